@@ -1,0 +1,1 @@
+"""The whole air path as one system: assembled numbers, the steady solution, sweeps."""

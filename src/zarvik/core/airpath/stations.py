@@ -1,0 +1,40 @@
+"""Names of the places along the air path, in the order of the flow."""
+
+from __future__ import annotations
+
+AMBIENT = "ambient"
+COMPRESSOR_INLET = "compressor_inlet"
+COMPRESSOR_OUTLET = "compressor_outlet"
+COOLER_INLET = "cooler_inlet"
+COOLER_OUTLET = "cooler_outlet"
+PLENUM = "plenum"
+EXHAUST_PORT = "exhaust_port"
+TURBINE_INLET = "turbine_inlet"
+TURBINE_OUTLET = "turbine_outlet"
+TAILPIPE = "tailpipe"
+
+TITLES: dict[str, str] = {
+    AMBIENT: "Ambient",
+    COMPRESSOR_INLET: "Compressor inlet",
+    COMPRESSOR_OUTLET: "Compressor outlet",
+    COOLER_INLET: "Cooler inlet",
+    COOLER_OUTLET: "Cooler outlet",
+    PLENUM: "Plenum",
+    EXHAUST_PORT: "Exhaust port",
+    TURBINE_INLET: "Turbine inlet",
+    TURBINE_OUTLET: "Turbine outlet",
+    TAILPIPE: "Tailpipe",
+}
+
+# Sections of duct pieces on the cold side, each from one station to the next.
+INTAKE = "intake"
+HOT_PIPE = "hot_pipe"
+COLD_PIPE = "cold_pipe"
+SECTIONS: dict[str, tuple[str, str]] = {
+    INTAKE: (AMBIENT, COMPRESSOR_INLET),
+    HOT_PIPE: (COMPRESSOR_OUTLET, COOLER_INLET),
+    COLD_PIPE: (COOLER_OUTLET, PLENUM),
+}
+
+# The hot side has its places in the path; nothing is computed there yet.
+UNSOLVED: tuple[str, ...] = (EXHAUST_PORT, TURBINE_INLET, TURBINE_OUTLET, TAILPIPE)

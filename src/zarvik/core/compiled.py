@@ -1,0 +1,43 @@
+"""Compilation of the hot loops to machine code, kept between runs.
+
+The compiled code is cached in the user's cache folder under a name that contains a digest of
+all core sources: a compiled loop is inlined into its callers, and a cache that only watches the
+caller's own file would go on using the old callee.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import os
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, TypeVar
+
+import platformdirs
+
+Function = TypeVar("Function", bound=Callable[..., Any])
+
+
+def source_digest() -> str:
+    """Digest of every source file of the core, as 16 hexadecimal characters."""
+    digest = hashlib.sha256()
+    for path in sorted(Path(__file__).parent.rglob("*.py")):
+        digest.update(path.read_bytes())
+    return digest.hexdigest()[:16]
+
+
+if "NUMBA_CACHE_DIR" not in os.environ:
+    os.environ["NUMBA_CACHE_DIR"] = str(
+        Path(platformdirs.user_cache_dir("zarvik")) / f"kernels-{source_digest()}"
+    )
+
+import numba  # noqa: E402  (the cache folder has to be named before numba reads it)
+
+
+def compiled(function: Function) -> Function:
+    """Compile `function` at its first call; releases the interpreter lock while it runs.
+
+    Division by zero gives inf or nan as in NumPy. The plain function stays reachable as
+    ``function.py_func``.
+    """
+    return numba.njit(cache=True, nogil=True, error_model="numpy")(function)  # type: ignore[no-any-return]

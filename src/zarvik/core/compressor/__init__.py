@@ -1,0 +1,1 @@
+"""Compressor maps: their data, the look-up both ways, a generator for invented ones."""

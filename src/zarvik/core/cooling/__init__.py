@@ -1,0 +1,1 @@
+"""Charge cooling: effectiveness of exchangers and the loss on the charge side."""

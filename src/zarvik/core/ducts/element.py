@@ -1,0 +1,60 @@
+"""What every piece of a run becomes before it is marched: areas and a loss over Reynolds number."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+
+import numpy as np
+
+# Reynolds numbers at which a loss coefficient is sampled; between them it is interpolated over
+# the logarithm. Engine flow pulsates and is turbulent, so the lowest number is held below.
+REYNOLDS_NODES = np.geomspace(4.0e3, 4.0e6, 25)
+
+
+@dataclass(frozen=True)
+class Element:
+    """One piece, ready to be marched.
+
+    `diameter`: hydraulic diameter in m of the section that the loss refers to. `area_in`,
+    `area_out`, `area` (reference): m2. `loss`: loss coefficient at each of `REYNOLDS_NODES`, on
+    the dynamic head gamma p M^2 / 2 of the reference section. `loss_low`, `loss_high`: spread of
+    the published methods at Re 1e5. `linear`: Pa/(m/s) and `quadratic`: dimensionless, for a
+    resistance rated on a flow bench, on the velocity in the reference section. `length` in m,
+    `volume` in m3, `turn` in rad. `notes`: limits that the piece steps over.
+    """
+
+    id: str
+    kind: str
+    name: str
+    diameter_in: float
+    diameter_out: float
+    diameter: float
+    loss: np.ndarray = field(compare=False)
+    loss_low: float = 0.0
+    loss_high: float = 0.0
+    linear: float = 0.0
+    quadratic: float = 0.0
+    substeps: int = 1
+    length: float = 0.0
+    volume: float = 0.0
+    turn: float = 0.0
+    method: str = ""
+    source: str = ""
+    notes: tuple[str, ...] = ()
+
+    @property
+    def area(self) -> float:
+        """Reference area, m2."""
+        return circle(self.diameter)
+
+
+def circle(diameter: float) -> float:
+    """Area in m2 of a circle of `diameter` in m."""
+    return 0.25 * math.pi * diameter * diameter
+
+
+def sampled(function: object) -> np.ndarray:
+    """Loss coefficients at `REYNOLDS_NODES` from a function of the Reynolds number."""
+    call = function if callable(function) else (lambda _: function)
+    return np.array([float(call(float(re))) for re in REYNOLDS_NODES])

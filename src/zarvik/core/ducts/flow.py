@@ -1,0 +1,54 @@
+"""One-dimensional compressible flow relations, compiled.
+
+note: M = Mach number, g = gamma, phi = mass flow parameter.
+Source: NACA Report 1135 (1953), eqs. 44 and 59 ff.; A. H. Shapiro, 1953, ch. 6 (Fanno flow).
+"""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.compiled import compiled
+
+
+@compiled
+def mass_flow_parameter(mach: float, gamma: float) -> float:
+    """m sqrt(R T0 / gamma) / (A p0), dimensionless, at `mach` 0–1 for the ratio `gamma`."""
+    return mach * (1.0 + 0.5 * (gamma - 1.0) * mach * mach) ** (
+        -(gamma + 1.0) / (2.0 * (gamma - 1.0))
+    )
+
+
+@compiled
+def mach_of_flow(parameter: float, gamma: float) -> float:
+    """Subsonic Mach number for a mass flow `parameter`; 1.0 when it is at or past choking."""
+    if parameter >= mass_flow_parameter(1.0, gamma):
+        return 1.0
+    mach = min(parameter * (1.0 + 0.5 * parameter * parameter), 0.9)
+    half = 0.5 * (gamma - 1.0)
+    for _ in range(60):
+        value = mass_flow_parameter(mach, gamma)
+        slope = value * (1.0 - mach * mach) / (mach * (1.0 + half * mach * mach) + 1e-300)
+        change = (parameter - value) / slope
+        if mach + change >= 1.0:
+            mach = 0.5 * (mach + 1.0)
+        elif mach + change <= 0.0:
+            mach = 0.5 * mach
+        else:
+            mach += change
+        if abs(change) < 1e-13:
+            break
+    return mach
+
+
+@compiled
+def speed_of_sound(temperature_total: float, mach: float, gamma: float, gas_r: float) -> float:
+    """Local speed of sound in m/s from total temperature in K at `mach`."""
+    static = temperature_total / (1.0 + 0.5 * (gamma - 1.0) * mach * mach)
+    return math.sqrt(gamma * gas_r * static)
+
+
+@compiled
+def static_pressure(pressure_total: float, mach: float, gamma: float) -> float:
+    """Static pressure in Pa from the total one at `mach`."""
+    return pressure_total * (1.0 + 0.5 * (gamma - 1.0) * mach * mach) ** (-gamma / (gamma - 1.0))

@@ -1,0 +1,73 @@
+"""What a kind of piece is: its parameters with their limits, and how it becomes an element."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+from zarvik.core.ducts.element import Element
+
+
+@dataclass(frozen=True)
+class Parameter:
+    """A number or a choice that describes a piece.
+
+    `quantity`: kind of quantity ("length", "angle", "ratio", "volume_flow",
+    "pressure_difference") or "choice". `low`, `high`, `default` in SI; `choices`: key and title.
+    `bore`: which end of the piece this is the bore of: "in", "out", "both" or "".
+    """
+
+    name: str
+    title: str
+    quantity: str
+    low: float = 0.0
+    high: float = 0.0
+    default: float | str = 0.0
+    help: str = ""
+    choices: tuple[tuple[str, str], ...] = ()
+    bore: str = ""
+
+
+@dataclass(frozen=True)
+class PieceKind:
+    """A kind of piece that a run can hold.
+
+    `build` takes `id`, `name` and the parameters by name (SI) and returns the element; it raises
+    ValueError with a sentence when the numbers contradict each other.
+    """
+
+    key: str
+    title: str
+    help: str
+    parameters: tuple[Parameter, ...]
+    build: Callable[..., Element]
+    summary: Callable[[Mapping[str, float | str]], str] | None = None
+
+    def parameter(self, name: str) -> Parameter:
+        """The parameter called `name`; raises KeyError."""
+        for parameter in self.parameters:
+            if parameter.name == name:
+                return parameter
+        raise KeyError(name)
+
+
+def bore(
+    title: str = "Bore", name: str = "bore", end: str = "both", default: float = 0.0602
+) -> Parameter:
+    """An inside diameter, 5 mm to 400 mm."""
+    return Parameter(
+        name, title, "length", 0.005, 0.4, default, "Inside diameter, not the size of the tube", (),
+        end,
+    )  # fmt: skip
+
+
+def length(
+    title: str = "Length",
+    name: str = "length",
+    default: float = 0.3,
+    low: float = 0.001,
+    high: float = 10.0,
+    help: str = "Along the centre line",
+) -> Parameter:
+    """A length in m with its limits."""
+    return Parameter(name, title, "length", low, high, default, help)

@@ -1,0 +1,109 @@
+"""A mandrel bend: constant bore through the turn."""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+
+import fluids
+import numpy as np
+
+from zarvik.core.ducts.element import Element, circle, sampled
+from zarvik.core.ducts.friction import ROUGHNESS
+from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
+from zarvik.core.ducts.pieces.straight import MATERIAL
+from zarvik.core.methods import Method
+
+
+def _loss(method: str, bore: float, radius: float, angle: float, re: float, rough: float) -> float:
+    # The centre-line radius is always handed over: without it the library takes 5 diameters.
+    return float(
+        fluids.bend_rounded(
+            Di=bore, angle=math.degrees(angle), rc=radius, Re=re, roughness=rough, method=method
+        )
+    )
+
+
+def _method(key: str, title: str, source: str, low: float, high: float) -> Method:
+    def loss(bore: float, radius: float, angle: float, reynolds: float, roughness: float) -> float:
+        return _loss(key, bore, radius, angle, reynolds, roughness)
+
+    return Method(
+        key,
+        title,
+        loss,
+        {"radius_over_bore": (low, high), "angle": (math.radians(1), math.radians(180))},
+        source,
+        "published methods for the same bend lie within about 15 % of each other",
+    )
+
+
+METHODS = (
+    _method("Rennels", "Rennels & Hudson", "Rennels & Hudson, Pipe Flow, 2012, ch. 15", 0.7, 20.0),
+    _method("Miller", "Miller", "D. S. Miller, Internal Flow Systems, 1990, ch. 9", 0.5, 10.0),
+    _method("Ito", "Ito", "H. Ito, J. Basic Eng. 82 (1960) 131", 0.75, 50.0),
+)
+
+
+@lru_cache(4096)
+def bend_loss(bore: float, radius: float, angle: float, roughness: float) -> np.ndarray:
+    """Loss coefficient (friction along the bend included) at the Reynolds nodes; m and rad."""
+    return sampled(lambda re: METHODS[0].function(bore, radius, angle, re, roughness))
+
+
+@lru_cache(4096)
+def bend_spread(bore: float, radius: float, angle: float, rough: float) -> tuple[float, float]:
+    """Lowest and highest loss coefficient of the methods whose range holds, at Re 2e5."""
+    values = [
+        method.function(bore, radius, angle, 2e5, rough)
+        for method in METHODS
+        if not method.outside(radius_over_bore=radius / bore, angle=angle)
+    ]
+    return (min(values), max(values)) if values else (0.0, 0.0)
+
+
+def build(
+    *, id: str, name: str, bore: float, radius: float, angle: float, material: str
+) -> Element:
+    """Element of a bend: `bore` and centre-line `radius` in m, turn `angle` in rad.
+
+    Raises ValueError when the bend is tighter than its own bore allows or than the method knows.
+    """
+    faults = METHODS[0].outside(radius_over_bore=radius / bore, angle=angle)
+    if faults:
+        raise ValueError(
+            f"centre-line radius {radius * 1000:.4g} mm on a bore of {bore * 1000:.4g} mm is "
+            f"{radius / bore:.2f} D; the bend loss is known from 0.7 D to 20 D"
+        )
+    rough = ROUGHNESS[material][1]
+    low, high = bend_spread(bore, radius, angle, rough)
+    return Element(
+        id=id,
+        kind="bend",
+        name=name,
+        diameter_in=bore,
+        diameter_out=bore,
+        diameter=bore,
+        loss=bend_loss(bore, radius, angle, rough),
+        loss_low=low,
+        loss_high=high,
+        length=radius * angle,
+        volume=circle(bore) * radius * angle,
+        turn=angle,
+        method=METHODS[0].title,
+        source=METHODS[0].source,
+    )
+
+
+BEND = PieceKind(
+    "bend",
+    "Mandrel bend",
+    "Bend of constant bore; its loss depends on the centre-line radius",
+    (
+        bore(),
+        Parameter("radius", "Centre-line radius", "length", 0.004, 4.0, 0.0953, "To the centre line of the bend"),
+        Parameter("angle", "Turn", "angle", math.radians(1), math.radians(180), math.radians(90), "The turn that the flow makes"),
+        MATERIAL,
+    ),
+    build,
+)  # fmt: skip

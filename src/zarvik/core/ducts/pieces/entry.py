@@ -1,0 +1,39 @@
+"""Where the air goes in: a pipe end in the open, sharp or rounded."""
+
+from __future__ import annotations
+
+import fluids
+
+from zarvik.core.ducts.element import Element, sampled
+from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
+
+
+def build(*, id: str, name: str, bore: float, lip: float) -> Element:
+    """Element of an entry into `bore` with a lip of radius `lip`, in m."""
+    if lip > 0.0:
+        loss = float(fluids.entrance_rounded(Di=bore, rc=lip, method="Rennels"))
+    else:
+        loss = float(fluids.entrance_sharp(method="Rennels"))
+    return Element(
+        id=id,
+        kind="entry",
+        name=name,
+        diameter_in=bore,
+        diameter_out=bore,
+        diameter=bore,
+        loss=sampled(loss),
+        method="Rounded entry" if lip > 0.0 else "Sharp entry",
+        source="Rennels & Hudson, Pipe Flow, 2012, ch. 9",
+    )
+
+
+ENTRY = PieceKind(
+    "entry",
+    "Entry",
+    "A pipe end in the open or in a box",
+    (
+        bore(),
+        Parameter("lip", "Radius of the lip", "length", 0.0, 0.2, 0.01, "0 for a cut-off pipe"),
+    ),
+    build,
+)

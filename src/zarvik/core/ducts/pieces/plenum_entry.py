@@ -1,0 +1,33 @@
+"""Where a pipe opens into a plenum or tank: the stream's head is lost."""
+
+from __future__ import annotations
+
+from zarvik.core.ducts.element import Element, sampled
+from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
+
+
+def build(*, id: str, name: str, bore: float, recovered: float) -> Element:
+    """Element of a mouth of `bore` in m; the share `recovered` (0–1) of the head is kept."""
+    return Element(
+        id=id,
+        kind="mouth",
+        name=name,
+        diameter_in=bore,
+        diameter_out=bore,
+        diameter=bore,
+        loss=sampled(1.0 - recovered),
+        method="Exit into a large space",
+        source="Borda-Carnot: the whole head of the stream",
+    )
+
+
+MOUTH = PieceKind(
+    "mouth",
+    "Mouth into the plenum",
+    "The stream spreads into a tank and its head is lost",
+    (
+        bore(),
+        Parameter("recovered", "Head kept", "ratio", 0.0, 0.9, 0.0, "0 % unless the neck widens slowly"),
+    ),
+    build,
+)  # fmt: skip

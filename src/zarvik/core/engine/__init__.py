@@ -1,0 +1,1 @@
+"""The engine: what it breathes and the work it makes of it."""

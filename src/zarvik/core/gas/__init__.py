@@ -1,0 +1,1 @@
+"""Ideal-gas mixtures: composition, caloric and transport properties, humidity, combustion."""
