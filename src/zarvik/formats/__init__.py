@@ -1,1 +1,1 @@
-
+"""Reading and writing: the project file, compressor maps, results."""

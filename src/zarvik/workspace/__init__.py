@@ -1,1 +1,1 @@
-
+"""One open project: its history, background solving, journal and recovery. No widgets."""

@@ -48,7 +48,8 @@ MASS_RESIDUAL = 16
 PRESSURE_RESIDUAL = 17
 ITERATIONS = 18
 CHOKED = 19  # index of the piece that chokes, -1 for none
-POINT_SIZE = 20
+SHAFT = 20  # W into the air
+POINT_SIZE = 21
 
 TOLERANCE = 1e-10
 MOST_ITERATIONS = 40
@@ -79,7 +80,7 @@ def path(
         return choked
     ratio = outlet_pressure / p1
     flow = air * math.sqrt(ambient / site[MAP_TEMPERATURE]) / (p1 / site[MAP_PRESSURE])
-    speed, efficiency, place = inverse(lines, points, flow, ratio)
+    speed, efficiency, place = inverse(lines, points, flow, ratio, state[MAP_SPEED])
     ideal = isentropic_temperature(gas, ambient, ratio)
     h1 = enthalpy(gas, ambient)
     rise = (enthalpy(gas, ideal) - h1) / efficiency
@@ -88,6 +89,7 @@ def path(
     state[P1] = p1
     state[P2] = outlet_pressure
     state[T2] = t2
+    state[SHAFT] = air * rise
     state[MAP_FLOW] = flow
     state[MAP_RATIO] = ratio
     state[MAP_SPEED] = speed

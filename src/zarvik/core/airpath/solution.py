@@ -123,6 +123,7 @@ class Raw:
 
     speed: np.ndarray
     wanted: np.ndarray
+    breathing: np.ndarray
     states: np.ndarray
     pieces: np.ndarray
     work: Work
@@ -164,17 +165,18 @@ class Solver:
         speed = np.ascontiguousarray(speed, float)
         wanted = system.site.pressure + (boost or system.boost).at(speed)
         rows = self.rows if rows is None else rows
+        breathing = system.engine.breathing.at(speed)
         states = np.zeros((len(speed), k.POINT_SIZE))
         pieces = np.zeros((len(speed), len(rows), march.RESULTS))
         k.solve(
             self.site, self.gas, rows, self.losses if losses is None else losses, self.bounds,
-            self.lines, self.points, self.cooler, system.engine.breathing.at(speed), speed,
+            self.lines, self.points, self.cooler, breathing, speed,
             wanted, pieces, states,
         )  # fmt: skip
         made = work(
             system.engine, speed, states[:, k.AIR], self.dry_share, np.zeros_like(speed)
         )
-        return Raw(speed, wanted, states, pieces, made)
+        return Raw(speed, wanted, breathing, states, pieces, made)
 
     def sweep(self, speed: np.ndarray) -> tuple[Point, ...]:
         """Solved points for each `speed` in rev/min."""
@@ -206,7 +208,7 @@ class Solver:
             fuel=float(raw.work.fuel[i]),
             power=float(raw.work.power[i]),
             torque=float(raw.work.torque[i]),
-            efficiency=float(system.engine.breathing.at(raw.speed[i])),
+            efficiency=float(raw.breathing[i]),
             indicated=float(raw.work.indicated[i]),
             friction=float(raw.work.friction[i]),
             stations=stations,
@@ -307,16 +309,14 @@ class Solver:
         place = float(s[k.MAP_PLACE])
         if speed > chart.maximum_speed * (1 + 1e-9):
             region = "overspeed"
+        elif speed < chart.lines[0].speed:
+            region = "below"
         elif place < 0.0:
             region = "surge"
         elif place > 1.0:
             region = "choke"
-        elif speed < chart.lines[0].speed:
-            region = "below"
         else:
             region = "inside"
-        gas = self.gas
-        power = float(s[k.AIR]) * (enthalpy(gas, s[k.T2]) - enthalpy(gas, ambient))
         return TurboPoint(
             id=self.system.turbo.id,
             flow=flow,
@@ -324,7 +324,7 @@ class Solver:
             speed=speed,
             real_speed=speed * math.sqrt(ambient / chart.reference_temperature),
             efficiency=float(s[k.MAP_EFFICIENCY]),
-            power=power,
+            power=float(s[k.SHAFT]),
             region=region,
             surge=flow / surge_flow - 1.0 if surge_flow > 0 else math.inf,
             choke=1.0 - flow / limit,

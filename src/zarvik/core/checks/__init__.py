@@ -1,1 +1,6 @@
+"""Judgement: every check with its margin, its reason and what would cure it."""
 
+from zarvik.core.checks.judge import judge
+from zarvik.core.checks.verdict import Change, Figure, Sentence, Verdict, worst
+
+__all__ = ["Change", "Figure", "Sentence", "Verdict", "judge", "worst"]

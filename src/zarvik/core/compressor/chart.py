@@ -72,9 +72,13 @@ class CompressorMap:
 
     def flow_limit(self, ratio: float) -> float:
         """Highest corrected flow in kg/s inside the map at a pressure `ratio`: choke or speed."""
+        flow, rising = self._limit
+        return float(np.interp(ratio, rising, flow))
+
+    @cached_property
+    def _limit(self) -> tuple[np.ndarray, np.ndarray]:
         edge = self.right_edge
-        rising = np.maximum.accumulate(edge[:, 1])
-        return float(np.interp(ratio, rising, edge[:, 0]))
+        return edge[:, 0], np.maximum.accumulate(edge[:, 1])
 
 
 def faults(chart: CompressorMap) -> list[MapFault]:

@@ -179,57 +179,96 @@ def ends(lines: np.ndarray, speed: float) -> tuple[float, float]:
 
 
 @compiled
+def _value(lines: np.ndarray, points: np.ndarray, speed: float, value: int, place: float) -> float:
+    """psi (`value` 1) or efficiency (3) at `speed` and `place`, on the lines or past them."""
+    n = lines.shape[0]
+    if speed <= lines[0, _SPEED]:
+        return _row(points[0], int(lines[0, _POINTS]), value, place)
+    if speed >= lines[n - 1, _SPEED]:
+        return _row(points[n - 1], int(lines[n - 1, _POINTS]), value, place)
+    k = 0
+    while k < n - 2 and speed > lines[k + 1, _SPEED]:
+        k += 1
+    return _across(lines, points, k, speed, value, place)
+
+
+@compiled
+def log_ratio(lines: np.ndarray, points: np.ndarray, speed: float, flow: float) -> float:
+    """Logarithm of the pressure ratio at `speed` (over the maximum) and corrected `flow` (kg/s)."""
+    surge, choke = ends(lines, speed)
+    base = 1.0 + _value(lines, points, speed, 1, (flow - surge) / (choke - surge)) * speed * speed
+    if base < 0.5:
+        # Far right of choke the head stays finite and goes on falling.
+        return 3.5 * (math.log(0.5) + (base - 0.5) / 0.5)
+    return 3.5 * math.log(base)
+
+
+@compiled
+def efficiency_at(
+    lines: np.ndarray, points: np.ndarray, speed: float, flow: float
+) -> tuple[float, float]:
+    """Isentropic efficiency and place s at `speed` (over the maximum) and corrected `flow`."""
+    surge, choke = ends(lines, speed)
+    place = (flow - surge) / (choke - surge)
+    efficiency = _value(lines, points, speed, 3, place)
+    # Efficiency off the map fades toward a floor instead of crossing zero.
+    if efficiency < 0.2:
+        efficiency = max(0.2 * math.exp((efficiency - 0.2) / 0.2), 0.02)
+    return efficiency, place
+
+
+@compiled
 def forward(
     lines: np.ndarray, points: np.ndarray, speed: float, flow: float
 ) -> tuple[float, float, float]:
     """Pressure ratio, efficiency and place s from speed (over the maximum) and flow (kg/s)."""
-    n = lines.shape[0]
-    surge, choke = ends(lines, speed)
-    place = (flow - surge) / (choke - surge)
-    if speed <= lines[0, _SPEED]:
-        count = int(lines[0, _POINTS])
-        psi = _row(points[0], count, 1, place)
-        efficiency = _row(points[0], count, 3, place)
-    elif speed >= lines[n - 1, _SPEED]:
-        count = int(lines[n - 1, _POINTS])
-        psi = _row(points[n - 1], count, 1, place)
-        efficiency = _row(points[n - 1], count, 3, place)
-    else:
-        k = 0
-        while k < n - 2 and speed > lines[k + 1, _SPEED]:
-            k += 1
-        psi = _across(lines, points, k, speed, 1, place)
-        efficiency = _across(lines, points, k, speed, 3, place)
-    base = 1.0 + psi * speed * speed
-    if base < 0.5:
-        base = 0.5 * math.exp((base - 0.5) / 0.5)  # stays positive and goes on falling
-    # Efficiency off the map fades toward a floor instead of crossing zero.
-    if efficiency < 0.2:
-        efficiency = 0.2 * math.exp((efficiency - 0.2) / 0.2)
-        if efficiency < 0.02:
-            efficiency = 0.02
-    return base**3.5, efficiency, place
+    efficiency, place = efficiency_at(lines, points, speed, flow)
+    return math.exp(log_ratio(lines, points, speed, flow)), efficiency, place
 
 
 @compiled
 def inverse(
-    lines: np.ndarray, points: np.ndarray, flow: float, ratio: float
+    lines: np.ndarray, points: np.ndarray, flow: float, ratio: float, guess: float
 ) -> tuple[float, float, float]:
-    """Speed (over the maximum), efficiency and place s from flow (kg/s) and pressure ratio."""
+    """Speed (over the maximum), efficiency and place s from flow (kg/s) and pressure ratio.
+
+    `guess`: a speed near the answer saves time, 0 when there is none. The answer does not
+    depend on it.
+    """
     target = math.log(ratio)
     low = 1e-3
     high = 3.0
-    f_low = math.log(forward(lines, points, low, flow)[0]) - target
-    f_high = math.log(forward(lines, points, high, flow)[0]) - target
+    f_low = 0.0
+    f_high = 0.0
+    known_low = False
+    known_high = False
+    if low < guess < high:
+        value = log_ratio(lines, points, guess, flow) - target
+        width = max(1e-7, min(0.02, 1.2 * abs(value))) * guess
+        if value > 0.0:
+            high, f_high, known_high = guess, value, True
+            other = guess - width
+        else:
+            low, f_low, known_low = guess, value, True
+            other = guess + width
+        value = log_ratio(lines, points, other, flow) - target
+        if value > 0.0 and other < high:
+            high, f_high, known_high = other, value, True
+        elif value <= 0.0 and other > low:
+            low, f_low, known_low = other, value, True
+    if not known_low:
+        f_low = log_ratio(lines, points, low, flow) - target
+    if not known_high:
+        f_high = log_ratio(lines, points, high, flow) - target
     speed = low
     side = 0
-    for _ in range(100):
-        if f_high - f_low == 0.0:
+    for count in range(100):
+        if f_high == f_low:
             break
         speed = (f_high * low - f_low * high) / (f_high - f_low)
-        if not (low < speed < high) or (_ % 4 == 3):
+        if not (low < speed < high) or count % 6 == 5:
             speed = 0.5 * (low + high)
-        value = math.log(forward(lines, points, speed, flow)[0]) - target
+        value = log_ratio(lines, points, speed, flow) - target
         if abs(value) < 1e-13 or high - low < 1e-14:
             break
         if value > 0.0:
@@ -244,5 +283,5 @@ def inverse(
             if side == -1:
                 f_high *= 0.5
             side = -1
-    result = forward(lines, points, speed, flow)
-    return speed, result[1], result[2]
+    efficiency, place = efficiency_at(lines, points, speed, flow)
+    return speed, efficiency, place

@@ -22,21 +22,27 @@ def mass_flow_parameter(mach: float, gamma: float) -> float:
 @compiled
 def mach_of_flow(parameter: float, gamma: float) -> float:
     """Subsonic Mach number for a mass flow `parameter`; 1.0 when it is at or past choking."""
-    if parameter >= mass_flow_parameter(1.0, gamma):
-        return 1.0
-    mach = min(parameter * (1.0 + 0.5 * parameter * parameter), 0.9)
     half = 0.5 * (gamma - 1.0)
+    power = (gamma + 1.0) / (2.0 * (gamma - 1.0))
+    if parameter >= (1.0 + half) ** -power:
+        return 1.0
+    if parameter <= 0.0:
+        return 0.0
+    square = parameter * parameter
+    # The first terms of the inverse series, then Newton.
+    mach = parameter * (1.0 + square * (half * power + 2.5 * (half * power) ** 2 * square))
+    mach = min(mach, 0.95)
     for _ in range(60):
-        value = mass_flow_parameter(mach, gamma)
-        slope = value * (1.0 - mach * mach) / (mach * (1.0 + half * mach * mach) + 1e-300)
-        change = (parameter - value) / slope
+        factor = 1.0 + half * mach * mach
+        value = mach * factor**-power
+        change = (parameter - value) * mach * factor / (value * (1.0 - mach * mach))
         if mach + change >= 1.0:
             mach = 0.5 * (mach + 1.0)
         elif mach + change <= 0.0:
             mach = 0.5 * mach
         else:
             mach += change
-        if abs(change) < 1e-13:
+        if abs(change) < 1e-9 * mach:  # quadratic: the next change would be 1e-18
             break
     return mach
 

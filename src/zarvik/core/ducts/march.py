@@ -15,7 +15,7 @@ import numpy as np
 
 from zarvik.core.compiled import compiled
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
-from zarvik.core.ducts.flow import mach_of_flow, speed_of_sound
+from zarvik.core.ducts.flow import mach_of_flow, mass_flow_parameter, speed_of_sound
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity_ratio, viscosity
 
@@ -71,16 +71,6 @@ def loss_at(losses: np.ndarray, reynolds: float) -> float:
 
 
 @compiled
-def mach_in(
-    gas: np.ndarray, mass_flow: float, pressure: float, temperature: float, area: float
-) -> float:
-    """Mach number of `mass_flow` (kg/s) in `area` (m2) at total pressure (Pa), temperature (K)."""
-    gamma = heat_capacity_ratio(gas, temperature)
-    parameter = mass_flow * math.sqrt(gas[GAS_CONSTANT] * temperature / gamma) / (area * pressure)
-    return mach_of_flow(parameter, gamma)
-
-
-@compiled
 def march(
     gas: np.ndarray,
     rows: np.ndarray,
@@ -102,6 +92,8 @@ def march(
     gas_r = gas[GAS_CONSTANT]
     gamma = heat_capacity_ratio(gas, temperature)
     mu = viscosity(gas, temperature)
+    flux = mass_flow * math.sqrt(gas_r * temperature / gamma)
+    most = mass_flow_parameter(1.0, gamma)
     for i in range(first, last):
         row = rows[i]
         reynolds = mass_flow * row[DIAMETER] / (row[AREA] * mu)
@@ -111,16 +103,16 @@ def march(
         out[i, REYNOLDS] = reynolds
         out[i, LOSS] = k
         smallest = min(row[AREA_IN], row[AREA_OUT], row[AREA])
-        if mach_in(gas, mass_flow, p, temperature, smallest) >= 1.0:
+        if flux >= most * smallest * p:
             return p, i
         steps = int(row[SUBSTEPS])
         for _ in range(steps):
             # A midpoint step: the loss is taken at the Mach number halfway through.
             half = p
             for order in range(2):
-                mach = mach_in(gas, mass_flow, half, temperature, row[AREA])
-                if mach >= 1.0:
+                if flux >= most * row[AREA] * half:
                     return p, i
+                mach = mach_of_flow(flux / (row[AREA] * half), gamma)
                 drop = half * 0.5 * gamma * mach * mach * k / steps
                 if row[LINEAR] > 0.0 or row[QUADRATIC] > 0.0:
                     density = half / (gas_r * temperature)
@@ -133,9 +125,9 @@ def march(
                     half = p - 0.5 * drop
                 else:
                     p -= drop
-        mach = mach_in(gas, mass_flow, p, temperature, smallest)
-        if mach >= 1.0:
+        if flux >= most * smallest * p:
             return p, i
+        mach = mach_of_flow(flux / (smallest * p), gamma)
         out[i, P_OUT] = p
         out[i, T_OUT] = temperature
         out[i, MACH] = mach

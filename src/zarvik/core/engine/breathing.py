@@ -6,6 +6,7 @@ note: VE = air drawn in per swept volume at the density of the plenum.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -56,13 +57,18 @@ class Breathing:
     speed: tuple[float, ...]
     efficiency: tuple[float, ...]
 
+    @cached_property
+    def _curve(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        x, y = np.array(self.speed), np.array(self.efficiency)
+        d = monotone_slopes(x, y) if len(x) > 1 else np.zeros(1)
+        d[0] = d[-1] = 0.0
+        return x, y, d
+
     def at(self, speed: np.ndarray | float) -> np.ndarray:
         """VE at engine `speed` in rev/min: monotone cubic, held flat outside of the table."""
-        x, y = np.array(self.speed), np.array(self.efficiency)
+        x, y, d = self._curve
         if len(x) == 1:
             return np.full_like(np.asarray(speed, float), y[0])
-        d = monotone_slopes(x, y)
-        d[0] = d[-1] = 0.0
         s = np.clip(np.asarray(speed, float), x[0], x[-1])
         i = np.clip(np.searchsorted(x, s, side="right") - 1, 0, len(x) - 2)
         h = x[i + 1] - x[i]

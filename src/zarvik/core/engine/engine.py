@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -52,7 +53,8 @@ class Engine:
         """Mean piston speed in m/s at `speed` in rev/min."""
         return 2.0 * self.stroke * np.asarray(speed) / 60.0
 
-    def burn(self) -> Burn:
+    @cached_property
+    def burnt(self) -> Burn:
         """Combustion at the lambda of full load."""
         return burn(self.fuel, self.lambda_)
 
@@ -127,7 +129,7 @@ def work(
     `speed` rev/min, `air` kg/s of moist air with the mass share `dry_share` of dry air,
     `pumping` Pa: exhaust port minus plenum, as mean effective pressure.
     """
-    burnt = engine.burn()
+    burnt = engine.burnt
     speed = np.asarray(speed, float)
     dry = np.asarray(air) * dry_share
     per_second = engine.displacement * speed / 120.0

@@ -1,0 +1,50 @@
+"""One question, one answer: the system solved over the whole rev range, and judged."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from zarvik.core.airpath.solution import Point, Solver, prepare
+from zarvik.core.airpath.system import System, Turbo
+from zarvik.core.checks import Verdict, judge
+from zarvik.core.checks.case import Case, piece_costs
+
+SWEEP_STEP = 125.0  # rev/min
+
+
+@dataclass(frozen=True)
+class Answer:
+    """The solved and judged system. `costs`: W of shaft power by piece, at the target speed."""
+
+    system: System
+    solver: Solver
+    sweep: tuple[Point, ...]
+    target: Point
+    verdicts: tuple[Verdict, ...]
+    costs: dict[str, float]
+
+    def at(self, speed: float) -> Point:
+        """The point at `speed` in rev/min, solved anew."""
+        return self.solver.at(speed)
+
+
+def sweep_speeds(system: System) -> np.ndarray:
+    """Engine speeds in rev/min from idle, rounded up, to the rev limit, which is the last."""
+    first = math.ceil(system.engine.idle / SWEEP_STEP) * SWEEP_STEP
+    speeds = np.arange(first, system.engine.rev_limit - 1e-6, SWEEP_STEP)
+    return np.append(speeds, system.engine.rev_limit)
+
+
+def answer(system: System, candidates: tuple[Turbo, ...] = ()) -> Answer:
+    """Solve and judge. Raises ValueError when the system contradicts itself."""
+    solver = prepare(system)
+    raw = solver.raw(sweep_speeds(system))
+    sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
+    target = solver.at(system.target.speed)
+    verdicts = judge(Case(solver, raw, sweep, target, candidates))
+    return Answer(
+        system, solver, sweep, target, tuple(verdicts), piece_costs(solver, system.target.speed)
+    )

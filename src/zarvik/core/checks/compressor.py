@@ -1,0 +1,157 @@
+"""Does the compressor live: surge, choke, overspeed, along the whole full-load line?"""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+
+from zarvik.core.airpath import kernel as k
+from zarvik.core.airpath.solution import Point
+from zarvik.core.airpath.system import Turbo
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import (
+    HOLDS,
+    OPEN,
+    Change,
+    Figure,
+    Sentence,
+    Verdict,
+    graded,
+    say,
+)
+
+SURGE_ROOM = 0.10  # of flow at the same ratio; common practice, no source
+CHOKE_ROOM = 0.10
+SPEED_ROOM = 0.05
+
+
+def check(case: Case) -> list[Verdict]:
+    """Surge, choke and overspeed margins."""
+    if not case.boosted:
+        nothing = say("No solved point under boost to judge")
+        return [
+            Verdict(i, t, OPEN, None, nothing, about="turbo")
+            for i, t in (("surge", "Surge"), ("choke", "Choke"), ("overspeed", "Wheel speed"))
+        ]
+    return [_surge(case), _choke(case), _overspeed(case)]
+
+
+def _surge(case: Case) -> Verdict:
+    point = min(case.boosted, key=lambda p: p.turbo.surge)
+    margin = point.turbo.surge
+    state = graded(margin, SURGE_ROOM)
+    template = (
+        "Left of the surge line by {part} at {speed}: {flow} where {edge} is the least at this "
+        "pressure ratio"
+        if margin < 0
+        else "Nearest at {speed}: {flow}, {part} above the surge line"
+    )
+    cure, changes = (None, ()) if state == HOLDS else _later(case)
+    return Verdict(
+        "surge", "Surge", state, margin,
+        say(template, part=Figure(abs(margin), "ratio"), speed=Figure(point.speed, "rotation"),
+            flow=Figure(point.turbo.flow, "mass_flow"),
+            edge=Figure(point.turbo.surge_flow, "mass_flow")),
+        cure, changes, "turbo", "Flow margin at constant pressure ratio; 10 % common practice",
+    )  # fmt: skip
+
+
+def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
+    """The lowest speed from which full boost keeps its room to the surge line."""
+    speeds = np.linspace(case.system.engine.idle, case.system.engine.rev_limit, 24)
+
+    def room(start: float) -> float:
+        schedule = dataclasses.replace(case.system.boost, full_from=start)
+        raw = case.solver.raw(speeds, boost=schedule)
+        wanted = schedule.at(speeds) > 0.2 * schedule.full
+        chart = case.system.turbo.chart
+        rooms = [
+            raw.states[i, k.MAP_FLOW] / chart.surge_flow(float(raw.states[i, k.MAP_RATIO])) - 1.0
+            for i in np.nonzero(wanted & raw.solved)[0]
+        ]
+        return min(rooms, default=1.0)
+
+    low, high = case.system.boost.full_from, case.system.engine.rev_limit
+    if room(high) < SURGE_ROOM:
+        return say("A smaller compressor, or less boost: no engine speed keeps clear"), ()
+    for _ in range(9):
+        middle = 0.5 * (low + high)
+        if room(middle) >= SURGE_ROOM:
+            high = middle
+        else:
+            low = middle
+    start = -(-high // 50.0) * 50.0
+    return (
+        say("Ask for full boost from {speed} instead of {now}",
+            speed=Figure(start, "rotation"), now=Figure(case.system.boost.full_from, "rotation")),
+        (Change("boost.full_from", start),),
+    )  # fmt: skip
+
+
+def _choke(case: Case) -> Verdict:
+    point = min(case.boosted, key=lambda p: p.turbo.choke)
+    margin = point.turbo.choke
+    state = graded(margin, CHOKE_ROOM)
+    word = "Past the map" if margin < 0 else "Tight" if state != HOLDS else "Room"
+    cure, changes = (None, ()) if state == HOLDS else _other(case)
+    return Verdict(
+        "choke", "Choke", state, margin,
+        say(word + ": {flow} of {edge} before choke at {speed} ({part} left), {efficiency} efficient",
+            part=Figure(margin, "ratio"), speed=Figure(point.speed, "rotation"),
+            flow=Figure(point.turbo.flow, "mass_flow"),
+            edge=Figure(point.turbo.flow_limit, "mass_flow"),
+            efficiency=Figure(point.turbo.efficiency, "ratio")),
+        cure, changes, "turbo", "Flow limit at constant pressure ratio; 10 % common practice",
+    )  # fmt: skip
+
+
+def _overspeed(case: Case) -> Verdict:
+    point = min(case.boosted, key=lambda p: p.turbo.overspeed)
+    margin = point.turbo.overspeed
+    state = graded(margin, SPEED_ROOM)
+    maximum = case.system.turbo.chart.maximum_speed
+    cure, changes = (None, ()) if state == HOLDS else _other(case)
+    return Verdict(
+        "overspeed", "Wheel speed", state, margin,
+        say("{turning} of {maximum} at {speed}" + ("; overspeed can burst a wheel" if margin < 0.05 else ""),
+            turning=Figure(point.turbo.speed, "rotation"), maximum=Figure(maximum, "rotation"),
+            speed=Figure(point.speed, "rotation")),
+        cure, changes, "turbo", "Corrected speed against the maximum of the map",
+    )  # fmt: skip
+
+
+def _rooms(points: list[Point]) -> tuple[float, float, float]:
+    return (
+        min(p.turbo.surge for p in points),
+        min(p.turbo.choke for p in points),
+        min(p.turbo.overspeed for p in points),
+    )
+
+
+def _other(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
+    """The candidate with the most room to choke and speed that does not surge."""
+    best: tuple[float, Turbo, tuple[float, float, float]] | None = None
+    speeds = np.linspace(case.system.engine.idle, case.system.engine.rev_limit, 24)
+    for turbo in case.candidates:
+        solver = case.with_turbo(turbo)
+        raw = solver.raw(speeds)
+        points = [
+            solver.point(raw, i)
+            for i in np.nonzero(raw.solved)[0]
+            if raw.wanted[i] - case.system.site.pressure > 0.2 * case.system.boost.full
+        ]
+        if not points:
+            continue
+        rooms = _rooms(points)
+        if rooms[1] >= CHOKE_ROOM and rooms[2] >= SPEED_ROOM and (best is None or rooms[0] > best[0]):
+            best = (rooms[0], turbo, rooms)
+    if best is None:
+        return say("None of the candidates has the room: look for a larger compressor"), ()
+    _, turbo, rooms = best
+    price = "its surge margin is {surge}" if rooms[0] >= 0 else "it surges at low speed ({surge})"
+    return (
+        say("Take “{name}”: {choke} before choke; " + price,
+            name=turbo.name, choke=Figure(rooms[1], "ratio"), surge=Figure(rooms[0], "ratio")),
+        (Change("turbo", turbo.id),),
+    )  # fmt: skip

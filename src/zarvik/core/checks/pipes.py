@@ -1,0 +1,143 @@
+"""Do the pipes pass the air: velocity, loss, and ends that meet?"""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.airpath.solution import Stretch
+from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE, INTAKE
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import FAILS, HOLDS, TIGHT, Change, Figure, Verdict, graded, say
+from zarvik.core.ducts.pieces import KINDS
+
+# Common practice, no source.
+MACH_GOOD = 0.30
+MACH_WORST = 0.40
+CHARGE_LOSS_GOOD = 0.06  # of the compressor's outlet pressure, pipes and cooler together
+CHARGE_LOSS_WORST = 0.12
+INTAKE_GOOD = 3.0e3  # Pa
+INTAKE_WORST = 7.0e3
+MISMATCH = 2.0e-3  # m of bore that a joint may step
+
+BENCHES = {INTAKE: "charge_pipes", HOT_PIPE: "charge_pipes", COLD_PIPE: "charge_pipes"}
+
+
+def check(case: Case) -> list[Verdict]:
+    """Mach number, loss of the charge side, depression before the compressor, matching ends."""
+    return [*_mach(case), _charge(case), _intake(case), *_ends(case), *_notes(case)]
+
+
+def _mach(case: Case) -> list[Verdict]:
+    point = case.hardest
+    pieces = [s for s in point.stretches if s.section in (HOT_PIPE, COLD_PIPE) and s.mach > 0]
+    if not pieces:
+        return []
+    # Of pieces within a whisker of the fastest, the one that costs most is the one to talk about.
+    fastest = max(s.mach for s in pieces)
+    piece = max((s for s in pieces if s.mach > fastest - 0.004), key=lambda s: s.drop)
+    margin = (MACH_WORST - fastest) / MACH_WORST
+    state = FAILS if fastest > MACH_WORST else TIGHT if fastest > MACH_GOOD else HOLDS
+    cure, changes = None, ()
+    kind = KINDS.get(piece.kind)
+    if state != HOLDS and kind is not None:
+        element = next(e for e in case.system.elements if e.id == piece.id)
+        bore = element.diameter * math.sqrt(fastest / (MACH_GOOD * 0.93))
+        bore = math.ceil(bore * 2000.0) / 2000.0
+        cure = say("Widen “{name}” from {now} to {bore}", name=piece.name or piece.id,
+                   now=Figure(element.diameter, "length"), bore=Figure(bore, "length"))  # fmt: skip
+        if any(p.name == "bore" for p in kind.parameters):
+            changes = (Change(f"piece:{piece.id}:bore", bore),)
+    return [
+        Verdict(
+            "charge_mach", "Charge pipe velocity", state, margin,
+            say("Mach {mach} in “{name}” ({velocity}) at {speed}; up to 0.3 is comfortable",
+                mach=Figure(fastest, "number"), name=piece.name or piece.id,
+                velocity=Figure(piece.velocity, "velocity"), speed=Figure(point.speed, "rotation")),
+            cure, changes, f"charge_pipes:{piece.id}", "Mach 0.3 to 0.4: common practice, no source",
+        )
+    ]  # fmt: skip
+
+
+def _largest(pieces: list[Stretch]) -> Stretch:
+    return max(pieces, key=lambda s: s.drop)
+
+
+def _charge(case: Case) -> Verdict:
+    point = case.hardest
+    start = point.stations["compressor_outlet"].pressure
+    loss = start - point.stations["plenum"].pressure
+    share = loss / start
+    pieces = [s for s in point.stretches if s.section in (HOT_PIPE, COLD_PIPE, "cooler")]
+    margin = (CHARGE_LOSS_WORST - share) / CHARGE_LOSS_WORST
+    state = graded(margin, 1.0 - CHARGE_LOSS_GOOD / CHARGE_LOSS_WORST)
+    top = _largest(pieces) if pieces else None
+    return Verdict(
+        "charge_loss", "Charge-side loss", state, margin,
+        say("{loss} ({share}) between compressor and plenum at {speed}; most of it in “{name}”, {most}",
+            loss=Figure(loss, "pressure_difference"), share=Figure(share, "ratio"),
+            speed=Figure(point.speed, "rotation"), name=(top.name or top.id) if top else "–",
+            most=Figure(top.drop if top else 0.0, "pressure_difference")),
+        say("A wider or shorter “{name}” gives most back", name=(top.name or top.id) if top else "–")
+        if state != HOLDS else None,
+        (), f"charge_pipes:{top.id}" if top else "charge_pipes",
+        "6 % good, 12 % the most: common practice, no source",
+    )  # fmt: skip
+
+
+def _intake(case: Case) -> Verdict:
+    point = case.hardest
+    loss = case.system.site.pressure - point.stations["compressor_inlet"].pressure
+    pieces = [s for s in point.stretches if s.section == INTAKE]
+    margin = (INTAKE_WORST - loss) / INTAKE_WORST
+    state = graded(margin, 1.0 - INTAKE_GOOD / INTAKE_WORST)
+    top = _largest(pieces) if pieces else None
+    return Verdict(
+        "intake_loss", "Intake before the compressor", state, margin,
+        say("{loss} below ambient at {speed}" + ("; most of it in “{name}”, {most}" if top else ""),
+            loss=Figure(loss, "pressure_difference"), speed=Figure(point.speed, "rotation"),
+            name=(top.name or top.id) if top else "–",
+            most=Figure(top.drop if top else 0.0, "pressure_difference")),
+        say("A larger “{name}” gives most back", name=top.name or top.id)
+        if top and state != HOLDS else None,
+        (), f"charge_pipes:{top.id}" if top else "charge_pipes",
+        "3 kPa good, 7 kPa the most: common practice, no source",
+    )  # fmt: skip
+
+
+def _ends(case: Case) -> list[Verdict]:
+    found = []
+    for section, run in case.system.runs.items():
+        for one, two in zip(run, run[1:], strict=False):
+            step = two.diameter_in - one.diameter_out
+            if abs(step) <= MISMATCH:
+                continue
+            found.append((abs(step), section, one, two))
+    if not found:
+        return [
+            Verdict("ends", "Ends that meet", HOLDS, None,
+                    say("All bores meet within {step}", step=Figure(MISMATCH, "length")),
+                    about="charge_pipes", basis="2 mm: common practice, no source")
+        ]  # fmt: skip
+    _, section, one, two = max(found, key=lambda f: f[0])
+    names = {"one": one.name or one.id, "two": two.name or two.id}
+    return [
+        Verdict(
+            "ends", "Ends that meet", TIGHT, -float(len(found)),
+            say("{count} joint(s) step: “{one}” ends at {a}, “{two}” begins at {b}; that step's loss "
+                "is not in the sum", count=str(len(found)),
+                a=Figure(one.diameter_out, "length"), b=Figure(two.diameter_in, "length"), **names),
+            say("Put a reducer between “{one}” and “{two}”, or make their bores equal", **names),
+            (Change(f"insert-reducer:{two.id}", 0.0),),
+            f"{BENCHES[section]}:{two.id}", "2 mm: common practice, no source",
+        )
+    ]  # fmt: skip
+
+
+def _notes(case: Case) -> list[Verdict]:
+    noted = [(e, note) for e in case.system.elements for note in e.notes]
+    return [
+        Verdict(f"note-{element.id}", "Shape of a piece", TIGHT, None,
+                say("“{name}” " + note, name=element.name or element.id),
+                say("Make it longer"), (), f"charge_pipes:{element.id}", element.source)
+        for element, note in noted
+    ]  # fmt: skip

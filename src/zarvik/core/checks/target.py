@@ -1,0 +1,117 @@
+"""Is the power there, and if not, what keeps it away?"""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import (
+    FAILS,
+    HOLDS,
+    TIGHT,
+    Change,
+    Figure,
+    Sentence,
+    Verdict,
+    say,
+)
+
+TIGHT_ROOM = 0.03  # a dyno repeats to about this; common practice, no source
+STEP = 500.0  # Pa, to which a suggested boost is rounded up
+
+
+def check(case: Case) -> list[Verdict]:
+    """The target power at its engine speed."""
+    target, point = case.system.target, case.target
+    if not point.closure.solved:
+        return [
+            Verdict("target", "Target power", FAILS, -1.0,
+                    say("Not solved at {speed}: {reason}",
+                        speed=Figure(target.speed, "rotation"), reason=point.closure.reason),
+                    about="charge_pipes", basis="A point that does not close is no result")
+        ]  # fmt: skip
+    margin = point.power / target.power - 1.0
+    state = FAILS if margin < -0.002 else TIGHT if margin < TIGHT_ROOM else HOLDS
+    word = {FAILS: "Missed", TIGHT: "Reached, barely", HOLDS: "Reached"}[state]
+    reason, gain = _what_costs_most(case)
+    text = say(
+        word + ": {power} of {wanted} at {speed}, on {boost} and {air} of air. " + reason,
+        power=Figure(point.power, "power"),
+        wanted=Figure(target.power, "power"),
+        speed=Figure(target.speed, "rotation"),
+        boost=Figure(point.boost, "pressure_gauge"),
+        air=Figure(point.air, "mass_flow"),
+        gain=Figure(gain, "power"),
+        charge=Figure(point.stations["plenum"].temperature, "temperature"),
+    )
+    cure, changes = (None, ()) if state == HOLDS else _more_boost(case)
+    return [
+        Verdict("target", "Target power", state, margin, text, cure, changes, "brief",
+                "Air flow, lambda and fuel; pumping counted as nothing until the hot side is solved")
+    ]  # fmt: skip
+
+
+def _what_costs_most(case: Case) -> tuple[str, float]:
+    """The largest single thing between this and more power, as a sentence, with its gain in W."""
+    solver, point = case.solver, case.target
+    ambient = case.system.site.temperature
+    warm = point.stations["plenum"].temperature - ambient
+    # Density at the plenum follows the charge temperature; a perfect cooler brings ambient.
+    # VE loses the square root of what density wins, so half of the ratio stays.
+    ratio = (ambient + warm) / ambient
+    cooling = point.power * (ratio**0.5 - 1.0)
+    drier = dataclasses.replace(solver, dry_share=1.0)
+    humidity = float(drier.raw(point_speed(case)).work.power[0]) - point.power
+    standard = dataclasses.replace(case.system.boost, full=case.system.boost.full + 101325.0
+                                   - case.system.site.pressure)  # fmt: skip
+    height = float(solver.raw(point_speed(case), boost=standard).work.power[0]) - point.power
+    found = {
+        "Most of what is missing lies in the heat: a charge at ambient temperature instead of "
+        "{charge} would give {gain} more.": cooling,
+        "The height costs most: the same gauge boost at sea level would give {gain} more.": height,
+        "The humid air costs most: dry air would give {gain} more.": humidity,
+    }
+    sentence = max(found, key=lambda key: found[key])
+    return sentence, found[sentence]
+
+
+def point_speed(case: Case) -> np.ndarray:
+    """The target speed as the array that the solver takes."""
+    return np.array([case.system.target.speed])
+
+
+def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
+    wanted = case.system.target.power * (1.0 + TIGHT_ROOM)
+    limit = case.system.engine.trusted_boost
+    low, high = case.system.boost.full, max(limit * 0.93, case.system.boost.full)
+    if not case.power_with(high) >= wanted:
+        if high > low + STEP and case.power_with(high) > case.target.power:
+            return (
+                say("Even {boost}, 7 % under what the bottom end is trusted to, gives only {power}: "
+                    "cool the charge better, or breathe better",
+                    boost=Figure(high, "pressure_gauge"),
+                    power=Figure(case.power_with(high), "power")),
+                (),
+            )  # fmt: skip
+        return (
+            say("The bottom end ({trusted}) leaves no room for more boost: cool the charge better, "
+                "breathe better, or build the bottom end",
+                trusted=Figure(limit, "pressure_gauge")),
+            (),
+        )  # fmt: skip
+    for _ in range(30):
+        middle = 0.5 * (low + high)
+        if case.power_with(middle) >= wanted:
+            high = middle
+        else:
+            low = middle
+    boost = -(-high // STEP) * STEP
+    return (
+        say("Ask for {boost}: {power}, still under the {trusted} of the bottom end",
+            boost=Figure(boost, "pressure_gauge"),
+            power=Figure(case.power_with(boost), "power"),
+            trusted=Figure(limit, "pressure_gauge")),
+        (Change("boost.full", boost),),
+    )  # fmt: skip

@@ -1,0 +1,165 @@
+"""Compressor maps as CSV, with their reference state in the header.
+
+    # zarvik compressor map 1
+    # name: 51/67
+    # reference_pressure: 100 kPa
+    # reference_temperature: 298 K
+    # maximum_speed: 153900 rpm
+    # flow_unit: kg/s            (or lb/min, g/s, kg/h)
+    speed,flow,pressure_ratio,efficiency
+    55400,0.0541,1.248,0.75
+
+Rows of one speed stand together, from surge to choke; speeds rise. Efficiency is 0–1.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+from pathlib import Path
+
+from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
+from zarvik.formats.project_file import FileError, write_text
+from zarvik.project.units import EntryError, parse, unit_of
+
+COLUMNS = ("speed", "flow", "pressure_ratio", "efficiency")
+LARGEST = 4 * 1024 * 1024
+
+
+def read(path: Path | str) -> CompressorMap:
+    """The map in a CSV file; raises FileError with the row that is wrong."""
+    path = Path(path)
+    try:
+        if path.stat().st_size > LARGEST:
+            raise FileError(f"“{path.name}” is too large to be a compressor map")
+        text = path.read_bytes().decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise FileError(f"“{path.name}” is not a text file in UTF-8") from None
+    except OSError as error:
+        raise FileError(f"“{path.name}” cannot be read: {error.strerror}") from error
+    return loads(text, path.name)
+
+
+def loads(text: str, name: str = "the map") -> CompressorMap:
+    """The map in CSV text; raises FileError with the row that is wrong."""
+    header: dict[str, str] = {}
+    body: list[tuple[int, str]] = []
+    for number, line in enumerate(text.splitlines(), 1):
+        if line.lstrip().startswith("#"):
+            key, colon, value = line.lstrip()[1:].partition(":")
+            if colon:
+                header[key.strip().lower()] = value.strip()
+        elif line.strip():
+            body.append((number, line))
+    if not body:
+        raise FileError(f"“{name}” holds no rows")
+    delimiter = ";" if body[0][1].count(";") > body[0][1].count(",") else ","
+    rows = list(csv.reader(io.StringIO("\n".join(line for _, line in body)), delimiter=delimiter))
+    titles = [title.strip().lower() for title in rows[0]]
+    missing = [column for column in COLUMNS if column not in titles]
+    if missing:
+        raise FileError(
+            f"“{name}”, row {body[0][0]}: the column {', '.join(missing)} is missing; "
+            f"a map has {', '.join(COLUMNS)}"
+        )
+    where = [titles.index(column) for column in COLUMNS]
+    try:
+        factor = unit_of("mass_flow", header.get("flow_unit", "kg/s")).factor
+    except EntryError as error:
+        raise FileError(f"“{name}”, flow_unit: {error}") from None
+    points: list[tuple[int, tuple[float, float, float, float]]] = []
+    for (number, _), cells in zip(body[1:], rows[1:], strict=True):
+        values = []
+        for column, index in zip(COLUMNS, where, strict=True):
+            cell = cells[index].strip() if index < len(cells) else ""
+            if delimiter == ";":
+                cell = cell.replace(",", ".")
+            try:
+                value = float(cell)
+            except ValueError:
+                raise FileError(
+                    f"“{name}”, row {number}: {column} “{cell}” is not a number"
+                ) from None
+            if not math.isfinite(value):
+                raise FileError(f"“{name}”, row {number}: {column} is not a finite number")
+            values.append(value)
+        points.append((number, (values[0], values[1] * factor, values[2], values[3])))
+    return _build(name, header, points)
+
+
+def _build(
+    name: str, header: dict[str, str], points: list[tuple[int, tuple[float, float, float, float]]]
+) -> CompressorMap:
+    lines: list[SpeedLine] = []
+    numbers: list[list[int]] = []
+    groups: list[list[tuple[int, tuple[float, float, float, float]]]] = []
+    for item in points:
+        if groups and groups[-1][-1][1][0] == item[1][0]:
+            groups[-1].append(item)
+        else:
+            if any(group[0][1][0] == item[1][0] for group in groups):
+                raise FileError(
+                    f"“{name}”, row {item[0]}: the speed {item[1][0]:g} comes again; rows of one "
+                    "speed stand together"
+                )
+            groups.append([item])
+    for group in groups:
+        numbers.append([number for number, _ in group])
+        lines.append(
+            SpeedLine(group[0][1][0], *(tuple(v[i] for _, v in group) for i in (1, 2, 3)))
+        )
+    chart = CompressorMap(
+        header.get("name", Path(name).stem)[:80],
+        _head(name, header, "reference_pressure", "pressure_absolute", "kPa"),
+        _head(name, header, "reference_temperature", "temperature", "K"),
+        _head(name, header, "maximum_speed", "rotation", "rpm", max((x.speed for x in lines), default=0.0)),
+        tuple(lines),
+    )  # fmt: skip
+    found = faults(chart)
+    if found:
+        first = found[0]
+        row = ""
+        if first.line:
+            row = f", row {numbers[first.line - 1][max(first.point - 1, 0)]}"
+        more = f" ({len(found) - 1} more faults)" if len(found) > 1 else ""
+        raise FileError(f"“{name}”{row}: {first.text}{more}")
+    return chart
+
+
+def _head(
+    name: str, header: dict[str, str], key: str, kind: str, unit: str, default: float | None = None
+) -> float:
+    if key not in header:
+        if default is not None:
+            return default
+        raise FileError(
+            f"“{name}” does not say its {key.replace('_', ' ')}: a line “# {key}: …” is missing, "
+            "and without it the flows mean nothing"
+        )
+    try:
+        return parse(header[key], kind, default_unit=unit).si
+    except EntryError as error:
+        raise FileError(f"“{name}”, {key}: {error}") from None
+
+
+def dumps(chart: CompressorMap, *notes: str) -> str:
+    """The map as CSV text; `notes` become comment lines."""
+    out = ["# zarvik compressor map 1", *(f"# note: {note}" for note in notes)]
+    out += [
+        f"# name: {chart.name}",
+        f"# reference_pressure: {chart.reference_pressure / 1e3:g} kPa",
+        f"# reference_temperature: {chart.reference_temperature:g} K",
+        f"# maximum_speed: {chart.maximum_speed:.0f} rpm",
+        "# flow_unit: kg/s",
+        ",".join(COLUMNS),
+    ]
+    for line in chart.lines:
+        for flow, ratio, efficiency in zip(line.flow, line.ratio, line.efficiency, strict=True):
+            out.append(f"{line.speed:g},{flow:.6g},{ratio:.6g},{efficiency:.6g}")
+    return "\n".join(out) + "\n"
+
+
+def write(chart: CompressorMap, path: Path | str, *notes: str) -> None:
+    """Write the map as CSV; raises FileError."""
+    write_text(dumps(chart, *notes), Path(path))

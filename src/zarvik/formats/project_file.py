@@ -1,0 +1,205 @@
+"""The project file: one JSON document, read with care and written atomically."""
+
+from __future__ import annotations
+
+import json
+import math
+import os
+import re
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from zarvik.project.assemble import ProjectProblems
+from zarvik.project.document import SCHEMA, SCHEMA_VERSION, Project
+
+SUFFIX = ".zarvik.json"
+LARGEST = 32 * 1024 * 1024
+
+# One pure function a version: from the document of that version to the next one.
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+
+
+class FileError(Exception):
+    """A file cannot be read or written; the message is one sentence for the reader."""
+
+
+def read(path: Path | str) -> Project:
+    """The project in a file; raises FileError. The file is never touched."""
+    path = Path(path)
+    try:
+        size = path.stat().st_size
+        if path.is_dir():
+            raise FileError(f"“{path.name}” is a folder, not a project file")
+        if size > LARGEST:
+            raise FileError(
+                f"“{path.name}” has {size / 1e6:.0f} MB; a project file has less than "
+                f"{LARGEST / 1e6:.0f} MB"
+            )
+        data = path.read_bytes()
+    except FileNotFoundError:
+        raise FileError(f"there is no file “{path}”") from None
+    except OSError as error:
+        raise FileError(f"“{path.name}” cannot be read: {error.strerror}") from error
+    return loads(data, path.name)
+
+
+def loads(data: bytes | str, name: str = "the text") -> Project:
+    """The project in JSON text; raises FileError."""
+    try:
+        text = data.decode("utf-8-sig") if isinstance(data, bytes) else data
+    except UnicodeDecodeError:
+        raise FileError(f"“{name}” is not a text file in UTF-8, so it is no project file") from None
+    if not text.strip():
+        raise FileError(f"“{name}” is empty")
+    try:
+        tree = json.loads(text, parse_constant=_no_constant)
+    except json.JSONDecodeError as error:
+        raise FileError(
+            f"“{name}” is no sound JSON: {error.msg} in line {error.lineno}, column {error.colno}; "
+            "it may be cut off"
+        ) from None
+    except (RecursionError, ValueError) as error:
+        raise FileError(f"“{name}” is no project file: {error}") from None
+    return from_tree(tree, name)
+
+
+def _no_constant(word: str) -> float:
+    raise ValueError(f"{word} is not a number that a project may hold")
+
+
+def from_tree(tree: Any, name: str) -> Project:
+    """The project in parsed JSON, migrated from older versions; raises FileError."""
+    if not isinstance(tree, dict) or tree.get("schema") != SCHEMA:
+        raise FileError(
+            f"“{name}” is not a Zarvik project: it does not say \"schema\": \"{SCHEMA}\""
+        )
+    version = tree.get("schema_version")
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise FileError(f"“{name}” does not say which version of the document it is")
+    if version > SCHEMA_VERSION:
+        raise FileError(
+            f"“{name}” was written by a newer Zarvik (document version {version}; this one reads "
+            f"up to {SCHEMA_VERSION}): update the program. The file was not touched"
+        )
+    while version < SCHEMA_VERSION:
+        tree = MIGRATIONS[version](tree)
+        version += 1
+    try:
+        return Project.model_validate(tree)
+    except ValidationError as error:
+        raise FileError(f"“{name}” has {_faults(error)}") from None
+    except RecursionError:
+        raise FileError(f"“{name}” is nested too deeply to be a project") from None
+
+
+def _faults(error: ValidationError) -> str:
+    found = []
+    for item in error.errors():
+        # Keys only: the kind of a piece, which pydantic puts into the path, says nothing.
+        place = ".".join(
+            str(key + 1) if isinstance(key, int) else str(key) for key in item["loc"]
+        )
+        text = item["msg"].removeprefix("Value error, ")
+        found.append(f"{place}: {text}" if place else text)
+    many = f"{len(found)} faults: " if len(found) > 1 else "a fault: "
+    more = f"; and {len(found) - 4} more" if len(found) > 4 else ""
+    return many + "; ".join(found[:4]) + more
+
+
+_NUMBER_ROW = re.compile(r"\[\s*(-?[\d.][^\[\]{}\"]*?)\s*\]")
+
+
+def dumps(project: Project) -> str:
+    """The document as JSON text for people: two blanks of indent, rows of numbers on one line."""
+    tree = project.model_dump(mode="json", by_alias=True)
+    _finite(tree, "")
+    text = json.dumps(tree, indent=2, ensure_ascii=False, allow_nan=False)
+    return (
+        _NUMBER_ROW.sub(lambda m: "[" + " ".join(m[1].split()) + "]", text) + "\n"
+    )
+
+
+def _finite(node: Any, place: str) -> None:
+    if isinstance(node, float) and not math.isfinite(node):
+        raise FileError(f"{place} is not a finite number and cannot be written")
+    if isinstance(node, dict):
+        for key, item in node.items():
+            _finite(item, f"{place}.{key}".lstrip("."))
+    if isinstance(node, list | tuple):
+        for index, item in enumerate(node):
+            _finite(item, f"{place}[{index}]")
+
+
+def write(project: Project, path: Path | str) -> None:
+    """Write the project so that a crash at any moment leaves the old or the new file whole.
+
+    Temporary file beside it, fsync, the old file kept as `NAME.previous`, rename. Raises
+    FileError.
+    """
+    write_text(dumps(project), Path(path), keep_previous=True)
+
+
+def write_text(text: str, path: Path, *, keep_previous: bool = False) -> None:
+    """Write `text` atomically; raises FileError."""
+    try:
+        path = path.resolve()
+        path.parent.mkdir(parents=True, exist_ok=True)
+        handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)
+        try:
+            with os.fdopen(handle, "w", encoding="utf-8") as file:
+                file.write(text)
+                file.flush()
+                os.fsync(file.fileno())
+            mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask()
+            os.chmod(temporary, mode)
+            if keep_previous and path.exists():
+                previous = path.with_name(path.name + ".previous")
+                link = path.with_name(f".{path.name}.previous.part")
+                link.unlink(missing_ok=True)
+                _same_contents(path, link)
+                os.replace(link, previous)
+            os.replace(temporary, path)
+            _sync_folder(path.parent)
+        except BaseException:
+            Path(temporary).unlink(missing_ok=True)
+            raise
+    except OSError as error:
+        raise FileError(f"“{path.name}” cannot be written: {error.strerror}") from error
+
+
+def _same_contents(path: Path, link: Path) -> None:
+    try:
+        os.link(path, link)
+    except OSError:  # a file system without hard links
+        link.write_bytes(path.read_bytes())
+
+
+def _umask() -> int:
+    mask = os.umask(0)
+    os.umask(mask)
+    return mask
+
+
+def _sync_folder(folder: Path) -> None:
+    handle = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)
+
+
+def schema() -> dict[str, Any]:
+    """The JSON Schema of the project file."""
+    tree = Project.model_json_schema(by_alias=True)
+    tree["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+    tree["title"] = "Zarvik project"
+    return tree
+
+
+def problem_lines(error: ProjectProblems) -> list[str]:
+    """One line for each problem, with its place in the file."""
+    return [f"{problem.place}: {problem.text}" for problem in error.problems]

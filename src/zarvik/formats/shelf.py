@@ -1,0 +1,47 @@
+"""What ships with the program: invented turbos on the shelf and demo projects."""
+
+from __future__ import annotations
+
+from importlib import resources
+
+from zarvik.core.compressor.chart import CompressorMap
+from zarvik.formats import map_csv, project_file
+from zarvik.project.document import Project
+
+DEFAULT_DEMO = "tarn"
+
+
+def turbo_names() -> list[str]:
+    """Names of the invented turbo maps."""
+    folder = resources.files("zarvik.data") / "maps"
+    return sorted(p.name.removesuffix(".csv") for p in folder.iterdir() if p.name.endswith(".csv"))
+
+
+def turbo_map(name: str) -> CompressorMap:
+    """An invented turbo map by its name; raises FileError."""
+    if name not in turbo_names():
+        raise project_file.FileError(f"there is no turbo “{name}” on the shelf")
+    text = (resources.files("zarvik.data") / "maps" / f"{name}.csv").read_text("utf-8")
+    return map_csv.loads(text, f"{name}.csv")
+
+
+def demo_names() -> list[str]:
+    """Names of the demo projects."""
+    folder = resources.files("zarvik.data") / "demo"
+    suffix = project_file.SUFFIX
+    return sorted(p.name.removesuffix(suffix) for p in folder.iterdir() if p.name.endswith(suffix))
+
+
+def demo(name: str) -> Project:
+    """A demo project by its name; raises FileError."""
+    if name not in demo_names():
+        raise project_file.FileError(
+            f"there is no demo “{name}”; there are {', '.join(demo_names())}"
+        )
+    return project_file.loads(demo_text(name), name)
+
+
+def demo_text(name: str) -> str:
+    """The file of a demo project as it ships."""
+    path = resources.files("zarvik.data") / "demo" / f"{name}{project_file.SUFFIX}"
+    return path.read_text("utf-8")

@@ -1,0 +1,153 @@
+"""From the document to the system: units turned, pieces built, contradictions found."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE, INTAKE
+from zarvik.core.airpath.system import BoostSchedule, System, Target, Turbo
+from zarvik.core.cooling.cooler import Cooler
+from zarvik.core.ducts.element import Element
+from zarvik.core.ducts.pieces import KINDS
+from zarvik.core.engine.breathing import from_archetype
+from zarvik.core.engine.engine import Engine
+from zarvik.core.gas.combustion import FUELS
+from zarvik.core.site import Site, standard_pressure
+from zarvik.project import document as doc
+from zarvik.project.units import Quantity
+
+
+@dataclass(frozen=True)
+class Problem:
+    """What keeps a document from being solved: where it stands, and what to do."""
+
+    place: str
+    text: str
+
+
+class ProjectProblems(ValueError):
+    """All problems of a document at once."""
+
+    def __init__(self, problems: list[Problem]) -> None:
+        super().__init__("; ".join(p.text for p in problems))
+        self.problems = tuple(problems)
+
+
+def ambient_pressure(project: doc.Project) -> float:
+    """Absolute ambient pressure in Pa of the site of the brief."""
+    return standard_pressure(project.brief.altitude.si)
+
+
+def piece_element(piece: doc.Piece) -> Element:
+    """The element of one piece; raises ValueError when its numbers contradict each other."""
+    kind = KINDS[piece.kind]
+    values = {
+        p.name: v.si if isinstance(v := getattr(piece, p.name), Quantity) else v
+        for p in kind.parameters
+    }
+    return kind.build(id=piece.id, name=piece.name or kind.title, **values)
+
+
+def _runs(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Element, ...]]:
+    runs = {}
+    for key in (INTAKE, HOT_PIPE, COLD_PIPE):
+        elements = []
+        for piece in getattr(project, key):
+            try:
+                elements.append(piece_element(piece))
+            except ValueError as error:
+                name = piece.name or KINDS[piece.kind].title
+                found.append(Problem(f"{key}.{piece.id}", f"“{name}”: {error}"))
+        runs[key] = tuple(elements)
+    return runs
+
+
+def _engine(project: doc.Project, found: list[Problem]) -> Engine:
+    e, brief = project.engine, project.brief
+    if e.idle.si >= 0.8 * e.rev_limit.si:
+        found.append(Problem("engine.idle", "the idle speed lies too near the rev limit"))
+    if not e.idle.si <= brief.target_speed.si <= e.rev_limit.si:
+        found.append(
+            Problem("brief.target_speed",
+                    f"the target speed {brief.target_speed} must lie between idle ({e.idle}) and "
+                    f"the rev limit ({e.rev_limit})")
+        )  # fmt: skip
+    fuel = FUELS[e.fuel]
+    lam = e.full_load_lambda.si
+    if not fuel.spark and lam < 1.0:
+        found.append(
+            Problem("engine.full_load_lambda",
+                    "a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1")
+        )  # fmt: skip
+    return Engine(
+        cylinders=int(e.cylinders.si),
+        bore=e.bore.si,
+        stroke=e.stroke.si,
+        compression=e.compression.si,
+        breathing=from_archetype(
+            e.breathing, peak_speed=e.best_breathing_speed.si, peak=e.best_breathing.si
+        ),
+        fuel=fuel,
+        lambda_=lam,
+        idle=e.idle.si,
+        rev_limit=e.rev_limit.si,
+        trusted_boost=e.trusted_boost.si,
+    )
+
+
+def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
+    c = project.cooler
+    if not c.fitted:
+        return None
+    cooler = Cooler(
+        effectiveness=c.effectiveness.si,
+        drop=c.drop.si,
+        rated_charge=c.charge_flow.si,
+        rated_cooling=c.cooling_flow.si,
+        face_area=c.width.si * c.height.si,
+        capture=c.capture.si,
+        trust=c.trust.si,
+    )
+    try:
+        cooler.conductance()
+    except ValueError as error:
+        found.append(Problem("cooler.effectiveness", f"cooler: {error}"))
+    return cooler
+
+
+def core_turbo(turbo: doc.Turbo) -> Turbo:
+    """A candidate as the core takes it."""
+    return Turbo(turbo.id, turbo.name, turbo.chart)
+
+
+def candidates(project: doc.Project) -> tuple[Turbo, ...]:
+    """The turbos that are not the chosen one."""
+    return tuple(core_turbo(t) for t in project.turbos if t.id != project.turbo)
+
+
+def assemble(project: doc.Project, *, id: str = "") -> System:
+    """The system of a document; raises ProjectProblems with all that is wrong."""
+    found: list[Problem] = []
+    brief = project.brief
+    runs = _runs(project, found)
+    engine = _engine(project, found)
+    cooler = _cooler(project, found)
+    chosen = project.chosen
+    if chosen is None:
+        found.append(
+            Problem("turbo", "no turbo is chosen yet: take one from the shelf or read in a map")
+        )
+    if found or chosen is None:
+        raise ProjectProblems(found)
+    return System(
+        id=id,
+        name=project.name,
+        site=Site(ambient_pressure(project), brief.design_day.si, brief.humidity.si),
+        engine=engine,
+        target=Target(brief.target_power.si, brief.target_speed.si, brief.big_run_boost.si),
+        boost=BoostSchedule(brief.target_boost.si, brief.full_boost_from.si),
+        turbo=core_turbo(chosen),
+        cooler=cooler,
+        runs=runs,
+        road_speed=brief.road_speed.si,
+    )

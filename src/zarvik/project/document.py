@@ -1,0 +1,322 @@
+"""The project document: an immutable tree of what the builder said.
+
+Every quantity keeps its number and unit as they were typed (`"2.5 in"`). Keys that this version
+does not know are kept and written back.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, create_model, model_validator
+
+from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
+from zarvik.core.ducts.kinds import Parameter, PieceKind
+from zarvik.core.ducts.pieces import KINDS
+from zarvik.core.engine.breathing import ARCHETYPES
+from zarvik.core.gas.combustion import FUELS
+from zarvik.project.fields import Choice, FieldMeta, Of, Words
+from zarvik.project.units import KINDS as UNIT_KINDS
+from zarvik.project.units import Quantity
+
+SCHEMA = "zarvik-project"
+SCHEMA_VERSION = 1
+
+
+class Part(BaseModel):
+    """A part of the document: frozen, unknown keys kept."""
+
+    model_config = ConfigDict(frozen=True, extra="allow", arbitrary_types_allowed=True)
+
+
+_BOOST = Of("pressure_gauge", "0 bar", "5 bar", "bar", "Target boost",
+            "Plenum pressure above the ambient of the site")  # fmt: skip
+_POWER = Of("power", "5 hp", "5000 hp", "hp", "Target power", "At the crank")
+_TARGET_SPEED = Of("rotation", "500 rpm", "15000 rpm", "rpm", "at engine speed")
+_FULL_FROM = Of("rotation", "800 rpm", "12000 rpm", "rpm", "Full boost wanted from",
+                "Whether the turbine can give it is solved with the hot side")  # fmt: skip
+_BIG_RUN = Of("pressure_gauge", "0 bar", "5 bar", "bar", "Single big run",
+              "Highest boost that is ever asked for")  # fmt: skip
+_ALTITUDE = Of("length", "-400 m", "4000 m", "m", "Altitude", "Of the worst site")
+_DAY = Of("temperature", "-30 °C", "55 °C", "°C", "Design day", "Hottest air that it must work in")
+_HUMIDITY = Of("ratio", "0 %", "100 %", "%", "Humidity", "Relative humidity on that day")
+_ROAD = Of("velocity", "0 km/h", "500 km/h", "km/h", "Road speed at full load",
+           "Drives the air through the cooler")  # fmt: skip
+
+
+class Brief(Part):
+    """What is wanted, and where."""
+
+    target_power: Annotated[Quantity, _POWER] = _POWER("330 hp")
+    target_speed: Annotated[Quantity, _TARGET_SPEED] = _TARGET_SPEED("6400 rpm")
+    target_boost: Annotated[Quantity, _BOOST] = _BOOST("1.1 bar")
+    full_boost_from: Annotated[Quantity, _FULL_FROM] = _FULL_FROM("3400 rpm")
+    big_run_boost: Annotated[Quantity, _BIG_RUN] = _BIG_RUN("1.25 bar")
+    altitude: Annotated[Quantity, _ALTITUDE] = _ALTITUDE("0 m")
+    design_day: Annotated[Quantity, _DAY] = _DAY("30 °C")
+    humidity: Annotated[Quantity, _HUMIDITY] = _HUMIDITY("50 %")
+    road_speed: Annotated[Quantity, _ROAD] = _ROAD("80 km/h")
+
+
+_CYLINDERS = Of("count", "1", "16", "", "Cylinders")
+_BORE = Of("length", "30 mm", "250 mm", "mm", "Cylinder bore")
+_STROKE = Of("length", "25 mm", "300 mm", "mm", "Stroke")
+_COMPRESSION = Of("number", "5", "24", "", "Compression ratio")
+_IDLE = Of("rotation", "300 rpm", "3000 rpm", "rpm", "Idle")
+_LIMIT = Of("rotation", "1500 rpm", "15000 rpm", "rpm", "Rev limit")
+_PEAK = Of("ratio", "30 %", "140 %", "%", "Best volumetric efficiency",
+           "Of the plenum's density, on the stock exhaust, at 25 °C")  # fmt: skip
+_PEAK_SPEED = Of("rotation", "800 rpm", "14000 rpm", "rpm", "at engine speed")
+_LAMBDA = Of("number", "0.6", "4", "", "Lambda at full load")
+_TRUSTED = Of("pressure_gauge", "0 bar", "6 bar", "bar", "Bottom end trusted to",
+              "Boost that rods, pistons and gasket are trusted to stand")  # fmt: skip
+
+
+class Engine(Part):
+    """The engine as it is."""
+
+    name: Annotated[str, Words("Engine")] = "Engine"
+    cylinders: Annotated[Quantity, _CYLINDERS] = _CYLINDERS("4")
+    bore: Annotated[Quantity, _BORE] = _BORE("88 mm")
+    stroke: Annotated[Quantity, _STROKE] = _STROKE("98.5 mm")
+    compression: Annotated[Quantity, _COMPRESSION] = _COMPRESSION("9.6")
+    idle: Annotated[Quantity, _IDLE] = _IDLE("900 rpm")
+    rev_limit: Annotated[Quantity, _LIMIT] = _LIMIT("7000 rpm")
+    breathing: Annotated[
+        str,
+        Choice("Breathing", lambda: tuple((a.key, a.title) for a in ARCHETYPES.values())),
+    ] = "long_runner"
+    best_breathing: Annotated[Quantity, _PEAK] = _PEAK("95 %")
+    best_breathing_speed: Annotated[Quantity, _PEAK_SPEED] = _PEAK_SPEED("4600 rpm")
+    fuel: Annotated[
+        str, Choice("Fuel", lambda: tuple((f.key, f.title) for f in FUELS.values()))
+    ] = "petrol98"
+    full_load_lambda: Annotated[Quantity, _LAMBDA] = _LAMBDA("0.82")
+    trusted_boost: Annotated[Quantity, _TRUSTED] = _TRUSTED("1.3 bar")
+
+
+class Line(Part):
+    """A speed line of a map: rows of (corrected flow kg/s, pressure ratio, efficiency)."""
+
+    speed_rpm: float
+    points: tuple[tuple[float, float, float], ...]
+
+
+class Turbo(Part):
+    """A turbo that could be had, with its compressor map."""
+
+    id: Annotated[str, Words("Key", 60)]
+    name: Annotated[str, Words("Name", 80)]
+    note: Annotated[str, Words("Note", 400)] = ""
+    reference_pressure_Pa: float = 1e5
+    reference_temperature_K: float = 298.0
+    maximum_speed_rpm: float
+    lines: tuple[Line, ...]
+
+    @model_validator(mode="after")
+    def _sound(self) -> Turbo:
+        found = faults(self.chart)
+        if found:
+            first = found[0]
+            place = f"speed line {first.line}" if first.line else "the map"
+            place += f", point {first.point}" if first.point else ""
+            more = f" (and {len(found) - 1} more)" if len(found) > 1 else ""
+            raise ValueError(f"turbo “{self.name}”, {place}: {first.text}{more}")
+        return self
+
+    @property
+    def chart(self) -> CompressorMap:
+        """The map as the core takes it."""
+        return CompressorMap(
+            self.name,
+            self.reference_pressure_Pa,
+            self.reference_temperature_K,
+            self.maximum_speed_rpm,
+            tuple(
+                SpeedLine(line.speed_rpm, *(tuple(p[i] for p in line.points) for i in range(3)))
+                for line in self.lines
+            ),
+        )
+
+    @staticmethod
+    def of(chart: CompressorMap, id: str, note: str = "") -> Turbo:
+        """A document turbo from a map."""
+        return Turbo(
+            id=id,
+            name=chart.name,
+            note=note,
+            reference_pressure_Pa=chart.reference_pressure,
+            reference_temperature_K=chart.reference_temperature,
+            maximum_speed_rpm=chart.maximum_speed,
+            lines=tuple(
+                Line(
+                    speed_rpm=line.speed,
+                    points=tuple(zip(line.flow, line.ratio, line.efficiency, strict=True)),
+                )
+                for line in chart.lines
+            ),
+        )
+
+
+_EFFECTIVENESS = Of("ratio", "5 %", "95 %", "%", "Rated effectiveness",
+                    "Part of the way from charge to ambient temperature")  # fmt: skip
+_DROP = Of("pressure_difference", "10 Pa", "100 kPa", "kPa", "Rated charge-side drop")
+_CHARGE = Of("mass_flow", "0.005 kg/s", "5 kg/s", "kg/s", "at a charge flow of")
+_COOLING = Of("mass_flow", "0.01 kg/s", "50 kg/s", "kg/s", "and a cooling-air flow of")
+_WIDTH = Of("length", "50 mm", "2000 mm", "mm", "Core width")
+_HEIGHT = Of("length", "50 mm", "1000 mm", "mm", "Core height")
+_CAPTURE = Of("ratio", "1 %", "100 %", "%", "Air that goes through",
+              "Part of the free stream in front of the core; 25–45 % with a duct")  # fmt: skip
+_TRUST = Of("ratio", "20 %", "100 %", "%", "Trust in the rating",
+            "A seller's figure: common practice is 80 %; your own measurement: 100 %")  # fmt: skip
+
+
+class Cooler(Part):
+    """The charge cooler, by one rated point."""
+
+    fitted: bool = True
+    effectiveness: Annotated[Quantity, _EFFECTIVENESS] = _EFFECTIVENESS("75 %")
+    drop: Annotated[Quantity, _DROP] = _DROP("7 kPa")
+    charge_flow: Annotated[Quantity, _CHARGE] = _CHARGE("0.25 kg/s")
+    cooling_flow: Annotated[Quantity, _COOLING] = _COOLING("1.2 kg/s")
+    width: Annotated[Quantity, _WIDTH] = _WIDTH("550 mm")
+    height: Annotated[Quantity, _HEIGHT] = _HEIGHT("230 mm")
+    capture: Annotated[Quantity, _CAPTURE] = _CAPTURE("35 %")
+    trust: Annotated[Quantity, _TRUST] = _TRUST("80 %")
+
+
+# What a bare number means, and what a new piece is written in, by kind of quantity.
+_PIECE_UNITS = {
+    "length": "mm",
+    "angle": "°",
+    "ratio": "%",
+    "volume_flow": "m³/h",
+    "pressure_difference": "Pa",
+}
+
+
+def _meta(parameter: Parameter) -> FieldMeta:
+    if parameter.quantity == "choice":
+        return Choice(parameter.title, lambda: parameter.choices, parameter.help)
+    unit = next(
+        u
+        for u in UNIT_KINDS[parameter.quantity]
+        if u.symbol == _PIECE_UNITS[parameter.quantity]
+    )
+    low, high = (
+        f"{unit.from_si(v):.10g} {unit.symbol}" for v in (parameter.low, parameter.high)
+    )
+    return Of(parameter.quantity, low, high, unit.symbol, parameter.title, parameter.help)
+
+
+class Piece(Part):
+    """A piece of a run; each kind adds the fields that its record in the core names."""
+
+    id: Annotated[str, Words("Key", 60)]
+    kind: str
+    name: Annotated[str, Words("Name", 80)] = ""
+
+
+def _piece_model(kind: PieceKind) -> type[Piece]:
+    fields: dict[str, Any] = {"kind": (Literal[kind.key], kind.key)}
+    for parameter in kind.parameters:
+        meta = _meta(parameter)
+        default: Any = parameter.default
+        if isinstance(meta, Of):
+            shown = UNIT_KINDS[meta.kind]
+            unit = next(u for u in shown if u.symbol == meta.unit)
+            value = float(f"{unit.from_si(float(parameter.default)):.6g}")
+            default = Quantity(value, meta.unit, meta.kind)
+            fields[parameter.name] = (Annotated[Quantity, meta], default)
+        else:
+            fields[parameter.name] = (Annotated[str, meta], default)
+    return create_model(f"{kind.key.title()}Piece", __base__=Piece, __doc__=kind.help, **fields)
+
+
+PIECE_MODELS: dict[str, type[Piece]] = {key: _piece_model(kind) for key, kind in KINDS.items()}
+_models = tuple(PIECE_MODELS.values())
+AnyPiece = Annotated[_models[0] | _models[1], Field(discriminator="kind")]
+for _extra in _models[2:]:
+    AnyPiece = Annotated[AnyPiece.__origin__ | _extra, Field(discriminator="kind")]  # type: ignore[attr-defined, misc]
+
+UNIT_PRESETS: dict[str, dict[str, str]] = {
+    "metric": {
+        "length": "mm", "pressure_gauge": "bar", "pressure_absolute": "kPa",
+        "pressure_difference": "kPa", "mass_flow": "kg/s", "power": "kW", "torque": "N·m",
+        "temperature": "°C", "velocity": "m/s", "volume": "L",
+    },
+    "inch": {
+        "length": "in", "pressure_gauge": "psi", "pressure_absolute": "psi",
+        "pressure_difference": "psi", "mass_flow": "lb/min", "power": "hp", "torque": "lb·ft",
+        "temperature": "°F", "velocity": "ft/s", "volume": "in³",
+    },
+    "mixed": {
+        "length": "mm", "pressure_gauge": "bar", "pressure_absolute": "kPa",
+        "pressure_difference": "kPa", "mass_flow": "lb/min", "power": "hp", "torque": "N·m",
+        "temperature": "°C", "velocity": "m/s", "volume": "L",
+    },
+}  # fmt: skip
+
+
+class Project(Part):
+    """One project."""
+
+    model_config = ConfigDict(
+        frozen=True, extra="allow", arbitrary_types_allowed=True, serialize_by_alias=True,
+        populate_by_name=True,
+    )  # fmt: skip
+
+    document: Literal["zarvik-project"] = Field("zarvik-project", alias="schema")
+    schema_version: int = Field(SCHEMA_VERSION, ge=1, le=SCHEMA_VERSION)
+    name: Annotated[str, Words("Project", 120)] = "New build"
+    note: Annotated[str, Words("Note", 4000)] = ""
+    invented: bool = False
+    units: Annotated[
+        str,
+        Choice(
+            "Units shown",
+            lambda: (("mixed", "Mixed shop"), ("metric", "Metric shop"), ("inch", "Inch shop")),
+        ),
+    ] = "mixed"
+    brief: Brief = Brief()
+    engine: Engine = Engine()
+    turbos: tuple[Turbo, ...] = ()
+    turbo: str = ""
+    intake: tuple[AnyPiece, ...] = ()  # type: ignore[valid-type]
+    hot_pipe: tuple[AnyPiece, ...] = ()  # type: ignore[valid-type]
+    cooler: Cooler = Cooler()
+    cold_pipe: tuple[AnyPiece, ...] = ()  # type: ignore[valid-type]
+
+    @model_validator(mode="after")
+    def _whole(self) -> Project:
+        seen: set[str] = set()
+        for run in (self.intake, self.hot_pipe, self.cold_pipe):
+            for piece in run:
+                if piece.id in seen:
+                    raise ValueError(f"two pieces carry the key “{piece.id}”")
+                seen.add(piece.id)
+        keys = [turbo.id for turbo in self.turbos]
+        if len(set(keys)) != len(keys):
+            raise ValueError("two turbos carry the same key")
+        if self.turbos and self.turbo not in keys:
+            raise ValueError(f"the chosen turbo “{self.turbo}” is not among the candidates")
+        return self
+
+    @property
+    def chosen(self) -> Turbo | None:
+        """The turbo that the build stands on, or None while there is none."""
+        return next((t for t in self.turbos if t.id == self.turbo), None)
+
+    @property
+    def shown_units(self) -> dict[str, str]:
+        """Unit by kind of quantity in which results are shown."""
+        return UNIT_PRESETS[self.units]
+
+
+def field_meta(model: type[BaseModel] | BaseModel, name: str) -> FieldMeta | None:
+    """The metadata of a field of a model, None for a field that has none."""
+    kind = model if isinstance(model, type) else type(model)
+    for item in kind.model_fields[name].metadata:
+        if isinstance(item, Of | Choice | Words):
+            return item
+    return None

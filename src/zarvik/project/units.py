@@ -1,0 +1,316 @@
+"""Units and the reading of what people type: `2.5 in`, `1,1 bar`, `2 1/2"`, `14.5 psi abs`.
+
+A decimal comma is read as one. What could mean two things (`6,400`) is refused with both readings
+in the sentence, and so is everything that is not understood: nothing is guessed.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+
+_INCH = 0.0254
+_POUND = 0.45359237
+_PSI = 6894.757293168361
+_FOOT = 0.3048
+_STANDARD_GRAVITY = 9.80665
+
+
+@dataclass(frozen=True)
+class Unit:
+    """A unit: SI = value * factor + offset. `places`: decimals that make sense on a screen."""
+
+    symbol: str
+    factor: float
+    places: int
+    offset: float = 0.0
+    also: tuple[str, ...] = ()
+
+    def to_si(self, value: float) -> float:
+        """The number in SI."""
+        return value * self.factor + self.offset
+
+    def from_si(self, value: float) -> float:
+        """The SI number in this unit."""
+        return (value - self.offset) / self.factor
+
+
+_PRESSURES = (
+    Unit("bar", 1e5, 2),
+    Unit("psi", _PSI, 1, also=("lb/in2", "lbs")),
+    Unit("kPa", 1e3, 1),
+    Unit("Pa", 1.0, 0),
+    Unit("hPa", 100.0, 0, also=("mbar",)),
+    Unit("MPa", 1e6, 3),
+    Unit("atm", 101325.0, 3),
+    Unit("inHg", 3386.389, 2),
+    Unit("mmHg", 133.322387415, 0),
+    Unit("inH2O", 249.08891, 1),
+    Unit("mmH2O", _STANDARD_GRAVITY, 0),
+)
+
+KINDS: dict[str, tuple[Unit, ...]] = {
+    "length": (
+        Unit("mm", 1e-3, 1),
+        Unit("in", _INCH, 2, also=('"', "inch", "inches", "″", "''")),
+        Unit("cm", 1e-2, 2),
+        Unit("m", 1.0, 3),
+        Unit("ft", _FOOT, 3, also=("'", "feet")),
+    ),
+    "area": (
+        Unit("cm²", 1e-4, 1, also=("cm2",)),
+        Unit("m²", 1.0, 4, also=("m2",)),
+        Unit("mm²", 1e-6, 0, also=("mm2",)),
+        Unit("in²", _INCH**2, 2, also=("in2", "sq in")),
+    ),
+    "volume": (
+        Unit("L", 1e-3, 2, also=("l", "litre", "liter", "dm3")),
+        Unit("cm³", 1e-6, 0, also=("cm3", "cc", "ml")),
+        Unit("m³", 1.0, 5, also=("m3",)),
+        Unit("in³", _INCH**3, 1, also=("in3", "cu in")),
+    ),
+    "angle": (
+        Unit("°", math.pi / 180.0, 0, also=("deg", "degree", "degrees")),
+        Unit("rad", 1.0, 3),
+    ),
+    "temperature": (
+        Unit("°C", 1.0, 0, 273.15, also=("C", "degC", "celsius")),
+        Unit("°F", 5.0 / 9.0, 0, 459.67 * 5.0 / 9.0, also=("F", "degF", "fahrenheit")),
+        Unit("K", 1.0, 0),
+    ),
+    "temperature_difference": (
+        Unit("K", 1.0, 1, also=("°C", "C")),
+        Unit("°F", 5.0 / 9.0, 1, also=("F",)),
+    ),
+    "pressure_gauge": _PRESSURES,
+    "pressure_absolute": _PRESSURES,
+    "pressure_difference": (_PRESSURES[2], *_PRESSURES[:2], *_PRESSURES[3:]),
+    "mass_flow": (
+        Unit("lb/min", _POUND / 60.0, 1),
+        Unit("kg/s", 1.0, 3),
+        Unit("g/s", 1e-3, 0),
+        Unit("kg/h", 1.0 / 3600.0, 0),
+        Unit("kg/min", 1.0 / 60.0, 2),
+        Unit("lb/s", _POUND, 3),
+        Unit("lb/h", _POUND / 3600.0, 0),
+    ),
+    "volume_flow": (
+        Unit("m³/h", 1.0 / 3600.0, 0, also=("m3/h",)),
+        Unit("cfm", _FOOT**3 / 60.0, 0, also=("ft3/min", "CFM")),
+        Unit("L/s", 1e-3, 0, also=("l/s",)),
+        Unit("L/min", 1e-3 / 60.0, 0, also=("l/min",)),
+        Unit("m³/s", 1.0, 4, also=("m3/s",)),
+    ),
+    "rotation": (
+        Unit("rpm", 1.0, 0, also=("1/min", "rev/min", "r/min")),
+        Unit("krpm", 1e3, 1),
+    ),
+    "velocity": (
+        Unit("km/h", 1.0 / 3.6, 0, also=("kph", "kmh")),
+        Unit("m/s", 1.0, 0),
+        Unit("mph", 0.44704, 0),
+        Unit("ft/s", _FOOT, 0),
+    ),
+    "power": (
+        Unit("hp", 745.6998715822702, 0, also=("bhp",)),
+        Unit("kW", 1e3, 0),
+        Unit("PS", 735.49875, 0, also=("ps", "cv")),
+        Unit("W", 1.0, 0),
+    ),
+    "torque": (
+        Unit("N·m", 1.0, 0, also=("Nm", "N m")),
+        Unit("lb·ft", _POUND * _STANDARD_GRAVITY * _FOOT, 0, also=("lbft", "lb ft", "ft lb", "lb-ft")),
+    ),
+    "mass": (Unit("kg", 1.0, 2), Unit("g", 1e-3, 0), Unit("lb", _POUND, 2)),
+    "ratio": (Unit("%", 1e-2, 1, also=("percent",)), Unit("", 1.0, 3)),
+    "number": (Unit("", 1.0, 3),),
+    "count": (Unit("", 1.0, 0),),
+}  # fmt: skip
+
+KIND_TITLES: dict[str, str] = {
+    "length": "a length",
+    "area": "an area",
+    "volume": "a volume",
+    "angle": "an angle",
+    "temperature": "a temperature",
+    "temperature_difference": "a temperature difference",
+    "pressure_gauge": "a gauge pressure",
+    "pressure_absolute": "an absolute pressure",
+    "pressure_difference": "a pressure difference",
+    "mass_flow": "a mass flow",
+    "volume_flow": "a volume flow",
+    "rotation": "a speed of rotation",
+    "velocity": "a speed",
+    "power": "a power",
+    "torque": "a torque",
+    "mass": "a mass",
+    "ratio": "a share",
+    "number": "a plain number",
+    "count": "a whole number",
+}
+
+
+class EntryError(ValueError):
+    """What was typed is not a quantity of the wanted kind; the message is for the reader."""
+
+
+def unit_of(kind: str, symbol: str) -> Unit:
+    """The unit of `kind` written as `symbol` or one of its other spellings; raises EntryError."""
+    for unit in KINDS[kind]:
+        if symbol == unit.symbol or symbol in unit.also:
+            return unit
+    folded = symbol.lower().replace(" ", "").replace("·", "")
+    for unit in KINDS[kind]:
+        names = (unit.symbol, *unit.also)
+        if folded in [n.lower().replace(" ", "").replace("·", "") for n in names]:
+            return unit
+    for other, units in KINDS.items():
+        for unit in units:
+            if symbol and symbol in (unit.symbol, *unit.also):
+                raise EntryError(
+                    f"“{symbol}” belongs to {KIND_TITLES[other]}; "
+                    f"{KIND_TITLES[kind]} is wanted here ({_examples(kind)})"
+                )
+    raise EntryError(f"“{symbol}” is not a unit of {KIND_TITLES[kind]} ({_examples(kind)})")
+
+
+def _examples(kind: str) -> str:
+    return ", ".join(unit.symbol or "no unit" for unit in KINDS[kind][:4])
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A number with the unit that its owner likes and the kind of thing it is."""
+
+    value: float
+    unit: str
+    kind: str
+
+    @property
+    def si(self) -> float:
+        """The number in SI."""
+        return unit_of(self.kind, self.unit).to_si(self.value)
+
+    def __str__(self) -> str:
+        return f"{self.value:.12g} {self.unit}".strip()
+
+    def with_si(self, si: float) -> Quantity:
+        """Another number of SI in the same unit, rounded to what the eye can use."""
+        unit = unit_of(self.kind, self.unit)
+        return Quantity(round(unit.from_si(si), unit.places + 1), self.unit, self.kind)
+
+    def into(self, symbol: str) -> Quantity:
+        """The same quantity in another unit."""
+        unit = unit_of(self.kind, symbol)
+        return Quantity(float(f"{unit.from_si(self.si):.10g}"), unit.symbol, self.kind)
+
+
+_NUMBER = re.compile(
+    r"""(?P<sign>[+-]?)\s*(?:
+        (?:(?P<whole>\d+)\s+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)
+      | (?P<plain>(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)
+    )""",
+    re.VERBOSE,
+)
+_REFERENCE = re.compile(r"\s*\(?\b(abs|absolute|a|gauge|g)\)?\s*$", re.IGNORECASE)
+
+
+def _number(text: str) -> tuple[float, str]:
+    """The number at the start of `text` and what stands behind it."""
+    match = _NUMBER.match(text)
+    if match is None:
+        raise EntryError(f"“{text.strip()}” does not start with a number")
+    rest = text[match.end() :]
+    sign = -1.0 if match["sign"] == "-" else 1.0
+    if match["top"]:
+        if int(match["bottom"]) == 0:
+            raise EntryError("a fraction needs a number other than 0 below the line")
+        value = int(match["whole"] or 0) + int(match["top"]) / int(match["bottom"])
+    else:
+        plain = match["plain"]
+        if re.match(r"[.,]?\d", rest) or rest.startswith((".", ",")):
+            raise EntryError(f"“{text.strip()}” is not one number: leave thousands marks out")
+        if re.fullmatch(r"[1-9]\d{0,2},\d{3}", plain):
+            raise EntryError(
+                f"“{plain}” can mean {plain.replace(',', '.')} or {plain.replace(',', '')}: "
+                "write the one that you mean"
+            )
+        value = float(plain.replace(",", "."))
+    if not math.isfinite(value):
+        raise EntryError("the number is too large to be one")
+    return sign * value, rest.strip()
+
+
+def _terms(text: str) -> list[str]:
+    """`2.5 in + 3 mm` as its terms with their signs; exponents and leading signs stay whole."""
+    parts = re.split(r"\s+(?=[+-]\s*[\d.,])", text.strip())
+    return [p for p in parts if p]
+
+
+def parse(
+    text: str, kind: str, *, default_unit: str | None = None, ambient: float = 101325.0
+) -> Quantity:
+    """What was typed, as a quantity of `kind`.
+
+    A number without a unit takes `default_unit` (else the first of the kind). `ambient` Pa turns
+    `abs` entries into gauge ones and back. Raises EntryError with a sentence.
+    """
+    if len(text) > 80:
+        raise EntryError("that is too long to be a quantity")
+    if not text.strip():
+        raise EntryError(f"a value is needed here: {KIND_TITLES[kind]}")
+    terms = _terms(text)
+    if len(terms) > 1 and kind in ("temperature", "count"):
+        raise EntryError("sums are not understood for this kind of value")
+    found = [_one(term, kind, ambient) for term in terms]
+    symbol = next((u for _, u in found if u is not None), None)
+    symbol = symbol or default_unit or KINDS[kind][0].symbol
+    unit = unit_of(kind, symbol)
+    if len(found) == 1:
+        value = found[0][0]
+    else:
+        total = sum(unit_of(kind, u or symbol).to_si(v) for v, u in found)
+        value = float(f"{unit.from_si(total):.10g}")
+    if not math.isfinite(unit.to_si(value)):
+        raise EntryError("the number is too large to be one")
+    if kind == "count" and value != int(value):
+        raise EntryError("a whole number is wanted here")
+    return Quantity(value, unit.symbol, kind)
+
+
+def _one(text: str, kind: str, ambient: float) -> tuple[float, str | None]:
+    value, symbol = _number(text)
+    if not kind.startswith("pressure_"):
+        return value, (unit_of(kind, symbol).symbol if symbol else None)
+    absolute: bool | None = None
+    if symbol.lower() in ("psia", "psig"):
+        absolute, symbol = symbol.lower() == "psia", "psi"
+    else:
+        match = _REFERENCE.search(symbol)
+        if match and match.start() > 0:
+            absolute, symbol = match[1].lower().startswith("a"), symbol[: match.start()].strip()
+    if not symbol:
+        return value, None
+    unit = unit_of(kind, symbol)
+    if absolute is None or kind == "pressure_difference":
+        return value, unit.symbol
+    if kind == "pressure_gauge" and absolute:
+        value = float(f"{unit.from_si(unit.to_si(value) - ambient):.10g}")
+    if kind == "pressure_absolute" and not absolute:
+        value = float(f"{unit.from_si(unit.to_si(value) + ambient):.10g}")
+    return value, unit.symbol
+
+
+def show(si: float, kind: str, symbol: str | None = None, *, places: int | None = None) -> str:
+    """An SI number as text in the unit `symbol` (else the first of the kind), unit behind it."""
+    unit = unit_of(kind, symbol) if symbol is not None else KINDS[kind][0]
+    if not math.isfinite(si):
+        return "–"
+    value = unit.from_si(si)
+    text = f"{value:,.{unit.places if places is None else places}f}".replace(",", "\u2009")
+    if text.lstrip("-").strip("0.\u2009") == "":
+        text = text.lstrip("-")
+    if unit.symbol == "°" and kind == "angle":
+        return f"{text}°"
+    return f"{text.replace('-', '−')}\u00a0{unit.symbol}".rstrip("\u00a0")

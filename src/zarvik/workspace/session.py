@@ -1,0 +1,114 @@
+"""One open project: the document and its history, its file, its journal, its newest answer."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from zarvik.formats import project_file
+from zarvik.project.document import Project
+from zarvik.project.history import History
+from zarvik.workspace.journal import Journal
+from zarvik.workspace.solving import Result, Solving
+
+
+class Session:
+    """Edits go in by `apply`; `changed` hears of every new document, `solved` of every answer.
+
+    `solved` is called on the solving thread; who shows it brings it to its own.
+    """
+
+    def __init__(self, project: Project, path: Path | None = None) -> None:
+        self.path = path
+        self.history = History(project)
+        self.changed: Callable[[], None] = lambda: None
+        self.solved: Callable[[Result], None] = lambda result: None
+        self._saved = project if path else None
+        self._journal = Journal()
+        self._solving = Solving(self._done)
+
+    @property
+    def project(self) -> Project:
+        """The document as it is now."""
+        return self.history.project
+
+    @property
+    def dirty(self) -> bool:
+        """Does the document differ from what stands in its file?"""
+        return self.project is not self._saved and self.project != self._saved
+
+    @property
+    def journal_fault(self) -> str | None:
+        """Why the journal cannot be written, None while it can."""
+        return self._journal.fault
+
+    def replace(self, project: Project, path: Path | None, *, saved: bool, label: str) -> None:
+        """Begin anew with another document."""
+        self.path = path
+        self.history = History(project, label)
+        self._saved = project if saved else None
+        if saved or path is None:
+            self._journal.forget()
+        else:
+            self._journal.keep(project, path)
+        self._tell()
+
+    def apply(self, label: str, project: Project, merge_key: str | None = None) -> bool:
+        """Make an edit; False when it changes nothing."""
+        if not self.history.apply(label, project, merge_key):
+            return False
+        self._tell(journal=True)
+        return True
+
+    def undo(self) -> bool:
+        """Take the last edit back."""
+        return self._travel(self.history.undo())
+
+    def redo(self) -> bool:
+        """Bring the edit again that was taken back."""
+        return self._travel(self.history.redo())
+
+    def _travel(self, moved: bool) -> bool:
+        if moved:
+            self._tell(journal=True)
+        return moved
+
+    def _tell(self, *, journal: bool = False) -> None:
+        if journal:
+            if self.dirty:
+                self._journal.keep(self.project, self.path)
+            else:
+                self._journal.forget()
+        self._solving.ask(self.project)
+        self.changed()
+
+    def solve_again(self) -> None:
+        """Ask for the answer of the present document."""
+        self._solving.ask(self.project)
+
+    def _done(self, result: Result) -> None:
+        self.solved(result)
+
+    def save(self, path: Path | None = None) -> None:
+        """Write the document to its file, or to another one that becomes its own.
+
+        Raises project_file.FileError; the document and the journal stay as they were then.
+        """
+        goal = path or self.path
+        if goal is None:
+            raise project_file.FileError("this project has no file yet: say where to save it")
+        project_file.write(self.project, goal)
+        self.path = goal
+        self._saved = self.project
+        self.history.seal()
+        self._journal.forget()
+        self.changed()
+
+    def idle(self) -> bool:
+        """Wait until solved and journalled."""
+        return self._solving.idle() and self._journal.idle()
+
+    def close(self) -> None:
+        """End the threads; the journal goes: whoever closes has asked about unsaved work."""
+        self._solving.close()
+        self._journal.close()
