@@ -1,0 +1,273 @@
+"""The command line: the same services as the window, without one."""
+
+from __future__ import annotations
+
+import argparse
+import importlib
+import json
+import math
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any, NoReturn
+
+import numpy as np
+
+from zarvik import __version__
+from zarvik.core.airpath import stations as st
+from zarvik.core.airpath.solution import Point
+from zarvik.core.answer import Answer, answer
+from zarvik.formats import project_file, results, shelf
+from zarvik.project.assemble import ProjectProblems, assemble, candidates
+from zarvik.project.document import Project
+from zarvik.project.sentences import figure, render
+
+GOOD, FAILING, BAD_INPUT = 0, 1, 2
+STATE_MARKS = {"holds": "=", "tight": "!", "fails": "X", "open": "?"}
+
+
+class Parser(argparse.ArgumentParser):
+    """Says what is wrong in one line and leaves with the code of bad input."""
+
+    def error(self, message: str) -> NoReturn:
+        """One line instead of the whole usage."""
+        print(f"zarvik: {message} (see {self.prog} --help)", file=sys.stderr)
+        raise SystemExit(BAD_INPUT)
+
+
+def parser() -> argparse.ArgumentParser:
+    """All words of the command line."""
+    top = Parser(prog="zarvik", description="From a target to a turbo system that can be built.")
+    top.add_argument("--version", action="version", version=f"zarvik {__version__}")
+    words = top.add_subparsers(dest="word", required=True, metavar="WORD")
+
+    demo = words.add_parser("demo", help="open a demo project (all invented)")
+    demo.add_argument("name", nargs="?", default=shelf.DEFAULT_DEMO)
+    demo.add_argument("--list", action="store_true", help="list the demo projects and leave")
+    demo.add_argument("--copy", metavar="FILE", help="write the demo project to a file and leave")
+    _window_options(demo)
+
+    opened = words.add_parser("open", help="open a project file in the window")
+    opened.add_argument("file")
+    _window_options(opened)
+
+    solve = words.add_parser("solve", help="solve a project and print or write the result")
+    solve.add_argument("file")
+    which = solve.add_mutually_exclusive_group()
+    which.add_argument("--rpm", metavar="N", help="one engine speed")
+    which.add_argument("--sweep", metavar="A:B:STEP", help="from A to B in steps")
+    solve.add_argument("--json", metavar="OUT", help="write JSON to a file, - for standard output")
+
+    check = words.add_parser(
+        "check", help="print the verdicts; leaves with 1 when one fails, 2 on bad input"
+    )
+    check.add_argument("file")
+
+    words.add_parser("schema", help="print the JSON Schema of the project file")
+    words.add_parser("warm", help="compile the solver now instead of at the first start")
+    return top
+
+
+def _window_options(words: argparse.ArgumentParser) -> None:
+    words.add_argument("--shot", metavar="PNG", help="save the view as a picture and leave")
+    words.add_argument("--bench", metavar="NAME", help="which bench to show")
+    words.add_argument("--theme", choices=("light", "dark"))
+    words.add_argument("--size", default="1280x800", help="of the window, as 1280x800")
+    words.add_argument("--rpm", dest="rev", type=float, help="engine speed that is shown")
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command; returns the exit code."""
+    try:
+        given = parser().parse_args(arguments)
+    except SystemExit as leaving:
+        return int(leaving.code or 0)
+    try:
+        return _run(given)
+    except project_file.FileError as error:
+        return _bad(str(error))
+    except ProjectProblems as error:
+        return _bad("the project cannot be solved: " + "; ".join(project_file.problem_lines(error)))
+    except BrokenPipeError:
+        sys.stderr.close()
+        return GOOD
+    except KeyboardInterrupt:
+        return 130
+
+
+def _bad(text: str) -> int:
+    print(f"zarvik: {text}", file=sys.stderr)
+    return BAD_INPUT
+
+
+def _run(given: argparse.Namespace) -> int:
+    match given.word:
+        case "demo":
+            if given.list:
+                for name in shelf.demo_names():
+                    print(f"{name:10s} {shelf.demo(name).note}")
+                return GOOD
+            project = shelf.demo(given.name)
+            if given.copy:
+                project_file.write_text(shelf.demo_text(given.name), Path(given.copy))
+                print(f"wrote {given.copy}")
+                return GOOD
+            return _window(given, project, None)
+        case "open":
+            path = Path(given.file)
+            return _window(given, project_file.read(path), path)
+        case "solve":
+            return _solve(given)
+        case "check":
+            return _check(project_file.read(given.file))
+        case "schema":
+            print(json.dumps(project_file.schema(), indent=2, ensure_ascii=False))
+            return GOOD
+        case _:
+            _answer(shelf.demo(shelf.DEFAULT_DEMO))
+            print("the solver is compiled")
+            return GOOD
+
+
+def _window(given: argparse.Namespace, project: Project, path: Path | None) -> int:
+    # The only import that waits: everything but the window runs where no Qt can be loaded.
+    try:
+        app: Any = importlib.import_module("zarvik.window.app")
+    except ImportError as error:
+        return _bad(f"the window needs a library that is missing: {error}. Run ./zarvik setup")
+    return int(
+        app.run(
+            project, path, shot=given.shot, bench=given.bench, theme=given.theme, size=given.size,
+            speed=given.rev,
+        )
+    )  # fmt: skip
+
+
+def _answer(project: Project) -> Answer:
+    return answer(assemble(project, id=project.name), candidates(project))
+
+
+def _speeds(given: argparse.Namespace, project: Project) -> np.ndarray | None:
+    idle, limit = project.engine.idle.si, project.engine.rev_limit.si
+    if given.rpm is not None:
+        return np.array([_speed(given.rpm, idle, limit)])
+    if given.sweep is None:
+        return None
+    parts = given.sweep.split(":")
+    if len(parts) != 3:
+        raise project_file.FileError(f"--sweep wants A:B:STEP, as 2000:7000:250, not “{given.sweep}”")
+    first, last = (_speed(p, idle, limit) for p in parts[:2])
+    step = _float(parts[2])
+    if not step > 0 or last < first:
+        raise project_file.FileError("--sweep wants A below B and a step above 0")
+    count = math.floor((last - first) / step + 1e-9) + 1
+    if count > 5000:
+        raise project_file.FileError(f"--sweep asks for {count} points; 5000 are the most")
+    return first + step * np.arange(count)
+
+
+def _float(text: str) -> float:
+    try:
+        value = float(text)
+    except ValueError:
+        raise project_file.FileError(f"“{text}” is not a number") from None
+    if not math.isfinite(value):
+        raise project_file.FileError(f"“{text}” is not a finite number")
+    return value
+
+
+def _speed(text: str, idle: float, limit: float) -> float:
+    value = _float(text)
+    if not 300.0 <= value <= 15000.0:
+        raise project_file.FileError(
+            f"an engine speed must lie between 300 and 15000 rpm, not {value:g} "
+            f"(this engine: {idle:.0f} to {limit:.0f})"
+        )
+    return value
+
+
+def _solve(given: argparse.Namespace) -> int:
+    project = project_file.read(given.file)
+    speeds = _speeds(given, project)
+    found = _answer(project)
+    points = found.solver.sweep(speeds) if speeds is not None else found.sweep
+    tree = results.tree(project.name, points, found.verdicts, project.shown_units)
+    if given.json:
+        text = json.dumps(tree, indent=1, allow_nan=False, ensure_ascii=False) + "\n"
+        if given.json == "-":
+            sys.stdout.write(text)
+            return GOOD
+        project_file.write_text(text, Path(given.json))
+        print(f"wrote {given.json}: {len(points)} points, {len(found.verdicts)} verdicts")
+        return GOOD
+    print(f"{project.name}: {project.brief.target_power} at {project.brief.target_speed} "
+          f"on {project.brief.target_boost}\n")  # fmt: skip
+    if speeds is None or len(points) > 1:
+        _print_line(points, project)
+    shown = points[0] if len(points) == 1 else found.target
+    _print_point(shown, project)
+    print()
+    _print_verdicts(found, project)
+    return GOOD
+
+
+def _print_line(points: Sequence[Point], project: Project) -> None:
+    units = project.shown_units
+    print("engine speed      boost       power      torque        air   ratio  wheel speed  map")
+    for point in points:
+        if not point.closure.solved:
+            print(f"{point.speed:9.0f} rpm  not solved: {point.closure.reason}")
+            continue
+        t = point.turbo
+        print(
+            f"{point.speed:9.0f} rpm {figure(point.boost, 'pressure_gauge', units):>10s} "
+            f"{figure(point.power, 'power', units):>11s} "
+            f"{figure(point.torque, 'torque', units):>11s} "
+            f"{figure(point.air, 'mass_flow', units):>12s} {t.ratio:6.2f} "
+            f"{t.real_speed:8.0f} rpm  {t.region}"
+        )
+    print()
+
+
+def _print_point(point: Point, project: Project) -> None:
+    units = project.shown_units
+    print(f"at {point.speed:.0f} rpm")
+    if not point.closure.solved:
+        print(f"  not solved: {point.closure.reason}")
+        return
+    print(f"  {'station':26s} {'total pressure':>18s} {'temperature':>12s} {'Mach':>7s}")
+    names = dict(st.TITLES)
+    titles = {s.end: f"  after {s.name}" for s in point.stretches}
+    for name, station in point.stations.items():
+        title = names.get(name) or titles.get(name, name)
+        print(
+            f"  {title[:26]:26s} "
+            f"{figure(station.pressure, 'pressure_absolute', units) + ' abs':>18s} "
+            f"{figure(station.temperature, 'temperature', units):>12s} {station.mach:7.3f}"
+        )
+    for name in st.UNSOLVED:
+        print(f"  {st.TITLES[name]:26s} {'not solved yet':>18s}")
+    closure = point.closure
+    print(
+        f"  closes: air {closure.mass:.1e}, plenum pressure {closure.pressure:.1e}, "
+        f"energy {closure.energy:.1e} (relative), {closure.iterations} steps"
+    )
+
+
+def _print_verdicts(found: Answer, project: Project) -> None:
+    units = project.shown_units
+    for verdict in found.verdicts:
+        mark = STATE_MARKS[verdict.state]
+        print(f"[{mark}] {verdict.state:5s}  {verdict.title}: {render(verdict.text, units)}")
+        if verdict.cure is not None:
+            print(f"           cure: {render(verdict.cure, units)}")
+
+
+def _check(project: Project) -> int:
+    found = _answer(project)
+    _print_verdicts(found, project)
+    return FAILING if any(v.state == "fails" for v in found.verdicts) else GOOD
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())

@@ -1,0 +1,106 @@
+"""Results as the documented JSON tree: a contract for scripts (docs/solve-json.md). SI throughout."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from zarvik.core.airpath import stations as st
+from zarvik.core.airpath.solution import Point
+from zarvik.core.checks import Verdict
+from zarvik.project.sentences import render
+
+RESULT_VERSION = 1
+
+
+def _number(value: float) -> float | None:
+    return float(f"{value:.10g}") if math.isfinite(value) else None
+
+
+def point_tree(point: Point) -> dict[str, Any]:
+    """One operating point. A point that is not solved carries null for what it would have."""
+    good = point.closure.solved
+
+    def number(value: float) -> float | None:
+        return _number(value) if good else None
+
+    turbo = point.turbo
+    return {
+        "rpm": point.speed,
+        "power_W": number(point.power),
+        "torque_Nm": number(point.torque),
+        "boost_Pa": number(point.boost),
+        "wanted_boost_Pa": _number(point.wanted_boost),
+        "air_kg_s": number(point.air),
+        "fuel_kg_s": number(point.fuel),
+        "stations": {
+            name: {
+                "p_total_Pa": number(s.pressure),
+                "T_total_K": number(s.temperature),
+                "mdot_kg_s": number(s.flow),
+                "mach": number(s.mach),
+            }
+            for name, s in point.stations.items()
+        },
+        "elements": [
+            {
+                "id": s.id,
+                "kind": s.kind,
+                "from": s.start,
+                "to": s.end,
+                "dp_total_Pa": number(s.drop),
+                "dT_total_K": number(s.warming),
+                "mach": number(s.mach),
+                "velocity_m_s": number(s.velocity),
+                "reynolds": number(s.reynolds),
+                "loss_coefficient": number(s.loss),
+            }
+            for s in point.stretches
+        ],
+        "turbos": [
+            {
+                "id": turbo.id,
+                "corrected_flow_kg_s": number(turbo.flow),
+                "pressure_ratio": number(turbo.ratio),
+                "corrected_speed_rpm": number(turbo.speed),
+                "speed_rpm": number(turbo.real_speed),
+                "efficiency": number(turbo.efficiency),
+                "shaft_power_W": number(turbo.power),
+                "region": turbo.region if good else None,
+                "surge_margin": number(turbo.surge),
+                "choke_margin": number(turbo.choke),
+                "speed_margin": number(turbo.overspeed),
+            }
+        ],
+        "closure": {
+            "solved": good,
+            "reason": point.closure.reason or None,
+            "mass": _number(point.closure.mass),
+            "pressure": _number(point.closure.pressure),
+            "energy": number(point.closure.energy),
+            "iterations": point.closure.iterations,
+        },
+    }
+
+
+def tree(
+    project: str, points: Iterable[Point], verdicts: Iterable[Verdict], units: Mapping[str, str]
+) -> dict[str, Any]:
+    """The whole result. Sentences of the verdicts are in the owner's `units`."""
+    return {
+        "schema_version": RESULT_VERSION,
+        "project": project,
+        "not_solved_yet": list(st.UNSOLVED),
+        "points": [point_tree(p) for p in points],
+        "verdicts": [
+            {
+                "id": v.id,
+                "state": v.state,
+                "margin": _number(v.margin) if v.margin is not None else None,
+                "text": render(v.text, units),
+                "cure": render(v.cure, units) or None,
+            }
+            for v in verdicts
+        ],
+    }
