@@ -11,13 +11,15 @@ from zarvik.core.airpath.solution import Point, Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import Case, piece_costs
+from zarvik.core.compare import Candidate, compare
 
 SWEEP_STEP = 125.0  # rev/min
 
 
 @dataclass(frozen=True)
 class Answer:
-    """The solved and judged system. `costs`: W of shaft power by piece, at the target speed."""
+    """The solved and judged system. `costs`: W of shaft power by piece, at the target
+    speed. `candidates`: the chosen turbo first, then the others."""
 
     system: System
     solver: Solver
@@ -25,6 +27,7 @@ class Answer:
     target: Point
     verdicts: tuple[Verdict, ...]
     costs: dict[str, float]
+    candidates: tuple[Candidate, ...]
 
     def at(self, speed: float) -> Point:
         """The point at `speed` in rev/min, solved anew."""
@@ -46,5 +49,11 @@ def answer(system: System, candidates: tuple[Turbo, ...] = ()) -> Answer:
     target = solver.at(system.target.speed)
     verdicts = judge(Case(solver, raw, sweep, target, candidates))
     return Answer(
-        system, solver, sweep, target, tuple(verdicts), piece_costs(solver, system.target.speed)
+        system,
+        solver,
+        sweep,
+        target,
+        tuple(verdicts),
+        piece_costs(solver, system.target.speed),
+        compare(solver, (system.turbo, *candidates)),
     )

@@ -308,8 +308,8 @@ def show(si: float, kind: str, symbol: str | None = None, *, places: int | None 
     if not math.isfinite(si):
         return "–"
     value = unit.from_si(si)
-    text = f"{value:,.{unit.places if places is None else places}f}".replace(",", "\u2009")
-    if text.lstrip("-").strip("0.\u2009") == "":
+    text = f"{value:,.{unit.places if places is None else places}f}".replace(",", "\u00a0")
+    if text.lstrip("-").strip("0.\u00a0") == "":
         text = text.lstrip("-")
     if unit.symbol == "°" and kind == "angle":
         return f"{text}°"

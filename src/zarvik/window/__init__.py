@@ -1,1 +1,1 @@
-
+"""The window: Qt Widgets that bind to the workspace; no physics, no rules."""

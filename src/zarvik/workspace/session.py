@@ -53,6 +53,10 @@ class Session:
             self._journal.keep(project, path)
         self._tell()
 
+    def keep(self) -> None:
+        """Journal the present state even though no edit was made."""
+        self._journal.keep(self.project, self.path)
+
     def apply(self, label: str, project: Project, merge_key: str | None = None) -> bool:
         """Make an edit; False when it changes nothing."""
         if not self.history.apply(label, project, merge_key):

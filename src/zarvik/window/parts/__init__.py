@@ -1,1 +1,1 @@
-
+"""Widgets that the benches share."""

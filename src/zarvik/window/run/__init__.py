@@ -1,1 +1,1 @@
-
+"""The pressure run: the height profile of the pressure along the path."""

@@ -1,1 +1,1 @@
-
+"""Colours, fonts and the style of the program's own look."""

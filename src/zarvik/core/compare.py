@@ -1,0 +1,67 @@
+"""Candidates side by side: the same build with each turbo."""
+
+from __future__ import annotations
+
+import dataclasses
+from dataclasses import dataclass
+
+import numpy as np
+
+from zarvik.core.airpath import kernel as k
+from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.airpath.system import Turbo
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """How a turbo does in this build.
+
+    `power` W, `efficiency` and `shaft` W (what the turbine would have to give) at the target
+    speed; least margins (relative) along the boosted full-load line: `surge`, `choke`,
+    `overspeed`; `charge` K in the plenum at the target speed.
+    """
+
+    id: str
+    name: str
+    power: float
+    efficiency: float
+    shaft: float
+    charge: float
+    surge: float
+    choke: float
+    overspeed: float
+
+
+def compare(solver: Solver, turbos: tuple[Turbo, ...]) -> tuple[Candidate, ...]:
+    """Each of `turbos` in the system of `solver`; margins are nan where nothing is solved."""
+    return tuple(
+        _one(prepare(dataclasses.replace(solver.system, turbo=turbo))) for turbo in turbos
+    )
+
+
+def _one(solver: Solver) -> Candidate:
+    system = solver.system
+    chart = system.turbo.chart
+    start = system.boost.onset * system.boost.full_from
+    speeds = np.linspace(min(start * 1.15, system.engine.rev_limit), system.engine.rev_limit, 16)
+    raw = solver.raw(np.append(speeds, system.target.speed))
+    good = raw.solved
+    states = raw.states
+    line = np.nonzero(good[:-1] & (raw.wanted[:-1] - system.site.pressure > 0.2 * system.boost.full))[0]
+    ratios = [float(r) for r in states[line, k.MAP_RATIO]]
+    flows = states[line, k.MAP_FLOW]
+    surge = np.array([chart.surge_flow(r) for r in ratios])
+    limit = np.array([chart.flow_limit(r) for r in ratios])
+    nan = float("nan")
+    some = len(line) > 0
+    return Candidate(
+        id=system.turbo.id,
+        name=system.turbo.name,
+        power=float(raw.work.power[-1]) if good[-1] else nan,
+        efficiency=float(states[-1, k.MAP_EFFICIENCY]) if good[-1] else nan,
+        shaft=float(states[-1, k.SHAFT]) if good[-1] else nan,
+        charge=float(states[-1, k.T_COOLER_OUT]) if good[-1] else nan,
+        surge=float((flows / surge).min() - 1.0) if some else nan,
+        choke=float((1.0 - flows / limit).min()) if some else nan,
+        overspeed=float(1.0 - states[line, k.MAP_SPEED].max()) if some else nan,
+    )

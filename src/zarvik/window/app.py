@@ -1,0 +1,105 @@
+"""Starts the window, or takes a picture of it and leaves."""
+
+from __future__ import annotations
+
+import re
+import sys
+import time
+import traceback
+from datetime import datetime
+from pathlib import Path
+from types import TracebackType
+
+from PySide6.QtCore import QEventLoop
+from PySide6.QtWidgets import QApplication
+
+from zarvik.project.document import Project
+from zarvik.window.benches import BENCHES
+from zarvik.window.frame.main_window import MainWindow, load_theme
+from zarvik.window.theme import style
+from zarvik.workspace.places import state_folder
+from zarvik.workspace.session import Session
+
+
+def application() -> QApplication:
+    """The one application, with the program's fonts."""
+    found = QApplication.instance()
+    if isinstance(found, QApplication):
+        return found
+    app = QApplication(["zarvik"])
+    app.setApplicationName("zarvik")
+    app.setApplicationDisplayName("Zarvik")
+    style.load_fonts()
+    return app
+
+
+def make_window(project: Project, path: Path | None, theme: str) -> MainWindow:
+    """A window on a project; a demo or new one has no path."""
+    style.apply(application(), theme)
+    return MainWindow(Session(project, path), theme)
+
+
+def settle(window: MainWindow, seconds: float = 60.0) -> bool:
+    """Let the window work until the answer of the present document is shown."""
+    end = time.monotonic() + seconds
+    app = application()
+    while time.monotonic() < end:
+        app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
+        if window.desk.current:
+            app.processEvents()
+            return True
+    return False
+
+
+def run(
+    project: Project,
+    path: Path | None,
+    *,
+    shot: str | None = None,
+    bench: str | None = None,
+    theme: str | None = None,
+    size: str = "1280x800",
+    speed: float | None = None,
+) -> int:
+    """Open the window and stay, or save a picture of a bench and leave. Returns the exit code."""
+    keys = [entry.key for entry in BENCHES]
+    if bench is not None and bench not in keys:
+        print(f"zarvik: there is no bench “{bench}”; there are {', '.join(keys)}", file=sys.stderr)
+        return 2
+    match = re.fullmatch(r"(\d{3,4})x(\d{3,4})", size)
+    if match is None:
+        print(f"zarvik: a size looks like 1280x800, not “{size}”", file=sys.stderr)
+        return 2
+    app = application()
+    window = make_window(project, path, theme or load_theme())
+    window.resize(int(match[1]), int(match[2]))
+    if bench:
+        window.show_bench(bench)
+    window.show()
+    if shot is not None:
+        settle(window)
+        if speed is not None:
+            window.desk.set_speed(speed)
+            app.processEvents()
+        good = window.grab().save(shot)
+        window.session.close()
+        if not good:
+            print(f"zarvik: the picture cannot be written to “{shot}”", file=sys.stderr)
+        return 0 if good else 2
+    sys.excepthook = _hook(window)
+    window.offer_recovery()
+    return int(app.exec())
+
+
+def _hook(window: MainWindow):  # type: ignore[no-untyped-def]
+    def caught(
+        kind: type[BaseException], error: BaseException, trace: TracebackType | None
+    ) -> None:
+        log = state_folder() / "faults.log"
+        log.parent.mkdir(parents=True, exist_ok=True)
+        with log.open("a", encoding="utf-8") as file:
+            file.write(f"--- {datetime.now().isoformat(timespec='seconds')}\n")
+            traceback.print_exception(kind, error, trace, file=file)
+        window.say(f"Something unexpected happened; your project is as it was. Details: {log}")
+
+    return caught

@@ -1,0 +1,1 @@
+"""Brief & engine: what is wanted, where, and from which engine."""

@@ -1,0 +1,162 @@
+"""The Brief & engine bench: entries on the left, the full-load curves on the right."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from zarvik.window.benches.bench import Bench
+from zarvik.window.benches.brief import presenter
+from zarvik.window.desk import Desk
+from zarvik.window.parts.chart import Axis, Chart
+from zarvik.window.parts.form import Form, heading
+from zarvik.window.theme.palette import colour, current
+from zarvik.window.theme.style import font
+
+
+class LoadChart(Chart):
+    """Power and torque over engine speed, with the target as a gate to get over."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk = desk
+        self.curves: presenter.Curves | None = None
+        self.setAccessibleName("Power and torque over engine speed")
+
+    def refresh(self) -> None:
+        """Take the curves of the newest answer."""
+        answer = self.desk.answer
+        self.curves = presenter.curves(answer, self.desk.project.shown_units) if answer else None
+        c = self.curves
+        if c and c.speed:
+            self.x = Axis(c.speed[0], c.speed[-1], "engine speed, rpm")
+            # Ranges go up in coarse steps, so that a drag does not make the axes dance.
+            self.y = Axis(0.0, _ceiling(max([*c.power, c.target_power]) * 1.06), c.power_unit)
+            self.second = Axis(0.0, _ceiling(max(c.torque) * 1.06), c.torque_unit)
+        self.stale()
+
+    def paint_back(self, painter: QPainter) -> None:
+        """The two curves and the target."""
+        c, p = self.curves, current()
+        if c is None or not c.speed:
+            return
+        painter.setPen(QPen(QColor(p.cold_low), 2.4, Qt.PenStyle.DashLine))
+        painter.drawPolyline(self.line(c.speed, c.torque, self.second))
+        painter.setPen(QPen(QColor(p.ink), 3))
+        painter.drawPolyline(self.line(c.speed, c.power))
+        spot = self.at(c.target_speed, c.target_power)
+        painter.setPen(QPen(QColor(p.accent), 2.5))
+        painter.drawLine(QPointF(spot.x() - 16, spot.y()), QPointF(spot.x() + 16, spot.y()))
+        painter.drawLine(QPointF(spot.x(), spot.y() - 5), QPointF(spot.x(), spot.y() + 5))
+
+    def paint_labels(self, painter: QPainter) -> None:
+        """Names at the curves."""
+        c, p = self.curves, current()
+        if c is None or not c.speed:
+            painter.setPen(QColor(p.soft))
+            painter.drawText(self.plot(), Qt.AlignmentFlag.AlignCenter, "no result to draw")
+            return
+        i = len(c.speed) * 2 // 5
+        spot = self.at(c.speed[i], c.torque[i], self.second)
+        painter.setPen(QColor(p.cold_low))
+        painter.drawText(QPointF(spot.x() - 30, spot.y() - 8), f"torque, {c.torque_unit}")
+        i = len(c.speed) * 3 // 5
+        spot = self.at(c.speed[i], c.power[i])
+        painter.setPen(QColor(p.ink))
+        painter.setFont(font(13, strong=True))
+        painter.drawText(QPointF(spot.x() + 8, spot.y() + 18), f"power, {c.power_unit}")
+        spot = self.at(c.target_speed, c.target_power)
+        painter.fillRect(QRectF(spot.x() - 104, spot.y() + 6, 94, 18), colour(p.raised, 0.85))
+        painter.setPen(QColor(p.accent))
+        painter.drawText(
+            QRectF(spot.x() - 130, spot.y() + 6, 118, 18), Qt.AlignmentFlag.AlignRight,
+            f"target {c.target_power:.0f} {c.power_unit}",
+        )  # fmt: skip
+
+    def paint_front(self, painter: QPainter) -> None:
+        """The shown speed."""
+        point, c, p = self.desk.point, self.curves, current()
+        if point is None or c is None or not c.speed or not point.closure.solved:
+            return
+        spot = self.at(point.speed, self.y.low)
+        painter.setPen(QPen(QColor(p.accent), 1, Qt.PenStyle.DotLine))
+        painter.drawLine(QPointF(spot.x(), self.plot().top()), QPointF(spot.x(), spot.y()))
+
+
+def _ceiling(value: float) -> float:
+    step = 50.0 if value > 150 else 10.0
+    return -(-value // step) * step
+
+
+class BriefBench(Bench):
+    """Entries and curves."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(16, 12, 12, 12)
+        layout.setSpacing(16)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setFixedWidth(356)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inside = QWidget()
+        column = QVBoxLayout(inside)
+        column.setContentsMargins(0, 0, 12, 0)
+        column.setSpacing(6)
+        self.forms: list[Form] = []
+        for title, places in (
+            ("Wanted", presenter.WANTED), ("Where and when", presenter.WHERE),
+            ("Engine", presenter.ENGINE),
+        ):  # fmt: skip
+            column.addWidget(heading(title))
+            form = Form(desk, places, label_width=168)
+            self.forms.append(form)
+            column.addWidget(form)
+            column.addSpacing(8)
+        column.addStretch(1)
+        scroll.setWidget(inside)
+        layout.addWidget(scroll)
+        right = QVBoxLayout()
+        right.setSpacing(6)
+        self.title = heading("")
+        self.title.setWordWrap(True)
+        right.addWidget(self.title)
+        self.chart = LoadChart(desk)
+        right.addWidget(self.chart, 1)
+        self.figures = QLabel()
+        self.figures.setWordWrap(True)
+        self.figures.setObjectName("soft")
+        right.addWidget(self.figures)
+        layout.addLayout(right, 1)
+
+    def refresh_document(self) -> None:
+        """Fields follow the document."""
+        for form in self.forms:
+            form.refresh()
+        self.title.setText(f"Full load: {self.desk.project.engine.name}")
+
+    def refresh_result(self) -> None:
+        """Curves follow the answer."""
+        self.chart.refresh()
+        self.refresh_speed()
+
+    def refresh_speed(self) -> None:
+        """Figures of the shown speed."""
+        self.chart.update()
+        point, say = self.desk.point, self.desk.text
+        if point is None or not point.closure.solved:
+            self.figures.setText("")
+            return
+        engine = self.desk.answer.system.engine if self.desk.answer else None
+        swept = say(engine.displacement, "volume", places=3) if engine else ""
+        consumption = point.fuel / point.power * 3.6e9 if point.power > 0 else float("nan")
+        self.figures.setText(
+            f"{swept} swept. At {say(point.speed, 'rotation')}: volumetric efficiency "
+            f"{100 * point.efficiency:.0f} %, {consumption:.0f} g/kWh, indicated "
+            f"{say(point.indicated, 'pressure_gauge', places=1)}, friction "
+            f"{say(point.friction, 'pressure_gauge', places=1)} mean pressure. "
+            "Pumping counts as nothing until the hot side is solved."
+        )

@@ -1,0 +1,1 @@
+"""Charge pipes: intake, hot pipe, cooler, cold pipe, piece by piece."""

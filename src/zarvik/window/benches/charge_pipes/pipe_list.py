@@ -1,0 +1,237 @@
+"""The list of pieces, drawn: silhouette, bore, loss as a bar, velocity, Mach."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import (
+    QAbstractListModel,
+    QModelIndex,
+    QPersistentModelIndex,
+    QPointF,
+    QRectF,
+    QSize,
+    Qt,
+    Signal,
+)
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
+
+from zarvik.window.benches.charge_pipes.presenter import Row
+from zarvik.window.desk import Desk
+from zarvik.window.parts.marks import draw_state
+from zarvik.window.theme.palette import between, colour, current
+from zarvik.window.theme.style import font
+
+AnyIndex = QModelIndex | QPersistentModelIndex
+HEIGHT = 25
+
+
+class PipeModel(QAbstractListModel):
+    """Rows of the presenter."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.items: list[Row] = []
+
+    def rowCount(self, parent: AnyIndex = QModelIndex()) -> int:
+        """Number of rows."""
+        return 0 if parent.isValid() else len(self.items)
+
+    def data(self, index: AnyIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        """The words of a row, for readers of the screen."""
+        if index.isValid() and role == Qt.ItemDataRole.DisplayRole:
+            return self.items[index.row()].title
+        return None
+
+    def fill(self, items: list[Row]) -> None:
+        """Take new rows; a change of figures alone keeps selection and scroll."""
+        if [r.id for r in items] == [r.id for r in self.items]:
+            self.items = items
+            self.dataChanged.emit(self.index(0), self.index(len(items) - 1))
+        else:
+            self.beginResetModel()
+            self.items = items
+            self.endResetModel()
+
+
+def draw_silhouette(painter: QPainter, area: QRectF, row: Row) -> None:
+    """The shape of a piece, its bores to scale (100 mm = the height of the row)."""
+    p = current()
+    c = area.center()
+
+    def half(bore: float) -> float:
+        return max(3.0, min(bore / 0.1, 1.0) * area.height() / 2.0)
+
+    painter.setPen(QPen(QColor(p.ink), 1.3))
+    painter.setBrush(between(p.panel, p.cold_low, 0.45))
+    a, b = half(row.bore_in), half(row.bore_out)
+    left, right = area.left() + 3, area.right() - 3
+    if row.kind == "bend":
+        path = QPainterPath(QPointF(left, c.y() + 6))
+        path.quadTo(QPointF(right - 6, c.y() + 6), QPointF(right - 6, area.top()))
+        pen = QPen(QColor(p.ink), 2 * a)
+        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+        painter.setClipRect(area)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(pen)
+        painter.drawPath(path)
+        painter.setPen(QPen(between(p.panel, p.cold_low, 0.45), 2 * a - 2.6))
+        painter.drawPath(path)
+        painter.setClipping(False)
+    elif row.kind == "joint":
+        painter.drawRect(QRectF(left, c.y() - a + 2, (right - left) * 0.36, 2 * a - 4))
+        painter.drawRect(QRectF(right - (right - left) * 0.36, c.y() - a + 2, (right - left) * 0.36, 2 * a - 4))
+        painter.setBrush(colour(p.accent, 0.35))
+        painter.drawRoundedRect(QRectF(left + 6, c.y() - a, right - left - 12, 2 * a), 3, 3)
+    elif row.kind == "resistance":
+        painter.drawRect(QRectF(left + 4, c.y() - 9, right - left - 8, 18))
+        for i in range(1, 5):
+            x = left + 4 + i * (right - left - 8) / 5
+            painter.drawLine(QPointF(x, c.y() - 9), QPointF(x, c.y() + 9))
+    elif row.kind == "throttle":
+        painter.drawRect(QRectF(left, c.y() - a, right - left, 2 * a))
+        painter.drawLine(QPointF(c.x() - 9, c.y() + 1.5), QPointF(c.x() + 9, c.y() - 1.5))
+        painter.setBrush(QColor(p.ink))
+        painter.drawEllipse(c, 2.6, 2.6)
+    elif row.kind == "cooler":
+        box = QRectF(left, c.y() - 9, right - left, 18)
+        painter.drawRect(box)
+        for i in range(1, 4):
+            y = box.top() + i * box.height() / 4
+            painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y))
+    else:
+        painter.drawPolygon(
+            QPolygonF([QPointF(left, c.y() - a), QPointF(right, c.y() - b),
+                       QPointF(right, c.y() + b), QPointF(left, c.y() + a)])
+        )  # fmt: skip
+        if row.kind in ("entry", "mouth"):
+            x = left if row.kind == "entry" else right
+            painter.drawLine(QPointF(x, area.top() + 1), QPointF(x, area.bottom() - 1))
+
+
+class PipeDelegate(QStyledItemDelegate):
+    """Paints a row."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk = desk
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: AnyIndex) -> QSize:
+        """Rows of one height."""
+        return QSize(300, HEIGHT)
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: AnyIndex) -> None:
+        """One row: head, piece or cooler."""
+        model = index.model()
+        if not isinstance(model, PipeModel):
+            return
+        row = model.items[index.row()]
+        r = QRectF(option.rect)  # type: ignore[attr-defined]
+        p = current()
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if row.kind == "head":
+            self._head(painter, r, row)
+        else:
+            if option.state & QStyle.StateFlag.State_Selected:  # type: ignore[attr-defined]
+                painter.fillRect(r, QColor(p.accent_soft))
+                painter.fillRect(QRectF(r.left(), r.top(), 3, r.height()), QColor(p.accent))
+            self._piece(painter, r, row)
+        painter.restore()
+
+    def _head(self, painter: QPainter, r: QRectF, row: Row) -> None:
+        p, say = current(), self.desk.text
+        painter.fillRect(r, QColor(p.ground))
+        painter.setPen(QColor(p.ink))
+        painter.setFont(font(14, strong=True))
+        painter.drawText(r.adjusted(8, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, row.title)
+        painter.setFont(font(13))
+        painter.setPen(QColor(p.soft))
+        loss = say(row.loss, "pressure_difference", places=2)
+        text = (
+            f"{loss} lost, {say(row.length, 'length', places=None if self.desk.unit('length') == 'in' else 0)} long, "
+            f"{say(row.volume, 'volume')}, turns {say(row.turn, 'angle')}"
+        )
+        painter.drawText(r.adjusted(0, 0, -10, 0), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, text)
+
+    def _piece(self, painter: QPainter, r: QRectF, row: Row) -> None:
+        p, say = current(), self.desk.text
+        draw_silhouette(painter, QRectF(r.left() + 10, r.top() + 2, 44, r.height() - 4), row)
+        painter.setFont(font(14))
+        painter.setPen(QColor(p.ink))
+        right = r.right() - 10
+        columns = (right - 46, right - 108, right - 222, right - 308)
+        name = QRectF(r.left() + 62, r.top(), columns[3] - r.left() - 66, r.height())
+        text = painter.fontMetrics().elidedText(row.title, Qt.TextElideMode.ElideRight, int(name.width()))
+        middle = Qt.AlignmentFlag.AlignVCenter
+        painter.drawText(name, middle, text)
+        end = middle | Qt.AlignmentFlag.AlignRight
+        if row.bore_in:
+            bore = say(row.bore_in, "length")
+            if abs(row.bore_out - row.bore_in) > 1e-6:
+                bore = f"{bore.partition(chr(0xA0))[0]}–{say(row.bore_out, 'length')}"
+            painter.drawText(QRectF(columns[3], r.top(), 80, r.height()), end, bore)
+        bar = QRectF(columns[2] + 6, r.top() + 8, 46, r.height() - 16)
+        painter.fillRect(bar, QColor(p.grid))
+        painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * min(row.share, 1.0), bar.height()), QColor(p.ink))
+        loss = say(row.loss, "pressure_difference", places=2)
+        painter.drawText(QRectF(columns[2] + 50, r.top(), 62, r.height()), end, loss)
+        if math.isfinite(row.mach):
+            painter.drawText(QRectF(columns[1], r.top(), 54, r.height()), end, say(row.velocity, "velocity"))
+            painter.drawText(QRectF(columns[0], r.top(), 46, r.height()), end, f"M {row.mach:.2f}")
+            if row.state != "holds":
+                draw_state(painter, QRectF(columns[0] - 6, r.top() + 7, 11, 11), row.state)
+
+
+class PipeList(QListView):
+    """The list with its keys: Delete removes, Alt+Up and Alt+Down move, Insert adds."""
+
+    piece_chosen = Signal(str)
+    removal_wanted = Signal(str)
+    move_wanted = Signal(str, int)
+    new_wanted = Signal()
+
+    def __init__(self, desk: Desk, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.rows = PipeModel()
+        self.setModel(self.rows)
+        self.setItemDelegate(PipeDelegate(desk))
+        self.setUniformItemSizes(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setAccessibleName("Pieces in the order of the flow")
+        self.selectionModel().currentChanged.connect(self._changed)
+        self.silent = False
+
+    def _changed(self, now: QModelIndex, before: QModelIndex) -> None:
+        if now.isValid() and not self.silent:
+            self.piece_chosen.emit(self.rows.items[now.row()].id)
+
+    @property
+    def chosen(self) -> Row | None:
+        """The chosen row."""
+        index = self.currentIndex()
+        return self.rows.items[index.row()] if index.isValid() else None
+
+    def choose(self, key: str) -> None:
+        """Choose the row of a piece without telling anybody."""
+        for i, row in enumerate(self.rows.items):
+            if row.id == key:
+                self.silent = True
+                self.setCurrentIndex(self.rows.index(i))
+                self.scrollTo(self.rows.index(i))
+                self.silent = False
+                return
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """The list's keys."""
+        row = self.chosen
+        alt = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+        if row is not None and event.key() == Qt.Key.Key_Delete:
+            self.removal_wanted.emit(row.id)
+        elif row is not None and alt and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.move_wanted.emit(row.id, -1 if event.key() == Qt.Key.Key_Up else 1)
+        elif event.key() == Qt.Key.Key_Insert:
+            self.new_wanted.emit()
+        else:
+            super().keyPressEvent(event)

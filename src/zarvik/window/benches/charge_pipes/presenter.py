@@ -1,0 +1,94 @@
+"""What the Charge pipes bench shows, without a window."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from zarvik.core.airpath.solution import Point, Stretch
+from zarvik.core.airpath.system import System
+from zarvik.core.ducts.pieces import KINDS
+from zarvik.project.document import Piece, Project
+from zarvik.project.edits import RUN_TITLES, RUNS
+
+COOLER = "cooler"
+
+
+@dataclass(frozen=True)
+class Row:
+    """A row of the list: a run's head (`kind` "head"), a piece or the cooler.
+
+    Losses in Pa, lengths in m, volume in m3; nan where nothing is solved. `share`: of the largest
+    loss in the list.
+    """
+
+    id: str
+    kind: str
+    run: str
+    title: str
+    bore_in: float = 0.0
+    bore_out: float = 0.0
+    loss: float = float("nan")
+    velocity: float = float("nan")
+    mach: float = float("nan")
+    share: float = 0.0
+    length: float = 0.0
+    volume: float = 0.0
+    turn: float = 0.0
+    state: str = "holds"
+
+
+def bores(piece: Piece) -> tuple[float, float]:
+    """Bore at the inlet and the outlet of a piece, m."""
+    one = getattr(piece, "bore_in", None) or getattr(piece, "bore", None)
+    two = getattr(piece, "bore_out", None) or getattr(piece, "bore", None)
+    return (one.si if one else 0.0, two.si if two else 0.0)
+
+
+def rows(project: Project, point: Point | None, system: System | None) -> list[Row]:
+    """The whole path in the order of the flow."""
+    solved = point is not None and point.closure.solved
+    stretches: dict[str, Stretch] = {s.id: s for s in point.stretches} if point and solved else {}
+    elements = {e.id: e for e in system.elements} if system else {}
+    largest = max((s.drop for s in stretches.values() if s.kind != "compressor"), default=1.0)
+    found: list[Row] = []
+    for run in RUNS:
+        if run == "cold_pipe" and project.cooler.fitted:
+            s = stretches.get(COOLER)
+            found.append(
+                Row(COOLER, COOLER, COOLER, "Cooler", loss=s.drop if s else float("nan"),
+                    share=s.drop / largest if s else 0.0)
+            )  # fmt: skip
+        pieces = getattr(project, run)
+        body = []
+        for piece in pieces:
+            s = stretches.get(piece.id)
+            e = elements.get(piece.id)
+            one, two = bores(piece)
+            mach = s.mach if s else float("nan")
+            state = "fails" if mach > 0.4 else "tight" if mach > 0.3 else "holds"
+            body.append(
+                Row(
+                    piece.id, piece.kind, run, piece.name or KINDS[piece.kind].title, one, two,
+                    s.drop if s else float("nan"), s.velocity if s else float("nan"), mach,
+                    max(s.drop, 0.0) / largest if s else 0.0,
+                    e.length if e else 0.0, e.volume if e else 0.0, e.turn if e else 0.0, state,
+                )
+            )  # fmt: skip
+        found.append(
+            Row(
+                f"head:{run}", "head", run, RUN_TITLES[run],
+                loss=sum(r.loss for r in body), length=sum(r.length for r in body),
+                volume=sum(r.volume for r in body), turn=sum(r.turn for r in body),
+            )
+        )  # fmt: skip
+        found += body
+    return found
+
+
+def index_in_run(project: Project, piece: str) -> tuple[str, int]:
+    """The run of a piece and its place in it; raises KeyError."""
+    for run in RUNS:
+        for i, item in enumerate(getattr(project, run)):
+            if item.id == piece:
+                return run, i
+    raise KeyError(piece)

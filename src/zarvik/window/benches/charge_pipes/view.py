@@ -1,0 +1,285 @@
+"""The Charge pipes bench: the list of pieces and the chosen piece's entries."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMenu,
+    QPushButton,
+    QScrollArea,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from zarvik.core.ducts.pieces import KINDS
+from zarvik.project import edits
+from zarvik.project.units import EntryError
+from zarvik.window.benches.bench import Bench
+from zarvik.window.benches.charge_pipes import presenter
+from zarvik.window.benches.charge_pipes.pipe_list import PipeList
+from zarvik.window.desk import Desk
+from zarvik.window.parts.form import Form, heading
+
+COOLER_FIELDS = (
+    "cooler.effectiveness", "cooler.drop", "cooler.charge_flow", "cooler.cooling_flow",
+    "cooler.trust", "cooler.width", "cooler.height", "cooler.capture",
+)  # fmt: skip
+
+
+class PipesBench(Bench):
+    """List on the left, the chosen piece on the right."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(12, 10, 12, 10)
+        layout.setSpacing(12)
+        left = QVBoxLayout()
+        left.setSpacing(6)
+        self.list = PipeList(desk)
+        left.addWidget(self.list, 1)
+        bar = QHBoxLayout()
+        self.add = QToolButton()
+        self.add.setText("Add a piece")
+        self.add.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.add)
+        for kind in KINDS.values():
+            action = menu.addAction(kind.title, lambda k=kind.key: self._add(k))
+            action.setToolTip(kind.help)
+        self.add.setMenu(menu)
+        self.up = QPushButton("Up")
+        self.up.setToolTip("Against the flow (Alt+Up)")
+        self.down = QPushButton("Down")
+        self.down.setToolTip("With the flow (Alt+Down)")
+        self.remove = QPushButton("Remove")
+        self.remove.setToolTip("Take the piece out (Delete)")
+        self.fitted = QCheckBox("Cooler fitted")
+        self.fitted.clicked.connect(self._fit)
+        for button in (self.add, self.up, self.down, self.remove, self.fitted):
+            bar.addWidget(button)
+        bar.addStretch(1)
+        left.addLayout(bar)
+        layout.addLayout(left, 1)
+        self.list.piece_chosen.connect(self._chosen)
+        self.list.removal_wanted.connect(self._remove)
+        self.list.move_wanted.connect(self._move)
+        self.list.new_wanted.connect(self.add.showMenu)
+        self.up.clicked.connect(lambda: self._move(self._key(), -1))
+        self.down.clicked.connect(lambda: self._move(self._key(), 1))
+        self.remove.clicked.connect(lambda: self._remove(self._key()))
+
+        self.editor = QScrollArea()
+        self.editor.setWidgetResizable(True)
+        self.editor.setFixedWidth(256)
+        self.editor.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.editor.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inside = QWidget()
+        self._column = QVBoxLayout(inside)
+        self._column.setContentsMargins(0, 0, 8, 0)
+        self._column.setSpacing(7)
+        self.title = heading("")
+        self._column.addWidget(self.title)
+        self.name = QLineEdit()
+        self.name.setAccessibleName("Name of the piece")
+        self.name.setMaxLength(80)
+        self.name.textEdited.connect(self._rename)
+        self.name.editingFinished.connect(desk.session.history.seal)
+        self._column.addWidget(self.name)
+        self.help = QLabel()
+        self.help.setObjectName("soft")
+        self.help.setWordWrap(True)
+        self._column.addWidget(self.help)
+        self.form: Form | None = None
+        self.figures = QLabel()
+        self.figures.setWordWrap(True)
+        self._column.addWidget(self.figures)
+        self._column.addStretch(1)
+        self.editor.setWidget(inside)
+        layout.addWidget(self.editor)
+        self._shown: str | None = None
+        desk.piece_chosen.connect(self._show)
+
+    def _key(self) -> str:
+        row = self.list.chosen
+        return row.id if row is not None else ""
+
+    def refresh_document(self) -> None:
+        """The list and the chosen piece follow the document."""
+        self._fill()
+        if self._shown is not None and not any(r.id == self._shown for r in self.list.rows.items):
+            self._shown = None
+        if self._shown is None:
+            first = self.desk.piece or next(
+                (r.id for r in self.list.rows.items if r.kind not in ("head",)), ""
+            )
+            self._show(first)
+        elif self.form is not None:
+            self.form.refresh()
+        if not self.name.hasFocus():
+            self._show_name()
+        self.fitted.setChecked(self.desk.project.cooler.fitted)
+
+    def refresh_result(self) -> None:
+        """Losses follow the answer."""
+        self._fill()
+        self._figures()
+
+    def refresh_speed(self) -> None:
+        """Losses follow the rev slider."""
+        self.refresh_result()
+
+    def _fill(self) -> None:
+        answer = self.desk.answer
+        self.list.rows.fill(
+            presenter.rows(self.desk.project, self.desk.point, answer.system if answer else None)
+        )
+        if self._shown:
+            self.list.choose(self._shown)
+
+    def _chosen(self, key: str) -> None:
+        self.desk.choose_piece(key)
+
+    def _show(self, key: str) -> None:
+        if key.startswith("head:") or not key:
+            return
+        known = {r.id for r in self.list.rows.items}
+        if key not in known:
+            self._fill()
+        if key == self._shown:
+            self.list.choose(key)
+            return
+        self._shown = key
+        self.list.choose(key)
+        if self.form is not None:
+            self._column.removeWidget(self.form)
+            self.form.hide()
+            self.form.deleteLater()
+            self.form = None
+        if key == presenter.COOLER:
+            self.title.setText("Cooler")
+            self.help.setText("Air to air, by one rated or measured point")
+            self.form = Form(self.desk, COOLER_FIELDS, label_width=122)
+        else:
+            try:
+                run, _ = presenter.index_in_run(self.desk.project, key)
+            except KeyError:
+                return
+            kind = KINDS[edits.get(self.desk.project, f"{run}.{key}").kind]
+            self.title.setText(kind.title)
+            self.help.setText(kind.help)
+            places = [f"{run}.{key}.{p.name}" for p in kind.parameters]
+            self.form = Form(self.desk, places, label_width=122)
+        self.name.setVisible(key != presenter.COOLER)
+        self._show_name()
+        self._column.insertWidget(3, self.form)
+        self._figures()
+
+    def _show_name(self) -> None:
+        if self._shown and self._shown != presenter.COOLER:
+            try:
+                run = edits.run_of(self.desk.project, self._shown)
+            except KeyError:
+                return
+            name = edits.get(self.desk.project, f"{run}.{self._shown}").name
+            if self.name.text() != name:
+                self.name.setText(name)
+
+    def _figures(self) -> None:
+        answer, point, say = self.desk.answer, self.desk.point, self.desk.text
+        if answer is None or point is None or not point.closure.solved or not self._shown:
+            self.figures.setText("")
+            return
+        stretch = next((s for s in point.stretches if s.id == self._shown), None)
+        if stretch is None:
+            self.figures.setText("")
+            return
+        at = f"at {say(point.speed, 'rotation')}"
+        lines = [f"Loses {say(stretch.drop, 'pressure_difference', places=2)} {at}"]
+        if self._shown == presenter.COOLER:
+            lines += [
+                f"{say(point.stations['cooler_inlet'].temperature, 'temperature')} in, "
+                f"{say(point.stations['cooler_outlet'].temperature, 'temperature')} out",
+                f"Works at {100 * point.cooler_effectiveness:.0f} % effectiveness, takes "
+                f"{say(point.cooler_heat, 'power')} of heat",
+                f"The radiator behind it sees {say(point.cooling_air_out, 'temperature')}",
+            ]
+        else:
+            element = next(e for e in answer.system.elements if e.id == self._shown)
+            if stretch.loss > 0:
+                spread = ""
+                if element.loss_high > 0:
+                    spread = f" (other methods {element.loss_low:.2f} to {element.loss_high:.2f})"
+                lines.append(f"Loss coefficient {stretch.loss:.3f}{spread}")
+            lines.append(
+                f"{say(stretch.velocity, 'velocity')}, Mach {stretch.mach:.3f}, "
+                f"Re {stretch.reynolds / 1000:.0f} 000"
+            )
+            cost = answer.costs.get(self._shown)
+            if cost is not None:
+                lines.append(
+                    f"Costs the shaft {say(cost, 'power', places=2)} at the target"
+                )
+            lines.append(f"{element.method}: {element.source}")
+            lines += list(element.notes)
+        self.figures.setText("\n".join(lines))
+
+    def _rename(self, text: str) -> None:
+        if self._shown and self._shown != presenter.COOLER:
+            run = edits.run_of(self.desk.project, self._shown)
+            self.desk.edit(
+                f"{run}.{self._shown}.name", text, label="Name", merge_key=f"name:{self._shown}"
+            )
+
+    def _add(self, kind: str) -> None:
+        project = self.desk.project
+        row = self.list.chosen
+        run, index = "cold_pipe", len(project.cold_pipe)
+        if row is not None and row.run in edits.RUNS:
+            run = row.run
+            index = 0
+            if row.kind != "head":
+                index = presenter.index_in_run(project, row.id)[1] + 1
+        elif row is not None:
+            index = 0
+        try:
+            changed, key = edits.insert_piece(project, run, index, kind)
+        except (EntryError, ValueError) as error:
+            self.desk.notice.emit(str(error))
+            return
+        self._shown = key
+        self._shown = None
+        self.desk.piece = key
+        self.desk.change(f"Add {KINDS[kind].title.lower()}", changed)
+        self.desk.choose_piece(key)
+
+    def _remove(self, key: str) -> None:
+        if key == presenter.COOLER:
+            self._fit(False)
+            return
+        try:
+            run, index = presenter.index_in_run(self.desk.project, key)
+        except KeyError:
+            return
+        left = [p.id for p in getattr(self.desk.project, run) if p.id != key]
+        changed = edits.remove_piece(self.desk.project, key)
+        self._shown = None
+        self.desk.piece = left[min(index, len(left) - 1)] if left else None
+        self.desk.change("Remove a piece", changed)
+
+    def _move(self, key: str, by: int) -> None:
+        try:
+            _, index = presenter.index_in_run(self.desk.project, key)
+        except KeyError:
+            return
+        self.desk.change("Move a piece", edits.move_piece(self.desk.project, key, max(index + by, 0)))
+
+    def _fit(self, fitted: bool) -> None:
+        self.desk.change(
+            "Cooler fitted" if fitted else "No cooler",
+            edits.put(self.desk.project, "cooler.fitted", bool(fitted)),
+        )

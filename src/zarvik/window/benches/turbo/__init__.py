@@ -1,0 +1,1 @@
+"""Turbo: the compressor map, the full-load line on it, the candidates."""

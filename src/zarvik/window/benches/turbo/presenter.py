@@ -1,0 +1,124 @@
+"""What the Turbo bench shows, without a window."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+
+import contourpy
+import numpy as np
+
+from zarvik.core.answer import Answer
+from zarvik.core.compare import Candidate
+from zarvik.core.compressor import lookup
+from zarvik.core.compressor.chart import CompressorMap
+from zarvik.project.units import KINDS, show, unit_of
+
+LEVELS = (0.55, 0.60, 0.64, 0.68, 0.71, 0.74, 0.76, 0.78, 0.80)
+
+
+@dataclass(frozen=True)
+class MapPicture:
+    """Everything of a map that does not move, in kg/s and pressure ratio.
+
+    `islands`: (efficiency, polygons with holes as point and offset arrays) from low to high.
+    `lines`: (speed rev/min, points). `surge`, `edge`: points.
+    """
+
+    islands: tuple[tuple[float, tuple[tuple[np.ndarray, np.ndarray], ...]], ...]
+    lines: tuple[tuple[float, np.ndarray], ...]
+    surge: np.ndarray
+    edge: np.ndarray
+    flow_most: float
+    ratio_most: float
+    peak: tuple[float, float, float]
+
+
+@lru_cache(32)
+def picture(chart: CompressorMap) -> MapPicture:
+    """The map as curves, drawn through the same look-up that the solver uses."""
+    lines, points = lookup.pack(chart)
+    speeds = np.linspace(chart.lines[0].speed / chart.maximum_speed, 1.0, 45)
+    places = np.linspace(0.0, 1.0, 40)
+    flow = np.empty((len(speeds), len(places)))
+    ratio, efficiency = np.empty_like(flow), np.empty_like(flow)
+    for i, speed in enumerate(speeds):
+        surge, choke = lookup.ends(lines, speed)
+        for j, place in enumerate(places):
+            flow[i, j] = surge + place * (choke - surge)
+            ratio[i, j], efficiency[i, j], _ = lookup.forward(lines, points, speed, flow[i, j])
+    maker = contourpy.contour_generator(flow, ratio, efficiency, fill_type="OuterOffset")
+    islands = []
+    for level in LEVELS:
+        if level < efficiency.max():
+            polygons, offsets = maker.filled(level, 2.0)
+            islands.append((level, tuple(zip(polygons, offsets, strict=True))))
+    drawn = []
+    for line in chart.lines:
+        speed = line.speed / chart.maximum_speed
+        flows = np.linspace(line.flow[0], line.flow[-1], 40)
+        drawn.append(
+            (line.speed, np.array([(m, lookup.forward(lines, points, speed, m)[0]) for m in flows]))
+        )
+    at = np.unravel_index(int(efficiency.argmax()), efficiency.shape)
+    return MapPicture(
+        tuple(islands), tuple(drawn), np.column_stack([flow[:, 0], ratio[:, 0]]),
+        np.column_stack([flow[:, -1], ratio[:, -1]]), float(flow.max()), float(ratio.max()),
+        (float(flow[at]), float(ratio[at]), float(efficiency[at])),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Row:
+    """A candidate as the bench shows it; `state` the worst of its three margins and power."""
+
+    id: str
+    name: str
+    chosen: bool
+    state: str
+    cells: tuple[str, ...]
+
+
+HEADS = ("power", "efficiency", "charge", "surge", "choke", "wheel")
+
+
+def rows(answer: Answer, units: Mapping[str, str]) -> list[Row]:
+    """All candidates by size, the chosen one marked."""
+    chosen = answer.candidates[0].id
+    ordered = sorted(answer.candidates, key=lambda c: c.name)
+    return [
+        Row(c.id, c.name, c.id == chosen, _state(c, answer.system.target.power), _cells(c, units))
+        for c in ordered
+    ]
+
+
+def _state(c: Candidate, wanted: float) -> str:
+    least = min(c.surge, c.choke, c.overspeed)
+    if least != least:
+        return "open"
+    if least < 0.0 or c.power < 0.998 * wanted:
+        return "fails"
+    if c.surge < 0.10 or c.choke < 0.10 or c.overspeed < 0.05:
+        return "tight"
+    return "holds"
+
+
+def _cells(c: Candidate, units: Mapping[str, str]) -> tuple[str, ...]:
+    def percent(value: float) -> str:
+        return show(value, "ratio", "%", places=0)
+
+    return (
+        show(c.power, "power", units.get("power")),
+        percent(c.efficiency),
+        show(c.charge, "temperature", units.get("temperature")),
+        percent(c.surge),
+        percent(c.choke),
+        percent(c.overspeed),
+    )
+
+
+def flow_unit(units: Mapping[str, str]) -> tuple[float, str]:
+    """SI per shown unit of flow, and its symbol."""
+    unit = unit_of("mass_flow", units.get("mass_flow", KINDS["mass_flow"][0].symbol))
+    return unit.factor, unit.symbol

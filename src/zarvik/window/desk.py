@@ -1,0 +1,143 @@
+"""What the parts of the window share: the session, the newest answer, what is chosen."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from PySide6.QtCore import QObject, Signal
+
+from zarvik.core.airpath.solution import Point
+from zarvik.core.answer import Answer
+from zarvik.core.checks import Change, Sentence
+from zarvik.project import edits, sentences
+from zarvik.project.assemble import ambient_pressure
+from zarvik.project.document import Project
+from zarvik.project.units import EntryError
+from zarvik.workspace.session import Session
+from zarvik.workspace.solving import Result
+
+
+class Desk(QObject):
+    """Binds the widgets to one session. Edits go through here; news comes out as signals."""
+
+    document_changed = Signal()
+    result_changed = Signal()
+    speed_changed = Signal()
+    bench_wanted = Signal(str)
+    piece_chosen = Signal(str)
+    notice = Signal(str)
+    _arrived = Signal(object)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.result: Result | None = None
+        self._answer: Answer | None = None
+        self._speed: float | None = None
+        self.piece: str | None = None
+        session.changed = self.document_changed.emit
+        # The solver's thread only emits; Qt brings the result over to this one.
+        session.solved = self._arrived.emit
+        self._arrived.connect(self._take)
+
+    @property
+    def project(self) -> Project:
+        """The document as it is now."""
+        return self.session.project
+
+    @property
+    def answer(self) -> Answer | None:
+        """The newest answer, of the present document or, while solving, of one just before."""
+        return self._answer
+
+    @property
+    def current(self) -> bool:
+        """Is the answer that of the present document?"""
+        return self.result is not None and self.result.project is self.project
+
+    @property
+    def ambient(self) -> float:
+        """Ambient pressure of the site in Pa, the reference of gauge entries."""
+        return ambient_pressure(self.project)
+
+    def _take(self, result: Result) -> None:
+        self.result = result
+        self._answer = result.answer
+        if self._speed is None and result.answer is not None:
+            self._speed = result.answer.target.speed
+        self.result_changed.emit()
+
+    @property
+    def speeds(self) -> list[float]:
+        """Engine speeds that can be shown: those of the sweep and the target's."""
+        if self._answer is None:
+            return []
+        return sorted({p.speed for p in self._answer.sweep} | {self._answer.target.speed})
+
+    @property
+    def speed(self) -> float:
+        """The engine speed that is shown, rev/min."""
+        return self._speed if self._speed is not None else self.project.brief.target_speed.si
+
+    def set_speed(self, speed: float) -> None:
+        """Show the solved point nearest to `speed` in rev/min."""
+        if self.speeds:
+            speed = min(self.speeds, key=lambda s: abs(s - speed))
+        if speed != self._speed:
+            self._speed = speed
+            self.speed_changed.emit()
+
+    @property
+    def point(self) -> Point | None:
+        """The solved point at the speed that is shown."""
+        if self._answer is None:
+            return None
+        points = (*self._answer.sweep, self._answer.target)
+        return min(points, key=lambda p: abs(p.speed - self.speed))
+
+    def text(self, value: float, kind: str, *, places: int | None = None) -> str:
+        """An SI number in the owner's unit."""
+        units = self.project.shown_units
+        if places is None:
+            return sentences.figure(value, kind, units)
+        return sentences.show(value, kind, units.get(kind), places=places)
+
+    def unit(self, kind: str) -> str | None:
+        """The owner's unit for a kind of quantity, None where there is no choice."""
+        return self.project.shown_units.get(kind)
+
+    def say(self, sentence: Sentence | None) -> str:
+        """A sentence in the owner's units."""
+        return sentences.render(sentence, self.project.shown_units)
+
+    def edit(self, place: str, value: Any, *, label: str = "", merge_key: str | None = None) -> None:
+        """Set the value at `place`; raises EntryError when it is not allowed."""
+        found = edits.meta(self.project, place)
+        title = label or (found.title if found else place)
+        self.session.apply(title, edits.put(self.project, place, value), merge_key)
+
+    def change(self, label: str, project: Project) -> None:
+        """Make another document the present one, as one step."""
+        self.session.history.seal()
+        self.session.apply(label, project)
+        self.session.history.seal()
+
+    def cure(self, title: str, changes: Iterable[Change]) -> None:
+        """Carry out the changes of a cure as one step."""
+        try:
+            self.change(f"Cure: {title}", edits.cured(self.project, changes))
+        except (EntryError, KeyError) as error:
+            self.notice.emit(f"The cure does not fit any more: {error}")
+
+    def choose_piece(self, piece: str) -> None:
+        """Make a piece the chosen one."""
+        self.piece = piece
+        self.piece_chosen.emit(piece)
+
+    def go(self, about: str) -> None:
+        """Open the bench that a verdict or a piece belongs to; `about` is BENCH or BENCH:PIECE."""
+        bench, _, piece = about.partition(":")
+        self.bench_wanted.emit(bench)
+        if piece:
+            self.choose_piece(piece)

@@ -1,0 +1,149 @@
+"""The one chart of the program: axes in the owner's units, a kept background, a light front."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent
+from PySide6.QtWidgets import QWidget
+
+from zarvik.window.theme.palette import current
+from zarvik.window.theme.style import font
+
+
+@dataclass(frozen=True)
+class Axis:
+    """Range and words of an axis, in shown units."""
+
+    low: float
+    high: float
+    title: str
+    places: int | None = None
+
+    def ticks(self, most: int) -> list[float]:
+        """Round numbers within the range, at most `most`."""
+        span = self.high - self.low
+        if not (span > 0 and math.isfinite(span)):
+            return []
+        rough = span / max(most, 1)
+        power = 10.0 ** math.floor(math.log10(rough))
+        step = next(power * m for m in (1, 2, 2.5, 5, 10) if power * m >= rough * 0.999)
+        first = math.ceil(self.low / step - 1e-9)
+        last = math.floor(self.high / step + 1e-9)
+        return [i * step for i in range(first, last + 1)]
+
+    def label(self, value: float, step: float) -> str:
+        """A tick's number with the decimals that its step needs."""
+        places = max(0, -math.floor(math.log10(step) + 1e-9)) if step < 1 else 0
+        if 0 < step < 1 and abs(step * 10**places - round(step * 10**places)) > 1e-6:
+            places += 1
+        return f"{value:.{places}f}".replace("-", "−")
+
+
+class Chart(QWidget):
+    """Draws axes and a background once; subclasses draw curves in `paint_back` and what moves
+    in `paint_front`. `second` is a right-hand axis or None."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.x = Axis(0.0, 1.0, "")
+        self.y = Axis(0.0, 1.0, "")
+        self.second: Axis | None = None
+        self._back: QPixmap | None = None
+        self.setMinimumSize(QSize(220, 160))
+
+    def plot(self) -> QRectF:
+        """The rectangle of the plot itself."""
+        right = 52.0 if self.second else 14.0
+        return QRectF(self.rect()).adjusted(50.0, 12.0, -right, -40.0)
+
+    def at(self, x: float, y: float, axis: Axis | None = None) -> QPointF:
+        """A point of the plot in widget coordinates."""
+        r, a = self.plot(), axis or self.y
+        return QPointF(
+            r.left() + (x - self.x.low) / (self.x.high - self.x.low) * r.width(),
+            r.bottom() - (y - a.low) / (a.high - a.low) * r.height(),
+        )
+
+    def line(self, xs: list[float], ys: list[float], axis: Axis | None = None) -> QPolygonF:
+        """A polyline in widget coordinates; what is not finite is left out."""
+        return QPolygonF(
+            [self.at(x, y, axis) for x, y in zip(xs, ys, strict=True)
+             if math.isfinite(x) and math.isfinite(y)]
+        )  # fmt: skip
+
+    def stale(self) -> None:
+        """The background has to be drawn anew."""
+        self._back = None
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Another size, another background."""
+        self._back = None
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Background from the pixmap, front anew."""
+        if self._back is None:
+            ratio = self.devicePixelRatioF()
+            self._back = QPixmap(self.size() * ratio)
+            self._back.setDevicePixelRatio(ratio)
+            self._back.fill(QColor(current().panel))
+            painter = QPainter(self._back)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setFont(font(13))
+            self._paint_axes(painter)
+            painter.save()
+            painter.setClipRect(self.plot().adjusted(-1, -1, 1, 1))
+            self.paint_back(painter)
+            painter.restore()
+            self.paint_labels(painter)
+            painter.end()
+        painter = QPainter(self)
+        painter.drawPixmap(0, 0, self._back)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setFont(font(13))
+        self.paint_front(painter)
+        painter.end()
+
+    def _paint_axes(self, painter: QPainter) -> None:
+        p, r = current(), self.plot()
+        painter.fillRect(r, QColor(p.raised))
+        for axis, most in ((self.x, max(int(r.width() / 70), 2)), (self.y, max(int(r.height() / 42), 2))):
+            ticks = axis.ticks(most)
+            step = ticks[1] - ticks[0] if len(ticks) > 1 else 1.0
+            for tick in ticks:
+                text = axis.label(tick, step)
+                painter.setPen(QPen(QColor(p.grid), 1))
+                if axis is self.x:
+                    spot = self.at(tick, self.y.low)
+                    painter.drawLine(QPointF(spot.x(), r.top()), QPointF(spot.x(), r.bottom()))
+                    painter.setPen(QColor(p.soft))
+                    painter.drawText(QRectF(spot.x() - 40, r.bottom() + 3, 80, 16), Qt.AlignmentFlag.AlignCenter, text)
+                else:
+                    spot = self.at(self.x.low, tick)
+                    painter.drawLine(QPointF(r.left(), spot.y()), QPointF(r.right(), spot.y()))
+                    painter.setPen(QColor(p.soft))
+                    painter.drawText(QRectF(0, spot.y() - 9, r.left() - 6, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
+        if self.second is not None:
+            ticks = self.second.ticks(max(int(r.height() / 42), 2))
+            step = ticks[1] - ticks[0] if len(ticks) > 1 else 1.0
+            painter.setPen(QColor(p.soft))
+            for tick in ticks:
+                spot = self.at(self.x.low, tick, self.second)
+                painter.drawText(QRectF(r.right() + 6, spot.y() - 9, 44, 18), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, self.second.label(tick, step))
+        painter.setPen(QPen(QColor(p.line), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(r)
+        painter.setPen(QColor(p.ink))
+        painter.drawText(QRectF(r.left(), r.bottom() + 18, r.width(), 20), Qt.AlignmentFlag.AlignCenter, self.x.title)
+
+    def paint_back(self, painter: QPainter) -> None:
+        """Curves that change only with the answer."""
+
+    def paint_labels(self, painter: QPainter) -> None:
+        """Words that may stand over the edge of the plot."""
+
+    def paint_front(self, painter: QPainter) -> None:
+        """What moves with the rev slider or the mouse."""

@@ -1,0 +1,96 @@
+"""Forms from the document's own field metadata."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QWidget
+
+from zarvik.project import edits
+from zarvik.project.fields import Choice, Of
+from zarvik.project.units import EntryError, Quantity
+from zarvik.window.desk import Desk
+from zarvik.window.parts.quantity_field import QuantityField, ScrubLabel
+
+
+class Form(QWidget):
+    """Rows of label and entry for `places` of the document; `label_width` in px."""
+
+    def __init__(
+        self, desk: Desk, places: Iterable[str], *, label_width: int = 150, columns: int = 1
+    ) -> None:
+        super().__init__()
+        self.desk = desk
+        self.fields: dict[str, QuantityField | QComboBox] = {}
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(10)
+        grid.setVerticalSpacing(5)
+        places = list(places)
+        rows = -(-len(places) // columns)
+        for number, place in enumerate(places):
+            meta = edits.meta(desk.project, place)
+            column = 2 * (number // rows)
+            row = number % rows
+            if isinstance(meta, Of):
+                field = QuantityField(meta, lambda: self.desk.ambient)
+                field.edited.connect(lambda value, p=place: self._edited(p, value))
+                field.sealed.connect(desk.session.history.seal)
+                label: QLabel = ScrubLabel(self._title(meta), field)
+                self.fields[place] = field
+                grid.addWidget(field, row, column + 1)
+            elif isinstance(meta, Choice):
+                box = QComboBox()
+                box.setAccessibleName(meta.title)
+                box.setToolTip(meta.help)
+                for key, title in meta.options():
+                    box.addItem(title, key)
+                box.setMinimumContentsLength(8)
+                box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+                box.activated.connect(lambda _, p=place, b=box: self._chosen(p, b.currentData()))
+                label = QLabel(meta.title)
+                label.setBuddy(box)
+                self.fields[place] = box
+                grid.addWidget(box, row, column + 1)
+            else:
+                raise TypeError(f"{place} is no field of a form")
+            label.setWordWrap(True)
+            label.setFixedWidth(label_width)
+            label.setAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+            grid.addWidget(label, row, column)
+        self.refresh()
+
+    @staticmethod
+    def _title(meta: Of) -> str:
+        gauge = {"pressure_gauge": " (gauge)", "pressure_absolute": " (abs)"}
+        return meta.title + gauge.get(meta.kind, "")
+
+    def _edited(self, place: str, value: Quantity) -> None:
+        try:
+            self.desk.edit(place, value, merge_key=f"field:{place}")
+        except EntryError as error:
+            field = self.fields[place]
+            if isinstance(field, QuantityField):
+                field.refuse(str(error))
+
+    def _chosen(self, place: str, key: str) -> None:
+        self.desk.session.history.seal()
+        self.desk.edit(place, key)
+        self.desk.session.history.seal()
+
+    def refresh(self) -> None:
+        """Show what stands in the document."""
+        for place, field in self.fields.items():
+            value = edits.get(self.desk.project, place)
+            if isinstance(field, QuantityField):
+                field.set_quantity(value)
+            else:
+                field.setCurrentIndex(max(field.findData(value), 0))
+
+
+def heading(text: str) -> QLabel:
+    """The title of a group."""
+    label = QLabel(text)
+    label.setObjectName("group")
+    return label

@@ -1,0 +1,49 @@
+"""Marks of the four states: a word and a shape each, never colour alone."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+
+from zarvik.window.theme.palette import current
+
+STATE_WORDS = {"holds": "holds", "tight": "tight", "fails": "fails", "open": "open"}
+
+
+def state_colour(state: str) -> QColor:
+    """Colour of a state in the theme in force."""
+    return QColor(getattr(current(), state))
+
+
+def draw_state(painter: QPainter, rect: QRectF, state: str) -> None:
+    """Draw the mark of a state: holds = disc, tight = half-filled lozenge, fails = a square with
+    a bar out of it, open = ring."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    colour = state_colour(state)
+    painter.setPen(QPen(colour, 1.8))
+    r = rect.adjusted(1.5, 1.5, -1.5, -1.5)
+    if state == "holds":
+        painter.setBrush(colour)
+        painter.drawEllipse(r)
+    elif state == "tight":
+        c = r.center()
+        lozenge = QPolygonF(
+            [QPointF(c.x(), r.top() - 1), QPointF(r.right() + 1, c.y()),
+             QPointF(c.x(), r.bottom() + 1), QPointF(r.left() - 1, c.y())]
+        )  # fmt: skip
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolygon(lozenge)
+        path = QPainterPath()
+        path.addPolygon(lozenge)
+        painter.setClipRect(QRectF(r.left() - 2, c.y(), r.width() + 4, r.height()))
+        painter.fillPath(path, colour)
+    elif state == "fails":
+        painter.setBrush(colour)
+        painter.drawRect(r)
+        painter.setPen(QPen(QColor(current().panel), 2.2))
+        painter.drawLine(QPointF(r.left() + 2.5, r.center().y()), QPointF(r.right() - 2.5, r.center().y()))
+    else:
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(r)
+    painter.restore()

@@ -1,0 +1,220 @@
+"""The entry of a quantity: any unit of its kind, live, refusing with a sentence."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+from PySide6.QtCore import QEvent, QPoint, Qt, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QWheelEvent
+from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
+
+from zarvik.project.fields import Of
+from zarvik.project.units import EntryError, Quantity, unit_of
+
+
+class Bubble(QLabel):
+    """A sentence that hangs under the field it speaks of."""
+
+    def __init__(self, owner: QWidget) -> None:
+        super().__init__(owner.window())
+        self.setObjectName("bubble")
+        self.setWordWrap(True)
+        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+
+    def show_under(self, field: QWidget, text: str) -> None:
+        """Show `text` under `field`, inside the window."""
+        window = field.window()
+        if self.parentWidget() is not window:
+            self.setParent(window)
+        self.setText(text)
+        self.setFixedWidth(min(320, window.width() - 20))
+        self.adjustSize()
+        spot = field.mapTo(window, QPoint(0, field.height() + 3))
+        spot.setX(max(4, min(spot.x(), window.width() - self.width() - 6)))
+        if spot.y() + self.height() > window.height():
+            spot.setY(field.mapTo(window, QPoint(0, 0)).y() - self.height() - 3)
+        self.move(spot)
+        self.raise_()
+        self.show()
+
+
+class QuantityField(QLineEdit):
+    """One quantity. `edited` carries a valid new quantity while it is being typed, `sealed` says
+    that the edit is over."""
+
+    edited = Signal(object)
+    sealed = Signal()
+
+    def __init__(self, meta: Of, ambient: Callable[[], float], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.meta = meta
+        self._ambient = ambient
+        self._quantity: Quantity | None = None
+        self._bubble: Bubble | None = None
+        self.fault = ""
+        self.setAccessibleName(meta.title)
+        self.setToolTip(self._hint())
+        self.textEdited.connect(self._typed)
+
+    def _hint(self) -> str:
+        reference = {"pressure_gauge": "gauge; “abs” behind the unit for absolute",
+                     "pressure_absolute": "absolute"}.get(self.meta.kind)  # fmt: skip
+        parts = [self.meta.help, f"{self.meta.low} to {self.meta.high}", reference]
+        return "\n".join(part for part in parts if part)
+
+    @property
+    def quantity(self) -> Quantity | None:
+        """The quantity that stands in the document."""
+        return self._quantity
+
+    def set_quantity(self, quantity: Quantity) -> None:
+        """Show what stands in the document; what is being typed is left alone."""
+        changed = quantity != self._quantity
+        self._quantity = quantity
+        if changed and not (self.hasFocus() and self._means(quantity)):
+            self._show()
+
+    def _means(self, quantity: Quantity) -> bool:
+        try:
+            return self._read() == quantity
+        except EntryError:
+            return False
+
+    def _show(self) -> None:
+        self.setText(str(self._quantity) if self._quantity is not None else "")
+        self.setCursorPosition(0)
+        self._refuse("")
+
+    def _read(self) -> Quantity:
+        unit = self._quantity.unit if self._quantity is not None else self.meta.unit
+        return self.meta.read(self.text(), unit=unit, ambient=self._ambient())
+
+    def _typed(self, text: str) -> None:
+        try:
+            quantity = self._read()
+        except EntryError as error:
+            self._refuse(str(error))
+            return
+        self._refuse("")
+        if quantity != self._quantity:
+            self.edited.emit(quantity)
+
+    def refuse(self, text: str) -> None:
+        """The document did not take the value: say why."""
+        self._refuse(text)
+
+    def _refuse(self, text: str) -> None:
+        if text != self.fault:
+            self.fault = text
+            self.setProperty("refused", "true" if text else "false")
+            self.style().unpolish(self)
+            self.style().polish(self)
+        if text and self.isVisible():
+            if self._bubble is None:
+                self._bubble = Bubble(self)
+            self._bubble.show_under(self, text[0].upper() + text[1:])
+        elif self._bubble is not None:
+            self._bubble.hide()
+
+    def step(self, count: float) -> None:
+        """Change the number by `count` sensible steps."""
+        if self._quantity is None:
+            return
+        unit = unit_of(self._quantity.kind, self._quantity.unit)
+        low, high = (unit.from_si(v) for v in self.meta.limits)
+        size = step_size(self._quantity.value, unit.places)
+        value = min(max(round(self._quantity.value / size + count) * size, low), high)
+        digits = max(0, -math.floor(math.log10(size)))
+        quantity = Quantity(round(value, digits + 1), self._quantity.unit, self._quantity.kind)
+        if quantity == self._quantity:
+            return
+        self.setText(str(quantity))
+        self._refuse("")
+        self.edited.emit(quantity)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Up and down step, Escape goes back to what stands, Enter ends the edit."""
+        large = 10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
+        if event.key() == Qt.Key.Key_Up:
+            self.step(large)
+        elif event.key() == Qt.Key.Key_Down:
+            self.step(-large)
+        elif event.key() == Qt.Key.Key_Escape:
+            self._show()
+            self.selectAll()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._finish()
+            self.selectAll()
+        else:
+            super().keyPressEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        """The wheel steps only where the eye already is."""
+        if self.hasFocus():
+            self.step(1.0 if event.angleDelta().y() > 0 else -1.0)
+        else:
+            event.ignore()
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        """Select all, so that typing replaces."""
+        super().focusInEvent(event)
+        self.selectAll()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        """A refused entry goes; the old value stays."""
+        super().focusOutEvent(event)
+        self._finish()
+
+    def _finish(self) -> None:
+        if self._quantity is not None:
+            self._show()
+        self.sealed.emit()
+
+    def hideEvent(self, event: QEvent) -> None:  # type: ignore[override]
+        """The bubble does not outlive its field."""
+        if self._bubble is not None:
+            self._bubble.hide()
+
+
+def step_size(value: float, places: int) -> float:
+    """A step of about a hundredth of `value`, as 1, 2 or 5 times a power of ten."""
+    rough = max(abs(value) / 100.0, 10.0 ** -(places + 1))
+    power = 10.0 ** math.floor(math.log10(rough))
+    return next(power * m for m in (1.0, 2.0, 5.0, 10.0) if power * m >= rough * 0.999)
+
+
+class ScrubLabel(QLabel):
+    """The label of a field: dragging it sideways changes the number while the window follows."""
+
+    def __init__(self, text: str, field: QuantityField) -> None:
+        super().__init__(text)
+        self._field = field
+        self._from: float | None = None
+        self._moved = 0
+        self.setCursor(Qt.CursorShape.SizeHorCursor)
+        self.setToolTip("Drag sideways to change the number")
+        self.setBuddy(field)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Begin to drag."""
+        self._from = event.position().x()
+        self._moved = 0
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """One step every four pixels; ten with Shift."""
+        if self._from is None:
+            return
+        steps = int((event.position().x() - self._from) / 4.0)
+        if steps != self._moved:
+            large = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+            self._field.step((steps - self._moved) * large)
+            self._moved = steps
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """End of the drag: one step for undo."""
+        if self._moved:
+            self._field.sealed.emit()
+        else:
+            self._field.setFocus(Qt.FocusReason.MouseFocusReason)
+        self._from = None

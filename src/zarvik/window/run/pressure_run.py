@@ -1,0 +1,411 @@
+"""The band across the top of every screen that draws the pressure along the path."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import (
+    QColor,
+    QFontMetricsF,
+    QKeyEvent,
+    QLinearGradient,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+)
+from PySide6.QtWidgets import QToolTip, QWidget
+
+from zarvik.core.airpath.solution import Point
+from zarvik.project.edits import RUNS
+from zarvik.window.desk import Desk
+from zarvik.window.run.profile import Profile, Span, lay_out
+from zarvik.window.theme.palette import charge_colour, colour, current
+from zarvik.window.theme.style import font
+
+HEIGHT = 206
+UNSOLVED_WIDTH = 104.0
+STATIONS = {
+    "compressor_inlet": "compressor in",
+    "compressor_outlet": "compressor out",
+    "cooler_inlet": "cooler in",
+    "cooler_outlet": "cooler out",
+    "plenum": "plenum",
+}
+
+
+class PressureRun(QWidget):
+    """Draws the solved point at the shown speed; a click goes to the piece."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk = desk
+        self.setMinimumHeight(HEIGHT)
+        self.setMaximumHeight(HEIGHT)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Pressure run")
+        self.profile: Profile | None = None
+        self.before: Profile | None = None
+        self._point: Point | None = None
+        self._hover: Span | None = None
+        self._before_point: Point | None = None
+        self._label = ""
+        desk.result_changed.connect(self._news)
+        desk.speed_changed.connect(self._moved)
+        desk.piece_chosen.connect(lambda _: self.update())
+        desk.document_changed.connect(self.update)
+
+    def sizeHint(self) -> QSize:
+        """As wide as there is room."""
+        return QSize(1000, HEIGHT)
+
+    def _news(self) -> None:
+        label = self.desk.session.history.undo_label or ""
+        step = (self.desk.session.history.position, label)
+        if self._point is not None and step != getattr(self, "_step", None):
+            self._before_point = self._point
+        self._step = step
+        self._point = self.desk.point
+        self._place()
+
+    def _moved(self) -> None:
+        self._point = self.desk.point
+        self._before_point = None
+        self._place()
+
+    def resizeEvent(self, event: QEvent) -> None:  # type: ignore[override]
+        """Lay out anew."""
+        self._place()
+
+    def _place(self) -> None:
+        self.profile = self._lay(self._point)
+        before = self._before_point
+        same = before is not None and self._point is not None and (
+            [s.id for s in before.stretches] == [s.id for s in self._point.stretches]
+        )
+        self.before = self._lay(before) if same else None
+        self.update()
+
+    def _lay(self, point: Point | None) -> Profile | None:
+        if point is None or not point.closure.solved:
+            return None
+        return lay_out(
+            point, left=66.0, right=self.width() - UNSOLVED_WIDTH - 14.0, top=44.0,
+            bottom=self.height() - 40.0,
+        )  # fmt: skip
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The whole band."""
+        p = current()
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), QColor(p.panel))
+        point, profile = self._point, self.profile
+        if profile is None or point is None:
+            self._nothing(painter, point)
+            painter.end()
+            return
+        self._bodies(painter, profile)
+        self._ghost(painter)
+        self._break(painter, profile, point)
+        self._losses(painter, profile)
+        self._names(painter, profile)
+        self._stations(painter, profile, point)
+        self._unsolved(painter, profile)
+        self._ruler(painter, profile)
+        self._head(painter, point)
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(p.accent), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+        painter.end()
+
+    def _nothing(self, painter: QPainter, point: Point | None) -> None:
+        result = self.desk.result
+        if result is None:
+            text = "Solving…"
+        elif result.problems:
+            text = "Not solved: " + "; ".join(problem.text for problem in result.problems)
+        elif point is not None:
+            text = f"No result at {self.desk.text(point.speed, 'rotation')}: {point.closure.reason}"
+        else:
+            text = "Nothing to show"
+        painter.setPen(QColor(current().fails if result is not None else current().soft))
+        painter.setFont(font(16))
+        painter.drawText(
+            QRectF(self.rect()).adjusted(40, 20, -40, -20),
+            Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, text,
+        )  # fmt: skip
+
+    def _bodies(self, painter: QPainter, profile: Profile) -> None:
+        p = current()
+        before = self._point.stations["ambient"].temperature if self._point else 300.0
+        for span in profile.spans:
+            body = QPolygonF(
+                [QPointF(span.left, profile.base), QPointF(span.left, span.top_in),
+                 QPointF(span.right, span.top_out), QPointF(span.right, profile.base)]
+            )  # fmt: skip
+            if span.stretch.kind == "compressor":
+                before = span.temperature
+                continue
+            grade = QLinearGradient(span.left, 0, span.right, 0)
+            grade.setColorAt(0.0, charge_colour(before))
+            grade.setColorAt(1.0, charge_colour(span.temperature))
+            before = span.temperature
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(grade)
+            painter.drawPolygon(body)
+            chosen = span.stretch.id == self.desk.piece
+            if span is self._hover or chosen:
+                painter.setBrush(colour(p.accent, 0.35 if chosen else 0.2))
+                painter.drawPolygon(body)
+            painter.setPen(QPen(QColor(p.panel), 1))
+            painter.drawLine(QPointF(span.right, span.top_out), QPointF(span.right, profile.base))
+            painter.setPen(QPen(QColor(p.ink), 2))
+            painter.drawLine(QPointF(span.left, span.top_in), QPointF(span.right, span.top_out))
+
+    def _ghost(self, painter: QPainter) -> None:
+        if self.before is None:
+            return
+        painter.setPen(QPen(QColor(current().accent), 1.4, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        line: list[QPointF] = []
+        for span in self.before.spans:
+            if span.stretch.kind == "compressor":
+                painter.drawPolyline(QPolygonF(line))
+                line = []
+                continue
+            line += [QPointF(span.left, span.top_in), QPointF(span.right, span.top_out)]
+        painter.drawPolyline(QPolygonF(line))
+
+    def _break(self, painter: QPainter, profile: Profile, point: Point) -> None:
+        p = current()
+        span = next((s for s in profile.spans if s.stretch.kind == "compressor"), None)
+        if span is None:
+            return
+        middle = (span.left + span.right) / 2.0
+        low, high = span.top_in, span.top_out
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(charge_colour(point.stations["ambient"].temperature))
+        painter.drawRect(QRectF(span.left, low, 16, profile.base - low))
+        painter.setBrush(charge_colour(span.temperature))
+        painter.drawRect(QRectF(span.right - 16, high, 16, profile.base - high))
+        painter.setPen(QPen(QColor(p.ink), 2))
+        painter.drawLine(QPointF(span.left, low), QPointF(span.left + 16, low))
+        painter.drawLine(QPointF(span.right - 16, high), QPointF(span.right, high))
+        # The rise, broken: two slanted strokes on each half say that it is not to scale.
+        cut = (low + high) / 2.0
+        painter.setPen(QPen(QColor(p.ink), 2))
+        painter.drawLine(QPointF(span.left + 16, low), QPointF(middle - 6, cut + 20))
+        painter.drawLine(QPointF(middle + 6, cut - 20), QPointF(span.right - 16, high))
+        painter.setPen(QPen(QColor(p.accent), 2))
+        for shift in (-3.5, 3.5):
+            for x, y in ((middle - 6, cut + 20), (middle + 6, cut - 20)):
+                painter.drawLine(QPointF(x - 7, y + 3 + shift), QPointF(x + 7, y - 3 + shift))
+        rise = -span.stretch.drop
+        painter.setPen(QColor(p.ink))
+        painter.setFont(font(16, strong=True))
+        text = "+" + self.desk.text(rise, "pressure_difference", places=None)
+        area = QRectF(span.left - 6, cut - 12, span.width + 12, 24)
+        metrics = QFontMetricsF(painter.font())
+        painter.fillRect(
+            QRectF(middle - metrics.horizontalAdvance(text) / 2 - 4, cut - 12,
+                   metrics.horizontalAdvance(text) + 8, 24), QColor(p.panel)
+        )  # fmt: skip
+        painter.drawText(area, Qt.AlignmentFlag.AlignCenter, text)
+        painter.setFont(font(13))
+        painter.setPen(QColor(p.soft))
+        painter.drawText(
+            QRectF(span.left + 18, profile.base - 36, span.width - 36, 18),
+            Qt.AlignmentFlag.AlignCenter, f"ratio {point.turbo.ratio:.2f}",
+        )  # fmt: skip
+        painter.drawText(
+            QRectF(span.left + 18, profile.base - 19, span.width - 36, 18),
+            Qt.AlignmentFlag.AlignCenter, f"η {100 * point.turbo.efficiency:.0f} %",
+        )  # fmt: skip
+
+    def _losses(self, painter: QPainter, profile: Profile) -> None:
+        p = current()
+        painter.setFont(font(13, strong=True))
+        metrics = QFontMetricsF(painter.font())
+        taken = -1e9
+        for span in profile.spans:
+            stretch = span.stretch
+            if stretch.kind == "compressor" or stretch.drop < 20.0:
+                continue
+            unit = self.desk.unit("pressure_difference")
+            text = "−" + self.desk.text(stretch.drop, "pressure_difference").split("\u00a0")[0]
+            if float(text[1:].replace("\u00a0", "")) == 0.0 or unit is None:
+                continue
+            width = metrics.horizontalAdvance(text)
+            x = (span.left + span.right - width) / 2.0
+            if x < taken + 4.0:
+                continue
+            taken = x + width
+            y = max((span.top_in + span.top_out) / 2.0 - 7.0, 40.0)
+            painter.setPen(QColor(p.ink))
+            painter.drawText(QPointF(x, y), text)
+
+    def _names(self, painter: QPainter, profile: Profile) -> None:
+        p = current()
+        painter.setFont(font(13))
+        metrics = QFontMetricsF(painter.font())
+        painter.setPen(QColor("#ffffff" if p.name == "dark" else "#14161a"))
+        for span in profile.spans:
+            if span.stretch.kind == "compressor" or span.width < 58.0:
+                continue
+            text = metrics.elidedText(
+                span.stretch.name, Qt.TextElideMode.ElideRight, span.width - 8.0
+            )
+            painter.drawText(
+                QRectF(span.left + 4, profile.base - 20, span.width - 8, 18),
+                Qt.AlignmentFlag.AlignCenter, text,
+            )  # fmt: skip
+
+    def _stations(self, painter: QPainter, profile: Profile, point: Point) -> None:
+        p = current()
+        painter.setFont(font(13))
+        metrics = QFontMetricsF(painter.font())
+        spots = [("ambient", profile.spans[0].left)]
+        spots += [(s.stretch.end, s.right) for s in profile.spans if s.stretch.end in STATIONS]
+        taken = -1e9
+        for name, x in spots:
+            station = point.stations[name]
+            pressure = self.desk.text(station.pressure, "pressure_absolute") + " abs"
+            second = self.desk.text(station.temperature, "temperature")
+            title = STATIONS.get(name, name)
+            width = max(metrics.horizontalAdvance(t) for t in (pressure, f"{title} {second}"))
+            painter.setPen(QPen(QColor(p.line), 1))
+            painter.drawLine(QPointF(x, profile.base), QPointF(x, profile.base + 6))
+            left = max(x - width / 2.0, 4.0, taken + 8.0)
+            taken = left + width
+            painter.setPen(QColor(p.ink))
+            painter.drawText(QPointF(left, profile.base + 18), pressure)
+            painter.setPen(QColor(p.soft))
+            painter.drawText(QPointF(left, profile.base + 34), f"{title} {second}")
+
+    def _unsolved(self, painter: QPainter, profile: Profile) -> None:
+        p = current()
+        left = profile.spans[-1].right + 28.0
+        area = QRectF(left, 44.0, self.width() - left - 12.0, profile.base - 44.0)
+        painter.setPen(QPen(QColor(p.open), 1, Qt.PenStyle.DashLine))
+        painter.setBrush(QColor(p.panel))
+        painter.drawRect(area)
+        painter.setBrush(colour(p.line, 0.5))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(Qt.BrushStyle.BDiagPattern)
+        painter.setPen(QColor(p.open))
+        painter.drawText(
+            area.adjusted(5, 2, -5, -2),
+            Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
+            "hot side:\nturbine, gate, exhaust\nnot solved yet",
+        )
+
+    def _ruler(self, painter: QPainter, profile: Profile) -> None:
+        """One step of the loss scale, so that heights can be read."""
+        p = current()
+        unit = self.desk.unit("pressure_difference") or "kPa"
+        step = {"psi": 6894.76, "bar": 5000.0}.get(unit, 5000.0)
+        while step * profile.scale > 60.0:
+            step /= 2.0
+        x, y = 18.0, profile.base
+        painter.setPen(QPen(QColor(p.soft), 1.5))
+        painter.drawLine(QPointF(x, y), QPointF(x, y - step * profile.scale))
+        for end in (y, y - step * profile.scale):
+            painter.drawLine(QPointF(x - 4, end), QPointF(x + 4, end))
+        painter.setFont(font(12))
+        painter.drawText(
+            QPointF(x - 10, y - step * profile.scale - 6),
+            self.desk.text(step, "pressure_difference"),
+        )
+
+    def _head(self, painter: QPainter, point: Point) -> None:
+        p = current()
+        painter.setFont(font(20, strong=True))
+        painter.setPen(QColor(p.ink))
+        x = 14.0
+        for value, kind in (
+            (point.speed, "rotation"), (point.power, "power"), (point.torque, "torque"),
+            (point.boost, "pressure_gauge"), (point.air, "mass_flow"),
+        ):  # fmt: skip
+            text = self.desk.text(value, kind)
+            painter.setFont(font(20, strong=True))
+            painter.drawText(QPointF(x, 25), text)
+            x += QFontMetricsF(painter.font()).horizontalAdvance(text) + 6
+            if kind == "pressure_gauge":
+                painter.setFont(font(13))
+                painter.setPen(QColor(p.soft))
+                painter.drawText(QPointF(x, 25), "boost, gauge")
+                x += QFontMetricsF(painter.font()).horizontalAdvance("boost, gauge")
+                painter.setPen(QColor(p.ink))
+            x += 22
+        if self.before is not None and self._before_point is not None:
+            change = point.power - self._before_point.power
+            painter.setFont(font(14))
+            painter.setPen(QColor(p.accent))
+            sign = "+" if change >= 0 else "−"
+            painter.drawText(
+                QPointF(x, 25),
+                f"{sign}{self.desk.text(abs(change), 'power', places=1)} by “"
+                f"{self.desk.session.history.undo_label or 'undo'}” (dashed: before)",
+            )
+        elif not self.desk.current:
+            painter.setFont(font(14))
+            painter.setPen(QColor(p.soft))
+            painter.drawText(QPointF(x, 25), "solving…")
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Say the numbers of the piece under the mouse."""
+        span = self.profile.at(event.position().x()) if self.profile else None
+        if span is not self._hover:
+            self._hover = span
+            self.update()
+            self.setCursor(
+                Qt.CursorShape.PointingHandCursor if span else Qt.CursorShape.ArrowCursor
+            )
+        if span is not None:
+            QToolTip.showText(event.globalPosition().toPoint(), self._numbers(span), self)
+
+    def leaveEvent(self, event: QEvent) -> None:
+        """Nothing is under the mouse any more."""
+        self._hover = None
+        self.update()
+
+    def _numbers(self, span: Span) -> str:
+        s, say = span.stretch, self.desk.text
+        lines = [s.name or s.kind]
+        if s.kind == "compressor":
+            lines.append("+" + say(-s.drop, "pressure_difference"))
+        else:
+            lines.append("loses " + say(s.drop, "pressure_difference", places=2))
+        lines.append(f"before it {say(s.pressure_in, 'pressure_absolute')} abs")
+        if s.mach > 0:
+            lines.append(f"Mach {s.mach:.3f}, {say(s.velocity, 'velocity')}")
+        return "\n".join(lines)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Go to the piece."""
+        span = self.profile.at(event.position().x()) if self.profile else None
+        if span is not None:
+            self._open(span)
+
+    def _open(self, span: Span) -> None:
+        s = span.stretch
+        if s.kind == "compressor":
+            self.desk.go("turbo")
+        elif s.kind == "cooler":
+            self.desk.go("charge_pipes:cooler")
+        elif s.section in RUNS:
+            self.desk.go(f"charge_pipes:{s.id}")
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Left and right go from piece to piece."""
+        if self.profile is None or event.key() not in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            super().keyPressEvent(event)
+            return
+        ids = [s.stretch.id for s in self.profile.spans]
+        at = ids.index(self.desk.piece) if self.desk.piece in ids else -1
+        at += 1 if event.key() == Qt.Key.Key_Right else -1
+        self._open(self.profile.spans[max(0, min(at, len(ids) - 1))])
+        self.setFocus()

@@ -1,0 +1,124 @@
+"""The two themes and the scales of colour. Contrast of text to its ground is AA (tested)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtGui import QColor
+
+
+@dataclass(frozen=True)
+class Palette:
+    """Colours by what they are for, as #rrggbb."""
+
+    name: str
+    ground: str  # behind everything
+    panel: str  # rails, cards
+    raised: str  # fields
+    line: str  # hairlines
+    ink: str  # text
+    soft: str  # secondary text
+    accent: str  # what can be acted on, what is chosen
+    accent_ink: str  # text on accent
+    accent_soft: str  # ground of what is chosen
+    holds: str
+    tight: str
+    fails: str
+    open: str
+    cold_low: str  # charge air, cold end of its scale
+    cold_high: str  # charge air, warm end
+    grid: str
+
+
+LIGHT = Palette(
+    name="light",
+    ground="#ece8df",
+    panel="#f7f4ee",
+    raised="#ffffff",
+    line="#c9c2b4",
+    ink="#23262b",
+    soft="#5a5c60",
+    accent="#7a2e5d",
+    accent_ink="#ffffff",
+    accent_soft="#ecd9e3",
+    holds="#23663a",
+    tight="#8a5200",
+    fails="#a3211b",
+    open="#4e5a6b",
+    cold_low="#2b7f95",
+    cold_high="#c9b6dd",
+    grid="#ddd7ca",
+)
+DARK = Palette(
+    name="dark",
+    ground="#17181c",
+    panel="#1f2126",
+    raised="#292c33",
+    line="#43474f",
+    ink="#ecebe6",
+    soft="#aeb0b3",
+    accent="#e39cc4",
+    accent_ink="#2a0f1f",
+    accent_soft="#46293a",
+    holds="#7fcf95",
+    tight="#f0b554",
+    fails="#ff8a80",
+    open="#a9b7cc",
+    cold_low="#3fa3bb",
+    cold_high="#7d6aa0",
+    grid="#30333a",
+)
+THEMES = {"light": LIGHT, "dark": DARK}
+
+_current = LIGHT
+
+
+def current() -> Palette:
+    """The palette in force."""
+    return _current
+
+
+def use(name: str) -> Palette:
+    """Put a palette in force and return it."""
+    global _current
+    _current = THEMES[name]
+    return _current
+
+
+def colour(code: str, alpha: float = 1.0) -> QColor:
+    """A colour with an opacity 0–1."""
+    found = QColor(code)
+    found.setAlphaF(alpha)
+    return found
+
+
+def between(one: str, two: str, share: float) -> QColor:
+    """The colour at `share` (0–1) of the way from `one` to `two`."""
+    a, b = QColor(one), QColor(two)
+    t = min(max(share, 0.0), 1.0)
+    return QColor.fromRgbF(
+        a.redF() + t * (b.redF() - a.redF()),
+        a.greenF() + t * (b.greenF() - a.greenF()),
+        a.blueF() + t * (b.blueF() - a.blueF()),
+    )
+
+
+def charge_colour(temperature: float) -> QColor:
+    """Colour of charge air at `temperature` in K, on the scale from 0 °C to 200 °C."""
+    palette = current()
+    return between(palette.cold_low, palette.cold_high, (temperature - 273.15) / 200.0)
+
+
+def luminance(code: str) -> float:
+    """Relative luminance of a colour (WCAG 2.1)."""
+    found = QColor(code)
+    parts = []
+    for value in (found.redF(), found.greenF(), found.blueF()):
+        parts.append(value / 12.92 if value <= 0.03928 else ((value + 0.055) / 1.055) ** 2.4)
+    return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
+
+
+def contrast(one: str, two: str) -> float:
+    """Contrast ratio of two colours (WCAG 2.1), 1–21."""
+    a, b = sorted((luminance(one), luminance(two)), reverse=True)
+    return (a + 0.05) / (b + 0.05)
