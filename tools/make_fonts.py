@@ -34,7 +34,11 @@ def tabular(font: TTFont) -> int:
             if name in mapping:
                 cmap.cmap[code] = mapping[name]
                 count += 1
-    keep = [r for r in table.FeatureList.FeatureRecord if r.FeatureTag not in ("liga", "dlig", "tnum", "pnum", "lnum", "onum")]
+    keep = [
+        r
+        for r in table.FeatureList.FeatureRecord
+        if r.FeatureTag not in ("liga", "dlig", "tnum", "pnum", "lnum", "onum")
+    ]
     if len(keep) != len(table.FeatureList.FeatureRecord):
         # Empty the lookups of what is dropped instead of renumbering every script's list.
         for record in table.FeatureList.FeatureRecord:

@@ -20,7 +20,9 @@ SIZES = (  # inducer, exducer in mm
     (58.0, 76.5),
     (64.0, 84.0),
 )
-NOTE = "Invented: made by the mean-line generator of this program from wheel sizes, nothing measured"
+NOTE = (
+    "Invented: made by the mean-line generator of this program from wheel sizes, nothing measured"
+)
 
 
 def key(inducer: float, exducer: float) -> str:

@@ -155,7 +155,9 @@ def _speeds(given: argparse.Namespace, project: Project) -> np.ndarray | None:
         return None
     parts = given.sweep.split(":")
     if len(parts) != 3:
-        raise project_file.FileError(f"--sweep wants A:B:STEP, as 2000:7000:250, not “{given.sweep}”")
+        raise project_file.FileError(
+            f"--sweep wants A:B:STEP, as 2000:7000:250, not “{given.sweep}”"
+        )
     first, last = (_speed(p, idle, limit) for p in parts[:2])
     step = _float(parts[2])
     if not step > 0 or last < first:

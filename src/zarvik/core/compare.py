@@ -34,9 +34,7 @@ class Candidate:
 
 def compare(solver: Solver, turbos: tuple[Turbo, ...]) -> tuple[Candidate, ...]:
     """Each of `turbos` in the system of `solver`; margins are nan where nothing is solved."""
-    return tuple(
-        _one(prepare(dataclasses.replace(solver.system, turbo=turbo))) for turbo in turbos
-    )
+    return tuple(_one(prepare(dataclasses.replace(solver.system, turbo=turbo))) for turbo in turbos)
 
 
 def _one(solver: Solver) -> Candidate:
@@ -47,7 +45,9 @@ def _one(solver: Solver) -> Candidate:
     raw = solver.raw(np.append(speeds, system.target.speed))
     good = raw.solved
     states = raw.states
-    line = np.nonzero(good[:-1] & (raw.wanted[:-1] - system.site.pressure > 0.2 * system.boost.full))[0]
+    line = np.nonzero(
+        good[:-1] & (raw.wanted[:-1] - system.site.pressure > 0.2 * system.boost.full)
+    )[0]
     ratios = [float(r) for r in states[line, k.MAP_RATIO]]
     flows = states[line, k.MAP_FLOW]
     surge = np.array([chart.surge_flow(r) for r in ratios])

@@ -40,4 +40,4 @@ def compiled(function: Function) -> Function:
     Division by zero gives inf or nan as in NumPy. The plain function stays reachable as
     ``function.py_func``.
     """
-    return numba.njit(cache=True, nogil=True, error_model="numpy")(function)  # type: ignore[no-any-return]
+    return numba.njit(cache=True, nogil=True, error_model="numpy")(function)

@@ -33,8 +33,7 @@ def standard_pressure(altitude: float) -> float:
     Source: ISO 2533:1975, eq. 12. Raises ValueError outside.
     """
     return float(
-        _SEA_LEVEL_PRESSURE
-        * (standard_temperature(altitude) / _SEA_LEVEL_TEMPERATURE) ** _EXPONENT
+        _SEA_LEVEL_PRESSURE * (standard_temperature(altitude) / _SEA_LEVEL_TEMPERATURE) ** _EXPONENT
     )
 
 

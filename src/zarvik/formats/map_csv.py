@@ -70,20 +70,20 @@ def loads(text: str, name: str = "the map") -> CompressorMap:
         raise FileError(f"“{name}”, flow_unit: {error}") from None
     points: list[tuple[int, tuple[float, float, float, float]]] = []
     for (number, _), cells in zip(body[1:], rows[1:], strict=True):
-        values = []
+        values: list[float] = []
         for column, index in zip(COLUMNS, where, strict=True):
             cell = cells[index].strip() if index < len(cells) else ""
             if delimiter == ";":
                 cell = cell.replace(",", ".")
             try:
-                value = float(cell)
+                number_read = float(cell)
             except ValueError:
                 raise FileError(
                     f"“{name}”, row {number}: {column} “{cell}” is not a number"
                 ) from None
-            if not math.isfinite(value):
+            if not math.isfinite(number_read):
                 raise FileError(f"“{name}”, row {number}: {column} is not a finite number")
-            values.append(value)
+            values.append(number_read)
         points.append((number, (values[0], values[1] * factor, values[2], values[3])))
     return _build(name, header, points)
 
@@ -106,9 +106,7 @@ def _build(
             groups.append([item])
     for group in groups:
         numbers.append([number for number, _ in group])
-        lines.append(
-            SpeedLine(group[0][1][0], *(tuple(v[i] for _, v in group) for i in (1, 2, 3)))
-        )
+        lines.append(SpeedLine(group[0][1][0], *(tuple(v[i] for _, v in group) for i in (1, 2, 3))))
     chart = CompressorMap(
         header.get("name", Path(name).stem)[:80],
         _head(name, header, "reference_pressure", "pressure_absolute", "kPa"),

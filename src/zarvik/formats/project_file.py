@@ -74,9 +74,7 @@ def _no_constant(word: str) -> float:
 def from_tree(tree: Any, name: str) -> Project:
     """The project in parsed JSON, migrated from older versions; raises FileError."""
     if not isinstance(tree, dict) or tree.get("schema") != SCHEMA:
-        raise FileError(
-            f"“{name}” is not a Zarvik project: it does not say \"schema\": \"{SCHEMA}\""
-        )
+        raise FileError(f'“{name}” is not a Zarvik project: it does not say "schema": "{SCHEMA}"')
     version = tree.get("schema_version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
         raise FileError(f"“{name}” does not say which version of the document it is")
@@ -100,9 +98,7 @@ def _faults(error: ValidationError) -> str:
     found = []
     for item in error.errors():
         # Keys only: the kind of a piece, which pydantic puts into the path, says nothing.
-        place = ".".join(
-            str(key + 1) if isinstance(key, int) else str(key) for key in item["loc"]
-        )
+        place = ".".join(str(key + 1) if isinstance(key, int) else str(key) for key in item["loc"])
         text = item["msg"].removeprefix("Value error, ")
         found.append(f"{place}: {text}" if place else text)
     many = f"{len(found)} faults: " if len(found) > 1 else "a fault: "
@@ -118,9 +114,7 @@ def dumps(project: Project) -> str:
     tree = project.model_dump(mode="json", by_alias=True)
     _finite(tree, "")
     text = json.dumps(tree, indent=2, ensure_ascii=False, allow_nan=False)
-    return (
-        _NUMBER_ROW.sub(lambda m: "[" + " ".join(m[1].split()) + "]", text) + "\n"
-    )
+    return _NUMBER_ROW.sub(lambda m: "[" + " ".join(m[1].split()) + "]", text) + "\n"
 
 
 def _finite(node: Any, place: str) -> None:
@@ -148,7 +142,9 @@ def write_text(text: str, path: Path, *, keep_previous: bool = False) -> None:
     try:
         path = path.resolve()
         path.parent.mkdir(parents=True, exist_ok=True)
-        handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)
+        handle, temporary = tempfile.mkstemp(
+            prefix=f".{path.name}.", suffix=".part", dir=path.parent
+        )
         try:
             with os.fdopen(handle, "w", encoding="utf-8") as file:
                 file.write(text)

@@ -6,7 +6,9 @@ does not know are kept and written back.
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+import functools
+import operator
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, create_model, model_validator
 
@@ -199,13 +201,9 @@ def _meta(parameter: Parameter) -> FieldMeta:
     if parameter.quantity == "choice":
         return Choice(parameter.title, lambda: parameter.choices, parameter.help)
     unit = next(
-        u
-        for u in UNIT_KINDS[parameter.quantity]
-        if u.symbol == _PIECE_UNITS[parameter.quantity]
+        u for u in UNIT_KINDS[parameter.quantity] if u.symbol == _PIECE_UNITS[parameter.quantity]
     )
-    low, high = (
-        f"{unit.from_si(v):.10g} {unit.symbol}" for v in (parameter.low, parameter.high)
-    )
+    low, high = (f"{unit.from_si(v):.10g} {unit.symbol}" for v in (parameter.low, parameter.high))
     return Of(parameter.quantity, low, high, unit.symbol, parameter.title, parameter.help)
 
 
@@ -234,10 +232,14 @@ def _piece_model(kind: PieceKind) -> type[Piece]:
 
 
 PIECE_MODELS: dict[str, type[Piece]] = {key: _piece_model(kind) for key, kind in KINDS.items()}
-_models = tuple(PIECE_MODELS.values())
-AnyPiece = Annotated[_models[0] | _models[1], Field(discriminator="kind")]
-for _extra in _models[2:]:
-    AnyPiece = Annotated[AnyPiece.__origin__ | _extra, Field(discriminator="kind")]  # type: ignore[attr-defined, misc]
+if TYPE_CHECKING:
+    AnyPiece = Piece
+else:
+    # The union of all kinds, told apart by the file's key "kind".
+    AnyPiece = Annotated[
+        functools.reduce(operator.or_, PIECE_MODELS.values()), Field(discriminator="kind")
+    ]
+
 
 UNIT_PRESETS: dict[str, dict[str, str]] = {
     "metric": {
@@ -282,10 +284,10 @@ class Project(Part):
     engine: Engine = Engine()
     turbos: tuple[Turbo, ...] = ()
     turbo: str = ""
-    intake: tuple[AnyPiece, ...] = ()  # type: ignore[valid-type]
-    hot_pipe: tuple[AnyPiece, ...] = ()  # type: ignore[valid-type]
+    intake: tuple[AnyPiece, ...] = ()
+    hot_pipe: tuple[AnyPiece, ...] = ()
     cooler: Cooler = Cooler()
-    cold_pipe: tuple[AnyPiece, ...] = ()  # type: ignore[valid-type]
+    cold_pipe: tuple[AnyPiece, ...] = ()
 
     @model_validator(mode="after")
     def _whole(self) -> Project:

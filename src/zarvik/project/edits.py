@@ -59,16 +59,14 @@ def put(project: Project, place: str, value: Any) -> Project:
         found.check(value)
     if isinstance(found, Choice) and value not in [key for key, _ in found.options()]:
         raise EntryError(f"{found.title}: “{value}” is not to be chosen here")
-    return _put(project, place.split("."), value)  # type: ignore[no-any-return]
+    return _put(project, place.split("."), value)
 
 
 def _put(node: Any, keys: list[str], value: Any) -> Any:
     if not keys:
         return value
     if isinstance(node, tuple):
-        return tuple(
-            _put(item, keys[1:], value) if item.id == keys[0] else item for item in node
-        )
+        return tuple(_put(item, keys[1:], value) if item.id == keys[0] else item for item in node)
     return node.model_copy(update={keys[0]: _put(_child(node, keys[0]), keys[1:], value)})
 
 
@@ -94,7 +92,7 @@ def _bore_before(pieces: tuple[Any, ...], index: int) -> Quantity | None:
     ):
         for name in names:
             if hasattr(piece, name):
-                return getattr(piece, name)  # type: ignore[no-any-return]
+                return getattr(piece, name)
     return None
 
 

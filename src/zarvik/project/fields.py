@@ -49,9 +49,7 @@ class Of:
 
     def read(self, text: str, *, unit: str | None = None, ambient: float = 101325.0) -> Quantity:
         """What was typed, checked; raises EntryError with a sentence for the reader."""
-        return self.check(
-            parse(text, self.kind, default_unit=unit or self.unit, ambient=ambient)
-        )
+        return self.check(parse(text, self.kind, default_unit=unit or self.unit, ambient=ambient))
 
     def __get_pydantic_core_schema__(
         self, source: Any, handler: GetCoreSchemaHandler

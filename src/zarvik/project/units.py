@@ -123,7 +123,7 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("lb·ft", _POUND * _STANDARD_GRAVITY * _FOOT, 0, also=("lbft", "lb ft", "ft lb", "lb-ft")),
     ),
     "mass": (Unit("kg", 1.0, 2), Unit("g", 1e-3, 0), Unit("lb", _POUND, 2)),
-    "ratio": (Unit("%", 1e-2, 1, also=("percent",)), Unit("", 1.0, 3)),
+    "ratio": (Unit("%", 1e-2, 1, also=("percent",)),),
     "number": (Unit("", 1.0, 3),),
     "count": (Unit("", 1.0, 0),),
 }  # fmt: skip
@@ -265,7 +265,8 @@ def parse(
         raise EntryError("sums are not understood for this kind of value")
     found = [_one(term, kind, ambient) for term in terms]
     symbol = next((u for _, u in found if u is not None), None)
-    symbol = symbol or default_unit or KINDS[kind][0].symbol
+    if symbol is None:
+        symbol = default_unit if default_unit is not None else KINDS[kind][0].symbol
     unit = unit_of(kind, symbol)
     if len(found) == 1:
         value = found[0][0]

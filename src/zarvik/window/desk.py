@@ -111,7 +111,9 @@ class Desk(QObject):
         """A sentence in the owner's units."""
         return sentences.render(sentence, self.project.shown_units)
 
-    def edit(self, place: str, value: Any, *, label: str = "", merge_key: str | None = None) -> None:
+    def edit(
+        self, place: str, value: Any, *, label: str = "", merge_key: str | None = None
+    ) -> None:
         """Set the value at `place`; raises EntryError when it is not allowed."""
         found = edits.meta(self.project, place)
         title = label or (found.title if found else place)

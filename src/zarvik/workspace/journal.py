@@ -7,6 +7,7 @@ the next start was left by a program that was killed.
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import uuid
@@ -61,7 +62,8 @@ class Journal:
         """End the thread; the journal goes unless it is to be kept."""
         self._worker.close()
         if not keep:
-            self.file.unlink(missing_ok=True)
+            with contextlib.suppress(OSError):
+                self.file.unlink(missing_ok=True)
 
     def _failed(self, error: BaseException) -> None:
         self.fault = str(error)

@@ -73,9 +73,7 @@ def path(
     """March `air` (kg/s) from ambient to plenum with the compressor outlet at `outlet_pressure`
     (Pa). Fills `pieces` and `state`; returns the index of a choking piece or -1."""
     ambient = site[SITE_TEMPERATURE]
-    p1, choked = march(
-        gas, rows, losses, 0, bounds[0], air, site[SITE_PRESSURE], ambient, pieces
-    )
+    p1, choked = march(gas, rows, losses, 0, bounds[0], air, site[SITE_PRESSURE], ambient, pieces)
     if choked >= 0:
         return choked
     ratio = outlet_pressure / p1
@@ -95,9 +93,7 @@ def path(
     state[MAP_SPEED] = speed
     state[MAP_EFFICIENCY] = efficiency
     state[MAP_PLACE] = place
-    p, choked = march(
-        gas, rows, losses, bounds[0], bounds[1], air, outlet_pressure, t2, pieces
-    )
+    p, choked = march(gas, rows, losses, bounds[0], bounds[1], air, outlet_pressure, t2, pieces)
     if choked >= 0:
         return choked
     state[P_COOLER_IN] = p
@@ -200,11 +196,11 @@ def solve(
             if abs(first) < TOLERANCE and abs(second) < TOLERANCE:
                 break
             step = 1e-6
-            fx, sx, cx = residuals(
+            fx, sx, _ = residuals(
                 site, gas, rows, losses, bounds, lines, points, cooler, efficiencies[i],
                 speeds[i], target, x + step, y, pieces, state,
             )  # fmt: skip
-            fy, sy, cy = residuals(
+            fy, sy, _ = residuals(
                 site, gas, rows, losses, bounds, lines, points, cooler, efficiencies[i],
                 speeds[i], target, x, y - step, pieces, state,
             )  # fmt: skip

@@ -173,9 +173,7 @@ class Solver:
             self.lines, self.points, self.cooler, breathing, speed,
             wanted, pieces, states,
         )  # fmt: skip
-        made = work(
-            system.engine, speed, states[:, k.AIR], self.dry_share, np.zeros_like(speed)
-        )
+        made = work(system.engine, speed, states[:, k.AIR], self.dry_share, np.zeros_like(speed))
         return Raw(speed, wanted, breathing, states, pieces, made)
 
     def sweep(self, speed: np.ndarray) -> tuple[Point, ...]:
@@ -240,7 +238,6 @@ class Solver:
     def _walk(self, raw: Raw, i: int) -> tuple[dict[str, Station], tuple[Stretch, ...]]:
         s, pieces = raw.states[i], raw.pieces[i]
         air, ambient = float(s[k.AIR]), self.system.site
-        elements = self.system.elements
         stations = {st.AMBIENT: Station(ambient.pressure, ambient.temperature, air, 0.0)}
         stretches: list[Stretch] = []
         index = 0

@@ -74,9 +74,7 @@ def piece_costs(solver: Solver, speed: float) -> dict[str, float]:
         losses[i] = 0.0
         rows[i, 5:7] = 0.0
         raw = solver.raw(np.array([speed]), rows=rows, losses=losses)
-        costs[element.id] = (
-            shaft - float(raw.states[0, k.SHAFT]) if raw.solved[0] else float("nan")
-        )
+        costs[element.id] = shaft - float(raw.states[0, k.SHAFT]) if raw.solved[0] else float("nan")
     return costs
 
 

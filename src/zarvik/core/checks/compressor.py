@@ -137,14 +137,18 @@ def _other(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         solver = case.with_turbo(turbo)
         raw = solver.raw(speeds)
         points = [
-            solver.point(raw, i)
+            solver.point(raw, int(i))
             for i in np.nonzero(raw.solved)[0]
             if raw.wanted[i] - case.system.site.pressure > 0.2 * case.system.boost.full
         ]
         if not points:
             continue
         rooms = _rooms(points)
-        if rooms[1] >= CHOKE_ROOM and rooms[2] >= SPEED_ROOM and (best is None or rooms[0] > best[0]):
+        if (
+            rooms[1] >= CHOKE_ROOM
+            and rooms[2] >= SPEED_ROOM
+            and (best is None or rooms[0] > best[0])
+        ):
             best = (rooms[0], turbo, rooms)
     if best is None:
         return say("None of the candidates has the room: look for a larger compressor"), ()

@@ -22,9 +22,7 @@ def check(case: Case) -> list[Verdict]:
     ]  # fmt: skip
 
 
-def _bottom(
-    case: Case, id: str, title: str, boost: float, trusted: float, place: str
-) -> Verdict:
+def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place: str) -> Verdict:
     margin = 1.0 - boost / trusted if trusted > 0 else (-1.0 if boost > 0 else 0.0)
     state = graded(margin, BOTTOM_END_ROOM)
     safe = (1.0 - BOTTOM_END_ROOM) * trusted // 500.0 * 500.0

@@ -3,11 +3,22 @@
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 
 from zarvik.core.airpath.solution import Stretch
 from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE, INTAKE
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import FAILS, HOLDS, TIGHT, Change, Figure, Verdict, graded, say
+from zarvik.core.checks.verdict import (
+    FAILS,
+    HOLDS,
+    TIGHT,
+    Change,
+    Figure,
+    Sentence,
+    Verdict,
+    graded,
+    say,
+)
 from zarvik.core.ducts.pieces import KINDS
 
 # Common practice, no source.
@@ -37,7 +48,8 @@ def _mach(case: Case) -> list[Verdict]:
     piece = max((s for s in pieces if s.mach > fastest - 0.004), key=lambda s: s.drop)
     margin = (MACH_WORST - fastest) / MACH_WORST
     state = FAILS if fastest > MACH_WORST else TIGHT if fastest > MACH_GOOD else HOLDS
-    cure, changes = None, ()
+    cure: Sentence | None = None
+    changes: tuple[Change, ...] = ()
     kind = KINDS.get(piece.kind)
     if state != HOLDS and kind is not None:
         element = next(e for e in case.system.elements if e.id == piece.id)
@@ -107,7 +119,7 @@ def _intake(case: Case) -> Verdict:
 def _ends(case: Case) -> list[Verdict]:
     found = []
     for section, run in case.system.runs.items():
-        for one, two in zip(run, run[1:], strict=False):
+        for one, two in pairwise(run):
             step = two.diameter_in - one.diameter_out
             if abs(step) <= MISMATCH:
                 continue

@@ -97,7 +97,9 @@ def faults(chart: CompressorMap) -> list[MapFault]:
     for i, (slow, fast) in enumerate(zip(chart.lines, chart.lines[1:], strict=False), 2):
         if fast.speed <= slow.speed:
             found.append(
-                MapFault(i, 0, f"speed lines must rise: {fast.speed:g} after {slow.speed:g} rev/min")
+                MapFault(
+                    i, 0, f"speed lines must rise: {fast.speed:g} after {slow.speed:g} rev/min"
+                )
             )
         elif fast.flow[0] <= slow.flow[0] or fast.flow[-1] <= slow.flow[-1]:
             found.append(
@@ -108,9 +110,7 @@ def faults(chart: CompressorMap) -> list[MapFault]:
         else:
             found += _crossing(i, slow, fast)
     if chart.lines and not chart.maximum_speed >= chart.lines[-1].speed * 0.999:
-        found.append(
-            MapFault(0, 0, "the maximum speed must not lie below the fastest speed line")
-        )
+        found.append(MapFault(0, 0, "the maximum speed must not lie below the fastest speed line"))
     return found
 
 

@@ -92,9 +92,7 @@ def _hermite(x: float, x0: float, x1: float, y0: float, y1: float, d0: float, d1
     t = (x - x0) / h
     u = 1.0 - t
     return (
-        y0 * u * u * (1.0 + 2.0 * t)
-        + y1 * t * t * (3.0 - 2.0 * t)
-        + h * t * u * (d0 * u - d1 * t)
+        y0 * u * u * (1.0 + 2.0 * t) + y1 * t * t * (3.0 - 2.0 * t) + h * t * u * (d0 * u - d1 * t)
     )
 
 

@@ -101,9 +101,7 @@ def cool(
     c_charge = mass_flow * heat_capacity(gas, 0.5 * (temperature + ambient))
     c_cooling = max(cooler[COOLING_FLOW], 1e-6) * heat_capacity(gas, ambient)
     least = min(c_charge, c_cooling)
-    effectiveness = crossflow_effectiveness(
-        conductance / least, least / max(c_charge, c_cooling)
-    )
+    effectiveness = crossflow_effectiveness(conductance / least, least / max(c_charge, c_cooling))
     heat = effectiveness * least * (temperature - ambient)
     out = temperature_of_enthalpy(gas, enthalpy(gas, temperature) - heat / mass_flow, temperature)
     density = pressure / (gas[GAS_CONSTANT] * 0.5 * (temperature + out))
@@ -113,7 +111,9 @@ def cool(
         * (CORE_SHARE * charge**1.75 + (1.0 - CORE_SHARE) * charge * charge)
     )
     # A loss that would eat the whole pressure fades instead: the solver then reports it.
-    after = pressure - drop if drop < 0.5 * pressure else 0.5 * pressure * math.exp(
-        1.0 - 2.0 * drop / pressure
+    after = (
+        pressure - drop
+        if drop < 0.5 * pressure
+        else 0.5 * pressure * math.exp(1.0 - 2.0 * drop / pressure)
     )
     return after, out, effectiveness * least / c_charge, heat, ambient + heat / c_cooling

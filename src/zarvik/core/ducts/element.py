@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -54,7 +55,8 @@ def circle(diameter: float) -> float:
     return 0.25 * math.pi * diameter * diameter
 
 
-def sampled(function: object) -> np.ndarray:
+def sampled(function: Callable[[float], float] | float) -> np.ndarray:
     """Loss coefficients at `REYNOLDS_NODES` from a function of the Reynolds number."""
-    call = function if callable(function) else (lambda _: function)
-    return np.array([float(call(float(re))) for re in REYNOLDS_NODES])
+    if not callable(function):
+        return np.full(len(REYNOLDS_NODES), float(function))
+    return np.array([float(function(float(re))) for re in REYNOLDS_NODES])

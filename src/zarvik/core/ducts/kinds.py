@@ -54,7 +54,7 @@ class PieceKind:
 def bore(
     title: str = "Bore", name: str = "bore", end: str = "both", default: float = 0.0602
 ) -> Parameter:
-    """An inside diameter, 5 mm to 400 mm."""
+    """An inside diameter in m, 0.005 to 0.4; `default` in m."""
     return Parameter(
         name, title, "length", 0.005, 0.4, default, "Inside diameter, not the size of the tube", (),
         end,

@@ -86,7 +86,8 @@ def air_demand(
 
 
 def ideal_efficiency(compression: float) -> float:
-    """Efficiency of the constant-volume cycle, 1 - r^(1 - gamma), gamma 1.28."""
+    """Efficiency (0–1) of the constant-volume cycle at a `compression` ratio: 1 - r^(1 - gamma),
+    gamma 1.28 (Heywood 1988, eq. 5.31)."""
     return 1.0 - float(compression ** (1.0 - CYCLE_GAMMA))
 
 
@@ -137,4 +138,6 @@ def work(
     friction = friction_pressure(engine, speed, indicated)
     brake = indicated - friction - pumping
     power = brake * per_second
-    return Work(power, power / (speed * math.pi / 30.0), indicated, friction, dry * burnt.fuel_per_air)
+    return Work(
+        power, power / (speed * math.pi / 30.0), indicated, friction, dry * burnt.fuel_per_air
+    )

@@ -85,7 +85,7 @@ class Burn:
 def burn(fuel: Fuel, lambda_: float) -> Burn:
     """Complete combustion when lean, water-gas equilibrium when rich.
 
-    `lambda_` 0.45–20; raises ValueError outside (soot forms below). Source: Heywood 1988,
+    `lambda_`, a ratio, 0.45–20; raises ValueError outside (soot forms below). Source: Heywood 1988,
     sec. 4.9.2 and table 4.3.
     """
     if not 0.45 <= lambda_ <= 20.0:

@@ -10,5 +10,10 @@ from zarvik.window.benches.turbo.view import TurboBench
 BENCHES: tuple[Entry, ...] = (
     Entry("brief", "Brief & engine", "What is wanted, where, and from which engine", BriefBench),
     Entry("turbo", "Turbo", "The compressor map and the full-load line on it", TurboBench),
-    Entry("charge_pipes", "Charge pipes", "Intake, charge pipes and cooler, piece by piece", PipesBench),
+    Entry(
+        "charge_pipes",
+        "Charge pipes",
+        "Intake, charge pipes and cooler, piece by piece",
+        PipesBench,
+    ),
 )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QWidget
@@ -19,9 +20,16 @@ class Bench(QWidget):
         self.desk = desk
         self.setObjectName("bench")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        desk.document_changed.connect(lambda: self.isVisible() and self.refresh_document())
-        desk.result_changed.connect(lambda: self.isVisible() and self.refresh_result())
-        desk.speed_changed.connect(lambda: self.isVisible() and self.refresh_speed())
+        for signal, refresh in (
+            (desk.document_changed, self.refresh_document),
+            (desk.result_changed, self.refresh_result),
+            (desk.speed_changed, self.refresh_speed),
+        ):
+            signal.connect(partial(self._if_seen, refresh))
+
+    def _if_seen(self, refresh: Callable[[], None]) -> None:
+        if self.isVisible():
+            refresh()
 
     def refresh_document(self) -> None:
         """The document changed."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
@@ -100,7 +101,9 @@ class MainWindow(QMainWindow):
         session.solve_again()
 
     def _actions(self) -> None:
-        def action(text: str, keys: QKeySequence | QKeySequence.StandardKey | str, slot: object) -> QAction:
+        def action(
+            text: str, keys: QKeySequence | QKeySequence.StandardKey | str, slot: object
+        ) -> QAction:
             found = QAction(text, self)
             found.setShortcut(QKeySequence(keys))
             found.triggered.connect(slot)
@@ -139,7 +142,11 @@ class MainWindow(QMainWindow):
         self.units = QComboBox()
         self.units.setAccessibleName("Units shown")
         self.units.setToolTip("Units in which results are shown; entries keep their own")
-        for preset, title in (("mixed", "Mixed units"), ("metric", "Metric units"), ("inch", "Inch units")):
+        for preset, title in (
+            ("mixed", "Mixed units"),
+            ("metric", "Metric units"),
+            ("inch", "Inch units"),
+        ):
             self.units.addItem(title, preset)
         self.units.activated.connect(self._units)
         file = QToolButton()
@@ -150,7 +157,7 @@ class MainWindow(QMainWindow):
             menu.addAction(item)
         demos = menu.addMenu("Demo projects")
         for name in shelf.demo_names():
-            demos.addAction(name.capitalize(), lambda n=name: self.open_demo(n))
+            demos.addAction(name.capitalize(), partial(self.open_demo, name))
         menu.addSeparator()
         menu.addAction(self.theme_action)
         menu.addAction(self.quit_action)
@@ -246,7 +253,9 @@ class MainWindow(QMainWindow):
         """A new project with a turbo from the shelf, so that there is something to change."""
         if self._may_leave():
             turbo = shelf.turbo_names()[2]
-            project = edits.add_turbo(Project(), Turbo.of(shelf.turbo_map(turbo), turbo, "Invented"))
+            project = edits.add_turbo(
+                Project(), Turbo.of(shelf.turbo_map(turbo), turbo, "Invented")
+            )
             self.session.replace(project, None, saved=False, label="New project")
 
     def open_demo(self, name: str) -> None:

@@ -50,10 +50,16 @@ class Step(QWidget):
         draw_state(painter, QRectF(15, 11, 15, 15), self.state)
         painter.setPen(QColor(p.ink))
         painter.setFont(font(15, strong=self.chosen))
-        painter.drawText(QRectF(40, 6, self.width() - 44, 24), Qt.AlignmentFlag.AlignVCenter, self.title)
+        painter.drawText(
+            QRectF(40, 6, self.width() - 44, 24), Qt.AlignmentFlag.AlignVCenter, self.title
+        )
         painter.setPen(QColor(p.soft))
         painter.setFont(font(13))
-        painter.drawText(QRectF(40, 28, self.width() - 44, 18), Qt.AlignmentFlag.AlignVCenter, STATE_WORDS[self.state])
+        painter.drawText(
+            QRectF(40, 28, self.width() - 44, 18),
+            Qt.AlignmentFlag.AlignVCenter,
+            STATE_WORDS[self.state],
+        )
         if self.hasFocus():
             painter.setPen(QPen(QColor(p.accent), 2))
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))

@@ -11,7 +11,6 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
 from zarvik.window.theme.style import STRONG
 
-
 WIDTH = 296
 
 

@@ -48,8 +48,8 @@ class Chart(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.x = Axis(0.0, 1.0, "")
-        self.y = Axis(0.0, 1.0, "")
+        self.x_axis = Axis(0.0, 1.0, "")
+        self.y_axis = Axis(0.0, 1.0, "")
         self.second: Axis | None = None
         self._back: QPixmap | None = None
         self.setMinimumSize(QSize(220, 160))
@@ -61,9 +61,9 @@ class Chart(QWidget):
 
     def at(self, x: float, y: float, axis: Axis | None = None) -> QPointF:
         """A point of the plot in widget coordinates."""
-        r, a = self.plot(), axis or self.y
+        r, a = self.plot(), axis or self.y_axis
         return QPointF(
-            r.left() + (x - self.x.low) / (self.x.high - self.x.low) * r.width(),
+            r.left() + (x - self.x_axis.low) / (self.x_axis.high - self.x_axis.low) * r.width(),
             r.bottom() - (y - a.low) / (a.high - a.low) * r.height(),
         )
 
@@ -110,34 +110,53 @@ class Chart(QWidget):
     def _paint_axes(self, painter: QPainter) -> None:
         p, r = current(), self.plot()
         painter.fillRect(r, QColor(p.raised))
-        for axis, most in ((self.x, max(int(r.width() / 70), 2)), (self.y, max(int(r.height() / 42), 2))):
+        for axis, most in (
+            (self.x_axis, max(int(r.width() / 70), 2)),
+            (self.y_axis, max(int(r.height() / 42), 2)),
+        ):
             ticks = axis.ticks(most)
             step = ticks[1] - ticks[0] if len(ticks) > 1 else 1.0
             for tick in ticks:
                 text = axis.label(tick, step)
                 painter.setPen(QPen(QColor(p.grid), 1))
-                if axis is self.x:
-                    spot = self.at(tick, self.y.low)
+                if axis is self.x_axis:
+                    spot = self.at(tick, self.y_axis.low)
                     painter.drawLine(QPointF(spot.x(), r.top()), QPointF(spot.x(), r.bottom()))
                     painter.setPen(QColor(p.soft))
-                    painter.drawText(QRectF(spot.x() - 40, r.bottom() + 3, 80, 16), Qt.AlignmentFlag.AlignCenter, text)
+                    painter.drawText(
+                        QRectF(spot.x() - 40, r.bottom() + 3, 80, 16),
+                        Qt.AlignmentFlag.AlignCenter,
+                        text,
+                    )
                 else:
-                    spot = self.at(self.x.low, tick)
+                    spot = self.at(self.x_axis.low, tick)
                     painter.drawLine(QPointF(r.left(), spot.y()), QPointF(r.right(), spot.y()))
                     painter.setPen(QColor(p.soft))
-                    painter.drawText(QRectF(0, spot.y() - 9, r.left() - 6, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
+                    painter.drawText(
+                        QRectF(0, spot.y() - 9, r.left() - 6, 18),
+                        Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                        text,
+                    )
         if self.second is not None:
             ticks = self.second.ticks(max(int(r.height() / 42), 2))
             step = ticks[1] - ticks[0] if len(ticks) > 1 else 1.0
             painter.setPen(QColor(p.soft))
             for tick in ticks:
-                spot = self.at(self.x.low, tick, self.second)
-                painter.drawText(QRectF(r.right() + 6, spot.y() - 9, 44, 18), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, self.second.label(tick, step))
+                spot = self.at(self.x_axis.low, tick, self.second)
+                painter.drawText(
+                    QRectF(r.right() + 6, spot.y() - 9, 44, 18),
+                    Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+                    self.second.label(tick, step),
+                )
         painter.setPen(QPen(QColor(p.line), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(r)
         painter.setPen(QColor(p.ink))
-        painter.drawText(QRectF(r.left(), r.bottom() + 18, r.width(), 20), Qt.AlignmentFlag.AlignCenter, self.x.title)
+        painter.drawText(
+            QRectF(r.left(), r.bottom() + 18, r.width(), 20),
+            Qt.AlignmentFlag.AlignCenter,
+            self.x_axis.title,
+        )
 
     def paint_back(self, painter: QPainter) -> None:
         """Curves that change only with the answer."""

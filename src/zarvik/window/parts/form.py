@@ -47,7 +47,9 @@ class Form(QWidget):
                 for key, title in meta.options():
                     box.addItem(title, key)
                 box.setMinimumContentsLength(8)
-                box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+                box.setSizeAdjustPolicy(
+                    QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+                )
                 box.activated.connect(lambda _, p=place, b=box: self._chosen(p, b.currentData()))
                 label = QLabel(meta.title)
                 label.setBuddy(box)

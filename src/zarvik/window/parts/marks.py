@@ -42,7 +42,9 @@ def draw_state(painter: QPainter, rect: QRectF, state: str) -> None:
         painter.setBrush(colour)
         painter.drawRect(r)
         painter.setPen(QPen(QColor(current().panel), 2.2))
-        painter.drawLine(QPointF(r.left() + 2.5, r.center().y()), QPointF(r.right() - 2.5, r.center().y()))
+        painter.drawLine(
+            QPointF(r.left() + 2.5, r.center().y()), QPointF(r.right() - 2.5, r.center().y())
+        )
     else:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawEllipse(r)

@@ -46,7 +46,9 @@ class QuantityField(QLineEdit):
     edited = Signal(object)
     sealed = Signal()
 
-    def __init__(self, meta: Of, ambient: Callable[[], float], parent: QWidget | None = None) -> None:
+    def __init__(
+        self, meta: Of, ambient: Callable[[], float], parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.meta = meta
         self._ambient = ambient
@@ -171,7 +173,7 @@ class QuantityField(QLineEdit):
             self._show()
         self.sealed.emit()
 
-    def hideEvent(self, event: QEvent) -> None:  # type: ignore[override]
+    def hideEvent(self, event: QEvent) -> None:
         """The bubble does not outlive its field."""
         if self._bubble is not None:
             self._bubble.hide()

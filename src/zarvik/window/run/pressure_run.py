@@ -74,15 +74,17 @@ class PressureRun(QWidget):
         self._before_point = None
         self._place()
 
-    def resizeEvent(self, event: QEvent) -> None:  # type: ignore[override]
+    def resizeEvent(self, event: QEvent) -> None:
         """Lay out anew."""
         self._place()
 
     def _place(self) -> None:
         self.profile = self._lay(self._point)
         before = self._before_point
-        same = before is not None and self._point is not None and (
-            [s.id for s in before.stretches] == [s.id for s in self._point.stretches]
+        same = (
+            before is not None
+            and self._point is not None
+            and ([s.id for s in before.stretches] == [s.id for s in self._point.stretches])
         )
         self.before = self._lay(before) if same else None
         self.update()

@@ -60,7 +60,9 @@ class RevSlider(QWidget):
             x = self._x(tick)
             painter.setPen(QPen(QColor(p.soft), 1))
             painter.drawLine(QPointF(x, y + 4), QPointF(x, y + 8))
-            painter.drawText(QRectF(x - 30, y + 8, 60, 16), Qt.AlignmentFlag.AlignCenter, f"{tick:.0f}")
+            painter.drawText(
+                QRectF(x - 30, y + 8, 60, 16), Qt.AlignmentFlag.AlignCenter, f"{tick:.0f}"
+            )
             tick += step
         target = self._x(answer.target.speed)
         painter.setPen(QPen(QColor(p.accent), 2))
@@ -73,8 +75,14 @@ class RevSlider(QWidget):
                        QPointF(x, y + 10), QPointF(x - 7, y + 3)])
         )  # fmt: skip
         painter.setPen(QColor(p.soft))
-        painter.drawText(QRectF(6, 0, 52, 18), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, "rev")
-        painter.drawText(QRectF(self.width() - 56, 0, 52, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, "rpm")
+        painter.drawText(
+            QRectF(6, 0, 52, 18), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, "rev"
+        )
+        painter.drawText(
+            QRectF(self.width() - 56, 0, 52, 18),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            "rpm",
+        )
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(p.accent), 2))

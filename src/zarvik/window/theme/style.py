@@ -19,9 +19,7 @@ def load_fonts() -> None:
     """Make the shipped fonts known to Qt."""
     folder = resources.files("zarvik.window.theme") / "fonts"
     for style in ("Regular", "SemiBold"):
-        QFontDatabase.addApplicationFontFromData(
-            (folder / f"ZarvikSans-{style}.ttf").read_bytes()
-        )
+        QFontDatabase.addApplicationFontFromData((folder / f"ZarvikSans-{style}.ttf").read_bytes())
 
 
 def font(size: int = BASE, *, strong: bool = False) -> QFont:

@@ -13,6 +13,5 @@ from zarvik.core.ducts.pieces.straight import STRAIGHT
 from zarvik.core.ducts.pieces.throttle import THROTTLE
 
 KINDS: dict[str, PieceKind] = {
-    kind.key: kind
-    for kind in (STRAIGHT, BEND, REDUCER, JOINT, ENTRY, RESISTANCE, THROTTLE, MOUTH)
+    kind.key: kind for kind in (STRAIGHT, BEND, REDUCER, JOINT, ENTRY, RESISTANCE, THROTTLE, MOUTH)
 }

@@ -11,9 +11,9 @@ from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
 def build(*, id: str, name: str, bore: float, lip: float) -> Element:
     """Element of an entry into `bore` with a lip of radius `lip`, in m."""
     if lip > 0.0:
-        loss = float(fluids.entrance_rounded(Di=bore, rc=lip, method="Rennels"))
+        loss = float(fluids.entrance_rounded(Di=bore, rc=lip, method="Idelchik"))
     else:
-        loss = float(fluids.entrance_sharp(method="Rennels"))
+        loss = float(fluids.entrance_sharp(method="Crane"))
     return Element(
         id=id,
         kind="entry",
@@ -23,7 +23,7 @@ def build(*, id: str, name: str, bore: float, lip: float) -> Element:
         diameter=bore,
         loss=sampled(loss),
         method="Rounded entry" if lip > 0.0 else "Sharp entry",
-        source="Rennels & Hudson, Pipe Flow, 2012, ch. 9",
+        source="Idelchik, diagram 3-4" if lip > 0.0 else "Crane TP-410, A-30: 0.5",
     )
 
 

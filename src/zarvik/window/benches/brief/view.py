@@ -30,9 +30,9 @@ class LoadChart(Chart):
         self.curves = presenter.curves(answer, self.desk.project.shown_units) if answer else None
         c = self.curves
         if c and c.speed:
-            self.x = Axis(c.speed[0], c.speed[-1], "engine speed, rpm")
+            self.x_axis = Axis(c.speed[0], c.speed[-1], "engine speed, rpm")
             # Ranges go up in coarse steps, so that a drag does not make the axes dance.
-            self.y = Axis(0.0, _ceiling(max([*c.power, c.target_power]) * 1.06), c.power_unit)
+            self.y_axis = Axis(0.0, _ceiling(max([*c.power, c.target_power]) * 1.06), c.power_unit)
             self.second = Axis(0.0, _ceiling(max(c.torque) * 1.06), c.torque_unit)
         self.stale()
 
@@ -79,7 +79,7 @@ class LoadChart(Chart):
         point, c, p = self.desk.point, self.curves, current()
         if point is None or c is None or not c.speed or not point.closure.solved:
             return
-        spot = self.at(point.speed, self.y.low)
+        spot = self.at(point.speed, self.y_axis.low)
         painter.setPen(QPen(QColor(p.accent), 1, Qt.PenStyle.DotLine))
         painter.drawLine(QPointF(spot.x(), self.plot().top()), QPointF(spot.x(), spot.y()))
 

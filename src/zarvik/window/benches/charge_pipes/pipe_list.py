@@ -81,7 +81,9 @@ def draw_silhouette(painter: QPainter, area: QRectF, row: Row) -> None:
         painter.setClipping(False)
     elif row.kind == "joint":
         painter.drawRect(QRectF(left, c.y() - a + 2, (right - left) * 0.36, 2 * a - 4))
-        painter.drawRect(QRectF(right - (right - left) * 0.36, c.y() - a + 2, (right - left) * 0.36, 2 * a - 4))
+        painter.drawRect(
+            QRectF(right - (right - left) * 0.36, c.y() - a + 2, (right - left) * 0.36, 2 * a - 4)
+        )
         painter.setBrush(colour(p.accent, 0.35))
         painter.drawRoundedRect(QRectF(left + 6, c.y() - a, right - left - 12, 2 * a), 3, 3)
     elif row.kind == "resistance":
@@ -127,14 +129,14 @@ class PipeDelegate(QStyledItemDelegate):
         if not isinstance(model, PipeModel):
             return
         row = model.items[index.row()]
-        r = QRectF(option.rect)  # type: ignore[attr-defined]
+        r = QRectF(option.rect)
         p = current()
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if row.kind == "head":
             self._head(painter, r, row)
         else:
-            if option.state & QStyle.StateFlag.State_Selected:  # type: ignore[attr-defined]
+            if option.state & QStyle.StateFlag.State_Selected:
                 painter.fillRect(r, QColor(p.accent_soft))
                 painter.fillRect(QRectF(r.left(), r.top(), 3, r.height()), QColor(p.accent))
             self._piece(painter, r, row)
@@ -153,7 +155,11 @@ class PipeDelegate(QStyledItemDelegate):
             f"{loss} lost, {say(row.length, 'length', places=None if self.desk.unit('length') == 'in' else 0)} long, "
             f"{say(row.volume, 'volume')}, turns {say(row.turn, 'angle')}"
         )
-        painter.drawText(r.adjusted(0, 0, -10, 0), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, text)
+        painter.drawText(
+            r.adjusted(0, 0, -10, 0),
+            Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+            text,
+        )
 
     def _piece(self, painter: QPainter, r: QRectF, row: Row) -> None:
         p, say = current(), self.desk.text
@@ -163,7 +169,9 @@ class PipeDelegate(QStyledItemDelegate):
         right = r.right() - 10
         columns = (right - 46, right - 108, right - 222, right - 308)
         name = QRectF(r.left() + 62, r.top(), columns[3] - r.left() - 66, r.height())
-        text = painter.fontMetrics().elidedText(row.title, Qt.TextElideMode.ElideRight, int(name.width()))
+        text = painter.fontMetrics().elidedText(
+            row.title, Qt.TextElideMode.ElideRight, int(name.width())
+        )
         middle = Qt.AlignmentFlag.AlignVCenter
         painter.drawText(name, middle, text)
         end = middle | Qt.AlignmentFlag.AlignRight
@@ -174,11 +182,16 @@ class PipeDelegate(QStyledItemDelegate):
             painter.drawText(QRectF(columns[3], r.top(), 80, r.height()), end, bore)
         bar = QRectF(columns[2] + 6, r.top() + 8, 46, r.height() - 16)
         painter.fillRect(bar, QColor(p.grid))
-        painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * min(row.share, 1.0), bar.height()), QColor(p.ink))
+        painter.fillRect(
+            QRectF(bar.left(), bar.top(), bar.width() * min(row.share, 1.0), bar.height()),
+            QColor(p.ink),
+        )
         loss = say(row.loss, "pressure_difference", places=2)
         painter.drawText(QRectF(columns[2] + 50, r.top(), 62, r.height()), end, loss)
         if math.isfinite(row.mach):
-            painter.drawText(QRectF(columns[1], r.top(), 54, r.height()), end, say(row.velocity, "velocity"))
+            painter.drawText(
+                QRectF(columns[1], r.top(), 54, r.height()), end, say(row.velocity, "velocity")
+            )
             painter.drawText(QRectF(columns[0], r.top(), 46, r.height()), end, f"M {row.mach:.2f}")
             if row.state != "holds":
                 draw_state(painter, QRectF(columns[0] - 6, r.top() + 7, 11, 11), row.state)

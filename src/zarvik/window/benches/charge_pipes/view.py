@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QCheckBox,
@@ -49,7 +51,7 @@ class PipesBench(Bench):
         self.add.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.add)
         for kind in KINDS.values():
-            action = menu.addAction(kind.title, lambda k=kind.key: self._add(k))
+            action = menu.addAction(kind.title, partial(self._add, kind.key))
             action.setToolTip(kind.help)
         self.add.setMenu(menu)
         self.up = QPushButton("Up")
@@ -221,9 +223,7 @@ class PipesBench(Bench):
             )
             cost = answer.costs.get(self._shown)
             if cost is not None:
-                lines.append(
-                    f"Costs the shaft {say(cost, 'power', places=2)} at the target"
-                )
+                lines.append(f"Costs the shaft {say(cost, 'power', places=2)} at the target")
             lines.append(f"{element.method}: {element.source}")
             lines += list(element.notes)
         self.figures.setText("\n".join(lines))
@@ -276,7 +276,9 @@ class PipesBench(Bench):
             _, index = presenter.index_in_run(self.desk.project, key)
         except KeyError:
             return
-        self.desk.change("Move a piece", edits.move_piece(self.desk.project, key, max(index + by, 0)))
+        self.desk.change(
+            "Move a piece", edits.move_piece(self.desk.project, key, max(index + by, 0))
+        )
 
     def _fit(self, fitted: bool) -> None:
         self.desk.change(

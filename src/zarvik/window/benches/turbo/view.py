@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from functools import partial
+from itertools import pairwise
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -68,8 +70,8 @@ class MapChart(Chart):
             f"{chart.reference_pressure / 1000:.0f} kPa",
         )
         y = Axis(1.0, max(picture.ratio_most * 1.05, 1.5), "pressure ratio, total to total")
-        if picture is not self.picture or x != self.x or y != self.y:
-            self.picture, self.x, self.y = picture, x, y
+        if picture is not self.picture or x != self.x_axis or y != self.y_axis:
+            self.picture, self.x_axis, self.y_axis = picture, x, y
             self._factor = factor
             self.stale()
         self.update()
@@ -87,7 +89,7 @@ class MapChart(Chart):
             path = QPainterPath()
             path.setFillRule(Qt.FillRule.OddEvenFill)
             for points, offsets in polygons:
-                for a, b in zip(offsets, offsets[1:], strict=False):
+                for a, b in pairwise(offsets):
                     path.addPolygon(self._poly(points[a:b]))
             shade = between(p.raised, p.cold_low, 0.10 + 0.62 * number / max(count - 1, 1))
             painter.setPen(QPen(colour(p.ink, 0.22), 0.8))
@@ -112,27 +114,37 @@ class MapChart(Chart):
         painter.setFont(font(12))
         painter.setPen(QColor(p.soft))
         fastest = self.picture.lines[-1][0]
-        for speed, points in self.picture.lines:
+        *slower, (fastest, top) = self.picture.lines
+        for speed, points in slower:
             spot = self.at(points[-1][0] / self._factor, points[-1][1])
-            text = f"{speed / 1000:.0f}" + (" × 1000 rpm" if speed == fastest else "")
-            width = painter.fontMetrics().horizontalAdvance(text)
-            x = min(spot.x() + 4, self.plot().right() - width - 2)
-            painter.drawText(QPointF(x, spot.y() + (16 if speed == fastest else 10)), text)
+            painter.drawText(QPointF(spot.x() + 4, spot.y() + 10), f"{speed / 1000:.0f}")
+        spot = self.at(top[2][0] / self._factor, top[2][1])
+        painter.drawText(QPointF(spot.x() + 8, spot.y() - 2), f"{fastest / 1000:.0f} × 1000 rpm")
         painter.setPen(QColor(p.fails))
         m, r = self.picture.surge[len(self.picture.surge) * 3 // 4]
         spot = self.at(m / self._factor, r)
-        painter.drawText(QRectF(spot.x() - 66, spot.y() - 22, 60, 16), Qt.AlignmentFlag.AlignRight, "surge")
+        painter.drawText(
+            QRectF(spot.x() - 66, spot.y() - 22, 60, 16), Qt.AlignmentFlag.AlignRight, "surge"
+        )
         painter.setPen(QColor(p.soft))
         painter.drawText(QPointF(self.plot().left() + 6, self.plot().top() + 15), "pressure ratio")
         flow, ratio, best = self.picture.peak
         spot = self.at(flow / self._factor, ratio)
         painter.setPen(QColor(p.ink))
-        painter.drawText(QRectF(spot.x() - 24, spot.y() - 8, 48, 16), Qt.AlignmentFlag.AlignCenter, f"{100 * best:.0f} %")
-        for level, polygons in self.picture.islands[:-1:2]:
+        painter.drawText(
+            QRectF(spot.x() - 24, spot.y() - 8, 48, 16),
+            Qt.AlignmentFlag.AlignCenter,
+            f"{100 * best:.0f} %",
+        )
+        for level, polygons in self.picture.islands[2:-1:2]:
             points = max((pts for pts, _ in polygons), key=len)
             right = points[int(points[:, 0].argmax())]
             spot = self.at(right[0] / self._factor, right[1])
-            painter.drawText(QRectF(spot.x() - 40, spot.y() + 2, 34, 16), Qt.AlignmentFlag.AlignRight, f"{100 * level:.0f}")
+            painter.drawText(
+                QRectF(spot.x() - 40, spot.y() + 2, 34, 16),
+                Qt.AlignmentFlag.AlignRight,
+                f"{100 * level:.0f}",
+            )
 
     def paint_front(self, painter: QPainter) -> None:
         """The full-load line, its points off the map, the shown point with its margins."""
@@ -175,7 +187,9 @@ class MapChart(Chart):
             self._margin(painter, surge, spot, turbo.surge, "over surge")
             self._margin(painter, spot, limit, turbo.choke, "to choke")
 
-    def _margin(self, painter: QPainter, one: QPointF, two: QPointF, margin: float, word: str) -> None:
+    def _margin(
+        self, painter: QPainter, one: QPointF, two: QPointF, margin: float, word: str
+    ) -> None:
         if not math.isfinite(margin):
             return
         p = current()
@@ -290,7 +304,7 @@ class TurboBench(Bench):
         menu = QMenu(self.shelf)
         for name in shelf.turbo_names():
             title = shelf.turbo_map(name).name
-            menu.addAction(f"{title} (invented)", lambda n=name: self._from_shelf(n))
+            menu.addAction(f"{title} (invented)", partial(self._from_shelf, name))
         self.shelf.setMenu(menu)
         head.addWidget(self.shelf)
         self.read = QPushButton("Read a map…")
@@ -395,7 +409,9 @@ class TurboBench(Bench):
         if chosen is None:
             return
         if path is None:
-            path, _ = QFileDialog.getSaveFileName(self, "Write the map", f"{chosen.id}.csv", "Maps (*.csv)")
+            path, _ = QFileDialog.getSaveFileName(
+                self, "Write the map", f"{chosen.id}.csv", "Maps (*.csv)"
+            )
         if path:
             try:
                 map_csv.write(chosen.chart, path, *([chosen.note] if chosen.note else []))

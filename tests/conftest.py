@@ -1,0 +1,45 @@
+"""Shared fixtures: a state folder of its own for each test, the demo, a real window."""
+
+from __future__ import annotations
+
+import os
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen" if not os.environ.get("DISPLAY") else "xcb")
+
+from zarvik.core.answer import Answer, answer
+from zarvik.formats import shelf
+from zarvik.project.assemble import assemble, candidates
+from zarvik.project.document import Project
+
+
+@pytest.fixture(autouse=True)
+def state_folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
+    """Journals, logs and settings go to a folder of the test."""
+    folder = tmp_path / "state"
+    monkeypatch.setenv("ZARVIK_STATE", str(folder))
+    return folder
+
+
+@pytest.fixture(scope="session")
+def tarn() -> Project:
+    """The demo project."""
+    return shelf.demo("tarn")
+
+
+@pytest.fixture(scope="session")
+def tarn_answer(tarn: Project) -> Answer:
+    """The demo project, solved and judged."""
+    return answer(assemble(tarn, id="tarn"), candidates(tarn))
+
+
+@pytest.fixture
+def no_threads_left() -> Iterator[None]:
+    """Fails when the test leaves a thread of the program behind."""
+    yield
+    left = [t.name for t in threading.enumerate() if t.name.startswith("zarvik")]
+    assert not left, f"threads left behind: {left}"

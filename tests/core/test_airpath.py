@@ -1,0 +1,333 @@
+"""The coupled cold side: closure, limits, edges, continuity, and the demo's figures."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from reference_tables import band
+from zarvik.core.airpath import stations as names
+from zarvik.core.airpath.solution import Point, prepare
+from zarvik.core.airpath.system import BoostSchedule, System
+from zarvik.core.answer import Answer, answer, sweep_speeds
+from zarvik.core.checks import worst
+from zarvik.core.checks.case import piece_costs
+from zarvik.core.ducts.pieces import KINDS
+from zarvik.core.gas.properties import isentropic_temperature
+from zarvik.core.site import Site, standard_pressure
+from zarvik.project.assemble import assemble, candidates
+from zarvik.project.document import Project
+from zarvik.project.edits import put
+from zarvik.project.units import parse
+
+HP = 745.6998715822702
+POUND_PER_MINUTE = 0.45359237 / 60.0
+
+
+@pytest.fixture(scope="session")
+def system(tarn: Project) -> System:
+    """The demo's system."""
+    return assemble(tarn)
+
+
+def at_target(system: System) -> Point:
+    """The solved point at the target speed."""
+    return prepare(system).at(system.target.speed)
+
+
+def changed(tarn: Project, **values: str) -> Project:
+    """The demo with other entries, `brief__altitude="0 m"` and so on."""
+    for name, text in values.items():
+        place = name.replace("__", ".")
+        from zarvik.project.edits import get
+
+        tarn = put(tarn, place, parse(text, get(tarn, place).kind))
+    return tarn
+
+
+def test_every_point_closes(tarn_answer: Answer) -> None:
+    """Mass within 1e-6 and energy within 1e-4, as every solution has to."""
+    assert len(tarn_answer.sweep) > 40
+    for point in tarn_answer.sweep:
+        assert point.closure.solved
+        assert point.closure.mass < 1e-8
+        assert point.closure.energy < 1e-6
+        flows = {s.flow for s in point.stations.values()}
+        assert len(flows) == 1
+
+
+def test_boost_is_what_was_asked_for(tarn_answer: Answer) -> None:
+    """The plenum stands at the wanted boost at every speed."""
+    for point in tarn_answer.sweep:
+        assert point.boost == pytest.approx(point.wanted_boost, abs=1e-3)
+    assert tarn_answer.target.boost == pytest.approx(1.1e5, abs=1e-3)
+
+
+def test_pressures_add_up(tarn_answer: Answer) -> None:
+    """Each stretch takes what lies between its stations, and all of them make the boost."""
+    point = tarn_answer.target
+    for stretch in point.stretches:
+        one, two = point.stations[stretch.start], point.stations[stretch.end]
+        assert one.pressure - two.pressure == pytest.approx(stretch.drop, abs=1e-6)
+        assert two.temperature - one.temperature == pytest.approx(stretch.warming, abs=1e-9)
+    total = sum(s.drop for s in point.stretches)
+    assert -total == pytest.approx(point.boost, abs=1e-6)
+
+
+def test_compressor_work_by_hand(system: System, tarn_answer: Answer) -> None:
+    """Closed form: T2 = T1 + (T2s - T1) / efficiency with cp of air near 1010 J/(kg K)."""
+    point = tarn_answer.target
+    one, two = (point.stations[n].temperature for n in ("compressor_inlet", "compressor_outlet"))
+    ideal = isentropic_temperature(system.site.air.packed, one, point.turbo.ratio)
+    assert two - one == pytest.approx((ideal - one) / point.turbo.efficiency, rel=0.006)
+    assert point.turbo.power == pytest.approx(point.air * 1015.0 * (two - one), rel=0.01)
+
+
+def test_demo_is_believable(tarn_answer: Answer) -> None:
+    """What a practitioner checks by eye (common practice, no source)."""
+    point = tarn_answer.target
+    low, high = band("trade_bands", "petrol_hp_per_lb_min")
+    assert low <= (point.power / HP) / (point.air / POUND_PER_MINUTE) <= high
+    assert 300 < point.power / HP < 345
+    assert 2.2 < point.turbo.ratio < 2.5
+    assert 120 < point.stations["compressor_outlet"].temperature - 273.15 < 175
+    assert 45 < point.stations["plenum"].temperature - 273.15 < 85
+    assert 0.5 < point.cooler_effectiveness < 0.8
+
+
+def test_51_hot_and_63_cold_pipe_is_comfortable_at_280_hp(tarn: Project) -> None:
+    """Common practice, no source: 2 in hot and 2.5 in cold pipe loses a few kPa at 280 hp."""
+    project = changed(
+        tarn,
+        **{f"hot_pipe__{p.id}__bore": "51 mm" for p in tarn.hot_pipe},
+        brief__target_boost="0.85 bar",
+    )
+    point = at_target(assemble(project))
+    assert point.power / HP == pytest.approx(280.0, abs=15.0)
+    low, high = band("trade_bands", "charge_pipe_51_63_loss_kpa_at_280_hp")
+    assert low <= (point.drop(names.HOT_PIPE) + point.drop(names.COLD_PIPE)) / 1e3 <= high
+    assert max(s.mach for s in point.stretches if s.section != "intake") < 0.3
+
+
+def test_wider_pipe_loses_less_and_costs_less(tarn: Project) -> None:
+    """Loss goes with about the fifth power of bore for the friction of a straight pipe."""
+    narrow = at_target(assemble(changed(tarn, **{"cold_pipe__c-run__bore": "50 mm"})))
+    wide = at_target(assemble(changed(tarn, **{"cold_pipe__c-run__bore": "60 mm"})))
+    drops = [next(s.drop for s in p.stretches if s.id == "c-run") for p in (narrow, wide)]
+    assert drops[0] / drops[1] == pytest.approx((60 / 50) ** 5, rel=0.05)
+    assert narrow.turbo.power > wide.turbo.power
+
+
+def test_costs_are_found_by_solving_without(system: System) -> None:
+    """Taking all losses away at once saves about what the pieces cost one by one."""
+    solver = prepare(system)
+    costs = piece_costs(solver, 6400.0)
+    assert set(costs) == {e.id for e in system.elements}
+    assert all(cost > 0 for cost in costs.values())
+    rows = solver.rows.copy()
+    rows[:, 5:7] = 0.0
+    base, free = (
+        solver.raw(np.array([6400.0])),
+        solver.raw(np.array([6400.0]), rows=rows, losses=np.zeros_like(solver.losses)),
+    )
+    saved = float(base.states[0, 20] - free.states[0, 20])
+    assert sum(costs.values()) == pytest.approx(saved, rel=0.03)
+
+
+def test_no_cooler_is_the_same_network(tarn: Project) -> None:
+    """Without a cooler the charge stays hot, the air gets less, and the sums still close."""
+    project = put(tarn, "cooler.fitted", False)
+    point = at_target(assemble(project))
+    assert point.closure.solved
+    assert "cooler" not in [s.id for s in point.stretches]
+    assert point.stations["plenum"].temperature == pytest.approx(
+        point.stations["compressor_outlet"].temperature
+    )
+    assert point.air < at_target(assemble(tarn)).air
+
+
+def test_empty_runs_solve(system: System) -> None:
+    """No pieces at all: no loss, and the compressor gives just the plenum pressure."""
+    bare = dataclasses.replace(system, runs={k: () for k in system.runs}, cooler=None)
+    point = at_target(bare)
+    assert point.closure.solved
+    assert point.turbo.ratio == pytest.approx((system.site.pressure + 1.1e5) / system.site.pressure)
+
+
+@pytest.mark.parametrize("altitude", [0.0, 640.0, 2000.0, 4000.0])
+@pytest.mark.parametrize("celsius", [-20.0, 15.0, 50.0])
+def test_weather_and_height(system: System, altitude: float, celsius: float) -> None:
+    """It closes from -20 to 50 °C and from the sea to 4000 m; height asks more of the ratio."""
+    site = Site(standard_pressure(altitude), celsius + 273.15, 0.3)
+    point = at_target(dataclasses.replace(system, site=site))
+    assert point.closure.solved
+    assert point.turbo.ratio > 2.0
+    assert all(math.isfinite(s.pressure) for s in point.stations.values())
+
+
+@pytest.mark.parametrize("speed", [500.0, 1000.0, 9000.0, 12000.0])
+def test_extreme_speeds(system: System, speed: float) -> None:
+    """From 500 to 12,000 rpm it is solved or says why not; nothing is NaN."""
+    point = prepare(system).at(speed)
+    assert point.closure.solved or point.closure.reason
+    if point.closure.solved:
+        assert math.isfinite(point.power)
+        assert all(math.isfinite(s.temperature) for s in point.stations.values())
+
+
+def test_off_the_map_is_said_with_how_much(system: System) -> None:
+    """A tiny compressor goes past its edge: the region and a negative margin say so."""
+    from zarvik.core.airpath.system import Turbo
+    from zarvik.formats import shelf
+
+    small = dataclasses.replace(system, turbo=Turbo("s", "s", shelf.turbo_map("c42-55")))
+    point = at_target(small)
+    assert point.turbo.region in ("choke", "overspeed")
+    assert point.turbo.choke < 0
+    big = dataclasses.replace(system, turbo=Turbo("b", "b", shelf.turbo_map("c64-84")))
+    low = prepare(big).at(3400.0)
+    assert low.turbo.region == "surge"
+    assert low.turbo.surge < -0.1
+
+
+def test_choking_run_is_no_result(tarn: Project) -> None:
+    """A 14 mm pipe cannot pass the air: no number, and the piece is named."""
+    project = changed(tarn, **{"cold_pipe__c-run__bore": "14 mm"})
+    found = answer(assemble(project), candidates(project))
+    assert not found.target.closure.solved
+    assert "Run over the radiator" in found.target.closure.reason
+    verdict = next(v for v in found.verdicts if v.id == "target")
+    assert verdict.state == "fails"
+    assert found.costs == {}
+
+
+@given(part=st.floats(0.0, 1.0))
+@settings(max_examples=40, deadline=None)
+def test_power_is_continuous_in_boost_and_bore(part: float, tarn: Project) -> None:
+    """A dragged slider does not make the curve jump."""
+    boost = 0.3e5 + part * 1.1e5
+    project = changed(tarn, **{"hot_pipe__h-run__bore": f"{36 + 20 * part:.6f} mm"})
+    system = assemble(project)
+    points = [
+        at_target(dataclasses.replace(system, boost=BoostSchedule(b, 3400.0)))
+        for b in (boost, boost * 1.0005)
+    ]
+    assert all(p.closure.solved for p in points)
+    assert 0 < points[1].power - points[0].power < 0.001 * points[0].power
+
+
+def test_sweep_ends_at_the_rev_limit(system: System) -> None:
+    """From above idle to the limit itself."""
+    speeds = sweep_speeds(system)
+    assert speeds[0] == 1000.0
+    assert speeds[-1] == system.engine.rev_limit
+    assert (np.diff(speeds) > 0).all()
+
+
+def test_kernel_warm_start_does_not_change_the_answer(system: System) -> None:
+    """A point is the same alone and within a sweep."""
+    solver = prepare(system)
+    alone = solver.at(5000.0)
+    within = next(p for p in solver.sweep(np.linspace(2000, 7000, 11)) if p.speed == 5000.0)
+    assert within.power == pytest.approx(alone.power, rel=1e-10)
+
+
+# ---- verdicts ---------------------------------------------------------------------------------
+
+
+def states(project: Project) -> dict[str, str]:
+    """State by check."""
+    found = answer(assemble(project), candidates(project))
+    return {v.id: v.state for v in found.verdicts}
+
+
+def test_verdicts_are_worst_first(tarn_answer: Answer) -> None:
+    """Fails, tight, open, holds."""
+    order = [v.state for v in tarn_answer.verdicts]
+    assert order == sorted(order, key=["fails", "tight", "open", "holds"].index)
+    again = worst(reversed(tarn_answer.verdicts))
+    assert [v.state for v in again] == order
+    assert all(v.basis for v in tarn_answer.verdicts)
+
+
+def test_the_demo_misses_its_target_for_a_named_reason(tarn_answer: Answer) -> None:
+    """The verdict names heat as what costs most, and a boost that would do."""
+    verdict = next(v for v in tarn_answer.verdicts if v.id == "target")
+    assert verdict.state == "fails"
+    assert "heat" in verdict.text.template
+    assert verdict.changes[0].place == "boost.full"
+    assert 1.1e5 < float(verdict.changes[0].value) < 1.3e5
+
+
+def test_each_cure_cures(tarn: Project, tarn_answer: Answer) -> None:
+    """Carrying out a cure makes its own check better than it was."""
+    from zarvik.project.edits import cured
+
+    rank = {"fails": 0, "tight": 1, "holds": 2}
+    tried = 0
+    for verdict in tarn_answer.verdicts:
+        if verdict.changes:
+            tried += 1
+            assert rank[states(cured(tarn, verdict.changes))[verdict.id]] > rank[verdict.state]
+    assert tried >= 3
+
+
+@pytest.mark.parametrize(
+    ("changes", "check", "state"),
+    [
+        ({"brief__target_power": "250 hp"}, "target", "holds"),
+        ({"brief__target_power": "600 hp"}, "target", "fails"),
+        ({"brief__full_boost_from": "5000 rpm"}, "surge", "holds"),
+        ({"brief__target_boost": "1.28 bar"}, "bottom_end", "tight"),
+        ({"brief__target_boost": "1.5 bar"}, "bottom_end", "fails"),
+        ({"brief__big_run_boost": "1.1 bar"}, "big_run", "holds"),
+        ({"brief__design_day": "5 °C"}, "charge_temperature", "holds"),
+        ({"brief__road_speed": "5 km/h"}, "charge_temperature", "fails"),
+        ({"cold_pipe__c-run__bore": "32 mm"}, "charge_mach", "fails"),
+        ({"cold_pipe__c-run__bore": "36 mm"}, "charge_mach", "tight"),
+        ({"cold_pipe__c-run__bore": "41 mm"}, "ends", "tight"),
+        ({"intake__filter__drop": "9000 Pa"}, "intake_loss", "fails"),
+        ({"cooler__drop": "1 kPa"}, "charge_loss", "holds"),
+        ({"cooler__drop": "30 kPa"}, "charge_loss", "fails"),
+    ],
+)
+def test_states_follow_the_design(
+    tarn: Project, changes: dict[str, str], check: str, state: str
+) -> None:
+    """Each check can hold, be tight and fail."""
+    assert states(changed(tarn, **changes))[check] == state
+
+
+def test_hot_side_is_open_and_not_faked(tarn_answer: Answer) -> None:
+    """The places of turbine and exhaust are named, without numbers."""
+    verdict = next(v for v in tarn_answer.verdicts if v.id == "hot_side")
+    assert verdict.state == "open"
+    assert not set(names.UNSOLVED) & set(tarn_answer.target.stations)
+
+
+def test_candidates_stand_side_by_side(tarn: Project, tarn_answer: Answer) -> None:
+    """The chosen one first; a larger one is more efficient here and surges more."""
+    found = {c.id: c for c in tarn_answer.candidates}
+    assert tarn_answer.candidates[0].id == tarn.turbo
+    assert len(found) == len(tarn.turbos)
+    small, large = found["c51-67"], found["c58-76"]
+    assert large.efficiency > small.efficiency
+    assert large.surge < small.surge
+    assert large.choke > small.choke
+
+
+def test_every_piece_kind_can_stand_in_a_run(system: System) -> None:
+    """All kinds at their defaults in the cold pipe: it solves, each has its stretch."""
+    extra = tuple(
+        kind.build(id=f"x-{key}", name=key, **{p.name: p.default for p in kind.parameters})
+        for key, kind in KINDS.items()
+    )
+    runs = {**system.runs, names.COLD_PIPE: extra + system.runs[names.COLD_PIPE]}
+    point = at_target(dataclasses.replace(system, runs=runs))
+    assert point.closure.solved
+    assert {e.id for e in extra} <= {s.id for s in point.stretches}

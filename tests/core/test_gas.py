@@ -1,0 +1,194 @@
+"""Air, humidity and combustion against the reference library and handbooks."""
+
+from __future__ import annotations
+
+import math
+
+import CoolProp.CoolProp as coolprop
+import numpy as np
+import pytest
+
+from reference_tables import numbers, rows
+from zarvik.core.gas import properties as gas
+from zarvik.core.gas.combustion import FUELS, burn
+from zarvik.core.gas.humidity import saturation_pressure
+from zarvik.core.gas.mixture import mix, mixture_viscosity, moist_air
+from zarvik.core.gas.species import DRY_AIR, SPECIES
+from zarvik.core.site import Site, standard_pressure, standard_temperature
+
+AIR = mix(DRY_AIR)
+TEMPERATURES = (250.0, 300.0, 350.0, 400.0, 500.0, 600.0, 800.0, 1000.0, 1100.0)
+
+
+@pytest.mark.parametrize("temperature", TEMPERATURES)
+def test_dry_air_against_coolprop(temperature: float) -> None:
+    """Independent library: CoolProp's Air (Lemmon et al. 2000), at 1 kPa to be near ideal."""
+    cp = coolprop.PropsSI("C", "T", temperature, "P", 1e3, "Air")
+    cv = coolprop.PropsSI("O", "T", temperature, "P", 1e3, "Air")
+    mu = coolprop.PropsSI("V", "T", temperature, "P", 1e3, "Air")
+    assert gas.heat_capacity(AIR.packed, temperature) == pytest.approx(cp, rel=0.005)
+    assert gas.heat_capacity_ratio(AIR.packed, temperature) == pytest.approx(cp / cv, rel=0.005)
+    assert gas.viscosity(AIR.packed, temperature) == pytest.approx(mu, rel=0.01)
+
+
+@pytest.mark.parametrize(("temperature", "humidity"), [(283.15, 0.9), (306.15, 0.4), (313.15, 0.8)])
+def test_humid_air_against_coolprop(temperature: float, humidity: float) -> None:
+    """Independent library: CoolProp's humid air (ASHRAE RP-1485)."""
+    pressure = 93_870.0
+    air = moist_air(temperature=temperature, pressure=pressure, relative_humidity=humidity)
+    state = ("T", temperature, "P", pressure, "R", humidity)
+    ratio = coolprop.HAPropsSI("W", *state)
+    water = air.mass_fraction("H2O")
+    assert water / (1.0 - water) == pytest.approx(ratio, rel=0.01)
+    volume = coolprop.HAPropsSI("Vha", *state)
+    assert air.gas_constant * temperature / pressure == pytest.approx(volume, rel=0.002)
+    cp = coolprop.HAPropsSI("cp_ha", *state)
+    assert gas.heat_capacity(air.packed, temperature) == pytest.approx(cp, rel=0.006)
+    viscosity = coolprop.HAPropsSI("mu", *state)
+    assert gas.viscosity(air.packed, temperature) == pytest.approx(viscosity, rel=0.015)
+
+
+@pytest.mark.parametrize(("celsius", "kilopascal"), numbers("ashrae_saturation"))
+def test_saturation_pressure(celsius: float, kilopascal: float) -> None:
+    """Published: ASHRAE table 3."""
+    assert saturation_pressure(celsius + 273.15) / 1e3 == pytest.approx(kilopascal, rel=0.002)
+
+
+@pytest.mark.parametrize("temperature", [280.0, 306.0, 350.0])
+def test_saturation_pressure_against_coolprop(temperature: float) -> None:
+    """Independent library: CoolProp's water (IAPWS-95)."""
+    expected = coolprop.PropsSI("P", "T", temperature, "Q", 0, "Water")
+    assert saturation_pressure(temperature) == pytest.approx(expected, rel=0.002)
+
+
+@pytest.mark.parametrize(("altitude", "temperature", "pressure"), numbers("iso2533"))
+def test_standard_atmosphere(altitude: float, temperature: float, pressure: float) -> None:
+    """Published: ISO 2533 rows."""
+    assert standard_temperature(altitude) == pytest.approx(temperature, abs=0.0015)
+    assert standard_pressure(altitude) == pytest.approx(pressure, rel=3e-5)
+
+
+def test_atmosphere_is_refused_outside() -> None:
+    """The standard's troposphere ends at 11 km."""
+    with pytest.raises(ValueError, match="altitude"):
+        standard_pressure(12_000.0)
+
+
+def test_site_air_follows_the_weather() -> None:
+    """Humid air is lighter: its gas constant is larger."""
+    dry = Site(1e5, 303.15, 0.0).air
+    wet = Site(1e5, 303.15, 1.0).air
+    assert wet.gas_constant > dry.gas_constant
+    assert dry.gas_constant == pytest.approx(287.05, abs=0.05)  # ISO 2533: 287.05287
+
+
+@pytest.mark.parametrize("temperature", [230.0, 420.0, 999.0, 1001.0, 1500.0])
+def test_enthalpy_and_entropy_are_integrals_of_heat_capacity(temperature: float) -> None:
+    """Closed form: dh/dT = cp, ds0/dT = cp/T."""
+    step = 0.05
+    if abs(temperature - 1000.0) < 2:
+        step = 0.01
+    high, low = temperature + step, temperature - step
+    slope = (gas.enthalpy(AIR.packed, high) - gas.enthalpy(AIR.packed, low)) / (2 * step)
+    cp = gas.heat_capacity(AIR.packed, temperature)
+    assert slope == pytest.approx(cp, rel=1e-5)
+    slope = (gas.entropy_function(AIR.packed, high) - gas.entropy_function(AIR.packed, low)) / (
+        2 * step
+    )
+    assert slope == pytest.approx(cp / temperature, rel=1e-5)
+
+
+def test_polynomials_meet_at_the_break() -> None:
+    """The two ranges of TM-4513 meet at 1000 K."""
+    below, above = 1000.0 - 1e-9, 1000.0 + 1e-9
+    for name in SPECIES:
+        one = mix({name: 1.0}).packed
+        assert gas.heat_capacity(one, below) == pytest.approx(
+            gas.heat_capacity(one, above), rel=2e-4
+        )
+
+
+@pytest.mark.parametrize("temperature", [260.0, 306.15, 420.0, 900.0])
+def test_temperature_of_enthalpy_inverts(temperature: float) -> None:
+    """Round trip."""
+    h = gas.enthalpy(AIR.packed, temperature)
+    assert gas.temperature_of_enthalpy(AIR.packed, h, 300.0) == pytest.approx(temperature, rel=1e-9)
+
+
+def test_isentropic_temperature() -> None:
+    """Against the constant-gamma closed form for a small ratio, and against CoolProp for 2.35."""
+    small = gas.isentropic_temperature(AIR.packed, 300.0, 1.01)
+    assert small == pytest.approx(300.0 * 1.01 ** (0.4 / 1.4), rel=1e-5)
+    entropy = coolprop.PropsSI("S", "T", 306.15, "P", 1e4, "Air")
+    expected = coolprop.PropsSI("T", "S", entropy, "P", 2.35e4, "Air")
+    assert gas.isentropic_temperature(AIR.packed, 306.15, 2.35) == pytest.approx(expected, rel=3e-4)
+
+
+@pytest.mark.parametrize("row", rows("heywood_fuels"), ids=lambda r: str(r["fuel"]))
+def test_stoichiometric_ratio(row: dict[str, float | str]) -> None:
+    """Published: Heywood table D.4."""
+    fuel = FUELS[str(row["fuel"])]
+    assert fuel.stoichiometric_ratio == pytest.approx(
+        float(row["air_fuel_ratio"]), rel=float(row["relative_band"])
+    )
+
+
+@pytest.mark.parametrize("key", list(FUELS))
+@pytest.mark.parametrize("lambda_", [0.6, 0.75, 0.88, 1.0, 1.3, 3.0])
+def test_combustion_keeps_the_elements(key: str, lambda_: float) -> None:
+    """Closed form: atoms in equal atoms out, for every fuel from rich to lean."""
+    fuel = FUELS[key]
+    products = burn(fuel, lambda_).products
+    oxygen = fuel.oxygen_demand * lambda_
+    assert products["CO2"] + products["CO"] == pytest.approx(
+        1.0 + oxygen * DRY_AIR["CO2"] / DRY_AIR["O2"], rel=1e-9
+    )
+    assert 2 * products["H2O"] + 2 * products["H2"] == pytest.approx(fuel.hydrogen, rel=1e-9)
+    carbon_dioxide_of_air = oxygen * DRY_AIR["CO2"] / DRY_AIR["O2"]
+    out = (
+        2 * (products["CO2"] - carbon_dioxide_of_air)
+        + products["CO"]
+        + products["H2O"]
+        + 2 * products["O2"]
+    )
+    assert out == pytest.approx(fuel.oxygen + 2 * oxygen, rel=1e-9)
+    assert min(products.values()) >= -1e-12
+
+
+@pytest.mark.parametrize("lambda_", [0.7, 0.8, 0.9])
+def test_rich_products_stand_in_water_gas_equilibrium(lambda_: float) -> None:
+    """Closed form: K = CO H2O / (CO2 H2) = 3.5 (Heywood sec. 4.9.2)."""
+    products = burn(FUELS["petrol98"], lambda_).products
+    oxygen = FUELS["petrol98"].oxygen_demand * lambda_
+    carbon_dioxide = products["CO2"] - oxygen * DRY_AIR["CO2"] / DRY_AIR["O2"]
+    constant = products["CO"] * products["H2O"] / (carbon_dioxide * products["H2"])
+    assert constant == pytest.approx(3.5, rel=1e-9)
+
+
+def test_rich_burning_is_limited_by_oxygen() -> None:
+    """Heat per air hardly changes when rich; heat per fuel falls."""
+    rich, exact = burn(FUELS["petrol98"], 0.8), burn(FUELS["petrol98"], 1.0)
+    assert 0.88 < rich.heat_per_air / exact.heat_per_air < 1.0
+    assert rich.heat_per_air / rich.fuel_per_air < exact.heat_per_air / exact.fuel_per_air
+    assert exact.heat_per_air == pytest.approx(
+        FUELS["petrol98"].heating_value / FUELS["petrol98"].stoichiometric_ratio, rel=1e-9
+    )
+
+
+@pytest.mark.parametrize("bad", [{}, {"N2": -1.0}, {"Xe": 1.0}, {"N2": math.nan}])
+def test_bad_mixtures_are_refused(bad: dict[str, float]) -> None:
+    """A mixture of nothing, of negative parts or of unknown gases."""
+    with pytest.raises(ValueError, match=r"fractions|species"):
+        mix(bad)
+
+
+def test_lambda_is_refused_where_soot_forms() -> None:
+    """Below 0.45 the products are not what the model says."""
+    with pytest.raises(ValueError, match="lambda"):
+        burn(FUELS["diesel"], 0.3)
+
+
+def test_water_vapour_thins_the_gas() -> None:
+    """Viscosity falls with water and is smooth in it."""
+    values = [mixture_viscosity(x, 330.0) for x in np.linspace(0.0, 0.2, 9)]
+    assert all(a > b for a, b in zip(values, values[1:], strict=False))

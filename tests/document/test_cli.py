@@ -1,0 +1,152 @@
+"""The command line: exit codes, the contract of `solve --json`, bad input."""
+
+from __future__ import annotations
+
+import json
+import math
+from pathlib import Path
+
+import pytest
+
+from zarvik.cli import main
+from zarvik.formats import project_file
+from zarvik.project.document import Project
+from zarvik.project.edits import put
+from zarvik.project.units import parse
+
+
+@pytest.fixture
+def file(tarn: Project, tmp_path: Path) -> Path:
+    """The demo in a file."""
+    path = tmp_path / "t.zarvik.json"
+    project_file.write(tarn, path)
+    return path
+
+
+def test_demo_lists_and_copies(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """The demo as a file is a project like any other."""
+    assert main(["demo", "--list"]) == 0
+    assert "tarn" in capsys.readouterr().out
+    goal = tmp_path / "copy.zarvik.json"
+    assert main(["demo", "tarn", "--copy", str(goal)]) == 0
+    assert project_file.read(goal).name == "Tarn"
+
+
+def test_solve_prints_every_station(file: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """All stations, the sums, the verdicts."""
+    assert main(["solve", str(file)]) == 0
+    out = capsys.readouterr().out
+    for word in (
+        "Ambient", "Compressor inlet", "Compressor outlet", "Cooler inlet", "Cooler outlet",
+        "Plenum", "not solved yet", "closes", "Target power", "cure:",
+    ):  # fmt: skip
+        assert word in out
+
+
+def test_solve_json_is_the_documented_contract(file: Path, tmp_path: Path) -> None:
+    """Keys, SI, station names, closure; the same numbers as the text has."""
+    out = tmp_path / "o.json"
+    assert main(["solve", str(file), "--sweep", "2000:6000:1000", "--json", str(out)]) == 0
+    tree = json.loads(out.read_text("utf-8"))
+    assert set(tree) == {"schema_version", "project", "not_solved_yet", "points", "verdicts"}
+    assert tree["project"] == "Tarn"
+    assert [p["rpm"] for p in tree["points"]] == [2000, 3000, 4000, 5000, 6000]
+    for point in tree["points"]:
+        assert {
+            "rpm", "power_W", "torque_Nm", "boost_Pa", "air_kg_s", "stations", "elements",
+            "turbos", "closure",
+        } <= set(point)  # fmt: skip
+        assert point["closure"]["solved"]
+        stations = point["stations"]
+        assert {"ambient", "compressor_inlet", "compressor_outlet", "cooler_inlet",
+                "cooler_outlet", "plenum"} <= set(stations)  # fmt: skip
+        for station in stations.values():
+            assert set(station) == {"p_total_Pa", "T_total_K", "mdot_kg_s", "mach"}
+        for element in point["elements"]:
+            assert {"id", "kind", "from", "to", "dp_total_Pa", "dT_total_K"} <= set(element)
+            one, two = stations[element["from"]], stations[element["to"]]
+            assert one["p_total_Pa"] - two["p_total_Pa"] == pytest.approx(
+                element["dp_total_Pa"], abs=1e-3
+            )
+        assert stations["plenum"]["p_total_Pa"] - stations["ambient"][
+            "p_total_Pa"
+        ] == pytest.approx(point["boost_Pa"], abs=1e-3)
+        power = point["torque_Nm"] * point["rpm"] * math.pi / 30
+        assert power == pytest.approx(point["power_W"], rel=1e-6)
+    for verdict in tree["verdicts"]:
+        assert set(verdict) == {"id", "state", "margin", "text", "cure"}
+        assert verdict["state"] in ("holds", "tight", "fails", "open")
+
+
+def test_solve_json_to_standard_output(file: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """Nothing but JSON, so that it can be piped."""
+    assert main(["solve", str(file), "--rpm", "5000", "--json", "-"]) == 0
+    assert json.loads(capsys.readouterr().out)["points"][0]["rpm"] == 5000
+
+
+def test_unsolved_points_carry_null(tarn: Project, tmp_path: Path) -> None:
+    """What has no result has no number."""
+    path = tmp_path / "n.zarvik.json"
+    project_file.write(put(tarn, "cold_pipe.c-run.bore", parse("14 mm", "length")), path)
+    out = tmp_path / "o.json"
+    assert main(["solve", str(path), "--rpm", "6400", "--json", str(out)]) == 0
+    point = json.loads(out.read_text("utf-8"))["points"][0]
+    assert point["power_W"] is None
+    assert not point["closure"]["solved"]
+    assert "chokes" in point["closure"]["reason"]
+
+
+def test_check_tells_by_its_exit_code(file: Path, tarn: Project, tmp_path: Path) -> None:
+    """1 when something fails, 0 when nothing does, 2 on bad input."""
+    assert main(["check", str(file)]) == 1
+    calm = put(tarn, "brief.full_boost_from", parse("4600 rpm", "rotation"))
+    calm = put(calm, "brief.target_power", parse("300 hp", "power"))
+    path = tmp_path / "calm.zarvik.json"
+    project_file.write(calm, path)
+    assert main(["check", str(path)]) == 0
+    assert main(["check", str(tmp_path / "nothing")]) == 2
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        [], ["fly"], ["solve"], ["solve", "FILE", "--rpm", "x"], ["solve", "FILE", "--rpm", "0"],
+        ["solve", "FILE", "--rpm", "nan"], ["solve", "FILE", "--rpm", "1e99"],
+        ["solve", "FILE", "--sweep", "1:2"], ["solve", "FILE", "--sweep", "6000:2000:100"],
+        ["solve", "FILE", "--sweep", "2000:6000:0"], ["solve", "FILE", "--sweep", "2000:6000:0.01"],
+        ["solve", "FILE", "--rpm", "3000", "--sweep", "2000:6000:100"],
+        ["solve", "FILE", "--json", "/nowhere/at/all/x.json"], ["demo", "moon"],
+        ["check", "/"], ["open", "/nowhere.json"],
+    ],
+)  # fmt: skip
+def test_bad_input_is_one_sentence_and_code_2(
+    words: list[str], file: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """Never a traceback, the file on disk untouched."""
+    before = file.read_bytes()
+    if words[-1:] == ["/nowhere/at/all/x.json"]:
+        words = [*words[:-1], str(file / "x.json")]  # a file where a folder would have to be
+    assert main([str(file) if w == "FILE" else w for w in words]) == 2
+    captured = capsys.readouterr()
+    assert captured.err.startswith("zarvik: ")
+    assert captured.err.count("\n") == 1
+    assert "Traceback" not in captured.err
+    assert file.read_bytes() == before
+
+
+def test_a_project_with_problems_names_them(
+    tarn: Project, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """A sound file whose numbers contradict each other."""
+    path = tmp_path / "p.zarvik.json"
+    project_file.write(put(tarn, "cold_pipe.c-up.radius", parse("20 mm", "length")), path)
+    assert main(["solve", str(path)]) == 2
+    assert "cold_pipe.c-up" in capsys.readouterr().err
+
+
+def test_schema_and_version(capsys: pytest.CaptureFixture[str]) -> None:
+    """The schema is JSON; the version is said."""
+    assert main(["schema"]) == 0
+    assert json.loads(capsys.readouterr().out)["title"] == "Zarvik project"
+    assert main(["--version"]) == 0
+    assert "zarvik" in capsys.readouterr().out

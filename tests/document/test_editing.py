@@ -1,0 +1,249 @@
+"""Edits, history, assembly: every change, undone and done again; contradictions named."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from zarvik.core.ducts.pieces import KINDS
+from zarvik.formats import project_file, shelf
+from zarvik.project import edits
+from zarvik.project.assemble import ProjectProblems, assemble, piece_element
+from zarvik.project.document import PIECE_MODELS, Project, Turbo
+from zarvik.project.fields import Choice, Of
+from zarvik.project.history import History
+from zarvik.project.units import EntryError, Quantity, parse
+
+
+def test_put_and_get(tarn: Project) -> None:
+    """A value at a place, and nothing else, is changed."""
+    value = parse("2.75 in", "length")
+    changed = edits.put(tarn, "cold_pipe.c-run.bore", value)
+    assert edits.get(changed, "cold_pipe.c-run.bore") == value
+    assert edits.get(tarn, "cold_pipe.c-run.bore") != value
+    assert changed.hot_pipe is tarn.hot_pipe
+    assert changed.cold_pipe[0] is tarn.cold_pipe[0]
+
+
+@pytest.mark.parametrize(
+    ("place", "value", "words"),
+    [
+        ("cold_pipe.c-run.bore", parse("1 mm", "length"), "must lie between"),
+        ("cold_pipe.c-run.bore", parse("-60 mm", "length"), "must lie between"),
+        ("cold_pipe.c-run.bore", parse("1 bar", "pressure_gauge"), "a quantity is wanted"),
+        ("brief.target_speed", parse("0 rpm", "rotation"), "must lie between"),
+        ("engine.bore", parse("1e9 m", "length"), "must lie between"),
+        ("engine.fuel", "hay", "not to be chosen"),
+        ("turbo", 3, None),
+    ],
+)
+def test_put_refuses(tarn: Project, place: str, value: object, words: str | None) -> None:
+    """Out of limits, of another kind, not among the choices: a sentence, and nothing changes."""
+    if words is None:
+        assert edits.put(tarn, place, "c46-60").turbo == "c46-60"
+        return
+    with pytest.raises(EntryError, match=words):
+        edits.put(tarn, place, value)
+
+
+@pytest.mark.parametrize("place", ["nowhere", "brief.nothing", "cold_pipe.zzz.bore", "name.x"])
+def test_unknown_places(tarn: Project, place: str) -> None:
+    """A place that is not there is an error of the program, not of the user."""
+    with pytest.raises(KeyError):
+        edits.get(tarn, place)
+
+
+@pytest.mark.parametrize("kind", list(KINDS))
+def test_pieces_are_added_with_their_neighbours_bore(tarn: Project, kind: str) -> None:
+    """A new piece fits where it is put, gets a key of its own and can be solved."""
+    changed, key = edits.insert_piece(tarn, "cold_pipe", 2, kind)
+    piece = edits.get(changed, f"cold_pipe.{key}")
+    assert changed.cold_pipe[2] is piece
+    assert len(changed.cold_pipe) == len(tarn.cold_pipe) + 1
+    element = piece_element(piece)
+    assert element.diameter_in == pytest.approx(2.37 * 0.0254)
+    assemble(changed)
+
+
+def test_pieces_are_moved_and_removed(tarn: Project) -> None:
+    """Order and membership of a run."""
+    moved = edits.move_piece(tarn, "c-run", 0)
+    assert [p.id for p in moved.cold_pipe][:3] == ["c-run", "c-joint", "c-up"]
+    assert [p.id for p in edits.move_piece(tarn, "c-run", 99).cold_pipe][-1] == "c-run"
+    gone = edits.remove_piece(tarn, "c-run")
+    assert "c-run" not in [p.id for p in gone.cold_pipe]
+    with pytest.raises(KeyError):
+        edits.remove_piece(gone, "c-run")
+
+
+def test_candidates_come_and_go(tarn: Project) -> None:
+    """The first becomes the chosen one, a second of the same key gets another, the chosen stays."""
+    turbo = Turbo.of(shelf.turbo_map("c42-55"), "c42-55")
+    fresh = edits.add_turbo(Project(), turbo)
+    assert fresh.turbo == "c42-55"
+    twice = edits.add_turbo(fresh, turbo)
+    assert [t.id for t in twice.turbos] == ["c42-55", "c42-55-2"]
+    assert len(edits.remove_turbo(twice, "c42-55-2").turbos) == 1
+    with pytest.raises(EntryError, match="chosen"):
+        edits.remove_turbo(twice, "c42-55")
+
+
+def test_step_between_pieces_is_cured_by_a_reducer(tarn: Project) -> None:
+    """The cure puts a cone of the right bores in between."""
+    from zarvik.core.checks import Change
+
+    stepped = edits.put(tarn, "cold_pipe.c-run.bore", parse("70 mm", "length"))
+    cured = edits.cured(stepped, [Change("insert-reducer:c-run", 0.0)])
+    cone = cured.cold_pipe[2]
+    assert cone.kind == "reducer"
+    assert str(cone.bore_in) == "2.37 in"
+    assert str(cone.bore_out) == "70 mm"
+
+
+def test_a_drag_is_one_step(tarn: Project) -> None:
+    """Edits with one merge key are one step until they are sealed."""
+    history = History(tarn)
+    for bore in (61.0, 62.0, 63.0):
+        value = Quantity(bore, "mm", "length")
+        history.apply("Bore", edits.put(history.project, "cold_pipe.c-run.bore", value), "drag")
+    assert history.position == 1
+    history.seal()
+    history.apply(
+        "Bore",
+        edits.put(history.project, "cold_pipe.c-run.bore", Quantity(64.0, "mm", "length")),
+        "drag",
+    )
+    assert history.position == 2
+    assert history.undo_label == "Bore"
+    history.undo()
+    history.undo()
+    assert history.project == tarn
+    assert history.undo_label is None
+    assert not history.undo()
+    assert history.redo_label == "Bore"
+
+
+def test_nothing_changed_is_no_step(tarn: Project) -> None:
+    """The same document again leaves the history as it is."""
+    history = History(tarn)
+    assert not history.apply("Nothing", edits.put(tarn, "turbo", tarn.turbo))
+    assert history.position == 0
+
+
+def random_edit(project: Project, chance: random.Random) -> Project:
+    """One edit of any sort."""
+    sort = chance.randrange(6)
+    run = chance.choice(edits.RUNS)
+    pieces = getattr(project, run)
+    if sort == 0:
+        return edits.insert_piece(
+            project, run, chance.randrange(len(pieces) + 1), chance.choice(list(KINDS))
+        )[0]
+    if sort == 1 and pieces:
+        return edits.remove_piece(project, chance.choice(pieces).id)
+    if sort == 2 and pieces:
+        return edits.move_piece(project, chance.choice(pieces).id, chance.randrange(9))
+    if sort == 3:
+        return edits.put(project, "turbo", chance.choice(project.turbos).id)
+    if sort == 4:
+        return edits.put(project, "cooler.fitted", chance.random() < 0.5)
+    place = chance.choice(["brief.target_boost", "brief.big_run_boost"])
+    return edits.put(
+        project, place, Quantity(round(chance.uniform(0, 2), 3), "bar", "pressure_gauge")
+    )
+
+
+@given(seed=st.integers(0, 10_000))
+@settings(max_examples=20, deadline=None)
+def test_undo_and_redo_return_to_the_same_documents(tarn: Project, seed: int) -> None:
+    """A hundred random edits, all undone, all done again, every state the same."""
+    chance = random.Random(seed)
+    history = History(tarn)
+    seen = [tarn]
+    for _ in range(100):
+        project = random_edit(history.project, chance)
+        if history.apply("Edit", project):
+            seen.append(project)
+    assert project_file.loads(project_file.dumps(history.project)) == history.project
+    for expected in reversed(seen[:-1]):
+        history.undo()
+        assert history.project == expected
+    for expected in seen[1:]:
+        history.redo()
+        assert history.project == expected
+
+
+@pytest.mark.parametrize(
+    ("place", "text", "words"),
+    [
+        ("cold_pipe.c-up.radius", "20 mm", "Bend up.*0.7 D"),
+        ("brief.target_speed", "7600 rpm", "rev limit"),
+        ("engine.idle", "2900 rpm", None),
+        ("cooler.cooling_flow", "0.1 kg/s", "cooling air"),
+        ("engine.rev_limit", "1500 rpm", "target speed"),
+    ],
+)
+def test_contradictions_are_named(tarn: Project, place: str, text: str, words: str | None) -> None:
+    """Each field alone is fine; together they are not: place and sentence."""
+    meta = edits.meta(tarn, place)
+    assert isinstance(meta, Of)
+    changed = edits.put(tarn, place, meta.read(text))
+    if words is None:
+        assemble(changed)
+        return
+    with pytest.raises(ProjectProblems, match=words) as caught:
+        assemble(changed)
+    parts = {place.split(".")[0], "brief"}
+    assert {p.place.split(".")[0] for p in caught.value.problems} <= parts
+
+
+def test_all_problems_at_once() -> None:
+    """No turbo and a rich diesel: both are said."""
+    project = edits.put(Project(), "engine.fuel", "diesel")
+    with pytest.raises(ProjectProblems) as caught:
+        assemble(project)
+    assert len(caught.value.problems) == 2
+
+
+def every_field(project: Project) -> list[str]:
+    """Places of all fields that a form could show."""
+    places = []
+    for part in ("brief", "engine", "cooler"):
+        for name in type(getattr(project, part)).model_fields:
+            place = f"{part}.{name}"
+            if edits.meta(project, place) is not None:
+                places.append(place)
+    return places
+
+
+def test_every_field_knows_its_kind_limits_and_words(tarn: Project) -> None:
+    """Metadata is whole: title, limits that hold the present value, a unit that is known."""
+    places = every_field(tarn)
+    assert len(places) > 25
+    for place in places:
+        meta = edits.meta(tarn, place)
+        assert meta is not None
+        assert meta.title
+        if isinstance(meta, Of):
+            low, high = meta.limits
+            assert low < high
+            assert low <= edits.get(tarn, place).si <= high
+            assert meta.read(str(edits.get(tarn, place))) == edits.get(tarn, place)
+        if isinstance(meta, Choice):
+            assert edits.get(tarn, place) in [key for key, _ in meta.options()]
+
+
+@pytest.mark.parametrize("kind", list(PIECE_MODELS))
+def test_piece_models_carry_the_core_parameters(kind: str) -> None:
+    """One record in the core makes the field of the file, with the same limits."""
+    model = PIECE_MODELS[kind]
+    for parameter in KINDS[kind].parameters:
+        assert parameter.name in model.model_fields
+        meta = next(
+            m for m in model.model_fields[parameter.name].metadata if isinstance(m, Of | Choice)
+        )
+        if isinstance(meta, Of):
+            assert meta.limits == pytest.approx((parameter.low, parameter.high))

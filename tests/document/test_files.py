@@ -1,0 +1,328 @@
+"""Files: round trips, refusals, atomic saving, maps with their faults."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from zarvik.formats import map_csv, project_file, shelf
+from zarvik.formats.project_file import FileError
+from zarvik.project.document import SCHEMA_VERSION, Project
+from zarvik.project.edits import put
+from zarvik.project.units import parse
+
+
+def test_project_round_trip(tarn: Project, tmp_path: Path) -> None:
+    """Written and read it is the same document, byte for byte the second time."""
+    path = tmp_path / "a.zarvik.json"
+    project_file.write(tarn, path)
+    again = project_file.read(path)
+    assert again == tarn
+    assert project_file.dumps(again) == path.read_text("utf-8")
+    assert '"2.37 in"' in path.read_text("utf-8")
+
+
+def test_numbers_of_a_map_stand_on_one_line(tarn: Project) -> None:
+    """The file is for people: a point of a map is one line."""
+    text = project_file.dumps(tarn)
+    assert "[0.04" in text
+    assert max(len(line) for line in text.splitlines()) < 400
+    assert len(text.splitlines()) < 900
+
+
+def test_unknown_keys_are_kept(tarn: Project) -> None:
+    """What this version does not know is written back."""
+    tree = json.loads(project_file.dumps(tarn))
+    tree["colour_of_car"] = "rust"
+    tree["brief"]["weather"] = {"wind": "3 m/s"}
+    tree["cold_pipe"][0]["polish"] = True
+    again = json.loads(project_file.dumps(project_file.loads(json.dumps(tree))))
+    assert again["colour_of_car"] == "rust"
+    assert again["brief"]["weather"] == {"wind": "3 m/s"}
+    assert again["cold_pipe"][0]["polish"] is True
+
+
+def test_first_version_still_opens() -> None:
+    """A frozen file of version 1."""
+    path = Path(__file__).parent / "samples" / "version-1.zarvik.json"
+    project = project_file.read(path)
+    assert project.schema_version == SCHEMA_VERSION
+    assert project.brief.target_power.si == pytest.approx(300 * 745.69987, rel=1e-6)
+    assert [p.kind for p in project.cold_pipe] == ["straight", "bend"]
+
+
+def tree_of(tarn: Project) -> dict[str, object]:
+    """The demo as a JSON tree."""
+    return json.loads(project_file.dumps(tarn))  # type: ignore[no-any-return]
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("", "is empty"),
+        ("   \n", "is empty"),
+        ("{", "no sound JSON.*line 1"),
+        ("[1, 2]", "not a Zarvik project"),
+        ('{"a": 1}', "not a Zarvik project"),
+        ('{"schema": "zarvik-project"}', "which version"),
+        ('{"schema": "zarvik-project", "schema_version": 99}', "newer Zarvik.*update"),
+        ('{"schema": "zarvik-project", "schema_version": true}', "which version"),
+        ('{"schema": "zarvik-project", "schema_version": 1, "brief": 3}', "brief"),
+        ('{"schema": "zarvik-project", "schema_version": 1, "x": NaN}', "NaN"),
+        ("[" * 100_000, "no project file|no sound JSON"),
+        ("\x00\x01\x02", "no sound JSON"),
+    ],
+)
+def test_broken_files_are_refused_with_a_sentence(text: str, words: str) -> None:
+    """Broken, foreign, newer: one sentence each."""
+    with pytest.raises(FileError, match=words) as caught:
+        project_file.loads(text, "x.json")
+    assert "Traceback" not in str(caught.value)
+    assert "\n" not in str(caught.value)
+
+
+def test_all_faults_are_named_at_once(tarn: Project) -> None:
+    """Each fault with its place."""
+    tree = tree_of(tarn)
+    tree["brief"]["target_power"] = "3 bar"  # type: ignore[index]
+    tree["engine"]["bore"] = "-4 mm"  # type: ignore[index]
+    tree["hot_pipe"][1]["kind"] = "tunnel"  # type: ignore[index]
+    with pytest.raises(FileError) as caught:
+        project_file.loads(json.dumps(tree), "x")
+    text = str(caught.value)
+    assert "3 faults" in text
+    assert "brief.target_power" in text
+    assert "engine.bore" in text
+    assert "tunnel" in text
+
+
+@pytest.mark.parametrize(
+    ("place", "value", "words"),
+    [
+        ("turbo", "nobody", "not among the candidates"),
+        ("units", "cubits", "none of"),
+        ("name", "x" * 500, "120"),
+    ],
+)
+def test_contradictions_are_refused(tarn: Project, place: str, value: str, words: str) -> None:
+    """A document that contradicts itself does not open."""
+    tree = tree_of(tarn)
+    tree[place] = value
+    with pytest.raises(FileError, match=words):
+        project_file.loads(json.dumps(tree), "x")
+
+
+def test_two_pieces_with_one_key_are_refused(tarn: Project) -> None:
+    """Keys name pieces; they must be single."""
+    tree = tree_of(tarn)
+    tree["cold_pipe"][1]["id"] = tree["hot_pipe"][0]["id"]  # type: ignore[index]
+    with pytest.raises(FileError, match="two pieces"):
+        project_file.loads(json.dumps(tree), "x")
+
+
+def test_a_bad_map_in_a_project_names_line_and_point(tarn: Project) -> None:
+    """The map is checked when the file is read."""
+    tree = tree_of(tarn)
+    tree["turbos"][1]["lines"][2]["points"][3][0] = 0.0001  # type: ignore[index]
+    with pytest.raises(FileError, match="speed line 3, point 4"):
+        project_file.loads(json.dumps(tree), "x")
+
+
+def test_unreadable_places(tmp_path: Path) -> None:
+    """Missing file, folder, binary, huge."""
+    with pytest.raises(FileError, match="there is no file"):
+        project_file.read(tmp_path / "none")
+    with pytest.raises(FileError, match="folder"):
+        project_file.read(tmp_path)
+    binary = tmp_path / "b"
+    binary.write_bytes(b"\xff\xfe\x00\x9f" * 100)
+    with pytest.raises(FileError, match="UTF-8"):
+        project_file.read(binary)
+    huge = tmp_path / "h"
+    with huge.open("wb") as file:
+        file.truncate(project_file.LARGEST + 1)
+    with pytest.raises(FileError, match="MB"):
+        project_file.read(huge)
+
+
+@given(cut=st.integers(0, 19_000))
+@settings(max_examples=60, deadline=None)
+def test_a_truncated_file_never_surprises(cut: int) -> None:
+    """Any prefix is refused with FileError and nothing else."""
+    text = shelf.demo_text("tarn")
+    with pytest.raises(FileError):
+        project_file.loads(text[: min(cut, len(text) - 3)], "x")
+
+
+def test_not_a_number_is_never_written(tarn: Project, tmp_path: Path) -> None:
+    """A value that is not finite stops the save and leaves the old file."""
+    path = tmp_path / "a.json"
+    project_file.write(tarn, path)
+    before = path.read_text("utf-8")
+    broken = tarn.model_copy(
+        update={"turbos": (tarn.turbos[0].model_copy(update={"maximum_speed_rpm": float("nan")}),)}
+    )
+    with pytest.raises(FileError, match="maximum_speed_rpm"):
+        project_file.write(broken, path)
+    assert path.read_text("utf-8") == before
+
+
+def test_saving_keeps_the_previous_version(tarn: Project, tmp_path: Path) -> None:
+    """One older version stands beside the file, and nothing else is left."""
+    path = tmp_path / "a.zarvik.json"
+    project_file.write(tarn, path)
+    other = put(tarn, "brief.target_boost", parse("0.9 bar", "pressure_gauge"))
+    project_file.write(other, path)
+    previous = path.with_name("a.zarvik.json.previous")
+    assert project_file.read(previous) == tarn
+    assert project_file.read(path) == other
+    assert sorted(p.name for p in tmp_path.iterdir()) == [path.name, previous.name]
+
+
+KILLED = """
+import os, sys
+from zarvik.formats import project_file, shelf
+moment = sys.argv[2]
+project = shelf.demo("tarn").model_copy(update={"name": "Second"})
+real_replace, real_fsync = os.replace, os.fsync
+def die(*a): os.kill(os.getpid(), 9)
+if moment == "fsync": os.fsync = die
+if moment == "replace": os.replace = die
+if moment == "second replace":
+    calls = []
+    def replace(*a):
+        calls.append(a)
+        die() if len(calls) == 2 else real_replace(*a)
+    os.replace = replace
+project_file.write(project, sys.argv[1])
+"""
+
+
+@pytest.mark.parametrize("moment", ["fsync", "replace", "second replace"])
+def test_killed_during_a_save_loses_nothing(tarn: Project, tmp_path: Path, moment: str) -> None:
+    """kill -9 in the middle of the save: the old file is whole."""
+    path = tmp_path / "a.zarvik.json"
+    project_file.write(tarn, path)
+    done = subprocess.run([sys.executable, "-c", KILLED, str(path), moment], check=False)
+    assert done.returncode == -9
+    assert project_file.read(path) == tarn
+    project_file.write(tarn, path)  # and saving works again
+
+
+def test_saving_onto_a_folder_is_refused(tarn: Project, tmp_path: Path) -> None:
+    """Refused with a sentence, nothing left behind."""
+    goal = tmp_path / "folder"
+    goal.mkdir()
+    (goal / "x").touch()
+    with pytest.raises(FileError, match="cannot be written"):
+        project_file.write_text("x", goal)
+    assert [p.name for p in tmp_path.iterdir()] == ["folder"]
+
+
+def test_schema_accepts_the_demo(tarn: Project) -> None:
+    """The published schema names every part and kind."""
+    schema = project_file.schema()
+    assert schema["$schema"].startswith("https://json-schema.org/")
+    text = json.dumps(schema)
+    for word in ("target_power", "StraightPiece", "BendPiece", "full_load_lambda", "quantity"):
+        assert word in text
+
+
+# ---- compressor maps --------------------------------------------------------------------------
+
+
+HEAD = (
+    "# zarvik compressor map 1\n# name: test\n# reference_pressure: 100 kPa\n"
+    "# reference_temperature: 298 K\n# maximum_speed: 120000 rpm\n"
+)
+COLUMNS = "speed,flow,pressure_ratio,efficiency\n"
+SLOW = "60000,0.05,1.5,0.70\n60000,0.08,1.4,0.72\n60000,0.10,1.2,0.6\n"
+FAST = "90000,0.09,2.2,0.71\n90000,0.13,2.1,0.74\n90000,0.16,1.7,0.6\n"
+
+
+@pytest.mark.parametrize("name", shelf.turbo_names())
+def test_map_round_trip(name: str, tmp_path: Path) -> None:
+    """Written and read it is the same map."""
+    chart = shelf.turbo_map(name)
+    map_csv.write(chart, tmp_path / "m.csv", "invented")
+    assert map_csv.read(tmp_path / "m.csv") == chart
+
+
+def test_map_units_and_decimal_commas() -> None:
+    """lb/min in the header, semicolons with decimal commas, columns in any order."""
+    text = HEAD + "# flow_unit: lb/min\n" + COLUMNS + SLOW + FAST
+    assert map_csv.loads(text).lines[0].flow[0] == pytest.approx(0.05 * 0.45359237 / 60)
+    text = HEAD + "flow;efficiency;speed;pressure_ratio\n"
+    for row in (SLOW + FAST).splitlines():
+        speed, flow, ratio, efficiency = row.replace(".", ",").split(",", 1)[0], *row.split(",")[1:]
+        text += f"{flow};{efficiency};{speed};{ratio}\n".replace(".", ",")
+    assert map_csv.loads(text).lines[1].ratio[0] == pytest.approx(2.2)
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        (HEAD + "speed,flow,efficiency\n" + SLOW, "row 6.*pressure_ratio is missing"),
+        (HEAD + COLUMNS + SLOW, "at least two speed lines"),
+        (HEAD + COLUMNS + SLOW + FAST.replace("2.1", "nan"), "row 11: pressure_ratio.*finite"),
+        (HEAD + COLUMNS + SLOW + FAST.replace("0.74", "x"), "row 11: efficiency “x”"),
+        (HEAD + COLUMNS + SLOW + FAST.replace("0.13", "0.08"), "row 11.*flow must rise"),
+        (HEAD + COLUMNS + FAST + SLOW, "row 10.*must rise"),
+        (HEAD + COLUMNS + SLOW + FAST + SLOW, "row 13: the speed 60000 comes again"),
+        (
+            HEAD
+            + COLUMNS
+            + SLOW
+            + FAST.replace("0.13,2.1,0.74\n90000,0.16,1.7", "0.095,1.1,0.7\n90000,0.16,1.0"),
+            "cross",
+        ),
+        (HEAD + COLUMNS + "90000,0.09,2.2\n" + SLOW, "row 7: efficiency “” is not"),
+        (HEAD + COLUMNS + SLOW + FAST.replace("0.71", "71"), "row 10: efficiency 71"),
+        (COLUMNS + SLOW + FAST, "does not say its reference pressure"),
+        (HEAD.replace("100 kPa", "100 mm") + COLUMNS + SLOW + FAST, "reference_pressure"),
+        (HEAD + "# flow_unit: bar\n" + COLUMNS + SLOW + FAST, "flow_unit"),
+        (HEAD, "no rows"),
+        ("", "no rows"),
+    ],
+)
+def test_map_faults_name_the_row(text: str, words: str) -> None:
+    """A bad map says which row is wrong, and never raises anything else."""
+    with pytest.raises(FileError, match=words):
+        map_csv.loads(text, "m.csv")
+
+
+def test_map_files_that_are_none(tmp_path: Path) -> None:
+    """Missing, binary, huge."""
+    with pytest.raises(FileError, match="cannot be read"):
+        map_csv.read(tmp_path / "none.csv")
+    (tmp_path / "b.csv").write_bytes(b"\xff\xfe\xfa")
+    with pytest.raises(FileError, match="UTF-8"):
+        map_csv.read(tmp_path / "b.csv")
+    with (tmp_path / "h.csv").open("wb") as file:
+        file.truncate(map_csv.LARGEST + 1)
+    with pytest.raises(FileError, match="too large"):
+        map_csv.read(tmp_path / "h.csv")
+
+
+def test_shelf_refuses_what_it_does_not_have() -> None:
+    """With the names that it has."""
+    with pytest.raises(FileError, match="tarn"):
+        shelf.demo("moon")
+    with pytest.raises(FileError, match="moon"):
+        shelf.turbo_map("moon")
+
+
+def test_everything_that_ships_is_marked_invented() -> None:
+    """Demo and maps say in the data that they are invented."""
+    for name in shelf.demo_names():
+        assert shelf.demo(name).invented
+        assert "nvented" in shelf.demo(name).note
+    folder = Path(shelf.__file__).parents[1] / "data" / "maps"
+    for path in folder.glob("*.csv"):
+        assert "Invented" in path.read_text("utf-8")

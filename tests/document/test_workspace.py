@@ -1,0 +1,249 @@
+"""The open project: background solving, journal, recovery after a kill."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+import threading
+import time
+from pathlib import Path
+
+import pytest
+
+from zarvik.formats import project_file, shelf
+from zarvik.project.document import Project
+from zarvik.project.edits import put
+from zarvik.project.units import parse
+from zarvik.workspace import journal
+from zarvik.workspace.latest import Latest
+from zarvik.workspace.session import Session
+from zarvik.workspace.solving import Result, solve
+
+pytestmark = pytest.mark.usefixtures("no_threads_left")
+
+
+def boosted(project: Project, text: str = "0.9 bar") -> Project:
+    """The project with another boost."""
+    return put(project, "brief.target_boost", parse(text, "pressure_gauge"))
+
+
+def test_latest_does_the_newest_and_drops_the_rest() -> None:
+    """While one is being done, of those that wait only the newest is done."""
+    done: list[int] = []
+    begun, go = threading.Event(), threading.Event()
+
+    def work(number: int) -> None:
+        begun.set()
+        go.wait(10)
+        done.append(number)
+
+    worker: Latest[int] = Latest("zarvik-test", work)
+    worker.put(1)
+    assert begun.wait(10)
+    for number in range(2, 9):
+        worker.put(number)
+    go.set()
+    assert worker.idle(10)
+    assert done == [1, 8]
+    worker.close()
+
+
+def test_latest_hands_failures_on_and_goes_on() -> None:
+    """A failing request is told and does not end the worker."""
+    failures: list[BaseException] = []
+
+    def work(number: int) -> None:
+        if number == 1:
+            raise RuntimeError("first")
+
+    worker: Latest[int] = Latest("zarvik-test", work, failures.append)
+    worker.put(1)
+    assert worker.idle(10)
+    worker.put(2)
+    assert worker.idle(10)
+    worker.close()
+    assert [str(f) for f in failures] == ["first"]
+
+
+def test_close_does_what_waits() -> None:
+    """Closing while running ends cleanly and loses nothing."""
+    done: list[int] = []
+
+    def work(number: int) -> None:
+        time.sleep(0.05)
+        done.append(number)
+
+    worker: Latest[int] = Latest("zarvik-test", work)
+    worker.put(1)
+    worker.put(2)
+    worker.close()
+    assert done[-1] == 2
+
+
+def test_solving_says_what_is_wrong(tarn: Project) -> None:
+    """A document with problems has no answer, and all its problems."""
+    result = solve(put(tarn, "cold_pipe.c-up.radius", parse("20 mm", "length")))
+    assert result.answer is None
+    assert "Bend up" in result.problems[0].text
+    assert result.problems[0].place == "cold_pipe.c-up"
+
+
+def test_solving_survives_the_unexpected(tarn: Project, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A fault of the program is told with its trace, not raised into the thread."""
+    monkeypatch.setattr(
+        "zarvik.workspace.solving.answer", lambda *a: (_ for _ in ()).throw(TypeError("odd"))
+    )
+    result = solve(tarn)
+    assert result.answer is None
+    assert "odd" in result.problems[0].text
+    assert "TypeError" in result.fault
+
+
+def test_session_solves_every_edit(tarn: Project) -> None:
+    """The last answer is that of the last document."""
+    results: list[Result] = []
+    session = Session(tarn)
+    session.solved = results.append
+    for text in ("0.8 bar", "0.9 bar", "1.0 bar"):
+        session.apply("Boost", boosted(session.project, text))
+    assert session.idle()
+    session.close()
+    assert results[-1].project is session.project
+    assert results[-1].answer is not None
+    assert results[-1].answer.target.boost == pytest.approx(1.0e5)
+
+
+def test_dirty_follows_the_file(tarn: Project, tmp_path: Path) -> None:
+    """Saved, changed, undone, saved elsewhere."""
+    path = tmp_path / "a.zarvik.json"
+    project_file.write(tarn, path)
+    session = Session(project_file.read(path), path)
+    assert not session.dirty
+    session.apply("Boost", boosted(session.project))
+    assert session.dirty
+    session.undo()
+    assert not session.dirty
+    session.redo()
+    session.save()
+    assert not session.dirty
+    assert project_file.read(path) == session.project
+    other = tmp_path / "b.zarvik.json"
+    session.save(other)
+    assert session.path == other
+    session.close()
+
+
+def test_a_failed_save_changes_nothing(tarn: Project, tmp_path: Path) -> None:
+    """The document stays dirty and journalled."""
+    session = Session(tarn)
+    session.apply("Boost", boosted(tarn))
+    with pytest.raises(project_file.FileError, match="no file yet"):
+        session.save()
+    blocked = tmp_path / "x"
+    blocked.mkdir()
+    (blocked / "y").touch()
+    with pytest.raises(project_file.FileError):
+        session.save(blocked)
+    assert session.dirty
+    assert session.path is None
+    assert session.idle()
+    assert len(list(journal.folder().glob("*.json"))) == 1
+    session.close()
+
+
+def test_journal_goes_when_saved_or_undone(tarn: Project, tmp_path: Path) -> None:
+    """Only unsaved states are journalled."""
+    path = tmp_path / "a.zarvik.json"
+    project_file.write(tarn, path)
+    session = Session(project_file.read(path), path)
+    session.apply("Boost", boosted(session.project))
+    assert session.idle()
+    assert len(list(journal.folder().glob("*.json"))) == 1
+    session.undo()
+    assert session.idle()
+    assert list(journal.folder().glob("*.json")) == []
+    session.redo()
+    session.save()
+    assert session.idle()
+    assert list(journal.folder().glob("*.json")) == []
+    session.close()
+
+
+EDIT_AND_DIE = """
+import os, sys
+from pathlib import Path
+from zarvik.formats import project_file
+from zarvik.project.edits import put
+from zarvik.project.units import parse
+from zarvik.workspace.session import Session
+path = Path(sys.argv[1])
+session = Session(project_file.read(path), path)
+for text in ("0.7 bar", "0.8 bar", "0.95 bar"):
+    session.apply("Boost", put(session.project, "brief.target_boost", parse(text, "pressure_gauge")))
+session.idle()
+os.kill(os.getpid(), 9)
+"""
+
+
+def test_a_killed_program_leaves_its_unsaved_state(tarn: Project, tmp_path: Path) -> None:
+    """kill -9 after edits: the next start finds the last of them, and the file is untouched."""
+    path = tmp_path / "a.zarvik.json"
+    project_file.write(tarn, path)
+    done = subprocess.run(
+        [sys.executable, "-c", EDIT_AND_DIE, str(path)], check=False, env=dict(os.environ)
+    )
+    assert done.returncode == -9
+    assert project_file.read(path) == tarn
+    found = journal.left_behind()
+    assert len(found) == 1
+    assert found[0].path == path
+    assert str(found[0].project.brief.target_boost) == "0.95 bar"
+    journal.discard(found[0])
+    assert journal.left_behind() == []
+
+
+def test_journals_of_living_programs_are_let_be(tarn: Project) -> None:
+    """This program's own journal and that of another that runs are not offered."""
+    session = Session(tarn)
+    session.apply("Boost", boosted(tarn))
+    assert session.idle()
+    assert journal.left_behind() == []
+    other = journal.folder() / "1-aaaa.json"
+    tree = json.loads(next(journal.folder().glob("*.json")).read_text("utf-8"))
+    other.write_text(json.dumps({**tree, "pid": 1}), "utf-8")
+    assert journal.left_behind() == []
+    session.close()
+    assert other.exists()
+
+
+@pytest.mark.parametrize("text", ["", "{", "{}", '{"pid": "x"}', "[]", '{"pid": 999999999}'])
+def test_unreadable_journals_are_set_aside(text: str) -> None:
+    """A broken journal neither stops the start nor is lost."""
+    journal.folder().mkdir(parents=True)
+    (journal.folder() / "x.json").write_text(text, "utf-8")
+    assert journal.left_behind() == []
+    assert [p.name for p in journal.folder().iterdir()] == ["x.unreadable"]
+
+
+def test_a_journal_that_cannot_be_written_is_told(tarn: Project, state_folder: Path) -> None:
+    """A full or blocked disk is said, and editing goes on."""
+    state_folder.mkdir()
+    (state_folder / "journal").write_text("in the way", "utf-8")
+    session = Session(tarn)
+    session.apply("Boost", boosted(tarn))
+    assert session.idle()
+    assert session.journal_fault
+    session.close()
+
+
+def test_new_document_starts_a_new_history(tarn: Project) -> None:
+    """Another document has a history and a file of its own."""
+    session = Session(tarn)
+    session.apply("Boost", boosted(tarn))
+    session.replace(shelf.demo("tarn"), None, saved=False, label="Opened")
+    assert session.history.undo_label is None
+    assert session.idle()
+    assert list(journal.folder().glob("*.json")) == []
+    session.close()
