@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 
 import CoolProp.CoolProp as coolprop
 import numpy as np
@@ -191,4 +192,4 @@ def test_lambda_is_refused_where_soot_forms() -> None:
 def test_water_vapour_thins_the_gas() -> None:
     """Viscosity falls with water and is smooth in it."""
     values = [mixture_viscosity(x, 330.0) for x in np.linspace(0.0, 0.2, 9)]
-    assert all(a > b for a, b in zip(values, values[1:], strict=False))
+    assert all(a > b for a, b in pairwise(values))

@@ -83,6 +83,8 @@ def run(
             app.processEvents()
         good = window.grab().save(shot)
         window.session.close()
+        window.hide()
+        window.deleteLater()
         if not good:
             print(f"zarvik: the picture cannot be written to “{shot}”", file=sys.stderr)
         return 0 if good else 2

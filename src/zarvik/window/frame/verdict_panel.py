@@ -44,6 +44,7 @@ class Card(QWidget):
         self.mark = Mark()
         self.title = QLabel()
         self.title.setStyleSheet(f'font-family: "{STRONG}"')
+        self.title.setWordWrap(True)
         self.state = QLabel()
         self.state.setObjectName("soft")
         head.addWidget(self.mark)

@@ -179,6 +179,7 @@ class PipesBench(Bench):
         self.name.setVisible(key != presenter.COOLER)
         self._show_name()
         self._column.insertWidget(3, self.form)
+        self.form.show()
         self._figures()
 
     def _show_name(self) -> None:

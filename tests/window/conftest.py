@@ -1,0 +1,57 @@
+"""A real window on the demo, closed without a thread, timer or window left."""
+
+from __future__ import annotations
+
+import gc
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from zarvik.project.document import Project
+from zarvik.window.app import application, make_window, settle
+from zarvik.window.frame.main_window import MainWindow
+
+
+@pytest.fixture(scope="session")
+def qapp() -> QApplication:
+    """The program's own application."""
+    return application()
+
+
+MakeWindow = Callable[..., MainWindow]
+
+
+@pytest.fixture
+def open_window(qapp: QApplication, no_threads_left: None) -> Iterator[MakeWindow]:
+    """Opens windows as the program does, waits for the answer, closes them after the test."""
+    opened: list[MainWindow] = []
+
+    def make(project: Project, path: Path | None = None, theme: str = "light") -> MainWindow:
+        window = make_window(project, path, theme)
+        window.resize(1280, 800)
+        window.show()
+        opened.append(window)
+        window.activateWindow()
+        assert QTest.qWaitForWindowActive(window)
+        assert settle(window)
+        return window
+
+    yield make
+    for window in opened:
+        window.session.close()
+        window.hide()
+        window.deleteLater()
+    qapp.processEvents()
+    QTest.qWait(1)
+    gc.collect()
+    left = [w for w in qapp.topLevelWidgets() if isinstance(w, MainWindow) and w.isVisible()]
+    assert not left
+
+
+@pytest.fixture
+def window(open_window: MakeWindow, tarn: Project) -> MainWindow:
+    """The demo in a window."""
+    return open_window(tarn)

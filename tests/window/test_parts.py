@@ -1,0 +1,261 @@
+"""Parts of the window: every control both ways, layout of the run, nothing clipped, pictures."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+from pathlib import Path
+
+import numpy as np
+import pytest
+from driving import field, type_into
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit
+
+from zarvik.core.answer import Answer
+from zarvik.formats import project_file
+from zarvik.project import edits
+from zarvik.project.document import Project
+from zarvik.project.fields import Choice, Of
+from zarvik.project.units import KINDS
+from zarvik.window import app
+from zarvik.window.benches import BENCHES
+from zarvik.window.benches.brief import presenter as brief
+from zarvik.window.benches.charge_pipes import presenter as pipes
+from zarvik.window.benches.turbo import presenter as turbo
+from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.parts.chart import Axis
+from zarvik.window.parts.form import Form
+from zarvik.window.parts.quantity_field import step_size
+from zarvik.window.run.profile import COMPRESSOR_WIDTH, LEAST_WIDTH, lay_out, widths
+
+
+def test_every_field_works_both_ways(window: MainWindow) -> None:
+    """Set in the document: the widget shows it. Typed or chosen: the document has it."""
+    desk = window.desk
+    desk.go("charge_pipes:cooler")
+    forms = window.findChildren(Form)
+    assert len(forms) >= 4
+    count = 0
+    for form in forms:
+        bench = form
+        while bench is not None and bench not in window.benches.values():
+            bench = bench.parentWidget()
+        window.stack.setCurrentWidget(bench)
+        for place, widget in form.fields.items():
+            count += 1
+            meta = edits.meta(desk.project, place)
+            if isinstance(meta, Choice):
+                assert isinstance(widget, QComboBox)
+                key = meta.options()[-1][0]
+                widget.setCurrentIndex(widget.findData(key))
+                widget.activated.emit(widget.currentIndex())
+                assert edits.get(desk.project, place) == key
+                first = meta.options()[0][0]
+                desk.edit(place, first)
+                form.refresh()
+                assert widget.currentData() == first
+                continue
+            assert isinstance(meta, Of)
+            low, high = meta.limits
+            old = edits.get(desk.project, place)
+            middle = old.with_si(0.97 * old.si + 0.03 * (high if old.si < high else low))
+            if meta.kind == "count":
+                middle = old.with_si(old.si + 1)
+            type_into(widget, str(middle))
+            assert edits.get(desk.project, place) == middle, place
+            desk.edit(place, old)
+            form.refresh()
+            assert widget.text() == str(old)
+            assert widget.accessibleName() == meta.title
+    assert count > 25
+
+
+@pytest.mark.parametrize(
+    ("value", "places", "step"),
+    [(1.1, 2, 0.02), (63.5, 1, 1.0), (330.0, 0, 5.0), (0.0, 2, 0.001), (6400.0, 0, 100.0)],
+)
+def test_steps_are_sensible(value: float, places: int, step: float) -> None:
+    """About a hundredth, as 1, 2 or 5 times a power of ten."""
+    assert step_size(value, places) == pytest.approx(step)
+
+
+@pytest.mark.parametrize(
+    ("low", "high", "most", "ticks"),
+    [
+        (0, 400, 8, [0, 50, 100, 150, 200, 250, 300, 350, 400]),
+        (1.0, 4.2, 4, [1, 2, 3, 4]),
+        (0.13, 0.41, 6, [0.15, 0.2, 0.25, 0.3, 0.35, 0.4]),
+        (5, 5, 4, []),
+        (0, float("nan"), 4, []),
+    ],
+)
+def test_axis_ticks(low: float, high: float, most: int, ticks: list[float]) -> None:
+    """Round numbers within the range."""
+    assert Axis(low, high, "").ticks(most) == pytest.approx(ticks)
+
+
+def test_axis_labels() -> None:
+    """As many decimals as the step needs."""
+    axis = Axis(0, 1, "")
+    assert axis.label(0.25, 0.25) == "0.25"
+    assert axis.label(-2.0, 1.0) == "−2"
+    assert axis.label(0.2, 0.1) == "0.2"
+
+
+# ---- the pressure run -------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("width", [1080.0, 1280.0, 2560.0])
+def test_run_is_laid_out_without_gaps(tarn_answer: Answer, width: float) -> None:
+    """Pieces touch, fill the width, none is narrower than its figure."""
+    profile = lay_out(tarn_answer.target, left=66.0, right=width - 118.0, top=44.0, bottom=166.0)
+    spans = profile.spans
+    assert spans[0].left == 66.0
+    assert spans[-1].right == pytest.approx(width - 118.0)
+    for one, two in pairwise(spans):
+        assert one.right == pytest.approx(two.left)
+    for span in spans:
+        least = COMPRESSOR_WIDTH if span.stretch.kind == "compressor" else LEAST_WIDTH
+        assert span.width >= least - 1e-9
+        assert 43.9 <= min(span.top_in, span.top_out)
+        assert max(span.top_in, span.top_out) <= 166.0
+        assert profile.at((span.left + span.right) / 2) is span
+    assert profile.at(0.0) is None
+
+
+def test_losses_are_to_one_scale(tarn_answer: Answer) -> None:
+    """A loss of 2 kPa is a step of at least 8 px beside a rise of 125 kPa, wherever it stands."""
+    profile = lay_out(tarn_answer.target, left=66.0, right=1160.0, top=44.0, bottom=166.0)
+    for span in profile.spans:
+        if span.stretch.kind != "compressor":
+            fall = span.top_out - span.top_in
+            assert fall == pytest.approx(span.stretch.drop * profile.scale, abs=1e-9)
+    assert 2000.0 * profile.scale >= 8.0
+
+
+def test_wider_share_for_larger_loss(tarn_answer: Answer) -> None:
+    """Width above the least one goes with the loss."""
+    stretches = tarn_answer.target.stretches
+    across = dict(zip((s.id for s in stretches), widths(stretches, 1100.0), strict=True))
+    cooler, bend = across["cooler"] - LEAST_WIDTH, across["h-down"] - LEAST_WIDTH
+    drops = {s.id: s.drop for s in stretches}
+    assert cooler / bend == pytest.approx(drops["cooler"] / drops["h-down"], rel=1e-9)
+
+
+# ---- presenters -------------------------------------------------------------------------------
+
+
+def test_curves_are_in_shown_units(tarn_answer: Answer) -> None:
+    """hp and N m for the mixed shop, kW for the metric one."""
+    mixed = brief.curves(tarn_answer, {"power": "hp", "torque": "N·m"})
+    metric = brief.curves(tarn_answer, {"power": "kW", "torque": "N·m"})
+    assert mixed.target_power == pytest.approx(330.0)
+    assert metric.power[-1] == pytest.approx(mixed.power[-1] * 0.7457, rel=1e-4)
+    assert len(mixed.speed) == len(tarn_answer.sweep)
+
+
+def test_map_picture_holds_the_map(tarn_answer: Answer) -> None:
+    """Islands are nested by level, lines run through the points, the peak is the best."""
+    chart = tarn_answer.system.turbo.chart
+    picture = turbo.picture(chart)
+    assert picture is turbo.picture(chart)
+    levels = [level for level, _ in picture.islands]
+    assert levels == sorted(levels)
+    assert picture.peak[2] == pytest.approx(max(max(x.efficiency) for x in chart.lines), abs=0.01)
+    for line, (speed, points) in zip(chart.lines, picture.lines, strict=True):
+        assert speed == line.speed
+        assert points[0] == pytest.approx([line.flow[0], line.ratio[0]])
+        assert points[-1] == pytest.approx([line.flow[-1], line.ratio[-1]])
+
+
+def test_candidate_rows(tarn_answer: Answer) -> None:
+    """One row each, the chosen one marked, as many figures as heads."""
+    rows = turbo.rows(tarn_answer, {"power": "hp", "temperature": "°C"})
+    assert [r.chosen for r in rows].count(True) == 1
+    assert all(len(r.cells) == len(turbo.HEADS) for r in rows)
+
+
+def test_pipe_rows_add_up(tarn: Project, tarn_answer: Answer) -> None:
+    """A run's head carries the sum of its pieces; the cooler stands between hot and cold."""
+    rows = pipes.rows(tarn, tarn_answer.target, tarn_answer.system)
+    ids = [r.id for r in rows]
+    assert ids.index("h-end") < ids.index("cooler") < ids.index("head:cold_pipe")
+    for head in (r for r in rows if r.kind == "head"):
+        body = [r for r in rows if r.run == head.run and r.kind != "head"]
+        assert head.loss == pytest.approx(sum(r.loss for r in body))
+        assert head.volume == pytest.approx(sum(r.volume for r in body))
+    cold = next(r for r in rows if r.id == "head:cold_pipe")
+    assert cold.turn == pytest.approx(np.pi)
+    unsolved = pipes.rows(tarn, None, None)
+    assert all(r.loss != r.loss for r in unsolved if r.kind != "head")
+
+
+# ---- the whole window at its size -------------------------------------------------------------
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+@pytest.mark.parametrize("units", ["mixed", "inch"])
+def test_nothing_is_clipped(open_window: object, tarn: Project, theme: str, units: str) -> None:
+    """At 1280 by 800 every button and label has the room that its text asks for."""
+    window = open_window(edits.put(tarn, "units", units), None, theme)  # type: ignore[operator]
+    for entry in BENCHES:
+        window.show_bench(entry.key)
+        app.settle(window)
+        for widget in window.findChildren(QAbstractButton):
+            if widget.isVisible() and widget.text():
+                assert widget.width() >= widget.minimumSizeHint().width() - 1, widget.text()
+        for label in window.findChildren(QLabel):
+            if not label.isVisible() or not label.text():
+                continue
+            if label.wordWrap():
+                assert label.height() >= label.heightForWidth(label.width()) - 2, label.text()
+            else:
+                assert label.width() >= label.minimumSizeHint().width() - 1, label.text()
+        for line in window.findChildren(QLineEdit):
+            if line.isVisible():
+                room = line.fontMetrics().horizontalAdvance(line.text()) + 16
+                if line.accessibleName() != "Name of the piece":
+                    assert line.width() >= room, line.text()
+
+
+@pytest.mark.parametrize("bench", [entry.key for entry in BENCHES])
+def test_pictures_of_every_bench(qapp: object, tarn: Project, tmp_path: Path, bench: str) -> None:
+    """`--shot` writes a picture of the asked size that is no blank page."""
+    path = tmp_path / "shot.png"
+    assert app.run(tarn, None, shot=str(path), bench=bench, theme="dark", speed=5000.0) == 0
+    image = QImage(str(path))
+    assert (image.width(), image.height()) == (1280, 800)
+    colours = {image.pixel(x, y) for x in range(5, 1280, 25) for y in range(5, 800, 25)}
+    assert len(colours) > 12
+
+
+def test_shot_refuses_what_it_does_not_know(
+    qapp: object, tarn: Project, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """An unknown bench, a size that is none, a picture that cannot be written."""
+    assert app.run(tarn, None, shot="x.png", bench="moon") == 2
+    assert app.run(tarn, None, shot="x.png", size="big") == 2
+    assert app.run(tarn, None, shot=str(tmp_path / "no" / "x.png")) == 2
+    assert capsys.readouterr().err.count("zarvik:") == 3
+
+
+def test_axes_fit_every_unit(open_window: object, tarn: Project) -> None:
+    """The map's axis follows the shown unit of flow."""
+    window = open_window(edits.put(tarn, "units", "metric"))  # type: ignore[operator]
+    window.show_bench("turbo")
+    assert "kg/s" in window.benches["turbo"].chart.x_axis.title
+    assert "kW" in window.benches["brief"].chart.y_axis.title
+    assert {u.symbol for u in KINDS["mass_flow"]} >= {"kg/s", "lb/min"}
+
+
+def test_entries_keep_text_while_typing(window: MainWindow) -> None:
+    """A new answer does not rewrite the field that is being typed into."""
+    boost = field(window.benches["brief"], "brief.target_boost")
+    boost.setFocus()
+    boost.selectAll()
+    boost.insert("1,05")
+    boost.textEdited.emit(boost.text())
+    assert app.settle(window)
+    assert boost.text() == "1,05"
+    assert window.session.project.brief.target_boost.si == pytest.approx(1.05e5)
+    assert project_file.dumps(window.session.project).count("1.05 bar") == 1
