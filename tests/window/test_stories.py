@@ -514,7 +514,9 @@ def test_theme_turns_and_is_remembered(window: MainWindow, state_folder: Path) -
 def test_benches_by_keyboard(window: MainWindow) -> None:
     """Ctrl+1 to 3 and the rail."""
     for number, key in ((2, "turbo"), (3, "charge_pipes"), (1, "brief")):
-        QTest.keyClick(window, getattr(Qt.Key, f"Key_{number}"), Qt.KeyboardModifier.ControlModifier)
+        QTest.keyClick(
+            window, getattr(Qt.Key, f"Key_{number}"), Qt.KeyboardModifier.ControlModifier
+        )
         assert window.stack.currentWidget() is window.benches[key]
     step = window.rail.steps["turbo"]
     step.setFocus()

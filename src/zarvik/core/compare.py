@@ -41,7 +41,7 @@ def _one(solver: Solver) -> Candidate:
     system = solver.system
     chart = system.turbo.chart
     start = system.boost.onset * system.boost.full_from
-    speeds = np.linspace(min(start * 1.15, system.engine.rev_limit), system.engine.rev_limit, 16)
+    speeds = np.linspace(min(start * 1.15, system.engine.rev_limit), system.engine.rev_limit, 11)
     raw = solver.raw(np.append(speeds, system.target.speed))
     good = raw.solved
     states = raw.states

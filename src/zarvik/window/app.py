@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import re
 import sys
-import time
 import traceback
 from datetime import datetime
 from pathlib import Path
 from types import TracebackType
 
-from PySide6.QtCore import QEventLoop
+from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtWidgets import QApplication
 
 from zarvik.project.document import Project
@@ -41,14 +40,18 @@ def make_window(project: Project, path: Path | None, theme: str) -> MainWindow:
 
 def settle(window: MainWindow, seconds: float = 60.0) -> bool:
     """Let the window work until the answer of the present document is shown."""
-    end = time.monotonic() + seconds
     app = application()
-    while time.monotonic() < end:
-        app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
-        if window.desk.current:
-            app.processEvents()
-            return True
-    return False
+    loop = QEventLoop()
+    window.desk.result_changed.connect(loop.quit)
+    timer = QTimer()
+    timer.setSingleShot(True)
+    timer.timeout.connect(loop.quit)
+    timer.start(int(seconds * 1000))
+    while not window.desk.current and timer.isActive():
+        loop.exec()
+    window.desk.result_changed.disconnect(loop.quit)
+    app.processEvents()
+    return window.desk.current
 
 
 def run(

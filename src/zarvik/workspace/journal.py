@@ -43,7 +43,7 @@ class Journal:
         self.file = folder() / f"{os.getpid()}-{uuid.uuid4().hex[:8]}.json"
         self.fault: str | None = None
         self._worker: Latest[tuple[Project, Path | None] | None] = Latest(
-            "zarvik-journal", self._write, self._failed
+            "zarvik-journal", self._write, self._failed, pause=0.1
         )
 
     def keep(self, project: Project, path: Path | None) -> None:

@@ -12,7 +12,8 @@ Request = TypeVar("Request")
 class Latest(Generic[Request]):
     """Runs `work(request)` on one thread, newest request first, older waiting ones dropped.
 
-    `work` handles its own failures; one that escapes is handed to `failed`.
+    `work` handles its own failures; one that escapes is handed to `failed`. `pause`: seconds to
+    wait for still newer requests before one is begun.
     """
 
     def __init__(
@@ -20,9 +21,11 @@ class Latest(Generic[Request]):
         name: str,
         work: Callable[[Request], None],
         failed: Callable[[BaseException], None] | None = None,
+        pause: float = 0.0,
     ) -> None:
         self._work = work
         self._failed = failed
+        self._pause = pause
         self._condition = threading.Condition()
         self._waiting: list[Request] = []
         self._busy = False
@@ -43,6 +46,8 @@ class Latest(Generic[Request]):
                     self._condition.wait()
                 if not self._waiting:
                     return
+                if self._pause and not self._closed:
+                    self._condition.wait_for(lambda: self._closed, self._pause)
                 request = self._waiting.pop()
                 self._busy = True
             try:

@@ -69,11 +69,14 @@ def path(
     air: float,
     pieces: np.ndarray,
     state: np.ndarray,
+    detailed: bool,
 ) -> int:
     """March `air` (kg/s) from ambient to plenum with the compressor outlet at `outlet_pressure`
     (Pa). Fills `pieces` and `state`; returns the index of a choking piece or -1."""
     ambient = site[SITE_TEMPERATURE]
-    p1, choked = march(gas, rows, losses, 0, bounds[0], air, site[SITE_PRESSURE], ambient, pieces)
+    p1, choked = march(
+        gas, rows, losses, 0, bounds[0], air, site[SITE_PRESSURE], ambient, pieces, detailed
+    )
     if choked >= 0:
         return choked
     ratio = outlet_pressure / p1
@@ -93,7 +96,9 @@ def path(
     state[MAP_SPEED] = speed
     state[MAP_EFFICIENCY] = efficiency
     state[MAP_PLACE] = place
-    p, choked = march(gas, rows, losses, bounds[0], bounds[1], air, outlet_pressure, t2, pieces)
+    p, choked = march(
+        gas, rows, losses, bounds[0], bounds[1], air, outlet_pressure, t2, pieces, detailed
+    )
     if choked >= 0:
         return choked
     state[P_COOLER_IN] = p
@@ -108,7 +113,7 @@ def path(
         state[COOLING_AIR_OUT] = behind
     state[P_COOLER_OUT] = p
     state[T_COOLER_OUT] = t3
-    p, choked = march(gas, rows, losses, bounds[1], bounds[2], air, p, t3, pieces)
+    p, choked = march(gas, rows, losses, bounds[1], bounds[2], air, p, t3, pieces, detailed)
     state[P_PLENUM] = p
     return choked
 
@@ -134,7 +139,7 @@ def residuals(
     """Residuals of pressure and air at x = ln(p2 / wanted), y = ln(air)."""
     choked = path(
         site, gas, rows, losses, bounds, lines, points, cooler,
-        wanted * math.exp(x), math.exp(y), pieces, state,
+        wanted * math.exp(x), math.exp(y), pieces, state, False,
     )  # fmt: skip
     if choked >= 0:
         return 1.0, 1.0, choked
@@ -163,19 +168,19 @@ def solve(
     """Solve one point for each engine speed (rev/min) with the plenum at `wanted` (Pa absolute).
 
     Fills `all_pieces` (points, pieces, RESULTS) and `states` (points, POINT_SIZE). A point that
-    does not close keeps its residuals, so that the caller can say so.
+    does not close keeps its residuals, so that the caller can say so. Each point starts from the
+    one before it, its Jacobian too, which Broyden's rule then keeps up to date (C. G. Broyden,
+    Math. Comp. 19 (1965) 577).
     """
+    x = 0.04
+    hot = site[SITE_TEMPERATURE] + 25.0
+    known = False
+    a = b = c = d = 0.0
     for i in range(speeds.shape[0]):
         pieces = all_pieces[i]
         state = states[i]
         target = wanted[i]
-        x = 0.04
-        y = math.log(
-            air_demand(
-                gas, site[DISPLACEMENT], efficiencies[i], speeds[i], target,
-                site[SITE_TEMPERATURE] + 25.0,
-            )
-        )  # fmt: skip
+        y = math.log(air_demand(gas, site[DISPLACEMENT], efficiencies[i], speeds[i], target, hot))
         first, second, choked = residuals(
             site, gas, rows, losses, bounds, lines, points, cooler, efficiencies[i], speeds[i],
             target, x, y, pieces, state,
@@ -185,6 +190,7 @@ def solve(
         while choked >= 0 and tries < 40:
             y -= 0.1
             x += 0.02
+            known = False
             first, second, choked = residuals(
                 site, gas, rows, losses, bounds, lines, points, cooler, efficiencies[i],
                 speeds[i], target, x, y, pieces, state,
@@ -195,25 +201,30 @@ def solve(
         while count < MOST_ITERATIONS and choked < 0:
             if abs(first) < TOLERANCE and abs(second) < TOLERANCE:
                 break
-            step = 1e-6
-            fx, sx, _ = residuals(
-                site, gas, rows, losses, bounds, lines, points, cooler, efficiencies[i],
-                speeds[i], target, x + step, y, pieces, state,
-            )  # fmt: skip
-            fy, sy, _ = residuals(
-                site, gas, rows, losses, bounds, lines, points, cooler, efficiencies[i],
-                speeds[i], target, x, y - step, pieces, state,
-            )  # fmt: skip
-            a = (fx - first) / step
-            b = (first - fy) / step
-            c = (sx - second) / step
-            d = (second - sy) / step
+            fresh = not known
+            if fresh:
+                step = 1e-6
+                fx, sx, _ = residuals(
+                    site, gas, rows, losses, bounds, lines, points, cooler, efficiencies[i],
+                    speeds[i], target, x + step, y, pieces, state,
+                )  # fmt: skip
+                fy, sy, _ = residuals(
+                    site, gas, rows, losses, bounds, lines, points, cooler, efficiencies[i],
+                    speeds[i], target, x, y - step, pieces, state,
+                )  # fmt: skip
+                a = (fx - first) / step
+                b = (first - fy) / step
+                c = (sx - second) / step
+                d = (second - sy) / step
+                known = True
             det = a * d - b * c
             dx = (-first * d + second * b) / det
             dy = (-second * a + first * c) / det
             size = max(abs(dx), abs(dy))
             scale = 1.0 if size < 0.25 else 0.25 / size
             before = first * first + second * second
+            f = first
+            s = second
             for _ in range(12):
                 f, s, choked = residuals(
                     site, gas, rows, losses, bounds, lines, points, cooler, efficiencies[i],
@@ -221,13 +232,36 @@ def solve(
                 )  # fmt: skip
                 if choked >= 0:
                     last_choked = choked
-                elif f * f + s * s < before * (1.0 + 1e-9):
+                elif f * f + s * s < before * (1.0 + 1e-9) or not fresh:
                     break
                 scale *= 0.5
             if choked >= 0:
-                break
-            x += scale * dx
-            y += scale * dy
+                if fresh:
+                    break
+                # An old Jacobian led into choking: go back and take a new one.
+                known = False
+                choked = -1
+                count += 1
+                continue
+            dx *= scale
+            dy *= scale
+            after = f * f + s * s
+            if after > before and not fresh:
+                known = False
+                count += 1
+                continue
+            x += dx
+            y += dy
+            length = dx * dx + dy * dy
+            if length > 0.0:
+                u = (f - first - a * dx - b * dy) / length
+                v = (s - second - c * dx - d * dy) / length
+                a += u * dx
+                b += u * dy
+                c += v * dx
+                d += v * dy
+            if after > 0.09 * before and not fresh:
+                known = False
             first = f
             second = s
             count += 1
@@ -237,4 +271,15 @@ def solve(
         state[MASS_RESIDUAL] = second
         state[ITERATIONS] = count
         closed = abs(first) < 1e-8 and abs(second) < 1e-8
+        if closed:
+            # Once more at the solution, with the numbers that only the reader wants.
+            path(
+                site, gas, rows, losses, bounds, lines, points, cooler,
+                target * math.exp(x), math.exp(y), pieces, state, True,
+            )  # fmt: skip
+            hot = state[T_COOLER_OUT]
+        else:
+            x = 0.04
+            hot = site[SITE_TEMPERATURE] + 25.0
+            known = False
         state[CHOKED] = -1.0 if closed else float(last_choked)

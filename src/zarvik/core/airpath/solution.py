@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property, partial
 
 import numpy as np
 
@@ -104,13 +106,29 @@ class Point:
     efficiency: float
     indicated: float
     friction: float
-    stations: dict[str, Station]
-    stretches: tuple[Stretch, ...]
     turbo: TurboPoint
     cooler_effectiveness: float
     cooler_heat: float
     cooling_air_out: float
     closure: Closure
+    walk: Callable[[], tuple[dict[str, Station], tuple[Stretch, ...]]] = field(
+        repr=False, compare=False
+    )
+
+    @cached_property
+    def _walked(self) -> tuple[dict[str, Station], tuple[Stretch, ...]]:
+        # Of the points of a sweep only a few are ever looked at piece by piece.
+        return self.walk()
+
+    @property
+    def stations(self) -> dict[str, Station]:
+        """States by station name, those between the pieces as `after:ID`."""
+        return self._walked[0]
+
+    @property
+    def stretches(self) -> tuple[Stretch, ...]:
+        """The elements of the path in the order of the flow."""
+        return self._walked[1]
 
     def drop(self, section: str) -> float:
         """Loss of total pressure in Pa over all pieces of a run."""
@@ -164,17 +182,33 @@ class Solver:
         system = self.system
         speed = np.ascontiguousarray(speed, float)
         wanted = system.site.pressure + (boost or system.boost).at(speed)
-        rows = self.rows if rows is None else rows
         breathing = system.engine.breathing.at(speed)
-        states = np.zeros((len(speed), k.POINT_SIZE))
-        pieces = np.zeros((len(speed), len(rows), march.RESULTS))
-        k.solve(
-            self.site, self.gas, rows, self.losses if losses is None else losses, self.bounds,
-            self.lines, self.points, self.cooler, breathing, speed,
-            wanted, pieces, states,
-        )  # fmt: skip
+        pieces = np.zeros((len(speed), len(self.rows), march.RESULTS))
+        states = self.states(speed, breathing, wanted, rows=rows, losses=losses, pieces=pieces)
         made = work(system.engine, speed, states[:, k.AIR], self.dry_share, np.zeros_like(speed))
         return Raw(speed, wanted, breathing, states, pieces, made)
+
+    def states(
+        self,
+        speed: np.ndarray,
+        breathing: np.ndarray,
+        wanted: np.ndarray,
+        *,
+        rows: np.ndarray | None = None,
+        losses: np.ndarray | None = None,
+        pieces: np.ndarray | None = None,
+    ) -> np.ndarray:
+        """The kernel's own rows for each `speed` (rev/min) with its VE `breathing` and the plenum
+        at `wanted` (Pa absolute)."""
+        states = np.zeros((len(speed), k.POINT_SIZE))
+        if pieces is None:
+            pieces = np.zeros((len(speed), len(self.rows), march.RESULTS))
+        k.solve(
+            self.site, self.gas, self.rows if rows is None else rows,
+            self.losses if losses is None else losses, self.bounds, self.lines, self.points,
+            self.cooler, breathing, speed, wanted, pieces, states,
+        )  # fmt: skip
+        return states
 
     def sweep(self, speed: np.ndarray) -> tuple[Point, ...]:
         """Solved points for each `speed` in rev/min."""
@@ -190,7 +224,6 @@ class Solver:
         system = self.system
         s = raw.states[i]
         ambient = system.site
-        stations, stretches = self._walk(raw, i)
         turbo = self._turbo(s)
         gas = self.gas
         h_in, h_out = enthalpy(gas, ambient.temperature), enthalpy(gas, s[k.T_COOLER_OUT])
@@ -209,8 +242,6 @@ class Solver:
             efficiency=float(raw.breathing[i]),
             indicated=float(raw.work.indicated[i]),
             friction=float(raw.work.friction[i]),
-            stations=stations,
-            stretches=stretches,
             turbo=turbo,
             cooler_effectiveness=float(s[k.EFFECTIVENESS]),
             cooler_heat=float(s[k.COOLER_HEAT]),
@@ -223,6 +254,7 @@ class Solver:
                 solved=solved,
                 reason=reason,
             ),
+            walk=partial(self._walk, raw, i),
         )
 
     def _reason(self, s: np.ndarray) -> str:
@@ -236,53 +268,48 @@ class Solver:
         return "the equations did not close at this point"
 
     def _walk(self, raw: Raw, i: int) -> tuple[dict[str, Station], tuple[Stretch, ...]]:
-        s, pieces = raw.states[i], raw.pieces[i]
-        air, ambient = float(s[k.AIR]), self.system.site
+        s, pieces = raw.states[i].tolist(), raw.pieces[i].tolist()
+        air, ambient = s[k.AIR], self.system.site
         stations = {st.AMBIENT: Station(ambient.pressure, ambient.temperature, air, 0.0)}
         stretches: list[Stretch] = []
         index = 0
+        begins = {
+            st.AMBIENT: (ambient.pressure, ambient.temperature),
+            st.COMPRESSOR_OUTLET: (s[k.P2], s[k.T2]),
+            st.COOLER_OUTLET: (s[k.P_COOLER_OUT], s[k.T_COOLER_OUT]),
+        }
         for section, (start, end) in st.SECTIONS.items():
             run = self.system.runs[section]
             if section == st.HOT_PIPE:
                 stretches.append(self._rise(s))
             if section == st.COLD_PIPE and self.system.cooler is not None:
                 stretches.append(self._cooler(s))
-            begin = {
-                st.AMBIENT: (ambient.pressure, ambient.temperature),
-                st.COMPRESSOR_OUTLET: (float(s[k.P2]), float(s[k.T2])),
-                st.COOLER_OUTLET: (float(s[k.P_COOLER_OUT]), float(s[k.T_COOLER_OUT])),
-            }[start]
-            here, pressure, mach = start, begin[0], 0.0
-            first = True
-            for j, element in enumerate(run):
-                row = pieces[index + j]
-                there = end if j == len(run) - 1 else f"after:{element.id}"
-                mach = float(row[march.MACH])
-                if first and start != st.AMBIENT:
-                    stations[start] = Station(begin[0], begin[1], air, mach)
-                    first = False
+            pressure, temperature = begins[start]
+            if start != st.AMBIENT:
+                mach = pieces[index][march.MACH] if run else 0.0
+                stations[start] = Station(pressure, temperature, air, mach)
+            here = start
+            for element, row in zip(run, pieces[index : index + len(run)], strict=True):
+                there = end if element is run[-1] else f"after:{element.id}"
                 stretches.append(
                     Stretch(
                         element.id, element.kind, element.name, section, here, there,
-                        float(row[march.P_IN]), float(row[march.P_IN] - row[march.P_OUT]),
-                        float(row[march.T_OUT] - row[march.T_IN]), mach,
-                        float(row[march.VELOCITY]), float(row[march.REYNOLDS]),
-                        float(row[march.LOSS]),
+                        row[march.P_IN], row[march.P_IN] - row[march.P_OUT],
+                        row[march.T_OUT] - row[march.T_IN], row[march.MACH],
+                        row[march.VELOCITY], row[march.REYNOLDS], row[march.LOSS],
                     )
                 )  # fmt: skip
-                pressure = float(row[march.P_OUT])
-                stations[there] = Station(pressure, begin[1], air, mach)
+                stations[there] = Station(row[march.P_OUT], temperature, air, row[march.MACH])
                 here = there
             if not run:
-                stations.setdefault(start, Station(begin[0], begin[1], air, 0.0))
-                stations[end] = Station(begin[0], begin[1], air, 0.0)
+                stations[end] = Station(pressure, temperature, air, 0.0)
             index += len(run)
         # The plenum is a space in which the stream has come to rest.
         plenum = stations[st.PLENUM]
         stations[st.PLENUM] = Station(plenum.pressure, plenum.temperature, air, 0.0)
         return stations, tuple(stretches)
 
-    def _rise(self, s: np.ndarray) -> Stretch:
+    def _rise(self, s: list[float]) -> Stretch:
         return Stretch(
             self.system.turbo.id, "compressor", self.system.turbo.name, "compressor",
             st.COMPRESSOR_INLET, st.COMPRESSOR_OUTLET, float(s[k.P1]),
@@ -290,7 +317,7 @@ class Solver:
             0.0, 0.0, 0.0, 0.0,
         )  # fmt: skip
 
-    def _cooler(self, s: np.ndarray) -> Stretch:
+    def _cooler(self, s: list[float]) -> Stretch:
         return Stretch(
             "cooler", "cooler", "Cooler", "cooler", st.COOLER_INLET, st.COOLER_OUTLET,
             float(s[k.P_COOLER_IN]), float(s[k.P_COOLER_IN] - s[k.P_COOLER_OUT]),

@@ -13,6 +13,7 @@ from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import Point, Raw, Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.checks.verdict import Verdict
+from zarvik.core.ducts import march
 
 
 @dataclass(frozen=True)
@@ -61,20 +62,21 @@ class Case:
 
 
 def piece_costs(solver: Solver, speed: float) -> dict[str, float]:
-    """What each duct piece and the cooler's loss cost at `speed` (rev/min), as Pa of compressor
-    outlet pressure that could be lower at the same boost and W that the shaft would save: found
-    by solving again without its loss. Keys are element ids; values are W of shaft power."""
-    base = solver.raw(np.array([speed]))
+    """What the loss of each duct piece costs at `speed` (rev/min): W that the shaft would save at
+    the same boost, found by solving again without that loss. Keys are element ids; empty when the
+    point itself is not solved."""
+    one = np.array([speed])
+    base = solver.raw(one)
     if not base.solved[0]:
         return {}
     shaft = float(base.states[0, k.SHAFT])
     costs = {}
+    rows, losses = solver.rows.copy(), solver.losses.copy()
     for i, element in enumerate(solver.system.elements):
-        rows, losses = solver.rows.copy(), solver.losses.copy()
-        losses[i] = 0.0
-        rows[i, 5:7] = 0.0
-        raw = solver.raw(np.array([speed]), rows=rows, losses=losses)
-        costs[element.id] = shaft - float(raw.states[0, k.SHAFT]) if raw.solved[0] else float("nan")
+        rows[i, march.LINEAR] = rows[i, march.QUADRATIC] = losses[i] = 0.0
+        states = solver.states(one, base.breathing, base.wanted, rows=rows, losses=losses)
+        costs[element.id] = shaft - float(states[0, k.SHAFT])
+        rows[i], losses[i] = solver.rows[i], solver.losses[i]
     return costs
 
 

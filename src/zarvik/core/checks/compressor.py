@@ -59,13 +59,15 @@ def _surge(case: Case) -> Verdict:
 
 def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     """The lowest speed from which full boost keeps its room to the surge line."""
-    speeds = np.linspace(case.system.engine.idle, case.system.engine.rev_limit, 24)
+    idle, limit = case.system.engine.idle, case.system.engine.rev_limit
+    chart = case.system.turbo.chart
 
     def room(start: float) -> float:
+        # The margin is least where the boost rises, or just where it is full.
         schedule = dataclasses.replace(case.system.boost, full_from=start)
+        speeds = np.linspace(max(0.72 * start, idle), min(1.02 * start, limit), 7)
         raw = case.solver.raw(speeds, boost=schedule)
         wanted = schedule.at(speeds) > 0.2 * schedule.full
-        chart = case.system.turbo.chart
         rooms = [
             raw.states[i, k.MAP_FLOW] / chart.surge_flow(float(raw.states[i, k.MAP_RATIO])) - 1.0
             for i in np.nonzero(wanted & raw.solved)[0]
@@ -75,7 +77,7 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     low, high = case.system.boost.full_from, case.system.engine.rev_limit
     if room(high) < SURGE_ROOM:
         return say("A smaller compressor, or less boost: no engine speed keeps clear"), ()
-    for _ in range(9):
+    for _ in range(7):
         middle = 0.5 * (low + high)
         if room(middle) >= SURGE_ROOM:
             high = middle

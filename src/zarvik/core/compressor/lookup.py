@@ -13,6 +13,7 @@ of choke it falls steeply; both are continuous with the map in value and slope.
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 import numpy as np
 
@@ -52,6 +53,7 @@ def monotone_slopes(x: np.ndarray, y: np.ndarray) -> np.ndarray:
     return slopes
 
 
+@lru_cache(64)
 def pack(chart: CompressorMap) -> tuple[np.ndarray, np.ndarray]:
     """Arrays that the compiled look-up reads: per line (n, 6) and per point (n, 5, MAX_POINTS).
 

@@ -6,6 +6,7 @@ note: NTU = U A / C_min, C = m cp, Cr = C_min / C_max, eps = effectiveness.
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 from zarvik.core.compiled import compiled
 
@@ -27,6 +28,7 @@ def crossflow_effectiveness(transfer_units: float, capacity_ratio: float) -> flo
     return 1.0 - math.exp(n**0.22 / c * (math.exp(-c * n**0.78) - 1.0))
 
 
+@lru_cache(256)
 def transfer_units_for(effectiveness: float, capacity_ratio: float) -> float:
     """The number of transfer units that gives `effectiveness`; raises ValueError past 0.98 of
     what the exchanger can reach with 40 units."""

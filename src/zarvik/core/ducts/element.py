@@ -19,8 +19,9 @@ class Element:
 
     `diameter`: hydraulic diameter in m of the section that the loss refers to. `area_in`,
     `area_out`, `area` (reference): m2. `loss`: loss coefficient at each of `REYNOLDS_NODES`, on
-    the dynamic head gamma p M^2 / 2 of the reference section. `loss_low`, `loss_high`: spread of
-    the published methods at Re 1e5. `linear`: Pa/(m/s) and `quadratic`: dimensionless, for a
+    the dynamic head gamma p M^2 / 2 of the reference section. `spread`: when called, the
+    lowest and highest value of the published methods at Re 2e5 (asked for only when it is shown:
+    some methods load large tables). `linear`: Pa/(m/s) and `quadratic`: dimensionless, for a
     resistance rated on a flow bench, on the velocity in the reference section. `length` in m,
     `volume` in m3, `turn` in rad. `notes`: limits that the piece steps over.
     """
@@ -32,8 +33,7 @@ class Element:
     diameter_out: float
     diameter: float
     loss: np.ndarray = field(compare=False)
-    loss_low: float = 0.0
-    loss_high: float = 0.0
+    spread: Callable[[], tuple[float, float]] | None = field(default=None, compare=False)
     linear: float = 0.0
     quadratic: float = 0.0
     substeps: int = 1

@@ -42,7 +42,7 @@ def mach_of_flow(parameter: float, gamma: float) -> float:
             mach = 0.5 * mach
         else:
             mach += change
-        if abs(change) < 1e-9 * mach:  # quadratic: the next change would be 1e-18
+        if abs(change) < 1e-6 * mach:  # quadratic: the next change would be of 1e-12
             break
     return mach
 

@@ -81,11 +81,12 @@ def march(
     pressure: float,
     temperature: float,
     out: np.ndarray,
+    detailed: bool,
 ) -> tuple[float, int]:
     """Carry the total state along the pieces `first` to `last` (exclusive).
 
     `mass_flow` kg/s, total `pressure` Pa and `temperature` K at the start; `out` (pieces,
-    RESULTS) is filled. Returns the total pressure at the end and the index of the piece that
+    RESULTS) is filled, Mach number and velocity only when `detailed`. Returns the total pressure at the end and the index of the piece that
     chokes, or -1: when it is not -1, the pressure means nothing.
     """
     p = pressure
@@ -107,29 +108,29 @@ def march(
             return p, i
         steps = int(row[SUBSTEPS])
         for _ in range(steps):
-            # A midpoint step: the loss is taken at the Mach number halfway through.
-            half = p
-            for order in range(2):
-                if flux >= most * row[AREA] * half:
-                    return p, i
-                mach = mach_of_flow(flux / (row[AREA] * half), gamma)
-                drop = half * 0.5 * gamma * mach * mach * k / steps
-                if row[LINEAR] > 0.0 or row[QUADRATIC] > 0.0:
-                    density = half / (gas_r * temperature)
-                    velocity = mass_flow / (density * row[AREA])
-                    drop += row[LINEAR] * velocity
-                    drop += row[QUADRATIC] * 0.5 * density * velocity * velocity
-                if drop >= 0.9 * p:
-                    return p, i
-                if order == 0:
-                    half = p - 0.5 * drop
-                else:
-                    p -= drop
+            if flux >= most * row[AREA] * p:
+                return p, i
+            mach = mach_of_flow(flux / (row[AREA] * p), gamma)
+            square = mach * mach
+            drop = p * 0.5 * gamma * square * k / steps
+            density = p / (gas_r * temperature)
+            velocity = mass_flow / (density * row[AREA])
+            rated = row[LINEAR] * velocity + row[QUADRATIC] * 0.5 * density * velocity * velocity
+            # The loss is taken at the state halfway through, to second order in the drop:
+            # d ln M / d ln p0 = -(1 + (g - 1)/2 M^2) / (1 - M^2) at constant flow.
+            fall = 0.5 * (drop + rated) / p
+            steeper = 2.0 * (1.0 + 0.5 * (gamma - 1.0) * square) / max(1.0 - square, 0.02) - 1.0
+            drop *= 1.0 + fall * steeper
+            rated *= 1.0 + fall
+            if drop + rated >= 0.9 * p:
+                return p, i
+            p -= drop + rated
         if flux >= most * smallest * p:
             return p, i
-        mach = mach_of_flow(flux / (smallest * p), gamma)
         out[i, P_OUT] = p
         out[i, T_OUT] = temperature
-        out[i, MACH] = mach
-        out[i, VELOCITY] = mach * speed_of_sound(temperature, mach, gamma, gas_r)
+        if detailed:
+            mach = mach_of_flow(flux / (smallest * p), gamma)
+            out[i, MACH] = mach
+            out[i, VELOCITY] = mach * speed_of_sound(temperature, mach, gamma, gas_r)
     return p, -1

@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 import numpy as np
 
@@ -132,6 +133,7 @@ def mix(fractions: Mapping[str, float]) -> Gas:
     return Gas(tuple(shares.items()), packed)
 
 
+@lru_cache(32)
 def moist_air(*, temperature: float, pressure: float, relative_humidity: float) -> Gas:
     """Air with its water vapour.
 

@@ -59,7 +59,8 @@ class Card(QWidget):
         self.advice.setWordWrap(True)
         self.advice.setObjectName("soft")
         layout.addWidget(self.advice)
-        self.cure = QPushButton("Do it")
+        self._wrapped = ""
+        self.cure = QPushButton()
         self.cure.setObjectName("cure")
         self.cure.clicked.connect(self._cure)
         layout.addWidget(self.cure)
@@ -81,7 +82,6 @@ class Card(QWidget):
         self.advice.setText(cure)
         self.advice.setVisible(bool(cure) and not verdict.changes)
         self.cure.setVisible(bool(verdict.changes))
-        self.cure.setText("")
         self.cure.setToolTip(f"{cure}. One step of undo takes it back")
         self.cure.setAccessibleName(f"Cure: {cure}")
         self._wrap(cure)
@@ -89,6 +89,9 @@ class Card(QWidget):
 
     def _wrap(self, text: str) -> None:
         """A button does not break its text; break it here."""
+        if text == self._wrapped:
+            return
+        self._wrapped = text
         metrics = self.cure.fontMetrics()
         room = 236
         lines, line = [], ""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import (
     QColor,
     QFontMetricsF,
@@ -54,7 +54,12 @@ class PressureRun(QWidget):
         desk.result_changed.connect(self._news)
         desk.speed_changed.connect(self._moved)
         desk.piece_chosen.connect(lambda _: self.update())
-        desk.document_changed.connect(self.update)
+        # Only an answer that keeps us waiting is said to be on its way.
+        self._late = QTimer(self)
+        self._late.setSingleShot(True)
+        self._late.setInterval(250)
+        self._late.timeout.connect(self.update)
+        desk.document_changed.connect(self._late.start)
 
     def sizeHint(self) -> QSize:
         """As wide as there is room."""
@@ -66,6 +71,7 @@ class PressureRun(QWidget):
         if self._point is not None and step != getattr(self, "_step", None):
             self._before_point = self._point
         self._step = step
+        self._late.stop()
         self._point = self.desk.point
         self._place()
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from functools import lru_cache
+from functools import lru_cache, partial
 
 import fluids
 import numpy as np
@@ -76,7 +76,6 @@ def build(
             f"{radius / bore:.2f} D; the bend loss is known from 0.7 D to 20 D"
         )
     rough = ROUGHNESS[material][1]
-    low, high = bend_spread(bore, radius, angle, rough)
     return Element(
         id=id,
         kind="bend",
@@ -85,8 +84,7 @@ def build(
         diameter_out=bore,
         diameter=bore,
         loss=bend_loss(bore, radius, angle, rough),
-        loss_low=low,
-        loss_high=high,
+        spread=partial(bend_spread, bore, radius, angle, rough),
         length=radius * angle,
         volume=circle(bore) * radius * angle,
         turn=angle,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from functools import lru_cache
+from functools import lru_cache, partial
 
 import fluids
 import numpy as np
@@ -54,7 +54,6 @@ def build(
 ) -> Element:
     """Element of a cone from `bore_in` to `bore_out` over `length`, all in m."""
     rough = ROUGHNESS[material][1]
-    low, high = cone_spread(bore_in, bore_out, length, rough)
     half_angle = math.degrees(math.atan2(abs(bore_out - bore_in) / 2.0, length))
     notes: tuple[str, ...] = ()
     if bore_out > bore_in and half_angle > 7.5:
@@ -70,8 +69,7 @@ def build(
         diameter_out=bore_out,
         diameter=min(bore_in, bore_out),
         loss=cone_loss(bore_in, bore_out, length, rough),
-        loss_low=low,
-        loss_high=high,
+        spread=partial(cone_spread, bore_in, bore_out, length, rough),
         length=length,
         volume=math.pi / 12 * length * (bore_in**2 + bore_in * bore_out + bore_out**2),
         method="Rennels & Hudson",

@@ -215,8 +215,9 @@ class PipesBench(Bench):
             element = next(e for e in answer.system.elements if e.id == self._shown)
             if stretch.loss > 0:
                 spread = ""
-                if element.loss_high > 0:
-                    spread = f" (other methods {element.loss_low:.2f} to {element.loss_high:.2f})"
+                low, high = element.spread() if element.spread is not None else (0.0, 0.0)
+                if high > 0:
+                    spread = f" (other methods {low:.2f} to {high:.2f})"
                 lines.append(f"Loss coefficient {stretch.loss:.3f}{spread}")
             lines.append(
                 f"{say(stretch.velocity, 'velocity')}, Mach {stretch.mach:.3f}, "
