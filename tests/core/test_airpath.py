@@ -22,7 +22,7 @@ from zarvik.core.gas.properties import isentropic_temperature
 from zarvik.core.site import Site, standard_pressure
 from zarvik.project.assemble import assemble, candidates
 from zarvik.project.document import Project
-from zarvik.project.edits import put
+from zarvik.project.edits import cured, get, put
 from zarvik.project.units import parse
 
 HP = 745.6998715822702
@@ -44,8 +44,6 @@ def changed(tarn: Project, **values: str) -> Project:
     """The demo with other entries, `brief__altitude="0 m"` and so on."""
     for name, text in values.items():
         place = name.replace("__", ".")
-        from zarvik.project.edits import get
-
         tarn = put(tarn, place, parse(text, get(tarn, place).kind))
     return tarn
 
@@ -204,6 +202,10 @@ def test_choking_run_is_no_result(tarn: Project) -> None:
     verdict = next(v for v in found.verdicts if v.id == "target")
     assert verdict.state == "fails"
     assert found.costs == {}
+    closing = next(v for v in found.verdicts if v.id == "closure")
+    assert closing.changes[0].place == "piece:c-run:bore"
+    healed = cured(project, closing.changes)
+    assert answer(assemble(healed), ()).target.closure.solved
 
 
 @given(part=st.floats(0.0, 1.0))
@@ -266,8 +268,6 @@ def test_the_demo_misses_its_target_for_a_named_reason(tarn_answer: Answer) -> N
 
 def test_each_cure_cures(tarn: Project, tarn_answer: Answer) -> None:
     """Carrying out a cure makes its own check better than it was."""
-    from zarvik.project.edits import cured
-
     rank = {"fails": 0, "tight": 1, "holds": 2}
     tried = 0
     for verdict in tarn_answer.verdicts:

@@ -117,7 +117,7 @@ def test_run_is_laid_out_without_gaps(tarn_answer: Answer, width: float) -> None
     for span in spans:
         least = COMPRESSOR_WIDTH if span.stretch.kind == "compressor" else LEAST_WIDTH
         assert span.width >= least - 1e-9
-        assert 43.9 <= min(span.top_in, span.top_out)
+        assert min(span.top_in, span.top_out) >= 43.9
         assert max(span.top_in, span.top_out) <= 166.0
         assert profile.at((span.left + span.right) / 2) is span
     assert profile.at(0.0) is None

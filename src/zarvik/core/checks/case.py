@@ -14,6 +14,7 @@ from zarvik.core.airpath.solution import Point, Raw, Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.ducts import march
+from zarvik.core.ducts.element import Element
 
 
 @dataclass(frozen=True)
@@ -80,10 +81,10 @@ def piece_costs(solver: Solver, speed: float) -> dict[str, float]:
     return costs
 
 
-def choked_piece(solver: Solver, raw: Raw, i: int) -> str | None:
-    """Id of the duct piece that chokes at point `i`, None when none does."""
+def choked_piece(solver: Solver, raw: Raw, i: int) -> Element | None:
+    """The duct piece that chokes at point `i`, None when none does."""
     index = int(raw.states[i, k.CHOKED])
-    return solver.system.elements[index].id if index >= 0 else None
+    return solver.system.elements[index] if index >= 0 else None
 
 
 Check = Callable[[Case], list[Verdict]]

@@ -17,6 +17,7 @@ CHECKS: tuple[Check, ...] = (
 
 def judge(case: Case) -> list[Verdict]:
     """Every verdict on a solved case, worst first."""
-    if not case.target.closure.solved and not case.solved:
-        return worst(solved.check(case) + target.check(case))
+    if not case.target.closure.solved:
+        # What does not pass the air at the target is not judged by how it does below it.
+        return worst(solved.check(case) + target.check(case) + pipes.shapes(case))
     return worst(verdict for check in CHECKS for verdict in check(case))

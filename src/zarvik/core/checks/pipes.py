@@ -35,7 +35,12 @@ BENCHES = {INTAKE: "charge_pipes", HOT_PIPE: "charge_pipes", COLD_PIPE: "charge_
 
 def check(case: Case) -> list[Verdict]:
     """Mach number, loss of the charge side, depression before the compressor, matching ends."""
-    return [*_mach(case), _charge(case), _intake(case), *_ends(case), *_notes(case)]
+    return [*_mach(case), _charge(case), _intake(case), *shapes(case)]
+
+
+def shapes(case: Case) -> list[Verdict]:
+    """What can be said of the pieces without a solution: ends that meet, shapes."""
+    return [*_ends(case), *_notes(case)]
 
 
 def _mach(case: Case) -> list[Verdict]:
@@ -134,7 +139,7 @@ def _ends(case: Case) -> list[Verdict]:
     names = {"one": one.name or one.id, "two": two.name or two.id}
     return [
         Verdict(
-            "ends", "Ends that meet", TIGHT, -float(len(found)),
+            "ends", "Ends that meet", TIGHT, None,
             say("{count} joint(s) step: “{one}” ends at {a}, “{two}” begins at {b}; that step's loss "
                 "is not in the sum", count=str(len(found)),
                 a=Figure(one.diameter_out, "length"), b=Figure(two.diameter_in, "length"), **names),

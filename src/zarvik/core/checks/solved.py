@@ -2,8 +2,24 @@
 
 from __future__ import annotations
 
-from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import FAILS, HOLDS, OPEN, Figure, Verdict, say
+import math
+
+from zarvik.core.airpath.stations import INTAKE
+from zarvik.core.checks.case import Case, choked_piece
+from zarvik.core.checks.verdict import (
+    FAILS,
+    HOLDS,
+    OPEN,
+    Change,
+    Figure,
+    Sentence,
+    Verdict,
+    say,
+)
+from zarvik.core.ducts.flow import mass_flow_parameter
+from zarvik.core.ducts.pieces import KINDS
+from zarvik.core.engine.engine import air_demand
+from zarvik.core.gas.mixture import GAS_CONSTANT
 
 
 def check(case: Case) -> list[Verdict]:
@@ -22,13 +38,41 @@ def _closed(case: Case) -> Verdict:
             about="turbo", basis="Mass 1e-6, energy 1e-4 of the shaft power",
         )  # fmt: skip
     first = lost[0]
+    cure, changes = _widen(case)
     return Verdict(
         "closure", "The sums close", FAILS, -len(lost) / max(len(case.sweep), 1),
         say("{count} of {all} points have no answer, the first at {speed}: {reason}",
             count=str(len(lost)), all=str(len(case.sweep)),
             speed=Figure(first.speed, "rotation"), reason=first.closure.reason),
-        say("Widen what chokes, or ask for less"), (), "charge_pipes",
-        "A point that does not close is no result",
+        cure, changes, "charge_pipes", "A point that does not close is no result",
+    )  # fmt: skip
+
+
+def _widen(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
+    """The bore at which the piece that chokes would pass the air of the target in comfort."""
+    lost = [i for i, good in enumerate(case.raw.solved) if not good]
+    piece = next((e for i in reversed(lost) if (e := choked_piece(case.solver, case.raw, i))), None)
+    bored = piece is not None and any(p.name == "bore" for p in KINDS[piece.kind].parameters)
+    if piece is None or not bored:
+        return say("Widen what chokes, or ask for less"), ()
+    system = case.system
+    pressure = system.site.pressure + system.boost.full
+    if piece in system.runs[INTAKE]:
+        pressure = system.site.pressure
+    temperature = system.site.temperature + 40.0
+    gas = case.solver.gas
+    air = air_demand(
+        gas, system.engine.displacement, float(system.engine.breathing.at(system.target.speed)),
+        system.target.speed, system.site.pressure + system.boost.full, temperature,
+    )  # fmt: skip
+    # Mach 0.2 leaves room for the loss on the way.
+    flux = air * math.sqrt(gas[GAS_CONSTANT] * temperature / 1.4)
+    area = flux / (pressure * mass_flow_parameter(0.2, 1.4))
+    bore = math.ceil(math.sqrt(4.0 * area / math.pi) * 1000.0) / 1000.0
+    return (
+        say("Widen “{name}” from {now} to {bore}", name=piece.name,
+            now=Figure(piece.diameter, "length"), bore=Figure(bore, "length")),
+        (Change(f"piece:{piece.id}:bore", bore),),
     )  # fmt: skip
 
 

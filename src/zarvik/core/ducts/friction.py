@@ -7,12 +7,12 @@ import fluids
 # Absolute roughness in m. Drawn tube, new steel: L. F. Moody, Trans. ASME 66 (1944) 671;
 # the others from memory of the same kind of table, as bands.
 ROUGHNESS: dict[str, tuple[str, float]] = {
-    "aluminium": ("Aluminium, drawn", 1.5e-6),
-    "stainless": ("Stainless, drawn", 2.0e-6),
-    "mild_steel": ("Mild steel, mandrel bent", 45.0e-6),
-    "silicone": ("Silicone hose", 25.0e-6),
+    "aluminium": ("Aluminium", 1.5e-6),
+    "stainless": ("Stainless", 2.0e-6),
+    "mild_steel": ("Mild steel", 45.0e-6),
+    "silicone": ("Silicone", 25.0e-6),
     "cast": ("Cast", 250.0e-6),
-    "printed": ("Plastic, moulded", 5.0e-6),
+    "printed": ("Plastic", 5.0e-6),
 }
 
 

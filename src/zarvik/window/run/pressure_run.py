@@ -242,9 +242,11 @@ class PressureRun(QWidget):
             stretch = span.stretch
             if stretch.kind == "compressor" or stretch.drop < 20.0:
                 continue
-            unit = self.desk.unit("pressure_difference")
-            text = "−" + self.desk.text(stretch.drop, "pressure_difference").split("\u00a0")[0]
-            if float(text[1:].replace("\u00a0", "")) == 0.0 or unit is None:
+            unit = self.desk.unit("pressure_difference") or ""
+            places = {"psi": 2, "bar": 3}.get(unit, 1)
+            figure = self.desk.text(stretch.drop, "pressure_difference", places=places)
+            text = "−" + figure.rpartition("\u00a0")[0]
+            if text.strip("−0.") == "":
                 continue
             width = metrics.horizontalAdvance(text)
             x = (span.left + span.right - width) / 2.0
