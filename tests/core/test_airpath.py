@@ -147,6 +147,10 @@ def test_no_cooler_is_the_same_network(tarn: Project) -> None:
         point.stations["compressor_outlet"].temperature
     )
     assert point.air < at_target(assemble(tarn)).air
+    found = answer(assemble(project), ())
+    verdict = next(v for v in found.verdicts if v.id == "charge_temperature")
+    assert verdict.state == "fails"
+    assert cured(project, verdict.changes).cooler.fitted
 
 
 def test_empty_runs_solve(system: System) -> None:

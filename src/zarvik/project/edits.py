@@ -172,6 +172,8 @@ def cured(project: Project, changes: Iterable[Change]) -> Project:
     for change in changes:
         if change.place == "turbo":
             project = put(project, "turbo", change.value)
+        elif change.place == "cooler.fitted":
+            project = put(project, "cooler.fitted", bool(change.value))
         elif change.place.startswith("piece:"):
             _, piece, name = change.place.split(":")
             place = f"{run_of(project, piece)}.{piece}.{name}"

@@ -3,7 +3,17 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import FAILS, HOLDS, TIGHT, Change, Figure, Verdict, graded, say
+from zarvik.core.checks.verdict import (
+    FAILS,
+    HOLDS,
+    TIGHT,
+    Change,
+    Figure,
+    Sentence,
+    Verdict,
+    graded,
+    say,
+)
 
 BOTTOM_END_ROOM = 0.07  # run 7–15 % under what is trusted; common practice, no source
 # Charge temperature in the plenum at full load; common practice, no source.
@@ -48,22 +58,25 @@ def _charge(case: Case) -> Verdict:
     spark = case.system.engine.fuel.spark
     before = point.stations["compressor_outlet"].temperature
     needed = (before - CHARGE_GOOD) / (before - ambient) if before > ambient + 1 else 0.0
-    cure = None
-    if state != HOLDS:
-        cure = (
-            say("It takes {needed} of the way down to ambient to reach {good}; now it is {now}: "
-                "a larger core, or more air through it",
-                needed=Figure(needed, "ratio"), good=Figure(CHARGE_GOOD, "temperature"),
-                now=Figure(point.cooler_effectiveness, "ratio"))
-            if needed < 0.95 and case.system.cooler is not None
-            else say("No air-to-air cooler reaches {good} on this day: less pressure ratio, a more "
-                     "efficient compressor, or water", good=Figure(CHARGE_GOOD, "temperature"))
-        )  # fmt: skip
+    cure: Sentence | None = None
+    changes: tuple[Change, ...] = ()
+    if state != HOLDS and case.system.cooler is None:
+        cure = say("Fit a cooler: it takes {needed} of the way down to ambient to reach {good}",
+                   needed=Figure(needed, "ratio"), good=Figure(CHARGE_GOOD, "temperature"))  # fmt: skip
+        changes = (Change("cooler.fitted", 1.0),)
+    elif state != HOLDS and needed < 0.95:
+        cure = say("It takes {needed} of the way down to ambient to reach {good}; now it is {now}: "
+                   "a larger core, or more air through it",
+                   needed=Figure(needed, "ratio"), good=Figure(CHARGE_GOOD, "temperature"),
+                   now=Figure(point.cooler_effectiveness, "ratio"))  # fmt: skip
+    elif state != HOLDS:
+        cure = say("No air-to-air cooler reaches {good} on this day: less pressure ratio, a more "
+                   "efficient compressor, or water", good=Figure(CHARGE_GOOD, "temperature"))  # fmt: skip
     return Verdict(
         "charge_temperature", "Charge temperature", state, margin,
         say("{charge} in the plenum at {speed}, {before} before the cooler"
             + ("; knock comes nearer above {good}" if spark and state != HOLDS else ""),
             charge=Figure(temperature, "temperature"), before=Figure(before, "temperature"),
             speed=Figure(point.speed, "rotation"), good=Figure(CHARGE_GOOD, "temperature")),
-        cure, (), "brief", "60 °C good, 85 °C the most: common practice, no source",
+        cure, changes, "brief", "60 °C good, 85 °C the most: common practice, no source",
     )  # fmt: skip

@@ -57,10 +57,10 @@ class LoadChart(Chart):
             painter.setPen(QColor(p.soft))
             painter.drawText(self.plot(), Qt.AlignmentFlag.AlignCenter, "no result to draw")
             return
-        i = len(c.speed) * 2 // 5
+        i = int(max(range(len(c.torque)), key=c.torque.__getitem__))
         spot = self.at(c.speed[i], c.torque[i], self.second)
         painter.setPen(QColor(p.cold_low))
-        painter.drawText(QPointF(spot.x() - 30, spot.y() - 8), f"torque, {c.torque_unit}")
+        painter.drawText(QPointF(spot.x() - 60, spot.y() - 9), f"torque, {c.torque_unit}")
         i = len(c.speed) * 3 // 5
         spot = self.at(c.speed[i], c.power[i])
         painter.setPen(QColor(p.ink))
