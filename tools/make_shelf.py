@@ -7,51 +7,88 @@ from pathlib import Path
 
 from zarvik.core.compressor.meanline import Wheel, generate
 from zarvik.formats import map_csv, project_file
-from zarvik.project.document import Project, Turbo
-from zarvik.project.edits import put
-from zarvik.project.units import parse
+from zarvik.formats import shelf as shelf_files
+from zarvik.project.document import SCHEMA_VERSION, Project
 
 DATA = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(__file__).parents[1] / "src/zarvik/data"
-SIZES = (  # inducer, exducer in mm
+SIZES = (  # inducer, exducer of the compressor in mm
+    (38.0, 50.0),
+    (40.0, 52.5),
     (42.0, 55.0),
     (46.0, 60.5),
+    (48.0, 63.5),
     (51.0, 67.0),
     (54.0, 71.0),
     (58.0, 76.5),
+    (61.0, 80.0),
     (64.0, 84.0),
+    (68.0, 89.0),
+    (72.0, 94.5),
+    (76.0, 100.0),
 )
-NOTE = (
-    "Invented: made by the mean-line generator of this program from wheel sizes, nothing measured"
-)
+GENERATOR = "Invented: made by the mean-line generator of this program from wheel sizes"
 
 
 def key(inducer: float, exducer: float) -> str:
     """File name and key of a size."""
-    return f"c{inducer:.0f}-{exducer:.0f}"
+    return f"c{inducer:.0f}-{int(exducer)}"
 
 
-def shelf() -> dict[str, Turbo]:
-    """Every turbo of the shelf, written as CSV on the way."""
-    turbos = {}
+def shelf() -> None:
+    """Every turbo of the shelf: its map, and a turbine in common proportion."""
+    rows = [f"# {GENERATOR}; turbine in common proportion to the compressor", "# unit: mm",
+            "turbo,wheel,exducer,housing"]  # fmt: skip
     for inducer, exducer in SIZES:
         chart = generate(
             Wheel(inducer / 1000.0, exducer / 1000.0), f"{inducer:.0f} × {exducer:.0f} mm wheel"
         )
-        map_csv.write(chart, DATA / "maps" / f"{key(inducer, exducer)}.csv", NOTE)
-        turbos[key(inducer, exducer)] = Turbo.of(chart, key(inducer, exducer), NOTE)
-    return turbos
+        map_csv.write(chart, DATA / "maps" / f"{key(inducer, exducer)}.csv", GENERATOR)
+        wheel = round(0.873 * exducer, 1)
+        rows.append(f"{key(inducer, exducer)},{wheel:g},{0.855 * wheel:.1f},{0.275 * wheel:.1f}")
+    project_file.write_text("\n".join(rows) + "\n", DATA / "turbines.csv")
 
 
-def tarn(turbos: dict[str, Turbo]) -> Project:
+def turbos(*keys: str) -> list[dict[str, object]]:
+    """Turbos of the shelf as they stand in a project file."""
+    return [shelf_files.turbo(name).model_dump() for name in keys]
+
+
+AL, HOSE, STEEL = {"material": "aluminium"}, {"material": "silicone"}, {"material": "stainless"}
+
+
+def piece(kind: str, id: str, name: str, **values: str) -> dict[str, str]:
+    """A piece as it stands in a project file."""
+    return {"id": id, "kind": kind, "name": name, **values}
+
+
+def hot_side(
+    *, count: int, primary: str, length: str, collector: str, pipe: str, span: str, flow: str
+) -> dict[str, list[dict[str, str]]]:
+    """A manifold and an exhaust of common shape; `flow` of the silencer at 3 kPa."""
+    return {
+        "manifold": [
+            piece("primaries", "primaries", "Primaries", count=str(count), bore=primary,
+                  length=length, turns="150 °", **STEEL),
+            piece("collector", "collector", "Merge collector", bore_out=collector, **STEEL),
+        ],
+        "exhaust": [
+            piece("bend", "e-elbow", "Elbow off the turbine", bore=pipe,
+                  radius=f"{1.5 * float(pipe.split()[0]):.0f} mm", angle="90 °", **STEEL),
+            piece("straight", "e-down", "Downpipe", bore=pipe, length="800 mm", **STEEL,
+                  cover="wrap"),
+            piece("resistance", "e-silencer", "Silencer", bore=pipe, flow=flow, drop="3000 Pa",
+                  linear_share="10 %"),
+            piece("straight", "e-tail", "Tail pipe", bore=pipe, length=span, **STEEL),
+            piece("mouth", "e-out", "Into the open", bore=pipe),
+        ],
+    }  # fmt: skip
+
+
+def tarn() -> Project:
     """The Tarn: a hill-climb special with the engine of a delivery van."""
-    al, hose = {"material": "aluminium"}, {"material": "silicone"}
-
-    def piece(kind: str, id: str, name: str, **values: str) -> dict[str, str]:
-        return {"id": id, "kind": kind, "name": name, **values}
-
     tree = {
         "schema": "zarvik-project",
-        "schema_version": 1,
+        "schema_version": SCHEMA_VERSION,
         "name": "Tarn",
         "note": "Invented demo: a 780 kg hill-climb special with the 2.4 L inline four of a "
         "delivery van. Hill at 640 m, design day 33 °C, event in nine weeks.",
@@ -59,7 +96,7 @@ def tarn(turbos: dict[str, Turbo]) -> Project:
         "units": "mixed",
         "brief": {
             "target_power": "330 hp", "target_speed": "6400 rpm", "target_boost": "1.1 bar",
-            "full_boost_from": "3400 rpm", "big_run_boost": "1.25 bar", "altitude": "640 m",
+            "full_boost_from": "3400 rpm", "hold_back_until": "1000 rpm", "big_run_boost": "1.25 bar", "altitude": "640 m",
             "design_day": "33 °C", "humidity": "40 %", "road_speed": "85 km/h",
         },
         "engine": {
@@ -67,29 +104,31 @@ def tarn(turbos: dict[str, Turbo]) -> Project:
             "bore": "88 mm", "stroke": "98.5 mm", "compression": "9.6", "idle": "900 rpm",
             "rev_limit": "7000 rpm", "breathing": "long_runner", "best_breathing": "97 %",
             "best_breathing_speed": "4700 rpm", "fuel": "petrol98", "full_load_lambda": "0.82",
-            "trusted_boost": "1.3 bar",
+            "trusted_boost": "1.3 bar", "retard": "3",
         },
-        "turbos": [turbos[k].model_dump() for k in ("c46-60", "c51-67", "c54-71", "c58-76")],
+        "gate": {"diameter": "38 mm", "lift": "10 mm", "count": "1", "discharge": "70 %"},
+        "bay": {"temperature": "70 °C", "breeze": "6 m/s"},
+        "turbos": turbos("c46-60", "c51-67", "c54-71", "c58-76"),
         "turbo": "c54-71",
         "intake": [
             piece("resistance", "filter", "Cone filter", bore="90 mm", flow="900 m³/h",
                   drop="600 Pa", linear_share="40 %"),
             piece("reducer", "neck", "Filter neck", bore_in="90 mm", bore_out="76 mm",
-                  length="60 mm", **hose),
-            piece("straight", "tract", "Intake pipe", bore="76 mm", length="380 mm", **al),
+                  length="60 mm", **HOSE),
+            piece("straight", "tract", "Intake pipe", bore="76 mm", length="380 mm", **AL),
             piece("bend", "elbow", "Elbow past the strut", bore="76 mm", radius="114 mm",
-                  angle="90 °", **al),
+                  angle="90 °", **AL),
             piece("joint", "hump", "Joint at the turbo", bore="76 mm", gap="12 mm", step="1.6 mm"),
             piece("reducer", "inducer", "Turbo inlet", bore_in="76 mm", bore_out="60.5 mm",
-                  length="50 mm", **hose),
+                  length="50 mm", **HOSE),
         ],
         "hot_pipe": [
             piece("joint", "h-joint", "Joint at the compressor", bore="47.7 mm", gap="10 mm",
                   step="1.65 mm"),
-            piece("bend", "h-down", "Bend down", bore="47.7 mm", radius="3 in", angle="90 °", **al),
-            piece("straight", "h-run", "Run along the rail", bore="47.7 mm", length="420 mm", **al),
+            piece("bend", "h-down", "Bend down", bore="47.7 mm", radius="3 in", angle="90 °", **AL),
+            piece("straight", "h-run", "Run along the rail", bore="47.7 mm", length="420 mm", **AL),
             piece("bend", "h-in", "Bend into the cooler", bore="47.7 mm", radius="3 in",
-                  angle="45 °", **al),
+                  angle="45 °", **AL),
             piece("joint", "h-end", "Joint at the cooler", bore="47.7 mm", gap="10 mm",
                   step="1.65 mm"),
         ],
@@ -101,27 +140,173 @@ def tarn(turbos: dict[str, Turbo]) -> Project:
         "cold_pipe": [
             piece("joint", "c-joint", "Joint at the cooler", bore="2.37 in", gap="10 mm",
                   step="1.65 mm"),
-            piece("bend", "c-up", "Bend up", bore="2.37 in", radius="3.75 in", angle="90 °", **al),
+            piece("bend", "c-up", "Bend up", bore="2.37 in", radius="3.75 in", angle="90 °", **AL),
             piece("straight", "c-run", "Run over the radiator", bore="2.37 in", length="610 mm",
-                  **al),
+                  **AL),
             piece("bend", "c-back", "Bend back", bore="2.37 in", radius="3.75 in", angle="90 °",
-                  **al),
+                  **AL),
             piece("reducer", "c-cone", "Hose to the throttle", bore_in="2.37 in", bore_out="65 mm",
-                  length="60 mm", **hose),
+                  length="60 mm", **HOSE),
             piece("throttle", "throttle", "Throttle", bore="65 mm", shaft="9 mm"),
             piece("mouth", "mouth", "Mouth into the plenum", bore="65 mm", recovered="0 %"),
         ],
+        **hot_side(count=4, primary="40.9 mm", length="340 mm", collector="52.5 mm",
+                   pipe="70 mm", span="1400 mm", flow="1000 m³/h"),
     }  # fmt: skip
     return Project.model_validate(tree)
+
+
+def skerry() -> Project:
+    """The Skerry: a tow van with a smoke-limited diesel and little room for a cooler."""
+    return Project.model_validate({
+        "name": "Skerry",
+        "note": "Invented demo: a harbour tug's tow van, 2.8 L four-cylinder diesel, smoke limited, "
+        "radiator space tight.",
+        "invented": True,
+        "units": "metric",
+        "brief": {
+            "target_power": "150 kW", "target_speed": "3600 rpm", "target_boost": "1.6 bar",
+            "full_boost_from": "2000 rpm", "hold_back_until": "900 rpm",
+            "big_run_boost": "1.6 bar", "altitude": "10 m", "design_day": "28 °C",
+            "humidity": "70 %", "road_speed": "50 km/h",
+        },
+        "engine": {
+            "name": "2.8 L diesel, tow van", "cylinders": "4", "bore": "94 mm", "stroke": "100 mm",
+            "compression": "17.5", "idle": "750 rpm", "rev_limit": "4300 rpm",
+            "breathing": "stock_torque", "fuel": "diesel", "full_load_lambda": "1.4",
+            "trusted_boost": "1.9 bar",
+            "stock_torque": [[1000, 150], [1600, 172], [2200, 178], [3000, 168], [3600, 152],
+                             [4300, 128]],
+        },
+        "turbos": turbos("c42-55", "c46-60", "c48-63", "c51-67"),
+        "turbo": "c48-63",
+        "gate": {"diameter": "32 mm", "lift": "9 mm"},
+        "bay": {"temperature": "75 °C", "breeze": "3 m/s"},
+        "intake": [
+            piece("resistance", "filter", "Stock air box", bore="80 mm", flow="600 m³/h",
+                  drop="1200 Pa", linear_share="50 %"),
+            piece("straight", "tract", "Intake hose", bore="70 mm", length="500 mm", **HOSE),
+            piece("bend", "elbow", "Elbow", bore="70 mm", radius="90 mm", angle="90 °", **HOSE),
+        ],
+        "hot_pipe": [
+            piece("bend", "h-up", "Bend up", bore="50.8 mm", radius="76 mm", angle="90 °", **STEEL),
+            piece("straight", "h-run", "Across the front", bore="50.8 mm", length="700 mm", **STEEL),
+        ],
+        "cooler": {
+            "effectiveness": "68 %", "drop": "9 kPa", "charge_flow": "0.2 kg/s",
+            "cooling_flow": "0.6 kg/s", "width": "420 mm", "height": "160 mm", "capture": "30 %",
+            "trust": "100 %",
+        },
+        "cold_pipe": [
+            piece("straight", "c-run", "Back to the engine", bore="54 mm", length="800 mm", **STEEL),
+            piece("bend", "c-in", "Bend into the manifold", bore="54 mm", radius="80 mm",
+                  angle="90 °", **STEEL),
+            piece("mouth", "mouth", "Mouth into the plenum", bore="54 mm"),
+        ],
+        **hot_side(count=4, primary="36 mm", length="90 mm", collector="44 mm", pipe="63.5 mm",
+                   span="2600 mm", flow="700 m³/h"),
+    })  # fmt: skip
+
+
+def fell() -> Project:
+    """The Fell: a streamliner with two turbos on alcohol and no cooler."""
+    return Project.model_validate({
+        "name": "Fell",
+        "note": "Invented demo: a salt-flat streamliner, 5.2 L V10, two turbos, alcohol, no cooler.",
+        "invented": True,
+        "units": "inch",
+        "brief": {
+            "target_power": "1000 hp", "target_speed": "7600 rpm", "target_boost": "14 psi",
+            "full_boost_from": "5000 rpm", "hold_back_until": "1500 rpm", "big_run_boost": "16 psi",
+            "altitude": "4200 ft", "design_day": "95 °F", "humidity": "20 %",
+            "road_speed": "200 mph",
+        },
+        "engine": {
+            "name": "5.2 L V10", "cylinders": "10", "bore": "84.5 mm", "stroke": "92.8 mm",
+            "compression": "10.5", "idle": "1100 rpm", "rev_limit": "8200 rpm",
+            "breathing": "short_runner", "best_breathing": "104 %",
+            "best_breathing_speed": "6600 rpm", "fuel": "methanol", "full_load_lambda": "0.82",
+            "trusted_boost": "18 psi", "evaporated": "35 %",
+        },
+        "turbos": turbos("c58-76", "c61-80", "c64-84"),
+        "turbo": "c58-76",
+        "turbos_fitted": "2",
+        "gate": {"diameter": "46 mm", "lift": "13 mm", "count": "2"},
+        "bay": {"temperature": "60 °C", "breeze": "10 m/s"},
+        "intake": [
+            piece("entry", "scoop", "Scoop", bore="6 in", lip="1 in"),
+            piece("reducer", "fork", "Fork to the turbos", bore_in="6 in", bore_out="5 in",
+                  length="8 in", **AL),
+        ],
+        "cooler": {"fitted": False},
+        "cold_pipe": [
+            piece("straight", "run", "Charge pipes together", bore="5 in", length="40 in", **AL),
+            piece("throttle", "throttle", "Throttle", bore="4.5 in", shaft="10 mm"),
+            piece("mouth", "mouth", "Into the plenum", bore="4.5 in"),
+        ],
+        **hot_side(count=10, primary="42 mm", length="420 mm", collector="90 mm", pipe="127 mm",
+                   span="600 mm", flow="6000 m³/h"),
+    })  # fmt: skip
+
+
+def moth() -> Project:
+    """The Moth: a city car with a belt-driven blower and an air-to-water cooler."""
+    return Project.model_validate({
+        "name": "Moth",
+        "note": "Invented demo: a 1.0 L three-cylinder city car with a belt-driven blower and an "
+        "air-to-water cooler.",
+        "invented": True,
+        "units": "metric",
+        "brief": {
+            "target_power": "75 kW", "target_speed": "6000 rpm", "target_boost": "0.6 bar",
+            "full_boost_from": "2500 rpm", "hold_back_until": "1000 rpm",
+            "big_run_boost": "0.6 bar", "altitude": "150 m", "design_day": "30 °C",
+            "humidity": "50 %", "road_speed": "60 km/h",
+        },
+        "engine": {
+            "name": "1.0 L inline three", "cylinders": "3", "bore": "71 mm", "stroke": "84 mm",
+            "compression": "9.5", "idle": "850 rpm", "rev_limit": "6500 rpm",
+            "breathing": "table", "fuel": "petrol95", "full_load_lambda": "0.85",
+            "trusted_boost": "0.8 bar", "retard": "2",
+            "breathing_table": [[1000, 0.78], [2500, 0.88], [4000, 0.94], [5000, 0.95],
+                                [6000, 0.91], [6500, 0.87]],
+        },
+        "turbos": turbos("c38-50"),
+        "turbo": "c38-50",
+        "blower": {"fitted": True, "name": "Three-lobe blower, 460 cm³", "displacement": "460 cm³",
+                   "ratio": "2.2", "rotor_limit": "15000 rpm"},
+        "bay": {"temperature": "65 °C", "breeze": "4 m/s"},
+        "intake": [
+            piece("resistance", "filter", "Air box", bore="60 mm", flow="350 m³/h", drop="1000 Pa",
+                  linear_share="50 %"),
+            piece("throttle", "throttle", "Throttle before the blower", bore="50 mm", shaft="8 mm"),
+        ],
+        "hot_pipe": [
+            piece("straight", "h-run", "Blower outlet", bore="45 mm", length="150 mm", **AL),
+        ],
+        "cooler": {
+            "medium": "water", "effectiveness": "80 %", "drop": "3 kPa", "charge_flow": "0.09 kg/s",
+            "cooling_flow": "0.3 kg/s", "water_flow": "0.3 kg/s", "front": "65 %",
+            "width": "400 mm", "height": "150 mm", "capture": "30 %", "trust": "90 %",
+        },
+        "cold_pipe": [
+            piece("straight", "c-run", "To the plenum", bore="50 mm", length="300 mm", **AL),
+            piece("mouth", "mouth", "Into the plenum", bore="50 mm"),
+        ],
+        **hot_side(count=3, primary="36 mm", length="300 mm", collector="45 mm", pipe="50.8 mm",
+                   span="2400 mm", flow="420 m³/h"),
+    })  # fmt: skip
 
 
 def main() -> None:
     """Write everything."""
     (DATA / "maps").mkdir(parents=True, exist_ok=True)
     (DATA / "demo").mkdir(parents=True, exist_ok=True)
-    project = tarn(shelf())
-    project = put(project, "brief.altitude", parse("640 m", "length"))
-    project_file.write(project, DATA / "demo" / f"tarn{project_file.SUFFIX}")
+    shelf()
+    for make in (tarn, skerry, fell, moth):
+        project_file.write_text(
+            project_file.dumps(make()), DATA / "demo" / f"{make.__name__}{project_file.SUFFIX}"
+        )
 
 
 if __name__ == "__main__":

@@ -215,7 +215,9 @@ def _solve(given: argparse.Namespace) -> int:
 
 def _print_line(points: Sequence[Point], project: Project) -> None:
     units = project.shown_units
-    print("engine speed      boost       power      torque        air   ratio  wheel speed  map")
+    print(
+        "engine speed      boost       power      torque        air   ratio  wheel speed  map     gate"
+    )
     for point in points:
         if not point.closure.solved:
             print(f"{point.speed:9.0f} rpm  not solved: {point.closure.reason}")
@@ -226,7 +228,7 @@ def _print_line(points: Sequence[Point], project: Project) -> None:
             f"{figure(point.power, 'power', units):>11s} "
             f"{figure(point.torque, 'torque', units):>11s} "
             f"{figure(point.air, 'mass_flow', units):>12s} {t.ratio:6.2f} "
-            f"{t.real_speed:8.0f} rpm  {t.region}"
+            f"{t.real_speed:8.0f} rpm  {t.region:7s} {t.regime}"
         )
     print()
 
@@ -247,12 +249,16 @@ def _print_point(point: Point, project: Project) -> None:
             f"{figure(station.pressure, 'pressure_absolute', units) + ' abs':>18s} "
             f"{figure(station.temperature, 'temperature', units):>12s} {station.mach:7.3f}"
         )
-    for name in st.UNSOLVED:
-        print(f"  {st.TITLES[name]:26s} {'not solved yet':>18s}")
-    closure = point.closure
+    closure, turbo = point.closure, point.turbo
+    if turbo.turbine_power > 0.0:
+        print(
+            f"  gate {turbo.regime}, {100 * turbo.opening:.0f} % open; turbine at expansion "
+            f"{turbo.expansion:.2f}, u/c0 {turbo.blade_ratio:.2f}, "
+            f"{100 * turbo.turbine_efficiency:.0f} % efficient"
+        )
     print(
-        f"  closes: air {closure.mass:.1e}, plenum pressure {closure.pressure:.1e}, "
-        f"energy {closure.energy:.1e} (relative), {closure.iterations} steps"
+        f"  closes: flow {closure.mass:.1e}, pressure {closure.pressure:.1e}, energy "
+        f"{closure.energy:.1e}, shaft {closure.shaft:.1e} (relative), {closure.iterations} steps"
     )
 
 

@@ -46,14 +46,17 @@ def answer(system: System, candidates: tuple[Turbo, ...] = ()) -> Answer:
     solver = prepare(system)
     raw = solver.raw(sweep_speeds(system))
     sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
-    target = solver.at(system.target.speed)
-    verdicts = judge(Case(solver, raw, sweep, target, candidates))
+    case = Case(solver, raw, sweep, solver.at(system.target.speed), candidates)
+    if not case.target.closure.solved:
+        target = solver.at(system.target.speed, start=case.start)
+        case = Case(solver, raw, sweep, target, candidates)
+    verdicts = judge(case)
     return Answer(
         system,
         solver,
         sweep,
-        target,
+        case.target,
         tuple(verdicts),
-        piece_costs(solver, system.target.speed),
+        piece_costs(solver, system.target.speed, case.start),
         compare(solver, (system.turbo, *candidates)),
     )

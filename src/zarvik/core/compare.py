@@ -10,6 +10,7 @@ import numpy as np
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import Turbo
+from zarvik.core.checks.hot_side import full_speed
 
 
 @dataclass(frozen=True)
@@ -18,7 +19,8 @@ class Candidate:
 
     `power` W, `efficiency` and `shaft` W (what the turbine would have to give) at the target
     speed; least margins (relative) along the boosted full-load line: `surge`, `choke`,
-    `overspeed`; `charge` K in the plenum at the target speed.
+    `overspeed`; `charge` K in the plenum and `back_pressure` ratio at the target speed; `spool`:
+    rev/min from which the full boost stands.
     """
 
     id: str
@@ -30,6 +32,8 @@ class Candidate:
     surge: float
     choke: float
     overspeed: float
+    spool: float
+    back_pressure: float
 
 
 def compare(solver: Solver, turbos: tuple[Turbo, ...]) -> tuple[Candidate, ...]:
@@ -40,14 +44,15 @@ def compare(solver: Solver, turbos: tuple[Turbo, ...]) -> tuple[Candidate, ...]:
 def _one(solver: Solver) -> Candidate:
     system = solver.system
     chart = system.turbo.chart
-    start = system.boost.onset * system.boost.full_from
-    speeds = np.linspace(min(start * 1.15, system.engine.rev_limit), system.engine.rev_limit, 11)
-    raw = solver.raw(np.append(speeds, system.target.speed))
-    good = raw.solved
-    states = raw.states
-    line = np.nonzero(
-        good[:-1] & (raw.wanted[:-1] - system.site.pressure > 0.2 * system.boost.full)
-    )[0]
+    low = max(system.engine.idle, 1000.0)
+    speeds = np.linspace(low, system.engine.rev_limit, 17)
+    raw = solver.raw(speeds)
+    near = int(np.abs(speeds - system.target.speed).argmin())
+    last = solver.raw(np.array([system.target.speed]), start=raw.solutions[near])
+    good = np.append(raw.solved, last.solved)
+    states = np.vstack([raw.states, last.states])
+    boost = states[:-1, k.P_PLENUM] - system.site.pressure
+    line = np.nonzero(good[:-1] & (boost > 0.2 * system.boost.full))[0]
     ratios = [float(r) for r in states[line, k.MAP_RATIO]]
     flows = states[line, k.MAP_FLOW]
     surge = np.array([chart.surge_flow(r) for r in ratios])
@@ -57,11 +62,13 @@ def _one(solver: Solver) -> Candidate:
     return Candidate(
         id=system.turbo.id,
         name=system.turbo.name,
-        power=float(raw.work.power[-1]) if good[-1] else nan,
+        power=float(states[-1, k.POWER]) if good[-1] else nan,
         efficiency=float(states[-1, k.MAP_EFFICIENCY]) if good[-1] else nan,
         shaft=float(states[-1, k.SHAFT]) if good[-1] else nan,
         charge=float(states[-1, k.T_COOLER_OUT]) if good[-1] else nan,
         surge=float((flows / surge).min() - 1.0) if some else nan,
         choke=float((1.0 - flows / limit).min()) if some else nan,
         overspeed=float(1.0 - states[line, k.MAP_SPEED].max()) if some else nan,
+        spool=full_speed(speeds[raw.solved], boost[raw.solved], system.boost.full),
+        back_pressure=float(states[-1, k.P4] / states[-1, k.P_PLENUM]) if good[-1] else nan,
     )

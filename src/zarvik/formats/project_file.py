@@ -19,8 +19,38 @@ from zarvik.project.document import SCHEMA, SCHEMA_VERSION, Project
 SUFFIX = ".zarvik.json"
 LARGEST = 32 * 1024 * 1024
 
+
+def _hot_side(tree: dict[str, Any]) -> dict[str, Any]:
+    """Version 2 has the hot side: what a version 1 file cannot say takes the defaults, with a
+    plain manifold and exhaust, and the boost is held back as the old file asked for it."""
+    tree = dict(tree, schema_version=2)
+    brief = dict(tree.get("brief") or {})
+    if "full_boost_from" in brief:
+        brief.setdefault("hold_back_until", brief["full_boost_from"])
+    tree["brief"] = brief
+    steel = {"material": "stainless"}
+    tree.setdefault(
+        "manifold",
+        [
+            {"id": "primaries", "kind": "primaries", "name": "Primaries", **steel},
+            {"id": "collector", "kind": "collector", "name": "Collector", **steel},
+        ],
+    )
+    tree.setdefault(
+        "exhaust",
+        [
+            {"id": "downpipe", "kind": "straight", "name": "Downpipe", "bore": "70 mm",
+             "length": "1000 mm", **steel},
+            {"id": "tail", "kind": "straight", "name": "Tail pipe", "bore": "70 mm",
+             "length": "2000 mm", **steel},
+            {"id": "outlet", "kind": "mouth", "name": "Into the open", "bore": "70 mm"},
+        ],
+    )  # fmt: skip
+    return tree
+
+
 # One pure function a version: from the document of that version to the next one.
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _hot_side}
 
 
 class FileError(Exception):

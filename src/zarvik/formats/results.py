@@ -6,7 +6,6 @@ import math
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.solution import Point
 from zarvik.core.checks import Verdict
 from zarvik.project.sentences import render
@@ -55,6 +54,7 @@ def point_tree(point: Point) -> dict[str, Any]:
                 "velocity_m_s": number(s.velocity),
                 "reynolds": number(s.reynolds),
                 "loss_coefficient": number(s.loss),
+                "skin_K": number(s.skin) if s.skin else None,
             }
             for s in point.stretches
         ],
@@ -71,6 +71,15 @@ def point_tree(point: Point) -> dict[str, Any]:
                 "surge_margin": number(turbo.surge),
                 "choke_margin": number(turbo.choke),
                 "speed_margin": number(turbo.overspeed),
+                "expansion_ratio": number(turbo.expansion),
+                "turbine_efficiency": number(turbo.turbine_efficiency),
+                "blade_speed_ratio": number(turbo.blade_ratio),
+                "turbine_flow_kg_s": number(turbo.turbine_flow),
+                "turbine_power_W": number(turbo.turbine_power),
+                "gate": turbo.regime if good else None,
+                "gate_opening": number(turbo.opening),
+                "gate_flow_kg_s": number(turbo.gate_flow),
+                "back_pressure_ratio": number(turbo.back_pressure),
             }
         ],
         "closure": {
@@ -79,6 +88,7 @@ def point_tree(point: Point) -> dict[str, Any]:
             "mass": _number(point.closure.mass),
             "pressure": _number(point.closure.pressure),
             "energy": number(point.closure.energy),
+            "shaft": number(point.closure.shaft),
             "iterations": point.closure.iterations,
         },
     }
@@ -91,7 +101,6 @@ def tree(
     return {
         "schema_version": RESULT_VERSION,
         "project": project,
-        "not_solved_yet": list(st.UNSOLVED),
         "points": [point_tree(p) for p in points],
         "verdicts": [
             {

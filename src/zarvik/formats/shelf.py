@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import csv
 from importlib import resources
 
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.formats import map_csv, project_file
-from zarvik.project.document import Project
+from zarvik.project.document import Project, Turbine, Turbo
 
 DEFAULT_DEMO = "tarn"
 
@@ -23,6 +24,20 @@ def turbo_map(name: str) -> CompressorMap:
         raise project_file.FileError(f"there is no turbo “{name}” on the shelf")
     text = (resources.files("zarvik.data") / "maps" / f"{name}.csv").read_text("utf-8")
     return map_csv.loads(text, f"{name}.csv")
+
+
+def turbo(name: str) -> Turbo:
+    """An invented turbo with its turbine; raises FileError."""
+    chart = turbo_map(name)
+    text = (resources.files("zarvik.data") / "turbines.csv").read_text("utf-8")
+    rows = csv.DictReader(line for line in text.splitlines() if not line.startswith("#"))
+    for row in rows:
+        if row["turbo"] == name:
+            turbine = Turbine.model_validate(
+                {key: f"{row[key]} mm" for key in ("wheel", "exducer", "housing")}
+            )
+            return Turbo.of(chart, name, "Invented", turbine)
+    raise project_file.FileError(f"there is no turbine for “{name}” on the shelf")
 
 
 def demo_names() -> list[str]:

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import dataclasses
 from dataclasses import dataclass
 
-from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE, INTAKE
-from zarvik.core.airpath.system import BoostSchedule, System, Target, Turbo
+from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
+from zarvik.core.airpath.system import Bay, BoostSchedule, System, Target, Turbo
 from zarvik.core.cooling.cooler import Cooler
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.pieces import KINDS
-from zarvik.core.engine.breathing import from_archetype
-from zarvik.core.engine.engine import Engine
+from zarvik.core.engine.blower import Blower
+from zarvik.core.engine.breathing import Breathing, from_archetype
+from zarvik.core.engine.engine import Engine, breathing_of_torque
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.site import Site, standard_pressure
+from zarvik.core.turbine.turbine import Turbine
+from zarvik.core.valves.wastegate import Wastegate
 from zarvik.project import document as doc
 from zarvik.project.units import Quantity
 
@@ -50,7 +54,7 @@ def piece_element(piece: doc.Piece) -> Element:
 
 def _runs(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Element, ...]]:
     runs = {}
-    for key in (INTAKE, HOT_PIPE, COLD_PIPE):
+    for key in (INTAKE, HOT_PIPE, COLD_PIPE, MANIFOLD, EXHAUST):
         elements = []
         for piece in getattr(project, key):
             try:
@@ -79,19 +83,38 @@ def _engine(project: doc.Project, found: list[Problem]) -> Engine:
             Problem("engine.full_load_lambda",
                     "a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1")
         )  # fmt: skip
-    return Engine(
+    engine = Engine(
         cylinders=int(e.cylinders.si),
         bore=e.bore.si,
         stroke=e.stroke.si,
         compression=e.compression.si,
-        breathing=from_archetype(
-            e.breathing, peak_speed=e.best_breathing_speed.si, peak=e.best_breathing.si
-        ),
+        breathing=Breathing((1000.0,), (0.85,)),
         fuel=fuel,
         lambda_=lam,
         idle=e.idle.si,
         rev_limit=e.rev_limit.si,
         trusted_boost=e.trusted_boost.si,
+        retard=e.retard.si,
+        evaporated=e.evaporated.si,
+    )
+    return dataclasses.replace(engine, breathing=_breathing(e, engine, found))
+
+
+def _breathing(e: doc.Engine, engine: Engine, found: list[Problem]) -> Breathing:
+    if e.breathing in ("table", "stock_torque"):
+        name = "breathing_table" if e.breathing == "table" else "stock_torque"
+        rows = getattr(e, name)
+        if len(rows) < 2:
+            found.append(
+                Problem(f"engine.{name}", f"the engine's {name} needs at least two rows of numbers")
+            )
+            return engine.breathing
+        speeds, values = tuple(r[0] for r in rows), tuple(r[1] for r in rows)
+        if e.breathing == "table":
+            return Breathing(speeds, values)
+        return breathing_of_torque(engine, speeds, values)
+    return from_archetype(
+        e.breathing, peak_speed=e.best_breathing_speed.si, peak=e.best_breathing.si
     )
 
 
@@ -107,6 +130,8 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
         face_area=c.width.si * c.height.si,
         capture=c.capture.si,
         trust=c.trust.si,
+        water_flow=c.water_flow.si if c.medium == "water" else 0.0,
+        front=c.front.si,
     )
     try:
         cooler.conductance()
@@ -115,14 +140,48 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
     return cooler
 
 
-def core_turbo(turbo: doc.Turbo) -> Turbo:
-    """A candidate as the core takes it."""
-    return Turbo(turbo.id, turbo.name, turbo.chart)
+def core_turbo(turbo: doc.Turbo, count: int = 1) -> Turbo:
+    """A candidate as the core takes it, `count` of them side by side."""
+    t = turbo.turbine
+    turbine = Turbine(
+        name=f"Turbine {t.wheel}, A/R {t.housing}",
+        wheel=t.wheel.si,
+        exducer=t.exducer.si,
+        housing=t.housing.si,
+        best=t.efficiency.si,
+        vanes=t.vanes.si,
+        scrolls=int(t.scrolls.si),
+    )
+    return Turbo(turbo.id, turbo.name, turbo.chart, turbine, count)
 
 
 def candidates(project: doc.Project) -> tuple[Turbo, ...]:
-    """The turbos that are not the chosen one."""
-    return tuple(core_turbo(t) for t in project.turbos if t.id != project.turbo)
+    """The turbos that are not the chosen one; none where a blower is fitted."""
+    if project.blower.fitted:
+        return ()
+    count = int(project.turbos_fitted.si)
+    return tuple(core_turbo(t, count) for t in project.turbos if t.id != project.turbo)
+
+
+def _blower(project: doc.Project) -> Blower | None:
+    b = project.blower
+    if not b.fitted:
+        return None
+    return Blower(
+        name=b.name,
+        displacement=b.displacement.si,
+        ratio=b.ratio.si,
+        volumetric=b.volumetric.si,
+        adiabatic=b.adiabatic.si,
+        maximum_speed=b.rotor_limit.si,
+    )
+
+
+def _bay(project: doc.Project) -> Bay:
+    # Free convection of about 6 W/(m2 K) and forced flow across a pipe of 60 mm, h = 12 sqrt(v):
+    # orders of magnitude from common tables. Hot parts make their own draught.
+    breeze = 12.0 * project.bay.breeze.si**0.5
+    return Bay(project.bay.temperature.si, 6.0 + breeze, 10.0 + breeze)
 
 
 def assemble(project: doc.Project, *, id: str = "") -> System:
@@ -145,9 +204,17 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         site=Site(ambient_pressure(project), brief.design_day.si, brief.humidity.si),
         engine=engine,
         target=Target(brief.target_power.si, brief.target_speed.si, brief.big_run_boost.si),
-        boost=BoostSchedule(brief.target_boost.si, brief.full_boost_from.si),
-        turbo=core_turbo(chosen),
+        boost=BoostSchedule(
+            brief.target_boost.si, brief.hold_back_until.si, wish=brief.full_boost_from.si
+        ),
+        turbo=core_turbo(chosen, int(project.turbos_fitted.si)),
         cooler=cooler,
         runs=runs,
         road_speed=brief.road_speed.si,
-    )
+        gate=Wastegate(
+            project.gate.diameter.si, project.gate.lift.si, int(project.gate.count.si),
+            project.gate.discharge.si,
+        ),
+        bay=_bay(project),
+        blower=_blower(project),
+    )  # fmt: skip

@@ -7,6 +7,7 @@ does not know are kept and written back.
 from __future__ import annotations
 
 import functools
+import math
 import operator
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
@@ -22,7 +23,7 @@ from zarvik.project.units import KINDS as UNIT_KINDS
 from zarvik.project.units import Quantity
 
 SCHEMA = "zarvik-project"
-SCHEMA_VERSION = 1
+SCHEMA_VERSION = 2
 
 
 class Part(BaseModel):
@@ -36,7 +37,9 @@ _BOOST = Of("pressure_gauge", "0 bar", "5 bar", "bar", "Target boost",
 _POWER = Of("power", "5 hp", "5000 hp", "hp", "Target power", "At the crank")
 _TARGET_SPEED = Of("rotation", "500 rpm", "15000 rpm", "rpm", "at engine speed")
 _FULL_FROM = Of("rotation", "800 rpm", "12000 rpm", "rpm", "Full boost wanted from",
-                "Whether the turbine can give it is solved with the hot side")  # fmt: skip
+                "The wish; from where the turbine gives it is solved")  # fmt: skip
+_HOLD = Of("rotation", "500 rpm", "12000 rpm", "rpm", "Hold boost back until",
+           "The control lets the full boost in from here up: keeps clear of surge")  # fmt: skip
 _BIG_RUN = Of("pressure_gauge", "0 bar", "5 bar", "bar", "Single big run",
               "Highest boost that is ever asked for")  # fmt: skip
 _ALTITUDE = Of("length", "-400 m", "4000 m", "m", "Altitude", "Of the worst site")
@@ -53,6 +56,7 @@ class Brief(Part):
     target_speed: Annotated[Quantity, _TARGET_SPEED] = _TARGET_SPEED("6400 rpm")
     target_boost: Annotated[Quantity, _BOOST] = _BOOST("1.1 bar")
     full_boost_from: Annotated[Quantity, _FULL_FROM] = _FULL_FROM("3400 rpm")
+    hold_back_until: Annotated[Quantity, _HOLD] = _HOLD("1000 rpm")
     big_run_boost: Annotated[Quantity, _BIG_RUN] = _BIG_RUN("1.25 bar")
     altitude: Annotated[Quantity, _ALTITUDE] = _ALTITUDE("0 m")
     design_day: Annotated[Quantity, _DAY] = _DAY("30 °C")
@@ -70,12 +74,27 @@ _PEAK = Of("ratio", "30 %", "140 %", "%", "Best volumetric efficiency",
            "Of the plenum's density, on the stock exhaust, at 25 °C")  # fmt: skip
 _PEAK_SPEED = Of("rotation", "800 rpm", "14000 rpm", "rpm", "at engine speed")
 _LAMBDA = Of("number", "0.6", "4", "", "Lambda at full load")
+_RETARD = Of("number", "0", "40", "", "Ignition after best torque, °",
+             "What knock takes: 10° cost about 4.5 % and heat the exhaust")  # fmt: skip
+_EVAPORATED = Of("ratio", "0 %", "80 %", "%", "Fuel that cools the charge",
+                 "Share that evaporates before the valve closes; alcohol 30–50 %, petrol little")  # fmt: skip
 _TRUSTED = Of("pressure_gauge", "0 bar", "6 bar", "bar", "Bottom end trusted to",
               "Boost that rods, pistons and gasket are trusted to stand")  # fmt: skip
 
 
+BREATHING_CHOICES = (
+    *((a.key, a.title) for a in ARCHETYPES.values()),
+    ("table", "Own table (breathing_table in the file)"),
+    ("stock_torque", "From the stock torque curve"),
+)
+
+
 class Engine(Part):
-    """The engine as it is."""
+    """The engine as it is.
+
+    `breathing_table`: rows of (rpm, VE); `stock_torque`: rows of (rpm, N m) of the engine before it
+    was boosted. They count when `breathing` says so.
+    """
 
     name: Annotated[str, Words("Engine")] = "Engine"
     cylinders: Annotated[Quantity, _CYLINDERS] = _CYLINDERS("4")
@@ -86,7 +105,7 @@ class Engine(Part):
     rev_limit: Annotated[Quantity, _LIMIT] = _LIMIT("7000 rpm")
     breathing: Annotated[
         str,
-        Choice("Breathing", lambda: tuple((a.key, a.title) for a in ARCHETYPES.values())),
+        Choice("Breathing", lambda: BREATHING_CHOICES),
     ] = "long_runner"
     best_breathing: Annotated[Quantity, _PEAK] = _PEAK("95 %")
     best_breathing_speed: Annotated[Quantity, _PEAK_SPEED] = _PEAK_SPEED("4600 rpm")
@@ -95,6 +114,25 @@ class Engine(Part):
     ] = "petrol98"
     full_load_lambda: Annotated[Quantity, _LAMBDA] = _LAMBDA("0.82")
     trusted_boost: Annotated[Quantity, _TRUSTED] = _TRUSTED("1.3 bar")
+    retard: Annotated[Quantity, _RETARD] = _RETARD("0")
+    evaporated: Annotated[Quantity, _EVAPORATED] = _EVAPORATED("0 %")
+    breathing_table: tuple[tuple[float, float], ...] = ()
+    stock_torque: tuple[tuple[float, float], ...] = ()
+
+    @model_validator(mode="after")
+    def _tables(self) -> Engine:
+        for name, low, high in (("breathing_table", 0.2, 1.5), ("stock_torque", 1.0, 5000.0)):
+            rows = getattr(self, name)
+            speeds = [row[0] for row in rows]
+            if speeds != sorted(set(speeds)):
+                raise ValueError(f"{name}: engine speeds have to rise")
+            for speed, value in rows:
+                if not (100.0 <= speed <= 20000.0 and low <= value <= high):
+                    raise ValueError(
+                        f"{name}: ({speed:g}, {value:g}) lies outside of 100 to 20000 rpm and "
+                        f"{low:g} to {high:g}"
+                    )
+        return self
 
 
 class Line(Part):
@@ -104,8 +142,80 @@ class Line(Part):
     points: tuple[tuple[float, float, float], ...]
 
 
+_WHEEL = Of("length", "20 mm", "200 mm", "mm", "Turbine wheel", "Tip diameter at its inlet")
+_EXDUCER = Of("length", "15 mm", "180 mm", "mm", "Turbine exducer", "Tip diameter at its outlet")
+_HOUSING = Of("length", "3 mm", "80 mm", "mm", "Housing A/R",
+              "Throat area over its radius; a housing of 16 mm is often called 0.63 (inch)")  # fmt: skip
+_BEST = Of("ratio", "40 %", "85 %", "%", "Best turbine efficiency", "Total to static")
+_VANES = Of(
+    "ratio", "30 %", "150 %", "%", "Vane opening", "Variable vanes; 100 % for a fixed housing"
+)
+_SCROLLS = Of("count", "1", "2", "", "Scrolls")
+
+
+class Turbine(Part):
+    """A turbine by its dimensions."""
+
+    wheel: Annotated[Quantity, _WHEEL] = _WHEEL("62 mm")
+    exducer: Annotated[Quantity, _EXDUCER] = _EXDUCER("53 mm")
+    housing: Annotated[Quantity, _HOUSING] = _HOUSING("17 mm")
+    efficiency: Annotated[Quantity, _BEST] = _BEST("71 %")
+    vanes: Annotated[Quantity, _VANES] = _VANES("100 %")
+    scrolls: Annotated[Quantity, _SCROLLS] = _SCROLLS("1")
+
+
+_VALVE = Of("length", "0 mm", "120 mm", "mm", "Valve diameter", "0 for no gate at all")
+_LIFT = Of("length", "0 mm", "60 mm", "mm", "Full lift")
+_GATES = Of("count", "1", "4", "", "Gates")
+_DISCHARGE = Of("ratio", "20 %", "95 %", "%", "Discharge coefficient",
+                "With its branch: 70 % straight off the collector, 50 % at a right angle")  # fmt: skip
+
+
+class Gate(Part):
+    """The wastegate, in parallel with the turbine."""
+
+    diameter: Annotated[Quantity, _VALVE] = _VALVE("38 mm")
+    lift: Annotated[Quantity, _LIFT] = _LIFT("10 mm")
+    count: Annotated[Quantity, _GATES] = _GATES("1")
+    discharge: Annotated[Quantity, _DISCHARGE] = _DISCHARGE("70 %")
+
+
+_BAY = Of(
+    "temperature", "-20 °C", "160 °C", "°C", "Bay temperature", "Air round the pipes at full load"
+)
+_BREEZE = Of(
+    "velocity", "0 m/s", "60 m/s", "m/s", "Breeze in the bay", "Speed of the air past hot parts"
+)
+
+
+class Bay(Part):
+    """The engine bay."""
+
+    temperature: Annotated[Quantity, _BAY] = _BAY("60 °C")
+    breeze: Annotated[Quantity, _BREEZE] = _BREEZE("5 m/s")
+
+
+_PER_TURN = Of("volume", "50 cm³", "10 L", "cm³", "Displacement a turn")
+_BELT = Of("number", "0.3", "6", "", "Blower turns per crank turn")
+_SLIP_FREE = Of("ratio", "50 %", "100 %", "%", "Volumetric efficiency", "At no pressure")
+_ADIABATIC = Of("ratio", "30 %", "85 %", "%", "Adiabatic efficiency", "At low pressure ratio")
+_ROTOR = Of("rotation", "2000 rpm", "60000 rpm", "rpm", "Rotor limit")
+
+
+class Blower(Part):
+    """A belt-driven blower; fitted, it stands in the place of compressor and turbine."""
+
+    fitted: bool = False
+    name: Annotated[str, Words("Blower", 80)] = "Belt-driven blower"
+    displacement: Annotated[Quantity, _PER_TURN] = _PER_TURN("450 cm³")
+    ratio: Annotated[Quantity, _BELT] = _BELT("2.2")
+    volumetric: Annotated[Quantity, _SLIP_FREE] = _SLIP_FREE("93 %")
+    adiabatic: Annotated[Quantity, _ADIABATIC] = _ADIABATIC("66 %")
+    rotor_limit: Annotated[Quantity, _ROTOR] = _ROTOR("16000 rpm")
+
+
 class Turbo(Part):
-    """A turbo that could be had, with its compressor map."""
+    """A turbo that could be had, with its compressor map and its turbine."""
 
     id: Annotated[str, Words("Key", 60)]
     name: Annotated[str, Words("Name", 80)]
@@ -113,6 +223,7 @@ class Turbo(Part):
     reference_pressure_Pa: float = 1e5
     reference_temperature_K: float = 298.0
     maximum_speed_rpm: float
+    turbine: Turbine = Turbine()
     lines: tuple[Line, ...]
 
     @model_validator(mode="after")
@@ -141,10 +252,11 @@ class Turbo(Part):
         )
 
     @staticmethod
-    def of(chart: CompressorMap, id: str, note: str = "") -> Turbo:
-        """A document turbo from a map."""
+    def of(chart: CompressorMap, id: str, note: str = "", turbine: Turbine | None = None) -> Turbo:
+        """A document turbo from a map; without a `turbine`, one of the size that suits the wheel."""
         return Turbo(
             id=id,
+            turbine=turbine or suited_turbine(chart),
             name=chart.name,
             note=note,
             reference_pressure_Pa=chart.reference_pressure,
@@ -160,6 +272,18 @@ class Turbo(Part):
         )
 
 
+def suited_turbine(chart: CompressorMap) -> Turbine:
+    """A turbine in common proportion to a compressor that flows so much (common practice, no
+    source): its wheel by the root of the flow, its housing by its wheel."""
+    flow = chart.lines[-1].flow[-1]
+    wheel = 62.0 * math.sqrt(flow / 0.362)
+    return Turbine(
+        wheel=_WHEEL(f"{wheel:.0f} mm"),
+        exducer=_EXDUCER(f"{0.855 * wheel:.0f} mm"),
+        housing=_HOUSING(f"{0.275 * wheel:.1f} mm"),
+    )
+
+
 _EFFECTIVENESS = Of("ratio", "5 %", "95 %", "%", "Rated effectiveness",
                     "Part of the way from charge to ambient temperature")  # fmt: skip
 _DROP = Of("pressure_difference", "10 Pa", "100 kPa", "kPa", "Rated charge-side drop")
@@ -169,6 +293,10 @@ _WIDTH = Of("length", "50 mm", "2000 mm", "mm", "Core width")
 _HEIGHT = Of("length", "50 mm", "1000 mm", "mm", "Core height")
 _CAPTURE = Of("ratio", "1 %", "100 %", "%", "Air that goes through",
               "Part of the free stream in front of the core; 25–45 % with a duct")  # fmt: skip
+_WATER = Of("mass_flow", "0.02 kg/s", "5 kg/s", "kg/s", "Water flow", "Of the pump in its loop")
+_FRONT = Of(
+    "ratio", "5 %", "95 %", "%", "Front exchanger", "Effectiveness of the exchanger in the wind"
+)
 _TRUST = Of("ratio", "20 %", "100 %", "%", "Trust in the rating",
             "A seller's figure: common practice is 80 %; your own measurement: 100 %")  # fmt: skip
 
@@ -185,6 +313,11 @@ class Cooler(Part):
     height: Annotated[Quantity, _HEIGHT] = _HEIGHT("230 mm")
     capture: Annotated[Quantity, _CAPTURE] = _CAPTURE("35 %")
     trust: Annotated[Quantity, _TRUST] = _TRUST("80 %")
+    medium: Annotated[
+        str, Choice("Cooled by", lambda: (("air", "Air to air"), ("water", "Air to water")))
+    ] = "air"
+    water_flow: Annotated[Quantity, _WATER] = _WATER("0.35 kg/s")
+    front: Annotated[Quantity, _FRONT] = _FRONT("70 %")
 
 
 # What a bare number means, and what a new piece is written in, by kind of quantity.
@@ -194,6 +327,7 @@ _PIECE_UNITS = {
     "ratio": "%",
     "volume_flow": "m³/h",
     "pressure_difference": "Pa",
+    "count": "",
 }
 
 
@@ -260,6 +394,9 @@ UNIT_PRESETS: dict[str, dict[str, str]] = {
 }  # fmt: skip
 
 
+_FITTED = Of("count", "1", "4", "", "Turbos side by side", "They share the air and the gas evenly")
+
+
 class Project(Part):
     """One project."""
 
@@ -284,15 +421,21 @@ class Project(Part):
     engine: Engine = Engine()
     turbos: tuple[Turbo, ...] = ()
     turbo: str = ""
+    turbos_fitted: Annotated[Quantity, _FITTED] = _FITTED("1")
+    gate: Gate = Gate()
+    blower: Blower = Blower()
+    bay: Bay = Bay()
     intake: tuple[AnyPiece, ...] = ()
     hot_pipe: tuple[AnyPiece, ...] = ()
     cooler: Cooler = Cooler()
     cold_pipe: tuple[AnyPiece, ...] = ()
+    manifold: tuple[AnyPiece, ...] = ()
+    exhaust: tuple[AnyPiece, ...] = ()
 
     @model_validator(mode="after")
     def _whole(self) -> Project:
         seen: set[str] = set()
-        for run in (self.intake, self.hot_pipe, self.cold_pipe):
+        for run in (self.intake, self.hot_pipe, self.cold_pipe, self.manifold, self.exhaust):
             for piece in run:
                 if piece.id in seen:
                     raise ValueError(f"two pieces carry the key “{piece.id}”")

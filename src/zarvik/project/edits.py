@@ -16,11 +16,13 @@ from zarvik.project.document import PIECE_MODELS, Piece, Project, Turbo, field_m
 from zarvik.project.fields import Choice, Of
 from zarvik.project.units import EntryError, Quantity
 
-RUNS: tuple[str, ...] = ("intake", "hot_pipe", "cold_pipe")
+RUNS: tuple[str, ...] = ("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust")
 RUN_TITLES = {
     "intake": "Intake",
     "hot_pipe": "Hot charge pipe",
     "cold_pipe": "Cold charge pipe",
+    "manifold": "Exhaust manifold",
+    "exhaust": "Exhaust",
 }
 
 
@@ -162,7 +164,9 @@ def remove_turbo(project: Project, key: str) -> Project:
 
 _PLACES = {
     "boost.full": "brief.target_boost",
-    "boost.full_from": "brief.full_boost_from",
+    "boost.full_from": "brief.hold_back_until",
+    "gate.diameter": "gate.diameter",
+    "gate.lift": "gate.lift",
     "boost.big_run": "brief.big_run_boost",
 }
 

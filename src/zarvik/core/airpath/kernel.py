@@ -1,9 +1,16 @@
-"""The coupled steady solution of the cold side, compiled.
+"""The coupled steady solution of the whole path, compiled.
 
-Unknowns of a point: the compressor's outlet pressure and the air flow. Residuals: the plenum
-pressure that the path gives against the one asked for, and the air that the engine draws against
-the air that flows. Newton with a numeric Jacobian and a damped step; nothing is nested but the
-compressor's speed, which follows from flow and ratio.
+Unknowns of a point (`x`): 0 ln air, 1 ln wheel speed over the map's maximum (with a blower: ln
+pressure ratio), 2 ln turbine inlet pressure over ambient, 3 regime, 4 ln port pressure over ambient,
+5 ln turbine outlet temperature over 300 K.
+
+The regime covers the gate with one variable: below 0 it is shut and the plenum is short of what is
+asked by that logarithm; between 0 and 1 it opens and the plenum stands at what is asked; above 1 it
+is wide open and the plenum is above.
+
+Residuals: 0 the engine's air, 1 the exhaust that turbine and gate swallow, 2 the power of the shaft
+(with a blower: its air), 3 plenum pressure against the regime, 4 port pressure against the march up
+the manifold, 5 turbine outlet temperature. Nothing is nested but fixed-point steps of a march.
 """
 
 from __future__ import annotations
@@ -13,273 +20,614 @@ import math
 import numpy as np
 
 from zarvik.core.compiled import compiled
-from zarvik.core.compressor.lookup import inverse
+from zarvik.core.compressor.lookup import efficiency_at, log_ratio
 from zarvik.core.cooling.cooler import PRESENT, cool
-from zarvik.core.ducts.march import march
-from zarvik.core.engine.engine import air_demand
+from zarvik.core.ducts.march import march, march_up, temperatures
+from zarvik.core.engine.blower import blower_efficiency, blown
+from zarvik.core.engine.engine import (
+    air_demand,
+    back_pressure_factor,
+    charge_after_fuel,
+    coolant_share,
+    exhaust_temperature,
+    friction_mean_pressure,
+)
+from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, isentropic_temperature, temperature_of_enthalpy
+from zarvik.core.turbine.turbine import COUNT, DIAMETER, MECHANICAL, expand, swallowed
+from zarvik.core.valves.wastegate import bypassed
 
-# Numbers of the site and engine that the kernel reads
+# ---- numbers of the system that the kernel reads ------------------------------------------------
 SITE_PRESSURE = 0
 SITE_TEMPERATURE = 1
 DISPLACEMENT = 2
 MAP_PRESSURE = 3
 MAP_TEMPERATURE = 4
-SITE_SIZE = 5
+MAP_MAXIMUM = 5  # rev/min
+RELEASED = 6  # J per kg of dry air
+FUEL_PER_AIR = 7
+INDICATED_SHARE = 8
+STROKE = 9
+COMPRESSION = 10
+COOLANT = 11
+DRY_SHARE = 12
+EVAPORATED = 13
+LATENT = 14
+BAY_TEMPERATURE = 15
+BAY_CONVECTION = 16
+BAY_HOT_CONVECTION = 17
+GATE_AREA = 18
+BELT = 19  # 0 turbo, 1 blower
+BELT_RATIO = 20
+BLOWER_DISPLACEMENT = 21
+BLOWER_VOLUMETRIC = 22
+BLOWER_LEAK = 23
+BLOWER_ADIABATIC = 24
+BLOWER_FALL = 25
+BLOWER_DRIVE = 26
+TRUST_TURBINE = 27  # factor on turbine efficiency, 1; for spreads
+SITE_SIZE = 28
 
-# What it writes for each point
+# ---- what it writes for each point --------------------------------------------------------------
 AIR = 0
 P1 = 1
-P2 = 2
-T2 = 3
-P_COOLER_IN = 4
-P_COOLER_OUT = 5
-T_COOLER_OUT = 6
-P_PLENUM = 7
-MAP_FLOW = 8
-MAP_RATIO = 9
-MAP_SPEED = 10
-MAP_EFFICIENCY = 11
-MAP_PLACE = 12
-EFFECTIVENESS = 13
-COOLER_HEAT = 14
-COOLING_AIR_OUT = 15
-MASS_RESIDUAL = 16
-PRESSURE_RESIDUAL = 17
-ITERATIONS = 18
-CHOKED = 19  # index of the piece that chokes, -1 for none
-SHAFT = 20  # W into the air
-POINT_SIZE = 21
+T1 = 2
+P2 = 3
+T2 = 4
+P_COOLER_IN = 5
+T_COOLER_IN = 6
+P_COOLER_OUT = 7
+T_COOLER_OUT = 8
+P_PLENUM = 9
+T_PLENUM = 10
+MAP_FLOW = 11
+MAP_RATIO = 12
+MAP_SPEED = 13
+MAP_EFFICIENCY = 14
+MAP_PLACE = 15
+EFFECTIVENESS = 16
+COOLER_HEAT = 17
+COOLING_AIR_OUT = 18
+SHAFT = 19  # W that the compressor (blower) puts into the air
+FUEL = 20
+INDICATED = 21  # gross mean effective pressure
+FRICTION = 22
+PUMPING = 23
+POWER = 24  # W at the crank
+T_CHARGE = 25  # after the fuel
+P_PORT = 26
+T_PORT = 27
+P4 = 28
+T4 = 29
+P5 = 30
+T5 = 31
+TURBINE_FLOW = 32
+GATE_FLOW = 33
+TURBINE_EFFICIENCY = 34
+BLADE_RATIO = 35
+TURBINE_POWER = 36  # W from the gas
+REGIME = 37
+OPENING = 38
+COOLANT_HEAT = 39
+RELEASED_HEAT = 40
+TAIL_TEMPERATURE = 41
+BELT_POWER = 42
+RESIDUAL = 43  # six of them
+ITERATIONS = 49
+CHOKED = 50  # index of the piece that chokes, -1 for none
+CLOSED = 51
+POINT_SIZE = 52
 
-TOLERANCE = 1e-10
-MOST_ITERATIONS = 40
+UNKNOWNS = 6
+TOLERANCE = 1e-9
+ACCEPTED = 1e-7
+MOST_ITERATIONS = 60
+HOT_CHOKE = 0.9
+
+Packed = tuple[
+    np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray,
+    np.ndarray, np.ndarray,
+]  # fmt: skip
 
 
 @compiled
-def path(
-    site: np.ndarray,
-    gas: np.ndarray,
-    rows: np.ndarray,
-    losses: np.ndarray,
-    bounds: tuple[int, int, int],
-    lines: np.ndarray,
-    points: np.ndarray,
-    cooler: np.ndarray,
-    outlet_pressure: float,
-    air: float,
-    pieces: np.ndarray,
-    state: np.ndarray,
-    detailed: bool,
-) -> int:
-    """March `air` (kg/s) from ambient to plenum with the compressor outlet at `outlet_pressure`
-    (Pa). Fills `pieces` and `state`; returns the index of a choking piece or -1."""
-    ambient = site[SITE_TEMPERATURE]
-    p1, choked = march(
-        gas, rows, losses, 0, bounds[0], air, site[SITE_PRESSURE], ambient, pieces, detailed
-    )
-    if choked >= 0:
-        return choked
-    ratio = outlet_pressure / p1
-    flow = air * math.sqrt(ambient / site[MAP_TEMPERATURE]) / (p1 / site[MAP_PRESSURE])
-    speed, efficiency, place = inverse(lines, points, flow, ratio, state[MAP_SPEED])
-    ideal = isentropic_temperature(gas, ambient, ratio)
-    h1 = enthalpy(gas, ambient)
-    rise = (enthalpy(gas, ideal) - h1) / efficiency
-    t2 = temperature_of_enthalpy(gas, h1 + rise, ideal)
-    state[AIR] = air
-    state[P1] = p1
-    state[P2] = outlet_pressure
-    state[T2] = t2
-    state[SHAFT] = air * rise
-    state[MAP_FLOW] = flow
-    state[MAP_RATIO] = ratio
-    state[MAP_SPEED] = speed
-    state[MAP_EFFICIENCY] = efficiency
-    state[MAP_PLACE] = place
-    p, choked = march(
-        gas, rows, losses, bounds[0], bounds[1], air, outlet_pressure, t2, pieces, detailed
-    )
-    if choked >= 0:
-        return choked
-    state[P_COOLER_IN] = p
-    t3 = t2
-    state[EFFECTIVENESS] = 0.0
-    state[COOLER_HEAT] = 0.0
-    state[COOLING_AIR_OUT] = ambient
-    if cooler[PRESENT] > 0.0:
-        p, t3, effectiveness, heat, behind = cool(cooler, gas, air, p, t2, ambient)
-        state[EFFECTIVENESS] = effectiveness
-        state[COOLER_HEAT] = heat
-        state[COOLING_AIR_OUT] = behind
-    state[P_COOLER_OUT] = p
-    state[T_COOLER_OUT] = t3
-    p, choked = march(gas, rows, losses, bounds[1], bounds[2], air, p, t3, pieces, detailed)
-    state[P_PLENUM] = p
-    return choked
+def shortfall(regime: float, gated: float) -> float:
+    """ln of plenum pressure over what is asked, for a `regime`; without a gate there is no hold."""
+    if gated <= 0.0:
+        return regime
+    return min(regime, 0.0) + max(regime - 1.0, 0.0)
 
 
 @compiled
 def residuals(
-    site: np.ndarray,
-    gas: np.ndarray,
-    rows: np.ndarray,
-    losses: np.ndarray,
-    bounds: tuple[int, int, int],
-    lines: np.ndarray,
-    points: np.ndarray,
-    cooler: np.ndarray,
-    efficiency: float,
+    packed: Packed,
+    bounds: tuple[int, int, int, int, int],
+    breathing: float,
     speed: float,
     wanted: float,
-    x: float,
-    y: float,
+    x: np.ndarray,
+    f: np.ndarray,
     pieces: np.ndarray,
     state: np.ndarray,
-) -> tuple[float, float, int]:
-    """Residuals of pressure and air at x = ln(p2 / wanted), y = ln(air)."""
-    choked = path(
-        site, gas, rows, losses, bounds, lines, points, cooler,
-        wanted * math.exp(x), math.exp(y), pieces, state, False,
-    )  # fmt: skip
-    if choked >= 0:
-        return 1.0, 1.0, choked
-    demand = air_demand(
-        gas, site[DISPLACEMENT], efficiency, speed, state[P_PLENUM], state[T_COOLER_OUT]
+    detailed: bool,
+) -> int:
+    """Fill `f` with the six residuals and `state`, `pieces` with everything on the way.
+
+    `breathing` VE, `speed` rev/min, `wanted` plenum Pa absolute. Returns the index of a cold piece
+    that chokes, or -1.
+    """
+    site, gas, burnt, rows, losses, lines, points, cooler, turbine = packed
+    ambient = site[SITE_TEMPERATURE]
+    p_ambient = site[SITE_PRESSURE]
+    cold_bay = (site[BAY_TEMPERATURE], site[BAY_CONVECTION])
+    hot_bay = (site[BAY_TEMPERATURE], site[BAY_HOT_CONVECTION])
+    air = math.exp(x[0])
+    state[AIR] = air
+
+    # Intake and compressor
+    p1, t1, choked = march(
+        gas, rows, losses, 0, bounds[0], air, p_ambient, ambient, pieces, detailed, cold_bay
     )
-    return math.log(state[P_PLENUM] / wanted), math.log(demand) - y, -1
+    if choked >= 0:
+        return choked
+    state[P1] = p1
+    state[T1] = t1
+    belt = site[BELT] > 0.0
+    wheel = 0.0
+    if belt:
+        ratio = math.exp(x[1])
+        efficiency = blower_efficiency(site[BLOWER_ADIABATIC], site[BLOWER_FALL], ratio)
+        turning = speed * site[BELT_RATIO]
+        state[MAP_FLOW] = air
+        state[MAP_SPEED] = turning
+        state[MAP_PLACE] = 0.5
+    else:
+        wheel = math.exp(x[1])
+        root = math.sqrt(t1 / site[MAP_TEMPERATURE])
+        flow = air / turbine[COUNT] * root / (p1 / site[MAP_PRESSURE])
+        corrected = wheel / root
+        ratio = math.exp(log_ratio(lines, points, corrected, flow))
+        efficiency, place = efficiency_at(lines, points, corrected, flow)
+        turning = wheel * site[MAP_MAXIMUM]
+        state[MAP_FLOW] = flow
+        state[MAP_SPEED] = corrected
+        state[MAP_PLACE] = place
+    p2 = p1 * ratio
+    ideal = isentropic_temperature(gas, t1, ratio)
+    h1 = enthalpy(gas, t1)
+    rise = (enthalpy(gas, ideal) - h1) / efficiency
+    if ratio < 1.0:
+        # Driven by the air: the part of the drop that the wheel does not take out stays in it.
+        rise = (enthalpy(gas, ideal) - h1) * efficiency
+    t2 = temperature_of_enthalpy(gas, h1 + rise, ideal)
+    state[P2] = p2
+    state[T2] = t2
+    state[MAP_RATIO] = ratio
+    state[MAP_EFFICIENCY] = efficiency
+    state[SHAFT] = air * rise
+
+    # Charge pipes and cooler
+    p, t, choked = march(
+        gas, rows, losses, bounds[0], bounds[1], air, p2, t2, pieces, detailed, cold_bay
+    )
+    if choked >= 0:
+        return choked
+    state[P_COOLER_IN] = p
+    state[T_COOLER_IN] = t
+    state[EFFECTIVENESS] = 0.0
+    state[COOLER_HEAT] = 0.0
+    state[COOLING_AIR_OUT] = ambient
+    if cooler[PRESENT] > 0.0:
+        p, t, effectiveness, heat, behind = cool(cooler, gas, air, p, t, ambient)
+        state[EFFECTIVENESS] = effectiveness
+        state[COOLER_HEAT] = heat
+        state[COOLING_AIR_OUT] = behind
+    state[P_COOLER_OUT] = p
+    state[T_COOLER_OUT] = t
+    p, t, choked = march(
+        gas, rows, losses, bounds[1], bounds[2], air, p, t, pieces, detailed, cold_bay
+    )
+    if choked >= 0:
+        return choked
+    state[P_PLENUM] = p
+    state[T_PLENUM] = t
+
+    # Engine
+    p_port = p_ambient * math.exp(x[4])
+    charge = t
+    if site[EVAPORATED] > 0.0:
+        charge = charge_after_fuel(
+            gas, t, site[FUEL_PER_AIR] * site[DRY_SHARE], site[EVAPORATED], site[LATENT]
+        )
+    state[T_CHARGE] = charge
+    demand = air_demand(
+        gas, site[DISPLACEMENT], breathing, speed, p, charge
+    ) * back_pressure_factor(p_port / p, site[COMPRESSION])
+    dry = air * site[DRY_SHARE]
+    fuel = dry * site[FUEL_PER_AIR]
+    released = dry * site[RELEASED]
+    swept = site[DISPLACEMENT] * speed / 120.0
+    indicated = site[INDICATED_SHARE] * released / swept
+    pumping = p_port - p
+    friction = friction_mean_pressure(2.0 * site[STROKE] * speed / 60.0, indicated)
+    belt_power = air * rise / site[BLOWER_DRIVE] if belt else 0.0
+    coolant = coolant_share(site[COOLANT], speed) * released
+    exhaust = air + fuel
+    t_port = exhaust_temperature(
+        gas, burnt, air, exhaust, t, released, (indicated - pumping) * swept, coolant, 1100.0
+    )
+    state[FUEL] = fuel
+    state[INDICATED] = indicated
+    state[FRICTION] = friction
+    state[PUMPING] = pumping
+    state[BELT_POWER] = belt_power
+    state[POWER] = (indicated - pumping - friction) * swept - belt_power
+    state[P_PORT] = p_port
+    state[T_PORT] = t_port
+    state[COOLANT_HEAT] = coolant
+    state[RELEASED_HEAT] = released
+
+    # Hot side: temperatures down, pressures up
+    t4 = temperatures(burnt, rows, bounds[2], bounds[3], exhaust, t_port, pieces, hot_bay)
+    t5 = 300.0 * math.exp(x[5])
+    state[TAIL_TEMPERATURE] = temperatures(
+        burnt, rows, bounds[3], bounds[4], exhaust, t5, pieces, hot_bay
+    )
+    p5 = march_up(burnt, rows, losses, bounds[3], bounds[4], exhaust, p_ambient, pieces)
+    p4 = p_ambient * math.exp(x[2])
+    port = march_up(burnt, rows, losses, bounds[2], bounds[3], exhaust, p4, pieces)
+    opening = min(max(x[3], 0.0), 1.0)
+    state[P4] = p4
+    state[T4] = t4
+    state[P5] = p5
+    state[T5] = t5
+    state[REGIME] = x[3]
+    state[OPENING] = opening
+
+    f[0] = math.log(demand) - x[0]
+    f[3] = math.log(p / wanted) - shortfall(x[3], 1.0 if belt else site[GATE_AREA])
+    f[4] = math.log(port / p_port)
+    if belt:
+        density = p1 / (gas[GAS_CONSTANT] * t1)
+        moved = blown(
+            site[BLOWER_DISPLACEMENT], site[BLOWER_VOLUMETRIC], site[BLOWER_LEAK], turning, ratio,
+            density,
+        )  # fmt: skip
+        # The bypass lets what is too much back to the inlet: at most as much again as flows.
+        f[1] = math.log(p4 / p5)
+        f[2] = math.log(moved / (air * (1.0 + opening)))
+        f[5] = math.log(t4 / t5)
+        state[TURBINE_FLOW] = exhaust
+        state[GATE_FLOW] = air * opening
+        state[TURBINE_EFFICIENCY] = 0.0
+        state[BLADE_RATIO] = 0.0
+        state[TURBINE_POWER] = 0.0
+        return -1
+    tip = math.pi * turbine[DIAMETER] * turning / 60.0
+    through = swallowed(turbine, burnt, p4, t4, p5, tip)
+    past = bypassed(opening * site[GATE_AREA], burnt, p4, t4, p5)
+    work, out, eta, nu = expand(turbine, burnt, p4, t4, p5, tip)
+    work *= site[TRUST_TURBINE]
+    if site[TRUST_TURBINE] != 1.0:
+        out = temperature_of_enthalpy(burnt, enthalpy(burnt, t4) - work, out)
+    mixed = temperature_of_enthalpy(
+        burnt, enthalpy(burnt, t4) - work * max(through, 0.0) / exhaust, out
+    )
+    power = work * max(through, 0.0)
+    f[1] = (through + past) / exhaust - 1.0
+    f[2] = (power * turbine[MECHANICAL] - air * rise) / (air * 1.0e4 + abs(air * rise))
+    f[5] = math.log(mixed / t5)
+    state[TURBINE_FLOW] = through
+    state[GATE_FLOW] = past
+    state[TURBINE_EFFICIENCY] = eta
+    state[BLADE_RATIO] = nu
+    state[TURBINE_POWER] = power
+    return -1
+
+
+@compiled
+def _eliminate(matrix: np.ndarray, right: np.ndarray, out: np.ndarray) -> bool:
+    """Solve a small system with partial pivoting; `matrix` and `right` are used up."""
+    n = UNKNOWNS
+    for column in range(n):
+        best = column
+        for i in range(column + 1, n):
+            if abs(matrix[i, column]) > abs(matrix[best, column]):
+                best = i
+        if not abs(matrix[best, column]) > 1e-14:
+            return False
+        if best != column:
+            for j in range(n):
+                swap = matrix[column, j]
+                matrix[column, j] = matrix[best, j]
+                matrix[best, j] = swap
+            swap = right[column]
+            right[column] = right[best]
+            right[best] = swap
+        for i in range(column + 1, n):
+            factor = matrix[i, column] / matrix[column, column]
+            if factor != 0.0:
+                for j in range(column, n):
+                    matrix[i, j] -= factor * matrix[column, j]
+                right[i] -= factor * right[column]
+    for i in range(n - 1, -1, -1):
+        total = right[i]
+        for j in range(i + 1, n):
+            total -= matrix[i, j] * out[j]
+        out[i] = total / matrix[i, i]
+    return True
+
+
+@compiled
+def _size(f: np.ndarray) -> float:
+    total = 0.0
+    for i in range(UNKNOWNS):
+        total += f[i] * f[i]
+    return total
+
+
+@compiled
+def newton(
+    packed: Packed,
+    bounds: tuple[int, int, int, int, int],
+    breathing: float,
+    speed: float,
+    wanted: float,
+    x: np.ndarray,
+    jacobian: np.ndarray,
+    known: bool,
+    pieces: np.ndarray,
+    state: np.ndarray,
+) -> bool:
+    """Bring `x` to a solution; True when it closes.
+
+    `jacobian` is taken over when `known`, and left up to date. Newton with a numeric Jacobian,
+    Broyden's rule in between (C. G. Broyden, Math. Comp. 19 (1965) 577), steps limited to a
+    quarter in every unknown and cut back until the residual falls.
+    """
+    f = np.empty(UNKNOWNS)
+    trial = np.empty(UNKNOWNS)
+    near = np.empty(UNKNOWNS)
+    step = np.empty(UNKNOWNS)
+    work = np.empty((UNKNOWNS, UNKNOWNS))
+    right = np.empty(UNKNOWNS)
+    choked = residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state, False)
+    last = choked
+    tries = 0
+    while choked >= 0 and tries < 30:
+        x[0] -= 0.15
+        choked = residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state, False)
+        tries += 1
+    count = 0
+    here = _size(f)
+    stuck = False
+    while choked < 0 and count < MOST_ITERATIONS:
+        worst = 0.0
+        for i in range(UNKNOWNS):
+            worst = max(worst, abs(f[i]))
+        if worst < TOLERANCE:
+            break
+        fresh = not known
+        if fresh:
+            for j in range(UNKNOWNS):
+                delta = 1e-6
+                if j == 3:
+                    # Stay on this side of the kinks of the regime.
+                    delta = (
+                        -1e-6
+                        if (0.0 < x[3] <= 2e-6 + 0.0 or (x[3] > 1.0 - 1e-6 and x[3] <= 1.0))
+                        else 1e-6
+                    )
+                if j == 0:
+                    delta = -1e-6
+                for i in range(UNKNOWNS):
+                    trial[i] = x[i]
+                trial[j] += delta
+                residuals(
+                    packed, bounds, breathing, speed, wanted, trial, near, pieces, state, False
+                )
+                for i in range(UNKNOWNS):
+                    jacobian[i, j] = (near[i] - f[i]) / delta
+            known = True
+        for i in range(UNKNOWNS):
+            right[i] = -f[i]
+            for j in range(UNKNOWNS):
+                work[i, j] = jacobian[i, j]
+        if not _eliminate(work, right, step):
+            if fresh:
+                break
+            known = False
+            count += 1
+            continue
+        scale = 1.0
+        for i in range(UNKNOWNS):
+            if abs(step[i]) * scale > 0.25:
+                scale = 0.25 / abs(step[i])
+        after = here
+        accepted = False
+        for _ in range(14 if fresh else 1):
+            for i in range(UNKNOWNS):
+                trial[i] = x[i] + scale * step[i]
+            code = residuals(
+                packed, bounds, breathing, speed, wanted, trial, near, pieces, state, False
+            )
+            if code >= 0:
+                last = code
+            else:
+                after = _size(near)
+                if after < here * (1.0 - 1e-4 * scale):
+                    accepted = True
+                    break
+            scale *= 0.5
+        count += 1
+        if not accepted:
+            if not fresh:
+                known = False
+                continue
+            if stuck or not after < 1e3:
+                break
+            # A kink of the regime may lie on the way: step over it once.
+            stuck = True
+            for i in range(UNKNOWNS):
+                trial[i] = x[i] + 0.3 * step[i] * min(1.0, 0.25 / max(abs(step[i]), 1e-9))
+            code = residuals(
+                packed, bounds, breathing, speed, wanted, trial, near, pieces, state, False
+            )
+            if code >= 0:
+                last = code
+                break
+            after = _size(near)
+            known = False
+            for i in range(UNKNOWNS):
+                x[i] = trial[i]
+                f[i] = near[i]
+            here = after
+            continue
+        length = 0.0
+        for i in range(UNKNOWNS):
+            step[i] *= scale
+            length += step[i] * step[i]
+        if length > 0.0:
+            for i in range(UNKNOWNS):
+                change = near[i] - f[i]
+                for j in range(UNKNOWNS):
+                    change -= jacobian[i, j] * step[j]
+                change /= length
+                for j in range(UNKNOWNS):
+                    jacobian[i, j] += change * step[j]
+        if (
+            after > 0.05 * here
+            or (x[3] > 0.0) != (trial[3] > 0.0)
+            or (x[3] > 1.0) != (trial[3] > 1.0)
+        ):
+            known = False
+        for i in range(UNKNOWNS):
+            x[i] = trial[i]
+            f[i] = near[i]
+        here = after
+    worst = 0.0
+    closed = choked < 0
+    if closed:
+        # Once more at the solution, with the numbers that only the reader wants.
+        code = residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state, True)
+        closed = code < 0
+        for i in range(UNKNOWNS):
+            worst = max(worst, abs(f[i]))
+            if f[i] != f[i]:
+                closed = False
+        closed = closed and worst < ACCEPTED
+    for i in range(UNKNOWNS):
+        state[RESIDUAL + i] = f[i]
+    state[ITERATIONS] = count
+    if closed:
+        last = -1
+        for i in range(bounds[2], bounds[4]):
+            if pieces[i, 4] >= HOT_CHOKE:
+                last = i
+                closed = False
+    state[CHOKED] = float(last)
+    state[CLOSED] = 1.0 if closed else 0.0
+    return closed
+
+
+@compiled
+def first_guess(
+    packed: Packed, breathing: float, speed: float, wanted: float, kind: int, x: np.ndarray
+) -> None:
+    """A start for a point that has no neighbour: `kind` 0 hardly boosted, 1 gate controlling,
+    2 in between, 3 wide open."""
+    site, gas = packed[0], packed[1]
+    p_ambient = site[SITE_PRESSURE]
+    share = (0.0, 1.0, 0.5, 1.2)[kind]
+    plenum = p_ambient + share * max(wanted - p_ambient, 0.0)
+    ratio = max(plenum / p_ambient, 1.0) * 1.03
+    temperature = site[SITE_TEMPERATURE] + 25.0 * (ratio - 1.0)
+    air = air_demand(gas, site[DISPLACEMENT], breathing, speed, plenum, temperature)
+    x[0] = math.log(0.97 * air)
+    if site[BELT] > 0.0:
+        x[1] = math.log(ratio)
+        x[2] = 0.05
+    else:
+        x[1] = math.log(min(max(0.62 * math.sqrt(max(ratio - 1.0, 0.004)), 0.03), 1.2))
+        x[2] = math.log(1.0 + 1.05 * (ratio - 1.0) + 0.02)
+    x[3] = (-0.4, 0.3, -0.2, 1.1)[kind]
+    x[4] = x[2] + 0.03
+    x[5] = math.log(3.0)
 
 
 @compiled
 def solve(
-    site: np.ndarray,
-    gas: np.ndarray,
-    rows: np.ndarray,
-    losses: np.ndarray,
-    bounds: tuple[int, int, int],
-    lines: np.ndarray,
-    points: np.ndarray,
-    cooler: np.ndarray,
-    efficiencies: np.ndarray,
+    packed: Packed,
+    bounds: tuple[int, int, int, int, int],
+    breathing: np.ndarray,
     speeds: np.ndarray,
     wanted: np.ndarray,
+    start: np.ndarray,
     all_pieces: np.ndarray,
     states: np.ndarray,
+    solutions: np.ndarray,
 ) -> None:
-    """Solve one point for each engine speed (rev/min) with the plenum at `wanted` (Pa absolute).
+    """Solve one point for each engine speed (rev/min) with `wanted` plenum pressure (Pa absolute).
 
-    Fills `all_pieces` (points, pieces, RESULTS) and `states` (points, POINT_SIZE). A point that
-    does not close keeps its residuals, so that the caller can say so. Each point starts from the
-    one before it, its Jacobian too, which Broyden's rule then keeps up to date (C. G. Broyden,
-    Math. Comp. 19 (1965) 577).
+    The speeds are followed in their order by continuation, each point from the two before it; a
+    point that does not close from there is tried from a few fixed starts. `start`: the unknowns
+    to begin with, nan for none. Fills `all_pieces` (points, pieces, RESULTS), `states` (points,
+    POINT_SIZE) and `solutions` (points, UNKNOWNS).
     """
-    x = 0.04
-    hot = site[SITE_TEMPERATURE] + 25.0
+    count = speeds.shape[0]
+    jacobian = np.zeros((UNKNOWNS, UNKNOWNS))
+    x = np.empty(UNKNOWNS)
+    before = np.empty(UNKNOWNS)
+    older = np.empty(UNKNOWNS)
+    have = 0  # how many points in a row have closed
     known = False
-    a = b = c = d = 0.0
-    for i in range(speeds.shape[0]):
-        pieces = all_pieces[i]
-        state = states[i]
-        target = wanted[i]
-        y = math.log(air_demand(gas, site[DISPLACEMENT], efficiencies[i], speeds[i], target, hot))
-        first, second, choked = residuals(
-            site, gas, rows, losses, bounds, lines, points, cooler, efficiencies[i], speeds[i],
-            target, x, y, pieces, state,
-        )  # fmt: skip
-        # Start below choking: less air, then walk back up.
-        tries = 0
-        while choked >= 0 and tries < 40:
-            y -= 0.1
-            x += 0.02
-            known = False
-            first, second, choked = residuals(
-                site, gas, rows, losses, bounds, lines, points, cooler, efficiencies[i],
-                speeds[i], target, x, y, pieces, state,
+    if start[0] == start[0]:
+        before[:] = start
+        have = 1
+    last_speed = 0.0
+    older_speed = 0.0
+    last_air = 1.0
+    for i in range(count):
+        closed = False
+        if have > 0:
+            for j in range(UNKNOWNS):
+                x[j] = before[j]
+            if have > 1 and abs(last_speed - older_speed) > 1e-9:
+                share = (speeds[i] - last_speed) / (last_speed - older_speed)
+                if 0.0 < share < 2.5:
+                    for j in range(UNKNOWNS):
+                        moved = share * (before[j] - older[j])
+                        x[j] += min(max(moved, -0.3), 0.3)
+            elif last_speed > 0.0:
+                x[0] += math.log(speeds[i] * breathing[i] / (last_speed * last_air))
+            closed = newton(
+                packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, known,
+                all_pieces[i], states[i],
             )  # fmt: skip
-            tries += 1
-        last_choked = choked
-        count = 0
-        while count < MOST_ITERATIONS and choked < 0:
-            if abs(first) < TOLERANCE and abs(second) < TOLERANCE:
+            if (not closed and states[i, CHOKED] < 0) or (not closed and have > 1):
+                for j in range(UNKNOWNS):
+                    x[j] = before[j]
+                closed = newton(
+                    packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False,
+                    all_pieces[i], states[i],
+                )  # fmt: skip
+        for kind in range(4):
+            if closed:
                 break
-            fresh = not known
-            if fresh:
-                step = 1e-6
-                fx, sx, _ = residuals(
-                    site, gas, rows, losses, bounds, lines, points, cooler, efficiencies[i],
-                    speeds[i], target, x + step, y, pieces, state,
-                )  # fmt: skip
-                fy, sy, _ = residuals(
-                    site, gas, rows, losses, bounds, lines, points, cooler, efficiencies[i],
-                    speeds[i], target, x, y - step, pieces, state,
-                )  # fmt: skip
-                a = (fx - first) / step
-                b = (first - fy) / step
-                c = (sx - second) / step
-                d = (second - sy) / step
-                known = True
-            det = a * d - b * c
-            dx = (-first * d + second * b) / det
-            dy = (-second * a + first * c) / det
-            size = max(abs(dx), abs(dy))
-            scale = 1.0 if size < 0.25 else 0.25 / size
-            before = first * first + second * second
-            f = first
-            s = second
-            for _ in range(12):
-                f, s, choked = residuals(
-                    site, gas, rows, losses, bounds, lines, points, cooler, efficiencies[i],
-                    speeds[i], target, x + scale * dx, y + scale * dy, pieces, state,
-                )  # fmt: skip
-                if choked >= 0:
-                    last_choked = choked
-                elif f * f + s * s < before * (1.0 + 1e-9) or not fresh:
-                    break
-                scale *= 0.5
-            if choked >= 0:
-                if fresh:
-                    break
-                # An old Jacobian led into choking: go back and take a new one.
-                known = False
-                choked = -1
-                count += 1
-                continue
-            dx *= scale
-            dy *= scale
-            after = f * f + s * s
-            if after > before and not fresh:
-                known = False
-                count += 1
-                continue
-            x += dx
-            y += dy
-            length = dx * dx + dy * dy
-            if length > 0.0:
-                u = (f - first - a * dx - b * dy) / length
-                v = (s - second - c * dx - d * dy) / length
-                a += u * dx
-                b += u * dy
-                c += v * dx
-                d += v * dy
-            if after > 0.09 * before and not fresh:
-                known = False
-            first = f
-            second = s
-            count += 1
-            if scale < 1e-3:
-                break
-        state[PRESSURE_RESIDUAL] = first
-        state[MASS_RESIDUAL] = second
-        state[ITERATIONS] = count
-        closed = abs(first) < 1e-8 and abs(second) < 1e-8
+            first_guess(packed, breathing[i], speeds[i], wanted[i], kind, x)
+            closed = newton(
+                packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False,
+                all_pieces[i], states[i],
+            )  # fmt: skip
+        for j in range(UNKNOWNS):
+            solutions[i, j] = x[j]
+        known = closed
         if closed:
-            # Once more at the solution, with the numbers that only the reader wants.
-            path(
-                site, gas, rows, losses, bounds, lines, points, cooler,
-                target * math.exp(x), math.exp(y), pieces, state, True,
-            )  # fmt: skip
-            hot = state[T_COOLER_OUT]
+            older[:] = before
+            before[:] = x
+            older_speed = last_speed
+            last_speed = speeds[i]
+            last_air = breathing[i]
+            have += 1
         else:
-            x = 0.04
-            hot = site[SITE_TEMPERATURE] + 25.0
-            known = False
-        state[CHOKED] = -1.0 if closed else float(last_choked)
+            have = 0

@@ -1,4 +1,4 @@
-"""The solved air path: points with stations, pieces, turbo and closure."""
+"""The solved air path: points with stations, pieces, turbo, gate and closure."""
 
 from __future__ import annotations
 
@@ -15,11 +15,14 @@ from zarvik.core.airpath.system import BoostSchedule, System
 from zarvik.core.compressor import lookup
 from zarvik.core.cooling import cooler as cooling
 from zarvik.core.ducts import march
-from zarvik.core.engine.engine import Work, work
-from zarvik.core.gas.mixture import GAS_CONSTANT
+from zarvik.core.engine import engine as eng
+from zarvik.core.gas.mixture import GAS_CONSTANT, mix
 from zarvik.core.gas.properties import enthalpy
+from zarvik.core.gas.species import DRY_AIR
+from zarvik.core.turbine import turbine as turbines
 
-SOLVED = 1e-6  # relative: a point with a larger mass or pressure residual is not solved
+NO_START = np.full(k.UNKNOWNS, np.nan)
+ABSOLUTE_ZERO_FLOW = 1e-12
 
 
 @dataclass(frozen=True)
@@ -37,7 +40,8 @@ class Stretch:
     """One element of the path between two stations.
 
     `drop` Pa of total pressure (negative where it rises), `warming` K, highest `mach` and
-    `velocity` m/s in it, `reynolds`, `loss` coefficient. `section`: the run it belongs to.
+    `velocity` m/s in it, `reynolds`, `loss` coefficient, `skin` temperature K. `section`: the run
+    it belongs to.
     """
 
     id: str
@@ -49,20 +53,24 @@ class Stretch:
     pressure_in: float
     drop: float
     warming: float
-    mach: float
-    velocity: float
-    reynolds: float
-    loss: float
+    mach: float = 0.0
+    velocity: float = 0.0
+    reynolds: float = 0.0
+    loss: float = 0.0
+    skin: float = 0.0
 
 
 @dataclass(frozen=True)
 class TurboPoint:
-    """Where the compressor works.
+    """Where compressor and turbine work.
 
-    `flow` kg/s corrected, `ratio`, `speed` rev/min (corrected and real), `efficiency`,
-    `power` W on the shaft. `region`: "inside", "surge", "choke", "overspeed", "below".
-    Margins are relative: `surge` = flow over surge flow at this ratio - 1, `choke` = 1 - flow
-    over the flow limit at this ratio, `overspeed` = 1 - speed over the maximum.
+    Compressor: `flow` kg/s corrected (of one), `ratio`, `speed` rev/min (corrected and real),
+    `efficiency`, `power` W into the air. `region`: "inside", "surge", "choke", "overspeed",
+    "below". Margins are relative: `surge` = flow over surge flow at this ratio - 1, `choke` = 1 -
+    flow over the flow limit at this ratio, `overspeed` = 1 - speed over the maximum.
+    Turbine: `expansion` ratio, `turbine_efficiency`, `blade_ratio` u/c0, `turbine_flow` kg/s,
+    `turbine_power` W from the gas. Gate: `regime` "shut", "holding", "wide open"; `opening` 0–1;
+    `gate_flow` kg/s. `back_pressure`: turbine inlet over plenum.
     """
 
     id: str
@@ -78,15 +86,26 @@ class TurboPoint:
     overspeed: float
     surge_flow: float
     flow_limit: float
+    expansion: float
+    turbine_efficiency: float
+    blade_ratio: float
+    turbine_flow: float
+    turbine_power: float
+    regime: str
+    opening: float
+    gate_flow: float
+    back_pressure: float
 
 
 @dataclass(frozen=True)
 class Closure:
-    """Relative residuals of a point and whether it counts as solved; `reason` when not."""
+    """Relative residuals of a point and whether it counts as solved; `reason` when not. Energy is
+    summed from the stations' enthalpies, fuel included, over the heat released."""
 
     mass: float
     pressure: float
     energy: float
+    shaft: float
     iterations: int
     solved: bool
     reason: str = ""
@@ -106,6 +125,8 @@ class Point:
     efficiency: float
     indicated: float
     friction: float
+    pumping: float
+    charge: float
     turbo: TurboPoint
     cooler_effectiveness: float
     cooler_heat: float
@@ -144,15 +165,17 @@ class Raw:
     breathing: np.ndarray
     states: np.ndarray
     pieces: np.ndarray
-    work: Work
+    solutions: np.ndarray
 
     @property
     def solved(self) -> np.ndarray:
         """Which points closed."""
-        residual = np.maximum(
-            np.abs(self.states[:, k.MASS_RESIDUAL]), np.abs(self.states[:, k.PRESSURE_RESIDUAL])
-        )
-        return np.asarray((residual < SOLVED) & (self.states[:, k.CHOKED] < 0))
+        return np.asarray(self.states[:, k.CLOSED] > 0.0)
+
+    @property
+    def power(self) -> np.ndarray:
+        """Power at the crank in W."""
+        return np.asarray(self.states[:, k.POWER])
 
 
 @dataclass(frozen=True)
@@ -160,15 +183,28 @@ class Solver:
     """A system packed for the kernel; solving it for any speeds touches no shared state."""
 
     system: System
-    gas: np.ndarray
-    site: np.ndarray
-    rows: np.ndarray
-    losses: np.ndarray
-    lines: np.ndarray
-    points: np.ndarray
-    cooler: np.ndarray
-    bounds: tuple[int, int, int]
-    dry_share: float = field(default=1.0)
+    packed: k.Packed
+    bounds: tuple[int, int, int, int, int]
+
+    @property
+    def gas(self) -> np.ndarray:
+        """The packed moist air."""
+        return self.packed[1]
+
+    @property
+    def burnt(self) -> np.ndarray:
+        """The packed exhaust gas."""
+        return self.packed[2]
+
+    @property
+    def rows(self) -> np.ndarray:
+        """The packed pieces."""
+        return self.packed[3]
+
+    @property
+    def losses(self) -> np.ndarray:
+        """The pieces' loss coefficients."""
+        return self.packed[4]
 
     def raw(
         self,
@@ -177,117 +213,171 @@ class Solver:
         boost: BoostSchedule | None = None,
         rows: np.ndarray | None = None,
         losses: np.ndarray | None = None,
+        start: np.ndarray | None = None,
+        site: np.ndarray | None = None,
     ) -> Raw:
-        """Solve for each `speed` in rev/min; other `boost` or pieces where they are given."""
+        """Solve for each `speed` in rev/min, followed in their order; other `boost`, pieces or
+        numbers of the site where they are given. `start`: unknowns of a point nearby."""
         system = self.system
         speed = np.ascontiguousarray(speed, float)
         wanted = system.site.pressure + (boost or system.boost).at(speed)
-        breathing = system.engine.breathing.at(speed)
-        pieces = np.zeros((len(speed), len(self.rows), march.RESULTS))
-        states = self.states(speed, breathing, wanted, rows=rows, losses=losses, pieces=pieces)
-        made = work(system.engine, speed, states[:, k.AIR], self.dry_share, np.zeros_like(speed))
-        return Raw(speed, wanted, breathing, states, pieces, made)
+        return self.at_pressure(speed, wanted, rows=rows, losses=losses, start=start, site=site)
 
-    def states(
+    def at_pressure(
         self,
         speed: np.ndarray,
-        breathing: np.ndarray,
         wanted: np.ndarray,
         *,
         rows: np.ndarray | None = None,
         losses: np.ndarray | None = None,
-        pieces: np.ndarray | None = None,
-    ) -> np.ndarray:
-        """The kernel's own rows for each `speed` (rev/min) with its VE `breathing` and the plenum
-        at `wanted` (Pa absolute)."""
+        start: np.ndarray | None = None,
+        site: np.ndarray | None = None,
+    ) -> Raw:
+        """Solve with the plenum pressure that the gate is asked to hold, `wanted` Pa absolute."""
+        packed = (
+            self.packed[0] if site is None else site,
+            self.packed[1],
+            self.packed[2],
+            self.rows if rows is None else rows,
+            self.losses if losses is None else losses,
+            *self.packed[5:],
+        )
+        breathing = self.system.engine.breathing.at(speed)
         states = np.zeros((len(speed), k.POINT_SIZE))
-        if pieces is None:
-            pieces = np.zeros((len(speed), len(self.rows), march.RESULTS))
+        pieces = np.zeros((len(speed), len(self.rows), march.RESULTS))
+        solutions = np.zeros((len(speed), k.UNKNOWNS))
         k.solve(
-            self.site, self.gas, self.rows if rows is None else rows,
-            self.losses if losses is None else losses, self.bounds, self.lines, self.points,
-            self.cooler, breathing, speed, wanted, pieces, states,
+            packed, self.bounds, breathing, speed, wanted,
+            NO_START if start is None else start, pieces, states, solutions,
         )  # fmt: skip
-        return states
+        return Raw(speed, wanted, breathing, states, pieces, solutions)
+
+    def with_turbine(self, turbine: np.ndarray) -> Solver:
+        """The same solver with another packed turbine."""
+        return Solver(self.system, (*self.packed[:8], turbine), self.bounds)
 
     def sweep(self, speed: np.ndarray) -> tuple[Point, ...]:
         """Solved points for each `speed` in rev/min."""
         raw = self.raw(speed)
         return tuple(self.point(raw, i) for i in range(len(raw.speed)))
 
-    def at(self, speed: float) -> Point:
-        """The solved point at one `speed` in rev/min."""
-        return self.point(self.raw(np.array([speed])), 0)
+    def at(self, speed: float, *, start: np.ndarray | None = None) -> Point:
+        """The solved point at one `speed` in rev/min, reached from low speed upward like a sweep
+        when there is no `start`."""
+        if start is not None:
+            return self.point(self.raw(np.array([speed]), start=start), 0)
+        raw = self.raw(approach(self.system, speed))
+        return self.point(raw, len(raw.speed) - 1)
 
     def point(self, raw: Raw, i: int) -> Point:
         """Point `i` of a raw solution with its names."""
-        system = self.system
-        s = raw.states[i]
-        ambient = system.site
-        turbo = self._turbo(s)
-        gas = self.gas
-        h_in, h_out = enthalpy(gas, ambient.temperature), enthalpy(gas, s[k.T_COOLER_OUT])
-        air = float(s[k.AIR])
-        balance = air * (h_out - h_in) - turbo.power + float(s[k.COOLER_HEAT])
-        solved = bool(raw.solved[i])
-        reason = "" if solved else self._reason(s)
+        s = raw.states[i].tolist()
+        ambient = self.system.site
+        speed = float(raw.speed[i])
         return Point(
-            speed=float(raw.speed[i]),
+            speed=speed,
             wanted_boost=float(raw.wanted[i] - ambient.pressure),
-            boost=float(s[k.P_PLENUM] - ambient.pressure),
-            air=air,
-            fuel=float(raw.work.fuel[i]),
-            power=float(raw.work.power[i]),
-            torque=float(raw.work.torque[i]),
+            boost=s[k.P_PLENUM] - ambient.pressure,
+            air=s[k.AIR],
+            fuel=s[k.FUEL],
+            power=s[k.POWER],
+            torque=s[k.POWER] / (speed * math.pi / 30.0),
             efficiency=float(raw.breathing[i]),
-            indicated=float(raw.work.indicated[i]),
-            friction=float(raw.work.friction[i]),
-            turbo=turbo,
-            cooler_effectiveness=float(s[k.EFFECTIVENESS]),
-            cooler_heat=float(s[k.COOLER_HEAT]),
-            cooling_air_out=float(s[k.COOLING_AIR_OUT]),
-            closure=Closure(
-                mass=abs(float(s[k.MASS_RESIDUAL])),
-                pressure=abs(float(s[k.PRESSURE_RESIDUAL])),
-                energy=abs(balance) / max(abs(turbo.power), 1.0),
-                iterations=int(s[k.ITERATIONS]),
-                solved=solved,
-                reason=reason,
-            ),
+            indicated=s[k.INDICATED],
+            friction=s[k.FRICTION],
+            pumping=s[k.PUMPING],
+            charge=s[k.T_CHARGE],
+            turbo=self._turbo(s),
+            cooler_effectiveness=s[k.EFFECTIVENESS],
+            cooler_heat=s[k.COOLER_HEAT],
+            cooling_air_out=s[k.COOLING_AIR_OUT],
+            closure=self._closure(raw, i, s),
             walk=partial(self._walk, raw, i),
         )
 
-    def _reason(self, s: np.ndarray) -> str:
+    def _closure(self, raw: Raw, i: int, s: list[float]) -> Closure:
+        solved = bool(s[k.CLOSED] > 0.0)
+        power = abs(s[k.TURBINE_POWER]) + 1e-9
+        mechanical = float(self.packed[8][turbines.MECHANICAL])
+        shaft = 0.0
+        if self.system.blower is None:
+            shaft = abs(s[k.TURBINE_POWER] * mechanical - s[k.SHAFT]) / power
+        residual = s[k.RESIDUAL : k.RESIDUAL + k.UNKNOWNS]
+        return Closure(
+            mass=max(abs(residual[0]), abs(residual[1])),
+            pressure=max(abs(residual[3]), abs(residual[4])),
+            energy=abs(self._energy(raw, i, s)) / max(s[k.RELEASED_HEAT], 1e-9),
+            shaft=shaft,
+            iterations=int(s[k.ITERATIONS]),
+            solved=solved,
+            reason="" if solved else self._reason(s),
+        )
+
+    def _energy(self, raw: Raw, i: int, s: list[float]) -> float:
+        """What is left of the energy balance in W: in by air and fuel, out by crank, coolant,
+        friction, cooler, walls, shaft losses and exhaust."""
+        gas, burnt = self.gas, self.burnt
+        reference = eng.REFERENCE_TEMPERATURE
+        ambient = self.system.site.temperature
+        air, exhaust = s[k.AIR], s[k.AIR] + s[k.FUEL]
+        swept = self.system.engine.displacement * float(raw.speed[i]) / 120.0
+        into = air * (enthalpy(gas, ambient) - enthalpy(gas, reference)) + s[k.RELEASED_HEAT]
+        out = exhaust * (enthalpy(burnt, s[k.TAIL_TEMPERATURE]) - enthalpy(burnt, reference))
+        walls = 0.0
+        for j, row in enumerate(raw.pieces[i]):
+            hot = j >= self.bounds[2]
+            medium, flow = (burnt, exhaust) if hot else (gas, air)
+            if row[march.T_IN] != row[march.T_OUT]:
+                walls += flow * (
+                    enthalpy(medium, row[march.T_IN]) - enthalpy(medium, row[march.T_OUT])
+                )
+        lost = s[k.COOLANT_HEAT] + s[k.FRICTION] * swept + s[k.COOLER_HEAT] + walls
+        if self.system.blower is None:
+            lost += s[k.TURBINE_POWER] - s[k.SHAFT]
+        else:
+            lost += s[k.BELT_POWER] - s[k.SHAFT]
+        return into - out - s[k.POWER] - lost
+
+    def _reason(self, s: list[float]) -> str:
         choked = int(s[k.CHOKED])
         if choked >= 0:
             element = self.system.elements[choked]
             return (
                 f"the flow chokes in “{element.name or element.id}” "
-                f"({element.diameter * 1000:.0f} mm bore): this run cannot pass the air"
+                f"({element.diameter * 1000:.0f} mm bore): this run cannot pass the gas"
             )
         return "the equations did not close at this point"
 
     def _walk(self, raw: Raw, i: int) -> tuple[dict[str, Station], tuple[Stretch, ...]]:
         s, pieces = raw.states[i].tolist(), raw.pieces[i].tolist()
-        air, ambient = s[k.AIR], self.system.site
-        stations = {st.AMBIENT: Station(ambient.pressure, ambient.temperature, air, 0.0)}
+        site = self.system.site
+        cold = s[k.AIR]
+        hot = cold + s[k.FUEL]
+        stations = {st.AMBIENT: Station(site.pressure, site.temperature, cold, 0.0)}
         stretches: list[Stretch] = []
         index = 0
         begins = {
-            st.AMBIENT: (ambient.pressure, ambient.temperature),
+            st.AMBIENT: (site.pressure, site.temperature),
             st.COMPRESSOR_OUTLET: (s[k.P2], s[k.T2]),
             st.COOLER_OUTLET: (s[k.P_COOLER_OUT], s[k.T_COOLER_OUT]),
+            st.EXHAUST_PORT: (s[k.P_PORT], s[k.T_PORT]),
+            st.TURBINE_OUTLET: (s[k.P5], s[k.T5]),
         }
         for section, (start, end) in st.SECTIONS.items():
             run = self.system.runs[section]
+            flow = cold if section in st.COLD_SECTIONS else hot
             if section == st.HOT_PIPE:
                 stretches.append(self._rise(s))
-            if section == st.COLD_PIPE and self.system.cooler is not None:
+            elif section == st.COLD_PIPE and self.system.cooler is not None:
                 stretches.append(self._cooler(s))
+            elif section == st.MANIFOLD:
+                stretches.append(self._cylinders(s))
+            elif section == st.EXHAUST:
+                stretches += self._turbine(s)
             pressure, temperature = begins[start]
             if start != st.AMBIENT:
                 mach = pieces[index][march.MACH] if run else 0.0
-                stations[start] = Station(pressure, temperature, air, mach)
+                stations[start] = Station(pressure, temperature, flow, mach)
             here = start
             for element, row in zip(run, pieces[index : index + len(run)], strict=True):
                 there = end if element is run[-1] else f"after:{element.id}"
@@ -297,88 +387,169 @@ class Solver:
                         row[march.P_IN], row[march.P_IN] - row[march.P_OUT],
                         row[march.T_OUT] - row[march.T_IN], row[march.MACH],
                         row[march.VELOCITY], row[march.REYNOLDS], row[march.LOSS],
+                        row[march.SKIN],
                     )
                 )  # fmt: skip
-                stations[there] = Station(row[march.P_OUT], temperature, air, row[march.MACH])
+                stations[there] = Station(row[march.P_OUT], row[march.T_OUT], flow, row[march.MACH])
                 here = there
             if not run:
-                stations[end] = Station(pressure, temperature, air, 0.0)
+                stations[end] = Station(pressure, temperature, flow, 0.0)
             index += len(run)
-        # The plenum is a space in which the stream has come to rest.
-        plenum = stations[st.PLENUM]
-        stations[st.PLENUM] = Station(plenum.pressure, plenum.temperature, air, 0.0)
+        # Plenum and surroundings are spaces in which the stream has come to rest.
+        for name in (st.PLENUM, st.TAILPIPE):
+            rest = stations[name]
+            stations[name] = Station(rest.pressure, rest.temperature, rest.flow, 0.0)
         return stations, tuple(stretches)
 
     def _rise(self, s: list[float]) -> Stretch:
+        turbo, blower = self.system.turbo, self.system.blower
         return Stretch(
-            self.system.turbo.id, "compressor", self.system.turbo.name, "compressor",
-            st.COMPRESSOR_INLET, st.COMPRESSOR_OUTLET, float(s[k.P1]),
-            float(s[k.P1] - s[k.P2]), float(s[k.T2]) - self.system.site.temperature,
-            0.0, 0.0, 0.0, 0.0,
+            "blower" if blower else turbo.id, "compressor", blower.name if blower else turbo.name,
+            "compressor", st.COMPRESSOR_INLET, st.COMPRESSOR_OUTLET, s[k.P1], s[k.P1] - s[k.P2],
+            s[k.T2] - s[k.T1],
         )  # fmt: skip
 
     def _cooler(self, s: list[float]) -> Stretch:
         return Stretch(
             "cooler", "cooler", "Cooler", "cooler", st.COOLER_INLET, st.COOLER_OUTLET,
-            float(s[k.P_COOLER_IN]), float(s[k.P_COOLER_IN] - s[k.P_COOLER_OUT]),
-            float(s[k.T_COOLER_OUT] - s[k.T2]), 0.0, 0.0, 0.0, 0.0,
+            s[k.P_COOLER_IN], s[k.P_COOLER_IN] - s[k.P_COOLER_OUT],
+            s[k.T_COOLER_OUT] - s[k.T_COOLER_IN],
         )  # fmt: skip
 
-    def _turbo(self, s: np.ndarray) -> TurboPoint:
+    def _cylinders(self, s: list[float]) -> Stretch:
+        return Stretch(
+            "engine", "engine", "Cylinders", "engine", st.PLENUM, st.EXHAUST_PORT, s[k.P_PLENUM],
+            s[k.P_PLENUM] - s[k.P_PORT], s[k.T_PORT] - s[k.T_PLENUM],
+        )  # fmt: skip
+
+    def _turbine(self, s: list[float]) -> list[Stretch]:
+        if self.system.blower is not None:
+            return [
+                Stretch(
+                    "pipe", "open", "No turbine", "turbine", st.TURBINE_INLET, st.TURBINE_OUTLET,
+                    s[k.P4], s[k.P4] - s[k.P5], s[k.T5] - s[k.T4],
+                )
+            ]  # fmt: skip
+        return [
+            Stretch(
+                "turbine", "turbine", self.system.turbo.turbine.name, "turbine",
+                st.TURBINE_INLET, st.TURBINE_OUTLET, s[k.P4], s[k.P4] - s[k.P5],
+                s[k.T5] - s[k.T4],
+            )
+        ]  # fmt: skip
+
+    def _turbo(self, s: list[float]) -> TurboPoint:
         chart = self.system.turbo.chart
-        ambient = self.system.site.temperature
-        ratio, flow = float(s[k.MAP_RATIO]), float(s[k.MAP_FLOW])
-        speed = float(s[k.MAP_SPEED]) * chart.maximum_speed
-        surge_flow, limit = chart.surge_flow(ratio), chart.flow_limit(ratio)
-        place = float(s[k.MAP_PLACE])
-        if speed > chart.maximum_speed * (1 + 1e-9):
-            region = "overspeed"
-        elif speed < chart.lines[0].speed:
-            region = "below"
-        elif place < 0.0:
-            region = "surge"
-        elif place > 1.0:
-            region = "choke"
+        blower = self.system.blower
+        ratio, flow = s[k.MAP_RATIO], s[k.MAP_FLOW]
+        if blower is not None:
+            speed = real = s[k.MAP_SPEED]
+            limit = surge_flow = math.nan
+            surge = choke = math.inf
+            overspeed = 1.0 - speed / blower.maximum_speed
+            region = "overspeed" if overspeed < 0 else "inside"
         else:
-            region = "inside"
+            speed = s[k.MAP_SPEED] * chart.maximum_speed
+            real = speed * math.sqrt(max(s[k.T1], 1.0) / chart.reference_temperature)
+            surge_flow, limit = chart.surge_flow(ratio), chart.flow_limit(ratio)
+            surge = flow / surge_flow - 1.0 if surge_flow > 0 else math.inf
+            choke = 1.0 - flow / limit
+            overspeed = 1.0 - speed / chart.maximum_speed
+            place = s[k.MAP_PLACE]
+            if speed > chart.maximum_speed * (1 + 1e-9):
+                region = "overspeed"
+            elif speed < chart.lines[0].speed:
+                region = "below"
+            elif place < 0.0:
+                region = "surge"
+            elif place > 1.0:
+                region = "choke"
+            else:
+                region = "inside"
+        regime = s[k.REGIME]
+        word = "shut" if regime <= 1e-9 else "holding" if regime < 1.0 else "wide open"
         return TurboPoint(
-            id=self.system.turbo.id,
+            id=self.system.turbo.id if blower is None else "blower",
             flow=flow,
             ratio=ratio,
             speed=speed,
-            real_speed=speed * math.sqrt(ambient / chart.reference_temperature),
-            efficiency=float(s[k.MAP_EFFICIENCY]),
-            power=float(s[k.SHAFT]),
+            real_speed=real,
+            efficiency=s[k.MAP_EFFICIENCY],
+            power=s[k.SHAFT],
             region=region,
-            surge=flow / surge_flow - 1.0 if surge_flow > 0 else math.inf,
-            choke=1.0 - flow / limit,
-            overspeed=1.0 - speed / chart.maximum_speed,
+            surge=surge,
+            choke=choke,
+            overspeed=overspeed,
             surge_flow=surge_flow,
             flow_limit=limit,
+            expansion=s[k.P4] / s[k.P5] if s[k.P5] else math.nan,
+            turbine_efficiency=s[k.TURBINE_EFFICIENCY],
+            blade_ratio=s[k.BLADE_RATIO],
+            turbine_flow=s[k.TURBINE_FLOW],
+            turbine_power=s[k.TURBINE_POWER],
+            regime=word,
+            opening=s[k.OPENING],
+            gate_flow=s[k.GATE_FLOW],
+            back_pressure=s[k.P4] / s[k.P_PLENUM] if s[k.P_PLENUM] else math.nan,
         )
+
+
+def approach(system: System, speed: float) -> np.ndarray:
+    """Engine speeds in rev/min that lead from low speed up to `speed`: the branch that an engine
+    pulling up from below is on."""
+    low = min(0.55 * speed, max(system.engine.idle, 700.0))
+    if speed <= low * 1.05:
+        return np.array([speed])
+    count = max(int((speed - low) / 500.0), 2)
+    return np.linspace(low, speed, count + 1)
 
 
 def prepare(system: System) -> Solver:
     """Pack a system for solving. Raises ValueError when its cooler contradicts itself."""
     air = system.site.air
+    engine = system.engine
+    burn = engine.burnt
+    water = dict(air.fractions).get("H2O", 0.0)
+    # The vapour of the air goes through: moles per mole of carbon beside the products.
+    moles_air = engine.fuel.oxygen_demand * engine.lambda_ / DRY_AIR["O2"]
+    products = dict(burn.products)
+    products["H2O"] += moles_air * water / max(1.0 - water, 1e-9)
+    burnt = mix(products)
     density = system.site.pressure / (air.packed[GAS_CONSTANT] * system.site.temperature)
     rows, losses = march.pack(system.elements)
     lines, points = lookup.pack(system.turbo.chart)
     site = np.zeros(k.SITE_SIZE)
     site[k.SITE_PRESSURE] = system.site.pressure
     site[k.SITE_TEMPERATURE] = system.site.temperature
-    site[k.DISPLACEMENT] = system.engine.displacement
+    site[k.DISPLACEMENT] = engine.displacement
     site[k.MAP_PRESSURE] = system.turbo.chart.reference_pressure
     site[k.MAP_TEMPERATURE] = system.turbo.chart.reference_temperature
-    return Solver(
-        system=system,
-        gas=air.packed,
-        site=site,
-        rows=rows,
-        losses=losses,
-        lines=lines,
-        points=points,
-        cooler=cooling.pack(system.cooler, road_speed=system.road_speed, air_density=density),
-        bounds=system.bounds(),
-        dry_share=1.0 - air.mass_fraction("H2O"),
-    )
+    site[k.MAP_MAXIMUM] = system.turbo.chart.maximum_speed
+    site[k.RELEASED] = burn.heat_per_air
+    site[k.FUEL_PER_AIR] = burn.fuel_per_air
+    site[k.INDICATED_SHARE] = eng.indicated_efficiency(engine)
+    site[k.STROKE] = engine.stroke
+    site[k.COMPRESSION] = engine.compression
+    site[k.COOLANT] = eng.SPARK_COOLANT if engine.fuel.spark else eng.DIESEL_COOLANT
+    site[k.DRY_SHARE] = 1.0 - air.mass_fraction("H2O")
+    site[k.EVAPORATED] = engine.evaporated
+    site[k.LATENT] = engine.fuel.vaporisation
+    site[k.BAY_TEMPERATURE] = system.bay.temperature
+    site[k.BAY_CONVECTION] = system.bay.convection
+    site[k.BAY_HOT_CONVECTION] = system.bay.hot_convection
+    site[k.GATE_AREA] = system.gate.area
+    site[k.TRUST_TURBINE] = 1.0
+    if system.blower is not None:
+        blower = system.blower
+        site[k.BELT] = 1.0
+        site[k.BELT_RATIO] = blower.ratio
+        site[k.BLOWER_DISPLACEMENT] = blower.displacement
+        site[k.BLOWER_VOLUMETRIC] = blower.volumetric
+        site[k.BLOWER_LEAK] = blower.leak
+        site[k.BLOWER_ADIABATIC] = blower.adiabatic
+        site[k.BLOWER_FALL] = blower.fall
+        site[k.BLOWER_DRIVE] = blower.drive
+    cooler = cooling.pack(system.cooler, road_speed=system.road_speed, air_density=density)
+    turbine = turbines.pack(system.turbo.turbine, count=system.turbo.count)
+    packed = (site, air.packed, burnt.packed, rows, losses, lines, points, cooler, turbine)
+    return Solver(system, packed, system.bounds())

@@ -26,15 +26,17 @@ TITLES: dict[str, str] = {
     TAILPIPE: "Tailpipe",
 }
 
-# Sections of duct pieces on the cold side, each from one station to the next.
+# Sections of duct pieces, each from one station to the next.
 INTAKE = "intake"
 HOT_PIPE = "hot_pipe"
 COLD_PIPE = "cold_pipe"
+MANIFOLD = "manifold"
+EXHAUST = "exhaust"
 SECTIONS: dict[str, tuple[str, str]] = {
     INTAKE: (AMBIENT, COMPRESSOR_INLET),
     HOT_PIPE: (COMPRESSOR_OUTLET, COOLER_INLET),
     COLD_PIPE: (COOLER_OUTLET, PLENUM),
+    MANIFOLD: (EXHAUST_PORT, TURBINE_INLET),
+    EXHAUST: (TURBINE_OUTLET, TAILPIPE),
 }
-
-# The hot side has its places in the path; nothing is computed there yet.
-UNSOLVED: tuple[str, ...] = (EXHAUST_PORT, TURBINE_INLET, TURBINE_OUTLET, TAILPIPE)
+COLD_SECTIONS: tuple[str, ...] = (INTAKE, HOT_PIPE, COLD_PIPE)

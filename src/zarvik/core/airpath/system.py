@@ -6,25 +6,30 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE, INTAKE
+from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.cooling.cooler import Cooler
 from zarvik.core.ducts.element import Element
+from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.engine import Engine
 from zarvik.core.site import Site
+from zarvik.core.turbine.turbine import Turbine
+from zarvik.core.valves.wastegate import Wastegate
 
 
 @dataclass(frozen=True)
 class BoostSchedule:
-    """The boost that is asked for over engine speed.
+    """The boost that the gate is asked to hold over engine speed.
 
     `full` Pa gauge from `full_from` rev/min up; below it falls smoothly to nothing at the
-    fraction `onset` of that speed. It is a wish: whether the turbine can give it is not asked.
+    fraction `onset` of that speed. Where the turbine cannot give it, the gate stays shut. `wish`:
+    engine speed in rev/min from which the builder would like the full boost.
     """
 
     full: float
     full_from: float
     onset: float = 0.6
+    wish: float = 3500.0
 
     def at(self, speed: np.ndarray | float) -> np.ndarray:
         """Boost asked for in Pa gauge at engine `speed` in rev/min."""
@@ -44,16 +49,29 @@ class Target:
 
 @dataclass(frozen=True)
 class Turbo:
-    """One turbocharger; for now its compressor."""
+    """A turbocharger: compressor map, turbine, and how many of them share the air evenly."""
 
     id: str
     name: str
     chart: CompressorMap
+    turbine: Turbine
+    count: int = 1
+
+
+@dataclass(frozen=True)
+class Bay:
+    """The engine bay: air `temperature` K and convective coefficient W/(m2 K) round the pipes,
+    cold side and hot side."""
+
+    temperature: float
+    convection: float
+    hot_convection: float
 
 
 @dataclass(frozen=True)
 class System:
-    """The whole path. `runs`: elements by section name. `road_speed` m/s."""
+    """The whole path. `runs`: elements by section name. `road_speed` m/s. A `blower`, where there
+    is one, stands in the place of compressor and turbine."""
 
     id: str
     name: str
@@ -65,14 +83,23 @@ class System:
     cooler: Cooler | None
     runs: dict[str, tuple[Element, ...]]
     road_speed: float
+    gate: Wastegate
+    bay: Bay
+    blower: Blower | None = None
 
     @property
     def elements(self) -> tuple[Element, ...]:
         """All duct pieces, intake first, in the order of the flow."""
-        return self.runs[INTAKE] + self.runs[HOT_PIPE] + self.runs[COLD_PIPE]
+        return (
+            self.runs[INTAKE] + self.runs[HOT_PIPE] + self.runs[COLD_PIPE] + self.runs[MANIFOLD]
+            + self.runs[EXHAUST]
+        )  # fmt: skip
 
-    def bounds(self) -> tuple[int, int, int]:
-        """Number of pieces up to the end of the intake, the hot pipe, the cold pipe."""
-        one = len(self.runs[INTAKE])
-        two = one + len(self.runs[HOT_PIPE])
-        return one, two, two + len(self.runs[COLD_PIPE])
+    def bounds(self) -> tuple[int, int, int, int, int]:
+        """Number of pieces up to the end of intake, hot pipe, cold pipe, manifold, exhaust."""
+        found = []
+        total = 0
+        for name in (INTAKE, HOT_PIPE, COLD_PIPE, MANIFOLD, EXHAUST):
+            total += len(self.runs[name])
+            found.append(total)
+        return found[0], found[1], found[2], found[3], found[4]

@@ -10,7 +10,7 @@ from functools import cached_property
 import numpy as np
 
 from zarvik.core.airpath import kernel as k
-from zarvik.core.airpath.solution import Point, Raw, Solver, prepare
+from zarvik.core.airpath.solution import NO_START, Point, Raw, Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.ducts import march
@@ -39,9 +39,9 @@ class Case:
 
     @cached_property
     def boosted(self) -> tuple[Point, ...]:
-        """Solved points that are asked for at least a fifth of the full boost."""
+        """Solved points that have at least a fifth of the full boost."""
         full = self.system.boost.full
-        return tuple(p for p in self.solved if p.wanted_boost > max(0.2 * full, 2e3))
+        return tuple(p for p in self.solved if p.boost > max(0.2 * full, 2e3))
 
     @cached_property
     def hardest(self) -> Point:
@@ -50,33 +50,40 @@ class Case:
 
     def power_with(self, boost: float) -> float:
         """Power in W at the target speed with another full boost in Pa gauge; nan unsolved."""
-        schedule = dataclasses.replace(
-            self.system.boost, full=boost, full_from=min(
-                self.system.boost.full_from, self.system.target.speed)
-        )  # fmt: skip
-        raw = self.solver.raw(np.array([self.system.target.speed]), boost=schedule)
-        return float(raw.work.power[0]) if raw.solved[0] else float("nan")
+        wanted = np.array([self.system.site.pressure + boost])
+        speed = np.array([self.system.target.speed])
+        raw = self.solver.at_pressure(speed, wanted, start=self.start)
+        return float(raw.power[0]) if raw.solved[0] else float("nan")
+
+    @cached_property
+    def start(self) -> np.ndarray:
+        """Unknowns of a solved point near the target speed."""
+        good = np.nonzero(self.raw.solved)[0]
+        if len(good) == 0:
+            return NO_START
+        near = good[int(np.abs(self.raw.speed[good] - self.system.target.speed).argmin())]
+        return self.raw.solutions[near]
 
     def with_turbo(self, turbo: Turbo) -> Solver:
         """A solver for the same build with another turbo."""
         return prepare(dataclasses.replace(self.system, turbo=turbo))
 
 
-def piece_costs(solver: Solver, speed: float) -> dict[str, float]:
-    """What the loss of each duct piece costs at `speed` (rev/min): W that the shaft would save at
-    the same boost, found by solving again without that loss. Keys are element ids; empty when the
-    point itself is not solved."""
+def piece_costs(solver: Solver, speed: float, start: np.ndarray) -> dict[str, float]:
+    """What the loss of each duct piece costs at `speed` (rev/min): W at the crank that would be
+    there without it, found by solving again without that loss. `start`: unknowns of a solved point
+    nearby. Keys are element ids; empty when the point itself is not solved."""
     one = np.array([speed])
-    base = solver.raw(one)
+    base = solver.raw(one, start=start)
     if not base.solved[0]:
         return {}
-    shaft = float(base.states[0, k.SHAFT])
+    power = float(base.power[0])
     costs = {}
     rows, losses = solver.rows.copy(), solver.losses.copy()
     for i, element in enumerate(solver.system.elements):
         rows[i, march.LINEAR] = rows[i, march.QUADRATIC] = losses[i] = 0.0
-        states = solver.states(one, base.breathing, base.wanted, rows=rows, losses=losses)
-        costs[element.id] = shaft - float(states[0, k.SHAFT])
+        raw = solver.raw(one, rows=rows, losses=losses, start=base.solutions[0])
+        costs[element.id] = float(raw.power[0]) - power if raw.solved[0] else float("nan")
         rows[i], losses[i] = solver.rows[i], solver.losses[i]
     return costs
 

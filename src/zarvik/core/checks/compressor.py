@@ -28,6 +28,8 @@ SPEED_ROOM = 0.05
 
 def check(case: Case) -> list[Verdict]:
     """Surge, choke and overspeed margins."""
+    if case.system.blower is not None:
+        return [_rotors(case)]
     if not case.boosted:
         nothing = say("No solved point under boost to judge")
         return [
@@ -35,6 +37,21 @@ def check(case: Case) -> list[Verdict]:
             for i, t in (("surge", "Surge"), ("choke", "Choke"), ("overspeed", "Wheel speed"))
         ]
     return [_surge(case), _choke(case), _overspeed(case)]
+
+
+def _rotors(case: Case) -> Verdict:
+    point = min(case.solved, key=lambda p: p.turbo.overspeed, default=case.target)
+    blower = case.system.blower
+    assert blower is not None
+    margin = point.turbo.overspeed
+    return Verdict(
+        "overspeed", "Blower speed", graded(margin, SPEED_ROOM), margin,
+        say("{turning} of {maximum} at {speed}",
+            turning=Figure(point.turbo.real_speed, "rotation"),
+            maximum=Figure(blower.maximum_speed, "rotation"),
+            speed=Figure(point.speed, "rotation")),
+        None, (), "turbo", "Rotor speed against its maximum",
+    )  # fmt: skip
 
 
 def _surge(case: Case) -> Verdict:
@@ -58,23 +75,23 @@ def _surge(case: Case) -> Verdict:
 
 
 def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
-    """The lowest speed from which full boost keeps its room to the surge line."""
+    """The lowest speed until which holding the boost back keeps its room to the surge line."""
     idle, limit = case.system.engine.idle, case.system.engine.rev_limit
     chart = case.system.turbo.chart
 
     def room(start: float) -> float:
         # The margin is least where the boost rises, or just where it is full.
         schedule = dataclasses.replace(case.system.boost, full_from=start)
-        speeds = np.linspace(max(0.72 * start, idle), min(1.02 * start, limit), 7)
+        speeds = np.linspace(max(0.62 * start, idle), min(1.05 * start, limit), 8)
         raw = case.solver.raw(speeds, boost=schedule)
-        wanted = schedule.at(speeds) > 0.2 * schedule.full
+        high = raw.states[:, k.P_PLENUM] - case.system.site.pressure > 0.2 * schedule.full
         rooms = [
             raw.states[i, k.MAP_FLOW] / chart.surge_flow(float(raw.states[i, k.MAP_RATIO])) - 1.0
-            for i in np.nonzero(wanted & raw.solved)[0]
+            for i in np.nonzero(high & raw.solved)[0]
         ]
         return min(rooms, default=1.0)
 
-    low, high = case.system.boost.full_from, case.system.engine.rev_limit
+    low, high = case.system.boost.full_from, limit
     if room(high) < SURGE_ROOM:
         return say("A smaller compressor, or less boost: no engine speed keeps clear"), ()
     for _ in range(7):
@@ -85,10 +102,9 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
             low = middle
     start = -(-high // 50.0) * 50.0
     return (
-        say("Ask for full boost from {speed} instead of {now}",
-            speed=Figure(start, "rotation"), now=Figure(case.system.boost.full_from, "rotation")),
+        say("Hold the boost back until {speed}", speed=Figure(start, "rotation")),
         (Change("boost.full_from", start),),
-    )  # fmt: skip
+    )
 
 
 def _choke(case: Case) -> Verdict:
@@ -141,7 +157,7 @@ def _other(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         points = [
             solver.point(raw, int(i))
             for i in np.nonzero(raw.solved)[0]
-            if raw.wanted[i] - case.system.site.pressure > 0.2 * case.system.boost.full
+            if raw.states[i, k.P_PLENUM] - case.system.site.pressure > 0.2 * case.system.boost.full
         ]
         if not points:
             continue

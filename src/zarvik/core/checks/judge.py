@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from zarvik.core.checks import compressor, engine, pipes, solved, target
+from zarvik.core.checks import compressor, engine, hot_side, pipes, solved, target
 from zarvik.core.checks.case import Case, Check
 from zarvik.core.checks.verdict import Verdict, worst
 
@@ -10,6 +10,7 @@ CHECKS: tuple[Check, ...] = (
     solved.check,
     target.check,
     compressor.check,
+    hot_side.check,
     engine.check,
     pipes.check,
 )

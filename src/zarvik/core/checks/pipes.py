@@ -30,8 +30,6 @@ INTAKE_GOOD = 3.0e3  # Pa
 INTAKE_WORST = 7.0e3
 MISMATCH = 2.0e-3  # m of bore that a joint may step
 
-BENCHES = {INTAKE: "charge_pipes", HOT_PIPE: "charge_pipes", COLD_PIPE: "charge_pipes"}
-
 
 def check(case: Case) -> list[Verdict]:
     """Mach number, loss of the charge side, depression before the compressor, matching ends."""
@@ -126,7 +124,7 @@ def _ends(case: Case) -> list[Verdict]:
     for section, run in case.system.runs.items():
         for one, two in pairwise(run):
             step = two.diameter_in - one.diameter_out
-            if abs(step) <= MISMATCH:
+            if abs(step) <= MISMATCH or "primaries" in (one.kind, two.kind):
                 continue
             found.append((abs(step), section, one, two))
     if not found:
@@ -145,7 +143,7 @@ def _ends(case: Case) -> list[Verdict]:
                 a=Figure(one.diameter_out, "length"), b=Figure(two.diameter_in, "length"), **names),
             say("Put a reducer between “{one}” and “{two}”, or make their bores equal", **names),
             (Change(f"insert-reducer:{two.id}", 0.0),),
-            f"{BENCHES[section]}:{two.id}", "2 mm: common practice, no source",
+            f"charge_pipes:{two.id}", "2 mm: common practice, no source",
         )
     ]  # fmt: skip
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
-
 import numpy as np
 
 from zarvik.core.checks.case import Case
@@ -49,37 +47,30 @@ def check(case: Case) -> list[Verdict]:
     cure, changes = (None, ()) if state == HOLDS else _more_boost(case)
     return [
         Verdict("target", "Target power", state, margin, text, cure, changes, "brief",
-                "Air flow, lambda and fuel; pumping counted as nothing until the hot side is solved")
+                "The whole path solved as one; power at the crank, uncorrected")
     ]  # fmt: skip
 
 
 def _what_costs_most(case: Case) -> tuple[str, float]:
     """The largest single thing between this and more power, as a sentence, with its gain in W."""
     solver, point = case.solver, case.target
+    speed = np.array([case.system.target.speed])
     ambient = case.system.site.temperature
-    warm = point.stations["plenum"].temperature - ambient
-    # Density at the plenum follows the charge temperature; a perfect cooler brings ambient.
-    # VE loses the square root of what density wins, so half of the ratio stays.
-    ratio = (ambient + warm) / ambient
-    cooling = point.power * (ratio**0.5 - 1.0)
-    drier = dataclasses.replace(solver, dry_share=1.0)
-    humidity = float(drier.raw(point_speed(case)).work.power[0]) - point.power
-    standard = dataclasses.replace(case.system.boost, full=case.system.boost.full + 101325.0
-                                   - case.system.site.pressure)  # fmt: skip
-    height = float(solver.raw(point_speed(case), boost=standard).work.power[0]) - point.power
+    # Air goes with the root of charge temperature; a perfect cooler brings ambient.
+    cooling = point.power * ((point.charge / ambient) ** 0.5 - 1.0)
+    higher = np.array([101_325.0 + case.system.boost.full])
+    height = float(solver.at_pressure(speed, higher, start=case.start).power[0]) - point.power
+    # Without the back-pressure above the plenum: pumping work, and the air that it keeps out.
+    swept = case.system.engine.displacement * case.system.target.speed / 120.0
+    back = max(point.pumping, 0.0) * swept
     found = {
         "Most of what is missing lies in the heat: a charge at ambient temperature instead of "
         "{charge} would give {gain} more.": cooling,
         "The height costs most: the same gauge boost at sea level would give {gain} more.": height,
-        "The humid air costs most: dry air would give {gain} more.": humidity,
+        "Back-pressure costs most: pumping against it takes {gain}.": back,
     }
     sentence = max(found, key=lambda key: found[key])
     return sentence, found[sentence]
-
-
-def point_speed(case: Case) -> np.ndarray:
-    """The target speed as the array that the solver takes."""
-    return np.array([case.system.target.speed])
 
 
 def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:

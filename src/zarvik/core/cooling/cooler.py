@@ -17,6 +17,7 @@ from zarvik.core.gas.properties import enthalpy, heat_capacity, temperature_of_e
 
 RATED_CP = 1010.0  # J/(kg K), air between 20 °C and 150 °C
 RATED_DENSITY = 1.9  # kg/m3: charge of about 190 kPa gauge-and-all at 75 °C, as sellers rate
+WATER_CP = 3900.0  # J/(kg K), water with a third of glycol, 40 °C
 CHARGE_EXPONENT = 0.8  # turbulent inside the core: Nu over Re^0.8 (Dittus-Boelter)
 COOLING_EXPONENT = 0.55  # offset-strip and louvred fins: j over Re^-0.45 (Kays & London 1984)
 CORE_SHARE = 0.6  # of the rated loss: friction in the core, m^1.75; the rest tanks, m^2
@@ -28,7 +29,9 @@ RATED_CHARGE = 2
 RATED_COOLING = 3
 RATED_DROP = 4
 COOLING_FLOW = 5
-PACKED_SIZE = 6
+WATER_CAPACITY = 6  # W/K of the water loop, 0 for air to air
+FRONT = 7  # effectiveness of the front exchanger times its smaller capacity, W/K
+PACKED_SIZE = 8
 
 
 @dataclass(frozen=True)
@@ -38,6 +41,8 @@ class Cooler:
     `effectiveness` 0–1 and `drop` Pa on the charge side hold at `rated_charge` and
     `rated_cooling` kg/s (drop at a charge density of 1.9 kg/m3). `trust`: part of the rated
     conductance that is believed (common practice for a seller's figure: 0.8, no source).
+    With `water_flow` kg/s above 0 the charge is cooled by water, and `front`, the effectiveness
+    0–1 of the exchanger in the wind, cools the water; then `rated_cooling` is water too.
     `face_area` m2, `capture` 0–1: the part of the free stream that goes through the core.
     """
 
@@ -48,10 +53,13 @@ class Cooler:
     face_area: float
     capture: float
     trust: float = 1.0
+    water_flow: float = 0.0
+    front: float = 0.0
 
     def conductance(self) -> float:
         """Believed UA in W/K at the rated flows. Raises ValueError when no exchanger has it."""
-        charge, cooling = self.rated_charge * RATED_CP, self.rated_cooling * RATED_CP
+        charge = self.rated_charge * RATED_CP
+        cooling = self.rated_cooling * (WATER_CP if self.water_flow > 0.0 else RATED_CP)
         least, most = min(charge, cooling), max(charge, cooling)
         effectiveness = self.effectiveness * charge / least
         if effectiveness >= 0.97:
@@ -74,7 +82,12 @@ def pack(cooler: Cooler | None, *, road_speed: float, air_density: float) -> np.
         packed[RATED_CHARGE] = cooler.rated_charge
         packed[RATED_COOLING] = cooler.rated_cooling
         packed[RATED_DROP] = cooler.drop
-        packed[COOLING_FLOW] = cooler.cooling_flow(road_speed, air_density)
+        wind = cooler.cooling_flow(road_speed, air_density)
+        packed[COOLING_FLOW] = wind
+        if cooler.water_flow > 0.0:
+            packed[COOLING_FLOW] = cooler.water_flow
+            packed[WATER_CAPACITY] = cooler.water_flow * WATER_CP
+            packed[FRONT] = cooler.front * min(packed[WATER_CAPACITY], wind * RATED_CP)
     return packed
 
 
@@ -90,7 +103,8 @@ def cool(
     """Charge after the cooler.
 
     `mass_flow` kg/s, total `pressure` Pa and `temperature` K before it, `ambient` K. Returns
-    pressure Pa, temperature K, effectiveness, heat W, temperature K of the cooling air behind.
+    pressure Pa, temperature K, effectiveness against ambient, heat W, temperature K of the cooling
+    air behind (of the hot water, where there is a water loop).
     """
     charge = mass_flow / cooler[RATED_CHARGE]
     cooling = max(cooler[COOLING_FLOW], 1e-6) / cooler[RATED_COOLING]
@@ -100,9 +114,19 @@ def cool(
     )
     c_charge = mass_flow * heat_capacity(gas, 0.5 * (temperature + ambient))
     c_cooling = max(cooler[COOLING_FLOW], 1e-6) * heat_capacity(gas, ambient)
+    if cooler[WATER_CAPACITY] > 0.0:
+        c_cooling = cooler[WATER_CAPACITY]
     least = min(c_charge, c_cooling)
     effectiveness = crossflow_effectiveness(conductance / least, least / max(c_charge, c_cooling))
     heat = effectiveness * least * (temperature - ambient)
+    behind = ambient + heat / c_cooling
+    if cooler[WATER_CAPACITY] > 0.0:
+        # Steady loop: heat = e1 C1 (charge - cold water) = e2 C2 (hot water - ambient).
+        both = (
+            1.0 / (effectiveness * least + 1e-12) + 1.0 / (cooler[FRONT] + 1e-9) - 1.0 / c_cooling
+        )
+        heat = (temperature - ambient) / both
+        behind = ambient + heat / (cooler[FRONT] + 1e-9)
     out = temperature_of_enthalpy(gas, enthalpy(gas, temperature) - heat / mass_flow, temperature)
     density = pressure / (gas[GAS_CONSTANT] * 0.5 * (temperature + out))
     drop = (
@@ -116,4 +140,4 @@ def cool(
         if drop < 0.5 * pressure
         else 0.5 * pressure * math.exp(1.0 - 2.0 * drop / pressure)
     )
-    return after, out, effectiveness * least / c_charge, heat, ambient + heat / c_cooling
+    return after, out, heat / (c_charge * (temperature - ambient) + 1e-9), heat, behind

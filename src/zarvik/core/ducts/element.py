@@ -23,7 +23,9 @@ class Element:
     lowest and highest value of the published methods at Re 2e5 (asked for only when it is shown:
     some methods load large tables). `linear`: Pa/(m/s) and `quadratic`: dimensionless, for a
     resistance rated on a flow bench, on the velocity in the reference section. `length` in m,
-    `volume` in m3, `turn` in rad. `notes`: limits that the piece steps over.
+    `volume` in m3, `turn` in rad. `parallel`: equal pipes side by side that share the flow.
+    `surface` m2 through which heat goes, `resistance` of wrap and coating m2 K/W, `emissivity` of
+    the outer skin. `notes`: limits that the piece steps over.
     """
 
     id: str
@@ -40,14 +42,18 @@ class Element:
     length: float = 0.0
     volume: float = 0.0
     turn: float = 0.0
+    parallel: int = 1
+    surface: float = 0.0
+    resistance: float = 0.0
+    emissivity: float = 0.85
     method: str = ""
     source: str = ""
     notes: tuple[str, ...] = ()
 
     @property
     def area(self) -> float:
-        """Reference area, m2."""
-        return circle(self.diameter)
+        """Reference area of all parallel pipes, m2."""
+        return self.parallel * circle(self.diameter)
 
 
 def circle(diameter: float) -> float:

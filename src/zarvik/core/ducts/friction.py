@@ -4,6 +4,18 @@ from __future__ import annotations
 
 import fluids
 
+# Emissivity of the outer skin as it is after some use; from memory of common tables, as bands.
+EMISSIVITY = {
+    "aluminium": 0.15,
+    "stainless": 0.5,
+    "mild_steel": 0.8,
+    "silicone": 0.9,
+    "cast": 0.85,
+    "printed": 0.9,
+}
+# Resistance of the wall itself, m2 K/W: nothing for metal, 4 mm of rubber, 3 mm of plastic.
+WALL = {"silicone": 0.02, "printed": 0.012}
+
 # Absolute roughness in m. Drawn tube, new steel: L. F. Moody, Trans. ASME 66 (1944) 671;
 # the others from memory of the same kind of table, as bands.
 ROUGHNESS: dict[str, tuple[str, float]] = {

@@ -13,7 +13,7 @@ class Parameter:
     """A number or a choice that describes a piece.
 
     `quantity`: kind of quantity ("length", "angle", "ratio", "volume_flow",
-    "pressure_difference") or "choice". `low`, `high`, `default` in SI; `choices`: key and title.
+    "pressure_difference", "count") or "choice". `low`, `high`, `default` in SI; `choices`: key and title.
     `bore`: which end of the piece this is the bore of: "in", "out", "both" or "".
     """
 

@@ -4,6 +4,10 @@ note: p0, T0 total pressure and temperature; K loss coefficient; M Mach number; 
 parameter. A piece loses dp0/p0 = K gamma M^2 / 2, which for wall friction is the Fanno relation
 and is within 0.5 % of the exact sudden widening at M 0.38; half of the loss and more would be
 wrong by 9 % there if it stood on the static density.
+
+The cold side is marched down from ambient. The exhaust is marched up from the tailpipe, so that no
+trial state of the solver chokes; its temperatures, which do not depend on the pressure, are carried
+down first.
 """
 
 from __future__ import annotations
@@ -17,7 +21,8 @@ from zarvik.core.compiled import compiled
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
 from zarvik.core.ducts.flow import mach_of_flow, mass_flow_parameter, speed_of_sound
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.gas.properties import heat_capacity_ratio, viscosity
+from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
+from zarvik.core.heat.wall import cooled, pulsating_nusselt, skin_temperature, steady_nusselt
 
 # Columns of a packed element
 DIAMETER = 0
@@ -27,7 +32,10 @@ AREA_OUT = 3
 SUBSTEPS = 4
 LINEAR = 5
 QUADRATIC = 6
-COLUMNS = 7
+SURFACE = 7
+RESISTANCE = 8
+EMISSIVITY = 9
+COLUMNS = 10
 
 # Columns of what the march writes for each piece
 P_IN = 0
@@ -38,11 +46,16 @@ MACH = 4  # the highest in the piece
 VELOCITY = 5
 REYNOLDS = 6
 LOSS = 7
-RESULTS = 8
+SKIN = 8  # outer skin temperature at the inlet of the piece
+RESULTS = 9
+
+# What a bay is to the pieces in it: (temperature K, convective coefficient W/(m2 K))
+Bay = tuple[float, float]
 
 _LOG_FIRST = math.log(float(REYNOLDS_NODES[0]))
 _LOG_STEP = math.log(float(REYNOLDS_NODES[1] / REYNOLDS_NODES[0]))
 _NODES = len(REYNOLDS_NODES)
+NEARLY_CHOKED = 0.9  # Mach number from which a trial state on the hot side is carried on straight
 
 
 def pack(elements: Sequence[Element]) -> tuple[np.ndarray, np.ndarray]:
@@ -52,11 +65,14 @@ def pack(elements: Sequence[Element]) -> tuple[np.ndarray, np.ndarray]:
     for i, element in enumerate(elements):
         rows[i, DIAMETER] = element.diameter
         rows[i, AREA] = element.area
-        rows[i, AREA_IN] = 0.25 * math.pi * element.diameter_in**2
-        rows[i, AREA_OUT] = 0.25 * math.pi * element.diameter_out**2
+        rows[i, AREA_IN] = element.area * (element.diameter_in / element.diameter) ** 2
+        rows[i, AREA_OUT] = element.area * (element.diameter_out / element.diameter) ** 2
         rows[i, SUBSTEPS] = element.substeps
         rows[i, LINEAR] = element.linear
         rows[i, QUADRATIC] = element.quadratic
+        rows[i, SURFACE] = element.surface
+        rows[i, RESISTANCE] = element.resistance
+        rows[i, EMISSIVITY] = element.emissivity
         losses[i] = element.loss
     return rows, losses
 
@@ -71,6 +87,29 @@ def loss_at(losses: np.ndarray, reynolds: float) -> float:
 
 
 @compiled
+def after_wall(
+    gas: np.ndarray,
+    row: np.ndarray,
+    mass_flow: float,
+    temperature: float,
+    reynolds: float,
+    mu: float,
+    bay: Bay,
+    pulsating: bool,
+) -> tuple[float, float]:
+    """Gas temperature behind a piece and its outer skin temperature at the inlet, both in K.
+
+    `mass_flow` kg/s, `temperature` K, `mu` Pa s; `pulsating` chooses the Nusselt relation.
+    """
+    cp = heat_capacity(gas, temperature)
+    nusselt = pulsating_nusselt(reynolds) if pulsating else steady_nusselt(reynolds)
+    inside = nusselt * (mu * cp / 0.71) / row[DIAMETER]
+    skin = skin_temperature(temperature, bay[0], inside, row[RESISTANCE], bay[1], row[EMISSIVITY])
+    after = cooled(temperature, bay[0], skin, inside, row[RESISTANCE], row[SURFACE], mass_flow * cp)
+    return after, skin
+
+
+@compiled
 def march(
     gas: np.ndarray,
     rows: np.ndarray,
@@ -82,38 +121,48 @@ def march(
     temperature: float,
     out: np.ndarray,
     detailed: bool,
-) -> tuple[float, int]:
+    bay: Bay,
+) -> tuple[float, float, int]:
     """Carry the total state along the pieces `first` to `last` (exclusive).
 
     `mass_flow` kg/s, total `pressure` Pa and `temperature` K at the start; `out` (pieces,
-    RESULTS) is filled, Mach number and velocity only when `detailed`. Returns the total pressure at the end and the index of the piece that
-    chokes, or -1: when it is not -1, the pressure means nothing.
+    RESULTS) is filled, Mach number and velocity only when `detailed`. `bay`: its temperature in K and convective coefficient in W/(m2 K). Returns total
+    pressure and temperature at the end and the index of the piece that chokes, or -1: when it is
+    not -1, the pressure means nothing.
     """
     p = pressure
+    t = temperature
     gas_r = gas[GAS_CONSTANT]
-    gamma = heat_capacity_ratio(gas, temperature)
-    mu = viscosity(gas, temperature)
-    flux = mass_flow * math.sqrt(gas_r * temperature / gamma)
+    gamma = heat_capacity_ratio(gas, t)
+    mu = viscosity(gas, t)
     most = mass_flow_parameter(1.0, gamma)
     for i in range(first, last):
         row = rows[i]
         reynolds = mass_flow * row[DIAMETER] / (row[AREA] * mu)
         k = loss_at(losses[i], reynolds)
         out[i, P_IN] = p
-        out[i, T_IN] = temperature
+        out[i, T_IN] = t
         out[i, REYNOLDS] = reynolds
         out[i, LOSS] = k
+        if row[SURFACE] > 0.0:
+            after, skin = after_wall(gas, row, mass_flow, t, reynolds, mu, bay, False)
+            out[i, SKIN] = skin
+        else:
+            after = t
+            out[i, SKIN] = t
+        mean = 0.5 * (t + after)
+        flux = mass_flow * math.sqrt(gas_r * mean / gamma)
         smallest = min(row[AREA_IN], row[AREA_OUT], row[AREA])
         if flux >= most * smallest * p:
-            return p, i
+            return p, t, i
         steps = int(row[SUBSTEPS])
         for _ in range(steps):
             if flux >= most * row[AREA] * p:
-                return p, i
+                return p, t, i
             mach = mach_of_flow(flux / (row[AREA] * p), gamma)
             square = mach * mach
             drop = p * 0.5 * gamma * square * k / steps
-            density = p / (gas_r * temperature)
+            density = p / (gas_r * mean)
             velocity = mass_flow / (density * row[AREA])
             rated = row[LINEAR] * velocity + row[QUADRATIC] * 0.5 * density * velocity * velocity
             # The loss is taken at the state halfway through, to second order in the drop:
@@ -123,14 +172,103 @@ def march(
             drop *= 1.0 + fall * steeper
             rated *= 1.0 + fall
             if drop + rated >= 0.9 * p:
-                return p, i
+                return p, t, i
             p -= drop + rated
         if flux >= most * smallest * p:
-            return p, i
+            return p, t, i
         out[i, P_OUT] = p
-        out[i, T_OUT] = temperature
+        out[i, T_OUT] = after
+        t = after
         if detailed:
             mach = mach_of_flow(flux / (smallest * p), gamma)
             out[i, MACH] = mach
-            out[i, VELOCITY] = mach * speed_of_sound(temperature, mach, gamma, gas_r)
-    return p, -1
+            out[i, VELOCITY] = mach * speed_of_sound(t, mach, gamma, gas_r)
+    return p, t, -1
+
+
+@compiled
+def temperatures(
+    gas: np.ndarray,
+    rows: np.ndarray,
+    first: int,
+    last: int,
+    mass_flow: float,
+    temperature: float,
+    out: np.ndarray,
+    bay: Bay,
+) -> float:
+    """Carry the gas temperature down the hot pieces `first` to `last` (exclusive); K.
+
+    Fills temperatures, skin and Reynolds number of `out`; returns the temperature at the end.
+    """
+    t = temperature
+    for i in range(first, last):
+        row = rows[i]
+        mu = viscosity(gas, t)
+        reynolds = max(mass_flow, 1e-9) * row[DIAMETER] / (row[AREA] * mu)
+        out[i, REYNOLDS] = reynolds
+        out[i, T_IN] = t
+        out[i, SKIN] = t
+        if row[SURFACE] > 0.0:
+            t, out[i, SKIN] = after_wall(gas, row, max(mass_flow, 1e-9), t, reynolds, mu, bay, True)
+        out[i, T_OUT] = t
+    return t
+
+
+@compiled
+def _mach_carried_on(parameter: float, gamma: float) -> float:
+    """Mach number of a flow `parameter`, carried on straight past 0.9: a trial state of the
+    solver may ask for more than chokes, and has to get an answer that leads it back."""
+    edge = mass_flow_parameter(NEARLY_CHOKED, gamma)
+    if parameter < edge:
+        return mach_of_flow(parameter, gamma)
+    half = 0.5 * (gamma - 1.0)
+    square = NEARLY_CHOKED * NEARLY_CHOKED
+    slope = NEARLY_CHOKED * (1.0 + half * square) / (edge * (1.0 - square))
+    return NEARLY_CHOKED + (parameter - edge) * slope
+
+
+@compiled
+def march_up(
+    gas: np.ndarray,
+    rows: np.ndarray,
+    losses: np.ndarray,
+    first: int,
+    last: int,
+    mass_flow: float,
+    pressure: float,
+    out: np.ndarray,
+) -> float:
+    """Total pressure in Pa before the hot pieces `first` to `last` (exclusive), from the
+    `pressure` behind them. `temperatures` has to have been there before. A Mach number above 0.9
+    in `out` says that the run chokes and its pressures mean nothing."""
+    p = pressure
+    gas_r = gas[GAS_CONSTANT]
+    for i in range(last - 1, first - 1, -1):
+        row = rows[i]
+        mean = 0.5 * (out[i, T_IN] + out[i, T_OUT])
+        gamma = heat_capacity_ratio(gas, mean)
+        flux = mass_flow * math.sqrt(gas_r * mean / gamma)
+        k = loss_at(losses[i], out[i, REYNOLDS])
+        out[i, LOSS] = k
+        out[i, P_OUT] = p
+        steps = int(row[SUBSTEPS])
+        mach = 0.0
+        for _ in range(steps):
+            middle = p
+            drop = 0.0
+            for _ in range(3):
+                mach = _mach_carried_on(flux / (row[AREA] * middle), gamma)
+                density = middle / (gas_r * mean)
+                velocity = mass_flow / (density * row[AREA])
+                drop = middle * 0.5 * gamma * mach * mach * k / steps
+                drop += row[LINEAR] * velocity
+                drop += row[QUADRATIC] * 0.5 * density * velocity * velocity
+                middle = p + 0.5 * drop
+            p += drop
+        out[i, P_IN] = p
+        smallest = min(row[AREA_IN], row[AREA_OUT], row[AREA])
+        mach = _mach_carried_on(flux / (smallest * out[i, P_OUT]), gamma)
+        out[i, MACH] = mach
+        out[i, VELOCITY] = mach * speed_of_sound(mean, mach, gamma, gas_r)
+    return p

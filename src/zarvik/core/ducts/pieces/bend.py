@@ -8,6 +8,7 @@ from functools import lru_cache, partial
 import fluids
 import numpy as np
 
+from zarvik.core.ducts.cover import COVER, skin
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
@@ -63,7 +64,14 @@ def bend_spread(bore: float, radius: float, angle: float, rough: float) -> tuple
 
 
 def build(
-    *, id: str, name: str, bore: float, radius: float, angle: float, material: str
+    *,
+    id: str,
+    name: str,
+    bore: float,
+    radius: float,
+    angle: float,
+    material: str,
+    cover: str = "bare",
 ) -> Element:
     """Element of a bend: `bore` and centre-line `radius` in m, turn `angle` in rad.
 
@@ -88,6 +96,7 @@ def build(
         length=radius * angle,
         volume=circle(bore) * radius * angle,
         turn=angle,
+        **skin(material, cover, bore, radius * angle),
         method=METHODS[0].title,
         source=METHODS[0].source,
     )
@@ -102,6 +111,7 @@ BEND = PieceKind(
         Parameter("radius", "Centre-line radius", "length", 0.004, 4.0, 0.0953, "To the centre line of the bend"),
         Parameter("angle", "Turn", "angle", math.radians(1), math.radians(180), math.radians(90), "The turn that the flow makes"),
         MATERIAL,
+        COVER,
     ),
     build,
 )  # fmt: skip

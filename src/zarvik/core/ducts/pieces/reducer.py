@@ -8,6 +8,7 @@ from functools import lru_cache, partial
 import fluids
 import numpy as np
 
+from zarvik.core.ducts.cover import COVER, skin
 from zarvik.core.ducts.element import Element, sampled
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.ducts.kinds import PieceKind, bore, length
@@ -50,7 +51,14 @@ def cone_spread(one: float, two: float, span: float, roughness: float) -> tuple[
 
 
 def build(
-    *, id: str, name: str, bore_in: float, bore_out: float, length: float, material: str
+    *,
+    id: str,
+    name: str,
+    bore_in: float,
+    bore_out: float,
+    length: float,
+    material: str,
+    cover: str = "bare",
 ) -> Element:
     """Element of a cone from `bore_in` to `bore_out` over `length`, all in m."""
     rough = ROUGHNESS[material][1]
@@ -72,6 +80,7 @@ def build(
         spread=partial(cone_spread, bore_in, bore_out, length, rough),
         length=length,
         volume=math.pi / 12 * length * (bore_in**2 + bore_in * bore_out + bore_out**2),
+        **skin(material, cover, 0.5 * (bore_in + bore_out), length),
         method="Rennels & Hudson",
         source=SOURCE,
         notes=notes,
@@ -87,6 +96,7 @@ REDUCER = PieceKind(
         bore("Bore out", "bore_out", "out", 0.0665),
         length(default=0.08),
         MATERIAL,
+        COVER,
     ),
     build,
 )

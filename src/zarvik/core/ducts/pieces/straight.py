@@ -7,6 +7,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from zarvik.core.ducts.cover import COVER, skin
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.friction import ROUGHNESS, friction_factor
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore, length
@@ -27,8 +28,10 @@ def friction_loss(diameter: float, span: float, roughness: float) -> np.ndarray:
     return sampled(lambda re: friction_factor(re, roughness / diameter) * span / diameter)
 
 
-def build(*, id: str, name: str, bore: float, length: float, material: str) -> Element:
-    """Element of a pipe of `bore` and `length` in m made of `material`."""
+def build(
+    *, id: str, name: str, bore: float, length: float, material: str, cover: str = "bare"
+) -> Element:
+    """Element of a pipe of `bore` and `length` in m made of `material` under a `cover`."""
     return Element(
         id=id,
         kind="straight",
@@ -40,6 +43,7 @@ def build(*, id: str, name: str, bore: float, length: float, material: str) -> E
         substeps=max(1, min(16, math.ceil(length / bore / 4.0))),
         length=length,
         volume=circle(bore) * length,
+        **skin(material, cover, bore, length),
         method="Darcy friction, Colebrook",
         source="Clamond 2009 (Colebrook 1939); Moody 1944 for the roughness",
     )
@@ -49,6 +53,6 @@ STRAIGHT = PieceKind(
     "straight",
     "Straight pipe",
     "Round pipe: wall friction only",
-    (bore(), length(), MATERIAL),
+    (bore(), length(), MATERIAL, COVER),
     build,
 )

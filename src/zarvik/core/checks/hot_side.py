@@ -1,0 +1,212 @@
+"""Turbine, gate and exhaust: when it wakes, whether the gate holds, back-pressure, heat."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zarvik.core.airpath import kernel as k
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import (
+    FAILS,
+    HOLDS,
+    OPEN,
+    TIGHT,
+    Change,
+    Figure,
+    Sentence,
+    Verdict,
+    graded,
+    say,
+)
+from zarvik.core.turbine import turbine as turbines
+
+# Common practice, no source.
+NEARLY = 0.97  # of the boost that is asked for counts as full
+SPOOL_ROOM = 0.05
+GATE_ROOM = 0.15  # of the opening that stays in hand
+BACK_GOOD, BACK_WORST = 1.35, 2.2
+SPARK_GOOD, SPARK_WORST = 1223.15, 1273.15  # K before the turbine
+DIESEL_GOOD, DIESEL_WORST = 1003.15, 1053.15
+PORT_SHARE = 0.9  # how much of the full lift a larger gate may use in a cure
+# What is not known better: turbine efficiency, flow area, heat that the manifold loses.
+DOUBT_EFFICIENCY, DOUBT_AREA, DOUBT_HEAT = 0.02, 0.02, 0.5
+
+
+def check(case: Case) -> list[Verdict]:
+    """All of the hot side; with a blower only what concerns the exhaust."""
+    found = [_heat(case), _back(case)]
+    if case.system.blower is None:
+        found += [_spool(case), _gate(case)]
+    return found
+
+
+def full_speed(speed: np.ndarray, boost: np.ndarray, wanted: float) -> float:
+    """Engine speed in rev/min at which `boost` first reaches nearly `wanted` (Pa gauge), on a
+    straight line between points; nan when it never does."""
+    high = np.nonzero(boost >= NEARLY * wanted)[0]
+    if len(high) == 0:
+        return float("nan")
+    i = int(high[0])
+    if i == 0:
+        return float(speed[0])
+    share = (NEARLY * wanted - boost[i - 1]) / (boost[i] - boost[i - 1])
+    return float(speed[i - 1] + share * (speed[i] - speed[i - 1]))
+
+
+def spool_band(case: Case) -> tuple[float, float, float]:
+    """Engine speed at which full boost stands, and its band from the doubts, rev/min."""
+    solver, system = case.solver, case.system
+    gauge = case.raw.states[:, k.P_PLENUM] - system.site.pressure
+    good = case.raw.solved
+    middle = full_speed(case.raw.speed[good], gauge[good], system.boost.full)
+    top = (
+        system.engine.rev_limit if middle != middle else min(1.25 * middle, system.engine.rev_limit)
+    )
+    speeds = np.linspace(max(system.engine.idle, 900.0), top, 20)
+    found = [middle]
+    for sign in (-1.0, 1.0):
+        site = solver.packed[0].copy()
+        site[k.TRUST_TURBINE] = 1.0 - sign * DOUBT_EFFICIENCY
+        site[k.BAY_HOT_CONVECTION] *= 1.0 + sign * DOUBT_HEAT
+        turbine = solver.packed[8].copy()
+        turbine[turbines.AREA] *= 1.0 + sign * DOUBT_AREA
+        raw = solver.with_turbine(turbine).raw(speeds, site=site)
+        gauge = raw.states[:, k.P_PLENUM] - system.site.pressure
+        found.append(full_speed(speeds[raw.solved], gauge[raw.solved], system.boost.full))
+    return found[0], found[1], found[2]
+
+
+def _spool(case: Case) -> Verdict:
+    middle, early, late = spool_band(case)
+    wish = case.system.boost.wish
+    if middle != middle:
+        best = max(case.solved, key=lambda p: p.boost, default=case.target)
+        return Verdict(
+            "spool", "Boost threshold", FAILS, -1.0,
+            say("The turbine never gives {wanted}: {boost} at most, at {speed}",
+                wanted=Figure(case.system.boost.full, "pressure_gauge"),
+                boost=Figure(best.boost, "pressure_gauge"), speed=Figure(best.speed, "rotation")),
+            say("A smaller housing, a smaller turbine, or less boost"), (), "turbo",
+            "Solved from low speed upward",
+        )  # fmt: skip
+    margin = 1.0 - middle / wish
+    state = FAILS if margin < -SPOOL_ROOM else TIGHT if margin < 0.0 or late > wish else HOLDS
+    if state == HOLDS and late != late:
+        state = TIGHT
+    text = say(
+        "Full boost from {middle} (between {early} and {late}), wanted from {wish}",
+        middle=Figure(middle, "rotation"), early=Figure(early, "rotation"),
+        late=Figure(late, "rotation"), wish=Figure(wish, "rotation"),
+    )  # fmt: skip
+    cure = None if state == HOLDS else say(
+        "A smaller housing wakes it earlier and costs back-pressure above; wrapped primaries help"
+    )  # fmt: skip
+    return Verdict(
+        "spool", "Boost threshold", state, margin, text, cure, (), "turbo",
+        "Band: turbine efficiency and area ±2 %, heat of the manifold ±50 %",
+    )  # fmt: skip
+
+
+def least_boost(case: Case) -> float:
+    """The lowest boost in Pa gauge that the gate can hold over the whole rev range: the peak of
+    the curve with the gate wide open."""
+    system = case.system
+    speeds = np.linspace(max(system.engine.idle, 1000.0), system.engine.rev_limit, 16)
+    raw = case.solver.at_pressure(speeds, np.full(16, system.site.pressure * 0.5))
+    gauge = raw.states[raw.solved, k.P_PLENUM] - system.site.pressure
+    return float(gauge.max()) if len(gauge) else float("nan")
+
+
+def _gate(case: Case) -> Verdict:
+    gate = case.system.gate
+    points = [p for p in case.boosted if p.turbo.regime != "shut"]
+    if not points:
+        return Verdict(
+            "gate", "Wastegate", OPEN, None, say("It never has to open"), about="turbo",
+            basis="Orifice in parallel with the turbine",
+        )  # fmt: skip
+    creeping = [p for p in points if p.turbo.regime == "wide open"]
+    least = least_boost(case)
+    hardest = max(points, key=lambda p: p.turbo.opening)
+    if creeping:
+        worst = max(creeping, key=lambda p: p.boost - p.wanted_boost)
+        margin = -(worst.boost / max(worst.wanted_boost, 1e3) - 1.0)
+        cure, changes = _larger(case)
+        return Verdict(
+            "gate", "Wastegate", FAILS if margin < -0.02 else TIGHT, margin,
+            say("Wide open at {speed} and the boost still creeps to {boost}; the least that this "
+                "gate can hold is {least}",
+                speed=Figure(worst.speed, "rotation"), boost=Figure(worst.boost, "pressure_gauge"),
+                least=Figure(least, "pressure_gauge")),
+            cure, changes, "turbo", "Orifice in parallel with the turbine",
+        )  # fmt: skip
+    margin = 1.0 - hardest.turbo.opening
+    state = graded(margin, GATE_ROOM)
+    cure, changes = (None, ()) if state == HOLDS else _larger(case)
+    return Verdict(
+        "gate", "Wastegate", state, margin,
+        say("At most {opening} open, at {speed}, passing {part} of the gas; it could hold as little "
+            "as {least}" + (" (two gates)" if gate.count > 1 else ""),
+            opening=Figure(hardest.turbo.opening, "ratio"), speed=Figure(hardest.speed, "rotation"),
+            part=Figure(hardest.turbo.gate_flow / (hardest.air + hardest.fuel), "ratio"),
+            least=Figure(least, "pressure_gauge")),
+        cure, changes, "turbo", "15 % of the lift in hand: common practice, no source",
+    )  # fmt: skip
+
+
+def _larger(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
+    """A valve of the next whole millimetre that holds with room."""
+    gate = case.system.gate
+    for scale in np.linspace(1.05, 3.0, 40):
+        site = case.solver.packed[0].copy()
+        site[k.GATE_AREA] = max(gate.area, 1e-6) * scale**2
+        raw = case.solver.raw(case.raw.speed[::3], site=site)
+        if (raw.states[raw.solved, k.OPENING] < 1.0 - GATE_ROOM).all():
+            diameter = float(np.ceil(max(gate.diameter, 0.005) * scale * 1000.0) / 1000.0)
+            return (
+                say("A valve of {diameter} with its lift in proportion",
+                    diameter=Figure(diameter, "length")),
+                (Change("gate.diameter", diameter), Change("gate.lift", gate.lift * float(scale))),
+            )  # fmt: skip
+    return say("No single gate in reach holds it: a second one, or a larger turbine"), ()
+
+
+def _back(case: Case) -> Verdict:
+    point = case.target
+    ratio = point.turbo.back_pressure
+    margin = (BACK_WORST - ratio) / (BACK_WORST - 1.0)
+    state = FAILS if ratio > BACK_WORST else TIGHT if ratio > BACK_GOOD else HOLDS
+    stations = point.stations
+    behind = stations["turbine_outlet"].pressure - case.system.site.pressure
+    return Verdict(
+        "back_pressure", "Back-pressure", state, margin,
+        say("{before} before the turbine is {ratio} times the plenum; {behind} behind it; pumping "
+            "takes {pumping} at {speed}",
+            before=Figure(stations["turbine_inlet"].pressure, "pressure_absolute"),
+            ratio=f"{ratio:.2f}", behind=Figure(behind, "pressure_gauge"),
+            pumping=Figure(point.pumping * case.system.engine.displacement
+                           * point.speed / 120.0, "power"),
+            speed=Figure(point.speed, "rotation")),
+        None if state == HOLDS else say("A larger housing or turbine, or a freer exhaust"),
+        (), "turbo", "1.35 good, 2.2 the most: common practice, no source",
+    )  # fmt: skip
+
+
+def _heat(case: Case) -> Verdict:
+    spark = case.system.engine.fuel.spark
+    good, worst = (SPARK_GOOD, SPARK_WORST) if spark else (DIESEL_GOOD, DIESEL_WORST)
+    point = max(case.solved, key=lambda p: p.stations["turbine_inlet"].temperature,
+                default=case.target)  # fmt: skip
+    temperature = point.stations["turbine_inlet"].temperature
+    margin = (worst - temperature) / (worst - 800.0)
+    state = FAILS if temperature > worst else TIGHT if temperature > good else HOLDS
+    skin = max((s.skin for s in point.stretches if s.section == "manifold"), default=0.0)
+    richer = "a richer mixture or less ignition retard" if spark else "less fuel or more air"
+    return Verdict(
+        "exhaust_temperature", "Exhaust temperature", state, margin,
+        say("{gas} before the turbine at {speed}" + (", manifold skin {skin}" if skin else ""),
+            gas=Figure(temperature, "temperature"), speed=Figure(point.speed, "rotation"),
+            skin=Figure(skin, "temperature")),
+        None if state == HOLDS else say(f"Cooler with {richer}"), (), "turbo",
+        "Petrol 950 °C good, 1000 °C the most; diesel 730 and 780 °C: common practice, no source",
+    )  # fmt: skip

@@ -1,0 +1,69 @@
+"""A bend welded from straight cuts: pie cuts, or a single mitre."""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+
+import fluids
+import numpy as np
+
+from zarvik.core.ducts.cover import COVER, skin
+from zarvik.core.ducts.element import Element, circle, sampled
+from zarvik.core.ducts.friction import ROUGHNESS
+from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
+from zarvik.core.ducts.pieces.straight import MATERIAL, friction_loss
+
+
+@lru_cache(2048)
+def mitre_loss(bore: float, angle: float, cuts: int, radius: float, rough: float) -> np.ndarray:
+    """Loss coefficient of a bend of `angle` rad from `cuts` cuts on a `radius` in m.
+
+    Each cut turns by its share; cuts that stand near each other help: what they save against
+    cuts far apart is bounded by the smooth bend. Single cuts: Miller 1990, ch. 9, by `fluids`.
+    """
+    each = math.degrees(angle) / cuts
+    apart = sampled(
+        lambda re: cuts * fluids.bend_miter(Di=bore, angle=each, Re=re, roughness=rough, method="Miller")
+    )  # fmt: skip
+    return apart + friction_loss(bore, radius * angle, rough)
+
+
+def build(
+    *, id: str, name: str, bore: float, radius: float, angle: float, cuts: float,
+    material: str, cover: str = "bare",
+) -> Element:  # fmt: skip
+    """Element of a welded bend; `bore`, `radius` m, `angle` rad, `cuts` welds in it."""
+    count = round(cuts)
+    rough = ROUGHNESS[material][1]
+    return Element(
+        id=id,
+        kind="mitre",
+        name=name,
+        diameter_in=bore,
+        diameter_out=bore,
+        diameter=bore,
+        loss=mitre_loss(bore, angle, count, radius, rough),
+        length=radius * angle,
+        volume=circle(bore) * radius * angle,
+        turn=angle,
+        **skin(material, cover, bore, radius * angle),
+        method="Single mitres in a row",
+        source="D. S. Miller, Internal Flow Systems, 1990, ch. 9",
+    )
+
+
+MITRE = PieceKind(
+    "mitre",
+    "Pie-cut bend",
+    "Bend welded from straight cuts",
+    (
+        bore(),
+        Parameter("radius", "Centre-line radius", "length", 0.0, 4.0, 0.0953, "0 for a single mitre"),
+        Parameter("angle", "Turn", "angle", math.radians(5), math.radians(180), math.radians(90), "The turn that the flow makes"),
+        Parameter("cuts", "Welds in it", "count", 1.0, 12.0, 5.0, "A 90° bend of five pieces has four or five"),
+        MATERIAL,
+        COVER,
+    ),
+    build,
+)  # fmt: skip

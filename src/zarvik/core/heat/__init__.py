@@ -1,0 +1,1 @@
+"""Heat from gas to wall and from wall to the bay, through wrap, coating and shield."""

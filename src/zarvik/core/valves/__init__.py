@@ -1,0 +1,1 @@
+"""Valves: the wastegate as an orifice."""

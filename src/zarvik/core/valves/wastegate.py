@@ -1,0 +1,56 @@
+"""The wastegate as an isentropic orifice in parallel with the turbine.
+
+note: d valve diameter, L lift; curtain area pi d L, port area pi d^2 / 4.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from zarvik.core.compiled import compiled
+from zarvik.core.gas.mixture import GAS_CONSTANT
+from zarvik.core.gas.properties import heat_capacity_ratio
+from zarvik.core.turbine.turbine import nozzle_function
+
+
+@dataclass(frozen=True)
+class Wastegate:
+    """One or several gates: valve `diameter` m, full `lift` m, `count`, `discharge` coefficient of
+    the open valve with its branch (0.6–0.8 off a straight branch, less at a right angle)."""
+
+    diameter: float
+    lift: float
+    count: int = 1
+    discharge: float = 0.7
+
+    @property
+    def area(self) -> float:
+        """Effective area of all gates at full lift, m2: the smaller of curtain and port, blended
+        as two nozzles in series."""
+        curtain = math.pi * self.diameter * self.lift
+        port = 0.25 * math.pi * self.diameter**2
+        if curtain <= 0.0 or port <= 0.0:
+            return 0.0
+        return self.count * self.discharge / (curtain**-4 + port**-4) ** 0.25
+
+
+@compiled
+def bypassed(
+    area: float,
+    gas: np.ndarray,
+    inlet_pressure: float,
+    inlet_temperature: float,
+    outlet_pressure: float,
+) -> float:
+    """Mass flow in kg/s through an effective `area` m2 from total `inlet_pressure` Pa and
+    `inlet_temperature` K to `outlet_pressure` Pa."""
+    gamma = heat_capacity_ratio(gas, inlet_temperature)
+    return (
+        area
+        * inlet_pressure
+        / math.sqrt(gas[GAS_CONSTANT] * inlet_temperature)
+        * nozzle_function(inlet_pressure / outlet_pressure, gamma)
+    )
