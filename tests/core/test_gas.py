@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from itertools import pairwise
 
+import cantera
 import CoolProp.CoolProp as coolprop
 import numpy as np
 import pytest
@@ -193,3 +194,45 @@ def test_water_vapour_thins_the_gas() -> None:
     """Viscosity falls with water and is smooth in it."""
     values = [mixture_viscosity(x, 330.0) for x in np.linspace(0.0, 0.2, 9)]
     assert all(a > b for a, b in pairwise(values))
+
+
+@pytest.mark.parametrize("key", ["petrol98", "methanol", "diesel", "e85"])
+@pytest.mark.parametrize("lambda_", [0.75, 0.85, 1.0, 1.3, 1.6])
+def test_burnt_gas_against_cantera(key: str, lambda_: float) -> None:
+    """Independent library: Cantera with GRI-Mech 3.0, equilibrium at 1740 K frozen to 1200 K:
+    molar mass, cp and gamma of the burnt gas within 1 %."""
+    fuel = FUELS[key]
+    products = burn(fuel, lambda_).products
+    ours = mix(products)
+    theirs = cantera.Solution("gri30.yaml")
+    theirs.TPX = 1740.0, 2e5, {k.replace("Ar", "AR"): v for k, v in products.items()}
+    theirs.equilibrate("TP")
+    assert ours.molar_mass * 1e3 == pytest.approx(theirs.mean_molecular_weight, rel=0.002)
+    theirs.TP = 1200.0, 2e5
+    assert gas.heat_capacity(ours.packed, 1200.0) == pytest.approx(theirs.cp_mass, rel=0.005)
+    gamma = gas.heat_capacity_ratio(ours.packed, 1200.0)
+    assert gamma == pytest.approx(theirs.cp / theirs.cv, rel=0.002)
+
+
+@pytest.mark.parametrize("key", ["petrol98", "methanol"])
+def test_rich_shift_against_cantera_equilibrium(key: str) -> None:
+    """Independent library: CO and H2 of rich products at 1740 K within 3 % of the equilibrium."""
+    fuel = FUELS[key]
+    products = burn(fuel, 0.8).products
+    theirs = cantera.Solution("gri30.yaml")
+    theirs.TPX = 1740.0, 2e5, {k.replace("Ar", "AR"): v for k, v in products.items()}
+    theirs.equilibrate("TP")
+    total = sum(products.values())
+    for name in ("CO", "H2", "CO2", "H2O"):
+        share = products[name] / total
+        assert share == pytest.approx(theirs[name].X[0], rel=0.03)
+
+
+def test_viscosity_of_burnt_gas_against_cantera() -> None:
+    """Independent library: mixture-averaged transport; dry products count as air: within 6 %."""
+    products = burn(FUELS["petrol98"], 0.9).products
+    ours = mix(products)
+    theirs = cantera.Solution("gri30.yaml", transport_model="mixture-averaged")
+    for temperature in (600.0, 900.0, 1200.0):
+        theirs.TPX = temperature, 2e5, {k.replace("Ar", "AR"): v for k, v in products.items()}
+        assert gas.viscosity(ours.packed, temperature) == pytest.approx(theirs.viscosity, rel=0.06)

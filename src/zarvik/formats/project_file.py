@@ -24,10 +24,9 @@ def _hot_side(tree: dict[str, Any]) -> dict[str, Any]:
     """Version 2 has the hot side: what a version 1 file cannot say takes the defaults, with a
     plain manifold and exhaust, and the boost is held back as the old file asked for it."""
     tree = dict(tree, schema_version=2)
-    brief = dict(tree.get("brief") or {})
-    if "full_boost_from" in brief:
-        brief.setdefault("hold_back_until", brief["full_boost_from"])
-    tree["brief"] = brief
+    brief = tree.get("brief")
+    if isinstance(brief, dict) and "full_boost_from" in brief:
+        tree["brief"] = {"hold_back_until": brief["full_boost_from"], **brief}
     steel = {"material": "stainless"}
     tree.setdefault(
         "manifold",

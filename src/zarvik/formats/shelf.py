@@ -7,6 +7,7 @@ from importlib import resources
 
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.formats import map_csv, project_file
+from zarvik.project import edits
 from zarvik.project.document import Project, Turbine, Turbo
 
 DEFAULT_DEMO = "tarn"
@@ -60,3 +61,11 @@ def demo_text(name: str) -> str:
     """The file of a demo project as it ships."""
     path = resources.files("zarvik.data") / "demo" / f"{name}{project_file.SUFFIX}"
     return path.read_text("utf-8")
+
+
+def fresh() -> Project:
+    """A new project: defaults, a turbo of middle size, plain pipes, manifold and exhaust."""
+    tree = {"schema": "zarvik-project", "schema_version": 1, "brief": {"full_boost_from": "3500 rpm",
+            "hold_back_until": "1000 rpm"}}  # fmt: skip
+    project = project_file.from_tree(tree, "the new project")
+    return edits.add_turbo(project, turbo("c51-67"))

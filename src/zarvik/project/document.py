@@ -159,7 +159,7 @@ class Turbine(Part):
     wheel: Annotated[Quantity, _WHEEL] = _WHEEL("62 mm")
     exducer: Annotated[Quantity, _EXDUCER] = _EXDUCER("53 mm")
     housing: Annotated[Quantity, _HOUSING] = _HOUSING("17 mm")
-    efficiency: Annotated[Quantity, _BEST] = _BEST("71 %")
+    efficiency: Annotated[Quantity, _BEST] = _BEST("68 %")
     vanes: Annotated[Quantity, _VANES] = _VANES("100 %")
     scrolls: Annotated[Quantity, _SCROLLS] = _SCROLLS("1")
 

@@ -125,6 +125,8 @@ def _gate(case: Case) -> Verdict:
             "gate", "Wastegate", OPEN, None, say("It never has to open"), about="turbo",
             basis="Orifice in parallel with the turbine",
         )  # fmt: skip
+    cure: Sentence | None = None
+    changes: tuple[Change, ...] = ()
     creeping = [p for p in points if p.turbo.regime == "wide open"]
     least = least_boost(case)
     hardest = max(points, key=lambda p: p.turbo.opening)
@@ -142,7 +144,8 @@ def _gate(case: Case) -> Verdict:
         )  # fmt: skip
     margin = 1.0 - hardest.turbo.opening
     state = graded(margin, GATE_ROOM)
-    cure, changes = (None, ()) if state == HOLDS else _larger(case)
+    if state != HOLDS:
+        cure, changes = _larger(case)
     return Verdict(
         "gate", "Wastegate", state, margin,
         say("At most {opening} open, at {speed}, passing {part} of the gas; it could hold as little "

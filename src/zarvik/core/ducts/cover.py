@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 from zarvik.core.ducts.friction import EMISSIVITY, WALL
 from zarvik.core.ducts.kinds import Parameter
@@ -41,7 +42,7 @@ COVER = Parameter(
 )
 
 
-def skin(material: str, cover: str, bore: float, length: float, count: int = 1) -> dict[str, float]:
+def skin(material: str, cover: str, bore: float, length: float, count: int = 1) -> dict[str, Any]:
     """`surface` m2, `resistance` m2 K/W and `emissivity` of a pipe of `bore` and `length` in m."""
     layer = COVERS[cover]
     return {

@@ -12,8 +12,8 @@ BENCHES: tuple[Entry, ...] = (
     Entry("turbo", "Turbo", "The compressor map and the full-load line on it", TurboBench),
     Entry(
         "charge_pipes",
-        "Charge pipes",
-        "Intake, charge pipes and cooler, piece by piece",
+        "Pipes",
+        "Intake, charge pipes, cooler, manifold and exhaust, piece by piece",
         PipesBench,
     ),
 )

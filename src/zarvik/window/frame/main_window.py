@@ -26,7 +26,6 @@ from PySide6.QtWidgets import (
 
 from zarvik.formats import project_file, shelf
 from zarvik.project import edits
-from zarvik.project.document import Project, Turbo
 from zarvik.window.benches import BENCHES
 from zarvik.window.benches.bench import Bench
 from zarvik.window.desk import Desk
@@ -252,10 +251,7 @@ class MainWindow(QMainWindow):
     def new(self) -> None:
         """A new project with a turbo from the shelf, so that there is something to change."""
         if self._may_leave():
-            turbo = shelf.turbo_names()[2]
-            project = edits.add_turbo(
-                Project(), Turbo.of(shelf.turbo_map(turbo), turbo, "Invented")
-            )
+            project = shelf.fresh()
             self.session.replace(project, None, saved=False, label="New project")
 
     def open_demo(self, name: str) -> None:

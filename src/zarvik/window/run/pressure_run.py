@@ -20,17 +20,19 @@ from zarvik.core.airpath.solution import Point
 from zarvik.project.edits import RUNS
 from zarvik.window.desk import Desk
 from zarvik.window.run.profile import Profile, Span, lay_out
-from zarvik.window.theme.palette import charge_colour, colour, current
+from zarvik.window.theme.palette import charge_colour, colour, current, gas_colour, temper
 from zarvik.window.theme.style import font
 
 HEIGHT = 206
-UNSOLVED_WIDTH = 104.0
 STATIONS = {
     "compressor_inlet": "compressor in",
     "compressor_outlet": "compressor out",
     "cooler_inlet": "cooler in",
     "cooler_outlet": "cooler out",
     "plenum": "plenum",
+    "turbine_inlet": "turbine in",
+    "turbine_outlet": "turbine out",
+    "tailpipe": "tail",
 }
 
 
@@ -99,7 +101,7 @@ class PressureRun(QWidget):
         if point is None or not point.closure.solved:
             return None
         return lay_out(
-            point, left=66.0, right=self.width() - UNSOLVED_WIDTH - 14.0, top=44.0,
+            point, left=66.0, right=self.width() - 52.0, top=44.0,
             bottom=self.height() - 40.0,
         )  # fmt: skip
 
@@ -116,11 +118,10 @@ class PressureRun(QWidget):
             return
         self._bodies(painter, profile)
         self._ghost(painter)
-        self._break(painter, profile, point)
+        self._breaks(painter, profile, point)
         self._losses(painter, profile)
         self._names(painter, profile)
         self._stations(painter, profile, point)
-        self._unsolved(painter, profile)
         self._ruler(painter, profile)
         self._head(painter, point)
         if self.hasFocus():
@@ -146,21 +147,22 @@ class PressureRun(QWidget):
             Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, text,
         )  # fmt: skip
 
+    @staticmethod
+    def _shade(span: Span, temperature: float) -> QColor:
+        return gas_colour(temperature) if span.hot else charge_colour(temperature)
+
     def _bodies(self, painter: QPainter, profile: Profile) -> None:
         p = current()
-        before = self._point.stations["ambient"].temperature if self._point else 300.0
         for span in profile.spans:
+            if span.broken:
+                continue
             body = QPolygonF(
                 [QPointF(span.left, profile.base), QPointF(span.left, span.top_in),
                  QPointF(span.right, span.top_out), QPointF(span.right, profile.base)]
             )  # fmt: skip
-            if span.stretch.kind == "compressor":
-                before = span.temperature
-                continue
             grade = QLinearGradient(span.left, 0, span.right, 0)
-            grade.setColorAt(0.0, charge_colour(before))
-            grade.setColorAt(1.0, charge_colour(span.temperature))
-            before = span.temperature
+            grade.setColorAt(0.0, self._shade(span, span.before))
+            grade.setColorAt(1.0, self._shade(span, span.temperature))
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(grade)
             painter.drawPolygon(body)
@@ -180,58 +182,69 @@ class PressureRun(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         line: list[QPointF] = []
         for span in self.before.spans:
-            if span.stretch.kind == "compressor":
+            if span.broken:
                 painter.drawPolyline(QPolygonF(line))
                 line = []
                 continue
             line += [QPointF(span.left, span.top_in), QPointF(span.right, span.top_out)]
         painter.drawPolyline(QPolygonF(line))
 
-    def _break(self, painter: QPainter, profile: Profile, point: Point) -> None:
+    def _breaks(self, painter: QPainter, profile: Profile, point: Point) -> None:
+        """What is too high to be drawn to scale: two slanted strokes in each half say so."""
+        t = point.turbo
+        for span in profile.spans:
+            if not span.broken:
+                continue
+            if span.stretch.kind == "compressor":
+                words: tuple[str, ...] = (f"ratio {t.ratio:.2f}", f"η {100 * t.efficiency:.0f} %")
+            elif span.stretch.kind == "turbine":
+                words = (f"ratio {t.expansion:.2f}", f"gate {100 * t.opening:.0f} %")
+            else:
+                words = ()
+            self._break(painter, profile, span, words)
+
+    def _break(
+        self, painter: QPainter, profile: Profile, span: Span, words: tuple[str, ...]
+    ) -> None:
         p = current()
-        span = next((s for s in profile.spans if s.stretch.kind == "compressor"), None)
-        if span is None:
-            return
         middle = (span.left + span.right) / 2.0
         low, high = span.top_in, span.top_out
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(charge_colour(point.stations["ambient"].temperature))
-        painter.drawRect(QRectF(span.left, low, 16, profile.base - low))
-        painter.setBrush(charge_colour(span.temperature))
-        painter.drawRect(QRectF(span.right - 16, high, 16, profile.base - high))
-        painter.setPen(QPen(QColor(p.ink), 2))
-        painter.drawLine(QPointF(span.left, low), QPointF(span.left + 16, low))
-        painter.drawLine(QPointF(span.right - 16, high), QPointF(span.right, high))
-        # The rise, broken: two slanted strokes on each half say that it is not to scale.
         cut = (low + high) / 2.0
+        reach = 14.0 if span.width > 60 else 6.0
         painter.setPen(QPen(QColor(p.ink), 2))
-        painter.drawLine(QPointF(span.left + 16, low), QPointF(middle - 6, cut + 20))
-        painter.drawLine(QPointF(middle + 6, cut - 20), QPointF(span.right - 16, high))
+        lean = 16.0 if high < low else -16.0
+        if abs(high - low) < 40.0:
+            lean = 0.0
+        painter.drawLine(QPointF(span.left, low), QPointF(middle - 5, cut + lean))
+        painter.drawLine(QPointF(middle + 5, cut - lean), QPointF(span.right, high))
         painter.setPen(QPen(QColor(p.accent), 2))
-        for shift in (-3.5, 3.5):
-            for x, y in ((middle - 6, cut + 20), (middle + 6, cut - 20)):
-                painter.drawLine(QPointF(x - 7, y + 3 + shift), QPointF(x + 7, y - 3 + shift))
-        rise = -span.stretch.drop
+        for shift in (-3.0, 3.0):
+            for x, y in ((middle - 5, cut + lean), (middle + 5, cut - lean)):
+                painter.drawLine(
+                    QPointF(x - reach / 2, y + 3 + shift), QPointF(x + reach / 2, y - 3 + shift)
+                )
+        if span.stretch.kind == "open":
+            return
+        drop = span.stretch.drop
         painter.setPen(QColor(p.ink))
-        painter.setFont(font(16, strong=True))
-        text = "+" + self.desk.text(rise, "pressure_difference", places=None)
-        area = QRectF(span.left - 6, cut - 12, span.width + 12, 24)
-        metrics = QFontMetricsF(painter.font())
-        painter.fillRect(
-            QRectF(middle - metrics.horizontalAdvance(text) / 2 - 4, cut - 12,
-                   metrics.horizontalAdvance(text) + 8, 24), QColor(p.panel)
-        )  # fmt: skip
-        painter.drawText(area, Qt.AlignmentFlag.AlignCenter, text)
+        painter.setFont(font(15, strong=True))
+        sign = "+" if drop < 0 else "−"
+        text = sign + self.desk.text(abs(drop), "pressure_difference")
+        if span.width < 90:
+            text = text.rpartition("\u00a0")[0]
+        width = QFontMetricsF(painter.font()).horizontalAdvance(text)
+        y = cut - 11 if lean else min(low, high) + 16
+        painter.fillRect(QRectF(middle - width / 2 - 3, y, width + 6, 22), QColor(p.panel))
+        painter.drawText(
+            QRectF(middle - width / 2 - 4, y, width + 8, 22), Qt.AlignmentFlag.AlignCenter, text
+        )
         painter.setFont(font(13))
         painter.setPen(QColor(p.soft))
-        painter.drawText(
-            QRectF(span.left + 18, profile.base - 36, span.width - 36, 18),
-            Qt.AlignmentFlag.AlignCenter, f"ratio {point.turbo.ratio:.2f}",
-        )  # fmt: skip
-        painter.drawText(
-            QRectF(span.left + 18, profile.base - 19, span.width - 36, 18),
-            Qt.AlignmentFlag.AlignCenter, f"η {100 * point.turbo.efficiency:.0f} %",
-        )  # fmt: skip
+        for i, word in enumerate(reversed(words)):
+            painter.drawText(
+                QRectF(span.left, profile.base - 19 - 16 * i, span.width, 18),
+                Qt.AlignmentFlag.AlignCenter, word,
+            )  # fmt: skip
 
     def _losses(self, painter: QPainter, profile: Profile) -> None:
         p = current()
@@ -240,7 +253,7 @@ class PressureRun(QWidget):
         taken = -1e9
         for span in profile.spans:
             stretch = span.stretch
-            if stretch.kind == "compressor" or stretch.drop < 20.0:
+            if span.broken or stretch.drop < 20.0:
                 continue
             unit = self.desk.unit("pressure_difference") or ""
             places = {"psi": 2, "bar": 3}.get(unit, 1)
@@ -263,7 +276,7 @@ class PressureRun(QWidget):
         metrics = QFontMetricsF(painter.font())
         painter.setPen(QColor("#ffffff" if p.name == "dark" else "#14161a"))
         for span in profile.spans:
-            if span.stretch.kind == "compressor" or span.width < 58.0:
+            if span.broken or span.width < 58.0:
                 continue
             text = metrics.elidedText(
                 span.stretch.name, Qt.TextElideMode.ElideRight, span.width - 8.0
@@ -289,46 +302,39 @@ class PressureRun(QWidget):
             painter.setPen(QPen(QColor(p.line), 1))
             painter.drawLine(QPointF(x, profile.base), QPointF(x, profile.base + 6))
             left = max(x - width / 2.0, 4.0, taken + 8.0)
+            left = min(left, self.width() - width - 4.0)
+            if left < taken + 4.0 or left > x + 12.0:
+                continue  # no room beside its neighbour: the tooltip has it
             taken = left + width
             painter.setPen(QColor(p.ink))
             painter.drawText(QPointF(left, profile.base + 18), pressure)
             painter.setPen(QColor(p.soft))
             painter.drawText(QPointF(left, profile.base + 34), f"{title} {second}")
 
-    def _unsolved(self, painter: QPainter, profile: Profile) -> None:
-        p = current()
-        left = profile.spans[-1].right + 28.0
-        area = QRectF(left, 44.0, self.width() - left - 12.0, profile.base - 44.0)
-        painter.setPen(QPen(QColor(p.open), 1, Qt.PenStyle.DashLine))
-        painter.setBrush(QColor(p.panel))
-        painter.drawRect(area)
-        painter.setBrush(colour(p.line, 0.5))
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(Qt.BrushStyle.BDiagPattern)
-        painter.setPen(QColor(p.open))
-        painter.drawText(
-            area.adjusted(5, 2, -5, -2),
-            Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
-            "hot side:\nturbine, gate, exhaust\nnot solved yet",
-        )
-
     def _ruler(self, painter: QPainter, profile: Profile) -> None:
-        """One step of the loss scale, so that heights can be read."""
+        """A step of each loss scale, so that heights can be read."""
+        self._step_mark(painter, 18.0, profile.base, profile.scale, left=True)
+        self._step_mark(painter, self.width() - 16.0, profile.base, profile.hot_scale, left=False)
+
+    def _step_mark(
+        self, painter: QPainter, x: float, y: float, scale: float, *, left: bool
+    ) -> None:
         p = current()
         unit = self.desk.unit("pressure_difference") or "kPa"
         step = {"psi": 6894.76, "bar": 5000.0}.get(unit, 5000.0)
-        while step * profile.scale > 60.0:
+        while step * scale > 60.0:
             step /= 2.0
-        x, y = 18.0, profile.base
+        while step * scale < 12.0:
+            step *= 2.0
         painter.setPen(QPen(QColor(p.soft), 1.5))
-        painter.drawLine(QPointF(x, y), QPointF(x, y - step * profile.scale))
-        for end in (y, y - step * profile.scale):
+        painter.drawLine(QPointF(x, y), QPointF(x, y - step * scale))
+        for end in (y, y - step * scale):
             painter.drawLine(QPointF(x - 4, end), QPointF(x + 4, end))
         painter.setFont(font(12))
-        painter.drawText(
-            QPointF(x - 10, y - step * profile.scale - 6),
-            self.desk.text(step, "pressure_difference"),
-        )
+        text = self.desk.text(step, "pressure_difference")
+        width = QFontMetricsF(painter.font()).horizontalAdvance(text)
+        start = x - 10 if left else self.width() - width - 4
+        painter.drawText(QPointF(start, y - step * scale - 6), text)
 
     def _head(self, painter: QPainter, point: Point) -> None:
         p = current()
@@ -385,13 +391,16 @@ class PressureRun(QWidget):
     def _numbers(self, span: Span) -> str:
         s, say = span.stretch, self.desk.text
         lines = [s.name or s.kind]
-        if s.kind == "compressor":
-            lines.append("+" + say(-s.drop, "pressure_difference"))
+        if span.broken:
+            sign = "+" if s.drop < 0 else "−"
+            lines.append(sign + say(abs(s.drop), "pressure_difference"))
         else:
             lines.append("loses " + say(s.drop, "pressure_difference", places=2))
         lines.append(f"before it {say(s.pressure_in, 'pressure_absolute')} abs")
         if s.mach > 0:
             lines.append(f"Mach {s.mach:.3f}, {say(s.velocity, 'velocity')}")
+        if span.hot and s.skin > 0:
+            lines.append(f"skin {say(s.skin, 'temperature')}: steel turns {temper(s.skin)[0]}")
         return "\n".join(lines)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -402,8 +411,10 @@ class PressureRun(QWidget):
 
     def _open(self, span: Span) -> None:
         s = span.stretch
-        if s.kind == "compressor":
+        if s.kind in ("compressor", "turbine", "open"):
             self.desk.go("turbo")
+        elif s.kind == "engine":
+            self.desk.go("brief")
         elif s.kind == "cooler":
             self.desk.go("charge_pipes:cooler")
         elif s.section in RUNS:

@@ -1,9 +1,9 @@
 """Where everything of the pressure run stands, computed without a window.
 
-The losses before and after the compressor are drawn on one scale of pixels per pascal, so that a
-loss of 2 kPa is a step that can be seen and compared anywhere; the compressor's rise, sixty times
-as high, is drawn broken, with its figure in the break. A piece is as wide as its share of the loss,
-above a least width that keeps its figure legible.
+The losses of the cold side are drawn on one scale of pixels per pascal, those of the hot side on one
+of their own, so that a loss of 2 kPa is a step that can be seen and compared; what is sixty times as
+high (compressor, cylinders, turbine) is drawn broken, with its figure in the break. A piece is as
+wide as its share of the loss of its side, above a least width that keeps its figure legible.
 """
 
 from __future__ import annotations
@@ -13,21 +13,25 @@ from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import Point, Stretch
 
-COMPRESSOR_WIDTH = 128.0
-LEAST_WIDTH = 30.0
+BREAKS = {"compressor": 112.0, "engine": 62.0, "turbine": 84.0, "open": 30.0}
+LEAST_WIDTH = 25.0
 LARGEST_SCALE = 11.0 / 1000.0  # px per Pa: 1 kPa is never drawn higher than this
-FLOOR = 26.0  # px of body that stays under the lowest pressure
+FLOOR = 24.0  # px of body that stays under the lowest pressure
+HOT_SECTIONS = ("manifold", "exhaust", "turbine")
+HOT_SHARE = 0.36  # of the room that is left over
 
 
 @dataclass(frozen=True)
 class Span:
-    """A piece on the run: its stretch, its pixels across and the pixel heights of its ends."""
+    """A piece on the run: its stretch, its pixels across, the pixel heights of its ends, the gas
+    temperatures (K) before and behind it."""
 
     stretch: Stretch
     left: float
     right: float
     top_in: float
     top_out: float
+    before: float
     temperature: float
 
     @property
@@ -35,13 +39,24 @@ class Span:
         """Pixels across."""
         return self.right - self.left
 
+    @property
+    def hot(self) -> bool:
+        """Is it on the hot side?"""
+        return self.stretch.section in HOT_SECTIONS
+
+    @property
+    def broken(self) -> bool:
+        """Is it drawn broken?"""
+        return self.stretch.kind in BREAKS
+
 
 @dataclass(frozen=True)
 class Profile:
-    """The laid-out run. `scale`: px per Pa of every loss. `base`: pixel of the bottom."""
+    """The laid-out run. `scale`, `hot_scale`: px per Pa of the losses. `base`: bottom pixel."""
 
     spans: tuple[Span, ...]
     scale: float
+    hot_scale: float
     base: float
 
     def at(self, x: float) -> Span | None:
@@ -50,40 +65,58 @@ class Profile:
 
 
 def widths(stretches: Sequence[Stretch], total: float) -> list[float]:
-    """Pixels across for each piece: the least width, and the rest by share of the loss."""
-    pieces = [s for s in stretches if s.kind != "compressor"]
-    fixed = sum(COMPRESSOR_WIDTH for s in stretches if s.kind == "compressor")
+    """Pixels across for each piece: the least width, and the rest by share of its side's loss."""
+    pieces = [s for s in stretches if s.kind not in BREAKS]
+    fixed = sum(BREAKS[s.kind] for s in stretches if s.kind in BREAKS)
     room = total - fixed
     least = min(LEAST_WIDTH, room / max(len(pieces), 1))
     spare = max(room - least * len(pieces), 0.0)
-    losses = [max(s.drop, 0.0) for s in pieces]
-    whole = sum(losses) or 1.0
-    shares = iter(least + spare * loss / whole for loss in losses)
-    return [COMPRESSOR_WIDTH if s.kind == "compressor" else next(shares) for s in stretches]
+    sums = {
+        hot: sum(max(s.drop, 0.0) for s in pieces if (s.section in HOT_SECTIONS) == hot)
+        for hot in (False, True)
+    }
+    shares = {False: 1.0 - HOT_SHARE, True: HOT_SHARE}
+    if sums[True] <= 0.0:
+        shares = {False: 1.0, True: 0.0}
+    if sums[False] <= 0.0:
+        shares = {False: 0.0, True: 1.0}
+
+    def width(s: Stretch) -> float:
+        hot = s.section in HOT_SECTIONS
+        part = max(s.drop, 0.0) / sums[hot] if sums[hot] > 0.0 else 0.0
+        return least + spare * shares[hot] * part
+
+    return [BREAKS[s.kind] if s.kind in BREAKS else width(s) for s in stretches]
 
 
 def lay_out(point: Point, *, left: float, right: float, top: float, bottom: float) -> Profile:
     """The run of a solved point within these pixels (y grows downward)."""
     stretches = point.stretches
     across = widths(stretches, right - left)
-    index = next((i for i, s in enumerate(stretches) if s.kind == "compressor"), 0)
-    intake = sum(s.drop for s in stretches[:index])
-    charge = sum(s.drop for s in stretches[index + 1 :])
-    height = bottom - top
-    # The intake stands low, the charge high; each needs its own loss, and they may overlap in
-    # height because the break of the compressor lies between them.
-    need = max(intake * 1.0, charge, 2000.0)
-    scale = min(LARGEST_SCALE, (height - FLOOR) * 0.72 / need)
-    start = bottom - FLOOR - intake * scale
+
+    def loss(*sections: str) -> float:
+        return sum(s.drop for s in stretches if s.section in sections and s.kind not in BREAKS)
+
+    intake, charge = loss("intake"), loss("hot_pipe", "cold_pipe", "cooler")
+    manifold, exhaust = loss("manifold"), loss("exhaust")
+    height = bottom - top - FLOOR
+    scale = min(LARGEST_SCALE, height * 0.72 / max(intake, charge, 2000.0))
+    hot_scale = min(LARGEST_SCALE, height * 0.58 / max(manifold, exhaust, 3000.0))
+    starts = {
+        "compressor": top,
+        "engine": top,
+        "turbine": bottom - FLOOR - exhaust * hot_scale,
+        "open": bottom - FLOOR - exhaust * hot_scale,
+    }
     spans = []
-    x, y = left, start
+    x, y = left, bottom - FLOOR - intake * scale
     temperature = point.stations["ambient"].temperature
     for stretch, width in zip(stretches, across, strict=True):
-        if stretch.kind == "compressor":
-            below = top
+        if stretch.kind in BREAKS:
+            below = starts[stretch.kind]
         else:
-            below = y + stretch.drop * scale
+            below = y + stretch.drop * (hot_scale if stretch.section in HOT_SECTIONS else scale)
         after = temperature + stretch.warming
-        spans.append(Span(stretch, x, x + width, y, below, after))
+        spans.append(Span(stretch, x, x + width, y, below, temperature, after))
         x, y, temperature = x + width, below, after
-    return Profile(tuple(spans), scale, bottom)
+    return Profile(tuple(spans), scale, hot_scale, bottom)

@@ -28,6 +28,8 @@ class Palette:
     cold_low: str  # charge air, cold end of its scale
     cold_high: str  # charge air, warm end
     grid: str
+    hot_low: str  # exhaust gas, dull
+    hot_high: str  # exhaust gas, bright
 
 
 LIGHT = Palette(
@@ -48,6 +50,8 @@ LIGHT = Palette(
     cold_low="#2b7f95",
     cold_high="#c9b6dd",
     grid="#ddd7ca",
+    hot_low="#b98f7c",
+    hot_high="#e07a34",
 )
 DARK = Palette(
     name="dark",
@@ -67,6 +71,8 @@ DARK = Palette(
     cold_low="#3fa3bb",
     cold_high="#7d6aa0",
     grid="#30333a",
+    hot_low="#5d3a30",
+    hot_high="#b8581f",
 )
 THEMES = {"light": LIGHT, "dark": DARK}
 
@@ -107,6 +113,34 @@ def charge_colour(temperature: float) -> QColor:
     """Colour of charge air at `temperature` in K, on the scale from 0 °C to 200 °C."""
     palette = current()
     return between(palette.cold_low, palette.cold_high, (temperature - 273.15) / 200.0)
+
+
+def gas_colour(temperature: float) -> QColor:
+    """Colour of hot gas at `temperature` in K, from dull to bright glow, 400 °C to 1000 °C."""
+    palette = current()
+    return between(palette.hot_low, palette.hot_high, (temperature - 673.15) / 600.0)
+
+
+# The tints that bright steel takes with heat, as every welder knows them: lower end in °C, word,
+# colour. Above the grey it glows.
+TEMPER = (
+    (-273.0, "bright", "#b9bcc0"),
+    (200.0, "straw", "#d9b96a"),
+    (245.0, "bronze", "#a8703a"),
+    (270.0, "purple", "#7a4a86"),
+    (290.0, "blue", "#3f63ad"),
+    (340.0, "grey", "#7b858c"),
+    (550.0, "dull red", "#7d2a1f"),
+    (750.0, "cherry", "#c0392b"),
+    (880.0, "orange", "#e0803a"),
+)
+
+
+def temper(temperature: float) -> tuple[str, QColor]:
+    """Word and colour of steel whose skin has `temperature` in K."""
+    celsius = temperature - 273.15
+    _, word, code = next(t for t in reversed(TEMPER) if celsius >= t[0])
+    return word, QColor(code)
 
 
 def luminance(code: str) -> float:

@@ -29,5 +29,5 @@ KINDS: dict[str, PieceKind] = {
         MITRE,
         PRIMARIES,
         COLLECTOR,
-    )  # fmt: skip
+    )
 }

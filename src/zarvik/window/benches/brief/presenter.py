@@ -10,14 +10,16 @@ from zarvik.project.units import KINDS, unit_of
 
 WANTED = (
     "brief.target_power", "brief.target_speed", "brief.target_boost", "brief.full_boost_from",
+    "brief.hold_back_until",
     "brief.big_run_boost",
 )  # fmt: skip
+BAY = ("bay.temperature", "bay.breeze")
 WHERE = ("brief.altitude", "brief.design_day", "brief.humidity", "brief.road_speed")
 ENGINE = (
     "engine.cylinders", "engine.bore", "engine.stroke", "engine.compression", "engine.idle",
     "engine.rev_limit", "engine.breathing", "engine.best_breathing",
     "engine.best_breathing_speed", "engine.fuel", "engine.full_load_lambda",
-    "engine.trusted_boost",
+    "engine.trusted_boost", "engine.retard", "engine.evaporated",
 )  # fmt: skip
 
 

@@ -110,6 +110,7 @@ class BriefBench(Bench):
         for title, places in (
             ("Wanted", presenter.WANTED), ("Where and when", presenter.WHERE),
             ("Engine", presenter.ENGINE),
+            ("Engine bay", presenter.BAY),
         ):  # fmt: skip
             column.addWidget(heading(title))
             form = Form(desk, places, label_width=168)
@@ -158,5 +159,6 @@ class BriefBench(Bench):
             f"{100 * point.efficiency:.0f} %, {consumption:.0f} g/kWh, indicated "
             f"{say(point.indicated, 'pressure_gauge', places=1)}, friction "
             f"{say(point.friction, 'pressure_gauge', places=1)} mean pressure. "
-            "Pumping counts as nothing until the hot side is solved."
+            f"Pumping {say(point.pumping, 'pressure_gauge', places=2)}; charge after fuel "
+            f"{say(point.charge, 'temperature')}."
         )

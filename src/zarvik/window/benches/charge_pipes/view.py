@@ -26,10 +26,11 @@ from zarvik.window.benches.charge_pipes import presenter
 from zarvik.window.benches.charge_pipes.pipe_list import PipeList
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
+from zarvik.window.theme.palette import temper
 
 COOLER_FIELDS = (
     "cooler.effectiveness", "cooler.drop", "cooler.charge_flow", "cooler.cooling_flow",
-    "cooler.trust", "cooler.width", "cooler.height", "cooler.capture",
+    "cooler.trust", "cooler.medium", "cooler.water_flow", "cooler.front", "cooler.width", "cooler.height", "cooler.capture",
 )  # fmt: skip
 
 
@@ -225,7 +226,10 @@ class PipesBench(Bench):
             )
             cost = answer.costs.get(self._shown)
             if cost is not None:
-                lines.append(f"Costs the shaft {say(cost, 'power', places=2)} at the target")
+                lines.append(f"Costs {say(cost, 'power', places=2)} at the target")
+            if stretch.skin > 0 and stretch.section in ("manifold", "exhaust"):
+                word = temper(stretch.skin)[0]
+                lines.append(f"Skin {say(stretch.skin, 'temperature')}: steel turns {word}")
             lines.append(f"{element.method}: {element.source}")
             lines += list(element.notes)
         self.figures.setText("\n".join(lines))

@@ -80,7 +80,13 @@ class Row:
     cells: tuple[str, ...]
 
 
-HEADS = ("power", "efficiency", "charge", "surge", "choke", "wheel")
+HEADS = ("power", "full boost", "back-pr.", "efficiency", "surge", "choke", "wheel")
+TURBINE = ("wheel", "exducer", "housing", "efficiency", "vanes", "scrolls")
+GATE = ("gate.diameter", "gate.lift", "gate.count", "gate.discharge", "turbos_fitted")
+BLOWER = (
+    "blower.displacement", "blower.ratio", "blower.volumetric", "blower.adiabatic",
+    "blower.rotor_limit",
+)  # fmt: skip
 
 
 def rows(answer: Answer, units: Mapping[str, str]) -> list[Row]:
@@ -110,8 +116,9 @@ def _cells(c: Candidate, units: Mapping[str, str]) -> tuple[str, ...]:
 
     return (
         show(c.power, "power", units.get("power")),
+        show(c.spool, "rotation"),
+        f"{c.back_pressure:.2f}" if c.back_pressure == c.back_pressure else "–",
         percent(c.efficiency),
-        show(c.charge, "temperature", units.get("temperature")),
         percent(c.surge),
         percent(c.choke),
         percent(c.overspeed),

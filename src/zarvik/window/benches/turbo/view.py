@@ -19,11 +19,13 @@ from PySide6.QtGui import (
     QPolygonF,
 )
 from PySide6.QtWidgets import (
+    QCheckBox,
     QFileDialog,
     QHBoxLayout,
     QLabel,
     QMenu,
     QPushButton,
+    QScrollArea,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -38,7 +40,7 @@ from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
-from zarvik.window.parts.form import heading
+from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.marks import draw_state, state_colour
 from zarvik.window.theme.palette import between, colour, current
 from zarvik.window.theme.style import font
@@ -56,7 +58,7 @@ class MapChart(Chart):
     def refresh(self) -> None:
         """Take the map of the newest answer; the background stays while the map does."""
         answer = self.desk.answer
-        if answer is None:
+        if answer is None or answer.system.blower is not None:
             self.picture = None
             self.stale()
             return
@@ -318,8 +320,35 @@ class TurboBench(Bench):
         self.drop.clicked.connect(self._drop)
         head.addWidget(self.drop)
         layout.addLayout(head)
+        middle = QHBoxLayout()
+        middle.setSpacing(14)
         self.chart = MapChart(desk)
-        layout.addWidget(self.chart, 1)
+        middle.addWidget(self.chart, 1)
+        side = QScrollArea()
+        side.setWidgetResizable(True)
+        side.setFixedWidth(246)
+        side.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        side.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inside = QWidget()
+        self._column = QVBoxLayout(inside)
+        self._column.setContentsMargins(0, 0, 10, 0)
+        self._column.setSpacing(5)
+        self._turbine_title = heading("Turbine")
+        self._column.addWidget(self._turbine_title)
+        self.turbine: Form | None = None
+        self._turbine_of = ""
+        self._column.addWidget(heading("Wastegate"))
+        self.gate = Form(desk, presenter.GATE, label_width=122)
+        self._column.addWidget(self.gate)
+        self.belt = QCheckBox("Belt-driven blower instead")
+        self.belt.clicked.connect(self._belt)
+        self._column.addWidget(self.belt)
+        self.blower = Form(desk, presenter.BLOWER, label_width=122)
+        self._column.addWidget(self.blower)
+        self._column.addStretch(1)
+        side.setWidget(inside)
+        middle.addWidget(side)
+        layout.addLayout(middle, 1)
         self.text = QLabel()
         self.text.setObjectName("soft")
         self.text.setWordWrap(True)
@@ -331,9 +360,38 @@ class TurboBench(Bench):
         layout.addLayout(self._rows)
 
     def refresh_document(self) -> None:
-        """The chosen turbo's name."""
-        chosen = self.desk.project.chosen
-        self.title.setText(chosen.name if chosen else "No turbo chosen")
+        """The chosen turbo's name, its turbine, the gate."""
+        project = self.desk.project
+        chosen = project.chosen
+        fitted = project.blower.fitted
+        self.title.setText(
+            project.blower.name if fitted else chosen.name if chosen else "No turbo chosen"
+        )
+        key = chosen.id if chosen else ""
+        if key != self._turbine_of:
+            if self.turbine is not None:
+                self._column.removeWidget(self.turbine)
+                self.turbine.hide()
+                self.turbine.deleteLater()
+                self.turbine = None
+            if key:
+                places = [f"turbos.{key}.turbine.{name}" for name in presenter.TURBINE]
+                self.turbine = Form(self.desk, places, label_width=122)
+                self._column.insertWidget(1, self.turbine)
+                self.turbine.show()
+            self._turbine_of = key
+        elif self.turbine is not None:
+            self.turbine.refresh()
+        self.gate.refresh()
+        self.blower.refresh()
+        self.belt.setChecked(fitted)
+        self.blower.setVisible(fitted)
+
+    def _belt(self, fitted: bool) -> None:
+        self.desk.change(
+            "Belt-driven blower" if fitted else "Turbocharger",
+            edits.put(self.desk.project, "blower.fitted", bool(fitted)),
+        )
 
     def refresh_result(self) -> None:
         """Map, line and candidates."""
@@ -363,13 +421,21 @@ class TurboBench(Bench):
         where = {
             "inside": "on the map", "below": "below the slowest line (similarity law)",
             "surge": "left of the map, in surge", "choke": "right of the map, in choke",
-            "overspeed": "faster than the map allows",
+            "overspeed": "faster than it may turn",
         }[t.region]  # fmt: skip
+        at = f"At {say(point.speed, 'rotation')}"
+        if self.desk.project.blower.fitted:
+            self.text.setText(
+                f"{at}: rotors {say(t.real_speed, 'rotation')}, ratio {t.ratio:.2f}, "
+                f"{100 * t.efficiency:.0f} % efficient, {say(t.power, 'power')} into the air; "
+                f"bypass {100 * t.opening:.0f} % open"
+            )
+            return
         self.text.setText(
-            f"At {say(point.speed, 'rotation')} {where}: corrected {say(t.flow, 'mass_flow')}, "
-            f"{say(t.speed, 'rotation')} of "
-            f"{say(self.desk.answer.system.turbo.chart.maximum_speed, 'rotation')}, "  # type: ignore[union-attr]
-            f"{100 * t.efficiency:.0f} % efficient, {say(t.power, 'power')} on the shaft"
+            f"{at} {where}: wheel {say(t.real_speed, 'rotation')}, "
+            f"{100 * t.efficiency:.0f} % efficient. Turbine: expansion {t.expansion:.2f}, u/c0 "
+            f"{t.blade_ratio:.2f}, {100 * t.turbine_efficiency:.0f} %, {say(t.turbine_power, 'power')}. "
+            f"Gate {t.regime}, {100 * t.opening:.0f} % open, {say(t.gate_flow, 'mass_flow')} past it"
         )
 
     def _choose(self, key: str) -> None:
@@ -378,7 +444,7 @@ class TurboBench(Bench):
             self.desk.change(f"Turbo {name}", edits.put(self.desk.project, "turbo", key))
 
     def _from_shelf(self, name: str) -> None:
-        turbo = Turbo.of(shelf.turbo_map(name), name, "Invented")
+        turbo = shelf.turbo(name)
         self.desk.change(f"Candidate {turbo.name}", edits.add_turbo(self.desk.project, turbo))
 
     def _drop(self) -> None:
