@@ -104,7 +104,7 @@ def tarn() -> Project:
             "bore": "88 mm", "stroke": "98.5 mm", "compression": "9.6", "idle": "900 rpm",
             "rev_limit": "7000 rpm", "breathing": "long_runner", "best_breathing": "97 %",
             "best_breathing_speed": "4700 rpm", "fuel": "petrol98", "full_load_lambda": "0.82",
-            "trusted_boost": "1.3 bar", "retard": "3",
+            "trusted_boost": "1.3 bar", "retard": "8",
         },
         "gate": {"diameter": "38 mm", "lift": "10 mm", "count": "1", "discharge": "70 %"},
         "bay": {"temperature": "70 °C", "breeze": "6 m/s"},

@@ -17,6 +17,7 @@ from zarvik import __version__
 from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.solution import Point
 from zarvik.core.answer import Answer, answer
+from zarvik.core.sheets import sheets
 from zarvik.formats import project_file, results, shelf
 from zarvik.project.assemble import ProjectProblems, assemble, candidates
 from zarvik.project.document import Project
@@ -57,6 +58,10 @@ def parser() -> argparse.ArgumentParser:
     which.add_argument("--rpm", metavar="N", help="one engine speed")
     which.add_argument("--sweep", metavar="A:B:STEP", help="from A to B in steps")
     solve.add_argument("--json", metavar="OUT", help="write JSON to a file, - for standard output")
+
+    solve.add_argument(
+        "--sheets", action="store_true", help="show the working of the figures at the point"
+    )
 
     check = words.add_parser(
         "check", help="print the verdicts; leaves with 1 when one fails, 2 on bad input"
@@ -208,6 +213,8 @@ def _solve(given: argparse.Namespace) -> int:
         _print_line(points, project)
     shown = points[0] if len(points) == 1 else found.target
     _print_point(shown, project)
+    if given.sheets and shown.closure.solved:
+        _print_sheets(found, shown, project)
     print()
     _print_verdicts(found, project)
     return GOOD
@@ -260,6 +267,17 @@ def _print_point(point: Point, project: Project) -> None:
         f"  closes: flow {closure.mass:.1e}, pressure {closure.pressure:.1e}, energy "
         f"{closure.energy:.1e}, shaft {closure.shaft:.1e} (relative), {closure.iterations} steps"
     )
+
+
+def _print_sheets(found: Answer, point: Point, project: Project) -> None:
+    units = project.shown_units
+    for sheet in sheets(found.solver, point).values():
+        result = figure(sheet.result.value, sheet.result.kind, units)
+        print(f"\n  {sheet.title}: {result}\n    {sheet.relation}")
+        for line in sheet.lines:
+            value = figure(line.figure.value, line.figure.kind, units)
+            print(f"      {line.symbol:7s} {value:>14s}  {line.meaning}")
+        print(f"    {sheet.source}")
 
 
 def _print_verdicts(found: Answer, project: Project) -> None:

@@ -235,7 +235,9 @@ def test_marching_up_undoes_marching_down() -> None:
     out = np.zeros((2, march.RESULTS))
     end, _, _ = march.march(GAS, rows, losses, 0, 2, 0.2, 1.6e5, 900.0, out, True, (300.0, 10.0))
     march.temperatures(GAS, rows, 0, 2, 0.2, 900.0, out, (300.0, 10.0))
-    assert march.march_up(GAS, rows, losses, 0, 2, 0.2, end, out) == pytest.approx(1.6e5, rel=3e-4)
+    assert march.march_up(GAS, rows, losses, 0, 2, 0.2, end, out, True) == pytest.approx(
+        1.6e5, rel=3e-4
+    )
 
 
 # ---- the whole ----------------------------------------------------------------------------------

@@ -26,7 +26,7 @@ from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.chart import Axis
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import step_size
-from zarvik.window.run.profile import COMPRESSOR_WIDTH, LEAST_WIDTH, lay_out, widths
+from zarvik.window.run.profile import BREAKS, LEAST_WIDTH, lay_out, widths
 
 
 def test_every_field_works_both_ways(window: MainWindow) -> None:
@@ -105,7 +105,7 @@ def test_axis_labels() -> None:
 # ---- the pressure run -------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("width", [1080.0, 1280.0, 2560.0])
+@pytest.mark.parametrize("width", [1120.0, 1280.0, 2560.0])
 def test_run_is_laid_out_without_gaps(tarn_answer: Answer, width: float) -> None:
     """Pieces touch, fill the width, none is narrower than its figure."""
     profile = lay_out(tarn_answer.target, left=66.0, right=width - 118.0, top=44.0, bottom=166.0)
@@ -115,7 +115,7 @@ def test_run_is_laid_out_without_gaps(tarn_answer: Answer, width: float) -> None
     for one, two in pairwise(spans):
         assert one.right == pytest.approx(two.left)
     for span in spans:
-        least = COMPRESSOR_WIDTH if span.stretch.kind == "compressor" else LEAST_WIDTH
+        least = BREAKS.get(span.stretch.kind, LEAST_WIDTH)
         assert span.width >= least - 1e-9
         assert min(span.top_in, span.top_out) >= 43.9
         assert max(span.top_in, span.top_out) <= 166.0
@@ -127,10 +127,12 @@ def test_losses_are_to_one_scale(tarn_answer: Answer) -> None:
     """A loss of 2 kPa is a step of at least 8 px beside a rise of 125 kPa, wherever it stands."""
     profile = lay_out(tarn_answer.target, left=66.0, right=1160.0, top=44.0, bottom=166.0)
     for span in profile.spans:
-        if span.stretch.kind != "compressor":
+        if not span.broken:
             fall = span.top_out - span.top_in
-            assert fall == pytest.approx(span.stretch.drop * profile.scale, abs=1e-9)
+            scale = profile.hot_scale if span.hot else profile.scale
+            assert fall == pytest.approx(span.stretch.drop * scale, abs=1e-9)
     assert 2000.0 * profile.scale >= 8.0
+    assert 2000.0 * profile.hot_scale >= 4.0
 
 
 def test_wider_share_for_larger_loss(tarn_answer: Answer) -> None:

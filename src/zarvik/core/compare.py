@@ -45,7 +45,7 @@ def _one(solver: Solver) -> Candidate:
     system = solver.system
     chart = system.turbo.chart
     low = max(system.engine.idle, 1000.0)
-    speeds = np.linspace(low, system.engine.rev_limit, 17)
+    speeds = np.linspace(low, system.engine.rev_limit, 13)
     raw = solver.raw(speeds)
     near = int(np.abs(speeds - system.target.speed).argmin())
     last = solver.raw(np.array([system.target.speed]), start=raw.solutions[near])

@@ -28,6 +28,7 @@ def point_tree(point: Point) -> dict[str, Any]:
     return {
         "rpm": point.speed,
         "power_W": number(point.power),
+        "power_corrected_W": number(point.corrected_power),
         "torque_Nm": number(point.torque),
         "boost_Pa": number(point.boost),
         "wanted_boost_Pa": _number(point.wanted_boost),

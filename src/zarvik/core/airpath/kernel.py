@@ -273,9 +273,9 @@ def residuals(
     state[TAIL_TEMPERATURE] = temperatures(
         burnt, rows, bounds[3], bounds[4], exhaust, t5, pieces, hot_bay
     )
-    p5 = march_up(burnt, rows, losses, bounds[3], bounds[4], exhaust, p_ambient, pieces)
+    p5 = march_up(burnt, rows, losses, bounds[3], bounds[4], exhaust, p_ambient, pieces, detailed)
     p4 = p_ambient * math.exp(x[2])
-    port = march_up(burnt, rows, losses, bounds[2], bounds[3], exhaust, p4, pieces)
+    port = march_up(burnt, rows, losses, bounds[2], bounds[3], exhaust, p4, pieces, detailed)
     opening = min(max(x[3], 0.0), 1.0)
     state[P4] = p4
     state[T4] = t4
@@ -496,7 +496,7 @@ def newton(
                 for j in range(UNKNOWNS):
                     jacobian[i, j] += change * step[j]
         if (
-            after > 0.05 * here
+            after > 0.5 * here
             or (x[3] > 0.0) != (trial[3] > 0.0)
             or (x[3] > 1.0) != (trial[3] > 1.0)
         ):

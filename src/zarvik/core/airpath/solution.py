@@ -16,6 +16,7 @@ from zarvik.core.compressor import lookup
 from zarvik.core.cooling import cooler as cooling
 from zarvik.core.ducts import march
 from zarvik.core.engine import engine as eng
+from zarvik.core.engine.correction import standard_day_factor
 from zarvik.core.gas.mixture import GAS_CONSTANT, mix
 from zarvik.core.gas.properties import enthalpy
 from zarvik.core.gas.species import DRY_AIR
@@ -113,7 +114,8 @@ class Closure:
 
 @dataclass(frozen=True)
 class Point:
-    """The state of the whole path at one engine speed; SI."""
+    """The state of the whole path at one engine speed; SI. `corrected_power`: as a dyno would print
+    it (SAE J1349)."""
 
     speed: float
     wanted_boost: float
@@ -121,6 +123,7 @@ class Point:
     air: float
     fuel: float
     power: float
+    corrected_power: float
     torque: float
     efficiency: float
     indicated: float
@@ -185,6 +188,17 @@ class Solver:
     system: System
     packed: k.Packed
     bounds: tuple[int, int, int, int, int]
+
+    @cached_property
+    def day_factor(self) -> float:
+        """What a dyno would multiply the power by (SAE J1349); 1 for a diesel."""
+        site = self.system.site
+        if not self.system.engine.fuel.spark:
+            return 1.0
+        vapour = dict(site.air.fractions).get("H2O", 0.0) * site.pressure
+        return standard_day_factor(
+            dry_pressure=site.pressure - vapour, temperature=site.temperature
+        )
 
     @property
     def gas(self) -> np.ndarray:
@@ -281,6 +295,7 @@ class Solver:
             air=s[k.AIR],
             fuel=s[k.FUEL],
             power=s[k.POWER],
+            corrected_power=s[k.POWER] * self.day_factor,
             torque=s[k.POWER] / (speed * math.pi / 30.0),
             efficiency=float(raw.breathing[i]),
             indicated=s[k.INDICATED],

@@ -83,7 +83,9 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         # The margin is least where the boost rises, or just where it is full.
         schedule = dataclasses.replace(case.system.boost, full_from=start)
         speeds = np.linspace(max(0.62 * start, idle), min(1.05 * start, limit), 8)
-        raw = case.solver.raw(speeds, boost=schedule)
+        near = int(np.abs(case.raw.speed - speeds[0]).argmin())
+        begin = case.raw.solutions[near] if case.raw.solved[near] else None
+        raw = case.solver.raw(speeds, boost=schedule, start=begin)
         high = raw.states[:, k.P_PLENUM] - case.system.site.pressure > 0.2 * schedule.full
         rooms = [
             raw.states[i, k.MAP_FLOW] / chart.surge_flow(float(raw.states[i, k.MAP_RATIO])) - 1.0
@@ -94,7 +96,7 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     low, high = case.system.boost.full_from, limit
     if room(high) < SURGE_ROOM:
         return say("A smaller compressor, or less boost: no engine speed keeps clear"), ()
-    for _ in range(7):
+    for _ in range(6):
         middle = 0.5 * (low + high)
         if room(middle) >= SURGE_ROOM:
             high = middle

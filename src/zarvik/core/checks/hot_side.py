@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from zarvik.core.airpath import kernel as k
+from zarvik.core.airpath.solution import NO_START
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import (
     FAILS,
@@ -62,7 +63,10 @@ def spool_band(case: Case) -> tuple[float, float, float]:
     top = (
         system.engine.rev_limit if middle != middle else min(1.25 * middle, system.engine.rev_limit)
     )
-    speeds = np.linspace(max(system.engine.idle, 900.0), top, 20)
+    low = 0.75 * middle if middle == middle else system.engine.idle
+    speeds = np.linspace(max(system.engine.idle, low), top, 10)
+    near = int(np.abs(case.raw.speed - speeds[0]).argmin())
+    start = case.raw.solutions[near] if good[near] else NO_START
     found = [middle]
     for sign in (-1.0, 1.0):
         site = solver.packed[0].copy()
@@ -70,10 +74,34 @@ def spool_band(case: Case) -> tuple[float, float, float]:
         site[k.BAY_HOT_CONVECTION] *= 1.0 + sign * DOUBT_HEAT
         turbine = solver.packed[8].copy()
         turbine[turbines.AREA] *= 1.0 + sign * DOUBT_AREA
-        raw = solver.with_turbine(turbine).raw(speeds, site=site)
+        raw = solver.with_turbine(turbine).raw(speeds, site=site, start=start)
         gauge = raw.states[:, k.P_PLENUM] - system.site.pressure
         found.append(full_speed(speeds[raw.solved], gauge[raw.solved], system.boost.full))
     return found[0], found[1], found[2]
+
+
+def double_band(case: Case) -> tuple[float, float] | None:
+    """Engine speeds in rev/min between which two states are possible: an engine that pulls up
+    from below is on the lower one, one that is throttled down from boost on the upper one. Found
+    by following the boosted branch downward; None where there is only one."""
+    raw = case.raw
+    good = np.nonzero(raw.solved & (raw.states[:, k.REGIME] > 0.0))[0]
+    if len(good) == 0 or good[0] == 0:
+        return None
+    top = int(good[0])
+    bottom = max(top - 2, 0)
+    if not raw.solved[bottom]:
+        return None
+    speeds = np.linspace(raw.speed[bottom], raw.speed[top], 21)
+    up = case.solver.raw(speeds, start=raw.solutions[bottom])
+    down = case.solver.raw(speeds[::-1].copy(), start=raw.solutions[top])
+    lower = up.states[:, k.P_PLENUM]
+    upper = down.states[::-1, k.P_PLENUM]
+    both = up.solved & down.solved[::-1] & (upper > 1.01 * lower)
+    if not both.any():
+        return None
+    where = speeds[both]
+    return float(where[0]), float(where[-1])
 
 
 def _spool(case: Case) -> Verdict:
@@ -93,8 +121,16 @@ def _spool(case: Case) -> Verdict:
     state = FAILS if margin < -SPOOL_ROOM else TIGHT if margin < 0.0 or late > wish else HOLDS
     if state == HOLDS and late != late:
         state = TIGHT
+    double = double_band(case)
+    both = (
+        ". From {down} to {up} two states are possible: coming down it keeps its boost"
+        if double
+        else ""
+    )
+    down, up = double or (0.0, 0.0)
     text = say(
-        "Full boost from {middle} (between {early} and {late}), wanted from {wish}",
+        "Full boost from {middle} (between {early} and {late}), wanted from {wish}" + both,
+        down=Figure(down, "rotation"), up=Figure(up, "rotation"),
         middle=Figure(middle, "rotation"), early=Figure(early, "rotation"),
         late=Figure(late, "rotation"), wish=Figure(wish, "rotation"),
     )  # fmt: skip
@@ -111,8 +147,11 @@ def least_boost(case: Case) -> float:
     """The lowest boost in Pa gauge that the gate can hold over the whole rev range: the peak of
     the curve with the gate wide open."""
     system = case.system
-    speeds = np.linspace(max(system.engine.idle, 1000.0), system.engine.rev_limit, 16)
-    raw = case.solver.at_pressure(speeds, np.full(16, system.site.pressure * 0.5))
+    good = np.nonzero(case.raw.solved)[0]
+    speeds = np.linspace(system.engine.rev_limit, max(system.engine.idle, 1500.0), 9)
+    start = case.raw.solutions[good[-1]].copy() if len(good) else NO_START
+    start[3] = 1.05
+    raw = case.solver.at_pressure(speeds, np.full(9, system.site.pressure * 0.5), start=start)
     gauge = raw.states[raw.solved, k.P_PLENUM] - system.site.pressure
     return float(gauge.max()) if len(gauge) else float("nan")
 
@@ -198,8 +237,10 @@ def _back(case: Case) -> Verdict:
 def _heat(case: Case) -> Verdict:
     spark = case.system.engine.fuel.spark
     good, worst = (SPARK_GOOD, SPARK_WORST) if spark else (DIESEL_GOOD, DIESEL_WORST)
-    point = max(case.solved, key=lambda p: p.stations["turbine_inlet"].temperature,
-                default=case.target)  # fmt: skip
+    closed = np.nonzero(case.raw.solved)[0]
+    point = case.target
+    if len(closed):
+        point = case.sweep[int(closed[int(case.raw.states[closed, k.T4].argmax())])]
     temperature = point.stations["turbine_inlet"].temperature
     margin = (worst - temperature) / (worst - 800.0)
     state = FAILS if temperature > worst else TIGHT if temperature > good else HOLDS

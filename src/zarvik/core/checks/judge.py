@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from zarvik.core.checks import compressor, engine, hot_side, pipes, solved, target
+from zarvik.core.checks import compressor, engine, hot_side, knock, pipes, solved, target
 from zarvik.core.checks.case import Case, Check
 from zarvik.core.checks.verdict import Verdict, worst
 
@@ -12,6 +12,7 @@ CHECKS: tuple[Check, ...] = (
     compressor.check,
     hot_side.check,
     engine.check,
+    knock.check,
     pipes.check,
 )
 

@@ -22,10 +22,16 @@ def mass_flow_parameter(mach: float, gamma: float) -> float:
 @compiled
 def mach_of_flow(parameter: float, gamma: float) -> float:
     """Subsonic Mach number for a mass flow `parameter`; 1.0 when it is at or past choking."""
+    if parameter >= mass_flow_parameter(1.0, gamma):
+        return 1.0
+    return subsonic_mach(parameter, gamma)
+
+
+@compiled
+def subsonic_mach(parameter: float, gamma: float) -> float:
+    """Mach number for a mass flow `parameter` that is known to lie below choking, ratio `gamma`."""
     half = 0.5 * (gamma - 1.0)
     power = (gamma + 1.0) / (2.0 * (gamma - 1.0))
-    if parameter >= (1.0 + half) ** -power:
-        return 1.0
     if parameter <= 0.0:
         return 0.0
     square = parameter * parameter

@@ -19,10 +19,17 @@ import numpy as np
 
 from zarvik.core.compiled import compiled
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
-from zarvik.core.ducts.flow import mach_of_flow, mass_flow_parameter, speed_of_sound
+from zarvik.core.ducts.flow import mass_flow_parameter, speed_of_sound, subsonic_mach
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
-from zarvik.core.heat.wall import cooled, pulsating_nusselt, skin_temperature, steady_nusselt
+from zarvik.core.heat.wall import (
+    PRANDTL,
+    cooled,
+    mild_skin_temperature,
+    pulsating_nusselt,
+    skin_temperature,
+    steady_nusselt,
+)
 
 # Columns of a packed element
 DIAMETER = 0
@@ -103,8 +110,15 @@ def after_wall(
     """
     cp = heat_capacity(gas, temperature)
     nusselt = pulsating_nusselt(reynolds) if pulsating else steady_nusselt(reynolds)
-    inside = nusselt * (mu * cp / 0.71) / row[DIAMETER]
-    skin = skin_temperature(temperature, bay[0], inside, row[RESISTANCE], bay[1], row[EMISSIVITY])
+    inside = nusselt * (mu * cp / PRANDTL) / row[DIAMETER]
+    if pulsating:
+        skin = skin_temperature(
+            temperature, bay[0], inside, row[RESISTANCE], bay[1], row[EMISSIVITY]
+        )
+    else:
+        skin = mild_skin_temperature(
+            temperature, bay[0], inside, row[RESISTANCE], bay[1], row[EMISSIVITY]
+        )
     after = cooled(temperature, bay[0], skin, inside, row[RESISTANCE], row[SURFACE], mass_flow * cp)
     return after, skin
 
@@ -159,7 +173,7 @@ def march(
         for _ in range(steps):
             if flux >= most * row[AREA] * p:
                 return p, t, i
-            mach = mach_of_flow(flux / (row[AREA] * p), gamma)
+            mach = subsonic_mach(flux / (row[AREA] * p), gamma)
             square = mach * mach
             drop = p * 0.5 * gamma * square * k / steps
             density = p / (gas_r * mean)
@@ -180,7 +194,7 @@ def march(
         out[i, T_OUT] = after
         t = after
         if detailed:
-            mach = mach_of_flow(flux / (smallest * p), gamma)
+            mach = subsonic_mach(flux / (smallest * p), gamma)
             out[i, MACH] = mach
             out[i, VELOCITY] = mach * speed_of_sound(t, mach, gamma, gas_r)
     return p, t, -1
@@ -216,12 +230,12 @@ def temperatures(
 
 
 @compiled
-def _mach_carried_on(parameter: float, gamma: float) -> float:
-    """Mach number of a flow `parameter`, carried on straight past 0.9: a trial state of the
-    solver may ask for more than chokes, and has to get an answer that leads it back."""
-    edge = mass_flow_parameter(NEARLY_CHOKED, gamma)
+def _mach_carried_on(parameter: float, gamma: float, edge: float) -> float:
+    """Mach number of a flow `parameter`, carried on straight past 0.9, where it is `edge`: a trial
+    state of the solver may ask for more than chokes, and has to get an answer that leads it
+    back."""
     if parameter < edge:
-        return mach_of_flow(parameter, gamma)
+        return subsonic_mach(parameter, gamma)
     half = 0.5 * (gamma - 1.0)
     square = NEARLY_CHOKED * NEARLY_CHOKED
     slope = NEARLY_CHOKED * (1.0 + half * square) / (edge * (1.0 - square))
@@ -238,10 +252,11 @@ def march_up(
     mass_flow: float,
     pressure: float,
     out: np.ndarray,
+    detailed: bool,
 ) -> float:
     """Total pressure in Pa before the hot pieces `first` to `last` (exclusive), from the
     `pressure` behind them. `temperatures` has to have been there before. A Mach number above 0.9
-    in `out` says that the run chokes and its pressures mean nothing."""
+    in `out` (filled when `detailed`) says that the run chokes and its pressures mean nothing."""
     p = pressure
     gas_r = gas[GAS_CONSTANT]
     for i in range(last - 1, first - 1, -1):
@@ -252,13 +267,14 @@ def march_up(
         k = loss_at(losses[i], out[i, REYNOLDS])
         out[i, LOSS] = k
         out[i, P_OUT] = p
-        steps = int(row[SUBSTEPS])
+        edge = mass_flow_parameter(NEARLY_CHOKED, gamma)
+        steps = max(int(row[SUBSTEPS] + 1) // 2, 1)
         mach = 0.0
         for _ in range(steps):
             middle = p
             drop = 0.0
-            for _ in range(3):
-                mach = _mach_carried_on(flux / (row[AREA] * middle), gamma)
+            for _ in range(2):
+                mach = _mach_carried_on(flux / (row[AREA] * middle), gamma, edge)
                 density = middle / (gas_r * mean)
                 velocity = mass_flow / (density * row[AREA])
                 drop = middle * 0.5 * gamma * mach * mach * k / steps
@@ -267,8 +283,9 @@ def march_up(
                 middle = p + 0.5 * drop
             p += drop
         out[i, P_IN] = p
-        smallest = min(row[AREA_IN], row[AREA_OUT], row[AREA])
-        mach = _mach_carried_on(flux / (smallest * out[i, P_OUT]), gamma)
-        out[i, MACH] = mach
-        out[i, VELOCITY] = mach * speed_of_sound(mean, mach, gamma, gas_r)
+        if detailed:
+            smallest = min(row[AREA_IN], row[AREA_OUT], row[AREA])
+            mach = _mach_carried_on(flux / (smallest * out[i, P_OUT]), gamma, edge)
+            out[i, MACH] = mach
+            out[i, VELOCITY] = mach * speed_of_sound(mean, mach, gamma, gas_r)
     return p

@@ -49,9 +49,7 @@ def rows(project: Project, point: Point | None, system: System | None) -> list[R
     solved = point is not None and point.closure.solved
     stretches: dict[str, Stretch] = {s.id: s for s in point.stretches} if point and solved else {}
     elements = {e.id: e for e in system.elements} if system else {}
-    largest = max(
-        (s.drop for s in stretches.values() if s.section in (*RUNS, COOLER)), default=1.0
-    )
+    largest = max((s.drop for s in stretches.values() if s.section in (*RUNS, COOLER)), default=1.0)
     found: list[Row] = []
     for run in RUNS:
         if run == "cold_pipe" and project.cooler.fitted:

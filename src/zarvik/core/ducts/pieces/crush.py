@@ -1,0 +1,60 @@
+"""A bend made in a muffler bender: the bore is crushed in the turn."""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.ducts.cover import COVER, skin
+from zarvik.core.ducts.element import Element, circle
+from zarvik.core.ducts.friction import ROUGHNESS
+from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
+from zarvik.core.ducts.pieces.bend import BEND, METHODS, bend_loss
+from zarvik.core.ducts.pieces.straight import MATERIAL
+
+
+def build(
+    *, id: str, name: str, bore: float, radius: float, angle: float, kept: float, material: str,
+    cover: str = "bare",
+) -> Element:  # fmt: skip
+    """Element of a crushed bend; `bore`, `radius` m, `angle` rad, `kept`: area left in the turn
+    over that of the pipe. The bend's loss stands on the crushed bore, with the narrowing
+    (0.5 (1 - kept), Idelchik) and the widening (Borda-Carnot) at its ends."""
+    small = bore * math.sqrt(kept)
+    if METHODS[0].outside(radius_over_bore=radius / small, angle=angle):
+        raise ValueError(
+            f"centre-line radius {radius * 1000:.4g} mm is {radius / small:.2f} D of the crushed "
+            "bore; the bend loss is known from 0.7 D to 20 D"
+        )
+    rough = ROUGHNESS[material][1]
+    ends = 0.5 * (1.0 - kept) + (1.0 - kept) ** 2
+    return Element(
+        id=id,
+        kind="crush",
+        name=name,
+        diameter_in=bore,
+        diameter_out=bore,
+        diameter=small,
+        loss=bend_loss(small, radius, angle, rough) + ends,
+        length=radius * angle,
+        volume=circle(small) * radius * angle,
+        turn=angle,
+        **skin(material, cover, bore, radius * angle),
+        method="Bend on the crushed bore",
+        source="Rennels & Hudson 2012, ch. 15; Idelchik 4-9; Borda-Carnot",
+    )
+
+
+CRUSH = PieceKind(
+    "crush",
+    "Crush bend",
+    "Bend whose bore is pressed flat in the turn",
+    (
+        bore(),
+        BEND.parameter("radius"),
+        BEND.parameter("angle"),
+        Parameter("kept", "Area left in the turn", "ratio", 0.5, 1.0, 0.82, "75–90 % in a muffler bender"),
+        MATERIAL,
+        COVER,
+    ),
+    build,
+)  # fmt: skip
