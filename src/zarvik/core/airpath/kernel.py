@@ -119,7 +119,7 @@ CLOSED = 51
 POINT_SIZE = 52
 
 UNKNOWNS = 6
-TOLERANCE = 1e-9
+TOLERANCE = 1e-8
 ACCEPTED = 1e-7
 MOST_ITERATIONS = 60
 HOT_CHOKE = 0.9
@@ -579,6 +579,8 @@ def solve(
     x = np.empty(UNKNOWNS)
     before = np.empty(UNKNOWNS)
     older = np.empty(UNKNOWNS)
+    oldest = np.empty(UNKNOWNS)
+    oldest_speed = 0.0
     have = 0  # how many points in a row have closed
     known = False
     if start[0] == start[0]:
@@ -594,9 +596,16 @@ def solve(
                 x[j] = before[j]
             if have > 1 and abs(last_speed - older_speed) > 1e-9:
                 share = (speeds[i] - last_speed) / (last_speed - older_speed)
+                bend = 0.0
+                if have > 2 and abs(older_speed - oldest_speed) > 1e-9:
+                    bend = (last_speed - older_speed) / (older_speed - oldest_speed)
                 if 0.0 < share < 2.5:
                     for j in range(UNKNOWNS):
                         moved = share * (before[j] - older[j])
+                        if 0.4 < bend < 2.5:
+                            # The parabola through three points, by divided differences.
+                            rest = (before[j] - older[j]) - bend * (older[j] - oldest[j])
+                            moved += rest * bend * share * (share + 1.0) / (bend + 1.0)
                         x[j] += min(max(moved, -0.3), 0.3)
             elif last_speed > 0.0:
                 x[0] += math.log(speeds[i] * breathing[i] / (last_speed * last_air))
@@ -623,6 +632,8 @@ def solve(
             solutions[i, j] = x[j]
         known = closed
         if closed:
+            oldest[:] = older
+            oldest_speed = older_speed
             older[:] = before
             before[:] = x
             older_speed = last_speed

@@ -53,6 +53,36 @@ def subsonic_mach(parameter: float, gamma: float) -> float:
     return mach
 
 
+SERIES_LIMIT = 0.055  # of the squared flow parameter, about M 0.26
+STEP_LIMIT = 0.14  # about M 0.44
+
+
+@compiled
+def mach_squared(square: float, gamma: float) -> float:
+    """Squared Mach number for the `square` of a mass flow parameter below choking, ratio `gamma`.
+
+    The first six terms of the inverse series (J.-L. Lagrange, 1770) of
+    M^2 = phi^2 (1 + (g - 1)/2 M^2)^((g + 1)/(g - 1)): alone within 1e-6 below M 0.26, with one
+    Newton step below M 0.44, at a fraction of the cost of the iteration that takes over above.
+    """
+    if square > STEP_LIMIT:
+        mach = subsonic_mach(math.sqrt(square), gamma)
+        return mach * mach
+    h = 0.5 * (gamma - 1.0)
+    r = (gamma + 1.0) / (gamma - 1.0)
+    z = h * square
+    c3 = r * (3.0 * r - 1.0) / 2.0
+    c4 = r * (4.0 * r - 1.0) * (4.0 * r - 2.0) / 6.0
+    c5 = r * (5.0 * r - 1.0) * (5.0 * r - 2.0) * (5.0 * r - 3.0) / 24.0
+    c6 = r * (6.0 * r - 1.0) * (6.0 * r - 2.0) * (6.0 * r - 3.0) * (6.0 * r - 4.0) / 120.0
+    u = square * (1.0 + z * (r + z * (c3 + z * (c4 + z * (c5 + z * c6)))))
+    if square <= SERIES_LIMIT:
+        return u
+    right = square * (1.0 + h * u) ** r
+    slope = 1.0 - r * h * right / (1.0 + h * u)
+    return u - (u - right) / slope
+
+
 @compiled
 def speed_of_sound(temperature_total: float, mach: float, gamma: float, gas_r: float) -> float:
     """Local speed of sound in m/s from total temperature in K at `mach`."""

@@ -19,7 +19,7 @@ import numpy as np
 
 from zarvik.core.compiled import compiled
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
-from zarvik.core.ducts.flow import mass_flow_parameter, speed_of_sound, subsonic_mach
+from zarvik.core.ducts.flow import mach_squared, mass_flow_parameter, speed_of_sound, subsonic_mach
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
 from zarvik.core.heat.wall import (
@@ -42,7 +42,8 @@ QUADRATIC = 6
 SURFACE = 7
 RESISTANCE = 8
 EMISSIVITY = 9
-COLUMNS = 10
+LOG_SHAPE = 10  # ln(diameter / area): ln Re = ln(m / mu) + this
+COLUMNS = 11
 
 # Columns of what the march writes for each piece
 P_IN = 0
@@ -54,7 +55,8 @@ VELOCITY = 5
 REYNOLDS = 6
 LOSS = 7
 SKIN = 8  # outer skin temperature at the inlet of the piece
-RESULTS = 9
+LOG_REYNOLDS = 9  # hot side only
+RESULTS = 10
 
 # What a bay is to the pieces in it: (temperature K, convective coefficient W/(m2 K))
 Bay = tuple[float, float]
@@ -80,14 +82,16 @@ def pack(elements: Sequence[Element]) -> tuple[np.ndarray, np.ndarray]:
         rows[i, SURFACE] = element.surface
         rows[i, RESISTANCE] = element.resistance
         rows[i, EMISSIVITY] = element.emissivity
+        rows[i, LOG_SHAPE] = math.log(element.diameter / element.area)
         losses[i] = element.loss
     return rows, losses
 
 
 @compiled
-def loss_at(losses: np.ndarray, reynolds: float) -> float:
-    """Loss coefficient at a Reynolds number, from values at the nodes; held outside of them."""
-    place = (math.log(max(reynolds, 1.0)) - _LOG_FIRST) / _LOG_STEP
+def loss_at(losses: np.ndarray, log_reynolds: float) -> float:
+    """Loss coefficient at a Reynolds number, given as its logarithm, from values at the nodes; held
+    outside of them."""
+    place = (log_reynolds - _LOG_FIRST) / _LOG_STEP
     place = min(max(place, 0.0), _NODES - 1.0)
     i = min(int(place), _NODES - 2)
     return losses[i] + (place - i) * (losses[i + 1] - losses[i])
@@ -99,7 +103,7 @@ def after_wall(
     row: np.ndarray,
     mass_flow: float,
     temperature: float,
-    reynolds: float,
+    log_reynolds: float,
     mu: float,
     bay: Bay,
     pulsating: bool,
@@ -109,7 +113,7 @@ def after_wall(
     `mass_flow` kg/s, `temperature` K, `mu` Pa s; `pulsating` chooses the Nusselt relation.
     """
     cp = heat_capacity(gas, temperature)
-    nusselt = pulsating_nusselt(reynolds) if pulsating else steady_nusselt(reynolds)
+    nusselt = pulsating_nusselt(log_reynolds) if pulsating else steady_nusselt(log_reynolds)
     inside = nusselt * (mu * cp / PRANDTL) / row[DIAMETER]
     if pulsating:
         skin = skin_temperature(
@@ -150,16 +154,18 @@ def march(
     gamma = heat_capacity_ratio(gas, t)
     mu = viscosity(gas, t)
     most = mass_flow_parameter(1.0, gamma)
+    log_flow = math.log(mass_flow / mu)
     for i in range(first, last):
         row = rows[i]
         reynolds = mass_flow * row[DIAMETER] / (row[AREA] * mu)
-        k = loss_at(losses[i], reynolds)
+        log_reynolds = log_flow + row[LOG_SHAPE]
+        k = loss_at(losses[i], log_reynolds)
         out[i, P_IN] = p
         out[i, T_IN] = t
         out[i, REYNOLDS] = reynolds
         out[i, LOSS] = k
         if row[SURFACE] > 0.0:
-            after, skin = after_wall(gas, row, mass_flow, t, reynolds, mu, bay, False)
+            after, skin = after_wall(gas, row, mass_flow, t, log_reynolds, mu, bay, False)
             out[i, SKIN] = skin
         else:
             after = t
@@ -173,8 +179,8 @@ def march(
         for _ in range(steps):
             if flux >= most * row[AREA] * p:
                 return p, t, i
-            mach = subsonic_mach(flux / (row[AREA] * p), gamma)
-            square = mach * mach
+            parameter = flux / (row[AREA] * p)
+            square = mach_squared(parameter * parameter, gamma)
             drop = p * 0.5 * gamma * square * k / steps
             density = p / (gas_r * mean)
             velocity = mass_flow / (density * row[AREA])
@@ -219,27 +225,30 @@ def temperatures(
     for i in range(first, last):
         row = rows[i]
         mu = viscosity(gas, t)
-        reynolds = max(mass_flow, 1e-9) * row[DIAMETER] / (row[AREA] * mu)
-        out[i, REYNOLDS] = reynolds
+        flow = max(mass_flow, 1e-9)
+        log_reynolds = math.log(flow / mu) + row[LOG_SHAPE]
+        out[i, LOG_REYNOLDS] = log_reynolds
+        out[i, REYNOLDS] = flow * row[DIAMETER] / (row[AREA] * mu)
         out[i, T_IN] = t
         out[i, SKIN] = t
         if row[SURFACE] > 0.0:
-            t, out[i, SKIN] = after_wall(gas, row, max(mass_flow, 1e-9), t, reynolds, mu, bay, True)
+            t, out[i, SKIN] = after_wall(gas, row, flow, t, log_reynolds, mu, bay, True)
         out[i, T_OUT] = t
     return t
 
 
 @compiled
-def _mach_carried_on(parameter: float, gamma: float, edge: float) -> float:
-    """Mach number of a flow `parameter`, carried on straight past 0.9, where it is `edge`: a trial
-    state of the solver may ask for more than chokes, and has to get an answer that leads it
+def _square_carried_on(parameter: float, gamma: float, edge: float) -> float:
+    """Squared Mach number of a flow `parameter`, carried on past Mach 0.9, where it is `edge`: a
+    trial state of the solver may ask for more than chokes, and has to get an answer that leads it
     back."""
     if parameter < edge:
-        return subsonic_mach(parameter, gamma)
+        return mach_squared(parameter * parameter, gamma)
     half = 0.5 * (gamma - 1.0)
     square = NEARLY_CHOKED * NEARLY_CHOKED
     slope = NEARLY_CHOKED * (1.0 + half * square) / (edge * (1.0 - square))
-    return NEARLY_CHOKED + (parameter - edge) * slope
+    mach = NEARLY_CHOKED + (parameter - edge) * slope
+    return mach * mach
 
 
 @compiled
@@ -264,20 +273,19 @@ def march_up(
         mean = 0.5 * (out[i, T_IN] + out[i, T_OUT])
         gamma = heat_capacity_ratio(gas, mean)
         flux = mass_flow * math.sqrt(gas_r * mean / gamma)
-        k = loss_at(losses[i], out[i, REYNOLDS])
+        k = loss_at(losses[i], out[i, LOG_REYNOLDS])
         out[i, LOSS] = k
         out[i, P_OUT] = p
         edge = mass_flow_parameter(NEARLY_CHOKED, gamma)
         steps = max(int(row[SUBSTEPS] + 1) // 2, 1)
-        mach = 0.0
         for _ in range(steps):
             middle = p
             drop = 0.0
             for _ in range(2):
-                mach = _mach_carried_on(flux / (row[AREA] * middle), gamma, edge)
+                square = _square_carried_on(flux / (row[AREA] * middle), gamma, edge)
                 density = middle / (gas_r * mean)
                 velocity = mass_flow / (density * row[AREA])
-                drop = middle * 0.5 * gamma * mach * mach * k / steps
+                drop = middle * 0.5 * gamma * square * k / steps
                 drop += row[LINEAR] * velocity
                 drop += row[QUADRATIC] * 0.5 * density * velocity * velocity
                 middle = p + 0.5 * drop
@@ -285,7 +293,7 @@ def march_up(
         out[i, P_IN] = p
         if detailed:
             smallest = min(row[AREA_IN], row[AREA_OUT], row[AREA])
-            mach = _mach_carried_on(flux / (smallest * out[i, P_OUT]), gamma, edge)
+            mach = math.sqrt(_square_carried_on(flux / (smallest * out[i, P_OUT]), gamma, edge))
             out[i, MACH] = mach
             out[i, VELOCITY] = mach * speed_of_sound(mean, mach, gamma, gas_r)
     return p
