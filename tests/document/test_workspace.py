@@ -93,7 +93,7 @@ def test_solving_says_what_is_wrong(tarn: Project) -> None:
 def test_solving_survives_the_unexpected(tarn: Project, monkeypatch: pytest.MonkeyPatch) -> None:
     """A fault of the program is told with its trace, not raised into the thread."""
     monkeypatch.setattr(
-        "zarvik.workspace.solving.answer", lambda *a: (_ for _ in ()).throw(TypeError("odd"))
+        "zarvik.workspace.solving.first_answer", lambda *a: (_ for _ in ()).throw(TypeError("odd"))
     )
     result = solve(tarn)
     assert result.answer is None

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -19,7 +20,8 @@ SWEEP_STEP = 125.0  # rev/min
 @dataclass(frozen=True)
 class Answer:
     """The solved and judged system. `costs`: W of shaft power by piece, at the target
-    speed. `candidates`: the chosen turbo first, then the others."""
+    speed. `candidates`: the chosen turbo first, then the others; both are empty until the
+    answer is completed. `start`: unknowns of a solved point near the target."""
 
     system: System
     solver: Solver
@@ -28,6 +30,7 @@ class Answer:
     verdicts: tuple[Verdict, ...]
     costs: dict[str, float]
     candidates: tuple[Candidate, ...]
+    start: np.ndarray = field(repr=False, compare=False)
 
     def at(self, speed: float) -> Point:
         """The point at `speed` in rev/min, solved anew."""
@@ -41,8 +44,11 @@ def sweep_speeds(system: System) -> np.ndarray:
     return np.append(speeds, system.engine.rev_limit)
 
 
-def answer(system: System, candidates: tuple[Turbo, ...] = ()) -> Answer:
-    """Solve and judge. Raises ValueError when the system contradicts itself."""
+def first_answer(system: System, candidates: tuple[Turbo, ...] = ()) -> Answer:
+    """Solve and judge, without what each piece costs and how the other turbos would do.
+
+    Raises ValueError when the system contradicts itself.
+    """
     solver = prepare(system)
     raw = solver.raw(sweep_speeds(system))
     sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
@@ -50,13 +56,20 @@ def answer(system: System, candidates: tuple[Turbo, ...] = ()) -> Answer:
     if not case.target.closure.solved:
         target = solver.at(system.target.speed, start=case.start)
         case = Case(solver, raw, sweep, target, candidates)
-    verdicts = judge(case)
-    return Answer(
-        system,
-        solver,
-        sweep,
-        case.target,
-        tuple(verdicts),
-        piece_costs(solver, system.target.speed, case.start),
-        compare(solver, (system.turbo, *candidates)),
+    return Answer(system, solver, sweep, case.target, tuple(judge(case)), {}, (), case.start)
+
+
+def completed(first: Answer, candidates: tuple[Turbo, ...] = ()) -> Answer:
+    """A first answer with the costs of its pieces and the candidates side by side."""
+    system, solver = first.system, first.solver
+    turbos = () if system.blower is not None else (system.turbo, *candidates)
+    return dataclasses.replace(
+        first,
+        costs=piece_costs(solver, system.target.speed, first.start),
+        candidates=compare(solver, turbos),
     )
+
+
+def answer(system: System, candidates: tuple[Turbo, ...] = ()) -> Answer:
+    """Solve, judge, compare. Raises ValueError when the system contradicts itself."""
+    return completed(first_answer(system, candidates), candidates)

@@ -38,8 +38,13 @@ def make_window(project: Project, path: Path | None, theme: str) -> MainWindow:
     return MainWindow(Session(project, path), theme)
 
 
-def settle(window: MainWindow, seconds: float = 60.0) -> bool:
-    """Let the window work until the answer of the present document is shown."""
+def settle(window: MainWindow, seconds: float = 60.0, *, first: bool = False) -> bool:
+    """Let the window work until the answer of the present document is shown; with `first`, until
+    its first part is."""
+
+    def shown() -> bool:
+        return window.desk.current if first else window.desk.complete
+
     app = application()
     loop = QEventLoop()
     window.desk.result_changed.connect(loop.quit)
@@ -47,11 +52,11 @@ def settle(window: MainWindow, seconds: float = 60.0) -> bool:
     timer.setSingleShot(True)
     timer.timeout.connect(loop.quit)
     timer.start(int(seconds * 1000))
-    while not window.desk.current and timer.isActive():
+    while not shown() and timer.isActive():
         loop.exec()
     window.desk.result_changed.disconnect(loop.quit)
     app.processEvents()
-    return window.desk.current
+    return shown()
 
 
 def run(

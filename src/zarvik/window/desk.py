@@ -57,6 +57,11 @@ class Desk(QObject):
         return self.result is not None and self.result.project is self.project
 
     @property
+    def complete(self) -> bool:
+        """Is everything of the present document's answer here?"""
+        return self.current and self.result is not None and self.result.complete
+
+    @property
     def ambient(self) -> float:
         """Ambient pressure of the site in Pa, the reference of gauge entries."""
         return ambient_pressure(self.project)

@@ -60,6 +60,11 @@ class Latest(Generic[Request]):
                     self._busy = False
                     self._condition.notify_all()
 
+    def outdated(self) -> bool:
+        """Does a newer request wait behind the one that is being done?"""
+        with self._condition:
+            return bool(self._waiting)
+
     def idle(self, timeout: float = 30.0) -> bool:
         """Wait until nothing is waiting or being done; False when `timeout` seconds pass."""
         with self._condition:

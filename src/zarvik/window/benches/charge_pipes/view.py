@@ -105,6 +105,7 @@ class PipesBench(Bench):
         self.editor.setWidget(inside)
         layout.addWidget(self.editor)
         self._shown: str | None = None
+        self._shape: tuple[list[tuple[str, str]], bool] = ([], False)
         desk.piece_chosen.connect(self._show)
 
     def _key(self) -> str:
@@ -112,8 +113,11 @@ class PipesBench(Bench):
         return row.id if row is not None else ""
 
     def refresh_document(self) -> None:
-        """The list and the chosen piece follow the document."""
-        self._fill()
+        """The list and the chosen piece follow the document; figures wait for the answer."""
+        shape = [(p.id, p.name) for run in edits.RUNS for p in getattr(self.desk.project, run)]
+        if (shape, self.desk.project.cooler.fitted) != self._shape:
+            self._shape = (shape, self.desk.project.cooler.fitted)
+            self._fill()
         if self._shown is not None and not any(r.id == self._shown for r in self.list.rows.items):
             self._shown = None
         if self._shown is None:
@@ -141,7 +145,8 @@ class PipesBench(Bench):
         self.list.rows.fill(
             presenter.rows(self.desk.project, self.desk.point, answer.system if answer else None)
         )
-        if self._shown:
+        row = self.list.chosen
+        if self._shown and (row is None or row.id != self._shown):
             self.list.choose(self._shown)
 
     def _chosen(self, key: str) -> None:

@@ -91,6 +91,8 @@ BLOWER = (
 
 def rows(answer: Answer, units: Mapping[str, str]) -> list[Row]:
     """All candidates by size, the chosen one marked."""
+    if not answer.candidates:
+        return []
     chosen = answer.candidates[0].id
     ordered = sorted(answer.candidates, key=lambda c: c.name)
     return [

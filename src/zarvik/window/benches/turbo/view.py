@@ -397,6 +397,10 @@ class TurboBench(Bench):
         """Map, line and candidates."""
         self.chart.refresh()
         answer = self.desk.answer
+        self.refresh_speed()
+        if answer is not None and not answer.candidates and self.desk.result is not None:
+            if not self.desk.result.complete:
+                return  # the rows of the answer before stay until these are solved
         found = presenter.rows(answer, self.desk.project.shown_units) if answer else []
         while len(self.rows) < len(found):
             row = CandidateRow()
@@ -408,7 +412,6 @@ class TurboBench(Bench):
             widget.show()
         for widget in self.rows[len(found) :]:
             widget.hide()
-        self.refresh_speed()
 
     def refresh_speed(self) -> None:
         """The shown point in words."""
