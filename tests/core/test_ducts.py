@@ -41,8 +41,10 @@ def pass_through(
     rows, losses = march.pack([dataclasses.replace(e, surface=0.0) for e in elements])
     out = np.zeros((len(elements), march.RESULTS))
     end, _, choked = march.march(
-        gas, rows, losses, 0, len(elements), air, pressure, temperature, out, True, (300.0, 10.0)
+        gas, rows, losses, 0, len(elements), air, pressure, temperature, out, (300.0, 10.0)
     )
+    if choked < 0:
+        march.speeds(gas, rows, 0, len(elements), air, out)
     return end, out, choked
 
 

@@ -22,11 +22,12 @@ from zarvik.core.ducts.pieces.collector import collector_loss
 from zarvik.core.engine.blower import blower_efficiency, blown
 from zarvik.core.gas.combustion import FUELS, burn
 from zarvik.core.gas.mixture import mix
-from zarvik.core.gas.properties import enthalpy
+from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio
 from zarvik.core.heat import wall
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.valves.wastegate import Wastegate, bypassed
 from zarvik.formats import shelf
+from zarvik.plain_script import PlainScript
 from zarvik.project.assemble import assemble, candidates
 from zarvik.project.document import Project
 from zarvik.project.edits import get, put
@@ -233,11 +234,35 @@ def test_marching_up_undoes_marching_down() -> None:
     ]
     rows, losses = march.pack(pipes)
     out = np.zeros((2, march.RESULTS))
-    end, _, _ = march.march(GAS, rows, losses, 0, 2, 0.2, 1.6e5, 900.0, out, True, (300.0, 10.0))
+    end, _, _ = march.march(GAS, rows, losses, 0, 2, 0.2, 1.6e5, 900.0, out, (300.0, 10.0))
     march.temperatures(GAS, rows, 0, 2, 0.2, 900.0, out, (300.0, 10.0))
-    assert march.march_up(GAS, rows, losses, 0, 2, 0.2, end, out, True) == pytest.approx(
+    assert march.march_up(GAS, rows, losses, 0, 2, 0.2, end, out) == pytest.approx(
         1.6e5, rel=3e-4
     )
+
+
+def test_a_choked_tailpipe_leaves_at_mach_one_above_ambient() -> None:
+    """Closed form (NACA 1135, eq. 56: critical flow): the total pressure before an open end that
+    chokes is m sqrt(R T / g) / (A phi*), whatever ambient is; and no gap on the way there."""
+    pipe = dataclasses.replace(
+        KINDS["straight"].build(id="a", name="a", bore=0.05, length=1e-3, material="stainless"),
+        surface=0.0,
+    )
+    rows, losses = march.pack([pipe])
+    out = np.zeros((1, march.RESULTS))
+    gamma = heat_capacity_ratio(GAS, 1000.0)
+    before = []
+    flows = np.linspace(0.05, 0.8, 400)
+    for air in flows:
+        march.temperatures(GAS, rows, 0, 1, air, 1000.0, out, (300.0, 10.0))
+        before.append(march.march_up(GAS, rows, losses, 0, 1, air, 101_325.0, out))
+    march.speeds(GAS, rows, 0, 1, 0.8, out)
+    phi = (2.0 / (gamma + 1.0)) ** ((gamma + 1.0) / (2.0 * (gamma - 1.0)))
+    root = math.sqrt(GAS[0] * 1000.0 / gamma)
+    assert out[0, march.P_OUT] == pytest.approx(0.8 * root / (math.pi / 4 * 0.05**2 * phi), rel=1e-6)
+    assert out[0, march.MACH] == pytest.approx(1.0, abs=1e-3)
+    assert (np.diff(before) > 0.0).all()
+    assert np.diff(before, 2).max() < 200.0  # Pa: a corner, no step
 
 
 # ---- the whole ----------------------------------------------------------------------------------
@@ -338,6 +363,25 @@ def test_the_gate_decides(tarn: Project) -> None:
 
     values = [least(d) for d in ("15 mm", "25 mm", "45 mm")]
     assert values == sorted(values, reverse=True)
+
+
+@pytest.mark.parametrize("speed", [4000.0, 6400.0])
+def test_a_plain_script_comes_to_the_same(tarn: Project, speed: float) -> None:
+    """Independent way: the same build with `fluids` calls, `brentq` and `fsolve`, which knows
+    neither the marches nor the equations of the solver. Its loss coefficients are not sampled, its
+    map is gridded, its pieces are not cut up: 1 % in flow and speed, 1.5 % in pressure."""
+    system = assemble(tarn)
+    solver = prepare(system)
+    point = solver.at(speed)
+    wheel, air, inlet, opening, port, outlet = PlainScript(
+        tarn, system, solver.gas, solver.burnt
+    ).point(speed)
+    assert wheel * system.turbo.chart.maximum_speed == pytest.approx(point.turbo.real_speed, rel=5e-3)
+    assert air == pytest.approx(point.air, rel=3e-3)
+    assert opening == pytest.approx(point.turbo.opening, abs=0.015)
+    assert inlet * 1e5 == pytest.approx(point.stations["turbine_inlet"].pressure, rel=0.01)
+    assert port * 1e5 == pytest.approx(point.stations["exhaust_port"].pressure, rel=0.015)
+    assert outlet * 1e3 == pytest.approx(point.stations["turbine_outlet"].temperature, rel=3e-3)
 
 
 def test_housing_trades_spool_for_back_pressure(tarn: Project) -> None:

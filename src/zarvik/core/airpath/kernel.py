@@ -22,7 +22,7 @@ import numpy as np
 from zarvik.core.compiled import compiled
 from zarvik.core.compressor.lookup import efficiency_at, log_ratio
 from zarvik.core.cooling.cooler import PRESENT, cool
-from zarvik.core.ducts.march import march, march_up, temperatures
+from zarvik.core.ducts.march import march, march_up, speeds, temperatures
 from zarvik.core.engine.blower import blower_efficiency, blown
 from zarvik.core.engine.engine import (
     air_demand,
@@ -122,7 +122,6 @@ UNKNOWNS = 6
 TOLERANCE = 1e-8
 ACCEPTED = 1e-7
 MOST_ITERATIONS = 60
-HOT_CHOKE = 0.9
 
 Packed = tuple[
     np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray,
@@ -149,7 +148,6 @@ def residuals(
     f: np.ndarray,
     pieces: np.ndarray,
     state: np.ndarray,
-    detailed: bool,
 ) -> int:
     """Fill `f` with the six residuals and `state`, `pieces` with everything on the way.
 
@@ -166,7 +164,7 @@ def residuals(
 
     # Intake and compressor
     p1, t1, choked = march(
-        gas, rows, losses, 0, bounds[0], air, p_ambient, ambient, pieces, detailed, cold_bay
+        gas, rows, losses, 0, bounds[0], air, p_ambient, ambient, pieces, cold_bay
     )
     if choked >= 0:
         return choked
@@ -208,7 +206,7 @@ def residuals(
 
     # Charge pipes and cooler
     p, t, choked = march(
-        gas, rows, losses, bounds[0], bounds[1], air, p2, t2, pieces, detailed, cold_bay
+        gas, rows, losses, bounds[0], bounds[1], air, p2, t2, pieces, cold_bay
     )
     if choked >= 0:
         return choked
@@ -225,7 +223,7 @@ def residuals(
     state[P_COOLER_OUT] = p
     state[T_COOLER_OUT] = t
     p, t, choked = march(
-        gas, rows, losses, bounds[1], bounds[2], air, p, t, pieces, detailed, cold_bay
+        gas, rows, losses, bounds[1], bounds[2], air, p, t, pieces, cold_bay
     )
     if choked >= 0:
         return choked
@@ -273,9 +271,9 @@ def residuals(
     state[TAIL_TEMPERATURE] = temperatures(
         burnt, rows, bounds[3], bounds[4], exhaust, t5, pieces, hot_bay
     )
-    p5 = march_up(burnt, rows, losses, bounds[3], bounds[4], exhaust, p_ambient, pieces, detailed)
+    p5 = march_up(burnt, rows, losses, bounds[3], bounds[4], exhaust, p_ambient, pieces)
     p4 = p_ambient * math.exp(x[2])
-    port = march_up(burnt, rows, losses, bounds[2], bounds[3], exhaust, p4, pieces, detailed)
+    port = march_up(burnt, rows, losses, bounds[2], bounds[3], exhaust, p4, pieces)
     opening = min(max(x[3], 0.0), 1.0)
     state[P4] = p4
     state[T4] = t4
@@ -391,21 +389,23 @@ def newton(
     step = np.empty(UNKNOWNS)
     work = np.empty((UNKNOWNS, UNKNOWNS))
     right = np.empty(UNKNOWNS)
-    choked = residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state, False)
+    choked = residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state)
     last = choked
     tries = 0
     while choked >= 0 and tries < 30:
         x[0] -= 0.15
-        choked = residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state, False)
+        choked = residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state)
         tries += 1
     count = 0
     here = _size(f)
     stuck = False
+    settled = False
     while choked < 0 and count < MOST_ITERATIONS:
         worst = 0.0
         for i in range(UNKNOWNS):
             worst = max(worst, abs(f[i]))
         if worst < TOLERANCE:
+            settled = True
             break
         fresh = not known
         if fresh:
@@ -424,7 +424,7 @@ def newton(
                     trial[i] = x[i]
                 trial[j] += delta
                 residuals(
-                    packed, bounds, breathing, speed, wanted, trial, near, pieces, state, False
+                    packed, bounds, breathing, speed, wanted, trial, near, pieces, state
                 )
                 for i in range(UNKNOWNS):
                     jacobian[i, j] = (near[i] - f[i]) / delta
@@ -449,7 +449,7 @@ def newton(
             for i in range(UNKNOWNS):
                 trial[i] = x[i] + scale * step[i]
             code = residuals(
-                packed, bounds, breathing, speed, wanted, trial, near, pieces, state, False
+                packed, bounds, breathing, speed, wanted, trial, near, pieces, state
             )
             if code >= 0:
                 last = code
@@ -471,7 +471,7 @@ def newton(
             for i in range(UNKNOWNS):
                 trial[i] = x[i] + 0.3 * step[i] * min(1.0, 0.25 / max(abs(step[i]), 1e-9))
             code = residuals(
-                packed, bounds, breathing, speed, wanted, trial, near, pieces, state, False
+                packed, bounds, breathing, speed, wanted, trial, near, pieces, state
             )
             if code >= 0:
                 last = code
@@ -507,26 +507,22 @@ def newton(
         here = after
     worst = 0.0
     closed = choked < 0
-    if closed:
-        # Once more at the solution, with the numbers that only the reader wants.
-        code = residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state, True)
-        closed = code < 0
-        for i in range(UNKNOWNS):
-            worst = max(worst, abs(f[i]))
-            if f[i] != f[i]:
-                closed = False
-        closed = closed and worst < ACCEPTED
+    if closed and not settled:
+        # The last trial was not taken: what stands in `state` is not the state of `x`.
+        closed = residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state) < 0
     for i in range(UNKNOWNS):
+        worst = max(worst, abs(f[i]))
+        if f[i] != f[i]:
+            closed = False
         state[RESIDUAL + i] = f[i]
+    closed = closed and worst < ACCEPTED
     state[ITERATIONS] = count
-    if closed:
-        last = -1
-        for i in range(bounds[2], bounds[4]):
-            if pieces[i, 4] >= HOT_CHOKE:
-                last = i
-                closed = False
-    state[CHOKED] = float(last)
+    state[CHOKED] = -1.0 if closed else float(last)
     state[CLOSED] = 1.0 if closed else 0.0
+    if closed:
+        exhaust = state[AIR] + state[FUEL]
+        speeds(packed[1], packed[3], 0, bounds[2], state[AIR], pieces)
+        speeds(packed[2], packed[3], bounds[2], bounds[4], exhaust, pieces)
     return closed
 
 

@@ -6,7 +6,7 @@ import math
 from itertools import pairwise
 
 from zarvik.core.airpath.solution import Stretch
-from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE, INTAKE
+from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import (
     FAILS,
@@ -24,6 +24,8 @@ from zarvik.core.ducts.pieces import KINDS
 # Common practice, no source.
 MACH_GOOD = 0.30
 MACH_WORST = 0.40
+EXHAUST_GOOD = 0.40
+EXHAUST_WORST = 0.60
 CHARGE_LOSS_GOOD = 0.06  # of the compressor's outlet pressure, pipes and cooler together
 CHARGE_LOSS_WORST = 0.12
 INTAKE_GOOD = 3.0e3  # Pa
@@ -42,35 +44,78 @@ def shapes(case: Case) -> list[Verdict]:
 
 
 def _mach(case: Case) -> list[Verdict]:
+    return _fastest(
+        case, "charge_mach", "Charge pipe velocity", (HOT_PIPE, COLD_PIPE), MACH_GOOD, MACH_WORST
+    ) + _fastest(
+        case, "exhaust_mach", "Exhaust velocity", (EXHAUST,), EXHAUST_GOOD, EXHAUST_WORST
+    )  # fmt: skip
+
+
+def _fastest(
+    case: Case, key: str, title: str, sections: tuple[str, ...], good: float, most: float
+) -> list[Verdict]:
     point = case.hardest
-    pieces = [s for s in point.stretches if s.section in (HOT_PIPE, COLD_PIPE) and s.mach > 0]
+    pieces = [s for s in point.stretches if s.section in sections and s.mach > 0]
     if not pieces:
         return []
     # Of pieces within a whisker of the fastest, the one that costs most is the one to talk about.
     fastest = max(s.mach for s in pieces)
     piece = max((s for s in pieces if s.mach > fastest - 0.004), key=lambda s: s.drop)
-    margin = (MACH_WORST - fastest) / MACH_WORST
-    state = FAILS if fastest > MACH_WORST else TIGHT if fastest > MACH_GOOD else HOLDS
+    margin = (most - fastest) / most
+    state = FAILS if fastest > most else TIGHT if fastest > good else HOLDS
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
-    kind = KINDS.get(piece.kind)
-    if state != HOLDS and kind is not None:
-        element = next(e for e in case.system.elements if e.id == piece.id)
-        bore = element.diameter * math.sqrt(fastest / (MACH_GOOD * 0.93))
-        bore = math.ceil(bore * 2000.0) / 2000.0
-        cure = say("Widen “{name}” from {now} to {bore}", name=piece.name or piece.id,
-                   now=Figure(element.diameter, "length"), bore=Figure(bore, "length"))  # fmt: skip
-        if any(p.name == "bore" for p in kind.parameters):
-            changes = (Change(f"piece:{piece.id}:bore", bore),)
+    if state != HOLDS:
+        cure, changes = _wider(case, pieces, piece, good)
+    chokes = fastest > 0.98
     return [
         Verdict(
-            "charge_mach", "Charge pipe velocity", state, margin,
-            say("Mach {mach} in “{name}” ({velocity}) at {speed}; up to 0.3 is comfortable",
+            key, title, state, margin,
+            say("“{name}” chokes at {speed}: the pressure before it rises until it passes the gas"
+                if chokes else
+                "Mach {mach} in “{name}” ({velocity}) at {speed}; up to {good} is comfortable",
                 mach=Figure(fastest, "number"), name=piece.name or piece.id,
-                velocity=Figure(piece.velocity, "velocity"), speed=Figure(point.speed, "rotation")),
-            cure, changes, f"charge_pipes:{piece.id}", "Mach 0.3 to 0.4: common practice, no source",
+                velocity=Figure(piece.velocity, "velocity"), speed=Figure(point.speed, "rotation"),
+                good=f"{good:.1f}"),
+            cure, changes, f"charge_pipes:{piece.id}",
+            f"Mach {good:.1f} to {most:.1f}: common practice, no source",
         )
     ]  # fmt: skip
+
+
+def _wider(
+    case: Case, pieces: list[Stretch], worst: Stretch, good: float
+) -> tuple[Sentence, tuple[Change, ...]]:
+    """Bores at which every piece that is too fast would be comfortable; ends of reducers that met an
+    old bore go along."""
+    elements = {e.id: e for e in case.system.elements}
+    fast = {s.id: s.mach for s in pieces if s.mach > good}
+    wider: dict[float, float] = {}
+    for key, mach in fast.items():
+        old = elements[key].diameter
+        bore = math.ceil(old * math.sqrt(mach / (good * 0.93)) * 2000.0) / 2000.0
+        wider[old] = max(wider.get(old, 0.0), bore)
+    changes = []
+    for key in (s.id for s in pieces):
+        element = elements[key]
+        names = {p.name for p in KINDS[element.kind].parameters} if element.kind in KINDS else set()
+        ends = {
+            "bore": element.diameter,
+            "bore_in": element.diameter_in,
+            "bore_out": element.diameter_out,
+        }
+        changes += [
+            Change(f"piece:{key}:{name}", wider[size])
+            for name, size in ends.items()
+            if name in names and size in wider
+        ]
+    now = elements[worst.id].diameter
+    rest = " and the rest of its bore" if len(changes) > 1 else ""
+    return (
+        say("Widen “{name}”" + rest + " from {now} to {bore}", name=worst.name or worst.id,
+            now=Figure(now, "length"), bore=Figure(wider[now], "length")),
+        tuple(changes),
+    )  # fmt: skip
 
 
 def _largest(pieces: list[Stretch]) -> Stretch:

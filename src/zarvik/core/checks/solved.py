@@ -71,6 +71,8 @@ def _widen(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     flux = air * math.sqrt(gas[GAS_CONSTANT] * temperature / 1.4)
     area = flux / (pressure * mass_flow_parameter(0.2, 1.4))
     bore = math.ceil(math.sqrt(4.0 * area / math.pi) * 1000.0) / 1000.0
+    if bore <= piece.diameter:
+        return say("Ask for less air than “{name}” can pass", name=piece.name), ()
     return (
         say("Widen “{name}” from {now} to {bore}", name=piece.name,
             now=Figure(piece.diameter, "length"), bore=Figure(bore, "length")),

@@ -5,9 +5,9 @@ parameter. A piece loses dp0/p0 = K gamma M^2 / 2, which for wall friction is th
 and is within 0.5 % of the exact sudden widening at M 0.38; half of the loss and more would be
 wrong by 9 % there if it stood on the static density.
 
-The cold side is marched down from ambient. The exhaust is marched up from the tailpipe, so that no
-trial state of the solver chokes; its temperatures, which do not depend on the pressure, are carried
-down first.
+The cold side is marched down from ambient. The exhaust is marched up from the tailpipe; its
+temperatures, which do not depend on the pressure, are carried down first. Where the exhaust chokes,
+the pressure before that place rises until it passes the gas, as it does behind a real engine.
 """
 
 from __future__ import annotations
@@ -19,7 +19,12 @@ import numpy as np
 
 from zarvik.core.compiled import compiled
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
-from zarvik.core.ducts.flow import mach_squared, mass_flow_parameter, speed_of_sound, subsonic_mach
+from zarvik.core.ducts.flow import (
+    mach_of_flow,
+    mach_squared,
+    mass_flow_parameter,
+    speed_of_sound,
+)
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
 from zarvik.core.heat.wall import (
@@ -55,7 +60,7 @@ VELOCITY = 5
 REYNOLDS = 6
 LOSS = 7
 SKIN = 8  # outer skin temperature at the inlet of the piece
-LOG_REYNOLDS = 9  # hot side only
+LOG_REYNOLDS = 9
 RESULTS = 10
 
 # What a bay is to the pieces in it: (temperature K, convective coefficient W/(m2 K))
@@ -64,7 +69,7 @@ Bay = tuple[float, float]
 _LOG_FIRST = math.log(float(REYNOLDS_NODES[0]))
 _LOG_STEP = math.log(float(REYNOLDS_NODES[1] / REYNOLDS_NODES[0]))
 _NODES = len(REYNOLDS_NODES)
-NEARLY_CHOKED = 0.9  # Mach number from which a trial state on the hot side is carried on straight
+CORNER = 0.03  # half the width, in pressure, over which the exhaust begins to choke
 
 
 def pack(elements: Sequence[Element]) -> tuple[np.ndarray, np.ndarray]:
@@ -138,15 +143,14 @@ def march(
     pressure: float,
     temperature: float,
     out: np.ndarray,
-    detailed: bool,
     bay: Bay,
 ) -> tuple[float, float, int]:
     """Carry the total state along the pieces `first` to `last` (exclusive).
 
     `mass_flow` kg/s, total `pressure` Pa and `temperature` K at the start; `out` (pieces,
-    RESULTS) is filled, Mach number and velocity only when `detailed`. `bay`: its temperature in K and convective coefficient in W/(m2 K). Returns total
-    pressure and temperature at the end and the index of the piece that chokes, or -1: when it is
-    not -1, the pressure means nothing.
+    RESULTS) is filled but for what `speeds` adds. `bay`: its temperature in K and convective
+    coefficient in W/(m2 K). Returns total pressure and temperature at the end and the index of the
+    piece that chokes, or -1: when it is not -1, the pressure means nothing.
     """
     p = pressure
     t = temperature
@@ -157,12 +161,11 @@ def march(
     log_flow = math.log(mass_flow / mu)
     for i in range(first, last):
         row = rows[i]
-        reynolds = mass_flow * row[DIAMETER] / (row[AREA] * mu)
         log_reynolds = log_flow + row[LOG_SHAPE]
         k = loss_at(losses[i], log_reynolds)
         out[i, P_IN] = p
         out[i, T_IN] = t
-        out[i, REYNOLDS] = reynolds
+        out[i, LOG_REYNOLDS] = log_reynolds
         out[i, LOSS] = k
         if row[SURFACE] > 0.0:
             after, skin = after_wall(gas, row, mass_flow, t, log_reynolds, mu, bay, False)
@@ -199,11 +202,27 @@ def march(
         out[i, P_OUT] = p
         out[i, T_OUT] = after
         t = after
-        if detailed:
-            mach = subsonic_mach(flux / (smallest * p), gamma)
-            out[i, MACH] = mach
-            out[i, VELOCITY] = mach * speed_of_sound(t, mach, gamma, gas_r)
     return p, t, -1
+
+
+@compiled
+def speeds(
+    gas: np.ndarray, rows: np.ndarray, first: int, last: int, mass_flow: float, out: np.ndarray
+) -> None:
+    """Fill the highest Mach number, the velocity there (m/s) and the Reynolds number of the pieces
+    `first` to `last` (exclusive), from the pressures and temperatures that a march left in `out`.
+    `mass_flow` kg/s."""
+    gas_r = gas[GAS_CONSTANT]
+    for i in range(first, last):
+        row = rows[i]
+        mean = 0.5 * (out[i, T_IN] + out[i, T_OUT])
+        gamma = heat_capacity_ratio(gas, mean)
+        flux = mass_flow * math.sqrt(gas_r * mean / gamma)
+        smallest = min(row[AREA_IN], row[AREA_OUT], row[AREA])
+        mach = mach_of_flow(flux / (smallest * out[i, P_OUT]), gamma)
+        out[i, MACH] = mach
+        out[i, VELOCITY] = mach * speed_of_sound(mean, mach, gamma, gas_r)
+        out[i, REYNOLDS] = math.exp(out[i, LOG_REYNOLDS])
 
 
 @compiled
@@ -228,7 +247,6 @@ def temperatures(
         flow = max(mass_flow, 1e-9)
         log_reynolds = math.log(flow / mu) + row[LOG_SHAPE]
         out[i, LOG_REYNOLDS] = log_reynolds
-        out[i, REYNOLDS] = flow * row[DIAMETER] / (row[AREA] * mu)
         out[i, T_IN] = t
         out[i, SKIN] = t
         if row[SURFACE] > 0.0:
@@ -238,17 +256,15 @@ def temperatures(
 
 
 @compiled
-def _square_carried_on(parameter: float, gamma: float, edge: float) -> float:
-    """Squared Mach number of a flow `parameter`, carried on past Mach 0.9, where it is `edge`: a
-    trial state of the solver may ask for more than chokes, and has to get an answer that leads it
-    back."""
-    if parameter < edge:
-        return mach_squared(parameter * parameter, gamma)
-    half = 0.5 * (gamma - 1.0)
-    square = NEARLY_CHOKED * NEARLY_CHOKED
-    slope = NEARLY_CHOKED * (1.0 + half * square) / (edge * (1.0 - square))
-    mach = NEARLY_CHOKED + (parameter - edge) * slope
-    return mach * mach
+def passing(pressure: float, needed: float) -> float:
+    """The total `pressure` in Pa, or the one that is `needed` to pass a flow at Mach 1 when that is
+    higher; the corner between them is rounded by `CORNER`, for the solver's sake (0.8 % at most)."""
+    ratio = needed / pressure
+    if ratio <= 1.0 - CORNER:
+        return pressure
+    if ratio >= 1.0 + CORNER:
+        return needed
+    return pressure * (1.0 + (ratio - 1.0 + CORNER) ** 2 / (4.0 * CORNER))
 
 
 @compiled
@@ -261,11 +277,12 @@ def march_up(
     mass_flow: float,
     pressure: float,
     out: np.ndarray,
-    detailed: bool,
 ) -> float:
     """Total pressure in Pa before the hot pieces `first` to `last` (exclusive), from the
-    `pressure` behind them. `temperatures` has to have been there before. A Mach number above 0.9
-    in `out` (filled when `detailed`) says that the run chokes and its pressures mean nothing."""
+    `pressure` behind them. `temperatures` has to have been there before.
+
+    A piece that chokes leaves at Mach 1 above the pressure behind it; the rest is lost in shocks.
+    """
     p = pressure
     gas_r = gas[GAS_CONSTANT]
     for i in range(last - 1, first - 1, -1):
@@ -275,25 +292,20 @@ def march_up(
         flux = mass_flow * math.sqrt(gas_r * mean / gamma)
         k = loss_at(losses[i], out[i, LOG_REYNOLDS])
         out[i, LOSS] = k
+        smallest = min(row[AREA_IN], row[AREA_OUT], row[AREA])
+        p = passing(p, flux / (mass_flow_parameter(1.0, gamma) * smallest))
         out[i, P_OUT] = p
-        edge = mass_flow_parameter(NEARLY_CHOKED, gamma)
-        steps = max(int(row[SUBSTEPS] + 1) // 2, 1)
+        steps = int(row[SUBSTEPS])
         for _ in range(steps):
-            middle = p
-            drop = 0.0
-            for _ in range(2):
-                square = _square_carried_on(flux / (row[AREA] * middle), gamma, edge)
-                density = middle / (gas_r * mean)
-                velocity = mass_flow / (density * row[AREA])
-                drop = middle * 0.5 * gamma * square * k / steps
-                drop += row[LINEAR] * velocity
-                drop += row[QUADRATIC] * 0.5 * density * velocity * velocity
-                middle = p + 0.5 * drop
-            p += drop
+            parameter = flux / (row[AREA] * p)
+            square = mach_squared(parameter * parameter, gamma)
+            drop = p * 0.5 * gamma * square * k / steps
+            density = p / (gas_r * mean)
+            velocity = mass_flow / (density * row[AREA])
+            rated = row[LINEAR] * velocity + row[QUADRATIC] * 0.5 * density * velocity * velocity
+            # As in `march`, but here the state halfway is the slower one.
+            rise = 0.5 * (drop + rated) / p
+            steeper = 2.0 * (1.0 + 0.5 * (gamma - 1.0) * square) / max(1.0 - square, 0.02) - 1.0
+            p += drop / (1.0 + rise * steeper) + rated / (1.0 + rise)
         out[i, P_IN] = p
-        if detailed:
-            smallest = min(row[AREA_IN], row[AREA_OUT], row[AREA])
-            mach = math.sqrt(_square_carried_on(flux / (smallest * out[i, P_OUT]), gamma, edge))
-            out[i, MACH] = mach
-            out[i, VELOCITY] = mach * speed_of_sound(mean, mach, gamma, gas_r)
     return p

@@ -396,11 +396,10 @@ class TurboBench(Bench):
     def refresh_result(self) -> None:
         """Map, line and candidates."""
         self.chart.refresh()
-        answer = self.desk.answer
+        answer, result = self.desk.answer, self.desk.result
         self.refresh_speed()
-        if answer is not None and not answer.candidates and self.desk.result is not None:
-            if not self.desk.result.complete:
-                return  # the rows of the answer before stay until these are solved
+        if answer is not None and result is not None and not result.complete:
+            return  # the rows of the answer before stay until these are solved
         found = presenter.rows(answer, self.desk.project.shown_units) if answer else []
         while len(self.rows) < len(found):
             row = CandidateRow()
