@@ -7,12 +7,14 @@ import math
 
 import numpy as np
 import pytest
+from CoolProp.CoolProp import PropsSI
 
 from reference_tables import band
 from zarvik.core.engine import engine as eng
 from zarvik.core.engine.breathing import ARCHETYPES, Breathing, from_archetype
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.gas.mixture import mix
+from zarvik.core.gas.properties import enthalpy
 from zarvik.core.gas.species import DRY_AIR
 
 AIR = mix(DRY_AIR).packed
@@ -191,15 +193,49 @@ def test_breathing_from_stock_torque_gives_the_torque_back() -> None:
         assert 0.6 < breathing < 1.1
 
 
+METHANOL = dataclasses.replace(TARN, fuel=FUELS["methanol"], lambda_=0.82)
+VAPOUR = np.array([*FUELS["methanol"].saturation, FUELS["methanol"].vapour_mass])  # type: ignore[misc]
+
+
+def after_fuel(temperature: float, share: float, pressure: float = 2.2e5) -> float:
+    """Charge temperature after a share of the methanol of a rich engine."""
+    return eng.charge_after_fuel(
+        AIR, temperature, pressure, METHANOL.burnt.fuel_per_air, share,
+        METHANOL.fuel.vaporisation, VAPOUR,
+    )  # fmt: skip
+
+
 def test_alcohol_cools_the_charge() -> None:
     """Energy balance: 35 % of the methanol of a rich engine takes about 60 to 110 K."""
-    methanol = dataclasses.replace(TARN, fuel=FUELS["methanol"], lambda_=0.82)
-    fuel = methanol.burnt.fuel_per_air
-    after = eng.charge_after_fuel(AIR, 400.0, fuel, 0.35, methanol.fuel.vaporisation)
-    assert 400.0 - after == pytest.approx(
-        0.35 * fuel * methanol.fuel.vaporisation / 1012.0, rel=0.01
-    )
+    after = after_fuel(400.0, 0.35)
+    taken = 0.35 * METHANOL.burnt.fuel_per_air * METHANOL.fuel.vaporisation
+    assert 400.0 - after == pytest.approx(taken / 1012.0, rel=0.01)
     assert 60.0 < 400.0 - after < 110.0
+
+
+@pytest.mark.parametrize(
+    ("key", "fluid", "low"), [("methanol", "Methanol", 260.0), ("e85", "Ethanol", 270.0)]
+)
+def test_saturation_of_alcohols(key: str, fluid: str, low: float) -> None:
+    """Independent library: CoolProp, 3 % up to 370 K."""
+    a, b, c = FUELS[key].saturation or (0.0, 0.0, 0.0)
+    for temperature in np.linspace(low, 370.0, 12):
+        expected = PropsSI("P", "T", temperature, "Q", 1, fluid)
+        assert 10.0 ** (a - b / (temperature + c)) == pytest.approx(expected, rel=0.03)
+
+
+def test_no_charge_holds_more_fuel_than_it_can() -> None:
+    """Asked to take all of the methanol, a charge stops at saturation: the energy balance holds
+    with the mole share that CoolProp gives there; and the way to the limit has no step."""
+    after = after_fuel(330.0, 1.0)
+    share = PropsSI("P", "T", after, "Q", 1, "Methanol") / 2.2e5
+    fuel = share / (1.0 - share) * 32.042e-3 * AIR[0] / 8.31446
+    taken = enthalpy(AIR, 330.0) - enthalpy(AIR, after)
+    assert taken == pytest.approx(fuel * METHANOL.fuel.vaporisation, rel=0.03)
+    assert fuel < 0.5 * METHANOL.burnt.fuel_per_air
+    falling = np.array([after_fuel(330.0, s) for s in np.linspace(0.0, 1.0, 300)])
+    assert (np.diff(falling) < 1e-6).all()
+    assert np.abs(np.diff(falling)).max() < 1.0
 
 
 @pytest.mark.parametrize("key", list(ARCHETYPES))

@@ -167,6 +167,7 @@ _PLACES = {
     "boost.full_from": "brief.hold_back_until",
     "gate.diameter": "gate.diameter",
     "gate.lift": "gate.lift",
+    "blower.ratio": "blower.ratio",
     "boost.big_run": "brief.big_run_boost",
 }
 

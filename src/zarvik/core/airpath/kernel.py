@@ -66,7 +66,8 @@ BLOWER_ADIABATIC = 24
 BLOWER_FALL = 25
 BLOWER_DRIVE = 26
 TRUST_TURBINE = 27  # factor on turbine efficiency, 1; for spreads
-SITE_SIZE = 28
+VAPOUR = 28  # Antoine constants and molar mass of the fuel's vapour
+SITE_SIZE = 32
 
 # ---- what it writes for each point --------------------------------------------------------------
 AIR = 0
@@ -235,8 +236,9 @@ def residuals(
     charge = t
     if site[EVAPORATED] > 0.0:
         charge = charge_after_fuel(
-            gas, t, site[FUEL_PER_AIR] * site[DRY_SHARE], site[EVAPORATED], site[LATENT]
-        )
+            gas, t, p, site[FUEL_PER_AIR] * site[DRY_SHARE], site[EVAPORATED], site[LATENT],
+            site[VAPOUR : VAPOUR + 4],
+        )  # fmt: skip
     state[T_CHARGE] = charge
     demand = air_demand(
         gas, site[DISPLACEMENT], breathing, speed, p, charge

@@ -549,6 +549,9 @@ def prepare(system: System) -> Solver:
     site[k.DRY_SHARE] = 1.0 - air.mass_fraction("H2O")
     site[k.EVAPORATED] = engine.evaporated
     site[k.LATENT] = engine.fuel.vaporisation
+    if engine.fuel.saturation is not None:
+        site[k.VAPOUR : k.VAPOUR + 3] = engine.fuel.saturation
+        site[k.VAPOUR + 3] = engine.fuel.vapour_mass
     site[k.BAY_TEMPERATURE] = system.bay.temperature
     site[k.BAY_CONVECTION] = system.bay.convection
     site[k.BAY_HOT_CONVECTION] = system.bay.hot_convection

@@ -44,13 +44,20 @@ def _rotors(case: Case) -> Verdict:
     blower = case.system.blower
     assert blower is not None
     margin = point.turbo.overspeed
+    state = graded(margin, SPEED_ROOM)
+    ratio = blower.ratio * (1.0 - 1.2 * SPEED_ROOM) / (1.0 - margin)
     return Verdict(
-        "overspeed", "Blower speed", graded(margin, SPEED_ROOM), margin,
+        "overspeed", "Blower speed", state, margin,
         say("{turning} of {maximum} at {speed}",
             turning=Figure(point.turbo.real_speed, "rotation"),
             maximum=Figure(blower.maximum_speed, "rotation"),
             speed=Figure(point.speed, "rotation")),
-        None, (), "turbo", "Rotor speed against its maximum",
+        None if state == HOLDS else say(
+            "A larger pulley on the blower: {ratio} turns for one of the crank instead of {now}; it "
+            "moves less air at every speed",
+            ratio=Figure(ratio, "number"), now=Figure(blower.ratio, "number")),
+        () if state == HOLDS else (Change("blower.ratio", ratio),),
+        "turbo", "Rotor speed against its maximum",
     )  # fmt: skip
 
 

@@ -20,6 +20,7 @@ BOTTOM_END_ROOM = 0.07  # run 7–15 % under what is trusted; common practice, n
 # Charge temperature in the plenum at full load; common practice, no source.
 CHARGE_GOOD = 333.15
 CHARGE_WORST = 358.15
+ALCOHOL_ROOM = 25.0  # K that alcohol stands more of; common practice, no source
 
 
 def check(case: Case) -> list[Verdict]:
@@ -73,32 +74,39 @@ def _crept(point: Point, trusted: float) -> Verdict:
 
 def _charge(case: Case) -> Verdict:
     point = case.target
-    temperature = point.stations["plenum"].temperature
+    plenum = point.stations["plenum"].temperature
+    # What the fuel takes out as it evaporates counts: it is the cooler of those who have none.
+    temperature = point.charge
+    wet = plenum - temperature > 1.0
     ambient = case.system.site.temperature
-    margin = (CHARGE_WORST - temperature) / (CHARGE_WORST - ambient)
-    state = FAILS if temperature > CHARGE_WORST else TIGHT if temperature > CHARGE_GOOD else HOLDS
+    room = ALCOHOL_ROOM if case.system.engine.fuel.saturation is not None else 0.0
+    good, most = CHARGE_GOOD + room, CHARGE_WORST + room
+    margin = (most - temperature) / (most - ambient)
+    state = FAILS if temperature > most else TIGHT if temperature > good else HOLDS
     spark = case.system.engine.fuel.spark
     before = point.stations["compressor_outlet"].temperature
-    needed = (before - CHARGE_GOOD) / (before - ambient) if before > ambient + 1 else 0.0
+    needed = (before - good) / (before - ambient) if before > ambient + 1 else 0.0
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
     if state != HOLDS and case.system.cooler is None:
         cure = say("Fit a cooler: it takes {needed} of the way down to ambient to reach {good}",
-                   needed=Figure(needed, "ratio"), good=Figure(CHARGE_GOOD, "temperature"))  # fmt: skip
+                   needed=Figure(needed, "ratio"), good=Figure(good, "temperature"))  # fmt: skip
         changes = (Change("cooler.fitted", 1.0),)
     elif state != HOLDS and needed < 0.95:
         cure = say("It takes {needed} of the way down to ambient to reach {good}; now it is {now}: "
                    "a larger core, or more air through it",
-                   needed=Figure(needed, "ratio"), good=Figure(CHARGE_GOOD, "temperature"),
+                   needed=Figure(needed, "ratio"), good=Figure(good, "temperature"),
                    now=Figure(point.cooler_effectiveness, "ratio"))  # fmt: skip
     elif state != HOLDS:
         cure = say("No air-to-air cooler reaches {good} on this day: less pressure ratio, a more "
-                   "efficient compressor, or water", good=Figure(CHARGE_GOOD, "temperature"))  # fmt: skip
+                   "efficient compressor, or water", good=Figure(good, "temperature"))  # fmt: skip
     return Verdict(
         "charge_temperature", "Charge temperature", state, margin,
-        say("{charge} in the plenum at {speed}, {before} before the cooler"
+        say(("{charge} after the fuel has evaporated, {plenum} in the plenum at {speed}" if wet else
+             "{charge} in the plenum at {speed}")
+            + (", {before} before the cooler" if case.system.cooler else "")
             + ("; knock comes nearer above {good}" if spark and state != HOLDS else ""),
-            charge=Figure(temperature, "temperature"), before=Figure(before, "temperature"),
-            speed=Figure(point.speed, "rotation"), good=Figure(CHARGE_GOOD, "temperature")),
-        cure, changes, "brief", "60 °C good, 85 °C the most: common practice, no source",
+            charge=Figure(temperature, "temperature"), plenum=Figure(plenum, "temperature"), before=Figure(before, "temperature"),
+            speed=Figure(point.speed, "rotation"), good=Figure(good, "temperature")),
+        cure, changes, "brief", "60 °C good, 85 °C the most, alcohol 25 °C more: common practice, no source",
     )  # fmt: skip

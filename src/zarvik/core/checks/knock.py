@@ -13,6 +13,8 @@ from zarvik.core.gas.mixture import GAS_CONSTANT
 # Of the Livengood-Wu integral. The relation scatters by a third between engines; an unboosted
 # engine of compression 9.6 on 98 octane stands at 0.5, one of 12 at 1.0 (common practice, no source).
 GOOD, WORST = 1.0, 1.5
+# Below twice the idle speed nobody holds an engine at full load; common practice, no source.
+LUGGING = 2.0
 
 
 def check(case: Case) -> list[Verdict]:
@@ -20,7 +22,7 @@ def check(case: Case) -> list[Verdict]:
     engine = case.system.engine
     if engine.fuel.octane is None:
         return []
-    good = np.nonzero(case.raw.solved)[0][::3]
+    good = np.nonzero(case.raw.solved & (case.raw.speed >= LUGGING * engine.idle))[0][::3]
     if len(good) == 0:
         return []
     states = case.raw.states[good]

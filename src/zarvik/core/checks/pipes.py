@@ -137,8 +137,9 @@ def _charge(case: Case) -> Verdict:
             loss=Figure(loss, "pressure_difference"), share=Figure(share, "ratio"),
             speed=Figure(point.speed, "rotation"), name=(top.name or top.id) if top else "–",
             most=Figure(top.drop if top else 0.0, "pressure_difference")),
-        say("A wider or shorter “{name}” gives most back", name=(top.name or top.id) if top else "–")
-        if state != HOLDS else None,
+        None if state == HOLDS or top is None else say(
+            "A cooler with more face and wider tanks gives most back" if top.id == "cooler" else
+            "A wider or shorter “{name}” gives most back", name=top.name or top.id),
         (), f"charge_pipes:{top.id}" if top else "charge_pipes",
         "6 % good, 12 % the most: common practice, no source",
     )  # fmt: skip

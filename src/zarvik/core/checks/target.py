@@ -19,6 +19,18 @@ from zarvik.core.checks.verdict import (
 TIGHT_ROOM = 0.03  # a dyno repeats to about this; common practice, no source
 STEP = 500.0  # Pa, to which a suggested boost is rounded up
 
+MISSING = {
+    "heat": "Most of what is missing lies in the heat: a charge at ambient temperature instead of "
+    "{charge} would give {gain} more.",
+    "height": "The height costs most: the same gauge boost at sea level would give {gain} more.",
+    "back": "Back-pressure costs most: pumping against it takes {gain}.",
+}
+RESERVE = {
+    **MISSING,
+    "heat": "The largest reserve lies in the heat: a charge at ambient temperature instead of "
+    "{charge} would give {gain} more.",
+}
+
 
 def check(case: Case) -> list[Verdict]:
     """The target power at its engine speed."""
@@ -33,7 +45,8 @@ def check(case: Case) -> list[Verdict]:
     margin = point.power / target.power - 1.0
     state = FAILS if margin < -0.002 else TIGHT if margin < TIGHT_ROOM else HOLDS
     word = {FAILS: "Missed", TIGHT: "Reached, barely", HOLDS: "Reached"}[state]
-    reason, gain = _what_costs_most(case)
+    cause, gain = _what_costs_most(case)
+    reason = (MISSING if state == FAILS else RESERVE)[cause]
     text = say(
         word + ": {power} of {wanted} at {speed}, on {boost} and {air} of air. " + reason,
         power=Figure(point.power, "power"),
@@ -52,7 +65,7 @@ def check(case: Case) -> list[Verdict]:
 
 
 def _what_costs_most(case: Case) -> tuple[str, float]:
-    """The largest single thing between this and more power, as a sentence, with its gain in W."""
+    """The largest single thing between this and more power, with its gain in W."""
     solver, point = case.solver, case.target
     speed = np.array([case.system.target.speed])
     ambient = case.system.site.temperature
@@ -63,14 +76,9 @@ def _what_costs_most(case: Case) -> tuple[str, float]:
     # Without the back-pressure above the plenum: pumping work, and the air that it keeps out.
     swept = case.system.engine.displacement * case.system.target.speed / 120.0
     back = max(point.pumping, 0.0) * swept
-    found = {
-        "Most of what is missing lies in the heat: a charge at ambient temperature instead of "
-        "{charge} would give {gain} more.": cooling,
-        "The height costs most: the same gauge boost at sea level would give {gain} more.": height,
-        "Back-pressure costs most: pumping against it takes {gain}.": back,
-    }
-    sentence = max(found, key=lambda key: found[key])
-    return sentence, found[sentence]
+    found = {"heat": cooling, "height": height, "back": back}
+    cause = max(found, key=lambda key: found[key])
+    return cause, found[cause]
 
 
 def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:

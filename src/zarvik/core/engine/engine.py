@@ -16,6 +16,7 @@ from zarvik.core.engine.breathing import VE_REFERENCE_TEMPERATURE, Breathing
 from zarvik.core.gas.combustion import Burn, Fuel, burn
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, temperature_of_enthalpy
+from zarvik.core.gas.species import UNIVERSAL_GAS_CONSTANT
 
 CYCLE_GAMMA = 1.28
 # Gross indicated over the ideal constant-volume cycle: heat to the walls, time and blow-down.
@@ -121,16 +122,54 @@ def back_pressure_factor(ratio: float, compression: float) -> float:
 
 
 @compiled
-def charge_after_fuel(
-    gas: np.ndarray, temperature: float, fuel_per_air: float, evaporated: float, latent: float
+def evaporable(
+    gas: np.ndarray, temperature: float, pressure: float, fuel_per_air: float, vapour: np.ndarray
 ) -> float:
-    """Charge temperature in K after the share `evaporated` (0–1) of the fuel has evaporated in it.
+    """Share of the fuel that a charge at `temperature` K and `pressure` Pa can hold as vapour.
 
-    `temperature` K, `fuel_per_air` kg/kg, `latent` J/kg. Energy balance; how much can evaporate
-    at all is bounded when the system is assembled.
+    `fuel_per_air` kg/kg; `vapour`: Antoine constants (log10 Pa, K) and molar mass kg/mol; a molar
+    mass of 0 says that there is no limit. Raoult and Dalton: the mole share at saturation is its
+    pressure over the whole. More than 1 says that all of it can.
     """
-    cold = enthalpy(gas, temperature) - evaporated * fuel_per_air * latent
-    return temperature_of_enthalpy(gas, cold, temperature)
+    if vapour[3] <= 0.0:
+        return 1e9
+    saturation = 10.0 ** (vapour[0] - vapour[1] / (temperature + vapour[2]))
+    if saturation >= 0.98 * pressure:
+        return 1e9
+    moles = saturation / (pressure - saturation)  # per mole of air
+    return moles * vapour[3] * gas[GAS_CONSTANT] / (UNIVERSAL_GAS_CONSTANT * fuel_per_air)
+
+
+@compiled
+def charge_after_fuel(
+    gas: np.ndarray,
+    temperature: float,
+    pressure: float,
+    fuel_per_air: float,
+    evaporated: float,
+    latent: float,
+    vapour: np.ndarray,
+) -> float:
+    """Charge temperature in K after the share `evaporated` (0–1) of the fuel has evaporated in it,
+    or as much of that as it can hold.
+
+    `temperature` K, `pressure` Pa, `fuel_per_air` kg/kg, `latent` J/kg, `vapour` as in
+    `evaporable`. Energy balance at constant pressure; the wet bulb of the fuel is the limit.
+    """
+    start = enthalpy(gas, temperature)
+    full = evaporated * fuel_per_air * latent
+    cold = temperature_of_enthalpy(gas, start - full, temperature)
+    if evaporable(gas, cold, pressure, fuel_per_air, vapour) >= evaporated:
+        return cold
+    low, high = cold, temperature
+    for _ in range(50):
+        middle = 0.5 * (low + high)
+        share = min(evaporable(gas, middle, pressure, fuel_per_air, vapour), evaporated)
+        if enthalpy(gas, middle) - start + share * fuel_per_air * latent > 0.0:
+            high = middle
+        else:
+            low = middle
+    return 0.5 * (low + high)
 
 
 @compiled

@@ -17,6 +17,12 @@ WATER_GAS_CONSTANT = 3.5  # frozen near 1740 K; Heywood 1988, sec. 4.9.2
 CO_HEATING_VALUE = 282.98e3  # J/mol, heats of formation of NASA TM-4513
 H2_HEATING_VALUE = 241.83e3  # J/mol, to water vapour
 
+# Antoine constants as in common tables (mmHg, C), turned to Pa and K; within 2 % of CoolProp from
+# 260 to 370 K (tested).
+MMHG = math.log10(133.322)
+METHANOL_SATURATION = (8.08097 + MMHG, 1582.271, 239.726 - 273.15)
+ETHANOL_SATURATION = (8.20417 + MMHG, 1642.89, 230.3 - 273.15)
+
 _AIR_MASS_PER_OXYGEN = (
     sum(x * SPECIES[name].molar_mass for name, x in DRY_AIR.items()) / DRY_AIR["O2"]
 )  # kg of dry air with one mole of O2
@@ -27,7 +33,9 @@ class Fuel:
     """A fuel as C H_y O_z.
 
     `heating_value`: lower, J/kg. `vaporisation`: heat of vaporisation, J/kg. `octane`: research
-    octane number, None where it has no meaning. Values: J. B. Heywood, "Internal Combustion
+    octane number, None where it has no meaning. `saturation`: Antoine constants (log10 Pa, K) of
+    the vapour that limits how much can evaporate in the inlet, and its `vapour_mass` in kg/mol;
+    None where light fractions evaporate whatever the charge. Values: J. B. Heywood, "Internal Combustion
     Engine Fundamentals", 1988, table D.4; commercial petrol varies by 2 %.
     """
 
@@ -39,6 +47,8 @@ class Fuel:
     vaporisation: float
     octane: float | None
     spark: bool = True
+    saturation: tuple[float, float, float] | None = None
+    vapour_mass: float = 0.0
 
     @property
     def molar_mass(self) -> float:
@@ -62,11 +72,13 @@ FUELS: dict[str, Fuel] = {
         Fuel("petrol95", "Petrol 95", 1.87, 0.015, 42.6e6, 0.35e6, 95.0),
         Fuel("petrol98", "Petrol 98", 1.84, 0.020, 42.4e6, 0.36e6, 98.0),
         Fuel("petrol102", "Petrol 102", 1.90, 0.030, 41.9e6, 0.37e6, 102.0),
-        Fuel("e85", "E85", 2.76, 0.385, 29.2e6, 0.78e6, 106.0),
-        Fuel("methanol", "Methanol", 4.0, 1.0, 20.0e6, 1.10e6, 109.0),
+        Fuel("e85", "E85", 2.76, 0.385, 29.2e6, 0.78e6, 106.0,
+             saturation=ETHANOL_SATURATION, vapour_mass=46.069e-3),
+        Fuel("methanol", "Methanol", 4.0, 1.0, 20.0e6, 1.10e6, 109.0,
+             saturation=METHANOL_SATURATION, vapour_mass=32.042e-3),
         Fuel("diesel", "Diesel", 1.85, 0.0, 42.8e6, 0.27e6, None, spark=False),
     )
-}
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
