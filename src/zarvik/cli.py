@@ -17,7 +17,7 @@ from zarvik import __version__
 from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.solution import Point
 from zarvik.core.answer import Answer, answer
-from zarvik.core.sheets import sheets
+from zarvik.core.working import sheets
 from zarvik.formats import project_file, results, shelf
 from zarvik.project.assemble import ProjectProblems, assemble, candidates
 from zarvik.project.document import Project

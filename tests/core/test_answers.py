@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import dataclasses
+import math
+
 import numpy as np
 import pytest
 
@@ -14,7 +17,8 @@ from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.step import step_loss
 from zarvik.core.engine.correction import standard_day_factor
 from zarvik.core.engine.knock import ignition_delay, knock_integral
-from zarvik.core.sheets import piece_sheet, sheets
+from zarvik.core.working import SHEETS, piece_sheet, sheets
+from zarvik.core.working.sensitivity import influences, levers
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
@@ -27,25 +31,89 @@ def test_sheets_give_the_reported_numbers(name: str) -> None:
     """A sheet that does not reproduce the reported number is wrong; each names its source."""
     found = answer(assemble(shelf.demo(name)), ())
     point = found.target
+    t, at = point.turbo, point.stations
     reported = {
         "power": point.power,
+        "torque": point.torque,
+        "corrected_power": point.corrected_power,
         "air": point.air,
+        "fuel": point.fuel,
         "indicated": point.indicated,
         "friction": point.friction,
-        "compressor_outlet": point.stations["compressor_outlet"].temperature,
-        "corrected_flow": point.turbo.flow,
-        "shaft": point.turbo.power,
-        "corrected_power": point.corrected_power,
+        "charge": point.charge,
+        "port_temperature": at["exhaust_port"].temperature,
+        "pressure_ratio": t.ratio,
+        "efficiency": t.efficiency,
+        "corrected_flow": t.flow,
+        "wheel_speed": t.real_speed,
+        "surge": t.surge,
+        "choke": t.choke,
+        "compressor_outlet": at["compressor_outlet"].temperature,
+        "shaft": t.power,
+        "expansion": t.expansion,
+        "blade_ratio": t.blade_ratio,
+        "turbine_efficiency": t.turbine_efficiency,
+        "turbine_power": t.turbine_power,
+        "turbine_flow": t.turbine_flow,
+        "gate_flow": t.gate_flow,
+        "boost": point.boost,
+        "cooler_outlet": at["cooler_outlet"].temperature,
+        "back_pressure": t.back_pressure,
+        "pumping": point.pumping,
     }
     made = sheets(found.solver, point)
     assert set(made) <= set(reported)
-    assert len(made) >= 6
+    assert len(made) >= 14
     for key, sheet in made.items():
-        near = 2e-4 if key == "compressor_outlet" else 1e-6
+        # A mean heat capacity stands in these relations, as a pencil would take it.
+        near = {"compressor_outlet": 2e-4, "cooler_outlet": 1e-3}.get(key, 1e-6)
         assert sheet.result.value == pytest.approx(reported[key], rel=near), key
         assert sheet.source
+        assert sheet.relation.startswith(f"{sheet.symbol} = ")
         for line in sheet.lines:
-            assert line.symbol in sheet.relation or line.symbol == "factor"
+            assert line.sheet in ("", *SHEETS)
+
+
+@pytest.mark.parametrize("key", ["power", "boost", "wheel_speed"])
+def test_influences_are_what_solving_again_gives(tarn: Project, key: str) -> None:
+    """The largest first; each is the difference of two solutions; signs as every builder knows:
+    more breathing and a cooler day give more power, a larger housing turns the wheel no faster."""
+    system = assemble(tarn)
+    solver = prepare(system)
+    found = {i.lever.key: i for i in influences(solver, 6400.0, key)}
+    sizes = [i.size for i in found.values()]
+    assert sizes == sorted(sizes, reverse=True)
+    if key == "power":
+        assert found["breathing"].down < 0 < found["breathing"].up
+        assert found["day"].up < 0 < found["day"].down
+        assert found["cooler"].up > 0
+        assert found["exhaust_loss"].up < 0
+        moved = dataclasses.replace(system, site=dataclasses.replace(
+            system.site, temperature=system.site.temperature + 5.0))  # fmt: skip
+        by_hand = prepare(moved).at(6400.0).power - solver.at(6400.0).power
+        assert found["day"].up == pytest.approx(by_hand, rel=1e-3)
+    if key == "boost":
+        # The gate holds it: nothing but the wish moves it.
+        assert next(iter(found)) == "boost"
+        assert found["turbine"].size < 1.0
+    if key == "wheel_speed":
+        assert found["charge_loss"].up > 0
+
+
+@pytest.mark.parametrize("name", shelf.demo_names())
+def test_influences_of_every_demo(name: str) -> None:
+    """Every lever of every demo solves and is finite; none for an unknown number."""
+    project = shelf.demo(name)
+    system = assemble(project)
+    solver = prepare(system)
+    found = influences(solver, system.target.speed, "power")
+    assert {i.lever.key for i in found} == {lv.key for lv in levers(system)}
+    assert all(math.isfinite(i.down) and math.isfinite(i.up) for i in found)
+    for influence in found:
+        if influence.lever.about:
+            get(project, influence.lever.about)
+    with pytest.raises(KeyError):
+        influences(solver, system.target.speed, "nobody")
 
 
 def test_piece_sheet(tarn_answer: Answer) -> None:

@@ -1,0 +1,211 @@
+"""Working sheets of the engine: power, torque, air, mean pressures, fuel, exhaust temperature."""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.airpath import kernel as k
+from zarvik.core.airpath.solution import Point, Solver
+from zarvik.core.checks.verdict import Figure
+from zarvik.core.engine import engine as eng
+from zarvik.core.gas.properties import enthalpy
+from zarvik.core.working.sheet import Line, Maker, Sheet
+
+
+def _power(solver: Solver, point: Point) -> Sheet:
+    engine = solver.system.engine
+    per_second = engine.displacement * point.speed / 120.0
+    belt = 0.0
+    blower = solver.system.blower
+    if blower is not None:
+        belt = point.turbo.power / blower.drive
+    brake = point.indicated - point.pumping - point.friction
+    return Sheet(
+        "power", "Power at the crank", Figure(brake * per_second - belt, "power"),
+        "P = (imep − pmep − fmep) · V · n / 2 − P_belt",
+        (
+            Line("imep", "gross indicated mean pressure", Figure(point.indicated, "pressure_difference"), "indicated"),
+            Line("pmep", "pumping: port over plenum", Figure(point.pumping, "pressure_difference"), "pumping"),
+            Line("fmep", "friction", Figure(point.friction, "pressure_difference"), "friction"),
+            Line("V", "displacement", Figure(engine.displacement, "volume")),
+            Line("n", "engine speed", Figure(point.speed, "rotation")),
+            Line("P_belt", "taken by the blower's belt", Figure(belt, "power")),
+        ),
+        "Definition of mean effective pressure; Heywood 1988, sec. 2.7",
+    )  # fmt: skip
+
+
+def _air(solver: Solver, point: Point) -> Sheet:
+    engine = solver.system.engine
+    plenum = point.stations["plenum"]
+    ratio = point.stations["exhaust_port"].pressure / plenum.pressure
+    factor = eng.back_pressure_factor(ratio, engine.compression)
+    demand = eng.air_demand(
+        solver.gas,
+        engine.displacement,
+        point.efficiency,
+        point.speed,
+        plenum.pressure,
+        point.charge,
+    )
+    return Sheet(
+        "air", "Air that the engine draws", Figure(demand * factor, "mass_flow"),
+        "m = VE · √(T / 298 K) · p / (R T) · V · n / 2 · k",
+        (
+            Line("VE", "volumetric efficiency", Figure(point.efficiency, "ratio")),
+            Line("p", "plenum pressure, absolute", Figure(plenum.pressure, "pressure_absolute"), "boost"),
+            Line("T", "charge temperature after the fuel", Figure(point.charge, "temperature"), "charge"),
+            Line("V", "displacement", Figure(engine.displacement, "volume")),
+            Line("n", "engine speed", Figure(point.speed, "rotation")),
+            Line("k", "back-pressure factor at this port pressure", Figure(factor, "number")),
+        ),
+        "Heywood 1988, sec. 6.2, eq. 6.2 for k, divided out at the stock ratio of 1.1",
+    )  # fmt: skip
+
+
+def _indicated(solver: Solver, point: Point) -> Sheet:
+    engine = solver.system.engine
+    share = eng.indicated_efficiency(engine)
+    dry = point.air * solver.packed[0][k.DRY_SHARE]
+    per_second = engine.displacement * point.speed / 120.0
+    return Sheet(
+        "indicated", "Gross indicated mean pressure",
+        Figure(share * engine.burnt.heat_per_air * dry / per_second, "pressure_difference"),
+        "imep = η · q · m / (V · n / 2)",
+        (
+            Line("η", "share of the heat that becomes work", Figure(share, "ratio")),
+            Line("q", "heat of a kilogram of air, MJ", Figure(engine.burnt.heat_per_air / 1e6, "number")),
+            Line("m", "dry air", Figure(dry, "mass_flow"), "air"),
+            Line("V", "displacement", Figure(engine.displacement, "volume")),
+            Line("n", "engine speed", Figure(point.speed, "rotation")),
+        ),
+        "0.82 of the constant-volume cycle (Heywood 1988, sec. 5.8, as a band); heat from lambda, "
+        "sec. 4.9",
+    )  # fmt: skip
+
+
+def _friction(solver: Solver, point: Point) -> Sheet:
+    engine = solver.system.engine
+    piston = 2.0 * engine.stroke * point.speed / 60.0
+    return Sheet(
+        "friction", "Friction mean pressure",
+        Figure(eng.friction_mean_pressure(piston, point.indicated), "pressure_difference"),
+        "fmep = 0.35 bar + 0.005 · 4.4 imep + 0.06 · s + 0.0009 · s²  (bar, m/s)",
+        (
+            Line("s", "mean piston speed", Figure(piston, "velocity")),
+            Line("imep", "gross indicated mean pressure", Figure(point.indicated, "pressure_difference"), "indicated"),
+        ),
+        "Chen & Flynn, SAE 650733 (1965); published sets differ by 4 % of power",
+    )  # fmt: skip
+
+
+def _corrected_power(solver: Solver, point: Point) -> Sheet:
+    return Sheet(
+        "corrected_power", "What a dyno would print",
+        Figure(point.power * solver.day_factor, "power"),
+        "P_std = P · (1.18 · 99 kPa / p_dry · √(T / 298 K) − 0.18)",
+        (
+            Line("P", "power at the crank", Figure(point.power, "power"), "power"),
+            Line("T", "air of the day", Figure(solver.system.site.temperature, "temperature")),
+            Line("factor", "of this day", Figure(solver.day_factor, "number")),
+        ),
+        "SAE J1349; with boost control it flatters a turbocharged engine",
+    )  # fmt: skip
+
+
+def _torque(solver: Solver, point: Point) -> Sheet:
+    return Sheet(
+        "torque", "Torque at the crank",
+        Figure(point.power / (point.speed * math.pi / 30.0), "torque"),
+        "M = P / (2 π · n)",
+        (
+            Line("P", "power at the crank", Figure(point.power, "power"), "power"),
+            Line("n", "engine speed", Figure(point.speed, "rotation")),
+        ),
+        "Definition",
+    )  # fmt: skip
+
+
+def _fuel(solver: Solver, point: Point) -> Sheet:
+    engine = solver.system.engine
+    dry = point.air * solver.packed[0][k.DRY_SHARE]
+    stoichiometric = engine.fuel.stoichiometric_ratio
+    return Sheet(
+        "fuel", "Fuel that is burnt",
+        Figure(dry / (engine.lambda_ * stoichiometric), "mass_flow"),
+        "m_f = m / (λ · L)",
+        (
+            Line("m", "dry air", Figure(dry, "mass_flow"), "air"),
+            Line("λ", "lambda at full load", Figure(engine.lambda_, "number")),
+            Line("L", "air for a kilogram of fuel at lambda 1", Figure(stoichiometric, "number")),
+        ),
+        "Formula of the fuel (Heywood 1988, table D.4)",
+    )  # fmt: skip
+
+
+def _charge(solver: Solver, point: Point) -> Sheet:
+    plenum = point.stations["plenum"]
+    engine = solver.system.engine
+    site = solver.packed[0]
+    per_air = engine.burnt.fuel_per_air * site[k.DRY_SHARE]
+    after = plenum.temperature
+    if engine.evaporated > 0.0:
+        after = eng.charge_after_fuel(
+            solver.gas, plenum.temperature, plenum.pressure, per_air, engine.evaporated,
+            engine.fuel.vaporisation, site[k.VAPOUR : k.VAPOUR + 4],
+        )  # fmt: skip
+    return Sheet(
+        "charge", "Charge temperature after the fuel", Figure(float(after), "temperature"),
+        "T = T_p − x · f · r / c_p",
+        (
+            Line("T_p", "in the plenum", Figure(plenum.temperature, "temperature"), "cooler_outlet"),
+            Line("x", "share that is asked to evaporate; saturation may stop it", Figure(engine.evaporated, "ratio")),
+            Line("f", "fuel for a kilogram of air", Figure(per_air, "number")),
+            Line("r", "heat of vaporisation, MJ/kg", Figure(engine.fuel.vaporisation / 1e6, "number")),
+        ),
+        "Energy balance; saturation of alcohol by Antoine's rule",
+    )  # fmt: skip
+
+
+def _port_temperature(solver: Solver, point: Point) -> Sheet:
+    engine = solver.system.engine
+    swept = engine.displacement * point.speed / 120.0
+    dry = point.air * solver.packed[0][k.DRY_SHARE]
+    released = dry * engine.burnt.heat_per_air
+    work = (point.indicated - point.pumping) * swept
+    coolant = eng.coolant_share(float(solver.packed[0][k.COOLANT]), point.speed) * released
+    plenum = point.stations["plenum"].temperature
+    exhaust = point.air + point.fuel
+    found = eng.exhaust_temperature(
+        solver.gas, solver.burnt, point.air, exhaust, plenum, released, work, coolant, 1100.0
+    )
+    base = eng.REFERENCE_TEMPERATURE
+    burnt = solver.burnt
+    mean = (enthalpy(burnt, found) - enthalpy(burnt, base)) / (found - base)
+    return Sheet(
+        "port_temperature", "Gas at the exhaust ports", Figure(float(found), "temperature"),
+        "T3 = 25 °C + (Q + H − W − Q_c) / (m_e · c_p)",
+        (
+            Line("Q", "heat released", Figure(released, "power")),
+            Line("H", "heat that the charge brings along",
+                 Figure(point.air * (enthalpy(solver.gas, plenum) - enthalpy(solver.gas, base)), "power")),
+            Line("W", "indicated work less pumping", Figure(work, "power"), "indicated"),
+            Line("Q_c", "heat to coolant and oil", Figure(coolant, "power")),
+            Line("m_e", "exhaust gas", Figure(exhaust, "mass_flow")),
+            Line("c_p", "of the gas on the way, J/(g K)", Figure(mean / 1000.0, "number")),
+        ),
+        "Energy balance; coolant share: Heywood 1988, table 12.1, as a band",
+    )  # fmt: skip
+
+
+SHEETS: dict[str, Maker] = {
+    "power": _power,
+    "torque": _torque,
+    "corrected_power": _corrected_power,
+    "air": _air,
+    "fuel": _fuel,
+    "indicated": _indicated,
+    "friction": _friction,
+    "charge": _charge,
+    "port_temperature": _port_temperature,
+}
