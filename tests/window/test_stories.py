@@ -54,7 +54,7 @@ def drop_of(window: MainWindow, piece: str) -> float:
 def verdict(window: MainWindow, id: str) -> str:
     """Words of a verdict's card."""
     card = next(c for c in window.verdict.cards if c.verdict is not None and c.verdict.id == id)
-    return f"{card.state.text()} {card.text.text()}"
+    return f"{card.state} {card.text}"
 
 
 def test_edit_a_diameter_and_see_everything_move_then_undo(window: MainWindow) -> None:

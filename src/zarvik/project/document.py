@@ -431,9 +431,15 @@ class Project(Part):
     cold_pipe: tuple[AnyPiece, ...] = ()
     manifold: tuple[AnyPiece, ...] = ()
     exhaust: tuple[AnyPiece, ...] = ()
+    variants: tuple[Variant, ...] = ()
 
     @model_validator(mode="after")
     def _whole(self) -> Project:
+        names = [variant.name for variant in self.variants]
+        if len(set(names)) != len(names):
+            raise ValueError("two variants carry the same name")
+        if any(variant.design.variants for variant in self.variants):
+            raise ValueError("a variant cannot hold variants of its own")
         seen: set[str] = set()
         for run in (self.intake, self.hot_pipe, self.cold_pipe, self.manifold, self.exhaust):
             for piece in run:
@@ -456,6 +462,16 @@ class Project(Part):
     def shown_units(self) -> dict[str, str]:
         """Unit by kind of quantity in which results are shown."""
         return UNIT_PRESETS[self.units]
+
+
+class Variant(Part):
+    """A design that is kept beside the present one, under a name."""
+
+    name: Annotated[str, Words("Variant", 60)]
+    design: Project
+
+
+Project.model_rebuild()
 
 
 def field_meta(model: type[BaseModel] | BaseModel, name: str) -> FieldMeta | None:

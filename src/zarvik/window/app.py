@@ -48,6 +48,7 @@ def settle(window: MainWindow, seconds: float = 60.0, *, first: bool = False) ->
     app = application()
     loop = QEventLoop()
     window.desk.result_changed.connect(loop.quit)
+    window.desk.rest_changed.connect(loop.quit)
     timer = QTimer()
     timer.setSingleShot(True)
     timer.timeout.connect(loop.quit)
@@ -55,6 +56,7 @@ def settle(window: MainWindow, seconds: float = 60.0, *, first: bool = False) ->
     while not shown() and timer.isActive():
         loop.exec()
     window.desk.result_changed.disconnect(loop.quit)
+    window.desk.rest_changed.disconnect(loop.quit)
     app.processEvents()
     return shown()
 

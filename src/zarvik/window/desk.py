@@ -23,10 +23,13 @@ class Desk(QObject):
 
     document_changed = Signal()
     result_changed = Signal()
+    rest_changed = Signal()  # costs and candidates of an answer that is shown already
     speed_changed = Signal()
     bench_wanted = Signal(str)
     piece_chosen = Signal(str)
     notice = Signal(str)
+    working_wanted = Signal(str)
+    place_wanted = Signal(str)
     _arrived = Signal(object)
 
     def __init__(self, session: Session) -> None:
@@ -67,11 +70,21 @@ class Desk(QObject):
         return ambient_pressure(self.project)
 
     def _take(self, result: Result) -> None:
+        before = self.result
+        rest = (
+            before is not None
+            and before.project is result.project
+            and before.answer is not None
+            and result.answer is not None
+        )
         self.result = result
         self._answer = result.answer
         if self._speed is None and result.answer is not None:
             self._speed = result.answer.target.speed
-        self.result_changed.emit()
+        if rest:
+            self.rest_changed.emit()
+        else:
+            self.result_changed.emit()
 
     @property
     def speeds(self) -> list[float]:
@@ -141,6 +154,10 @@ class Desk(QObject):
         """Make a piece the chosen one."""
         self.piece = piece
         self.piece_chosen.emit(piece)
+
+    def show_working(self, key: str) -> None:
+        """Open the working sheet of a number."""
+        self.working_wanted.emit(key)
 
     def go(self, about: str) -> None:
         """Open the bench that a verdict or a piece belongs to; `about` is BENCH or BENCH:PIECE."""

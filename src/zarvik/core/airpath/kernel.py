@@ -22,9 +22,10 @@ import numpy as np
 from zarvik.core.compiled import compiled
 from zarvik.core.compressor.lookup import efficiency_at, log_ratio
 from zarvik.core.cooling.cooler import PRESENT, cool
-from zarvik.core.ducts.march import march, march_up, speeds, temperatures
+from zarvik.core.ducts.march import T_IN, T_OUT, march, march_up, speeds, temperatures
 from zarvik.core.engine.blower import blower_efficiency, blown
 from zarvik.core.engine.engine import (
+    REFERENCE_TEMPERATURE,
     air_demand,
     back_pressure_factor,
     charge_after_fuel,
@@ -117,7 +118,8 @@ RESIDUAL = 43  # six of them
 ITERATIONS = 49
 CHOKED = 50  # index of the piece that chokes, -1 for none
 CLOSED = 51
-POINT_SIZE = 52
+ENERGY = 52  # W that are left of the energy balance
+POINT_SIZE = 53
 
 UNKNOWNS = 6
 TOLERANCE = 1e-8
@@ -367,6 +369,37 @@ def _size(f: np.ndarray) -> float:
 
 
 @compiled
+def energy_left(
+    packed: Packed,
+    bounds: tuple[int, int, int, int, int],
+    speed: float,
+    pieces: np.ndarray,
+    state: np.ndarray,
+) -> float:
+    """What is left of the energy balance in W, summed from the stations: in by air and fuel; out
+    by crank, coolant, friction, cooler, walls, shaft losses and exhaust. `speed` rev/min."""
+    site, gas, burnt = packed[0], packed[1], packed[2]
+    air = state[AIR]
+    exhaust = air + state[FUEL]
+    base = REFERENCE_TEMPERATURE
+    into = air * (enthalpy(gas, site[SITE_TEMPERATURE]) - enthalpy(gas, base))
+    into += state[RELEASED_HEAT]
+    out = exhaust * (enthalpy(burnt, state[TAIL_TEMPERATURE]) - enthalpy(burnt, base))
+    walls = 0.0
+    for i in range(bounds[4]):
+        before, behind = pieces[i, T_IN], pieces[i, T_OUT]
+        if before != behind:
+            if i >= bounds[2]:
+                walls += exhaust * (enthalpy(burnt, before) - enthalpy(burnt, behind))
+            else:
+                walls += air * (enthalpy(gas, before) - enthalpy(gas, behind))
+    swept = site[DISPLACEMENT] * speed / 120.0
+    lost = state[COOLANT_HEAT] + state[FRICTION] * swept + state[COOLER_HEAT] + walls
+    taken = state[BELT_POWER] if site[BELT] > 0.0 else state[TURBINE_POWER]
+    return into - out - state[POWER] - lost - (taken - state[SHAFT])
+
+
+@compiled
 def newton(
     packed: Packed,
     bounds: tuple[int, int, int, int, int],
@@ -525,6 +558,7 @@ def newton(
         exhaust = state[AIR] + state[FUEL]
         speeds(packed[1], packed[3], 0, bounds[2], state[AIR], pieces)
         speeds(packed[2], packed[3], bounds[2], bounds[4], exhaust, pieces)
+        state[ENERGY] = energy_left(packed, bounds, speed, pieces, state)
     return closed
 
 

@@ -18,7 +18,6 @@ from zarvik.core.ducts import march
 from zarvik.core.engine import engine as eng
 from zarvik.core.engine.correction import standard_day_factor
 from zarvik.core.gas.mixture import GAS_CONSTANT, mix
-from zarvik.core.gas.properties import enthalpy
 from zarvik.core.gas.species import DRY_AIR
 from zarvik.core.turbine import turbine as turbines
 
@@ -321,37 +320,12 @@ class Solver:
         return Closure(
             mass=max(abs(residual[0]), abs(residual[1])),
             pressure=max(abs(residual[3]), abs(residual[4])),
-            energy=abs(self._energy(raw, i, s)) / max(s[k.RELEASED_HEAT], 1e-9),
+            energy=abs(s[k.ENERGY]) / max(s[k.RELEASED_HEAT], 1e-9),
             shaft=shaft,
             iterations=int(s[k.ITERATIONS]),
             solved=solved,
             reason="" if solved else self._reason(s),
         )
-
-    def _energy(self, raw: Raw, i: int, s: list[float]) -> float:
-        """What is left of the energy balance in W: in by air and fuel, out by crank, coolant,
-        friction, cooler, walls, shaft losses and exhaust."""
-        gas, burnt = self.gas, self.burnt
-        reference = eng.REFERENCE_TEMPERATURE
-        ambient = self.system.site.temperature
-        air, exhaust = s[k.AIR], s[k.AIR] + s[k.FUEL]
-        swept = self.system.engine.displacement * float(raw.speed[i]) / 120.0
-        into = air * (enthalpy(gas, ambient) - enthalpy(gas, reference)) + s[k.RELEASED_HEAT]
-        out = exhaust * (enthalpy(burnt, s[k.TAIL_TEMPERATURE]) - enthalpy(burnt, reference))
-        walls = 0.0
-        for j, row in enumerate(raw.pieces[i]):
-            hot = j >= self.bounds[2]
-            medium, flow = (burnt, exhaust) if hot else (gas, air)
-            if row[march.T_IN] != row[march.T_OUT]:
-                walls += flow * (
-                    enthalpy(medium, row[march.T_IN]) - enthalpy(medium, row[march.T_OUT])
-                )
-        lost = s[k.COOLANT_HEAT] + s[k.FRICTION] * swept + s[k.COOLER_HEAT] + walls
-        if self.system.blower is None:
-            lost += s[k.TURBINE_POWER] - s[k.SHAFT]
-        else:
-            lost += s[k.BELT_POWER] - s[k.SHAFT]
-        return into - out - s[k.POWER] - lost
 
     def _reason(self, s: list[float]) -> str:
         choked = int(s[k.CHOKED])

@@ -89,7 +89,7 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     def room(start: float) -> float:
         # The margin is least where the boost rises, or just where it is full.
         schedule = dataclasses.replace(case.system.boost, full_from=start)
-        speeds = np.linspace(max(0.62 * start, idle), min(1.05 * start, limit), 8)
+        speeds = np.linspace(max(0.7 * start, idle), min(1.05 * start, limit), 6)
         near = int(np.abs(case.raw.speed - speeds[0]).argmin())
         begin = case.raw.solutions[near] if case.raw.solved[near] else None
         raw = case.solver.raw(speeds, boost=schedule, start=begin)
@@ -100,10 +100,14 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         ]
         return min(rooms, default=1.0)
 
-    low, high = case.system.boost.full_from, limit
+    # Where full boost stands clear already, the answer lies not far above.
+    near = _clear_from(case)
+    low, high = max(case.system.boost.full_from, 0.95 * near), min(1.3 * near, limit)
     if room(high) < SURGE_ROOM:
-        return say("A smaller compressor, or less boost: no engine speed keeps clear"), ()
-    for _ in range(6):
+        low, high = high, limit
+        if room(high) < SURGE_ROOM:
+            return say("A smaller compressor, or less boost: no engine speed keeps clear"), ()
+    while high - low > 40.0:
         middle = 0.5 * (low + high)
         if room(middle) >= SURGE_ROOM:
             high = middle
@@ -114,6 +118,19 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         say("Hold the boost back until {speed}", speed=Figure(start, "rotation")),
         (Change("boost.full_from", start),),
     )
+
+
+def _clear_from(case: Case) -> float:
+    """Lowest engine speed in rev/min above which every point at full boost has its room."""
+    raw, chart = case.raw, case.system.turbo.chart
+    full = raw.solved & (raw.states[:, k.REGIME] > 0.0)
+    found = case.system.engine.rev_limit
+    for i in reversed(np.nonzero(full)[0]):
+        edge = chart.surge_flow(float(raw.states[i, k.MAP_RATIO]))
+        if raw.states[i, k.MAP_FLOW] < edge * (1.0 + SURGE_ROOM):
+            break
+        found = float(raw.speed[i])
+    return found
 
 
 def _choke(case: Case) -> Verdict:

@@ -64,7 +64,7 @@ def spool_band(case: Case) -> tuple[float, float, float]:
         system.engine.rev_limit if middle != middle else min(1.25 * middle, system.engine.rev_limit)
     )
     low = 0.75 * middle if middle == middle else system.engine.idle
-    speeds = np.linspace(max(system.engine.idle, low), top, 10)
+    speeds = np.linspace(max(system.engine.idle, low), top, 8)
     near = int(np.abs(case.raw.speed - speeds[0]).argmin())
     start = case.raw.solutions[near] if good[near] else NO_START
     found = [middle]
@@ -92,7 +92,7 @@ def double_band(case: Case) -> tuple[float, float] | None:
     bottom = max(top - 2, 0)
     if not raw.solved[bottom]:
         return None
-    speeds = np.linspace(raw.speed[bottom], raw.speed[top], 21)
+    speeds = np.linspace(raw.speed[bottom], raw.speed[top], 13)
     up = case.solver.raw(speeds, start=raw.solutions[bottom])
     down = case.solver.raw(speeds[::-1].copy(), start=raw.solutions[top])
     lower = up.states[:, k.P_PLENUM]

@@ -9,6 +9,7 @@ the registry of its file.
 from __future__ import annotations
 
 from zarvik.core.airpath.solution import Point, Solver
+from zarvik.core.checks.verdict import Verdict
 from zarvik.core.working import engine_sheets, path_sheets, turbo_sheets
 from zarvik.core.working.path_sheets import piece_sheet
 from zarvik.core.working.sheet import Line, Maker, Sheet
@@ -26,6 +27,30 @@ def keys(solver: Solver) -> tuple[str, ...]:
     return tuple(key for key in SHEETS if key not in left_out)
 
 
+# The number that a verdict stands on.
+_OF_VERDICT = {
+    "target": "power",
+    "surge": "surge",
+    "choke": "choke",
+    "overspeed": "wheel_speed",
+    "spool": "turbine_power",
+    "gate": "gate_flow",
+    "back_pressure": "back_pressure",
+    "exhaust_temperature": "port_temperature",
+    "bottom_end": "boost",
+    "big_run": "boost",
+    "charge_temperature": "charge",
+}
+
+
+def of_verdict(verdict: Verdict) -> str | None:
+    """Key of the sheet that shows the number a verdict stands on, None for one without a number."""
+    if verdict.id in _OF_VERDICT:
+        return _OF_VERDICT[verdict.id]
+    bench, _, piece = verdict.about.partition(":")
+    return f"piece:{piece}" if bench == "charge_pipes" and piece not in ("", "cooler") else None
+
+
 def sheet(solver: Solver, point: Point, key: str) -> Sheet:
     """The sheet `key`, "piece:ID" for the loss of a piece; raises KeyError for one that this system
     does not have."""
@@ -41,4 +66,4 @@ def sheets(solver: Solver, point: Point) -> dict[str, Sheet]:
     return {key: SHEETS[key](solver, point) for key in keys(solver)}
 
 
-__all__ = ["SHEETS", "Line", "Sheet", "keys", "piece_sheet", "sheet", "sheets"]
+__all__ = ["SHEETS", "Line", "Sheet", "keys", "of_verdict", "piece_sheet", "sheet", "sheets"]

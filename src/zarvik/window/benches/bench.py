@@ -23,6 +23,7 @@ class Bench(QWidget):
         for signal, refresh in (
             (desk.document_changed, self.refresh_document),
             (desk.result_changed, self.refresh_result),
+            (desk.rest_changed, self.refresh_rest),
             (desk.speed_changed, self.refresh_speed),
         ):
             signal.connect(partial(self._if_seen, refresh))
@@ -37,6 +38,9 @@ class Bench(QWidget):
     def refresh_result(self) -> None:
         """A new answer came."""
 
+    def refresh_rest(self) -> None:
+        """Costs and candidates of the answer came."""
+
     def refresh_speed(self) -> None:
         """Another engine speed is shown."""
 
@@ -44,6 +48,7 @@ class Bench(QWidget):
         """Everything, when the bench comes to the front."""
         self.refresh_document()
         self.refresh_result()
+        self.refresh_rest()
 
 
 @dataclass(frozen=True)

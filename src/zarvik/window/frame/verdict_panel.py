@@ -2,141 +2,182 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QWidget
 
+from zarvik.core import working
 from zarvik.core.checks import Verdict
 from zarvik.window.desk import Desk
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
-from zarvik.window.theme.style import STRONG
+from zarvik.window.parts.wrapping import width, wrapped
+from zarvik.window.theme.palette import current
+from zarvik.window.theme.style import BASE, font
 
 WIDTH = 296
-
-
-class Mark(QWidget):
-    """The shape of a state."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.state = "open"
-        self.setFixedSize(16, 16)
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        """Draw it."""
-        painter = QPainter(self)
-        draw_state(painter, QRectF(1, 1, 14, 14), self.state)
-        painter.end()
+LEFT, RIGHT, TOP = 12.0, 16.0, 7.0
+ROOM = WIDTH - 10 - LEFT - RIGHT
+LINE = 17.0
+WORKING = "working"
 
 
 class Card(QWidget):
-    """One verdict: a click opens what it speaks of."""
+    """One verdict: a click or Enter opens what it speaks of, W its working, C carries out its
+    cure."""
 
-    def __init__(self, desk: Desk) -> None:
-        super().__init__()
+    seen = Signal(QWidget)
+
+    def __init__(self, desk: Desk, parent: QWidget) -> None:
+        super().__init__(parent)
         self.desk = desk
+        self._now: tuple[str, str, str, str, bool] | None = None
         self.verdict: Verdict | None = None
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 7, 16, 7)
-        layout.setSpacing(3)
-        head = QHBoxLayout()
-        head.setSpacing(8)
-        self.mark = Mark()
-        self.title = QLabel()
-        self.title.setStyleSheet(f'font-family: "{STRONG}"')
-        self.title.setWordWrap(True)
-        self.state = QLabel()
-        self.state.setObjectName("soft")
-        head.addWidget(self.mark)
-        head.addWidget(self.title, 1)
-        head.addWidget(self.state)
-        layout.addLayout(head)
-        self.text = QLabel()
-        self.text.setWordWrap(True)
-        self.text.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
-        layout.addWidget(self.text)
-        self.advice = QLabel()
-        self.advice.setWordWrap(True)
-        self.advice.setObjectName("soft")
-        layout.addWidget(self.advice)
-        self._wrapped = ""
-        self.cure = QPushButton()
+        self.state = self.text = self.advice = ""
+        self._title: list[str] = []
+        self._lines: list[str] = []
+        self._advice: list[str] = []
+        self._link = QRectF()
+        self._sheet: str | None = None
+        self.cure = QPushButton(self)
         self.cure.setObjectName("cure")
         self.cure.clicked.connect(self._cure)
-        layout.addWidget(self.cure)
+        self.cure.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setFixedWidth(WIDTH - 2)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
-    def show_verdict(self, verdict: Verdict) -> None:
-        """Fill the card."""
-        self.verdict = verdict
-        self.mark.state = verdict.state
-        self.mark.update()
-        self.title.setText(verdict.title)
+    def show_verdict(self, verdict: Verdict) -> int:
+        """Fill the card; returns its height in px."""
         word = STATE_WORDS[verdict.state]
         if verdict.margin is not None and abs(verdict.margin) < 5:
             word += f"  {100 * verdict.margin:+.0f} %".replace("-", "−")
-        self.state.setText(word)
-        self.text.setText(self.desk.say(verdict.text))
-        cure = self.desk.say(verdict.cure)
-        self.advice.setText(cure)
-        self.advice.setVisible(bool(cure) and not verdict.changes)
+        text, cure = self.desk.say(verdict.text), self.desk.say(verdict.cure)
+        now = (verdict.title, word, text, cure, bool(verdict.changes))
+        if self.verdict is not None and now == self._now:
+            self.verdict = verdict
+            return self.height()
+        self._now = now
+        self.verdict, self.state, self.text, self.advice = verdict, word, text, cure
+        self._sheet = working.of_verdict(verdict)
+        self._title = wrapped(verdict.title, ROOM - 24 - width(word) - 8, BASE, strong=True)
+        self._lines = wrapped(text, ROOM)
+        self._advice = wrapped(cure, ROOM) if cure and not verdict.changes else []
+        link = width(WORKING, 13)
+        if self._sheet and width(self._lines[-1]) + link + 14 > ROOM:
+            self._lines.append("")
+        y = TOP + 2 + LINE * (len(self._title) + len(self._lines))
+        self._link = QRectF(WIDTH - 10 - RIGHT - link, y - LINE, link, LINE)
+        if not self._sheet:
+            self._link = QRectF()
+        y += LINE * len(self._advice) + (2 if self._advice else 0)
         self.cure.setVisible(bool(verdict.changes))
-        self.cure.setToolTip(f"{cure}. One step of undo takes it back")
-        self.cure.setAccessibleName(f"Cure: {cure}")
-        self._wrap(cure)
+        if verdict.changes:
+            lines = wrapped(cure, ROOM - 26)
+            self.cure.setText("\n".join(lines))
+            self.cure.setToolTip(f"{cure}. One step of undo takes it back (C)")
+            tall = round(12 + LINE * len(lines))
+            self.cure.setGeometry(round(LEFT), round(y + 4), round(ROOM), tall)
+            y += tall + 4
+        self.setAccessibleName(f"{verdict.title}: {word}")
+        self.setAccessibleDescription(f"{text}. {cure}")
         self.setToolTip(verdict.basis)
+        self.update()
+        return round(y + 8)
 
-    def _wrap(self, text: str) -> None:
-        """A button does not break its text; break it here."""
-        if text == self._wrapped:
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Mark, title, state, sentence, advice."""
+        p, verdict = current(), self.verdict
+        if verdict is None:
             return
-        self._wrapped = text
-        metrics = self.cure.fontMetrics()
-        room = 236
-        lines, line = [], ""
-        for word in text.split(" "):
-            longer = f"{line} {word}".strip()
-            if metrics.horizontalAdvance(longer) > room and line:
-                lines.append(line)
-                line = word
-            else:
-                line = longer
-        self.cure.setText("\n".join([*lines, line]))
+        painter = QPainter(self)
+        draw_state(painter, QRectF(LEFT + 1, TOP + 1, 14, 14), verdict.state)
+        base = TOP + 13.0
+        painter.setPen(QColor(p.ink))
+        painter.setFont(font(strong=True))
+        for i, line in enumerate(self._title):
+            painter.drawText(QPointF(LEFT + 24, base + LINE * i), line)
+        painter.setFont(font())
+        y = base + LINE * len(self._title) + 2
+        for line in self._lines:
+            painter.drawText(QPointF(LEFT, y), line)
+            y += LINE
+        painter.setPen(QColor(p.soft))
+        painter.drawText(QPointF(WIDTH - 10 - RIGHT - width(self.state), base), self.state)
+        y += 2
+        for line in self._advice:
+            painter.drawText(QPointF(LEFT, y), line)
+            y += LINE
+        if self._sheet:
+            painter.setPen(QColor(p.accent))
+            painter.setFont(font(13))
+            painter.drawText(QPointF(self._link.left(), self._link.bottom() - 4), WORKING)
+            low = self._link.bottom() - 1
+            painter.drawLine(QPointF(self._link.left(), low), QPointF(self._link.right(), low))
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(p.accent), 2))
+            painter.drawRect(QRectF(self.rect()).adjusted(3, 2, -3, -2))
+        painter.end()
 
     def _cure(self) -> None:
         if self.verdict is not None:
             self.desk.cure(self.verdict.title, self.verdict.changes)
 
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Open what it speaks of."""
+    def _open(self) -> None:
         if self.verdict is not None:
             self.desk.go(self.verdict.about)
 
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Open what it speaks of, or its working."""
+        if self._sheet and self._link.adjusted(-4, -3, 4, 3).contains(event.position()):
+            self.desk.show_working(self._sheet)
+        else:
+            self._open()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Enter opens, W shows the working, C cures, up and down go from card to card."""
+        key = event.key()
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self._open()
+        elif key == Qt.Key.Key_W and self._sheet:
+            self.desk.show_working(self._sheet)
+        elif key == Qt.Key.Key_C and self.verdict is not None and self.verdict.changes:
+            self._cure()
+        elif key == Qt.Key.Key_Down:
+            self.focusNextChild()
+        elif key == Qt.Key.Key_Up:
+            self.focusPreviousChild()
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        """Bring the card into sight."""
+        super().focusInEvent(event)
+        if event.reason() != Qt.FocusReason.MouseFocusReason:
+            self.seen.emit(self)
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        """The ring goes."""
+        super().focusOutEvent(event)
+        self.update()
+
 
 class VerdictPanel(QScrollArea):
-    """All verdicts, worst first; the cards are kept and refilled."""
+    """All verdicts, worst first; the cards are kept and refilled, and placed without a layout."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.desk = desk
         self.setObjectName("panel")
-        self.setFixedWidth(WIDTH)
-        self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        inside = QWidget()
-        inside.setObjectName("panel")
-        inside.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._layout = QVBoxLayout(inside)
-        self._layout.setContentsMargins(0, 8, 0, 8)
-        self._layout.setSpacing(0)
-        self.head = QLabel("Verdict")
+        self.setAccessibleName("Verdict")
+        self.inside = QWidget()
+        self.inside.setObjectName("panel")
+        self.inside.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.head = QLabel("Verdict", self.inside)
         self.head.setObjectName("group")
-        self.head.setContentsMargins(12, 0, 0, 4)
-        self._layout.addWidget(self.head)
-        self._layout.addStretch(1)
-        self.setWidget(inside)
+        self.head.setWordWrap(True)
+        self.setWidget(self.inside)
         self.cards: list[Card] = []
         desk.result_changed.connect(self.refresh)
 
@@ -149,21 +190,32 @@ class VerdictPanel(QScrollArea):
         result, answer = self.desk.result, self.desk.answer
         if answer is None:
             problems = result.problems if result else ()
-            self.head.setText("No verdict: " + "; ".join(p.text for p in problems))
-            self.head.setWordWrap(True)
-            for card in self.cards:
-                card.hide()
+            self._place("No verdict: " + "; ".join(p.text for p in problems), [])
             return
         counts = {s: sum(v.state == s for v in answer.verdicts) for s in STATE_WORDS}
         order = ("fails", "tight", "open", "holds")
         words = [f"{counts[s]} {STATE_WORDS[s]}" for s in order if counts[s]]
-        self.head.setText("Verdict: " + ", ".join(words))
         while len(self.cards) < len(answer.verdicts):
-            card = Card(self.desk)
+            card = Card(self.desk, self.inside)
+            card.seen.connect(lambda c: self.ensureWidgetVisible(c, 0, 4))
             self.cards.append(card)
-            self._layout.insertWidget(self._layout.count() - 1, card)
-        for card, verdict in zip(self.cards, answer.verdicts, strict=False):
-            card.show_verdict(verdict)
-            card.show()
-        for card in self.cards[len(answer.verdicts) :]:
+        heights = [
+            card.show_verdict(v) for card, v in zip(self.cards, answer.verdicts, strict=False)
+        ]
+        self._place("Verdict: " + ", ".join(words), heights)
+
+    def _place(self, head: str, heights: list[int]) -> None:
+        if head != self.head.text():
+            self.head.setText(head)
+            lines = wrapped(head, ROOM, 15, strong=True)
+            self.head.setGeometry(round(LEFT), 8, round(ROOM), 20 * len(lines) + 4)
+        y = self.head.geometry().bottom() + 4
+        for card, height in zip(self.cards, heights, strict=False):
+            card.setGeometry(0, y, WIDTH - 10, height)
+            if card.isHidden():
+                card.show()
+            y += height
+        for card in self.cards[len(heights) :]:
+            card.verdict = None
             card.hide()
+        self.inside.resize(WIDTH - 10, y + 8)

@@ -24,6 +24,7 @@ from zarvik.window.theme.palette import charge_colour, colour, current, gas_colo
 from zarvik.window.theme.style import font
 
 HEIGHT = 206
+EVEN = 3.0  # K along a piece that are drawn as one colour
 STATIONS = {
     "compressor_inlet": "compressor in",
     "compressor_outlet": "compressor out",
@@ -153,41 +154,55 @@ class PressureRun(QWidget):
 
     def _bodies(self, painter: QPainter, profile: Profile) -> None:
         p = current()
-        for span in profile.spans:
-            if span.broken:
-                continue
+        spans = [s for s in profile.spans if not s.broken]
+        # Smooth edges cost more than all the rest, and the outline is drawn over them.
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+        painter.setPen(Qt.PenStyle.NoPen)
+        for span in spans:
             body = QPolygonF(
                 [QPointF(span.left, profile.base), QPointF(span.left, span.top_in),
                  QPointF(span.right, span.top_out), QPointF(span.right, profile.base)]
             )  # fmt: skip
-            grade = QLinearGradient(span.left, 0, span.right, 0)
-            grade.setColorAt(0.0, self._shade(span, span.before))
-            grade.setColorAt(1.0, self._shade(span, span.temperature))
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(grade)
+            if abs(span.temperature - span.before) < EVEN:
+                painter.setBrush(self._shade(span, span.before))
+            else:
+                grade = QLinearGradient(span.left, 0, span.right, 0)
+                grade.setColorAt(0.0, self._shade(span, span.before))
+                grade.setColorAt(1.0, self._shade(span, span.temperature))
+                painter.setBrush(grade)
             painter.drawPolygon(body)
             chosen = span.stretch.id == self.desk.piece
             if span is self._hover or chosen:
                 painter.setBrush(colour(p.accent, 0.35 if chosen else 0.2))
                 painter.drawPolygon(body)
-            painter.setPen(QPen(QColor(p.panel), 1))
+        painter.setPen(QPen(QColor(p.panel), 1))
+        for span in spans:
             painter.drawLine(QPointF(span.right, span.top_out), QPointF(span.right, profile.base))
-            painter.setPen(QPen(QColor(p.ink), 2))
-            painter.drawLine(QPointF(span.left, span.top_in), QPointF(span.right, span.top_out))
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(QColor(p.ink), 2))
+        for line in self._outline(profile):
+            painter.drawPolyline(line)
+
+    @staticmethod
+    def _outline(profile: Profile) -> list[QPolygonF]:
+        """The height profile, interrupted at what is drawn broken."""
+        found: list[QPolygonF] = []
+        line: list[QPointF] = []
+        for span in profile.spans:
+            if span.broken:
+                found.append(QPolygonF(line))
+                line = []
+            else:
+                line += [QPointF(span.left, span.top_in), QPointF(span.right, span.top_out)]
+        return [*found, QPolygonF(line)]
 
     def _ghost(self, painter: QPainter) -> None:
         if self.before is None:
             return
         painter.setPen(QPen(QColor(current().accent), 1.4, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        line: list[QPointF] = []
-        for span in self.before.spans:
-            if span.broken:
-                painter.drawPolyline(QPolygonF(line))
-                line = []
-                continue
-            line += [QPointF(span.left, span.top_in), QPointF(span.right, span.top_out)]
-        painter.drawPolyline(QPolygonF(line))
+        for line in self._outline(self.before):
+            painter.drawPolyline(line)
 
     def _breaks(self, painter: QPainter, profile: Profile, point: Point) -> None:
         """What is too high to be drawn to scale: two slanted strokes in each half say so."""

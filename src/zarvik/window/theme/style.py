@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from importlib import resources
 from pathlib import Path
 
@@ -22,8 +23,9 @@ def load_fonts() -> None:
         QFontDatabase.addApplicationFontFromData((folder / f"ZarvikSans-{style}.ttf").read_bytes())
 
 
+@lru_cache(64)
 def font(size: int = BASE, *, strong: bool = False) -> QFont:
-    """The program's font at `size` px."""
+    """The program's font at `size` px; shared, so nobody changes it."""
     found = QFont(STRONG if strong else FAMILY)
     found.setPixelSize(size)
     return found

@@ -136,6 +136,10 @@ class PipesBench(Bench):
         self._fill()
         self._figures()
 
+    def refresh_rest(self) -> None:
+        """What the chosen piece costs."""
+        self._figures()
+
     def refresh_speed(self) -> None:
         """Losses follow the rev slider."""
         self.refresh_result()

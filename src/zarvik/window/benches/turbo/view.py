@@ -394,12 +394,17 @@ class TurboBench(Bench):
         )
 
     def refresh_result(self) -> None:
-        """Map, line and candidates."""
+        """Map and line; the rows of the answer before stay until the new ones are solved."""
         self.chart.refresh()
-        answer, result = self.desk.answer, self.desk.result
         self.refresh_speed()
+        if self.desk.answer is None:
+            self.refresh_rest()
+
+    def refresh_rest(self) -> None:
+        """The candidates side by side."""
+        answer, result = self.desk.answer, self.desk.result
         if answer is not None and result is not None and not result.complete:
-            return  # the rows of the answer before stay until these are solved
+            return
         found = presenter.rows(answer, self.desk.project.shown_units) if answer else []
         while len(self.rows) < len(found):
             row = CandidateRow()

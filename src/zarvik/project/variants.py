@@ -1,0 +1,167 @@
+"""Named variants of a design: keep the present one, go back to one, tell what differs."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import BaseModel
+
+from zarvik.project.document import Project, Variant, field_meta
+from zarvik.project.edits import RUN_TITLES, RUNS
+from zarvik.project.fields import Choice, Of
+from zarvik.project.units import EntryError, Quantity
+
+# What stands beside a design and is no part of it.
+_BESIDE = ("variants", "units", "name", "note", "invented", "document", "schema_version")
+_ROOMS = {
+    "brief": "Brief", "engine": "Engine", "gate": "Wastegate", "blower": "Blower", "bay": "Bay",
+    "cooler": "Cooler", "turbine": "Turbine",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Difference:
+    """An entry that differs between two designs: its `place` in the document, its title, and what
+    stands in either; a dash where it is missing."""
+
+    place: str
+    title: str
+    one: str
+    two: str
+
+
+def names(project: Project) -> tuple[str, ...]:
+    """Names of the variants that are kept."""
+    return tuple(v.name for v in project.variants)
+
+
+def find(project: Project, name: str) -> Project:
+    """The design of a variant; raises KeyError."""
+    for variant in project.variants:
+        if variant.name == name:
+            return variant.design
+    raise KeyError(name)
+
+
+def keep(project: Project, name: str) -> Project:
+    """The document with its present design kept under `name`; raises EntryError when the name is
+    empty, too long or taken."""
+    name = " ".join(name.split())
+    if not 1 <= len(name) <= 60:
+        raise EntryError("a variant needs a name of 1 to 60 characters")
+    if name in names(project):
+        raise EntryError(f"there is a variant “{name}” already")
+    design = project.model_copy(update={"variants": ()})
+    variant = Variant(name=name, design=design)
+    return project.model_copy(update={"variants": (*project.variants, variant)})
+
+
+def enter(project: Project, name: str) -> Project:
+    """The document with the design of a variant as its present one; the variants stay."""
+    design = find(project, name)
+    beside = {key: getattr(project, key) for key in _BESIDE}
+    return design.model_copy(update=beside)
+
+
+def remove(project: Project, name: str) -> Project:
+    """The document without a variant; raises KeyError."""
+    find(project, name)
+    rest = tuple(v for v in project.variants if v.name != name)
+    return project.model_copy(update={"variants": rest})
+
+
+def free_name(project: Project) -> str:
+    """A name for a new variant that no other carries."""
+    taken = names(project)
+    letters = [chr(ord("A") + i) for i in range(26)]
+    return next((n for n in letters if n not in taken), f"Variant {len(taken) + 1}")
+
+
+def same_design(one: Project, two: Project) -> bool:
+    """Are the two the same but for what stands beside a design?"""
+    level = {key: getattr(one, key) for key in _BESIDE}
+    return two.model_copy(update=level) == one
+
+
+def differences(one: Project, two: Project) -> tuple[Difference, ...]:
+    """Every entry that differs, in the order of the document."""
+    return tuple(_parts("", "", one, two))
+
+
+def _alike(one: Quantity, two: Quantity) -> bool:
+    return math.isclose(one.si, two.si, rel_tol=1e-9, abs_tol=1e-12)
+
+
+def _text(value: Any) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return str(value)
+
+
+def _parts(place: str, title: str, one: BaseModel, two: BaseModel) -> Iterator[Difference]:
+    for key in type(one).model_fields:
+        if not place and key in _BESIDE:
+            continue
+        a, b = getattr(one, key), getattr(two, key)
+        here = f"{place}.{key}" if place else key
+        if a == b:
+            continue
+        if not place and key in RUNS:
+            yield from _run(key, a, b)
+        elif key == "turbos":
+            yield from _turbos(one, two)
+        elif isinstance(a, BaseModel) and isinstance(b, BaseModel):
+            yield from _parts(here, _ROOMS.get(key, title), a, b)
+        elif isinstance(a, Quantity) and isinstance(b, Quantity) and _alike(a, b):
+            continue
+        else:
+            yield Difference(here, _title(one, key, title), *_shown(one, key, a, b))
+
+
+def _title(owner: BaseModel, key: str, room: str) -> str:
+    meta = field_meta(owner, key)
+    words = meta.title if meta else key.replace("_", " ")
+    return f"{room}: {words}" if room else words
+
+
+def _shown(owner: BaseModel, key: str, a: Any, b: Any) -> tuple[str, str]:
+    meta = field_meta(owner, key)
+    if isinstance(meta, Choice):
+        titles = dict(meta.options())
+        return titles.get(a, str(a)), titles.get(b, str(b))
+    if isinstance(meta, Of) or isinstance(a, str | bool | float | int):
+        return _text(a), _text(b)
+    return "as kept", "changed"
+
+
+def _turbos(one: Any, two: Any) -> Iterator[Difference]:
+    before = {t.id: t for t in one.turbos}
+    for turbo in two.turbos:
+        old = before.get(turbo.id)
+        if old is not None and old.turbine != turbo.turbine:
+            yield from _parts(
+                f"turbos.{turbo.id}.turbine", f"Turbine {turbo.name}", old.turbine, turbo.turbine
+            )
+
+
+def _run(run: str, one: tuple[Any, ...], two: tuple[Any, ...]) -> Iterator[Difference]:
+    title = RUN_TITLES[run]
+    before, after = {p.id: p for p in one}, {p.id: p for p in two}
+    for piece in one:
+        if piece.id not in after:
+            yield Difference(f"{run}.{piece.id}", f"{title}: {piece.name or piece.kind}", "there", "–")
+    for piece in two:
+        old = before.get(piece.id)
+        name = f"{title}: {piece.name or piece.kind}"
+        if old is None:
+            yield Difference(f"{run}.{piece.id}", name, "–", "new")
+        elif type(old) is type(piece):
+            yield from _parts(f"{run}.{piece.id}", piece.name or piece.kind, old, piece)
+        else:
+            yield Difference(f"{run}.{piece.id}", name, old.kind, piece.kind)
+    both = [p.id for p in one if p.id in after]
+    if both != [p.id for p in two if p.id in before]:
+        yield Difference(run, f"{title}: order of the pieces", "as kept", "changed")

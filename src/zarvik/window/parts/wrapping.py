@@ -1,0 +1,37 @@
+"""Text broken into lines, with the widths of words kept: the verdict is set anew on every key."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from PySide6.QtGui import QFontMetricsF
+
+from zarvik.window.theme.style import BASE, font
+
+
+@lru_cache(64)
+def metrics(size: int = BASE, *, strong: bool = False) -> QFontMetricsF:
+    """Metrics of the program's font at `size` px."""
+    return QFontMetricsF(font(size, strong=strong))
+
+
+@lru_cache(8192)
+def width(text: str, size: int = BASE, *, strong: bool = False) -> float:
+    """Pixels across of a piece of text on one line."""
+    return metrics(size, strong=strong).horizontalAdvance(text)
+
+
+def wrapped(text: str, room: float, size: int = BASE, *, strong: bool = False) -> list[str]:
+    """`text` in lines of at most `room` px; a single longer word stays whole."""
+    space = width(" ", size, strong=strong)
+    lines: list[str] = []
+    line: list[str] = []
+    used = 0.0
+    for word in text.split(" "):
+        wide = width(word, size, strong=strong)
+        if line and used + space + wide > room:
+            lines.append(" ".join(line))
+            line, used = [], 0.0
+        used += wide + (space if line else 0.0)
+        line.append(word)
+    return [*lines, " ".join(line)]

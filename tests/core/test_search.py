@@ -1,0 +1,74 @@
+"""Searching the shelf, and the figures that designs are compared by."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+
+import pytest
+
+from zarvik.core.airpath.solution import prepare
+from zarvik.core.answer import Answer
+from zarvik.core.search import HOUSINGS, search
+from zarvik.core.summary import spread, summary
+from zarvik.formats import shelf
+from zarvik.project.assemble import assemble, core_turbo
+from zarvik.project.document import Project
+
+TURBOS = [core_turbo(shelf.turbo(name)) for name in shelf.turbo_names()]
+
+
+def test_the_shelf_is_searched_and_ranked(tarn: Project) -> None:
+    """Every turbo with every housing once, the best first; a find is what solving it gives."""
+    system = assemble(tarn)
+    heard: list[float] = []
+
+    def step(done: float) -> bool:
+        heard.append(done)
+        return True
+
+    found = search(system, TURBOS, step)
+    assert len(found) == len(TURBOS) * len(HOUSINGS) == len(heard)
+    assert heard[-1] == 1.0 and heard == sorted(heard)
+    marks = [f.mark for f in found]
+    assert marks == sorted(marks)
+    best = found[0]
+    turbine = dataclasses.replace(best.turbo.turbine, housing=best.housing)
+    turbo = dataclasses.replace(best.turbo, turbine=turbine)
+    point = prepare(dataclasses.replace(system, turbo=turbo)).at(system.target.speed)
+    assert best.power == pytest.approx(point.power, rel=1e-6)
+    assert best.back_pressure == pytest.approx(point.turbo.back_pressure, rel=1e-6)
+
+
+def test_housing_and_size_rank_as_the_trade_knows(tarn: Project) -> None:
+    """Common practice, no source: with the same wheel a larger housing wakes later and has less
+    back-pressure; a far too small turbo is ranked behind one that fits."""
+    found = search(assemble(tarn), TURBOS)
+    same = sorted((f for f in found if f.turbo.name.startswith("54")), key=lambda f: f.housing)
+    assert [f.threshold for f in same] == sorted(f.threshold for f in same)
+    assert [f.back_pressure for f in same] == sorted((f.back_pressure for f in same), reverse=True)
+    place = {f.turbo.name: i for i, f in reversed(list(enumerate(found)))}
+    smallest = min(place, key=lambda name: int(name.split()[0]))
+    assert place[smallest] > 25
+    assert found[0].turbo.name.split()[0] in ("51", "54", "58")
+
+
+def test_a_search_stops_when_told(tarn: Project) -> None:
+    """What was found until then is handed out."""
+    assert len(search(assemble(tarn), TURBOS, lambda done: done < 0.05)) == 4
+
+
+def test_summary_says_what_was_solved(tarn_answer: Answer) -> None:
+    """The figures are those of the answer; equal designs differ by nothing."""
+    entries = {e.key: e for e in summary(tarn_answer)}
+    assert entries["power"].figure.value == tarn_answer.target.power
+    assert entries["threshold"].figure.value == pytest.approx(2844.0, abs=150.0)
+    fails = sum(v.state == "fails" for v in tarn_answer.verdicts)
+    assert entries["fails"].figure.value == fails
+    assert all(math.isfinite(e.figure.value) for e in entries.values())
+    assert spread([entries["power"], entries["power"]]) == 0.0
+    more = dataclasses.replace(
+        entries["power"],
+        figure=dataclasses.replace(entries["power"].figure, value=tarn_answer.target.power + 14e3),
+    )
+    assert spread([entries["power"], more]) == pytest.approx(2.0)
