@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 
 from reference_tables import band
 from zarvik.core.airpath import stations as names
-from zarvik.core.airpath.solution import Point, prepare
+from zarvik.core.airpath.solution import Point, prepare, sweep_speeds
 from zarvik.core.airpath.system import BoostSchedule, System
-from zarvik.core.answer import Answer, answer, sweep_speeds
+from zarvik.core.answer import Answer, answer
 from zarvik.core.checks import worst
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.gas.properties import isentropic_temperature

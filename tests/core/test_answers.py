@@ -9,8 +9,8 @@ import numpy as np
 import pytest
 
 from zarvik.core.airpath import kernel as k
-from zarvik.core.airpath.solution import prepare
-from zarvik.core.answer import Answer, answer, sweep_speeds
+from zarvik.core.airpath.solution import prepare, sweep_speeds
+from zarvik.core.answer import Answer, answer
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.hot_side import double_band
 from zarvik.core.ducts.pieces import KINDS

@@ -23,7 +23,7 @@ PINT_NAMES = {
 BASE = {
     "length": "m", "area": "m**2", "volume": "m**3", "angle": "radian", "temperature": "kelvin",
     "temperature_difference": "kelvin", "pressure_gauge": "Pa", "pressure_absolute": "Pa",
-    "pressure_difference": "Pa", "mass_flow": "kg/s", "volume_flow": "m**3/s", "rotation": "rpm",
+    "pressure_difference": "Pa", "mean_pressure": "Pa", "mass_flow": "kg/s", "volume_flow": "m**3/s", "rotation": "rpm",
     "velocity": "m/s", "power": "W", "torque": "N*m", "mass": "kg", "ratio": "dimensionless",
     "number": "dimensionless", "count": "dimensionless",
 }  # fmt: skip

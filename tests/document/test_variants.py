@@ -68,7 +68,7 @@ def test_differences_name_every_entry(tarn: Project) -> None:
     assert found["brief.target_boost"].title == "Brief: Target boost"
     assert (found["brief.target_boost"].one, found["brief.target_boost"].two) == ("1.1 bar", "16 psi")
     assert found["engine.fuel"].two == "E85"
-    assert found["turbos.c54-71.turbine.housing"].title.startswith("Turbine 54")
+    assert found["turbos.c54-71.turbine.housing"].title == "Turbine: Housing A/R"
     assert found["cooler.fitted"].two == "no"
     assert found["cold_pipe.c-up"].two == "–"
     assert found[f"exhaust.{key}"].one == "–"

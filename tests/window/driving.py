@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import QuantityField
@@ -33,3 +33,21 @@ def click(widget: QWidget) -> None:
     if widget.metaObject().className() == "QCheckBox":
         spot.setX(8)
     QTest.mouseClick(widget, Qt.MouseButton.LeftButton, pos=spot)
+
+
+def pause(milliseconds: int) -> None:
+    """Let the window and its threads work for a while."""
+    loop = QEventLoop()
+    QTimer.singleShot(milliseconds, loop.quit)
+    loop.exec()
+
+
+def press(
+    window: QWidget,
+    key: Qt.Key,
+    modifiers: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier,
+    *,
+    target: QWidget | None = None,
+) -> None:
+    """A key, to what has the focus."""
+    QTest.keyClick(target or QApplication.focusWidget() or window, key, modifiers)

@@ -533,12 +533,12 @@ def test_units_of_the_shop(window: MainWindow) -> None:
 
 def test_theme_turns_and_is_remembered(window: MainWindow, state_folder: Path) -> None:
     """Light to dark, kept for the next start."""
-    from zarvik.window.frame.main_window import load_theme
+    from zarvik.workspace import settings
 
-    assert load_theme() == "light"
+    assert settings.load().theme == "light"
     QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
     assert window.theme == "dark"
-    assert load_theme() == "dark"
+    assert settings.load().theme == "dark"
     QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
     assert window.theme == "light"
 

@@ -3,18 +3,15 @@
 from __future__ import annotations
 
 import dataclasses
-import math
 from dataclasses import dataclass, field
 
 import numpy as np
 
-from zarvik.core.airpath.solution import Point, Solver, prepare
+from zarvik.core.airpath.solution import Point, Solver, prepare, sweep_speeds
 from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import Case, piece_costs
 from zarvik.core.compare import Candidate, compare
-
-SWEEP_STEP = 125.0  # rev/min
 
 
 @dataclass(frozen=True)
@@ -35,13 +32,6 @@ class Answer:
     def at(self, speed: float) -> Point:
         """The point at `speed` in rev/min, solved anew."""
         return self.solver.at(speed)
-
-
-def sweep_speeds(system: System) -> np.ndarray:
-    """Engine speeds in rev/min from idle, rounded up, to the rev limit, which is the last."""
-    first = math.ceil(system.engine.idle / SWEEP_STEP) * SWEEP_STEP
-    speeds = np.arange(first, system.engine.rev_limit - 1e-6, SWEEP_STEP)
-    return np.append(speeds, system.engine.rev_limit)
 
 
 def first_answer(system: System, candidates: tuple[Turbo, ...] = ()) -> Answer:

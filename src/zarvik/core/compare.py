@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.airpath import kernel as k
-from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds
 from zarvik.core.airpath.system import Turbo
 from zarvik.core.checks.hot_side import full_speed
 
@@ -44,8 +44,7 @@ def compare(solver: Solver, turbos: tuple[Turbo, ...]) -> tuple[Candidate, ...]:
 def _one(solver: Solver) -> Candidate:
     system = solver.system
     chart = system.turbo.chart
-    low = max(system.engine.idle, 1000.0)
-    speeds = np.linspace(low, system.engine.rev_limit, 13)
+    speeds = sweep_speeds(system)
     raw = solver.raw(speeds)
     near = int(np.abs(speeds - system.target.speed).argmin())
     last = solver.raw(np.array([system.target.speed]), start=raw.solutions[near])

@@ -12,7 +12,15 @@ from typing import Any
 from pydantic import BaseModel
 
 from zarvik.core.checks import Change
-from zarvik.project.document import PIECE_MODELS, Piece, Project, Turbo, field_meta
+from zarvik.project.document import (
+    PIECE_MODELS,
+    UNIT_PRESETS,
+    Piece,
+    Project,
+    Turbo,
+    Variant,
+    field_meta,
+)
 from zarvik.project.fields import Choice, Of
 from zarvik.project.units import EntryError, Quantity
 
@@ -160,6 +168,29 @@ def remove_turbo(project: Project, key: str) -> Project:
     if key == project.turbo:
         raise EntryError("the chosen turbo stays: choose another one first")
     return project.model_copy(update={"turbos": tuple(t for t in project.turbos if t.id != key)})
+
+
+def in_units(project: Project, preset: str) -> Project:
+    """The document with results and every entry in the units of a preset; what has no unit there
+    keeps its own. Numbers are rounded to six digits."""
+    units = UNIT_PRESETS[preset]
+
+    def turned(node: Any) -> Any:
+        if isinstance(node, Quantity):
+            symbol = units.get(node.kind)
+            # A bore in inches, the altitude of a hill in metres: large lengths stay as they are.
+            if symbol is None or node.unit == symbol or (node.kind == "length" and node.si > 5.0):
+                return node
+            other = node.into(symbol)
+            return Quantity(float(f"{other.value:.6g}"), other.unit, other.kind)
+        if isinstance(node, BaseModel) and not isinstance(node, Variant):
+            found = {name: getattr(node, name) for name in type(node).model_fields}
+            return node.model_copy(update={name: turned(value) for name, value in found.items()})
+        if isinstance(node, tuple):
+            return tuple(turned(item) for item in node)
+        return node
+
+    return turned(project).model_copy(update={"units": preset})
 
 
 _PLACES = {

@@ -84,3 +84,11 @@ class History:
             return False
         self._at += 1
         return True
+
+    def go_to(self, position: int) -> bool:
+        """Make the step at `position` the present one; False when it is already or is none."""
+        self.seal()
+        if position == self._at or not 0 <= position < len(self._steps):
+            return False
+        self._at = position
+        return True

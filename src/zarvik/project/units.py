@@ -85,6 +85,7 @@ KINDS: dict[str, tuple[Unit, ...]] = {
     ),
     "pressure_gauge": _PRESSURES,
     "pressure_absolute": _PRESSURES,
+    "mean_pressure": _PRESSURES,
     "pressure_difference": (_PRESSURES[2], *_PRESSURES[:2], *_PRESSURES[3:]),
     "mass_flow": (
         Unit("lb/min", _POUND / 60.0, 1),
@@ -137,6 +138,7 @@ KIND_TITLES: dict[str, str] = {
     "temperature_difference": "a temperature difference",
     "pressure_gauge": "a gauge pressure",
     "pressure_absolute": "an absolute pressure",
+    "mean_pressure": "a mean pressure",
     "pressure_difference": "a pressure difference",
     "mass_flow": "a mass flow",
     "volume_flow": "a volume flow",

@@ -143,7 +143,7 @@ def _turbos(one: Any, two: Any) -> Iterator[Difference]:
         old = before.get(turbo.id)
         if old is not None and old.turbine != turbo.turbine:
             yield from _parts(
-                f"turbos.{turbo.id}.turbine", f"Turbine {turbo.name}", old.turbine, turbo.turbine
+                f"turbos.{turbo.id}.turbine", "Turbine", old.turbine, turbo.turbine
             )
 
 

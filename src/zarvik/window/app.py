@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import re
 import sys
 import traceback
@@ -14,8 +15,9 @@ from PySide6.QtWidgets import QApplication
 
 from zarvik.project.document import Project
 from zarvik.window.benches import BENCHES
-from zarvik.window.frame.main_window import MainWindow, load_theme
+from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.theme import style
+from zarvik.workspace import settings
 from zarvik.workspace.places import state_folder
 from zarvik.workspace.session import Session
 
@@ -25,6 +27,10 @@ def application() -> QApplication:
     found = QApplication.instance()
     if isinstance(found, QApplication):
         return found
+    scale = settings.load().scale
+    if scale != 1.0:
+        # Qt reads it when the application begins, and multiplies it with the screen's own.
+        os.environ.setdefault("QT_SCALE_FACTOR", f"{scale:g}")
     app = QApplication(["zarvik"])
     app.setApplicationName("zarvik")
     app.setApplicationDisplayName("Zarvik")
@@ -81,7 +87,7 @@ def run(
         print(f"zarvik: a size looks like 1280x800, not “{size}”", file=sys.stderr)
         return 2
     app = application()
-    window = make_window(project, path, theme or load_theme())
+    window = make_window(project, path, theme or settings.load().theme)
     window.resize(int(match[1]), int(match[2]))
     if bench:
         window.show_bench(bench)

@@ -13,6 +13,7 @@ from zarvik.core.checks import Change, Sentence
 from zarvik.project import edits, sentences
 from zarvik.project.assemble import ambient_pressure
 from zarvik.project.document import Project
+from zarvik.project.fields import Choice
 from zarvik.project.units import EntryError
 from zarvik.workspace.session import Session
 from zarvik.workspace.solving import Result
@@ -30,6 +31,12 @@ class Desk(QObject):
     notice = Signal(str)
     working_wanted = Signal(str)
     place_wanted = Signal(str)
+    ghost_changed = Signal()
+    told = Signal(object)
+    compared = Signal()
+    job_changed = Signal(object)
+    job_wanted = Signal(str, object, object)  # title, work(progress), then(result)
+    _compared = Signal(object)
     _arrived = Signal(object)
 
     def __init__(self, session: Session) -> None:
@@ -43,6 +50,11 @@ class Desk(QObject):
         # The solver's thread only emits; Qt brings the result over to this one.
         session.solved = self._arrived.emit
         self._arrived.connect(self._take)
+        session.told = self.told.emit
+        session.compared = self._compared.emit
+        session.job_news = self.job_changed.emit
+        self._compared.connect(self._beside)
+        self.ghost = ""  # name of the variant that is drawn behind the present design
 
     @property
     def project(self) -> Project:
@@ -85,6 +97,37 @@ class Desk(QObject):
             self.rest_changed.emit()
         else:
             self.result_changed.emit()
+
+    def set_ghost(self, name: str) -> None:
+        """Draw a variant behind the present design in every plot; empty for none."""
+        self.ghost = name
+        self.ask_beside()
+        self.ghost_changed.emit()
+
+    def ask_beside(self, names: Iterable[str] = ()) -> None:
+        """Have variants solved beside the present design, the ghost always."""
+        wanted = {*names, self.ghost}
+        self.session.comparing.ask(
+            tuple(v.design for v in self.project.variants if v.name in wanted)
+        )
+
+    def beside(self, name: str) -> Answer | None:
+        """The answer of a variant, None while there is none."""
+        for variant in self.project.variants:
+            if variant.name == name:
+                found = self.session.comparing.result(variant.design)
+                return found.answer if found is not None else None
+        return None
+
+    @property
+    def ghost_answer(self) -> Answer | None:
+        """The answer of the ghost."""
+        return self.beside(self.ghost) if self.ghost else None
+
+    def _beside(self, result: Result) -> None:
+        self.compared.emit()
+        if self.ghost_answer is not None and self.ghost_answer is result.answer:
+            self.ghost_changed.emit()
 
     @property
     def speeds(self) -> list[float]:
@@ -133,9 +176,20 @@ class Desk(QObject):
         self, place: str, value: Any, *, label: str = "", merge_key: str | None = None
     ) -> None:
         """Set the value at `place`; raises EntryError when it is not allowed."""
-        found = edits.meta(self.project, place)
-        title = label or (found.title if found else place)
+        title = label or self.title_of(place, value)
         self.session.apply(title, edits.put(self.project, place, value), merge_key)
+
+    def title_of(self, place: str, value: Any) -> str:
+        """An entry and its value in words: “Bend up, bore: 63 mm”."""
+        found = edits.meta(self.project, place)
+        title = found.title if found else place
+        run, _, rest = place.partition(".")
+        if run in edits.RUNS:
+            piece = edits.get(self.project, f"{run}.{rest.partition('.')[0]}")
+            title = f"{piece.name or piece.kind}, {title[0].lower()}{title[1:]}"
+        if isinstance(found, Choice):
+            value = dict(found.options()).get(value, value)
+        return f"{title}: {value}"
 
     def change(self, label: str, project: Project) -> None:
         """Make another document the present one, as one step."""
@@ -154,6 +208,10 @@ class Desk(QObject):
         """Make a piece the chosen one."""
         self.piece = piece
         self.piece_chosen.emit(piece)
+
+    def go_to_place(self, place: str) -> None:
+        """Open the bench that holds an entry and put the cursor in it."""
+        self.place_wanted.emit(place)
 
     def show_working(self, key: str) -> None:
         """Open the working sheet of a number."""

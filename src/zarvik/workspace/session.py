@@ -8,14 +8,17 @@ from pathlib import Path
 from zarvik.formats import project_file
 from zarvik.project.document import Project
 from zarvik.project.history import History
+from zarvik.workspace.inquiry import Comparing, Influences, Reply
+from zarvik.workspace.jobs import Job, Jobs
 from zarvik.workspace.journal import Journal
 from zarvik.workspace.solving import Result, Solving
 
 
 class Session:
-    """Edits go in by `apply`; `changed` hears of every new document, `solved` of every answer.
+    """Edits go in by `apply`; `changed` hears of every new document, `solved` of every answer,
+    `told` of replies about a number, `compared` of designs solved beside, `job_news` of long work.
 
-    `solved` is called on the solving thread; who shows it brings it to its own.
+    All but `changed` are called on a thread of the program; who shows them brings them to its own.
     """
 
     def __init__(self, project: Project, path: Path | None = None) -> None:
@@ -23,9 +26,15 @@ class Session:
         self.history = History(project)
         self.changed: Callable[[], None] = lambda: None
         self.solved: Callable[[Result], None] = lambda result: None
+        self.told: Callable[[Reply], None] = lambda reply: None
+        self.compared: Callable[[Result], None] = lambda result: None
+        self.job_news: Callable[[Job], None] = lambda job: None
         self._saved = project if path else None
         self._journal = Journal()
         self._solving = Solving(self._done)
+        self.influences = Influences(lambda reply: self.told(reply))
+        self.comparing = Comparing(lambda result: self.compared(result))
+        self.jobs = Jobs(lambda job: self.job_news(job))
 
     @property
     def project(self) -> Project:
@@ -72,6 +81,10 @@ class Session:
         """Bring the edit again that was taken back."""
         return self._travel(self.history.redo())
 
+    def go_to(self, position: int) -> bool:
+        """Go back or forward to a step of the history; False when it is the present one."""
+        return self._travel(self.history.go_to(position))
+
     def _travel(self, moved: bool) -> bool:
         if moved:
             self._tell(journal=True)
@@ -114,5 +127,8 @@ class Session:
 
     def close(self) -> None:
         """End the threads; the journal goes: whoever closes has asked about unsaved work."""
+        self.jobs.close()
+        self.influences.close()
+        self.comparing.close()
         self._solving.close()
         self._journal.close()

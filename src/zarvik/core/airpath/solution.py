@@ -23,6 +23,7 @@ from zarvik.core.turbine import turbine as turbines
 
 NO_START = np.full(k.UNKNOWNS, np.nan)
 ABSOLUTE_ZERO_FLOW = 1e-12
+SWEEP_STEP = 125.0  # rev/min
 
 
 @dataclass(frozen=True)
@@ -491,6 +492,13 @@ def approach(system: System, speed: float) -> np.ndarray:
         return np.array([speed])
     count = max(int((speed - low) / 500.0), 2)
     return np.linspace(low, speed, count + 1)
+
+
+def sweep_speeds(system: System) -> np.ndarray:
+    """Engine speeds in rev/min from idle, rounded up, to the rev limit, which is the last."""
+    first = math.ceil(system.engine.idle / SWEEP_STEP) * SWEEP_STEP
+    speeds = np.arange(first, system.engine.rev_limit - 1e-6, SWEEP_STEP)
+    return np.append(speeds, system.engine.rev_limit)
 
 
 def prepare(system: System) -> Solver:

@@ -22,14 +22,14 @@ def _power(solver: Solver, point: Point) -> Sheet:
     brake = point.indicated - point.pumping - point.friction
     return Sheet(
         "power", "Power at the crank", Figure(brake * per_second - belt, "power"),
-        "P = (imep − pmep − fmep) · V · n / 2 − P_belt",
+        "P = (imep − pmep − fmep) · V · n / 2" + (" − P_belt" if blower else ""),
         (
-            Line("imep", "gross indicated mean pressure", Figure(point.indicated, "pressure_difference"), "indicated"),
-            Line("pmep", "pumping: port over plenum", Figure(point.pumping, "pressure_difference"), "pumping"),
-            Line("fmep", "friction", Figure(point.friction, "pressure_difference"), "friction"),
+            Line("imep", "gross indicated mean pressure", Figure(point.indicated, "mean_pressure"), "indicated"),
+            Line("pmep", "pumping: port over plenum", Figure(point.pumping, "mean_pressure"), "pumping"),
+            Line("fmep", "friction", Figure(point.friction, "mean_pressure"), "friction"),
             Line("V", "displacement", Figure(engine.displacement, "volume")),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
-            Line("P_belt", "taken by the blower's belt", Figure(belt, "power")),
+            *([Line("P_belt", "taken by the blower's belt", Figure(belt, "power"))] if blower else []),
         ),
         "Definition of mean effective pressure; Heywood 1988, sec. 2.7",
     )  # fmt: skip
@@ -70,7 +70,7 @@ def _indicated(solver: Solver, point: Point) -> Sheet:
     per_second = engine.displacement * point.speed / 120.0
     return Sheet(
         "indicated", "Gross indicated mean pressure",
-        Figure(share * engine.burnt.heat_per_air * dry / per_second, "pressure_difference"),
+        Figure(share * engine.burnt.heat_per_air * dry / per_second, "mean_pressure"),
         "imep = η · q · m / (V · n / 2)",
         (
             Line("η", "share of the heat that becomes work", Figure(share, "ratio")),
@@ -89,11 +89,11 @@ def _friction(solver: Solver, point: Point) -> Sheet:
     piston = 2.0 * engine.stroke * point.speed / 60.0
     return Sheet(
         "friction", "Friction mean pressure",
-        Figure(eng.friction_mean_pressure(piston, point.indicated), "pressure_difference"),
+        Figure(eng.friction_mean_pressure(piston, point.indicated), "mean_pressure"),
         "fmep = 0.35 bar + 0.005 · 4.4 imep + 0.06 · s + 0.0009 · s²  (bar, m/s)",
         (
             Line("s", "mean piston speed", Figure(piston, "velocity")),
-            Line("imep", "gross indicated mean pressure", Figure(point.indicated, "pressure_difference"), "indicated"),
+            Line("imep", "gross indicated mean pressure", Figure(point.indicated, "mean_pressure"), "indicated"),
         ),
         "Chen & Flynn, SAE 650733 (1965); published sets differ by 4 % of power",
     )  # fmt: skip

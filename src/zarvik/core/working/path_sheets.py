@@ -62,7 +62,7 @@ def _pumping(solver: Solver, point: Point) -> Sheet:
     port = point.stations["exhaust_port"].pressure
     plenum = point.stations["plenum"].pressure
     return Sheet(
-        "pumping", "Pumping mean pressure", Figure(port - plenum, "pressure_difference"),
+        "pumping", "Pumping mean pressure", Figure(port - plenum, "mean_pressure"),
         "pmep = p3 − p_p",
         (
             Line("p3", "exhaust port, absolute", Figure(port, "pressure_absolute")),

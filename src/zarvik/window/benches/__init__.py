@@ -5,6 +5,7 @@ from __future__ import annotations
 from zarvik.window.benches.bench import Entry
 from zarvik.window.benches.brief.view import BriefBench
 from zarvik.window.benches.charge_pipes.view import PipesBench
+from zarvik.window.benches.compare.view import CompareBench
 from zarvik.window.benches.turbo.view import TurboBench
 
 BENCHES: tuple[Entry, ...] = (
@@ -16,4 +17,6 @@ BENCHES: tuple[Entry, ...] = (
         "Intake, charge pipes, cooler, manifold and exhaust, piece by piece",
         PipesBench,
     ),
+    Entry("compare", "Compare", "Named variants of the design, side by side", CompareBench,
+          judged=False),
 )

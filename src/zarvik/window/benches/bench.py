@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import partial
 
@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QWidget
 
 from zarvik.window.desk import Desk
+from zarvik.window.parts.form import Form
 
 
 class Bench(QWidget):
@@ -44,6 +45,20 @@ class Bench(QWidget):
     def refresh_speed(self) -> None:
         """Another engine speed is shown."""
 
+    def places(self) -> Iterator[str]:
+        """Places of the document that this bench shows."""
+        for form in self.findChildren(Form):
+            yield from form.fields
+
+    def opens(self, place: str) -> bool:
+        """Can this bench show the entry at `place`?"""
+        return any(place in form.fields for form in self.findChildren(Form))
+
+    def field_of(self, place: str) -> QWidget | None:
+        """The field of an entry, None while it is not shown."""
+        found = (form.fields.get(place) for form in self.findChildren(Form))
+        return next((field for field in found if field is not None), None)
+
     def refresh(self) -> None:
         """Everything, when the bench comes to the front."""
         self.refresh_document()
@@ -53,9 +68,11 @@ class Bench(QWidget):
 
 @dataclass(frozen=True)
 class Entry:
-    """A bench in the rail: `key`, `title`, `hint`, and what makes it."""
+    """A bench in the rail: `key`, `title`, `hint`, what makes it; `judged`: whether verdicts speak
+    of it."""
 
     key: str
     title: str
     hint: str
     make: Callable[[Desk], Bench]
+    judged: bool = True

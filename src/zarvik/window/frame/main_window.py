@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-import json
+import dataclasses
+from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
 
@@ -14,9 +15,7 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QLabel,
-    QMainWindow,
     QMenu,
-    QMessageBox,
     QPushButton,
     QStackedWidget,
     QToolButton,
@@ -24,30 +23,37 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zarvik.formats import project_file, shelf
-from zarvik.project import edits
+from zarvik.core import working
+from zarvik.formats import shelf
+from zarvik.project import edits, variants
 from zarvik.window.benches import BENCHES
 from zarvik.window.benches.bench import Bench
 from zarvik.window.desk import Desk
+from zarvik.window.frame import page
+from zarvik.window.frame.files import FileWork
+from zarvik.window.frame.finder import Finder, Thing
+from zarvik.window.frame.job_strip import JobStrip
+from zarvik.window.frame.keys_sheet import KeysSheet
 from zarvik.window.frame.rail import Rail
-from zarvik.window.frame.verdict_panel import VerdictPanel
+from zarvik.window.frame.side import TITLES, Side
+from zarvik.window.parts.focus import show_in_scroll, tab_order
 from zarvik.window.run.pressure_run import PressureRun
 from zarvik.window.run.rev_slider import RevSlider
-from zarvik.window.theme import palette, style
-from zarvik.workspace import journal
-from zarvik.workspace.places import settings_file
+from zarvik.window.theme import style
+from zarvik.workspace import settings
 from zarvik.workspace.session import Session
 
-FILES = f"Zarvik projects (*{project_file.SUFFIX})"
+UNITS = (("mixed", "Mixed units"), ("metric", "Metric units"), ("inch", "Inch units"))
 
 
-class MainWindow(QMainWindow):
+class MainWindow(FileWork):
     """One window, one open project."""
 
     def __init__(self, session: Session, theme: str) -> None:
         super().__init__()
         self.session = session
         self.theme = theme
+        self.settings = settings.load()
         self.desk = Desk(session)
         self.setAcceptDrops(True)
         self.setMinimumSize(1120, 700)
@@ -80,7 +86,7 @@ class MainWindow(QMainWindow):
         column.addWidget(self.recovery)
         row = QHBoxLayout()
         row.setSpacing(1)
-        self.rail = Rail(self.desk, [(b.key, b.title, b.hint) for b in BENCHES])
+        self.rail = Rail(self.desk, BENCHES)
         row.addWidget(self.rail)
         self.stack = QStackedWidget()
         self.benches: dict[str, Bench] = {}
@@ -89,9 +95,16 @@ class MainWindow(QMainWindow):
             self.benches[entry.key] = bench
             self.stack.addWidget(bench)
         row.addWidget(self.stack, 1)
-        self.verdict = VerdictPanel(self.desk)
-        row.addWidget(self.verdict)
+        self.side = Side(self.desk)
+        self.verdict = self.side.verdict
+        row.addWidget(self.side)
         column.addLayout(row, 1)
+        self.strip = JobStrip(self.desk)
+        column.addWidget(self.strip)
+        self.finder = Finder(body, self._things)
+        self.keys = KeysSheet(body)
+        self.desk.job_wanted.connect(self.strip.start)
+        self.desk.place_wanted.connect(self.go_to_place)
         self.desk.bench_wanted.connect(self.show_bench)
         self.desk.document_changed.connect(self._document)
         self.desk.notice.connect(self.say)
@@ -100,26 +113,48 @@ class MainWindow(QMainWindow):
         session.solve_again()
 
     def _actions(self) -> None:
-        def action(
-            text: str, keys: QKeySequence | QKeySequence.StandardKey | str, slot: object
+        key = QKeySequence.StandardKey
+        self.commands: list[QAction] = []
+
+        def command(
+            text: str, keys: QKeySequence | QKeySequence.StandardKey | str, slot: Callable[..., object]
         ) -> QAction:
             found = QAction(text, self)
-            found.setShortcut(QKeySequence(keys))
-            found.triggered.connect(slot)
+            if keys:
+                found.setShortcut(QKeySequence(keys))
+            found.triggered.connect(lambda _=False: slot())
             self.addAction(found)
+            self.commands.append(found)
             return found
 
-        key = QKeySequence.StandardKey
-        self.new_action = action("New project", key.New, self.new)
-        self.open_action = action("Open…", key.Open, lambda: self.open())
-        self.save_action = action("Save", key.Save, lambda: self.save())
-        self.save_as_action = action("Save as…", "Ctrl+Shift+S", lambda: self.save_as())
-        self.undo_action = action("Undo", key.Undo, self.undo)
-        self.redo_action = action("Redo", "Ctrl+Shift+Z", self.redo)
-        self.theme_action = action("Light or dark", "Ctrl+T", self.turn_theme)
-        self.quit_action = action("Leave", key.Quit, self.close)
+        self.find_action = command("Find anything", "Ctrl+J", lambda: self.finder.open())
+        self.keys_action = command("Keys", "F1", self.show_keys)
         for number, entry in enumerate(BENCHES, 1):
-            action(entry.title, f"Ctrl+{number}", lambda _=False, k=entry.key: self.show_bench(k))
+            command(f"Bench: {entry.title}", f"Ctrl+{number}", partial(self.show_bench, entry.key))
+        for number, (leaf, title) in enumerate(TITLES, 2):
+            command(title, f"F{number}", partial(self.turn_to, leaf))
+        command("To the pressure run", "F6", lambda: self._focus(self.run))
+        command("To the rev slider", "F7", lambda: self._focus(self.slider))
+        command("Run up or stop", "F8", lambda: self.slider.play())
+        command("To the piece that costs most", "F10", self.dearest)
+        command("To the bench", "F9", self._to_bench)
+        self.undo_action = command("Undo", key.Undo, self.undo)
+        self.redo_action = command("Redo", "Ctrl+Shift+Z", self.redo)
+        self.keep_action = command("Keep as a variant", "Ctrl+K", self.keep_variant)
+        self.new_action = command("New project", key.New, self.new)
+        self.open_action = command("Open…", key.Open, self.open)
+        self.save_action = command("Save", key.Save, self.save)
+        self.save_as_action = command("Save as…", "Ctrl+Shift+S", self.save_as)
+        self.copy_action = command("Duplicate", "Ctrl+D", self.duplicate)
+        self.page_action = command("Page as PDF…", "Ctrl+P", self.write_page)
+        self.theme_action = command("Light or dark", "Ctrl+T", self.turn_theme)
+        for preset, title in UNITS:
+            command(title, "", partial(self._show_in, preset))
+        for preset, title in UNITS:
+            command(f"Entries too: {title.lower()}", "", partial(self._enter_in, preset))
+        for scale in settings.SCALES:
+            command(f"Size of everything {100 * scale:.0f} %", "", partial(self.use_scale, scale))
+        self.quit_action = command("Leave", key.Quit, self.close)
 
     def _header(self) -> QWidget:
         header = QWidget()
@@ -134,6 +169,10 @@ class MainWindow(QMainWindow):
         self.state = QLabel()
         self.state.setObjectName("soft")
         row.addWidget(self.state, 1)
+        find = QPushButton("Find")
+        find.setToolTip("Find a command, an entry, a piece, a number (Ctrl+J)")
+        find.clicked.connect(lambda: self.finder.open())
+        row.addWidget(find)
         self.undo_button = QPushButton("Undo")
         self.undo_button.clicked.connect(self.undo)
         self.redo_button = QPushButton("Redo")
@@ -141,25 +180,26 @@ class MainWindow(QMainWindow):
         self.units = QComboBox()
         self.units.setAccessibleName("Units shown")
         self.units.setToolTip("Units in which results are shown; entries keep their own")
-        for preset, title in (
-            ("mixed", "Mixed units"),
-            ("metric", "Metric units"),
-            ("inch", "Inch units"),
-        ):
+        for preset, title in UNITS:
             self.units.addItem(title, preset)
         self.units.activated.connect(self._units)
         file = QToolButton()
         file.setText("Project")
         file.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(file)
-        for item in (self.new_action, self.open_action, self.save_action, self.save_as_action):
+        for item in (self.new_action, self.open_action):
             menu.addAction(item)
+        self.recent = menu.addMenu("Recent projects")
+        self.recent.aboutToShow.connect(self._fill_recent)
         demos = menu.addMenu("Demo projects")
         for name in shelf.demo_names():
             demos.addAction(name.capitalize(), partial(self.open_demo, name))
         menu.addSeparator()
-        menu.addAction(self.theme_action)
-        menu.addAction(self.quit_action)
+        for item in (self.save_action, self.save_as_action, self.copy_action, self.page_action):
+            menu.addAction(item)
+        menu.addSeparator()
+        for item in (self.theme_action, self.keys_action, self.quit_action):
+            menu.addAction(item)
         file.setMenu(menu)
         self.save_button = QPushButton("Save")
         self.save_button.clicked.connect(lambda: self.save())
@@ -205,6 +245,119 @@ class MainWindow(QMainWindow):
         preset = self.units.currentData()
         self.desk.change("Units shown", edits.put(self.session.project, "units", preset))
 
+    def _fill_recent(self) -> None:
+        self.recent.clear()
+        for name in self.settings.recent:
+            path = Path(name)
+            action = self.recent.addAction(f"{path.name}  –  {path.parent}")
+            action.triggered.connect(lambda _=False, p=name: self.open(p))
+        if not self.settings.recent:
+            self.recent.addAction("None yet").setEnabled(False)
+
+    def _show_in(self, preset: str) -> None:
+        self.desk.change("Units shown", edits.put(self.session.project, "units", preset))
+
+    def _enter_in(self, preset: str) -> None:
+        self.desk.change("Entries in other units", edits.in_units(self.session.project, preset))
+
+    def use_scale(self, scale: float) -> None:
+        """Remember a size of everything on the screen; Qt takes it up at the next start."""
+        self.settings = dataclasses.replace(self.settings, scale=scale)
+        settings.save(self.settings)
+        self.say(f"Everything will be {100 * scale:.0f} % of its size from the next start on")
+
+    def _focus(self, widget: QWidget) -> None:
+        widget.setFocus(Qt.FocusReason.ShortcutFocusReason)
+
+    def _to_bench(self) -> None:
+        """Put the focus on the first thing of the bench that takes it."""
+        found = next(iter(tab_order(self.stack)), None)
+        if found is not None:
+            self._focus(found)
+
+    def dearest(self) -> None:
+        """Open the piece whose loss costs the most power at the target speed."""
+        answer = self.desk.answer
+        costs = {k: v for k, v in answer.costs.items() if v == v} if answer is not None else {}
+        if not costs:
+            self.say("What the pieces cost is not known yet")
+            return
+        piece = max(costs, key=lambda key: costs[key])
+        self.desk.go(f"charge_pipes:{piece}")
+        self.say(f"It costs {self.desk.text(costs[piece], 'power', places=1)} at the target speed")
+        self._to_bench()
+
+    def turn_to(self, leaf: str) -> None:
+        """Turn the right column to a leaf and put the focus there."""
+        self.side.turn(leaf)
+        found = next(iter(tab_order(self.side.leaves[leaf])), None)
+        if found is not None:
+            self._focus(found)
+
+    def keep_variant(self) -> None:
+        """Keep the present design under the next free name."""
+        name = variants.free_name(self.session.project)
+        self.desk.change(f"Keep variant {name}", variants.keep(self.session.project, name))
+        self.say(f"The design is kept as variant {name}: see Compare")
+
+    def show_keys(self) -> None:
+        """The sheet of all keys."""
+        rows = [(c.shortcut().toString(), c.text()) for c in self.commands]
+        self.keys.open([row for row in rows if row[0]])
+
+    def write_page(self, path: str | None = None) -> None:
+        """The design on one page, as PDF."""
+        if not path:
+            name = f"{self.session.project.name.lower().replace(' ', '-')}.pdf"
+            path, _ = QFileDialog.getSaveFileName(self, "Page as PDF", name, "PDF (*.pdf)")
+        if not path:
+            return
+        fault = page.write(self.desk, path)
+        self.say(fault or f"Written: {path}")
+
+    def go_to_place(self, place: str) -> None:
+        """Open the bench that holds an entry and put the cursor in it."""
+        for name, bench in self.benches.items():
+            if bench.opens(place):
+                self.show_bench(name)
+                field = bench.field_of(place)
+                if field is not None:
+                    field.setFocus(Qt.FocusReason.ShortcutFocusReason)
+                    show_in_scroll(field)
+                return
+
+    def _things(self) -> Iterator[Thing]:
+        for command in self.commands:
+            keys = command.shortcut().toString()
+            yield Thing(command.text(), "command", command.trigger, keys)
+        for name in shelf.demo_names():
+            yield Thing(f"Demo {name.capitalize()}", "project", partial(self.open_demo, name))
+        project = self.session.project
+        for bench in self.benches.values():
+            for place in bench.places():
+                title = self.desk.title_of(place, edits.get(project, place))
+                yield Thing(title, "entry", partial(self.desk.go_to_place, place))
+        for run in edits.RUNS:
+            for piece in getattr(project, run):
+                words = f"{piece.name or piece.kind}: {edits.RUN_TITLES[run].lower()}"
+                yield Thing(words, "piece", partial(self.desk.go, f"charge_pipes:{piece.id}"))
+        for variant in variants.names(project):
+            go = partial(self.desk.change, f"Go back to {variant}", variants.enter(project, variant))
+            yield Thing(f"Go back to variant {variant}", "variant", go)
+        answer, point = self.desk.answer, self.desk.point
+        if answer is None or point is None or not point.closure.solved:
+            return
+        for key in working.keys(answer.solver):
+            title = working.sheet(answer.solver, point, key).title
+            yield Thing(title, "working", partial(self.desk.show_working, key))
+        for verdict in answer.verdicts:
+            yield Thing(f"Verdict: {verdict.title}", verdict.state,
+                        partial(self.desk.go, verdict.about))  # fmt: skip
+            if verdict.changes:
+                words = f"Cure {verdict.title}: {self.desk.say(verdict.cure)}"
+                cure = partial(self.desk.cure, verdict.title, verdict.changes)
+                yield Thing(words, "cure", cure)
+
     def undo(self) -> None:
         """Take the last edit back, the one that is being typed included."""
         self.session.undo()
@@ -216,7 +369,8 @@ class MainWindow(QMainWindow):
     def turn_theme(self) -> None:
         """Change between light and dark, and remember it."""
         self.use_theme("dark" if self.theme == "light" else "light")
-        save_theme(self.theme)
+        self.settings = dataclasses.replace(self.settings, theme=self.theme)
+        settings.save(self.settings)
 
     def use_theme(self, name: str) -> None:
         """Put a theme in force."""
@@ -229,116 +383,6 @@ class MainWindow(QMainWindow):
             if stale is not None:
                 stale()
             widget.update()
-
-    def _may_leave(self) -> bool:
-        """Ask about unsaved work; False to stay."""
-        if not self.session.dirty or (
-            self.session.path is None and self.session.history.position == 0
-        ):
-            return True
-        answer = QMessageBox.question(
-            self,
-            "Unsaved work",
-            f"“{self.session.project.name}” has changes that are in no file. Save them?",
-            QMessageBox.StandardButton.Save
-            | QMessageBox.StandardButton.Discard
-            | QMessageBox.StandardButton.Cancel,
-        )
-        if answer == QMessageBox.StandardButton.Save:
-            return self.save()
-        return answer == QMessageBox.StandardButton.Discard
-
-    def new(self) -> None:
-        """A new project with a turbo from the shelf, so that there is something to change."""
-        if self._may_leave():
-            project = shelf.fresh()
-            self.session.replace(project, None, saved=False, label="New project")
-
-    def open_demo(self, name: str) -> None:
-        """Open a demo project as a new one without a file."""
-        if self._may_leave():
-            self.session.replace(shelf.demo(name), None, saved=False, label="Opened")
-
-    def open(self, path: str | None = None) -> bool:
-        """Open a project file; a fault is said and leaves everything as it is."""
-        if path is None:
-            path, _ = QFileDialog.getOpenFileName(self, "Open a project", "", FILES)
-        if not path:
-            return False
-        try:
-            project = project_file.read(path)
-        except project_file.FileError as error:
-            self.say(str(error))
-            return False
-        if not self._may_leave():
-            return False
-        self.session.replace(project, Path(path), saved=True, label="Opened")
-        return True
-
-    def save(self) -> bool:
-        """Save to the project's file, or ask for one."""
-        if self.session.path is None:
-            return self.save_as()
-        return self._save(None)
-
-    def save_as(self, path: str | None = None) -> bool:
-        """Save to another file, which becomes the project's own."""
-        if path is None:
-            name = f"{self.session.project.name.lower().replace(' ', '-')}{project_file.SUFFIX}"
-            path, _ = QFileDialog.getSaveFileName(self, "Save the project", name, FILES)
-        if not path:
-            return False
-        if not path.endswith(".json"):
-            path += project_file.SUFFIX
-        return self._save(Path(path))
-
-    def _save(self, path: Path | None) -> bool:
-        try:
-            self.session.save(path)
-        except project_file.FileError as error:
-            self.say(str(error))
-            return False
-        self.say(f"Saved {self.session.path}")
-        return True
-
-    def offer_recovery(self) -> None:
-        """Offer the unsaved states that a killed program left behind."""
-        found = journal.left_behind()
-        if not found:
-            return
-        unsaved = found[0]
-        place = f"of {unsaved.path.name}" if unsaved.path else "that was in no file"
-        more = f" ({len(found) - 1} more)" if len(found) > 1 else ""
-        label = QLabel(
-            f"The program ended without saving: there is a state of “{unsaved.project.name}” "
-            f"{place} from {unsaved.time:%d %B, %H:%M}{more}."
-        )
-        label.setWordWrap(True)
-        take, drop = QPushButton("Take it over"), QPushButton("Throw it away")
-        take.setObjectName("take")
-        drop.setObjectName("drop")
-        take.clicked.connect(lambda: self._recover(unsaved, True))
-        drop.clicked.connect(lambda: self._recover(unsaved, False))
-        while self._recovery_row.count():
-            item = self._recovery_row.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.deleteLater()
-        self._recovery_row.addWidget(label, 1)
-        self._recovery_row.addWidget(take)
-        self._recovery_row.addWidget(drop)
-        self.recovery.show()
-
-    def _recover(self, unsaved: journal.Unsaved, take: bool) -> None:
-        if take and not self._may_leave():
-            return
-        self.recovery.hide()
-        if take:
-            # Not saved: the file still holds the older state until the owner saves.
-            self.session.replace(unsaved.project, unsaved.path, saved=False, label="Recovered")
-            self.session.keep()
-        journal.discard(unsaved)
-        self.offer_recovery()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         """Files may be dropped."""
@@ -358,20 +402,3 @@ class MainWindow(QMainWindow):
             event.accept()
         else:
             event.ignore()
-
-
-def load_theme() -> str:
-    """The theme that was chosen last; light when there is none."""
-    try:
-        name = json.loads(settings_file().read_text("utf-8")).get("theme")
-    except (OSError, ValueError, AttributeError):
-        return "light"
-    return name if name in palette.THEMES else "light"
-
-
-def save_theme(name: str) -> None:
-    """Remember the theme; a folder that cannot be written is no reason to stop."""
-    try:
-        project_file.write_text(json.dumps({"theme": name}), settings_file())
-    except project_file.FileError:
-        return

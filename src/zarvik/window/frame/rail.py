@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zarvik.core.checks.verdict import ORDER
+from zarvik.window.benches.bench import Entry
 from zarvik.window.desk import Desk
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
 from zarvik.window.theme.palette import current
@@ -18,10 +21,13 @@ class Step(QWidget):
 
     wanted = Signal(str)
 
-    def __init__(self, key: str, title: str, hint: str) -> None:
+    def __init__(self, entry: Entry) -> None:
         super().__init__()
-        self.key = key
-        self.title = title
+        self.key = entry.key
+        self.title = title = entry.title
+        self.judged = entry.judged
+        self.note = ""
+        hint = entry.hint
         self.state = "open"
         self.chosen = False
         self.setToolTip(hint)
@@ -47,7 +53,8 @@ class Step(QWidget):
         if self.chosen:
             painter.fillRect(self.rect(), QColor(p.accent_soft))
             painter.fillRect(QRectF(0, 0, 4, self.height()), QColor(p.accent))
-        draw_state(painter, QRectF(15, 11, 15, 15), self.state)
+        if self.judged:
+            draw_state(painter, QRectF(15, 11, 15, 15), self.state)
         painter.setPen(QColor(p.ink))
         painter.setFont(font(15, strong=self.chosen))
         painter.drawText(
@@ -58,7 +65,7 @@ class Step(QWidget):
         painter.drawText(
             QRectF(40, 28, self.width() - 44, 18),
             Qt.AlignmentFlag.AlignVCenter,
-            STATE_WORDS[self.state],
+            STATE_WORDS[self.state] if self.judged else self.note,
         )
         if self.hasFocus():
             painter.setPen(QPen(QColor(p.accent), 2))
@@ -84,13 +91,13 @@ class Step(QWidget):
 class Rail(QWidget):
     """All steps."""
 
-    def __init__(self, desk: Desk, steps: list[tuple[str, str, str]]) -> None:
+    def __init__(self, desk: Desk, steps: Sequence[Entry]) -> None:
         super().__init__()
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(168)
         self.desk = desk
-        self.steps = {key: Step(key, title, hint) for key, title, hint in steps}
+        self.steps = {e.key: Step(e) for e in steps}
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 8, 0, 8)
         layout.setSpacing(2)
@@ -99,6 +106,14 @@ class Rail(QWidget):
             step.wanted.connect(desk.bench_wanted)
         layout.addStretch(1)
         desk.result_changed.connect(self.refresh)
+        desk.document_changed.connect(self._count)
+
+    def _count(self) -> None:
+        kept = len(self.desk.project.variants)
+        step = self.steps.get("compare")
+        if step is not None:
+            step.note = f"{kept} kept" if kept else ""
+            step.update()
 
     def choose(self, key: str) -> None:
         """Mark a step as the one that is shown."""
@@ -110,6 +125,8 @@ class Rail(QWidget):
         """The state of a step is its worst verdict; what is open elsewhere does not hide it."""
         answer = self.desk.answer
         for key, step in self.steps.items():
+            if not step.judged:
+                continue
             if answer is None:
                 step.set_state("open")
                 continue

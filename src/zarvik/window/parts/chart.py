@@ -91,14 +91,7 @@ class Chart(QWidget):
             self._back.setDevicePixelRatio(ratio)
             self._back.fill(QColor(current().panel))
             painter = QPainter(self._back)
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            painter.setFont(font(13))
-            self._paint_axes(painter)
-            painter.save()
-            painter.setClipRect(self.plot().adjusted(-1, -1, 1, 1))
-            self.paint_back(painter)
-            painter.restore()
-            self.paint_labels(painter)
+            self._paint_all_back(painter)
             painter.end()
         painter = QPainter(self)
         painter.drawPixmap(0, 0, self._back)
@@ -106,6 +99,22 @@ class Chart(QWidget):
         painter.setFont(font(13))
         self.paint_front(painter)
         painter.end()
+
+    def _paint_all_back(self, painter: QPainter) -> None:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setFont(font(13))
+        self._paint_axes(painter)
+        painter.save()
+        painter.setClipRect(self.plot().adjusted(-1, -1, 1, 1))
+        self.paint_back(painter)
+        painter.restore()
+        self.paint_labels(painter)
+
+    def draw(self, painter: QPainter) -> None:
+        """Everything, straight to a painter: for paper, where a kept picture would be coarse."""
+        self._paint_all_back(painter)
+        painter.setFont(font(13))
+        self.paint_front(painter)
 
     def _paint_axes(self, painter: QPainter) -> None:
         p, r = current(), self.plot()

@@ -6,11 +6,18 @@ import math
 from collections.abc import Callable
 
 from PySide6.QtCore import QEvent, QPoint, Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QWheelEvent
+from PySide6.QtGui import (
+    QAction,
+    QContextMenuEvent,
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from zarvik.project.fields import Of
-from zarvik.project.units import EntryError, Quantity, unit_of
+from zarvik.project.units import KINDS, EntryError, Quantity, unit_of
 
 
 class Bubble(QLabel):
@@ -138,7 +145,10 @@ class QuantityField(QLineEdit):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Up and down step, Escape goes back to what stands, Enter ends the edit."""
         large = 10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
-        if event.key() == Qt.Key.Key_Up:
+        ctrl = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        if ctrl and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.next_unit(1 if event.key() == Qt.Key.Key_Down else -1)
+        elif event.key() == Qt.Key.Key_Up:
             self.step(large)
         elif event.key() == Qt.Key.Key_Down:
             self.step(-large)
@@ -150,6 +160,41 @@ class QuantityField(QLineEdit):
             self.selectAll()
         else:
             super().keyPressEvent(event)
+
+    def use_unit(self, symbol: str) -> None:
+        """The same quantity in another unit of its kind, kept from now on."""
+        if self._quantity is None or symbol == self._quantity.unit:
+            return
+        quantity = self._quantity.into(symbol)
+        quantity = Quantity(float(f"{quantity.value:.6g}"), quantity.unit, quantity.kind)
+        self.setText(str(quantity))
+        self._refuse("")
+        self.edited.emit(quantity)
+        self.selectAll()
+
+    def next_unit(self, by: int) -> None:
+        """The unit behind (`by` 1) or before the present one among the kind's units."""
+        if self._quantity is None:
+            return
+        symbols = [u.symbol for u in KINDS[self.meta.kind]]
+        at = symbols.index(self._quantity.unit) if self._quantity.unit in symbols else 0
+        self.use_unit(symbols[(at + by) % len(symbols)])
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """The units of the kind, then what a text field offers."""
+        menu = self.createStandardContextMenu()
+        first = menu.actions()[0]
+        units = KINDS[self.meta.kind]
+        if len(units) > 1 and self._quantity is not None:
+            for unit in units:
+                action = QAction(f"in {unit.symbol}", menu)
+                action.setCheckable(True)
+                action.setChecked(unit.symbol == self._quantity.unit)
+                action.triggered.connect(lambda _=False, u=unit.symbol: self.use_unit(u))
+                menu.insertAction(first, action)
+            menu.insertSeparator(first)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(event.globalPos())
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         """The wheel steps only where the eye already is."""

@@ -35,6 +35,15 @@ STATIONS = {
     "turbine_outlet": "turbine out",
     "tailpipe": "tail",
 }
+# Where a station's numbers come from.
+STATION_SHEETS = {
+    "compressor_outlet": "compressor_outlet",
+    "cooler_outlet": "cooler_outlet",
+    "plenum": "boost",
+    "turbine_inlet": "port_temperature",
+    "turbine_outlet": "turbine_power",
+}
+Words = tuple[tuple[str, str], ...]  # words in a break, each with the key of its sheet
 
 
 class PressureRun(QWidget):
@@ -53,7 +62,9 @@ class PressureRun(QWidget):
         self._point: Point | None = None
         self._hover: Span | None = None
         self._before_point: Point | None = None
-        self._label = ""
+        self._hits: list[tuple[QRectF, str]] = []
+        self._behind: Profile | None = None
+        desk.ghost_changed.connect(self._place)
         desk.result_changed.connect(self._news)
         desk.speed_changed.connect(self._moved)
         desk.piece_chosen.connect(lambda _: self.update())
@@ -78,6 +89,10 @@ class PressureRun(QWidget):
         self._point = self.desk.point
         self._place()
 
+    def show_now(self) -> None:
+        """Take the point that is shown, without a ghost of the last change."""
+        self._moved()
+
     def _moved(self) -> None:
         self._point = self.desk.point
         self._before_point = None
@@ -96,6 +111,11 @@ class PressureRun(QWidget):
             and ([s.id for s in before.stretches] == [s.id for s in self._point.stretches])
         )
         self.before = self._lay(before) if same else None
+        self._behind = None
+        ghost = self.desk.ghost_answer
+        if ghost is not None and self._point is not None:
+            speed = self._point.speed
+            self._behind = self._lay(min(ghost.sweep, key=lambda p: abs(p.speed - speed)))
         self.update()
 
     def _lay(self, point: Point | None) -> Profile | None:
@@ -108,14 +128,22 @@ class PressureRun(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The whole band."""
-        p = current()
         painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(current().panel))
+        self.draw(painter)
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(current().accent), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+        painter.end()
+
+    def draw(self, painter: QPainter) -> None:
+        """Everything, straight to a painter of the screen or of paper."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), QColor(p.panel))
+        self._hits = []
         point, profile = self._point, self.profile
         if profile is None or point is None:
             self._nothing(painter, point)
-            painter.end()
             return
         self._bodies(painter, profile)
         self._ghost(painter)
@@ -125,11 +153,6 @@ class PressureRun(QWidget):
         self._stations(painter, profile, point)
         self._ruler(painter, profile)
         self._head(painter, point)
-        if self.hasFocus():
-            painter.setPen(QPen(QColor(p.accent), 2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
-        painter.end()
 
     def _nothing(self, painter: QPainter, point: Point | None) -> None:
         result = self.desk.result
@@ -197,12 +220,15 @@ class PressureRun(QWidget):
         return [*found, QPolygonF(line)]
 
     def _ghost(self, painter: QPainter) -> None:
-        if self.before is None:
-            return
-        painter.setPen(QPen(QColor(current().accent), 1.4, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for line in self._outline(self.before):
-            painter.drawPolyline(line)
+        for profile, style in (
+            (self.before, Qt.PenStyle.DashLine),
+            (self._behind, Qt.PenStyle.DotLine),
+        ):
+            if profile is not None:
+                painter.setPen(QPen(QColor(current().accent), 1.5, style))
+                for line in self._outline(profile):
+                    painter.drawPolyline(line)
 
     def _breaks(self, painter: QPainter, profile: Profile, point: Point) -> None:
         """What is too high to be drawn to scale: two slanted strokes in each half say so."""
@@ -211,15 +237,21 @@ class PressureRun(QWidget):
             if not span.broken:
                 continue
             if span.stretch.kind == "compressor":
-                words: tuple[str, ...] = (f"ratio {t.ratio:.2f}", f"η {100 * t.efficiency:.0f} %")
+                words: Words = (
+                    (f"ratio {t.ratio:.2f}", "pressure_ratio"),
+                    (f"η {100 * t.efficiency:.0f} %", "efficiency"),
+                )
             elif span.stretch.kind == "turbine":
-                words = (f"ratio {t.expansion:.2f}", f"gate {100 * t.opening:.0f} %")
+                words = (
+                    (f"ratio {t.expansion:.2f}", "expansion"),
+                    (f"gate {100 * t.opening:.0f} %", "gate_flow"),
+                )
             else:
                 words = ()
             self._break(painter, profile, span, words)
 
     def _break(
-        self, painter: QPainter, profile: Profile, span: Span, words: tuple[str, ...]
+        self, painter: QPainter, profile: Profile, span: Span, words: Words
     ) -> None:
         p = current()
         middle = (span.left + span.right) / 2.0
@@ -255,11 +287,10 @@ class PressureRun(QWidget):
         )
         painter.setFont(font(13))
         painter.setPen(QColor(p.soft))
-        for i, word in enumerate(reversed(words)):
-            painter.drawText(
-                QRectF(span.left, profile.base - 19 - 16 * i, span.width, 18),
-                Qt.AlignmentFlag.AlignCenter, word,
-            )  # fmt: skip
+        for i, (word, key) in enumerate(reversed(words)):
+            area = QRectF(span.left, profile.base - 19 - 16 * i, span.width, 18)
+            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, word)
+            self._hits.append((area, key))
 
     def _losses(self, painter: QPainter, profile: Profile) -> None:
         p = current()
@@ -321,6 +352,8 @@ class PressureRun(QWidget):
             if left < taken + 4.0 or left > x + 12.0:
                 continue  # no room beside its neighbour: the tooltip has it
             taken = left + width
+            if name in STATION_SHEETS:
+                self._hits.append((QRectF(left, profile.base + 5, width, 34), STATION_SHEETS[name]))
             painter.setPen(QColor(p.ink))
             painter.drawText(QPointF(left, profile.base + 18), pressure)
             painter.setPen(QColor(p.soft))
@@ -356,14 +389,21 @@ class PressureRun(QWidget):
         painter.setFont(font(20, strong=True))
         painter.setPen(QColor(p.ink))
         x = 14.0
-        for value, kind in (
-            (point.speed, "rotation"), (point.power, "power"), (point.torque, "torque"),
-            (point.boost, "pressure_gauge"), (point.air, "mass_flow"),
+        for value, kind, key in (
+            (point.speed, "rotation", ""), (point.power, "power", "power"),
+            (point.torque, "torque", "torque"), (point.boost, "pressure_gauge", "boost"),
+            (point.air, "mass_flow", "air"),
         ):  # fmt: skip
             text = self.desk.text(value, kind)
             painter.setFont(font(20, strong=True))
             painter.drawText(QPointF(x, 25), text)
-            x += QFontMetricsF(painter.font()).horizontalAdvance(text) + 6
+            wide = QFontMetricsF(painter.font()).horizontalAdvance(text)
+            if key:
+                self._hits.append((QRectF(x, 4, wide, 26), key))
+                painter.setPen(QPen(QColor(p.line), 1, Qt.PenStyle.DotLine))
+                painter.drawLine(QPointF(x, 30), QPointF(x + wide, 30))
+                painter.setPen(QColor(p.ink))
+            x += wide + 6
             if kind == "pressure_gauge":
                 painter.setFont(font(13))
                 painter.setPen(QColor(p.soft))
@@ -381,6 +421,10 @@ class PressureRun(QWidget):
                 f"{sign}{self.desk.text(abs(change), 'power', places=1)} by “"
                 f"{self.desk.session.history.undo_label or 'undo'}” (dashed: before)",
             )
+        elif self._behind is not None:
+            painter.setFont(font(14))
+            painter.setPen(QColor(p.accent))
+            painter.drawText(QPointF(x, 25), f"dotted: {self.desk.ghost}")
         elif not self.desk.current:
             painter.setFont(font(14))
             painter.setPen(QColor(p.soft))
@@ -388,6 +432,10 @@ class PressureRun(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Say the numbers of the piece under the mouse."""
+        if self._hit(event.position()):
+            self.setCursor(Qt.CursorShape.PointingHandCursor)
+            QToolTip.showText(event.globalPosition().toPoint(), "Show its working", self)
+            return
         span = self.profile.at(event.position().x()) if self.profile else None
         if span is not self._hover:
             self._hover = span
@@ -397,6 +445,9 @@ class PressureRun(QWidget):
             )
         if span is not None:
             QToolTip.showText(event.globalPosition().toPoint(), self._numbers(span), self)
+
+    def _hit(self, spot: QPointF) -> str:
+        return next((key for area, key in self._hits if area.contains(spot)), "")
 
     def leaveEvent(self, event: QEvent) -> None:
         """Nothing is under the mouse any more."""
@@ -419,7 +470,11 @@ class PressureRun(QWidget):
         return "\n".join(lines)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Go to the piece."""
+        """Go to the piece, or to the working of a figure."""
+        key = self._hit(event.position())
+        if key:
+            self.desk.show_working(key)
+            return
         span = self.profile.at(event.position().x()) if self.profile else None
         if span is not None:
             self._open(span)
@@ -436,7 +491,12 @@ class PressureRun(QWidget):
             self.desk.go(f"charge_pipes:{s.id}")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Left and right go from piece to piece."""
+        """Left and right go from piece to piece, W shows the working of the chosen one."""
+        if event.key() == Qt.Key.Key_W and self.profile is not None:
+            pieces = {s.stretch.id for s in self.profile.spans if not s.broken}
+            known = self.desk.piece in pieces and self.desk.piece != "cooler"
+            self.desk.show_working(f"piece:{self.desk.piece}" if known else "power")
+            return
         if self.profile is None or event.key() not in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             super().keyPressEvent(event)
             return

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from zarvik.window.desk import Desk
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
+
+RUN_UP = 3000  # ms from the lowest speed to the highest
 
 
 class RevSlider(QWidget):
@@ -20,7 +22,10 @@ class RevSlider(QWidget):
         self.setFixedHeight(34)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Engine speed shown")
-        self.setToolTip("Engine speed that is shown: drag, or left and right; Home is the target")
+        self.setToolTip("Engine speed that is shown: drag, or left and right; Home is the target, Space runs up")
+        self._runner = QTimer(self)
+        self._runner.setInterval(RUN_UP // 50)
+        self._runner.timeout.connect(self._on)
         desk.result_changed.connect(self.update)
         desk.speed_changed.connect(self.update)
 
@@ -74,10 +79,14 @@ class RevSlider(QWidget):
             QPolygonF([QPointF(x - 7, y - 7), QPointF(x + 7, y - 7), QPointF(x + 7, y + 3),
                        QPointF(x, y + 10), QPointF(x - 7, y + 3)])
         )  # fmt: skip
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(p.accent))
+        if self.playing:
+            for left in (20.0, 28.0):
+                painter.drawRect(QRectF(left, 5, 5, 14))
+        else:
+            painter.drawPolygon(QPolygonF([QPointF(20, 4), QPointF(34, 12), QPointF(20, 20)]))
         painter.setPen(QColor(p.soft))
-        painter.drawText(
-            QRectF(6, 0, 52, 18), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, "rev"
-        )
         painter.drawText(
             QRectF(self.width() - 56, 0, 52, 18),
             Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
@@ -89,21 +98,51 @@ class RevSlider(QWidget):
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
         painter.end()
 
+    @property
+    def playing(self) -> bool:
+        """Does it run up by itself?"""
+        return self._runner.isActive()
+
+    def play(self) -> None:
+        """Run up from the lowest speed, or stop."""
+        if self.playing:
+            self._runner.stop()
+        elif self.desk.speeds:
+            if self.desk.speed >= self.desk.speeds[-1]:
+                self.desk.set_speed(self.desk.speeds[0])
+            self._runner.start()
+        self.update()
+
+    def _on(self) -> None:
+        later = [s for s in self.desk.speeds if s > self.desk.speed]
+        if later:
+            self.desk.set_speed(later[0])
+        else:
+            self._runner.stop()
+            self.update()
+
     def _go(self, x: float) -> None:
         low, high = self._range()
         self.desk.set_speed(low + (x - 66.0) / max(self.width() - 132.0, 1.0) * (high - low))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Jump there."""
+        """Jump there; on the arrow at the left: run up."""
+        if event.position().x() < 46:
+            self.play()
+            return
+        self._runner.stop()
         self._go(event.position().x())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Follow the mouse."""
-        if event.buttons() & Qt.MouseButton.LeftButton:
+        if event.buttons() & Qt.MouseButton.LeftButton and not self.playing:
             self._go(event.position().x())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Left, right, Home."""
+        """Left, right, Home, Space."""
+        if event.key() == Qt.Key.Key_Space:
+            self.play()
+            return
         speeds = self.desk.speeds
         if not speeds:
             return

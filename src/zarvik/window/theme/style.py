@@ -96,6 +96,18 @@ QPushButton:checked {{ background: {p.accent}; color: {p.accent_ink}; border-col
 QPushButton#cure {{ color: {p.accent}; background: transparent; text-align: left;
     border: 1px solid {p.accent}; }}
 QPushButton#cure:hover {{ background: {p.accent_soft}; }}
+QPushButton#leaf {{ border: 0; border-bottom: 3px solid transparent; border-radius: 0;
+    background: transparent; padding: 4px 2px; color: {p.soft}; }}
+QPushButton#leaf:checked {{ border-bottom-color: {p.accent}; color: {p.ink};
+    background: transparent; font-family: "{STRONG}"; }}
+QPushButton#leaf:focus {{ background: {p.accent_soft}; }}
+QLabel#relation {{ font-size: 16px; }}
+QFrame#over {{ background: {p.raised}; border: 2px solid {p.accent}; border-radius: 4px; }}
+QLineEdit#find {{ font-size: 18px; min-height: 30px; }}
+QProgressBar {{ background: {p.grid}; border: 0; border-radius: 3px; }}
+QProgressBar::chunk {{ background: {p.accent}; border-radius: 3px; }}
+QListView::item {{ padding: 3px 6px; }}
+QListView::item:selected {{ background: {p.accent_soft}; color: {p.ink}; }}
 QToolButton::menu-indicator {{ image: none; }}
 QMenu {{ background: {p.raised}; border: 1px solid {p.line}; padding: 4px; }}
 QMenu::item {{ padding: 5px 22px 5px 12px; }}

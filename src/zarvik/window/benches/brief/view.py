@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.brief import presenter
 from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
+from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.theme.palette import colour, current
 from zarvik.window.theme.style import font
@@ -43,6 +44,12 @@ class LoadChart(Chart):
             return
         painter.setPen(QPen(QColor(p.cold_low), 2.4, Qt.PenStyle.DashLine))
         painter.drawPolyline(self.line(c.speed, c.torque, self.second))
+        ghost = self.desk.ghost_answer
+        if ghost is not None:
+            g = presenter.curves(ghost, self.desk.project.shown_units)
+            painter.setPen(QPen(QColor(p.accent), 1.6, Qt.PenStyle.DotLine))
+            painter.drawPolyline(self.line(g.speed, g.power))
+            painter.drawPolyline(self.line(g.speed, g.torque, self.second))
         painter.setPen(QPen(QColor(p.ink), 3))
         painter.drawPolyline(self.line(c.speed, c.power))
         spot = self.at(c.target_speed, c.target_power)
@@ -126,10 +133,9 @@ class BriefBench(Bench):
         self.title.setWordWrap(True)
         right.addWidget(self.title)
         self.chart = LoadChart(desk)
+        desk.ghost_changed.connect(self.chart.stale)
         right.addWidget(self.chart, 1)
-        self.figures = QLabel()
-        self.figures.setWordWrap(True)
-        self.figures.setObjectName("soft")
+        self.figures = FigureText(desk)
         right.addWidget(self.figures)
         layout.addLayout(right, 1)
 
@@ -149,16 +155,17 @@ class BriefBench(Bench):
         self.chart.update()
         point, say = self.desk.point, self.desk.text
         if point is None or not point.closure.solved:
-            self.figures.setText("")
+            self.figures.say("")
             return
         engine = self.desk.answer.system.engine if self.desk.answer else None
         swept = say(engine.displacement, "volume", places=3) if engine else ""
         consumption = point.fuel / point.power * 3.6e9 if point.power > 0 else float("nan")
-        self.figures.setText(
-            f"{swept} swept. At {say(point.speed, 'rotation')}: volumetric efficiency "
-            f"{100 * point.efficiency:.0f} %, {consumption:.0f} g/kWh, indicated "
-            f"{say(point.indicated, 'pressure_gauge', places=1)}, friction "
-            f"{say(point.friction, 'pressure_gauge', places=1)} mean pressure. "
-            f"Pumping {say(point.pumping, 'pressure_gauge', places=2)}; charge after fuel "
-            f"{say(point.charge, 'temperature')}."
+        self.figures.say(
+            f"{swept} swept. At {say(point.speed, 'rotation')}: [power|{say(point.power, 'power')}], "
+            f"[corrected_power|{say(point.corrected_power, 'power')}] as a dyno would print it; "
+            f"volumetric efficiency [air|{100 * point.efficiency:.0f} %], [fuel|{consumption:.0f} "
+            f"g/kWh], indicated [indicated|{say(point.indicated, 'pressure_gauge', places=1)}], "
+            f"friction [friction|{say(point.friction, 'pressure_gauge', places=1)}] mean pressure, "
+            f"pumping [pumping|{say(point.pumping, 'pressure_gauge', places=2)}]; charge after fuel "
+            f"[charge|{say(point.charge, 'temperature')}]."
         )

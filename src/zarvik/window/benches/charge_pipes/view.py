@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import partial
 
 from PySide6.QtCore import Qt
@@ -25,6 +26,7 @@ from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.charge_pipes import presenter
 from zarvik.window.benches.charge_pipes.pipe_list import PipeList
 from zarvik.window.desk import Desk
+from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.theme.palette import temper
 
@@ -98,8 +100,7 @@ class PipesBench(Bench):
         self.help.setWordWrap(True)
         self._column.addWidget(self.help)
         self.form: Form | None = None
-        self.figures = QLabel()
-        self.figures.setWordWrap(True)
+        self.figures = FigureText(desk, "")
         self._column.addWidget(self.figures)
         self._column.addStretch(1)
         self.editor.setWidget(inside)
@@ -135,6 +136,26 @@ class PipesBench(Bench):
         """Losses follow the answer."""
         self._fill()
         self._figures()
+
+    def places(self) -> Iterator[str]:
+        """Every entry of every piece, and the cooler's."""
+        project = self.desk.project
+        for run in edits.RUNS:
+            for piece in getattr(project, run):
+                for parameter in KINDS[piece.kind].parameters:
+                    yield f"{run}.{piece.id}.{parameter.name}"
+        if project.cooler.fitted:
+            yield from COOLER_FIELDS
+
+    def opens(self, place: str) -> bool:
+        """Every piece of a run and the cooler."""
+        return place.partition(".")[0] in (*edits.RUNS, "cooler")
+
+    def field_of(self, place: str) -> QWidget | None:
+        """The field of an entry; its piece is chosen first."""
+        run, _, rest = place.partition(".")
+        self.desk.choose_piece(presenter.COOLER if run == "cooler" else rest.partition(".")[0])
+        return super().field_of(place)
 
     def refresh_rest(self) -> None:
         """What the chosen piece costs."""
@@ -205,18 +226,22 @@ class PipesBench(Bench):
     def _figures(self) -> None:
         answer, point, say = self.desk.answer, self.desk.point, self.desk.text
         if answer is None or point is None or not point.closure.solved or not self._shown:
-            self.figures.setText("")
+            self.figures.say("")
             return
         stretch = next((s for s in point.stretches if s.id == self._shown), None)
         if stretch is None:
-            self.figures.setText("")
+            self.figures.say("")
             return
         at = f"at {say(point.speed, 'rotation')}"
-        lines = [f"Loses {say(stretch.drop, 'pressure_difference', places=2)} {at}"]
+        lost = say(stretch.drop, "pressure_difference", places=2)
+        if self._shown != presenter.COOLER:
+            lost = f"[piece:{self._shown}|{lost}]"
+        lines = [f"Loses {lost} {at}"]
         if self._shown == presenter.COOLER:
             lines += [
                 f"{say(point.stations['cooler_inlet'].temperature, 'temperature')} in, "
-                f"{say(point.stations['cooler_outlet'].temperature, 'temperature')} out",
+                f"[cooler_outlet|{say(point.stations['cooler_outlet'].temperature, 'temperature')}]"
+                " out",
                 f"Works at {100 * point.cooler_effectiveness:.0f} % effectiveness, takes "
                 f"{say(point.cooler_heat, 'power')} of heat",
                 f"The radiator behind it sees {say(point.cooling_air_out, 'temperature')}",
@@ -241,7 +266,7 @@ class PipesBench(Bench):
                 lines.append(f"Skin {say(stretch.skin, 'temperature')}: steel turns {word}")
             lines.append(f"{element.method}: {element.source}")
             lines += list(element.notes)
-        self.figures.setText("\n".join(lines))
+        self.figures.say("\n".join(lines))
 
     def _rename(self, text: str) -> None:
         if self._shown and self._shown != presenter.COOLER:

@@ -13,6 +13,7 @@ from zarvik.core.answer import Answer
 from zarvik.core.compare import Candidate
 from zarvik.core.compressor import lookup
 from zarvik.core.compressor.chart import CompressorMap
+from zarvik.core.search import Find
 from zarvik.project.units import KINDS, show, unit_of
 
 LEVELS = (0.55, 0.60, 0.64, 0.68, 0.71, 0.74, 0.76, 0.78, 0.80)
@@ -125,6 +126,29 @@ def _cells(c: Candidate, units: Mapping[str, str]) -> tuple[str, ...]:
         percent(c.choke),
         percent(c.overspeed),
     )
+
+
+FIND_HEADS = ("power", "full boost", "back-pr.", "gate", "surge", "choke", "wheel")
+
+
+def find_row(key: str, find: Find, wanted: float, units: Mapping[str, str]) -> Row:
+    """What a search found as a row."""
+    least = min(find.surge, find.choke, find.overspeed)
+    state = "holds"
+    if least < 0.0 or find.power < 0.998 * wanted:
+        state = "fails"
+    elif find.surge < 0.10 or find.choke < 0.10 or find.overspeed < 0.05:
+        state = "tight"
+    percents = [show(v, "ratio", "%", places=0)
+                for v in (find.opening, find.surge, find.choke, find.overspeed)]  # fmt: skip
+    cells = (
+        show(find.power, "power", units.get("power")),
+        show(find.threshold, "rotation"),
+        f"{find.back_pressure:.2f}",
+        *percents,
+    )
+    name = f"{find.turbo.name.replace(' wheel', '')}, {show(find.housing, 'length', 'mm')}"
+    return Row(key, name, False, state, cells)
 
 
 def flow_unit(units: Mapping[str, str]) -> tuple[float, str]:

@@ -1,0 +1,1 @@
+"""The Compare bench: named variants side by side."""

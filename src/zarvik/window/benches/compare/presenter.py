@@ -1,0 +1,93 @@
+"""What the Compare bench shows, without a window."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from zarvik.core.answer import Answer
+from zarvik.core.summary import Entry, spread, summary
+from zarvik.project import variants
+from zarvik.project.document import Project
+from zarvik.project.units import show
+
+APART = 0.35  # of a figure's scale: what is less apart counts as the same
+
+
+@dataclass(frozen=True)
+class Cell:
+    """A figure of a design; `tone`: "best", "worst" or "" among its row; `note`: the difference to
+    the present design, with its sign."""
+
+    text: str
+    tone: str = ""
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class Row:
+    """A figure or an entry over the designs; `differs`: whether it is not the same in all."""
+
+    title: str
+    cells: tuple[Cell, ...]
+    differs: bool
+
+
+def _difference(value: float, base: float, entry: Entry, units: Mapping[str, str]) -> str:
+    change = value - base
+    if not math.isfinite(change) or abs(change) < 1e-3 * entry.scale:
+        return ""
+    kind = {"temperature": "temperature_difference", "pressure_gauge": "pressure_difference"}.get(
+        entry.figure.kind, entry.figure.kind
+    )
+    return ("+" if change > 0 else "−") + show(abs(change), kind, units.get(kind))
+
+
+def figures(answers: Sequence[Answer | None], units: Mapping[str, str]) -> list[Row]:
+    """The figures of designs, those that differ most first; the first design is the present one.
+    One that is not solved yet has dashes."""
+    lists = [summary(a) if a is not None else None for a in answers]
+    known = [entries for entries in lists if entries is not None]
+    if not known:
+        return []
+    rows: list[tuple[float, Row]] = []
+    for i, entry in enumerate(known[0]):
+        apart = spread([entries[i] for entries in known])
+        values = [
+            entries[i].figure.value if entries is not None else math.nan for entries in lists
+        ]
+        finite = [v for v in values if math.isfinite(v)]
+        best = worst = math.nan
+        if entry.better and len(finite) > 1 and apart > APART:
+            best, worst = max(finite), min(finite)
+            if entry.better < 0:
+                best, worst = worst, best
+        cells = tuple(
+            Cell(
+                show(v, entry.figure.kind, units.get(entry.figure.kind)),
+                "best" if v == best else "worst" if v == worst else "",
+                _difference(v, values[0], entry, units) if n else "",
+            )
+            for n, v in enumerate(values)
+        )
+        rows.append((apart, Row(entry.title, cells, apart > APART)))
+    rows.sort(key=lambda r: -r[0])
+    return [row for _, row in rows]
+
+
+def entries(present: Project, designs: Sequence[Project]) -> list[Row]:
+    """Every entry in which one of the designs differs from the present one."""
+    found: dict[str, tuple[str, str, dict[int, str]]] = {}
+    for number, design in enumerate(designs):
+        for d in variants.differences(present, design):
+            found.setdefault(d.place, (d.title, d.one, {}))[2][number] = d.two
+    return [
+        Row(
+            title,
+            (Cell(here), *(Cell(others.get(n, here), "other" if n in others else "")
+                           for n in range(len(designs)))),
+            True,
+        )
+        for title, here, others in found.values()
+    ]  # fmt: skip

@@ -1,0 +1,288 @@
+"""The Compare bench: keep the design under a name, see two or more side by side, go back to one."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from zarvik.core.answer import Answer
+from zarvik.project import variants
+from zarvik.project.units import EntryError
+from zarvik.window.benches.bench import Bench
+from zarvik.window.benches.compare import presenter
+from zarvik.window.desk import Desk
+from zarvik.window.parts.form import heading
+from zarvik.window.parts.wrapping import metrics, width
+from zarvik.window.theme.palette import current
+from zarvik.window.theme.style import font
+
+HEAD, LINE, TITLE = 30, 27, 214
+MOST = 3  # variants beside the present design
+
+
+class Table(QWidget):
+    """Rows of figures over designs: best and worst of a row carry a mark and a word."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.heads: list[str] = []
+        self.groups: list[tuple[str, list[presenter.Row]]] = []
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Designs side by side")
+
+    def fill(self, heads: list[str], groups: list[tuple[str, list[presenter.Row]]]) -> None:
+        """Take new rows under `heads`."""
+        self.heads = heads
+        self.groups = [(title, rows) for title, rows in groups if rows]
+        tall = HEAD + sum(34 + LINE * len(rows) for _, rows in self.groups) + 8
+        self.setMinimumHeight(tall)
+        words = "; ".join(
+            f"{row.title}: {', '.join(c.text for c in row.cells)}"
+            for _, rows in self.groups for row in rows if row.differs
+        )  # fmt: skip
+        self.setAccessibleDescription(words)
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        """As tall as its rows."""
+        return QSize(500, self.minimumHeight())
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Heads, groups, rows."""
+        p = current()
+        painter = QPainter(self)
+        column = (self.width() - TITLE) / max(len(self.heads), 1)
+        painter.setFont(font(15, strong=True))
+        painter.setPen(QColor(p.ink))
+        right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        for i, head in enumerate(self.heads):
+            text = metrics(15, strong=True).elidedText(
+                head, Qt.TextElideMode.ElideRight, column - 12
+            )
+            painter.drawText(QRectF(TITLE + i * column, 0, column - 6, HEAD), right, text)
+        y = float(HEAD)
+        for title, rows in self.groups:
+            painter.setFont(font(13))
+            painter.setPen(QColor(p.soft))
+            painter.drawText(QPointF(0, y + 22), title)
+            y += 34
+            for row in rows:
+                self._row(painter, row, y, column)
+                y += LINE
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(p.accent), 2))
+            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+        painter.end()
+
+    def _row(self, painter: QPainter, row: presenter.Row, y: float, column: float) -> None:
+        p = current()
+        painter.setPen(QPen(QColor(p.grid), 1))
+        painter.drawLine(QPointF(0, y + LINE), QPointF(self.width(), y + LINE))
+        painter.setFont(font(14, strong=row.differs))
+        painter.setPen(QColor(p.ink if row.differs else p.soft))
+        text = metrics(14, strong=row.differs).elidedText(
+            row.title, Qt.TextElideMode.ElideRight, TITLE - 8.0
+        )
+        painter.drawText(QPointF(0, y + 18), text)
+        for i, cell in enumerate(row.cells):
+            x = TITLE + i * column
+            painter.setFont(font(14, strong=cell.tone in ("best", "other")))
+            tones = {"best": p.holds, "worst": p.fails, "other": p.accent}
+            painter.setPen(QColor(tones.get(cell.tone, p.ink if row.differs else p.soft)))
+            end = x + column - 6
+            mark = {"best": "▲ ", "worst": "▽ "}.get(cell.tone, "")
+            text = metrics(14, strong=cell.tone == "best").elidedText(
+                mark + cell.text, Qt.TextElideMode.ElideRight, column - 10.0
+            )
+            wide = width(text, 14, strong=cell.tone in ("best", "other"))
+            painter.drawText(QPointF(end - wide, y + 18), text)
+            if cell.note and column - wide > width(cell.note, 13) + 24:
+                painter.setFont(font(13))
+                painter.setPen(QColor(p.soft))
+                painter.drawText(QPointF(end - wide - width(cell.note, 13) - 12, y + 18), cell.note)
+
+
+class VariantRow(QWidget):
+    """One variant: shown or not, drawn as a ghost or not, gone back to, removed."""
+
+    def __init__(self, bench: CompareBench) -> None:
+        super().__init__()
+        self.bench = bench
+        self.name = ""
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 4, 0, 4)
+        column.setSpacing(3)
+        self.shown = QCheckBox()
+        self.shown.clicked.connect(lambda on: bench.choose(self.name, bool(on)))
+        column.addWidget(self.shown)
+        row = QHBoxLayout()
+        row.setSpacing(5)
+        self.ghost = QPushButton("Ghost")
+        self.ghost.setCheckable(True)
+        self.ghost.setToolTip("Draw it behind the present design in every plot")
+        self.ghost.clicked.connect(lambda on: bench.desk.set_ghost(self.name if on else ""))
+        self.enter = QPushButton("Go back to it")
+        self.enter.clicked.connect(lambda: bench.enter(self.name))
+        self.remove = QPushButton("Remove")
+        self.remove.clicked.connect(lambda: bench.remove(self.name))
+        for button in (self.ghost, self.enter, self.remove):
+            row.addWidget(button)
+        row.addStretch(1)
+        column.addLayout(row)
+
+    def show_variant(self, name: str, *, same: bool, ghost: bool, shown: bool) -> None:
+        """Fill the row; `same`: the present design is this one."""
+        self.name = name
+        text = f"{name}  (as it is now)" if same else name
+        self.shown.setText(
+            metrics().elidedText(text.replace("&", "&&"), Qt.TextElideMode.ElideRight, 230.0)
+        )
+        self.shown.setAccessibleName(f"Show {name} beside the present design")
+        self.shown.setChecked(shown)
+        self.ghost.setChecked(ghost)
+        self.enter.setEnabled(not same)
+
+
+class CompareBench(Bench):
+    """Variants on the left, figures and entries that differ on the right."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(16, 12, 12, 12)
+        layout.setSpacing(18)
+        left = QVBoxLayout()
+        left.setSpacing(6)
+        left.addWidget(heading("Variants"))
+        row = QHBoxLayout()
+        self.name = QLineEdit()
+        self.name.setMaxLength(60)
+        self.name.setAccessibleName("Name for a new variant")
+        self.name.returnPressed.connect(self.keep)
+        self.keep_button = QPushButton("Keep")
+        self.keep_button.setToolTip("Keep the present design under this name")
+        self.keep_button.clicked.connect(self.keep)
+        row.addWidget(self.name, 1)
+        row.addWidget(self.keep_button)
+        left.addLayout(row)
+        self.help = QLabel(
+            "Keep the design as it is, change it, and see both side by side. Kept variants are saved "
+            "with the project; every step here can be undone."
+        )
+        self.help.setObjectName("soft")
+        self.help.setWordWrap(True)
+        left.addWidget(self.help)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        inside = QWidget()
+        self._rows = QVBoxLayout(inside)
+        self._rows.setContentsMargins(0, 0, 8, 0)
+        self._rows.addStretch(1)
+        scroll.setWidget(inside)
+        left.addWidget(scroll, 1)
+        holder = QWidget()
+        holder.setLayout(left)
+        holder.setFixedWidth(272)
+        layout.addWidget(holder)
+        self.rows: list[VariantRow] = []
+        right = QScrollArea()
+        right.setWidgetResizable(True)
+        right.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        right.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.table = Table()
+        right.setWidget(self.table)
+        layout.addWidget(right, 1)
+        self.chosen: list[str] = []
+        desk.compared.connect(partial(self._if_seen, self._fill))
+        desk.ghost_changed.connect(partial(self._if_seen, self._fill))
+
+    def refresh_document(self) -> None:
+        """The variants follow the document."""
+        names = variants.names(self.desk.project)
+        self.chosen = [n for n in self.chosen if n in names]
+        if self.desk.ghost and self.desk.ghost not in names:
+            self.desk.set_ghost("")
+        if not self.chosen and names:
+            self.chosen = list(names[-2:])
+        if not self.name.hasFocus():
+            self.name.setText(variants.free_name(self.desk.project))
+        while len(self.rows) < len(names):
+            row = VariantRow(self)
+            self.rows.append(row)
+            self._rows.insertWidget(self._rows.count() - 1, row)
+        for row, variant in zip(self.rows, self.desk.project.variants, strict=False):
+            row.show_variant(
+                variant.name,
+                same=variants.same_design(variant.design, self.desk.project),
+                ghost=variant.name == self.desk.ghost,
+                shown=variant.name in self.chosen,
+            )
+            row.show()
+        for row in self.rows[len(names) :]:
+            row.hide()
+        self.desk.ask_beside(self.chosen)
+        self._fill()
+
+    def refresh_result(self) -> None:
+        """The figures of the present design follow its answer."""
+        self._fill()
+
+    def _fill(self) -> None:
+        project = self.desk.project
+        for row in self.rows:
+            row.ghost.setChecked(bool(row.name) and row.name == self.desk.ghost)
+        answers: list[Answer | None] = [self.desk.answer]
+        answers += [self.desk.beside(name) for name in self.chosen]
+        designs = [variants.find(project, name) for name in self.chosen]
+        figures = presenter.figures(answers, project.shown_units) if len(answers) > 1 else []
+        differ = [r for r in figures if r.differs]
+        same = [r for r in figures if not r.differs]
+        entries = presenter.entries(project, designs)
+        self.table.fill(
+            ["now", *self.chosen] if self.chosen else [],
+            [("What comes out differently", differ), ("What was entered differently", entries),
+             ("What stays the same", same)],
+        )  # fmt: skip
+
+    def keep(self) -> None:
+        """Keep the present design under the name in the field."""
+        try:
+            changed = variants.keep(self.desk.project, self.name.text())
+        except EntryError as error:
+            self.desk.notice.emit(str(error))
+            return
+        name = variants.names(changed)[-1]
+        self.chosen = [*self.chosen, name][-MOST:]
+        self.name.clearFocus()
+        self.desk.change(f"Keep variant {name}", changed)
+
+    def enter(self, name: str) -> None:
+        """Make a variant the present design."""
+        self.desk.change(f"Go back to {name}", variants.enter(self.desk.project, name))
+
+    def remove(self, name: str) -> None:
+        """Drop a variant; undo brings it back."""
+        self.desk.change(f"Remove variant {name}", variants.remove(self.desk.project, name))
+
+    def choose(self, name: str, on: bool) -> None:
+        """Show a variant in the table, or not any more."""
+        rest = [n for n in self.chosen if n != name]
+        self.chosen = [*rest, name][-MOST:] if on else rest
+        for row in self.rows:
+            row.shown.setChecked(row.name in self.chosen)
+        self.desk.ask_beside(self.chosen)
+        self._fill()

@@ -1,0 +1,84 @@
+"""What a search of the shelf found: the best turbos and housings for this build."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from zarvik.core.search import Find
+from zarvik.window.benches.turbo import presenter
+from zarvik.window.benches.turbo.rows import CandidateRow, Heads
+from zarvik.window.desk import Desk
+from zarvik.window.parts.form import heading
+
+MOST = 9
+
+
+class Finds(QFrame):
+    """A list over the bench; a click or Enter takes a find over, Escape closes it."""
+
+    taken = Signal(object)
+
+    def __init__(self, parent: QWidget, desk: Desk) -> None:
+        super().__init__(parent)
+        self.desk = desk
+        self.setObjectName("over")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 10, 14, 12)
+        column.setSpacing(2)
+        head = QHBoxLayout()
+        head.addWidget(heading("The shelf in this build, best first"), 1)
+        close = QPushButton("Close")
+        close.clicked.connect(self.hide)
+        head.addWidget(close)
+        column.addLayout(head)
+        self.text = QLabel()
+        self.text.setObjectName("soft")
+        self.text.setWordWrap(True)
+        column.addWidget(self.text)
+        column.addWidget(Heads("Turbo, housing A/R", presenter.FIND_HEADS))
+        self.rows = [CandidateRow() for _ in range(MOST)]
+        self.finds: list[Find] = []
+        for row in self.rows:
+            row.chosen.connect(self._take)
+            column.addWidget(row)
+        column.addStretch(1)
+        self.hide()
+
+    def show_finds(self, finds: tuple[Find, ...]) -> None:
+        """Show the best ones."""
+        self.finds = [f for f in finds if f.mark < float("inf")][:MOST]
+        self.text.setText(
+            f"{len(finds)} combinations tried, each solved over the whole rev range. Ranked by what "
+            "they fall short of: power, threshold, surge, choke, wheel speed. Enter takes one over; "
+            "undo brings the old one back."
+        )
+        units, target = self.desk.project.shown_units, self.desk.answer
+        wanted = target.system.target.power if target is not None else 0.0
+        for row, (number, find) in zip(self.rows, enumerate(self.finds), strict=False):
+            row.show_row(presenter.find_row(str(number), find, wanted, units))
+            row.show()
+        for row in self.rows[len(self.finds) :]:
+            row.hide()
+        parent = self.parentWidget()
+        if parent is not None:
+            self.setGeometry(parent.rect().adjusted(12, 46, -12, -60))
+        self.show()
+        self.raise_()
+        self.rows[0].setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _take(self, number: str) -> None:
+        self.hide()
+        self.taken.emit(self.finds[int(number)])
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape closes, up and down go from row to row."""
+        if event.key() == Qt.Key.Key_Escape:
+            self.hide()
+        elif event.key() == Qt.Key.Key_Down:
+            self.focusNextChild()
+        elif event.key() == Qt.Key.Key_Up:
+            self.focusPreviousChild()
+        else:
+            super().keyPressEvent(event)

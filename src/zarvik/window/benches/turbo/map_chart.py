@@ -1,0 +1,187 @@
+"""The compressor map with the full-load line on it."""
+
+from __future__ import annotations
+
+import math
+from itertools import pairwise
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+
+from zarvik.window.benches.turbo import presenter
+from zarvik.window.desk import Desk
+from zarvik.window.parts.chart import Axis, Chart
+from zarvik.window.parts.marks import state_colour
+from zarvik.window.theme.palette import between, colour, current
+from zarvik.window.theme.style import font
+
+
+class MapChart(Chart):
+    """Corrected flow across, pressure ratio up, efficiency as islands; the full-load line."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk = desk
+        self.picture: presenter.MapPicture | None = None
+        self.setAccessibleName("Compressor map with the full-load line")
+
+    def refresh(self) -> None:
+        """Take the map of the newest answer; the background stays while the map does."""
+        answer = self.desk.answer
+        if answer is None or answer.system.blower is not None:
+            self.picture = None
+            self.stale()
+            return
+        chart = answer.system.turbo.chart
+        picture = presenter.picture(chart)
+        factor, symbol = presenter.flow_unit(self.desk.project.shown_units)
+        x = Axis(
+            0.0,
+            picture.flow_most / factor * 1.06,
+            f"corrected flow, {symbol} at {chart.reference_temperature:.0f} K and "
+            f"{chart.reference_pressure / 1000:.0f} kPa",
+        )
+        y = Axis(1.0, max(picture.ratio_most * 1.05, 1.5), "pressure ratio, total to total")
+        if picture is not self.picture or x != self.x_axis or y != self.y_axis:
+            self.picture, self.x_axis, self.y_axis = picture, x, y
+            self._factor = factor
+            self.stale()
+        self.update()
+
+    def _poly(self, points: object) -> QPolygonF:
+        return QPolygonF([self.at(m / self._factor, r) for m, r in points])  # type: ignore[attr-defined]
+
+    def paint_back(self, painter: QPainter) -> None:
+        """Islands, speed lines, surge and choke."""
+        if self.picture is None:
+            return
+        p = current()
+        count = len(self.picture.islands)
+        for number, (_, polygons) in enumerate(self.picture.islands):
+            path = QPainterPath()
+            path.setFillRule(Qt.FillRule.OddEvenFill)
+            for points, offsets in polygons:
+                for a, b in pairwise(offsets):
+                    path.addPolygon(self._poly(points[a:b]))
+            shade = between(p.raised, p.cold_low, 0.10 + 0.62 * number / max(count - 1, 1))
+            painter.setPen(QPen(colour(p.ink, 0.22), 0.8))
+            painter.setBrush(shade)
+            painter.drawPath(path)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(colour(p.ink, 0.55), 1.1))
+        for _, points in self.picture.lines:
+            painter.drawPolyline(self._poly(points))
+        painter.setPen(QPen(QColor(p.fails), 2.4))
+        painter.drawPolyline(self._poly(self.picture.surge))
+        painter.setPen(QPen(QColor(p.tight), 1.6, Qt.PenStyle.DashLine))
+        painter.drawPolyline(self._poly(self.picture.edge))
+
+    def paint_labels(self, painter: QPainter) -> None:
+        """Speeds at the ends of their lines, names of the edges, efficiencies of the islands."""
+        p = current()
+        if self.picture is None:
+            painter.setPen(QColor(p.soft))
+            painter.drawText(self.plot(), Qt.AlignmentFlag.AlignCenter, "no map to draw")
+            return
+        painter.setFont(font(12))
+        painter.setPen(QColor(p.soft))
+        fastest = self.picture.lines[-1][0]
+        *slower, (fastest, top) = self.picture.lines
+        for speed, points in slower:
+            spot = self.at(points[-1][0] / self._factor, points[-1][1])
+            painter.drawText(QPointF(spot.x() + 4, spot.y() + 10), f"{speed / 1000:.0f}")
+        spot = self.at(top[2][0] / self._factor, top[2][1])
+        painter.drawText(QPointF(spot.x() + 8, spot.y() - 2), f"{fastest / 1000:.0f} × 1000 rpm")
+        painter.setPen(QColor(p.fails))
+        m, r = self.picture.surge[len(self.picture.surge) * 3 // 4]
+        spot = self.at(m / self._factor, r)
+        painter.drawText(
+            QRectF(spot.x() - 66, spot.y() - 22, 60, 16), Qt.AlignmentFlag.AlignRight, "surge"
+        )
+        painter.setPen(QColor(p.soft))
+        painter.drawText(QPointF(self.plot().left() + 6, self.plot().top() + 15), "pressure ratio")
+        flow, ratio, best = self.picture.peak
+        spot = self.at(flow / self._factor, ratio)
+        painter.setPen(QColor(p.ink))
+        painter.drawText(
+            QRectF(spot.x() - 24, spot.y() - 8, 48, 16),
+            Qt.AlignmentFlag.AlignCenter,
+            f"{100 * best:.0f} %",
+        )
+        for level, polygons in self.picture.islands[2:-1:2]:
+            points = max((pts for pts, _ in polygons), key=len)
+            right = points[int(points[:, 0].argmax())]
+            spot = self.at(right[0] / self._factor, right[1])
+            painter.drawText(
+                QRectF(spot.x() - 40, spot.y() + 2, 34, 16),
+                Qt.AlignmentFlag.AlignRight,
+                f"{100 * level:.0f}",
+            )
+
+    def paint_front(self, painter: QPainter) -> None:
+        """The full-load line, its points off the map, the shown point with its margins."""
+        answer, p = self.desk.answer, current()
+        if self.picture is None or answer is None:
+            return
+        painter.save()
+        painter.setClipRect(self.plot().adjusted(-2, -2, 2, 2))
+        points = [q for q in answer.sweep if q.closure.solved]
+        line = QPolygonF([self.at(q.turbo.flow / self._factor, q.turbo.ratio) for q in points])
+        painter.setPen(QPen(QColor(p.raised), 5))
+        painter.drawPolyline(line)
+        painter.setPen(QPen(QColor(p.accent), 2.6))
+        painter.drawPolyline(line)
+        painter.setPen(Qt.PenStyle.NoPen)
+        for q, spot in zip(points, [line.at(i) for i in range(line.size())], strict=True):
+            off = q.turbo.region in ("surge", "choke", "overspeed")
+            painter.setBrush(state_colour("fails") if off else QColor(p.accent))
+            if off:
+                painter.drawRect(QRectF(spot.x() - 3.5, spot.y() - 3.5, 7, 7))
+            elif q.speed % 500 == 0:
+                painter.drawEllipse(spot, 3, 3)
+        ghost = self.desk.ghost_answer
+        if ghost is not None and ghost.system.blower is None:
+            behind = [q.turbo for q in ghost.sweep if q.closure.solved]
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(QColor(p.accent), 1.6, Qt.PenStyle.DotLine))
+            painter.drawPolyline(
+                QPolygonF([self.at(t.flow / self._factor, t.ratio) for t in behind])
+            )
+        painter.restore()
+        point = self.desk.point
+        if point is None or not point.closure.solved:
+            return
+        turbo = point.turbo
+        spot = self.at(turbo.flow / self._factor, turbo.ratio)
+        surge = self.at(turbo.surge_flow / self._factor, turbo.ratio)
+        limit = self.at(turbo.flow_limit / self._factor, turbo.ratio)
+        painter.setPen(QPen(QColor(p.ink), 1.2))
+        painter.drawLine(surge, limit)
+        for end in (surge, limit):
+            painter.drawLine(QPointF(end.x(), end.y() - 5), QPointF(end.x(), end.y() + 5))
+        painter.setBrush(QColor(p.raised))
+        painter.setPen(QPen(QColor(p.accent), 2.6))
+        painter.drawEllipse(spot, 6.5, 6.5)
+        painter.setFont(font(14, strong=True))
+        if point.wanted_boost > 2e3:
+            self._margin(painter, surge, spot, turbo.surge, "over surge")
+            self._margin(painter, spot, limit, turbo.choke, "to choke")
+
+    def _margin(
+        self, painter: QPainter, one: QPointF, two: QPointF, margin: float, word: str
+    ) -> None:
+        if not math.isfinite(margin):
+            return
+        p = current()
+        text = f"{100 * margin:.0f} % {word}".replace("-", "−")
+        width = painter.fontMetrics().horizontalAdvance(text)
+        x = (one.x() + two.x() - width) / 2.0
+        if word == "to choke":
+            x = max(x, one.x() + 12)
+        else:
+            x = min(x, two.x() - width - 12)
+        x = min(max(x, self.plot().left() + 4), self.plot().right() - width - 4)
+        y = one.y() - 8
+        painter.fillRect(QRectF(x - 3, y - 13, width + 6, 17), colour(p.raised, 0.85))
+        painter.setPen(QColor(p.fails if margin < 0 else p.ink))
+        painter.drawText(QPointF(x, y), text)

@@ -1,0 +1,159 @@
+"""What the window does with files: new, open, save, duplicate, recent ones, recovery."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMessageBox,
+    QPushButton,
+    QWidget,
+)
+
+from zarvik.formats import project_file, shelf
+from zarvik.workspace import journal, settings
+from zarvik.workspace.session import Session
+
+FILES = f"Zarvik projects (*{project_file.SUFFIX})"
+
+
+class FileWork(QMainWindow):
+    """The part of the window that works with files."""
+
+    session: Session
+    settings: settings.Settings
+    recovery: QWidget
+    _recovery_row: QHBoxLayout
+
+    def say(self, text: str) -> None:
+        """Show a sentence for a while."""
+        raise NotImplementedError
+
+    def _may_leave(self) -> bool:
+        """Ask about unsaved work; False to stay."""
+        if not self.session.dirty or (
+            self.session.path is None and self.session.history.position == 0
+        ):
+            return True
+        answer = QMessageBox.question(
+            self,
+            "Unsaved work",
+            f"“{self.session.project.name}” has changes that are in no file. Save them?",
+            QMessageBox.StandardButton.Save
+            | QMessageBox.StandardButton.Discard
+            | QMessageBox.StandardButton.Cancel,
+        )
+        if answer == QMessageBox.StandardButton.Save:
+            return self.save()
+        return answer == QMessageBox.StandardButton.Discard
+
+    def new(self) -> None:
+        """A new project with a turbo from the shelf, so that there is something to change."""
+        if self._may_leave():
+            project = shelf.fresh()
+            self.session.replace(project, None, saved=False, label="New project")
+
+    def open_demo(self, name: str) -> None:
+        """Open a demo project as a new one without a file."""
+        if self._may_leave():
+            self.session.replace(shelf.demo(name), None, saved=False, label="Opened")
+
+    def open(self, path: str | None = None) -> bool:
+        """Open a project file; a fault is said and leaves everything as it is."""
+        if path is None:
+            path, _ = QFileDialog.getOpenFileName(self, "Open a project", "", FILES)
+        if not path:
+            return False
+        try:
+            project = project_file.read(path)
+        except project_file.FileError as error:
+            self.say(str(error))
+            return False
+        if not self._may_leave():
+            return False
+        self.session.replace(project, Path(path), saved=True, label="Opened")
+        self._remember(Path(path))
+        return True
+
+    def save(self) -> bool:
+        """Save to the project's file, or ask for one."""
+        if self.session.path is None:
+            return self.save_as()
+        return self._save(None)
+
+    def save_as(self, path: str | None = None) -> bool:
+        """Save to another file, which becomes the project's own."""
+        if path is None:
+            name = f"{self.session.project.name.lower().replace(' ', '-')}{project_file.SUFFIX}"
+            path, _ = QFileDialog.getSaveFileName(self, "Save the project", name, FILES)
+        if not path:
+            return False
+        if not path.endswith(".json"):
+            path += project_file.SUFFIX
+        return self._save(Path(path))
+
+    def _save(self, path: Path | None) -> bool:
+        try:
+            self.session.save(path)
+        except project_file.FileError as error:
+            self.say(str(error))
+            return False
+        self.say(f"Saved {self.session.path}")
+        if self.session.path is not None:
+            self._remember(self.session.path)
+        return True
+
+    def duplicate(self) -> None:
+        """Go on with a copy that has no file yet; the file of the original stays as it was saved."""
+        if self._may_leave():
+            project = self.session.project
+            copy = project.model_copy(update={"name": f"{project.name} (copy)"[:120]})
+            self.session.replace(copy, None, saved=False, label="Duplicated")
+            self.session.keep()
+
+    def _remember(self, path: Path) -> None:
+        self.settings = self.settings.opened(path)
+        settings.save(self.settings)
+
+    def offer_recovery(self) -> None:
+        """Offer the unsaved states that a killed program left behind."""
+        found = journal.left_behind()
+        if not found:
+            return
+        unsaved = found[0]
+        place = f"of {unsaved.path.name}" if unsaved.path else "that was in no file"
+        more = f" ({len(found) - 1} more)" if len(found) > 1 else ""
+        label = QLabel(
+            f"The program ended without saving: there is a state of “{unsaved.project.name}” "
+            f"{place} from {unsaved.time:%d %B, %H:%M}{more}."
+        )
+        label.setWordWrap(True)
+        take, drop = QPushButton("Take it over"), QPushButton("Throw it away")
+        take.setObjectName("take")
+        drop.setObjectName("drop")
+        take.clicked.connect(lambda: self._recover(unsaved, True))
+        drop.clicked.connect(lambda: self._recover(unsaved, False))
+        while self._recovery_row.count():
+            item = self._recovery_row.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.deleteLater()
+        self._recovery_row.addWidget(label, 1)
+        self._recovery_row.addWidget(take)
+        self._recovery_row.addWidget(drop)
+        self.recovery.show()
+
+    def _recover(self, unsaved: journal.Unsaved, take: bool) -> None:
+        if take and not self._may_leave():
+            return
+        self.recovery.hide()
+        if take:
+            # Not saved: the file still holds the older state until the owner saves.
+            self.session.replace(unsaved.project, unsaved.path, saved=False, label="Recovered")
+            self.session.keep()
+        journal.discard(unsaved)
+        self.offer_recovery()

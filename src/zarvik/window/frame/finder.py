@@ -1,0 +1,144 @@
+"""Find anything by typing: a command, a bench, an entry, a piece, a number, a verdict."""
+
+from __future__ import annotations
+
+import unicodedata
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QFrame,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+MOST = 60
+
+
+@dataclass(frozen=True)
+class Thing:
+    """Something that can be found: its words, what kind of thing it is, its keys, what it does."""
+
+    words: str
+    kind: str
+    act: Callable[[], object]
+    keys: str = ""
+
+
+def plain(text: str) -> str:
+    """Lower case without accents, for comparing."""
+    folded = unicodedata.normalize("NFKD", text).lower()
+    return "".join(c for c in folded if not unicodedata.combining(c))
+
+
+def rank(query: str, thing: Thing) -> int | None:
+    """How well a thing answers what was typed: every word has to begin a word of it or, worse,
+    stand within one; None when one does not. Lower is better."""
+    words = plain(thing.words).replace(":", " ").split()
+    text = " ".join(words)
+    total = 0
+    for number, part in enumerate(plain(query).split()):
+        if any(w.startswith(part) for w in words):
+            total += 0 if number or text.startswith(part) else 1
+        elif part in text or part in plain(thing.kind):
+            total += 4
+        else:
+            return None
+    return total
+
+
+class Finder(QFrame):
+    """A field and a list over the window; Escape goes, Enter does, up and down choose."""
+
+    def __init__(self, parent: QWidget, things: Callable[[], Iterable[Thing]]) -> None:
+        super().__init__(parent)
+        self.setObjectName("over")
+        self._things = things
+        self._all: list[Thing] = []
+        self.found: list[Thing] = []
+        self._back: QWidget | None = None
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 12, 14, 14)
+        column.setSpacing(8)
+        self.field = QLineEdit()
+        self.field.setObjectName("find")
+        self.field.setPlaceholderText("Find a command, an entry, a piece, a number…")
+        self.field.setAccessibleName("Find anything")
+        self.field.textChanged.connect(self._search)
+        self.field.installEventFilter(self)
+        column.addWidget(self.field)
+        self.list = QListWidget()
+        self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.itemClicked.connect(lambda _: self._do())
+        column.addWidget(self.list, 1)
+        self.foot = QLabel("Enter does it, Escape goes back")
+        self.foot.setObjectName("soft")
+        column.addWidget(self.foot)
+        self.hide()
+
+    def open(self) -> None:
+        """Show it over the window, empty."""
+        window = self.parentWidget()
+        self._back = window.window().focusWidget() if window is not None else None
+        self._all = list(self._things())
+        if window is not None:
+            wide, tall = min(620, window.width() - 80), min(470, window.height() - 120)
+            self.setGeometry((window.width() - wide) // 2, 70, wide, tall)
+        self.field.clear()
+        self._search("")
+        self.show()
+        self.raise_()
+        self.field.setFocus(Qt.FocusReason.ShortcutFocusReason)
+
+    def leave(self) -> None:
+        """Hide it and give the focus back."""
+        self.hide()
+        if self._back is not None and self._back.isVisible():
+            self._back.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _search(self, query: str) -> None:
+        ranked = [(r, n, t) for n, t in enumerate(self._all) if (r := rank(query, t)) is not None]
+        ranked.sort(key=lambda item: item[:2])
+        self.found = [thing for _, _, thing in ranked[:MOST]]
+        self.list.clear()
+        for thing in self.found:
+            keys = f"   ({thing.keys})" if thing.keys else ""
+            self.list.addItem(QListWidgetItem(f"{thing.words}{keys}   –  {thing.kind}"))
+        if self.found:
+            self.list.setCurrentRow(0)
+        else:
+            self.list.addItem("Nothing here has such words")
+
+    def _do(self) -> None:
+        row = self.list.currentRow()
+        if 0 <= row < len(self.found):
+            thing = self.found[row]
+            self.leave()
+            thing.act()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """The keys of the list, while the field has the focus."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            row, last = self.list.currentRow(), self.list.count() - 1
+            steps = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_PageDown: 8,
+                     Qt.Key.Key_PageUp: -8}  # fmt: skip
+            key = Qt.Key(event.key())
+            if key in steps:
+                self.list.setCurrentRow(min(max(row + steps[key], 0), last))
+                return True
+            if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                self._do()
+                return True
+            if key == Qt.Key.Key_Escape:
+                self.leave()
+                return True
+        if event.type() == QEvent.Type.FocusOut and self.isVisible():
+            self.hide()
+        return super().eventFilter(watched, event)

@@ -1,0 +1,99 @@
+"""The sheet of all keys."""
+
+from __future__ import annotations
+
+import html
+from collections.abc import Sequence
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+Group = tuple[str, Sequence[tuple[str, str]]]
+
+# Keys that belong to a part of the window; those of commands are read from the commands.
+PARTS: tuple[Group, ...] = (
+    ("In a field", (
+        ("Up, Down", "a step more or less; with Shift ten"),
+        ("Ctrl+Up, Ctrl+Down", "the same quantity in the next unit"),
+        ("Enter", "done"), ("Escape", "back to what stands"),
+        ("2.5 in + 3 mm", "sums, fractions and units are understood"),
+    )),
+    ("Pressure run", (
+        ("Left, Right", "from piece to piece"), ("W", "working of the chosen piece"),
+    )),
+    ("Rev slider", (
+        ("Left, Right", "engine speed"), ("Home", "target speed"), ("Space", "run up or stop"),
+    )),
+    ("Verdict", (
+        ("Up, Down", "from card to card"), ("Enter", "open what it speaks of"),
+        ("C", "carry out its cure"), ("W", "show its working"),
+    )),
+    ("List of pieces", (
+        ("Insert, Delete", "add, take out"), ("Alt+Up, Alt+Down", "move"),
+        ("W", "working of its loss"),
+    )),
+)  # fmt: skip
+
+
+class KeysSheet(QFrame):
+    """Two columns of keys over the window; any key or click closes it."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("over")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Keys")
+        self._row = QHBoxLayout(self)
+        self._row.setContentsMargins(26, 18, 26, 18)
+        self._row.setSpacing(40)
+        self._back: QWidget | None = None
+        self.hide()
+
+    def open(self, commands: Sequence[tuple[str, str]]) -> None:
+        """Show the keys of the commands (keys, words) and of the parts."""
+        while self._row.count():
+            item = self._row.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.deleteLater()
+        for groups in ((("Everywhere", commands),), PARTS):
+            column = QVBoxLayout()
+            column.setSpacing(3)
+            holder = QWidget()
+            holder.setLayout(column)
+            for title, rows in groups:
+                head = QLabel(title)
+                head.setObjectName("group")
+                column.addWidget(head)
+                cells = "".join(
+                    f"<tr><td style='padding-right:16px'><b>{html.escape(keys)}</b></td>"
+                    f"<td>{html.escape(words)}</td></tr>"
+                    for keys, words in rows
+                )
+                column.addWidget(QLabel(f"<table cellpadding='1'>{cells}</table>"))
+            column.addStretch(1)
+            self._row.addWidget(holder)
+        window = self.parentWidget()
+        if window is not None:
+            self._back = window.window().focusWidget()
+            size = self.sizeHint()
+            wide, tall = min(size.width(), window.width() - 20), min(size.height(), window.height())
+            self.setGeometry((window.width() - wide) // 2, max((window.height() - tall) // 2, 0),
+                             wide, tall)  # fmt: skip
+        self.show()
+        self.raise_()
+        self.setFocus(Qt.FocusReason.ShortcutFocusReason)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Any key closes."""
+        self._close()
+
+    def mousePressEvent(self, event: object) -> None:
+        """So does a click."""
+        self._close()
+
+    def _close(self) -> None:
+        self.hide()
+        if self._back is not None and self._back.isVisible():
+            self._back.setFocus(Qt.FocusReason.OtherFocusReason)

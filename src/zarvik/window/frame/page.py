@@ -1,0 +1,120 @@
+"""The design on one page of paper: figures, pressure run, curves, map, verdicts, entries."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QMarginsF, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+
+from zarvik.window.benches.brief.view import LoadChart
+from zarvik.window.benches.turbo.map_chart import MapChart
+from zarvik.window.desk import Desk
+from zarvik.window.parts.marks import STATE_WORDS, draw_state
+from zarvik.window.parts.wrapping import wrapped
+from zarvik.window.run.pressure_run import HEIGHT, PressureRun
+from zarvik.window.theme import palette
+from zarvik.window.theme.style import font
+
+WIDE = 1280.0  # the page is drawn on a sheet of so many units across, and scaled
+TALL = WIDE * 190.0 / 277.0
+CAUTION = (
+    "A design aid: local codes and licensed or certified trades decide about structure, brakes, fuel "
+    "and roadworthiness. Overboost can break an engine, overspeed can burst a wheel."
+)
+
+
+def write(desk: Desk, path: str) -> str:
+    """Write the page as PDF (A4 across); returns a sentence when it cannot be written, else
+    nothing."""
+    before = palette.current().name
+    try:
+        # Paper is white: the page is drawn in the light theme whatever the screen shows.
+        palette.use("light")
+        writer = QPdfWriter(path)
+        writer.setTitle(desk.project.name)
+        writer.setCreator("Zarvik")
+        writer.setPageLayout(
+            QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape,
+                        QMarginsF(10, 10, 10, 10), QPageLayout.Unit.Millimeter)
+        )  # fmt: skip
+        writer.setResolution(300)
+        painter = QPainter()
+        if not painter.begin(writer):
+            return f"“{path}” cannot be written: is the folder there, and may you write to it?"
+        scale = writer.width() / WIDE
+        painter.scale(scale, scale)
+        _draw(desk, painter)
+        painter.end()
+    finally:
+        palette.use(before)
+    return ""
+
+
+def _draw(desk: Desk, painter: QPainter) -> None:
+    p = palette.current()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(QColor(p.ink))
+    painter.setFont(font(26, strong=True))
+    painter.drawText(QPointF(0, 26), desk.project.name)
+    painter.setFont(font(13))
+    painter.setPen(QColor(p.soft))
+    if desk.project.invented:
+        painter.drawText(
+            QRectF(0, 4, WIDE, 24), Qt.AlignmentFlag.AlignRight, "invented demo: no real part"
+        )
+    run = PressureRun(desk)
+    run.resize(QSize(int(WIDE), HEIGHT))
+    run.show_now()
+    painter.save()
+    painter.translate(0, 36)
+    run.draw(painter)
+    painter.restore()
+    run.deleteLater()
+    top = 36.0 + HEIGHT + 10
+    tall = TALL - top - 40
+    charts: tuple[LoadChart | MapChart, ...] = (LoadChart(desk), MapChart(desk))
+    for i, drawn in enumerate(charts):
+        drawn.resize(QSize(430, int(tall / 2 - 6)))
+        drawn.refresh()
+        painter.save()
+        painter.translate(0, top + i * (tall / 2))
+        drawn.draw(painter)
+        painter.restore()
+        drawn.deleteLater()
+    _verdicts(desk, painter, QRectF(450, top, WIDE - 450, tall))
+    painter.setFont(font(12))
+    painter.setPen(QColor(p.soft))
+    painter.drawText(QPointF(0, TALL - 8), CAUTION)
+
+
+def _verdicts(desk: Desk, painter: QPainter, area: QRectF) -> None:
+    """Two columns of verdicts, worst first; the page says when some have no room."""
+    p = palette.current()
+    answer = desk.answer
+    verdicts = answer.verdicts if answer is not None else ()
+    column = (area.width() - 20) / 2
+    x, y = area.left(), area.top()
+    for number, verdict in enumerate(verdicts):
+        lines = wrapped(desk.say(verdict.text), column - 24, 12)
+        cure = desk.say(verdict.cure)
+        advice = wrapped(f"→ {cure}", column - 24, 12) if cure else []
+        tall = 17 + 14.5 * (len(lines) + len(advice)) + 7
+        if y + tall > area.bottom():
+            x, y = x + column + 20, area.top()
+            if x > area.right() - 50:
+                rest = len(verdicts) - number
+                painter.drawText(QPointF(x - column - 20, area.bottom() + 12), f"and {rest} more")
+                return
+        draw_state(painter, QRectF(x, y + 1, 13, 13), verdict.state)
+        painter.setPen(QColor(p.ink))
+        painter.setFont(font(13, strong=True))
+        painter.drawText(QPointF(x + 20, y + 12), f"{verdict.title}: {STATE_WORDS[verdict.state]}")
+        painter.setFont(font(12))
+        at = y + 27
+        for line in lines:
+            painter.drawText(QPointF(x + 20, at), line)
+            at += 14.5
+        painter.setPen(QPen(QColor(p.accent), 1))
+        for line in advice:
+            painter.drawText(QPointF(x + 20, at), line)
+            at += 14.5
+        y += tall

@@ -1,0 +1,64 @@
+"""The column on the right: verdict, working, steps, one at a time."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+
+from zarvik.window.desk import Desk
+from zarvik.window.frame.history_panel import HistoryPanel
+from zarvik.window.frame.verdict_panel import WIDTH, VerdictPanel
+from zarvik.window.frame.working_panel import WorkingPanel
+
+TITLES = (("verdict", "Verdict"), ("working", "Working"), ("steps", "Steps"))
+
+
+class Side(QWidget):
+    """Three leaves; the one that is not seen costs nothing."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(WIDTH)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        row = QHBoxLayout()
+        row.setContentsMargins(8, 6, 8, 0)
+        row.setSpacing(4)
+        self.stack = QStackedWidget()
+        self.verdict = VerdictPanel(desk)
+        self.working = WorkingPanel(desk)
+        self.steps = HistoryPanel(desk)
+        self.leaves: dict[str, QWidget] = {
+            "verdict": self.verdict, "working": self.working, "steps": self.steps,
+        }  # fmt: skip
+        self.buttons: dict[str, QPushButton] = {}
+        for key, title in TITLES:
+            button = QPushButton(title)
+            button.setObjectName("leaf")
+            button.setCheckable(True)
+            button.clicked.connect(lambda _=False, k=key: self.turn(k))
+            self.buttons[key] = button
+            row.addWidget(button, 1)
+            self.stack.addWidget(self.leaves[key])
+        column.addLayout(row)
+        column.addWidget(self.stack, 1)
+        desk.working_wanted.connect(self.show_working)
+        self.turn("verdict")
+
+    def turn(self, key: str) -> None:
+        """Turn to a leaf."""
+        for name, button in self.buttons.items():
+            button.setChecked(name == key)
+        self.stack.setCurrentWidget(self.leaves[key])
+        if key == "working":
+            self.working.refresh()
+        elif key == "steps":
+            self.steps.refresh()
+
+    def show_working(self, key: str) -> None:
+        """Open the working of a number."""
+        self.working.show_sheet(key)
+        self.turn("working")

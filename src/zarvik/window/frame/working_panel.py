@@ -1,0 +1,295 @@
+"""The working sheet of a number: relation, numbers, source, and what moves it most."""
+
+from __future__ import annotations
+
+import html
+import math
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QComboBox, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from zarvik.core import working
+from zarvik.core.checks import Figure
+from zarvik.core.working import Sheet
+from zarvik.core.working.sensitivity import Influence
+from zarvik.window.desk import Desk
+from zarvik.window.parts.relation import symbol, typeset
+from zarvik.window.parts.wrapping import width
+from zarvik.window.theme.palette import current
+from zarvik.window.theme.style import font
+from zarvik.workspace.inquiry import Asked, Reply
+
+WIDTH = 296
+ROW = 39
+
+
+class Bars(QWidget):
+    """What moves the number: one row an input, its change down and up on one scale. Enter or a
+    click goes to the entry behind a row."""
+
+    wanted = Signal(str)
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk = desk
+        self.rows: list[Influence] = []
+        self.kind = "power"
+        self.at = 0
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("What moves it most")
+
+    def show_rows(self, rows: tuple[Influence, ...], kind: str) -> None:
+        """The largest influences; what moves it by nothing is left out."""
+        most = rows[0].size if rows else 0.0
+        self.rows = [r for r in rows if r.size > 0.002 * most and r.size > 0.0][:9]
+        self.kind = kind
+        self.at = min(self.at, max(len(self.rows) - 1, 0))
+        self.setFixedHeight(ROW * len(self.rows) + 4)
+        words = "; ".join(
+            f"{r.lever.title} {self.desk.say(r.lever.step)}: {self._change(r.down)} to "
+            f"{self._change(r.up)}" for r in self.rows
+        )  # fmt: skip
+        self.setAccessibleDescription(words)
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        """As tall as its rows."""
+        return QSize(WIDTH - 30, ROW * len(self.rows) + 4)
+
+    def _change(self, value: float) -> str:
+        if not math.isfinite(value):
+            return "no result"
+        kind = {"pressure_gauge": "pressure_difference", "pressure_absolute": "pressure_difference",
+                "temperature": "temperature_difference"}.get(self.kind, self.kind)  # fmt: skip
+        places = {"power": 1, "number": 3, "torque": 1, "pressure_difference": 2, "mean_pressure": 3}.get(
+            kind
+        )
+        text = self.desk.text(abs(value), kind, places=places)
+        return ("+" if value >= 0 else "−") + text
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Rows: the input with its doubt, then its bar with both changes."""
+        p = current()
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        most = max((r.size for r in self.rows), default=1.0) or 1.0
+        middle = self.width() / 2.0
+        reach = self.width() / 2.0 - 70.0
+        for i, row in enumerate(self.rows):
+            y = i * ROW
+            painter.setPen(QColor(p.ink if row.lever.about else p.soft))
+            painter.setFont(font())
+            painter.drawText(QPointF(0, y + 14), row.lever.title)
+            painter.setPen(QColor(p.soft))
+            step = self.desk.say(row.lever.step)
+            painter.drawText(QPointF(self.width() - width(step) - 2, y + 14), step)
+            painter.setFont(font(13))
+            # The longer bar first, so that the shorter one is seen where both go to one side.
+            bars = [(row.down, p.cold_low, True), (row.up, p.accent, False)]
+            bars = [b for b in bars if math.isfinite(b[0])]
+            bars.sort(key=lambda b: -abs(b[0]))
+            for value, shade, left in bars:
+                length = reach * value / most
+                painter.fillRect(QRectF(middle, y + 20, length, 9).normalized(), QColor(shade))
+                # The input moved down is marked by a gap, so that colour is not all that tells.
+                if left:
+                    painter.fillRect(
+                        QRectF(middle + length * 0.35, y + 23, length * 0.3, 3).normalized(),
+                        QColor(p.panel),
+                    )
+            told: set[bool] = set()
+            for value, _, _ in bars:
+                right = value >= 0
+                if right in told:
+                    continue  # the longer one is told at this end already
+                told.add(right)
+                text = self._change(value)
+                painter.setPen(QColor(p.ink))
+                x = self.width() - width(text, 13) - 2 if right else 2.0
+                painter.drawText(QPointF(x, y + 30), text)
+            painter.setPen(QPen(QColor(p.line), 1))
+            painter.drawLine(QPointF(middle, y + 18), QPointF(middle, y + 31))
+            if self.hasFocus() and i == self.at:
+                painter.setPen(QPen(QColor(p.accent), 2))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRect(QRectF(0, y + 1, self.width() - 1, ROW - 4))
+        painter.end()
+
+    def _open(self) -> None:
+        if self.rows and self.rows[self.at].lever.about:
+            self.wanted.emit(self.rows[self.at].lever.about)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Go to the entry."""
+        self.at = min(int(event.position().y() // ROW), len(self.rows) - 1)
+        self._open()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Up, down, Enter."""
+        if event.key() == Qt.Key.Key_Down and self.at < len(self.rows) - 1:
+            self.at += 1
+        elif event.key() == Qt.Key.Key_Up and self.at > 0:
+            self.at -= 1
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._open()
+        else:
+            super().keyPressEvent(event)
+            return
+        self.update()
+
+
+class WorkingPanel(QScrollArea):
+    """Shows one sheet and follows the design and the rev slider while it is in sight."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk = desk
+        self.key = "power"
+        self.sheet: Sheet | None = None
+        self._asked: tuple[object, float, str] | None = None
+        self.setObjectName("panel")
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inside = QWidget()
+        inside.setObjectName("panel")
+        inside.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        column = QVBoxLayout(inside)
+        column.setContentsMargins(12, 8, 14, 8)
+        column.setSpacing(6)
+        self.choice = QComboBox()
+        self.choice.setAccessibleName("Number whose working is shown")
+        self.choice.setSizeAdjustPolicy(
+            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
+        self.choice.activated.connect(lambda _: self.show_sheet(self.choice.currentData()))
+        column.addWidget(self.choice)
+        self.result = self._label("figure")
+        column.addWidget(self.result)
+        self.relation = self._label("relation")
+        column.addWidget(self.relation)
+        self.numbers = self._label("soft")
+        column.addWidget(self.numbers)
+        self.values = self._label("")
+        self.values.setTextInteractionFlags(
+            Qt.TextInteractionFlag.LinksAccessibleByMouse
+            | Qt.TextInteractionFlag.LinksAccessibleByKeyboard
+        )
+        self.values.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.values.linkActivated.connect(self.show_sheet)
+        column.addWidget(self.values)
+        self.source = self._label("soft")
+        column.addWidget(self.source)
+        self.head = self._label("group")
+        column.addWidget(self.head)
+        self.bars = Bars(desk)
+        self.bars.wanted.connect(desk.go_to_place)
+        column.addWidget(self.bars)
+        column.addStretch(1)
+        self.setWidget(inside)
+        desk.result_changed.connect(self._news)
+        desk.speed_changed.connect(self._news)
+        desk.told.connect(self._told)
+
+    @staticmethod
+    def _label(name: str) -> QLabel:
+        label = QLabel()
+        label.setObjectName(name)
+        label.setWordWrap(True)
+        return label
+
+    def _news(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def show_sheet(self, key: str) -> None:
+        """Show the sheet of another number."""
+        if key != self.key:
+            self.bars.at = 0
+        self.key = key
+        self.refresh()
+        self.verticalScrollBar().setValue(0)
+
+    def _figure(self, figure: Figure) -> str:
+        text = self.desk.text(figure.value, figure.kind)
+        if figure.kind == "temperature" and self.desk.unit("temperature") != "K":
+            text += f" ({figure.value:.0f} K)"
+        if figure.kind == "pressure_absolute":
+            text += " abs"
+        return text
+
+    def refresh(self) -> None:
+        """The sheet of the shown point."""
+        answer, point = self.desk.answer, self.desk.point
+        self.sheet = None
+        if answer is None or point is None or not point.closure.solved:
+            self._nothing("There is no solved point to show the working of.")
+            return
+        try:
+            self.sheet = sheet = working.sheet(answer.solver, point, self.key)
+        except KeyError:
+            self._nothing("This build does not have that number.")
+            return
+        self._choices(working.keys(answer.solver))
+        self.result.setText(
+            f"{self._figure(sheet.result)}"
+            f"<span style='font-size:13px'> at {self.desk.text(point.speed, 'rotation')}</span>"
+        )
+        self.relation.setText(typeset(sheet.relation))
+        known = {ln.symbol: self._figure(ln.figure) for ln in sheet.lines}
+        right = sheet.relation.partition(" = ")[2]
+        self.numbers.setText(f"= {typeset(right, known)}")
+        rows = []
+        for line in sheet.lines:
+            value = html.escape(self._figure(line.figure))
+            if line.sheet:
+                value = f"<a href='{line.sheet}' style='color:{current().accent}'>{value}</a>"
+            rows.append(
+                f"<tr><td style='padding-right:7px'>{symbol(line.symbol)}</td>"
+                f"<td style='padding-right:7px; white-space:nowrap' align='right'><b>{value}</b></td>"
+                f"<td style='color:{current().soft}; font-size:13px'>{html.escape(line.meaning)}"
+                "</td></tr>"
+            )
+        self.values.setText(f"<table cellspacing='0' cellpadding='2'>{''.join(rows)}</table>")
+        self.source.setText(f"Source: {sheet.source}")
+        self._ask()
+
+    def _choices(self, keys: tuple[str, ...]) -> None:
+        wanted = [*keys] if self.key in keys else [*keys, self.key]
+        have = [self.choice.itemData(i) for i in range(self.choice.count())]
+        answer, point = self.desk.answer, self.desk.point
+        if have != wanted and answer is not None and point is not None:
+            self.choice.clear()
+            for key in wanted:
+                self.choice.addItem(working.sheet(answer.solver, point, key).title, key)
+        self.choice.setCurrentIndex(self.choice.findData(self.key))
+
+    def _nothing(self, text: str) -> None:
+        self.result.setText("–")
+        self.relation.setText(text)
+        for label in (self.numbers, self.values, self.source, self.head):
+            label.setText("")
+        self.bars.show_rows((), "power")
+
+    def _ask(self) -> None:
+        answer, point = self.desk.answer, self.desk.point
+        if answer is None or point is None:
+            return
+        asked = (answer, point.speed, self.key)
+        if asked == self._asked:
+            return
+        self._asked = asked
+        self.head.setText("What moves it most")
+        self.desk.session.influences.ask(answer, point.speed, self.key)
+
+    def _told(self, reply: Reply) -> None:
+        asked = reply.asked
+        if not isinstance(asked, Asked) or self.sheet is None:
+            return
+        if (asked.answer, asked.speed, asked.key) != self._asked:
+            return  # late: something else is asked by now
+        self.bars.show_rows(reply.found, self.sheet.result.kind)
+        if not self.bars.rows:
+            self.head.setText("None of the doubtful inputs moves it")
+

@@ -1,0 +1,33 @@
+"""Where the keyboard goes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QScrollArea, QWidget
+
+
+def tab_order(inside: QWidget) -> Iterator[QWidget]:
+    """The visible widgets in `inside` that take the focus by Tab, in their order."""
+    found = inside.nextInFocusChain()
+    for _ in range(5000):
+        if found is None or found is inside:
+            return
+        if (
+            found.focusPolicy() & Qt.FocusPolicy.TabFocus
+            and inside.isAncestorOf(found)
+            and found.isVisible()
+            and found.isEnabled()
+        ):
+            yield found
+        found = found.nextInFocusChain()
+
+
+def show_in_scroll(widget: QWidget) -> None:
+    """Scroll what holds a widget so that it is seen."""
+    parent = widget.parentWidget()
+    while parent is not None:
+        if isinstance(parent, QScrollArea):
+            parent.ensureWidgetVisible(widget, 10, 40)
+        parent = parent.parentWidget()

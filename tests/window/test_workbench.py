@@ -1,0 +1,466 @@
+"""The workbench: keyboard alone, working sheets, variants, finder, jobs, page, settings."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from driving import click, field, pause, press, type_into
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QContextMenuEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QFileDialog,
+    QLabel,
+    QLineEdit,
+    QMenu,
+    QWidget,
+)
+
+from zarvik.project import edits, variants
+from zarvik.project.document import Project
+from zarvik.project.units import parse
+from zarvik.window import app
+from zarvik.window.app import settle
+from zarvik.window.benches import BENCHES
+from zarvik.window.benches.compare import presenter
+from zarvik.window.frame.finder import Thing, rank
+from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.parts.focus import tab_order
+from zarvik.window.parts.relation import symbol, typeset
+from zarvik.workspace import settings
+
+CTRL = Qt.KeyboardModifier.ControlModifier
+
+
+def find(window: MainWindow, words: str) -> None:
+    """Ctrl+J, type, Enter."""
+    press(window, Qt.Key.Key_J, CTRL)
+    assert window.finder.isVisible()
+    QTest.keyClicks(window.finder.field, words)
+    QTest.keyClick(window.finder.field, Qt.Key.Key_Return)
+    assert not window.finder.isVisible()
+
+
+def test_with_the_keyboard_alone(
+    window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Change the target, keep the design, find the piece that costs most, cure it, compare with
+    before, see the working of the power, print the page: no mouse anywhere."""
+    find(window, "target power 330")
+    entry = QApplication.focusWidget()
+    assert entry is field(window.benches["brief"], "brief.target_power")
+    QTest.keyClicks(entry, "315 hp")
+    press(window, Qt.Key.Key_Return)
+    assert settle(window)
+    assert window.session.project.brief.target_power.si == pytest.approx(315 * 745.7, rel=1e-3)
+
+    press(window, Qt.Key.Key_K, CTRL)
+    assert variants.names(window.session.project) == ("A",)
+
+    assert settle(window)
+    press(window, Qt.Key.Key_F10)
+    assert window.stack.currentWidget() is window.benches["charge_pipes"]
+    costs = window.desk.answer.costs
+    dearest = max(costs, key=lambda key: costs[key])
+    assert window.desk.piece == dearest
+    before = window.desk.point.power
+
+    press(window, Qt.Key.Key_F2)  # the verdict; down to the exhaust's, which has a cure
+    for _ in range(20):
+        card = QApplication.focusWidget()
+        if getattr(card, "verdict", None) and card.verdict.id == "exhaust_mach":
+            break
+        press(window, Qt.Key.Key_Down)
+    press(window, Qt.Key.Key_C)
+    assert settle(window)
+    assert window.desk.point.power > before
+    assert window.session.history.undo_label == "Cure: Exhaust velocity"
+
+    press(window, Qt.Key.Key_4, CTRL)
+    window.session.comparing.idle()
+    pause(20)
+    bench = window.benches["compare"]
+    rows = {r.title: r for _, group in bench.table.groups for r in group}
+    assert bench.table.heads == ["now", "A"]
+    assert "Into the open: Bore" in rows
+    assert any(r.differs for r in rows.values())
+
+    press(window, Qt.Key.Key_Home, target=window.slider)
+    find(window, "power at the crank")
+    assert window.side.stack.currentWidget() is window.side.working
+    assert window.side.working.result.text().startswith(
+        window.desk.text(window.desk.point.power, "power")
+    )
+
+    target = tmp_path / "page.pdf"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(target), ""))
+    press(window, Qt.Key.Key_P, CTRL)
+    assert target.read_bytes().startswith(b"%PDF")
+    assert target.stat().st_size > 20_000
+
+
+def test_a_page_that_cannot_be_written_is_said(window: MainWindow, tmp_path: Path) -> None:
+    """The theme stays, a sentence tells."""
+    window.use_theme("dark")
+    window.write_page(str(tmp_path / "no" / "such" / "page.pdf"))
+    assert "cannot be written" in window.notice.text()
+    assert window.theme == "dark"
+
+
+# ---- working sheets -----------------------------------------------------------------------------
+
+
+def test_the_working_of_any_number(window: MainWindow) -> None:
+    """A click on a figure opens its sheet; a value in it opens its own; the bars are what the core
+    says; a click on a bar goes to the entry."""
+    area, key = next(hit for hit in window.run._hits if hit[1] == "power")
+    QTest.mouseClick(window.run, Qt.MouseButton.LeftButton, pos=area.center().toPoint())
+    panel = window.side.working
+    assert (key, panel.key) == ("power", "power")
+    assert panel.isVisible()
+    window.session.influences.idle()
+    pause(30)
+    assert panel.bars.rows[0].lever.key == "breathing"
+    sizes = [row.size for row in panel.bars.rows]
+    assert sizes == sorted(sizes, reverse=True)
+    panel.values.linkActivated.emit("indicated")
+    assert panel.key == "indicated"
+    assert panel.sheet is not None
+    assert panel.sheet.result.value == pytest.approx(window.desk.point.indicated, rel=1e-6)
+    at = next(i for i, row in enumerate(panel.bars.rows) if row.lever.about == "cooler.trust")
+    panel.bars.setFocus()
+    panel.bars.at = at
+    QTest.keyClick(panel.bars, Qt.Key.Key_Return)
+    assert window.stack.currentWidget() is window.benches["charge_pipes"]
+    assert QApplication.focusWidget() is field(window.benches["charge_pipes"], "cooler.trust")
+
+
+def test_the_sheet_follows_the_design_and_the_revs(window: MainWindow) -> None:
+    """An edit and the rev slider move the open sheet; a number that the build loses is said."""
+    window.show_bench("turbo")
+    window.desk.show_working("gate_flow")
+    panel = window.side.working
+    assert panel.sheet is not None
+    before = panel.sheet.result.value
+    window.desk.set_speed(5000.0)
+    assert panel.sheet.result.value != before
+    type_into(field(window.benches["turbo"], "turbos.c54-71.turbine.housing"), "20 mm")
+    assert settle(window)
+    assert panel.sheet.result.value == pytest.approx(window.desk.point.turbo.gate_flow)
+    window.desk.change("Blower", edits.put(window.session.project, "blower.fitted", True))
+    assert settle(window)
+    assert panel.sheet is None
+    assert "does not have" in panel.relation.text()
+
+
+@pytest.mark.parametrize("name", ["surge", "target", "exhaust_mach"])
+def test_every_verdict_shows_its_number(window: MainWindow, name: str) -> None:
+    """W on a card opens the sheet that the verdict stands on."""
+    card = next(c for c in window.verdict.cards if c.verdict and c.verdict.id == name)
+    card.setFocus()
+    QTest.keyClick(card, Qt.Key.Key_W)
+    assert window.side.working.sheet is not None
+
+
+def test_relations_are_set_like_in_a_book() -> None:
+    """Indices below, roots under a line, numbers in the place of symbols."""
+    assert symbol("T_ref") == "<i>T</i><sub>ref</sub>"
+    assert symbol("T2s") == "<i>T</i><sub>2s</sub>"
+    assert symbol("imep") == "<i>imep</i>"
+    relation = "n_w = n_c · √(T1 / T_ref)"
+    text = typeset(relation)
+    assert "overline" in text and "<sub>ref</sub>" in text
+    assert re.sub(r"<[^>]+>", "", text) == "nw = nc · √T1 / Tref"
+    numbers = typeset("√(T1 / T_ref)", {"T1": "34 °C (307 K)", "T_ref": "25 °C (298 K)"})
+    assert re.sub(r"<[^>]+>", "", numbers) == "√34 °C (307 K) / 25 °C (298 K)"
+
+
+# ---- variants -----------------------------------------------------------------------------------
+
+
+def test_variants_side_by_side(window: MainWindow) -> None:
+    """Keep under a name, change, compare, ghost in the plots, go back; a bad name is said."""
+    window.show_bench("compare")
+    bench = window.benches["compare"]
+    bench.name.setFocus()
+    bench.name.selectAll()
+    QTest.keyClicks(bench.name, "as bought")
+    QTest.keyClick(bench.name, Qt.Key.Key_Return)
+    assert variants.names(window.session.project) == ("as bought",)
+    bench.name.setText("as bought")
+    click(bench.keep_button)
+    assert "already" in window.notice.text()
+    before = window.desk.point.power
+    window.desk.edit("brief.target_boost", parse("1.0 bar", "pressure_gauge"))
+    assert settle(window)
+    window.session.comparing.idle()
+    pause(30)
+    groups = dict(bench.table.groups)
+    power = next(r for r in groups["What comes out differently"] if r.title.startswith("Power"))
+    assert power.cells[1].tone == "best" and power.cells[1].note.startswith("+")
+    entries = groups["What was entered differently"]
+    assert [c.text for c in entries[0].cells] == ["1 bar", "1.1 bar"]
+    blank = window.run.grab().toImage()
+    click(bench.rows[0].ghost)
+    pause(30)
+    assert window.desk.ghost_answer is not None
+    assert window.run.grab().toImage() != blank
+    click(bench.rows[0].enter)
+    assert settle(window)
+    assert window.desk.point.power == pytest.approx(before)
+    assert not bench.rows[0].enter.isEnabled()
+    click(bench.rows[0].remove)
+    assert window.desk.ghost == "" and bench.table.groups == []
+
+
+def test_comparison_rows(tarn: Project, tarn_answer: object) -> None:
+    """A design that is not solved yet has dashes; equal ones differ in nothing."""
+    rows = presenter.figures([tarn_answer, None], tarn.shown_units)  # type: ignore[list-item]
+    assert rows and all(r.cells[1].text.startswith("–") for r in rows)
+    same = presenter.figures([tarn_answer, tarn_answer], tarn.shown_units)  # type: ignore[list-item]
+    assert not any(r.differs for r in same)
+    assert presenter.figures([None], tarn.shown_units) == []
+
+
+def test_steps_can_be_gone_back_to(window: MainWindow) -> None:
+    """The list of steps names each with its value; Enter goes there, and forward again."""
+    window.desk.edit("brief.target_boost", parse("1.0 bar", "pressure_gauge"))
+    window.session.history.seal()
+    window.desk.edit("cold_pipe.c-run.bore", parse("70 mm", "length"))
+    press(window, Qt.Key.Key_F4)
+    steps = window.side.steps.list
+    texts = [steps.item(i).text().strip("• ↷") for i in range(steps.count())]
+    assert texts == ["Run over the radiator, bore: 70 mm", "Target boost: 1 bar", "Opened"]
+    steps.setCurrentRow(2)
+    QTest.keyClick(steps, Qt.Key.Key_Return)
+    assert window.session.history.position == 0
+    steps.setCurrentRow(0)
+    QTest.keyClick(steps, Qt.Key.Key_Return)
+    assert window.session.project.cold_pipe[2].bore.si == pytest.approx(0.07)
+
+
+# ---- finder, keys, focus, names -----------------------------------------------------------------
+
+
+def test_finding_words() -> None:
+    """Every word has to be there, the start of a word counts more, accents and case do not."""
+
+    def thing(words: str) -> Thing:
+        return Thing(words, "entry", lambda: None)
+
+    assert rank("targ pow", thing("Target power: 330 hp")) == 0
+    assert rank("POWER", thing("Target power")) is not None
+    assert rank("ower", thing("Target power")) == 4
+    assert rank("boost", thing("Target power")) is None
+    assert rank("resume", thing("Résumé")) == 0
+
+
+def test_the_finder_reaches_everything(window: MainWindow) -> None:
+    """Every command, entry, piece, verdict and number is in it; each can be done."""
+    kinds: dict[str, int] = {}
+    for thing in window._things():
+        kinds[thing.kind] = kinds.get(thing.kind, 0) + 1
+    assert kinds["command"] > 30 and kinds["entry"] > 80 and kinds["piece"] > 15
+    assert kinds["working"] > 20
+    for thing in list(window._things()):
+        if thing.kind in ("entry", "piece", "working"):
+            thing.act()
+    press(window, Qt.Key.Key_J, CTRL)
+    QTest.keyClicks(window.finder.field, "zzzz")
+    QTest.keyClick(window.finder.field, Qt.Key.Key_Return)
+    assert window.finder.isVisible()
+    QTest.keyClick(window.finder.field, Qt.Key.Key_Escape)
+    assert not window.finder.isVisible()
+
+
+def test_all_keys_are_listed_once(window: MainWindow) -> None:
+    """No two commands share a key; the sheet shows every one and any key closes it."""
+    keys = [c.shortcut().toString() for c in window.commands if c.shortcut().toString()]
+    assert len(keys) == len(set(keys)) > 20
+    press(window, Qt.Key.Key_F1)
+    assert window.keys.isVisible()
+    words = " ".join(label.text() for label in window.keys.findChildren(QLabel))
+    assert all(key in words for key in keys)
+    QTest.keyClick(window.keys, Qt.Key.Key_Escape)
+    assert not window.keys.isVisible()
+
+
+def named(widget: QWidget) -> bool:
+    """Has a reader of the screen something to say about it?"""
+    if widget.accessibleName():
+        return True
+    if isinstance(widget, QAbstractButton | QLabel) and widget.text():
+        return True
+    buddies = widget.window().findChildren(QLabel)
+    return any(label.buddy() is widget for label in buddies)
+
+
+@pytest.mark.parametrize("bench", [entry.key for entry in BENCHES])
+def test_focus_is_seen_and_named(window: MainWindow, bench: str) -> None:
+    """Everything that Tab reaches has a name, and looks different while it has the focus."""
+    window.show_bench(bench)
+    window.side.turn("verdict")
+    reached = 0
+    for widget in list(tab_order(window.centralWidget())):
+        assert named(widget), f"{type(widget).__name__} {widget.objectName()}"
+        if isinstance(widget, QLineEdit | QComboBox) and reached > 12:
+            continue  # one look of all fields
+        window.setFocus()
+        calm = widget.grab().toImage()
+        widget.setFocus(Qt.FocusReason.TabFocusReason)
+        pause(0)
+        if isinstance(widget, QLabel):
+            QTest.keyClick(widget, Qt.Key.Key_Tab)  # the first link in it
+            widget.setFocus(Qt.FocusReason.TabFocusReason)
+            continue
+        assert widget.grab().toImage() != calm, f"{type(widget).__name__} {widget.accessibleName()}"
+        reached += 1
+    assert reached > 5
+
+
+# ---- fields -------------------------------------------------------------------------------------
+
+
+def test_units_of_a_field(window: MainWindow) -> None:
+    """Ctrl+Down goes through the units, the menu offers them all; the quantity stays and each is a
+    step of undo."""
+    boost = field(window.benches["brief"], "brief.target_boost")
+    boost.setFocus()
+    QTest.keyClick(boost, Qt.Key.Key_Down, CTRL)
+    assert boost.text() == "15.9542 psi"
+    assert window.session.project.brief.target_boost.si == pytest.approx(1.1e5, rel=1e-5)
+    QTest.keyClick(boost, Qt.Key.Key_Up, CTRL)
+    assert boost.text() == "1.1 bar"
+    spot = boost.rect().center()
+    event = QContextMenuEvent(QContextMenuEvent.Reason.Keyboard, spot, boost.mapToGlobal(spot))
+    QApplication.sendEvent(boost, event)
+    menu = boost.findChild(QMenu)
+    assert menu is not None
+    shown = {a.text(): a for a in menu.actions()}
+    assert {"in bar", "in psi", "in kPa"} <= set(shown)
+    shown["in kPa"].trigger()
+    menu.close()
+    assert window.session.project.brief.target_boost.unit == "kPa"
+
+
+def test_entries_in_the_units_of_the_shop(window: MainWindow) -> None:
+    """The presets for entries turn every field, as one step; the design stays the same."""
+    before = window.session.project
+    find(window, "entries too inch")
+    project = window.session.project
+    assert project.units == "inch"
+    assert project.brief.target_boost.unit == "psi"
+    assert project.cold_pipe[1].bore.unit == "in"
+    assert project.brief.altitude.unit == "m"
+    for d in variants.differences(before, project):
+        one, two = edits.get(before, d.place), edits.get(project, d.place)
+        assert one.si == pytest.approx(two.si, rel=1e-5), d
+    window.undo()
+    assert window.session.project == before
+
+
+# ---- long work, faults, settings ----------------------------------------------------------------
+
+
+def test_searching_the_shelf(window: MainWindow) -> None:
+    """The search runs beside the window; Enter takes a find over, one undo brings the old back."""
+    window.show_bench("turbo")
+    bench = window.benches["turbo"]
+    turbo = window.session.project.turbo
+    click(bench.search)
+    window.session.jobs.idle()
+    pause(30)
+    assert bench.finds.isVisible() and not window.strip.isVisible()
+    best = bench.finds.finds[0]
+    QTest.keyClick(bench.finds.rows[0], Qt.Key.Key_Return)
+    assert not bench.finds.isVisible()
+    assert settle(window)
+    chosen = window.session.project.chosen
+    assert chosen is not None and chosen.name == best.turbo.name
+    assert window.desk.answer.target.power == pytest.approx(best.power, rel=1e-4)
+    window.undo()
+    assert window.session.project.turbo == turbo
+
+
+def test_a_failing_job_says_why(window: MainWindow) -> None:
+    """The sentence names the job and the reason; the document is as it was."""
+    before = window.session.project
+
+    def fail(progress: object) -> None:
+        raise OSError("the disk is full")
+
+    window.strip.start("Writing the book", fail, lambda result: None)
+    window.session.jobs.idle()
+    pause(30)
+    assert "the disk is full" in window.notice.text()
+    assert window.session.project is before and not window.strip.isVisible()
+
+
+def test_cancelling_a_job(window: MainWindow) -> None:
+    """The strip shows what runs, with its progress; Cancel ends it and nothing is handed over."""
+    got: list[object] = []
+
+    def slow(progress: object) -> str:
+        share = 0.0
+        while progress.step(min(share, 0.9)):  # type: ignore[attr-defined]
+            share += 1e-5
+        return "never"
+
+    window.strip.start("Counting rivets", slow, got.append)
+    for _ in range(200):
+        pause(10)
+        if window.strip.isVisible() and window.strip.bar.value() > 0:
+            break
+    assert window.strip.words.text() == "Counting rivets"
+    window.strip.cancel.click()
+    assert window.session.jobs.idle()
+    pause(30)
+    assert got == [] and "cancelled" in window.notice.text()
+
+
+def test_recent_projects_and_a_copy(window: MainWindow, tmp_path: Path) -> None:
+    """A saved project is among the recent ones at the next start; a copy has no file yet and
+    leaves the file of the original alone."""
+    path = tmp_path / "hill.zarvik.json"
+    window.save_as(str(path))
+    text = path.read_text("utf-8")
+    assert settings.load().recent == (str(path),)
+    window.duplicate()
+    assert window.session.path is None
+    assert window.session.project.name == "Tarn (copy)"
+    assert path.read_text("utf-8") == text
+    window._fill_recent()
+    assert path.name in window.recent.actions()[0].text()
+
+
+def test_running_up_the_revs(window: MainWindow) -> None:
+    """Space runs through the speeds and stops; the target's key goes back."""
+    window.slider.setFocus()
+    window.desk.set_speed(1000.0)
+    QTest.keyClick(window.slider, Qt.Key.Key_Space)
+    assert window.slider.playing
+    pause(300)
+    QTest.keyClick(window.slider, Qt.Key.Key_Space)
+    assert not window.slider.playing
+    assert window.desk.speed > 1000.0
+    click_at = QPointF(26, 12).toPoint()
+    QTest.mouseClick(window.slider, Qt.MouseButton.LeftButton, pos=click_at)
+    assert window.slider.playing
+    QTest.mouseClick(window.slider, Qt.MouseButton.LeftButton, pos=click_at)
+
+
+def test_the_unexpected_is_told_calmly_and_logged(window: MainWindow, state_folder: Path) -> None:
+    """An error of the program leaves the document, writes a log, and says where it is."""
+    before = window.session.project
+    try:
+        raise RuntimeError("odd")
+    except RuntimeError as error:
+        app._hook(window)(RuntimeError, error, error.__traceback__)
+    assert "unexpected" in window.notice.text()
+    assert "RuntimeError: odd" in (state_folder / "faults.log").read_text()
+    assert window.session.project is before
