@@ -13,6 +13,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen" if not os.environ.get("DISP
 
 from zarvik.core.answer import Answer, answer
 from zarvik.formats import shelf
+from zarvik.project import language
 from zarvik.project.assemble import assemble, candidates
 from zarvik.project.document import Project
 
@@ -43,3 +44,10 @@ def no_threads_left() -> Iterator[None]:
     yield
     left = [t.name for t in threading.enumerate() if t.name.startswith("zarvik")]
     assert not left, f"threads left behind: {left}"
+
+
+@pytest.fixture
+def own_language() -> Iterator[None]:
+    """English again after a test in another language."""
+    yield
+    language.use(None)

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit
 
 from zarvik.core.answer import Answer
 from zarvik.formats import project_file
-from zarvik.project import edits
+from zarvik.project import edits, language
 from zarvik.project.document import Project
 from zarvik.project.fields import Choice, Of
 from zarvik.project.units import KINDS
@@ -197,8 +197,13 @@ def test_pipe_rows_add_up(tarn: Project, tarn_answer: Answer) -> None:
 
 @pytest.mark.parametrize("theme", ["light", "dark"])
 @pytest.mark.parametrize("units", ["mixed", "inch"])
-def test_nothing_is_clipped(open_window: object, tarn: Project, theme: str, units: str) -> None:
-    """At 1280 by 800 every button and label has the room that its text asks for."""
+@pytest.mark.parametrize("words", ["own", "longer"])
+def test_nothing_is_clipped(
+    open_window: object, tarn: Project, theme: str, units: str, words: str, own_language: None
+) -> None:
+    """At 1280 by 800 every button and label has the room that its text asks for, and would have it
+    in a language a third longer."""
+    language.use(language.lengthened if words == "longer" else None)
     window = open_window(edits.put(tarn, "units", units), None, theme)  # type: ignore[operator]
     for entry in BENCHES:
         window.show_bench(entry.key)

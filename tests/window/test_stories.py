@@ -409,7 +409,7 @@ def test_read_a_map_and_refuse_a_bad_one(window: MainWindow, tmp_path: Path) -> 
     assert window.session.history.position == count
     bench.write_map(str(tmp_path / "out.csv"))
     assert map_csv.read(tmp_path / "out.csv") == window.session.project.chosen.chart
-    click(bench.drop)
+    bench.drop.trigger()
     assert len(window.session.project.turbos) == 1
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from zarvik.core.checks import Figure, Sentence
+from zarvik.project.language import tr
 from zarvik.project.units import show
 
 
@@ -26,4 +27,4 @@ def render(sentence: Sentence | None, units: Mapping[str, str]) -> str:
             words[name] = text
         else:
             words[name] = item
-    return sentence.template.format(**words)
+    return tr(sentence.template).format(**words)

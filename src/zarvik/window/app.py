@@ -13,7 +13,9 @@ from types import TracebackType
 from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtWidgets import QApplication
 
+from zarvik.project import language
 from zarvik.project.document import Project
+from zarvik.project.language import tr
 from zarvik.window.benches import BENCHES
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.theme import style
@@ -27,6 +29,7 @@ def application() -> QApplication:
     found = QApplication.instance()
     if isinstance(found, QApplication):
         return found
+    language.use_system()
     scale = settings.load().scale
     if scale != 1.0:
         # Qt reads it when the application begins, and multiplies it with the screen's own.
@@ -118,6 +121,8 @@ def _hook(window: MainWindow):  # type: ignore[no-untyped-def]
         with log.open("a", encoding="utf-8") as file:
             file.write(f"--- {datetime.now().isoformat(timespec='seconds')}\n")
             traceback.print_exception(kind, error, trace, file=file)
-        window.say(f"Something unexpected happened; your project is as it was. Details: {log}")
+        window.say(
+            tr("Something unexpected happened; your project is as it was. Details: {0}").format(log)
+        )
 
     return caught

@@ -14,6 +14,7 @@ from zarvik.project import edits, sentences
 from zarvik.project.assemble import ambient_pressure
 from zarvik.project.document import Project
 from zarvik.project.fields import Choice
+from zarvik.project.language import tr
 from zarvik.project.units import EntryError
 from zarvik.workspace.session import Session
 from zarvik.workspace.solving import Result
@@ -182,13 +183,13 @@ class Desk(QObject):
     def title_of(self, place: str, value: Any) -> str:
         """An entry and its value in words: “Bend up, bore: 63 mm”."""
         found = edits.meta(self.project, place)
-        title = found.title if found else place
+        title = tr(found.title) if found else place
         run, _, rest = place.partition(".")
         if run in edits.RUNS:
             piece = edits.get(self.project, f"{run}.{rest.partition('.')[0]}")
             title = f"{piece.name or piece.kind}, {title[0].lower()}{title[1:]}"
         if isinstance(found, Choice):
-            value = dict(found.options()).get(value, value)
+            value = tr(dict(found.options()).get(value, value))
         return f"{title}: {value}"
 
     def change(self, label: str, project: Project) -> None:
@@ -200,9 +201,9 @@ class Desk(QObject):
     def cure(self, title: str, changes: Iterable[Change]) -> None:
         """Carry out the changes of a cure as one step."""
         try:
-            self.change(f"Cure: {title}", edits.cured(self.project, changes))
+            self.change(tr("Cure: {0}").format(title), edits.cured(self.project, changes))
         except (EntryError, KeyError) as error:
-            self.notice.emit(f"The cure does not fit any more: {error}")
+            self.notice.emit(tr("The cure does not fit any more: {0}").format(error))
 
     def choose_piece(self, piece: str) -> None:
         """Make a piece the chosen one."""

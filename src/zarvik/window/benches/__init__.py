@@ -17,6 +17,11 @@ BENCHES: tuple[Entry, ...] = (
         "Intake, charge pipes, cooler, manifold and exhaust, piece by piece",
         PipesBench,
     ),
-    Entry("compare", "Compare", "Named variants of the design, side by side", CompareBench,
-          judged=False),
+    Entry(
+        "compare",
+        "Compare",
+        "Named variants of the design, side by side",
+        CompareBench,
+        judged=False,
+    ),
 )

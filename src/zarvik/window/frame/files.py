@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.formats import project_file, shelf
+from zarvik.project.language import tr
 from zarvik.workspace import journal, settings
 from zarvik.workspace.session import Session
 
@@ -41,8 +42,10 @@ class FileWork(QMainWindow):
             return True
         answer = QMessageBox.question(
             self,
-            "Unsaved work",
-            f"“{self.session.project.name}” has changes that are in no file. Save them?",
+            tr("Unsaved work"),
+            tr("“{0}” has changes that are in no file. Save them?").format(
+                self.session.project.name
+            ),
             QMessageBox.StandardButton.Save
             | QMessageBox.StandardButton.Discard
             | QMessageBox.StandardButton.Cancel,
@@ -65,7 +68,7 @@ class FileWork(QMainWindow):
     def open(self, path: str | None = None) -> bool:
         """Open a project file; a fault is said and leaves everything as it is."""
         if path is None:
-            path, _ = QFileDialog.getOpenFileName(self, "Open a project", "", FILES)
+            path, _ = QFileDialog.getOpenFileName(self, tr("Open a project"), "", FILES)
         if not path:
             return False
         try:
@@ -89,7 +92,7 @@ class FileWork(QMainWindow):
         """Save to another file, which becomes the project's own."""
         if path is None:
             name = f"{self.session.project.name.lower().replace(' ', '-')}{project_file.SUFFIX}"
-            path, _ = QFileDialog.getSaveFileName(self, "Save the project", name, FILES)
+            path, _ = QFileDialog.getSaveFileName(self, tr("Save the project"), name, FILES)
         if not path:
             return False
         if not path.endswith(".json"):
@@ -102,7 +105,7 @@ class FileWork(QMainWindow):
         except project_file.FileError as error:
             self.say(str(error))
             return False
-        self.say(f"Saved {self.session.path}")
+        self.say(tr("Saved {0}").format(self.session.path))
         if self.session.path is not None:
             self._remember(self.session.path)
         return True
@@ -128,11 +131,12 @@ class FileWork(QMainWindow):
         place = f"of {unsaved.path.name}" if unsaved.path else "that was in no file"
         more = f" ({len(found) - 1} more)" if len(found) > 1 else ""
         label = QLabel(
-            f"The program ended without saving: there is a state of “{unsaved.project.name}” "
-            f"{place} from {unsaved.time:%d %B, %H:%M}{more}."
+            tr(
+                "The program ended without saving: there is a state of “{0}” {1} from {2:%d %B, %H:%M}{3}."
+            ).format(unsaved.project.name, place, unsaved.time, more)
         )
         label.setWordWrap(True)
-        take, drop = QPushButton("Take it over"), QPushButton("Throw it away")
+        take, drop = QPushButton(tr("Take it over")), QPushButton(tr("Throw it away"))
         take.setObjectName("take")
         drop.setObjectName("drop")
         take.clicked.connect(lambda: self._recover(unsaved, True))

@@ -18,6 +18,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zarvik.project.language import tr
+
 MOST = 60
 
 
@@ -68,8 +70,8 @@ class Finder(QFrame):
         column.setSpacing(8)
         self.field = QLineEdit()
         self.field.setObjectName("find")
-        self.field.setPlaceholderText("Find a command, an entry, a piece, a number…")
-        self.field.setAccessibleName("Find anything")
+        self.field.setPlaceholderText(tr("Find a command, an entry, a piece, a number…"))
+        self.field.setAccessibleName(tr("Find anything"))
         self.field.textChanged.connect(self._search)
         self.field.installEventFilter(self)
         column.addWidget(self.field)
@@ -78,7 +80,7 @@ class Finder(QFrame):
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.itemClicked.connect(lambda _: self._do())
         column.addWidget(self.list, 1)
-        self.foot = QLabel("Enter does it, Escape goes back")
+        self.foot = QLabel(tr("Enter does it, Escape goes back"))
         self.foot.setObjectName("soft")
         column.addWidget(self.foot)
         self.hide()
@@ -114,7 +116,7 @@ class Finder(QFrame):
         if self.found:
             self.list.setCurrentRow(0)
         else:
-            self.list.addItem("Nothing here has such words")
+            self.list.addItem(tr("Nothing here has such words"))
 
     def _do(self) -> None:
         row = self.list.currentRow()

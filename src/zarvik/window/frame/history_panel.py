@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QModelIndex, Qt
 from PySide6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from zarvik.project.language import tr
 from zarvik.window.desk import Desk
 
 MOST = 400  # steps that are listed; older ones stay reachable by undo
@@ -25,7 +26,7 @@ class HistoryPanel(QWidget):
         self.head.setWordWrap(True)
         column.addWidget(self.head)
         self.list = QListWidget()
-        self.list.setAccessibleName("Steps, the newest first")
+        self.list.setAccessibleName(tr("Steps, the newest first"))
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
         self.list.activated.connect(self._go)
@@ -49,7 +50,7 @@ class HistoryPanel(QWidget):
                                    + steps[number].label)  # fmt: skip
             item.setData(Qt.ItemDataRole.UserRole, number)
             if ahead:
-                item.setToolTip("Undone; goes when something else is changed")
+                item.setToolTip(tr("Undone; goes when something else is changed"))
                 font = item.font()
                 font.setItalic(True)
                 item.setFont(font)
@@ -58,10 +59,10 @@ class HistoryPanel(QWidget):
                 self.list.setCurrentItem(item)
         self.list.blockSignals(False)
         undone = len(steps) - 1 - at
-        self.head.setText(
-            f"{at} step{'s' if at != 1 else ''}" + (f", {undone} undone" if undone else "")
-            + ". Every one can be gone back to."
-        )  # fmt: skip
+        text = tr("{0} steps. Every one can be gone back to.").format(at)
+        if undone:
+            text = tr("{0} steps, {1} undone. Every one can be gone back to.").format(at, undone)
+        self.head.setText(text)
 
     def _go(self, index: QModelIndex) -> None:
         self.desk.session.go_to(int(index.data(Qt.ItemDataRole.UserRole)))

@@ -8,6 +8,7 @@ from typing import Any
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
 
+from zarvik.project.language import tr
 from zarvik.window.desk import Desk
 from zarvik.workspace.jobs import CANCELLED, DONE, FAILED, RUNNING, Job, Progress
 
@@ -33,7 +34,7 @@ class JobStrip(QWidget):
         self.left.setObjectName("soft")
         self.left.setMinimumWidth(110)
         row.addWidget(self.left)
-        self.cancel = QPushButton("Cancel")
+        self.cancel = QPushButton(tr("Cancel"))
         self.cancel.clicked.connect(self._cancel)
         row.addWidget(self.cancel)
         self._then: dict[Job, Callable[[Any], None]] = {}
@@ -56,7 +57,7 @@ class JobStrip(QWidget):
             self.words.setText(job.title)
             self.bar.setValue(round(1000 * job.done))
             left = job.left
-            self.left.setText(f"{left:.0f} s left" if left is not None else "")
+            self.left.setText(tr("{0:.0f} s left").format(left) if left is not None else "")
             self.show()
             return
         then = self._then.pop(job, None)
@@ -66,9 +67,11 @@ class JobStrip(QWidget):
         if job.state == DONE and then is not None:
             then(job.result)
         elif job.state == FAILED:
-            self.desk.notice.emit(f"{job.title} came to nothing: {job.fault}. All is as it was")
+            self.desk.notice.emit(
+                tr("{0} came to nothing: {1}. All is as it was").format(job.title, job.fault)
+            )
         elif job.state == CANCELLED:
-            self.desk.notice.emit(f"{job.title}: cancelled. All is as it was")
+            self.desk.notice.emit(tr("{0}: cancelled. All is as it was").format(job.title))
 
     def _cancel(self) -> None:
         if self._job is not None:

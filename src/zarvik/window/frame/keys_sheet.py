@@ -9,6 +9,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from zarvik.project.language import tr
+
 Group = tuple[str, Sequence[tuple[str, str]]]
 
 # Keys that belong to a part of the window; those of commands are read from the commands.
@@ -43,7 +45,7 @@ class KeysSheet(QFrame):
         super().__init__(parent)
         self.setObjectName("over")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Keys")
+        self.setAccessibleName(tr("Keys"))
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(26, 18, 26, 18)
         self._row.setSpacing(40)
@@ -63,12 +65,12 @@ class KeysSheet(QFrame):
             holder = QWidget()
             holder.setLayout(column)
             for title, rows in groups:
-                head = QLabel(title)
+                head = QLabel(tr(title))
                 head.setObjectName("group")
                 column.addWidget(head)
                 cells = "".join(
                     f"<tr><td style='padding-right:16px'><b>{html.escape(keys)}</b></td>"
-                    f"<td>{html.escape(words)}</td></tr>"
+                    f"<td>{html.escape(tr(words))}</td></tr>"
                     for keys, words in rows
                 )
                 column.addWidget(QLabel(f"<table cellpadding='1'>{cells}</table>"))

@@ -26,6 +26,7 @@ from PySide6.QtWidgets import (
 from zarvik.core import working
 from zarvik.formats import shelf
 from zarvik.project import edits, variants
+from zarvik.project.language import tr
 from zarvik.window.benches import BENCHES
 from zarvik.window.benches.bench import Bench
 from zarvik.window.desk import Desk
@@ -117,7 +118,9 @@ class MainWindow(FileWork):
         self.commands: list[QAction] = []
 
         def command(
-            text: str, keys: QKeySequence | QKeySequence.StandardKey | str, slot: Callable[..., object]
+            text: str,
+            keys: QKeySequence | QKeySequence.StandardKey | str,
+            slot: Callable[..., object],
         ) -> QAction:
             found = QAction(text, self)
             if keys:
@@ -127,34 +130,46 @@ class MainWindow(FileWork):
             self.commands.append(found)
             return found
 
-        self.find_action = command("Find anything", "Ctrl+J", lambda: self.finder.open())
-        self.keys_action = command("Keys", "F1", self.show_keys)
+        self.find_action = command(tr("Find anything"), "Ctrl+J", lambda: self.finder.open())
+        self.keys_action = command(tr("Keys"), "F1", self.show_keys)
         for number, entry in enumerate(BENCHES, 1):
-            command(f"Bench: {entry.title}", f"Ctrl+{number}", partial(self.show_bench, entry.key))
+            command(
+                tr("Bench: {0}").format(tr(entry.title)),
+                f"Ctrl+{number}",
+                partial(self.show_bench, entry.key),
+            )
         for number, (leaf, title) in enumerate(TITLES, 2):
-            command(title, f"F{number}", partial(self.turn_to, leaf))
-        command("To the pressure run", "F6", lambda: self._focus(self.run))
-        command("To the rev slider", "F7", lambda: self._focus(self.slider))
-        command("Run up or stop", "F8", lambda: self.slider.play())
-        command("To the piece that costs most", "F10", self.dearest)
-        command("To the bench", "F9", self._to_bench)
-        self.undo_action = command("Undo", key.Undo, self.undo)
-        self.redo_action = command("Redo", "Ctrl+Shift+Z", self.redo)
-        self.keep_action = command("Keep as a variant", "Ctrl+K", self.keep_variant)
-        self.new_action = command("New project", key.New, self.new)
-        self.open_action = command("Open…", key.Open, self.open)
-        self.save_action = command("Save", key.Save, self.save)
-        self.save_as_action = command("Save as…", "Ctrl+Shift+S", self.save_as)
-        self.copy_action = command("Duplicate", "Ctrl+D", self.duplicate)
-        self.page_action = command("Page as PDF…", "Ctrl+P", self.write_page)
-        self.theme_action = command("Light or dark", "Ctrl+T", self.turn_theme)
+            command(tr(title), f"F{number}", partial(self.turn_to, leaf))
+        command(tr("To the pressure run"), "F6", lambda: self._focus(self.run))
+        command(tr("To the rev slider"), "F7", lambda: self._focus(self.slider))
+        command(tr("Run up or stop"), "F8", lambda: self.slider.play())
+        command(tr("To the piece that costs most"), "F10", self.dearest)
+        command(tr("To the bench"), "F9", self._to_bench)
+        self.undo_action = command(tr("Undo"), key.Undo, self.undo)
+        self.redo_action = command(tr("Redo"), "Ctrl+Shift+Z", self.redo)
+        self.keep_action = command(tr("Keep as a variant"), "Ctrl+K", self.keep_variant)
+        self.new_action = command(tr("New project"), key.New, self.new)
+        self.open_action = command(tr("Open…"), key.Open, self.open)
+        self.save_action = command(tr("Save"), key.Save, self.save)
+        self.save_as_action = command(tr("Save as…"), "Ctrl+Shift+S", self.save_as)
+        self.copy_action = command(tr("Duplicate"), "Ctrl+D", self.duplicate)
+        self.page_action = command(tr("Page as PDF…"), "Ctrl+P", self.write_page)
+        self.theme_action = command(tr("Light or dark"), "Ctrl+T", self.turn_theme)
         for preset, title in UNITS:
-            command(title, "", partial(self._show_in, preset))
+            command(tr(title), "", partial(self._show_in, preset))
         for preset, title in UNITS:
-            command(f"Entries too: {title.lower()}", "", partial(self._enter_in, preset))
+            command(
+                tr("Entries too: {0}").format(tr(title).lower()),
+                "",
+                partial(self._enter_in, preset),
+            )
         for scale in settings.SCALES:
-            command(f"Size of everything {100 * scale:.0f} %", "", partial(self.use_scale, scale))
-        self.quit_action = command("Leave", key.Quit, self.close)
+            command(
+                tr("Size of everything {0:.0f} %").format(100 * scale),
+                "",
+                partial(self.use_scale, scale),
+            )
+        self.quit_action = command(tr("Leave"), key.Quit, self.close)
 
     def _header(self) -> QWidget:
         header = QWidget()
@@ -169,29 +184,29 @@ class MainWindow(FileWork):
         self.state = QLabel()
         self.state.setObjectName("soft")
         row.addWidget(self.state, 1)
-        find = QPushButton("Find")
-        find.setToolTip("Find a command, an entry, a piece, a number (Ctrl+J)")
+        find = QPushButton(tr("Find"))
+        find.setToolTip(tr("Find a command, an entry, a piece, a number (Ctrl+J)"))
         find.clicked.connect(lambda: self.finder.open())
         row.addWidget(find)
-        self.undo_button = QPushButton("Undo")
+        self.undo_button = QPushButton(tr("Undo"))
         self.undo_button.clicked.connect(self.undo)
-        self.redo_button = QPushButton("Redo")
+        self.redo_button = QPushButton(tr("Redo"))
         self.redo_button.clicked.connect(self.redo)
         self.units = QComboBox()
-        self.units.setAccessibleName("Units shown")
-        self.units.setToolTip("Units in which results are shown; entries keep their own")
+        self.units.setAccessibleName(tr("Units shown"))
+        self.units.setToolTip(tr("Units in which results are shown; entries keep their own"))
         for preset, title in UNITS:
-            self.units.addItem(title, preset)
+            self.units.addItem(tr(title), preset)
         self.units.activated.connect(self._units)
         file = QToolButton()
-        file.setText("Project")
+        file.setText(tr("Project"))
         file.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(file)
         for item in (self.new_action, self.open_action):
             menu.addAction(item)
-        self.recent = menu.addMenu("Recent projects")
+        self.recent = menu.addMenu(tr("Recent projects"))
         self.recent.aboutToShow.connect(self._fill_recent)
-        demos = menu.addMenu("Demo projects")
+        demos = menu.addMenu(tr("Demo projects"))
         for name in shelf.demo_names():
             demos.addAction(name.capitalize(), partial(self.open_demo, name))
         menu.addSeparator()
@@ -201,7 +216,7 @@ class MainWindow(FileWork):
         for item in (self.theme_action, self.keys_action, self.quit_action):
             menu.addAction(item)
         file.setMenu(menu)
-        self.save_button = QPushButton("Save")
+        self.save_button = QPushButton(tr("Save"))
         self.save_button.clicked.connect(lambda: self.save())
         for widget in (self.undo_button, self.redo_button, self.units, file, self.save_button):
             row.addWidget(widget)
@@ -225,25 +240,29 @@ class MainWindow(FileWork):
 
     def _document(self) -> None:
         project, history = self.session.project, self.session.history
-        invented = "  (invented demo)" if project.invented else ""
+        invented = "  " + tr("(invented demo)") if project.invented else ""
         self.name.setText(project.name)
-        place = self.session.path.name if self.session.path else "not in a file yet"
+        place = self.session.path.name if self.session.path else tr("not in a file yet")
         touched = self.session.path is not None or history.position > 0
-        changed = " · changed" if self.session.dirty and touched else ""
+        changed = " · " + tr("changed") if self.session.dirty and touched else ""
         fault = f" · not kept: {self.session.journal_fault}" if self.session.journal_fault else ""
         self.state.setText(f"{place}{changed}{invented}{fault}")
-        self.setWindowTitle(f"{'*' if self.session.dirty else ''}{project.name} – Zarvik")
+        self.setWindowTitle(
+            tr("{0}{1} – Zarvik").format("*" if self.session.dirty else "", project.name)
+        )
         for button, label, word in (
-            (self.undo_button, history.undo_label, "Undo"),
-            (self.redo_button, history.redo_label, "Redo"),
+            (self.undo_button, history.undo_label, tr("Undo")),
+            (self.redo_button, history.redo_label, tr("Redo")),
         ):
             button.setEnabled(label is not None)
-            button.setToolTip(f"{word}: {label}" if label else f"Nothing to {word.lower()}")
+            button.setToolTip(
+                f"{word}: {label}" if label else tr("Nothing to {0}").format(word.lower())
+            )
         self.units.setCurrentIndex(max(self.units.findData(project.units), 0))
 
     def _units(self) -> None:
         preset = self.units.currentData()
-        self.desk.change("Units shown", edits.put(self.session.project, "units", preset))
+        self.desk.change(tr("Units shown"), edits.put(self.session.project, "units", preset))
 
     def _fill_recent(self) -> None:
         self.recent.clear()
@@ -252,19 +271,23 @@ class MainWindow(FileWork):
             action = self.recent.addAction(f"{path.name}  –  {path.parent}")
             action.triggered.connect(lambda _=False, p=name: self.open(p))
         if not self.settings.recent:
-            self.recent.addAction("None yet").setEnabled(False)
+            self.recent.addAction(tr("None yet")).setEnabled(False)
 
     def _show_in(self, preset: str) -> None:
-        self.desk.change("Units shown", edits.put(self.session.project, "units", preset))
+        self.desk.change(tr("Units shown"), edits.put(self.session.project, "units", preset))
 
     def _enter_in(self, preset: str) -> None:
-        self.desk.change("Entries in other units", edits.in_units(self.session.project, preset))
+        self.desk.change(tr("Entries in other units"), edits.in_units(self.session.project, preset))
 
     def use_scale(self, scale: float) -> None:
         """Remember a size of everything on the screen; Qt takes it up at the next start."""
         self.settings = dataclasses.replace(self.settings, scale=scale)
         settings.save(self.settings)
-        self.say(f"Everything will be {100 * scale:.0f} % of its size from the next start on")
+        self.say(
+            tr("Everything will be {0:.0f} % of its size from the next start on").format(
+                100 * scale
+            )
+        )
 
     def _focus(self, widget: QWidget) -> None:
         widget.setFocus(Qt.FocusReason.ShortcutFocusReason)
@@ -280,11 +303,15 @@ class MainWindow(FileWork):
         answer = self.desk.answer
         costs = {k: v for k, v in answer.costs.items() if v == v} if answer is not None else {}
         if not costs:
-            self.say("What the pieces cost is not known yet")
+            self.say(tr("What the pieces cost is not known yet"))
             return
         piece = max(costs, key=lambda key: costs[key])
         self.desk.go(f"charge_pipes:{piece}")
-        self.say(f"It costs {self.desk.text(costs[piece], 'power', places=1)} at the target speed")
+        self.say(
+            tr("It costs {0} at the target speed").format(
+                self.desk.text(costs[piece], "power", places=1)
+            )
+        )
         self._to_bench()
 
     def turn_to(self, leaf: str) -> None:
@@ -297,8 +324,10 @@ class MainWindow(FileWork):
     def keep_variant(self) -> None:
         """Keep the present design under the next free name."""
         name = variants.free_name(self.session.project)
-        self.desk.change(f"Keep variant {name}", variants.keep(self.session.project, name))
-        self.say(f"The design is kept as variant {name}: see Compare")
+        self.desk.change(
+            tr("Keep variant {0}").format(name), variants.keep(self.session.project, name)
+        )
+        self.say(tr("The design is kept as variant {0}: see Compare").format(name))
 
     def show_keys(self) -> None:
         """The sheet of all keys."""
@@ -309,7 +338,7 @@ class MainWindow(FileWork):
         """The design on one page, as PDF."""
         if not path:
             name = f"{self.session.project.name.lower().replace(' ', '-')}.pdf"
-            path, _ = QFileDialog.getSaveFileName(self, "Page as PDF", name, "PDF (*.pdf)")
+            path, _ = QFileDialog.getSaveFileName(self, tr("Page as PDF"), name, tr("PDF (*.pdf)"))
         if not path:
             return
         fault = page.write(self.desk, path)
@@ -331,7 +360,9 @@ class MainWindow(FileWork):
             keys = command.shortcut().toString()
             yield Thing(command.text(), "command", command.trigger, keys)
         for name in shelf.demo_names():
-            yield Thing(f"Demo {name.capitalize()}", "project", partial(self.open_demo, name))
+            yield Thing(
+                tr("Demo {0}").format(name.capitalize()), "project", partial(self.open_demo, name)
+            )
         project = self.session.project
         for bench in self.benches.values():
             for place in bench.places():
@@ -339,22 +370,26 @@ class MainWindow(FileWork):
                 yield Thing(title, "entry", partial(self.desk.go_to_place, place))
         for run in edits.RUNS:
             for piece in getattr(project, run):
-                words = f"{piece.name or piece.kind}: {edits.RUN_TITLES[run].lower()}"
+                words = f"{piece.name or piece.kind}: {tr(edits.RUN_TITLES[run]).lower()}"
                 yield Thing(words, "piece", partial(self.desk.go, f"charge_pipes:{piece.id}"))
         for variant in variants.names(project):
-            go = partial(self.desk.change, f"Go back to {variant}", variants.enter(project, variant))
-            yield Thing(f"Go back to variant {variant}", "variant", go)
+            go = partial(
+                self.desk.change,
+                tr("Go back to {0}").format(variant),
+                variants.enter(project, variant),
+            )
+            yield Thing(tr("Go back to variant {0}").format(variant), "variant", go)
         answer, point = self.desk.answer, self.desk.point
         if answer is None or point is None or not point.closure.solved:
             return
         for key in working.keys(answer.solver):
-            title = working.sheet(answer.solver, point, key).title
+            title = tr(working.sheet(answer.solver, point, key).title)
             yield Thing(title, "working", partial(self.desk.show_working, key))
         for verdict in answer.verdicts:
-            yield Thing(f"Verdict: {verdict.title}", verdict.state,
+            yield Thing(tr("Verdict: {0}").format(tr(verdict.title)), verdict.state,
                         partial(self.desk.go, verdict.about))  # fmt: skip
             if verdict.changes:
-                words = f"Cure {verdict.title}: {self.desk.say(verdict.cure)}"
+                words = tr("Cure {0}: {1}").format(tr(verdict.title), self.desk.say(verdict.cure))
                 cure = partial(self.desk.cure, verdict.title, verdict.changes)
                 yield Thing(words, "cure", cure)
 

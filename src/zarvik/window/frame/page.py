@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QMarginsF, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
+from zarvik.project.language import tr
 from zarvik.window.benches.brief.view import LoadChart
 from zarvik.window.benches.turbo.map_chart import MapChart
 from zarvik.window.desk import Desk
@@ -59,7 +60,7 @@ def _draw(desk: Desk, painter: QPainter) -> None:
     painter.setPen(QColor(p.soft))
     if desk.project.invented:
         painter.drawText(
-            QRectF(0, 4, WIDE, 24), Qt.AlignmentFlag.AlignRight, "invented demo: no real part"
+            QRectF(0, 4, WIDE, 24), Qt.AlignmentFlag.AlignRight, tr("invented demo: no real part")
         )
     run = PressureRun(desk)
     run.resize(QSize(int(WIDE), HEIGHT))
@@ -102,7 +103,9 @@ def _verdicts(desk: Desk, painter: QPainter, area: QRectF) -> None:
             x, y = x + column + 20, area.top()
             if x > area.right() - 50:
                 rest = len(verdicts) - number
-                painter.drawText(QPointF(x - column - 20, area.bottom() + 12), f"and {rest} more")
+                painter.drawText(
+                    QPointF(x - column - 20, area.bottom() + 12), tr("and {0} more").format(rest)
+                )
                 return
         draw_state(painter, QRectF(x, y + 1, 13, 13), verdict.state)
         painter.setPen(QColor(p.ink))

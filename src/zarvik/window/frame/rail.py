@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zarvik.core.checks.verdict import ORDER
+from zarvik.project.language import tr
 from zarvik.window.benches.bench import Entry
 from zarvik.window.desk import Desk
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
@@ -24,10 +25,10 @@ class Step(QWidget):
     def __init__(self, entry: Entry) -> None:
         super().__init__()
         self.key = entry.key
-        self.title = title = entry.title
+        self.title = title = tr(entry.title)
         self.judged = entry.judged
         self.note = ""
-        hint = entry.hint
+        hint = tr(entry.hint)
         self.state = "open"
         self.chosen = False
         self.setToolTip(hint)
@@ -43,7 +44,7 @@ class Step(QWidget):
     def set_state(self, state: str) -> None:
         """Show a state."""
         self.state = state
-        self.setAccessibleDescription(STATE_WORDS[state])
+        self.setAccessibleDescription(tr(STATE_WORDS[state]))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -65,7 +66,7 @@ class Step(QWidget):
         painter.drawText(
             QRectF(40, 28, self.width() - 44, 18),
             Qt.AlignmentFlag.AlignVCenter,
-            STATE_WORDS[self.state] if self.judged else self.note,
+            tr(STATE_WORDS[self.state]) if self.judged else self.note,
         )
         if self.hasFocus():
             painter.setPen(QPen(QColor(p.accent), 2))
@@ -112,7 +113,7 @@ class Rail(QWidget):
         kept = len(self.desk.project.variants)
         step = self.steps.get("compare")
         if step is not None:
-            step.note = f"{kept} kept" if kept else ""
+            step.note = tr("{0} kept").format(kept) if kept else ""
             step.update()
 
     def choose(self, key: str) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
+from zarvik.project.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.frame.history_panel import HistoryPanel
 from zarvik.window.frame.verdict_panel import WIDTH, VerdictPanel
@@ -36,7 +37,7 @@ class Side(QWidget):
         }  # fmt: skip
         self.buttons: dict[str, QPushButton] = {}
         for key, title in TITLES:
-            button = QPushButton(title)
+            button = QPushButton(tr(title))
             button.setObjectName("leaf")
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, k=key: self.turn(k))

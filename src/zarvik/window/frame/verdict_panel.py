@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QWidget
 
 from zarvik.core import working
 from zarvik.core.checks import Verdict
+from zarvik.project.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
 from zarvik.window.parts.wrapping import width, wrapped
@@ -18,7 +19,7 @@ WIDTH = 296
 LEFT, RIGHT, TOP = 12.0, 16.0, 7.0
 ROOM = WIDTH - 10 - LEFT - RIGHT
 LINE = 17.0
-WORKING = "working"
+WORKING = "working"  # shown in the language in force
 
 
 class Card(QWidget):
@@ -47,21 +48,21 @@ class Card(QWidget):
 
     def show_verdict(self, verdict: Verdict) -> int:
         """Fill the card; returns its height in px."""
-        word = STATE_WORDS[verdict.state]
+        word = tr(STATE_WORDS[verdict.state])
         if verdict.margin is not None and abs(verdict.margin) < 5:
             word += f"  {100 * verdict.margin:+.0f} %".replace("-", "−")
         text, cure = self.desk.say(verdict.text), self.desk.say(verdict.cure)
-        now = (verdict.title, word, text, cure, bool(verdict.changes))
+        now = (tr(verdict.title), word, text, cure, bool(verdict.changes))
         if self.verdict is not None and now == self._now:
             self.verdict = verdict
             return self.height()
         self._now = now
         self.verdict, self.state, self.text, self.advice = verdict, word, text, cure
         self._sheet = working.of_verdict(verdict)
-        self._title = wrapped(verdict.title, ROOM - 24 - width(word) - 8, BASE, strong=True)
+        self._title = wrapped(tr(verdict.title), ROOM - 24 - width(word) - 8, BASE, strong=True)
         self._lines = wrapped(text, ROOM)
         self._advice = wrapped(cure, ROOM) if cure and not verdict.changes else []
-        link = width(WORKING, 13)
+        link = width(tr(WORKING), 13)
         if self._sheet and width(self._lines[-1]) + link + 14 > ROOM:
             self._lines.append("")
         y = TOP + 2 + LINE * (len(self._title) + len(self._lines))
@@ -73,11 +74,11 @@ class Card(QWidget):
         if verdict.changes:
             lines = wrapped(cure, ROOM - 26)
             self.cure.setText("\n".join(lines))
-            self.cure.setToolTip(f"{cure}. One step of undo takes it back (C)")
+            self.cure.setToolTip(tr("{0}. One step of undo takes it back (C)").format(cure))
             tall = round(12 + LINE * len(lines))
             self.cure.setGeometry(round(LEFT), round(y + 4), round(ROOM), tall)
             y += tall + 4
-        self.setAccessibleName(f"{verdict.title}: {word}")
+        self.setAccessibleName(f"{tr(verdict.title)}: {word}")
         self.setAccessibleDescription(f"{text}. {cure}")
         self.setToolTip(verdict.basis)
         self.update()
@@ -109,7 +110,7 @@ class Card(QWidget):
         if self._sheet:
             painter.setPen(QColor(p.accent))
             painter.setFont(font(13))
-            painter.drawText(QPointF(self._link.left(), self._link.bottom() - 4), WORKING)
+            painter.drawText(QPointF(self._link.left(), self._link.bottom() - 4), tr(WORKING))
             low = self._link.bottom() - 1
             painter.drawLine(QPointF(self._link.left(), low), QPointF(self._link.right(), low))
         if self.hasFocus():
@@ -170,11 +171,11 @@ class VerdictPanel(QScrollArea):
         self.setObjectName("panel")
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setAccessibleName("Verdict")
+        self.setAccessibleName(tr("Verdict"))
         self.inside = QWidget()
         self.inside.setObjectName("panel")
         self.inside.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.head = QLabel("Verdict", self.inside)
+        self.head = QLabel(tr("Verdict"), self.inside)
         self.head.setObjectName("group")
         self.head.setWordWrap(True)
         self.setWidget(self.inside)
@@ -190,11 +191,11 @@ class VerdictPanel(QScrollArea):
         result, answer = self.desk.result, self.desk.answer
         if answer is None:
             problems = result.problems if result else ()
-            self._place("No verdict: " + "; ".join(p.text for p in problems), [])
+            self._place(tr("No verdict: {0}").format("; ".join(p.text for p in problems)), [])
             return
         counts = {s: sum(v.state == s for v in answer.verdicts) for s in STATE_WORDS}
         order = ("fails", "tight", "open", "holds")
-        words = [f"{counts[s]} {STATE_WORDS[s]}" for s in order if counts[s]]
+        words = [f"{counts[s]} {tr(STATE_WORDS[s])}" for s in order if counts[s]]
         while len(self.cards) < len(answer.verdicts):
             card = Card(self.desk, self.inside)
             card.seen.connect(lambda c: self.ensureWidgetVisible(c, 0, 4))
@@ -202,7 +203,7 @@ class VerdictPanel(QScrollArea):
         heights = [
             card.show_verdict(v) for card, v in zip(self.cards, answer.verdicts, strict=False)
         ]
-        self._place("Verdict: " + ", ".join(words), heights)
+        self._place(tr("Verdict: {0}").format(", ".join(words)), heights)
 
     def _place(self, head: str, heights: list[int]) -> None:
         if head != self.head.text():

@@ -13,6 +13,7 @@ from zarvik.core import working
 from zarvik.core.checks import Figure
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
+from zarvik.project.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.relation import symbol, typeset
 from zarvik.window.parts.wrapping import width
@@ -37,7 +38,7 @@ class Bars(QWidget):
         self.kind = "power"
         self.at = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("What moves it most")
+        self.setAccessibleName(tr("What moves it most"))
 
     def show_rows(self, rows: tuple[Influence, ...], kind: str) -> None:
         """The largest influences; what moves it by nothing is left out."""
@@ -59,12 +60,16 @@ class Bars(QWidget):
 
     def _change(self, value: float) -> str:
         if not math.isfinite(value):
-            return "no result"
+            return tr("no result")
         kind = {"pressure_gauge": "pressure_difference", "pressure_absolute": "pressure_difference",
                 "temperature": "temperature_difference"}.get(self.kind, self.kind)  # fmt: skip
-        places = {"power": 1, "number": 3, "torque": 1, "pressure_difference": 2, "mean_pressure": 3}.get(
-            kind
-        )
+        places = {
+            "power": 1,
+            "number": 3,
+            "torque": 1,
+            "pressure_difference": 2,
+            "mean_pressure": 3,
+        }.get(kind)
         text = self.desk.text(abs(value), kind, places=places)
         return ("+" if value >= 0 else "−") + text
 
@@ -80,7 +85,7 @@ class Bars(QWidget):
             y = i * ROW
             painter.setPen(QColor(p.ink if row.lever.about else p.soft))
             painter.setFont(font())
-            painter.drawText(QPointF(0, y + 14), row.lever.title)
+            painter.drawText(QPointF(0, y + 14), tr(row.lever.title))
             painter.setPen(QColor(p.soft))
             step = self.desk.say(row.lever.step)
             painter.drawText(QPointF(self.width() - width(step) - 2, y + 14), step)
@@ -159,7 +164,7 @@ class WorkingPanel(QScrollArea):
         column.setContentsMargins(12, 8, 14, 8)
         column.setSpacing(6)
         self.choice = QComboBox()
-        self.choice.setAccessibleName("Number whose working is shown")
+        self.choice.setAccessibleName(tr("Number whose working is shown"))
         self.choice.setSizeAdjustPolicy(
             QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
         )
@@ -224,17 +229,18 @@ class WorkingPanel(QScrollArea):
         answer, point = self.desk.answer, self.desk.point
         self.sheet = None
         if answer is None or point is None or not point.closure.solved:
-            self._nothing("There is no solved point to show the working of.")
+            self._nothing(tr("There is no solved point to show the working of."))
             return
         try:
             self.sheet = sheet = working.sheet(answer.solver, point, self.key)
         except KeyError:
-            self._nothing("This build does not have that number.")
+            self._nothing(tr("This build does not have that number."))
             return
         self._choices(working.keys(answer.solver))
         self.result.setText(
-            f"{self._figure(sheet.result)}"
-            f"<span style='font-size:13px'> at {self.desk.text(point.speed, 'rotation')}</span>"
+            tr("{0}<span style='font-size:13px'> at {1}</span>").format(
+                self._figure(sheet.result), self.desk.text(point.speed, "rotation")
+            )
         )
         self.relation.setText(typeset(sheet.relation))
         known = {ln.symbol: self._figure(ln.figure) for ln in sheet.lines}
@@ -248,11 +254,11 @@ class WorkingPanel(QScrollArea):
             rows.append(
                 f"<tr><td style='padding-right:7px'>{symbol(line.symbol)}</td>"
                 f"<td style='padding-right:7px; white-space:nowrap' align='right'><b>{value}</b></td>"
-                f"<td style='color:{current().soft}; font-size:13px'>{html.escape(line.meaning)}"
+                f"<td style='color:{current().soft}; font-size:13px'>{html.escape(tr(line.meaning))}"
                 "</td></tr>"
             )
         self.values.setText(f"<table cellspacing='0' cellpadding='2'>{''.join(rows)}</table>")
-        self.source.setText(f"Source: {sheet.source}")
+        self.source.setText(tr("Source: {0}").format(sheet.source))
         self._ask()
 
     def _choices(self, keys: tuple[str, ...]) -> None:
@@ -262,7 +268,7 @@ class WorkingPanel(QScrollArea):
         if have != wanted and answer is not None and point is not None:
             self.choice.clear()
             for key in wanted:
-                self.choice.addItem(working.sheet(answer.solver, point, key).title, key)
+                self.choice.addItem(tr(working.sheet(answer.solver, point, key).title), key)
         self.choice.setCurrentIndex(self.choice.findData(self.key))
 
     def _nothing(self, text: str) -> None:
@@ -280,7 +286,7 @@ class WorkingPanel(QScrollArea):
         if asked == self._asked:
             return
         self._asked = asked
-        self.head.setText("What moves it most")
+        self.head.setText(tr("What moves it most"))
         self.desk.session.influences.ask(answer, point.speed, self.key)
 
     def _told(self, reply: Reply) -> None:
@@ -291,5 +297,4 @@ class WorkingPanel(QScrollArea):
             return  # late: something else is asked by now
         self.bars.show_rows(reply.found, self.sheet.result.kind)
         if not self.bars.rows:
-            self.head.setText("None of the doubtful inputs moves it")
-
+            self.head.setText(tr("None of the doubtful inputs moves it"))

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QWidget
 
 from zarvik.project import edits
 from zarvik.project.fields import Choice, Of
+from zarvik.project.language import tr
 from zarvik.project.units import EntryError, Quantity
 from zarvik.window.desk import Desk
 from zarvik.window.parts.quantity_field import QuantityField, ScrubLabel
@@ -42,16 +43,16 @@ class Form(QWidget):
                 grid.addWidget(field, row, column + 1)
             elif isinstance(meta, Choice):
                 box = QComboBox()
-                box.setAccessibleName(meta.title)
-                box.setToolTip(meta.help)
+                box.setAccessibleName(tr(meta.title))
+                box.setToolTip(tr(meta.help) if meta.help else "")
                 for key, title in meta.options():
-                    box.addItem(title, key)
+                    box.addItem(tr(title), key)
                 box.setMinimumContentsLength(8)
                 box.setSizeAdjustPolicy(
                     QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
                 )
                 box.activated.connect(lambda _, p=place, b=box: self._chosen(p, b.currentData()))
-                label = QLabel(meta.title)
+                label = QLabel(tr(meta.title))
                 label.setBuddy(box)
                 self.fields[place] = box
                 grid.addWidget(box, row, column + 1)
@@ -66,7 +67,7 @@ class Form(QWidget):
     @staticmethod
     def _title(meta: Of) -> str:
         gauge = {"pressure_gauge": " (gauge)", "pressure_absolute": " (abs)"}
-        return meta.title + gauge.get(meta.kind, "")
+        return tr(meta.title) + (tr(gauge[meta.kind]) if meta.kind in gauge else "")
 
     def _edited(self, place: str, value: Quantity) -> None:
         try:

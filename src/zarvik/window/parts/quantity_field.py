@@ -17,6 +17,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from zarvik.project.fields import Of
+from zarvik.project.language import tr
 from zarvik.project.units import KINDS, EntryError, Quantity, unit_of
 
 
@@ -62,14 +63,18 @@ class QuantityField(QLineEdit):
         self._quantity: Quantity | None = None
         self._bubble: Bubble | None = None
         self.fault = ""
-        self.setAccessibleName(meta.title)
+        self.setAccessibleName(tr(meta.title))
         self.setToolTip(self._hint())
         self.textEdited.connect(self._typed)
 
     def _hint(self) -> str:
         reference = {"pressure_gauge": "gauge; “abs” behind the unit for absolute",
                      "pressure_absolute": "absolute"}.get(self.meta.kind)  # fmt: skip
-        parts = [self.meta.help, f"{self.meta.low} to {self.meta.high}", reference]
+        parts = [
+            tr(self.meta.help) if self.meta.help else "",
+            f"{self.meta.low} to {self.meta.high}",
+            reference,
+        ]
         return "\n".join(part for part in parts if part)
 
     @property
@@ -187,7 +192,7 @@ class QuantityField(QLineEdit):
         units = KINDS[self.meta.kind]
         if len(units) > 1 and self._quantity is not None:
             for unit in units:
-                action = QAction(f"in {unit.symbol}", menu)
+                action = QAction(tr("in {0}").format(unit.symbol), menu)
                 action.setCheckable(True)
                 action.setChecked(unit.symbol == self._quantity.unit)
                 action.triggered.connect(lambda _=False, u=unit.symbol: self.use_unit(u))
@@ -240,7 +245,7 @@ class ScrubLabel(QLabel):
         self._from: float | None = None
         self._moved = 0
         self.setCursor(Qt.CursorShape.SizeHorCursor)
-        self.setToolTip("Drag sideways to change the number")
+        self.setToolTip(tr("Drag sideways to change the number"))
         self.setBuddy(field)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 
 from zarvik.core.airpath.solution import Point
 from zarvik.project.edits import RUNS
+from zarvik.project.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.run.profile import Profile, Span, lay_out
 from zarvik.window.theme.palette import charge_colour, colour, current, gas_colour, temper
@@ -56,7 +57,7 @@ class PressureRun(QWidget):
         self.setMaximumHeight(HEIGHT)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Pressure run")
+        self.setAccessibleName(tr("Pressure run"))
         self.profile: Profile | None = None
         self.before: Profile | None = None
         self._point: Point | None = None
@@ -157,13 +158,15 @@ class PressureRun(QWidget):
     def _nothing(self, painter: QPainter, point: Point | None) -> None:
         result = self.desk.result
         if result is None:
-            text = "Solving…"
+            text = tr("Solving…")
         elif result.problems:
-            text = "Not solved: " + "; ".join(problem.text for problem in result.problems)
+            text = tr("Not solved: {0}").format("; ".join(p.text for p in result.problems))
         elif point is not None:
-            text = f"No result at {self.desk.text(point.speed, 'rotation')}: {point.closure.reason}"
+            text = tr("No result at {0}: {1}").format(
+                self.desk.text(point.speed, "rotation"), point.closure.reason
+            )
         else:
-            text = "Nothing to show"
+            text = tr("Nothing to show")
         painter.setPen(QColor(current().fails if result is not None else current().soft))
         painter.setFont(font(16))
         painter.drawText(
@@ -238,21 +241,19 @@ class PressureRun(QWidget):
                 continue
             if span.stretch.kind == "compressor":
                 words: Words = (
-                    (f"ratio {t.ratio:.2f}", "pressure_ratio"),
+                    (tr("ratio {0:.2f}").format(t.ratio), "pressure_ratio"),
                     (f"η {100 * t.efficiency:.0f} %", "efficiency"),
                 )
             elif span.stretch.kind == "turbine":
                 words = (
-                    (f"ratio {t.expansion:.2f}", "expansion"),
-                    (f"gate {100 * t.opening:.0f} %", "gate_flow"),
+                    (tr("ratio {0:.2f}").format(t.expansion), "expansion"),
+                    (tr("gate {0:.0f} %").format(100 * t.opening), "gate_flow"),
                 )
             else:
                 words = ()
             self._break(painter, profile, span, words)
 
-    def _break(
-        self, painter: QPainter, profile: Profile, span: Span, words: Words
-    ) -> None:
+    def _break(self, painter: QPainter, profile: Profile, span: Span, words: Words) -> None:
         p = current()
         middle = (span.left + span.right) / 2.0
         low, high = span.top_in, span.top_out
@@ -343,7 +344,7 @@ class PressureRun(QWidget):
             station = point.stations[name]
             pressure = self.desk.text(station.pressure, "pressure_absolute") + " abs"
             second = self.desk.text(station.temperature, "temperature")
-            title = STATIONS.get(name, name)
+            title = tr(STATIONS.get(name, name))
             width = max(metrics.horizontalAdvance(t) for t in (pressure, f"{title} {second}"))
             painter.setPen(QPen(QColor(p.line), 1))
             painter.drawLine(QPointF(x, profile.base), QPointF(x, profile.base + 6))
@@ -407,8 +408,8 @@ class PressureRun(QWidget):
             if kind == "pressure_gauge":
                 painter.setFont(font(13))
                 painter.setPen(QColor(p.soft))
-                painter.drawText(QPointF(x, 25), "boost, gauge")
-                x += QFontMetricsF(painter.font()).horizontalAdvance("boost, gauge")
+                painter.drawText(QPointF(x, 25), tr("boost, gauge"))
+                x += QFontMetricsF(painter.font()).horizontalAdvance(tr("boost, gauge"))
                 painter.setPen(QColor(p.ink))
             x += 22
         if self.before is not None and self._before_point is not None:
@@ -418,23 +419,26 @@ class PressureRun(QWidget):
             sign = "+" if change >= 0 else "−"
             painter.drawText(
                 QPointF(x, 25),
-                f"{sign}{self.desk.text(abs(change), 'power', places=1)} by “"
-                f"{self.desk.session.history.undo_label or 'undo'}” (dashed: before)",
+                tr("{0}{1} by “{2}” (dashed: before)").format(
+                    sign,
+                    self.desk.text(abs(change), "power", places=1),
+                    self.desk.session.history.undo_label or "undo",
+                ),
             )
         elif self._behind is not None:
             painter.setFont(font(14))
             painter.setPen(QColor(p.accent))
-            painter.drawText(QPointF(x, 25), f"dotted: {self.desk.ghost}")
+            painter.drawText(QPointF(x, 25), tr("dotted: {0}").format(self.desk.ghost))
         elif not self.desk.current:
             painter.setFont(font(14))
             painter.setPen(QColor(p.soft))
-            painter.drawText(QPointF(x, 25), "solving…")
+            painter.drawText(QPointF(x, 25), tr("solving…"))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Say the numbers of the piece under the mouse."""
         if self._hit(event.position()):
             self.setCursor(Qt.CursorShape.PointingHandCursor)
-            QToolTip.showText(event.globalPosition().toPoint(), "Show its working", self)
+            QToolTip.showText(event.globalPosition().toPoint(), tr("Show its working"), self)
             return
         span = self.profile.at(event.position().x()) if self.profile else None
         if span is not self._hover:
@@ -461,12 +465,16 @@ class PressureRun(QWidget):
             sign = "+" if s.drop < 0 else "−"
             lines.append(sign + say(abs(s.drop), "pressure_difference"))
         else:
-            lines.append("loses " + say(s.drop, "pressure_difference", places=2))
-        lines.append(f"before it {say(s.pressure_in, 'pressure_absolute')} abs")
+            lines.append(tr("loses {0}").format(say(s.drop, "pressure_difference", places=2)))
+        lines.append(tr("before it {0} abs").format(say(s.pressure_in, "pressure_absolute")))
         if s.mach > 0:
             lines.append(f"Mach {s.mach:.3f}, {say(s.velocity, 'velocity')}")
         if span.hot and s.skin > 0:
-            lines.append(f"skin {say(s.skin, 'temperature')}: steel turns {temper(s.skin)[0]}")
+            lines.append(
+                tr("skin {0}: steel turns {1}").format(
+                    say(s.skin, "temperature"), tr(temper(s.skin)[0])
+                )
+            )
         return "\n".join(lines)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

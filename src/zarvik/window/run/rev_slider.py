@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
+from zarvik.project.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
@@ -21,8 +22,12 @@ class RevSlider(QWidget):
         self.desk = desk
         self.setFixedHeight(34)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Engine speed shown")
-        self.setToolTip("Engine speed that is shown: drag, or left and right; Home is the target, Space runs up")
+        self.setAccessibleName(tr("Engine speed shown"))
+        self.setToolTip(
+            tr(
+                "Engine speed that is shown: drag, or left and right; Home is the target, Space runs up"
+            )
+        )
         self._runner = QTimer(self)
         self._runner.setInterval(RUN_UP // 50)
         self._runner.timeout.connect(self._on)
@@ -90,7 +95,7 @@ class RevSlider(QWidget):
         painter.drawText(
             QRectF(self.width() - 56, 0, 52, 18),
             Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-            "rpm",
+            tr("rpm"),
         )
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)

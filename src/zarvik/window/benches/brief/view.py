@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from zarvik.project.language import tr
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.brief import presenter
 from zarvik.window.desk import Desk
@@ -23,7 +24,7 @@ class LoadChart(Chart):
         super().__init__()
         self.desk = desk
         self.curves: presenter.Curves | None = None
-        self.setAccessibleName("Power and torque over engine speed")
+        self.setAccessibleName(tr("Power and torque over engine speed"))
 
     def refresh(self) -> None:
         """Take the curves of the newest answer."""
@@ -31,7 +32,7 @@ class LoadChart(Chart):
         self.curves = presenter.curves(answer, self.desk.project.shown_units) if answer else None
         c = self.curves
         if c and c.speed:
-            self.x_axis = Axis(c.speed[0], c.speed[-1], "engine speed, rpm")
+            self.x_axis = Axis(c.speed[0], c.speed[-1], tr("engine speed, rpm"))
             # Ranges go up in coarse steps, so that a drag does not make the axes dance.
             self.y_axis = Axis(0.0, _ceiling(max([*c.power, c.target_power]) * 1.06), c.power_unit)
             self.second = Axis(0.0, _ceiling(max(c.torque) * 1.06), c.torque_unit)
@@ -62,23 +63,27 @@ class LoadChart(Chart):
         c, p = self.curves, current()
         if c is None or not c.speed:
             painter.setPen(QColor(p.soft))
-            painter.drawText(self.plot(), Qt.AlignmentFlag.AlignCenter, "no result to draw")
+            painter.drawText(self.plot(), Qt.AlignmentFlag.AlignCenter, tr("no result to draw"))
             return
         i = int(max(range(len(c.torque)), key=c.torque.__getitem__))
         spot = self.at(c.speed[i], c.torque[i], self.second)
         painter.setPen(QColor(p.cold_low))
-        painter.drawText(QPointF(spot.x() - 60, spot.y() - 9), f"torque, {c.torque_unit}")
+        painter.drawText(
+            QPointF(spot.x() - 60, spot.y() - 9), tr("torque, {0}").format(c.torque_unit)
+        )
         i = len(c.speed) * 3 // 5
         spot = self.at(c.speed[i], c.power[i])
         painter.setPen(QColor(p.ink))
         painter.setFont(font(13, strong=True))
-        painter.drawText(QPointF(spot.x() + 8, spot.y() + 18), f"power, {c.power_unit}")
+        painter.drawText(
+            QPointF(spot.x() + 8, spot.y() + 18), tr("power, {0}").format(c.power_unit)
+        )
         spot = self.at(c.target_speed, c.target_power)
         painter.fillRect(QRectF(spot.x() - 104, spot.y() + 6, 94, 18), colour(p.raised, 0.85))
         painter.setPen(QColor(p.accent))
         painter.drawText(
             QRectF(spot.x() - 130, spot.y() + 6, 118, 18), Qt.AlignmentFlag.AlignRight,
-            f"target {c.target_power:.0f} {c.power_unit}",
+            tr("target {0:.0f} {1}").format(c.target_power, c.power_unit),
         )  # fmt: skip
 
     def paint_front(self, painter: QPainter) -> None:
@@ -119,7 +124,7 @@ class BriefBench(Bench):
             ("Engine", presenter.ENGINE),
             ("Engine bay", presenter.BAY),
         ):  # fmt: skip
-            column.addWidget(heading(title))
+            column.addWidget(heading(tr(title)))
             form = Form(desk, places, label_width=168)
             self.forms.append(form)
             column.addWidget(form)
@@ -143,7 +148,7 @@ class BriefBench(Bench):
         """Fields follow the document."""
         for form in self.forms:
             form.refresh()
-        self.title.setText(f"Full load: {self.desk.project.engine.name}")
+        self.title.setText(tr("Full load: {0}").format(self.desk.project.engine.name))
 
     def refresh_result(self) -> None:
         """Curves follow the answer."""
@@ -161,11 +166,18 @@ class BriefBench(Bench):
         swept = say(engine.displacement, "volume", places=3) if engine else ""
         consumption = point.fuel / point.power * 3.6e9 if point.power > 0 else float("nan")
         self.figures.say(
-            f"{swept} swept. At {say(point.speed, 'rotation')}: [power|{say(point.power, 'power')}], "
-            f"[corrected_power|{say(point.corrected_power, 'power')}] as a dyno would print it; "
-            f"volumetric efficiency [air|{100 * point.efficiency:.0f} %], [fuel|{consumption:.0f} "
-            f"g/kWh], indicated [indicated|{say(point.indicated, 'pressure_gauge', places=1)}], "
-            f"friction [friction|{say(point.friction, 'pressure_gauge', places=1)}] mean pressure, "
-            f"pumping [pumping|{say(point.pumping, 'pressure_gauge', places=2)}]; charge after fuel "
-            f"[charge|{say(point.charge, 'temperature')}]."
+            tr(
+                "{0} swept. At {1}: [power|{2}], [corrected_power|{3}] as a dyno would print it; volumetric efficiency [air|{4:.0f} %], [fuel|{5:.0f} g/kWh], indicated [indicated|{6}], friction [friction|{7}] mean pressure, pumping [pumping|{8}]; charge after fuel [charge|{9}]."
+            ).format(
+                swept,
+                say(point.speed, "rotation"),
+                say(point.power, "power"),
+                say(point.corrected_power, "power"),
+                100 * point.efficiency,
+                consumption,
+                say(point.indicated, "pressure_gauge", places=1),
+                say(point.friction, "pressure_gauge", places=1),
+                say(point.pumping, "pressure_gauge", places=2),
+                say(point.charge, "temperature"),
+            )
         )

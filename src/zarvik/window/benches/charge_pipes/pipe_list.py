@@ -17,6 +17,7 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPainterPath, QPen, QPolygonF
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
+from zarvik.project.language import tr
 from zarvik.window.benches.charge_pipes.presenter import Row
 from zarvik.window.desk import Desk
 from zarvik.window.parts.marks import draw_state
@@ -151,10 +152,11 @@ class PipeDelegate(QStyledItemDelegate):
         painter.setFont(font(13))
         painter.setPen(QColor(p.soft))
         loss = say(row.loss, "pressure_difference", places=2)
-        text = (
-            f"{loss} lost, {say(row.length, 'length', places=None if self.desk.unit('length') == 'in' else 0)} long, "
-            f"{say(row.volume, 'volume')}, turns {say(row.turn, 'angle')}"
-        )
+        places = None if self.desk.unit("length") == "in" else 0
+        text = tr("{0} lost, {1} long, {2}, turns {3}").format(
+            loss, say(row.length, "length", places=places), say(row.volume, "volume"),
+            say(row.turn, "angle"),
+        )  # fmt: skip
         painter.drawText(
             r.adjusted(0, 0, -10, 0),
             Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
@@ -212,7 +214,7 @@ class PipeList(QListView):
         self.setItemDelegate(PipeDelegate(desk))
         self.setUniformItemSizes(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setAccessibleName("Pieces in the order of the flow")
+        self.setAccessibleName(tr("Pieces in the order of the flow"))
         self.selectionModel().currentChanged.connect(self._changed)
         self.silent = False
 

@@ -9,6 +9,7 @@ from zarvik.core.airpath.system import System
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.project.document import Piece, Project
 from zarvik.project.edits import RUN_TITLES, RUNS
+from zarvik.project.language import tr
 
 COOLER = "cooler"
 
@@ -68,7 +69,7 @@ def rows(project: Project, point: Point | None, system: System | None) -> list[R
             state = "fails" if mach > 0.4 else "tight" if mach > 0.3 else "holds"
             body.append(
                 Row(
-                    piece.id, piece.kind, run, piece.name or KINDS[piece.kind].title, one, two,
+                    piece.id, piece.kind, run, piece.name or tr(KINDS[piece.kind].title), one, two,
                     s.drop if s else float("nan"), s.velocity if s else float("nan"), mach,
                     max(s.drop, 0.0) / largest if s else 0.0,
                     e.length if e else 0.0, e.volume if e else 0.0, e.turn if e else 0.0, state,
@@ -76,7 +77,7 @@ def rows(project: Project, point: Point | None, system: System | None) -> list[R
             )  # fmt: skip
         found.append(
             Row(
-                f"head:{run}", "head", run, RUN_TITLES[run],
+                f"head:{run}", "head", run, tr(RUN_TITLES[run]),
                 loss=sum(r.loss for r in body), length=sum(r.length for r in body),
                 volume=sum(r.volume for r in body), turn=sum(r.turn for r in body),
             )

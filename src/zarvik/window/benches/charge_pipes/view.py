@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.project import edits
+from zarvik.project.language import tr
 from zarvik.project.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.charge_pipes import presenter
@@ -50,20 +51,20 @@ class PipesBench(Bench):
         left.addWidget(self.list, 1)
         bar = QHBoxLayout()
         self.add = QToolButton()
-        self.add.setText("Add a piece")
+        self.add.setText(tr("Add a piece"))
         self.add.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.add)
         for kind in KINDS.values():
             action = menu.addAction(kind.title, partial(self._add, kind.key))
             action.setToolTip(kind.help)
         self.add.setMenu(menu)
-        self.up = QPushButton("Up")
-        self.up.setToolTip("Against the flow (Alt+Up)")
-        self.down = QPushButton("Down")
-        self.down.setToolTip("With the flow (Alt+Down)")
-        self.remove = QPushButton("Remove")
-        self.remove.setToolTip("Take the piece out (Delete)")
-        self.fitted = QCheckBox("Cooler fitted")
+        self.up = QPushButton(tr("Up"))
+        self.up.setToolTip(tr("Against the flow (Alt+Up)"))
+        self.down = QPushButton(tr("Down"))
+        self.down.setToolTip(tr("With the flow (Alt+Down)"))
+        self.remove = QPushButton(tr("Remove"))
+        self.remove.setToolTip(tr("Take the piece out (Delete)"))
+        self.fitted = QCheckBox(tr("Cooler fitted"))
         self.fitted.clicked.connect(self._fit)
         for button in (self.add, self.up, self.down, self.remove, self.fitted):
             bar.addWidget(button)
@@ -90,7 +91,7 @@ class PipesBench(Bench):
         self.title = heading("")
         self._column.addWidget(self.title)
         self.name = QLineEdit()
-        self.name.setAccessibleName("Name of the piece")
+        self.name.setAccessibleName(tr("Name of the piece"))
         self.name.setMaxLength(80)
         self.name.textEdited.connect(self._rename)
         self.name.editingFinished.connect(desk.session.history.seal)
@@ -194,8 +195,8 @@ class PipesBench(Bench):
             self.form.deleteLater()
             self.form = None
         if key == presenter.COOLER:
-            self.title.setText("Cooler")
-            self.help.setText("Air to air, by one rated or measured point")
+            self.title.setText(tr("Cooler"))
+            self.help.setText(tr("Air to air, by one rated or measured point"))
             self.form = Form(self.desk, COOLER_FIELDS, label_width=122)
         else:
             try:
@@ -203,8 +204,8 @@ class PipesBench(Bench):
             except KeyError:
                 return
             kind = KINDS[edits.get(self.desk.project, f"{run}.{key}").kind]
-            self.title.setText(kind.title)
-            self.help.setText(kind.help)
+            self.title.setText(tr(kind.title))
+            self.help.setText(tr(kind.help))
             places = [f"{run}.{key}.{p.name}" for p in kind.parameters]
             self.form = Form(self.desk, places, label_width=122)
         self.name.setVisible(key != presenter.COOLER)
@@ -232,11 +233,11 @@ class PipesBench(Bench):
         if stretch is None:
             self.figures.say("")
             return
-        at = f"at {say(point.speed, 'rotation')}"
+        at = tr("at {0}").format(say(point.speed, "rotation"))
         lost = say(stretch.drop, "pressure_difference", places=2)
         if self._shown != presenter.COOLER:
             lost = f"[piece:{self._shown}|{lost}]"
-        lines = [f"Loses {lost} {at}"]
+        lines = [tr("Loses {0} {1}").format(lost, at)]
         if self._shown == presenter.COOLER:
             lines += [
                 f"{say(point.stations['cooler_inlet'].temperature, 'temperature')} in, "
@@ -260,10 +261,14 @@ class PipesBench(Bench):
             )
             cost = answer.costs.get(self._shown)
             if cost is not None:
-                lines.append(f"Costs {say(cost, 'power', places=2)} at the target")
+                lines.append(tr("Costs {0} at the target").format(say(cost, "power", places=2)))
             if stretch.skin > 0 and stretch.section in ("manifold", "exhaust"):
                 word = temper(stretch.skin)[0]
-                lines.append(f"Skin {say(stretch.skin, 'temperature')}: steel turns {word}")
+                lines.append(
+                    tr("Skin {0}: steel turns {1}").format(
+                        say(stretch.skin, "temperature"), tr(word)
+                    )
+                )
             lines.append(f"{element.method}: {element.source}")
             lines += list(element.notes)
         self.figures.say("\n".join(lines))
@@ -294,7 +299,7 @@ class PipesBench(Bench):
         self._shown = key
         self._shown = None
         self.desk.piece = key
-        self.desk.change(f"Add {KINDS[kind].title.lower()}", changed)
+        self.desk.change(tr("Add {0}").format(KINDS[kind].title.lower()), changed)
         self.desk.choose_piece(key)
 
     def _remove(self, key: str) -> None:
@@ -309,7 +314,7 @@ class PipesBench(Bench):
         changed = edits.remove_piece(self.desk.project, key)
         self._shown = None
         self.desk.piece = left[min(index, len(left) - 1)] if left else None
-        self.desk.change("Remove a piece", changed)
+        self.desk.change(tr("Remove a piece"), changed)
 
     def _move(self, key: str, by: int) -> None:
         try:
@@ -317,11 +322,11 @@ class PipesBench(Bench):
         except KeyError:
             return
         self.desk.change(
-            "Move a piece", edits.move_piece(self.desk.project, key, max(index + by, 0))
+            tr("Move a piece"), edits.move_piece(self.desk.project, key, max(index + by, 0))
         )
 
     def _fit(self, fitted: bool) -> None:
         self.desk.change(
-            "Cooler fitted" if fitted else "No cooler",
+            tr("Cooler fitted") if fitted else tr("No cooler"),
             edits.put(self.desk.project, "cooler.fitted", bool(fitted)),
         )

@@ -10,6 +10,7 @@ from zarvik.core.answer import Answer
 from zarvik.core.summary import Entry, spread, summary
 from zarvik.project import variants
 from zarvik.project.document import Project
+from zarvik.project.language import tr
 from zarvik.project.units import show
 
 APART = 0.35  # of a figure's scale: what is less apart counts as the same
@@ -54,9 +55,7 @@ def figures(answers: Sequence[Answer | None], units: Mapping[str, str]) -> list[
     rows: list[tuple[float, Row]] = []
     for i, entry in enumerate(known[0]):
         apart = spread([entries[i] for entries in known])
-        values = [
-            entries[i].figure.value if entries is not None else math.nan for entries in lists
-        ]
+        values = [entries[i].figure.value if entries is not None else math.nan for entries in lists]
         finite = [v for v in values if math.isfinite(v)]
         best = worst = math.nan
         if entry.better and len(finite) > 1 and apart > APART:
@@ -71,7 +70,7 @@ def figures(answers: Sequence[Answer | None], units: Mapping[str, str]) -> list[
             )
             for n, v in enumerate(values)
         )
-        rows.append((apart, Row(entry.title, cells, apart > APART)))
+        rows.append((apart, Row(tr(entry.title), cells, apart > APART)))
     rows.sort(key=lambda r: -r[0])
     return [row for _, row in rows]
 

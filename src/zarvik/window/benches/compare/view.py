@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from zarvik.core.answer import Answer
 from zarvik.project import variants
+from zarvik.project.language import tr
 from zarvik.project.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.compare import presenter
@@ -40,7 +41,7 @@ class Table(QWidget):
         self.heads: list[str] = []
         self.groups: list[tuple[str, list[presenter.Row]]] = []
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Designs side by side")
+        self.setAccessibleName(tr("Designs side by side"))
 
     def fill(self, heads: list[str], groups: list[tuple[str, list[presenter.Row]]]) -> None:
         """Take new rows under `heads`."""
@@ -129,13 +130,13 @@ class VariantRow(QWidget):
         column.addWidget(self.shown)
         row = QHBoxLayout()
         row.setSpacing(5)
-        self.ghost = QPushButton("Ghost")
+        self.ghost = QPushButton(tr("Ghost"))
         self.ghost.setCheckable(True)
-        self.ghost.setToolTip("Draw it behind the present design in every plot")
+        self.ghost.setToolTip(tr("Draw it behind the present design in every plot"))
         self.ghost.clicked.connect(lambda on: bench.desk.set_ghost(self.name if on else ""))
-        self.enter = QPushButton("Go back to it")
+        self.enter = QPushButton(tr("Go back to it"))
         self.enter.clicked.connect(lambda: bench.enter(self.name))
-        self.remove = QPushButton("Remove")
+        self.remove = QPushButton(tr("Remove"))
         self.remove.clicked.connect(lambda: bench.remove(self.name))
         for button in (self.ghost, self.enter, self.remove):
             row.addWidget(button)
@@ -149,7 +150,7 @@ class VariantRow(QWidget):
         self.shown.setText(
             metrics().elidedText(text.replace("&", "&&"), Qt.TextElideMode.ElideRight, 230.0)
         )
-        self.shown.setAccessibleName(f"Show {name} beside the present design")
+        self.shown.setAccessibleName(tr("Show {0} beside the present design").format(name))
         self.shown.setChecked(shown)
         self.ghost.setChecked(ghost)
         self.enter.setEnabled(not same)
@@ -165,21 +166,23 @@ class CompareBench(Bench):
         layout.setSpacing(18)
         left = QVBoxLayout()
         left.setSpacing(6)
-        left.addWidget(heading("Variants"))
+        left.addWidget(heading(tr("Variants")))
         row = QHBoxLayout()
         self.name = QLineEdit()
         self.name.setMaxLength(60)
-        self.name.setAccessibleName("Name for a new variant")
+        self.name.setAccessibleName(tr("Name for a new variant"))
         self.name.returnPressed.connect(self.keep)
-        self.keep_button = QPushButton("Keep")
-        self.keep_button.setToolTip("Keep the present design under this name")
+        self.keep_button = QPushButton(tr("Keep"))
+        self.keep_button.setToolTip(tr("Keep the present design under this name"))
         self.keep_button.clicked.connect(self.keep)
         row.addWidget(self.name, 1)
         row.addWidget(self.keep_button)
         left.addLayout(row)
         self.help = QLabel(
-            "Keep the design as it is, change it, and see both side by side. Kept variants are saved "
-            "with the project; every step here can be undone."
+            tr(
+                "Keep the design as it is, change it, and see both side by side. Kept variants are saved "
+                "with the project; every step here can be undone."
+            )
         )
         self.help.setObjectName("soft")
         self.help.setWordWrap(True)
@@ -268,15 +271,17 @@ class CompareBench(Bench):
         name = variants.names(changed)[-1]
         self.chosen = [*self.chosen, name][-MOST:]
         self.name.clearFocus()
-        self.desk.change(f"Keep variant {name}", changed)
+        self.desk.change(tr("Keep variant {0}").format(name), changed)
 
     def enter(self, name: str) -> None:
         """Make a variant the present design."""
-        self.desk.change(f"Go back to {name}", variants.enter(self.desk.project, name))
+        self.desk.change(tr("Go back to {0}").format(name), variants.enter(self.desk.project, name))
 
     def remove(self, name: str) -> None:
         """Drop a variant; undo brings it back."""
-        self.desk.change(f"Remove variant {name}", variants.remove(self.desk.project, name))
+        self.desk.change(
+            tr("Remove variant {0}").format(name), variants.remove(self.desk.project, name)
+        )
 
     def choose(self, name: str, on: bool) -> None:
         """Show a variant in the table, or not any more."""

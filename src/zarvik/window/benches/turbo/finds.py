@@ -7,6 +7,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from zarvik.core.search import Find
+from zarvik.project.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.benches.turbo.rows import CandidateRow, Heads
 from zarvik.window.desk import Desk
@@ -28,8 +29,8 @@ class Finds(QFrame):
         column.setContentsMargins(14, 10, 14, 12)
         column.setSpacing(2)
         head = QHBoxLayout()
-        head.addWidget(heading("The shelf in this build, best first"), 1)
-        close = QPushButton("Close")
+        head.addWidget(heading(tr("The shelf in this build, best first")), 1)
+        close = QPushButton(tr("Close"))
         close.clicked.connect(self.hide)
         head.addWidget(close)
         column.addLayout(head)
@@ -37,7 +38,7 @@ class Finds(QFrame):
         self.text.setObjectName("soft")
         self.text.setWordWrap(True)
         column.addWidget(self.text)
-        column.addWidget(Heads("Turbo, housing A/R", presenter.FIND_HEADS))
+        column.addWidget(Heads(tr("Turbo, housing A/R"), presenter.FIND_HEADS))
         self.rows = [CandidateRow() for _ in range(MOST)]
         self.finds: list[Find] = []
         for row in self.rows:
@@ -50,9 +51,9 @@ class Finds(QFrame):
         """Show the best ones."""
         self.finds = [f for f in finds if f.mark < float("inf")][:MOST]
         self.text.setText(
-            f"{len(finds)} combinations tried, each solved over the whole rev range. Ranked by what "
-            "they fall short of: power, threshold, surge, choke, wheel speed. Enter takes one over; "
-            "undo brings the old one back."
+            tr(
+                "{0} combinations tried, each solved over the whole rev range. Ranked by what they fall short of: power, threshold, surge, choke, wheel speed. Enter takes one over; undo brings the old one back."
+            ).format(len(finds))
         )
         units, target = self.desk.project.shown_units, self.desk.answer
         wanted = target.system.target.power if target is not None else 0.0

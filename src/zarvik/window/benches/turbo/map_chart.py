@@ -8,6 +8,7 @@ from itertools import pairwise
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
+from zarvik.project.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
@@ -23,7 +24,7 @@ class MapChart(Chart):
         super().__init__()
         self.desk = desk
         self.picture: presenter.MapPicture | None = None
-        self.setAccessibleName("Compressor map with the full-load line")
+        self.setAccessibleName(tr("Compressor map with the full-load line"))
 
     def refresh(self) -> None:
         """Take the map of the newest answer; the background stays while the map does."""
@@ -38,8 +39,9 @@ class MapChart(Chart):
         x = Axis(
             0.0,
             picture.flow_most / factor * 1.06,
-            f"corrected flow, {symbol} at {chart.reference_temperature:.0f} K and "
-            f"{chart.reference_pressure / 1000:.0f} kPa",
+            tr("corrected flow, {0} at {1:.0f} K and {2:.0f} kPa").format(
+                symbol, chart.reference_temperature, chart.reference_pressure / 1000
+            ),
         )
         y = Axis(1.0, max(picture.ratio_most * 1.05, 1.5), "pressure ratio, total to total")
         if picture is not self.picture or x != self.x_axis or y != self.y_axis:
@@ -81,7 +83,7 @@ class MapChart(Chart):
         p = current()
         if self.picture is None:
             painter.setPen(QColor(p.soft))
-            painter.drawText(self.plot(), Qt.AlignmentFlag.AlignCenter, "no map to draw")
+            painter.drawText(self.plot(), Qt.AlignmentFlag.AlignCenter, tr("no map to draw"))
             return
         painter.setFont(font(12))
         painter.setPen(QColor(p.soft))
@@ -91,15 +93,19 @@ class MapChart(Chart):
             spot = self.at(points[-1][0] / self._factor, points[-1][1])
             painter.drawText(QPointF(spot.x() + 4, spot.y() + 10), f"{speed / 1000:.0f}")
         spot = self.at(top[2][0] / self._factor, top[2][1])
-        painter.drawText(QPointF(spot.x() + 8, spot.y() - 2), f"{fastest / 1000:.0f} × 1000 rpm")
+        painter.drawText(
+            QPointF(spot.x() + 8, spot.y() - 2), tr("{0:.0f} × 1000 rpm").format(fastest / 1000)
+        )
         painter.setPen(QColor(p.fails))
         m, r = self.picture.surge[len(self.picture.surge) * 3 // 4]
         spot = self.at(m / self._factor, r)
         painter.drawText(
-            QRectF(spot.x() - 66, spot.y() - 22, 60, 16), Qt.AlignmentFlag.AlignRight, "surge"
+            QRectF(spot.x() - 66, spot.y() - 22, 60, 16), Qt.AlignmentFlag.AlignRight, tr("surge")
         )
         painter.setPen(QColor(p.soft))
-        painter.drawText(QPointF(self.plot().left() + 6, self.plot().top() + 15), "pressure ratio")
+        painter.drawText(
+            QPointF(self.plot().left() + 6, self.plot().top() + 15), tr("pressure ratio")
+        )
         flow, ratio, best = self.picture.peak
         spot = self.at(flow / self._factor, ratio)
         painter.setPen(QColor(p.ink))
@@ -164,19 +170,26 @@ class MapChart(Chart):
         painter.drawEllipse(spot, 6.5, 6.5)
         painter.setFont(font(14, strong=True))
         if point.wanted_boost > 2e3:
-            self._margin(painter, surge, spot, turbo.surge, "over surge")
-            self._margin(painter, spot, limit, turbo.choke, "to choke")
+            self._margin(painter, surge, spot, turbo.surge, tr("{0} % over surge"))
+            self._margin(painter, spot, limit, turbo.choke, tr("{0} % to choke"), right=True)
 
     def _margin(
-        self, painter: QPainter, one: QPointF, two: QPointF, margin: float, word: str
+        self,
+        painter: QPainter,
+        one: QPointF,
+        two: QPointF,
+        margin: float,
+        word: str,
+        *,
+        right: bool = False,
     ) -> None:
         if not math.isfinite(margin):
             return
         p = current()
-        text = f"{100 * margin:.0f} % {word}".replace("-", "−")
+        text = word.format(f"{100 * margin:.0f}".replace("-", "−"))
         width = painter.fontMetrics().horizontalAdvance(text)
         x = (one.x() + two.x() - width) / 2.0
-        if word == "to choke":
+        if right:
             x = max(x, one.x() + 12)
         else:
             x = min(x, two.x() - width - 12)

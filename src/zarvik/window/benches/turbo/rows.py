@@ -6,6 +6,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
+from zarvik.project.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.theme.palette import current
@@ -31,7 +32,7 @@ class CandidateRow(QWidget):
     def show_row(self, row: presenter.Row) -> None:
         """Fill the row."""
         self.row = row
-        self.setAccessibleName(f"{row.name}, {row.state}" + (", chosen" if row.chosen else ""))
+        self.setAccessibleName(f"{row.name}, {row.state}" + (tr(", chosen") if row.chosen else ""))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -89,5 +90,5 @@ class Heads(QWidget):
         painter.setPen(QColor(current().soft))
         painter.setFont(font(13))
         painter.drawText(QRectF(30, 0, 150, 22), Qt.AlignmentFlag.AlignVCenter, self.title)
-        draw_cells(painter, self.width(), self.heads)
+        draw_cells(painter, self.width(), tuple(tr(h) for h in self.heads))
         painter.end()

@@ -25,6 +25,7 @@ from zarvik.formats.project_file import FileError
 from zarvik.project import edits
 from zarvik.project.assemble import core_turbo
 from zarvik.project.document import Turbo
+from zarvik.project.language import tr
 from zarvik.project.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.turbo import presenter
@@ -49,28 +50,31 @@ class TurboBench(Bench):
         self.title = heading("")
         head.addWidget(self.title, 1)
         self.shelf = QToolButton()
-        self.shelf.setText("Add from the shelf")
+        self.shelf.setText(tr("Add from the shelf"))
         self.shelf.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.shelf)
         for name in shelf.turbo_names():
             title = shelf.turbo_map(name).name
-            menu.addAction(f"{title} (invented)", partial(self._from_shelf, name))
+            menu.addAction(tr("{0} (invented)").format(title), partial(self._from_shelf, name))
         self.shelf.setMenu(menu)
         head.addWidget(self.shelf)
-        self.search = QPushButton("Search the shelf")
-        self.search.setToolTip("Try every turbo of the shelf with several housings in this build")
+        self.search = QPushButton(tr("Search the shelf"))
+        self.search.setToolTip(
+            tr("Try every turbo of the shelf with several housings in this build")
+        )
         self.search.clicked.connect(self.search_shelf)
         head.addWidget(self.search)
-        self.read = QPushButton("Read a map…")
-        self.read.clicked.connect(lambda: self.read_map())
-        head.addWidget(self.read)
-        self.write = QPushButton("Write this map…")
-        self.write.clicked.connect(lambda: self.write_map())
-        head.addWidget(self.write)
-        self.drop = QPushButton("Drop others")
-        self.drop.setToolTip("Remove the candidates that are not chosen; undo brings them back")
-        self.drop.clicked.connect(self._drop)
-        head.addWidget(self.drop)
+        more = QToolButton()
+        more.setText(tr("Maps"))
+        more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        maps = QMenu(more)
+        maps.setToolTipsVisible(True)
+        maps.addAction(tr("Read a map…"), lambda: self.read_map())
+        maps.addAction(tr("Write this map…"), lambda: self.write_map())
+        self.drop = maps.addAction(tr("Drop others"), self._drop)
+        self.drop.setToolTip(tr("Remove the candidates that are not chosen; undo brings them back"))
+        more.setMenu(maps)
+        head.addWidget(more)
         layout.addLayout(head)
         middle = QHBoxLayout()
         middle.setSpacing(14)
@@ -85,14 +89,14 @@ class TurboBench(Bench):
         self._column = QVBoxLayout(inside)
         self._column.setContentsMargins(0, 0, 10, 0)
         self._column.setSpacing(5)
-        self._turbine_title = heading("Turbine")
+        self._turbine_title = heading(tr("Turbine"))
         self._column.addWidget(self._turbine_title)
         self.turbine: Form | None = None
         self._turbine_of = ""
-        self._column.addWidget(heading("Wastegate"))
+        self._column.addWidget(heading(tr("Wastegate")))
         self.gate = Form(desk, presenter.GATE, label_width=122)
         self._column.addWidget(self.gate)
-        self.belt = QCheckBox("Belt-driven blower instead")
+        self.belt = QCheckBox(tr("Belt-driven blower instead"))
         self.belt.clicked.connect(self._belt)
         self._column.addWidget(self.belt)
         self.blower = Form(desk, presenter.BLOWER, label_width=122)
@@ -103,7 +107,7 @@ class TurboBench(Bench):
         layout.addLayout(middle, 1)
         self.text = FigureText(desk)
         layout.addWidget(self.text)
-        layout.addWidget(Heads("Candidates", presenter.HEADS))
+        layout.addWidget(Heads(tr("Candidates"), presenter.HEADS))
         self.rows: list[CandidateRow] = []
         self._rows = QVBoxLayout()
         self._rows.setSpacing(0)
@@ -131,7 +135,7 @@ class TurboBench(Bench):
         chosen = project.chosen
         fitted = project.blower.fitted
         self.title.setText(
-            project.blower.name if fitted else chosen.name if chosen else "No turbo chosen"
+            project.blower.name if fitted else chosen.name if chosen else tr("No turbo chosen")
         )
         key = chosen.id if chosen else ""
         if key != self._turbine_of:
@@ -155,7 +159,7 @@ class TurboBench(Bench):
 
     def _belt(self, fitted: bool) -> None:
         self.desk.change(
-            "Belt-driven blower" if fitted else "Turbocharger",
+            tr("Belt-driven blower") if fitted else tr("Turbocharger"),
             edits.put(self.desk.project, "blower.fitted", bool(fitted)),
         )
 
@@ -196,29 +200,42 @@ class TurboBench(Bench):
             "surge": "left of the map, in surge", "choke": "right of the map, in choke",
             "overspeed": "faster than it may turn",
         }[t.region]  # fmt: skip
-        at = f"At {say(point.speed, 'rotation')}"
+        where = tr(where)
+        at = tr("At {0}").format(say(point.speed, "rotation"))
         wheel = f"[wheel_speed|{say(t.real_speed, 'rotation')}]"
         if self.desk.project.blower.fitted:
             self.text.say(
-                f"{at}: rotors {wheel}, ratio [pressure_ratio|{t.ratio:.2f}], "
-                f"{100 * t.efficiency:.0f} % efficient, {say(t.power, 'power')} into the air; "
-                f"bypass {100 * t.opening:.0f} % open"
+                tr(
+                    "{0}: rotors {1}, ratio [pressure_ratio|{2:.2f}], {3:.0f} % efficient, {4} into the air; bypass {5:.0f} % open"
+                ).format(
+                    at, wheel, t.ratio, 100 * t.efficiency, say(t.power, "power"), 100 * t.opening
+                )
             )
             return
         self.text.say(
-            f"{at} {where}: wheel {wheel}, [efficiency|{100 * t.efficiency:.0f} %] efficient. "
-            f"Turbine: expansion [expansion|{t.expansion:.2f}], u/c0 [blade_ratio|"
-            f"{t.blade_ratio:.2f}], [turbine_efficiency|{100 * t.turbine_efficiency:.0f} %], "
-            f"[turbine_power|{say(t.turbine_power, 'power')}]. Gate {t.regime}, "
-            f"{100 * t.opening:.0f} % open, [gate_flow|{say(t.gate_flow, 'mass_flow')}] past it; "
-            f"back-pressure ratio [back_pressure|{t.back_pressure:.2f}]"
+            tr(
+                "{0} {1}: wheel {2}, [efficiency|{3:.0f} %] efficient. Turbine: expansion [expansion|{4:.2f}], u/c0 [blade_ratio|{5:.2f}], [turbine_efficiency|{6:.0f} %], [turbine_power|{7}]. Gate {8}, {9:.0f} % open, [gate_flow|{10}] past it; back-pressure ratio [back_pressure|{11:.2f}]"
+            ).format(
+                at,
+                where,
+                wheel,
+                100 * t.efficiency,
+                t.expansion,
+                t.blade_ratio,
+                100 * t.turbine_efficiency,
+                say(t.turbine_power, "power"),
+                tr(t.regime),
+                100 * t.opening,
+                say(t.gate_flow, "mass_flow"),
+                t.back_pressure,
+            )
         )
 
     def search_shelf(self) -> None:
         """Try the whole shelf in the background; what is found is shown when it is done."""
         answer = self.desk.answer
         if answer is None or answer.system.blower is not None:
-            self.desk.notice.emit("A search needs a solved build with a turbocharger")
+            self.desk.notice.emit(tr("A search needs a solved build with a turbocharger"))
             return
         system = answer.system
 
@@ -232,39 +249,44 @@ class TurboBench(Bench):
         turbo = shelf.turbo(find.turbo.id)
         housing = turbo.turbine.housing.with_si(find.housing)
         turbine = turbo.turbine.model_copy(update={"housing": housing})
-        changed = edits.add_turbo(
-            self.desk.project, turbo.model_copy(update={"turbine": turbine})
-        )
+        changed = edits.add_turbo(self.desk.project, turbo.model_copy(update={"turbine": turbine}))
         changed = edits.put(changed, "turbo", changed.turbos[-1].id)
-        self.desk.change(f"Turbo {turbo.name}, housing {housing}", changed)
+        self.desk.change(tr("Turbo {0}, housing {1}").format(turbo.name, housing), changed)
 
     def _choose(self, key: str) -> None:
         if key != self.desk.project.turbo:
             name = next(t.name for t in self.desk.project.turbos if t.id == key)
-            self.desk.change(f"Turbo {name}", edits.put(self.desk.project, "turbo", key))
+            self.desk.change(
+                tr("Turbo {0}").format(name), edits.put(self.desk.project, "turbo", key)
+            )
 
     def _from_shelf(self, name: str) -> None:
         turbo = shelf.turbo(name)
-        self.desk.change(f"Candidate {turbo.name}", edits.add_turbo(self.desk.project, turbo))
+        self.desk.change(
+            tr("Candidate {0}").format(turbo.name), edits.add_turbo(self.desk.project, turbo)
+        )
 
     def _drop(self) -> None:
         project = self.desk.project
         for turbo in project.turbos:
             if turbo.id != project.turbo:
                 project = edits.remove_turbo(project, turbo.id)
-        self.desk.change("Drop other candidates", project)
+        self.desk.change(tr("Drop other candidates"), project)
 
     def read_map(self, path: str | None = None) -> None:
         """Read a candidate's map from CSV; a fault is said and changes nothing."""
         if path is None:
-            path, _ = QFileDialog.getOpenFileName(self, "Read a compressor map", "", "Maps (*.csv)")
+            path, _ = QFileDialog.getOpenFileName(
+                self, tr("Read a compressor map"), "", tr("Maps (*.csv)")
+            )
         if not path:
             return
         try:
             chart = map_csv.read(path)
             key = "".join(c if c.isalnum() else "-" for c in Path(path).stem.lower())[:50] or "map"
             self.desk.change(
-                f"Candidate {chart.name}", edits.add_turbo(self.desk.project, Turbo.of(chart, key))
+                tr("Candidate {0}").format(chart.name),
+                edits.add_turbo(self.desk.project, Turbo.of(chart, key)),
             )
         except (FileError, EntryError, ValueError) as error:
             self.desk.notice.emit(str(error))
@@ -276,11 +298,11 @@ class TurboBench(Bench):
             return
         if path is None:
             path, _ = QFileDialog.getSaveFileName(
-                self, "Write the map", f"{chosen.id}.csv", "Maps (*.csv)"
+                self, tr("Write the map"), f"{chosen.id}.csv", tr("Maps (*.csv)")
             )
         if path:
             try:
                 map_csv.write(chosen.chart, path, *([chosen.note] if chosen.note else []))
-                self.desk.notice.emit(f"Wrote {path}")
+                self.desk.notice.emit(tr("Wrote {0}").format(path))
             except FileError as error:
                 self.desk.notice.emit(str(error))
