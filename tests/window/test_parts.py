@@ -2,17 +2,25 @@
 
 from __future__ import annotations
 
+import gc
+import os
+import random
+import subprocess
+import sys
 from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
 import pytest
 from driving import field, type_into
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PySide6.QtCore import QRectF
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit
+from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
 
 from zarvik.core.answer import Answer
-from zarvik.formats import project_file
+from zarvik.formats import project_file, shelf
 from zarvik.project import edits, language
 from zarvik.project.document import Project
 from zarvik.project.fields import Choice, Of
@@ -26,7 +34,9 @@ from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.chart import Axis
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import step_size
-from zarvik.window.run.profile import BREAKS, LEAST_WIDTH, lay_out, widths
+from zarvik.window.parts.wrapping import width, wrapped
+from zarvik.window.run.profile import BREAKS, LEAST_WIDTH, Wanted, beside, lay_out, widths
+from zarvik.window.theme.palette import temper
 
 
 def test_every_field_works_both_ways(window: MainWindow) -> None:
@@ -266,3 +276,147 @@ def test_entries_keep_text_while_typing(window: MainWindow) -> None:
     assert boost.text() == "1,05"
     assert window.session.project.brief.target_boost.si == pytest.approx(1.05e5)
     assert project_file.dumps(window.session.project).count("1.05 bar") == 1
+
+
+# ---- labels that never overlap ------------------------------------------------------------------
+
+WANTED = st.builds(
+    Wanted,
+    st.floats(-50.0, 900.0),
+    st.floats(5.0, 160.0),
+    st.floats(0.0, 100.0),
+    st.floats(0.0, 80.0),
+)
+
+
+@settings(max_examples=200, deadline=None)
+@given(st.lists(WANTED, max_size=25), st.floats(100.0, 900.0), st.floats(0.0, 12.0))
+def test_labels_on_a_line_never_overlap(
+    labels: list[Wanted], right: float, gap: float
+) -> None:
+    """Property: all lie inside, apart by the gap, within their reach; the heaviest that fits at all
+    has its place."""
+    edges = beside(labels, left=0.0, right=right, gap=gap)
+    spans = sorted(
+        (edge, edge + label.width, label)
+        for edge, label in zip(edges, labels, strict=True)
+        if edge is not None
+    )
+    for edge, end, label in spans:
+        assert edge >= 0.0 and end <= right + 1e-6
+        home = min(max(label.x - label.width / 2, 0.0), right - label.width)
+        assert abs(edge - home) <= label.reach + 1e-6
+    for (_, end, _), (start, _, _) in pairwise(spans):
+        assert start >= end + gap - 1e-6
+    if labels:
+        heaviest = max(range(len(labels)), key=lambda i: labels[i].weight)
+        assert (edges[heaviest] is not None) == (labels[heaviest].width <= right)
+
+
+@pytest.mark.parametrize("name", shelf.demo_names())
+@pytest.mark.parametrize("size", [(1280, 800), (1600, 900), (2560, 1440)])
+def test_figures_of_the_run_never_overlap(
+    open_window: object, name: str, size: tuple[int, int]
+) -> None:
+    """On every demo and size, at low, middle and high revs: no two figures touch, most losses have
+    theirs, and all stand inside of the band."""
+    window = open_window(shelf.demo(name))  # type: ignore[operator]
+    window.resize(*size)
+    for speed in (0.0, 3000.0, 1e6):
+        window.desk.set_speed(speed)
+        window.run.grab()
+        labels = window.run.labels
+        pieces = [s for s in window.run.profile.spans if not s.broken and s.stretch.drop > 60.0]
+        assert len(labels) >= 0.7 * len(pieces) + 3
+        for i, one in enumerate(labels):
+            assert QRectF(window.run.rect()).contains(one)
+            for two in labels[i + 1 :]:
+                assert not one.intersects(two), (one, two)
+
+
+def test_hot_feet_show_the_tint_of_the_steel(window: MainWindow) -> None:
+    """The foot of a hot piece has the temper colour of its skin."""
+    image = window.run.grab().toImage()
+    profile = window.run.profile
+    assert profile is not None
+    span = next(s for s in profile.spans if s.stretch.id == "primaries")
+    pixel = image.pixelColor(int((span.left + span.right) / 2), int(profile.base - 3))
+    assert pixel.name() == temper(span.stretch.skin)[1].name()
+
+
+# ---- words in lines -----------------------------------------------------------------------------
+
+
+@settings(max_examples=100, deadline=None)
+@given(st.lists(st.text("abcdefghij", min_size=1, max_size=12), min_size=1, max_size=40),
+       st.floats(60.0, 400.0))  # fmt: skip
+def test_wrapping_keeps_every_word(qapp: object, words: list[str], room: float) -> None:
+    """Property: the words come back in their order; no line is wider than the room unless it is one
+    word; no line could have taken the first word of the next."""
+    lines = wrapped(" ".join(words), room)
+    assert " ".join(lines).split(" ") == words
+    for line in lines:
+        assert width(line) <= room + 1.0 or " " not in line
+    for line, after in pairwise(lines):
+        assert width(line) + width(" ") + width(after.split(" ")[0]) > room - 1.0
+
+
+# ---- size and time ------------------------------------------------------------------------------
+
+
+def resident() -> float:
+    """Memory of this process in MB."""
+    pages = int(Path("/proc/self/statm").read_text().split()[1])
+    return pages * os.sysconf("SC_PAGE_SIZE") / 2**20
+
+
+def test_memory_stays_flat_while_editing(window: MainWindow) -> None:
+    """A soak of bounded length: after a warm-up, hundreds of edits with undo, bench changes, rev
+    changes and sheets add less than 25 MB; history keeps its steps, widgets do not pile up."""
+    chance = random.Random(7)
+    places = ["brief.target_boost", "cold_pipe.c-run.bore", "gate.diameter", "engine.compression"]
+    keys = ["power", "boost", "surge", "turbine_flow"]
+
+    def rounds(count: int) -> None:
+        for _ in range(count):
+            place = chance.choice(places)
+            meta = edits.meta(window.session.project, place)
+            old = edits.get(window.session.project, place)
+            assert isinstance(meta, Of)
+            value = old.with_si(old.si * chance.uniform(0.97, 1.03))
+            window.desk.edit(place, value, merge_key=None)
+            app.settle(window, first=True)
+            if chance.random() < 0.2:
+                window.undo()
+            if chance.random() < 0.2:
+                window.show_bench(chance.choice([e.key for e in BENCHES]))
+            if chance.random() < 0.2:
+                window.desk.set_speed(chance.uniform(1000.0, 7000.0))
+            if chance.random() < 0.1:
+                window.desk.show_working(chance.choice(keys))
+        app.settle(window)
+        gc.collect()
+
+    rounds(120)
+    widgets, memory = len(window.findChildren(QWidget)), resident()
+    rounds(240)
+    assert resident() - memory < 25.0
+    assert len(window.findChildren(QWidget)) <= widgets + 12
+
+
+@pytest.mark.parametrize("scale", ["1.5", "2"])
+def test_everything_larger(tmp_path: Path, scale: str) -> None:
+    """At 150 and 200 % the window is drawn as many times larger, and no fault is printed."""
+    picture = tmp_path / "big.png"
+    done = subprocess.run(
+        [sys.executable, "-m", "zarvik.cli", "demo", "--shot", str(picture), "--bench", "turbo"],
+        env={**os.environ, "QT_SCALE_FACTOR": scale},
+        capture_output=True,
+        text=True,
+        timeout=120,
+    )
+    assert (done.returncode, done.stderr) == (0, "")
+    image = QImage(str(picture))
+    assert image.width() == round(1280 * float(scale))
+    colours = {image.pixel(x, y) for x in range(5, image.width(), 40) for y in range(5, 600, 40)}
+    assert len(colours) > 12

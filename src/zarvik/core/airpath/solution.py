@@ -10,6 +10,7 @@ from functools import cached_property, partial
 import numpy as np
 
 from zarvik.core.airpath import kernel as k
+from zarvik.core.airpath import newton
 from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.system import BoostSchedule, System
 from zarvik.core.compressor import lookup
@@ -260,7 +261,7 @@ class Solver:
         states = np.zeros((len(speed), k.POINT_SIZE))
         pieces = np.zeros((len(speed), len(self.rows), march.RESULTS))
         solutions = np.zeros((len(speed), k.UNKNOWNS))
-        k.solve(
+        newton.solve(
             packed, self.bounds, breathing, speed, wanted,
             NO_START if start is None else start, pieces, states, solutions,
         )  # fmt: skip

@@ -6,7 +6,7 @@ import math
 from itertools import pairwise
 
 from zarvik.core.airpath.solution import Stretch
-from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE
+from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import (
     FAILS,
@@ -31,6 +31,13 @@ CHARGE_LOSS_WORST = 0.12
 INTAKE_GOOD = 3.0e3  # Pa
 INTAKE_WORST = 7.0e3
 MISMATCH = 2.0e-3  # m of bore that a joint may step
+
+
+def velocity_state(section: str, mach: float) -> str:
+    """How a Mach number stands in a run: comfortable, fast, too fast."""
+    hot = section in (MANIFOLD, EXHAUST)
+    good, most = (EXHAUST_GOOD, EXHAUST_WORST) if hot else (MACH_GOOD, MACH_WORST)
+    return FAILS if mach > most else TIGHT if mach > good else HOLDS
 
 
 def check(case: Case) -> list[Verdict]:

@@ -8,7 +8,14 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PySide6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QKeySequence,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -38,7 +45,7 @@ from zarvik.window.frame.keys_sheet import KeysSheet
 from zarvik.window.frame.rail import Rail
 from zarvik.window.frame.side import TITLES, Side
 from zarvik.window.parts.focus import show_in_scroll, tab_order
-from zarvik.window.run.pressure_run import PressureRun
+from zarvik.window.run.pressure_run import HEIGHT, MOST_HEIGHT, PressureRun
 from zarvik.window.run.rev_slider import RevSlider
 from zarvik.window.theme import style
 from zarvik.workspace import settings
@@ -418,6 +425,11 @@ class MainWindow(FileWork):
             if stale is not None:
                 stale()
             widget.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """The pressure run takes its share of a tall window."""
+        super().resizeEvent(event)
+        self.run.setFixedHeight(min(max(HEIGHT, round(0.25 * self.height())), MOST_HEIGHT))
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         """Files may be dropped."""

@@ -20,11 +20,14 @@ from zarvik.core.airpath.solution import Point
 from zarvik.project.edits import RUNS
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk
-from zarvik.window.run.profile import Profile, Span, lay_out
+from zarvik.window.parts.wrapping import width
+from zarvik.window.run.profile import Profile, Span, Wanted, beside, lay_out
 from zarvik.window.theme.palette import charge_colour, colour, current, gas_colour, temper
 from zarvik.window.theme.style import font
 
 HEIGHT = 206
+MOST_HEIGHT = 350
+FOOT = 7.0  # px of a hot piece that show the tint of its skin
 EVEN = 3.0  # K along a piece that are drawn as one colour
 STATIONS = {
     "compressor_inlet": "compressor in",
@@ -44,6 +47,8 @@ STATION_SHEETS = {
     "turbine_inlet": "port_temperature",
     "turbine_outlet": "turbine_power",
 }
+# Which station keeps its place where room is short.
+STATION_WEIGHT = {"plenum": 5.0, "turbine_inlet": 4.0, "compressor_outlet": 3.0, "ambient": 2.0}
 Words = tuple[tuple[str, str], ...]  # words in a break, each with the key of its sheet
 
 
@@ -53,8 +58,7 @@ class PressureRun(QWidget):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.desk = desk
-        self.setMinimumHeight(HEIGHT)
-        self.setMaximumHeight(HEIGHT)
+        self.setFixedHeight(HEIGHT)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Pressure run"))
@@ -64,6 +68,7 @@ class PressureRun(QWidget):
         self._hover: Span | None = None
         self._before_point: Point | None = None
         self._hits: list[tuple[QRectF, str]] = []
+        self.labels: list[QRectF] = []  # where the figures of losses and stations stand
         self._behind: Profile | None = None
         desk.ghost_changed.connect(self._place)
         desk.result_changed.connect(self._news)
@@ -201,6 +206,12 @@ class PressureRun(QWidget):
             if span is self._hover or chosen:
                 painter.setBrush(colour(p.accent, 0.35 if chosen else 0.2))
                 painter.drawPolygon(body)
+        painter.setPen(Qt.PenStyle.NoPen)
+        for span in spans:
+            # The foot of a hot piece has the tint that its steel takes.
+            if span.hot and span.stretch.skin > 0.0:
+                painter.setBrush(temper(span.stretch.skin)[1])
+                painter.drawRect(QRectF(span.left, profile.base - FOOT, span.width, FOOT))
         painter.setPen(QPen(QColor(p.panel), 1))
         for span in spans:
             painter.drawLine(QPointF(span.right, span.top_out), QPointF(span.right, profile.base))
@@ -294,28 +305,30 @@ class PressureRun(QWidget):
             self._hits.append((area, key))
 
     def _losses(self, painter: QPainter, profile: Profile) -> None:
-        p = current()
-        painter.setFont(font(13, strong=True))
-        metrics = QFontMetricsF(painter.font())
-        taken = -1e9
+        unit = self.desk.unit("pressure_difference") or ""
+        places = {"psi": 2, "bar": 3}.get(unit, 1)
+        spans, texts = [], []
         for span in profile.spans:
-            stretch = span.stretch
-            if span.broken or stretch.drop < 20.0:
+            if span.broken or span.stretch.drop < 20.0:
                 continue
-            unit = self.desk.unit("pressure_difference") or ""
-            places = {"psi": 2, "bar": 3}.get(unit, 1)
-            figure = self.desk.text(stretch.drop, "pressure_difference", places=places)
+            figure = self.desk.text(span.stretch.drop, "pressure_difference", places=places)
             text = "−" + figure.rpartition("\u00a0")[0]
-            if text.strip("−0.") == "":
-                continue
-            width = metrics.horizontalAdvance(text)
-            x = (span.left + span.right - width) / 2.0
-            if x < taken + 4.0:
-                continue
-            taken = x + width
-            y = max((span.top_in + span.top_out) / 2.0 - 7.0, 40.0)
-            painter.setPen(QColor(p.ink))
-            painter.drawText(QPointF(x, y), text)
+            if text.strip("−0.,") != "":
+                spans.append(span)
+                texts.append(text)
+        edges = beside(
+            [Wanted((s.left + s.right) / 2.0, width(t, 13, strong=True), s.stretch.drop, 10.0)
+             for s, t in zip(spans, texts, strict=True)],
+            left=4.0, right=self.width() - 4.0, gap=2.0,
+        )  # fmt: skip
+        painter.setFont(font(13, strong=True))
+        painter.setPen(QColor(current().ink))
+        self.labels = []
+        for span, text, x in zip(spans, texts, edges, strict=True):
+            if x is not None:
+                y = max((span.top_in + span.top_out) / 2.0 - 7.0, 44.0)
+                painter.drawText(QPointF(x, y), text)
+                self.labels.append(QRectF(x, y - 11, width(text, 13, strong=True), 12))
 
     def _names(self, painter: QPainter, profile: Profile) -> None:
         p = current()
@@ -329,36 +342,39 @@ class PressureRun(QWidget):
                 span.stretch.name, Qt.TextElideMode.ElideRight, span.width - 8.0
             )
             painter.drawText(
-                QRectF(span.left + 4, profile.base - 20, span.width - 8, 18),
+                QRectF(span.left + 4, profile.base - 26, span.width - 8, 18),
                 Qt.AlignmentFlag.AlignCenter, text,
             )  # fmt: skip
 
     def _stations(self, painter: QPainter, profile: Profile, point: Point) -> None:
         p = current()
         painter.setFont(font(13))
-        metrics = QFontMetricsF(painter.font())
         spots = [("ambient", profile.spans[0].left)]
         spots += [(s.stretch.end, s.right) for s in profile.spans if s.stretch.end in STATIONS]
-        taken = -1e9
-        for name, x in spots:
+        lines = []
+        for name, _ in spots:
             station = point.stations[name]
-            pressure = self.desk.text(station.pressure, "pressure_absolute") + " abs"
-            second = self.desk.text(station.temperature, "temperature")
+            first = self.desk.text(station.pressure, "pressure_absolute") + " abs"
             title = tr(STATIONS.get(name, name))
-            width = max(metrics.horizontalAdvance(t) for t in (pressure, f"{title} {second}"))
+            lines.append((first, f"{title} {self.desk.text(station.temperature, 'temperature')}"))
+        edges = beside(
+            [Wanted(x, max(width(t, 13) for t in pair), STATION_WEIGHT.get(name, 1.0), 46.0)
+             for (name, x), pair in zip(spots, lines, strict=True)],
+            left=4.0, right=self.width() - 4.0, gap=4.0,
+        )  # fmt: skip
+        for (name, x), (first, second), left in zip(spots, lines, edges, strict=True):
             painter.setPen(QPen(QColor(p.line), 1))
             painter.drawLine(QPointF(x, profile.base), QPointF(x, profile.base + 6))
-            left = max(x - width / 2.0, 4.0, taken + 8.0)
-            left = min(left, self.width() - width - 4.0)
-            if left < taken + 4.0 or left > x + 12.0:
-                continue  # no room beside its neighbour: the tooltip has it
-            taken = left + width
+            if left is None:
+                continue  # no room beside its neighbours: the tooltip has it
+            area = QRectF(left, profile.base + 5, max(width(first, 13), width(second, 13)), 34)
+            self.labels.append(area)
             if name in STATION_SHEETS:
-                self._hits.append((QRectF(left, profile.base + 5, width, 34), STATION_SHEETS[name]))
+                self._hits.append((area, STATION_SHEETS[name]))
             painter.setPen(QColor(p.ink))
-            painter.drawText(QPointF(left, profile.base + 18), pressure)
+            painter.drawText(QPointF(left, profile.base + 18), first)
             painter.setPen(QColor(p.soft))
-            painter.drawText(QPointF(left, profile.base + 34), f"{title} {second}")
+            painter.drawText(QPointF(left, profile.base + 34), second)
 
     def _ruler(self, painter: QPainter, profile: Profile) -> None:
         """A step of each loss scale, so that heights can be read."""

@@ -120,3 +120,50 @@ def lay_out(point: Point, *, left: float, right: float, top: float, bottom: floa
         spans.append(Span(stretch, x, x + width, y, below, temperature, after))
         x, y, temperature = x + width, below, after
     return Profile(tuple(spans), scale, hot_scale, bottom)
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A label that wants to stand with its middle at `x`: `width` px, `weight` (the heaviest keeps
+    its place), `reach`: px that it may be moved to either side."""
+
+    x: float
+    width: float
+    weight: float
+    reach: float = 0.0
+
+
+def beside(
+    labels: Sequence[Wanted], *, left: float, right: float, gap: float
+) -> list[float | None]:
+    """Left edges of labels on one line so that none overlaps another and all lie between `left` and
+    `right`, with `gap` px between neighbours; None for one that finds no room."""
+    taken: list[tuple[float, float]] = []
+    edges: list[float | None] = [None] * len(labels)
+    for i in sorted(range(len(labels)), key=lambda i: -labels[i].weight):
+        label = labels[i]
+        edge = _nearest(label, taken, left, right, gap)
+        edges[i] = edge
+        if edge is not None:
+            taken.append((edge - gap, edge + label.width + gap))
+    return edges
+
+
+def _nearest(
+    label: Wanted, taken: Sequence[tuple[float, float]], left: float, right: float, gap: float
+) -> float | None:
+    """The free place that is nearest to where the label wants to be, within its reach."""
+    if right - left < label.width:
+        return None
+    home = min(max(label.x - label.width / 2.0, left), right - label.width)
+    places = [home]
+    for low, high in taken:
+        places += [low - label.width, high]
+    free = [
+        p
+        for p in places
+        if left <= p <= right - label.width
+        and abs(p - home) <= label.reach + 1e-9
+        and all(p + label.width <= low + 1e-9 or p >= high - 1e-9 for low, high in taken)
+    ]
+    return min(free, key=lambda p: abs(p - home), default=None)

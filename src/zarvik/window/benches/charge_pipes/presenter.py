@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import Point, Stretch
 from zarvik.core.airpath.system import System
+from zarvik.core.checks.pipes import velocity_state
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.project.document import Piece, Project
 from zarvik.project.edits import RUN_TITLES, RUNS
@@ -66,7 +67,7 @@ def rows(project: Project, point: Point | None, system: System | None) -> list[R
             e = elements.get(piece.id)
             one, two = bores(piece)
             mach = s.mach if s else float("nan")
-            state = "fails" if mach > 0.4 else "tight" if mach > 0.3 else "holds"
+            state = velocity_state(run, mach)
             body.append(
                 Row(
                     piece.id, piece.kind, run, piece.name or tr(KINDS[piece.kind].title), one, two,
