@@ -10,9 +10,8 @@ import pytest
 
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import prepare, sweep_speeds
-from zarvik.core.answer import Answer, answer
-from zarvik.core.checks.case import Case
-from zarvik.core.checks.hot_side import double_band
+from zarvik.core.answer import Answer, answer, completed, first_answer
+from zarvik.core.checks.bands import double_band
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.step import step_loss
 from zarvik.core.engine.correction import standard_day_factor
@@ -20,7 +19,7 @@ from zarvik.core.engine.knock import ignition_delay, knock_integral
 from zarvik.core.working import SHEETS, piece_sheet, sheets
 from zarvik.core.working.sensitivity import influences, levers
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble
+from zarvik.project.assemble import assemble, candidates
 from zarvik.project.document import Project
 from zarvik.project.edits import get, put
 from zarvik.project.units import parse
@@ -200,7 +199,7 @@ def _band(project: Project) -> tuple[float, float] | None:
     system = assemble(project)
     solver = prepare(system)
     raw = solver.raw(sweep_speeds(system))
-    return double_band(Case(solver, raw, (), solver.point(raw, len(raw.speed) - 1)))
+    return double_band(solver, raw)
 
 
 def test_new_pieces_against_their_handbooks() -> None:
@@ -217,3 +216,29 @@ def test_new_pieces_against_their_handbooks() -> None:
     drawn = KINDS["bend"].build(id="b", name="b", **shape)
     on_full_bore = crushed.loss[10] * (crushed.diameter / 0.06) ** -4
     assert on_full_bore > 1.3 * drawn.loss[10]
+
+
+@pytest.mark.parametrize(
+    ("place", "text"),
+    [("brief.target_boost", "1.08 bar"), ("cold_pipe.c-run.bore", "55 mm"),
+     ("gate.diameter", "36 mm"), ("brief.hold_back_until", "3000 rpm")],
+)  # fmt: skip
+def test_a_quick_judgement_says_the_same(tarn: Project, place: str, text: str) -> None:
+    """With the memo of the design before, every state and margin is that of the full judgement;
+    only cures and the width of the band are older, until the answer is completed."""
+    before = answer(assemble(tarn), candidates(tarn))
+    assert before.memo is not None and before.memo.spool is not None
+    changed = put(tarn, place, parse(text, get(tarn, place).kind))
+    system = assemble(changed)
+    quick = first_answer(system, candidates(changed), before.memo)
+    full = answer(system, candidates(changed))
+    told = {v.id: (v.state, v.margin) for v in quick.verdicts}
+    for verdict in full.verdicts:
+        state, margin = told[verdict.id]
+        assert state == verdict.state or verdict.id == "spool"
+        if verdict.margin is None:
+            assert margin is None
+        else:
+            assert margin == pytest.approx(verdict.margin, rel=1e-6, abs=1e-9)
+    assert completed(quick).verdicts == full.verdicts
+    assert completed(quick).costs.keys() == full.costs.keys()

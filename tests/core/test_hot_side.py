@@ -15,7 +15,7 @@ from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import Point, prepare
 from zarvik.core.airpath.system import System
 from zarvik.core.answer import answer
-from zarvik.core.checks.hot_side import full_speed, least_boost
+from zarvik.core.checks.bands import full_speed, least_boost
 from zarvik.core.ducts import flow, march
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.collector import collector_loss
@@ -353,13 +353,12 @@ def test_the_gate_decides(tarn: Project) -> None:
     verdict = next(v for v in small.verdicts if v.id == "gate")
     assert verdict.state == "fails"
     assert verdict.changes[0].place == "gate.diameter"
-    from zarvik.core.checks.case import Case
 
     def least(diameter: str) -> float:
         system = assemble(changed(tarn, gate__diameter=diameter))
         solver = prepare(system)
         raw = solver.raw(np.array([3000.0, 5000.0]))
-        return least_boost(Case(solver, raw, (), solver.point(raw, 1)))
+        return least_boost(solver, raw)
 
     values = [least(d) for d in ("15 mm", "25 mm", "45 mm")]
     assert values == sorted(values, reverse=True)

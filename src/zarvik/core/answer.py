@@ -10,15 +10,16 @@ import numpy as np
 from zarvik.core.airpath.solution import Point, Solver, prepare, sweep_speeds
 from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.checks import Verdict, judge
-from zarvik.core.checks.case import Case, piece_costs
+from zarvik.core.checks.case import Case, Memo, piece_costs
 from zarvik.core.compare import Candidate, compare
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Answer:
     """The solved and judged system. `costs`: W of shaft power by piece, at the target
     speed. `candidates`: the chosen turbo first, then the others; both are empty until the
-    answer is completed. `start`: unknowns of a solved point near the target."""
+    answer is completed. `case`: what was judged. `memo`: what the next quick judgement may take
+    over, once this one is complete."""
 
     system: System
     solver: Solver
@@ -27,39 +28,56 @@ class Answer:
     verdicts: tuple[Verdict, ...]
     costs: dict[str, float]
     candidates: tuple[Candidate, ...]
-    start: np.ndarray = field(repr=False, compare=False)
+    case: Case = field(repr=False, compare=False)
+    memo: Memo | None = field(default=None, repr=False, compare=False)
+
+    @property
+    def start(self) -> np.ndarray:
+        """Unknowns of a solved point near the target."""
+        return self.case.start
 
     def at(self, speed: float) -> Point:
         """The point at `speed` in rev/min, solved anew."""
         return self.solver.at(speed)
 
 
-def first_answer(system: System, candidates: tuple[Turbo, ...] = ()) -> Answer:
-    """Solve and judge, without what each piece costs and how the other turbos would do.
+def first_answer(
+    system: System, candidates: tuple[Turbo, ...] = (), memo: Memo | None = None
+) -> Answer:
+    """Solve and judge, without what each piece costs and how the other turbos would do. With a
+    `memo` of the design just before, cures and bands are those until the answer is completed.
 
     Raises ValueError when the system contradicts itself.
     """
     solver = prepare(system)
     raw = solver.raw(sweep_speeds(system))
     sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
-    case = Case(solver, raw, sweep, solver.at(system.target.speed), candidates)
+    case = Case(solver, raw, sweep, solver.at(system.target.speed), candidates, memo)
     if not case.target.closure.solved:
         target = solver.at(system.target.speed, start=case.start)
-        case = Case(solver, raw, sweep, target, candidates)
-    return Answer(system, solver, sweep, case.target, tuple(judge(case)), {}, (), case.start)
+        case = Case(solver, raw, sweep, target, candidates, memo)
+    return Answer(system, solver, sweep, case.target, tuple(judge(case)), {}, (), case)
 
 
-def completed(first: Answer, candidates: tuple[Turbo, ...] = ()) -> Answer:
-    """A first answer with the costs of its pieces and the candidates side by side."""
-    system, solver = first.system, first.solver
-    turbos = () if system.blower is not None else (system.turbo, *candidates)
+def completed(first: Answer) -> Answer:
+    """A first answer with the costs of its pieces, the candidates side by side, and everything in
+    its verdicts found anew."""
+    system, solver, case = first.system, first.solver, first.case
+    turbos = () if system.blower is not None else (system.turbo, *case.candidates)
+    verdicts = first.verdicts
+    if case.memo is not None:
+        case = dataclasses.replace(case, memo=None)
+        verdicts = tuple(judge(case))
     return dataclasses.replace(
         first,
-        costs=piece_costs(solver, system.target.speed, first.start),
+        costs=piece_costs(solver, system.target.speed, case.start),
         candidates=compare(solver, turbos),
+        verdicts=verdicts,
+        case=case,
+        memo=case.remember(verdicts),
     )
 
 
 def answer(system: System, candidates: tuple[Turbo, ...] = ()) -> Answer:
     """Solve, judge, compare. Raises ValueError when the system contradicts itself."""
-    return completed(first_answer(system, candidates), candidates)
+    return completed(first_answer(system, candidates))

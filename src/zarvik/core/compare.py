@@ -10,7 +10,7 @@ import numpy as np
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds
 from zarvik.core.airpath.system import Turbo
-from zarvik.core.checks.hot_side import full_speed
+from zarvik.core.checks.bands import full_speed
 
 
 @dataclass(frozen=True)

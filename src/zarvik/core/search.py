@@ -12,7 +12,7 @@ import numpy as np
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.system import System, Turbo
-from zarvik.core.checks.hot_side import full_speed
+from zarvik.core.checks.bands import full_speed
 
 HOUSINGS = (0.80, 0.90, 1.0, 1.12, 1.25)  # of the housing that a turbo comes with
 # What a shortfall costs in the ranking, each as a share; common practice, no source.

@@ -9,7 +9,7 @@ import numpy as np
 
 from zarvik.core.airpath.solution import Point
 from zarvik.core.answer import Answer
-from zarvik.core.checks.hot_side import full_speed
+from zarvik.core.checks.bands import full_speed
 from zarvik.core.checks.verdict import FAILS, TIGHT, Figure
 
 

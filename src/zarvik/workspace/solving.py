@@ -9,9 +9,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from zarvik.core.answer import Answer, completed, first_answer
+from zarvik.core.checks.case import Memo
 from zarvik.project.assemble import Problem, ProjectProblems, assemble, candidates
 from zarvik.project.document import Project
+from zarvik.project.edits import RUNS
 from zarvik.workspace.latest import Latest
+
+CALM = 0.05  # s without an edit before costs, candidates and cures are found anew
 
 
 @dataclass(frozen=True)
@@ -27,11 +31,13 @@ class Result:
     complete: bool = True
 
 
-def solve(project: Project) -> Result:
-    """Assemble, solve and judge a document; never raises for what the document says."""
+def solve(project: Project, memo: Memo | None = None) -> Result:
+    """Assemble, solve and judge a document; never raises for what the document says. `memo`: of the
+    document just before, for a quick judgement."""
     start = time.perf_counter()
     try:
-        found = first_answer(assemble(project, id=project.name), candidates(project))
+        system = assemble(project, id=project.name)
+        found = first_answer(system, candidates(project), memo)
     except ProjectProblems as error:
         return Result(project, None, error.problems, time.perf_counter() - start)
     except ValueError as error:
@@ -52,11 +58,22 @@ def complete(first: Result) -> Result:
         return dataclasses.replace(first, complete=True)
     start = time.perf_counter()
     try:
-        found = completed(first.answer, candidates(first.project))
+        found = completed(first.answer)
     except Exception:
         return dataclasses.replace(first, complete=True, fault=traceback.format_exc())
     seconds = first.seconds + time.perf_counter() - start
     return Result(first.project, found, (), seconds)
+
+
+def _alike(one: Project, two: Project) -> bool:
+    """Do two documents differ in numbers alone: same name, turbo, pieces, fittings?"""
+
+    def shape(project: Project) -> tuple[object, ...]:
+        runs = tuple(tuple(p.id for p in getattr(project, run)) for run in RUNS)
+        fitted = (project.cooler.fitted, project.blower.fitted, project.engine.fuel)
+        return project.name, project.turbo, len(project.turbos), runs, fitted
+
+    return shape(one) == shape(two)
 
 
 class Solving:
@@ -65,13 +82,24 @@ class Solving:
 
     def __init__(self, done: Callable[[Result], None]) -> None:
         self._done = done
+        self._last: Result | None = None  # the last complete one
         self._worker: Latest[Project] = Latest("zarvik-solve", self._solve)
 
     def _solve(self, project: Project) -> None:
-        result = solve(project)
+        result = solve(project, self._memo(project))
         self._done(result)
-        if not result.complete and not self._worker.outdated():
-            self._done(complete(result))
+        # While a hand drags, what takes longer waits until it rests.
+        if not result.complete and self._worker.calm(CALM):
+            result = complete(result)
+            self._last = result
+            self._done(result)
+
+    def _memo(self, project: Project) -> Memo | None:
+        """What the last judgement found out, when it was one of nearly the same build."""
+        last = self._last
+        if last is None or last.answer is None or not _alike(last.project, project):
+            return None
+        return last.answer.memo
 
     def ask(self, project: Project) -> None:
         """Solve this document; an older one that waits is dropped."""

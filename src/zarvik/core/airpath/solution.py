@@ -160,7 +160,7 @@ class Point:
         return sum(s.drop for s in self.stretches if s.section == section)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Raw:
     """What the kernel wrote, one row a point, with what is needed to read it."""
 
@@ -182,7 +182,7 @@ class Raw:
         return np.asarray(self.states[:, k.POWER])
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Solver:
     """A system packed for the kernel; solving it for any speeds touches no shared state."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -12,20 +12,49 @@ import numpy as np
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import NO_START, Point, Raw, Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.bands import double_band, full_speed, least_boost, spool_band
+from zarvik.core.checks.verdict import HOLDS, Change, Sentence, Verdict
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import Element
 
 
 @dataclass(frozen=True)
+class Memo:
+    """What a full judgement found out with solutions of its own, for the quick judgement of the
+    next step of a drag: `cures` by verdict (state, sentence, changes), the `spool` band (middle,
+    early, late in rev/min), the speeds between which `double` states are possible, the `least`
+    boost of the gate in Pa gauge."""
+
+    cures: dict[str, tuple[str, Sentence | None, tuple[Change, ...]]]
+    spool: tuple[float, float, float] | None
+    double: tuple[float, float] | None
+    least: float | None
+
+
+Cure = tuple[Sentence | None, tuple[Change, ...]]
+
+
+@dataclass(frozen=True, eq=False)
 class Case:
-    """A solved system to be judged. `candidates`: the other turbos that could be had."""
+    """A solved system to be judged. `candidates`: the other turbos that could be had. With a `memo`
+    of the design just before, what takes more solutions (cures, bands) is taken from there."""
 
     solver: Solver
     raw: Raw
     sweep: tuple[Point, ...]
     target: Point
     candidates: tuple[Turbo, ...] = ()
+    memo: Memo | None = None
+
+    def cure(self, verdict: str, state: str, find: Callable[[], Cure]) -> Cure:
+        """The cure of a verdict that is in `state`, found now or remembered; none when it holds."""
+        if state == HOLDS:
+            return None, ()
+        if self.memo is not None:
+            kept = self.memo.cures.get(verdict)
+            if kept is not None and kept[0] == state:
+                return kept[1], kept[2]
+        return find()
 
     @property
     def system(self) -> System:
@@ -47,6 +76,44 @@ class Case:
     def hardest(self) -> Point:
         """The solved point that moves the most air (the target point when none is solved)."""
         return max(self.solved, key=lambda p: p.air, default=self.target)
+
+    @cached_property
+    def threshold(self) -> float:
+        """Engine speed in rev/min at which the full boost stands; nan when it never does."""
+        gauge = self.raw.states[:, k.P_PLENUM] - self.system.site.pressure
+        good = self.raw.solved
+        return full_speed(self.raw.speed[good], gauge[good], self.system.boost.full)
+
+    @cached_property
+    def spool(self) -> tuple[float, float, float]:
+        """The threshold and its band from the doubts, rev/min; with a memo the band of the design
+        before is moved along."""
+        if self.memo is not None and self.memo.spool is not None:
+            middle, early, late = self.memo.spool
+            moved = self.threshold - middle
+            if moved == moved:
+                return self.threshold, early + moved, late + moved
+        return spool_band(self.solver, self.raw)
+
+    @cached_property
+    def double(self) -> tuple[float, float] | None:
+        """Engine speeds between which two states are possible."""
+        return self.memo.double if self.memo is not None else double_band(self.solver, self.raw)
+
+    @cached_property
+    def least(self) -> float:
+        """The lowest boost in Pa gauge that the gate can hold."""
+        if self.memo is not None and self.memo.least is not None:
+            return self.memo.least
+        return least_boost(self.solver, self.raw)
+
+    def remember(self, verdicts: Iterable[Verdict]) -> Memo:
+        """What the quick judgement of the next design may take over from this full one."""
+        found = self.__dict__
+        return Memo(
+            {v.id: (v.state, v.cure, v.changes) for v in verdicts},
+            found.get("spool"), found.get("double"), found.get("least"),
+        )  # fmt: skip
 
     def power_with(self, boost: float) -> float:
         """Power in W at the target speed with another full boost in Pa gauge; nan unsolved."""

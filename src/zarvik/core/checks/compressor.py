@@ -71,7 +71,7 @@ def _surge(case: Case) -> Verdict:
         if margin < 0
         else "Nearest at {speed}: {flow}, {part} above the surge line"
     )
-    cure, changes = (None, ()) if state == HOLDS else _later(case)
+    cure, changes = case.cure("surge", state, lambda: _later(case))
     return Verdict(
         "surge", "Surge", state, margin,
         say(template, part=Figure(abs(margin), "ratio"), speed=Figure(point.speed, "rotation"),
@@ -138,7 +138,7 @@ def _choke(case: Case) -> Verdict:
     margin = point.turbo.choke
     state = graded(margin, CHOKE_ROOM)
     word = "Past the map" if margin < 0 else "Tight" if state != HOLDS else "Room"
-    cure, changes = (None, ()) if state == HOLDS else _other(case)
+    cure, changes = case.cure("choke", state, lambda: _other(case))
     return Verdict(
         "choke", "Choke", state, margin,
         say(word + ": {flow} of {edge} before choke at {speed} ({part} left), {efficiency} efficient",
@@ -155,7 +155,7 @@ def _overspeed(case: Case) -> Verdict:
     margin = point.turbo.overspeed
     state = graded(margin, SPEED_ROOM)
     maximum = case.system.turbo.chart.maximum_speed
-    cure, changes = (None, ()) if state == HOLDS else _other(case)
+    cure, changes = case.cure("overspeed", state, lambda: _other(case))
     return Verdict(
         "overspeed", "Wheel speed", state, margin,
         say("{turning} of {maximum} at {speed}" + ("; overspeed can burst a wheel" if margin < 0.05 else ""),

@@ -5,7 +5,6 @@ from __future__ import annotations
 import numpy as np
 
 from zarvik.core.airpath import kernel as k
-from zarvik.core.airpath.solution import NO_START
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import (
     FAILS,
@@ -19,18 +18,14 @@ from zarvik.core.checks.verdict import (
     graded,
     say,
 )
-from zarvik.core.turbine import turbine as turbines
 
 # Common practice, no source.
-NEARLY = 0.97  # of the boost that is asked for counts as full
 SPOOL_ROOM = 0.05
 GATE_ROOM = 0.15  # of the opening that stays in hand
 BACK_GOOD, BACK_WORST = 1.35, 2.2
 SPARK_GOOD, SPARK_WORST = 1223.15, 1273.15  # K before the turbine
 DIESEL_GOOD, DIESEL_WORST = 1003.15, 1053.15
 PORT_SHARE = 0.9  # how much of the full lift a larger gate may use in a cure
-# What is not known better: turbine efficiency, flow area, heat that the manifold loses.
-DOUBT_EFFICIENCY, DOUBT_AREA, DOUBT_HEAT = 0.02, 0.02, 0.5
 
 
 def check(case: Case) -> list[Verdict]:
@@ -41,71 +36,8 @@ def check(case: Case) -> list[Verdict]:
     return found
 
 
-def full_speed(speed: np.ndarray, boost: np.ndarray, wanted: float) -> float:
-    """Engine speed in rev/min at which `boost` first reaches nearly `wanted` (Pa gauge), on a
-    straight line between points; nan when it never does."""
-    high = np.nonzero(boost >= NEARLY * wanted)[0]
-    if len(high) == 0:
-        return float("nan")
-    i = int(high[0])
-    if i == 0:
-        return float(speed[0])
-    share = (NEARLY * wanted - boost[i - 1]) / (boost[i] - boost[i - 1])
-    return float(speed[i - 1] + share * (speed[i] - speed[i - 1]))
-
-
-def spool_band(case: Case) -> tuple[float, float, float]:
-    """Engine speed at which full boost stands, and its band from the doubts, rev/min."""
-    solver, system = case.solver, case.system
-    gauge = case.raw.states[:, k.P_PLENUM] - system.site.pressure
-    good = case.raw.solved
-    middle = full_speed(case.raw.speed[good], gauge[good], system.boost.full)
-    top = (
-        system.engine.rev_limit if middle != middle else min(1.25 * middle, system.engine.rev_limit)
-    )
-    low = 0.75 * middle if middle == middle else system.engine.idle
-    speeds = np.linspace(max(system.engine.idle, low), top, 8)
-    near = int(np.abs(case.raw.speed - speeds[0]).argmin())
-    start = case.raw.solutions[near] if good[near] else NO_START
-    found = [middle]
-    for sign in (-1.0, 1.0):
-        site = solver.packed[0].copy()
-        site[k.TRUST_TURBINE] = 1.0 - sign * DOUBT_EFFICIENCY
-        site[k.BAY_HOT_CONVECTION] *= 1.0 + sign * DOUBT_HEAT
-        turbine = solver.packed[8].copy()
-        turbine[turbines.AREA] *= 1.0 + sign * DOUBT_AREA
-        raw = solver.with_turbine(turbine).raw(speeds, site=site, start=start)
-        gauge = raw.states[:, k.P_PLENUM] - system.site.pressure
-        found.append(full_speed(speeds[raw.solved], gauge[raw.solved], system.boost.full))
-    return found[0], found[1], found[2]
-
-
-def double_band(case: Case) -> tuple[float, float] | None:
-    """Engine speeds in rev/min between which two states are possible: an engine that pulls up
-    from below is on the lower one, one that is throttled down from boost on the upper one. Found
-    by following the boosted branch downward; None where there is only one."""
-    raw = case.raw
-    good = np.nonzero(raw.solved & (raw.states[:, k.REGIME] > 0.0))[0]
-    if len(good) == 0 or good[0] == 0:
-        return None
-    top = int(good[0])
-    bottom = max(top - 2, 0)
-    if not raw.solved[bottom]:
-        return None
-    speeds = np.linspace(raw.speed[bottom], raw.speed[top], 13)
-    up = case.solver.raw(speeds, start=raw.solutions[bottom])
-    down = case.solver.raw(speeds[::-1].copy(), start=raw.solutions[top])
-    lower = up.states[:, k.P_PLENUM]
-    upper = down.states[::-1, k.P_PLENUM]
-    both = up.solved & down.solved[::-1] & (upper > 1.01 * lower)
-    if not both.any():
-        return None
-    where = speeds[both]
-    return float(where[0]), float(where[-1])
-
-
 def _spool(case: Case) -> Verdict:
-    middle, early, late = spool_band(case)
+    middle, early, late = case.spool
     wish = case.system.boost.wish
     if middle != middle:
         best = max(case.solved, key=lambda p: p.boost, default=case.target)
@@ -121,7 +53,7 @@ def _spool(case: Case) -> Verdict:
     state = FAILS if margin < -SPOOL_ROOM else TIGHT if margin < 0.0 or late > wish else HOLDS
     if state == HOLDS and late != late:
         state = TIGHT
-    double = double_band(case)
+    double = case.double
     both = (
         ". From {down} to {up} two states are possible: coming down it keeps its boost"
         if double
@@ -143,19 +75,6 @@ def _spool(case: Case) -> Verdict:
     )  # fmt: skip
 
 
-def least_boost(case: Case) -> float:
-    """The lowest boost in Pa gauge that the gate can hold over the whole rev range: the peak of
-    the curve with the gate wide open."""
-    system = case.system
-    good = np.nonzero(case.raw.solved)[0]
-    speeds = np.linspace(system.engine.rev_limit, max(system.engine.idle, 1500.0), 9)
-    start = case.raw.solutions[good[-1]].copy() if len(good) else NO_START
-    start[3] = 1.05
-    raw = case.solver.at_pressure(speeds, np.full(9, system.site.pressure * 0.5), start=start)
-    gauge = raw.states[raw.solved, k.P_PLENUM] - system.site.pressure
-    return float(gauge.max()) if len(gauge) else float("nan")
-
-
 def _gate(case: Case) -> Verdict:
     gate = case.system.gate
     points = [p for p in case.boosted if p.turbo.regime != "shut"]
@@ -167,12 +86,12 @@ def _gate(case: Case) -> Verdict:
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
     creeping = [p for p in points if p.turbo.regime == "wide open"]
-    least = least_boost(case)
+    least = case.least
     hardest = max(points, key=lambda p: p.turbo.opening)
     if creeping:
         worst = max(creeping, key=lambda p: p.boost - p.wanted_boost)
         margin = -(worst.boost / max(worst.wanted_boost, 1e3) - 1.0)
-        cure, changes = _larger(case)
+        cure, changes = case.cure("gate", FAILS if margin < -0.02 else TIGHT, lambda: _larger(case))
         return Verdict(
             "gate", "Wastegate", FAILS if margin < -0.02 else TIGHT, margin,
             say("Wide open at {speed} and the boost still creeps to {boost}; the least that this "
@@ -183,8 +102,7 @@ def _gate(case: Case) -> Verdict:
         )  # fmt: skip
     margin = 1.0 - hardest.turbo.opening
     state = graded(margin, GATE_ROOM)
-    if state != HOLDS:
-        cure, changes = _larger(case)
+    cure, changes = case.cure("gate", state, lambda: _larger(case))
     return Verdict(
         "gate", "Wastegate", state, margin,
         say("At most {opening} open, at {speed}, passing {part} of the gas; it could hold as little "

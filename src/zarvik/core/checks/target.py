@@ -57,7 +57,7 @@ def check(case: Case) -> list[Verdict]:
         gain=Figure(gain, "power"),
         charge=Figure(point.stations["plenum"].temperature, "temperature"),
     )
-    cure, changes = (None, ()) if state == HOLDS else _more_boost(case)
+    cure, changes = case.cure("target", state, lambda: _more_boost(case))
     return [
         Verdict("target", "Target power", state, margin, text, cure, changes, "brief",
                 "The whole path solved as one; power at the crank, uncorrected")

@@ -107,6 +107,7 @@ class Rail(QWidget):
             step.wanted.connect(desk.bench_wanted)
         layout.addStretch(1)
         desk.result_changed.connect(self.refresh)
+        desk.rest_changed.connect(self.refresh)
         desk.document_changed.connect(self._count)
 
     def _count(self) -> None:

@@ -181,6 +181,7 @@ class VerdictPanel(QScrollArea):
         self.setWidget(self.inside)
         self.cards: list[Card] = []
         desk.result_changed.connect(self.refresh)
+        desk.rest_changed.connect(self.refresh)
 
     def sizeHint(self) -> QSize:
         """A column."""
