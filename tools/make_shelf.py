@@ -8,7 +8,9 @@ from pathlib import Path
 from zarvik.core.compressor.meanline import Wheel, generate
 from zarvik.formats import map_csv, project_file
 from zarvik.formats import shelf as shelf_files
+from zarvik.project import edits, variants
 from zarvik.project.document import SCHEMA_VERSION, Project
+from zarvik.project.units import parse
 
 DATA = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(__file__).parents[1] / "src/zarvik/data"
 SIZES = (  # inducer, exducer of the compressor in mm
@@ -298,14 +300,28 @@ def moth() -> Project:
     })  # fmt: skip
 
 
+def with_variants(project: Project) -> Project:
+    """The Tarn with two variants of its turbo beside it, as a builder would keep them."""
+    housing = edits.put(project, "turbos.c54-71.turbine.housing", parse("21.4 mm", "length"))
+    larger = edits.put(project, "turbo", "c58-76")
+    larger = edits.put(larger, "brief.hold_back_until", parse("3600 rpm", "rotation"))
+    kept = project
+    for name, design in (("Larger housing", housing), ("58 mm wheel", larger)):
+        kept = kept.model_copy(
+            update={"variants": variants.keep(design, name).variants[-1:] + kept.variants}
+        )
+    return kept
+
+
 def main() -> None:
     """Write everything."""
     (DATA / "maps").mkdir(parents=True, exist_ok=True)
     (DATA / "demo").mkdir(parents=True, exist_ok=True)
     shelf()
     for make in (tarn, skerry, fell, moth):
+        project = with_variants(make()) if make is tarn else make()
         project_file.write_text(
-            project_file.dumps(make()), DATA / "demo" / f"{make.__name__}{project_file.SUFFIX}"
+            project_file.dumps(project), DATA / "demo" / f"{make.__name__}{project_file.SUFFIX}"
         )
 
 

@@ -78,6 +78,8 @@ def _window_options(words: argparse.ArgumentParser) -> None:
     words.add_argument("--bench", metavar="NAME", help="which bench to show")
     words.add_argument("--theme", choices=("light", "dark"))
     words.add_argument("--size", default="1280x800", help="of the window, as 1280x800")
+    words.add_argument("--working", metavar="NUMBER", help="open the working of a number, as power")
+    words.add_argument("--ghost", metavar="NAME", help="draw a variant behind the design")
     words.add_argument("--rpm", dest="rev", type=float, help="engine speed that is shown")
 
 
@@ -143,7 +145,7 @@ def _window(given: argparse.Namespace, project: Project, path: Path | None) -> i
     return int(
         app.run(
             project, path, shot=given.shot, bench=given.bench, theme=given.theme, size=given.size,
-            speed=given.rev,
+            speed=given.rev, working=given.working, ghost=given.ghost,
         )
     )  # fmt: skip
 

@@ -18,7 +18,7 @@ from zarvik.project.units import KINDS, EntryError, Quantity, parse
 def test_keep_change_and_go_back(tarn: Project, tmp_path: Path) -> None:
     """A kept design survives an edit, a file and the way back; what stands beside it stays."""
     kept = variants.keep(tarn, "  as   bought ")
-    assert variants.names(kept) == ("as bought",)
+    assert variants.names(kept) == (*variants.names(tarn), "as bought")
     wider = edits.put(kept, "cold_pipe.c-run.bore", parse("2.5 in", "length"))
     other = edits.put(wider, "units", "inch")
     path = tmp_path / "v.zarvik.json"
@@ -30,7 +30,7 @@ def test_keep_change_and_go_back(tarn: Project, tmp_path: Path) -> None:
     assert back.variants == again.variants
     assert variants.same_design(back, tarn)
     assert not variants.same_design(again, tarn)
-    assert variants.names(variants.remove(back, "as bought")) == ()
+    assert variants.names(variants.remove(back, "as bought")) == variants.names(tarn)
 
 
 def test_names_of_variants(tarn: Project) -> None:

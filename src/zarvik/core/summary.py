@@ -73,7 +73,7 @@ def summary(answer: Answer) -> tuple[Entry, ...]:
         Entry("overspeed", "Wheel speed in hand",
               Figure(_margin(boosted, "overspeed"), "ratio"), 0.05, 1),
         Entry("gate", "Gate open at most",
-              Figure(max((p.turbo.opening for p in solved), default=nan) if turbo else nan, "ratio"),
+              Figure(max((p.turbo.opening for p in boosted), default=nan) if turbo else nan, "ratio"),
               0.08, -1),
         Entry("fails", "Verdicts that fail", Figure(float(states.count(FAILS)), "count"), 0.5, -1),
         Entry("tight", "Verdicts that are tight", Figure(float(states.count(TIGHT)), "count"), 1.0, -1),

@@ -111,6 +111,9 @@ def _parts(place: str, title: str, one: BaseModel, two: BaseModel) -> Iterator[D
             continue
         if not place and key in RUNS:
             yield from _run(key, a, b)
+        elif not place and key == "turbo":
+            names = [t.name if (t := design.chosen) else "–" for design in (one, two)]  # type: ignore[attr-defined]
+            yield Difference("turbo", "Turbo", *names)
         elif key == "turbos":
             yield from _turbos(one, two)
         elif isinstance(a, BaseModel) and isinstance(b, BaseModel):

@@ -79,8 +79,11 @@ def run(
     theme: str | None = None,
     size: str = "1280x800",
     speed: float | None = None,
+    working: str | None = None,
+    ghost: str | None = None,
 ) -> int:
-    """Open the window and stay, or save a picture of a bench and leave. Returns the exit code."""
+    """Open the window and stay, or save a picture of a bench and leave; `working`: number whose
+    sheet is open, `ghost`: variant behind the design. Returns the exit code."""
     keys = [entry.key for entry in BENCHES]
     if bench is not None and bench not in keys:
         print(f"zarvik: there is no bench “{bench}”; there are {', '.join(keys)}", file=sys.stderr)
@@ -99,7 +102,13 @@ def run(
         settle(window)
         if speed is not None:
             window.desk.set_speed(speed)
-            app.processEvents()
+        if ghost:
+            window.desk.set_ghost(ghost)
+        if working:
+            window.desk.show_working(working)
+        window.session.comparing.idle()
+        window.session.influences.idle()
+        app.processEvents()
         good = window.grab().save(shot)
         window.session.close()
         window.hide()

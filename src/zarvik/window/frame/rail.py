@@ -109,6 +109,7 @@ class Rail(QWidget):
         desk.result_changed.connect(self.refresh)
         desk.rest_changed.connect(self.refresh)
         desk.document_changed.connect(self._count)
+        self._count()
 
     def _count(self) -> None:
         kept = len(self.desk.project.variants)

@@ -128,7 +128,7 @@ class PressureRun(QWidget):
         if point is None or not point.closure.solved:
             return None
         return lay_out(
-            point, left=66.0, right=self.width() - 52.0, top=44.0,
+            point, left=66.0, right=self.width() - 52.0, top=54.0,
             bottom=self.height() - 40.0,
         )  # fmt: skip
 
@@ -360,7 +360,7 @@ class PressureRun(QWidget):
         edges = beside(
             [Wanted(x, max(width(t, 13) for t in pair), STATION_WEIGHT.get(name, 1.0), 46.0)
              for (name, x), pair in zip(spots, lines, strict=True)],
-            left=4.0, right=self.width() - 4.0, gap=4.0,
+            left=4.0, right=self.width() - 4.0, gap=10.0,
         )  # fmt: skip
         for (name, x), (first, second), left in zip(spots, lines, edges, strict=True):
             painter.setPen(QPen(QColor(p.line), 1))

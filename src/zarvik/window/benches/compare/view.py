@@ -25,11 +25,11 @@ from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.compare import presenter
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
-from zarvik.window.parts.wrapping import metrics, width
+from zarvik.window.parts.wrapping import metrics, width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
-HEAD, LINE, TITLE = 30, 27, 214
+HEAD, LINE, TITLE = 42, 27, 214
 MOST = 3  # variants beside the present design
 
 
@@ -69,10 +69,13 @@ class Table(QWidget):
         painter.setPen(QColor(p.ink))
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         for i, head in enumerate(self.heads):
-            text = metrics(15, strong=True).elidedText(
-                head, Qt.TextElideMode.ElideRight, column - 12
-            )
-            painter.drawText(QRectF(TITLE + i * column, 0, column - 6, HEAD), right, text)
+            lines = wrapped(head, column - 12, 15, strong=True)[:2]
+            for n, line in enumerate(reversed(lines)):
+                text = metrics(15, strong=True).elidedText(
+                    line, Qt.TextElideMode.ElideRight, column - 12
+                )
+                area = QRectF(TITLE + i * column, HEAD - 20 * (n + 1), column - 6, 20)
+                painter.drawText(area, right, text)
         y = float(HEAD)
         for title, rows in self.groups:
             painter.setFont(font(13))
