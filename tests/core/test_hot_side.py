@@ -11,6 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from plain_script import PlainScript
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import Point, prepare
 from zarvik.core.airpath.system import System
@@ -27,7 +28,6 @@ from zarvik.core.heat import wall
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.valves.wastegate import Wastegate, bypassed
 from zarvik.formats import shelf
-from zarvik.plain_script import PlainScript
 from zarvik.project.assemble import assemble, candidates
 from zarvik.project.document import Project
 from zarvik.project.edits import get, put

@@ -154,3 +154,34 @@ def test_schema_and_version(capsys: pytest.CaptureFixture[str]) -> None:
     assert json.loads(capsys.readouterr().out)["title"] == "Zarvik project"
     assert main(["--version"]) == 0
     assert "zarvik" in capsys.readouterr().out
+
+
+def test_every_sheet_on_the_command_line(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    """`solve --sheets` prints the working of every number of the build, each with its source."""
+    path = tmp_path / "t.zarvik.json"
+    assert main(["demo", "tarn", "--copy", str(path)]) == 0
+    capsys.readouterr()
+    assert main(["solve", str(path), "--rpm", "6400", "--sheets"]) == 0
+    out = capsys.readouterr().out
+    for words in (
+        "Power at the crank", "Margin to surge", "Gas past the turbine", "Back-pressure ratio",
+        "P = (imep − pmep − fmep) · V · n / 2", "SAE J1826", "Charge behind the cooler",
+    ):  # fmt: skip
+        assert words in out
+
+
+def test_variants_go_along_on_the_command_line(
+    capsys: pytest.CaptureFixture[str], tmp_path: Path
+) -> None:
+    """A project with variants is solved as its present design, and its file keeps them."""
+    path = tmp_path / "t.zarvik.json"
+    assert main(["demo", "tarn", "--copy", str(path)]) == 0
+    capsys.readouterr()
+    assert main(["check", str(path)]) == 1
+    assert "Surge" in capsys.readouterr().out
+    tree = json.loads(path.read_text("utf-8"))
+    assert [v["name"] for v in tree["variants"]] == ["58 mm wheel", "Larger housing"]
+    tree["variants"][0]["design"]["brief"]["target_boost"] = "-3 bar"
+    path.write_text(json.dumps(tree), "utf-8")
+    assert main(["check", str(path)]) == 2
+    assert "Target boost" in capsys.readouterr().err

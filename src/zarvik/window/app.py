@@ -37,6 +37,7 @@ def application() -> QApplication:
     app = QApplication(["zarvik"])
     app.setApplicationName("zarvik")
     app.setApplicationDisplayName("Zarvik")
+    app.setWindowIcon(style.icon("zarvik"))
     style.load_fonts()
     return app
 

@@ -22,7 +22,7 @@ from zarvik.project.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.wrapping import width
 from zarvik.window.run.profile import Profile, Span, Wanted, beside, lay_out
-from zarvik.window.theme.palette import charge_colour, colour, current, gas_colour, temper
+from zarvik.window.theme.palette import charge_colour, colour, current, gas_colour, temper, tint
 from zarvik.window.theme.style import font
 
 HEIGHT = 206
@@ -487,8 +487,8 @@ class PressureRun(QWidget):
             lines.append(f"Mach {s.mach:.3f}, {say(s.velocity, 'velocity')}")
         if span.hot and s.skin > 0:
             lines.append(
-                tr("skin {0}: steel turns {1}").format(
-                    say(s.skin, "temperature"), tr(temper(s.skin)[0])
+                tr("skin {0}: steel {1}").format(
+                    say(s.skin, "temperature"), tr(tint(s.skin))
                 )
             )
         return "\n".join(lines)

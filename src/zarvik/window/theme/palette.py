@@ -136,11 +136,20 @@ TEMPER = (
 )
 
 
+GLOW = 823.15  # K from which steel glows in the dark
+
+
 def temper(temperature: float) -> tuple[str, QColor]:
     """Word and colour of steel whose skin has `temperature` in K."""
     celsius = temperature - 273.15
     _, word, code = next(t for t in reversed(TEMPER) if celsius >= t[0])
     return word, QColor(code)
+
+
+def tint(temperature: float) -> str:
+    """What steel does at a skin `temperature` in K, in words: it turns straw, or glows cherry."""
+    word, _ = temper(temperature)
+    return f"glows {word}" if temperature >= GLOW else f"turns {word}"
 
 
 def luminance(code: str) -> float:

@@ -6,7 +6,7 @@ from functools import lru_cache
 from importlib import resources
 from pathlib import Path
 
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPalette
 from PySide6.QtWidgets import QApplication
 
 from zarvik.window.theme.palette import Palette, use
@@ -21,6 +21,11 @@ def load_fonts() -> None:
     folder = resources.files("zarvik.window.theme") / "fonts"
     for style in ("Regular", "SemiBold"):
         QFontDatabase.addApplicationFontFromData((folder / f"ZarvikSans-{style}.ttf").read_bytes())
+
+
+def icon(name: str) -> QIcon:
+    """An icon that was drawn for this program."""
+    return QIcon(str(resources.files("zarvik.window.theme") / "icons" / f"{name}.svg"))
 
 
 @lru_cache(64)

@@ -21,7 +21,7 @@ from zarvik.project.language import tr
 from zarvik.window.benches.charge_pipes.presenter import Row
 from zarvik.window.desk import Desk
 from zarvik.window.parts.marks import draw_state
-from zarvik.window.theme.palette import between, colour, current
+from zarvik.window.theme.palette import between, colour, current, temper
 from zarvik.window.theme.style import font
 
 AnyIndex = QModelIndex | QPersistentModelIndex
@@ -65,7 +65,9 @@ def draw_silhouette(painter: QPainter, area: QRectF, row: Row) -> None:
         return max(3.0, min(bore / 0.1, 1.0) * area.height() / 2.0)
 
     painter.setPen(QPen(QColor(p.ink), 1.3))
-    painter.setBrush(between(p.panel, p.cold_low, 0.45))
+    # Hot pieces have the tint that their steel takes, cold ones the cool of charge air.
+    fill = temper(row.skin)[1] if row.skin > 0.0 else between(p.panel, p.cold_low, 0.45)
+    painter.setBrush(fill)
     a, b = half(row.bore_in), half(row.bore_out)
     left, right = area.left() + 3, area.right() - 3
     if row.kind == "bend":
@@ -77,7 +79,7 @@ def draw_silhouette(painter: QPainter, area: QRectF, row: Row) -> None:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(pen)
         painter.drawPath(path)
-        painter.setPen(QPen(between(p.panel, p.cold_low, 0.45), 2 * a - 2.6))
+        painter.setPen(QPen(fill, 2 * a - 2.6))
         painter.drawPath(path)
         painter.setClipping(False)
     elif row.kind == "joint":
@@ -92,6 +94,29 @@ def draw_silhouette(painter: QPainter, area: QRectF, row: Row) -> None:
         for i in range(1, 5):
             x = left + 4 + i * (right - left - 8) / 5
             painter.drawLine(QPointF(x, c.y() - 9), QPointF(x, c.y() + 9))
+    elif row.kind == "primaries":
+        for i in range(4):
+            y = c.y() - 8 + i * 5.4
+            painter.drawRect(QRectF(left, y - 1.8, right - left, 3.6))
+    elif row.kind == "collector":
+        painter.drawPolygon(
+            QPolygonF([QPointF(left, c.y() - 10), QPointF(c.x() + 4, c.y() - b * 0.7),
+                       QPointF(right, c.y() - b * 0.7), QPointF(right, c.y() + b * 0.7),
+                       QPointF(c.x() + 4, c.y() + b * 0.7), QPointF(left, c.y() + 10)])
+        )  # fmt: skip
+    elif row.kind == "tee":
+        painter.drawRect(QRectF(left, c.y() - a * 0.6, right - left, a * 1.2))
+        painter.drawRect(QRectF(c.x() - 5, area.top(), 10, c.y() - a * 0.6 - area.top()))
+    elif row.kind in ("mitre", "crush"):
+        painter.drawPolygon(
+            QPolygonF([QPointF(left, c.y() + 8), QPointF(c.x() - 4, c.y() + 8),
+                       QPointF(right, c.y() - 4), QPointF(right, c.y() - 10),
+                       QPointF(c.x() + 2, c.y() - 2), QPointF(left, c.y() - 2)])
+        )  # fmt: skip
+        painter.drawLine(QPointF(c.x() - 4, c.y() + 8), QPointF(c.x() + 2, c.y() - 2))
+    elif row.kind == "step":
+        painter.drawRect(QRectF(left, c.y() - a, c.x() - left, 2 * a))
+        painter.drawRect(QRectF(c.x(), c.y() - a * 0.6, right - c.x(), a * 1.2))
     elif row.kind == "throttle":
         painter.drawRect(QRectF(left, c.y() - a, right - left, 2 * a))
         painter.drawLine(QPointF(c.x() - 9, c.y() + 1.5), QPointF(c.x() + 9, c.y() - 1.5))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import Point, Stretch
+from zarvik.core.airpath.stations import EXHAUST, MANIFOLD
 from zarvik.core.airpath.system import System
 from zarvik.core.checks.pipes import velocity_state
 from zarvik.core.ducts.pieces import KINDS
@@ -20,7 +21,7 @@ class Row:
     """A row of the list: a run's head (`kind` "head"), a piece or the cooler.
 
     Losses in Pa, lengths in m, volume in m3; nan where nothing is solved. `share`: of the largest
-    loss in the list.
+    loss in the list. `skin`: outer skin of a hot piece in K, 0 for a cold one.
     """
 
     id: str
@@ -37,6 +38,7 @@ class Row:
     volume: float = 0.0
     turn: float = 0.0
     state: str = "holds"
+    skin: float = 0.0
 
 
 def bores(piece: Piece) -> tuple[float, float]:
@@ -74,6 +76,7 @@ def rows(project: Project, point: Point | None, system: System | None) -> list[R
                     s.drop if s else float("nan"), s.velocity if s else float("nan"), mach,
                     max(s.drop, 0.0) / largest if s else 0.0,
                     e.length if e else 0.0, e.volume if e else 0.0, e.turn if e else 0.0, state,
+                    s.skin if s and run in (MANIFOLD, EXHAUST) else 0.0,
                 )
             )  # fmt: skip
         found.append(

@@ -29,7 +29,7 @@ from zarvik.window.benches.charge_pipes.pipe_list import PipeList
 from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.theme.palette import temper
+from zarvik.window.theme.palette import tint
 
 COOLER_FIELDS = (
     "cooler.effectiveness", "cooler.drop", "cooler.charge_flow", "cooler.cooling_flow",
@@ -263,9 +263,9 @@ class PipesBench(Bench):
             if cost is not None:
                 lines.append(tr("Costs {0} at the target").format(say(cost, "power", places=2)))
             if stretch.skin > 0 and stretch.section in ("manifold", "exhaust"):
-                word = temper(stretch.skin)[0]
+                word = tint(stretch.skin)
                 lines.append(
-                    tr("Skin {0}: steel turns {1}").format(
+                    tr("Skin {0}: steel {1}").format(
                         say(stretch.skin, "temperature"), tr(word)
                     )
                 )

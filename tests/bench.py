@@ -18,10 +18,10 @@ from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from plain_script import PlainScript
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer import answer
 from zarvik.formats import shelf
-from zarvik.plain_script import PlainScript
 from zarvik.project.assemble import assemble, candidates
 from zarvik.project.document import Project
 from zarvik.project.units import Quantity

@@ -1,0 +1,186 @@
+"""Whole builds: random ones are solved or say why, and wrong ones get the verdict that a builder
+would give them."""
+
+from __future__ import annotations
+
+import math
+import random
+
+import pytest
+
+from zarvik.core.answer import Answer, answer
+from zarvik.core.checks.verdict import Figure, Verdict
+from zarvik.core.working import keys, sheet
+from zarvik.formats import results, shelf
+from zarvik.project import edits
+from zarvik.project.assemble import ProjectProblems, assemble, candidates
+from zarvik.project.document import PIECE_MODELS, Project
+from zarvik.project.edits import RUNS, cured, get, meta, put
+from zarvik.project.fields import Of
+from zarvik.project.units import EntryError, Quantity, parse
+
+
+def solved(project: Project) -> Answer:
+    """The answer to a document."""
+    return answer(assemble(project), candidates(project))
+
+
+def verdict(found: Answer, id: str) -> Verdict:
+    """One verdict."""
+    return next(v for v in found.verdicts if v.id == id)
+
+
+def changed(project: Project, *pairs: tuple[str, str]) -> Project:
+    """A document with other entries."""
+    for place, text in pairs:
+        project = put(project, place, parse(text, get(project, place).kind))
+    return project
+
+
+def shaken(project: Project, chance: random.Random, share: float) -> Project:
+    """Every quantity moved by up to `share` of itself, within its limits."""
+    for room in ("brief", "engine", "gate", "cooler", "bay", "blower"):
+        for name in type(getattr(project, room)).model_fields:
+            project = _shake(project, f"{room}.{name}", chance, share)
+    for run in RUNS:
+        for piece in getattr(project, run):
+            for name in type(piece).model_fields:
+                project = _shake(project, f"{run}.{piece.id}.{name}", chance, share)
+    return project
+
+
+def _shake(project: Project, place: str, chance: random.Random, share: float) -> Project:
+    found = meta(project, place)
+    if not isinstance(found, Of) or found.kind == "count":
+        return project
+    old = get(project, place)
+    try:
+        value = Quantity(old.value * (1.0 + share * chance.uniform(-1, 1)), old.unit, old.kind)
+        return put(project, place, value)
+    except EntryError:
+        return project
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_random_builds_are_solved_or_say_why(seed: int) -> None:
+    """Property: whatever the entries, each point either closes with finite numbers everywhere, or
+    says why it does not; verdicts have words; the results can be written without a NaN."""
+    chance = random.Random(seed)
+    project = shelf.demo(shelf.demo_names()[seed % 4])
+    project = shaken(project, chance, 0.15 + 0.05 * seed)
+    for _ in range(seed % 3):
+        run = chance.choice(RUNS)
+        kind = chance.choice(sorted(PIECE_MODELS))
+        try:
+            project = edits.insert_piece(project, run, 0, kind)[0]
+        except (EntryError, ValueError):
+            continue
+    try:
+        found = solved(project)
+    except (ProjectProblems, ValueError) as error:
+        assert str(error)
+        return
+    for point in found.sweep:
+        if not point.closure.solved:
+            assert point.closure.reason
+            continue
+        assert point.closure.mass < 1e-6
+        assert point.closure.energy < 1e-4
+        assert point.closure.shaft < 1e-4
+        numbers = [point.power, point.boost, point.air, point.charge, point.corrected_power]
+        numbers += [n for s in point.stations.values() for n in (s.pressure, s.temperature, s.mach)]
+        numbers += [n for s in point.stretches for n in (s.drop, s.warming, s.mach, s.velocity)]
+        assert all(math.isfinite(n) for n in numbers)
+        pressures = [s.pressure for s in point.stations.values()]
+        assert min(pressures) > 0.0
+    for v in found.verdicts:
+        assert v.text.template and v.state in ("holds", "tight", "fails", "open")
+        for name, item in v.text.figures:
+            if isinstance(item, Figure):
+                assert not math.isnan(item.value) or "{" + name + "}" not in v.text.template, v.id
+    tree = results.tree(project.name, found.sweep, found.verdicts, project.shown_units)
+    assert "NaN" not in str(tree) and "nan" not in str(tree["points"])
+    if found.target.closure.solved:
+        for key in keys(found.solver):
+            assert math.isfinite(sheet(found.solver, found.target, key).result.value), key
+
+
+@pytest.mark.parametrize(
+    ("entries", "id", "state", "words"),
+    [
+        ([("gate.diameter", "14 mm"), ("gate.lift", "3 mm")], "gate", "fails", "creeps"),
+        ([("gate.diameter", "14 mm"), ("gate.lift", "3 mm")], "bottom_end", "fails", "creeps"),
+        ([("exhaust.e-out.bore", "38 mm"), ("exhaust.e-tail.bore", "38 mm")], "exhaust_mach", "fails",
+         "“"),
+        ([("turbos.c54-71.turbine.housing", "38 mm")], "spool", "fails", "rom {middle}"),
+        ([("turbos.c54-71.turbine.housing", "80 mm")], "spool", "fails", "never gives"),
+        ([("turbos.c54-71.turbine.housing", "5 mm"), ("gate.diameter", "24 mm")], "back_pressure",
+         "tight", "times the plenum"),
+        ([("engine.full_load_lambda", "0.98"), ("engine.retard", "14")], "exhaust_temperature",
+         "fails", "before the turbine"),
+        ([("engine.compression", "12.5"), ("engine.retard", "0")], "knock", "fails", "Index"),
+        ([("engine.trusted_boost", "1.0 bar")], "bottom_end", "fails", "of {trusted}"),
+        ([("cold_pipe.c-run.bore", "28 mm")], "charge_mach", "fails", "Mach"),
+        ([("cooler.trust", "25 %")], "charge_temperature", "fails", "in the plenum"),
+        ([("brief.target_power", "250 hp")], "target", "holds", "Reached"),
+    ],
+)  # fmt: skip
+def test_wrong_builds_get_their_verdict(
+    tarn: Project, entries: list[tuple[str, str]], id: str, state: str, words: str
+) -> None:
+    """Common practice, no source: each mistake of the trade fails the check that is meant for it,
+    in words that name it."""
+    found = verdict(solved(changed(tarn, *entries)), id)
+    assert (found.state, words in found.text.template) == (state, True), found.text.template
+
+
+@pytest.mark.parametrize(
+    ("entries", "id"),
+    [
+        ([("gate.diameter", "18 mm"), ("gate.lift", "4 mm")], "gate"),
+        ([("exhaust.e-out.bore", "44 mm")], "exhaust_mach"),
+        ([("cold_pipe.c-run.bore", "32 mm")], "charge_mach"),
+        ([("engine.trusted_boost", "1.0 bar")], "bottom_end"),
+    ],
+)
+def test_cures_of_wrong_builds_cure(tarn: Project, entries: list[tuple[str, str]], id: str) -> None:
+    """Carrying out the cure of a failing check makes it better than it was."""
+    project = changed(tarn, *entries)
+    before = verdict(solved(project), id)
+    assert before.changes
+    after = verdict(solved(cured(project, before.changes)), id)
+    rank = {"fails": 0, "tight": 1, "holds": 2}
+    assert rank[after.state] > rank[before.state]
+
+
+def test_a_blower_that_turns_too_fast_gets_another_pulley() -> None:
+    """The cure names the ratio; with it the rotors stay under their limit."""
+    project = changed(shelf.demo("moth"), ("blower.ratio", "2.9"))
+    before = verdict(solved(project), "overspeed")
+    assert before.state == "fails"
+    assert verdict(solved(cured(project, before.changes)), "overspeed").state == "holds"
+
+
+def test_alcohol_is_judged_after_it_has_cooled_the_charge() -> None:
+    """Fell has no cooler: what counts is the charge behind the fuel; asked to evaporate all of it,
+    it stops at saturation and is no colder than the wet bulb of methanol."""
+    found = solved(shelf.demo("fell"))
+    hot = verdict(found, "charge_temperature")
+    assert hot.state != "fails" and "after the fuel" in hot.text.template
+    plenum = found.target.stations["plenum"].temperature
+    assert 30.0 < plenum - found.target.charge < 110.0
+    whole = solved(changed(shelf.demo("fell"), ("engine.evaporated", "80 %")))
+    assert 280.0 < whole.target.charge < found.target.charge
+    assert whole.target.power > found.target.power
+
+
+@pytest.mark.parametrize("name", shelf.demo_names())
+def test_gauge_and_reference_say_the_same(name: str) -> None:
+    """Closed form: the same build 1,000 m higher on the same absolute plenum pressure draws about
+    the same air; on the same gauge boost it draws less."""
+    project = shelf.demo(name)
+    low = solved(put(project, "brief.altitude", parse("0 m", "length")))
+    high = solved(put(project, "brief.altitude", parse("1000 m", "length")))
+    if low.target.closure.solved and high.target.closure.solved:
+        assert high.target.air < low.target.air
+        assert high.system.site.pressure < low.system.site.pressure
