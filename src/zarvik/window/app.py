@@ -17,6 +17,7 @@ from zarvik.project import language
 from zarvik.project.document import Project
 from zarvik.project.language import tr
 from zarvik.window.benches import BENCHES
+from zarvik.window.collector import Collector
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.theme import style
 from zarvik.workspace import settings
@@ -44,8 +45,12 @@ def application() -> QApplication:
 
 def make_window(project: Project, path: Path | None, theme: str) -> MainWindow:
     """A window on a project; a demo or new one has no path."""
-    style.apply(application(), theme)
-    return MainWindow(Session(project, path), theme)
+    app = application()
+    style.apply(app, theme)
+    window = MainWindow(Session(project, path), theme)
+    if app.findChild(Collector) is None:
+        Collector(app)
+    return window
 
 
 def settle(window: MainWindow, seconds: float = 60.0, *, first: bool = False) -> bool:

@@ -1,0 +1,44 @@
+"""The garbage collector runs in the window's thread only.
+
+Python's collector runs in whichever thread makes an object too many. In the solver's thread it would
+destroy widgets and timers that belong to the window's, which Qt does not allow, and a full round over
+everything that was loaded takes a tenth of a second. So what is loaded is frozen, the automatic
+rounds are off, and short ones are made here while the window rests.
+"""
+
+from __future__ import annotations
+
+import gc
+import time
+
+from PySide6.QtCore import QObject, QTimer
+
+PERIOD = 250  # ms
+SMALL, MIDDLE = 2000, 10  # new objects, and small rounds, before a round of that size
+FULL_EVERY = 20.0  # s between full rounds; they are short, as what was loaded is frozen
+
+
+class Collector(QObject):
+    """One for the application; lives in the window's thread."""
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        gc.collect()
+        gc.freeze()
+        gc.disable()
+        self._full = time.monotonic()
+        self._timer = QTimer(self)
+        self._timer.setInterval(PERIOD)
+        self._timer.timeout.connect(self.sweep)
+        self._timer.start()
+
+    def sweep(self) -> None:
+        """One round, as large as what has piled up asks for."""
+        young, middle, _ = gc.get_count()
+        if time.monotonic() - self._full > FULL_EVERY:
+            self._full = time.monotonic()
+            gc.collect(2)
+        elif middle > MIDDLE:
+            gc.collect(1)
+        elif young > SMALL:
+            gc.collect(0)
