@@ -25,6 +25,16 @@ MISSING = {
     "height": "The height costs most: the same gauge boost at sea level would give {gain} more.",
     "back": "Back-pressure costs most: pumping against it takes {gain}.",
 }
+# Where the largest single thing is less than half of what is missing.
+PART = {
+    "heat": "{missing} are missing. The heat costs most of what can be named, {gain} against a "
+    "charge at ambient temperature instead of {charge}; the rest is air: breathing, engine speed or "
+    "boost.",
+    "height": "{missing} are missing. The height costs {gain} of them against sea level; the rest "
+    "is air: breathing, engine speed or boost.",
+    "back": "{missing} are missing. Pumping against back-pressure takes {gain}; the rest is air: "
+    "breathing, engine speed or boost.",
+}
 RESERVE = {
     **MISSING,
     "heat": "The largest reserve lies in the heat: a charge at ambient temperature instead of "
@@ -46,7 +56,9 @@ def check(case: Case) -> list[Verdict]:
     state = FAILS if margin < -0.002 else TIGHT if margin < TIGHT_ROOM else HOLDS
     word = {FAILS: "Missed", TIGHT: "Reached, barely", HOLDS: "Reached"}[state]
     cause, gain = _what_costs_most(case)
-    reason = (MISSING if state == FAILS else RESERVE)[cause]
+    missing = target.power - point.power
+    told = RESERVE if state != FAILS else MISSING if gain > 0.5 * missing else PART
+    reason = told[cause]
     text = say(
         word + ": {power} of {wanted} at {speed}, on {boost} and {air} of air. " + reason,
         power=Figure(point.power, "power"),
@@ -55,6 +67,7 @@ def check(case: Case) -> list[Verdict]:
         boost=Figure(point.boost, "pressure_gauge"),
         air=Figure(point.air, "mass_flow"),
         gain=Figure(gain, "power"),
+        missing=Figure(max(missing, 0.0), "power"),
         charge=Figure(point.stations["plenum"].temperature, "temperature"),
     )
     cure, changes = case.cure("target", state, lambda: _more_boost(case))

@@ -17,6 +17,7 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPainterPath, QPen, QPolygonF
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
+from zarvik.project.edits import RUNS
 from zarvik.project.language import tr
 from zarvik.window.benches.charge_pipes.presenter import Row
 from zarvik.window.desk import Desk
@@ -234,6 +235,7 @@ class PipeList(QListView):
 
     def __init__(self, desk: Desk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.desk = desk
         self.rows = PipeModel()
         self.setModel(self.rows)
         self.setItemDelegate(PipeDelegate(desk))
@@ -271,6 +273,11 @@ class PipeList(QListView):
             self.removal_wanted.emit(row.id)
         elif row is not None and alt and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self.move_wanted.emit(row.id, -1 if event.key() == Qt.Key.Key_Up else 1)
+        elif row is not None and event.key() == Qt.Key.Key_W and row.run in RUNS:
+            if row.kind != "head":
+                self.desk.show_working(f"piece:{row.id}")
+        elif row is not None and event.key() == Qt.Key.Key_W and row.kind == "cooler":
+            self.desk.show_working("cooler_outlet")
         elif event.key() == Qt.Key.Key_Insert:
             self.new_wanted.emit()
         else:

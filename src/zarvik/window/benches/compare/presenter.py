@@ -13,6 +13,12 @@ from zarvik.project.document import Project
 from zarvik.project.language import tr
 from zarvik.project.units import show
 
+# The sheet of a figure of the present design.
+SHEETS = {
+    "power": "power", "torque": "torque", "boost": "boost", "air": "air", "charge": "charge",
+    "exhaust": "port_temperature", "back_pressure": "back_pressure", "surge": "surge",
+    "choke": "choke", "overspeed": "wheel_speed", "gate": "gate_flow",
+}  # fmt: skip
 APART = 0.35  # of a figure's scale: what is less apart counts as the same
 
 
@@ -28,11 +34,13 @@ class Cell:
 
 @dataclass(frozen=True)
 class Row:
-    """A figure or an entry over the designs; `differs`: whether it is not the same in all."""
+    """A figure or an entry over the designs; `differs`: whether it is not the same in all; `opens`:
+    key of the working sheet of a figure, or place of an entry behind an @; empty for neither."""
 
     title: str
     cells: tuple[Cell, ...]
     differs: bool
+    opens: str = ""
 
 
 def _difference(value: float, base: float, entry: Entry, units: Mapping[str, str]) -> str:
@@ -70,7 +78,8 @@ def figures(answers: Sequence[Answer | None], units: Mapping[str, str]) -> list[
             )
             for n, v in enumerate(values)
         )
-        rows.append((apart, Row(tr(entry.title), cells, apart > APART)))
+        opens = SHEETS.get(entry.key, "")
+        rows.append((apart, Row(tr(entry.title), cells, apart > APART, opens)))
     rows.sort(key=lambda r: -r[0])
     return [row for _, row in rows]
 
@@ -87,6 +96,7 @@ def entries(present: Project, designs: Sequence[Project]) -> list[Row]:
             (Cell(here), *(Cell(others.get(n, here), "other" if n in others else "")
                            for n in range(len(designs)))),
             True,
+            f"@{place}",
         )
-        for title, here, others in found.values()
+        for place, (title, here, others) in found.items()
     ]  # fmt: skip

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QCheckBox,
     QHBoxLayout,
@@ -34,10 +34,14 @@ MOST = 3  # variants beside the present design
 
 
 class Table(QWidget):
-    """Rows of figures over designs: best and worst of a row carry a mark and a word."""
+    """Rows of figures over designs: best and worst of a row carry a mark. Up and down choose a row,
+    Enter or a click opens the working of a figure or the entry."""
+
+    opened = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
+        self.at = 0
         self.heads: list[str] = []
         self.groups: list[tuple[str, list[presenter.Row]]] = []
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -54,6 +58,44 @@ class Table(QWidget):
             for _, rows in self.groups for row in rows if row.differs
         )  # fmt: skip
         self.setAccessibleDescription(words)
+        self.at = min(self.at, max(len(self._rows()) - 1, 0))
+        self.update()
+
+    def _rows(self) -> list[tuple[float, presenter.Row]]:
+        """Every row with its top pixel."""
+        found, y = [], float(HEAD)
+        for _, rows in self.groups:
+            y += 34
+            for row in rows:
+                found.append((y, row))
+                y += LINE
+        return found
+
+    def _open(self) -> None:
+        rows = self._rows()
+        if rows and rows[self.at][1].opens:
+            self.opened.emit(rows[self.at][1].opens)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Up, down, Enter."""
+        last = len(self._rows()) - 1
+        if event.key() == Qt.Key.Key_Down and self.at < last:
+            self.at += 1
+        elif event.key() == Qt.Key.Key_Up and self.at > 0:
+            self.at -= 1
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_W):
+            self._open()
+        else:
+            super().keyPressEvent(event)
+            return
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Open the row under the mouse."""
+        for number, (y, _) in enumerate(self._rows()):
+            if y <= event.position().y() < y + LINE:
+                self.at = number
+                self._open()
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -88,6 +130,9 @@ class Table(QWidget):
         if self.hasFocus():
             painter.setPen(QPen(QColor(p.accent), 2))
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+            placed = self._rows()
+            if placed:
+                painter.drawRect(QRectF(1, placed[self.at][0] + 1, self.width() - 2, LINE - 2))
         painter.end()
 
     def _row(self, painter: QPainter, row: presenter.Row, y: float, column: float) -> None:
@@ -210,6 +255,7 @@ class CompareBench(Bench):
         right.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         right.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.table = Table()
+        self.table.opened.connect(self._open)
         right.setWidget(self.table)
         layout.addWidget(right, 1)
         self.chosen: list[str] = []
@@ -263,6 +309,12 @@ class CompareBench(Bench):
             [("What comes out differently", differ), ("What was entered differently", entries),
              ("What stays the same", same)],
         )  # fmt: skip
+
+    def _open(self, opens: str) -> None:
+        if opens.startswith("@"):
+            self.desk.go_to_place(opens[1:])
+        else:
+            self.desk.show_working(opens)
 
     def keep(self) -> None:
         """Keep the present design under the name in the field."""

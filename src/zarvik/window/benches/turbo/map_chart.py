@@ -6,7 +6,7 @@ import math
 from itertools import pairwise
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF
 
 from zarvik.project.language import tr
 from zarvik.window.benches.turbo import presenter
@@ -24,6 +24,8 @@ class MapChart(Chart):
         super().__init__()
         self.desk = desk
         self.picture: presenter.MapPicture | None = None
+        self._hits: list[tuple[QRectF, str]] = []
+        self.setMouseTracking(True)
         self.setAccessibleName(tr("Compressor map with the full-load line"))
 
     def refresh(self) -> None:
@@ -127,6 +129,7 @@ class MapChart(Chart):
     def paint_front(self, painter: QPainter) -> None:
         """The full-load line, its points off the map, the shown point with its margins."""
         answer, p = self.desk.answer, current()
+        self._hits = []
         if self.picture is None or answer is None:
             return
         painter.save()
@@ -195,6 +198,22 @@ class MapChart(Chart):
             x = min(x, two.x() - width - 12)
         x = min(max(x, self.plot().left() + 4), self.plot().right() - width - 4)
         y = one.y() - 8
-        painter.fillRect(QRectF(x - 3, y - 13, width + 6, 17), colour(p.raised, 0.85))
+        area = QRectF(x - 3, y - 13, width + 6, 17)
+        self._hits.append((area, "choke" if right else "surge"))
+        painter.fillRect(area, colour(p.raised, 0.85))
         painter.setPen(QColor(p.fails if margin < 0 else p.ink))
         painter.drawText(QPointF(x, y), text)
+
+    def _hit(self, spot: QPointF) -> str:
+        return next((key for area, key in self._hits if area.contains(spot)), "")
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """A hand over what can be opened."""
+        shape = Qt.CursorShape.PointingHandCursor if self._hit(event.position()) else None
+        self.setCursor(shape or Qt.CursorShape.ArrowCursor)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """A margin opens its working."""
+        key = self._hit(event.position())
+        if key:
+            self.desk.show_working(key)

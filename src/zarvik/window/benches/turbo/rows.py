@@ -17,6 +17,7 @@ class CandidateRow(QWidget):
     """A turbo that could be had, as a row that chooses it."""
 
     chosen = Signal(str)
+    working = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -62,6 +63,8 @@ class CandidateRow(QWidget):
         """Enter or space chooses."""
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and self.row:
             self.chosen.emit(self.row.id)
+        elif event.key() == Qt.Key.Key_W and self.row is not None and self.row.chosen:
+            self.working.emit()
         else:
             super().keyPressEvent(event)
 

@@ -179,6 +179,7 @@ class TurboBench(Bench):
         while len(self.rows) < len(found):
             row = CandidateRow()
             row.chosen.connect(self._choose)
+            row.working.connect(lambda: self.desk.show_working("power"))
             self.rows.append(row)
             self._rows.addWidget(row)
         for widget, item in zip(self.rows, found, strict=False):
