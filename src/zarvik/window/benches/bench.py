@@ -50,6 +50,10 @@ class Bench(QWidget):
         for form in self.findChildren(Form):
             yield from form.fields
 
+    def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
+        """What can be done on this bench beside its entries: words and what does it."""
+        yield from ()
+
     def opens(self, place: str) -> bool:
         """Can this bench show the entry at `place`?"""
         return any(place in form.fields for form in self.findChildren(Form))

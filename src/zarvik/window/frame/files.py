@@ -132,7 +132,8 @@ class FileWork(QMainWindow):
         more = f" ({len(found) - 1} more)" if len(found) > 1 else ""
         label = QLabel(
             tr(
-                "The program ended without saving: there is a state of “{0}” {1} from {2:%d %B, %H:%M}{3}."
+                "The program ended without saving: there is a state of “{0}” {1} from {2:%d %B, "
+                "%H:%M}{3}."
             ).format(unsaved.project.name, place, unsaved.time, more)
         )
         label.setWordWrap(True)

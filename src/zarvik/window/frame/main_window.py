@@ -362,6 +362,10 @@ class MainWindow(FileWork):
                     show_in_scroll(field)
                 return
 
+    def _on_bench(self, key: str, act: Callable[[], object]) -> None:
+        self.show_bench(key)
+        act()
+
     def _things(self) -> Iterator[Thing]:
         for command in self.commands:
             keys = command.shortcut().toString()
@@ -371,7 +375,9 @@ class MainWindow(FileWork):
                 tr("Demo {0}").format(name.capitalize()), "project", partial(self.open_demo, name)
             )
         project = self.session.project
-        for bench in self.benches.values():
+        for key, bench in self.benches.items():
+            for words, act in bench.commands():
+                yield Thing(words, "command", partial(self._on_bench, key, act))
             for place in bench.places():
                 title = self.desk.title_of(place, edits.get(project, place))
                 yield Thing(title, "entry", partial(self.desk.go_to_place, place))

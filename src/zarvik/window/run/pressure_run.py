@@ -487,9 +487,7 @@ class PressureRun(QWidget):
             lines.append(f"Mach {s.mach:.3f}, {say(s.velocity, 'velocity')}")
         if span.hot and s.skin > 0:
             lines.append(
-                tr("skin {0}: steel {1}").format(
-                    say(s.skin, "temperature"), tr(tint(s.skin))
-                )
+                tr("skin {0}: steel {1}").format(say(s.skin, "temperature"), tr(tint(s.skin)))
             )
         return "\n".join(lines)
 

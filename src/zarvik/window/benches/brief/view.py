@@ -13,7 +13,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.theme.palette import colour, current
+from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
 
@@ -79,12 +79,12 @@ class LoadChart(Chart):
             QPointF(spot.x() + 8, spot.y() + 18), tr("power, {0}").format(c.power_unit)
         )
         spot = self.at(c.target_speed, c.target_power)
-        painter.fillRect(QRectF(spot.x() - 104, spot.y() + 6, 94, 18), colour(p.raised, 0.85))
         painter.setPen(QColor(p.accent))
         painter.drawText(
-            QRectF(spot.x() - 130, spot.y() + 6, 118, 18), Qt.AlignmentFlag.AlignRight,
+            QRectF(spot.x() - 180, spot.y() - 9, 158, 18),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
             tr("target {0:.0f} {1}").format(c.target_power, c.power_unit),
-        )  # fmt: skip
+        )
 
     def paint_front(self, painter: QPainter) -> None:
         """The shown speed."""
@@ -167,7 +167,10 @@ class BriefBench(Bench):
         consumption = point.fuel / point.power * 3.6e9 if point.power > 0 else float("nan")
         self.figures.say(
             tr(
-                "{0} swept. At {1}: [power|{2}], [corrected_power|{3}] as a dyno would print it; volumetric efficiency [air|{4:.0f} %], [fuel|{5:.0f} g/kWh], indicated [indicated|{6}], friction [friction|{7}] mean pressure, pumping [pumping|{8}]; charge after fuel [charge|{9}]."
+                "{0} swept. At {1}: [power|{2}], [corrected_power|{3}] as a dyno would print it; "
+                "volumetric efficiency [air|{4:.0f} %], [fuel|{5:.0f} g/kWh], indicated "
+                "[indicated|{6}], friction [friction|{7}] mean pressure, pumping [pumping|{8}]; "
+                "charge after fuel [charge|{9}]."
             ).format(
                 swept,
                 say(point.speed, "rotation"),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import partial
 
 from PySide6.QtCore import Qt
@@ -33,7 +33,8 @@ from zarvik.window.theme.palette import tint
 
 COOLER_FIELDS = (
     "cooler.effectiveness", "cooler.drop", "cooler.charge_flow", "cooler.cooling_flow",
-    "cooler.trust", "cooler.medium", "cooler.water_flow", "cooler.front", "cooler.width", "cooler.height", "cooler.capture",
+    "cooler.trust", "cooler.medium", "cooler.water_flow", "cooler.front", "cooler.width",
+    "cooler.height", "cooler.capture",
 )  # fmt: skip
 
 
@@ -147,6 +148,19 @@ class PipesBench(Bench):
                     yield f"{run}.{piece.id}.{parameter.name}"
         if project.cooler.fitted:
             yield from COOLER_FIELDS
+
+    def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
+        """New pieces behind the chosen one, the cooler in or out."""
+        for kind in KINDS.values():
+            yield (
+                tr("Add a piece: {0}").format(tr(kind.title).lower()),
+                partial(self._add, kind.key),
+            )
+        fitted = not self.desk.project.cooler.fitted
+        yield (
+            tr("Fit the cooler") if fitted else tr("Take the cooler out"),
+            partial(self._fit, fitted),
+        )
 
     def opens(self, place: str) -> bool:
         """Every piece of a run and the cooler."""
@@ -265,9 +279,7 @@ class PipesBench(Bench):
             if stretch.skin > 0 and stretch.section in ("manifold", "exhaust"):
                 word = tint(stretch.skin)
                 lines.append(
-                    tr("Skin {0}: steel {1}").format(
-                        say(stretch.skin, "temperature"), tr(word)
-                    )
+                    tr("Skin {0}: steel {1}").format(say(stretch.skin, "temperature"), tr(word))
                 )
             lines.append(f"{element.method}: {element.source}")
             lines += list(element.notes)

@@ -228,7 +228,8 @@ class CompareBench(Bench):
         left.addLayout(row)
         self.help = QLabel(
             tr(
-                "Keep the design as it is, change it, and see both side by side. Kept variants are saved "
+                "Keep the design as it is, change it, and see both side by side. Kept variants "
+                "are saved "
                 "with the project; every step here can be undone."
             )
         )

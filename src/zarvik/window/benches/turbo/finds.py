@@ -52,7 +52,9 @@ class Finds(QFrame):
         self.finds = [f for f in finds if f.mark < float("inf")][:MOST]
         self.text.setText(
             tr(
-                "{0} combinations tried, each solved over the whole rev range. Ranked by what they fall short of: power, threshold, surge, choke, wheel speed. Enter takes one over; undo brings the old one back."
+                "{0} combinations tried, each solved over the whole rev range. Ranked by what "
+                "they fall short of: power, threshold, surge, choke, wheel speed. Enter takes "
+                "one over; undo brings the old one back."
             ).format(len(finds))
         )
         units, target = self.desk.project.shown_units, self.desk.answer

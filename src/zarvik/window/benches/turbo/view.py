@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
 
@@ -125,6 +125,18 @@ class TurboBench(Bench):
         if self.desk.project.blower.fitted:
             yield from presenter.BLOWER
 
+    def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
+        """The shelf, maps, candidates, the blower."""
+        yield tr("Search the shelf"), self.search_shelf
+        yield tr("Read a map…"), self.read_map
+        yield tr("Write this map…"), self.write_map
+        yield tr("Drop others"), self._drop
+        for turbo in self.desk.project.turbos:
+            yield tr("Take the {0}").format(turbo.name), partial(self._choose, turbo.id)
+        fitted = not self.desk.project.blower.fitted
+        words = tr("Belt-driven blower instead") if fitted else tr("Turbocharger")
+        yield words, partial(self._belt, fitted)
+
     def opens(self, place: str) -> bool:
         """Its own places, though their fields may not be made yet."""
         return place in self.places()
@@ -207,7 +219,8 @@ class TurboBench(Bench):
         if self.desk.project.blower.fitted:
             self.text.say(
                 tr(
-                    "{0}: rotors {1}, ratio [pressure_ratio|{2:.2f}], {3:.0f} % efficient, {4} into the air; bypass {5:.0f} % open"
+                    "{0}: rotors {1}, ratio [pressure_ratio|{2:.2f}], {3:.0f} % efficient, {4} "
+                    "into the air; bypass {5:.0f} % open"
                 ).format(
                     at, wheel, t.ratio, 100 * t.efficiency, say(t.power, "power"), 100 * t.opening
                 )
@@ -215,7 +228,10 @@ class TurboBench(Bench):
             return
         self.text.say(
             tr(
-                "{0} {1}: wheel {2}, [efficiency|{3:.0f} %] efficient. Turbine: expansion [expansion|{4:.2f}], u/c0 [blade_ratio|{5:.2f}], [turbine_efficiency|{6:.0f} %], [turbine_power|{7}]. Gate {8}, {9:.0f} % open, [gate_flow|{10}] past it; back-pressure ratio [back_pressure|{11:.2f}]"
+                "{0} {1}: wheel {2}, [efficiency|{3:.0f} %] efficient. Turbine: expansion "
+                "[expansion|{4:.2f}], u/c0 [blade_ratio|{5:.2f}], [turbine_efficiency|{6:.0f} "
+                "%], [turbine_power|{7}]. Gate {8}, {9:.0f} % open, [gate_flow|{10}] past it; "
+                "back-pressure ratio [back_pressure|{11:.2f}]"
             ).format(
                 at,
                 where,
