@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 from driving import click, field, pause, press, type_into
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
@@ -506,3 +506,24 @@ def test_figures_open_from_every_bench(window: MainWindow) -> None:
         QTest.keyClick(table, Qt.Key.Key_Down)
     QTest.keyClick(table, Qt.Key.Key_Return)
     assert QApplication.focusWidget() is field(window.benches["brief"], "brief.hold_back_until")
+
+
+def test_what_lay_over_the_window_closes_when_its_origin_is_gone(window: MainWindow) -> None:
+    """The keys and the finder were opened from a field that has gone since: they close all the
+    same, by click and by key."""
+    for number, opened in enumerate((window.show_keys, window.finder.open)):
+        window.desk.go("charge_pipes:c-run")
+        entry = window.benches["charge_pipes"].field_of("cold_pipe.c-run.bore")
+        assert entry is not None
+        entry.setFocus()
+        opened()
+        window.desk.choose_piece("c-up" if number else "c-back")
+        pause(5)
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+        if number:
+            window.finder.leave()
+            assert not window.finder.isVisible()
+        else:
+            label = window.keys.findChildren(QLabel)[1]
+            QTest.mouseClick(label, Qt.MouseButton.LeftButton)
+            assert not window.keys.isVisible()

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.project.language import tr
+from zarvik.window.parts.focus import give_back
 
 MOST = 60
 
@@ -102,8 +103,7 @@ class Finder(QFrame):
     def leave(self) -> None:
         """Hide it and give the focus back."""
         self.hide()
-        if self._back is not None and self._back.isVisible():
-            self._back.setFocus(Qt.FocusReason.OtherFocusReason)
+        give_back(self._back)
 
     def _search(self, query: str) -> None:
         ranked = [(r, n, t) for n, t in enumerate(self._all) if (r := rank(query, t)) is not None]

@@ -10,6 +10,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from zarvik.project.language import tr
+from zarvik.window.parts.focus import give_back
 
 Group = tuple[str, Sequence[tuple[str, str]]]
 
@@ -54,11 +55,20 @@ class KeysSheet(QFrame):
 
     def open(self, commands: Sequence[tuple[str, str]]) -> None:
         """Show the keys of the commands (keys, words) and of the parts."""
-        while self._row.count():
-            item = self._row.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.deleteLater()
+        if not self._row.count():
+            self._fill(commands)
+        window = self.parentWidget()
+        if window is not None:
+            self._back = window.window().focusWidget()
+            size = self.sizeHint()
+            wide, tall = min(size.width(), window.width() - 20), min(size.height(), window.height())
+            self.setGeometry((window.width() - wide) // 2, max((window.height() - tall) // 2, 0),
+                             wide, tall)  # fmt: skip
+        self.show()
+        self.raise_()
+        self.setFocus(Qt.FocusReason.ShortcutFocusReason)
+
+    def _fill(self, commands: Sequence[tuple[str, str]]) -> None:
         for groups in ((("Everywhere", commands),), PARTS):
             column = QVBoxLayout()
             column.setSpacing(3)
@@ -76,16 +86,6 @@ class KeysSheet(QFrame):
                 column.addWidget(QLabel(f"<table cellpadding='1'>{cells}</table>"))
             column.addStretch(1)
             self._row.addWidget(holder)
-        window = self.parentWidget()
-        if window is not None:
-            self._back = window.window().focusWidget()
-            size = self.sizeHint()
-            wide, tall = min(size.width(), window.width() - 20), min(size.height(), window.height())
-            self.setGeometry((window.width() - wide) // 2, max((window.height() - tall) // 2, 0),
-                             wide, tall)  # fmt: skip
-        self.show()
-        self.raise_()
-        self.setFocus(Qt.FocusReason.ShortcutFocusReason)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Any key closes."""
@@ -97,5 +97,4 @@ class KeysSheet(QFrame):
 
     def _close(self) -> None:
         self.hide()
-        if self._back is not None and self._back.isVisible():
-            self._back.setFocus(Qt.FocusReason.OtherFocusReason)
+        give_back(self._back)

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QScrollArea, QWidget
+from shiboken6 import isValid
 
 
 def tab_order(inside: QWidget) -> Iterator[QWidget]:
@@ -31,3 +32,9 @@ def show_in_scroll(widget: QWidget) -> None:
         if isinstance(parent, QScrollArea):
             parent.ensureWidgetVisible(widget, 10, 40)
         parent = parent.parentWidget()
+
+
+def give_back(widget: QWidget | None) -> None:
+    """Put the focus where it was before something lay over the window, if that still exists."""
+    if widget is not None and isValid(widget) and widget.isVisible():
+        widget.setFocus(Qt.FocusReason.OtherFocusReason)

@@ -94,6 +94,7 @@ QComboBox QAbstractItemView {{ background: {p.raised}; border: 1px solid {p.line
     selection-background-color: {p.accent}; selection-color: {p.accent_ink}; }}
 QPushButton, QToolButton {{ background: {p.raised}; border: 1px solid {p.line}; border-radius: 3px;
     padding: 4px 11px; min-height: 19px; }}
+QToolButton {{ max-height: 19px; }}
 QPushButton:hover, QToolButton:hover {{ border-color: {p.accent}; }}
 QPushButton:focus, QToolButton:focus {{ border: 2px solid {p.accent}; padding: 3px 10px; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {p.line}; background: transparent; }}
