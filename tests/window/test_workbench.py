@@ -527,3 +527,19 @@ def test_what_lay_over_the_window_closes_when_its_origin_is_gone(window: MainWin
             label = window.keys.findChildren(QLabel)[1]
             QTest.mouseClick(label, Qt.MouseButton.LeftButton)
             assert not window.keys.isVisible()
+
+
+def test_hovering_says_the_stations_numbers(window: MainWindow) -> None:
+    """Pressure and temperature before and behind a piece, its flow, what it loses; the tint of a
+    hot one in words."""
+    profile, point = window.run.profile, window.desk.point
+    assert profile is not None
+    for key, words in (("cooler", "behind it"), ("primaries", "steel glows")):
+        span = next(s for s in profile.spans if s.stretch.id == key)
+        text = window.run._numbers(span)
+        for name in (span.stretch.start, span.stretch.end):
+            station = point.stations[name]
+            assert window.desk.text(station.pressure, "pressure_absolute") in text
+            assert window.desk.text(station.temperature, "temperature") in text
+        assert window.desk.text(point.stations[span.stretch.end].flow, "mass_flow") in text
+        assert words in text

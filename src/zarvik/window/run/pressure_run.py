@@ -482,7 +482,15 @@ class PressureRun(QWidget):
             lines.append(sign + say(abs(s.drop), "pressure_difference"))
         else:
             lines.append(tr("loses {0}").format(say(s.drop, "pressure_difference", places=2)))
-        lines.append(tr("before it {0} abs").format(say(s.pressure_in, "pressure_absolute")))
+        for words, pressure, temperature in (
+            (tr("before it {0} abs, {1}"), s.pressure_in, span.before),
+            (tr("behind it {0} abs, {1}"), s.pressure_in - s.drop, span.temperature),
+        ):
+            lines.append(
+                words.format(say(pressure, "pressure_absolute"), say(temperature, "temperature"))
+            )
+        if self._point is not None:
+            lines.append(say(self._point.stations[s.end].flow, "mass_flow"))
         if s.mach > 0:
             lines.append(f"Mach {s.mach:.3f}, {say(s.velocity, 'velocity')}")
         if span.hot and s.skin > 0:
