@@ -15,7 +15,7 @@ from zarvik.core.checks.bands import double_band
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.step import step_loss
 from zarvik.core.engine.correction import standard_day_factor
-from zarvik.core.engine.knock import ignition_delay, knock_integral
+from zarvik.core.engine.knock import heat_of_charge, ignition_delay, knock_integral, screen
 from zarvik.core.working import SHEETS, piece_sheet, sheets
 from zarvik.core.working.sensitivity import influences, levers
 from zarvik.formats import shelf
@@ -60,6 +60,16 @@ def test_sheets_give_the_reported_numbers(name: str) -> None:
         "back_pressure": t.back_pressure,
         "pumping": point.pumping,
     }
+    engine = found.system.engine
+    if engine.fuel.octane is not None:
+        reported["knock"] = float(
+            screen(
+                octane=engine.fuel.octane, speed=np.array([point.speed]),
+                plenum=np.array([at["plenum"].pressure]), charge=np.array([point.charge]),
+                compression=engine.compression, heat_per_charge=heat_of_charge(engine.burnt),
+                gas_constant=float(found.solver.gas[0]), retard=engine.retard,
+            )[0]
+        )  # fmt: skip
     made = sheets(found.solver, point)
     assert set(made) <= set(reported)
     assert len(made) >= 14

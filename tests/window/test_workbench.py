@@ -172,6 +172,7 @@ def test_relations_are_set_like_in_a_book() -> None:
     assert symbol("T_ref") == "<i>T</i><sub>ref</sub>"
     assert symbol("T2s") == "<i>T</i><sub>2s</sub>"
     assert symbol("imep") == "<i>imep</i>"
+    assert "p<sup>-1.7</sup>" in re.sub("</?i>", "", typeset("p^-1.7 · exp(3800 K / T)"))
     relation = "n_w = n_c · √(T1 / T_ref)"
     text = typeset(relation)
     assert "overline" in text and "<sub>ref</sub>" in text

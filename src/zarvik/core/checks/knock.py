@@ -7,7 +7,7 @@ import numpy as np
 from zarvik.core.airpath import kernel as k
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import FAILS, HOLDS, TIGHT, Figure, Verdict, say
-from zarvik.core.engine.knock import screen
+from zarvik.core.engine.knock import heat_of_charge, screen
 from zarvik.core.gas.mixture import GAS_CONSTANT
 
 # Of the Livengood-Wu integral. The relation scatters by a third between engines; an unboosted
@@ -26,14 +26,13 @@ def check(case: Case) -> list[Verdict]:
     if len(good) == 0:
         return []
     states = case.raw.states[good]
-    burnt = engine.burnt
     found = screen(
         octane=engine.fuel.octane,
         speed=case.raw.speed[good],
         plenum=states[:, k.P_PLENUM],
         charge=states[:, k.T_CHARGE],
         compression=engine.compression,
-        heat_per_charge=burnt.heat_per_air / (1.0 + burnt.fuel_per_air) * 0.96,
+        heat_per_charge=heat_of_charge(engine.burnt),
         gas_constant=float(case.solver.gas[GAS_CONSTANT]),
         retard=engine.retard,
     )

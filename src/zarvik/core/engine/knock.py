@@ -13,6 +13,7 @@ import math
 import numpy as np
 
 from zarvik.core.compiled import compiled
+from zarvik.core.gas.combustion import Burn
 
 ATMOSPHERE = 101_325.0
 BURN_DEGREES = 52.0  # whole Wiebe duration at full load; from memory, 45–60
@@ -96,6 +97,11 @@ def knock_integral(
             break
         theta += step
     return total
+
+
+def heat_of_charge(burnt: Burn) -> float:
+    """Heat in J that a kilogram of trapped gas gets: of air and fuel, with 4 % of residual gas."""
+    return burnt.heat_per_air / (1.0 + burnt.fuel_per_air) * 0.96
 
 
 def screen(

@@ -22,6 +22,8 @@ def keys(solver: Solver) -> tuple[str, ...]:
     left_out = set()
     if solver.system.blower is not None:
         left_out = set(turbo_sheets.SHEETS) - turbo_sheets.WITHOUT_TURBO
+    if solver.system.engine.fuel.octane is None:
+        left_out.add("knock")
     if solver.system.cooler is None:
         left_out.add("cooler_outlet")
     return tuple(key for key in SHEETS if key not in left_out)
@@ -40,6 +42,7 @@ _OF_VERDICT = {
     "bottom_end": "boost",
     "big_run": "boost",
     "charge_temperature": "charge",
+    "knock": "knock",
 }
 
 

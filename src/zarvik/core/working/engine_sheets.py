@@ -8,6 +8,8 @@ from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import Point, Solver
 from zarvik.core.checks.verdict import Figure
 from zarvik.core.engine import engine as eng
+from zarvik.core.engine.knock import heat_of_charge, knock_integral
+from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy
 from zarvik.core.working.sheet import Line, Maker, Sheet
 
@@ -198,6 +200,34 @@ def _port_temperature(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
+def _knock(solver: Solver, point: Point) -> Sheet:
+    engine = solver.system.engine
+    octane = engine.fuel.octane or 100.0
+    plenum = point.stations["plenum"].pressure
+    heat = heat_of_charge(engine.burnt)
+    index = knock_integral(
+        octane, point.speed, plenum, point.charge, engine.compression, heat,
+        float(solver.gas[GAS_CONSTANT]), engine.retard,
+    )  # fmt: skip
+    return Sheet(
+        "knock", "Knock index (screening)", Figure(float(index), "number"),
+        "I = Σ Δt / (17.68 ms · (ON / 100)^3.4 · p^-1.7 · exp(3800 K / T_u))",
+        (
+            Line("ON", "octane number", Figure(octane, "number")),
+            Line("p_p", "plenum, where the compression of the end gas begins",
+                 Figure(plenum, "pressure_absolute"), "boost"),
+            Line("T", "charge after the fuel; walls and residual gas add 28 K",
+                 Figure(point.charge, "temperature"), "charge"),
+            Line("ε", "compression ratio", Figure(engine.compression, "number")),
+            Line("q", "heat of a kilogram of trapped gas, MJ", Figure(heat / 1e6, "number")),
+            Line("z", "degrees of retard after best torque", Figure(engine.retard, "number")),
+            Line("n", "engine speed: how long it takes", Figure(point.speed, "rotation")),
+        ),
+        "Douaud & Eyzat, SAE 780080 (1978), with the Livengood-Wu integral (1955) along a Wiebe burn, "
+        "to 90 % burnt; ranks and warns, promises nothing",
+    )  # fmt: skip
+
+
 SHEETS: dict[str, Maker] = {
     "power": _power,
     "torque": _torque,
@@ -208,4 +238,5 @@ SHEETS: dict[str, Maker] = {
     "friction": _friction,
     "charge": _charge,
     "port_temperature": _port_temperature,
+    "knock": _knock,
 }

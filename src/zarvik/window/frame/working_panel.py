@@ -217,6 +217,8 @@ class WorkingPanel(QScrollArea):
         self.verticalScrollBar().setValue(0)
 
     def _figure(self, figure: Figure) -> str:
+        if figure.kind == "number":
+            return f"{figure.value:.4g}".replace("-", "−")
         text = self.desk.text(figure.value, figure.kind)
         if figure.kind == "temperature" and self.desk.unit("temperature") != "K":
             text += f" ({figure.value:.0f} K)"

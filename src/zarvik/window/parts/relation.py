@@ -10,7 +10,8 @@ from collections.abc import Mapping
 # A symbol: letters (Greek too) that may carry an index behind an underscore; names of functions and
 # units stand upright.
 _SYMBOL = re.compile(r"[A-Za-zΔ-ωτπ]+[0-9]?[a-z]?(?:_[A-Za-z0-9]+)?")
-_UPRIGHT = {"bar", "m", "s", "map", "kPa", "K", "C", "ln", "exp", "J"}
+_POWER = re.compile(r"\^([-−]?[\d.]+)")
+_UPRIGHT = {"bar", "ms", "m", "s", "map", "kPa", "K", "C", "ln", "exp", "J"}
 
 
 def symbol(text: str) -> str:
@@ -56,4 +57,5 @@ def typeset(relation: str, known: Mapping[str, str] | None = None) -> str:
         return symbol(text)
 
     plain = relation.replace("<", "&lt;").replace(">", "&gt;")
-    return _roots(_SYMBOL.sub(one, plain), "text-decoration: overline")
+    raised = _POWER.sub(r"<sup>\1</sup>", _SYMBOL.sub(one, plain))
+    return _roots(raised, "text-decoration: overline")
