@@ -36,8 +36,8 @@ def test_the_shelf_is_searched_and_ranked(tarn: Project) -> None:
     turbine = dataclasses.replace(best.turbo.turbine, housing=best.housing)
     turbo = dataclasses.replace(best.turbo, turbine=turbine)
     point = prepare(dataclasses.replace(system, turbo=turbo)).at(system.target.speed)
-    assert best.power == pytest.approx(point.power, rel=1e-6)
-    assert best.back_pressure == pytest.approx(point.turbo.back_pressure, rel=1e-6)
+    assert best.figures.power == pytest.approx(point.power, rel=1e-6)
+    assert best.figures.back_pressure == pytest.approx(point.turbo.back_pressure, rel=1e-6)
 
 
 def test_housing_and_size_rank_as_the_trade_knows(tarn: Project) -> None:
@@ -45,8 +45,8 @@ def test_housing_and_size_rank_as_the_trade_knows(tarn: Project) -> None:
     back-pressure; a far too small turbo is ranked behind one that fits."""
     found = search(assemble(tarn), TURBOS)
     same = sorted((f for f in found if f.turbo.name.startswith("54")), key=lambda f: f.housing)
-    assert [f.threshold for f in same] == sorted(f.threshold for f in same)
-    assert [f.back_pressure for f in same] == sorted((f.back_pressure for f in same), reverse=True)
+    assert [f.figures.spool for f in same] == sorted(f.figures.spool for f in same)
+    assert [f.figures.back_pressure for f in same] == sorted((f.figures.back_pressure for f in same), reverse=True)
     place = {f.turbo.name: i for i, f in reversed(list(enumerate(found)))}
     smallest = min(place, key=lambda name: int(name.split()[0]))
     assert place[smallest] > 25

@@ -387,7 +387,7 @@ def test_searching_the_shelf(window: MainWindow) -> None:
     assert settle(window)
     chosen = window.session.project.chosen
     assert chosen is not None and chosen.name == best.turbo.name
-    assert window.desk.answer.target.power == pytest.approx(best.power, rel=1e-4)
+    assert window.desk.answer.target.power == pytest.approx(best.figures.power, rel=1e-4)
     window.undo()
     assert window.session.project.turbo == turbo
 

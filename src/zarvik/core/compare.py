@@ -20,7 +20,7 @@ class Candidate:
     `power` W, `efficiency` and `shaft` W (what the turbine would have to give) at the target
     speed; least margins (relative) along the boosted full-load line: `surge`, `choke`,
     `overspeed`; `charge` K in the plenum and `back_pressure` ratio at the target speed; `spool`:
-    rev/min from which the full boost stands.
+    rev/min from which the full boost stands; `opening` 0-1: the widest of the gate while boosted.
     """
 
     id: str
@@ -34,14 +34,16 @@ class Candidate:
     overspeed: float
     spool: float
     back_pressure: float
+    opening: float
 
 
 def compare(solver: Solver, turbos: tuple[Turbo, ...]) -> tuple[Candidate, ...]:
     """Each of `turbos` in the system of `solver`; margins are nan where nothing is solved."""
-    return tuple(_one(prepare(dataclasses.replace(solver.system, turbo=turbo))) for turbo in turbos)
+    return tuple(candidate(prepare(dataclasses.replace(solver.system, turbo=turbo))) for turbo in turbos)
 
 
-def _one(solver: Solver) -> Candidate:
+def candidate(solver: Solver) -> Candidate:
+    """How the turbo of a packed system does, over the speeds of a sweep."""
     system = solver.system
     chart = system.turbo.chart
     speeds = sweep_speeds(system)
@@ -70,4 +72,5 @@ def _one(solver: Solver) -> Candidate:
         overspeed=float(1.0 - states[line, k.MAP_SPEED].max()) if some else nan,
         spool=full_speed(speeds[raw.solved], boost[raw.solved], system.boost.full),
         back_pressure=float(states[-1, k.P4] / states[-1, k.P_PLENUM]) if good[-1] else nan,
+        opening=float(states[line, k.OPENING].max()) if some else nan,
     )

@@ -133,6 +133,31 @@ def after_wall(
 
 
 @compiled
+def loss_here(
+    row: np.ndarray,
+    share: float,
+    flux: float,
+    pressure: float,
+    gamma: float,
+    specific: float,
+    mass_flow: float,
+) -> tuple[float, float, float]:
+    """Loss of a step at total `pressure` Pa: by its loss coefficient `share`, by its rating (both
+    Pa), and how much faster than the pressure falls the first one grows.
+
+    `flux` = m sqrt(R T / gamma), `specific` = R T in J/kg, `mass_flow` kg/s. At constant flow
+    d ln M / d ln p0 = -(1 + (gamma - 1)/2 M^2) / (1 - M^2) (Shapiro 1953).
+    """
+    parameter = flux / (row[AREA] * pressure)
+    square = mach_squared(parameter * parameter, gamma)
+    density = pressure / specific
+    velocity = mass_flow / (density * row[AREA])
+    rated = row[LINEAR] * velocity + row[QUADRATIC] * 0.5 * density * velocity * velocity
+    steeper = 2.0 * (1.0 + 0.5 * (gamma - 1.0) * square) / max(1.0 - square, 0.02) - 1.0
+    return pressure * 0.5 * gamma * square * share, rated, steeper
+
+
+@compiled
 def march(
     gas: np.ndarray,
     rows: np.ndarray,
@@ -182,16 +207,9 @@ def march(
         for _ in range(steps):
             if flux >= most * row[AREA] * p:
                 return p, t, i
-            parameter = flux / (row[AREA] * p)
-            square = mach_squared(parameter * parameter, gamma)
-            drop = p * 0.5 * gamma * square * k / steps
-            density = p / (gas_r * mean)
-            velocity = mass_flow / (density * row[AREA])
-            rated = row[LINEAR] * velocity + row[QUADRATIC] * 0.5 * density * velocity * velocity
-            # The loss is taken at the state halfway through, to second order in the drop:
-            # d ln M / d ln p0 = -(1 + (g - 1)/2 M^2) / (1 - M^2) at constant flow.
+            drop, rated, steeper = loss_here(row, k / steps, flux, p, gamma, gas_r * mean, mass_flow)
+            # The loss is taken at the state halfway through, to second order in the drop.
             fall = 0.5 * (drop + rated) / p
-            steeper = 2.0 * (1.0 + 0.5 * (gamma - 1.0) * square) / max(1.0 - square, 0.02) - 1.0
             drop *= 1.0 + fall * steeper
             rated *= 1.0 + fall
             if drop + rated >= 0.9 * p:
@@ -297,15 +315,9 @@ def march_up(
         out[i, P_OUT] = p
         steps = int(row[SUBSTEPS])
         for _ in range(steps):
-            parameter = flux / (row[AREA] * p)
-            square = mach_squared(parameter * parameter, gamma)
-            drop = p * 0.5 * gamma * square * k / steps
-            density = p / (gas_r * mean)
-            velocity = mass_flow / (density * row[AREA])
-            rated = row[LINEAR] * velocity + row[QUADRATIC] * 0.5 * density * velocity * velocity
+            drop, rated, steeper = loss_here(row, k / steps, flux, p, gamma, gas_r * mean, mass_flow)
             # As in `march`, but here the state halfway is the slower one.
             rise = 0.5 * (drop + rated) / p
-            steeper = 2.0 * (1.0 + 0.5 * (gamma - 1.0) * square) / max(1.0 - square, 0.02) - 1.0
             p += drop / (1.0 + rise * steeper) + rated / (1.0 + rise)
         out[i, P_IN] = p
     return p

@@ -132,23 +132,11 @@ FIND_HEADS = ("power", "full boost", "back-pr.", "gate", "surge", "choke", "whee
 
 
 def find_row(key: str, find: Find, wanted: float, units: Mapping[str, str]) -> Row:
-    """What a search found as a row."""
-    least = min(find.surge, find.choke, find.overspeed)
-    state = "holds"
-    if least < 0.0 or find.power < 0.998 * wanted:
-        state = "fails"
-    elif find.surge < 0.10 or find.choke < 0.10 or find.overspeed < 0.05:
-        state = "tight"
-    percents = [show(v, "ratio", "%", places=0)
-                for v in (find.opening, find.surge, find.choke, find.overspeed)]  # fmt: skip
-    cells = (
-        show(find.power, "power", units.get("power")),
-        show(find.threshold, "rotation"),
-        f"{find.back_pressure:.2f}",
-        *percents,
-    )
+    """What a search found as a row; the gate's opening in the place of the efficiency."""
+    cells = list(_cells(find.figures, units))
+    cells[FIND_HEADS.index("gate")] = show(find.figures.opening, "ratio", "%", places=0)
     name = f"{find.turbo.name.replace(' wheel', '')}, {show(find.housing, 'length', 'mm')}"
-    return Row(key, name, False, state, cells)
+    return Row(key, name, False, _state(find.figures, wanted), tuple(cells))
 
 
 def flow_unit(units: Mapping[str, str]) -> tuple[float, str]:
