@@ -13,18 +13,16 @@ from typing import Any, NoReturn
 
 import numpy as np
 
-from zarvik import __version__
-from zarvik.core.airpath import stations as st
+from zarvik import __version__, printing
+from zarvik.core import working
 from zarvik.core.airpath.solution import Point
 from zarvik.core.answer import Answer, answer
-from zarvik.core.working import sheets
+from zarvik.core.working.sensitivity import influences
 from zarvik.formats import project_file, results, shelf
 from zarvik.project.assemble import ProjectProblems, assemble, candidates
 from zarvik.project.document import Project
-from zarvik.project.sentences import figure, render
 
 GOOD, FAILING, BAD_INPUT = 0, 1, 2
-STATE_MARKS = {"holds": "=", "tight": "!", "fails": "X", "open": "?"}
 
 
 class Parser(argparse.ArgumentParser):
@@ -62,6 +60,10 @@ def parser() -> argparse.ArgumentParser:
     solve.add_argument(
         "--sheets", action="store_true", help="show the working of the figures at the point"
     )
+    solve.add_argument(
+        "--sheet", metavar="NUMBER", action="append",
+        help="show the working of one figure and what moves it, as power or piece:ID",
+    )  # fmt: skip
 
     check = words.add_parser(
         "check", help="print the verdicts; leaves with 1 when one fails, 2 on bad input"
@@ -212,88 +214,43 @@ def _solve(given: argparse.Namespace) -> int:
     print(f"{project.name}: {project.brief.target_power} at {project.brief.target_speed} "
           f"on {project.brief.target_boost}\n")  # fmt: skip
     if speeds is None or len(points) > 1:
-        _print_line(points, project)
+        printing.line(points, project)
     shown = points[0] if len(points) == 1 else found.target
-    _print_point(shown, project)
-    if given.sheets and shown.closure.solved:
-        _print_sheets(found, shown, project)
+    printing.point(shown, project)
+    for key in _sheets(given, found, shown):
+        sheet = _sheet(found, shown, key)
+        printing.one_sheet(sheet, project)
+        if given.sheet:
+            moved = influences(found.solver, shown.speed, key, start=found.start)
+            printing.movers(moved, sheet.result.kind, project)
     print()
-    _print_verdicts(found, project)
+    printing.verdicts(found, project)
     return GOOD
 
 
-def _print_line(points: Sequence[Point], project: Project) -> None:
-    units = project.shown_units
-    print(
-        "engine speed      boost       power      torque        air   ratio  wheel speed  map     gate"
-    )
-    for point in points:
-        if not point.closure.solved:
-            print(f"{point.speed:9.0f} rpm  not solved: {point.closure.reason}")
-            continue
-        t = point.turbo
-        print(
-            f"{point.speed:9.0f} rpm {figure(point.boost, 'pressure_gauge', units):>10s} "
-            f"{figure(point.power, 'power', units):>11s} "
-            f"{figure(point.torque, 'torque', units):>11s} "
-            f"{figure(point.air, 'mass_flow', units):>12s} {t.ratio:6.2f} "
-            f"{t.real_speed:8.0f} rpm  {t.region:7s} {t.regime}"
-        )
-    print()
-
-
-def _print_point(point: Point, project: Project) -> None:
-    units = project.shown_units
-    print(f"at {point.speed:.0f} rpm")
+def _sheets(given: argparse.Namespace, found: Answer, point: Point) -> Sequence[str]:
     if not point.closure.solved:
-        print(f"  not solved: {point.closure.reason}")
-        return
-    print(f"  {'station':26s} {'total pressure':>18s} {'temperature':>12s} {'Mach':>7s}")
-    names = dict(st.TITLES)
-    titles = {s.end: f"  after {s.name}" for s in point.stretches}
-    for name, station in point.stations.items():
-        title = names.get(name) or titles.get(name, name)
-        print(
-            f"  {title[:26]:26s} "
-            f"{figure(station.pressure, 'pressure_absolute', units) + ' abs':>18s} "
-            f"{figure(station.temperature, 'temperature', units):>12s} {station.mach:7.3f}"
-        )
-    closure, turbo = point.closure, point.turbo
-    if turbo.turbine_power > 0.0:
-        print(
-            f"  gate {turbo.regime}, {100 * turbo.opening:.0f} % open; turbine at expansion "
-            f"{turbo.expansion:.2f}, u/c0 {turbo.blade_ratio:.2f}, "
-            f"{100 * turbo.turbine_efficiency:.0f} % efficient"
-        )
-    print(
-        f"  closes: flow {closure.mass:.1e}, pressure {closure.pressure:.1e}, energy "
-        f"{closure.energy:.1e}, shaft {closure.shaft:.1e} (relative), {closure.iterations} steps"
-    )
+        return ()
+    if given.sheets:
+        return tuple(working.sheets(found.solver, point))
+    return tuple(given.sheet or ())
 
 
-def _print_sheets(found: Answer, point: Point, project: Project) -> None:
-    units = project.shown_units
-    for sheet in sheets(found.solver, point).values():
-        result = figure(sheet.result.value, sheet.result.kind, units)
-        print(f"\n  {sheet.title}: {result}\n    {sheet.relation}")
-        for line in sheet.lines:
-            value = figure(line.figure.value, line.figure.kind, units)
-            print(f"      {line.symbol:7s} {value:>14s}  {line.meaning}")
-        print(f"    {sheet.source}")
-
-
-def _print_verdicts(found: Answer, project: Project) -> None:
-    units = project.shown_units
-    for verdict in found.verdicts:
-        mark = STATE_MARKS[verdict.state]
-        print(f"[{mark}] {verdict.state:5s}  {verdict.title}: {render(verdict.text, units)}")
-        if verdict.cure is not None:
-            print(f"           cure: {render(verdict.cure, units)}")
+def _sheet(found: Answer, point: Point, key: str) -> working.Sheet:
+    try:
+        return working.sheet(found.solver, point, key)
+    except KeyError:
+        known = ", ".join(working.keys(found.solver))
+        families = ", ".join(f"{name}:…" for name in working.FAMILIES)
+        raise project_file.FileError(
+            f"this build has no number “{key}”; it has {known} and, of pieces, runs and stations, "
+            f"{families}"
+        ) from None
 
 
 def _check(project: Project) -> int:
     found = _answer(project)
-    _print_verdicts(found, project)
+    printing.verdicts(found, project)
     return FAILING if any(v.state == "fails" for v in found.verdicts) else GOOD
 
 

@@ -10,7 +10,7 @@ import pytest
 
 from zarvik.core.answer import Answer, answer
 from zarvik.core.checks.verdict import Figure, Verdict
-from zarvik.core.working import keys, sheet
+from zarvik.core.working import sheets
 from zarvik.formats import results, shelf
 from zarvik.project import edits
 from zarvik.project.assemble import ProjectProblems, assemble, candidates
@@ -101,8 +101,8 @@ def test_random_builds_are_solved_or_say_why(seed: int) -> None:
     tree = results.tree(project.name, found.sweep, found.verdicts, project.shown_units)
     assert "NaN" not in str(tree) and "nan" not in str(tree["points"])
     if found.target.closure.solved:
-        for key in keys(found.solver):
-            assert math.isfinite(sheet(found.solver, found.target, key).result.value), key
+        for key, sheet in sheets(found.solver, found.target).items():
+            assert math.isfinite(sheet.result.value), key
 
 
 @pytest.mark.parametrize(

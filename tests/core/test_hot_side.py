@@ -236,9 +236,7 @@ def test_marching_up_undoes_marching_down() -> None:
     out = np.zeros((2, march.RESULTS))
     end, _, _ = march.march(GAS, rows, losses, 0, 2, 0.2, 1.6e5, 900.0, out, (300.0, 10.0))
     march.temperatures(GAS, rows, 0, 2, 0.2, 900.0, out, (300.0, 10.0))
-    assert march.march_up(GAS, rows, losses, 0, 2, 0.2, end, out) == pytest.approx(
-        1.6e5, rel=3e-4
-    )
+    assert march.march_up(GAS, rows, losses, 0, 2, 0.2, end, out) == pytest.approx(1.6e5, rel=3e-4)
 
 
 def test_a_choked_tailpipe_leaves_at_mach_one_above_ambient() -> None:
@@ -259,7 +257,9 @@ def test_a_choked_tailpipe_leaves_at_mach_one_above_ambient() -> None:
     march.speeds(GAS, rows, 0, 1, 0.8, out)
     phi = (2.0 / (gamma + 1.0)) ** ((gamma + 1.0) / (2.0 * (gamma - 1.0)))
     root = math.sqrt(GAS[0] * 1000.0 / gamma)
-    assert out[0, march.P_OUT] == pytest.approx(0.8 * root / (math.pi / 4 * 0.05**2 * phi), rel=1e-6)
+    assert out[0, march.P_OUT] == pytest.approx(
+        0.8 * root / (math.pi / 4 * 0.05**2 * phi), rel=1e-6
+    )
     assert out[0, march.MACH] == pytest.approx(1.0, abs=1e-3)
     assert (np.diff(before) > 0.0).all()
     assert np.diff(before, 2).max() < 200.0  # Pa: a corner, no step
@@ -375,7 +375,9 @@ def test_a_plain_script_comes_to_the_same(tarn: Project, speed: float) -> None:
     wheel, air, inlet, opening, port, outlet = PlainScript(
         tarn, system, solver.gas, solver.burnt
     ).point(speed)
-    assert wheel * system.turbo.chart.maximum_speed == pytest.approx(point.turbo.real_speed, rel=5e-3)
+    assert wheel * system.turbo.chart.maximum_speed == pytest.approx(
+        point.turbo.real_speed, rel=5e-3
+    )
     assert air == pytest.approx(point.air, rel=3e-3)
     assert opening == pytest.approx(point.turbo.opening, abs=0.015)
     assert inlet * 1e5 == pytest.approx(point.stations["turbine_inlet"].pressure, rel=0.01)

@@ -46,7 +46,9 @@ def test_housing_and_size_rank_as_the_trade_knows(tarn: Project) -> None:
     found = search(assemble(tarn), TURBOS)
     same = sorted((f for f in found if f.turbo.name.startswith("54")), key=lambda f: f.housing)
     assert [f.figures.spool for f in same] == sorted(f.figures.spool for f in same)
-    assert [f.figures.back_pressure for f in same] == sorted((f.figures.back_pressure for f in same), reverse=True)
+    assert [f.figures.back_pressure for f in same] == sorted(
+        (f.figures.back_pressure for f in same), reverse=True
+    )
     place = {f.turbo.name: i for i, f in reversed(list(enumerate(found)))}
     smallest = min(place, key=lambda name: int(name.split()[0]))
     assert place[smallest] > 25

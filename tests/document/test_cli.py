@@ -156,7 +156,9 @@ def test_schema_and_version(capsys: pytest.CaptureFixture[str]) -> None:
     assert "zarvik" in capsys.readouterr().out
 
 
-def test_every_sheet_on_the_command_line(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+def test_every_sheet_on_the_command_line(
+    capsys: pytest.CaptureFixture[str], tmp_path: Path
+) -> None:
     """`solve --sheets` prints the working of every number of the build, each with its source."""
     path = tmp_path / "t.zarvik.json"
     assert main(["demo", "tarn", "--copy", str(path)]) == 0

@@ -14,7 +14,7 @@ from zarvik.project import edits
 from zarvik.project.document import Project
 from zarvik.project.units import parse
 from zarvik.workspace import settings
-from zarvik.workspace.inquiry import Comparing, Influences, Reply
+from zarvik.workspace.inquiry import Asked, Comparing, Influences, Reply
 from zarvik.workspace.jobs import CANCELLED, DONE, FAILED, Job, Jobs, Progress
 from zarvik.workspace.places import settings_file
 from zarvik.workspace.solving import Result, solve
@@ -88,10 +88,10 @@ def test_influences_in_the_background(tarn: Project, no_threads_left: None) -> N
     asking = Influences(told.append)
     answer = solve(tarn).answer
     assert answer is not None
-    asking.ask(answer, 6400.0, "boost")
-    asking.ask(answer, 6400.0, "power")
+    asking.ask(Asked(answer.solver, 6400.0, "boost"))
+    asking.ask(Asked(answer.solver, 6400.0, "power"))
     assert asking.idle()
-    asking.ask(answer, 6400.0, "nobody")
+    asking.ask(Asked(answer.solver, 6400.0, "nobody"))
     assert asking.idle()
     asking.close()
     assert told[-1].fault

@@ -66,7 +66,10 @@ def test_differences_name_every_entry(tarn: Project) -> None:
     other, key = edits.insert_piece(other, "exhaust", 0, "bend")
     found = {d.place: d for d in variants.differences(tarn, other)}
     assert found["brief.target_boost"].title == "Brief: Target boost"
-    assert (found["brief.target_boost"].one, found["brief.target_boost"].two) == ("1.1 bar", "16 psi")
+    assert (found["brief.target_boost"].one, found["brief.target_boost"].two) == (
+        "1.1 bar",
+        "16 psi",
+    )
     assert found["engine.fuel"].two == "E85"
     assert found["turbos.c54-71.turbine.housing"].title == "Turbine: Housing A/R"
     assert found["cooler.fitted"].two == "no"

@@ -291,9 +291,7 @@ WANTED = st.builds(
 
 @settings(max_examples=200, deadline=None)
 @given(st.lists(WANTED, max_size=25), st.floats(100.0, 900.0), st.floats(0.0, 12.0))
-def test_labels_on_a_line_never_overlap(
-    labels: list[Wanted], right: float, gap: float
-) -> None:
+def test_labels_on_a_line_never_overlap(labels: list[Wanted], right: float, gap: float) -> None:
     """Property: all lie inside, apart by the gap, within their reach; the heaviest that fits at all
     has its place."""
     edges = beside(labels, left=0.0, right=right, gap=gap)

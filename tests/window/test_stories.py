@@ -385,7 +385,7 @@ def test_choose_a_candidate(window: MainWindow) -> None:
     bench = turbo(window)
     picture = bench.chart.picture
     row = next(r for r in bench.rows if r.row and r.row.id == "c58-76")
-    click(row)
+    QTest.mouseClick(row, Qt.MouseButton.LeftButton, pos=QPoint(60, 12))
     assert settle(window)
     assert window.session.project.turbo == "c58-76"
     assert bench.chart.picture is not picture

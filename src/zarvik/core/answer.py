@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from zarvik.core.airpath.solution import Point, Solver, prepare, sweep_speeds
+from zarvik.core.airpath.solution import Point, Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import Case, Memo, piece_costs
@@ -50,7 +50,7 @@ def first_answer(
     Raises ValueError when the system contradicts itself.
     """
     solver = prepare(system)
-    raw = solver.raw(sweep_speeds(system))
+    raw = solver.full_load
     sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
     case = Case(solver, raw, sweep, solver.at(system.target.speed), candidates, memo)
     if not case.target.closure.solved:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import dataclasses
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from zarvik.core.airpath import kernel as k
-from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds
+from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import Turbo
 from zarvik.core.checks.bands import full_speed
 
@@ -20,7 +20,8 @@ class Candidate:
     `power` W, `efficiency` and `shaft` W (what the turbine would have to give) at the target
     speed; least margins (relative) along the boosted full-load line: `surge`, `choke`,
     `overspeed`; `charge` K in the plenum and `back_pressure` ratio at the target speed; `spool`:
-    rev/min from which the full boost stands; `opening` 0-1: the widest of the gate while boosted.
+    rev/min from which the full boost stands; `opening` 0-1: the widest of the gate while boosted. `where`: the engine speed in rev/min of
+    each figure that belongs to one.
     """
 
     id: str
@@ -35,19 +36,22 @@ class Candidate:
     spool: float
     back_pressure: float
     opening: float
+    where: dict[str, float] = field(default_factory=dict, compare=False)
 
 
 def compare(solver: Solver, turbos: tuple[Turbo, ...]) -> tuple[Candidate, ...]:
     """Each of `turbos` in the system of `solver`; margins are nan where nothing is solved."""
-    return tuple(candidate(prepare(dataclasses.replace(solver.system, turbo=turbo))) for turbo in turbos)
+    return tuple(
+        candidate(prepare(dataclasses.replace(solver.system, turbo=turbo))) for turbo in turbos
+    )
 
 
 def candidate(solver: Solver) -> Candidate:
     """How the turbo of a packed system does, over the speeds of a sweep."""
     system = solver.system
     chart = system.turbo.chart
-    speeds = sweep_speeds(system)
-    raw = solver.raw(speeds)
+    raw = solver.full_load
+    speeds = raw.speed
     near = int(np.abs(speeds - system.target.speed).argmin())
     last = solver.raw(np.array([system.target.speed]), start=raw.solutions[near])
     good = np.append(raw.solved, last.solved)
@@ -58,8 +62,17 @@ def candidate(solver: Solver) -> Candidate:
     flows = states[line, k.MAP_FLOW]
     surge = np.array([chart.surge_flow(r) for r in ratios])
     limit = np.array([chart.flow_limit(r) for r in ratios])
+    surges, chokes = flows / surge - 1.0, 1.0 - flows / limit
+    spins, openings = 1.0 - states[line, k.MAP_SPEED], states[line, k.OPENING]
     nan = float("nan")
     some = len(line) > 0
+    aim = system.target.speed
+    where = dict.fromkeys(("power", "efficiency", "shaft", "charge", "back_pressure"), aim)
+    if some:
+        where["surge"] = float(speeds[line[surges.argmin()]])
+        where["choke"] = float(speeds[line[chokes.argmin()]])
+        where["overspeed"] = float(speeds[line[spins.argmin()]])
+        where["opening"] = float(speeds[line[openings.argmax()]])
     return Candidate(
         id=system.turbo.id,
         name=system.turbo.name,
@@ -67,10 +80,11 @@ def candidate(solver: Solver) -> Candidate:
         efficiency=float(states[-1, k.MAP_EFFICIENCY]) if good[-1] else nan,
         shaft=float(states[-1, k.SHAFT]) if good[-1] else nan,
         charge=float(states[-1, k.T_COOLER_OUT]) if good[-1] else nan,
-        surge=float((flows / surge).min() - 1.0) if some else nan,
-        choke=float((1.0 - flows / limit).min()) if some else nan,
-        overspeed=float(1.0 - states[line, k.MAP_SPEED].max()) if some else nan,
+        surge=float(surges.min()) if some else nan,
+        choke=float(chokes.min()) if some else nan,
+        overspeed=float(spins.min()) if some else nan,
         spool=full_speed(speeds[raw.solved], boost[raw.solved], system.boost.full),
         back_pressure=float(states[-1, k.P4] / states[-1, k.P_PLENUM]) if good[-1] else nan,
-        opening=float(states[line, k.OPENING].max()) if some else nan,
+        opening=float(openings.max()) if some else nan,
+        where=where,
     )

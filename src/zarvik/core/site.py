@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from zarvik.core.gas.mixture import Gas, moist_air
 
 _EARTH_RADIUS = 6_356_766.0  # m, ISO 2533:1975, 2.3
-_SEA_LEVEL_PRESSURE = 101_325.0
+SEA_LEVEL = 101_325.0  # Pa
 _SEA_LEVEL_TEMPERATURE = 288.15
 _LAPSE = 6.5e-3  # K per geopotential metre
 _EXPONENT = 9.80665 / (287.05287 * _LAPSE)
@@ -32,9 +32,7 @@ def standard_pressure(altitude: float) -> float:
 
     Source: ISO 2533:1975, eq. 12. Raises ValueError outside.
     """
-    return float(
-        _SEA_LEVEL_PRESSURE * (standard_temperature(altitude) / _SEA_LEVEL_TEMPERATURE) ** _EXPONENT
-    )
+    return float(SEA_LEVEL * (standard_temperature(altitude) / _SEA_LEVEL_TEMPERATURE) ** _EXPONENT)
 
 
 def _check(altitude: float) -> None:

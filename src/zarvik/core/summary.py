@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from operator import attrgetter
 
 import numpy as np
 
@@ -25,8 +26,11 @@ class Entry:
     better: int
 
 
-def _margin(points: list[Point], name: str) -> float:
-    return min((getattr(p.turbo, name) for p in points), default=math.nan)
+def _margin(points: list[Point], name: str) -> Figure:
+    point = min(points, key=lambda p: getattr(p.turbo, name), default=None)
+    if point is None:
+        return Figure(math.nan, "ratio")
+    return Figure(getattr(point.turbo, name), "ratio", name, point.speed)
 
 
 def summary(answer: Answer) -> tuple[Entry, ...]:
@@ -39,44 +43,40 @@ def summary(answer: Answer) -> tuple[Entry, ...]:
     speeds = np.array([p.speed for p in solved])
     boosts = np.array([p.boost for p in solved])
     threshold = full_speed(speeds, boosts, full) if solved else math.nan
-    nan = math.nan
+    nothing = Figure(math.nan, "ratio")
 
-    def at(value: float | None) -> float:
-        return nan if value is None else value
+    def at(name: str, kind: str, sheet: str = "") -> Figure:
+        """A figure of the target point; `name` of the attribute, dots for those of its parts."""
+        value = math.nan if target is None else float(attrgetter(name)(target))
+        return Figure(value, kind, sheet or name, system.target.speed)
 
     states = [v.state for v in answer.verdicts]
     turbo = system.blower is None
-    hottest = max(
-        (float(p.stations["turbine_inlet"].temperature) for p in (target,) if p), default=nan
-    )
+    gas = target.stations["turbine_inlet"].temperature if target is not None else math.nan
+    widest = max(boosted, key=lambda p: p.turbo.opening, default=None)
+    gate = nothing
+    if widest is not None and turbo:
+        gate = Figure(widest.turbo.opening, "ratio", "opening", widest.speed)
     found = [
-        Entry("power", "Power at the target speed",
-              Figure(at(target.power if target else None), "power"), 7e3, 1),
+        Entry("power", "Power at the target speed", at("power", "power"), 7e3, 1),
         Entry("peak_power", "Most power",
-              Figure(max((p.power for p in solved), default=nan), "power"), 7e3, 1),
+              Figure(max((p.power for p in solved), default=math.nan), "power", "most_power"), 7e3, 1),
         Entry("torque", "Most torque",
-              Figure(max((p.torque for p in solved), default=nan), "torque"), 15.0, 1),
-        Entry("threshold", "Full boost from", Figure(threshold, "rotation"), 150.0, -1),
-        Entry("boost", "Boost at the target speed",
-              Figure(at(target.boost if target else None), "pressure_gauge"), 5e3, 0),
-        Entry("air", "Air at the target speed",
-              Figure(at(target.air if target else None), "mass_flow"), 5e-3, 0),
-        Entry("charge", "Charge temperature",
-              Figure(at(target.charge if target else None), "temperature"), 5.0, -1),
-        Entry("exhaust", "Gas before the turbine", Figure(hottest, "temperature"), 15.0, -1),
+              Figure(max((p.torque for p in solved), default=math.nan), "torque", "most_torque"), 15.0, 1),
+        Entry("threshold", "Full boost from", Figure(threshold, "rotation", "threshold"), 150.0, -1),
+        Entry("boost", "Boost at the target speed", at("boost", "pressure_gauge"), 5e3, 0),
+        Entry("air", "Air at the target speed", at("air", "mass_flow"), 5e-3, 0),
+        Entry("charge", "Charge temperature", at("charge", "temperature"), 5.0, -1),
+        Entry("exhaust", "Gas before the turbine",
+              Figure(gas, "temperature", "temperature:turbine_inlet", system.target.speed), 15.0, -1),
         Entry("back_pressure", "Back-pressure ratio",
-              Figure(at(target.turbo.back_pressure if target else None), "number"), 0.05, -1),
-        Entry("surge", "Least room to surge",
-              Figure(_margin(boosted, "surge") if turbo else nan, "ratio"), 0.05, 1),
-        Entry("choke", "Least room to choke",
-              Figure(_margin(boosted, "choke") if turbo else nan, "ratio"), 0.05, 1),
-        Entry("overspeed", "Wheel speed in hand",
-              Figure(_margin(boosted, "overspeed"), "ratio"), 0.05, 1),
-        Entry("gate", "Gate open at most",
-              Figure(max((p.turbo.opening for p in boosted), default=nan) if turbo else nan, "ratio"),
-              0.08, -1),
-        Entry("fails", "Verdicts that fail", Figure(float(states.count(FAILS)), "count"), 0.5, -1),
-        Entry("tight", "Verdicts that are tight", Figure(float(states.count(TIGHT)), "count"), 1.0, -1),
+              at("turbo.back_pressure", "number", "back_pressure"), 0.05, -1),
+        Entry("surge", "Least room to surge", _margin(boosted, "surge") if turbo else nothing, 0.05, 1),
+        Entry("choke", "Least room to choke", _margin(boosted, "choke") if turbo else nothing, 0.05, 1),
+        Entry("overspeed", "Wheel speed in hand", _margin(boosted, "overspeed"), 0.05, 1),
+        Entry("gate", "Gate open at most", gate, 0.08, -1),
+        Entry("fails", "Verdicts that fail", Figure(float(states.count(FAILS)), "count", "=verdict"), 0.5, -1),
+        Entry("tight", "Verdicts that are tight", Figure(float(states.count(TIGHT)), "count", "=verdict"), 1.0, -1),
     ]  # fmt: skip
     return tuple(found)
 

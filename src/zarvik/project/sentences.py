@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+import re
 from collections.abc import Mapping
 
 from zarvik.core.checks import Figure, Sentence
@@ -28,3 +30,46 @@ def render(sentence: Sentence | None, units: Mapping[str, str]) -> str:
         else:
             words[name] = item
     return tr(sentence.template).format(**words)
+
+
+# A change of a number is a difference, which has no zero of its own.
+_CHANGE_KINDS = {
+    "pressure_gauge": "pressure_difference",
+    "pressure_absolute": "pressure_difference",
+    "temperature": "temperature_difference",
+}
+_CHANGE_PLACES = {
+    "power": 1, "number": 3, "torque": 1, "pressure_difference": 2, "mean_pressure": 3,
+}  # fmt: skip
+
+
+def change(value: float, kind: str, units: Mapping[str, str]) -> str:
+    """What a number of `kind` changes by, SI, with its sign; “no result” for nan."""
+    if not math.isfinite(value):
+        return tr("no result")
+    kind = _CHANGE_KINDS.get(kind, kind)
+    text = show(abs(value), kind, units.get(kind), places=_CHANGE_PLACES.get(kind))
+    return ("+" if value >= 0 else "−") + text
+
+
+def linked(
+    sentence: Sentence | None, units: Mapping[str, str]
+) -> tuple[str, tuple[tuple[int, int, str], ...]]:
+    """A sentence as `render` gives it, and where in it the figures stand that lead somewhere:
+    (first character, behind the last, address)."""
+    if sentence is None:
+        return "", ()
+    marked = {
+        name: f"\x02{name}\x03" if isinstance(item, Figure) and item.address else item
+        for name, item in sentence.figures
+    }
+    whole = render(Sentence(sentence.template, tuple(marked.items())), units)
+    figures = dict(sentence.figures)
+    text, places = "", []
+    for number, part in enumerate(re.split("[\x02\x03]", whole)):
+        item = figures.get(part)
+        if number % 2 and isinstance(item, Figure):
+            part = render(Sentence("{x}", (("x", item),)), units)
+            places.append((len(text), len(text) + len(part), item.address))
+        text += part
+    return text, tuple(places)

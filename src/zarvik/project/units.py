@@ -123,9 +123,14 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("N·m", 1.0, 0, also=("Nm", "N m")),
         Unit("lb·ft", _POUND * _STANDARD_GRAVITY * _FOOT, 0, also=("lbft", "lb ft", "ft lb", "lb-ft")),
     ),
+    "consumption": (
+        Unit("g/kWh", 1e-3 / 3.6e6, 0),
+        Unit("lb/hp·h", _POUND / (745.6998715822702 * 3600.0), 3, also=("lb/hph",)),
+    ),
     "mass": (Unit("kg", 1.0, 2), Unit("g", 1e-3, 0), Unit("lb", _POUND, 2)),
     "ratio": (Unit("%", 1e-2, 1, also=("percent",)),),
     "number": (Unit("", 1.0, 3),),
+    "factor": (Unit("", 1.0, 2),),
     "count": (Unit("", 1.0, 0),),
 }  # fmt: skip
 
@@ -146,9 +151,11 @@ KIND_TITLES: dict[str, str] = {
     "velocity": "a speed",
     "power": "a power",
     "torque": "a torque",
+    "consumption": "a fuel consumption",
     "mass": "a mass",
     "ratio": "a share",
     "number": "a plain number",
+    "factor": "a plain number",
     "count": "a whole number",
 }
 

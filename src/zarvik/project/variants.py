@@ -145,9 +145,7 @@ def _turbos(one: Any, two: Any) -> Iterator[Difference]:
     for turbo in two.turbos:
         old = before.get(turbo.id)
         if old is not None and old.turbine != turbo.turbine:
-            yield from _parts(
-                f"turbos.{turbo.id}.turbine", "Turbine", old.turbine, turbo.turbine
-            )
+            yield from _parts(f"turbos.{turbo.id}.turbine", "Turbine", old.turbine, turbo.turbine)
 
 
 def _run(run: str, one: tuple[Any, ...], two: tuple[Any, ...]) -> Iterator[Difference]:
@@ -155,7 +153,9 @@ def _run(run: str, one: tuple[Any, ...], two: tuple[Any, ...]) -> Iterator[Diffe
     before, after = {p.id: p for p in one}, {p.id: p for p in two}
     for piece in one:
         if piece.id not in after:
-            yield Difference(f"{run}.{piece.id}", f"{title}: {piece.name or piece.kind}", "there", "–")
+            yield Difference(
+                f"{run}.{piece.id}", f"{title}: {piece.name or piece.kind}", "there", "–"
+            )
     for piece in two:
         old = before.get(piece.id)
         name = f"{title}: {piece.name or piece.kind}"

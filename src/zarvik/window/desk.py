@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
-from zarvik.core.airpath.solution import Point
+from zarvik.core.airpath.solution import Point, Solver
 from zarvik.core.answer import Answer
 from zarvik.core.checks import Change, Sentence
 from zarvik.project import edits, sentences
@@ -20,6 +22,15 @@ from zarvik.workspace.session import Session
 from zarvik.workspace.solving import Result
 
 
+@dataclass(frozen=True)
+class Beside:
+    """A design beside the present one, whose numbers are looked at: its name, and what gives its
+    solver, None when it is gone or not solved."""
+
+    name: str
+    solver: Callable[[], Solver | None]
+
+
 class Desk(QObject):
     """Binds the widgets to one session. Edits go through here; news comes out as signals."""
 
@@ -30,8 +41,9 @@ class Desk(QObject):
     bench_wanted = Signal(str)
     piece_chosen = Signal(str)
     notice = Signal(str)
-    working_wanted = Signal(str)
+    working_wanted = Signal(str, object)  # key of the sheet, Beside or None
     place_wanted = Signal(str)
+    verdict_wanted = Signal()
     ghost_changed = Signal()
     told = Signal(object)
     compared = Signal()
@@ -47,6 +59,7 @@ class Desk(QObject):
         self._answer: Answer | None = None
         self._speed: float | None = None
         self.piece: str | None = None
+        self._tried: tuple[Answer, str, Solver] | None = None
         session.changed = self.document_changed.emit
         # The solver's thread only emits; Qt brings the result over to this one.
         session.solved = self._arrived.emit
@@ -169,6 +182,10 @@ class Desk(QObject):
         """The owner's unit for a kind of quantity, None where there is no choice."""
         return self.project.shown_units.get(kind)
 
+    def linked(self, sentence: Sentence | None) -> tuple[str, tuple[tuple[int, int, str], ...]]:
+        """A sentence in the owner's units, and where in it the figures stand that lead somewhere."""
+        return sentences.linked(sentence, self.project.shown_units)
+
     def say(self, sentence: Sentence | None) -> str:
         """A sentence in the owner's units."""
         return sentences.render(sentence, self.project.shown_units)
@@ -214,9 +231,54 @@ class Desk(QObject):
         """Open the bench that holds an entry and put the cursor in it."""
         self.place_wanted.emit(place)
 
-    def show_working(self, key: str) -> None:
-        """Open the working sheet of a number."""
-        self.working_wanted.emit(key)
+    def show_working(self, key: str, beside: Beside | None = None) -> None:
+        """Open the working sheet of a number, of the present design or of one beside it."""
+        self.working_wanted.emit(key, beside)
+
+    def follow(self, address: str, beside: Beside | None = None) -> None:
+        """Go where a figure leads: `KEY` opens its sheet, `KEY/SPEED` at that engine speed, `/SPEED`
+        shows that speed, `=PLACE` goes to the entry."""
+        if address == "=verdict":
+            self.verdict_wanted.emit()
+            return
+        if address.startswith("=piece:"):
+            self.go(f"charge_pipes:{address.removeprefix('=piece:')}")
+            return
+        if address.startswith("="):
+            self.go_to_place(address[1:])
+            return
+        key, stroke, speed = address.partition("/")
+        if stroke:
+            self.set_speed(float(speed))
+        if key:
+            self.show_working(key, beside)
+
+    def turbo_beside(self, key: str) -> Beside:
+        """The present build with another candidate's turbo."""
+        name = next((t.name for t in self.project.turbos if t.id == key), key)
+        return Beside(name, partial(self._with_turbo, key))
+
+    def _with_turbo(self, key: str) -> Solver | None:
+        answer = self._answer
+        if answer is None:
+            return None
+        if answer.system.turbo.id == key:
+            return answer.solver
+        if self._tried is None or self._tried[0] is not answer or self._tried[1] != key:
+            turbo = next((t for t in answer.case.candidates if t.id == key), None)
+            if turbo is None:
+                return None
+            self._tried = (answer, key, answer.case.with_turbo(turbo))
+        return self._tried[2]
+
+    def variant_beside(self, name: str) -> Beside:
+        """A variant of the document."""
+
+        def solver() -> Solver | None:
+            answer = self.beside(name)
+            return answer.solver if answer is not None else None
+
+        return Beside(name, solver)
 
     def go(self, about: str) -> None:
         """Open the bench that a verdict or a piece belongs to; `about` is BENCH or BENCH:PIECE."""

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from zarvik.core.answer import Answer
+from zarvik.core.airpath.solution import Solver
 from zarvik.core.working.sensitivity import Influence, influences
 from zarvik.project.document import Project
 from zarvik.workspace.latest import Latest
@@ -17,9 +17,9 @@ from zarvik.workspace.solving import Result, solve
 
 @dataclass(frozen=True)
 class Asked:
-    """What moves the number of sheet `key` of `answer` at `speed` rev/min?"""
+    """What moves the number of sheet `key` of the system of `solver` at `speed` rev/min?"""
 
-    answer: Answer
+    solver: Solver
     speed: float
     key: str
 
@@ -45,17 +45,16 @@ class Influences:
         found: tuple[Influence, ...] = ()
         fault = ""
         try:
-            answer = asked.answer
-            found = influences(answer.solver, asked.speed, asked.key, start=answer.start)
+            found = influences(asked.solver, asked.speed, asked.key)
         except KeyError:
             fault = "this build does not have that number"
         except Exception:
             fault = traceback.format_exc()
         self._told(Reply(asked, found, fault))
 
-    def ask(self, answer: Answer, speed: float, key: str) -> None:
+    def ask(self, asked: Asked) -> None:
         """Ask; an older question that waits is dropped."""
-        self._worker.put(Asked(answer, speed, key))
+        self._worker.put(asked)
 
     def idle(self) -> bool:
         """Wait until nothing is asked."""

@@ -205,9 +205,7 @@ def residuals(
     state[SHAFT] = air * rise
 
     # Charge pipes and cooler
-    p, t, choked = march(
-        gas, rows, losses, bounds[0], bounds[1], air, p2, t2, pieces, cold_bay
-    )
+    p, t, choked = march(gas, rows, losses, bounds[0], bounds[1], air, p2, t2, pieces, cold_bay)
     if choked >= 0:
         return choked
     state[P_COOLER_IN] = p
@@ -222,9 +220,7 @@ def residuals(
         state[COOLING_AIR_OUT] = behind
     state[P_COOLER_OUT] = p
     state[T_COOLER_OUT] = t
-    p, t, choked = march(
-        gas, rows, losses, bounds[1], bounds[2], air, p, t, pieces, cold_bay
-    )
+    p, t, choked = march(gas, rows, losses, bounds[1], bounds[2], air, p, t, pieces, cold_bay)
     if choked >= 0:
         return choked
     state[P_PLENUM] = p

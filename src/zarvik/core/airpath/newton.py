@@ -132,9 +132,7 @@ def newton(
                 for i in range(UNKNOWNS):
                     trial[i] = x[i]
                 trial[j] += delta
-                residuals(
-                    packed, bounds, breathing, speed, wanted, trial, near, pieces, state
-                )
+                residuals(packed, bounds, breathing, speed, wanted, trial, near, pieces, state)
                 for i in range(UNKNOWNS):
                     jacobian[i, j] = (near[i] - f[i]) / delta
             known = True
@@ -157,9 +155,7 @@ def newton(
         for _ in range(14 if fresh else 1):
             for i in range(UNKNOWNS):
                 trial[i] = x[i] + scale * step[i]
-            code = residuals(
-                packed, bounds, breathing, speed, wanted, trial, near, pieces, state
-            )
+            code = residuals(packed, bounds, breathing, speed, wanted, trial, near, pieces, state)
             if code >= 0:
                 last = code
             else:
@@ -179,9 +175,7 @@ def newton(
             stuck = True
             for i in range(UNKNOWNS):
                 trial[i] = x[i] + 0.3 * step[i] * min(1.0, 0.25 / max(abs(step[i]), 1e-9))
-            code = residuals(
-                packed, bounds, breathing, speed, wanted, trial, near, pieces, state
-            )
+            code = residuals(packed, bounds, breathing, speed, wanted, trial, near, pieces, state)
             if code >= 0:
                 last = code
                 break

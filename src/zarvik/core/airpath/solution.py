@@ -201,6 +201,11 @@ class Solver:
             dry_pressure=site.pressure - vapour, temperature=site.temperature
         )
 
+    @cached_property
+    def full_load(self) -> Raw:
+        """The full-load curve, from idle to the rev limit."""
+        return self.raw(sweep_speeds(self.system))
+
     @property
     def gas(self) -> np.ndarray:
         """The packed moist air."""
@@ -266,6 +271,13 @@ class Solver:
             NO_START if start is None else start, pieces, states, solutions,
         )  # fmt: skip
         return Raw(speed, wanted, breathing, states, pieces, solutions)
+
+    def index(self, piece: str) -> int:
+        """Place of a duct piece among all; raises KeyError for an id that is none's."""
+        for i, element in enumerate(self.system.elements):
+            if element.id == piece:
+                return i
+        raise KeyError(piece)
 
     def with_turbine(self, turbine: np.ndarray) -> Solver:
         """The same solver with another packed turbine."""

@@ -3,6 +3,8 @@ boost of the gate."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from zarvik.core.airpath import kernel as k
@@ -14,49 +16,87 @@ NEARLY = 0.97  # of the boost that is asked for counts as full; common practice,
 DOUBT_EFFICIENCY, DOUBT_AREA, DOUBT_HEAT = 0.02, 0.02, 0.5
 
 
+@dataclass(frozen=True)
+class Crossing:
+    """Where a boost that rises with engine speed first stands: the points before and behind
+    (rev/min, Pa gauge) and the `speed` on the straight line between them."""
+
+    before: tuple[float, float]
+    behind: tuple[float, float]
+    speed: float
+
+
+def crossing(speed: np.ndarray, boost: np.ndarray, wanted: float) -> Crossing | None:
+    """Where `boost` first reaches nearly `wanted` (Pa gauge); None when it never does."""
+    high = np.nonzero(boost >= NEARLY * wanted)[0]
+    if len(high) == 0:
+        return None
+    i = int(high[0])
+    behind = (float(speed[i]), float(boost[i]))
+    if i == 0:
+        return Crossing(behind, behind, behind[0])
+    before = (float(speed[i - 1]), float(boost[i - 1]))
+    share = (NEARLY * wanted - before[1]) / (behind[1] - before[1])
+    return Crossing(before, behind, before[0] + share * (behind[0] - before[0]))
+
+
 def full_speed(speed: np.ndarray, boost: np.ndarray, wanted: float) -> float:
     """Engine speed in rev/min at which `boost` first reaches nearly `wanted` (Pa gauge), on a
     straight line between points; nan when it never does."""
-    high = np.nonzero(boost >= NEARLY * wanted)[0]
-    if len(high) == 0:
-        return float("nan")
-    i = int(high[0])
-    if i == 0:
-        return float(speed[0])
-    share = (NEARLY * wanted - boost[i - 1]) / (boost[i] - boost[i - 1])
-    return float(speed[i - 1] + share * (speed[i] - speed[i - 1]))
+    found = crossing(speed, boost, wanted)
+    return float("nan") if found is None else found.speed
+
+
+def threshold(solver: Solver, raw: Raw) -> Crossing | None:
+    """Where the full boost stands on a full-load curve."""
+    gauge = raw.states[:, k.P_PLENUM] - solver.system.site.pressure
+    return crossing(raw.speed[raw.solved], gauge[raw.solved], solver.system.boost.full)
+
+
+def spool_edge(solver: Solver, raw: Raw, sign: float) -> Crossing | None:
+    """The threshold with every doubt on one side: `sign` -1 for the early edge, 1 for the late
+    one. `raw`: the full-load curve without doubts."""
+    system = solver.system
+    found = threshold(solver, raw)
+    limit = system.engine.rev_limit
+    top = limit if found is None else min(1.25 * found.speed, limit)
+    low = system.engine.idle if found is None else 0.75 * found.speed
+    speeds = np.linspace(max(system.engine.idle, low), top, 8)
+    near = int(np.abs(raw.speed - speeds[0]).argmin())
+    start = raw.solutions[near] if raw.solved[near] else NO_START
+    site = solver.packed[0].copy()
+    site[k.TRUST_TURBINE] = 1.0 - sign * DOUBT_EFFICIENCY
+    site[k.BAY_HOT_CONVECTION] *= 1.0 + sign * DOUBT_HEAT
+    turbine = solver.packed[8].copy()
+    turbine[turbines.AREA] *= 1.0 + sign * DOUBT_AREA
+    return threshold(solver, solver.with_turbine(turbine).raw(speeds, site=site, start=start))
 
 
 def spool_band(solver: Solver, raw: Raw) -> tuple[float, float, float]:
-    """Engine speed at which full boost stands, and its band from the doubts, rev/min."""
-    system = solver.system
-    gauge = raw.states[:, k.P_PLENUM] - system.site.pressure
-    good = raw.solved
-    middle = full_speed(raw.speed[good], gauge[good], system.boost.full)
-    top = (
-        system.engine.rev_limit if middle != middle else min(1.25 * middle, system.engine.rev_limit)
-    )
-    low = 0.75 * middle if middle == middle else system.engine.idle
-    speeds = np.linspace(max(system.engine.idle, low), top, 8)
-    near = int(np.abs(raw.speed - speeds[0]).argmin())
-    start = raw.solutions[near] if good[near] else NO_START
-    found = [middle]
-    for sign in (-1.0, 1.0):
-        site = solver.packed[0].copy()
-        site[k.TRUST_TURBINE] = 1.0 - sign * DOUBT_EFFICIENCY
-        site[k.BAY_HOT_CONVECTION] *= 1.0 + sign * DOUBT_HEAT
-        turbine = solver.packed[8].copy()
-        turbine[turbines.AREA] *= 1.0 + sign * DOUBT_AREA
-        raw = solver.with_turbine(turbine).raw(speeds, site=site, start=start)
-        gauge = raw.states[:, k.P_PLENUM] - system.site.pressure
-        found.append(full_speed(speeds[raw.solved], gauge[raw.solved], system.boost.full))
-    return found[0], found[1], found[2]
+    """Engine speed at which full boost stands, and its band from the doubts, rev/min; nan where it
+    never does."""
+    found = (
+        threshold(solver, raw), spool_edge(solver, raw, -1.0), spool_edge(solver, raw, 1.0)
+    )  # fmt: skip
+    middle, early, late = (float("nan") if c is None else c.speed for c in found)
+    return middle, early, late
 
 
-def double_band(solver: Solver, raw: Raw) -> tuple[float, float] | None:
-    """Engine speeds in rev/min between which two states are possible: an engine that pulls up
-    from below is on the lower one, one that is throttled down from boost on the upper one. Found
-    by following the boosted branch downward; None where there is only one."""
+@dataclass(frozen=True, eq=False)
+class Branches:
+    """Two ways through the speeds where a turbo wakes: boost in Pa gauge of an engine that pulls up
+    from below (`lower`) and of one that comes down on its boost (`upper`). `both`: where they
+    differ."""
+
+    speed: np.ndarray
+    lower: np.ndarray
+    upper: np.ndarray
+    both: np.ndarray
+
+
+def branches(solver: Solver, raw: Raw) -> Branches | None:
+    """Both branches round the onset of boost, by following the boosted one downward; None where
+    there is nothing to follow."""
     good = np.nonzero(raw.solved & (raw.states[:, k.REGIME] > 0.0))[0]
     if len(good) == 0 or good[0] == 0:
         return None
@@ -70,20 +110,33 @@ def double_band(solver: Solver, raw: Raw) -> tuple[float, float] | None:
     lower = up.states[:, k.P_PLENUM]
     upper = down.states[::-1, k.P_PLENUM]
     both = up.solved & down.solved[::-1] & (upper > 1.01 * lower)
-    if not both.any():
+    ambient = solver.system.site.pressure
+    return Branches(speeds, lower - ambient, upper - ambient, both)
+
+
+def double_band(solver: Solver, raw: Raw) -> tuple[float, float] | None:
+    """Engine speeds in rev/min between which two states are possible; None where there is only
+    one."""
+    found = branches(solver, raw)
+    if found is None or not found.both.any():
         return None
-    where = speeds[both]
+    where = found.speed[found.both]
     return float(where[0]), float(where[-1])
 
 
-def least_boost(solver: Solver, raw: Raw) -> float:
-    """The lowest boost in Pa gauge that the gate can hold over the whole rev range: the peak of
-    the curve with the gate wide open."""
+def wide_open(solver: Solver, raw: Raw) -> tuple[np.ndarray, np.ndarray]:
+    """Engine speeds in rev/min and the boost in Pa gauge with the gate wide open, where solved."""
     system = solver.system
     good = np.nonzero(raw.solved)[0]
     speeds = np.linspace(system.engine.rev_limit, max(system.engine.idle, 1500.0), 9)
     start = raw.solutions[good[-1]].copy() if len(good) else NO_START
     start[3] = 1.05
     raw = solver.at_pressure(speeds, np.full(9, system.site.pressure * 0.5), start=start)
-    gauge = raw.states[raw.solved, k.P_PLENUM] - system.site.pressure
+    return speeds[raw.solved], raw.states[raw.solved, k.P_PLENUM] - system.site.pressure
+
+
+def least_boost(solver: Solver, raw: Raw) -> float:
+    """The lowest boost in Pa gauge that the gate can hold over the whole rev range: the peak of
+    the curve with the gate wide open."""
+    _, gauge = wide_open(solver, raw)
     return float(gauge.max()) if len(gauge) else float("nan")

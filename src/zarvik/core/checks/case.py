@@ -12,7 +12,7 @@ import numpy as np
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import NO_START, Point, Raw, Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
-from zarvik.core.checks.bands import double_band, full_speed, least_boost, spool_band
+from zarvik.core.checks.bands import double_band, least_boost, spool_band, threshold
 from zarvik.core.checks.verdict import HOLDS, Change, Sentence, Verdict
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import Element
@@ -80,9 +80,8 @@ class Case:
     @cached_property
     def threshold(self) -> float:
         """Engine speed in rev/min at which the full boost stands; nan when it never does."""
-        gauge = self.raw.states[:, k.P_PLENUM] - self.system.site.pressure
-        good = self.raw.solved
-        return full_speed(self.raw.speed[good], gauge[good], self.system.boost.full)
+        found = threshold(self.solver, self.raw)
+        return float("nan") if found is None else found.speed
 
     @cached_property
     def spool(self) -> tuple[float, float, float]:
@@ -140,19 +139,23 @@ def piece_costs(solver: Solver, speed: float, start: np.ndarray) -> dict[str, fl
     """What the loss of each duct piece costs at `speed` (rev/min): W at the crank that would be
     there without it, found by solving again without that loss. `start`: unknowns of a solved point
     nearby. Keys are element ids; empty when the point itself is not solved."""
-    one = np.array([speed])
-    base = solver.raw(one, start=start)
+    base = solver.raw(np.array([speed]), start=start)
     if not base.solved[0]:
         return {}
     power = float(base.power[0])
-    costs = {}
+    return {
+        element.id: power_without(solver, speed, i, base.solutions[0]) - power
+        for i, element in enumerate(solver.system.elements)
+    }
+
+
+def power_without(solver: Solver, speed: float, piece: int, start: np.ndarray) -> float:
+    """Power in W at `speed` in rev/min without the loss of the duct piece at place `piece`; nan
+    where that is not solved. `start`: unknowns of the point with it."""
     rows, losses = solver.rows.copy(), solver.losses.copy()
-    for i, element in enumerate(solver.system.elements):
-        rows[i, march.LINEAR] = rows[i, march.QUADRATIC] = losses[i] = 0.0
-        raw = solver.raw(one, rows=rows, losses=losses, start=base.solutions[0])
-        costs[element.id] = float(raw.power[0]) - power if raw.solved[0] else float("nan")
-        rows[i], losses[i] = solver.rows[i], solver.losses[i]
-    return costs
+    rows[piece, march.LINEAR] = rows[piece, march.QUADRATIC] = losses[piece] = 0.0
+    raw = solver.raw(np.array([speed]), rows=rows, losses=losses, start=start)
+    return float(raw.power[0]) if raw.solved[0] else float("nan")
 
 
 def choked_piece(solver: Solver, raw: Raw, i: int) -> Element | None:

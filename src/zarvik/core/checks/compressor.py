@@ -18,6 +18,7 @@ from zarvik.core.checks.verdict import (
     Sentence,
     Verdict,
     graded,
+    revs,
     say,
 )
 
@@ -49,9 +50,9 @@ def _rotors(case: Case) -> Verdict:
     return Verdict(
         "overspeed", "Blower speed", state, margin,
         say("{turning} of {maximum} at {speed}",
-            turning=Figure(point.turbo.real_speed, "rotation"),
-            maximum=Figure(blower.maximum_speed, "rotation"),
-            speed=Figure(point.speed, "rotation")),
+            turning=Figure(point.turbo.real_speed, "rotation", "wheel_speed", point.speed),
+            maximum=Figure(blower.maximum_speed, "rotation", "=blower.rotor_limit"),
+            speed=revs(point.speed)),
         None if state == HOLDS else say(
             "A larger pulley on the blower: {ratio} turns for one of the crank instead of {now}; it "
             "moves less air at every speed",
@@ -74,9 +75,9 @@ def _surge(case: Case) -> Verdict:
     cure, changes = case.cure("surge", state, lambda: _later(case))
     return Verdict(
         "surge", "Surge", state, margin,
-        say(template, part=Figure(abs(margin), "ratio"), speed=Figure(point.speed, "rotation"),
-            flow=Figure(point.turbo.flow, "mass_flow"),
-            edge=Figure(point.turbo.surge_flow, "mass_flow")),
+        say(template, part=Figure(abs(margin), "ratio", "surge", point.speed), speed=revs(point.speed),
+            flow=Figure(point.turbo.flow, "mass_flow", "corrected_flow", point.speed),
+            edge=Figure(point.turbo.surge_flow, "mass_flow", "surge_flow", point.speed)),
         cure, changes, "turbo", "Flow margin at constant pressure ratio; 10 % common practice",
     )  # fmt: skip
 
@@ -142,10 +143,10 @@ def _choke(case: Case) -> Verdict:
     return Verdict(
         "choke", "Choke", state, margin,
         say(word + ": {flow} of {edge} before choke at {speed} ({part} left), {efficiency} efficient",
-            part=Figure(margin, "ratio"), speed=Figure(point.speed, "rotation"),
-            flow=Figure(point.turbo.flow, "mass_flow"),
-            edge=Figure(point.turbo.flow_limit, "mass_flow"),
-            efficiency=Figure(point.turbo.efficiency, "ratio")),
+            part=Figure(margin, "ratio", "choke", point.speed), speed=revs(point.speed),
+            flow=Figure(point.turbo.flow, "mass_flow", "corrected_flow", point.speed),
+            edge=Figure(point.turbo.flow_limit, "mass_flow", "flow_limit", point.speed),
+            efficiency=Figure(point.turbo.efficiency, "ratio", "efficiency", point.speed)),
         cure, changes, "turbo", "Flow limit at constant pressure ratio; 10 % common practice",
     )  # fmt: skip
 
@@ -159,8 +160,8 @@ def _overspeed(case: Case) -> Verdict:
     return Verdict(
         "overspeed", "Wheel speed", state, margin,
         say("{turning} of {maximum} at {speed}" + ("; overspeed can burst a wheel" if margin < 0.05 else ""),
-            turning=Figure(point.turbo.speed, "rotation"), maximum=Figure(maximum, "rotation"),
-            speed=Figure(point.speed, "rotation")),
+            turning=Figure(point.turbo.speed, "rotation", "corrected_speed", point.speed),
+            maximum=Figure(maximum, "rotation"), speed=revs(point.speed)),
         cure, changes, "turbo", "Corrected speed against the maximum of the map",
     )  # fmt: skip
 

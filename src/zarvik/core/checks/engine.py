@@ -13,6 +13,7 @@ from zarvik.core.checks.verdict import (
     Sentence,
     Verdict,
     graded,
+    revs,
     say,
 )
 
@@ -43,12 +44,15 @@ def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place
     margin = _room(boost, trusted)
     state = graded(margin, BOTTOM_END_ROOM)
     safe = (1.0 - BOTTOM_END_ROOM) * trusted // 500.0 * 500.0
-    power = case.power_with(boost)
+    power, at = case.power_with(boost), case.system.target.speed
+    big = boost > case.system.boost.full
+    entry = "=brief.big_run_boost" if big else "=brief.target_boost"
     return Verdict(
         id, title, state, margin,
         say("{boost} of {trusted}" + (", {power} at {speed}" if power == power else ""),
-            boost=Figure(boost, "pressure_gauge"), trusted=Figure(trusted, "pressure_gauge"),
-            power=Figure(power, "power"), speed=Figure(case.system.target.speed, "rotation")),
+            boost=Figure(boost, "pressure_gauge", entry),
+            trusted=Figure(trusted, "pressure_gauge", "=engine.trusted_boost"),
+            power=Figure(power, "power", f"{id}_power", at), speed=revs(at)),
         say("Stay 7 % under it: {safe}", safe=Figure(safe, "pressure_gauge"))
         if state != HOLDS else None,
         (Change(place, safe),) if state != HOLDS else (),
@@ -66,8 +70,9 @@ def _crept(point: Point, trusted: float) -> Verdict:
     return Verdict(
         "bottom_end", "Bottom end", graded(margin, BOTTOM_END_ROOM), margin,
         say("The boost creeps to {boost} at {speed}, of {trusted}",
-            boost=Figure(point.boost, "pressure_gauge"),
-            trusted=Figure(trusted, "pressure_gauge"), speed=Figure(point.speed, "rotation")),
+            boost=Figure(point.boost, "pressure_gauge", "boost", point.speed),
+            trusted=Figure(trusted, "pressure_gauge", "=engine.trusted_boost"),
+            speed=revs(point.speed)),
         say("First make the gate hold the boost down"), (), "turbo",
         "7–15 % under the limit: common practice, no source. Overboost can break an engine",
     )  # fmt: skip
@@ -85,7 +90,7 @@ def _charge(case: Case) -> Verdict:
     margin = (most - temperature) / (most - ambient)
     state = FAILS if temperature > most else TIGHT if temperature > good else HOLDS
     spark = case.system.engine.fuel.spark
-    before = point.stations["compressor_outlet"].temperature
+    before = point.stations["cooler_inlet"].temperature
     needed = (before - good) / (before - ambient) if before > ambient + 1 else 0.0
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
@@ -97,7 +102,7 @@ def _charge(case: Case) -> Verdict:
         cure = say("It takes {needed} of the way down to ambient to reach {good}; now it is {now}: "
                    "a larger core, or more air through it",
                    needed=Figure(needed, "ratio"), good=Figure(good, "temperature"),
-                   now=Figure(point.cooler_effectiveness, "ratio"))  # fmt: skip
+                   now=Figure(point.cooler_effectiveness, "ratio", "effectiveness", point.speed))  # fmt: skip
     elif state != HOLDS:
         cure = say("No air-to-air cooler reaches {good} on this day: less pressure ratio, a more "
                    "efficient compressor, or water", good=Figure(good, "temperature"))  # fmt: skip
@@ -107,7 +112,9 @@ def _charge(case: Case) -> Verdict:
              "{charge} in the plenum at {speed}")
             + (", {before} before the cooler" if case.system.cooler else "")
             + ("; knock comes nearer above {good}" if spark and state != HOLDS else ""),
-            charge=Figure(temperature, "temperature"), plenum=Figure(plenum, "temperature"), before=Figure(before, "temperature"),
-            speed=Figure(point.speed, "rotation"), good=Figure(good, "temperature")),
+            charge=Figure(temperature, "temperature", "charge", point.speed),
+            plenum=Figure(plenum, "temperature", "temperature:plenum", point.speed),
+            before=Figure(before, "temperature", "temperature:cooler_inlet", point.speed),
+            speed=revs(point.speed), good=Figure(good, "temperature")),
         cure, changes, "brief", "60 °C good, 85 °C the most, alcohol 25 °C more: common practice, no source",
     )  # fmt: skip

@@ -16,6 +16,7 @@ from zarvik.core.checks.verdict import (
     Sentence,
     Verdict,
     graded,
+    revs,
     say,
 )
 
@@ -44,8 +45,9 @@ def _spool(case: Case) -> Verdict:
         return Verdict(
             "spool", "Boost threshold", FAILS, -1.0,
             say("The turbine never gives {wanted}: {boost} at most, at {speed}",
-                wanted=Figure(case.system.boost.full, "pressure_gauge"),
-                boost=Figure(best.boost, "pressure_gauge"), speed=Figure(best.speed, "rotation")),
+                wanted=Figure(case.system.boost.full, "pressure_gauge", "=brief.target_boost"),
+                boost=Figure(best.boost, "pressure_gauge", "boost", best.speed),
+                speed=revs(best.speed)),
             say("A smaller housing, a smaller turbine, or less boost"), (), "turbo",
             "Solved from low speed upward",
         )  # fmt: skip
@@ -59,12 +61,18 @@ def _spool(case: Case) -> Verdict:
         if double
         else ""
     )
-    down, up = double or (0.0, 0.0)
+    states: dict[str, Figure] = {}
+    if double:
+        states = {
+            "down": Figure(double[0], "rotation", "double_low"),
+            "up": Figure(double[1], "rotation", "double_high"),
+        }
     text = say(
         "Full boost from {middle} (between {early} and {late}), wanted from {wish}" + both,
-        down=Figure(down, "rotation"), up=Figure(up, "rotation"),
-        middle=Figure(middle, "rotation"), early=Figure(early, "rotation"),
-        late=Figure(late, "rotation"), wish=Figure(wish, "rotation"),
+        middle=Figure(middle, "rotation", "threshold"),
+        early=Figure(early, "rotation", "threshold_early"),
+        late=Figure(late, "rotation", "threshold_late"),
+        wish=Figure(wish, "rotation", "=brief.full_boost_from"), **states,
     )  # fmt: skip
     cure = None if state == HOLDS else say(
         "A smaller housing wakes it earlier and costs back-pressure above; wrapped primaries help"
@@ -96,8 +104,9 @@ def _gate(case: Case) -> Verdict:
             "gate", "Wastegate", FAILS if margin < -0.02 else TIGHT, margin,
             say("Wide open at {speed} and the boost still creeps to {boost}; the least that this "
                 "gate can hold is {least}",
-                speed=Figure(worst.speed, "rotation"), boost=Figure(worst.boost, "pressure_gauge"),
-                least=Figure(least, "pressure_gauge")),
+                speed=revs(worst.speed),
+                boost=Figure(worst.boost, "pressure_gauge", "boost", worst.speed),
+                least=Figure(least, "pressure_gauge", "least_boost")),
             cure, changes, "turbo", "Orifice in parallel with the turbine",
         )  # fmt: skip
     margin = 1.0 - hardest.turbo.opening
@@ -107,9 +116,11 @@ def _gate(case: Case) -> Verdict:
         "gate", "Wastegate", state, margin,
         say("At most {opening} open, at {speed}, passing {part} of the gas; it could hold as little "
             "as {least}" + (" (two gates)" if gate.count > 1 else ""),
-            opening=Figure(hardest.turbo.opening, "ratio"), speed=Figure(hardest.speed, "rotation"),
-            part=Figure(hardest.turbo.gate_flow / (hardest.air + hardest.fuel), "ratio"),
-            least=Figure(least, "pressure_gauge")),
+            opening=Figure(hardest.turbo.opening, "ratio", "opening", hardest.speed),
+            speed=revs(hardest.speed),
+            part=Figure(hardest.turbo.gate_flow / (hardest.air + hardest.fuel), "ratio",
+                        "gate_share", hardest.speed),
+            least=Figure(least, "pressure_gauge", "least_boost")),
         cure, changes, "turbo", "15 % of the lift in hand: common practice, no source",
     )  # fmt: skip
 
@@ -142,11 +153,13 @@ def _back(case: Case) -> Verdict:
         "back_pressure", "Back-pressure", state, margin,
         say("{before} before the turbine is {ratio} times the plenum; {behind} behind it; pumping "
             "takes {pumping} at {speed}",
-            before=Figure(stations["turbine_inlet"].pressure, "pressure_absolute"),
-            ratio=f"{ratio:.2f}", behind=Figure(behind, "pressure_gauge"),
+            before=Figure(stations["turbine_inlet"].pressure, "pressure_absolute",
+                          "pressure:turbine_inlet", point.speed),
+            ratio=Figure(ratio, "factor", "back_pressure", point.speed),
+            behind=Figure(behind, "pressure_gauge", "exhaust_pressure", point.speed),
             pumping=Figure(point.pumping * case.system.engine.displacement
-                           * point.speed / 120.0, "power"),
-            speed=Figure(point.speed, "rotation")),
+                           * point.speed / 120.0, "power", "pumping_power", point.speed),
+            speed=revs(point.speed)),
         None if state == HOLDS else say("A larger housing or turbine, or a freer exhaust"),
         (), "turbo", "1.35 good, 2.2 the most: common practice, no source",
     )  # fmt: skip
@@ -162,13 +175,16 @@ def _heat(case: Case) -> Verdict:
     temperature = point.stations["turbine_inlet"].temperature
     margin = (worst - temperature) / (worst - 800.0)
     state = FAILS if temperature > worst else TIGHT if temperature > good else HOLDS
-    skin = max((s.skin for s in point.stretches if s.section == "manifold"), default=0.0)
+    metal = max(
+        (s for s in point.stretches if s.section == "manifold"), key=lambda s: s.skin, default=None
+    )
     richer = "a richer mixture or less ignition retard" if spark else "less fuel or more air"
     return Verdict(
         "exhaust_temperature", "Exhaust temperature", state, margin,
-        say("{gas} before the turbine at {speed}" + (", manifold skin {skin}" if skin else ""),
-            gas=Figure(temperature, "temperature"), speed=Figure(point.speed, "rotation"),
-            skin=Figure(skin, "temperature")),
+        say("{gas} before the turbine at {speed}" + (", manifold skin {skin}" if metal else ""),
+            gas=Figure(temperature, "temperature", "temperature:turbine_inlet", point.speed),
+            speed=revs(point.speed),
+            skin=Figure(metal.skin, "temperature", f"skin:{metal.id}", point.speed) if metal else ""),
         None if state == HOLDS else say(f"Cooler with {richer}"), (), "turbo",
         "Petrol 950 °C good, 1000 °C the most; diesel 730 and 780 °C: common practice, no source",
     )  # fmt: skip

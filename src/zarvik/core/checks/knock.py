@@ -6,7 +6,7 @@ import numpy as np
 
 from zarvik.core.airpath import kernel as k
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import FAILS, HOLDS, TIGHT, Figure, Verdict, say
+from zarvik.core.checks.verdict import FAILS, HOLDS, TIGHT, Figure, Verdict, revs, say
 from zarvik.core.engine.knock import heat_of_charge, screen
 from zarvik.core.gas.mixture import GAS_CONSTANT
 
@@ -39,15 +39,15 @@ def check(case: Case) -> list[Verdict]:
     i = int(found.argmax())
     worst = float(found[i])
     state = FAILS if worst > WORST else TIGHT if worst > GOOD else HOLDS
-    speed = Figure(float(case.raw.speed[good][i]), "rotation")
+    at = float(case.raw.speed[good][i])
     return [
         Verdict(
             "knock", "Knock (screening)", state, (WORST - worst) / WORST,
             say("Index {index} at {speed} with {charge} of charge and {retard}° of retard; above 1 "
                 "the end gas would light by itself. To rank and warn, not to promise",
-                index=f"{worst:.2f}", speed=speed,
-                charge=Figure(float(states[i, k.T_CHARGE]), "temperature"),
-                retard=f"{engine.retard:.0f}"),
+                index=Figure(worst, "factor", "knock", at), speed=revs(at),
+                charge=Figure(float(states[i, k.T_CHARGE]), "temperature", "charge", at),
+                retard=Figure(engine.retard, "count", "=engine.retard")),
             None if state == HOLDS else say(
                 "Cooler charge, more octane, less boost where it is worst, or more retard (10° cost "
                 "about 4.5 % and heat the exhaust)"),

@@ -17,6 +17,7 @@ from zarvik.core.checks.verdict import (
     Sentence,
     Verdict,
     graded,
+    revs,
     say,
 )
 from zarvik.core.ducts.pieces import KINDS
@@ -81,8 +82,10 @@ def _fastest(
             say("“{name}” chokes at {speed}: the pressure before it rises until it passes the gas"
                 if chokes else
                 "Mach {mach} in “{name}” ({velocity}) at {speed}; up to {good} is comfortable",
-                mach=Figure(fastest, "number"), name=piece.name or piece.id,
-                velocity=Figure(piece.velocity, "velocity"), speed=Figure(point.speed, "rotation"),
+                mach=Figure(piece.mach, "factor", f"mach:{piece.id}", point.speed),
+                name=piece.name or piece.id,
+                velocity=Figure(piece.velocity, "velocity", f"velocity:{piece.id}", point.speed),
+                speed=revs(point.speed),
                 good=f"{good:.1f}"),
             cure, changes, f"charge_pipes:{piece.id}",
             f"Mach {good:.1f} to {most:.1f}: common practice, no source",
@@ -129,6 +132,13 @@ def _largest(pieces: list[Stretch]) -> Stretch:
     return max(pieces, key=lambda s: s.drop)
 
 
+def _loss_of(piece: Stretch | None, speed: float) -> Figure:
+    if piece is None:
+        return Figure(0.0, "pressure_difference")
+    sheet = "cooler_loss" if piece.id == "cooler" else f"piece:{piece.id}"
+    return Figure(piece.drop, "pressure_difference", sheet, speed)
+
+
 def _charge(case: Case) -> Verdict:
     point = case.hardest
     start = point.stations["compressor_outlet"].pressure
@@ -141,9 +151,10 @@ def _charge(case: Case) -> Verdict:
     return Verdict(
         "charge_loss", "Charge-side loss", state, margin,
         say("{loss} ({share}) between compressor and plenum at {speed}; most of it in “{name}”, {most}",
-            loss=Figure(loss, "pressure_difference"), share=Figure(share, "ratio"),
-            speed=Figure(point.speed, "rotation"), name=(top.name or top.id) if top else "–",
-            most=Figure(top.drop if top else 0.0, "pressure_difference")),
+            loss=Figure(loss, "pressure_difference", "charge_loss", point.speed),
+            share=Figure(share, "ratio", "charge_share", point.speed),
+            speed=revs(point.speed), name=(top.name or top.id) if top else "–",
+            most=_loss_of(top, point.speed)),
         None if state == HOLDS or top is None else say(
             "A cooler with more face and wider tanks gives most back" if top.id == "cooler" else
             "A wider or shorter “{name}” gives most back", name=top.name or top.id),
@@ -162,9 +173,9 @@ def _intake(case: Case) -> Verdict:
     return Verdict(
         "intake_loss", "Intake before the compressor", state, margin,
         say("{loss} below ambient at {speed}" + ("; most of it in “{name}”, {most}" if top else ""),
-            loss=Figure(loss, "pressure_difference"), speed=Figure(point.speed, "rotation"),
-            name=(top.name or top.id) if top else "–",
-            most=Figure(top.drop if top else 0.0, "pressure_difference")),
+            loss=Figure(loss, "pressure_difference", "run_loss:intake", point.speed),
+            speed=revs(point.speed), name=(top.name or top.id) if top else "–",
+            most=_loss_of(top, point.speed)),
         say("A larger “{name}” gives most back", name=top.name or top.id)
         if top and state != HOLDS else None,
         (), f"charge_pipes:{top.id}" if top else "charge_pipes",
@@ -193,7 +204,8 @@ def _ends(case: Case) -> list[Verdict]:
             "ends", "Ends that meet", TIGHT, None,
             say("{count} joint(s) step: “{one}” ends at {a}, “{two}” begins at {b}; that step's loss "
                 "is not in the sum", count=str(len(found)),
-                a=Figure(one.diameter_out, "length"), b=Figure(two.diameter_in, "length"), **names),
+                a=Figure(one.diameter_out, "length", f"=piece:{one.id}"),
+                b=Figure(two.diameter_in, "length", f"=piece:{two.id}"), **names),
             say("Put a reducer between “{one}” and “{two}”, or make their bores equal", **names),
             (Change(f"insert-reducer:{two.id}", 0.0),),
             f"charge_pipes:{two.id}", "2 mm: common practice, no source",

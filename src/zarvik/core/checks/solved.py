@@ -13,6 +13,7 @@ from zarvik.core.checks.verdict import (
     Figure,
     Sentence,
     Verdict,
+    revs,
     say,
 )
 from zarvik.core.ducts.flow import mass_flow_parameter
@@ -45,7 +46,7 @@ def _closed(case: Case) -> Verdict:
         "closure", "The sums close", FAILS, -len(lost) / max(len(case.sweep), 1),
         say("{count} of {all} points have no answer, the first at {speed}: {reason}",
             count=str(len(lost)), all=str(len(case.sweep)),
-            speed=Figure(first.speed, "rotation"), reason=first.closure.reason),
+            speed=revs(first.speed), reason=first.closure.reason),
         cure, changes, "charge_pipes", "A point that does not close is no result",
     )  # fmt: skip
 

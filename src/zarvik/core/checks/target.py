@@ -13,8 +13,10 @@ from zarvik.core.checks.verdict import (
     Figure,
     Sentence,
     Verdict,
+    revs,
     say,
 )
+from zarvik.core.site import SEA_LEVEL
 
 TIGHT_ROOM = 0.03  # a dyno repeats to about this; common practice, no source
 STEP = 500.0  # Pa, to which a suggested boost is rounded up
@@ -35,6 +37,7 @@ PART = {
     "back": "{missing} are missing. Pumping against back-pressure takes {gain}; the rest is air: "
     "breathing, engine speed or boost.",
 }
+GAINS = {"heat": "gain_heat", "height": "gain_height", "back": "pumping_power"}
 RESERVE = {
     **MISSING,
     "heat": "The largest reserve lies in the heat: a charge at ambient temperature instead of "
@@ -49,7 +52,7 @@ def check(case: Case) -> list[Verdict]:
         return [
             Verdict("target", "Target power", FAILS, -1.0,
                     say("Not solved at {speed}: {reason}",
-                        speed=Figure(target.speed, "rotation"), reason=point.closure.reason),
+                        speed=revs(target.speed), reason=point.closure.reason),
                     about="charge_pipes", basis="A point that does not close is no result")
         ]  # fmt: skip
     margin = point.power / target.power - 1.0
@@ -57,18 +60,19 @@ def check(case: Case) -> list[Verdict]:
     word = {FAILS: "Missed", TIGHT: "Reached, barely", HOLDS: "Reached"}[state]
     cause, gain = _what_costs_most(case)
     missing = target.power - point.power
+    at = target.speed
     told = RESERVE if state != FAILS else MISSING if gain > 0.5 * missing else PART
     reason = told[cause]
     text = say(
         word + ": {power} of {wanted} at {speed}, on {boost} and {air} of air. " + reason,
-        power=Figure(point.power, "power"),
-        wanted=Figure(target.power, "power"),
-        speed=Figure(target.speed, "rotation"),
-        boost=Figure(point.boost, "pressure_gauge"),
-        air=Figure(point.air, "mass_flow"),
-        gain=Figure(gain, "power"),
-        missing=Figure(max(missing, 0.0), "power"),
-        charge=Figure(point.stations["plenum"].temperature, "temperature"),
+        power=Figure(point.power, "power", "power", at),
+        wanted=Figure(target.power, "power", "=brief.target_power"),
+        speed=revs(at),
+        boost=Figure(point.boost, "pressure_gauge", "boost", at),
+        air=Figure(point.air, "mass_flow", "air", at),
+        gain=Figure(gain, "power", GAINS[cause], at),
+        missing=Figure(max(missing, 0.0), "power", "missing", at),
+        charge=Figure(point.charge, "temperature", "charge", at),
     )
     cure, changes = case.cure("target", state, lambda: _more_boost(case))
     return [
@@ -84,7 +88,7 @@ def _what_costs_most(case: Case) -> tuple[str, float]:
     ambient = case.system.site.temperature
     # Air goes with the root of charge temperature; a perfect cooler brings ambient.
     cooling = point.power * ((point.charge / ambient) ** 0.5 - 1.0)
-    higher = np.array([101_325.0 + case.system.boost.full])
+    higher = np.array([SEA_LEVEL + case.system.boost.full])
     height = float(solver.at_pressure(speed, higher, start=case.start).power[0]) - point.power
     # Without the back-pressure above the plenum: pumping work, and the air that it keeps out.
     swept = case.system.engine.displacement * case.system.target.speed / 120.0

@@ -14,10 +14,26 @@ ORDER = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 3}
 
 @dataclass(frozen=True)
 class Figure:
-    """A number in SI and the kind of quantity it is; shown in the owner's unit."""
+    """A number in SI and the kind of quantity it is; shown in the owner's unit.
+
+    `sheet`: key of its working sheet, or `=PLACE` for an entry of the document; `at`: engine speed
+    in rev/min that it holds at. Neither for a limit of good practice.
+    """
 
     value: float
     kind: str
+    sheet: str = ""
+    at: float | None = None
+
+    @property
+    def address(self) -> str:
+        """Where the number leads: its sheet or entry, and behind a stroke the engine speed."""
+        return self.sheet if self.at is None else f"{self.sheet}/{self.at:.10g}"
+
+
+def revs(speed: float) -> Figure:
+    """An engine speed in rev/min that leads to what is shown at it."""
+    return Figure(speed, "rotation", "", speed)
 
 
 @dataclass(frozen=True)

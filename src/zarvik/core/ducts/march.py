@@ -207,7 +207,9 @@ def march(
         for _ in range(steps):
             if flux >= most * row[AREA] * p:
                 return p, t, i
-            drop, rated, steeper = loss_here(row, k / steps, flux, p, gamma, gas_r * mean, mass_flow)
+            drop, rated, steeper = loss_here(
+                row, k / steps, flux, p, gamma, gas_r * mean, mass_flow
+            )
             # The loss is taken at the state halfway through, to second order in the drop.
             fall = 0.5 * (drop + rated) / p
             drop *= 1.0 + fall * steeper
@@ -315,7 +317,9 @@ def march_up(
         out[i, P_OUT] = p
         steps = int(row[SUBSTEPS])
         for _ in range(steps):
-            drop, rated, steeper = loss_here(row, k / steps, flux, p, gamma, gas_r * mean, mass_flow)
+            drop, rated, steeper = loss_here(
+                row, k / steps, flux, p, gamma, gas_r * mean, mass_flow
+            )
             # As in `march`, but here the state halfway is the slower one.
             rise = 0.5 * (drop + rated) / p
             p += drop / (1.0 + rise * steeper) + rated / (1.0 + rise)

@@ -3,70 +3,110 @@ it most.
 
 A sheet calls the same compiled relation as the solver with the values of the solved point, so its
 result is the reported number or the sheet is wrong (tested). A new sheet is a function and a line in
-the registry of its file.
+the registry of its file. A key is the name of a sheet, or the name of a family and behind a colon
+what it is of: `piece:c-up`, `pressure:plenum`, `run_loss:hot_pipe`.
 """
 
 from __future__ import annotations
 
+from zarvik.core.airpath import stations
 from zarvik.core.airpath.solution import Point, Solver
-from zarvik.core.checks.verdict import Verdict
-from zarvik.core.working import engine_sheets, path_sheets, turbo_sheets
-from zarvik.core.working.path_sheets import piece_sheet
-from zarvik.core.working.sheet import Line, Maker, Sheet
+from zarvik.core.checks.verdict import Figure, Verdict
+from zarvik.core.working import (
+    compressor_sheets,
+    cooler_sheets,
+    engine_sheets,
+    path_sheets,
+    piece_sheets,
+    range_sheets,
+    turbine_sheets,
+)
+from zarvik.core.working.sheet import Family, Line, Maker, Sheet
 
-SHEETS: dict[str, Maker] = {**engine_sheets.SHEETS, **turbo_sheets.SHEETS, **path_sheets.SHEETS}
+SHEETS: dict[str, Maker] = {
+    **engine_sheets.SHEETS,
+    **compressor_sheets.SHEETS,
+    **turbine_sheets.SHEETS,
+    **path_sheets.SHEETS,
+    **cooler_sheets.SHEETS,
+    **range_sheets.SHEETS,
+}
+FAMILIES: dict[str, Family] = {**path_sheets.FAMILIES, **piece_sheets.FAMILIES}
 
 
 def keys(solver: Solver) -> tuple[str, ...]:
-    """Keys of the sheets that this system has: those of what is not fitted are left out."""
-    left_out = set()
+    """Keys of the sheets that this system has, without the families: those of what is not fitted
+    are left out."""
+    left_out: set[str] = set()
     if solver.system.blower is not None:
-        left_out = set(turbo_sheets.SHEETS) - turbo_sheets.WITHOUT_TURBO
+        left_out |= set(turbine_sheets.SHEETS) - turbine_sheets.WITH_BLOWER
+        left_out |= compressor_sheets.OF_MAP | range_sheets.OF_TURBO
     if solver.system.engine.fuel.octane is None:
         left_out.add("knock")
     if solver.system.cooler is None:
-        left_out.add("cooler_outlet")
+        left_out |= set(cooler_sheets.SHEETS)
     return tuple(key for key in SHEETS if key not in left_out)
 
+
+# Temperatures of stations that have a sheet of their own name.
+_SAME = {
+    f"temperature:{stations.COMPRESSOR_OUTLET}": "compressor_outlet",
+    f"temperature:{stations.COOLER_OUTLET}": "cooler_outlet",
+    f"temperature:{stations.EXHAUST_PORT}": "port_temperature",
+}
 
 # The number that a verdict stands on.
 _OF_VERDICT = {
     "target": "power",
     "surge": "surge",
     "choke": "choke",
-    "overspeed": "wheel_speed",
-    "spool": "turbine_power",
-    "gate": "gate_flow",
+    "overspeed": "overspeed",
+    "spool": "threshold",
+    "gate": "opening",
     "back_pressure": "back_pressure",
-    "exhaust_temperature": "port_temperature",
+    "exhaust_temperature": "temperature:turbine_inlet",
     "bottom_end": "boost",
     "big_run": "boost",
     "charge_temperature": "charge",
+    "charge_loss": "charge_share",
     "knock": "knock",
 }
 
 
 def of_verdict(verdict: Verdict) -> str | None:
-    """Key of the sheet that shows the number a verdict stands on, None for one without a number."""
-    if verdict.id in _OF_VERDICT:
-        return _OF_VERDICT[verdict.id]
-    bench, _, piece = verdict.about.partition(":")
-    return f"piece:{piece}" if bench == "charge_pipes" and piece not in ("", "cooler") else None
+    """Address of the sheet that shows the number a verdict stands on, None for one without a
+    number."""
+    linked = [
+        f for _, f in verdict.text.figures
+        if isinstance(f, Figure) and f.sheet and not f.sheet.startswith("=")
+    ]  # fmt: skip
+    main = _OF_VERDICT.get(verdict.id)
+    found = next((f for f in linked if f.sheet == main), linked[0] if linked else None)
+    return found.address if found is not None else None
 
 
 def sheet(solver: Solver, point: Point, key: str) -> Sheet:
-    """The sheet `key`, "piece:ID" for the loss of a piece; raises KeyError for one that this system
-    does not have."""
-    if key.startswith("piece:"):
-        return piece_sheet(solver, point, key.removeprefix("piece:"))
+    """The sheet `key`; raises KeyError for one that this system does not have."""
+    key = _SAME.get(key, key)
+    if key == "cooler_outlet" and solver.system.cooler is None:
+        key = f"temperature:{stations.COOLER_INLET}"
+    family, _, what = key.partition(":")
+    if what:
+        return FAMILIES[family](solver, point, what)
     if key not in keys(solver):
         raise KeyError(key)
     return SHEETS[key](solver, point)
 
 
 def sheets(solver: Solver, point: Point) -> dict[str, Sheet]:
-    """All sheets of a solved point."""
-    return {key: SHEETS[key](solver, point) for key in keys(solver)}
+    """All sheets of a solved point but those of the families; what has no value is left out."""
+    found = {}
+    for key in keys(solver):
+        try:
+            found[key] = SHEETS[key](solver, point)
+        except KeyError:
+            continue
+    return found
 
 
-__all__ = ["SHEETS", "Line", "Sheet", "keys", "of_verdict", "piece_sheet", "sheet", "sheets"]
+__all__ = ["FAMILIES", "SHEETS", "Line", "Sheet", "keys", "of_verdict", "sheet", "sheets"]

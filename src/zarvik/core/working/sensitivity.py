@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.airpath.solution import Solver, approach, prepare
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.airpath.system import System
 from zarvik.core.checks.verdict import Figure, Sentence, say
@@ -163,6 +163,8 @@ def influences(
     `start`: unknowns of a solved point nearby. Empty when the point itself is not solved; raises
     KeyError for a sheet that the system does not have.
     """
+    if start is None:
+        start = solver.raw(approach(solver.system, speed)).solutions[-1]
     base = solver.at(speed, start=start)
     if not base.closure.solved:
         return ()
@@ -176,7 +178,10 @@ def influences(
         point = other.at(speed, start=start)
         if not point.closure.solved:
             return float("nan")
-        return sheet(other, point, key).result.value - value
+        try:
+            return sheet(other, point, key).result.value - value
+        except KeyError:  # moved so far that it has no such number
+            return float("nan")
 
     found = [Influence(lv, moved(lv, -1.0), moved(lv, 1.0)) for lv in levers(solver.system)]
     return tuple(sorted(found, key=lambda i: -i.size))

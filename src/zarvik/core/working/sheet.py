@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import Point, Solver
@@ -23,7 +23,8 @@ class Line:
 @dataclass(frozen=True)
 class Sheet:
     """The working of one number. `relation`: as a mechanic would write it, `symbol` of the result
-    on the left, the symbols of `lines` on the right."""
+    on the left, the symbols of `lines` on the right. `of_range`: the number belongs to the whole
+    rev range, not to one engine speed."""
 
     key: str
     title: str
@@ -31,6 +32,7 @@ class Sheet:
     relation: str
     lines: tuple[Line, ...]
     source: str
+    of_range: bool = False
 
     @property
     def symbol(self) -> str:
@@ -39,3 +41,23 @@ class Sheet:
 
 
 Maker = Callable[[Solver, Point], Sheet]
+Family = Callable[[Solver, Point, str], Sheet]  # of a piece or a run; KeyError for a strange one
+
+
+def total(
+    key: str,
+    title: str,
+    symbol: str,
+    kind: str,
+    parts: Sequence[tuple[str, float, str]],
+    source: str,
+) -> Sheet:
+    """The working of a sum: `parts` are (name, value in SI, key of its sheet)."""
+    lines = tuple(
+        Line(f"{symbol}_{n}", name, Figure(value, kind), sheet)
+        for n, (name, value, sheet) in enumerate(parts, 1)
+    )
+    right = " + ".join(line.symbol for line in lines) or "0"
+    return Sheet(
+        key, title, Figure(sum(v for _, v, _ in parts), kind), f"{symbol} = {right}", lines, source
+    )

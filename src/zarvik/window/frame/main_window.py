@@ -395,9 +395,8 @@ class MainWindow(FileWork):
         answer, point = self.desk.answer, self.desk.point
         if answer is None or point is None or not point.closure.solved:
             return
-        for key in working.keys(answer.solver):
-            title = tr(working.sheet(answer.solver, point, key).title)
-            yield Thing(title, "working", partial(self.desk.show_working, key))
+        for key, sheet in working.sheets(answer.solver, point).items():
+            yield Thing(tr(sheet.title), "working", partial(self.desk.show_working, key))
         for verdict in answer.verdicts:
             yield Thing(tr("Verdict: {0}").format(tr(verdict.title)), verdict.state,
                         partial(self.desk.go, verdict.about))  # fmt: skip

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from zarvik.project.language import tr
-from zarvik.window.desk import Desk
+from zarvik.window.desk import Beside, Desk
 from zarvik.window.frame.history_panel import HistoryPanel
 from zarvik.window.frame.verdict_panel import WIDTH, VerdictPanel
 from zarvik.window.frame.working_panel import WorkingPanel
@@ -47,6 +47,7 @@ class Side(QWidget):
         column.addLayout(row)
         column.addWidget(self.stack, 1)
         desk.working_wanted.connect(self.show_working)
+        desk.verdict_wanted.connect(lambda: self.turn("verdict"))
         self.turn("verdict")
 
     def turn(self, key: str) -> None:
@@ -59,7 +60,7 @@ class Side(QWidget):
         elif key == "steps":
             self.steps.refresh()
 
-    def show_working(self, key: str) -> None:
+    def show_working(self, key: str, beside: Beside | None = None) -> None:
         """Open the working of a number."""
-        self.working.show_sheet(key)
+        self.working.show_sheet(key, beside)
         self.turn("working")

@@ -11,7 +11,7 @@ from zarvik.core.checks import Verdict
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
-from zarvik.window.parts.wrapping import width, wrapped
+from zarvik.window.parts.wrapping import spots, width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import BASE, font
 
@@ -19,25 +19,24 @@ WIDTH = 296
 LEFT, RIGHT, TOP = 12.0, 16.0, 7.0
 ROOM = WIDTH - 10 - LEFT - RIGHT
 LINE = 17.0
-WORKING = "working"  # shown in the language in force
 
 
 class Card(QWidget):
     """One verdict: a click or Enter opens what it speaks of, W its working, C carries out its
-    cure."""
+    cure. A figure in its sentence leads to its own working, an entry to its field."""
 
     seen = Signal(QWidget)
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
         super().__init__(parent)
         self.desk = desk
-        self._now: tuple[str, str, str, str, bool] | None = None
+        self._now: tuple[object, ...] | None = None
         self.verdict: Verdict | None = None
         self.state = self.text = self.advice = ""
         self._title: list[str] = []
         self._lines: list[str] = []
         self._advice: list[str] = []
-        self._link = QRectF()
+        self._links: list[tuple[QRectF, str]] = []
         self._sheet: str | None = None
         self.cure = QPushButton(self)
         self.cure.setObjectName("cure")
@@ -51,8 +50,8 @@ class Card(QWidget):
         word = tr(STATE_WORDS[verdict.state])
         if verdict.margin is not None and abs(verdict.margin) < 5:
             word += f"  {100 * verdict.margin:+.0f} %".replace("-", "−")
-        text, cure = self.desk.say(verdict.text), self.desk.say(verdict.cure)
-        now = (tr(verdict.title), word, text, cure, bool(verdict.changes))
+        (text, places), cure = self.desk.linked(verdict.text), self.desk.say(verdict.cure)
+        now = (tr(verdict.title), word, text, cure, bool(verdict.changes), places)
         if self.verdict is not None and now == self._now:
             self.verdict = verdict
             return self.height()
@@ -62,13 +61,12 @@ class Card(QWidget):
         self._title = wrapped(tr(verdict.title), ROOM - 24 - width(word) - 8, BASE, strong=True)
         self._lines = wrapped(text, ROOM)
         self._advice = wrapped(cure, ROOM) if cure and not verdict.changes else []
-        link = width(tr(WORKING), 13)
-        if self._sheet and width(self._lines[-1]) + link + 14 > ROOM:
-            self._lines.append("")
-        y = TOP + 2 + LINE * (len(self._title) + len(self._lines))
-        self._link = QRectF(WIDTH - 10 - RIGHT - link, y - LINE, link, LINE)
-        if not self._sheet:
-            self._link = QRectF()
+        top = TOP + 2 + LINE * len(self._title)
+        self._links = [
+            (QRectF(LEFT + one, top + LINE * number, two - one, LINE), address)
+            for number, one, two, address in spots(self._lines, places)
+        ]
+        y = top + LINE * len(self._lines)
         y += LINE * len(self._advice) + (2 if self._advice else 0)
         self.cure.setVisible(bool(verdict.changes))
         if verdict.changes:
@@ -107,12 +105,9 @@ class Card(QWidget):
         for line in self._advice:
             painter.drawText(QPointF(LEFT, y), line)
             y += LINE
-        if self._sheet:
-            painter.setPen(QColor(p.accent))
-            painter.setFont(font(13))
-            painter.drawText(QPointF(self._link.left(), self._link.bottom() - 4), tr(WORKING))
-            low = self._link.bottom() - 1
-            painter.drawLine(QPointF(self._link.left(), low), QPointF(self._link.right(), low))
+        painter.setPen(QPen(QColor(p.accent), 1, Qt.PenStyle.DotLine))
+        for area, _ in self._links:
+            painter.drawLine(area.bottomLeft(), area.bottomRight())
         if self.hasFocus():
             painter.setPen(QPen(QColor(p.accent), 2))
             painter.drawRect(QRectF(self.rect()).adjusted(3, 2, -3, -2))
@@ -127,9 +122,11 @@ class Card(QWidget):
             self.desk.go(self.verdict.about)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Open what it speaks of, or its working."""
-        if self._sheet and self._link.adjusted(-4, -3, 4, 3).contains(event.position()):
-            self.desk.show_working(self._sheet)
+        """Open what it speaks of, or what the figure under the mouse leads to."""
+        spot = event.position()
+        address = next((a for area, a in self._links if area.contains(spot)), None)
+        if address is not None:
+            self.desk.follow(address)
         else:
             self._open()
 
@@ -139,7 +136,7 @@ class Card(QWidget):
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
             self._open()
         elif key == Qt.Key.Key_W and self._sheet:
-            self.desk.show_working(self._sheet)
+            self.desk.follow(self._sheet)
         elif key == Qt.Key.Key_C and self.verdict is not None and self.verdict.changes:
             self._cure()
         elif key == Qt.Key.Key_Down:

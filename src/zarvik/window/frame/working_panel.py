@@ -10,11 +10,13 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import QComboBox, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from zarvik.core import working
+from zarvik.core.airpath.solution import Point, Solver
 from zarvik.core.checks import Figure
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
+from zarvik.project import sentences
 from zarvik.project.language import tr
-from zarvik.window.desk import Desk
+from zarvik.window.desk import Beside, Desk
 from zarvik.window.parts.relation import symbol, typeset
 from zarvik.window.parts.wrapping import width
 from zarvik.window.theme.palette import current
@@ -22,6 +24,9 @@ from zarvik.window.theme.style import font
 from zarvik.workspace.inquiry import Asked, Reply
 
 WIDTH = 296
+_LINKS = (
+    Qt.TextInteractionFlag.LinksAccessibleByMouse | Qt.TextInteractionFlag.LinksAccessibleByKeyboard
+)
 ROW = 39
 
 
@@ -59,19 +64,7 @@ class Bars(QWidget):
         return QSize(WIDTH - 30, ROW * len(self.rows) + 4)
 
     def _change(self, value: float) -> str:
-        if not math.isfinite(value):
-            return tr("no result")
-        kind = {"pressure_gauge": "pressure_difference", "pressure_absolute": "pressure_difference",
-                "temperature": "temperature_difference"}.get(self.kind, self.kind)  # fmt: skip
-        places = {
-            "power": 1,
-            "number": 3,
-            "torque": 1,
-            "pressure_difference": 2,
-            "mean_pressure": 3,
-        }.get(kind)
-        text = self.desk.text(abs(value), kind, places=places)
-        return ("+" if value >= 0 else "−") + text
+        return sentences.change(value, self.kind, self.desk.project.shown_units)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Rows: the input with its doubt, then its bar with both changes."""
@@ -152,7 +145,10 @@ class WorkingPanel(QScrollArea):
         self.desk = desk
         self.key = "power"
         self.sheet: Sheet | None = None
-        self._asked: tuple[object, float, str] | None = None
+        self.beside: Beside | None = None
+        self._asked: Asked | None = None
+        self._keys: tuple[str, ...] = ()
+        self._point: tuple[Solver, float, Point] | None = None
         self.setObjectName("panel")
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -168,8 +164,12 @@ class WorkingPanel(QScrollArea):
         self.choice.setSizeAdjustPolicy(
             QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
         )
-        self.choice.activated.connect(lambda _: self.show_sheet(self.choice.currentData()))
+        self.choice.activated.connect(lambda _: self._turn(self.choice.currentData()))
         column.addWidget(self.choice)
+        self.whose = self._label("soft")
+        self.whose.setTextInteractionFlags(_LINKS)
+        self.whose.linkActivated.connect(lambda _: self.show_sheet(self.key))
+        column.addWidget(self.whose)
         self.result = self._label("figure")
         column.addWidget(self.result)
         self.relation = self._label("relation")
@@ -177,12 +177,9 @@ class WorkingPanel(QScrollArea):
         self.numbers = self._label("soft")
         column.addWidget(self.numbers)
         self.values = self._label("")
-        self.values.setTextInteractionFlags(
-            Qt.TextInteractionFlag.LinksAccessibleByMouse
-            | Qt.TextInteractionFlag.LinksAccessibleByKeyboard
-        )
+        self.values.setTextInteractionFlags(_LINKS)
         self.values.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.values.linkActivated.connect(self.show_sheet)
+        self.values.linkActivated.connect(lambda address: desk.follow(address, self.beside))
         column.addWidget(self.values)
         self.source = self._label("soft")
         column.addWidget(self.source)
@@ -208,11 +205,14 @@ class WorkingPanel(QScrollArea):
         if self.isVisible():
             self.refresh()
 
-    def show_sheet(self, key: str) -> None:
-        """Show the sheet of another number."""
+    def _turn(self, key: str) -> None:
+        self.show_sheet(key, self.beside)
+
+    def show_sheet(self, key: str, beside: Beside | None = None) -> None:
+        """Show the sheet of another number, of the present design or of one `beside` it."""
         if key != self.key:
             self.bars.at = 0
-        self.key = key
+        self.key, self.beside = key, beside
         self.refresh()
         self.verticalScrollBar().setValue(0)
 
@@ -228,21 +228,23 @@ class WorkingPanel(QScrollArea):
 
     def refresh(self) -> None:
         """The sheet of the shown point."""
-        answer, point = self.desk.answer, self.desk.point
+        self._whose()
         self.sheet = None
-        if answer is None or point is None or not point.closure.solved:
+        solver, point = self._subject()
+        if solver is None or point is None or not point.closure.solved:
             self._nothing(tr("There is no solved point to show the working of."))
             return
         try:
-            self.sheet = sheet = working.sheet(answer.solver, point, self.key)
+            self.sheet = sheet = working.sheet(solver, point, self.key)
         except KeyError:
             self._nothing(tr("This build does not have that number."))
             return
-        self._choices(working.keys(answer.solver))
+        self._choices(solver, point)
+        words = tr("{0}<span style='font-size:13px'> at {1}</span>")
+        if sheet.of_range:
+            words = tr("{0}<span style='font-size:13px'> over all engine speeds</span>")
         self.result.setText(
-            tr("{0}<span style='font-size:13px'> at {1}</span>").format(
-                self._figure(sheet.result), self.desk.text(point.speed, "rotation")
-            )
+            words.format(self._figure(sheet.result), self.desk.text(point.speed, "rotation"))
         )
         self.relation.setText(typeset(sheet.relation))
         known = {ln.symbol: self._figure(ln.figure) for ln in sheet.lines}
@@ -251,8 +253,8 @@ class WorkingPanel(QScrollArea):
         rows = []
         for line in sheet.lines:
             value = html.escape(self._figure(line.figure))
-            if line.sheet:
-                value = f"<a href='{line.sheet}' style='color:{current().accent}'>{value}</a>"
+            if line.sheet or line.figure.address:
+                value = f"<a href='{line.sheet or line.figure.address}' style='color:{current().accent}'>{value}</a>"
             rows.append(
                 f"<tr><td style='padding-right:7px'>{symbol(line.symbol)}</td>"
                 f"<td style='padding-right:7px; white-space:nowrap' align='right'><b>{value}</b></td>"
@@ -261,16 +263,40 @@ class WorkingPanel(QScrollArea):
             )
         self.values.setText(f"<table cellspacing='0' cellpadding='2'>{''.join(rows)}</table>")
         self.source.setText(tr("Source: {0}").format(sheet.source))
-        self._ask()
+        self._ask(solver, point)
 
-    def _choices(self, keys: tuple[str, ...]) -> None:
-        wanted = [*keys] if self.key in keys else [*keys, self.key]
-        have = [self.choice.itemData(i) for i in range(self.choice.count())]
+    def _subject(self) -> tuple[Solver | None, Point | None]:
+        """The system whose numbers are shown, and its point at the shown speed."""
         answer, point = self.desk.answer, self.desk.point
-        if have != wanted and answer is not None and point is not None:
+        if self.beside is None:
+            return (answer.solver if answer is not None else None), point
+        solver = self.beside.solver()
+        if solver is None or point is None:
+            return None, None
+        if self._point is None or self._point[0] is not solver or self._point[1] != point.speed:
+            self._point = (solver, point.speed, solver.at(point.speed))
+        return solver, self._point[2]
+
+    def _whose(self) -> None:
+        """Says whose number it is when it is not the present design's."""
+        self.whose.setVisible(self.beside is not None)
+        if self.beside is not None:
+            words = tr("Of “{0}” beside it. {1}Back to the present design{2}").format(
+                html.escape(self.beside.name),
+                f"<a href='#' style='color:{current().accent}'>",
+                "</a>",
+            )
+            self.whose.setText(words)
+
+    def _choices(self, solver: Solver, point: Point) -> None:
+        keys = working.keys(solver)
+        if keys != self._keys or self.choice.findData(self.key) < 0:
+            self._keys = keys
             self.choice.clear()
-            for key in wanted:
-                self.choice.addItem(tr(working.sheet(answer.solver, point, key).title), key)
+            for key, sheet in working.sheets(solver, point).items():
+                self.choice.addItem(tr(sheet.title), key)
+            if self.choice.findData(self.key) < 0 and self.sheet is not None:
+                self.choice.addItem(tr(self.sheet.title), self.key)
         self.choice.setCurrentIndex(self.choice.findData(self.key))
 
     def _nothing(self, text: str) -> None:
@@ -280,22 +306,19 @@ class WorkingPanel(QScrollArea):
             label.setText("")
         self.bars.show_rows((), "power")
 
-    def _ask(self) -> None:
-        answer, point = self.desk.answer, self.desk.point
-        if answer is None or point is None:
-            return
-        asked = (answer, point.speed, self.key)
+    def _ask(self, solver: Solver, point: Point) -> None:
+        asked = Asked(solver, point.speed, self.key)
         if asked == self._asked:
             return
         self._asked = asked
         self.head.setText(tr("What moves it most"))
-        self.desk.session.influences.ask(answer, point.speed, self.key)
+        self.desk.session.influences.ask(asked)
 
     def _told(self, reply: Reply) -> None:
         asked = reply.asked
         if not isinstance(asked, Asked) or self.sheet is None:
             return
-        if (asked.answer, asked.speed, asked.key) != self._asked:
+        if asked != self._asked:
             return  # late: something else is asked by now
         self.bars.show_rows(reply.found, self.sheet.result.kind)
         if not self.bars.rows:

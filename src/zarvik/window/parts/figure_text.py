@@ -11,11 +11,11 @@ from PySide6.QtWidgets import QLabel
 from zarvik.window.desk import Desk
 from zarvik.window.theme.palette import current
 
-_LINK = re.compile(r"\[([a-z_0-9:\-]+)\|([^\]]*)\]")
+_LINK = re.compile(r"\[([A-Za-z_0-9:\-/.=]+)\|([^\]]*)\]")
 
 
 class FigureText(QLabel):
-    """Shows text in which `[key|figure]` is a figure with a working sheet."""
+    """Shows text in which `[address|figure]` is a figure that leads to its working."""
 
     def __init__(self, desk: Desk, name: str = "soft") -> None:
         super().__init__()
@@ -27,7 +27,7 @@ class FigureText(QLabel):
             | Qt.TextInteractionFlag.LinksAccessibleByKeyboard
         )
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.linkActivated.connect(desk.show_working)
+        self.linkActivated.connect(lambda address: desk.follow(address))
         self._shown = ("", "")
 
     def say(self, text: str) -> None:

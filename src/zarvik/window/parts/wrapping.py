@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from functools import lru_cache
 
 from PySide6.QtGui import QFontMetricsF
@@ -35,3 +36,19 @@ def wrapped(text: str, room: float, size: int = BASE, *, strong: bool = False) -
         used += wide + (space if line else 0.0)
         line.append(word)
     return [*lines, " ".join(line)]
+
+
+def spots(
+    lines: Sequence[str], places: Sequence[tuple[int, int, str]]
+) -> Iterator[tuple[int, float, float, str]]:
+    """Where pieces of a text stand in its wrapped `lines`: `places` are (first character, behind the
+    last, what it is); gives (line, left px, right px, what it is), one for each line it is on."""
+    start = 0
+    for number, line in enumerate(lines):
+        end = start + len(line)
+        for first, last, what in places:
+            one, two = max(first, start), min(last, end)
+            if one < two:
+                left = width(line[: one - start])
+                yield number, left, left + width(line[one - start : two - start]), what
+        start = end + 1  # the space at which it was broken

@@ -39,17 +39,18 @@ STATIONS = {
     "turbine_outlet": "turbine out",
     "tailpipe": "tail",
 }
-# Where a station's numbers come from.
-STATION_SHEETS = {
-    "compressor_outlet": "compressor_outlet",
-    "cooler_outlet": "cooler_outlet",
-    "plenum": "boost",
-    "turbine_inlet": "port_temperature",
-    "turbine_outlet": "turbine_power",
-}
+# What is drawn broken: the sheet of its step.
+RISES = {"compressor": "rise", "turbine": "turbine_drop", "engine": "port_rise"}
 # Which station keeps its place where room is short.
 STATION_WEIGHT = {"plenum": 5.0, "turbine_inlet": 4.0, "compressor_outlet": 3.0, "ambient": 2.0}
 Words = tuple[tuple[str, str], ...]  # words in a break, each with the key of its sheet
+
+
+def _of_station(kind: str, name: str) -> str:
+    """Address of a station's pressure or temperature; those of the surroundings are entries."""
+    if name == "ambient" or (name == "tailpipe" and kind == "pressure"):
+        return "=brief.altitude" if kind == "pressure" else "=brief.design_day"
+    return f"{kind}:{name}"
 
 
 class PressureRun(QWidget):
@@ -258,7 +259,7 @@ class PressureRun(QWidget):
             elif span.stretch.kind == "turbine":
                 words = (
                     (tr("ratio {0:.2f}").format(t.expansion), "expansion"),
-                    (tr("gate {0:.0f} %").format(100 * t.opening), "gate_flow"),
+                    (tr("gate {0:.0f} %").format(100 * t.opening), "opening"),
                 )
             else:
                 words = ()
@@ -297,6 +298,9 @@ class PressureRun(QWidget):
         painter.drawText(
             QRectF(middle - width / 2 - 4, y, width + 8, 22), Qt.AlignmentFlag.AlignCenter, text
         )
+        if span.stretch.kind in RISES:
+            area = QRectF(middle - width / 2, y, width, 22)
+            self._hits.append((area, RISES[span.stretch.kind]))
         painter.setFont(font(13))
         painter.setPen(QColor(p.soft))
         for i, (word, key) in enumerate(reversed(words)):
@@ -328,7 +332,10 @@ class PressureRun(QWidget):
             if x is not None:
                 y = max((span.top_in + span.top_out) / 2.0 - 7.0, 44.0)
                 painter.drawText(QPointF(x, y), text)
-                self.labels.append(QRectF(x, y - 11, width(text, 13, strong=True), 12))
+                area = QRectF(x, y - 11, width(text, 13, strong=True), 12)
+                self.labels.append(area)
+                cooler = span.stretch.kind == "cooler"
+                self._hits.append((area, "cooler_loss" if cooler else f"piece:{span.stretch.id}"))
 
     def _names(self, painter: QPainter, profile: Profile) -> None:
         p = current()
@@ -369,8 +376,9 @@ class PressureRun(QWidget):
                 continue  # no room beside its neighbours: the tooltip has it
             area = QRectF(left, profile.base + 5, max(width(first, 13), width(second, 13)), 34)
             self.labels.append(area)
-            if name in STATION_SHEETS:
-                self._hits.append((area, STATION_SHEETS[name]))
+            for part, kind in ((0.0, "pressure"), (17.0, "temperature")):
+                half = QRectF(left, area.top() + part, area.width(), 17.0)
+                self._hits.append((half, _of_station(kind, name)))
             painter.setPen(QColor(p.ink))
             painter.drawText(QPointF(left, profile.base + 18), first)
             painter.setPen(QColor(p.soft))
@@ -503,7 +511,7 @@ class PressureRun(QWidget):
         """Go to the piece, or to the working of a figure."""
         key = self._hit(event.position())
         if key:
-            self.desk.show_working(key)
+            self.desk.follow(key)
             return
         span = self.profile.at(event.position().x()) if self.profile else None
         if span is not None:

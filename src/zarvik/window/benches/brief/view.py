@@ -164,11 +164,11 @@ class BriefBench(Bench):
             return
         engine = self.desk.answer.system.engine if self.desk.answer else None
         swept = say(engine.displacement, "volume", places=3) if engine else ""
-        consumption = point.fuel / point.power * 3.6e9 if point.power > 0 else float("nan")
+        consumption = point.fuel / point.power if point.power > 0 else float("nan")
         self.figures.say(
             tr(
-                "{0} swept. At {1}: [power|{2}], [corrected_power|{3}] as a dyno would print it; "
-                "volumetric efficiency [air|{4:.0f} %], [fuel|{5:.0f} g/kWh], indicated "
+                "[displacement|{0}] swept. At {1}: [power|{2}], [corrected_power|{3}] as a dyno would print it; "
+                "volumetric efficiency [breathing|{4:.0f} %], [consumption|{5}], indicated "
                 "[indicated|{6}], friction [friction|{7}] mean pressure, pumping [pumping|{8}]; "
                 "charge after fuel [charge|{9}]."
             ).format(
@@ -177,7 +177,7 @@ class BriefBench(Bench):
                 say(point.power, "power"),
                 say(point.corrected_power, "power"),
                 100 * point.efficiency,
-                consumption,
+                say(consumption, "consumption"),
                 say(point.indicated, "pressure_gauge", places=1),
                 say(point.friction, "pressure_gauge", places=1),
                 say(point.pumping, "pressure_gauge", places=2),

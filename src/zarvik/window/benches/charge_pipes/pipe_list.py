@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+import re
+from collections.abc import Iterator
 
 from PySide6.QtCore import (
     QAbstractListModel,
@@ -14,14 +16,14 @@ from PySide6.QtCore import (
     Qt,
     Signal,
 )
-from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
-from zarvik.project.edits import RUNS
 from zarvik.project.language import tr
 from zarvik.window.benches.charge_pipes.presenter import Row
 from zarvik.window.desk import Desk
 from zarvik.window.parts.marks import draw_state
+from zarvik.window.parts.wrapping import width
 from zarvik.window.theme.palette import between, colour, current, temper
 from zarvik.window.theme.style import font
 
@@ -139,6 +141,44 @@ def draw_silhouette(painter: QPainter, area: QRectF, row: Row) -> None:
             painter.drawLine(QPointF(x, area.top() + 1), QPointF(x, area.bottom() - 1))
 
 
+def _columns(right: float) -> tuple[float, float, float, float]:
+    """Left edges of Mach number, velocity, loss and bore in a row that ends at `right`, px."""
+    right -= 10.0
+    return right - 46.0, right - 108.0, right - 222.0, right - 308.0
+
+
+def figure_at(row: Row, right: float, x: float) -> str:
+    """Address of what the figure at `x` px leads to, empty where there is none."""
+    mach, velocity, loss, _ = _columns(right)
+    if row.kind == "head" or x < loss:
+        return ""
+    if row.kind == "cooler":
+        return "cooler_loss" if x < velocity else ""
+    family = "piece" if x < velocity else "velocity" if x < mach else "mach"
+    return f"{family}:{row.id}"
+
+
+def head_words(desk: Desk, row: Row) -> list[tuple[str, str]]:
+    """What stands at the head of a run: words, each with what it leads to."""
+    places = None if desk.unit("length") == "in" else 0
+    figures = {
+        "run_loss": desk.text(row.loss, "pressure_difference", places=2),
+        "run_length": desk.text(row.length, "length", places=places),
+        "run_volume": desk.text(row.volume, "volume"),
+        "run_turn": desk.text(row.turn, "angle"),
+    }
+    marked = tr("{0} lost, {1} long, {2}, turns {3}").format(*(f"\x02{k}\x03" for k in figures))
+    parts = re.split("[\x02\x03]", marked)
+    return [(figures[p], f"{p}:{row.run}") if p in figures else (p, "") for p in parts]
+
+
+def _spans(words: list[tuple[str, str]], left: float) -> Iterator[tuple[float, float, str]]:
+    for word, address in words:
+        right = left + width(word, 13)
+        yield left, right, address
+        left = right
+
+
 class PipeDelegate(QStyledItemDelegate):
     """Paints a row."""
 
@@ -170,23 +210,18 @@ class PipeDelegate(QStyledItemDelegate):
         painter.restore()
 
     def _head(self, painter: QPainter, r: QRectF, row: Row) -> None:
-        p, say = current(), self.desk.text
+        p = current()
         painter.fillRect(r, QColor(p.ground))
         painter.setPen(QColor(p.ink))
         painter.setFont(font(14, strong=True))
         painter.drawText(r.adjusted(8, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, row.title)
         painter.setFont(font(13))
         painter.setPen(QColor(p.soft))
-        loss = say(row.loss, "pressure_difference", places=2)
-        places = None if self.desk.unit("length") == "in" else 0
-        text = tr("{0} lost, {1} long, {2}, turns {3}").format(
-            loss, say(row.length, "length", places=places), say(row.volume, "volume"),
-            say(row.turn, "angle"),
-        )  # fmt: skip
+        words = head_words(self.desk, row)
         painter.drawText(
             r.adjusted(0, 0, -10, 0),
             Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
-            text,
+            "".join(word for word, _ in words),
         )
 
     def _piece(self, painter: QPainter, r: QRectF, row: Row) -> None:
@@ -194,8 +229,7 @@ class PipeDelegate(QStyledItemDelegate):
         draw_silhouette(painter, QRectF(r.left() + 10, r.top() + 2, 44, r.height() - 4), row)
         painter.setFont(font(14))
         painter.setPen(QColor(p.ink))
-        right = r.right() - 10
-        columns = (right - 46, right - 108, right - 222, right - 308)
+        columns = _columns(r.right())
         name = QRectF(r.left() + 62, r.top(), columns[3] - r.left() - 66, r.height())
         text = painter.fontMetrics().elidedText(
             row.title, Qt.TextElideMode.ElideRight, int(name.width())
@@ -265,6 +299,22 @@ class PipeList(QListView):
                 self.silent = False
                 return
 
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """A figure opens its working, once its piece is chosen."""
+        super().mouseReleaseEvent(event)
+        index = self.indexAt(event.position().toPoint())
+        if not index.isValid() or event.button() != Qt.MouseButton.LeftButton:
+            return
+        row, area = self.rows.items[index.row()], QRectF(self.visualRect(index))
+        x = event.position().x()
+        address = figure_at(row, area.right(), x)
+        if row.kind == "head":
+            words = head_words(self.desk, row)
+            left = area.right() - 10.0 - sum(width(w, 13) for w, _ in words)
+            address = next((a for one, two, a in _spans(words, left) if one <= x < two), "")
+        if address:
+            self.desk.follow(address)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """The list's keys."""
         row = self.chosen
@@ -273,11 +323,9 @@ class PipeList(QListView):
             self.removal_wanted.emit(row.id)
         elif row is not None and alt and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self.move_wanted.emit(row.id, -1 if event.key() == Qt.Key.Key_Up else 1)
-        elif row is not None and event.key() == Qt.Key.Key_W and row.run in RUNS:
-            if row.kind != "head":
-                self.desk.show_working(f"piece:{row.id}")
-        elif row is not None and event.key() == Qt.Key.Key_W and row.kind == "cooler":
-            self.desk.show_working("cooler_outlet")
+        elif row is not None and event.key() == Qt.Key.Key_W:
+            cooler = "cooler_loss" if row.kind == "cooler" else f"piece:{row.id}"
+            self.desk.show_working(f"run_loss:{row.run}" if row.kind == "head" else cooler)
         elif event.key() == Qt.Key.Key_Insert:
             self.new_wanted.emit()
         else:

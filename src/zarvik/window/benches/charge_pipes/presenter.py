@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Protocol
 
 from zarvik.core.airpath.solution import Point, Stretch
 from zarvik.core.airpath.stations import EXHAUST, MANIFOLD
 from zarvik.core.airpath.system import System
+from zarvik.core.answer import Answer
 from zarvik.core.checks.pipes import velocity_state
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.project.document import Piece, Project
@@ -88,6 +91,65 @@ def rows(project: Project, point: Point | None, system: System | None) -> list[R
         )  # fmt: skip
         found += body
     return found
+
+
+class Say(Protocol):
+    """A number in the owner's unit."""
+
+    def __call__(self, value: float, kind: str, *, places: int | None = None) -> str: ...
+
+
+def told(
+    answer: Answer, point: Point, stretch: Stretch, say: Say, steel: Callable[[float], str]
+) -> list[str]:
+    """What is said of the chosen piece or the cooler: lines in which `[address|figure]` is a figure
+    that leads to its working. `steel`: what steel does at a skin temperature in K, in words."""
+    at = tr("at {0}").format(say(point.speed, "rotation"))
+    lost = say(stretch.drop, "pressure_difference", places=2)
+    key = stretch.id
+    if stretch.kind == COOLER:
+        before, after = point.stations["cooler_inlet"], point.stations["cooler_outlet"]
+        return [
+            tr("Loses {0} {1}").format(f"[cooler_loss|{lost}]", at),
+            tr("[temperature:cooler_inlet|{0}] in, [cooler_outlet|{1}] out").format(
+                say(before.temperature, "temperature"), say(after.temperature, "temperature")
+            ),
+            tr(
+                "Works at [effectiveness|{0:.0f} %] effectiveness, takes [cooler_heat|{1}] of heat"
+            ).format(100 * point.cooler_effectiveness, say(point.cooler_heat, "power")),
+            tr("The radiator behind it sees [cooling_air|{0}]").format(
+                say(point.cooling_air_out, "temperature")
+            ),
+        ]
+    lines = [tr("Loses {0} {1}").format(f"[piece:{key}|{lost}]", at)]
+    element = next(e for e in answer.system.elements if e.id == key)
+    if stretch.loss > 0:
+        low, high = element.spread() if element.spread is not None else (0.0, 0.0)
+        words = tr("Loss coefficient {0}")
+        if high > 0:
+            words = tr("Loss coefficient {0} (other methods {1} to {2})")
+        sheet = f"coefficient:{key}"
+        lines.append(
+            words.format(
+                f"[{sheet}|{stretch.loss:.3f}]", f"[{sheet}|{low:.2f}]", f"[{sheet}|{high:.2f}]"
+            )
+        )
+    lines.append(
+        f"[velocity:{key}|{say(stretch.velocity, 'velocity')}], "
+        f"Mach [mach:{key}|{stretch.mach:.3f}], "
+        f"Re [reynolds:{key}|{stretch.reynolds / 1000:.0f} 000]"
+    )
+    cost = answer.costs.get(key)
+    if cost is not None:
+        figure = f"[cost:{key}/{answer.target.speed:.10g}|{say(cost, 'power', places=2)}]"
+        lines.append(tr("Costs {0} at the target").format(figure))
+    if stretch.skin > 0 and stretch.section in (MANIFOLD, EXHAUST):
+        figure = say(stretch.skin, "temperature")
+        if element.surface > 0.0:
+            figure = f"[skin:{key}|{figure}]"
+        lines.append(tr("Skin {0}: steel {1}").format(figure, tr(steel(stretch.skin))))
+    lines.append(f"{element.method}: {element.source}")
+    return lines + list(element.notes)
 
 
 def index_in_run(project: Project, piece: str) -> tuple[str, int]:

@@ -239,7 +239,7 @@ class PipesBench(Bench):
                 self.name.setText(name)
 
     def _figures(self) -> None:
-        answer, point, say = self.desk.answer, self.desk.point, self.desk.text
+        answer, point = self.desk.answer, self.desk.point
         if answer is None or point is None or not point.closure.solved or not self._shown:
             self.figures.say("")
             return
@@ -247,43 +247,7 @@ class PipesBench(Bench):
         if stretch is None:
             self.figures.say("")
             return
-        at = tr("at {0}").format(say(point.speed, "rotation"))
-        lost = say(stretch.drop, "pressure_difference", places=2)
-        if self._shown != presenter.COOLER:
-            lost = f"[piece:{self._shown}|{lost}]"
-        lines = [tr("Loses {0} {1}").format(lost, at)]
-        if self._shown == presenter.COOLER:
-            lines += [
-                f"{say(point.stations['cooler_inlet'].temperature, 'temperature')} in, "
-                f"[cooler_outlet|{say(point.stations['cooler_outlet'].temperature, 'temperature')}]"
-                " out",
-                f"Works at {100 * point.cooler_effectiveness:.0f} % effectiveness, takes "
-                f"{say(point.cooler_heat, 'power')} of heat",
-                f"The radiator behind it sees {say(point.cooling_air_out, 'temperature')}",
-            ]
-        else:
-            element = next(e for e in answer.system.elements if e.id == self._shown)
-            if stretch.loss > 0:
-                spread = ""
-                low, high = element.spread() if element.spread is not None else (0.0, 0.0)
-                if high > 0:
-                    spread = f" (other methods {low:.2f} to {high:.2f})"
-                lines.append(f"Loss coefficient {stretch.loss:.3f}{spread}")
-            lines.append(
-                f"{say(stretch.velocity, 'velocity')}, Mach {stretch.mach:.3f}, "
-                f"Re {stretch.reynolds / 1000:.0f} 000"
-            )
-            cost = answer.costs.get(self._shown)
-            if cost is not None:
-                lines.append(tr("Costs {0} at the target").format(say(cost, "power", places=2)))
-            if stretch.skin > 0 and stretch.section in ("manifold", "exhaust"):
-                word = tint(stretch.skin)
-                lines.append(
-                    tr("Skin {0}: steel {1}").format(say(stretch.skin, "temperature"), tr(word))
-                )
-            lines.append(f"{element.method}: {element.source}")
-            lines += list(element.notes)
-        self.figures.say("\n".join(lines))
+        self.figures.say("\n".join(presenter.told(answer, point, stretch, self.desk.text, tint)))
 
     def _rename(self, text: str) -> None:
         if self._shown and self._shown != presenter.COOLER:

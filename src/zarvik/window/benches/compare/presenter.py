@@ -13,34 +13,27 @@ from zarvik.project.document import Project
 from zarvik.project.language import tr
 from zarvik.project.units import show
 
-# The sheet of a figure of the present design.
-SHEETS = {
-    "power": "power", "torque": "torque", "boost": "boost", "air": "air", "charge": "charge",
-    "exhaust": "port_temperature", "back_pressure": "back_pressure", "surge": "surge",
-    "choke": "choke", "overspeed": "wheel_speed", "gate": "gate_flow",
-}  # fmt: skip
 APART = 0.35  # of a figure's scale: what is less apart counts as the same
 
 
 @dataclass(frozen=True)
 class Cell:
     """A figure of a design; `tone`: "best", "worst" or "" among its row; `note`: the difference to
-    the present design, with its sign."""
+    the present design, with its sign; `leads`: address of its working, or of the entry."""
 
     text: str
     tone: str = ""
     note: str = ""
+    leads: str = ""
 
 
 @dataclass(frozen=True)
 class Row:
-    """A figure or an entry over the designs; `differs`: whether it is not the same in all; `opens`:
-    key of the working sheet of a figure, or place of an entry behind an @; empty for neither."""
+    """A figure or an entry over the designs; `differs`: whether it is not the same in all."""
 
     title: str
     cells: tuple[Cell, ...]
     differs: bool
-    opens: str = ""
 
 
 def _difference(value: float, base: float, entry: Entry, units: Mapping[str, str]) -> str:
@@ -75,11 +68,11 @@ def figures(answers: Sequence[Answer | None], units: Mapping[str, str]) -> list[
                 show(v, entry.figure.kind, units.get(entry.figure.kind)),
                 "best" if v == best else "worst" if v == worst else "",
                 _difference(v, values[0], entry, units) if n else "",
+                row[i].figure.address if row is not None else "",
             )
-            for n, v in enumerate(values)
+            for n, (v, row) in enumerate(zip(values, lists, strict=True))
         )
-        opens = SHEETS.get(entry.key, "")
-        rows.append((apart, Row(tr(entry.title), cells, apart > APART, opens)))
+        rows.append((apart, Row(tr(entry.title), cells, apart > APART)))
     rows.sort(key=lambda r: -r[0])
     return [row for _, row in rows]
 
@@ -93,10 +86,10 @@ def entries(present: Project, designs: Sequence[Project]) -> list[Row]:
     return [
         Row(
             title,
-            (Cell(here), *(Cell(others.get(n, here), "other" if n in others else "")
-                           for n in range(len(designs)))),
+            (Cell(here, leads=f"={place}"),
+             *(Cell(others.get(n, here), "other" if n in others else "", leads=f"={place}")
+               for n in range(len(designs)))),
             True,
-            f"@{place}",
         )
         for place, (title, here, others) in found.items()
     ]  # fmt: skip

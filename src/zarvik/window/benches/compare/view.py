@@ -34,14 +34,15 @@ MOST = 3  # variants beside the present design
 
 
 class Table(QWidget):
-    """Rows of figures over designs: best and worst of a row carry a mark. Up and down choose a row,
-    Enter or a click opens the working of a figure or the entry."""
+    """Rows of figures over designs: best and worst of a row carry a mark. The arrows choose a
+    figure, Enter or a click opens its working or the entry."""
 
-    opened = Signal(str)
+    opened = Signal(str, int)  # address, number of the design
 
     def __init__(self) -> None:
         super().__init__()
         self.at = 0
+        self.column = 0
         self.heads: list[str] = []
         self.groups: list[tuple[str, list[presenter.Row]]] = []
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -59,6 +60,7 @@ class Table(QWidget):
         )  # fmt: skip
         self.setAccessibleDescription(words)
         self.at = min(self.at, max(len(self._rows()) - 1, 0))
+        self.column = min(self.column, max(len(heads) - 1, 0))
         self.update()
 
     def _rows(self) -> list[tuple[float, presenter.Row]]:
@@ -73,16 +75,21 @@ class Table(QWidget):
 
     def _open(self) -> None:
         rows = self._rows()
-        if rows and rows[self.at][1].opens:
-            self.opened.emit(rows[self.at][1].opens)
+        cells = rows[self.at][1].cells if rows else ()
+        if self.column < len(cells) and cells[self.column].leads:
+            self.opened.emit(cells[self.column].leads, self.column)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Up, down, Enter."""
+        """The arrows, Enter."""
         last = len(self._rows()) - 1
         if event.key() == Qt.Key.Key_Down and self.at < last:
             self.at += 1
         elif event.key() == Qt.Key.Key_Up and self.at > 0:
             self.at -= 1
+        elif event.key() == Qt.Key.Key_Right and self.column < len(self.heads) - 1:
+            self.column += 1
+        elif event.key() == Qt.Key.Key_Left and self.column > 0:
+            self.column -= 1
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_W):
             self._open()
         else:
@@ -91,12 +98,17 @@ class Table(QWidget):
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Open the row under the mouse."""
+        """Open the figure under the mouse; the title of a row stands for the present design."""
+        across = (event.position().x() - TITLE) // self._wide()
         for number, (y, _) in enumerate(self._rows()):
             if y <= event.position().y() < y + LINE:
                 self.at = number
+                self.column = min(max(int(across), 0), max(len(self.heads) - 1, 0))
                 self._open()
         self.update()
+
+    def _wide(self) -> float:
+        return (self.width() - TITLE) / max(len(self.heads), 1)
 
     def sizeHint(self) -> QSize:
         """As tall as its rows."""
@@ -106,7 +118,7 @@ class Table(QWidget):
         """Heads, groups, rows."""
         p = current()
         painter = QPainter(self)
-        column = (self.width() - TITLE) / max(len(self.heads), 1)
+        column = self._wide()
         painter.setFont(font(15, strong=True))
         painter.setPen(QColor(p.ink))
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
@@ -132,7 +144,8 @@ class Table(QWidget):
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
             placed = self._rows()
             if placed:
-                painter.drawRect(QRectF(1, placed[self.at][0] + 1, self.width() - 2, LINE - 2))
+                x = TITLE + self.column * column
+                painter.drawRect(QRectF(x + 2, placed[self.at][0] + 1, column - 4, LINE - 2))
         painter.end()
 
     def _row(self, painter: QPainter, row: presenter.Row, y: float, column: float) -> None:
@@ -311,11 +324,11 @@ class CompareBench(Bench):
              ("What stays the same", same)],
         )  # fmt: skip
 
-    def _open(self, opens: str) -> None:
-        if opens.startswith("@"):
-            self.desk.go_to_place(opens[1:])
-        else:
-            self.desk.show_working(opens)
+    def _open(self, address: str, design: int) -> None:
+        beside = None
+        if design > 0 and not address.startswith("="):
+            beside = self.desk.variant_beside(self.chosen[design - 1])
+        self.desk.follow(address, beside)
 
     def keep(self) -> None:
         """Keep the present design under the name in the field."""

@@ -10,7 +10,7 @@ from zarvik.core.search import Find
 from zarvik.project.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.benches.turbo.rows import CandidateRow, Heads
-from zarvik.window.desk import Desk
+from zarvik.window.desk import Beside, Desk
 from zarvik.window.parts.form import heading
 
 MOST = 9
@@ -43,6 +43,7 @@ class Finds(QFrame):
         self.finds: list[Find] = []
         for row in self.rows:
             row.chosen.connect(self._take)
+            row.working.connect(self._working)
             column.addWidget(row)
         column.addStretch(1)
         self.hide()
@@ -70,6 +71,13 @@ class Finds(QFrame):
         self.show()
         self.raise_()
         self.rows[0].setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _working(self, number: str, address: str) -> None:
+        find = self.finds[int(number)]
+        answer = self.desk.answer
+        if answer is not None:
+            solver = answer.case.with_turbo(find.turbo)
+            self.desk.follow(address, Beside(find.turbo.name, lambda: solver))
 
     def _take(self, number: str) -> None:
         self.hide()

@@ -79,6 +79,7 @@ class Row:
     chosen: bool
     state: str
     cells: tuple[str, ...]
+    leads: tuple[str, ...]  # address of the working of each cell
 
 
 HEADS = ("power", "full boost", "back-pr.", "efficiency", "surge", "choke", "wheel")
@@ -97,7 +98,14 @@ def rows(answer: Answer, units: Mapping[str, str]) -> list[Row]:
     chosen = answer.candidates[0].id
     ordered = sorted(answer.candidates, key=lambda c: c.name)
     return [
-        Row(c.id, c.name, c.id == chosen, _state(c, answer.system.target.power), _cells(c, units))
+        Row(
+            c.id,
+            c.name,
+            c.id == chosen,
+            _state(c, answer.system.target.power),
+            _cells(c, units),
+            leads(c, FIGURES),
+        )
         for c in ordered
     ]
 
@@ -111,6 +119,15 @@ def _state(c: Candidate, wanted: float) -> str:
     if c.surge < 0.10 or c.choke < 0.10 or c.overspeed < 0.05:
         return "tight"
     return "holds"
+
+
+FIGURES = ("power", "threshold", "back_pressure", "efficiency", "surge", "choke", "overspeed")
+FIND_FIGURES = ("power", "threshold", "back_pressure", "opening", "surge", "choke", "overspeed")
+
+
+def leads(c: Candidate, sheets: tuple[str, ...]) -> tuple[str, ...]:
+    """Addresses of the sheets of a candidate's figures, each at the speed that it belongs to."""
+    return tuple(f"{key}/{c.where[key]:.10g}" if key in c.where else key for key in sheets)
 
 
 def _cells(c: Candidate, units: Mapping[str, str]) -> tuple[str, ...]:
@@ -136,7 +153,8 @@ def find_row(key: str, find: Find, wanted: float, units: Mapping[str, str]) -> R
     cells = list(_cells(find.figures, units))
     cells[FIND_HEADS.index("gate")] = show(find.figures.opening, "ratio", "%", places=0)
     name = f"{find.turbo.name.replace(' wheel', '')}, {show(find.housing, 'length', 'mm')}"
-    return Row(key, name, False, _state(find.figures, wanted), tuple(cells))
+    state = _state(find.figures, wanted)
+    return Row(key, name, False, state, tuple(cells), leads(find.figures, FIND_FIGURES))
 
 
 def flow_unit(units: Mapping[str, str]) -> tuple[float, str]:

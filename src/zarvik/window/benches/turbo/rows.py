@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from zarvik.project.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.parts.marks import draw_state
+from zarvik.window.parts.wrapping import width
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
@@ -17,13 +18,15 @@ class CandidateRow(QWidget):
     """A turbo that could be had, as a row that chooses it."""
 
     chosen = Signal(str)
-    working = Signal()
+    working = Signal(str, str)  # id of the turbo, address of the sheet
 
     def __init__(self) -> None:
         super().__init__()
         self.row: presenter.Row | None = None
+        self._hover = -1
         self.setFixedHeight(25)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
@@ -49,34 +52,75 @@ class CandidateRow(QWidget):
         painter.setFont(font(14, strong=row.chosen))
         painter.drawText(QRectF(30, 0, 150, 25), Qt.AlignmentFlag.AlignVCenter, row.name)
         draw_cells(painter, self.width(), row.cells)
+        if self._hover >= 0:
+            painter.setPen(QPen(QColor(p.accent), 1, Qt.PenStyle.DotLine))
+            right = FIRST + (self._hover + 1) * _column(self.width(), len(row.cells))
+            wide = width(row.cells[self._hover], strong=row.chosen)
+            painter.drawLine(QPointF(right - wide, 21), QPointF(right, 21))
         if self.hasFocus():
             painter.setPen(QPen(QColor(p.accent), 2))
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
         painter.end()
 
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """A figure says that it leads somewhere."""
+        row = self.row
+        at = cell_at(self.width(), len(row.cells), event.position().x()) if row else -1
+        self._over(at)
+
+    def leaveEvent(self, event: QEvent) -> None:
+        """No figure is under the mouse any more."""
+        self._over(-1)
+
+    def _over(self, cell: int) -> None:
+        if cell != self._hover:
+            self._hover = cell
+            self.setToolTip(tr("Show its working") if cell >= 0 else "")
+            self.update()
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Choose it."""
-        if self.row is not None:
+        """A figure opens its working, the rest chooses the turbo."""
+        if self.row is None:
+            return
+        at = cell_at(self.width(), len(self.row.cells), event.position().x())
+        if at >= 0:
+            self.working.emit(self.row.id, self.row.leads[at])
+        else:
             self.chosen.emit(self.row.id)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Enter or space chooses."""
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and self.row:
             self.chosen.emit(self.row.id)
-        elif event.key() == Qt.Key.Key_W and self.row is not None and self.row.chosen:
-            self.working.emit()
+        elif event.key() == Qt.Key.Key_W and self.row is not None:
+            self.working.emit(self.row.id, self.row.leads[0])
         else:
             super().keyPressEvent(event)
 
 
-def draw_cells(painter: QPainter, width: int, cells: tuple[str, ...]) -> None:
+def draw_cells(painter: QPainter, room: int, cells: tuple[str, ...]) -> None:
     """The figures of a row or of the head, in columns from the right."""
-    column = (width - 190.0) / len(cells)
+    column = _column(room, len(cells))
     for i, cell in enumerate(cells):
         painter.drawText(
-            QRectF(184 + i * column, 0, column, 25),
+            QRectF(FIRST + i * column, 0, column, 25),
             Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, cell,
         )  # fmt: skip
+
+
+FIRST = 184.0  # px before the first column of figures
+REACH = 58.0  # px of a column, from its right, that count as its figure
+
+
+def _column(room: int, count: int) -> float:
+    return (room - FIRST - 6.0) / count
+
+
+def cell_at(room: int, count: int, x: float) -> int:
+    """Number of the figure under `x`, -1 for none."""
+    column = _column(room, count)
+    at = int((x - FIRST) // column)
+    return at if 0 <= at < count and FIRST + (at + 1) * column - x <= REACH else -1
 
 
 class Heads(QWidget):

@@ -191,7 +191,7 @@ class TurboBench(Bench):
         while len(self.rows) < len(found):
             row = CandidateRow()
             row.chosen.connect(self._choose)
-            row.working.connect(lambda: self.desk.show_working("power"))
+            row.working.connect(self._working)
             self.rows.append(row)
             self._rows.addWidget(row)
         for widget, item in zip(self.rows, found, strict=False):
@@ -199,6 +199,10 @@ class TurboBench(Bench):
             widget.show()
         for widget in self.rows[len(found) :]:
             widget.hide()
+
+    def _working(self, key: str, address: str) -> None:
+        chosen = self.desk.answer is not None and key == self.desk.answer.system.turbo.id
+        self.desk.follow(address, None if chosen else self.desk.turbo_beside(key))
 
     def refresh_speed(self) -> None:
         """The shown point in words."""
@@ -219,8 +223,8 @@ class TurboBench(Bench):
         if self.desk.project.blower.fitted:
             self.text.say(
                 tr(
-                    "{0}: rotors {1}, ratio [pressure_ratio|{2:.2f}], {3:.0f} % efficient, {4} "
-                    "into the air; bypass {5:.0f} % open"
+                    "{0}: rotors {1}, ratio [pressure_ratio|{2:.2f}], [efficiency|{3:.0f} %] "
+                    "efficient, [air_power|{4}] into the air; bypass [opening|{5:.0f} %] open"
                 ).format(
                     at, wheel, t.ratio, 100 * t.efficiency, say(t.power, "power"), 100 * t.opening
                 )
@@ -230,7 +234,7 @@ class TurboBench(Bench):
             tr(
                 "{0} {1}: wheel {2}, [efficiency|{3:.0f} %] efficient. Turbine: expansion "
                 "[expansion|{4:.2f}], u/c0 [blade_ratio|{5:.2f}], [turbine_efficiency|{6:.0f} "
-                "%], [turbine_power|{7}]. Gate {8}, {9:.0f} % open, [gate_flow|{10}] past it; "
+                "%], [turbine_power|{7}]. Gate {8}, [opening|{9:.0f} %] open, [gate_flow|{10}] past it; "
                 "back-pressure ratio [back_pressure|{11:.2f}]"
             ).format(
                 at,

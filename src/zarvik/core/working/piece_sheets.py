@@ -1,0 +1,274 @@
+"""Working sheets of a duct piece: its loss, the numbers in it, heat through its wall, its cost."""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.airpath import kernel as k
+from zarvik.core.airpath.solution import Point, Solver, Stretch, approach
+from zarvik.core.airpath.stations import COLD_SECTIONS
+from zarvik.core.checks.case import power_without
+from zarvik.core.checks.verdict import Figure
+from zarvik.core.ducts import march
+from zarvik.core.ducts.element import REYNOLDS_NODES, Element
+from zarvik.core.ducts.flow import mach_of_flow, mach_squared, speed_of_sound
+from zarvik.core.gas.mixture import GAS_CONSTANT
+from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
+from zarvik.core.heat.wall import (
+    PRANDTL,
+    STEFAN_BOLTZMANN,
+    cooled,
+    pulsating_nusselt,
+    skin_temperature,
+    steady_nusselt,
+)
+from zarvik.core.working.sheet import Family, Line, Sheet
+
+
+class _Piece:
+    """A piece at a point with the gas in it; raises KeyError for an id that is no duct piece's."""
+
+    def __init__(self, solver: Solver, point: Point, piece: str) -> None:
+        self.index = solver.index(piece)
+        self.element: Element = solver.system.elements[self.index]
+        self.stretch: Stretch = next(s for s in point.stretches if s.id == piece)
+        self.hot = self.stretch.section not in COLD_SECTIONS
+        self.gas = solver.burnt if self.hot else solver.gas
+        self.flow = point.air + (point.fuel if self.hot else 0.0)
+        self.flow_sheet = "exhaust_flow" if self.hot else "air"
+        self.after = point.stations[self.stretch.end].temperature
+        self.before = self.after - self.stretch.warming
+        self.mean = 0.5 * (self.before + self.after)
+        self.gamma = float(heat_capacity_ratio(self.gas, self.mean))
+        row = solver.rows[self.index]
+        self.area = float(row[march.AREA])
+        self.smallest = float(min(row[march.AREA], row[march.AREA_IN], row[march.AREA_OUT]))
+        site = solver.packed[0]
+        self.bay = float(site[k.BAY_TEMPERATURE])
+        self.outside = float(site[k.BAY_HOT_CONVECTION if self.hot else k.BAY_CONVECTION])
+        self.flux = self.flow * math.sqrt(self.gas[GAS_CONSTANT] * self.mean / self.gamma)
+
+    @property
+    def title(self) -> str:
+        """Its name in quotes."""
+        return f"“{self.stretch.name or self.stretch.id}”"
+
+    @property
+    def behind(self) -> float:
+        """Total pressure behind it, Pa."""
+        return self.stretch.pressure_in - self.stretch.drop
+
+    def inside(self) -> float:
+        """Heat transfer coefficient inside, W/(m2 K)."""
+        mu = viscosity(self.gas, self.before)
+        cp = heat_capacity(self.gas, self.before)
+        relation = pulsating_nusselt if self.hot else steady_nusselt
+        nusselt = relation(math.log(self.stretch.reynolds))
+        return float(nusselt * mu * cp / PRANDTL / self.element.diameter)
+
+
+def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
+    p = _Piece(solver, point, piece)
+    s, element = p.stretch, p.element
+    halfway = s.pressure_in - 0.5 * s.drop
+    key, title = f"piece:{piece}", f"Loss of {p.title}"
+    result = Figure(s.drop, "pressure_difference")
+    if element.linear or element.quadratic:
+        density = halfway / (p.gas[GAS_CONSTANT] * p.mean)
+        velocity = p.flow / (density * p.area)
+        return Sheet(
+            key, title, result, "Δp = a · v + b · ρ · v² / 2",
+            (
+                Line("a", "straight share of the rating, Pa s/m", Figure(element.linear, "number")),
+                Line("b", "square share of the rating", Figure(element.quadratic, "number")),
+                Line("v", "velocity in the reference section", Figure(float(velocity), "velocity")),
+                Line("ρ", "halfway through, kg/m³", Figure(float(density), "number")),
+            ),
+            element.source,
+        )  # fmt: skip
+    square = float(mach_squared((p.flux / (p.area * halfway)) ** 2, p.gamma))
+    return Sheet(
+        key, title, result, "Δp = p · K · γ · M² / 2",
+        (
+            Line("p", "total pressure halfway through it", Figure(halfway, "pressure_absolute")),
+            Line("K", f"loss coefficient ({element.method})", Figure(s.loss, "number"), f"coefficient:{piece}"),
+            Line("γ", "of the gas", Figure(p.gamma, "number")),
+            Line("M", "Mach number in the section that K refers to", Figure(math.sqrt(square), "number")),
+        ),
+        element.source,
+    )  # fmt: skip
+
+
+def _coefficient(solver: Solver, point: Point, piece: str) -> Sheet:
+    p = _Piece(solver, point, piece)
+    table = p.element.loss
+    logs = [math.log(float(v)) for v in REYNOLDS_NODES]
+    here = min(max(math.log(p.stretch.reynolds), logs[0]), logs[-1])
+    i = min(sum(v <= here for v in logs) - 1, len(logs) - 2)
+    share = (here - logs[i]) / (logs[i + 1] - logs[i])
+    low, high = float(table[i]), float(table[i + 1])
+    lines = [
+        Line("K1", "at the Reynolds number below", Figure(low, "number")),
+        Line("K2", "at the one above", Figure(high, "number")),
+        Line("s", "share of the way between them, in logarithms", Figure(share, "number")),
+        Line("Re", "Reynolds number", Figure(p.stretch.reynolds, "count"), f"reynolds:{piece}"),
+    ]
+    if p.element.spread is not None:
+        least, most = p.element.spread()
+        lines += [
+            Line("K_lo", "lowest of the published methods, at Re 200 000", Figure(least, "number")),
+            Line("K_hi", "highest of them", Figure(most, "number")),
+        ]
+    return Sheet(
+        f"coefficient:{piece}", f"Loss coefficient of {p.title}",
+        Figure(low + share * (high - low), "number"), "K = K1 + s · (K2 − K1)", tuple(lines),
+        f"{p.element.method}: {p.element.source}",
+    )  # fmt: skip
+
+
+def _mach(solver: Solver, point: Point, piece: str) -> Sheet:
+    p = _Piece(solver, point, piece)
+    found = float(mach_of_flow(p.flux / (p.smallest * p.behind), p.gamma))
+    return Sheet(
+        f"mach:{piece}", f"Highest Mach number in {p.title}", Figure(found, "number"),
+        "M = m · √(R · T / γ) / (A · p) · (1 + (γ − 1) / 2 · M²)^((γ + 1) / (2 · (γ − 1)))",
+        (
+            Line("m", "flow", Figure(p.flow, "mass_flow"), p.flow_sheet),
+            Line("T", "mean in the piece", Figure(p.mean, "temperature")),
+            Line("γ", "of the gas", Figure(p.gamma, "number")),
+            Line("A", "smallest section", Figure(p.smallest, "area")),
+            Line("p", "total pressure behind it", Figure(p.behind, "pressure_absolute")),
+        ),
+        "NACA 1135, eq. 44 ff., found by Newton's steps: M stands on both sides",
+    )  # fmt: skip
+
+
+def _velocity(solver: Solver, point: Point, piece: str) -> Sheet:
+    p = _Piece(solver, point, piece)
+    mach = p.stretch.mach
+    sound = float(speed_of_sound(p.mean, mach, p.gamma, p.gas[GAS_CONSTANT]))
+    return Sheet(
+        f"velocity:{piece}", f"Highest velocity in {p.title}", Figure(mach * sound, "velocity"),
+        "v = M · a",
+        (
+            Line("M", "highest Mach number in it", Figure(mach, "number"), f"mach:{piece}"),
+            Line("a", "speed of sound at the static temperature", Figure(sound, "velocity")),
+        ),
+        "Definition of the Mach number",
+    )  # fmt: skip
+
+
+def _reynolds(solver: Solver, point: Point, piece: str) -> Sheet:
+    p = _Piece(solver, point, piece)
+    # On the cold side the viscosity is that at the beginning of the run.
+    start = p.before
+    if not p.hot:
+        run = [s for s in point.stretches if s.section == p.stretch.section]
+        start = point.stations[run[0].start].temperature
+    mu = float(viscosity(p.gas, start))
+    return Sheet(
+        f"reynolds:{piece}", f"Reynolds number in {p.title}",
+        Figure(p.flow * p.element.diameter / (p.area * mu), "count"),
+        "Re = m · d / (A · μ)",
+        (
+            Line("m", "flow", Figure(p.flow, "mass_flow"), p.flow_sheet),
+            Line("d", "hydraulic diameter", Figure(p.element.diameter, "length")),
+            Line("A", "section", Figure(p.area, "area")),
+            Line("μ", "viscosity, µPa s", Figure(mu * 1e6, "number")),
+        ),
+        "Definition; viscosity: Sutherland's formula",
+    )  # fmt: skip
+
+
+def _walled(solver: Solver, point: Point, piece: str) -> _Piece:
+    found = _Piece(solver, point, piece)
+    if found.element.surface <= 0.0:
+        raise KeyError(piece)
+    return found
+
+
+def _behind(solver: Solver, point: Point, piece: str) -> Sheet:
+    p = _walled(solver, point, piece)
+    e, skin, inside = p.element, p.stretch.skin, p.inside()
+    capacity = p.flow * heat_capacity(p.gas, p.before)
+    after = cooled(p.before, p.bay, skin, inside, e.resistance, e.surface, capacity)
+    overall = (p.before - skin) / (p.before - p.bay) / (1.0 / inside + e.resistance)
+    return Sheet(
+        f"behind:{piece}", f"Gas behind {p.title}", Figure(float(after), "temperature"),
+        "T' = T_b + (T − T_b) · exp(−U · A / C)",
+        (
+            Line("T", "gas before it", Figure(p.before, "temperature")),
+            Line("T_b", "air of the bay", Figure(p.bay, "temperature")),
+            Line("U", "from gas to bay, W/(m² K), by way of the skin", Figure(overall, "number")),
+            Line("A", "wall", Figure(e.surface, "area")),
+            Line("C", "flow times its heat capacity, W/K", Figure(float(capacity), "number")),
+            Line("T_s", "outer skin", Figure(skin, "temperature"), f"skin:{piece}" if p.hot else ""),
+        ),
+        "Exchanger with one stream (Incropera, ch. 8); "
+        + ("inside: SAE 2002-01-0372" if p.hot else "inside: Dittus & Boelter"),
+    )  # fmt: skip
+
+
+def _warming(solver: Solver, point: Point, piece: str) -> Sheet:
+    p = _walled(solver, point, piece)
+    return Sheet(
+        f"warming:{piece}", f"What the wall of {p.title} does to the gas",
+        Figure(p.after - p.before, "temperature_difference"), "ΔT = T' − T",
+        (
+            Line("T'", "gas behind it", Figure(p.after, "temperature"), f"behind:{piece}"),
+            Line("T", "gas before it", Figure(p.before, "temperature")),
+        ),
+        "Heat through its wall",
+    )  # fmt: skip
+
+
+def _skin(solver: Solver, point: Point, piece: str) -> Sheet:
+    p = _walled(solver, point, piece)
+    if not p.hot:
+        raise KeyError(piece)
+    e, inside = p.element, p.inside()
+    found = skin_temperature(p.before, p.bay, inside, e.resistance, p.outside, e.emissivity)
+    return Sheet(
+        f"skin:{piece}", f"Outer skin of {p.title}", Figure(float(found), "temperature"),
+        "T_s = T − (1 / h + R) · (h_b · (T_s − T_b) + e · σ · (T_s^4 − T_b^4))",
+        (
+            Line("T", "gas at its beginning", Figure(p.before, "temperature")),
+            Line("h", "inside, W/(m² K): Nu = 0.07 · Re^0.75", Figure(inside, "number")),
+            Line("R", "wall, wrap, coating, m² K/kW", Figure(1000.0 * e.resistance, "number")),
+            Line("h_b", "outside, by the air of the bay, W/(m² K)", Figure(p.outside, "number")),
+            Line("T_b", "air of the bay", Figure(p.bay, "temperature")),
+            Line("e", "emissivity of the skin", Figure(e.emissivity, "number")),
+            Line("σ", "Stefan-Boltzmann, nW/(m² K⁴)", Figure(STEFAN_BOLTZMANN * 1e9, "number")),
+        ),
+        "What comes through goes off by convection and radiation, T_s on both sides; inside: C. Depcik, "
+        "D. Assanis, SAE 2002-01-0372 (from memory)",
+    )  # fmt: skip
+
+
+def _cost(solver: Solver, point: Point, piece: str) -> Sheet:
+    p = _Piece(solver, point, piece)
+    raw = solver.raw(approach(solver.system, point.speed))
+    without = power_without(solver, point.speed, p.index, raw.solutions[-1])
+    power = float(raw.power[-1])
+    return Sheet(
+        f"cost:{piece}", f"What {p.title} costs", Figure(without - power, "power"), "ΔP = P' − P",
+        (
+            Line("P'", "power with its loss taken out, everything solved again", Figure(without, "power")),
+            Line("P", "power as it is", Figure(power, "power"), "power"),
+            Line("Δp", "its loss", Figure(p.stretch.drop, "pressure_difference"), f"piece:{piece}"),
+        ),
+        "The whole path solved twice",
+    )  # fmt: skip
+
+
+FAMILIES: dict[str, Family] = {
+    "piece": _loss,
+    "coefficient": _coefficient,
+    "mach": _mach,
+    "velocity": _velocity,
+    "reynolds": _reynolds,
+    "behind": _behind,
+    "warming": _warming,
+    "skin": _skin,
+    "cost": _cost,
+}
