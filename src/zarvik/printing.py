@@ -10,7 +10,7 @@ from zarvik.core.answer import Answer
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
 from zarvik.project.document import Project
-from zarvik.project.sentences import change, figure, render
+from zarvik.project.sentences import change, exact, figure, render
 
 STATE_MARKS = {"holds": "=", "tight": "!", "fails": "X", "open": "?"}
 
@@ -69,10 +69,10 @@ def point(point: Point, project: Project) -> None:
 def one_sheet(sheet: Sheet, project: Project) -> None:
     """A working sheet: the number, its relation, the values in it, the source."""
     units = project.shown_units
-    result = figure(sheet.result.value, sheet.result.kind, units)
+    result = exact(sheet.result.value, sheet.result.kind, units)
     print(f"\n  {sheet.title}: {result}\n    {sheet.relation}")
     for line in sheet.lines:
-        value = figure(line.figure.value, line.figure.kind, units)
+        value = exact(line.figure.value, line.figure.kind, units)
         print(f"      {line.symbol:7s} {value:>14s}  {line.meaning}")
     print(f"    {sheet.source}")
 

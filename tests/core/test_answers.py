@@ -11,6 +11,7 @@ import pytest
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import prepare, sweep_speeds
 from zarvik.core.answer import Answer, answer, completed, first_answer
+from zarvik.core.checks import bands
 from zarvik.core.checks.bands import double_band
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.step import step_loss
@@ -183,3 +184,30 @@ def test_a_quick_judgement_says_the_same(tarn: Project, place: str, text: str) -
             assert margin == pytest.approx(verdict.margin, rel=1e-6, abs=1e-9)
     assert completed(quick).verdicts == full.verdicts
     assert completed(quick).costs.keys() == full.costs.keys()
+
+
+def test_threshold_moves_smoothly_and_the_grid_does_not_matter(tarn: Project) -> None:
+    """A housing opened in steps of half a percent wakes later by about the same each time, and the
+    speed at which the full boost stands is that of a curve with points 5 rpm apart."""
+    system = assemble(tarn)
+
+    def found(factor: float) -> float:
+        turbine = system.turbo.turbine
+        wider = dataclasses.replace(turbine, housing=turbine.housing * factor)
+        solver = prepare(
+            dataclasses.replace(system, turbo=dataclasses.replace(system.turbo, turbine=wider))
+        )
+        crossing = bands.threshold(solver, solver.full_load)
+        assert crossing is not None
+        return crossing.speed
+
+    speeds = np.array([found(f) for f in np.arange(0.96, 1.04, 0.005)])
+    steps = np.diff(speeds)
+    assert (steps > 0.0).all()
+    assert steps.max() < 2.5 * np.median(steps)
+    solver = prepare(system)
+    raw = solver.raw(np.arange(2000.0, 3200.0, 5.0))
+    fine = bands.crossing(raw.speed, raw.states[:, k.P_PLENUM] - system.site.pressure,
+                          system.boost.full)  # fmt: skip
+    assert fine is not None
+    assert found(1.0) == pytest.approx(fine.speed, abs=4.0)

@@ -474,44 +474,6 @@ def test_the_unexpected_is_told_calmly_and_logged(window: MainWindow, state_fold
     assert window.session.project is before
 
 
-def test_figures_open_from_every_bench(window: MainWindow) -> None:
-    """W in the list of pieces, on the chosen candidate, Enter in the comparison, a click on a margin
-    of the map: each opens the sheet of what it stands on; a differing entry opens its field."""
-    panel = window.side.working
-    window.desk.go("charge_pipes:c-up")
-    pieces = window.benches["charge_pipes"].list
-    pieces.setFocus()
-    QTest.keyClick(pieces, Qt.Key.Key_W)
-    assert panel.key == "piece:c-up" and "Bend up" in panel.sheet.title
-    window.desk.go("charge_pipes:cooler")
-    QTest.keyClick(pieces, Qt.Key.Key_W)
-    assert panel.key == "cooler_loss"
-    window.show_bench("turbo")
-    bench = window.benches["turbo"]
-    bench.chart.grab()
-    area, _ = next(hit for hit in bench.chart._hits if hit[1] == "choke")
-    QTest.mouseClick(bench.chart, Qt.MouseButton.LeftButton, pos=area.center().toPoint())
-    assert panel.key == "choke"
-    row = next(r for r in bench.rows if r.row and r.row.chosen)
-    row.setFocus()
-    QTest.keyClick(row, Qt.Key.Key_W)
-    assert panel.key == "power"
-    window.show_bench("compare")
-    window.session.comparing.idle()
-    pause(30)
-    table = window.benches["compare"].table
-    table.setFocus()
-    names = [r.cells[0].leads.partition("/")[0] for _, r in table._rows()]
-    for _ in range(names.index("surge")):
-        QTest.keyClick(table, Qt.Key.Key_Down)
-    QTest.keyClick(table, Qt.Key.Key_Return)
-    assert panel.key == "surge"
-    for _ in range(names.index("=brief.hold_back_until") - names.index("surge")):
-        QTest.keyClick(table, Qt.Key.Key_Down)
-    QTest.keyClick(table, Qt.Key.Key_Return)
-    assert QApplication.focusWidget() is field(window.benches["brief"], "brief.hold_back_until")
-
-
 def test_what_lay_over_the_window_closes_when_its_origin_is_gone(window: MainWindow) -> None:
     """The keys and the finder were opened from a field that has gone since: they close all the
     same, by click and by key."""

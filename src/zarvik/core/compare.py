@@ -10,7 +10,7 @@ import numpy as np
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import Turbo
-from zarvik.core.checks.bands import full_speed
+from zarvik.core.checks.bands import threshold
 
 
 @dataclass(frozen=True)
@@ -62,6 +62,7 @@ def candidate(solver: Solver) -> Candidate:
     flows = states[line, k.MAP_FLOW]
     surge = np.array([chart.surge_flow(r) for r in ratios])
     limit = np.array([chart.flow_limit(r) for r in ratios])
+    spool = threshold(solver, raw)
     surges, chokes = flows / surge - 1.0, 1.0 - flows / limit
     spins, openings = 1.0 - states[line, k.MAP_SPEED], states[line, k.OPENING]
     nan = float("nan")
@@ -83,7 +84,7 @@ def candidate(solver: Solver) -> Candidate:
         surge=float(surges.min()) if some else nan,
         choke=float(chokes.min()) if some else nan,
         overspeed=float(spins.min()) if some else nan,
-        spool=full_speed(speeds[raw.solved], boost[raw.solved], system.boost.full),
+        spool=spool.speed if spool is not None else nan,
         back_pressure=float(states[-1, k.P4] / states[-1, k.P_PLENUM]) if good[-1] else nan,
         opening=float(openings.max()) if some else nan,
         where=where,

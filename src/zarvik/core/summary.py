@@ -6,11 +6,8 @@ import math
 from dataclasses import dataclass
 from operator import attrgetter
 
-import numpy as np
-
 from zarvik.core.airpath.solution import Point
 from zarvik.core.answer import Answer
-from zarvik.core.checks.bands import full_speed
 from zarvik.core.checks.verdict import FAILS, TIGHT, Figure
 
 
@@ -40,9 +37,6 @@ def summary(answer: Answer) -> tuple[Entry, ...]:
     system = answer.system
     full = system.boost.full
     boosted = [p for p in solved if p.boost > 0.2 * full]
-    speeds = np.array([p.speed for p in solved])
-    boosts = np.array([p.boost for p in solved])
-    threshold = full_speed(speeds, boosts, full) if solved else math.nan
     nothing = Figure(math.nan, "ratio")
 
     def at(name: str, kind: str, sheet: str = "") -> Figure:
@@ -63,7 +57,7 @@ def summary(answer: Answer) -> tuple[Entry, ...]:
               Figure(max((p.power for p in solved), default=math.nan), "power", "most_power"), 7e3, 1),
         Entry("torque", "Most torque",
               Figure(max((p.torque for p in solved), default=math.nan), "torque", "most_torque"), 15.0, 1),
-        Entry("threshold", "Full boost from", Figure(threshold, "rotation", "threshold"), 150.0, -1),
+        Entry("threshold", "Full boost from", Figure(answer.case.threshold, "rotation", "threshold"), 150.0, -1),
         Entry("boost", "Boost at the target speed", at("boost", "pressure_gauge"), 5e3, 0),
         Entry("air", "Air at the target speed", at("air", "mass_flow"), 5e-3, 0),
         Entry("charge", "Charge temperature", at("charge", "temperature"), 5.0, -1),

@@ -8,12 +8,26 @@ from collections.abc import Mapping
 
 from zarvik.core.checks import Figure, Sentence
 from zarvik.project.language import tr
-from zarvik.project.units import show
+from zarvik.project.units import KINDS, show, unit_of
+
+# Kinds that are shown in whole units elsewhere.
+_WORKED = {"power", "torque", "velocity", "pressure_difference", "consumption", "mass_flow"}
 
 
 def figure(value: float, kind: str, units: Mapping[str, str]) -> str:
     """An SI number as text in the unit that `units` names for its kind."""
     return show(value, kind, units.get(kind))
+
+
+def exact(value: float, kind: str, units: Mapping[str, str]) -> str:
+    """As `figure`, with at least three digits that count, where a number is to be worked with."""
+    symbol = units.get(kind)
+    unit = unit_of(kind, symbol) if symbol is not None else KINDS[kind][0]
+    shown = abs(unit.from_si(value))
+    places = unit.places
+    if kind in _WORKED and math.isfinite(shown) and 0.0 < shown < 100.0:
+        places = max(places, 2 - math.floor(math.log10(shown)))
+    return show(value, kind, symbol, places=min(places, 6))
 
 
 def render(sentence: Sentence | None, units: Mapping[str, str]) -> str:

@@ -111,7 +111,7 @@ def run(
         if ghost:
             window.desk.set_ghost(ghost)
         if working:
-            window.desk.show_working(working)
+            window.desk.follow(working)
         window.session.comparing.idle()
         window.session.influences.idle()
         app.processEvents()

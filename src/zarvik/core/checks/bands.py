@@ -11,6 +11,7 @@ from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import NO_START, Raw, Solver
 from zarvik.core.turbine import turbine as turbines
 
+FINE = 9  # points of the second look at a threshold
 NEARLY = 0.97  # of the boost that is asked for counts as full; common practice, no source
 # What is not known better: turbine efficiency, flow area, heat that the manifold loses.
 DOUBT_EFFICIENCY, DOUBT_AREA, DOUBT_HEAT = 0.02, 0.02, 0.5
@@ -47,10 +48,23 @@ def full_speed(speed: np.ndarray, boost: np.ndarray, wanted: float) -> float:
     return float("nan") if found is None else found.speed
 
 
-def threshold(solver: Solver, raw: Raw) -> Crossing | None:
-    """Where the full boost stands on a full-load curve."""
+def _crossed(solver: Solver, raw: Raw) -> Crossing | None:
     gauge = raw.states[:, k.P_PLENUM] - solver.system.site.pressure
     return crossing(raw.speed[raw.solved], gauge[raw.solved], solver.system.boost.full)
+
+
+def threshold(
+    solver: Solver, raw: Raw, *, site: np.ndarray | None = None
+) -> Crossing | None:  # fmt: skip
+    """Where the full boost stands on a full-load curve, solved again between the two points that it
+    lies between: the boost comes steeply there. `site`: the numbers of the site that `raw` was
+    solved with, where they are not the solver's own."""
+    rough = _crossed(solver, raw)
+    if rough is None or rough.before == rough.behind:
+        return rough
+    speeds = np.linspace(rough.before[0], rough.behind[0], FINE)
+    start = raw.solutions[int(np.abs(raw.speed - speeds[0]).argmin())]
+    return _crossed(solver, solver.raw(speeds, start=start, site=site)) or rough
 
 
 def spool_edge(solver: Solver, raw: Raw, sign: float) -> Crossing | None:
@@ -69,7 +83,8 @@ def spool_edge(solver: Solver, raw: Raw, sign: float) -> Crossing | None:
     site[k.BAY_HOT_CONVECTION] *= 1.0 + sign * DOUBT_HEAT
     turbine = solver.packed[8].copy()
     turbine[turbines.AREA] *= 1.0 + sign * DOUBT_AREA
-    return threshold(solver, solver.with_turbine(turbine).raw(speeds, site=site, start=start))
+    doubtful = solver.with_turbine(turbine)
+    return threshold(doubtful, doubtful.raw(speeds, site=site, start=start), site=site)
 
 
 def spool_band(solver: Solver, raw: Raw) -> tuple[float, float, float]:

@@ -125,6 +125,9 @@ class Card(QWidget):
         """Open what it speaks of, or what the figure under the mouse leads to."""
         spot = event.position()
         address = next((a for area, a in self._links if area.contains(spot)), None)
+        corner = WIDTH - 10 - RIGHT - width(self.state)
+        if spot.y() < TOP + LINE and spot.x() >= corner and self._sheet:
+            address = self._sheet  # the margin beside the title
         if address is not None:
             self.desk.follow(address)
         else:

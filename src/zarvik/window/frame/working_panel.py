@@ -219,7 +219,7 @@ class WorkingPanel(QScrollArea):
     def _figure(self, figure: Figure) -> str:
         if figure.kind == "number":
             return f"{figure.value:.4g}".replace("-", "−")
-        text = self.desk.text(figure.value, figure.kind)
+        text = sentences.exact(figure.value, figure.kind, self.desk.project.shown_units)
         if figure.kind == "temperature" and self.desk.unit("temperature") != "K":
             text += f" ({figure.value:.0f} K)"
         if figure.kind == "pressure_absolute":

@@ -198,6 +198,8 @@ class PipesBench(Bench):
         known = {r.id for r in self.list.rows.items}
         if key not in known:
             self._fill()
+            if key not in {r.id for r in self.list.rows.items}:
+                return  # what is no piece of a run has no entries here
         if key == self._shown:
             self.list.choose(key)
             return

@@ -1,0 +1,130 @@
+"""Every figure on a bench leads to its working: of the present design and of those beside it."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from driving import field, pause
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from zarvik.formats import shelf
+from zarvik.project import variants
+from zarvik.window.app import settle
+from zarvik.window.benches.compare import view as compare
+from zarvik.window.benches.turbo import presenter, rows
+from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.frame.verdict_panel import Card
+from zarvik.window.parts.figure_text import FigureText
+
+
+def test_figures_open_from_every_bench(window: MainWindow) -> None:
+    """W in the list of pieces, on the chosen candidate, Enter in the comparison, a click on a margin
+    of the map: each opens the sheet of what it stands on; a differing entry opens its field."""
+    panel = window.side.working
+    window.desk.go("charge_pipes:c-up")
+    pieces = window.benches["charge_pipes"].list
+    pieces.setFocus()
+    QTest.keyClick(pieces, Qt.Key.Key_W)
+    assert panel.key == "piece:c-up" and "Bend up" in panel.sheet.title
+    window.desk.go("charge_pipes:cooler")
+    QTest.keyClick(pieces, Qt.Key.Key_W)
+    assert panel.key == "cooler_loss"
+    window.show_bench("turbo")
+    bench = window.benches["turbo"]
+    bench.chart.grab()
+    area, _ = next(hit for hit in bench.chart._hits if hit[1] == "choke")
+    QTest.mouseClick(bench.chart, Qt.MouseButton.LeftButton, pos=area.center().toPoint())
+    assert panel.key == "choke"
+    row = next(r for r in bench.rows if r.row and r.row.chosen)
+    row.setFocus()
+    QTest.keyClick(row, Qt.Key.Key_W)
+    assert panel.key == "power"
+    window.show_bench("compare")
+    window.session.comparing.idle()
+    pause(30)
+    table = window.benches["compare"].table
+    table.setFocus()
+    names = [r.cells[0].leads.partition("/")[0] for _, r in table._rows()]
+    for _ in range(names.index("surge")):
+        QTest.keyClick(table, Qt.Key.Key_Down)
+    QTest.keyClick(table, Qt.Key.Key_Return)
+    assert panel.key == "surge"
+    for _ in range(names.index("=brief.hold_back_until") - names.index("surge")):
+        QTest.keyClick(table, Qt.Key.Key_Down)
+    QTest.keyClick(table, Qt.Key.Key_Return)
+    assert QApplication.focusWidget() is field(window.benches["brief"], "brief.hold_back_until")
+
+
+def test_numbers_of_designs_beside_open_too(window: MainWindow) -> None:
+    """A click on a figure of a candidate that is not chosen, and of a variant, opens its working:
+    of that design, at the engine speed the figure belongs to; then back to the present one."""
+    panel = window.side.working
+    window.show_bench("turbo")
+    bench = window.benches["turbo"]
+    row = next(r for r in bench.rows if r.row and r.row.id == "c46-60")
+    surge = presenter.HEADS.index("surge")
+    column = (row.width() - rows.FIRST - 6.0) / len(presenter.HEADS)
+    spot = QPointF(rows.FIRST + (surge + 1) * column - 10.0, 12.0).toPoint()
+    QTest.mouseMove(row, spot)
+    QTest.mouseClick(row, Qt.MouseButton.LeftButton, pos=spot)
+    assert window.session.project.turbo == "c54-71"
+    assert panel.key == "surge" and "46" in panel.whose.text()
+    shown = next(c for c in window.desk.answer.candidates if c.id == "c46-60")
+    assert panel.sheet.result.value == pytest.approx(shown.surge, abs=1e-3)
+    assert window.desk.speed == shown.where["surge"]
+    assert window.session.influences.idle()
+    pause(30)
+    assert panel.bars.rows
+    panel.choice.setCurrentIndex(panel.choice.findData("power"))
+    panel.choice.activated.emit(panel.choice.currentIndex())
+    assert panel.beside is not None and panel.sheet.title == "Power at the crank"
+    panel.whose.linkActivated.emit("#")
+    assert panel.beside is None and not panel.whose.isVisible()
+    assert panel.sheet.result.value == pytest.approx(window.desk.point.power)
+    window.show_bench("compare")
+    window.session.comparing.idle()
+    pause(30)
+    table = window.benches["compare"].table
+    y, power = next((y, r) for y, r in table._rows() if r.title == "Power at the target speed")
+    wide = table._wide()
+    spot = QPointF(compare.TITLE + 1.5 * wide, y + 10).toPoint()
+    QTest.mouseClick(table, Qt.MouseButton.LeftButton, pos=spot)
+    name = window.benches["compare"].chosen[0]
+    assert panel.beside is not None and panel.beside.name == name
+    beside = window.desk.beside(name)
+    assert panel.sheet.result.value == pytest.approx(beside.target.power, rel=1e-6)
+    assert power.cells[1].text.startswith(panel.result.text().partition("\u00a0")[0])
+    window.desk.change("Remove", variants.remove(window.session.project, name))
+    assert settle(window)
+    assert "no solved point" in panel.relation.text()
+
+
+def test_every_figure_in_the_texts_leads_somewhere(window: MainWindow) -> None:
+    """No number with a unit stands in the sentences of a bench or a verdict outside of a link, but
+    the engine speed that they are said for, which is the slider's."""
+    number = re.compile(r"\d[\d.]*\u00a0\S+|(?<![\w.])\d+\.\d+")
+    for name in shelf.demo_names():
+        window.open_demo(name)
+        assert settle(window)
+        for key, piece in (("brief", ""), ("turbo", ""), *(("charge_pipes", s.id)
+                           for s in window.desk.point.stretches)):  # fmt: skip
+            window.desk.go(f"{key}:{piece}")
+            for text in window.benches[key].findChildren(FigureText):
+                if not text.isVisible():
+                    continue
+                said = text.text().rpartition("<br>")[0] if key == "charge_pipes" else text.text()
+                if "coefficient" in said or "Loses" in said:
+                    said = said.partition("Re <a")[0]
+                bare = re.sub(r"<a.*?</a>|[\d\u00a0]+\u00a0rpm", "", said)
+                assert not number.search(bare), (name, key, piece, bare)
+        for card in window.findChildren(Card):
+            if card.verdict is None or not card.isVisible():
+                continue
+            joined = "\n".join(card._lines)
+            linked = sum(1 for _ in card._links)
+            plain = len(re.findall(r"\d[\d.]*\u00a0\S+", joined))
+            limits = len(re.findall("comfortable|nearer above|within", joined))
+            assert linked >= plain - limits - (card.verdict.id == "overspeed"), joined
