@@ -10,7 +10,7 @@ from zarvik.core.answer import Answer
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
 from zarvik.project.document import Project
-from zarvik.project.sentences import change, exact, figure, render
+from zarvik.project.sentences import change, exact, figure, render, words
 
 STATE_MARKS = {"holds": "=", "tight": "!", "fails": "X", "open": "?"}
 
@@ -70,20 +70,22 @@ def one_sheet(sheet: Sheet, project: Project) -> None:
     """A working sheet: the number, its relation, the values in it, the source."""
     units = project.shown_units
     result = exact(sheet.result.value, sheet.result.kind, units)
-    print(f"\n  {sheet.title}: {result}\n    {sheet.relation}")
+    print(f"\n  {words(sheet.title, units)}: {result}\n    {sheet.relation}")
     for line in sheet.lines:
-        value = exact(line.figure.value, line.figure.kind, units)
-        print(f"      {line.symbol:7s} {value:>14s}  {line.meaning}")
+        same = sheet.result.value if line.figure.kind == sheet.result.kind else None
+        value = exact(line.figure.value, line.figure.kind, units, result=same)
+        print(f"      {line.symbol:7s} {value:>14s}  {words(line.meaning, units)}")
     print(f"    {sheet.source}")
 
 
 def movers(found: Sequence[Influence], kind: str, project: Project) -> None:
     """What moves a number: each doubtful input with its change down and up."""
     units = project.shown_units
+    most = max((i.size for i in found), default=0.0)
     for influence in found:
         if influence.size > 0.0:
-            down = change(influence.down, kind, units)
-            up = change(influence.up, kind, units)
+            down = change(influence.down, kind, units, most=most)
+            up = change(influence.up, kind, units, most=most)
             lever = influence.lever
             print(f"      {lever.title:36s} {render(lever.step, units):>10s} {down:>14s} {up:>14s}")
 

@@ -14,7 +14,7 @@ import re
 from collections.abc import Callable
 
 _VOWELS = str.maketrans("aeiou", "áéíóú")
-_PLACE = re.compile(r"(\{[^}]*\}|\[[a-z_]+\||<[^>]+>)")
+_PLACE = re.compile(r"(\{[^}]*\}|\[[A-Za-z_0-9:\-/.=]+\||<[^>]+>)")
 
 
 def _own(text: str) -> str:

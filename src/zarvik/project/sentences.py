@@ -19,15 +19,30 @@ def figure(value: float, kind: str, units: Mapping[str, str]) -> str:
     return show(value, kind, units.get(kind))
 
 
-def exact(value: float, kind: str, units: Mapping[str, str]) -> str:
-    """As `figure`, with at least three digits that count, where a number is to be worked with."""
+def exact(value: float, kind: str, units: Mapping[str, str], *, result: float | None = None) -> str:
+    """As `figure`, with at least three digits that count, where a number is to be worked with.
+    `result`: what it goes into, where that is a number of the same kind: a difference shows as
+    many places as make it up."""
     symbol = units.get(kind)
     unit = unit_of(kind, symbol) if symbol is not None else KINDS[kind][0]
-    shown = abs(unit.from_si(value))
     places = unit.places
-    if kind in _WORKED and math.isfinite(shown) and 0.0 < shown < 100.0:
-        places = max(places, 2 - math.floor(math.log10(shown)))
+    if kind in _WORKED:
+        places = max(places, _places(unit.from_si(value), 3))
+        if result is not None and abs(result) < abs(value):
+            places = max(places, _places(unit.from_si(result), 2))
     return show(value, kind, symbol, places=min(places, 6))
+
+
+def _places(shown: float, digits: int) -> int:
+    """Decimal places with which a number has so many digits that count."""
+    if not math.isfinite(shown) or shown == 0.0:
+        return 0
+    return max(digits - 1 - math.floor(math.log10(abs(shown))), 0)
+
+
+def words(text: str | Sentence, units: Mapping[str, str]) -> str:
+    """Words of the core in the language in force, a sentence with its figures filled in."""
+    return tr(text) if isinstance(text, str) else render(text, units)
 
 
 def render(sentence: Sentence | None, units: Mapping[str, str]) -> str:
@@ -57,12 +72,16 @@ _CHANGE_PLACES = {
 }  # fmt: skip
 
 
-def change(value: float, kind: str, units: Mapping[str, str]) -> str:
-    """What a number of `kind` changes by, SI, with its sign; “no result” for nan."""
+def change(value: float, kind: str, units: Mapping[str, str], *, most: float = math.nan) -> str:
+    """What a number of `kind` changes by, SI, with its sign; “no result” for nan. `most`: the
+    largest of the changes beside it, which shows two digits that count."""
     if not math.isfinite(value):
         return tr("no result")
     kind = _CHANGE_KINDS.get(kind, kind)
-    text = show(abs(value), kind, units.get(kind), places=_CHANGE_PLACES.get(kind))
+    symbol = units.get(kind)
+    unit = unit_of(kind, symbol) if symbol is not None else KINDS[kind][0]
+    places = max(_CHANGE_PLACES.get(kind, unit.places), _places(most / unit.factor, 2))
+    text = show(abs(value), kind, symbol, places=min(places, 6))
     return ("+" if value >= 0 else "−") + text
 
 

@@ -364,10 +364,10 @@ def _gain_height(solver: Solver, point: Point) -> Sheet:
     there = float(higher.power[0]) if higher.solved[0] else math.nan
     return Sheet(
         "gain_height", "What the same gauge boost would add at sea level",
-        Figure(there - point.power, "power"), "ΔP = P' − P",
+        Figure(there - point.power, "power"), "ΔP = P_h − P",
         (
-            Line("P'", "with the plenum pressure of sea level, everything solved again", Figure(there, "power")),
-            Line("p'", "that plenum pressure", Figure(wanted, "pressure_absolute")),
+            Line("P_h", "with the plenum pressure of sea level, everything solved again", Figure(there, "power")),
+            Line("p_h", "that plenum pressure", Figure(wanted, "pressure_absolute")),
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
         ),
         "The whole path solved twice; sea level: ISO 2533:1975",

@@ -8,7 +8,8 @@ from collections.abc import Callable
 
 from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.solution import Point, Solver, Stretch
-from zarvik.core.checks.verdict import Figure
+from zarvik.core.checks.verdict import Figure, Sentence, say
+from zarvik.core.ducts.element import Element
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, heat_capacity_ratio
 from zarvik.core.turbine import turbine as turbines
@@ -19,8 +20,8 @@ _SUM = "Sum along the path; total pressures"
 _JUMP = 1.0
 
 
-def _name(s: Stretch) -> str:
-    return f"“{s.name or s.id}”"
+def _name(s: Stretch | Element) -> Sentence:
+    return say("“{name}”", name=s.name or s.id)
 
 
 def _run(point: Point, section: str) -> list[Stretch]:
@@ -198,7 +199,7 @@ def _fallen(
     return Sheet(
         *_absolute(station, before - sum(line.figure.value for line in lines)),
         f"{symbol} = {start}{right}",
-        (Line(start, f"{words}, absolute", Figure(before, "pressure_absolute"), sheet), *lines),
+        (Line(start, words + ", absolute", Figure(before, "pressure_absolute"), sheet), *lines),
         _SUM,
     )
 
@@ -219,7 +220,7 @@ def _backed(
     return Sheet(
         *_absolute(station, behind + sum(line.figure.value for line in lines)),
         f"{symbol} = {start}{right}",
-        (Line(start, f"{words}, absolute", Figure(behind, "pressure_absolute"), sheet), *lines),
+        (Line(start, words + ", absolute", Figure(behind, "pressure_absolute"), sheet), *lines),
         _SUM,
     )
 
@@ -355,7 +356,7 @@ def _loss_of_run(solver: Solver, point: Point, run: str) -> Sheet:
 
 def _of_run(name: str, title: str, symbol: str, kind: str) -> Family:
     def maker(solver: Solver, point: Point, run: str) -> Sheet:
-        parts = [(f"“{e.name or e.id}”", getattr(e, name), "") for e in solver.system.runs[run]]
+        parts = [(_name(e), getattr(e, name), "") for e in solver.system.runs[run]]
         return total(f"run_{name}:{run}", title, symbol, kind, parts, "Geometry of the pieces")
 
     return maker
@@ -368,7 +369,7 @@ def _between(
 
     def maker(solver: Solver, point: Point) -> Sheet:
         lines = tuple(
-            Line(symbol, f"{words}, absolute",
+            Line(symbol, words + ", absolute",
                  Figure(point.stations[station].pressure, "pressure_absolute"), f"pressure:{station}")
             for station, symbol, words in (one, two)
         )  # fmt: skip

@@ -8,7 +8,7 @@ from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import Point, Solver, Stretch, approach
 from zarvik.core.airpath.stations import COLD_SECTIONS
 from zarvik.core.checks.case import power_without
-from zarvik.core.checks.verdict import Figure
+from zarvik.core.checks.verdict import Figure, say
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
 from zarvik.core.ducts.flow import mach_of_flow, mach_squared, speed_of_sound
@@ -50,8 +50,8 @@ class _Piece:
 
     @property
     def title(self) -> str:
-        """Its name in quotes."""
-        return f"“{self.stretch.name or self.stretch.id}”"
+        """Its name."""
+        return self.stretch.name or self.stretch.id
 
     @property
     def behind(self) -> float:
@@ -71,7 +71,7 @@ def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
     p = _Piece(solver, point, piece)
     s, element = p.stretch, p.element
     halfway = s.pressure_in - 0.5 * s.drop
-    key, title = f"piece:{piece}", f"Loss of {p.title}"
+    key, title = f"piece:{piece}", say("Loss of “{name}”", name=p.title)
     result = Figure(s.drop, "pressure_difference")
     if element.linear or element.quadratic:
         density = halfway / (p.gas[GAS_CONSTANT] * p.mean)
@@ -91,7 +91,7 @@ def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
         key, title, result, "Δp = p · K · γ · M² / 2",
         (
             Line("p", "total pressure halfway through it", Figure(halfway, "pressure_absolute")),
-            Line("K", f"loss coefficient ({element.method})", Figure(s.loss, "number"), f"coefficient:{piece}"),
+            Line("K", say("loss coefficient ({method})", method=element.method), Figure(s.loss, "number"), f"coefficient:{piece}"),
             Line("γ", "of the gas", Figure(p.gamma, "number")),
             Line("M", "Mach number in the section that K refers to", Figure(math.sqrt(square), "number")),
         ),
@@ -120,7 +120,7 @@ def _coefficient(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("K_hi", "highest of them", Figure(most, "number")),
         ]
     return Sheet(
-        f"coefficient:{piece}", f"Loss coefficient of {p.title}",
+        f"coefficient:{piece}", say("Loss coefficient of “{name}”", name=p.title),
         Figure(low + share * (high - low), "number"), "K = K1 + s · (K2 − K1)", tuple(lines),
         f"{p.element.method}: {p.element.source}",
     )  # fmt: skip
@@ -130,7 +130,7 @@ def _mach(solver: Solver, point: Point, piece: str) -> Sheet:
     p = _Piece(solver, point, piece)
     found = float(mach_of_flow(p.flux / (p.smallest * p.behind), p.gamma))
     return Sheet(
-        f"mach:{piece}", f"Highest Mach number in {p.title}", Figure(found, "number"),
+        f"mach:{piece}", say("Highest Mach number in “{name}”", name=p.title), Figure(found, "number"),
         "M = m · √(R · T / γ) / (A · p) · (1 + (γ − 1) / 2 · M²)^((γ + 1) / (2 · (γ − 1)))",
         (
             Line("m", "flow", Figure(p.flow, "mass_flow"), p.flow_sheet),
@@ -148,7 +148,7 @@ def _velocity(solver: Solver, point: Point, piece: str) -> Sheet:
     mach = p.stretch.mach
     sound = float(speed_of_sound(p.mean, mach, p.gamma, p.gas[GAS_CONSTANT]))
     return Sheet(
-        f"velocity:{piece}", f"Highest velocity in {p.title}", Figure(mach * sound, "velocity"),
+        f"velocity:{piece}", say("Highest velocity in “{name}”", name=p.title), Figure(mach * sound, "velocity"),
         "v = M · a",
         (
             Line("M", "highest Mach number in it", Figure(mach, "number"), f"mach:{piece}"),
@@ -167,7 +167,7 @@ def _reynolds(solver: Solver, point: Point, piece: str) -> Sheet:
         start = point.stations[run[0].start].temperature
     mu = float(viscosity(p.gas, start))
     return Sheet(
-        f"reynolds:{piece}", f"Reynolds number in {p.title}",
+        f"reynolds:{piece}", say("Reynolds number in “{name}”", name=p.title),
         Figure(p.flow * p.element.diameter / (p.area * mu), "count"),
         "Re = m · d / (A · μ)",
         (
@@ -194,8 +194,8 @@ def _behind(solver: Solver, point: Point, piece: str) -> Sheet:
     after = cooled(p.before, p.bay, skin, inside, e.resistance, e.surface, capacity)
     overall = (p.before - skin) / (p.before - p.bay) / (1.0 / inside + e.resistance)
     return Sheet(
-        f"behind:{piece}", f"Gas behind {p.title}", Figure(float(after), "temperature"),
-        "T' = T_b + (T − T_b) · exp(−U · A / C)",
+        f"behind:{piece}", say("Gas behind “{name}”", name=p.title), Figure(float(after), "temperature"),
+        "T_e = T_b + (T − T_b) · exp(−U · A / C)",
         (
             Line("T", "gas before it", Figure(p.before, "temperature")),
             Line("T_b", "air of the bay", Figure(p.bay, "temperature")),
@@ -212,10 +212,10 @@ def _behind(solver: Solver, point: Point, piece: str) -> Sheet:
 def _warming(solver: Solver, point: Point, piece: str) -> Sheet:
     p = _walled(solver, point, piece)
     return Sheet(
-        f"warming:{piece}", f"What the wall of {p.title} does to the gas",
-        Figure(p.after - p.before, "temperature_difference"), "ΔT = T' − T",
+        f"warming:{piece}", say("What the wall of “{name}” does to the gas", name=p.title),
+        Figure(p.after - p.before, "temperature_difference"), "ΔT = T_e − T",
         (
-            Line("T'", "gas behind it", Figure(p.after, "temperature"), f"behind:{piece}"),
+            Line("T_e", "gas behind it", Figure(p.after, "temperature"), f"behind:{piece}"),
             Line("T", "gas before it", Figure(p.before, "temperature")),
         ),
         "Heat through its wall",
@@ -229,7 +229,7 @@ def _skin(solver: Solver, point: Point, piece: str) -> Sheet:
     e, inside = p.element, p.inside()
     found = skin_temperature(p.before, p.bay, inside, e.resistance, p.outside, e.emissivity)
     return Sheet(
-        f"skin:{piece}", f"Outer skin of {p.title}", Figure(float(found), "temperature"),
+        f"skin:{piece}", say("Outer skin of “{name}”", name=p.title), Figure(float(found), "temperature"),
         "T_s = T − (1 / h + R) · (h_b · (T_s − T_b) + e · σ · (T_s^4 − T_b^4))",
         (
             Line("T", "gas at its beginning", Figure(p.before, "temperature")),
@@ -251,9 +251,9 @@ def _cost(solver: Solver, point: Point, piece: str) -> Sheet:
     without = power_without(solver, point.speed, p.index, raw.solutions[-1])
     power = float(raw.power[-1])
     return Sheet(
-        f"cost:{piece}", f"What {p.title} costs", Figure(without - power, "power"), "ΔP = P' − P",
+        f"cost:{piece}", say("What “{name}” costs", name=p.title), Figure(without - power, "power"), "ΔP = P_f − P",
         (
-            Line("P'", "power with its loss taken out, everything solved again", Figure(without, "power")),
+            Line("P_f", "power with its loss taken out, everything solved again", Figure(without, "power")),
             Line("P", "power as it is", Figure(power, "power"), "power"),
             Line("Δp", "its loss", Figure(p.stretch.drop, "pressure_difference"), f"piece:{piece}"),
         ),

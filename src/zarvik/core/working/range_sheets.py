@@ -8,7 +8,7 @@ import numpy as np
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import Point, Solver
 from zarvik.core.checks import bands
-from zarvik.core.checks.verdict import Figure, revs
+from zarvik.core.checks.verdict import Figure, revs, say
 from zarvik.core.working.sheet import Line, Maker, Sheet
 
 
@@ -83,7 +83,7 @@ def _least(solver: Solver, point: Point) -> Sheet:
         raise KeyError("least_boost")
     order = np.argsort(speeds)
     lines = tuple(
-        Line(f"p_{n}", f"gate wide open at {speeds[i]:,.0f} rpm".replace(",", " "),
+        Line(f"p_{n}", say("gate wide open at {speed}", speed=Figure(float(speeds[i]), "rotation")),
              Figure(float(boosts[i]), "pressure_gauge"))
         for n, i in enumerate(order, 1)
     )  # fmt: skip

@@ -6,7 +6,9 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import Point, Solver
-from zarvik.core.checks.verdict import Figure
+from zarvik.core.checks.verdict import Figure, Sentence
+
+Words = str | Sentence  # a Sentence where a name or a figure stands in it
 
 
 @dataclass(frozen=True)
@@ -15,7 +17,7 @@ class Line:
     shows where this value comes from, empty for an entry or a constant."""
 
     symbol: str
-    meaning: str
+    meaning: Words
     figure: Figure
     sheet: str = ""
 
@@ -27,7 +29,7 @@ class Sheet:
     rev range, not to one engine speed."""
 
     key: str
-    title: str
+    title: Words
     result: Figure
     relation: str
     lines: tuple[Line, ...]
@@ -46,10 +48,10 @@ Family = Callable[[Solver, Point, str], Sheet]  # of a piece or a run; KeyError 
 
 def total(
     key: str,
-    title: str,
+    title: Words,
     symbol: str,
     kind: str,
-    parts: Sequence[tuple[str, float, str]],
+    parts: Sequence[tuple[Words, float, str]],
     source: str,
 ) -> Sheet:
     """The working of a sum: `parts` are (name, value in SI, key of its sheet)."""

@@ -32,7 +32,7 @@ from PySide6.QtWidgets import (
 
 from zarvik.core import working
 from zarvik.formats import shelf
-from zarvik.project import edits, variants
+from zarvik.project import edits, sentences, variants
 from zarvik.project.language import tr
 from zarvik.window.benches import BENCHES
 from zarvik.window.benches.bench import Bench
@@ -396,7 +396,8 @@ class MainWindow(FileWork):
         if answer is None or point is None or not point.closure.solved:
             return
         for key, sheet in working.sheets(answer.solver, point).items():
-            yield Thing(tr(sheet.title), "working", partial(self.desk.show_working, key))
+            words = sentences.words(sheet.title, project.shown_units)
+            yield Thing(words, "working", partial(self.desk.show_working, key))
         for verdict in answer.verdicts:
             yield Thing(tr("Verdict: {0}").format(tr(verdict.title)), verdict.state,
                         partial(self.desk.go, verdict.about))  # fmt: skip

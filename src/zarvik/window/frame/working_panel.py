@@ -6,19 +6,19 @@ import html
 import math
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QComboBox, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from zarvik.core import working
 from zarvik.core.airpath.solution import Point, Solver
-from zarvik.core.checks import Figure
+from zarvik.core.checks import Figure, Sentence
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
 from zarvik.project import sentences
 from zarvik.project.language import tr
 from zarvik.window.desk import Beside, Desk
 from zarvik.window.parts.relation import symbol, typeset
-from zarvik.window.parts.wrapping import width
+from zarvik.window.parts.wrapping import width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 from zarvik.workspace.inquiry import Asked, Reply
@@ -28,6 +28,7 @@ _LINKS = (
     Qt.TextInteractionFlag.LinksAccessibleByMouse | Qt.TextInteractionFlag.LinksAccessibleByKeyboard
 )
 ROW = 39
+LINE = 17.0
 
 
 class Bars(QWidget):
@@ -42,6 +43,8 @@ class Bars(QWidget):
         self.rows: list[Influence] = []
         self.kind = "power"
         self.at = 0
+        self._titles: list[list[str]] = []
+        self._tops: list[float] = [0.0]  # of each row, and behind the last
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("What moves it most"))
 
@@ -51,7 +54,7 @@ class Bars(QWidget):
         self.rows = [r for r in rows if r.size > 0.002 * most and r.size > 0.0][:9]
         self.kind = kind
         self.at = min(self.at, max(len(self.rows) - 1, 0))
-        self.setFixedHeight(ROW * len(self.rows) + 4)
+        self._set()
         words = "; ".join(
             f"{r.lever.title} {self.desk.say(r.lever.step)}: {self._change(r.down)} to "
             f"{self._change(r.up)}" for r in self.rows
@@ -59,12 +62,30 @@ class Bars(QWidget):
         self.setAccessibleDescription(words)
         self.update()
 
+    def _set(self) -> None:
+        """Set the rows: a title that has no room beside its step goes on to a second line."""
+        room = float(self.width() if self.isVisible() else WIDTH - 34)
+        self._titles, self._tops = [], []
+        y = 0.0
+        for row in self.rows:
+            step = width(self.desk.say(row.lever.step))
+            self._tops.append(y)
+            self._titles.append(wrapped(tr(row.lever.title), room - step - 10.0))
+            y += ROW + LINE * (len(self._titles[-1]) - 1)
+        self._tops.append(y)
+        self.setFixedHeight(round(y) + 4)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Set anew."""
+        self._set()
+
     def sizeHint(self) -> QSize:
         """As tall as its rows."""
-        return QSize(WIDTH - 30, ROW * len(self.rows) + 4)
+        return QSize(WIDTH - 30, round(self._tops[-1]) + 4)
 
     def _change(self, value: float) -> str:
-        return sentences.change(value, self.kind, self.desk.project.shown_units)
+        most = max((r.size for r in self.rows), default=0.0)
+        return sentences.change(value, self.kind, self.desk.project.shown_units, most=most)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Rows: the input with its doubt, then its bar with both changes."""
@@ -75,14 +96,16 @@ class Bars(QWidget):
         middle = self.width() / 2.0
         reach = self.width() / 2.0 - 70.0
         for i, row in enumerate(self.rows):
-            y = i * ROW
+            y = self._tops[i]
             painter.setPen(QColor(p.ink if row.lever.about else p.soft))
             painter.setFont(font())
-            painter.drawText(QPointF(0, y + 14), tr(row.lever.title))
+            for n, line in enumerate(self._titles[i]):
+                painter.drawText(QPointF(0, y + 14 + LINE * n), line)
             painter.setPen(QColor(p.soft))
             step = self.desk.say(row.lever.step)
             painter.drawText(QPointF(self.width() - width(step) - 2, y + 14), step)
             painter.setFont(font(13))
+            y += LINE * (len(self._titles[i]) - 1)
             # The longer bar first, so that the shorter one is seen where both go to one side.
             bars = [(row.down, p.cold_low, True), (row.up, p.accent, False)]
             bars = [b for b in bars if math.isfinite(b[0])]
@@ -111,7 +134,8 @@ class Bars(QWidget):
             if self.hasFocus() and i == self.at:
                 painter.setPen(QPen(QColor(p.accent), 2))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.drawRect(QRectF(0, y + 1, self.width() - 1, ROW - 4))
+                tall = self._tops[i + 1] - self._tops[i] - 4.0
+                painter.drawRect(QRectF(0, self._tops[i] + 1, self.width() - 1, tall))
         painter.end()
 
     def _open(self) -> None:
@@ -120,7 +144,8 @@ class Bars(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Go to the entry."""
-        self.at = min(int(event.position().y() // ROW), len(self.rows) - 1)
+        under = sum(top <= event.position().y() for top in self._tops) - 1
+        self.at = max(min(under, len(self.rows) - 1), 0)
         self._open()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -216,10 +241,16 @@ class WorkingPanel(QScrollArea):
         self.refresh()
         self.verticalScrollBar().setValue(0)
 
+    def _words(self, text: str | Sentence) -> str:
+        return sentences.words(text, self.desk.project.shown_units)
+
     def _figure(self, figure: Figure) -> str:
         if figure.kind == "number":
             return f"{figure.value:.4g}".replace("-", "−")
-        text = sentences.exact(figure.value, figure.kind, self.desk.project.shown_units)
+        same = self.sheet is not None and figure.kind == self.sheet.result.kind
+        result = self.sheet.result.value if same and self.sheet is not None else None
+        units = self.desk.project.shown_units
+        text = sentences.exact(figure.value, figure.kind, units, result=result)
         if figure.kind == "temperature" and self.desk.unit("temperature") != "K":
             text += f" ({figure.value:.0f} K)"
         if figure.kind == "pressure_absolute":
@@ -258,11 +289,11 @@ class WorkingPanel(QScrollArea):
             rows.append(
                 f"<tr><td style='padding-right:7px'>{symbol(line.symbol)}</td>"
                 f"<td style='padding-right:7px; white-space:nowrap' align='right'><b>{value}</b></td>"
-                f"<td style='color:{current().soft}; font-size:13px'>{html.escape(tr(line.meaning))}"
+                f"<td style='color:{current().soft}; font-size:13px'>{html.escape(self._words(line.meaning))}"
                 "</td></tr>"
             )
         self.values.setText(f"<table cellspacing='0' cellpadding='2'>{''.join(rows)}</table>")
-        self.source.setText(tr("Source: {0}").format(sheet.source))
+        self.source.setText(tr("Source: {0}").format(tr(sheet.source)))
         self._ask(solver, point)
 
     def _subject(self) -> tuple[Solver | None, Point | None]:
@@ -294,9 +325,9 @@ class WorkingPanel(QScrollArea):
             self._keys = keys
             self.choice.clear()
             for key, sheet in working.sheets(solver, point).items():
-                self.choice.addItem(tr(sheet.title), key)
+                self.choice.addItem(self._words(sheet.title), key)
             if self.choice.findData(self.key) < 0 and self.sheet is not None:
-                self.choice.addItem(tr(self.sheet.title), self.key)
+                self.choice.addItem(self._words(self.sheet.title), self.key)
         self.choice.setCurrentIndex(self.choice.findData(self.key))
 
     def _nothing(self, text: str) -> None:

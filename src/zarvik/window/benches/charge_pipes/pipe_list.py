@@ -29,6 +29,7 @@ from zarvik.window.theme.style import font
 
 AnyIndex = QModelIndex | QPersistentModelIndex
 HEIGHT = 25
+BORE, BAR = 98.0, 34.0  # px of the bore's column and of the bar of a loss
 
 
 class PipeModel(QAbstractListModel):
@@ -74,8 +75,10 @@ def draw_silhouette(painter: QPainter, area: QRectF, row: Row) -> None:
     a, b = half(row.bore_in), half(row.bore_out)
     left, right = area.left() + 3, area.right() - 3
     if row.kind == "bend":
-        path = QPainterPath(QPointF(left, c.y() + 6))
-        path.quadTo(QPointF(right - 6, c.y() + 6), QPointF(right - 6, area.top()))
+        a = min(a, 9.0)  # a quarter turn of more would not fit in a row
+        path = QPainterPath(QPointF(left, area.bottom() - a - 1))
+        turn = QPointF(right - a, area.bottom() - a - 1)
+        path.quadTo(turn, QPointF(right - a, area.top()))
         pen = QPen(QColor(p.ink), 2 * a)
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         painter.setClipRect(area)
@@ -144,7 +147,7 @@ def draw_silhouette(painter: QPainter, area: QRectF, row: Row) -> None:
 def _columns(right: float) -> tuple[float, float, float, float]:
     """Left edges of Mach number, velocity, loss and bore in a row that ends at `right`, px."""
     right -= 10.0
-    return right - 46.0, right - 108.0, right - 222.0, right - 308.0
+    return right - 46.0, right - 106.0, right - 208.0, right - 312.0
 
 
 def figure_at(row: Row, right: float, x: float) -> str:
@@ -158,8 +161,9 @@ def figure_at(row: Row, right: float, x: float) -> str:
     return f"{family}:{row.id}"
 
 
-def head_words(desk: Desk, row: Row) -> list[tuple[str, str]]:
-    """What stands at the head of a run: words, each with what it leads to."""
+def head_words(desk: Desk, row: Row, wide: float) -> list[tuple[str, str]]:
+    """What stands at the head of a run that is `wide` px: words, each with what it leads to; what
+    has no room beside the run's name is left out from behind."""
     places = None if desk.unit("length") == "in" else 0
     figures = {
         "run_loss": desk.text(row.loss, "pressure_difference", places=2),
@@ -167,9 +171,18 @@ def head_words(desk: Desk, row: Row) -> list[tuple[str, str]]:
         "run_volume": desk.text(row.volume, "volume"),
         "run_turn": desk.text(row.turn, "angle"),
     }
-    marked = tr("{0} lost, {1} long, {2}, turns {3}").format(*(f"\x02{k}\x03" for k in figures))
-    parts = re.split("[\x02\x03]", marked)
-    return [(figures[p], f"{p}:{row.run}") if p in figures else (p, "") for p in parts]
+    room = wide - 40.0 - width(row.title, 14, strong=True)
+    words: list[tuple[str, str]] = []
+    for template in (
+        tr("{0} lost, {1} long, {2}, turns {3}"), tr("{0} lost, {1} long, {2}"),
+        tr("{0} lost, {1} long"), tr("{0} lost"),
+    ):  # fmt: skip
+        marked = template.format(*(f"\x02{k}\x03" for k in figures))
+        parts = re.split("[\x02\x03]", marked)
+        words = [(figures[p], f"{p}:{row.run}") if p in figures else (p, "") for p in parts]
+        if sum(width(w, 13) for w, _ in words) <= room:
+            break
+    return words
 
 
 def _spans(words: list[tuple[str, str]], left: float) -> Iterator[tuple[float, float, str]]:
@@ -217,7 +230,7 @@ class PipeDelegate(QStyledItemDelegate):
         painter.drawText(r.adjusted(8, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, row.title)
         painter.setFont(font(13))
         painter.setPen(QColor(p.soft))
-        words = head_words(self.desk, row)
+        words = head_words(self.desk, row, r.width())
         painter.drawText(
             r.adjusted(0, 0, -10, 0),
             Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
@@ -226,11 +239,13 @@ class PipeDelegate(QStyledItemDelegate):
 
     def _piece(self, painter: QPainter, r: QRectF, row: Row) -> None:
         p, say = current(), self.desk.text
-        draw_silhouette(painter, QRectF(r.left() + 10, r.top() + 2, 44, r.height() - 4), row)
+        draw_silhouette(painter, QRectF(r.left() + 8, r.top() + 2, 42, r.height() - 4), row)
         painter.setFont(font(14))
         painter.setPen(QColor(p.ink))
         columns = _columns(r.right())
-        name = QRectF(r.left() + 62, r.top(), columns[3] - r.left() - 66, r.height())
+        # A single bore leaves the room of a pair to the name.
+        spare = 0.0 if abs(row.bore_out - row.bore_in) > 1e-6 else BORE - 62.0
+        name = QRectF(r.left() + 57, r.top(), columns[3] + spare - r.left() - 61, r.height())
         text = painter.fontMetrics().elidedText(
             row.title, Qt.TextElideMode.ElideRight, int(name.width())
         )
@@ -241,18 +256,18 @@ class PipeDelegate(QStyledItemDelegate):
             bore = say(row.bore_in, "length")
             if abs(row.bore_out - row.bore_in) > 1e-6:
                 bore = f"{bore.partition(chr(0xA0))[0]}–{say(row.bore_out, 'length')}"
-            painter.drawText(QRectF(columns[3], r.top(), 80, r.height()), end, bore)
-        bar = QRectF(columns[2] + 6, r.top() + 8, 46, r.height() - 16)
+            painter.drawText(QRectF(columns[3], r.top(), BORE, r.height()), end, bore)
+        bar = QRectF(columns[2] + 6, r.top() + 8, BAR, r.height() - 16)
         painter.fillRect(bar, QColor(p.grid))
         painter.fillRect(
             QRectF(bar.left(), bar.top(), bar.width() * min(row.share, 1.0), bar.height()),
             QColor(p.ink),
         )
         loss = say(row.loss, "pressure_difference", places=2)
-        painter.drawText(QRectF(columns[2] + 50, r.top(), 62, r.height()), end, loss)
+        painter.drawText(QRectF(columns[2] + BAR + 4, r.top(), 64, r.height()), end, loss)
         if math.isfinite(row.mach):
             painter.drawText(
-                QRectF(columns[1], r.top(), 54, r.height()), end, say(row.velocity, "velocity")
+                QRectF(columns[1], r.top(), 52, r.height()), end, say(row.velocity, "velocity")
             )
             painter.drawText(QRectF(columns[0], r.top(), 46, r.height()), end, f"M {row.mach:.2f}")
             if row.state != "holds":
@@ -309,7 +324,7 @@ class PipeList(QListView):
         x = event.position().x()
         address = figure_at(row, area.right(), x)
         if row.kind == "head":
-            words = head_words(self.desk, row)
+            words = head_words(self.desk, row, area.width())
             left = area.right() - 10.0 - sum(width(w, 13) for w, _ in words)
             address = next((a for one, two, a in _spans(words, left) if one <= x < two), "")
         if address:

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QHBoxLayout,
@@ -13,6 +14,7 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QPushButton,
     QScrollArea,
+    QToolButton,
     QVBoxLayout,
     QWidget,
 )
@@ -29,8 +31,25 @@ from zarvik.window.parts.wrapping import metrics, width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
-HEAD, LINE, TITLE = 42, 27, 214
+HEAD, LINE, TITLE = 42, 27, 196
+NARROW = 92  # px of a column at the least; below that the table scrolls sideways
+STEP = 17.0  # px from line to line of a row that takes more than one
 MOST = 3  # variants beside the present design
+
+
+MARKS = {"best": "▲ ", "worst": "▽ "}
+STRONG = ("best", "other")
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A row where it is drawn: its top and height in px, its title and figures in lines."""
+
+    top: float
+    tall: float
+    row: presenter.Row
+    title: list[str]
+    cells: list[list[str]]
 
 
 class Table(QWidget):
@@ -43,6 +62,7 @@ class Table(QWidget):
         super().__init__()
         self.at = 0
         self.column = 0
+        self._placed: list[Placed] = []
         self.heads: list[str] = []
         self.groups: list[tuple[str, list[presenter.Row]]] = []
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -51,9 +71,9 @@ class Table(QWidget):
     def fill(self, heads: list[str], groups: list[tuple[str, list[presenter.Row]]]) -> None:
         """Take new rows under `heads`."""
         self.heads = heads
+        self.setMinimumWidth(TITLE + NARROW * len(heads))
         self.groups = [(title, rows) for title, rows in groups if rows]
-        tall = HEAD + sum(34 + LINE * len(rows) for _, rows in self.groups) + 8
-        self.setMinimumHeight(tall)
+        self._set()
         words = "; ".join(
             f"{row.title}: {', '.join(c.text for c in row.cells)}"
             for _, rows in self.groups for row in rows if row.differs
@@ -63,15 +83,31 @@ class Table(QWidget):
         self.column = min(self.column, max(len(heads) - 1, 0))
         self.update()
 
-    def _rows(self) -> list[tuple[float, presenter.Row]]:
-        """Every row with its top pixel."""
-        found, y = [], float(HEAD)
+    def _set(self) -> None:
+        """Break titles and figures into lines, and give every row the height that it takes."""
+        room = self._wide() - 10.0
+        self._placed = []
+        y = float(HEAD)
         for _, rows in self.groups:
             y += 34
             for row in rows:
-                found.append((y, row))
-                y += LINE
-        return found
+                title = wrapped(row.title, TITLE - 10.0, 14, strong=row.differs)
+                cells = [
+                    wrapped(MARKS.get(c.tone, "") + c.text, room, 14, strong=c.tone in STRONG)
+                    for c in row.cells
+                ]
+                lines = max(len(title), *(len(c) for c in cells))
+                self._placed.append(Placed(y, LINE + STEP * (lines - 1), row, title, cells))
+                y += self._placed[-1].tall
+        self.setMinimumHeight(round(y) + 8)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Set anew."""
+        self._set()
+
+    def _rows(self) -> list[tuple[float, presenter.Row]]:
+        """Every row with its top pixel."""
+        return [(placed.top, placed.row) for placed in self._placed]
 
     def _open(self) -> None:
         rows = self._rows()
@@ -100,8 +136,8 @@ class Table(QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Open the figure under the mouse; the title of a row stands for the present design."""
         across = (event.position().x() - TITLE) // self._wide()
-        for number, (y, _) in enumerate(self._rows()):
-            if y <= event.position().y() < y + LINE:
+        for number, placed in enumerate(self._placed):
+            if placed.top <= event.position().y() < placed.top + placed.tall:
                 self.at = number
                 self.column = min(max(int(across), 0), max(len(self.heads) - 1, 0))
                 self._open()
@@ -130,46 +166,42 @@ class Table(QWidget):
                 )
                 area = QRectF(TITLE + i * column, HEAD - 20 * (n + 1), column - 6, 20)
                 painter.drawText(area, right, text)
-        y = float(HEAD)
+        at = 0
         for title, rows in self.groups:
             painter.setFont(font(13))
             painter.setPen(QColor(p.soft))
-            painter.drawText(QPointF(0, y + 22), title)
-            y += 34
-            for row in rows:
-                self._row(painter, row, y, column)
-                y += LINE
+            painter.drawText(QPointF(0, self._placed[at].top - 12), title)
+            at += len(rows)
+        for placed in self._placed:
+            self._row(painter, placed, column)
         if self.hasFocus():
             painter.setPen(QPen(QColor(p.accent), 2))
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
-            placed = self._rows()
-            if placed:
+            if self._placed:
+                chosen = self._placed[self.at]
                 x = TITLE + self.column * column
-                painter.drawRect(QRectF(x + 2, placed[self.at][0] + 1, column - 4, LINE - 2))
+                painter.drawRect(QRectF(x + 2, chosen.top + 1, column - 4, chosen.tall - 2))
         painter.end()
 
-    def _row(self, painter: QPainter, row: presenter.Row, y: float, column: float) -> None:
-        p = current()
+    def _row(self, painter: QPainter, placed: Placed, column: float) -> None:
+        p, row, y = current(), placed.row, placed.top
         painter.setPen(QPen(QColor(p.grid), 1))
-        painter.drawLine(QPointF(0, y + LINE), QPointF(self.width(), y + LINE))
+        low = y + placed.tall
+        painter.drawLine(QPointF(0, low), QPointF(self.width(), low))
         painter.setFont(font(14, strong=row.differs))
         painter.setPen(QColor(p.ink if row.differs else p.soft))
-        text = metrics(14, strong=row.differs).elidedText(
-            row.title, Qt.TextElideMode.ElideRight, TITLE - 8.0
-        )
-        painter.drawText(QPointF(0, y + 18), text)
-        for i, cell in enumerate(row.cells):
-            x = TITLE + i * column
-            painter.setFont(font(14, strong=cell.tone in ("best", "other")))
-            tones = {"best": p.holds, "worst": p.fails, "other": p.accent}
+        for n, line in enumerate(placed.title):
+            painter.drawText(QPointF(0, y + 18 + STEP * n), line)
+        tones = {"best": p.holds, "worst": p.fails, "other": p.accent}
+        for i, (cell, lines) in enumerate(zip(row.cells, placed.cells, strict=True)):
+            strong = cell.tone in STRONG
+            painter.setFont(font(14, strong=strong))
             painter.setPen(QColor(tones.get(cell.tone, p.ink if row.differs else p.soft)))
-            end = x + column - 6
-            mark = {"best": "▲ ", "worst": "▽ "}.get(cell.tone, "")
-            text = metrics(14, strong=cell.tone == "best").elidedText(
-                mark + cell.text, Qt.TextElideMode.ElideRight, column - 10.0
-            )
-            wide = width(text, 14, strong=cell.tone in ("best", "other"))
-            painter.drawText(QPointF(end - wide, y + 18), text)
+            end = TITLE + (i + 1) * column - 6
+            for n, line in enumerate(lines):
+                wide = width(line, 14, strong=strong)
+                painter.drawText(QPointF(end - wide, y + 18 + STEP * n), line)
+            wide = width(lines[0], 14, strong=strong)
             if cell.note and column - wide > width(cell.note, 13) + 24:
                 painter.setFont(font(13))
                 painter.setPen(QColor(p.soft))
@@ -188,7 +220,9 @@ class VariantRow(QWidget):
         column.setSpacing(3)
         self.shown = QCheckBox()
         self.shown.clicked.connect(lambda on: bench.choose(self.name, bool(on)))
-        column.addWidget(self.shown)
+        head = QHBoxLayout()
+        head.addWidget(self.shown, 1)
+        column.addLayout(head)
         row = QHBoxLayout()
         row.setSpacing(5)
         self.ghost = QPushButton(tr("Ghost"))
@@ -197,9 +231,13 @@ class VariantRow(QWidget):
         self.ghost.clicked.connect(lambda on: bench.desk.set_ghost(self.name if on else ""))
         self.enter = QPushButton(tr("Go back to it"))
         self.enter.clicked.connect(lambda: bench.enter(self.name))
-        self.remove = QPushButton(tr("Remove"))
+        self.remove = QToolButton()
+        self.remove.setText("×")
+        self.remove.setToolTip(tr("Remove the variant; undo brings it back"))
+        self.remove.setAccessibleName(tr("Remove the variant"))
         self.remove.clicked.connect(lambda: bench.remove(self.name))
-        for button in (self.ghost, self.enter, self.remove):
+        head.addWidget(self.remove)
+        for button in (self.ghost, self.enter):
             row.addWidget(button)
         row.addStretch(1)
         column.addLayout(row)
@@ -209,7 +247,7 @@ class VariantRow(QWidget):
         self.name = name
         text = f"{name}  (as it is now)" if same else name
         self.shown.setText(
-            metrics().elidedText(text.replace("&", "&&"), Qt.TextElideMode.ElideRight, 230.0)
+            metrics().elidedText(text.replace("&", "&&"), Qt.TextElideMode.ElideRight, 186.0)
         )
         self.shown.setAccessibleName(tr("Show {0} beside the present design").format(name))
         self.shown.setChecked(shown)
@@ -261,13 +299,12 @@ class CompareBench(Bench):
         left.addWidget(scroll, 1)
         holder = QWidget()
         holder.setLayout(left)
-        holder.setFixedWidth(272)
+        holder.setFixedWidth(260)
         layout.addWidget(holder)
         self.rows: list[VariantRow] = []
         right = QScrollArea()
         right.setWidgetResizable(True)
         right.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        right.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.table = Table()
         self.table.opened.connect(self._open)
         right.setWidget(self.table)
@@ -319,9 +356,9 @@ class CompareBench(Bench):
         same = [r for r in figures if not r.differs]
         entries = presenter.entries(project, designs)
         self.table.fill(
-            ["now", *self.chosen] if self.chosen else [],
-            [("What comes out differently", differ), ("What was entered differently", entries),
-             ("What stays the same", same)],
+            [tr("now"), *self.chosen] if self.chosen else [],
+            [(tr("What comes out differently"), differ), (tr("What was entered differently"), entries),
+             (tr("What stays the same"), same)],
         )  # fmt: skip
 
     def _open(self, address: str, design: int) -> None:

@@ -199,6 +199,9 @@ class MapChart(Chart):
         x = min(max(x, self.plot().left() + 4), self.plot().right() - width - 4)
         y = one.y() - 8
         area = QRectF(x - 3, y - 13, width + 6, 17)
+        if any(area.intersects(other) for other, _ in self._hits):
+            y += 25.0  # under the line, where the other one stands above it
+            area.translate(0.0, 25.0)
         self._hits.append((area, "choke" if right else "surge"))
         painter.fillRect(area, colour(p.raised, 0.85))
         painter.setPen(QColor(p.fails if margin < 0 else p.ink))

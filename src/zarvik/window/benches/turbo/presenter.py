@@ -82,7 +82,7 @@ class Row:
     leads: tuple[str, ...]  # address of the working of each cell
 
 
-HEADS = ("power", "full boost", "back-pr.", "efficiency", "surge", "choke", "wheel")
+HEADS = ("power", "full boost", "back-pr.", "effic.", "surge", "choke", "wheel")
 TURBINE = ("wheel", "exducer", "housing", "efficiency", "vanes", "scrolls")
 GATE = ("gate.diameter", "gate.lift", "gate.count", "gate.discharge", "turbos_fitted")
 BLOWER = (

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from zarvik.project.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.parts.marks import draw_state
-from zarvik.window.parts.wrapping import width
+from zarvik.window.parts.wrapping import width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
@@ -129,13 +129,25 @@ class Heads(QWidget):
     def __init__(self, title: str, heads: tuple[str, ...]) -> None:
         super().__init__()
         self.title, self.heads = title, heads
+        self._lines: list[list[str]] = []
         self.setFixedHeight(22)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Break titles that are wider than their column."""
+        room = _column(self.width(), len(self.heads)) - 6.0
+        self._lines = [wrapped(tr(head), room, 13) for head in self.heads]
+        self.setFixedHeight(7 + 15 * max(len(lines) for lines in self._lines))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Soft words."""
         painter = QPainter(self)
         painter.setPen(QColor(current().soft))
         painter.setFont(font(13))
-        painter.drawText(QRectF(30, 0, 150, 22), Qt.AlignmentFlag.AlignVCenter, self.title)
-        draw_cells(painter, self.width(), tuple(tr(h) for h in self.heads))
+        base = self.height() - 6.0
+        painter.drawText(QPointF(30, base), self.title)
+        column = _column(self.width(), len(self.heads))
+        for i, lines in enumerate(self._lines):
+            for n, line in enumerate(reversed(lines)):
+                right = FIRST + (i + 1) * column
+                painter.drawText(QPointF(right - width(line, 13), base - 15.0 * n), line)
         painter.end()

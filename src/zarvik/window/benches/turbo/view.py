@@ -96,7 +96,7 @@ class TurboBench(Bench):
         self._column.addWidget(heading(tr("Wastegate")))
         self.gate = Form(desk, presenter.GATE, label_width=122)
         self._column.addWidget(self.gate)
-        self.belt = QCheckBox(tr("Belt-driven blower instead"))
+        self.belt = QCheckBox(tr("Belt-driven blower"))
         self.belt.clicked.connect(self._belt)
         self._column.addWidget(self.belt)
         self.blower = Form(desk, presenter.BLOWER, label_width=122)

@@ -1,0 +1,92 @@
+"""Watches what a window paints: every text that goes to a painter, with the room that it had."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import Any
+
+from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtGui import QFontMetricsF, QPainter
+from PySide6.QtWidgets import QAbstractScrollArea, QWidget
+
+
+@dataclass(frozen=True)
+class Painted:
+    """A text on a widget: where its ink goes, the room it was given (None when it was set at a
+    point), and how wide the widget is."""
+
+    text: str
+    ink: QRectF
+    room: QRectF | None
+    widget: QWidget
+
+    @property
+    def cut(self) -> str:
+        """What is wrong with it, empty when it stands clear."""
+        if "…" in self.text:
+            return "elided"
+        if self.room is not None and self.ink.width() > self.room.width() + 1.5:
+            return f"{self.ink.width() - self.room.width():.0f} px wider than its place"
+        # A list or a page that scrolls may show half a line at its edge.
+        scrolls = isinstance(self.widget.parent(), QAbstractScrollArea)
+        edge = QRectF(self.widget.rect()).adjusted(-1, -3, 1, 3)
+        if scrolls:
+            edge.adjust(0, -60, 0, 60)
+        if not edge.contains(self.ink):
+            return f"outside of its widget {edge} at {self.ink}"
+        return ""
+
+
+@contextmanager
+def watched() -> Iterator[list[Painted]]:
+    """Texts of the last picture of each widget that is painted inside the block."""
+    found: list[Painted] = []
+    painters: dict[QWidget, QPainter] = {}
+    whole = QPainter.drawText
+
+    def drawn(self: QPainter, *given: Any) -> Any:
+        device = self.device()
+        text = next((g for g in reversed(given) if isinstance(g, str)), "")
+        if isinstance(device, QWidget) and text.strip():
+            if painters.get(device) is not self:  # a new picture of it: the old one is gone
+                painters[device] = self
+                found[:] = [f for f in found if f.widget is not device]
+            metrics = QFontMetricsF(self.font())
+            area, flags = given[0], given[1] if len(given) > 2 else 0
+            flags = int(flags.value if hasattr(flags, "value") else flags)
+            room = None
+            if isinstance(area, QPointF):
+                ink = QRectF(area.x(), area.y() - metrics.ascent(),
+                             metrics.horizontalAdvance(text), metrics.height())  # fmt: skip
+            else:
+                room = QRectF(area)
+                ink = metrics.boundingRect(room, flags, text)
+            shift = self.combinedTransform()
+            if device.devicePixelRatioF() == 1.0:
+                ink = shift.mapRect(ink)
+                room = shift.mapRect(room) if room is not None else None
+                found.append(Painted(text, ink, room, device))
+        return whole(self, *given)
+
+    QPainter.drawText = drawn  # type: ignore[method-assign]
+    try:
+        yield found
+    finally:
+        QPainter.drawText = whole  # type: ignore[method-assign]
+
+
+def collisions(found: list[Painted]) -> list[tuple[str, str]]:
+    """Pairs of texts on one widget whose ink lies over each other."""
+    pairs = []
+    for i, one in enumerate(found):
+        for two in found[i + 1 :]:
+            if one.widget is not two.widget or one.text == two.text:
+                continue
+            # Ascent and descent are taller than figures and small letters are.
+            first = one.ink.adjusted(1, 3, -1, -4)
+            second = two.ink.adjusted(1, 3, -1, -4)
+            if first.intersects(second):
+                pairs.append((one.text, two.text))
+    return pairs

@@ -1,0 +1,135 @@
+"""Painted text: whole, in its place and clear of other text, in English and in a language a third
+longer, in wide and narrow units."""
+
+from __future__ import annotations
+
+import pytest
+from driving import pause
+from painted import Painted, collisions, watched
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import QScrollArea, QWidget
+
+from zarvik.formats import shelf
+from zarvik.project import edits, language, variants
+from zarvik.window.app import settle
+from zarvik.window.benches import BENCHES
+from zarvik.window.frame.main_window import MainWindow
+
+LEAVES = ("verdict", "working", "steps")
+
+
+def paint(window: MainWindow) -> list[Painted]:
+    """Everything that the window paints by hand, once."""
+    assert settle(window)
+    assert window.session.comparing.idle() and window.session.influences.idle()
+    pause(40)
+    with watched() as found:
+        for widget in window.findChildren(QWidget):
+            if widget.isVisible():
+                widget.update()
+        pause(60)
+        for widget in window.findChildren(QWidget):
+            if widget.isVisible():
+                widget.update()
+        pause(60)
+    return found
+
+
+def names(window: MainWindow) -> set[str]:
+    """Names that the owner gave: these may be shortened, the tooltip has them whole."""
+    project = window.session.project
+    found = {t.name for t in project.turbos} | set(variants.names(project))
+    found |= {p.name for run in edits.RUNS for p in getattr(project, run)}
+    return found | {project.blower.name, *(p.stretch.name for p in window.run.profile.spans)}
+
+
+def faults(window: MainWindow, found: list[Painted]) -> list[str]:
+    """What does not stand whole and clear."""
+    known = names(window)
+    wrong = [
+        f"{type(f.widget).__name__}: {f.text!r} {f.cut}"
+        for f in found
+        if f.cut and not (f.text.endswith("…") and any(n.startswith(f.text[:-1]) for n in known))
+    ]
+    wrong += [f"{one!r} over {two!r}" for one, two in collisions(found)]
+    for area in window.findChildren(QScrollArea):
+        inside = area.widget()
+        never = area.horizontalScrollBarPolicy() == Qt.ScrollBarPolicy.ScrollBarAlwaysOff
+        if area.isVisible() and inside is not None and never:
+            short = inside.minimumSizeHint().width() - area.viewport().width()
+            if short > 1:
+                wrong.append(
+                    f"{area.accessibleName() or type(inside).__name__}: {short} px cut off"
+                )
+    return wrong
+
+
+@pytest.mark.parametrize("demo", ["tarn", "moth", "fell"])
+@pytest.mark.parametrize(("words", "units"), [("own", "metric"), ("longer", "inch")])
+def test_painted_text_is_whole_and_clear(
+    open_window: object, words: str, units: str, demo: str, own_language: None
+) -> None:
+    """Run, charts, cards, lists, tables and bars of every bench and leaf: no text is cut, leaves its
+    widget or lies over another; nothing is wider than the page that it scrolls in."""
+    language.use(language.lengthened if words == "longer" else None)
+    window = open_window(edits.put(shelf.demo(demo), "units", units))  # type: ignore[operator]
+    count = 0
+    for entry in BENCHES:
+        window.show_bench(entry.key)
+        for leaf in LEAVES:
+            window.side.turn(leaf)
+            found = paint(window)
+            count += len(found)
+            assert not faults(window, found), (entry.key, leaf)
+    assert count > 800
+
+
+@pytest.mark.parametrize("words", ["own", "longer"])
+def test_what_lies_over_the_window_is_whole(
+    open_window: object, words: str, own_language: None
+) -> None:
+    """The keys, the finder and a smaller window at other engine speeds."""
+    language.use(language.lengthened if words == "longer" else None)
+    window = open_window(shelf.demo("tarn"))  # type: ignore[operator]
+    window.show_keys()
+    assert not faults(window, paint(window))
+    window.keys.hide()
+    window.finder.open()
+    assert not faults(window, paint(window))
+    window.finder.hide()
+    window.resize(window.minimumSize())
+    for speed in (1500.0, 2625.0, 7000.0):
+        window.desk.set_speed(speed)
+        for entry in BENCHES:
+            window.show_bench(entry.key)
+            assert not faults(window, paint(window)), (speed, entry.key)
+
+
+class Careless(QWidget):
+    """Paints one text over another, one out of its place and one out of sight."""
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Four texts, three of them wrong."""
+        painter = QPainter(self)
+        painter.drawText(QPointF(5, 20), "first")
+        painter.drawText(QPointF(12, 22), "second")
+        painter.drawText(QRectF(5, 40, 20, 18), Qt.AlignmentFlag.AlignLeft, "far too long for it")
+        painter.drawText(QPointF(180, 80), "beyond the edge")
+        painter.end()
+
+
+def test_the_watch_sees_what_is_wrong(qapp: object) -> None:
+    """The check itself can fail."""
+    widget = Careless()
+    widget.resize(200, 100)
+    widget.show()
+    with watched() as found:
+        widget.repaint()
+        pause(20)
+    texts = {f.text: f.cut for f in found}
+    assert texts["first"] == "" and "wider" in texts["far too long for it"]
+    assert "outside" in texts["beyond the edge"]
+    assert ("first", "second") in collisions(found)
+    widget.hide()
+    widget.deleteLater()
