@@ -28,7 +28,7 @@ def test_figures_open_from_every_bench(window: MainWindow) -> None:
     pieces = window.benches["charge_pipes"].list
     pieces.setFocus()
     QTest.keyClick(pieces, Qt.Key.Key_W)
-    assert panel.key == "piece:c-up" and "Bend up" in panel.sheet.title
+    assert panel.key == "piece:c-up" and "Bend up" in panel.choice.currentText()
     window.desk.go("charge_pipes:cooler")
     QTest.keyClick(pieces, Qt.Key.Key_W)
     assert panel.key == "cooler_loss"
