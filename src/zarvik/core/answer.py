@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -17,8 +18,9 @@ from zarvik.core.compare import Candidate, compare
 @dataclass(frozen=True, eq=False)
 class Answer:
     """The solved and judged system. `costs`: W of shaft power by piece, at the target
-    speed. `candidates`: the chosen turbo first, then the others; both are empty until the
-    answer is completed. `case`: what was judged. `memo`: what the next quick judgement may take
+    speed. `candidates`: the chosen turbo first, then the others. `spreads`: lowest and highest
+    loss coefficient of the published methods by piece. All three are empty until the answer is
+    completed. `case`: what was judged. `memo`: what the next quick judgement may take
     over, once this one is complete."""
 
     system: System
@@ -28,6 +30,7 @@ class Answer:
     verdicts: tuple[Verdict, ...]
     costs: dict[str, float]
     candidates: tuple[Candidate, ...]
+    spreads: dict[str, tuple[float, float]]
     case: Case = field(repr=False, compare=False)
     memo: Memo | None = field(default=None, repr=False, compare=False)
 
@@ -56,26 +59,40 @@ def first_answer(
     if not case.target.closure.solved:
         target = solver.at(system.target.speed, start=case.start)
         case = Case(solver, raw, sweep, target, candidates, memo)
-    return Answer(system, solver, sweep, case.target, tuple(judge(case)), {}, (), case)
+    return Answer(system, solver, sweep, case.target, tuple(judge(case)), {}, (), {}, case)
 
 
-def completed(first: Answer) -> Answer:
+def completed(first: Answer, between: Callable[[], None] = lambda: None) -> Answer:
     """A first answer with the costs of its pieces, the candidates side by side, and everything in
-    its verdicts found anew."""
+    its verdicts found anew. `between` is called every few milliseconds; what it raises goes
+    through, so that whoever waits for something newer can stop this."""
     system, solver, case = first.system, first.solver, first.case
     turbos = () if system.blower is not None else (system.turbo, *case.candidates)
     verdicts = first.verdicts
     if case.memo is not None:
         case = dataclasses.replace(case, memo=None)
-        verdicts = tuple(judge(case))
+        verdicts = tuple(judge(case, between))
+    between()
+    costs = piece_costs(solver, system.target.speed, case.start)
     return dataclasses.replace(
         first,
-        costs=piece_costs(solver, system.target.speed, case.start),
-        candidates=compare(solver, turbos),
+        costs=costs,
+        candidates=compare(solver, turbos, between),
+        spreads=_spreads(system, between),
         verdicts=verdicts,
         case=case,
         memo=case.remember(verdicts),
     )
+
+
+def _spreads(system: System, between: Callable[[], None]) -> dict[str, tuple[float, float]]:
+    # The first of them loads large tables: better here than in the thread of the window.
+    found = {}
+    for element in system.elements:
+        if element.spread is not None:
+            between()
+            found[element.id] = element.spread()
+    return found
 
 
 def answer(system: System, candidates: tuple[Turbo, ...] = ()) -> Answer:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -39,11 +40,16 @@ class Candidate:
     where: dict[str, float] = field(default_factory=dict, compare=False)
 
 
-def compare(solver: Solver, turbos: tuple[Turbo, ...]) -> tuple[Candidate, ...]:
-    """Each of `turbos` in the system of `solver`; margins are nan where nothing is solved."""
-    return tuple(
-        candidate(prepare(dataclasses.replace(solver.system, turbo=turbo))) for turbo in turbos
-    )
+def compare(
+    solver: Solver, turbos: tuple[Turbo, ...], between: Callable[[], None] = lambda: None
+) -> tuple[Candidate, ...]:
+    """Each of `turbos` in the system of `solver`; margins are nan where nothing is solved.
+    `between` is called before each."""
+    found = []
+    for turbo in turbos:
+        between()
+        found.append(candidate(prepare(dataclasses.replace(solver.system, turbo=turbo))))
+    return tuple(found)
 
 
 def candidate(solver: Solver) -> Candidate:

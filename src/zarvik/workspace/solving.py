@@ -52,13 +52,20 @@ def solve(project: Project, memo: Memo | None = None) -> Result:
     return Result(project, found, (), time.perf_counter() - start, complete=False)
 
 
-def complete(first: Result) -> Result:
-    """A result with costs and candidates; itself when it has no answer."""
+class Outdated(Exception):
+    """Something newer waits: what is being found out is not wanted any more."""
+
+
+def complete(first: Result, between: Callable[[], None] = lambda: None) -> Result:
+    """A result with costs and candidates; itself when it has no answer. `between` is called every
+    few milliseconds and may raise Outdated, which goes through."""
     if first.answer is None:
         return dataclasses.replace(first, complete=True)
     start = time.perf_counter()
     try:
-        found = completed(first.answer)
+        found = completed(first.answer, between)
+    except Outdated:
+        raise
     except Exception:
         return dataclasses.replace(first, complete=True, fault=traceback.format_exc())
     seconds = first.seconds + time.perf_counter() - start
@@ -90,9 +97,16 @@ class Solving:
         self._done(result)
         # While a hand drags, what takes longer waits until it rests.
         if not result.complete and self._worker.calm(CALM):
-            result = complete(result)
+            try:
+                result = complete(result, self._go_on)
+            except Outdated:
+                return
             self._last = result
             self._done(result)
+
+    def _go_on(self) -> None:
+        if self._worker.outdated():
+            raise Outdated
 
     def _memo(self, project: Project) -> Memo | None:
         """What the last judgement found out, when it was one of nearly the same build."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from zarvik.core.checks import compressor, engine, hot_side, knock, pipes, solved, target
 from zarvik.core.checks.case import Case, Check
 from zarvik.core.checks.verdict import Verdict, worst
@@ -17,9 +19,13 @@ CHECKS: tuple[Check, ...] = (
 )
 
 
-def judge(case: Case) -> list[Verdict]:
-    """Every verdict on a solved case, worst first."""
+def judge(case: Case, between: Callable[[], None] = lambda: None) -> list[Verdict]:
+    """Every verdict on a solved case, worst first; `between` is called before each check."""
     if not case.target.closure.solved:
         # What does not pass the air at the target is not judged by how it does below it.
         return worst(solved.check(case) + target.check(case) + pipes.shapes(case))
-    return worst(verdict for check in CHECKS for verdict in check(case))
+    found: list[Verdict] = []
+    for check in CHECKS:
+        between()
+        found += check(case)
+    return worst(found)

@@ -124,7 +124,7 @@ def told(
     lines = [tr("Loses {0} {1}").format(f"[piece:{key}|{lost}]", at)]
     element = next(e for e in answer.system.elements if e.id == key)
     if stretch.loss > 0:
-        low, high = element.spread() if element.spread is not None else (0.0, 0.0)
+        low, high = answer.spreads.get(key, (0.0, 0.0))
         words = tr("Loss coefficient {0}")
         if high > 0:
             words = tr("Loss coefficient {0} (other methods {1} to {2})")
