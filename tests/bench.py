@@ -38,7 +38,7 @@ from zarvik.window.app import make_window, settle
 window = make_window(shelf.demo("tarn"), None, "light")
 window.resize(1280, 800)
 window.show()
-settle(window)
+settle(window, first=True)
 print(time.perf_counter() - begin)
 window.session.close()
 """
