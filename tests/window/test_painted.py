@@ -8,13 +8,13 @@ from driving import pause
 from painted import Painted, collisions, watched
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QScrollArea, QWidget
+from PySide6.QtWidgets import QApplication, QScrollArea, QWidget
 
 from zarvik.formats import shelf
 from zarvik.project import edits, language, variants
 from zarvik.window.app import settle
 from zarvik.window.benches import BENCHES
-from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.frame.main_window import LEAST, MainWindow
 
 LEAVES = ("verdict", "working", "steps")
 
@@ -133,3 +133,23 @@ def test_the_watch_sees_what_is_wrong(qapp: object) -> None:
     assert ("first", "second") in collisions(found)
     widget.hide()
     widget.deleteLater()
+
+
+def test_a_small_screen_shows_the_whole_in_parts(window: MainWindow) -> None:
+    """On half of a full screen, as with everything drawn twice as large, nothing is squeezed: the
+    window scrolls, and going to an entry or a verdict brings it into sight."""
+    window.resize(960, 540)
+    pause(30)
+    body = window.frame.widget()
+    assert body is not None and (body.width(), body.height()) >= LEAST
+    assert window.frame.horizontalScrollBar().maximum() > 0
+    for place in ("gate.discharge", "engine.evaporated", "cold_pipe.c-run.bore"):
+        window.go_to_place(place)
+        pause(20)
+        entry = QApplication.focusWidget()
+        assert entry is not None and entry.accessibleName()
+        assert entry.visibleRegion().boundingRect().height() > 0.8 * entry.height(), place
+    window.resize(1280, 800)
+    pause(30)
+    assert window.frame.horizontalScrollBar().maximum() == 0
+    assert window.frame.verticalScrollBar().maximum() == 0

@@ -20,10 +20,12 @@ from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
     QFileDialog,
+    QFrame,
     QHBoxLayout,
     QLabel,
     QMenu,
     QPushButton,
+    QScrollArea,
     QStackedWidget,
     QToolButton,
     QVBoxLayout,
@@ -51,7 +53,23 @@ from zarvik.window.theme import style
 from zarvik.workspace import settings
 from zarvik.workspace.session import Session
 
+LEAST = (1120, 700)  # px in which everything has its room
 UNITS = (("mixed", "Mixed units"), ("metric", "Metric units"), ("inch", "Inch units"))
+
+
+class Sheet(QWidget):
+    """Holds the body and gives it all of its room, which is never less than `LEAST`: a layout would
+    ask for the height that its longest texts could take."""
+
+    def __init__(self, body: QWidget) -> None:
+        super().__init__()
+        self.body = body
+        body.setParent(self)
+        self.setMinimumSize(*LEAST)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """The body follows."""
+        self.body.setGeometry(self.rect())
 
 
 class MainWindow(FileWork):
@@ -64,11 +82,18 @@ class MainWindow(FileWork):
         self.settings = settings.load()
         self.desk = Desk(session)
         self.setAcceptDrops(True)
-        self.setMinimumSize(1120, 700)
         self._actions()
         body = QWidget()
         body.setObjectName("body")
-        self.setCentralWidget(body)
+        # On a small screen, or with everything drawn twice as large, the whole is looked at in parts.
+        self.frame = QScrollArea()
+        self.frame.setObjectName("frame")
+        self.frame.setFrameShape(QFrame.Shape.NoFrame)
+        self.frame.setWidgetResizable(True)
+        self.frame.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.frame.setWidget(Sheet(body))
+        self.setCentralWidget(self.frame)
+        self.setMinimumSize(640, 400)
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(1)

@@ -123,6 +123,9 @@ QListView {{ background: {p.panel}; border: 1px solid {p.line}; outline: 0; }}
 QListView:focus {{ border: 2px solid {p.accent}; }}
 QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
 QScrollBar::handle:vertical {{ background: {p.line}; border-radius: 4px; min-height: 30px; }}
+QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
+QScrollBar::handle:horizontal {{ background: {p.line}; border-radius: 4px; min-width: 30px; }}
+QAbstractScrollArea::corner {{ background: transparent; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
 QToolTip {{ background: {p.raised}; color: {p.ink}; border: 1px solid {p.line}; padding: 4px; }}
