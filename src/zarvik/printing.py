@@ -43,13 +43,14 @@ def point(point: Point, project: Project) -> None:
     if not point.closure.solved:
         print(f"  not solved: {point.closure.reason}")
         return
-    print(f"  {'station':26s} {'total pressure':>18s} {'temperature':>12s} {'Mach':>7s}")
     names = dict(st.TITLES)
     titles = {s.end: f"  after {s.name}" for s in point.stretches}
+    shown = {name: names.get(name) or titles.get(name, name) for name in point.stations}
+    wide = max(len(title) for title in shown.values())
+    print(f"  {'station':{wide}s} {'total pressure':>18s} {'temperature':>12s} {'Mach':>7s}")
     for name, station in point.stations.items():
-        title = names.get(name) or titles.get(name, name)
         print(
-            f"  {title[:26]:26s} "
+            f"  {shown[name]:{wide}s} "
             f"{figure(station.pressure, 'pressure_absolute', units) + ' abs':>18s} "
             f"{figure(station.temperature, 'temperature', units):>12s} {station.mach:7.3f}"
         )

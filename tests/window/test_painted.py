@@ -8,13 +8,14 @@ from driving import pause
 from painted import Painted, collisions, watched
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QApplication, QScrollArea, QWidget
+from PySide6.QtWidgets import QApplication, QComboBox, QScrollArea, QWidget
 
 from zarvik.formats import shelf
 from zarvik.project import edits, language, variants
 from zarvik.window.app import settle
 from zarvik.window.benches import BENCHES
 from zarvik.window.frame.main_window import LEAST, MainWindow
+from zarvik.window.frame.working_panel import Choice
 
 LEAVES = ("verdict", "working", "steps")
 
@@ -62,6 +63,11 @@ def faults(window: MainWindow, found: list[Painted]) -> list[str]:
                 wrong.append(
                     f"{area.accessibleName() or type(inside).__name__}: {short} px cut off"
                 )
+    for choice in window.findChildren(QComboBox):
+        if choice.isVisible() and not isinstance(choice, Choice):
+            wide = choice.fontMetrics().horizontalAdvance(choice.currentText())
+            if wide + 30 > choice.width():
+                wrong.append(f"{choice.currentText()!r} in a choice of {choice.width()} px")
     return wrong
 
 

@@ -84,7 +84,7 @@ _TRUSTED = Of("pressure_gauge", "0 bar", "6 bar", "bar", "Bottom end trusted to"
 
 BREATHING_CHOICES = (
     *((a.key, a.title) for a in ARCHETYPES.values()),
-    ("table", "Own table (breathing_table in the file)"),
+    ("table", "Own table, in the file"),
     ("stock_torque", "From the stock torque curve"),
 )
 

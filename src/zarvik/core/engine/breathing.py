@@ -29,13 +29,13 @@ ARCHETYPES: dict[str, Archetype] = {
     for a in (
         Archetype(
             "long_runner",
-            "Four valves, long runners (van, saloon)",
+            "Four valves, long runners",
             (0.0, 0.2, 0.4, 0.6, 0.8, 1.0, 1.2, 1.4, 1.6, 1.8, 2.2),
             (0.72, 0.80, 0.88, 0.93, 0.975, 1.0, 0.985, 0.94, 0.875, 0.79, 0.55),
         ),
         Archetype(
             "short_runner",
-            "Four valves, short runners (sport)",
+            "Four valves, short runners",
             (0.0, 0.2, 0.4, 0.6, 0.8, 1.0, 1.2, 1.4, 1.8),
             (0.68, 0.74, 0.80, 0.87, 0.955, 1.0, 0.97, 0.89, 0.62),
         ),

@@ -240,7 +240,7 @@ def _skin(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("e", "emissivity of the skin", Figure(e.emissivity, "number")),
             Line("σ", "Stefan-Boltzmann, nW/(m² K⁴)", Figure(STEFAN_BOLTZMANN * 1e9, "number")),
         ),
-        "What comes through goes off by convection and radiation, T_s on both sides; inside: C. Depcik, "
+        "What comes through goes off by convection and radiation, the skin on both sides; inside: C. Depcik, "
         "D. Assanis, SAE 2002-01-0372 (from memory)",
     )  # fmt: skip
 

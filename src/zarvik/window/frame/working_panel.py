@@ -7,7 +7,17 @@ import math
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PySide6.QtWidgets import QComboBox, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QLabel,
+    QScrollArea,
+    QStyle,
+    QStyleOptionComboBox,
+    QStylePainter,
+    QVBoxLayout,
+    QWidget,
+)
 
 from zarvik.core import working
 from zarvik.core.airpath.solution import Point, Solver
@@ -17,6 +27,7 @@ from zarvik.core.working.sensitivity import Influence
 from zarvik.project import sentences
 from zarvik.project.language import tr
 from zarvik.window.desk import Beside, Desk
+from zarvik.window.parts.form import heading
 from zarvik.window.parts.relation import symbol, typeset
 from zarvik.window.parts.wrapping import width, wrapped
 from zarvik.window.theme.palette import current
@@ -162,6 +173,31 @@ class Bars(QWidget):
         self.update()
 
 
+class Choice(QComboBox):
+    """A list of numbers to choose from, shown as its arrow alone: the title stands beside it, where
+    it may take two lines."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedWidth(34)
+        self.setToolTip(tr("Another number"))
+
+    def showPopup(self) -> None:
+        """As wide as its longest title."""
+        wide = max((width(self.itemText(i)) for i in range(self.count())), default=0.0)
+        self.view().setMinimumWidth(round(wide) + 44)
+        super().showPopup()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The frame and the arrow."""
+        painter = QStylePainter(self)
+        option = QStyleOptionComboBox()
+        self.initStyleOption(option)
+        option.currentText = ""
+        painter.drawComplexControl(QStyle.ComplexControl.CC_ComboBox, option)
+        painter.end()
+
+
 class WorkingPanel(QScrollArea):
     """Shows one sheet and follows the design and the rev slider while it is in sight."""
 
@@ -184,13 +220,16 @@ class WorkingPanel(QScrollArea):
         column = QVBoxLayout(inside)
         column.setContentsMargins(12, 8, 14, 8)
         column.setSpacing(6)
-        self.choice = QComboBox()
+        self.choice = Choice()
         self.choice.setAccessibleName(tr("Number whose working is shown"))
-        self.choice.setSizeAdjustPolicy(
-            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
-        )
+        self.title = heading("")
+        self.title.setWordWrap(True)
+        head = QHBoxLayout()
+        head.setSpacing(8)
+        head.addWidget(self.title, 1)
+        head.addWidget(self.choice, 0, Qt.AlignmentFlag.AlignTop)
+        column.addLayout(head)
         self.choice.activated.connect(lambda _: self._turn(self.choice.currentData()))
-        column.addWidget(self.choice)
         self.whose = self._label("soft")
         self.whose.setTextInteractionFlags(_LINKS)
         self.whose.linkActivated.connect(lambda _: self.show_sheet(self.key))
@@ -271,6 +310,7 @@ class WorkingPanel(QScrollArea):
             self._nothing(tr("This build does not have that number."))
             return
         self._choices(solver, point)
+        self.title.setText(self._words(sheet.title))
         words = tr("{0}<span style='font-size:13px'> at {1}</span>")
         if sheet.of_range:
             words = tr("{0}<span style='font-size:13px'> over all engine speeds</span>")
@@ -331,6 +371,7 @@ class WorkingPanel(QScrollArea):
         self.choice.setCurrentIndex(self.choice.findData(self.key))
 
     def _nothing(self, text: str) -> None:
+        self.title.setText(tr("Working"))
         self.result.setText("–")
         self.relation.setText(text)
         for label in (self.numbers, self.values, self.source, self.head):

@@ -13,13 +13,19 @@ from zarvik.project.language import tr
 from zarvik.project.units import EntryError, Quantity
 from zarvik.window.desk import Desk
 from zarvik.window.parts.quantity_field import QuantityField, ScrubLabel
+from zarvik.window.parts.wrapping import width
+
+
+ARROW = 36  # px of a choice that are not its text
 
 
 class Form(QWidget):
-    """Rows of label and entry for `places` of the document; `label_width` in px."""
+    """Rows of label and entry for `places` of the document; `label_width` and the room for an
+    entry, `room`, in px. A choice whose longest words have no room beside its label stands under
+    it."""
 
     def __init__(
-        self, desk: Desk, places: Iterable[str], *, label_width: int = 150, columns: int = 1
+        self, desk: Desk, places: Iterable[str], *, label_width: int = 150, room: int = 116
     ) -> None:
         super().__init__()
         self.desk = desk
@@ -28,19 +34,16 @@ class Form(QWidget):
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(5)
-        places = list(places)
-        rows = -(-len(places) // columns)
-        for number, place in enumerate(places):
+        for row, place in enumerate(places):
             meta = edits.meta(desk.project, place)
-            column = 2 * (number // rows)
-            row = number % rows
+            beside = True
             if isinstance(meta, Of):
                 field = QuantityField(meta, lambda: self.desk.ambient)
                 field.edited.connect(lambda value, p=place: self._edited(p, value))
                 field.sealed.connect(desk.session.history.seal)
                 label: QLabel = ScrubLabel(self._title(meta), field)
                 self.fields[place] = field
-                grid.addWidget(field, row, column + 1)
+                grid.addWidget(field, 2 * row, 1)
             elif isinstance(meta, Choice):
                 box = QComboBox()
                 box.setAccessibleName(tr(meta.title))
@@ -55,13 +58,18 @@ class Form(QWidget):
                 label = QLabel(tr(meta.title))
                 label.setBuddy(box)
                 self.fields[place] = box
-                grid.addWidget(box, row, column + 1)
+                longest = max(width(tr(title)) for _, title in meta.options())
+                beside = longest + ARROW <= room
+                if beside:
+                    grid.addWidget(box, 2 * row, 1)
+                else:
+                    grid.addWidget(box, 2 * row + 1, 0, 1, 2)
             else:
                 raise TypeError(f"{place} is no field of a form")
             label.setWordWrap(True)
-            label.setFixedWidth(label_width)
+            label.setFixedWidth(label_width if beside else label_width + room)
             label.setAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-            grid.addWidget(label, row, column)
+            grid.addWidget(label, 2 * row, 0, 1, 1 if beside else 2)
         self.refresh()
 
     @staticmethod

@@ -13,7 +13,8 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.theme.palette import current
+from zarvik.window.parts.wrapping import width
+from zarvik.window.theme.palette import colour, current
 from zarvik.window.theme.style import font
 
 
@@ -79,12 +80,12 @@ class LoadChart(Chart):
             QPointF(spot.x() + 8, spot.y() + 18), tr("power, {0}").format(c.power_unit)
         )
         spot = self.at(c.target_speed, c.target_power)
+        text = tr("target {0:.0f} {1}").format(c.target_power, c.power_unit)
+        wide = width(text, 13, strong=True)
+        plate = QRectF(spot.x() - 28 - wide, spot.y() - 9, wide + 6, 18)
+        painter.fillRect(plate, colour(p.raised, 0.85))
         painter.setPen(QColor(p.accent))
-        painter.drawText(
-            QRectF(spot.x() - 180, spot.y() - 9, 158, 18),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-            tr("target {0:.0f} {1}").format(c.target_power, c.power_unit),
-        )
+        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, text)
 
     def paint_front(self, painter: QPainter) -> None:
         """The shown speed."""
@@ -125,7 +126,7 @@ class BriefBench(Bench):
             ("Engine bay", presenter.BAY),
         ):  # fmt: skip
             column.addWidget(heading(tr(title)))
-            form = Form(desk, places, label_width=168)
+            form = Form(desk, places, label_width=168, room=156)
             self.forms.append(form)
             column.addWidget(form)
             column.addSpacing(8)
