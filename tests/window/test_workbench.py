@@ -509,3 +509,40 @@ def test_hovering_says_the_stations_numbers(window: MainWindow) -> None:
             assert window.desk.text(station.temperature, "temperature") in text
         assert window.desk.text(point.stations[span.stretch.end].flow, "mass_flow") in text
         assert words in text
+
+
+def test_a_torque_curve_is_typed_in(window: MainWindow) -> None:
+    """Choosing the stock torque fills a table from the shape that was there; rows are taken over
+    while they are typed, what cannot be read is said and kept, one undo takes the typing back."""
+    bench = window.benches["brief"]
+    choice = next(
+        f.fields["engine.breathing"] for f in bench.forms if "engine.breathing" in f.fields
+    )
+    choice.setCurrentIndex(choice.findData("stock_torque"))
+    choice.activated.emit(choice.currentIndex())
+    assert settle(window)
+    assert window.desk.answer is not None and len(window.session.project.engine.stock_torque) > 6
+    assert not field(bench, "engine.best_breathing").isEnabled()
+    window.go_to_place("engine.stock_torque")
+    pause(20)
+    lines = QApplication.focusWidget()
+    table = bench.tables["stock_torque"]
+    assert lines is table.lines
+    lines.selectAll()
+    for number, text in enumerate(("1500 190", "3000 215", "5000 220", "6500 180")):
+        if number:
+            QTest.keyClick(lines, Qt.Key.Key_Return)
+        QTest.keyClicks(lines, text)
+    assert window.session.project.engine.stock_torque == (
+        (1500.0, 190.0), (3000.0, 215.0), (5000.0, 220.0), (6500.0, 180.0),
+    )  # fmt: skip
+    QTest.keyClick(lines, Qt.Key.Key_Return)
+    QTest.keyClicks(lines, "6000 90")
+    assert "line 5" in table.fault.text() and table.fault.isVisible()
+    field(bench, "engine.bore").setFocus()
+    assert "6000 90" in lines.toPlainText()
+    assert len(window.session.project.engine.stock_torque) == 4
+    window.undo()
+    assert len(window.session.project.engine.stock_torque) > 6
+    assert "6000 90" not in lines.toPlainText() and not table.fault.isVisible()
+    assert window.benches["brief"].opens("engine.breathing_table")

@@ -66,6 +66,11 @@ def _runs(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Element
     return runs
 
 
+def core_engine(project: doc.Project) -> Engine:
+    """The engine alone, whatever else may be wrong with the document."""
+    return _engine(project, [])
+
+
 def _engine(project: doc.Project, found: list[Problem]) -> Engine:
     e, brief = project.engine, project.brief
     if e.idle.si >= 0.8 * e.rev_limit.si:
@@ -100,13 +105,19 @@ def _engine(project: doc.Project, found: list[Problem]) -> Engine:
     return dataclasses.replace(engine, breathing=_breathing(e, engine, found))
 
 
+TABLE_WORDS = {"breathing_table": "volumetric efficiency", "stock_torque": "torque before the swap"}
+
+
 def _breathing(e: doc.Engine, engine: Engine, found: list[Problem]) -> Breathing:
     if e.breathing in ("table", "stock_torque"):
         name = "breathing_table" if e.breathing == "table" else "stock_torque"
         rows = getattr(e, name)
         if len(rows) < 2:
             found.append(
-                Problem(f"engine.{name}", f"the engine's {name} needs at least two rows of numbers")
+                Problem(
+                    f"engine.{name}",
+                    f"the table of the engine ({TABLE_WORDS[name]}) needs at least two rows",
+                )
             )
             return engine.breathing
         speeds, values = tuple(r[0] for r in rows), tuple(r[1] for r in rows)

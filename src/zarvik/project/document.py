@@ -82,6 +82,24 @@ _TRUSTED = Of("pressure_gauge", "0 bar", "6 bar", "bar", "Bottom end trusted to"
               "Boost that rods, pistons and gasket are trusted to stand")  # fmt: skip
 
 
+# Tables of the engine: kind of their values, and what these may be in SI.
+TABLES = {"breathing_table": ("ratio", 0.2, 1.5), "stock_torque": ("torque", 1.0, 5000.0)}
+
+
+def check_table(name: str, rows: tuple[tuple[float, float], ...]) -> None:
+    """Raises ValueError when rows of (rpm, value) cannot be a table of the engine."""
+    _, low, high = TABLES[name]
+    speeds = [row[0] for row in rows]
+    if speeds != sorted(set(speeds)):
+        raise ValueError(f"{name}: engine speeds have to rise")
+    for speed, value in rows:
+        if not (100.0 <= speed <= 20000.0 and low <= value <= high):
+            raise ValueError(
+                f"{name}: ({speed:g}, {value:g}) lies outside of 100 to 20000 rpm and "
+                f"{low:g} to {high:g}"
+            )
+
+
 BREATHING_CHOICES = (
     *((a.key, a.title) for a in ARCHETYPES.values()),
     ("table", "Own table, in the file"),
@@ -121,17 +139,8 @@ class Engine(Part):
 
     @model_validator(mode="after")
     def _tables(self) -> Engine:
-        for name, low, high in (("breathing_table", 0.2, 1.5), ("stock_torque", 1.0, 5000.0)):
-            rows = getattr(self, name)
-            speeds = [row[0] for row in rows]
-            if speeds != sorted(set(speeds)):
-                raise ValueError(f"{name}: engine speeds have to rise")
-            for speed, value in rows:
-                if not (100.0 <= speed <= 20000.0 and low <= value <= high):
-                    raise ValueError(
-                        f"{name}: ({speed:g}, {value:g}) lies outside of 100 to 20000 rpm and "
-                        f"{low:g} to {high:g}"
-                    )
+        for name in TABLES:
+            check_table(name, getattr(self, name))
         return self
 
 

@@ -12,7 +12,7 @@ from PySide6.QtCore import QObject, Signal
 from zarvik.core.airpath.solution import Point, Solver
 from zarvik.core.answer import Answer
 from zarvik.core.checks import Change, Sentence
-from zarvik.project import edits, sentences
+from zarvik.project import edits, sentences, tables
 from zarvik.project.assemble import ambient_pressure
 from zarvik.project.document import Project
 from zarvik.project.fields import Choice
@@ -195,7 +195,11 @@ class Desk(QObject):
     ) -> None:
         """Set the value at `place`; raises EntryError when it is not allowed."""
         title = label or self.title_of(place, value)
-        self.session.apply(title, edits.put(self.project, place, value), merge_key)
+        if place == "engine.breathing":
+            changed = tables.choose_breathing(self.project, value)
+        else:
+            changed = edits.put(self.project, place, value)
+        self.session.apply(title, changed, merge_key)
 
     def title_of(self, place: str, value: Any) -> str:
         """An entry and its value in words: “Bend up, bore: 63 mm”."""

@@ -230,24 +230,43 @@ def indicated_efficiency(engine: Engine) -> float:
     return share * late * ideal_efficiency(engine.compression)
 
 
+def _stock(engine: Engine) -> tuple[float, float]:
+    """Indicated mean pressure in Pa that a VE of 1 gives the engine before it was boosted, and the
+    pumping in Pa that it works against: sea level, 25 °C, dry air, lambda 0.88 (spark) or 1.4, the
+    plenum 2 % under ambient and the reference back-pressure."""
+    plenum = 0.98 * 101_325.0
+    burnt = burn(engine.fuel, 0.88 if engine.fuel.spark else 1.4)
+    density = plenum / (287.05 * VE_REFERENCE_TEMPERATURE)
+    per_breath = indicated_efficiency(engine) * burnt.heat_per_air * density
+    return per_breath, (REFERENCE_BACK_PRESSURE - 1.0) * plenum
+
+
 def breathing_of_torque(
     engine: Engine, speed: tuple[float, ...], torque: tuple[float, ...]
 ) -> Breathing:
     """VE worked back from the stock, naturally aspirated full-load torque curve.
 
-    `speed` rev/min, `torque` N m. Assumes sea level, 25 °C, dry air, lambda 0.88 (spark) or 1.4,
-    the plenum 2 % under ambient and the reference back-pressure: brake = indicated - friction -
-    pumping, solved for the air (the same relations as the boosted engine, turned round).
+    `speed` rev/min, `torque` N m. Brake = indicated - friction - pumping, solved for the air: the
+    same relations as the boosted engine, turned round, on the stock engine's day.
     """
-    plenum = 0.98 * 101_325.0
-    burnt = burn(engine.fuel, 0.88 if engine.fuel.spark else 1.4)
-    density = plenum / (287.05 * VE_REFERENCE_TEMPERATURE)
-    per_breath = indicated_efficiency(engine) * burnt.heat_per_air * density
+    per_breath, pumping = _stock(engine)
     found = []
     for n, t in zip(speed, torque, strict=True):
         brake = 4.0 * math.pi * t / engine.displacement
-        piston = 2.0 * engine.stroke * n / 60.0
-        constant = friction_mean_pressure(piston, 0.0) + (REFERENCE_BACK_PRESSURE - 1.0) * plenum
+        constant = friction_mean_pressure(2.0 * engine.stroke * n / 60.0, 0.0) + pumping
         indicated = (brake + constant) / (1.0 - FRICTION[1] * PEAK_OVER_IMEP)
         found.append(indicated / per_breath)
     return Breathing(tuple(speed), tuple(found))
+
+
+def torque_of_breathing(engine: Engine, speed: tuple[float, ...]) -> tuple[float, ...]:
+    """Full-load torque in N m that the engine had before it was boosted, from its VE, at `speed` in
+    rev/min: what `breathing_of_torque` would take back."""
+    per_breath, pumping = _stock(engine)
+    found = []
+    for n in speed:
+        indicated = float(engine.breathing.at(n)) * per_breath
+        friction = friction_mean_pressure(2.0 * engine.stroke * n / 60.0, indicated)
+        brake = indicated - friction - pumping
+        found.append(brake * engine.displacement / (4.0 * math.pi))
+    return tuple(found)

@@ -385,6 +385,8 @@ class MainWindow(FileWork):
                 if field is not None:
                     field.setFocus(Qt.FocusReason.ShortcutFocusReason)
                     show_in_scroll(field)
+                    # What has only just been shown has its place a moment later.
+                    QTimer.singleShot(0, field, partial(show_in_scroll, field))
                 return
 
     def _on_bench(self, key: str, act: Callable[[], object]) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QScrollArea, QWidget
 from shiboken6 import isValid
 
@@ -29,8 +29,13 @@ def show_in_scroll(widget: QWidget) -> None:
     """Scroll what holds a widget so that it is seen."""
     parent = widget.parentWidget()
     while parent is not None:
-        if isinstance(parent, QScrollArea):
-            parent.ensureWidgetVisible(widget, 10, 40)
+        inside = parent.widget() if isinstance(parent, QScrollArea) else None
+        if isinstance(parent, QScrollArea) and inside is not None:
+            # All of it, and of what is too tall the top.
+            first = widget.mapTo(inside, QPoint(0, 0))
+            last = widget.mapTo(inside, widget.rect().bottomRight())
+            for spot in (last, first):
+                parent.ensureVisible(spot.x(), spot.y(), 10, 40)
         parent = parent.parentWidget()
 
 

@@ -15,7 +15,6 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.quantity_field import QuantityField, ScrubLabel
 from zarvik.window.parts.wrapping import width
 
-
 ARROW = 36  # px of a choice that are not its text
 
 

@@ -78,10 +78,12 @@ QLabel#figure {{ font-family: "{STRONG}"; font-size: 22px; }}
 QLabel#bubble {{ background: {p.fails}; color: {p.raised if p.name == "light" else p.ground};
     padding: 5px 9px; border-radius: 3px; }}
 QLabel#notice {{ background: {p.accent_soft}; color: {p.ink}; padding: 7px 12px; }}
-QLineEdit, QComboBox {{ background: {p.raised}; border: 1px solid {p.line}; border-radius: 3px;
+QLineEdit, QPlainTextEdit, QComboBox {{ background: {p.raised}; border: 1px solid {p.line}; border-radius: 3px;
     padding: 2px 7px; min-height: 20px; selection-background-color: {p.accent};
     selection-color: {p.accent_ink}; }}
-QLineEdit:focus, QComboBox:focus {{ border: 2px solid {p.accent}; padding: 1px 6px; }}
+QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus {{ border: 2px solid {p.accent}; padding: 1px 6px; }}
+QLineEdit:disabled, QComboBox:disabled {{ color: {p.soft}; background: {p.panel}; border-style: dashed; }}
+QLabel#fault {{ color: {p.fails}; }}
 QLineEdit[refused="true"] {{ border: 2px solid {p.fails}; padding: 1px 6px; }}
 QComboBox::drop-down {{ border: 0; width: 22px; }}
 QComboBox::down-arrow {{ image: url("{icons / f"down-{p.name}.svg"}"); width: 10px; height: 6px; }}

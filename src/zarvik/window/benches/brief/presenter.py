@@ -17,10 +17,16 @@ BAY = ("bay.temperature", "bay.breeze")
 WHERE = ("brief.altitude", "brief.design_day", "brief.humidity", "brief.road_speed")
 ENGINE = (
     "engine.cylinders", "engine.bore", "engine.stroke", "engine.compression", "engine.idle",
-    "engine.rev_limit", "engine.breathing", "engine.best_breathing",
-    "engine.best_breathing_speed", "engine.fuel", "engine.full_load_lambda",
+    "engine.rev_limit", "engine.breathing",
+)  # fmt: skip
+MIXTURE = (
+    "engine.best_breathing", "engine.best_breathing_speed", "engine.fuel", "engine.full_load_lambda",
     "engine.trusted_boost", "engine.retard", "engine.evaporated",
 )  # fmt: skip
+
+
+OF_SHAPE = ("engine.best_breathing", "engine.best_breathing_speed")
+"""What counts only where VE comes from a shape, not from a table."""
 
 
 @dataclass(frozen=True)

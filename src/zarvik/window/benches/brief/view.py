@@ -13,6 +13,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.table_field import TITLES, TableField
 from zarvik.window.parts.wrapping import width
 from zarvik.window.theme.palette import colour, current
 from zarvik.window.theme.style import font
@@ -68,24 +69,30 @@ class LoadChart(Chart):
             return
         i = int(max(range(len(c.torque)), key=c.torque.__getitem__))
         spot = self.at(c.speed[i], c.torque[i], self.second)
-        painter.setPen(QColor(p.cold_low))
-        painter.drawText(
-            QPointF(spot.x() - 60, spot.y() - 9), tr("torque, {0}").format(c.torque_unit)
-        )
+        self._name(
+            painter, QPointF(spot.x() - 60, spot.y() - 9), tr("torque, {0}").format(c.torque_unit),
+            QColor(p.cold_low),
+        )  # fmt: skip
         i = len(c.speed) * 3 // 5
         spot = self.at(c.speed[i], c.power[i])
-        painter.setPen(QColor(p.ink))
         painter.setFont(font(13, strong=True))
-        painter.drawText(
-            QPointF(spot.x() + 8, spot.y() + 18), tr("power, {0}").format(c.power_unit)
-        )
+        self._name(
+            painter, QPointF(spot.x() + 8, spot.y() + 18), tr("power, {0}").format(c.power_unit),
+            QColor(p.ink),
+        )  # fmt: skip
         spot = self.at(c.target_speed, c.target_power)
         text = tr("target {0:.0f} {1}").format(c.target_power, c.power_unit)
         wide = width(text, 13, strong=True)
-        plate = QRectF(spot.x() - 28 - wide, spot.y() - 9, wide + 6, 18)
-        painter.fillRect(plate, colour(p.raised, 0.85))
-        painter.setPen(QColor(p.accent))
-        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, text)
+        self._name(painter, QPointF(spot.x() - 25 - wide, spot.y() + 4), text, QColor(p.accent))
+
+    @staticmethod
+    def _name(painter: QPainter, spot: QPointF, text: str, ink: QColor) -> None:
+        """A name at a curve, on a plate where another one passes behind it."""
+        wide = painter.fontMetrics().horizontalAdvance(text)
+        plate = QRectF(spot.x() - 3, spot.y() - 13, wide + 6, 17)
+        painter.fillRect(plate, colour(current().raised, 0.8))
+        painter.setPen(ink)
+        painter.drawText(spot, text)
 
     def paint_front(self, painter: QPainter) -> None:
         """The shown speed."""
@@ -123,13 +130,20 @@ class BriefBench(Bench):
         for title, places in (
             ("Wanted", presenter.WANTED), ("Where and when", presenter.WHERE),
             ("Engine", presenter.ENGINE),
+            ("", presenter.MIXTURE),
             ("Engine bay", presenter.BAY),
         ):  # fmt: skip
-            column.addWidget(heading(tr(title)))
+            if title:
+                column.addWidget(heading(tr(title)))
             form = Form(desk, places, label_width=168, room=156)
             self.forms.append(form)
             column.addWidget(form)
-            column.addSpacing(8)
+            if places is presenter.ENGINE:
+                self.tables = {name: TableField(desk, name) for name in TITLES}
+                for table in self.tables.values():
+                    column.addWidget(table)
+            else:
+                column.addSpacing(8)
         column.addStretch(1)
         scroll.setWidget(inside)
         layout.addWidget(scroll)
@@ -149,7 +163,25 @@ class BriefBench(Bench):
         """Fields follow the document."""
         for form in self.forms:
             form.refresh()
+        engine = self.desk.project.engine
+        shown = {"table": "breathing_table", "stock_torque": "stock_torque"}.get(engine.breathing)
+        for name, table in self.tables.items():
+            table.setVisible(name == shown)
+            table.refresh()
+        for name in presenter.OF_SHAPE:
+            for form in self.forms:
+                if name in form.fields:
+                    form.fields[name].setEnabled(shown is None)
         self.title.setText(tr("Full load: {0}").format(self.desk.project.engine.name))
+
+    def opens(self, place: str) -> bool:
+        """Its forms' places and the tables of the engine."""
+        return super().opens(place) or place.removeprefix("engine.") in self.tables
+
+    def field_of(self, place: str) -> QWidget | None:
+        """The field of an entry, or the text of a table."""
+        table = self.tables.get(place.removeprefix("engine."))
+        return super().field_of(place) if table is None else table.lines
 
     def refresh_result(self) -> None:
         """Curves follow the answer."""
