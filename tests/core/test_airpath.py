@@ -152,7 +152,7 @@ def test_wider_pipe_loses_less_and_costs_less(tarn: Project) -> None:
 def test_costs_are_found_by_solving_without(system: System, tarn_answer: Answer) -> None:
     """Every loss costs crank power; all at once cost about the sum; the exhaust costs most."""
     costs = tarn_answer.costs
-    assert set(costs) == {e.id for e in system.elements}
+    assert set(costs) == {e.id for e in system.elements} | {"cooler"}
     assert all(cost > -1.0 for cost in costs.values())
     solver = prepare(system)
     rows = solver.rows.copy()
@@ -160,7 +160,10 @@ def test_costs_are_found_by_solving_without(system: System, tarn_answer: Answer)
     start = np.array([6300.0, 6400.0])
     free = solver.raw(start, rows=rows, losses=np.zeros_like(solver.losses))
     saved = float(free.power[-1]) - tarn_answer.target.power
-    assert sum(costs.values()) == pytest.approx(saved, rel=0.15)
+    assert sum(v for k, v in costs.items() if k != "cooler") == pytest.approx(saved, rel=0.15)
+    # The cooler goes on cooling: what its loss costs is less than what its cooling is worth.
+    bare = prepare(dataclasses.replace(system, cooler=None)).at(6400.0)
+    assert 0.0 < costs["cooler"] < tarn_answer.target.power - bare.power
 
 
 def test_no_cooler_is_the_same_network(tarn: Project) -> None:

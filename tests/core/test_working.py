@@ -93,6 +93,7 @@ def reported(found: Answer) -> Iterator[tuple[str, float]]:
             "effectiveness": p.cooler_effectiveness, "cooler_heat": p.cooler_heat,
             "cooling_air": p.cooling_air_out,
             "cooler_loss": next(s.drop for s in p.stretches if s.kind == "cooler"),
+            "cost:cooler": found.costs["cooler"],
         }.items()  # fmt: skip
     if engine.fuel.octane is not None:
         index = screen(

@@ -283,6 +283,10 @@ class Solver:
         """The same solver with another packed turbine."""
         return Solver(self.system, (*self.packed[:8], turbine), self.bounds)
 
+    def with_cooler(self, cooler: np.ndarray) -> Solver:
+        """The same solver with another packed cooler."""
+        return Solver(self.system, (*self.packed[:7], cooler, self.packed[8]), self.bounds)
+
     def sweep(self, speed: np.ndarray) -> tuple[Point, ...]:
         """Solved points for each `speed` in rev/min."""
         raw = self.raw(speed)

@@ -7,7 +7,7 @@ import math
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import Point, Solver, Stretch, approach
 from zarvik.core.airpath.stations import COLD_SECTIONS
-from zarvik.core.checks.case import power_without
+from zarvik.core.checks.case import COOLER, power_without
 from zarvik.core.checks.verdict import Figure, say
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
@@ -246,16 +246,19 @@ def _skin(solver: Solver, point: Point, piece: str) -> Sheet:
 
 
 def _cost(solver: Solver, point: Point, piece: str) -> Sheet:
-    p = _Piece(solver, point, piece)
+    stretch = next((s for s in point.stretches if s.id == piece), None)
+    if stretch is None:
+        raise KeyError(piece)
     raw = solver.raw(approach(solver.system, point.speed))
-    without = power_without(solver, point.speed, p.index, raw.solutions[-1])
+    without = power_without(solver, point.speed, piece, raw.solutions[-1])
     power = float(raw.power[-1])
+    sheet = "cooler_loss" if piece == COOLER else f"piece:{piece}"
     return Sheet(
-        f"cost:{piece}", say("What “{name}” costs", name=p.title), Figure(without - power, "power"), "ΔP = P_f − P",
+        f"cost:{piece}", say("What “{name}” costs", name=stretch.name or piece), Figure(without - power, "power"), "ΔP = P_f − P",
         (
             Line("P_f", "power with its loss taken out, everything solved again", Figure(without, "power")),
             Line("P", "power as it is", Figure(power, "power"), "power"),
-            Line("Δp", "its loss", Figure(p.stretch.drop, "pressure_difference"), f"piece:{piece}"),
+            Line("Δp", "its loss", Figure(stretch.drop, "pressure_difference"), sheet),
         ),
         "The whole path solved twice",
     )  # fmt: skip

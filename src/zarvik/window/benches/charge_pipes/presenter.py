@@ -99,6 +99,15 @@ class Say(Protocol):
     def __call__(self, value: float, kind: str, *, places: int | None = None) -> str: ...
 
 
+def _cost(answer: Answer, key: str, say: Say) -> list[str]:
+    """What the loss of a piece costs, once that is known."""
+    cost = answer.costs.get(key)
+    if cost is None:
+        return []
+    figure = f"[cost:{key}/{answer.target.speed:.10g}|{say(cost, 'power', places=2)}]"
+    return [tr("Costs {0} at the target").format(figure)]
+
+
 def told(
     answer: Answer, point: Point, stretch: Stretch, say: Say, steel: Callable[[float], str]
 ) -> list[str]:
@@ -120,6 +129,7 @@ def told(
             tr("The radiator behind it sees [cooling_air|{0}]").format(
                 say(point.cooling_air_out, "temperature")
             ),
+            *_cost(answer, key, say),
         ]
     lines = [tr("Loses {0} {1}").format(f"[piece:{key}|{lost}]", at)]
     element = next(e for e in answer.system.elements if e.id == key)
@@ -139,10 +149,7 @@ def told(
         f"Mach [mach:{key}|{stretch.mach:.3f}], "
         f"Re [reynolds:{key}|{stretch.reynolds / 1000:.0f} 000]"
     )
-    cost = answer.costs.get(key)
-    if cost is not None:
-        figure = f"[cost:{key}/{answer.target.speed:.10g}|{say(cost, 'power', places=2)}]"
-        lines.append(tr("Costs {0} at the target").format(figure))
+    lines += _cost(answer, key, say)
     if stretch.skin > 0 and stretch.section in (MANIFOLD, EXHAUST):
         figure = say(stretch.skin, "temperature")
         if element.surface > 0.0:
