@@ -29,7 +29,7 @@ def write(desk: Desk, path: str) -> str:
     before = palette.current().name
     try:
         # Paper is white: the page is drawn in the light theme whatever the screen shows.
-        palette.use("light")
+        palette.use("paper")
         writer = QPdfWriter(path)
         writer.setTitle(desk.project.name)
         writer.setCreator("Zarvik")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from dataclasses import dataclass
 
 from PySide6.QtGui import QColor
@@ -75,6 +76,8 @@ DARK = Palette(
     hot_high="#b8581f",
 )
 THEMES = {"light": LIGHT, "dark": DARK}
+# What is printed: the light one on white.
+PAPER = dataclasses.replace(LIGHT, ground="#ffffff", panel="#ffffff", raised="#ffffff")
 
 _current = LIGHT
 
@@ -85,9 +88,9 @@ def current() -> Palette:
 
 
 def use(name: str) -> Palette:
-    """Put a palette in force and return it."""
+    """Put a palette in force and return it: a theme, or "paper" while something is printed."""
     global _current
-    _current = THEMES[name]
+    _current = PAPER if name == "paper" else THEMES[name]
     return _current
 
 

@@ -63,10 +63,17 @@ def figures(answers: Sequence[Answer | None], units: Mapping[str, str]) -> list[
             best, worst = max(finite), min(finite)
             if entry.better < 0:
                 best, worst = worst, best
+        texts = [show(v, entry.figure.kind, units.get(entry.figure.kind)) for v in values]
+        tones = ["best" if v == best else "worst" if v == worst else "" for v in values]
+        # What reads the same is not told apart.
+        tones = [
+            tone if {b for t, b in zip(texts, tones, strict=True) if t == text} == {tone} else ""
+            for text, tone in zip(texts, tones, strict=True)
+        ]
         cells = tuple(
             Cell(
-                show(v, entry.figure.kind, units.get(entry.figure.kind)),
-                "best" if v == best else "worst" if v == worst else "",
+                texts[n],
+                tones[n],
                 _difference(v, values[0], entry, units) if n else "",
                 row[i].figure.address if row is not None else "",
             )
