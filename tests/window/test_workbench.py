@@ -546,3 +546,23 @@ def test_a_torque_curve_is_typed_in(window: MainWindow) -> None:
     assert len(window.session.project.engine.stock_torque) > 6
     assert "6000 90" not in lines.toPlainText() and not table.fault.isVisible()
     assert window.benches["brief"].opens("engine.breathing_table")
+
+
+def test_a_piece_of_the_same_key_in_another_run(window: MainWindow) -> None:
+    """Another demo has a throttle too, but before its blower: its own entries are shown, and what
+    is no piece at all leaves the bench as it was."""
+    window.desk.go("charge_pipes:throttle")
+    bench = window.benches["charge_pipes"]
+    assert "cold_pipe.throttle.bore" in bench.form.fields
+    window.open_demo("moth")
+    assert settle(window)
+    assert bench.form is not None
+    assert all(edits.get(window.session.project, place) for place in bench.form.fields)
+    window.desk.go("charge_pipes:throttle")
+    assert "intake.throttle.bore" in bench.form.fields
+    window.desk.go("charge_pipes:engine")
+    assert "intake.throttle.bore" in bench.form.fields
+    window.show_bench("turbo")
+    turbos = window.benches["turbo"]
+    turbos._choose("gone")
+    assert window.session.project.turbo != "gone"

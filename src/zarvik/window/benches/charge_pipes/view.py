@@ -108,7 +108,8 @@ class PipesBench(Bench):
         self.editor.setWidget(inside)
         layout.addWidget(self.editor)
         self._shown: str | None = None
-        self._shape: tuple[list[tuple[str, str]], bool] = ([], False)
+        self._kind = ("", "")  # run and kind of what is shown
+        self._shape: tuple[list[tuple[str, str, str, str]], bool] = ([], False)
         desk.piece_chosen.connect(self._show)
 
     def _key(self) -> str:
@@ -117,17 +118,19 @@ class PipesBench(Bench):
 
     def refresh_document(self) -> None:
         """The list and the chosen piece follow the document; figures wait for the answer."""
-        shape = [(p.id, p.name) for run in edits.RUNS for p in getattr(self.desk.project, run)]
-        if (shape, self.desk.project.cooler.fitted) != self._shape:
-            self._shape = (shape, self.desk.project.cooler.fitted)
+        project = self.desk.project
+        shape = [(p.id, p.name, run, p.kind) for run in edits.RUNS for p in getattr(project, run)]
+        if (shape, project.cooler.fitted) != self._shape:
+            self._shape = (shape, project.cooler.fitted)
             self._fill()
-        if self._shown is not None and not any(r.id == self._shown for r in self.list.rows.items):
+        rows = {r.id: (r.run, r.kind) for r in self.list.rows.items}
+        # Another project may have a piece of this id in another run, or of another kind.
+        if self._shown is not None and rows.get(self._shown) != self._kind:
             self._shown = None
         if self._shown is None:
-            first = self.desk.piece or next(
-                (r.id for r in self.list.rows.items if r.kind not in ("head",)), ""
-            )
-            self._show(first)
+            known = [r.id for r in self.list.rows.items if r.kind != "head"]
+            piece = self.desk.piece
+            self._show(piece if piece in known else known[0] if known else "")
         elif self.form is not None:
             self.form.refresh()
         if not self.name.hasFocus():
@@ -193,6 +196,8 @@ class PipesBench(Bench):
         self.desk.choose_piece(key)
 
     def _show(self, key: str) -> None:
+        if not key:
+            self._clear()
         if key.startswith("head:") or not key:
             return
         known = {r.id for r in self.list.rows.items}
@@ -204,12 +209,9 @@ class PipesBench(Bench):
             self.list.choose(key)
             return
         self._shown = key
+        self._kind = next((r.run, r.kind) for r in self.list.rows.items if r.id == key)
         self.list.choose(key)
-        if self.form is not None:
-            self._column.removeWidget(self.form)
-            self.form.hide()
-            self.form.deleteLater()
-            self.form = None
+        self._clear()
         if key == presenter.COOLER:
             self.title.setText(tr("Cooler"))
             self.help.setText(tr("Air to air, by one rated or measured point"))
@@ -229,6 +231,14 @@ class PipesBench(Bench):
         self._column.insertWidget(3, self.form)
         self.form.show()
         self._figures()
+
+    def _clear(self) -> None:
+        """Take away the entries of the piece before."""
+        if self.form is not None:
+            self._column.removeWidget(self.form)
+            self.form.hide()
+            self.form.deleteLater()
+            self.form = None
 
     def _show_name(self) -> None:
         if self._shown and self._shown != presenter.COOLER:

@@ -275,8 +275,9 @@ class TurboBench(Bench):
         self.desk.change(tr("Turbo {0}, housing {1}").format(turbo.name, housing), changed)
 
     def _choose(self, key: str) -> None:
-        if key != self.desk.project.turbo:
-            name = next(t.name for t in self.desk.project.turbos if t.id == key)
+        # A row may still be that of the answer before, when its turbo has gone.
+        name = next((t.name for t in self.desk.project.turbos if t.id == key), None)
+        if name is not None and key != self.desk.project.turbo:
             self.desk.change(
                 tr("Turbo {0}").format(name), edits.put(self.desk.project, "turbo", key)
             )
