@@ -35,8 +35,9 @@ BORE, BAR = 98.0, 34.0  # px of the bore's column and of the bar of a loss
 class PipeModel(QAbstractListModel):
     """Rows of the presenter."""
 
-    def __init__(self) -> None:
+    def __init__(self, desk: Desk) -> None:
         super().__init__()
+        self.desk = desk
         self.items: list[Row] = []
 
     def rowCount(self, parent: AnyIndex = QModelIndex()) -> int:
@@ -47,7 +48,21 @@ class PipeModel(QAbstractListModel):
         """The words of a row, for readers of the screen."""
         if index.isValid() and role == Qt.ItemDataRole.DisplayRole:
             return self.items[index.row()].title
+        if index.isValid() and role == Qt.ItemDataRole.AccessibleDescriptionRole:
+            return self._figures(self.items[index.row()])
         return None
+
+    def _figures(self, row: Row) -> str:
+        """The figures of a row in words."""
+        say = self.desk.text
+        if row.kind == "head":
+            return "".join(word for word, _ in head_words(self.desk, row, math.inf))
+        said = [tr("loses {0}").format(say(row.loss, "pressure_difference", places=2))]
+        if row.bore_in:
+            said.insert(0, tr("bore {0}").format(say(row.bore_in, "length")))
+        if math.isfinite(row.mach):
+            said += [say(row.velocity, "velocity"), f"Mach {row.mach:.2f}"]
+        return ", ".join([*said, tr(row.state)])
 
     def fill(self, items: list[Row]) -> None:
         """Take new rows; a change of figures alone keeps selection and scroll."""
@@ -285,7 +300,7 @@ class PipeList(QListView):
     def __init__(self, desk: Desk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.desk = desk
-        self.rows = PipeModel()
+        self.rows = PipeModel(desk)
         self.setModel(self.rows)
         self.setItemDelegate(PipeDelegate(desk))
         self.setUniformItemSizes(True)

@@ -80,6 +80,7 @@ class Row:
     state: str
     cells: tuple[str, ...]
     leads: tuple[str, ...]  # address of the working of each cell
+    heads: tuple[str, ...]  # title of each cell
 
 
 HEADS = ("power", "full boost", "back-pr.", "effic.", "surge", "choke", "wheel")
@@ -105,6 +106,7 @@ def rows(answer: Answer, units: Mapping[str, str]) -> list[Row]:
             _state(c, answer.system.target.power),
             _cells(c, units),
             leads(c, FIGURES),
+            HEADS,
         )
         for c in ordered
     ]
@@ -154,7 +156,7 @@ def find_row(key: str, find: Find, wanted: float, units: Mapping[str, str]) -> R
     cells[FIND_HEADS.index("gate")] = show(find.figures.opening, "ratio", "%", places=0)
     name = f"{find.turbo.name.replace(' wheel', '')}, {show(find.housing, 'length', 'mm')}"
     state = _state(find.figures, wanted)
-    return Row(key, name, False, state, tuple(cells), leads(find.figures, FIND_FIGURES))
+    return Row(key, name, False, state, tuple(cells), leads(find.figures, FIND_FIGURES), FIND_HEADS)
 
 
 def flow_unit(units: Mapping[str, str]) -> tuple[float, str]:

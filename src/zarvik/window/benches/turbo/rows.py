@@ -37,6 +37,8 @@ class CandidateRow(QWidget):
         """Fill the row."""
         self.row = row
         self.setAccessibleName(f"{row.name}, {row.state}" + (tr(", chosen") if row.chosen else ""))
+        figures = zip(row.heads, row.cells, strict=True)
+        self.setAccessibleDescription(", ".join(f"{tr(head)} {cell}" for head, cell in figures))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
