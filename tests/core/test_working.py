@@ -76,6 +76,8 @@ def reported(found: Answer) -> Iterator[tuple[str, float]]:
         "charge_loss": stations["compressor_outlet"].pressure - stations["plenum"].pressure,
         "most_power": max(q.power for q in found.sweep),
         "most_torque": max(q.torque for q in found.sweep),
+        "closure_energy": p.closure.energy, "closure_mass": p.closure.mass,
+        "closure_pressure": p.closure.pressure,
     }.items()  # fmt: skip
     if found.system.blower is None:
         early, late = spool_band(found.solver, found.solver.full_load)[1:]
@@ -85,7 +87,7 @@ def reported(found: Answer) -> Iterator[tuple[str, float]]:
             "shaft": t.power, "expansion": t.expansion, "blade_ratio": t.blade_ratio,
             "turbine_efficiency": t.turbine_efficiency, "turbine_power": t.turbine_power,
             "turbine_flow": t.turbine_flow, "gate_flow": t.gate_flow,
-            "gate_share": t.gate_flow / (p.air + p.fuel), "threshold": found.case.threshold,
+            "closure_shaft": p.closure.shaft, "gate_share": t.gate_flow / (p.air + p.fuel), "threshold": found.case.threshold,
             "threshold_early": early, "threshold_late": late, "least_boost": found.case.least,
         }.items()  # fmt: skip
     if found.system.cooler is not None:
@@ -168,7 +170,7 @@ def test_a_verdict_opens_its_own_number(found: Answer) -> None:
     addresses = {v.id: working.of_verdict(v) for v in found.verdicts}
     assert addresses["target"] == f"power/{found.target.speed:.10g}"
     assert (addresses["back_pressure"] or "").startswith("back_pressure/")
-    assert addresses["closure"] is None
+    assert (addresses["closure"] or "").startswith("closure_")
     for address in addresses.values():
         if address:
             key, _, speed = address.partition("/")

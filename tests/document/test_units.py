@@ -19,14 +19,14 @@ PINT_NAMES = {
     "m³/s": "m**3/s", "cfm": "ft**3/min", "L/s": "L/s", "N·m": "N*m", "lb·ft": "lbf*ft",
     "rpm": "rpm", "krpm": "krpm", "PS": "metric_horsepower", "hp": "hp", "": "dimensionless",
     "%": "percent", "psi": "psi", "lb": "lb", "lb/min": "lb/min", "L": "L", "km/h": "km/h",
-    "g/kWh": "g/(kW*hour)", "lb/hp·h": "lb/(hp*hour)",
+    "ppm": "ppm", "g/kWh": "g/(kW*hour)", "lb/hp·h": "lb/(hp*hour)",
 }  # fmt: skip
 BASE = {
     "length": "m", "area": "m**2", "volume": "m**3", "angle": "radian", "temperature": "kelvin",
     "temperature_difference": "kelvin", "pressure_gauge": "Pa", "pressure_absolute": "Pa",
     "pressure_difference": "Pa", "mean_pressure": "Pa", "mass_flow": "kg/s", "volume_flow": "m**3/s", "rotation": "rpm",
     "velocity": "m/s", "power": "W", "torque": "N*m", "mass": "kg", "ratio": "dimensionless",
-    "number": "dimensionless", "factor": "dimensionless", "count": "dimensionless",
+    "number": "dimensionless", "factor": "dimensionless", "closure": "dimensionless", "count": "dimensionless",
     "consumption": "kg/J",
 }  # fmt: skip
 

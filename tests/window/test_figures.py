@@ -135,10 +135,14 @@ def test_readers_of_the_screen_hear_the_figures(window: MainWindow) -> None:
     window.show_bench("turbo")
     row = next(r for r in window.benches["turbo"].rows if r.row and r.row.chosen)
     assert "chosen" in row.accessibleName()
-    assert re.search(r"power 3\d\d\u00a0hp, full boost 2.\d{3}\u00a0rpm", row.accessibleDescription())
+    assert re.search(
+        r"power 3\d\d\u00a0hp, full boost 2.\d{3}\u00a0rpm", row.accessibleDescription()
+    )
     window.show_bench("charge_pipes")
     model = window.benches["charge_pipes"].list.rows
     role = Qt.ItemDataRole.AccessibleDescriptionRole
     said = {r.id: str(model.data(model.index(n), role)) for n, r in enumerate(model.items)}
-    assert re.search(r"bore 60\.2\u00a0mm, loses 0\.\d\d\u00a0kPa, \d+\u00a0m/s, Mach 0\.1", said["c-up"])
+    assert re.search(
+        r"bore 60\.2\u00a0mm, loses 0\.\d\d\u00a0kPa, \d+\u00a0m/s, Mach 0\.1", said["c-up"]
+    )
     assert "turns 90°" in said["head:intake"] and "loses" in said["cooler"]

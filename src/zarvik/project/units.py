@@ -131,6 +131,7 @@ KINDS: dict[str, tuple[Unit, ...]] = {
     "ratio": (Unit("%", 1e-2, 1, also=("percent",)),),
     "number": (Unit("", 1.0, 3),),
     "factor": (Unit("", 1.0, 2),),
+    "closure": (Unit("ppm", 1e-6, 4),),
     "count": (Unit("", 1.0, 0),),
 }  # fmt: skip
 
@@ -156,6 +157,7 @@ KIND_TITLES: dict[str, str] = {
     "ratio": "a share",
     "number": "a plain number",
     "factor": "a plain number",
+    "closure": "a share in millionths",
     "count": "a whole number",
 }
 

@@ -30,14 +30,15 @@ def check(case: Case) -> list[Verdict]:
 def _closed(case: Case) -> Verdict:
     lost = [p for p in case.sweep if not p.closure.solved]
     if not lost:
-        worst = max(
-            (max(p.closure.mass, p.closure.energy, p.closure.shaft) for p in case.sweep),
-            default=0.0,
+        sums = ("mass", "energy", "shaft")
+        worst, name, speed = max(
+            ((getattr(p.closure, s), s, p.speed) for p in case.sweep for s in sums),
+            default=(0.0, "mass", case.target.speed),
         )
         return Verdict(
             "closure", "The sums close", HOLDS, None,
             say("All {count} points close; the worst to {worst}",
-                count=str(len(case.sweep)), worst=f"{max(worst, 1e-16):.0e}"),
+                count=str(len(case.sweep)), worst=Figure(worst, "closure", f"closure_{name}", speed)),
             about="turbo", basis="Asked for: mass 1e-6, energy and shaft power 1e-4",
         )  # fmt: skip
     first = lost[0]

@@ -13,6 +13,7 @@ from zarvik.core.airpath import stations
 from zarvik.core.airpath.solution import Point, Solver
 from zarvik.core.checks.verdict import Figure, Verdict
 from zarvik.core.working import (
+    closure_sheets,
     compressor_sheets,
     cooler_sheets,
     engine_sheets,
@@ -30,6 +31,7 @@ SHEETS: dict[str, Maker] = {
     **path_sheets.SHEETS,
     **cooler_sheets.SHEETS,
     **range_sheets.SHEETS,
+    **closure_sheets.SHEETS,
 }
 FAMILIES: dict[str, Family] = {**path_sheets.FAMILIES, **piece_sheets.FAMILIES}
 
@@ -40,7 +42,7 @@ def keys(solver: Solver) -> tuple[str, ...]:
     left_out: set[str] = set()
     if solver.system.blower is not None:
         left_out |= set(turbine_sheets.SHEETS) - turbine_sheets.WITH_BLOWER
-        left_out |= compressor_sheets.OF_MAP | range_sheets.OF_TURBO
+        left_out |= compressor_sheets.OF_MAP | range_sheets.OF_TURBO | closure_sheets.OF_TURBO
     if solver.system.engine.fuel.octane is None:
         left_out.add("knock")
     if solver.system.cooler is None:
