@@ -146,3 +146,35 @@ def test_readers_of_the_screen_hear_the_figures(window: MainWindow) -> None:
         r"bore 60\.2\u00a0mm, loses 0\.\d\d\u00a0kPa, \d+\u00a0m/s, Mach 0\.1", said["c-up"]
     )
     assert "turns 90°" in said["head:intake"] and "loses" in said["cooler"]
+
+
+def test_a_blower_has_its_own_chart(window: MainWindow) -> None:
+    """With a blower the bench shows what its rotors move, the bypass and the speed in hand; what
+    belongs to a turbine is not there, and comes back with it."""
+    window.open_demo("moth")
+    assert settle(window)
+    window.show_bench("turbo")
+    pause(20)
+    bench = window.benches["turbo"]
+    chart = bench.chart
+    assert chart.picture is not None and len(chart.picture.lines) == len(presenter.SHARES)
+    assert not bench.gate.isVisible() and not bench.heads.isVisible()
+    assert list(bench.places()) == list(presenter.BLOWER)
+    chart.grab()
+    assert {key for _, key in chart._hits} == {"opening", "overspeed"}
+    point = window.desk.point
+    assert point is not None
+    # The rotors' air lies on the line of their speed: displacement, density, slip.
+    blower = window.desk.answer.system.blower
+    inlet = point.stations["compressor_inlet"]
+    density = inlet.pressure / (287.5 * inlet.temperature)
+    turning = blower.ratio * point.speed
+    slip = blower.leak * (point.turbo.ratio - 1.0) * 10_000.0 / turning
+    by_hand = density * blower.displacement * turning / 60.0 * (blower.volumetric - slip)
+    assert presenter.moved(point) == pytest.approx(by_hand, rel=0.01)
+    area, _ = next(hit for hit in chart._hits if hit[1] == "opening")
+    QTest.mouseClick(chart, Qt.MouseButton.LeftButton, pos=area.center().toPoint())
+    assert window.side.working.key == "opening"
+    window.desk.edit("blower.fitted", False)
+    assert settle(window)
+    assert bench.gate.isVisible() and not bench.blower.isVisible()

@@ -382,6 +382,11 @@ def test_searching_the_shelf(window: MainWindow) -> None:
     pause(30)
     assert bench.finds.isVisible() and not window.strip.isVisible()
     best = bench.finds.finds[0]
+    QTest.keyClick(bench.finds.rows[0], Qt.Key.Key_W)
+    panel = window.side.working
+    assert panel.beside is not None and panel.beside.name == best.turbo.name
+    assert panel.sheet is not None
+    assert panel.sheet.result.value == pytest.approx(best.figures.power, rel=1e-3)
     QTest.keyClick(bench.finds.rows[0], Qt.Key.Key_Return)
     assert not bench.finds.isVisible()
     assert settle(window)

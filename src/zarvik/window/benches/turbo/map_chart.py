@@ -8,6 +8,11 @@ from itertools import pairwise
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF
 
+from zarvik.core.airpath.solution import Point, Station
+from zarvik.core.answer import Answer
+from zarvik.core.engine.blower import Blower
+from zarvik.core.gas.mixture import GAS_CONSTANT
+from zarvik.core.site import Site
 from zarvik.project.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.desk import Desk
@@ -31,9 +36,12 @@ class MapChart(Chart):
     def refresh(self) -> None:
         """Take the map of the newest answer; the background stays while the map does."""
         answer = self.desk.answer
-        if answer is None or answer.system.blower is not None:
+        if answer is None:
             self.picture = None
             self.stale()
+            return
+        if answer.system.blower is not None:
+            self._take_blower(answer, answer.system.blower)
             return
         chart = answer.system.turbo.chart
         picture = presenter.picture(chart)
@@ -51,6 +59,36 @@ class MapChart(Chart):
             self._factor = factor
             self.stale()
         self.update()
+
+    def _take_blower(self, answer: Answer, blower: Blower) -> None:
+        """The lines of a blower, at the air that it has before it at the target, or outside."""
+        air: Site | Station = answer.system.site
+        if answer.target.closure.solved:
+            air = answer.target.stations["compressor_inlet"]
+        density = air.pressure / (answer.solver.gas[GAS_CONSTANT] * air.temperature)
+        points = [q for q in answer.sweep if q.closure.solved]
+        top = max((q.turbo.ratio for q in points), default=1.5)
+        # Coarse steps, so that a drag does not make the axes dance.
+        most = max(math.ceil(top * 1.15 * 5.0) / 5.0, 1.4)
+        picture = presenter.blower_picture(blower, round(float(density), 2), most)
+        factor, symbol = presenter.flow_unit(self.desk.project.shown_units)
+        x = Axis(
+            0.0,
+            picture.flow_most / factor * 1.22,
+            tr("air that the rotors move, {0}").format(symbol),
+        )
+        y = Axis(1.0, most + 0.09 * (most - 1.0), "pressure ratio, total to total")
+        if picture is not self.picture or x != self.x_axis or y != self.y_axis:
+            self.picture, self.x_axis, self.y_axis = picture, x, y
+            self._factor = factor
+            self.stale()
+        self.update()
+
+    def _spot(self, point: Point) -> QPointF:
+        """Where a point stands: compressor flow, or what the rotors of a blower move."""
+        belt = point.turbo.id == "blower"
+        flow = presenter.moved(point) if belt else point.turbo.flow
+        return self.at(flow / self._factor, point.turbo.ratio)
 
     def _poly(self, points: object) -> QPolygonF:
         return QPolygonF([self.at(m / self._factor, r) for m, r in points])  # type: ignore[attr-defined]
@@ -75,8 +113,9 @@ class MapChart(Chart):
         painter.setPen(QPen(colour(p.ink, 0.55), 1.1))
         for _, points in self.picture.lines:
             painter.drawPolyline(self._poly(points))
-        painter.setPen(QPen(QColor(p.fails), 2.4))
-        painter.drawPolyline(self._poly(self.picture.surge))
+        if len(self.picture.surge):
+            painter.setPen(QPen(QColor(p.fails), 2.4))
+            painter.drawPolyline(self._poly(self.picture.surge))
         painter.setPen(QPen(QColor(p.tight), 1.6, Qt.PenStyle.DashLine))
         painter.drawPolyline(self._poly(self.picture.edge))
 
@@ -94,19 +133,22 @@ class MapChart(Chart):
         for speed, points in slower:
             spot = self.at(points[-1][0] / self._factor, points[-1][1])
             painter.drawText(QPointF(spot.x() + 4, spot.y() + 10), f"{speed / 1000:.0f}")
-        spot = self.at(top[2][0] / self._factor, top[2][1])
+        # A blower's line is steep: its name stands at the upper end, where the others have theirs.
+        end = top[2] if len(self.picture.surge) else top[-1]
+        spot = self.at(end[0] / self._factor, end[1])
         painter.drawText(
             QPointF(spot.x() + 8, spot.y() - 2), tr("{0:.0f} × 1000 rpm").format(fastest / 1000)
         )
+        painter.drawText(
+            QPointF(self.plot().left() + 6, self.plot().top() + 15), tr("pressure ratio")
+        )
+        if not len(self.picture.surge):
+            return  # a blower: nothing surges, and its efficiency goes by the ratio alone
         painter.setPen(QColor(p.fails))
         m, r = self.picture.surge[len(self.picture.surge) * 3 // 4]
         spot = self.at(m / self._factor, r)
         painter.drawText(
             QRectF(spot.x() - 66, spot.y() - 22, 60, 16), Qt.AlignmentFlag.AlignRight, tr("surge")
-        )
-        painter.setPen(QColor(p.soft))
-        painter.drawText(
-            QPointF(self.plot().left() + 6, self.plot().top() + 15), tr("pressure ratio")
         )
         flow, ratio, best = self.picture.peak
         spot = self.at(flow / self._factor, ratio)
@@ -135,7 +177,7 @@ class MapChart(Chart):
         painter.save()
         painter.setClipRect(self.plot().adjusted(-2, -2, 2, 2))
         points = [q for q in answer.sweep if q.closure.solved]
-        line = QPolygonF([self.at(q.turbo.flow / self._factor, q.turbo.ratio) for q in points])
+        line = QPolygonF([self._spot(q) for q in points])
         painter.setPen(QPen(QColor(p.raised), 5))
         painter.drawPolyline(line)
         painter.setPen(QPen(QColor(p.accent), 2.6))
@@ -149,19 +191,21 @@ class MapChart(Chart):
             elif q.speed % 500 == 0:
                 painter.drawEllipse(spot, 3, 3)
         ghost = self.desk.ghost_answer
-        if ghost is not None and ghost.system.blower is None:
-            behind = [q.turbo for q in ghost.sweep if q.closure.solved]
+        same = ghost is not None and (ghost.system.blower is None) == (answer.system.blower is None)
+        if ghost is not None and same:
+            behind = [q for q in ghost.sweep if q.closure.solved]
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(p.accent), 1.6, Qt.PenStyle.DotLine))
-            painter.drawPolyline(
-                QPolygonF([self.at(t.flow / self._factor, t.ratio) for t in behind])
-            )
+            painter.drawPolyline(QPolygonF([self._spot(q) for q in behind]))
         painter.restore()
         point = self.desk.point
         if point is None or not point.closure.solved:
             return
         turbo = point.turbo
-        spot = self.at(turbo.flow / self._factor, turbo.ratio)
+        spot = self._spot(point)
+        if answer.system.blower is not None:
+            self._blower_point(painter, point, spot)
+            return
         surge = self.at(turbo.surge_flow / self._factor, turbo.ratio)
         limit = self.at(turbo.flow_limit / self._factor, turbo.ratio)
         painter.setPen(QPen(QColor(p.ink), 1.2))
@@ -175,6 +219,35 @@ class MapChart(Chart):
         if point.wanted_boost > 2e3:
             self._margin(painter, surge, spot, turbo.surge, tr("{0} % over surge"))
             self._margin(painter, spot, limit, turbo.choke, tr("{0} % to choke"), right=True)
+
+    def _blower_point(self, painter: QPainter, point: Point, spot: QPointF) -> None:
+        """The shown point, what of it goes back through the bypass, and the speed in hand."""
+        p, turbo = current(), point.turbo
+        drawn = self.at(point.air / self._factor, turbo.ratio)
+        painter.setPen(QPen(QColor(p.ink), 1.2))
+        if turbo.opening > 0.005:
+            painter.drawLine(drawn, spot)
+            painter.drawLine(QPointF(drawn.x(), drawn.y() - 5), QPointF(drawn.x(), drawn.y() + 5))
+        painter.setBrush(QColor(p.raised))
+        painter.setPen(QPen(QColor(p.accent), 2.6))
+        painter.drawEllipse(spot, 6.5, 6.5)
+        painter.setFont(font(14, strong=True))
+        if turbo.opening > 0.005:
+            text = tr("{0} % through the bypass").format(f"{100 * turbo.opening:.0f}")
+            self._plate(painter, QPointF(drawn.x(), drawn.y() - 10), text, "opening", p.ink)
+        text = tr("{0} % of speed in hand").format(f"{100 * turbo.overspeed:.0f}".replace("-", "−"))
+        ink = p.fails if turbo.overspeed < 0 else p.ink
+        self._plate(painter, QPointF(spot.x() - 40, spot.y() + 26), text, "overspeed", ink)
+
+    def _plate(self, painter: QPainter, spot: QPointF, text: str, key: str, ink: str) -> None:
+        """A figure that leads to its sheet, kept inside of the plot."""
+        wide = painter.fontMetrics().horizontalAdvance(text)
+        x = min(max(spot.x(), self.plot().left() + 4), self.plot().right() - wide - 4)
+        area = QRectF(x - 3, spot.y() - 13, wide + 6, 17)
+        self._hits.append((area, key))
+        painter.fillRect(area, colour(current().raised, 0.85))
+        painter.setPen(QColor(ink))
+        painter.drawText(QPointF(x, spot.y()), text)
 
     def _margin(
         self,

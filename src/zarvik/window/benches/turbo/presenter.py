@@ -9,10 +9,12 @@ from functools import lru_cache
 import contourpy
 import numpy as np
 
+from zarvik.core.airpath.solution import Point
 from zarvik.core.answer import Answer
 from zarvik.core.compare import Candidate
 from zarvik.core.compressor import lookup
 from zarvik.core.compressor.chart import CompressorMap
+from zarvik.core.engine.blower import Blower, blown
 from zarvik.core.search import Find
 from zarvik.project.units import KINDS, show, unit_of
 
@@ -68,6 +70,34 @@ def picture(chart: CompressorMap) -> MapPicture:
         np.column_stack([flow[:, -1], ratio[:, -1]]), float(flow.max()), float(ratio.max()),
         (float(flow[at]), float(ratio[at]), float(efficiency[at])),
     )  # fmt: skip
+
+
+SHARES = (0.25, 0.4, 0.55, 0.7, 0.85, 1.0)  # of a blower's maximum speed that have a line
+
+
+@lru_cache(32)
+def blower_picture(blower: Blower, density: float, ratio_most: float) -> MapPicture:
+    """A blower as curves: what it moves over the pressure ratio at several speeds of its rotors;
+    inlet `density` in kg/m3. It has no surge line; the last line is its edge."""
+    ratios = np.linspace(1.0, ratio_most, 30)
+    drawn = []
+    for share in SHARES:
+        speed = share * blower.maximum_speed
+        flows = [
+            blown(blower.displacement, blower.volumetric, blower.leak, speed, float(r), density)
+            for r in ratios
+        ]
+        drawn.append((speed, np.column_stack([flows, ratios])))
+    nothing = np.empty((0, 2))
+    edge = drawn[-1][1]
+    return MapPicture((), tuple(drawn), nothing, edge, float(edge[:, 0].max()), ratio_most,
+                      (0.0, 0.0, 0.0))  # fmt: skip
+
+
+def moved(point: Point) -> float:
+    """Air in kg/s that a blower's rotors move at a point: what the engine draws and what goes back
+    through the bypass."""
+    return point.air * (1.0 + point.turbo.opening)
 
 
 @dataclass(frozen=True)

@@ -93,7 +93,8 @@ class TurboBench(Bench):
         self._column.addWidget(self._turbine_title)
         self.turbine: Form | None = None
         self._turbine_of = ""
-        self._column.addWidget(heading(tr("Wastegate")))
+        self._gate_title = heading(tr("Wastegate"))
+        self._column.addWidget(self._gate_title)
         self.gate = Form(desk, presenter.GATE, label_width=122)
         self._column.addWidget(self.gate)
         self.belt = QCheckBox(tr("Belt-driven blower"))
@@ -107,7 +108,8 @@ class TurboBench(Bench):
         layout.addLayout(middle, 1)
         self.text = FigureText(desk)
         layout.addWidget(self.text)
-        layout.addWidget(Heads(tr("Candidates"), presenter.HEADS))
+        self.heads = Heads(tr("Candidates"), presenter.HEADS)
+        layout.addWidget(self.heads)
         self.rows: list[CandidateRow] = []
         self._rows = QVBoxLayout()
         self._rows.setSpacing(0)
@@ -119,11 +121,12 @@ class TurboBench(Bench):
     def places(self) -> Iterator[str]:
         """The chosen turbo's turbine, the gate, the blower."""
         chosen = self.desk.project.chosen
+        if self.desk.project.blower.fitted:
+            yield from presenter.BLOWER
+            return
         if chosen is not None:
             yield from (f"turbos.{chosen.id}.turbine.{name}" for name in presenter.TURBINE)
         yield from presenter.GATE
-        if self.desk.project.blower.fitted:
-            yield from presenter.BLOWER
 
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """The shelf, maps, candidates, the blower."""
@@ -168,6 +171,9 @@ class TurboBench(Bench):
         self.blower.refresh()
         self.belt.setChecked(fitted)
         self.blower.setVisible(fitted)
+        for widget in (self._turbine_title, self.turbine, self._gate_title, self.gate, self.heads):
+            if widget is not None:
+                widget.setVisible(not fitted)
 
     def _belt(self, fitted: bool) -> None:
         self.desk.change(
