@@ -178,3 +178,31 @@ def test_a_blower_has_its_own_chart(window: MainWindow) -> None:
     window.desk.edit("blower.fitted", False)
     assert settle(window)
     assert bench.gate.isVisible() and not bench.blower.isVisible()
+
+
+def test_figures_of_a_verdict_by_keys(window: MainWindow) -> None:
+    """Right goes to the first figure of the card, Enter follows it; W without one shows the number
+    that the verdict stands on; a speed leads the slider there."""
+    card = next(c for c in window.findChildren(Card) if c.verdict and c.verdict.id == "gate")
+    panel = window.side.working
+    card.setFocus()
+    QTest.keyClick(card, Qt.Key.Key_W)
+    assert panel.key == "opening"
+    window.side.turn("verdict")
+    seen = set()
+    for number, (_, address) in enumerate(card._links):
+        card.clearFocus()  # as leaving the card does
+        card.setFocus()
+        for _ in range(number + 1):
+            QTest.keyClick(card, Qt.Key.Key_Right)
+        assert card._at == number
+        card.grab()
+        QTest.keyClick(card, Qt.Key.Key_Return)
+        key, _, speed = address.partition("/")
+        if key:
+            assert panel.key == key
+        if speed:
+            assert window.desk.speed == pytest.approx(float(speed))
+        seen.add(key)
+        window.side.turn("verdict")
+    assert {"opening", "gate_share", "least_boost", ""} <= seen

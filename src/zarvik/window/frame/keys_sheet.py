@@ -30,6 +30,7 @@ PARTS: tuple[Group, ...] = (
     )),
     ("Verdict", (
         ("Up, Down", "from card to card"), ("Enter", "open what it speaks of"),
+        ("Left, Right", "from figure to figure"),
         ("C", "carry out its cure"), ("W", "show its working"),
     )),
     ("List of pieces", (

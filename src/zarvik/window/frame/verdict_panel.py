@@ -37,6 +37,7 @@ class Card(QWidget):
         self._lines: list[str] = []
         self._advice: list[str] = []
         self._links: list[tuple[QRectF, str]] = []
+        self._at = -1  # the figure that the keys have chosen
         self._sheet: str | None = None
         self.cure = QPushButton(self)
         self.cure.setObjectName("cure")
@@ -108,6 +109,9 @@ class Card(QWidget):
         painter.setPen(QPen(QColor(p.accent), 1, Qt.PenStyle.DotLine))
         for area, _ in self._links:
             painter.drawLine(area.bottomLeft(), area.bottomRight())
+        if self.hasFocus() and 0 <= self._at < len(self._links):
+            painter.setPen(QPen(QColor(p.accent), 2))
+            painter.drawRect(self._links[self._at][0].adjusted(-2, 1, 2, 1))
         if self.hasFocus():
             painter.setPen(QPen(QColor(p.accent), 2))
             painter.drawRect(QRectF(self.rect()).adjusted(3, 2, -3, -2))
@@ -134,12 +138,21 @@ class Card(QWidget):
             self._open()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Enter opens, W shows the working, C cures, up and down go from card to card."""
+        """Enter opens, W shows the working, C cures; left and right go from figure to figure, up and
+        down from card to card."""
         key = event.key()
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self._open()
+            if 0 <= self._at < len(self._links):
+                self.desk.follow(self._links[self._at][1])
+            else:
+                self._open()
         elif key == Qt.Key.Key_W and self._sheet:
-            self.desk.follow(self._sheet)
+            chosen = 0 <= self._at < len(self._links)
+            self.desk.follow(self._links[self._at][1] if chosen else self._sheet)
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self._links:
+            step = 1 if key == Qt.Key.Key_Right else -1
+            self._at = max(-1, min(self._at + step, len(self._links) - 1))
+            self.update()
         elif key == Qt.Key.Key_C and self.verdict is not None and self.verdict.changes:
             self._cure()
         elif key == Qt.Key.Key_Down:
@@ -157,8 +170,9 @@ class Card(QWidget):
         self.update()
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
-        """The ring goes."""
+        """The ring goes, and no figure is chosen any more."""
         super().focusOutEvent(event)
+        self._at = -1
         self.update()
 
 
