@@ -333,3 +333,24 @@ def test_sheets_where_nothing_flows_the_gate(tarn_answer: Answer) -> None:
         working.sheet(lazy, point, "piece:nobody")
     with pytest.raises(KeyError):
         working.sheet(lazy, point, "nobody:c-up")
+
+
+def test_closures_are_worked_out_not_handed_on(found: Answer) -> None:
+    """A point that somebody has tampered with does not close: the sheets find by how much. Left
+    alone they agree with the solver to 1e-9."""
+    solver, point = found.solver, found.target
+    for name in ("mass", "pressure", "energy", "shaft"):
+        if f"closure_{name}" in working.keys(solver):
+            value = working.sheet(solver, point, f"closure_{name}").result.value
+            assert value == pytest.approx(getattr(point.closure, name), abs=1e-9), name
+    more = dataclasses.replace(point, air=1.01 * point.air)
+    assert working.sheet(solver, more, "closure_mass").result.value > 0.009
+    strong = dataclasses.replace(point, power=1.05 * point.power)
+    assert working.sheet(solver, strong, "closure_energy").result.value > 0.01
+    if point.turbo.regime == "holding":
+        asked = dataclasses.replace(point, wanted_boost=point.wanted_boost + 5e3)
+        assert working.sheet(solver, asked, "closure_pressure").result.value > 0.01
+    if found.system.blower is None:
+        turbo = dataclasses.replace(point.turbo, turbine_power=1.1 * point.turbo.turbine_power)
+        lossy = dataclasses.replace(point, turbo=turbo)
+        assert working.sheet(solver, lossy, "closure_shaft").result.value > 0.05

@@ -334,10 +334,12 @@ class Solver:
         shaft = 0.0
         if self.system.blower is None:
             shaft = abs(s[k.TURBINE_POWER] * mechanical - s[k.SHAFT]) / power
-        residual = s[k.RESIDUAL : k.RESIDUAL + k.UNKNOWNS]
+        residual = [abs(r) for r in s[k.RESIDUAL : k.RESIDUAL + k.UNKNOWNS]]
+        # With a blower its own flow stands third, and the pipe in the turbine's place second.
+        flow, pipe = (2, 1) if self.system.blower is not None else (1, 4)
         return Closure(
-            mass=max(abs(residual[0]), abs(residual[1])),
-            pressure=max(abs(residual[3]), abs(residual[4])),
+            mass=max(residual[0], residual[flow]),
+            pressure=max(residual[pipe], residual[3], residual[4]),
             energy=abs(s[k.ENERGY]) / max(s[k.RELEASED_HEAT], 1e-9),
             shaft=shaft,
             iterations=int(s[k.ITERATIONS]),

@@ -3,13 +3,23 @@ from the air that comes in to the gas that goes out."""
 
 from __future__ import annotations
 
+import math
+
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import Point, Solver
-from zarvik.core.airpath.stations import TAILPIPE
+from zarvik.core.airpath.stations import (
+    EXHAUST_PORT,
+    MANIFOLD,
+    PLENUM,
+    TAILPIPE,
+    TURBINE_INLET,
+    TURBINE_OUTLET,
+)
 from zarvik.core.checks.verdict import Figure
 from zarvik.core.engine import engine as eng
 from zarvik.core.gas.properties import enthalpy
 from zarvik.core.working.sheet import Line, Maker, Sheet
+from zarvik.core.working.turbine_sheets import rotors_move
 
 _SOLVED = "What the solver left over, in parts of the whole; asked for: "
 
@@ -79,18 +89,48 @@ def _shaft(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
+def _drawn(solver: Solver, point: Point) -> float:
+    """Air in kg/s that the engine would draw at the plenum and the port that it has."""
+    engine, plenum = solver.system.engine, point.stations[PLENUM].pressure
+    factor = eng.back_pressure_factor(
+        point.stations[EXHAUST_PORT].pressure / plenum, engine.compression
+    )
+    demand = eng.air_demand(
+        solver.gas, engine.displacement, point.efficiency, point.speed, plenum, point.charge
+    )
+    return float(demand * factor)
+
+
 def _mass(solver: Solver, point: Point) -> Sheet:
-    exhaust = point.air + point.fuel
+    drawn, exhaust, turbo = _drawn(solver, point), point.air + point.fuel, point.turbo
+    cold = abs(math.log(drawn / point.air))
+    lines = (
+        Line("m_v", "air that the engine draws at this plenum", Figure(drawn, "mass_flow")),
+        Line("m", "air through the intake", Figure(point.air, "mass_flow"), "air"),
+    )
+    blower = solver.system.blower
+    if blower is not None:
+        moved = rotors_move(solver, point, blower)
+        through = point.air * (1.0 + turbo.opening)
+        return Sheet(
+            "closure_mass", "Flow that is not accounted for",
+            Figure(max(cold, abs(math.log(moved / through))), "closure"),
+            "e = max(|ln(m_v / m)|, |ln(m_b / (m · (1 + x)))|)",
+            (
+                *lines,
+                Line("m_b", "air that the rotors move", Figure(moved, "mass_flow")),
+                Line("x", "opening of the bypass", Figure(turbo.opening, "ratio"), "opening"),
+            ),
+            _SOLVED + "1e-6",
+        )  # fmt: skip
+    hot = abs((turbo.turbine_flow + turbo.gate_flow) / exhaust - 1.0)
     return Sheet(
-        "closure_mass", "Flow that is not accounted for", Figure(point.closure.mass, "closure"),
-        "e = max(|m_v / m − 1|, |(m_t + m_g) / m_e − 1|)",
+        "closure_mass", "Flow that is not accounted for", Figure(max(cold, hot), "closure"),
+        "e = max(|ln(m_v / m)|, |(m_t + m_g) / m_e − 1|)",
         (
-            Line("m_v", "air that the engine draws at this plenum", Figure(point.air, "mass_flow"), "air"),
-            Line("m", "air through the intake", Figure(point.air, "mass_flow")),
-            Line("m_t", "gas through the turbine", Figure(point.turbo.turbine_flow, "mass_flow"),
-                 "turbine_flow" if solver.system.blower is None else ""),
-            Line("m_g", "gas past it",
-                 Figure(point.turbo.gate_flow if solver.system.blower is None else 0.0, "mass_flow")),
+            *lines,
+            Line("m_t", "gas through the turbine", Figure(turbo.turbine_flow, "mass_flow"), "turbine_flow"),
+            Line("m_g", "gas past it", Figure(turbo.gate_flow, "mass_flow"), "gate_flow"),
             Line("m_e", "exhaust gas", Figure(exhaust, "mass_flow"), "exhaust_flow"),
         ),
         _SOLVED + "1e-6",
@@ -98,23 +138,36 @@ def _mass(solver: Solver, point: Point) -> Sheet:
 
 
 def _pressure(solver: Solver, point: Point) -> Sheet:
-    stations = point.stations
+    """Pairs of pressures that have to be one."""
+    at = point.stations
+    run = [s for s in point.stretches if s.section == MANIFOLD]
+    before = run[0].pressure_in if run else at[TURBINE_INLET].pressure
+    pairs = [
+        ("p_m", "what the manifold asks for before it", before, ""),
+        ("p_3", "exhaust port", at[EXHAUST_PORT].pressure, "pressure:exhaust_port"),
+    ]
+    if point.turbo.regime == "holding":
+        wanted = solver.system.site.pressure + point.wanted_boost
+        pairs += [
+            ("p_p", "plenum", at[PLENUM].pressure, "pressure:plenum"),
+            ("p_w", "what the gate is asked to hold", wanted, ""),
+        ]
+    if solver.system.blower is not None:
+        pairs += [
+            ("p_4", "end of the manifold", at[TURBINE_INLET].pressure, ""),
+            ("p_5", "beginning of the exhaust", at[TURBINE_OUTLET].pressure, "pressure:turbine_outlet"),
+        ]  # fmt: skip
+    both = list(zip(pairs[::2], pairs[1::2], strict=True))
+    terms = ", ".join(f"|ln({one[0]} / {two[0]})|" for one, two in both)
     return Sheet(
         "closure_pressure", "Pressure that is not accounted for",
-        Figure(point.closure.pressure, "closure"),
-        "e = max(|ln(p_p / p_w)|, |ln(p_3 / p_m)|)",
-        (
-            Line("p_p", "plenum, where the gate holds it", Figure(stations["plenum"].pressure, "pressure_absolute"),
-                 "pressure:plenum"),
-            Line("p_w", "what it is asked to hold",
-                 Figure(solver.system.site.pressure + point.wanted_boost, "pressure_absolute")),
-            Line("p_3", "exhaust port", Figure(stations["exhaust_port"].pressure, "pressure_absolute"),
-                 "pressure:exhaust_port"),
-            Line("p_m", "what manifold and turbine put before it",
-                 Figure(stations["exhaust_port"].pressure, "pressure_absolute")),
+        Figure(max(abs(math.log(one[2] / two[2])) for one, two in both), "closure"),
+        f"e = max({terms})",
+        tuple(
+            Line(symbol, words + ", absolute", Figure(value, "pressure_absolute"), sheet)
+            for symbol, words, value, sheet in pairs
         ),
-        _SOLVED + "1e-6. Where the turbine cannot give what is asked, or the gate is wide open, the first "
-        "part is nothing",
+        _SOLVED + "1e-6",
     )  # fmt: skip
 
 

@@ -112,9 +112,12 @@ def _corrected_flow(solver: Solver, point: Point) -> Sheet:
 
 
 def _corrected_speed(solver: Solver, point: Point) -> Sheet:
-    turbo = point.turbo
+    turbo, chart = point.turbo, solver.system.turbo.chart
+    lines, points = lookup.pack(chart)
+    speed, _, _ = lookup.inverse(lines, points, turbo.flow, turbo.ratio, 0.0)
     return Sheet(
-        "corrected_speed", "Corrected speed of the wheel", Figure(turbo.speed, "rotation"),
+        "corrected_speed", "Corrected speed of the wheel",
+        Figure(float(speed) * chart.maximum_speed, "rotation"),
         "n_c = map(Π, m_c)",
         (
             Line("Π", "pressure ratio", Figure(turbo.ratio, "number"), "pressure_ratio"),

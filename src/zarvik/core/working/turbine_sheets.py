@@ -176,18 +176,25 @@ def _opening(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _bypass(solver: Solver, point: Point, blower: Blower) -> Sheet:
+def rotors_move(solver: Solver, point: Point, blower: Blower) -> float:
+    """Air in kg/s that the rotors of a blower move at the speed and ratio of a point."""
     inlet = point.stations["compressor_inlet"]
     density = inlet.pressure / (solver.gas[GAS_CONSTANT] * inlet.temperature)
-    moved = blown(
-        blower.displacement, blower.volumetric, blower.leak, blower.ratio * point.speed,
-        point.turbo.ratio, density,
+    return float(
+        blown(
+            blower.displacement, blower.volumetric, blower.leak, blower.ratio * point.speed,
+            point.turbo.ratio, density,
+        )
     )  # fmt: skip
+
+
+def _bypass(solver: Solver, point: Point, blower: Blower) -> Sheet:
+    moved = rotors_move(solver, point, blower)
     return Sheet(
-        "opening", "Opening of the bypass", Figure(float(moved) / point.air - 1.0, "ratio"),
+        "opening", "Opening of the bypass", Figure(moved / point.air - 1.0, "ratio"),
         "x = m_b / m − 1",
         (
-            Line("m_b", "air that the rotors move", Figure(float(moved), "mass_flow")),
+            Line("m_b", "air that the rotors move", Figure(moved, "mass_flow")),
             Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
         ),
         "Displacement times volumetric efficiency less slip; the rest goes back to the inlet",
