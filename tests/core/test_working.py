@@ -343,6 +343,7 @@ def test_closures_are_worked_out_not_handed_on(found: Answer) -> None:
         if f"closure_{name}" in working.keys(solver):
             value = working.sheet(solver, point, f"closure_{name}").result.value
             assert value == pytest.approx(getattr(point.closure, name), abs=1e-9), name
+    assert influences(solver, point.speed, "closure_energy") == ()
     more = dataclasses.replace(point, air=1.01 * point.air)
     assert working.sheet(solver, more, "closure_mass").result.value > 0.009
     strong = dataclasses.replace(point, power=1.05 * point.power)

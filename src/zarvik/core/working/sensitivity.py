@@ -168,7 +168,10 @@ def influences(
     base = solver.at(speed, start=start)
     if not base.closure.solved:
         return ()
-    value = sheet(solver, base, key).result.value
+    result = sheet(solver, base, key).result
+    if result.kind == "closure":
+        return ()  # what the solver left over is no number of the build
+    value = result.value
 
     def moved(lever: Lever, share: float) -> float:
         try:
