@@ -25,7 +25,8 @@ from zarvik.core.answer import answer
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble, candidates
 from zarvik.project.document import Project
-from zarvik.project.units import Quantity
+from zarvik.project.edits import put
+from zarvik.project.units import Quantity, parse
 from zarvik.window.app import make_window, settle
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import QuantityField, ScrubLabel
@@ -81,12 +82,13 @@ def percentile(times: list[float], share: float) -> float:
 
 def solving(project: Project) -> None:
     """The coupled sweep against the plain script, per point."""
+    project = put(put(project, "engine.ignition", "typed"), "engine.retard", parse("7", "number"))
     system = assemble(project)
     solver = prepare(system)
     speeds = np.linspace(1000.0, 7000.0, 60)
     solver.raw(speeds)
     ours = timed(lambda: solver.raw(speeds)) / len(speeds)
-    plain = PlainScript(project, system, solver.gas, solver.burnt)
+    plain = PlainScript(project, system)
     theirs = timed(lambda: plain.point(5000.0))
     apart = abs(plain.point(5000.0)[1] / solver.at(5000.0).air - 1.0)
     whole = timed(lambda: solver.sweep(speeds))

@@ -106,7 +106,7 @@ def tarn() -> Project:
             "bore": "88 mm", "stroke": "98.5 mm", "compression": "9.6", "idle": "900 rpm",
             "rev_limit": "7000 rpm", "breathing": "long_runner", "best_breathing": "97 %",
             "best_breathing_speed": "4700 rpm", "fuel": "petrol98", "full_load_lambda": "0.82",
-            "trusted_boost": "1.3 bar", "retard": "8",
+            "trusted_boost": "1.3 bar",
         },
         "gate": {"diameter": "38 mm", "lift": "10 mm", "count": "1", "discharge": "70 %"},
         "bay": {"temperature": "70 °C", "breeze": "6 m/s"},
@@ -136,7 +136,7 @@ def tarn() -> Project:
         ],
         "cooler": {
             "fitted": True, "effectiveness": "76 %", "drop": "7 kPa", "charge_flow": "0.25 kg/s",
-            "cooling_flow": "1.3 kg/s", "width": "560 mm", "height": "240 mm", "capture": "36 %",
+            "cooling_flow": "1.3 kg/s", "width": "540 mm", "height": "230 mm", "capture": "30 %",
             "trust": "80 %",
         },
         "cold_pipe": [
@@ -153,7 +153,7 @@ def tarn() -> Project:
             piece("mouth", "mouth", "Mouth into the plenum", bore="65 mm", recovered="0 %"),
         ],
         **hot_side(count=4, primary="40.9 mm", length="340 mm", collector="52.5 mm",
-                   pipe="70 mm", span="1400 mm", flow="1000 m³/h"),
+                   pipe="72.9 mm", span="1400 mm", flow="1000 m³/h"),
     }  # fmt: skip
     return Project.model_validate(tree)
 
@@ -168,25 +168,31 @@ def skerry() -> Project:
         "units": "metric",
         "brief": {
             "target_power": "150 kW", "target_speed": "3600 rpm", "target_boost": "1.6 bar",
-            "full_boost_from": "2000 rpm", "hold_back_until": "900 rpm",
+            "full_boost_from": "2200 rpm", "hold_back_until": "900 rpm",
             "big_run_boost": "1.6 bar", "altitude": "10 m", "design_day": "28 °C",
             "humidity": "70 %", "road_speed": "50 km/h",
         },
         "engine": {
             "name": "2.8 L diesel, tow van", "cylinders": "4", "bore": "94 mm", "stroke": "100 mm",
             "compression": "17.5", "idle": "750 rpm", "rev_limit": "4300 rpm",
-            "breathing": "stock_torque", "fuel": "diesel", "full_load_lambda": "1.4",
+            "breathing": "stock_torque", "fuel": "diesel", "full_load_lambda": "1.3",
             "trusted_boost": "1.9 bar",
             "stock_torque": [[1000, 150], [1600, 172], [2200, 178], [3000, 168], [3600, 152],
                              [4300, 128]],
         },
-        "turbos": turbos("c42-55", "c46-60", "c48-63", "c51-67"),
-        "turbo": "c48-63",
+        "turbos": [
+            turbo if turbo["id"] != "c46-60" else
+            {**turbo, "turbine": {**turbo["turbine"], "housing": "11 mm"}}
+            for turbo in turbos("c42-55", "c46-60", "c48-63", "c51-67")
+        ],
+        "turbo": "c46-60",
         "gate": {"diameter": "32 mm", "lift": "9 mm"},
         "bay": {"temperature": "75 °C", "breeze": "3 m/s"},
         "intake": [
             piece("resistance", "filter", "Stock air box", bore="80 mm", flow="600 m³/h",
                   drop="1200 Pa", linear_share="50 %"),
+            piece("reducer", "neck", "Neck of the box", bore_in="80 mm", bore_out="70 mm",
+                  length="60 mm", **HOSE),
             piece("straight", "tract", "Intake hose", bore="70 mm", length="500 mm", **HOSE),
             piece("bend", "elbow", "Elbow", bore="70 mm", radius="90 mm", angle="90 °", **HOSE),
         ],
@@ -218,8 +224,8 @@ def fell() -> Project:
         "invented": True,
         "units": "inch",
         "brief": {
-            "target_power": "1000 hp", "target_speed": "7600 rpm", "target_boost": "14 psi",
-            "full_boost_from": "5000 rpm", "hold_back_until": "1500 rpm", "big_run_boost": "16 psi",
+            "target_power": "900 hp", "target_speed": "7600 rpm", "target_boost": "15.5 psi",
+            "full_boost_from": "5000 rpm", "hold_back_until": "4000 rpm", "big_run_boost": "17 psi",
             "altitude": "4200 ft", "design_day": "95 °F", "humidity": "20 %",
             "road_speed": "200 mph",
         },
@@ -228,10 +234,10 @@ def fell() -> Project:
             "compression": "10.5", "idle": "1100 rpm", "rev_limit": "8200 rpm",
             "breathing": "short_runner", "best_breathing": "104 %",
             "best_breathing_speed": "6600 rpm", "fuel": "methanol", "full_load_lambda": "0.82",
-            "trusted_boost": "18 psi", "evaporated": "35 %",
+            "trusted_boost": "20 psi", "evaporated": "35 %",
         },
         "turbos": turbos("c58-76", "c61-80", "c64-84"),
-        "turbo": "c58-76",
+        "turbo": "c61-80",
         "turbos_fitted": "2",
         "gate": {"diameter": "46 mm", "lift": "13 mm", "count": "2"},
         "bay": {"temperature": "60 °C", "breeze": "10 m/s"},
@@ -243,6 +249,8 @@ def fell() -> Project:
         "cooler": {"fitted": False},
         "cold_pipe": [
             piece("straight", "run", "Charge pipes together", bore="5 in", length="40 in", **AL),
+            piece("reducer", "cone", "Cone to the throttle", bore_in="5 in", bore_out="4.5 in",
+                  length="4 in", **AL),
             piece("throttle", "throttle", "Throttle", bore="4.5 in", shaft="10 mm"),
             piece("mouth", "mouth", "Into the plenum", bore="4.5 in"),
         ],
@@ -260,7 +268,7 @@ def moth() -> Project:
         "invented": True,
         "units": "metric",
         "brief": {
-            "target_power": "75 kW", "target_speed": "6000 rpm", "target_boost": "0.6 bar",
+            "target_power": "72 kW", "target_speed": "6000 rpm", "target_boost": "0.6 bar",
             "full_boost_from": "2500 rpm", "hold_back_until": "1000 rpm",
             "big_run_boost": "0.6 bar", "altitude": "150 m", "design_day": "30 °C",
             "humidity": "50 %", "road_speed": "60 km/h",
@@ -269,18 +277,20 @@ def moth() -> Project:
             "name": "1.0 L inline three", "cylinders": "3", "bore": "71 mm", "stroke": "84 mm",
             "compression": "9.5", "idle": "850 rpm", "rev_limit": "6500 rpm",
             "breathing": "table", "fuel": "petrol95", "full_load_lambda": "0.85",
-            "trusted_boost": "0.8 bar", "retard": "2",
+            "trusted_boost": "0.8 bar",
             "breathing_table": [[1000, 0.78], [2500, 0.88], [4000, 0.94], [5000, 0.95],
                                 [6000, 0.91], [6500, 0.87]],
         },
         "turbos": turbos("c38-50"),
         "turbo": "c38-50",
         "blower": {"fitted": True, "name": "Three-lobe blower, 460 cm³", "displacement": "460 cm³",
-                   "ratio": "2.2", "rotor_limit": "15000 rpm"},
+                   "ratio": "2.1", "rotor_limit": "15000 rpm"},
         "bay": {"temperature": "65 °C", "breeze": "4 m/s"},
         "intake": [
             piece("resistance", "filter", "Air box", bore="60 mm", flow="350 m³/h", drop="1000 Pa",
                   linear_share="50 %"),
+            piece("reducer", "neck", "Neck of the box", bore_in="60 mm", bore_out="50 mm",
+                  length="50 mm", **HOSE),
             piece("throttle", "throttle", "Throttle before the blower", bore="50 mm", shaft="8 mm"),
         ],
         "hot_pipe": [

@@ -20,6 +20,7 @@ from zarvik.core.answer import Answer, answer
 from zarvik.core.working.sensitivity import influences
 from zarvik.formats import project_file, results, shelf
 from zarvik.project.assemble import ProjectProblems, assemble, candidates
+from zarvik.project.cures import proved
 from zarvik.project.document import Project
 
 GOOD, FAILING, BAD_INPUT = 0, 1, 2
@@ -153,7 +154,7 @@ def _window(given: argparse.Namespace, project: Project, path: Path | None) -> i
 
 
 def _answer(project: Project) -> Answer:
-    return answer(assemble(project, id=project.name), candidates(project))
+    return proved(project, answer(assemble(project, id=project.name), candidates(project)))
 
 
 def _speeds(given: argparse.Namespace, project: Project) -> np.ndarray | None:

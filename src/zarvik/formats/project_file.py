@@ -48,8 +48,26 @@ def _hot_side(tree: dict[str, Any]) -> dict[str, Any]:
     return tree
 
 
+def _typed_ignition(tree: dict[str, Any]) -> dict[str, Any]:
+    """Version 3 lets the fuel say how late the ignition is; a file that has a figure keeps it."""
+    tree = dict(tree, schema_version=3)
+    engine = tree.get("engine")
+    if isinstance(engine, dict) and "retard" in engine and "ignition" not in engine:
+        tree["engine"] = {**engine, "ignition": "typed"}
+    variants = tree.get("variants")
+    if isinstance(variants, list):
+        tree["variants"] = [
+            {**v, "design": _typed_ignition(v["design"])}
+            if isinstance(v, dict) and isinstance(v.get("design"), dict) else v
+            for v in variants
+        ]  # fmt: skip
+    return tree
+
+
 # One pure function a version: from the document of that version to the next one.
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _hot_side}
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    1: _hot_side, 2: _typed_ignition,
+}  # fmt: skip
 
 
 class FileError(Exception):

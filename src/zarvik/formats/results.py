@@ -8,7 +8,7 @@ from typing import Any
 
 from zarvik.core.airpath.solution import Point
 from zarvik.core.checks import Verdict
-from zarvik.project.sentences import render
+from zarvik.project.sentences import advice, render
 
 RESULT_VERSION = 1
 
@@ -109,7 +109,7 @@ def tree(
                 "state": v.state,
                 "margin": _number(v.margin) if v.margin is not None else None,
                 "text": render(v.text, units),
-                "cure": render(v.cure, units) or None,
+                "cure": advice(v, units) or None,
             }
             for v in verdicts
         ],

@@ -99,13 +99,34 @@ def _engine(project: doc.Project, found: list[Problem]) -> Engine:
         idle=e.idle.si,
         rev_limit=e.rev_limit.si,
         trusted_boost=e.trusted_boost.si,
-        retard=e.retard.si,
+        retard=e.retard.si if e.ignition == "typed" else None,
         evaporated=e.evaporated.si,
+        mixture=_mixture(e, fuel.spark, found),
     )
     return dataclasses.replace(engine, breathing=_breathing(e, engine, found))
 
 
-TABLE_WORDS = {"breathing_table": "volumetric efficiency", "stock_torque": "torque before the swap"}
+TABLE_WORDS = {
+    "breathing_table": "volumetric efficiency", "stock_torque": "torque before the swap",
+    "lambda_table": "lambda over engine speed",
+}  # fmt: skip
+
+
+def _mixture(
+    e: doc.Engine, spark: bool, found: list[Problem]
+) -> tuple[tuple[float, float], ...]:
+    if e.mixture != "table":
+        return ()
+    if not e.lambda_table:
+        found.append(
+            Problem("engine.lambda_table", "the table of lambda over engine speed is empty")
+        )
+    if not spark and any(row[1] < 1.0 for row in e.lambda_table):
+        found.append(
+            Problem("engine.lambda_table",
+                    "a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1")
+        )  # fmt: skip
+    return e.lambda_table
 
 
 def _breathing(e: doc.Engine, engine: Engine, found: list[Problem]) -> Breathing:
@@ -162,6 +183,7 @@ def core_turbo(turbo: doc.Turbo, count: int = 1) -> Turbo:
         best=t.efficiency.si,
         vanes=t.vanes.si,
         scrolls=int(t.scrolls.si),
+        pulse=t.pulse.si,
     )
     return Turbo(turbo.id, turbo.name, turbo.chart, turbine, count)
 

@@ -23,7 +23,7 @@ from zarvik.project.units import KINDS as UNIT_KINDS
 from zarvik.project.units import Quantity
 
 SCHEMA = "zarvik-project"
-SCHEMA_VERSION = 2
+SCHEMA_VERSION = 3
 
 
 class Part(BaseModel):
@@ -75,7 +75,8 @@ _PEAK = Of("ratio", "30 %", "140 %", "%", "Best volumetric efficiency",
 _PEAK_SPEED = Of("rotation", "800 rpm", "14000 rpm", "rpm", "at engine speed")
 _LAMBDA = Of("number", "0.6", "4", "", "Lambda at full load")
 _RETARD = Of("number", "0", "40", "", "Ignition after best torque, °",
-             "What knock takes: 10° cost about 4.5 % and heat the exhaust")  # fmt: skip
+             "Counts when it is typed: 10° cost about 4.5 % and heat the exhaust")  # fmt: skip
+IGNITION = (("fuel", "As late as the fuel asks for"), ("typed", "As late as typed"))
 _EVAPORATED = Of("ratio", "0 %", "80 %", "%", "Fuel that cools the charge",
                  "Share that evaporates before the valve closes; alcohol 30–50 %, petrol little")  # fmt: skip
 _TRUSTED = Of("pressure_gauge", "0 bar", "6 bar", "bar", "Bottom end trusted to",
@@ -83,7 +84,10 @@ _TRUSTED = Of("pressure_gauge", "0 bar", "6 bar", "bar", "Bottom end trusted to"
 
 
 # Tables of the engine: kind of their values, and what these may be in SI.
-TABLES = {"breathing_table": ("ratio", 0.2, 1.5), "stock_torque": ("torque", 1.0, 5000.0)}
+TABLES = {
+    "breathing_table": ("ratio", 0.2, 1.5), "stock_torque": ("torque", 1.0, 5000.0),
+    "lambda_table": ("number", 0.6, 4.0),
+}  # fmt: skip
 
 
 def check_table(name: str, rows: tuple[tuple[float, float], ...]) -> None:
@@ -100,6 +104,7 @@ def check_table(name: str, rows: tuple[tuple[float, float], ...]) -> None:
             )
 
 
+MIXTURE = (("one", "One lambda"), ("table", "Lambda over engine speed"))
 BREATHING_CHOICES = (
     *((a.key, a.title) for a in ARCHETYPES.values()),
     ("table", "Own table, in the file"),
@@ -111,7 +116,8 @@ class Engine(Part):
     """The engine as it is.
 
     `breathing_table`: rows of (rpm, VE); `stock_torque`: rows of (rpm, N m) of the engine before it
-    was boosted. They count when `breathing` says so.
+    was boosted. They count when `breathing` says so; `lambda_table`: rows of (rpm, lambda), when
+    `mixture` does.
     """
 
     name: Annotated[str, Words("Engine")] = "Engine"
@@ -131,11 +137,14 @@ class Engine(Part):
         str, Choice("Fuel", lambda: tuple((f.key, f.title) for f in FUELS.values()))
     ] = "petrol98"
     full_load_lambda: Annotated[Quantity, _LAMBDA] = _LAMBDA("0.82")
+    mixture: Annotated[str, Choice("Mixture at full load", lambda: MIXTURE)] = "one"
     trusted_boost: Annotated[Quantity, _TRUSTED] = _TRUSTED("1.3 bar")
+    ignition: Annotated[str, Choice("Ignition", lambda: IGNITION)] = "fuel"
     retard: Annotated[Quantity, _RETARD] = _RETARD("0")
     evaporated: Annotated[Quantity, _EVAPORATED] = _EVAPORATED("0 %")
     breathing_table: tuple[tuple[float, float], ...] = ()
     stock_torque: tuple[tuple[float, float], ...] = ()
+    lambda_table: tuple[tuple[float, float], ...] = ()
 
     @model_validator(mode="after")
     def _tables(self) -> Engine:
@@ -160,6 +169,9 @@ _VANES = Of(
     "ratio", "30 %", "150 %", "%", "Vane opening", "Variable vanes; 100 % for a fixed housing"
 )
 _SCROLLS = Of("count", "1", "2", "", "Scrolls")
+_PULSE = Of("number", "0.9", "1.3", "", "Work of the pulses",
+            "Over steady gas of the same mean pressure: 1 to 1.1; a log takes it away, short "
+            "equal primaries keep it")  # fmt: skip
 
 
 class Turbine(Part):
@@ -171,6 +183,7 @@ class Turbine(Part):
     efficiency: Annotated[Quantity, _BEST] = _BEST("68 %")
     vanes: Annotated[Quantity, _VANES] = _VANES("100 %")
     scrolls: Annotated[Quantity, _SCROLLS] = _SCROLLS("1")
+    pulse: Annotated[Quantity, _PULSE] = _PULSE("1.04")
 
 
 _VALVE = Of("length", "0 mm", "120 mm", "mm", "Valve diameter", "0 for no gate at all")

@@ -214,6 +214,11 @@ def cured(project: Project, changes: Iterable[Change]) -> Project:
             _, piece, name = change.place.split(":")
             place = f"{run_of(project, piece)}.{piece}.{name}"
             project = put(project, place, get(project, place).with_si(float(change.value)))
+        elif change.place == "cooler.scale":
+            for name in ("width", "charge_flow", "cooling_flow"):
+                now = get(project, f"cooler.{name}")
+                value = float(f"{now.si * float(change.value):.4g}")
+                project = put(project, f"cooler.{name}", now.with_si(value))
         elif change.place.startswith("insert-reducer:"):
             project = _reducer_before(project, change.place.split(":")[1])
         else:

@@ -6,7 +6,7 @@ import math
 import re
 from collections.abc import Mapping
 
-from zarvik.core.checks import Figure, Sentence
+from zarvik.core.checks import Figure, Sentence, Verdict
 from zarvik.project.language import tr
 from zarvik.project.units import KINDS, show, unit_of
 
@@ -59,6 +59,12 @@ def render(sentence: Sentence | None, units: Mapping[str, str]) -> str:
         else:
             words[name] = item
     return tr(sentence.template).format(**words)
+
+
+def advice(verdict: Verdict, units: Mapping[str, str]) -> str:
+    """The cure of a verdict and what it costs elsewhere, empty without one."""
+    cure, price = render(verdict.cure, units), render(verdict.price, units)
+    return f"{cure}. {price}" if cure and price else cure
 
 
 # A change of a number is a difference, which has no zero of its own.

@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, Signal
 
 from zarvik.core.airpath.solution import Point, Solver
 from zarvik.core.answer import Answer
-from zarvik.core.checks import Change, Sentence
+from zarvik.core.checks import Change, Sentence, Verdict
 from zarvik.project import edits, sentences, tables
 from zarvik.project.assemble import ambient_pressure
 from zarvik.project.document import Project
@@ -189,6 +189,10 @@ class Desk(QObject):
     def say(self, sentence: Sentence | None) -> str:
         """A sentence in the owner's units."""
         return sentences.render(sentence, self.project.shown_units)
+
+    def advice(self, verdict: Verdict) -> str:
+        """The cure of a verdict with its price, in the owner's units."""
+        return sentences.advice(verdict, self.project.shown_units)
 
     def edit(
         self, place: str, value: Any, *, label: str = "", merge_key: str | None = None

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from zarvik.core.answer import Answer, completed, first_answer
 from zarvik.core.checks.case import Memo
 from zarvik.project.assemble import Problem, ProjectProblems, assemble, candidates
+from zarvik.project.cures import proved
 from zarvik.project.document import Project
 from zarvik.project.edits import RUNS
 from zarvik.workspace.latest import Latest
@@ -63,7 +64,7 @@ def complete(first: Result, between: Callable[[], None] = lambda: None) -> Resul
         return dataclasses.replace(first, complete=True)
     start = time.perf_counter()
     try:
-        found = completed(first.answer, between)
+        found = proved(first.project, completed(first.answer, between), between)
     except Outdated:
         raise
     except Exception:

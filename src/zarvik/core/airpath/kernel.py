@@ -29,13 +29,16 @@ from zarvik.core.engine.engine import (
     air_demand,
     back_pressure_factor,
     charge_after_fuel,
-    coolant_share,
+    displaced,
     exhaust_temperature,
     friction_mean_pressure,
+    late_factor,
+    wall_heat,
 )
+from zarvik.core.engine.knock import retard_of
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, isentropic_temperature, temperature_of_enthalpy
-from zarvik.core.turbine.turbine import COUNT, DIAMETER, MECHANICAL, expand, swallowed
+from zarvik.core.turbine.turbine import COUNT, DIAMETER, MECHANICAL, PULSE, expand, swallowed
 from zarvik.core.valves.wastegate import bypassed
 
 # ---- numbers of the system that the kernel reads ------------------------------------------------
@@ -45,12 +48,12 @@ DISPLACEMENT = 2
 MAP_PRESSURE = 3
 MAP_TEMPERATURE = 4
 MAP_MAXIMUM = 5  # rev/min
-RELEASED = 6  # J per kg of dry air
+RELEASED = 6  # J per kg of dry air, frozen CO, H2 and what stays unburnt taken off
 FUEL_PER_AIR = 7
-INDICATED_SHARE = 8
+WORK = 8  # gross indicated, J per kg of dry air, at best ignition
 STROKE = 9
 COMPRESSION = 10
-COOLANT = 11
+NUSSELT = 11  # factor of the heat to the walls
 DRY_SHARE = 12
 EVAPORATED = 13
 LATENT = 14
@@ -68,7 +71,10 @@ BLOWER_FALL = 25
 BLOWER_DRIVE = 26
 TRUST_TURBINE = 27  # factor on turbine efficiency, 1; for spreads
 VAPOUR = 28  # Antoine constants and molar mass of the fuel's vapour
-SITE_SIZE = 32
+BORE = 32
+PISTONS = 33  # m2
+TRUST_HEAT = 34  # factor on the heat to the walls, 1; for spreads
+SITE_SIZE = 35
 
 # ---- what it writes for each point --------------------------------------------------------------
 AIR = 0
@@ -116,22 +122,26 @@ TAIL_TEMPERATURE = 41
 BELT_POWER = 42
 RESIDUAL = 43  # six of them
 ITERATIONS = 49
-CHOKED = 50  # index of the piece that chokes, -1 for none
+CHOKED = 50  # index of the first cold piece that chokes, -1 for none
 CLOSED = 51
 ENERGY = 52  # W that are left of the energy balance
-POINT_SIZE = 53
+RETARD = 53  # degrees after best torque
+T_TAKEN = 54  # K of what the compressor or blower takes in
+BOUND = 55  # why a closed state is none that could be, 0 for none (see `solution.BOUNDS`)
+POINT_SIZE = 56
 
 UNKNOWNS = 6
 
 Packed = tuple[
     np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray,
-    np.ndarray, np.ndarray,
+    np.ndarray, np.ndarray, np.ndarray,
 ]  # fmt: skip
 
 
 @compiled
 def shortfall(regime: float, gated: float) -> float:
-    """ln of plenum pressure over what is asked, for a `regime`; without a gate there is no hold."""
+    """ln of plenum pressure over what is asked, for a `regime`; without a gate (`gated` m2 of 0) there
+    is no hold, and the regime is that logarithm itself."""
     if gated <= 0.0:
         return regime
     return min(regime, 0.0) + max(regime - 1.0, 0.0)
@@ -148,13 +158,12 @@ def residuals(
     f: np.ndarray,
     pieces: np.ndarray,
     state: np.ndarray,
-) -> int:
+) -> None:
     """Fill `f` with the six residuals and `state`, `pieces` with everything on the way.
 
-    `breathing` VE, `speed` rev/min, `wanted` plenum Pa absolute. Returns the index of a cold piece
-    that chokes, or -1.
+    `breathing` VE, `speed` rev/min, `wanted` plenum Pa absolute.
     """
-    site, gas, burnt, rows, losses, lines, points, cooler, turbine = packed
+    site, gas, burnt, rows, losses, lines, points, cooler, turbine, knock = packed
     ambient = site[SITE_TEMPERATURE]
     p_ambient = site[SITE_PRESSURE]
     cold_bay = (site[BAY_TEMPERATURE], site[BAY_CONVECTION])
@@ -166,8 +175,7 @@ def residuals(
     p1, t1, choked = march(
         gas, rows, losses, 0, bounds[0], air, p_ambient, ambient, pieces, cold_bay
     )
-    if choked >= 0:
-        return choked
+    state[CHOKED] = choked
     state[P1] = p1
     state[T1] = t1
     belt = site[BELT] > 0.0
@@ -190,24 +198,45 @@ def residuals(
         state[MAP_FLOW] = flow
         state[MAP_SPEED] = corrected
         state[MAP_PLACE] = place
+    opening = min(max(x[3], 0.0), 1.0)
+    if not belt and site[GATE_AREA] <= 0.0:
+        opening = 0.0
     p2 = p1 * ratio
-    ideal = isentropic_temperature(gas, t1, ratio)
     h1 = enthalpy(gas, t1)
-    rise = (enthalpy(gas, ideal) - h1) / efficiency
-    if ratio < 1.0:
-        # Driven by the air: the part of the drop that the wheel does not take out stays in it.
-        rise = (enthalpy(gas, ideal) - h1) * efficiency
-    t2 = temperature_of_enthalpy(gas, h1 + rise, ideal)
+    # With a blower the bypass brings back to the inlet what is too much: it has been paid for, and it
+    # is warm.
+    around = opening if belt else 0.0
+    mixed_inlet = t1
+    h_in = h1
+    rise = 0.0
+    ideal = t1
+    for _ in range(40):
+        ideal = isentropic_temperature(gas, mixed_inlet, ratio)
+        rise = (enthalpy(gas, ideal) - h_in) / efficiency
+        if ratio < 1.0:
+            # Driven by the air: the part of the drop that the wheel does not take out stays in it.
+            rise = (enthalpy(gas, ideal) - h_in) * efficiency
+        if around <= 0.0:
+            break
+        moved_to = h1 + around * rise
+        done = abs(moved_to - h_in) < 1e-7 * h1
+        h_in = moved_to
+        mixed_inlet = temperature_of_enthalpy(gas, h_in, mixed_inlet)
+        if done:
+            break
+    t2 = temperature_of_enthalpy(gas, h_in + rise, ideal)
     state[P2] = p2
     state[T2] = t2
     state[MAP_RATIO] = ratio
     state[MAP_EFFICIENCY] = efficiency
-    state[SHAFT] = air * rise
+    worked = air * (1.0 + around) * rise
+    state[SHAFT] = worked
+    state[T_TAKEN] = mixed_inlet
 
     # Charge pipes and cooler
     p, t, choked = march(gas, rows, losses, bounds[0], bounds[1], air, p2, t2, pieces, cold_bay)
-    if choked >= 0:
-        return choked
+    if state[CHOKED] < 0.0:
+        state[CHOKED] = choked
     state[P_COOLER_IN] = p
     state[T_COOLER_IN] = t
     state[EFFECTIVENESS] = 0.0
@@ -221,8 +250,8 @@ def residuals(
     state[P_COOLER_OUT] = p
     state[T_COOLER_OUT] = t
     p, t, choked = march(gas, rows, losses, bounds[1], bounds[2], air, p, t, pieces, cold_bay)
-    if choked >= 0:
-        return choked
+    if state[CHOKED] < 0.0:
+        state[CHOKED] = choked
     state[P_PLENUM] = p
     state[T_PLENUM] = t
 
@@ -235,19 +264,28 @@ def residuals(
             site[VAPOUR : VAPOUR + 4],
         )  # fmt: skip
     state[T_CHARGE] = charge
-    demand = air_demand(
-        gas, site[DISPLACEMENT], breathing, speed, p, charge
-    ) * back_pressure_factor(p_port / p, site[COMPRESSION])
+    demand = (
+        air_demand(gas, site[DISPLACEMENT], breathing, speed, p, charge)
+        * back_pressure_factor(p_port / p, site[COMPRESSION])
+        * displaced(
+            gas, charge, p, site[FUEL_PER_AIR] * site[DRY_SHARE], site[EVAPORATED],
+            site[VAPOUR : VAPOUR + 4],
+        )
+    )  # fmt: skip
     dry = air * site[DRY_SHARE]
     fuel = dry * site[FUEL_PER_AIR]
     released = dry * site[RELEASED]
     swept = site[DISPLACEMENT] * speed / 120.0
-    indicated = site[INDICATED_SHARE] * released / swept
+    retard = retard_of(knock, speed, p, charge)
+    state[RETARD] = retard
+    indicated = site[WORK] * late_factor(retard) * dry / swept
     pumping = p_port - p
     friction = friction_mean_pressure(2.0 * site[STROKE] * speed / 60.0, indicated)
-    belt_power = air * rise / site[BLOWER_DRIVE] if belt else 0.0
-    coolant = coolant_share(site[COOLANT], speed) * released
+    belt_power = worked / site[BLOWER_DRIVE] if belt else 0.0
     exhaust = air + fuel
+    coolant = site[TRUST_HEAT] * wall_heat(
+        burnt, site[NUSSELT], exhaust, site[BORE], site[PISTONS], charge, released / exhaust
+    )
     t_port = exhaust_temperature(
         gas, burnt, air, exhaust, t, released, (indicated - pumping) * swept, coolant, 1100.0
     )
@@ -271,7 +309,6 @@ def residuals(
     p5 = march_up(burnt, rows, losses, bounds[3], bounds[4], exhaust, p_ambient, pieces)
     p4 = p_ambient * math.exp(x[2])
     port = march_up(burnt, rows, losses, bounds[2], bounds[3], exhaust, p4, pieces)
-    opening = min(max(x[3], 0.0), 1.0)
     state[P4] = p4
     state[T4] = t4
     state[P5] = p5
@@ -283,7 +320,7 @@ def residuals(
     f[3] = math.log(p / wanted) - shortfall(x[3], 1.0 if belt else site[GATE_AREA])
     f[4] = math.log(port / p_port)
     if belt:
-        density = p1 / (gas[GAS_CONSTANT] * t1)
+        density = p1 / (gas[GAS_CONSTANT] * mixed_inlet)
         moved = blown(
             site[BLOWER_DISPLACEMENT], site[BLOWER_VOLUMETRIC], site[BLOWER_LEAK], turning, ratio,
             density,
@@ -297,27 +334,27 @@ def residuals(
         state[TURBINE_EFFICIENCY] = 0.0
         state[BLADE_RATIO] = 0.0
         state[TURBINE_POWER] = 0.0
-        return -1
+        return
     tip = math.pi * turbine[DIAMETER] * turning / 60.0
     through = swallowed(turbine, burnt, p4, t4, p5, tip)
     past = bypassed(opening * site[GATE_AREA], burnt, p4, t4, p5)
     work, out, eta, nu = expand(turbine, burnt, p4, t4, p5, tip)
-    work *= site[TRUST_TURBINE]
-    if site[TRUST_TURBINE] != 1.0:
+    trusted = site[TRUST_TURBINE] * turbine[PULSE]
+    work *= trusted
+    if trusted != 1.0:
         out = temperature_of_enthalpy(burnt, enthalpy(burnt, t4) - work, out)
     mixed = temperature_of_enthalpy(
         burnt, enthalpy(burnt, t4) - work * max(through, 0.0) / exhaust, out
     )
     power = work * max(through, 0.0)
     f[1] = (through + past) / exhaust - 1.0
-    f[2] = (power * turbine[MECHANICAL] - air * rise) / (air * 1.0e4 + abs(air * rise))
+    f[2] = (power * turbine[MECHANICAL] - worked) / (air * 1.0e4 + abs(worked))
     f[5] = math.log(mixed / t5)
     state[TURBINE_FLOW] = through
     state[GATE_FLOW] = past
     state[TURBINE_EFFICIENCY] = eta
     state[BLADE_RATIO] = nu
     state[TURBINE_POWER] = power
-    return -1
 
 
 @compiled

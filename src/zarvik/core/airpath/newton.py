@@ -9,15 +9,20 @@ import numpy as np
 from zarvik.core.airpath.kernel import (
     AIR,
     BELT,
-    CHOKED,
+    BOUND,
     CLOSED,
     DISPLACEMENT,
     ENERGY,
     FUEL,
+    GATE_AREA,
     ITERATIONS,
+    MAP_SPEED,
+    P_PLENUM,
+    RELEASED_HEAT,
     RESIDUAL,
     SITE_PRESSURE,
     SITE_TEMPERATURE,
+    T_PORT,
     UNKNOWNS,
     Packed,
     energy_left,
@@ -27,9 +32,14 @@ from zarvik.core.compiled import compiled
 from zarvik.core.ducts.march import speeds
 from zarvik.core.engine.engine import air_demand
 
+STARTS = 6
+HOTTEST = 1600.0  # K at the ports
+FASTEST = 1.5  # of the map's highest speed
+HIGHEST = 12e5  # Pa in the plenum
 TOLERANCE = 1e-8
 ACCEPTED = 1e-7
-MOST_ITERATIONS = 60
+MOST_ITERATIONS = 30
+PATIENCE = 7
 
 
 @compiled
@@ -98,24 +108,32 @@ def newton(
     step = np.empty(UNKNOWNS)
     work = np.empty((UNKNOWNS, UNKNOWNS))
     right = np.empty(UNKNOWNS)
-    choked = residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state)
-    last = choked
+    residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state)
     tries = 0
-    while choked >= 0 and tries < 30:
-        x[0] -= 0.15
-        choked = residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state)
+    while not f[0] > -1.0 and tries < 60:
+        # Far more air than a pipe passes: everything behind it stands near vacuum. Less of it.
+        x[0] -= 0.02 if tries < 15 else 0.15
+        residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state)
         tries += 1
     count = 0
     here = _size(f)
+    noted = here
+    checked = 0
     stuck = False
     settled = False
-    while choked < 0 and count < MOST_ITERATIONS:
+    while count < MOST_ITERATIONS:
         worst = 0.0
         for i in range(UNKNOWNS):
             worst = max(worst, abs(f[i]))
         if worst < TOLERANCE:
             settled = True
             break
+        if count >= checked + PATIENCE:
+            # Crawling: there is no solution on this side of a fold, another start is cheaper.
+            if here > 0.2 * noted:
+                break
+            noted = here
+            checked = count
         fresh = not known
         if fresh:
             for j in range(UNKNOWNS):
@@ -152,17 +170,14 @@ def newton(
                 scale = 0.25 / abs(step[i])
         after = here
         accepted = False
-        for _ in range(14 if fresh else 1):
+        for _ in range(8 if fresh else 1):
             for i in range(UNKNOWNS):
                 trial[i] = x[i] + scale * step[i]
-            code = residuals(packed, bounds, breathing, speed, wanted, trial, near, pieces, state)
-            if code >= 0:
-                last = code
-            else:
-                after = _size(near)
-                if after < here * (1.0 - 1e-4 * scale):
-                    accepted = True
-                    break
+            residuals(packed, bounds, breathing, speed, wanted, trial, near, pieces, state)
+            after = _size(near)
+            if after < here * (1.0 - 1e-4 * scale):
+                accepted = True
+                break
             scale *= 0.5
         count += 1
         if not accepted:
@@ -175,10 +190,7 @@ def newton(
             stuck = True
             for i in range(UNKNOWNS):
                 trial[i] = x[i] + 0.3 * step[i] * min(1.0, 0.25 / max(abs(step[i]), 1e-9))
-            code = residuals(packed, bounds, breathing, speed, wanted, trial, near, pieces, state)
-            if code >= 0:
-                last = code
-                break
+            residuals(packed, bounds, breathing, speed, wanted, trial, near, pieces, state)
             after = _size(near)
             known = False
             for i in range(UNKNOWNS):
@@ -209,10 +221,10 @@ def newton(
             f[i] = near[i]
         here = after
     worst = 0.0
-    closed = choked < 0
-    if closed and not settled:
+    closed = True
+    if not settled:
         # The last trial was not taken: what stands in `state` is not the state of `x`.
-        closed = residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state) < 0
+        residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state)
     for i in range(UNKNOWNS):
         worst = max(worst, abs(f[i]))
         if f[i] != f[i]:
@@ -220,7 +232,6 @@ def newton(
         state[RESIDUAL + i] = f[i]
     closed = closed and worst < ACCEPTED
     state[ITERATIONS] = count
-    state[CHOKED] = -1.0 if closed else float(last)
     state[CLOSED] = 1.0 if closed else 0.0
     if closed:
         exhaust = state[AIR] + state[FUEL]
@@ -231,15 +242,33 @@ def newton(
 
 
 @compiled
+def bound(site: np.ndarray, state: np.ndarray) -> float:
+    """Which physical bound a closed state breaks, 0 for none."""
+    if not abs(state[ENERGY]) <= 1e-4 * abs(state[RELEASED_HEAT]):
+        return 4.0
+    if state[T_PORT] > HOTTEST or not state[T_PORT] > 200.0:
+        return 1.0
+    if site[BELT] <= 0.0 and state[MAP_SPEED] > FASTEST:
+        return 2.0
+    if state[P_PLENUM] > HIGHEST:
+        return 3.0
+    if state[P_PLENUM] < 0.05 * site[SITE_PRESSURE]:
+        return 5.0
+    return 0.0
+
+
+@compiled
 def first_guess(
     packed: Packed, breathing: float, speed: float, wanted: float, kind: int, x: np.ndarray
 ) -> None:
     """A start for a point that has no neighbour: `kind` 0 hardly boosted, 1 gate controlling,
-    2 in between, 3 wide open."""
+    2 in between, 3 wide open, 4 far more boost than is asked, 5 less than ambient in the plenum."""
     site, gas = packed[0], packed[1]
     p_ambient = site[SITE_PRESSURE]
-    share = (0.0, 1.0, 0.5, 1.2)[kind]
+    share = (0.0, 1.0, 0.5, 1.2, 2.2, 0.0)[kind]
     plenum = p_ambient + share * max(wanted - p_ambient, 0.0)
+    if kind == 5:
+        plenum = 0.7 * p_ambient
     ratio = max(plenum / p_ambient, 1.0) * 1.03
     temperature = site[SITE_TEMPERATURE] + 25.0 * (ratio - 1.0)
     air = air_demand(gas, site[DISPLACEMENT], breathing, speed, plenum, temperature)
@@ -250,14 +279,118 @@ def first_guess(
     else:
         x[1] = math.log(min(max(0.62 * math.sqrt(max(ratio - 1.0, 0.004)), 0.03), 1.2))
         x[2] = math.log(1.0 + 1.05 * (ratio - 1.0) + 0.02)
-    x[3] = (-0.4, 0.3, -0.2, 1.1)[kind]
+    x[3] = (-0.4, 0.3, -0.2, 1.1, 1.3, -0.7)[kind]
+    if site[BELT] <= 0.0 and site[GATE_AREA] <= 0.0:
+        x[3] = math.log(plenum / wanted)
     x[4] = x[2] + 0.03
     x[5] = math.log(3.0)
 
 
 @compiled
-def solve(
+def from_little_air(
     packed: Packed,
+    bounds: tuple[int, int, int, int, int],
+    breathing: float,
+    speed: float,
+    wanted: float,
+    x: np.ndarray,
+    jacobian: np.ndarray,
+    pieces: np.ndarray,
+    state: np.ndarray,
+) -> bool:
+    """Solve a point by letting the engine breathe more and more: with little air everything stands near
+    ambient and is easily found. The share of its breath grows in steps that follow how they go; it
+    ends on the branch that a gently opened throttle leads to. Arguments as in `newton`."""
+    last = np.empty(UNKNOWNS)
+    older = np.empty(UNKNOWNS)
+    share = 0.12
+    first_guess(packed, share * breathing, speed, wanted, 0, x)
+    if not newton(
+        packed, bounds, share * breathing, speed, wanted, x, jacobian, False, pieces, state
+    ):
+        return False
+    last[:] = x
+    older[:] = x
+    before = 0.0
+    step = 1.5
+    for _ in range(40):
+        there = min(share * step, 1.0)
+        forward = math.log(there / share)
+        for j in range(UNKNOWNS):
+            x[j] = last[j]
+            if before > 0.0:
+                x[j] += min(max((last[j] - older[j]) * forward / before, -0.3), 0.3)
+            elif j == 0:
+                x[j] += forward
+        if newton(
+            packed, bounds, there * breathing, speed, wanted, x, jacobian, False, pieces, state
+        ):
+            if there >= 1.0:
+                return True
+            older[:] = last
+            last[:] = x
+            before = forward
+            share = there
+            step = min(step * 1.3, 2.0)
+        else:
+            step = math.sqrt(step)
+            if step < 1.004:
+                return False
+    return False
+
+
+@compiled
+def walk(
+    packed: Packed,
+    bounds: tuple[int, int, int, int, int],
+    breathing0: float,
+    breathing1: float,
+    speed0: float,
+    speed1: float,
+    wanted0: float,
+    wanted1: float,
+    x: np.ndarray,
+    jacobian: np.ndarray,
+    pieces: np.ndarray,
+    state: np.ndarray,
+) -> bool:
+    """Lead a solution `x` at one engine speed to another in steps that are halved where they fail.
+
+    From `breathing0`, `speed0` rev/min, `wanted0` Pa to the second of each.
+    """
+    last = np.empty(UNKNOWNS)
+    last[:] = x
+    done = 0.0
+    step = 1.0
+    for _ in range(30):
+        there = min(done + step, 1.0)
+        for j in range(UNKNOWNS):
+            x[j] = last[j]
+        speed = speed0 + there * (speed1 - speed0)
+        breath = breathing0 + there * (breathing1 - breathing0)
+        x[0] += math.log(
+            speed * breath
+            / ((speed0 + done * (speed1 - speed0)) * (breathing0 + done * (breathing1 - breathing0)))
+        )  # fmt: skip
+        if newton(
+            packed, bounds, breath, speed, wanted0 + there * (wanted1 - wanted0), x, jacobian,
+            False, pieces, state,
+        ):  # fmt: skip
+            if there >= 1.0:
+                return True
+            last[:] = x
+            done = there
+        else:
+            step *= 0.5
+            if step < 0.06:
+                return False
+    return False
+
+
+@compiled
+def solve(
+    whole: Packed,
+    mixtures: tuple[np.ndarray, np.ndarray],
     bounds: tuple[int, int, int, int, int],
     breathing: np.ndarray,
     speeds: np.ndarray,
@@ -271,7 +404,8 @@ def solve(
 
     The speeds are followed in their order by continuation, each point from the two before it; a
     point that does not close from there is tried from a few fixed starts. `start`: the unknowns
-    to begin with, nan for none. Fills `all_pieces` (points, pieces, RESULTS), `states` (points,
+    to begin with, nan for none. `mixtures`: numbers of the site and burnt gas, one row a point, or one
+    row for all. Fills `all_pieces` (points, pieces, RESULTS), `states` (points,
     POINT_SIZE) and `solutions` (points, UNKNOWNS).
     """
     count = speeds.shape[0]
@@ -289,7 +423,14 @@ def solve(
     last_speed = 0.0
     older_speed = 0.0
     last_air = 1.0
+    sites, burnts = mixtures
+    several = sites.shape[0] > 1
     for i in range(count):
+        row = i if several else 0
+        packed = (
+            sites[row], whole[1], burnts[row], whole[3], whole[4], whole[5], whole[6], whole[7],
+            whole[8], whole[9],
+        )  # fmt: skip
         closed = False
         if have > 0:
             for j in range(UNKNOWNS):
@@ -313,20 +454,25 @@ def solve(
                 packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, known,
                 all_pieces[i], states[i],
             )  # fmt: skip
-            if (not closed and states[i, CHOKED] < 0) or (not closed and have > 1):
+            if not closed and have > 1:
                 for j in range(UNKNOWNS):
                     x[j] = before[j]
                 closed = newton(
                     packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False,
                     all_pieces[i], states[i],
                 )  # fmt: skip
-        for kind in range(4):
+        for kind in range(STARTS):
             if closed:
                 break
             first_guess(packed, breathing[i], speeds[i], wanted[i], kind, x)
             closed = newton(
                 packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False,
                 all_pieces[i], states[i],
+            )  # fmt: skip
+        if not closed:
+            closed = from_little_air(
+                packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, all_pieces[i],
+                states[i],
             )  # fmt: skip
         for j in range(UNKNOWNS):
             solutions[i, j] = x[j]
@@ -342,3 +488,25 @@ def solve(
             have += 1
         else:
             have = 0
+    # What was not found on the way up is tried from the points above it, on the way down.
+    for i in range(count - 2, -1, -1):
+        if states[i, CLOSED] > 0.0 or states[i + 1, CLOSED] <= 0.0:
+            continue
+        row = i if several else 0
+        packed = (
+            sites[row], whole[1], burnts[row], whole[3], whole[4], whole[5], whole[6], whole[7],
+            whole[8], whole[9],
+        )  # fmt: skip
+        for j in range(UNKNOWNS):
+            x[j] = solutions[i + 1, j]
+        if walk(
+            packed, bounds, breathing[i + 1], breathing[i], speeds[i + 1], speeds[i],
+            wanted[i + 1], wanted[i], x, jacobian, all_pieces[i], states[i],
+        ):  # fmt: skip
+            for j in range(UNKNOWNS):
+                solutions[i, j] = x[j]
+    for i in range(count):
+        if states[i, CLOSED] > 0.0:
+            states[i, BOUND] = bound(sites[i if several else 0], states[i])
+            if states[i, BOUND] > 0.0:
+                states[i, CLOSED] = 0.0

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from functools import cached_property, partial
+from functools import cached_property, lru_cache, partial
 
 import numpy as np
 
@@ -17,10 +18,24 @@ from zarvik.core.compressor import lookup
 from zarvik.core.cooling import cooler as cooling
 from zarvik.core.ducts import march
 from zarvik.core.engine import engine as eng
+from zarvik.core.engine import knock
 from zarvik.core.engine.correction import standard_day_factor
+from zarvik.core.gas import combustion
 from zarvik.core.gas.mixture import GAS_CONSTANT, mix
 from zarvik.core.gas.species import DRY_AIR
 from zarvik.core.turbine import turbine as turbines
+
+# Why a state whose sums close is none that could be (`kernel.BOUND`)
+BOUNDS = {
+    1: "the exhaust cannot get out: the gas at the ports would be hotter than any that burns (a pipe, "
+    "turbine or gate of the hot side is far too narrow)",
+    2: "the wheel would turn more than half as fast again as it may: a turbo far too small, or boost that "
+    "nothing holds",
+    3: "the plenum would stand above 12 bar: the boost runs away",
+    4: "energy would not be conserved: the gas leaves the range of its data",
+    5: "the boost would be less than a twentieth of ambient: a pipe or compressor far too small for this "
+    "engine",
+}
 
 NO_START = np.full(k.UNKNOWNS, np.nan)
 ABSOLUTE_ZERO_FLOW = 1e-12
@@ -71,7 +86,7 @@ class TurboPoint:
     "below". Margins are relative: `surge` = flow over surge flow at this ratio - 1, `choke` = 1 -
     flow over the flow limit at this ratio, `overspeed` = 1 - speed over the maximum.
     Turbine: `expansion` ratio, `turbine_efficiency`, `blade_ratio` u/c0, `turbine_flow` kg/s,
-    `turbine_power` W from the gas. Gate: `regime` "shut", "holding", "wide open"; `opening` 0–1;
+    `turbine_power` W from the gas. Gate: `regime` "shut", "holding", "wide open", "no gate"; `opening` 0–1;
     `gate_flow` kg/s. `back_pressure`: turbine inlet over plenum.
     """
 
@@ -101,7 +116,8 @@ class TurboPoint:
 
 @dataclass(frozen=True)
 class Closure:
-    """Relative residuals of a point and whether it counts as solved; `reason` when not. Energy is
+    """Relative residuals of a point and whether it counts as solved; `reason` when not;
+    `choked`: place of the first cold piece that chokes, -1 for none. Energy is
     summed from the stations' enthalpies, fuel included, over the heat released."""
 
     mass: float
@@ -111,11 +127,13 @@ class Closure:
     iterations: int
     solved: bool
     reason: str = ""
+    choked: int = -1
 
 
 @dataclass(frozen=True)
 class Point:
-    """The state of the whole path at one engine speed; SI. `corrected_power`: as a dyno would print
+    """The state of the whole path at one engine speed; SI. `retard`: degrees of ignition after best torque;
+    `taken`: K of what the compressor or blower takes in (with what a bypass brings back). `corrected_power`: as a dyno would print
     it (SAE J1349)."""
 
     speed: float
@@ -131,6 +149,8 @@ class Point:
     friction: float
     pumping: float
     charge: float
+    retard: float
+    taken: float
     turbo: TurboPoint
     cooler_effectiveness: float
     cooler_heat: float
@@ -255,7 +275,7 @@ class Solver:
     ) -> Raw:
         """Solve with the plenum pressure that the gate is asked to hold, `wanted` Pa absolute."""
         packed = (
-            self.packed[0] if site is None else site,
+            self.packed[0],
             self.packed[1],
             self.packed[2],
             self.rows if rows is None else rows,
@@ -267,10 +287,34 @@ class Solver:
         pieces = np.zeros((len(speed), len(self.rows), march.RESULTS))
         solutions = np.zeros((len(speed), k.UNKNOWNS))
         newton.solve(
-            packed, self.bounds, breathing, speed, wanted,
+            packed, self._mixtures(speed, site), self.bounds, breathing, speed, wanted,
             NO_START if start is None else start, pieces, states, solutions,
         )  # fmt: skip
         return Raw(speed, wanted, breathing, states, pieces, solutions)
+
+    def _mixtures(self, speed: np.ndarray, site: np.ndarray | None) -> tuple[np.ndarray, np.ndarray]:
+        """Numbers of the site and burnt gas by point: one row for all where lambda is one number."""
+        base = self.packed[0] if site is None else site
+        engine = self.system.engine
+        if not engine.mixture:
+            return base[np.newaxis], self.packed[2][np.newaxis]
+        sites = np.repeat(base[np.newaxis], len(speed), axis=0)
+        burnts = np.empty((len(speed), len(self.packed[2])))
+        for i, n in enumerate(speed):
+            here = engine.at(float(n))
+            mixture_numbers(sites[i], here)
+            burnts[i] = burnt_gas(self.system, here)
+        return sites, burnts
+
+    def local(self, speed: float) -> Solver:
+        """The solver with the mixture that the engine runs at `speed` in rev/min."""
+        if not self.system.engine.mixture:
+            return self
+        system = dataclasses.replace(self.system, engine=self.system.engine.at(speed))
+        site = self.packed[0].copy()
+        mixture_numbers(site, system.engine)
+        burnt = burnt_gas(system, system.engine)
+        return Solver(system, (site, self.packed[1], burnt, *self.packed[3:]), self.bounds)
 
     def index(self, piece: str) -> int:
         """Place of a duct piece among all; raises KeyError for an id that is none's."""
@@ -281,11 +325,15 @@ class Solver:
 
     def with_turbine(self, turbine: np.ndarray) -> Solver:
         """The same solver with another packed turbine."""
-        return Solver(self.system, (*self.packed[:8], turbine), self.bounds)
+        return Solver(self.system, (*self.packed[:8], turbine, self.packed[9]), self.bounds)
+
+    def with_ignition(self, ignition: np.ndarray) -> Solver:
+        """The same solver with another packed ignition."""
+        return Solver(self.system, (*self.packed[:9], ignition), self.bounds)
 
     def with_cooler(self, cooler: np.ndarray) -> Solver:
         """The same solver with another packed cooler."""
-        return Solver(self.system, (*self.packed[:7], cooler, self.packed[8]), self.bounds)
+        return Solver(self.system, (*self.packed[:7], cooler, *self.packed[8:]), self.bounds)
 
     def sweep(self, speed: np.ndarray) -> tuple[Point, ...]:
         """Solved points for each `speed` in rev/min."""
@@ -319,6 +367,8 @@ class Solver:
             friction=s[k.FRICTION],
             pumping=s[k.PUMPING],
             charge=s[k.T_CHARGE],
+            retard=s[k.RETARD],
+            taken=s[k.T_TAKEN],
             turbo=self._turbo(s),
             cooler_effectiveness=s[k.EFFECTIVENESS],
             cooler_heat=s[k.COOLER_HEAT],
@@ -345,6 +395,7 @@ class Solver:
             iterations=int(s[k.ITERATIONS]),
             solved=solved,
             reason="" if solved else self._reason(s),
+            choked=int(s[k.CHOKED]),
         )
 
     def _reason(self, s: list[float]) -> str:
@@ -355,7 +406,20 @@ class Solver:
                 f"the flow chokes in “{element.name or element.id}” "
                 f"({element.diameter * 1000:.0f} mm bore): this run cannot pass the gas"
             )
-        return "the equations did not close at this point"
+        return self._hard(s)
+
+    def _hard(self, s: list[float]) -> str:
+        """Why a point without a choking pipe has no answer, with the entry that stands in the way."""
+        system = self.system
+        if system.blower is None and system.gate.area <= 0.0:
+            return (
+                "without a wastegate the boost runs away, and there is no state in which it stops: a "
+                "gate has to hold it"
+            )
+        bound = int(s[k.BOUND])
+        if bound:
+            return BOUNDS[bound]
+        return "no state was found in which flow, pressures and shaft power agree"
 
     def _walk(self, raw: Raw, i: int) -> tuple[dict[str, Station], tuple[Stretch, ...]]:
         s, pieces = raw.states[i].tolist(), raw.pieces[i].tolist()
@@ -476,7 +540,10 @@ class Solver:
             else:
                 region = "inside"
         regime = s[k.REGIME]
+        gated = self.system.gate.area > 0.0 or blower is not None
         word = "shut" if regime <= 1e-9 else "holding" if regime < 1.0 else "wide open"
+        if not gated:
+            word = "no gate"
         return TurboPoint(
             id=self.system.turbo.id if blower is None else "blower",
             flow=flow,
@@ -520,17 +587,35 @@ def sweep_speeds(system: System) -> np.ndarray:
     return np.append(speeds, system.engine.rev_limit)
 
 
+def mixture_numbers(site: np.ndarray, engine: eng.Engine) -> None:
+    """Write what hangs on lambda into the numbers of the kernel."""
+    burn = engine.burnt
+    site[k.RELEASED] = burn.heat_per_air
+    site[k.FUEL_PER_AIR] = burn.fuel_per_air
+    site[k.WORK] = eng.work_per_air(engine)
+
+
+@lru_cache(1024)
+def _burnt(fuel: str, lambda_: float, water: float) -> np.ndarray:
+    burn = combustion.burn(combustion.FUELS[fuel], lambda_)
+    products = dict(burn.products)
+    # The vapour of the air goes through: moles per mole of carbon beside the products.
+    moles_air = combustion.FUELS[fuel].oxygen_demand * lambda_ / DRY_AIR["O2"]
+    products["H2O"] += moles_air * water / max(1.0 - water, 1e-9)
+    return mix(products).packed
+
+
+def burnt_gas(system: System, engine: eng.Engine) -> np.ndarray:
+    """The packed exhaust gas of an `engine` in the moist air of a system."""
+    water = dict(system.site.air.fractions).get("H2O", 0.0)
+    return _burnt(engine.fuel.key, engine.lambda_, water)
+
+
 def prepare(system: System) -> Solver:
     """Pack a system for solving. Raises ValueError when its cooler contradicts itself."""
     air = system.site.air
     engine = system.engine
-    burn = engine.burnt
-    water = dict(air.fractions).get("H2O", 0.0)
-    # The vapour of the air goes through: moles per mole of carbon beside the products.
-    moles_air = engine.fuel.oxygen_demand * engine.lambda_ / DRY_AIR["O2"]
-    products = dict(burn.products)
-    products["H2O"] += moles_air * water / max(1.0 - water, 1e-9)
-    burnt = mix(products)
+    burnt = burnt_gas(system, engine)
     density = system.site.pressure / (air.packed[GAS_CONSTANT] * system.site.temperature)
     rows, losses = march.pack(system.elements)
     lines, points = lookup.pack(system.turbo.chart)
@@ -541,18 +626,19 @@ def prepare(system: System) -> Solver:
     site[k.MAP_PRESSURE] = system.turbo.chart.reference_pressure
     site[k.MAP_TEMPERATURE] = system.turbo.chart.reference_temperature
     site[k.MAP_MAXIMUM] = system.turbo.chart.maximum_speed
-    site[k.RELEASED] = burn.heat_per_air
-    site[k.FUEL_PER_AIR] = burn.fuel_per_air
-    site[k.INDICATED_SHARE] = eng.indicated_efficiency(engine)
+    mixture_numbers(site, engine)
+    site[k.BORE] = engine.bore
+    site[k.PISTONS] = engine.pistons
+    site[k.TRUST_HEAT] = engine.wall_trust
     site[k.STROKE] = engine.stroke
     site[k.COMPRESSION] = engine.compression
-    site[k.COOLANT] = eng.SPARK_COOLANT if engine.fuel.spark else eng.DIESEL_COOLANT
+    site[k.NUSSELT] = eng.SPARK_NUSSELT if engine.fuel.spark else eng.DIESEL_NUSSELT
     site[k.DRY_SHARE] = 1.0 - air.mass_fraction("H2O")
     site[k.EVAPORATED] = engine.evaporated
     site[k.LATENT] = engine.fuel.vaporisation
+    site[k.VAPOUR + 3] = engine.fuel.vapour_mass
     if engine.fuel.saturation is not None:
         site[k.VAPOUR : k.VAPOUR + 3] = engine.fuel.saturation
-        site[k.VAPOUR + 3] = engine.fuel.vapour_mass
     site[k.BAY_TEMPERATURE] = system.bay.temperature
     site[k.BAY_CONVECTION] = system.bay.convection
     site[k.BAY_HOT_CONVECTION] = system.bay.hot_convection
@@ -570,5 +656,6 @@ def prepare(system: System) -> Solver:
         site[k.BLOWER_DRIVE] = blower.drive
     cooler = cooling.pack(system.cooler, road_speed=system.road_speed, air_density=density)
     turbine = turbines.pack(system.turbo.turbine, count=system.turbo.count)
-    packed = (site, air.packed, burnt.packed, rows, losses, lines, points, cooler, turbine)
+    ignition = knock.pack(engine, float(air.packed[GAS_CONSTANT]))
+    packed = (site, air.packed, burnt, rows, losses, lines, points, cooler, turbine, ignition)
     return Solver(system, packed, system.bounds())

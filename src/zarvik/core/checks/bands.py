@@ -11,10 +11,12 @@ from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import NO_START, Raw, Solver
 from zarvik.core.turbine import turbine as turbines
 
-FINE = 9  # points of the second look at a threshold
+FINE = 9  # points of a closer look at a threshold
+LOOKS = 3
 NEARLY = 0.97  # of the boost that is asked for counts as full; common practice, no source
-# What is not known better: turbine efficiency, flow area, heat that the manifold loses.
-DOUBT_EFFICIENCY, DOUBT_AREA, DOUBT_HEAT = 0.02, 0.02, 0.5
+# What is not known better: turbine efficiency with its pulses, flow area, heat that the manifold loses,
+# heat that the cylinders lose (the exhaust temperature hangs on it).
+DOUBT_EFFICIENCY, DOUBT_AREA, DOUBT_HEAT, DOUBT_WALLS = 0.02, 0.02, 0.5, 0.15
 
 
 @dataclass(frozen=True)
@@ -59,12 +61,19 @@ def threshold(
     """Where the full boost stands on a full-load curve, solved again between the two points that it
     lies between: the boost comes steeply there. `site`: the numbers of the site that `raw` was
     solved with, where they are not the solver's own."""
-    rough = _crossed(solver, raw)
-    if rough is None or rough.before == rough.behind:
-        return rough
-    speeds = np.linspace(rough.before[0], rough.behind[0], FINE)
-    start = raw.solutions[int(np.abs(raw.speed - speeds[0]).argmin())]
-    return _crossed(solver, solver.raw(speeds, start=start, site=site)) or rough
+    found = _crossed(solver, raw)
+    for _ in range(LOOKS):
+        if found is None or found.before == found.behind:
+            return found
+        speeds = np.linspace(found.before[0], found.behind[0], FINE)
+        start = raw.solutions[int(np.abs(raw.speed - speeds[0]).argmin())]
+        raw = solver.raw(speeds, start=start, site=site)
+        found = _crossed(solver, raw) or found
+        # Where the boost jumps (the end of the lower of two states) the line between two points says
+        # little: look closer.
+        if found.behind[1] - found.before[1] < 0.1 * solver.system.boost.full:
+            break
+    return found
 
 
 def spool_edge(solver: Solver, raw: Raw, sign: float) -> Crossing | None:
@@ -81,6 +90,7 @@ def spool_edge(solver: Solver, raw: Raw, sign: float) -> Crossing | None:
     site = solver.packed[0].copy()
     site[k.TRUST_TURBINE] = 1.0 - sign * DOUBT_EFFICIENCY
     site[k.BAY_HOT_CONVECTION] *= 1.0 + sign * DOUBT_HEAT
+    site[k.TRUST_HEAT] *= 1.0 + sign * DOUBT_WALLS
     turbine = solver.packed[8].copy()
     turbine[turbines.AREA] *= 1.0 + sign * DOUBT_AREA
     doubtful = solver.with_turbine(turbine)

@@ -39,7 +39,8 @@ Cure = tuple[Sentence | None, tuple[Change, ...]]
 @dataclass(frozen=True, eq=False)
 class Case:
     """A solved system to be judged. `candidates`: the other turbos that could be had. With a `memo`
-    of the design just before, what takes more solutions (cures, bands) is taken from there."""
+    of the design just before, what takes more solutions (cures, bands) is taken from there. `plain`:
+    without cures, for a design that is only tried."""
 
     solver: Solver
     raw: Raw
@@ -47,10 +48,11 @@ class Case:
     target: Point
     candidates: tuple[Turbo, ...] = ()
     memo: Memo | None = None
+    plain: bool = False
 
     def cure(self, verdict: str, state: str, find: Callable[[], Cure]) -> Cure:
         """The cure of a verdict that is in `state`, found now or remembered; none when it holds."""
-        if state == HOLDS:
+        if state == HOLDS or self.plain:
             return None, ()
         if self.memo is not None:
             kept = self.memo.cures.get(verdict)
@@ -118,10 +120,23 @@ class Case:
 
     def power_with(self, boost: float) -> float:
         """Power in W at the target speed with another full boost in Pa gauge; nan unsolved."""
+        return self.made_with(boost)[0]
+
+    def made_with(self, boost: float) -> tuple[float, float]:
+        """Power in W and the boost in Pa gauge that is really made at the target speed when another
+        full boost is asked for; nan unsolved."""
         wanted = np.array([self.system.site.pressure + boost])
         speed = np.array([self.system.target.speed])
         raw = self.solver.at_pressure(speed, wanted, start=self.start)
-        return float(raw.power[0]) if raw.solved[0] else float("nan")
+        if not raw.solved[0]:
+            return float("nan"), float("nan")
+        plenum = float(raw.states[0, k.P_PLENUM])
+        return float(raw.power[0]), plenum - self.system.site.pressure
+
+    @cached_property
+    def most_boost(self) -> Point:
+        """The solved point with the highest boost (the target point when none is solved)."""
+        return max(self.solved, key=lambda p: p.boost, default=self.target)
 
     @cached_property
     def start(self) -> np.ndarray:

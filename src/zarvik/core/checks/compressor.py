@@ -21,6 +21,7 @@ from zarvik.core.checks.verdict import (
     revs,
     say,
 )
+from zarvik.core.sizes import pulley_ratio
 
 SURGE_ROOM = 0.10  # of flow at the same ratio; common practice, no source
 CHOKE_ROOM = 0.10
@@ -46,7 +47,7 @@ def _rotors(case: Case) -> Verdict:
     assert blower is not None
     margin = point.turbo.overspeed
     state = graded(margin, SPEED_ROOM)
-    ratio = blower.ratio * (1.0 - 1.2 * SPEED_ROOM) / (1.0 - margin)
+    ratio = pulley_ratio(blower.ratio * (1.0 - 1.02 * SPEED_ROOM) / (1.0 - margin))
     return Verdict(
         "overspeed", "Blower speed", state, margin,
         say("{turning} of {maximum} at {speed}",
@@ -138,11 +139,17 @@ def _choke(case: Case) -> Verdict:
     point = min(case.boosted, key=lambda p: p.turbo.choke)
     margin = point.turbo.choke
     state = graded(margin, CHOKE_ROOM)
-    word = "Past the map" if margin < 0 else "Tight" if state != HOLDS else "Room"
+    word = "Tight" if state != HOLDS else "Room"
+    template = (
+        "Past the map at {speed}: {flow} where {edge} is the most at this pressure ratio, "
+        "{efficiency} efficient at best"
+        if margin < 0
+        else word + ": {flow} of {edge} before choke at {speed} ({part} left), {efficiency} efficient"
+    )
     cure, changes = case.cure("choke", state, lambda: _other(case))
     return Verdict(
         "choke", "Choke", state, margin,
-        say(word + ": {flow} of {edge} before choke at {speed} ({part} left), {efficiency} efficient",
+        say(template,
             part=Figure(margin, "ratio", "choke", point.speed), speed=revs(point.speed),
             flow=Figure(point.turbo.flow, "mass_flow", "corrected_flow", point.speed),
             edge=Figure(point.turbo.flow_limit, "mass_flow", "flow_limit", point.speed),

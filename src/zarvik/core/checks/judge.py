@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from zarvik.core.checks import compressor, engine, hot_side, knock, pipes, solved, target
+from zarvik.core.checks import compressor, engine, fit, hot_side, knock, pipes, solved, target
 from zarvik.core.checks.case import Case, Check
 from zarvik.core.checks.verdict import Verdict, worst
 
@@ -16,6 +16,7 @@ CHECKS: tuple[Check, ...] = (
     engine.check,
     knock.check,
     pipes.check,
+    fit.check,
 )
 
 
@@ -23,8 +24,12 @@ def judge(case: Case, between: Callable[[], None] = lambda: None) -> list[Verdic
     """Every verdict on a solved case, worst first; `between` is called before each check."""
     if not case.target.closure.solved:
         # What does not pass the air at the target is not judged by how it does below it.
-        return worst(solved.check(case) + target.check(case) + pipes.shapes(case))
-    found: list[Verdict] = []
+        found = solved.check(case) + target.check(case) + pipes.shapes(case)
+        if case.system.blower is None and case.boosted:
+            # What runs away is first of all a question of the gate.
+            found.append(hot_side.gate(case))
+        return worst(found)
+    found = []
     for check in CHECKS:
         between()
         found += check(case)

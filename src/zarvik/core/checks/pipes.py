@@ -21,12 +21,15 @@ from zarvik.core.checks.verdict import (
     say,
 )
 from zarvik.core.ducts.pieces import KINDS
+from zarvik.core.sizes import tube_bore
 
 # Common practice, no source.
 MACH_GOOD = 0.30
 MACH_WORST = 0.40
 EXHAUST_GOOD = 0.40
 EXHAUST_WORST = 0.60
+MANIFOLD_GOOD = 0.35  # of the mean flow: the pulses are three times as fast
+MANIFOLD_WORST = 0.50
 CHARGE_LOSS_GOOD = 0.06  # of the compressor's outlet pressure, pipes and cooler together
 CHARGE_LOSS_WORST = 0.12
 INTAKE_GOOD = 3.0e3  # Pa
@@ -36,8 +39,9 @@ MISMATCH = 2.0e-3  # m of bore that a joint may step
 
 def velocity_state(section: str, mach: float) -> str:
     """How a Mach number stands in a run: comfortable, fast, too fast."""
-    hot = section in (MANIFOLD, EXHAUST)
-    good, most = (EXHAUST_GOOD, EXHAUST_WORST) if hot else (MACH_GOOD, MACH_WORST)
+    good, most = {
+        MANIFOLD: (MANIFOLD_GOOD, MANIFOLD_WORST), EXHAUST: (EXHAUST_GOOD, EXHAUST_WORST),
+    }.get(section, (MACH_GOOD, MACH_WORST))  # fmt: skip
     return FAILS if mach > most else TIGHT if mach > good else HOLDS
 
 
@@ -52,11 +56,14 @@ def shapes(case: Case) -> list[Verdict]:
 
 
 def _mach(case: Case) -> list[Verdict]:
-    return _fastest(
-        case, "charge_mach", "Charge pipe velocity", (HOT_PIPE, COLD_PIPE), MACH_GOOD, MACH_WORST
-    ) + _fastest(
-        case, "exhaust_mach", "Exhaust velocity", (EXHAUST,), EXHAUST_GOOD, EXHAUST_WORST
-    )  # fmt: skip
+    return [
+        *_fastest(case, "intake_mach", "Intake velocity", (INTAKE,), MACH_GOOD, MACH_WORST),
+        *_fastest(case, "charge_mach", "Charge pipe velocity", (HOT_PIPE, COLD_PIPE), MACH_GOOD,
+                  MACH_WORST),
+        *_fastest(case, "manifold_mach", "Manifold velocity", (MANIFOLD,), MANIFOLD_GOOD,
+                  MANIFOLD_WORST),
+        *_fastest(case, "exhaust_mach", "Exhaust velocity", (EXHAUST,), EXHAUST_GOOD, EXHAUST_WORST),
+    ]  # fmt: skip
 
 
 def _fastest(
@@ -76,10 +83,13 @@ def _fastest(
     if state != HOLDS:
         cure, changes = _wider(case, pieces, piece, good)
     chokes = fastest > 0.98
+    hot = sections[0] in (MANIFOLD, EXHAUST)
     return [
         Verdict(
             key, title, state, margin,
-            say("“{name}” chokes at {speed}: the pressure before it rises until it passes the gas"
+            say(("“{name}” chokes at {speed}: the pressure before it rises until it passes the gas"
+                 if hot else
+                 "“{name}” chokes at {speed}: it passes no more, the pressure behind it breaks down")
                 if chokes else
                 "Mach {mach} in “{name}” ({velocity}) at {speed}; up to {good} is comfortable",
                 mach=Figure(piece.mach, "factor", f"mach:{piece.id}", point.speed),
@@ -103,7 +113,7 @@ def _wider(
     wider: dict[float, float] = {}
     for key, mach in fast.items():
         old = elements[key].diameter
-        bore = math.ceil(old * math.sqrt(mach / (good * 0.93)) * 2000.0) / 2000.0
+        bore = tube_bore(old * math.sqrt(mach / (good * 0.95)))
         wider[old] = max(wider.get(old, 0.0), bore)
     changes = []
     for key in (s.id for s in pieces):
@@ -150,7 +160,8 @@ def _charge(case: Case) -> Verdict:
     top = _largest(pieces) if pieces else None
     return Verdict(
         "charge_loss", "Charge-side loss", state, margin,
-        say("{loss} ({share}) between compressor and plenum at {speed}; most of it in “{name}”, {most}",
+        say("{loss} ({share}) between compressor and plenum at {speed}"
+            + ("; most of it in “{name}”, {most}" if top else ""),
             loss=Figure(loss, "pressure_difference", "charge_loss", point.speed),
             share=Figure(share, "ratio", "charge_share", point.speed),
             speed=revs(point.speed), name=(top.name or top.id) if top else "–",

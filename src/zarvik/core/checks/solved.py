@@ -20,6 +20,7 @@ from zarvik.core.ducts.flow import mass_flow_parameter
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.engine.engine import air_demand
 from zarvik.core.gas.mixture import GAS_CONSTANT
+from zarvik.core.sizes import tube_bore
 
 
 def check(case: Case) -> list[Verdict]:
@@ -72,7 +73,7 @@ def _widen(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     # Mach 0.2 leaves room for the loss on the way.
     flux = air * math.sqrt(gas[GAS_CONSTANT] * temperature / 1.4)
     area = flux / (pressure * mass_flow_parameter(0.2, 1.4))
-    bore = math.ceil(math.sqrt(4.0 * area / math.pi) * 1000.0) / 1000.0
+    bore = tube_bore(math.sqrt(4.0 * area / math.pi))
     if bore <= piece.diameter:
         return say("Ask for less air than “{name}” can pass", name=piece.name), ()
     return (

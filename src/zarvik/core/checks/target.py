@@ -18,6 +18,13 @@ from zarvik.core.checks.verdict import (
 )
 from zarvik.core.site import SEA_LEVEL
 
+ROUNDING = 0.005  # of the power that nobody can measure
+RUNAWAY = "Only while the boost runs away"
+BESIDE = {
+    "surge": "Only left of the surge line",
+    "choke": "Only beyond the map, past choke",
+    "overspeed": "Only beyond the highest speed of the map",
+}
 TIGHT_ROOM = 0.03  # a dyno repeats to about this; common practice, no source
 STEP = 500.0  # Pa, to which a suggested boost is rounded up
 
@@ -56,15 +63,21 @@ def check(case: Case) -> list[Verdict]:
                     about="charge_pipes", basis="A point that does not close is no result")
         ]  # fmt: skip
     margin = point.power / target.power - 1.0
-    state = FAILS if margin < -0.002 else TIGHT if margin < TIGHT_ROOM else HOLDS
+    state = FAILS if margin < -ROUNDING else TIGHT if margin < TIGHT_ROOM else HOLDS
     word = {FAILS: "Missed", TIGHT: "Reached, barely", HOLDS: "Reached"}[state]
+    beside = _beside_the_map(case)
+    if beside and state != FAILS:
+        state, word, margin = FAILS, beside, min(margin, -0.01)
     cause, gain = _what_costs_most(case)
     missing = target.power - point.power
     at = target.speed
     told = RESERVE if state != FAILS else MISSING if gain > 0.5 * missing else PART
     reason = told[cause]
+    short = point.boost < 0.97 * point.wanted_boost - 1e3
     text = say(
-        word + ": {power} of {wanted} at {speed}, on {boost} and {air} of air. " + reason,
+        word + ": {power} of {wanted} at {speed}, on {boost} and {air} of air"
+        + (", where {asked} are asked for. " if short else ". ") + reason,
+        **({"asked": Figure(point.wanted_boost, "pressure_gauge", "asked_boost", at)} if short else {}),
         power=Figure(point.power, "power", "power", at),
         wanted=Figure(target.power, "power", "=brief.target_power"),
         speed=revs(at),
@@ -75,10 +88,24 @@ def check(case: Case) -> list[Verdict]:
         charge=Figure(point.charge, "temperature", "charge", at),
     )
     cure, changes = case.cure("target", state, lambda: _more_boost(case))
+    if beside:
+        cure, changes = say("A compressor that has this flow and pressure on its map"), ()
+        if beside == RUNAWAY:
+            cure = say("First a wastegate that holds the boost")
     return [
         Verdict("target", "Target power", state, margin, text, cure, changes, "brief",
                 "The whole path solved as one; power at the crank, uncorrected")
     ]  # fmt: skip
+
+
+def _beside_the_map(case: Case) -> str:
+    """Why the power at the target is none to count on, empty when it is."""
+    turbo = case.target.turbo
+    if turbo.regime == "no gate" and case.target.boost > 1.05 * case.target.wanted_boost + 2e3:
+        return RUNAWAY
+    if case.system.blower is None and turbo.region in ("surge", "choke", "overspeed"):
+        return BESIDE[turbo.region]
+    return ""
 
 
 def _what_costs_most(case: Case) -> tuple[str, float]:
@@ -101,10 +128,21 @@ def _what_costs_most(case: Case) -> tuple[str, float]:
 def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
     wanted = case.system.target.power * (1.0 + TIGHT_ROOM)
     limit = case.system.engine.trusted_boost
-    low, high = case.system.boost.full, max(limit * 0.93, case.system.boost.full)
-    most = case.power_with(high)
+    # As much as leaves the bottom end its room, in whole steps
+    low = case.system.boost.full
+    high = max(limit * 0.93 // STEP * STEP, low)
+    most, made = case.made_with(high)
+    if made < 0.97 * high:
+        return (
+            say("More boost than {made} is not there at {speed}: a smaller housing or turbine, or a "
+                "freer exhaust", made=Figure(max(made, 0.0), "pressure_gauge"),
+                speed=revs(case.system.target.speed)),
+            (),
+        )  # fmt: skip
+    if most >= case.system.target.power:
+        wanted = min(wanted, most)
     if not most >= wanted:
-        if high > low + STEP and most > case.target.power:
+        if high > low + 4.0 * STEP and most > 1.003 * case.target.power:
             return (
                 say("Even {boost}, 7 % under what the bottom end is trusted to, gives only {power}: "
                     "cool the charge better, or breathe better",
@@ -131,7 +169,7 @@ def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
             low, least = middle, power
         if 0.0 <= most - wanted < 1e-4 * wanted:
             break
-    boost = -(-high // STEP) * STEP
+    boost = round(-(-(high - 1.0) // STEP) * STEP)
     return (
         say("Ask for {boost}: {power}, still under the {trusted} of the bottom end",
             boost=Figure(boost, "pressure_gauge"),

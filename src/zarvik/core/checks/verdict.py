@@ -64,7 +64,8 @@ class Verdict:
 
     `margin`: relative, positive when there is room, None when it has no number. `about`: the
     bench it belongs to and, behind a colon, the piece. `changes`: the cure as edits, empty when
-    it needs a decision.
+    it needs a decision. `price`: what the cure costs elsewhere, once the whole design was solved with
+    it.
     """
 
     id: str
@@ -76,6 +77,7 @@ class Verdict:
     changes: tuple[Change, ...] = ()
     about: str = "brief"
     basis: str = ""
+    price: Sentence | None = None
 
 
 def worst(verdicts: Iterable[Verdict]) -> list[Verdict]:

@@ -198,8 +198,8 @@ def log_ratio(lines: np.ndarray, points: np.ndarray, speed: float, flow: float) 
     surge, choke = ends(lines, speed)
     base = 1.0 + _value(lines, points, speed, 1, (flow - surge) / (choke - surge)) * speed * speed
     if base < 0.5:
-        # Far right of choke the head stays finite and goes on falling.
-        return 3.5 * (math.log(0.5) + (base - 0.5) / 0.5)
+        # Far right of choke the head goes on falling, ever more slowly: no number overflows.
+        return 3.5 * (math.log(0.5) - math.log1p((0.5 - base) / 0.5))
     return 3.5 * math.log(base)
 
 

@@ -6,7 +6,7 @@ m meridional, sigma slip factor, b2 exducer width.
 Euler work with slip (F. J. Wiesner, J. Eng. Power 89 (1967) 558), incidence, skin friction,
 diffuser and volute losses and recirculation in the form collected by H. W. Oh, E. S. Yoon,
 M. K. Chung, Proc. IMechE A 211 (1997) 331; inducer choking by the relative mass flow parameter
-(S. L. Dixon, C. A. Hall, 2010, sec. 7.10). The constants are set so that efficiencies and ranges
+(S. L. Dixon, C. A. Hall, 2010, sec. 7.10); surge between the stall of diffuser and inducer. The constants are set so that efficiencies and ranges
 come out as common for small turbochargers (peak 0.74–0.79; from memory, no source): it makes sizes
 behave as sizes do and says nothing about any real part.
 """
@@ -44,8 +44,9 @@ class Wheel:
 
 
 def _point(wheel: Wheel, blade_speed: float, flow: float, t1: float, p1: float, choke: float
-           ) -> tuple[float, float]:  # fmt: skip
-    """Pressure ratio and efficiency at one exducer `blade_speed` (m/s) and `flow` (kg/s)."""
+           ) -> tuple[float, float, float, float]:  # fmt: skip
+    """Pressure ratio, efficiency, flow angle into the diffuser (rad from radial), angle of the
+    flow at the inducer's tip (rad from axial) at one exducer `blade_speed` (m/s) and `flow` (kg/s)."""
     area1 = 0.25 * math.pi * wheel.inducer**2 * (1.0 - wheel.hub**2)
     density1 = p1 / (_R * t1)
     mean1 = wheel.inducer * math.sqrt((1.0 + wheel.hub**2) / 2.0)
@@ -64,7 +65,7 @@ def _point(wheel: Wheel, blade_speed: float, flow: float, t1: float, p1: float, 
     incidence = u1 - c1 * 1.92
     area2 = math.pi * wheel.exducer * wheel.exducer * wheel.width * 0.94
     sigma = 1.0 - math.sqrt(math.cos(wheel.backsweep)) / wheel.blades**0.7
-    ratio, efficiency = 1.5, 0.7
+    ratio, efficiency, angle = 1.5, 0.7, 0.0
     for _ in range(40):
         rise = 1.0 + (ratio ** (1.0 / 3.5) - 1.0) / max(efficiency, 0.2)
         density2 = density1 * (ratio**0.62) / max(rise**0.75, 0.3)
@@ -90,7 +91,8 @@ def _point(wheel: Wheel, blade_speed: float, flow: float, t1: float, p1: float, 
         efficiency = useful / spent
         base = 1.0 + useful / (_CP * t1)
         ratio = max(base, 0.3) ** 3.5
-    return ratio, efficiency
+    tip = math.atan2(blade_speed * wheel.inducer / wheel.exducer, c1)
+    return ratio, efficiency, angle, tip
 
 
 def _choke_flow(wheel: Wheel, blade_speed: float, t1: float, p1: float) -> float:
@@ -103,6 +105,34 @@ def _choke_flow(wheel: Wheel, blade_speed: float, t1: float, p1: float) -> float
     # At low speed the outlet, not the inducer, limits the flow: head is gone before it chokes.
     outlet = math.pi * wheel.exducer**2 * wheel.width * blade_speed * p1 / (_R * t1) * 0.62
     return (inducer**-4 + outlet**-4) ** -0.25
+
+
+# A vaneless diffuser begins to stall where the flow enters it flatter than this from radial; wider ones
+# earlier (Y. Senoo, Y. Kinoshita, J. Fluids Eng. 99 (1977) 104; the line from memory, within 2 degrees).
+DIFFUSER_STALL = (math.radians(81.5), math.radians(37.0))  # at no width, less for each width / radius
+# An inducer stalls at a steep flow onto its tip, the sooner the higher the relative Mach number
+# (S. Kosuge, T. Ito, K. Nakanishi, J. Eng. Power 104 (1982) 782, in trend; values from memory).
+INDUCER_STALL = (math.radians(80.5), math.radians(8.0), 0.7)
+
+
+def _surge_flow(
+    wheel: Wheel,
+    blade_speed: float,
+    flows: np.ndarray,
+    states: list[tuple[float, float, float, float]],
+) -> float:
+    """Flow in kg/s at which the stage surges: between the stall of its diffuser and that of its
+    inducer, since it bears that of one of them for a while (geometric mean; band 8 %)."""
+    into = np.array([s[2] for s in states])
+    tip = np.array([s[3] for s in states])
+    allowed = DIFFUSER_STALL[0] - DIFFUSER_STALL[1] * 2.0 * wheel.width
+    u_tip = blade_speed * wheel.inducer / wheel.exducer
+    mach = u_tip / np.sin(tip) / math.sqrt(_GAMMA * _R * 290.0)
+    steep = INDUCER_STALL[0] - INDUCER_STALL[1] * np.maximum(mach - INDUCER_STALL[2], 0.0)
+    # Both angles fall with the flow.
+    one = float(np.interp(-allowed, -into, flows))
+    two = float(np.interp(0.0, steep - tip, flows))
+    return math.sqrt(one * two)
 
 
 def generate(
@@ -126,10 +156,7 @@ def generate(
         ]
         ratios = np.array([s[0] for s in states])
         effs = np.array([s[1] for s in states])
-        peak = int(ratios.argmax())
-        # Surge: a little left of the peak, and not below what the diffuser bears at speed.
-        least = 0.30 + 0.34 * fraction**1.6
-        start = max(int(peak * 0.92), int(np.searchsorted(flows, least * choke)))
+        start = int(np.searchsorted(flows, _surge_flow(wheel, blade_speed, flows, states)))
         alive = np.nonzero((effs > 0.50) & (ratios > 1.0 + 0.42 * (ratios[start] - 1.0)))[0]
         stop = int(alive[-1])
         spread = 1.0 - (1.0 - np.linspace(0.0, 1.0, points)) ** 1.25

@@ -5,7 +5,6 @@ note: m mass flow, r the rated point, rho density of the charge, UA conductance 
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -138,6 +137,6 @@ def cool(
     after = (
         pressure - drop
         if drop < 0.5 * pressure
-        else 0.5 * pressure * math.exp(1.0 - 2.0 * drop / pressure)
+        else 0.25 * pressure * pressure / drop
     )
     return after, out, heat / (c_charge * (temperature - ambient) + 1e-9), heat, behind

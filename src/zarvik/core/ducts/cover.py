@@ -43,10 +43,12 @@ COVER = Parameter(
 
 
 def skin(material: str, cover: str, bore: float, length: float, count: int = 1) -> dict[str, Any]:
-    """`surface` m2, `resistance` m2 K/W and `emissivity` of a pipe of `bore` and `length` in m."""
+    """`surface` m2, `resistance` m2 K/W, `emissivity` and material of a pipe of `bore` and `length` in
+    m."""
     layer = COVERS[cover]
     return {
         "surface": count * math.pi * bore * length,
         "resistance": WALL.get(material, 0.0) + layer.resistance,
         "emissivity": EMISSIVITY[material] * layer.emissivity,
+        "material": material,
     }

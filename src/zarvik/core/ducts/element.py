@@ -22,10 +22,11 @@ class Element:
     the dynamic head gamma p M^2 / 2 of the reference section. `spread`: when called, the
     lowest and highest value of the published methods at Re 2e5 (asked for only when it is shown:
     some methods load large tables). `linear`: Pa/(m/s) and `quadratic`: dimensionless, for a
-    resistance rated on a flow bench, on the velocity in the reference section. `length` in m,
+    resistance rated on a flow bench, on the velocity in the reference section. `law`: how it takes pressure away, "friction"
+    (by its loss coefficient), "mouth" (into a space) or "widening" (sudden). `length` in m,
     `volume` in m3, `turn` in rad. `parallel`: equal pipes side by side that share the flow.
     `surface` m2 through which heat goes, `resistance` of wrap and coating m2 K/W, `emissivity` of
-    the outer skin. `notes`: limits that the piece steps over.
+    the outer skin; `material`: key, empty where it is not said. `notes`: limits that the piece steps over.
     """
 
     id: str
@@ -38,7 +39,7 @@ class Element:
     spread: Callable[[], tuple[float, float]] | None = field(default=None, compare=False)
     linear: float = 0.0
     quadratic: float = 0.0
-    substeps: int = 1
+    law: str = "friction"
     length: float = 0.0
     volume: float = 0.0
     turn: float = 0.0
@@ -46,6 +47,7 @@ class Element:
     surface: float = 0.0
     resistance: float = 0.0
     emissivity: float = 0.85
+    material: str = ""
     method: str = ""
     source: str = ""
     notes: tuple[str, ...] = ()

@@ -94,3 +94,94 @@ def speed_of_sound(temperature_total: float, mach: float, gamma: float, gas_r: f
 def static_pressure(pressure_total: float, mach: float, gamma: float) -> float:
     """Static pressure in Pa from the total one at `mach`."""
     return pressure_total * (1.0 + 0.5 * (gamma - 1.0) * mach * mach) ** (-gamma / (gamma - 1.0))
+
+
+SERIES_STEP = 0.02  # of a friction step: below it four terms are within 1e-9 of the closed form
+
+
+@compiled
+def friction_rise(square: float, loss: float, gamma: float) -> float:
+    """ln(p0 before / p0 behind) of a stretch with the `loss` coefficient f L / D that leaves at a
+    squared Mach number `square`, in adiabatic flow of the ratio `gamma`.
+
+    note: z = 1 / M^2. Fanno: gamma K = z1 - z2 - (g + 1)/2 ln((2 z1 + g - 1)/(2 z2 + g - 1)), solved for
+    z1 by Newton from an upper bound (the relation is convex, so every step comes closer); a short
+    stretch by the first four terms of its series. Source: A. H. Shapiro, 1953, ch. 6; NACA Report
+    1135 has the same flow. A negative `loss` gives the stretch before, down to M 1 (nan past it).
+    """
+    h = 0.5 * (gamma - 1.0)
+    rest = max(1.0 - square, 1e-9)
+    s = (1.0 + h * square) / rest
+    w = gamma * loss * square
+    if abs(w) * s * s <= SERIES_STEP:
+        slope = (1.0 + h) / (rest * rest) * square
+        bend = 2.0 * slope / rest * square
+        a = 2.0 * s + slope
+        fourth = s * ((3.0 * s + slope) * a + s * (3.0 * slope + bend))
+        return 0.5 * w * (1.0 - w * (0.5 * s - w * (s * a / 6.0 - w * fourth / 24.0)))
+    z2 = 1.0 / square
+    tau = gamma * loss
+    c = 0.5 * (gamma + 1.0)
+    base = 2.0 * z2 + gamma - 1.0
+    if tau >= 0.0:
+        k = tau / c
+        d = c * (k + math.sqrt(k * (k + 2.0)))
+        if z2 > 1.0 + 1e-9:
+            d = min(d, tau * base / (2.0 * (z2 - 1.0)))
+    else:
+        # What is left before Mach 1 is reached
+        left = z2 - 1.0 - c * math.log(base / (gamma + 1.0))
+        if -tau > left:
+            return math.nan
+        d = 0.0
+    for _ in range(60):
+        x = 2.0 * d / base
+        value = d - c * math.log1p(x) - tau
+        change = value * (base + 2.0 * d) / (2.0 * (z2 + d - 1.0) + 1e-300)
+        d -= change
+        if z2 + d < 1.0:
+            d = 1.0 - z2
+        if abs(change) <= 1e-9 * abs(d) + 1e-14:
+            break
+    z1 = z2 + d
+    r = (gamma + 1.0) / (gamma - 1.0)
+    return 0.5 * (math.log(z1 / z2) + r * math.log((1.0 + h / z1) / (1.0 + h / z2)))
+
+
+@compiled
+def widened(square: float, ratio: float, gamma: float, upstream: bool) -> float:
+    """Squared Mach number on the other side of a sudden widening, exact: the wall of the step bears
+    the static pressure of the narrow side (J.-C. Borda, L. Carnot; compressible in Shapiro 1953,
+    ch. 5). nan where there is no subsonic flow that does it.
+
+    `square` is M^2 behind the step with `upstream` (M^2 before it is returned), before it without;
+    `ratio` wide over narrow area. Momentum over flow is the same on both sides:
+    (A2/A1 + g M1^2) / (M1 sqrt(1 + h M1^2)) = (1 + g M2^2) / (M2 sqrt(1 + h M2^2)), a quadratic.
+    """
+    h = 0.5 * (gamma - 1.0)
+    here, there = (1.0, ratio) if upstream else (ratio, 1.0)
+    b2 = (here + gamma * square) ** 2 / (square * (1.0 + h * square))
+    a = gamma * gamma - b2 * h
+    b = b2 - 2.0 * there * gamma
+    inside = b * b - 4.0 * a * there * there
+    if inside < 0.0 or b <= 0.0:
+        return math.nan
+    return 2.0 * there * there / (b + math.sqrt(inside))
+
+
+@compiled
+def mouth_square(parameter: float, gamma: float) -> float:
+    """Squared Mach number at a mouth that stands at static pressure p, where `parameter` is
+    m sqrt(R T0 / gamma) / (A p) = M sqrt(1 + h M^2) (NACA Report 1135, eq. 59): explicit."""
+    h = 0.5 * (gamma - 1.0)
+    psi = parameter * parameter
+    return 2.0 * psi / (1.0 + math.sqrt(1.0 + 4.0 * h * psi))
+
+
+@compiled
+def fanno_length(mach: float, gamma: float) -> float:
+    """f L / D that is left before Mach 1, dimensionless (A. H. Shapiro, 1953, ch. 6)."""
+    square = max(mach * mach, 1e-12)
+    return (1.0 - square) / (gamma * square) + (gamma + 1.0) / (2.0 * gamma) * math.log(
+        (gamma + 1.0) * square / (2.0 + (gamma - 1.0) * square)
+    )

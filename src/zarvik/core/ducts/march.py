@@ -1,9 +1,11 @@
 """The march along a run: total pressure falls piece by piece, with the local Mach number.
 
 note: p0, T0 total pressure and temperature; K loss coefficient; M Mach number; phi mass flow
-parameter. A piece loses dp0/p0 = K gamma M^2 / 2, which for wall friction is the Fanno relation
-and is within 0.5 % of the exact sudden widening at M 0.38; half of the loss and more would be
-wrong by 9 % there if it stood on the static density.
+parameter. A piece with a loss coefficient K follows the Fanno line of f L / D = K in its reference
+section (dp0/p0 = gamma M^2/2 dK), solved in closed form from whichever end is known: for wall
+friction it is exact, for a bend or a valve it is the head at the place where it is lost. A mouth and
+a sudden widening are exact by the balance of pressure and momentum. So each stands on the state that
+it really has at its own inlet, up to Mach 1, in both directions.
 
 The cold side is marched down from ambient. The exhaust is marched up from the tailpipe; its
 temperatures, which do not depend on the pressure, are carried down first. Where the exhaust chokes,
@@ -20,10 +22,14 @@ import numpy as np
 from zarvik.core.compiled import compiled
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
 from zarvik.core.ducts.flow import (
+    friction_rise,
     mach_of_flow,
     mach_squared,
     mass_flow_parameter,
+    mouth_square,
     speed_of_sound,
+    static_pressure,
+    widened,
 )
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
@@ -41,7 +47,7 @@ DIAMETER = 0
 AREA = 1
 AREA_IN = 2
 AREA_OUT = 3
-SUBSTEPS = 4
+LAW = 4
 LINEAR = 5
 QUADRATIC = 6
 SURFACE = 7
@@ -49,6 +55,12 @@ RESISTANCE = 8
 EMISSIVITY = 9
 LOG_SHAPE = 10  # ln(diameter / area): ln Re = ln(m / mu) + this
 COLUMNS = 11
+
+# How a piece takes pressure away
+FRICTION = 0.0  # by a loss coefficient, along the Fanno line
+MOUTH = 1.0  # the head of the stream is lost in a space
+WIDENING = 2.0  # sudden: by the balance of momentum
+LAWS = {"friction": FRICTION, "mouth": MOUTH, "widening": WIDENING}
 
 # Columns of what the march writes for each piece
 P_IN = 0
@@ -69,7 +81,9 @@ Bay = tuple[float, float]
 _LOG_FIRST = math.log(float(REYNOLDS_NODES[0]))
 _LOG_STEP = math.log(float(REYNOLDS_NODES[1] / REYNOLDS_NODES[0]))
 _NODES = len(REYNOLDS_NODES)
-CORNER = 0.03  # half the width, in pressure, over which the exhaust begins to choke
+NEAR_CHOKE = 0.995  # of the flow parameter at Mach 1, about Mach 0.92
+STEEP = 60.0  # how much steeper than the flow the pressure falls behind a piece that chokes
+CORNER = 0.01  # half the width, in pressure, over which the exhaust begins to choke
 
 
 def pack(elements: Sequence[Element]) -> tuple[np.ndarray, np.ndarray]:
@@ -81,7 +95,7 @@ def pack(elements: Sequence[Element]) -> tuple[np.ndarray, np.ndarray]:
         rows[i, AREA] = element.area
         rows[i, AREA_IN] = element.area * (element.diameter_in / element.diameter) ** 2
         rows[i, AREA_OUT] = element.area * (element.diameter_out / element.diameter) ** 2
-        rows[i, SUBSTEPS] = element.substeps
+        rows[i, LAW] = LAWS[element.law]
         rows[i, LINEAR] = element.linear
         rows[i, QUADRATIC] = element.quadratic
         rows[i, SURFACE] = element.surface
@@ -133,28 +147,123 @@ def after_wall(
 
 
 @compiled
-def loss_here(
-    row: np.ndarray,
-    share: float,
-    flux: float,
-    pressure: float,
-    gamma: float,
-    specific: float,
-    mass_flow: float,
-) -> tuple[float, float, float]:
-    """Loss of a step at total `pressure` Pa: by its loss coefficient `share`, by its rating (both
-    Pa), and how much faster than the pressure falls the first one grows.
+def loss_of(row: np.ndarray, share: float, mass_flow: float) -> float:
+    """The whole loss coefficient of a piece: its own `share`, and its rating. A rating
+    a V + b rho V^2 / 2 is b + 2 a / (rho V), and rho V = m / A is the same all along.
+    `mass_flow` kg/s."""
+    return share + row[QUADRATIC] + 2.0 * row[LINEAR] * row[AREA] / mass_flow
 
-    `flux` = m sqrt(R T / gamma), `specific` = R T in J/kg, `mass_flow` kg/s. At constant flow
-    d ln M / d ln p0 = -(1 + (gamma - 1)/2 M^2) / (1 - M^2) (Shapiro 1953).
+
+@compiled
+def passing(pressure: float, needed: float) -> float:
+    """The total `pressure` in Pa, or the one that is `needed` to pass a flow at Mach 1 when that is
+    higher; the corner between them is rounded by `CORNER`, for the solver's sake (0.25 % at most)."""
+    ratio = needed / pressure
+    if ratio <= 1.0 - CORNER:
+        return pressure
+    if ratio >= 1.0 + CORNER:
+        return needed
+    return pressure * (1.0 + (ratio - 1.0 + CORNER) ** 2 / (4.0 * CORNER))
+
+
+@compiled
+def beyond(excess: float) -> float:
+    """Factor on the pressure behind a piece that is asked for more than chokes it, by the logarithm
+    `excess` (dimensionless): steep, so that a solution stands within 2 % of the flow that really passes, and without
+    an end, so that a solver finds its way back."""
+    return math.exp(-STEEP * excess / (1.0 + 0.15 * STEEP * excess))
+
+
+@compiled
+def fallen(
+    row: np.ndarray, loss: float, flux: float, pressure: float, gamma: float, most: float
+) -> tuple[float, bool]:
+    """Total pressure in Pa behind a piece from the one before it, and whether it chokes.
+
+    `loss` coefficient, `flux` = m sqrt(R T0 / gamma), `most`: the flow parameter at Mach 1. What
+    chokes passes no more: the pressure behind it falls, in shocks, until the rest of the path asks
+    for no more than that (`beyond`).
     """
-    parameter = flux / (row[AREA] * pressure)
+    area = row[AREA]
+    law = row[LAW]
+    smallest = min(row[AREA_IN], row[AREA_OUT], area)
+    ask = flux / (most * smallest * pressure)
+    p = pressure
+    choked = False
+    if ask >= 1.0:
+        p = pressure * beyond(math.log(ask))
+        choked = True
+    if loss <= 0.0:
+        return p, choked
+    # A piece that is choked at its mouth loses what it would at Mach 1.
+    parameter = min(flux / (area * pressure), most * (1.0 - 1e-9))
     square = mach_squared(parameter * parameter, gamma)
-    density = pressure / specific
-    velocity = mass_flow / (density * row[AREA])
-    rated = row[LINEAR] * velocity + row[QUADRATIC] * 0.5 * density * velocity * velocity
-    steeper = 2.0 * (1.0 + 0.5 * (gamma - 1.0) * square) / max(1.0 - square, 0.02) - 1.0
-    return pressure * 0.5 * gamma * square * share, rated, steeper
+    if law == MOUTH:
+        still = static_pressure(1.0, math.sqrt(square), gamma)
+        return p * (1.0 - min(loss, 1.0) * (1.0 - still)), choked
+    if law == WIDENING:
+        wide = row[AREA_OUT] / row[AREA_IN]
+        behind = widened(square, wide, gamma, False)
+        if not behind <= 1.0:
+            behind = 1.0
+            choked = True
+        kept = mass_flow_parameter(math.sqrt(square), gamma) / (
+            wide * mass_flow_parameter(math.sqrt(behind), gamma)
+        )
+        return p * min(kept, 1.0), choked
+    near = NEAR_CHOKE * most
+    rise = friction_rise(square, -loss, gamma)
+    if rise == rise and parameter * math.exp(-rise) <= near:
+        return p * math.exp(rise), choked
+    # It leaves so near to Mach 1 that the pressure falls without bound with the flow: from the flow
+    # that leaves a little below it the steep line takes over.
+    limit = near * math.exp(-friction_rise(mach_squared(near * near, gamma), loss, gamma))
+    return p * limit / near * beyond(max(math.log(parameter / limit), 0.0)), True
+
+
+@compiled
+def before(
+    row: np.ndarray, loss: float, flux: float, pressure: float, gamma: float, most: float
+) -> tuple[float, float]:
+    """Total pressure in Pa before a piece from the one behind it, and that behind it which the piece
+    sees: higher than `pressure` where the piece chokes. Arguments as in `fallen`."""
+    law = row[LAW]
+    if law == MOUTH and loss > 0.0:
+        area = row[AREA]
+        h = 0.5 * (gamma - 1.0)
+        if loss >= 1.0:
+            square = mouth_square(flux / (area * pressure), gamma)
+            if square >= 1.0:
+                return flux / (area * most), pressure
+            return pressure * (1.0 + h * square) ** (gamma / (gamma - 1.0)), pressure
+        # A part of the head is kept: static + (1 - loss) head = what is behind; falls with M.
+        low, high = 0.0, 1.0
+        for _ in range(60):
+            square = 0.5 * (low + high)
+            total = flux / (area * mass_flow_parameter(math.sqrt(square), gamma))
+            still = static_pressure(total, math.sqrt(square), gamma)
+            if still + (1.0 - loss) * (total - still) > pressure:
+                low = square
+            else:
+                high = square
+        return flux / (area * mass_flow_parameter(math.sqrt(high), gamma)), pressure
+    if law == WIDENING and loss > 0.0:
+        p = passing(pressure, flux / (most * row[AREA_OUT]))
+        parameter = flux / (row[AREA_OUT] * p)
+        square = mach_squared(min(parameter, most * (1.0 - 1e-12)) ** 2, gamma)
+        ahead = widened(square, row[AREA_OUT] / row[AREA_IN], gamma, True)
+        needed = flux / (most * row[AREA_IN])
+        if not ahead < 1.0:
+            return max(needed, p), p
+        total = flux / (row[AREA_IN] * mass_flow_parameter(math.sqrt(ahead), gamma))
+        return max(total, needed), p
+    smallest = min(row[AREA_IN], row[AREA_OUT], row[AREA])
+    p = passing(pressure, flux / (most * smallest))
+    if loss <= 0.0:
+        return p, p
+    parameter = flux / (row[AREA] * p)
+    square = mach_squared(min(parameter, most * (1.0 - 1e-12)) ** 2, gamma)
+    return p * math.exp(friction_rise(square, loss, gamma)), p
 
 
 @compiled
@@ -175,7 +284,7 @@ def march(
     `mass_flow` kg/s, total `pressure` Pa and `temperature` K at the start; `out` (pieces,
     RESULTS) is filled but for what `speeds` adds. `bay`: its temperature in K and convective
     coefficient in W/(m2 K). Returns total pressure and temperature at the end and the index of the
-    piece that chokes, or -1: when it is not -1, the pressure means nothing.
+    first piece that chokes, or -1; behind it the pressure is what `beyond` says.
     """
     p = pressure
     t = temperature
@@ -184,6 +293,7 @@ def march(
     mu = viscosity(gas, t)
     most = mass_flow_parameter(1.0, gamma)
     log_flow = math.log(mass_flow / mu)
+    choked = -1
     for i in range(first, last):
         row = rows[i]
         log_reynolds = log_flow + row[LOG_SHAPE]
@@ -200,29 +310,13 @@ def march(
             out[i, SKIN] = t
         mean = 0.5 * (t + after)
         flux = mass_flow * math.sqrt(gas_r * mean / gamma)
-        smallest = min(row[AREA_IN], row[AREA_OUT], row[AREA])
-        if flux >= most * smallest * p:
-            return p, t, i
-        steps = int(row[SUBSTEPS])
-        for _ in range(steps):
-            if flux >= most * row[AREA] * p:
-                return p, t, i
-            drop, rated, steeper = loss_here(
-                row, k / steps, flux, p, gamma, gas_r * mean, mass_flow
-            )
-            # The loss is taken at the state halfway through, to second order in the drop.
-            fall = 0.5 * (drop + rated) / p
-            drop *= 1.0 + fall * steeper
-            rated *= 1.0 + fall
-            if drop + rated >= 0.9 * p:
-                return p, t, i
-            p -= drop + rated
-        if flux >= most * smallest * p:
-            return p, t, i
+        p, stuck = fallen(row, loss_of(row, k, mass_flow), flux, p, gamma, most)
+        if stuck and choked < 0:
+            choked = i
         out[i, P_OUT] = p
         out[i, T_OUT] = after
         t = after
-    return p, t, -1
+    return p, t, choked
 
 
 @compiled
@@ -231,7 +325,11 @@ def speeds(
 ) -> None:
     """Fill the highest Mach number, the velocity there (m/s) and the Reynolds number of the pieces
     `first` to `last` (exclusive), from the pressures and temperatures that a march left in `out`.
-    `mass_flow` kg/s."""
+    `mass_flow` kg/s.
+
+    Where a piece widens or opens into a space, the narrow side is the fast one and is met with the
+    pressure before the loss; else it is fastest at its end.
+    """
     gas_r = gas[GAS_CONSTANT]
     for i in range(first, last):
         row = rows[i]
@@ -239,7 +337,9 @@ def speeds(
         gamma = heat_capacity_ratio(gas, mean)
         flux = mass_flow * math.sqrt(gas_r * mean / gamma)
         smallest = min(row[AREA_IN], row[AREA_OUT], row[AREA])
-        mach = mach_of_flow(flux / (smallest * out[i, P_OUT]), gamma)
+        opens = row[LAW] == MOUTH or row[AREA_IN] < row[AREA_OUT]
+        total = out[i, P_IN] if opens else out[i, P_OUT]
+        mach = mach_of_flow(flux / (smallest * total), gamma)
         out[i, MACH] = mach
         out[i, VELOCITY] = mach * speed_of_sound(mean, mach, gamma, gas_r)
         out[i, REYNOLDS] = math.exp(out[i, LOG_REYNOLDS])
@@ -276,18 +376,6 @@ def temperatures(
 
 
 @compiled
-def passing(pressure: float, needed: float) -> float:
-    """The total `pressure` in Pa, or the one that is `needed` to pass a flow at Mach 1 when that is
-    higher; the corner between them is rounded by `CORNER`, for the solver's sake (0.8 % at most)."""
-    ratio = needed / pressure
-    if ratio <= 1.0 - CORNER:
-        return pressure
-    if ratio >= 1.0 + CORNER:
-        return needed
-    return pressure * (1.0 + (ratio - 1.0 + CORNER) ** 2 / (4.0 * CORNER))
-
-
-@compiled
 def march_up(
     gas: np.ndarray,
     rows: np.ndarray,
@@ -312,16 +400,8 @@ def march_up(
         flux = mass_flow * math.sqrt(gas_r * mean / gamma)
         k = loss_at(losses[i], out[i, LOG_REYNOLDS])
         out[i, LOSS] = k
-        smallest = min(row[AREA_IN], row[AREA_OUT], row[AREA])
-        p = passing(p, flux / (mass_flow_parameter(1.0, gamma) * smallest))
-        out[i, P_OUT] = p
-        steps = int(row[SUBSTEPS])
-        for _ in range(steps):
-            drop, rated, steeper = loss_here(
-                row, k / steps, flux, p, gamma, gas_r * mean, mass_flow
-            )
-            # As in `march`, but here the state halfway is the slower one.
-            rise = 0.5 * (drop + rated) / p
-            p += drop / (1.0 + rise * steeper) + rated / (1.0 + rise)
+        most = mass_flow_parameter(1.0, gamma)
+        p, behind = before(row, loss_of(row, k, mass_flow), flux, p, gamma, most)
+        out[i, P_OUT] = behind
         out[i, P_IN] = p
     return p

@@ -5,6 +5,7 @@ note: V_d displacement, n speed, S_p mean piston speed, imep/fmep/bmep mean effe
 
 from __future__ import annotations
 
+import dataclasses
 import math
 from dataclasses import dataclass
 from functools import cached_property
@@ -13,29 +14,42 @@ import numpy as np
 
 from zarvik.core.compiled import compiled
 from zarvik.core.engine.breathing import VE_REFERENCE_TEMPERATURE, Breathing
+from zarvik.core.engine.cycle import fuel_air_work
 from zarvik.core.gas.combustion import Burn, Fuel, burn
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.gas.properties import enthalpy, temperature_of_enthalpy
+from zarvik.core.gas.properties import (
+    enthalpy,
+    heat_capacity,
+    temperature_of_enthalpy,
+    viscosity,
+)
 from zarvik.core.gas.species import UNIVERSAL_GAS_CONSTANT
+from zarvik.core.heat.wall import PRANDTL
 
-CYCLE_GAMMA = 1.28
-# Gross indicated over the ideal constant-volume cycle: heat to the walls, time and blow-down.
-# Heywood 1988, sec. 5.8, gives 0.8–0.85 of the fuel-air cycle; on this gamma 0.82 fits it.
+# Gross indicated over the fuel-air cycle: heat to the walls, time and blow-down. Heywood 1988,
+# sec. 5.8: 0.8 to 0.85.
 SPARK_SHARE = 0.82
 DIESEL_SHARE = 0.80
 FRICTION = (0.35e5, 0.005, 0.06e5, 0.0009e5)  # Chen & Flynn, SAE 650733: Pa, -, Pa/(m/s), ...
 PEAK_OVER_IMEP = 4.4  # peak cylinder pressure over gross imep at full load; from memory, 4 to 5
 
 
-# Heat to the coolant and oil over the heat released, at 3000 rev/min and full load; it falls slowly
-# with speed (Heywood 1988, table 12.1: 17 to 26 % petrol, 16 to 35 % diesel).
-SPARK_COOLANT = 0.195
-DIESEL_COOLANT = 0.19
-COOLANT_EXPONENT = -0.15
+# Heat from the gas to chamber and port walls: Nu = c Re^0.75 on bore and piston area, the form of
+# C. F. Taylor, T. Y. Toong (Heywood 1988, sec. 12.4.3). Their c of 10.4 takes in the heat of friction
+# and of the oil; c here is that of the gas alone, set so that unboosted petrol at full load leaves
+# at 650-720 C at 1500 rpm and 850-900 C at 6000 (from memory, bands), and with friction 17-26 % of
+# the fuel go to the coolant (Heywood 1988, table 12.1).
+SPARK_NUSSELT = 6.4
+DIESEL_NUSSELT = 6.4
+COOLANT = 360.0  # K
+# Mean effective gas temperature (Taylor 1985, ch. 8: it follows the mixture; values from memory)
+GAS_RISE = 590.0  # K over 300 K for a stoichiometric petrol charge that came in at 300 K
+GAS_HEAT = 2.72e6  # J/kg of charge, the heat of that charge
+GAS_CHARGE = 0.35  # of what the charge is warmer than 300 K
 # VE is understood on the stock exhaust: the back-pressure ratio that it was measured at.
 REFERENCE_BACK_PRESSURE = 1.1
-# Ten degrees of ignition after best torque take about 4.5 % (Heywood 1988, fig. 15-3).
-RETARD_LOSS = 0.045 / 10.0**2
+# Ten degrees of ignition after best torque take about 4.5 % (Heywood 1988, fig. 15-3), twenty 15 %.
+RETARD_LOSS = 0.0045 / 10.0
 REFERENCE_TEMPERATURE = 298.15  # K, zero of sensible enthalpy
 
 
@@ -45,7 +59,9 @@ class Engine:
 
     `bore`, `stroke` m; `compression` ratio; `rev_limit`, `idle` rev/min; `lambda_` at full load;
     `trusted_boost` Pa gauge that the bottom end is trusted to. `retard`: degrees of ignition after
-    best torque. `evaporated`: share of the fuel that evaporates before the valve closes and cools
+    best torque, None to let the fuel decide (as much as keeps the knock index at 1). `mixture`:
+    lambda over speed, pairs of rev/min and ratio, where it is not `lambda_` everywhere. `wall_trust`: factor
+    on the heat to the walls, for spreads. `evaporated`: share of the fuel that evaporates before the valve closes and cools
     the charge.
     """
 
@@ -59,13 +75,29 @@ class Engine:
     idle: float
     rev_limit: float
     trusted_boost: float
-    retard: float = 0.0
+    retard: float | None = None
     evaporated: float = 0.0
+    mixture: tuple[tuple[float, float], ...] = ()
+    wall_trust: float = 1.0
 
     @property
     def displacement(self) -> float:
         """Swept volume in m3."""
         return self.cylinders * 0.25 * math.pi * self.bore**2 * self.stroke
+
+    @property
+    def pistons(self) -> float:
+        """Area of all pistons in m2."""
+        return self.cylinders * 0.25 * math.pi * self.bore**2
+
+    def at(self, speed: float) -> Engine:
+        """The engine with the lambda that it runs at `speed` in rev/min."""
+        if not self.mixture:
+            return self
+        speeds, lambdas = zip(*self.mixture, strict=True)
+        return dataclasses.replace(
+            self, lambda_=round(float(np.interp(speed, speeds, lambdas)), 4), mixture=()
+        )
 
     def piston_speed(self, speed: np.ndarray) -> np.ndarray:
         """Mean piston speed in m/s at `speed` in rev/min."""
@@ -127,11 +159,11 @@ def evaporable(
 ) -> float:
     """Share of the fuel that a charge at `temperature` K and `pressure` Pa can hold as vapour.
 
-    `fuel_per_air` kg/kg; `vapour`: Antoine constants (log10 Pa, K) and molar mass kg/mol; a molar
-    mass of 0 says that there is no limit. Raoult and Dalton: the mole share at saturation is its
+    `fuel_per_air` kg/kg; `vapour`: Antoine constants (log10 Pa, K) and molar mass kg/mol; a
+    first constant of 0 says that there is no limit. Raoult and Dalton: the mole share at saturation is its
     pressure over the whole. More than 1 says that all of it can.
     """
-    if vapour[3] <= 0.0:
+    if vapour[0] == 0.0:
         return 1e9
     saturation = 10.0 ** (vapour[0] - vapour[1] / (temperature + vapour[2]))
     if saturation >= 0.98 * pressure:
@@ -188,9 +220,53 @@ def friction_mean_pressure(piston_speed: float, indicated: float) -> float:
 
 
 @compiled
-def coolant_share(base: float, speed: float) -> float:
-    """Heat to the coolant over heat released at `speed` rev/min; `base` at 3000 rev/min (0–1)."""
-    return base * (speed / 3000.0) ** COOLANT_EXPONENT
+def late_factor(retard: float) -> float:
+    """Work relative to that at best torque, `retard` degrees after it; falls without end."""
+    return 1.0 / (1.0 + RETARD_LOSS * retard * retard)
+
+
+@compiled
+def mean_gas_temperature(charge: float, heat: float) -> float:
+    """Gas temperature in K that stands for the whole cycle at the walls: `charge` K, `heat` released in
+    J per kg of charge."""
+    return 300.0 + GAS_RISE * heat / GAS_HEAT + GAS_CHARGE * (charge - 300.0)
+
+
+@compiled
+def wall_heat(
+    burnt: np.ndarray,
+    nusselt: float,
+    flow: float,
+    bore: float,
+    pistons: float,
+    charge: float,
+    heat: float,
+) -> float:
+    """Heat in W from the gas to the walls of chambers and ports.
+
+    `burnt` gas, factor `nusselt`, charge `flow` in kg/s through a `bore` in m over all `pistons`
+    m2; `charge` K and `heat` J/kg as in `mean_gas_temperature`. Nu = c Re^0.75.
+    """
+    gas = mean_gas_temperature(charge, heat)
+    mu = viscosity(burnt, gas)
+    conductivity = mu * heat_capacity(burnt, gas) / PRANDTL
+    reynolds = max(flow, 1e-9) / pistons * bore / mu
+    h = nusselt * reynolds**0.75 * conductivity / bore
+    return h * pistons * (gas - COOLANT)
+
+
+@compiled
+def displaced(
+    gas: np.ndarray, temperature: float, pressure: float, fuel_per_air: float, evaporated: float,
+    vapour: np.ndarray,
+) -> float:  # fmt: skip
+    """Air over the air there would be without the vapour of the fuel in its place; arguments as in
+    `charge_after_fuel`."""
+    if evaporated <= 0.0 or vapour[3] <= 0.0:
+        return 1.0
+    share = min(evaporable(gas, temperature, pressure, fuel_per_air, vapour), evaporated)
+    moles = share * fuel_per_air / vapour[3] * UNIVERSAL_GAS_CONSTANT / gas[GAS_CONSTANT]
+    return 1.0 / (1.0 + moles)
 
 
 @compiled
@@ -217,17 +293,11 @@ def exhaust_temperature(
     return temperature_of_enthalpy(burnt, target, guess)
 
 
-def ideal_efficiency(compression: float) -> float:
-    """Efficiency (0–1) of the constant-volume cycle at a `compression` ratio: 1 - r^(1 - gamma),
-    gamma 1.28 (Heywood 1988, eq. 5.31)."""
-    return 1.0 - float(compression ** (1.0 - CYCLE_GAMMA))
-
-
-def indicated_efficiency(engine: Engine) -> float:
-    """Gross indicated work over the heat that the oxygen releases."""
+def work_per_air(engine: Engine) -> float:
+    """Gross indicated work in J per kg of dry air at best ignition: a share of the fuel-air cycle at
+    this compression and lambda."""
     share = SPARK_SHARE if engine.fuel.spark else DIESEL_SHARE
-    late = max(1.0 - RETARD_LOSS * engine.retard**2, 0.5) if engine.fuel.spark else 1.0
-    return share * late * ideal_efficiency(engine.compression)
+    return share * fuel_air_work(engine.fuel.key, engine.compression, engine.lambda_)
 
 
 def _stock(engine: Engine) -> tuple[float, float]:
@@ -235,9 +305,9 @@ def _stock(engine: Engine) -> tuple[float, float]:
     pumping in Pa that it works against: sea level, 25 °C, dry air, lambda 0.88 (spark) or 1.4, the
     plenum 2 % under ambient and the reference back-pressure."""
     plenum = 0.98 * 101_325.0
-    burnt = burn(engine.fuel, 0.88 if engine.fuel.spark else 1.4)
     density = plenum / (287.05 * VE_REFERENCE_TEMPERATURE)
-    per_breath = indicated_efficiency(engine) * burnt.heat_per_air * density
+    stock = dataclasses.replace(engine, lambda_=0.88 if engine.fuel.spark else 1.4, mixture=())
+    per_breath = work_per_air(stock) * density
     return per_breath, (REFERENCE_BACK_PRESSURE - 1.0) * plenum
 
 

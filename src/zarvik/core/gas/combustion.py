@@ -15,6 +15,7 @@ HYDROGEN_MASS = 1.00794e-3
 OXYGEN_MASS = 15.9994e-3
 WATER_GAS_CONSTANT = 3.5  # frozen near 1740 K; Heywood 1988, sec. 4.9.2
 CO_HEATING_VALUE = 282.98e3  # J/mol, heats of formation of NASA TM-4513
+UNBURNT = 0.02  # of the fuel, also when lean: crevices and quenching (Heywood 1988, sec. 4.9.4, 1–3 %)
 H2_HEATING_VALUE = 241.83e3  # J/mol, to water vapour
 
 # Antoine constants as in common tables (mmHg, C), turned to Pa and K; within 2 % of CoolProp from
@@ -32,10 +33,10 @@ _AIR_MASS_PER_OXYGEN = (
 class Fuel:
     """A fuel as C H_y O_z.
 
-    `heating_value`: lower, J/kg. `vaporisation`: heat of vaporisation, J/kg. `octane`: research
+    `heating_value`: lower, J/kg. `vaporisation`: heat of vaporisation at 298 K, J/kg. `octane`: research
     octane number, None where it has no meaning. `saturation`: Antoine constants (log10 Pa, K) of
-    the vapour that limits how much can evaporate in the inlet, and its `vapour_mass` in kg/mol;
-    None where light fractions evaporate whatever the charge. Values: J. B. Heywood, "Internal Combustion
+    the vapour that limits how much can evaporate in the inlet, None where light fractions evaporate
+    whatever the charge; `vapour_mass` in kg/mol: what vapour takes the place of air. Values: J. B. Heywood, "Internal Combustion
     Engine Fundamentals", 1988, table D.4; commercial petrol varies by 2 %.
     """
 
@@ -69,14 +70,14 @@ class Fuel:
 FUELS: dict[str, Fuel] = {
     fuel.key: fuel
     for fuel in (
-        Fuel("petrol95", "Petrol 95", 1.87, 0.015, 42.6e6, 0.35e6, 95.0),
-        Fuel("petrol98", "Petrol 98", 1.84, 0.020, 42.4e6, 0.36e6, 98.0),
-        Fuel("petrol102", "Petrol 102", 1.90, 0.030, 41.9e6, 0.37e6, 102.0),
-        Fuel("e85", "E85", 2.76, 0.385, 29.2e6, 0.78e6, 106.0,
+        Fuel("petrol95", "Petrol 95", 1.87, 0.015, 42.6e6, 0.35e6, 95.0, vapour_mass=0.105),
+        Fuel("petrol98", "Petrol 98", 1.84, 0.020, 42.4e6, 0.36e6, 98.0, vapour_mass=0.105),
+        Fuel("petrol102", "Petrol 102", 1.90, 0.030, 41.9e6, 0.37e6, 102.0, vapour_mass=0.105),
+        Fuel("e85", "E85", 2.75, 0.392, 29.2e6, 0.84e6, 106.0,
              saturation=ETHANOL_SATURATION, vapour_mass=46.069e-3),
-        Fuel("methanol", "Methanol", 4.0, 1.0, 20.0e6, 1.10e6, 109.0,
+        Fuel("methanol", "Methanol", 4.0, 1.0, 20.0e6, 1.17e6, 109.0,
              saturation=METHANOL_SATURATION, vapour_mass=32.042e-3),
-        Fuel("diesel", "Diesel", 1.85, 0.0, 42.8e6, 0.27e6, None, spark=False),
+        Fuel("diesel", "Diesel", 1.85, 0.0, 42.8e6, 0.27e6, None, spark=False, vapour_mass=0.17),
     )
 }  # fmt: skip
 
@@ -85,7 +86,8 @@ FUELS: dict[str, Fuel] = {
 class Burn:
     """Combustion of one kilogram of dry air at one lambda.
 
-    `fuel_per_air` in kg/kg, `heat_per_air` in J/kg released to burnt gas with frozen CO and H2,
+    `fuel_per_air` in kg/kg, `heat_per_air` in J/kg released to burnt gas with frozen CO and H2 and
+    2 % of the fuel unburnt,
     `products`: moles per mole of carbon by species.
     """
 
@@ -116,7 +118,7 @@ def burn(fuel: Fuel, lambda_: float) -> Burn:
         water = e + carbon_monoxide
     hydrogen = max(fuel.hydrogen / 2.0 - water, 0.0)
     released = (
-        fuel.heating_value * fuel.molar_mass
+        (1.0 - UNBURNT) * fuel.heating_value * fuel.molar_mass
         - carbon_monoxide * CO_HEATING_VALUE
         - hydrogen * H2_HEATING_VALUE
     )

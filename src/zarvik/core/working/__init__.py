@@ -44,7 +44,7 @@ def keys(solver: Solver) -> tuple[str, ...]:
         left_out |= set(turbine_sheets.SHEETS) - turbine_sheets.WITH_BLOWER
         left_out |= compressor_sheets.OF_MAP | range_sheets.OF_TURBO | closure_sheets.OF_TURBO
     if solver.system.engine.fuel.octane is None:
-        left_out.add("knock")
+        left_out |= {"knock", "retard_power", "retard_heat"}
     if solver.system.cooler is None:
         left_out |= set(cooler_sheets.SHEETS)
     return tuple(key for key in SHEETS if key not in left_out)
@@ -89,6 +89,7 @@ def of_verdict(verdict: Verdict) -> str | None:
 
 def sheet(solver: Solver, point: Point, key: str) -> Sheet:
     """The sheet `key`; raises KeyError for one that this system does not have."""
+    whole, solver = solver, solver.local(point.speed)
     key = _SAME.get(key, key)
     if key == "cooler_outlet" and solver.system.cooler is None:
         key = f"temperature:{stations.COOLER_INLET}"
@@ -97,15 +98,16 @@ def sheet(solver: Solver, point: Point, key: str) -> Sheet:
         return FAMILIES[family](solver, point, what)
     if key not in keys(solver):
         raise KeyError(key)
-    return SHEETS[key](solver, point)
+    return SHEETS[key](whole if key in range_sheets.SHEETS else solver, point)
 
 
 def sheets(solver: Solver, point: Point) -> dict[str, Sheet]:
     """All sheets of a solved point but those of the families; what has no value is left out."""
     found = {}
+    local = solver.local(point.speed)
     for key in keys(solver):
         try:
-            found[key] = SHEETS[key](solver, point)
+            found[key] = SHEETS[key](solver if key in range_sheets.SHEETS else local, point)
         except KeyError:
             continue
     return found

@@ -18,6 +18,7 @@ from zarvik.core.airpath.stations import (
 from zarvik.core.checks.verdict import Figure
 from zarvik.core.engine import engine as eng
 from zarvik.core.gas.properties import enthalpy
+from zarvik.core.working.engine_sheets import coolant_heat, drawn_air
 from zarvik.core.working.sheet import Line, Maker, Sheet
 from zarvik.core.working.turbine_sheets import rotors_move
 
@@ -42,7 +43,7 @@ def _energy(solver: Solver, point: Point) -> Sheet:
     base = eng.REFERENCE_TEMPERATURE
     released = float(point.air * solver.packed[0][k.DRY_SHARE]) * engine.burnt.heat_per_air
     swept = engine.displacement * point.speed / 120.0
-    coolant = float(eng.coolant_share(float(solver.packed[0][k.COOLANT]), point.speed)) * released
+    coolant = coolant_heat(solver, point)
     outside = solver.system.site.temperature
     air = point.air * (enthalpy(solver.gas, outside) - enthalpy(solver.gas, base))
     tail = point.stations[TAILPIPE].temperature
@@ -89,20 +90,8 @@ def _shaft(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _drawn(solver: Solver, point: Point) -> float:
-    """Air in kg/s that the engine would draw at the plenum and the port that it has."""
-    engine, plenum = solver.system.engine, point.stations[PLENUM].pressure
-    factor = eng.back_pressure_factor(
-        point.stations[EXHAUST_PORT].pressure / plenum, engine.compression
-    )
-    demand = eng.air_demand(
-        solver.gas, engine.displacement, point.efficiency, point.speed, plenum, point.charge
-    )
-    return float(demand * factor)
-
-
 def _mass(solver: Solver, point: Point) -> Sheet:
-    drawn, exhaust, turbo = _drawn(solver, point), point.air + point.fuel, point.turbo
+    drawn, exhaust, turbo = drawn_air(solver, point)[0], point.air + point.fuel, point.turbo
     cold = abs(math.log(drawn / point.air))
     lines = (
         Line("m_v", "air that the engine draws at this plenum", Figure(drawn, "mass_flow")),

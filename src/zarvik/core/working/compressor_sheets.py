@@ -32,7 +32,8 @@ def _ratio(solver: Solver, point: Point) -> Sheet:
 
 
 def _outlet(solver: Solver, point: Point) -> Sheet:
-    inlet = point.stations["compressor_inlet"].temperature
+    inlet = point.taken
+    warmed = inlet > point.stations["compressor_inlet"].temperature + 1e-6
     found = point.stations["compressor_outlet"].temperature
     gas = solver.gas
     ideal = isentropic_temperature(gas, inlet, point.turbo.ratio)
@@ -45,7 +46,8 @@ def _outlet(solver: Solver, point: Point) -> Sheet:
         "compressor_outlet", "Air behind the compressor", Figure(float(out), "temperature"),
         "T2 = T1 + Δh · η / c_p" if driven else "T2 = T1 + Δh / (η · c_p)",
         (
-            Line("T1", "inlet temperature", Figure(inlet, "temperature"), "temperature:compressor_inlet"),
+            Line("T1", "taken in, with what the bypass brings back" if warmed else "inlet temperature",
+                 Figure(inlet, "temperature"), "" if warmed else "temperature:compressor_inlet"),
             Line("Δh", "enthalpy of an ideal compression by the ratio, kJ/kg", Figure(head / 1000.0, "number")),
             Line("η", "compressor efficiency", Figure(point.turbo.efficiency, "ratio"), "efficiency"),
             Line("c_p", "of the air between the two, J/(g K)", Figure(float(cp) / 1000.0, "number")),

@@ -8,11 +8,20 @@ import numpy as np
 
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import Point, Solver, approach
-from zarvik.core.checks.verdict import Figure
+from zarvik.core.checks.verdict import Figure, say
 from zarvik.core.engine import engine as eng
-from zarvik.core.engine.knock import heat_of_charge, knock_integral
+from zarvik.core.engine.cycle import fuel_air_work
+from zarvik.core.engine.knock import (
+    HEATING,
+    MOST_RETARD,
+    evaporation_cooling,
+    heat_of_charge,
+    retard_of,
+    screen,
+)
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.gas.properties import enthalpy
+from zarvik.core.gas.properties import enthalpy, heat_capacity, viscosity
+from zarvik.core.heat.wall import PRANDTL
 from zarvik.core.site import SEA_LEVEL
 from zarvik.core.working.sheet import Line, Maker, Sheet
 
@@ -40,22 +49,33 @@ def _power(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
+def drawn_air(solver: Solver, point: Point) -> tuple[float, float, float]:
+    """Air in kg/s that the engine draws at the plenum and the port that it has, with its factors of
+    back-pressure and of the fuel's vapour."""
+    engine, site = solver.system.engine, solver.packed[0]
+    plenum = point.stations["plenum"]
+    ratio = point.stations["exhaust_port"].pressure / plenum.pressure
+    factor = float(eng.back_pressure_factor(ratio, engine.compression))
+    demand = eng.air_demand(
+        solver.gas, engine.displacement, point.efficiency, point.speed, plenum.pressure,
+        point.charge,
+    )  # fmt: skip
+    vapour = float(
+        eng.displaced(
+            solver.gas, point.charge, plenum.pressure, site[k.FUEL_PER_AIR] * site[k.DRY_SHARE],
+            site[k.EVAPORATED], site[k.VAPOUR : k.VAPOUR + 4],
+        )
+    )  # fmt: skip
+    return float(demand * factor * vapour), factor, vapour
+
+
 def _air(solver: Solver, point: Point) -> Sheet:
     engine = solver.system.engine
     plenum = point.stations["plenum"]
-    ratio = point.stations["exhaust_port"].pressure / plenum.pressure
-    factor = eng.back_pressure_factor(ratio, engine.compression)
-    demand = eng.air_demand(
-        solver.gas,
-        engine.displacement,
-        point.efficiency,
-        point.speed,
-        plenum.pressure,
-        point.charge,
-    )
+    drawn, factor, vapour = drawn_air(solver, point)
     return Sheet(
-        "air", "Air that the engine draws", Figure(demand * factor, "mass_flow"),
-        "m = VE · √(T / 298 K) · p / (R T) · V · n / 2 · k",
+        "air", "Air that the engine draws", Figure(drawn, "mass_flow"),
+        "m = VE · √(T / 298 K) · p / (R T) · V · n / 2 · k · y",
         (
             Line("VE", "volumetric efficiency", Figure(point.efficiency, "ratio"), "breathing"),
             Line("p", "plenum pressure, absolute", Figure(plenum.pressure, "pressure_absolute"), "pressure:plenum"),
@@ -63,6 +83,7 @@ def _air(solver: Solver, point: Point) -> Sheet:
             Line("V", "displacement", Figure(engine.displacement, "volume"), "displacement"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
             Line("k", "back-pressure factor at this port pressure", Figure(factor, "number")),
+            Line("y", "what the vapour of the fuel leaves of the room", Figure(vapour, "number")),
         ),
         "Heywood 1988, sec. 6.2, eq. 6.2 for k, divided out at the stock ratio of 1.1",
     )  # fmt: skip
@@ -70,22 +91,85 @@ def _air(solver: Solver, point: Point) -> Sheet:
 
 def _indicated(solver: Solver, point: Point) -> Sheet:
     engine = solver.system.engine
-    share = eng.indicated_efficiency(engine)
     dry = point.air * solver.packed[0][k.DRY_SHARE]
     per_second = engine.displacement * point.speed / 120.0
+    share = eng.SPARK_SHARE if engine.fuel.spark else eng.DIESEL_SHARE
+    cycle = fuel_air_work(engine.fuel.key, engine.compression, engine.lambda_)
+    late = float(eng.late_factor(point.retard))
     return Sheet(
         "indicated", "Gross indicated mean pressure",
-        Figure(share * engine.burnt.heat_per_air * dry / per_second, "mean_pressure"),
-        "imep = η · q · m / (V · n / 2)",
+        Figure(share * cycle * late * dry / per_second, "mean_pressure"),
+        "imep = s · w · z · m / (V · n / 2)",
         (
-            Line("η", "share of the heat that becomes work", Figure(share, "ratio")),
-            Line("q", "heat of a kilogram of air, MJ", Figure(engine.burnt.heat_per_air / 1e6, "number")),
+            Line("s", "share of the fuel-air cycle that a real engine reaches", Figure(share, "ratio")),
+            Line("w", say("work of the fuel-air cycle per kilogram of air at compression {r} and lambda {l}, MJ",
+                          r=f"{engine.compression:g}", l=f"{engine.lambda_:.2f}"),
+                 Figure(cycle / 1e6, "number")),
+            Line("z", "what late ignition leaves", Figure(late, "number"), "late_factor"),
             Line("m", "dry air", Figure(dry, "mass_flow"), "dry_air"),
             Line("V", "displacement", Figure(engine.displacement, "volume"), "displacement"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
         ),
-        "0.82 of the constant-volume cycle (Heywood 1988, sec. 5.8, as a band); heat from lambda, "
-        "sec. 4.9",
+        "Fuel-air cycle in equilibrium (Heywood 1988, ch. 5; table made with Cantera); share 0.80 to "
+        "0.85 of it: sec. 5.8. Rich mixture loses little work: it dissociates less",
+    )  # fmt: skip
+
+
+def _late(solver: Solver, point: Point) -> Sheet:
+    return Sheet(
+        "late_factor", "What late ignition leaves of the work",
+        Figure(float(eng.late_factor(point.retard)), "number"), "z = 1 / (1 + 0.00045 · r²)",
+        (Line("r", "degrees after best torque", Figure(math.radians(point.retard), "angle"), "retard"),),
+        "Heywood 1988, fig. 15-3: 10° take 4 to 5 %, 20° 15 %",
+    )  # fmt: skip
+
+
+def _retard(solver: Solver, point: Point) -> Sheet:
+    engine = solver.system.engine
+    found = float(
+        retard_of(solver.packed[9], point.speed, point.stations["plenum"].pressure, point.charge)
+    )
+    by_fuel = engine.retard is None and engine.fuel.spark
+    return Sheet(
+        "retard", "Ignition after best torque", Figure(math.radians(found), "angle"),
+        "r: I(r) = 1" if by_fuel else "r = r_0",
+        (
+            Line("r_0", "the most that is taken" if by_fuel else "as typed",
+                 Figure(math.radians(MOST_RETARD if by_fuel else found), "angle")),
+            Line("I", "knock index that is left", Figure(_index(solver, point), "number"), "knock"),
+            Line("p_p", "plenum", Figure(point.stations["plenum"].pressure, "pressure_absolute"), "pressure:plenum"),
+            Line("T", "charge after the fuel", Figure(point.charge, "temperature"), "charge"),
+        ) if engine.fuel.octane is not None else (Line("r_0", "a diesel is not asked", Figure(0.0, "angle")),),
+        "As late as brings the index of Douaud & Eyzat to 1, 20° at most (common practice, no source)"
+        if by_fuel else "Entry",
+    )  # fmt: skip
+
+
+def _asked(solver: Solver, point: Point) -> Sheet:
+    boost = solver.system.boost
+    start = boost.onset * boost.full_from
+    share = min(max((point.speed - start) / (boost.full_from - start), 0.0), 1.0)
+    return Sheet(
+        "asked_boost", "Boost that is asked for", Figure(float(boost.at(point.speed)), "pressure_gauge"),
+        "p_w = p · s² · (3 − 2 s)",
+        (
+            Line("p", "full boost", Figure(boost.full, "pressure_gauge")),
+            Line("s", "share of the way to the speed from which the full boost is let in", Figure(share, "number")),
+            Line("n", "engine speed", Figure(point.speed, "rotation")),
+            Line("n_f", "speed from which the full boost is let in", Figure(boost.full_from, "rotation")),
+        ),
+        "Entry; a smooth step below it",
+    )  # fmt: skip
+
+
+def _index(solver: Solver, point: Point) -> float:
+    engine = solver.system.engine
+    return float(
+        screen(
+            engine, speed=np.array([point.speed]),
+            plenum=np.array([point.stations["plenum"].pressure]), charge=np.array([point.charge]),
+            gas_constant=float(solver.gas[GAS_CONSTANT]), retard=np.array([point.retard]),
+        )[0]
     )  # fmt: skip
 
 
@@ -178,7 +262,7 @@ def _port_temperature(solver: Solver, point: Point) -> Sheet:
     dry = point.air * solver.packed[0][k.DRY_SHARE]
     released = dry * engine.burnt.heat_per_air
     work = (point.indicated - point.pumping) * swept
-    coolant = eng.coolant_share(float(solver.packed[0][k.COOLANT]), point.speed) * released
+    coolant = coolant_heat(solver, point)
     plenum = point.stations["plenum"].temperature
     exhaust = point.air + point.fuel
     found = eng.exhaust_temperature(
@@ -199,7 +283,7 @@ def _port_temperature(solver: Solver, point: Point) -> Sheet:
             Line("m_e", "exhaust gas", Figure(exhaust, "mass_flow"), "exhaust_flow"),
             Line("c_p", "of the gas on the way, J/(g K)", Figure(mean / 1000.0, "number")),
         ),
-        "Energy balance; coolant share: Heywood 1988, table 12.1, as a band",
+        "Energy balance; heat to the walls: the form of Taylor & Toong (Heywood 1988, sec. 12.4.3)",
     )  # fmt: skip
 
 
@@ -208,10 +292,7 @@ def _knock(solver: Solver, point: Point) -> Sheet:
     octane = engine.fuel.octane or 100.0
     plenum = point.stations["plenum"].pressure
     heat = heat_of_charge(engine.burnt)
-    index = knock_integral(
-        octane, point.speed, plenum, point.charge, engine.compression, heat,
-        float(solver.gas[GAS_CONSTANT]), engine.retard,
-    )  # fmt: skip
+    index = _index(solver, point)
     return Sheet(
         "knock", "Knock index (screening)", Figure(float(index), "number"),
         "I = Σ Δt / (17.68 ms · (ON / 100)^3.4 · p^-1.7 · exp(3800 K / T_u))",
@@ -219,11 +300,12 @@ def _knock(solver: Solver, point: Point) -> Sheet:
             Line("ON", "octane number", Figure(octane, "number")),
             Line("p_p", "plenum, where the compression of the end gas begins",
                  Figure(plenum, "pressure_absolute"), "pressure:plenum"),
-            Line("T", "charge after the fuel; walls and residual gas add 28 K",
+            Line("T", say("charge after the fuel; walls and residual gas add {more} K, fuel that evaporates in the cylinder takes {less} K",
+                          more=f"{HEATING:.0f}", less=f"{evaporation_cooling(engine):.0f}"),
                  Figure(point.charge, "temperature"), "charge"),
             Line("ε", "compression ratio", Figure(engine.compression, "number")),
             Line("q", "heat of a kilogram of trapped gas, MJ", Figure(heat / 1e6, "number")),
-            Line("z", "degrees of retard after best torque", Figure(engine.retard, "number")),
+            Line("z", "degrees of retard after best torque", Figure(math.radians(point.retard), "angle"), "retard"),
             Line("n", "engine speed: how long it takes", Figure(point.speed, "rotation")),
         ),
         "Douaud & Eyzat, SAE 780080 (1978), with the Livengood-Wu integral (1955) along a Wiebe burn, "
@@ -273,21 +355,46 @@ def _net_work(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _coolant(solver: Solver, point: Point) -> Sheet:
-    base = float(solver.packed[0][k.COOLANT])
-    share = float(eng.coolant_share(base, point.speed))
-    released = (
-        float(point.air * solver.packed[0][k.DRY_SHARE]) * solver.system.engine.burnt.heat_per_air
+def coolant_heat(solver: Solver, point: Point) -> float:
+    """Heat in W from the gas to the walls of chambers and ports."""
+    site = solver.packed[0]
+    released = point.air * site[k.DRY_SHARE] * solver.system.engine.burnt.heat_per_air
+    exhaust = point.air + point.fuel
+    return float(
+        site[k.TRUST_HEAT]
+        * eng.wall_heat(
+            solver.burnt, site[k.NUSSELT], exhaust, site[k.BORE], site[k.PISTONS], point.charge,
+            released / exhaust,
+        )
     )
+
+
+def _coolant(solver: Solver, point: Point) -> Sheet:
+    site, burnt = solver.packed[0], solver.burnt
+    engine = solver.system.engine
+    exhaust = point.air + point.fuel
+    heat = point.air * site[k.DRY_SHARE] * engine.burnt.heat_per_air / exhaust
+    gas = float(eng.mean_gas_temperature(point.charge, heat))
+    mu = float(viscosity(burnt, gas))
+    reynolds = exhaust / engine.pistons * engine.bore / mu
+    conductivity = mu * float(heat_capacity(burnt, gas)) / PRANDTL
+    factor = float(site[k.NUSSELT] * site[k.TRUST_HEAT])
+    h = factor * reynolds**0.75 * conductivity / engine.bore
     return Sheet(
-        "coolant_heat", "Heat to coolant and oil", Figure(share * released, "power"),
-        "Q_c = c · (n / 3000 rpm)^-0.15 · Q",
+        "coolant_heat", "Heat from the gas to the walls",
+        Figure(float(h * engine.pistons * (gas - eng.COOLANT)), "power"),
+        "Q_c = c · Re^0.75 · k / B · A · (T_g − T_w)",
         (
-            Line("c", "share at 3000 rpm", Figure(base, "ratio")),
-            Line("n", "engine speed", Figure(point.speed, "rotation")),
-            Line("Q", "heat released", Figure(released, "power"), "released_heat"),
+            Line("c", "factor of the gas alone", Figure(factor, "number")),
+            Line("Re", "of the charge on piston area and bore", Figure(float(reynolds), "count")),
+            Line("k", "conductivity of the gas, W/(m K)", Figure(conductivity, "number")),
+            Line("B", "bore", Figure(engine.bore, "length")),
+            Line("A", "area of all pistons", Figure(engine.pistons, "area")),
+            Line("T_g", "gas temperature that stands for the cycle", Figure(gas, "temperature")),
+            Line("T_w", "coolant", Figure(eng.COOLANT, "temperature")),
         ),
-        "Heywood 1988, table 12.1, as a band",
+        "C. F. Taylor, T. Y. Toong, in Heywood 1988, sec. 12.4.3, in form; the factor is set by exhaust "
+        "temperatures (from memory, bands): ±20 %",
     )  # fmt: skip
 
 
@@ -387,20 +494,44 @@ def _missing(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
+def _turned_up(key: str, solver: Solver, point: Point) -> tuple[float, Point]:
+    """Boost that is asked for in Pa gauge, weekly or for the big run, and the point with it."""
+    system = solver.system
+    boost = system.boost.full
+    if key.startswith("big_run"):
+        boost = max(system.target.big_run, boost)
+    raw = solver.raw(approach(system, point.speed))
+    held = solver.at_pressure(
+        np.array([point.speed]), np.array([system.site.pressure + boost]),
+        start=raw.solutions[-1],
+    )  # fmt: skip
+    if not held.solved[0]:
+        raise KeyError(key)
+    return boost, solver.point(held, 0)
+
+
+def _boost_with(key: str, title: str) -> Maker:
+    def maker(solver: Solver, point: Point) -> Sheet:
+        boost, turned = _turned_up(key, solver, point)
+        plenum = turned.stations["plenum"].pressure
+        ambient = solver.system.site.pressure
+        return Sheet(
+            key, title, Figure(plenum - ambient, "pressure_gauge"), "p_b = p_p − p_a",
+            (
+                Line("p_p", "plenum, then", Figure(plenum, "pressure_absolute")),
+                Line("p_a", "ambient", Figure(ambient, "pressure_absolute")),
+                Line("p_w", "boost that the gate is asked to hold", Figure(boost, "pressure_gauge")),
+            ),
+            "The whole path solved again with that boost asked for",
+        )  # fmt: skip
+
+    return maker
+
+
 def _power_with(key: str, title: str) -> Maker:
     def maker(solver: Solver, point: Point) -> Sheet:
         system = solver.system
-        boost = system.boost.full
-        if key == "big_run_power":
-            boost = max(system.target.big_run, boost)
-        raw = solver.raw(approach(system, point.speed))
-        held = solver.at_pressure(
-            np.array([point.speed]), np.array([system.site.pressure + boost]),
-            start=raw.solutions[-1],
-        )  # fmt: skip
-        if not held.solved[0]:
-            raise KeyError(key)
-        turned = solver.point(held, 0)
+        boost, turned = _turned_up(key, solver, point)
         work = turned.indicated - turned.pumping - turned.friction
         volume = system.engine.displacement
         belt = turned.turbo.power / system.blower.drive if system.blower else 0.0
@@ -438,11 +569,16 @@ SHEETS: dict[str, Maker] = {
     "charge": _charge,
     "port_temperature": _port_temperature,
     "knock": _knock,
+    "retard": _retard,
+    "asked_boost": _asked,
+    "late_factor": _late,
     "breathing": _breathing,
     "displacement": _displacement,
     "consumption": _consumption,
     "missing": _missing,
     "bottom_end_power": _power_with("bottom_end_power", "Power on the weekly boost"),
+    "bottom_end_boost": _boost_with("bottom_end_boost", "Weekly boost that is made"),
+    "big_run_boost": _boost_with("big_run_boost", "Boost that the single big run makes"),
     "big_run_power": _power_with("big_run_power", "Power of the single big run"),
     "gain_heat": _gain_heat,
     "gain_height": _gain_height,

@@ -11,7 +11,15 @@ from zarvik.core.checks.case import COOLER, power_without
 from zarvik.core.checks.verdict import Figure, say
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
-from zarvik.core.ducts.flow import mach_of_flow, mach_squared, speed_of_sound
+from zarvik.core.ducts.flow import (
+    fanno_length,
+    friction_rise,
+    mach_of_flow,
+    mass_flow_parameter,
+    speed_of_sound,
+    static_pressure,
+    widened,
+)
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
 from zarvik.core.heat.wall import (
@@ -58,6 +66,17 @@ class _Piece:
         """Total pressure behind it, Pa."""
         return self.stretch.pressure_in - self.stretch.drop
 
+    @property
+    def fastest(self) -> float:
+        """Total pressure where it is fastest, Pa: before it where it widens or opens into a space."""
+        element = self.element
+        opens = element.law == "mouth" or element.diameter_in < element.diameter_out
+        return self.stretch.pressure_in if opens else self.behind
+
+    def mach_in(self, area: float, total: float) -> float:
+        """Mach number in a section of `area` m2 at a `total` pressure in Pa."""
+        return float(mach_of_flow(self.flux / (area * total), self.gamma))
+
     def inside(self) -> float:
         """Heat transfer coefficient inside, W/(m2 K)."""
         mu = viscosity(self.gas, self.before)
@@ -70,32 +89,64 @@ class _Piece:
 def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
     p = _Piece(solver, point, piece)
     s, element = p.stretch, p.element
-    halfway = s.pressure_in - 0.5 * s.drop
     key, title = f"piece:{piece}", say("Loss of “{name}”", name=p.title)
-    result = Figure(s.drop, "pressure_difference")
-    if element.linear or element.quadratic:
-        density = halfway / (p.gas[GAS_CONSTANT] * p.mean)
-        velocity = p.flow / (density * p.area)
+    row = solver.rows[p.index]
+    one = p.mach_in(float(row[march.AREA_IN if element.law == "widening" else march.AREA]), s.pressure_in)
+    first = (
+        Line("p1", "total pressure before it", Figure(s.pressure_in, "pressure_absolute")),
+        Line("γ", "of the gas", Figure(p.gamma, "number")),
+        Line("M1", "Mach number before it, in the section that the loss refers to", Figure(one, "number")),
+    )  # fmt: skip
+    if element.law == "mouth":
+        still = static_pressure(s.pressure_in, one, p.gamma)
         return Sheet(
-            key, title, result, "Δp = a · v + b · ρ · v² / 2",
+            key, title, Figure(float(min(s.loss, 1.0) * (s.pressure_in - still)), "pressure_difference"),
+            "Δp = K · p1 · (1 − (1 + (γ − 1)/2 · M1²)^(−γ/(γ − 1)))",
+            (*first, Line("K", "share of the head that is lost", Figure(s.loss, "number"), f"coefficient:{piece}")),
+            element.source,
+        )  # fmt: skip
+    if element.law == "widening":
+        wide = float(row[march.AREA_OUT] / row[march.AREA_IN])
+        two = math.sqrt(widened(one * one, wide, p.gamma, False))
+        narrow = mass_flow_parameter(one, p.gamma)
+        behind = s.pressure_in * narrow / (wide * mass_flow_parameter(two, p.gamma))
+        return Sheet(
+            key, title, Figure(float(s.pressure_in - behind), "pressure_difference"),
+            "Δp = p1 · (1 − φ(M1) / (a · φ(M2)))",
             (
-                Line("a", "straight share of the rating, Pa s/m", Figure(element.linear, "number")),
-                Line("b", "square share of the rating", Figure(element.quadratic, "number")),
-                Line("v", "velocity in the reference section", Figure(float(velocity), "velocity")),
-                Line("ρ", "halfway through, kg/m³", Figure(float(density), "number")),
+                *first,
+                Line("a", "area behind over area before", Figure(wide, "number")),
+                Line("M2", "behind it, by the balance of momentum", Figure(two, "number")),
+                Line("φ(M1)", "flow parameter M (1 + (γ − 1)/2 M²)^(−(γ + 1)/(2 (γ − 1)))", Figure(float(narrow), "number")),
+                Line("φ(M2)", "the same behind", Figure(float(mass_flow_parameter(two, p.gamma)), "number")),
             ),
             element.source,
         )  # fmt: skip
-    square = float(mach_squared((p.flux / (p.area * halfway)) ** 2, p.gamma))
+    k_all = float(march.loss_of(row, s.loss, p.flow))
+    rise = friction_rise(p.mach_in(float(row[march.AREA]), p.behind) ** 2, k_all, p.gamma)
+    two = p.mach_in(float(row[march.AREA]), p.behind)
+    lines = [
+        *first,
+        Line("M2", "behind it", Figure(two, "number")),
+        Line("φ(M1)", "flow parameter M (1 + (γ − 1)/2 M²)^(−(γ + 1)/(2 (γ − 1)))",
+             Figure(float(mass_flow_parameter(one, p.gamma)), "number")),
+        Line("φ(M2)", "the same behind", Figure(float(mass_flow_parameter(two, p.gamma)), "number")),
+        Line("K", say("loss coefficient ({method}): F(M1) − F(M2)", method=element.method),
+             Figure(k_all, "number"), f"coefficient:{piece}" if k_all == s.loss else ""),
+        Line("F(M1)", "Fanno: (1 − M²)/(γ M²) + (γ + 1)/(2 γ) · ln((γ + 1) M² / (2 + (γ − 1) M²))",
+             Figure(float(fanno_length(one, p.gamma)), "number")),
+        Line("F(M2)", "the same behind", Figure(float(fanno_length(two, p.gamma)), "number")),
+    ]  # fmt: skip
+    if element.linear or element.quadratic:
+        lines += [
+            Line("a", "straight share of the rating, Pa s/m", Figure(element.linear, "number")),
+            Line("b", "square share of the rating", Figure(element.quadratic, "number")),
+            Line("A", "reference section, cm²", Figure(p.area * 1e4, "number")),
+            Line("m", "flow; K = b + 2 a A / m", Figure(p.flow, "mass_flow"), p.flow_sheet),
+        ]
     return Sheet(
-        key, title, result, "Δp = p · K · γ · M² / 2",
-        (
-            Line("p", "total pressure halfway through it", Figure(halfway, "pressure_absolute")),
-            Line("K", say("loss coefficient ({method})", method=element.method), Figure(s.loss, "number"), f"coefficient:{piece}"),
-            Line("γ", "of the gas", Figure(p.gamma, "number")),
-            Line("M", "Mach number in the section that K refers to", Figure(math.sqrt(square), "number")),
-        ),
-        element.source,
+        key, title, Figure(float(s.pressure_in * (1.0 - math.exp(-rise))), "pressure_difference"),
+        "Δp = p1 · (1 − φ(M1) / φ(M2))", tuple(lines), element.source,
     )  # fmt: skip
 
 
@@ -128,7 +179,7 @@ def _coefficient(solver: Solver, point: Point, piece: str) -> Sheet:
 
 def _mach(solver: Solver, point: Point, piece: str) -> Sheet:
     p = _Piece(solver, point, piece)
-    found = float(mach_of_flow(p.flux / (p.smallest * p.behind), p.gamma))
+    found = float(mach_of_flow(p.flux / (p.smallest * p.fastest), p.gamma))
     return Sheet(
         f"mach:{piece}", say("Highest Mach number in “{name}”", name=p.title), Figure(found, "number"),
         "M = m · √(R · T / γ) / (A · p) · (1 + (γ − 1) / 2 · M²)^((γ + 1) / (2 · (γ − 1)))",
@@ -137,7 +188,7 @@ def _mach(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("T", "mean in the piece", Figure(p.mean, "temperature")),
             Line("γ", "of the gas", Figure(p.gamma, "number")),
             Line("A", "smallest section", Figure(p.smallest, "area")),
-            Line("p", "total pressure behind it", Figure(p.behind, "pressure_absolute")),
+            Line("p", "total pressure at its fastest place", Figure(p.fastest, "pressure_absolute")),
         ),
         "NACA 1135, eq. 44 ff., found by Newton's steps: M stands on both sides",
     )  # fmt: skip

@@ -8,6 +8,7 @@ import numpy as np
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import Point, Solver
 from zarvik.core.checks import bands
+from zarvik.core.checks.knock import best_ignition
 from zarvik.core.checks.verdict import Figure, revs, say
 from zarvik.core.working.sheet import Line, Maker, Sheet
 
@@ -119,7 +120,37 @@ def _most(solver: Solver, torque: bool) -> Sheet:
     )  # fmt: skip
 
 
+def _retard(solver: Solver, point: Point, heat: bool) -> Sheet:
+    key = "retard_heat" if heat else "retard_power"
+    raw = solver.full_load
+    near = int(np.abs(raw.speed - point.speed).argmin())
+    best = best_ignition(solver, point.speed, raw.solutions[near])
+    if best is None:
+        raise KeyError(key)
+    hot = point.stations["turbine_inlet"].temperature
+    if heat:
+        return Sheet(
+            key, "How much late ignition heats the exhaust",
+            Figure(hot - best[1], "temperature_difference"), "ΔT = T4 − T4_0",
+            (
+                Line("T4", "gas before the turbine", Figure(hot, "temperature"), "temperature:turbine_inlet"),
+                Line("T4_0", "with the ignition at best torque", Figure(best[1], "temperature")),
+            ),
+            "The whole path solved again at best ignition",
+        )  # fmt: skip
+    return Sheet(
+        key, "What late ignition costs", Figure(best[0] - point.power, "power"), "ΔP = P_0 − P",
+        (
+            Line("P_0", "with the ignition at best torque", Figure(best[0], "power")),
+            Line("P", "as it is", Figure(point.power, "power"), "power"),
+        ),
+        "The whole path solved again at best ignition",
+    )  # fmt: skip
+
+
 SHEETS: dict[str, Maker] = {
+    "retard_power": lambda solver, point: _retard(solver, point, False),
+    "retard_heat": lambda solver, point: _retard(solver, point, True),
     "most_power": lambda solver, point: _most(solver, False),
     "most_torque": lambda solver, point: _most(solver, True),
     "threshold": _threshold,

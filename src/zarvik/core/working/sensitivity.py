@@ -66,6 +66,15 @@ def _plus(step: float) -> Callable[[float, float], float]:
     return lambda old, share: old + share * step
 
 
+def _lambda(system: System, share: float) -> System:
+    old = system.engine
+    step = 0.02 * share
+    engine = dataclasses.replace(
+        old, lambda_=old.lambda_ + step, mixture=tuple((n, v + step) for n, v in old.mixture)
+    )
+    return dataclasses.replace(system, engine=engine)
+
+
 def _breathing(system: System, share: float) -> System:
     old = system.engine.breathing
     scaled = tuple(v * (1.0 + 0.03 * share) for v in old.efficiency)
@@ -129,11 +138,13 @@ def levers(system: System) -> Iterator[Lever]:
     yield Lever("pressure", "Air pressure of the day", _percent("1.5 %"),
                 _with("site", pressure=_by(0.015)), "brief.altitude")  # fmt: skip
     yield Lever("lambda", "Lambda at full load", say("±0.02"),
-                _with("engine", lambda_=_plus(0.02)), "engine.full_load_lambda")  # fmt: skip
-    if system.engine.fuel.spark:
+                _lambda, "engine.full_load_lambda")  # fmt: skip
+    if system.engine.fuel.spark and system.engine.retard is not None:
         yield Lever("retard", "Ignition retard", say("±2°"),
                     _with("engine", retard=lambda old, share: max(old + 2.0 * share, 0.0)),
                     "engine.retard")  # fmt: skip
+    yield Lever("walls", "Heat to the walls of the cylinders", _percent("20 %"),
+                _with("engine", wall_trust=_by(0.2)))  # fmt: skip
     if system.cooler is not None:
         yield Lever("cooler", "Conductance of the cooler", _percent("15 %"),
                     _with("cooler", trust=_by(0.15)), "cooler.trust")  # fmt: skip

@@ -96,7 +96,7 @@ def _verdicts(desk: Desk, painter: QPainter, area: QRectF) -> None:
     x, y = area.left(), area.top()
     for number, verdict in enumerate(verdicts):
         lines = wrapped(desk.say(verdict.text), column - 24, 12)
-        cure = desk.say(verdict.cure)
+        cure = desk.advice(verdict)
         advice = wrapped(f"→ {cure}", column - 24, 12) if cure else []
         tall = 17 + 14.5 * (len(lines) + len(advice)) + 7
         if y + tall > area.bottom():

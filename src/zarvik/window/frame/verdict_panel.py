@@ -51,7 +51,7 @@ class Card(QWidget):
         word = tr(STATE_WORDS[verdict.state])
         if verdict.margin is not None and abs(verdict.margin) < 5:
             word += f"  {100 * verdict.margin:+.0f} %".replace("-", "−")
-        (text, places), cure = self.desk.linked(verdict.text), self.desk.say(verdict.cure)
+        (text, places), cure = self.desk.linked(verdict.text), self.desk.advice(verdict)
         now = (tr(verdict.title), word, text, cure, bool(verdict.changes), places)
         if self.verdict is not None and now == self._now:
             self.verdict = verdict

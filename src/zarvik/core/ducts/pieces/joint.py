@@ -46,6 +46,7 @@ def build(*, id: str, name: str, bore: float, gap: float, step: float) -> Elemen
         diameter=bore,
         loss=joint_loss(bore, gap, step),
         length=gap,
+        material="silicone",
         volume=circle(hose) * gap,
         method="Sudden widening and narrowing, in part",
         source="Borda-Carnot; Rennels & Hudson 2012, ch. 10; reattachment length from memory",

@@ -16,8 +16,9 @@ def build(*, id: str, name: str, bore: float, recovered: float) -> Element:
         diameter_out=bore,
         diameter=bore,
         loss=sampled(1.0 - recovered),
+        law="mouth",
         method="Exit into a large space",
-        source="Borda-Carnot: the whole head of the stream",
+        source="The stream leaves at the static pressure of the space: NACA Report 1135",
     )
 
 

@@ -2,10 +2,21 @@
 
 from __future__ import annotations
 
+import math
+
 from zarvik.core.ducts.element import Element, circle, sampled
+from zarvik.core.ducts.flow import fanno_length, mach_of_flow
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
 
 BENCH_DENSITY = 1.2  # kg/m3, air at 20 °C and 1013 hPa with common humidity
+BENCH_PRESSURE = 101_325.0
+BENCH_GAMMA = 1.4
+
+
+def _bench_mach(mass_flow: float, area: float, pressure: float) -> float:
+    """Mach number on the bench for kg/s through m2 at a total `pressure` in Pa."""
+    sound_flow = area * pressure * math.sqrt(BENCH_GAMMA * BENCH_DENSITY / BENCH_PRESSURE)
+    return float(mach_of_flow(mass_flow / sound_flow, BENCH_GAMMA))
 
 
 def build(
@@ -16,7 +27,13 @@ def build(
     `linear_share` 0–1: part of the drop that grows with the flow (paper, foam, honeycomb); the
     rest grows with its square. `bore` in m is that of its neck.
     """
-    velocity = flow / circle(bore)
+    area = circle(bore)
+    mass_flow = flow * BENCH_DENSITY
+    one = _bench_mach(mass_flow, area, BENCH_PRESSURE)
+    two = _bench_mach(mass_flow, area, BENCH_PRESSURE - drop)
+    if not two < 1.0:
+        raise ValueError("at its rated flow this bore chokes: the bore of the neck is too small")
+    loss = fanno_length(one, BENCH_GAMMA) - fanno_length(two, BENCH_GAMMA)
     return Element(
         id=id,
         kind="resistance",
@@ -25,8 +42,8 @@ def build(
         diameter_out=bore,
         diameter=bore,
         loss=sampled(0.0),
-        linear=linear_share * drop / velocity,
-        quadratic=(1.0 - linear_share) * drop / (0.5 * BENCH_DENSITY * velocity**2),
+        linear=linear_share * loss * mass_flow / (2.0 * area),
+        quadratic=(1.0 - linear_share) * loss,
         method="Rated on a flow bench",
         source="Darcy-Forchheimer: drop = a V + b rho V²/2",
     )

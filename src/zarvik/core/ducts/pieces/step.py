@@ -23,6 +23,7 @@ def build(*, id: str, name: str, bore_in: float, bore_out: float) -> Element:
         diameter_out=bore_out,
         diameter=min(bore_in, bore_out),
         loss=sampled(step_loss(bore_in, bore_out)),
+        law="widening" if bore_out > bore_in else "friction",
         method="Sudden widening or narrowing",
         source="Borda-Carnot; Idelchik, diagram 4-9",
     )

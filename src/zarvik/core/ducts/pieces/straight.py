@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from functools import lru_cache
 
 import numpy as np
@@ -40,7 +39,6 @@ def build(
         diameter_out=bore,
         diameter=bore,
         loss=friction_loss(bore, length, ROUGHNESS[material][1]),
-        substeps=max(1, min(16, math.ceil(length / bore / 4.0))),
         length=length,
         volume=circle(bore) * length,
         **skin(material, cover, bore, length),

@@ -21,7 +21,7 @@ ENGINE = (
 )  # fmt: skip
 MIXTURE = (
     "engine.best_breathing", "engine.best_breathing_speed", "engine.fuel", "engine.full_load_lambda",
-    "engine.trusted_boost", "engine.retard", "engine.evaporated",
+    "engine.mixture", "engine.trusted_boost", "engine.ignition", "engine.retard", "engine.evaporated",
 )  # fmt: skip
 
 

@@ -1,0 +1,40 @@
+"""Sizes that can be bought, so that a cure asks for nothing that has to be made.
+
+Common practice, no source: outside diameters of tube that fabricators stock, gates and valves as they
+are sold. Inside diameters follow with a wall of 1.65 mm (16 gauge), which bends are made of.
+"""
+
+from __future__ import annotations
+
+import math
+
+WALL = 1.65e-3  # m
+TUBES = tuple(
+    mm / 1000.0
+    for mm in (
+        25.4, 28.6, 31.8, 35.0, 38.1, 41.3, 44.5, 47.6, 50.8, 54.0, 57.2, 60.3, 63.5, 70.0, 76.2,
+        82.6, 88.9, 101.6, 114.3, 127.0, 139.7, 152.4, 168.3, 203.2,
+    )
+)  # fmt: skip
+GATES = tuple(mm / 1000.0 for mm in (19.0, 22.0, 25.0, 28.0, 32.0, 35.0, 38.0, 40.0, 45.0, 50.0, 60.0))
+LIFT_SHARE = 0.28  # of its diameter that a valve lifts; more opens nothing
+PULLEY_STEP = 0.05  # of a turn for one of the crank: what the next pulley of a series makes
+
+
+def tube_bore(least: float) -> float:
+    """Inside diameter in m of the smallest stocked tube that is at least `least` m wide inside; above
+    the largest, the next whole 5 mm."""
+    for outside in TUBES:
+        if outside - 2.0 * WALL >= least - 1e-9:
+            return round(outside - 2.0 * WALL, 5)
+    return math.ceil(least * 200.0) / 200.0
+
+
+def gate_diameters(least: float) -> tuple[float, ...]:
+    """Valve diameters in m that are sold, from `least` m up."""
+    return tuple(size for size in GATES if size >= least - 1e-9)
+
+
+def pulley_ratio(most: float) -> float:
+    """Turns for one of the crank, not above `most` (a ratio), that a pulley of a series makes."""
+    return round(math.floor(most / PULLEY_STEP + 1e-9) * PULLEY_STEP, 4)

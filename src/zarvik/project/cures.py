@@ -1,0 +1,109 @@
+"""Cures that were tried: the whole design solved and judged again with each of them."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from collections.abc import Callable
+
+import numpy as np
+
+from zarvik.core.airpath.solution import prepare
+from zarvik.core.answer import Answer
+from zarvik.core.checks import Figure, Verdict, judge
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import FAILS, HOLDS, OPEN, TIGHT, Sentence, say
+from zarvik.project.assemble import ProjectProblems, assemble
+from zarvik.project.document import Project
+from zarvik.project.edits import cured
+from zarvik.project.units import EntryError
+
+RANK = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 2}
+HELPS = 0.02  # of margin that a cure has to bring when the state stays the same
+# What is worth telling as a price
+POWER, SPEED = 1500.0, 40.0  # W, rev/min
+
+
+def tried(project: Project, verdict: Verdict) -> Case | None:
+    """The case of the design with a verdict's cure, judged without cures of its own; None where the
+    cure cannot be carried out or is not solved at the target."""
+    try:
+        system = assemble(cured(project, verdict.changes))
+        solver = prepare(system)
+    except (EntryError, ProjectProblems, ValueError, KeyError, StopIteration):
+        return None
+    raw = solver.full_load
+    sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
+    case = Case(solver, raw, sweep, solver.at(system.target.speed), plain=True)
+    return case if case.target.closure.solved else None
+
+
+def _word(one: Verdict, two: Verdict | None) -> bool:
+    return two is None or RANK[two.state] >= RANK[one.state]
+
+
+def proved(
+    project: Project, found: Answer, between: Callable[[], None] = lambda: None
+) -> Answer:
+    """The answer with only those cures offered as a step that help without making another verdict
+    fall a state, each with what it costs elsewhere. A cure that does not stays as advice, with what
+    stands against it. `between` as in `core.answer.completed`."""
+    if not any(v.changes for v in found.verdicts):
+        return found
+    verdicts = []
+    for verdict in found.verdicts:
+        if verdict.changes:
+            between()
+            verdict = _proved(project, found, verdict)
+        verdicts.append(verdict)
+    memo = found.memo
+    if memo is not None:
+        memo = found.case.remember(verdicts)
+    return dataclasses.replace(found, verdicts=tuple(verdicts), memo=memo)
+
+
+def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
+    case = tried(project, verdict)
+    if case is None:
+        return dataclasses.replace(verdict, changes=())
+    after = {v.id: v for v in judge(case)}
+    own = after.get(verdict.id)
+    better = own is None or RANK[own.state] > RANK[verdict.state] or (
+        own.state == verdict.state
+        and own.margin is not None
+        and verdict.margin is not None
+        and own.margin > verdict.margin + HELPS
+    )  # fmt: skip
+    worse = next((v for v in found.verdicts if v.id != verdict.id and not _word(v, after.get(v.id))), None)
+    # A new verdict that was not there before counts as well.
+    known = {v.id for v in found.verdicts}
+    new = next((v for v in after.values() if v.id not in known and v.state == FAILS), None)
+    if better and worse is None and new is None:
+        return dataclasses.replace(verdict, price=_price(found, case, verdict.id != "target"))
+    against = after[worse.id] if worse is not None else new
+    price = None
+    if against is not None:
+        price = say("By itself it is no cure: “{what}” then " + against.state, what=against.title)
+    elif not better:
+        price = say("By itself it does not do")
+    return dataclasses.replace(verdict, changes=(), price=price)
+
+
+def _price(found: Answer, case: Case, power_too: bool) -> Sentence | None:
+    """Power at the target (where `power_too`) and threshold with the cure, where they move."""
+    power = case.target.power
+    before, after = found.case.threshold, case.threshold
+    moved = power_too and abs(power - found.target.power) > POWER
+    later = (
+        found.system.blower is None
+        and math.isfinite(before) and math.isfinite(after)
+        and abs(after - before) > SPEED
+    )  # fmt: skip
+    figures = {"power": Figure(power, "power"), "speed": Figure(float(np.round(after, -1)), "rotation")}
+    if moved and later:
+        return say("With it {power}, full boost from {speed}", **figures)
+    if moved:
+        return say("With it {power}", power=figures["power"])
+    if later:
+        return say("With it full boost from {speed}", speed=figures["speed"])
+    return None
