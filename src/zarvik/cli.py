@@ -6,6 +6,7 @@ import argparse
 import importlib
 import json
 import math
+import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -17,11 +18,15 @@ from zarvik import __version__, printing
 from zarvik.core import working
 from zarvik.core.airpath.solution import Point
 from zarvik.core.answer import Answer, answer
+from zarvik.core.gas.combustion import FUELS
 from zarvik.core.working.sensitivity import influences
 from zarvik.formats import project_file, results, shelf
 from zarvik.project.assemble import ProjectProblems, assemble, candidates
 from zarvik.project.cures import proved
 from zarvik.project.document import Project
+from zarvik.project.first_design import KINDS, MATTERS, Known, make
+from zarvik.project.plain import visible
+from zarvik.project.units import parse
 
 GOOD, FAILING, BAD_INPUT = 0, 1, 2
 
@@ -39,12 +44,32 @@ def parser() -> argparse.ArgumentParser:
     """All words of the command line."""
     top = Parser(prog="zarvik", description="From a target to a turbo system that can be built.")
     top.add_argument("--version", action="version", version=f"zarvik {__version__}")
-    words = top.add_subparsers(dest="word", required=True, metavar="WORD")
+    words = top.add_subparsers(dest="word", metavar="WORD")
+    start = words.add_parser("start", help="open the window on its first page (as zarvik alone)")
+    _window_options(start)
+
+    new = words.add_parser("new", help="make a first whole design from what is known")
+    new.add_argument("file", help="project file to write")
+    new.add_argument("--engine", choices=[key for key, _ in KINDS], default="four")
+    new.add_argument("--cylinders", type=int, default=4)
+    new.add_argument("--litres", required=True, help="displacement, as 2.0 or 2000cc")
+    new.add_argument("--redline", default="7000")
+    new.add_argument("--power", required=True, help="wanted at the crank, as 300hp or 220kW")
+    new.add_argument("--fuel", default="petrol98", choices=list(FUELS))
+    new.add_argument("--stock-power", help="before the swap, as 150hp")
+    new.add_argument("--stock-speed", help="engine speed of the stock power")
+    new.add_argument("--compression")
+    new.add_argument("--altitude", default="0 m")
+    new.add_argument("--day", default="30 °C", help="hottest day")
+    new.add_argument("--matters", choices=[key for key, _ in MATTERS], default="even")
+    new.add_argument("--name", default="New build")
+    new.add_argument("--force", action="store_true", help="write over a file that is there")
 
     demo = words.add_parser("demo", help="open a demo project (all invented)")
     demo.add_argument("name", nargs="?", default=shelf.DEFAULT_DEMO)
     demo.add_argument("--list", action="store_true", help="list the demo projects and leave")
     demo.add_argument("--copy", metavar="FILE", help="write the demo project to a file and leave")
+    demo.add_argument("--force", action="store_true", help="write over a file that is there")
     _window_options(demo)
 
     opened = words.add_parser("open", help="open a project file in the window")
@@ -57,6 +82,7 @@ def parser() -> argparse.ArgumentParser:
     which.add_argument("--rpm", metavar="N", help="one engine speed")
     which.add_argument("--sweep", metavar="A:B:STEP", help="from A to B in steps")
     solve.add_argument("--json", metavar="OUT", help="write JSON to a file, - for standard output")
+    solve.add_argument("--force", action="store_true", help="write over a file that is no result")
 
     solve.add_argument(
         "--sheets", action="store_true", help="show the working of the figures at the point"
@@ -93,20 +119,27 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except SystemExit as leaving:
         return int(leaving.code or 0)
     try:
-        return _run(given)
+        code = _run(given)
+        sys.stdout.flush()
+        return code
     except project_file.FileError as error:
         return _bad(str(error))
     except ProjectProblems as error:
         return _bad("the project cannot be solved: " + "; ".join(project_file.problem_lines(error)))
     except BrokenPipeError:
-        sys.stderr.close()
-        return GOOD
+        # Nobody reads on: nothing more can be said, and nothing may be tried at the end either.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return BAD_INPUT
+    except OSError as error:
+        return _bad(f"the output cannot be written: {error.strerror}")
+    except (ValueError, RecursionError) as error:
+        return _bad(str(error))
     except KeyboardInterrupt:
         return 130
 
 
 def _bad(text: str) -> int:
-    print(f"zarvik: {text}", file=sys.stderr)
+    print(f"zarvik: {visible(text)}", file=sys.stderr)
     return BAD_INPUT
 
 
@@ -119,10 +152,18 @@ def _run(given: argparse.Namespace) -> int:
                 return GOOD
             project = shelf.demo(given.name)
             if given.copy:
+                if Path(given.copy).exists() and not given.force:
+                    raise project_file.FileError(
+                        f"“{given.copy}” is there already: another name, or --force"
+                    )
                 project_file.write_text(shelf.demo_text(given.name), Path(given.copy))
                 print(f"wrote {given.copy}")
                 return GOOD
             return _window(given, project, None)
+        case None | "start":
+            return _window(given, shelf.fresh(), None, first=True)
+        case "new":
+            return _new(given)
         case "open":
             path = Path(given.file)
             return _window(given, project_file.read(path), path)
@@ -139,16 +180,56 @@ def _run(given: argparse.Namespace) -> int:
             return GOOD
 
 
-def _window(given: argparse.Namespace, project: Project, path: Path | None) -> int:
+def _new(given: argparse.Namespace) -> int:
+    """A first design from the command line."""
+    path = Path(given.file)
+    if path.exists() and not given.force:
+        raise project_file.FileError(f"“{path}” is there already: another name, or --force")
+
+    def si(text: str | None, kind: str, unit: str) -> float | None:
+        return parse(text, kind, default_unit=unit).si if text is not None else None
+
+    def must(text: str, kind: str, unit: str) -> float:
+        return parse(text, kind, default_unit=unit).si
+
+    if (given.fuel == "diesel") != (given.engine == "diesel"):
+        raise project_file.FileError("a diesel engine burns diesel, and nothing else does")
+    redline = must(given.redline, "rotation", "rpm")
+    stock_speed = si(given.stock_speed, "rotation", "rpm")
+    if given.stock_power is not None and stock_speed is None:
+        stock_speed = 0.86 * redline
+    project = make(
+        Known(
+            kind=given.engine, cylinders=given.cylinders, litres=must(given.litres, "volume", "L"),
+            redline=redline, power=must(given.power, "power", "hp"), fuel=given.fuel,
+            stock_power=si(given.stock_power, "power", "hp"), stock_speed=stock_speed,
+            compression=si(given.compression, "number", ""),
+            altitude=must(given.altitude, "length", "m"),
+            day=must(given.day, "temperature", "°C"), matters=given.matters, name=given.name,
+        ),
+        {name: shelf.turbo(name) for name in shelf.turbo_names()},
+    )  # fmt: skip
+    project_file.write(project, path)
+    print(f"wrote {path}: {project.turbos_fitted} × {project.turbos[0].name}, "
+          f"{project.brief.target_boost}, {len(project.assumed)} values assumed")  # fmt: skip
+    return GOOD
+
+
+def _window(
+    given: argparse.Namespace, project: Project, path: Path | None, *, first: bool = False
+) -> int:
     # The only import that waits: everything but the window runs where no Qt can be loaded.
     try:
         app: Any = importlib.import_module("zarvik.window.app")
     except ImportError as error:
         return _bad(f"the window needs a library that is missing: {error}. Run ./zarvik setup")
+    options = vars(given)
     return int(
         app.run(
-            project, path, shot=given.shot, bench=given.bench, theme=given.theme, size=given.size,
-            speed=given.rev, working=given.working, ghost=given.ghost,
+            project, path, shot=options.get("shot"), bench=options.get("bench"),
+            theme=options.get("theme"), size=options.get("size") or "1280x800",
+            speed=options.get("rev"), working=options.get("working"), ghost=options.get("ghost"),
+            first=first,
         )
     )  # fmt: skip
 
@@ -209,10 +290,14 @@ def _solve(given: argparse.Namespace) -> int:
         if given.json == "-":
             sys.stdout.write(text)
             return GOOD
+        if not given.force and not _own_result(Path(given.json)):
+            raise project_file.FileError(
+                f"“{given.json}” is there and is no result of this program: another name, or --force"
+            )
         project_file.write_text(text, Path(given.json))
         print(f"wrote {given.json}: {len(points)} points, {len(found.verdicts)} verdicts")
         return GOOD
-    print(f"{project.name}: {project.brief.target_power} at {project.brief.target_speed} "
+    print(f"{visible(project.name)}: {project.brief.target_power} at {project.brief.target_speed} "
           f"on {project.brief.target_boost}\n")  # fmt: skip
     if speeds is None or len(points) > 1:
         printing.line(points, project)
@@ -227,6 +312,16 @@ def _solve(given: argparse.Namespace) -> int:
     print()
     printing.verdicts(found, project)
     return GOOD
+
+
+def _own_result(path: Path) -> bool:
+    """May a result be written here: nothing there, or an older result?"""
+    if not path.exists():
+        return True
+    if not path.is_file():
+        return False
+    with path.open("rb") as file:
+        return b'"zarvik-result' in file.read(400)
 
 
 def _sheets(given: argparse.Namespace, found: Answer, point: Point) -> Sequence[str]:

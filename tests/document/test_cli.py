@@ -48,7 +48,8 @@ def test_solve_json_is_the_documented_contract(file: Path, tmp_path: Path) -> No
     out = tmp_path / "o.json"
     assert main(["solve", str(file), "--sweep", "2000:6000:1000", "--json", str(out)]) == 0
     tree = json.loads(out.read_text("utf-8"))
-    assert set(tree) == {"schema_version", "project", "points", "verdicts"}
+    assert set(tree) == {"schema", "schema_version", "project", "points", "verdicts"}
+    assert tree["schema"] == "zarvik-result"
     assert tree["project"] == "Tarn"
     assert [p["rpm"] for p in tree["points"]] == [2000, 3000, 4000, 5000, 6000]
     for point in tree["points"]:
@@ -114,7 +115,7 @@ def test_check_tells_by_its_exit_code(file: Path, tarn: Project, tmp_path: Path)
 @pytest.mark.parametrize(
     "words",
     [
-        [], ["fly"], ["solve"], ["solve", "FILE", "--rpm", "x"], ["solve", "FILE", "--rpm", "0"],
+        ["fly"], ["solve"], ["solve", "FILE", "--rpm", "x"], ["solve", "FILE", "--rpm", "0"],
         ["solve", "FILE", "--rpm", "nan"], ["solve", "FILE", "--rpm", "1e99"],
         ["solve", "FILE", "--sweep", "1:2"], ["solve", "FILE", "--sweep", "6000:2000:100"],
         ["solve", "FILE", "--sweep", "2000:6000:0"], ["solve", "FILE", "--sweep", "2000:6000:0.01"],

@@ -210,12 +210,88 @@ def test_journals_of_living_programs_are_let_be(tarn: Project) -> None:
     session.apply("Boost", boosted(tarn))
     assert session.idle()
     assert journal.left_behind() == []
-    other = journal.folder() / "1-aaaa.json"
     tree = json.loads(next(journal.folder().glob("*.json")).read_text("utf-8"))
+    # A process number that lives again (a restart of the machine hands them out anew) is no life.
+    other = journal.folder() / "1-aaaa.json"
     other.write_text(json.dumps({**tree, "pid": 1}), "utf-8")
-    assert journal.left_behind() == []
+    assert [u.journal for u in journal.left_behind()] == [other]
+    living = subprocess.Popen(
+        [sys.executable, "-c",
+         "import fcntl,sys,time; f=open(sys.argv[1],'w'); fcntl.flock(f, fcntl.LOCK_EX);"
+         "print('held', flush=True); time.sleep(60)", str(other.with_suffix(".lock"))],
+        stdout=subprocess.PIPE,
+    )  # fmt: skip
+    assert living.stdout is not None
+    living.stdout.readline()
+    held = journal.left_behind()
+    living.kill()
+    living.wait()
+    living.stdout.close()
     session.close()
-    assert other.exists()
+    assert held == []
+    assert [u.journal for u in journal.left_behind()] == [other]
+
+
+def test_odd_journals_do_not_stop_the_start(tarn: Project) -> None:
+    """Times with a zone, no time, a folder in place of a file, a process number without end."""
+    session = Session(tarn)
+    session.apply("Boost", boosted(tarn))
+    assert session.idle()
+    tree = json.loads(next(journal.folder().glob("*.json")).read_text("utf-8"))
+    session.close()
+    good = {"a": {"time": "2026-01-02T03:04:05+05:00"}, "b": {"time": "2026-01-02T03:04:05"},
+            "c": {"pid": 10**400}, "d": {"pid": -1, "time": "2026-01-02"}}  # fmt: skip
+    for name, change in good.items():
+        (journal.folder() / f"{name}.json").write_text(json.dumps({**tree, **change}), "utf-8")
+    for name, change in {"e": {"time": "never"}, "f": {"path": 7}, "g": {"document": []}}.items():
+        (journal.folder() / f"{name}.json").write_text(json.dumps({**tree, **change}), "utf-8")
+    (journal.folder() / "h.json").mkdir()
+    found = {u.journal.stem for u in journal.left_behind()}
+    assert found == set(good)
+
+
+def test_a_journal_older_than_its_file_is_not_offered(tarn: Project, tmp_path: Path) -> None:
+    """What was saved after it is the newer work; the journal is set aside, not lost."""
+    path = tmp_path / "t.zarvik.json"
+    project_file.write(tarn, path)
+    session = Session(tarn, path)
+    session.apply("Boost", boosted(tarn))
+    assert session.idle()
+    file = next(journal.folder().glob("*.json"))
+    tree = json.loads(file.read_text("utf-8"))
+    session.close()
+    left = journal.folder() / "old.json"
+    left.write_text(json.dumps({**tree, "time": "2020-01-01T00:00:00"}), "utf-8")
+    assert journal.left_behind() == []
+    assert left.with_suffix(".older").exists()
+
+
+def test_recovered_and_duplicated_work_is_unsaved(tarn: Project, tmp_path: Path) -> None:
+    """Neither is in a file: leaving asks, and a kill right behind it loses nothing."""
+    session = Session(tarn)
+    assert not session.unsaved
+    session.replace(boosted(tarn), None, saved=False, label="Recovered", precious=True)
+    assert session.unsaved
+    assert session.journalled()
+    tree = json.loads(next(journal.folder().glob("*.json")).read_text("utf-8"))
+    assert project_file.from_tree(tree["document"], "x") == boosted(tarn)
+    session.save(tmp_path / "r.zarvik.json")
+    assert not session.unsaved
+    session.close()
+
+
+def test_a_file_changed_by_somebody_else_is_noticed(tarn: Project, tmp_path: Path) -> None:
+    """Touched, replaced or removed since it was opened."""
+    path = tmp_path / "t.zarvik.json"
+    project_file.write(tarn, path)
+    session = Session(tarn, path)
+    assert not session.changed_outside
+    session.apply("Boost", boosted(tarn))
+    session.save()
+    assert not session.changed_outside
+    project_file.write(tarn, path)
+    assert session.changed_outside
+    session.close()
 
 
 @pytest.mark.parametrize("text", ["", "{", "{}", '{"pid": "x"}', "[]", '{"pid": 999999999}'])

@@ -478,12 +478,15 @@ def test_leaving_asks_about_unsaved_work(
 
 
 def test_new_project_starts_with_something_to_change(window: MainWindow) -> None:
-    """A new one has a turbo from the shelf and solves."""
+    """New asks for what is known; its first design is whole, solved, and no demo."""
     window.new()
+    assert window.pages.currentWidget() is window.start
+    click(window.start.go)
     assert settle(window)
+    assert window.pages.currentWidget() is window.frame
     assert window.session.project.name == "New build"
-    assert window.desk.answer is not None
-    assert window.run.profile is not None
+    assert not window.session.project.invented
+    assert window.desk.point is not None and window.desk.point.closure.solved
 
 
 def test_rev_slider_and_run_by_keyboard_and_mouse(window: MainWindow) -> None:

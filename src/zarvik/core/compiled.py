@@ -7,9 +7,13 @@ caller's own file would go on using the old callee.
 
 from __future__ import annotations
 
+import atexit
 import hashlib
 import os
+import shutil
+import stat
 import sys
+import tempfile
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -28,9 +32,31 @@ def source_digest() -> str:
     return digest.hexdigest()[:16]
 
 
+def private_folder(wanted: Path) -> Path:
+    """A folder for compiled code that nobody else can write: `wanted` when it is ours and can be
+    made so, else one that lasts as long as the program."""
+    try:
+        wanted.mkdir(parents=True, exist_ok=True, mode=0o700)
+        found = wanted.lstat()
+        if not stat.S_ISDIR(found.st_mode) or found.st_uid != os.getuid():
+            raise OSError("not ours")
+        if found.st_mode & 0o022:
+            # Others could have put code into it: what is there is not trusted.
+            shutil.rmtree(wanted)
+            wanted.mkdir(mode=0o700)
+        wanted.chmod(0o700)
+        with tempfile.NamedTemporaryFile(dir=wanted):
+            pass
+    except OSError:
+        made = Path(tempfile.mkdtemp(prefix="zarvik-kernels-"))
+        atexit.register(shutil.rmtree, made, ignore_errors=True)
+        return made
+    return wanted
+
+
 if "NUMBA_CACHE_DIR" not in os.environ:
     os.environ["NUMBA_CACHE_DIR"] = str(
-        Path(platformdirs.user_cache_dir("zarvik")) / f"kernels-{source_digest()}"
+        private_folder(Path(platformdirs.user_cache_dir("zarvik")) / f"kernels-{source_digest()}")
     )
 
 import numba  # noqa: E402  (the cache folder has to be named before numba reads it)
@@ -53,6 +79,49 @@ def _hidden(module: str) -> Iterator[None]:
 # a second and 50 MB from the disk at every start. No compiled loop here has a matrix in it.
 with _hidden("scipy.linalg"):
     import numba.np.arraymath
+import numba.core.caching  # noqa: E402
+
+
+def _guard_cache() -> None:
+    """Compiled code that does not have the digest it was saved with is compiled again instead of being
+    loaded: a damaged file would stop every solve, or run as whatever it became."""
+    files = numba.core.caching.IndexDataCacheFile
+    load_index, load_data, save_data = files._load_index, files._load_data, files._save_data
+
+    def path_of(self: Any, name: str) -> Path:
+        return Path(self._data_path(name))
+
+    def safe_index(self: Any) -> Any:
+        try:
+            return load_index(self)
+        except Exception:
+            Path(self._index_path).unlink(missing_ok=True)
+            return {}
+
+    def safe_data(self: Any, name: str) -> Any:
+        path = path_of(self, name)
+        try:
+            kept = path.with_suffix(path.suffix + ".sum").read_text("ascii")
+            found = hashlib.sha256(path.read_bytes()).hexdigest()
+            if kept != found or path.stat().st_uid != os.getuid():
+                raise OSError("damaged")
+            return load_data(self, name)
+        except Exception as error:
+            # What numba understands as: it is not there
+            raise OSError("not to be used") from error
+
+    def summed_data(self: Any, name: str, data: Any) -> None:
+        save_data(self, name, data)
+        path = path_of(self, name)
+        total = hashlib.sha256(path.read_bytes()).hexdigest()
+        part = path.with_suffix(f".{os.getpid()}.part")
+        part.write_text(total, "ascii")
+        os.replace(part, path.with_suffix(path.suffix + ".sum"))
+
+    files._load_index, files._load_data, files._save_data = safe_index, safe_data, summed_data
+
+
+_guard_cache()
 
 
 def compiled(function: Function) -> Function:

@@ -17,6 +17,7 @@ from __future__ import annotations
 import csv
 import io
 import math
+import re
 from pathlib import Path
 
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
@@ -25,12 +26,16 @@ from zarvik.project.units import EntryError, parse, unit_of
 
 COLUMNS = ("speed", "flow", "pressure_ratio", "efficiency")
 LARGEST = 4 * 1024 * 1024
+MOST_ROWS = 3000
+MOST_LINES = 80
 
 
 def read(path: Path | str) -> CompressorMap:
     """The map in a CSV file; raises FileError with the row that is wrong."""
     path = Path(path)
     try:
+        if not path.is_file() and path.exists():
+            raise FileError(f"“{path.name}” is no file")
         if path.stat().st_size > LARGEST:
             raise FileError(f"“{path.name}” is too large to be a compressor map")
         text = path.read_bytes().decode("utf-8-sig")
@@ -55,7 +60,15 @@ def loads(text: str, name: str = "the map") -> CompressorMap:
     if not body:
         raise FileError(f"“{name}” holds no rows")
     delimiter = ";" if body[0][1].count(";") > body[0][1].count(",") else ","
-    rows = list(csv.reader(io.StringIO("\n".join(line for _, line in body)), delimiter=delimiter))
+    if len(body) > MOST_ROWS:
+        raise FileError(f"“{name}” has {len(body)} rows; a map has {MOST_ROWS} at the most")
+    try:
+        text_rows = io.StringIO("\n".join(line for _, line in body))
+        rows = list(csv.reader(text_rows, delimiter=delimiter))
+    except csv.Error as error:
+        raise FileError(f"“{name}” cannot be read as a table: {error}") from None
+    if len(rows) != len(body):
+        raise FileError(f"“{name}” has a quotation mark that is not closed")
     titles = [title.strip().lower() for title in rows[0]]
     missing = [column for column in COLUMNS if column not in titles]
     if missing:
@@ -104,6 +117,8 @@ def _build(
                     "speed stand together"
                 )
             groups.append([item])
+    if len(groups) > MOST_LINES:
+        raise FileError(f"“{name}” has {len(groups)} speed lines; {MOST_LINES} are the most")
     for group in groups:
         numbers.append([number for number, _ in group])
         lines.append(SpeedLine(group[0][1][0], *(tuple(v[i] for _, v in group) for i in (1, 2, 3))))
@@ -143,9 +158,9 @@ def _head(
 
 def dumps(chart: CompressorMap, *notes: str) -> str:
     """The map as CSV text; `notes` become comment lines."""
-    out = ["# zarvik compressor map 1", *(f"# note: {note}" for note in notes)]
+    out = ["# zarvik compressor map 1", *(f"# note: {_one_line(note)}" for note in notes)]
     out += [
-        f"# name: {chart.name}",
+        f"# name: {_one_line(chart.name)}",
         f"# reference_pressure: {chart.reference_pressure / 1e3:g} kPa",
         f"# reference_temperature: {chart.reference_temperature:g} K",
         f"# maximum_speed: {chart.maximum_speed:.0f} rpm",
@@ -156,6 +171,11 @@ def dumps(chart: CompressorMap, *notes: str) -> str:
         for flow, ratio, efficiency in zip(line.flow, line.ratio, line.efficiency, strict=True):
             out.append(f"{line.speed:g},{flow:.6g},{ratio:.6g},{efficiency:.6g}")
     return "\n".join(out) + "\n"
+
+
+def _one_line(text: str) -> str:
+    """Free text as one comment line: a new line in it would become a row of the table."""
+    return " ".join(part for part in re.sub(r"[\x00-\x1f\x7f\x85\u2028\u2029]", " ", text).split())
 
 
 def write(chart: CompressorMap, path: Path | str, *notes: str) -> None:

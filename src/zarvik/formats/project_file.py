@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import math
 import os
 import re
+import stat
 import tempfile
+import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -18,6 +21,7 @@ from zarvik.project.document import SCHEMA, SCHEMA_VERSION, Project
 
 SUFFIX = ".zarvik.json"
 LARGEST = 32 * 1024 * 1024
+DEEPEST = 40
 
 
 def _hot_side(tree: dict[str, Any]) -> dict[str, Any]:
@@ -50,7 +54,7 @@ def _hot_side(tree: dict[str, Any]) -> dict[str, Any]:
 
 def _typed_ignition(tree: dict[str, Any]) -> dict[str, Any]:
     """Version 3 lets the fuel say how late the ignition is; a file that has a figure keeps it."""
-    tree = dict(tree, schema_version=3)
+    tree = _plain_keys(dict(tree, schema_version=3))
     engine = tree.get("engine")
     if isinstance(engine, dict) and "retard" in engine and "ignition" not in engine:
         tree["engine"] = {**engine, "ignition": "typed"}
@@ -62,6 +66,23 @@ def _typed_ignition(tree: dict[str, Any]) -> dict[str, Any]:
             for v in variants
         ]  # fmt: skip
     return tree
+
+
+def _plain_keys(tree: dict[str, Any]) -> dict[str, Any]:
+    """Keys of pieces and turbos are addresses: what cannot stand in one becomes a hyphen."""
+
+    def plain(node: Any) -> Any:
+        if isinstance(node, dict) and isinstance(node.get("id"), str):
+            return {**node, "id": re.sub(r"[^\w-]", "-", node["id"]) or "x"}
+        return node
+
+    found = dict(tree)
+    for room in ("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust", "turbos"):
+        if isinstance(tree.get(room), list):
+            found[room] = [plain(item) for item in tree[room]]
+    if isinstance(tree.get("turbo"), str):
+        found["turbo"] = re.sub(r"[^\w-]", "-", tree["turbo"])
+    return found
 
 
 # One pure function a version: from the document of that version to the next one.
@@ -78,9 +99,12 @@ def read(path: Path | str) -> Project:
     """The project in a file; raises FileError. The file is never touched."""
     path = Path(path)
     try:
-        size = path.stat().st_size
-        if path.is_dir():
+        found = path.stat()
+        size = found.st_size
+        if stat.S_ISDIR(found.st_mode):
             raise FileError(f"“{path.name}” is a folder, not a project file")
+        if not stat.S_ISREG(found.st_mode):
+            raise FileError(f"“{path.name}” is a device or a pipe, not a project file")
         if size > LARGEST:
             raise FileError(
                 f"“{path.name}” has {size / 1e6:.0f} MB; a project file has less than "
@@ -91,6 +115,8 @@ def read(path: Path | str) -> Project:
         raise FileError(f"there is no file “{path}”") from None
     except OSError as error:
         raise FileError(f"“{path.name}” cannot be read: {error.strerror}") from error
+    except ValueError as error:
+        raise FileError(f"that is no name of a file: {error}") from None
     return loads(data, path.name)
 
 
@@ -103,7 +129,8 @@ def loads(data: bytes | str, name: str = "the text") -> Project:
     if not text.strip():
         raise FileError(f"“{name}” is empty")
     try:
-        tree = json.loads(text, parse_constant=_no_constant)
+        tree = json.loads(text, parse_constant=_no_constant, parse_float=_finite_float)
+        _sound(tree)
     except json.JSONDecodeError as error:
         raise FileError(
             f"“{name}” is no sound JSON: {error.msg} in line {error.lineno}, column {error.colno}; "
@@ -112,6 +139,38 @@ def loads(data: bytes | str, name: str = "the text") -> Project:
     except (RecursionError, ValueError) as error:
         raise FileError(f"“{name}” is no project file: {error}") from None
     return from_tree(tree, name)
+
+
+def _finite_float(word: str) -> float:
+    value = float(word)
+    if not math.isfinite(value):
+        raise ValueError(f"{word} is too large to be a number")
+    return value
+
+
+def _sound(tree: Any) -> None:
+    """Refuse what could be read and never written again: half characters, endless nesting; without a
+    call inside a call, so that no depth is too much for it."""
+    waiting = [(tree, 0)]
+    while waiting:
+        node, depth = waiting.pop()
+        if depth > DEEPEST:
+            raise ValueError("it is nested too deeply")
+        if isinstance(node, str):
+            _whole_text(node)
+        elif isinstance(node, int) and not isinstance(node, bool) and abs(node) > 10**300:
+            raise ValueError("it holds a number that is too large to be one")
+        elif isinstance(node, dict):
+            for key, item in node.items():
+                _whole_text(key)
+                waiting.append((item, depth + 1))
+        elif isinstance(node, list):
+            waiting.extend((item, depth + 1) for item in node)
+
+
+def _whole_text(text: str) -> None:
+    if any("\ud800" <= c <= "\udfff" for c in text):
+        raise ValueError("it holds half of a character (a lone surrogate)")
 
 
 def _no_constant(word: str) -> float:
@@ -181,13 +240,18 @@ def write(project: Project, path: Path | str) -> None:
     Temporary file beside it, fsync, the old file kept as `NAME.previous`, rename. Raises
     FileError.
     """
-    write_text(dumps(project), Path(path), keep_previous=True)
+    text = dumps(project)
+    # What this program writes it has to read again: better no new file than one that is refused.
+    loads(text, Path(path).name)
+    write_text(text, Path(path), keep_previous=True)
 
 
 def write_text(text: str, path: Path, *, keep_previous: bool = False) -> None:
     """Write `text` atomically; raises FileError."""
     try:
         path = path.resolve()
+        if path.exists() and not path.is_file():
+            raise FileError(f"“{path.name}” cannot be written: it is no file")
         path.parent.mkdir(parents=True, exist_ok=True)
         handle, temporary = tempfile.mkstemp(
             prefix=f".{path.name}.", suffix=".part", dir=path.parent
@@ -212,6 +276,26 @@ def write_text(text: str, path: Path, *, keep_previous: bool = False) -> None:
             raise
     except OSError as error:
         raise FileError(f"“{path.name}” cannot be written: {error.strerror}") from error
+    except ValueError as error:
+        raise FileError(f"that is no name of a file: {error}") from None
+
+
+def clear_parts(folder: Path, older: float = 3600.0) -> None:
+    """Remove what writes that were cut off left in `folder`, when it is `older` seconds old."""
+    with contextlib.suppress(OSError):
+        for part in folder.glob(".*.part"):
+            with contextlib.suppress(OSError):
+                if time.time() - part.stat().st_mtime > older:
+                    part.unlink()
+
+
+def mark(path: Path) -> tuple[int, int, int] | None:
+    """What tells one state of a file from another: when and how large; None where there is none."""
+    try:
+        found = path.stat()
+    except (OSError, ValueError):
+        return None
+    return found.st_mtime_ns, found.st_size, found.st_ino
 
 
 def _same_contents(path: Path, link: Path) -> None:

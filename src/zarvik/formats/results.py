@@ -100,6 +100,7 @@ def tree(
 ) -> dict[str, Any]:
     """The whole result. Sentences of the verdicts are in the owner's `units`."""
     return {
+        "schema": "zarvik-result",
         "schema_version": RESULT_VERSION,
         "project": project,
         "points": [point_tree(p) for p in points],

@@ -172,8 +172,22 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
     return cooler
 
 
-def core_turbo(turbo: doc.Turbo, count: int = 1) -> Turbo:
-    """A candidate as the core takes it, `count` of them side by side."""
+def turbo_titles(project: doc.Project) -> dict[str, str]:
+    """Names of the turbos by key, so that two housings of one wheel do not look the same."""
+    names = [t.name for t in project.turbos]
+    found: dict[str, str] = {}
+    for turbo in project.turbos:
+        title = turbo.name
+        if names.count(title) > 1:
+            title = f"{title}, A/R {turbo.turbine.housing}"
+        if title in found.values():
+            title = f"{title} ({turbo.id})"
+        found[turbo.id] = title
+    return found
+
+
+def core_turbo(turbo: doc.Turbo, count: int = 1, title: str = "") -> Turbo:
+    """A candidate as the core takes it, `count` of them side by side, under a `title` of its own."""
     t = turbo.turbine
     turbine = Turbine(
         name=f"Turbine {t.wheel}, A/R {t.housing}",
@@ -185,7 +199,7 @@ def core_turbo(turbo: doc.Turbo, count: int = 1) -> Turbo:
         scrolls=int(t.scrolls.si),
         pulse=t.pulse.si,
     )
-    return Turbo(turbo.id, turbo.name, turbo.chart, turbine, count)
+    return Turbo(turbo.id, title or turbo.name, turbo.chart, turbine, count)
 
 
 def candidates(project: doc.Project) -> tuple[Turbo, ...]:
@@ -193,7 +207,10 @@ def candidates(project: doc.Project) -> tuple[Turbo, ...]:
     if project.blower.fitted:
         return ()
     count = int(project.turbos_fitted.si)
-    return tuple(core_turbo(t, count) for t in project.turbos if t.id != project.turbo)
+    titles = turbo_titles(project)
+    return tuple(
+        core_turbo(t, count, titles[t.id]) for t in project.turbos if t.id != project.turbo
+    )
 
 
 def _blower(project: doc.Project) -> Blower | None:
@@ -240,7 +257,9 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         boost=BoostSchedule(
             brief.target_boost.si, brief.hold_back_until.si, wish=brief.full_boost_from.si
         ),
-        turbo=core_turbo(chosen, int(project.turbos_fitted.si)),
+        turbo=core_turbo(
+            chosen, int(project.turbos_fitted.si), turbo_titles(project)[chosen.id]
+        ),
         cooler=cooler,
         runs=runs,
         road_speed=brief.road_speed.si,

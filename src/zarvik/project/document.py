@@ -24,6 +24,9 @@ from zarvik.project.units import Quantity
 
 SCHEMA = "zarvik-project"
 SCHEMA_VERSION = 3
+MOST_PIECES = 200  # in a run
+MOST_TURBOS = 60
+MOST_VARIANTS = 40
 
 
 class Part(BaseModel):
@@ -163,7 +166,8 @@ class Line(Part):
 _WHEEL = Of("length", "20 mm", "200 mm", "mm", "Turbine wheel", "Tip diameter at its inlet")
 _EXDUCER = Of("length", "15 mm", "180 mm", "mm", "Turbine exducer", "Tip diameter at its outlet")
 _HOUSING = Of("length", "3 mm", "80 mm", "mm", "Housing A/R",
-              "Throat area over its radius; a housing of 16 mm is often called 0.63 (inch)")  # fmt: skip
+              "Throat area over its radius; a bare number below 3 means inches, as .63 for 16 mm",
+              inch_below=3.0)  # fmt: skip
 _BEST = Of("ratio", "40 %", "85 %", "%", "Best turbine efficiency", "Total to static")
 _VANES = Of(
     "ratio", "30 %", "150 %", "%", "Vane opening", "Variable vanes; 100 % for a fixed housing"
@@ -239,7 +243,7 @@ class Blower(Part):
 class Turbo(Part):
     """A turbo that could be had, with its compressor map and its turbine."""
 
-    id: Annotated[str, Words("Key", 60)]
+    id: Annotated[str, Words("Key", 60, key=True)]
     name: Annotated[str, Words("Name", 80)]
     note: Annotated[str, Words("Note", 400)] = ""
     reference_pressure_Pa: float = 1e5
@@ -366,7 +370,7 @@ def _meta(parameter: Parameter) -> FieldMeta:
 class Piece(Part):
     """A piece of a run; each kind adds the fields that its record in the core names."""
 
-    id: Annotated[str, Words("Key", 60)]
+    id: Annotated[str, Words("Key", 60, key=True)]
     kind: str
     name: Annotated[str, Words("Name", 80)] = ""
 
@@ -419,6 +423,33 @@ UNIT_PRESETS: dict[str, dict[str, str]] = {
 _FITTED = Of("count", "1", "4", "", "Turbos side by side", "They share the air and the gas evenly")
 
 
+def check_whole(project: Project) -> None:
+    """Raises ValueError when the parts of a document do not fit together: keys, chosen turbo, numbers
+    of parts."""
+    names = [variant.name for variant in project.variants]
+    if len(set(names)) != len(names):
+        raise ValueError("two variants carry the same name")
+    if any(variant.design.variants for variant in project.variants):
+        raise ValueError("a variant cannot hold variants of its own")
+    if len(project.turbos) > MOST_TURBOS or len(project.variants) > MOST_VARIANTS:
+        raise ValueError(
+            f"a project holds {MOST_TURBOS} turbos and {MOST_VARIANTS} variants at the most"
+        )
+    seen: set[str] = set()
+    for run in (project.intake, project.hot_pipe, project.cold_pipe, project.manifold, project.exhaust):
+        if len(run) > MOST_PIECES:
+            raise ValueError(f"a run has {MOST_PIECES} pieces at the most, not {len(run)}")
+        for piece in run:
+            if piece.id in seen:
+                raise ValueError(f"two pieces carry the key “{piece.id}”")
+            seen.add(piece.id)
+    keys = [turbo.id for turbo in project.turbos]
+    if len(set(keys)) != len(keys):
+        raise ValueError("two turbos carry the same key")
+    if project.turbos and project.turbo not in keys:
+        raise ValueError(f"the chosen turbo “{project.turbo}” is not among the candidates")
+
+
 class Project(Part):
     """One project."""
 
@@ -454,25 +485,12 @@ class Project(Part):
     manifold: tuple[AnyPiece, ...] = ()
     exhaust: tuple[AnyPiece, ...] = ()
     variants: tuple[Variant, ...] = ()
+    # Places of entries that nobody has said: the program made them up.
+    assumed: tuple[str, ...] = ()
 
     @model_validator(mode="after")
     def _whole(self) -> Project:
-        names = [variant.name for variant in self.variants]
-        if len(set(names)) != len(names):
-            raise ValueError("two variants carry the same name")
-        if any(variant.design.variants for variant in self.variants):
-            raise ValueError("a variant cannot hold variants of its own")
-        seen: set[str] = set()
-        for run in (self.intake, self.hot_pipe, self.cold_pipe, self.manifold, self.exhaust):
-            for piece in run:
-                if piece.id in seen:
-                    raise ValueError(f"two pieces carry the key “{piece.id}”")
-                seen.add(piece.id)
-        keys = [turbo.id for turbo in self.turbos]
-        if len(set(keys)) != len(keys):
-            raise ValueError("two turbos carry the same key")
-        if self.turbos and self.turbo not in keys:
-            raise ValueError(f"the chosen turbo “{self.turbo}” is not among the candidates")
+        check_whole(self)
         return self
 
     @property

@@ -14,15 +14,18 @@ from pydantic import BaseModel
 from zarvik.core.checks import Change
 from zarvik.project.document import (
     PIECE_MODELS,
+    TABLES,
     UNIT_PRESETS,
     Piece,
     Project,
     Turbo,
     Variant,
+    check_table,
+    check_whole,
     field_meta,
 )
-from zarvik.project.fields import Choice, Of
-from zarvik.project.units import EntryError, Quantity
+from zarvik.project.fields import Choice, Of, Words
+from zarvik.project.units import EntryError, Quantity, unit_of
 
 RUNS: tuple[str, ...] = ("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust")
 RUN_TITLES = {
@@ -53,11 +56,10 @@ def _child(node: Any, key: str) -> Any:
     raise KeyError(key)
 
 
-def meta(project: Project, place: str) -> Of | Choice | None:
+def meta(project: Project, place: str) -> Of | Choice | Words | None:
     """Metadata of the field at `place`."""
     owner, _, name = place.rpartition(".")
-    found = field_meta(get(project, owner) if owner else project, name)
-    return found if isinstance(found, Of | Choice) else None
+    return field_meta(get(project, owner) if owner else project, name)
 
 
 def put(project: Project, place: str, value: Any) -> Project:
@@ -69,7 +71,33 @@ def put(project: Project, place: str, value: Any) -> Project:
         found.check(value)
     if isinstance(found, Choice) and value not in [key for key, _ in found.options()]:
         raise EntryError(f"{found.title}: “{value}” is not to be chosen here")
-    return _put(project, place.split("."), value)
+    owner, _, name = place.rpartition(".")
+    if isinstance(found, Words):
+        found.check(value)
+    old = get(project, place)
+    if isinstance(old, bool) and not isinstance(value, bool):
+        raise EntryError(f"{place}: yes or no is wanted here")
+    if owner == "engine" and name in TABLES:
+        try:
+            check_table(name, value)
+        except ValueError as error:
+            raise EntryError(str(error)) from None
+    changed = _put(project, place.split("."), value)
+    if place in changed.assumed and value != old:
+        # Said now, so it is assumed no longer.
+        left = tuple(p for p in changed.assumed if p != place)
+        changed = changed.model_copy(update={"assumed": left})
+    return whole(changed)
+
+
+def whole(project: Project) -> Project:
+    """The document itself when its parts fit together (keys, chosen turbo, numbers of parts); raises
+    EntryError. Every way into the history goes through here."""
+    try:
+        check_whole(project)
+    except ValueError as error:
+        raise EntryError(str(error)) from None
+    return project
 
 
 def _put(node: Any, keys: list[str], value: Any) -> Any:
@@ -130,7 +158,7 @@ def insert_piece(
         if near:
             fields["material"] = near
     piece = model.model_validate(fields)
-    return _with_run(project, run, (*pieces[:index], piece, *pieces[index:])), key
+    return whole(_with_run(project, run, (*pieces[:index], piece, *pieces[index:]))), key
 
 
 def remove_piece(project: Project, piece: str) -> Project:
@@ -160,7 +188,7 @@ def add_turbo(project: Project, turbo: Turbo) -> Project:
         free = next(f"{turbo.id}-{n}" for n in itertools.count(2) if f"{turbo.id}-{n}" not in keys)
         turbo = turbo.model_copy(update={"id": free})
     chosen = project.turbo or turbo.id
-    return project.model_copy(update={"turbos": (*project.turbos, turbo), "turbo": chosen})
+    return whole(project.model_copy(update={"turbos": (*project.turbos, turbo), "turbo": chosen}))
 
 
 def remove_turbo(project: Project, key: str) -> Project:
@@ -182,7 +210,7 @@ def in_units(project: Project, preset: str) -> Project:
             if symbol is None or node.unit == symbol or (node.kind == "length" and node.si > 5.0):
                 return node
             other = node.into(symbol)
-            return Quantity(float(f"{other.value:.6g}"), other.unit, other.kind)
+            return Quantity(float(f"{other.value:.7g}"), other.unit, other.kind)
         if isinstance(node, BaseModel) and not isinstance(node, Variant):
             found = {name: getattr(node, name) for name in type(node).model_fields}
             return node.model_copy(update={name: turned(value) for name, value in found.items()})
@@ -213,7 +241,7 @@ def cured(project: Project, changes: Iterable[Change]) -> Project:
         elif change.place.startswith("piece:"):
             _, piece, name = change.place.split(":")
             place = f"{run_of(project, piece)}.{piece}.{name}"
-            project = put(project, place, get(project, place).with_si(float(change.value)))
+            project = put(project, place, _valued(project, place, float(change.value)))
         elif change.place == "cooler.scale":
             for name in ("width", "charge_flow", "cooling_flow"):
                 now = get(project, f"cooler.{name}")
@@ -223,8 +251,27 @@ def cured(project: Project, changes: Iterable[Change]) -> Project:
             project = _reducer_before(project, change.place.split(":")[1])
         else:
             place = _PLACES[change.place]
-            project = put(project, place, get(project, place).with_si(float(change.value)))
+            project = put(project, place, _valued(project, place, float(change.value)))
     return project
+
+
+def _valued(project: Project, place: str, si: float) -> Quantity:
+    """Another number in the unit of what stands at `place`, with as many places as a size needs."""
+    old: Quantity = get(project, place)
+    found = old.with_si(si)
+    if abs(found.si - si) > 2e-3 * abs(si):
+        unit = unit_of(old.kind, old.unit)
+        found = Quantity(float(f"{unit.from_si(si):.5g}"), old.unit, old.kind)
+    return found
+
+
+def _bore_at(piece: Any, names: tuple[str, ...]) -> Quantity:
+    """The first of these bores that a piece has; raises EntryError for one without any."""
+    for name in names:
+        found = getattr(piece, name, None)
+        if isinstance(found, Quantity):
+            return found
+    raise EntryError(f"“{piece.name or piece.id}” has no bore to meet")
 
 
 def _reducer_before(project: Project, piece: str) -> Project:
@@ -232,8 +279,8 @@ def _reducer_before(project: Project, piece: str) -> Project:
     pieces = getattr(project, run)
     index = next(i for i, p in enumerate(pieces) if p.id == piece)
     first = pieces[index - 1]
-    bore_in = getattr(first, "bore_out", None) or first.bore
-    bore_out = getattr(pieces[index], "bore_in", None) or pieces[index].bore
+    bore_in = _bore_at(first, ("bore_out", "bore", "bore_in"))
+    bore_out = _bore_at(pieces[index], ("bore_in", "bore", "bore_out"))
     # A cone of 12 degrees in all keeps the flow on the wall when it widens.
     span = max(0.03, abs(bore_out.si - bore_in.si) / 0.21)
     return insert_piece(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
@@ -11,13 +12,15 @@ from pydantic_core import CoreSchema, core_schema
 
 from zarvik.project.units import KIND_TITLES, EntryError, Quantity, parse, show
 
+KEY = re.compile(r"[\w-]+")
+
 
 @dataclass(frozen=True)
 class Of:
     """A field that holds a quantity.
 
     `low`, `high`: limits as text with a unit. `title`, `help`: for labels. `unit`: what a bare
-    number means.
+    number means; below `inch_below` it means inches, as the trade says some sizes.
     """
 
     kind: str
@@ -26,6 +29,7 @@ class Of:
     unit: str
     title: str
     help: str = ""
+    inch_below: float = 0.0
 
     @property
     def limits(self) -> tuple[float, float]:
@@ -37,8 +41,11 @@ class Of:
 
     def check(self, quantity: Quantity) -> Quantity:
         """The quantity itself when it lies within the limits; raises EntryError."""
+        if self.kind == "count" and quantity.value != int(quantity.value):
+            raise EntryError(f"{self.title}: a whole number is wanted here; {quantity} was given")
         low, high = self.limits
-        slack = 1e-9 * max(abs(low), abs(high))
+        # As much as writing a limit in another unit with six digits takes away.
+        slack = 1e-5 * max(abs(low), abs(high))
         if not low - slack <= quantity.si <= high + slack:
             unit = quantity.unit
             raise EntryError(
@@ -49,6 +56,12 @@ class Of:
 
     def read(self, text: str, *, unit: str | None = None, ambient: float = 101325.0) -> Quantity:
         """What was typed, checked; raises EntryError with a sentence for the reader."""
+        if self.inch_below:
+            plain = re.sub(r"^\s*a/?r\s*", "", text, flags=re.IGNORECASE).strip()
+            bare = re.fullmatch(r"\d*[.,]?\d+", plain)
+            text = plain
+            if bare and float(plain.replace(",", ".")) < self.inch_below:
+                text = f"{plain} in"
         return self.check(parse(text, self.kind, default_unit=unit or self.unit, ambient=ambient))
 
     def __get_pydantic_core_schema__(
@@ -117,16 +130,32 @@ class Choice:
 
 @dataclass(frozen=True)
 class Words:
-    """A field that holds free text of at most `most` characters."""
+    """A field that holds free text of at most `most` characters; with `key`, a name that places and
+    cures are addressed by."""
 
     title: str
     most: int = 200
     help: str = ""
+    key: bool = False
+
+    def check(self, text: Any) -> str:
+        """The text itself when the document may hold it; raises EntryError."""
+        if not isinstance(text, str):
+            raise EntryError(f"{self.title}: words are wanted here")
+        if len(text) > self.most:
+            raise EntryError(f"{self.title}: at most {self.most} characters, not {len(text)}")
+        if any("\ud800" <= c <= "\udfff" for c in text):
+            raise EntryError(f"{self.title}: holds half of a character that no file can keep")
+        if self.key and not KEY.fullmatch(text):
+            raise EntryError(
+                f"{self.title} “{text}”: letters, digits, - and _ are what a key may hold"
+            )
+        return text
 
     def __get_pydantic_core_schema__(
         self, source: Any, handler: GetCoreSchemaHandler
     ) -> CoreSchema:
-        return core_schema.str_schema(max_length=self.most)
+        return core_schema.no_info_plain_validator_function(self.check)
 
     def __get_pydantic_json_schema__(
         self, schema: CoreSchema, handler: GetJsonSchemaHandler

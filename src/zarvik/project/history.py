@@ -48,6 +48,12 @@ class History:
         step = Step(label, project, merge_key)
         last = self._steps[self._at]
         if not self._sealed and merge_key is not None and last.merge_key == merge_key:
+            if self._at > 0 and project == self._steps[self._at - 1].project:
+                # Back where it began: no step is left of it.
+                del self._steps[self._at]
+                self._at -= 1
+                self._sealed = True
+                return True
             self._steps[self._at] = step
         else:
             self._steps.append(step)

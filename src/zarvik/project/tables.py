@@ -36,7 +36,7 @@ def read(text: str, name: str, units: Mapping[str, str]) -> Rows:
             continue
         if len(rows) == MOST:
             raise EntryError(f"line {number}: a table has {MOST} rows at the most")
-        match = _ROW.fullmatch(line)
+        match = _ROW.fullmatch(" ".join(line.split())) if len(line) <= 200 else None
         if match is None:
             raise EntryError(f"line {number}: an engine speed and a value are wanted, as 3000 250")
         try:
@@ -91,7 +91,22 @@ def choose_breathing(project: Project, key: str) -> Project:
         values = tuple(round(float(engine.breathing.at(s)), 3) for s in speeds)
     else:
         values = tuple(round(t, 0) for t in torque_of_breathing(engine, speeds))
-    return put_table(changed, name, tuple(zip(speeds, values, strict=True)))
+    _, low, high = TABLES[name]
+    rows = tuple((s, min(max(v, low), high)) for s, v in zip(speeds, values, strict=True))
+    return put_table(changed, name, rows)
+
+
+def choose_mixture(project: Project, key: str) -> Project:
+    """The document with one lambda or a table of it; an empty table begins as the one lambda. Raises
+    EntryError."""
+    changed = put(project, "engine.mixture", key)
+    if key != "table" or project.engine.lambda_table:
+        return changed
+    engine = project.engine
+    value = engine.full_load_lambda.si
+    return put_table(
+        changed, "lambda_table", ((engine.idle.si, value), (engine.rev_limit.si, value))
+    )
 
 
 def _steps(low: float, high: float) -> list[float]:

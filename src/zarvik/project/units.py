@@ -50,6 +50,8 @@ _PRESSURES = (
     Unit("mmH2O", _STANDARD_GRAVITY, 0),
 )
 
+AIR_DENSITY = 1.2041  # kg/m3, of dry air at 20 °C and 101.325 kPa
+
 KINDS: dict[str, tuple[Unit, ...]] = {
     "length": (
         Unit("mm", 1e-3, 1),
@@ -95,6 +97,9 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("kg/min", 1.0 / 60.0, 2),
         Unit("lb/s", _POUND, 3),
         Unit("lb/h", _POUND / 3600.0, 0),
+        # A volume of air at 20 °C and 1013 hPa, as filters, flow benches and blowers are rated
+        Unit("cfm", AIR_DENSITY * _FOOT**3 / 60.0, 0, also=("CFM", "ft3/min", "scfm")),
+        Unit("m³/h", AIR_DENSITY / 3600.0, 0, also=("m3/h",)),
     ),
     "volume_flow": (
         Unit("m³/h", 1.0 / 3600.0, 0, also=("m3/h",)),
@@ -105,7 +110,7 @@ KINDS: dict[str, tuple[Unit, ...]] = {
     ),
     "rotation": (
         Unit("rpm", 1.0, 0, also=("1/min", "rev/min", "r/min")),
-        Unit("krpm", 1e3, 1),
+        Unit("krpm", 1e3, 1, also=("k",)),
     ),
     "velocity": (
         Unit("km/h", 1.0 / 3.6, 0, also=("kph", "kmh")),
@@ -271,6 +276,7 @@ def parse(
         raise EntryError("that is too long to be a quantity")
     if not text.strip():
         raise EntryError(f"a value is needed here: {KIND_TITLES[kind]}")
+    text = _meant(text, kind)
     terms = _terms(text)
     if len(terms) > 1 and kind in ("temperature", "count"):
         raise EntryError("sums are not understood for this kind of value")
@@ -289,6 +295,32 @@ def parse(
     if kind == "count" and value != int(value):
         raise EntryError("a whole number is wanted here")
     return Quantity(value, unit.symbol, kind)
+
+
+_WHEELS = re.compile(r"\s*([\d.,]+)\s*w(hp|kw|ps)\s*(?:[,;/]?\s*([\d.,]+)\s*%)?\s*", re.IGNORECASE)
+_WHOLE_UNIT = {"hp": "hp", "kw": "kW", "ps": "PS"}
+
+
+def _meant(text: str, kind: str) -> str:
+    """What the trade writes, as what the parser reads: 11:1, 330 whp 15 %, .7 for a share, 6 deg."""
+    if kind == "number":
+        text = re.sub(r"\s*:\s*1\s*$", "", text)
+        return re.sub(r"\s*(deg|degrees|°)\s*$", "", text, flags=re.IGNORECASE)
+    if kind == "ratio" and re.fullmatch(r"\s*0?[.,]\d+\s*", text):
+        return f"{100.0 * float(text.strip().replace(',', '.')):.10g} %"
+    wheels = _WHEELS.fullmatch(text) if kind == "power" else None
+    if wheels:
+        unit = _WHOLE_UNIT[wheels[2].lower()]
+        if wheels[3] is None:
+            raise EntryError(
+                f"{text.strip()} is power at the wheels: say what the drive train takes, as "
+                f"“{wheels[1]} w{wheels[2].lower()} 15 %” (12 to 18 % is common practice)"
+            )
+        lost = float(wheels[3].replace(",", ".")) / 100.0
+        if not 0.0 <= lost <= 0.5:
+            raise EntryError("a drive train takes 0 to 50 %")
+        return f"{float(wheels[1].replace(',', '.')) / (1.0 - lost):.4g} {unit}"
+    return text
 
 
 def _one(text: str, kind: str, ambient: float) -> tuple[float, str | None]:
@@ -320,6 +352,11 @@ def show(si: float, kind: str, symbol: str | None = None, *, places: int | None 
     if not math.isfinite(si):
         return "–"
     value = unit.from_si(si)
+    if kind == "rotation" and unit.symbol == "rpm" and abs(value) >= 20_000.0 and places is None:
+        # No map knows the speed of a wheel to a turn: three digits.
+        value = float(f"{value:.3g}")
+    if kind == "closure" and 0.0 <= value < 1.0 and places is None:
+        return "under 1\u00a0ppm"
     text = f"{value:,.{unit.places if places is None else places}f}".replace(",", "\u00a0")
     if text.lstrip("-").strip("0.\u00a0") == "":
         text = text.lstrip("-")

@@ -19,6 +19,7 @@ from zarvik.project.language import tr
 from zarvik.window.benches import BENCHES
 from zarvik.window.collector import Collector
 from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.parts.plain_tips import PlainTips
 from zarvik.window.theme import style
 from zarvik.workspace import settings
 from zarvik.workspace.places import state_folder
@@ -40,6 +41,7 @@ def application() -> QApplication:
     app.setApplicationDisplayName("Zarvik")
     app.setWindowIcon(style.icon("zarvik"))
     style.load_fonts()
+    app.installEventFilter(PlainTips(app))
     return app
 
 
@@ -87,9 +89,10 @@ def run(
     speed: float | None = None,
     working: str | None = None,
     ghost: str | None = None,
+    first: bool = False,
 ) -> int:
     """Open the window and stay, or save a picture of a bench and leave; `working`: number whose
-    sheet is open, `ghost`: variant behind the design. Returns the exit code."""
+    sheet is open, `ghost`: variant behind the design, `first`: on the page that asks for a new build. Returns the exit code."""
     keys = [entry.key for entry in BENCHES]
     if bench is not None and bench not in keys:
         print(f"zarvik: there is no bench “{bench}”; there are {', '.join(keys)}", file=sys.stderr)
@@ -103,9 +106,11 @@ def run(
     window.resize(int(match[1]), int(match[2]))
     if bench:
         window.show_bench(bench)
+    if first:
+        window.show_start()
     window.show()
     if shot is not None:
-        settle(window)
+        settled = settle(window)
         if speed is not None:
             window.desk.set_speed(speed)
         if ghost:
@@ -115,11 +120,13 @@ def run(
         window.session.comparing.idle()
         window.session.influences.idle()
         app.processEvents()
-        good = window.grab().save(shot)
+        good = window.grab().save(shot) if settled else False
         window.session.close()
         window.hide()
         window.deleteLater()
-        if not good:
+        if not settled:
+            print("zarvik: the design was not solved in a minute: no picture", file=sys.stderr)
+        elif not good:
             print(f"zarvik: the picture cannot be written to “{shot}”", file=sys.stderr)
         return 0 if good else 2
     sys.excepthook = _hook(window)

@@ -58,6 +58,7 @@ class Desk(QObject):
         self.result: Result | None = None
         self._answer: Answer | None = None
         self._speed: float | None = None
+        self._target: float | None = None
         self.piece: str | None = None
         self._tried: tuple[Answer, str, Solver] | None = None
         session.changed = self.document_changed.emit
@@ -96,6 +97,8 @@ class Desk(QObject):
         return ambient_pressure(self.project)
 
     def _take(self, result: Result) -> None:
+        if self.current and result.project is not self.project:
+            return  # late: the answer of the present document is shown already
         before = self.result
         rest = (
             before is not None
@@ -105,8 +108,11 @@ class Desk(QObject):
         )
         self.result = result
         self._answer = result.answer
-        if self._speed is None and result.answer is not None:
-            self._speed = result.answer.target.speed
+        target = result.answer.target.speed if result.answer is not None else None
+        if target is not None and (self._speed is None or target != self._target):
+            # Another target is what one wants to see.
+            self._speed = target
+        self._target = target if target is not None else self._target
         if rest:
             self.rest_changed.emit()
         else:
@@ -201,6 +207,8 @@ class Desk(QObject):
         title = label or self.title_of(place, value)
         if place == "engine.breathing":
             changed = tables.choose_breathing(self.project, value)
+        elif place == "engine.mixture":
+            changed = tables.choose_mixture(self.project, value)
         else:
             changed = edits.put(self.project, place, value)
         self.session.apply(title, changed, merge_key)

@@ -23,6 +23,8 @@ class Session:
 
     def __init__(self, project: Project, path: Path | None = None) -> None:
         self.path = path
+        self._mark = project_file.mark(path) if path else None
+        self.precious = False  # work that is in no file, though nothing was edited yet
         self.history = History(project)
         self.changed: Callable[[], None] = lambda: None
         self.solved: Callable[[Result], None] = lambda result: None
@@ -51,20 +53,36 @@ class Session:
         """Why the journal cannot be written, None while it can."""
         return self._journal.fault
 
-    def replace(self, project: Project, path: Path | None, *, saved: bool, label: str) -> None:
-        """Begin anew with another document."""
+    def replace(
+        self, project: Project, path: Path | None, *, saved: bool, label: str, precious: bool = False
+    ) -> None:
+        """Begin anew with another document; `precious` when it is work that stands in no file."""
         self.path = path
+        self._mark = project_file.mark(path) if path else None
+        self.precious = precious
         self.history = History(project, label)
         self._saved = project if saved else None
-        if saved or path is None:
-            self._journal.forget()
-        else:
+        if precious or not (saved or path is None):
             self._journal.keep(project, path)
+        else:
+            self._journal.forget()
         self._tell()
 
-    def keep(self) -> None:
-        """Journal the present state even though no edit was made."""
-        self._journal.keep(self.project, self.path)
+    @property
+    def unsaved(self) -> bool:
+        """Would leaving now lose work?"""
+        if self.path is None and self.history.position == 0 and len(self.history.steps) == 1:
+            return self.precious
+        return self.dirty
+
+    @property
+    def changed_outside(self) -> bool:
+        """Was the file written by somebody else since it was opened or saved here?"""
+        return self.path is not None and project_file.mark(self.path) != self._mark
+
+    def journalled(self) -> bool:
+        """Wait until the present state is on the disk."""
+        return self._journal.idle()
 
     def apply(self, label: str, project: Project, merge_key: str | None = None) -> bool:
         """Make an edit; False when it changes nothing."""
@@ -92,7 +110,7 @@ class Session:
 
     def _tell(self, *, journal: bool = False) -> None:
         if journal:
-            if self.dirty:
+            if self.dirty or self.precious:
                 self._journal.keep(self.project, self.path)
             else:
                 self._journal.forget()
@@ -116,6 +134,8 @@ class Session:
             raise project_file.FileError("this project has no file yet: say where to save it")
         project_file.write(self.project, goal)
         self.path = goal
+        self._mark = project_file.mark(goal)
+        self.precious = False
         self._saved = self.project
         self.history.seal()
         self._journal.forget()

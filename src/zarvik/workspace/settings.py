@@ -5,7 +5,6 @@ from __future__ import annotations
 
 import dataclasses
 import json
-import math
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -36,14 +35,15 @@ def load() -> Settings:
     """The settings of the last time; what is missing or odd is left at its default."""
     try:
         tree = json.loads(settings_file().read_text("utf-8"))
-    except (OSError, ValueError):
+    except (OSError, ValueError, RecursionError):
         return Settings()
     if not isinstance(tree, dict):
         return Settings()
     theme = tree.get("theme")
     scale = tree.get("scale")
     recent = tree.get("recent")
-    good = isinstance(scale, int | float) and math.isfinite(scale) and 1.0 <= scale <= 2.0
+    # Compared before it is turned: an integer of 400 digits is no float.
+    good = isinstance(scale, int | float) and not isinstance(scale, bool) and 1.0 <= scale <= 2.0
     names = [r for r in recent if isinstance(r, str)] if isinstance(recent, list) else []
     return Settings(
         theme=theme if theme in ("light", "dark") else "light",

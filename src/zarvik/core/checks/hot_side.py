@@ -71,6 +71,8 @@ def _spool(case: Case) -> Verdict:
             "up": Figure(double[1], "rotation", "double_high"),
         }
     text = say(
+        "Full boost from {middle}, as the control lets it in, wanted from {wish}" + both
+        if late - early < 10.0 else
         "Full boost from {middle} (between {early} and {late}), wanted from {wish}" + both
         if late == late else
         "Full boost from {middle} ({early} at the earliest; with every doubt against it never), wanted "

@@ -28,6 +28,8 @@ MACH_GOOD = 0.30
 MACH_WORST = 0.40
 EXHAUST_GOOD = 0.40
 EXHAUST_WORST = 0.60
+INTAKE_MACH_GOOD = 0.38  # at the eye of a wheel; a pipe before it is wider
+INTAKE_MACH_WORST = 0.50
 MANIFOLD_GOOD = 0.35  # of the mean flow: the pulses are three times as fast
 MANIFOLD_WORST = 0.50
 CHARGE_LOSS_GOOD = 0.06  # of the compressor's outlet pressure, pipes and cooler together
@@ -40,7 +42,8 @@ MISMATCH = 2.0e-3  # m of bore that a joint may step
 def velocity_state(section: str, mach: float) -> str:
     """How a Mach number stands in a run: comfortable, fast, too fast."""
     good, most = {
-        MANIFOLD: (MANIFOLD_GOOD, MANIFOLD_WORST), EXHAUST: (EXHAUST_GOOD, EXHAUST_WORST),
+        INTAKE: (INTAKE_MACH_GOOD, INTAKE_MACH_WORST), MANIFOLD: (MANIFOLD_GOOD, MANIFOLD_WORST),
+        EXHAUST: (EXHAUST_GOOD, EXHAUST_WORST),
     }.get(section, (MACH_GOOD, MACH_WORST))  # fmt: skip
     return FAILS if mach > most else TIGHT if mach > good else HOLDS
 
@@ -57,7 +60,8 @@ def shapes(case: Case) -> list[Verdict]:
 
 def _mach(case: Case) -> list[Verdict]:
     return [
-        *_fastest(case, "intake_mach", "Intake velocity", (INTAKE,), MACH_GOOD, MACH_WORST),
+        *_fastest(case, "intake_mach", "Intake velocity", (INTAKE,), INTAKE_MACH_GOOD,
+                  INTAKE_MACH_WORST),
         *_fastest(case, "charge_mach", "Charge pipe velocity", (HOT_PIPE, COLD_PIPE), MACH_GOOD,
                   MACH_WORST),
         *_fastest(case, "manifold_mach", "Manifold velocity", (MANIFOLD,), MANIFOLD_GOOD,
@@ -96,9 +100,9 @@ def _fastest(
                 name=piece.name or piece.id,
                 velocity=Figure(piece.velocity, "velocity", f"velocity:{piece.id}", point.speed),
                 speed=revs(point.speed),
-                good=f"{good:.1f}"),
+                good=f"{good:.2g}"),
             cure, changes, f"charge_pipes:{piece.id}",
-            f"Mach {good:.1f} to {most:.1f}: common practice, no source",
+            f"Mach {good:.2g} to {most:.2g}: common practice, no source",
         )
     ]  # fmt: skip
 

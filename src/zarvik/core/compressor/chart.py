@@ -88,6 +88,10 @@ def faults(chart: CompressorMap) -> list[MapFault]:
         found.append(MapFault(0, 0, "the reference temperature must lie between 200 K and 400 K"))
     if not 5e4 <= chart.reference_pressure <= 2e5:
         found.append(MapFault(0, 0, "the reference pressure must lie between 50 and 200 kPa"))
+    if not math.isfinite(chart.maximum_speed) or chart.maximum_speed > 2e6:
+        found.append(MapFault(0, 0, "the maximum speed must be a number up to 2,000,000 rev/min"))
+    if len(chart.lines) > 80 or any(len(line.flow) > 400 for line in chart.lines):
+        found.append(MapFault(0, 0, "a map has 80 speed lines of 400 points at the most"))
     if len(chart.lines) < 2:
         found.append(MapFault(0, 0, "a map needs at least two speed lines"))
     for i, line in enumerate(chart.lines, 1):

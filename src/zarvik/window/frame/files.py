@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import html
 from pathlib import Path
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
-    QLabel,
     QMainWindow,
     QMessageBox,
     QPushButton,
@@ -16,6 +17,8 @@ from PySide6.QtWidgets import (
 
 from zarvik.formats import project_file, shelf
 from zarvik.project.language import tr
+from zarvik.project.plain import file_name, looks_rich, visible
+from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.workspace import journal, settings
 from zarvik.workspace.session import Session
 
@@ -36,15 +39,12 @@ class FileWork(QMainWindow):
 
     def _may_leave(self) -> bool:
         """Ask about unsaved work; False to stay."""
-        if not self.session.dirty or (
-            self.session.path is None and self.session.history.position == 0
-        ):
+        if not self.session.unsaved:
             return True
-        answer = QMessageBox.question(
-            self,
+        answer = self._ask(
             tr("Unsaved work"),
             tr("“{0}” has changes that are in no file. Save them?").format(
-                self.session.project.name
+                visible(self.session.project.name)
             ),
             QMessageBox.StandardButton.Save
             | QMessageBox.StandardButton.Discard
@@ -54,11 +54,20 @@ class FileWork(QMainWindow):
             return self.save()
         return answer == QMessageBox.StandardButton.Discard
 
+    def _ask(
+        self, title: str, text: str, buttons: QMessageBox.StandardButton
+    ) -> QMessageBox.StandardButton:
+        """A question in plain text: a name in it is a name, never markup."""
+        shown = f"<qt>{html.escape(text)}</qt>" if looks_rich(text) else text
+        return QMessageBox.question(self, title, shown, buttons)
+
     def new(self) -> None:
-        """A new project with a turbo from the shelf, so that there is something to change."""
-        if self._may_leave():
-            project = shelf.fresh()
-            self.session.replace(project, None, saved=False, label="New project")
+        """The page that asks for what a builder knows and makes a first design of it."""
+        self.show_start()
+
+    def show_start(self) -> None:
+        """The first page."""
+        raise NotImplementedError
 
     def open_demo(self, name: str) -> None:
         """Open a demo project as a new one without a file."""
@@ -91,15 +100,39 @@ class FileWork(QMainWindow):
     def save_as(self, path: str | None = None) -> bool:
         """Save to another file, which becomes the project's own."""
         if path is None:
-            name = f"{self.session.project.name.lower().replace(' ', '-')}{project_file.SUFFIX}"
+            name = file_name(self.session.project.name, project_file.SUFFIX)
             path, _ = QFileDialog.getSaveFileName(self, tr("Save the project"), name, FILES)
         if not path:
             return False
         if not path.endswith(".json"):
             path += project_file.SUFFIX
+            # The dialog has asked about the name that was typed, not about this one.
+            if Path(path).exists() and not self._over(Path(path)):
+                return False
         return self._save(Path(path))
 
+    def _over(self, path: Path) -> bool:
+        return (
+            self._ask(
+                tr("There is such a file"),
+                tr("“{0}” is there already. Write over it?").format(visible(path.name)),
+                QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No,
+            )
+            == QMessageBox.StandardButton.Yes
+        )
+
     def _save(self, path: Path | None) -> bool:
+        same = path is None or path == self.session.path
+        if same and self.session.changed_outside:
+            answer = self._ask(
+                tr("Changed by somebody else"),
+                tr("“{0}” was written by another program or window since it was opened here. Write over "
+                   "it? What stands there now is kept as “.previous”.").format(
+                    visible(self.session.path.name if self.session.path else "")),
+                QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No,
+            )  # fmt: skip
+            if answer != QMessageBox.StandardButton.Yes:
+                return False
         try:
             self.session.save(path)
         except project_file.FileError as error:
@@ -115,8 +148,7 @@ class FileWork(QMainWindow):
         if self._may_leave():
             project = self.session.project
             copy = project.model_copy(update={"name": f"{project.name} (copy)"[:120]})
-            self.session.replace(copy, None, saved=False, label="Duplicated")
-            self.session.keep()
+            self.session.replace(copy, None, saved=False, label="Duplicated", precious=True)
 
     def _remember(self, path: Path) -> None:
         self.settings = self.settings.opened(path)
@@ -130,12 +162,13 @@ class FileWork(QMainWindow):
         unsaved = found[0]
         place = f"of {unsaved.path.name}" if unsaved.path else "that was in no file"
         more = f" ({len(found) - 1} more)" if len(found) > 1 else ""
-        label = QLabel(
+        label = PlainLabel(
             tr(
                 "The program ended without saving: there is a state of “{0}” {1} from {2:%d %B, "
                 "%H:%M}{3}."
-            ).format(unsaved.project.name, place, unsaved.time, more)
+            ).format(visible(unsaved.project.name), place, unsaved.time, more)
         )
+        label.setTextFormat(Qt.TextFormat.PlainText)
         label.setWordWrap(True)
         take, drop = QPushButton(tr("Take it over")), QPushButton(tr("Throw it away"))
         take.setObjectName("take")
@@ -158,7 +191,12 @@ class FileWork(QMainWindow):
         self.recovery.hide()
         if take:
             # Not saved: the file still holds the older state until the owner saves.
-            self.session.replace(unsaved.project, unsaved.path, saved=False, label="Recovered")
-            self.session.keep()
+            self.session.replace(
+                unsaved.project, unsaved.path, saved=False, label="Recovered", precious=True
+            )
+            # The old journal goes only when the new one stands.
+            if not self.session.journalled() or self.session.journal_fault:
+                self.offer_recovery()
+                return
         journal.discard(unsaved)
         self.offer_recovery()

@@ -10,7 +10,6 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QFrame,
-    QLabel,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -20,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from zarvik.project.language import tr
 from zarvik.window.parts.focus import give_back
+from zarvik.window.parts.plain_label import PlainLabel
 
 MOST = 60
 
@@ -81,7 +81,7 @@ class Finder(QFrame):
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.itemClicked.connect(lambda _: self._do())
         column.addWidget(self.list, 1)
-        self.foot = QLabel(tr("Enter does it, Escape goes back"))
+        self.foot = PlainLabel(tr("Enter does it, Escape goes back"))
         self.foot.setObjectName("soft")
         column.addWidget(self.foot)
         self.hide()

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QModelIndex, Qt
-from PySide6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk
+from zarvik.window.parts.plain_label import PlainLabel
 
 MOST = 400  # steps that are listed; older ones stay reachable by undo
 
@@ -21,7 +22,7 @@ class HistoryPanel(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 10, 8)
-        self.head = QLabel()
+        self.head = PlainLabel()
         self.head.setObjectName("soft")
         self.head.setWordWrap(True)
         column.addWidget(self.head)

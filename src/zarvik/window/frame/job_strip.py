@@ -6,10 +6,11 @@ from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QPushButton, QWidget
 
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk
+from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.workspace.jobs import CANCELLED, DONE, FAILED, RUNNING, Job, Progress
 
 
@@ -23,14 +24,14 @@ class JobStrip(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 5, 12, 5)
-        self.words = QLabel()
+        self.words = PlainLabel()
         row.addWidget(self.words)
         self.bar = QProgressBar()
         self.bar.setRange(0, 1000)
         self.bar.setTextVisible(False)
         self.bar.setFixedHeight(10)
         row.addWidget(self.bar, 1)
-        self.left = QLabel()
+        self.left = PlainLabel()
         self.left.setObjectName("soft")
         self.left.setMinimumWidth(110)
         row.addWidget(self.left)

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from zarvik.project.language import tr
 from zarvik.window.parts.focus import give_back
+from zarvik.window.parts.plain_label import PlainLabel
 
 Group = tuple[str, Sequence[tuple[str, str]]]
 
@@ -76,7 +77,7 @@ class KeysSheet(QFrame):
             holder = QWidget()
             holder.setLayout(column)
             for title, rows in groups:
-                head = QLabel(tr(title))
+                head = PlainLabel(tr(title))
                 head.setObjectName("group")
                 column.addWidget(head)
                 cells = "".join(

@@ -22,7 +22,6 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QFrame,
     QHBoxLayout,
-    QLabel,
     QMenu,
     QPushButton,
     QScrollArea,
@@ -35,7 +34,9 @@ from PySide6.QtWidgets import (
 from zarvik.core import working
 from zarvik.formats import shelf
 from zarvik.project import edits, sentences, variants
+from zarvik.project.document import Project
 from zarvik.project.language import tr
+from zarvik.project.plain import file_name, visible
 from zarvik.window.benches import BENCHES
 from zarvik.window.benches.bench import Bench
 from zarvik.window.desk import Desk
@@ -46,7 +47,9 @@ from zarvik.window.frame.job_strip import JobStrip
 from zarvik.window.frame.keys_sheet import KeysSheet
 from zarvik.window.frame.rail import Rail
 from zarvik.window.frame.side import TITLES, Side
+from zarvik.window.frame.start_page import StartPage
 from zarvik.window.parts.focus import show_in_scroll, tab_order
+from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.run.pressure_run import HEIGHT, MOST_HEIGHT, PressureRun
 from zarvik.window.run.rev_slider import RevSlider
 from zarvik.window.theme import style
@@ -92,7 +95,15 @@ class MainWindow(FileWork):
         self.frame.setWidgetResizable(True)
         self.frame.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.frame.setWidget(Sheet(body))
-        self.setCentralWidget(self.frame)
+        self.pages = QStackedWidget()
+        self.pages.addWidget(self.frame)
+        self.start = StartPage(lambda: self.settings.recent)
+        self.start.made.connect(self._begin)
+        self.start.wanted.connect(self._open_recent)
+        self.start.demo.connect(self._open_demo)
+        self.start.browse.connect(self._browse)
+        self.pages.addWidget(self.start)
+        self.setCentralWidget(self.pages)
         self.setMinimumSize(640, 400)
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)
@@ -102,7 +113,7 @@ class MainWindow(FileWork):
         column.addWidget(self.run)
         self.slider = RevSlider(self.desk)
         column.addWidget(self.slider)
-        self.notice = QLabel()
+        self.notice = PlainLabel()
         self.notice.setObjectName("notice")
         self.notice.setWordWrap(True)
         self.notice.hide()
@@ -210,10 +221,10 @@ class MainWindow(FileWork):
         row = QHBoxLayout(header)
         row.setContentsMargins(14, 5, 12, 5)
         row.setSpacing(7)
-        self.name = QLabel()
+        self.name = PlainLabel()
         self.name.setObjectName("title")
         row.addWidget(self.name)
-        self.state = QLabel()
+        self.state = PlainLabel()
         self.state.setObjectName("soft")
         row.addWidget(self.state, 1)
         find = QPushButton(tr("Find"))
@@ -273,14 +284,14 @@ class MainWindow(FileWork):
     def _document(self) -> None:
         project, history = self.session.project, self.session.history
         invented = "  " + tr("(invented demo)") if project.invented else ""
-        self.name.setText(project.name)
+        self.name.setText(visible(project.name))
         place = self.session.path.name if self.session.path else tr("not in a file yet")
         touched = self.session.path is not None or history.position > 0
         changed = " · " + tr("changed") if self.session.dirty and touched else ""
         fault = f" · not kept: {self.session.journal_fault}" if self.session.journal_fault else ""
         self.state.setText(f"{place}{changed}{invented}{fault}")
         self.setWindowTitle(
-            tr("{0}{1} – Zarvik").format("*" if self.session.dirty else "", project.name)
+            tr("{0}{1} – Zarvik").format("*" if self.session.dirty else "", visible(project.name))
         )
         for button, label, word in (
             (self.undo_button, history.undo_label, tr("Undo")),
@@ -369,12 +380,43 @@ class MainWindow(FileWork):
     def write_page(self, path: str | None = None) -> None:
         """The design on one page, as PDF."""
         if not path:
-            name = f"{self.session.project.name.lower().replace(' ', '-')}.pdf"
+            name = file_name(self.session.project.name, ".pdf")
             path, _ = QFileDialog.getSaveFileName(self, tr("Page as PDF"), name, tr("PDF (*.pdf)"))
         if not path:
             return
         fault = page.write(self.desk, path)
-        self.say(fault or f"Written: {path}")
+        self.say(fault or tr("Written: {0}").format(path))
+
+    def show_start(self) -> None:
+        """The first page: new build, recent, demos; Escape goes back to the design."""
+        self.start.refresh()
+        self.pages.setCurrentWidget(self.start)
+        self.start.name.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.start.name.selectAll()
+
+    def show_design(self) -> None:
+        """The open design."""
+        self.pages.setCurrentWidget(self.frame)
+
+    def _begin(self, project: Project) -> None:
+        if self._may_leave():
+            self.session.replace(project, None, saved=False, label="First design", precious=True)
+            self.show_design()
+            self.show_bench("brief")
+
+    def _open_recent(self, path: str) -> None:
+        if self.open(path):
+            self.show_design()
+        else:
+            self.start._say(self.notice.text())
+
+    def _open_demo(self, name: str) -> None:
+        self.open_demo(name)
+        self.show_design()
+
+    def _browse(self) -> None:
+        if self.open():
+            self.show_design()
 
     def go_to_place(self, place: str) -> None:
         """Open the bench that holds an entry and put the cursor in it."""

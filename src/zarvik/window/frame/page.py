@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
+import os
+from pathlib import Path
+
 from PySide6.QtCore import QMarginsF, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
@@ -30,7 +34,11 @@ def write(desk: Desk, path: str) -> str:
     try:
         # Paper is white: the page is drawn in the light theme whatever the screen shows.
         palette.use("paper")
-        writer = QPdfWriter(path)
+        goal = Path(path)
+        if goal.exists() and not goal.is_file():
+            return tr("“{0}” cannot be written: it is no file").format(path)
+        part = str(goal.with_name(f".{goal.name}.part"))
+        writer = QPdfWriter(part)
         writer.setTitle(desk.project.name)
         writer.setCreator("Zarvik")
         writer.setPageLayout(
@@ -40,14 +48,39 @@ def write(desk: Desk, path: str) -> str:
         writer.setResolution(300)
         painter = QPainter()
         if not painter.begin(writer):
-            return f"“{path}” cannot be written: is the folder there, and may you write to it?"
+            return tr(
+                "“{0}” cannot be written: is the folder there, and may you write to it?"
+            ).format(path)
         scale = writer.width() / WIDE
         painter.scale(scale, scale)
-        _draw(desk, painter)
-        painter.end()
+        try:
+            _draw(desk, painter)
+        finally:
+            ended = painter.end()
+        return "" if ended and _whole(part, goal) else tr(
+            "“{0}” was not written: is the disk full?"
+        ).format(path)
     finally:
         palette.use(before)
-    return ""
+
+
+def _whole(part: str, goal: Path) -> bool:
+    """Put the finished page in its place when all of it reached the disk."""
+    try:
+        data = Path(part).read_bytes()
+        if not (data.startswith(b"%PDF") and b"%%EOF" in data[-1024:]):
+            raise OSError("cut off")
+        handle = os.open(part, os.O_RDONLY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
+        os.replace(part, goal)
+    except OSError:
+        with contextlib.suppress(OSError):
+            Path(part).unlink(missing_ok=True)
+        return False
+    return True
 
 
 def _draw(desk: Desk, painter: QPainter) -> None:

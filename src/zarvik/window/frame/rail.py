@@ -12,6 +12,7 @@ from zarvik.core.checks.verdict import ORDER
 from zarvik.project.language import tr
 from zarvik.window.benches.bench import Entry
 from zarvik.window.desk import Desk
+from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
@@ -47,6 +48,7 @@ class Step(QWidget):
         self.setAccessibleDescription(tr(STATE_WORDS[state]))
         self.update()
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         """Mark, name, word of the state."""
         p = current()

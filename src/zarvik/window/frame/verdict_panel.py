@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QWidget
+from PySide6.QtWidgets import QPushButton, QScrollArea, QWidget
 
 from zarvik.core import working
 from zarvik.core.checks import Verdict
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk
+from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
+from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.wrapping import spots, width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import BASE, font
@@ -83,6 +85,7 @@ class Card(QWidget):
         self.update()
         return round(y + 8)
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         """Mark, title, state, sentence, advice."""
         p, verdict = current(), self.verdict
@@ -189,7 +192,7 @@ class VerdictPanel(QScrollArea):
         self.inside = QWidget()
         self.inside.setObjectName("panel")
         self.inside.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.head = QLabel(tr("Verdict"), self.inside)
+        self.head = PlainLabel(tr("Verdict"), self.inside)
         self.head.setObjectName("group")
         self.head.setWordWrap(True)
         self.setWidget(self.inside)

@@ -28,6 +28,7 @@ from zarvik.project import sentences
 from zarvik.project.language import tr
 from zarvik.window.desk import Beside, Desk
 from zarvik.window.parts.form import heading
+from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.relation import symbol, typeset
 from zarvik.window.parts.wrapping import width, wrapped
 from zarvik.window.theme.palette import current
@@ -98,6 +99,7 @@ class Bars(QWidget):
         most = max((r.size for r in self.rows), default=0.0)
         return sentences.change(value, self.kind, self.desk.project.shown_units, most=most)
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         """Rows: the input with its doubt, then its bar with both changes."""
         p = current()
@@ -188,6 +190,7 @@ class Choice(QComboBox):
         self.view().setMinimumWidth(round(wide) + 44)
         super().showPopup()
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         """The frame and the arrow."""
         painter = QStylePainter(self)
@@ -261,6 +264,7 @@ class WorkingPanel(QScrollArea):
     @staticmethod
     def _label(name: str) -> QLabel:
         label = QLabel()
+        label.setTextFormat(Qt.TextFormat.RichText)
         label.setObjectName(name)
         label.setWordWrap(True)
         return label

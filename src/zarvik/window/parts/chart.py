@@ -9,6 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
+from zarvik.window.parts.guard import guarded
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
@@ -21,6 +22,13 @@ class Axis:
     high: float
     title: str
     places: int | None = None
+
+    def share(self, value: float) -> float:
+        """Where a value stands between the ends, 0–1; in the middle of an axis of no width."""
+        span = self.high - self.low
+        if not (span > 0.0 and math.isfinite(span)) or not math.isfinite(value):
+            return 0.5
+        return (value - self.low) / span
 
     def ticks(self, most: int) -> list[float]:
         """Round numbers within the range, at most `most`."""
@@ -62,10 +70,9 @@ class Chart(QWidget):
     def at(self, x: float, y: float, axis: Axis | None = None) -> QPointF:
         """A point of the plot in widget coordinates."""
         r, a = self.plot(), axis or self.y_axis
-        return QPointF(
-            r.left() + (x - self.x_axis.low) / (self.x_axis.high - self.x_axis.low) * r.width(),
-            r.bottom() - (y - a.low) / (a.high - a.low) * r.height(),
-        )
+        # An axis of no width (one value, or none that is finite) shows everything in its middle.
+        across, up = self.x_axis.share(x), a.share(y)
+        return QPointF(r.left() + across * r.width(), r.bottom() - up * r.height())
 
     def line(self, xs: list[float], ys: list[float], axis: Axis | None = None) -> QPolygonF:
         """A polyline in widget coordinates; what is not finite is left out."""
@@ -83,6 +90,7 @@ class Chart(QWidget):
         """Another size, another background."""
         self._back = None
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         """Background from the pixmap, front anew."""
         if self._back is None:

@@ -8,13 +8,16 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QWidget
 
 from zarvik.project import edits
-from zarvik.project.fields import Choice, Of
+from zarvik.project.fields import Choice, Of, Words
 from zarvik.project.language import tr
 from zarvik.project.units import EntryError, Quantity
 from zarvik.window.desk import Desk
+from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.quantity_field import QuantityField, ScrubLabel
+from zarvik.window.parts.words_field import WordsField
 from zarvik.window.parts.wrapping import width
 
+ASSUMED = "≈ "
 ARROW = 36  # px of a choice that are not its text
 
 
@@ -28,7 +31,8 @@ class Form(QWidget):
     ) -> None:
         super().__init__()
         self.desk = desk
-        self.fields: dict[str, QuantityField | QComboBox] = {}
+        self.fields: dict[str, QuantityField | QComboBox | WordsField] = {}
+        self._labels: dict[str, QLabel] = {}
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(10)
@@ -54,7 +58,7 @@ class Form(QWidget):
                     QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
                 )
                 box.activated.connect(lambda _, p=place, b=box: self._chosen(p, b.currentData()))
-                label = QLabel(tr(meta.title))
+                label = PlainLabel(tr(meta.title))
                 label.setBuddy(box)
                 self.fields[place] = box
                 longest = max(width(tr(title)) for _, title in meta.options())
@@ -63,8 +67,17 @@ class Form(QWidget):
                     grid.addWidget(box, 2 * row, 1)
                 else:
                     grid.addWidget(box, 2 * row + 1, 0, 1, 2)
+            elif isinstance(meta, Words):
+                line = WordsField(meta)
+                line.edited.connect(lambda value, p=place: self._edited(p, value))
+                line.sealed.connect(desk.session.history.seal)
+                label = PlainLabel(tr(meta.title))
+                label.setBuddy(line)
+                self.fields[place] = line
+                grid.addWidget(line, 2 * row, 1)
             else:
                 raise TypeError(f"{place} is no field of a form")
+            self._labels[place] = label
             label.setWordWrap(True)
             label.setFixedWidth(label_width if beside else label_width + room)
             label.setAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
@@ -76,12 +89,12 @@ class Form(QWidget):
         gauge = {"pressure_gauge": " (gauge)", "pressure_absolute": " (abs)"}
         return tr(meta.title) + (tr(gauge[meta.kind]) if meta.kind in gauge else "")
 
-    def _edited(self, place: str, value: Quantity) -> None:
+    def _edited(self, place: str, value: Quantity | str) -> None:
         try:
             self.desk.edit(place, value, merge_key=f"field:{place}")
         except EntryError as error:
             field = self.fields[place]
-            if isinstance(field, QuantityField):
+            if not isinstance(field, QComboBox):
                 field.refuse(str(error))
 
     def _chosen(self, place: str, key: str) -> None:
@@ -91,16 +104,26 @@ class Form(QWidget):
 
     def refresh(self) -> None:
         """Show what stands in the document."""
+        assumed = set(self.desk.project.assumed)
+        for place, label in self._labels.items():
+            # A sign and words, not a colour: nobody has said this, the program made it up.
+            plain = label.text().removeprefix(ASSUMED)
+            label.setText(ASSUMED + plain if place in assumed else plain)
+            field = self.fields[place]
+            if isinstance(field, QuantityField):
+                field.assumed(place in assumed)
         for place, field in self.fields.items():
             value = edits.get(self.desk.project, place)
             if isinstance(field, QuantityField):
                 field.set_quantity(value)
+            elif isinstance(field, WordsField):
+                field.set_words(value)
             else:
                 field.setCurrentIndex(max(field.findData(value), 0))
 
 
 def heading(text: str) -> QLabel:
     """The title of a group."""
-    label = QLabel(text)
+    label = PlainLabel(text)
     label.setObjectName("group")
     return label

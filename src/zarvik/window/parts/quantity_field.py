@@ -26,6 +26,7 @@ class Bubble(QLabel):
 
     def __init__(self, owner: QWidget) -> None:
         super().__init__(owner.window())
+        self.setTextFormat(Qt.TextFormat.PlainText)
         self.setObjectName("bubble")
         self.setWordWrap(True)
         self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
@@ -61,6 +62,7 @@ class QuantityField(QLineEdit):
         self.meta = meta
         self._ambient = ambient
         self._quantity: Quantity | None = None
+        self._entered: Quantity | None = None  # what stood when the typing began
         self._bubble: Bubble | None = None
         self.fault = ""
         self.setAccessibleName(tr(meta.title))
@@ -77,6 +79,13 @@ class QuantityField(QLineEdit):
         ]
         return "\n".join(part for part in parts if part)
 
+    def assumed(self, is_assumed: bool) -> None:
+        """Say in the tip that nobody has said this value."""
+        hint = self._hint()
+        if is_assumed:
+            hint = tr("≈ assumed: nobody has said this yet; what you type takes its place") + "\n" + hint
+        self.setToolTip(hint)
+
     @property
     def quantity(self) -> Quantity | None:
         """The quantity that stands in the document."""
@@ -86,8 +95,14 @@ class QuantityField(QLineEdit):
         """Show what stands in the document; what is being typed is left alone."""
         changed = quantity != self._quantity
         self._quantity = quantity
-        if changed and not (self.hasFocus() and self._means(quantity)):
+        if changed and not (self.hasFocus() and (self._means(quantity) or self.fault)):
             self._show()
+
+    def forget(self) -> None:
+        """Nothing stands here: not known."""
+        self._quantity = None
+        self._entered = None
+        self._refuse("")
 
     def _means(self, quantity: Quantity) -> bool:
         try:
@@ -101,18 +116,30 @@ class QuantityField(QLineEdit):
         self._refuse("")
 
     def _read(self) -> Quantity:
-        unit = self._quantity.unit if self._quantity is not None else self.meta.unit
+        # A bare number means the unit that stood there, not the one of a half-typed word.
+        stood = self._entered or self._quantity
+        unit = stood.unit if stood is not None else self.meta.unit
         return self.meta.read(self.text(), unit=unit, ambient=self._ambient())
 
     def _typed(self, text: str) -> None:
+        if self._entered is None:
+            self._entered = self._quantity
         try:
             quantity = self._read()
         except EntryError as error:
             self._refuse(str(error))
+            # What was only half of a word is not what was meant: back to what stood before.
+            self._back()
             return
         self._refuse("")
         if quantity != self._quantity:
             self.edited.emit(quantity)
+
+    def _back(self) -> None:
+        """The document holds again what it held before the typing; the text stays as it is."""
+        if self._entered is not None and self._quantity != self._entered:
+            self._quantity = self._entered
+            self.edited.emit(self._entered)
 
     def refuse(self, text: str) -> None:
         """The document did not take the value: say why."""
@@ -137,12 +164,13 @@ class QuantityField(QLineEdit):
             return
         unit = unit_of(self._quantity.kind, self._quantity.unit)
         low, high = (unit.from_si(v) for v in self.meta.limits)
-        size = step_size(self._quantity.value, unit.places)
+        size = 1.0 if self.meta.kind == "count" else step_size(self._quantity.value, unit.places)
         value = min(max(round(self._quantity.value / size + count) * size, low), high)
         digits = max(0, -math.floor(math.log10(size)))
         quantity = Quantity(round(value, digits + 1), self._quantity.unit, self._quantity.kind)
         if quantity == self._quantity:
             return
+        self._entered = None
         self.setText(str(quantity))
         self._refuse("")
         self.edited.emit(quantity)
@@ -158,6 +186,8 @@ class QuantityField(QLineEdit):
         elif event.key() == Qt.Key.Key_Down:
             self.step(-large)
         elif event.key() == Qt.Key.Key_Escape:
+            self._back()
+            self._entered = None
             self._show()
             self.selectAll()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -219,6 +249,7 @@ class QuantityField(QLineEdit):
         self._finish()
 
     def _finish(self) -> None:
+        self._entered = None
         if self._quantity is not None:
             self._show()
         self.sealed.emit()

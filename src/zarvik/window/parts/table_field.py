@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QFocusEvent
-from PySide6.QtWidgets import QLabel, QPlainTextEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPlainTextEdit, QVBoxLayout, QWidget
 
 from zarvik.project import tables
 from zarvik.project.edits import get
@@ -12,8 +12,12 @@ from zarvik.project.language import tr
 from zarvik.project.units import EntryError
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
+from zarvik.window.parts.plain_label import PlainLabel
 
-TITLES = {"breathing_table": "Volumetric efficiency", "stock_torque": "Torque before the swap"}
+TITLES = {
+    "breathing_table": "Volumetric efficiency", "stock_torque": "Torque before the swap",
+    "lambda_table": "Lambda over engine speed",
+}  # fmt: skip
 HELP = "One row a line: engine speed, then the value. Any unit; paste from a spreadsheet."
 LINES = 8
 
@@ -49,7 +53,7 @@ class TableField(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         column.addWidget(heading(tr(TITLES[name])))
-        help_text = QLabel(tr(HELP))
+        help_text = PlainLabel(tr(HELP))
         help_text.setObjectName("soft")
         help_text.setWordWrap(True)
         column.addWidget(help_text)
@@ -58,7 +62,7 @@ class TableField(QWidget):
         self.lines.textChanged.connect(self._typed)
         self.lines.left.connect(self._left)
         column.addWidget(self.lines)
-        self.fault = QLabel()
+        self.fault = PlainLabel()
         self.fault.setObjectName("fault")
         self.fault.setWordWrap(True)
         self.fault.hide()

@@ -20,6 +20,7 @@ from zarvik.core.airpath.solution import Point
 from zarvik.project.edits import RUNS
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk
+from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.wrapping import width
 from zarvik.window.run.profile import Profile, Span, Wanted, beside, lay_out
 from zarvik.window.theme.palette import charge_colour, colour, current, gas_colour, temper, tint
@@ -74,7 +75,8 @@ class PressureRun(QWidget):
         desk.ghost_changed.connect(self._place)
         desk.result_changed.connect(self._news)
         desk.speed_changed.connect(self._moved)
-        desk.piece_chosen.connect(lambda _: self.update())
+        # A method, not a lambda: Qt lets go of it when this widget goes.
+        desk.piece_chosen.connect(self._chosen)
         # Only an answer that keeps us waiting is said to be on its way.
         self._late = QTimer(self)
         self._late.setSingleShot(True)
@@ -85,6 +87,9 @@ class PressureRun(QWidget):
     def sizeHint(self) -> QSize:
         """As wide as there is room."""
         return QSize(1000, HEIGHT)
+
+    def _chosen(self, piece: str) -> None:
+        self.update()
 
     def _news(self) -> None:
         label = self.desk.session.history.undo_label or ""
@@ -133,6 +138,7 @@ class PressureRun(QWidget):
             bottom=self.height() - 40.0,
         )  # fmt: skip
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         """The whole band."""
         painter = QPainter(self)

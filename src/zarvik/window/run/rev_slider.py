@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk
+from zarvik.window.parts.guard import guarded
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
@@ -46,6 +47,7 @@ class RevSlider(QWidget):
         low, high = self._range()
         return 66.0 + (speed - low) / (high - low) * (self.width() - 132.0)
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         """Track, solved part, target, handle."""
         p = current()

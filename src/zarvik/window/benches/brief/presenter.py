@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from zarvik.core.answer import Answer
 from zarvik.project.units import KINDS, unit_of
 
+NAMES = ("name", "engine.name", "note")
 WANTED = (
     "brief.target_power", "brief.target_speed", "brief.target_boost", "brief.full_boost_from",
     "brief.hold_back_until",

@@ -131,7 +131,7 @@ class BriefBench(Bench):
             ("Wanted", presenter.WANTED), ("Where and when", presenter.WHERE),
             ("Engine", presenter.ENGINE),
             ("", presenter.MIXTURE),
-            ("Engine bay", presenter.BAY),
+            ("Engine bay", presenter.BAY), ("Names", presenter.NAMES),
         ):  # fmt: skip
             if title:
                 column.addWidget(heading(tr(title)))
@@ -165,8 +165,9 @@ class BriefBench(Bench):
             form.refresh()
         engine = self.desk.project.engine
         shown = {"table": "breathing_table", "stock_torque": "stock_torque"}.get(engine.breathing)
+        also = "lambda_table" if engine.mixture == "table" else None
         for name, table in self.tables.items():
-            table.setVisible(name == shown)
+            table.setVisible(name in (shown, also))
             table.refresh()
         for name in presenter.OF_SHAPE:
             for form in self.forms:

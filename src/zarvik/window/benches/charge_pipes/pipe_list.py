@@ -22,6 +22,7 @@ from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOpti
 from zarvik.project.language import tr
 from zarvik.window.benches.charge_pipes.presenter import Row
 from zarvik.window.desk import Desk
+from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.wrapping import width
 from zarvik.window.theme.palette import between, colour, current, temper
@@ -218,6 +219,7 @@ class PipeDelegate(QStyledItemDelegate):
         """Rows of one height."""
         return QSize(300, HEIGHT)
 
+    @guarded
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: AnyIndex) -> None:
         """One row: head, piece or cooler."""
         model = index.model()

@@ -10,7 +10,6 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import (
     QCheckBox,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QScrollArea,
@@ -27,6 +26,8 @@ from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.compare import presenter
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
+from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.wrapping import metrics, width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
@@ -150,6 +151,7 @@ class Table(QWidget):
         """As tall as its rows."""
         return QSize(500, self.minimumHeight())
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         """Heads, groups, rows."""
         p = current()
@@ -277,7 +279,7 @@ class CompareBench(Bench):
         row.addWidget(self.name, 1)
         row.addWidget(self.keep_button)
         left.addLayout(row)
-        self.help = QLabel(
+        self.help = PlainLabel(
             tr(
                 "Keep the design as it is, change it, and see both side by side. Kept variants "
                 "are saved "

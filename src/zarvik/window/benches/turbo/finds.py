@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from zarvik.core.search import Find
 from zarvik.project.language import tr
@@ -12,6 +12,7 @@ from zarvik.window.benches.turbo import presenter
 from zarvik.window.benches.turbo.rows import CandidateRow, Heads
 from zarvik.window.desk import Beside, Desk
 from zarvik.window.parts.form import heading
+from zarvik.window.parts.plain_label import PlainLabel
 
 MOST = 9
 
@@ -34,7 +35,7 @@ class Finds(QFrame):
         close.clicked.connect(self.hide)
         head.addWidget(close)
         column.addLayout(head)
-        self.text = QLabel()
+        self.text = PlainLabel()
         self.text.setObjectName("soft")
         self.text.setWordWrap(True)
         column.addWidget(self.text)

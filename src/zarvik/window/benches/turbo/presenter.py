@@ -114,7 +114,7 @@ class Row:
 
 
 HEADS = ("power", "full boost", "back-pr.", "effic.", "surge", "choke", "wheel")
-TURBINE = ("wheel", "exducer", "housing", "efficiency", "vanes", "scrolls")
+TURBINE = ("wheel", "exducer", "housing", "efficiency", "vanes", "scrolls", "pulse")
 GATE = ("gate.diameter", "gate.lift", "gate.count", "gate.discharge", "turbos_fitted")
 BLOWER = (
     "blower.displacement", "blower.ratio", "blower.volumetric", "blower.adiabatic",

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from zarvik.project.language import tr
 from zarvik.window.benches.turbo import presenter
+from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.wrapping import width, wrapped
 from zarvik.window.theme.palette import current
@@ -41,6 +42,7 @@ class CandidateRow(QWidget):
         self.setAccessibleDescription(", ".join(f"{tr(head)} {cell}" for head, cell in figures))
         self.update()
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         """Mark, name, figures."""
         p, row = current(), self.row
@@ -140,6 +142,7 @@ class Heads(QWidget):
         self._lines = [wrapped(tr(head), room, 13) for head in self.heads]
         self.setFixedHeight(7 + 15 * max(len(lines) for lines in self._lines))
 
+    @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         """Soft words."""
         painter = QPainter(self)

@@ -160,7 +160,7 @@ class TurboBench(Bench):
                 self.turbine.deleteLater()
                 self.turbine = None
             if key:
-                places = [f"turbos.{key}.turbine.{name}" for name in presenter.TURBINE]
+                places = [f"turbos.{key}.name", *(f"turbos.{key}.turbine.{n}" for n in presenter.TURBINE)]
                 self.turbine = Form(self.desk, places, label_width=122)
                 self._column.insertWidget(1, self.turbine)
                 self.turbine.show()

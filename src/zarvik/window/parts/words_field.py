@@ -1,0 +1,54 @@
+"""The entry of a name or a note."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent
+from PySide6.QtWidgets import QLineEdit, QWidget
+
+from zarvik.project.fields import Words
+from zarvik.project.language import tr
+
+
+class WordsField(QLineEdit):
+    """One line of words. `edited` carries them while they are typed, `sealed` says that it is over."""
+
+    edited = Signal(str)
+    sealed = Signal()
+
+    def __init__(self, meta: Words, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setMaxLength(meta.most)
+        self.setAccessibleName(tr(meta.title))
+        self._stood = ""
+        self.textEdited.connect(self.edited)
+
+    def set_words(self, text: str) -> None:
+        """Show what stands in the document; the cursor stays where it is while it is typed."""
+        if text != self.text():
+            self.setText(text)
+            self.setCursorPosition(0)
+
+    def refuse(self, text: str) -> None:
+        """The document did not take the words: say why."""
+        self.setToolTip(text)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        """Remember what stood."""
+        super().focusInEvent(event)
+        self._stood = self.text()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        """The edit is over."""
+        super().focusOutEvent(event)
+        self.sealed.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape goes back to what stood, Enter ends the edit."""
+        if event.key() == Qt.Key.Key_Escape:
+            self.setText(self._stood)
+            self.edited.emit(self._stood)
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.sealed.emit()
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,115 @@
+"""The first page, from nothing to a design."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from zarvik.project.document import Project
+from zarvik.window.app import settle
+from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.parts.form import ASSUMED, Form
+from zarvik.window.parts.quantity_field import QuantityField
+
+
+def type_over(field: QuantityField, text: str) -> None:
+    """Replace what stands in a field, as a hand does."""
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClicks(field, text)
+
+
+def test_from_an_empty_start_to_a_first_figure(window: MainWindow) -> None:
+    """New build: only what a garage knows; a whole design with a power, marks on what was not said."""
+    window.show_start()
+    page = window.start
+    assert window.pages.currentWidget() is page
+    page.name.setText("Heron")
+    type_over(page.fields["litres"], "1.8 L")
+    type_over(page.fields["stock_power"], "140 hp")
+    type_over(page.fields["stock_speed"], "6300")
+    type_over(page.fields["power"], "230 whp 15 %")
+    QTest.mouseClick(page.go, Qt.MouseButton.LeftButton)
+    assert settle(window)
+    project: Project = window.session.project
+    assert project.name == "Heron" and not project.invented
+    assert window.pages.currentWidget() is window.frame
+    assert window.desk.answer is not None
+    assert window.desk.answer.target.power > 0.99 * 230 / 0.85 * 745.7
+    assert window.session.unsaved
+    form = next(f for f in window.findChildren(Form) if "engine.compression" in f.fields)
+    assert form._labels["engine.compression"].text().startswith(ASSUMED)
+    field = form.fields["engine.compression"]
+    assert isinstance(field, QuantityField) and "assumed" in field.toolTip()
+    window.show_bench("brief")
+    type_over(field, "10.4:1")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    assert not form._labels["engine.compression"].text().startswith(ASSUMED)
+
+
+def test_the_page_says_what_does_not_fit(window: MainWindow) -> None:
+    """Nothing is made of contradictions, and nothing is lost."""
+    before = window.session.project
+    window.show_start()
+    page = window.start
+    page.fuel.setCurrentIndex(page.fuel.findData("diesel"))
+    page._make()
+    assert "diesel" in page.fault.text().lower()
+    page.fuel.setCurrentIndex(page.fuel.findData("petrol98"))
+    type_over(page.fields["power"], "300 whp")
+    page._make()
+    assert "drive train" in page.fault.text()
+    type_over(page.fields["power"], "2500 hp")
+    page._make()
+    assert "boost" in page.fault.text()
+    assert window.session.project is before
+    window.show_design()
+    assert window.pages.currentWidget() is window.frame
+
+
+def test_half_typed_text_never_stays(window: MainWindow) -> None:
+    """60 over 2.5 in, 15 over 1 bar: what was only the half of a word does not stay in the document,
+    and no step is left of it."""
+    window.show_bench("brief")
+    field = next(
+        f.fields["brief.target_boost"] for f in window.findChildren(Form)
+        if "brief.target_boost" in f.fields
+    )  # fmt: skip
+    assert isinstance(field, QuantityField)
+    before = window.session.project
+    steps = len(window.session.history.steps)
+    type_over(field, "15")
+    assert field.fault
+    assert window.session.project == before
+    QTest.keyClicks(field, " psi")
+    assert abs(window.session.project.brief.target_boost.si - 15 * 6894.757) < 1.0
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    type_over(field, "junk")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    assert abs(window.session.project.brief.target_boost.si - 15 * 6894.757) < 1.0
+    window.undo()
+    assert window.session.project == before
+    assert window.session.history.position == 0 and steps == 1
+
+
+def test_a_new_target_speed_is_shown(window: MainWindow) -> None:
+    """The slider and the header go along."""
+    field = next(
+        f.fields["brief.target_speed"] for f in window.findChildren(Form)
+        if "brief.target_speed" in f.fields
+    )  # fmt: skip
+    assert isinstance(field, QuantityField)
+    type_over(field, "5800 rpm")
+    assert settle(window)
+    assert window.desk.speed == 5800.0
+
+
+def test_names_are_edited_and_never_markup(window: MainWindow) -> None:
+    """Project, engine, turbo: what looks like markup is shown as it was typed."""
+    form = next(f for f in window.findChildren(Form) if "engine.name" in f.fields)
+    form.fields["name"].setText("<img src='/dev/zero'>")
+    form.fields["name"].edited.emit("<img src='/dev/zero'>")
+    assert window.session.project.name == "<img src='/dev/zero'>"
+    assert window.name.text() == "<img src='/dev/zero'>"
+    assert window.name.textFormat() == Qt.TextFormat.PlainText
+    window.grab()
