@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
@@ -113,3 +114,18 @@ def test_names_are_edited_and_never_markup(window: MainWindow) -> None:
     assert window.name.text() == "<img src='/dev/zero'>"
     assert window.name.textFormat() == Qt.TextFormat.PlainText
     window.grab()
+
+
+@pytest.mark.parametrize(
+    ("said", "wanted"),
+    [("muffler", "Silencer"), ("intercooler", "ooler"), ("exhaust gas temperature", "xhaust temperature"),
+     ("spool", "oost"), ("coupler", "oint"), ("wrap", "over"), ("redline", "Rev limit"),
+     ("pulley", "lower"), ("smoke", "ambda"), ("headers", "rimaries")],
+)  # fmt: skip
+def test_the_finder_knows_the_words_of_builders(window: MainWindow, said: str, wanted: str) -> None:
+    """What is said in a shop leads to what it is called here (common practice, no source)."""
+    window.show_bench("charge_pipes")
+    window.finder.open()
+    window.finder._search(said)
+    assert any(wanted in thing.words for thing in window.finder.found), [t.words for t in window.finder.found][:8]
+    window.finder.leave()

@@ -34,7 +34,7 @@ from zarvik.core.engine.engine import air_demand
 
 STARTS = 6
 HOTTEST = 1600.0  # K at the ports
-FASTEST = 1.5  # of the map's highest speed
+FASTEST = 1.8  # of the map's highest speed
 HIGHEST = 12e5  # Pa in the plenum
 TOLERANCE = 1e-8
 ACCEPTED = 1e-7

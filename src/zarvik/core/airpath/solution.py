@@ -29,7 +29,7 @@ from zarvik.core.turbine import turbine as turbines
 BOUNDS = {
     1: "the exhaust cannot get out: the gas at the ports would be hotter than any that burns (a pipe, "
     "turbine or gate of the hot side is far too narrow)",
-    2: "the wheel would turn more than half as fast again as it may: a turbo far too small, or boost that "
+    2: "the wheel would turn nearly twice as fast as it may: a turbo far too small, or boost that "
     "nothing holds",
     3: "the plenum would stand above 12 bar: the boost runs away",
     4: "energy would not be conserved: the gas leaves the range of its data",

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zarvik.formats.synonyms import others
 from zarvik.project.language import tr
 from zarvik.window.parts.focus import give_back
 from zarvik.window.parts.plain_label import PlainLabel
@@ -106,7 +107,15 @@ class Finder(QFrame):
         give_back(self._back)
 
     def _search(self, query: str) -> None:
-        ranked = [(r, n, t) for n, t in enumerate(self._all) if (r := rank(query, t)) is not None]
+        also = others(plain(query.strip()))
+        ranked = []
+        for number, thing in enumerate(self._all):
+            own = rank(query, thing)
+            # What is called otherwise stands behind what has the very words.
+            said = [r + 3 for q in also if (r := rank(q, thing)) is not None]
+            best = min([*said, *([own] if own is not None else [])], default=None)
+            if best is not None:
+                ranked.append((best, number, thing))
         ranked.sort(key=lambda item: item[:2])
         self.found = [thing for _, _, thing in ranked[:MOST]]
         self.list.clear()
