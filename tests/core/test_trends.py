@@ -13,11 +13,12 @@ import pytest
 
 from zarvik.core.airpath import kernel as k
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.answer import answer
 from zarvik.core.checks.bands import threshold
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
-from zarvik.project.edits import get, put
+from zarvik.project.edits import cured, get, put
 from zarvik.project.units import Quantity, parse
 
 TURBINE = "turbos.c54-71.turbine"
@@ -110,6 +111,21 @@ def test_a_pulley_has_its_price() -> None:
     assert (np.diff(power[holding]) < 0.0).all()
     assert (np.diff(heat[holding]) > 0.0).all()
     assert power[holding][0] - power[-1] > 1000.0
+
+
+def test_a_blower_that_is_short_of_its_boost_is_told() -> None:
+    """Moth with a larger pulley: the verdict fails, its cure is a pulley of a series, and it cures."""
+    moth = put(shelf.demo("moth"), "blower.ratio", parse("1.4", "number"))
+    found = answer(assemble(moth), ())
+    verdict = next(v for v in found.verdicts if v.id == "blower_boost")
+    assert verdict.state == "fails" and (verdict.margin or 0.0) < -0.06
+    assert len(verdict.changes) == 1
+    ratio = float(verdict.changes[0].value)
+    assert abs(ratio / 0.05 - round(ratio / 0.05)) < 1e-6
+    after = answer(assemble(cured(moth, verdict.changes)), ())
+    assert next(v for v in after.verdicts if v.id == "blower_boost").state != "fails"
+    whole = answer(assemble(shelf.demo("moth")), ())
+    assert next(v for v in whole.verdicts if v.id == "blower_boost").state == "holds"
 
 
 def test_rich_and_lean_at_one_amount_of_air() -> None:

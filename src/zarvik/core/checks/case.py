@@ -17,6 +17,7 @@ from zarvik.core.checks.verdict import HOLDS, Change, Sentence, Verdict
 from zarvik.core.cooling import cooler as cooling
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import Element
+from zarvik.core.engine.blower import Blower
 
 
 @dataclass(frozen=True)
@@ -146,6 +147,10 @@ class Case:
             return NO_START
         near = good[int(np.abs(self.raw.speed[good] - self.system.target.speed).argmin())]
         return self.raw.solutions[near]
+
+    def with_blower(self, blower: Blower) -> Solver:
+        """A solver for the same build with another blower."""
+        return prepare(dataclasses.replace(self.system, blower=blower))
 
     def with_turbo(self, turbo: Turbo) -> Solver:
         """A solver for the same build with another turbo."""

@@ -11,8 +11,10 @@ from zarvik.core.airpath.solution import Point
 from zarvik.core.airpath.system import Turbo
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import (
+    FAILS,
     HOLDS,
     OPEN,
+    TIGHT,
     Change,
     Figure,
     Sentence,
@@ -21,17 +23,18 @@ from zarvik.core.checks.verdict import (
     revs,
     say,
 )
-from zarvik.core.sizes import pulley_ratio
+from zarvik.core.sizes import PULLEY_STEP, pulley_ratio
 
 SURGE_ROOM = 0.10  # of flow at the same ratio; common practice, no source
 CHOKE_ROOM = 0.10
 SPEED_ROOM = 0.05
+SHORT = 0.06  # of the boost that is asked for, that a blower may fall short; common practice
 
 
 def check(case: Case) -> list[Verdict]:
     """Surge, choke and overspeed margins."""
     if case.system.blower is not None:
-        return [_rotors(case)]
+        return [_rotors(case), _belt_boost(case)]
     if not case.boosted:
         nothing = say("No solved point under boost to judge")
         return [
@@ -60,6 +63,40 @@ def _rotors(case: Case) -> Verdict:
             ratio=Figure(ratio, "number"), now=Figure(blower.ratio, "number")),
         () if state == HOLDS else (Change("blower.ratio", ratio),),
         "turbo", "Rotor speed against its maximum",
+    )  # fmt: skip
+
+
+def _belt_boost(case: Case) -> Verdict:
+    """Does the blower make the boost that is asked for, from where the wish begins?"""
+    blower = case.system.blower
+    assert blower is not None
+    points = [p for p in case.solved if p.speed >= case.system.boost.wish] or [case.target]
+    worst = min(points, key=lambda p: p.boost / max(p.wanted_boost, 1e3))
+    margin = worst.boost / max(worst.wanted_boost, 1e3) - 1.0
+    state = FAILS if margin < -SHORT else TIGHT if margin < -0.01 else HOLDS
+
+    def faster() -> tuple[Sentence, tuple[Change, ...]]:
+        for step in range(1, 25):
+            ratio = pulley_ratio(blower.ratio) + step * PULLEY_STEP
+            other = case.with_blower(dataclasses.replace(blower, ratio=ratio))
+            raw = other.raw(np.array([worst.speed]))
+            gauge = raw.states[0, k.P_PLENUM] - case.system.site.pressure
+            if raw.solved[0] and gauge >= (1.0 - 0.5 * SHORT) * worst.wanted_boost:
+                return (
+                    say("A smaller pulley on the blower: {ratio} turns for one of the crank instead of "
+                        "{now}", ratio=Figure(ratio, "number"), now=Figure(blower.ratio, "number")),
+                    (Change("blower.ratio", round(ratio, 2)),),
+                )  # fmt: skip
+        return say("A larger blower, or less boost"), ()
+
+    cure, changes = case.cure("blower_boost", state, faster)
+    return Verdict(
+        "blower_boost", "Boost of the blower", state, margin,
+        say("{boost} of {asked} at {speed}, the least between the wish and the rev limit",
+            boost=Figure(worst.boost, "pressure_gauge", "boost", worst.speed),
+            asked=Figure(worst.wanted_boost, "pressure_gauge", "asked_boost", worst.speed),
+            speed=revs(worst.speed)),
+        cure, changes, "turbo", "What its rotors move against what the engine takes",
     )  # fmt: skip
 
 
