@@ -20,10 +20,11 @@ from zarvik.core.airpath.solution import Point
 from zarvik.core.answer import Answer, answer
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.working.sensitivity import influences
-from zarvik.formats import project_file, results, shelf
+from zarvik.formats import map_csv, project_file, results, shelf
+from zarvik.project import edits
 from zarvik.project.assemble import ProjectProblems, assemble, candidates
 from zarvik.project.cures import proved
-from zarvik.project.document import Project
+from zarvik.project.document import Project, Turbo
 from zarvik.project.first_design import KINDS, MATTERS, Known, make
 from zarvik.project.plain import visible
 from zarvik.project.units import parse
@@ -71,6 +72,12 @@ def parser() -> argparse.ArgumentParser:
     demo.add_argument("--copy", metavar="FILE", help="write the demo project to a file and leave")
     demo.add_argument("--force", action="store_true", help="write over a file that is there")
     _window_options(demo)
+
+    maps = words.add_parser("map", help="check a compressor map; take it into a project or out of one")
+    maps.add_argument("csv", help="map as CSV (see docs/map-csv.md)")
+    maps.add_argument("--into", metavar="FILE", help="project that gets it as a candidate")
+    maps.add_argument("--out-of", metavar="FILE", help="project whose chosen map is written as CSV")
+    maps.add_argument("--force", action="store_true", help="write over a file that is there")
 
     opened = words.add_parser("open", help="open a project file in the window")
     opened.add_argument("file")
@@ -164,6 +171,8 @@ def _run(given: argparse.Namespace) -> int:
             return _window(given, shelf.fresh(), None, first=True)
         case "new":
             return _new(given)
+        case "map":
+            return _map(given)
         case "open":
             path = Path(given.file)
             return _window(given, project_file.read(path), path)
@@ -178,6 +187,33 @@ def _run(given: argparse.Namespace) -> int:
             _answer(shelf.demo(shelf.DEFAULT_DEMO))
             print("the solver is compiled")
             return GOOD
+
+
+def _map(given: argparse.Namespace) -> int:
+    """Check a map, take it into a project, or write the chosen one of a project."""
+    path = Path(given.csv)
+    if given.out_of:
+        chosen = project_file.read(given.out_of).chosen
+        if chosen is None:
+            raise project_file.FileError(f"“{given.out_of}” has no turbo that is chosen")
+        if path.exists() and not given.force:
+            raise project_file.FileError(f"“{path}” is there already: another name, or --force")
+        map_csv.write(chosen.chart, path, *([chosen.note] if chosen.note else []))
+        print(f"wrote {path}: {visible(chosen.name)}")
+        return GOOD
+    chart = map_csv.read(path)
+    print(
+        f"{visible(chart.name)}: {len(chart.lines)} speed lines up to {chart.maximum_speed:.0f} rpm, "
+        f"{chart.lines[-1].flow[-1]:.3f} kg/s at most, ratio {chart.lines[-1].ratio[0]:.2f}, "
+        f"best efficiency {100 * max(max(q.efficiency) for q in chart.lines):.0f} %; "
+        f"at ratio 2.2 from {chart.surge_flow(2.2):.3f} to {chart.flow_limit(2.2):.3f} kg/s"
+    )
+    if given.into:
+        project = project_file.read(given.into)
+        changed = edits.add_turbo(project, Turbo.of(chart, map_csv.key_of(path)))
+        project_file.write(changed, given.into)
+        print(f"{given.into}: now a candidate beside {len(project.turbos)} others")
+    return GOOD
 
 
 def _new(given: argparse.Namespace) -> int:

@@ -188,3 +188,23 @@ def test_variants_go_along_on_the_command_line(
     path.write_text(json.dumps(tree), "utf-8")
     assert main(["check", str(path)]) == 2
     assert "Target boost" in capsys.readouterr().err
+
+
+def test_maps_on_the_command_line(
+    file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """Out of a project, checked, into it again: the same map as a candidate; a bad one is refused with
+    its row, and nothing changes."""
+    out = tmp_path / "my map.csv"
+    assert main(["map", str(out), "--out-of", str(file)]) == 0
+    assert main(["map", str(out), "--out-of", str(file)]) == 2
+    before = project_file.read(file)
+    assert main(["map", str(out), "--into", str(file)]) == 0
+    assert "at ratio 2.2 from" in capsys.readouterr().out
+    after = project_file.read(file)
+    assert len(after.turbos) == len(before.turbos) + 1
+    assert after.turbos[-1].id == "my-map" and after.turbo == before.turbo
+    bad = tmp_path / "bad.csv"
+    bad.write_text(out.read_text("utf-8").replace("0.7", "77", 3), "utf-8")
+    assert main(["map", str(bad), "--into", str(file)]) == 2
+    assert project_file.read(file) == after

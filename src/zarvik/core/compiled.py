@@ -82,6 +82,11 @@ with _hidden("scipy.linalg"):
 import numba.core.caching  # noqa: E402
 
 
+def to_be_compiled() -> bool:
+    """Does the solver still have to be compiled on this machine, which takes up to a minute?"""
+    return next(Path(os.environ["NUMBA_CACHE_DIR"]).rglob("newton.solve*.nbc"), None) is None
+
+
 def _guard_cache() -> None:
     """Compiled code that does not have the digest it was saved with is compiled again instead of being
     loaded: a damaged file would stop every solve, or run as whatever it became."""

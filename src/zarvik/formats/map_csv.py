@@ -173,6 +173,11 @@ def dumps(chart: CompressorMap, *notes: str) -> str:
     return "\n".join(out) + "\n"
 
 
+def key_of(path: Path | str) -> str:
+    """A key for the turbo of a map, from the name of its file."""
+    return "".join(c if c.isalnum() else "-" for c in Path(path).stem.lower())[:50] or "map"
+
+
 def _one_line(text: str) -> str:
     """Free text as one comment line: a new line in it would become a row of the table."""
     return " ".join(part for part in re.sub(r"[\x00-\x1f\x7f\x85\u2028\u2029]", " ", text).split())

@@ -13,6 +13,7 @@ from types import TracebackType
 from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtWidgets import QApplication
 
+from zarvik.core.compiled import to_be_compiled
 from zarvik.project import language
 from zarvik.project.document import Project
 from zarvik.project.language import tr
@@ -130,6 +131,11 @@ def run(
             print(f"zarvik: the picture cannot be written to “{shot}”", file=sys.stderr)
         return 0 if good else 2
     sys.excepthook = _hook(window)
+    if to_be_compiled():
+        window.say(
+            tr("The solver is being made for this machine: once, up to a minute. The first answer comes "
+               "after it; entries can be typed meanwhile.")
+        )  # fmt: skip
     window.offer_recovery()
     return int(app.exec())
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from functools import partial
-from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
@@ -311,7 +310,7 @@ class TurboBench(Bench):
             return
         try:
             chart = map_csv.read(path)
-            key = "".join(c if c.isalnum() else "-" for c in Path(path).stem.lower())[:50] or "map"
+            key = map_csv.key_of(path)
             self.desk.change(
                 tr("Candidate {0}").format(chart.name),
                 edits.add_turbo(self.desk.project, Turbo.of(chart, key)),
