@@ -64,8 +64,10 @@ def test_the_page_says_what_does_not_fit(window: MainWindow) -> None:
     page._make()
     assert "boost" in page.fault.text()
     assert window.session.project is before
-    window.show_design()
+    QTest.mouseClick(page.back, Qt.MouseButton.LeftButton)
     assert window.pages.currentWidget() is window.frame
+    window.show_start(first=True)
+    assert page.back.isHidden()
 
 
 def test_half_typed_text_never_stays(window: MainWindow) -> None:

@@ -108,7 +108,7 @@ def run(
     if bench:
         window.show_bench(bench)
     if first:
-        window.show_start()
+        window.show_start(first=True)
     window.show()
     if shot is not None:
         settled = settle(window)

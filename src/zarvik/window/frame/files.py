@@ -65,7 +65,7 @@ class FileWork(QMainWindow):
         """The page that asks for what a builder knows and makes a first design of it."""
         self.show_start()
 
-    def show_start(self) -> None:
+    def show_start(self, first: bool = False) -> None:
         """The first page."""
         raise NotImplementedError
 

@@ -102,6 +102,7 @@ class MainWindow(FileWork):
         self.start.wanted.connect(self._open_recent)
         self.start.demo.connect(self._open_demo)
         self.start.browse.connect(self._browse)
+        self.start.left.connect(self.show_design)
         self.pages.addWidget(self.start)
         self.setCentralWidget(self.pages)
         self.setMinimumSize(640, 400)
@@ -387,8 +388,10 @@ class MainWindow(FileWork):
         fault = page.write(self.desk, path)
         self.say(fault or tr("Written: {0}").format(path))
 
-    def show_start(self) -> None:
-        """The first page: new build, recent, demos; Escape goes back to the design."""
+    def show_start(self, first: bool = False) -> None:
+        """The first page: new build, recent, demos; a button goes back to the open design, which is
+        none at the `first` time."""
+        self.start.back.setVisible(not first)
         self.start.refresh()
         self.pages.setCurrentWidget(self.start)
         self.start.name.setFocus(Qt.FocusReason.OtherFocusReason)

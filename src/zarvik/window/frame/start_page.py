@@ -53,6 +53,7 @@ class StartPage(QScrollArea):
     wanted = Signal(str)
     demo = Signal(str)
     browse = Signal()
+    left = Signal()
 
     def __init__(self, recent: Callable[[], tuple[str, ...]]) -> None:
         super().__init__()
@@ -134,7 +135,14 @@ class StartPage(QScrollArea):
         self.go.setObjectName("take")
         self.go.setDefault(True)
         self.go.clicked.connect(self._make)
-        column.addWidget(self.go, 0, Qt.AlignmentFlag.AlignLeft)
+        self.back = QPushButton(tr("Back to the design"))
+        self.back.clicked.connect(self.left)
+        self.back.hide()
+        buttons = QHBoxLayout()
+        buttons.addWidget(self.go)
+        buttons.addWidget(self.back)
+        buttons.addStretch(1)
+        column.addLayout(buttons)
         column.addStretch(1)
         return column
 
