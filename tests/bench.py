@@ -117,7 +117,9 @@ def keystrokes(project: Project) -> None:
         ("turbo", ""),
         ("charge_pipes", "cold_pipe.c-run.bore"),
     ):
-        window.desk.go(f"{bench}:c-run" if bench == "charge_pipes" else bench)
+        window.show_bench(bench)
+        if bench == "charge_pipes":
+            window.desk.choose_piece("c-run")
         app.processEvents()
         times, quiet = [], []
         field: QuantityField | None = None
@@ -160,7 +162,7 @@ def scrubbing(project: Project) -> None:
     settle(window)
     app = QApplication.instance()
     assert app is not None
-    window.desk.go("charge_pipes:c-run")
+    window.desk.go("piece:c-run")
     form = next(
         f for f in window.benches["charge_pipes"].findChildren(Form)
         if "cold_pipe.c-run.bore" in f.fields

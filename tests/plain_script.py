@@ -23,7 +23,8 @@ from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, M
 from zarvik.core.airpath.system import System
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.friction import ROUGHNESS
-from zarvik.project.document import Piece, Project
+from zarvik.project.document import Project
+from zarvik.project.parts.piece import Piece
 from zarvik.project.units import Quantity
 
 SIGMA = 5.670374419e-8
@@ -103,12 +104,18 @@ class PlainScript:
         ratio, eta = [], []
         for line in lines:
             s = (np.array(line.flow) - line.flow[0]) / (line.flow[-1] - line.flow[0])
-            head = (np.array(line.ratio) ** (1 / 3.5) - 1) / (line.speed / self.chart.maximum_speed) ** 2
+            head = (np.array(line.ratio) ** (1 / 3.5) - 1) / (
+                line.speed / self.chart.maximum_speed
+            ) ** 2
             ratio.append(PchipInterpolator(s, head)(places))
             eta.append(PchipInterpolator(s, line.efficiency)(places))
         # Flow and head made dimensionless by the speed, so that they hardly change from line to line
-        self.surge = PchipInterpolator(over, [q.flow[0] / n for q, n in zip(lines, over, strict=True)])
-        self.choke = PchipInterpolator(over, [q.flow[-1] / n for q, n in zip(lines, over, strict=True)])
+        self.surge = PchipInterpolator(
+            over, [q.flow[0] / n for q, n in zip(lines, over, strict=True)]
+        )
+        self.choke = PchipInterpolator(
+            over, [q.flow[-1] / n for q, n in zip(lines, over, strict=True)]
+        )
         self.places = places
         self.head = PchipInterpolator(over, np.array(ratio))
         self.eta = PchipInterpolator(over, np.array(eta))

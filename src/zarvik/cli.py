@@ -16,17 +16,19 @@ import numpy as np
 
 from zarvik import __version__, printing
 from zarvik.core import working
-from zarvik.core.airpath.solution import Point
+from zarvik.core.airpath.point import Point
 from zarvik.core.answer import Answer, answer
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.working.sensitivity import influences
 from zarvik.formats import map_csv, project_file, results, shelf
-from zarvik.project import edits
 from zarvik.project.assemble import ProjectProblems, assemble, candidates
 from zarvik.project.cures import proved
-from zarvik.project.document import Project, Turbo
-from zarvik.project.first_design import KINDS, MATTERS, Known, make
+from zarvik.project.document import Project
+from zarvik.project.first_design import make
+from zarvik.project.known import KINDS, MATTERS, Known
+from zarvik.project.parts.turbo import Turbo
 from zarvik.project.plain import visible
+from zarvik.project.turbo_edits import add_turbo
 from zarvik.project.units import parse
 
 GOOD, FAILING, BAD_INPUT = 0, 1, 2
@@ -73,7 +75,9 @@ def parser() -> argparse.ArgumentParser:
     demo.add_argument("--force", action="store_true", help="write over a file that is there")
     _window_options(demo)
 
-    maps = words.add_parser("map", help="check a compressor map; take it into a project or out of one")
+    maps = words.add_parser(
+        "map", help="check a compressor map; take it into a project or out of one"
+    )
     maps.add_argument("csv", help="map as CSV (see docs/map-csv.md)")
     maps.add_argument("--into", metavar="FILE", help="project that gets it as a candidate")
     maps.add_argument("--out-of", metavar="FILE", help="project whose chosen map is written as CSV")
@@ -210,7 +214,7 @@ def _map(given: argparse.Namespace) -> int:
     )
     if given.into:
         project = project_file.read(given.into)
-        changed = edits.add_turbo(project, Turbo.of(chart, map_csv.key_of(path)))
+        changed = add_turbo(project, Turbo.of(chart, map_csv.key_of(path)))
         project_file.write(changed, given.into)
         print(f"{given.into}: now a candidate beside {len(project.turbos)} others")
     return GOOD

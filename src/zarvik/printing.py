@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from zarvik.core.airpath import stations as st
-from zarvik.core.airpath.solution import Point
+from zarvik.core.airpath.point import Point
 from zarvik.core.answer import Answer
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
@@ -29,7 +29,7 @@ def line(points: Sequence[Point], project: Project) -> None:
     )
     for point in points:
         if not point.closure.solved:
-            _out(f"{point.speed:9.0f} rpm  not solved: {point.closure.reason}")
+            _out(f"{point.speed:9.0f} rpm  not solved: {render(point.closure.reason, {})}")
             continue
         t = point.turbo
         _out(
@@ -47,7 +47,7 @@ def point(point: Point, project: Project) -> None:
     units = project.shown_units
     _out(f"at {point.speed:.0f} rpm")
     if not point.closure.solved:
-        _out(f"  not solved: {point.closure.reason}")
+        _out(f"  not solved: {render(point.closure.reason, {})}")
         return
     names = dict(st.TITLES)
     titles = {s.end: f"  after {s.name}" for s in point.stretches}

@@ -12,18 +12,20 @@ from hypothesis import strategies as st
 
 from reference_tables import band
 from zarvik.core.airpath import stations as names
-from zarvik.core.airpath.solution import Point, prepare, sweep_speeds
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import prepare, sweep_speeds
 from zarvik.core.airpath.system import BoostSchedule, System
 from zarvik.core.answer import Answer, answer
 from zarvik.core.checks import worst
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.gas.properties import isentropic_temperature
 from zarvik.core.site import Site, standard_pressure
-from zarvik.project import edits
 from zarvik.project.assemble import assemble, candidates
+from zarvik.project.cure_edits import cured
 from zarvik.project.cures import proved
 from zarvik.project.document import Project
-from zarvik.project.edits import cured, get, put
+from zarvik.project.edits import get, put
+from zarvik.project.turbo_edits import add_turbo
 from zarvik.project.units import Quantity, parse
 
 HP = 745.6998715822702
@@ -218,7 +220,7 @@ def test_off_the_map_is_said_with_how_much(tarn: Project) -> None:
     from zarvik.formats import shelf
 
     def with_turbo(name: str) -> System:
-        project = edits.add_turbo(tarn, shelf.turbo(name))
+        project = add_turbo(tarn, shelf.turbo(name))
         return assemble(put(project, "turbo", name))
 
     point = at_target(with_turbo("c42-55"))
@@ -251,7 +253,7 @@ def test_choking_run_passes_no_more(tarn: Project) -> None:
     verdict = next(v for v in found.verdicts if v.id == "target")
     assert verdict.state == "fails"
     fast = next(v for v in found.verdicts if v.id == "charge_mach")
-    assert fast.state == "fails" and "chokes" in fast.text.template
+    assert fast.state == "fails" and "chokes" in fast.text.whole
     assert any(c.place == "piece:c-run:bore" for c in fast.changes)
     healed = cured(project, fast.changes)
     bore = healed.cold_pipe[2].bore.si  # type: ignore[attr-defined]
@@ -316,11 +318,12 @@ def test_verdicts_are_worst_first(tarn_answer: Answer) -> None:
 def test_the_demo_misses_its_target_for_a_named_reason(tarn_answer: Answer) -> None:
     """Asked for more, the verdict names heat as what costs most, and a boost that would do."""
     more = dataclasses.replace(
-        tarn_answer.system, target=dataclasses.replace(tarn_answer.system.target, power=345.0 * 745.7)
+        tarn_answer.system,
+        target=dataclasses.replace(tarn_answer.system.target, power=345.0 * 745.7),
     )
     verdict = next(v for v in answer(more, ()).verdicts if v.id == "target")
     assert verdict.state == "fails"
-    assert "heat" in verdict.text.template
+    assert "heat" in verdict.text.whole
     assert verdict.cure is not None
 
 
@@ -334,7 +337,7 @@ def test_each_cure_cures(tarn: Project, tarn_answer: Answer) -> None:
     for verdict, first in zip(offered.verdicts, tarn_answer.verdicts, strict=True):
         if first.changes and not verdict.changes:
             assert verdict.price is not None
-            assert "By itself" in verdict.price.template
+            assert "By itself" in verdict.price.whole
         if verdict.changes:
             tried += 1
             after = states(cured(tarn, verdict.changes))
@@ -354,8 +357,15 @@ def test_each_cure_cures(tarn: Project, tarn_answer: Answer) -> None:
         ({"gate__diameter": "14 mm", "gate__lift": "4 mm"}, "gate", "fails"),
         ({"gate__diameter": "60 mm", "gate__lift": "16 mm"}, "gate", "holds"),
         ({"turbos__c54-71__turbine__housing": "8 mm"}, "back_pressure", "tight"),
-        ({"engine__full_load_lambda": "0.95", "engine__ignition": "typed", "engine__retard": "12"},
-         "exhaust_temperature", "fails"),
+        (
+            {
+                "engine__full_load_lambda": "0.95",
+                "engine__ignition": "typed",
+                "engine__retard": "12",
+            },
+            "exhaust_temperature",
+            "fails",
+        ),
         ({"engine__full_load_lambda": "0.95"}, "exhaust_temperature", "tight"),
         ({"engine__full_load_lambda": "0.72"}, "exhaust_temperature", "holds"),
         ({"brief__target_boost": "1.28 bar"}, "bottom_end", "tight"),

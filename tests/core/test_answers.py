@@ -8,7 +8,7 @@ import math
 import numpy as np
 import pytest
 
-from zarvik.core.airpath import kernel as k
+from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import prepare, sweep_speeds
 from zarvik.core.answer import Answer, answer, completed, first_answer
 from zarvik.core.checks import bands

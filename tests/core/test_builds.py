@@ -9,14 +9,17 @@ import random
 import pytest
 
 from zarvik.core.answer import Answer, answer
-from zarvik.core.checks.verdict import Figure, Verdict
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.words import Figure
 from zarvik.core.working import sheets
 from zarvik.formats import results, shelf
-from zarvik.project import edits
 from zarvik.project.assemble import ProjectProblems, assemble, candidates
-from zarvik.project.document import PIECE_MODELS, Project
-from zarvik.project.edits import RUNS, cured, get, meta, put
+from zarvik.project.cure_edits import cured
+from zarvik.project.document import Project
+from zarvik.project.edits import RUNS, get, meta, put
 from zarvik.project.fields import Of
+from zarvik.project.parts.piece import PIECE_MODELS
+from zarvik.project.piece_edits import insert_piece
 from zarvik.project.units import EntryError, Quantity, parse
 
 
@@ -73,7 +76,7 @@ def test_random_builds_are_solved_or_say_why(seed: int) -> None:
         run = chance.choice(RUNS)
         kind = chance.choice(sorted(PIECE_MODELS))
         try:
-            project = edits.insert_piece(project, run, 0, kind)[0]
+            project = insert_piece(project, run, 0, kind)[0]
         except (EntryError, ValueError):
             continue
     try:
@@ -95,10 +98,10 @@ def test_random_builds_are_solved_or_say_why(seed: int) -> None:
         pressures = [s.pressure for s in point.stations.values()]
         assert min(pressures) > 0.0
     for v in found.verdicts:
-        assert v.text.template and v.state in ("holds", "tight", "fails", "open")
+        assert v.text.whole and v.state in ("holds", "tight", "fails", "open")
         for name, item in v.text.figures:
             if isinstance(item, Figure):
-                assert not math.isnan(item.value) or "{" + name + "}" not in v.text.template, v.id
+                assert not math.isnan(item.value) or "{" + name + "}" not in v.text.whole, v.id
     tree = results.tree(project.name, found.sweep, found.verdicts, project.shown_units)
     assert "NaN" not in str(tree) and "nan" not in str(tree["points"])
     if found.target.closure.solved:
@@ -134,7 +137,7 @@ def test_wrong_builds_get_their_verdict(
     """Common practice, no source: each mistake of the trade fails the check that is meant for it,
     in words that name it."""
     found = verdict(solved(changed(tarn, *entries)), id)
-    assert (found.state, words in found.text.template) == (state, True), found.text.template
+    assert (found.state, words in found.text.whole) == (state, True), found.text.whole
 
 
 @pytest.mark.parametrize(
@@ -169,7 +172,7 @@ def test_alcohol_is_judged_after_it_has_cooled_the_charge() -> None:
     it stops at saturation and is no colder than the wet bulb of methanol."""
     found = solved(shelf.demo("fell"))
     hot = verdict(found, "charge_temperature")
-    assert hot.state != "fails" and "after the fuel" in hot.text.template
+    assert hot.state != "fails" and "after the fuel" in hot.text.whole
     plenum = found.target.stations["plenum"].temperature
     assert 30.0 < plenum - found.target.charge < 110.0
     whole = solved(changed(shelf.demo("fell"), ("engine.evaporated", "80 %")))

@@ -12,8 +12,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from plain_script import PlainScript
-from zarvik.core.airpath import kernel as k
-from zarvik.core.airpath.solution import Point, prepare
+from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.system import System
 from zarvik.core.answer import answer
 from zarvik.core.checks.bands import full_speed, least_boost
@@ -373,9 +374,7 @@ def test_a_plain_script_comes_to_the_same(tarn: Project, speed: float) -> None:
     system = assemble(tarn)
     solver = prepare(system)
     point = solver.at(speed)
-    wheel, air, inlet, opening, port, outlet = PlainScript(
-        tarn, system
-    ).point(speed)
+    wheel, air, inlet, opening, port, outlet = PlainScript(tarn, system).point(speed)
     assert wheel * system.turbo.chart.maximum_speed == pytest.approx(
         point.turbo.real_speed, rel=5e-3
     )

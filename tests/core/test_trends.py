@@ -11,14 +11,15 @@ import math
 import numpy as np
 import pytest
 
-from zarvik.core.airpath import kernel as k
+from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer import answer
 from zarvik.core.checks.bands import threshold
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
+from zarvik.project.cure_edits import cured
 from zarvik.project.document import Project
-from zarvik.project.edits import cured, get, put
+from zarvik.project.edits import get, put
 from zarvik.project.units import Quantity, parse
 
 TURBINE = "turbos.c54-71.turbine"
@@ -103,7 +104,9 @@ def test_a_pulley_has_its_price() -> None:
     for ratio in ("1.7", "1.9", "2.2", "2.6", "3.0"):
         point = prepare(assemble(put(moth, "blower.ratio", parse(ratio, "number")))).at(5000.0)
         assert point.closure.solved
-        found.append((point.turbo.opening, point.power, point.stations["compressor_outlet"].temperature))
+        found.append(
+            (point.turbo.opening, point.power, point.stations["compressor_outlet"].temperature)
+        )
     opening, power, heat = np.array(found).T
     holding = opening > 0.02
     assert holding.sum() >= 3 and (opening >= 0.0).all()
@@ -155,10 +158,16 @@ def test_ignition_follows_the_fuel() -> None:
 def test_lambda_over_speed() -> None:
     """A table of lambda is followed point by point: at its ends the point is that of one lambda."""
     tarn = shelf.demo("tarn")
-    table = put(put(tarn, "engine.lambda_table", ((2500.0, 0.92), (6400.0, 0.78))), "engine.mixture", "table")
+    table = put(
+        put(tarn, "engine.lambda_table", ((2500.0, 0.92), (6400.0, 0.78))),
+        "engine.mixture",
+        "table",
+    )
     solver = prepare(assemble(table))
     for speed, value in ((2400.0, "0.92"), (6400.0, "0.78")):
-        one = prepare(assemble(put(tarn, "engine.full_load_lambda", parse(value, "number")))).at(speed)
+        one = prepare(assemble(put(tarn, "engine.full_load_lambda", parse(value, "number")))).at(
+            speed
+        )
         point = solver.at(speed)
         # The knock table stands on one lambda: up to 0.4 % of power where the mixture differs from it
         assert point.power == pytest.approx(one.power, rel=4e-3)

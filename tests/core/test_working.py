@@ -14,13 +14,14 @@ import numpy as np
 import pytest
 
 from zarvik.core import working
-from zarvik.core.airpath.solution import Point, Solver, prepare
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.answer import Answer, answer
-from zarvik.core.checks import Figure
 from zarvik.core.checks.bands import spool_band
 from zarvik.core.compare import compare
 from zarvik.core.engine.knock import screen
 from zarvik.core.summary import summary
+from zarvik.core.words import Figure
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import influences
 from zarvik.formats import shelf

@@ -12,9 +12,14 @@ from zarvik.core.ducts.pieces import KINDS
 from zarvik.formats import project_file, shelf
 from zarvik.project import edits
 from zarvik.project.assemble import ProjectProblems, assemble, piece_element
-from zarvik.project.document import PIECE_MODELS, Project, Turbo
+from zarvik.project.cure_edits import cured
+from zarvik.project.document import Project
 from zarvik.project.fields import Choice, Of
 from zarvik.project.history import History
+from zarvik.project.parts.piece import PIECE_MODELS
+from zarvik.project.parts.turbo import Turbo
+from zarvik.project.piece_edits import insert_piece, move_piece, remove_piece
+from zarvik.project.turbo_edits import add_turbo, remove_turbo
 from zarvik.project.units import EntryError, Quantity, parse
 
 
@@ -59,7 +64,7 @@ def test_unknown_places(tarn: Project, place: str) -> None:
 @pytest.mark.parametrize("kind", list(KINDS))
 def test_pieces_are_added_with_their_neighbours_bore(tarn: Project, kind: str) -> None:
     """A new piece fits where it is put, gets a key of its own and can be solved."""
-    changed, key = edits.insert_piece(tarn, "cold_pipe", 2, kind)
+    changed, key = insert_piece(tarn, "cold_pipe", 2, kind)
     piece = edits.get(changed, f"cold_pipe.{key}")
     assert changed.cold_pipe[2] is piece
     assert len(changed.cold_pipe) == len(tarn.cold_pipe) + 1
@@ -70,25 +75,25 @@ def test_pieces_are_added_with_their_neighbours_bore(tarn: Project, kind: str) -
 
 def test_pieces_are_moved_and_removed(tarn: Project) -> None:
     """Order and membership of a run."""
-    moved = edits.move_piece(tarn, "c-run", 0)
+    moved = move_piece(tarn, "c-run", 0)
     assert [p.id for p in moved.cold_pipe][:3] == ["c-run", "c-joint", "c-up"]
-    assert [p.id for p in edits.move_piece(tarn, "c-run", 99).cold_pipe][-1] == "c-run"
-    gone = edits.remove_piece(tarn, "c-run")
+    assert [p.id for p in move_piece(tarn, "c-run", 99).cold_pipe][-1] == "c-run"
+    gone = remove_piece(tarn, "c-run")
     assert "c-run" not in [p.id for p in gone.cold_pipe]
     with pytest.raises(KeyError):
-        edits.remove_piece(gone, "c-run")
+        remove_piece(gone, "c-run")
 
 
 def test_candidates_come_and_go(tarn: Project) -> None:
     """The first becomes the chosen one, a second of the same key gets another, the chosen stays."""
     turbo = Turbo.of(shelf.turbo_map("c42-55"), "c42-55")
-    fresh = edits.add_turbo(Project(), turbo)
+    fresh = add_turbo(Project(), turbo)
     assert fresh.turbo == "c42-55"
-    twice = edits.add_turbo(fresh, turbo)
+    twice = add_turbo(fresh, turbo)
     assert [t.id for t in twice.turbos] == ["c42-55", "c42-55-2"]
-    assert len(edits.remove_turbo(twice, "c42-55-2").turbos) == 1
+    assert len(remove_turbo(twice, "c42-55-2").turbos) == 1
     with pytest.raises(EntryError, match="chosen"):
-        edits.remove_turbo(twice, "c42-55")
+        remove_turbo(twice, "c42-55")
 
 
 def test_step_between_pieces_is_cured_by_a_reducer(tarn: Project) -> None:
@@ -96,8 +101,8 @@ def test_step_between_pieces_is_cured_by_a_reducer(tarn: Project) -> None:
     from zarvik.core.checks import Change
 
     stepped = edits.put(tarn, "cold_pipe.c-run.bore", parse("70 mm", "length"))
-    cured = edits.cured(stepped, [Change("insert-reducer:c-run", 0.0)])
-    cone = cured.cold_pipe[2]
+    healed = cured(stepped, [Change("insert-reducer:c-run", 0.0)])
+    cone = healed.cold_pipe[2]
     assert cone.kind == "reducer"
     assert str(cone.bore_in) == "2.37 in"
     assert str(cone.bore_out) == "70 mm"
@@ -139,13 +144,13 @@ def random_edit(project: Project, chance: random.Random) -> Project:
     run = chance.choice(edits.RUNS)
     pieces = getattr(project, run)
     if sort == 0:
-        return edits.insert_piece(
+        return insert_piece(
             project, run, chance.randrange(len(pieces) + 1), chance.choice(list(KINDS))
         )[0]
     if sort == 1 and pieces:
-        return edits.remove_piece(project, chance.choice(pieces).id)
+        return remove_piece(project, chance.choice(pieces).id)
     if sort == 2 and pieces:
-        return edits.move_piece(project, chance.choice(pieces).id, chance.randrange(9))
+        return move_piece(project, chance.choice(pieces).id, chance.randrange(9))
     if sort == 3:
         return edits.put(project, "turbo", chance.choice(project.turbos).id)
     if sort == 4:

@@ -14,7 +14,8 @@ from zarvik.formats import project_file, shelf
 from zarvik.project import edits
 from zarvik.project.assemble import assemble, candidates
 from zarvik.project.document import Project
-from zarvik.project.first_design import Known, NoDesign, make
+from zarvik.project.first_design import make
+from zarvik.project.known import Known, NoDesign
 from zarvik.project.units import parse
 
 HP = 745.7
@@ -45,9 +46,7 @@ def test_a_first_design_is_sensible(made: tuple[Known, Project, Answer]) -> None
     assert [v.id for v in found.verdicts if v.state == "fails"] == []
     assert 1.0 <= found.target.power / known.power <= 1.06
     assert 0.2 < found.case.threshold / known.redline < 0.72
-    hottest = max(
-        p.stations["turbine_inlet"].temperature for p in found.sweep if p.closure.solved
-    )
+    hottest = max(p.stations["turbine_inlet"].temperature for p in found.sweep if p.closure.solved)
     low, high = {"diesel": (550, 760), "methanol": (700, 880)}.get(known.fuel, (780, 980))
     assert low <= hottest - 273.15 <= high
     assert 0.4 <= found.target.boost / 1e5 <= 1.9
@@ -96,7 +95,10 @@ def test_what_cannot_be_is_said() -> None:
     with pytest.raises(NoDesign, match="bar of boost"):
         make(Known("two", 4, 1.0e-3, 6000, 600 * HP, "petrol95"), TURBOS)
     with pytest.raises(NoDesign, match="pressure ratio"):
-        make(Known("two", 8, 8.0e-3, 5500, 900 * HP, "petrol102", 300 * HP, 4600, altitude=3500.0), TURBOS)
+        make(
+            Known("two", 8, 8.0e-3, 5500, 900 * HP, "petrol102", 300 * HP, 4600, altitude=3500.0),
+            TURBOS,
+        )
 
 
 def test_new_on_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -109,4 +111,7 @@ def test_new_on_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[s
     assert main(["check", str(path)]) == 0
     assert main(words) == 2
     assert main([*words, "--force"]) == 0
-    assert main(["new", str(tmp_path / "x"), "--litres", "2", "--power", "99hp", "--fuel", "diesel"]) == 2
+    assert (
+        main(["new", str(tmp_path / "x"), "--litres", "2", "--power", "99hp", "--fuel", "diesel"])
+        == 2
+    )

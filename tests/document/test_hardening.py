@@ -19,9 +19,13 @@ from zarvik.formats import map_csv, project_file, shelf
 from zarvik.formats.project_file import FileError
 from zarvik.project import edits, tables
 from zarvik.project.assemble import assemble, candidates, turbo_titles
-from zarvik.project.document import UNIT_PRESETS, Project
+from zarvik.project.cure_edits import cured
+from zarvik.project.document import Project
 from zarvik.project.fields import Choice, Of, Words
+from zarvik.project.parts.presets import UNIT_PRESETS
 from zarvik.project.plain import file_name, visible
+from zarvik.project.turbo_edits import add_turbo
+from zarvik.project.unit_edits import in_units
 from zarvik.project.units import KINDS, EntryError, Quantity, parse
 from zarvik.workspace import settings
 
@@ -60,7 +64,7 @@ def shaken(project: Project, chance: random.Random) -> Project:
     except EntryError:
         return project
     if chance.random() < 0.2:
-        return edits.in_units(project, chance.choice(list(UNIT_PRESETS)))
+        return in_units(project, chance.choice(list(UNIT_PRESETS)))
     return project
 
 
@@ -96,7 +100,7 @@ def test_limits_survive_the_turn_into_other_units(tarn: Project) -> None:
             except EntryError:
                 continue
             for preset in UNIT_PRESETS:
-                turned = edits.in_units(at, preset)
+                turned = in_units(at, preset)
                 assert project_file.loads(project_file.dumps(turned)) == turned
 
 
@@ -267,7 +271,9 @@ def test_power_at_the_wheels_asks_for_the_loss() -> None:
         parse("330 whp", "power")
 
 
-@pytest.mark.parametrize(("text", "mm"), [(".82", 20.828), ("A/R .63", 16.002), ("17", 17.0), ("0.9 in", 22.86)])
+@pytest.mark.parametrize(
+    ("text", "mm"), [(".82", 20.828), ("A/R .63", 16.002), ("17", 17.0), ("0.9 in", 22.86)]
+)
 def test_a_housing_is_said_in_inches(tarn: Project, text: str, mm: float) -> None:
     """Common practice: .82 is an A/R in inches; a number of millimetres stays one."""
     meta = edits.meta(tarn, "turbos.c54-71.turbine.housing")
@@ -277,7 +283,7 @@ def test_a_housing_is_said_in_inches(tarn: Project, text: str, mm: float) -> Non
 
 def test_two_housings_of_one_wheel_look_different(tarn: Project) -> None:
     """In every list they carry their A/R."""
-    twice = edits.add_turbo(tarn, shelf.turbo("c54-71"))
+    twice = add_turbo(tarn, shelf.turbo("c54-71"))
     twice = edits.put(twice, "turbos.c54-71-2.turbine.housing", parse("21 mm", "length"))
     titles = turbo_titles(twice)
     assert len(set(titles.values())) == len(titles)
@@ -287,6 +293,6 @@ def test_two_housings_of_one_wheel_look_different(tarn: Project) -> None:
 
 def test_a_reducer_before_a_collector(tarn: Project) -> None:
     """The cure for ends that do not meet works where the next piece has only an outlet."""
-    changed = edits.cured(tarn, [Change("insert-reducer:collector", 0.0)])
+    changed = cured(tarn, [Change("insert-reducer:collector", 0.0)])
     assert changed.manifold[1].kind == "reducer"
     assert assemble(changed) is not None

@@ -9,9 +9,11 @@ import pytest
 
 from zarvik.formats import project_file, shelf
 from zarvik.project import edits, variants
-from zarvik.project.document import PIECE_MODELS, Project
+from zarvik.project.document import Project
 from zarvik.project.fields import Of
 from zarvik.project.history import History
+from zarvik.project.parts.piece import PIECE_MODELS
+from zarvik.project.piece_edits import insert_piece, move_piece, remove_piece
 from zarvik.project.units import KINDS, EntryError, Quantity, parse
 
 
@@ -62,8 +64,8 @@ def test_differences_name_every_entry(tarn: Project) -> None:
     other = edits.put(other, "engine.fuel", "e85")
     other = edits.put(other, "turbos.c54-71.turbine.housing", parse("19 mm", "length"))
     other = edits.put(other, "cooler.fitted", False)
-    other = edits.remove_piece(other, "c-up")
-    other, key = edits.insert_piece(other, "exhaust", 0, "bend")
+    other = remove_piece(other, "c-up")
+    other, key = insert_piece(other, "exhaust", 0, "bend")
     found = {d.place: d for d in variants.differences(tarn, other)}
     assert found["brief.target_boost"].title == "Brief: Target boost"
     assert (found["brief.target_boost"].one, found["brief.target_boost"].two) == (
@@ -108,11 +110,11 @@ def random_edit(chance: random.Random, project: Project) -> Project:
         return edits.put(project, place, Quantity(number, unit.symbol, meta.kind))
     if kind < 0.80:
         piece = chance.choice(sorted(PIECE_MODELS))
-        return edits.insert_piece(project, run, chance.randint(0, len(pieces)), piece)[0]
+        return insert_piece(project, run, chance.randint(0, len(pieces)), piece)[0]
     if kind < 0.88 and pieces:
-        return edits.remove_piece(project, chance.choice(pieces).id)
+        return remove_piece(project, chance.choice(pieces).id)
     if kind < 0.94 and pieces:
-        return edits.move_piece(project, chance.choice(pieces).id, chance.randint(0, 8))
+        return move_piece(project, chance.choice(pieces).id, chance.randint(0, 8))
     if kind < 0.97:
         return variants.keep(project, variants.free_name(project))
     if project.variants:

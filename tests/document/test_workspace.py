@@ -102,10 +102,10 @@ def test_solving_survives_the_unexpected(tarn: Project, monkeypatch: pytest.Monk
 
 
 def test_session_solves_every_edit(tarn: Project) -> None:
-    """The last answer is that of the last document."""
+    """The last answer is that of the last document, complete."""
     results: list[Result] = []
     session = Session(tarn)
-    session.solved = results.append
+    session.told = lambda reply: results.append(reply.value)
     for text in ("0.8 bar", "0.9 bar", "1.0 bar"):
         session.apply("Boost", boosted(session.project, text))
     assert session.idle()

@@ -24,12 +24,12 @@ def test_figures_open_from_every_bench(window: MainWindow) -> None:
     """W in the list of pieces, on the chosen candidate, Enter in the comparison, a click on a margin
     of the map: each opens the sheet of what it stands on; a differing entry opens its field."""
     panel = window.side.working
-    window.desk.go("charge_pipes:c-up")
+    window.desk.go("piece:c-up")
     pieces = window.benches["charge_pipes"].list
     pieces.setFocus()
     QTest.keyClick(pieces, Qt.Key.Key_W)
     assert panel.key == "piece:c-up" and "Bend up" in panel.choice.currentText()
-    window.desk.go("charge_pipes:cooler")
+    window.desk.go("piece:cooler")
     QTest.keyClick(pieces, Qt.Key.Key_W)
     assert panel.key == "cooler_loss"
     window.show_bench("turbo")
@@ -43,7 +43,7 @@ def test_figures_open_from_every_bench(window: MainWindow) -> None:
     QTest.keyClick(row, Qt.Key.Key_W)
     assert panel.key == "power"
     window.show_bench("compare")
-    window.session.comparing.idle()
+    window.session.questions.idle()
     pause(30)
     table = window.benches["compare"].table
     table.setFocus()
@@ -75,7 +75,7 @@ def test_numbers_of_designs_beside_open_too(window: MainWindow) -> None:
     shown = next(c for c in window.desk.answer.candidates if c.id == "c46-60")
     assert panel.sheet.result.value == pytest.approx(shown.surge, abs=1e-3)
     assert window.desk.speed == shown.where["surge"]
-    assert window.session.influences.idle()
+    assert window.session.questions.idle()
     pause(30)
     assert panel.bars.rows
     panel.choice.setCurrentIndex(panel.choice.findData("power"))
@@ -85,7 +85,7 @@ def test_numbers_of_designs_beside_open_too(window: MainWindow) -> None:
     assert panel.beside is None and not panel.whose.isVisible()
     assert panel.sheet.result.value == pytest.approx(window.desk.point.power)
     window.show_bench("compare")
-    window.session.comparing.idle()
+    window.session.questions.idle()
     pause(30)
     table = window.benches["compare"].table
     y, power = next((y, r) for y, r in table._rows() if r.title == "Power at the target speed")
@@ -109,9 +109,10 @@ def test_every_figure_in_the_texts_leads_somewhere(window: MainWindow) -> None:
     for name in shelf.demo_names():
         window.open_demo(name)
         assert settle(window)
-        for key, piece in (("brief", ""), ("turbo", ""), *(("charge_pipes", s.id)
-                           for s in window.desk.point.stretches)):  # fmt: skip
-            window.desk.go(f"{key}:{piece}")
+        for key, subject in (("brief", "engine"), ("turbo", "compressor"),
+                             *(("charge_pipes", f"piece:{s.id}")
+                               for s in window.desk.point.stretches)):  # fmt: skip
+            window.desk.go(subject)
             for text in window.benches[key].findChildren(FigureText):
                 if not text.isVisible():
                     continue
@@ -119,7 +120,7 @@ def test_every_figure_in_the_texts_leads_somewhere(window: MainWindow) -> None:
                 if "coefficient" in said or "Loses" in said:
                     said = said.partition("Re <a")[0]
                 bare = re.sub(r"<a.*?</a>|[\d\u00a0]+\u00a0rpm", "", said)
-                assert not number.search(bare), (name, key, piece, bare)
+                assert not number.search(bare), (name, key, subject, bare)
         for card in window.findChildren(Card):
             if card.verdict is None or not card.isVisible():
                 continue

@@ -43,7 +43,7 @@ from zarvik.window.theme.palette import temper
 def test_every_field_works_both_ways(window: MainWindow) -> None:
     """Set in the document: the widget shows it. Typed or chosen: the document has it."""
     desk = window.desk
-    desk.go("charge_pipes:cooler")
+    desk.go("piece:cooler")
     forms = window.findChildren(Form)
     assert len(forms) >= 4
     count = 0

@@ -16,6 +16,7 @@ from zarvik.core import working
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.formats import shelf
 from zarvik.project import edits, variants
+from zarvik.project.piece_edits import insert_piece, move_piece, remove_piece
 from zarvik.project.units import EntryError
 from zarvik.window.app import settle
 from zarvik.window.frame.main_window import MainWindow
@@ -103,18 +104,18 @@ class Hand:
         if what == 0:
             kind = self.pick.choice(list(KINDS))
             try:
-                changed, _ = edits.insert_piece(
+                changed, _ = insert_piece(
                     desk.project, run, self.pick.randint(0, len(pieces)), kind
                 )
             except (EntryError, ValueError):
                 return
             desk.change("in", changed)
         elif pieces and what == 1:
-            desk.change("out", edits.remove_piece(desk.project, self.pick.choice(pieces).id))
+            desk.change("out", remove_piece(desk.project, self.pick.choice(pieces).id))
         elif pieces:
             key = self.pick.choice(pieces).id
             desk.change(
-                "move", edits.move_piece(desk.project, key, self.pick.randint(0, len(pieces) - 1))
+                "move", move_piece(desk.project, key, self.pick.randint(0, len(pieces) - 1))
             )
 
     def travel(self) -> None:

@@ -29,7 +29,7 @@ from zarvik.window.parts.quantity_field import ScrubLabel
 
 def pipes(window: MainWindow, piece: str) -> PipesBench:
     """The Charge pipes bench with a piece open."""
-    window.desk.go(f"charge_pipes:{piece}")
+    window.desk.go(f"piece:{piece}")
     bench = window.benches["charge_pipes"]
     assert isinstance(bench, PipesBench)
     assert window.stack.currentWidget() is bench

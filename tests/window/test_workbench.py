@@ -33,6 +33,7 @@ from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.focus import tab_order
 from zarvik.window.parts.relation import symbol, typeset
 from zarvik.workspace import settings
+from zarvik.workspace.questions import Question, Watch
 
 CTRL = Qt.KeyboardModifier.ControlModifier
 
@@ -82,7 +83,7 @@ def test_with_the_keyboard_alone(
     assert window.session.history.undo_label == "Cure: Target power"
 
     press(window, Qt.Key.Key_4, CTRL)
-    window.session.comparing.idle()
+    window.session.questions.idle()
     pause(20)
     bench = window.benches["compare"]
     rows = {r.title: r for _, group in bench.table.groups for r in group}
@@ -123,7 +124,7 @@ def test_the_working_of_any_number(window: MainWindow) -> None:
     panel = window.side.working
     assert (key, panel.key) == ("power", "power")
     assert panel.isVisible()
-    window.session.influences.idle()
+    window.session.questions.idle()
     pause(30)
     assert panel.bars.rows[0].lever.key == "breathing"
     sizes = [row.size for row in panel.bars.rows]
@@ -202,7 +203,7 @@ def test_variants_side_by_side(window: MainWindow) -> None:
     before = window.desk.point.power
     window.desk.edit("brief.target_boost", parse("1.0 bar", "pressure_gauge"))
     assert settle(window)
-    window.session.comparing.idle()
+    window.session.questions.idle()
     pause(30)
     groups = dict(bench.table.groups)
     power = next(r for r in groups["What comes out differently"] if r.title.startswith("Power"))
@@ -378,7 +379,7 @@ def test_searching_the_shelf(window: MainWindow) -> None:
     bench = window.benches["turbo"]
     turbo = window.session.project.turbo
     click(bench.search)
-    window.session.jobs.idle()
+    window.session.questions.idle()
     pause(30)
     assert bench.finds.isVisible() and not window.strip.isVisible()
     best = bench.finds.finds[0]
@@ -397,40 +398,64 @@ def test_searching_the_shelf(window: MainWindow) -> None:
     assert window.session.project.turbo == turbo
 
 
-def test_a_failing_job_says_why(window: MainWindow) -> None:
-    """The sentence names the job and the reason; the document is as it was."""
+def test_a_search_of_the_design_before_is_not_shown(window: MainWindow) -> None:
+    """The boost is changed while the shelf is searched: nothing is shown as if it were of the new
+    boost; a list that is shown goes with the next change."""
+    window.show_bench("turbo")
+    bench = window.benches["turbo"]
+    click(bench.search)
+    window.desk.edit("brief.target_boost", parse("0.5 bar", "pressure_gauge"))
+    assert window.session.questions.idle()
+    pause(30)
+    assert not bench.finds.isVisible() and "search again" in window.notice.text()
+    click(bench.search)
+    assert window.session.questions.idle()
+    pause(30)
+    assert bench.finds.isVisible()
+    assert settle(window)
+    chosen = window.desk.answer.system.turbo
+    same = [f for f in bench.finds.finds if f.turbo.chart.name == chosen.chart.name
+            and abs(f.housing - chosen.turbine.housing) < 1e-6]  # fmt: skip
+    for find in same:
+        assert find.figures.power == pytest.approx(window.desk.answer.target.power, rel=1e-4)
+    window.desk.edit("brief.target_boost", parse("0.6 bar", "pressure_gauge"))
+    assert not bench.finds.isVisible()
+
+
+def test_long_work_that_fails_says_why(window: MainWindow) -> None:
+    """The sentence names the work and the reason; the document is as it was."""
     before = window.session.project
 
-    def fail(progress: object) -> None:
+    def fail(watch: Watch) -> None:
         raise OSError("the disk is full")
 
-    window.strip.start("Writing the book", fail, lambda result: None)
-    window.session.jobs.idle()
+    window.desk.ask(Question("book", 1, fail, "work", title="Writing the book"))
+    window.session.questions.idle()
     pause(30)
     assert "the disk is full" in window.notice.text()
     assert window.session.project is before and not window.strip.isVisible()
 
 
-def test_cancelling_a_job(window: MainWindow) -> None:
+def test_cancelling_long_work(window: MainWindow) -> None:
     """The strip shows what runs, with its progress; Cancel ends it and nothing is handed over."""
-    got: list[object] = []
 
-    def slow(progress: object) -> str:
+    def slow(watch: Watch) -> str:
         share = 0.0
-        while progress.step(min(share, 0.9)):  # type: ignore[attr-defined]
+        while True:
+            watch(min(share, 0.9))
             share += 1e-5
-        return "never"
 
-    window.strip.start("Counting rivets", slow, got.append)
+    asked = Question("rivets", 1, slow, "work", title="Counting rivets")
+    window.desk.ask(asked)
     for _ in range(2000):
         pause(10)
         if window.strip.isVisible() and window.strip.bar.value() > 0:
             break
     assert window.strip.words.text() == "Counting rivets"
     window.strip.cancel.click()
-    assert window.session.jobs.idle()
+    assert window.session.questions.idle()
     pause(30)
-    assert got == [] and "cancelled" in window.notice.text()
+    assert window.desk.known(asked) is None and "cancelled" in window.notice.text()
 
 
 def test_recent_projects_and_a_copy(window: MainWindow, tmp_path: Path) -> None:
@@ -483,7 +508,7 @@ def test_what_lay_over_the_window_closes_when_its_origin_is_gone(window: MainWin
     """The keys and the finder were opened from a field that has gone since: they close all the
     same, by click and by key."""
     for number, opened in enumerate((window.show_keys, window.finder.open)):
-        window.desk.go("charge_pipes:c-run")
+        window.desk.go("piece:c-run")
         entry = window.benches["charge_pipes"].field_of("cold_pipe.c-run.bore")
         assert entry is not None
         entry.setFocus()
@@ -556,16 +581,16 @@ def test_a_torque_curve_is_typed_in(window: MainWindow) -> None:
 def test_a_piece_of_the_same_key_in_another_run(window: MainWindow) -> None:
     """Another demo has a throttle too, but before its blower: its own entries are shown, and what
     is no piece at all leaves the bench as it was."""
-    window.desk.go("charge_pipes:throttle")
+    window.desk.go("piece:throttle")
     bench = window.benches["charge_pipes"]
     assert "cold_pipe.throttle.bore" in bench.form.fields
     window.open_demo("moth")
     assert settle(window)
     assert bench.form is not None
     assert all(edits.get(window.session.project, place) for place in bench.form.fields)
-    window.desk.go("charge_pipes:throttle")
+    window.desk.go("piece:throttle")
     assert "intake.throttle.bore" in bench.form.fields
-    window.desk.go("charge_pipes:engine")
+    window.desk.go("piece:engine")
     assert "intake.throttle.bore" in bench.form.fields
     window.show_bench("turbo")
     turbos = window.benches["turbo"]

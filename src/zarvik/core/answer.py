@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
 
-from zarvik.core.airpath.solution import Point, Solver, prepare
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.checks import Verdict, judge
-from zarvik.core.checks.case import Case, Memo, piece_costs
+from zarvik.core.checks.case import Case, Memo
 from zarvik.core.compare import Candidate, compare
+from zarvik.core.costs import piece_costs
+from zarvik.core.progress import Progress, part, unwatched
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,35 +64,34 @@ def first_answer(
     return Answer(system, solver, sweep, case.target, tuple(judge(case)), {}, (), {}, case)
 
 
-def completed(first: Answer, between: Callable[[], None] = lambda: None) -> Answer:
+def completed(first: Answer, progress: Progress = unwatched) -> Answer:
     """A first answer with the costs of its pieces, the candidates side by side, and everything in
-    its verdicts found anew. `between` is called every few milliseconds; what it raises goes
-    through, so that whoever waits for something newer can stop this."""
+    its verdicts found anew."""
     system, solver, case = first.system, first.solver, first.case
     turbos = () if system.blower is not None else (system.turbo, *case.candidates)
     verdicts = first.verdicts
     if case.memo is not None:
         case = dataclasses.replace(case, memo=None)
-        verdicts = tuple(judge(case, between))
-    between()
+        verdicts = tuple(judge(case, part(progress, 0.0, 0.5)))
+    progress(0.5)
     costs = piece_costs(solver, system.target.speed, case.start)
     return dataclasses.replace(
         first,
         costs=costs,
-        candidates=compare(solver, turbos, between),
-        spreads=_spreads(system, between),
+        candidates=compare(solver, turbos, part(progress, 0.6, 0.9)),
+        spreads=_spreads(system, part(progress, 0.9, 1.0)),
         verdicts=verdicts,
         case=case,
         memo=case.remember(verdicts),
     )
 
 
-def _spreads(system: System, between: Callable[[], None]) -> dict[str, tuple[float, float]]:
+def _spreads(system: System, progress: Progress) -> dict[str, tuple[float, float]]:
     # The first of them loads large tables: better here than in the thread of the window.
     found = {}
-    for element in system.elements:
+    for number, element in enumerate(system.elements):
         if element.spread is not None:
-            between()
+            progress(number / len(system.elements))
             found[element.id] = element.spread()
     return found
 

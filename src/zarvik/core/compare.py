@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable
+import math
 from dataclasses import dataclass, field
 
 import numpy as np
 
-from zarvik.core.airpath import kernel as k
+from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import Turbo
 from zarvik.core.checks.bands import threshold
+from zarvik.core.limits import CHOKE, OPEN, ORDER, POWER, SURGE, WHEEL_SPEED
+from zarvik.core.progress import Progress, unwatched
 
 
 @dataclass(frozen=True)
@@ -39,15 +41,24 @@ class Candidate:
     opening: float
     where: dict[str, float] = field(default_factory=dict, compare=False)
 
+    def state(self, wanted: float) -> str:
+        """The worst of its rooms and of its power against the `wanted` one in W; open where nothing
+        is solved."""
+        rooms = ((SURGE, self.surge), (CHOKE, self.choke), (WHEEL_SPEED, self.overspeed))
+        if any(not math.isfinite(room) for _, room in rooms):
+            return OPEN
+        states = [limit.state(room) for limit, room in rooms]
+        states.append(POWER.state(self.power / wanted - 1.0))
+        return min(states, key=lambda s: ORDER[s])
+
 
 def compare(
-    solver: Solver, turbos: tuple[Turbo, ...], between: Callable[[], None] = lambda: None
+    solver: Solver, turbos: tuple[Turbo, ...], progress: Progress = unwatched
 ) -> tuple[Candidate, ...]:
-    """Each of `turbos` in the system of `solver`; margins are nan where nothing is solved.
-    `between` is called before each."""
+    """Each of `turbos` in the system of `solver`; margins are nan where nothing is solved."""
     found = []
-    for turbo in turbos:
-        between()
+    for number, turbo in enumerate(turbos):
+        progress(number / len(turbos))
         found.append(candidate(prepare(dataclasses.replace(solver.system, turbo=turbo))))
     return tuple(found)
 
@@ -63,7 +74,7 @@ def candidate(solver: Solver) -> Candidate:
     good = np.append(raw.solved, last.solved)
     states = np.vstack([raw.states, last.states])
     boost = states[:-1, k.P_PLENUM] - system.site.pressure
-    line = np.nonzero(good[:-1] & (boost > 0.2 * system.boost.full))[0]
+    line = np.nonzero(good[:-1] & system.boost.counts(boost))[0]
     ratios = [float(r) for r in states[line, k.MAP_RATIO]]
     flows = states[line, k.MAP_FLOW]
     surge = np.array([chart.surge_flow(r) for r in ratios])

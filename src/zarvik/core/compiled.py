@@ -1,8 +1,9 @@
 """Compilation of the hot loops to machine code, kept between runs.
 
 The compiled code is cached in the user's cache folder under a name that contains a digest of
-all core sources: a compiled loop is inlined into its callers, and a cache that only watches the
-caller's own file would go on using the old callee.
+the sources of every subject with a compiled loop: such a loop is inlined into its callers, with the
+numbers of its own and other files, and a cache that only watches the caller's own file would go on
+using the old callee.
 """
 
 from __future__ import annotations
@@ -25,10 +26,14 @@ Function = TypeVar("Function", bound=Callable[..., Any])
 
 
 def source_digest() -> str:
-    """Digest of every source file of the core, as 16 hexadecimal characters."""
-    digest = hashlib.sha256()
-    for path in sorted(Path(__file__).parent.rglob("*.py")):
-        digest.update(path.read_bytes())
+    """Digest of the sources of every subject of the core that has a compiled loop, and of this file,
+    as 16 hexadecimal characters."""
+    digest = hashlib.sha256(Path(__file__).read_bytes())
+    for folder in sorted(p for p in Path(__file__).parent.iterdir() if p.is_dir()):
+        sources = [path.read_bytes() for path in sorted(folder.rglob("*.py"))]
+        if any(b"\n@compiled\n" in source for source in sources):
+            for source in sources:
+                digest.update(source)
     return digest.hexdigest()[:16]
 
 
@@ -84,7 +89,7 @@ import numba.core.caching  # noqa: E402
 
 def to_be_compiled() -> bool:
     """Does the solver still have to be compiled on this machine, which takes up to a minute?"""
-    return next(Path(os.environ["NUMBA_CACHE_DIR"]).rglob("newton.solve*.nbc"), None) is None
+    return next(Path(os.environ["NUMBA_CACHE_DIR"]).rglob("sweep.solve*.nbc"), None) is None
 
 
 def _guard_cache() -> None:

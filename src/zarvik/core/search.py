@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.compare import Candidate, candidate
+from zarvik.core.limits import CHOKE, SURGE, WHEEL_SPEED
+from zarvik.core.progress import Progress, unwatched
 
 HOUSINGS = (0.80, 0.90, 1.0, 1.12, 1.25)  # of the housing that a turbo comes with
 # What a shortfall costs in the ranking, each as a share; common practice, no source.
-SURGE_ROOM, CHOKE_ROOM, SPEED_ROOM = 0.05, 0.08, 0.05
+SHORT_POWER, LATE, SHORT_SURGE, SHORT_CHOKE, SHORT_SPEED = 0.05, 0.10, 0.10, 0.08, 0.04
 
 
 @dataclass(frozen=True)
@@ -30,16 +32,14 @@ class Find:
 def search(
     system: System,
     turbos: Sequence[Turbo],
-    step: Callable[[float], bool] = lambda done: True,
+    progress: Progress = unwatched,
 ) -> tuple[Find, ...]:
-    """All finds, the best first. `step` hears the share that is done (0–1) after each and stops the
-    search by saying False: what is found until then is returned. Needs a build with a turbo."""
+    """All finds, the best first. Needs a build with a turbo."""
     tasks = list(_tasks(turbos))
     found: list[Find] = []
-    for number, (turbo, housing) in enumerate(tasks, 1):
+    for number, (turbo, housing) in enumerate(tasks):
+        progress(number / len(tasks))
         found.append(_try(system, turbo, housing))
-        if not step(number / len(tasks)):
-            break
     return tuple(sorted(found, key=lambda f: f.mark))
 
 
@@ -67,10 +67,10 @@ def _mark(system: System, figures: Candidate) -> float:
     late = figures.spool / system.boost.wish
     late = late if math.isfinite(late) else 2.0
     short = (
-        max(1.0 - power, 0.0) / 0.05,
-        max(late - 1.0, 0.0) / 0.10,
-        max(SURGE_ROOM - surge, 0.0) / 0.10,
-        max(CHOKE_ROOM - choke, 0.0) / 0.08,
-        max(SPEED_ROOM - overspeed, 0.0) / 0.04,
+        max(1.0 - power, 0.0) / SHORT_POWER,
+        max(late - 1.0, 0.0) / LATE,
+        max(SURGE.good - surge, 0.0) / SHORT_SURGE,
+        max(CHOKE.good - choke, 0.0) / SHORT_CHOKE,
+        max(WHEEL_SPEED.good - overspeed, 0.0) / SHORT_SPEED,
     )
     return sum(s * s for s in short) + 0.2 * late - 0.2 * power

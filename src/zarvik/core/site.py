@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from zarvik.core.gas.mixture import Gas, moist_air
+from zarvik.core.words import Fault
 
 _EARTH_RADIUS = 6_356_766.0  # m, ISO 2533:1975, 2.3
 SEA_LEVEL = 101_325.0  # Pa
@@ -37,7 +38,7 @@ def standard_pressure(altitude: float) -> float:
 
 def _check(altitude: float) -> None:
     if not -2000.0 <= altitude <= 11000.0:
-        raise ValueError(f"altitude must lie between -2000 m and 11000 m, got {altitude}")
+        raise Fault("altitude must lie between -2000 m and 11000 m, got {0}", altitude)
 
 
 @dataclass(frozen=True)

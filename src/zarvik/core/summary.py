@@ -6,9 +6,10 @@ import math
 from dataclasses import dataclass
 from operator import attrgetter
 
-from zarvik.core.airpath.solution import Point
+from zarvik.core.airpath.point import Point
 from zarvik.core.answer import Answer
-from zarvik.core.checks.verdict import FAILS, TIGHT, Figure
+from zarvik.core.limits import FAILS, TIGHT
+from zarvik.core.words import Figure
 
 
 @dataclass(frozen=True)
@@ -35,8 +36,7 @@ def summary(answer: Answer) -> tuple[Entry, ...]:
     solved = [p for p in answer.sweep if p.closure.solved]
     target = answer.target if answer.target.closure.solved else None
     system = answer.system
-    full = system.boost.full
-    boosted = [p for p in solved if p.boost > 0.2 * full]
+    boosted = [p for p in solved if system.boost.counts(p.boost)]
     nothing = Figure(math.nan, "ratio")
 
     def at(name: str, kind: str, sheet: str = "") -> Figure:

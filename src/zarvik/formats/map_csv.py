@@ -22,6 +22,7 @@ from pathlib import Path
 
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.formats.project_file import FileError, write_text
+from zarvik.project.language import told
 from zarvik.project.units import EntryError, parse, unit_of
 
 COLUMNS = ("speed", "flow", "pressure_ratio", "efficiency")
@@ -35,14 +36,14 @@ def read(path: Path | str) -> CompressorMap:
     path = Path(path)
     try:
         if not path.is_file() and path.exists():
-            raise FileError(f"“{path.name}” is no file")
+            raise FileError(told("“{0}” is no file", path.name))
         if path.stat().st_size > LARGEST:
-            raise FileError(f"“{path.name}” is too large to be a compressor map")
+            raise FileError(told("“{0}” is too large to be a compressor map", path.name))
         text = path.read_bytes().decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise FileError(f"“{path.name}” is not a text file in UTF-8") from None
+        raise FileError(told("“{0}” is not a text file in UTF-8", path.name)) from None
     except OSError as error:
-        raise FileError(f"“{path.name}” cannot be read: {error.strerror}") from error
+        raise FileError(told("“{0}” cannot be read: {1}", path.name, error.strerror)) from error
     return loads(text, path.name)
 
 
@@ -58,29 +59,28 @@ def loads(text: str, name: str = "the map") -> CompressorMap:
         elif line.strip():
             body.append((number, line))
     if not body:
-        raise FileError(f"“{name}” holds no rows")
+        raise FileError(told("“{0}” holds no rows", name))
     delimiter = ";" if body[0][1].count(";") > body[0][1].count(",") else ","
     if len(body) > MOST_ROWS:
-        raise FileError(f"“{name}” has {len(body)} rows; a map has {MOST_ROWS} at the most")
+        raise FileError(told("“{0}” has {1} rows; a map has {2} at the most", name, len(body), MOST_ROWS))
     try:
         text_rows = io.StringIO("\n".join(line for _, line in body))
         rows = list(csv.reader(text_rows, delimiter=delimiter))
     except csv.Error as error:
-        raise FileError(f"“{name}” cannot be read as a table: {error}") from None
+        raise FileError(told("“{0}” cannot be read as a table: {1}", name, error)) from None
     if len(rows) != len(body):
-        raise FileError(f"“{name}” has a quotation mark that is not closed")
+        raise FileError(told("“{0}” has a quotation mark that is not closed", name))
     titles = [title.strip().lower() for title in rows[0]]
     missing = [column for column in COLUMNS if column not in titles]
     if missing:
         raise FileError(
-            f"“{name}”, row {body[0][0]}: the column {', '.join(missing)} is missing; "
-            f"a map has {', '.join(COLUMNS)}"
+            told("“{0}”, row {1}: the column {2} is missing; a map has {3}", name, body[0][0], ', '.join(missing), ', '.join(COLUMNS))
         )
     where = [titles.index(column) for column in COLUMNS]
     try:
         factor = unit_of("mass_flow", header.get("flow_unit", "kg/s")).factor
     except EntryError as error:
-        raise FileError(f"“{name}”, flow_unit: {error}") from None
+        raise FileError(told("“{0}”, flow_unit: {1}", name, error)) from None
     points: list[tuple[int, tuple[float, float, float, float]]] = []
     for (number, _), cells in zip(body[1:], rows[1:], strict=True):
         values: list[float] = []
@@ -92,10 +92,10 @@ def loads(text: str, name: str = "the map") -> CompressorMap:
                 number_read = float(cell)
             except ValueError:
                 raise FileError(
-                    f"“{name}”, row {number}: {column} “{cell}” is not a number"
+                    told("“{0}”, row {1}: {2} “{3}” is not a number", name, number, column, cell)
                 ) from None
             if not math.isfinite(number_read):
-                raise FileError(f"“{name}”, row {number}: {column} is not a finite number")
+                raise FileError(told("“{0}”, row {1}: {2} is not a finite number", name, number, column))
             values.append(number_read)
         points.append((number, (values[0], values[1] * factor, values[2], values[3])))
     return _build(name, header, points)
@@ -113,12 +113,11 @@ def _build(
         else:
             if any(group[0][1][0] == item[1][0] for group in groups):
                 raise FileError(
-                    f"“{name}”, row {item[0]}: the speed {item[1][0]:g} comes again; rows of one "
-                    "speed stand together"
+                    told("“{0}”, row {1}: the speed {2:g} comes again; rows of one speed stand together", name, item[0], item[1][0])
                 )
             groups.append([item])
     if len(groups) > MOST_LINES:
-        raise FileError(f"“{name}” has {len(groups)} speed lines; {MOST_LINES} are the most")
+        raise FileError(told("“{0}” has {1} speed lines; {2} are the most", name, len(groups), MOST_LINES))
     for group in groups:
         numbers.append([number for number, _ in group])
         lines.append(SpeedLine(group[0][1][0], *(tuple(v[i] for _, v in group) for i in (1, 2, 3))))
@@ -136,7 +135,7 @@ def _build(
         if first.line:
             row = f", row {numbers[first.line - 1][max(first.point - 1, 0)]}"
         more = f" ({len(found) - 1} more faults)" if len(found) > 1 else ""
-        raise FileError(f"“{name}”{row}: {first.text}{more}")
+        raise FileError(told("“{0}”{1}: {2}{3}", name, row, first.text, more))
     return chart
 
 
@@ -147,13 +146,12 @@ def _head(
         if default is not None:
             return default
         raise FileError(
-            f"“{name}” does not say its {key.replace('_', ' ')}: a line “# {key}: …” is missing, "
-            "and without it the flows mean nothing"
+            told("“{0}” does not say its {1}: a line “# {2}: …” is missing, and without it the flows mean nothing", name, key.replace('_', ' '), key)
         )
     try:
         return parse(header[key], kind, default_unit=unit).si
     except EntryError as error:
-        raise FileError(f"“{name}”, {key}: {error}") from None
+        raise FileError(told("“{0}”, {1}: {2}", name, key, error)) from None
 
 
 def dumps(chart: CompressorMap, *notes: str) -> str:

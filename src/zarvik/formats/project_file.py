@@ -18,6 +18,7 @@ from pydantic import ValidationError
 
 from zarvik.project.assemble import ProjectProblems
 from zarvik.project.document import SCHEMA, SCHEMA_VERSION, Project
+from zarvik.project.language import told
 
 SUFFIX = ".zarvik.json"
 LARGEST = 32 * 1024 * 1024
@@ -102,21 +103,20 @@ def read(path: Path | str) -> Project:
         found = path.stat()
         size = found.st_size
         if stat.S_ISDIR(found.st_mode):
-            raise FileError(f"“{path.name}” is a folder, not a project file")
+            raise FileError(told("“{0}” is a folder, not a project file", path.name))
         if not stat.S_ISREG(found.st_mode):
-            raise FileError(f"“{path.name}” is a device or a pipe, not a project file")
+            raise FileError(told("“{0}” is a device or a pipe, not a project file", path.name))
         if size > LARGEST:
             raise FileError(
-                f"“{path.name}” has {size / 1e6:.0f} MB; a project file has less than "
-                f"{LARGEST / 1e6:.0f} MB"
+                told("“{0}” has {1:.0f} MB; a project file has less than {2:.0f} MB", path.name, size / 1000000.0, LARGEST / 1000000.0)
             )
         data = path.read_bytes()
     except FileNotFoundError:
-        raise FileError(f"there is no file “{path}”") from None
+        raise FileError(told("there is no file “{0}”", path)) from None
     except OSError as error:
-        raise FileError(f"“{path.name}” cannot be read: {error.strerror}") from error
+        raise FileError(told("“{0}” cannot be read: {1}", path.name, error.strerror)) from error
     except ValueError as error:
-        raise FileError(f"that is no name of a file: {error}") from None
+        raise FileError(told("that is no name of a file: {0}", error)) from None
     return loads(data, path.name)
 
 
@@ -125,19 +125,18 @@ def loads(data: bytes | str, name: str = "the text") -> Project:
     try:
         text = data.decode("utf-8-sig") if isinstance(data, bytes) else data
     except UnicodeDecodeError:
-        raise FileError(f"“{name}” is not a text file in UTF-8, so it is no project file") from None
+        raise FileError(told("“{0}” is not a text file in UTF-8, so it is no project file", name)) from None
     if not text.strip():
-        raise FileError(f"“{name}” is empty")
+        raise FileError(told("“{0}” is empty", name))
     try:
         tree = json.loads(text, parse_constant=_no_constant, parse_float=_finite_float)
         _sound(tree)
     except json.JSONDecodeError as error:
         raise FileError(
-            f"“{name}” is no sound JSON: {error.msg} in line {error.lineno}, column {error.colno}; "
-            "it may be cut off"
+            told("“{0}” is no sound JSON: {1} in line {2}, column {3}; it may be cut off", name, error.msg, error.lineno, error.colno)
         ) from None
     except (RecursionError, ValueError) as error:
-        raise FileError(f"“{name}” is no project file: {error}") from None
+        raise FileError(told("“{0}” is no project file: {1}", name, error)) from None
     return from_tree(tree, name)
 
 
@@ -180,14 +179,13 @@ def _no_constant(word: str) -> float:
 def from_tree(tree: Any, name: str) -> Project:
     """The project in parsed JSON, migrated from older versions; raises FileError."""
     if not isinstance(tree, dict) or tree.get("schema") != SCHEMA:
-        raise FileError(f'“{name}” is not a Zarvik project: it does not say "schema": "{SCHEMA}"')
+        raise FileError(told('“{0}” is not a Zarvik project: it does not say "schema": "{1}"', name, SCHEMA))
     version = tree.get("schema_version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
-        raise FileError(f"“{name}” does not say which version of the document it is")
+        raise FileError(told("“{0}” does not say which version of the document it is", name))
     if version > SCHEMA_VERSION:
         raise FileError(
-            f"“{name}” was written by a newer Zarvik (document version {version}; this one reads "
-            f"up to {SCHEMA_VERSION}): update the program. The file was not touched"
+            told("“{0}” was written by a newer Zarvik (document version {1}; this one reads up to {2}): update the program. The file was not touched", name, version, SCHEMA_VERSION)
         )
     while version < SCHEMA_VERSION:
         tree = MIGRATIONS[version](tree)
@@ -195,9 +193,9 @@ def from_tree(tree: Any, name: str) -> Project:
     try:
         return Project.model_validate(tree)
     except ValidationError as error:
-        raise FileError(f"“{name}” has {_faults(error)}") from None
+        raise FileError(told("“{0}” has {1}", name, _faults(error))) from None
     except RecursionError:
-        raise FileError(f"“{name}” is nested too deeply to be a project") from None
+        raise FileError(told("“{0}” is nested too deeply to be a project", name)) from None
 
 
 def _faults(error: ValidationError) -> str:
@@ -225,7 +223,7 @@ def dumps(project: Project) -> str:
 
 def _finite(node: Any, place: str) -> None:
     if isinstance(node, float) and not math.isfinite(node):
-        raise FileError(f"{place} is not a finite number and cannot be written")
+        raise FileError(told("{0} is not a finite number and cannot be written", place))
     if isinstance(node, dict):
         for key, item in node.items():
             _finite(item, f"{place}.{key}".lstrip("."))
@@ -251,7 +249,7 @@ def write_text(text: str, path: Path, *, keep_previous: bool = False) -> None:
     try:
         path = path.resolve()
         if path.exists() and not path.is_file():
-            raise FileError(f"“{path.name}” cannot be written: it is no file")
+            raise FileError(told("“{0}” cannot be written: it is no file", path.name))
         path.parent.mkdir(parents=True, exist_ok=True)
         handle, temporary = tempfile.mkstemp(
             prefix=f".{path.name}.", suffix=".part", dir=path.parent
@@ -275,9 +273,9 @@ def write_text(text: str, path: Path, *, keep_previous: bool = False) -> None:
             Path(temporary).unlink(missing_ok=True)
             raise
     except OSError as error:
-        raise FileError(f"“{path.name}” cannot be written: {error.strerror}") from error
+        raise FileError(told("“{0}” cannot be written: {1}", path.name, error.strerror)) from error
     except ValueError as error:
-        raise FileError(f"that is no name of a file: {error}") from None
+        raise FileError(told("that is no name of a file: {0}", error)) from None
 
 
 def clear_parts(folder: Path, older: float = 3600.0) -> None:

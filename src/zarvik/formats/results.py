@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from zarvik.core.airpath.solution import Point
+from zarvik.core.airpath.point import Point
 from zarvik.core.checks import Verdict
 from zarvik.project.sentences import advice, render
 
@@ -85,7 +85,7 @@ def point_tree(point: Point) -> dict[str, Any]:
         ],
         "closure": {
             "solved": good,
-            "reason": point.closure.reason or None,
+            "reason": render(point.closure.reason, {}) or None,
             "mass": _number(point.closure.mass),
             "pressure": _number(point.closure.pressure),
             "energy": number(point.closure.energy),

@@ -7,8 +7,9 @@ from importlib import resources
 
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.formats import map_csv, project_file
-from zarvik.project import edits
-from zarvik.project.document import Project, Turbine, Turbo
+from zarvik.project.document import Project
+from zarvik.project.parts.turbo import Turbine, Turbo
+from zarvik.project.turbo_edits import add_turbo
 
 DEFAULT_DEMO = "tarn"
 
@@ -68,4 +69,4 @@ def fresh() -> Project:
     tree = {"schema": "zarvik-project", "schema_version": 1, "brief": {"full_boost_from": "3500 rpm",
             "hold_back_until": "1000 rpm"}}  # fmt: skip
     project = project_file.from_tree(tree, "the new project")
-    return edits.add_turbo(project, turbo("c51-67"))
+    return add_turbo(project, turbo("c51-67"))

@@ -18,6 +18,8 @@ from zarvik.core.site import Site, standard_pressure
 from zarvik.core.turbine.turbine import Turbine
 from zarvik.core.valves.wastegate import Wastegate
 from zarvik.project import document as doc
+from zarvik.project.language import reason, told, tr
+from zarvik.project.naming import called
 from zarvik.project.units import Quantity
 
 
@@ -42,14 +44,14 @@ def ambient_pressure(project: doc.Project) -> float:
     return standard_pressure(project.brief.altitude.si)
 
 
-def piece_element(piece: doc.Piece) -> Element:
-    """The element of one piece; raises ValueError when its numbers contradict each other."""
+def piece_element(piece: doc.Piece, name: str = "") -> Element:
+    """The element of one piece, called `name` where it has none; raises ValueError when its numbers contradict each other."""
     kind = KINDS[piece.kind]
     values = {
         p.name: v.si if isinstance(v := getattr(piece, p.name), Quantity) else v
         for p in kind.parameters
     }
-    return kind.build(id=piece.id, name=piece.name or kind.title, **values)
+    return kind.build(id=piece.id, name=piece.name or name or tr(kind.title), **values)
 
 
 def _runs(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Element, ...]]:
@@ -58,10 +60,10 @@ def _runs(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Element
         elements = []
         for piece in getattr(project, key):
             try:
-                elements.append(piece_element(piece))
+                elements.append(piece_element(piece, called(project, piece)))
             except ValueError as error:
-                name = piece.name or KINDS[piece.kind].title
-                found.append(Problem(f"{key}.{piece.id}", f"“{name}”: {error}"))
+                name = called(project, piece)
+                found.append(Problem(f"{key}.{piece.id}", told("“{0}”: {1}", name, reason(error))))
         runs[key] = tuple(elements)
     return runs
 
@@ -74,19 +76,18 @@ def core_engine(project: doc.Project) -> Engine:
 def _engine(project: doc.Project, found: list[Problem]) -> Engine:
     e, brief = project.engine, project.brief
     if e.idle.si >= 0.8 * e.rev_limit.si:
-        found.append(Problem("engine.idle", "the idle speed lies too near the rev limit"))
+        found.append(Problem("engine.idle", told("the idle speed lies too near the rev limit")))
     if not e.idle.si <= brief.target_speed.si <= e.rev_limit.si:
         found.append(
             Problem("brief.target_speed",
-                    f"the target speed {brief.target_speed} must lie between idle ({e.idle}) and "
-                    f"the rev limit ({e.rev_limit})")
+                    told("the target speed {0} must lie between idle ({1}) and the rev limit ({2})", brief.target_speed, e.idle, e.rev_limit))
         )  # fmt: skip
     fuel = FUELS[e.fuel]
     lam = e.full_load_lambda.si
     if not fuel.spark and lam < 1.0:
         found.append(
             Problem("engine.full_load_lambda",
-                    "a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1")
+                    told("a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1"))
         )  # fmt: skip
     engine = Engine(
         cylinders=int(e.cylinders.si),
@@ -119,12 +120,12 @@ def _mixture(
         return ()
     if not e.lambda_table:
         found.append(
-            Problem("engine.lambda_table", "the table of lambda over engine speed is empty")
+            Problem("engine.lambda_table", told("the table of lambda over engine speed is empty"))
         )
     if not spark and any(row[1] < 1.0 for row in e.lambda_table):
         found.append(
             Problem("engine.lambda_table",
-                    "a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1")
+                    told("a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1"))
         )  # fmt: skip
     return e.lambda_table
 
@@ -137,7 +138,7 @@ def _breathing(e: doc.Engine, engine: Engine, found: list[Problem]) -> Breathing
             found.append(
                 Problem(
                     f"engine.{name}",
-                    f"the table of the engine ({TABLE_WORDS[name]}) needs at least two rows",
+                    told("the table of the engine ({0}) needs at least two rows", TABLE_WORDS[name]),
                 )
             )
             return engine.breathing
@@ -168,7 +169,7 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
     try:
         cooler.conductance()
     except ValueError as error:
-        found.append(Problem("cooler.effectiveness", f"cooler: {error}"))
+        found.append(Problem("cooler.effectiveness", told("cooler: {0}", reason(error))))
     return cooler
 
 
@@ -244,7 +245,7 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
     chosen = project.chosen
     if chosen is None:
         found.append(
-            Problem("turbo", "no turbo is chosen yet: take one from the shelf or read in a map")
+            Problem("turbo", told("no turbo is chosen yet: take one from the shelf or read in a map"))
         )
     if found or chosen is None:
         raise ProjectProblems(found)

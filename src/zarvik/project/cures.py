@@ -4,22 +4,28 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Callable
 
 import numpy as np
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer import Answer
-from zarvik.core.checks import Figure, Verdict, judge
+from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import FAILS, HOLDS, OPEN, TIGHT, Sentence, say
+from zarvik.core.limits import FAILS, HOLDS, OPEN, TIGHT
+from zarvik.core.progress import Progress, unwatched
+from zarvik.core.words import Figure, Sentence, say
 from zarvik.project.assemble import ProjectProblems, assemble
+from zarvik.project.cure_edits import cured
 from zarvik.project.document import Project
-from zarvik.project.edits import cured
 from zarvik.project.units import EntryError
 
 RANK = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 2}
 HELPS = 0.02  # of margin that a cure has to bring when the state stays the same
+THEN = {
+    FAILS: "By itself it is no cure: “{what}” then fails",
+    TIGHT: "By itself it is no cure: “{what}” then is tight",
+    OPEN: "By itself it is no cure: “{what}” then stays open",
+}
 # What is worth telling as a price
 POWER, SPEED = 1500.0, 40.0  # W, rev/min
 
@@ -42,18 +48,16 @@ def _word(one: Verdict, two: Verdict | None) -> bool:
     return two is None or RANK[two.state] >= RANK[one.state]
 
 
-def proved(
-    project: Project, found: Answer, between: Callable[[], None] = lambda: None
-) -> Answer:
+def proved(project: Project, found: Answer, progress: Progress = unwatched) -> Answer:
     """The answer with only those cures offered as a step that help without making another verdict
     fall a state, each with what it costs elsewhere. A cure that does not stays as advice, with what
-    stands against it. `between` as in `core.answer.completed`."""
+    stands against it."""
     if not any(v.changes for v in found.verdicts):
         return found
     verdicts = []
-    for verdict in found.verdicts:
+    for number, verdict in enumerate(found.verdicts):
         if verdict.changes:
-            between()
+            progress(number / len(found.verdicts))
             verdict = _proved(project, found, verdict)
         verdicts.append(verdict)
     memo = found.memo
@@ -74,7 +78,9 @@ def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
         and verdict.margin is not None
         and own.margin > verdict.margin + HELPS
     )  # fmt: skip
-    worse = next((v for v in found.verdicts if v.id != verdict.id and not _word(v, after.get(v.id))), None)
+    worse = next(
+        (v for v in found.verdicts if v.id != verdict.id and not _word(v, after.get(v.id))), None
+    )
     # A new verdict that was not there before counts as well.
     known = {v.id for v in found.verdicts}
     new = next((v for v in after.values() if v.id not in known and v.state == FAILS), None)
@@ -83,7 +89,7 @@ def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
     against = after[worse.id] if worse is not None else new
     price = None
     if against is not None:
-        price = say("By itself it is no cure: “{what}” then " + against.state, what=against.title)
+        price = say(THEN[against.state], what=say(against.title))
     elif not better:
         price = say("By itself it does not do")
     return dataclasses.replace(verdict, changes=(), price=price)
@@ -99,7 +105,10 @@ def _price(found: Answer, case: Case, power_too: bool) -> Sentence | None:
         and math.isfinite(before) and math.isfinite(after)
         and abs(after - before) > SPEED
     )  # fmt: skip
-    figures = {"power": Figure(power, "power"), "speed": Figure(float(np.round(after, -1)), "rotation")}
+    figures = {
+        "power": Figure(power, "power"),
+        "speed": Figure(float(np.round(after, -1)), "rotation"),
+    }
     if moved and later:
         return say("With it {power}, full boost from {speed}", **figures)
     if moved:

@@ -10,6 +10,7 @@ from typing import Any
 from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
 from pydantic_core import CoreSchema, core_schema
 
+from zarvik.project.language import told, tr
 from zarvik.project.units import KIND_TITLES, EntryError, Quantity, parse, show
 
 KEY = re.compile(r"[\w-]+")
@@ -42,15 +43,14 @@ class Of:
     def check(self, quantity: Quantity) -> Quantity:
         """The quantity itself when it lies within the limits; raises EntryError."""
         if self.kind == "count" and quantity.value != int(quantity.value):
-            raise EntryError(f"{self.title}: a whole number is wanted here; {quantity} was given")
+            raise EntryError(told("{0}: a whole number is wanted here; {1} was given", tr(self.title), quantity))
         low, high = self.limits
         # As much as writing a limit in another unit with six digits takes away.
         slack = 1e-5 * max(abs(low), abs(high))
         if not low - slack <= quantity.si <= high + slack:
             unit = quantity.unit
             raise EntryError(
-                f"{self.title} must lie between {show(low, self.kind, unit)} and "
-                f"{show(high, self.kind, unit)}; {quantity} was given"
+                told("{0} must lie between {1} and {2}; {3} was given", tr(self.title), show(low, self.kind, unit), show(high, self.kind, unit), quantity)
             )
         return quantity
 
@@ -70,10 +70,10 @@ class Of:
         def validate(value: Any) -> Quantity:
             if isinstance(value, Quantity):
                 if value.kind != self.kind:
-                    raise ValueError(f"{KIND_TITLES[self.kind]} is wanted here")
+                    raise ValueError(told("{0} is wanted here", tr(KIND_TITLES[self.kind])))
                 return self.check(value)
             if isinstance(value, bool) or not isinstance(value, str | int | float):
-                raise ValueError(f"{KIND_TITLES[self.kind]} is wanted here, as “{self.low}”")
+                raise ValueError(told("{0} is wanted here, as “{1}”", tr(KIND_TITLES[self.kind]), self.low))
             return self.read(str(value))
 
         return core_schema.no_info_plain_validator_function(
@@ -112,7 +112,7 @@ class Choice:
         def validate(value: Any) -> str:
             keys = [key for key, _ in self.options()]
             if value not in keys:
-                raise ValueError(f"{self.title}: “{value}” is none of {', '.join(keys)}")
+                raise ValueError(told("{0}: “{1}” is none of {2}", tr(self.title), value, ', '.join(keys)))
             return str(value)
 
         return core_schema.no_info_plain_validator_function(validate)
@@ -141,14 +141,14 @@ class Words:
     def check(self, text: Any) -> str:
         """The text itself when the document may hold it; raises EntryError."""
         if not isinstance(text, str):
-            raise EntryError(f"{self.title}: words are wanted here")
+            raise EntryError(told("{0}: words are wanted here", tr(self.title)))
         if len(text) > self.most:
-            raise EntryError(f"{self.title}: at most {self.most} characters, not {len(text)}")
+            raise EntryError(told("{0}: at most {1} characters, not {2}", tr(self.title), self.most, len(text)))
         if any("\ud800" <= c <= "\udfff" for c in text):
-            raise EntryError(f"{self.title}: holds half of a character that no file can keep")
+            raise EntryError(told("{0}: holds half of a character that no file can keep", tr(self.title)))
         if self.key and not KEY.fullmatch(text):
             raise EntryError(
-                f"{self.title} “{text}”: letters, digits, - and _ are what a key may hold"
+                told("{0} “{1}”: letters, digits, - and _ are what a key may hold", tr(self.title), text)
             )
         return text
 

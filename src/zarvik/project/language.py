@@ -13,7 +13,9 @@ import os
 import re
 from collections.abc import Callable
 
-_VOWELS = str.maketrans("aeiou", "áéíóú")
+from zarvik.core.words import Fault
+
+_VOWELS = str.maketrans("aeiouAEIOU", "áéíóúÁÉÍÓÚ")
 _PLACE = re.compile(r"(\{[^}]*\}|\[[A-Za-z_0-9:\-/.=]+\||<[^>]+>)")
 
 
@@ -27,6 +29,18 @@ _say: Callable[[str], str] = _own
 def tr(text: str) -> str:
     """`text` in the language in force."""
     return _say(text)
+
+
+def told(template: str, *values: object) -> str:
+    """`template` in the language in force, with its places (`{0}`) filled in."""
+    return tr(template).format(*values)
+
+
+def reason(error: Exception) -> str:
+    """What an error says, in the language in force where it can be."""
+    if isinstance(error, Fault):
+        return told(error.template, *error.values)
+    return str(error)
 
 
 def use(words: Callable[[str], str] | None) -> None:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 import re
 from collections.abc import Mapping
 
-from zarvik.core.checks import Figure, Sentence, Verdict
+from zarvik.core.checks import Verdict
+from zarvik.core.words import Figure, Sentence
 from zarvik.project.language import tr
 from zarvik.project.units import KINDS, show, unit_of
 
@@ -56,9 +58,11 @@ def render(sentence: Sentence | None, units: Mapping[str, str]) -> str:
             if item.kind == "pressure_absolute":
                 text += " abs"
             words[name] = text
+        elif isinstance(item, Sentence):
+            words[name] = render(item, units)
         else:
             words[name] = item
-    return tr(sentence.template).format(**words)
+    return "".join(tr(part).format(**words) for part in sentence.templates)
 
 
 def advice(verdict: Verdict, units: Mapping[str, str]) -> str:
@@ -102,7 +106,7 @@ def linked(
         name: f"\x02{name}\x03" if isinstance(item, Figure) and item.address else item
         for name, item in sentence.figures
     }
-    whole = render(Sentence(sentence.template, tuple(marked.items())), units)
+    whole = render(dataclasses.replace(sentence, figures=tuple(marked.items())), units)
     figures = dict(sentence.figures)
     text, places = "", []
     for number, part in enumerate(re.split("[\x02\x03]", whole)):

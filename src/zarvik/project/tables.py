@@ -7,8 +7,10 @@ from collections.abc import Mapping
 
 from zarvik.core.engine.engine import torque_of_breathing
 from zarvik.project.assemble import core_engine
-from zarvik.project.document import TABLES, Project, check_table
+from zarvik.project.document import Project
 from zarvik.project.edits import put
+from zarvik.project.language import told
+from zarvik.project.parts.engine import TABLES, check_table
 from zarvik.project.units import KINDS, EntryError, parse, unit_of
 
 Rows = tuple[tuple[float, float], ...]
@@ -35,20 +37,20 @@ def read(text: str, name: str, units: Mapping[str, str]) -> Rows:
         if not line.strip():
             continue
         if len(rows) == MOST:
-            raise EntryError(f"line {number}: a table has {MOST} rows at the most")
+            raise EntryError(told("line {0}: a table has {1} rows at the most", number, MOST))
         match = _ROW.fullmatch(" ".join(line.split())) if len(line) <= 200 else None
         if match is None:
-            raise EntryError(f"line {number}: an engine speed and a value are wanted, as 3000 250")
+            raise EntryError(told("line {0}: an engine speed and a value are wanted, as 3000 250", number))
         try:
             speed = parse(f"{match[1].rstrip(',')} {match[2] or 'rpm'}", "rotation").si
             value = parse(match[3], kind, default_unit=_unit(kind, units)).si
             check_table(name, ((speed, value),))
         except EntryError as error:
-            raise EntryError(f"line {number}: {error}") from None
+            raise EntryError(told("line {0}: {1}", number, error)) from None
         except ValueError:
-            raise EntryError(f"line {number}: {_range(name, units)}") from None
+            raise EntryError(told("line {0}: {1}", number, _range(name, units))) from None
         if rows and speed <= rows[-1][0]:
-            raise EntryError(f"line {number}: engine speeds have to rise from line to line")
+            raise EntryError(told("line {0}: engine speeds have to rise from line to line", number))
         rows.append((speed, value))
     return tuple(rows)
 

@@ -10,6 +10,8 @@ import math
 import re
 from dataclasses import dataclass
 
+from zarvik.project.language import told, tr
+
 _INCH = 0.0254
 _POUND = 0.45359237
 _PSI = 6894.757293168361
@@ -185,10 +187,17 @@ def unit_of(kind: str, symbol: str) -> Unit:
         for unit in units:
             if symbol and symbol in (unit.symbol, *unit.also):
                 raise EntryError(
-                    f"“{symbol}” belongs to {KIND_TITLES[other]}; "
-                    f"{KIND_TITLES[kind]} is wanted here ({_examples(kind)})"
+                    told(
+                        "“{0}” belongs to {1}; {2} is wanted here ({3})",
+                        symbol,
+                        KIND_TITLES[other],
+                        KIND_TITLES[kind],
+                        _examples(kind),
+                    )
                 )
-    raise EntryError(f"“{symbol}” is not a unit of {KIND_TITLES[kind]} ({_examples(kind)})")
+    raise EntryError(
+        told("“{0}” is not a unit of {1} ({2})", symbol, tr(KIND_TITLES[kind]), _examples(kind))
+    )
 
 
 def _examples(kind: str) -> str:
@@ -236,25 +245,31 @@ def _number(text: str) -> tuple[float, str]:
     """The number at the start of `text` and what stands behind it."""
     match = _NUMBER.match(text)
     if match is None:
-        raise EntryError(f"“{text.strip()}” does not start with a number")
+        raise EntryError(told("“{0}” does not start with a number", text.strip()))
     rest = text[match.end() :]
     sign = -1.0 if match["sign"] == "-" else 1.0
     if match["top"]:
         if int(match["bottom"]) == 0:
-            raise EntryError("a fraction needs a number other than 0 below the line")
+            raise EntryError(told("a fraction needs a number other than 0 below the line"))
         value = int(match["whole"] or 0) + int(match["top"]) / int(match["bottom"])
     else:
         plain = match["plain"]
         if re.match(r"[.,]?\d", rest) or rest.startswith((".", ",")):
-            raise EntryError(f"“{text.strip()}” is not one number: leave thousands marks out")
+            raise EntryError(
+                told("“{0}” is not one number: leave thousands marks out", text.strip())
+            )
         if re.fullmatch(r"[1-9]\d{0,2},\d{3}", plain):
             raise EntryError(
-                f"“{plain}” can mean {plain.replace(',', '.')} or {plain.replace(',', '')}: "
-                "write the one that you mean"
+                told(
+                    "“{0}” can mean {1} or {2}: write the one that you mean",
+                    plain,
+                    plain.replace(",", "."),
+                    plain.replace(",", ""),
+                )
             )
         value = float(plain.replace(",", "."))
     if not math.isfinite(value):
-        raise EntryError("the number is too large to be one")
+        raise EntryError(told("the number is too large to be one"))
     return sign * value, rest.strip()
 
 
@@ -273,13 +288,13 @@ def parse(
     `abs` entries into gauge ones and back. Raises EntryError with a sentence.
     """
     if len(text) > 80:
-        raise EntryError("that is too long to be a quantity")
+        raise EntryError(told("that is too long to be a quantity"))
     if not text.strip():
-        raise EntryError(f"a value is needed here: {KIND_TITLES[kind]}")
+        raise EntryError(told("a value is needed here: {0}", tr(KIND_TITLES[kind])))
     text = _meant(text, kind)
     terms = _terms(text)
     if len(terms) > 1 and kind in ("temperature", "count"):
-        raise EntryError("sums are not understood for this kind of value")
+        raise EntryError(told("sums are not understood for this kind of value"))
     found = [_one(term, kind, ambient) for term in terms]
     symbol = next((u for _, u in found if u is not None), None)
     if symbol is None:
@@ -291,9 +306,9 @@ def parse(
         total = sum(unit_of(kind, u or symbol).to_si(v) for v, u in found)
         value = float(f"{unit.from_si(total):.10g}")
     if not math.isfinite(unit.to_si(value)):
-        raise EntryError("the number is too large to be one")
+        raise EntryError(told("the number is too large to be one"))
     if kind == "count" and value != int(value):
-        raise EntryError("a whole number is wanted here")
+        raise EntryError(told("a whole number is wanted here"))
     return Quantity(value, unit.symbol, kind)
 
 
@@ -313,12 +328,16 @@ def _meant(text: str, kind: str) -> str:
         unit = _WHOLE_UNIT[wheels[2].lower()]
         if wheels[3] is None:
             raise EntryError(
-                f"{text.strip()} is power at the wheels: say what the drive train takes, as "
-                f"“{wheels[1]} w{wheels[2].lower()} 15 %” (12 to 18 % is common practice)"
+                told(
+                    "{0} is power at the wheels: say what the drive train takes, as “{1} w{2} 15 %” (12 to 18 % is common practice)",
+                    text.strip(),
+                    wheels[1],
+                    wheels[2].lower(),
+                )
             )
         lost = float(wheels[3].replace(",", ".")) / 100.0
         if not 0.0 <= lost <= 0.5:
-            raise EntryError("a drive train takes 0 to 50 %")
+            raise EntryError(told("a drive train takes 0 to 50 %"))
         return f"{float(wheels[1].replace(',', '.')) / (1.0 - lost):.4g} {unit}"
     return text
 

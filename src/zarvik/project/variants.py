@@ -9,9 +9,13 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from zarvik.project.document import Project, Variant, field_meta
+from zarvik.core.ducts.pieces import KINDS as PIECES
+from zarvik.project.document import Project, Variant
 from zarvik.project.edits import RUN_TITLES, RUNS
 from zarvik.project.fields import Choice, Of
+from zarvik.project.language import told, tr
+from zarvik.project.naming import numbered
+from zarvik.project.parts.part import field_meta
 from zarvik.project.units import EntryError, Quantity
 
 # What stands beside a design and is no part of it.
@@ -51,9 +55,9 @@ def keep(project: Project, name: str) -> Project:
     empty, too long or taken."""
     name = " ".join(name.split())
     if not 1 <= len(name) <= 60:
-        raise EntryError("a variant needs a name of 1 to 60 characters")
+        raise EntryError(told("a variant needs a name of 1 to 60 characters"))
     if name in names(project):
-        raise EntryError(f"there is a variant “{name}” already")
+        raise EntryError(told("there is a variant “{0}” already", name))
     design = project.model_copy(update={"variants": ()})
     variant = Variant(name=name, design=design)
     return project.model_copy(update={"variants": (*project.variants, variant)})
@@ -149,22 +153,22 @@ def _turbos(one: Any, two: Any) -> Iterator[Difference]:
 
 
 def _run(run: str, one: tuple[Any, ...], two: tuple[Any, ...]) -> Iterator[Difference]:
-    title = RUN_TITLES[run]
+    title = tr(RUN_TITLES[run])
     before, after = {p.id: p for p in one}, {p.id: p for p in two}
     for piece in one:
         if piece.id not in after:
             yield Difference(
-                f"{run}.{piece.id}", f"{title}: {piece.name or piece.kind}", "there", "–"
+                f"{run}.{piece.id}", f"{title}: {numbered(one, piece)}", tr("there"), "–"
             )
     for piece in two:
         old = before.get(piece.id)
-        name = f"{title}: {piece.name or piece.kind}"
+        name = f"{title}: {numbered(two, piece)}"
         if old is None:
-            yield Difference(f"{run}.{piece.id}", name, "–", "new")
+            yield Difference(f"{run}.{piece.id}", name, "–", tr("new"))
         elif type(old) is type(piece):
-            yield from _parts(f"{run}.{piece.id}", piece.name or piece.kind, old, piece)
+            yield from _parts(f"{run}.{piece.id}", numbered(two, piece), old, piece)
         else:
-            yield Difference(f"{run}.{piece.id}", name, old.kind, piece.kind)
+            yield Difference(f"{run}.{piece.id}", name, tr(PIECES[old.kind].title), tr(PIECES[piece.kind].title))
     both = [p.id for p in one if p.id in after]
     if both != [p.id for p in two if p.id in before]:
         yield Difference(run, f"{title}: order of the pieces", "as kept", "changed")

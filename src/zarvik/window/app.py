@@ -118,8 +118,7 @@ def run(
             window.desk.set_ghost(ghost)
         if working:
             window.desk.follow(working)
-        window.session.comparing.idle()
-        window.session.influences.idle()
+        window.session.questions.idle()
         app.processEvents()
         good = window.grab().save(shot) if settled else False
         window.session.close()

@@ -9,15 +9,21 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
-from zarvik.core.airpath.solution import Point, Solver
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
 from zarvik.core.answer import Answer
-from zarvik.core.checks import Change, Sentence, Verdict
+from zarvik.core.checks import Change, Verdict
+from zarvik.core.words import Sentence
 from zarvik.project import edits, sentences, tables
 from zarvik.project.assemble import ambient_pressure
+from zarvik.project.cure_edits import cured
 from zarvik.project.document import Project
 from zarvik.project.fields import Choice
 from zarvik.project.language import tr
+from zarvik.project.naming import called
 from zarvik.project.units import EntryError
+from zarvik.workspace.inquiry import BESIDE, beside
+from zarvik.workspace.questions import DONE, Question, Reply
 from zarvik.workspace.session import Session
 from zarvik.workspace.solving import Result
 
@@ -38,19 +44,17 @@ class Desk(QObject):
     result_changed = Signal()
     rest_changed = Signal()  # costs and candidates of an answer that is shown already
     speed_changed = Signal()
-    bench_wanted = Signal(str)
+    bench_wanted = Signal(str)  # key of a bench
+    subject_wanted = Signal(str)
     piece_chosen = Signal(str)
     notice = Signal(str)
     working_wanted = Signal(str, object)  # key of the sheet, Beside or None
     place_wanted = Signal(str)
     verdict_wanted = Signal()
     ghost_changed = Signal()
-    told = Signal(object)
+    told = Signal(object)  # a Reply of the store of questions, the answer's apart
     compared = Signal()
-    job_changed = Signal(object)
-    job_wanted = Signal(str, object, object)  # title, work(progress), then(result)
-    _compared = Signal(object)
-    _arrived = Signal(object)
+    _heard = Signal(object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -62,13 +66,9 @@ class Desk(QObject):
         self.piece: str | None = None
         self._tried: tuple[Answer, str, Solver] | None = None
         session.changed = self.document_changed.emit
-        # The solver's thread only emits; Qt brings the result over to this one.
-        session.solved = self._arrived.emit
-        self._arrived.connect(self._take)
-        session.told = self.told.emit
-        session.compared = self._compared.emit
-        session.job_news = self.job_changed.emit
-        self._compared.connect(self._beside)
+        # The threads of the store only emit; Qt brings the reply over to this one.
+        session.told = self._heard.emit
+        self._heard.connect(self._hear)
         self.ghost = ""  # name of the variant that is drawn behind the present design
 
     @property
@@ -95,6 +95,26 @@ class Desk(QObject):
     def ambient(self) -> float:
         """Ambient pressure of the site in Pa, the reference of gauge entries."""
         return ambient_pressure(self.project)
+
+    def ask(self, question: Question) -> Reply:
+        """Ask the store; `told` brings the reply, unless it is known already."""
+        return self.session.questions.ask(question)
+
+    def known(self, question: Question) -> Any:
+        """The value of the reply to exactly this question, None while there is none."""
+        reply = self.session.questions.reply(question.key, question.of)
+        return reply.value if reply is not None and reply.state == DONE else None
+
+    def _hear(self, reply: Reply) -> None:
+        if reply.key == "answer":
+            if isinstance(reply.value, Result):
+                self._take(reply.value)
+            return
+        if reply.key.startswith(BESIDE) and reply.state == DONE:
+            self.compared.emit()
+            if self.ghost and reply.key == BESIDE + self.ghost:
+                self.ghost_changed.emit()
+        self.told.emit(reply)
 
     def _take(self, result: Result) -> None:
         if self.current and result.project is not self.project:
@@ -127,27 +147,23 @@ class Desk(QObject):
     def ask_beside(self, names: Iterable[str] = ()) -> None:
         """Have variants solved beside the present design, the ghost always."""
         wanted = {*names, self.ghost}
-        self.session.comparing.ask(
-            tuple(v.design for v in self.project.variants if v.name in wanted)
-        )
+        asked = [beside(v.name, v.design) for v in self.project.variants if v.name in wanted]
+        self.session.questions.keep([q.key for q in asked], among=BESIDE)
+        for question in asked:
+            self.ask(question)
 
     def beside(self, name: str) -> Answer | None:
         """The answer of a variant, None while there is none."""
         for variant in self.project.variants:
             if variant.name == name:
-                found = self.session.comparing.result(variant.design)
-                return found.answer if found is not None else None
+                found = self.known(beside(name, variant.design))
+                return found.answer if isinstance(found, Result) else None
         return None
 
     @property
     def ghost_answer(self) -> Answer | None:
         """The answer of the ghost."""
         return self.beside(self.ghost) if self.ghost else None
-
-    def _beside(self, result: Result) -> None:
-        self.compared.emit()
-        if self.ghost_answer is not None and self.ghost_answer is result.answer:
-            self.ghost_changed.emit()
 
     @property
     def speeds(self) -> list[float]:
@@ -220,7 +236,7 @@ class Desk(QObject):
         run, _, rest = place.partition(".")
         if run in edits.RUNS:
             piece = edits.get(self.project, f"{run}.{rest.partition('.')[0]}")
-            title = f"{piece.name or piece.kind}, {title[0].lower()}{title[1:]}"
+            title = f"{called(self.project, piece)}, {title[0].lower()}{title[1:]}"
         if isinstance(found, Choice):
             value = tr(dict(found.options()).get(value, value))
         return f"{title}: {value}"
@@ -234,7 +250,7 @@ class Desk(QObject):
     def cure(self, title: str, changes: Iterable[Change]) -> None:
         """Carry out the changes of a cure as one step."""
         try:
-            self.change(tr("Cure: {0}").format(title), edits.cured(self.project, changes))
+            self.change(tr("Cure: {0}").format(tr(title)), cured(self.project, changes))
         except (EntryError, KeyError) as error:
             self.notice.emit(tr("The cure does not fit any more: {0}").format(error))
 
@@ -258,7 +274,7 @@ class Desk(QObject):
             self.verdict_wanted.emit()
             return
         if address.startswith("=piece:"):
-            self.go(f"charge_pipes:{address.removeprefix('=piece:')}")
+            self.go(address.removeprefix("="))
             return
         if address.startswith("="):
             self.go_to_place(address[1:])
@@ -296,9 +312,10 @@ class Desk(QObject):
 
         return Beside(name, solver)
 
-    def go(self, about: str) -> None:
-        """Open the bench that a verdict or a piece belongs to; `about` is BENCH or BENCH:PIECE."""
-        bench, _, piece = about.partition(":")
-        self.bench_wanted.emit(bench)
+    def go(self, subject: str) -> None:
+        """Open the bench on which a subject is worked on: what a verdict is about, or
+        `piece:ID`."""
+        self.subject_wanted.emit(subject)
+        piece = "cooler" if subject == "charge" else subject.partition(":")[2]
         if piece:
             self.choose_piece(piece)

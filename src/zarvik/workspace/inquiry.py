@@ -1,102 +1,68 @@
-"""Questions about an answer that take a moment: what moves a number, how variants compare. One
-thread, the newest question first; a late reply is dropped by who asked."""
+"""Questions beside the answer: what moves a number, designs solved beside the present one, the shelf
+in this build."""
 
 from __future__ import annotations
 
-import traceback
-from collections.abc import Callable
-from dataclasses import dataclass
-from typing import Any
+from functools import partial
 
 from zarvik.core.airpath.solution import Solver
+from zarvik.core.search import Find, search
 from zarvik.core.working.sensitivity import Influence, influences
+from zarvik.formats import shelf
+from zarvik.project.assemble import ProjectProblems, assemble, core_turbo
 from zarvik.project.document import Project
-from zarvik.workspace.latest import Latest
+from zarvik.project.language import told
+from zarvik.workspace.questions import Question, Unanswered, Watch
 from zarvik.workspace.solving import Result, solve
 
-
-@dataclass(frozen=True)
-class Asked:
-    """What moves the number of sheet `key` of the system of `solver` at `speed` rev/min?"""
-
-    solver: Solver
-    speed: float
-    key: str
+INFLUENCES, SHELF, BESIDE = "influences", "shelf", "beside:"
 
 
-@dataclass(frozen=True)
-class Reply:
-    """A question with its reply; `fault` when there is none."""
+def influences_of(solver: Solver, speed: float, key: str) -> Question:
+    """What moves the number of sheet `key` at `speed` rev/min?"""
 
-    asked: Any
-    found: Any
-    fault: str = ""
-
-
-class Influences:
-    """Tells what moves a number; `told` is called on its thread."""
-
-    def __init__(self, told: Callable[[Reply], None]) -> None:
-        self._told = told
-        # A pause, so that a drag does not ask for every step of itself.
-        self._worker: Latest[Asked] = Latest("zarvik-influences", self._ask, pause=0.12)
-
-    def _ask(self, asked: Asked) -> None:
-        found: tuple[Influence, ...] = ()
-        fault = ""
+    def work(watch: Watch) -> tuple[Influence, ...]:
         try:
-            found = influences(asked.solver, asked.speed, asked.key)
+            return influences(solver, speed, key)
         except KeyError:
-            fault = "this build does not have that number"
-        except Exception:
-            fault = traceback.format_exc()
-        self._told(Reply(asked, found, fault))
+            raise Unanswered(told("this build does not have that number")) from None
 
-    def ask(self, asked: Asked) -> None:
-        """Ask; an older question that waits is dropped."""
-        self._worker.put(asked)
-
-    def idle(self) -> bool:
-        """Wait until nothing is asked."""
-        return self._worker.idle()
-
-    def close(self) -> None:
-        """End the thread."""
-        self._worker.close()
+    return Question(INFLUENCES, (solver, speed, key), work, pause=0.12)
 
 
-class Comparing:
-    """Solves designs beside the present one and keeps their results."""
+def beside(name: str, design: Project) -> Question:
+    """How does a variant do? The reply is a Result, not completed."""
 
-    def __init__(self, told: Callable[[Result], None]) -> None:
-        self._told = told
-        self._kept: dict[int, Result] = {}
-        self._worker: Latest[tuple[Project, ...]] = Latest("zarvik-compare", self._solve)
+    def work(watch: Watch) -> Result:
+        return solve(design)
 
-    def result(self, design: Project) -> Result | None:
-        """The result of a design that was asked for, None while it is not there."""
-        found = self._kept.get(id(design))
-        return found if found is not None and found.project is design else None
+    return Question(BESIDE + name, design, work)
 
-    def ask(self, designs: tuple[Project, ...]) -> None:
-        """Solve these designs, those that are not known yet."""
-        self._kept = {id(d): r for d in designs if (r := self.result(d)) is not None}
-        missing = tuple(d for d in designs if self.result(d) is None)
-        if missing:
-            self._worker.put(missing)
 
-    def _solve(self, designs: tuple[Project, ...]) -> None:
-        for design in designs:
-            if self._worker.outdated():
-                return
-            result = solve(design)
-            self._kept[id(design)] = result
-            self._told(result)
+def shelf_in(project: Project) -> Question:
+    """Every turbo of the shelf with several housings in this build."""
+    return Question(
+        SHELF, _without_turbo(project), partial(_search, project), lane="work",
+        title="Searching the shelf",
+    )  # fmt: skip
 
-    def idle(self) -> bool:
-        """Wait until every design is solved."""
-        return self._worker.idle()
 
-    def close(self) -> None:
-        """End the thread."""
-        self._worker.close()
+def _without_turbo(project: Project) -> str:
+    """Everything of a document that a search of the shelf depends on: all but its turbos, its variants,
+    and what it is called and shown in."""
+    bare = project.model_copy(
+        update={"turbo": "", "turbos": (), "variants": (), "name": "", "note": "", "units": "mixed",
+                "assumed": ()}
+    )  # fmt: skip
+    return bare.model_dump_json()
+
+
+def _search(project: Project, watch: Watch) -> tuple[Find, ...]:
+    try:
+        system = assemble(project, id=project.name)
+    except (ProjectProblems, ValueError) as error:
+        raise Unanswered(told("the build is not solved ({0})", error)) from None
+    if system.blower is not None:
+        raise Unanswered(told("a build with a blower has no turbo to search for"))
+    turbos = [core_turbo(shelf.turbo(name)) for name in shelf.turbo_names()]
+    return search(system, turbos, watch)

@@ -8,17 +8,16 @@ from pathlib import Path
 from zarvik.formats import project_file
 from zarvik.project.document import Project
 from zarvik.project.history import History
-from zarvik.workspace.inquiry import Comparing, Influences, Reply
-from zarvik.workspace.jobs import Job, Jobs
 from zarvik.workspace.journal import Journal
-from zarvik.workspace.solving import Result, Solving
+from zarvik.workspace.questions import Questions, Reply
+from zarvik.workspace.solving import Solving
 
 
 class Session:
-    """Edits go in by `apply`; `changed` hears of every new document, `solved` of every answer,
-    `told` of replies about a number, `compared` of designs solved beside, `job_news` of long work.
+    """Edits go in by `apply`; `changed` hears of every new document, `told` of every reply of the
+    store of questions, the answer to the document among them.
 
-    All but `changed` are called on a thread of the program; who shows them brings them to its own.
+    `told` is called on a thread of the store; who shows it brings it to its own.
     """
 
     def __init__(self, project: Project, path: Path | None = None) -> None:
@@ -27,16 +26,11 @@ class Session:
         self.precious = False  # work that is in no file, though nothing was edited yet
         self.history = History(project)
         self.changed: Callable[[], None] = lambda: None
-        self.solved: Callable[[Result], None] = lambda result: None
         self.told: Callable[[Reply], None] = lambda reply: None
-        self.compared: Callable[[Result], None] = lambda result: None
-        self.job_news: Callable[[Job], None] = lambda job: None
         self._saved = project if path else None
         self._journal = Journal()
-        self._solving = Solving(self._done)
-        self.influences = Influences(lambda reply: self.told(reply))
-        self.comparing = Comparing(lambda result: self.compared(result))
-        self.jobs = Jobs(lambda job: self.job_news(job))
+        self._solving = Solving()
+        self.questions = Questions(lambda reply: self.told(reply))
 
     @property
     def project(self) -> Project:
@@ -114,15 +108,12 @@ class Session:
                 self._journal.keep(self.project, self.path)
             else:
                 self._journal.forget()
-        self._solving.ask(self.project)
+        self.questions.ask(self._solving.question(self.project))
         self.changed()
 
     def solve_again(self) -> None:
         """Ask for the answer of the present document."""
-        self._solving.ask(self.project)
-
-    def _done(self, result: Result) -> None:
-        self.solved(result)
+        self.questions.ask(self._solving.question(self.project), again=True)
 
     def save(self, path: Path | None = None) -> None:
         """Write the document to its file, or to another one that becomes its own.
@@ -142,13 +133,10 @@ class Session:
         self.changed()
 
     def idle(self) -> bool:
-        """Wait until solved and journalled."""
-        return self._solving.idle() and self._journal.idle()
+        """Wait until nothing is asked and all is journalled."""
+        return self.questions.idle() and self._journal.idle()
 
     def close(self) -> None:
         """End the threads; the journal goes: whoever closes has asked about unsaved work."""
-        self.jobs.close()
-        self.influences.close()
-        self.comparing.close()
-        self._solving.close()
+        self.questions.close()
         self._journal.close()

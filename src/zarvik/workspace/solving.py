@@ -5,16 +5,18 @@ from __future__ import annotations
 import dataclasses
 import time
 import traceback
-from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 
 from zarvik.core.answer import Answer, completed, first_answer
 from zarvik.core.checks.case import Memo
+from zarvik.core.progress import Progress, Stopped, part, unwatched
 from zarvik.project.assemble import Problem, ProjectProblems, assemble, candidates
 from zarvik.project.cures import proved
 from zarvik.project.document import Project
 from zarvik.project.edits import RUNS
-from zarvik.workspace.latest import Latest
+from zarvik.project.language import reason, told
+from zarvik.workspace.questions import Question, Watch
 
 CALM = 0.05  # s without an edit before costs, candidates and cures are found anew
 
@@ -42,10 +44,10 @@ def solve(project: Project, memo: Memo | None = None) -> Result:
     except ProjectProblems as error:
         return Result(project, None, error.problems, time.perf_counter() - start)
     except ValueError as error:
-        problem = Problem("", str(error))
+        problem = Problem("", reason(error))
         return Result(project, None, (problem,), time.perf_counter() - start)
     except Exception as error:
-        text = f"the solver met something unexpected ({error})"
+        text = told("the solver met something unexpected ({0})", error)
         return Result(
             project, None, (Problem("", text),), time.perf_counter() - start,
             traceback.format_exc(),
@@ -53,19 +55,15 @@ def solve(project: Project, memo: Memo | None = None) -> Result:
     return Result(project, found, (), time.perf_counter() - start, complete=False)
 
 
-class Outdated(Exception):
-    """Something newer waits: what is being found out is not wanted any more."""
-
-
-def complete(first: Result, between: Callable[[], None] = lambda: None) -> Result:
-    """A result with costs and candidates; itself when it has no answer. `between` is called every
-    few milliseconds and may raise Outdated, which goes through."""
+def complete(first: Result, progress: Progress = unwatched) -> Result:
+    """A result with costs, candidates and tried cures; itself when it has no answer."""
     if first.answer is None:
         return dataclasses.replace(first, complete=True)
     start = time.perf_counter()
     try:
-        found = proved(first.project, completed(first.answer, between), between)
-    except Outdated:
+        whole = completed(first.answer, part(progress, 0.0, 0.5))
+        found = proved(first.project, whole, part(progress, 0.5, 1.0))
+    except Stopped:
         raise
     except Exception:
         return dataclasses.replace(first, complete=True, fault=traceback.format_exc())
@@ -85,29 +83,24 @@ def _alike(one: Project, two: Project) -> bool:
 
 
 class Solving:
-    """One thread that solves the newest document; `done` is called on that thread, with the first
-    answer and, unless a newer document waits by then, with the complete one."""
+    """The question after the answer to a document, with what the last one found out in mind."""
 
-    def __init__(self, done: Callable[[Result], None]) -> None:
-        self._done = done
+    def __init__(self) -> None:
         self._last: Result | None = None  # the last complete one
-        self._worker: Latest[Project] = Latest("zarvik-solve", self._solve)
 
-    def _solve(self, project: Project) -> None:
+    def question(self, project: Project) -> Question:
+        """The first answer is shown as soon as it is there; what takes longer waits until the hand
+        rests."""
+        return Question("answer", project, partial(self._solve, project), lane="answer")
+
+    def _solve(self, project: Project, watch: Watch) -> Result:
         result = solve(project, self._memo(project))
-        self._done(result)
-        # While a hand drags, what takes longer waits until it rests.
-        if not result.complete and self._worker.calm(CALM):
-            try:
-                result = complete(result, self._go_on)
-            except Outdated:
-                return
-            self._last = result
-            self._done(result)
-
-    def _go_on(self) -> None:
-        if self._worker.outdated():
-            raise Outdated
+        if result.answer is None:
+            return result
+        watch.show(result)
+        watch.rest(CALM)
+        self._last = complete(result, watch)
+        return self._last
 
     def _memo(self, project: Project) -> Memo | None:
         """What the last judgement found out, when it was one of nearly the same build."""
@@ -115,15 +108,3 @@ class Solving:
         if last is None or last.answer is None or not _alike(last.project, project):
             return None
         return last.answer.memo
-
-    def ask(self, project: Project) -> None:
-        """Solve this document; an older one that waits is dropped."""
-        self._worker.put(project)
-
-    def idle(self, timeout: float = 60.0) -> bool:
-        """Wait until nothing is being solved."""
-        return self._worker.idle(timeout)
-
-    def close(self) -> None:
-        """End the thread."""
-        self._worker.close()

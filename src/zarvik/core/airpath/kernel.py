@@ -1,16 +1,13 @@
 """The coupled steady solution of the whole path, compiled.
 
-Unknowns of a point (`x`): 0 ln air, 1 ln wheel speed over the map's maximum (with a blower: ln
-pressure ratio), 2 ln turbine inlet pressure over ambient, 3 regime, 4 ln port pressure over ambient,
-5 ln turbine outlet temperature over 300 K.
+Unknowns of a point (`x`), residuals (`f`) and everything else that is read and written stand where
+`slots` says.
 
 The regime covers the gate with one variable: below 0 it is shut and the plenum is short of what is
 asked by that logarithm; between 0 and 1 it opens and the plenum stands at what is asked; above 1 it
 is wide open and the plenum is above.
 
-Residuals: 0 the engine's air, 1 the exhaust that turbine and gate swallow, 2 the power of the shaft
-(with a blower: its air), 3 plenum pressure against the regime, 4 port pressure against the march up
-the manifold, 5 turbine outlet temperature. Nothing is nested but fixed-point steps of a march.
+Nothing is nested but fixed-point steps of a march.
 """
 
 from __future__ import annotations
@@ -19,6 +16,104 @@ import math
 
 import numpy as np
 
+from zarvik.core.airpath.slots import (
+    AIR,
+    BAY_CONVECTION,
+    BAY_HOT_CONVECTION,
+    BAY_TEMPERATURE,
+    BELT,
+    BELT_POWER,
+    BELT_RATIO,
+    BLADE_RATIO,
+    BLOWER_ADIABATIC,
+    BLOWER_DISPLACEMENT,
+    BLOWER_DRIVE,
+    BLOWER_FALL,
+    BLOWER_LEAK,
+    BLOWER_VOLUMETRIC,
+    BORE,
+    BURNT,
+    CHOKED,
+    COMPRESSION,
+    COOLANT_HEAT,
+    COOLER_HEAT,
+    COOLING_AIR_OUT,
+    DISPLACEMENT,
+    DRY_SHARE,
+    EFFECTIVENESS,
+    EVAPORATED,
+    F_ENGINE,
+    F_EXHAUST,
+    F_OUTLET,
+    F_PLENUM,
+    F_PORT,
+    F_SHAFT,
+    FRICTION,
+    FUEL,
+    FUEL_PER_AIR,
+    GAS,
+    GATE_AREA,
+    GATE_FLOW,
+    INDICATED,
+    LATENT,
+    MAP_EFFICIENCY,
+    MAP_FLOW,
+    MAP_MAXIMUM,
+    MAP_PLACE,
+    MAP_PRESSURE,
+    MAP_RATIO,
+    MAP_SPEED,
+    MAP_TEMPERATURE,
+    NUSSELT,
+    OPENING,
+    P1,
+    P2,
+    P4,
+    P5,
+    P_COOLER_IN,
+    P_COOLER_OUT,
+    P_PLENUM,
+    P_PORT,
+    PISTONS,
+    POWER,
+    PUMPING,
+    REGIME,
+    RELEASED,
+    RELEASED_HEAT,
+    RETARD,
+    SHAFT,
+    SITE,
+    SITE_PRESSURE,
+    SITE_TEMPERATURE,
+    STROKE,
+    T1,
+    T2,
+    T4,
+    T5,
+    T_CHARGE,
+    T_COOLER_IN,
+    T_COOLER_OUT,
+    T_PLENUM,
+    T_PORT,
+    T_TAKEN,
+    TAIL_TEMPERATURE,
+    TRUST_HEAT,
+    TRUST_TURBINE,
+    TURBINE,
+    TURBINE_EFFICIENCY,
+    TURBINE_FLOW,
+    TURBINE_POWER,
+    VAPOUR,
+    WORK,
+    X_AIR,
+    X_OUTLET,
+    X_PORT,
+    X_REGIME,
+    X_TURBINE_INLET,
+    X_WHEEL,
+    Bounds,
+    Packed,
+)
 from zarvik.core.compiled import compiled
 from zarvik.core.compressor.lookup import efficiency_at, log_ratio
 from zarvik.core.cooling.cooler import PRESENT, cool
@@ -41,102 +136,6 @@ from zarvik.core.gas.properties import enthalpy, isentropic_temperature, tempera
 from zarvik.core.turbine.turbine import COUNT, DIAMETER, MECHANICAL, PULSE, expand, swallowed
 from zarvik.core.valves.wastegate import bypassed
 
-# ---- numbers of the system that the kernel reads ------------------------------------------------
-SITE_PRESSURE = 0
-SITE_TEMPERATURE = 1
-DISPLACEMENT = 2
-MAP_PRESSURE = 3
-MAP_TEMPERATURE = 4
-MAP_MAXIMUM = 5  # rev/min
-RELEASED = 6  # J per kg of dry air, frozen CO, H2 and what stays unburnt taken off
-FUEL_PER_AIR = 7
-WORK = 8  # gross indicated, J per kg of dry air, at best ignition
-STROKE = 9
-COMPRESSION = 10
-NUSSELT = 11  # factor of the heat to the walls
-DRY_SHARE = 12
-EVAPORATED = 13
-LATENT = 14
-BAY_TEMPERATURE = 15
-BAY_CONVECTION = 16
-BAY_HOT_CONVECTION = 17
-GATE_AREA = 18
-BELT = 19  # 0 turbo, 1 blower
-BELT_RATIO = 20
-BLOWER_DISPLACEMENT = 21
-BLOWER_VOLUMETRIC = 22
-BLOWER_LEAK = 23
-BLOWER_ADIABATIC = 24
-BLOWER_FALL = 25
-BLOWER_DRIVE = 26
-TRUST_TURBINE = 27  # factor on turbine efficiency, 1; for spreads
-VAPOUR = 28  # Antoine constants and molar mass of the fuel's vapour
-BORE = 32
-PISTONS = 33  # m2
-TRUST_HEAT = 34  # factor on the heat to the walls, 1; for spreads
-SITE_SIZE = 35
-
-# ---- what it writes for each point --------------------------------------------------------------
-AIR = 0
-P1 = 1
-T1 = 2
-P2 = 3
-T2 = 4
-P_COOLER_IN = 5
-T_COOLER_IN = 6
-P_COOLER_OUT = 7
-T_COOLER_OUT = 8
-P_PLENUM = 9
-T_PLENUM = 10
-MAP_FLOW = 11
-MAP_RATIO = 12
-MAP_SPEED = 13
-MAP_EFFICIENCY = 14
-MAP_PLACE = 15
-EFFECTIVENESS = 16
-COOLER_HEAT = 17
-COOLING_AIR_OUT = 18
-SHAFT = 19  # W that the compressor (blower) puts into the air
-FUEL = 20
-INDICATED = 21  # gross mean effective pressure
-FRICTION = 22
-PUMPING = 23
-POWER = 24  # W at the crank
-T_CHARGE = 25  # after the fuel
-P_PORT = 26
-T_PORT = 27
-P4 = 28
-T4 = 29
-P5 = 30
-T5 = 31
-TURBINE_FLOW = 32
-GATE_FLOW = 33
-TURBINE_EFFICIENCY = 34
-BLADE_RATIO = 35
-TURBINE_POWER = 36  # W from the gas
-REGIME = 37
-OPENING = 38
-COOLANT_HEAT = 39
-RELEASED_HEAT = 40
-TAIL_TEMPERATURE = 41
-BELT_POWER = 42
-RESIDUAL = 43  # six of them
-ITERATIONS = 49
-CHOKED = 50  # index of the first cold piece that chokes, -1 for none
-CLOSED = 51
-ENERGY = 52  # W that are left of the energy balance
-RETARD = 53  # degrees after best torque
-T_TAKEN = 54  # K of what the compressor or blower takes in
-BOUND = 55  # why a closed state is none that could be, 0 for none (see `solution.BOUNDS`)
-POINT_SIZE = 56
-
-UNKNOWNS = 6
-
-Packed = tuple[
-    np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray,
-    np.ndarray, np.ndarray, np.ndarray,
-]  # fmt: skip
-
 
 @compiled
 def shortfall(regime: float, gated: float) -> float:
@@ -150,7 +149,7 @@ def shortfall(regime: float, gated: float) -> float:
 @compiled
 def residuals(
     packed: Packed,
-    bounds: tuple[int, int, int, int, int],
+    bounds: Bounds,
     breathing: float,
     speed: float,
     wanted: float,
@@ -163,45 +162,56 @@ def residuals(
 
     `breathing` VE, `speed` rev/min, `wanted` plenum Pa absolute.
     """
-    site, gas, burnt, rows, losses, lines, points, cooler, turbine, knock = packed
-    ambient = site[SITE_TEMPERATURE]
-    p_ambient = site[SITE_PRESSURE]
-    cold_bay = (site[BAY_TEMPERATURE], site[BAY_CONVECTION])
-    hot_bay = (site[BAY_TEMPERATURE], site[BAY_HOT_CONVECTION])
-    air = math.exp(x[0])
-    state[AIR] = air
+    site = packed[SITE]
+    state[AIR] = math.exp(x[X_AIR])
+    compress(packed, bounds, speed, x, pieces, state)
+    charge(packed, bounds, pieces, state)
+    demand = breathe_and_burn(packed, breathing, speed, x, state)
+    port = exhaust(packed, bounds, x, pieces, state)
+    gated = 1.0 if site[BELT] > 0.0 else site[GATE_AREA]
+    f[F_ENGINE] = math.log(demand) - x[X_AIR]
+    f[F_PLENUM] = math.log(state[P_PLENUM] / wanted) - shortfall(x[X_REGIME], gated)
+    f[F_PORT] = math.log(port / state[P_PORT])
+    if site[BELT] > 0.0:
+        driven_by_belt(packed, f, state)
+    else:
+        driven_by_turbine(packed, x, f, state)
 
-    # Intake and compressor
+
+@compiled
+def compress(
+    packed: Packed, bounds: Bounds, speed: float, x: np.ndarray, pieces: np.ndarray,
+    state: np.ndarray,
+) -> None:  # fmt: skip
+    """From the surroundings through the intake to behind the compressor or blower. `speed` rev/min."""
+    site, gas, _, rows, losses, lines, points, _, turbine, _ = packed
+    air = state[AIR]
     p1, t1, choked = march(
-        gas, rows, losses, 0, bounds[0], air, p_ambient, ambient, pieces, cold_bay
-    )
+        gas, rows, losses, 0, bounds[0], air, site[SITE_PRESSURE], site[SITE_TEMPERATURE], pieces,
+        (site[BAY_TEMPERATURE], site[BAY_CONVECTION]),
+    )  # fmt: skip
     state[CHOKED] = choked
     state[P1] = p1
     state[T1] = t1
     belt = site[BELT] > 0.0
-    wheel = 0.0
     if belt:
-        ratio = math.exp(x[1])
+        ratio = math.exp(x[X_WHEEL])
         efficiency = blower_efficiency(site[BLOWER_ADIABATIC], site[BLOWER_FALL], ratio)
-        turning = speed * site[BELT_RATIO]
         state[MAP_FLOW] = air
-        state[MAP_SPEED] = turning
+        state[MAP_SPEED] = speed * site[BELT_RATIO]
         state[MAP_PLACE] = 0.5
     else:
-        wheel = math.exp(x[1])
         root = math.sqrt(t1 / site[MAP_TEMPERATURE])
         flow = air / turbine[COUNT] * root / (p1 / site[MAP_PRESSURE])
-        corrected = wheel / root
+        corrected = math.exp(x[X_WHEEL]) / root
         ratio = math.exp(log_ratio(lines, points, corrected, flow))
         efficiency, place = efficiency_at(lines, points, corrected, flow)
-        turning = wheel * site[MAP_MAXIMUM]
         state[MAP_FLOW] = flow
         state[MAP_SPEED] = corrected
         state[MAP_PLACE] = place
-    opening = min(max(x[3], 0.0), 1.0)
+    opening = min(max(x[X_REGIME], 0.0), 1.0)
     if not belt and site[GATE_AREA] <= 0.0:
         opening = 0.0
-    p2 = p1 * ratio
     h1 = enthalpy(gas, t1)
     # With a blower the bypass brings back to the inlet what is too much: it has been paid for, and it
     # is warm.
@@ -224,17 +234,24 @@ def residuals(
         mixed_inlet = temperature_of_enthalpy(gas, h_in, mixed_inlet)
         if done:
             break
-    t2 = temperature_of_enthalpy(gas, h_in + rise, ideal)
-    state[P2] = p2
-    state[T2] = t2
+    state[P2] = p1 * ratio
+    state[T2] = temperature_of_enthalpy(gas, h_in + rise, ideal)
     state[MAP_RATIO] = ratio
     state[MAP_EFFICIENCY] = efficiency
-    worked = air * (1.0 + around) * rise
-    state[SHAFT] = worked
+    state[OPENING] = opening
+    state[SHAFT] = air * (1.0 + around) * rise
     state[T_TAKEN] = mixed_inlet
 
-    # Charge pipes and cooler
-    p, t, choked = march(gas, rows, losses, bounds[0], bounds[1], air, p2, t2, pieces, cold_bay)
+
+@compiled
+def charge(packed: Packed, bounds: Bounds, pieces: np.ndarray, state: np.ndarray) -> None:
+    """From behind the compressor through pipes and cooler into the plenum."""
+    site, gas, _, rows, losses, _, _, cooler, _, _ = packed
+    air, ambient = state[AIR], site[SITE_TEMPERATURE]
+    bay = (site[BAY_TEMPERATURE], site[BAY_CONVECTION])
+    p, t, choked = march(
+        gas, rows, losses, bounds[0], bounds[1], air, state[P2], state[T2], pieces, bay
+    )
     if state[CHOKED] < 0.0:
         state[CHOKED] = choked
     state[P_COOLER_IN] = p
@@ -249,26 +266,33 @@ def residuals(
         state[COOLING_AIR_OUT] = behind
     state[P_COOLER_OUT] = p
     state[T_COOLER_OUT] = t
-    p, t, choked = march(gas, rows, losses, bounds[1], bounds[2], air, p, t, pieces, cold_bay)
+    p, t, choked = march(gas, rows, losses, bounds[1], bounds[2], air, p, t, pieces, bay)
     if state[CHOKED] < 0.0:
         state[CHOKED] = choked
     state[P_PLENUM] = p
     state[T_PLENUM] = t
 
-    # Engine
-    p_port = p_ambient * math.exp(x[4])
-    charge = t
+
+@compiled
+def breathe_and_burn(
+    packed: Packed, breathing: float, speed: float, x: np.ndarray, state: np.ndarray
+) -> float:
+    """The cylinders: what they take in kg/s, and what they make of the air that comes. `breathing` VE,
+    `speed` rev/min."""
+    site, gas, burnt, _, _, _, _, _, _, knock = packed
+    air, p, t = state[AIR], state[P_PLENUM], state[T_PLENUM]
+    p_port = site[SITE_PRESSURE] * math.exp(x[X_PORT])
+    into = t
     if site[EVAPORATED] > 0.0:
-        charge = charge_after_fuel(
+        into = charge_after_fuel(
             gas, t, p, site[FUEL_PER_AIR] * site[DRY_SHARE], site[EVAPORATED], site[LATENT],
             site[VAPOUR : VAPOUR + 4],
         )  # fmt: skip
-    state[T_CHARGE] = charge
     demand = (
-        air_demand(gas, site[DISPLACEMENT], breathing, speed, p, charge)
+        air_demand(gas, site[DISPLACEMENT], breathing, speed, p, into)
         * back_pressure_factor(p_port / p, site[COMPRESSION])
         * displaced(
-            gas, charge, p, site[FUEL_PER_AIR] * site[DRY_SHARE], site[EVAPORATED],
+            gas, into, p, site[FUEL_PER_AIR] * site[DRY_SHARE], site[EVAPORATED],
             site[VAPOUR : VAPOUR + 4],
         )
     )  # fmt: skip
@@ -276,19 +300,17 @@ def residuals(
     fuel = dry * site[FUEL_PER_AIR]
     released = dry * site[RELEASED]
     swept = site[DISPLACEMENT] * speed / 120.0
-    retard = retard_of(knock, speed, p, charge)
-    state[RETARD] = retard
+    retard = retard_of(knock, speed, p, into)
     indicated = site[WORK] * late_factor(retard) * dry / swept
     pumping = p_port - p
     friction = friction_mean_pressure(2.0 * site[STROKE] * speed / 60.0, indicated)
-    belt_power = worked / site[BLOWER_DRIVE] if belt else 0.0
-    exhaust = air + fuel
+    belt_power = state[SHAFT] / site[BLOWER_DRIVE] if site[BELT] > 0.0 else 0.0
+    gone = air + fuel
     coolant = site[TRUST_HEAT] * wall_heat(
-        burnt, site[NUSSELT], exhaust, site[BORE], site[PISTONS], charge, released / exhaust
+        burnt, site[NUSSELT], gone, site[BORE], site[PISTONS], into, released / gone
     )
-    t_port = exhaust_temperature(
-        gas, burnt, air, exhaust, t, released, (indicated - pumping) * swept, coolant, 1100.0
-    )
+    state[T_CHARGE] = into
+    state[RETARD] = retard
     state[FUEL] = fuel
     state[INDICATED] = indicated
     state[FRICTION] = friction
@@ -296,60 +318,81 @@ def residuals(
     state[BELT_POWER] = belt_power
     state[POWER] = (indicated - pumping - friction) * swept - belt_power
     state[P_PORT] = p_port
-    state[T_PORT] = t_port
+    state[T_PORT] = exhaust_temperature(
+        gas, burnt, air, gone, t, released, (indicated - pumping) * swept, coolant, 1100.0
+    )
     state[COOLANT_HEAT] = coolant
     state[RELEASED_HEAT] = released
+    return demand
 
-    # Hot side: temperatures down, pressures up
-    t4 = temperatures(burnt, rows, bounds[2], bounds[3], exhaust, t_port, pieces, hot_bay)
-    t5 = 300.0 * math.exp(x[5])
-    state[TAIL_TEMPERATURE] = temperatures(
-        burnt, rows, bounds[3], bounds[4], exhaust, t5, pieces, hot_bay
-    )
-    p5 = march_up(burnt, rows, losses, bounds[3], bounds[4], exhaust, p_ambient, pieces)
-    p4 = p_ambient * math.exp(x[2])
-    port = march_up(burnt, rows, losses, bounds[2], bounds[3], exhaust, p4, pieces)
-    state[P4] = p4
-    state[T4] = t4
-    state[P5] = p5
+
+@compiled
+def exhaust(
+    packed: Packed, bounds: Bounds, x: np.ndarray, pieces: np.ndarray, state: np.ndarray
+) -> float:
+    """The hot side: temperatures down from the ports, pressures up from the open air. Gives the pressure
+    in Pa that the manifold needs at the ports."""
+    site, _, burnt, rows, losses, _, _, _, _, _ = packed
+    p_ambient = site[SITE_PRESSURE]
+    bay = (site[BAY_TEMPERATURE], site[BAY_HOT_CONVECTION])
+    gone = state[AIR] + state[FUEL]
+    state[T4] = temperatures(burnt, rows, bounds[2], bounds[3], gone, state[T_PORT], pieces, bay)
+    t5 = 300.0 * math.exp(x[X_OUTLET])
     state[T5] = t5
-    state[REGIME] = x[3]
-    state[OPENING] = opening
+    state[TAIL_TEMPERATURE] = temperatures(
+        burnt, rows, bounds[3], bounds[4], gone, t5, pieces, bay
+    )
+    state[P5] = march_up(burnt, rows, losses, bounds[3], bounds[4], gone, p_ambient, pieces)
+    p4 = p_ambient * math.exp(x[X_TURBINE_INLET])
+    state[P4] = p4
+    state[REGIME] = x[X_REGIME]
+    return march_up(burnt, rows, losses, bounds[2], bounds[3], gone, p4, pieces)
 
-    f[0] = math.log(demand) - x[0]
-    f[3] = math.log(p / wanted) - shortfall(x[3], 1.0 if belt else site[GATE_AREA])
-    f[4] = math.log(port / p_port)
-    if belt:
-        density = p1 / (gas[GAS_CONSTANT] * mixed_inlet)
-        moved = blown(
-            site[BLOWER_DISPLACEMENT], site[BLOWER_VOLUMETRIC], site[BLOWER_LEAK], turning, ratio,
-            density,
-        )  # fmt: skip
-        # The bypass lets what is too much back to the inlet: at most as much again as flows.
-        f[1] = math.log(p4 / p5)
-        f[2] = math.log(moved / (air * (1.0 + opening)))
-        f[5] = math.log(t4 / t5)
-        state[TURBINE_FLOW] = exhaust
-        state[GATE_FLOW] = air * opening
-        state[TURBINE_EFFICIENCY] = 0.0
-        state[BLADE_RATIO] = 0.0
-        state[TURBINE_POWER] = 0.0
-        return
-    tip = math.pi * turbine[DIAMETER] * turning / 60.0
+
+@compiled
+def driven_by_belt(packed: Packed, f: np.ndarray, state: np.ndarray) -> None:
+    """What a blower moves against what flows; no turbine stands in the exhaust."""
+    site, gas = packed[SITE], packed[GAS]
+    air, opening = state[AIR], state[OPENING]
+    density = state[P1] / (gas[GAS_CONSTANT] * state[T_TAKEN])
+    moved = blown(
+        site[BLOWER_DISPLACEMENT], site[BLOWER_VOLUMETRIC], site[BLOWER_LEAK], state[MAP_SPEED],
+        state[MAP_RATIO], density,
+    )  # fmt: skip
+    # The bypass lets what is too much back to the inlet: at most as much again as flows.
+    f[F_EXHAUST] = math.log(state[P4] / state[P5])
+    f[F_SHAFT] = math.log(moved / (air * (1.0 + opening)))
+    f[F_OUTLET] = math.log(state[T4] / state[T5])
+    state[TURBINE_FLOW] = air + state[FUEL]
+    state[GATE_FLOW] = air * opening
+    state[TURBINE_EFFICIENCY] = 0.0
+    state[BLADE_RATIO] = 0.0
+    state[TURBINE_POWER] = 0.0
+
+
+@compiled
+def driven_by_turbine(packed: Packed, x: np.ndarray, f: np.ndarray, state: np.ndarray) -> None:
+    """What turbine and gate swallow, and the power that the turbine gives to the shaft."""
+    site, burnt, turbine = packed[SITE], packed[BURNT], packed[TURBINE]
+    gone = state[AIR] + state[FUEL]
+    p4, t4, p5 = state[P4], state[T4], state[P5]
+    tip = math.pi * turbine[DIAMETER] * math.exp(x[X_WHEEL]) * site[MAP_MAXIMUM] / 60.0
     through = swallowed(turbine, burnt, p4, t4, p5, tip)
-    past = bypassed(opening * site[GATE_AREA], burnt, p4, t4, p5)
+    past = bypassed(state[OPENING] * site[GATE_AREA], burnt, p4, t4, p5)
     work, out, eta, nu = expand(turbine, burnt, p4, t4, p5, tip)
     trusted = site[TRUST_TURBINE] * turbine[PULSE]
     work *= trusted
     if trusted != 1.0:
         out = temperature_of_enthalpy(burnt, enthalpy(burnt, t4) - work, out)
     mixed = temperature_of_enthalpy(
-        burnt, enthalpy(burnt, t4) - work * max(through, 0.0) / exhaust, out
+        burnt, enthalpy(burnt, t4) - work * max(through, 0.0) / gone, out
     )
     power = work * max(through, 0.0)
-    f[1] = (through + past) / exhaust - 1.0
-    f[2] = (power * turbine[MECHANICAL] - worked) / (air * 1.0e4 + abs(worked))
-    f[5] = math.log(mixed / t5)
+    f[F_EXHAUST] = (through + past) / gone - 1.0
+    f[F_SHAFT] = (power * turbine[MECHANICAL] - state[SHAFT]) / (
+        state[AIR] * 1.0e4 + abs(state[SHAFT])
+    )
+    f[F_OUTLET] = math.log(mixed / state[T5])
     state[TURBINE_FLOW] = through
     state[GATE_FLOW] = past
     state[TURBINE_EFFICIENCY] = eta
@@ -360,14 +403,14 @@ def residuals(
 @compiled
 def energy_left(
     packed: Packed,
-    bounds: tuple[int, int, int, int, int],
+    bounds: Bounds,
     speed: float,
     pieces: np.ndarray,
     state: np.ndarray,
 ) -> float:
     """What is left of the energy balance in W, summed from the stations: in by air and fuel; out
     by crank, coolant, friction, cooler, walls, shaft losses and exhaust. `speed` rev/min."""
-    site, gas, burnt = packed[0], packed[1], packed[2]
+    site, gas, burnt = packed[SITE], packed[GAS], packed[BURNT]
     air = state[AIR]
     exhaust = air + state[FUEL]
     base = REFERENCE_TEMPERATURE

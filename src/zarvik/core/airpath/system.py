@@ -37,6 +37,11 @@ class BoostSchedule:
         t = np.clip((np.asarray(speed, float) - start) / (self.full_from - start), 0.0, 1.0)
         return np.asarray(self.full * t * t * (3.0 - 2.0 * t))
 
+    def counts(self, boost: np.ndarray | float) -> np.ndarray:
+        """Is a `boost` in Pa gauge enough to speak of an engine under boost: a fifth of the full
+        one, and more than a breath (common practice, no source)?"""
+        return np.asarray(boost) > max(0.2 * self.full, 2e3)
+
 
 @dataclass(frozen=True)
 class Target:

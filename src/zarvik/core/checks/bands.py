@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.airpath import kernel as k
-from zarvik.core.airpath.solution import NO_START, Raw, Solver
+from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.reading import Raw
+from zarvik.core.airpath.solution import NO_START, Solver
 from zarvik.core.turbine import turbine as turbines
 
 FINE = 9  # points of a closer look at a threshold
@@ -87,11 +88,11 @@ def spool_edge(solver: Solver, raw: Raw, sign: float) -> Crossing | None:
     speeds = np.linspace(max(system.engine.idle, low), top, 8)
     near = int(np.abs(raw.speed - speeds[0]).argmin())
     start = raw.solutions[near] if raw.solved[near] else NO_START
-    site = solver.packed[0].copy()
+    site = solver.site_numbers.copy()
     site[k.TRUST_TURBINE] = 1.0 - sign * DOUBT_EFFICIENCY
     site[k.BAY_HOT_CONVECTION] *= 1.0 + sign * DOUBT_HEAT
     site[k.TRUST_HEAT] *= 1.0 + sign * DOUBT_WALLS
-    turbine = solver.packed[8].copy()
+    turbine = solver.turbine_numbers.copy()
     turbine[turbines.AREA] *= 1.0 + sign * DOUBT_AREA
     doubtful = solver.with_turbine(turbine)
     return threshold(doubtful, doubtful.raw(speeds, site=site, start=start), site=site)

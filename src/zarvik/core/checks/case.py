@@ -9,15 +9,17 @@ from functools import cached_property
 
 import numpy as np
 
-from zarvik.core.airpath import kernel as k
-from zarvik.core.airpath.solution import NO_START, Point, Raw, Solver, prepare
+from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.reading import Raw
+from zarvik.core.airpath.solution import NO_START, Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.checks.bands import double_band, least_boost, spool_band, threshold
-from zarvik.core.checks.verdict import HOLDS, Change, Sentence, Verdict
-from zarvik.core.cooling import cooler as cooling
-from zarvik.core.ducts import march
+from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
+from zarvik.core.limits import HOLDS
+from zarvik.core.words import Sentence
 
 
 @dataclass(frozen=True)
@@ -33,7 +35,6 @@ class Memo:
     least: float | None
 
 
-COOLER = "cooler"  # its key among the costs of the pieces
 Cure = tuple[Sentence | None, tuple[Change, ...]]
 
 
@@ -73,9 +74,8 @@ class Case:
 
     @cached_property
     def boosted(self) -> tuple[Point, ...]:
-        """Solved points that have at least a fifth of the full boost."""
-        full = self.system.boost.full
-        return tuple(p for p in self.solved if p.boost > max(0.2 * full, 2e3))
+        """Solved points under boost."""
+        return tuple(p for p in self.solved if self.system.boost.counts(p.boost))
 
     @cached_property
     def hardest(self) -> Point:
@@ -155,37 +155,6 @@ class Case:
     def with_turbo(self, turbo: Turbo) -> Solver:
         """A solver for the same build with another turbo."""
         return prepare(dataclasses.replace(self.system, turbo=turbo))
-
-
-def piece_costs(solver: Solver, speed: float, start: np.ndarray) -> dict[str, float]:
-    """What the loss of each duct piece and of the cooler costs at `speed` (rev/min): W at the crank that would be
-    there without it, found by solving again without that loss. `start`: unknowns of a solved point
-    nearby. Keys are element ids and COOLER; empty when the point itself is not solved."""
-    base = solver.raw(np.array([speed]), start=start)
-    if not base.solved[0]:
-        return {}
-    power = float(base.power[0])
-    found = [element.id for element in solver.system.elements]
-    if solver.system.cooler is not None:
-        found.append(COOLER)
-    return {key: power_without(solver, speed, key, base.solutions[0]) - power for key in found}
-
-
-def power_without(solver: Solver, speed: float, piece: str, start: np.ndarray) -> float:
-    """Power in W at `speed` in rev/min without the loss of a duct piece or, for COOLER, without the
-    loss of the cooler, which goes on cooling; nan where that is not solved. `start`: unknowns of
-    the point with it. Raises KeyError for a strange id."""
-    rows, losses = solver.rows, solver.losses
-    if piece == COOLER and solver.system.cooler is not None:
-        cooler = solver.packed[7].copy()
-        cooler[cooling.RATED_DROP] = 0.0
-        solver = solver.with_cooler(cooler)
-    else:
-        i = solver.index(piece)
-        rows, losses = rows.copy(), losses.copy()
-        rows[i, march.LINEAR] = rows[i, march.QUADRATIC] = losses[i] = 0.0
-    raw = solver.raw(np.array([speed]), rows=rows, losses=losses, start=start)
-    return float(raw.power[0]) if raw.solved[0] else float("nan")
 
 
 def choked_piece(solver: Solver, raw: Raw, i: int) -> Element | None:

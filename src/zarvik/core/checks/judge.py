@@ -1,36 +1,77 @@
-"""All checks in one pass. A new check is a file here and a line in `CHECKS`."""
+"""All checks in one pass. A new verdict is a file here and a line in `CHECKS`."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
-from zarvik.core.checks import compressor, engine, fit, hot_side, knock, pipes, solved, target
+from zarvik.core.checks import (
+    back_pressure,
+    blower_boost,
+    bottom_end,
+    charge_loss,
+    charge_temperature,
+    choke,
+    closure,
+    ends,
+    exhaust_temperature,
+    gate,
+    intake_loss,
+    knock,
+    materials,
+    open_end,
+    openings,
+    primaries,
+    rotor_speed,
+    shape,
+    smoke,
+    spool,
+    surge,
+    target,
+    velocity,
+    wheel_speed,
+)
 from zarvik.core.checks.case import Case, Check
 from zarvik.core.checks.verdict import Verdict, worst
+from zarvik.core.progress import Progress, unwatched
 
 CHECKS: tuple[Check, ...] = (
-    solved.check,
+    closure.check,
     target.check,
-    compressor.check,
-    hot_side.check,
-    engine.check,
+    rotor_speed.check,
+    blower_boost.check,
+    surge.check,
+    choke.check,
+    wheel_speed.check,
+    exhaust_temperature.check,
+    back_pressure.check,
+    spool.check,
+    gate.check,
+    bottom_end.check,
+    charge_temperature.check,
     knock.check,
-    pipes.check,
-    fit.check,
+    velocity.check,
+    charge_loss.check,
+    intake_loss.check,
+    ends.check,
+    shape.check,
+    materials.check,
+    openings.check,
+    open_end.check,
+    primaries.check,
+    smoke.check,
 )
+# What can be said when the target itself is not solved: what does not pass the air there is not judged
+# by how it does below it.
+UNSOLVED: tuple[Check, ...] = (closure.check, target.check, ends.check, shape.check)
 
 
-def judge(case: Case, between: Callable[[], None] = lambda: None) -> list[Verdict]:
-    """Every verdict on a solved case, worst first; `between` is called before each check."""
-    if not case.target.closure.solved:
-        # What does not pass the air at the target is not judged by how it does below it.
-        found = solved.check(case) + target.check(case) + pipes.shapes(case)
-        if case.system.blower is None and case.boosted:
-            # What runs away is first of all a question of the gate.
-            found.append(hot_side.gate(case))
-        return worst(found)
-    found = []
-    for check in CHECKS:
-        between()
+def judge(case: Case, progress: Progress = unwatched) -> list[Verdict]:
+    """Every verdict on a solved case, worst first."""
+    solved = case.target.closure.solved
+    checks = CHECKS if solved else UNSOLVED
+    if not solved and case.boosted:
+        # What runs away is first of all a question of the gate.
+        checks = (*UNSOLVED, gate.check)
+    found: list[Verdict] = []
+    for number, check in enumerate(checks):
+        progress(number / len(checks))
         found += check(case)
     return worst(found)

@@ -7,21 +7,15 @@ import math
 
 import numpy as np
 
-from zarvik.core.airpath import kernel as k
+from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import FAILS, HOLDS, TIGHT, Figure, Verdict, revs, say
+from zarvik.core.checks.verdict import Verdict
 from zarvik.core.engine.knock import MOST_RETARD, RANGE, pack, screen
 from zarvik.core.gas.mixture import GAS_CONSTANT
+from zarvik.core.limits import FAILS, HOLDS, KNOCK_LEFT, KNOCK_RETARD, KNOCK_TYPED, TIGHT
+from zarvik.core.words import Figure, revs, say
 
-# Of the Livengood-Wu integral with a typed ignition. The relation scatters by a third between engines;
-# an unboosted engine of compression 9.6 on 98 octane stands at 0.5, one of 12 at 1.0 (common practice,
-# no source).
-GOOD, WORST = 1.0, 1.5
-# With the ignition as late as the fuel asks for: what is left above 1 when no more retard is taken, and
-# the retard from which on the fuel is the limit of this build (common practice, no source).
-LEFT_GOOD, LEFT_WORST = 1.04, 1.25
-MUCH = 14.0
 # Below twice the idle speed nobody holds an engine at full load; common practice, no source.
 LUGGING = 2.0
 
@@ -49,20 +43,16 @@ def check(case: Case) -> list[Verdict]:
     by_fuel = engine.retard is None
     # By the fuel, where it is latest; typed, where the index is highest.
     i = int(states[:, k.RETARD].argmax()) if by_fuel else int(found.argmax())
-    if by_fuel and found.max() > LEFT_GOOD:
+    if by_fuel and found.max() > KNOCK_LEFT.good:
         i = int(found.argmax())
     worst, retard = float(found[i]), float(states[i, k.RETARD])
     at = float(case.raw.speed[good][i])
-    if by_fuel:
-        state = (
-            FAILS if worst > LEFT_WORST
-            else TIGHT if worst > LEFT_GOOD or retard > MUCH
-            else HOLDS
-        )  # fmt: skip
-        margin = (LEFT_WORST - worst) / LEFT_WORST if worst > LEFT_GOOD else 1.0 - retard / MOST_RETARD
+    if not by_fuel:
+        state, margin = KNOCK_TYPED.state(worst), KNOCK_TYPED.margin(worst)
+    elif worst > KNOCK_LEFT.good:
+        state, margin = KNOCK_LEFT.state(worst), KNOCK_LEFT.margin(worst)
     else:
-        state = FAILS if worst > WORST else TIGHT if worst > GOOD else HOLDS
-        margin = (WORST - worst) / WORST
+        state, margin = KNOCK_RETARD.state(retard), 1.0 - retard / MOST_RETARD
     outside = engine.fuel.octane > RANGE
     if outside and state == FAILS:
         state, margin = TIGHT, max(margin, 0.0)
@@ -77,7 +67,9 @@ def check(case: Case) -> list[Verdict]:
             "gas would light by itself"
         )
     elif retard < 1.0:
-        text = "The fuel stands it at best ignition: index {index} at {speed} with {charge} of charge"
+        text = (
+            "The fuel stands it at best ignition: index {index} at {speed} with {charge} of charge"
+        )
     else:
         text = (
             "The fuel asks for {retard} of retard at {speed} with {charge} of charge, index {index}; "
@@ -97,9 +89,9 @@ def check(case: Case) -> list[Verdict]:
         Verdict(
             "knock", "Knock (screening)", state, margin, say(text, **figures),
             None if state == HOLDS else say(
-                "Cooler charge, more octane, less boost where it is worst"
-                + ("" if by_fuel else ", or more retard (10° cost about 4.5 % and heat the exhaust)")),
-            (), "brief", "Douaud & Eyzat 1978 with the Livengood-Wu integral",
+                "Cooler charge, more octane, less boost where it is worst",
+                ("" if by_fuel else ", or more retard (10° cost about 4.5 % and heat the exhaust)")),
+            (), "engine", KNOCK_TYPED.basis,
         )
     ]  # fmt: skip
 

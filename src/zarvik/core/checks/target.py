@@ -5,27 +5,17 @@ from __future__ import annotations
 import numpy as np
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import (
-    FAILS,
-    HOLDS,
-    TIGHT,
-    Change,
-    Figure,
-    Sentence,
-    Verdict,
-    revs,
-    say,
-)
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.limits import BOTTOM_END, FAILS, HOLDS, POWER, TIGHT
 from zarvik.core.site import SEA_LEVEL
+from zarvik.core.words import Figure, Sentence, revs, say
 
-ROUNDING = 0.005  # of the power that nobody can measure
 RUNAWAY = "Only while the boost runs away"
 BESIDE = {
     "surge": "Only left of the surge line",
     "choke": "Only beyond the map, past choke",
     "overspeed": "Only beyond the highest speed of the map",
 }
-TIGHT_ROOM = 0.03  # a dyno repeats to about this; common practice, no source
 STEP = 500.0  # Pa, to which a suggested boost is rounded up
 
 MISSING = {
@@ -59,11 +49,11 @@ def check(case: Case) -> list[Verdict]:
         return [
             Verdict("target", "Target power", FAILS, -1.0,
                     say("Not solved at {speed}: {reason}",
-                        speed=revs(target.speed), reason=point.closure.reason),
-                    about="charge_pipes", basis="A point that does not close is no result")
+                        speed=revs(target.speed), reason=point.closure.reason or ""),
+                    about="pipes", basis="A point that does not close is no result")
         ]  # fmt: skip
     margin = point.power / target.power - 1.0
-    state = FAILS if margin < -ROUNDING else TIGHT if margin < TIGHT_ROOM else HOLDS
+    state = POWER.state(margin)
     word = {FAILS: "Missed", TIGHT: "Reached, barely", HOLDS: "Reached"}[state]
     beside = _beside_the_map(case)
     if beside and state != FAILS:
@@ -75,9 +65,15 @@ def check(case: Case) -> list[Verdict]:
     reason = told[cause]
     short = point.boost < 0.97 * point.wanted_boost - 1e3
     text = say(
-        word + ": {power} of {wanted} at {speed}, on {boost} and {air} of air"
-        + (", where {asked} are asked for. " if short else ". ") + reason,
-        **({"asked": Figure(point.wanted_boost, "pressure_gauge", "asked_boost", at)} if short else {}),
+        word,
+        ": {power} of {wanted} at {speed}, on {boost} and {air} of air",
+        ", where {asked} are asked for. " if short else ". ",
+        reason,
+        **(
+            {"asked": Figure(point.wanted_boost, "pressure_gauge", "asked_boost", at)}
+            if short
+            else {}
+        ),
         power=Figure(point.power, "power", "power", at),
         wanted=Figure(target.power, "power", "=brief.target_power"),
         speed=revs(at),
@@ -93,8 +89,8 @@ def check(case: Case) -> list[Verdict]:
         if beside == RUNAWAY:
             cure = say("First a wastegate that holds the boost")
     return [
-        Verdict("target", "Target power", state, margin, text, cure, changes, "brief",
-                "The whole path solved as one; power at the crank, uncorrected")
+        Verdict("target", "Target power", state, margin, text, cure, changes, "target",
+                POWER.basis)
     ]  # fmt: skip
 
 
@@ -118,7 +114,7 @@ def _what_costs_most(case: Case) -> tuple[str, float]:
     higher = np.array([SEA_LEVEL + case.system.boost.full])
     height = float(solver.at_pressure(speed, higher, start=case.start).power[0]) - point.power
     # Without the back-pressure above the plenum: pumping work, and the air that it keeps out.
-    swept = case.system.engine.displacement * case.system.target.speed / 120.0
+    swept = case.system.engine.swept_flow(case.system.target.speed)
     back = max(point.pumping, 0.0) * swept
     found = {"heat": cooling, "height": height, "back": back}
     cause = max(found, key=lambda key: found[key])
@@ -126,11 +122,11 @@ def _what_costs_most(case: Case) -> tuple[str, float]:
 
 
 def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
-    wanted = case.system.target.power * (1.0 + TIGHT_ROOM)
+    wanted = case.system.target.power * (1.0 + POWER.good)
     limit = case.system.engine.trusted_boost
     # As much as leaves the bottom end its room, in whole steps
     low = case.system.boost.full
-    high = max(limit * 0.93 // STEP * STEP, low)
+    high = max(limit * (1.0 - BOTTOM_END.good) // STEP * STEP, low)
     most, made = case.made_with(high)
     if made < 0.97 * high:
         return (

@@ -5,48 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-HOLDS = "holds"
-TIGHT = "tight"
-FAILS = "fails"
-OPEN = "open"
-ORDER = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 3}
+from zarvik.core.limits import OPEN, ORDER
+from zarvik.core.words import Sentence, say
 
-
-@dataclass(frozen=True)
-class Figure:
-    """A number in SI and the kind of quantity it is; shown in the owner's unit.
-
-    `sheet`: key of its working sheet, or `=PLACE` for an entry of the document; `at`: engine speed
-    in rev/min that it holds at. Neither for a limit of good practice.
-    """
-
-    value: float
-    kind: str
-    sheet: str = ""
-    at: float | None = None
-
-    @property
-    def address(self) -> str:
-        """Where the number leads: its sheet or entry, and behind a stroke the engine speed."""
-        return self.sheet if self.at is None else f"{self.sheet}/{self.at:.10g}"
-
-
-def revs(speed: float) -> Figure:
-    """An engine speed in rev/min that leads to what is shown at it."""
-    return Figure(speed, "rotation", "", speed)
-
-
-@dataclass(frozen=True)
-class Sentence:
-    """A sentence with named places (`{power}`) for figures and words."""
-
-    template: str
-    figures: tuple[tuple[str, Figure | str], ...] = ()
-
-
-def say(template: str, **figures: Figure | str) -> Sentence:
-    """A sentence from its template and what fills its places."""
-    return Sentence(template, tuple(figures.items()))
+# What a verdict can be about, beside a piece.
+SUBJECTS = (
+    "target", "engine", "compressor", "turbine", "gate", "blower", "charge", "pipes", "piece",
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -62,8 +27,8 @@ class Change:
 class Verdict:
     """One judgement.
 
-    `margin`: relative, positive when there is room, None when it has no number. `about`: the
-    bench it belongs to and, behind a colon, the piece. `changes`: the cure as edits, empty when
+    `margin`: relative, positive when there is room, None when it has no number. `about`: its
+    subject (one of SUBJECTS) or `piece:ID`. `changes`: the cure as edits, empty when
     it needs a decision. `price`: what the cure costs elsewhere, once the whole design was solved with
     it.
     """
@@ -75,7 +40,7 @@ class Verdict:
     text: Sentence
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
-    about: str = "brief"
+    about: str = "target"
     basis: str = ""
     price: Sentence | None = None
 
@@ -87,6 +52,8 @@ def worst(verdicts: Iterable[Verdict]) -> list[Verdict]:
     )
 
 
-def graded(margin: float, tight: float) -> str:
-    """`fails` below 0, `tight` below `tight`, else `holds`."""
-    return FAILS if margin < 0.0 else TIGHT if margin < tight else HOLDS
+def nothing_to_judge(key: str, title: str) -> Verdict:
+    """The open verdict of a compressor that never comes under boost."""
+    return Verdict(
+        key, title, OPEN, None, say("No solved point under boost to judge"), about="compressor"
+    )

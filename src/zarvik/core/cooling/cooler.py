@@ -13,6 +13,7 @@ from zarvik.core.compiled import compiled
 from zarvik.core.cooling.effectiveness import crossflow_effectiveness, transfer_units_for
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, temperature_of_enthalpy
+from zarvik.core.words import Fault
 
 RATED_CP = 1010.0  # J/(kg K), air between 20 °C and 150 °C
 RATED_DENSITY = 1.9  # kg/m3: charge of about 190 kPa gauge-and-all at 75 °C, as sellers rate
@@ -62,9 +63,7 @@ class Cooler:
         least, most = min(charge, cooling), max(charge, cooling)
         effectiveness = self.effectiveness * charge / least
         if effectiveness >= 0.97:
-            raise ValueError(
-                "the rated effectiveness asks more of the cooling air than it can take up"
-            )
+            raise Fault("the rated effectiveness asks more of the cooling air than it can take up")
         return self.trust * transfer_units_for(effectiveness, least / most) * least
 
     def cooling_flow(self, speed: float, density: float) -> float:

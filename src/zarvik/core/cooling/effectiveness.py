@@ -9,6 +9,7 @@ import math
 from functools import lru_cache
 
 from zarvik.core.compiled import compiled
+from zarvik.core.words import Fault
 
 
 @compiled
@@ -34,7 +35,7 @@ def transfer_units_for(effectiveness: float, capacity_ratio: float) -> float:
     what the exchanger can reach with 40 units."""
     low, high = 0.0, 40.0
     if not 0.0 < effectiveness < 0.98 * crossflow_effectiveness(high, capacity_ratio):
-        raise ValueError(f"no cross-flow exchanger has an effectiveness of {effectiveness:.3g}")
+        raise Fault("no cross-flow exchanger has an effectiveness of {0:.3g}", effectiveness)
     for _ in range(200):
         middle = 0.5 * (low + high)
         if crossflow_effectiveness(middle, capacity_ratio) < effectiveness:

@@ -8,6 +8,8 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from zarvik.core.words import Sentence
+
 # Reynolds numbers at which a loss coefficient is sampled; between them it is interpolated over
 # the logarithm. Engine flow pulsates and is turbulent, so the lowest number is held below.
 REYNOLDS_NODES = np.geomspace(4.0e3, 4.0e6, 25)
@@ -50,7 +52,7 @@ class Element:
     material: str = ""
     method: str = ""
     source: str = ""
-    notes: tuple[str, ...] = ()
+    notes: tuple[Sentence, ...] = ()
 
     @property
     def area(self) -> float:

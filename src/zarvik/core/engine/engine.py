@@ -85,6 +85,10 @@ class Engine:
         """Swept volume in m3."""
         return self.cylinders * 0.25 * math.pi * self.bore**2 * self.stroke
 
+    def swept_flow(self, speed: float) -> float:
+        """Swept volume in m3/s of a four-stroke at `speed` in rev/min."""
+        return self.displacement * speed / 120.0
+
     @property
     def pistons(self) -> float:
         """Area of all pistons in m2."""

@@ -9,6 +9,7 @@ import math
 from dataclasses import dataclass
 
 from zarvik.core.gas.species import DRY_AIR, SPECIES
+from zarvik.core.words import Fault
 
 CARBON_MASS = 12.011e-3  # kg/mol
 HYDROGEN_MASS = 1.00794e-3
@@ -103,7 +104,7 @@ def burn(fuel: Fuel, lambda_: float) -> Burn:
     sec. 4.9.2 and table 4.3.
     """
     if not 0.45 <= lambda_ <= 20.0:
-        raise ValueError(f"lambda must lie between 0.45 and 20, got {lambda_}")
+        raise Fault("lambda must lie between 0.45 and 20, got {0}", lambda_)
     oxygen = fuel.oxygen_demand * lambda_
     if lambda_ >= 1.0:
         carbon_monoxide = 0.0

@@ -10,22 +10,28 @@ what it is of: `piece:c-up`, `pressure:plenum`, `run_loss:hot_pipe`.
 from __future__ import annotations
 
 from zarvik.core.airpath import stations
-from zarvik.core.airpath.solution import Point, Solver
-from zarvik.core.checks.verdict import Figure, Verdict
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.words import Figure
 from zarvik.core.working import (
+    air_sheets,
+    burn_sheets,
     closure_sheets,
     compressor_sheets,
     cooler_sheets,
-    engine_sheets,
     path_sheets,
     piece_sheets,
+    power_sheets,
     range_sheets,
     turbine_sheets,
 )
 from zarvik.core.working.sheet import Family, Line, Maker, Sheet
 
 SHEETS: dict[str, Maker] = {
-    **engine_sheets.SHEETS,
+    **power_sheets.SHEETS,
+    **air_sheets.SHEETS,
+    **burn_sheets.SHEETS,
     **compressor_sheets.SHEETS,
     **turbine_sheets.SHEETS,
     **path_sheets.SHEETS,

@@ -5,8 +5,9 @@ from __future__ import annotations
 
 import math
 
-from zarvik.core.airpath import kernel as k
-from zarvik.core.airpath.solution import Point, Solver
+from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
 from zarvik.core.airpath.stations import (
     EXHAUST_PORT,
     MANIFOLD,
@@ -15,10 +16,11 @@ from zarvik.core.airpath.stations import (
     TURBINE_INLET,
     TURBINE_OUTLET,
 )
-from zarvik.core.checks.verdict import Figure
 from zarvik.core.engine import engine as eng
 from zarvik.core.gas.properties import enthalpy
-from zarvik.core.working.engine_sheets import coolant_heat, drawn_air
+from zarvik.core.words import Figure
+from zarvik.core.working.air_sheets import drawn_air
+from zarvik.core.working.burn_sheets import coolant_heat
 from zarvik.core.working.sheet import Line, Maker, Sheet
 from zarvik.core.working.turbine_sheets import rotors_move
 
@@ -41,8 +43,8 @@ def _walls(solver: Solver, point: Point) -> float:
 def _energy(solver: Solver, point: Point) -> Sheet:
     engine = solver.system.engine
     base = eng.REFERENCE_TEMPERATURE
-    released = float(point.air * solver.packed[0][k.DRY_SHARE]) * engine.burnt.heat_per_air
-    swept = engine.displacement * point.speed / 120.0
+    released = float(point.air * solver.site_numbers[k.DRY_SHARE]) * engine.burnt.heat_per_air
+    swept = engine.swept_flow(point.speed)
     coolant = coolant_heat(solver, point)
     outside = solver.system.site.temperature
     air = point.air * (enthalpy(solver.gas, outside) - enthalpy(solver.gas, base))

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 
-from zarvik.core.airpath.solution import Point, Solver
-from zarvik.core.checks.verdict import Figure
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
 from zarvik.core.compressor import lookup
 from zarvik.core.engine.blower import blower_efficiency
 from zarvik.core.gas.properties import (
@@ -14,6 +14,7 @@ from zarvik.core.gas.properties import (
     isentropic_temperature,
     temperature_of_enthalpy,
 )
+from zarvik.core.words import Figure
 from zarvik.core.working.sheet import Line, Maker, Sheet
 
 

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from zarvik.core.airpath.solution import Point, Solver
-from zarvik.core.checks.verdict import Figure
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
 from zarvik.core.cooling import cooler as cooling
 from zarvik.core.cooling.effectiveness import crossflow_effectiveness
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, temperature_of_enthalpy
+from zarvik.core.words import Figure
 from zarvik.core.working.sheet import Line, Maker, Sheet
 
 _NTU = "Effectiveness-NTU, cross-flow, both unmixed (Incropera eq. 11.32), from the rated point"
@@ -50,7 +51,7 @@ class _State:
 
 
 def _state(solver: Solver, point: Point) -> _State:
-    packed = solver.packed[7]
+    packed = solver.cooler_numbers
     ambient = solver.system.site.temperature
     before = point.stations["cooler_inlet"].temperature
     charge = point.air / packed[cooling.RATED_CHARGE]
@@ -106,7 +107,7 @@ def _effectiveness(solver: Solver, point: Point) -> Sheet:
 
 def _heat(solver: Solver, point: Point) -> Sheet:
     s = _state(solver, point)
-    packed = solver.packed[7]
+    packed = solver.cooler_numbers
     difference = s.before - s.ambient
     core = s.share * s.least
     shared = (
@@ -148,7 +149,7 @@ def _exchanger(solver: Solver, point: Point) -> Sheet:
 
 
 def _units(solver: Solver, point: Point) -> Sheet:
-    s, packed = _state(solver, point), solver.packed[7]
+    s, packed = _state(solver, point), solver.cooler_numbers
     return Sheet(
         "transfer_units", "Transfer units of the cooler", Figure(s.units, "number"),
         "N = UA_r / (0.5 · (m / m_r)^-0.8 + 0.5 · (w / w_r)^-0.55) / C_min",
@@ -167,7 +168,7 @@ def _units(solver: Solver, point: Point) -> Sheet:
 
 
 def _behind(solver: Solver, point: Point) -> Sheet:
-    s, packed = _state(solver, point), solver.packed[7]
+    s, packed = _state(solver, point), solver.cooler_numbers
     water = packed[cooling.WATER_CAPACITY] > 0.0
     capacity = float(packed[cooling.FRONT]) if water else s.c_cooling
     return Sheet(
@@ -186,7 +187,7 @@ def _behind(solver: Solver, point: Point) -> Sheet:
 
 
 def _loss(solver: Solver, point: Point) -> Sheet:
-    s, packed = _state(solver, point), solver.packed[7]
+    s, packed = _state(solver, point), solver.cooler_numbers
     before = point.stations["cooler_inlet"].pressure
     mean = 0.5 * (s.before + s.after)
     density = before / (solver.gas[GAS_CONSTANT] * mean)

@@ -7,12 +7,13 @@ import math
 from collections.abc import Callable
 
 from zarvik.core.airpath import stations as st
-from zarvik.core.airpath.solution import Point, Solver, Stretch
-from zarvik.core.checks.verdict import Figure, Sentence, say
+from zarvik.core.airpath.point import Point, Stretch
+from zarvik.core.airpath.solution import Solver
 from zarvik.core.ducts.element import Element
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, heat_capacity_ratio
 from zarvik.core.turbine import turbine as turbines
+from zarvik.core.words import Figure, Sentence, say
 from zarvik.core.working.sheet import Family, Line, Maker, Sheet, total
 
 _SUM = "Sum along the path; total pressures"
@@ -262,7 +263,7 @@ def _swallowing(solver: Solver, point: Point) -> Sheet:
                   "pressure:turbine_outlet"),),
             _SUM,
         )  # fmt: skip
-    packed, hot = solver.packed[8], point.stations[st.TURBINE_INLET]
+    packed, hot = solver.turbine_numbers, point.stations[st.TURBINE_INLET]
     tip = math.pi * solver.system.turbo.turbine.wheel * point.turbo.real_speed / 60.0
     one = turbines.swallowed(
         packed, solver.burnt, hot.pressure, hot.temperature, behind, tip

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 
-from zarvik.core.airpath import kernel as k
-from zarvik.core.airpath.solution import Point, Solver, Stretch, approach
+from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.point import Point, Stretch
+from zarvik.core.airpath.solution import Solver, approach
 from zarvik.core.airpath.stations import COLD_SECTIONS
-from zarvik.core.checks.case import COOLER, power_without
-from zarvik.core.checks.verdict import Figure, say
+from zarvik.core.costs import COOLER, power_without
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
 from zarvik.core.ducts.flow import (
@@ -30,6 +30,7 @@ from zarvik.core.heat.wall import (
     skin_temperature,
     steady_nusselt,
 )
+from zarvik.core.words import Figure, say
 from zarvik.core.working.sheet import Family, Line, Sheet
 
 
@@ -51,7 +52,7 @@ class _Piece:
         row = solver.rows[self.index]
         self.area = float(row[march.AREA])
         self.smallest = float(min(row[march.AREA], row[march.AREA_IN], row[march.AREA_OUT]))
-        site = solver.packed[0]
+        site = solver.site_numbers
         self.bay = float(site[k.BAY_TEMPERATURE])
         self.outside = float(site[k.BAY_HOT_CONVECTION if self.hot else k.BAY_CONVECTION])
         self.flux = self.flow * math.sqrt(self.gas[GAS_CONSTANT] * self.mean / self.gamma)
@@ -91,7 +92,9 @@ def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
     s, element = p.stretch, p.element
     key, title = f"piece:{piece}", say("Loss of “{name}”", name=p.title)
     row = solver.rows[p.index]
-    one = p.mach_in(float(row[march.AREA_IN if element.law == "widening" else march.AREA]), s.pressure_in)
+    one = p.mach_in(
+        float(row[march.AREA_IN if element.law == "widening" else march.AREA]), s.pressure_in
+    )
     first = (
         Line("p1", "total pressure before it", Figure(s.pressure_in, "pressure_absolute")),
         Line("γ", "of the gas", Figure(p.gamma, "number")),

@@ -5,11 +5,12 @@ from __future__ import annotations
 
 import numpy as np
 
-from zarvik.core.airpath import kernel as k
-from zarvik.core.airpath.solution import Point, Solver
+from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
 from zarvik.core.checks import bands
 from zarvik.core.checks.knock import best_ignition
-from zarvik.core.checks.verdict import Figure, revs, say
+from zarvik.core.words import Figure, revs, say
 from zarvik.core.working.sheet import Line, Maker, Sheet
 
 

@@ -12,8 +12,8 @@ import numpy as np
 from zarvik.core.airpath.solution import Solver, approach, prepare
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.airpath.system import System
-from zarvik.core.checks.verdict import Figure, Sentence, say
 from zarvik.core.compressor.chart import CompressorMap
+from zarvik.core.words import Figure, Sentence, say
 from zarvik.core.working import sheet
 
 Move = Callable[[System, float], System]
@@ -123,7 +123,7 @@ def _losses(*sections: str) -> Move:
 
 
 def _percent(text: str) -> Sentence:
-    return say("±" + text)
+    return say("±", text)
 
 
 def levers(system: System) -> Iterator[Lever]:

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from zarvik.core.airpath.solution import Point, Solver
-from zarvik.core.checks.verdict import Figure, Sentence
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.words import Figure, Sentence
 
 Words = str | Sentence  # a Sentence where a name or a figure stands in it
 

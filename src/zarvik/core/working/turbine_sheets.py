@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 
-from zarvik.core.airpath.solution import Point, Solver
-from zarvik.core.checks.verdict import Figure
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
 from zarvik.core.engine.blower import Blower, blown
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio, isentropic_temperature
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.valves.wastegate import bypassed
+from zarvik.core.words import Figure
 from zarvik.core.working.sheet import Line, Maker, Sheet
 
 
@@ -66,7 +67,7 @@ def _blade_ratio(solver: Solver, point: Point) -> Sheet:
 
 
 def _turbine_efficiency(solver: Solver, point: Point) -> Sheet:
-    packed = solver.packed[8]
+    packed = solver.turbine_numbers
     nu = point.turbo.blade_ratio
     return Sheet(
         "turbine_efficiency", "Turbine efficiency, total to static",
@@ -86,7 +87,7 @@ def _turbine_power(solver: Solver, point: Point) -> Sheet:
     gas = solver.burnt
     cold = isentropic_temperature(gas, hot.temperature, 1.0 / point.turbo.expansion)
     head = enthalpy(gas, hot.temperature) - enthalpy(gas, cold)
-    pulse = float(solver.packed[8][turbines.PULSE])
+    pulse = float(solver.turbine_numbers[turbines.PULSE])
     power = point.turbo.turbine_flow * point.turbo.turbine_efficiency * head * pulse
     mean = head / max(hot.temperature - cold, 1e-9)
     return Sheet(
@@ -108,7 +109,7 @@ def _turbine_power(solver: Solver, point: Point) -> Sheet:
 
 def _turbine_flow(solver: Solver, point: Point) -> Sheet:
     hot, behind = point.stations["turbine_inlet"], point.stations["turbine_outlet"].pressure
-    packed = solver.packed[8]
+    packed = solver.turbine_numbers
     flow = turbines.swallowed(
         packed, solver.burnt, hot.pressure, hot.temperature, behind, _tip(solver, point)
     )

@@ -2,26 +2,46 @@
 
 from __future__ import annotations
 
+from zarvik.project.document import Project
+from zarvik.project.language import tr
 from zarvik.window.benches.bench import Entry
-from zarvik.window.benches.brief.view import BriefBench
+from zarvik.window.benches.brief.view import BriefBench, LoadChart
 from zarvik.window.benches.charge_pipes.view import PipesBench
 from zarvik.window.benches.compare.view import CompareBench
+from zarvik.window.benches.turbo.map_chart import MapChart
 from zarvik.window.benches.turbo.view import TurboBench
 
+
+def _kept(project: Project) -> str:
+    return tr("{0} kept").format(len(project.variants)) if project.variants else ""
+
+
 BENCHES: tuple[Entry, ...] = (
-    Entry("brief", "Brief & engine", "What is wanted, where, and from which engine", BriefBench),
-    Entry("turbo", "Turbo", "The compressor map and the full-load line on it", TurboBench),
     Entry(
-        "charge_pipes",
-        "Pipes",
-        "Intake, charge pipes, cooler, manifold and exhaust, piece by piece",
-        PipesBench,
+        "brief", "Brief & engine", "What is wanted, where, and from which engine", BriefBench,
+        subjects=("target", "engine"), page=LoadChart,
     ),
     Entry(
-        "compare",
-        "Compare",
-        "Named variants of the design, side by side",
-        CompareBench,
-        judged=False,
+        "turbo", "Turbo", "The compressor map and the full-load line on it", TurboBench,
+        subjects=("compressor", "turbine", "gate", "blower"), page=MapChart,
     ),
-)
+    Entry(
+        "charge_pipes", "Pipes",
+        "Intake, charge pipes, cooler, manifold and exhaust, piece by piece", PipesBench,
+        subjects=("pipes", "piece", "charge"),
+        keys=(
+            ("Insert, Delete", "add, take out"), ("Alt+Up, Alt+Down", "move"),
+            ("W", "working of its loss"),
+        ),
+    ),
+    Entry(
+        "compare", "Compare", "Named variants of the design, side by side", CompareBench, note=_kept,
+    ),
+)  # fmt: skip
+
+
+def bench_of(subject: str) -> str:
+    """Key of the bench on which a subject is worked on (`piece:ID` for a piece), the first one for a
+    subject that none knows."""
+    kind = subject.partition(":")[0]
+    return next((entry.key for entry in BENCHES if kind in entry.subjects), BENCHES[0].key)

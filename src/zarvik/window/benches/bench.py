@@ -5,10 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import partial
+from typing import Protocol
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QWidget
 
+from zarvik.project.document import Project
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form
 
@@ -70,13 +73,45 @@ class Bench(QWidget):
         self.refresh_rest()
 
 
+class Drawn(Protocol):
+    """A chart that a bench puts on the printed page."""
+
+    def resize(self, size: QSize, /) -> None:
+        """Take a size in px."""
+
+    def refresh(self) -> None:
+        """Take up the newest answer."""
+
+    def draw(self, painter: QPainter) -> None:
+        """Draw itself."""
+
+    def deleteLater(self) -> None:
+        """Go."""
+
+
 @dataclass(frozen=True)
 class Entry:
-    """A bench in the rail: `key`, `title`, `hint`, what makes it; `judged`: whether verdicts speak
-    of it."""
+    """A bench as the window knows it: `key`, `title`, `hint`, what makes it.
+
+    `subjects`: what verdicts and figures are about that are worked on here (`core.checks.verdict`
+    names them); none: no verdict speaks of it. `keys`: (keys, words) for the sheet of keys, under the
+    bench's title. `page`: makes its chart for the printed page. `note`: a few words about the
+    document under its name, where no verdict speaks of it.
+    """
 
     key: str
     title: str
     hint: str
     make: Callable[[Desk], Bench]
-    judged: bool = True
+    subjects: tuple[str, ...] = ()
+    keys: tuple[tuple[str, str], ...] = ()
+    page: Callable[[Desk], Drawn] | None = None
+    note: Callable[[Project], str] | None = None
+
+
+def shortcut(number: int) -> str:
+    """Keys of the bench with a `number` from 1 in the rail: digits with Ctrl, the tenth with 0, the
+    next ten with Alt as well."""
+    if number > 20:
+        return ""
+    return ("Ctrl+" if number <= 10 else "Ctrl+Alt+") + str(number % 10)

@@ -72,7 +72,7 @@ class FileWork(QMainWindow):
     def open_demo(self, name: str) -> None:
         """Open a demo project as a new one without a file."""
         if self._may_leave():
-            self.session.replace(shelf.demo(name), None, saved=False, label="Opened")
+            self.session.replace(shelf.demo(name), None, saved=False, label=tr("Opened"))
 
     def open(self, path: str | None = None) -> bool:
         """Open a project file; a fault is said and leaves everything as it is."""
@@ -87,7 +87,7 @@ class FileWork(QMainWindow):
             return False
         if not self._may_leave():
             return False
-        self.session.replace(project, Path(path), saved=True, label="Opened")
+        self.session.replace(project, Path(path), saved=True, label=tr("Opened"))
         self._remember(Path(path))
         return True
 
@@ -148,7 +148,7 @@ class FileWork(QMainWindow):
         if self._may_leave():
             project = self.session.project
             copy = project.model_copy(update={"name": f"{project.name} (copy)"[:120]})
-            self.session.replace(copy, None, saved=False, label="Duplicated", precious=True)
+            self.session.replace(copy, None, saved=False, label=tr("Duplicated"), precious=True)
 
     def _remember(self, path: Path) -> None:
         self.settings = self.settings.opened(path)
@@ -192,7 +192,7 @@ class FileWork(QMainWindow):
         if take:
             # Not saved: the file still holds the older state until the owner saves.
             self.session.replace(
-                unsaved.project, unsaved.path, saved=False, label="Recovered", precious=True
+                unsaved.project, unsaved.path, saved=False, label=tr("Recovered"), precious=True
             )
             # The old journal goes only when the new one stands.
             if not self.session.journalled() or self.session.journal_fault:

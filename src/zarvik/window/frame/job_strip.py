@@ -2,20 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any
-
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QPushButton, QWidget
 
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.plain_label import PlainLabel
-from zarvik.workspace.jobs import CANCELLED, DONE, FAILED, RUNNING, Job, Progress
+from zarvik.workspace.questions import CANCELLED, FAILED, RUNNING, Reply
 
 
 class JobStrip(QWidget):
-    """Starts jobs and hands their results to who asked; hidden while nothing runs."""
+    """Shows the long work of the store of questions; hidden while nothing runs."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -38,42 +35,32 @@ class JobStrip(QWidget):
         self.cancel = QPushButton(tr("Cancel"))
         self.cancel.clicked.connect(self._cancel)
         row.addWidget(self.cancel)
-        self._then: dict[Job, Callable[[Any], None]] = {}
-        self._job: Job | None = None
+        self._shown: Reply | None = None
         self.hide()
-        desk.job_changed.connect(self._changed)
+        desk.told.connect(self._told)
 
-    def start(
-        self, title: str, work: Callable[[Progress], Any], then: Callable[[Any], None]
-    ) -> Job:
-        """Run `work` in the background and call `then` with its result, in the window's thread;
-        nothing is called when it fails or is cancelled."""
-        job = self.desk.session.jobs.start(title, work)
-        self._then[job] = then
-        return job
-
-    def _changed(self, job: Job) -> None:
-        if job.state == RUNNING:
-            self._job = job
-            self.words.setText(job.title)
-            self.bar.setValue(round(1000 * job.done))
-            left = job.left
+    def _told(self, reply: Reply) -> None:
+        title = tr(reply.question.title)
+        if not title:
+            return
+        if reply.state == RUNNING:
+            self._shown = reply
+            self.words.setText(title)
+            self.bar.setValue(round(1000 * reply.done))
+            left = reply.left
             self.left.setText(tr("{0:.0f} s left").format(left) if left is not None else "")
             self.show()
             return
-        then = self._then.pop(job, None)
-        if job is self._job:
-            self._job = None
+        if reply is self._shown:
+            self._shown = None
             self.hide()
-        if job.state == DONE and then is not None:
-            then(job.result)
-        elif job.state == FAILED:
+        if reply.state == FAILED:
             self.desk.notice.emit(
-                tr("{0} came to nothing: {1}. All is as it was").format(job.title, job.fault)
+                tr("{0} came to nothing: {1}. All is as it was").format(title, tr(reply.fault))
             )
-        elif job.state == CANCELLED:
-            self.desk.notice.emit(tr("{0}: cancelled. All is as it was").format(job.title))
+        elif reply.state == CANCELLED:
+            self.desk.notice.emit(tr("{0}: cancelled. All is as it was").format(title))
 
     def _cancel(self) -> None:
-        if self._job is not None:
-            self._job.cancel()
+        if self._shown is not None:
+            self.desk.session.questions.cancel(self._shown.key)

@@ -10,6 +10,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from zarvik.project.language import tr
+from zarvik.window.benches import BENCHES
 from zarvik.window.parts.focus import give_back
 from zarvik.window.parts.plain_label import PlainLabel
 
@@ -34,11 +35,8 @@ PARTS: tuple[Group, ...] = (
         ("Left, Right", "from figure to figure"),
         ("C", "carry out its cure"), ("W", "show its working"),
     )),
-    ("List of pieces", (
-        ("Insert, Delete", "add, take out"), ("Alt+Up, Alt+Down", "move"),
-        ("W", "working of its loss"),
-    )),
 )  # fmt: skip
+BENCH_KEYS = tuple((entry.title, entry.keys) for entry in BENCHES if entry.keys)
 
 
 class KeysSheet(QFrame):
@@ -71,7 +69,7 @@ class KeysSheet(QFrame):
         self.setFocus(Qt.FocusReason.ShortcutFocusReason)
 
     def _fill(self, commands: Sequence[tuple[str, str]]) -> None:
-        for groups in ((("Everywhere", commands),), PARTS):
+        for groups in ((("Everywhere", commands),), (*PARTS, *BENCH_KEYS)):
             column = QVBoxLayout()
             column.setSpacing(3)
             holder = QWidget()

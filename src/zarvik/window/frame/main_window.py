@@ -36,11 +36,12 @@ from zarvik.formats import shelf
 from zarvik.project import edits, sentences, variants
 from zarvik.project.document import Project
 from zarvik.project.language import tr
+from zarvik.project.naming import called
 from zarvik.project.plain import file_name, visible
-from zarvik.window.benches import BENCHES
-from zarvik.window.benches.bench import Bench
+from zarvik.project.unit_edits import in_units
+from zarvik.window.benches import BENCHES, bench_of
+from zarvik.window.benches.bench import Bench, shortcut
 from zarvik.window.desk import Desk
-from zarvik.window.frame import page
 from zarvik.window.frame.files import FileWork
 from zarvik.window.frame.finder import Finder, Thing
 from zarvik.window.frame.job_strip import JobStrip
@@ -48,6 +49,7 @@ from zarvik.window.frame.keys_sheet import KeysSheet
 from zarvik.window.frame.rail import Rail
 from zarvik.window.frame.side import TITLES, Side
 from zarvik.window.frame.start_page import StartPage
+from zarvik.window.paper import page
 from zarvik.window.parts.focus import show_in_scroll, tab_order
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.run.pressure_run import HEIGHT, MOST_HEIGHT, PressureRun
@@ -148,9 +150,9 @@ class MainWindow(FileWork):
         column.addWidget(self.strip)
         self.finder = Finder(body, self._things)
         self.keys = KeysSheet(body)
-        self.desk.job_wanted.connect(self.strip.start)
         self.desk.place_wanted.connect(self.go_to_place)
         self.desk.bench_wanted.connect(self.show_bench)
+        self.desk.subject_wanted.connect(lambda subject: self.show_bench(bench_of(subject)))
         self.desk.document_changed.connect(self._document)
         self.desk.notice.connect(self.say)
         self.show_bench(BENCHES[0].key)
@@ -179,7 +181,7 @@ class MainWindow(FileWork):
         for number, entry in enumerate(BENCHES, 1):
             command(
                 tr("Bench: {0}").format(tr(entry.title)),
-                f"Ctrl+{number}",
+                shortcut(number),
                 partial(self.show_bench, entry.key),
             )
         for number, (leaf, title) in enumerate(TITLES, 2):
@@ -321,7 +323,7 @@ class MainWindow(FileWork):
         self.desk.change(tr("Units shown"), edits.put(self.session.project, "units", preset))
 
     def _enter_in(self, preset: str) -> None:
-        self.desk.change(tr("Entries in other units"), edits.in_units(self.session.project, preset))
+        self.desk.change(tr("Entries in other units"), in_units(self.session.project, preset))
 
     def use_scale(self, scale: float) -> None:
         """Remember a size of everything on the screen; Qt takes it up at the next start."""
@@ -350,7 +352,7 @@ class MainWindow(FileWork):
             self.say(tr("What the pieces cost is not known yet"))
             return
         piece = max(costs, key=lambda key: costs[key])
-        self.desk.go(f"charge_pipes:{piece}")
+        self.desk.go(f"piece:{piece}")
         self.say(
             tr("It costs {0} at the target speed").format(
                 self.desk.text(costs[piece], "power", places=1)
@@ -403,7 +405,7 @@ class MainWindow(FileWork):
 
     def _begin(self, project: Project) -> None:
         if self._may_leave():
-            self.session.replace(project, None, saved=False, label="First design", precious=True)
+            self.session.replace(project, None, saved=False, label=tr("First design"), precious=True)
             self.show_design()
             self.show_bench("brief")
 
@@ -455,8 +457,10 @@ class MainWindow(FileWork):
                 yield Thing(title, "entry", partial(self.desk.go_to_place, place))
         for run in edits.RUNS:
             for piece in getattr(project, run):
-                words = f"{piece.name or piece.kind}: {tr(edits.RUN_TITLES[run]).lower()}"
-                yield Thing(words, "piece", partial(self.desk.go, f"charge_pipes:{piece.id}"))
+                words = called(project, piece)
+                if piece.name:
+                    words = f"{words}: {tr(edits.RUN_TITLES[run]).lower()}"
+                yield Thing(words, "piece", partial(self.desk.go, f"piece:{piece.id}"))
         for variant in variants.names(project):
             go = partial(
                 self.desk.change,

@@ -4,18 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
-from zarvik.core.checks.verdict import ORDER
+from zarvik.core.limits import ORDER
 from zarvik.project.language import tr
 from zarvik.window.benches.bench import Entry
 from zarvik.window.desk import Desk
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
+from zarvik.window.parts.wrapping import fitting
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
+
+TALL, TWO_LINES, LOW = 54, 46, 30  # px: a row, the least with two lines, the least
+EDGE, GAP = 8, 2
 
 
 class Step(QWidget):
@@ -27,7 +31,8 @@ class Step(QWidget):
         super().__init__()
         self.key = entry.key
         self.title = title = tr(entry.title)
-        self.judged = entry.judged
+        self.subjects = entry.subjects
+        self.about = entry.note
         self.note = ""
         hint = tr(entry.hint)
         self.state = "open"
@@ -36,11 +41,7 @@ class Step(QWidget):
         self.setAccessibleName(title)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setFixedHeight(54)
-
-    def sizeHint(self) -> QSize:
-        """A row."""
-        return QSize(160, 54)
+        self.setFixedHeight(TALL)
 
     def set_state(self, state: str) -> None:
         """Show a state."""
@@ -56,20 +57,24 @@ class Step(QWidget):
         if self.chosen:
             painter.fillRect(self.rect(), QColor(p.accent_soft))
             painter.fillRect(QRectF(0, 0, 4, self.height()), QColor(p.accent))
-        if self.judged:
-            draw_state(painter, QRectF(15, 11, 15, 15), self.state)
+        tall = self.height() >= TWO_LINES
+        middle = QRectF(40, 6, self.width() - 44, 24)
+        if not tall:
+            middle = QRectF(40, 0, self.width() - 44, self.height())
+        if self.subjects:
+            draw_state(painter, QRectF(15, middle.center().y() - 7, 15, 15), self.state)
         painter.setPen(QColor(p.ink))
         painter.setFont(font(15, strong=self.chosen))
         painter.drawText(
-            QRectF(40, 6, self.width() - 44, 24), Qt.AlignmentFlag.AlignVCenter, self.title
+            middle, Qt.AlignmentFlag.AlignVCenter, fitting(self.title, middle.width(), 15)
         )
         painter.setPen(QColor(p.soft))
         painter.setFont(font(13))
-        painter.drawText(
-            QRectF(40, 28, self.width() - 44, 18),
-            Qt.AlignmentFlag.AlignVCenter,
-            tr(STATE_WORDS[self.state]) if self.judged else self.note,
-        )
+        if tall:
+            painter.drawText(
+                QRectF(40, 28, self.width() - 44, 18), Qt.AlignmentFlag.AlignVCenter,
+                tr(STATE_WORDS[self.state]) if self.subjects else self.note,
+            )  # fmt: skip
         if self.hasFocus():
             painter.setPen(QPen(QColor(p.accent), 2))
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
@@ -92,7 +97,7 @@ class Step(QWidget):
 
 
 class Rail(QWidget):
-    """All steps."""
+    """All steps; the more there are, the lower they get, down to one line, then they scroll."""
 
     def __init__(self, desk: Desk, steps: Sequence[Entry]) -> None:
         super().__init__()
@@ -101,9 +106,20 @@ class Rail(QWidget):
         self.setFixedWidth(168)
         self.desk = desk
         self.steps = {e.key: Step(e) for e in steps}
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 8, 0, 8)
-        layout.setSpacing(2)
+        body = QWidget()
+        body.setObjectName("panel")
+        self.area = QScrollArea(self)
+        self.area.setFrameShape(QFrame.Shape.NoFrame)
+        self.area.setWidgetResizable(True)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.area.setWidget(body)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.addWidget(self.area)
+        layout = QVBoxLayout(body)
+        layout.setContentsMargins(0, EDGE, 0, EDGE)
+        layout.setSpacing(GAP)
         for step in self.steps.values():
             layout.addWidget(step)
             step.wanted.connect(desk.bench_wanted)
@@ -114,23 +130,32 @@ class Rail(QWidget):
         self._count()
 
     def _count(self) -> None:
-        kept = len(self.desk.project.variants)
-        step = self.steps.get("compare")
-        if step is not None:
-            step.note = tr("{0} kept").format(kept) if kept else ""
-            step.update()
+        for step in self.steps.values():
+            if step.about is not None:
+                step.note = step.about(self.desk.project)
+                step.setAccessibleDescription(step.note)
+                step.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Rows share the height."""
+        super().resizeEvent(event)
+        room = (self.height() - 2 * EDGE) // max(len(self.steps), 1) - GAP
+        for step in self.steps.values():
+            step.setFixedHeight(min(max(room, LOW), TALL))
 
     def choose(self, key: str) -> None:
         """Mark a step as the one that is shown."""
         for step in self.steps.values():
             step.chosen = step.key == key
             step.update()
+        if key in self.steps:
+            self.area.ensureWidgetVisible(self.steps[key], 0, EDGE)
 
     def refresh(self) -> None:
         """The state of a step is its worst verdict; what is open elsewhere does not hide it."""
         answer = self.desk.answer
-        for key, step in self.steps.items():
-            if not step.judged:
+        for step in self.steps.values():
+            if not step.subjects:
                 continue
             if answer is None:
                 step.set_state("open")
@@ -138,6 +163,6 @@ class Rail(QWidget):
             states = [
                 v.state
                 for v in answer.verdicts
-                if v.about.partition(":")[0] == key and v.state != "open"
+                if v.about.partition(":")[0] in step.subjects and v.state != "open"
             ]
             step.set_state(min(states, key=lambda s: ORDER[s]) if states else "open")

@@ -21,7 +21,8 @@ from PySide6.QtWidgets import (
 from zarvik.core.gas.combustion import FUELS
 from zarvik.formats import shelf
 from zarvik.project.fields import Of
-from zarvik.project.first_design import KINDS, MATTERS, Known, NoDesign, make
+from zarvik.project.first_design import make
+from zarvik.project.known import KINDS, MATTERS, Known, NoDesign
 from zarvik.project.language import tr
 from zarvik.project.plain import visible
 from zarvik.project.units import Quantity, parse
@@ -102,7 +103,8 @@ class StartPage(QScrollArea):
         self.kind.activated.connect(self._kind_chosen)
         self.fields: dict[str, QuantityField] = {}
         rows: list[tuple[str, QWidget, str]] = [
-            (tr("Name of the build"), self.name, ""), (tr("Engine"), self.kind, ""),
+            (tr("Name of the build"), self.name, ""),
+            (tr("Engine"), self.kind, ""),
         ]
         for key, meta, first, word in ASKED:
             field = QuantityField(meta, lambda: 101_325.0)

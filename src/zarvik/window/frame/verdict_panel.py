@@ -81,7 +81,7 @@ class Card(QWidget):
             y += tall + 4
         self.setAccessibleName(f"{tr(verdict.title)}: {word}")
         self.setAccessibleDescription(f"{text}. {cure}")
-        self.setToolTip(verdict.basis)
+        self.setToolTip(tr(verdict.basis))
         self.update()
         return round(y + 8)
 

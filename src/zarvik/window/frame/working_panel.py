@@ -20,8 +20,9 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.core import working
-from zarvik.core.airpath.solution import Point, Solver
-from zarvik.core.checks import Figure, Sentence
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.words import Figure, Sentence
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
 from zarvik.project import sentences
@@ -33,7 +34,8 @@ from zarvik.window.parts.relation import symbol, typeset
 from zarvik.window.parts.wrapping import width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
-from zarvik.workspace.inquiry import Asked, Reply
+from zarvik.workspace.inquiry import INFLUENCES, influences_of
+from zarvik.workspace.questions import DONE, FAILED, Question, Reply, same
 
 WIDTH = 296
 _LINKS = (
@@ -210,7 +212,7 @@ class WorkingPanel(QScrollArea):
         self.key = "power"
         self.sheet: Sheet | None = None
         self.beside: Beside | None = None
-        self._asked: Asked | None = None
+        self._asked: Question | None = None
         self._keys: tuple[str, ...] = ()
         self._point: tuple[Solver, float, Point] | None = None
         self.setObjectName("panel")
@@ -383,19 +385,19 @@ class WorkingPanel(QScrollArea):
         self.bars.show_rows((), "power")
 
     def _ask(self, solver: Solver, point: Point) -> None:
-        asked = Asked(solver, point.speed, self.key)
-        if asked == self._asked:
+        asked = influences_of(solver, point.speed, self.key)
+        if self._asked is not None and same(asked.of, self._asked.of):
             return
         self._asked = asked
         self.head.setText(tr("What moves it most"))
-        self.desk.session.influences.ask(asked)
+        self.desk.ask(asked)
 
     def _told(self, reply: Reply) -> None:
-        asked = reply.asked
-        if not isinstance(asked, Asked) or self.sheet is None:
+        asked = self._asked
+        if reply.key != INFLUENCES or asked is None or self.sheet is None:
             return
-        if asked != self._asked:
+        if not same(reply.question.of, asked.of) or reply.state not in (DONE, FAILED):
             return  # late: something else is asked by now
-        self.bars.show_rows(reply.found, self.sheet.result.kind)
+        self.bars.show_rows(reply.value or (), self.sheet.result.kind)
         if not self.bars.rows:
             self.head.setText(tr("None of the doubtful inputs moves it"))

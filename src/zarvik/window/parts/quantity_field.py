@@ -70,11 +70,11 @@ class QuantityField(QLineEdit):
         self.textEdited.connect(self._typed)
 
     def _hint(self) -> str:
-        reference = {"pressure_gauge": "gauge; “abs” behind the unit for absolute",
-                     "pressure_absolute": "absolute"}.get(self.meta.kind)  # fmt: skip
+        reference = {"pressure_gauge": tr("gauge; “abs” behind the unit for absolute"),
+                     "pressure_absolute": tr("absolute")}.get(self.meta.kind, "")  # fmt: skip
         parts = [
             tr(self.meta.help) if self.meta.help else "",
-            f"{self.meta.low} to {self.meta.high}",
+            tr("{0} to {1}").format(self.meta.low, self.meta.high),
             reference,
         ]
         return "\n".join(part for part in parts if part)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from functools import lru_cache
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QFontMetricsF
 
 from zarvik.window.theme.style import BASE, font
@@ -52,3 +53,8 @@ def spots(
                 left = width(line[: one - start])
                 yield number, left, left + width(line[one - start : two - start]), what
         start = end + 1  # the space at which it was broken
+
+
+def fitting(text: str, room: float, size: int = BASE, *, strong: bool = False) -> str:
+    """`text` on one line of at most `room` px, cut short with … where it is longer."""
+    return metrics(size, strong=strong).elidedText(text, Qt.TextElideMode.ElideRight, room)

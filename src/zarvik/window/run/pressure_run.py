@@ -16,7 +16,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from zarvik.core.airpath.solution import Point
+from zarvik.core.airpath.point import Point
 from zarvik.project.edits import RUNS
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk
@@ -175,7 +175,7 @@ class PressureRun(QWidget):
             text = tr("Not solved: {0}").format("; ".join(p.text for p in result.problems))
         elif point is not None:
             text = tr("No result at {0}: {1}").format(
-                self.desk.text(point.speed, "rotation"), point.closure.reason
+                self.desk.text(point.speed, "rotation"), self.desk.say(point.closure.reason)
             )
         else:
             text = tr("Nothing to show")
@@ -352,7 +352,7 @@ class PressureRun(QWidget):
             if span.broken or span.width < 58.0:
                 continue
             text = metrics.elidedText(
-                span.stretch.name, Qt.TextElideMode.ElideRight, span.width - 8.0
+                span.name, Qt.TextElideMode.ElideRight, span.width - 8.0
             )
             painter.drawText(
                 QRectF(span.left + 4, profile.base - 26, span.width - 8, 18),
@@ -490,7 +490,7 @@ class PressureRun(QWidget):
 
     def _numbers(self, span: Span) -> str:
         s, say = span.stretch, self.desk.text
-        lines = [s.name or s.kind]
+        lines = [span.name]
         if span.broken:
             sign = "+" if s.drop < 0 else "−"
             lines.append(sign + say(abs(s.drop), "pressure_difference"))
@@ -526,13 +526,13 @@ class PressureRun(QWidget):
     def _open(self, span: Span) -> None:
         s = span.stretch
         if s.kind in ("compressor", "turbine", "open"):
-            self.desk.go("turbo")
+            self.desk.go("turbine" if s.kind == "turbine" else "compressor")
         elif s.kind == "engine":
-            self.desk.go("brief")
+            self.desk.go("engine")
         elif s.kind == "cooler":
-            self.desk.go("charge_pipes:cooler")
+            self.desk.go("charge")
         elif s.section in RUNS:
-            self.desk.go(f"charge_pipes:{s.id}")
+            self.desk.go(f"piece:{s.id}")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Left and right go from piece to piece, W shows the working of the chosen one."""

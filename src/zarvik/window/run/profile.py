@@ -11,7 +11,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from zarvik.core.airpath.solution import Point, Stretch
+from zarvik.core.airpath.point import Point, Stretch
+from zarvik.project.language import tr
 
 BREAKS = {"compressor": 112.0, "engine": 62.0, "turbine": 84.0, "open": 30.0}
 LEAST_WIDTH = 25.0
@@ -38,6 +39,12 @@ class Span:
     def width(self) -> float:
         """Pixels across."""
         return self.right - self.left
+
+    @property
+    def name(self) -> str:
+        """What it is called: by its owner, or by what it is."""
+        s = self.stretch
+        return tr(s.name or s.kind) if s.kind in (*BREAKS, "cooler") else s.name
 
     @property
     def hot(self) -> bool:

@@ -14,6 +14,7 @@ from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
 from zarvik.core.ducts.pieces.straight import MATERIAL
 from zarvik.core.methods import Method
+from zarvik.core.words import Fault
 
 
 def _loss(method: str, bore: float, radius: float, angle: float, re: float, rough: float) -> float:
@@ -79,10 +80,7 @@ def build(
     """
     faults = METHODS[0].outside(radius_over_bore=radius / bore, angle=angle)
     if faults:
-        raise ValueError(
-            f"centre-line radius {radius * 1000:.4g} mm on a bore of {bore * 1000:.4g} mm is "
-            f"{radius / bore:.2f} D; the bend loss is known from 0.7 D to 20 D"
-        )
+        raise Fault("centre-line radius {0:.4g} mm on a bore of {1:.4g} mm is {2:.2f} D; the bend loss is known from 0.7 D to 20 D", radius * 1000, bore * 1000, radius / bore)
     rough = ROUGHNESS[material][1]
     return Element(
         id=id,

@@ -10,6 +10,7 @@ from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
 from zarvik.core.ducts.pieces.bend import BEND, METHODS, bend_loss
 from zarvik.core.ducts.pieces.straight import MATERIAL
+from zarvik.core.words import Fault
 
 
 def build(
@@ -21,10 +22,7 @@ def build(
     (0.5 (1 - kept), Idelchik) and the widening (Borda-Carnot) at its ends."""
     small = bore * math.sqrt(kept)
     if METHODS[0].outside(radius_over_bore=radius / small, angle=angle):
-        raise ValueError(
-            f"centre-line radius {radius * 1000:.4g} mm is {radius / small:.2f} D of the crushed "
-            "bore; the bend loss is known from 0.7 D to 20 D"
-        )
+        raise Fault("centre-line radius {0:.4g} mm is {1:.2f} D of the crushed bore; the bend loss is known from 0.7 D to 20 D", radius * 1000, radius / small)
     rough = ROUGHNESS[material][1]
     ends = 0.5 * (1.0 - kept) + (1.0 - kept) ** 2
     return Element(

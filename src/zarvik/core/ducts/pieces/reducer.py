@@ -13,6 +13,7 @@ from zarvik.core.ducts.element import Element, sampled
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.ducts.kinds import PieceKind, bore, length
 from zarvik.core.ducts.pieces.straight import MATERIAL, friction_loss
+from zarvik.core.words import Figure, Sentence, say
 
 SOURCE = "Rennels & Hudson, Pipe Flow, 2012, ch. 10 (contraction) and 11 (expansion)"
 # Methods whose values agree where their ranges overlap; the others of the library are outliers.
@@ -63,11 +64,15 @@ def build(
     """Element of a cone from `bore_in` to `bore_out` over `length`, all in m."""
     rough = ROUGHNESS[material][1]
     half_angle = math.degrees(math.atan2(abs(bore_out - bore_in) / 2.0, length))
-    notes: tuple[str, ...] = ()
+    notes: tuple[Sentence, ...] = ()
     if bore_out > bore_in and half_angle > 7.5:
         notes = (
-            f"widens at {2 * half_angle:.0f}° in all: above about 15° the flow leaves the wall "
-            "(common practice)",
+            say(
+                "“{name}” widens at {angle} in all: above about 15° the flow leaves the wall (common "
+                "practice)",
+                name=name or id,
+                angle=Figure(math.radians(2.0 * half_angle), "angle"),
+            ),
         )
     return Element(
         id=id,

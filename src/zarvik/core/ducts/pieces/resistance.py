@@ -7,6 +7,7 @@ import math
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.flow import fanno_length, mach_of_flow
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
+from zarvik.core.words import Fault
 
 BENCH_DENSITY = 1.2  # kg/m3, air at 20 °C and 1013 hPa with common humidity
 BENCH_PRESSURE = 101_325.0
@@ -32,7 +33,7 @@ def build(
     one = _bench_mach(mass_flow, area, BENCH_PRESSURE)
     two = _bench_mach(mass_flow, area, BENCH_PRESSURE - drop)
     if not two < 1.0:
-        raise ValueError("at its rated flow this bore chokes: the bore of the neck is too small")
+        raise Fault("at its rated flow this bore chokes: the bore of the neck is too small")
     loss = fanno_length(one, BENCH_GAMMA) - fanno_length(two, BENCH_GAMMA)
     return Element(
         id=id,

@@ -6,6 +6,7 @@ import math
 
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
+from zarvik.core.words import Fault
 
 
 def throttle_loss(bore: float, shaft: float) -> float:
@@ -21,7 +22,7 @@ def throttle_loss(bore: float, shaft: float) -> float:
 def build(*, id: str, name: str, bore: float, shaft: float) -> Element:
     """Element of a wide-open throttle of `bore` whose `shaft` is so thick, in m."""
     if shaft >= 0.7 * bore:
-        raise ValueError("the shaft fills the throttle")
+        raise Fault("the shaft fills the throttle")
     return Element(
         id=id,
         kind="throttle",

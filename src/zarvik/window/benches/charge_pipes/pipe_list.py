@@ -62,7 +62,7 @@ class PipeModel(QAbstractListModel):
         if row.bore_in:
             said.insert(0, tr("bore {0}").format(say(row.bore_in, "length")))
         if math.isfinite(row.mach):
-            said += [say(row.velocity, "velocity"), f"Mach {row.mach:.2f}"]
+            said += [say(row.velocity, "velocity"), tr("Mach {0:.2f}").format(row.mach)]
         return ", ".join([*said, tr(row.state)])
 
     def fill(self, items: list[Row]) -> None:

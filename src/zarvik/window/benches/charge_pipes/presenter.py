@@ -6,15 +6,18 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Protocol
 
-from zarvik.core.airpath.solution import Point, Stretch
+from zarvik.core.airpath.point import Point, Stretch
 from zarvik.core.airpath.stations import EXHAUST, MANIFOLD
 from zarvik.core.airpath.system import System
 from zarvik.core.answer import Answer
-from zarvik.core.checks.pipes import velocity_state
-from zarvik.core.ducts.pieces import KINDS
-from zarvik.project.document import Piece, Project
+from zarvik.core.checks.velocity import MACH
+from zarvik.core.limits import OPEN
+from zarvik.project.document import Project
 from zarvik.project.edits import RUN_TITLES, RUNS
 from zarvik.project.language import tr
+from zarvik.project.naming import numbered
+from zarvik.project.parts.piece import Piece
+from zarvik.project.sentences import render
 
 COOLER = "cooler"
 
@@ -62,7 +65,7 @@ def rows(project: Project, point: Point | None, system: System | None) -> list[R
         if run == "cold_pipe" and project.cooler.fitted:
             s = stretches.get(COOLER)
             found.append(
-                Row(COOLER, COOLER, COOLER, "Cooler", loss=s.drop if s else float("nan"),
+                Row(COOLER, COOLER, COOLER, tr("Cooler"), loss=s.drop if s else float("nan"),
                     share=s.drop / largest if s else 0.0)
             )  # fmt: skip
         pieces = getattr(project, run)
@@ -72,10 +75,10 @@ def rows(project: Project, point: Point | None, system: System | None) -> list[R
             e = elements.get(piece.id)
             one, two = bores(piece)
             mach = s.mach if s else float("nan")
-            state = velocity_state(run, mach)
+            state = MACH[run].state(mach) if s else OPEN
             body.append(
                 Row(
-                    piece.id, piece.kind, run, piece.name or tr(KINDS[piece.kind].title), one, two,
+                    piece.id, piece.kind, run, numbered(pieces, piece), one, two,
                     s.drop if s else float("nan"), s.velocity if s else float("nan"), mach,
                     max(s.drop, 0.0) / largest if s else 0.0,
                     e.length if e else 0.0, e.volume if e else 0.0, e.turn if e else 0.0, state,
@@ -108,7 +111,7 @@ def _cost(answer: Answer, key: str, say: Say) -> list[str]:
     return [tr("Costs {0} at the target").format(figure)]
 
 
-def told(
+def lines_about(
     answer: Answer, point: Point, stretch: Stretch, say: Say, steel: Callable[[float], str]
 ) -> list[str]:
     """What is said of the chosen piece or the cooler: lines in which `[address|figure]` is a figure
@@ -146,8 +149,8 @@ def told(
         )
     lines.append(
         f"[velocity:{key}|{say(stretch.velocity, 'velocity')}], "
-        f"Mach [mach:{key}|{stretch.mach:.3f}], "
-        f"Re [reynolds:{key}|{stretch.reynolds / 1000:.0f} 000]"
+        + tr("Mach {0}").format(f"[mach:{key}|{stretch.mach:.3f}]")
+        + f", Re [reynolds:{key}|{stretch.reynolds / 1000:.0f} 000]"
     )
     lines += _cost(answer, key, say)
     if stretch.skin > 0 and stretch.section in (MANIFOLD, EXHAUST):
@@ -155,8 +158,8 @@ def told(
         if element.surface > 0.0:
             figure = f"[skin:{key}|{figure}]"
         lines.append(tr("Skin {0}: steel {1}").format(figure, tr(steel(stretch.skin))))
-    lines.append(f"{element.method}: {element.source}")
-    return lines + list(element.notes)
+    lines.append(f"{tr(element.method)}: {tr(element.source)}")
+    return lines + [render(note, {}) for note in element.notes]
 
 
 def index_in_run(project: Project, piece: str) -> tuple[str, int]:

@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.project import edits
 from zarvik.project.language import tr
+from zarvik.project.piece_edits import insert_piece, move_piece, remove_piece, run_of
 from zarvik.project.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.charge_pipes import presenter
@@ -56,8 +57,8 @@ class PipesBench(Bench):
         self.add.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.add)
         for kind in KINDS.values():
-            action = menu.addAction(kind.title, partial(self._add, kind.key))
-            action.setToolTip(kind.help)
+            action = menu.addAction(tr(kind.title), partial(self._add, kind.key))
+            action.setToolTip(tr(kind.help))
         self.add.setMenu(menu)
         self.up = QPushButton(tr("Up"))
         self.up.setToolTip(tr("Against the flow (Alt+Up)"))
@@ -243,7 +244,7 @@ class PipesBench(Bench):
     def _show_name(self) -> None:
         if self._shown and self._shown != presenter.COOLER:
             try:
-                run = edits.run_of(self.desk.project, self._shown)
+                run = run_of(self.desk.project, self._shown)
             except KeyError:
                 return
             name = edits.get(self.desk.project, f"{run}.{self._shown}").name
@@ -259,13 +260,13 @@ class PipesBench(Bench):
         if stretch is None:
             self.figures.say("")
             return
-        self.figures.say("\n".join(presenter.told(answer, point, stretch, self.desk.text, tint)))
+        self.figures.say("\n".join(presenter.lines_about(answer, point, stretch, self.desk.text, tint)))
 
     def _rename(self, text: str) -> None:
         if self._shown and self._shown != presenter.COOLER:
-            run = edits.run_of(self.desk.project, self._shown)
+            run = run_of(self.desk.project, self._shown)
             self.desk.edit(
-                f"{run}.{self._shown}.name", text, label="Name", merge_key=f"name:{self._shown}"
+                f"{run}.{self._shown}.name", text, label=tr("Name"), merge_key=f"name:{self._shown}"
             )
 
     def _add(self, kind: str) -> None:
@@ -280,14 +281,14 @@ class PipesBench(Bench):
         elif row is not None:
             index = 0
         try:
-            changed, key = edits.insert_piece(project, run, index, kind)
+            changed, key = insert_piece(project, run, index, kind)
         except (EntryError, ValueError) as error:
             self.desk.notice.emit(str(error))
             return
         self._shown = key
         self._shown = None
         self.desk.piece = key
-        self.desk.change(tr("Add {0}").format(KINDS[kind].title.lower()), changed)
+        self.desk.change(tr("Add {0}").format(tr(KINDS[kind].title).lower()), changed)
         self.desk.choose_piece(key)
 
     def _remove(self, key: str) -> None:
@@ -299,7 +300,7 @@ class PipesBench(Bench):
         except KeyError:
             return
         left = [p.id for p in getattr(self.desk.project, run) if p.id != key]
-        changed = edits.remove_piece(self.desk.project, key)
+        changed = remove_piece(self.desk.project, key)
         self._shown = None
         self.desk.piece = left[min(index, len(left) - 1)] if left else None
         self.desk.change(tr("Remove a piece"), changed)
@@ -310,7 +311,7 @@ class PipesBench(Bench):
         except KeyError:
             return
         self.desk.change(
-            tr("Move a piece"), edits.move_piece(self.desk.project, key, max(index + by, 0))
+            tr("Move a piece"), move_piece(self.desk.project, key, max(index + by, 0))
         )
 
     def _fit(self, fitted: bool) -> None:

@@ -247,7 +247,7 @@ class VariantRow(QWidget):
     def show_variant(self, name: str, *, same: bool, ghost: bool, shown: bool) -> None:
         """Fill the row; `same`: the present design is this one."""
         self.name = name
-        text = f"{name}  (as it is now)" if same else name
+        text = tr("{0}  (as it is now)").format(name) if same else name
         self.shown.setText(
             metrics().elidedText(text.replace("&", "&&"), Qt.TextElideMode.ElideRight, 186.0)
         )

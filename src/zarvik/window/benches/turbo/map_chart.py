@@ -8,7 +8,7 @@ from itertools import pairwise
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF
 
-from zarvik.core.airpath.solution import Point, Station
+from zarvik.core.airpath.point import Point, Station
 from zarvik.core.answer import Answer
 from zarvik.core.engine.blower import Blower
 from zarvik.core.gas.mixture import GAS_CONSTANT

@@ -9,7 +9,7 @@ from functools import lru_cache
 import contourpy
 import numpy as np
 
-from zarvik.core.airpath.solution import Point
+from zarvik.core.airpath.point import Point
 from zarvik.core.answer import Answer
 from zarvik.core.compare import Candidate
 from zarvik.core.compressor import lookup
@@ -133,24 +133,13 @@ def rows(answer: Answer, units: Mapping[str, str]) -> list[Row]:
             c.id,
             c.name,
             c.id == chosen,
-            _state(c, answer.system.target.power),
+            c.state(answer.system.target.power),
             _cells(c, units),
             leads(c, FIGURES),
             HEADS,
         )
         for c in ordered
     ]
-
-
-def _state(c: Candidate, wanted: float) -> str:
-    least = min(c.surge, c.choke, c.overspeed)
-    if least != least:
-        return "open"
-    if least < 0.0 or c.power < 0.998 * wanted:
-        return "fails"
-    if c.surge < 0.10 or c.choke < 0.10 or c.overspeed < 0.05:
-        return "tight"
-    return "holds"
 
 
 FIGURES = ("power", "threshold", "back_pressure", "efficiency", "surge", "choke", "overspeed")
@@ -185,7 +174,7 @@ def find_row(key: str, find: Find, wanted: float, units: Mapping[str, str]) -> R
     cells = list(_cells(find.figures, units))
     cells[FIND_HEADS.index("gate")] = show(find.figures.opening, "ratio", "%", places=0)
     name = f"{find.turbo.name.replace(' wheel', '')}, {show(find.housing, 'length', 'mm')}"
-    state = _state(find.figures, wanted)
+    state = find.figures.state(wanted)
     return Row(key, name, False, state, tuple(cells), leads(find.figures, FIND_FIGURES), FIND_HEADS)
 
 

@@ -37,7 +37,7 @@ class CandidateRow(QWidget):
     def show_row(self, row: presenter.Row) -> None:
         """Fill the row."""
         self.row = row
-        self.setAccessibleName(f"{row.name}, {row.state}" + (tr(", chosen") if row.chosen else ""))
+        self.setAccessibleName(f"{row.name}, {tr(row.state)}" + (tr(", chosen") if row.chosen else ""))
         figures = zip(row.heads, row.cells, strict=True)
         self.setAccessibleDescription(", ".join(f"{tr(head)} {cell}" for head, cell in figures))
         self.update()

@@ -18,13 +18,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zarvik.core.search import Find, search
+from zarvik.core.search import Find
 from zarvik.formats import map_csv, shelf
 from zarvik.formats.project_file import FileError
 from zarvik.project import edits
-from zarvik.project.assemble import core_turbo
-from zarvik.project.document import Turbo
 from zarvik.project.language import tr
+from zarvik.project.parts.turbo import Turbo
+from zarvik.project.turbo_edits import add_turbo, remove_turbo
 from zarvik.project.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.turbo import presenter
@@ -34,7 +34,8 @@ from zarvik.window.benches.turbo.rows import CandidateRow, Heads
 from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
-from zarvik.workspace.jobs import Progress
+from zarvik.workspace.inquiry import SHELF, shelf_in
+from zarvik.workspace.questions import DONE, Reply
 
 
 class TurboBench(Bench):
@@ -115,6 +116,8 @@ class TurboBench(Bench):
         layout.addLayout(self._rows)
         self.finds = Finds(self, desk)
         self.finds.taken.connect(self._take)
+        desk.told.connect(self._found)
+        desk.document_changed.connect(self._outdate)
         desk.ghost_changed.connect(self.chart.update)
 
     def places(self) -> Iterator[str]:
@@ -159,7 +162,10 @@ class TurboBench(Bench):
                 self.turbine.deleteLater()
                 self.turbine = None
             if key:
-                places = [f"turbos.{key}.name", *(f"turbos.{key}.turbine.{n}" for n in presenter.TURBINE)]
+                places = [
+                    f"turbos.{key}.name",
+                    *(f"turbos.{key}.turbine.{n}" for n in presenter.TURBINE),
+                ]
                 self.turbine = Form(self.desk, places, label_width=122)
                 self._column.insertWidget(1, self.turbine)
                 self.turbine.show()
@@ -259,23 +265,33 @@ class TurboBench(Bench):
 
     def search_shelf(self) -> None:
         """Try the whole shelf in the background; what is found is shown when it is done."""
-        answer = self.desk.answer
-        if answer is None or answer.system.blower is not None:
-            self.desk.notice.emit(tr("A search needs a solved build with a turbocharger"))
+        reply = self.desk.ask(shelf_in(self.desk.project))
+        if reply.state == DONE:
+            self._found(reply)
+
+    def _found(self, reply: Reply) -> None:
+        if reply.key != SHELF or reply.state != DONE:
             return
-        system = answer.system
+        # What was found for another design than the present one is not shown as if it were of this.
+        found = self.desk.known(shelf_in(self.desk.project))
+        if found is None:
+            self.desk.notice.emit(
+                tr("The design has changed while the shelf was searched: search again")
+            )
+        else:
+            self.finds.show_finds(found)
 
-        def work(progress: Progress) -> tuple[Find, ...]:
-            turbos = [core_turbo(shelf.turbo(name)) for name in shelf.turbo_names()]
-            return search(system, turbos, progress.step)
-
-        self.desk.job_wanted.emit("Searching the shelf", work, self.finds.show_finds)
+    def _outdate(self) -> None:
+        """Another design: the list of finds goes, it was of the one before."""
+        if not self.finds.isHidden() and self.desk.known(shelf_in(self.desk.project)) is None:
+            self.finds.hide()
+            self.desk.notice.emit(tr("The finds were of the design before: search again"))
 
     def _take(self, find: Find) -> None:
         turbo = shelf.turbo(find.turbo.id)
         housing = turbo.turbine.housing.with_si(find.housing)
         turbine = turbo.turbine.model_copy(update={"housing": housing})
-        changed = edits.add_turbo(self.desk.project, turbo.model_copy(update={"turbine": turbine}))
+        changed = add_turbo(self.desk.project, turbo.model_copy(update={"turbine": turbine}))
         changed = edits.put(changed, "turbo", changed.turbos[-1].id)
         self.desk.change(tr("Turbo {0}, housing {1}").format(turbo.name, housing), changed)
 
@@ -290,14 +306,14 @@ class TurboBench(Bench):
     def _from_shelf(self, name: str) -> None:
         turbo = shelf.turbo(name)
         self.desk.change(
-            tr("Candidate {0}").format(turbo.name), edits.add_turbo(self.desk.project, turbo)
+            tr("Candidate {0}").format(turbo.name), add_turbo(self.desk.project, turbo)
         )
 
     def _drop(self) -> None:
         project = self.desk.project
         for turbo in project.turbos:
             if turbo.id != project.turbo:
-                project = edits.remove_turbo(project, turbo.id)
+                project = remove_turbo(project, turbo.id)
         self.desk.change(tr("Drop other candidates"), project)
 
     def read_map(self, path: str | None = None) -> None:
@@ -313,7 +329,7 @@ class TurboBench(Bench):
             key = map_csv.key_of(path)
             self.desk.change(
                 tr("Candidate {0}").format(chart.name),
-                edits.add_turbo(self.desk.project, Turbo.of(chart, key)),
+                add_turbo(self.desk.project, Turbo.of(chart, key)),
             )
         except (FileError, EntryError, ValueError) as error:
             self.desk.notice.emit(str(error))

@@ -1,20 +1,21 @@
-"""The design on one page of paper: figures, pressure run, curves, map, verdicts, entries."""
+"""The design on paper: figures, pressure run, curves, map, verdicts, entries."""
 
 from __future__ import annotations
 
 import contextlib
 import os
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QMarginsF, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
+from zarvik.core.checks import Verdict
 from zarvik.project.language import tr
-from zarvik.window.benches.brief.view import LoadChart
-from zarvik.window.benches.turbo.map_chart import MapChart
+from zarvik.window.benches import BENCHES
 from zarvik.window.desk import Desk
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
-from zarvik.window.parts.wrapping import wrapped
+from zarvik.window.parts.wrapping import fitting, wrapped
 from zarvik.window.run.pressure_run import HEIGHT, PressureRun
 from zarvik.window.theme import palette
 from zarvik.window.theme.style import font
@@ -54,7 +55,7 @@ def write(desk: Desk, path: str) -> str:
         scale = writer.width() / WIDE
         painter.scale(scale, scale)
         try:
-            _draw(desk, painter)
+            _draw(desk, painter, writer.newPage)
         finally:
             ended = painter.end()
         return "" if ended and _whole(part, goal) else tr(
@@ -83,18 +84,10 @@ def _whole(part: str, goal: Path) -> bool:
     return True
 
 
-def _draw(desk: Desk, painter: QPainter) -> None:
-    p = palette.current()
+def _draw(desk: Desk, painter: QPainter, more: Callable[[], object] = lambda: None) -> None:
+    """Draw the design; `more` begins another sheet when the verdicts need one."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setPen(QColor(p.ink))
-    painter.setFont(font(26, strong=True))
-    painter.drawText(QPointF(0, 26), desk.project.name)
-    painter.setFont(font(13))
-    painter.setPen(QColor(p.soft))
-    if desk.project.invented:
-        painter.drawText(
-            QRectF(0, 4, WIDE, 24), Qt.AlignmentFlag.AlignRight, tr("invented demo: no real part")
-        )
+    _head(desk, painter)
     run = PressureRun(desk)
     run.resize(QSize(int(WIDE), HEIGHT))
     run.show_now()
@@ -105,27 +98,55 @@ def _draw(desk: Desk, painter: QPainter) -> None:
     run.deleteLater()
     top = 36.0 + HEIGHT + 10
     tall = TALL - top - 40
-    charts: tuple[LoadChart | MapChart, ...] = (LoadChart(desk), MapChart(desk))
-    for i, drawn in enumerate(charts):
-        drawn.resize(QSize(430, int(tall / 2 - 6)))
+    parts = [entry.page(desk) for entry in BENCHES if entry.page is not None]
+    for i, drawn in enumerate(parts):
+        drawn.resize(QSize(430, int(tall / len(parts) - 6)))
         drawn.refresh()
         painter.save()
-        painter.translate(0, top + i * (tall / 2))
+        painter.translate(0, top + i * (tall / len(parts)))
         drawn.draw(painter)
         painter.restore()
         drawn.deleteLater()
-    _verdicts(desk, painter, QRectF(450, top, WIDE - 450, tall))
-    painter.setFont(font(12))
-    painter.setPen(QColor(p.soft))
-    painter.drawText(QPointF(0, TALL - 8), CAUTION)
+    rest = _verdicts(desk, painter, QRectF(450, top, WIDE - 450, tall), _told(desk))
+    while rest:
+        _foot(painter)
+        more()
+        _head(desk, painter)
+        left = _verdicts(desk, painter, QRectF(0, 50, WIDE, TALL - 90), rest)
+        rest = left if len(left) < len(rest) else []
+    _foot(painter)
 
 
-def _verdicts(desk: Desk, painter: QPainter, area: QRectF) -> None:
-    """Two columns of verdicts, worst first; the page says when some have no room."""
+def _head(desk: Desk, painter: QPainter) -> None:
     p = palette.current()
-    answer = desk.answer
-    verdicts = answer.verdicts if answer is not None else ()
-    column = (area.width() - 20) / 2
+    painter.setPen(QColor(p.ink))
+    painter.setFont(font(26, strong=True))
+    painter.drawText(QPointF(0, 26), fitting(desk.project.name, WIDE - 260.0, 26, strong=True))
+    painter.setFont(font(13))
+    painter.setPen(QColor(p.soft))
+    if desk.project.invented:
+        painter.drawText(
+            QRectF(0, 4, WIDE, 24), Qt.AlignmentFlag.AlignRight, tr("invented demo: no real part")
+        )
+
+
+def _foot(painter: QPainter) -> None:
+    painter.setFont(font(12))
+    painter.setPen(QColor(palette.current().soft))
+    painter.drawText(QPointF(0, TALL - 8), tr(CAUTION))
+
+
+def _told(desk: Desk) -> list[Verdict]:
+    return list(desk.answer.verdicts) if desk.answer is not None else []
+
+
+def _verdicts(
+    desk: Desk, painter: QPainter, area: QRectF, verdicts: list[Verdict]
+) -> list[Verdict]:
+    """Columns of verdicts, worst first; gives back those that have no room."""
+    p = palette.current()
+    count = max(round(area.width() / 410.0), 1)
+    column = (area.width() - 20 * (count - 1)) / count
     x, y = area.left(), area.top()
     for number, verdict in enumerate(verdicts):
         lines = wrapped(desk.say(verdict.text), column - 24, 12)
@@ -135,15 +156,17 @@ def _verdicts(desk: Desk, painter: QPainter, area: QRectF) -> None:
         if y + tall > area.bottom():
             x, y = x + column + 20, area.top()
             if x > area.right() - 50:
-                rest = len(verdicts) - number
+                painter.setPen(QColor(p.soft))
                 painter.drawText(
-                    QPointF(x - column - 20, area.bottom() + 12), tr("and {0} more").format(rest)
+                    QPointF(x - column - 20, area.bottom() + 12), tr("more on the next sheet")
                 )
-                return
+                return verdicts[number:]
         draw_state(painter, QRectF(x, y + 1, 13, 13), verdict.state)
         painter.setPen(QColor(p.ink))
         painter.setFont(font(13, strong=True))
-        painter.drawText(QPointF(x + 20, y + 12), f"{verdict.title}: {STATE_WORDS[verdict.state]}")
+        painter.drawText(
+            QPointF(x + 20, y + 12), f"{tr(verdict.title)}: {tr(STATE_WORDS[verdict.state])}"
+        )
         painter.setFont(font(12))
         at = y + 27
         for line in lines:
@@ -154,3 +177,4 @@ def _verdicts(desk: Desk, painter: QPainter, area: QRectF) -> None:
             painter.drawText(QPointF(x + 20, at), line)
             at += 14.5
         y += tall
+    return []

@@ -6,29 +6,18 @@ import math
 
 from zarvik.core.airpath.stations import INTAKE
 from zarvik.core.checks.case import Case, choked_piece
-from zarvik.core.checks.verdict import (
-    FAILS,
-    HOLDS,
-    Change,
-    Figure,
-    Sentence,
-    Verdict,
-    revs,
-    say,
-)
+from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.ducts.flow import mass_flow_parameter
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.engine.engine import air_demand
 from zarvik.core.gas.mixture import GAS_CONSTANT
+from zarvik.core.limits import FAILS, HOLDS
 from zarvik.core.sizes import tube_bore
+from zarvik.core.words import Figure, Sentence, revs, say
 
 
 def check(case: Case) -> list[Verdict]:
     """Points that did not close."""
-    return [_closed(case)]
-
-
-def _closed(case: Case) -> Verdict:
     lost = [p for p in case.sweep if not p.closure.solved]
     if not lost:
         sums = ("mass", "energy", "shaft")
@@ -36,21 +25,21 @@ def _closed(case: Case) -> Verdict:
             ((getattr(p.closure, s), s, p.speed) for p in case.sweep for s in sums),
             default=(0.0, "mass", case.target.speed),
         )
-        return Verdict(
+        return [Verdict(
             "closure", "The sums close", HOLDS, None,
             say("All {count} points close; the worst to {worst}",
                 count=str(len(case.sweep)), worst=Figure(worst, "closure", f"closure_{name}", speed)),
-            about="turbo", basis="Asked for: mass 1e-6, energy and shaft power 1e-4",
-        )  # fmt: skip
+            about="pipes", basis="Asked for: mass 1e-6, energy and shaft power 1e-4",
+        )]  # fmt: skip
     first = lost[0]
     cure, changes = _widen(case)
-    return Verdict(
+    return [Verdict(
         "closure", "The sums close", FAILS, -len(lost) / max(len(case.sweep), 1),
         say("{count} of {all} points have no answer, the first at {speed}: {reason}",
             count=str(len(lost)), all=str(len(case.sweep)),
-            speed=revs(first.speed), reason=first.closure.reason),
-        cure, changes, "charge_pipes", "A point that does not close is no result",
-    )  # fmt: skip
+            speed=revs(first.speed), reason=first.closure.reason or ""),
+        cure, changes, "pipes", "A point that does not close is no result",
+    )]  # fmt: skip
 
 
 def _widen(case: Case) -> tuple[Sentence, tuple[Change, ...]]:

@@ -1,0 +1,283 @@
+"""Reading what the kernel wrote: a row of numbers becomes a point with its names."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import partial
+
+import numpy as np
+
+from zarvik.core.airpath import slots as k
+from zarvik.core.airpath import stations as st
+from zarvik.core.airpath.point import Closure, Point, Station, Stretch, TurboPoint
+from zarvik.core.airpath.system import System
+from zarvik.core.ducts import march
+from zarvik.core.turbine import turbine as turbines
+from zarvik.core.words import Figure, Sentence, say
+
+# Why a state whose sums close is none that could be (`slots.BOUND`)
+BOUNDS = {
+    1: "the exhaust cannot get out: the gas at the ports would be hotter than any that burns (a pipe, "
+    "turbine or gate of the hot side is far too narrow)",
+    2: "the wheel would turn nearly twice as fast as it may: a turbo far too small, or boost that "
+    "nothing holds",
+    3: "the plenum would stand above 12 bar: the boost runs away",
+    4: "energy would not be conserved: the gas leaves the range of its data",
+    5: "the boost would be less than a twentieth of ambient: a pipe or compressor far too small for this "
+    "engine",
+}
+
+
+@dataclass(frozen=True, eq=False)
+class Raw:
+    """What the kernel wrote, one row a point, with what is needed to read it."""
+
+    speed: np.ndarray
+    wanted: np.ndarray
+    breathing: np.ndarray
+    states: np.ndarray
+    pieces: np.ndarray
+    solutions: np.ndarray
+
+    @property
+    def solved(self) -> np.ndarray:
+        """Which points closed."""
+        return np.asarray(self.states[:, k.CLOSED] > 0.0)
+
+    @property
+    def power(self) -> np.ndarray:
+        """Power at the crank in W."""
+        return np.asarray(self.states[:, k.POWER])
+
+
+@dataclass(frozen=True, eq=False)
+class Reading:
+    """Names for the rows of one system: its `day_factor` (what a dyno would multiply the power by) and
+    packed `turbine`."""
+
+    system: System
+    day_factor: float
+    turbine: np.ndarray
+
+    def point(self, raw: Raw, i: int) -> Point:
+        """Point `i` of a raw solution with its names."""
+        s = raw.states[i].tolist()
+        ambient = self.system.site
+        speed = float(raw.speed[i])
+        return Point(
+            speed=speed,
+            wanted_boost=float(raw.wanted[i] - ambient.pressure),
+            boost=s[k.P_PLENUM] - ambient.pressure,
+            air=s[k.AIR],
+            fuel=s[k.FUEL],
+            power=s[k.POWER],
+            corrected_power=s[k.POWER] * self.day_factor,
+            torque=s[k.POWER] / (speed * math.pi / 30.0),
+            efficiency=float(raw.breathing[i]),
+            indicated=s[k.INDICATED],
+            friction=s[k.FRICTION],
+            pumping=s[k.PUMPING],
+            charge=s[k.T_CHARGE],
+            retard=s[k.RETARD],
+            taken=s[k.T_TAKEN],
+            turbo=self._turbo(s),
+            cooler_effectiveness=s[k.EFFECTIVENESS],
+            cooler_heat=s[k.COOLER_HEAT],
+            cooling_air_out=s[k.COOLING_AIR_OUT],
+            closure=self._closure(raw, i, s),
+            walk=partial(self._walk, raw, i),
+        )
+
+    def _closure(self, raw: Raw, i: int, s: list[float]) -> Closure:
+        solved = bool(s[k.CLOSED] > 0.0)
+        power = abs(s[k.TURBINE_POWER]) + 1e-9
+        mechanical = float(self.turbine[turbines.MECHANICAL])
+        shaft = 0.0
+        if self.system.blower is None:
+            shaft = abs(s[k.TURBINE_POWER] * mechanical - s[k.SHAFT]) / power
+        residual = [abs(r) for r in s[k.RESIDUAL : k.RESIDUAL + k.UNKNOWNS]]
+        # With a blower its own flow stands third, and the pipe in the turbine's place second.
+        flow, pipe = (2, 1) if self.system.blower is not None else (1, 4)
+        return Closure(
+            mass=max(residual[0], residual[flow]),
+            pressure=max(residual[pipe], residual[3], residual[4]),
+            energy=abs(s[k.ENERGY]) / max(s[k.RELEASED_HEAT], 1e-9),
+            shaft=shaft,
+            iterations=int(s[k.ITERATIONS]),
+            solved=solved,
+            reason=None if solved else self._reason(s),
+            choked=int(s[k.CHOKED]),
+        )
+
+    def _reason(self, s: list[float]) -> Sentence:
+        choked = int(s[k.CHOKED])
+        if choked >= 0:
+            element = self.system.elements[choked]
+            return say(
+                "the flow chokes in “{name}” ({bore} bore): this run cannot pass the gas",
+                name=element.name or element.id,
+                bore=Figure(element.diameter, "length"),
+            )
+        return self._hard(s)
+
+    def _hard(self, s: list[float]) -> Sentence:
+        """Why a point without a choking pipe has no answer, with the entry that stands in the way."""
+        system = self.system
+        if system.blower is None and system.gate.area <= 0.0:
+            return say(
+                "without a wastegate the boost runs away, and there is no state in which it stops: a "
+                "gate has to hold it"
+            )
+        bound = int(s[k.BOUND])
+        if bound:
+            return say(BOUNDS[bound])
+        return say("no state was found in which flow, pressures and shaft power agree")
+
+    def _walk(self, raw: Raw, i: int) -> tuple[dict[str, Station], tuple[Stretch, ...]]:
+        s, pieces = raw.states[i].tolist(), raw.pieces[i].tolist()
+        site = self.system.site
+        cold = s[k.AIR]
+        hot = cold + s[k.FUEL]
+        stations = {st.AMBIENT: Station(site.pressure, site.temperature, cold, 0.0)}
+        stretches: list[Stretch] = []
+        index = 0
+        begins = {
+            st.AMBIENT: (site.pressure, site.temperature),
+            st.COMPRESSOR_OUTLET: (s[k.P2], s[k.T2]),
+            st.COOLER_OUTLET: (s[k.P_COOLER_OUT], s[k.T_COOLER_OUT]),
+            st.EXHAUST_PORT: (s[k.P_PORT], s[k.T_PORT]),
+            st.TURBINE_OUTLET: (s[k.P5], s[k.T5]),
+        }
+        for section, (start, end) in st.SECTIONS.items():
+            run = self.system.runs[section]
+            flow = cold if section in st.COLD_SECTIONS else hot
+            if section == st.HOT_PIPE:
+                stretches.append(self._rise(s))
+            elif section == st.COLD_PIPE and self.system.cooler is not None:
+                stretches.append(self._cooler(s))
+            elif section == st.MANIFOLD:
+                stretches.append(self._cylinders(s))
+            elif section == st.EXHAUST:
+                stretches += self._turbine(s)
+            pressure, temperature = begins[start]
+            if start != st.AMBIENT:
+                mach = pieces[index][march.MACH] if run else 0.0
+                stations[start] = Station(pressure, temperature, flow, mach)
+            here = start
+            for element, row in zip(run, pieces[index : index + len(run)], strict=True):
+                there = end if element is run[-1] else f"after:{element.id}"
+                stretches.append(
+                    Stretch(
+                        element.id, element.kind, element.name, section, here, there,
+                        row[march.P_IN], row[march.P_IN] - row[march.P_OUT],
+                        row[march.T_OUT] - row[march.T_IN], row[march.MACH],
+                        row[march.VELOCITY], row[march.REYNOLDS], row[march.LOSS],
+                        row[march.SKIN],
+                    )
+                )  # fmt: skip
+                stations[there] = Station(row[march.P_OUT], row[march.T_OUT], flow, row[march.MACH])
+                here = there
+            if not run:
+                stations[end] = Station(pressure, temperature, flow, 0.0)
+            index += len(run)
+        # Plenum and surroundings are spaces in which the stream has come to rest.
+        for name in (st.PLENUM, st.TAILPIPE):
+            rest = stations[name]
+            stations[name] = Station(rest.pressure, rest.temperature, rest.flow, 0.0)
+        return stations, tuple(stretches)
+
+    def _rise(self, s: list[float]) -> Stretch:
+        turbo, blower = self.system.turbo, self.system.blower
+        return Stretch(
+            "blower" if blower else turbo.id, "compressor", blower.name if blower else turbo.name,
+            "compressor", st.COMPRESSOR_INLET, st.COMPRESSOR_OUTLET, s[k.P1], s[k.P1] - s[k.P2],
+            s[k.T2] - s[k.T1],
+        )  # fmt: skip
+
+    def _cooler(self, s: list[float]) -> Stretch:
+        return Stretch(
+            "cooler", "cooler", "Cooler", "cooler", st.COOLER_INLET, st.COOLER_OUTLET,
+            s[k.P_COOLER_IN], s[k.P_COOLER_IN] - s[k.P_COOLER_OUT],
+            s[k.T_COOLER_OUT] - s[k.T_COOLER_IN],
+        )  # fmt: skip
+
+    def _cylinders(self, s: list[float]) -> Stretch:
+        return Stretch(
+            "engine", "engine", "Cylinders", "engine", st.PLENUM, st.EXHAUST_PORT, s[k.P_PLENUM],
+            s[k.P_PLENUM] - s[k.P_PORT], s[k.T_PORT] - s[k.T_PLENUM],
+        )  # fmt: skip
+
+    def _turbine(self, s: list[float]) -> list[Stretch]:
+        if self.system.blower is not None:
+            return [
+                Stretch(
+                    "pipe", "open", "No turbine", "turbine", st.TURBINE_INLET, st.TURBINE_OUTLET,
+                    s[k.P4], s[k.P4] - s[k.P5], s[k.T5] - s[k.T4],
+                )
+            ]  # fmt: skip
+        return [
+            Stretch(
+                "turbine", "turbine", self.system.turbo.turbine.name, "turbine",
+                st.TURBINE_INLET, st.TURBINE_OUTLET, s[k.P4], s[k.P4] - s[k.P5],
+                s[k.T5] - s[k.T4],
+            )
+        ]  # fmt: skip
+
+    def _turbo(self, s: list[float]) -> TurboPoint:
+        chart = self.system.turbo.chart
+        blower = self.system.blower
+        ratio, flow = s[k.MAP_RATIO], s[k.MAP_FLOW]
+        if blower is not None:
+            speed = real = s[k.MAP_SPEED]
+            limit = surge_flow = math.nan
+            surge = choke = math.inf
+            overspeed = 1.0 - speed / blower.maximum_speed
+            region = "overspeed" if overspeed < 0 else "inside"
+        else:
+            speed = s[k.MAP_SPEED] * chart.maximum_speed
+            real = speed * math.sqrt(max(s[k.T1], 1.0) / chart.reference_temperature)
+            surge_flow, limit = chart.surge_flow(ratio), chart.flow_limit(ratio)
+            surge = flow / surge_flow - 1.0 if surge_flow > 0 else math.inf
+            choke = 1.0 - flow / limit
+            overspeed = 1.0 - speed / chart.maximum_speed
+            place = s[k.MAP_PLACE]
+            if speed > chart.maximum_speed * (1 + 1e-9):
+                region = "overspeed"
+            elif speed < chart.lines[0].speed:
+                region = "below"
+            elif place < 0.0:
+                region = "surge"
+            elif place > 1.0:
+                region = "choke"
+            else:
+                region = "inside"
+        regime = s[k.REGIME]
+        gated = self.system.gate.area > 0.0 or blower is not None
+        word = "shut" if regime <= 1e-9 else "holding" if regime < 1.0 else "wide open"
+        if not gated:
+            word = "no gate"
+        return TurboPoint(
+            id=self.system.turbo.id if blower is None else "blower",
+            flow=flow,
+            ratio=ratio,
+            speed=speed,
+            real_speed=real,
+            efficiency=s[k.MAP_EFFICIENCY],
+            power=s[k.SHAFT],
+            region=region,
+            surge=surge,
+            choke=choke,
+            overspeed=overspeed,
+            surge_flow=surge_flow,
+            flow_limit=limit,
+            expansion=s[k.P4] / s[k.P5] if s[k.P5] else math.nan,
+            turbine_efficiency=s[k.TURBINE_EFFICIENCY],
+            blade_ratio=s[k.BLADE_RATIO],
+            turbine_flow=s[k.TURBINE_FLOW],
+            turbine_power=s[k.TURBINE_POWER],
+            regime=word,
+            opening=s[k.OPENING],
+            gate_flow=s[k.GATE_FLOW],
+            back_pressure=s[k.P4] / s[k.P_PLENUM] if s[k.P_PLENUM] else math.nan,
+        )

@@ -1,0 +1,118 @@
+"""Where each number of a point stands: what the kernel reads, what it writes, its unknowns."""
+
+from __future__ import annotations
+
+import numpy as np
+
+# ---- numbers of the system that the kernel reads ------------------------------------------------
+SITE_PRESSURE = 0
+SITE_TEMPERATURE = 1
+DISPLACEMENT = 2
+MAP_PRESSURE = 3
+MAP_TEMPERATURE = 4
+MAP_MAXIMUM = 5  # rev/min
+RELEASED = 6  # J per kg of dry air, frozen CO, H2 and what stays unburnt taken off
+FUEL_PER_AIR = 7
+WORK = 8  # gross indicated, J per kg of dry air, at best ignition
+STROKE = 9
+COMPRESSION = 10
+NUSSELT = 11  # factor of the heat to the walls
+DRY_SHARE = 12
+EVAPORATED = 13
+LATENT = 14
+BAY_TEMPERATURE = 15
+BAY_CONVECTION = 16
+BAY_HOT_CONVECTION = 17
+GATE_AREA = 18
+BELT = 19  # 0 turbo, 1 blower
+BELT_RATIO = 20
+BLOWER_DISPLACEMENT = 21
+BLOWER_VOLUMETRIC = 22
+BLOWER_LEAK = 23
+BLOWER_ADIABATIC = 24
+BLOWER_FALL = 25
+BLOWER_DRIVE = 26
+TRUST_TURBINE = 27  # factor on turbine efficiency, 1; for spreads
+VAPOUR = 28  # Antoine constants and molar mass of the fuel's vapour
+BORE = 32
+PISTONS = 33  # m2
+TRUST_HEAT = 34  # factor on the heat to the walls, 1; for spreads
+SITE_SIZE = 35
+# ---- what it writes for each point --------------------------------------------------------------
+AIR = 0
+P1 = 1
+T1 = 2
+P2 = 3
+T2 = 4
+P_COOLER_IN = 5
+T_COOLER_IN = 6
+P_COOLER_OUT = 7
+T_COOLER_OUT = 8
+P_PLENUM = 9
+T_PLENUM = 10
+MAP_FLOW = 11
+MAP_RATIO = 12
+MAP_SPEED = 13
+MAP_EFFICIENCY = 14
+MAP_PLACE = 15
+EFFECTIVENESS = 16
+COOLER_HEAT = 17
+COOLING_AIR_OUT = 18
+SHAFT = 19  # W that the compressor (blower) puts into the air
+FUEL = 20
+INDICATED = 21  # gross mean effective pressure
+FRICTION = 22
+PUMPING = 23
+POWER = 24  # W at the crank
+T_CHARGE = 25  # after the fuel
+P_PORT = 26
+T_PORT = 27
+P4 = 28
+T4 = 29
+P5 = 30
+T5 = 31
+TURBINE_FLOW = 32
+GATE_FLOW = 33
+TURBINE_EFFICIENCY = 34
+BLADE_RATIO = 35
+TURBINE_POWER = 36  # W from the gas
+REGIME = 37
+OPENING = 38
+COOLANT_HEAT = 39
+RELEASED_HEAT = 40
+TAIL_TEMPERATURE = 41
+BELT_POWER = 42
+RESIDUAL = 43  # six of them
+ITERATIONS = 49
+CHOKED = 50  # index of the first cold piece that chokes, -1 for none
+CLOSED = 51
+ENERGY = 52  # W that are left of the energy balance
+RETARD = 53  # degrees after best torque
+T_TAKEN = 54  # K of what the compressor or blower takes in
+BOUND = 55  # why a closed state is none that could be, 0 for none (see `solution.BOUNDS`)
+POINT_SIZE = 56
+# ---- unknowns and residuals ---------------------------------------------------------------------
+X_AIR = 0  # ln air
+X_WHEEL = 1  # ln wheel speed over the map's maximum; with a blower ln pressure ratio
+X_TURBINE_INLET = 2  # ln turbine inlet pressure over ambient
+X_REGIME = 3
+X_PORT = 4  # ln port pressure over ambient
+X_OUTLET = 5  # ln turbine outlet temperature over 300 K
+UNKNOWNS = 6
+
+F_ENGINE = 0  # the engine's air
+F_EXHAUST = 1  # the exhaust that turbine and gate swallow; with a blower the pipe in their place
+F_SHAFT = 2  # the power of the shaft; with a blower its air
+F_PLENUM = 3  # plenum pressure against the regime
+F_PORT = 4  # port pressure against the march up the manifold
+F_OUTLET = 5  # turbine outlet temperature
+
+# ---- arrays of a packed system ------------------------------------------------------------------
+SITE, GAS, BURNT, ROWS, LOSSES, LINES, POINTS, COOLER, TURBINE, IGNITION = range(10)
+Packed = tuple[
+    np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray,
+    np.ndarray, np.ndarray, np.ndarray,
+]  # fmt: skip
+
+# Number of pieces up to the end of each run: intake, hot pipe, cold pipe, manifold, exhaust.
+Bounds = tuple[int, int, int, int, int]

@@ -1,0 +1,149 @@
+"""The continuation along engine speeds, compiled."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from zarvik.core.airpath.newton import bound, newton
+from zarvik.core.airpath.slots import (
+    BOUND,
+    CLOSED,
+    UNKNOWNS,
+    X_AIR,
+    Bounds,
+    Packed,
+)
+from zarvik.core.airpath.starts import first_guess, from_little_air, walk
+from zarvik.core.compiled import compiled
+
+STARTS = 6
+
+
+@compiled
+def at_point(whole: Packed, mixtures: tuple[np.ndarray, np.ndarray], i: int) -> Packed:
+    """The packed system with the numbers of the site and the burnt gas of point `i`; `mixtures` has one
+    row a point, or one row for all."""
+    sites, burnts = mixtures
+    row = min(i, sites.shape[0] - 1)
+    _, gas, _, rows, losses, lines, points, cooler, turbine, ignition = whole
+    return (
+        sites[row], gas, burnts[row], rows, losses, lines, points, cooler, turbine, ignition,
+    )  # fmt: skip
+
+
+@compiled
+def solve(
+    whole: Packed,
+    mixtures: tuple[np.ndarray, np.ndarray],
+    bounds: Bounds,
+    breathing: np.ndarray,
+    speeds: np.ndarray,
+    wanted: np.ndarray,
+    start: np.ndarray,
+    all_pieces: np.ndarray,
+    states: np.ndarray,
+    solutions: np.ndarray,
+) -> None:
+    """Solve one point for each engine speed (rev/min) with `wanted` plenum pressure (Pa absolute).
+
+    The speeds are followed in their order by continuation, each point from the two before it; a
+    point that does not close from there is tried from a few fixed starts. `start`: the unknowns
+    to begin with, nan for none. `mixtures`: numbers of the site and burnt gas, one row a point, or one
+    row for all. Fills `all_pieces` (points, pieces, RESULTS), `states` (points,
+    POINT_SIZE) and `solutions` (points, UNKNOWNS).
+    """
+    count = speeds.shape[0]
+    jacobian = np.zeros((UNKNOWNS, UNKNOWNS))
+    x = np.empty(UNKNOWNS)
+    before = np.empty(UNKNOWNS)
+    older = np.empty(UNKNOWNS)
+    oldest = np.empty(UNKNOWNS)
+    oldest_speed = 0.0
+    have = 0  # how many points in a row have closed
+    known = False
+    if start[0] == start[0]:
+        before[:] = start
+        have = 1
+    last_speed = 0.0
+    older_speed = 0.0
+    last_air = 1.0
+    sites = mixtures[0]
+    for i in range(count):
+        packed = at_point(whole, mixtures, i)
+        closed = False
+        if have > 0:
+            for j in range(UNKNOWNS):
+                x[j] = before[j]
+            if have > 1 and abs(last_speed - older_speed) > 1e-9:
+                share = (speeds[i] - last_speed) / (last_speed - older_speed)
+                bend = 0.0
+                if have > 2 and abs(older_speed - oldest_speed) > 1e-9:
+                    bend = (last_speed - older_speed) / (older_speed - oldest_speed)
+                if 0.0 < share < 2.5:
+                    for j in range(UNKNOWNS):
+                        moved = share * (before[j] - older[j])
+                        if 0.4 < bend < 2.5:
+                            # The parabola through three points, by divided differences.
+                            rest = (before[j] - older[j]) - bend * (older[j] - oldest[j])
+                            moved += rest * bend * share * (share + 1.0) / (bend + 1.0)
+                        x[j] += min(max(moved, -0.3), 0.3)
+            elif last_speed > 0.0:
+                x[X_AIR] += math.log(speeds[i] * breathing[i] / (last_speed * last_air))
+            closed = newton(
+                packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, known,
+                all_pieces[i], states[i],
+            )  # fmt: skip
+            if not closed and have > 1:
+                for j in range(UNKNOWNS):
+                    x[j] = before[j]
+                closed = newton(
+                    packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False,
+                    all_pieces[i], states[i],
+                )  # fmt: skip
+        for kind in range(STARTS):
+            if closed:
+                break
+            first_guess(packed, breathing[i], speeds[i], wanted[i], kind, x)
+            closed = newton(
+                packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False,
+                all_pieces[i], states[i],
+            )  # fmt: skip
+        if not closed:
+            closed = from_little_air(
+                packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, all_pieces[i],
+                states[i],
+            )  # fmt: skip
+        for j in range(UNKNOWNS):
+            solutions[i, j] = x[j]
+        known = closed
+        if closed:
+            oldest[:] = older
+            oldest_speed = older_speed
+            older[:] = before
+            before[:] = x
+            older_speed = last_speed
+            last_speed = speeds[i]
+            last_air = breathing[i]
+            have += 1
+        else:
+            have = 0
+    # What was not found on the way up is tried from the points above it, on the way down.
+    for i in range(count - 2, -1, -1):
+        if states[i, CLOSED] > 0.0 or states[i + 1, CLOSED] <= 0.0:
+            continue
+        packed = at_point(whole, mixtures, i)
+        for j in range(UNKNOWNS):
+            x[j] = solutions[i + 1, j]
+        if walk(
+            packed, bounds, breathing[i + 1], breathing[i], speeds[i + 1], speeds[i],
+            wanted[i + 1], wanted[i], x, jacobian, all_pieces[i], states[i],
+        ):  # fmt: skip
+            for j in range(UNKNOWNS):
+                solutions[i, j] = x[j]
+    for i in range(count):
+        if states[i, CLOSED] > 0.0:
+            states[i, BOUND] = bound(sites[min(i, sites.shape[0] - 1)], states[i])
+            if states[i, BOUND] > 0.0:
+                states[i, CLOSED] = 0.0

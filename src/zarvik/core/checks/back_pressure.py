@@ -1,0 +1,33 @@
+"""How far is the pressure before the turbine above that of the plenum?"""
+
+from __future__ import annotations
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.limits import (
+    BACK_PRESSURE,
+    HOLDS,
+)
+from zarvik.core.words import Figure, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """At the target speed."""
+    point = case.target
+    ratio = point.turbo.back_pressure
+    margin, state = BACK_PRESSURE.margin(ratio), BACK_PRESSURE.state(ratio)
+    stations = point.stations
+    behind = stations["turbine_outlet"].pressure - case.system.site.pressure
+    return [Verdict(
+        "back_pressure", "Back-pressure", state, margin,
+        say("{before} before the turbine is {ratio} times the plenum; {behind} behind it; pumping "
+            "takes {pumping} at {speed}",
+            before=Figure(stations["turbine_inlet"].pressure, "pressure_absolute",
+                          "pressure:turbine_inlet", point.speed),
+            ratio=Figure(ratio, "factor", "back_pressure", point.speed),
+            behind=Figure(behind, "pressure_gauge", "exhaust_pressure", point.speed),
+            pumping=Figure(point.pumping * case.system.engine.swept_flow(point.speed), "power", "pumping_power", point.speed),
+            speed=revs(point.speed)),
+        None if state == HOLDS else say("A larger housing or turbine, or a freer exhaust"),
+        (), "turbine", BACK_PRESSURE.basis,
+    )]  # fmt: skip

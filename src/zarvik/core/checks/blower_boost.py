@@ -1,0 +1,49 @@
+"""Does a blower make the boost that is asked for?"""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+
+from zarvik.core.airpath import slots as k
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.limits import BLOWER_BOOST
+from zarvik.core.sizes import PULLEY_STEP, pulley_ratio
+from zarvik.core.words import Figure, Sentence, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """Boost that is made over what is asked, from where the wish begins; nothing without a blower."""
+    blower = case.system.blower
+    if blower is None:
+        return []
+    points = [p for p in case.solved if p.speed >= case.system.boost.wish] or [case.target]
+    worst = min(points, key=lambda p: p.boost / max(p.wanted_boost, 1e3))
+    margin = worst.boost / max(worst.wanted_boost, 1e3) - 1.0
+    state = BLOWER_BOOST.state(margin)
+
+    def faster() -> tuple[Sentence, tuple[Change, ...]]:
+        for step in range(1, 25):
+            ratio = pulley_ratio(blower.ratio) + step * PULLEY_STEP
+            other = case.with_blower(dataclasses.replace(blower, ratio=ratio))
+            raw = other.raw(np.array([worst.speed]))
+            gauge = raw.states[0, k.P_PLENUM] - case.system.site.pressure
+            if raw.solved[0] and gauge >= (1.0 + 0.5 * BLOWER_BOOST.most) * worst.wanted_boost:
+                return (
+                    say("A smaller pulley on the blower: {ratio} turns for one of the crank instead of "
+                        "{now}", ratio=Figure(ratio, "number"), now=Figure(blower.ratio, "number")),
+                    (Change("blower.ratio", round(ratio, 2)),),
+                )  # fmt: skip
+        return say("A larger blower, or less boost"), ()
+
+    cure, changes = case.cure("blower_boost", state, faster)
+    return [Verdict(
+        "blower_boost", "Boost of the blower", state, margin,
+        say("{boost} of {asked} at {speed}, the least between the wish and the rev limit",
+            boost=Figure(worst.boost, "pressure_gauge", "boost", worst.speed),
+            asked=Figure(worst.wanted_boost, "pressure_gauge", "asked_boost", worst.speed),
+            speed=revs(worst.speed)),
+        cure, changes, "blower", BLOWER_BOOST.basis,
+    )]  # fmt: skip

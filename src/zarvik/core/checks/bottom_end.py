@@ -1,0 +1,76 @@
+"""Will the bottom end stand it, weekly and in the single big run?"""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.airpath.point import Point
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.limits import BOTTOM_END, HOLDS, TIGHT
+from zarvik.core.words import Figure, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """Boost against what is trusted, weekly and for the single run."""
+    trusted, full = case.system.engine.trusted_boost, case.system.boost.full
+    return [
+        _bottom(case, "bottom_end", "Bottom end", full, trusted, "boost.full"),
+        # A big run below the weekly boost asks for nothing more than the weekly one.
+        _bottom(case, "big_run", "Single big run", max(case.system.target.big_run, full), trusted,
+                "boost.big_run"),
+    ]  # fmt: skip
+
+
+def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place: str) -> Verdict:
+    big = boost > case.system.boost.full
+    power, at = case.power_with(boost), case.system.target.speed
+    most = case.most_boost
+    if not big:
+        # The boost that is made meets the bottom end, not the one that is asked for.
+        if most.closure.solved and most.boost > 1.02 * max(boost, 1e4):
+            return _crept(most, trusted)
+        made = min(most.boost, boost)
+    else:
+        made = min(case.made_with(boost)[1], boost)
+    margin = _room(made if made == made else boost, trusted)
+    # What was asked for and is not made is only a warning.
+    asked = _room(boost, trusted)
+    state = BOTTOM_END.state(margin)
+    short = made == made and made < 0.95 * boost - 2e3
+    if short and state == HOLDS and asked < 0.0:
+        state = TIGHT
+    safe = math.floor(round((1.0 - BOTTOM_END.good) * trusted / 5000.0, 6)) * 5000.0
+    entry = "=brief.big_run_boost" if big else "=brief.target_boost"
+    return Verdict(
+        id, title, state, margin,
+        say(("{made} are made where {boost} are asked for, of {trusted}" if short else
+             "{boost} of {trusted}"),
+            (", {power} at {speed}" if power == power else ""),
+            boost=Figure(boost, "pressure_gauge", entry),
+            trusted=Figure(trusted, "pressure_gauge", "=engine.trusted_boost"),
+            power=Figure(power, "power", f"{id}_power", at), speed=revs(at),
+            **({"made": Figure(made, "pressure_gauge", f"{id}_boost", at)} if short else {})),
+        say("Stay 7 % under it: {safe}", safe=Figure(safe, "pressure_gauge"))
+        if state != HOLDS else None,
+        (Change(place, safe),) if state != HOLDS and safe < boost else (),
+        "engine", BOTTOM_END.basis,
+    )  # fmt: skip
+
+
+def _room(boost: float, trusted: float) -> float:
+    return 1.0 - boost / trusted if trusted > 0 else (-1.0 if boost > 0 else 0.0)
+
+
+def _crept(point: Point, trusted: float) -> Verdict:
+    """The boost that the gate lets through, not the one that was asked for, meets the bottom end."""
+    margin = _room(point.boost, trusted)
+    return Verdict(
+        "bottom_end", "Bottom end", BOTTOM_END.state(margin), margin,
+        say("The boost creeps to {boost} at {speed}, of {trusted}",
+            boost=Figure(point.boost, "pressure_gauge", "boost", point.speed),
+            trusted=Figure(trusted, "pressure_gauge", "=engine.trusted_boost"),
+            speed=revs(point.speed)),
+        say("First make the gate hold the boost down"), (), "gate",
+        BOTTOM_END.basis,
+    )  # fmt: skip

@@ -1,0 +1,38 @@
+"""What is lost between the compressor and the plenum?"""
+
+from __future__ import annotations
+
+from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.dearest import largest, loss_of, named, subject_of
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.limits import (
+    CHARGE_LOSS,
+    HOLDS,
+)
+from zarvik.core.words import Figure, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """Pipes and cooler together, where the most air goes through."""
+    point = case.hardest
+    start = point.stations["compressor_outlet"].pressure
+    loss = start - point.stations["plenum"].pressure
+    share = loss / start
+    pieces = [s for s in point.stretches if s.section in (HOT_PIPE, COLD_PIPE, "cooler")]
+    margin, state = CHARGE_LOSS.margin(share), CHARGE_LOSS.state(share)
+    top = largest(pieces) if pieces else None
+    return [Verdict(
+        "charge_loss", "Charge-side loss", state, margin,
+        say("{loss} ({share}) between compressor and plenum at {speed}",
+            ("; most of it in “{name}”, {most}" if top else ""),
+            loss=Figure(loss, "pressure_difference", "charge_loss", point.speed),
+            share=Figure(share, "ratio", "charge_share", point.speed),
+            speed=revs(point.speed), name=named(top) if top else "–",
+            most=loss_of(top, point.speed)),
+        None if state == HOLDS or top is None else say(
+            "A cooler with more face and wider tanks gives most back" if top.id == "cooler" else
+            "A wider or shorter “{name}” gives most back", name=named(top)),
+        (), subject_of(top) if top else "pipes",
+        CHARGE_LOSS.basis,
+    )]  # fmt: skip

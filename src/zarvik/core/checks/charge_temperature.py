@@ -1,0 +1,76 @@
+"""How warm is the charge at full load?"""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+
+from zarvik.core.airpath import slots as k
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.cooling import cooler as cooling
+from zarvik.core.limits import ALCOHOL_STANDS, CHARGE_TEMPERATURE, HOLDS
+from zarvik.core.words import Figure, Sentence, revs, say
+
+
+def _larger_core(case: Case, good: float) -> tuple[Sentence, tuple[Change, ...]]:
+    """How much more of the same core, in steps of 10 mm of its width, brings the charge to `good` K."""
+    cooler = case.system.cooler
+    assert cooler is not None
+    for share in (1.1, 1.2, 1.35, 1.5, 1.75, 2.0):
+        more = dataclasses.replace(
+            cooler, rated_charge=cooler.rated_charge * share,
+            rated_cooling=cooler.rated_cooling * share, face_area=cooler.face_area * share,
+        )  # fmt: skip
+        density = case.system.site.pressure / (case.solver.gas[0] * case.system.site.temperature)
+        packed = cooling.pack(more, road_speed=case.system.road_speed, air_density=density)
+        raw = case.solver.with_cooler(packed).raw(
+            np.array([case.system.target.speed]), start=case.start
+        )
+        if raw.solved[0] and raw.states[0, k.T_CHARGE] <= good:
+            return (
+                say("A core of {share} times the face, of the same make, brings it to {good}",
+                    share=f"{share:g}", good=Figure(good, "temperature")),
+                (Change("cooler.scale", share),),
+            )  # fmt: skip
+    return (
+        say("A larger core alone does not bring it to {good} on this day: more air through it (a duct, "
+            "a fan), less pressure ratio, a more efficient compressor, or water",
+            good=Figure(good, "temperature")),
+        (),
+    )  # fmt: skip
+
+
+def check(case: Case) -> list[Verdict]:
+    """Charge in the plenum at the target speed, behind the fuel that evaporates."""
+    point = case.target
+    plenum = point.stations["plenum"].temperature
+    # What the fuel takes out as it evaporates counts: it is the cooler of those who have none.
+    temperature = point.charge
+    wet = plenum - temperature > 1.0
+    ambient = case.system.site.temperature
+    room = ALCOHOL_STANDS if case.system.engine.fuel.saturation is not None else 0.0
+    limit = dataclasses.replace(CHARGE_TEMPERATURE.moved(room), zero=ambient)
+    good, margin, state = limit.good, limit.margin(temperature), limit.state(temperature)
+    spark = case.system.engine.fuel.spark
+    before = point.stations["cooler_inlet"].temperature
+    cure: Sentence | None = None
+    changes: tuple[Change, ...] = ()
+    if state != HOLDS and case.system.cooler is None:
+        cure = say("Fit a charge cooler: {good} is comfortable", good=Figure(good, "temperature"))
+        changes = (Change("cooler.fitted", 1.0),)
+    elif state != HOLDS:
+        cure, changes = case.cure("charge_temperature", state, lambda: _larger_core(case, good))
+    return [Verdict(
+        "charge_temperature", "Charge temperature", state, margin,
+        say(("{charge} after the fuel has evaporated, {plenum} in the plenum at {speed}" if wet else
+             "{charge} in the plenum at {speed}")
+            , (", {before} before the cooler" if case.system.cooler else "")
+            , ("; knock comes nearer above {good}" if spark and state != HOLDS else ""),
+            charge=Figure(temperature, "temperature", "charge", point.speed),
+            plenum=Figure(plenum, "temperature", "temperature:plenum", point.speed),
+            before=Figure(before, "temperature", "temperature:cooler_inlet", point.speed),
+            speed=revs(point.speed), good=Figure(good, "temperature")),
+        cure, changes, "charge", limit.basis,
+    )]  # fmt: skip

@@ -1,0 +1,38 @@
+"""Does the compressor stay short of choke along the full-load line?"""
+
+from __future__ import annotations
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.other_turbo import other
+from zarvik.core.checks.verdict import Verdict, nothing_to_judge
+from zarvik.core.limits import CHOKE, HOLDS
+from zarvik.core.words import Figure, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """Least room to choke while boosted; nothing with a blower."""
+    if case.system.blower is not None:
+        return []
+    if not case.boosted:
+        return [nothing_to_judge("choke", "Choke")]
+    point = min(case.boosted, key=lambda p: p.turbo.choke)
+    margin = point.turbo.choke
+    state = CHOKE.state(margin)
+    word = "Tight" if state != HOLDS else "Room"
+    template = (
+        "Past the map at {speed}: {flow} where {edge} is the most at this pressure ratio, "
+        "{efficiency} efficient at best"
+        if margin < 0
+        else word
+        + ": {flow} of {edge} before choke at {speed} ({part} left), {efficiency} efficient"
+    )
+    cure, changes = case.cure("choke", state, lambda: other(case))
+    return [Verdict(
+        "choke", "Choke", state, margin,
+        say(template,
+            part=Figure(margin, "ratio", "choke", point.speed), speed=revs(point.speed),
+            flow=Figure(point.turbo.flow, "mass_flow", "corrected_flow", point.speed),
+            edge=Figure(point.turbo.flow_limit, "mass_flow", "flow_limit", point.speed),
+            efficiency=Figure(point.turbo.efficiency, "ratio", "efficiency", point.speed)),
+        cure, changes, "compressor", CHOKE.basis,
+    )]  # fmt: skip

@@ -1,0 +1,40 @@
+"""How hot is the gas before the turbine?"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zarvik.core.airpath import slots as k
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.limits import (
+    DIESEL_EXHAUST,
+    HOLDS,
+    SPARK_EXHAUST,
+)
+from zarvik.core.words import Figure, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """The hottest solved point of the sweep."""
+    spark = case.system.engine.fuel.spark
+    limit = SPARK_EXHAUST if spark else DIESEL_EXHAUST
+    closed = np.nonzero(case.raw.solved)[0]
+    point = case.target
+    if len(closed):
+        point = case.sweep[int(closed[int(case.raw.states[closed, k.T4].argmax())])]
+    temperature = point.stations["turbine_inlet"].temperature
+    margin, state = limit.margin(temperature), limit.state(temperature)
+    metal = max(
+        (s for s in point.stretches if s.section == "manifold"), key=lambda s: s.skin, default=None
+    )
+    cooler = say("Cooler with a richer mixture or less ignition retard" if spark else
+                 "Cooler with less fuel or more air")  # fmt: skip
+    return [Verdict(
+        "exhaust_temperature", "Exhaust temperature", state, margin,
+        say("{gas} before the turbine at {speed}", (", manifold skin {skin}" if metal else ""),
+            gas=Figure(temperature, "temperature", "temperature:turbine_inlet", point.speed),
+            speed=revs(point.speed),
+            skin=Figure(metal.skin, "temperature", f"skin:{metal.id}", point.speed) if metal else ""),
+        None if state == HOLDS else cooler, (), "turbine", limit.basis,
+    )]  # fmt: skip

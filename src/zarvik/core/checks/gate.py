@@ -1,0 +1,109 @@
+"""Does the wastegate hold the boost, and what does a build without one do?"""
+
+from __future__ import annotations
+
+import dataclasses
+
+from zarvik.core.airpath import slots as k
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.limits import (
+    CREEP,
+    FAILS,
+    GATE,
+    HOLDS,
+    OPEN,
+    RUNAWAY,
+    TIGHT,
+)
+from zarvik.core.sizes import LIFT_SHARE, gate_diameters
+from zarvik.core.words import Figure, Sentence, revs, say
+
+UNSEEN = 1.5e3  # Pa over what is asked that no gauge shows; common practice, no source
+
+
+def check(case: Case) -> list[Verdict]:
+    """Whether the gate holds the boost, with what it could hold at the least; nothing with a
+    blower."""
+    if case.system.blower is not None:
+        return []
+    valve = case.system.gate
+    if valve.area <= 0.0:
+        return [_no_gate(case)]
+    points = [p for p in case.boosted if p.turbo.regime != "shut"]
+    if not points:
+        return [Verdict(
+            "gate", "Wastegate", OPEN, None, say("It never has to open"), about="gate",
+            basis=CREEP.basis,
+        )]  # fmt: skip
+    least = case.least
+    hardest = max(points, key=lambda p: p.turbo.opening)
+    creeping = [p for p in points if p.turbo.regime == "wide open"]
+    over = max(creeping, key=lambda p: p.boost - p.wanted_boost, default=None)
+    # What a gauge does not show is no creep: the gate is then just used up.
+    if over is not None and over.boost > 1.01 * over.wanted_boost + UNSEEN:
+        margin = -(over.boost / max(over.wanted_boost, 1e3) - 1.0)
+        state = FAILS if CREEP.state(margin) == FAILS else TIGHT
+        cure, changes = case.cure("gate", state, lambda: _larger(case))
+        return [Verdict(
+            "gate", "Wastegate", state, margin,
+            say("Wide open at {speed} and the boost still creeps to {boost}; the least that this "
+                "gate can hold is {least}",
+                speed=revs(over.speed),
+                boost=Figure(over.boost, "pressure_gauge", "boost", over.speed),
+                least=Figure(least, "pressure_gauge", "least_boost")),
+            cure, changes, "gate", CREEP.basis,
+        )]  # fmt: skip
+    margin = 1.0 - hardest.turbo.opening
+    state = GATE.state(margin)
+    cure, changes = case.cure("gate", state, lambda: _larger(case))
+    return [Verdict(
+        "gate", "Wastegate", state, margin,
+        say("At most {opening} open, at {speed}, passing {part} of the gas; it could hold as little "
+            "as {least}", (" (two gates)" if valve.count > 1 else ""),
+            opening=Figure(hardest.turbo.opening, "ratio", "opening", hardest.speed),
+            speed=revs(hardest.speed),
+            part=Figure(hardest.turbo.gate_flow / (hardest.air + hardest.fuel), "ratio",
+                        "gate_share", hardest.speed),
+            least=Figure(least, "pressure_gauge", "least_boost")),
+        cure, changes, "gate", GATE.basis,
+    )]  # fmt: skip
+
+
+def _no_gate(case: Case) -> Verdict:
+    """Without a gate the turbine makes what it makes."""
+    worst = max(case.solved, key=lambda p: p.boost - p.wanted_boost, default=case.target)
+    margin = -(worst.boost / max(worst.wanted_boost, 2e4) - 1.0)
+    state = FAILS if RUNAWAY.state(margin) == FAILS or len(case.solved) < len(case.sweep) else HOLDS
+    cure, changes = case.cure("gate", state, lambda: _larger(case))
+    lost = len(case.solved) < len(case.sweep) and RUNAWAY.state(margin) != FAILS
+    return Verdict(
+        "gate", "Wastegate", state, min(margin, RUNAWAY.most) if state == FAILS else None,
+        say("There is no wastegate, and no state in which the boost stops" if lost else
+            "There is no wastegate: the boost runs away to {boost} at {speed}, where {asked} are "
+            "asked for" if state == FAILS else
+            "There is no wastegate, and none is missed: {boost} at {speed} is the most",
+            boost=Figure(worst.boost, "pressure_gauge", "boost", worst.speed),
+            speed=revs(worst.speed),
+            asked=Figure(worst.wanted_boost, "pressure_gauge", "asked_boost", worst.speed)),
+        cure, changes, "gate", RUNAWAY.basis,
+    )  # fmt: skip
+
+
+def _larger(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
+    """The smallest valve that is sold which holds with room."""
+    gate = case.system.gate
+    old = max(gate.area, 1e-9)
+    for diameter in gate_diameters(gate.diameter + 5e-4):
+        lift = round(LIFT_SHARE * diameter, 3)
+        other = dataclasses.replace(gate, diameter=diameter, lift=max(lift, 0.004))
+        site = case.solver.site_numbers.copy()
+        site[k.GATE_AREA] = other.area
+        raw = case.solver.raw(case.raw.speed[::3], site=site)
+        if other.area > old and (raw.states[raw.solved, k.OPENING] < 1.0 - GATE.good).all():
+            return (
+                say("A valve of {diameter} that lifts {lift}",
+                    diameter=Figure(diameter, "length"), lift=Figure(other.lift, "length")),
+                (Change("gate.diameter", diameter), Change("gate.lift", other.lift)),
+            )  # fmt: skip
+    return say("No single gate in reach holds it: a second one, or a larger turbine"), ()

@@ -1,0 +1,33 @@
+"""What is lost before the compressor?"""
+
+from __future__ import annotations
+
+from zarvik.core.airpath.stations import INTAKE
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.dearest import largest, loss_of, named, subject_of
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.limits import (
+    HOLDS,
+    INTAKE_LOSS,
+)
+from zarvik.core.words import Figure, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """Depression before the compressor, where the most air goes through."""
+    point = case.hardest
+    loss = case.system.site.pressure - point.stations["compressor_inlet"].pressure
+    pieces = [s for s in point.stretches if s.section == INTAKE]
+    margin, state = INTAKE_LOSS.margin(loss), INTAKE_LOSS.state(loss)
+    top = largest(pieces) if pieces else None
+    return [Verdict(
+        "intake_loss", "Intake before the compressor", state, margin,
+        say("{loss} below ambient at {speed}", ("; most of it in “{name}”, {most}" if top else ""),
+            loss=Figure(loss, "pressure_difference", "run_loss:intake", point.speed),
+            speed=revs(point.speed), name=named(top) if top else "–",
+            most=loss_of(top, point.speed)),
+        say("A larger “{name}” gives most back", name=named(top))
+        if top and state != HOLDS else None,
+        (), subject_of(top) if top else "pipes",
+        INTAKE_LOSS.basis,
+    )]  # fmt: skip

@@ -1,0 +1,58 @@
+"""Does each wall stand the heat that it sees?"""
+
+from __future__ import annotations
+
+from zarvik.core.airpath.point import Stretch
+from zarvik.core.airpath.stations import SECTIONS
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.ducts.element import Element
+from zarvik.core.limits import HOLDS, MATERIALS
+from zarvik.core.words import Figure, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """The wall that is nearest to what its material stands, at the hardest point and the target."""
+    elements = {e.id: e for e in case.system.elements}
+    worst: tuple[float, Stretch, Element, float, float, str] | None = None
+    points = [case.hardest, case.target]
+    for point in points:
+        for s in point.stretches:
+            element = elements.get(s.id)
+            if element is None or element.material not in MATERIALS:
+                continue
+            limit = MATERIALS[element.material]
+            inside = point.stations[s.start].temperature
+            soft = element.material in ("silicone", "printed") or element.surface <= 0.0
+            wall = inside if soft else max(s.skin, 250.0)
+            margin = limit.margin(wall)
+            if worst is None or margin < worst[0]:
+                sheet = _gas_before(case, s) if soft else f"skin:{s.id}"
+                worst = (margin, s, element, wall, point.speed, sheet)
+    if worst is None:
+        return []
+    margin, s, element, wall, at, sheet = worst
+    limit = MATERIALS[element.material]
+    state = limit.state(wall)
+    return [
+        Verdict(
+            "material", "Materials in the heat", state, margin,
+            say("“{name}” sees {wall} at {speed}; {material} stands {good} for long, {most} at the most",
+                name=element.name or element.id, wall=Figure(wall, "temperature", sheet, at), speed=revs(at),
+                material=say(limit.title), good=Figure(limit.good, "temperature"),
+                most=Figure(limit.most, "temperature")),
+            None if state == HOLDS else say("Another material for “{name}”", name=element.name or element.id),
+            (), f"piece:{element.id}", "Common practice, no source",
+        )
+    ]  # fmt: skip
+
+
+def _gas_before(case: Case, stretch: Stretch) -> str:
+    """Key of the sheet that shows the gas that enters a piece: of the last wall before it, or of the
+    station that its run begins at."""
+    run = case.system.runs[stretch.section]
+    place = next(i for i, e in enumerate(run) if e.id == stretch.id)
+    for element in reversed(run[:place]):
+        if element.surface > 0.0:
+            return f"behind:{element.id}"
+    return f"temperature:{SECTIONS[stretch.section][0]}"

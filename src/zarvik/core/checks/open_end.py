@@ -1,0 +1,28 @@
+"""Does the exhaust end in a mouth?"""
+
+from __future__ import annotations
+
+from zarvik.core.airpath.stations import EXHAUST
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.limits import TIGHT
+from zarvik.core.words import say
+
+
+def check(case: Case) -> list[Verdict]:
+    """An exhaust that just stops counts as if its stream kept its head."""
+    run = case.system.runs[EXHAUST]
+    if run and run[-1].kind == "mouth":
+        return []
+    name = run[-1].name or run[-1].id if run else "–"
+    return [
+        Verdict(
+            "open_end", "End of the exhaust", TIGHT, None,
+            say("“{name}” is the last piece, and it has no mouth: the head of the stream that leaves is not "
+                "counted" if run else "There is no exhaust behind the turbine: nothing it would cost is counted",
+                name=name),
+            say("Add a mouth as the last piece of the exhaust"), (),
+            f"piece:{run[-1].id}" if run else "pipes",
+            "The stream leaves at the pressure of the open air: NACA Report 1135",
+        )
+    ]  # fmt: skip

@@ -1,0 +1,56 @@
+"""Do the pipes suit the compressor's own openings?"""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.airpath.stations import HOT_PIPE, INTAKE
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.limits import HOLDS, OPENING
+from zarvik.core.words import Figure, say
+
+# Corrected choke flow at the highest speed over the square of the inducer: turbocharger compressors
+# of tip speeds near 540 m/s, within 6 % (common practice, no source); the outlet is 0.88 of the inducer.
+FLOW_OF_INDUCER = 124.5  # kg/(s m2)
+OUTLET_SHARE = 0.88
+
+
+def check(case: Case) -> list[Verdict]:
+    """The last bore before the wheel and the first behind it against the turbo's own."""
+    if case.system.blower is not None:
+        return []
+    chart, count = case.system.turbo.chart, case.system.turbo.count
+    inducer = math.sqrt(chart.lines[-1].flow[-1] / FLOW_OF_INDUCER)
+    found = []
+    for section, last, own in ((INTAKE, True, inducer), (HOT_PIPE, False, OUTLET_SHARE * inducer)):
+        run = case.system.runs[section]
+        if not run:
+            continue
+        element = run[-1] if last else run[0]
+        bore = (element.diameter_out if last else element.diameter_in) * math.sqrt(
+            element.parallel / count
+        )
+        found.append((bore / own, element, bore, own, last))
+    if not found:
+        return []
+    share, element, bore, own, last = min(found, key=lambda f: f[0])
+    state = OPENING.state(share)
+    name = element.name or element.id
+    return [
+        Verdict(
+            "openings", "Openings of the compressor", state, OPENING.margin(share),
+            say("The pipes are as wide as the compressor's own openings, about {inlet} in and {outlet} out"
+                if state == HOLDS else
+                "“{name}” is {bore} wide just before a compressor whose own opening is about {own}"
+                if last else
+                "“{name}” is {bore} wide just behind a compressor whose own opening is about {own}",
+                " for each of them" if count > 1 and state != HOLDS else "",
+                name=name, bore=Figure(bore, "length", f"=piece:{element.id}" if count == 1 else ""),
+                own=Figure(own, "length"), inlet=Figure(inducer, "length"),
+                outlet=Figure(OUTLET_SHARE * inducer, "length")),
+            None if state == HOLDS else say("Widen “{name}” to the opening it meets", name=name),
+            (), f"piece:{element.id}",
+            OPENING.basis,
+        )
+    ]  # fmt: skip

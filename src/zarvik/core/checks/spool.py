@@ -1,0 +1,67 @@
+"""From which engine speed does the full boost stand?"""
+
+from __future__ import annotations
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.limits import (
+    FAILS,
+    HOLDS,
+    THRESHOLD,
+    TIGHT,
+)
+from zarvik.core.words import Figure, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """The threshold with its band against the wish; nothing with a blower."""
+    if case.system.blower is not None:
+        return []
+    middle, early, late = case.spool
+    wish = case.system.boost.wish
+    if middle != middle:
+        best = max(case.solved, key=lambda p: p.boost, default=case.target)
+        return [Verdict(
+            "spool", "Boost threshold", FAILS, -1.0,
+            say("The turbine never gives {wanted}: {boost} at most, at {speed}",
+                wanted=Figure(case.system.boost.full, "pressure_gauge", "=brief.target_boost"),
+                boost=Figure(best.boost, "pressure_gauge", "boost", best.speed),
+                speed=revs(best.speed)),
+            say("A smaller housing, a smaller turbine, or less boost"), (), "turbine",
+            "Solved from low speed upward",
+        )]  # fmt: skip
+    margin = 1.0 - middle / wish
+    state = THRESHOLD.state(margin)
+    if state == HOLDS and not late <= wish:
+        state = TIGHT
+    double = case.double
+    both = (
+        ". From {down} to {up} two states are possible: coming down it keeps its boost"
+        if double
+        else ""
+    )
+    states: dict[str, Figure] = {}
+    if double:
+        states = {
+            "down": Figure(double[0], "rotation", "double_low"),
+            "up": Figure(double[1], "rotation", "double_high"),
+        }
+    text = say(
+        "Full boost from {middle}, as the control lets it in, wanted from {wish}"
+        if late - early < 10.0 else
+        "Full boost from {middle} (between {early} and {late}), wanted from {wish}"
+        if late == late else
+        "Full boost from {middle} ({early} at the earliest; with every doubt against it never), wanted "
+        "from {wish}",
+        both,
+        middle=Figure(middle, "rotation", "threshold"),
+        early=Figure(early, "rotation", "threshold_early"),
+        late=Figure(late, "rotation", "threshold_late"),
+        wish=Figure(wish, "rotation", "=brief.full_boost_from"), **states,
+    )  # fmt: skip
+    cure = None if state == HOLDS else say(
+        "A smaller housing wakes it earlier and costs back-pressure above; wrapped primaries help"
+    )  # fmt: skip
+    return [Verdict(
+        "spool", "Boost threshold", state, margin, text, cure, (), "turbine", THRESHOLD.basis,
+    )]  # fmt: skip

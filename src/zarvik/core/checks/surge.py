@@ -1,0 +1,90 @@
+"""Does the compressor stay clear of its surge line along the full-load line?"""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+
+from zarvik.core.airpath import slots as k
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict, nothing_to_judge
+from zarvik.core.limits import SURGE
+from zarvik.core.words import Figure, Sentence, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """Least room to the surge line while boosted; nothing with a blower."""
+    if case.system.blower is not None:
+        return []
+    if not case.boosted:
+        return [nothing_to_judge("surge", "Surge")]
+    point = min(case.boosted, key=lambda p: p.turbo.surge)
+    margin = point.turbo.surge
+    state = SURGE.state(margin)
+    template = (
+        "Left of the surge line by {part} at {speed}: {flow} where {edge} is the least at this "
+        "pressure ratio"
+        if margin < 0
+        else "Nearest at {speed}: {flow}, {part} above the surge line"
+    )
+    cure, changes = case.cure("surge", state, lambda: _later(case))
+    return [Verdict(
+        "surge", "Surge", state, margin,
+        say(template, part=Figure(abs(margin), "ratio", "surge", point.speed), speed=revs(point.speed),
+            flow=Figure(point.turbo.flow, "mass_flow", "corrected_flow", point.speed),
+            edge=Figure(point.turbo.surge_flow, "mass_flow", "surge_flow", point.speed)),
+        cure, changes, "compressor", SURGE.basis,
+    )]  # fmt: skip
+
+
+def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
+    """The lowest speed until which holding the boost back keeps its room to the surge line."""
+    idle, limit = case.system.engine.idle, case.system.engine.rev_limit
+    chart = case.system.turbo.chart
+
+    def room(start: float) -> float:
+        # The margin is least where the boost rises, or just where it is full.
+        schedule = dataclasses.replace(case.system.boost, full_from=start)
+        speeds = np.linspace(max(0.7 * start, idle), min(1.05 * start, limit), 6)
+        near = int(np.abs(case.raw.speed - speeds[0]).argmin())
+        begin = case.raw.solutions[near] if case.raw.solved[near] else None
+        raw = case.solver.raw(speeds, boost=schedule, start=begin)
+        high = schedule.counts(raw.states[:, k.P_PLENUM] - case.system.site.pressure)
+        rooms = [
+            raw.states[i, k.MAP_FLOW] / chart.surge_flow(float(raw.states[i, k.MAP_RATIO])) - 1.0
+            for i in np.nonzero(high & raw.solved)[0]
+        ]
+        return min(rooms, default=1.0)
+
+    # Where full boost stands clear already, the answer lies not far above.
+    near = _clear_from(case)
+    low, high = max(case.system.boost.full_from, 0.95 * near), min(1.3 * near, limit)
+    if room(high) < SURGE.good:
+        low, high = high, limit
+        if room(high) < SURGE.good:
+            return say("A smaller compressor, or less boost: no engine speed keeps clear"), ()
+    while high - low > 40.0:
+        middle = 0.5 * (low + high)
+        if room(middle) >= SURGE.good:
+            high = middle
+        else:
+            low = middle
+    start = -(-high // 50.0) * 50.0
+    return (
+        say("Hold the boost back until {speed}", speed=Figure(start, "rotation")),
+        (Change("boost.full_from", start),),
+    )
+
+
+def _clear_from(case: Case) -> float:
+    """Lowest engine speed in rev/min above which every point at full boost has its room."""
+    raw, chart = case.raw, case.system.turbo.chart
+    full = raw.solved & (raw.states[:, k.REGIME] > 0.0)
+    found = case.system.engine.rev_limit
+    for i in reversed(np.nonzero(full)[0]):
+        edge = chart.surge_flow(float(raw.states[i, k.MAP_RATIO]))
+        if raw.states[i, k.MAP_FLOW] < edge * (1.0 + SURGE.good):
+            break
+        found = float(raw.speed[i])
+    return found

@@ -1,0 +1,107 @@
+"""How fast do air and gas go through the pieces?"""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.airpath.point import Stretch
+from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.ducts.pieces import KINDS
+from zarvik.core.limits import (
+    CHARGE_MACH,
+    EXHAUST_MACH,
+    HOLDS,
+    INTAKE_MACH,
+    MANIFOLD_MACH,
+)
+from zarvik.core.sizes import tube_bore
+from zarvik.core.words import Figure, Sentence, revs, say
+
+MACH = {
+    INTAKE: INTAKE_MACH, HOT_PIPE: CHARGE_MACH, COLD_PIPE: CHARGE_MACH, MANIFOLD: MANIFOLD_MACH,
+    EXHAUST: EXHAUST_MACH,
+}  # fmt: skip
+CHOKES = 0.98  # Mach number from which a piece is said to choke
+
+
+def check(case: Case) -> list[Verdict]:
+    """The fastest piece of each side, where the most air goes through."""
+    return [
+        *_fastest(case, "intake_mach", "Intake velocity", (INTAKE,)),
+        *_fastest(case, "charge_mach", "Charge pipe velocity", (HOT_PIPE, COLD_PIPE)),
+        *_fastest(case, "manifold_mach", "Manifold velocity", (MANIFOLD,)),
+        *_fastest(case, "exhaust_mach", "Exhaust velocity", (EXHAUST,)),
+    ]
+
+
+CHOKED = (
+    "“{name}” chokes at {speed}: it passes no more, the pressure behind it breaks down",
+    "“{name}” chokes at {speed}: the pressure before it rises until it passes the gas",
+)
+
+
+def _fastest(case: Case, key: str, title: str, sections: tuple[str, ...]) -> list[Verdict]:
+    limit = MACH[sections[0]]
+    point = case.hardest
+    pieces = [s for s in point.stretches if s.section in sections and s.mach > 0]
+    if not pieces:
+        return []
+    # Of pieces within a whisker of the fastest, the one that costs most is the one to talk about.
+    fastest = max(s.mach for s in pieces)
+    piece = max((s for s in pieces if s.mach > fastest - 0.004), key=lambda s: s.drop)
+    state = limit.state(fastest)
+    cure: Sentence | None = None
+    changes: tuple[Change, ...] = ()
+    if state != HOLDS:
+        cure, changes = _wider(case, pieces, piece, limit.good)
+    hot = sections[0] in (MANIFOLD, EXHAUST)
+    return [
+        Verdict(
+            key, title, state, limit.margin(fastest),
+            say(CHOKED[hot] if fastest > CHOKES else
+                "Mach {mach} in “{name}” ({velocity}) at {speed}; up to {good} is comfortable",
+                mach=Figure(piece.mach, "factor", f"mach:{piece.id}", point.speed),
+                name=piece.name or piece.id,
+                velocity=Figure(piece.velocity, "velocity", f"velocity:{piece.id}", point.speed),
+                speed=revs(point.speed),
+                good=f"{limit.good:.2g}"),
+            cure, changes, f"piece:{piece.id}", limit.basis,
+        )
+    ]  # fmt: skip
+
+
+def _wider(
+    case: Case, pieces: list[Stretch], worst: Stretch, good: float
+) -> tuple[Sentence, tuple[Change, ...]]:
+    """Bores at which every piece that is too fast would be comfortable; ends of reducers that met an
+    old bore go along."""
+    elements = {e.id: e for e in case.system.elements}
+    fast = {s.id: s.mach for s in pieces if s.mach > good}
+    wider: dict[float, float] = {}
+    for key, mach in fast.items():
+        old = elements[key].diameter
+        bore = tube_bore(old * math.sqrt(mach / (good * 0.95)))
+        wider[old] = max(wider.get(old, 0.0), bore)
+    changes = []
+    for key in (s.id for s in pieces):
+        element = elements[key]
+        names = {p.name for p in KINDS[element.kind].parameters} if element.kind in KINDS else set()
+        ends = {
+            "bore": element.diameter,
+            "bore_in": element.diameter_in,
+            "bore_out": element.diameter_out,
+        }
+        changes += [
+            Change(f"piece:{key}:{name}", wider[size])
+            for name, size in ends.items()
+            if name in names and size in wider
+        ]
+    now = elements[worst.id].diameter
+    rest = " and the rest of its bore" if len(changes) > 1 else ""
+    return (
+        say("Widen “{name}”", rest, " from {now} to {bore}", name=worst.name or worst.id,
+            now=Figure(now, "length"), bore=Figure(wider[now], "length")),
+        tuple(changes),
+    )  # fmt: skip

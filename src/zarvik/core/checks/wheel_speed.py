@@ -1,0 +1,29 @@
+"""Does the wheel turn within the highest speed of its map?"""
+
+from __future__ import annotations
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.other_turbo import other
+from zarvik.core.checks.verdict import Verdict, nothing_to_judge
+from zarvik.core.limits import WHEEL_SPEED
+from zarvik.core.words import Figure, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """Least room to the highest speed of the map while boosted; nothing with a blower."""
+    if case.system.blower is not None:
+        return []
+    if not case.boosted:
+        return [nothing_to_judge("overspeed", "Wheel speed")]
+    point = min(case.boosted, key=lambda p: p.turbo.overspeed)
+    margin = point.turbo.overspeed
+    state = WHEEL_SPEED.state(margin)
+    maximum = case.system.turbo.chart.maximum_speed
+    cure, changes = case.cure("overspeed", state, lambda: other(case))
+    return [Verdict(
+        "overspeed", "Wheel speed", state, margin,
+        say("{turning} of {maximum} at {speed}", ("; overspeed can burst a wheel" if margin < WHEEL_SPEED.good else ""),
+            turning=Figure(point.turbo.speed, "rotation", "corrected_speed", point.speed),
+            maximum=Figure(maximum, "rotation"), speed=revs(point.speed)),
+        cure, changes, "compressor", WHEEL_SPEED.basis,
+    )]  # fmt: skip

@@ -1,0 +1,42 @@
+"""What the loss of each piece costs at the crank."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.cooling import cooler as cooling
+from zarvik.core.ducts import march
+
+COOLER = "cooler"  # its key among the costs of the pieces
+
+
+def piece_costs(solver: Solver, speed: float, start: np.ndarray) -> dict[str, float]:
+    """What the loss of each duct piece and of the cooler costs at `speed` (rev/min): W at the crank that would be
+    there without it, found by solving again without that loss. `start`: unknowns of a solved point
+    nearby. Keys are element ids and COOLER; empty when the point itself is not solved."""
+    base = solver.raw(np.array([speed]), start=start)
+    if not base.solved[0]:
+        return {}
+    power = float(base.power[0])
+    found = [element.id for element in solver.system.elements]
+    if solver.system.cooler is not None:
+        found.append(COOLER)
+    return {key: power_without(solver, speed, key, base.solutions[0]) - power for key in found}
+
+
+def power_without(solver: Solver, speed: float, piece: str, start: np.ndarray) -> float:
+    """Power in W at `speed` in rev/min without the loss of a duct piece or, for COOLER, without the
+    loss of the cooler, which goes on cooling; nan where that is not solved. `start`: unknowns of
+    the point with it. Raises KeyError for a strange id."""
+    rows, losses = solver.rows, solver.losses
+    if piece == COOLER and solver.system.cooler is not None:
+        cooler = solver.cooler_numbers.copy()
+        cooler[cooling.RATED_DROP] = 0.0
+        solver = solver.with_cooler(cooler)
+    else:
+        i = solver.index(piece)
+        rows, losses = rows.copy(), losses.copy()
+        rows[i, march.LINEAR] = rows[i, march.QUADRATIC] = losses[i] = 0.0
+    raw = solver.raw(np.array([speed]), rows=rows, losses=losses, start=start)
+    return float(raw.power[0]) if raw.solved[0] else float("nan")

@@ -1,0 +1,162 @@
+"""Where good ends and where it fails: each limit once, for verdicts, searches and first designs.
+
+Common practice without a published source unless the basis names one.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+HOLDS = "holds"
+TIGHT = "tight"
+FAILS = "fails"
+OPEN = "open"
+ORDER = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 3}
+
+
+@dataclass(frozen=True)
+class Limit:
+    """One limit. Up to `good` a value holds, beyond it it is tight, beyond `most` it fails; values
+    exactly on an edge count to the better side. `most` below `good`: less is worse. `zero`: the
+    value at which the whole margin would be left; None where the value is a margin itself. `kind`
+    of quantity, in SI."""
+
+    key: str
+    title: str
+    kind: str
+    good: float
+    most: float
+    zero: float | None
+    basis: str
+
+    def state(self, value: float) -> str:
+        """How `value` (SI, or a ratio) stands: holds, tight or fails. Not a number fails."""
+        sign = self._sign
+        if not sign * value <= sign * self.most:
+            return FAILS
+        return TIGHT if sign * value > sign * self.good else HOLDS
+
+    def margin(self, value: float) -> float:
+        """Share of the room up to `most` that `value` (SI, or a ratio) leaves, negative beyond it;
+        the value itself where it is a margin."""
+        if self.zero is None:
+            return value
+        return self._sign * (self.most - value) / abs(self.most - self.zero)
+
+    @property
+    def _sign(self) -> float:
+        """1 where more is worse, -1 where less is; of a margin less is always worse."""
+        return 1.0 if self.zero is not None and self.most > self.good else -1.0
+
+    def moved(self, by: float) -> Limit:
+        """The limit with both its edges moved (SI)."""
+        return Limit(
+            self.key, self.title, self.kind, self.good + by, self.most + by, self.zero, self.basis
+        )
+
+
+def _room(key: str, title: str, good: float, most: float, basis: str) -> Limit:
+    return Limit(key, title, "ratio", good, most, None, basis)
+
+
+SURGE = _room("surge", "Flow above the surge line", 0.10, 0.0,
+              "Flow margin at constant pressure ratio; 10 % common practice")  # fmt: skip
+CHOKE = _room("choke", "Flow below choke", 0.10, 0.0,
+              "Flow limit at constant pressure ratio; 10 % common practice")  # fmt: skip
+WHEEL_SPEED = _room("overspeed", "Speed below the highest of the map", 0.05, 0.0,
+                    "Corrected speed against the maximum of the map; 5 % common practice")  # fmt: skip
+ROTOR_SPEED = _room("rotors", "Rotor speed below its highest", 0.05, 0.0,
+                    "Rotor speed against its maximum; 5 % common practice")  # fmt: skip
+BLOWER_BOOST = _room("blower_boost", "Boost of a blower over what is asked", -0.01, -0.06,
+                     "What its rotors move against what the engine takes")  # fmt: skip
+THRESHOLD = _room("spool", "Threshold before it is wanted", 0.0, -0.05,
+                  "Band: turbine efficiency and area ±2 %, heat of the manifold ±50 %, of the "
+                  "cylinders ±15 %")  # fmt: skip
+GATE = _room("gate", "Lift of the gate in hand", 0.15, 0.0,
+             "15 % of the lift in hand: common practice, no source")  # fmt: skip
+CREEP = _room("creep", "Boost that creeps over what is asked", 0.0, -0.02,
+              "Orifice in parallel with the turbine")  # fmt: skip
+RUNAWAY = _room("runaway", "Boost without a gate over what is asked", -0.05, -0.05,
+                "Overboost can break an engine. Nothing bypasses the turbine")  # fmt: skip
+# 12 psi is said for 0.8 bar: what a gauge rounds is no failure.
+BOTTOM_END = _room("bottom_end", "Boost below what the bottom end is trusted to", 0.07, -0.035,
+                   "7–15 % under the limit: common practice, no source. Overboost can break an "
+                   "engine")  # fmt: skip
+# Nobody measures half a percent of power; a dyno repeats to about three.
+POWER = _room("target", "Power over what is wanted", 0.03, -0.005,
+              "The whole path solved as one; power at the crank, uncorrected")  # fmt: skip
+
+BACK_PRESSURE = Limit(
+    "back_pressure", "Pressure before the turbine over the plenum's", "factor", 1.35, 2.2, 1.0,
+    "1.35 good, 2.2 the most: common practice, no source")  # fmt: skip
+SPARK_EXHAUST = Limit(
+    "exhaust_spark", "Gas before the turbine, spark", "temperature", 1223.15, 1273.15, 800.0,
+    "950 °C good, 1000 °C the most: common practice, no source")  # fmt: skip
+DIESEL_EXHAUST = Limit(
+    "exhaust_diesel", "Gas before the turbine, diesel", "temperature", 1003.15, 1053.15, 800.0,
+    "730 °C good, 780 °C the most: common practice, no source")  # fmt: skip
+CHARGE_TEMPERATURE = Limit(
+    "charge_temperature", "Charge in the plenum at full load", "temperature", 333.15, 358.15, 288.15,
+    "60 °C good, 85 °C the most, alcohol 25 °C more: common practice, no source")  # fmt: skip
+ALCOHOL_STANDS = 25.0  # K that alcohol stands more of; common practice, no source
+SMOKE = Limit(
+    "smoke", "Lambda of a diesel at full load", "number", 1.25, 1.15, 0.0,
+    "Smoke limit 1.15 to 1.3: common practice, no source")  # fmt: skip
+
+_MACH = "Mach {0:g} to {1:g}: common practice, no source"
+
+
+def _mach(key: str, title: str, good: float, most: float) -> Limit:
+    return Limit(key, title, "factor", good, most, 0.0, _MACH.format(good, most))
+
+
+# At the eye of a wheel; a pipe before it is wider.
+INTAKE_MACH = _mach("intake_mach", "Mach number in the intake", 0.38, 0.50)
+CHARGE_MACH = _mach("charge_mach", "Mach number in the charge pipes", 0.30, 0.40)
+# Of the mean flow: the pulses are three times as fast.
+MANIFOLD_MACH = _mach("manifold_mach", "Mach number in the manifold", 0.35, 0.50)
+EXHAUST_MACH = _mach("exhaust_mach", "Mach number in the exhaust", 0.40, 0.60)
+CHARGE_LOSS = Limit(
+    "charge_loss", "Loss between compressor and plenum over the compressor's outlet", "ratio",
+    0.06, 0.12, 0.0, "6 % good, 12 % the most: common practice, no source")  # fmt: skip
+INTAKE_LOSS = Limit(
+    "intake_loss", "Depression before the compressor", "pressure_difference", 3.0e3, 7.0e3, 0.0,
+    "3 kPa good, 7 kPa the most: common practice, no source")  # fmt: skip
+OPENING = Limit(
+    "openings", "Bore over the compressor's own opening", "factor", 0.95, 0.85, 0.0,
+    "Openings from the choke flow of the map, within 6 %: common practice, no source")  # fmt: skip
+STEP = Limit(
+    "ends", "Bore that a joint may step", "length", 2.0e-3, 1.0, 0.0,
+    "2 mm: common practice, no source")  # fmt: skip
+
+# Of the Livengood-Wu integral with a typed ignition. The relation scatters by a third between engines;
+# an unboosted engine of compression 9.6 on 98 octane stands at 0.5, one of 12 at 1.0.
+_KNOCK = "Douaud & Eyzat 1978 with the Livengood-Wu integral"
+KNOCK_TYPED = Limit("knock_typed", "Knock integral, ignition typed", "number", 1.0, 1.5, 0.0, _KNOCK)
+# With the ignition as late as the fuel asks for: what is left above 1 when no more retard is taken, and
+# the retard from which on the fuel is the limit of this build.
+KNOCK_LEFT = Limit("knock_left", "Knock integral, ignition by the fuel", "number", 1.04, 1.25, 0.0, _KNOCK)
+KNOCK_RETARD = Limit("knock_retard", "Retard that the fuel asks for", "angle_degrees", 14.0, 90.0, 0.0, _KNOCK)
+
+
+def _stands(key: str, title: str, good: float, most: float) -> Limit:
+    return Limit(key, title, "temperature", good, most, 300.0, "Common practice, no source")
+
+
+# What a wall stands for long, and at the most. Silicone hose by the gas in it, the others by their
+# skin; the strength of metals falls long before they melt.
+MATERIALS: dict[str, Limit] = {
+    "silicone": _stands("silicone", "silicone hose", 450.0, 495.0),
+    "printed": _stands("printed", "plastic", 370.0, 400.0),
+    "aluminium": _stands("aluminium", "aluminium", 450.0, 520.0),
+    "mild_steel": _stands("mild_steel", "mild steel", 820.0, 920.0),
+    "stainless": _stands("stainless", "stainless steel", 1120.0, 1200.0),
+    "cast": _stands("cast", "cast iron", 1070.0, 1170.0),
+}
+
+ALL: tuple[Limit, ...] = (
+    SURGE, CHOKE, WHEEL_SPEED, ROTOR_SPEED, BLOWER_BOOST, THRESHOLD, GATE, CREEP, RUNAWAY, BOTTOM_END,
+    POWER, BACK_PRESSURE, SPARK_EXHAUST, DIESEL_EXHAUST, CHARGE_TEMPERATURE, SMOKE, INTAKE_MACH,
+    CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, KNOCK_TYPED,
+    KNOCK_LEFT, KNOCK_RETARD, *MATERIALS.values(),
+)  # fmt: skip

@@ -1,0 +1,81 @@
+"""Cures of the core carried out as edits."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from zarvik.core.checks import Change
+from zarvik.project.document import Project
+from zarvik.project.edits import get, put
+from zarvik.project.language import told
+from zarvik.project.naming import called
+from zarvik.project.piece_edits import insert_piece, run_of
+from zarvik.project.units import EntryError, Quantity, unit_of
+
+_PLACES = {
+    "boost.full": "brief.target_boost",
+    "boost.full_from": "brief.hold_back_until",
+    "gate.diameter": "gate.diameter",
+    "gate.lift": "gate.lift",
+    "blower.ratio": "blower.ratio",
+    "boost.big_run": "brief.big_run_boost",
+}
+
+
+def cured(project: Project, changes: Iterable[Change]) -> Project:
+    """The document with the changes of a cure; each value keeps the unit of its field."""
+    for change in changes:
+        if change.place == "turbo":
+            project = put(project, "turbo", change.value)
+        elif change.place == "cooler.fitted":
+            project = put(project, "cooler.fitted", bool(change.value))
+        elif change.place.startswith("piece:"):
+            _, piece, name = change.place.split(":")
+            place = f"{run_of(project, piece)}.{piece}.{name}"
+            project = put(project, place, _valued(project, place, float(change.value)))
+        elif change.place == "cooler.scale":
+            for name in ("width", "charge_flow", "cooling_flow"):
+                now = get(project, f"cooler.{name}")
+                value = float(f"{now.si * float(change.value):.4g}")
+                project = put(project, f"cooler.{name}", now.with_si(value))
+        elif change.place.startswith("insert-reducer:"):
+            project = _reducer_before(project, change.place.split(":")[1])
+        else:
+            place = _PLACES[change.place]
+            project = put(project, place, _valued(project, place, float(change.value)))
+    return project
+
+
+def _valued(project: Project, place: str, si: float) -> Quantity:
+    """Another number in the unit of what stands at `place`, with as many places as a size needs."""
+    old: Quantity = get(project, place)
+    found = old.with_si(si)
+    if abs(found.si - si) > 2e-3 * abs(si):
+        unit = unit_of(old.kind, old.unit)
+        found = Quantity(float(f"{unit.from_si(si):.5g}"), old.unit, old.kind)
+    return found
+
+
+def _bore_at(project: Project, piece: Any, names: tuple[str, ...]) -> Quantity:
+    """The first of these bores that a piece has; raises EntryError for one without any."""
+    for name in names:
+        found = getattr(piece, name, None)
+        if isinstance(found, Quantity):
+            return found
+    raise EntryError(told("“{0}” has no bore to meet", called(project, piece)))
+
+
+def _reducer_before(project: Project, piece: str) -> Project:
+    run = run_of(project, piece)
+    pieces = getattr(project, run)
+    index = next(i for i, p in enumerate(pieces) if p.id == piece)
+    first = pieces[index - 1]
+    bore_in = _bore_at(project, first, ("bore_out", "bore", "bore_in"))
+    bore_out = _bore_at(project, pieces[index], ("bore_in", "bore", "bore_out"))
+    # A cone of 12 degrees in all keeps the flow on the wall when it widens.
+    span = max(0.03, abs(bore_out.si - bore_in.si) / 0.21)
+    return insert_piece(
+        project, run, index, "reducer", bore_in=bore_in, bore_out=bore_out,
+        length=Quantity(round(span * 1000.0), "mm", "length"),
+    )[0]  # fmt: skip

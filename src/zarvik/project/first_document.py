@@ -1,0 +1,187 @@
+"""The first document of a build: what is known, the rest by sizing rules with named bands."""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.engine.breathing import from_archetype
+from zarvik.core.engine.engine import Engine, breathing_of_torque
+from zarvik.core.gas.combustion import FUELS
+from zarvik.core.sizes import tube_bore
+from zarvik.project.document import Project
+from zarvik.project.known import Known
+from zarvik.project.parts.turbo import Turbo
+from zarvik.project.units import Quantity
+
+# ---- rules, each with its band ------------------------------------------------------------------
+STROKE_OVER_BORE = {"four": 1.0, "two": 1.0, "diesel": 1.06}  # 0.85 to 1.2
+COMPRESSION = {"four": 9.8, "two": 9.0, "diesel": 17.0}  # 8.5 to 11; 16 to 19
+SHAPE = {"four": "long_runner", "two": "two_valve", "diesel": "two_valve"}
+BEST_BREATHING = {"four": 0.94, "two": 0.86, "diesel": 0.88}  # 0.80 to 1.05
+LAMBDA = {"petrol": 0.82, "e85": 0.82, "methanol": 0.80, "diesel": 1.30}  # 0.75-0.88; smoke 1.2-1.3
+EVAPORATED = {"petrol": "0 %", "e85": "20 %", "methanol": "35 %", "diesel": "0 %"}
+TRUSTED = {"spark": 0.8e5, "diesel": 1.6e5}  # of a stock bottom end, 0.5 to 1.3 bar; diesel to 2
+PEAK_OF_POWER_SPEED = 0.72  # best torque over best power of an unboosted engine, 0.65 to 0.8
+# Mach numbers that pipes are sized for (at most 0.3 to 0.4 in charge pipes, 0.4 in an exhaust)
+MACH = {
+    "intake": 0.15,
+    "hot": 0.20,
+    "cold": 0.14,
+    "throttle": 0.13,
+    "exhaust": 0.27,
+    "collector": 0.25,
+}
+FACE_FOR_AIR = 0.58  # m2 of core face for kg/s of air, 0.4 to 0.8
+WAKES = {"spool": 0.40, "even": 0.47, "top": 0.55}  # of the redline at which full boost should stand
+
+
+def quantity_of(si: float, unit: str, kind: str, digits: int = 4) -> Quantity:
+    """`si` in `unit`, with so many digits that count."""
+    found = Quantity(si, _BASE[kind], kind).into(unit)
+    return Quantity(float(f"{found.value:.{digits}g}"), found.unit, kind)
+
+
+_BASE = {
+    "length": "m", "pressure_gauge": "Pa", "power": "W", "rotation": "rpm", "mass_flow": "kg/s",
+    "temperature": "K",
+}  # fmt: skip
+
+
+def bores_of(known: Known, boost: float, air: float) -> dict[str, float]:
+    """Inside diameters in m by place, from the Mach numbers above."""
+    ambient = 101_325.0 * (1.0 - 2.25577e-5 * known.altitude) ** 5.2559
+    states = {
+        "intake": (ambient * 0.98, known.day, air), "hot": (ambient + boost * 1.08, 420.0, air),
+        "cold": (ambient + boost * 1.02, 335.0, air), "throttle": (ambient + boost, 335.0, air),
+        "exhaust": (ambient * 1.12, 1000.0, air * 1.08),
+        "collector": ((ambient + boost) * 1.2, 1150.0, air * 1.08),
+    }  # fmt: skip
+    found = {}
+    for place, (pressure, temperature, flow) in states.items():
+        sound = math.sqrt(1.37 * 287.0 * temperature)
+        area = flow / (pressure / (287.0 * temperature) * MACH[place] * sound)
+        found[place] = math.sqrt(4.0 * area / math.pi)
+    return found
+
+
+def breath_of(known: Known, kind: str) -> tuple[float, float]:
+    """Best VE and its engine speed, from the stock power where it is known."""
+    share = STROKE_OVER_BORE[kind]
+    bore = (4.0 * known.litres / (known.cylinders * math.pi * share)) ** (1.0 / 3.0)
+    peak = PEAK_OF_POWER_SPEED * (known.stock_speed or 0.88 * known.redline)
+    engine = Engine(
+        cylinders=known.cylinders, bore=bore, stroke=share * bore,
+        compression=known.compression or COMPRESSION[kind],
+        breathing=from_archetype(SHAPE[kind], peak_speed=peak, peak=BEST_BREATHING[kind]),
+        fuel=FUELS["petrol95"] if kind != "diesel" else FUELS["diesel"], lambda_=0.88,
+        idle=800.0, rev_limit=known.redline, trusted_boost=0.8e5,
+    )  # fmt: skip
+    best = BEST_BREATHING[kind]
+    if known.stock_power is not None and known.stock_speed is not None and kind != "diesel":
+        torque = known.stock_power / (known.stock_speed * math.pi / 30.0)
+        found = breathing_of_torque(engine, (known.stock_speed,), (torque,)).efficiency[0]
+        shape = float(from_archetype(SHAPE[kind], peak_speed=peak, peak=1.0).at(known.stock_speed))
+        best = min(max(found / shape, 0.6), 1.2)
+    return best, peak
+
+
+def document_of(
+    known: Known, kind: str, family: str, best: float, peak: float, boost: float, air: float,
+    turbo: Turbo, count: int, target_speed: float,
+) -> Project:  # fmt: skip
+    """A whole document: `best` VE at `peak` rev/min, `boost` Pa gauge, `air` kg/s at `target_speed`
+    rev/min, `count` of a `turbo`; `kind` of engine and fuel `family` choose the rules."""
+    size = bores_of(known, boost, air)
+    share = STROKE_OVER_BORE[kind]
+    bore = (4.0 * known.litres / (known.cylinders * math.pi * share)) ** (1.0 / 3.0)
+    mm = {place: f"{1000.0 * tube_bore(v):.1f} mm" for place, v in size.items()}
+    throttle = f"{math.ceil(1000.0 * size['throttle'] / 5.0) * 5:.0f} mm"
+    # One primary for each cylinder, of a quarter to a third of the intake's share of bore
+    primary = f"{1000.0 * tube_bore(0.40 * bore):.1f} mm"
+    inducer = f"{1000.0 * math.sqrt(turbo.chart.lines[-1].flow[-1] / 124.5):.1f} mm"
+    wide = 1000.0 * math.sqrt(2.4 * FACE_FOR_AIR * air)
+    cooled = family != "methanol"
+    steel, alloy = {"material": "stainless"}, {"material": "aluminium"}
+    filter_flow = f"{3600.0 * air / 1.2 * 1.25:.0f} m³/h"
+    fork: list[dict[str, object]] = []
+    if count == 1:
+        fork = [
+            {"id": "inlet", "kind": "reducer", "name": "Turbo inlet", "bore_in": mm["intake"],
+             "bore_out": inducer, "length": "60 mm", "material": "silicone"},
+        ]  # fmt: skip
+    tree: dict[str, object] = {
+        "schema": "zarvik-project",
+        "name": known.name,
+        "brief": {
+            "target_power": str(quantity_of(known.power, "hp", "power")),
+            "target_speed": f"{round(target_speed / 50.0) * 50:.0f} rpm",
+            "target_boost": str(quantity_of(boost, "bar", "pressure_gauge", 3)),
+            "full_boost_from": f"{round(WAKES[known.matters] * known.redline / 50.0) * 50:.0f} rpm",
+            "hold_back_until": "1000 rpm",
+            "altitude": f"{known.altitude:.0f} m",
+            "design_day": str(quantity_of(known.day, "°C", "temperature", 3)),
+        },
+        "engine": {
+            "name": f"{known.litres * 1e3:.1f} L, {known.cylinders} cylinders",
+            "cylinders": str(known.cylinders), "bore": f"{1000.0 * bore:.1f} mm",
+            "stroke": f"{1000.0 * share * bore:.1f} mm",
+            "compression": f"{known.compression or COMPRESSION[kind]:g}",
+            "idle": f"{900 if kind != 'diesel' else 750} rpm", "rev_limit": f"{known.redline:.0f} rpm",
+            "breathing": SHAPE[kind], "best_breathing": f"{100.0 * best:.0f} %",
+            "best_breathing_speed": f"{round(peak / 50.0) * 50:.0f} rpm", "fuel": known.fuel,
+            "full_load_lambda": f"{LAMBDA[family]:g}", "evaporated": EVAPORATED[family],
+        },
+        "turbos": [turbo.model_dump()], "turbo": turbo.id, "turbos_fitted": str(count),
+        "gate": {"diameter": "38 mm", "lift": "10 mm", "count": str(count)},
+        "intake": [
+            {"id": "filter", "kind": "resistance", "name": "Filter", "bore": mm["intake"],
+             "flow": filter_flow, "drop": "600 Pa", "linear_share": "40 %"},
+            {"id": "tract", "kind": "straight", "name": "Intake pipe", "bore": mm["intake"],
+             "length": "400 mm", **alloy},
+            {"id": "elbow", "kind": "bend", "name": "Elbow", "bore": mm["intake"],
+             "radius": f"{1500.0 * tube_bore(size['intake']):.0f} mm", "angle": "90 °", **alloy},
+            *fork,
+        ],
+        "hot_pipe": [
+            {"id": "h-bend", "kind": "bend", "name": "Bend off the compressor", "bore": mm["hot"],
+             "radius": f"{1500.0 * tube_bore(size['hot']):.0f} mm", "angle": "90 °", **alloy},
+            {"id": "h-run", "kind": "straight", "name": "Run to the cooler", "bore": mm["hot"],
+             "length": "500 mm", **alloy},
+        ],
+        "cooler": {
+            "fitted": cooled, "effectiveness": "74 %", "drop": "7 kPa",
+            "charge_flow": f"{air:.3f} kg/s", "cooling_flow": f"{5.0 * air:.2f} kg/s",
+            "width": f"{round(wide / 10.0) * 10:.0f} mm",
+            "height": f"{round(wide / 2.4 / 10.0) * 10:.0f} mm", "capture": "35 %",
+        },
+        "cold_pipe": [
+            {"id": "c-bend", "kind": "bend", "name": "Bend up", "bore": mm["cold"],
+             "radius": f"{1500.0 * tube_bore(size['cold']):.0f} mm", "angle": "90 °", **alloy},
+            {"id": "c-run", "kind": "straight", "name": "Run to the throttle", "bore": mm["cold"],
+             "length": "600 mm", **alloy},
+            {"id": "c-cone", "kind": "reducer", "name": "Hose to the throttle", "bore_in": mm["cold"],
+             "bore_out": throttle, "length": "60 mm", "material": "silicone"},
+            {"id": "throttle", "kind": "throttle", "name": "Throttle", "bore": throttle,
+             "shaft": "9 mm"},
+            {"id": "mouth", "kind": "mouth", "name": "Into the plenum", "bore": throttle},
+        ],
+        "manifold": [
+            {"id": "primaries", "kind": "primaries", "name": "Primaries",
+             "count": str(known.cylinders), "bore": primary, "length": "300 mm", **steel},
+            {"id": "collector", "kind": "collector", "name": "Collector",
+             "bore_out": mm["collector"], **steel},
+        ],
+        "exhaust": [
+            {"id": "e-bend", "kind": "bend", "name": "Elbow off the turbine", "bore": mm["exhaust"],
+             "radius": f"{1500.0 * tube_bore(size['exhaust']):.0f} mm", "angle": "90 °", **steel},
+            {"id": "e-down", "kind": "straight", "name": "Downpipe", "bore": mm["exhaust"],
+             "length": "900 mm", **steel},
+            {"id": "e-muffler", "kind": "resistance", "name": "Muffler", "bore": mm["exhaust"],
+             "flow": f"{3600.0 * air / 1.2 * 1.35:.0f} m³/h", "drop": "3000 Pa",
+             "linear_share": "10 %"},
+            {"id": "e-tail", "kind": "straight", "name": "Tail pipe", "bore": mm["exhaust"],
+             "length": "1800 mm", **steel},
+            {"id": "e-out", "kind": "mouth", "name": "Into the open", "bore": mm["exhaust"]},
+        ],
+    }  # fmt: skip
+    return Project.model_validate(tree)

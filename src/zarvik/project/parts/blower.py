@@ -1,0 +1,27 @@
+"""A blower on a belt."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from zarvik.project.fields import Of, Words
+from zarvik.project.parts.part import Part
+from zarvik.project.units import Quantity
+
+_PER_TURN = Of("volume", "50 cm³", "10 L", "cm³", "Displacement a turn")
+_BELT = Of("number", "0.3", "6", "", "Blower turns per crank turn")
+_SLIP_FREE = Of("ratio", "50 %", "100 %", "%", "Volumetric efficiency", "At no pressure")
+_ADIABATIC = Of("ratio", "30 %", "85 %", "%", "Adiabatic efficiency", "At low pressure ratio")
+_ROTOR = Of("rotation", "2000 rpm", "60000 rpm", "rpm", "Rotor limit")
+
+
+class Blower(Part):
+    """A belt-driven blower; fitted, it stands in the place of compressor and turbine."""
+
+    fitted: bool = False
+    name: Annotated[str, Words("Blower", 80)] = "Belt-driven blower"
+    displacement: Annotated[Quantity, _PER_TURN] = _PER_TURN("450 cm³")
+    ratio: Annotated[Quantity, _BELT] = _BELT("2.2")
+    volumetric: Annotated[Quantity, _SLIP_FREE] = _SLIP_FREE("93 %")
+    adiabatic: Annotated[Quantity, _ADIABATIC] = _ADIABATIC("66 %")
+    rotor_limit: Annotated[Quantity, _ROTOR] = _ROTOR("16000 rpm")

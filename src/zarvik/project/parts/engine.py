@@ -1,0 +1,99 @@
+"""The engine as a builder says it."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import model_validator
+
+from zarvik.core.engine.breathing import ARCHETYPES
+from zarvik.core.gas.combustion import FUELS
+from zarvik.project.fields import Choice, Of, Words
+from zarvik.project.language import told
+from zarvik.project.parts.part import Part
+from zarvik.project.units import Quantity
+
+_CYLINDERS = Of("count", "1", "16", "", "Cylinders")
+_BORE = Of("length", "30 mm", "250 mm", "mm", "Cylinder bore")
+_STROKE = Of("length", "25 mm", "300 mm", "mm", "Stroke")
+_COMPRESSION = Of("number", "5", "24", "", "Compression ratio")
+_IDLE = Of("rotation", "300 rpm", "3000 rpm", "rpm", "Idle")
+_LIMIT = Of("rotation", "1500 rpm", "15000 rpm", "rpm", "Rev limit")
+_PEAK = Of("ratio", "30 %", "140 %", "%", "Best volumetric efficiency",
+           "Of the plenum's density, on the stock exhaust, at 25 °C")  # fmt: skip
+_PEAK_SPEED = Of("rotation", "800 rpm", "14000 rpm", "rpm", "at engine speed")
+_LAMBDA = Of("number", "0.6", "4", "", "Lambda at full load")
+_RETARD = Of("number", "0", "40", "", "Ignition after best torque, °",
+             "Counts when it is typed: 10° cost about 4.5 % and heat the exhaust")  # fmt: skip
+IGNITION = (("fuel", "As late as the fuel asks for"), ("typed", "As late as typed"))
+_EVAPORATED = Of("ratio", "0 %", "80 %", "%", "Fuel that cools the charge",
+                 "Share that evaporates before the valve closes; alcohol 30–50 %, petrol little")  # fmt: skip
+_TRUSTED = Of("pressure_gauge", "0 bar", "6 bar", "bar", "Bottom end trusted to",
+              "Boost that rods, pistons and gasket are trusted to stand")  # fmt: skip
+# Tables of the engine: kind of their values, and what these may be in SI.
+TABLES = {
+    "breathing_table": ("ratio", 0.2, 1.5), "stock_torque": ("torque", 1.0, 5000.0),
+    "lambda_table": ("number", 0.6, 4.0),
+}  # fmt: skip
+
+
+def check_table(name: str, rows: tuple[tuple[float, float], ...]) -> None:
+    """Raises ValueError when rows of (rpm, value) cannot be a table of the engine."""
+    _, low, high = TABLES[name]
+    speeds = [row[0] for row in rows]
+    if speeds != sorted(set(speeds)):
+        raise ValueError(told("{0}: engine speeds have to rise", name))
+    for speed, value in rows:
+        if not (100.0 <= speed <= 20000.0 and low <= value <= high):
+            raise ValueError(
+                told("{0}: ({1:g}, {2:g}) lies outside of 100 to 20000 rpm and {3:g} to {4:g}", name, speed, value, low, high)
+            )
+
+
+MIXTURE = (("one", "One lambda"), ("table", "Lambda over engine speed"))
+BREATHING_CHOICES = (
+    *((a.key, a.title) for a in ARCHETYPES.values()),
+    ("table", "Own table, in the file"),
+    ("stock_torque", "From the stock torque curve"),
+)
+
+
+class Engine(Part):
+    """The engine as it is.
+
+    `breathing_table`: rows of (rpm, VE); `stock_torque`: rows of (rpm, N m) of the engine before it
+    was boosted. They count when `breathing` says so; `lambda_table`: rows of (rpm, lambda), when
+    `mixture` does.
+    """
+
+    name: Annotated[str, Words("Engine")] = "Engine"
+    cylinders: Annotated[Quantity, _CYLINDERS] = _CYLINDERS("4")
+    bore: Annotated[Quantity, _BORE] = _BORE("88 mm")
+    stroke: Annotated[Quantity, _STROKE] = _STROKE("98.5 mm")
+    compression: Annotated[Quantity, _COMPRESSION] = _COMPRESSION("9.6")
+    idle: Annotated[Quantity, _IDLE] = _IDLE("900 rpm")
+    rev_limit: Annotated[Quantity, _LIMIT] = _LIMIT("7000 rpm")
+    breathing: Annotated[
+        str,
+        Choice("Breathing", lambda: BREATHING_CHOICES),
+    ] = "long_runner"
+    best_breathing: Annotated[Quantity, _PEAK] = _PEAK("95 %")
+    best_breathing_speed: Annotated[Quantity, _PEAK_SPEED] = _PEAK_SPEED("4600 rpm")
+    fuel: Annotated[
+        str, Choice("Fuel", lambda: tuple((f.key, f.title) for f in FUELS.values()))
+    ] = "petrol98"
+    full_load_lambda: Annotated[Quantity, _LAMBDA] = _LAMBDA("0.82")
+    mixture: Annotated[str, Choice("Mixture at full load", lambda: MIXTURE)] = "one"
+    trusted_boost: Annotated[Quantity, _TRUSTED] = _TRUSTED("1.3 bar")
+    ignition: Annotated[str, Choice("Ignition", lambda: IGNITION)] = "fuel"
+    retard: Annotated[Quantity, _RETARD] = _RETARD("0")
+    evaporated: Annotated[Quantity, _EVAPORATED] = _EVAPORATED("0 %")
+    breathing_table: tuple[tuple[float, float], ...] = ()
+    stock_torque: tuple[tuple[float, float], ...] = ()
+    lambda_table: tuple[tuple[float, float], ...] = ()
+
+    @model_validator(mode="after")
+    def _tables(self) -> Engine:
+        for name in TABLES:
+            check_table(name, getattr(self, name))
+        return self

@@ -1,0 +1,21 @@
+"""Units in which results are shown, by shop."""
+
+from __future__ import annotations
+
+UNIT_PRESETS: dict[str, dict[str, str]] = {
+    "metric": {
+        "length": "mm", "pressure_gauge": "bar", "pressure_absolute": "kPa", "mean_pressure": "bar",
+        "pressure_difference": "kPa", "mass_flow": "kg/s", "power": "kW", "torque": "N·m",
+        "temperature": "°C", "velocity": "m/s", "volume": "L",
+    },
+    "inch": {
+        "length": "in", "pressure_gauge": "psi", "pressure_absolute": "psi", "mean_pressure": "psi",
+        "pressure_difference": "psi", "mass_flow": "lb/min", "power": "hp", "torque": "lb·ft",
+        "temperature": "°F", "velocity": "ft/s", "volume": "in³",
+    },
+    "mixed": {
+        "length": "mm", "pressure_gauge": "bar", "pressure_absolute": "kPa", "mean_pressure": "bar",
+        "pressure_difference": "kPa", "mass_flow": "lb/min", "power": "hp", "torque": "N·m",
+        "temperature": "°C", "velocity": "m/s", "volume": "L",
+    },
+}  # fmt: skip

@@ -1,0 +1,118 @@
+"""A turbocharger: its map and its turbine."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated
+
+from pydantic import model_validator
+
+from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
+from zarvik.project.fields import Of, Words
+from zarvik.project.language import told
+from zarvik.project.parts.part import Part
+from zarvik.project.units import Quantity
+
+
+class Line(Part):
+    """A speed line of a map: rows of (corrected flow kg/s, pressure ratio, efficiency)."""
+
+    speed_rpm: float
+    points: tuple[tuple[float, float, float], ...]
+
+
+_WHEEL = Of("length", "20 mm", "200 mm", "mm", "Turbine wheel", "Tip diameter at its inlet")
+_EXDUCER = Of("length", "15 mm", "180 mm", "mm", "Turbine exducer", "Tip diameter at its outlet")
+_HOUSING = Of("length", "3 mm", "80 mm", "mm", "Housing A/R",
+              "Throat area over its radius; a bare number below 3 means inches, as .63 for 16 mm",
+              inch_below=3.0)  # fmt: skip
+_BEST = Of("ratio", "40 %", "85 %", "%", "Best turbine efficiency", "Total to static")
+_VANES = Of(
+    "ratio", "30 %", "150 %", "%", "Vane opening", "Variable vanes; 100 % for a fixed housing"
+)
+_SCROLLS = Of("count", "1", "2", "", "Scrolls")
+_PULSE = Of("number", "0.9", "1.3", "", "Work of the pulses",
+            "Over steady gas of the same mean pressure: 1 to 1.1; a log takes it away, short "
+            "equal primaries keep it")  # fmt: skip
+
+
+class Turbine(Part):
+    """A turbine by its dimensions."""
+
+    wheel: Annotated[Quantity, _WHEEL] = _WHEEL("62 mm")
+    exducer: Annotated[Quantity, _EXDUCER] = _EXDUCER("53 mm")
+    housing: Annotated[Quantity, _HOUSING] = _HOUSING("17 mm")
+    efficiency: Annotated[Quantity, _BEST] = _BEST("68 %")
+    vanes: Annotated[Quantity, _VANES] = _VANES("100 %")
+    scrolls: Annotated[Quantity, _SCROLLS] = _SCROLLS("1")
+    pulse: Annotated[Quantity, _PULSE] = _PULSE("1.04")
+
+
+class Turbo(Part):
+    """A turbo that could be had, with its compressor map and its turbine."""
+
+    id: Annotated[str, Words("Key", 60, key=True)]
+    name: Annotated[str, Words("Name", 80)]
+    note: Annotated[str, Words("Note", 400)] = ""
+    reference_pressure_Pa: float = 1e5
+    reference_temperature_K: float = 298.0
+    maximum_speed_rpm: float
+    turbine: Turbine = Turbine()
+    lines: tuple[Line, ...]
+
+    @model_validator(mode="after")
+    def _sound(self) -> Turbo:
+        found = faults(self.chart)
+        if found:
+            first = found[0]
+            place = f"speed line {first.line}" if first.line else "the map"
+            place += f", point {first.point}" if first.point else ""
+            more = f" (and {len(found) - 1} more)" if len(found) > 1 else ""
+            raise ValueError(told("turbo “{0}”, {1}: {2}{3}", self.name, place, first.text, more))
+        return self
+
+    @property
+    def chart(self) -> CompressorMap:
+        """The map as the core takes it."""
+        return CompressorMap(
+            self.name,
+            self.reference_pressure_Pa,
+            self.reference_temperature_K,
+            self.maximum_speed_rpm,
+            tuple(
+                SpeedLine(line.speed_rpm, *(tuple(p[i] for p in line.points) for i in range(3)))
+                for line in self.lines
+            ),
+        )
+
+    @staticmethod
+    def of(chart: CompressorMap, id: str, note: str = "", turbine: Turbine | None = None) -> Turbo:
+        """A document turbo from a map; without a `turbine`, one of the size that suits the wheel."""
+        return Turbo(
+            id=id,
+            turbine=turbine or suited_turbine(chart),
+            name=chart.name,
+            note=note,
+            reference_pressure_Pa=chart.reference_pressure,
+            reference_temperature_K=chart.reference_temperature,
+            maximum_speed_rpm=chart.maximum_speed,
+            lines=tuple(
+                Line(
+                    speed_rpm=line.speed,
+                    points=tuple(zip(line.flow, line.ratio, line.efficiency, strict=True)),
+                )
+                for line in chart.lines
+            ),
+        )
+
+
+def suited_turbine(chart: CompressorMap) -> Turbine:
+    """A turbine in common proportion to a compressor that flows so much (common practice, no
+    source): its wheel by the root of the flow, its housing by its wheel."""
+    flow = chart.lines[-1].flow[-1]
+    wheel = 62.0 * math.sqrt(flow / 0.362)
+    return Turbine(
+        wheel=_WHEEL(f"{wheel:.0f} mm"),
+        exducer=_EXDUCER(f"{0.855 * wheel:.0f} mm"),
+        housing=_HOUSING(f"{0.275 * wheel:.1f} mm"),
+    )

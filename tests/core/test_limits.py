@@ -1,0 +1,498 @@
+"""Where each verdict turns, exactly: limits against their printed numbers, and each verdict on a case
+whose one number was set to just before, on and just beyond its edges.
+
+The numbers are common practice (no source) unless a line says otherwise; they are written here once more,
+so that a changed limit is noticed.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+import pytest
+
+from zarvik.core import limits
+from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import prepare
+from zarvik.core.airpath.system import System
+from zarvik.core.answer import Answer
+from zarvik.core.checks import (
+    Verdict,
+    back_pressure,
+    blower_boost,
+    bottom_end,
+    charge_loss,
+    charge_temperature,
+    choke,
+    ends,
+    exhaust_temperature,
+    gate,
+    intake_loss,
+    knock,
+    materials,
+    open_end,
+    openings,
+    primaries,
+    rotor_speed,
+    smoke,
+    spool,
+    surge,
+    target,
+    velocity,
+    wheel_speed,
+)
+from zarvik.core.checks.case import Case
+from zarvik.core.limits import FAILS, HOLDS, OPEN, TIGHT
+from zarvik.formats import shelf
+from zarvik.project.assemble import assemble
+
+# key: (good, most, margin at the middle between the two)
+PRINTED: dict[str, tuple[float, float, float]] = {
+    "surge": (0.10, 0.0, 0.05), "choke": (0.10, 0.0, 0.05), "overspeed": (0.05, 0.0, 0.025),
+    "rotors": (0.05, 0.0, 0.025), "blower_boost": (-0.01, -0.06, -0.035), "spool": (0.0, -0.05, -0.025),
+    "gate": (0.15, 0.0, 0.075), "creep": (0.0, -0.02, -0.01), "runaway": (-0.05, -0.05, -0.05),
+    "bottom_end": (0.07, -0.035, 0.0175), "target": (0.03, -0.005, 0.0125),
+    "back_pressure": (1.35, 2.2, (2.2 - 1.775) / 1.2),
+    "exhaust_spark": (1223.15, 1273.15, 25.0 / 473.15),
+    "exhaust_diesel": (1003.15, 1053.15, 25.0 / 253.15),
+    "charge_temperature": (333.15, 358.15, 12.5 / 70.0), "smoke": (1.25, 1.15, 0.05 / 1.15),
+    "intake_mach": (0.38, 0.50, 0.12), "charge_mach": (0.30, 0.40, 0.125),
+    "manifold_mach": (0.35, 0.50, 0.15), "exhaust_mach": (0.40, 0.60, 1.0 / 6.0),
+    "charge_loss": (0.06, 0.12, 0.25), "intake_loss": (3e3, 7e3, 2.0 / 7.0),
+    "openings": (0.95, 0.85, 0.05 / 0.85), "ends": (2e-3, 1.0, 0.499),
+    "knock_typed": (1.0, 1.5, 1.0 / 6.0), "knock_left": (1.04, 1.25, 0.084), "knock_retard": (14.0, 90.0, 38.0 / 90.0),
+    "silicone": (450.0, 495.0, 22.5 / 195.0), "printed": (370.0, 400.0, 0.15),
+    "aluminium": (450.0, 520.0, 35.0 / 220.0), "mild_steel": (820.0, 920.0, 50.0 / 620.0),
+    "stainless": (1120.0, 1200.0, 40.0 / 900.0), "cast": (1070.0, 1170.0, 50.0 / 870.0),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("limit", limits.ALL, ids=lambda limit: limit.key)
+def test_a_limit_turns_where_it_is_printed(limit: limits.Limit) -> None:
+    """On its edges the better state, just beyond the worse one; the margin falls in between."""
+    good, most, middle = PRINTED[limit.key]
+    worse = 1e-9 * max(abs(good), abs(most), 1e-3) * (1.0 if most > good else -1.0)
+    assert limit.state(good) == HOLDS and limit.state(most + worse) == FAILS
+    if good != most:
+        assert limit.state(good + worse) == TIGHT and limit.state(most) == TIGHT
+    assert limit.state(math.nan) == FAILS
+    assert limit.margin(0.5 * (good + most)) == pytest.approx(middle, rel=1e-9)
+    assert limit.margin(good) >= limit.margin(most)
+    moved = limit.moved(10.0)
+    assert (moved.good, moved.most) == (good + 10.0, most + 10.0)
+
+
+def test_every_limit_is_printed() -> None:
+    """None is left out, none is printed that there is not; each says where it comes from."""
+    assert {limit.key for limit in limits.ALL} == set(PRINTED)
+    assert all(limit.basis and limit.title for limit in limits.ALL)
+
+
+def test_what_counts_as_boost(tarn_answer: Answer) -> None:
+    """A fifth of the full boost, and more than 2 kPa."""
+    boost = tarn_answer.system.boost
+    assert boost.counts(0.2001 * boost.full) and not boost.counts(0.1999 * boost.full)
+    little = dataclasses.replace(boost, full=5e3)
+    assert little.counts(2.01e3) and not little.counts(1.99e3)
+
+
+Change = Callable[[Point, bool], Point]
+
+
+def doctored(case: Case, change: Change) -> Case:
+    """The case with each point of its sweep and its target changed; the flag says which is the one that
+    is to stand out (the sixth boosted one and the target)."""
+    odd = case.boosted[5].speed if len(case.boosted) > 5 else case.sweep[len(case.sweep) // 2].speed
+    sweep = tuple(change(p, p.speed == odd) for p in case.sweep)
+    return Case(case.solver, case.raw, sweep, change(case.target, True), plain=True)
+
+
+def turbo(**values: float | str) -> Change:
+    """Numbers of the turbo at the point that stands out; elsewhere they are far from any limit."""
+    quiet = {"surge": 0.6, "choke": 0.6, "overspeed": 0.5, "opening": 0.1}
+
+    def change(point: Point, odd: bool) -> Point:
+        numbers = {**quiet, **values} if odd else quiet
+        return dataclasses.replace(point, turbo=dataclasses.replace(point.turbo, **numbers))
+
+    return change
+
+
+def station(name: str, **values: float) -> Change:
+    """Numbers of a station, at every point."""
+
+    def change(point: Point, odd: bool) -> Point:
+        stations, stretches = point.stations, point.stretches
+        found = {**stations, name: dataclasses.replace(stations[name], **values)}
+        return dataclasses.replace(point, walk=lambda: (found, stretches))
+
+    return change
+
+
+def stretch(section: str, place: int = 1, calm: float = 0.05, **values: float) -> Change:
+    """Numbers of one piece of a run; the Mach numbers of all others are `calm`."""
+
+    def change(point: Point, odd: bool) -> Point:
+        run = [s.id for s in point.stretches if s.section == section]
+        stations, quiet = point.stations, {"mach": calm, "skin": 320.0}
+        found = tuple(
+            dataclasses.replace(s, **(values if s.id == run[place] else quiet))
+            for s in point.stretches
+        )
+        return dataclasses.replace(point, walk=lambda: (stations, found))
+
+    return change
+
+
+def numbers(**values: float) -> Change:
+    """Numbers of the point itself, at the target only."""
+    return lambda point, odd: (
+        dataclasses.replace(point, **values) if odd and point.speed == 6400.0 else point
+    )
+
+
+@pytest.fixture(scope="module")
+def case(tarn_answer: Answer) -> Case:
+    """The Tarn, judged without cures."""
+    return dataclasses.replace(tarn_answer.case, plain=True)
+
+
+@pytest.fixture(scope="module")
+def moth() -> Case:
+    """The Moth, on a blower."""
+    return of(assemble(shelf.demo("moth")))
+
+
+def of(system: System) -> Case:
+    """The plain case of a system."""
+    solver = prepare(system)
+    raw = solver.full_load
+    sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
+    return Case(solver, raw, sweep, solver.at(system.target.speed), plain=True)
+
+
+def one(found: list[Verdict], id: str = "") -> Verdict:
+    """The verdict with this id, or the only one."""
+    return next(v for v in found if not id or v.id == id)
+
+
+@pytest.mark.parametrize(("check", "name", "edge", "tight"), [
+    (surge.check, "surge", 0.10, 0.0), (choke.check, "choke", 0.10, 0.0),
+    (wheel_speed.check, "overspeed", 0.05, 0.0),
+])  # fmt: skip
+def test_rooms_of_the_map(case: Case, check: Any, name: str, edge: float, tight: float) -> None:
+    """The worst point of the boosted line decides, by its own margin."""
+    for value, state in ((edge, HOLDS), (edge - 1e-6, TIGHT), (tight, TIGHT), (tight - 1e-6, FAILS)):
+        found = one(check(doctored(case, turbo(**{name: value}))))
+        assert (found.state, found.margin) == (state, value), (name, value)
+        assert found.about == "compressor"
+    spoiled = dataclasses.replace(case, sweep=tuple(
+        dataclasses.replace(p, boost=0.0) for p in case.sweep))  # fmt: skip
+    assert one(check(spoiled)).state == OPEN
+
+
+def test_gate_in_hand_and_creep(case: Case) -> None:
+    """15 % of the lift in hand; boost over 1 % and 1.5 kPa above what is asked is creep, over 2 % it
+    fails."""
+    for opening, state in ((0.85, HOLDS), (0.85001, TIGHT), (1.0, TIGHT)):
+        found = one(gate.check(doctored(case, turbo(opening=opening, regime="holding"))))
+        assert found.state == state and found.margin == pytest.approx(1.0 - opening, abs=1e-9)
+
+    def creeping(over: float) -> Change:
+        def change(point: Point, odd: bool) -> Point:
+            found = turbo(opening=1.0 if odd else 0.2, regime="wide open" if odd else "holding")(
+                point, odd
+            )
+            wanted = point.wanted_boost if point.wanted_boost > 1e3 else 1e3
+            return dataclasses.replace(found, boost=over * wanted if odd else found.boost,
+                                       wanted_boost=wanted)  # fmt: skip
+
+        return change
+
+    full = case.system.boost.full
+    seen = 1.01 + 1.5e3 / full
+    assert one(gate.check(doctored(case, creeping(seen - 1e-4)))).margin == pytest.approx(0.0)
+    for over, state in ((1.0301, FAILS),):
+        found = one(gate.check(doctored(case, creeping(over))))
+        assert found.state == state and found.margin == pytest.approx(1.0 - over)
+        assert "creeps" in found.text.whole
+    shut = doctored(case, turbo(regime="shut"))
+    quiet = tuple(dataclasses.replace(p, turbo=dataclasses.replace(p.turbo, regime="shut"))
+                  for p in shut.sweep)  # fmt: skip
+    assert one(gate.check(dataclasses.replace(shut, sweep=quiet))).state == OPEN
+
+
+def test_hot_side(case: Case) -> None:
+    """Back-pressure 1.35 and 2.2 of the plenum, gas 950 and 1000 °C, at the point that is shown."""
+    for ratio, state, margin in ((1.35, HOLDS, 0.85 / 1.2), (1.3501, TIGHT, 0.8499 / 1.2),
+                                 (2.2, TIGHT, 0.0), (2.2001, FAILS, -0.0001 / 1.2)):  # fmt: skip
+        found = one(back_pressure.check(doctored(case, turbo(back_pressure=ratio))))
+        assert found.state == state and found.margin == pytest.approx(margin, abs=1e-9)
+    for kelvin, state in ((1223.15, HOLDS), (1223.16, TIGHT), (1273.15, TIGHT), (1273.16, FAILS)):
+        made = doctored(case, station("turbine_inlet", temperature=kelvin))
+        found = one(exhaust_temperature.check(made))
+        assert found.state == state and found.margin == pytest.approx((1273.15 - kelvin) / 473.15)
+    assert one(exhaust_temperature.check(of_skerry("turbine_inlet", 1003.2))).state == TIGHT
+    assert one(exhaust_temperature.check(of_skerry("turbine_inlet", 1003.1))).state == HOLDS
+    assert one(exhaust_temperature.check(of_skerry("turbine_inlet", 1053.2))).state == FAILS
+
+
+def of_skerry(name: str, kelvin: float) -> Case:
+    """The Skerry, a diesel, with another temperature at a station."""
+    return doctored(DIESEL[0] if DIESEL else DIESEL.append(of(assemble(shelf.demo("skerry")))) or DIESEL[0],
+                    station(name, temperature=kelvin))  # fmt: skip
+
+
+DIESEL: list[Case] = []
+
+
+@pytest.mark.parametrize(("middle", "late", "state"), [
+    (3500.0, 3500.0, HOLDS), (3400.0, 3501.0, TIGHT), (3400.0, math.nan, TIGHT),
+    (3501.0, 3600.0, TIGHT), (3674.9, 3700.0, TIGHT), (3675.1, 3700.0, FAILS),
+])  # fmt: skip
+def test_threshold(case: Case, middle: float, late: float, state: str) -> None:
+    """On time with its whole band holds; 5 % late fails."""
+    system = dataclasses.replace(
+        case.system, boost=dataclasses.replace(case.system.boost, wish=3500.0)
+    )
+    made = dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+    made.__dict__.update(spool=(middle, middle - 100.0, late), double=None)
+    found = one(spool.check(made))
+    assert found.state == state and found.margin == pytest.approx(1.0 - middle / 3500.0)
+
+
+def test_target_power(case: Case) -> None:
+    """Half a percent short is not seen, 3 % over is a reserve; beside the map none counts."""
+    wanted = case.system.target.power
+    for share, state in ((1.0301, HOLDS), (1.0299, TIGHT), (0.99501, TIGHT), (0.99499, FAILS)):
+        found = one(target.check(doctored(case, numbers(power=share * wanted))))
+        assert found.state == state and found.margin == pytest.approx(share - 1.0)
+        word = {HOLDS: "Reached", TIGHT: "Reached, barely", FAILS: "Missed"}[state]
+        assert found.text.template == word
+    for region in ("surge", "choke", "overspeed"):
+        odd = dataclasses.replace(case, target=dataclasses.replace(
+            case.target, power=1.5 * wanted,
+            turbo=dataclasses.replace(case.target.turbo, region=region)))  # fmt: skip
+        found = one(target.check(odd))
+        assert found.state == FAILS and found.margin == -0.01
+
+
+def test_bottom_end(case: Case) -> None:
+    """7 % under what is trusted holds; rounding of a gauge (3.5 %) is no failure."""
+    full = case.system.boost.full
+    for margin, state in ((0.0701, HOLDS), (0.0699, TIGHT), (-0.0349, TIGHT), (-0.0351, FAILS)):
+        engine = dataclasses.replace(case.system.engine, trusted_boost=full / (1.0 - margin))
+        system = dataclasses.replace(case.system, engine=engine)
+        made = dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+        found = one(bottom_end.check(made), "bottom_end")
+        assert found.state == state and found.margin == pytest.approx(margin, abs=2e-3)
+        if state != HOLDS:
+            safe = found.changes[0].value
+            assert 0.0 <= 0.93 * engine.trusted_boost - safe < 5000.0
+
+
+def test_charge_temperature(case: Case) -> None:
+    """60 and 85 °C for petrol, 25 K more for alcohol; the margin counts from the day."""
+    day = case.system.site.temperature
+    for kelvin, state in ((333.15, HOLDS), (333.16, TIGHT), (358.15, TIGHT), (358.16, FAILS)):
+        found = one(charge_temperature.check(doctored(case, numbers(charge=kelvin))))
+        assert found.state == state
+        assert found.margin == pytest.approx((358.15 - kelvin) / (358.15 - day), abs=1e-9)
+    fuel = dataclasses.replace(case.system.engine.fuel, saturation=(1.0, 1.0, 1.0))
+    system = dataclasses.replace(
+        case.system, engine=dataclasses.replace(case.system.engine, fuel=fuel))  # fmt: skip
+    alcohol = dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+    assert one(charge_temperature.check(doctored(alcohol, numbers(charge=358.15)))).state == HOLDS
+    assert one(charge_temperature.check(doctored(alcohol, numbers(charge=383.16)))).state == FAILS
+
+
+@pytest.mark.parametrize(("section", "id", "good", "most"), [
+    ("intake", "intake_mach", 0.38, 0.50), ("hot_pipe", "charge_mach", 0.30, 0.40),
+    ("cold_pipe", "charge_mach", 0.30, 0.40), ("manifold", "manifold_mach", 0.35, 0.50),
+    ("exhaust", "exhaust_mach", 0.40, 0.60),
+])  # fmt: skip
+def test_velocity(case: Case, section: str, id: str, good: float, most: float) -> None:
+    """The fastest piece decides, and is the one that is named; from Mach 0.98 it is said to choke."""
+    for mach, state in ((good, HOLDS), (good + 1e-4, TIGHT), (most, TIGHT), (most + 1e-4, FAILS)):
+        made = doctored(case, stretch(section, 0, mach=mach))
+        found = one(velocity.check(made), id)
+        assert found.state == state and found.margin == pytest.approx((most - mach) / most)
+        assert found.about == f"piece:{case.system.runs[section][0].id}"
+        assert (found.changes == ()) == (state == HOLDS)
+        for change in found.changes:
+            if change.place.endswith(":bore"):
+                old = case.system.runs[section][0].diameter
+                assert change.value >= old * math.sqrt(mach / (0.95 * good)) - 1e-6
+    told = one(velocity.check(doctored(case, stretch(section, 0, mach=0.981))), id).text.whole
+    assert "chokes" in told
+    told = one(velocity.check(doctored(case, stretch(section, 0, mach=0.979))), id).text.whole
+    assert "chokes" not in told
+
+
+def test_losses_before_and_behind_the_compressor(case: Case) -> None:
+    """6 and 12 % of the compressor's outlet; 3 and 7 kPa under ambient."""
+    start = case.hardest.stations["compressor_outlet"].pressure
+    for share, state in ((0.0599, HOLDS), (0.0601, TIGHT), (0.1199, TIGHT), (0.1201, FAILS)):
+        made = doctored(case, lambda p, odd, v=share: station(
+            "plenum", pressure=(1.0 - v) * p.stations["compressor_outlet"].pressure)(p, odd))  # fmt: skip
+        found = one(charge_loss.check(made))
+        assert found.state == state and found.margin == pytest.approx(1.0 - share / 0.12)
+    assert start > 0.0
+    ambient = case.system.site.pressure
+    for loss, state in ((2999.0, HOLDS), (3001.0, TIGHT), (6999.0, TIGHT), (7001.0, FAILS)):
+        made = doctored(case, station("compressor_inlet", pressure=ambient - loss))
+        found = one(intake_loss.check(made))
+        assert found.state == state and found.margin == pytest.approx(1.0 - loss / 7000.0)
+
+
+@pytest.mark.parametrize(("material", "good", "most"), [
+    ("aluminium", 450.0, 520.0), ("mild_steel", 820.0, 920.0), ("stainless", 1120.0, 1200.0),
+    ("cast", 1070.0, 1170.0),
+])  # fmt: skip
+def test_materials(case: Case, material: str, good: float, most: float) -> None:
+    """The skin against what its material stands; what is nearest to its end is told."""
+    runs = dict(case.system.runs)
+    run = list(runs["manifold"])
+    place = next(i for i, e in enumerate(run) if e.surface > 0.0)
+    run[place] = dataclasses.replace(run[place], material=material)
+    runs["manifold"] = tuple(run)
+    quiet = {s: tuple(dataclasses.replace(e, material=e.material if s == "manifold" else "")
+                      for e in runs[s]) for s in runs}  # fmt: skip
+    quiet["manifold"] = tuple(
+        e if i == place else dataclasses.replace(e, material="") for i, e in enumerate(run)
+    )
+    system = dataclasses.replace(case.system, runs=quiet)
+    made = dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+    for skin, state in ((good, HOLDS), (good + 0.1, TIGHT), (most, TIGHT), (most + 0.1, FAILS)):
+        found = one(materials.check(doctored(made, stretch("manifold", place, skin=skin))))
+        assert found.state == state, (material, skin)
+        assert found.margin == pytest.approx((most - skin) / (most - 300.0))
+
+
+def test_openings_and_ends(case: Case) -> None:
+    """0.95 and 0.85 of the compressor's own opening, whose choke flow over the square of the inducer is
+    124.5 kg/(s m²); a joint may step 2 mm."""
+    own = math.sqrt(case.system.turbo.chart.lines[-1].flow[-1] / 124.5)
+
+    def with_last(share: float) -> Case:
+        runs = dict(case.system.runs)
+        last = runs["intake"][-1]
+        runs["intake"] = (*runs["intake"][:-1],
+                          dataclasses.replace(last, diameter_out=share * own, parallel=1))  # fmt: skip
+        system = dataclasses.replace(case.system, runs=runs)
+        return dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+
+    for share, state in ((0.9501, HOLDS), (0.9499, TIGHT), (0.8501, TIGHT), (0.8499, FAILS)):
+        found = one(openings.check(with_last(share)))
+        assert found.state == state and found.margin == pytest.approx((share - 0.85) / 0.85)
+
+    def stepping(step: float) -> Case:
+        runs = dict(case.system.runs)
+        run = list(runs["exhaust"])
+        for i in range(1, len(run)):
+            run[i] = dataclasses.replace(run[i], diameter_in=run[i - 1].diameter_out)
+        run[1] = dataclasses.replace(run[1], diameter_in=run[0].diameter_out + step)
+        calm = {s: (tuple(run) if s == "exhaust" else ()) for s in runs}
+        system = dataclasses.replace(case.system, runs=calm)
+        return dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+
+    for step, state in ((0.00199, HOLDS), (-0.00199, HOLDS), (0.00201, TIGHT), (-0.00201, TIGHT)):
+        assert one(ends.check(stepping(step))).state == state
+
+
+def test_primaries_and_the_open_end(case: Case) -> None:
+    """One pipe a cylinder or one for two; an exhaust without a mouth does not count the head."""
+    cylinders = case.system.engine.cylinders
+
+    def with_pipes(count: int) -> Case:
+        runs = dict(case.system.runs)
+        first = dataclasses.replace(runs["manifold"][0], kind="primaries", parallel=count)
+        runs["manifold"] = (first, *runs["manifold"][1:])
+        system = dataclasses.replace(case.system, runs=runs)
+        return dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+
+    assert primaries.check(with_pipes(cylinders)) == []
+    assert primaries.check(with_pipes(cylinders // 2)) == []
+    assert one(primaries.check(with_pipes(cylinders - 1))).state == TIGHT
+    assert open_end.check(case) == []
+    runs = {**case.system.runs, "exhaust": case.system.runs["exhaust"][:-1]}
+    system = dataclasses.replace(case.system, runs=runs)
+    made = dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+    assert one(open_end.check(made)).state == TIGHT
+
+
+def test_smoke() -> None:
+    """Lambda 1.25 is clean, 1.15 smokes; a table counts by its least."""
+    skerry = DIESEL[0] if DIESEL else of(assemble(shelf.demo("skerry")))
+    for value, state in ((1.25, HOLDS), (1.2499, TIGHT), (1.15, TIGHT), (1.1499, FAILS)):
+        for engine in (
+            dataclasses.replace(skerry.system.engine, lambda_=value, mixture=()),
+            dataclasses.replace(skerry.system.engine, mixture=((1000.0, 1.6), (3000.0, value))),
+        ):
+            system = dataclasses.replace(skerry.system, engine=engine)
+            made = dataclasses.replace(skerry, solver=dataclasses.replace(skerry.solver, system=system))
+            found = one(smoke.check(made))
+            assert found.state == state and found.margin == pytest.approx((value - 1.15) / 1.15)
+
+
+def test_blower(moth: Case) -> None:
+    """Rotors 5 % under their highest speed; 6 % short of the boost fails, from the wish up."""
+    for value, state in ((0.05, HOLDS), (0.0499, TIGHT), (0.0, TIGHT), (-0.0001, FAILS)):
+        found = one(rotor_speed.check(doctored(moth, turbo(overspeed=value))))
+        assert (found.state, found.margin) == (state, value)
+        if state != HOLDS:
+            ratio = float(found.changes[0].value)
+            old = moth.system.blower.ratio
+            assert ratio < old and 1.0 - (1.0 - value) * ratio / old >= 0.05
+    for short, state in ((0.0099, HOLDS), (0.0101, TIGHT), (0.0599, TIGHT), (0.0601, FAILS)):
+        made = doctored(moth, lambda p, odd, s=short: dataclasses.replace(
+            p, boost=(1.0 - s if odd else 1.0) * 5e4, wanted_boost=5e4))  # fmt: skip
+        odd = next(p for p in made.sweep if p.boost < 5e4)
+        early = dataclasses.replace(made, solver=dataclasses.replace(
+            made.solver, system=dataclasses.replace(moth.system, boost=dataclasses.replace(
+                moth.system.boost, wish=odd.speed))))  # fmt: skip
+        found = one(blower_boost.check(early))
+        assert found.state == state and found.margin == pytest.approx(-short)
+        late = dataclasses.replace(early, solver=dataclasses.replace(
+            made.solver, system=dataclasses.replace(moth.system, boost=dataclasses.replace(
+                moth.system.boost, wish=odd.speed + 1.0))))  # fmt: skip
+        assert one(blower_boost.check(late)).state == HOLDS
+
+
+def test_knock(case: Case, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Typed: 1.0 and 1.5; by the fuel: 14° of retard, then 1.04 and 1.25 of what is left; above octane
+    100 the relation is only a hint."""
+
+    def judged(index: float, retard: float, *, typed: bool, octane: float = 98.0) -> Verdict:
+        states = case.raw.states.copy()
+        states[:, k.RETARD] = retard
+        fuel = dataclasses.replace(case.system.engine.fuel, octane=octane)
+        engine = dataclasses.replace(
+            case.system.engine, fuel=fuel, retard=retard if typed else None
+        )
+        system = dataclasses.replace(case.system, engine=engine)
+        made = dataclasses.replace(
+            case, raw=dataclasses.replace(case.raw, states=states),
+            solver=dataclasses.replace(case.solver, system=system),
+        )  # fmt: skip
+        monkeypatch.setattr(knock, "screen", lambda *a, **b: np.array([index]))
+        monkeypatch.setattr(knock, "best_ignition", lambda *a: None)
+        return one(knock.check(made))
+
+    for index, state in ((1.0, HOLDS), (1.0001, TIGHT), (1.5, TIGHT), (1.5001, FAILS)):
+        found = judged(index, 5.0, typed=True)
+        assert found.state == state and found.margin == pytest.approx((1.5 - index) / 1.5)
+    for retard, state in ((14.0, HOLDS), (14.001, TIGHT)):
+        found = judged(1.0, retard, typed=False)
+        assert found.state == state and found.margin == pytest.approx(1.0 - retard / 20.0)
+    for index, state in ((1.0401, TIGHT), (1.25, TIGHT), (1.2501, FAILS)):
+        found = judged(index, 20.0, typed=False)
+        assert found.state == state and found.margin == pytest.approx((1.25 - index) / 1.25)
+    assert judged(1.0, 0.5, typed=False).text.template.startswith("The fuel stands it")
+    hint = judged(1.6, 5.0, typed=True, octane=104.0)
+    assert hint.state == TIGHT and hint.margin == 0.0 and "only a hint" in hint.text.whole

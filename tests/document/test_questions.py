@@ -1,0 +1,232 @@
+"""The store of questions: finish, fail, stop, replace, close while running; settings."""
+
+from __future__ import annotations
+
+import json
+import threading
+from pathlib import Path
+
+import pytest
+
+from zarvik.core import working
+from zarvik.core.progress import Stopped
+from zarvik.formats import shelf
+from zarvik.project import edits
+from zarvik.project.document import Project
+from zarvik.project.units import parse
+from zarvik.workspace import settings
+from zarvik.workspace.inquiry import SHELF, beside, influences_of, shelf_in
+from zarvik.workspace.places import settings_file
+from zarvik.workspace.questions import (
+    CANCELLED,
+    DONE,
+    FAILED,
+    PART,
+    RUNNING,
+    Question,
+    Questions,
+    Reply,
+    Unanswered,
+    Watch,
+    same,
+)
+from zarvik.workspace.solving import solve
+
+
+def store() -> tuple[Questions, list[tuple[str, str]]]:
+    """A store and what it tells: (key, state)."""
+    heard: list[tuple[str, str]] = []
+    return Questions(lambda reply: heard.append((reply.key, reply.state))), heard
+
+
+def test_a_question_finishes_fails_and_is_stopped(no_threads_left: None) -> None:
+    """Each outcome is told with its state; a failure says why; nothing runs after a stop."""
+    questions, heard = store()
+    steps: list[float] = []
+    inside, release = threading.Event(), threading.Event()
+
+    def count(watch: Watch) -> int:
+        for i in range(1, 11):
+            watch(i / 10)
+        return 10
+
+    def fail(watch: Watch) -> None:
+        raise ValueError("the map has one line")
+
+    def unable(watch: Watch) -> None:
+        raise Unanswered("there is no map")
+
+    def wait(watch: Watch) -> None:
+        inside.set()
+        release.wait(30)
+        while True:
+            watch(0.5)
+            steps.append(0.5)
+
+    good = questions.ask(Question("count", 1, count, "work", title="Count"))
+    assert questions.idle()
+    bad = questions.ask(Question("fail", 1, fail, "work", title="Fail"))
+    none = questions.ask(Question("unable", 1, unable, "work"))
+    assert questions.idle()
+    slow = questions.ask(Question("wait", 1, wait, "work", title="Wait"))
+    assert inside.wait(30)
+    assert questions.running() == (slow,)
+    questions.cancel("wait")
+    release.set()
+    assert questions.idle()
+    assert (good.state, good.value, good.done) == (DONE, 10, 1.0)
+    assert (bad.state, bad.fault) == (FAILED, "the map has one line")
+    assert "ValueError" in bad.trace
+    assert (none.state, none.fault, none.trace) == (FAILED, "there is no map", "")
+    assert slow.state == CANCELLED and slow.value is None and steps == []
+    assert ("count", RUNNING) in heard and ("count", DONE) in heard and ("wait", CANCELLED) in heard
+    questions.close()
+
+
+def test_the_newest_question_of_a_key_counts(no_threads_left: None) -> None:
+    """A newer one stops an older one, whose late reply is never given out; the same input is not asked
+    twice; another key is not touched."""
+    questions, _ = store()
+    inside, release = threading.Event(), threading.Event()
+
+    def slow(watch: Watch) -> str:
+        inside.set()
+        release.wait(30)
+        return "315 hp"
+
+    first = questions.ask(Question("shelf", "0.8 bar", slow))
+    assert inside.wait(30)
+    second = questions.ask(Question("shelf", "0.5 bar", lambda watch: "201 hp"))
+    assert questions.ask(Question("shelf", "0.5 bar", lambda watch: "never")) is second
+    other = questions.ask(Question("other", "0.8 bar", lambda watch: "kept"))
+    assert questions.reply("shelf", "0.8 bar") is None
+    release.set()
+    assert questions.idle()
+    assert (first.state == CANCELLED and first.value is None) or first.value != second.value
+    found = questions.reply("shelf", "0.5 bar")
+    assert found is second and found.value == "201 hp" and other.value == "kept"
+    assert questions.reply("shelf", "0.8 bar") is None
+    assert questions.ask(Question("shelf", "0.5 bar", lambda watch: "again"), again=True) is not second
+    questions.keep([], among="oth")
+    assert questions.reply("other", "0.8 bar") is None
+    questions.close()
+
+
+def test_a_part_is_shown_although_something_newer_waits(no_threads_left: None) -> None:
+    """While a hand drags, each first answer is news; what takes longer is given up."""
+    shown: list[tuple[str, str]] = []
+    questions = Questions(lambda r: shown.append((str(r.value), r.state)))
+    inside, release = threading.Event(), threading.Event()
+
+    def work(watch: Watch) -> str:
+        inside.set()
+        release.wait(30)
+        watch.show("first of one")
+        watch.rest(30)
+        return "whole of one"
+
+    one = questions.ask(Question("answer", 1, work, "answer"))
+    assert inside.wait(30)
+    two = questions.ask(Question("answer", 2, lambda watch: "whole of two", "answer"))
+    release.set()
+    assert questions.idle()
+    assert ("first of one", PART) in shown and one.state == CANCELLED
+    assert two.value == "whole of two" and ("whole of one", DONE) not in shown
+    questions.close()
+
+
+def test_closing_stops_what_runs(no_threads_left: None) -> None:
+    """Closing the store while something runs ends it and drops what waits."""
+    inside = threading.Event()
+    questions, _ = store()
+
+    def forever(watch: Watch) -> None:
+        inside.set()
+        while True:
+            watch(0.1)
+
+    running = questions.ask(Question("forever", 1, forever, "work"))
+    assert inside.wait(30)
+    waiting = questions.ask(Question("later", 1, forever, "work"))
+    questions.close()
+    assert running.state == CANCELLED and waiting.state == CANCELLED
+    with pytest.raises(Stopped):
+        Watch(questions, running)()
+
+
+def test_what_counts_as_the_same_input() -> None:
+    """The same object, equal text and numbers, tuples of such; never two equal objects."""
+    thing, other = [1], [1]
+    assert same(thing, thing) and not same(thing, other)
+    assert same((thing, "a", 2.0), (thing, "a", 2.0)) and not same((thing, 1), (other, 1))
+    assert not same((thing,), (thing, 1)) and not same(1, 1.0) and not same("a", "b")
+
+
+def test_time_left_follows_the_pace() -> None:
+    """Half done after two seconds: two are left; nothing is said before the pace is known."""
+    reply = Reply(Question("x", 1, lambda watch: None), state=RUNNING, done=0.5)
+    reply._begun = __import__("time").monotonic() - 2.0
+    assert reply.left == pytest.approx(2.0, abs=0.2)
+    reply.done = 0.001
+    assert reply.left is None
+
+
+def test_influences_in_the_background(tarn: Project, no_threads_left: None) -> None:
+    """The newest question is answered; a number that the build does not have is said, not raised."""
+    questions, _ = store()
+    answer = solve(tarn).answer
+    assert answer is not None
+    boost = questions.ask(influences_of(answer.solver, 6400.0, "boost"))
+    power = questions.ask(influences_of(answer.solver, 6400.0, "power"))
+    assert questions.idle()
+    assert boost.state == CANCELLED and power.state == DONE and len(power.value) > 8
+    nobody = questions.ask(influences_of(answer.solver, 6400.0, "nobody"))
+    assert questions.idle()
+    assert nobody.fault == "this build does not have that number"
+    questions.close()
+    assert set(working.keys(answer.solver)) > {"power", "gate_flow", "back_pressure"}
+
+
+def test_designs_beside_the_present_one(tarn: Project, no_threads_left: None) -> None:
+    """Designs are solved once and kept while they are asked for; one that cannot be solved has its
+    reason."""
+    questions, heard = store()
+    wide = edits.put(tarn, "cold_pipe.c-run.bore", parse("70 mm", "length"))
+    none = shelf.fresh().model_copy(update={"turbos": (), "turbo": ""})
+    designs = {"plain": tarn, "wide": wide, "none": none}
+    for _ in range(2):
+        for name, design in designs.items():
+            questions.ask(beside(name, design))
+        assert questions.idle()
+    assert [state for _, state in heard].count(DONE) == 3
+    found = questions.reply("beside:wide", wide)
+    assert found is not None and found.value.answer is not None
+    broken = questions.reply("beside:none", none)
+    assert broken is not None and broken.value.problems
+    questions.close()
+
+
+def test_a_search_belongs_to_everything_but_the_turbo(tarn: Project) -> None:
+    """Another boost or pipe is another question; another turbo, name or unit is not."""
+    asked = shelf_in(tarn)
+    assert asked.key == SHELF
+    for place, text, kind in (("brief.target_boost", "0.5 bar", "pressure_gauge"),
+                              ("cold_pipe.c-run.bore", "70 mm", "length")):  # fmt: skip
+        assert not same(asked.of, shelf_in(edits.put(tarn, place, parse(text, kind))).of)
+    other = edits.put(tarn, "turbo", tarn.turbos[1].id)
+    assert same(asked.of, shelf_in(other).of)
+    assert same(asked.of, shelf_in(edits.put(other, "units", "inch")).of)
+
+
+def test_settings_survive_and_stand_odd_files(state_folder: Path) -> None:
+    """What is chosen comes back; a broken, foreign or absurd file leaves the defaults."""
+    chosen = settings.Settings("dark", 1.5).opened(Path("/a/one.json")).opened(Path("/a/two.json"))
+    chosen = chosen.opened(Path("/a/one.json"))
+    settings.save(chosen)
+    assert settings.load() == chosen
+    assert [Path(r).name for r in chosen.recent] == ["one.json", "two.json"]
+    for odd in ("", "[1]", '{"theme": 3, "scale": 1e99, "recent": 7}', '{"scale": "x"}'):
+        settings_file().write_text(odd)
+        assert settings.load() == settings.Settings()
+    settings_file().write_text(json.dumps({"recent": ["a", 3], "scale": True}))
+    assert settings.load().recent == ("a",)
