@@ -222,3 +222,26 @@ def test_margins_on_the_map_keep_their_sign(open_window: Any) -> None:
             sign = "−" if margin < 0 else ""
             assert re.search(rf"(^|[^\d−]){sign}{abs(margin):.0f}\s%", said), (margin, said)
     assert QRectF(chart.rect()).width() > 200
+
+
+def test_every_kind_of_piece_has_its_shape(window: MainWindow) -> None:
+    """None is missing, none is left over; each draws within its row, and no two kinds alike but for a
+    pipe and what is one."""
+    from PySide6.QtGui import QImage
+
+    from zarvik.core.ducts.pieces import KINDS
+    from zarvik.window.benches.charge_pipes.presenter import Row
+    from zarvik.window.benches.charge_pipes.silhouettes import SILHOUETTES, draw_silhouette
+
+    assert set(SILHOUETTES) == {*KINDS, "cooler"}
+    seen: dict[bytes, str] = {}
+    for kind in SILHOUETTES:
+        image = QImage(56, 30, QImage.Format.Format_ARGB32)
+        image.fill(0)
+        painter = QPainter(image)
+        draw_silhouette(painter, QRectF(2, 2, 52, 26), Row("x", kind, "exhaust", "x", 0.06, 0.06))
+        painter.end()
+        data = bytes(image.constBits())
+        assert any(data), kind
+        assert seen.setdefault(data, kind) == kind or {kind, seen[data]} <= {
+            "straight", "reducer"}  # fmt: skip

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.checks import Verdict, judge
@@ -49,7 +50,7 @@ class Answer:
 def first_answer(
     system: System, candidates: tuple[Turbo, ...] = (), memo: Memo | None = None
 ) -> Answer:
-    """Solve and judge, without what each piece costs and how the other turbos would do. With a
+    """Solve and judge, without cures, what each piece costs and how the other turbos would do. With a
     `memo` of the design just before, cures and bands are those until the answer is completed.
 
     Raises ValueError when the system contradicts itself.
@@ -57,11 +58,21 @@ def first_answer(
     solver = prepare(system)
     raw = solver.full_load
     sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
-    case = Case(solver, raw, sweep, solver.at(system.target.speed), candidates, memo)
-    if not case.target.closure.solved:
-        target = solver.at(system.target.speed, start=case.start)
-        case = Case(solver, raw, sweep, target, candidates, memo)
+    target = target_point(solver, raw)
+    if not target.closure.solved:
+        target = solver.at(system.target.speed)
+    case = Case(solver, raw, sweep, target, candidates, memo, hasty=True)
     return Answer(system, solver, sweep, case.target, tuple(judge(case)), {}, (), {}, case)
+
+
+def target_point(solver: Solver, raw: Raw) -> Point:
+    """The point at the target speed, followed upward from the last solved one of a full-load curve
+    below it: the branch that an engine pulling up from below is on."""
+    speed = solver.system.target.speed
+    below = np.nonzero(raw.solved & (raw.speed <= speed))[0]
+    if len(below) == 0:
+        return solver.at(speed)
+    return solver.at(speed, start=raw.solutions[below[-1]])
 
 
 def completed(first: Answer, progress: Progress = unwatched) -> Answer:
@@ -69,10 +80,11 @@ def completed(first: Answer, progress: Progress = unwatched) -> Answer:
     its verdicts found anew."""
     system, solver, case = first.system, first.solver, first.case
     turbos = () if system.blower is not None else (system.turbo, *case.candidates)
-    verdicts = first.verdicts
-    if case.memo is not None:
-        case = dataclasses.replace(case, memo=None)
-        verdicts = tuple(judge(case, part(progress, 0.0, 0.5)))
+    known = case.__dict__ if case.memo is None else {}
+    case = dataclasses.replace(case, memo=None, hasty=False)
+    # Bands that were found for this very case are good.
+    case.__dict__.update({k: known[k] for k in ("spool", "double", "least") if k in known})
+    verdicts = tuple(judge(case, part(progress, 0.0, 0.5)))
     progress(0.5)
     costs = piece_costs(solver, system.target.speed, case.start)
     return dataclasses.replace(

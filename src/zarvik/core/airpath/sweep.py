@@ -91,20 +91,26 @@ def solve(
                         x[j] += min(max(moved, -0.3), 0.3)
             elif last_speed > 0.0:
                 x[X_AIR] += math.log(speeds[i] * breathing[i] / (last_speed * last_air))
+            far = 0.0
+            for j in range(UNKNOWNS):
+                far = max(far, abs(x[j] - before[j]))
             closed = newton(
                 packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, known,
                 all_pieces[i], states[i],
             )  # fmt: skip
-            if not closed and have > 1:
+            if not closed and far > 0.02:
                 for j in range(UNKNOWNS):
                     x[j] = before[j]
                 closed = newton(
                     packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False,
                     all_pieces[i], states[i],
                 )  # fmt: skip
-        for kind in range(STARTS):
+        for number in range(STARTS):
             if closed:
                 break
+            # Where the hardly boosted state of the point before leads nowhere, there is none any more:
+            # the gate comes first.
+            kind = number if have == 0 or number > 1 else 1 - number
             first_guess(packed, breathing[i], speeds[i], wanted[i], kind, x)
             closed = newton(
                 packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False,

@@ -12,8 +12,9 @@ from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import NO_START, Solver
 from zarvik.core.turbine import turbine as turbines
 
-FINE = 9  # points of a closer look at a threshold
-LOOKS = 3
+FINE = 5  # points of a closer look at a threshold
+LOOKS = 4
+CLOSE = 4.0  # rev/min within which a threshold is looked for
 NEARLY = 0.97  # of the boost that is asked for counts as full; common practice, no source
 # What is not known better: turbine efficiency with its pulses, flow area, heat that the manifold loses,
 # heat that the cylinders lose (the exhaust temperature hangs on it).
@@ -72,7 +73,10 @@ def threshold(
         found = _crossed(solver, raw) or found
         # Where the boost jumps (the end of the lower of two states) the line between two points says
         # little: look closer.
-        if found.behind[1] - found.before[1] < 0.1 * solver.system.boost.full:
+        if (
+            found.behind[1] - found.before[1] < 0.1 * solver.system.boost.full
+            or found.behind[0] - found.before[0] < CLOSE
+        ):
             break
     return found
 

@@ -41,8 +41,9 @@ Cure = tuple[Sentence | None, tuple[Change, ...]]
 @dataclass(frozen=True, eq=False)
 class Case:
     """A solved system to be judged. `candidates`: the other turbos that could be had. With a `memo`
-    of the design just before, what takes more solutions (cures, bands) is taken from there. `plain`:
-    without cures, for a design that is only tried."""
+    of the design just before, what takes more solutions (cures, bands) is taken from there. `hasty`:
+    cures that are not remembered are left for later. `plain`: without cures, for a design that is only
+    tried."""
 
     solver: Solver
     raw: Raw
@@ -51,6 +52,7 @@ class Case:
     candidates: tuple[Turbo, ...] = ()
     memo: Memo | None = None
     plain: bool = False
+    hasty: bool = False
 
     def cure(self, verdict: str, state: str, find: Callable[[], Cure]) -> Cure:
         """The cure of a verdict that is in `state`, found now or remembered; none when it holds."""
@@ -60,7 +62,7 @@ class Case:
             kept = self.memo.cures.get(verdict)
             if kept is not None and kept[0] == state:
                 return kept[1], kept[2]
-        return find()
+        return (None, ()) if self.hasty else find()
 
     @property
     def system(self) -> System:

@@ -65,7 +65,7 @@ class CompressorMap:
 
     def surge_flow(self, ratio: float) -> float:
         """Corrected flow in kg/s on the surge line at a pressure `ratio`; similarity below it."""
-        flow, ratios = self.surge_line[:, 0], self.surge_line[:, 1]
+        flow, ratios = self._surge
         if ratio <= ratios[0]:
             return float(flow[0] * math.sqrt(max(ratio - 1.0, 0.0) / (ratios[0] - 1.0)))
         return float(np.interp(ratio, ratios, flow))
@@ -74,6 +74,11 @@ class CompressorMap:
         """Highest corrected flow in kg/s inside the map at a pressure `ratio`: choke or speed."""
         flow, rising = self._limit
         return float(np.interp(ratio, rising, flow))
+
+    @cached_property
+    def _surge(self) -> tuple[np.ndarray, np.ndarray]:
+        line = self.surge_line
+        return line[:, 0].copy(), line[:, 1].copy()
 
     @cached_property
     def _limit(self) -> tuple[np.ndarray, np.ndarray]:

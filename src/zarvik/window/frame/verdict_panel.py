@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QPushButton, QScrollArea, QWidget
@@ -75,13 +77,16 @@ class Card(QWidget):
         if verdict.changes:
             lines = wrapped(cure, ROOM - 26)
             self.cure.setText("\n".join(lines))
-            self.cure.setToolTip(tr("{0}. One step of undo takes it back (C)").format(cure))
+            tip = tr("{0}. One step of undo takes it back (C)").format(cure)
+            if self.cure.toolTip() != tip:
+                self.cure.setToolTip(tip)
             tall = round(12 + LINE * len(lines))
             self.cure.setGeometry(round(LEFT), round(y + 4), round(ROOM), tall)
             y += tall + 4
         self.setAccessibleName(f"{tr(verdict.title)}: {word}")
         self.setAccessibleDescription(f"{text}. {cure}")
-        self.setToolTip(tr(verdict.basis))
+        if self.toolTip() != tr(verdict.basis):
+            self.setToolTip(tr(verdict.basis))
         self.update()
         return round(y + 8)
 
@@ -214,14 +219,23 @@ class VerdictPanel(QScrollArea):
         counts = {s: sum(v.state == s for v in answer.verdicts) for s in STATE_WORDS}
         order = ("fails", "tight", "open", "holds")
         words = [f"{counts[s]} {tr(STATE_WORDS[s])}" for s in order if counts[s]]
-        while len(self.cards) < len(answer.verdicts):
-            card = Card(self.desk, self.inside)
-            card.seen.connect(lambda c: self.ensureWidgetVisible(c, 0, 4))
-            self.cards.append(card)
-        heights = [
-            card.show_verdict(v) for card, v in zip(self.cards, answer.verdicts, strict=False)
-        ]
+        # A verdict keeps its card when the order changes: most of them say the same as before.
+        left = {card.verdict.id: card for card in self.cards if card.verdict is not None}
+        spare = [card for card in self.cards if card.verdict is None]
+        found = [left.pop(v.id, None) for v in answer.verdicts]
+        spare += left.values()
+        cards = [card or (spare.pop() if spare else self._new_card()) for card in found]
+        heights = [c.show_verdict(v) for c, v in zip(cards, answer.verdicts, strict=True)]
+        if cards + spare != self.cards:
+            self.cards = cards + spare
+            for before, behind in pairwise(cards):
+                QWidget.setTabOrder(before, behind)
         self._place(tr("Verdict: {0}").format(", ".join(words)), heights)
+
+    def _new_card(self) -> Card:
+        card = Card(self.desk, self.inside)
+        card.seen.connect(lambda c: self.ensureWidgetVisible(c, 0, 4))
+        return card
 
     def _place(self, head: str, heights: list[int]) -> None:
         if head != self.head.text():

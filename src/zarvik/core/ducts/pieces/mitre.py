@@ -19,13 +19,14 @@ from zarvik.core.ducts.pieces.straight import MATERIAL, friction_loss
 def mitre_loss(bore: float, angle: float, cuts: int, radius: float, rough: float) -> np.ndarray:
     """Loss coefficient of a bend of `angle` rad from `cuts` cuts on a `radius` in m.
 
-    Each cut turns by its share; cuts that stand near each other help: what they save against
-    cuts far apart is bounded by the smooth bend. Single cuts: Miller 1990, ch. 9, by `fluids`.
+    Each cut turns by its share and loses what it would alone; the arc's friction comes on top. Single
+    cuts: Miller 1990, ch. 9, by `fluids`, at a million of Reynolds number: his correction for less
+    divides by what is left of a small loss and jumps to its end (2.2 times) below 1.7e5 for every
+    cut under 30 degrees. A single cut of 90 degrees changes by 4 % from there to 2e5.
     """
     each = math.degrees(angle) / cuts
-    apart = sampled(
-        lambda re: cuts * fluids.bend_miter(Di=bore, angle=each, Re=re, roughness=rough, method="Miller")
-    )  # fmt: skip
+    single = fluids.bend_miter(Di=bore, angle=each, Re=1e6, roughness=rough, method="Miller")
+    apart = sampled(cuts * float(single))
     return apart + friction_loss(bore, radius * angle, rough)
 
 

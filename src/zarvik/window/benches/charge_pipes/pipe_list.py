@@ -10,22 +10,22 @@ from PySide6.QtCore import (
     QAbstractListModel,
     QModelIndex,
     QPersistentModelIndex,
-    QPointF,
     QRectF,
     QSize,
     Qt,
     Signal,
 )
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from zarvik.project.language import tr
 from zarvik.window.benches.charge_pipes.presenter import Row
+from zarvik.window.benches.charge_pipes.silhouettes import draw_silhouette
 from zarvik.window.desk import Desk
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.wrapping import width
-from zarvik.window.theme.palette import between, colour, current, temper
+from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
 AnyIndex = QModelIndex | QPersistentModelIndex
@@ -74,90 +74,6 @@ class PipeModel(QAbstractListModel):
             self.beginResetModel()
             self.items = items
             self.endResetModel()
-
-
-def draw_silhouette(painter: QPainter, area: QRectF, row: Row) -> None:
-    """The shape of a piece, its bores to scale (100 mm = the height of the row)."""
-    p = current()
-    c = area.center()
-
-    def half(bore: float) -> float:
-        return max(3.0, min(bore / 0.1, 1.0) * area.height() / 2.0)
-
-    painter.setPen(QPen(QColor(p.ink), 1.3))
-    # Hot pieces have the tint that their steel takes, cold ones the cool of charge air.
-    fill = temper(row.skin)[1] if row.skin > 0.0 else between(p.panel, p.cold_low, 0.45)
-    painter.setBrush(fill)
-    a, b = half(row.bore_in), half(row.bore_out)
-    left, right = area.left() + 3, area.right() - 3
-    if row.kind == "bend":
-        a = min(a, 9.0)  # a quarter turn of more would not fit in a row
-        path = QPainterPath(QPointF(left, area.bottom() - a - 1))
-        turn = QPointF(right - a, area.bottom() - a - 1)
-        path.quadTo(turn, QPointF(right - a, area.top()))
-        pen = QPen(QColor(p.ink), 2 * a)
-        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
-        painter.setClipRect(area)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(pen)
-        painter.drawPath(path)
-        painter.setPen(QPen(fill, 2 * a - 2.6))
-        painter.drawPath(path)
-        painter.setClipping(False)
-    elif row.kind == "joint":
-        painter.drawRect(QRectF(left, c.y() - a + 2, (right - left) * 0.36, 2 * a - 4))
-        painter.drawRect(
-            QRectF(right - (right - left) * 0.36, c.y() - a + 2, (right - left) * 0.36, 2 * a - 4)
-        )
-        painter.setBrush(colour(p.accent, 0.35))
-        painter.drawRoundedRect(QRectF(left + 6, c.y() - a, right - left - 12, 2 * a), 3, 3)
-    elif row.kind == "resistance":
-        painter.drawRect(QRectF(left + 4, c.y() - 9, right - left - 8, 18))
-        for i in range(1, 5):
-            x = left + 4 + i * (right - left - 8) / 5
-            painter.drawLine(QPointF(x, c.y() - 9), QPointF(x, c.y() + 9))
-    elif row.kind == "primaries":
-        for i in range(4):
-            y = c.y() - 8 + i * 5.4
-            painter.drawRect(QRectF(left, y - 1.8, right - left, 3.6))
-    elif row.kind == "collector":
-        painter.drawPolygon(
-            QPolygonF([QPointF(left, c.y() - 10), QPointF(c.x() + 4, c.y() - b * 0.7),
-                       QPointF(right, c.y() - b * 0.7), QPointF(right, c.y() + b * 0.7),
-                       QPointF(c.x() + 4, c.y() + b * 0.7), QPointF(left, c.y() + 10)])
-        )  # fmt: skip
-    elif row.kind == "tee":
-        painter.drawRect(QRectF(left, c.y() - a * 0.6, right - left, a * 1.2))
-        painter.drawRect(QRectF(c.x() - 5, area.top(), 10, c.y() - a * 0.6 - area.top()))
-    elif row.kind in ("mitre", "crush"):
-        painter.drawPolygon(
-            QPolygonF([QPointF(left, c.y() + 8), QPointF(c.x() - 4, c.y() + 8),
-                       QPointF(right, c.y() - 4), QPointF(right, c.y() - 10),
-                       QPointF(c.x() + 2, c.y() - 2), QPointF(left, c.y() - 2)])
-        )  # fmt: skip
-        painter.drawLine(QPointF(c.x() - 4, c.y() + 8), QPointF(c.x() + 2, c.y() - 2))
-    elif row.kind == "step":
-        painter.drawRect(QRectF(left, c.y() - a, c.x() - left, 2 * a))
-        painter.drawRect(QRectF(c.x(), c.y() - a * 0.6, right - c.x(), a * 1.2))
-    elif row.kind == "throttle":
-        painter.drawRect(QRectF(left, c.y() - a, right - left, 2 * a))
-        painter.drawLine(QPointF(c.x() - 9, c.y() + 1.5), QPointF(c.x() + 9, c.y() - 1.5))
-        painter.setBrush(QColor(p.ink))
-        painter.drawEllipse(c, 2.6, 2.6)
-    elif row.kind == "cooler":
-        box = QRectF(left, c.y() - 9, right - left, 18)
-        painter.drawRect(box)
-        for i in range(1, 4):
-            y = box.top() + i * box.height() / 4
-            painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y))
-    else:
-        painter.drawPolygon(
-            QPolygonF([QPointF(left, c.y() - a), QPointF(right, c.y() - b),
-                       QPointF(right, c.y() + b), QPointF(left, c.y() + a)])
-        )  # fmt: skip
-        if row.kind in ("entry", "mouth"):
-            x = left if row.kind == "entry" else right
-            painter.drawLine(QPointF(x, area.top() + 1), QPointF(x, area.bottom() - 1))
 
 
 def _columns(right: float) -> tuple[float, float, float, float]:
