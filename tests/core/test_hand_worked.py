@@ -247,11 +247,12 @@ def test_knock_relations() -> None:
     packed = knock.pack(MADE, 287.05)
     assert knock.retard_of(packed, 2500.0, 500e3, 420.0) == pytest.approx(20.0, abs=0.01)
     assert knock.retard_of(packed, 6000.0, 60e3, 290.0) == pytest.approx(0.0, abs=0.01)
-    later = knock.retard_of(packed, 4000.0, 190e3, 335.0)
-    assert 0.5 < later < 19.5
-    index = knock.knock_integral(98.0, 4000.0, 190e3, 335.0, 9.5, heat, 287.05, later,
-                                 knock.evaporation_cooling(MADE))  # fmt: skip
-    assert index == pytest.approx(1.0, abs=0.02)
+    for speed, plenum, warm in ((4000.0, 190e3, 335.0), (6500.0, 260e3, 335.0), (2500.0, 150e3, 330.0)):
+        later = knock.retard_of(packed, speed, plenum, warm)
+        assert 0.5 < later < 18.5, (speed, later)
+        index = knock.knock_integral(98.0, speed, plenum, warm, 9.5, heat, 287.05, later,
+                                     knock.evaporation_cooling(MADE))  # fmt: skip
+        assert index == pytest.approx(1.0, abs=0.02)
 
 
 def test_blower_relations() -> None:

@@ -49,7 +49,10 @@ class Limit:
         return 1.0 if self.zero is not None and self.most > self.good else -1.0
 
     def moved(self, by: float) -> Limit:
-        """The limit with both its edges moved (SI)."""
+        """The limit with both its edges moved (SI).
+
+        Moved `by` so much.
+        """
         return Limit(
             self.key, self.title, self.kind, self.good + by, self.most + by, self.zero, self.basis
         )

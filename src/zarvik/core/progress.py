@@ -14,7 +14,10 @@ Progress = Callable[[float], None]
 
 
 def unwatched(share: float) -> None:
-    """Nobody watches."""
+    """Nobody watches.
+
+    Any `share` is heard and forgotten.
+    """
 
 
 def part(progress: Progress, first: float, last: float) -> Progress:

@@ -245,7 +245,10 @@ def compress(
 
 @compiled
 def charge(packed: Packed, bounds: Bounds, pieces: np.ndarray, state: np.ndarray) -> None:
-    """From behind the compressor through pipes and cooler into the plenum."""
+    """From behind the compressor through pipes and cooler into the plenum.
+
+    Fills `state` and `pieces` in SI units.
+    """
     site, gas, _, rows, losses, _, _, cooler, _, _ = packed
     air, ambient = state[AIR], site[SITE_TEMPERATURE]
     bay = (site[BAY_TEMPERATURE], site[BAY_CONVECTION])
@@ -351,7 +354,10 @@ def exhaust(
 
 @compiled
 def driven_by_belt(packed: Packed, f: np.ndarray, state: np.ndarray) -> None:
-    """What a blower moves against what flows; no turbine stands in the exhaust."""
+    """What a blower moves against what flows; no turbine stands in the exhaust.
+
+    Residuals `f` are ratios; `state` in SI units.
+    """
     site, gas = packed[SITE], packed[GAS]
     air, opening = state[AIR], state[OPENING]
     density = state[P1] / (gas[GAS_CONSTANT] * state[T_TAKEN])
@@ -372,7 +378,10 @@ def driven_by_belt(packed: Packed, f: np.ndarray, state: np.ndarray) -> None:
 
 @compiled
 def driven_by_turbine(packed: Packed, x: np.ndarray, f: np.ndarray, state: np.ndarray) -> None:
-    """What turbine and gate swallow, and the power that the turbine gives to the shaft."""
+    """What turbine and gate swallow, and the power that the turbine gives to the shaft.
+
+    Residuals `f` are ratios; `x` unknowns, `state` in SI units.
+    """
     site, burnt, turbine = packed[SITE], packed[BURNT], packed[TURBINE]
     gone = state[AIR] + state[FUEL]
     p4, t4, p5 = state[P4], state[T4], state[P5]

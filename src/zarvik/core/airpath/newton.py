@@ -99,6 +99,8 @@ def newton(
     `jacobian` is taken over when `known`, and left up to date. Newton with a numeric Jacobian,
     Broyden's rule in between (C. G. Broyden, Math. Comp. 19 (1965) 577), steps limited to a
     quarter in every unknown and cut back until the residual falls.
+    `breathing` VE, `speed` rev/min, `wanted` plenum Pa; unknowns `x`, `pieces`, `state` as in
+    `residuals`.
     """
     f = np.empty(UNKNOWNS)
     trial = np.empty(UNKNOWNS)
@@ -244,7 +246,10 @@ def newton(
 
 @compiled
 def bound(site: np.ndarray, state: np.ndarray) -> float:
-    """Which physical bound a closed state breaks, 0 for none."""
+    """Which physical bound a closed state breaks, 0 for none.
+
+    `site` and `state` as in `slots`, in SI units.
+    """
     if not abs(state[ENERGY]) <= 1e-4 * abs(state[RELEASED_HEAT]):
         return 4.0
     if state[T_PORT] > HOTTEST or not state[T_PORT] > 200.0:

@@ -20,7 +20,10 @@ from zarvik.core.turbine import turbine as turbines
 
 
 def mixture_numbers(site: np.ndarray, engine: eng.Engine) -> None:
-    """Write what hangs on lambda into the numbers of the kernel."""
+    """Write what hangs on lambda into the numbers of the kernel.
+
+    `site` numbers as in `slots`, J/kg and ratios.
+    """
     burn = engine.burnt
     site[k.RELEASED] = burn.heat_per_air
     site[k.FUEL_PER_AIR] = burn.fuel_per_air

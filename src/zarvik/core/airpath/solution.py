@@ -98,7 +98,10 @@ class Solver:
         site: np.ndarray | None = None,
     ) -> Raw:
         """Solve for each `speed` in rev/min, followed in their order; other `boost`, pieces or
-        numbers of the site where they are given. `start`: unknowns of a point nearby."""
+        numbers of the site where they are given. `start`: unknowns of a point nearby.
+
+        `rows`, `losses` as `march.pack` gives them.
+        """
         system = self.system
         speed = np.ascontiguousarray(speed, float)
         wanted = system.site.pressure + (boost or system.boost).at(speed)
@@ -114,7 +117,10 @@ class Solver:
         start: np.ndarray | None = None,
         site: np.ndarray | None = None,
     ) -> Raw:
-        """Solve with the plenum pressure that the gate is asked to hold, `wanted` Pa absolute."""
+        """Solve with the plenum pressure that the gate is asked to hold, `wanted` Pa absolute.
+
+        `speed` rev/min; `rows`, `losses`, `start`, `site` as in `raw`.
+        """
         packed = (
             self.packed[k.SITE],
             self.packed[k.GAS],

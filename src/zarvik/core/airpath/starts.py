@@ -34,7 +34,10 @@ def first_guess(
     packed: Packed, breathing: float, speed: float, wanted: float, kind: int, x: np.ndarray
 ) -> None:
     """A start for a point that has no neighbour: `kind` 0 hardly boosted, 1 gate controlling,
-    2 in between, 3 wide open, 4 far more boost than is asked, 5 less than ambient in the plenum."""
+    2 in between, 3 wide open, 4 far more boost than is asked, 5 less than ambient in the plenum.
+
+    `breathing` VE, `speed` rev/min, `wanted` plenum Pa; writes the unknowns `x`.
+    """
     site, gas = packed[SITE], packed[GAS]
     p_ambient = site[SITE_PRESSURE]
     share = (0.0, 1.0, 0.5, 1.2, 2.2, 0.0)[kind]
@@ -72,7 +75,10 @@ def from_little_air(
 ) -> bool:
     """Solve a point by letting the engine breathe more and more: with little air everything stands near
     ambient and is easily found. The share of its breath grows in steps that follow how they go; it
-    ends on the branch that a gently opened throttle leads to. Arguments as in `newton`."""
+    ends on the branch that a gently opened throttle leads to. Arguments as in `newton`.
+
+    `breathing` VE, `speed` rev/min, `wanted` plenum Pa; `jacobian` is overwritten.
+    """
     last = np.empty(UNKNOWNS)
     older = np.empty(UNKNOWNS)
     share = 0.12
@@ -129,6 +135,7 @@ def walk(
     """Lead a solution `x` at one engine speed to another in steps that are halved where they fail.
 
     From `breathing0`, `speed0` rev/min, `wanted0` Pa to the second of each.
+    The second are `breathing1` VE, `speed1` rev/min, `wanted1` Pa; `jacobian` is overwritten.
     """
     last = np.empty(UNKNOWNS)
     last[:] = x

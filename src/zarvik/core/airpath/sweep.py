@@ -53,6 +53,7 @@ def solve(
     to begin with, nan for none. `mixtures`: numbers of the site and burnt gas, one row a point, or one
     row for all. Fills `all_pieces` (points, pieces, RESULTS), `states` (points,
     POINT_SIZE) and `solutions` (points, UNKNOWNS).
+    `breathing` VE at each speed.
     """
     count = speeds.shape[0]
     jacobian = np.zeros((UNKNOWNS, UNKNOWNS))

@@ -32,7 +32,10 @@ class Crossing:
 
 
 def crossing(speed: np.ndarray, boost: np.ndarray, wanted: float) -> Crossing | None:
-    """Where `boost` first reaches nearly `wanted` (Pa gauge); None when it never does."""
+    """Where `boost` first reaches nearly `wanted` (Pa gauge); None when it never does.
+
+    `speed` rev/min, rising.
+    """
     high = np.nonzero(boost >= NEARLY * wanted)[0]
     if len(high) == 0:
         return None
@@ -83,7 +86,10 @@ def threshold(
 
 def spool_edge(solver: Solver, raw: Raw, sign: float) -> Crossing | None:
     """The threshold with every doubt on one side: `sign` -1 for the early edge, 1 for the late
-    one. `raw`: the full-load curve without doubts."""
+    one. `raw`: the full-load curve without doubts.
+
+    Speeds in rev/min.
+    """
     system = solver.system
     found = threshold(solver, raw)
     limit = system.engine.rev_limit

@@ -19,6 +19,7 @@ from zarvik.core.checks import (
     open_end,
     openings,
     primaries,
+    ranges,
     rotor_speed,
     shape,
     smoke,
@@ -57,6 +58,7 @@ CHECKS: tuple[Check, ...] = (
     open_end.check,
     primaries.check,
     smoke.check,
+    ranges.check,
 )
 # What can be said when the target itself is not solved: what does not pass the air there is not judged
 # by how it does below it.

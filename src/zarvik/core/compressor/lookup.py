@@ -158,7 +158,10 @@ def _across(
 
 @compiled
 def ends(lines: np.ndarray, speed: float) -> tuple[float, float]:
-    """Corrected flow (kg/s) at surge and at choke for a speed given over the maximum speed."""
+    """Corrected flow (kg/s) at surge and at choke for a speed given over the maximum speed.
+
+    `lines` as `pack` gives them.
+    """
     n = lines.shape[0]
     if speed <= lines[0, _SPEED]:
         return lines[0, _PHI_SURGE] * speed, lines[0, _PHI_CHOKE] * speed
@@ -194,7 +197,10 @@ def _value(lines: np.ndarray, points: np.ndarray, speed: float, value: int, plac
 
 @compiled
 def log_ratio(lines: np.ndarray, points: np.ndarray, speed: float, flow: float) -> float:
-    """Logarithm of the pressure ratio at `speed` (over the maximum) and corrected `flow` (kg/s)."""
+    """Logarithm of the pressure ratio at `speed` (over the maximum) and corrected `flow` (kg/s).
+
+    `lines` and `points` as `pack` gives them.
+    """
     surge, choke = ends(lines, speed)
     base = 1.0 + _value(lines, points, speed, 1, (flow - surge) / (choke - surge)) * speed * speed
     if base < 0.5:
@@ -207,7 +213,10 @@ def log_ratio(lines: np.ndarray, points: np.ndarray, speed: float, flow: float) 
 def efficiency_at(
     lines: np.ndarray, points: np.ndarray, speed: float, flow: float
 ) -> tuple[float, float]:
-    """Isentropic efficiency and place s at `speed` (over the maximum) and corrected `flow`."""
+    """Isentropic efficiency and place s at `speed` (over the maximum) and corrected `flow`.
+
+    `lines` and `points` as `pack` gives them.
+    """
     surge, choke = ends(lines, speed)
     place = (flow - surge) / (choke - surge)
     efficiency = _value(lines, points, speed, 3, place)
@@ -221,7 +230,10 @@ def efficiency_at(
 def forward(
     lines: np.ndarray, points: np.ndarray, speed: float, flow: float
 ) -> tuple[float, float, float]:
-    """Pressure ratio, efficiency and place s from speed (over the maximum) and flow (kg/s)."""
+    """Pressure ratio, efficiency and place s from speed (over the maximum) and flow (kg/s).
+
+    `lines` and `points` as `pack` gives them.
+    """
     efficiency, place = efficiency_at(lines, points, speed, flow)
     return math.exp(log_ratio(lines, points, speed, flow)), efficiency, place
 
@@ -234,6 +246,7 @@ def inverse(
 
     `guess`: a speed near the answer saves time, 0 when there is none. The answer does not
     depend on it.
+    `lines` and `points` as `pack` gives them.
     """
     target = math.log(ratio)
     low = 1e-3

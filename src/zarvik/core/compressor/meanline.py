@@ -144,7 +144,10 @@ def generate(
     fractions: tuple[float, ...] = (0.36, 0.48, 0.59, 0.69, 0.78, 0.86, 0.93, 1.0),
     points: int = 9,
 ) -> CompressorMap:
-    """The map of a `wheel`, with lines at these `fractions` of its highest tip speed."""
+    """The map of a `wheel`, with lines at these `fractions` of its highest tip speed.
+
+    Map at a `reference_temperature` in K and `reference_pressure` in Pa.
+    """
     lines = []
     for fraction in fractions:
         blade_speed = fraction * wheel.tip_speed

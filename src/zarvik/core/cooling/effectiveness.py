@@ -32,7 +32,10 @@ def crossflow_effectiveness(transfer_units: float, capacity_ratio: float) -> flo
 @lru_cache(256)
 def transfer_units_for(effectiveness: float, capacity_ratio: float) -> float:
     """The number of transfer units that gives `effectiveness`; raises ValueError past 0.98 of
-    what the exchanger can reach with 40 units."""
+    what the exchanger can reach with 40 units.
+
+    `capacity_ratio` 0–1.
+    """
     low, high = 0.0, 40.0
     if not 0.0 < effectiveness < 0.98 * crossflow_effectiveness(high, capacity_ratio):
         raise Fault("no cross-flow exchanger has an effectiveness of {0:.3g}", effectiveness)

@@ -21,7 +21,10 @@ def mass_flow_parameter(mach: float, gamma: float) -> float:
 
 @compiled
 def mach_of_flow(parameter: float, gamma: float) -> float:
-    """Subsonic Mach number for a mass flow `parameter`; 1.0 when it is at or past choking."""
+    """Subsonic Mach number for a mass flow `parameter`; 1.0 when it is at or past choking.
+
+    `gamma`: ratio of heat capacities.
+    """
     if parameter >= mass_flow_parameter(1.0, gamma):
         return 1.0
     return subsonic_mach(parameter, gamma)
@@ -85,14 +88,20 @@ def mach_squared(square: float, gamma: float) -> float:
 
 @compiled
 def speed_of_sound(temperature_total: float, mach: float, gamma: float, gas_r: float) -> float:
-    """Local speed of sound in m/s from total temperature in K at `mach`."""
+    """Local speed of sound in m/s from total temperature in K at `mach`.
+
+    `temperature_total` K, `gamma` ratio of heat capacities, `gas_r` J/(kg K).
+    """
     static = temperature_total / (1.0 + 0.5 * (gamma - 1.0) * mach * mach)
     return math.sqrt(gamma * gas_r * static)
 
 
 @compiled
 def static_pressure(pressure_total: float, mach: float, gamma: float) -> float:
-    """Static pressure in Pa from the total one at `mach`."""
+    """Static pressure in Pa from the total one at `mach`.
+
+    `pressure_total` Pa; `gamma`: ratio of heat capacities.
+    """
     return pressure_total * (1.0 + 0.5 * (gamma - 1.0) * mach * mach) ** (-gamma / (gamma - 1.0))
 
 
@@ -157,6 +166,7 @@ def widened(square: float, ratio: float, gamma: float, upstream: bool) -> float:
     `square` is M^2 behind the step with `upstream` (M^2 before it is returned), before it without;
     `ratio` wide over narrow area. Momentum over flow is the same on both sides:
     (A2/A1 + g M1^2) / (M1 sqrt(1 + h M1^2)) = (1 + g M2^2) / (M2 sqrt(1 + h M2^2)), a quadratic.
+    `gamma`: ratio of heat capacities.
     """
     h = 0.5 * (gamma - 1.0)
     here, there = (1.0, ratio) if upstream else (ratio, 1.0)
@@ -180,7 +190,10 @@ def mouth_square(parameter: float, gamma: float) -> float:
 
 @compiled
 def fanno_length(mach: float, gamma: float) -> float:
-    """f L / D that is left before Mach 1, dimensionless (A. H. Shapiro, 1953, ch. 6)."""
+    """f L / D that is left before Mach 1, dimensionless (A. H. Shapiro, 1953, ch. 6).
+
+    `gamma`: ratio of heat capacities.
+    """
     square = max(mach * mach, 1e-12)
     return (1.0 - square) / (gamma * square) + (gamma + 1.0) / (2.0 * gamma) * math.log(
         (gamma + 1.0) * square / (2.0 + (gamma - 1.0) * square)

@@ -32,5 +32,6 @@ def friction_factor(reynolds: float, relative_roughness: float) -> float:
     """Darcy friction factor of a round pipe; relative roughness 0–0.05, Reynolds 4e3–1e8.
 
     Source: D. Clamond, Ind. Eng. Chem. Res. 48 (2009) 3665 (exact solution of Colebrook 1939).
+    `relative_roughness`: roughness over bore.
     """
     return float(fluids.friction_factor(reynolds, eD=relative_roughness, Method="Clamond"))

@@ -69,5 +69,8 @@ def length(
     high: float = 10.0,
     help: str = "Along the centre line",
 ) -> Parameter:
-    """A length in m with its limits."""
+    """A length in m with its limits.
+
+    `default`, `low` and `high` in m.
+    """
     return Parameter(name, title, "length", low, high, default, help)

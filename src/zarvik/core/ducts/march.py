@@ -109,7 +109,10 @@ def pack(elements: Sequence[Element]) -> tuple[np.ndarray, np.ndarray]:
 @compiled
 def loss_at(losses: np.ndarray, log_reynolds: float) -> float:
     """Loss coefficient at a Reynolds number, given as its logarithm, from values at the nodes; held
-    outside of them."""
+    outside of them.
+
+    `losses` of one piece over the nodes, `log_reynolds` natural logarithm of a Reynolds number.
+    """
     place = (log_reynolds - _LOG_FIRST) / _LOG_STEP
     place = min(max(place, 0.0), _NODES - 1.0)
     i = min(int(place), _NODES - 2)
@@ -130,6 +133,7 @@ def after_wall(
     """Gas temperature behind a piece and its outer skin temperature at the inlet, both in K.
 
     `mass_flow` kg/s, `temperature` K, `mu` Pa s; `pulsating` chooses the Nusselt relation.
+    `row` of a packed piece, `log_reynolds` natural logarithm of a Reynolds number.
     """
     cp = heat_capacity(gas, temperature)
     nusselt = pulsating_nusselt(log_reynolds) if pulsating else steady_nusselt(log_reynolds)
@@ -150,7 +154,10 @@ def after_wall(
 def loss_of(row: np.ndarray, share: float, mass_flow: float) -> float:
     """The whole loss coefficient of a piece: its own `share`, and its rating. A rating
     a V + b rho V^2 / 2 is b + 2 a / (rho V), and rho V = m / A is the same all along.
-    `mass_flow` kg/s."""
+    `mass_flow` kg/s.
+
+    `row` of a packed piece.
+    """
     return share + row[QUADRATIC] + 2.0 * row[LINEAR] * row[AREA] / mass_flow
 
 
@@ -183,6 +190,7 @@ def fallen(
     `loss` coefficient, `flux` = m sqrt(R T0 / gamma), `most`: the flow parameter at Mach 1. What
     chokes passes no more: the pressure behind it falls, in shocks, until the rest of the path asks
     for no more than that (`beyond`).
+    `row` of a packed piece.
     """
     area = row[AREA]
     law = row[LAW]
@@ -226,7 +234,11 @@ def before(
     row: np.ndarray, loss: float, flux: float, pressure: float, gamma: float, most: float
 ) -> tuple[float, float]:
     """Total pressure in Pa before a piece from the one behind it, and that behind it which the piece
-    sees: higher than `pressure` where the piece chokes. Arguments as in `fallen`."""
+    sees: higher than `pressure` where the piece chokes. Arguments as in `fallen`.
+
+    `row` of a packed piece, its `loss` coefficient, `flux` kg/s √K per m2, `gamma` ratio of
+    heat capacities, `most` Mach number.
+    """
     law = row[LAW]
     if law == MOUTH and loss > 0.0:
         area = row[AREA]
@@ -285,6 +297,7 @@ def march(
     RESULTS) is filled but for what `speeds` adds. `bay`: its temperature in K and convective
     coefficient in W/(m2 K). Returns total pressure and temperature at the end and the index of the
     first piece that chokes, or -1; behind it the pressure is what `beyond` says.
+    `rows` and `losses` as `pack` gives them.
     """
     p = pressure
     t = temperature
@@ -329,6 +342,7 @@ def speeds(
 
     Where a piece widens or opens into a space, the narrow side is the fast one and is met with the
     pressure before the loss; else it is fastest at its end.
+    `rows` as `pack` gives them.
     """
     gas_r = gas[GAS_CONSTANT]
     for i in range(first, last):
@@ -359,6 +373,7 @@ def temperatures(
     """Carry the gas temperature down the hot pieces `first` to `last` (exclusive); K.
 
     Fills temperatures, skin and Reynolds number of `out`; returns the temperature at the end.
+    `rows` as `pack` gives them; `mass_flow` kg/s.
     """
     t = temperature
     for i in range(first, last):
@@ -390,6 +405,7 @@ def march_up(
     `pressure` behind them. `temperatures` has to have been there before.
 
     A piece that chokes leaves at Mach 1 above the pressure behind it; the rest is lost in shocks.
+    `mass_flow` kg/s; `rows` and `losses` as `pack` gives them.
     """
     p = pressure
     gas_r = gas[GAS_CONSTANT]

@@ -34,12 +34,18 @@ def blown(
     displacement: float, volumetric: float, leak: float, speed: float, ratio: float, density: float
 ) -> float:
     """Air in kg/s that a blower of `displacement` m3 moves at `speed` rev/min against a pressure
-    `ratio`; inlet `density` kg/m3. Slip through the clearances is a share of 10,000 rev/min."""
+    `ratio`; inlet `density` kg/m3. Slip through the clearances is a share of 10,000 rev/min.
+
+    `volumetric` efficiency and `leak` as shares (0–1).
+    """
     slip = leak * max(ratio - 1.0, 0.0) * 10_000.0 / max(speed, 1.0)
     return density * displacement * speed / 60.0 * max(volumetric - slip, 0.02)
 
 
 @compiled
 def blower_efficiency(adiabatic: float, fall: float, ratio: float) -> float:
-    """Adiabatic efficiency (0–1) at a pressure `ratio`."""
+    """Adiabatic efficiency (0–1) at a pressure `ratio`.
+
+    `fall`: what it loses for each unit of ratio.
+    """
     return max(adiabatic - fall * max(ratio - 1.0, 0.0), 0.25)

@@ -265,7 +265,10 @@ def displaced(
     vapour: np.ndarray,
 ) -> float:  # fmt: skip
     """Air over the air there would be without the vapour of the fuel in its place; arguments as in
-    `charge_after_fuel`."""
+    `charge_after_fuel`.
+
+    `temperature` K, `pressure` Pa, `fuel_per_air` kg/kg, `evaporated` share.
+    """
     if evaporated <= 0.0 or vapour[3] <= 0.0:
         return 1.0
     share = min(evaporable(gas, temperature, pressure, fuel_per_air, vapour), evaporated)

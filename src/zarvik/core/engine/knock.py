@@ -66,6 +66,7 @@ def knock_integral(
     `gas_constant` J/(kg K), `retard` degrees after best torque (50 % burnt at 8 degrees),
     `cooling` K by the fuel that evaporates in the cylinder.
     Source: J. C. Livengood, P. C. Wu, 5th Symp. Combustion (1955) 347; Heywood 1988, sec. 9.6.
+    `octane` number, `compression` ratio.
     """
     rod = 3.5  # connecting rod over crank radius
     start_temperature = charge + HEATING - cooling
@@ -200,6 +201,7 @@ def retard_of(packed: np.ndarray, speed: float, plenum: float, charge: float) ->
 
     `speed` rev/min, `plenum` Pa, `charge` K. At one temperature the integral is in proportion to
     p^1.7 / n (it stands so in the relation), so a table over temperature and retard is enough.
+    `packed` as `pack` gives it.
     """
     if packed[MODE] == 0.0:
         return packed[TYPED]

@@ -78,6 +78,7 @@ def mixture_viscosity(water_fraction: float, temperature: float) -> float:
 
     The dry part (air, or burnt gas without its water) counts as air: its viscosity differs by
     less than 3 %. Source of the mixing rule: C. R. Wilke, J. Chem. Phys. 18 (1950) 517.
+    `temperature` K.
     """
     if water_fraction <= 0.0:
         return air_viscosity(temperature)
@@ -107,7 +108,7 @@ _FIT_MATRIX = np.column_stack(
 
 
 def mix(fractions: Mapping[str, float]) -> Gas:
-    """The gas with these mole fractions (scaled to sum 1).
+    """The gas with these mole fractions (shares, scaled to sum 1).
 
     Raises ValueError for an unknown species, a negative fraction or nothing at all.
     """

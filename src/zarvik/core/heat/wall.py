@@ -21,6 +21,7 @@ def steady_nusselt(log_reynolds: float) -> float:
     and up.
 
     Source: Dittus & Boelter in the form of McAdams 1942, 0.023 Re^0.8 Pr^0.4.
+    `log_reynolds`: natural logarithm of the Reynolds number.
     """
     return STEADY_FACTOR * math.exp(0.8 * log_reynolds)
 
@@ -31,6 +32,7 @@ def pulsating_nusselt(log_reynolds: float) -> float:
     Reynolds number of 1e3–1e6.
 
     Source: C. Depcik, D. Assanis, SAE 2002-01-0372: 0.07 Re^0.75 (from memory).
+    `log_reynolds`: natural logarithm of the Reynolds number.
     """
     return 0.07 * math.exp(0.75 * log_reynolds)
 
@@ -75,7 +77,10 @@ def mild_skin_temperature(
     emissivity: float,
 ) -> float:
     """`skin_temperature` with the radiation made straight about the bay's and the gas's mean, in
-    the same units: within 1 K for gas below 500 K, as charge air is."""
+    the same units: within 1 K for gas below 500 K, as charge air is.
+
+    `inside`, `outside` W/(m2 K), `resistance` m2 K/W, `emissivity` 0–1.
+    """
     through = 1.0 / (1.0 / max(inside, 1e-6) + resistance)
     mean = 0.5 * (gas + bay)
     away = outside + 4.0 * emissivity * STEFAN_BOLTZMANN * mean * mean * mean

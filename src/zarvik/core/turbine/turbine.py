@@ -95,6 +95,7 @@ def nozzle_function(ratio: float, gamma: float) -> float:
     critical, odd below 1 (the flow turns round), straight within 1e-4 of 1.
 
     Source: NACA Report 1135; A. J. C. de Saint-Venant, L. Wantzel, 1839.
+    `gamma`: ratio of heat capacities.
     """
     if ratio < 1.0:
         return -nozzle_function_forward(1.0 / max(ratio, 1e-3), gamma) / max(ratio, 1e-3)
@@ -103,7 +104,10 @@ def nozzle_function(ratio: float, gamma: float) -> float:
 
 @compiled
 def nozzle_function_forward(ratio: float, gamma: float) -> float:
-    """`nozzle_function` for a `ratio` of 1 and up."""
+    """`nozzle_function` for a `ratio` of 1 and up.
+
+    `gamma`: ratio of heat capacities.
+    """
     edge = 1.0001
     if ratio < edge:
         return (ratio - 1.0) / (edge - 1.0) * nozzle_function_forward(edge, gamma)
@@ -169,6 +173,8 @@ def expand(
     """Specific work J/kg, outlet temperature K, efficiency and blade-speed ratio.
 
     Arguments as in `swallowed`. Without an expansion there is no work.
+    `turbine` as `pack` gives it; `inlet_pressure`, `outlet_pressure` Pa, `inlet_temperature` K,
+    `tip_speed` m/s.
     """
     ratio = inlet_pressure / outlet_pressure
     if ratio <= 1.0 + 1e-12:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from zarvik.core import relations
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
@@ -46,7 +47,7 @@ def _air(solver: Solver, point: Point) -> Sheet:
             Line("k", "back-pressure factor at this port pressure", Figure(factor, "number")),
             Line("y", "what the vapour of the fuel leaves of the room", Figure(vapour, "number")),
         ),
-        "Heywood 1988, sec. 6.2, eq. 6.2 for k, divided out at the stock ratio of 1.1",
+        relations.AIR.source,
     )  # fmt: skip
 
 
@@ -87,7 +88,7 @@ def _charge(solver: Solver, point: Point) -> Sheet:
             Line("f", "fuel for a kilogram of air", Figure(per_air, "number")),
             Line("r", "heat of vaporisation, MJ/kg", Figure(engine.fuel.vaporisation / 1e6, "number")),
         ),
-        "Energy balance; saturation of alcohol by Antoine's rule",
+        relations.EVAPORATION.source,
     )  # fmt: skip
 
 

@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from zarvik.core import relations
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
@@ -47,8 +48,7 @@ def _indicated(solver: Solver, point: Point) -> Sheet:
             Line("V", "displacement", Figure(engine.displacement, "volume"), "displacement"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
         ),
-        "Fuel-air cycle in equilibrium (Heywood 1988, ch. 5; table made with Cantera); share 0.80 to "
-        "0.85 of it: sec. 5.8. Rich mixture loses little work: it dissociates less",
+        relations.CYCLE.source,
     )  # fmt: skip
 
 
@@ -57,7 +57,7 @@ def _late(solver: Solver, point: Point) -> Sheet:
         "late_factor", "What late ignition leaves of the work",
         Figure(float(eng.late_factor(point.retard)), "number"), "z = 1 / (1 + 0.00045 · r²)",
         (Line("r", "degrees after best torque", Figure(math.radians(point.retard), "angle"), "retard"),),
-        "Heywood 1988, fig. 15-3: 10° take 4 to 5 %, 20° 15 %",
+        relations.LATE.source,
     )  # fmt: skip
 
 
@@ -106,7 +106,7 @@ def _friction(solver: Solver, point: Point) -> Sheet:
             Line("s", "mean piston speed", Figure(piston, "velocity")),
             Line("imep", "gross indicated mean pressure", Figure(point.indicated, "mean_pressure"), "indicated"),
         ),
-        "Chen & Flynn, SAE 650733 (1965); published sets differ by 4 % of power",
+        relations.FRICTION.source,
     )  # fmt: skip
 
 
@@ -179,8 +179,7 @@ def _knock(solver: Solver, point: Point) -> Sheet:
             Line("z", "degrees of retard after best torque", Figure(math.radians(point.retard), "angle"), "retard"),
             Line("n", "engine speed: how long it takes", Figure(point.speed, "rotation")),
         ),
-        "Douaud & Eyzat, SAE 780080 (1978), with the Livengood-Wu integral (1955) along a Wiebe burn, "
-        "to 90 % burnt; ranks and warns, promises nothing",
+        relations.KNOCK.source,
     )  # fmt: skip
 
 
@@ -194,7 +193,7 @@ def _released(solver: Solver, point: Point) -> Sheet:
             Line("m", "dry air", Figure(float(dry), "mass_flow"), "dry_air"),
             Line("q", "heat of a kilogram of air, MJ", Figure(engine.burnt.heat_per_air / 1e6, "number")),
         ),
-        "Oxygen limits it on the rich side, fuel on the lean side (Heywood 1988, sec. 4.9)",
+        relations.COMBUSTION.source,
     )  # fmt: skip
 
 
@@ -241,8 +240,7 @@ def _coolant(solver: Solver, point: Point) -> Sheet:
             Line("T_g", "gas temperature that stands for the cycle", Figure(gas, "temperature")),
             Line("T_w", "coolant", Figure(eng.COOLANT, "temperature")),
         ),
-        "C. F. Taylor, T. Y. Toong, in Heywood 1988, sec. 12.4.3, in form; the factor is set by exhaust "
-        "temperatures (from memory, bands): ±20 %",
+        relations.WALLS.source,
     )  # fmt: skip
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core import relations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.compressor import lookup
@@ -71,7 +72,7 @@ def _efficiency(solver: Solver, point: Point) -> Sheet:
                 Line("f", "its fall for a unit of pressure ratio", Figure(blower.fall, "ratio")),
                 Line("Π", "pressure ratio", Figure(turbo.ratio, "number"), "pressure_ratio"),
             ),
-            "A straight line through two points of the blower; not below 25 %",
+            relations.BLOWER_HEAT.source,
         )  # fmt: skip
     chart = solver.system.turbo.chart
     lines, points = lookup.pack(chart)
@@ -85,7 +86,7 @@ def _efficiency(solver: Solver, point: Point) -> Sheet:
             Line("m_c", "corrected flow", Figure(turbo.flow, "mass_flow"), "corrected_flow"),
             Line("s", "place on the speed line: 0 surge, 1 choke", Figure(float(place), "number")),
         ),
-        "The map itself; monotone cubics between its points (Fritsch & Carlson 1980)",
+        relations.MAP.source,
     )  # fmt: skip
 
 

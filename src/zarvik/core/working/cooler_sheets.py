@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from zarvik.core import relations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.cooling import cooler as cooling
@@ -162,8 +163,7 @@ def _units(solver: Solver, point: Point) -> Sheet:
             Line("w_r", "of the rated point", Figure(float(packed[cooling.RATED_COOLING]), "mass_flow")),
             Line("C_min", "smaller of the two flows times heat capacity, W/K", Figure(s.least, "number")),
         ),
-        "Inside Nu over Re^0.8 (Dittus-Boelter), fins j over Re^-0.45 (Kays & London 1984); half of the "
-        "resistance on each side: common practice, no source",
+        relations.CORE.source,
     )  # fmt: skip
 
 

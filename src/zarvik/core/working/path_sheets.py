@@ -6,6 +6,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
+from zarvik.core import relations
 from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.point import Point, Stretch
 from zarvik.core.airpath.solution import Solver
@@ -287,7 +288,7 @@ def _swallowing(solver: Solver, point: Point) -> Sheet:
             Line("Φ", "nozzle function at the root of the expansion ratio", Figure(float(share), "number")),
             Line("k", "what the turning wheel leaves: 1 − 0.10 · (u / a)²", Figure(float(held), "number")),
         ),
-        "NACA 1135; two nozzles in series: Watson & Janota 1982, ch. 4, in form",
+        relations.TURBINE_FLOW.source,
     )  # fmt: skip
 
 

@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from zarvik.core import relations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, approach
 from zarvik.core.site import SEA_LEVEL
@@ -46,7 +47,7 @@ def _corrected_power(solver: Solver, point: Point) -> Sheet:
             Line("T", "air of the day", Figure(solver.system.site.temperature, "temperature")),
             Line("factor", "of this day", Figure(solver.day_factor, "number")),
         ),
-        "SAE J1349; with boost control it flatters a turbocharged engine",
+        relations.DAY.source,
     )  # fmt: skip
 
 

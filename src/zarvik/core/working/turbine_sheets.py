@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core import relations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.engine.blower import Blower, blown
@@ -78,7 +79,7 @@ def _turbine_efficiency(solver: Solver, point: Point) -> Sheet:
             Line("ν", "blade-speed ratio", Figure(nu, "number"), "blade_ratio"),
             Line("ν_b", "blade-speed ratio where it is best", Figure(float(packed[turbines.BEST_RATIO]), "number")),
         ),
-        "Parabola over the blade-speed ratio: Watson & Janota 1982, fig. 4.16, in form",
+        relations.TURBINE_EFFICIENCY.source,
     )  # fmt: skip
 
 
@@ -127,7 +128,7 @@ def _turbine_flow(solver: Solver, point: Point) -> Sheet:
             Line("Φ", "nozzle function at the root of the expansion ratio", Figure(float(share), "number")),
             Line("u", "tip speed of the wheel", Figure(_tip(solver, point), "velocity"), "tip_speed"),
         ),
-        "NACA 1135; two nozzles in series: Watson & Janota 1982, ch. 4, in form",
+        relations.TURBINE_FLOW.source,
     )  # fmt: skip
 
 
@@ -148,7 +149,7 @@ def _gate_flow(solver: Solver, point: Point) -> Sheet:
                  "temperature:turbine_inlet"),
             Line("Φ", "nozzle function at the expansion ratio", Figure(float(share), "number")),
         ),
-        "Isentropic orifice, NACA 1135",
+        relations.GATE.source,
     )  # fmt: skip
 
 
@@ -201,7 +202,7 @@ def _bypass(solver: Solver, point: Point, blower: Blower) -> Sheet:
             Line("m_b", "air that the rotors move", Figure(moved, "mass_flow")),
             Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
         ),
-        "Displacement times volumetric efficiency less slip; the rest goes back to the inlet",
+        relations.BLOWER.source,
     )  # fmt: skip
 
 

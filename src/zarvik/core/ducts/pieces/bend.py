@@ -49,13 +49,19 @@ METHODS = (
 
 @lru_cache(4096)
 def bend_loss(bore: float, radius: float, angle: float, roughness: float) -> np.ndarray:
-    """Loss coefficient (friction along the bend included) at the Reynolds nodes; m and rad."""
+    """Loss coefficient (friction along the bend included) at the Reynolds nodes; m and rad.
+
+    `bore`, `radius`, `roughness` m; `angle` rad.
+    """
     return sampled(lambda re: METHODS[0].function(bore, radius, angle, re, roughness))
 
 
 @lru_cache(4096)
 def bend_spread(bore: float, radius: float, angle: float, rough: float) -> tuple[float, float]:
-    """Lowest and highest loss coefficient of the methods whose range holds, at Re 2e5."""
+    """Lowest and highest loss coefficient of the methods whose range holds, at Re 2e5.
+
+    `bore`, `radius`, `rough` m; `angle` rad.
+    """
     values = [
         method.function(bore, radius, angle, 2e5, rough)
         for method in METHODS

@@ -21,7 +21,10 @@ REATTACHMENT = 8.0
 
 @lru_cache(4096)
 def joint_loss(bore: float, gap: float, step: float) -> np.ndarray:
-    """Loss coefficient on the head in `bore` at the Reynolds nodes; all in m."""
+    """Loss coefficient on the head in `bore` at the Reynolds nodes; all in m.
+
+    `gap` and `step` m.
+    """
     hose = bore + 2.0 * step
     friction = friction_loss(hose, gap, ROUGHNESS["silicone"][1]) * (bore / hose) ** 4
     if step < 1e-6:

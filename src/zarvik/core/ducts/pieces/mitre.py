@@ -23,6 +23,7 @@ def mitre_loss(bore: float, angle: float, cuts: int, radius: float, rough: float
     cuts: Miller 1990, ch. 9, by `fluids`, at a million of Reynolds number: his correction for less
     divides by what is left of a small loss and jumps to its end (2.2 times) below 1.7e5 for every
     cut under 30 degrees. A single cut of 90 degrees changes by 4 % from there to 2e5.
+    `bore` and `rough` (absolute roughness) in m.
     """
     each = math.degrees(angle) / cuts
     single = fluids.bend_miter(Di=bore, angle=each, Re=1e6, roughness=rough, method="Miller")

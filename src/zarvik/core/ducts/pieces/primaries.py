@@ -22,7 +22,10 @@ PULSE_FACTOR = 3.0
 
 @lru_cache(2048)
 def primary_loss(bore: float, span: float, turns: float, rough: float) -> np.ndarray:
-    """Loss coefficient of one primary in steady flow; `bore`, `span` m, `turns` rad in all."""
+    """Loss coefficient of one primary in steady flow; `bore`, `span` m, `turns` rad in all.
+
+    `rough`: absolute roughness in m.
+    """
     loss = friction_loss(bore, span, rough)
     whole, rest = divmod(turns, math.pi / 2.0)
     radius = 1.5 * bore

@@ -35,7 +35,10 @@ def _one(method: str, one: float, two: float, span: float, re: float, rough: flo
 
 @lru_cache(4096)
 def cone_loss(one: float, two: float, span: float, roughness: float) -> np.ndarray:
-    """Loss coefficient on the head in the smaller bore at the Reynolds nodes; all in m."""
+    """Loss coefficient on the head in the smaller bore at the Reynolds nodes; all in m.
+
+    From bore `one` to bore `two` over a `span`, `roughness`: all in m.
+    """
     if abs(one - two) < 1e-9:
         return friction_loss(one, span, roughness)
     return sampled(lambda re: _one("Rennels", one, two, span, re, roughness))
@@ -43,7 +46,10 @@ def cone_loss(one: float, two: float, span: float, roughness: float) -> np.ndarr
 
 @lru_cache(4096)
 def cone_spread(one: float, two: float, span: float, roughness: float) -> tuple[float, float]:
-    """Lowest and highest loss coefficient of the methods that agree in kind, at Re 2e5."""
+    """Lowest and highest loss coefficient of the methods that agree in kind, at Re 2e5.
+
+    From bore `one` to bore `two` over a `span`, `roughness`: all in m.
+    """
     if abs(one - two) < 1e-9:
         return (0.0, 0.0)
     methods = CONTRACTION if two < one else DIFFUSER

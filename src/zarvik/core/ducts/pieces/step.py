@@ -8,7 +8,10 @@ from zarvik.core.ducts.kinds import PieceKind, bore
 
 def step_loss(bore_in: float, bore_out: float) -> float:
     """Loss coefficient on the head in the smaller bore (m): Borda-Carnot where it widens,
-    0.5 (1 - A2/A1) where it narrows (Idelchik, diagram 4-9)."""
+    0.5 (1 - A2/A1) where it narrows (Idelchik, diagram 4-9).
+
+    `bore_in`, `bore_out` m.
+    """
     ratio = (min(bore_in, bore_out) / max(bore_in, bore_out)) ** 2
     return (1.0 - ratio) ** 2 if bore_out > bore_in else 0.5 * (1.0 - ratio)
 

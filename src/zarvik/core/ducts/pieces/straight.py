@@ -23,7 +23,10 @@ MATERIAL = Parameter(
 
 @lru_cache(4096)
 def friction_loss(diameter: float, span: float, roughness: float) -> np.ndarray:
-    """Loss coefficient f L / D at the Reynolds nodes; all in m."""
+    """Loss coefficient f L / D at the Reynolds nodes; all in m.
+
+    `diameter`, `span`, `roughness` m.
+    """
     return sampled(lambda re: friction_factor(re, roughness / diameter) * span / diameter)
 
 

@@ -1,0 +1,57 @@
+"""Is each relation used where it was fitted?"""
+
+from __future__ import annotations
+
+from zarvik.core import relations
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.limits import TIGHT
+from zarvik.core.methods import Method
+from zarvik.core.words import revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """What stands outside of its range where the most air goes through; nothing when all is within."""
+    point, system = case.hardest, case.system
+    engine = system.engine.at(point.speed)
+    used: list[tuple[Method, dict[str, float]]] = [
+        (relations.FRICTION, {"piston_speed": 2.0 * engine.stroke * point.speed / 60.0}),
+        (relations.CYCLE, {"compression": engine.compression, "lambda_": engine.lambda_}),
+        (relations.AIR, {"efficiency": point.efficiency}),
+        (relations.BACK_PRESSURE, {"ratio": point.turbo.back_pressure}),
+    ]
+    if system.blower is not None:
+        used.append((relations.BLOWER, {"ratio": point.turbo.ratio}))
+    else:
+        used.append((relations.TURBINE_EFFICIENCY, {"blade_speed_ratio": point.turbo.blade_ratio}))
+    if engine.fuel.octane is not None:
+        used.append((relations.KNOCK, {"charge": point.charge}))
+    found = [
+        (method, name, value)
+        for method, values in used
+        for name, value in values.items()
+        if method.outside(**{name: value})
+    ]
+    if not found:
+        return []
+    method, name, value = found[0]
+    low, high = method.limits[name]
+    return [
+        Verdict(
+            "ranges", "Relations in their range", TIGHT, None,
+            say("{title} at {speed}: {name} is {value}, the relation is known from {low} to {high}; what "
+                "rests on it is less sure",
+                " (and {more} more)" if len(found) > 1 else "",
+                title=say(method.title), speed=revs(point.speed), name=say(WORDS[name]),
+                value=f"{value:.3g}", low=f"{low:.3g}", high=f"{high:.3g}",
+                more=str(len(found) - 1)),
+            None, (), "engine", method.source,
+        )
+    ]  # fmt: skip
+
+
+WORDS = {
+    "piston_speed": "mean piston speed in m/s", "compression": "compression ratio",
+    "lambda_": "lambda", "efficiency": "volumetric efficiency", "ratio": "pressure ratio",
+    "blade_speed_ratio": "blade-speed ratio", "charge": "charge temperature in K",
+}  # fmt: skip

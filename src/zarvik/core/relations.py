@@ -1,0 +1,189 @@
+"""Every relation that the numbers rest on as a record: where it holds, where it comes from, how good it
+is. Working sheets name their source from here; docs/methods.md is made from here; a point outside of a
+relation's range is told by a verdict.
+"""
+
+from __future__ import annotations
+
+from zarvik.core import site
+from zarvik.core.compressor import lookup
+from zarvik.core.cooling import cooler, effectiveness
+from zarvik.core.ducts import flow, friction
+from zarvik.core.ducts.pieces import (
+    bend,
+    collector,
+    crush,
+    entry,
+    joint,
+    mitre,
+    plenum_entry,
+    primaries,
+    reducer,
+    resistance,
+    step,
+    tee,
+    throttle,
+)
+from zarvik.core.engine import blower, correction, cycle, engine, knock
+from zarvik.core.gas import combustion, humidity, mixture, properties
+from zarvik.core.heat import wall
+from zarvik.core.methods import Method
+from zarvik.core.turbine import turbine
+from zarvik.core.valves import wastegate
+
+_PRACTICE = "common practice, no source"
+
+GAS = Method(
+    "gas", "Enthalpy and heat capacity", properties.enthalpy, {"temperature": (200.0, 6000.0)},
+    "NASA TM-4513 (1993), seven coefficients a species", "0.1 % of heat capacity")  # fmt: skip
+VISCOSITY = Method(
+    "viscosity", "Viscosity of air and burnt gas", mixture.mixture_viscosity,
+    {"temperature": (200.0, 2000.0)}, "Sutherland; Wilke", "2 %, burnt gas 4 %")  # fmt: skip
+HUMIDITY = Method(
+    "humidity", "Saturation of water vapour", humidity.saturation_pressure,
+    {"temperature": (173.15, 473.15)}, "Hyland & Wexler 1983", "0.1 %")  # fmt: skip
+ATMOSPHERE = Method(
+    "atmosphere", "Standard atmosphere", site.standard_pressure, {"altitude": (-2000.0, 11000.0)},
+    "ISO 2533:1975", "a day differs by up to 3 %")  # fmt: skip
+COMBUSTION = Method(
+    "combustion", "Heat that is released", combustion.burn, {"lambda_": (0.45, 20.0)},
+    "Oxygen limits it on the rich side, fuel on the lean side (Heywood 1988, sec. 4.9)",
+    "1 %; 2 % of the fuel stays unburnt (from memory)")  # fmt: skip
+FRICTION_FACTOR = Method(
+    "friction_factor", "Wall friction", friction.friction_factor,
+    {"reynolds": (4e3, 1e8), "relative_roughness": (0.0, 0.05)},
+    "Clamond 2009 (Colebrook 1939); Moody 1944 for the roughness", "5 %, the roughness more"
+)  # fmt: skip
+FANNO = Method(
+    "fanno", "A loss at any Mach number up to choke", flow.friction_rise, {"loss": (0.0, 60.0)},
+    "Fanno flow of f L/D = K (NACA Report 1135); Saad 1993, ch. 6", "exact for a constant K"
+)  # fmt: skip
+WIDENING = Method(
+    "widening", "Sudden widening at any Mach number", flow.widened, {"ratio": (0.0, 1.0)},
+    "Borda-Carnot with momentum, energy and mass exact", "2 %")  # fmt: skip
+STEPS = Method(
+    "step", "Sudden widening or narrowing", step.step_loss, {}, "Borda-Carnot; Idelchik, diagram 4-9",
+    "10 %")  # fmt: skip
+CONES = Method(
+    "cone", "Cones", reducer.cone_loss, {}, reducer.SOURCE, "20 %; above 15° in all the flow leaves "
+    "the wall")  # fmt: skip
+MITRES = Method(
+    "mitre", "Pie cuts and mitres", mitre.mitre_loss, {"angle": (0.0, 2.1)},
+    "D. S. Miller, Internal Flow Systems, 1990, ch. 9", "30 %")  # fmt: skip
+CRUSHED = Method(
+    "crush", "Crushed bend", crush.build, {"kept": (0.5, 1.0)},
+    "Rennels & Hudson 2012, ch. 15; Idelchik 4-9; Borda-Carnot", "20 %")  # fmt: skip
+ENTRIES = Method(
+    "entry", "Entry", entry.build, {}, "Idelchik, diagram 3-4; Crane TP-410, A-30", "10 %")  # fmt: skip
+MOUTHS = Method(
+    "mouth", "Exit into the open or a plenum", plenum_entry.build, {},
+    "The whole head of the stream is lost", "exact")  # fmt: skip
+JOINTS = Method(
+    "joint", "Hose over a gap", joint.joint_loss, {},
+    "Borda-Carnot; Rennels & Hudson 2012, ch. 10; reattachment length from memory", "30 %"
+)  # fmt: skip
+COLLECTORS = Method(
+    "collector", "Collector or log", collector.collector_loss, {"angle": (0.0, 1.05)},
+    "Idelchik, ch. 7, in form; values from memory, as bands", "30 %")  # fmt: skip
+TEES = Method("tee", "Tee", tee.build, {}, "Crane TP-410, A-29", "20 %")
+THROTTLES = Method(
+    "throttle", "Open throttle", throttle.throttle_loss, {},
+    "Idelchik, diagram 4-9; Borda-Carnot", "25 %")  # fmt: skip
+RATED = Method(
+    "resistance", "Filter or rated part", resistance.build, {"linear_share": (0.0, 1.0)},
+    "Darcy-Forchheimer: drop = a V + b rho V²/2", "as good as its rating")  # fmt: skip
+PULSED = Method(
+    "primaries", "Primaries", primaries.primary_loss, {},
+    f"Clamond 2009; Rennels & Hudson 2012, ch. 15; pulse factor 3: {_PRACTICE}", "40 %")  # fmt: skip
+SKIN = Method(
+    "skin", "Skin of a pipe and heat through it", wall.skin_temperature, {},
+    "Dittus & Boelter in the form of McAdams 1942; pulsating exhaust: Depcik & Assanis, SAE "
+    "2002-01-0372 (from memory); Stefan-Boltzmann outside",
+    "25 %; the bay's air more")  # fmt: skip
+AIR = Method(
+    "air", "Air that the engine draws", engine.air_demand, {"efficiency": (0.2, 1.5)},
+    "Heywood 1988, sec. 6.2, eq. 6.2 for k, divided out at the stock ratio of 1.1", "2 %, as good as the "
+    "breathing")  # fmt: skip
+BACK_PRESSURE = Method(
+    "back_pressure", "Back-pressure and breathing", engine.back_pressure_factor, {"ratio": (0.3, 3.5)},
+    "Heywood 1988, eq. 6.2 (ideal cycle)", "3 % of air at a ratio of 2")  # fmt: skip
+FRICTION = Method(
+    "friction", "Friction of the engine", engine.friction_mean_pressure, {"piston_speed": (2.0, 28.0)},
+    "Chen & Flynn, SAE 650733 (1965); published sets differ by 4 % of power", "15 % of itself"
+)  # fmt: skip
+CYCLE = Method(
+    "cycle", "Work of the fuel-air cycle", cycle.fuel_air_work,
+    {"compression": (6.0, 26.0), "lambda_": (0.6, 4.0)},
+    "Fuel-air cycle in equilibrium (Heywood 1988, ch. 5; table made with Cantera); share 0.80 to 0.85 "
+    "of it: sec. 5.8. Rich mixture loses little work: it dissociates less", "3 %")  # fmt: skip
+LATE = Method(
+    "late", "Late ignition", engine.late_factor, {"retard": (0.0, 40.0)},
+    "Heywood 1988, fig. 15-3: 10° take 4 to 5 %, 20° 15 %", "2 % of power at 20°")  # fmt: skip
+WALLS = Method(
+    "walls", "Heat to the cylinder walls", engine.wall_heat, {},
+    "C. F. Taylor, T. Y. Toong, in Heywood 1988, sec. 12.4.3, in form; the factor is set by exhaust "
+    "temperatures (from memory, bands): ±20 %", "15 %")  # fmt: skip
+KNOCK = Method(
+    "knock", "Knock", knock.knock_integral, {"octane": (80.0, 100.0), "charge": (270.0, 420.0)},
+    "Douaud & Eyzat, SAE 780080 (1978), with the Livengood-Wu integral (1955) along a Wiebe burn, to 90 % "
+    "burnt; ranks and warns, promises nothing", "a third between engines")  # fmt: skip
+EVAPORATION = Method(
+    "evaporation", "Fuel that evaporates in the charge", engine.charge_after_fuel, {},
+    "Energy balance; saturation of alcohol by Antoine's rule", "the share that evaporates is a guess"
+)  # fmt: skip
+DAY = Method(
+    "day", "What a dyno prints", correction.standard_day_factor, {},
+    "SAE J1349; with boost control it flatters a turbocharged engine", "by definition")  # fmt: skip
+EXCHANGER = Method(
+    "exchanger", "Effectiveness of the cooler", effectiveness.crossflow_effectiveness,
+    {"transfer_units": (0.0, 8.0), "capacity_ratio": (0.0, 1.0)},
+    "Effectiveness-NTU, cross-flow, both unmixed (Incropera eq. 11.32), from the rated point; within 4 % "
+    "of the exact series for 0.3 to 4 transfer units", "4 %, as good as the rating")  # fmt: skip
+CORE = Method(
+    "core", "Cooler off its rated point", cooler.cool, {},
+    "Inside Nu over Re^0.8 (Dittus-Boelter), fins j over Re^-0.45 (Kays & London 1984); half of the "
+    f"resistance on each side: {_PRACTICE}", "10 %")  # fmt: skip
+MAP = Method(
+    "map", "Compressor map between its points", lookup.efficiency_at, {},
+    "The map itself; monotone cubics between its points (Fritsch & Carlson 1980)", "as good as the map"
+)  # fmt: skip
+TURBINE_FLOW = Method(
+    "turbine_flow", "Gas that the turbine swallows", turbine.swallowed, {},
+    "NACA 1135; two nozzles in series: Watson & Janota 1982, ch. 4, in form", "5 % of area")  # fmt: skip
+TURBINE_EFFICIENCY = Method(
+    "turbine_efficiency", "Efficiency of the turbine", turbine.efficiency_at,
+    {"blade_speed_ratio": (0.1, 1.4)},
+    "Parabola over the blade-speed ratio: Watson & Janota 1982, fig. 4.16, in form", "3 points"
+)  # fmt: skip
+GATE = Method(
+    "gate", "Gas past the gate", wastegate.bypassed, {}, "Isentropic orifice, NACA 1135", "10 %")  # fmt: skip
+BLOWER = Method(
+    "blower", "Air that a blower moves", blower.blown, {"ratio": (1.0, 2.6)},
+    "Displacement times volumetric efficiency less slip; the rest goes back to the inlet", "5 %"
+)  # fmt: skip
+BLOWER_HEAT = Method(
+    "blower_efficiency", "Efficiency of a blower", blower.blower_efficiency, {"ratio": (1.0, 2.6)},
+    "A straight line through two points of the blower; not below 25 %", "4 points")  # fmt: skip
+
+RELATIONS: tuple[Method, ...] = (
+    GAS, VISCOSITY, HUMIDITY, ATMOSPHERE, COMBUSTION, FRICTION_FACTOR, FANNO, WIDENING, *bend.METHODS, MITRES,
+    CRUSHED, CONES, STEPS, ENTRIES, MOUTHS, JOINTS, COLLECTORS, TEES, THROTTLES, RATED, PULSED, SKIN, AIR,
+    BACK_PRESSURE, FRICTION, CYCLE, LATE, WALLS, KNOCK, EVAPORATION, DAY, EXCHANGER, CORE, MAP,
+    TURBINE_FLOW, TURBINE_EFFICIENCY, GATE, BLOWER, BLOWER_HEAT,
+)  # fmt: skip
+
+
+def table() -> str:
+    """All relations as a table in Markdown, for the documentation."""
+    rows = [
+        "| relation | source | holds for (SI) | how good |",
+        "|---|---|---|---|",
+    ]
+    for method in RELATIONS:
+        held = "; ".join(
+            f"{name.strip('_').replace('_', ' ')} {low:.4g} to {high:.4g}"
+            for name, (low, high) in method.limits.items()
+        )
+        source = method.source.replace("|", "/")
+        rows.append(f"| {method.title} | {source} | {held or '–'} | {method.accuracy} |")
+    return "\n".join(rows) + "\n"
