@@ -211,3 +211,36 @@ def test_threshold_moves_smoothly_and_the_grid_does_not_matter(tarn: Project) ->
                           system.boost.full)  # fmt: skip
     assert fine is not None
     assert found(1.0) == pytest.approx(fine.speed, abs=4.0)
+
+
+def test_margins_of_the_map_by_their_definition(tarn_answer: Answer) -> None:
+    """Surge over the flow of the surge line at the same ratio, choke under the limit, speed under the
+    highest; worked from the map's own ends."""
+    chart = tarn_answer.system.turbo.chart
+    surge_line = np.array([[line.flow[0], line.ratio[0]] for line in chart.lines])
+    point = next(p for p in tarn_answer.sweep if p.speed == 4000.0)
+    edge = np.interp(point.turbo.ratio, surge_line[:, 1], surge_line[:, 0])
+    assert point.turbo.surge == pytest.approx((point.turbo.flow - edge) / edge, rel=1e-6)
+    assert point.turbo.choke == pytest.approx(
+        (point.turbo.flow_limit - point.turbo.flow) / point.turbo.flow_limit, rel=1e-9
+    )
+    assert point.turbo.overspeed == pytest.approx(1.0 - point.turbo.speed / chart.maximum_speed)
+    assert 0.1 < point.turbo.surge < 0.9
+
+
+def test_the_doubt_of_the_walls_is_in_the_band(
+    tarn_answer: Answer, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """With the other doubts at rest the edges are those of an engine that loses 15 % more or less heat to
+    its walls."""
+    for name in ("DOUBT_EFFICIENCY", "DOUBT_AREA", "DOUBT_HEAT"):
+        monkeypatch.setattr(bands, name, 0.0)
+    system = tarn_answer.system
+    for sign in (-1.0, 1.0):
+        engine = dataclasses.replace(system.engine, wall_trust=1.0 + 0.15 * sign)
+        other = prepare(dataclasses.replace(system, engine=engine))
+        wanted = bands.threshold(other, other.full_load)
+        found = bands.spool_edge(tarn_answer.solver, tarn_answer.case.raw, sign)
+        assert wanted is not None and found is not None
+        assert found.speed == pytest.approx(wanted.speed, abs=6.0)
+        assert abs(found.speed - tarn_answer.case.threshold) > 15.0

@@ -185,3 +185,15 @@ def test_larger_trim_flows_more_in_the_same_exducer() -> None:
     high = generate(Wheel(0.056, 0.071), "high trim")
     assert high.lines[-1].flow[-1] > 1.10 * low.lines[-1].flow[-1]
     assert high.lines[4].flow[0] > low.lines[4].flow[0]
+
+
+def test_the_shelf_is_what_its_generator_makes() -> None:
+    """Regression, no validation: a map of the shelf comes out of the mean line again, to its printed
+    digits."""
+    kept = shelf.turbo_map("c54-71")
+    made = generate(Wheel(0.054, 0.071), kept.name)
+    for one, two in zip(made.lines, kept.lines, strict=True):
+        assert one.speed == pytest.approx(two.speed, rel=1e-3)
+        assert one.flow == pytest.approx(two.flow, abs=6e-5)
+        assert one.ratio == pytest.approx(two.ratio, abs=6e-4)
+        assert one.efficiency == pytest.approx(two.efficiency, abs=6e-4)

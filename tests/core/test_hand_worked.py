@@ -15,7 +15,11 @@ import fluids
 import numpy as np
 import pytest
 
+from zarvik.core.airpath import newton
+from zarvik.core.airpath import slots as k
+from zarvik.core.checks import bands
 from zarvik.core.cooling import cooler as cooling
+from zarvik.core.cooling.effectiveness import crossflow_effectiveness
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
 from zarvik.core.ducts.friction import EMISSIVITY, ROUGHNESS
@@ -290,6 +294,12 @@ def test_cooler_relations() -> None:
     _, charge, _, heat, hot = cooling.cool(wet, AIR, 0.2, pressure, warm, 300.0)
     assert hot - 300.0 == pytest.approx(heat / front, rel=1e-6)
     cold = hot - heat / (0.4 * 3900.0)
+    # The core in the loop: 1 / (0.5 + 0.5 · (0.4/1.2)^-0.55) of its conductance; its effectiveness is
+    # checked against `ht` elsewhere
+    units = water.conductance() / (0.5 + 0.5 * (0.4 / 1.2) ** -0.55) / (0.2 * 1012.0)
+    ratio = 0.2 * 1012.0 / (0.4 * 3900.0)
+    inner = crossflow_effectiveness(units, ratio)
+    assert heat == pytest.approx(inner * 0.2 * 1012.0 * (warm - cold), rel=5e-3)
     assert heat == pytest.approx(0.2 * 1011.0 * (warm - charge), rel=5e-3) and 300.0 < cold < hot
 
 
@@ -320,3 +330,33 @@ def test_turbine_and_gate_relations() -> None:
     valve = Wastegate(diameter=0.038, lift=0.010, count=2, discharge=0.7)
     curtain, port = math.pi * 0.038 * 0.010, math.pi / 4 * 0.038**2
     assert valve.area == pytest.approx(1.4 / (curtain**-4 + port**-4) ** 0.25)
+
+
+def test_what_counts_as_full_boost() -> None:
+    """97 % of what is asked, on the straight line between two points: 0 at 2000, 100 kPa at 3000 rpm."""
+    speed, boost = np.array([2000.0, 3000.0, 4000.0]), np.array([0.0, 100e3, 100e3])
+    found = bands.crossing(speed, boost, 100e3)
+    assert found is not None and found.speed == pytest.approx(2970.0)
+    assert bands.crossing(speed, 0.96 * boost, 100e3) is None
+
+
+def test_bounds_of_what_can_be() -> None:
+    """1600 K at the ports, 1.8 of the map's speed, 12 bar, a twentieth of ambient, 1e-4 of energy."""
+    site, good = np.zeros(k.SITE_SIZE), np.zeros(k.POINT_SIZE)
+    site[k.SITE_PRESSURE] = 1e5
+    good[k.RELEASED_HEAT], good[k.T_PORT], good[k.MAP_SPEED], good[k.P_PLENUM] = 1e5, 1200.0, 0.9, 2e5
+    assert newton.bound(site, good) == 0.0
+    for slot, value, reason in (
+        (k.T_PORT, 1601.0, 1), (k.T_PORT, 199.0, 1), (k.MAP_SPEED, 1.81, 2), (k.P_PLENUM, 12.1e5, 3),
+        (k.ENERGY, 11.0, 4), (k.P_PLENUM, 4.9e3, 5),
+    ):
+        state = good.copy()
+        state[slot] = value
+        assert newton.bound(site, state) == reason
+        state[slot] = {1601.0: 1599.0, 199.0: 201.0, 1.81: 1.79, 12.1e5: 11.9e5, 11.0: 9.0,
+                       4.9e3: 5.1e3}[value]  # fmt: skip
+        assert newton.bound(site, state) == 0.0
+    site[k.BELT] = 1.0
+    fast = good.copy()
+    fast[k.MAP_SPEED] = 9000.0
+    assert newton.bound(site, fast) == 0.0

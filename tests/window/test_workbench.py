@@ -596,3 +596,27 @@ def test_a_piece_of_the_same_key_in_another_run(window: MainWindow) -> None:
     turbos = window.benches["turbo"]
     turbos._choose("gone")
     assert window.session.project.turbo != "gone"
+
+
+def test_nothing_keeps_the_ink_of_the_other_theme(window: MainWindow) -> None:
+    """After the theme has turned no text holds a colour that only the other palette has."""
+    from PySide6.QtWidgets import QLabel
+
+    from zarvik.window.theme.palette import DARK, LIGHT
+
+    def inks(palette: object) -> set[str]:
+        return {v.lower() for v in vars(palette).values() if isinstance(v, str) and v.startswith("#")}
+
+    for leaf in ("verdict", "working"):
+        window.turn_to(leaf)
+        for bench in window.benches:
+            window.show_bench(bench)
+            assert settle(window)
+            window.turn_theme()
+            pause(20)
+            other = inks(LIGHT if window.theme == "dark" else DARK)
+            mine = inks(DARK if window.theme == "dark" else LIGHT)
+            for label in window.findChildren(QLabel):
+                if label.isVisible():
+                    wrong = {c for c in other - mine if c in label.text().lower()}
+                    assert not wrong, (label.text()[:80], wrong)

@@ -275,6 +275,10 @@ class WorkingPanel(QScrollArea):
         if self.isVisible():
             self.refresh()
 
+    def stale(self) -> None:
+        """The theme has turned: figures that lead somewhere have another ink."""
+        self._news()
+
     def _turn(self, key: str) -> None:
         self.show_sheet(key, self.beside)
 

@@ -44,6 +44,10 @@ class FigureText(QLabel):
         self.setText(_LINK.sub(link, safe))
         self.setAccessibleName(_LINK.sub(lambda m: m[2], text))
 
+    def stale(self) -> None:
+        """The theme has turned: the ink of the links is another one."""
+        self.say(self._shown[0])
+
     def plain(self) -> str:
         """What is shown, without the links."""
         return self.accessibleName()

