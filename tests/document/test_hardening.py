@@ -14,6 +14,7 @@ from pathlib import Path
 
 import pytest
 
+from zarvik.core import compiled
 from zarvik.core.checks import Change
 from zarvik.formats import map_csv, project_file, shelf
 from zarvik.formats.project_file import FileError
@@ -28,6 +29,7 @@ from zarvik.project.turbo_edits import add_turbo
 from zarvik.project.unit_edits import in_units
 from zarvik.project.units import KINDS, EntryError, Quantity, parse
 from zarvik.workspace import settings
+from zarvik.workspace.solving import solve
 
 
 def places(project: Project) -> list[str]:
@@ -250,6 +252,24 @@ def test_a_damaged_compile_cache_is_rebuilt(tmp_path: Path) -> None:
     for file in files:
         file.write_bytes(b"")
     assert once() == first
+
+
+def test_the_first_compilation_is_told(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, tarn: Project) -> None:
+    """What is there is not to be made; an empty cache is; code that nobody used for a month goes, and
+    nothing else."""
+    assert solve(tarn).answer is not None
+    assert not compiled.to_be_compiled() and compiled.share_compiled() > 0.8
+    old, lately, mine = (tmp_path / f"kernels-{name}" for name in ("old", "lately", "mine"))
+    for folder in (old, lately, mine):
+        folder.mkdir()
+        (folder / "x.nbi").touch()
+    long_ago = time.time() - 31 * 86400
+    os.utime(old, (long_ago, long_ago))
+    os.utime(mine, (long_ago, long_ago))
+    monkeypatch.setenv("NUMBA_CACHE_DIR", str(mine))
+    assert compiled.to_be_compiled() and compiled.share_compiled() < 0.1
+    compiled.forget_old()
+    assert not old.exists() and lately.exists() and mine.exists()
 
 
 @pytest.mark.parametrize(

@@ -7,6 +7,7 @@ import inspect
 import re
 import subprocess
 import sys
+import tomllib
 from pathlib import Path
 
 import pytest
@@ -205,3 +206,17 @@ def test_no_relation_of_physics_is_without_a_record() -> None:
     for name in sorted(COVERED):
         for node in functions(SOURCE / "core" / name):
             assert node.name in known | HELPERS, f"{name}: {node.name}"
+
+
+def test_everything_that_the_program_reads_is_in_its_package() -> None:
+    """A file beside the code goes into a wheel only where the project file names it."""
+    kept = tomllib.loads((ROOT / "pyproject.toml").read_text("utf-8"))
+    patterns = kept["tool"]["setuptools"]["package-data"]["zarvik"]
+    named = {path for pattern in patterns for path in SOURCE.glob(pattern)}
+    loose = {
+        p for p in SOURCE.rglob("*")
+        if p.is_file() and p.suffix not in (".py", ".pyc") and p not in named
+    }  # fmt: skip
+    assert not loose, loose
+    packages = {p.parent for p in SOURCE.rglob("*.py")}
+    assert all((folder / "__init__.py").exists() for folder in packages)

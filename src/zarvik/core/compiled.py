@@ -15,8 +15,9 @@ import shutil
 import stat
 import sys
 import tempfile
+import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -86,10 +87,29 @@ with _hidden("scipy.linalg"):
     import numba.np.arraymath
 import numba.core.caching  # noqa: E402
 
+_decorated: list[str] = []
+UNUSED = 30 * 86400.0  # s after which compiled code of another version is taken away
+
 
 def to_be_compiled() -> bool:
     """Does the solver still have to be compiled on this machine, which takes up to a minute?"""
     return next(Path(os.environ["NUMBA_CACHE_DIR"]).rglob("sweep.solve*.nbc"), None) is None
+
+
+def share_compiled() -> float:
+    """Share (0–1) of the loops that have been compiled on this machine."""
+    done = sum(1 for _ in Path(os.environ["NUMBA_CACHE_DIR"]).rglob("*.nbi"))
+    return min(done / max(len(_decorated), 1), 1.0)
+
+
+def forget_old() -> None:
+    """Take away what other versions have compiled, when nobody has used it for a month."""
+    mine = Path(os.environ["NUMBA_CACHE_DIR"])
+    with suppress(OSError):
+        os.utime(mine)
+        for folder in mine.parent.glob("kernels-*"):
+            if folder != mine and time.time() - folder.lstat().st_mtime > UNUSED:
+                shutil.rmtree(folder, ignore_errors=True)
 
 
 def _guard_cache() -> None:
@@ -140,4 +160,5 @@ def compiled(function: Function) -> Function:
     Division by zero gives inf or nan as in NumPy. The plain function stays reachable as
     ``function.py_func``.
     """
+    _decorated.append(function.__name__)
     return numba.njit(cache=True, nogil=True, error_model="numpy")(function)

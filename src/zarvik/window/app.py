@@ -13,7 +13,7 @@ from types import TracebackType
 from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtWidgets import QApplication
 
-from zarvik.core.compiled import to_be_compiled
+from zarvik.core.compiled import forget_old, to_be_compiled
 from zarvik.project import language
 from zarvik.project.document import Project
 from zarvik.project.language import tr
@@ -23,6 +23,7 @@ from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.plain_tips import PlainTips
 from zarvik.window.theme import style
 from zarvik.workspace import settings
+from zarvik.workspace.inquiry import compiling
 from zarvik.workspace.places import state_folder
 from zarvik.workspace.session import Session
 
@@ -131,10 +132,8 @@ def run(
         return 0 if good else 2
     sys.excepthook = _hook(window)
     if to_be_compiled():
-        window.say(
-            tr("The solver is being made for this machine: once, up to a minute. The first answer comes "
-               "after it; entries can be typed meanwhile.")
-        )  # fmt: skip
+        window.desk.ask(compiling())
+    forget_old()
     window.offer_recovery()
     return int(app.exec())
 

@@ -6,6 +6,7 @@ from __future__ import annotations
 from functools import partial
 
 from zarvik.core.airpath.solution import Solver
+from zarvik.core.compiled import share_compiled, to_be_compiled
 from zarvik.core.search import Find, search
 from zarvik.core.working.sensitivity import Influence, influences
 from zarvik.formats import shelf
@@ -15,7 +16,7 @@ from zarvik.project.language import told
 from zarvik.workspace.questions import Question, Unanswered, Watch
 from zarvik.workspace.solving import Result, solve
 
-INFLUENCES, SHELF, BESIDE = "influences", "shelf", "beside:"
+INFLUENCES, SHELF, COMPILING, BESIDE = "influences", "shelf", "compiling", "beside:"
 
 
 def influences_of(solver: Solver, speed: float, key: str) -> Question:
@@ -45,6 +46,19 @@ def shelf_in(project: Project) -> Question:
         SHELF, _without_turbo(project), partial(_search, project), lane="work",
         title="Searching the shelf",
     )  # fmt: skip
+
+
+def compiling() -> Question:
+    """Whether the solver is made for this machine yet: watches the first solve and tells how far it
+    is."""
+
+    def work(watch: Watch) -> None:
+        while to_be_compiled():
+            watch(min(share_compiled(), 0.99))
+            watch.rest(0.2)
+
+    return Question(COMPILING, "", work, title="Making the solver for this machine, once",
+                    stop=False)  # fmt: skip
 
 
 def _without_turbo(project: Project) -> str:

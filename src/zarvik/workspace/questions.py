@@ -27,8 +27,8 @@ LANES = ("answer", "side", "work")
 @dataclass(frozen=True, eq=False)
 class Question:
     """Who asks (`key`), what the reply is `of`, the `work`. `lane`: the thread that does it (one of
-    LANES). `title`: of long work that is shown with its progress and can be cancelled. `pause`:
-    seconds to wait for a newer question of the same key before it is begun."""
+    LANES). `title`: of long work that is shown with its progress, and can be cancelled where it may
+    `stop`. `pause`: seconds to wait for a newer question of the same key before it is begun."""
 
     key: str
     of: Any
@@ -36,6 +36,7 @@ class Question:
     lane: str = "side"
     title: str = ""
     pause: float = 0.0
+    stop: bool = True
 
 
 @dataclass(eq=False)

@@ -46,6 +46,7 @@ class JobStrip(QWidget):
         if reply.state == RUNNING:
             self._shown = reply
             self.words.setText(title)
+            self.cancel.setVisible(reply.question.stop)
             self.bar.setValue(round(1000 * reply.done))
             left = reply.left
             self.left.setText(tr("{0:.0f} s left").format(left) if left is not None else "")
