@@ -132,7 +132,7 @@ CHANGES: tuple[Change, ...] = (
         ("core/limits.py", 'in the manifold", 0.35, 0.50', 'in the manifold", 0.35, 0.55'),
         ("core/airpath/system.py", "max(0.2 * self.full, 2e3)", "max(0.3 * self.full, 2e3)"),
         ("core/checks/velocity.py", "CHOKES = 0.98", "CHOKES = 0.90"),
-        ("core/checks/openings.py", "FLOW_OF_INDUCER = 124.5", "FLOW_OF_INDUCER = 130.0"),
+        ("core/sizes.py", "FLOW_OF_INDUCER = 124.5", "FLOW_OF_INDUCER = 130.0"),
         ("core/checks/gate.py", "UNSEEN = 1.5e3", "UNSEEN = 5e3"),
         ("core/checks/smoke.py", "least = min(lambdas)", "least = max(lambdas)"),
         ("core/checks/primaries.py", "(cylinders, cylinders // 2)", "(cylinders, cylinders - 1)"),

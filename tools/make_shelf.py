@@ -14,6 +14,9 @@ from zarvik.project.units import parse
 
 DATA = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(__file__).parents[1] / "src/zarvik/data"
 SIZES = (  # inducer, exducer of the compressor in mm
+    (27.0, 36.0),
+    (30.0, 40.0),
+    (34.0, 45.0),
     (38.0, 50.0),
     (40.0, 52.5),
     (42.0, 55.0),
@@ -27,6 +30,7 @@ SIZES = (  # inducer, exducer of the compressor in mm
     (68.0, 89.0),
     (72.0, 94.5),
     (76.0, 100.0),
+    (82.0, 108.0),
 )
 GENERATOR = "Invented: made by the mean-line generator of this program from wheel sizes"
 

@@ -7,6 +7,7 @@ import importlib
 import json
 import math
 import os
+import re
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -126,7 +127,7 @@ def _window_options(words: argparse.ArgumentParser) -> None:
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit code."""
     try:
-        given = parser().parse_args(arguments)
+        given = parser().parse_args(_joined(sys.argv[1:] if arguments is None else arguments))
     except SystemExit as leaving:
         return int(leaving.code or 0)
     try:
@@ -147,6 +148,17 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return _bad(str(error))
     except KeyboardInterrupt:
         return 130
+
+
+def _joined(words: Sequence[str]) -> list[str]:
+    """Words in which a cold day (`--day -10C`) is not taken for an option of its own."""
+    found: list[str] = []
+    for word in words:
+        if re.match(r"-\d", word) and found and re.fullmatch(r"--[a-z-]+", found[-1]):
+            found[-1] += f"={word}"
+        else:
+            found.append(word)
+    return found
 
 
 def _bad(text: str) -> int:

@@ -13,12 +13,15 @@ from zarvik.core.airpath.solution import prepare, sweep_speeds
 from zarvik.core.answer import Answer, answer, completed, first_answer
 from zarvik.core.checks import bands
 from zarvik.core.checks.bands import double_band
+from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.step import step_loss
 from zarvik.core.engine.correction import standard_day_factor
 from zarvik.core.engine.knock import ignition_delay, knock_integral
+from zarvik.core.words import say
 from zarvik.core.working.sensitivity import influences, levers
 from zarvik.formats import shelf
+from zarvik.project import cures
 from zarvik.project.assemble import assemble, candidates
 from zarvik.project.document import Project
 from zarvik.project.edits import get, put
@@ -244,3 +247,36 @@ def test_the_doubt_of_the_walls_is_in_the_band(
         assert wanted is not None and found is not None
         assert found.speed == pytest.approx(wanted.speed, abs=6.0)
         assert abs(found.speed - tarn_answer.case.threshold) > 15.0
+
+
+@pytest.mark.parametrize(("after", "offered", "word"), [
+    ([("surge", "holds", 0.2), ("spool", "holds", 0.1)], True, ""),
+    ([("surge", "holds", 0.2), ("spool", "tight", -0.01)], False, "then is tight"),
+    ([("surge", "holds", 0.2), ("spool", "fails", -0.3)], False, "then fails"),
+    ([("surge", "tight", 0.055), ("spool", "holds", 0.1)], False, "does not do"),
+    ([("surge", "tight", 0.09), ("spool", "holds", 0.1)], True, ""),
+    ([("surge", "holds", 0.2), ("spool", "holds", 0.1), ("choke", "fails", -0.1)], False, "then fails"),
+    ([("spool", "holds", 0.1)], True, ""),
+    ([("surge", "holds", 0.2), ("spool", "holds", 0.1), ("gate", "fails", -0.09)], True, ""),
+    ([("surge", "holds", 0.2), ("spool", "holds", 0.1), ("gate", "fails", -0.2)], False, "then fails"),
+])  # fmt: skip
+def test_what_is_offered_as_a_cure(
+    tarn: Project, tarn_answer: Answer, monkeypatch: pytest.MonkeyPatch,
+    after: list[tuple[str, str, float]], offered: bool, word: str,
+) -> None:  # fmt: skip
+    """It helps by a state or two points of margin, no other verdict falls a state or fails further, no new
+    one fails; what stands against it is said."""
+
+    def verdict(id: str, state: str, margin: float) -> Verdict:
+        return Verdict(id, id, state, margin, say(id), say("do it"),
+                       (Change("boost.full", 1e5),) if id == "surge" else ())  # fmt: skip
+
+    before = [verdict("surge", "tight", 0.05), verdict("spool", "holds", 0.1)]
+    if any(id == "gate" for id, _, _ in after):
+        before.append(verdict("gate", "fails", -0.1))
+    monkeypatch.setattr(cures, "tried", lambda project, v: tarn_answer.case)
+    monkeypatch.setattr(cures, "judge", lambda case: [verdict(*v) for v in after])
+    found = cures.proved(tarn, dataclasses.replace(tarn_answer, verdicts=tuple(before)))
+    surge = next(v for v in found.verdicts if v.id == "surge")
+    assert bool(surge.changes) == offered
+    assert word in (surge.price.whole if surge.price else "")

@@ -12,7 +12,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from driving import field, type_into
+from driving import field, pause, type_into
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PySide6.QtCore import QRectF
@@ -431,3 +431,30 @@ def test_everything_larger(tmp_path: Path, scale: str) -> None:
     assert image.width() == round(1280 * float(scale))
     colours = {image.pixel(x, y) for x in range(5, image.width(), 40) for y in range(5, 600, 40)}
     assert len(colours) > 12
+
+
+@pytest.mark.parametrize("count", [4, 10, 24])
+def test_the_rail_holds_many_benches(window: MainWindow, count: int) -> None:
+    """Ten benches stand under each other at 1280 x 800, each with its own keys; more of them scroll. None
+    is painted over another."""
+    from zarvik.window.benches.bench import Entry, shortcut
+    from zarvik.window.frame.rail import Rail
+
+    entries = [Entry(f"b{i}", f"Bench {i}", "", window.benches.get, ("gate",)) for i in range(count)]  # type: ignore[arg-type]
+    rail = Rail(window.desk, entries)
+    rail.resize(168, 500)
+    rail.show()
+    pause(20)
+    rows = [step.geometry() for step in rail.steps.values()]
+    assert all(a.bottom() < b.top() for a, b in pairwise(rows))
+    assert min(r.height() for r in rows) >= 30
+    scrolls = rail.area.verticalScrollBar().maximum() > 0
+    assert scrolls == (count == 24)
+    rail.choose(f"b{count - 1}")
+    pause(20)
+    assert rail.steps[f"b{count - 1}"].visibleRegion().boundingRect().height() >= 28
+    keys = [shortcut(i + 1) for i in range(count)]
+    assert keys[0] == "Ctrl+1" and len(set(keys[:20])) == min(count, 20)
+    assert keys[9:10] in (["Ctrl+0"], [])
+    rail.hide()
+    rail.deleteLater()

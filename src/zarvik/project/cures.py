@@ -44,8 +44,13 @@ def tried(project: Project, verdict: Verdict) -> Case | None:
     return case if case.target.closure.solved else None
 
 
-def _word(one: Verdict, two: Verdict | None) -> bool:
-    return two is None or RANK[two.state] >= RANK[one.state]
+def _stands(one: Verdict, two: Verdict | None) -> bool:
+    """Is a verdict no worse than before: in no lower state, and a failing one not further gone?"""
+    if two is None or RANK[two.state] != RANK[one.state]:
+        return two is None or RANK[two.state] > RANK[one.state]
+    if one.state != FAILS or one.margin is None or two.margin is None:
+        return True
+    return two.margin > one.margin - HELPS
 
 
 def proved(project: Project, found: Answer, progress: Progress = unwatched) -> Answer:
@@ -79,7 +84,7 @@ def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
         and own.margin > verdict.margin + HELPS
     )  # fmt: skip
     worse = next(
-        (v for v in found.verdicts if v.id != verdict.id and not _word(v, after.get(v.id))), None
+        (v for v in found.verdicts if v.id != verdict.id and not _stands(v, after.get(v.id))), None
     )
     # A new verdict that was not there before counts as well.
     known = {v.id for v in found.verdicts}

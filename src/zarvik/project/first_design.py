@@ -18,7 +18,7 @@ from zarvik.core.checks.bands import full_speed
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.gas.combustion import FUELS
-from zarvik.core.limits import GATE, SURGE
+from zarvik.core.limits import BACK_PRESSURE, CHOKE, FAILS, GATE, POWER, SURGE, WHEEL_SPEED
 from zarvik.core.sizes import GATES, LIFT_SHARE
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
@@ -38,7 +38,6 @@ from zarvik.project.units import Quantity
 
 CHOKE_USED = {"spool": 0.85, "even": 0.78, "top": 0.70}  # of the compressor's flow at the target
 HOUSINGS = (0.55, 0.65, 0.75, 0.85, 1.0, 1.15, 1.3)  # over the common one of a wheel
-BACK_PRESSURE = 1.35  # turbine inlet over plenum, at the most
 
 
 def _wheel(charts: dict[str, CompressorMap], flow: float, ratio: float, used: float) -> list[str]:
@@ -99,11 +98,41 @@ def make(known: Known, shelf: dict[str, Turbo]) -> Project:
             best_design = (score, project)
     assert best_design is not None
     project = best_design[1]
+    project = _honest(known, project)
     made = assemble(project).boost.full
     trusted = max(math.ceil(made / 0.93 / 5e3) * 5e3, TRUSTED["spark" if fuel.spark else "diesel"])
     project = put(project, "engine.trusted_boost", quantity_of(trusted, "bar", "pressure_gauge"))
     project = put(project, "brief.big_run_boost", quantity_of(made, "bar", "pressure_gauge"))
     return project.model_copy(update={"assumed": tuple(sorted(_assumed(known, project)))})
+
+
+def _honest(known: Known, project: Project) -> Project:
+    """The design with a wish that it can fulfil: nobody has said from where the boost is wanted. Raises
+    NoDesign when the power is not there."""
+    at = _solver(project).at(assemble(project).target.speed)
+    made = at.power if at.closure.solved else 0.0
+    if made < 0.97 * known.power:
+        raise NoDesign(
+            told("no turbo of the shelf wakes on this engine as it would have to: {0} of {1} at the most; "
+                 "more engine speed, more engine, or less power",
+                 quantity_of(made, "hp", "power", 3), quantity_of(known.power, "hp", "power", 3))
+        )  # fmt: skip
+    solver = _solver(project)
+    raw = solver.full_load
+    fastest = min(
+        (solver.point(raw, int(i)).turbo for i in np.nonzero(raw.solved)[0]),
+        key=lambda turbo: turbo.overspeed,
+    )
+    if WHEEL_SPEED.state(fastest.overspeed) == FAILS:
+        raise NoDesign(
+            told("that takes a pressure ratio of {0:.1f}, which turns a compressor beyond its highest speed: "
+                 "more engine, a lower place, or less power", fastest.ratio)
+        )  # fmt: skip
+    full, _ = _threshold(project)
+    if full == full and full > project.brief.full_boost_from.si:
+        wish = min(math.ceil(1.02 * full / 100.0) * 100.0, assemble(project).target.speed)
+        project = put(project, "brief.full_boost_from", Quantity(wish, "rpm", "rotation"))
+    return project
 
 
 def _solver(project: Project) -> Solver:
@@ -131,7 +160,7 @@ def _housing(known: Known, project: Project, key: str) -> Project:
         other = put(project, place, quantity_of(round(common * share, 4), "mm", "length"))
         full, back = _threshold(other)
         late = max(full / wish - 1.0, 0.0) if full == full else 2.0
-        tight = max(back / BACK_PRESSURE - 1.0, 0.0) if back == back else 2.0
+        tight = max(back / BACK_PRESSURE.good - 1.0, 0.0) if back == back else 2.0
         # Late costs as much as tight; early enough is enough
         found.append((late + tight + 0.02 * abs(share - 1.0), other))
     return min(found, key=lambda f: f[0])[1]
@@ -146,7 +175,7 @@ def _boost(known: Known, project: Project) -> Project:
         wanted = np.array([solver.system.site.pressure + middle])
         raw = solver.at_pressure(np.array([solver.system.target.speed]), wanted)
         power = float(raw.power[0]) if raw.solved[0] else 0.0
-        if power >= 1.02 * known.power:
+        if power >= (1.002 + POWER.good) * known.power:
             high = middle
         else:
             low = middle
@@ -202,12 +231,13 @@ def _score(known: Known, project: Project) -> float:
     full, back = _threshold(project)
     score = 5.0 * max(1.0 - at.power / known.power, 0.0)
     score += max(full / project.brief.full_boost_from.si - 1.0, 0.0) if full == full else 1.0
-    score += max(back / BACK_PRESSURE - 1.0, 0.0)
-    for i in np.nonzero(raw.solved)[0][::4]:
-        turbo = solver.point(raw, int(i)).turbo
-        if solver.point(raw, int(i)).boost > 0.3 * solver.system.boost.full:
-            score += 0.5 * max(0.05 - turbo.surge, 0.0) + 0.5 * max(0.05 - turbo.choke, 0.0)
-            score += 0.5 * max(0.03 - turbo.overspeed, 0.0)
+    score += max(back / BACK_PRESSURE.good - 1.0, 0.0)
+    points = [solver.point(raw, int(i)) for i in np.nonzero(raw.solved)[0][::2]]
+    boosted = [p.turbo for p in points if p.boost > 0.3 * solver.system.boost.full]
+    # Half of the room counts as enough; what is missing of it weighs more than a late boost.
+    for limit, name in ((SURGE, "surge"), (CHOKE, "choke"), (WHEEL_SPEED, "overspeed")):
+        least = min((getattr(turbo, name) for turbo in boosted), default=0.0)
+        score += 4.0 * max(0.5 * limit.good - least, 0.0)
     return score
 
 

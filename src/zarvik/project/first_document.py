@@ -7,7 +7,7 @@ import math
 from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.engine.engine import Engine, breathing_of_torque
 from zarvik.core.gas.combustion import FUELS
-from zarvik.core.sizes import tube_bore
+from zarvik.core.sizes import openings, tube_bore
 from zarvik.project.document import Project
 from zarvik.project.known import Known
 from zarvik.project.parts.turbo import Turbo
@@ -92,13 +92,17 @@ def document_of(
     """A whole document: `best` VE at `peak` rev/min, `boost` Pa gauge, `air` kg/s at `target_speed`
     rev/min, `count` of a `turbo`; `kind` of engine and fuel `family` choose the rules."""
     size = bores_of(known, boost, air)
+    inlet, outlet = openings(turbo.chart.lines[-1].flow[-1])
+    # No pipe narrower than the opening it stands at
+    size["intake"] = max(size["intake"], inlet * math.sqrt(count))
+    size["hot"] = max(size["hot"], outlet * math.sqrt(count))
     share = STROKE_OVER_BORE[kind]
     bore = (4.0 * known.litres / (known.cylinders * math.pi * share)) ** (1.0 / 3.0)
     mm = {place: f"{1000.0 * tube_bore(v):.1f} mm" for place, v in size.items()}
     throttle = f"{math.ceil(1000.0 * size['throttle'] / 5.0) * 5:.0f} mm"
     # One primary for each cylinder, of a quarter to a third of the intake's share of bore
     primary = f"{1000.0 * tube_bore(0.40 * bore):.1f} mm"
-    inducer = f"{1000.0 * math.sqrt(turbo.chart.lines[-1].flow[-1] / 124.5):.1f} mm"
+    inducer = f"{1000.0 * inlet:.1f} mm"
     wide = 1000.0 * math.sqrt(2.4 * FACE_FOR_AIR * air)
     cooled = family != "methanol"
     steel, alloy = {"material": "stainless"}, {"material": "aluminium"}

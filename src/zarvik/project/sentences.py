@@ -13,7 +13,10 @@ from zarvik.project.language import tr
 from zarvik.project.units import KINDS, show, unit_of
 
 # Kinds that are shown in whole units elsewhere.
-_WORKED = {"power", "torque", "velocity", "pressure_difference", "consumption", "mass_flow"}
+_WORKED = {
+    "power", "torque", "velocity", "pressure_difference", "consumption", "mass_flow",
+    "temperature_difference",
+}  # fmt: skip
 
 
 def figure(value: float, kind: str, units: Mapping[str, str]) -> str:

@@ -84,8 +84,8 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("K", 1.0, 0),
     ),
     "temperature_difference": (
-        Unit("K", 1.0, 1, also=("°C", "C")),
-        Unit("°F", 5.0 / 9.0, 1, also=("F",)),
+        Unit("K", 1.0, 0, also=("°C", "C")),
+        Unit("°F", 5.0 / 9.0, 0, also=("F",)),
     ),
     "pressure_gauge": _PRESSURES,
     "pressure_absolute": _PRESSURES,

@@ -4,16 +4,12 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core import sizes
 from zarvik.core.airpath.stations import HOT_PIPE, INTAKE
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.limits import HOLDS, OPENING
 from zarvik.core.words import Figure, say
-
-# Corrected choke flow at the highest speed over the square of the inducer: turbocharger compressors
-# of tip speeds near 540 m/s, within 6 % (common practice, no source); the outlet is 0.88 of the inducer.
-FLOW_OF_INDUCER = 124.5  # kg/(s m2)
-OUTLET_SHARE = 0.88
 
 
 def check(case: Case) -> list[Verdict]:
@@ -21,9 +17,9 @@ def check(case: Case) -> list[Verdict]:
     if case.system.blower is not None:
         return []
     chart, count = case.system.turbo.chart, case.system.turbo.count
-    inducer = math.sqrt(chart.lines[-1].flow[-1] / FLOW_OF_INDUCER)
+    inducer, outlet = sizes.openings(chart.lines[-1].flow[-1])
     found = []
-    for section, last, own in ((INTAKE, True, inducer), (HOT_PIPE, False, OUTLET_SHARE * inducer)):
+    for section, last, own in ((INTAKE, True, inducer), (HOT_PIPE, False, outlet)):
         run = case.system.runs[section]
         if not run:
             continue
@@ -48,7 +44,7 @@ def check(case: Case) -> list[Verdict]:
                 " for each of them" if count > 1 and state != HOLDS else "",
                 name=name, bore=Figure(bore, "length", f"=piece:{element.id}" if count == 1 else ""),
                 own=Figure(own, "length"), inlet=Figure(inducer, "length"),
-                outlet=Figure(OUTLET_SHARE * inducer, "length")),
+                outlet=Figure(outlet, "length")),
             None if state == HOLDS else say("Widen “{name}” to the opening it meets", name=name),
             (), f"piece:{element.id}",
             OPENING.basis,

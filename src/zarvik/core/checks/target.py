@@ -135,6 +135,9 @@ def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
                 speed=revs(case.system.target.speed)),
             (),
         )  # fmt: skip
+    if case.target.power >= case.system.target.power and most < wanted:
+        return say("The bottom end ({trusted}) leaves no boost for more of a reserve",
+                   trusted=Figure(limit, "pressure_gauge")), ()  # fmt: skip
     if most >= case.system.target.power:
         wanted = min(wanted, most)
     if not most >= wanted:
