@@ -94,10 +94,10 @@ CHANGES: tuple[Change, ...] = (
     ),
     *_of(
         "core/test_hand_worked.py",
-        ("core/turbine/turbine.py", "self.housing * 0.72", "self.housing * 0.80"),
+        ("core/turbine/turbine.py", "THROAT_RADIUS = 0.72", "THROAT_RADIUS = 0.80"),
         ("core/turbine/turbine.py", "packed[SPEED_FALL] = 0.10", "packed[SPEED_FALL] = 0.0"),
         ("core/turbine/turbine.py", "value = y * (2.0 - y)", "value = y * (2.2 - y) / 1.2"),
-        ("core/turbine/turbine.py", "(1.0 / (0.92 * self.throat) ** 2", "(1.0 / (1.00 * self.throat) ** 2"),
+        ("core/turbine/turbine.py", "VOLUTE = 0.92", "VOLUTE = 1.0"),
         ("core/turbine/turbine.py", "0.015 if turbine", "0.030 if turbine"),
         ("core/valves/wastegate.py", "math.pi * self.diameter * self.lift", "2.0 * self.diameter * self.lift"),
         ("core/valves/wastegate.py", "self.count * self.discharge", "self.discharge"),
@@ -144,7 +144,7 @@ CHANGES: tuple[Change, ...] = (
     *_of(
         "core/test_working.py",
         ("core/working/power_sheets.py", "(point.indicated - point.pumping)", "(point.indicated + point.pumping)"),
-        ("core/working/turbine_sheets.py", "(1.0 - 0.28**2) * 0.62", "(1.0 - 0.28**2) * 0.66"),
+        ("core/turbine/turbine.py", "BLADES = 0.62", "BLADES = 0.66"),
     ),
     *_of(
         "document/test_units.py document/test_first_design.py",

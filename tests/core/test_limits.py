@@ -334,6 +334,24 @@ def test_velocity(case: Case, section: str, id: str, good: float, most: float) -
     assert "chokes" not in told
 
 
+def test_the_dearest_of_nearly_the_fastest_is_named(case: Case) -> None:
+    """Of two pieces within a whisker the one that costs more is named, also where it is just within what
+    is comfortable itself."""
+    run = [s.id for s in case.target.stretches if s.section == "exhaust"]
+
+    def change(point: Point, odd: bool) -> Point:
+        stations = point.stations
+        found = tuple(
+            dataclasses.replace(s, mach={run[0]: 0.4005, run[1]: 0.3995}.get(s.id, 0.05),
+                                drop={run[0]: 10.0, run[1]: 900.0}.get(s.id, 1.0))
+            for s in point.stretches
+        )  # fmt: skip
+        return dataclasses.replace(point, walk=lambda: (stations, found))
+
+    found = one(velocity.check(doctored(case, change)), "exhaust_mach")
+    assert found.state == TIGHT and found.about == f"piece:{run[1]}" and found.changes
+
+
 def test_losses_before_and_behind_the_compressor(case: Case) -> None:
     """6 and 12 % of the compressor's outlet; 3 and 7 kPa under ambient."""
     start = case.hardest.stations["compressor_outlet"].pressure

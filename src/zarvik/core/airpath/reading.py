@@ -13,6 +13,7 @@ from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.point import Closure, Point, Station, Stretch, TurboPoint
 from zarvik.core.airpath.system import System
 from zarvik.core.ducts import march
+from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.words import Figure, Sentence, say
 
@@ -27,6 +28,9 @@ BOUNDS = {
     5: "the boost would be less than a twentieth of ambient: a pipe or compressor far too small for this "
     "engine",
 }
+
+
+CHOKED = 0.68  # flow parameter at Mach 1
 
 
 @dataclass(frozen=True, eq=False)
@@ -91,7 +95,8 @@ class Reading:
 
     def _closure(self, raw: Raw, i: int, s: list[float]) -> Closure:
         solved = bool(s[k.CLOSED] > 0.0)
-        power = abs(s[k.TURBINE_POWER]) + 1e-9
+        # Below a watt nothing turns: there is no share of it to speak of.
+        power = max(abs(s[k.TURBINE_POWER]), 1.0)
         mechanical = float(self.turbine[turbines.MECHANICAL])
         shaft = 0.0
         if self.system.blower is None:
@@ -106,11 +111,11 @@ class Reading:
             shaft=shaft,
             iterations=int(s[k.ITERATIONS]),
             solved=solved,
-            reason=None if solved else self._reason(s),
+            reason=None if solved else self._reason(raw, i, s),
             choked=int(s[k.CHOKED]),
         )
 
-    def _reason(self, s: list[float]) -> Sentence:
+    def _reason(self, raw: Raw, i: int, s: list[float]) -> Sentence:
         choked = int(s[k.CHOKED])
         if choked >= 0:
             element = self.system.elements[choked]
@@ -119,9 +124,9 @@ class Reading:
                 name=element.name or element.id,
                 bore=Figure(element.diameter, "length"),
             )
-        return self._hard(s)
+        return self._hard(raw, i, s)
 
-    def _hard(self, s: list[float]) -> Sentence:
+    def _hard(self, raw: Raw, i: int, s: list[float]) -> Sentence:
         """Why a point without a choking pipe has no answer, with the entry that stands in the way."""
         system = self.system
         if system.blower is None and system.gate.area <= 0.0:
@@ -132,7 +137,47 @@ class Reading:
         bound = int(s[k.BOUND])
         if bound:
             return say(BOUNDS[bound])
-        return say("no state was found in which flow, pressures and shaft power agree")
+        return self._tightest(raw, i)
+
+    def _tightest(self, raw: Raw, i: int) -> Sentence:
+        """What stands most in the way where no state was found: the piece, or the turbine, that would
+        have to pass the largest share of what it can, at pressures and temperatures as they are usual
+        there."""
+        system, site = self.system, self.system.site
+        plenum = float(raw.wanted[i])
+        gas = float(site.air.packed[GAS_CONSTANT])
+        swept = system.engine.swept_flow(float(raw.speed[i])) * float(raw.breathing[i])
+        air = swept * plenum / (gas * 330.0)
+        there = {
+            st.INTAKE: (site.pressure, 300.0), st.HOT_PIPE: (plenum, 400.0),
+            st.COLD_PIPE: (plenum, 330.0), st.MANIFOLD: (2.0 * plenum, 1100.0),
+            st.EXHAUST: (1.5 * site.pressure, 1000.0),
+        }  # fmt: skip
+        worst, name, size = 0.0, "", 0.0
+        for section, run in system.runs.items():
+            pressure, temperature = there[section]
+            for element in run:
+                area = element.parallel * 0.25 * math.pi * element.diameter**2
+                used = air / (area * pressure * CHOKED / math.sqrt(gas * temperature))
+                if used > worst:
+                    worst, name, size = used, element.name or element.id, element.diameter
+        if system.blower is None:
+            area = float(self.turbine[turbines.AREA] * self.turbine[turbines.COUNT]) + system.gate.area
+            used = air / (area * 2.0 * plenum * CHOKED / math.sqrt(gas * 1100.0))
+            if used > max(worst, 0.6):
+                return say(
+                    "no state was found in which flow, pressures and shaft power agree: turbine and gate "
+                    "are far too small for this engine"
+                )
+        if worst > 0.6:
+            return say(
+                "no state was found in which flow, pressures and shaft power agree: “{name}” ({bore} bore) "
+                "is far too narrow for this engine", name=name, bore=Figure(size, "length"),
+            )  # fmt: skip
+        return say(
+            "no state was found in which flow, pressures and shaft power agree: turbo, gate and boost do "
+            "not fit this engine"
+        )
 
     def _walk(self, raw: Raw, i: int) -> tuple[dict[str, Station], tuple[Stretch, ...]]:
         s, pieces = raw.states[i].tolist(), raw.pieces[i].tolist()

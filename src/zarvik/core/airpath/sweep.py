@@ -19,6 +19,7 @@ from zarvik.core.airpath.starts import first_guess, from_little_air, walk
 from zarvik.core.compiled import compiled
 
 STARTS = 6
+PATIENT = 2  # points without an answer before the search gets thinner
 
 
 @compiled
@@ -62,6 +63,7 @@ def solve(
     older = np.empty(UNKNOWNS)
     oldest = np.empty(UNKNOWNS)
     oldest_speed = 0.0
+    misses = 0  # how many points in a row have not
     have = 0  # how many points in a row have closed
     known = False
     if start[0] == start[0]:
@@ -106,7 +108,10 @@ def solve(
                     packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False,
                     all_pieces[i], states[i],
                 )  # fmt: skip
-        for number in range(STARTS):
+        # Where one point after the other has no answer, only every eighth is searched for with
+        # everything that there is.
+        hard = misses < PATIENT or i % 8 == 0
+        for number in range(STARTS if hard else 2):
             if closed:
                 break
             # Where the hardly boosted state of the point before leads nowhere, there is none any more:
@@ -117,7 +122,7 @@ def solve(
                 packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False,
                 all_pieces[i], states[i],
             )  # fmt: skip
-        if not closed:
+        if not closed and hard:
             closed = from_little_air(
                 packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, all_pieces[i],
                 states[i],
@@ -125,6 +130,7 @@ def solve(
         for j in range(UNKNOWNS):
             solutions[i, j] = x[j]
         known = closed
+        misses = 0 if closed else misses + 1
         if closed:
             oldest[:] = older
             oldest_speed = older_speed

@@ -78,7 +78,7 @@ def _wider(
     """Bores at which every piece that is too fast would be comfortable; ends of reducers that met an
     old bore go along."""
     elements = {e.id: e for e in case.system.elements}
-    fast = {s.id: s.mach for s in pieces if s.mach > good}
+    fast = {s.id: s.mach for s in pieces if s.mach > good or s.id == worst.id}
     wider: dict[float, float] = {}
     for key, mach in fast.items():
         old = elements[key].diameter

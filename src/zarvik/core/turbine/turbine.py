@@ -33,6 +33,14 @@ PULSE = 7
 PACKED_SIZE = 8
 
 
+# Proportions of radial turbines that a builder can hold in his hand; common practice, no source: the
+# throat stands at 0.72 of the wheel's tip radius times two, an unvaned volute has 0.92 of its area, the
+# hub takes 0.28 of the exducer's diameter, and the blades at their exit angle leave 0.62 of the ring.
+THROAT_RADIUS = 0.72
+VOLUTE = 0.92
+HUB = 0.28
+BLADES = 0.62
+
 # Work of the pulses with two scrolls over one, on cylinders that are paired by firing order: Watson &
 # Janota 1982, ch. 7, in trend; the value from memory, 1.03 to 1.12.
 SCROLL_PULSE = 1.07
@@ -65,13 +73,17 @@ class Turbine:
     @property
     def throat(self) -> float:
         """Throat area of the housing in m2: A/R times the radius at which it stands."""
-        return self.housing * 0.72 * self.wheel * self.vanes
+        return self.housing * THROAT_RADIUS * self.wheel * self.vanes
+
+    @property
+    def outlet(self) -> float:
+        """Effective area of the exducer in m2: hub and blades taken off."""
+        return 0.25 * math.pi * self.exducer**2 * (1.0 - HUB**2) * BLADES
 
     @property
     def area(self) -> float:
         """Effective flow area in m2: throat and exducer, two nozzles in series."""
-        exducer = 0.25 * math.pi * self.exducer**2 * (1.0 - 0.28**2) * 0.62
-        return 1.0 / math.sqrt(1.0 / (0.92 * self.throat) ** 2 + 1.0 / exducer**2) * math.sqrt(2.0)
+        return math.sqrt(2.0) / math.sqrt(1.0 / (VOLUTE * self.throat) ** 2 + 1.0 / self.outlet**2)
 
 
 def pack(turbine: Turbine, *, count: int = 1) -> np.ndarray:

@@ -11,6 +11,7 @@ from zarvik.core.engine.blower import Blower, blown
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio, isentropic_temperature
 from zarvik.core.turbine import turbine as turbines
+from zarvik.core.turbine.turbine import VOLUTE
 from zarvik.core.valves.wastegate import bypassed
 from zarvik.core.words import Figure
 from zarvik.core.working.sheet import Line, Maker, Sheet
@@ -238,13 +239,12 @@ def _gate_area(solver: Solver, point: Point) -> Sheet:
 
 def _turbine_area(solver: Solver, point: Point) -> Sheet:
     turbine = solver.system.turbo.turbine
-    exducer = 0.25 * math.pi * turbine.exducer**2 * (1.0 - 0.28**2) * 0.62
     return Sheet(
         "turbine_area", "Flow area of one turbine", Figure(turbine.area, "area"),
-        "A = √2 / √(1 / (0.92 · A_h)² + 1 / A_x²)",
+        f"A = √2 / √(1 / ({VOLUTE:g} · A_h)² + 1 / A_x²)",
         (
             Line("A_h", "throat of the housing: A/R times its radius and the vanes", Figure(turbine.throat, "area")),
-            Line("A_x", "exducer, hub and blade angle taken off", Figure(exducer, "area")),
+            Line("A_x", "exducer, hub and blade angle taken off", Figure(turbine.outlet, "area")),
         ),
         "Two nozzles in series: Watson & Janota 1982, ch. 4, in form; the shares are common practice, "
         "no source",
