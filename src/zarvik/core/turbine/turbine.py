@@ -34,7 +34,7 @@ PACKED_SIZE = 8
 
 
 # Proportions of radial turbines that a builder can hold in his hand; common practice, no source: the
-# throat stands at 0.72 of the wheel's tip radius times two, an unvaned volute has 0.92 of its area, the
+# throat stands at 0.72 of the wheel's diameter, an unvaned volute has 0.92 of its area, the
 # hub takes 0.28 of the exducer's diameter, and the blades at their exit angle leave 0.62 of the ring.
 THROAT_RADIUS = 0.72
 VOLUTE = 0.92
