@@ -60,17 +60,6 @@ class Latest(Generic[Request]):
                     self._busy = False
                     self._condition.notify_all()
 
-    def outdated(self) -> bool:
-        """Does a newer request wait behind the one that is being done?"""
-        with self._condition:
-            return bool(self._waiting)
-
-    def calm(self, seconds: float) -> bool:
-        """Wait while nothing newer comes; False as soon as something does, or at closing."""
-        with self._condition:
-            self._condition.wait_for(lambda: bool(self._waiting) or self._closed, seconds)
-            return not self._waiting and not self._closed
-
     def idle(self, timeout: float = 30.0) -> bool:
         """Wait until nothing is waiting or being done; False when `timeout` seconds pass."""
         with self._condition:

@@ -11,6 +11,7 @@ from PySide6.QtCore import QMarginsF, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
 from zarvik.core.checks import Verdict
+from zarvik.core.limits import HOLDS
 from zarvik.project.language import tr
 from zarvik.window.benches import BENCHES
 from zarvik.window.desk import Desk
@@ -156,11 +157,16 @@ def _verdicts(
         if y + tall > area.bottom():
             x, y = x + column + 20, area.top()
             if x > area.right() - 50:
+                rest = verdicts[number:]
+                # What merely holds is named in a line instead of beginning another sheet.
+                short = all(v.state == HOLDS for v in rest)
+                text = tr("more on the next sheet")
+                if short:
+                    text = tr("Also holds: {0}").format(", ".join(tr(v.title) for v in rest))
                 painter.setPen(QColor(p.soft))
-                painter.drawText(
-                    QPointF(x - column - 20, area.bottom() + 12), tr("more on the next sheet")
-                )
-                return verdicts[number:]
+                painter.setFont(font(12))
+                painter.drawText(QPointF(area.left(), area.bottom() + 12), fitting(text, area.width(), 12))
+                return [] if short else rest
         draw_state(painter, QRectF(x, y + 1, 13, 13), verdict.state)
         painter.setPen(QColor(p.ink))
         painter.setFont(font(13, strong=True))
