@@ -162,7 +162,7 @@ CHANGES: tuple[Change, ...] = (
         ("project/history.py", "if not self._sealed and merge_key", "if merge_key"),
         ("project/edits.py", "left = tuple(p for p in changed.assumed if p != place)", "left = changed.assumed"),
         ("project/piece_edits.py", "(*pieces[:index], piece, *pieces[index:])", "(*pieces[: index + 1], piece, *pieces[index + 1 :])"),
-        ("project/parts/engine.py", "engine speeds have to rise", "engine speeds may fall"),
+        ("project/parts/engine.py", "speeds != sorted(set(speeds))", "speeds != sorted(speeds)"),
         ("workspace/questions.py", "self._drop(before)", "pass"),
         ("workspace/questions.py", "found if found is not None and same(found.question.of, of) else None", "found"),
         ("workspace/inquiry.py", '"turbos": (), "variants"', '"variants"'),

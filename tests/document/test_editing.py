@@ -252,3 +252,13 @@ def test_piece_models_carry_the_core_parameters(kind: str) -> None:
         )
         if isinstance(meta, Of):
             assert meta.limits == pytest.approx((parameter.low, parameter.high))
+
+
+def test_what_is_said_is_assumed_no_longer(tarn: Project) -> None:
+    """An assumed entry that is typed anew loses its mark; the same value again keeps it, and so do the
+    others."""
+    marked = tarn.model_copy(update={"assumed": ("brief.humidity", "gate.lift")})
+    typed = edits.put(marked, "brief.humidity", parse("51 %", "ratio"))
+    assert typed.assumed == ("gate.lift",)
+    same = edits.put(marked, "brief.humidity", marked.brief.humidity)
+    assert same.assumed == marked.assumed

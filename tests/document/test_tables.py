@@ -10,6 +10,7 @@ from zarvik.project import tables
 from zarvik.project.assemble import assemble, core_engine
 from zarvik.project.document import Project
 from zarvik.project.edits import put
+from zarvik.project.parts.engine import check_table
 from zarvik.project.units import EntryError
 
 UNITS: dict[str, str] = {}
@@ -86,3 +87,15 @@ def test_torque_and_breathing_turn_round(name: str) -> None:
         assert value == pytest.approx(float(engine.breathing.at(speed)), rel=1e-9)
     if engine.fuel.spark:
         assert 75.0 < max(torque) / (engine.displacement * 1000.0) < 125.0
+
+
+@pytest.mark.parametrize(("rows", "words"), [
+    (((1000.0, 0.8), (1000.0, 0.9)), "have to rise"), (((2000.0, 0.8), (1000.0, 0.9)), "have to rise"),
+    (((1000.0, 0.19),), "lies outside"), (((1000.0, 1.51),), "lies outside"),
+    (((99.0, 0.8),), "lies outside"), (((20001.0, 0.8),), "lies outside"),
+])  # fmt: skip
+def test_what_is_no_table(rows: tuple[tuple[float, float], ...], words: str) -> None:
+    """Speeds rise from line to line and lie between 100 and 20,000 rpm; VE between 0.2 and 1.5."""
+    with pytest.raises(ValueError, match=words):
+        check_table("breathing_table", rows)
+    check_table("breathing_table", ((100.0, 0.2), (20000.0, 1.5)))

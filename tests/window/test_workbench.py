@@ -620,3 +620,18 @@ def test_nothing_keeps_the_ink_of_the_other_theme(window: MainWindow) -> None:
                 if label.isVisible():
                     wrong = {c for c in other - mine if c in label.text().lower()}
                     assert not wrong, (label.text()[:80], wrong)
+
+
+def test_a_journal_that_cannot_be_written_is_said(
+    open_window: object, tarn: Project, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Where no edit can be kept against a power cut the header says so, and work goes on."""
+    monkeypatch.setenv("ZARVIK_STATE", "/proc/nowhere")
+    window = open_window(tarn)  # type: ignore[operator]
+    assert settle(window)
+    window.desk.edit("brief.target_boost", parse("0.9 bar", "pressure_gauge"))
+    assert settle(window) and window.session.journalled()
+    window.desk.edit("brief.target_boost", parse("0.8 bar", "pressure_gauge"))
+    assert settle(window)
+    assert "not kept" in window.state.text()
+    assert window.desk.answer.target.boost == pytest.approx(0.8e5, rel=1e-3)

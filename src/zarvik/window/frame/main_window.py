@@ -154,6 +154,8 @@ class MainWindow(FileWork):
         self.desk.bench_wanted.connect(self.show_bench)
         self.desk.subject_wanted.connect(lambda subject: self.show_bench(bench_of(subject)))
         self.desk.document_changed.connect(self._document)
+        # By then it is known whether the edit stands in the journal.
+        self.desk.rest_changed.connect(self._document)
         self.desk.notice.connect(self.say)
         self.show_bench(BENCHES[0].key)
         self._document()
@@ -291,7 +293,9 @@ class MainWindow(FileWork):
         place = self.session.path.name if self.session.path else tr("not in a file yet")
         touched = self.session.path is not None or history.position > 0
         changed = " · " + tr("changed") if self.session.dirty and touched else ""
-        fault = f" · not kept: {self.session.journal_fault}" if self.session.journal_fault else ""
+        fault = self.session.journal_fault or ""
+        if fault:
+            fault = " · " + tr("not kept against a power cut: {0}").format(fault)
         self.state.setText(f"{place}{changed}{invented}{fault}")
         self.setWindowTitle(
             tr("{0}{1} – Zarvik").format("*" if self.session.dirty else "", visible(project.name))
