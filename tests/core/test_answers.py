@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath import sweep
 from zarvik.core.airpath.solution import prepare, sweep_speeds
 from zarvik.core.answer import Answer, answer, completed, first_answer
 from zarvik.core.checks import bands
@@ -280,3 +281,17 @@ def test_what_is_offered_as_a_cure(
     surge = next(v for v in found.verdicts if v.id == "surge")
     assert bool(surge.changes) == offered
     assert word in (surge.price.whole if surge.price else "")
+
+
+def test_nothing_is_compiled_twice(tarn: Project) -> None:
+    """One lambda or a table of them, a blower or a turbo, a single point or a sweep: the arrays are of one
+    kind, so that nobody waits for another compilation."""
+    for name in ("tarn", "moth"):
+        system = assemble(shelf.demo(name))
+        table = dataclasses.replace(system.engine, mixture=((1000.0, 0.9), (6000.0, 0.85)))
+        for engine in (system.engine, table):
+            solver = prepare(dataclasses.replace(system, engine=engine))
+            raw = solver.full_load
+            solver.raw(np.array([3000.0]), start=raw.solutions[10])
+            solver.raw(raw.speed[::3], rows=solver.rows.copy(), losses=solver.losses.copy())
+    assert len(sweep.solve.signatures) == 1

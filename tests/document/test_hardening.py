@@ -92,6 +92,8 @@ def test_whole_numbers_stay_whole(tarn: Project, place: str) -> None:
 
 def test_limits_survive_the_turn_into_other_units(tarn: Project) -> None:
     """Every field at both of its limits, turned into each preset, is still accepted."""
+    chosen = tuple(t for t in tarn.turbos if t.id == tarn.turbo)
+    tarn = tarn.model_copy(update={"variants": (), "turbos": chosen})
     for place in places(tarn):
         found = edits.meta(tarn, place)
         if not isinstance(found, Of):

@@ -407,9 +407,9 @@ def test_memory_stays_flat_while_editing(window: MainWindow) -> None:
         app.settle(window)
         gc.collect()
 
-    rounds(120)
+    rounds(80)
     widgets, memory = len(window.findChildren(QWidget)), resident()
-    rounds(240)
+    rounds(160)
     grown = resident() - memory
     assert grown < 25.0, f"{grown:.1f} MB"
     assert len(window.findChildren(QWidget)) <= widgets + 12

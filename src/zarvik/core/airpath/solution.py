@@ -146,7 +146,9 @@ class Solver:
         base = self.packed[k.SITE] if site is None else site
         engine = self.system.engine
         if not engine.mixture:
-            return base[np.newaxis], self.packed[k.BURNT][np.newaxis]
+            # Copies: an array that may not be written is of another kind to the compiler, and would have
+            # everything compiled once more.
+            return base[np.newaxis].copy(), self.burnt[np.newaxis].copy()
         sites = np.repeat(base[np.newaxis], len(speed), axis=0)
         burnts = np.empty((len(speed), len(self.packed[k.BURNT])))
         for i, n in enumerate(speed):
