@@ -19,7 +19,7 @@ from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.step import step_loss
 from zarvik.core.engine.correction import standard_day_factor
 from zarvik.core.engine.knock import ignition_delay, knock_integral
-from zarvik.core.words import say
+from zarvik.core.words import Figure, say
 from zarvik.core.working.sensitivity import influences, levers
 from zarvik.formats import shelf
 from zarvik.project import cures
@@ -295,3 +295,22 @@ def test_nothing_is_compiled_twice(tarn: Project) -> None:
             solver.raw(np.array([3000.0]), start=raw.solutions[10])
             solver.raw(raw.speed[::3], rows=solver.rows.copy(), losses=solver.losses.copy())
     assert len(sweep.solve.signatures) == 1
+
+
+def test_a_candidate_is_judged_as_the_design_itself(tarn_answer: Answer) -> None:
+    """The chosen turbo among the candidates has the least rooms of the design's own points under boost."""
+    chosen, boosted = tarn_answer.candidates[0], tarn_answer.case.boosted
+    for name in ("surge", "choke", "overspeed"):
+        least = min(getattr(p.turbo, name) for p in boosted)
+        assert getattr(chosen, name) == pytest.approx(least, abs=1e-6), name
+    assert chosen.opening == pytest.approx(max(p.turbo.opening for p in boosted), abs=1e-6)
+
+
+def test_what_the_heat_costs(tarn_answer: Answer) -> None:
+    """Air goes with the root of charge temperature: at ambient the same engine makes the root of their
+    ratio more (Heywood 1988, sec. 6.2.4)."""
+    verdict = next(v for v in tarn_answer.verdicts if v.id == "target")
+    gain = dict(verdict.text.figures)["gain"]
+    target, ambient = tarn_answer.target, tarn_answer.system.site.temperature
+    assert isinstance(gain, Figure) and gain.sheet == "gain_heat"
+    assert gain.value == pytest.approx(target.power * ((target.charge / ambient) ** 0.5 - 1.0))

@@ -70,7 +70,7 @@ def shaken(project: Project, chance: random.Random) -> Project:
     return project
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(3))
 def test_what_is_written_can_be_read(seed: int, tmp_path: Path) -> None:
     """500 random edits: after each the file that would be written is accepted by its own reader."""
     chance = random.Random(seed)

@@ -194,7 +194,7 @@ def shown(window: MainWindow) -> Iterator[tuple[str, str]]:
             yield kind + " hint", widget.placeholderText()
 
 
-@pytest.mark.parametrize("demo", ["tarn", "moth", "fell"])
+@pytest.mark.parametrize("demo", ["tarn", "moth"])
 def test_everything_that_is_shown_goes_through_the_translation(
     open_window: object, demo: str, own_language: None
 ) -> None:

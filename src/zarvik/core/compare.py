@@ -52,6 +52,12 @@ class Candidate:
         return min(states, key=lambda s: ORDER[s])
 
 
+def nothing(turbo: Turbo) -> Candidate:
+    """A turbo that was not solved: no figures."""
+    nan = math.nan
+    return Candidate(turbo.id, turbo.name, nan, nan, nan, nan, nan, nan, nan, nan, nan, nan)
+
+
 def compare(
     solver: Solver, turbos: tuple[Turbo, ...], progress: Progress = unwatched
 ) -> tuple[Candidate, ...]:

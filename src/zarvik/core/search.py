@@ -9,7 +9,8 @@ from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.system import System, Turbo
-from zarvik.core.compare import Candidate, candidate
+from zarvik.core.compare import Candidate, candidate, nothing
+from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.limits import CHOKE, SURGE, WHEEL_SPEED
 from zarvik.core.progress import Progress, unwatched
 
@@ -50,7 +51,25 @@ def _tasks(turbos: Sequence[Turbo]) -> Iterator[tuple[Turbo, float]]:
             yield turbo, housing
 
 
+def _far_off(system: System, turbo: Turbo) -> bool:
+    """Is the compressor so small that it could not pass half of the air, or so large that it would stand
+    far left of its surge line at the target?"""
+    engine, site = system.engine, system.site
+    plenum = site.pressure + system.boost.full
+    ratio = 1.03 * plenum / site.pressure
+    density = plenum / (float(site.air.packed[GAS_CONSTANT]) * 330.0)
+    speed = system.target.speed
+    air = engine.swept_flow(speed) * float(engine.breathing.at(speed)) * density
+    chart = turbo.chart
+    corrected = air / system.turbo.count * chart.reference_pressure / site.pressure
+    if ratio > 1.3 * chart.right_edge[:, 1].max():
+        return True
+    return not 0.4 * chart.surge_flow(ratio) < corrected < 2.0 * chart.flow_limit(ratio)
+
+
 def _try(system: System, turbo: Turbo, housing: float) -> Find:
+    if _far_off(system, turbo):
+        return Find(turbo, housing, nothing(turbo), math.inf)
     turbine = dataclasses.replace(turbo.turbine, housing=housing)
     turbo = dataclasses.replace(turbo, turbine=turbine, count=system.turbo.count)
     figures = candidate(prepare(dataclasses.replace(system, turbo=turbo)))
