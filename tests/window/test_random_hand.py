@@ -158,7 +158,7 @@ class Hand:
             desk.cure(verdict.title, verdict.changes)
 
 
-@pytest.mark.parametrize("seed", [11, 23, 58])
+@pytest.mark.parametrize("seed", [11, 58])
 def test_a_random_hand(
     window: MainWindow, seed: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:  # fmt: skip
