@@ -81,7 +81,7 @@ _CHANGE_KINDS = {
     "temperature": "temperature_difference",
 }
 _CHANGE_PLACES = {
-    "power": 1, "number": 3, "torque": 1, "pressure_difference": 2, "mean_pressure": 3,
+    "power": 1, "number": 3, "torque": 1, "pressure_difference": 2, "mean_pressure": 3, "temperature_difference": 1,
 }  # fmt: skip
 
 
