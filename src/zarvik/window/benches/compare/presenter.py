@@ -43,7 +43,9 @@ def _difference(value: float, base: float, entry: Entry, units: Mapping[str, str
     kind = {"temperature": "temperature_difference", "pressure_gauge": "pressure_difference"}.get(
         entry.figure.kind, entry.figure.kind
     )
-    return ("+" if change > 0 else "−") + show(abs(change), kind, units.get(kind))
+    text = show(abs(change), kind, units.get(kind))
+    # A difference that reads as nothing is none.
+    return ("+" if change > 0 else "−") + text if any(c in "123456789" for c in text) else ""
 
 
 def figures(answers: Sequence[Answer | None], units: Mapping[str, str]) -> list[Row]:
