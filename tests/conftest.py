@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import os
+import shutil
 import threading
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen" if not os.environ.get("DISPLAY") else "xcb")
+# Each process of the run gets a screen of its own (pytest-xvfb), so that no window takes another's focus.
+os.environ.setdefault("QT_QPA_PLATFORM", "xcb" if shutil.which("Xvfb") else "offscreen")
 
 from zarvik.core.answer import Answer, answer
 from zarvik.formats import shelf
