@@ -68,7 +68,8 @@ def piece(kind: str, id: str, name: str, **values: str) -> dict[str, str]:
 
 
 def hot_side(
-    *, count: int, primary: str, length: str, collector: str, pipe: str, span: str, flow: str
+    *, count: int, primary: str, length: str, collector: str, pipe: str, span: str, flow: str,
+    elbow: str = "Elbow off the turbine",
 ) -> dict[str, list[dict[str, str]]]:
     """A manifold and an exhaust of common shape; `flow` of the silencer at 3 kPa."""
     return {
@@ -78,7 +79,7 @@ def hot_side(
             piece("collector", "collector", "Merge collector", bore_out=collector, **STEEL),
         ],
         "exhaust": [
-            piece("bend", "e-elbow", "Elbow off the turbine", bore=pipe,
+            piece("bend", "e-elbow", elbow, bore=pipe,
                   radius=f"{1.5 * float(pipe.split()[0]):.0f} mm", angle="90 °", **STEEL),
             piece("straight", "e-down", "Downpipe", bore=pipe, length="800 mm", **STEEL,
                   cover="wrap"),
@@ -310,7 +311,7 @@ def moth() -> Project:
             piece("mouth", "mouth", "Into the plenum", bore="50 mm"),
         ],
         **hot_side(count=3, primary="36 mm", length="300 mm", collector="45 mm", pipe="50.8 mm",
-                   span="2400 mm", flow="420 m³/h"),
+                   span="2400 mm", flow="420 m³/h", elbow="Elbow off the collector"),
     })  # fmt: skip
 
 

@@ -27,6 +27,7 @@ from zarvik.project.cures import proved
 from zarvik.project.document import Project
 from zarvik.project.first_design import make
 from zarvik.project.known import KINDS, MATTERS, Known
+from zarvik.project.language import reason, told, tr, use_system
 from zarvik.project.parts.turbo import Turbo
 from zarvik.project.plain import visible
 from zarvik.project.turbo_edits import add_turbo
@@ -40,92 +41,93 @@ class Parser(argparse.ArgumentParser):
 
     def error(self, message: str) -> NoReturn:
         """One line instead of the whole usage."""
-        print(f"zarvik: {message} (see {self.prog} --help)", file=sys.stderr)
+        print(told("zarvik: {0} (see {1} --help)", message, self.prog), file=sys.stderr)
         raise SystemExit(BAD_INPUT)
 
 
 def parser() -> argparse.ArgumentParser:
     """All words of the command line."""
-    top = Parser(prog="zarvik", description="From a target to a turbo system that can be built.")
+    top = Parser(prog="zarvik", description=tr("From a target to a turbo system that can be built."))
     top.add_argument("--version", action="version", version=f"zarvik {__version__}")
     words = top.add_subparsers(dest="word", metavar="WORD")
-    start = words.add_parser("start", help="open the window on its first page (as zarvik alone)")
+    start = words.add_parser("start", help=tr("open the window on its first page (as zarvik alone)"))
     _window_options(start)
 
-    new = words.add_parser("new", help="make a first whole design from what is known")
-    new.add_argument("file", help="project file to write")
+    new = words.add_parser("new", help=tr("make a first whole design from what is known"))
+    new.add_argument("file", help=tr("project file to write"))
     new.add_argument("--engine", choices=[key for key, _ in KINDS], default="four")
     new.add_argument("--cylinders", type=int, default=4)
-    new.add_argument("--litres", required=True, help="displacement, as 2.0 or 2000cc")
+    new.add_argument("--litres", required=True, help=tr("displacement, as 2.0 or 2000cc"))
     new.add_argument("--redline", default="7000")
-    new.add_argument("--power", required=True, help="wanted at the crank, as 300hp or 220kW")
+    new.add_argument("--power", required=True, help=tr("wanted at the crank, as 300hp or 220kW"))
     new.add_argument("--fuel", default="petrol98", choices=list(FUELS))
-    new.add_argument("--stock-power", help="before the swap, as 150hp")
-    new.add_argument("--stock-speed", help="engine speed of the stock power")
+    new.add_argument("--stock-power", help=tr("before the swap, as 150hp"))
+    new.add_argument("--stock-speed", help=tr("engine speed of the stock power"))
     new.add_argument("--compression")
     new.add_argument("--altitude", default="0 m")
-    new.add_argument("--day", default="30 °C", help="hottest day")
+    new.add_argument("--day", default="30 °C", help=tr("hottest day"))
     new.add_argument("--matters", choices=[key for key, _ in MATTERS], default="even")
     new.add_argument("--name", default="New build")
-    new.add_argument("--force", action="store_true", help="write over a file that is there")
+    new.add_argument("--force", action="store_true", help=tr("write over a file that is there"))
 
-    demo = words.add_parser("demo", help="open a demo project (all invented)")
+    demo = words.add_parser("demo", help=tr("open a demo project (all invented)"))
     demo.add_argument("name", nargs="?", default=shelf.DEFAULT_DEMO)
-    demo.add_argument("--list", action="store_true", help="list the demo projects and leave")
-    demo.add_argument("--copy", metavar="FILE", help="write the demo project to a file and leave")
-    demo.add_argument("--force", action="store_true", help="write over a file that is there")
+    demo.add_argument("--list", action="store_true", help=tr("list the demo projects and leave"))
+    demo.add_argument("--copy", metavar="FILE", help=tr("write the demo project to a file and leave"))
+    demo.add_argument("--force", action="store_true", help=tr("write over a file that is there"))
     _window_options(demo)
 
     maps = words.add_parser(
-        "map", help="check a compressor map; take it into a project or out of one"
+        "map", help=tr("check a compressor map; take it into a project or out of one")
     )
-    maps.add_argument("csv", help="map as CSV (see docs/map-csv.md)")
-    maps.add_argument("--into", metavar="FILE", help="project that gets it as a candidate")
-    maps.add_argument("--out-of", metavar="FILE", help="project whose chosen map is written as CSV")
-    maps.add_argument("--force", action="store_true", help="write over a file that is there")
+    maps.add_argument("csv", help=tr("map as CSV (see docs/map-csv.md)"))
+    maps.add_argument("--into", metavar="FILE", help=tr("project that gets it as a candidate"))
+    maps.add_argument("--out-of", metavar="FILE", help=tr("project whose chosen map is written as CSV"))
+    maps.add_argument("--force", action="store_true", help=tr("write over a file that is there"))
 
-    opened = words.add_parser("open", help="open a project file in the window")
+    opened = words.add_parser("open", help=tr("open a project file in the window"))
     opened.add_argument("file")
     _window_options(opened)
 
-    solve = words.add_parser("solve", help="solve a project and print or write the result")
+    solve = words.add_parser("solve", help=tr("solve a project and print or write the result"))
     solve.add_argument("file")
     which = solve.add_mutually_exclusive_group()
-    which.add_argument("--rpm", metavar="N", help="one engine speed")
-    which.add_argument("--sweep", metavar="A:B:STEP", help="from A to B in steps")
-    solve.add_argument("--json", metavar="OUT", help="write JSON to a file, - for standard output")
-    solve.add_argument("--force", action="store_true", help="write over a file that is no result")
+    which.add_argument("--rpm", metavar="N", help=tr("one engine speed"))
+    which.add_argument("--sweep", metavar="A:B:STEP", help=tr("from A to B in steps"))
+    solve.add_argument("--json", metavar="OUT", help=tr("write JSON to a file, - for standard output"))
+    solve.add_argument("--force", action="store_true", help=tr("write over a file that is no result"))
 
     solve.add_argument(
-        "--sheets", action="store_true", help="show the working of the figures at the point"
+        "--sheets", action="store_true", help=tr("show the working of the figures at the point")
     )
     solve.add_argument(
         "--sheet", metavar="NUMBER", action="append",
-        help="show the working of one figure and what moves it, as power or piece:ID",
+        help=tr("show the working of one figure and what moves it, as power or piece:ID"),
     )  # fmt: skip
 
     check = words.add_parser(
-        "check", help="print the verdicts; leaves with 1 when one fails, 2 on bad input"
+        "check", help=tr("print the verdicts; leaves with 1 when one fails, 2 on bad input")
     )
     check.add_argument("file")
 
-    words.add_parser("schema", help="print the JSON Schema of the project file")
-    words.add_parser("warm", help="compile the solver now instead of at the first start")
+    words.add_parser("schema", help=tr("print the JSON Schema of the project file"))
+    words.add_parser("warm", help=tr("compile the solver now instead of at the first start"))
     return top
 
 
 def _window_options(words: argparse.ArgumentParser) -> None:
-    words.add_argument("--shot", metavar="PNG", help="save the view as a picture and leave")
-    words.add_argument("--bench", metavar="NAME", help="which bench to show")
+    words.add_argument("--shot", metavar="PNG", help=tr("save the view as a picture and leave"))
+    words.add_argument("--bench", metavar="NAME", help=tr("which bench to show"))
     words.add_argument("--theme", choices=("light", "dark"))
-    words.add_argument("--size", default="1280x800", help="of the window, as 1280x800")
-    words.add_argument("--working", metavar="NUMBER", help="open the working of a number, as power")
-    words.add_argument("--ghost", metavar="NAME", help="draw a variant behind the design")
-    words.add_argument("--rpm", dest="rev", type=float, help="engine speed that is shown")
+    words.add_argument("--size", default="1280x800", help=tr("of the window, as 1280x800"))
+    words.add_argument("--working", metavar="NUMBER", help=tr("open the working of a number, as power"))
+    words.add_argument("--ghost", metavar="NAME", help=tr("draw a variant behind the design"))
+    words.add_argument("--rpm", dest="rev", type=float, help=tr("engine speed that is shown"))
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit code."""
+    use_system()
     try:
         given = parser().parse_args(_joined(sys.argv[1:] if arguments is None else arguments))
     except SystemExit as leaving:
@@ -137,15 +139,15 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except project_file.FileError as error:
         return _bad(str(error))
     except ProjectProblems as error:
-        return _bad("the project cannot be solved: " + "; ".join(project_file.problem_lines(error)))
+        return _bad(told("the project cannot be solved: {0}", "; ".join(project_file.problem_lines(error))))
     except BrokenPipeError:
         # Nobody reads on: nothing more can be said, and nothing may be tried at the end either.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return BAD_INPUT
     except OSError as error:
-        return _bad(f"the output cannot be written: {error.strerror}")
+        return _bad(told("the output cannot be written: {0}", error.strerror))
     except (ValueError, RecursionError) as error:
-        return _bad(str(error))
+        return _bad(reason(error))
     except KeyboardInterrupt:
         return 130
 
@@ -171,16 +173,16 @@ def _run(given: argparse.Namespace) -> int:
         case "demo":
             if given.list:
                 for name in shelf.demo_names():
-                    print(f"{name:10s} {shelf.demo(name).note}")
+                    print(f"{name:10s} {tr(shelf.demo(name).note)}")
                 return GOOD
             project = shelf.demo(given.name)
             if given.copy:
                 if Path(given.copy).exists() and not given.force:
                     raise project_file.FileError(
-                        f"“{given.copy}” is there already: another name, or --force"
+                        told("“{0}” is there already: another name, or --force", given.copy)
                     )
                 project_file.write_text(shelf.demo_text(given.name), Path(given.copy))
-                print(f"wrote {given.copy}")
+                print(told("wrote {0}", given.copy))
                 return GOOD
             return _window(given, project, None)
         case None | "start":
@@ -201,7 +203,7 @@ def _run(given: argparse.Namespace) -> int:
             return GOOD
         case _:
             _answer(shelf.demo(shelf.DEFAULT_DEMO))
-            print("the solver is compiled")
+            print(tr("the solver is compiled"))
             return GOOD
 
 
@@ -211,24 +213,21 @@ def _map(given: argparse.Namespace) -> int:
     if given.out_of:
         chosen = project_file.read(given.out_of).chosen
         if chosen is None:
-            raise project_file.FileError(f"“{given.out_of}” has no turbo that is chosen")
+            raise project_file.FileError(told("“{0}” has no turbo that is chosen", given.out_of))
         if path.exists() and not given.force:
-            raise project_file.FileError(f"“{path}” is there already: another name, or --force")
+            raise project_file.FileError(told("“{0}” is there already: another name, or --force", path))
         map_csv.write(chosen.chart, path, *([chosen.note] if chosen.note else []))
-        print(f"wrote {path}: {visible(chosen.name)}")
+        print(told("wrote {0}: {1}", path, visible(chosen.name)))
         return GOOD
     chart = map_csv.read(path)
     print(
-        f"{visible(chart.name)}: {len(chart.lines)} speed lines up to {chart.maximum_speed:.0f} rpm, "
-        f"{chart.lines[-1].flow[-1]:.3f} kg/s at most, ratio {chart.lines[-1].ratio[0]:.2f}, "
-        f"best efficiency {100 * max(max(q.efficiency) for q in chart.lines):.0f} %; "
-        f"at ratio 2.2 from {chart.surge_flow(2.2):.3f} to {chart.flow_limit(2.2):.3f} kg/s"
+        told("{0}: {1} speed lines up to {2:.0f} rpm, {3:.3f} kg/s at most, ratio {4:.2f}, best efficiency {5:.0f} %; at ratio 2.2 from {6:.3f} to {7:.3f} kg/s", visible(chart.name), len(chart.lines), chart.maximum_speed, chart.lines[-1].flow[-1], chart.lines[-1].ratio[0], 100 * max(max(q.efficiency) for q in chart.lines), chart.surge_flow(2.2), chart.flow_limit(2.2))
     )
     if given.into:
         project = project_file.read(given.into)
         changed = add_turbo(project, Turbo.of(chart, map_csv.key_of(path)))
         project_file.write(changed, given.into)
-        print(f"{given.into}: now a candidate beside {len(project.turbos)} others")
+        print(told("{0}: now a candidate beside {1} others", given.into, len(project.turbos)))
     return GOOD
 
 
@@ -236,7 +235,7 @@ def _new(given: argparse.Namespace) -> int:
     """A first design from the command line."""
     path = Path(given.file)
     if path.exists() and not given.force:
-        raise project_file.FileError(f"“{path}” is there already: another name, or --force")
+        raise project_file.FileError(told("“{0}” is there already: another name, or --force", path))
 
     def si(text: str | None, kind: str, unit: str) -> float | None:
         return parse(text, kind, default_unit=unit).si if text is not None else None
@@ -245,7 +244,7 @@ def _new(given: argparse.Namespace) -> int:
         return parse(text, kind, default_unit=unit).si
 
     if (given.fuel == "diesel") != (given.engine == "diesel"):
-        raise project_file.FileError("a diesel engine burns diesel, and nothing else does")
+        raise project_file.FileError(tr("a diesel engine burns diesel, and nothing else does"))
     redline = must(given.redline, "rotation", "rpm")
     stock_speed = si(given.stock_speed, "rotation", "rpm")
     if given.stock_power is not None and stock_speed is None:
@@ -262,8 +261,7 @@ def _new(given: argparse.Namespace) -> int:
         {name: shelf.turbo(name) for name in shelf.turbo_names()},
     )  # fmt: skip
     project_file.write(project, path)
-    print(f"wrote {path}: {project.turbos_fitted} × {project.turbos[0].name}, "
-          f"{project.brief.target_boost}, {len(project.assumed)} values assumed")  # fmt: skip
+    print(told("wrote {0}: {1} × {2}, {3}, {4} values assumed", path, project.turbos_fitted, project.turbos[0].name, project.brief.target_boost, len(project.assumed)))  # fmt: skip
     return GOOD
 
 
@@ -274,7 +272,7 @@ def _window(
     try:
         app: Any = importlib.import_module("zarvik.window.app")
     except ImportError as error:
-        return _bad(f"the window needs a library that is missing: {error}. Run ./zarvik setup")
+        return _bad(told("the window needs a library that is missing: {0}. Run ./zarvik setup", error))
     options = vars(given)
     return int(
         app.run(
@@ -299,15 +297,15 @@ def _speeds(given: argparse.Namespace, project: Project) -> np.ndarray | None:
     parts = given.sweep.split(":")
     if len(parts) != 3:
         raise project_file.FileError(
-            f"--sweep wants A:B:STEP, as 2000:7000:250, not “{given.sweep}”"
+            told("--sweep wants A:B:STEP, as 2000:7000:250, not “{0}”", given.sweep)
         )
     first, last = (_speed(p, idle, limit) for p in parts[:2])
     step = _float(parts[2])
     if not step > 0 or last < first:
-        raise project_file.FileError("--sweep wants A below B and a step above 0")
+        raise project_file.FileError(tr("--sweep wants A below B and a step above 0"))
     count = math.floor((last - first) / step + 1e-9) + 1
     if count > 5000:
-        raise project_file.FileError(f"--sweep asks for {count} points; 5000 are the most")
+        raise project_file.FileError(told("--sweep asks for {0} points; 5000 are the most", count))
     return first + step * np.arange(count)
 
 
@@ -315,9 +313,9 @@ def _float(text: str) -> float:
     try:
         value = float(text)
     except ValueError:
-        raise project_file.FileError(f"“{text}” is not a number") from None
+        raise project_file.FileError(told("“{0}” is not a number", text)) from None
     if not math.isfinite(value):
-        raise project_file.FileError(f"“{text}” is not a finite number")
+        raise project_file.FileError(told("“{0}” is not a finite number", text))
     return value
 
 
@@ -325,8 +323,7 @@ def _speed(text: str, idle: float, limit: float) -> float:
     value = _float(text)
     if not 300.0 <= value <= 15000.0:
         raise project_file.FileError(
-            f"an engine speed must lie between 300 and 15000 rpm, not {value:g} "
-            f"(this engine: {idle:.0f} to {limit:.0f})"
+            told("an engine speed must lie between 300 and 15000 rpm, not {0:g} (this engine: {1:.0f} to {2:.0f})", value, idle, limit)
         )
     return value
 
@@ -344,13 +341,14 @@ def _solve(given: argparse.Namespace) -> int:
             return GOOD
         if not given.force and not _own_result(Path(given.json)):
             raise project_file.FileError(
-                f"“{given.json}” is there and is no result of this program: another name, or --force"
+                told("“{0}” is there and is no result of this program: another name, or --force", given.json)
             )
         project_file.write_text(text, Path(given.json))
-        print(f"wrote {given.json}: {len(points)} points, {len(found.verdicts)} verdicts")
+        print(told("wrote {0}: {1} points, {2} verdicts", given.json, len(points), len(found.verdicts)))
         return GOOD
-    print(f"{visible(project.name)}: {project.brief.target_power} at {project.brief.target_speed} "
-          f"on {project.brief.target_boost}\n")  # fmt: skip
+    wanted = project.brief
+    print(told("{0}: {1} at {2} on {3}", visible(project.name), wanted.target_power,
+               wanted.target_speed, wanted.target_boost) + "\n")  # fmt: skip
     if speeds is None or len(points) > 1:
         printing.line(points, project)
     shown = points[0] if len(points) == 1 else found.target
@@ -391,8 +389,7 @@ def _sheet(found: Answer, point: Point, key: str) -> working.Sheet:
         known = ", ".join(working.keys(found.solver))
         families = ", ".join(f"{name}:…" for name in working.FAMILIES)
         raise project_file.FileError(
-            f"this build has no number “{key}”; it has {known} and, of pieces, runs and stations, "
-            f"{families}"
+            told("this build has no number “{0}”; it has {1} and, of pieces, runs and stations, {2}", key, known, families)
         ) from None
 
 

@@ -10,6 +10,7 @@ from zarvik.core.answer import Answer
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
 from zarvik.project.document import Project
+from zarvik.project.language import told, tr
 from zarvik.project.plain import visible
 from zarvik.project.sentences import advice, change, exact, figure, render, words
 
@@ -24,12 +25,16 @@ def _out(text: str = "") -> None:
 def line(points: Sequence[Point], project: Project) -> None:
     """The full-load line, one row a point."""
     units = project.shown_units
-    _out(
-        "engine speed      boost       power      torque        air   ratio  wheel speed  map     gate"
-    )
+    heads = (
+        (tr("engine speed"), "<13"), (tr("boost"), ">10"), (tr("power"), ">11"), (tr("torque"), ">11"),
+        (tr("air"), ">12"), (tr("ratio"), ">6"), (tr("wheel speed"), ">12"), (tr("map"), "<7"),
+        (tr("gate"), ""),
+    )  # fmt: skip
+    _out(" ".join(format(head, width) for head, width in heads))
     for point in points:
         if not point.closure.solved:
-            _out(f"{point.speed:9.0f} rpm  not solved: {render(point.closure.reason, {})}")
+            reason = told("not solved: {0}", render(point.closure.reason, units))
+            _out(f"{point.speed:9.0f} rpm  {reason}")
             continue
         t = point.turbo
         _out(
@@ -37,7 +42,7 @@ def line(points: Sequence[Point], project: Project) -> None:
             f"{figure(point.power, 'power', units):>11s} "
             f"{figure(point.torque, 'torque', units):>11s} "
             f"{figure(point.air, 'mass_flow', units):>12s} {t.ratio:6.2f} "
-            f"{t.real_speed:8.0f} rpm  {t.region:7s} {t.regime}"
+            f"{t.real_speed:8.0f} rpm {tr(t.region):7s} {tr(t.regime)}"
         )
     _out()
 
@@ -45,15 +50,18 @@ def line(points: Sequence[Point], project: Project) -> None:
 def point(point: Point, project: Project) -> None:
     """Every station of a point, turbine and gate, and how the sums close."""
     units = project.shown_units
-    _out(f"at {point.speed:.0f} rpm")
+    _out(told("at {0:.0f} rpm", point.speed))
     if not point.closure.solved:
-        _out(f"  not solved: {render(point.closure.reason, {})}")
+        _out("  " + told("not solved: {0}", render(point.closure.reason, units)))
         return
-    names = dict(st.TITLES)
-    titles = {s.end: f"  after {s.name}" for s in point.stretches}
+    names = {name: tr(title) for name, title in (st.BELT_TITLES if point.belt else st.TITLES).items()}
+    titles = {s.end: "  " + told("after {0}", words(s.name, units)) for s in point.stretches}
     shown = {name: names.get(name) or titles.get(name, name) for name in point.stations}
     wide = max(len(title) for title in shown.values())
-    _out(f"  {'station':{wide}s} {'total pressure':>18s} {'temperature':>12s} {'Mach':>7s}")
+    wide = max(wide, len(tr("station")))
+    _out(
+        f"  {tr('station'):{wide}s} {tr('total pressure'):>18s} {tr('temperature'):>12s} {tr('Mach'):>7s}"
+    )
     for name, station in point.stations.items():
         _out(
             f"  {shown[name]:{wide}s} "
@@ -62,15 +70,17 @@ def point(point: Point, project: Project) -> None:
         )
     closure, turbo = point.closure, point.turbo
     if turbo.turbine_power > 0.0:
-        _out(
-            f"  gate {turbo.regime}, {100 * turbo.opening:.0f} % open; turbine at expansion "
-            f"{turbo.expansion:.2f}, u/c0 {turbo.blade_ratio:.2f}, "
-            f"{100 * turbo.turbine_efficiency:.0f} % efficient"
-        )
-    _out(
-        f"  closes: flow {closure.mass:.1e}, pressure {closure.pressure:.1e}, energy "
-        f"{closure.energy:.1e}, shaft {closure.shaft:.1e} (relative), {closure.iterations} steps"
-    )
+        gate = told(
+            "gate {0}, {1:.0f} % open; turbine at expansion {2:.2f}, u/c0 {3:.2f}, {4:.0f} % efficient",
+            tr(turbo.regime), 100 * turbo.opening, turbo.expansion, turbo.blade_ratio,
+            100 * turbo.turbine_efficiency,
+        )  # fmt: skip
+        _out(f"  {gate}")
+    closes = told(
+        "closes: flow {0:.1e}, pressure {1:.1e}, energy {2:.1e}, shaft {3:.1e} (relative), {4} steps",
+        closure.mass, closure.pressure, closure.energy, closure.shaft, closure.iterations,
+    )  # fmt: skip
+    _out(f"  {closes}")
 
 
 def one_sheet(sheet: Sheet, project: Project) -> None:
@@ -82,7 +92,7 @@ def one_sheet(sheet: Sheet, project: Project) -> None:
         same = sheet.result.value if line.figure.kind == sheet.result.kind else None
         value = exact(line.figure.value, line.figure.kind, units, result=same)
         _out(f"      {line.symbol:7s} {value:>14s}  {words(line.meaning, units)}")
-    _out(f"    {sheet.source}")
+    _out(f"    {words(sheet.source, units)}")
 
 
 def movers(found: Sequence[Influence], kind: str, project: Project) -> None:
@@ -94,7 +104,7 @@ def movers(found: Sequence[Influence], kind: str, project: Project) -> None:
             down = change(influence.down, kind, units, most=most)
             up = change(influence.up, kind, units, most=most)
             lever = influence.lever
-            _out(f"      {lever.title:36s} {render(lever.step, units):>10s} {down:>14s} {up:>14s}")
+            _out(f"      {tr(lever.title):36s} {render(lever.step, units):>10s} {down:>14s} {up:>14s}")
 
 
 def verdicts(found: Answer, project: Project) -> None:
@@ -102,6 +112,6 @@ def verdicts(found: Answer, project: Project) -> None:
     units = project.shown_units
     for verdict in found.verdicts:
         mark = STATE_MARKS[verdict.state]
-        _out(f"[{mark}] {verdict.state:5s}  {verdict.title}: {render(verdict.text, units)}")
+        _out(f"[{mark}] {tr(verdict.state):5s}  {tr(verdict.title)}: {render(verdict.text, units)}")
         if verdict.cure is not None:
-            _out(f"           cure: {advice(verdict, units)}")
+            _out("           " + told("cure: {0}", advice(verdict, units)))

@@ -4,14 +4,19 @@ from __future__ import annotations
 
 import json
 import math
+import re
 from pathlib import Path
 
 import pytest
 
 from zarvik.cli import main
-from zarvik.formats import project_file
+from zarvik.core import working
+from zarvik.core.answer import answer
+from zarvik.formats import project_file, shelf
+from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
 from zarvik.project.edits import put
+from zarvik.project.language import lengthened, use
 from zarvik.project.units import parse
 
 
@@ -30,6 +35,40 @@ def test_demo_lists_and_copies(tmp_path: Path, capsys: pytest.CaptureFixture[str
     goal = tmp_path / "copy.zarvik.json"
     assert main(["demo", "tarn", "--copy", str(goal)]) == 0
     assert project_file.read(goal).name == "Tarn"
+
+
+def test_the_command_line_speaks_the_language(
+    file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str], own_language: None
+) -> None:
+    """In the made-up language every word has its vowels accented: one with a plain vowel that is no name,
+    unit, symbol or option went past the translation."""
+    use(lengthened)
+    copy, chart = str(tmp_path / "m.zarvik.json"), str(tmp_path / "a.csv")
+    for words in (
+        ["demo", "moth", "--copy", copy], ["demo", "moth", "--copy", copy], ["demo", "--list"],
+        ["check", str(file)], ["check", copy], ["solve", str(file), "--sheets"],
+        ["solve", copy, "--rpm", "4000", "--sheet", "power"], ["solve", copy, "--rpm", "x"],
+        ["solve", copy, "--sweep", "a"], ["solve", copy, "--sheet", "no"], ["check", "/no"], ["--help"],
+        ["solve", "--help"], ["map", chart, "--out-of", str(file)], ["map", chart, "--into", copy],
+        ["new", chart, "--litres", "2", "--power", "300"], ["new", copy, "--power", "300"],
+        ["new", str(tmp_path / "n.json"), "--litres", "2", "--power", "200hp"], ["solve", copy, "--json", chart],
+    ):  # fmt: skip
+        main(words)
+    keys = ", ".join(working.keys(answer(assemble(shelf.demo("moth"))).solver))
+    said = "".join(capsys.readouterr()).replace(keys, "")
+    own = {w.lower() for w in re.findall(r"[^\W\d_]+", " ".join((
+        file.read_text("utf-8"), Path(copy).read_text("utf-8"), *(shelf.turbo(n).name for n in shelf.turbo_names()),
+        *shelf.demo_names(), *working.FAMILIES, str(tmp_path), "zarvik imep pmep fmep factor curve kPa json csv file",
+    )))}  # fmt: skip
+    # Options, commands, keys of numbers, and what the parser of the standard library says of its own.
+    left = re.sub(r"\S*[-_=:]\S+|\{[^}]*\}|^(usage|positional|options).*|^ {2,4}[a-z]+ |"
+                  r"(show this|show program|the following arg).*", " ",
+                  said, flags=re.M)  # fmt: skip
+    raw = {
+        word for word in re.findall(r"[^\W\d_]{4,}", left)
+        if re.search("[aeiou]", word) and word.lower() not in own
+    }  # fmt: skip
+    assert raw == set()
 
 
 def test_solve_prints_every_station(file: Path, capsys: pytest.CaptureFixture[str]) -> None:

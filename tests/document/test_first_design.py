@@ -90,6 +90,16 @@ def test_stock_power_is_given_back() -> None:
     assert torque * known.stock_speed * 0.10472 == pytest.approx(known.stock_power, rel=0.03)
 
 
+@pytest.mark.parametrize("name", ["street four", "old two-valve", "V8 on a hill", "small triple"])
+def test_best_torque_lies_below_best_power(name: str) -> None:
+    """An unboosted engine breathes best at 0.65 to 0.8 of the speed of its best power (common practice,
+    no source)."""
+    known = BUILDS[name]
+    assert known.stock_speed is not None
+    peak = make(known, TURBOS).engine.best_breathing_speed.si
+    assert 0.65 <= peak / known.stock_speed <= 0.8
+
+
 def test_what_cannot_be_is_said() -> None:
     """Too much from too little, or too high up: a sentence that names what stands in the way."""
     with pytest.raises(NoDesign, match="bar of boost"):

@@ -216,6 +216,8 @@ def test_a_search_belongs_to_everything_but_the_turbo(tarn: Project) -> None:
     other = edits.put(tarn, "turbo", tarn.turbos[1].id)
     assert same(asked.of, shelf_in(other).of)
     assert same(asked.of, shelf_in(edits.put(other, "units", "inch")).of)
+    fewer = tarn.model_copy(update={"turbos": tarn.turbos[:1], "turbo": tarn.turbos[0].id})
+    assert same(asked.of, shelf_in(fewer).of)
 
 
 def test_settings_survive_and_stand_odd_files(state_folder: Path) -> None:

@@ -15,8 +15,9 @@ import pytest
 from driving import field, pause, type_into
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from PySide6.QtCore import QRectF
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
 
 from zarvik.core.answer import Answer
@@ -24,7 +25,7 @@ from zarvik.formats import project_file, shelf
 from zarvik.project import edits, language
 from zarvik.project.document import Project
 from zarvik.project.fields import Choice, Of, Words
-from zarvik.project.units import KINDS
+from zarvik.project.units import KINDS, parse
 from zarvik.window import app
 from zarvik.window.benches import BENCHES
 from zarvik.window.benches.brief import presenter as brief
@@ -277,6 +278,38 @@ def test_axes_fit_every_unit(open_window: object, tarn: Project) -> None:
     assert {u.symbol for u in KINDS["mass_flow"]} >= {"kg/s", "lb/min"}
 
 
+def test_shift_takes_ten_steps(window: MainWindow) -> None:
+    """Up is one step, with Shift ten, and down goes back: 1.10 bar is 110 steps of 0.01."""
+    boost = field(window, "brief.target_boost")
+    boost.setFocus()
+    start = window.session.project.brief.target_boost.value
+    step = step_size(start, 2)
+    for modifier, key, steps in (
+        (Qt.KeyboardModifier.NoModifier, Qt.Key.Key_Up, 1),
+        (Qt.KeyboardModifier.ShiftModifier, Qt.Key.Key_Up, 11),
+        (Qt.KeyboardModifier.ShiftModifier, Qt.Key.Key_Down, 1),
+    ):
+        QTest.keyClick(boost, key, modifier)
+        assert window.session.project.brief.target_boost.value == pytest.approx(start + steps * step)
+
+
+def test_a_late_answer_is_not_shown(window: MainWindow) -> None:
+    """While the answer of the present document is shown, one of an older document that comes late is
+    dropped; one that comes while the present one is still being solved is better than none."""
+    desk = window.desk
+    old = desk.result
+    value = parse("1 bar", "pressure_gauge")
+    desk.edit("brief.target_boost", value)
+    assert app.settle(window)
+    new = desk.result
+    assert old is not None and new is not None and new is not old
+    desk._take(old)
+    assert desk.result is new and desk.answer is new.answer
+    desk.result = None
+    desk._take(old)
+    assert desk.result is old
+
+
 def test_entries_keep_text_while_typing(window: MainWindow) -> None:
     """A new answer does not rewrite the field that is being typed into."""
     boost = field(window.benches["brief"], "brief.target_boost")
@@ -431,6 +464,27 @@ def test_everything_larger(tmp_path: Path, scale: str) -> None:
     assert image.width() == round(1280 * float(scale))
     colours = {image.pixel(x, y) for x in range(5, image.width(), 40) for y in range(5, 600, 40)}
     assert len(colours) > 12
+
+
+def test_a_row_of_the_rail_shows_its_worst(open_window: object) -> None:
+    """Each row has the state of the worst verdict about its own subjects: with 12 mm of valve the gate
+    fails, which is the turbo's affair, with a 30 mm charge pipe the pipes'."""
+    worst = {"fails": 0, "tight": 1, "holds": 2}
+    seen = set()
+    for place, text, row in (("gate.diameter", "12 mm", "turbo"), ("cold_pipe.c-run.bore", "30 mm", "charge_pipes")):
+        project = edits.put(shelf.demo("tarn"), place, parse(text, "length"))
+        window = open_window(project)  # type: ignore[operator]
+        states = {v.about.partition(":")[0]: [] for v in window.desk.answer.verdicts}
+        for v in window.desk.answer.verdicts:
+            if v.state != "open":
+                states[v.about.partition(":")[0]].append(v.state)
+        for entry in BENCHES:
+            about = [s for subject in entry.subjects for s in states.get(subject, ())]
+            if about:
+                assert window.rail.steps[entry.key].state == min(about, key=worst.__getitem__)
+        assert window.rail.steps[row].state == "fails"
+        seen.add(tuple(step.state for step in window.rail.steps.values()))
+    assert len(seen) == 2
 
 
 @pytest.mark.parametrize("count", [4, 10, 24])

@@ -19,6 +19,9 @@ from PySide6.QtWidgets import QWidget
 
 from zarvik.core.limits import FAILS, HOLDS, TIGHT
 from zarvik.formats import shelf
+from zarvik.project.edits import put
+from zarvik.project.turbo_edits import add_turbo
+from zarvik.project.units import parse
 from zarvik.window.app import settle
 from zarvik.window.benches.brief.view import LoadChart
 from zarvik.window.benches.turbo.map_chart import MapChart
@@ -208,20 +211,24 @@ def test_the_list_of_pieces_says_what_was_solved(window: MainWindow) -> None:
 
 def test_margins_on_the_map_keep_their_sign(open_window: Any) -> None:
     """Left of the surge line is said with a minus, right of it with a plus."""
-    project = shelf.demo("tarn")
+    # A compressor that is far too large on a small housing surges where it begins to work.
+    project = add_turbo(shelf.demo("tarn"), shelf.turbo("c64-84"))
+    project = put(put(project, "turbo", "c64-84"), "turbos.c64-84.turbine.housing", parse("12 mm", "length"))
     window = open_window(project)
     window.show_bench("turbo")
     assert settle(window)
     chart = window.benches["turbo"].findChild(MapChart)
-    for point in window.desk.answer.sweep[10::12]:
+    signs = set()
+    for point in window.desk.answer.sweep[10::6]:
         window.desk.set_speed(point.speed)
         chart.stale()
         said = " ".join(t.text for t in texts(chart))
         margin = 100.0 * point.turbo.surge
         if point.boost > 2e4:
+            signs.add(margin < 0)
             sign = "−" if margin < 0 else ""
             assert re.search(rf"(^|[^\d−]){sign}{abs(margin):.0f}\s%", said), (margin, said)
-    assert QRectF(chart.rect()).width() > 200
+    assert signs == {True, False}
 
 
 def test_every_kind_of_piece_has_its_shape(window: MainWindow) -> None:

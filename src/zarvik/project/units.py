@@ -375,7 +375,7 @@ def show(si: float, kind: str, symbol: str | None = None, *, places: int | None 
         # No map knows the speed of a wheel to a turn: three digits.
         value = float(f"{value:.3g}")
     if kind == "closure" and 0.0 <= value < 1.0 and places is None:
-        return "under 1\u00a0ppm"
+        return tr("under {0}").format("1\u00a0ppm")
     text = f"{value:,.{unit.places if places is None else places}f}".replace(",", "\u00a0")
     if text.lstrip("-").strip("0.\u00a0") == "":
         text = text.lstrip("-")

@@ -142,6 +142,11 @@ class Point:
         """The elements of the path in the order of the flow."""
         return self._walked[1]
 
+    @property
+    def belt(self) -> bool:
+        """Is the charge made on the belt, with no turbine in the exhaust?"""
+        return any(s.kind == "open" for s in self.stretches)
+
     def drop(self, section: str) -> float:
         """Loss of total pressure in Pa over all pieces of a run."""
         return sum(s.drop for s in self.stretches if s.section == section)

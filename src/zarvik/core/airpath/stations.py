@@ -25,6 +25,13 @@ TITLES: dict[str, str] = {
     TURBINE_OUTLET: "Turbine outlet",
     TAILPIPE: "Tailpipe",
 }
+BELT_TITLES: dict[str, str] = TITLES | {
+    COMPRESSOR_INLET: "Blower inlet",
+    COMPRESSOR_OUTLET: "Blower outlet",
+    TURBINE_INLET: "End of the manifold",
+    TURBINE_OUTLET: "Start of the exhaust",
+}
+"""The same places of a build with a blower on the belt and no turbine."""
 
 # Sections of duct pieces, each from one station to the next.
 INTAKE = "intake"

@@ -30,9 +30,10 @@ def check(case: Case) -> list[Verdict]:
     )
     cooler = say("Cooler with a richer mixture or less ignition retard" if spark else
                  "Cooler with less fuel or more air")  # fmt: skip
+    place = "{gas} at the end of the manifold at {speed}" if point.belt else "{gas} before the turbine at {speed}"
     return [Verdict(
         "exhaust_temperature", "Exhaust temperature", state, margin,
-        say("{gas} before the turbine at {speed}", (", manifold skin {skin}" if metal else ""),
+        say(place, (", manifold skin {skin}" if metal else ""),
             gas=Figure(temperature, "temperature", "temperature:turbine_inlet", point.speed),
             speed=revs(point.speed),
             skin=Figure(metal.skin, "temperature", f"skin:{metal.id}", point.speed) if metal else ""),

@@ -175,12 +175,13 @@ def _pressure(solver: Solver, point: Point, station: str) -> Sheet:
     return makers[station]()
 
 
-def _title(station: str, what: str) -> str:
-    return f"{st.TITLES[station]}: {what}"
+def _title(point: Point, station: str, what: str) -> str:
+    titles = st.BELT_TITLES if point.belt else st.TITLES
+    return f"{titles[station]}: {what}"
 
 
-def _absolute(station: str, value: float) -> tuple[str, str, Figure]:
-    return f"pressure:{station}", _title(station, "pressure"), Figure(value, "pressure_absolute")
+def _absolute(point: Point, station: str, value: float) -> tuple[str, str, Figure]:
+    return f"pressure:{station}", _title(point, station, "pressure"), Figure(value, "pressure_absolute")
 
 
 def _losses(point: Point, section: str) -> tuple[Line, ...]:
@@ -199,7 +200,7 @@ def _fallen(
     lines = _losses(point, section)
     right = "".join(f" − {line.symbol}" for line in lines)
     return Sheet(
-        *_absolute(station, before - sum(line.figure.value for line in lines)),
+        *_absolute(point, station, before - sum(line.figure.value for line in lines)),
         f"{symbol} = {start}{right}",
         (Line(start, words + ", absolute", Figure(before, "pressure_absolute"), sheet), *lines),
         _SUM,
@@ -220,7 +221,7 @@ def _backed(
                           Figure(jump, "pressure_difference")))  # fmt: skip
     right = "".join(f" + {line.symbol}" for line in lines)
     return Sheet(
-        *_absolute(station, behind + sum(line.figure.value for line in lines)),
+        *_absolute(point, station, behind + sum(line.figure.value for line in lines)),
         f"{symbol} = {start}{right}",
         (Line(start, words + ", absolute", Figure(behind, "pressure_absolute"), sheet), *lines),
         _SUM,
@@ -230,7 +231,7 @@ def _backed(
 def _raised(point: Point) -> Sheet:
     inlet = point.stations[st.COMPRESSOR_INLET].pressure
     return Sheet(
-        *_absolute(st.COMPRESSOR_OUTLET, inlet * point.turbo.ratio), "p2 = Π · p1",
+        *_absolute(point, st.COMPRESSOR_OUTLET, inlet * point.turbo.ratio), "p2 = Π · p1",
         (
             Line("Π", "pressure ratio of the compressor", Figure(point.turbo.ratio, "number"), "pressure_ratio"),
             Line("p1", "before it, absolute", Figure(inlet, "pressure_absolute"), "pressure:compressor_inlet"),
@@ -243,7 +244,7 @@ def _cooled(point: Point) -> Sheet:
     before = point.stations[st.COOLER_INLET].pressure
     loss = before - point.stations[st.COOLER_OUTLET].pressure
     return Sheet(
-        *_absolute(st.COOLER_OUTLET, before - loss), "p_k = p_v − Δp_k",
+        *_absolute(point, st.COOLER_OUTLET, before - loss), "p_k = p_v − Δp_k",
         (
             Line("p_v", "before the cooler, absolute", Figure(before, "pressure_absolute"),
                  "pressure:cooler_inlet"),
@@ -259,7 +260,7 @@ def _swallowing(solver: Solver, point: Point) -> Sheet:
     behind = point.stations[st.TURBINE_OUTLET].pressure
     if solver.system.blower is not None:
         return Sheet(
-            *_absolute(st.TURBINE_INLET, behind), "p4 = p5",
+            *_absolute(point, st.TURBINE_INLET, behind), "p4 = p5",
             (Line("p5", "no turbine stands between", Figure(behind, "pressure_absolute"),
                   "pressure:turbine_outlet"),),
             _SUM,
@@ -275,7 +276,7 @@ def _swallowing(solver: Solver, point: Point) -> Sheet:
     root = math.sqrt(solver.burnt[GAS_CONSTANT] * hot.temperature)
     held = one * root / (area * share)
     return Sheet(
-        *_absolute(st.TURBINE_INLET, point.turbo.turbine_flow / one),
+        *_absolute(point, st.TURBINE_INLET, point.turbo.turbine_flow / one),
         "p4 = m_t · √(R · T4) / (z · A · Φ · k)",
         (
             Line("m_t", "gas that has to go through it", Figure(point.turbo.turbine_flow, "mass_flow"),
@@ -312,7 +313,7 @@ def _temperature(solver: Solver, point: Point, station: str) -> Sheet:
     )
     right = "".join(f" + {line.symbol}" for line in lines)
     return Sheet(
-        f"temperature:{station}", _title(station, "temperature"),
+        f"temperature:{station}", _title(point, station, "temperature"),
         Figure(before + sum(line.figure.value for line in lines), "temperature"),
         f"{symbol} = {start}{right}",
         (Line(start, words, Figure(before, "temperature"), sheet), *lines),
@@ -332,7 +333,7 @@ def _mixed(solver: Solver, point: Point) -> Sheet:
         else heat_capacity(burnt, before)
     )
     return Sheet(
-        "temperature:turbine_outlet", _title(st.TURBINE_OUTLET, "temperature"),
+        "temperature:turbine_outlet", _title(point, st.TURBINE_OUTLET, "temperature"),
         Figure(before - power / (exhaust * cp), "temperature"),
         "T5 = T4 − P_t / (m_e · c_p)",
         (

@@ -70,7 +70,7 @@ def _double(solver: Solver, last: bool) -> Sheet:
     return Sheet(
         key, "Two states are possible up to" if last else "Two states are possible from",
         Figure(float(found.speed[at]), "rotation"),
-        ("n = highest" if last else "n = lowest") + " n with p_d(n) > p_u(n)",
+        ("n = max" if last else "n = min") + " {n : p_d(n) > p_u(n)}",
         (
             Line("p_u", "boost there, pulling up from below", Figure(float(found.lower[at]), boost)),
             Line("p_d", "boost there, coming down on boost", Figure(float(found.upper[at]), boost)),

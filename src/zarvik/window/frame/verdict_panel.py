@@ -185,7 +185,11 @@ class Card(QWidget):
 
 
 class VerdictPanel(QScrollArea):
-    """All verdicts, worst first; the cards are kept and refilled, and placed without a layout."""
+    """All verdicts, worst first; the cards are kept and refilled, and placed without a layout.
+
+    While the hand moves, only the cards in sight are filled; the rest follow when it rests, or
+    when one scrolls or goes to them.
+    """
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -202,15 +206,28 @@ class VerdictPanel(QScrollArea):
         self.head.setWordWrap(True)
         self.setWidget(self.inside)
         self.cards: list[Card] = []
-        desk.result_changed.connect(self.refresh)
+        self._behind = False  # are there cards that still tell of the answer before?
+        desk.result_changed.connect(self._news)
         desk.rest_changed.connect(self.refresh)
+        self.verticalScrollBar().valueChanged.connect(self._catch_up)
 
     def sizeHint(self) -> QSize:
         """A column."""
         return QSize(WIDTH, 500)
 
+    def _news(self) -> None:
+        self._show(all_of_them=self.desk.complete)
+
+    def _catch_up(self) -> None:
+        if self._behind:
+            self.refresh()
+
     def refresh(self) -> None:
         """Show the newest verdicts, or what keeps the project from having any."""
+        self._show(all_of_them=True)
+
+    def _show(self, *, all_of_them: bool) -> None:
+        self._behind = False
         result, answer = self.desk.result, self.desk.answer
         if answer is None:
             problems = result.problems if result else ()
@@ -225,7 +242,17 @@ class VerdictPanel(QScrollArea):
         found = [left.pop(v.id, None) for v in answer.verdicts]
         spare += left.values()
         cards = [card or (spare.pop() if spare else self._new_card()) for card in found]
-        heights = [c.show_verdict(v) for c, v in zip(cards, answer.verdicts, strict=True)]
+        top = self.verticalScrollBar().value()
+        bottom = top + self.viewport().height()
+        y, heights = self.head.geometry().bottom() + 4, []
+        for card, verdict in zip(cards, answer.verdicts, strict=True):
+            kept = card.verdict is not None and card.verdict.id == verdict.id
+            if all_of_them or not kept or (y < bottom and y + card.height() > top):
+                heights.append(card.show_verdict(verdict))
+            else:
+                self._behind = True
+                heights.append(card.height())
+            y += heights[-1]
         if cards + spare != self.cards:
             self.cards = cards + spare
             for before, behind in pairwise(cards):
@@ -234,8 +261,12 @@ class VerdictPanel(QScrollArea):
 
     def _new_card(self) -> Card:
         card = Card(self.desk, self.inside)
-        card.seen.connect(lambda c: self.ensureWidgetVisible(c, 0, 4))
+        card.seen.connect(self._reached)
         return card
+
+    def _reached(self, card: Card) -> None:
+        self._catch_up()
+        self.ensureWidgetVisible(card, 0, 4)
 
     def _place(self, head: str, heights: list[int]) -> None:
         if head != self.head.text():

@@ -33,6 +33,7 @@ class Form(QWidget):
         self.desk = desk
         self.fields: dict[str, QuantityField | QComboBox | WordsField] = {}
         self._labels: dict[str, QLabel] = {}
+        self._assumed: set[str] = set()
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(10)
@@ -104,14 +105,15 @@ class Form(QWidget):
 
     def refresh(self) -> None:
         """Show what stands in the document."""
-        assumed = set(self.desk.project.assumed)
-        for place, label in self._labels.items():
+        assumed = set(self.desk.project.assumed) & self._labels.keys()
+        for place in assumed ^ self._assumed:
             # A sign and words, not a colour: nobody has said this, the program made it up.
+            label, field = self._labels[place], self.fields[place]
             plain = label.text().removeprefix(ASSUMED)
             label.setText(ASSUMED + plain if place in assumed else plain)
-            field = self.fields[place]
             if isinstance(field, QuantityField):
                 field.assumed(place in assumed)
+        self._assumed = assumed
         for place, field in self.fields.items():
             value = edits.get(self.desk.project, place)
             if isinstance(field, QuantityField):

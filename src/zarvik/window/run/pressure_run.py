@@ -40,6 +40,9 @@ STATIONS = {
     "turbine_outlet": "turbine out",
     "tailpipe": "tail",
 }
+BELT_STATIONS = STATIONS | {
+    "compressor_inlet": "blower in", "compressor_outlet": "blower out", "turbine_inlet": "manifold end",
+}  # fmt: skip
 # What is drawn broken: the sheet of its step.
 RISES = {"compressor": "rise", "turbine": "turbine_drop", "engine": "port_rise"}
 # Which station keeps its place where room is short.
@@ -363,12 +366,14 @@ class PressureRun(QWidget):
         p = current()
         painter.setFont(font(13))
         spots = [("ambient", profile.spans[0].left)]
-        spots += [(s.stretch.end, s.right) for s in profile.spans if s.stretch.end in STATIONS]
+        spots += [(s.stretch.end, s.right) for s in profile.spans
+                  if s.stretch.end in STATIONS and s.stretch.kind != "open"]
         lines = []
+        names = BELT_STATIONS if point.belt else STATIONS
         for name, _ in spots:
             station = point.stations[name]
             first = self.desk.text(station.pressure, "pressure_absolute") + " abs"
-            title = tr(STATIONS.get(name, name))
+            title = tr(names.get(name, name))
             lines.append((first, f"{title} {self.desk.text(station.temperature, 'temperature')}"))
         edges = beside(
             [Wanted(x, max(width(t, 13) for t in pair), STATION_WEIGHT.get(name, 1.0), 46.0)
