@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import partial
+from functools import cached_property, partial
 
 import numpy as np
 
@@ -93,20 +93,24 @@ class Reading:
             walk=partial(self._walk, raw, i),
         )
 
+    @cached_property
+    def _mechanical(self) -> float:
+        return float(self.turbine[turbines.MECHANICAL])
+
     def _closure(self, raw: Raw, i: int, s: list[float]) -> Closure:
         solved = bool(s[k.CLOSED] > 0.0)
         # Below a watt nothing turns: there is no share of it to speak of.
         power = max(abs(s[k.TURBINE_POWER]), 1.0)
-        mechanical = float(self.turbine[turbines.MECHANICAL])
         shaft = 0.0
-        if self.system.blower is None:
-            shaft = abs(s[k.TURBINE_POWER] * mechanical - s[k.SHAFT]) / power
-        residual = [abs(r) for r in s[k.RESIDUAL : k.RESIDUAL + k.UNKNOWNS]]
+        first = k.RESIDUAL
         # With a blower its own flow stands third, and the pipe in the turbine's place second.
-        flow, pipe = (2, 1) if self.system.blower is not None else (1, 4)
+        flow, pipe = first + 2, first + 1
+        if self.system.blower is None:
+            shaft = abs(s[k.TURBINE_POWER] * self._mechanical - s[k.SHAFT]) / power
+            flow, pipe = first + 1, first + 4
         return Closure(
-            mass=max(residual[0], residual[flow]),
-            pressure=max(residual[pipe], residual[3], residual[4]),
+            mass=max(abs(s[first]), abs(s[flow])),
+            pressure=max(abs(s[pipe]), abs(s[first + 3]), abs(s[first + 4])),
             energy=abs(s[k.ENERGY]) / max(s[k.RELEASED_HEAT], 1e-9),
             shaft=shaft,
             iterations=int(s[k.ITERATIONS]),

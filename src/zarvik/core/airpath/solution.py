@@ -206,7 +206,11 @@ class Solver:
 
     def point(self, raw: Raw, i: int) -> Point:
         """Point `i` of a raw solution with its names."""
-        return Reading(self.system, self.day_factor, self.packed[k.TURBINE]).point(raw, i)
+        return self._reading.point(raw, i)
+
+    @cached_property
+    def _reading(self) -> Reading:
+        return Reading(self.system, self.day_factor, self.packed[k.TURBINE])
 
 
 def approach(system: System, speed: float) -> np.ndarray:

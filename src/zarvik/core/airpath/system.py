@@ -34,7 +34,8 @@ class BoostSchedule:
     def at(self, speed: np.ndarray | float) -> np.ndarray:
         """Boost asked for in Pa gauge at engine `speed` in rev/min."""
         start = self.onset * self.full_from
-        t = np.clip((np.asarray(speed, float) - start) / (self.full_from - start), 0.0, 1.0)
+        t = (np.asarray(speed, float) - start) / (self.full_from - start)
+        t = np.minimum(np.maximum(t, 0.0), 1.0)
         return np.asarray(self.full * t * t * (3.0 - 2.0 * t))
 
     def counts(self, boost: np.ndarray | float) -> np.ndarray:

@@ -12,9 +12,10 @@ from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import NO_START, Solver
 from zarvik.core.turbine import turbine as turbines
 
-FINE = 5  # points of a closer look at a threshold
-LOOKS = 4
+LOOKS = 12  # halvings at most of the speeds between which a threshold lies
 CLOSE = 4.0  # rev/min within which a threshold is looked for
+NEAR, STEEP = 40.0, 0.1  # rev/min and share of full boost between two points within which the line
+# between them says where it stands
 NEARLY = 0.97  # of the boost that is asked for counts as full; common practice, no source
 # What is not known better: turbine efficiency with its pulses, flow area, heat that the manifold loses,
 # heat that the cylinders lose (the exhaust temperature hangs on it).
@@ -43,7 +44,10 @@ def crossing(speed: np.ndarray, boost: np.ndarray, wanted: float) -> Crossing | 
     behind = (float(speed[i]), float(boost[i]))
     if i == 0:
         return Crossing(behind, behind, behind[0])
-    before = (float(speed[i - 1]), float(boost[i - 1]))
+    return _between((float(speed[i - 1]), float(boost[i - 1])), behind, wanted)
+
+
+def _between(before: tuple[float, float], behind: tuple[float, float], wanted: float) -> Crossing:
     share = (NEARLY * wanted - before[1]) / (behind[1] - before[1])
     return Crossing(before, behind, before[0] + share * (behind[0] - before[0]))
 
@@ -55,9 +59,8 @@ def full_speed(speed: np.ndarray, boost: np.ndarray, wanted: float) -> float:
     return float("nan") if found is None else found.speed
 
 
-def _crossed(solver: Solver, raw: Raw) -> Crossing | None:
-    gauge = raw.states[:, k.P_PLENUM] - solver.system.site.pressure
-    return crossing(raw.speed[raw.solved], gauge[raw.solved], solver.system.boost.full)
+def _gauge(solver: Solver, raw: Raw, i: int) -> float:
+    return float(raw.states[i, k.P_PLENUM]) - solver.system.site.pressure
 
 
 def threshold(
@@ -65,22 +68,35 @@ def threshold(
 ) -> Crossing | None:  # fmt: skip
     """Where the full boost stands on a full-load curve, solved again between the two points that it
     lies between: the boost comes steeply there. `site`: the numbers of the site that `raw` was
-    solved with, where they are not the solver's own."""
-    found = _crossed(solver, raw)
+    solved with, where they are not the solver's own.
+
+    Each look halves the speeds between them, coming up from the lower one, so that it stays on the
+    branch of an engine that pulls up from below.
+    """
+    full = solver.system.boost.full
+    good = np.nonzero(raw.solved)[0]
+    found = crossing(
+        raw.speed[good], raw.states[good, k.P_PLENUM] - solver.system.site.pressure, full
+    )
+    if found is None or found.before == found.behind:
+        return found
+    start = raw.solutions[int(np.abs(raw.speed - found.before[0]).argmin())]
     for _ in range(LOOKS):
-        if found is None or found.before == found.behind:
-            return found
-        speeds = np.linspace(found.before[0], found.behind[0], FINE)
-        start = raw.solutions[int(np.abs(raw.speed - speeds[0]).argmin())]
-        raw = solver.raw(speeds, start=start, site=site)
-        found = _crossed(solver, raw) or found
         # Where the boost jumps (the end of the lower of two states) the line between two points says
         # little: look closer.
-        if (
-            found.behind[1] - found.before[1] < 0.1 * solver.system.boost.full
-            or found.behind[0] - found.before[0] < CLOSE
-        ):
+        gap, rise = found.behind[0] - found.before[0], found.behind[1] - found.before[1]
+        if gap < CLOSE or (gap < NEAR and rise < STEEP * full):
             break
+        middle = 0.5 * (found.before[0] + found.behind[0])
+        look = solver.raw(np.array([middle]), start=start, site=site)
+        if not look.solved[0]:
+            break
+        here = (middle, _gauge(solver, look, 0))
+        low = here[1] < NEARLY * full
+        before, behind = (here, found.behind) if low else (found.before, here)
+        found = _between(before, behind, full)
+        if low:
+            start = look.solutions[0]
     return found
 
 

@@ -69,8 +69,9 @@ class Breathing:
         x, y, d = self._curve
         if len(x) == 1:
             return np.full_like(np.asarray(speed, float), y[0])
-        s = np.clip(np.asarray(speed, float), x[0], x[-1])
-        i = np.clip(np.searchsorted(x, s, side="right") - 1, 0, len(x) - 2)
+        # np.clip takes ten times as long as these two on a few numbers.
+        s = np.minimum(np.maximum(np.asarray(speed, float), x[0]), x[-1])
+        i = np.minimum(np.searchsorted(x, s, side="right") - 1, len(x) - 2)
         h = x[i + 1] - x[i]
         t = (s - x[i]) / h
         u = 1.0 - t

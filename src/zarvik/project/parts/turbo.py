@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
-from typing import Annotated
+from collections.abc import Mapping
+from functools import cached_property
+from typing import Annotated, Any
 
 from pydantic import model_validator
 
@@ -71,9 +73,15 @@ class Turbo(Part):
             raise ValueError(told("turbo “{0}”, {1}: {2}{3}", self.name, place, first.text, more))
         return self
 
-    @property
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Turbo:
+        """A copy with other values, and without the map that was made of the old ones."""
+        copy = super().model_copy(update=update, deep=deep)
+        copy.__dict__.pop("chart", None)
+        return copy
+
+    @cached_property
     def chart(self) -> CompressorMap:
-        """The map as the core takes it."""
+        """The map as the core takes it, made once: it keeps what it has worked out."""
         return CompressorMap(
             self.name,
             self.reference_pressure_Pa,
