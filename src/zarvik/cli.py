@@ -25,6 +25,7 @@ from zarvik.formats import map_csv, project_file, results, shelf
 from zarvik.project.assemble import ProjectProblems, assemble, candidates
 from zarvik.project.cures import proved
 from zarvik.project.document import Project
+from zarvik.project.doubts import bands_of, with_bands
 from zarvik.project.first_design import make
 from zarvik.project.known import KINDS, MATTERS, Known
 from zarvik.project.language import reason, told, tr, use_system
@@ -285,7 +286,8 @@ def _window(
 
 
 def _answer(project: Project) -> Answer:
-    return proved(project, answer(assemble(project, id=project.name), candidates(project)))
+    found = answer(assemble(project, id=project.name), candidates(project))
+    return with_bands(proved(project, found), bands_of(project, found))
 
 
 def _speeds(given: argparse.Namespace, project: Project) -> np.ndarray | None:
@@ -333,7 +335,7 @@ def _solve(given: argparse.Namespace) -> int:
     speeds = _speeds(given, project)
     found = _answer(project)
     points = found.solver.sweep(speeds) if speeds is not None else found.sweep
-    tree = results.tree(project.name, points, found.verdicts, project.shown_units)
+    tree = results.tree(project.name, points, found.verdicts, project.shown_units, found.bands)
     if given.json:
         text = json.dumps(tree, indent=1, allow_nan=False, ensure_ascii=False) + "\n"
         if given.json == "-":
@@ -361,6 +363,7 @@ def _solve(given: argparse.Namespace) -> int:
             printing.movers(moved, sheet.result.kind, project)
     print()
     printing.verdicts(found, project)
+    printing.known(found, project)
     return GOOD
 
 
@@ -396,6 +399,7 @@ def _sheet(found: Answer, point: Point, key: str) -> working.Sheet:
 def _check(project: Project) -> int:
     found = _answer(project)
     printing.verdicts(found, project)
+    printing.known(found, project)
     return FAILING if any(v.state == "fails" for v in found.verdicts) else GOOD
 
 

@@ -7,10 +7,13 @@ from collections.abc import Sequence
 from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.point import Point
 from zarvik.core.answer import Answer
+from zarvik.core.doubt.bands import POWER, THRESHOLD
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
 from zarvik.project.document import Project
+from zarvik.project.doubts import find_out
 from zarvik.project.language import told, tr
+from zarvik.project.places import get
 from zarvik.project.plain import visible
 from zarvik.project.sentences import advice, change, exact, figure, render, words
 
@@ -107,11 +110,38 @@ def movers(found: Sequence[Influence], kind: str, project: Project) -> None:
             _out(f"      {tr(lever.title):36s} {render(lever.step, units):>10s} {down:>14s} {up:>14s}")
 
 
+def known(found: Answer, project: Project) -> None:
+    """The bands of power and threshold, and what to find out first."""
+    units, bands = project.shown_units, found.bands
+    if bands is None or not found.target.closure.solved:
+        return
+    _out()
+    for name, title, value, kind in (
+        (POWER, tr("Power"), found.target.power, "power"),
+        (THRESHOLD, tr("Full boost from"), found.case.threshold, "rotation"),
+    ):
+        band = bands.of(name)
+        if band is not None and value == value:
+            low, high = (figure(v, kind, units) for v in (value - band.below, value + band.above))
+            _out(told("{0} {1}: {2} to {3}, 19 times out of 20; {4:.0f} % of it is the model's own",
+                      title, figure(value, kind, units), low, high, 100.0 * band.own))  # fmt: skip
+    first = [u for u in find_out(project, found, bands) if u.score >= 0.01][:5]
+    if first:
+        _out(tr("What to find out first:"))
+    for unknown in first:
+        now = str(get(project, unknown.place))
+        gain = told("power {0} closer, full boost {1}", figure(unknown.power, "power", units),
+                    figure(unknown.threshold, "rotation", units))  # fmt: skip
+        _out(f"  {tr(unknown.title)} ({now}): {gain}\n      {tr(unknown.measure)}")
+
+
 def verdicts(found: Answer, project: Project) -> None:
     """Every verdict with its cure, worst first."""
     units = project.shown_units
     for verdict in found.verdicts:
         mark = STATE_MARKS[verdict.state]
         _out(f"[{mark}] {tr(verdict.state):5s}  {tr(verdict.title)}: {render(verdict.text, units)}")
+        if verdict.doubt is not None:
+            _out(f"           {render(verdict.doubt, units)}")
         if verdict.cure is not None:
             _out("           " + told("cure: {0}", advice(verdict, units)))

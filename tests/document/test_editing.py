@@ -207,7 +207,8 @@ def test_contradictions_are_named(tarn: Project, place: str, text: str, words: s
 
 def test_all_problems_at_once() -> None:
     """No turbo and a rich diesel: both are said."""
-    project = edits.put(Project(), "engine.fuel", "diesel")
+    project = edits.put(Project(), "engine.full_load_lambda", parse("0.82", "number"))
+    project = edits.put(project, "engine.fuel", "diesel")
     with pytest.raises(ProjectProblems) as caught:
         assemble(project)
     assert len(caught.value.problems) == 2

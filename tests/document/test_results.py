@@ -9,6 +9,7 @@ from pathlib import Path
 
 from zarvik.core.airpath.point import Closure, Point, Station, Stretch, TurboPoint
 from zarvik.core.checks import Verdict
+from zarvik.core.doubt.bands import Band, Bands
 from zarvik.core.words import Figure, say
 from zarvik.formats.results import point_tree, tree
 
@@ -88,7 +89,7 @@ def test_verdicts_and_what_is_not_a_number() -> None:
     verdict = Verdict(
         "surge", "Surge", "tight", -0.0123,
         say("{a} of air", a=Figure(0.2, "mass_flow")), say("Less boost"),
-        price=say("With it {p}", p=Figure(74569.9872, "power")),
+        price=say("With it {p}", p=Figure(74569.9872, "power")), band=(-0.05, 0.02),
     )  # fmt: skip
     found = tree("P", [POINT], [verdict, dataclasses.replace(verdict, margin=None, cure=None)],
                  {"mass_flow": "lb/min", "power": "hp"})  # fmt: skip
@@ -96,7 +97,8 @@ def test_verdicts_and_what_is_not_a_number() -> None:
     assert found["project"] == "P" and found["points"] == [EXPECTED]
     first, second = found["verdicts"]
     assert first == {
-        "id": "surge", "state": "tight", "margin": -0.0123, "text": "26.5\u00a0lb/min of air",
+        "id": "surge", "state": "tight", "margin": -0.0123, "band": [-0.05, 0.02], "doubt": None,
+        "text": "26.5\u00a0lb/min of air",
         "cure": "Less boost. With it 100\u00a0hp",
     }  # fmt: skip
     assert (second["margin"], second["cure"]) == (None, None)
@@ -116,5 +118,6 @@ def test_the_contract_names_every_key() -> None:
             return set(part).union(*map(keys, part.values()))
         return set()
 
-    written = keys(tree("P", [POINT], [Verdict("a", "b", "open", None, say("c"))], {}))
-    assert written - {"plenum"} <= named and named - written <= {"zarvik", "result", "NAME"}
+    bands = Bands({"power": Band(1.0, 2.0, 0.3)}, (), {})
+    written = keys(tree("P", [POINT], [Verdict("a", "b", "open", None, say("c"))], {}, bands))
+    assert written - {"plenum", "power_W"} <= named and named - written <= {"zarvik", "result", "NAME"}

@@ -29,7 +29,7 @@ from zarvik.window.benches import BENCHES
 from zarvik.window.frame.main_window import LEAST, MainWindow
 from zarvik.window.frame.working_panel import Choice
 
-LEAVES = ("verdict", "working", "steps")
+LEAVES = ("verdict", "working", "known", "steps")
 
 
 def paint(window: MainWindow) -> list[Painted]:

@@ -332,10 +332,10 @@ def test_a_cure_is_one_step(window: MainWindow) -> None:
     """The button of the target's verdict asks for more boost and says what it comes to; the power is
     there; undo."""
     card = next(c for c in window.verdict.cards if c.verdict and c.verdict.id == "target")
-    assert card.verdict.state == "fails" and card.cure.isVisible()
+    assert card.verdict.state == "tight" and card.verdict.doubt and card.cure.isVisible()
     click(card.cure)
     assert settle(window)
-    assert next(v for v in window.desk.answer.verdicts if v.id == "target").state != "fails"
+    assert next(v for v in window.desk.answer.verdicts if v.id == "target").margin > 0.0
     assert window.session.history.undo_label == "Cure: Target power"
     window.undo()
     assert window.session.project.brief.target_boost.value == 1.1
@@ -558,7 +558,7 @@ def test_benches_by_keyboard(window: MainWindow) -> None:
     step.setFocus()
     QTest.keyClick(step, Qt.Key.Key_Return)
     assert window.stack.currentWidget() is window.benches["brief"]
-    assert step.state == "fails"
+    assert step.state == "tight"
 
 
 def test_nothing_is_left_in_the_clipboard(window: MainWindow) -> None:

@@ -238,7 +238,7 @@ def test_steps_can_be_gone_back_to(window: MainWindow) -> None:
     window.desk.edit("brief.target_boost", parse("1.0 bar", "pressure_gauge"))
     window.session.history.seal()
     window.desk.edit("cold_pipe.c-run.bore", parse("70 mm", "length"))
-    press(window, Qt.Key.Key_F4)
+    press(window, Qt.Key.Key_F5)
     steps = window.side.steps.list
     texts = [steps.item(i).text().strip("• ↷") for i in range(steps.count())]
     assert texts == ["Run over the radiator, bore: 70 mm", "Target boost: 1 bar", "Opened"]

@@ -15,6 +15,7 @@ from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import Case, Memo
 from zarvik.core.compare import Candidate, compare
 from zarvik.core.costs import piece_costs
+from zarvik.core.doubt.bands import Bands
 from zarvik.core.progress import Progress, part, unwatched
 
 
@@ -24,7 +25,8 @@ class Answer:
     speed. `candidates`: the chosen turbo first, then the others. `spreads`: lowest and highest
     loss coefficient of the published methods by piece. All three are empty until the answer is
     completed. `case`: what was judged. `memo`: what the next quick judgement may take
-    over, once this one is complete."""
+    over, once this one is complete. `bands`: how far its figures may lie from what they are, once that
+    is known."""
 
     system: System
     solver: Solver
@@ -36,6 +38,7 @@ class Answer:
     spreads: dict[str, tuple[float, float]]
     case: Case = field(repr=False, compare=False)
     memo: Memo | None = field(default=None, repr=False, compare=False)
+    bands: Bands | None = field(default=None, repr=False, compare=False)
 
     @property
     def start(self) -> np.ndarray:

@@ -18,6 +18,7 @@ from pydantic import ValidationError
 
 from zarvik.project.assemble import ProjectProblems
 from zarvik.project.document import SCHEMA, SCHEMA_VERSION, Project
+from zarvik.project.estimates import filled
 from zarvik.project.language import told
 
 SUFFIX = ".zarvik.json"
@@ -86,9 +87,48 @@ def _plain_keys(tree: dict[str, Any]) -> dict[str, Any]:
     return found
 
 
+# What an entry that a version 3 file does not have stood for: it was taken for said.
+_STOOD = {
+    "brief": {"altitude": "0 m", "humidity": "50 %", "road_speed": "80 km/h"},
+    "engine": {"compression": "9.6", "best_breathing": "95 %", "best_breathing_speed": "4600 rpm",
+               "full_load_lambda": "0.82", "evaporated": "0 %"},
+    "cooler": {"effectiveness": "75 %", "drop": "7 kPa", "capture": "35 %", "trust": "80 %",
+               "water_flow": "0.35 kg/s", "front": "70 %"},
+    "gate": {"discharge": "70 %"}, "bay": {"temperature": "60 °C", "breeze": "5 m/s"},
+    "blower": {"volumetric": "93 %", "adiabatic": "66 %"},
+}  # fmt: skip
+_STOOD_TURBINE = {
+    "wheel": "62 mm", "exducer": "53 mm", "housing": "17 mm", "efficiency": "68 %", "pulse": "1.04",
+}  # fmt: skip
+
+
+def _usual_said(tree: dict[str, Any]) -> dict[str, Any]:
+    """Version 4 knows what nobody knows: what a version 3 file leaves out keeps the number that it
+    stood for."""
+    tree = dict(tree, schema_version=4)
+    for room, stood in _STOOD.items():
+        part = tree.get(room, {})
+        if isinstance(part, dict):
+            tree[room] = {**stood, **part}
+    if isinstance(tree.get("turbos"), list):
+        tree["turbos"] = [
+            {**t, "turbine": {**_STOOD_TURBINE, **t.get("turbine", {})}}
+            if isinstance(t, dict) and isinstance(t.get("turbine", {}), dict) else t
+            for t in tree["turbos"]
+        ]  # fmt: skip
+    variants = tree.get("variants")
+    if isinstance(variants, list):
+        tree["variants"] = [
+            {**v, "design": _usual_said(v["design"])}
+            if isinstance(v, dict) and isinstance(v.get("design"), dict) else v
+            for v in variants
+        ]  # fmt: skip
+    return tree
+
+
 # One pure function a version: from the document of that version to the next one.
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
-    1: _hot_side, 2: _typed_ignition,
+    1: _hot_side, 2: _typed_ignition, 3: _usual_said,
 }  # fmt: skip
 
 
@@ -191,11 +231,19 @@ def from_tree(tree: Any, name: str) -> Project:
         tree = MIGRATIONS[version](tree)
         version += 1
     try:
-        return Project.model_validate(tree)
+        return _filled(Project.model_validate(tree))
     except ValidationError as error:
         raise FileError(told("“{0}” has {1}", name, _faults(error))) from None
     except RecursionError:
         raise FileError(told("“{0}” is nested too deeply to be a project", name)) from None
+
+
+def _filled(project: Project) -> Project:
+    """The document, and its variants, with the estimates of this version."""
+    variants = tuple(
+        v.model_copy(update={"design": filled(v.design)}) for v in project.variants
+    )
+    return filled(project.model_copy(update={"variants": variants}) if variants else project)
 
 
 def _faults(error: ValidationError) -> str:

@@ -8,6 +8,7 @@ from typing import Any
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks import Verdict
+from zarvik.core.doubt.bands import AIR, CHARGE, GAS, POWER, THRESHOLD, Bands
 from zarvik.project.sentences import advice, render
 
 RESULT_VERSION = 1
@@ -96,7 +97,11 @@ def point_tree(point: Point) -> dict[str, Any]:
 
 
 def tree(
-    project: str, points: Iterable[Point], verdicts: Iterable[Verdict], units: Mapping[str, str]
+    project: str,
+    points: Iterable[Point],
+    verdicts: Iterable[Verdict],
+    units: Mapping[str, str],
+    bands: Bands | None = None,
 ) -> dict[str, Any]:
     """The whole result. Sentences of the verdicts are in the owner's `units`."""
     return {
@@ -109,9 +114,30 @@ def tree(
                 "id": v.id,
                 "state": v.state,
                 "margin": _number(v.margin) if v.margin is not None else None,
+                "band": [_number(end) for end in v.band] if v.band is not None else None,
+                "doubt": render(v.doubt, units) or None,
                 "text": render(v.text, units),
                 "cure": advice(v, units) or None,
             }
             for v in verdicts
         ],
+        "bands": _bands(bands),
     }
+
+
+# Answers with a band, by the names that the core gives them: unit behind the name.
+_UNITS = {POWER: "power_W", THRESHOLD: "threshold_rpm", CHARGE: "charge_K", GAS: "turbine_inlet_K", AIR: "air_kg_s"}
+
+
+def _bands(bands: Bands | None) -> dict[str, Any]:
+    """How far the answers may lie from their values, and what moves each most."""
+    found: dict[str, Any] = {}
+    for name, key in _UNITS.items():
+        band = bands.of(name) if bands is not None else None
+        if band is not None:
+            most = band.lever.about or band.lever.key if band.lever is not None else None
+            found[key] = {
+                "below": _number(band.below), "above": _number(band.above),
+                "model_share": _number(band.own), "most": most,
+            }  # fmt: skip
+    return found

@@ -36,7 +36,7 @@ def turbo(name: str) -> Turbo:
     for row in rows:
         if row["turbo"] == name:
             turbine = Turbine.model_validate(
-                {key: f"{row[key]} mm" for key in ("wheel", "exducer", "housing")}
+                {key: f"{row[key]} mm" for key in ("wheel", "exducer", "housing")} | {"efficiency": "68 %"}
             )
             return Turbo.of(chart, name, "Invented", turbine)
     raise project_file.FileError(f"there is no turbine for “{name}” on the shelf")

@@ -26,7 +26,7 @@ from zarvik.project.parts.turbo import Turbo
 from zarvik.project.units import Quantity
 
 SCHEMA = "zarvik-project"
-SCHEMA_VERSION = 3
+SCHEMA_VERSION = 4
 MOST_PIECES = 200  # in a run
 MOST_TURBOS = 60
 MOST_VARIANTS = 40

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -10,8 +11,19 @@ from typing import Any
 from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
 from pydantic_core import CoreSchema, core_schema
 
+from zarvik.core.doubt.record import Doubt
 from zarvik.project.language import told, tr
-from zarvik.project.units import KIND_TITLES, EntryError, Quantity, parse, show
+from zarvik.project.units import (
+    ABOUT,
+    KIND_TITLES,
+    SAID,
+    UNKNOWN,
+    EntryError,
+    Quantity,
+    knowledge,
+    parse,
+    show,
+)
 
 KEY = re.compile(r"[\w-]+")
 
@@ -21,7 +33,8 @@ class Of:
     """A field that holds a quantity.
 
     `low`, `high`: limits as text with a unit. `title`, `help`: for labels. `unit`: what a bare
-    number means; below `inch_below` it means inches, as the trade says some sizes.
+    number means; below `inch_below` it means inches, as the trade says some sizes. `doubt`: what it is
+    good to, None for a size that one chooses; `usual`: what stands in while nobody knows it.
     """
 
     kind: str
@@ -31,6 +44,26 @@ class Of:
     title: str
     help: str = ""
     inch_below: float = 0.0
+    doubt: Doubt | None = None
+    usual: str = ""
+
+    def spread(self, quantity: Quantity) -> float:
+        """What the `quantity` is good to, up and down, as a difference in SI: what its owner says, else
+        what is usual for how it is known; 0 for a size that one chooses."""
+        if quantity.spread:
+            return quantity.spread_si
+        if self.doubt is None:
+            return 0.0
+        share = {SAID: self.doubt.said, ABOUT: self.doubt.about, UNKNOWN: self.doubt.unknown}
+        return self.doubt.spread(quantity.si, share[quantity.known] or 0.0)
+
+    @property
+    def unknown(self) -> Quantity | None:
+        """What stands here when nobody knows it; None where it cannot be unknown."""
+        if self.doubt is None or self.doubt.unknown is None:
+            return None
+        found = parse(self.usual, self.kind, default_unit=self.unit)
+        return dataclasses.replace(found, known=UNKNOWN)
 
     @property
     def limits(self) -> tuple[float, float]:
@@ -56,13 +89,23 @@ class Of:
 
     def read(self, text: str, *, unit: str | None = None, ambient: float = 101325.0) -> Quantity:
         """What was typed, checked; raises EntryError with a sentence for the reader."""
+        known, plain, behind = knowledge(text)
+        unknown = self.unknown
+        if known == UNKNOWN and unknown is None:
+            raise EntryError(told("{0}: that is for you to choose, it cannot be unknown", tr(self.title)))
+        if not plain.strip() and (known == UNKNOWN or not text.strip()) and unknown is not None:
+            return unknown
         if self.inch_below:
-            plain = re.sub(r"^\s*a/?r\s*", "", text, flags=re.IGNORECASE).strip()
+            plain = re.sub(r"^\s*a/?r\s*", "", plain, flags=re.IGNORECASE).strip()
             bare = re.fullmatch(r"\d*[.,]?\d+", plain)
-            text = plain
             if bare and float(plain.replace(",", ".")) < self.inch_below:
-                text = f"{plain} in"
-        return self.check(parse(text, self.kind, default_unit=unit or self.unit, ambient=ambient))
+                plain = f"{plain} in"
+            text = f"{known} {plain}" + (f" ± {behind}" if behind else "")
+        found = parse(text, self.kind, default_unit=unit or self.unit, ambient=ambient)
+        if found.known == UNKNOWN:
+            # An estimate has a doubt of its own.
+            found = dataclasses.replace(found, spread=0.0, relative=False)
+        return self.check(found)
 
     def __get_pydantic_core_schema__(
         self, source: Any, handler: GetCoreSchemaHandler

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.project.document import Project
-from zarvik.project.edits import RUN_TITLES, RUNS
 from zarvik.project.language import told, tr
 from zarvik.project.parts.piece import Piece
+from zarvik.project.places import RUN_TITLES, RUNS
 
 
 def numbered(pieces: tuple[Piece, ...], piece: Piece) -> str:

@@ -7,6 +7,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from zarvik.project.document import Project, Variant
+from zarvik.project.estimates import filled
 from zarvik.project.parts.presets import UNIT_PRESETS
 from zarvik.project.units import Quantity
 
@@ -22,8 +23,7 @@ def in_units(project: Project, preset: str) -> Project:
             # A bore in inches, the altitude of a hill in metres: large lengths stay as they are.
             if symbol is None or node.unit == symbol or (node.kind == "length" and node.si > 5.0):
                 return node
-            other = node.into(symbol)
-            return Quantity(float(f"{other.value:.7g}"), other.unit, other.kind)
+            return node.into(symbol).rounded(7)
         if isinstance(node, BaseModel) and not isinstance(node, Variant):
             found = {name: getattr(node, name) for name in type(node).model_fields}
             return node.model_copy(update={name: turned(value) for name, value in found.items()})
@@ -31,4 +31,4 @@ def in_units(project: Project, preset: str) -> Project:
             return tuple(turned(item) for item in node)
         return node
 
-    return turned(project).model_copy(update={"units": preset})
+    return filled(turned(project).model_copy(update={"units": preset}))

@@ -6,6 +6,7 @@ in the sentence, and so is everything that is not understood: nothing is guessed
 
 from __future__ import annotations
 
+import dataclasses
 import math
 import re
 from dataclasses import dataclass
@@ -204,31 +205,68 @@ def _examples(kind: str) -> str:
     return ", ".join(unit.symbol or "no unit" for unit in KINDS[kind][:4])
 
 
+SAID, ABOUT, UNKNOWN = "", "about", "?"
+"""How well a number is known: said, said roughly, or not at all, so that an estimate stands in."""
+
+
 @dataclass(frozen=True)
 class Quantity:
-    """A number with the unit that its owner likes and the kind of thing it is."""
+    """A number with the unit that its owner likes and the kind of thing it is.
+
+    `known`: SAID, ABOUT or UNKNOWN. `spread`: what its owner takes it to be good to, up and down (19
+    times out of 20), in the same unit, or in percent of the value when `relative`; 0 where that was not
+    said. Written and typed alike: `95 %`, `95 % ± 3 %`, `about 95 %`, `? 95 %`.
+    """
 
     value: float
     unit: str
     kind: str
+    known: str = SAID
+    spread: float = 0.0
+    relative: bool = False
 
     @property
     def si(self) -> float:
         """The number in SI."""
         return unit_of(self.kind, self.unit).to_si(self.value)
 
-    def __str__(self) -> str:
+    @property
+    def spread_si(self) -> float:
+        """Its own doubt as a difference in SI, up and down; 0 where none was said."""
+        if self.relative:
+            return abs(self.si) * self.spread / 100.0
+        return abs(unit_of(self.kind, self.unit).factor * self.spread)
+
+    @property
+    def number(self) -> str:
+        """Number and unit, without how well they are known."""
         return f"{self.value:.12g} {self.unit}".strip()
 
+    def __str__(self) -> str:
+        text = f"{self.known} {self.number}".strip()
+        if not self.spread:
+            return text
+        unit = "%" if self.relative else {"°C": "K", "°F": "°F"}.get(self.unit, self.unit)
+        return f"{text} ± {self.spread:.6g} {unit}".strip()
+
     def with_si(self, si: float) -> Quantity:
-        """Another number of SI in the same unit, rounded to what the eye can use."""
+        """Another number of SI in the same unit, rounded to what the eye can use; it is said now."""
         unit = unit_of(self.kind, self.unit)
         return Quantity(round(unit.from_si(si), unit.places + 1), self.unit, self.kind)
 
     def into(self, symbol: str) -> Quantity:
-        """The same quantity in another unit."""
+        """The same quantity in another unit, as well known as before."""
         unit = unit_of(self.kind, symbol)
-        return Quantity(float(f"{unit.from_si(self.si):.10g}"), unit.symbol, self.kind)
+        spread = self.spread
+        if not self.relative and spread:
+            spread = float(f"{self.spread_si / abs(unit.factor):.6g}")
+        return dataclasses.replace(
+            self, value=float(f"{unit.from_si(self.si):.10g}"), unit=unit.symbol, spread=spread
+        )
+
+    def rounded(self, digits: int) -> Quantity:
+        """The same with so many digits."""
+        return dataclasses.replace(self, value=float(f"{self.value:.{digits}g}"))
 
 
 _NUMBER = re.compile(
@@ -289,6 +327,7 @@ def parse(
     """
     if len(text) > 80:
         raise EntryError(told("that is too long to be a quantity"))
+    known, text, doubt = knowledge(text)
     if not text.strip():
         raise EntryError(told("a value is needed here: {0}", tr(KIND_TITLES[kind])))
     text = _meant(text, kind)
@@ -309,7 +348,49 @@ def parse(
         raise EntryError(told("the number is too large to be one"))
     if kind == "count" and value != int(value):
         raise EntryError(told("a whole number is wanted here"))
-    return Quantity(value, unit.symbol, kind)
+    found_quantity = Quantity(value, unit.symbol, kind, known)
+    return _doubted(found_quantity, doubt) if doubt else found_quantity
+
+
+_PREFIX = re.compile(r"\s*(\?|about\b|roughly\b|around\b|ca\b\.?|circa\b|~|≈)\s*", re.IGNORECASE)
+_PLUS_MINUS = re.compile(r"\s*(?:±|\+\s*/\s*[-−]|\+-)\s*")
+
+
+def knowledge(text: str) -> tuple[str, str, str]:
+    """How well it is known, the number with its unit, and the doubt behind it, as they were typed."""
+    known = SAID
+    match = _PREFIX.match(text)
+    if match:
+        known = UNKNOWN if match[1] == "?" else ABOUT
+        text = text[match.end() :]
+    parts = _PLUS_MINUS.split(text)
+    if len(parts) > 2:
+        raise EntryError(told("one ± is enough"))
+    if len(parts) == 2 and not parts[1].strip():
+        raise EntryError(told("how far up and down? As “{0} ± 3 %”", parts[0].strip()))
+    return known, parts[0], parts[1] if len(parts) == 2 else ""
+
+
+def _doubted(quantity: Quantity, text: str) -> Quantity:
+    """The quantity with the doubt that stands behind its ±: in its unit, in another of its kind, or in
+    percent of it."""
+    value, symbol = _number(text.strip())
+    if value < 0.0:
+        raise EntryError(told("what stands behind ± goes up and down: no sign there"))
+    unit = unit_of(quantity.kind, quantity.unit)
+    if symbol == "%" and quantity.kind != "ratio":
+        if value >= 100.0:
+            raise EntryError(told("a doubt as large as the value itself says nothing: “?” is unknown"))
+        return dataclasses.replace(quantity, spread=value, relative=True)
+    if symbol in ("K", "C", "°C") and quantity.kind == "temperature":
+        spread = value / abs(unit.factor)
+    elif symbol:
+        spread = value * abs(unit_of(quantity.kind, symbol).factor / unit.factor)
+    else:
+        spread = value
+    if unit.offset == 0.0 and spread >= abs(quantity.value) > 0.0:
+        raise EntryError(told("a doubt as large as the value itself says nothing: “?” is unknown"))
+    return dataclasses.replace(quantity, spread=float(f"{spread:.6g}"))
 
 
 _WHEELS = re.compile(r"\s*([\d.,]+)\s*w(hp|kw|ps)\s*(?:[,;/]?\s*([\d.,]+)\s*%)?\s*", re.IGNORECASE)

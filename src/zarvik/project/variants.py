@@ -16,7 +16,7 @@ from zarvik.project.fields import Choice, Of
 from zarvik.project.language import told, tr
 from zarvik.project.naming import numbered
 from zarvik.project.parts.part import field_meta
-from zarvik.project.units import EntryError, Quantity
+from zarvik.project.units import UNKNOWN, EntryError, Quantity
 
 # What stands beside a design and is no part of it.
 _BESIDE = ("variants", "units", "name", "note", "invented", "document", "schema_version")
@@ -124,6 +124,8 @@ def _parts(place: str, title: str, one: BaseModel, two: BaseModel) -> Iterator[D
             yield from _parts(here, _ROOMS.get(key, title), a, b)
         elif isinstance(a, Quantity) and isinstance(b, Quantity) and _alike(a, b):
             continue
+        elif isinstance(a, Quantity) and isinstance(b, Quantity) and a.known == b.known == UNKNOWN:
+            continue  # an estimate that follows from what differs
         else:
             yield Difference(here, _title(one, key, title), *_shown(one, key, a, b))
 

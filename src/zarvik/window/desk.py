@@ -18,14 +18,21 @@ from zarvik.project import edits, sentences, tables
 from zarvik.project.assemble import ambient_pressure
 from zarvik.project.cure_edits import cured
 from zarvik.project.document import Project
-from zarvik.project.fields import Choice
+from zarvik.project.estimates import origin, spread_of
+from zarvik.project.fields import Choice, Of
 from zarvik.project.language import tr
 from zarvik.project.naming import called
-from zarvik.project.units import EntryError
+from zarvik.project.units import EntryError, Quantity, show
 from zarvik.workspace.inquiry import BESIDE, beside
 from zarvik.workspace.questions import DONE, Question, Reply
 from zarvik.workspace.session import Session
 from zarvik.workspace.solving import Result
+
+_DIFFERENCES = {"temperature": "temperature_difference", "pressure_gauge": "pressure_difference"}
+
+
+def _unit_of_difference(value: Quantity) -> str | None:
+    return None if value.kind == "temperature" else value.unit
 
 
 @dataclass(frozen=True)
@@ -51,6 +58,7 @@ class Desk(QObject):
     working_wanted = Signal(str, object)  # key of the sheet, Beside or None
     place_wanted = Signal(str)
     verdict_wanted = Signal()
+    known_wanted = Signal()
     ghost_changed = Signal()
     told = Signal(object)  # a Reply of the store of questions, the answer's apart
     compared = Signal()
@@ -229,6 +237,17 @@ class Desk(QObject):
             changed = edits.put(self.project, place, value)
         self.session.apply(title, changed, merge_key)
 
+    def origin(self, place: str) -> str:
+        """How the entry at a place came to be known, what it is good to, and how one measures it."""
+        words = self.say(origin(self.project, place))
+        found, value = edits.meta(self.project, place), edits.get(self.project, place)
+        if not words or not isinstance(found, Of) or found.doubt is None:
+            return ""
+        spread = spread_of(self.project, place)
+        kind = _DIFFERENCES.get(value.kind, value.kind)
+        good = tr("good to ±{0}").format(show(spread, kind, _unit_of_difference(value)))
+        return f"{words}; {good}\n{tr('Measured: {0}').format(tr(found.doubt.measure))}"
+
     def title_of(self, place: str, value: Any) -> str:
         """An entry and its value in words: “Bend up, bore: 63 mm”."""
         found = edits.meta(self.project, place)
@@ -269,9 +288,12 @@ class Desk(QObject):
 
     def follow(self, address: str, beside: Beside | None = None) -> None:
         """Go where a figure leads: `KEY` opens its sheet, `KEY/SPEED` at that engine speed, `/SPEED`
-        shows that speed, `=PLACE` goes to the entry."""
+        shows that speed, `=PLACE` goes to the entry, `=known` to what is known."""
         if address == "=verdict":
             self.verdict_wanted.emit()
+            return
+        if address == "=known":
+            self.known_wanted.emit()
             return
         if address.startswith("=piece:"):
             self.go(address.removeprefix("="))

@@ -5,15 +5,18 @@ from __future__ import annotations
 import dataclasses
 import time
 import traceback
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 
 from zarvik.core.answer import Answer, completed, first_answer
 from zarvik.core.checks.case import Memo
+from zarvik.core.doubt.bands import Bands
 from zarvik.core.progress import Progress, Stopped, part, unwatched
 from zarvik.project.assemble import Problem, ProjectProblems, assemble, candidates
 from zarvik.project.cures import proved
 from zarvik.project.document import Project
+from zarvik.project.doubts import bands_of, with_bands
 from zarvik.project.edits import RUNS
 from zarvik.project.language import reason, told
 from zarvik.workspace.questions import Question, Watch
@@ -34,13 +37,15 @@ class Result:
     complete: bool = True
 
 
-def solve(project: Project, memo: Memo | None = None) -> Result:
-    """Assemble, solve and judge a document; never raises for what the document says. `memo`: of the
-    document just before, for a quick judgement."""
+def solve(project: Project, memo: Memo | None = None, bands: Bands | None = None) -> Result:
+    """Assemble, solve and judge a document; never raises for what the document says. `memo` and `bands`:
+    of the document just before, for a quick judgement."""
     start = time.perf_counter()
     try:
         system = assemble(project, id=project.name)
         found = first_answer(system, candidates(project), memo)
+        if bands is not None:
+            found = with_bands(found, bands)
     except ProjectProblems as error:
         return Result(project, None, error.problems, time.perf_counter() - start)
     except ValueError as error:
@@ -55,14 +60,22 @@ def solve(project: Project, memo: Memo | None = None) -> Result:
     return Result(project, found, (), time.perf_counter() - start, complete=False)
 
 
-def complete(first: Result, progress: Progress = unwatched) -> Result:
-    """A result with costs, candidates and tried cures; itself when it has no answer."""
+def complete(
+    first: Result, progress: Progress = unwatched, show: Callable[[Result], None] | None = None
+) -> Result:
+    """A result with costs, candidates, bands and tried cures; itself when it has no answer. `show` is
+    told when all but the cures is there."""
     if first.answer is None:
         return dataclasses.replace(first, complete=True)
     start = time.perf_counter()
     try:
-        whole = completed(first.answer, part(progress, 0.0, 0.5))
-        found = proved(first.project, whole, part(progress, 0.5, 1.0))
+        whole = completed(first.answer, part(progress, 0.0, 0.3))
+        bands = bands_of(first.project, whole, part(progress, 0.3, 0.6))
+        if show is not None:
+            seconds = first.seconds + time.perf_counter() - start
+            show(Result(first.project, with_bands(whole, bands), (), seconds, complete=False))
+        # A cure is judged by the middle of the bands, as the design is that it is tried on.
+        found = with_bands(proved(first.project, whole, part(progress, 0.6, 1.0)), bands)
     except Stopped:
         raise
     except Exception:
@@ -94,17 +107,18 @@ class Solving:
         return Question("answer", project, partial(self._solve, project), lane="answer")
 
     def _solve(self, project: Project, watch: Watch) -> Result:
-        result = solve(project, self._memo(project))
+        last = self._like(project)
+        result = solve(project, last.memo if last else None, last.bands if last else None)
         if result.answer is None:
             return result
         watch.show(result)
         watch.rest(CALM)
-        self._last = complete(result, watch)
+        self._last = complete(result, watch, watch.show)
         return self._last
 
-    def _memo(self, project: Project) -> Memo | None:
-        """What the last judgement found out, when it was one of nearly the same build."""
+    def _like(self, project: Project) -> Answer | None:
+        """The last complete answer, when it was one of nearly the same build."""
         last = self._last
         if last is None or last.answer is None or not _alike(last.project, project):
             return None
-        return last.answer.memo
+        return last.answer

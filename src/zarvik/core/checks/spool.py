@@ -49,7 +49,7 @@ def check(case: Case) -> list[Verdict]:
     text = say(
         "Full boost from {middle}, as the control lets it in, wanted from {wish}"
         if late - early < 10.0 else
-        "Full boost from {middle} (between {early} and {late}), wanted from {wish}"
+        "Full boost from {middle} ({early} to {late} with every doubt on one side), wanted from {wish}"
         if late == late else
         "Full boost from {middle} ({early} at the earliest; with every doubt against it never), wanted "
         "from {wish}",

@@ -30,7 +30,8 @@ class Verdict:
     `margin`: relative, positive when there is room, None when it has no number. `about`: its
     subject (one of SUBJECTS) or `piece:ID`. `changes`: the cure as edits, empty when
     it needs a decision. `price`: what the cure costs elsewhere, once the whole design was solved with
-    it.
+    it. `band`: between what the margin lies, 19 times out of 20, once that is known; `doubt`: what is
+    said where it decides.
     """
 
     id: str
@@ -43,6 +44,8 @@ class Verdict:
     about: str = "target"
     basis: str = ""
     price: Sentence | None = None
+    band: tuple[float, float] | None = None
+    doubt: Sentence | None = None
 
 
 def worst(verdicts: Iterable[Verdict]) -> list[Verdict]:

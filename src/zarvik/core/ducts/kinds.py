@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
+from zarvik.core.doubt.record import Doubt
 from zarvik.core.ducts.element import Element
 
 
@@ -14,7 +15,8 @@ class Parameter:
 
     `quantity`: kind of quantity ("length", "angle", "ratio", "volume_flow",
     "pressure_difference", "count") or "choice". `low`, `high`, `default` in SI; `choices`: key and title.
-    `bore`: which end of the piece this is the bore of: "in", "out", "both" or "".
+    `bore`: which end of the piece this is the bore of: "in", "out", "both" or "". `doubt`: what it is
+    good to, None for a size that one chooses.
     """
 
     name: str
@@ -26,6 +28,7 @@ class Parameter:
     help: str = ""
     choices: tuple[tuple[str, str], ...] = ()
     bore: str = ""
+    doubt: Doubt | None = None
 
 
 @dataclass(frozen=True)

@@ -12,24 +12,9 @@ import numpy as np
 from zarvik.core.airpath.solution import Solver, approach, prepare
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.airpath.system import System
-from zarvik.core.compressor.chart import CompressorMap
+from zarvik.core.doubt.levers import Lever, by, compressor_points, losses, scaled, turbine
 from zarvik.core.words import Figure, Sentence, say
 from zarvik.core.working import sheet
-
-Move = Callable[[System, float], System]
-
-
-@dataclass(frozen=True)
-class Lever:
-    """An input with its doubt: `title`, the `step` in words, and `move`, which gives the system
-    with the input moved by a share of the step (-1 down, 1 up). `about`: place of the entry in the
-    document, empty where there is none."""
-
-    key: str
-    title: str
-    step: Sentence
-    move: Move
-    about: str = ""
 
 
 @dataclass(frozen=True)
@@ -45,21 +30,6 @@ class Influence:
     def size(self) -> float:
         """The larger of the two changes; 0 where neither is known."""
         return float(np.nan_to_num(np.array([self.down, self.up])).__abs__().max())
-
-
-def _with(part: str, **change: Callable[[float, float], float]) -> Move:
-    """Move attributes of one part of the system by functions of (old value, share)."""
-
-    def move(system: System, share: float) -> System:
-        old = getattr(system, part)
-        new = {name: rule(getattr(old, name), share) for name, rule in change.items()}
-        return dataclasses.replace(system, **{part: dataclasses.replace(old, **new)})
-
-    return move
-
-
-def _by(relative: float) -> Callable[[float, float], float]:
-    return lambda old, share: old * (1.0 + share * relative)
 
 
 def _plus(step: float) -> Callable[[float, float], float]:
@@ -84,44 +54,6 @@ def _breathing(system: System, share: float) -> System:
     return dataclasses.replace(system, engine=engine)
 
 
-def _compressor(system: System, share: float) -> System:
-    def lifted(chart: CompressorMap) -> CompressorMap:
-        lines = tuple(
-            dataclasses.replace(ln, efficiency=tuple(e + 0.02 * share for e in ln.efficiency))
-            for ln in chart.lines
-        )
-        return dataclasses.replace(chart, lines=lines)
-
-    return dataclasses.replace(
-        system, turbo=dataclasses.replace(system.turbo, chart=lifted(system.turbo.chart))
-    )
-
-
-def _turbine(name: str, relative: float) -> Move:
-    def move(system: System, share: float) -> System:
-        old = system.turbo.turbine
-        new = dataclasses.replace(old, **{name: getattr(old, name) * (1.0 + share * relative)})
-        return dataclasses.replace(system, turbo=dataclasses.replace(system.turbo, turbine=new))
-
-    return move
-
-
-def _losses(*sections: str) -> Move:
-    def move(system: System, share: float) -> System:
-        factor = 1.0 + 0.2 * share
-        runs = dict(system.runs)
-        for section in sections:
-            runs[section] = tuple(
-                dataclasses.replace(
-                    e, loss=e.loss * factor, linear=e.linear * factor, quadratic=e.quadratic * factor
-                )
-                for e in runs[section]
-            )  # fmt: skip
-        return dataclasses.replace(system, runs=runs)
-
-    return move
-
-
 def _percent(text: str) -> Sentence:
     return say("±", text)
 
@@ -132,38 +64,38 @@ def levers(system: System) -> Iterator[Lever]:
     yield Lever("breathing", "Volumetric efficiency", _percent("3 %"), _breathing,
                 "engine.best_breathing")  # fmt: skip
     yield Lever("boost", "Boost that is asked for", _percent("3 %"),
-                _with("boost", full=_by(0.03)), "brief.target_boost")  # fmt: skip
-    yield Lever("day", "Temperature of the day", kelvin, _with("site", temperature=_plus(5.0)),
+                scaled("boost", full=by(0.03)), "brief.target_boost")  # fmt: skip
+    yield Lever("day", "Temperature of the day", kelvin, scaled("site", temperature=_plus(5.0)),
                 "brief.design_day")  # fmt: skip
     yield Lever("pressure", "Air pressure of the day", _percent("1.5 %"),
-                _with("site", pressure=_by(0.015)), "brief.altitude")  # fmt: skip
+                scaled("site", pressure=by(0.015)), "brief.altitude")  # fmt: skip
     yield Lever("lambda", "Lambda at full load", say("±0.02"),
                 _lambda, "engine.full_load_lambda")  # fmt: skip
     if system.engine.fuel.spark and system.engine.retard is not None:
         yield Lever("retard", "Ignition retard", say("±2°"),
-                    _with("engine", retard=lambda old, share: max(old + 2.0 * share, 0.0)),
+                    scaled("engine", retard=lambda old, share: max(old + 2.0 * share, 0.0)),
                     "engine.retard")  # fmt: skip
     yield Lever("walls", "Heat to the walls of the cylinders", _percent("20 %"),
-                _with("engine", wall_trust=_by(0.2)))  # fmt: skip
+                scaled("engine", wall_trust=by(0.2)))  # fmt: skip
     if system.cooler is not None:
         yield Lever("cooler", "Conductance of the cooler", _percent("15 %"),
-                    _with("cooler", trust=_by(0.15)), "cooler.trust")  # fmt: skip
+                    scaled("cooler", trust=by(0.15)), "cooler.trust")  # fmt: skip
     if system.blower is None:
-        yield Lever("compressor", "Compressor efficiency", say("±2 points"), _compressor)
-        yield Lever("turbine", "Turbine efficiency", _percent("3 %"), _turbine("best", 0.03),
+        yield Lever("compressor", "Compressor efficiency", say("±2 points"), compressor_points(0.02))
+        yield Lever("turbine", "Turbine efficiency", _percent("3 %"), turbine("best", 0.03),
                     f"turbos.{system.turbo.id}.turbine.efficiency")  # fmt: skip
         yield Lever("housing", "Housing of the turbine", _percent("5 %"),
-                    _turbine("housing", 0.05), f"turbos.{system.turbo.id}.turbine.housing")  # fmt: skip
+                    turbine("housing", 0.05), f"turbos.{system.turbo.id}.turbine.housing")  # fmt: skip
     else:
         yield Lever("blower", "Adiabatic efficiency of the blower", _percent("3 %"),
-                    _with("blower", adiabatic=_by(0.03)), "blower.adiabatic")  # fmt: skip
-    yield Lever("intake_loss", "Losses of the intake", _percent("20 %"), _losses(INTAKE))
+                    scaled("blower", adiabatic=by(0.03)), "blower.adiabatic")  # fmt: skip
+    yield Lever("intake_loss", "Losses of the intake", _percent("20 %"), losses(0.2, INTAKE))
     yield Lever("charge_loss", "Losses of the charge pipes", _percent("20 %"),
-                _losses(HOT_PIPE, COLD_PIPE))  # fmt: skip
+                losses(0.2, HOT_PIPE, COLD_PIPE))  # fmt: skip
     yield Lever("exhaust_loss", "Losses of the exhaust", _percent("20 %"),
-                _losses(MANIFOLD, EXHAUST))  # fmt: skip
+                losses(0.2, MANIFOLD, EXHAUST))  # fmt: skip
     yield Lever("bay", "Heat that hot parts lose", _percent("50 %"),
-                _with("bay", hot_convection=_by(0.5)))  # fmt: skip
+                scaled("bay", hot_convection=by(0.5)))  # fmt: skip
 
 
 def influences(

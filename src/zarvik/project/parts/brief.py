@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated
 
+from zarvik.core.doubt.record import Doubt
 from zarvik.project.fields import Of
 from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity
 
 _BOOST = Of("pressure_gauge", "0 bar", "5 bar", "bar", "Target boost",
-            "Plenum pressure above the ambient of the site")  # fmt: skip
+            "Plenum pressure above the ambient of the site", doubt=Doubt(
+    0.02, 0.04, measure="A gauge at the plenum that was checked against another one"))  # fmt: skip
 _POWER = Of("power", "5 hp", "5000 hp", "hp", "Target power", "At the crank")
 _TARGET_SPEED = Of("rotation", "500 rpm", "15000 rpm", "rpm", "at engine speed")
 _FULL_FROM = Of("rotation", "800 rpm", "12000 rpm", "rpm", "Full boost wanted from",
@@ -18,11 +20,16 @@ _HOLD = Of("rotation", "500 rpm", "12000 rpm", "rpm", "Hold boost back until",
            "The control lets the full boost in from here up: keeps clear of surge")  # fmt: skip
 _BIG_RUN = Of("pressure_gauge", "0 bar", "5 bar", "bar", "Single big run",
               "Highest boost that is ever asked for")  # fmt: skip
-_ALTITUDE = Of("length", "-400 m", "4000 m", "m", "Altitude", "Of the worst site")
+_ALTITUDE = Of("length", "-400 m", "4000 m", "m", "Altitude", "Of the worst site", doubt=Doubt(
+    30.0, 150.0, 250.0, absolute=True, measure="A map, or a phone on the spot"), usual="200 m")  # fmt: skip
 _DAY = Of("temperature", "-30 °C", "55 °C", "°C", "Design day", "Hottest air that it must work in")
-_HUMIDITY = Of("ratio", "0 %", "100 %", "%", "Humidity", "Relative humidity on that day")
+_HUMIDITY = Of("ratio", "0 %", "100 %", "%", "Humidity", "Relative humidity on that day", doubt=Doubt(
+    0.10, 0.20, 0.25, absolute=True, measure="The weather service of the place, of a hot day"),
+    usual="45 %")  # fmt: skip
 _ROAD = Of("velocity", "0 km/h", "500 km/h", "km/h", "Road speed at full load",
-           "Drives the air through the cooler")  # fmt: skip
+           "Drives the air through the cooler", doubt=Doubt(
+    0.10, 0.20, 0.35, measure="A logged run: the speed at which full load lasts longest"),
+    usual="100 km/h")  # fmt: skip
 
 
 class Brief(Part):
@@ -34,7 +41,7 @@ class Brief(Part):
     full_boost_from: Annotated[Quantity, _FULL_FROM] = _FULL_FROM("3400 rpm")
     hold_back_until: Annotated[Quantity, _HOLD] = _HOLD("1000 rpm")
     big_run_boost: Annotated[Quantity, _BIG_RUN] = _BIG_RUN("1.25 bar")
-    altitude: Annotated[Quantity, _ALTITUDE] = _ALTITUDE("0 m")
+    altitude: Annotated[Quantity, _ALTITUDE] = _ALTITUDE("? 200 m")
     design_day: Annotated[Quantity, _DAY] = _DAY("30 °C")
-    humidity: Annotated[Quantity, _HUMIDITY] = _HUMIDITY("50 %")
-    road_speed: Annotated[Quantity, _ROAD] = _ROAD("80 km/h")
+    humidity: Annotated[Quantity, _HUMIDITY] = _HUMIDITY("? 45 %")
+    road_speed: Annotated[Quantity, _ROAD] = _ROAD("? 100 km/h")

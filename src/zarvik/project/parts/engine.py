@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import model_validator
 
+from zarvik.core.doubt.record import Doubt
 from zarvik.core.engine.breathing import ARCHETYPES
 from zarvik.core.gas.combustion import FUELS
 from zarvik.project.fields import Choice, Of, Words
@@ -16,18 +17,37 @@ from zarvik.project.units import Quantity
 _CYLINDERS = Of("count", "1", "16", "", "Cylinders")
 _BORE = Of("length", "30 mm", "250 mm", "mm", "Cylinder bore")
 _STROKE = Of("length", "25 mm", "300 mm", "mm", "Stroke")
-_COMPRESSION = Of("number", "5", "24", "", "Compression ratio")
+_COMPRESSION = Of("number", "5", "24", "", "Compression ratio", doubt=Doubt(
+    0.1, 0.4, 0.7, absolute=True, measure="Fill the chamber with oil from a syringe at top dead centre: "
+    "ratio = (swept + chamber) / chamber, gasket included"), usual="9.6")  # fmt: skip
 _IDLE = Of("rotation", "300 rpm", "3000 rpm", "rpm", "Idle")
 _LIMIT = Of("rotation", "1500 rpm", "15000 rpm", "rpm", "Rev limit")
 _PEAK = Of("ratio", "30 %", "140 %", "%", "Best volumetric efficiency",
-           "Of the plenum's density, on the stock exhaust, at 25 °C")  # fmt: skip
-_PEAK_SPEED = Of("rotation", "800 rpm", "14000 rpm", "rpm", "at engine speed")
-_LAMBDA = Of("number", "0.6", "4", "", "Lambda at full load")
+           "Of the plenum's density, on the stock exhaust, at 25 °C",
+           doubt=Doubt(0.03, 0.05, 0.08, measure="A dyno run before the swap: torque at two or three "
+                       "speeds, or the flow of the engine's own air meter at full load"),
+           usual="92 %")  # fmt: skip
+_PEAK_SPEED = Of("rotation", "800 rpm", "14000 rpm", "rpm", "at engine speed", doubt=Doubt(
+    0.03, 0.06, 0.12, measure="The engine speed of the best torque before the swap, from a dyno or a "
+    "handbook"), usual="4600 rpm")  # fmt: skip
+_STOCK = Of("power", "2 hp", "3000 hp", "hp", "Stock power", "Before the swap, at the crank; unknown, the "
+            "breathing says it", doubt=Doubt(0.04, 0.08, 0.12, measure="A dyno run before the swap, or the "
+            "figure of the handbook"), usual="150 hp")  # fmt: skip
+_STOCK_SPEED = Of("rotation", "1000 rpm", "14000 rpm", "rpm", "at engine speed", "Of the best stock power",
+                  doubt=Doubt(0.02, 0.05, 0.10, measure="The same dyno run or handbook"),
+                  usual="6000 rpm")  # fmt: skip
+_LAMBDA = Of("number", "0.6", "4", "", "Lambda at full load", doubt=Doubt(
+    0.01, 0.03, 0.05, absolute=True, measure="A wide-band probe in the downpipe at full load, logged"),
+    usual="0.82")  # fmt: skip
 _RETARD = Of("number", "0", "40", "", "Ignition after best torque, °",
-             "Counts when it is typed: 10° cost about 4.5 % and heat the exhaust")  # fmt: skip
+             "Counts when it is typed: 10° cost about 4.5 % and heat the exhaust", doubt=Doubt(
+    1.0, 3.0, absolute=True, measure="A timing light, against the ignition of best torque of a dyno"))  # fmt: skip
 IGNITION = (("fuel", "As late as the fuel asks for"), ("typed", "As late as typed"))
 _EVAPORATED = Of("ratio", "0 %", "80 %", "%", "Fuel that cools the charge",
-                 "Share that evaporates before the valve closes; alcohol 30–50 %, petrol little")  # fmt: skip
+                 "Share that evaporates before the valve closes; alcohol 30–50 %, petrol little",
+                 doubt=Doubt(0.05, 0.10, 0.12, absolute=True, measure="A thermometer in the plenum, "
+                             "with the fuel on: what the charge loses behind the injectors"),
+                 usual="0 %")  # fmt: skip
 _TRUSTED = Of("pressure_gauge", "0 bar", "6 bar", "bar", "Bottom end trusted to",
               "Boost that rods, pistons and gasket are trusted to stand")  # fmt: skip
 # Tables of the engine: kind of their values, and what these may be in SI.
@@ -70,24 +90,26 @@ class Engine(Part):
     cylinders: Annotated[Quantity, _CYLINDERS] = _CYLINDERS("4")
     bore: Annotated[Quantity, _BORE] = _BORE("88 mm")
     stroke: Annotated[Quantity, _STROKE] = _STROKE("98.5 mm")
-    compression: Annotated[Quantity, _COMPRESSION] = _COMPRESSION("9.6")
+    compression: Annotated[Quantity, _COMPRESSION] = _COMPRESSION("? 9.6")
     idle: Annotated[Quantity, _IDLE] = _IDLE("900 rpm")
     rev_limit: Annotated[Quantity, _LIMIT] = _LIMIT("7000 rpm")
     breathing: Annotated[
         str,
         Choice("Breathing", lambda: BREATHING_CHOICES),
     ] = "long_runner"
-    best_breathing: Annotated[Quantity, _PEAK] = _PEAK("95 %")
-    best_breathing_speed: Annotated[Quantity, _PEAK_SPEED] = _PEAK_SPEED("4600 rpm")
+    stock_power: Annotated[Quantity, _STOCK] = _STOCK("? 150 hp")
+    stock_speed: Annotated[Quantity, _STOCK_SPEED] = _STOCK_SPEED("? 6000 rpm")
+    best_breathing: Annotated[Quantity, _PEAK] = _PEAK("? 92 %")
+    best_breathing_speed: Annotated[Quantity, _PEAK_SPEED] = _PEAK_SPEED("? 4600 rpm")
     fuel: Annotated[
         str, Choice("Fuel", lambda: tuple((f.key, f.title) for f in FUELS.values()))
     ] = "petrol98"
-    full_load_lambda: Annotated[Quantity, _LAMBDA] = _LAMBDA("0.82")
+    full_load_lambda: Annotated[Quantity, _LAMBDA] = _LAMBDA("? 0.82")
     mixture: Annotated[str, Choice("Mixture at full load", lambda: MIXTURE)] = "one"
     trusted_boost: Annotated[Quantity, _TRUSTED] = _TRUSTED("1.3 bar")
     ignition: Annotated[str, Choice("Ignition", lambda: IGNITION)] = "fuel"
     retard: Annotated[Quantity, _RETARD] = _RETARD("0")
-    evaporated: Annotated[Quantity, _EVAPORATED] = _EVAPORATED("0 %")
+    evaporated: Annotated[Quantity, _EVAPORATED] = _EVAPORATED("? 0 %")
     breathing_table: tuple[tuple[float, float], ...] = ()
     stock_torque: tuple[tuple[float, float], ...] = ()
     lambda_table: tuple[tuple[float, float], ...] = ()

@@ -31,7 +31,11 @@ def _meta(parameter: Parameter) -> FieldMeta:
         u for u in UNIT_KINDS[parameter.quantity] if u.symbol == _PIECE_UNITS[parameter.quantity]
     )
     low, high = (f"{unit.from_si(v):.10g} {unit.symbol}" for v in (parameter.low, parameter.high))
-    return Of(parameter.quantity, low, high, unit.symbol, parameter.title, parameter.help)
+    usual = f"{unit.from_si(float(parameter.default)):.6g} {unit.symbol}" if parameter.doubt else ""
+    return Of(
+        parameter.quantity, low, high, unit.symbol, parameter.title, parameter.help,
+        doubt=parameter.doubt, usual=usual,
+    )  # fmt: skip
 
 
 class Piece(Part):

@@ -10,6 +10,7 @@ from typing import Annotated, Any
 from pydantic import model_validator
 
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
+from zarvik.core.doubt.record import Doubt
 from zarvik.project.fields import Of, Words
 from zarvik.project.language import told
 from zarvik.project.parts.part import Part
@@ -23,31 +24,40 @@ class Line(Part):
     points: tuple[tuple[float, float, float], ...]
 
 
-_WHEEL = Of("length", "20 mm", "200 mm", "mm", "Turbine wheel", "Tip diameter at its inlet")
-_EXDUCER = Of("length", "15 mm", "180 mm", "mm", "Turbine exducer", "Tip diameter at its outlet")
+_CALIPER = "Calipers, across two opposite blades, with the housing off"
+_WHEEL = Of("length", "20 mm", "200 mm", "mm", "Turbine wheel", "Tip diameter at its inlet",
+            doubt=Doubt(0.005, 0.02, 0.05, measure=_CALIPER), usual="60 mm")  # fmt: skip
+_EXDUCER = Of("length", "15 mm", "180 mm", "mm", "Turbine exducer", "Tip diameter at its outlet",
+              doubt=Doubt(0.005, 0.02, 0.05, measure=_CALIPER), usual="52 mm")  # fmt: skip
 _HOUSING = Of("length", "3 mm", "80 mm", "mm", "Housing A/R",
               "Throat area over its radius; a bare number below 3 means inches, as .63 for 16 mm",
-              inch_below=3.0)  # fmt: skip
-_BEST = Of("ratio", "40 %", "85 %", "%", "Best turbine efficiency", "Total to static")
+              inch_below=3.0, doubt=Doubt(0.02, 0.05, 0.10, measure="The number cast on the housing; "
+              "else a plug of clay in the throat: its area over the radius to its middle"),
+              usual="16 mm")  # fmt: skip
+_BEST = Of("ratio", "40 %", "85 %", "%", "Best turbine efficiency", "Total to static", doubt=Doubt(
+    0.02, 0.03, 0.04, absolute=True, measure="Pressure and temperature before and behind the turbine at "
+    "full boost, against the boost that is made"), usual="68 %")  # fmt: skip
 _VANES = Of(
     "ratio", "30 %", "150 %", "%", "Vane opening", "Variable vanes; 100 % for a fixed housing"
 )
 _SCROLLS = Of("count", "1", "2", "", "Scrolls")
 _PULSE = Of("number", "0.9", "1.3", "", "Work of the pulses",
             "Over steady gas of the same mean pressure: 1 to 1.1; a log takes it away, short "
-            "equal primaries keep it")  # fmt: skip
+            "equal primaries keep it", doubt=Doubt(0.02, 0.03, 0.03, absolute=True,
+            measure="The engine speed at which full boost stands, logged, with the rest known"),
+            usual="1.04")  # fmt: skip
 
 
 class Turbine(Part):
     """A turbine by its dimensions."""
 
-    wheel: Annotated[Quantity, _WHEEL] = _WHEEL("62 mm")
-    exducer: Annotated[Quantity, _EXDUCER] = _EXDUCER("53 mm")
-    housing: Annotated[Quantity, _HOUSING] = _HOUSING("17 mm")
-    efficiency: Annotated[Quantity, _BEST] = _BEST("68 %")
+    wheel: Annotated[Quantity, _WHEEL] = _WHEEL("? 62 mm")
+    exducer: Annotated[Quantity, _EXDUCER] = _EXDUCER("? 53 mm")
+    housing: Annotated[Quantity, _HOUSING] = _HOUSING("? 17 mm")
+    efficiency: Annotated[Quantity, _BEST] = _BEST("? 68 %")
     vanes: Annotated[Quantity, _VANES] = _VANES("100 %")
     scrolls: Annotated[Quantity, _SCROLLS] = _SCROLLS("1")
-    pulse: Annotated[Quantity, _PULSE] = _PULSE("1.04")
+    pulse: Annotated[Quantity, _PULSE] = _PULSE("? 1.04")
 
 
 class Turbo(Part):
@@ -120,7 +130,7 @@ def suited_turbine(chart: CompressorMap) -> Turbine:
     flow = chart.lines[-1].flow[-1]
     wheel = 62.0 * math.sqrt(flow / 0.362)
     return Turbine(
-        wheel=_WHEEL(f"{wheel:.0f} mm"),
-        exducer=_EXDUCER(f"{0.855 * wheel:.0f} mm"),
-        housing=_HOUSING(f"{0.275 * wheel:.1f} mm"),
+        wheel=_WHEEL(f"? {wheel:.0f} mm"),
+        exducer=_EXDUCER(f"? {0.855 * wheel:.0f} mm"),
+        housing=_HOUSING(f"? {0.275 * wheel:.1f} mm"),
     )

@@ -1,4 +1,4 @@
-"""The column on the right: verdict, working, steps, one at a time."""
+"""The column on the right: verdict, working, what is known, steps, one at a time."""
 
 from __future__ import annotations
 
@@ -8,14 +8,15 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLay
 from zarvik.project.language import tr
 from zarvik.window.desk import Beside, Desk
 from zarvik.window.frame.history_panel import HistoryPanel
+from zarvik.window.frame.known_panel import KnownPanel
 from zarvik.window.frame.verdict_panel import WIDTH, VerdictPanel
 from zarvik.window.frame.working_panel import WorkingPanel
 
-TITLES = (("verdict", "Verdict"), ("working", "Working"), ("steps", "Steps"))
+TITLES = (("verdict", "Verdict"), ("working", "Working"), ("known", "Known"), ("steps", "Steps"))
 
 
 class Side(QWidget):
-    """Three leaves; the one that is not seen costs nothing."""
+    """Four leaves; the one that is not seen costs nothing."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -31,9 +32,11 @@ class Side(QWidget):
         self.stack = QStackedWidget()
         self.verdict = VerdictPanel(desk)
         self.working = WorkingPanel(desk)
+        self.known = KnownPanel(desk)
         self.steps = HistoryPanel(desk)
         self.leaves: dict[str, QWidget] = {
-            "verdict": self.verdict, "working": self.working, "steps": self.steps,
+            "verdict": self.verdict, "working": self.working, "known": self.known,
+            "steps": self.steps,
         }  # fmt: skip
         self.buttons: dict[str, QPushButton] = {}
         for key, title in TITLES:
@@ -48,6 +51,7 @@ class Side(QWidget):
         column.addWidget(self.stack, 1)
         desk.working_wanted.connect(self.show_working)
         desk.verdict_wanted.connect(lambda: self.turn("verdict"))
+        desk.known_wanted.connect(lambda: self.turn("known"))
         self.turn("verdict")
 
     def turn(self, key: str) -> None:
@@ -57,6 +61,8 @@ class Side(QWidget):
         self.stack.setCurrentWidget(self.leaves[key])
         if key == "working":
             self.working.refresh()
+        elif key == "known":
+            self.known.refresh()
         elif key == "steps":
             self.steps.refresh()
 

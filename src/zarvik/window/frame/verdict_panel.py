@@ -56,6 +56,11 @@ class Card(QWidget):
         if verdict.margin is not None and abs(verdict.margin) < 5:
             word += f"  {100 * verdict.margin:+.0f} %".replace("-", "−")
         (text, places), cure = self.desk.linked(verdict.text), self.desk.advice(verdict)
+        if verdict.doubt is not None:
+            more, found = self.desk.linked(verdict.doubt)
+            text = text.rstrip(".") + ". "
+            places += tuple((one + len(text), two + len(text), to) for one, two, to in found)
+            text += more
         now = (tr(verdict.title), word, text, cure, bool(verdict.changes), places)
         if self.verdict is not None and now == self._now:
             self.verdict = verdict

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QWidget
@@ -42,7 +43,9 @@ class Form(QWidget):
             meta = edits.meta(desk.project, place)
             beside = True
             if isinstance(meta, Of):
-                field = QuantityField(meta, lambda: self.desk.ambient)
+                field = QuantityField(
+                    meta, lambda: self.desk.ambient, origin=partial(self.desk.origin, place)
+                )
                 field.edited.connect(lambda value, p=place: self._edited(p, value))
                 field.sealed.connect(desk.session.history.seal)
                 label: QLabel = ScrubLabel(self._title(meta), field)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 from collections.abc import Callable
 
@@ -10,15 +11,16 @@ from PySide6.QtGui import (
     QAction,
     QContextMenuEvent,
     QFocusEvent,
+    QHelpEvent,
     QKeyEvent,
     QMouseEvent,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QLabel, QLineEdit, QToolTip, QWidget
 
 from zarvik.project.fields import Of
 from zarvik.project.language import tr
-from zarvik.project.units import KINDS, EntryError, Quantity, unit_of
+from zarvik.project.units import ABOUT, KINDS, UNKNOWN, EntryError, Quantity, unit_of
 
 
 class Bubble(QLabel):
@@ -56,14 +58,21 @@ class QuantityField(QLineEdit):
     sealed = Signal()
 
     def __init__(
-        self, meta: Of, ambient: Callable[[], float], parent: QWidget | None = None
+        self,
+        meta: Of,
+        ambient: Callable[[], float],
+        parent: QWidget | None = None,
+        *,
+        origin: Callable[[], str] | None = None,
     ) -> None:
         super().__init__(parent)
+        self._origin = origin
         self.meta = meta
         self._ambient = ambient
         self._quantity: Quantity | None = None
         self._entered: Quantity | None = None  # what stood when the typing began
         self._bubble: Bubble | None = None
+        self._marked = ""
         self.fault = ""
         self.setAccessibleName(tr(meta.title))
         self.setToolTip(self._hint())
@@ -86,6 +95,14 @@ class QuantityField(QLineEdit):
             hint = tr("≈ assumed: nobody has said this yet; what you type takes its place") + "\n" + hint
         self.setToolTip(hint)
 
+    def event(self, event: QEvent) -> bool:
+        """The tip also tells how the value came to be known, asked for when it is looked at."""
+        if event.type() == QEvent.Type.ToolTip and self._origin is not None and isinstance(event, QHelpEvent):
+            text = "\n".join(part for part in (self._origin(), self.toolTip()) if part)
+            QToolTip.showText(event.globalPos(), text, self)
+            return True
+        return super().event(event)
+
     @property
     def quantity(self) -> Quantity | None:
         """The quantity that stands in the document."""
@@ -106,14 +123,25 @@ class QuantityField(QLineEdit):
 
     def _means(self, quantity: Quantity) -> bool:
         try:
-            return self._read() == quantity
+            read = self._read()
         except EntryError:
             return False
+        # “?” and nothing at all mean whatever the estimate says.
+        return read == quantity or read.known == quantity.known == UNKNOWN
 
     def _show(self) -> None:
         self.setText(str(self._quantity) if self._quantity is not None else "")
         self.setCursorPosition(0)
+        self._mark()
         self._refuse("")
+
+    def _mark(self) -> None:
+        known = "" if self._quantity is None else self._quantity.known
+        if known != self._marked:
+            self._marked = known
+            slanted = self.font()
+            slanted.setItalic(known == UNKNOWN)
+            self.setFont(slanted)
 
     def _read(self) -> Quantity:
         # A bare number means the unit that stood there, not the one of a half-typed word.
@@ -200,8 +228,7 @@ class QuantityField(QLineEdit):
         """The same quantity in another unit of its kind, kept from now on."""
         if self._quantity is None or symbol == self._quantity.unit:
             return
-        quantity = self._quantity.into(symbol)
-        quantity = Quantity(float(f"{quantity.value:.6g}"), quantity.unit, quantity.kind)
+        quantity = self._quantity.into(symbol).rounded(6)
         self.setText(str(quantity))
         self._refuse("")
         self.edited.emit(quantity)
@@ -228,8 +255,22 @@ class QuantityField(QLineEdit):
                 action.triggered.connect(lambda _=False, u=unit.symbol: self.use_unit(u))
                 menu.insertAction(first, action)
             menu.insertSeparator(first)
+        if self.meta.unknown is not None and self._quantity is not None:
+            for words, known in ((tr("Only roughly known"), ABOUT), (tr("Nobody knows it"), UNKNOWN)):
+                action = QAction(words, menu)
+                action.triggered.connect(lambda _=False, k=known: self._take_for(k))
+                menu.insertAction(first, action)
+            menu.insertSeparator(first)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(event.globalPos())
+
+    def _take_for(self, known: str) -> None:
+        """The same number, known otherwise."""
+        if self._quantity is not None:
+            self._entered = None
+            self.edited.emit(dataclasses.replace(self._quantity, known=known, spread=0.0, relative=False))
+            self._show()
+            self.sealed.emit()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         """The wheel steps only where the eye already is."""

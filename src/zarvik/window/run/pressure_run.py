@@ -17,6 +17,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from zarvik.core.airpath.point import Point
+from zarvik.core.doubt.bands import POWER
 from zarvik.project.edits import RUNS
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk
@@ -434,6 +435,12 @@ class PressureRun(QWidget):
             painter.setFont(font(20, strong=True))
             painter.drawText(QPointF(x, 25), text)
             wide = QFontMetricsF(painter.font()).horizontalAdvance(text)
+            band = self._band(point) if key == "power" else ""
+            if band:
+                painter.setFont(font(14))
+                painter.setPen(QColor(p.soft))
+                painter.drawText(QPointF(x + wide + 6, 25), band)
+                wide += 6 + QFontMetricsF(painter.font()).horizontalAdvance(band)
             if key:
                 self._hits.append((QRectF(x, 4, wide, 26), key))
                 painter.setPen(QPen(QColor(p.line), 1, Qt.PenStyle.DotLine))
@@ -468,6 +475,14 @@ class PressureRun(QWidget):
             painter.setFont(font(14))
             painter.setPen(QColor(p.soft))
             painter.drawText(QPointF(x, 25), tr("solving…"))
+
+    def _band(self, point: Point) -> str:
+        """How well the power at the target speed is known."""
+        answer = self.desk.answer
+        band = answer.bands.of(POWER) if answer is not None and answer.bands is not None else None
+        if answer is None or band is None or point.speed != answer.target.speed:
+            return ""
+        return "± " + self.desk.text(band.half, "power").rpartition("\u00a0")[0]
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Say the numbers of the piece under the mouse."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core.doubt.record import Doubt
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.flow import fanno_length, mach_of_flow
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
@@ -56,9 +57,12 @@ RESISTANCE = PieceKind(
     "Filter, meter, screen: rated as flow at a pressure drop",
     (
         bore("Bore of the neck"),
-        Parameter("flow", "Rated flow", "volume_flow", 1e-4, 20.0, 0.22, "As on the flow bench"),
+        Parameter("flow", "Rated flow", "volume_flow", 1e-4, 20.0, 0.22, "As on the flow bench",
+                  doubt=Doubt(0.05, 0.15, 0.30, measure="A flow bench of a head shop, or a water gauge across "
+                              "it at full load")),
         Parameter("drop", "Drop at that flow", "pressure_difference", 1.0, 1e5, 500.0, "Clean"),
-        Parameter("linear_share", "Linear part", "ratio", 0.0, 1.0, 0.3, "Paper and foam 30–60 %, a meter 0 %"),
+        Parameter("linear_share", "Linear part", "ratio", 0.0, 1.0, 0.3, "Paper and foam 30–60 %, a meter 0 %",
+                  doubt=Doubt(0.10, 0.15, 0.20, absolute=True, measure="Two flows on the bench")),
     ),
     build,
 )  # fmt: skip

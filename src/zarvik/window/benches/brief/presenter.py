@@ -21,7 +21,7 @@ ENGINE = (
     "engine.rev_limit", "engine.breathing",
 )  # fmt: skip
 MIXTURE = (
-    "engine.best_breathing", "engine.best_breathing_speed", "engine.fuel", "engine.full_load_lambda",
+    "engine.stock_power", "engine.stock_speed", "engine.best_breathing", "engine.best_breathing_speed", "engine.fuel", "engine.full_load_lambda",
     "engine.mixture", "engine.trusted_boost", "engine.ignition", "engine.retard", "engine.evaporated",
 )  # fmt: skip
 

@@ -34,7 +34,7 @@ from zarvik.window.theme.palette import tint
 
 COOLER_FIELDS = (
     "cooler.effectiveness", "cooler.drop", "cooler.charge_flow", "cooler.cooling_flow",
-    "cooler.trust", "cooler.medium", "cooler.water_flow", "cooler.front", "cooler.width",
+    "cooler.stands", "cooler.trust", "cooler.medium", "cooler.water_flow", "cooler.front", "cooler.width",
     "cooler.height", "cooler.capture",
 )  # fmt: skip
 

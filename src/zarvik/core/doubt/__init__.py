@@ -1,0 +1,1 @@
+"""How well things are known: doubts of entries, estimates for unknown ones, bands of answers."""

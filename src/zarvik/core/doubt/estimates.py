@@ -1,0 +1,161 @@
+"""What stands in for what nobody knows: estimates from what is known, each with its spread and where it
+comes from."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from zarvik.core.engine.breathing import from_archetype
+from zarvik.core.engine.engine import Engine, breathing_of_torque, torque_of_breathing
+from zarvik.core.methods import Method
+from zarvik.core.words import Figure, Sentence, say
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """`value` in SI, its `spread` up and down (19 times out of 20, SI), and what it was made from."""
+
+    value: float
+    spread: float
+    words: Sentence
+
+
+# Best VE of an unboosted engine by its head, and lambda and share of evaporated fuel by fuel.
+_HEADS = {"long_runner": 0.95, "short_runner": 0.98, "two_valve": 0.86}
+_LAMBDAS = {"petrol": (0.82, 0.04), "e85": (0.82, 0.05), "methanol": (0.80, 0.06), "diesel": (1.30, 0.12)}
+_WET = {"petrol": (0.05, 0.05), "e85": (0.25, 0.12), "methanol": (0.40, 0.12), "diesel": (0.0, 0.0)}
+_RATIOS = {"long_runner": 10.0, "short_runner": 10.5, "two_valve": 9.0}
+# Share of the free stream that goes through a core, by how it stands.
+CAPTURED = {
+    "open": (0.28, 0.08, "Open behind the grille"), "ducted": (0.42, 0.07, "Sealed into a duct"),
+    "behind": (0.18, 0.07, "Behind another core"), "scoop": (0.30, 0.10, "Under a scoop"),
+}  # fmt: skip
+POWER_OVER_PEAK = 0.72  # best torque over best power of an unboosted engine, 0.65 to 0.8
+POWER_OVER_LIMIT = 0.88  # best power over the rev limit of an unboosted engine
+
+
+def family(fuel: str) -> str:
+    """Kind of fuel by the key of a `fuel`: petrol, e85, methanol or diesel."""
+    return fuel if fuel in _LAMBDAS else "petrol"
+
+
+def best_breathing(shape: str, diesel: bool) -> Estimate:
+    """Best VE (ratio) from the kind of head, the key of an archetype's `shape`."""
+    value = 0.88 if diesel else _HEADS.get(shape, 0.92)
+    return Estimate(value, 0.08 * value, say("from the kind of head"))
+
+
+def breathing_of_power(engine: Engine, shape: str, peak_speed: float, power: float, speed: float) -> Estimate:
+    """Best VE (ratio) with which the stock engine made `power` in W at `speed` in rev/min, with the
+    `shape` of an archetype that peaks at `peak_speed` rev/min. `engine`: its sizes."""
+    torque = power / (speed * math.pi / 30.0)
+    found = breathing_of_torque(engine, (speed,), (torque,)).efficiency[0]
+    share = float(from_archetype(shape, peak_speed=peak_speed, peak=1.0).at(speed))
+    value = min(max(found / share, 0.4), 1.35)
+    words = say("from the stock power of {power} at {speed}",
+                power=Figure(power, "power"), speed=Figure(speed, "rotation"))  # fmt: skip
+    return Estimate(value, 0.05 * value, words)
+
+
+def power_of_breathing(engine: Engine, speed: float) -> Estimate:
+    """Power in W that the stock `engine` made at `speed` in rev/min, from its VE."""
+    power = torque_of_breathing(engine, (speed,))[0] * speed * math.pi / 30.0
+    return Estimate(power, 0.10 * power, say("from its breathing, unboosted"))
+
+
+def peak_speed(stock_speed: float, said: bool) -> Estimate:
+    """Engine speed in rev/min of the best VE from `stock_speed` of the best power, which was `said` or
+    is itself an estimate."""
+    value = POWER_OVER_PEAK * stock_speed
+    words = say("0.72 of the speed of the best stock power") if said else say("from the rev limit")
+    return Estimate(value, (0.08 if said else 0.14) * value, words)
+
+
+def stock_speed(rev_limit: float) -> Estimate:
+    """Engine speed in rev/min of the best stock power, from the `rev_limit` in rev/min."""
+    value = POWER_OVER_LIMIT * rev_limit
+    return Estimate(value, 0.10 * value, say("0.88 of the rev limit"))
+
+
+def full_load_lambda(fuel: str) -> Estimate:
+    """Lambda at full load under boost, from the key of the `fuel`."""
+    value, spread = _LAMBDAS[family(fuel)]
+    return Estimate(value, spread, say("usual for the fuel under boost"))
+
+
+def evaporated(fuel: str) -> Estimate:
+    """Share (0–1) of the fuel that cools the charge before the valve, from the key of the `fuel`."""
+    value, spread = _WET[family(fuel)]
+    return Estimate(value, spread, say("usual for the fuel, injected before the valves"))
+
+
+def compression(shape: str, diesel: bool) -> Estimate:
+    """Compression ratio from the kind of head, the key of an archetype's `shape`."""
+    value = 17.5 if diesel else _RATIOS.get(shape, 9.8)
+    return Estimate(value, 1.5 if diesel else 0.8, say("from the kind of head"))
+
+
+def turbine_wheel(choke: float) -> Estimate:
+    """Tip diameter in m of the turbine wheel that comes with a compressor of so much `choke` flow in
+    kg/s."""
+    value = 0.062 * math.sqrt(choke / 0.362)
+    return Estimate(value, 0.06 * value, say("from the compressor beside it"))
+
+
+def turbine_exducer(wheel: float) -> Estimate:
+    """Tip diameter in m at the outlet of a turbine `wheel` in m."""
+    return Estimate(0.855 * wheel, 0.05 * 0.855 * wheel, say("from the wheel at its inlet"))
+
+
+def turbine_housing(wheel: float) -> Estimate:
+    """A/R in m that a housing of a turbine `wheel` in m commonly has."""
+    return Estimate(0.275 * wheel, 0.20 * 0.275 * wheel, say("the middle one that is sold for the wheel"))
+
+
+def turbine_efficiency(wheel: float) -> Estimate:
+    """Best total-to-static efficiency (0–1) of a radial turbine with a `wheel` of so many m."""
+    value = min(max(0.695 + 0.05 * math.log(wheel / 0.060), 0.58), 0.76)
+    return Estimate(value, 0.04, say("from the size of the wheel"))
+
+
+def captured(stands: str) -> Estimate:
+    """Share (0–1) of the free stream that goes through a core, by how it `stands` (a key of
+    CAPTURED)."""
+    value, spread, _ = CAPTURED[stands]
+    return Estimate(value, spread, say("from how the core stands in the wind"))
+
+
+def rated_flow(bore: float, drop: float, exhaust: bool) -> Estimate:
+    """Flow in m3/s of air of 1.2 kg/m3 at a `drop` in Pa through a filter or meter of the intake, or a
+    silencer of the `exhaust`, with a neck of `bore` m: a loss coefficient of 0.6, of a silencer 1.6."""
+    loss = 1.6 if exhaust else 0.6
+    value = 0.25 * math.pi * bore**2 * math.sqrt(2.0 * drop / (1.2 * loss))
+    words = say("from the bore of its neck, a straight-through silencer") if exhaust else say(
+        "from the bore of its neck, a clean filter or meter")  # fmt: skip
+    return Estimate(value, 0.30 * value, words)
+
+
+_PRACTICE = "common practice, no source"
+METHODS: tuple[Method, ...] = (
+    Method("estimate_breathing", "Best VE from the kind of head", best_breathing, {},
+           "Heywood 1988, sec. 6.2 gives 80 to 90 % and the trend; four valves from memory", "8 %"),
+    Method("estimate_breathing_of_power", "Best VE from the stock power", breathing_of_power, {},
+           "The program's own stock relations, turned round", "5 %"),
+    Method("estimate_stock_power", "Stock power from VE", power_of_breathing, {},
+           "The program's own stock relations", "10 %"),
+    Method("estimate_peak_speed", "Speed of the best VE", peak_speed, {}, _PRACTICE, "8 to 14 %"),
+    Method("estimate_stock_speed", "Speed of the best stock power", stock_speed, {}, _PRACTICE, "10 %"),
+    Method("estimate_lambda", "Lambda at full load", full_load_lambda, {}, _PRACTICE, "0.04 to 0.12"),
+    Method("estimate_evaporated", "Fuel that cools the charge", evaporated, {}, _PRACTICE, "5 to 12 points"),
+    Method("estimate_compression", "Compression ratio", compression, {}, _PRACTICE, "0.8, diesel 1.5"),
+    Method("estimate_turbine_wheel", "Turbine wheel from its compressor", turbine_wheel, {}, _PRACTICE, "6 %"),
+    Method("estimate_exducer", "Turbine exducer from its inducer", turbine_exducer, {}, _PRACTICE, "5 %"),
+    Method("estimate_housing", "Housing from the turbine wheel", turbine_housing, {}, _PRACTICE, "20 %"),
+    Method("estimate_turbine_efficiency", "Best turbine efficiency from the wheel", turbine_efficiency,
+           {"wheel": (0.03, 0.12)}, _PRACTICE, "4 points"),
+    Method("estimate_captured", "Air that goes through a core", captured, {}, _PRACTICE, "7 to 10 points"),
+    Method("estimate_rated_flow", "Flow of a filter or silencer from its neck", rated_flow, {},
+           "Loss coefficients from memory: clean cone filters 0.4 to 0.9, straight-through silencers 1 to 2.5",
+           "30 %"),
+)  # fmt: skip

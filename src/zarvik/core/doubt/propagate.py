@@ -1,0 +1,92 @@
+"""From the doubts of the inputs to the bands of the answers, through the solver.
+
+Every doubtful input is moved up and down by what it is good to, and the whole path is solved and judged
+again; the changes are added as squares (ISO/IEC Guide 98-3, 5.1.2: independent inputs, first order).
+Inputs that hang together move together: an entry from which others are estimated takes them along.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from collections.abc import Iterable
+
+import numpy as np
+
+from zarvik.core.airpath.solution import prepare, sweep_speeds
+from zarvik.core.airpath.system import System
+from zarvik.core.answer import Answer, target_point
+from zarvik.core.checks import judge
+from zarvik.core.checks.case import Case, Memo
+from zarvik.core.doubt.bands import AIR, CHARGE, GAS, MARGIN, POWER, THRESHOLD, Shift
+from zarvik.core.doubt.levers import Lever
+from zarvik.core.progress import Progress, unwatched
+
+SILENT = 0.02  # share of a band below which the other side of a lever is taken from its first
+EVERY = 3  # points of the full-load curve that are looked at: every third
+
+
+
+def answers_of(system: System, memo: Memo | None) -> dict[str, float]:
+    """The answers of a system that are given bands, by name (SI); empty where the target is not
+    solved. Raises ValueError when the system contradicts itself."""
+    solver = prepare(system)
+    speeds = sweep_speeds(system)
+    kept = np.unique(np.append(speeds[::EVERY], speeds[-1]))
+    raw = solver.raw(kept)
+    sweep = tuple(solver.point(raw, i) for i in range(len(kept)))
+    target = target_point(solver, raw)
+    if not target.closure.solved:
+        return {}
+    case = Case(solver, raw, sweep, target, (), memo, plain=True, hasty=True)
+    found = {
+        POWER: target.power, CHARGE: target.charge, AIR: target.air, THRESHOLD: case.threshold,
+        GAS: target.stations["turbine_inlet"].temperature,
+    }  # fmt: skip
+    for verdict in judge(case):
+        if verdict.margin is not None:
+            found[MARGIN + verdict.id] = verdict.margin
+    return found
+
+
+def shifts(
+    base: Answer, levers: Iterable[Lever], progress: Progress = unwatched
+) -> tuple[Shift, ...]:
+    """What each lever does to the answers of a solved design. The second side of a lever that hardly
+    counts is taken from the first."""
+    system = base.system
+    memo = base.memo or Memo({}, base.case.spool, base.case.double, base.case.least)
+    memo = dataclasses.replace(memo, cures={})
+    middle = answers_of(system, memo)
+    every = tuple(levers)
+
+    def moved(lever: Lever, share: float) -> dict[str, float]:
+        try:
+            there = answers_of(lever.move(system, share), memo)
+        except ValueError:
+            return {}
+        changes = {name: there.get(name, math.nan) - value for name, value in middle.items()}
+        return {name: change for name, change in changes.items() if math.isfinite(change)}
+
+    if not middle:
+        return ()
+    up: list[dict[str, float]] = []
+    for number, lever in enumerate(every):
+        progress(0.7 * number / max(len(every), 1))
+        up.append(moved(lever, 1.0))
+    total = {name: sum(u.get(name, 0.0) ** 2 for u in up) for name in middle}
+    found = []
+    for number, (lever, high) in enumerate(zip(every, up, strict=True)):
+        progress(0.7 + 0.3 * number / max(len(every), 1))
+        loud = not high or any(
+            high[name] ** 2 > SILENT * total[name] for name in high if total[name] > 0.0
+        )
+        low = moved(lever, -1.0) if loud else {name: -change for name, change in high.items()}
+        # Where one side has no answer, the other one speaks for it.
+        for name in middle:
+            if name in low and name not in high:
+                high[name] = -low[name]
+            elif name in high and name not in low:
+                low[name] = -high[name]
+        found.append(Shift(lever, low, high))
+    return tuple(found)

@@ -1,0 +1,240 @@
+"""The doubts of a document's entries, what they do to the answers, and what to find out first."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from zarvik.core.airpath.system import System
+from zarvik.core.answer import Answer
+from zarvik.core.checks import Verdict
+from zarvik.core.checks.verdict import worst
+from zarvik.core.doubt.bands import MARGIN, POWER, THRESHOLD, Bands, banded, narrowed
+from zarvik.core.doubt.levers import Lever, of_the_model
+from zarvik.core.doubt.propagate import shifts
+from zarvik.core.limits import ALL, FAILS, HOLDS, TIGHT
+from zarvik.core.progress import Progress, unwatched
+from zarvik.core.words import Figure, say
+from zarvik.project.assemble import assemble
+from zarvik.project.document import Project
+from zarvik.project.estimates import facts, filled, spread_of
+from zarvik.project.fields import Of
+from zarvik.project.naming import called
+from zarvik.project.places import RUNS, get, meta, place_put
+from zarvik.project.units import SAID, UNKNOWN, unit_of
+
+
+def levers_of(project: Project) -> Iterator[Lever]:
+    """Every entry of the present build that is only good to something."""
+    for place in facts(project):
+        if not _counts(project, place):
+            continue
+        spread = spread_of(project, place)
+        if spread > 0.0:
+            yield Lever(place, title_of(project, place), _step(project, place, spread),
+                        _Moved(project, place, spread), place)  # fmt: skip
+    yield from _tables(project)
+
+
+TABLE_SPREADS = {"breathing_table": 0.03, "stock_torque": 0.03, "lambda_table": 0.01}
+"""What the rows of a table are good to: shares, of lambda in itself (common practice, no source)."""
+_TABLE_TITLES = {
+    "breathing_table": "Table of volumetric efficiency", "stock_torque": "Torque curve of the stock engine",
+    "lambda_table": "Table of lambda",
+}  # fmt: skip
+
+
+def _tables(project: Project) -> Iterator[Lever]:
+    """The tables that the engine is read from: all rows together, for whoever measured them was off by
+    the same way all along."""
+    engine = project.engine
+    names = {"table": "breathing_table", "stock_torque": "stock_torque"}
+    wanted = [names[engine.breathing]] if engine.breathing in names else []
+    if engine.mixture == "table":
+        wanted.append("lambda_table")
+    for name in wanted:
+        spread = TABLE_SPREADS[name]
+        step = say("±0.01") if name == "lambda_table" else say("±3 %")
+        yield Lever(f"engine.{name}", _TABLE_TITLES[name], step, _Table(project, name, spread),
+                    f"engine.{name}")  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
+class _Table:
+    """The build with all rows of a table of the engine moved by a share of their doubt."""
+
+    project: Project
+    name: str
+    spread: float
+
+    def __call__(self, system: System, share: float) -> System:
+        step = share * self.spread
+        rows = tuple(
+            (speed, value + step if self.name == "lambda_table" else value * (1.0 + step))
+            for speed, value in getattr(self.project.engine, self.name)
+        )
+        return assemble(place_put(self.project, f"engine.{self.name}", rows), id=system.id)
+
+
+def _counts(project: Project, place: str) -> bool:
+    """Does the entry stand in this build at all?"""
+    room, _, rest = place.partition(".")
+    if room == "turbos":
+        return not project.blower.fitted and rest.partition(".")[0] == project.turbo
+    if room == "gate":
+        return not project.blower.fitted
+    if room in ("blower", "cooler"):
+        return bool(getattr(project, room).fitted)
+    of_shape = ("engine.best_breathing", "engine.best_breathing_speed")
+    if project.engine.breathing in ("table", "stock_torque") and place in of_shape:
+        return False
+    if place == "engine.full_load_lambda" and project.engine.mixture == "table":
+        return False
+    if place == "engine.retard":
+        return project.engine.ignition == "typed"
+    if place in ("engine.stock_power", "engine.stock_speed"):
+        return project.engine.best_breathing.known == UNKNOWN
+    return True
+
+
+def title_of(project: Project, place: str) -> str:
+    """What an entry is called where it stands alone: a piece's with the name of the piece."""
+    field = meta(project, place)
+    title = field.title if isinstance(field, Of) else place
+    room, _, rest = place.partition(".")
+    if room in RUNS:
+        piece = get(project, f"{room}.{rest.partition('.')[0]}")
+        return f"{called(project, piece)}: {title[0].lower()}{title[1:]}"
+    return _TITLES.get(place, title)
+
+
+# Titles that only say something beside the field before them.
+_TITLES = {
+    "engine.best_breathing_speed": "Engine speed of the best volumetric efficiency",
+    "engine.stock_speed": "Engine speed of the stock power",
+}  # fmt: skip
+
+
+def _step(project: Project, place: str, spread: float):  # type: ignore[no-untyped-def]
+    kind = get(project, place).kind
+    kinds = {"temperature": "temperature_difference", "pressure_gauge": "pressure_difference"}
+    return say("±{step}", step=Figure(spread, kinds.get(kind, kind)))
+
+
+@dataclass(frozen=True, eq=False)
+class _Moved:
+    """The build with one entry moved by a share of what it is good to, and with it all that is
+    estimated from it."""
+
+    project: Project
+    place: str
+    spread: float
+
+    def __call__(self, system: System, share: float) -> System:
+        quantity = get(self.project, self.place)
+        field = meta(self.project, self.place)
+        assert isinstance(field, Of)
+        low, high = field.limits
+        value = min(max(quantity.si + share * self.spread, low), high)
+        unit = unit_of(quantity.kind, quantity.unit)
+        # Said, so that no estimate takes its place; unrounded, or small doubts would be lost.
+        moved = dataclasses.replace(quantity, value=unit.from_si(value), known=SAID, spread=0.0)
+        return assemble(filled(place_put(self.project, self.place, moved)), id=system.id)
+
+
+def bands_of(project: Project, answer: Answer, progress: Progress = unwatched) -> Bands:
+    """The bands of a solved document: its entries' doubts and the model's own."""
+    levers = (*levers_of(project), *of_the_model(answer.system))
+    middle = {POWER: answer.target.power, THRESHOLD: answer.case.threshold}
+    return banded(shifts(answer, levers, progress), middle)
+
+
+def with_bands(answer: Answer, bands: Bands) -> Answer:
+    """A solved design with bands, its verdicts by them."""
+    return dataclasses.replace(answer, verdicts=judged(answer.verdicts, bands), bands=bands)
+
+
+# The margin below which a verdict fails, by its key; 0 where the margin is counted from the limit.
+_EDGES = {limit.key: limit.most for limit in ALL if limit.zero is None}
+_EDGES["big_run"] = _EDGES["bottom_end"]
+
+
+def judged(verdicts: tuple[Verdict, ...], bands: Bands) -> tuple[Verdict, ...]:
+    """The verdicts by their bands: what holds in the middle and may fail is tight, what fails in the
+    middle and may hold is tight too, and each of them says that the doubt decides."""
+    return tuple(worst(_judged(v, bands) for v in verdicts))
+
+
+def _judged(verdict: Verdict, bands: Bands) -> Verdict:
+    band = bands.of(MARGIN + verdict.id)
+    if band is None or verdict.margin is None or verdict.state not in (HOLDS, TIGHT, FAILS):
+        return verdict
+    low, high = verdict.margin - band.below, verdict.margin + band.above
+    edge = _EDGES.get(verdict.id, 0.0)
+    verdict = dataclasses.replace(verdict, band=(low, high))
+    if (verdict.state == FAILS and high < edge) or (verdict.state != FAILS and low >= edge):
+        return verdict
+    figures = _between(verdict.id, (low, high), bands)
+    by = say(", most of it by “{lever}”", lever=say(band.lever.title)) if band.lever else ""
+    text = say("The doubt decides: it lies between {low} and {high}{by}", by=by, **figures)
+    return dataclasses.replace(verdict, state=TIGHT, doubt=text)
+
+
+def _between(verdict: str, margins: tuple[float, float], bands: Bands) -> dict[str, Figure]:
+    """What a verdict lies between: in its own figure where its band is known, else its margin."""
+    name, kind = {"target": (POWER, "power"), "spool": (THRESHOLD, "rotation")}.get(verdict, ("", ""))
+    band, middle = bands.of(name), bands.middle.get(name, math.nan)
+    ends, kind = margins, kind or "ratio"
+    if band is not None and math.isfinite(middle):
+        ends = (middle - band.below, middle + band.above)
+    else:
+        kind = "ratio"
+    return {"low": Figure(ends[0], kind, "=known"), "high": Figure(ends[1], kind, "=known")}
+
+
+@dataclass(frozen=True)
+class Unknown:
+    """An entry that is worth finding out: what it is now, and how much narrower the bands of `power` (W)
+    and `threshold` (rev/min) become when it is measured as well as one can in a garage. `score`: the
+    sum of the shares by which the bands that count become narrower. `decides`: keys of the verdicts that
+    its doubt decides. `measure`: how."""
+
+    place: str
+    title: str
+    power: float
+    threshold: float
+    score: float
+    decides: tuple[str, ...]
+    measure: str
+
+
+def find_out(project: Project, answer: Answer, bands: Bands) -> tuple[Unknown, ...]:
+    """The entries that are not measured, the one first whose measuring narrows the answers most."""
+    open_verdicts = [v.id for v in answer.verdicts if v.doubt is not None]
+    found = []
+    for shift in bands.shifts:
+        place = shift.lever.about
+        if not place or place.removeprefix("engine.") in TABLE_SPREADS:
+            continue
+        field, quantity = meta(project, place), get(project, place)
+        if not isinstance(field, Of) or field.doubt is None:
+            continue
+        spread = spread_of(project, place)
+        left = field.doubt.spread(quantity.si, field.doubt.said)
+        if not field.doubt.measure or left >= 0.95 * spread:
+            continue  # as well known as it can be
+        gain = narrowed(bands, shift.lever, left / spread)
+        score = 0.0
+        for name in (POWER, THRESHOLD, *(MARGIN + v for v in open_verdicts)):
+            band = bands.of(name)
+            if band is not None and band.half > 0.0 and math.isfinite(gain.get(name, 0.0)):
+                score += gain.get(name, 0.0) / band.half
+        decides = tuple(
+            v for v in open_verdicts
+            if (band := bands.of(MARGIN + v)) is not None and gain.get(MARGIN + v, 0.0) > 0.1 * band.half
+        )  # fmt: skip
+        found.append(Unknown(place, shift.lever.title, gain.get(POWER, 0.0), gain.get(THRESHOLD, 0.0),
+                             score, decides, field.doubt.measure))  # fmt: skip
+    return tuple(sorted(found, key=lambda u: -u.score))

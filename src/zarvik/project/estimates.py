@@ -1,0 +1,180 @@
+"""Which estimate stands in for which entry, and the document with its unknown entries filled."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from collections.abc import Callable, Iterator
+
+from zarvik.core.doubt import estimates as core
+from zarvik.core.doubt.estimates import Estimate
+from zarvik.core.gas.combustion import FUELS
+from zarvik.core.words import Sentence, say
+from zarvik.project.assemble import core_engine
+from zarvik.project.document import Project
+from zarvik.project.fields import Of
+from zarvik.project.parts.turbo import Turbo
+from zarvik.project.places import RUNS, get, meta, place_put
+from zarvik.project.units import SAID, UNKNOWN, Quantity, unit_of
+
+Estimator = Callable[[Project], Estimate]
+
+
+def _spark(project: Project) -> bool:
+    return FUELS[project.engine.fuel].spark
+
+
+def _breathing(project: Project) -> Estimate:
+    engine = project.engine
+    if engine.stock_power.known == UNKNOWN or not _spark(project):
+        return core.best_breathing(engine.breathing, not _spark(project))
+    shape = engine.breathing if engine.breathing not in ("table", "stock_torque") else "long_runner"
+    return core.breathing_of_power(
+        core_engine(project), shape, engine.best_breathing_speed.si, engine.stock_power.si,
+        engine.stock_speed.si,
+    )  # fmt: skip
+
+
+def _peak_speed(project: Project) -> Estimate:
+    speed = project.engine.stock_speed
+    return core.peak_speed(speed.si, speed.known != UNKNOWN)
+
+
+# In the order in which they build on each other.
+ESTIMATORS: dict[str, Estimator] = {
+    "engine.stock_speed": lambda p: core.stock_speed(p.engine.rev_limit.si),
+    "engine.best_breathing_speed": _peak_speed,
+    "engine.compression": lambda p: core.compression(p.engine.breathing, not _spark(p)),
+    "engine.full_load_lambda": lambda p: core.full_load_lambda(p.engine.fuel),
+    "engine.evaporated": lambda p: core.evaporated(p.engine.fuel),
+    "engine.best_breathing": _breathing,
+    "engine.stock_power": lambda p: core.power_of_breathing(core_engine(p), p.engine.stock_speed.si),
+    "cooler.capture": lambda p: core.captured(p.cooler.stands),
+}
+
+
+def _of_turbo(turbo: Turbo) -> dict[str, Callable[[Turbo], Estimate]]:
+    """Estimates for a turbine, in their order."""
+    return {
+        "wheel": lambda t: core.turbine_wheel(t.lines[-1].points[-1][0]),
+        "exducer": lambda t: core.turbine_exducer(t.turbine.wheel.si),
+        "housing": lambda t: core.turbine_housing(t.turbine.wheel.si),
+        "efficiency": lambda t: core.turbine_efficiency(t.turbine.wheel.si),
+    }
+
+
+def estimate_of(project: Project, place: str) -> Estimate | None:
+    """The estimate for an entry from the others; None where there is none, only a usual value."""
+    rule = ESTIMATORS.get(place)
+    if rule is not None:
+        return rule(project)
+    room, _, rest = place.partition(".")
+    key, _, name = rest.partition(".")
+    if room == "turbos":
+        turbo = get(project, f"turbos.{key}")
+        made = _of_turbo(turbo).get(name.removeprefix("turbine."))
+        return made(turbo) if made is not None else None
+    if room in RUNS and name == "flow":
+        piece = get(project, f"{room}.{key}")
+        return core.rated_flow(piece.bore.si, piece.drop.si, room == "exhaust")
+    return None
+
+
+def unknown_places(project: Project) -> Iterator[str]:
+    """Places of the entries that nobody knows, in the order in which their estimates build on each
+    other."""
+    found = set(facts(project))
+    for place in ESTIMATORS:
+        if place in found and get(project, place).known == UNKNOWN:
+            yield place
+    for place in facts(project):
+        if place not in ESTIMATORS and get(project, place).known == UNKNOWN:
+            yield place
+
+
+_ROOMS = ("brief", "engine", "gate", "blower", "bay", "cooler")
+
+
+def facts(project: Project) -> Iterator[str]:
+    """Places of all entries that are good to something: facts, not sizes that one chooses."""
+    for room in _ROOMS:
+        part = getattr(project, room)
+        for name in _doubtful(type(part)):
+            yield f"{room}.{name}"
+    for turbo in project.turbos:
+        for name in _doubtful(type(turbo.turbine)):
+            yield f"turbos.{turbo.id}.turbine.{name}"
+    for run in RUNS:
+        for piece in getattr(project, run):
+            for name in _doubtful(type(piece)):
+                yield f"{run}.{piece.id}.{name}"
+
+
+_KNOWN_MODELS: dict[type, tuple[str, ...]] = {}
+
+
+def _doubtful(model: type) -> tuple[str, ...]:
+    """Names of the fields of a part that carry a doubt."""
+    found = _KNOWN_MODELS.get(model)
+    if found is None:
+        found = tuple(
+            name
+            for name, field in model.model_fields.items()  # type: ignore[attr-defined]
+            if any(isinstance(m, Of) and m.doubt is not None for m in field.metadata)
+        )
+        _KNOWN_MODELS[model] = found
+    return found
+
+
+def filled(project: Project) -> Project:
+    """The document with what its estimates say now in the place of everything unknown."""
+    for place in tuple(unknown_places(project)):
+        try:
+            found = estimate_of(project, place)
+        except (ValueError, ArithmeticError, KeyError):
+            continue  # what it builds on cannot be: the problem is told at its place
+        old: Quantity = get(project, place)
+        field = meta(project, place)
+        if found is None or not isinstance(field, Of) or not math.isfinite(found.value):
+            continue
+        low, high = field.limits
+        unit = unit_of(old.kind, old.unit)
+        value = float(f"{unit.from_si(min(max(found.value, low), high)):.3g}")
+        if old.kind == "rotation":
+            value = round(value / 10.0) * 10.0
+        if value != old.value:
+            project = place_put(project, place, dataclasses.replace(old, value=value))
+    return project
+
+
+def spread_of(project: Project, place: str) -> float:
+    """What the entry at `place` is good to, up and down (19 times out of 20), as a difference in SI."""
+    field, quantity = meta(project, place), get(project, place)
+    if not isinstance(field, Of):
+        return 0.0
+    if quantity.known == UNKNOWN:
+        try:
+            found = estimate_of(project, place)
+        except (ValueError, ArithmeticError, KeyError):
+            found = None
+        if found is not None:
+            return found.spread
+    return field.spread(quantity)
+
+
+def origin(project: Project, place: str) -> Sentence | None:
+    """How the entry at `place` came to be known, in words; None for a plain size that one chooses."""
+    field, quantity = meta(project, place), get(project, place)
+    if not isinstance(field, Of) or field.doubt is None:
+        return None
+    if quantity.known == UNKNOWN:
+        try:
+            found = estimate_of(project, place)
+        except (ValueError, ArithmeticError, KeyError):
+            found = None
+        if found is not None:
+            return say("nobody knows it yet: estimated {words}", words=found.words)
+        return say("nobody knows it yet: a usual value stands in")
+    if quantity.spread:
+        return say("said, with its doubt")
+    return say("said") if quantity.known == SAID else say("said roughly")
