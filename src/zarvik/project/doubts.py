@@ -19,7 +19,7 @@ from zarvik.core.progress import Progress, unwatched
 from zarvik.core.words import Figure, say
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
-from zarvik.project.estimates import facts, filled, spread_of
+from zarvik.project.estimates import ONLY_FEEDS, facts, filled, spread_of
 from zarvik.project.fields import Of
 from zarvik.project.naming import called
 from zarvik.project.places import RUNS, get, meta, place_put
@@ -85,6 +85,10 @@ def _counts(project: Project, place: str) -> bool:
         return not project.blower.fitted and rest.partition(".")[0] == project.turbo
     if room == "gate":
         return not project.blower.fitted
+    if place in ("cooler.water_flow", "cooler.front"):
+        return project.cooler.fitted and project.cooler.medium == "water"
+    if place == "brief.road_speed":
+        return project.cooler.fitted
     if room in ("blower", "cooler"):
         return bool(getattr(project, room).fitted)
     of_shape = ("engine.best_breathing", "engine.best_breathing_speed")
@@ -225,7 +229,11 @@ def find_out(project: Project, answer: Answer, bands: Bands) -> tuple[Unknown, .
         left = field.doubt.spread(quantity.si, field.doubt.said)
         if not field.doubt.measure or left >= 0.95 * spread:
             continue  # as well known as it can be
-        gain = narrowed(bands, shift.lever, left / spread)
+        # Measured, it hangs no longer on what it was estimated from.
+        shares = {place: left / spread}
+        if quantity.known == UNKNOWN:
+            shares |= {source: 0.0 for source in ONLY_FEEDS.get(place, ())}
+        gain = narrowed(bands, shares)
         score = 0.0
         for name in (POWER, THRESHOLD, *(MARGIN + v for v in open_verdicts)):
             band = bands.of(name)

@@ -53,6 +53,10 @@ ESTIMATORS: dict[str, Estimator] = {
 }
 
 
+ONLY_FEEDS: dict[str, tuple[str, ...]] = {"engine.best_breathing": ("engine.stock_power",)}
+"""Entries from which an estimate is made, and which count for nothing else."""
+
+
 def _of_turbo(turbo: Turbo) -> dict[str, Callable[[Turbo], Estimate]]:
     """Estimates for a turbine, in their order."""
     return {

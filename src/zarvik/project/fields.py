@@ -6,6 +6,7 @@ import dataclasses
 import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
@@ -65,7 +66,7 @@ class Of:
         found = parse(self.usual, self.kind, default_unit=self.unit)
         return dataclasses.replace(found, known=UNKNOWN)
 
-    @property
+    @cached_property
     def limits(self) -> tuple[float, float]:
         """Lowest and highest value in SI."""
         return (

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from zarvik.core.doubt.levers import Lever
@@ -76,16 +76,17 @@ def _band(name: str, every: tuple[Shift, ...]) -> Band:
     return Band(math.sqrt(below), math.sqrt(above), own / whole if whole > 0.0 else 0.0, lever)
 
 
-def narrowed(bands: Bands, lever: Lever, share: float) -> dict[str, float]:
-    """How much narrower half of each band becomes (SI) when a lever's doubt shrinks to a `share` (0–1)
-    of what it is."""
+def narrowed(bands: Bands, shares: Mapping[str, float]) -> dict[str, float]:
+    """How much narrower half of each band becomes (SI) when the doubt of some levers, by key, shrinks to
+    `shares` (0–1) of what it is."""
     found = {}
-    shift = next(s for s in bands.shifts if s.lever.key == lever.key)
+    shifts = [(s, 1.0 - shares[s.lever.key] ** 2) for s in bands.shifts if s.lever.key in shares]
     for name, band in bands.bands.items():
-        one, two = shift.down.get(name, 0.0), shift.up.get(name, 0.0)
-        gone = 1.0 - share**2
-        above = band.above**2 - gone * max(one, two, 0.0) ** 2
-        below = band.below**2 - gone * min(one, two, 0.0) ** 2
+        above, below = band.above**2, band.below**2
+        for shift, gone in shifts:
+            one, two = shift.down.get(name, 0.0), shift.up.get(name, 0.0)
+            above -= gone * max(one, two, 0.0) ** 2
+            below -= gone * min(one, two, 0.0) ** 2
         left = 0.5 * (math.sqrt(max(above, 0.0)) + math.sqrt(max(below, 0.0)))
         found[name] = band.half - left
     return found

@@ -13,18 +13,40 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from zarvik.core.airpath.solution import prepare, sweep_speeds
+from zarvik.core.airpath.reading import Raw
+from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds
 from zarvik.core.airpath.system import System
 from zarvik.core.answer import Answer, target_point
 from zarvik.core.checks import judge
+from zarvik.core.checks.bands import threshold
 from zarvik.core.checks.case import Case, Memo
 from zarvik.core.doubt.bands import AIR, CHARGE, GAS, MARGIN, POWER, THRESHOLD, Shift
 from zarvik.core.doubt.levers import Lever
 from zarvik.core.progress import Progress, unwatched
 
-SILENT = 0.02  # share of a band below which the other side of a lever is taken from its first
+SILENT, QUIET = 0.02, 0.15  # shares of the square of a band, of a margin, below which the other side of
+# a lever is taken from its first
 EVERY = 3  # points of the full-load curve that are looked at: every third
 
+
+
+def _with_onset(solver: Solver, raw: Raw) -> tuple[Raw, float]:
+    """A full-load curve with the point at which full boost stands among the others, and the engine speed
+    of that point: surge is nearest there, and between coarse points its margin would jump."""
+    found = threshold(solver, raw)
+    if found is None:
+        return raw, math.nan
+    if found.speed <= raw.speed[0] or found.speed >= raw.speed[-1]:
+        return raw, found.speed
+    at = int(np.searchsorted(raw.speed, found.speed))
+    there = solver.raw(np.array([found.speed]), start=raw.solutions[at])
+    if not there.solved[0]:
+        return raw, found.speed
+    rows = {
+        name: np.insert(getattr(raw, name), at, getattr(there, name)[0], axis=0)
+        for name in ("speed", "wanted", "breathing", "states", "pieces", "solutions")
+    }
+    return Raw(**rows), found.speed
 
 
 def answers_of(system: System, memo: Memo | None) -> dict[str, float]:
@@ -33,14 +55,15 @@ def answers_of(system: System, memo: Memo | None) -> dict[str, float]:
     solver = prepare(system)
     speeds = sweep_speeds(system)
     kept = np.unique(np.append(speeds[::EVERY], speeds[-1]))
-    raw = solver.raw(kept)
-    sweep = tuple(solver.point(raw, i) for i in range(len(kept)))
+    raw, onset = _with_onset(solver, solver.raw(kept))
+    sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
     target = target_point(solver, raw)
     if not target.closure.solved:
         return {}
     case = Case(solver, raw, sweep, target, (), memo, plain=True, hasty=True)
+    case.__dict__["threshold"] = onset  # found already
     found = {
-        POWER: target.power, CHARGE: target.charge, AIR: target.air, THRESHOLD: case.threshold,
+        POWER: target.power, CHARGE: target.charge, AIR: target.air, THRESHOLD: onset,
         GAS: target.stations["turbine_inlet"].temperature,
     }  # fmt: skip
     for verdict in judge(case):
@@ -78,8 +101,12 @@ def shifts(
     found = []
     for number, (lever, high) in enumerate(zip(every, up, strict=True)):
         progress(0.7 + 0.3 * number / max(len(every), 1))
-        loud = not high or any(
-            high[name] ** 2 > SILENT * total[name] for name in high if total[name] > 0.0
+        # An entry that stands at its limit only goes one way.
+        still = all(abs(change) < 1e-12 for change in high.values())
+        loud = still or any(
+            change**2 > (QUIET if name.startswith(MARGIN) else SILENT) * total[name]
+            for name, change in high.items()
+            if total[name] > 0.0
         )
         low = moved(lever, -1.0) if loud else {name: -change for name, change in high.items()}
         # Where one side has no answer, the other one speaks for it.

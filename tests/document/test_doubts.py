@@ -1,0 +1,346 @@
+"""How well things are known: the notation, estimates that follow, bands against a Monte Carlo of the solver,
+and the order of what to find out."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+import random
+import statistics
+from itertools import pairwise
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from zarvik.core.airpath.solution import prepare
+from zarvik.core.answer import Answer, answer
+from zarvik.core.checks import Verdict
+from zarvik.core.checks.bands import threshold
+from zarvik.core.doubt import estimates as core
+from zarvik.core.doubt.bands import (
+    CHARGE,
+    GAS,
+    MARGIN,
+    POWER,
+    THRESHOLD,
+    Band,
+    Bands,
+    Shift,
+    banded,
+    narrowed,
+)
+from zarvik.core.doubt.levers import Lever, of_the_model
+from zarvik.core.words import say
+from zarvik.formats import project_file, shelf
+from zarvik.project import edits
+from zarvik.project.assemble import assemble, candidates
+from zarvik.project.document import Project
+from zarvik.project.doubts import bands_of, find_out, judged, levers_of, with_bands
+from zarvik.project.estimates import facts, filled, origin, spread_of, unknown_places
+from zarvik.project.fields import Of
+from zarvik.project.places import place_put
+from zarvik.project.sentences import render
+from zarvik.project.units import ABOUT, KINDS, SAID, UNKNOWN, EntryError, Quantity, parse, unit_of
+
+HP = 745.699872
+
+
+def put(project: Project, place: str, text: str) -> Project:
+    """The document with what is typed into a field."""
+    field = edits.meta(project, place)
+    assert isinstance(field, Of)
+    return edits.put(project, place, field.read(text))
+
+
+@pytest.fixture(scope="module")
+def half_known() -> Project:
+    """The Tarn as somebody knows it who has not measured much."""
+    project = shelf.demo("tarn")
+    for place, text in (
+        ("engine.best_breathing", "?"), ("engine.stock_power", "about 160 hp"), ("engine.stock_speed", "5600 rpm"),
+        ("cooler.effectiveness", "about 72 %"), ("cooler.capture", ""), ("engine.full_load_lambda", "0.82 ± 0.03"),
+        ("brief.humidity", "?"), ("bay.temperature", ""),
+    ):  # fmt: skip
+        project = put(project, place, text)
+    return project
+
+
+@pytest.fixture(scope="module")
+def solved(half_known: Project) -> Answer:
+    """Its answer."""
+    return answer(assemble(half_known), candidates(half_known))
+
+
+@pytest.fixture(scope="module")
+def bands(half_known: Project, solved: Answer) -> Bands:
+    """Its bands."""
+    return bands_of(half_known, solved)
+
+
+# ---- the notation --------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(("text", "kind", "value", "known", "spread"), [
+    ("95 %", "ratio", 0.95, SAID, 0.0), ("95 % ± 3 %", "ratio", 0.95, SAID, 0.03),
+    ("95 +/- 3", "ratio", 0.95, SAID, 0.03), ("about 95 %", "ratio", 0.95, ABOUT, 0.0),
+    ("ca. 95%", "ratio", 0.95, ABOUT, 0.0), ("~95 %", "ratio", 0.95, ABOUT, 0.0),
+    ("? 95 %", "ratio", 0.95, UNKNOWN, 0.0), ("330 hp ± 5 %", "power", 330 * HP, SAID, 16.5 * HP),
+    ("60 °C ± 5 K", "temperature", 333.15, SAID, 5.0), ("140 °F ± 9 °F", "temperature", 333.15, SAID, 5.0),
+    ("2.5 in ± 1 mm", "length", 0.0635, SAID, 0.001), ("11:1 ± .5", "number", 11.0, SAID, 0.5),
+    ("about 1.1 bar +-0.05", "pressure_gauge", 1.1e5, ABOUT, 5e3), ("0 m ± 50 m", "length", 0.0, SAID, 50.0),
+])  # fmt: skip
+def test_typed_as_the_trade_says_it(text: str, kind: str, value: float, known: str, spread: float) -> None:
+    """A number, how well it is known, and its doubt in any unit (conversions: NIST SP 811, app. B.8)."""
+    found = parse(text, kind)
+    assert found.si == pytest.approx(value, rel=1e-6)
+    assert found.known == known
+    assert found.spread_si == pytest.approx(spread, rel=2e-5)
+    assert parse(str(found), kind) == found
+
+
+@given(
+    st.sampled_from(["length", "power", "ratio", "temperature", "pressure_gauge", "mass_flow"]),
+    st.floats(0.5, 500.0), st.sampled_from([SAID, ABOUT, UNKNOWN]), st.floats(0.0, 0.4), st.integers(0, 9),
+)  # fmt: skip
+def test_written_as_it_is_typed(kind: str, value: float, known: str, share: float, unit: int) -> None:
+    """What is written is read back the same, in every unit, and turned into another unit and back it keeps
+    value and doubt."""
+    symbol = KINDS[kind][unit % len(KINDS[kind])].symbol
+    spread = float(f"{share * value:.6g}")
+    quantity = Quantity(float(f"{value:.6g}"), symbol, kind, known, spread)
+    assert parse(str(quantity), kind) == quantity
+    other = quantity.into(KINDS[kind][(unit + 1) % len(KINDS[kind])].symbol)
+    assert other.spread_si == pytest.approx(quantity.spread_si, rel=1e-5, abs=1e-12)
+    assert other.known == known
+
+
+@pytest.mark.parametrize(("place", "text", "words"), [
+    ("engine.best_breathing", "95 % ± 120 %", "says nothing"), ("engine.best_breathing", "95 % ±", "how far"),
+    ("engine.best_breathing", "95 % ± -3 %", "no sign"), ("engine.best_breathing", "95 ± 3 ± 2", "one ±"),
+    ("engine.bore", "?", "for you to choose"), ("engine.bore", "", "a value is needed"),
+    ("engine.stock_power", "150 hp ± 3 mm", "belongs to a length"), ("brief.target_power", "? 330 hp", "for you to choose"),
+])  # fmt: skip
+def test_doubts_that_cannot_be(tarn: Project, place: str, text: str, words: str) -> None:
+    """A sentence at the place; nothing is changed."""
+    with pytest.raises(EntryError, match=words):
+        put(tarn, place, text)
+
+
+# ---- estimates -----------------------------------------------------------------------------------
+
+
+def test_estimates_follow(tarn: Project) -> None:
+    """What nobody knows follows when what it hangs on changes; what is said stays. By hand: 0.88 · 7,000 rpm
+    = 6,160 rpm of best power, 0.72 of it = 4,440 rpm of best torque."""
+    project = tarn
+    for place in ("engine.stock_speed", "engine.best_breathing_speed", "engine.best_breathing",
+                  "engine.full_load_lambda", "engine.evaporated", "engine.compression"):  # fmt: skip
+        project = put(project, place, "?")
+    engine = project.engine
+    assert (engine.stock_speed.value, engine.best_breathing_speed.value) == (6160, 4440)
+    assert engine.full_load_lambda.value == 0.82
+    faster = put(project, "engine.rev_limit", "8000 rpm").engine
+    assert (faster.stock_speed.value, faster.best_breathing_speed.value) == (7040, 5070)
+    diesel = edits.put(project, "engine.fuel", "diesel").engine
+    assert diesel.full_load_lambda.value == 1.3 and diesel.compression.value == 17.5
+    said = edits.put(put(project, "engine.full_load_lambda", "0.79"), "engine.fuel", "methanol").engine
+    assert said.full_load_lambda.value == 0.79 and said.evaporated.value == 40.0
+    again = project_file.loads(project_file.dumps(project))
+    assert again == project == filled(project)
+
+
+@pytest.mark.parametrize("power", [120.0, 150.0, 180.0])
+def test_breathing_comes_from_the_stock_power(tarn: Project, power: float) -> None:
+    """The engine with the estimated VE makes the stock power again (closed loop through the stock torque),
+    and the stock power that is estimated from a said VE is the one that gives that VE back."""
+    project = put(put(put(tarn, "engine.stock_speed", "5600 rpm"), "engine.stock_power", f"{power} hp"),
+                  "engine.best_breathing", "?")  # fmt: skip
+    engine = assemble(project).engine
+    assert core.power_of_breathing(engine, 5600.0).value == pytest.approx(power * HP, rel=0.006)
+    back = put(put(project, "engine.best_breathing", project.engine.best_breathing.number), "engine.stock_power", "?")
+    assert back.engine.stock_power.si == pytest.approx(power * HP, rel=0.01)
+
+
+def test_bands_of_the_estimates() -> None:
+    """Each within what the trade and handbooks give: VE of unboosted engines 0.8 to 1.0 (Heywood 1988, sec.
+    6.2), boosted petrol rich of 0.75 to 0.88, diesel lean of the smoke limit (common practice, no source)."""
+    for shape in ("long_runner", "short_runner", "two_valve"):
+        found = core.best_breathing(shape, False)
+        assert 0.8 <= found.value <= 1.0 and 0.05 <= found.spread / found.value <= 0.1
+    assert 0.75 <= core.full_load_lambda("petrol98").value <= 0.88
+    assert core.full_load_lambda("diesel").value - core.full_load_lambda("diesel").spread > 1.15
+    assert core.evaporated("methanol").value > core.evaporated("e85").value > core.evaporated("petrol95").value
+    for wheel in (0.035, 0.05, 0.07, 0.1):
+        assert 0.6 < core.turbine_efficiency(wheel).value < 0.76
+        assert core.turbine_exducer(wheel).value < wheel
+        assert 0.2 < core.turbine_housing(wheel).value / wheel < 0.35
+    # 76 mm and 0.6: v = √(2 · 500 / (1.2 · 0.6)) = 37.3 m/s, times 4.54e-3 m2
+    assert core.rated_flow(0.0762, 500.0, False).value == pytest.approx(0.170, rel=0.01)
+    assert core.turbine_wheel(0.362).value == pytest.approx(0.062)
+
+
+def test_every_fact_tells_where_it_comes_from(tarn: Project) -> None:
+    """Each entry that is good to something has a spread, words and a way to measure it; unknown, its spread
+    is no smaller than said, and every unknown place is listed."""
+    for place in facts(tarn):
+        field = edits.meta(tarn, place)
+        assert isinstance(field, Of) and field.doubt is not None and field.doubt.measure, place
+        assert 0.0 <= field.doubt.said <= field.doubt.about, place
+        assert render(origin(tarn, place), {}), place
+        if field.unknown is None:
+            continue
+        assert field.unknown.known == UNKNOWN and field.doubt.unknown is not None
+        unknown = put(tarn, place, "?")
+        assert place in unknown_places(unknown)
+        assert spread_of(unknown, place) >= 0.99 * field.doubt.spread(edits.get(unknown, place).si, field.doubt.said)
+        assert "nobody knows" in render(origin(unknown, place), {})
+
+
+def test_an_old_file_keeps_its_numbers(tarn: Project) -> None:
+    """A version 3 file that leaves an entry out meant the number that stood for it then."""
+    tree = {"schema": "zarvik-project", "schema_version": 3, "name": "Old", "turbos": [], "cooler": {"drop": "9 kPa"}}
+    old = project_file.from_tree(tree, "old")
+    assert str(old.brief.altitude) == "0 m" and str(old.engine.best_breathing) == "95 %"
+    assert str(old.cooler.drop) == "9 kPa" and str(old.cooler.effectiveness) == "75 %"
+    assert str(Project().engine.best_breathing).startswith("?")
+
+
+# ---- bands ---------------------------------------------------------------------------------------
+
+
+def test_squares_are_added() -> None:
+    """By hand: 3 and 4 give 5; a side that goes the same way twice counts once; the model's share is 9/25."""
+    def lever(key: str, about: str) -> Lever:
+        return Lever(key, key, say("±"), lambda s, _: s, about)
+
+    shifts = (Shift(lever("a", ""), {"x": -3.0}, {"x": 3.0}), Shift(lever("b", "p"), {"x": 4.0}, {"x": -4.0}))
+    band = banded(shifts, {}).bands["x"]
+    assert (band.below, band.above, band.half) == (5.0, 5.0, 5.0)
+    assert band.own == pytest.approx(9.0 / 25.0) and band.lever is not None and band.lever.key == "b"
+    lopsided = banded((Shift(lever("a", "p"), {"x": 2.0}, {"x": 3.0}),), {}).bands["x"]
+    assert (lopsided.below, lopsided.above) == (0.0, 3.0)
+    # b measured to half: √(9 + 4) = 3.606, which is 1.394 closer.
+    assert narrowed(banded(shifts, {}), {"b": 0.5})["x"] == pytest.approx(1.3944, abs=1e-4)
+
+
+@pytest.mark.parametrize(("state", "margin", "half", "expected", "said"), [
+    ("holds", 0.20, 0.10, "holds", False), ("holds", 0.20, 0.25, "tight", True),
+    ("tight", 0.05, 0.02, "tight", False), ("tight", 0.05, 0.08, "tight", True),
+    ("fails", -0.20, 0.10, "fails", False), ("fails", -0.20, 0.25, "tight", True),
+    ("open", 0.0, 0.1, "open", False),
+])  # fmt: skip
+def test_the_band_judges(state: str, margin: float, half: float, expected: str, said: bool) -> None:
+    """Fails only when even the good end of the band does, holds only when the bad end does not fail."""
+    verdict = Verdict("surge", "Surge", state, margin, say("x"))
+    found = judged((verdict,), Bands({MARGIN + "surge": Band(half, half, 0.0)}, (), {}))[0]
+    assert found.state == expected and (found.doubt is not None) == said
+    if state != "open":
+        assert found.band == pytest.approx((margin - half, margin + half))
+
+
+def draw(
+    project: Project, spreads: dict[str, float], solved: Answer, chance: random.Random, woken: bool
+) -> dict[str, float] | None:
+    """One build as it might really be: every doubtful entry and every relation of the model off by a normal
+    number of which the doubt is two standard deviations; its threshold too when `woken`."""
+    moved = project
+    own = {}
+    for place, spread in spreads.items():
+        share = 0.5 * chance.gauss(0.0, 1.0)
+        quantity, field = edits.get(project, place), edits.meta(project, place)
+        assert isinstance(field, Of)
+        step = share * spread
+        if quantity.known == UNKNOWN:
+            own[place] = step
+            continue
+        low, high = field.limits
+        value = unit_of(quantity.kind, quantity.unit).from_si(min(max(quantity.si + step, low), high))
+        moved = place_put(moved, place, dataclasses.replace(quantity, value=value))
+    moved = filled(moved)
+    for place, step in own.items():
+        quantity, field = edits.get(moved, place), edits.meta(project, place)
+        assert isinstance(field, Of)
+        low, high = field.limits
+        value = unit_of(quantity.kind, quantity.unit).from_si(min(max(quantity.si + step, low), high))
+        moved = place_put(moved, place, dataclasses.replace(quantity, value=value, known=SAID))
+    system = assemble(moved)
+    for lever in of_the_model(system):
+        system = lever.move(system, 0.5 * chance.gauss(0.0, 1.0))
+    solver = prepare(system)
+    target = solver.at(system.target.speed, start=solved.start)
+    if not target.closure.solved:
+        return None
+    gas = target.stations["turbine_inlet"].temperature
+    answers = {POWER: target.power, CHARGE: target.charge, GAS: gas}
+    if woken:
+        raw = solver.raw(np.linspace(2000.0, 4200.0, 10), start=solved.case.raw.solutions[4])
+        found = threshold(solver, raw)
+        if found is None:
+            return None
+        answers[THRESHOLD] = found.speed
+    return answers
+
+
+def test_bands_against_a_monte_carlo(half_known: Project, solved: Answer, bands: Bands) -> None:
+    """2,000 draws of the whole solver, every seventh with the threshold (ISO/IEC Guide 98-3 Supplement 1): two standard deviations of each
+    answer within 10 % of half its band, and 93 to 97 % of the draws inside of it."""
+    chance = random.Random(5)
+    spreads = {lever.about: spread_of(half_known, lever.about) for lever in levers_of(half_known)}
+    drawn = [
+        d for i in range(2000) if (d := draw(half_known, spreads, solved, chance, i % 7 == 0)) is not None
+    ]
+    assert len(drawn) > 1980
+    middle = {POWER: solved.target.power, CHARGE: solved.target.charge, THRESHOLD: solved.case.threshold,
+              GAS: solved.target.stations["turbine_inlet"].temperature}  # fmt: skip
+    for name in (POWER, CHARGE, GAS, THRESHOLD):
+        values = [d[name] for d in drawn if name in d]
+        band = bands.bands[name]
+        assert 2.0 * statistics.pstdev(values) == pytest.approx(band.half, rel=0.10), name
+        inside = sum(middle[name] - band.below <= v <= middle[name] + band.above for v in values) / len(values)
+        assert 0.925 <= inside <= 0.975, (name, inside)
+
+
+def test_measuring_the_first_narrows_most(half_known: Project, solved: Answer, bands: Bands) -> None:
+    """Each of the first entries of the list is measured and the whole is solved again: the band of power
+    narrows as was promised, and the first one narrows what counts most."""
+    whole = with_bands(solved, bands)
+    found = find_out(half_known, whole, bands)
+    assert found[0].place == "engine.best_breathing" and len(found) >= 5
+    assert all(a.score >= b.score for a, b in pairwise(found))
+    gained = []
+    for unknown in found[:4]:
+        quantity, field = edits.get(half_known, unknown.place), edits.meta(half_known, unknown.place)
+        assert isinstance(field, Of) and field.doubt is not None
+        measured = edits.put(half_known, unknown.place, dataclasses.replace(
+            quantity, known=SAID, spread=0.0, relative=False))  # fmt: skip
+        then = bands_of(measured, answer(assemble(measured), candidates(measured)))
+        narrower = {n: bands.bands[n].half - then.bands[n].half for n in (POWER, THRESHOLD)}
+        assert narrower[POWER] == pytest.approx(unknown.power, rel=0.06, abs=120.0)
+        counted = [POWER, THRESHOLD, *(MARGIN + v.id for v in whole.verdicts if v.doubt is not None)]
+        gained.append(sum(1.0 - then.bands[n].half / bands.bands[n].half for n in counted))
+    assert gained[0] == max(gained)
+
+
+def test_better_known_is_never_wider(half_known: Project, solved: Answer, bands: Bands) -> None:
+    """Everything said instead of guessed: no band is wider; and nothing doubted less than the model does."""
+    known = half_known
+    for place in facts(half_known):
+        quantity = edits.get(half_known, place)
+        known = place_put(known, place, dataclasses.replace(quantity, known=SAID, spread=0.0, relative=False))
+    then = bands_of(known, answer(assemble(known), candidates(known)))
+    for name in (POWER, CHARGE, THRESHOLD, GAS):
+        assert then.bands[name].half <= bands.bands[name].half * 1.01
+        assert then.bands[name].half >= math.sqrt(then.bands[name].own) * then.bands[name].half > 0.0
+
+
+@pytest.mark.parametrize("name", shelf.demo_names())
+def test_every_lever_moves_something(name: str) -> None:
+    """No doubt of a demo is listed that moves nothing, and none leaves the build unsolved."""
+    project = shelf.demo(name)
+    found = bands_of(project, answer(assemble(project), candidates(project)))
+    for shift in found.shifts:
+        assert shift.up and shift.down, shift.lever.key
+        assert any(abs(v) > 1e-9 for v in (*shift.up.values(), *shift.down.values())), shift.lever.key
+    assert 0.01 < found.bands[POWER].half / answer(assemble(project)).target.power < 0.06
