@@ -248,8 +248,6 @@ def _new(given: argparse.Namespace) -> int:
         raise project_file.FileError(tr("a diesel engine burns diesel, and nothing else does"))
     redline = must(given.redline, "rotation", "rpm")
     stock_speed = si(given.stock_speed, "rotation", "rpm")
-    if given.stock_power is not None and stock_speed is None:
-        stock_speed = 0.86 * redline
     project = make(
         Known(
             kind=given.engine, cylinders=given.cylinders, litres=must(given.litres, "volume", "L"),

@@ -130,7 +130,7 @@ def known(found: Answer, project: Project) -> None:
         _out(tr("What to find out first:"))
     for unknown in first:
         now = str(get(project, unknown.place))
-        gain = told("power {0} closer, full boost {1}", figure(unknown.power, "power", units),
+        gain = told("narrows power by {0}, full boost by {1}", figure(unknown.power, "power", units),
                     figure(unknown.threshold, "rotation", units))  # fmt: skip
         _out(f"  {tr(unknown.title)} ({now}): {gain}\n      {tr(unknown.measure)}")
 

@@ -228,11 +228,13 @@ def test_squares_are_added() -> None:
 @pytest.mark.parametrize(("state", "margin", "half", "expected", "said"), [
     ("holds", 0.20, 0.10, "holds", False), ("holds", 0.20, 0.25, "tight", True),
     ("tight", 0.05, 0.02, "tight", False), ("tight", 0.05, 0.08, "tight", True),
-    ("fails", -0.20, 0.10, "fails", False), ("fails", -0.20, 0.25, "tight", True),
+    ("fails", -0.20, 0.10, "fails", False), ("fails", -0.20, 0.39, "fails", False),
+    ("fails", -0.20, 0.41, "tight", True), ("holds", 0.20, 0.21, "tight", True),
     ("open", 0.0, 0.1, "open", False),
 ])  # fmt: skip
 def test_the_band_judges(state: str, margin: float, half: float, expected: str, said: bool) -> None:
-    """Fails only when even the good end of the band does, holds only when the bad end does not fail."""
+    """Fails when the middle does by more than half of the band (one standard deviation), holds only when
+    the bad end of the band does not fail."""
     verdict = Verdict("surge", "Surge", state, margin, say("x"))
     found = judged((verdict,), Bands({MARGIN + "surge": Band(half, half, 0.0)}, (), {}))[0]
     assert found.state == expected and (found.doubt is not None) == said

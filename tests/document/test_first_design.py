@@ -16,7 +16,7 @@ from zarvik.project.assemble import assemble, candidates
 from zarvik.project.document import Project
 from zarvik.project.first_design import make
 from zarvik.project.known import Known, NoDesign
-from zarvik.project.units import parse
+from zarvik.project.units import UNKNOWN, parse
 
 HP = 745.7
 TURBOS = {name: shelf.turbo(name) for name in shelf.turbo_names()}
@@ -69,11 +69,15 @@ def test_what_was_not_said_is_marked(made: tuple[Known, Project, Answer]) -> Non
     """All but the answers of the page; a mark goes when the entry is said, and the file keeps them."""
     _known, project, _ = made
     assert "engine.fuel" not in project.assumed and "brief.target_power" not in project.assumed
-    assert {"gate.diameter", "engine.compression", "cooler.width", "exhaust.e-tail.bore"} <= set(
+    assert {"gate.diameter", "cooler.width", "exhaust.e-tail.bore"} <= set(
         project.assumed
     )
     for place in project.assumed:
         assert edits.get(project, place) is not None
+    for place in ("engine.best_breathing", "engine.full_load_lambda", "cooler.effectiveness"):
+        assert edits.get(project, place).known == UNKNOWN and place not in project.assumed
+    assert (project.engine.compression.known == UNKNOWN) == (_known.compression is None)
+    assert (project.engine.stock_power.known == UNKNOWN) == (_known.stock_power is None)
     said = edits.put(project, "gate.diameter", parse("41 mm", "length"))
     assert "gate.diameter" not in said.assumed
     assert set(said.assumed) == set(project.assumed) - {"gate.diameter"}

@@ -167,7 +167,7 @@ _EDGES["big_run"] = _EDGES["bottom_end"]
 
 def judged(verdicts: tuple[Verdict, ...], bands: Bands) -> tuple[Verdict, ...]:
     """The verdicts by their bands: what holds in the middle and may fail is tight, what fails in the
-    middle and may hold is tight too, and each of them says that the doubt decides."""
+    middle by less than half of its band is tight too, and each of them says that the doubt decides."""
     return tuple(worst(_judged(v, bands) for v in verdicts))
 
 
@@ -178,7 +178,11 @@ def _judged(verdict: Verdict, bands: Bands) -> Verdict:
     low, high = verdict.margin - band.below, verdict.margin + band.above
     edge = _EDGES.get(verdict.id, 0.0)
     verdict = dataclasses.replace(verdict, band=(low, high))
-    if (verdict.state == FAILS and high < edge) or (verdict.state != FAILS and low >= edge):
+    # What fails in the middle is only called open where it may as well hold: within one standard
+    # deviation, half of the band. What holds has to hold at the bad end of it.
+    if verdict.state == FAILS and verdict.margin + 0.5 * band.above < edge:
+        return verdict
+    if verdict.state != FAILS and low >= edge:
         return verdict
     figures = _between(verdict.id, (low, high), bands)
     by = say(", most of it by “{lever}”", lever=say(band.lever.title)) if band.lever else ""

@@ -16,6 +16,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.checks.bands import full_speed
 from zarvik.core.compressor.chart import CompressorMap
+from zarvik.core.doubt.estimates import family as family_of
 from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.limits import BACK_PRESSURE, CHOKE, FAILS, GATE, POWER, SURGE, WHEEL_SPEED
@@ -23,8 +24,8 @@ from zarvik.core.sizes import GATES, LIFT_SHARE
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
 from zarvik.project.edits import put
+from zarvik.project.estimates import unknown_places
 from zarvik.project.first_document import (
-    LAMBDA,
     SHAPE,
     TRUSTED,
     breath_of,
@@ -57,7 +58,7 @@ def make(known: Known, shelf: dict[str, Turbo]) -> Project:
     kind = known.kind if fuel.spark else "diesel"
     best, peak = breath_of(known, kind)
     target_speed = min(known.stock_speed or 0.9 * known.redline, 0.97 * known.redline)
-    family = known.fuel if known.fuel in LAMBDA else "petrol"
+    family = family_of(known.fuel)
     # Air for the power: 9.5 hp for each lb/min (8.3 to 11); diesel and alcohol by their own lambda
     per_air = {"petrol": 9.5, "e85": 10.0, "methanol": 10.5, "diesel": 8.0}[family]
     air = known.power / 745.7 / per_air * 0.45359237 / 60.0
@@ -246,8 +247,10 @@ GIVEN = ("brief.target_power", "engine.cylinders", "engine.rev_limit", "engine.f
 
 
 def _assumed(known: Known, project: Project) -> set[str]:
-    """Places of all entries that the builder did not say."""
+    """Places of all entries that the program chose where the builder did not say anything."""
     said = set(GIVEN)
+    said |= {"engine.stock_power"} if known.stock_power is not None else set()
+    said |= {"engine.stock_speed"} if known.stock_speed is not None else set()
     if known.compression is not None:
         said.add("engine.compression")
     found = set()
@@ -262,4 +265,5 @@ def _assumed(known: Known, project: Project) -> set[str]:
                 f"{run}.{piece.id}.{n}" for n in type(piece).model_fields
                 if isinstance(getattr(piece, n), Quantity)
             }  # fmt: skip
-    return found - said
+    # What nobody knows says so itself.
+    return found - said - set(unknown_places(project))

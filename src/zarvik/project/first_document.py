@@ -4,24 +4,21 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core.doubt import estimates as guess
 from zarvik.core.engine.breathing import from_archetype
-from zarvik.core.engine.engine import Engine, breathing_of_torque
+from zarvik.core.engine.engine import Engine
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.sizes import openings, tube_bore
 from zarvik.project.document import Project
+from zarvik.project.estimates import filled
 from zarvik.project.known import Known
 from zarvik.project.parts.turbo import Turbo
 from zarvik.project.units import Quantity
 
 # ---- rules, each with its band ------------------------------------------------------------------
 STROKE_OVER_BORE = {"four": 1.0, "two": 1.0, "diesel": 1.06}  # 0.85 to 1.2
-COMPRESSION = {"four": 9.8, "two": 9.0, "diesel": 17.0}  # 8.5 to 11; 16 to 19
 SHAPE = {"four": "long_runner", "two": "two_valve", "diesel": "two_valve"}
-BEST_BREATHING = {"four": 0.94, "two": 0.86, "diesel": 0.88}  # 0.80 to 1.05
-LAMBDA = {"petrol": 0.82, "e85": 0.82, "methanol": 0.80, "diesel": 1.30}  # 0.75-0.88; smoke 1.2-1.3
-EVAPORATED = {"petrol": "0 %", "e85": "20 %", "methanol": "35 %", "diesel": "0 %"}
 TRUSTED = {"spark": 0.8e5, "diesel": 1.6e5}  # of a stock bottom end, 0.5 to 1.3 bar; diesel to 2
-PEAK_OF_POWER_SPEED = 0.72  # best torque over best power of an unboosted engine, 0.65 to 0.8
 # Mach numbers that pipes are sized for (at most 0.3 to 0.4 in charge pipes, 0.4 in an exhaust)
 MACH = {
     "intake": 0.15,
@@ -68,20 +65,19 @@ def breath_of(known: Known, kind: str) -> tuple[float, float]:
     """Best VE and its engine speed, from the stock power where it is known."""
     share = STROKE_OVER_BORE[kind]
     bore = (4.0 * known.litres / (known.cylinders * math.pi * share)) ** (1.0 / 3.0)
-    peak = PEAK_OF_POWER_SPEED * (known.stock_speed or 0.88 * known.redline)
+    diesel = kind == "diesel"
+    power_speed = known.stock_speed or guess.stock_speed(known.redline).value
+    peak = guess.peak_speed(power_speed, known.stock_speed is not None).value
+    best = guess.best_breathing(SHAPE[kind], diesel).value
     engine = Engine(
         cylinders=known.cylinders, bore=bore, stroke=share * bore,
-        compression=known.compression or COMPRESSION[kind],
-        breathing=from_archetype(SHAPE[kind], peak_speed=peak, peak=BEST_BREATHING[kind]),
+        compression=known.compression or guess.compression(SHAPE[kind], diesel).value,
+        breathing=from_archetype(SHAPE[kind], peak_speed=peak, peak=best),
         fuel=FUELS["petrol95"] if kind != "diesel" else FUELS["diesel"], lambda_=0.88,
         idle=800.0, rev_limit=known.redline, trusted_boost=0.8e5,
     )  # fmt: skip
-    best = BEST_BREATHING[kind]
-    if known.stock_power is not None and known.stock_speed is not None and kind != "diesel":
-        torque = known.stock_power / (known.stock_speed * math.pi / 30.0)
-        found = breathing_of_torque(engine, (known.stock_speed,), (torque,)).efficiency[0]
-        shape = float(from_archetype(SHAPE[kind], peak_speed=peak, peak=1.0).at(known.stock_speed))
-        best = min(max(found / shape, 0.6), 1.2)
+    if known.stock_power is not None and not diesel:
+        best = guess.breathing_of_power(engine, SHAPE[kind], peak, known.stock_power, power_speed).value
     return best, peak
 
 
@@ -106,13 +102,18 @@ def document_of(
     wide = 1000.0 * math.sqrt(2.4 * FACE_FOR_AIR * air)
     cooled = family != "methanol"
     steel, alloy = {"material": "stainless"}, {"material": "aluminium"}
-    filter_flow = f"{3600.0 * air / 1.2 * 1.25:.0f} m³/h"
+    filter_flow = f"about {3600.0 * air / 1.2 * 1.25:.0f} m³/h"
     fork: list[dict[str, object]] = []
     if count == 1:
         fork = [
             {"id": "inlet", "kind": "reducer", "name": "Turbo inlet", "bore_in": mm["intake"],
              "bore_out": inducer, "length": "60 mm", "material": "silicone"},
         ]  # fmt: skip
+    stock: dict[str, object] = {}
+    if known.stock_power is not None:
+        stock["stock_power"] = str(quantity_of(known.stock_power, "hp", "power"))
+        if known.stock_speed is not None:
+            stock["stock_speed"] = f"{known.stock_speed:.0f} rpm"
     tree: dict[str, object] = {
         "schema": "zarvik-project",
         "name": known.name,
@@ -129,11 +130,13 @@ def document_of(
             "name": f"{known.litres * 1e3:.1f} L, {known.cylinders} cylinders",
             "cylinders": str(known.cylinders), "bore": f"{1000.0 * bore:.1f} mm",
             "stroke": f"{1000.0 * share * bore:.1f} mm",
-            "compression": f"{known.compression or COMPRESSION[kind]:g}",
+            "compression": f"{known.compression:g}" if known.compression else "?",
+            **stock,
             "idle": f"{900 if kind != 'diesel' else 750} rpm", "rev_limit": f"{known.redline:.0f} rpm",
-            "breathing": SHAPE[kind], "best_breathing": f"{100.0 * best:.0f} %",
-            "best_breathing_speed": f"{round(peak / 50.0) * 50:.0f} rpm", "fuel": known.fuel,
-            "full_load_lambda": f"{LAMBDA[family]:g}", "evaporated": EVAPORATED[family],
+            "breathing": SHAPE[kind], "best_breathing": f"? {100.0 * best:.0f} %",
+            "best_breathing_speed": f"? {round(peak / 50.0) * 50:.0f} rpm", "fuel": known.fuel,
+            "full_load_lambda": "?",
+            "evaporated": "?",
         },
         "turbos": [turbo.model_dump()], "turbo": turbo.id, "turbos_fitted": str(count),
         "gate": {"diameter": "38 mm", "lift": "10 mm", "count": str(count)},
@@ -153,10 +156,10 @@ def document_of(
              "length": "500 mm", **alloy},
         ],
         "cooler": {
-            "fitted": cooled, "effectiveness": "74 %", "drop": "7 kPa",
+            "fitted": cooled, "effectiveness": "? 70 %", "drop": "? 7 kPa", "stands": "ducted",
             "charge_flow": f"{air:.3f} kg/s", "cooling_flow": f"{5.0 * air:.2f} kg/s",
             "width": f"{round(wide / 10.0) * 10:.0f} mm",
-            "height": f"{round(wide / 2.4 / 10.0) * 10:.0f} mm", "capture": "35 %",
+            "height": f"{round(wide / 2.4 / 10.0) * 10:.0f} mm", "capture": "?",
         },
         "cold_pipe": [
             {"id": "c-bend", "kind": "bend", "name": "Bend up", "bore": mm["cold"],
@@ -181,11 +184,11 @@ def document_of(
             {"id": "e-down", "kind": "straight", "name": "Downpipe", "bore": mm["exhaust"],
              "length": "900 mm", **steel},
             {"id": "e-muffler", "kind": "resistance", "name": "Muffler", "bore": mm["exhaust"],
-             "flow": f"{3600.0 * air / 1.2 * 1.35:.0f} m³/h", "drop": "3000 Pa",
+             "flow": f"about {3600.0 * air / 1.2 * 1.35:.0f} m³/h", "drop": "3000 Pa",
              "linear_share": "10 %"},
             {"id": "e-tail", "kind": "straight", "name": "Tail pipe", "bore": mm["exhaust"],
              "length": "1800 mm", **steel},
             {"id": "e-out", "kind": "mouth", "name": "Into the open", "bore": mm["exhaust"]},
         ],
     }  # fmt: skip
-    return Project.model_validate(tree)
+    return filled(Project.model_validate(tree))

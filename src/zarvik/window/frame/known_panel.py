@@ -103,9 +103,9 @@ class KnownPanel(QScrollArea):
         text = told("[={0}|{1}] ({2}): ", unknown.place, tr(unknown.title), str(now))
         gains = []
         if unknown.power >= 500.0:
-            gains.append(told("power {0} closer", say(unknown.power, "power")))
+            gains.append(told("narrows power by {0}", say(unknown.power, "power")))
         if unknown.threshold >= 5.0:
-            gains.append(told("full boost {0} closer", say(unknown.threshold, "rotation")))
+            gains.append(told("full boost by {0}", say(unknown.threshold, "rotation")))
         if unknown.decides:
             gains.append(told("decides {0}", ", ".join(titles.get(v, v) for v in unknown.decides)))
         text += "; ".join(gains) if gains else tr("it hardly counts")

@@ -198,8 +198,6 @@ class StartPage(QScrollArea):
         speed = maybe("stock_speed")
         if speed is not None and speed > si("redline"):
             return tr("The stock power cannot be made above the redline.")
-        if maybe("stock_power") is not None and speed is None:
-            speed = 0.86 * si("redline")
         return Known(
             kind=self.kind.currentData(), cylinders=round(si("cylinders")), litres=si("litres"),
             redline=si("redline"), power=si("power"), fuel=fuel, stock_power=maybe("stock_power"),
