@@ -25,7 +25,7 @@ from zarvik.formats import project_file, shelf
 from zarvik.project import edits, language
 from zarvik.project.document import Project
 from zarvik.project.fields import Choice, Of, Words
-from zarvik.project.units import KINDS, parse
+from zarvik.project.units import KINDS, UNKNOWN, parse
 from zarvik.window import app
 from zarvik.window.benches import BENCHES
 from zarvik.window.benches.brief import presenter as brief
@@ -276,6 +276,63 @@ def test_axes_fit_every_unit(open_window: object, tarn: Project) -> None:
     assert "kg/s" in window.benches["turbo"].chart.x_axis.title
     assert "kW" in window.benches["brief"].chart.y_axis.title
     assert {u.symbol for u in KINDS["mass_flow"]} >= {"kg/s", "lb/min"}
+
+
+def test_a_field_takes_what_nobody_knows(window: MainWindow) -> None:
+    """“?” or an emptied field is unknown and shows the estimate, slanted; it follows other entries; “about”
+    and ± are kept as typed; a size that one chooses cannot be unknown. Each is one step of undo."""
+    best = field(window, "engine.best_breathing")
+    stock = field(window, "engine.stock_power")
+    before = window.session.project
+    best.setFocus()
+    QTest.keyClicks(best, "?")
+    assert window.session.project.engine.best_breathing.known == UNKNOWN and best.text() == "?"
+    QTest.keyClick(best, Qt.Key.Key_Return)
+    assert best.text() == str(window.session.project.engine.best_breathing) and best.text().startswith("? ")
+    assert best.font().italic()
+    type_into(stock, "about 140 hp")
+    low = window.session.project.engine.best_breathing.value
+    assert stock.text() == "about 140 hp" and best.text() == f"? {low:g} %"
+    type_into(stock, "165 hp ± 5")
+    assert stock.text() == "165 hp ± 5 hp" and window.session.project.engine.best_breathing.value > low + 5
+    stock.selectAll()
+    QTest.keyClick(stock, Qt.Key.Key_Delete)
+    assert stock.text() == "" and window.session.project.engine.stock_power.known == UNKNOWN
+    QTest.keyClick(stock, Qt.Key.Key_Return)
+    assert stock.text().startswith("? ") and stock.font().italic()
+    bore = field(window, "engine.bore")
+    for text, words in (("", "a value is needed"), ("?", "for you to choose")):
+        bore.setFocus()
+        bore.selectAll()
+        QTest.keyClick(bore, Qt.Key.Key_Delete)
+        QTest.keyClicks(bore, text)
+        assert words in bore.fault and window.session.project.engine.bore == before.engine.bore
+        QTest.keyClick(bore, Qt.Key.Key_Escape)
+        assert bore.text() == str(before.engine.bore)
+    type_into(best, "93 %")
+    assert best.text() == "93 %" and not best.font().italic()
+    assert app.settle(window)
+    for _ in range(5):
+        window.undo()
+    assert window.session.project == before
+    assert "Measured: " in window.desk.origin("engine.best_breathing")
+
+
+def test_what_is_known_is_told(window: MainWindow) -> None:
+    """The leaf tells the bands, what to find out first, and what the doubt of the power is made of; an
+    entry in it leads to its field."""
+    window.desk.edit("engine.best_breathing", edits.meta(window.desk.project, "engine.best_breathing").read("?"))
+    assert app.settle(window)
+    window.turn_to("known")
+    panel = window.side.known
+    assert "19 times out of 20" in panel.bands.plain() and "hp to " in panel.bands.plain()
+    rows = [row.plain() for row in panel.rows if row.isVisible()]
+    assert rows[0].startswith("Best volumetric efficiency (? ") and "A dyno run" in rows[0]
+    assert "the model's own" in panel.shares.plain()
+    panel.rows[0].linkActivated.emit("=engine.best_breathing")
+    assert field(window, "engine.best_breathing").hasFocus()
+    window.desk.follow("=known")
+    assert window.side.stack.currentWidget() is panel
 
 
 def test_shift_takes_ten_steps(window: MainWindow) -> None:
