@@ -43,14 +43,15 @@ def key(inducer: float, exducer: float) -> str:
 def shelf() -> None:
     """Every turbo of the shelf: its map, and a turbine in common proportion."""
     rows = [f"# {GENERATOR}; turbine in common proportion to the compressor", "# unit: mm",
-            "turbo,wheel,exducer,housing"]  # fmt: skip
+            "turbo,wheel,exducer,housing,compressor_inducer,compressor_exducer"]  # fmt: skip
     for inducer, exducer in SIZES:
         chart = generate(
             Wheel(inducer / 1000.0, exducer / 1000.0), f"{inducer:.0f} × {exducer:.0f} mm wheel"
         )
         map_csv.write(chart, DATA / "maps" / f"{key(inducer, exducer)}.csv", GENERATOR)
         wheel = round(0.873 * exducer, 1)
-        rows.append(f"{key(inducer, exducer)},{wheel:g},{0.855 * wheel:.1f},{0.275 * wheel:.1f}")
+        rows.append(f"{key(inducer, exducer)},{wheel:g},{0.855 * wheel:.1f},{0.275 * wheel:.1f},"
+                    f"{inducer:g},{exducer:g}")
     project_file.write_text("\n".join(rows) + "\n", DATA / "turbines.csv")
 
 

@@ -314,3 +314,18 @@ def test_what_the_heat_costs(tarn_answer: Answer) -> None:
     target, ambient = tarn_answer.target, tarn_answer.system.site.temperature
     assert isinstance(gain, Figure) and gain.sheet == "gain_heat"
     assert gain.value == pytest.approx(target.power * ((target.charge / ambient) ** 0.5 - 1.0))
+
+
+def test_full_boost_is_nearly_full() -> None:
+    """The threshold is where 97 % of the boost that is asked for stand (common practice, no source): solved
+    there anew, the Skerry has that share, and more above it."""
+    from zarvik.formats import shelf
+
+    system = assemble(shelf.demo("skerry"))
+    solver = prepare(system)
+    found = bands.threshold(solver, solver.full_load)
+    assert found is not None
+    speeds = np.linspace(found.speed - 400.0, found.speed + 80.0, 7)
+    boost = solver.raw(np.array([*speeds[:-1], found.speed, speeds[-1]])).states[:, k.P_PLENUM]
+    share = (boost - system.site.pressure) / system.boost.full
+    assert share[-2] == pytest.approx(0.97, abs=0.006) and share[-1] > share[-2] > share[-4]

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from zarvik.core.compressor import lookup
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.core.compressor.meanline import Wheel, generate
+from zarvik.core.compressor.measured import identify, map_of_wheel, scaled, trim
 from zarvik.formats import shelf
 
 CHART = shelf.turbo_map("c54-71")
@@ -197,3 +198,65 @@ def test_the_shelf_is_what_its_generator_makes() -> None:
         assert one.flow == pytest.approx(two.flow, abs=6e-5)
         assert one.ratio == pytest.approx(two.ratio, abs=6e-4)
         assert one.efficiency == pytest.approx(two.efficiency, abs=6e-4)
+
+
+# ---- from what one can hold in the hand ----------------------------------------------------------
+
+
+def test_a_wheel_gives_the_map_of_its_size() -> None:
+    """The shelf's own wheels, measured again, give the shelf's maps; one that lies between two of them lies
+    between their maps (choke flow and highest speed)."""
+    from zarvik.formats import shelf
+
+    for key in ("c46-60", "c54-71", "c68-89"):
+        sizes, known = shelf.sizes(key), shelf.turbo_map(key)
+        made = map_of_wheel(sizes["inducer"], sizes["exducer"], "measured")
+        assert made.lines[-1].flow == pytest.approx(known.lines[-1].flow, rel=1e-4)
+        assert made.maximum_speed == pytest.approx(known.maximum_speed, rel=1e-3)
+    small, middle, large = (map_of_wheel(i, e, "") for i, e in ((0.051, 0.067), (0.0525, 0.069), (0.054, 0.071)))
+    assert small.lines[-1].flow[-1] < middle.lines[-1].flow[-1] < large.lines[-1].flow[-1]
+    assert small.maximum_speed > middle.maximum_speed > large.maximum_speed
+
+
+@pytest.mark.parametrize("factor", [0.7, 1.25, 1.6])
+def test_scaling_is_that_of_similar_machines(factor: float) -> None:
+    """At equal Mach numbers a wheel of the same shape moves flow with the square of its size, turns with the
+    inverse and keeps ratio and efficiency (Dixon & Hall 2010, sec. 2.9): the scaled map is the one that the
+    mean line gives for the larger wheel; there and back it is the same map."""
+    base = map_of_wheel(0.051, 0.067, "base")
+    law = scaled(base, factor, "scaled")
+    line = map_of_wheel(round(0.051 * factor, 9), round(0.067 * factor, 9), "made")
+    for one, two in zip(law.lines, line.lines, strict=True):
+        assert one.speed == pytest.approx(two.speed, rel=2e-3)
+        assert one.flow[0] == pytest.approx(two.flow[0], rel=0.01)
+        assert one.flow[-1] == pytest.approx(two.flow[-1], rel=0.01)
+        assert max(one.efficiency) == pytest.approx(max(two.efficiency), abs=0.005)
+        assert max(one.ratio) == pytest.approx(max(two.ratio), rel=0.005)
+    back = scaled(law, 1.0 / factor, "base")
+    assert back.lines[3].flow == pytest.approx(base.lines[3].flow)
+    assert back.maximum_speed == pytest.approx(base.maximum_speed)
+    assert law.lines[2].flow[4] == pytest.approx(base.lines[2].flow[4] * factor**2)
+
+
+@pytest.mark.parametrize(("inducer", "exducer", "words"), [
+    (0.067, 0.051, "smaller than"), (0.060, 0.061, "none that is made"), (0.020, 0.060, "none that is made"),
+])  # fmt: skip
+def test_sizes_that_are_no_wheel(inducer: float, exducer: float, words: str) -> None:
+    """Said with what is wrong; trims of 30 to 75 are made (common practice, no source)."""
+    with pytest.raises(ValueError, match=words):
+        map_of_wheel(inducer, exducer, "x")
+    assert trim(0.051, 0.067) == pytest.approx(57.9, abs=0.1)  # 100 * (51 / 67)^2
+    with pytest.raises(ValueError, match=r"0\.5 to 2"):
+        scaled(map_of_wheel(0.051, 0.067, "x"), 2.5, "y")
+
+
+def test_known_again_by_its_wheels() -> None:
+    """Nearest first by the worst diameter; what was not measured does not count; a worn wheel still fits."""
+    known = {"a": {"inducer": 0.050, "exducer": 0.066, "turbine_wheel": 0.058},
+             "b": {"inducer": 0.054, "exducer": 0.071, "turbine_wheel": 0.058}}  # fmt: skip
+    found = identify({"inducer": 0.0501, "exducer": 0.066}, known)
+    assert [n.key for n in found] == ["a", "b"] and found[0].fits and not found[1].fits
+    assert found[0].off["inducer"] == pytest.approx(1e-4) and found[0].worst == pytest.approx(0.002)
+    both = identify({"turbine_wheel": 0.058}, known)
+    assert [n.worst for n in both] == [0.0, 0.0]
+    assert identify({}, known) == ()

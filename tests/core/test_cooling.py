@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+import dataclasses
+import math
+from itertools import pairwise
+
 import ht
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from zarvik.core.cooling import cooler as charge
+from zarvik.core.cooling.core_size import BUILDS, Core, Rating, cooling_flow, rate
 from zarvik.core.cooling.effectiveness import crossflow_effectiveness, transfer_units_for
+from zarvik.core.cooling.surfaces import Strip, plain_factors, strip_factors
 from zarvik.core.gas.mixture import mix
 from zarvik.core.gas.properties import enthalpy
 from zarvik.core.gas.species import DRY_AIR
@@ -112,3 +118,94 @@ def test_contradicting_rating_is_refused() -> None:
     """More heat than the cooling air can take up."""
     with pytest.raises(ValueError, match="cooling air"):
         charge.Cooler(0.95, 7000.0, 0.25, 0.2, 0.1, 0.3).conductance()
+
+
+# ---- a core by its dimensions --------------------------------------------------------------------
+
+CORE = Core(0.55, 0.23, 0.065, 500.0, 0.0635, "bar_plate")
+
+
+def test_plain_passages_have_their_printed_numbers() -> None:
+    """Shah & London 1978, tables 42 and 44: Nu at constant wall temperature and f Re (Fanning) of rectangular
+    passages, printed for aspects 0, 1/4, 1/2 and 1."""
+    for aspect, nusselt, friction in ((1e-9, 7.541, 24.0), (0.25, 4.439, 18.233), (0.5, 3.391, 15.548), (1.0, 2.976, 14.227)):
+        j, f = plain_factors(aspect, 500.0, 0.7)
+        assert j * 500.0 * 0.7 ** (1.0 / 3.0) == pytest.approx(nusselt, rel=0.005)
+        assert f * 500.0 == pytest.approx(friction, rel=0.005)
+
+
+@pytest.mark.parametrize("reynolds", [4000.0, 8000.0, 20000.0])
+def test_turbulent_passages_against_a_library(reynolds: float) -> None:
+    """ht (Gnielinski) and fluids (Petukhov's friction, a quarter of Darcy's)."""
+    import fluids
+    import ht
+
+    j, f = plain_factors(0.3, reynolds, 0.7)
+    darcy = (0.79 * math.log(reynolds) - 1.64) ** -2
+    assert f == pytest.approx(fluids.friction_factor(Re=reynolds, eD=0.0) / 4.0, rel=0.04)
+    nusselt = ht.turbulent_Gnielinski(Re=reynolds, Pr=0.7, fd=darcy)
+    assert j * reynolds * 0.7 ** (1.0 / 3.0) == pytest.approx(nusselt, rel=0.005)
+
+
+def test_strip_fins_behave_as_measured() -> None:
+    """By hand from the printed relation at Re 1,000 (Manglik & Bergles 1995) for s 1.5, h 6, l 3, t 0.1 mm:
+    α 0.25, δ 0.0333, γ 0.0667; j 0.6522 · 0.02394 · 1.238 · 0.6006 · 1.2016 = 0.01395 times the bracket
+    1.072; laminar j falls with Re^-0.54, turbulent with Re^-0.41; shorter strips give more of both (Kays &
+    London 1984, ch. 10)."""
+    fin = Strip(1.5e-3, 6e-3, 3e-3, 0.1e-3)
+    j, f = strip_factors(fin, 1000.0)
+    assert j == pytest.approx(0.01395 * 1.072, rel=0.01)
+    assert f == pytest.approx(0.0563, rel=0.01) and 0.2 < j / f < 0.3
+    assert fin.hydraulic_diameter == pytest.approx(4 * 1.5 * 6 * 3 / (2 * (4.5 + 18 + 0.6) + 0.15) * 1e-3)
+    one, two = strip_factors(fin, 150.0)[0], strip_factors(fin, 300.0)[0]
+    assert math.log(one / two) / math.log(2.0) == pytest.approx(0.5403, abs=0.02)
+    one, two = strip_factors(fin, 5e4)[0], strip_factors(fin, 1e5)[0]
+    assert math.log(one / two) / math.log(2.0) == pytest.approx(0.5403 - 0.134, abs=0.02)
+    shorter = strip_factors(dataclasses.replace(fin, length=1.5e-3), 1000.0)
+    assert shorter[0] > j and shorter[1] > f
+
+
+def test_a_core_is_what_cores_are() -> None:
+    """A common 550 x 230 x 65 mm core at 0.25 kg/s: effectiveness 0.65 to 0.85, 5 to 12 kPa, cooling air 400 to
+    1,000 Pa at 1.3 kg/s; at 30 m/s in a duct 15 to 35 % of the free stream goes through (common practice, no
+    source)."""
+    found = rate(CORE, charge=0.25, cooling=1.3)
+    assert 0.65 < found.effectiveness < 0.85 and 5e3 < found.drop < 12e3 and 400.0 < found.air_drop < 1000.0
+    flow = cooling_flow(CORE, road_speed=30.0, share=1.0)
+    assert 0.15 < flow / (1.12 * 0.55 * 0.23 * 30.0) < 0.35
+    # It is the flow at which the core takes the head that there is.
+    assert rate(CORE, charge=0.2, cooling=flow).air_drop == pytest.approx(0.5 * 1.12 * 900.0, rel=1e-3)
+
+
+def test_sizes_of_a_core_go_the_right_way() -> None:
+    """Every size over its range: more face cools better for less loss, a thicker core takes less loss from the
+    charge and more from the air; twice the core with twice the flows does the same; no effectiveness above
+    what the two streams allow."""
+    def at(**change: float) -> Rating:
+        return rate(dataclasses.replace(CORE, **change), charge=0.25, cooling=1.0)
+
+    for name, values, better, easier in (
+        ("height", (0.1, 0.15, 0.23, 0.35, 0.6), 1, 1), ("thickness", (0.04, 0.065, 0.1, 0.15), 1, 1),
+        ("width", (0.2, 0.4, 0.6, 0.9), 1, -1), ("entry", (0.04, 0.05, 0.0635, 0.076), 0, 1),
+        ("fins", (300.0, 450.0, 600.0, 800.0), 1, 0),
+    ):  # fmt: skip
+        found = [at(**{name: value}) for value in values]
+        for one, two in pairwise(found):
+            assert (two.effectiveness - one.effectiveness) * better >= (0.0 if better else -1e-12), name
+            assert (one.drop - two.drop) * easier >= (0.0 if easier else -1e-12), name
+        assert all(0.0 < r.effectiveness < 1.0 for r in found)
+    gap = BUILDS["bar_plate"].passage + BUILDS["bar_plate"].gap + 2.0 * BUILDS["bar_plate"].wall
+    once = dataclasses.replace(CORE, height=20.0 * gap + BUILDS["bar_plate"].gap)
+    twice = dataclasses.replace(CORE, height=40.0 * gap + BUILDS["bar_plate"].gap)
+    small, large = rate(once, charge=0.2, cooling=0.8), rate(twice, charge=0.4, cooling=1.6)
+    assert large.effectiveness == pytest.approx(small.effectiveness, rel=0.01)
+    assert large.drop - large.tanks == pytest.approx(small.drop - small.tanks, rel=0.01)
+    assert large.tanks == pytest.approx(4.0 * small.tanks)
+
+
+def test_cores_that_cannot_be() -> None:
+    """Said with what is wrong."""
+    with pytest.raises(ValueError, match="cannot be brazed"):
+        rate(dataclasses.replace(CORE, fins=4000.0), charge=0.2, cooling=1.0)
+    with pytest.raises(ValueError, match="wider than a core"):
+        rate(dataclasses.replace(CORE, thickness=0.02), charge=0.2, cooling=1.0)

@@ -35,13 +35,15 @@ from zarvik.core.doubt.levers import Lever, of_the_model
 from zarvik.core.words import say
 from zarvik.formats import project_file, shelf
 from zarvik.project import edits
-from zarvik.project.assemble import assemble, candidates
+from zarvik.project.assemble import ProjectProblems, assemble, candidates
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, find_out, judged, levers_of, with_bands
 from zarvik.project.estimates import facts, filled, origin, spread_of, unknown_places
 from zarvik.project.fields import Of
+from zarvik.project.parts.turbo import Turbo, Wheels
 from zarvik.project.places import place_put
 from zarvik.project.sentences import render
+from zarvik.project.turbo_edits import add_turbo
 from zarvik.project.units import ABOUT, KINDS, SAID, UNKNOWN, EntryError, Quantity, parse, unit_of
 
 HP = 745.699872
@@ -335,6 +337,33 @@ def test_better_known_is_never_wider(half_known: Project, solved: Answer, bands:
     for name in (POWER, CHARGE, THRESHOLD, GAS):
         assert then.bands[name].half <= bands.bands[name].half * 1.01
         assert then.bands[name].half >= math.sqrt(then.bands[name].own) * then.bands[name].half > 0.0
+
+
+def test_a_turbo_in_the_hand(tarn: Project, solved: Answer) -> None:
+    """Two diameters make a whole turbo: the map follows when they change, is marked wherever it is named,
+    widens the band of the power, and to find the printed map out is on the list; the file keeps it all."""
+    made = Turbo.of_wheels(Wheels(), "hand", "In the hand")
+    project = edits.put(add_turbo(tarn, made), "turbo", "hand")
+    first = project.chosen
+    project = put(project, "turbos.hand.wheels.exducer", "70 mm")
+    chosen = project.chosen
+    assert first is not None and chosen is not None and chosen.lines != first.lines
+    assert chosen.maximum_speed_rpm < first.maximum_speed_rpm
+    assert project_file.loads(project_file.dumps(project)) == project
+    system = assemble(project)
+    assert system.turbo.name == "In the hand (estimated)"
+    found = answer(system, candidates(project))
+    bands = bands_of(project, found)
+    printed = chosen.model_copy(update={"wheels": None})
+    known = project.model_copy(update={"turbos": tuple(printed if t.id == "hand" else t for t in project.turbos)})
+    then = bands_of(known, answer(assemble(known), candidates(known)))
+    assert then.bands[POWER].half < bands.bands[POWER].half
+    listed = [u for u in find_out(project, with_bands(found, bands), bands) if u.title == "Map of the compressor"]
+    assert len(listed) == 1 and listed[0].power > 0.0 and "printed map" in listed[0].measure
+    gone = put(project, "turbos.hand.wheels.exducer", "49 mm")
+    with pytest.raises(ProjectProblems, match="smaller than the exducer"):
+        assemble(gone)
+    assert put(gone, "turbos.hand.wheels.exducer", "70 mm") == project
 
 
 @pytest.mark.parametrize("name", shelf.demo_names())

@@ -635,3 +635,36 @@ def test_a_journal_that_cannot_be_written_is_said(
     assert settle(window)
     assert "not kept" in window.state.text()
     assert window.desk.answer.target.boost == pytest.approx(0.8e5, rel=1e-3)
+
+
+def test_a_turbo_from_its_wheels(window: MainWindow) -> None:
+    """Sizes are typed, the nearest of the shelf is named with what does not fit; nonsense cannot be made;
+    the turbo stands among the candidates with its map marked as estimated."""
+    window.show_bench("turbo")
+    bench = window.benches["turbo"]
+    bench.measure()
+    sheet = bench.measured
+    assert sheet.isVisible() and not sheet.make.isEnabled() and not sheet.take.isEnabled()
+    type_into(sheet.fields[0], "51.1")
+    assert sheet.take.isEnabled() and not sheet.make.isEnabled()
+    type_into(sheet.fields[1], "45 mm")
+    assert "smaller than the exducer" in sheet.told.text() and not sheet.make.isEnabled()
+    type_into(sheet.fields[1], "67 mm")
+    assert "Trim 58" in sheet.told.text() and "51 × 67 mm wheel (invented) is the same" in sheet.told.text()
+    type_into(sheet.fields[2], "2.4 in")
+    assert "is the same" not in sheet.told.text() and "turbine wheel +" in sheet.told.text()
+    click(sheet.make)
+    assert settle(window) and sheet.isHidden()
+    made = window.session.project.turbos[-1]
+    assert made.wheels is not None and made.turbine.wheel.unit == "in" and made.turbine.exducer.known == "?"
+    bench._choose(made.id)
+    assert settle(window)
+    assert bench.title.text().endswith("(estimated)")
+    inducer = bench.turbine.fields[f"turbos.{made.id}.wheels.inducer"]
+    before = made.lines
+    type_into(inducer, "52 mm")
+    assert settle(window)
+    assert window.session.project.turbos[-1].lines != before
+    bench.measure()
+    QTest.keyClick(sheet, Qt.Key.Key_Escape)
+    assert sheet.isHidden()

@@ -7,7 +7,8 @@ from __future__ import annotations
 
 from zarvik.core import site
 from zarvik.core.compressor import lookup
-from zarvik.core.cooling import cooler, effectiveness
+from zarvik.core.cooling import cooler, core_size, effectiveness
+from zarvik.core.doubt import estimates
 from zarvik.core.ducts import flow, friction
 from zarvik.core.ducts.pieces import (
     bend,
@@ -169,7 +170,7 @@ RELATIONS: tuple[Method, ...] = (
     GAS, VISCOSITY, HUMIDITY, ATMOSPHERE, COMBUSTION, FRICTION_FACTOR, FANNO, WIDENING, *bend.METHODS, MITRES,
     CRUSHED, CONES, STEPS, ENTRIES, MOUTHS, JOINTS, COLLECTORS, TEES, THROTTLES, RATED, PULSED, SKIN, AIR,
     BACK_PRESSURE, FRICTION, CYCLE, LATE, WALLS, KNOCK, EVAPORATION, DAY, EXCHANGER, CORE, MAP,
-    TURBINE_FLOW, TURBINE_EFFICIENCY, GATE, BLOWER, BLOWER_HEAT,
+    TURBINE_FLOW, TURBINE_EFFICIENCY, GATE, BLOWER, BLOWER_HEAT, core_size.RATING, *estimates.METHODS,
 )  # fmt: skip
 
 

@@ -8,6 +8,7 @@ from importlib import resources
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.formats import map_csv, project_file
 from zarvik.project.document import Project
+from zarvik.project.language import told
 from zarvik.project.parts.turbo import Turbine, Turbo
 from zarvik.project.turbo_edits import add_turbo
 
@@ -40,6 +41,19 @@ def turbo(name: str) -> Turbo:
             )
             return Turbo.of(chart, name, "Invented", turbine)
     raise project_file.FileError(f"there is no turbine for “{name}” on the shelf")
+
+
+def sizes(name: str) -> dict[str, float]:
+    """Diameters in m by which a turbo of the shelf is known again, by their names in
+    `core.compressor.measured`; raises FileError."""
+    text = (resources.files("zarvik.data") / "turbines.csv").read_text("utf-8")
+    rows = csv.DictReader(line for line in text.splitlines() if not line.startswith("#"))
+    names = {"inducer": "compressor_inducer", "exducer": "compressor_exducer",
+             "turbine_wheel": "wheel", "turbine_exducer": "exducer"}  # fmt: skip
+    for row in rows:
+        if row["turbo"] == name:
+            return {key: float(row[column]) / 1000.0 for key, column in names.items()}
+    raise project_file.FileError(told("there is no turbine for “{0}” on the shelf", name))
 
 
 def demo_names() -> list[str]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.airpath.system import Bay, BoostSchedule, System, Target, Turbo
+from zarvik.core.compressor.measured import check_wheel
 from zarvik.core.cooling.cooler import Cooler
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.pieces import KINDS
@@ -20,7 +21,7 @@ from zarvik.core.valves.wastegate import Wastegate
 from zarvik.project import document as doc
 from zarvik.project.language import reason, told, tr
 from zarvik.project.naming import called
-from zarvik.project.units import Quantity
+from zarvik.project.units import UNKNOWN, Quantity
 
 
 @dataclass(frozen=True)
@@ -162,7 +163,8 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
         rated_cooling=c.cooling_flow.si,
         face_area=c.width.si * c.height.si,
         capture=c.capture.si,
-        trust=c.trust.si,
+        # What is worked out from its dimensions is no seller's figure.
+        trust=1.0 if c.effectiveness.known == UNKNOWN and c.medium == "air" else c.trust.si,
         water_flow=c.water_flow.si if c.medium == "water" else 0.0,
         front=c.front.si,
     )
@@ -183,6 +185,8 @@ def turbo_titles(project: doc.Project) -> dict[str, str]:
             title = f"{title}, A/R {turbo.turbine.housing}"
         if title in found.values():
             title = f"{title} ({turbo.id})"
+        if turbo.wheels is not None:
+            title = told("{0} (estimated)", title)
         found[turbo.id] = title
     return found
 
@@ -247,6 +251,11 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         found.append(
             Problem("turbo", told("no turbo is chosen yet: take one from the shelf or read in a map"))
         )
+    if chosen is not None and chosen.wheels is not None:
+        try:
+            check_wheel(chosen.wheels.inducer.si, chosen.wheels.exducer.si)
+        except ValueError as error:
+            found.append(Problem(f"turbos.{chosen.id}.wheels.exducer", reason(error)))
     if found or chosen is None:
         raise ProjectProblems(found)
     return System(

@@ -11,8 +11,9 @@ from zarvik.core.airpath.system import System
 from zarvik.core.answer import Answer
 from zarvik.core.checks import Verdict
 from zarvik.core.checks.verdict import worst
+from zarvik.core.compressor.measured import FLOW, POINTS
 from zarvik.core.doubt.bands import MARGIN, POWER, THRESHOLD, Bands, banded, narrowed
-from zarvik.core.doubt.levers import Lever, of_the_model
+from zarvik.core.doubt.levers import Lever, compressor_points, of_the_model
 from zarvik.core.doubt.propagate import shifts
 from zarvik.core.limits import ALL, FAILS, HOLDS, TIGHT
 from zarvik.core.progress import Progress, unwatched
@@ -36,6 +37,29 @@ def levers_of(project: Project) -> Iterator[Lever]:
             yield Lever(place, title_of(project, place), _step(project, place, spread),
                         _Moved(project, place, spread), place)  # fmt: skip
     yield from _tables(project)
+    chosen = project.chosen
+    if chosen is not None and chosen.wheels is not None and not project.blower.fitted:
+        about = f"turbos.{chosen.id}{MAP}"
+        for key, title, step, move in (
+            ("flow", "Flow of the estimated map", "±8 %", _map_flow),
+            ("points", "Efficiency in the estimated map", "±4 points", compressor_points(POINTS)),
+        ):
+            yield Lever(f"{about}.{key}", title, say(step), move, about)
+
+
+MAP = ".map"
+"""Behind the key of a turbo: its map as a whole, where that is estimated."""
+MAP_MEASURE = "The printed map of this wheel, read in from a file"
+
+
+def _map_flow(system: System, share: float) -> System:
+    chart = system.turbo.chart
+    factor = 1.0 + FLOW * share
+    lines = tuple(
+        dataclasses.replace(q, flow=tuple(m * factor for m in q.flow)) for q in chart.lines
+    )
+    turbo = dataclasses.replace(system.turbo, chart=dataclasses.replace(chart, lines=lines))
+    return dataclasses.replace(system, turbo=turbo)
 
 
 TABLE_SPREADS = {"breathing_table": 0.03, "stock_torque": 0.03, "lambda_table": 0.01}
@@ -87,6 +111,9 @@ def _counts(project: Project, place: str) -> bool:
         return not project.blower.fitted
     if place in ("cooler.water_flow", "cooler.front"):
         return project.cooler.fitted and project.cooler.medium == "water"
+    unrated = project.cooler.effectiveness.known == UNKNOWN and project.cooler.medium == "air"
+    if place == "cooler.trust" and unrated:
+        return False
     if place == "brief.road_speed":
         return project.cooler.fitted
     if room in ("blower", "cooler"):
@@ -99,7 +126,8 @@ def _counts(project: Project, place: str) -> bool:
     if place == "engine.retard":
         return project.engine.ignition == "typed"
     if place in ("engine.stock_power", "engine.stock_speed"):
-        return project.engine.best_breathing.known == UNKNOWN
+        shaped = project.engine.breathing not in ("table", "stock_torque")
+        return shaped and project.engine.best_breathing.known == UNKNOWN
     return True
 
 
@@ -175,12 +203,13 @@ def _judged(verdict: Verdict, bands: Bands) -> Verdict:
     band = bands.of(MARGIN + verdict.id)
     if band is None or verdict.margin is None or verdict.state not in (HOLDS, TIGHT, FAILS):
         return verdict
-    low, high = verdict.margin - band.below, verdict.margin + band.above
+    margin = verdict.margin
+    low, high = margin - band.below, margin + band.above
     edge = _EDGES.get(verdict.id, 0.0)
     verdict = dataclasses.replace(verdict, band=(low, high))
     # What fails in the middle is only called open where it may as well hold: within one standard
     # deviation, half of the band. What holds has to hold at the bad end of it.
-    if verdict.state == FAILS and verdict.margin + 0.5 * band.above < edge:
+    if verdict.state == FAILS and margin + 0.5 * band.above < edge:
         return verdict
     if verdict.state != FAILS and low >= edge:
         return verdict
@@ -218,13 +247,31 @@ class Unknown:
     measure: str
 
 
+def _unknown(
+    place: str, title: str, gain: dict[str, float], bands: Bands, open_verdicts: list[str], measure: str
+) -> Unknown:
+    """An entry with what finding it out gains, by name of the answer (SI)."""
+    score = 0.0
+    for name in (POWER, THRESHOLD, *(MARGIN + v for v in open_verdicts)):
+        band = bands.of(name)
+        if band is not None and band.half > 0.0 and math.isfinite(gain.get(name, 0.0)):
+            score += gain.get(name, 0.0) / band.half
+    decides = tuple(
+        v for v in open_verdicts
+        if (band := bands.of(MARGIN + v)) is not None and gain.get(MARGIN + v, 0.0) > 0.1 * band.half
+    )  # fmt: skip
+    return Unknown(
+        place, title, gain.get(POWER, 0.0), gain.get(THRESHOLD, 0.0), score, decides, measure
+    )
+
+
 def find_out(project: Project, answer: Answer, bands: Bands) -> tuple[Unknown, ...]:
     """The entries that are not measured, the one first whose measuring narrows the answers most."""
     open_verdicts = [v.id for v in answer.verdicts if v.doubt is not None]
     found = []
     for shift in bands.shifts:
         place = shift.lever.about
-        if not place or place.removeprefix("engine.") in TABLE_SPREADS:
+        if not place or place.removeprefix("engine.") in TABLE_SPREADS or place.endswith(MAP):
             continue
         field, quantity = meta(project, place), get(project, place)
         if not isinstance(field, Of) or field.doubt is None:
@@ -238,15 +285,18 @@ def find_out(project: Project, answer: Answer, bands: Bands) -> tuple[Unknown, .
         if quantity.known == UNKNOWN:
             shares |= {source: 0.0 for source in ONLY_FEEDS.get(place, ())}
         gain = narrowed(bands, shares)
-        score = 0.0
-        for name in (POWER, THRESHOLD, *(MARGIN + v for v in open_verdicts)):
-            band = bands.of(name)
-            if band is not None and band.half > 0.0 and math.isfinite(gain.get(name, 0.0)):
-                score += gain.get(name, 0.0) / band.half
-        decides = tuple(
-            v for v in open_verdicts
-            if (band := bands.of(MARGIN + v)) is not None and gain.get(MARGIN + v, 0.0) > 0.1 * band.half
-        )  # fmt: skip
-        found.append(Unknown(place, shift.lever.title, gain.get(POWER, 0.0), gain.get(THRESHOLD, 0.0),
-                             score, decides, field.doubt.measure))  # fmt: skip
+        found.append(
+            _unknown(place, shift.lever.title, gain, bands, open_verdicts, field.doubt.measure)
+        )
+    found += _maps(bands, open_verdicts)
     return tuple(sorted(found, key=lambda u: -u.score))
+
+
+def _maps(bands: Bands, open_verdicts: list[str]) -> list[Unknown]:
+    """An estimated map is found out as a whole: the printed one leaves a quarter of the doubt."""
+    levers = [s.lever for s in bands.shifts if s.lever.about.endswith(MAP)]
+    if not levers:
+        return []
+    gain = narrowed(bands, {lever.key: 0.25 for lever in levers})
+    place = levers[0].about.removesuffix(MAP) + ".wheels.exducer"
+    return [_unknown(place, "Map of the compressor", gain, bands, open_verdicts, MAP_MEASURE)]

@@ -6,6 +6,7 @@ import dataclasses
 import math
 from collections.abc import Callable, Iterator
 
+from zarvik.core.cooling.core_size import Core
 from zarvik.core.doubt import estimates as core
 from zarvik.core.doubt.estimates import Estimate
 from zarvik.core.gas.combustion import FUELS
@@ -13,11 +14,11 @@ from zarvik.core.words import Sentence, say
 from zarvik.project.assemble import core_engine
 from zarvik.project.document import Project
 from zarvik.project.fields import Of
-from zarvik.project.parts.turbo import Turbo
+from zarvik.project.parts.turbo import Turbo, lines_of
 from zarvik.project.places import RUNS, get, meta, place_put
 from zarvik.project.units import SAID, UNKNOWN, Quantity, unit_of
 
-Estimator = Callable[[Project], Estimate]
+Estimator = Callable[[Project], Estimate | None]
 
 
 def _spark(project: Project) -> bool:
@@ -40,6 +41,24 @@ def _peak_speed(project: Project) -> Estimate:
     return core.peak_speed(speed.si, speed.known != UNKNOWN)
 
 
+def _core(project: Project) -> Core:
+    cooler = project.cooler
+    return Core(
+        cooler.width.si, cooler.height.si, cooler.thickness.si, cooler.fins.si / 0.0254,
+        cooler.entry.si, cooler.build,
+    )  # fmt: skip
+
+
+def _by_size(
+    project: Project, rule: Callable[[Core, float, float], Estimate]
+) -> Estimate | None:
+    """What the dimensions of an air-to-air core say; nothing of one that water cools."""
+    cooler = project.cooler
+    if cooler.medium == "water":
+        return None
+    return rule(_core(project), cooler.charge_flow.si, cooler.cooling_flow.si)
+
+
 # In the order in which they build on each other.
 ESTIMATORS: dict[str, Estimator] = {
     "engine.stock_speed": lambda p: core.stock_speed(p.engine.rev_limit.si),
@@ -49,7 +68,9 @@ ESTIMATORS: dict[str, Estimator] = {
     "engine.evaporated": lambda p: core.evaporated(p.engine.fuel),
     "engine.best_breathing": _breathing,
     "engine.stock_power": lambda p: core.power_of_breathing(core_engine(p), p.engine.stock_speed.si),
-    "cooler.capture": lambda p: core.captured(p.cooler.stands),
+    "cooler.capture": lambda p: core.captured(_core(p), p.cooler.stands, p.brief.road_speed.si),
+    "cooler.effectiveness": lambda p: _by_size(p, core.cooler_effectiveness),
+    "cooler.drop": lambda p: _by_size(p, core.cooler_drop),
 }
 
 
@@ -108,6 +129,9 @@ def facts(project: Project) -> Iterator[str]:
     for turbo in project.turbos:
         for name in _doubtful(type(turbo.turbine)):
             yield f"turbos.{turbo.id}.turbine.{name}"
+        if turbo.wheels is not None:
+            for name in _doubtful(type(turbo.wheels)):
+                yield f"turbos.{turbo.id}.wheels.{name}"
     for run in RUNS:
         for piece in getattr(project, run):
             for name in _doubtful(type(piece)):
@@ -130,8 +154,26 @@ def _doubtful(model: type) -> tuple[str, ...]:
     return found
 
 
+def _mapped(project: Project) -> Project:
+    """The document with the maps that its measured wheels have now."""
+    for turbo in project.turbos:
+        if turbo.wheels is None:
+            continue
+        try:
+            chart = turbo.wheels.chart(turbo.name)
+        except ValueError:
+            continue  # told where the build is assembled
+        lines = lines_of(chart)
+        if lines != turbo.lines:
+            new = turbo.model_copy(update={"lines": lines, "maximum_speed_rpm": chart.maximum_speed})
+            turbos = tuple(new if t.id == turbo.id else t for t in project.turbos)
+            project = project.model_copy(update={"turbos": turbos})
+    return project
+
+
 def filled(project: Project) -> Project:
     """The document with what its estimates say now in the place of everything unknown."""
+    project = _mapped(project)
     for place in tuple(unknown_places(project)):
         try:
             found = estimate_of(project, place)

@@ -156,7 +156,8 @@ def document_of(
              "length": "500 mm", **alloy},
         ],
         "cooler": {
-            "fitted": cooled, "effectiveness": "? 70 %", "drop": "? 7 kPa", "stands": "ducted",
+            "fitted": cooled, "effectiveness": "?", "drop": "?", "stands": "ducted",
+            "thickness": "76 mm", "entry": mm["hot"],
             "charge_flow": f"{air:.3f} kg/s", "cooling_flow": f"{5.0 * air:.2f} kg/s",
             "width": f"{round(wide / 10.0) * 10:.0f} mm",
             "height": f"{round(wide / 2.4 / 10.0) * 10:.0f} mm", "capture": "?",

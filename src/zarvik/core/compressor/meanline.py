@@ -43,55 +43,61 @@ class Wheel:
     diffuser: float = 1.65  # outer over exducer diameter
 
 
-def _point(wheel: Wheel, blade_speed: float, flow: float, t1: float, p1: float, choke: float
-           ) -> tuple[float, float, float, float]:  # fmt: skip
+State = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]
+
+
+def _points(
+    wheel: Wheel, blade_speed: float, flow: np.ndarray, t1: float, p1: float, choke: float
+) -> State:
     """Pressure ratio, efficiency, flow angle into the diffuser (rad from radial), angle of the
-    flow at the inducer's tip (rad from axial) at one exducer `blade_speed` (m/s) and `flow` (kg/s)."""
+    flow at the inducer's tip (rad from axial) at one exducer `blade_speed` (m/s) and each `flow` (kg/s)."""
     area1 = 0.25 * math.pi * wheel.inducer**2 * (1.0 - wheel.hub**2)
     density1 = p1 / (_R * t1)
     mean1 = wheel.inducer * math.sqrt((1.0 + wheel.hub**2) / 2.0)
     c1 = flow / (density1 * area1)
-    static = t1
+    static = np.full_like(flow, t1)
     for _ in range(20):
-        static = max(t1 - c1 * c1 / (2.0 * _CP), 0.75 * t1)
+        static = np.maximum(t1 - c1 * c1 / (2.0 * _CP), 0.75 * t1)
         density = density1 * (static / t1) ** 2.5
         c1 = flow / (density * area1)
     u1 = blade_speed * mean1 / wheel.exducer
-    w1 = math.hypot(u1, c1)
-    tip_mach = math.hypot(blade_speed * wheel.inducer / wheel.exducer, c1) / math.sqrt(
-        _GAMMA * _R * static
-    )
+    w1 = np.hypot(u1, c1)
+    u_tip = blade_speed * wheel.inducer / wheel.exducer
+    tip_mach = np.hypot(u_tip, c1) / np.sqrt(_GAMMA * _R * static)
     # The blade angle suits a fixed flow coefficient; what differs from it is incidence.
     incidence = u1 - c1 * 1.92
     area2 = math.pi * wheel.exducer * wheel.exducer * wheel.width * 0.94
     sigma = 1.0 - math.sqrt(math.cos(wheel.backsweep)) / wheel.blades**0.7
-    ratio, efficiency, angle = 1.5, 0.7, 0.0
+    # Above a relative Mach number of 0.85 at the inducer tip, shocks take their part.
+    shock = 1.15 * np.maximum(tip_mach - 0.85, 0.0) ** 2 * 0.5 * w1**2
+    entry = 0.62 * 0.5 * incidence**2
+    ratio, efficiency = np.full_like(flow, 1.5), np.full_like(flow, 0.7)
+    angle = np.zeros_like(flow)
     for _ in range(40):
-        rise = 1.0 + (ratio ** (1.0 / 3.5) - 1.0) / max(efficiency, 0.2)
-        density2 = density1 * (ratio**0.62) / max(rise**0.75, 0.3)
+        rise = 1.0 + (ratio ** (1.0 / 3.5) - 1.0) / np.maximum(efficiency, 0.2)
+        density2 = density1 * (ratio**0.62) / np.maximum(rise**0.75, 0.3)
         cm2 = flow / (density2 * area2)
         ct2 = sigma * blade_speed - cm2 * math.tan(wheel.backsweep)
-        c2 = math.hypot(cm2, ct2)
-        w2 = math.hypot(cm2, blade_speed - ct2)
+        c2 = np.hypot(cm2, ct2)
+        w2 = np.hypot(cm2, blade_speed - ct2)
         work = blade_speed * ct2
         # Skin friction falls with Reynolds number; a wheel at low speed pays more of its work.
         friction = 0.125 * (400.0 / blade_speed) ** 0.45 * 0.5 * ((w1 + w2) / 2.0) ** 2
-        # Above a relative Mach number of 0.85 at the inducer tip, shocks take their part.
-        shock = 1.15 * max(tip_mach - 0.85, 0.0) ** 2 * 0.5 * w1**2
-        entry = 0.62 * 0.5 * incidence**2
-        diffusion = 0.5 * max(w1 / max(w2, 1.0) - 1.15, 0.0) ** 2 * 0.10 * blade_speed**2
-        angle = math.atan2(ct2, cm2)
-        diffuser = 0.5 * c2**2 * (0.23 + 0.35 * max(angle - math.radians(66.0), 0.0) ** 2 * 8.0)
+        slowed = np.maximum(w1 / np.maximum(w2, 1.0) - 1.15, 0.0)
+        diffusion = 0.5 * slowed**2 * 0.10 * blade_speed**2
+        angle = np.arctan2(ct2, cm2)
+        flat = np.maximum(angle - math.radians(66.0), 0.0)
+        diffuser = 0.5 * c2**2 * (0.23 + 0.35 * flat**2 * 8.0)
         clearance = 0.045 * work
-        recirculation = 0.02 * math.tan(min(angle, math.radians(80.0))) * work * 0.35
+        recirculation = 0.02 * np.tan(np.minimum(angle, math.radians(80.0))) * work * 0.35
         disc = 0.012 * blade_speed**2
         crowded = (flow / choke) ** 9 * 0.42 * work
         useful = work - friction - shock - entry - diffusion - diffuser - clearance - crowded
         spent = work + recirculation + disc
         efficiency = useful / spent
         base = 1.0 + useful / (_CP * t1)
-        ratio = max(base, 0.3) ** 3.5
-    tip = math.atan2(blade_speed * wheel.inducer / wheel.exducer, c1)
+        ratio = np.maximum(base, 0.3) ** 3.5
+    tip = np.arctan2(u_tip, c1)
     return ratio, efficiency, angle, tip
 
 
@@ -119,12 +125,11 @@ def _surge_flow(
     wheel: Wheel,
     blade_speed: float,
     flows: np.ndarray,
-    states: list[tuple[float, float, float, float]],
+    states: State,
 ) -> float:
     """Flow in kg/s at which the stage surges: between the stall of its diffuser and that of its
     inducer, since it bears that of one of them for a while (geometric mean; band 8 %)."""
-    into = np.array([s[2] for s in states])
-    tip = np.array([s[3] for s in states])
+    into, tip = states[2], states[3]
     allowed = DIFFUSER_STALL[0] - DIFFUSER_STALL[1] * 2.0 * wheel.width
     u_tip = blade_speed * wheel.inducer / wheel.exducer
     mach = u_tip / np.sin(tip) / math.sqrt(_GAMMA * _R * 290.0)
@@ -153,12 +158,10 @@ def generate(
         blade_speed = fraction * wheel.tip_speed
         choke = _choke_flow(wheel, blade_speed, reference_temperature, reference_pressure)
         flows = np.linspace(0.12, 0.985, 240) * choke
-        states = [
-            _point(wheel, blade_speed, float(m), reference_temperature, reference_pressure, choke)
-            for m in flows
-        ]
-        ratios = np.array([s[0] for s in states])
-        effs = np.array([s[1] for s in states])
+        states = _points(
+            wheel, blade_speed, flows, reference_temperature, reference_pressure, choke
+        )
+        ratios, effs = states[0], states[1]
         start = int(np.searchsorted(flows, _surge_flow(wheel, blade_speed, flows, states)))
         alive = np.nonzero((effs > 0.50) & (ratios > 1.0 + 0.42 * (ratios[start] - 1.0)))[0]
         stop = int(alive[-1])

@@ -6,6 +6,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from zarvik.core.cooling.core_size import AIR_DENSITY, RATING, STANDS, Core, cooling_flow, rate
 from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.engine.engine import Engine, breathing_of_torque, torque_of_breathing
 from zarvik.core.methods import Method
@@ -26,11 +27,6 @@ _HEADS = {"long_runner": 0.95, "short_runner": 0.98, "two_valve": 0.86}
 _LAMBDAS = {"petrol": (0.82, 0.04), "e85": (0.82, 0.05), "methanol": (0.80, 0.06), "diesel": (1.30, 0.12)}
 _WET = {"petrol": (0.05, 0.05), "e85": (0.25, 0.12), "methanol": (0.40, 0.12), "diesel": (0.0, 0.0)}
 _RATIOS = {"long_runner": 10.0, "short_runner": 10.5, "two_valve": 9.0}
-# Share of the free stream that goes through a core, by how it stands.
-CAPTURED = {
-    "open": (0.28, 0.08, "Open behind the grille"), "ducted": (0.42, 0.07, "Sealed into a duct"),
-    "behind": (0.18, 0.07, "Behind another core"), "scoop": (0.30, 0.10, "Under a scoop"),
-}  # fmt: skip
 POWER_OVER_PEAK = 0.72  # best torque over best power of an unboosted engine, 0.65 to 0.8
 POWER_OVER_LIMIT = 0.88  # best power over the rev limit of an unboosted engine
 
@@ -119,11 +115,27 @@ def turbine_efficiency(wheel: float) -> Estimate:
     return Estimate(value, 0.04, say("from the size of the wheel"))
 
 
-def captured(stands: str) -> Estimate:
-    """Share (0–1) of the free stream that goes through a core, by how it `stands` (a key of
-    CAPTURED)."""
-    value, spread, _ = CAPTURED[stands]
-    return Estimate(value, spread, say("from how the core stands in the wind"))
+def captured(core: Core, stands: str, road_speed: float) -> Estimate:
+    """Share (0–1) of the free stream that goes through a core at `road_speed` m/s, by its own resistance
+    and how it `stands` (a key of STANDS). Raises Fault for a core that cannot be."""
+    speed = max(road_speed, 3.0)
+    flow = cooling_flow(core, road_speed=speed, share=STANDS[stands][0])
+    value = flow / (AIR_DENSITY * core.width * core.height * speed)
+    return Estimate(value, max(0.25 * value, 0.05), say("from the core's resistance and how it stands in the wind"))
+
+
+def cooler_effectiveness(core: Core, charge: float, cooling: float) -> Estimate:
+    """Effectiveness (0–1) of a core at `charge` and `cooling` kg/s from its dimensions. Raises Fault for a
+    core that cannot be."""
+    value = rate(core, charge=charge, cooling=cooling).effectiveness
+    return Estimate(value, 0.08, say("from the dimensions of the core"))
+
+
+def cooler_drop(core: Core, charge: float, cooling: float) -> Estimate:
+    """Loss of the charge in Pa in a core with its tanks at `charge` and `cooling` kg/s, from its
+    dimensions. Raises Fault for a core that cannot be."""
+    value = rate(core, charge=charge, cooling=cooling).drop
+    return Estimate(value, 0.30 * value, say("from the dimensions of the core"))
 
 
 def rated_flow(bore: float, drop: float, exhaust: bool) -> Estimate:
@@ -154,7 +166,12 @@ METHODS: tuple[Method, ...] = (
     Method("estimate_housing", "Housing from the turbine wheel", turbine_housing, {}, _PRACTICE, "20 %"),
     Method("estimate_turbine_efficiency", "Best turbine efficiency from the wheel", turbine_efficiency,
            {"wheel": (0.03, 0.12)}, _PRACTICE, "4 points"),
-    Method("estimate_captured", "Air that goes through a core", captured, {}, _PRACTICE, "7 to 10 points"),
+    Method("estimate_captured", "Air that goes through a core", captured, {},
+           "Drop of the core against the head of the road speed; shares of it from memory", "25 %"),
+    Method("estimate_effectiveness", "Effectiveness from the dimensions", cooler_effectiveness, {},
+           RATING.source, "8 points"),
+    Method("estimate_cooler_drop", "Loss in a cooler from its dimensions", cooler_drop, {}, RATING.source,
+           "30 %"),
     Method("estimate_rated_flow", "Flow of a filter or silencer from its neck", rated_flow, {},
            "Loss coefficients from memory: clean cone filters 0.4 to 0.9, straight-through silencers 1 to 2.5",
            "30 %"),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.core.doubt.estimates import CAPTURED
+from zarvik.core.cooling.core_size import BUILDS, STANDS
 from zarvik.core.doubt.record import Doubt
 from zarvik.project.fields import Choice, Of
 from zarvik.project.parts.part import Part
@@ -22,6 +22,9 @@ _CHARGE = Of("mass_flow", "0.005 kg/s", "5 kg/s", "kg/s", "at a charge flow of")
 _COOLING = Of("mass_flow", "0.01 kg/s", "50 kg/s", "kg/s", "and a cooling-air flow of")
 _WIDTH = Of("length", "50 mm", "2000 mm", "mm", "Core width")
 _HEIGHT = Of("length", "50 mm", "1000 mm", "mm", "Core height")
+_THICKNESS = Of("length", "15 mm", "200 mm", "mm", "Core thickness", "Along the cooling air, tanks left out")
+_FINS = Of("number", "6", "25", "", "Fins to the inch", "Of the cooling air, counted on the face")
+_ENTRY = Of("length", "20 mm", "150 mm", "mm", "Bore of its connections", "At the tanks")
 _CAPTURE = Of("ratio", "1 %", "100 %", "%", "Air that goes through",
               "Part of the free stream in front of the core; 25–45 % with a duct",
               doubt=Doubt(0.05, 0.08, 0.10, absolute=True, measure="Wool tufts and an anemometer behind "
@@ -41,7 +44,7 @@ _TRUST = Of("ratio", "20 %", "100 %", "%", "Trust in the rating",
 
 
 class Cooler(Part):
-    """The charge cooler, by one rated point."""
+    """The charge cooler: by its dimensions, along whose width the charge flows, or by one rated point."""
 
     fitted: bool = True
     effectiveness: Annotated[Quantity, _EFFECTIVENESS] = _EFFECTIVENESS("? 70 %")
@@ -50,8 +53,13 @@ class Cooler(Part):
     cooling_flow: Annotated[Quantity, _COOLING] = _COOLING("1.2 kg/s")
     width: Annotated[Quantity, _WIDTH] = _WIDTH("550 mm")
     height: Annotated[Quantity, _HEIGHT] = _HEIGHT("230 mm")
+    thickness: Annotated[Quantity, _THICKNESS] = _THICKNESS("65 mm")
+    build: Annotated[str, Choice("Build of the core", lambda: tuple(
+        (key, build.title) for key, build in BUILDS.items()))] = "bar_plate"  # fmt: skip
+    fins: Annotated[Quantity, _FINS] = _FINS("12")
+    entry: Annotated[Quantity, _ENTRY] = _ENTRY("63.5 mm")
     stands: Annotated[str, Choice("How the core stands", lambda: tuple(
-        (key, title) for key, (_, _, title) in CAPTURED.items()))] = "open"  # fmt: skip
+        (key, title) for key, (_, title) in STANDS.items()))] = "open"  # fmt: skip
     capture: Annotated[Quantity, _CAPTURE] = _CAPTURE("? 35 %")
     trust: Annotated[Quantity, _TRUST] = _TRUST("? 80 %")
     medium: Annotated[

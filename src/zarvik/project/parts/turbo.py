@@ -10,6 +10,7 @@ from typing import Annotated, Any
 from pydantic import model_validator
 
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
+from zarvik.core.compressor.measured import map_of_wheel
 from zarvik.core.doubt.record import Doubt
 from zarvik.project.fields import Of, Words
 from zarvik.project.language import told
@@ -60,8 +61,26 @@ class Turbine(Part):
     pulse: Annotated[Quantity, _PULSE] = _PULSE("? 1.04")
 
 
+_INDUCER = Of("length", "12 mm", "180 mm", "mm", "Compressor inducer", "Tip diameter at its inlet",
+              doubt=Doubt(0.005, 0.02, measure=_CALIPER))  # fmt: skip
+_TIP = Of("length", "18 mm", "220 mm", "mm", "Compressor exducer", "Tip diameter at its outlet",
+          doubt=Doubt(0.005, 0.02, measure=_CALIPER))  # fmt: skip
+
+
+class Wheels(Part):
+    """The compressor wheel in the hand, from which its map is estimated."""
+
+    inducer: Annotated[Quantity, _INDUCER] = _INDUCER("51 mm")
+    exducer: Annotated[Quantity, _TIP] = _TIP("67 mm")
+
+    def chart(self, name: str) -> CompressorMap:
+        """The estimated map, called `name`; raises Fault for no wheel."""
+        return map_of_wheel(round(self.inducer.si, 6), round(self.exducer.si, 6), name)
+
+
 class Turbo(Part):
-    """A turbo that could be had, with its compressor map and its turbine."""
+    """A turbo that could be had, with its compressor map and its turbine; with `wheels`, the map is no
+    measured one but follows from them."""
 
     id: Annotated[str, Words("Key", 60, key=True)]
     name: Annotated[str, Words("Name", 80)]
@@ -70,6 +89,7 @@ class Turbo(Part):
     reference_temperature_K: float = 298.0
     maximum_speed_rpm: float
     turbine: Turbine = Turbine()
+    wheels: Wheels | None = None
     lines: tuple[Line, ...]
 
     @model_validator(mode="after")
@@ -104,6 +124,12 @@ class Turbo(Part):
         )
 
     @staticmethod
+    def of_wheels(wheels: Wheels, id: str, name: str, turbine: Turbine | None = None) -> Turbo:
+        """A turbo with a map that is estimated from its wheels; raises Fault for no wheel."""
+        made = Turbo.of(wheels.chart(name), id, "", turbine)
+        return made.model_copy(update={"wheels": wheels})
+
+    @staticmethod
     def of(chart: CompressorMap, id: str, note: str = "", turbine: Turbine | None = None) -> Turbo:
         """A document turbo from a map; without a `turbine`, one of the size that suits the wheel."""
         return Turbo(
@@ -114,14 +140,16 @@ class Turbo(Part):
             reference_pressure_Pa=chart.reference_pressure,
             reference_temperature_K=chart.reference_temperature,
             maximum_speed_rpm=chart.maximum_speed,
-            lines=tuple(
-                Line(
-                    speed_rpm=line.speed,
-                    points=tuple(zip(line.flow, line.ratio, line.efficiency, strict=True)),
-                )
-                for line in chart.lines
-            ),
+            lines=lines_of(chart),
         )
+
+
+def lines_of(chart: CompressorMap) -> tuple[Line, ...]:
+    """The speed lines of a map as the document keeps them."""
+    return tuple(
+        Line(speed_rpm=q.speed, points=tuple(zip(q.flow, q.ratio, q.efficiency, strict=True)))
+        for q in chart.lines
+    )
 
 
 def suited_turbine(chart: CompressorMap) -> Turbine:

@@ -33,9 +33,10 @@ from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.theme.palette import tint
 
 COOLER_FIELDS = (
+    "cooler.width", "cooler.height", "cooler.thickness", "cooler.build", "cooler.fins", "cooler.entry",
+    "cooler.stands", "cooler.capture",
     "cooler.effectiveness", "cooler.drop", "cooler.charge_flow", "cooler.cooling_flow",
-    "cooler.stands", "cooler.trust", "cooler.medium", "cooler.water_flow", "cooler.front", "cooler.width",
-    "cooler.height", "cooler.capture",
+    "cooler.trust", "cooler.medium", "cooler.water_flow", "cooler.front",
 )  # fmt: skip
 
 
@@ -215,8 +216,8 @@ class PipesBench(Bench):
         self._clear()
         if key == presenter.COOLER:
             self.title.setText(tr("Cooler"))
-            self.help.setText(tr("Air to air, by one rated or measured point"))
-            self.form = Form(self.desk, COOLER_FIELDS, label_width=122)
+            self.help.setText(tr("By its dimensions, or by one rated or measured point"))
+            self.form = Form(self.desk, COOLER_FIELDS, label_width=112)
         else:
             try:
                 run, _ = presenter.index_in_run(self.desk.project, key)

@@ -114,6 +114,7 @@ class Row:
 
 
 HEADS = ("power", "full boost", "back-pr.", "effic.", "surge", "choke", "wheel")
+WHEELS = ("inducer", "exducer")
 TURBINE = ("wheel", "exducer", "housing", "efficiency", "vanes", "scrolls", "pulse")
 GATE = ("gate.diameter", "gate.lift", "gate.count", "gate.discharge", "turbos_fitted")
 BLOWER = (

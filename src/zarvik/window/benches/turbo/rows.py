@@ -10,7 +10,7 @@ from zarvik.project.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import draw_state
-from zarvik.window.parts.wrapping import width, wrapped
+from zarvik.window.parts.wrapping import fitting, width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
@@ -54,7 +54,8 @@ class CandidateRow(QWidget):
         draw_state(painter, QRectF(8, 5, 14, 14), row.state)
         painter.setPen(QColor(p.ink))
         painter.setFont(font(14, strong=row.chosen))
-        painter.drawText(QRectF(30, 0, 150, 25), Qt.AlignmentFlag.AlignVCenter, row.name)
+        name = fitting(row.name, 150.0, strong=row.chosen)
+        painter.drawText(QRectF(30, 0, 154, 25), Qt.AlignmentFlag.AlignVCenter, name)
         draw_cells(painter, self.width(), row.cells)
         if self._hover >= 0:
             painter.setPen(QPen(QColor(p.accent), 1, Qt.PenStyle.DotLine))

@@ -22,6 +22,7 @@ from zarvik.core.search import Find
 from zarvik.formats import map_csv, shelf
 from zarvik.formats.project_file import FileError
 from zarvik.project import edits
+from zarvik.project.assemble import turbo_titles
 from zarvik.project.language import tr
 from zarvik.project.parts.turbo import Turbo
 from zarvik.project.turbo_edits import add_turbo, remove_turbo
@@ -30,6 +31,7 @@ from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.benches.turbo.finds import Finds
 from zarvik.window.benches.turbo.map_chart import MapChart
+from zarvik.window.benches.turbo.measured import Measured
 from zarvik.window.benches.turbo.rows import CandidateRow, Heads
 from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_text import FigureText
@@ -53,6 +55,8 @@ class TurboBench(Bench):
         self.shelf.setText(tr("Add from the shelf"))
         self.shelf.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.shelf)
+        menu.addAction(tr("From its wheels…"), self.measure)
+        menu.addSeparator()
         for name in shelf.turbo_names():
             title = shelf.turbo_map(name).name
             menu.addAction(tr("{0} (invented)").format(title), partial(self._from_shelf, name))
@@ -114,6 +118,9 @@ class TurboBench(Bench):
         self._rows = QVBoxLayout()
         self._rows.setSpacing(0)
         layout.addLayout(self._rows)
+        self.measured = Measured(self, desk)
+        self.measured.made.connect(self._add)
+        self.measured.taken.connect(self._from_shelf)
         self.finds = Finds(self, desk)
         self.finds.taken.connect(self._take)
         desk.told.connect(self._found)
@@ -127,12 +134,15 @@ class TurboBench(Bench):
             yield from presenter.BLOWER
             return
         if chosen is not None:
+            if chosen.wheels is not None:
+                yield from (f"turbos.{chosen.id}.wheels.{name}" for name in presenter.WHEELS)
             yield from (f"turbos.{chosen.id}.turbine.{name}" for name in presenter.TURBINE)
         yield from presenter.GATE
 
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """The shelf, maps, candidates, the blower."""
         yield tr("Search the shelf"), self.search_shelf
+        yield tr("From its wheels…"), self.measure
         yield tr("Read a map…"), self.read_map
         yield tr("Write this map…"), self.write_map
         yield tr("Drop others"), self._drop
@@ -152,7 +162,9 @@ class TurboBench(Bench):
         chosen = project.chosen
         fitted = project.blower.fitted
         self.title.setText(
-            project.blower.name if fitted else chosen.name if chosen else tr("No turbo chosen")
+            project.blower.name if fitted
+            else turbo_titles(project)[chosen.id] if chosen
+            else tr("No turbo chosen")
         )
         key = chosen.id if chosen else ""
         if key != self._turbine_of:
@@ -162,8 +174,10 @@ class TurboBench(Bench):
                 self.turbine.deleteLater()
                 self.turbine = None
             if key:
+                wheels = chosen is not None and chosen.wheels is not None
                 places = [
                     f"turbos.{key}.name",
+                    *(f"turbos.{key}.wheels.{n}" for n in presenter.WHEELS if wheels),
                     *(f"turbos.{key}.turbine.{n}" for n in presenter.TURBINE),
                 ]
                 self.turbine = Form(self.desk, places, label_width=122)
@@ -308,6 +322,13 @@ class TurboBench(Bench):
         self.desk.change(
             tr("Candidate {0}").format(turbo.name), add_turbo(self.desk.project, turbo)
         )
+
+    def measure(self) -> None:
+        """Ask for the sizes of a turbo in the hand."""
+        self.measured.open()
+
+    def _add(self, turbo: Turbo) -> None:
+        self.desk.change(tr("Candidate {0}").format(turbo.name), add_turbo(self.desk.project, turbo))
 
     def _drop(self) -> None:
         project = self.desk.project

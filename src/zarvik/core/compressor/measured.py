@@ -1,0 +1,96 @@
+"""A compressor from what one can hold in the hand: its map by the mean line, the nearest known one, and a
+map scaled to another size."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+
+from zarvik.core.compressor.chart import CompressorMap
+from zarvik.core.compressor.meanline import Wheel, generate
+from zarvik.core.words import Fault
+
+# What a map from two diameters is good to, 19 times out of 20: flow as a share, efficiency in points, speed
+# as a share (the wheel's backsweep, width and housing are not measured; from memory, no source).
+FLOW, POINTS, SPEED = 0.08, 0.04, 0.05
+TRIMS = (30.0, 75.0)  # of wheels that are made; common practice, no source
+SIZES = ("inducer", "exducer", "turbine_wheel", "turbine_exducer")
+"""What identifies a turbo: diameters in m, of the compressor at its inlet and outlet, of the turbine."""
+WORN = 0.004  # share by which two measurements of one wheel differ
+
+
+def trim(inducer: float, exducer: float) -> float:
+    """Trim of a wheel from its diameters in m: 100 times the square of inducer over exducer."""
+    return 100.0 * (inducer / exducer) ** 2
+
+
+def check_wheel(inducer: float, exducer: float) -> None:
+    """Raises Fault when `inducer` and `exducer` in m are those of no compressor wheel."""
+    if not inducer < exducer:
+        raise Fault("the inducer is smaller than the exducer: {0:.1f} mm and {1:.1f} mm were given",
+                    1e3 * inducer, 1e3 * exducer)  # fmt: skip
+    found = trim(inducer, exducer)
+    if not TRIMS[0] <= found <= TRIMS[1]:
+        raise Fault("a trim of {0:.0f} is none that is made ({1:.0f} to {2:.0f}): measure again", found, *TRIMS)
+
+
+@lru_cache(64)
+def map_of_wheel(inducer: float, exducer: float, name: str) -> CompressorMap:
+    """The map of a wheel by the mean line, from its `inducer` and `exducer` in m, called `name`.
+
+    Raises Fault for no wheel. Good to FLOW, POINTS and SPEED.
+    """
+    check_wheel(inducer, exducer)
+    return generate(Wheel(inducer, exducer), name)
+
+
+def scaled(chart: CompressorMap, factor: float, name: str) -> CompressorMap:
+    """The map of a wheel of the same shape that is `factor` (0.5 to 2) times as large, called `name`: at the same
+    tip speed ratio and efficiency stay, the flow goes with the square, the speed with the inverse.
+
+    Source: similarity of turbomachines at equal Mach numbers, Reynolds numbers left aside (Dixon & Hall
+    2010, sec. 2.9). Raises Fault outside of 0.5 to 2.
+    """
+    if not 0.5 <= factor <= 2.0:
+        raise Fault("a map says nothing about a wheel of {0:.2f} times its size: 0.5 to 2", factor)
+    lines = tuple(
+        dataclasses.replace(
+            line, speed=line.speed / factor, flow=tuple(m * factor**2 for m in line.flow)
+        )
+        for line in chart.lines
+    )
+    return dataclasses.replace(
+        chart, name=name, maximum_speed=chart.maximum_speed / factor, lines=lines
+    )
+
+
+@dataclass(frozen=True)
+class Nearest:
+    """A known turbo beside measured diameters: its `key`, how far the worst diameter is off (share), and
+    `off`: by how much each measured one is larger than its own, in m."""
+
+    key: str
+    worst: float
+    off: dict[str, float]
+
+    @property
+    def fits(self) -> bool:
+        """Is it the same within what calipers and wear take?"""
+        return self.worst <= WORN
+
+
+def identify(
+    measured: Mapping[str, float], known: Mapping[str, Mapping[str, float]]
+) -> tuple[Nearest, ...]:
+    """The `known` turbos by key, nearest first, to `measured` diameters in m (names from SIZES; what was
+    not measured is left out)."""
+    found = []
+    for key, sizes in known.items():
+        both = [name for name in SIZES if name in measured and name in sizes]
+        if not both:
+            continue
+        off = {name: measured[name] - sizes[name] for name in both}
+        found.append(Nearest(key, max(abs(off[n]) / sizes[n] for n in both), off))
+    return tuple(sorted(found, key=lambda n: n.worst))
