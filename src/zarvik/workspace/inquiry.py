@@ -3,6 +3,7 @@ in this build."""
 
 from __future__ import annotations
 
+import dataclasses
 from functools import partial
 
 from zarvik.core.airpath.solution import Solver
@@ -12,6 +13,7 @@ from zarvik.core.working.sensitivity import Influence, influences
 from zarvik.formats import shelf
 from zarvik.project.assemble import ProjectProblems, assemble, core_turbo
 from zarvik.project.document import Project
+from zarvik.project.doubts import bands_of, with_bands
 from zarvik.project.language import told
 from zarvik.workspace.questions import Question, Unanswered, Watch
 from zarvik.workspace.solving import Result, solve
@@ -32,10 +34,15 @@ def influences_of(solver: Solver, speed: float, key: str) -> Question:
 
 
 def beside(name: str, design: Project) -> Question:
-    """How does a variant do? The reply is a Result, not completed."""
+    """How does a variant do? The reply is a Result, not completed, but with its bands."""
 
     def work(watch: Watch) -> Result:
-        return solve(design)
+        found = solve(design)
+        if found.answer is None or not found.answer.target.closure.solved:
+            return found
+        # Judged by its own doubts, as the present design is that it stands beside.
+        bands = bands_of(design, found.answer, watch)
+        return dataclasses.replace(found, answer=with_bands(found.answer, bands))
 
     return Question(BESIDE + name, design, work)
 

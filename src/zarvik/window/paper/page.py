@@ -150,7 +150,10 @@ def _verdicts(
     column = (area.width() - 20 * (count - 1)) / count
     x, y = area.left(), area.top()
     for number, verdict in enumerate(verdicts):
-        lines = wrapped(desk.say(verdict.text), column - 24, 12)
+        said = desk.say(verdict.text)
+        if verdict.doubt is not None:
+            said = f"{said.rstrip('.')}. {desk.say(verdict.doubt)}"
+        lines = wrapped(said, column - 24, 12)
         cure = desk.advice(verdict)
         advice = wrapped(f"→ {cure}", column - 24, 12) if cure else []
         tall = 17 + 14.5 * (len(lines) + len(advice)) + 7

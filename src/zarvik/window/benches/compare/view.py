@@ -346,6 +346,10 @@ class CompareBench(Bench):
         """The figures of the present design follow its answer."""
         self._fill()
 
+    def refresh_rest(self) -> None:
+        """With the bands of the answer its verdicts may be others."""
+        self._fill()
+
     def _fill(self) -> None:
         project = self.desk.project
         for row in self.rows:
