@@ -9,7 +9,7 @@ import sys
 from pathlib import Path
 
 import pytest
-from driving import click, field, type_into
+from driving import click, field, pause, type_into
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
@@ -19,7 +19,7 @@ from zarvik.cli import main
 from zarvik.formats import map_csv, project_file, shelf
 from zarvik.project.document import Project
 from zarvik.project.edits import put
-from zarvik.project.units import parse
+from zarvik.project.units import Quantity, parse
 from zarvik.window.app import settle
 from zarvik.window.benches.charge_pipes.view import PipesBench
 from zarvik.window.benches.turbo.view import TurboBench
@@ -115,6 +115,23 @@ def test_drag_a_label_and_the_window_follows(window: MainWindow) -> None:
     assert losses == sorted(losses, reverse=True)
     assert losses[-1] < losses[0]
     assert window.session.history.position == 1
+
+
+def test_a_hand_that_does_not_rest_sees_answers(window: MainWindow) -> None:
+    """Edits come faster than the design is solved, one after the other for a second: the window shows new
+    answers all the while, each of an edit that was made, and in the end that of the last one."""
+    shown: list[float] = []
+    window.desk.result_changed.connect(
+        lambda: shown.append(window.desk.result.project.brief.target_boost.value)
+    )
+    made = [round(1.0 + 0.001 * step, 3) for step in range(100)]
+    for value in made:
+        window.desk.edit("brief.target_boost", Quantity(value, "bar", "pressure_gauge"), merge_key="drag")
+        pause(8)
+    during = len(shown)
+    assert settle(window)
+    assert during >= 3 and set(shown) <= set(made) and shown[-1] == made[-1]
+    assert shown == sorted(shown)
 
 
 @pytest.mark.parametrize(

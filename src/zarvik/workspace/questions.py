@@ -7,6 +7,7 @@ its reply is never given out. Replies stay until something else is asked under t
 
 from __future__ import annotations
 
+import copy
 import math
 import threading
 import time
@@ -101,7 +102,8 @@ class Watch:
         """Give out what is known so far, also when something newer waits by then: to who looks on it
         is news. Raises Stopped as above."""
         self._reply.value, self._reply.state = value, PART
-        self._store._tell(self._reply)
+        # As it is now: work that is stopped forgets what it knew, and that may be before this is heard.
+        self._store._tell(copy.copy(self._reply))
         self()
 
     def rest(self, seconds: float) -> None:
