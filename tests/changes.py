@@ -198,6 +198,34 @@ CHANGES: tuple[Change, ...] = (
         ("window/frame/rail.py", "in step.subjects and", "not in step.subjects and"),
         ("window/benches/bench.py", "str(number % 10)", "str(number % 9)"),
     ),
+    *_of(
+        "document/test_doubts.py",
+        ("core/doubt/bands.py", "above += max(one, two, 0.0) ** 2", "above += max(two, 0.0) ** 2"),
+        ("core/doubt/bands.py", "if not shift.lever.about:", "if shift.lever.about:"),
+        ("core/doubt/bands.py", "1.0 - shares[s.lever.key] ** 2", "1.0 - shares[s.lever.key]"),
+        ("core/doubt/levers.py", "TURBINE, LOSSES, BAY = 0.015, 0.15, 0.02, 0.02, 0.20, 0.50", "TURBINE, LOSSES, BAY = 0.015, 0.30, 0.02, 0.02, 0.20, 0.50"),
+        ("core/doubt/estimates.py", "POWER_OVER_LIMIT = 0.88", "POWER_OVER_LIMIT = 0.80"),
+        ("core/doubt/estimates.py", "value = min(max(found / share, 0.4), 1.35)", "value = min(max(found, 0.4), 1.35)"),
+        ("core/doubt/estimates.py", "math.sqrt(2.0 * drop / (1.2 * loss))", "math.sqrt(drop / (1.2 * loss))"),
+        ("project/doubts.py", "verdict.state == FAILS and margin + 0.5 * band.above < edge", "verdict.state == FAILS and margin + band.above < edge"),
+        ("project/doubts.py", "verdict.state != FAILS and low >= edge", "verdict.state != FAILS and high >= edge"),
+        ("project/doubts.py", "known=SAID, spread=0.0)", "spread=0.0)"),
+        ("project/estimates.py", "project = _mapped(project)", "pass"),
+        ("project/units.py", "return abs(self.si) * self.spread / 100.0", "return abs(self.si) * self.spread"),
+    ),
+    *_of(
+        "core/test_cooling.py",
+        ("core/cooling/surfaces.py", "re**-0.5403", "re**-0.4403"),
+        ("core/cooling/surfaces.py", "5.269e-5", "5.269e-4"),
+        ("core/cooling/core_size.py", "tanks = TANKS * head", "tanks = 0.5 * TANKS * head"),
+        ("core/cooling/core_size.py", "1.0 / (1.0 / for_c + 1.0 / for_a)", "for_c + for_a"),
+        ("core/cooling/core_size.py", "low, high = (middle, high) if drop < head", "low, high = (middle, high) if drop < 0.5 * head"),
+    ),
+    *_of(
+        "core/test_compressor.py",
+        ("core/compressor/measured.py", "flow=tuple(m * factor**2", "flow=tuple(m * factor"),
+        ("core/compressor/measured.py", "both = [name for name in SIZES if name in measured and name in sizes]", "both = [name for name in SIZES if name in sizes and name in measured][:1]"),
+    ),
 )  # fmt: skip
 
 

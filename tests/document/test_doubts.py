@@ -121,6 +121,7 @@ def test_written_as_it_is_typed(kind: str, value: float, known: str, share: floa
 @pytest.mark.parametrize(("place", "text", "words"), [
     ("engine.best_breathing", "95 % ± 120 %", "says nothing"), ("engine.best_breathing", "95 % ±", "how far"),
     ("engine.best_breathing", "95 % ± -3 %", "no sign"), ("engine.best_breathing", "95 ± 3 ± 2", "one ±"),
+    ("bay.temperature", "60 °C ± 1e300 K", "says nothing"), ("bay.temperature", "60 °C ± 400", "says nothing"),
     ("engine.bore", "?", "for you to choose"), ("engine.bore", "", "a value is needed"),
     ("engine.stock_power", "150 hp ± 3 mm", "belongs to a length"), ("brief.target_power", "? 330 hp", "for you to choose"),
 ])  # fmt: skip

@@ -86,6 +86,10 @@ class Of:
             raise EntryError(
                 told("{0} must lie between {1} and {2}; {3} was given", tr(self.title), show(low, self.kind, unit), show(high, self.kind, unit), quantity)
             )
+        if quantity.spread_si > high - low:
+            raise EntryError(
+                told("{0}: a doubt wider than all that may stand here says nothing: “?” is unknown", tr(self.title))
+            )
         return quantity
 
     def read(self, text: str, *, unit: str | None = None, ambient: float = 101325.0) -> Quantity:
