@@ -257,6 +257,9 @@ def test_known_again_by_its_wheels() -> None:
     found = identify({"inducer": 0.0501, "exducer": 0.066}, known)
     assert [n.key for n in found] == ["a", "b"] and found[0].fits and not found[1].fits
     assert found[0].off["inducer"] == pytest.approx(1e-4) and found[0].worst == pytest.approx(0.002)
+    # The worst of all that was measured counts: the inducer of a, the turbine of neither.
+    mixed = identify({"inducer": 0.050, "turbine_wheel": 0.061}, known)[0]
+    assert mixed.key == "a" and mixed.worst == pytest.approx(3.0 / 58.0) and not mixed.fits
     both = identify({"turbine_wheel": 0.058}, known)
     assert [n.worst for n in both] == [0.0, 0.0]
     assert identify({}, known) == ()

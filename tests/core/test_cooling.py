@@ -171,6 +171,8 @@ def test_a_core_is_what_cores_are() -> None:
     source)."""
     found = rate(CORE, charge=0.25, cooling=1.3)
     assert 0.65 < found.effectiveness < 0.85 and 5e3 < found.drop < 12e3 and 400.0 < found.air_drop < 1000.0
+    # Two velocity heads of the connections: 0.25 kg/s through 3.167e-3 m2 is 78.9 kg/(m2 s), over 1.9 kg/m3.
+    assert found.tanks == pytest.approx(2.0 * 78.94**2 / (2.0 * 1.9), rel=1e-3)
     flow = cooling_flow(CORE, road_speed=30.0, share=1.0)
     assert 0.15 < flow / (1.12 * 0.55 * 0.23 * 30.0) < 0.35
     # It is the flow at which the core takes the head that there is.

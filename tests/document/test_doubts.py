@@ -213,6 +213,27 @@ def test_an_old_file_keeps_its_numbers(tarn: Project) -> None:
 # ---- bands ---------------------------------------------------------------------------------------
 
 
+def test_what_the_model_is_good_to(tarn: Project) -> None:
+    """Each of the model's own doubts moves its number by what the documentation says: air pressure 1.5 %, heat
+    to the walls 15 %, efficiency 2 points, turbine 2 %, losses 20 %, heat of hot parts 50 %."""
+    system = assemble(tarn)
+    up = {lever.key: lever.move(system, 1.0) for lever in of_the_model(system)}
+    assert up["model_pressure"].site.pressure == pytest.approx(1.015 * system.site.pressure)
+    assert up["model_walls"].engine.wall_trust == pytest.approx(1.15)
+    one, two = up["model_compressor"].turbo.chart.lines[2], system.turbo.chart.lines[2]
+    assert one.efficiency[3] == pytest.approx(two.efficiency[3] + 0.02)
+    assert up["model_turbine"].turbo.turbine.housing == pytest.approx(1.02 * system.turbo.turbine.housing)
+    assert up["model_bay"].bay.hot_convection == pytest.approx(1.5 * system.bay.hot_convection)
+    for key, runs in (("model_intake", ("intake",)), ("model_charge", ("hot_pipe", "cold_pipe")),
+                      ("model_exhaust", ("manifold", "exhaust"))):  # fmt: skip
+        for run, elements in system.runs.items():
+            factor = 1.2 if run in runs else 1.0
+            for old, new in zip(elements, up[key].runs[run], strict=True):
+                assert new.loss == pytest.approx(factor * old.loss)
+                assert new.quadratic == pytest.approx(factor * old.quadratic)
+    assert len(up) == 8
+
+
 def test_squares_are_added() -> None:
     """By hand: 3 and 4 give 5; a side that goes the same way twice counts once; the model's share is 9/25."""
     def lever(key: str, about: str) -> Lever:
