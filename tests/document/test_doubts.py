@@ -373,7 +373,7 @@ def test_a_turbo_in_the_hand(tarn: Project, solved: Answer) -> None:
     assert chosen.maximum_speed_rpm < first.maximum_speed_rpm
     assert project_file.loads(project_file.dumps(project)) == project
     system = assemble(project)
-    assert system.turbo.name == "In the hand (estimated)"
+    assert system.turbo.name == "Estimated: In the hand"
     found = answer(system, candidates(project))
     bands = bands_of(project, found)
     printed = chosen.model_copy(update={"wheels": None})

@@ -659,7 +659,7 @@ def test_a_turbo_from_its_wheels(window: MainWindow) -> None:
     assert made.wheels is not None and made.turbine.wheel.unit == "in" and made.turbine.exducer.known == "?"
     bench._choose(made.id)
     assert settle(window)
-    assert bench.title.text().endswith("(estimated)")
+    assert bench.title.text().startswith("Estimated: ")
     inducer = bench.turbine.fields[f"turbos.{made.id}.wheels.inducer"]
     before = made.lines
     type_into(inducer, "52 mm")

@@ -186,7 +186,7 @@ def turbo_titles(project: doc.Project) -> dict[str, str]:
         if title in found.values():
             title = f"{title} ({turbo.id})"
         if turbo.wheels is not None:
-            title = told("{0} (estimated)", title)
+            title = told("Estimated: {0}", title)
         found[turbo.id] = title
     return found
 

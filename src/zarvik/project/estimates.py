@@ -105,6 +105,14 @@ def estimate_of(project: Project, place: str) -> Estimate | None:
     return None
 
 
+def _sound(project: Project, place: str) -> Estimate | None:
+    """The estimate for an entry; None too where what it builds on cannot be: that is told at its place."""
+    try:
+        return estimate_of(project, place)
+    except (ValueError, ArithmeticError, KeyError):
+        return None
+
+
 def unknown_places(project: Project) -> Iterator[str]:
     """Places of the entries that nobody knows, in the order in which their estimates build on each
     other."""
@@ -175,10 +183,7 @@ def filled(project: Project) -> Project:
     """The document with what its estimates say now in the place of everything unknown."""
     project = _mapped(project)
     for place in tuple(unknown_places(project)):
-        try:
-            found = estimate_of(project, place)
-        except (ValueError, ArithmeticError, KeyError):
-            continue  # what it builds on cannot be: the problem is told at its place
+        found = _sound(project, place)
         old: Quantity = get(project, place)
         field = meta(project, place)
         if found is None or not isinstance(field, Of) or not math.isfinite(found.value):
@@ -199,10 +204,7 @@ def spread_of(project: Project, place: str) -> float:
     if not isinstance(field, Of):
         return 0.0
     if quantity.known == UNKNOWN:
-        try:
-            found = estimate_of(project, place)
-        except (ValueError, ArithmeticError, KeyError):
-            found = None
+        found = _sound(project, place)
         if found is not None:
             return found.spread
     return field.spread(quantity)
@@ -214,10 +216,7 @@ def origin(project: Project, place: str) -> Sentence | None:
     if not isinstance(field, Of) or field.doubt is None:
         return None
     if quantity.known == UNKNOWN:
-        try:
-            found = estimate_of(project, place)
-        except (ValueError, ArithmeticError, KeyError):
-            found = None
+        found = _sound(project, place)
         if found is not None:
             return say("nobody knows it yet: estimated {words}", words=found.words)
         return say("nobody knows it yet: a usual value stands in")

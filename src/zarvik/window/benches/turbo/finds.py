@@ -4,41 +4,26 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QWidget
 
 from zarvik.core.search import Find
 from zarvik.project.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.benches.turbo.rows import CandidateRow, Heads
 from zarvik.window.desk import Beside, Desk
-from zarvik.window.parts.form import heading
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.over import Over
 
 MOST = 9
 
 
-class Finds(QFrame):
+class Finds(Over):
     """A list over the bench; a click or Enter takes a find over, Escape closes it."""
 
     taken = Signal(object)
 
     def __init__(self, parent: QWidget, desk: Desk) -> None:
-        super().__init__(parent)
-        self.desk = desk
-        self.setObjectName("over")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(14, 10, 14, 12)
-        column.setSpacing(2)
-        head = QHBoxLayout()
-        head.addWidget(heading(tr("The shelf in this build, best first")), 1)
-        close = QPushButton(tr("Close"))
-        close.clicked.connect(self.hide)
-        head.addWidget(close)
-        column.addLayout(head)
-        self.text = PlainLabel()
-        self.text.setObjectName("soft")
-        self.text.setWordWrap(True)
-        column.addWidget(self.text)
+        super().__init__(parent, desk, tr("The shelf in this build, best first"), 2)
+        column = self.column
         column.addWidget(Heads(tr("Turbo, housing A/R"), presenter.FIND_HEADS))
         self.rows = [CandidateRow() for _ in range(MOST)]
         self.finds: list[Find] = []
@@ -47,7 +32,6 @@ class Finds(QFrame):
             row.working.connect(self._working)
             column.addWidget(row)
         column.addStretch(1)
-        self.hide()
 
     def show_finds(self, finds: tuple[Find, ...]) -> None:
         """Show the best ones."""
@@ -66,12 +50,7 @@ class Finds(QFrame):
             row.show()
         for row in self.rows[len(self.finds) :]:
             row.hide()
-        parent = self.parentWidget()
-        if parent is not None:
-            self.setGeometry(parent.rect().adjusted(12, 46, -12, -60))
-        self.show()
-        self.raise_()
-        self.rows[0].setFocus(Qt.FocusReason.OtherFocusReason)
+        self.lay(12, 46, 12, 60, self.rows[0])
 
     def _working(self, number: str, address: str) -> None:
         find = self.finds[int(number)]
@@ -86,9 +65,7 @@ class Finds(QFrame):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape closes, up and down go from row to row."""
-        if event.key() == Qt.Key.Key_Escape:
-            self.hide()
-        elif event.key() == Qt.Key.Key_Down:
+        if event.key() == Qt.Key.Key_Down:
             self.focusNextChild()
         elif event.key() == Qt.Key.Key_Up:
             self.focusPreviousChild()

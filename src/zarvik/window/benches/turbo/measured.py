@@ -4,15 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
-    QFrame,
     QGridLayout,
     QHBoxLayout,
     QLineEdit,
     QPushButton,
-    QVBoxLayout,
     QWidget,
 )
 
@@ -24,7 +21,7 @@ from zarvik.project.parts.part import field_meta
 from zarvik.project.parts.turbo import Turbine, Turbo, Wheels
 from zarvik.project.units import SAID, UNKNOWN, Quantity
 from zarvik.window.desk import Desk
-from zarvik.window.parts.form import heading
+from zarvik.window.parts.over import Over
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.quantity_field import QuantityField
 
@@ -41,32 +38,19 @@ _WORDS = {
 }  # fmt: skip
 
 
-class Measured(QFrame):
+class Measured(Over):
     """Over the bench; `made` carries a turbo with an estimated map, `taken` the key of one of the shelf."""
 
     made = Signal(object)
     taken = Signal(str)
 
     def __init__(self, parent: QWidget, desk: Desk) -> None:
-        super().__init__(parent)
-        self.desk = desk
-        self.setObjectName("over")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(14, 10, 14, 12)
-        column.setSpacing(7)
-        head = QHBoxLayout()
-        head.addWidget(heading(tr("A turbo from its wheels")), 1)
-        close = QPushButton(tr("Close"))
-        close.clicked.connect(self.hide)
-        head.addWidget(close)
-        column.addLayout(head)
-        text = PlainLabel(tr(
+        super().__init__(parent, desk, tr("A turbo from its wheels"), 7)
+        column = self.column
+        self.text.setText(tr(
             "Measure across two opposite blades. The compressor's two diameters are enough: the map is then "
             "estimated, and marked so everywhere; what you leave open of the turbine is estimated too."
         ))  # fmt: skip
-        text.setObjectName("soft")
-        text.setWordWrap(True)
-        column.addWidget(text)
         grid = QGridLayout()
         grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(5)
@@ -108,19 +92,13 @@ class Measured(QFrame):
         column.addStretch(1)
         self._shelf: dict[str, dict[str, float]] = {}
         self.found: tuple[Nearest, ...] = ()
-        self.hide()
 
     def open(self) -> None:
         """Show it over the bench, the cursor in the first size."""
-        parent = self.parentWidget()
-        if parent is not None:
-            self.setGeometry(parent.rect().adjusted(20, 44, -20, -20))
         if not self._shelf:
             self._shelf = {key: shelf.sizes(key) for key in shelf.turbo_names()}
         self._look()
-        self.show()
-        self.raise_()
-        self.fields[0].setFocus(Qt.FocusReason.OtherFocusReason)
+        self.lay(20, 44, 20, 20, self.fields[0])
 
     def _typed(self, field: QuantityField, value: Quantity) -> None:
         field.set_quantity(value)
@@ -203,10 +181,3 @@ class Measured(QFrame):
         if self.found:
             self.hide()
             self.taken.emit(self.found[0].key)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Escape closes."""
-        if event.key() == Qt.Key.Key_Escape:
-            self.hide()
-        else:
-            super().keyPressEvent(event)
