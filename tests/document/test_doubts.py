@@ -201,6 +201,15 @@ def test_every_fact_tells_where_it_comes_from(tarn: Project) -> None:
         assert "nobody knows" in render(origin(unknown, place), {})
 
 
+def test_a_core_that_cannot_be_is_told(tarn: Project) -> None:
+    """Where its dimensions are what the cooler is known by, they have to be those of a core; rated, they only
+    are its face."""
+    project = put(put(tarn, "cooler.thickness", "15 mm"), "cooler.entry", "80 mm")
+    assert assemble(project).cooler is not None
+    with pytest.raises(ProjectProblems, match="far wider than a core"):
+        assemble(put(project, "cooler.effectiveness", "?"))
+
+
 def test_an_old_file_keeps_its_numbers(tarn: Project) -> None:
     """A version 3 file that leaves an entry out meant the number that stood for it then."""
     tree = {"schema": "zarvik-project", "schema_version": 3, "name": "Old", "turbos": [], "cooler": {"drop": "9 kPa"}}

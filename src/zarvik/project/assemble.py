@@ -9,6 +9,7 @@ from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, M
 from zarvik.core.airpath.system import Bay, BoostSchedule, System, Target, Turbo
 from zarvik.core.compressor.measured import check_wheel
 from zarvik.core.cooling.cooler import Cooler
+from zarvik.core.cooling.core_size import Core, rate
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.engine.blower import Blower
@@ -152,6 +153,14 @@ def _breathing(e: doc.Engine, engine: Engine, found: list[Problem]) -> Breathing
     )
 
 
+def core_of(project: doc.Project) -> Core:
+    """The core of the charge cooler by its dimensions."""
+    c = project.cooler
+    return Core(
+        c.width.si, c.height.si, c.thickness.si, c.fins.si / 0.0254, c.entry.si, c.build
+    )
+
+
 def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
     c = project.cooler
     if not c.fitted:
@@ -168,6 +177,11 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
         water_flow=c.water_flow.si if c.medium == "water" else 0.0,
         front=c.front.si,
     )
+    if UNKNOWN in (c.effectiveness.known, c.drop.known) and c.medium == "air":
+        try:
+            rate(core_of(project), charge=cooler.rated_charge, cooling=cooler.rated_cooling)
+        except ValueError as error:
+            found.append(Problem("cooler.thickness", told("cooler: {0}", reason(error))))
     try:
         cooler.conductance()
     except ValueError as error:

@@ -11,7 +11,7 @@ from zarvik.core.doubt import estimates as core
 from zarvik.core.doubt.estimates import Estimate
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.words import Sentence, say
-from zarvik.project.assemble import core_engine
+from zarvik.project.assemble import core_engine, core_of
 from zarvik.project.document import Project
 from zarvik.project.fields import Of
 from zarvik.project.parts.turbo import Turbo, lines_of
@@ -41,14 +41,6 @@ def _peak_speed(project: Project) -> Estimate:
     return core.peak_speed(speed.si, speed.known != UNKNOWN)
 
 
-def _core(project: Project) -> Core:
-    cooler = project.cooler
-    return Core(
-        cooler.width.si, cooler.height.si, cooler.thickness.si, cooler.fins.si / 0.0254,
-        cooler.entry.si, cooler.build,
-    )  # fmt: skip
-
-
 def _by_size(
     project: Project, rule: Callable[[Core, float, float], Estimate]
 ) -> Estimate | None:
@@ -56,7 +48,7 @@ def _by_size(
     cooler = project.cooler
     if cooler.medium == "water":
         return None
-    return rule(_core(project), cooler.charge_flow.si, cooler.cooling_flow.si)
+    return rule(core_of(project), cooler.charge_flow.si, cooler.cooling_flow.si)
 
 
 # In the order in which they build on each other.
@@ -68,7 +60,7 @@ ESTIMATORS: dict[str, Estimator] = {
     "engine.evaporated": lambda p: core.evaporated(p.engine.fuel),
     "engine.best_breathing": _breathing,
     "engine.stock_power": lambda p: core.power_of_breathing(core_engine(p), p.engine.stock_speed.si),
-    "cooler.capture": lambda p: core.captured(_core(p), p.cooler.stands, p.brief.road_speed.si),
+    "cooler.capture": lambda p: core.captured(core_of(p), p.cooler.stands, p.brief.road_speed.si),
     "cooler.effectiveness": lambda p: _by_size(p, core.cooler_effectiveness),
     "cooler.drop": lambda p: _by_size(p, core.cooler_drop),
 }
