@@ -33,6 +33,7 @@ from zarvik.project.edits import get
 LIMITS = {
     ("charge_temperature", "good"), ("overspeed", "maximum"), ("ends", "step"), ("material", "good"),
     ("material", "most"), ("openings", "own"), ("openings", "inlet"), ("openings", "outlet"), ("openings", "bore"),
+    ("belt_speed", "most"),
 }  # fmt: skip
 
 

@@ -7,7 +7,7 @@ import pytest
 from zarvik.core.airpath.solution import prepare
 from zarvik.formats import shelf
 from zarvik.project import edits
-from zarvik.project.assemble import assemble
+from zarvik.project.assemble import asked_of, assemble
 from zarvik.project.document import Project
 from zarvik.project.fields import Choice, Of
 from zarvik.project.units import UNKNOWN, EntryError, Quantity
@@ -25,7 +25,22 @@ BESIDE = {
     "cooler.build": ("cooler.effectiveness", UNKNOWN),
     "cooler.fins": ("cooler.effectiveness", UNKNOWN),
     "cooler.entry": ("cooler.drop", UNKNOWN),
+    "cooler.opening": ("cooler.capture", UNKNOWN),
+    "cooler.front_width": ("cooler.front", UNKNOWN),
+    "cooler.front_height": ("cooler.front", UNKNOWN),
+    "cooler.front_thickness": ("cooler.front", UNKNOWN),
+    "cooler.front_fins": ("cooler.front", UNKNOWN),
+    "engine.delivery": ("engine.fuelling", "stroke"),
+    "engine.pump": ("engine.fuelling", "stroke"),
+    "engine.limiter": ("engine.fuelling", "stroke"),
+    "engine.leanest": ("engine.fuelling", "stroke"),
+    "blower.crank_teeth": ("blower.belt", "toothed"),
+    "blower.teeth": ("blower.belt", "toothed"),
+    "blower.wide": ("blower.belt", "toothed"),
 }
+OF_WATER = {"cooler.water_flow", "cooler.front", "cooler.front_width", "cooler.front_height",
+            "cooler.front_thickness", "cooler.front_fins"}  # fmt: skip
+OF_DIESELS = {"engine.fuelling", "engine.delivery", "engine.pump", "engine.limiter", "engine.leanest"}
 
 
 # What only an air-to-air core is estimated from.
@@ -42,7 +57,8 @@ def signature(project: Project) -> tuple[object, ...]:
         *(a.tobytes() for a in solver.packed), system.target, system.boost, system.road_speed,
         engine.idle, engine.rev_limit, engine.trusted_boost, engine.mixture, engine.lambda_,
         engine.cylinders, engine.retard, tuple(float(engine.breathing.at(s)) for s in speeds),
-        system.gate, system.bay, system.cooler, system.blower,
+        system.gate, system.bay, system.cooler, system.blower, asked_of(project), system.car,
+        system.turbo.rotor, system.charge_volume, engine.delivery, engine.leanest,
         tuple((e.kind, e.length, e.volume, e.turn, e.material, e.parallel) for e in system.elements),
     )  # fmt: skip
 
@@ -58,12 +74,15 @@ def entries(project: Project, rooms: tuple[str, ...]) -> list[str]:
             f"turbos.{project.turbo}.turbine.{n}" for n in type(project.turbos[0].turbine).model_fields
         ]
         found.append("turbos_fitted")
+    if project.engine.fuel == "diesel":
+        found += sorted(OF_DIESELS)
     return [p for p in found if isinstance(edits.meta(project, p), Of | Choice)]
 
 
 @pytest.mark.parametrize(
     ("demo", "rooms"),
-    [("tarn", ("brief", "engine", "gate", "bay", "cooler")), ("moth", ("blower", "cooler"))],
+    [("tarn", ("brief", "engine", "gate", "bay", "car", "cooler")), ("moth", ("blower", "cooler")),
+     ("skerry", ())],
 )
 def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None:
     """One entry at a time, to a value unlike its default: something that is solved or judged differs."""
@@ -73,11 +92,17 @@ def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None
         here = project
         if project.cooler.medium == "water" and place in OF_AIR_CORES:
             continue
+        if project.cooler.medium == "air" and place in OF_WATER:
+            continue
+        if place in OF_DIESELS and project.engine.fuel != "diesel":
+            continue
         if place in BESIDE:
             other, value = BESIDE[place]
             if value == UNKNOWN:
                 value = edits.meta(here, other).read("?")
             here = edits.put(project, other, value)
+            if place == "engine.leanest":
+                here = edits.put(here, "engine.limiter", "boost")
         found, old = edits.meta(here, place), edits.get(here, place)
         before = signature(here)
         changed = None

@@ -197,6 +197,7 @@ HELPERS = {
     "nozzle_function_forward", "expand", "transfer_units_for", "efficiency_at", "at", "piston_speed",
     "burnt", "pistons", "displacement", "swept_flow", "pack", "work_per_air", "breathing_of_torque",
     "torque_of_breathing", "throat", "area", "outlet",
+    "fuel_rate", "hydraulic_diameter", "cut",
 }
 
 

@@ -70,6 +70,10 @@ WHEEL_SPEED = _room("overspeed", "Speed below the highest of the map", 0.05, 0.0
                     "Corrected speed against the maximum of the map; 5 % common practice")  # fmt: skip
 ROTOR_SPEED = _room("rotors", "Rotor speed below its highest", 0.05, 0.0,
                     "Rotor speed against its maximum; 5 % common practice")  # fmt: skip
+BELT_POWER = _room("belt", "Power that a belt carries over what it must", 0.25, 0.0,
+                   "Euler–Eytelwein; a quarter in hand: common practice, no source")  # fmt: skip
+BELT_SPEED = _room("belt_speed", "Speed of a ribbed belt below its highest", 0.05, -0.10,
+                   "45 m/s: common practice, no source")  # fmt: skip
 BLOWER_BOOST = _room("blower_boost", "Boost of a blower over what is asked", -0.01, -0.06,
                      "What its rotors move against what the engine takes")  # fmt: skip
 THRESHOLD = _room("spool", "Threshold before it is wanted", 0.0, -0.05,
@@ -158,7 +162,7 @@ MATERIALS: dict[str, Limit] = {
 }
 
 ALL: tuple[Limit, ...] = (
-    SURGE, CHOKE, WHEEL_SPEED, ROTOR_SPEED, BLOWER_BOOST, THRESHOLD, GATE, CREEP, RUNAWAY, BOTTOM_END,
+    SURGE, CHOKE, WHEEL_SPEED, ROTOR_SPEED, BELT_POWER, BELT_SPEED, BLOWER_BOOST, THRESHOLD, GATE, CREEP, RUNAWAY, BOTTOM_END,
     POWER, BACK_PRESSURE, SPARK_EXHAUST, DIESEL_EXHAUST, CHARGE_TEMPERATURE, SMOKE, INTAKE_MACH,
     CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, KNOCK_TYPED,
     KNOCK_LEFT, KNOCK_RETARD, *MATERIALS.values(),

@@ -6,8 +6,9 @@ relation's range is told by a verdict.
 from __future__ import annotations
 
 from zarvik.core import site
+from zarvik.core.airpath import kernel, spooling
 from zarvik.core.compressor import lookup
-from zarvik.core.cooling import cooler, core_size, effectiveness
+from zarvik.core.cooling import cooler, core_size, effectiveness, surfaces
 from zarvik.core.doubt import estimates
 from zarvik.core.ducts import flow, friction
 from zarvik.core.ducts.pieces import (
@@ -25,11 +26,11 @@ from zarvik.core.ducts.pieces import (
     tee,
     throttle,
 )
-from zarvik.core.engine import blower, correction, cycle, engine, knock
+from zarvik.core.engine import belt, blower, correction, cycle, engine, knock
 from zarvik.core.gas import combustion, humidity, mixture, properties
 from zarvik.core.heat import wall
 from zarvik.core.methods import Method
-from zarvik.core.turbine import turbine
+from zarvik.core.turbine import rotor, turbine
 from zarvik.core.valves import wastegate
 
 _PRACTICE = "common practice, no source"
@@ -166,11 +167,23 @@ BLOWER_HEAT = Method(
     "blower_efficiency", "Efficiency of a blower", blower.blower_efficiency, {"ratio": (1.0, 2.6)},
     "A straight line through two points of the blower; not below 25 %", "4 points")  # fmt: skip
 
+SPOOL = Method(
+    "spool_up", "Seconds from a closed throttle to boost", spooling.follow, {},
+    "Energy of the rotors and mass of the gas in the pipes, step by step, on the steady solution; "
+    "Watson & Janota 1982, ch. 13 (quasi-steady method)", "30 %, most of it the rotor's inertia")  # fmt: skip
+LOUVRES = Method(
+    "louvres", "Louvred fins", surfaces.louvre_factors, {"reynolds": (100.0, 3000.0)},
+    "Chang & Wang 1997 (heat), Davenport 1983 (friction, constants from memory)", "15 %, friction 25 %")  # fmt: skip
+BY_QUANTITY = Method(
+    "by_quantity", "Lambda from the fuel of a pump", kernel.mix_by_fuel, {},
+    "Mass balance; heat, work and burnt gas between rows over fuel per air", "0.1 % of the work")  # fmt: skip
+
 RELATIONS: tuple[Method, ...] = (
     GAS, VISCOSITY, HUMIDITY, ATMOSPHERE, COMBUSTION, FRICTION_FACTOR, FANNO, WIDENING, *bend.METHODS, MITRES,
     CRUSHED, CONES, STEPS, ENTRIES, MOUTHS, JOINTS, COLLECTORS, TEES, THROTTLES, RATED, PULSED, SKIN, AIR,
     BACK_PRESSURE, FRICTION, CYCLE, LATE, WALLS, KNOCK, EVAPORATION, DAY, EXCHANGER, CORE, MAP,
     TURBINE_FLOW, TURBINE_EFFICIENCY, GATE, BLOWER, BLOWER_HEAT, core_size.RATING, *estimates.METHODS,
+    SPOOL, LOUVRES, BY_QUANTITY, *rotor.METHODS, *belt.METHODS,
 )  # fmt: skip
 
 

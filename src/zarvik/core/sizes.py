@@ -22,6 +22,7 @@ LIFT_SHARE = 0.28  # of its diameter that a valve lifts; more opens nothing
 # of tip speeds near 540 m/s, within 6 %; the outlet is 0.88 of the inducer.
 FLOW_OF_INDUCER = 124.5  # kg/(s m2)
 OUTLET_SHARE = 0.88
+INDUCER_SHARE = 0.75  # inducer over exducer of a compressor wheel, 0.70 to 0.80
 PULLEY_STEP = 0.05  # of a turn for one of the crank: what the next pulley of a series makes
 
 
@@ -49,3 +50,20 @@ def openings(choke_flow: float) -> tuple[float, float]:
     highest speed."""
     inducer = math.sqrt(choke_flow / FLOW_OF_INDUCER)
     return inducer, OUTLET_SHARE * inducer
+
+
+# Housings that turbine wheels are sold with: A/R in inches as the trade counts them.
+HOUSINGS = tuple(
+    inch * 0.0254 for inch in (0.35, 0.41, 0.48, 0.55, 0.63, 0.70, 0.76, 0.82, 0.92, 1.01, 1.12, 1.25, 1.44)
+)
+# Pulleys of ribbed belts by outside diameter, and of toothed belts (8 mm pitch) by teeth.
+PULLEYS = tuple(mm / 1000.0 for mm in (
+    57.0, 60.0, 63.0, 66.0, 69.0, 72.0, 75.0, 78.0, 82.0, 86.0, 90.0, 95.0, 100.0, 106.0, 112.0, 120.0,
+    128.0, 136.0, 145.0, 155.0, 165.0, 175.0, 190.0, 205.0,
+))  # fmt: skip
+TEETH = (20, 22, 24, 26, 28, 30, 32, 34, 36, 38, 40, 44, 48, 52, 56, 60, 64, 72)
+
+
+def housings_near(housing: float, least: float = 0.7, most: float = 1.5) -> tuple[float, ...]:
+    """Housings (A/R in m) that are sold between `least` and `most` times a `housing` in m."""
+    return tuple(size for size in HOUSINGS if least * housing <= size <= most * housing)

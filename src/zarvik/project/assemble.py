@@ -3,15 +3,25 @@
 from __future__ import annotations
 
 import dataclasses
+import math
 from dataclasses import dataclass
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
-from zarvik.core.airpath.system import Bay, BoostSchedule, System, Target, Turbo
+from zarvik.core.airpath.system import Bay, BoostSchedule, Car, System, Target, Turbo
 from zarvik.core.compressor.measured import check_wheel
 from zarvik.core.cooling.cooler import Cooler
-from zarvik.core.cooling.core_size import Core, rate
+from zarvik.core.cooling.core_size import (
+    STANDS,
+    Core,
+    Wind,
+    charge_volume,
+    rate,
+    rate_front,
+    rate_water,
+)
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.pieces import KINDS
+from zarvik.core.engine.belt import RIBBED, TOOTH_PITCH, TOOTHED, Belt
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.breathing import Breathing, from_archetype
 from zarvik.core.engine.engine import Engine, breathing_of_torque
@@ -19,6 +29,7 @@ from zarvik.core.gas.combustion import FUELS
 from zarvik.core.site import Site, standard_pressure
 from zarvik.core.turbine.turbine import Turbine
 from zarvik.core.valves.wastegate import Wastegate
+from zarvik.core.weighing import Stage
 from zarvik.project import document as doc
 from zarvik.project.language import reason, told, tr
 from zarvik.project.naming import called
@@ -86,7 +97,7 @@ def _engine(project: doc.Project, found: list[Problem]) -> Engine:
         )  # fmt: skip
     fuel = FUELS[e.fuel]
     lam = e.full_load_lambda.si
-    if not fuel.spark and lam < 1.0:
+    if not fuel.spark and lam < 1.0 and e.fuelling == "lambda":
         found.append(
             Problem("engine.full_load_lambda",
                     told("a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1"))
@@ -104,14 +115,16 @@ def _engine(project: doc.Project, found: list[Problem]) -> Engine:
         trusted_boost=e.trusted_boost.si,
         retard=e.retard.si if e.ignition == "typed" else None,
         evaporated=e.evaporated.si,
-        mixture=_mixture(e, fuel.spark, found),
+        mixture=_mixture(e, fuel.spark, found) if e.fuelling == "lambda" else (),
+        delivery=_delivery(e, fuel.spark, found),
+        leanest=e.leanest.si if e.limiter == "boost" else 0.0,
     )
     return dataclasses.replace(engine, breathing=_breathing(e, engine, found))
 
 
 TABLE_WORDS = {
     "breathing_table": "volumetric efficiency", "stock_torque": "torque before the swap",
-    "lambda_table": "lambda over engine speed",
+    "lambda_table": "lambda over engine speed", "delivery_table": "fuel over engine speed",
 }  # fmt: skip
 
 
@@ -130,6 +143,29 @@ def _mixture(
                     told("a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1"))
         )  # fmt: skip
     return e.lambda_table
+
+
+def _delivery(
+    e: doc.Engine, spark: bool, found: list[Problem]
+) -> tuple[tuple[float, float], ...]:
+    """What the pump gives an injection (rev/min, m3); nothing where lambda says how much."""
+    if e.fuelling == "lambda":
+        return ()
+    if spark:
+        found.append(
+            Problem("engine.fuelling",
+                    told("fuel by the pump is for a diesel: with spark ignition lambda says how much"))
+        )  # fmt: skip
+        return ()
+    if e.fuelling == "stroke":
+        return ((e.rev_limit.si, e.delivery.si * e.pump.si),)
+    if len(e.delivery_table) < 2:
+        found.append(
+            Problem("engine.delivery_table",
+                    told("the table of the engine ({0}) needs at least two rows", TABLE_WORDS["delivery_table"]))
+        )  # fmt: skip
+        return ()
+    return tuple((n, v * e.pump.si) for n, v in e.delivery_table)
 
 
 def _breathing(e: doc.Engine, engine: Engine, found: list[Problem]) -> Breathing:
@@ -161,6 +197,29 @@ def core_of(project: doc.Project) -> Core:
     )
 
 
+def front_of(project: doc.Project) -> Core:
+    """The exchanger in the wind of a water-cooled build by its dimensions."""
+    c = project.cooler
+    return Core(
+        c.front_width.si, c.front_height.si, c.front_thickness.si, c.front_fins.si / 0.0254, 0.03,
+        "tube_louvre",
+    )  # fmt: skip
+
+
+def in_the_wind(project: doc.Project) -> Core:
+    """What the wind blows through: the core, or with water the front exchanger."""
+    return front_of(project) if project.cooler.medium == "water" else core_of(project)
+
+
+FAN_WIND = 3.0  # m/s of road speed for which a fan stands when the car does not move
+
+
+def wind_of(project: doc.Project) -> Wind:
+    """What drives air through it."""
+    c, core = project.cooler, in_the_wind(project)
+    return Wind(STANDS[c.stands][0], c.opening.si * core.width * core.height, c.fan.si)
+
+
 def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
     c = project.cooler
     if not c.fitted:
@@ -170,18 +229,28 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
         drop=c.drop.si,
         rated_charge=c.charge_flow.si,
         rated_cooling=c.cooling_flow.si,
-        face_area=c.width.si * c.height.si,
+        face_area=in_the_wind(project).width * in_the_wind(project).height,
         capture=c.capture.si,
         # What is worked out from its dimensions is no seller's figure.
-        trust=1.0 if c.effectiveness.known == UNKNOWN and c.medium == "air" else c.trust.si,
+        trust=1.0 if c.effectiveness.known == UNKNOWN else c.trust.si,
         water_flow=c.water_flow.si if c.medium == "water" else 0.0,
         front=c.front.si,
+        volume=charge_volume(core_of(project)),
+        least_wind=FAN_WIND if c.fan.si > 0.0 else 0.0,
     )
-    if UNKNOWN in (c.effectiveness.known, c.drop.known) and c.medium == "air":
+    if UNKNOWN in (c.effectiveness.known, c.drop.known):
         try:
-            rate(core_of(project), charge=cooler.rated_charge, cooling=cooler.rated_cooling)
+            if c.medium == "air":
+                rate(core_of(project), charge=cooler.rated_charge, cooling=cooler.rated_cooling)
+            else:
+                rate_water(core_of(project), charge=cooler.rated_charge, water=cooler.rated_cooling)
         except ValueError as error:
             found.append(Problem("cooler.thickness", told("cooler: {0}", reason(error))))
+    if c.medium == "water" and c.front.known == UNKNOWN:
+        try:
+            rate_front(front_of(project), water=c.water_flow.si, air=1.0)
+        except ValueError as error:
+            found.append(Problem("cooler.front_fins", told("cooler: {0}", reason(error))))
     try:
         cooler.conductance()
     except ValueError as error:
@@ -218,7 +287,7 @@ def core_turbo(turbo: doc.Turbo, count: int = 1, title: str = "") -> Turbo:
         scrolls=int(t.scrolls.si),
         pulse=t.pulse.si,
     )
-    return Turbo(turbo.id, title or turbo.name, turbo.chart, turbine, count)
+    return Turbo(turbo.id, title or turbo.name, turbo.chart, turbine, count, t.inertia.si)
 
 
 def candidates(project: doc.Project) -> tuple[Turbo, ...]:
@@ -232,6 +301,49 @@ def candidates(project: doc.Project) -> tuple[Turbo, ...]:
     )
 
 
+def belt_of(project: doc.Project) -> Belt:
+    """The belt of the blower with its pulleys."""
+    b = project.blower
+    if b.belt == RIBBED:
+        return Belt(RIBBED, b.crank_pulley.si, b.pulley.si, b.step_up.si, b.ribs.si, b.wrap.si)
+    pitch = TOOTH_PITCH / math.pi
+    return Belt(
+        TOOTHED, b.crank_teeth.si * pitch, b.teeth.si * pitch, b.step_up.si, b.wide.si, b.wrap.si
+    )
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What candidates are weighed by: the `stages`, engine speeds in rev/min at which the pedal goes down, `held`
+    and in a gear (`geared`), the `budget` (0 for none) and the day `ready_by` (empty for none)."""
+
+    stages: tuple[Stage, ...]
+    held: float
+    geared: float
+    budget: float
+    ready_by: str
+
+
+def asked_of(project: doc.Project) -> Asked:
+    """What the candidates of a document are weighed by."""
+    brief = project.brief
+    return Asked(
+        stages_of(project), brief.pedal_at.si, project.car.pull_from.si, brief.budget.si,
+        brief.ready_by,
+    )  # fmt: skip
+
+
+def stages_of(project: doc.Project) -> tuple[Stage, ...]:
+    """The stages of the build, the mildest first; a stage without boost is none."""
+    brief = project.brief
+    found = (
+        Stage("mild", tr("Mild"), brief.mild_boost.si, brief.mild_power.si),
+        Stage("full", tr("Full"), brief.target_boost.si, brief.target_power.si),
+        Stage("big_run", tr("Big run"), brief.big_run_boost.si, brief.big_run_power.si),
+    )
+    return tuple(s for s in found if s.boost > 0.0 or s.key == "full")
+
+
 def _blower(project: doc.Project) -> Blower | None:
     b = project.blower
     if not b.fitted:
@@ -243,6 +355,8 @@ def _blower(project: doc.Project) -> Blower | None:
         volumetric=b.volumetric.si,
         adiabatic=b.adiabatic.si,
         maximum_speed=b.rotor_limit.si,
+        belt=belt_of(project),
+        by_pulley=b.ratio.known == UNKNOWN,
     )
 
 
@@ -293,4 +407,7 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         ),
         bay=_bay(project),
         blower=_blower(project),
+        car=Car(project.car.mass.si, project.car.gear.si, project.car.final.si, project.car.tyre.si,
+                project.car.drag.si),
+        intake_volume=project.engine.intake_volume.si,
     )  # fmt: skip

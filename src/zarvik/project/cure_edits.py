@@ -20,6 +20,11 @@ _PLACES = {
     "gate.lift": "gate.lift",
     "blower.ratio": "blower.ratio",
     "boost.big_run": "brief.big_run_boost",
+    "blower.pulley": "blower.pulley",
+    "blower.teeth": "blower.teeth",
+    "blower.ribs": "blower.ribs",
+    "blower.wide": "blower.wide",
+    "engine.pump": "engine.pump",
 }
 
 
@@ -30,6 +35,8 @@ def cured(project: Project, changes: Iterable[Change]) -> Project:
             project = put(project, "turbo", change.value)
         elif change.place == "cooler.fitted":
             project = put(project, "cooler.fitted", bool(change.value))
+        elif change.place == "engine.limiter":
+            project = put(project, "engine.limiter", str(change.value))
         elif change.place.startswith("piece:"):
             _, piece, name = change.place.split(":")
             place = f"{run_of(project, piece)}.{piece}.{name}"

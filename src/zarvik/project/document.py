@@ -16,7 +16,9 @@ from zarvik.project.fields import Choice, Of, Words
 from zarvik.project.language import told
 from zarvik.project.parts.blower import Blower
 from zarvik.project.parts.brief import Brief
+from zarvik.project.parts.car import Car
 from zarvik.project.parts.cooler import Cooler
+from zarvik.project.parts.decision import Decision
 from zarvik.project.parts.engine import Engine
 from zarvik.project.parts.gate import Bay, Gate
 from zarvik.project.parts.part import Part
@@ -101,6 +103,8 @@ class Project(Part):
     gate: Gate = Gate()
     blower: Blower = Blower()
     bay: Bay = Bay()
+    car: Car = Car()
+    decision: Decision = Decision()
     intake: tuple[AnyPiece, ...] = ()
     hot_pipe: tuple[AnyPiece, ...] = ()
     cooler: Cooler = Cooler()

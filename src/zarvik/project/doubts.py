@@ -62,11 +62,11 @@ def _map_flow(system: System, share: float) -> System:
     return dataclasses.replace(system, turbo=turbo)
 
 
-TABLE_SPREADS = {"breathing_table": 0.03, "stock_torque": 0.03, "lambda_table": 0.01}
+TABLE_SPREADS = {"breathing_table": 0.03, "stock_torque": 0.03, "lambda_table": 0.01, "delivery_table": 0.05}
 """What the rows of a table are good to: shares, of lambda in itself (common practice, no source)."""
 _TABLE_TITLES = {
     "breathing_table": "Table of volumetric efficiency", "stock_torque": "Torque curve of the stock engine",
-    "lambda_table": "Table of lambda",
+    "lambda_table": "Table of lambda", "delivery_table": "Table of the pump's delivery",
 }  # fmt: skip
 
 
@@ -76,11 +76,14 @@ def _tables(project: Project) -> Iterator[Lever]:
     engine = project.engine
     names = {"table": "breathing_table", "stock_torque": "stock_torque"}
     wanted = [names[engine.breathing]] if engine.breathing in names else []
-    if engine.mixture == "table":
+    if engine.fuelling == "table":
+        wanted.append("delivery_table")
+    elif engine.mixture == "table":
         wanted.append("lambda_table")
     for name in wanted:
         spread = TABLE_SPREADS[name]
-        step = say("±0.01") if name == "lambda_table" else say("±3 %")
+        words = {"lambda_table": "±0.01", "delivery_table": "±5 %"}
+        step = say(words.get(name, "±3 %"))
         yield Lever(f"engine.{name}", _TABLE_TITLES[name], step, _Table(project, name, spread),
                     f"engine.{name}")  # fmt: skip
 
@@ -105,13 +108,19 @@ class _Table:
 def _counts(project: Project, place: str) -> bool:
     """Does the entry stand in this build at all?"""
     room, _, rest = place.partition(".")
+    if room == "car" or place == "engine.intake_volume" or place.endswith(".turbine.inertia"):
+        return False  # of the seconds alone
     if room == "turbos":
         return not project.blower.fitted and rest.partition(".")[0] == project.turbo
     if room == "gate":
         return not project.blower.fitted
+    if place == "engine.delivery":
+        return project.engine.fuelling == "stroke"
+    if place == "engine.full_load_lambda" and project.engine.fuelling != "lambda":
+        return False
     if place in ("cooler.water_flow", "cooler.front"):
         return project.cooler.fitted and project.cooler.medium == "water"
-    unrated = project.cooler.effectiveness.known == UNKNOWN and project.cooler.medium == "air"
+    unrated = project.cooler.effectiveness.known == UNKNOWN
     if place == "cooler.trust" and unrated:
         return False
     if place == "brief.road_speed":

@@ -27,7 +27,7 @@ def put(project: Project, place: str, value: Any) -> Project:
         raise EntryError(told("{0}: “{1}” is not to be chosen here", tr(found.title), value))
     owner, _, name = place.rpartition(".")
     if isinstance(found, Words):
-        found.check(value)
+        value = found.check(value)
     old = get(project, place)
     if isinstance(old, bool) and not isinstance(value, bool):
         raise EntryError(told("{0}: yes or no is wanted here", place))

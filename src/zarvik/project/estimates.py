@@ -10,8 +10,9 @@ from zarvik.core.cooling.core_size import Core
 from zarvik.core.doubt import estimates as core
 from zarvik.core.doubt.estimates import Estimate
 from zarvik.core.gas.combustion import FUELS
+from zarvik.core.sizes import INDUCER_SHARE, openings
 from zarvik.core.words import Sentence, say
-from zarvik.project.assemble import core_engine, core_of
+from zarvik.project.assemble import belt_of, core_engine, core_of, front_of, in_the_wind, wind_of
 from zarvik.project.document import Project
 from zarvik.project.fields import Of
 from zarvik.project.parts.turbo import Turbo, lines_of
@@ -42,13 +43,21 @@ def _peak_speed(project: Project) -> Estimate:
 
 
 def _by_size(
-    project: Project, rule: Callable[[Core, float, float], Estimate]
-) -> Estimate | None:
-    """What the dimensions of an air-to-air core say; nothing of one that water cools."""
+    project: Project, rule: Callable[[Core, float, float], Estimate],
+    wet: Callable[[Core, float, float], Estimate],
+) -> Estimate:  # fmt: skip
+    """What the dimensions of the core say, by air, or `wet`."""
     cooler = project.cooler
-    if cooler.medium == "water":
+    chosen = wet if cooler.medium == "water" else rule
+    return chosen(core_of(project), cooler.charge_flow.si, cooler.cooling_flow.si)
+
+
+def _delivery(project: Project) -> Estimate | None:
+    engine = project.engine
+    if _spark(project):
         return None
-    return rule(core_of(project), cooler.charge_flow.si, cooler.cooling_flow.si)
+    said = engine.stock_power.known != UNKNOWN
+    return core.delivery(engine.stock_power.si, engine.stock_speed.si, int(engine.cylinders.si), said)
 
 
 # In the order in which they build on each other.
@@ -60,14 +69,29 @@ ESTIMATORS: dict[str, Estimator] = {
     "engine.evaporated": lambda p: core.evaporated(p.engine.fuel),
     "engine.best_breathing": _breathing,
     "engine.stock_power": lambda p: core.power_of_breathing(core_engine(p), p.engine.stock_speed.si),
-    "cooler.capture": lambda p: core.captured(core_of(p), p.cooler.stands, p.brief.road_speed.si),
-    "cooler.effectiveness": lambda p: _by_size(p, core.cooler_effectiveness),
-    "cooler.drop": lambda p: _by_size(p, core.cooler_drop),
+    "engine.delivery": _delivery,
+    "engine.intake_volume": lambda p: core.intake_volume(core_engine(p).displacement),
+    "blower.ratio": lambda p: core.belt_ratio(belt_of(p)),
+    "cooler.capture": lambda p: core.captured(in_the_wind(p), wind_of(p), p.brief.road_speed.si),
+    "cooler.effectiveness": lambda p: _by_size(
+        p, core.cooler_effectiveness, core.water_effectiveness
+    ),
+    "cooler.drop": lambda p: _by_size(p, core.cooler_drop, core.water_drop),
+    "cooler.front": lambda p: core.front_effectiveness(
+        front_of(p), p.cooler.water_flow.si, wind_of(p), p.brief.road_speed.si
+    ),
 }
 
 
 ONLY_FEEDS: dict[str, tuple[str, ...]] = {"engine.best_breathing": ("engine.stock_power",)}
 """Entries from which an estimate is made, and which count for nothing else."""
+
+
+def tip_of(turbo: Turbo) -> float:
+    """Tip diameter in m of the compressor wheel: measured, else from the flow of its map."""
+    if turbo.wheels is not None:
+        return turbo.wheels.exducer.si
+    return openings(float(turbo.lines[-1].points[-1][0]))[0] / INDUCER_SHARE
 
 
 def _of_turbo(turbo: Turbo) -> dict[str, Callable[[Turbo], Estimate]]:
@@ -77,6 +101,7 @@ def _of_turbo(turbo: Turbo) -> dict[str, Callable[[Turbo], Estimate]]:
         "exducer": lambda t: core.turbine_exducer(t.turbine.wheel.si),
         "housing": lambda t: core.turbine_housing(t.turbine.wheel.si),
         "efficiency": lambda t: core.turbine_efficiency(t.turbine.wheel.si),
+        "inertia": lambda t: core.rotor_inertia(t.turbine.wheel.si, tip_of(t)),
     }
 
 
@@ -117,7 +142,7 @@ def unknown_places(project: Project) -> Iterator[str]:
             yield place
 
 
-_ROOMS = ("brief", "engine", "gate", "blower", "bay", "cooler")
+_ROOMS = ("brief", "engine", "gate", "blower", "bay", "car", "cooler")
 
 
 def facts(project: Project) -> Iterator[str]:

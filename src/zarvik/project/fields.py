@@ -6,6 +6,7 @@ import dataclasses
 import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from datetime import datetime
 from functools import cached_property
 from typing import Any
 
@@ -26,6 +27,19 @@ from zarvik.project.units import (
     show,
 )
 
+# As it stands on a tyre: width in mm, height in percent of it, rim in inches
+_TYRE = re.compile(r"\s*(\d{3})\s*/\s*(\d{2})\s*-?\s*(?:Z?R|-)?\s*(\d{2})\b.*", re.IGNORECASE)
+
+
+def _of_tyre(text: str) -> str:
+    """A tyre's size as its diameter; any other text as it is."""
+    match = _TYRE.fullmatch(text)
+    if match is None:
+        return text
+    width, share, rim = (float(g) for g in match.groups())
+    return f"{2.0 * width * share / 100.0 + 25.4 * rim:.4g} mm"
+
+
 KEY = re.compile(r"[\w-]+")
 
 
@@ -35,7 +49,8 @@ class Of:
 
     `low`, `high`: limits as text with a unit. `title`, `help`: for labels. `unit`: what a bare
     number means; below `inch_below` it means inches, as the trade says some sizes. `doubt`: what it is
-    good to, None for a size that one chooses; `usual`: what stands in while nobody knows it.
+    good to, None for a size that one chooses; `usual`: what stands in while nobody knows it; `tyre`: a
+    diameter that may be said as what stands on a tyre.
     """
 
     kind: str
@@ -47,6 +62,7 @@ class Of:
     inch_below: float = 0.0
     doubt: Doubt | None = None
     usual: str = ""
+    tyre: bool = False
 
     def spread(self, quantity: Quantity) -> float:
         """What the `quantity` is good to, up and down, as a difference in SI: what its owner says, else
@@ -100,11 +116,14 @@ class Of:
             raise EntryError(told("{0}: that is for you to choose, it cannot be unknown", tr(self.title)))
         if not plain.strip() and (known == UNKNOWN or not text.strip()) and unknown is not None:
             return unknown
+        if self.tyre:
+            plain = _of_tyre(plain)
         if self.inch_below:
             plain = re.sub(r"^\s*a/?r\s*", "", plain, flags=re.IGNORECASE).strip()
             bare = re.fullmatch(r"\d*[.,]?\d+", plain)
             if bare and float(plain.replace(",", ".")) < self.inch_below:
                 plain = f"{plain} in"
+        if self.tyre or self.inch_below:
             text = f"{known} {plain}" + (f" ± {behind}" if behind else "")
         found = parse(text, self.kind, default_unit=unit or self.unit, ambient=ambient)
         if found.known == UNKNOWN:
@@ -214,6 +233,31 @@ class Words:
             "description": self.help or self.title,
             "maxLength": self.most,
         }
+
+
+_DAYS = ("%Y-%m-%d", "%d.%m.%Y", "%d.%m.%y", "%d %B %Y", "%d %b %Y", "%B %d %Y", "%b %d %Y", "%d/%m/%Y")
+
+
+@dataclass(frozen=True)
+class Day(Words):
+    """A field that holds a date, empty while none is said; written as 2027-06-12."""
+
+    most: int = 40
+
+    def check(self, text: Any) -> str:
+        """The date as 2027-06-12, or nothing; raises EntryError."""
+        plain = " ".join(super().check(text).replace(",", " ").split())
+        if not plain:
+            return ""
+        for form in _DAYS:
+            try:
+                found = datetime.strptime(plain, form).date()
+            except ValueError:
+                continue
+            if not 2000 <= found.year <= 2199:
+                raise EntryError(told("{0}: the year {1} is none to plan for", tr(self.title), found.year))
+            return found.isoformat()
+        raise EntryError(told("{0}: “{1}” is no date that is understood: write 2027-06-12 or 12 June 2027", tr(self.title), text))
 
 
 FieldMeta = Of | Choice | Words

@@ -135,7 +135,23 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("g/kWh", 1e-3 / 3.6e6, 0),
         Unit("lb/hp·h", _POUND / (745.6998715822702 * 3600.0), 3, also=("lb/hph",)),
     ),
-    "mass": (Unit("kg", 1.0, 2), Unit("g", 1e-3, 0), Unit("lb", _POUND, 2)),
+    "mass": (Unit("kg", 1.0, 2), Unit("g", 1e-3, 0), Unit("lb", _POUND, 2), Unit("t", 1e3, 3)),
+    "injection": (
+        Unit("mm³", 1e-9, 0, also=("mm3", "mm³/stroke", "mm3/stroke", "cmm", "mm³/injection")),
+        # As a pump bench prints it: for a thousand strokes
+        Unit("cc/1000", 1e-9, 0, also=("cc/1000 strokes", "ml/1000", "cm³/1000")),
+    ),
+    "inertia": (
+        Unit("g·cm²", 1e-7, 0, also=("gcm2", "g cm2", "g·cm2")),
+        Unit("kg·m²", 1.0, 8, also=("kgm2", "kg m2", "kg·m2")),
+        Unit("kg·cm²", 1e-4, 3, also=("kgcm2", "kg cm2")),
+    ),
+    "time": (Unit("s", 1.0, 2), Unit("min", 60.0, 1)),
+    # No rate of exchange: a sum is of the money that it was said in.
+    "money": (
+        Unit("€", 1.0, 0, also=("EUR", "eur")), Unit("$", 1.0, 0, also=("USD",)),
+        Unit("£", 1.0, 0, also=("GBP",)), Unit("kr", 1.0, 0), Unit("Fr", 1.0, 0, also=("CHF",)),
+    ),
     "ratio": (Unit("%", 1e-2, 1, also=("percent",)),),
     "number": (Unit("", 1.0, 3),),
     "factor": (Unit("", 1.0, 2),),
@@ -162,6 +178,10 @@ KIND_TITLES: dict[str, str] = {
     "torque": "a torque",
     "consumption": "a fuel consumption",
     "mass": "a mass",
+    "injection": "fuel for one injection",
+    "inertia": "a moment of inertia",
+    "time": "a time",
+    "money": "a sum of money",
     "ratio": "a share",
     "number": "a plain number",
     "factor": "a plain number",

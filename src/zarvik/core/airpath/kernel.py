@@ -24,6 +24,7 @@ from zarvik.core.airpath.slots import (
     BELT,
     BELT_POWER,
     BELT_RATIO,
+    BELT_SLIP,
     BLADE_RATIO,
     BLOWER_ADIABATIC,
     BLOWER_DISPLACEMENT,
@@ -33,6 +34,7 @@ from zarvik.core.airpath.slots import (
     BLOWER_VOLUMETRIC,
     BORE,
     BURNT,
+    CHARGE_BEFORE,
     CHOKED,
     COMPRESSION,
     COOLANT_HEAT,
@@ -51,10 +53,14 @@ from zarvik.core.airpath.slots import (
     FRICTION,
     FUEL,
     FUEL_PER_AIR,
+    FUEL_RATE,
     GAS,
     GATE_AREA,
     GATE_FLOW,
+    HOT_BEFORE,
+    HOT_VOLUME,
     INDICATED,
+    INERTIA,
     LATENT,
     MAP_EFFICIENCY,
     MAP_FLOW,
@@ -64,6 +70,12 @@ from zarvik.core.airpath.slots import (
     MAP_RATIO,
     MAP_SPEED,
     MAP_TEMPERATURE,
+    MIX_BURNT,
+    MIX_FUEL,
+    MIX_RELEASED,
+    MIX_WORK,
+    MIXTURES,
+    MOST_FUEL,
     NUSSELT,
     OPENING,
     P1,
@@ -74,6 +86,7 @@ from zarvik.core.airpath.slots import (
     P_COOLER_OUT,
     P_PLENUM,
     P_PORT,
+    PER_STEP,
     PISTONS,
     POWER,
     PUMPING,
@@ -104,6 +117,8 @@ from zarvik.core.airpath.slots import (
     TURBINE_FLOW,
     TURBINE_POWER,
     VAPOUR,
+    VOLUME,
+    WHEEL_BEFORE,
     WORK,
     X_AIR,
     X_OUTLET,
@@ -166,10 +181,19 @@ def residuals(
     state[AIR] = math.exp(x[X_AIR])
     compress(packed, bounds, speed, x, pieces, state)
     charge(packed, bounds, pieces, state)
+    stored = 0.0
+    if site[PER_STEP] > 0.0:
+        stored = site[PER_STEP] * (
+            held(packed[GAS], site[VOLUME], state[P_PLENUM], state[T_PLENUM]) - site[CHARGE_BEFORE]
+        )
+        # What fills the pipes does not reach the cylinders. A trial may ask for more than flows.
+        state[AIR] = max(state[AIR] - stored, 0.05 * state[AIR])
+    if site[FUEL_RATE] > 0.0:
+        mix_by_fuel(packed, state[AIR])
     demand = breathe_and_burn(packed, breathing, speed, x, state)
     port = exhaust(packed, bounds, x, pieces, state)
     gated = 1.0 if site[BELT] > 0.0 else site[GATE_AREA]
-    f[F_ENGINE] = math.log(demand) - x[X_AIR]
+    f[F_ENGINE] = math.log(demand / state[AIR])
     f[F_PLENUM] = math.log(state[P_PLENUM] / wanted) - shortfall(x[X_REGIME], gated)
     f[F_PORT] = math.log(port / state[P_PORT])
     if site[BELT] > 0.0:
@@ -179,12 +203,44 @@ def residuals(
 
 
 @compiled
+def held(gas: np.ndarray, volume: float, pressure: float, temperature: float) -> float:
+    """Gas in kg that a `volume` m3 holds at `pressure` Pa and `temperature` K."""
+    return pressure * volume / (gas[GAS_CONSTANT] * temperature)
+
+
+@compiled
+def mix_by_fuel(packed: Packed, air: float) -> None:
+    """Where a pump gives the fuel, set lambda by the `air` in kg/s that comes: fuel per air, heat, work
+    and burnt gas, between the rows of MIXTURES (straight over fuel per air: when lean, the composition is
+    linear in it)."""
+    site, burnt, table = packed[SITE], packed[BURNT], packed[MIXTURES]
+    last = table.shape[0] - 1
+    fuel = site[FUEL_RATE] / (air * site[DRY_SHARE])
+    if site[MOST_FUEL] > 0.0:
+        fuel = min(fuel, site[MOST_FUEL])
+    fuel = min(max(fuel, table[0, MIX_FUEL]), table[last, MIX_FUEL])
+    low, high = 0, last
+    while high - low > 1:
+        middle = (low + high) // 2
+        if table[middle, MIX_FUEL] > fuel:
+            high = middle
+        else:
+            low = middle
+    share = (fuel - table[low, MIX_FUEL]) / (table[high, MIX_FUEL] - table[low, MIX_FUEL])
+    site[FUEL_PER_AIR] = fuel
+    site[RELEASED] = (1.0 - share) * table[low, MIX_RELEASED] + share * table[high, MIX_RELEASED]
+    site[WORK] = (1.0 - share) * table[low, MIX_WORK] + share * table[high, MIX_WORK]
+    for j in range(burnt.shape[0]):
+        burnt[j] = (1.0 - share) * table[low, MIX_BURNT + j] + share * table[high, MIX_BURNT + j]
+
+
+@compiled
 def compress(
     packed: Packed, bounds: Bounds, speed: float, x: np.ndarray, pieces: np.ndarray,
     state: np.ndarray,
 ) -> None:  # fmt: skip
     """From the surroundings through the intake to behind the compressor or blower. `speed` rev/min."""
-    site, gas, _, rows, losses, lines, points, _, turbine, _ = packed
+    site, gas, _, rows, losses, lines, points, _, turbine, _, _ = packed
     air = state[AIR]
     p1, t1, choked = march(
         gas, rows, losses, 0, bounds[0], air, site[SITE_PRESSURE], site[SITE_TEMPERATURE], pieces,
@@ -240,6 +296,9 @@ def compress(
     state[MAP_EFFICIENCY] = efficiency
     state[OPENING] = opening
     state[SHAFT] = air * (1.0 + around) * rise
+    if belt:
+        # The belt stretches: the blower falls behind by what it pulls.
+        state[MAP_SPEED] *= 1.0 - min(site[BELT_SLIP] * max(state[SHAFT], 0.0) / speed, 0.2)
     state[T_TAKEN] = mixed_inlet
 
 
@@ -249,7 +308,7 @@ def charge(packed: Packed, bounds: Bounds, pieces: np.ndarray, state: np.ndarray
 
     Fills `state` and `pieces` in SI units.
     """
-    site, gas, _, rows, losses, _, _, cooler, _, _ = packed
+    site, gas, _, rows, losses, _, _, cooler, _, _, _ = packed
     air, ambient = state[AIR], site[SITE_TEMPERATURE]
     bay = (site[BAY_TEMPERATURE], site[BAY_CONVECTION])
     p, t, choked = march(
@@ -282,7 +341,7 @@ def breathe_and_burn(
 ) -> float:
     """The cylinders: what they take in kg/s, and what they make of the air that comes. `breathing` VE,
     `speed` rev/min."""
-    site, gas, burnt, _, _, _, _, _, _, knock = packed
+    site, gas, burnt, _, _, _, _, _, _, knock, _ = packed
     air, p, t = state[AIR], state[P_PLENUM], state[T_PLENUM]
     p_port = site[SITE_PRESSURE] * math.exp(x[X_PORT])
     into = t
@@ -335,16 +394,14 @@ def exhaust(
 ) -> float:
     """The hot side: temperatures down from the ports, pressures up from the open air. Gives the pressure
     in Pa that the manifold needs at the ports."""
-    site, _, burnt, rows, losses, _, _, _, _, _ = packed
+    site, _, burnt, rows, losses, _, _, _, _, _, _ = packed
     p_ambient = site[SITE_PRESSURE]
     bay = (site[BAY_TEMPERATURE], site[BAY_HOT_CONVECTION])
     gone = state[AIR] + state[FUEL]
     state[T4] = temperatures(burnt, rows, bounds[2], bounds[3], gone, state[T_PORT], pieces, bay)
     t5 = 300.0 * math.exp(x[X_OUTLET])
     state[T5] = t5
-    state[TAIL_TEMPERATURE] = temperatures(
-        burnt, rows, bounds[3], bounds[4], gone, t5, pieces, bay
-    )
+    state[TAIL_TEMPERATURE] = temperatures(burnt, rows, bounds[3], bounds[4], gone, t5, pieces, bay)
     state[P5] = march_up(burnt, rows, losses, bounds[3], bounds[4], gone, p_ambient, pieces)
     p4 = p_ambient * math.exp(x[X_TURBINE_INLET])
     state[P4] = p4
@@ -397,8 +454,15 @@ def driven_by_turbine(packed: Packed, x: np.ndarray, f: np.ndarray, state: np.nd
         burnt, enthalpy(burnt, t4) - work * max(through, 0.0) / gone, out
     )
     power = work * max(through, 0.0)
-    f[F_EXHAUST] = (through + past) / gone - 1.0
-    f[F_SHAFT] = (power * turbine[MECHANICAL] - state[SHAFT]) / (
+    filling, speeding = 0.0, 0.0
+    if site[PER_STEP] > 0.0:
+        filling = site[PER_STEP] * (held(burnt, site[HOT_VOLUME], p4, t4) - site[HOT_BEFORE])
+        wheel = 2.0 * tip / turbine[DIAMETER]
+        before = site[WHEEL_BEFORE]
+        # Energy of the rotors, so that it is conserved over the step
+        speeding = 0.5 * site[PER_STEP] * site[INERTIA] * (wheel * wheel - before * before)
+    f[F_EXHAUST] = (through + past + filling) / gone - 1.0
+    f[F_SHAFT] = (power * turbine[MECHANICAL] - state[SHAFT] - speeding) / (
         state[AIR] * 1.0e4 + abs(state[SHAFT])
     )
     f[F_OUTLET] = math.log(mixed / state[T5])

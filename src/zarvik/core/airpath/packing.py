@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from functools import lru_cache
 
 import numpy as np
@@ -13,6 +14,7 @@ from zarvik.core.cooling import cooler as cooling
 from zarvik.core.ducts import march
 from zarvik.core.engine import engine as eng
 from zarvik.core.engine import knock
+from zarvik.core.engine.belt import compliance
 from zarvik.core.gas import combustion
 from zarvik.core.gas.mixture import GAS_CONSTANT, mix
 from zarvik.core.gas.species import DRY_AIR
@@ -44,6 +46,27 @@ def burnt_gas(system: System, engine: eng.Engine) -> np.ndarray:
     """The packed exhaust gas of an `engine` in the moist air of a system."""
     water = dict(system.site.air.fractions).get("H2O", 0.0)
     return _burnt(engine.fuel.key, engine.lambda_, water)
+
+
+# Lambdas of the table that is read where a pump gives the fuel; between them fuel per air is straight.
+TABLE_LAMBDAS = (20.0, 8.0, 5.0, 3.5, 2.8, 2.3, 2.0, 1.8, 1.65, 1.5, 1.4, 1.3, 1.22, 1.15, 1.1, 1.05,
+                 1.0, 0.95, 0.9, 0.85, 0.8, 0.7, 0.6, 0.5, 0.45)  # fmt: skip
+
+
+def mixture_table(system: System) -> np.ndarray:
+    """What hangs on lambda, a row for each of `TABLE_LAMBDAS` (`slots.MIX_FUEL` and on), for an engine
+    whose fuel a pump gives; one empty row for any other."""
+    engine = system.engine
+    if not engine.delivery:
+        return np.zeros((1, k.MIX_BURNT + len(burnt_gas(system, engine))))
+    rows = []
+    for value in TABLE_LAMBDAS:
+        here = dataclasses.replace(engine, lambda_=value)
+        burn = here.burnt
+        rows.append(
+            (burn.fuel_per_air, burn.heat_per_air, eng.work_per_air(here), *burnt_gas(system, here))
+        )
+    return np.array(rows)
 
 
 def packed(system: System) -> k.Packed:
@@ -78,6 +101,8 @@ def packed(system: System) -> k.Packed:
     site[k.BAY_CONVECTION] = system.bay.convection
     site[k.BAY_HOT_CONVECTION] = system.bay.hot_convection
     site[k.GATE_AREA] = system.gate.area
+    if engine.delivery and engine.leanest > 0.0:
+        site[k.MOST_FUEL] = 1.0 / (engine.leanest * engine.fuel.stoichiometric_ratio)
     site[k.TRUST_TURBINE] = 1.0
     if system.blower is not None:
         blower = system.blower
@@ -89,7 +114,10 @@ def packed(system: System) -> k.Packed:
         site[k.BLOWER_ADIABATIC] = blower.adiabatic
         site[k.BLOWER_FALL] = blower.fall
         site[k.BLOWER_DRIVE] = blower.drive
+        if blower.belt is not None:
+            site[k.BELT_SLIP] = compliance(blower.belt) / blower.drive
     cooler = cooling.pack(system.cooler, road_speed=system.road_speed, air_density=density)
     turbine = turbines.pack(system.turbo.turbine, count=system.turbo.count)
     ignition = knock.pack(engine, float(air.packed[GAS_CONSTANT]))
-    return (site, air.packed, burnt, rows, losses, lines, points, cooler, turbine, ignition)
+    table = mixture_table(system)
+    return (site, air.packed, burnt, rows, losses, lines, points, cooler, turbine, ignition, table)

@@ -166,7 +166,9 @@ class Reading:
                 if used > worst:
                     worst, name, size = used, element.name or element.id, element.diameter
         if system.blower is None:
-            area = float(self.turbine[turbines.AREA] * self.turbine[turbines.COUNT]) + system.gate.area
+            area = (
+                float(self.turbine[turbines.AREA] * self.turbine[turbines.COUNT]) + system.gate.area
+            )
             used = air / (area * 2.0 * plenum * CHOKED / math.sqrt(gas * 1100.0))
             if used > max(worst, 0.6):
                 return say(

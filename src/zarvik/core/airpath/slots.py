@@ -37,7 +37,18 @@ VAPOUR = 28  # Antoine constants and molar mass of the fuel's vapour
 BORE = 32
 PISTONS = 33  # m2
 TRUST_HEAT = 34  # factor on the heat to the walls, 1; for spreads
-SITE_SIZE = 35
+FUEL_RATE = 35  # kg/s that a pump gives whatever the air, 0 where the fuel follows the air
+MOST_FUEL = 36  # of it per kg of dry air that a limiter lets through, 0 for no limiter
+# What a step in time adds (`core.spooling`); 1/s, 0 for a steady point
+PER_STEP = 37
+INERTIA = 38  # kg m2 of all rotors
+VOLUME = 39  # m3 between compressor and valves
+HOT_VOLUME = 40  # m3 between valves and turbine
+WHEEL_BEFORE = 41  # rad/s at the beginning of the step
+CHARGE_BEFORE = 42  # kg in the cold volume then
+HOT_BEFORE = 43  # kg in the hot volume then
+BELT_SLIP = 44  # share of its speed a W over the crank speed in rev/min
+SITE_SIZE = 45
 # ---- what it writes for each point --------------------------------------------------------------
 AIR = 0
 P1 = 1
@@ -108,11 +119,13 @@ F_PORT = 4  # port pressure against the march up the manifold
 F_OUTLET = 5  # turbine outlet temperature
 
 # ---- arrays of a packed system ------------------------------------------------------------------
-SITE, GAS, BURNT, ROWS, LOSSES, LINES, POINTS, COOLER, TURBINE, IGNITION = range(10)
+SITE, GAS, BURNT, ROWS, LOSSES, LINES, POINTS, COOLER, TURBINE, IGNITION, MIXTURES = range(11)
 Packed = tuple[
     np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray,
-    np.ndarray, np.ndarray, np.ndarray,
+    np.ndarray, np.ndarray, np.ndarray, np.ndarray,
 ]  # fmt: skip
+# Columns of MIXTURES, where the fuel is given and not lambda: rising fuel per dry air, what hangs on it
+MIX_FUEL, MIX_RELEASED, MIX_WORK, MIX_BURNT = range(4)
 
 # Number of pieces up to the end of each run: intake, hot pipe, cold pipe, manifold, exhaust.
 Bounds = tuple[int, int, int, int, int]

@@ -116,10 +116,12 @@ class Solver:
         losses: np.ndarray | None = None,
         start: np.ndarray | None = None,
         site: np.ndarray | None = None,
+        breath: float = 1.0,
     ) -> Raw:
         """Solve with the plenum pressure that the gate is asked to hold, `wanted` Pa absolute.
 
-        `speed` rev/min; `rows`, `losses`, `start`, `site` as in `raw`.
+        `speed` rev/min; `rows`, `losses`, `start`, `site` as in `raw`; `breath`: share of the air that a
+        throttle lets through.
         """
         packed = (
             self.packed[k.SITE],
@@ -129,22 +131,26 @@ class Solver:
             self.losses if losses is None else losses,
             *self.packed[5:],
         )
-        breathing = self.system.engine.breathing.at(speed)
+        breathing = breath * self.system.engine.breathing.at(speed)
         states = np.zeros((len(speed), k.POINT_SIZE))
         pieces = np.zeros((len(speed), len(self.rows), march.RESULTS))
         solutions = np.zeros((len(speed), k.UNKNOWNS))
         sweep.solve(
-            packed, self._mixtures(speed, site), self.bounds, breathing, speed, wanted,
+            packed, self.mixtures(speed, site), self.bounds, breathing, speed, wanted,
             NO_START if start is None else start, pieces, states, solutions,
         )  # fmt: skip
         return Raw(speed, wanted, breathing, states, pieces, solutions)
 
-    def _mixtures(
-        self, speed: np.ndarray, site: np.ndarray | None
-    ) -> tuple[np.ndarray, np.ndarray]:
-        """Numbers of the site and burnt gas by point: one row for all where lambda is one number."""
+    def mixtures(self, speed: np.ndarray, site: np.ndarray | None) -> tuple[np.ndarray, np.ndarray]:
+        """Numbers of the site and burnt gas by point, at each `speed` in rev/min: one row for all where
+        lambda is one number. They may be written."""
         base = self.packed[k.SITE] if site is None else site
         engine = self.system.engine
+        if engine.delivery:
+            # Written by the kernel: each point has its own.
+            sites = np.repeat(base[np.newaxis], len(speed), axis=0)
+            sites[:, k.FUEL_RATE] = engine.fuel_rate(speed)
+            return sites, np.repeat(self.burnt[np.newaxis], len(speed), axis=0)
         if not engine.mixture:
             # Copies: an array that may not be written is of another kind to the compiler, and would have
             # everything compiled once more.
@@ -157,15 +163,29 @@ class Solver:
             burnts[i] = burnt_gas(self.system, here)
         return sites, burnts
 
-    def local(self, speed: float) -> Solver:
-        """The solver with the mixture that the engine runs at `speed` in rev/min."""
-        if not self.system.engine.mixture:
+    def local(self, point: Point) -> Solver:
+        """The solver with the mixture that the engine runs at a solved `point`, as the one lambda."""
+        engine = self.system.engine
+        if not engine.mixture and not engine.delivery:
             return self
-        system = dataclasses.replace(self.system, engine=self.system.engine.at(speed))
+        here = (
+            dataclasses.replace(engine, lambda_=self.lambda_of(point), mixture=(), delivery=())
+            if engine.delivery
+            else engine.at(point.speed)
+        )
+        system = dataclasses.replace(self.system, engine=here)
         site = self.packed[k.SITE].copy()
         mixture_numbers(site, system.engine)
         burnt = burnt_gas(system, system.engine)
         return Solver(system, (site, self.packed[k.GAS], burnt, *self.packed[3:]), self.bounds)
+
+    def lambda_of(self, point: Point) -> float:
+        """Lambda of a `point`: its dry air over what its fuel needs; the engine's own without fuel."""
+        engine = self.system.engine
+        if point.fuel <= 0.0:
+            return engine.lambda_
+        dry = point.air * float(self.packed[k.SITE][k.DRY_SHARE])
+        return dry / (point.fuel * engine.fuel.stoichiometric_ratio)
 
     def index(self, piece: str) -> int:
         """Place of a duct piece among all; raises KeyError for an id that is none's."""
@@ -181,7 +201,7 @@ class Solver:
 
     def with_turbine(self, turbine: np.ndarray) -> Solver:
         """The same solver with another packed turbine."""
-        return Solver(self.system, (*self.packed[:8], turbine, self.packed[k.IGNITION]), self.bounds)
+        return self._with(k.TURBINE, turbine)
 
     def with_ignition(self, ignition: np.ndarray) -> Solver:
         """The same solver with another packed ignition."""

@@ -28,9 +28,10 @@ def at_point(whole: Packed, mixtures: tuple[np.ndarray, np.ndarray], i: int) -> 
     row a point, or one row for all."""
     sites, burnts = mixtures
     row = min(i, sites.shape[0] - 1)
-    _, gas, _, rows, losses, lines, points, cooler, turbine, ignition = whole
+    _, gas, _, rows, losses, lines, points, cooler, turbine, ignition, table = whole
     return (
-        sites[row], gas, burnts[row], rows, losses, lines, points, cooler, turbine, ignition,
+        sites[row], gas, burnts[min(i, burnts.shape[0] - 1)], rows, losses, lines, points, cooler,
+        turbine, ignition, table,
     )  # fmt: skip
 
 

@@ -13,6 +13,8 @@ from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.engine import Engine
 from zarvik.core.site import Site
+from zarvik.core.sizes import INDUCER_SHARE, openings
+from zarvik.core.turbine.rotor import inertia
 from zarvik.core.turbine.turbine import Turbine
 from zarvik.core.valves.wastegate import Wastegate
 
@@ -55,13 +57,36 @@ class Target:
 
 @dataclass(frozen=True)
 class Turbo:
-    """A turbocharger: compressor map, turbine, and how many of them share the air evenly."""
+    """A turbocharger: compressor map, turbine, and how many of them share the air evenly; `inertia` of one
+    rotor in kg m2, 0 where it is not said."""
 
     id: str
     name: str
     chart: CompressorMap
     turbine: Turbine
     count: int = 1
+    inertia: float = 0.0
+
+    @property
+    def rotor(self) -> float:
+        """Moment of inertia of one rotor in kg m2: said, or estimated from its wheels."""
+        if self.inertia > 0.0:
+            return self.inertia
+        inducer, _ = openings(float(self.chart.lines[-1].flow[-1]))
+        return inertia(self.turbine.wheel, inducer / INDUCER_SHARE)
+
+
+@dataclass(frozen=True)
+class Car:
+    """What a pull moves: `mass` kg, `gear` and `final` turns of the shaft before for one behind, `tyre`
+    diameter m, `drag` area (cd A) m2, and share of the power that the `drive` brings to the road."""
+
+    mass: float = 1250.0
+    gear: float = 1.35
+    final: float = 4.1
+    tyre: float = 0.63
+    drag: float = 0.65
+    drive: float = 0.87
 
 
 @dataclass(frozen=True)
@@ -77,7 +102,7 @@ class Bay:
 @dataclass(frozen=True)
 class System:
     """The whole path. `runs`: elements by section name. `road_speed` m/s. A `blower`, where there
-    is one, stands in the place of compressor and turbine."""
+    is one, stands in the place of compressor and turbine. `intake_volume`: plenum and runners, m3."""
 
     id: str
     name: str
@@ -92,6 +117,20 @@ class System:
     gate: Wastegate
     bay: Bay
     blower: Blower | None = None
+    car: Car = Car()
+    intake_volume: float = 0.0
+
+    @property
+    def charge_volume(self) -> float:
+        """Volume in m3 between compressor and valves that boost has to fill."""
+        pipes = sum(e.volume for run in (HOT_PIPE, COLD_PIPE) for e in self.runs[run])
+        cooler = self.cooler.volume if self.cooler is not None else 0.0
+        return pipes + cooler + self.intake_volume
+
+    @property
+    def hot_volume(self) -> float:
+        """Volume in m3 between the valves and the turbines."""
+        return sum(e.volume for e in self.runs[MANIFOLD])
 
     @property
     def elements(self) -> tuple[Element, ...]:

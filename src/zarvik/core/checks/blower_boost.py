@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import dataclasses
-
 import numpy as np
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.pulley import faster
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.limits import BLOWER_BOOST
-from zarvik.core.sizes import PULLEY_STEP, pulley_ratio
 from zarvik.core.words import Figure, Sentence, revs, say
 
 
@@ -24,21 +22,15 @@ def check(case: Case) -> list[Verdict]:
     margin = worst.boost / max(worst.wanted_boost, 1e3) - 1.0
     state = BLOWER_BOOST.state(margin)
 
-    def faster() -> tuple[Sentence, tuple[Change, ...]]:
-        for step in range(1, 25):
-            ratio = pulley_ratio(blower.ratio) + step * PULLEY_STEP
-            other = case.with_blower(dataclasses.replace(blower, ratio=ratio))
-            raw = other.raw(np.array([worst.speed]))
+    def turned() -> tuple[Sentence, tuple[Change, ...]]:
+        for other, words, change in faster(blower):
+            raw = case.with_blower(other).raw(np.array([worst.speed]))
             gauge = raw.states[0, k.P_PLENUM] - case.system.site.pressure
             if raw.solved[0] and gauge >= (1.0 + 0.5 * BLOWER_BOOST.most) * worst.wanted_boost:
-                return (
-                    say("A smaller pulley on the blower: {ratio} turns for one of the crank instead of "
-                        "{now}", ratio=Figure(ratio, "number"), now=Figure(blower.ratio, "number")),
-                    (Change("blower.ratio", round(ratio, 2)),),
-                )  # fmt: skip
+                return words, (change,)
         return say("A larger blower, or less boost"), ()
 
-    cure, changes = case.cure("blower_boost", state, faster)
+    cure, changes = case.cure("blower_boost", state, turned)
     return [Verdict(
         "blower_boost", "Boost of the blower", state, margin,
         say("{boost} of {asked} at {speed}, the least between the wish and the rev limit",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from zarvik.core.checks import (
     back_pressure,
+    belt,
     blower_boost,
     bottom_end,
     charge_loss,
@@ -38,6 +39,7 @@ CHECKS: tuple[Check, ...] = (
     target.check,
     rotor_speed.check,
     blower_boost.check,
+    belt.check,
     surge.check,
     choke.check,
     wheel_speed.check,

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.limits import HOLDS, SMOKE
-from zarvik.core.words import say
+from zarvik.core.words import Figure, Sentence, revs, say
 
 
 def check(case: Case) -> list[Verdict]:
@@ -13,6 +13,8 @@ def check(case: Case) -> list[Verdict]:
     engine = case.system.engine
     if engine.fuel.spark:
         return []
+    if engine.delivery:
+        return _by_quantity(case)
     lambdas = [value for _, value in engine.mixture] or [engine.lambda_]
     least = min(lambdas)
     state = SMOKE.state(least)
@@ -25,3 +27,46 @@ def check(case: Case) -> list[Verdict]:
             SMOKE.basis,
         )
     ]  # fmt: skip
+
+
+BLACK, GREY = 1.0, 1.12  # lambda below which the smoke is black, and grey; common practice, no source
+
+
+def _seen(lambda_: float) -> str:
+    """What is seen behind the car at this lambda, in the words of the trade."""
+    if lambda_ < BLACK:
+        return "black smoke"
+    if lambda_ < GREY:
+        return "grey smoke"
+    return "a haze" if lambda_ < SMOKE.good else "clean"
+
+
+def _by_quantity(case: Case) -> list[Verdict]:
+    """Lambda where the pump gives the fuel: the least along the full-load curve, and how much would be clean
+    there."""
+    solver, engine = case.solver, case.system.engine
+    # Below it nobody asks for full load.
+    low = 1.5 * engine.idle
+    points = [p for p in case.solved if p.speed >= low] or [case.target]
+    values = [(solver.lambda_of(p), p) for p in points]
+    least, worst = min(values, key=lambda pair: pair[0])
+    state = SMOKE.state(least)
+    given = worst.fuel * 120.0 / (engine.cylinders * worst.speed) / 832.0
+    clean = given * least / SMOKE.good
+
+    def less() -> tuple[Sentence | None, tuple[Change, ...]]:
+        good = solver.lambda_of(case.target) >= SMOKE.good
+        if good and engine.leanest < SMOKE.good:
+            return say("A boost-compensated limiter: the pump holds fuel back until there is air for it"), (
+                Change("engine.limiter", "boost"),
+            )
+        return say("Turn the pump down, or more air: a smaller housing below, a larger turbo above"), ()
+
+    cure, changes = case.cure("smoke", state, less)
+    return [Verdict(
+        "smoke", "Smoke", state, SMOKE.margin(least),
+        say("Lambda {least} at {speed}: {seen}. The pump gives {given}; up to {clean} would be clean there",
+            least=f"{least:.2f}", speed=revs(worst.speed), seen=say(_seen(least)),
+            given=Figure(given, "injection"), clean=Figure(clean, "injection")),
+        cure, changes, "engine", SMOKE.basis,
+    )]  # fmt: skip

@@ -43,7 +43,8 @@ class Cooler:
     conductance that is believed (common practice for a seller's figure: 0.8, no source).
     With `water_flow` kg/s above 0 the charge is cooled by water, and `front`, the effectiveness
     0–1 of the exchanger in the wind, cools the water; then `rated_cooling` is water too.
-    `face_area` m2, `capture` 0–1: the part of the free stream that goes through the core.
+    `face_area` m2, `capture` 0–1: the part of the free stream that goes through the core. `volume` m3 of
+    the charge in it; `least_wind` m/s for which a fan stands at any road speed.
     """
 
     effectiveness: float
@@ -55,6 +56,8 @@ class Cooler:
     trust: float = 1.0
     water_flow: float = 0.0
     front: float = 0.0
+    volume: float = 0.0
+    least_wind: float = 0.0
 
     def conductance(self) -> float:
         """Believed UA in W/K at the rated flows. Raises ValueError when no exchanger has it."""
@@ -68,7 +71,7 @@ class Cooler:
 
     def cooling_flow(self, speed: float, density: float) -> float:
         """Cooling air in kg/s at road `speed` in m/s and air `density` in kg/m3."""
-        return max(speed, 0.0) * density * self.face_area * self.capture
+        return max(speed, self.least_wind) * density * self.face_area * self.capture
 
 
 def pack(cooler: Cooler | None, *, road_speed: float, air_density: float) -> np.ndarray:

@@ -9,9 +9,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from zarvik.core.cooling.cooler import RATED_CP, RATED_DENSITY
+from zarvik.core.cooling.cooler import RATED_CP, RATED_DENSITY, WATER_CP
 from zarvik.core.cooling.effectiveness import crossflow_effectiveness
-from zarvik.core.cooling.surfaces import Strip, plain_factors, strip_factors
+from zarvik.core.cooling.surfaces import Louvre, Strip, louvre_factors, plain_factors, strip_factors
 from zarvik.core.methods import Method
 from zarvik.core.words import Fault
 
@@ -24,7 +24,8 @@ ALUMINIUM = 180.0  # W/(m K), brazing sheet
 class Build:
     """How cores of one kind are made; m. `passage`, `gap`: inside height of a charge passage and of the
     space between two; `wall`: between them; `charge_strip`, `air_strip`: strip length, 0 for plain fins;
-    `charge_pitch`: of the fins in the passages; `fin`: thickness. Common practice, no source."""
+    `charge_pitch`: of the fins in the passages; `fin`: thickness; `louvre`: pitch of louvres in place of strips
+    on the air side, 0 for none. Common practice, no source."""
 
     title: str
     passage: float
@@ -34,12 +35,17 @@ class Build:
     charge_strip: float
     air_strip: float
     fin: float
+    louvre: float = 0.0
 
 
 BUILDS: dict[str, Build] = {
     "bar_plate": Build("Bar and plate", 6.5e-3, 9.5e-3, 0.6e-3, 3.8e-3, 9.0e-3, 6.0e-3, 0.15e-3),
     "tube_fin": Build("Tube and fin", 6.0e-3, 8.5e-3, 0.9e-3, 4.5e-3, 0.0, 4.0e-3, 0.10e-3),
+    "tube_louvre": Build(
+        "Tube and louvred fin", 6.0e-3, 8.5e-3, 0.5e-3, 4.5e-3, 0.0, 0.0, 0.08e-3, 1.4e-3
+    ),
 }
+LOUVRE_ANGLE = math.radians(27.0)  # of louvres, 23 to 30 degrees
 TANKS = 2.0  # velocity heads of the connections that both tanks lose together; from memory, 1.5 to 3
 
 
@@ -65,6 +71,18 @@ class Rating:
     drop: float
     air_drop: float
     tanks: float
+
+
+def _louvred(
+    fin: Louvre, area: float, flow: float, length: float, density: float
+) -> tuple[float, float, float]:
+    """As `_side`, for louvred fins."""
+    diameter = fin.hydraulic_diameter
+    flux = flow / area
+    j, f = louvre_factors(fin, flux * fin.pitch / VISCOSITY)
+    coefficient = j * flux * RATED_CP / PRANDTL ** (2.0 / 3.0)
+    drop = (4.0 * f * length / diameter + 1.0) * flux**2 / (2.0 * density)
+    return coefficient * 4.0 * area * length / diameter, coefficient, drop
 
 
 def _side(
@@ -94,6 +112,18 @@ def _fin_efficiency(coefficient: float, fin: float, height: float) -> float:
     return math.tanh(m * reach) / (m * reach)
 
 
+def _outside(core: Core, area: float, cooling: float) -> tuple[float, float, float]:
+    """As `_side`, of the cooling air through strips or louvres."""
+    b, pitch = BUILDS[core.build], 1.0 / core.fins
+    if b.louvre:
+        fin = Louvre(
+            b.louvre, LOUVRE_ANGLE, pitch, b.gap, core.thickness, b.gap + b.passage + 2.0 * b.wall, b.fin
+        )
+        return _louvred(fin, area, cooling, core.thickness, AIR_DENSITY)
+    strip = Strip(pitch - b.fin, b.gap - b.fin, b.air_strip, b.fin)
+    return _side(strip, False, area, cooling, core.thickness, AIR_DENSITY)
+
+
 def rate(core: Core, *, charge: float, cooling: float) -> Rating:
     """What a core does at `charge` and `cooling` kg/s (charge density 1.9 kg/m3, as sellers rate).
 
@@ -111,11 +141,10 @@ def rate(core: Core, *, charge: float, cooling: float) -> Rating:
         )  # fmt: skip
     layers = max(int((core.height - b.gap) / (b.passage + b.gap + 2.0 * b.wall)), 1)
     inside = Strip(b.charge_pitch - b.fin, b.passage - b.fin, b.charge_strip or core.width, b.fin)
-    outside = Strip(pitch - b.fin, b.gap - b.fin, b.air_strip, b.fin)
     free_c = layers * core.thickness * b.passage * inside.spacing / b.charge_pitch * 0.92
-    free_a = (layers + 1) * core.width * b.gap * outside.spacing / pitch * 0.96
+    free_a = (layers + 1) * core.width * b.gap * (pitch - b.fin) / pitch * 0.96
     ua_c, h_c, drop_c = _side(inside, not b.charge_strip, free_c, charge, core.width, RATED_DENSITY)
-    ua_a, h_a, drop_a = _side(outside, False, free_a, cooling, core.thickness, AIR_DENSITY)
+    ua_a, h_a, drop_a = _outside(core, free_a, cooling)
     # Most of the surface is fin.
     for_c = ua_c * (0.3 + 0.7 * _fin_efficiency(h_c, b.fin, b.passage))
     for_a = ua_a * (0.15 + 0.85 * _fin_efficiency(h_a, b.fin, b.gap))
@@ -136,20 +165,115 @@ STANDS: dict[str, tuple[float, str]] = {
 }  # fmt: skip
 
 
-def cooling_flow(core: Core, *, road_speed: float, share: float) -> float:
-    """Cooling air in kg/s that the wind drives through a core: `share` (0–1) of the head of the `road_speed`
-    in m/s stands before it, and the core takes all of it. Raises Fault as `rate`."""
-    head = share * 0.5 * AIR_DENSITY * road_speed**2
-    low, high = 0.0, AIR_DENSITY * core.width * core.height * max(road_speed, 0.1)
-    for _ in range(50):
+@dataclass(frozen=True)
+class Wind:
+    """What drives air through a core: `share` (0–1) of the head of the road speed, an `opening` before it in m2
+    (0: as large as the core), and a fan of free `fan` flow in m3/s (0: none)."""
+
+    share: float
+    opening: float = 0.0
+    fan: float = 0.0
+
+
+FAN_HEAD = 180.0  # Pa at no flow of an electric fan of 0.3 to 0.4 m; from memory 120 to 250
+
+
+def cooling_flow(core: Core, *, road_speed: float, wind: Wind) -> float:
+    """Cooling air in kg/s that `wind` and fan drive through a core at `road_speed` m/s. Raises Fault as `rate`.
+
+    Head of the wind and of the fan (it falls with the square of its flow) against the core and against the
+    opening (the stream that an opening narrower than the core lets in spreads again: Borda–Carnot).
+    """
+    face = core.width * core.height
+    opening = min(wind.opening or face, face)
+    widening = (face / opening - 1.0) ** 2
+
+    def left(flow: float) -> float:
+        drop = rate(core, charge=0.2, cooling=max(flow, 1e-6)).air_drop
+        volume = flow / AIR_DENSITY
+        drop += widening * 0.5 * AIR_DENSITY * (volume / face) ** 2
+        head = wind.share * 0.5 * AIR_DENSITY * road_speed**2
+        if wind.fan > 0.0:
+            # A fan that the wind overtakes turns along: it adds nothing, and holds nothing back.
+            head += max(FAN_HEAD * (1.0 - (volume / wind.fan) ** 2), 0.0)
+        return head - drop
+
+    low, high = 0.0, AIR_DENSITY * (face * max(road_speed, 0.1) + wind.fan)
+    for _ in range(40):
         middle = 0.5 * (low + high)
-        drop = rate(core, charge=0.2, cooling=max(middle, 1e-6)).air_drop
-        low, high = (middle, high) if drop < head else (low, middle)
+        low, high = (middle, high) if left(middle) > 0.0 else (low, middle)
     return 0.5 * (low + high)
+
+
+def charge_volume(core: Core) -> float:
+    """Volume in m3 of the charge in a core and both its tanks: passages between the plates, and tanks half as
+    deep as the connections are wide."""
+    b = BUILDS[core.build]
+    inside = core.width * core.height * core.thickness * b.passage / (b.passage + b.gap + 2.0 * b.wall)
+    return 0.85 * inside + 2.0 * core.height * core.thickness * 0.5 * core.entry
+
+
+# Water in the passages of a core or a radiator: glycol and a third, 40 °C
+WATER_DENSITY, WATER_VISCOSITY, WATER_CONDUCTIVITY = 1040.0, 1.2e-3, 0.45
+WATER_GAP = 1.6e-3  # m inside of a flat water tube or passage
+
+
+def _water_side(flow: float, area: float, length: float) -> float:
+    """Conductance in W/K of `flow` kg/s of water through flat tubes of so much `area` m2 and `length` m."""
+    diameter = 2.0 * WATER_GAP
+    reynolds = flow / area * diameter / WATER_VISCOSITY
+    prandtl = WATER_VISCOSITY * WATER_CP / WATER_CONDUCTIVITY
+    j, _ = plain_factors(0.02, reynolds, prandtl)
+    coefficient = j * reynolds * prandtl ** (1.0 / 3.0) * WATER_CONDUCTIVITY / diameter
+    return coefficient * 4.0 * area * length / diameter
+
+
+def rate_water(core: Core, *, charge: float, water: float) -> Rating:
+    """What a water-cooled core does at `charge` and `water` kg/s: the charge flows along the width through
+    strips or louvres between flat water passages; effectiveness on the charge over the water's temperature.
+    Raises Fault as `rate`."""
+    b = BUILDS[core.build]
+    pitch = 1.0 / core.fins
+    if pitch < 2.5 * b.fin:
+        raise Fault("fins as close as {0:.2f} mm cannot be brazed", 1e3 * pitch)
+    layers = max(int((core.height - b.gap) / (WATER_GAP + b.gap + 2.0 * b.wall)), 1)
+    fin = Strip(pitch - b.fin, b.gap - b.fin, b.air_strip or 4.0e-3, b.fin)
+    free = (layers + 1) * core.thickness * b.gap * fin.spacing / pitch * 0.96
+    ua, coefficient, drop = _side(fin, False, free, charge, core.width, RATED_DENSITY)
+    for_charge = ua * (0.15 + 0.85 * _fin_efficiency(coefficient, b.fin, b.gap))
+    area = layers * WATER_GAP * core.width * 0.9  # across the charge: along the thickness
+    for_water = _water_side(water, area, core.thickness)
+    conductance = 1.0 / (1.0 / for_charge + 1.0 / for_water)
+    one, two = charge * RATED_CP, water * WATER_CP
+    least, most = min(one, two), max(one, two)
+    effectiveness = crossflow_effectiveness(conductance / least, least / most) * least / one
+    tanks = TANKS * (charge / (0.25 * math.pi * core.entry**2)) ** 2 / (2.0 * RATED_DENSITY)
+    return Rating(float(effectiveness), drop + tanks, 0.0, tanks)
+
+
+def rate_front(core: Core, *, water: float, air: float) -> float:
+    """Effectiveness (0–1, over the smaller capacity) of the exchanger in the wind that cools `water` kg/s with
+    `air` kg/s: a radiator, water along its width in flat tubes between louvred fins. Raises Fault for fins that
+    cannot be."""
+    pitch = 1.0 / core.fins
+    b = BUILDS["tube_louvre"]
+    if pitch < 2.5 * b.fin:
+        raise Fault("fins as close as {0:.2f} mm cannot be brazed", 1e3 * pitch)
+    period = b.gap + WATER_GAP + 2.0 * b.wall
+    layers = max(int((core.height - b.gap) / period), 1)
+    fin = Louvre(b.louvre, LOUVRE_ANGLE, pitch, b.gap, core.thickness, period, b.fin)
+    free = (layers + 1) * core.width * b.gap * (pitch - b.fin) / pitch * 0.96
+    ua, coefficient, _ = _louvred(fin, free, air, core.thickness, AIR_DENSITY)
+    for_air = ua * (0.15 + 0.85 * _fin_efficiency(coefficient, b.fin, b.gap))
+    for_water = _water_side(water, layers * WATER_GAP * core.thickness * 0.85, core.width)
+    conductance = 1.0 / (1.0 / for_air + 1.0 / for_water)
+    one, two = water * WATER_CP, air * RATED_CP
+    least, most = min(one, two), max(one, two)
+    return float(crossflow_effectiveness(conductance / least, least / most))
 
 
 RATING = Method(
     "core_by_size", "Cooler from its dimensions", rate, {},
-    "Manglik & Bergles 1995 (strips), Shah & London 1978 and Gnielinski 1976 (plain), Kays & London 1984; "
+    "Manglik & Bergles 1995 (strips), Chang & Wang 1997 and Davenport 1983 (louvres), Shah & London 1978 and Gnielinski 1976 (plain), Kays & London 1984; "
     "how cores are made: common practice, no source", "8 points of effectiveness, 30 % of the loss",
 )  # fmt: skip

@@ -6,10 +6,21 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from zarvik.core.cooling.core_size import AIR_DENSITY, RATING, STANDS, Core, cooling_flow, rate
+from zarvik.core.cooling.core_size import (
+    AIR_DENSITY,
+    RATING,
+    Core,
+    Wind,
+    cooling_flow,
+    rate,
+    rate_front,
+    rate_water,
+)
+from zarvik.core.engine.belt import Belt
 from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.engine.engine import Engine, breathing_of_torque, torque_of_breathing
 from zarvik.core.methods import Method
+from zarvik.core.turbine.rotor import inertia
 from zarvik.core.words import Figure, Sentence, say
 
 
@@ -115,11 +126,11 @@ def turbine_efficiency(wheel: float) -> Estimate:
     return Estimate(value, 0.04, say("from the size of the wheel"))
 
 
-def captured(core: Core, stands: str, road_speed: float) -> Estimate:
-    """Share (0–1) of the free stream that goes through a core at `road_speed` m/s, by its own resistance
-    and how it `stands` (a key of STANDS). Raises Fault for a core that cannot be."""
+def captured(core: Core, wind: Wind, road_speed: float) -> Estimate:
+    """Share (0–1, more with a fan) of the free stream that goes through a core at `road_speed` m/s, by its own
+    resistance and what drives the air (`wind`). Raises Fault for a core that cannot be."""
     speed = max(road_speed, 3.0)
-    flow = cooling_flow(core, road_speed=speed, share=STANDS[stands][0])
+    flow = cooling_flow(core, road_speed=speed, wind=wind)
     value = flow / (AIR_DENSITY * core.width * core.height * speed)
     return Estimate(value, max(0.25 * value, 0.05), say("from the core's resistance and how it stands in the wind"))
 
@@ -136,6 +147,56 @@ def cooler_drop(core: Core, charge: float, cooling: float) -> Estimate:
     dimensions. Raises Fault for a core that cannot be."""
     value = rate(core, charge=charge, cooling=cooling).drop
     return Estimate(value, 0.30 * value, say("from the dimensions of the core"))
+
+
+def water_effectiveness(core: Core, charge: float, water: float) -> Estimate:
+    """Effectiveness (0–1) of a water-cooled core at `charge` and `water` kg/s. Raises Fault for a core that
+    cannot be."""
+    value = rate_water(core, charge=charge, water=water).effectiveness
+    return Estimate(value, 0.08, say("from the dimensions of the core"))
+
+
+def water_drop(core: Core, charge: float, water: float) -> Estimate:
+    """Loss of the charge in Pa in a water-cooled core at `charge` and `water` kg/s. Raises Fault for a core that
+    cannot be."""
+    value = rate_water(core, charge=charge, water=water).drop
+    return Estimate(value, 0.30 * value, say("from the dimensions of the core"))
+
+
+def front_effectiveness(core: Core, water: float, wind: Wind, road_speed: float) -> Estimate:
+    """Effectiveness (0–1) of the front exchanger with `water` kg/s at `road_speed` m/s in the `wind`. Raises
+    Fault for a core that cannot be."""
+    air = max(cooling_flow(core, road_speed=max(road_speed, 3.0), wind=wind), 1e-3)
+    value = rate_front(core, water=water, air=air)
+    return Estimate(value, 0.08, say("from the dimensions of the exchanger and its air"))
+
+
+def rotor_inertia(turbine: float, compressor: float) -> Estimate:
+    """Inertia of a rotor in kg m2 from the tip diameters of its `turbine` and `compressor` wheel in m."""
+    value = inertia(turbine, compressor)
+    return Estimate(value, 0.25 * value, say("from the wheels"))
+
+
+def intake_volume(displacement: float) -> Estimate:
+    """Plenum and runners in m3 of an engine of so much `displacement` in m3: 1.4 of it."""
+    value = 1.4 * displacement
+    return Estimate(value, 0.40 * value, say("1.4 of the displacement"))
+
+
+STOCK_CONSUMPTION = 245e-3 / 3.6e6  # kg/J of diesels at full load before they are tuned, 220 to 280 g/kWh
+FUEL_DENSITY = 832.0  # kg/m3
+
+
+def delivery(power: float, speed: float, cylinders: int, said: bool) -> Estimate:
+    """Fuel an injection in m3 with which a diesel of so many `cylinders` made its stock `power` in W at `speed`
+    in rev/min, which was `said` or is itself an estimate: 245 g/kWh."""
+    value = power * STOCK_CONSUMPTION / FUEL_DENSITY / (cylinders * speed / 120.0)
+    return Estimate(value, (0.10 if said else 0.18) * value, say("from the stock power, at 245 g/kWh"))
+
+
+def belt_ratio(belt: Belt) -> Estimate:
+    """Blower turns for one of the crank from the pulleys of its `belt`."""
+    return Estimate(belt.ratio, 0.005 * belt.ratio, say("from the pulleys"))
 
 
 def rated_flow(bore: float, drop: float, exhaust: bool) -> Estimate:
@@ -172,6 +233,17 @@ METHODS: tuple[Method, ...] = (
            RATING.source, "8 points"),
     Method("estimate_cooler_drop", "Loss in a cooler from its dimensions", cooler_drop, {}, RATING.source,
            "30 %"),
+    Method("estimate_water_cooler", "Water-cooled core from its dimensions", water_effectiveness, {},
+           "Manglik & Bergles 1995 on the charge, Gnielinski 1976 in flat water passages", "8 points"),
+    Method("estimate_front", "Front exchanger from its dimensions", front_effectiveness, {},
+           "Chang & Wang 1997, Davenport 1983, Gnielinski 1976", "8 points"),
+    Method("estimate_inertia", "Inertia of a rotor from its wheels", rotor_inertia, {},
+           "Geometry of common wheels", "25 %"),
+    Method("estimate_intake_volume", "Plenum and runners from the displacement", intake_volume, {}, _PRACTICE,
+           "40 %"),
+    Method("estimate_delivery", "Fuel of a pump from the stock power", delivery, {},
+           "Heywood 1988, sec. 15.4: 220 to 280 g/kWh", "10 %"),
+    Method("estimate_belt_ratio", "Blower ratio from its pulleys", belt_ratio, {}, "Geometry", "0.5 %"),
     Method("estimate_rated_flow", "Flow of a filter or silencer from its neck", rated_flow, {},
            "Loss coefficients from memory: clean cone filters 0.4 to 0.9, straight-through silencers 1 to 2.5",
            "30 %"),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from zarvik.core.compiled import compiled
+from zarvik.core.engine.belt import Belt
 
 
 @dataclass(frozen=True)
@@ -15,7 +16,8 @@ class Blower:
     pressure ratio 1, `leak`: its fall for each unit of pressure ratio at 10,000 rev/min (in
     inverse proportion to speed), `adiabatic` efficiency at pressure ratio 1 and its `fall` for
     each unit of pressure ratio, `maximum_speed` rev/min of its rotors, `drive`: efficiency of
-    belt and gears.
+    belt and gears; `belt`: what turns it, None where that is not said;
+    `by_pulley`: its ratio follows from the pulleys.
     """
 
     name: str
@@ -27,6 +29,8 @@ class Blower:
     fall: float = 0.10
     maximum_speed: float = 16000.0
     drive: float = 0.95
+    belt: Belt | None = None
+    by_pulley: bool = False
 
 
 @compiled

@@ -16,6 +16,7 @@ from zarvik.core.checks.verdict import Verdict
 from zarvik.core.words import Figure
 from zarvik.core.working import (
     air_sheets,
+    belt_sheets,
     burn_sheets,
     closure_sheets,
     compressor_sheets,
@@ -31,6 +32,7 @@ from zarvik.core.working.sheet import Family, Line, Maker, Sheet
 SHEETS: dict[str, Maker] = {
     **power_sheets.SHEETS,
     **air_sheets.SHEETS,
+    **belt_sheets.SHEETS,
     **burn_sheets.SHEETS,
     **compressor_sheets.SHEETS,
     **turbine_sheets.SHEETS,
@@ -46,6 +48,8 @@ def keys(solver: Solver) -> tuple[str, ...]:
     """Keys of the sheets that this system has, without the families: those of what is not fitted
     are left out."""
     left_out: set[str] = set()
+    if solver.system.blower is None or solver.system.blower.belt is None:
+        left_out |= set(belt_sheets.SHEETS)
     if solver.system.blower is not None:
         left_out |= set(turbine_sheets.SHEETS) - turbine_sheets.WITH_BLOWER
         left_out |= compressor_sheets.OF_MAP | range_sheets.OF_TURBO | closure_sheets.OF_TURBO
@@ -78,6 +82,8 @@ _OF_VERDICT = {
     "charge_temperature": "charge",
     "charge_loss": "charge_share",
     "knock": "knock",
+    "belt": "belt_carries",
+    "belt_speed": "belt_speed",
 }
 
 
@@ -95,7 +101,7 @@ def of_verdict(verdict: Verdict) -> str | None:
 
 def sheet(solver: Solver, point: Point, key: str) -> Sheet:
     """The sheet `key`; raises KeyError for one that this system does not have."""
-    whole, solver = solver, solver.local(point.speed)
+    whole, solver = solver, solver.local(point)
     key = _SAME.get(key, key)
     if key == "cooler_outlet" and solver.system.cooler is None:
         key = f"temperature:{stations.COOLER_INLET}"
@@ -110,7 +116,7 @@ def sheet(solver: Solver, point: Point, key: str) -> Sheet:
 def sheets(solver: Solver, point: Point) -> dict[str, Sheet]:
     """All sheets of a solved point but those of the families; what has no value is left out."""
     found = {}
-    local = solver.local(point.speed)
+    local = solver.local(point)
     for key in keys(solver):
         try:
             found[key] = SHEETS[key](solver if key in range_sheets.SHEETS else local, point)

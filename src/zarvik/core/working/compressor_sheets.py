@@ -16,6 +16,7 @@ from zarvik.core.gas.properties import (
     temperature_of_enthalpy,
 )
 from zarvik.core.words import Figure
+from zarvik.core.working.belt_sheets import belt_slip
 from zarvik.core.working.sheet import Line, Maker, Sheet
 
 
@@ -135,12 +136,14 @@ def _speed(solver: Solver, point: Point) -> Sheet:
     turbo = point.turbo
     if solver.system.blower is not None:
         blower = solver.system.blower
+        behind = belt_slip(solver, point)
         return Sheet(
-            "wheel_speed", "Speed of the rotors", Figure(blower.ratio * point.speed, "rotation"),
-            "n_b = i · n",
+            "wheel_speed", "Speed of the rotors",
+            Figure(blower.ratio * point.speed * (1.0 - behind), "rotation"), "n_b = i · n · (1 − s)",
             (
                 Line("i", "blower turns for one of the crank", Figure(blower.ratio, "number")),
                 Line("n", "engine speed", Figure(point.speed, "rotation")),
+                Line("s", "what it falls behind as the belt stretches", Figure(behind, "ratio"), "belt_slip"),
             ),
             "Definition",
         )  # fmt: skip

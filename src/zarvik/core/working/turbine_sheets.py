@@ -14,6 +14,7 @@ from zarvik.core.turbine import turbine as turbines
 from zarvik.core.turbine.turbine import VOLUTE
 from zarvik.core.valves.wastegate import bypassed
 from zarvik.core.words import Figure
+from zarvik.core.working.belt_sheets import belt_slip
 from zarvik.core.working.sheet import Line, Maker, Sheet
 
 
@@ -188,8 +189,8 @@ def rotors_move(solver: Solver, point: Point, blower: Blower) -> float:
     density = inlet.pressure / (solver.gas[GAS_CONSTANT] * point.taken)
     return float(
         blown(
-            blower.displacement, blower.volumetric, blower.leak, blower.ratio * point.speed,
-            point.turbo.ratio, density,
+            blower.displacement, blower.volumetric, blower.leak,
+            blower.ratio * point.speed * (1.0 - belt_slip(solver, point)), point.turbo.ratio, density,
         )
     )  # fmt: skip
 

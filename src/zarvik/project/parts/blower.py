@@ -5,12 +5,25 @@ from __future__ import annotations
 from typing import Annotated
 
 from zarvik.core.doubt.record import Doubt
-from zarvik.project.fields import Of, Words
+from zarvik.core.engine.belt import RIBBED, TOOTHED
+from zarvik.project.fields import Choice, Of, Words
 from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity
 
 _PER_TURN = Of("volume", "50 cm³", "10 L", "cm³", "Displacement a turn")
-_BELT = Of("number", "0.3", "6", "", "Blower turns per crank turn")
+_BELT = Of("number", "0.3", "6", "", "Blower turns per crank turn", "Unknown, it follows from the pulleys",
+           doubt=Doubt(0.005, 0.03, 0.01, measure="Turn the crank ten times by hand and count the blower"),
+           usual="2.2")  # fmt: skip
+_CRANK = Of("length", "60 mm", "320 mm", "mm", "Crank pulley", "Diameter that the belt runs on")
+_PULLEY = Of("length", "40 mm", "320 mm", "mm", "Blower pulley", "Diameter that the belt runs on")
+_CRANK_TEETH = Of("count", "15", "120", "", "Teeth on the crank")
+_TEETH = Of("count", "15", "120", "", "Teeth on the blower")
+_STEP_UP = Of("number", "0.3", "4", "", "Gears inside", "Turns of the rotors for one of the pulley; 1 for none")
+_RIBS = Of("count", "3", "16", "", "Ribs of the belt")
+_WIDE = Of("length", "10 mm", "120 mm", "mm", "Width of the belt")
+_WRAP = Of("angle", "60 °", "300 °", "°", "Wrap", "Of the belt round the smaller pulley; an idler on its back "
+           "makes it more")  # fmt: skip
+BELTS = ((RIBBED, "Ribbed belt"), (TOOTHED, "Toothed belt, 8 mm pitch"))
 _SLIP_FREE = Of("ratio", "50 %", "100 %", "%", "Volumetric efficiency", "At no pressure", doubt=Doubt(
     0.02, 0.03, 0.04, absolute=True, measure="Boost at one engine speed with a known pulley"),
     usual="93 %")  # fmt: skip
@@ -26,7 +39,16 @@ class Blower(Part):
     fitted: bool = False
     name: Annotated[str, Words("Blower", 80)] = "Belt-driven blower"
     displacement: Annotated[Quantity, _PER_TURN] = _PER_TURN("450 cm³")
-    ratio: Annotated[Quantity, _BELT] = _BELT("2.2")
+    ratio: Annotated[Quantity, _BELT] = _BELT("? 2.2")
+    belt: Annotated[str, Choice("Belt", lambda: BELTS)] = RIBBED
+    crank_pulley: Annotated[Quantity, _CRANK] = _CRANK("165 mm")
+    pulley: Annotated[Quantity, _PULLEY] = _PULLEY("75 mm")
+    crank_teeth: Annotated[Quantity, _CRANK_TEETH] = _CRANK_TEETH("60")
+    teeth: Annotated[Quantity, _TEETH] = _TEETH("28")
+    step_up: Annotated[Quantity, _STEP_UP] = _STEP_UP("1")
+    ribs: Annotated[Quantity, _RIBS] = _RIBS("6")
+    wide: Annotated[Quantity, _WIDE] = _WIDE("50 mm")
+    wrap: Annotated[Quantity, _WRAP] = _WRAP("170 °")
     volumetric: Annotated[Quantity, _SLIP_FREE] = _SLIP_FREE("? 93 %")
     adiabatic: Annotated[Quantity, _ADIABATIC] = _ADIABATIC("? 62 %")
     rotor_limit: Annotated[Quantity, _ROTOR] = _ROTOR("16000 rpm")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from zarvik.core.doubt.record import Doubt
-from zarvik.project.fields import Of
+from zarvik.project.fields import Day, Of
 from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity
 
@@ -32,6 +32,15 @@ _ROAD = Of("velocity", "0 km/h", "500 km/h", "km/h", "Road speed at full load",
     usual="100 km/h")  # fmt: skip
 
 
+_MILD = Of("pressure_gauge", "0 bar", "5 bar", "bar", "Mild stage: boost",
+           "The first tune that has to last, on the lowest spring; 0 for no such stage")  # fmt: skip
+_MILD_POWER = Of("power", "0 hp", "5000 hp", "hp", "Mild stage: power", "0 where nothing is asked of it")
+_BIG_POWER = Of("power", "0 hp", "5000 hp", "hp", "Big run: power", "0 where nothing is asked of it")
+_PEDAL = Of("rotation", "800 rpm", "12000 rpm", "rpm", "Seconds at", "Engine speed at which the pedal goes down "
+            "and the seconds to full boost are counted")  # fmt: skip
+_BUDGET = Of("money", "0 €", "1000000 €", "€", "Money for the turbo", "0 where it is not counted")
+
+
 class Brief(Part):
     """What is wanted, and where."""
 
@@ -41,6 +50,12 @@ class Brief(Part):
     full_boost_from: Annotated[Quantity, _FULL_FROM] = _FULL_FROM("3400 rpm")
     hold_back_until: Annotated[Quantity, _HOLD] = _HOLD("1000 rpm")
     big_run_boost: Annotated[Quantity, _BIG_RUN] = _BIG_RUN("1.25 bar")
+    mild_boost: Annotated[Quantity, _MILD] = _MILD("0.5 bar")
+    mild_power: Annotated[Quantity, _MILD_POWER] = _MILD_POWER("0 hp")
+    big_run_power: Annotated[Quantity, _BIG_POWER] = _BIG_POWER("0 hp")
+    pedal_at: Annotated[Quantity, _PEDAL] = _PEDAL("3500 rpm")
+    ready_by: Annotated[str, Day("Ready by", help="Day on which it has to run; 12 June 2027")] = ""
+    budget: Annotated[Quantity, _BUDGET] = _BUDGET("0 €")
     altitude: Annotated[Quantity, _ALTITUDE] = _ALTITUDE("? 200 m")
     design_day: Annotated[Quantity, _DAY] = _DAY("30 °C")
     humidity: Annotated[Quantity, _HUMIDITY] = _HUMIDITY("? 45 %")

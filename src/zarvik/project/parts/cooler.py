@@ -25,7 +25,13 @@ _HEIGHT = Of("length", "50 mm", "1000 mm", "mm", "Core height")
 _THICKNESS = Of("length", "15 mm", "200 mm", "mm", "Core thickness", "Along the cooling air, tanks left out")
 _FINS = Of("number", "6", "25", "", "Fins to the inch", "Of the cooling air, counted on the face")
 _ENTRY = Of("length", "20 mm", "150 mm", "mm", "Bore of its connections", "At the tanks")
-_CAPTURE = Of("ratio", "1 %", "100 %", "%", "Air that goes through",
+_OPENING = Of("ratio", "5 %", "100 %", "%", "Opening before it", "Its area, of the face of what stands in the wind")
+_FAN = Of("volume_flow", "0 m³/h", "10000 m³/h", "m³/h", "Fan", "Free flow as printed on it; 0 for none")
+_FRONT_WIDTH = Of("length", "50 mm", "2000 mm", "mm", "Front exchanger: width", "Along its water")
+_FRONT_HEIGHT = Of("length", "50 mm", "1000 mm", "mm", "Front exchanger: height")
+_FRONT_THICK = Of("length", "10 mm", "150 mm", "mm", "Front exchanger: thickness")
+_FRONT_FINS = Of("number", "6", "25", "", "Front exchanger: fins to the inch")
+_CAPTURE = Of("ratio", "1 %", "400 %", "%", "Air that goes through",
               "Part of the free stream in front of the core; 25–45 % with a duct",
               doubt=Doubt(0.05, 0.08, 0.10, absolute=True, measure="Wool tufts and an anemometer behind "
               "the core at road speed"), usual="35 %")  # fmt: skip
@@ -67,3 +73,9 @@ class Cooler(Part):
     ] = "air"
     water_flow: Annotated[Quantity, _WATER] = _WATER("? 0.3 kg/s")
     front: Annotated[Quantity, _FRONT] = _FRONT("? 65 %")
+    opening: Annotated[Quantity, _OPENING] = _OPENING("100 %")
+    fan: Annotated[Quantity, _FAN] = _FAN("0 m³/h")
+    front_width: Annotated[Quantity, _FRONT_WIDTH] = _FRONT_WIDTH("600 mm")
+    front_height: Annotated[Quantity, _FRONT_HEIGHT] = _FRONT_HEIGHT("300 mm")
+    front_thickness: Annotated[Quantity, _FRONT_THICK] = _FRONT_THICK("40 mm")
+    front_fins: Annotated[Quantity, _FRONT_FINS] = _FRONT_FINS("14")

@@ -53,7 +53,7 @@ _TRUSTED = Of("pressure_gauge", "0 bar", "6 bar", "bar", "Bottom end trusted to"
 # Tables of the engine: kind of their values, and what these may be in SI.
 TABLES = {
     "breathing_table": ("ratio", 0.2, 1.5), "stock_torque": ("torque", 1.0, 5000.0),
-    "lambda_table": ("number", 0.6, 4.0),
+    "lambda_table": ("number", 0.6, 4.0), "delivery_table": ("injection", 2e-9, 1e-6),
 }  # fmt: skip
 
 
@@ -70,6 +70,22 @@ def check_table(name: str, rows: tuple[tuple[float, float], ...]) -> None:
             )
 
 
+_DELIVERY = Of("injection", "2 mm³", "1000 mm³", "mm³", "Fuel an injection",
+               "What the pump gives one cylinder at full load, all over the rev range", doubt=Doubt(
+    0.03, 0.07, 0.12, measure="A pump bench; else: litres of a full-load run by its revolutions"),
+    usual="55 mm³")  # fmt: skip
+_PUMP = Of("ratio", "40 %", "400 %", "%", "Pump turned to", "Of the delivery above: the same pump turned "
+           "up, or a larger one")  # fmt: skip
+_LEANEST = Of("number", "1", "2", "", "Limiter holds lambda at",
+              "What a boost-compensated pump leaves away until there is air for it")  # fmt: skip
+_INTAKE_VOLUME = Of("volume", "0.05 L", "60 L", "L", "Plenum and runners", "Volume that the boost fills "
+                    "behind the throttle", doubt=Doubt(0.05, 0.15, 0.40, measure="Fill it with water, a "
+                    "jug at a time"), usual="3 L")  # fmt: skip
+FUELLING = (
+    ("lambda", "As lambda says"), ("stroke", "As the pump gives, one figure"),
+    ("table", "As the pump gives, over engine speed"),
+)  # fmt: skip
+LIMITER = (("none", "None: full fuel at any boost"), ("boost", "Boost-compensated"))
 MIXTURE = (("one", "One lambda"), ("table", "Lambda over engine speed"))
 BREATHING_CHOICES = (
     *((a.key, a.title) for a in ARCHETYPES.values()),
@@ -83,7 +99,7 @@ class Engine(Part):
 
     `breathing_table`: rows of (rpm, VE); `stock_torque`: rows of (rpm, N m) of the engine before it
     was boosted. They count when `breathing` says so; `lambda_table`: rows of (rpm, lambda), when
-    `mixture` does.
+    `mixture` does; `delivery_table`: rows of (rpm, m3 an injection), when `fuelling` does.
     """
 
     name: Annotated[str, Words("Engine")] = "Engine"
@@ -110,9 +126,17 @@ class Engine(Part):
     ignition: Annotated[str, Choice("Ignition", lambda: IGNITION)] = "fuel"
     retard: Annotated[Quantity, _RETARD] = _RETARD("0")
     evaporated: Annotated[Quantity, _EVAPORATED] = _EVAPORATED("? 0 %")
+    fuelling: Annotated[str, Choice("Diesel fuel", lambda: FUELLING,
+                                    "By quantity, as a pump is set: lambda follows from the air")] = "lambda"
+    delivery: Annotated[Quantity, _DELIVERY] = _DELIVERY("? 55 mm³")
+    pump: Annotated[Quantity, _PUMP] = _PUMP("100 %")
+    limiter: Annotated[str, Choice("Smoke limiter", lambda: LIMITER)] = "none"
+    leanest: Annotated[Quantity, _LEANEST] = _LEANEST("1.25")
+    intake_volume: Annotated[Quantity, _INTAKE_VOLUME] = _INTAKE_VOLUME("? 3 L")
     breathing_table: tuple[tuple[float, float], ...] = ()
     stock_torque: tuple[tuple[float, float], ...] = ()
     lambda_table: tuple[tuple[float, float], ...] = ()
+    delivery_table: tuple[tuple[float, float], ...] = ()
 
     @model_validator(mode="after")
     def _tables(self) -> Engine:

@@ -12,7 +12,7 @@ from pydantic import model_validator
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.core.compressor.measured import map_of_wheel
 from zarvik.core.doubt.record import Doubt
-from zarvik.project.fields import Of, Words
+from zarvik.project.fields import Choice, Day, Of, Words
 from zarvik.project.language import told
 from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity
@@ -49,6 +49,11 @@ _PULSE = Of("number", "0.9", "1.3", "", "Work of the pulses",
             usual="1.04")  # fmt: skip
 
 
+_INERTIA = Of("inertia", "1 g·cm²", "100000 g·cm²", "g·cm²", "Inertia of the rotor", "Both wheels and the shaft",
+              doubt=Doubt(0.05, 0.15, 0.25, measure="Hang the rotor on two threads and time its swing"),
+              usual="550 g·cm²")  # fmt: skip
+
+
 class Turbine(Part):
     """A turbine by its dimensions."""
 
@@ -59,6 +64,30 @@ class Turbine(Part):
     vanes: Annotated[Quantity, _VANES] = _VANES("100 %")
     scrolls: Annotated[Quantity, _SCROLLS] = _SCROLLS("1")
     pulse: Annotated[Quantity, _PULSE] = _PULSE("? 1.04")
+    inertia: Annotated[Quantity, _INERTIA] = _INERTIA("? 550 g·cm²")
+
+
+_PRICE = Of("money", "0 €", "1000000 €", "€", "Price", "0 while it is not known")
+FLANGES = (
+    ("", "Not said"), ("four_bolt", "Four bolts, one opening"), ("four_divided", "Four bolts, divided"),
+    ("three_bolt", "Three bolts"), ("round_clamp", "Round, with a clamp"), ("other", "Another one"),
+)  # fmt: skip
+GATES = (("", "Not said"), ("outside", "In the manifold"), ("inside", "In the turbine housing"))
+COOLINGS = (("", "Not said"), ("oil", "Oil alone"), ("water", "Oil and water"))
+_BOLTS = Of("length", "0 mm", "300 mm", "mm", "Bolts, long side", "Between the holes of the inlet flange, along its "
+            "longer side; 0 while not measured")  # fmt: skip
+
+
+class Fit(Part):
+    """What a turbo is bolted to, where it came from, and what it costs: nothing that the flow feels."""
+
+    flange: Annotated[str, Choice("Inlet flange", lambda: FLANGES)] = ""
+    bolts: Annotated[Quantity, _BOLTS] = _BOLTS("0 mm")
+    gate: Annotated[str, Choice("Its gate", lambda: GATES)] = ""
+    cooling: Annotated[str, Choice("Its bearings", lambda: COOLINGS)] = ""
+    donor: Annotated[str, Words("Came from", 120, "Engine or car that it was on")] = ""
+    price: Annotated[Quantity, _PRICE] = _PRICE("0 €")
+    here_by: Annotated[str, Day("Here by", help="Day on which it can be in the shop; 3 March 2027")] = ""
 
 
 _INDUCER = Of("length", "12 mm", "180 mm", "mm", "Compressor inducer", "Tip diameter at its inlet",
@@ -90,6 +119,7 @@ class Turbo(Part):
     maximum_speed_rpm: float
     turbine: Turbine = Turbine()
     wheels: Wheels | None = None
+    fit: Fit = Fit()
     lines: tuple[Line, ...]
 
     @model_validator(mode="after")

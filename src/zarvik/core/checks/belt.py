@@ -1,0 +1,74 @@
+"""Does the belt of a blower carry what it takes?"""
+
+from __future__ import annotations
+
+import dataclasses
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.engine.belt import FASTEST_BELT, RIBBED, Belt, capacity
+from zarvik.core.limits import BELT_POWER, BELT_SPEED
+from zarvik.core.words import Figure, Sentence, revs, say
+
+RIBS = (4, 5, 6, 7, 8, 10, 12, 14, 16)
+WIDTHS = (0.020, 0.030, 0.040, 0.050, 0.065, 0.076, 0.085, 0.100, 0.120)
+
+
+def check(case: Case) -> list[Verdict]:
+    """Power that the belt carries over what the blower takes, where that is least; and its speed. Nothing
+    without a blower on a belt."""
+    blower = case.system.blower
+    if blower is None or blower.belt is None:
+        return []
+    belt = blower.belt
+    points = case.solved or (case.target,)
+    drive = blower.drive
+    worst = min(points, key=lambda p: capacity(belt, p.speed) / max(p.turbo.power / drive, 1.0))
+    needed = worst.turbo.power / drive
+    margin = capacity(belt, worst.speed) / max(needed, 1.0) - 1.0
+    state = BELT_POWER.state(margin)
+
+    def wider() -> tuple[Sentence | None, tuple[Change, ...]]:
+        for other, words, change in _wider(belt):
+            if capacity(other, worst.speed) / max(needed, 1.0) - 1.0 >= BELT_POWER.good:
+                return words, (change,)
+        return say("More wrap by an idler on its back, a toothed belt, or less boost"), ()
+
+    cure, changes = case.cure("belt", state, wider)
+    found = [Verdict(
+        "belt", "Belt of the blower", state, min(margin, 9.0),
+        say("It carries {carries} of the {needed} that the blower takes at {speed}",
+            carries=Figure(capacity(belt, worst.speed), "power", "belt_carries", worst.speed),
+            needed=Figure(needed, "power", "belt_power", worst.speed), speed=revs(worst.speed)),
+        cure, changes, "blower", BELT_POWER.basis,
+    )]  # fmt: skip
+    fastest = max(points, key=lambda p: p.speed)
+    top = belt.speed(fastest.speed)
+    room = 1.0 - top / FASTEST_BELT
+    state = BELT_SPEED.state(room)
+    if belt.kind == RIBBED:
+        found.append(Verdict(
+            "belt_speed", "Speed of the belt", state, room,
+            say("{top} at {speed}; ribbed belts run at {most} at the most", speed=revs(fastest.speed),
+                top=Figure(top, "velocity", "belt_speed", fastest.speed), most=Figure(FASTEST_BELT, "velocity")),
+            None if room >= BELT_SPEED.good else say("A smaller pulley on the crank, and one on the blower in "
+                                                     "proportion"),
+            (), "blower", BELT_SPEED.basis,
+        ))  # fmt: skip
+    return found
+
+
+def _wider(belt: Belt) -> list[tuple[Belt, Sentence, Change]]:
+    found = []
+    if belt.kind == RIBBED:
+        for ribs in RIBS:
+            if ribs > belt.wide:
+                words = say("{ribs} ribs instead of {now}", ribs=str(ribs), now=f"{belt.wide:.0f}")
+                found.append((dataclasses.replace(belt, wide=float(ribs)), words,
+                              Change("blower.ribs", float(ribs))))  # fmt: skip
+        return found
+    for width in WIDTHS:
+        if width > belt.wide:
+            words = say("A belt {width} wide", width=Figure(width, "length"))
+            found.append((dataclasses.replace(belt, wide=width), words, Change("blower.wide", width)))
+    return found
