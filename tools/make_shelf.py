@@ -40,10 +40,29 @@ def key(inducer: float, exducer: float) -> str:
     return f"c{inducer:.0f}-{int(exducer)}"
 
 
+DONORS = {
+    27: "0.9 L petrol city car", 30: "1.2 L petrol hatchback", 34: "1.4 L diesel hatchback",
+    38: "1.5 L petrol saloon", 40: "1.6 L diesel estate", 42: "1.8 L petrol estate",
+    46: "2.0 L petrol saloon", 48: "2.2 L diesel van", 51: "2.5 L petrol saloon", 54: "3.0 L diesel van",
+    58: "4.0 L diesel lorry", 61: "5.0 L diesel lorry", 64: "6.0 L diesel tractor",
+}  # fmt: skip
+
+
+def fit(inducer: float, exducer: float) -> str:
+    """Invented flange, bolts, gate, bearings, donor and price of a size, as they stand in the list."""
+    flange = "three_bolt" if inducer < 44 else "four_bolt" if inducer < 60 else "four_divided"
+    bolts = round(0.95 * exducer + (8.0 if inducer < 44 else 14.0))
+    gate = "inside" if inducer < 47 else "outside"
+    cooling = "oil" if inducer < 37 or inducer > 56 else "water"
+    price = round((140.0 + 0.145 * exducer**2) / 10.0) * 10
+    return f"{flange},{bolts},{gate},{cooling},{DONORS.get(int(inducer), '')},{price}"
+
+
 def shelf() -> None:
     """Every turbo of the shelf: its map, and a turbine in common proportion."""
     rows = [f"# {GENERATOR}; turbine in common proportion to the compressor", "# unit: mm",
-            "turbo,wheel,exducer,housing,compressor_inducer,compressor_exducer"]  # fmt: skip
+            "turbo,wheel,exducer,housing,compressor_inducer,compressor_exducer,flange,bolts,gate,cooling,"
+            "donor,price"]  # fmt: skip
     for inducer, exducer in SIZES:
         chart = generate(
             Wheel(inducer / 1000.0, exducer / 1000.0), f"{inducer:.0f} × {exducer:.0f} mm wheel"
@@ -51,7 +70,7 @@ def shelf() -> None:
         map_csv.write(chart, DATA / "maps" / f"{key(inducer, exducer)}.csv", GENERATOR)
         wheel = round(0.873 * exducer, 1)
         rows.append(f"{key(inducer, exducer)},{wheel:g},{0.855 * wheel:.1f},{0.275 * wheel:.1f},"
-                    f"{inducer:g},{exducer:g}")
+                    f"{inducer:g},{exducer:g},{fit(inducer, exducer)}")
     project_file.write_text("\n".join(rows) + "\n", DATA / "turbines.csv")
 
 
@@ -106,7 +125,11 @@ def tarn() -> Project:
             "target_power": "330 hp", "target_speed": "6400 rpm", "target_boost": "1.1 bar",
             "full_boost_from": "3400 rpm", "hold_back_until": "1000 rpm", "big_run_boost": "1.25 bar", "altitude": "640 m",
             "design_day": "33 °C", "humidity": "40 %", "road_speed": "85 km/h",
+            "mild_boost": "0.6 bar", "mild_power": "240 hp", "big_run_power": "345 hp",
+            "pedal_at": "3800 rpm", "ready_by": "2027-05-15", "budget": "900 €",
         },
+        "car": {"mass": "860 kg", "gear": "1.65", "final": "4.3", "tyre": "575 mm", "drag": "about 0.6 m²",
+                "pull_from": "2800 rpm"},
         "engine": {
             "name": "2.4 L inline four, delivery van, stock bottom end", "cylinders": "4",
             "bore": "88 mm", "stroke": "98.5 mm", "compression": "9.6", "idle": "900 rpm",
@@ -116,7 +139,13 @@ def tarn() -> Project:
         },
         "gate": {"diameter": "38 mm", "lift": "10 mm", "count": "1", "discharge": "70 %"},
         "bay": {"temperature": "70 °C", "breeze": "6 m/s"},
-        "turbos": turbos("c46-60", "c51-67", "c54-71", "c58-76"),
+        "turbos": [
+            {**turbo, "fit": {**turbo["fit"], "here_by": day}}
+            for turbo, day in zip(
+                turbos("c46-60", "c51-67", "c54-71", "c58-76"),
+                ("2027-03-06", "2027-03-20", "2027-04-10", "2027-06-02"), strict=True,
+            )
+        ],
         "turbo": "c54-71",
         "intake": [
             piece("resistance", "filter", "Cone filter", bore="90 mm", flow="900 m³/h",
@@ -290,7 +319,8 @@ def moth() -> Project:
         "turbos": turbos("c38-50"),
         "turbo": "c38-50",
         "blower": {"fitted": True, "name": "Three-lobe blower, 460 cm³", "displacement": "460 cm³",
-                   "ratio": "2.1", "rotor_limit": "15000 rpm"},
+                   "ratio": "?", "crank_pulley": "132 mm", "pulley": "63 mm", "ribs": "6",
+                   "wrap": "165 °", "rotor_limit": "15000 rpm"},
         "bay": {"temperature": "65 °C", "breeze": "4 m/s"},
         "intake": [
             piece("resistance", "filter", "Air box", bore="60 mm", flow="350 m³/h", drop="1000 Pa",

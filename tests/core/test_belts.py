@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -95,7 +96,7 @@ def test_which_pulley_makes_the_boost(moth: System) -> None:
     found = pulleys(moth)
     assert len(found) > 8
     assert all(b.boost < a.boost and b.belt_power < a.belt_power and b.carried > a.carried
-               for a, b in zip(found, found[1:], strict=False))  # fmt: skip
+               for a, b in pairwise(found))  # fmt: skip
     assert moth.blower is not None
     wanted = 0.6e5
     best = for_boost(found, wanted, moth.blower.maximum_speed)

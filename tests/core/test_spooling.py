@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from itertools import pairwise
 
 import cantera
 import numpy as np
@@ -152,7 +153,7 @@ def test_seconds_follow_the_rotor_and_the_pipes(tarn: System) -> None:
     )
     assert 1.7 < ratio < 2.05  # the rotor is most of it, the pipes the rest
     times = [pull(base, n, in_gear=False).seconds for n in np.arange(3200.0, 6600.0, 200.0)]
-    assert all(b < a for a, b in zip(times, times[1:], strict=False))
+    assert all(b < a for a, b in pairwise(times))
     bigger = dataclasses.replace(tarn, intake_volume=tarn.intake_volume + 20e-3)
     assert pull(prepare(bigger), 4200.0, in_gear=False).seconds > 1.02 * pull(base, 4200.0, in_gear=False).seconds
     # Half the step moves it by less than 2 %.

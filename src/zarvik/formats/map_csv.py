@@ -5,11 +5,12 @@
     # reference_pressure: 100 kPa
     # reference_temperature: 298 K
     # maximum_speed: 153900 rpm
-    # flow_unit: kg/s            (or lb/min, g/s, kg/h)
+    # flow_unit: kg/s            (or lb/min, m³/s, cfm, …)
     speed,flow,pressure_ratio,efficiency
     55400,0.0541,1.248,0.75
 
-Rows of one speed stand together, from surge to choke; speeds rise. Efficiency is 0–1.
+Rows may stand in any order. Efficiency is 0–1 or percent; where it stands at no point, it is taken from
+islands (rows without a speed: points on lines of one efficiency), else estimated and told so.
 """
 
 from __future__ import annotations
@@ -18,21 +19,46 @@ import csv
 import io
 import math
 import re
+import statistics
+from dataclasses import dataclass
 from pathlib import Path
 
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
+from zarvik.core.compressor.printed import Printed, made
 from zarvik.formats.project_file import FileError, write_text
-from zarvik.project.language import told
+from zarvik.project.language import reason, told
 from zarvik.project.units import EntryError, parse, unit_of
 
 COLUMNS = ("speed", "flow", "pressure_ratio", "efficiency")
+ALSO = {
+    "speed": ("rpm", "n", "corrected speed", "speed line", "wheel speed"),
+    "flow": ("mass flow", "corrected flow", "air flow", "airflow", "m", "volume flow", "flow rate"),
+    "pressure_ratio": ("pr", "pressure ratio", "ratio", "pi", "p p", "pressure"),
+    "efficiency": ("eta", "eff", "isentropic efficiency", "island"),
+}
+DRY_AIR_CONSTANT = 287.05  # J/(kg K)
 LARGEST = 4 * 1024 * 1024
 MOST_ROWS = 3000
 MOST_LINES = 80
 
 
+@dataclass(frozen=True)
+class Read:
+    """A map as it was read; `estimated`: its efficiencies were not in the file; `notes`: what was done to the
+    rows, a sentence each."""
+
+    chart: CompressorMap
+    estimated: bool = False
+    notes: tuple[str, ...] = ()
+
+
 def read(path: Path | str) -> CompressorMap:
     """The map in a CSV file; raises FileError with the row that is wrong."""
+    return read_noted(path).chart
+
+
+def read_noted(path: Path | str) -> Read:
+    """The map in a CSV file with what was done to it; raises FileError with the row that is wrong."""
     path = Path(path)
     try:
         if not path.is_file() and path.exists():
@@ -44,11 +70,19 @@ def read(path: Path | str) -> CompressorMap:
         raise FileError(told("“{0}” is not a text file in UTF-8", path.name)) from None
     except OSError as error:
         raise FileError(told("“{0}” cannot be read: {1}", path.name, error.strerror)) from error
-    return loads(text, path.name)
+    return loads_noted(text, path.name)
 
 
 def loads(text: str, name: str = "the map") -> CompressorMap:
     """The map in CSV text; raises FileError with the row that is wrong."""
+    return loads_noted(text, name).chart
+
+
+Row = tuple[int, float, float, float, float]  # number, speed, flow, ratio, efficiency; nan: not there
+
+
+def loads_noted(text: str, name: str = "the map") -> Read:
+    """The map in CSV text with what was done to it; raises FileError with the row that is wrong."""
     header: dict[str, str] = {}
     body: list[tuple[int, str]] = []
     for number, line in enumerate(text.splitlines(), 1):
@@ -60,9 +94,33 @@ def loads(text: str, name: str = "the map") -> CompressorMap:
             body.append((number, line))
     if not body:
         raise FileError(told("“{0}” holds no rows", name))
-    delimiter = ";" if body[0][1].count(";") > body[0][1].count(",") else ","
     if len(body) > MOST_ROWS:
         raise FileError(told("“{0}” has {1} rows; a map has {2} at the most", name, len(body), MOST_ROWS))
+    points = _rows(name, body)
+    pressure = _head(name, header, "reference_pressure", "pressure_absolute", "kPa")
+    temperature = _head(name, header, "reference_temperature", "temperature", "K")
+    factor = _flow_factor(name, header.get("flow_unit", "kg/s"), pressure, temperature)
+    points = [(n, s, m * factor, r, e) for n, s, m, r, e in points]
+    return _build(name, header, points, pressure, temperature)
+
+
+def _flow_factor(name: str, unit: str, pressure: float, temperature: float) -> float:
+    """kg/s for one of the file's unit of flow; a volume is one of air at the map's own reference state."""
+    if not 0.0 < pressure < 1e7 or not 0.0 < temperature < 1e4:
+        return 1.0  # told with the other faults of the map
+    try:
+        return unit_of("volume_flow", unit).factor * pressure / (DRY_AIR_CONSTANT * temperature)
+    except EntryError:
+        pass
+    try:
+        return unit_of("mass_flow", unit).factor
+    except EntryError as error:
+        raise FileError(told("“{0}”, flow_unit: {1}", name, error)) from None
+
+
+def _rows(name: str, body: list[tuple[int, str]]) -> list[Row]:
+    """The rows as numbers; a cell that may be empty and is, as nan."""
+    delimiter = max(";\t,", key=body[0][1].count)
     try:
         text_rows = io.StringIO("\n".join(line for _, line in body))
         rows = list(csv.reader(text_rows, delimiter=delimiter))
@@ -70,24 +128,24 @@ def loads(text: str, name: str = "the map") -> CompressorMap:
         raise FileError(told("“{0}” cannot be read as a table: {1}", name, error)) from None
     if len(rows) != len(body):
         raise FileError(told("“{0}” has a quotation mark that is not closed", name))
-    titles = [title.strip().lower() for title in rows[0]]
-    missing = [column for column in COLUMNS if column not in titles]
+    titles = [_column(title) for title in rows[0]]
+    missing = [column for column in COLUMNS[:3] if column not in titles]
     if missing:
         raise FileError(
             told("“{0}”, row {1}: the column {2} is missing; a map has {3}", name, body[0][0], ', '.join(missing), ', '.join(COLUMNS))
         )
-    where = [titles.index(column) for column in COLUMNS]
-    try:
-        factor = unit_of("mass_flow", header.get("flow_unit", "kg/s")).factor
-    except EntryError as error:
-        raise FileError(told("“{0}”, flow_unit: {1}", name, error)) from None
-    points: list[tuple[int, tuple[float, float, float, float]]] = []
+    where = [titles.index(column) if column in titles else -1 for column in COLUMNS]
+    found: list[Row] = []
     for (number, _), cells in zip(body[1:], rows[1:], strict=True):
         values: list[float] = []
         for column, index in zip(COLUMNS, where, strict=True):
-            cell = cells[index].strip() if index < len(cells) else ""
-            if delimiter == ";":
+            cell = cells[index].strip() if 0 <= index < len(cells) else ""
+            if delimiter != ",":
                 cell = cell.replace(",", ".")
+            if not cell and column in ("speed", "efficiency"):
+                values.append(math.nan)
+                continue
+            cell = cell.removesuffix("%").strip() if column == "efficiency" else cell
             try:
                 number_read = float(cell)
             except ValueError:
@@ -97,46 +155,92 @@ def loads(text: str, name: str = "the map") -> CompressorMap:
             if not math.isfinite(number_read):
                 raise FileError(told("“{0}”, row {1}: {2} is not a finite number", name, number, column))
             values.append(number_read)
-        points.append((number, (values[0], values[1] * factor, values[2], values[3])))
-    return _build(name, header, points)
+        if math.isnan(values[0]) and math.isnan(values[3]):
+            raise FileError(
+                told("“{0}”, row {1}: a row has a speed (a point of a line), an efficiency (a point of an island) or both", name, number)
+            )
+        found.append((number, values[0], values[1], values[2], values[3]))
+    if not found:
+        raise FileError(told("“{0}” holds no rows", name))
+    return found
+
+
+def _column(title: str) -> str:
+    """The program's own name of a column, by what people write there."""
+    plain = re.sub(r"[^a-z]+", " ", title.lower().split("[")[0].split("(")[0]).strip()
+    return next((own for own, also in ALSO.items() if plain.replace(" ", "_") == own or plain in also), plain)
 
 
 def _build(
-    name: str, header: dict[str, str], points: list[tuple[int, tuple[float, float, float, float]]]
-) -> CompressorMap:
-    lines: list[SpeedLine] = []
-    numbers: list[list[int]] = []
-    groups: list[list[tuple[int, tuple[float, float, float, float]]]] = []
-    for item in points:
-        if groups and groups[-1][-1][1][0] == item[1][0]:
-            groups[-1].append(item)
-        else:
-            if any(group[0][1][0] == item[1][0] for group in groups):
-                raise FileError(
-                    told("“{0}”, row {1}: the speed {2:g} comes again; rows of one speed stand together", name, item[0], item[1][0])
-                )
-            groups.append([item])
+    name: str, header: dict[str, str], points: list[Row], pressure: float, temperature: float
+) -> Read:
+    notes: list[str] = []
+    efficiencies = [e for *_, e in points if e == e]
+    if efficiencies and statistics.median(efficiencies) > 1.5:
+        points = [(n, s, m, r, e / 100.0) for n, s, m, r, e in points]
+        notes.append(told("efficiency was in percent"))
+    islands = [p for p in points if math.isnan(p[1])]
+    groups: dict[float, list[Row]] = {}
+    for row in points:
+        if not math.isnan(row[1]):
+            groups.setdefault(row[1], []).append(row)
+    in_order = [row for speed in sorted(groups) for row in sorted(groups[speed], key=lambda q: q[2])]
+    if in_order != [row for row in points if not math.isnan(row[1])]:
+        notes.append(told("the rows were not in order: sorted by speed, and by flow from surge to choke"))
     if len(groups) > MOST_LINES:
         raise FileError(told("“{0}” has {1} speed lines; {2} are the most", name, len(groups), MOST_LINES))
-    for group in groups:
-        numbers.append([number for number, _ in group])
-        lines.append(SpeedLine(group[0][1][0], *(tuple(v[i] for _, v in group) for i in (1, 2, 3))))
-    chart = CompressorMap(
-        header.get("name", Path(name).stem)[:80],
-        _head(name, header, "reference_pressure", "pressure_absolute", "kPa"),
-        _head(name, header, "reference_temperature", "temperature", "K"),
-        _head(name, header, "maximum_speed", "rotation", "rpm", max((x.speed for x in lines), default=0.0)),
-        tuple(lines),
-    )  # fmt: skip
+    title = header.get("name", Path(name).stem)[:80]
+    maximum = _head(name, header, "maximum_speed", "rotation", "rpm", max(groups, default=0.0))
+    bare = any(math.isnan(e) for _, _, _, _, e in in_order)
+    if bare or islands:
+        return _of_print(name, title, (pressure, temperature, maximum), groups, islands, notes, header)
+    lines, numbers = [], []
+    for speed in sorted(groups):
+        rows = sorted(groups[speed], key=lambda q: q[2])
+        numbers.append([row[0] for row in rows])
+        lines.append(SpeedLine(speed, *(tuple(row[i] for row in rows) for i in (2, 3, 4))))
+    chart = CompressorMap(title, pressure, temperature, maximum, tuple(lines))
     found = faults(chart)
     if found:
         first = found[0]
-        row = ""
+        row_text = ""
         if first.line:
-            row = f", row {numbers[first.line - 1][max(first.point - 1, 0)]}"
+            row_text = f", row {numbers[first.line - 1][max(first.point - 1, 0)]}"
         more = f" ({len(found) - 1} more faults)" if len(found) > 1 else ""
-        raise FileError(told("“{0}”{1}: {2}{3}", name, row, first.text, more))
-    return chart
+        raise FileError(told("“{0}”{1}: {2}{3}", name, row_text, first.text, more))
+    return Read(chart, False, tuple(notes))
+
+
+def _of_print(
+    name: str, title: str, head: tuple[float, float, float], groups: dict[float, list[Row]],
+    islands: list[Row], notes: list[str], header: dict[str, str],
+) -> Read:  # fmt: skip
+    """A map whose efficiencies stand on islands, or nowhere."""
+    by_level: dict[float, list[tuple[float, float]]] = {}
+    for _, _, m, r, e in islands:
+        by_level.setdefault(e, []).append((m, r))
+    # What stands at points of the lines helps too.
+    for rows in groups.values():
+        for _, _, m, r, e in rows:
+            if e == e:
+                by_level.setdefault(e, []).append((m, r))
+    levels = tuple((e, tuple(spots)) for e, spots in sorted(by_level.items()) if len(spots) > 1)
+    try:
+        peak = parse(header["peak_efficiency"], "ratio").si if "peak_efficiency" in header else 0.0
+        chart, quality = made(
+            Printed(title, head[0], head[1],
+                    {s: [(m, r) for _, _, m, r, _ in rows] for s, rows in groups.items()},
+                    levels, peak, head[2])
+        )  # fmt: skip
+    except (EntryError, ValueError) as error:
+        raise FileError(told("“{0}”: {1}", name, reason(error))) from None
+    if quality.wrong:
+        raise FileError(told("“{0}”: {1}", name, quality.wrong[0]))
+    if levels:
+        notes.append(told("efficiency between the islands by a smooth surface through them"))
+    else:
+        notes.append(told("the file has no efficiencies: those of a wheel of this flow stand in, good to 4 points"))
+    return Read(chart, not levels, tuple(notes))
 
 
 def _head(

@@ -6,10 +6,11 @@ import csv
 from importlib import resources
 
 from zarvik.core.compressor.chart import CompressorMap
+from zarvik.core.compressor.measured import Fits
 from zarvik.formats import map_csv, project_file
 from zarvik.project.document import Project
 from zarvik.project.language import told
-from zarvik.project.parts.turbo import Turbine, Turbo
+from zarvik.project.parts.turbo import Fit, Turbine, Turbo
 from zarvik.project.turbo_edits import add_turbo
 
 DEFAULT_DEMO = "tarn"
@@ -29,31 +30,42 @@ def turbo_map(name: str) -> CompressorMap:
     return map_csv.loads(text, f"{name}.csv")
 
 
-def turbo(name: str) -> Turbo:
-    """An invented turbo with its turbine; raises FileError."""
-    chart = turbo_map(name)
+def _row(name: str) -> dict[str, str]:
+    """What stands on the shelf beside the map of a turbo; raises FileError."""
     text = (resources.files("zarvik.data") / "turbines.csv").read_text("utf-8")
     rows = csv.DictReader(line for line in text.splitlines() if not line.startswith("#"))
     for row in rows:
         if row["turbo"] == name:
-            turbine = Turbine.model_validate(
-                {key: f"{row[key]} mm" for key in ("wheel", "exducer", "housing")} | {"efficiency": "68 %"}
-            )
-            return Turbo.of(chart, name, "Invented", turbine)
-    raise project_file.FileError(f"there is no turbine for “{name}” on the shelf")
+            return row
+    raise project_file.FileError(told("there is no turbine for “{0}” on the shelf", name))
+
+
+def turbo(name: str) -> Turbo:
+    """An invented turbo with its turbine and what it is bolted to; raises FileError."""
+    chart, row = turbo_map(name), _row(name)
+    turbine = Turbine.model_validate(
+        {key: f"{row[key]} mm" for key in ("wheel", "exducer", "housing")} | {"efficiency": "68 %"}
+    )
+    fit = Fit.model_validate(
+        {key: row[key] for key in ("flange", "gate", "cooling", "donor")}
+        | {"bolts": f"{row['bolts']} mm", "price": f"{row['price']} €"}
+    )
+    return Turbo.of(chart, name, "Invented", turbine).model_copy(update={"fit": fit})
 
 
 def sizes(name: str) -> dict[str, float]:
     """Diameters in m by which a turbo of the shelf is known again, by their names in
     `core.compressor.measured`; raises FileError."""
-    text = (resources.files("zarvik.data") / "turbines.csv").read_text("utf-8")
-    rows = csv.DictReader(line for line in text.splitlines() if not line.startswith("#"))
     names = {"inducer": "compressor_inducer", "exducer": "compressor_exducer",
              "turbine_wheel": "wheel", "turbine_exducer": "exducer"}  # fmt: skip
-    for row in rows:
-        if row["turbo"] == name:
-            return {key: float(row[column]) / 1000.0 for key, column in names.items()}
-    raise project_file.FileError(told("there is no turbine for “{0}” on the shelf", name))
+    row = _row(name)
+    return {key: float(row[column]) / 1000.0 for key, column in names.items()}
+
+
+def fits(name: str) -> Fits:
+    """Flange, gate, bearings and donor by which a turbo of the shelf is known again; raises FileError."""
+    row = _row(name)
+    return Fits(row["flange"], float(row["bolts"]) / 1000.0, row["gate"], row["cooling"], row["donor"])
 
 
 def demo_names() -> list[str]:

@@ -268,7 +268,7 @@ def turbo_titles(project: doc.Project) -> dict[str, str]:
             title = f"{title}, A/R {turbo.turbine.housing}"
         if title in found.values():
             title = f"{title} ({turbo.id})"
-        if turbo.wheels is not None:
+        if turbo.wheels is not None or turbo.estimated:
             title = told("Estimated: {0}", title)
         found[turbo.id] = title
     return found

@@ -11,9 +11,9 @@ from zarvik.core.airpath.system import System
 from zarvik.core.answer import Answer
 from zarvik.core.checks import Verdict
 from zarvik.core.checks.verdict import worst
-from zarvik.core.compressor.measured import FLOW, POINTS
+from zarvik.core.compressor.measured import FLOW, POINTS, SCALED_FLOW, SCALED_POINTS
 from zarvik.core.doubt.bands import MARGIN, POWER, THRESHOLD, Bands, banded, narrowed
-from zarvik.core.doubt.levers import Lever, compressor_points, of_the_model
+from zarvik.core.doubt.levers import Lever, Move, compressor_points, of_the_model
 from zarvik.core.doubt.propagate import shifts
 from zarvik.core.limits import ALL, FAILS, HOLDS, TIGHT
 from zarvik.core.progress import Progress, unwatched
@@ -38,13 +38,23 @@ def levers_of(project: Project) -> Iterator[Lever]:
                         _Moved(project, place, spread), place)  # fmt: skip
     yield from _tables(project)
     chosen = project.chosen
-    if chosen is not None and chosen.wheels is not None and not project.blower.fitted:
-        about = f"turbos.{chosen.id}{MAP}"
-        for key, title, step, move in (
-            ("flow", "Flow of the estimated map", "±8 %", _map_flow),
-            ("points", "Efficiency in the estimated map", "±4 points", compressor_points(POINTS)),
-        ):
-            yield Lever(f"{about}.{key}", title, say(step), move, about)
+    if chosen is None or project.blower.fitted:
+        return
+    about = f"turbos.{chosen.id}{MAP}"
+    flow = ("flow", "Flow of the estimated map", "±8 %", _map_flow(FLOW))
+    points = ("points", "Efficiency in the estimated map", "±4 points", compressor_points(POINTS))
+    wanted: tuple[tuple[str, str, str, Move], ...] = ()
+    if chosen.estimated == "efficiency":
+        wanted = (points,)
+    if chosen.wheels is not None:
+        wanted = (flow, points)
+    elif chosen.estimated == "scaled":
+        wanted = (
+            ("flow", "Flow of the scaled map", "±4 %", _map_flow(SCALED_FLOW)),
+            ("points", "Efficiency in the scaled map", "±2 points", compressor_points(SCALED_POINTS)),
+        )
+    for key, title, step, move in wanted:
+        yield Lever(f"{about}.{key}", title, say(step), move, about)
 
 
 MAP = ".map"
@@ -52,14 +62,19 @@ MAP = ".map"
 MAP_MEASURE = "The printed map of this wheel, read in from a file"
 
 
-def _map_flow(system: System, share: float) -> System:
-    chart = system.turbo.chart
-    factor = 1.0 + FLOW * share
-    lines = tuple(
-        dataclasses.replace(q, flow=tuple(m * factor for m in q.flow)) for q in chart.lines
-    )
-    turbo = dataclasses.replace(system.turbo, chart=dataclasses.replace(chart, lines=lines))
-    return dataclasses.replace(system, turbo=turbo)
+def _map_flow(relative: float) -> Move:
+    """Move the flow of the whole map by a `relative` share (a ratio)."""
+
+    def move(system: System, share: float) -> System:
+        chart = system.turbo.chart
+        factor = 1.0 + relative * share
+        lines = tuple(
+            dataclasses.replace(q, flow=tuple(m * factor for m in q.flow)) for q in chart.lines
+        )
+        turbo = dataclasses.replace(system.turbo, chart=dataclasses.replace(chart, lines=lines))
+        return dataclasses.replace(system, turbo=turbo)
+
+    return move
 
 
 TABLE_SPREADS = {"breathing_table": 0.03, "stock_torque": 0.03, "lambda_table": 0.01, "delivery_table": 0.05}

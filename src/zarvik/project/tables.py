@@ -111,6 +111,19 @@ def choose_mixture(project: Project, key: str) -> Project:
     )
 
 
+def choose_fuelling(project: Project, key: str) -> Project:
+    """The document with fuel by lambda or by the pump; an empty table begins as the one delivery. Raises
+    EntryError."""
+    changed = put(project, "engine.fuelling", key)
+    if key != "table" or len(project.engine.delivery_table) >= 2:
+        return changed
+    engine = project.engine
+    value = engine.delivery.si
+    return put_table(
+        changed, "delivery_table", ((engine.idle.si, value), (engine.rev_limit.si, value))
+    )
+
+
 def _steps(low: float, high: float) -> list[float]:
     """Round engine speeds over the rev range, fourteen at the most."""
     first = -(-low // 500.0) * 500.0

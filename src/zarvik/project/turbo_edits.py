@@ -7,6 +7,7 @@ import itertools
 from zarvik.project.document import Project
 from zarvik.project.edits import whole
 from zarvik.project.language import told
+from zarvik.project.parts.decision import MOST_LINES
 from zarvik.project.parts.turbo import Turbo
 from zarvik.project.units import EntryError
 
@@ -26,3 +27,16 @@ def remove_turbo(project: Project, key: str) -> Project:
     if key == project.turbo:
         raise EntryError(told("the chosen turbo stays: choose another one first"))
     return project.model_copy(update={"turbos": tuple(t for t in project.turbos if t.id != key)})
+
+
+def decided(project: Project, given_up: tuple[str, ...]) -> Project:
+    """The document with the chosen turbo noted as the decision, its reason as it stands, and what it gives up, a
+    line for each other."""
+    chosen = project.chosen
+    if chosen is None:
+        raise EntryError(told("no turbo is chosen yet: take one from the shelf or read in a map"))
+    lines = tuple(line[:300] for line in given_up[:MOST_LINES])
+    made = project.decision.model_copy(
+        update={"turbo": chosen.id, "name": chosen.name, "given_up": lines}
+    )
+    return project.model_copy(update={"decision": made})

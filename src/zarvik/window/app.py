@@ -119,8 +119,10 @@ def run(
             window.desk.set_ghost(ghost)
         if working:
             window.desk.follow(working)
-        window.session.questions.idle()
-        app.processEvents()
+        for _ in range(3):
+            # What is heard of one question may ask the next.
+            window.session.questions.idle()
+            app.processEvents()
         good = window.grab().save(shot) if settled else False
         window.session.close()
         window.hide()

@@ -233,6 +233,8 @@ class Desk(QObject):
             changed = tables.choose_breathing(self.project, value)
         elif place == "engine.mixture":
             changed = tables.choose_mixture(self.project, value)
+        elif place == "engine.fuelling":
+            changed = tables.choose_fuelling(self.project, value)
         else:
             changed = edits.put(self.project, place, value)
         self.session.apply(title, changed, merge_key)

@@ -7,11 +7,29 @@ import dataclasses
 from functools import partial
 
 from zarvik.core.airpath.solution import Solver
+from zarvik.core.airpath.system import System
 from zarvik.core.compiled import share_compiled, to_be_compiled
 from zarvik.core.search import Find, search
+from zarvik.core.weighing import (
+    MOST,
+    Housing,
+    Pulley,
+    Weighed,
+    housings,
+    pulleys,
+    timed,
+    weigh,
+)
 from zarvik.core.working.sensitivity import Influence, influences
 from zarvik.formats import shelf
-from zarvik.project.assemble import ProjectProblems, assemble, core_turbo
+from zarvik.project.assemble import (
+    Asked,
+    ProjectProblems,
+    asked_of,
+    assemble,
+    candidates,
+    core_turbo,
+)
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
 from zarvik.project.language import told
@@ -19,6 +37,7 @@ from zarvik.workspace.questions import Question, Unanswered, Watch
 from zarvik.workspace.solving import Result, solve
 
 INFLUENCES, SHELF, COMPILING, BESIDE = "influences", "shelf", "compiling", "beside:"
+WEIGHED, SECONDS, HOUSINGS, PULLEYS = "weighed", "seconds", "housings", "pulleys"
 
 
 def influences_of(solver: Solver, speed: float, key: str) -> Question:
@@ -87,3 +106,65 @@ def _search(project: Project, watch: Watch) -> tuple[Find, ...]:
         raise Unanswered(told("a build with a blower has no turbo to search for"))
     turbos = [core_turbo(shelf.turbo(name)) for name in shelf.turbo_names()]
     return search(system, turbos, watch)
+
+
+@dataclasses.dataclass(frozen=True, eq=False)
+class Candidates:
+    """The turbos of a document weighed: the `system` they stand in, what was `asked`, what was found."""
+
+    system: System
+    asked: Asked
+    found: tuple[Weighed, ...]
+
+
+def _system(project: Project) -> System:
+    try:
+        return assemble(project, id=project.name)
+    except (ProjectProblems, ValueError) as error:
+        raise Unanswered(told("the build is not solved ({0})", error)) from None
+
+
+def weighed(project: Project) -> Question:
+    """Every candidate on this engine at every stage of it; the chosen one is among them however many there
+    are."""
+
+    def work(watch: Watch) -> Candidates:
+        system = _system(project)
+        if system.blower is not None:
+            return Candidates(system, asked_of(project), ())
+        others = candidates(project)[: MOST - 1]
+        order = {turbo.id: n for n, turbo in enumerate(project.turbos)}
+        turbos = sorted((system.turbo, *others), key=lambda t: order[t.id])
+        asked = asked_of(project)
+        return Candidates(system, asked, weigh(system, turbos, asked.stages, watch))
+
+    return Question(WEIGHED, project, work, pause=0.1)
+
+
+def seconds_of(first: Candidates) -> Question:
+    """The same candidates with their seconds."""
+
+    def work(watch: Watch) -> Candidates:
+        found = timed(first.system, first.found, first.asked.held, first.asked.geared, watch)
+        return dataclasses.replace(first, found=found)
+
+    return Question(SECONDS, first, work)
+
+
+def housings_of(project: Project) -> Question:
+    """The chosen turbo in every housing that is sold near its own."""
+
+    def work(watch: Watch) -> tuple[Housing, ...]:
+        system = _system(project)
+        return () if system.blower is not None else housings(system, asked_of(project).held, watch)
+
+    return Question(HOUSINGS, project, work, pause=0.1)
+
+
+def pulleys_of(project: Project) -> Question:
+    """The blower with every pulley that can be had."""
+
+    def work(watch: Watch) -> tuple[Pulley, ...]:
+        return pulleys(_system(project), watch)
+
+    return Question(PULLEYS, project, work, pause=0.1)

@@ -4,6 +4,7 @@ map scaled to another size."""
 from __future__ import annotations
 
 import dataclasses
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
@@ -15,6 +16,8 @@ from zarvik.core.words import Fault
 # What a map from two diameters is good to, 19 times out of 20: flow as a share, efficiency in points, speed
 # as a share (the wheel's backsweep, width and housing are not measured; from memory, no source).
 FLOW, POINTS, SPEED = 0.08, 0.04, 0.05
+# And one that is scaled from a wheel of the same shape (Reynolds number, clearances; from memory)
+SCALED_FLOW, SCALED_POINTS = 0.04, 0.02
 TRIMS = (30.0, 75.0)  # of wheels that are made; common practice, no source
 SIZES = ("inducer", "exducer", "turbine_wheel", "turbine_exducer")
 """What identifies a turbo: diameters in m, of the compressor at its inlet and outlet, of the turbine."""
@@ -66,31 +69,78 @@ def scaled(chart: CompressorMap, factor: float, name: str) -> CompressorMap:
     )
 
 
+def inducer_of(trim: float, exducer: float) -> float:
+    """Inducer in m of a wheel by its `trim` and `exducer` in m, as a wheel is often said."""
+    return exducer * math.sqrt(trim / 100.0)
+
+
+@dataclass(frozen=True)
+class Fits:
+    """What a turbo is bolted to and where it came from, as words; empty where it is not known. `bolts`: between
+    the holes of the inlet flange along its longer side, m, 0 for not measured."""
+
+    flange: str = ""
+    bolts: float = 0.0
+    gate: str = ""
+    cooling: str = ""
+    donor: str = ""
+
+
 @dataclass(frozen=True)
 class Nearest:
-    """A known turbo beside measured diameters: its `key`, how far the worst diameter is off (share), and
-    `off`: by how much each measured one is larger than its own, in m."""
+    """A known turbo beside measured diameters: its `key`, how far the worst diameter is off (share), `off`: by
+    how much each measured one is larger than its own, in m, and what of the fit is `unlike` or `alike` (names of
+    Fits)."""
 
     key: str
     worst: float
     off: dict[str, float]
+    unlike: tuple[str, ...] = ()
+    alike: tuple[str, ...] = ()
 
     @property
     def fits(self) -> bool:
         """Is it the same within what calipers and wear take?"""
-        return self.worst <= WORN
+        return bool(self.off) and self.worst <= WORN and not self.unlike
+
+
+UNLIKE = 0.02  # what each thing that does not fit counts as, beside the worst diameter (share)
+BOLTS = 1.5e-3  # m within which two bolt patterns are one
+
+
+def _compared(said: Fits, own: Fits) -> tuple[list[str], list[str]]:
+    """Names of what is unlike and alike of two fits, where both are known."""
+    unlike: list[str] = []
+    alike: list[str] = []
+    for name in ("flange", "gate", "cooling"):
+        one, two = getattr(said, name), getattr(own, name)
+        if one and two:
+            (alike if one == two else unlike).append(name)
+    if said.bolts > 0.0 and own.bolts > 0.0:
+        (alike if abs(said.bolts - own.bolts) <= BOLTS else unlike).append("bolts")
+    words = {w for w in said.donor.lower().replace(",", " ").split() if len(w) > 1}
+    if words and own.donor:
+        both = words & set(own.donor.lower().replace(",", " ").split())
+        # Half of the words that were said: the same engine in another's words.
+        (alike if 2 * len(both) >= len(words) else unlike).append("donor")
+    return unlike, alike
 
 
 def identify(
-    measured: Mapping[str, float], known: Mapping[str, Mapping[str, float]]
+    measured: Mapping[str, float],
+    known: Mapping[str, Mapping[str, float]],
+    said: Fits = Fits(),
+    fits: Mapping[str, Fits] | None = None,
 ) -> tuple[Nearest, ...]:
     """The `known` turbos by key, nearest first, to `measured` diameters in m (names from SIZES; what was
-    not measured is left out)."""
+    not measured is left out) and to what is `said` of flange, gate, cooling and donor against their `fits`."""
     found = []
     for key, sizes in known.items():
         both = [name for name in SIZES if name in measured and name in sizes]
-        if not both:
+        unlike, alike = _compared(said, (fits or {}).get(key, Fits()))
+        if not both and not unlike and not alike:
             continue
         off = {name: measured[name] - sizes[name] for name in both}
-        found.append(Nearest(key, max(abs(off[n]) / sizes[n] for n in both), off))
-    return tuple(sorted(found, key=lambda n: n.worst))
+        worst = max((abs(off[n]) / sizes[n] for n in both), default=0.0)
+        found.append(Nearest(key, worst, off, tuple(unlike), tuple(alike)))
+    return tuple(sorted(found, key=lambda n: n.worst + UNLIKE * (len(n.unlike) - 0.5 * len(n.alike))))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from functools import cached_property
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import model_validator
 
@@ -109,7 +109,8 @@ class Wheels(Part):
 
 class Turbo(Part):
     """A turbo that could be had, with its compressor map and its turbine; with `wheels`, the map is no
-    measured one but follows from them."""
+    measured one but follows from them; `estimated` says what of it else was not printed: its efficiencies, or all
+    of it, scaled from a wheel of another size."""
 
     id: Annotated[str, Words("Key", 60, key=True)]
     name: Annotated[str, Words("Name", 80)]
@@ -120,6 +121,7 @@ class Turbo(Part):
     turbine: Turbine = Turbine()
     wheels: Wheels | None = None
     fit: Fit = Fit()
+    estimated: Literal["", "efficiency", "scaled"] = ""
     lines: tuple[Line, ...]
 
     @model_validator(mode="after")
@@ -160,10 +162,15 @@ class Turbo(Part):
         return made.model_copy(update={"wheels": wheels})
 
     @staticmethod
-    def of(chart: CompressorMap, id: str, note: str = "", turbine: Turbine | None = None) -> Turbo:
-        """A document turbo from a map; without a `turbine`, one of the size that suits the wheel."""
+    def of(
+        chart: CompressorMap, id: str, note: str = "", turbine: Turbine | None = None, *,
+        estimated: Literal["", "efficiency", "scaled"] = "",
+    ) -> Turbo:  # fmt: skip
+        """A document turbo from a map, `estimated` as it says; without a `turbine`, one of the size that suits
+        the wheel."""
         return Turbo(
             id=id,
+            estimated=estimated,
             turbine=turbine or suited_turbine(chart),
             name=chart.name,
             note=note,

@@ -6,6 +6,7 @@ from zarvik.project.document import Project
 from zarvik.project.language import tr
 from zarvik.window.benches.bench import Entry
 from zarvik.window.benches.brief.view import BriefBench, LoadChart
+from zarvik.window.benches.candidates.view import CandidatesBench
 from zarvik.window.benches.charge_pipes.view import PipesBench
 from zarvik.window.benches.compare.view import CompareBench
 from zarvik.window.benches.turbo.map_chart import MapChart
@@ -16,6 +17,10 @@ def _kept(project: Project) -> str:
     return tr("{0} kept").format(len(project.variants)) if project.variants else ""
 
 
+def _decided(project: Project) -> str:
+    return tr("decided: {0}").format(project.decision.name) if project.decision.turbo else ""
+
+
 BENCHES: tuple[Entry, ...] = (
     Entry(
         "brief", "Brief & engine", "What is wanted, where, and from which engine", BriefBench,
@@ -24,6 +29,11 @@ BENCHES: tuple[Entry, ...] = (
     Entry(
         "turbo", "Turbo", "The compressor map and the full-load line on it", TurboBench,
         subjects=("compressor", "turbine", "gate", "blower"), page=MapChart,
+    ),
+    Entry(
+        "candidates", "Candidates", "Each turbo on this engine, at each stage; pulleys of a blower",
+        CandidatesBench, keys=(("Left, Right, Enter", "go through housings or pulleys, take one"),),
+        note=_decided,
     ),
     Entry(
         "charge_pipes", "Pipes",

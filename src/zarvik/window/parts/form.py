@@ -106,6 +106,12 @@ class Form(QWidget):
         self.desk.edit(place, key)
         self.desk.session.history.seal()
 
+    def show_row(self, place: str, shown: bool) -> None:
+        """Show or hide the row of one entry: what does not count is not asked for."""
+        for widget in (self._labels[place], self.fields[place]):
+            if widget.isHidden() == shown:
+                widget.setVisible(shown)
+
     def refresh(self) -> None:
         """Show what stands in the document."""
         assumed = set(self.desk.project.assumed) & self._labels.keys()

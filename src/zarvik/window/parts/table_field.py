@@ -16,7 +16,7 @@ from zarvik.window.parts.plain_label import PlainLabel
 
 TITLES = {
     "breathing_table": "Volumetric efficiency", "stock_torque": "Torque before the swap",
-    "lambda_table": "Lambda over engine speed",
+    "lambda_table": "Lambda over engine speed", "delivery_table": "Fuel an injection over engine speed",
 }  # fmt: skip
 HELP = "One row a line: engine speed, then the value. Any unit; paste from a spreadsheet."
 LINES = 8

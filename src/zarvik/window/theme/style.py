@@ -106,6 +106,8 @@ QPushButton:hover, QToolButton:hover {{ border-color: {p.accent}; }}
 QPushButton:focus, QToolButton:focus {{ border: 2px solid {p.accent}; padding: 3px 10px; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {p.line}; background: transparent; }}
 QPushButton:checked {{ background: {p.accent}; color: {p.accent_ink}; border-color: {p.accent}; }}
+QToolButton:checked {{ background: {p.accent_soft}; border: 2px solid {p.accent}; padding: 3px 10px;
+    font-family: "{STRONG}"; }}
 QPushButton#cure {{ color: {p.accent}; background: transparent; text-align: left;
     border: 1px solid {p.accent}; }}
 QPushButton#cure:hover {{ background: {p.accent_soft}; }}

@@ -6,28 +6,50 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from zarvik.core.answer import Answer
+from zarvik.project.parts.engine import Engine
 from zarvik.project.units import KINDS, unit_of
 
 NAMES = ("name", "engine.name", "note")
 WANTED = (
     "brief.target_power", "brief.target_speed", "brief.target_boost", "brief.full_boost_from",
     "brief.hold_back_until",
-    "brief.big_run_boost",
 )  # fmt: skip
+STAGES = ("brief.mild_boost", "brief.mild_power", "brief.big_run_boost", "brief.big_run_power")
 BAY = ("bay.temperature", "bay.breeze")
-WHERE = ("brief.altitude", "brief.design_day", "brief.humidity", "brief.road_speed")
+WHERE = (
+    "brief.altitude", "brief.design_day", "brief.humidity", "brief.road_speed", "brief.ready_by",
+)  # fmt: skip
 ENGINE = (
     "engine.cylinders", "engine.bore", "engine.stroke", "engine.compression", "engine.idle",
     "engine.rev_limit", "engine.breathing",
 )  # fmt: skip
 MIXTURE = (
-    "engine.stock_power", "engine.stock_speed", "engine.best_breathing", "engine.best_breathing_speed", "engine.fuel", "engine.full_load_lambda",
-    "engine.mixture", "engine.trusted_boost", "engine.ignition", "engine.retard", "engine.evaporated",
+    "engine.stock_power", "engine.stock_speed", "engine.best_breathing", "engine.best_breathing_speed", "engine.fuel", "engine.fuelling", "engine.delivery", "engine.pump", "engine.limiter", "engine.leanest",
+    "engine.full_load_lambda", "engine.mixture", "engine.trusted_boost", "engine.ignition", "engine.retard",
+    "engine.evaporated", "engine.intake_volume",
 )  # fmt: skip
 
 
 OF_SHAPE = ("engine.best_breathing", "engine.best_breathing_speed")
 """What counts only where VE comes from a shape, not from a table."""
+
+
+def counting(engine: Engine) -> dict[str, bool]:
+    """Entries that belong to one kind of engine or fuelling, and whether they do to this one."""
+    diesel = engine.fuel == "diesel"
+    pump = diesel and engine.fuelling != "lambda"
+    return {
+        "engine.fuelling": diesel or engine.fuelling != "lambda",
+        "engine.delivery": pump and engine.fuelling == "stroke",
+        "engine.pump": pump,
+        "engine.limiter": pump,
+        "engine.leanest": pump and engine.limiter == "boost",
+        "engine.full_load_lambda": not pump and engine.mixture == "one",
+        "engine.mixture": not pump,
+        "engine.ignition": not diesel,
+        "engine.retard": not diesel and engine.ignition == "typed",
+        "engine.evaporated": not diesel,
+    }
 
 
 @dataclass(frozen=True)

@@ -128,7 +128,8 @@ class BriefBench(Bench):
         column.setSpacing(6)
         self.forms: list[Form] = []
         for title, places in (
-            ("Wanted", presenter.WANTED), ("Where and when", presenter.WHERE),
+            ("Wanted", presenter.WANTED), ("Stages beside it", presenter.STAGES),
+            ("Where and when", presenter.WHERE),
             ("Engine", presenter.ENGINE),
             ("", presenter.MIXTURE),
             ("Engine bay", presenter.BAY), ("Names", presenter.NAMES),
@@ -165,10 +166,16 @@ class BriefBench(Bench):
             form.refresh()
         engine = self.desk.project.engine
         shown = {"table": "breathing_table", "stock_torque": "stock_torque"}.get(engine.breathing)
-        also = "lambda_table" if engine.mixture == "table" else None
+        also = "lambda_table" if engine.mixture == "table" and engine.fuelling == "lambda" else None
+        if engine.fuelling == "table":
+            also = "delivery_table"
         for name, table in self.tables.items():
             table.setVisible(name in (shown, also))
             table.refresh()
+        for name, counts in presenter.counting(engine).items():
+            for form in self.forms:
+                if name in form.fields:
+                    form.show_row(name, counts)
         for name in presenter.OF_SHAPE:
             for form in self.forms:
                 if name in form.fields:

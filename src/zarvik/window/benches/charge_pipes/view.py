@@ -34,9 +34,10 @@ from zarvik.window.theme.palette import tint
 
 COOLER_FIELDS = (
     "cooler.width", "cooler.height", "cooler.thickness", "cooler.build", "cooler.fins", "cooler.entry",
-    "cooler.stands", "cooler.capture",
+    "cooler.stands", "cooler.opening", "cooler.fan", "cooler.capture",
     "cooler.effectiveness", "cooler.drop", "cooler.charge_flow", "cooler.cooling_flow",
     "cooler.trust", "cooler.medium", "cooler.water_flow", "cooler.front",
+    "cooler.front_width", "cooler.front_height", "cooler.front_thickness", "cooler.front_fins",
 )  # fmt: skip
 
 

@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QWidget
 from zarvik.core.search import Find
 from zarvik.project.language import tr
 from zarvik.window.benches.turbo import presenter
-from zarvik.window.benches.turbo.rows import CandidateRow, Heads
 from zarvik.window.desk import Beside, Desk
+from zarvik.window.parts.figure_rows import CandidateRow, Heads
 from zarvik.window.parts.over import Over
 
 MOST = 9

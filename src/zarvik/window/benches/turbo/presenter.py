@@ -17,6 +17,7 @@ from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.engine.blower import Blower, blown
 from zarvik.core.search import Find
 from zarvik.project.units import KINDS, show, unit_of
+from zarvik.window.parts.figure_rows import Row
 
 LEVELS = (0.55, 0.60, 0.64, 0.68, 0.71, 0.74, 0.76, 0.78, 0.80)
 
@@ -100,27 +101,21 @@ def moved(point: Point) -> float:
     return point.air * (1.0 + point.turbo.opening)
 
 
-@dataclass(frozen=True)
-class Row:
-    """A candidate as the bench shows it; `state` the worst of its three margins and power."""
-
-    id: str
-    name: str
-    chosen: bool
-    state: str
-    cells: tuple[str, ...]
-    leads: tuple[str, ...]  # address of the working of each cell
-    heads: tuple[str, ...]  # title of each cell
-
-
 HEADS = ("power", "full boost", "back-pr.", "effic.", "surge", "choke", "wheel")
 WHEELS = ("inducer", "exducer")
-TURBINE = ("wheel", "exducer", "housing", "efficiency", "vanes", "scrolls", "pulse")
+TURBINE = ("wheel", "exducer", "housing", "efficiency", "vanes", "scrolls", "pulse", "inertia")
+FIT = ("flange", "bolts", "gate", "cooling", "donor", "price", "here_by")
 GATE = ("gate.diameter", "gate.lift", "gate.count", "gate.discharge", "turbos_fitted")
 BLOWER = (
-    "blower.displacement", "blower.ratio", "blower.volumetric", "blower.adiabatic",
-    "blower.rotor_limit",
+    "blower.displacement", "blower.ratio", "blower.belt", "blower.crank_pulley", "blower.pulley",
+    "blower.crank_teeth", "blower.teeth", "blower.step_up", "blower.ribs", "blower.wide", "blower.wrap",
+    "blower.volumetric", "blower.adiabatic", "blower.rotor_limit",
 )  # fmt: skip
+OF_BELTS = {
+    "ribbed": ("blower.crank_pulley", "blower.pulley", "blower.ribs"),
+    "toothed": ("blower.crank_teeth", "blower.teeth", "blower.wide"),
+}
+"""What is asked of one kind of belt alone."""
 
 
 def rows(answer: Answer, units: Mapping[str, str]) -> list[Row]:

@@ -32,8 +32,8 @@ from zarvik.window.benches.turbo import presenter
 from zarvik.window.benches.turbo.finds import Finds
 from zarvik.window.benches.turbo.map_chart import MapChart
 from zarvik.window.benches.turbo.measured import Measured
-from zarvik.window.benches.turbo.rows import CandidateRow, Heads
 from zarvik.window.desk import Desk
+from zarvik.window.parts.figure_rows import CandidateRow, Heads
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
 from zarvik.workspace.inquiry import SHELF, shelf_in
@@ -179,6 +179,7 @@ class TurboBench(Bench):
                     f"turbos.{key}.name",
                     *(f"turbos.{key}.wheels.{n}" for n in presenter.WHEELS if wheels),
                     *(f"turbos.{key}.turbine.{n}" for n in presenter.TURBINE),
+                    *(f"turbos.{key}.fit.{n}" for n in presenter.FIT),
                 ]
                 self.turbine = Form(self.desk, places, label_width=122)
                 self._column.insertWidget(1, self.turbine)
@@ -190,6 +191,9 @@ class TurboBench(Bench):
         self.blower.refresh()
         self.belt.setChecked(fitted)
         self.blower.setVisible(fitted)
+        for kind, of_kind in presenter.OF_BELTS.items():
+            for place in of_kind:
+                self.blower.show_row(place, kind == project.blower.belt)
         for widget in (self._turbine_title, self.turbine, self._gate_title, self.gate, self.heads):
             if widget is not None:
                 widget.setVisible(not fitted)

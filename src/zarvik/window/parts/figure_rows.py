@@ -2,17 +2,33 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from zarvik.project.language import tr
-from zarvik.window.benches.turbo import presenter
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.wrapping import fitting, width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
+
+
+@dataclass(frozen=True)
+class Row:
+    """A candidate as a bench shows it; `state` the worst of its margins and its power; `mark`: a number or a
+    letter by which it is known in a picture, empty for none."""
+
+    id: str
+    name: str
+    chosen: bool
+    state: str
+    cells: tuple[str, ...]
+    leads: tuple[str, ...]  # address of the working of each cell, empty for none
+    heads: tuple[str, ...]  # title of each cell
+    mark: str = ""
 
 
 class CandidateRow(QWidget):
@@ -23,7 +39,7 @@ class CandidateRow(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.row: presenter.Row | None = None
+        self.row: Row | None = None
         self._hover = -1
         self.setFixedHeight(25)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -34,7 +50,7 @@ class CandidateRow(QWidget):
         """A row."""
         return QSize(400, 25)
 
-    def show_row(self, row: presenter.Row) -> None:
+    def show_row(self, row: Row) -> None:
         """Fill the row."""
         self.row = row
         self.setAccessibleName(f"{row.name}, {tr(row.state)}" + (tr(", chosen") if row.chosen else ""))
@@ -53,9 +69,15 @@ class CandidateRow(QWidget):
             painter.fillRect(self.rect(), QColor(p.accent_soft))
         draw_state(painter, QRectF(8, 5, 14, 14), row.state)
         painter.setPen(QColor(p.ink))
+        left = 30.0
+        if row.mark:
+            painter.setFont(font(13, strong=True))
+            draw_mark(painter, QPointF(left + 8, 12.5), row.mark, strong=row.chosen)
+            left += 24.0
+        painter.setPen(QColor(p.ink))
         painter.setFont(font(14, strong=row.chosen))
-        name = fitting(row.name, 150.0, strong=row.chosen)
-        painter.drawText(QRectF(30, 0, 154, 25), Qt.AlignmentFlag.AlignVCenter, name)
+        name = fitting(row.name, FIRST - left - 4.0, strong=row.chosen)
+        painter.drawText(QRectF(left, 0, FIRST - left, 25), Qt.AlignmentFlag.AlignVCenter, name)
         draw_cells(painter, self.width(), row.cells)
         if self._hover >= 0:
             painter.setPen(QPen(QColor(p.accent), 1, Qt.PenStyle.DotLine))
@@ -71,7 +93,7 @@ class CandidateRow(QWidget):
         """A figure says that it leads somewhere."""
         row = self.row
         at = cell_at(self.width(), len(row.cells), event.position().x()) if row else -1
-        self._over(at)
+        self._over(at if row and at >= 0 and row.leads[at] else -1)
 
     def leaveEvent(self, event: QEvent) -> None:
         """No figure is under the mouse any more."""
@@ -88,7 +110,7 @@ class CandidateRow(QWidget):
         if self.row is None:
             return
         at = cell_at(self.width(), len(self.row.cells), event.position().x())
-        if at >= 0:
+        if at >= 0 and self.row.leads[at]:
             self.working.emit(self.row.id, self.row.leads[at])
         else:
             self.chosen.emit(self.row.id)
@@ -101,6 +123,17 @@ class CandidateRow(QWidget):
             self.working.emit(self.row.id, self.row.leads[0])
         else:
             super().keyPressEvent(event)
+
+
+def draw_mark(painter: QPainter, spot: QPointF, mark: str, *, strong: bool = False) -> None:
+    """A number in a ring, by which a line of a picture is known: filled where it is the chosen one."""
+    p = current()
+    painter.setPen(QPen(QColor(p.accent if strong else p.ink), 1.4))
+    painter.setBrush(QColor(p.accent if strong else p.raised))
+    painter.drawEllipse(spot, 8.5, 8.5)
+    painter.setPen(QColor(p.raised if strong else p.ink))
+    box = QRectF(spot.x() - 8.5, spot.y() - 8.5, 17, 17)
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, mark)
 
 
 def draw_cells(painter: QPainter, room: int, cells: tuple[str, ...]) -> None:

@@ -1,0 +1,1 @@
+"""A printed picture turned into numbers: axes, curves that are followed, points in the axes' units."""
