@@ -18,11 +18,15 @@ import numpy as np
 from zarvik import __version__, printing
 from zarvik.core import working
 from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer import Answer, answer
 from zarvik.core.gas.combustion import FUELS
+from zarvik.core.spooling import pull
+from zarvik.core.tracing.follow import cheapest
+from zarvik.core.weighing import MOST, Weighed, pulleys, timed, weigh
 from zarvik.core.working.sensitivity import influences
 from zarvik.formats import map_csv, project_file, results, shelf
-from zarvik.project.assemble import ProjectProblems, assemble, candidates
+from zarvik.project.assemble import ProjectProblems, asked_of, assemble, candidates
 from zarvik.project.cures import proved
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
@@ -111,6 +115,13 @@ def parser() -> argparse.ArgumentParser:
     )
     check.add_argument("file")
 
+    weighing = words.add_parser(
+        "weigh", help=tr("print every candidate at every stage, with its seconds; pulleys of a blower")
+    )
+    weighing.add_argument("file")
+    weighing.add_argument("--json", metavar="OUT", help=tr("write JSON to a file, - for standard output"))
+    weighing.add_argument("--force", action="store_true", help=tr("write over a file that is no result"))
+
     words.add_parser("schema", help=tr("print the JSON Schema of the project file"))
     words.add_parser("warm", help=tr("compile the solver now instead of at the first start"))
     return top
@@ -197,13 +208,18 @@ def _run(given: argparse.Namespace) -> int:
             return _window(given, project_file.read(path), path)
         case "solve":
             return _solve(given)
+        case "weigh":
+            return _weigh(given)
         case "check":
             return _check(project_file.read(given.file))
         case "schema":
             print(json.dumps(project_file.schema(), indent=2, ensure_ascii=False))
             return GOOD
         case _:
-            _answer(shelf.demo(shelf.DEFAULT_DEMO))
+            project = shelf.demo(shelf.DEFAULT_DEMO)
+            _answer(project)
+            pull(prepare(assemble(project)), 4000.0, in_gear=True)
+            cheapest(np.ones((4, 4)), (0, 0), (3, 3))
             print(tr("the solver is compiled"))
             return GOOD
 
@@ -220,13 +236,19 @@ def _map(given: argparse.Namespace) -> int:
         map_csv.write(chosen.chart, path, *([chosen.note] if chosen.note else []))
         print(told("wrote {0}: {1}", path, visible(chosen.name)))
         return GOOD
-    chart = map_csv.read(path)
+    read = map_csv.read_noted(path)
+    chart = read.chart
+    for note in read.notes:
+        print(note)
     print(
         told("{0}: {1} speed lines up to {2:.0f} rpm, {3:.3f} kg/s at most, ratio {4:.2f}, best efficiency {5:.0f} %; at ratio 2.2 from {6:.3f} to {7:.3f} kg/s", visible(chart.name), len(chart.lines), chart.maximum_speed, chart.lines[-1].flow[-1], chart.lines[-1].ratio[0], 100 * max(max(q.efficiency) for q in chart.lines), chart.surge_flow(2.2), chart.flow_limit(2.2))
     )
     if given.into:
         project = project_file.read(given.into)
-        changed = add_turbo(project, Turbo.of(chart, map_csv.key_of(path)))
+        changed = add_turbo(
+            project,
+            Turbo.of(chart, map_csv.key_of(path), estimated="efficiency" if read.estimated else ""),
+        )
         project_file.write(changed, given.into)
         print(told("{0}: now a candidate beside {1} others", given.into, len(project.turbos)))
     return GOOD
@@ -362,6 +384,35 @@ def _solve(given: argparse.Namespace) -> int:
     print()
     printing.verdicts(found, project)
     printing.known(found, project)
+    return GOOD
+
+
+def _weigh(given: argparse.Namespace) -> int:
+    """Every candidate at every stage, or every pulley of a blower."""
+    project = project_file.read(given.file)
+    system, asked = assemble(project, id=project.name), asked_of(project)
+    if system.blower is not None:
+        found: tuple[Weighed, ...] = ()
+        tried = pulleys(system)
+    else:
+        turbos = (system.turbo, *candidates(project)[: MOST - 1])
+        found = timed(system, weigh(system, turbos, asked.stages), asked.held, asked.geared)
+        tried = ()
+    if given.json:
+        tree = results.weighed_tree(project, asked, found, tried)
+        text = json.dumps(tree, indent=1, allow_nan=False, ensure_ascii=False) + "\n"
+        if given.json == "-":
+            sys.stdout.write(text)
+            return GOOD
+        if not given.force and not _own_result(Path(given.json)):
+            raise project_file.FileError(
+                told("“{0}” is there and is no result of this program: another name, or --force", given.json)
+            )
+        project_file.write_text(text, Path(given.json))
+        print(told("wrote {0}: {1} candidates, {2} pulleys", given.json, len(found), len(tried)))
+        return GOOD
+    printing.weighed(project, asked, found)
+    printing.pulleys(project, tried)
     return GOOD
 
 

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.point import Point
 from zarvik.core.answer import Answer
 from zarvik.core.doubt.bands import POWER, THRESHOLD
+from zarvik.core.spooling import Pull
+from zarvik.core.weighing import Pulley, Weighed, for_boost
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
+from zarvik.project.assemble import Asked
 from zarvik.project.document import Project
 from zarvik.project.doubts import find_out
 from zarvik.project.language import told, tr
@@ -145,3 +149,60 @@ def verdicts(found: Answer, project: Project) -> None:
             _out(f"           {render(verdict.doubt, units)}")
         if verdict.cure is not None:
             _out("           " + told("cure: {0}", advice(verdict, units)))
+
+
+def _seconds(pull: Pull) -> str:
+    """Seconds of a pull; a dash where nobody knows, “never” where the boost does not come."""
+    if math.isnan(pull.seconds):
+        return "–"
+    return tr("never") if math.isinf(pull.seconds) else f"{pull.seconds:.2f} s"
+
+
+def weighed(project: Project, asked: Asked, found: Sequence[Weighed]) -> None:
+    """Every candidate at every stage, a row each."""
+    units = project.shown_units
+    by_id = {t.id: t for t in project.turbos}
+    for number, stage in enumerate(asked.stages if found else ()):
+        wanted = told(" for {0}", figure(stage.power, "power", units)) if stage.power else ""
+        _out(told("{0}: {1}{2}", stage.title, figure(stage.boost, "pressure_gauge", units), wanted))
+        heads = ((tr("turbo"), "<34"), (tr("power"), ">9"), (tr("full boost"), ">12"),
+                 (told("at {0:.0f}", asked.held), ">9"), (told("pull {0:.0f}", asked.geared), ">10"),
+                 (tr("back-pr."), ">9"), (tr("gate"), ">6"), (tr("price"), ">9"), (tr("here by"), ">12"))  # fmt: skip
+        _out("  " + " ".join(format(head, width) for head, width in heads))
+        for one in found:
+            f, turbo = one.lines[number].figures, by_id[one.turbo.id]
+            mark = "*" if one.turbo.id == project.turbo else " "
+            price = str(turbo.fit.price) if turbo.fit.price.si > 0.0 else "–"
+            gate = f"{100 * f.opening:.0f} %" if f.opening == f.opening else "–"
+            back = f"{f.back_pressure:.2f}" if f.back_pressure == f.back_pressure else "–"
+            _out(
+                f"{mark} {one.turbo.name[:34]:34s} {figure(f.power, 'power', units):>9s} "
+                f"{figure(f.spool, 'rotation', units):>12s} {_seconds(one.held[number]):>9s} "
+                f"{_seconds(one.geared[number]):>10s} {back:>9s} {gate:>6s} {price:>9s} "
+                f"{turbo.fit.here_by or '–':>12s}"
+            )
+        _out()
+
+
+def pulleys(project: Project, found: Sequence[Pulley]) -> None:
+    """Every pulley of a blower, a row each, and which makes the boost that is wanted."""
+    if not found:
+        return
+    units, brief = project.shown_units, project.brief
+    best = for_boost(found, brief.target_boost.si, project.blower.rotor_limit.si)
+    heads = ((tr("pulley"), "<10"), (tr("ratio"), ">6"), (tr("boost"), ">10"), (tr("power"), ">9"),
+             (tr("by the belt"), ">12"), (tr("carried"), ">9"), (tr("slip"), ">6"), (tr("rotors"), ">11"))  # fmt: skip
+    _out("  " + " ".join(format(head, width) for head, width in heads))
+    for one in found:
+        name = told("{0} teeth", one.teeth) if one.teeth else figure(one.size, "length", units)
+        mark = "*" if best is not None and one == best else " "
+        _out(
+            f"{mark} {name:10s} {one.ratio:6.2f} {figure(one.boost, 'pressure_gauge', units):>10s} "
+            f"{figure(one.power, 'power', units):>9s} {figure(one.belt_power, 'power', units):>12s} "
+            f"{one.carried:8.1f}x {100 * one.slip:4.1f} % {figure(one.speed, 'rotation', units):>11s}"
+        )
+    if best is not None:
+        name = told("{0} teeth", best.teeth) if best.teeth else figure(best.size, "length", units)
+        _out(told("* {0} makes the {1} that are wanted", name, brief.target_boost))
+    else:
+        _out(told("no pulley makes {0} with rotors under {1}", brief.target_boost, project.blower.rotor_limit))

@@ -74,7 +74,7 @@ def reported(found: Answer) -> Iterator[tuple[str, float]]:
     t, stations, engine = p.turbo, p.stations, found.system.engine
     yield from {
         "power": p.power, "torque": p.torque, "corrected_power": p.corrected_power, "air": p.air,
-        "fuel": p.fuel, "indicated": p.indicated, "friction": p.friction, "pumping": p.pumping,
+        "fuel": p.fuel, "lambda": p.mixture, "indicated": p.indicated, "friction": p.friction, "pumping": p.pumping,
         "charge": p.charge, "boost": p.boost, "breathing": p.efficiency,
         "displacement": engine.displacement, "consumption": p.fuel / p.power,
         "exhaust_flow": p.air + p.fuel, "pressure_ratio": t.ratio, "efficiency": t.efficiency,

@@ -23,7 +23,8 @@ def type_into(entry: QuantityField, text: str) -> None:
     """Type as a user does: focus, select all, keys, Enter."""
     entry.setFocus()
     entry.selectAll()
-    QTest.keyClicks(entry, text)
+    # QTest knows the keys of Latin-1 alone.
+    QTest.keyClicks(entry, text.replace("€", "EUR"))
     QTest.keyClick(entry, Qt.Key.Key_Return)
 
 

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks import Verdict
 from zarvik.core.doubt.bands import AIR, CHARGE, GAS, POWER, THRESHOLD, Bands
+from zarvik.core.spooling import Pull
+from zarvik.core.weighing import Pulley, Weighed
+from zarvik.project.assemble import Asked
+from zarvik.project.document import Project
 from zarvik.project.sentences import advice, render
 
 RESULT_VERSION = 1
@@ -35,6 +39,7 @@ def point_tree(point: Point) -> dict[str, Any]:
         "wanted_boost_Pa": _number(point.wanted_boost),
         "air_kg_s": number(point.air),
         "fuel_kg_s": number(point.fuel),
+        "lambda": number(point.mixture),
         "stations": {
             name: {
                 "p_total_Pa": number(s.pressure),
@@ -122,6 +127,67 @@ def tree(
             for v in verdicts
         ],
         "bands": _bands(bands),
+    }
+
+
+def _pull(pull: Pull) -> dict[str, Any]:
+    return {"from_rpm": _number(pull.start), "seconds": _number(pull.seconds), "reached_rpm": _number(pull.reached)}
+
+
+def weighed_tree(
+    project: Project, asked: Asked, found: Sequence[Weighed], tried: Sequence[Pulley]
+) -> dict[str, Any]:
+    """Candidates at every stage, and pulleys of a blower; SI, null for what is not reached."""
+    by_id = {t.id: t for t in project.turbos}
+    return {
+        "schema": "zarvik-result-weighed",
+        "schema_version": RESULT_VERSION,
+        "project": project.name,
+        "chosen": project.turbo or None,
+        "stages": [
+            {"key": s.key, "boost_Pa": _number(s.boost), "power_W": _number(s.power) or None} for s in asked.stages
+        ],
+        "candidates": [
+            {
+                "id": one.turbo.id,
+                "name": one.turbo.name,
+                "estimated": by_id[one.turbo.id].wheels is not None or bool(by_id[one.turbo.id].estimated),
+                "price": str(by_id[one.turbo.id].fit.price) if by_id[one.turbo.id].fit.price.si > 0.0 else None,
+                "here_by": by_id[one.turbo.id].fit.here_by or None,
+                "rotor_kg_m2": _number(one.turbo.rotor),
+                "stages": [
+                    {
+                        "key": line.stage.key,
+                        "state": line.state,
+                        "power_W": _number(line.figures.power),
+                        "threshold_rpm": _number(line.figures.spool),
+                        "back_pressure_ratio": _number(line.figures.back_pressure),
+                        "gate_opening": _number(line.figures.opening),
+                        "surge_margin": _number(line.figures.surge),
+                        "choke_margin": _number(line.figures.choke),
+                        "speed_margin": _number(line.figures.overspeed),
+                        "held": _pull(one.held[n]),
+                        "in_gear": _pull(one.geared[n]),
+                    }
+                    for n, line in enumerate(one.lines)
+                ],
+            }
+            for one in found
+        ],
+        "pulleys": [
+            {
+                "size_m": _number(p.size),
+                "teeth": p.teeth or None,
+                "ratio": _number(p.ratio),
+                "boost_Pa": _number(p.boost),
+                "power_W": _number(p.power),
+                "belt_power_W": _number(p.belt_power),
+                "rotor_rpm": _number(p.speed),
+                "belt_carries_ratio": _number(p.carried),
+                "slip": _number(p.slip),
+            }
+            for p in tried
+        ],
     }
 
 

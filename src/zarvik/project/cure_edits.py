@@ -24,7 +24,6 @@ _PLACES = {
     "blower.teeth": "blower.teeth",
     "blower.ribs": "blower.ribs",
     "blower.wide": "blower.wide",
-    "engine.pump": "engine.pump",
 }
 
 
@@ -35,6 +34,9 @@ def cured(project: Project, changes: Iterable[Change]) -> Project:
             project = put(project, "turbo", change.value)
         elif change.place == "cooler.fitted":
             project = put(project, "cooler.fitted", bool(change.value))
+        elif change.place == "engine.pump_by":
+            turned = round(100.0 * project.engine.pump.si * float(change.value))
+            project = put(project, "engine.pump", Quantity(float(turned), "%", "ratio"))
         elif change.place == "engine.limiter":
             project = put(project, "engine.limiter", str(change.value))
         elif change.place.startswith("piece:"):

@@ -99,7 +99,7 @@ class Closure:
 
 @dataclass(frozen=True)
 class Point:
-    """The state of the whole path at one engine speed; SI. `retard`: degrees of ignition after best torque;
+    """The state of the whole path at one engine speed; SI. `retard`: degrees of ignition after best torque; `mixture`: lambda;
     `taken`: K of what the compressor or blower takes in (with what a bypass brings back). `corrected_power`: as a dyno would print
     it (SAE J1349)."""
 
@@ -117,6 +117,7 @@ class Point:
     pumping: float
     charge: float
     retard: float
+    mixture: float
     taken: float
     turbo: TurboPoint
     cooler_effectiveness: float

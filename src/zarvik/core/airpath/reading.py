@@ -84,6 +84,7 @@ class Reading:
             pumping=s[k.PUMPING],
             charge=s[k.T_CHARGE],
             retard=s[k.RETARD],
+            mixture=self._mixture(s),
             taken=s[k.T_TAKEN],
             turbo=self._turbo(s),
             cooler_effectiveness=s[k.EFFECTIVENESS],
@@ -92,6 +93,15 @@ class Reading:
             closure=self._closure(raw, i, s),
             walk=partial(self._walk, raw, i),
         )
+
+    @cached_property
+    def _dry(self) -> float:
+        return 1.0 - self.system.site.air.mass_fraction("H2O")
+
+    def _mixture(self, s: list[float]) -> float:
+        """Lambda: dry air over what the fuel needs; nan without fuel."""
+        fuel = s[k.FUEL] * self.system.engine.fuel.stoichiometric_ratio
+        return s[k.AIR] * self._dry / fuel if fuel > 0.0 else math.nan
 
     @cached_property
     def _mechanical(self) -> float:

@@ -181,11 +181,7 @@ class Solver:
 
     def lambda_of(self, point: Point) -> float:
         """Lambda of a `point`: its dry air over what its fuel needs; the engine's own without fuel."""
-        engine = self.system.engine
-        if point.fuel <= 0.0:
-            return engine.lambda_
-        dry = point.air * float(self.packed[k.SITE][k.DRY_SHARE])
-        return dry / (point.fuel * engine.fuel.stoichiometric_ratio)
+        return point.mixture if point.fuel > 0.0 else self.system.engine.lambda_
 
     def index(self, piece: str) -> int:
         """Place of a duct piece among all; raises KeyError for an id that is none's."""

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.engine.engine import FUEL_DENSITY
 from zarvik.core.limits import HOLDS, SMOKE
 from zarvik.core.words import Figure, Sentence, revs, say
 
@@ -32,6 +35,11 @@ def check(case: Case) -> list[Verdict]:
 BLACK, GREY = 1.0, 1.12  # lambda below which the smoke is black, and grey; common practice, no source
 
 
+def injection(solver: Solver, point: Point) -> float:
+    """Fuel in m3 that one cylinder gets at a time at a `point`."""
+    return point.fuel * 120.0 / (solver.system.engine.cylinders * point.speed) / FUEL_DENSITY
+
+
 def _seen(lambda_: float) -> str:
     """What is seen behind the car at this lambda, in the words of the trade."""
     if lambda_ < BLACK:
@@ -50,8 +58,9 @@ def _by_quantity(case: Case) -> list[Verdict]:
     points = [p for p in case.solved if p.speed >= low] or [case.target]
     values = [(solver.lambda_of(p), p) for p in points]
     least, worst = min(values, key=lambda pair: pair[0])
+    least = round(least, 5)  # a limiter holds it on the edge itself
     state = SMOKE.state(least)
-    given = worst.fuel * 120.0 / (engine.cylinders * worst.speed) / 832.0
+    given = injection(solver, worst)
     clean = given * least / SMOKE.good
 
     def less() -> tuple[Sentence | None, tuple[Change, ...]]:
@@ -66,7 +75,7 @@ def _by_quantity(case: Case) -> list[Verdict]:
     return [Verdict(
         "smoke", "Smoke", state, SMOKE.margin(least),
         say("Lambda {least} at {speed}: {seen}. The pump gives {given}; up to {clean} would be clean there",
-            least=f"{least:.2f}", speed=revs(worst.speed), seen=say(_seen(least)),
+            least=Figure(least, "factor", "lambda", worst.speed), speed=revs(worst.speed), seen=say(_seen(least)),
             given=Figure(given, "injection"), clean=Figure(clean, "injection")),
         cure, changes, "engine", SMOKE.basis,
     )]  # fmt: skip

@@ -27,7 +27,10 @@ def check(case: Case) -> list[Verdict]:
                 wanted=Figure(case.system.boost.full, "pressure_gauge", "=brief.target_boost"),
                 boost=Figure(best.boost, "pressure_gauge", "boost", best.speed),
                 speed=revs(best.speed)),
-            say("A smaller housing, a smaller turbine, or less boost"), (), "turbine",
+            say("More fuel first: at lambda {mixture} the exhaust has too little in it",
+                mixture=Figure(best.mixture, "factor", "lambda", best.speed))
+            if case.system.engine.delivery and best.mixture > 1.5
+            else say("A smaller housing, a smaller turbine, or less boost"), (), "turbine",
             "Solved from low speed upward",
         )]  # fmt: skip
     margin = 1.0 - middle / wish

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import dataclasses
+
 import numpy as np
 
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.smoke import injection
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.limits import BOTTOM_END, FAILS, HOLDS, POWER, TIGHT
+from zarvik.core.limits import BOTTOM_END, FAILS, HOLDS, POWER, SMOKE, TIGHT
 from zarvik.core.site import SEA_LEVEL
 from zarvik.core.words import Figure, Sentence, revs, say
 
@@ -83,7 +88,10 @@ def check(case: Case) -> list[Verdict]:
         missing=Figure(max(missing, 0.0), "power", "missing", at),
         charge=Figure(point.charge, "temperature", "charge", at),
     )
-    cure, changes = case.cure("target", state, lambda: _more_boost(case))
+    fuel = case.system.engine.delivery and point.mixture > STARVED
+    if fuel and state != HOLDS:
+        text = _little_fuel(case, word)
+    cure, changes = case.cure("target", state, lambda: _more_fuel(case) if fuel else _more_boost(case))
     if beside:
         cure, changes = say("A compressor that has this flow and pressure on its map"), ()
         if beside == RUNAWAY:
@@ -92,6 +100,58 @@ def check(case: Case) -> list[Verdict]:
         Verdict("target", "Target power", state, margin, text, cure, changes, "target",
                 POWER.basis)
     ]  # fmt: skip
+
+
+STARVED = SMOKE.good + 0.15  # lambda above which a diesel could burn a good deal more
+
+
+def _little_fuel(case: Case, word: str) -> Sentence:
+    """A pump that gives less than the air could burn."""
+    point, target = case.target, case.system.target
+    given = injection(case.solver, point)
+    return say(
+        word,
+        ": {power} of {wanted} at {speed}. The fuel is what is missing: the pump gives {given}, lambda is "
+        "{mixture}; this air would burn {clean} clean",
+        power=Figure(point.power, "power", "power", target.speed),
+        wanted=Figure(target.power, "power", "=brief.target_power"), speed=revs(target.speed),
+        given=Figure(given, "injection"), mixture=Figure(point.mixture, "factor", "lambda", target.speed),
+        clean=Figure(given * point.mixture / SMOKE.good, "injection"),
+    )  # fmt: skip
+
+
+def _more_fuel(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
+    """The pump turned up until the power is there, as far as the air burns it clean."""
+    wanted = case.system.target.power * (1.0 + POWER.good)
+    engine = case.system.engine
+    last: tuple[Solver, Point, float] | None = None
+    for step in range(1, 61):
+        factor = 1.0 + 0.05 * step
+        rows = tuple((n, v * factor) for n, v in engine.delivery)
+        turned = dataclasses.replace(
+            engine, delivery=rows, leanest=max(engine.leanest, SMOKE.good)
+        )
+        solver = prepare(dataclasses.replace(case.system, engine=turned))
+        point = solver.at(case.system.target.speed)
+        if not point.closure.solved or point.mixture < SMOKE.good + 1e-3:
+            break
+        last = solver, point, factor
+        if point.power >= wanted:
+            break
+    if last is None:
+        return say("More air first: with more fuel it would smoke"), ()
+    solver, point, factor = last
+    limited = engine.leanest >= SMOKE.good
+    words = "Turn the pump up to {volume} an injection: {power}, lambda {mixture}"
+    if not limited:
+        words += "; with a boost-compensated limiter, or it smokes below"
+    if point.power < wanted:
+        words += "; more than that smokes, more air comes first"
+    return (
+        say(words, volume=Figure(injection(solver, point), "injection"), power=Figure(point.power, "power"),
+            mixture=f"{point.mixture:.2f}"),
+        (Change("engine.pump_by", factor), *(() if limited else (Change("engine.limiter", "boost"),))),
+    )  # fmt: skip
 
 
 def _beside_the_map(case: Case) -> str:

@@ -18,7 +18,7 @@ from zarvik.core.cooling.core_size import (
 )
 from zarvik.core.engine.belt import Belt
 from zarvik.core.engine.breathing import from_archetype
-from zarvik.core.engine.engine import Engine, breathing_of_torque, torque_of_breathing
+from zarvik.core.engine.engine import FUEL_DENSITY, Engine, breathing_of_torque, torque_of_breathing
 from zarvik.core.methods import Method
 from zarvik.core.turbine.rotor import inertia
 from zarvik.core.words import Figure, Sentence, say
@@ -184,7 +184,6 @@ def intake_volume(displacement: float) -> Estimate:
 
 
 STOCK_CONSUMPTION = 245e-3 / 3.6e6  # kg/J of diesels at full load before they are tuned, 220 to 280 g/kWh
-FUEL_DENSITY = 832.0  # kg/m3
 
 
 def delivery(power: float, speed: float, cylinders: int, said: bool) -> Estimate:

@@ -127,6 +127,20 @@ def _fuel(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
+def _lambda(solver: Solver, point: Point) -> Sheet:
+    dry = point.air * solver.site_numbers[k.DRY_SHARE]
+    stoichiometric = solver.system.engine.fuel.stoichiometric_ratio
+    return Sheet(
+        "lambda", "Lambda", Figure(dry / (point.fuel * stoichiometric), "number"), "λ = m / (m_f · L)",
+        (
+            Line("m", "dry air", Figure(dry, "mass_flow"), "dry_air"),
+            Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")),
+            Line("L", "air for a kilogram of fuel at lambda 1", Figure(stoichiometric, "number")),
+        ),
+        "Formula of the fuel (Heywood 1988, table D.4)",
+    )  # fmt: skip
+
+
 def _port_temperature(solver: Solver, point: Point) -> Sheet:
     engine = solver.system.engine
     swept = engine.swept_flow(point.speed)
@@ -248,6 +262,7 @@ SHEETS: dict[str, Maker] = {
     "released_heat": _released,
     "coolant_heat": _coolant,
     "fuel": _fuel,
+    "lambda": _lambda,
     "indicated": _indicated,
     "friction": _friction,
     "port_temperature": _port_temperature,

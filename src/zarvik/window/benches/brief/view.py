@@ -211,7 +211,7 @@ class BriefBench(Bench):
                 "[displacement|{0}] swept. At {1}: [power|{2}], [corrected_power|{3}] as a dyno would print it; "
                 "volumetric efficiency [breathing|{4:.0f} %], [consumption|{5}], indicated "
                 "[indicated|{6}], friction [friction|{7}] mean pressure, pumping [pumping|{8}]; "
-                "charge after fuel [charge|{9}]."
+                "charge after fuel [charge|{9}]; lambda [lambda|{10:.2f}]."
             ).format(
                 swept,
                 say(point.speed, "rotation"),
@@ -223,5 +223,6 @@ class BriefBench(Bench):
                 say(point.friction, "pressure_gauge", places=1),
                 say(point.pumping, "pressure_gauge", places=2),
                 say(point.charge, "temperature"),
+                point.mixture,
             )
         )

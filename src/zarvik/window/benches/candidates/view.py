@@ -107,9 +107,16 @@ class CandidatesBench(Bench):
         self.heads = Heads(tr("Turbo"), show.HEADS)
         layout.addWidget(self.heads)
         self.rows: list[CandidateRow] = []
-        self._rows = QVBoxLayout()
+        self.list = QScrollArea()
+        self.list.setWidgetResizable(True)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        rows = QWidget()
+        self._rows = QVBoxLayout(rows)
+        self._rows.setContentsMargins(0, 0, 0, 0)
         self._rows.setSpacing(0)
-        layout.addLayout(self._rows)
+        self.list.setWidget(rows)
+        layout.addWidget(self.list)
         self.given = PlainLabel()
         self.given.setObjectName("soft")
         self.given.setWordWrap(True)
@@ -294,10 +301,14 @@ class CandidatesBench(Bench):
             widget.show()
         for widget in self.rows[len(made) :]:
             widget.hide()
+        # Five rows at the most, so that the picture keeps its room; the rest is scrolled to.
+        self.list.setFixedHeight(25 * min(len(made), 5))
         lines = self._gives_up()
         chosen = project.chosen
+        more = tr("; and {0} more").format(len(lines) - 3) if len(lines) > 3 else ""
+        self.given.setToolTip("\n".join(lines))
         self.given.setText(
-            tr("What {0} gives up: {1}").format(chosen.name, "; ".join(lines)) if chosen is not None and lines
+            tr("What {0} gives up: {1}").format(chosen.name, "; ".join(lines[:3])) + more if chosen is not None and lines
             else ""
         )  # fmt: skip
 
@@ -318,6 +329,7 @@ class CandidatesBench(Bench):
         self.answer.setVisible(bool(self.pulleys))
         for row in self.rows:
             row.hide()
+        self.list.setFixedHeight(0)
 
     def _gives_up(self) -> tuple[str, ...]:
         found = self._known()

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
+    QComboBox,
     QGridLayout,
     QHBoxLayout,
     QLineEdit,
@@ -13,13 +14,22 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zarvik.core.compressor.measured import WORN, Nearest, check_wheel, identify, trim
+from zarvik.core.compressor.measured import (
+    TRIMS,
+    WORN,
+    Fits,
+    Nearest,
+    check_wheel,
+    identify,
+    inducer_of,
+    trim,
+)
 from zarvik.formats import shelf
-from zarvik.project.fields import Of
+from zarvik.project.fields import Choice, Of
 from zarvik.project.language import reason, told, tr
 from zarvik.project.parts.part import field_meta
-from zarvik.project.parts.turbo import Turbine, Turbo, Wheels
-from zarvik.project.units import SAID, UNKNOWN, Quantity
+from zarvik.project.parts.turbo import Fit, Turbine, Turbo, Wheels
+from zarvik.project.units import SAID, UNKNOWN, EntryError, Quantity, parse
 from zarvik.window.desk import Desk
 from zarvik.window.parts.over import Over
 from zarvik.window.parts.plain_label import PlainLabel
@@ -34,7 +44,8 @@ FIELDS: tuple[tuple[str, str, type[Wheels] | type[Turbine]], ...] = (
 )  # fmt: skip
 _WORDS = {
     "inducer": "inducer", "exducer": "exducer", "turbine_wheel": "turbine wheel",
-    "turbine_exducer": "turbine exducer",
+    "turbine_exducer": "turbine exducer", "flange": "flange", "bolts": "bolts", "gate": "gate",
+    "cooling": "bearings", "donor": "donor",
 }  # fmt: skip
 
 
@@ -76,6 +87,7 @@ class Measured(Over):
             grid.addWidget(label, row, 0)
             grid.addWidget(field, row, 1)
             self.fields.append(field)
+        self._more(grid)
         column.addLayout(grid)
         self.told = PlainLabel()
         self.told.setWordWrap(True)
@@ -91,17 +103,92 @@ class Measured(Over):
         column.addLayout(row_of_buttons)
         column.addStretch(1)
         self._shelf: dict[str, dict[str, float]] = {}
+        self._fits: dict[str, Fits] = {}
         self.found: tuple[Nearest, ...] = ()
+
+    def _more(self, grid: QGridLayout) -> None:
+        """In columns of their own: the trim in the place of the inducer, and what it is bolted to."""
+        self.trim = QLineEdit()
+        self.trim.setMaxLength(20)
+        self.trim.setFixedWidth(150)
+        self.trim.setPlaceholderText(tr("as 55, instead of the inducer"))
+        self.trim.textEdited.connect(lambda _: self._trimmed())
+        self.bolts = QuantityField(self._meta("bolts"), lambda: 101325.0)
+        self.bolts.setFixedWidth(150)
+        self.bolts.setPlaceholderText(tr("as 71 mm"))
+        self.bolts.edited.connect(lambda value: self._typed(self.bolts, value))
+        self.choices: dict[str, QComboBox] = {}
+        self.donor = QLineEdit()
+        self.donor.setMaxLength(120)
+        self.donor.setFixedWidth(150)
+        self.donor.setPlaceholderText(tr("as 2.0 L petrol saloon"))
+        self.donor.textEdited.connect(lambda _: self._look())
+        rows: list[tuple[str, QWidget]] = [(tr("Trim"), self.trim)]
+        for name in ("flange", "gate", "cooling"):
+            meta = field_meta(Fit, name)
+            assert isinstance(meta, Choice)
+            box = QComboBox()
+            box.setFixedWidth(150)
+            for key, title in meta.options():
+                box.addItem(tr(title), key)
+            box.activated.connect(lambda _: self._look())
+            self.choices[name] = box
+            rows.append((tr(meta.title), box))
+        rows[2:2] = [(tr("Bolts, long side"), self.bolts)]
+        rows.append((tr("Came from"), self.donor))
+        for row, (title, widget) in enumerate(rows):
+            label = PlainLabel(title)
+            label.setBuddy(widget)
+            widget.setAccessibleName(title)
+            grid.addWidget(label, row, 3)
+            grid.addWidget(widget, row, 4)
+
+    @staticmethod
+    def _meta(name: str) -> Of:
+        found = field_meta(Fit, name)
+        assert isinstance(found, Of)
+        return found
+
+    def _trimmed(self) -> None:
+        """The trim and the exducer make the inducer."""
+        exducer = self.fields[1].quantity
+        try:
+            value = parse(self.trim.text(), "number").si
+        except EntryError:
+            return
+        if exducer is None or not TRIMS[0] <= value <= TRIMS[1]:
+            return
+        meta = field_meta(Wheels, "inducer")
+        assert isinstance(meta, Of)
+        inducer = Quantity(round(1e3 * inducer_of(value, exducer.si), 1), "mm", "length")
+        try:
+            self.fields[0].set_quantity(meta.check(inducer))
+        except EntryError as error:
+            self.told.setText(str(error))
+            return
+        self._look()
+
+    def _fit(self) -> Fits:
+        """What was said of flange, gate, bearings and donor."""
+        bolts = self.bolts.quantity
+        return Fits(
+            self.choices["flange"].currentData() or "", bolts.si if bolts is not None else 0.0,
+            self.choices["gate"].currentData() or "", self.choices["cooling"].currentData() or "",
+            self.donor.text(),
+        )  # fmt: skip
 
     def open(self) -> None:
         """Show it over the bench, the cursor in the first size."""
         if not self._shelf:
             self._shelf = {key: shelf.sizes(key) for key in shelf.turbo_names()}
+            self._fits = {key: shelf.fits(key) for key in shelf.turbo_names()}
         self._look()
         self.lay(20, 44, 20, 20, self.fields[0])
 
     def _typed(self, field: QuantityField, value: Quantity) -> None:
         field.set_quantity(value)
+        if field is self.fields[1] and self.trim.text().strip():
+            self._trimmed()
         self._look()
 
     def _measured(self) -> dict[str, float]:
@@ -134,7 +221,8 @@ class Measured(Over):
             fault = tr("The turbine's exducer is smaller than its wheel.")
             lines.append(fault)
         measured = self._measured()
-        self.found = identify(measured, self._shelf) if measured else ()
+        said = self._fit()
+        self.found = identify(measured, self._shelf, said, self._fits) if measured or said != Fits() else ()
         lines += [self._near(near, measured) for near in self.found[:SHOWN]]
         self.told.setText("\n".join(lines))
         self.make.setEnabled(wheels is not None and not fault)
@@ -153,6 +241,8 @@ class Measured(Over):
             else:
                 sign = "+" if near.off[key] > 0.0 else "−"
                 off.append(told("{0} {1}{2:.1f} mm", tr(_WORDS[key]), sign, 1e3 * abs(near.off[key])))
+        off += [told("{0} fits", tr(_WORDS[name])) for name in near.alike]
+        off += [told("another {0}", tr(_WORDS[name])) for name in near.unlike]
         head = tr("{0} (invented) is the same: {1}.") if near.fits else tr("{0} (invented): {1}.")
         return head.format(name, ", ".join(off))
 
@@ -162,7 +252,7 @@ class Measured(Over):
             for field, (name, _, model) in zip(self.fields, FIELDS, strict=True)
             if model is Turbine and field.quantity is not None
         }
-        return Turbine.model_validate({**values, "efficiency": "?"})
+        return Turbine.model_validate({**values, "efficiency": "?", "inertia": "?"})
 
     def _make(self) -> None:
         wheels = self._wheels()
@@ -170,7 +260,11 @@ class Measured(Over):
             return
         try:
             name = self.name.text().strip() or tr("Turbo in the hand")
-            turbo = Turbo.of_wheels(wheels, "in-hand", name, self._turbine())
+            said = self._fit()
+            bolts = self.bolts.quantity or self._meta("bolts").read("0 mm")
+            fit = Fit(flange=said.flange, bolts=bolts, gate=said.gate, cooling=said.cooling, donor=said.donor)
+            made = Turbo.of_wheels(wheels, "in-hand", name, self._turbine())
+            turbo = made.model_copy(update={"fit": fit})
         except ValueError as error:
             self.told.setText(reason(error))
             return

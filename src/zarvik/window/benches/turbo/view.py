@@ -32,6 +32,8 @@ from zarvik.window.benches.turbo import presenter
 from zarvik.window.benches.turbo.finds import Finds
 from zarvik.window.benches.turbo.map_chart import MapChart
 from zarvik.window.benches.turbo.measured import Measured
+from zarvik.window.benches.turbo.scaled import Scaled
+from zarvik.window.benches.turbo.tracing import TraceSheet
 from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_rows import CandidateRow, Heads
 from zarvik.window.parts.figure_text import FigureText
@@ -74,6 +76,8 @@ class TurboBench(Bench):
         maps = QMenu(more)
         maps.setToolTipsVisible(True)
         maps.addAction(tr("Read a map…"), lambda: self.read_map())
+        maps.addAction(tr("Trace a printed map…"), lambda: self.trace())
+        maps.addAction(tr("Scale this map…"), self.scale)
         maps.addAction(tr("Write this map…"), lambda: self.write_map())
         self.drop = maps.addAction(tr("Drop others"), self._drop)
         self.drop.setToolTip(tr("Remove the candidates that are not chosen; undo brings them back"))
@@ -121,6 +125,10 @@ class TurboBench(Bench):
         self.measured = Measured(self, desk)
         self.measured.made.connect(self._add)
         self.measured.taken.connect(self._from_shelf)
+        self.tracer = TraceSheet(self, desk)
+        self.tracer.made.connect(self._add)
+        self.scaler = Scaled(self, desk)
+        self.scaler.made.connect(self._add)
         self.finds = Finds(self, desk)
         self.finds.taken.connect(self._take)
         desk.told.connect(self._found)
@@ -143,6 +151,8 @@ class TurboBench(Bench):
         """The shelf, maps, candidates, the blower."""
         yield tr("Search the shelf"), self.search_shelf
         yield tr("From its wheels…"), self.measure
+        yield tr("Trace a printed map…"), self.trace
+        yield tr("Scale this map…"), self.scale
         yield tr("Read a map…"), self.read_map
         yield tr("Write this map…"), self.write_map
         yield tr("Drop others"), self._drop
@@ -331,6 +341,16 @@ class TurboBench(Bench):
         """Ask for the sizes of a turbo in the hand."""
         self.measured.open()
 
+    def trace(self, path: str | None = None) -> None:
+        """Trace a printed map, from a picture in a file where one is named."""
+        self.tracer.open()
+        if path is not None:
+            self.tracer.load(path)
+
+    def scale(self) -> None:
+        """Scale the chosen map to another size of wheel."""
+        self.scaler.open()
+
     def _add(self, turbo: Turbo) -> None:
         self.desk.change(tr("Candidate {0}").format(turbo.name), add_turbo(self.desk.project, turbo))
 
@@ -350,12 +370,14 @@ class TurboBench(Bench):
         if not path:
             return
         try:
-            chart = map_csv.read(path)
-            key = map_csv.key_of(path)
+            read = map_csv.read_noted(path)
+            chart, key = read.chart, map_csv.key_of(path)
+            turbo = Turbo.of(chart, key, estimated="efficiency" if read.estimated else "")
             self.desk.change(
-                tr("Candidate {0}").format(chart.name),
-                add_turbo(self.desk.project, Turbo.of(chart, key)),
+                tr("Candidate {0}").format(chart.name), add_turbo(self.desk.project, turbo)
             )
+            if read.notes:
+                self.desk.notice.emit("; ".join(read.notes))
         except (FileError, EntryError, ValueError) as error:
             self.desk.notice.emit(str(error))
 
