@@ -22,8 +22,11 @@ from PySide6.QtWidgets import QApplication
 from plain_script import PlainScript
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer import answer
+from zarvik.core.tracing.follow import between
+from zarvik.core.weighing import timed as seconds_of
+from zarvik.core.weighing import weigh
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble, candidates
+from zarvik.project.assemble import asked_of, assemble, candidates, core_turbo
 from zarvik.project.document import Project
 from zarvik.project.edits import put
 from zarvik.project.units import Quantity, parse
@@ -99,6 +102,30 @@ def solving(project: Project) -> None:
     print(f"  air of the two apart           {apart * 100:9.2f} %")
     print(f"  60-point sweep with its names  {whole * 1e3:9.1f} ms   (target: under 30 ms)")
     print(f"  solved, judged, compared       {everything * 1e3:9.1f} ms")
+
+
+def weighing(project: Project) -> None:
+    """Candidates with their lines, their seconds, and a step of tracing in a large picture."""
+    system, asked = assemble(project), asked_of(project)
+    turbos = [core_turbo(shelf.turbo(n)) for n in shelf.turbo_names()[4:12]]
+    full = [s for s in asked.stages if s.key == "full"]
+    weigh(system, turbos[:1], full)
+    lines = timed(lambda: weigh(system, turbos, full))
+    every = timed(lambda: weigh(system, turbos, asked.stages))
+    weighed = weigh(system, turbos, full)
+    seconds = timed(lambda: seconds_of(system, weighed, asked.held, asked.geared))
+    print("candidates")
+    print(f"  eight lines of the rev range   {lines * 1e3:9.1f} ms   (target: under 500 ms, drawn)")
+    print(f"  the same at every stage        {every * 1e3:9.1f} ms")
+    print(f"  their seconds, held and pulled {seconds * 1e3:9.1f} ms")
+    page = np.full((4000, 5000, 3), 250, np.uint8)  # 20 million px
+    across = np.arange(500, 4500)
+    for row in range(-3, 4):
+        page[(2000 + 800 * np.sin(across / 900.0)).astype(int) + row, across] = 20
+    between(page, (600.0, 2000.0), (700.0, 2000.0))
+    for span in (100, 400, 1600):
+        way = timed(lambda s=span: between(page, (1000.0, 2000.0), (1000.0 + s, 2000.0)))
+        print(f"  a way over {span:4d} of 5000 px      {way * 1e3:9.1f} ms")
 
 
 def keystrokes(project: Project) -> None:
@@ -228,6 +255,7 @@ def main() -> None:
     """Run all benchmarks."""
     project = shelf.demo("tarn")
     solving(project)
+    weighing(project)
     keystrokes(project)
     scrubbing(project)
     starting()

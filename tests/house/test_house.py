@@ -76,7 +76,7 @@ def test_everything_public_has_a_docstring(path: Path) -> None:
 
 
 UNITS = re.compile(
-    r"(?<!\w)(Pa|kPa|K|kg|kg/s|m|mm|m2|m3|W|J|rad|s|rev/min|degrees?|°|relative|0–1|ratios?|number|factor|"
+    r"(?<!\w)(Pa|kPa|K|kg|px|kg/s|m|mm|m2|m3|W|J|rad|s|rev/min|degrees?|°|relative|0–1|ratios?|number|factor|"
     r"coefficient|efficiency|lambda|shares?|Mach|effectiveness|Nusselt|Reynolds|unknowns|packed|SI|"
     r"octane|dimensionless)(?!\w)"
 )

@@ -14,9 +14,10 @@ from zarvik.formats import shelf
 from zarvik.project import variants
 from zarvik.window.app import settle
 from zarvik.window.benches.compare import view as compare
-from zarvik.window.benches.turbo import presenter, rows
+from zarvik.window.benches.turbo import presenter
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.frame.verdict_panel import Card
+from zarvik.window.parts import figure_rows
 from zarvik.window.parts.figure_text import FigureText
 
 
@@ -66,8 +67,8 @@ def test_numbers_of_designs_beside_open_too(window: MainWindow) -> None:
     bench = window.benches["turbo"]
     row = next(r for r in bench.rows if r.row and r.row.id == "c46-60")
     surge = presenter.HEADS.index("surge")
-    column = (row.width() - rows.FIRST - 6.0) / len(presenter.HEADS)
-    spot = QPointF(rows.FIRST + (surge + 1) * column - 10.0, 12.0).toPoint()
+    column = (row.width() - figure_rows.FIRST - 6.0) / len(presenter.HEADS)
+    spot = QPointF(figure_rows.FIRST + (surge + 1) * column - 10.0, 12.0).toPoint()
     QTest.mouseMove(row, spot)
     QTest.mouseClick(row, Qt.MouseButton.LeftButton, pos=spot)
     assert window.session.project.turbo == "c54-71"

@@ -42,7 +42,7 @@ class Hand:
         self.doings: tuple[Callable[[], None], ...] = (
             self.type, self.type, self.type, self.choose, self.click, self.click, self.press,
             self.follow, self.follow, self.piece, self.travel, self.travel, self.look, self.variant,
-            self.other,
+            self.other, self.weigh,
         )  # fmt: skip
 
     def _some(self, kind: type[QWidget]) -> QWidget | None:
@@ -70,7 +70,7 @@ class Hand:
         bench = self.window.stack.currentWidget()
         painted: list[QWidget] = [self.window.run, self.window.slider, *bench.findChildren(QWidget)]
         painted += [c for c in self.window.findChildren(Card) if c.isVisible()]
-        known = ("PressureRun", "RevSlider", "Card", "CandidateRow", "MapChart", "Table", "Bars")
+        known = ("PressureRun", "RevSlider", "Card", "CandidateRow", "MapChart", "Table", "Bars", "WeighChart")
         painted = [w for w in painted if type(w).__name__ in known and w.isVisible()]
         widget = self.pick.choice(painted)
         spot = QPoint(self.pick.randrange(widget.width()), self.pick.randrange(widget.height()))
@@ -128,6 +128,21 @@ class Hand:
         self.window.side.turn(self.pick.choice(("verdict", "working", "steps")))
         self.window.desk.set_speed(self.pick.uniform(500.0, 9000.0))
         self.window.resize(self.pick.choice((960, 1280, 1700)), self.pick.choice((540, 800, 950)))
+
+    def weigh(self) -> None:
+        """Something on the Candidates bench."""
+        bench = self.window.benches["candidates"]
+        self.window.show_bench("candidates")
+        what = self.pick.randrange(4)
+        if what == 0:
+            shown = [m for m, b in bench.modes.items() if not b.isHidden()]
+            bench.show_mode(self.pick.choice(shown))
+        elif what == 1:
+            bench.show_stage(self.pick.choice(("mild", "full", "big_run")))
+        elif what == 2:
+            bench.decide()
+        else:
+            QTest.keyClick(bench.chart, self.pick.choice((Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Return)))
 
     def variant(self) -> None:
         """One kept, entered, drawn behind or dropped."""

@@ -565,8 +565,8 @@ def test_theme_turns_and_is_remembered(window: MainWindow, state_folder: Path) -
 
 
 def test_benches_by_keyboard(window: MainWindow) -> None:
-    """Ctrl+1 to 3 and the rail."""
-    for number, key in ((2, "turbo"), (3, "charge_pipes"), (1, "brief")):
+    """Ctrl+1 to 4 and the rail."""
+    for number, key in ((2, "turbo"), (3, "candidates"), (4, "charge_pipes"), (1, "brief")):
         QTest.keyClick(
             window, getattr(Qt.Key, f"Key_{number}"), Qt.KeyboardModifier.ControlModifier
         )

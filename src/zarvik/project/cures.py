@@ -26,6 +26,7 @@ THEN = {
     TIGHT: "By itself it is no cure: “{what}” then is tight",
     OPEN: "By itself it is no cure: “{what}” then stays open",
 }
+TIGHTER = "{price}{more}“{what}” then is tight"
 # What is worth telling as a price
 POWER, SPEED = 1500.0, 40.0  # W, rev/min
 
@@ -83,14 +84,19 @@ def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
         and verdict.margin is not None
         and own.margin > verdict.margin + HELPS
     )  # fmt: skip
-    worse = next(
-        (v for v in found.verdicts if v.id != verdict.id and not _stands(v, after.get(v.id))), None
-    )
+    fallen = [v for v in found.verdicts if v.id != verdict.id and not _stands(v, after.get(v.id))]
+    # What lifts a failing verdict may make another one tight: that is its price, not what bars it.
+    lifted = verdict.state == FAILS and (own is None or own.state != FAILS)
+    narrow = [v for v in fallen if lifted and v.state == HOLDS and after[v.id].state == TIGHT]
+    worse = next((v for v in fallen if v not in narrow), None)
     # A new verdict that was not there before counts as well.
     known = {v.id for v in found.verdicts}
     new = next((v for v in after.values() if v.id not in known and v.state == FAILS), None)
     if better and worse is None and new is None:
-        return dataclasses.replace(verdict, price=_price(found, case, verdict.id != "target"))
+        price = _price(found, case, verdict.id != "target")
+        if narrow:
+            price = say(TIGHTER, what=say(narrow[0].title), price=price or "", more=". " if price else "")
+        return dataclasses.replace(verdict, price=price)
     against = after[worse.id] if worse is not None else new
     price = None
     if against is not None:

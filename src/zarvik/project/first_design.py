@@ -38,6 +38,8 @@ from zarvik.project.parts.turbo import Turbo
 from zarvik.project.units import Quantity
 
 CHOKE_USED = {"spool": 0.85, "even": 0.78, "top": 0.70}  # of the compressor's flow at the target
+MILD, MILD_SHARE = 0.5e5, 0.6  # Pa of the lowest spring, and of the full boost: the less
+PEDAL, PULL = 1.15, 0.8  # of the speed from which full boost is wanted: where seconds are counted
 HOUSINGS = (0.55, 0.65, 0.75, 0.85, 1.0, 1.15, 1.3)  # over the common one of a wheel
 
 
@@ -104,6 +106,12 @@ def make(known: Known, shelf: dict[str, Turbo]) -> Project:
     trusted = max(math.ceil(made / 0.93 / 5e3) * 5e3, TRUSTED["spark" if fuel.spark else "diesel"])
     project = put(project, "engine.trusted_boost", quantity_of(trusted, "bar", "pressure_gauge"))
     project = put(project, "brief.big_run_boost", quantity_of(made, "bar", "pressure_gauge"))
+    mild = min(MILD, MILD_SHARE * made)
+    project = put(project, "brief.mild_boost", quantity_of(round(mild, -3), "bar", "pressure_gauge"))
+    wish = project.brief.full_boost_from.si
+    for place, share in (("brief.pedal_at", PEDAL), ("car.pull_from", PULL)):
+        speed = min(max(round(share * wish / 50.0) * 50.0, 800.0), known.redline - 500.0)
+        project = put(project, place, Quantity(speed, "rpm", "rotation"))
     return project.model_copy(update={"assumed": tuple(sorted(_assumed(known, project)))})
 
 
@@ -254,7 +262,7 @@ def _assumed(known: Known, project: Project) -> set[str]:
     if known.compression is not None:
         said.add("engine.compression")
     found = set()
-    for room in ("brief", "engine", "gate", "bay", "cooler"):
+    for room in ("brief", "engine", "gate", "bay", "car", "cooler"):
         found |= {f"{room}.{n}" for n in type(getattr(project, room)).model_fields}
     found |= {
         f"turbos.{project.turbo}.turbine.{n}" for n in type(project.turbos[0].turbine).model_fields

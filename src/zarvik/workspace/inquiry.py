@@ -33,6 +33,7 @@ from zarvik.project.assemble import (
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
 from zarvik.project.language import told
+from zarvik.project.parts.decision import Decision
 from zarvik.workspace.questions import Question, Unanswered, Watch
 from zarvik.workspace.solving import Result, solve
 
@@ -124,6 +125,23 @@ def _system(project: Project) -> System:
         raise Unanswered(told("the build is not solved ({0})", error)) from None
 
 
+_last: list[tuple[Project, str]] = []  # the document that was written out last, as text
+
+
+def _weighed_of(project: Project) -> str:
+    """Everything of a document that weighing depends on: all but names, variants and the decision, which is noted
+    while the figures stand."""
+    for before, text in _last:
+        if before is project:
+            return text
+    bare = project.model_copy(
+        update={"variants": (), "name": "", "note": "", "units": "mixed", "assumed": (), "decision": Decision()}
+    )
+    text = bare.model_dump_json()
+    _last[:] = [(project, text), *_last[:1]]
+    return text
+
+
 def weighed(project: Project) -> Question:
     """Every candidate on this engine at every stage of it; the chosen one is among them however many there
     are."""
@@ -138,7 +156,7 @@ def weighed(project: Project) -> Question:
         asked = asked_of(project)
         return Candidates(system, asked, weigh(system, turbos, asked.stages, watch))
 
-    return Question(WEIGHED, project, work, pause=0.1)
+    return Question(WEIGHED, _weighed_of(project), work, pause=0.1)
 
 
 def seconds_of(first: Candidates) -> Question:
@@ -158,7 +176,7 @@ def housings_of(project: Project) -> Question:
         system = _system(project)
         return () if system.blower is not None else housings(system, asked_of(project).held, watch)
 
-    return Question(HOUSINGS, project, work, pause=0.1)
+    return Question(HOUSINGS, _weighed_of(project), work, pause=0.1)
 
 
 def pulleys_of(project: Project) -> Question:
@@ -167,4 +185,4 @@ def pulleys_of(project: Project) -> Question:
     def work(watch: Watch) -> tuple[Pulley, ...]:
         return pulleys(_system(project), watch)
 
-    return Question(PULLEYS, project, work, pause=0.1)
+    return Question(PULLEYS, _weighed_of(project), work, pause=0.1)

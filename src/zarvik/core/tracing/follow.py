@@ -125,7 +125,8 @@ def between(
 def snapped(
     picture: np.ndarray, spot: tuple[float, float], reach: float
 ) -> tuple[float, float]:
-    """The drawn px nearest to `spot` (px: right, down) within `reach` px; the spot itself on blank paper."""
+    """The drawn px of a `picture` of bytes nearest to `spot` (px: right, down) within `reach` px; the spot itself
+    on blank paper."""
     tall, wide = picture.shape[:2]
     left, right = int(max(spot[0] - reach, 0)), int(min(spot[0] + reach + 1, wide))
     top, bottom = int(max(spot[1] - reach, 0)), int(min(spot[1] + reach + 1, tall))

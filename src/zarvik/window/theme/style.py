@@ -108,6 +108,7 @@ QPushButton:disabled, QToolButton:disabled {{ color: {p.line}; background: trans
 QPushButton:checked {{ background: {p.accent}; color: {p.accent_ink}; border-color: {p.accent}; }}
 QToolButton:checked {{ background: {p.accent_soft}; border: 2px solid {p.accent}; padding: 3px 10px;
     font-family: "{STRONG}"; }}
+QToolButton:checked:focus {{ background: {p.accent}; color: {p.accent_ink}; }}
 QPushButton#cure {{ color: {p.accent}; background: transparent; text-align: left;
     border: 1px solid {p.accent}; }}
 QPushButton#cure:hover {{ background: {p.accent_soft}; }}

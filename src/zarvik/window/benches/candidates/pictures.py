@@ -31,7 +31,6 @@ class WeighChart(Chart):
         self._hover = -1
         self._spots: list[QPointF] = []
         self.setMouseTracking(True)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Candidates side by side"))
 
     def plot(self) -> QRectF:
@@ -41,6 +40,7 @@ class WeighChart(Chart):
     def show_picture(self, picture: Picture | None, empty: str) -> None:
         """Draw curves, or say why there are none."""
         self.picture, self.choices, self.empty = picture, (), empty
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         if picture is not None:
             self.x_axis = Axis(*picture.x_range, picture.x_title)
             self.y_axis = Axis(*picture.y_range, picture.y_title)
@@ -53,6 +53,7 @@ class WeighChart(Chart):
     ) -> None:
         """Draw sizes that can be taken, over what they bring; `level`: a height that is asked for."""
         self.choices, self.empty = choices, empty
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if choices else Qt.FocusPolicy.NoFocus)
         self.picture = None
         if choices:
             xs, ys = [c.x for c in choices], [c.y for c in choices]

@@ -103,12 +103,12 @@ class TurboBench(Bench):
         self._turbine_of = ""
         self._gate_title = heading(tr("Wastegate"))
         self._column.addWidget(self._gate_title)
-        self.gate = Form(desk, presenter.GATE, label_width=122)
+        self.gate = Form(desk, presenter.GATE, label_width=118, room=96)
         self._column.addWidget(self.gate)
         self.belt = QCheckBox(tr("Belt-driven blower"))
         self.belt.clicked.connect(self._belt)
         self._column.addWidget(self.belt)
-        self.blower = Form(desk, presenter.BLOWER, label_width=122)
+        self.blower = Form(desk, presenter.BLOWER, label_width=118, room=96)
         self._column.addWidget(self.blower)
         self._column.addStretch(1)
         side.setWidget(inside)
@@ -191,7 +191,7 @@ class TurboBench(Bench):
                     *(f"turbos.{key}.turbine.{n}" for n in presenter.TURBINE),
                     *(f"turbos.{key}.fit.{n}" for n in presenter.FIT),
                 ]
-                self.turbine = Form(self.desk, places, label_width=122)
+                self.turbine = Form(self.desk, places, label_width=118, room=96)
                 self._column.insertWidget(1, self.turbine)
                 self.turbine.show()
             self._turbine_of = key
