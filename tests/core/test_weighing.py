@@ -234,3 +234,33 @@ def test_candidates_of_the_whole_shelf_are_told_apart(tarn: System) -> None:
         assert not one.held[0].seconds <= 0.0
     giants = [w for w in weighed if w.turbo.turbine.wheel > 0.08]
     assert giants and all(not math.isfinite(w.held[0].seconds) for w in giants)
+
+
+def test_two_hot_sides_are_two_half_engines() -> None:
+    """Two turbos with a manifold and an exhaust each, on a path without intake and charge pipes, make exactly what
+    two engines of half the cylinders make with one each; the shared path of the same pipes does not."""
+    project = shelf.demo("fell")
+    alone = project.model_copy(update={"intake": (), "hot_pipe": (), "cold_pipe": ()})
+    side = alone
+    for place, text, kind in (
+        ("manifold.primaries.count", "5", "count"), ("manifold.collector.bore_out", "68 mm", "length"),
+    ):  # fmt: skip
+        side = put(side, place, parse(text, kind))
+    both = put(put(side, "hot_sides", "own"), "own_pieces", parse("50", "count"))
+    half = put(put(side, "turbos_fitted", parse("1", "count")), "engine.cylinders", parse("5", "count"))
+    half = put(half, "gate.count", parse("1", "count"))
+    one, two = prepare(assemble(half)), prepare(assemble(both))
+    for speed in (4500.0, 6000.0, 7600.0):
+        a, b = one.at(speed), two.at(speed)
+        assert a.closure.solved and b.closure.solved
+        assert b.power == pytest.approx(2.0 * a.power, rel=1e-6)
+        assert b.stations["turbine_inlet"].pressure == pytest.approx(a.stations["turbine_inlet"].pressure, rel=1e-6)
+        assert b.stations["tailpipe"].temperature == pytest.approx(a.stations["tailpipe"].temperature, rel=1e-6)
+    # Joined behind two pieces: the rest of one pipe carries both, and costs.
+    joined = put(both, "own_pieces", parse("2", "count"))
+    assert prepare(assemble(joined)).at(7600.0).power < 0.999 * two.at(7600.0).power
+    assert assemble(joined).hot_volume == pytest.approx(2.0 * assemble(half).hot_volume)
+    # One turbo has one hot side, whatever is said.
+    single = put(put(side, "hot_sides", "own"), "turbos_fitted", parse("1", "count"))
+    assert all(e.parallel == f.parallel for e, f in zip(
+        assemble(single).elements, assemble(put(single, "hot_sides", "shared")).elements, strict=True))  # fmt: skip

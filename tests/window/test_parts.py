@@ -56,7 +56,6 @@ def test_every_field_works_both_ways(window: MainWindow) -> None:
         for place, widget in form.fields.items():
             count += 1
             meta = edits.meta(desk.project, place)
-            form.show_row(place, True)  # also what does not count in this build
             if isinstance(meta, Words):
                 assert isinstance(widget, WordsField)
                 day = isinstance(meta, Day)
@@ -85,6 +84,14 @@ def test_every_field_works_both_ways(window: MainWindow) -> None:
             middle = old.with_si(0.97 * old.si + 0.03 * (high if old.si < high else low))
             if meta.kind == "count":
                 middle = old.with_si(old.si + 1)
+            if widget.isHidden():
+                # What does not count in this build is not asked for; it follows the document all the same.
+                desk.edit(place, middle)
+                form.refresh()
+                assert widget.text() == str(middle)
+                desk.edit(place, old)
+                form.refresh()
+                continue
             type_into(widget, str(middle))
             assert edits.get(desk.project, place) == middle, place
             desk.edit(place, old)

@@ -78,7 +78,21 @@ def _runs(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Element
                 name = called(project, piece)
                 found.append(Problem(f"{key}.{piece.id}", told("“{0}”: {1}", name, reason(error))))
         runs[key] = tuple(elements)
+    count = int(project.turbos_fitted.si)
+    if project.hot_sides == "own" and count > 1 and not project.blower.fitted:
+        own = int(project.own_pieces.si)
+        runs[MANIFOLD] = tuple(side_by_side(e, count) for e in runs[MANIFOLD])
+        exhaust = runs[EXHAUST]
+        runs[EXHAUST] = (*(side_by_side(e, count) for e in exhaust[:own]), *exhaust[own:])
     return runs
+
+
+def side_by_side(element: Element, count: int) -> Element:
+    """So many of an element beside each other, that share the flow evenly."""
+    return dataclasses.replace(
+        element, parallel=element.parallel * count, volume=element.volume * count,
+        surface=element.surface * count,
+    )  # fmt: skip
 
 
 def core_engine(project: doc.Project) -> Engine:

@@ -42,6 +42,13 @@ else:
 _FITTED = Of("count", "1", "4", "", "Turbos side by side", "They share the air and the gas evenly")
 
 
+_OWN = Of("count", "0", "200", "", "Exhaust pieces of each", "How many pieces behind each turbine are its own before "
+          "the exhausts join; as many as there are: to the open")  # fmt: skip
+PATHS = (
+    ("shared", "One manifold and one exhaust"), ("own", "Each its own manifold and downpipe"),
+)  # fmt: skip
+
+
 def check_whole(project: Project) -> None:
     """Raises ValueError when the parts of a document do not fit together: keys, chosen turbo, numbers
     of parts."""
@@ -100,6 +107,12 @@ class Project(Part):
     turbos: tuple[Turbo, ...] = ()
     turbo: str = ""
     turbos_fitted: Annotated[Quantity, _FITTED] = _FITTED("1")
+    hot_sides: Annotated[
+        str,
+        Choice("Hot side of several turbos", lambda: PATHS,
+               "With its own each, manifold and downpipe are entered once, for one turbo and its cylinders"),
+    ] = "shared"
+    own_pieces: Annotated[Quantity, _OWN] = _OWN("2")
     gate: Gate = Gate()
     blower: Blower = Blower()
     bay: Bay = Bay()

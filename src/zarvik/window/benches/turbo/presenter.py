@@ -105,7 +105,7 @@ HEADS = ("power", "full boost", "back-pr.", "effic.", "surge", "choke", "wheel")
 WHEELS = ("inducer", "exducer")
 TURBINE = ("wheel", "exducer", "housing", "efficiency", "vanes", "scrolls", "pulse", "inertia")
 FIT = ("flange", "bolts", "gate", "cooling", "donor", "price", "here_by")
-GATE = ("gate.diameter", "gate.lift", "gate.count", "gate.discharge", "turbos_fitted")
+GATE = ("gate.diameter", "gate.lift", "gate.count", "gate.discharge", "turbos_fitted", "hot_sides", "own_pieces")
 BLOWER = (
     "blower.displacement", "blower.ratio", "blower.belt", "blower.crank_pulley", "blower.pulley",
     "blower.crank_teeth", "blower.teeth", "blower.step_up", "blower.ribs", "blower.wide", "blower.wrap",

@@ -198,6 +198,9 @@ class TurboBench(Bench):
         elif self.turbine is not None:
             self.turbine.refresh()
         self.gate.refresh()
+        several = project.turbos_fitted.si > 1.0
+        self.gate.show_row("hot_sides", several)
+        self.gate.show_row("own_pieces", several and project.hot_sides == "own")
         self.blower.refresh()
         self.belt.setChecked(fitted)
         self.blower.setVisible(fitted)
