@@ -293,3 +293,25 @@ def test_water_cooled_cores() -> None:
     # UA by effectiveness and transfer units of `ht`, the same flows: both sides of 1 W/K for 1 W/K give 0.5
     ua = ht.NTU_from_effectiveness(values[1], 0.6 * 1010.0 / (0.3 * 3900.0), subtype="crossflow")
     assert 0.2 < ua < 1.5
+
+
+@pytest.mark.parametrize(
+    ("reynolds", "j", "f"), [(500.0, 0.0100, 0.0345), (1000.0, 0.0060, 0.0180), (2000.0, 0.0036, 0.0095)]
+)
+def test_a_plain_surface_of_the_handbook(reynolds: float, j: float, f: float) -> None:
+    """Kays & London 1984, fig. 10-26, surface 11.1 (6.35 mm between plates, 11.1 fins to the inch of 0.152 mm,
+    hydraulic diameter 3.08 mm): geometry as printed, j and f from memory, so as bands of 20 %."""
+    spacing, height = 25.4e-3 / 11.1 - 0.152e-3, 6.35e-3 - 0.152e-3
+    assert 2.0 * spacing * height / (spacing + height) == pytest.approx(3.08e-3, rel=0.04)
+    # A core of 2.5 in, as there
+    mine = plain_factors(spacing / height, reynolds, 0.7, 63.5 / 3.08)
+    assert mine[0] == pytest.approx(j, rel=0.20) and mine[1] == pytest.approx(f, rel=0.20)
+
+
+def test_a_strip_surface_of_the_handbook() -> None:
+    """Kays & London 1984, fig. 10-58, surface 1/8-15.2 (strips of 3.2 mm, 10.5 mm between plates, 0.152 mm,
+    hydraulic diameter 2.65 mm): at 1,000 j about 0.016 and f about 0.066, from memory, so as bands of 25 %."""
+    fin = Strip(25.4e-3 / 15.2 - 0.152e-3, 10.5e-3 - 0.152e-3, 3.175e-3, 0.152e-3)
+    assert fin.hydraulic_diameter == pytest.approx(2.65e-3, rel=0.06)
+    j, f = strip_factors(fin, 1000.0)
+    assert j == pytest.approx(0.016, rel=0.25) and f == pytest.approx(0.066, rel=0.25)

@@ -52,6 +52,16 @@ def _by_size(
     return chosen(core_of(project), cooler.charge_flow.si, cooler.cooling_flow.si)
 
 
+def _front(project: Project) -> Estimate | None:
+    """The exchanger in the wind; nothing where no water is cooled."""
+    cooler = project.cooler
+    if cooler.medium != "water":
+        return None
+    return core.front_effectiveness(
+        front_of(project), cooler.water_flow.si, wind_of(project), project.brief.road_speed.si
+    )
+
+
 def _delivery(project: Project) -> Estimate | None:
     engine = project.engine
     if _spark(project):
@@ -77,9 +87,7 @@ ESTIMATORS: dict[str, Estimator] = {
         p, core.cooler_effectiveness, core.water_effectiveness
     ),
     "cooler.drop": lambda p: _by_size(p, core.cooler_drop, core.water_drop),
-    "cooler.front": lambda p: core.front_effectiveness(
-        front_of(p), p.cooler.water_flow.si, wind_of(p), p.brief.road_speed.si
-    ),
+    "cooler.front": _front,
 }
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 from zarvik.core.cooling.cooler import RATED_CP, RATED_DENSITY, WATER_CP
 from zarvik.core.cooling.effectiveness import crossflow_effectiveness
@@ -95,7 +96,7 @@ def _side(
     reynolds = flux * diameter / VISCOSITY
     if plain:
         sides = sorted((fin.spacing, fin.height))
-        j, f = plain_factors(sides[0] / sides[1], reynolds, PRANDTL)
+        j, f = plain_factors(sides[0] / sides[1], reynolds, PRANDTL, length / diameter)
     else:
         j, f = strip_factors(fin, reynolds)
     coefficient = j * flux * RATED_CP / PRANDTL ** (2.0 / 3.0)
@@ -124,6 +125,7 @@ def _outside(core: Core, area: float, cooling: float) -> tuple[float, float, flo
     return _side(strip, False, area, cooling, core.thickness, AIR_DENSITY)
 
 
+@lru_cache(256)
 def rate(core: Core, *, charge: float, cooling: float) -> Rating:
     """What a core does at `charge` and `cooling` kg/s (charge density 1.9 kg/m3, as sellers rate).
 
@@ -178,6 +180,7 @@ class Wind:
 FAN_HEAD = 180.0  # Pa at no flow of an electric fan of 0.3 to 0.4 m; from memory 120 to 250
 
 
+@lru_cache(64)
 def cooling_flow(core: Core, *, road_speed: float, wind: Wind) -> float:
     """Cooling air in kg/s that `wind` and fan drive through a core at `road_speed` m/s. Raises Fault as `rate`.
 
@@ -223,11 +226,12 @@ def _water_side(flow: float, area: float, length: float) -> float:
     diameter = 2.0 * WATER_GAP
     reynolds = flow / area * diameter / WATER_VISCOSITY
     prandtl = WATER_VISCOSITY * WATER_CP / WATER_CONDUCTIVITY
-    j, _ = plain_factors(0.02, reynolds, prandtl)
+    j, _ = plain_factors(0.02, reynolds, prandtl, length / diameter)
     coefficient = j * reynolds * prandtl ** (1.0 / 3.0) * WATER_CONDUCTIVITY / diameter
     return coefficient * 4.0 * area * length / diameter
 
 
+@lru_cache(64)
 def rate_water(core: Core, *, charge: float, water: float) -> Rating:
     """What a water-cooled core does at `charge` and `water` kg/s: the charge flows along the width through
     strips or louvres between flat water passages; effectiveness on the charge over the water's temperature.
@@ -251,6 +255,7 @@ def rate_water(core: Core, *, charge: float, water: float) -> Rating:
     return Rating(float(effectiveness), drop + tanks, 0.0, tanks)
 
 
+@lru_cache(64)
 def rate_front(core: Core, *, water: float, air: float) -> float:
     """Effectiveness (0–1, over the smaller capacity) of the exchanger in the wind that cools `water` kg/s with
     `air` kg/s: a radiator, water along its width in flat tubes between louvred fins. Raises Fault for fins that

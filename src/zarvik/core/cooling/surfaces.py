@@ -95,8 +95,11 @@ def louvre_factors(fin: Louvre, reynolds: float) -> tuple[float, float]:
 LAMINAR, TURBULENT = 2300.0, 4000.0
 
 
-def plain_factors(aspect: float, reynolds: float, prandtl: float = 0.71) -> tuple[float, float]:
-    """j and f of a plain rectangular passage, fully developed, with `aspect` (short over long side, 0–1).
+def plain_factors(
+    aspect: float, reynolds: float, prandtl: float = 0.71, length: float = math.inf
+) -> tuple[float, float]:
+    """j and f of a plain rectangular passage with `aspect` (short over long side, 0–1) and a `length` of so many
+    hydraulic diameters (a ratio): heat with the thermal entry (H. Hausen 1943), friction fully developed.
 
     Laminar: R. K. Shah, A. L. London, Laminar Flow Forced Convection in Ducts (1978), constant wall
     temperature, polynomials in the aspect; turbulent: V. Gnielinski, Int. Chem. Eng. 16 (1976) 359 with
@@ -104,12 +107,14 @@ def plain_factors(aspect: float, reynolds: float, prandtl: float = 0.71) -> tupl
     """
     re = max(reynolds, 1.0)
     b = aspect
-    nusselt = 7.541 * (1.0 - 2.610 * b + 4.970 * b**2 - 5.119 * b**3 + 2.702 * b**4 - 0.548 * b**5)
+    developed = 7.541 * (1.0 - 2.610 * b + 4.970 * b**2 - 5.119 * b**3 + 2.702 * b**4 - 0.548 * b**5)
     friction = 24.0 * (
         1.0 - 1.3553 * b + 1.9467 * b**2 - 1.7012 * b**3 + 0.9564 * b**4 - 0.2537 * b**5
     )
 
     def laminar(at: float) -> tuple[float, float]:
+        graetz = at * prandtl / length
+        nusselt = developed + 0.0668 * graetz / (1.0 + 0.04 * graetz ** (2.0 / 3.0))
         return nusselt / (at * prandtl ** (1.0 / 3.0)), friction / at
 
     def turbulent(at: float) -> tuple[float, float]:

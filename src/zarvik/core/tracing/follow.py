@@ -22,20 +22,28 @@ REACH = 5.0  # px to both sides within which the middle of a line is looked for
 def ink(picture: np.ndarray, anchor: np.ndarray | None = None) -> np.ndarray:
     """How much each px is drawn on, 0–1, in a `picture` of bytes (rows, columns, 3): how far it is from the
     paper, the commonest bright or dark ground; with an `anchor` (three bytes) what has that colour."""
-    rgb = picture.astype(np.float32)
-    flat = rgb.reshape(-1, 3)
-    sample = flat[:: max(len(flat) // 20_000, 1)]
+    flat = picture.reshape(-1, 3)
+    sample = flat[:: max(len(flat) // 20_000, 1)].astype(np.float32)
+    rgb = picture.astype(np.int16)
     light = sample.mean(axis=1)
     # The paper is what most px are: the commonest of sixteen shades.
     counts, edges = np.histogram(light, bins=16, range=(0.0, 256.0))
     most = int(counts.argmax())
     ground = sample[(light >= edges[most]) & (light <= edges[most + 1])]
     paper = np.median(ground, axis=0)
-    drawn = np.minimum(np.abs(rgb - paper).max(axis=2) / 160.0, 1.0)
+    drawn = np.minimum(_apart(rgb, paper) / np.float32(160.0), np.float32(1.0))
     if anchor is not None and np.abs(anchor - paper).max() > 40.0:
-        off = np.abs(rgb - anchor.astype(np.float32)).max(axis=2)
-        drawn = drawn * np.exp(-((off / COLOUR) ** 2))
-    return np.asarray(drawn, dtype=np.float64)
+        # Most px are blank and stay so: only what is drawn on is compared.
+        marked = drawn > 0.1
+        off = np.abs(rgb[marked] - anchor.astype(np.int16)).max(axis=1) / np.float32(COLOUR)
+        drawn[marked] *= np.exp(-(off**2))
+    return drawn
+
+
+def _apart(rgb: np.ndarray, colour: np.ndarray) -> np.ndarray:
+    """Largest difference of any channel from a `colour` at each px (0–255)."""
+    red, green, blue = (np.abs(rgb[..., i] - np.int16(round(float(colour[i])))) for i in range(3))
+    return np.maximum(np.maximum(red, green), blue).astype(np.float32)
 
 
 @compiled
@@ -86,10 +94,12 @@ def cheapest(cost: np.ndarray, start: tuple[int, int], end: tuple[int, int]) -> 
 
 
 def between(
-    picture: np.ndarray, one: tuple[float, float], two: tuple[float, float], *, colour: bool = True
-) -> np.ndarray:
+    picture: np.ndarray, one: tuple[float, float], two: tuple[float, float], *, colour: bool = True,
+    window: int = WINDOW,
+) -> np.ndarray:  # fmt: skip
     """The drawn curve from `one` to `two` (px: right, down) in a `picture` of bytes (rows, columns, 3), to a part
-    of a px; rows of (right, down). With `colour` the line keeps the colour that it has at `one`."""
+    of a px; rows of (right, down). With `colour` the line keeps the colour that it has at `one`; looked for in
+    `window` px at the most: fewer are quicker and coarser."""
     tall, wide = picture.shape[:2]
     span = max(abs(one[0] - two[0]), abs(one[1] - two[1]))
     margin = 20.0 + 0.35 * span
@@ -100,7 +110,7 @@ def between(
     if right - left < 3 or bottom - top < 3:
         return np.array([one, two], float)
     crop = picture[top:bottom, left:right]
-    every = max(math.ceil(math.sqrt((bottom - top) * (right - left) / WINDOW)), 1)
+    every = max(math.ceil(math.sqrt((bottom - top) * (right - left) / window)), 1)
     anchor = _colour_at(picture, one) if colour else None
     drawn = ink(crop, anchor)
     if every > 1:
@@ -109,7 +119,7 @@ def between(
         small = drawn[:r, :c].reshape(r // every, every, c // every, every).max(axis=(1, 3))
     else:
         small = drawn
-    cost = 1.0 / (PAPER + small)
+    cost = 1.0 / (PAPER + small.astype(np.float64))
 
     def cell(spot: tuple[float, float]) -> tuple[int, int]:
         row = int((spot[1] - top) / every)

@@ -9,7 +9,7 @@ import numpy as np
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.compressor.printed import Printed, Quality, made
 from zarvik.core.tracing.axes import Axes, Spot, Ticks
-from zarvik.core.tracing.follow import between, snapped
+from zarvik.core.tracing.follow import WINDOW, between, snapped
 from zarvik.core.words import Fault
 
 SPEED, ISLAND, SURGE, CHOKE = "speed", "island", "surge", "choke"
@@ -63,9 +63,9 @@ class Tracing:
         """The drawn px near `spot` (px) within `reach` px."""
         return snapped(self.picture, spot, reach)
 
-    def way(self, one: Spot, two: Spot) -> np.ndarray:
-        """The drawn curve between two spots (`one`, `two`, px)."""
-        return between(self.picture, one, two)
+    def way(self, one: Spot, two: Spot, *, hasty: bool = False) -> np.ndarray:
+        """The drawn curve between two spots (`one`, `two`, px); `hasty`: coarser, while a hand still moves."""
+        return between(self.picture, one, two, window=20_000 if hasty else WINDOW)
 
     def begin(self, kind: str, value: float) -> Trace:
         """A new trace of a `kind` (one of KINDS) with its `value` (rev/min, or 0–1). Raises Fault for a value that

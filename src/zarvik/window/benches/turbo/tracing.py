@@ -665,7 +665,7 @@ class TraceSheet(Over):
         if self.tracing is None or self._last is None or spot is None or spot == self._drawn:
             return
         self._drawn = spot
-        self.canvas.preview = self.tracing.way(self._last, spot)
+        self.canvas.preview = self.tracing.way(self._last, spot, hasty=True)
         self.canvas.update()
 
     def _settings(self) -> None:
