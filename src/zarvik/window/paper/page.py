@@ -98,7 +98,8 @@ def _draw(desk: Desk, painter: QPainter, more: Callable[[], object] = lambda: No
     painter.restore()
     run.deleteLater()
     top = 36.0 + HEIGHT + 10
-    tall = TALL - top - 40
+    decided = _decided(desk)
+    tall = TALL - top - 40 - (17.0 * len(decided) if decided else 0.0)
     parts = [entry.page(desk) for entry in BENCHES if entry.page is not None]
     for i, drawn in enumerate(parts):
         drawn.resize(QSize(430, int(tall / len(parts) - 6)))
@@ -108,6 +109,10 @@ def _draw(desk: Desk, painter: QPainter, more: Callable[[], object] = lambda: No
         drawn.draw(painter)
         painter.restore()
         drawn.deleteLater()
+    painter.setFont(font(12))
+    painter.setPen(QColor(palette.current().ink))
+    for number, line in enumerate(decided):
+        painter.drawText(QPointF(0, TALL - 26 - 17.0 * (len(decided) - 1 - number)), line)
     rest = _verdicts(desk, painter, QRectF(450, top, WIDE - 450, tall), _told(desk))
     while rest:
         _foot(painter)
@@ -116,6 +121,19 @@ def _draw(desk: Desk, painter: QPainter, more: Callable[[], object] = lambda: No
         left = _verdicts(desk, painter, QRectF(0, 50, WIDE, TALL - 90), rest)
         rest = left if len(left) < len(rest) else []
     _foot(painter)
+
+
+def _decided(desk: Desk) -> list[str]:
+    """What was decided, why, and what it gives up: two lines at the most; none while nothing is decided."""
+    decision = desk.project.decision
+    if not decision.turbo:
+        return []
+    why = (decision.reason or tr("No reason noted.")).rstrip(".") + "."
+    text = tr("Decided: {0}. {1}").format(decision.name, why)
+    if decision.given_up:
+        text += " " + tr("Gives up: {0}").format("; ".join(decision.given_up))
+    lines = wrapped(text, WIDE, 12)
+    return [*lines[:1], fitting(" ".join(lines[1:]), WIDE, 12)] if len(lines) > 1 else lines
 
 
 def _head(desk: Desk, painter: QPainter) -> None:
