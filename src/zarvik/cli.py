@@ -28,6 +28,7 @@ from zarvik.core.working.sensitivity import influences
 from zarvik.formats import map_csv, project_file, results, shelf
 from zarvik.project.assemble import ProjectProblems, asked_of, assemble, candidates
 from zarvik.project.cures import proved
+from zarvik.project.designs import ALL_FREE, Search
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
 from zarvik.project.first_design import make
@@ -122,6 +123,19 @@ def parser() -> argparse.ArgumentParser:
     weighing.add_argument("--json", metavar="OUT", help=tr("write JSON to a file, - for standard output"))
     weighing.add_argument("--force", action="store_true", help=tr("write over a file that is no result"))
 
+    designing = words.add_parser(
+        "design", help=tr("search whole designs for what a project asks for, the best different ones")
+    )
+    designing.add_argument("file")
+    designing.add_argument("--free", help=tr("what may be another one, as turbo,housing,boost (all but the number of turbos)"))
+    designing.add_argument("--tries", type=int, default=600, help=tr("designs that are solved, 600"))
+    designing.add_argument("--seed", type=int, default=1)
+    designing.add_argument("--most", type=int, default=6, help=tr("designs that are shown"))
+    designing.add_argument("--json", metavar="OUT", help=tr("write JSON to a file, - for standard output"))
+    designing.add_argument("--take", type=int, metavar="N", help=tr("write design N of the list as a project"))
+    designing.add_argument("--into", metavar="FILE", help=tr("project file that --take writes"))
+    designing.add_argument("--force", action="store_true", help=tr("write over a file that is there"))
+
     words.add_parser("schema", help=tr("print the JSON Schema of the project file"))
     words.add_parser("warm", help=tr("compile the solver now instead of at the first start"))
     return top
@@ -210,6 +224,8 @@ def _run(given: argparse.Namespace) -> int:
             return _solve(given)
         case "weigh":
             return _weigh(given)
+        case "design":
+            return _design(given)
         case "check":
             return _check(project_file.read(given.file))
         case "schema":
@@ -414,6 +430,42 @@ def _weigh(given: argparse.Namespace) -> int:
     printing.weighed(project, asked, found)
     printing.pulleys(project, tried)
     return GOOD
+
+
+def _design(given: argparse.Namespace) -> int:
+    """Search whole designs; leaves with 1 when there is none that fulfils what is asked."""
+    project = project_file.read(given.file)
+    if not 20 <= given.tries <= 20_000 or not 1 <= given.most <= 40:
+        raise project_file.FileError(tr("--tries lies between 20 and 20000, --most between 1 and 40"))
+    free = [w.strip() for w in given.free.split(",") if w.strip()] if given.free else ALL_FREE
+    searching = Search(project, {n: shelf.turbo(n) for n in shelf.turbo_names()}, free)
+    found = searching.run(budget=given.tries, seed=given.seed, most=given.most)
+    if given.take is not None:
+        if not given.into:
+            raise project_file.FileError(tr("--take wants --into FILE"))
+        if not 1 <= given.take <= len(found.designs):
+            raise project_file.FileError(told("there is no design {0}: {1} were found", given.take, len(found.designs)))
+        goal = Path(given.into)
+        if goal.exists() and not given.force:
+            raise project_file.FileError(told("“{0}” is there already: another name, or --force", goal))
+        project_file.write(found.designs[given.take - 1].project, goal)
+        print(told("wrote {0}", goal))
+        return GOOD
+    if given.json:
+        tree = results.designs_tree(project, found)
+        text = json.dumps(tree, indent=1, allow_nan=False, ensure_ascii=False) + "\n"
+        if given.json == "-":
+            sys.stdout.write(text)
+        else:
+            if not given.force and not _own_result(Path(given.json)):
+                raise project_file.FileError(
+                    told("“{0}” is there and is no result of this program: another name, or --force", given.json)
+                )
+            project_file.write_text(text, Path(given.json))
+            print(told("wrote {0}: {1} designs", given.json, len(found.designs)))
+    else:
+        printing.designs(project, found)
+    return GOOD if found.designs else FAILING
 
 
 def _own_result(path: Path) -> bool:

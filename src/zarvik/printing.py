@@ -14,6 +14,7 @@ from zarvik.core.weighing import Pulley, Weighed, for_boost
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
 from zarvik.project.assemble import Asked
+from zarvik.project.designs import Designs
 from zarvik.project.document import Project
 from zarvik.project.doubts import find_out
 from zarvik.project.language import told, tr
@@ -206,3 +207,25 @@ def pulleys(project: Project, found: Sequence[Pulley]) -> None:
         _out(told("* {0} makes the {1} that are wanted", name, brief.target_boost))
     else:
         _out(told("no pulley makes {0} with rotors under {1}", brief.target_boost, project.blower.rotor_limit))
+
+
+def designs(project: Project, found: Designs) -> None:
+    """Designs that a search found, one block each; where there is none, what stood in the way."""
+    units = project.shown_units
+    _out(told("{0} designs solved, {1} different ones that fulfil everything:", found.tried, len(found.designs)))
+    for number, one in enumerate(found.designs, 1):
+        f, c = one.figures, one.cost
+        _out(told(
+            "{0}  {1}, full boost from {2}, about {3:.0f} € (invented prices) and {4:.1f} weeks of evenings; {5}",
+            number, figure(f.power, "power", units), figure(f.spool, "rotation", units), c.money, c.weeks,
+            tr(one.worst),
+        ))  # fmt: skip
+        _out("   " + ", ".join(f"{axis.title}: {one.sizes[axis.key]}" for axis in found.axes))
+        narrow = [tr(v.title) for v in one.verdicts if v.state == "tight"]
+        if narrow:
+            _out("   " + told("tight: {0}", ", ".join(narrow)))
+    if found.missed is not None and found.why is not None:
+        sizes = ", ".join(found.missed.sizes.values())
+        _out(told("left out: {0} ({1}: {2})", sizes, tr(found.why.title), render(found.why.text, units)))
+    if not found.designs:
+        _out(tr("nothing fulfils what is asked: less power, a later boost, or more left free"))

@@ -12,6 +12,7 @@ from zarvik.core.doubt.bands import AIR, CHARGE, GAS, POWER, THRESHOLD, Bands
 from zarvik.core.spooling import Pull
 from zarvik.core.weighing import Pulley, Weighed
 from zarvik.project.assemble import Asked
+from zarvik.project.designs import Design, Designs
 from zarvik.project.document import Project
 from zarvik.project.sentences import advice, render
 
@@ -188,6 +189,37 @@ def weighed_tree(
             }
             for p in tried
         ],
+    }
+
+
+def designs_tree(project: Project, found: Designs) -> dict[str, Any]:
+    """Designs that a search found: SI, sizes as they are written; `missed`: the nearest that was left out."""
+
+    def one(design: Design) -> dict[str, Any]:
+        f = design.figures
+        return {
+            "sizes": design.sizes,
+            "power_W": _number(f.power),
+            "threshold_rpm": _number(f.spool),
+            "back_pressure_ratio": _number(f.back_pressure),
+            "surge_margin": _number(f.surge),
+            "choke_margin": _number(f.choke),
+            "speed_margin": _number(f.overspeed),
+            "gate_opening": _number(f.opening),
+            "money": _number(design.cost.money),
+            "hours": _number(design.cost.hours),
+            "states": {v.id: v.state for v in design.verdicts},
+        }
+
+    return {
+        "schema": "zarvik-result-designs",
+        "schema_version": RESULT_VERSION,
+        "project": project.name,
+        "tried": found.tried,
+        "free": [axis.key for axis in found.axes],
+        "designs": [one(d) for d in found.designs],
+        "missed": one(found.missed) if found.missed is not None else None,
+        "why": found.why.id if found.why is not None else None,
     }
 
 

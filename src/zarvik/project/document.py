@@ -45,7 +45,7 @@ _FITTED = Of("count", "1", "4", "", "Turbos side by side", "They share the air a
 _OWN = Of("count", "0", "200", "", "Exhaust pieces of each", "How many pieces behind each turbine are its own before "
           "the exhausts join; as many as there are: to the open")  # fmt: skip
 PATHS = (
-    ("shared", "One manifold and one exhaust"), ("own", "Each its own manifold and downpipe"),
+    ("shared", "Shared by all"), ("own", "Each its own"),
 )  # fmt: skip
 
 

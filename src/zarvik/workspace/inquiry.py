@@ -9,6 +9,7 @@ from functools import partial
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.airpath.system import System
 from zarvik.core.compiled import share_compiled, to_be_compiled
+from zarvik.core.design.front import Found
 from zarvik.core.search import Find, search
 from zarvik.core.weighing import (
     MOST,
@@ -30,15 +31,18 @@ from zarvik.project.assemble import (
     candidates,
     core_turbo,
 )
+from zarvik.project.designs import Designs, Search
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
 from zarvik.project.language import told
 from zarvik.project.parts.decision import Decision
+from zarvik.project.units import EntryError
 from zarvik.workspace.questions import Question, Unanswered, Watch
 from zarvik.workspace.solving import Result, solve
 
 INFLUENCES, SHELF, COMPILING, BESIDE = "influences", "shelf", "compiling", "beside:"
 WEIGHED, SECONDS, HOUSINGS, PULLEYS = "weighed", "seconds", "housings", "pulleys"
+DESIGNS = "designs"
 
 
 def influences_of(solver: Solver, speed: float, key: str) -> Question:
@@ -186,3 +190,25 @@ def pulleys_of(project: Project) -> Question:
         return pulleys(_system(project), watch)
 
     return Question(PULLEYS, _weighed_of(project), work, pause=0.1)
+
+
+def designs_of(project: Project, free: tuple[str, ...], tries: int) -> Question:
+    """Whole designs for what the document asks, with sizes of what is `free` (keys of axes); `tries`: how many are
+    solved. The best so far are shown while it goes on."""
+
+    def work(watch: Watch) -> Designs:
+        try:
+            searching = Search(project, {n: shelf.turbo(n) for n in shelf.turbo_names()}, free)
+        except EntryError as error:
+            raise Unanswered(str(error)) from None
+        if project.blower.fitted:
+            raise Unanswered(told("a build with a blower has no turbo to search for"))
+        _system(project)
+
+        def so_far(found: Found) -> None:
+            watch.show(searching.so_far(found))
+
+        return searching.run(budget=tries, progress=watch, told_of=so_far)
+
+    return Question(DESIGNS, (_weighed_of(project), ",".join(free), tries), work, lane="work",
+                    title="Searching designs")  # fmt: skip

@@ -9,6 +9,7 @@ from zarvik.window.benches.brief.view import BriefBench, LoadChart
 from zarvik.window.benches.candidates.view import CandidatesBench
 from zarvik.window.benches.charge_pipes.view import PipesBench
 from zarvik.window.benches.compare.view import CompareBench
+from zarvik.window.benches.designs.view import DesignsBench
 from zarvik.window.benches.turbo.map_chart import MapChart
 from zarvik.window.benches.turbo.view import TurboBench
 
@@ -43,6 +44,10 @@ BENCHES: tuple[Entry, ...] = (
             ("Insert, Delete", "add, take out"), ("Alt+Up, Alt+Down", "move"),
             ("W", "working of its loss"),
         ),
+    ),
+    Entry(
+        "designs", "Designs", "Whole designs searched for what is asked", DesignsBench,
+        keys=(("Left, Right, Enter", "go through the designs, look at one"),),
     ),
     Entry(
         "compare", "Compare", "Named variants of the design, side by side", CompareBench, note=_kept,

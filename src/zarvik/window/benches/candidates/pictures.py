@@ -28,6 +28,7 @@ class WeighChart(Chart):
         self.choices: tuple[Choice, ...] = ()
         self.empty = ""
         self.focused = 0
+        self.joined = True
         self._hover = -1
         self._spots: list[QPointF] = []
         self.setMouseTracking(True)
@@ -49,10 +50,12 @@ class WeighChart(Chart):
         self.stale()
 
     def show_choices(
-        self, choices: tuple[Choice, ...], x_title: str, y_title: str, level: float | None, empty: str
-    ) -> None:
-        """Draw sizes that can be taken, over what they bring; `level`: a height that is asked for."""
-        self.choices, self.empty = choices, empty
+        self, choices: tuple[Choice, ...], x_title: str, y_title: str, level: float | None, empty: str,
+        *, joined: bool = True,
+    ) -> None:  # fmt: skip
+        """Draw sizes that can be taken, over what they bring, `joined` by a line where they are of one series;
+        `level`: a height that is asked for."""
+        self.choices, self.empty, self.joined = choices, empty, joined
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if choices else Qt.FocusPolicy.NoFocus)
         self.picture = None
         if choices:
@@ -87,7 +90,7 @@ class WeighChart(Chart):
                 pen.setDashPattern(list(dashes))
             painter.setPen(pen)
             painter.drawPolyline(self._poly(curve))
-        if self.choices:
+        if self.choices and self.joined:
             painter.setPen(QPen(QColor(p.soft), 1.2))
             painter.drawPolyline(QPolygonF([self.at(c.x, c.y) for c in self.choices]))
 
