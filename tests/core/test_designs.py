@@ -227,7 +227,7 @@ def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture
     """A list one can read, JSON as documented, a design taken over as a project; odd words are told."""
     path = tmp_path / "a.zarvik.json"
     path.write_text(shelf.demo_text("tarn"), "utf-8")
-    words = ["design", str(path), "--free", "turbo,housing,boost", "--tries", "120"]
+    words = ["design", str(path), "--free", "turbo,housing,boost", "--tries", "60"]
     assert main(words) == 0
     assert "different ones" in capsys.readouterr().out
     assert main([*words, "--json", "-"]) == 0

@@ -16,7 +16,7 @@ import pytest
 from scipy.integrate import solve_ivp
 from scipy.optimize import fsolve
 
-from zarvik.core.airpath import kernel
+from zarvik.core.airpath import kernel, sweep
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import Car, System
@@ -60,8 +60,9 @@ def test_the_rotor_gains_what_it_is_given(tarn: System) -> None:
     point = solver.full_load
     i = int(np.nonzero(point.solved)[0][10])
     x = point.solutions[i].copy()
-    site = solver.packed[k.SITE].copy()
-    packed = (site, *(a.copy() for a in solver.packed[1:]))
+    # As the sweep hands it over, so that nothing is compiled anew
+    packed = sweep.at_point(solver.packed, solver.mixtures(point.speed[i : i + 1], None), 0)
+    site = packed[k.SITE]
     pieces = np.zeros((len(solver.rows), march.RESULTS))
     state, f = np.zeros(k.POINT_SIZE), np.zeros(k.UNKNOWNS)
     call = (packed, solver.bounds, float(point.breathing[i]), float(point.speed[i]), float(point.wanted[i]), x)
@@ -89,7 +90,7 @@ def free(solver: Solver, speed: float, wheel: float, start: np.ndarray) -> tuple
     """The path at a wheel speed that is given (rad/s), by SciPy's root finder: unknowns, surplus of shaft power
     in W, boost in Pa gauge."""
     system = solver.system
-    packed = tuple(a.copy() for a in solver.packed)
+    packed = sweep.at_point(solver.packed, solver.mixtures(np.array([speed]), None), 0)
     pieces = np.zeros((len(solver.rows), march.RESULTS))
     state, f = np.zeros(k.POINT_SIZE), np.zeros(k.UNKNOWNS)
     wanted = system.site.pressure + system.boost.full

@@ -98,19 +98,21 @@ def pull(
     solver: Solver, speed: float, *, in_gear: bool, step: float = STEP, longest: float = LONGEST
 ) -> Pull:
     """Open the throttle at an engine `speed` in rev/min that is held, or `in_gear` in the car of the system;
-    steps of `step` s for `longest` s at most. A build with a blower has no rotor: nan.
+    steps of `step` s for `longest` s at most. nan for a build with a blower, which has no
+    rotor, and beyond the rev limit.
 
     Within 2 % of a step ten times as small; rotor inertia (25 % where estimated) and the turbine on its lowest
     lines decide.
     """
     system = solver.system
-    if system.blower is not None:
+    top = system.engine.rev_limit
+    if system.blower is not None or speed > top - (2.0 * GRID if in_gear else 0.0):
+        # A blower has no rotor to wait for; beyond the rev limit nobody pulls.
         return _none(speed)
     light = _light(solver, speed)
     if light is None:
         return _none(speed)
     x, state = light
-    top = system.engine.rev_limit
     if in_gear:
         low = max(0.6 * speed, 500.0)
         grid = np.linspace(low, top, max(int((top - low) / GRID), 2) + 1)

@@ -229,8 +229,10 @@ def axes_of(project: Project, shelf: Mapping[str, Turbo], free: Iterable[str] = 
     if BOOST in wanted:
         most = project.engine.trusted_boost.si * (1.0 - BOTTOM_END.good)
         count = max(int(most / BOOST_STEP), 1)
-        boosts = [BOOST_STEP * n for n in range(min(4, count), count + 1)]
         now = project.brief.target_boost.si
+        # Less than half of the present one is another build.
+        first = min(max(int(0.5 * now / BOOST_STEP), 2), count)
+        boosts = [BOOST_STEP * n for n in range(first, count + 1)]
         found.append(
             Axis(BOOST, tr("Boost"), tuple(f"{b / 1e5:.2f} bar" for b in boosts),
                  tuple(_bind(_with_boost, b) for b in boosts),

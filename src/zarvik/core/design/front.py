@@ -13,6 +13,8 @@ import random
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 
+import numpy as np
+
 from zarvik.core.progress import Progress, unwatched
 
 Place = tuple[int, ...]  # number of the size on each axis
@@ -37,10 +39,20 @@ def beats(one: Score, two: Score) -> bool:
 
 def unbeaten(scores: Sequence[Score]) -> list[int]:
     """Numbers of the scores that no other one beats."""
-    return [
-        i for i, mine in enumerate(scores)
-        if not any(beats(other, mine) for j, other in enumerate(scores) if j != i)
-    ]  # fmt: skip
+    if not scores:
+        return []
+    aims = np.array([s.aims for s in scores])
+    short = np.array([s.short for s in scores])
+    keep = []
+    for i in range(len(scores)):
+        # Compared with all at once: less short beats; equally short, no worse in anything and not the same.
+        less = short < short[i]
+        level = short == short[i]
+        no_worse = (aims <= aims[i]).all(axis=1)
+        other = (aims != aims[i]).any(axis=1)
+        if not (less | (level & no_worse & other)).any():
+            keep.append(i)
+    return keep
 
 
 def ranked(scores: Sequence[Score]) -> list[int]:
@@ -49,9 +61,8 @@ def ranked(scores: Sequence[Score]) -> list[int]:
     rank = [0] * len(scores)
     level = 0
     while left:
-        here = [i for i in left if not any(beats(scores[j], scores[i]) for j in left if j != i)]
-        if not here:  # equal in everything
-            here = list(left)
+        order = sorted(left)
+        here = [order[n] for n in unbeaten([scores[i] for i in order])]
         for i in here:
             rank[i] = level
         left -= set(here)
