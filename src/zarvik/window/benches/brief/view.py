@@ -26,6 +26,7 @@ class LoadChart(Chart):
         super().__init__()
         self.desk = desk
         self.curves: presenter.Curves | None = None
+        self._empty = True
         self.setAccessibleName(tr("Power and torque over engine speed"))
 
     def refresh(self) -> None:
@@ -33,18 +34,24 @@ class LoadChart(Chart):
         answer = self.desk.answer
         self.curves = presenter.curves(answer, self.desk.project.shown_units) if answer else None
         c = self.curves
+        before = self.x_axis, self.y_axis, self.second, self._empty
+        self._empty = not (c and c.speed)
         if c and c.speed:
             self.x_axis = Axis(c.speed[0], c.speed[-1], tr("engine speed, rpm"))
             # Ranges go up in coarse steps, so that a drag does not make the axes dance.
             self.y_axis = Axis(0.0, _ceiling(max([*c.power, c.target_power]) * 1.06), c.power_unit)
             self.second = Axis(0.0, _ceiling(max(c.torque) * 1.06), c.torque_unit)
-        self.stale()
+        if (self.x_axis, self.y_axis, self.second, self._empty) == before:
+            self.update()  # the axes stay as they are drawn
+        else:
+            self.stale()
 
-    def paint_back(self, painter: QPainter) -> None:
+    def _paint_curves(self, painter: QPainter) -> None:
         """The two curves and the target."""
         c, p = self.curves, current()
         if c is None or not c.speed:
             return
+        painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(QColor(p.cold_low), 2.4, Qt.PenStyle.DashLine))
         painter.drawPolyline(self.line(c.speed, c.torque, self.second))
         ghost = self.desk.ghost_answer
@@ -61,12 +68,17 @@ class LoadChart(Chart):
         painter.drawLine(QPointF(spot.x(), spot.y() - 5), QPointF(spot.x(), spot.y() + 5))
 
     def paint_labels(self, painter: QPainter) -> None:
+        """Say that there is nothing to draw."""
+        if self._empty:
+            painter.setPen(QColor(current().soft))
+            painter.drawText(self.plot(), Qt.AlignmentFlag.AlignCenter, tr("no result to draw"))
+
+    def _paint_names(self, painter: QPainter) -> None:
         """Names at the curves."""
         c, p = self.curves, current()
         if c is None or not c.speed:
-            painter.setPen(QColor(p.soft))
-            painter.drawText(self.plot(), Qt.AlignmentFlag.AlignCenter, tr("no result to draw"))
             return
+        painter.setFont(font(13))
         i = int(max(range(len(c.torque)), key=c.torque.__getitem__))
         spot = self.at(c.speed[i], c.torque[i], self.second)
         self._name(
@@ -95,7 +107,12 @@ class LoadChart(Chart):
         painter.drawText(spot, text)
 
     def paint_front(self, painter: QPainter) -> None:
-        """The shown speed."""
+        """Curves, their names and the shown speed: they move, the axes seldom do."""
+        painter.save()
+        painter.setClipRect(self.plot().adjusted(-1, -1, 1, 1))
+        self._paint_curves(painter)
+        painter.restore()
+        self._paint_names(painter)
         point, c, p = self.desk.point, self.curves, current()
         if point is None or c is None or not c.speed or not point.closure.solved:
             return
