@@ -29,6 +29,7 @@ FREE = {
 }  # fmt: skip
 FROM_THE_START = (TURBO, HOUSING, GATE_SIZE, BOOST)
 HEADS = ("power", "full boost", "money", "weeks", "back-pr.", "gate", "surge")
+CHOICES = {"threshold": "by full boost", "money": "by money", "weeks": "by weeks"}
 ACROSS = {"threshold": "full boost stands at, rpm", "money": "money, € (invented prices)", "weeks": "weeks of evenings"}
 
 

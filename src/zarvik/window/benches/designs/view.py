@@ -44,7 +44,7 @@ class DesignsBench(Bench):
         head = QHBoxLayout()
         head.addWidget(heading(tr("Whole designs for what is asked")), 1)
         self.across = QComboBox()
-        for key, title in show.ACROSS.items():
+        for key, title in show.CHOICES.items():
             self.across.addItem(tr(title), key)
         self.across.setAccessibleName(tr("Across the picture"))
         self.across.activated.connect(lambda _: self._draw())
