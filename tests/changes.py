@@ -282,7 +282,7 @@ CHANGES: tuple[Change, ...] = (
     *_of(
         "window/test_candidates.py",
         ("window/benches/candidates/presenter.py", "turbo.fit.here_by > brief.ready_by", "turbo.fit.here_by < brief.ready_by"),
-        ("window/benches/turbo/tracing.py", "MOST_PIXELS = 120_000_000", "MOST_PIXELS = 10**12"),
+        ("window/benches/turbo/picture_file.py", "MOST_PIXELS = 120_000_000", "MOST_PIXELS = 10**12"),
         ("window/parts/words_field.py", "self._whole = isinstance(meta, Day)", "self._whole = False"),
         ("workspace/inquiry.py", '"assumed": (), "decision": Decision()}', '"assumed": ()}'),
     ),

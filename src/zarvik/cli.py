@@ -373,16 +373,7 @@ def _solve(given: argparse.Namespace) -> int:
     points = found.solver.sweep(speeds) if speeds is not None else found.sweep
     tree = results.tree(project.name, points, found.verdicts, project.shown_units, found.bands)
     if given.json:
-        text = json.dumps(tree, indent=1, allow_nan=False, ensure_ascii=False) + "\n"
-        if given.json == "-":
-            sys.stdout.write(text)
-            return GOOD
-        if not given.force and not _own_result(Path(given.json)):
-            raise project_file.FileError(
-                told("“{0}” is there and is no result of this program: another name, or --force", given.json)
-            )
-        project_file.write_text(text, Path(given.json))
-        print(told("wrote {0}: {1} points, {2} verdicts", given.json, len(points), len(found.verdicts)))
+        _write_tree(given, tree, told("wrote {0}: {1} points, {2} verdicts", given.json, len(points), len(found.verdicts)))
         return GOOD
     wanted = project.brief
     print(told("{0}: {1} at {2} on {3}", visible(project.name), wanted.target_power,
@@ -416,16 +407,7 @@ def _weigh(given: argparse.Namespace) -> int:
         tried = ()
     if given.json:
         tree = results.weighed_tree(project, asked, found, tried)
-        text = json.dumps(tree, indent=1, allow_nan=False, ensure_ascii=False) + "\n"
-        if given.json == "-":
-            sys.stdout.write(text)
-            return GOOD
-        if not given.force and not _own_result(Path(given.json)):
-            raise project_file.FileError(
-                told("“{0}” is there and is no result of this program: another name, or --force", given.json)
-            )
-        project_file.write_text(text, Path(given.json))
-        print(told("wrote {0}: {1} candidates, {2} pulleys", given.json, len(found), len(tried)))
+        _write_tree(given, tree, told("wrote {0}: {1} candidates, {2} pulleys", given.json, len(found), len(tried)))
         return GOOD
     printing.weighed(project, asked, found)
     printing.pulleys(project, tried)
@@ -453,19 +435,24 @@ def _design(given: argparse.Namespace) -> int:
         return GOOD
     if given.json:
         tree = results.designs_tree(project, found)
-        text = json.dumps(tree, indent=1, allow_nan=False, ensure_ascii=False) + "\n"
-        if given.json == "-":
-            sys.stdout.write(text)
-        else:
-            if not given.force and not _own_result(Path(given.json)):
-                raise project_file.FileError(
-                    told("“{0}” is there and is no result of this program: another name, or --force", given.json)
-                )
-            project_file.write_text(text, Path(given.json))
-            print(told("wrote {0}: {1} designs", given.json, len(found.designs)))
+        _write_tree(given, tree, told("wrote {0}: {1} designs", given.json, len(found.designs)))
     else:
         printing.designs(project, found)
     return GOOD if found.designs else FAILING
+
+
+def _write_tree(given: argparse.Namespace, tree: dict[str, Any], done: str) -> None:
+    """Write a result as JSON where `--json` says, and say that it is `done`; not over what is no result."""
+    text = json.dumps(tree, indent=1, allow_nan=False, ensure_ascii=False) + "\n"
+    if given.json == "-":
+        sys.stdout.write(text)
+        return
+    if not given.force and not _own_result(Path(given.json)):
+        raise project_file.FileError(
+            told("“{0}” is there and is no result of this program: another name, or --force", given.json)
+        )
+    project_file.write_text(text, Path(given.json))
+    print(done)
 
 
 def _own_result(path: Path) -> bool:

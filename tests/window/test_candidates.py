@@ -21,7 +21,8 @@ from zarvik.window.app import settle
 from zarvik.window.benches import BENCHES
 from zarvik.window.benches.candidates import presenter
 from zarvik.window.benches.candidates.view import CandidatesBench
-from zarvik.window.benches.turbo.tracing import TraceSheet, Unreadable, read_picture
+from zarvik.window.benches.turbo.picture_file import Unreadable, read_picture
+from zarvik.window.benches.turbo.tracing import TraceSheet
 from zarvik.window.benches.turbo.view import TurboBench
 from zarvik.window.frame.main_window import MainWindow
 

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zarvik.project.language import tr
 from zarvik.window.parts.guard import guarded
@@ -190,3 +191,22 @@ class Heads(QWidget):
                 right = FIRST + (i + 1) * column
                 painter.drawText(QPointF(right - width(line, 13), base - 15.0 * n), line)
         painter.end()
+
+
+def show_rows(
+    column: QVBoxLayout, rows: list[CandidateRow], items: Sequence[Row], choose: Callable[[str], None],
+    working: Callable[[str, str], None] | None = None,
+) -> None:  # fmt: skip
+    """Fill the `rows` of a `column` with `items`: new ones are made as they are wanted, those left over hidden."""
+    while len(rows) < len(items):
+        row = CandidateRow()
+        row.chosen.connect(choose)
+        if working is not None:
+            row.working.connect(working)
+        rows.append(row)
+        column.addWidget(row)
+    for widget, item in zip(rows, items, strict=False):
+        widget.show_row(item)
+        widget.show()
+    for widget in rows[len(items) :]:
+        widget.hide()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
-from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from zarvik.project.language import tr
 from zarvik.window.benches.bench import Bench
@@ -13,6 +13,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.side import side_column
 from zarvik.window.parts.table_field import TITLES, TableField
 from zarvik.window.parts.wrapping import width
 from zarvik.window.theme.palette import colour, current
@@ -134,15 +135,7 @@ class BriefBench(Bench):
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 12, 12, 12)
         layout.setSpacing(16)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setFixedWidth(356)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        inside = QWidget()
-        column = QVBoxLayout(inside)
-        column.setContentsMargins(0, 0, 12, 0)
-        column.setSpacing(6)
+        scroll, column = side_column(356, 12, 6)
         self.forms: list[Form] = []
         for title, places in (
             ("Wanted", presenter.WANTED), ("Stages beside it", presenter.STAGES),
@@ -163,7 +156,6 @@ class BriefBench(Bench):
             else:
                 column.addSpacing(8)
         column.addStretch(1)
-        scroll.setWidget(inside)
         layout.addWidget(scroll)
         right = QVBoxLayout()
         right.setSpacing(6)

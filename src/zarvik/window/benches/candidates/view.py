@@ -10,10 +10,8 @@ from PySide6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
     QPushButton,
-    QScrollArea,
     QToolButton,
     QVBoxLayout,
-    QWidget,
 )
 
 from zarvik.core.weighing import Housing, Pulley
@@ -26,9 +24,10 @@ from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.candidates import presenter as show
 from zarvik.window.benches.candidates.pictures import WeighChart
 from zarvik.window.desk import Desk
-from zarvik.window.parts.figure_rows import CandidateRow, Heads
+from zarvik.window.parts.figure_rows import CandidateRow, Heads, show_rows
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.side import side_column
 from zarvik.workspace.inquiry import (
     HOUSINGS,
     PULLEYS,
@@ -84,20 +83,11 @@ class CandidatesBench(Bench):
         self.chart = WeighChart()
         self.chart.taken.connect(self._take)
         middle.addWidget(self.chart, 1)
-        side = QScrollArea()
-        side.setWidgetResizable(True)
-        side.setFixedWidth(236)
-        side.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        side.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        inside = QWidget()
-        column = QVBoxLayout(inside)
-        column.setContentsMargins(0, 0, 10, 0)
-        column.setSpacing(5)
+        side, column = side_column(236, 10, 5)
         column.addWidget(heading(tr("Weighed by")))
         self.form = Form(desk, show.CAR, label_width=112, room=106)
         column.addWidget(self.form)
         column.addStretch(1)
-        side.setWidget(inside)
         self.side = side
         middle.addWidget(side)
         layout.addLayout(middle, 1)
@@ -107,15 +97,7 @@ class CandidatesBench(Bench):
         self.heads = Heads(tr("Turbo"), show.HEADS)
         layout.addWidget(self.heads)
         self.rows: list[CandidateRow] = []
-        self.list = QScrollArea()
-        self.list.setWidgetResizable(True)
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        rows = QWidget()
-        self._rows = QVBoxLayout(rows)
-        self._rows.setContentsMargins(0, 0, 0, 0)
-        self._rows.setSpacing(0)
-        self.list.setWidget(rows)
+        self.list, self._rows = side_column(0, 0, 0)
         layout.addWidget(self.list)
         self.given = PlainLabel()
         self.given.setObjectName("soft")
@@ -290,17 +272,7 @@ class CandidatesBench(Bench):
         band = bands.of("power") if bands is not None else None
         doubt = band.half / max(self.desk.answer.target.power, 1.0) if band and self.desk.answer else 0.0
         made = show.rows(project, weighed_now, place, units, doubt)
-        while len(self.rows) < len(made):
-            row = CandidateRow()
-            row.chosen.connect(self._choose)
-            row.working.connect(self._working)
-            self.rows.append(row)
-            self._rows.addWidget(row)
-        for widget, item in zip(self.rows, made, strict=False):
-            widget.show_row(item)
-            widget.show()
-        for widget in self.rows[len(made) :]:
-            widget.hide()
+        show_rows(self._rows, self.rows, made, self._choose, self._working)
         # Five rows at the most, so that the picture keeps its room; the rest is scrolled to.
         self.list.setFixedHeight(25 * min(len(made), 5))
         lines = self._gives_up()

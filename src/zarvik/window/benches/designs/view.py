@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Callable, Iterator
 
 from PySide6.QtCore import Qt
@@ -10,9 +11,7 @@ from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QPushButton,
-    QScrollArea,
     QVBoxLayout,
-    QWidget,
 )
 
 from zarvik.project.designs import Designs
@@ -21,9 +20,10 @@ from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.candidates.pictures import WeighChart
 from zarvik.window.benches.designs import presenter as show
 from zarvik.window.desk import Desk
-from zarvik.window.parts.figure_rows import CandidateRow, Heads
+from zarvik.window.parts.figure_rows import CandidateRow, Heads, show_rows
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.side import side_column
 from zarvik.workspace.inquiry import DESIGNS, designs_of
 from zarvik.workspace.questions import CANCELLED, DONE, FAILED, PART, Question, Reply
 
@@ -60,15 +60,7 @@ class DesignsBench(Bench):
         layout.addLayout(head)
         middle = QHBoxLayout()
         middle.setSpacing(14)
-        side = QScrollArea()
-        side.setWidgetResizable(True)
-        side.setFixedWidth(150)
-        side.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        side.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        inside = QWidget()
-        column = QVBoxLayout(inside)
-        column.setContentsMargins(0, 0, 8, 0)
-        column.setSpacing(5)
+        side, column = side_column(150, 8, 5)
         column.addWidget(heading(tr("May be another")))
         self.free: dict[str, QCheckBox] = {}
         for key, title in show.FREE.items():
@@ -77,7 +69,6 @@ class DesignsBench(Bench):
             self.free[key] = box
             column.addWidget(box)
         column.addStretch(1)
-        side.setWidget(inside)
         middle.addWidget(side)
         self.chart = WeighChart()
         self.chart.taken.connect(self._look)
@@ -154,8 +145,7 @@ class DesignsBench(Bench):
         across = self.across.currentData()
         points = show.choices(found, across, units) if found is not None else ()
         points = tuple(
-            c if int(c.label) - 1 != self.chosen else type(c)(c.x, c.y, c.label, c.words, True, False, c.value)
-            for c in points
+            dataclasses.replace(c, own=int(c.label) - 1 == self.chosen) for c in points
         )
         unit = self.desk.unit("power") or "hp"
         level = project.brief.target_power.into(unit).value
@@ -166,18 +156,8 @@ class DesignsBench(Bench):
         )  # fmt: skip
         self.text.setText(show.summary(found, project, self.part) if found is not None else "")
         made = show.rows(found, units) if found is not None else []
-        while len(self.rows) < len(made):
-            row = CandidateRow()
-            row.chosen.connect(lambda key: self._look(int(key) - 1))
-            self.rows.append(row)
-            self._rows.addWidget(row)
-        for number, (widget, item) in enumerate(zip(self.rows, made, strict=False)):
-            item = type(item)(item.id, item.name, number == self.chosen, item.state, item.cells, item.leads, item.heads,
-                              item.mark)  # fmt: skip
-            widget.show_row(item)
-            widget.show()
-        for widget in self.rows[len(made) :]:
-            widget.hide()
+        made = [dataclasses.replace(row, chosen=n == self.chosen) for n, row in enumerate(made)]
+        show_rows(self._rows, self.rows, made, lambda key: self._look(int(key) - 1))
         self.heads.setVisible(bool(made))
         one = found.designs[self.chosen] if found is not None and found.designs else None
         self.sizes.setText(show.sizes(one, found) if one is not None and found is not None else "")

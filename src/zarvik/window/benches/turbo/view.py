@@ -5,17 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from functools import partial
 
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QCheckBox,
     QFileDialog,
     QHBoxLayout,
     QMenu,
     QPushButton,
-    QScrollArea,
     QToolButton,
     QVBoxLayout,
-    QWidget,
 )
 
 from zarvik.core.search import Find
@@ -35,9 +32,10 @@ from zarvik.window.benches.turbo.measured import Measured
 from zarvik.window.benches.turbo.scaled import Scaled
 from zarvik.window.benches.turbo.tracing import TraceSheet
 from zarvik.window.desk import Desk
-from zarvik.window.parts.figure_rows import CandidateRow, Heads
+from zarvik.window.parts.figure_rows import CandidateRow, Heads, show_rows
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.side import side_column
 from zarvik.workspace.inquiry import SHELF, shelf_in
 from zarvik.workspace.questions import DONE, Reply
 
@@ -88,15 +86,7 @@ class TurboBench(Bench):
         middle.setSpacing(14)
         self.chart = MapChart(desk)
         middle.addWidget(self.chart, 1)
-        side = QScrollArea()
-        side.setWidgetResizable(True)
-        side.setFixedWidth(246)
-        side.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        side.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        inside = QWidget()
-        self._column = QVBoxLayout(inside)
-        self._column.setContentsMargins(0, 0, 10, 0)
-        self._column.setSpacing(5)
+        side, self._column = side_column(246, 10, 5)
         self._turbine_title = heading(tr("Turbine"))
         self._column.addWidget(self._turbine_title)
         self.turbine: Form | None = None
@@ -111,7 +101,6 @@ class TurboBench(Bench):
         self.blower = Form(desk, presenter.BLOWER, label_width=118, room=96)
         self._column.addWidget(self.blower)
         self._column.addStretch(1)
-        side.setWidget(inside)
         middle.addWidget(side)
         layout.addLayout(middle, 1)
         self.text = FigureText(desk)
@@ -230,17 +219,7 @@ class TurboBench(Bench):
         if answer is not None and result is not None and not result.complete:
             return
         found = presenter.rows(answer, self.desk.project.shown_units) if answer else []
-        while len(self.rows) < len(found):
-            row = CandidateRow()
-            row.chosen.connect(self._choose)
-            row.working.connect(self._working)
-            self.rows.append(row)
-            self._rows.addWidget(row)
-        for widget, item in zip(self.rows, found, strict=False):
-            widget.show_row(item)
-            widget.show()
-        for widget in self.rows[len(found) :]:
-            widget.hide()
+        show_rows(self._rows, self.rows, found, self._choose, self._working)
 
     def _working(self, key: str, address: str) -> None:
         chosen = self.desk.answer is not None and key == self.desk.answer.system.turbo.id
