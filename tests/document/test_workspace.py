@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 import os
 import subprocess
 import sys
@@ -12,6 +13,7 @@ from pathlib import Path
 
 import pytest
 
+from zarvik.core.progress import Stopped
 from zarvik.formats import project_file, shelf
 from zarvik.project.document import Project
 from zarvik.project.edits import put
@@ -19,7 +21,7 @@ from zarvik.project.units import parse
 from zarvik.workspace import journal
 from zarvik.workspace.latest import Latest
 from zarvik.workspace.session import Session
-from zarvik.workspace.solving import Result, solve
+from zarvik.workspace.solving import Result, Solving, solve
 
 pytestmark = pytest.mark.usefixtures("no_threads_left")
 
@@ -93,7 +95,7 @@ def test_solving_says_what_is_wrong(tarn: Project) -> None:
 def test_solving_survives_the_unexpected(tarn: Project, monkeypatch: pytest.MonkeyPatch) -> None:
     """A fault of the program is told with its trace, not raised into the thread."""
     monkeypatch.setattr(
-        "zarvik.workspace.solving.first_answer", lambda *a: (_ for _ in ()).throw(TypeError("odd"))
+        "zarvik.workspace.solving.figures", lambda *a: (_ for _ in ()).throw(TypeError("odd"))
     )
     result = solve(tarn)
     assert result.answer is None
@@ -323,3 +325,43 @@ def test_new_document_starts_a_new_history(tarn: Project) -> None:
     assert session.idle()
     assert list(journal.folder().glob("*.json")) == []
     session.close()
+
+
+class _Hand:
+    """Stands in for the watch of a question: keeps what is shown, and is stopped in its `stop`th rest."""
+
+    def __init__(self, stop: int) -> None:
+        self.shown: list[Result] = []
+        self._left = stop
+
+    def __call__(self, share: float = math.nan) -> None:
+        pass
+
+    def show(self, result: Result) -> None:
+        self.shown.append(result)
+
+    def rest(self, seconds: float) -> None:
+        self._left -= 1
+        if self._left == 0:
+            raise Stopped
+
+
+def test_figures_come_first_and_a_hand_that_never_rests_still_sees_verdicts(
+    tarn: Project, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    solving, clock = Solving(), [100.0]
+    monkeypatch.setattr("zarvik.workspace.solving.time.monotonic", lambda: clock[0])
+    first = _Hand(2)
+    with pytest.raises(Stopped):
+        solving.question(tarn).work(first)
+    figures, judged = (r.answer for r in first.shown)
+    assert figures is not None and judged is not None
+    assert not figures.judged and figures.verdicts == () and judged.judged
+    assert judged.target is figures.target and len(judged.verdicts) > 15
+    # Every step of this hand comes before the verdicts of the one before.
+    for step, wanted in ((0.01, False), (0.1, False), (0.1, True)):
+        clock[0] += step
+        hand = _Hand(1)
+        with pytest.raises(Stopped):
+            solving.question(tarn).work(hand)
+        assert [r.answer is not None and r.answer.judged for r in hand.shown] == [wanted]

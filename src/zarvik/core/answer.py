@@ -24,9 +24,9 @@ class Answer:
     """The solved and judged system. `costs`: W of shaft power by piece, at the target
     speed. `candidates`: the chosen turbo first, then the others. `spreads`: lowest and highest
     loss coefficient of the published methods by piece. All three are empty until the answer is
-    completed. `case`: what was judged. `memo`: what the next quick judgement may take
+    completed. `case`: what is judged. `memo`: what the next quick judgement may take
     over, once this one is complete. `bands`: how far its figures may lie from what they are, once that
-    is known."""
+    is known. `judged`: False while it has figures but no verdicts yet."""
 
     system: System
     solver: Solver
@@ -39,6 +39,7 @@ class Answer:
     case: Case = field(repr=False, compare=False)
     memo: Memo | None = field(default=None, repr=False, compare=False)
     bands: Bands | None = field(default=None, repr=False, compare=False)
+    judged: bool = True
 
     @property
     def start(self) -> np.ndarray:
@@ -58,6 +59,13 @@ def first_answer(
 
     Raises ValueError when the system contradicts itself.
     """
+    return judged(figures(system, candidates, memo))
+
+
+def figures(
+    system: System, candidates: tuple[Turbo, ...] = (), memo: Memo | None = None
+) -> Answer:
+    """The solved points alone, to be `judged`; arguments and errors as for `first_answer`."""
     solver = prepare(system)
     raw = solver.full_load
     sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
@@ -65,7 +73,12 @@ def first_answer(
     if not target.closure.solved:
         target = solver.at(system.target.speed)
     case = Case(solver, raw, sweep, target, candidates, memo, hasty=True)
-    return Answer(system, solver, sweep, case.target, tuple(judge(case)), {}, (), {}, case)
+    return Answer(system, solver, sweep, case.target, (), {}, (), {}, case, judged=False)
+
+
+def judged(figures: Answer) -> Answer:
+    """Figures with their verdicts."""
+    return dataclasses.replace(figures, verdicts=tuple(judge(figures.case)), judged=True)
 
 
 def target_point(solver: Solver, raw: Raw) -> Point:
@@ -96,6 +109,7 @@ def completed(first: Answer, progress: Progress = unwatched) -> Answer:
         candidates=compare(solver, turbos, part(progress, 0.6, 0.9)),
         spreads=_spreads(system, part(progress, 0.9, 1.0)),
         verdicts=verdicts,
+        judged=True,
         case=case,
         memo=case.remember(verdicts),
     )

@@ -49,6 +49,7 @@ class Desk(QObject):
 
     document_changed = Signal()
     result_changed = Signal()
+    verdicts_changed = Signal()  # they follow the figures within a moment, and again with the rest
     rest_changed = Signal()  # costs and candidates of an answer that is shown already
     speed_changed = Signal()
     bench_wanted = Signal(str)  # key of a bench
@@ -141,10 +142,13 @@ class Desk(QObject):
             # Another target is what one wants to see.
             self._speed = target
         self._target = target if target is not None else self._target
-        if rest:
-            self.rest_changed.emit()
-        else:
+        judged = result.answer is None or result.answer.judged
+        if not rest:
             self.result_changed.emit()
+        elif before is not None and before.answer is not None and before.answer.judged:
+            self.rest_changed.emit()
+        if judged:
+            self.verdicts_changed.emit()
 
     def set_ghost(self, name: str) -> None:
         """Draw a variant behind the present design in every plot; empty for none."""

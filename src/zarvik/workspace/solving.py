@@ -9,7 +9,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 
-from zarvik.core.answer import Answer, completed, first_answer
+from zarvik.core.answer import Answer, completed, figures, judged
 from zarvik.core.checks.case import Memo
 from zarvik.core.doubt.bands import Bands
 from zarvik.core.progress import Progress, Stopped, part, unwatched
@@ -22,6 +22,8 @@ from zarvik.project.language import reason, told
 from zarvik.workspace.questions import Question, Watch
 
 CALM = 0.05  # s without an edit before costs, candidates and cures are found anew
+PAINTING = 0.02  # s that are left to the window to paint the figures before they are judged
+OVERDUE = 0.15  # s after which figures are not shown any more without their verdicts
 
 
 @dataclass(frozen=True)
@@ -37,15 +39,40 @@ class Result:
     complete: bool = True
 
 
-def solve(project: Project, memo: Memo | None = None, bands: Bands | None = None) -> Result:
-    """Assemble, solve and judge a document; never raises for what the document says. `memo` and `bands`:
-    of the document just before, for a quick judgement."""
+def solve(project: Project) -> Result:
+    """Assemble, solve and judge a document; never raises for what the document says."""
+    return judge(solve_figures(project))
+
+
+def solve_figures(project: Project, memo: Memo | None = None, bands: Bands | None = None) -> Result:
+    """The figures of a document, to be judged; never raises for what the document says. `memo` and
+    `bands`: of the document just before, for a quick judgement."""
+    return _careful(project, lambda: _figures(project, memo, bands))
+
+
+def _figures(project: Project, memo: Memo | None, bands: Bands | None) -> Answer:
+    found = figures(assemble(project, id=project.name), candidates(project), memo)
+    return dataclasses.replace(found, bands=bands)
+
+
+def judge(first: Result) -> Result:
+    """Figures with their verdicts, by the bands that they came with; itself when there are none."""
+    found = first.answer
+    if found is None or found.judged:
+        return first
+    done = _careful(first.project, lambda: _judged(found))
+    return dataclasses.replace(done, seconds=first.seconds + done.seconds)
+
+
+def _judged(found: Answer) -> Answer:
+    whole = judged(found)
+    return with_bands(whole, found.bands) if found.bands is not None else whole
+
+
+def _careful(project: Project, work: Callable[[], Answer]) -> Result:
     start = time.perf_counter()
     try:
-        system = assemble(project, id=project.name)
-        found = first_answer(system, candidates(project), memo)
-        if bands is not None:
-            found = with_bands(found, bands)
+        found = work()
     except ProjectProblems as error:
         return Result(project, None, error.problems, time.perf_counter() - start)
     except ValueError as error:
@@ -100,6 +127,7 @@ class Solving:
 
     def __init__(self) -> None:
         self._last: Result | None = None  # the last complete one
+        self._owed: float | None = None  # since when figures are shown without their verdicts, s
 
     def question(self, project: Project) -> Question:
         """The first answer is shown as soon as it is there; what takes longer waits until the hand
@@ -108,9 +136,17 @@ class Solving:
 
     def _solve(self, project: Project, watch: Watch) -> Result:
         last = self._like(project)
-        result = solve(project, last.memo if last else None, last.bands if last else None)
+        result = solve_figures(project, last.memo if last else None, last.bands if last else None)
         if result.answer is None:
             return result
+        # A hand that does not rest would never see a verdict.
+        now = time.monotonic()
+        if self._owed is None or now - self._owed < OVERDUE:
+            self._owed = self._owed or now
+            watch.show(result)
+            watch.rest(PAINTING)
+        result = judge(result)
+        self._owed = None
         watch.show(result)
         watch.rest(CALM)
         self._last = complete(result, watch, watch.show)

@@ -49,8 +49,7 @@ class KnownPanel(QScrollArea):
         self.column.addWidget(self.shares)
         self.column.addStretch(1)
         self.setWidget(inside)
-        desk.result_changed.connect(self._news)
-        desk.rest_changed.connect(self._news)
+        desk.verdicts_changed.connect(self._news)
 
     def _news(self) -> None:
         if self.isVisible():

@@ -42,6 +42,7 @@ class Step(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFixedHeight(TALL)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 
     def set_state(self, state: str) -> None:
         """Show a state."""
@@ -54,8 +55,8 @@ class Step(QWidget):
         """Mark, name, word of the state."""
         p = current()
         painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(p.accent_soft if self.chosen else p.panel))
         if self.chosen:
-            painter.fillRect(self.rect(), QColor(p.accent_soft))
             painter.fillRect(QRectF(0, 0, 4, self.height()), QColor(p.accent))
         tall = self.height() >= TWO_LINES
         middle = QRectF(40, 6, self.width() - 44, 24)
@@ -124,8 +125,7 @@ class Rail(QWidget):
             layout.addWidget(step)
             step.wanted.connect(desk.bench_wanted)
         layout.addStretch(1)
-        desk.result_changed.connect(self.refresh)
-        desk.rest_changed.connect(self.refresh)
+        desk.verdicts_changed.connect(self.refresh)
         desk.document_changed.connect(self._count)
         self._count()
 

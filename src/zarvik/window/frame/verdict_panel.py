@@ -33,6 +33,7 @@ class Card(QWidget):
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
         super().__init__(parent)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.desk = desk
         self._now: tuple[object, ...] | None = None
         self.verdict: Verdict | None = None
@@ -99,9 +100,10 @@ class Card(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """Mark, title, state, sentence, advice."""
         p, verdict = current(), self.verdict
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(p.panel))
         if verdict is None:
             return
-        painter = QPainter(self)
         draw_state(painter, QRectF(LEFT + 1, TOP + 1, 14, 14), verdict.state)
         base = TOP + 13.0
         painter.setPen(QColor(p.ink))
@@ -212,8 +214,7 @@ class VerdictPanel(QScrollArea):
         self.setWidget(self.inside)
         self.cards: list[Card] = []
         self._behind = False  # are there cards that still tell of the answer before?
-        desk.result_changed.connect(self._news)
-        desk.rest_changed.connect(self.refresh)
+        desk.verdicts_changed.connect(self._news)
         self.verticalScrollBar().valueChanged.connect(self._catch_up)
 
     def sizeHint(self) -> QSize:

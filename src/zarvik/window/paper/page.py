@@ -20,6 +20,7 @@ from zarvik.window.parts.wrapping import fitting, wrapped
 from zarvik.window.run.pressure_run import HEIGHT, PressureRun
 from zarvik.window.theme import palette
 from zarvik.window.theme.style import font
+from zarvik.workspace.solving import judge
 
 WIDE = 1280.0  # the page is drawn on a sheet of so many units across, and scaled
 TALL = WIDE * 190.0 / 277.0
@@ -156,7 +157,9 @@ def _foot(painter: QPainter) -> None:
 
 
 def _told(desk: Desk) -> list[Verdict]:
-    return list(desk.answer.verdicts) if desk.answer is not None else []
+    # Paper does not wait for the verdicts that follow the figures.
+    answer = judge(desk.result).answer if desk.result is not None else None
+    return list(answer.verdicts) if answer is not None else []
 
 
 def _verdicts(

@@ -56,6 +56,8 @@ class Chart(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
+        # The background covers all of it: nothing behind it has to be painted.
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.x_axis = Axis(0.0, 1.0, "")
         self.y_axis = Axis(0.0, 1.0, "")
         self.second: Axis | None = None

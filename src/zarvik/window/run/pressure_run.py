@@ -66,6 +66,8 @@ class PressureRun(QWidget):
         self.desk = desk
         self.setFixedHeight(HEIGHT)
         self.setMouseTracking(True)
+        # It fills all of itself: nothing behind it has to be painted.
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Pressure run"))
         self.profile: Profile | None = None

@@ -22,6 +22,7 @@ class RevSlider(QWidget):
         super().__init__()
         self.desk = desk
         self.setFixedHeight(34)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Engine speed shown"))
         self.setToolTip(
