@@ -129,7 +129,8 @@ def tarn() -> Project:
             "pedal_at": "3800 rpm", "ready_by": "2027-05-15", "budget": "900 €",
         },
         "car": {"mass": "860 kg", "gear": "1.65", "final": "4.3", "tyre": "575 mm", "drag": "about 0.6 m²",
-                "pull_from": "2800 rpm"},
+                "pull_from": "2800 rpm", "clutch": "460 N·m", "gearbox": "480 N·m"},
+        "ask": {"money": "2200 €", "begins": "2027-03-13"},
         "engine": {
             "name": "2.4 L inline four, delivery van, stock bottom end", "cylinders": "4",
             "bore": "88 mm", "stroke": "98.5 mm", "compression": "9.6", "idle": "900 rpm",
@@ -201,6 +202,7 @@ def skerry() -> Project:
         "radiator space tight.",
         "invented": True,
         "units": "metric",
+        "ask": {"money": "1800 €", "weeks": "8 weeks"},
         "brief": {
             "target_power": "150 kW", "target_speed": "3600 rpm", "target_boost": "1.6 bar",
             "full_boost_from": "2200 rpm", "hold_back_until": "900 rpm",
@@ -258,6 +260,7 @@ def fell() -> Project:
         "note": "Invented demo: a salt-flat streamliner, 5.2 L V10, two turbos, alcohol, no cooler.",
         "invented": True,
         "units": "inch",
+        "ask": {"money": "5000 €", "weeks": "16 weeks", "boost": "kept"},
         "brief": {
             "target_power": "900 hp", "target_speed": "7600 rpm", "target_boost": "15.5 psi",
             "full_boost_from": "5000 rpm", "hold_back_until": "4000 rpm", "big_run_boost": "17 psi",
@@ -302,6 +305,7 @@ def moth() -> Project:
         "air-to-water cooler.",
         "invented": True,
         "units": "metric",
+        "ask": {"money": "1600 €", "weeks": "8 weeks"},
         "brief": {
             "target_power": "72 kW", "target_speed": "6000 rpm", "target_boost": "0.6 bar",
             "full_boost_from": "2500 rpm", "hold_back_until": "1000 rpm",

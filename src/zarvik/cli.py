@@ -21,14 +21,15 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer import Answer, answer
 from zarvik.core.gas.combustion import FUELS
+from zarvik.core.search import RANKED, rank
 from zarvik.core.spooling import pull
 from zarvik.core.tracing.follow import cheapest
 from zarvik.core.weighing import MOST, Weighed, pulleys, timed, weigh
 from zarvik.core.working.sensitivity import influences
 from zarvik.formats import map_csv, project_file, results, shelf
-from zarvik.project.assemble import ProjectProblems, asked_of, assemble, candidates
+from zarvik.project.assemble import ProjectProblems, asked_of, assemble, candidates, core_turbo
 from zarvik.project.cures import proved
-from zarvik.project.designs import ALL_FREE, Search
+from zarvik.project.designs import WISHES, Search, asking
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
 from zarvik.project.first_design import make
@@ -127,7 +128,8 @@ def parser() -> argparse.ArgumentParser:
         "design", help=tr("search whole designs for what a project asks for, the best different ones")
     )
     designing.add_argument("file")
-    designing.add_argument("--free", help=tr("what may be another one, as turbo,housing,boost (all but the number of turbos)"))
+    designing.add_argument("--free", help=tr("what may be another one, as turbo,housing,boost (what the project says)"))
+    designing.add_argument("--wish", choices=WISHES, help=tr("ask for a unit more of one thing than the present design gives"))
     designing.add_argument("--tries", type=int, default=600, help=tr("designs that are solved, 600"))
     designing.add_argument("--seed", type=int, default=1)
     designing.add_argument("--most", type=int, default=6, help=tr("designs that are shown"))
@@ -135,6 +137,12 @@ def parser() -> argparse.ArgumentParser:
     designing.add_argument("--take", type=int, metavar="N", help=tr("write design N of the list as a project"))
     designing.add_argument("--into", metavar="FILE", help=tr("project file that --take writes"))
     designing.add_argument("--force", action="store_true", help=tr("write over a file that is there"))
+
+    ranking = words.add_parser("rank", help=tr("rank every turbo of the shelf with three housings in a build"))
+    ranking.add_argument("file")
+    ranking.add_argument("--most", type=int, default=RANKED, help=tr("that are solved over the whole rev range"))
+    ranking.add_argument("--json", metavar="OUT", help=tr("write JSON to a file, - for standard output"))
+    ranking.add_argument("--force", action="store_true", help=tr("write over a file that is no result"))
 
     words.add_parser("schema", help=tr("print the JSON Schema of the project file"))
     words.add_parser("warm", help=tr("compile the solver now instead of at the first start"))
@@ -226,6 +234,8 @@ def _run(given: argparse.Namespace) -> int:
             return _weigh(given)
         case "design":
             return _design(given)
+        case "rank":
+            return _rank(given)
         case "check":
             return _check(project_file.read(given.file))
         case "schema":
@@ -419,8 +429,9 @@ def _design(given: argparse.Namespace) -> int:
     project = project_file.read(given.file)
     if not 20 <= given.tries <= 20_000 or not 1 <= given.most <= 40:
         raise project_file.FileError(tr("--tries lies between 20 and 20000, --most between 1 and 40"))
-    free = [w.strip() for w in given.free.split(",") if w.strip()] if given.free else ALL_FREE
-    searching = Search(project, {n: shelf.turbo(n) for n in shelf.turbo_names()}, free)
+    if given.free:
+        project = asking(project, [w.strip() for w in given.free.split(",") if w.strip()])
+    searching = Search(project, {n: shelf.turbo(n) for n in shelf.turbo_names()}, given.wish or "")
     found = searching.run(budget=given.tries, seed=given.seed, most=given.most)
     if given.take is not None:
         if not given.into:
@@ -439,6 +450,26 @@ def _design(given: argparse.Namespace) -> int:
     else:
         printing.designs(project, found)
     return GOOD if found.designs else FAILING
+
+
+def _rank(given: argparse.Namespace) -> int:
+    """Rank the turbos of the shelf and of the project in a build."""
+    project = project_file.read(given.file)
+    if not 1 <= given.most <= 500:
+        raise project_file.FileError(tr("--most lies between 1 and 500"))
+    system = assemble(project, id=project.name)
+    if system.blower is not None:
+        raise project_file.FileError(tr("a build with a blower has no turbo to rank"))
+    own = (system.turbo, *candidates(project))
+    known = {t.id for t in own}
+    others = [core_turbo(shelf.turbo(n)) for n in shelf.turbo_names() if n not in known]
+    found, looked_at = rank(system, (*own, *others), most=given.most)
+    if given.json:
+        tree = results.ranked_tree(project, found, looked_at)
+        _write_tree(given, tree, told("wrote {0}: {1} turbos", given.json, len(found)))
+        return GOOD
+    printing.ranked(project, found, looked_at)
+    return GOOD
 
 
 def _write_tree(given: argparse.Namespace, tree: dict[str, Any], done: str) -> None:

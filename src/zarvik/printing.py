@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.point import Point
 from zarvik.core.answer import Answer
 from zarvik.core.doubt.bands import POWER, THRESHOLD
+from zarvik.core.search import Find
 from zarvik.core.spooling import Pull
 from zarvik.core.weighing import Pulley, Weighed, for_boost
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
 from zarvik.project.assemble import Asked
-from zarvik.project.designs import Designs
+from zarvik.project.designs import Design, Designs, Trade, binding
+from zarvik.project.designs.words import gain, headline, obstacles, price
 from zarvik.project.document import Project
 from zarvik.project.doubts import find_out
 from zarvik.project.language import told, tr
@@ -210,22 +212,47 @@ def pulleys(project: Project, found: Sequence[Pulley]) -> None:
 
 
 def designs(project: Project, found: Designs) -> None:
-    """Designs that a search found, one block each; where there is none, what stood in the way."""
+    """Designs that a search found, one block each with what binds it; where there is none, what stands in the way
+    and the nearest possible target."""
     units = project.shown_units
     _out(told("{0} designs solved, {1} different ones that fulfil everything:", found.tried, len(found.designs)))
     for number, one in enumerate(found.designs, 1):
-        f, c = one.figures, one.cost
-        _out(told(
-            "{0}  {1}, full boost from {2}, about {3:.0f} € (invented prices) and {4:.1f} weeks of evenings; {5}",
-            number, figure(f.power, "power", units), figure(f.spool, "rotation", units), c.money, c.weeks,
-            tr(one.worst),
-        ))  # fmt: skip
-        _out("   " + ", ".join(f"{axis.title}: {one.sizes[axis.key]}" for axis in found.axes))
-        narrow = [tr(v.title) for v in one.verdicts if v.state == "tight"]
-        if narrow:
-            _out("   " + told("tight: {0}", ", ".join(narrow)))
+        _design(found, one, str(number), units, found.trades[number - 1] if found.trades else ())
+    for relief in found.reliefs:
+        _out(gain(relief, units))
     if found.missed is not None and found.why is not None:
         sizes = ", ".join(found.missed.sizes.values())
         _out(told("left out: {0} ({1}: {2})", sizes, tr(found.why.title), render(found.why.text, units)))
-    if not found.designs:
-        _out(tr("nothing fulfils what is asked: less power, a later boost, or more left free"))
+    if found.designs:
+        return
+    for text in obstacles(found, units):
+        _out(told("in the way: {0}", text))
+    if found.nearest is not None:
+        _out(tr("the nearest that is possible:"))
+        _design(found, found.nearest, "*", units, ())
+
+
+def _design(
+    found: Designs, one: Design, mark: str, units: Mapping[str, str], trades: Sequence[Trade]
+) -> None:
+    _out(f"{mark}  {headline(one, units)}; {tr(one.worst)}")
+    _out("   " + ", ".join(f"{axis.title}: {one.sizes[axis.key]}" for axis in found.axes))
+    bound = [tr(v.title) for v in binding(one)]
+    if bound:
+        _out("   " + told("bound by: {0}", ", ".join(bound)))
+    for trade in trades:
+        if trade.other is not None:
+            _out("   " + price(trade, units))
+
+
+def ranked(project: Project, found: Sequence[Find], looked_at: int) -> None:
+    """Turbos ranked in a build, the best first."""
+    units = project.shown_units
+    _out(told("{0} turbos and housings looked at; the best, solved over the whole rev range:", looked_at))
+    for number, one in enumerate(found, 1):
+        f = one.figures
+        _out(told(
+            "{0:3d}  {1}, A/R {2:.2f}: {3}, full boost from {4}, surge {5:.0f} %, choke {6:.0f} %, speed {7:.0f} %",
+            number, visible(one.turbo.name), one.housing / 0.0254, figure(f.power, "power", units),
+            figure(f.spool, "rotation", units), 100 * f.surge, 100 * f.choke, 100 * f.overspeed,
+        ))  # fmt: skip

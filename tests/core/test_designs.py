@@ -3,6 +3,7 @@ enumeration, a target taken from a solved design found again, looser limits that
 
 from __future__ import annotations
 
+import dataclasses
 import itertools
 import json
 import math
@@ -14,6 +15,8 @@ from hypothesis import strategies as st
 
 from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.answer import answer
+from zarvik.core.checks import Verdict
 from zarvik.core.design.front import (
     Place,
     Score,
@@ -24,21 +27,27 @@ from zarvik.core.design.front import (
     search,
     unbeaten,
 )
-from zarvik.core.design.money import Rate, cooler_cost, gate_cost, pipes_cost, turbo_cost
+from zarvik.core.design.money import bill, by_key, cost
+from zarvik.core.limits import BOTTOM_END, FAILS
+from zarvik.core.means import Cost, Means, Rate
+from zarvik.core.search import glance, rank
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble
-from zarvik.project.designs import (
+from zarvik.project.assemble import assemble, catalogue, core_turbo, means_of, weeks_of
+from zarvik.project.designs import ALL_FREE, UNITS, Design, Search, asking, binding, in_the_way
+from zarvik.project.designs.axes import (
     BOOST,
-    COLD,
+    COLD_PIPE,
     COOLER,
-    EXHAUST_BORE,
-    GATE_SIZE,
-    HOT,
+    COUNT,
+    EXHAUST,
+    GATE,
+    HOT_PIPE,
     HOUSING,
+    PULLEY,
+    THROTTLE,
     TURBO,
-    Search,
-    catalogue,
 )
+from zarvik.project.designs.words import gain, price
 from zarvik.project.document import Project
 from zarvik.project.edits import put
 from zarvik.project.units import EntryError, parse
@@ -113,18 +122,23 @@ def test_what_is_shown_differs() -> None:
     assert diverse([], [], (10,), 3) == []
 
 
-@pytest.mark.parametrize("demo", ["tarn", "skerry"])
-def test_against_every_design_there_is(demo: str) -> None:
-    """Turbo, housing and boost alone: every place solved, and the search with a third of them over two seeds. Nothing
-    of the whole beats what was found by more than a step of rounding."""
-    project = shelf.demo(demo)
-    free = (TURBO, HOUSING, BOOST) if demo == "tarn" else (TURBO, HOUSING, GATE_SIZE)
-    searching = Search(project, {}, free)
+def search_of(project: Project, shelf_of: dict[str, object], *free: str, wish: str = "") -> Search:
+    """A search with just these things free."""
+    return Search(asking(project, free), shelf_of, wish)  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize(("demo", "free"), [
+    ("tarn", (TURBO, HOUSING, BOOST)), ("skerry", (TURBO, HOUSING, GATE)), ("fell", (HOUSING, GATE)),
+    ("moth", (PULLEY, EXHAUST)),
+])  # fmt: skip
+def test_against_every_design_there_is(demo: str, free: tuple[str, ...]) -> None:
+    """Four engines, every place of a coarse choice solved, and the search with two fifths of them over two seeds.
+    Nothing of the whole beats what was found by more than a small share of the spread."""
+    searching = search_of(shelf.demo(demo), {}, *free)
     every = {p: s for p in itertools.product(*(range(n) for n in searching.sizes)) if (s := searching.score(p))}
-    assert len(every) > 100
+    assert len(every) >= 40
     for seed in (1, 2):
-        found = search(searching.sizes, searching.score, budget=len(every) // 3, seed=seed,
-                       starts=[tuple(a.own for a in searching.axes)])  # fmt: skip
+        found = search(searching.sizes, searching.score, budget=2 * len(every) // 5, seed=seed, starts=[searching.own])
         mine = [s for p in found.front() if (s := found.scores[p]) is not None]
         fulfil = [s for s in every.values() if s.short == 0.0]
         if not fulfil:
@@ -132,27 +146,69 @@ def test_against_every_design_there_is(demo: str) -> None:
             assert mine[0].short <= 1.05 * least + 0.05
             continue
         assert mine and mine[0].short == 0.0
-        for aim in range(4):
+        for aim in range(5):
             best, got = min(s.aims[aim] for s in fulfil), min(s.aims[aim] for s in mine)
             spread = max(s.aims[aim] for s in fulfil) - best
-            assert got <= best + 0.06 * max(spread, 1e-9), (aim, got, best)
+            assert got <= best + 0.12 * max(spread, 1e-9), (aim, got, best)
 
 
 def test_what_is_found_fulfils_what_was_asked(turbos: dict[str, object]) -> None:
-    """Each design is solved again here: its figures are its own, nothing fails, power and threshold are there; no two
-    are the same, and none beats another."""
+    """Each design is solved again here: its figures are its own, nothing fails, power and threshold are there, it has
+    bands; no two are the same, none beats another; what it would cost to grant a wish is granted by a design that fails
+    nothing, and its price is the difference of the two."""
     project = shelf.demo("tarn")
-    found = Search(project, turbos).run(budget=260, seed=1, most=5)  # type: ignore[arg-type]
-    assert len(found.designs) >= 3
+    stages: list[tuple[int, bool]] = []
+    searching = Search(project, turbos)  # type: ignore[arg-type]
+    found = searching.run(budget=240, seed=1, most=4, told_of=lambda d: stages.append((len(d.designs), bool(d.trades))))
+    assert len(found.designs) >= 3 and stages[0] == (len(stages) and stages[0][0], False) and stages[-1][1]
     for one in found.designs:
         point = prepare(assemble(one.project)).at(6400.0)
         assert one.figures.power == pytest.approx(point.power, rel=1e-4)
         assert point.power >= 0.995 * 330 * 745.7 and one.figures.spool <= 3400.0
-        assert one.verdicts and all(v.state != "fails" for v in one.verdicts)
+        assert one.verdicts and all(v.state != FAILS for v in one.verdicts)
+        assert one.answer is not None and one.answer.bands is not None
+        assert one.cost.money <= 2200.0
+        assert all(v.state == "tight" or v.margin < 0.08 for v in binding(one) if v.margin is not None)
     assert len({d.place for d in found.designs}) == len(found.designs)
-    aims = [Score((d.figures.spool, -min(d.figures.power / (330 * 745.7) - 1.0, 0.1), d.cost.money, d.cost.hours))
+    aims = [Score((d.figures.spool, -min(d.figures.power / (330 * 745.7) - 1.0, 0.1), -d.room, d.cost.money, d.weeks))
             for d in found.designs]  # fmt: skip
     assert len(unbeaten(aims)) == len(aims)
+    merits = [searching.merit(d) for d in found.designs]
+    assert merits == sorted(merits)
+    granted = 0
+    for one, trades in zip(found.designs, found.trades, strict=True):
+        assert [t.wish for t in trades] == ["spool", "power", "money", "weeks"]
+        for trade in trades:
+            if trade.other is None:
+                continue
+            granted += 1
+            assert searching.judged(trade.other).worst != FAILS and not trade.other.short
+            if trade.wish == "spool":
+                assert trade.other.figures.spool <= one.figures.spool - 100.0
+            if "money" in trade.costs:
+                assert trade.costs["money"] == pytest.approx(trade.other.cost.money - one.cost.money)
+            if "power" in trade.costs:  # less power is a cost
+                assert trade.costs["power"] == pytest.approx(one.figures.power - trade.other.figures.power)
+            assert "–" not in price(trade, project.shown_units)
+    assert granted >= 2
+    assert all(r.gain > 0.0 and r.aim != r.key and gain(r, project.shown_units) for r in found.reliefs)
+
+
+def test_the_demo_is_improved_by_what_is_found(turbos: dict[str, object]) -> None:
+    """The Tarn's own design misses its target by a little; the first that is found reaches it, earlier or for less, with
+    no more that fails, and what matters decides: with money counting most the first is the cheapest."""
+    project = shelf.demo("tarn")
+    searching = search_of(project, turbos, TURBO, HOUSING, GATE, BOOST)
+    own = searching.judged(searching.design(searching.own))  # type: ignore[arg-type]
+    first = searching.run(budget=200, most=3).designs[0]
+    assert "power" in own.short and not first.short and first.worst != FAILS
+    assert first.figures.spool < own.figures.spool or first.cost.money < own.cost.money
+    mean = project
+    for key in ("spool", "top", "room", "haste"):
+        mean = put(mean, f"ask.{key}", "nothing")
+    cheap = search_of(mean, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=200, most=3)
+    assert cheap.names == ("money",)
+    assert cheap.designs[0].cost.money == min(d.cost.money for d in cheap.designs) <= first.cost.money + 1e-9
 
 
 def test_a_target_that_was_reached_is_found_again(turbos: dict[str, object]) -> None:
@@ -160,67 +216,214 @@ def test_a_target_that_was_reached_is_found_again(turbos: dict[str, object]) -> 
     made = put(shelf.demo("tarn"), "turbo", "c51-67")
     point = prepare(assemble(made)).at(6400.0)
     asked = put(shelf.demo("tarn"), "brief.target_power", parse(f"{point.power / 745.7:.0f} hp", "power"))
-    found = Search(asked, turbos, (TURBO, HOUSING, GATE_SIZE, BOOST)).run(budget=200)  # type: ignore[arg-type]
+    found = search_of(asked, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=200)
     assert any(d.figures.power >= 0.995 * point.power for d in found.designs)
 
 
-def test_a_looser_limit_is_never_worse() -> None:
-    """A bottom end that stands more: the best of each aim over the same sizes, each place solved, is no worse."""
-    best = []
-    for trusted in ("1.2 bar", "1.4 bar"):
-        project = put(shelf.demo("tarn"), "engine.trusted_boost", parse(trusted, "pressure_gauge"))
-        searching = Search(project, {}, (TURBO, BOOST))
+@pytest.mark.parametrize(("place", "tight", "loose"), [
+    ("engine.trusted_boost", "1.2 bar", "1.4 bar"), ("ask.money", "1750 €", "2000 €"), ("ask.weeks", "5 weeks", "8 weeks"),
+    ("car.clutch", "400 N·m", "450 N·m"), ("ask.mouth_speed", "205 m/s", "225 m/s"), ("brief.full_boost_from", "2800 rpm", "3300 rpm"),
+])  # fmt: skip
+def test_a_looser_limit_is_never_worse(place: str, tight: str, loose: str) -> None:
+    """Every limit: the best of each aim over the same sizes, each place solved, is no worse with the looser one, and
+    something is only possible with it."""
+    kinds = {"engine.trusted_boost": "pressure_gauge", "ask.money": "money", "ask.weeks": "weeks", "car.clutch": "torque",
+             "ask.mouth_speed": "velocity", "brief.full_boost_from": "rotation"}  # fmt: skip
+    best, many = [], []
+    for limit in (tight, loose):
+        project = put(put(shelf.demo("tarn"), place, parse(limit, kinds[place])), "ask.begins", "")
+        searching = search_of(project, {}, TURBO, BOOST)
         scores = [s for p in itertools.product(*(range(n) for n in searching.sizes)) if (s := searching.score(p))]
         fulfil = [s for s in scores if s.short == 0.0]
-        best.append([min((s.aims[i] for s in fulfil), default=math.inf) for i in range(4)])
+        many.append(len(fulfil))
+        best.append([min((s.aims[i] for s in fulfil), default=math.inf) for i in range(5)])
+    assert many[1] > many[0]
     for one, two in itertools.pairwise(best):
-        assert all(b <= a for a, b in zip(one, two, strict=True))
+        # Power to spare, money and weeks; the room to a limit that is looser is another one.
+        assert all(two[i] <= one[i] for i in (0, 1, 3, 4))
+
+
+def test_an_impossible_target_names_what_stands_in_the_way(turbos: dict[str, object]) -> None:
+    """500 hp with full boost from 2,600 rpm: nothing; the nearest fails nothing else, and what it misses is told."""
+    project = put(shelf.demo("tarn"), "brief.target_power", parse("400 hp", "power"))
+    project = put(project, "car.clutch", parse("0 N·m", "torque"))
+    found = search_of(put(project, "car.gearbox", parse("0 N·m", "torque")), turbos, TURBO, HOUSING, GATE, BOOST).run(budget=200)
+    assert not found.designs and found.nearest is not None
+    assert set(found.nearest.short) <= {"power", "spool"}
+    assert all(v.state != FAILS or v.id in ("target", "spool") for v in found.nearest.verdicts)
+    others = [d for d in found.every if d.short and set(d.short) <= {"power", "spool"}]
+    assert found.nearest.figures.power >= max(d.figures.power for d in others) - 40 * 745.7
+    assert "power" in in_the_way(found)
+
+
+def test_a_wish_is_granted_with_little_changed(turbos: dict[str, object]) -> None:
+    """100 rpm earlier than the present design: each that is found is, and the first changes the fewest sizes."""
+    searching = search_of(put(shelf.demo("tarn"), "brief.target_boost", parse("1.2 bar", "pressure_gauge")), turbos,
+                          TURBO, HOUSING, GATE, BOOST, wish="spool")  # fmt: skip
+    own = searching.design(searching.own)
+    assert own is not None and "spool" in own.short
+    found = searching.run(budget=240, most=3)
+    assert found.designs and all(d.figures.spool <= own.figures.spool - 100.0 + 1.0 for d in found.designs)
+    moves = [searching.moved(d) for d in found.designs]
+    assert moves == sorted(moves) and moves[0] >= 1
+    with pytest.raises(EntryError, match="no wish"):
+        Search(shelf.demo("tarn"), {}, "luck")
 
 
 def test_sizes_go_into_the_document(turbos: dict[str, object]) -> None:
     """Each axis at its own size leaves the document as it is; another pipe bore is that of all its pieces that are as
-    wide, bends keep their shape, cones meet it; another turbo's opening is met by the cone before it."""
+    wide, bends keep their shape, cones meet it; another turbo's opening is met by the cone before it; a housing is one
+    that is sold and has to be paid for, as is a throttle; gates come in pairs."""
     project = shelf.demo("tarn")
-    searching = Search(project, turbos, (HOT, COLD, EXHAUST_BORE, COOLER, TURBO))  # type: ignore[arg-type]
-    own = tuple(a.own for a in searching.axes)
-    design = searching.design(own)
-    assert design is not None
-    assert design.figures.power == pytest.approx(prepare(assemble(project)).at(6400.0).power, rel=1e-5)
+    searching = search_of(project, turbos, *(k for k in ALL_FREE if k != PULLEY))
     keys = [a.key for a in searching.axes]
-    wider = list(own)
-    wider[keys.index(COLD)] += 1
-    other = searching.design(tuple(wider))
-    assert other is not None
-    bores = {p.id: p for p in other.project.cold_pipe}
+    assert keys == [TURBO, COUNT, HOUSING, GATE, HOT_PIPE, COLD_PIPE, EXHAUST, COOLER, THROTTLE, BOOST]
+    own = searching.design(searching.own)
+    assert own is not None
+    assert own.figures.power == pytest.approx(prepare(assemble(project)).at(6400.0).power, rel=1e-5)
+
+    def moved(key: str, by: int = 1) -> Design:
+        place = list(searching.own)
+        place[keys.index(key)] += by
+        found = searching.design(tuple(place))
+        assert found is not None
+        return found
+
+    bores = {p.id: p for p in moved(COLD_PIPE).project.cold_pipe}
     assert bores["c-run"].bore.si == bores["c-up"].bore.si == bores["c-cone"].bore_in.si > 0.0602
     assert bores["c-cone"].bore_out.si == pytest.approx(0.065)
     before = {p.id: p for p in project.cold_pipe}["c-up"]
     assert bores["c-up"].radius.si / bores["c-up"].bore.si == pytest.approx(before.radius.si / before.bore.si, rel=1e-3)
-    larger = list(own)
-    larger[keys.index(TURBO)] += 1
-    third = searching.design(tuple(larger))
-    assert third is not None and third.project.intake[-1].bore_out.si == pytest.approx(0.058, abs=3e-4)
+    assert moved(TURBO).project.intake[-1].bore_out.si == pytest.approx(0.058, abs=3e-4)
+    housed = moved(HOUSING)
+    assert housed.project.chosen is not None and housed.sizes[HOUSING] == "A/R 0.70"
+    assert housed.cost.money - own.cost.money == pytest.approx(190.0) and housed.cost.days == 28.0
+    assert moved(HOUSING, -2).figures.spool < moved(HOUSING, -1).figures.spool < own.figures.spool < housed.figures.spool
+    assert moved(THROTTLE).cost.money - own.cost.money == pytest.approx(140.0)
+    pair = next(d for n in range(1, 12) if (d := moved(GATE, n)).sizes[GATE].startswith("2 ×"))
+    assert pair.project.gate.count.si == 2.0 and pair.figures.opening < own.figures.opening
+    assert moved(COUNT).project.turbos_fitted.si == 2.0
+    core = moved(COOLER, 8)
+    assert core.project.cooler.width.si == pytest.approx(0.7) and core.figures.charge < own.figures.charge
+    assert all(a.own < len(a.names) == len(a.edits) for a in searching.axes)
     with pytest.raises(EntryError, match="left free"):
-        Search(project, {}, ("colour",))
+        asking(project, ("colour",))
     with pytest.raises(EntryError, match="nothing"):
-        Search(shelf.demo("fell"), {}, (COOLER,))
+        search_of(shelf.demo("fell"), {}, COOLER)
 
 
-def test_costs_by_hand() -> None:
-    """A catalogue of round numbers: a turbo of 870, a gate of 40 mm (100 + 2 * 5), a core of 10 dm3 (200 + 2 * 20),
-    four primaries at 30; the lines that ship are there and positive."""
-    system = assemble(shelf.demo("tarn"))
+def test_a_blower_is_searched_by_its_pulleys() -> None:
+    """Moth: the smaller the pulley, the more boost and the less room of the rotors; the axes of a turbo are not there."""
+    searching = search_of(shelf.demo("moth"), {}, PULLEY, TURBO, HOUSING)
+    assert [a.key for a in searching.axes] == [PULLEY]
+    designs = [d for n in range(len(searching.axes[0].names)) if (d := searching.design((n,))) is not None]
+    boosts = [round(d.figures.boost) for d in designs]
+    assert boosts == sorted(boosts, reverse=True) and boosts[0] > boosts[-1] + 5e3
+    assert [d.figures.overspeed for d in designs] == sorted(d.figures.overspeed for d in designs)
+    found = searching.run(budget=20)
+    assert found.designs and all(d.worst != FAILS for d in found.designs)
+
+
+def test_the_bill_by_hand() -> None:
+    """A catalogue of round numbers: a turbo by its size (560 for a 60 mm wheel, by the square), a gate of 38 mm, a core of
+    10 dm3 (200 + 2 * 20), four primaries at 30 with 3 h; what is there costs nothing, work given out costs 50 an hour and
+    waits 10 days, another housing 24 days."""
+    system = dataclasses.replace(assemble(shelf.demo("tarn")), turbo=core_turbo(shelf.turbo("c61-80")))
     rates = {key: Rate(0.0, 0.0) for key in catalogue()}
-    rates |= {"gate": Rate(100.0, 2.0), "gate_mm": Rate(5.0, 0.0), "cooler": Rate(200.0, 4.0), "cooler_dm3": Rate(20.0, 0.0),
-              "primary": Rate(30.0, 3.0), "turbo": Rate(500.0, 5.0), "turbo_growth": Rate(2.0, 0.0)}  # fmt: skip
-    assert turbo_cost(system, rates, 870.0).money == 870.0
-    gate = system.gate
-    assert gate_cost(system, rates).money == pytest.approx(100.0 + 5.0 * (1e3 * gate.diameter - 38.0))
-    assert cooler_cost(10e-3, rates).money == pytest.approx(240.0) and cooler_cost(0.0, rates).money == 0.0
-    pipes = pipes_cost(system, rates)
-    # What has no price is at the least that of the smallest pipe; primaries by themselves
-    assert pipes.money >= 4 * 30.0 and pipes.hours >= 4 * 3.0
-    assert all(r.price >= 0.0 and r.hours >= 0.0 for r in catalogue().values())
+    rates |= {"gate": Rate(100.0, 2.0, 6.0), "gate_mm": Rate(5.0, 0.0), "cooler": Rate(200.0, 4.0),
+              "cooler_dm3": Rate(20.0, 0.0), "primary": Rate(30.0, 3.0, 0.0, "weld"), "turbo": Rate(560.0, 5.0, 12.0),
+              "turbo_growth": Rate(2.0, 0.0), "housing": Rate(190.0, 1.5, 24.0, "machine")}  # fmt: skip
+    means = Means(rates=rates, core_volume=10e-3)
+
+    def billed(given: Means) -> tuple[dict[str, tuple[str, Cost]], Cost]:
+        items = bill(dataclasses.replace(system, means=given))
+        return by_key(items), cost(items)
+
+    groups, total = billed(means)
+    # The shelf's wheel of 61/80 mm: its inducer over three quarters is the tip, within the 6 % of the map's choke
+    assert groups["turbo"][1].money == pytest.approx(560.0 * (80.0 / 60.0) ** 2, rel=0.08)
+    assert groups["gate"][1] == Cost(100.0, 2.0, 6.0) and groups["cooler"][1].money == pytest.approx(240.0)
+    assert groups["manifold"][1].hours >= 12.0 and total.days == 12.0
+    assert total.money == pytest.approx(sum(c.money for _, c in groups.values()))
+    assert total.weeks(10.0) == pytest.approx(12.0 / 7.0 + total.hours / 10.0)
+    out = dataclasses.replace(means, given_out=frozenset({"weld"}), shop_rate=50.0, shop_days=10.0)
+    given, after = billed(out)
+    assert given["manifold"][1].hours == pytest.approx(groups["manifold"][1].hours - 12.0)
+    assert given["manifold"][1].money == pytest.approx(groups["manifold"][1].money + 12.0 * 50.0)
+    assert given["manifold"][1].days == 10.0 and after.hours == pytest.approx(total.hours - 12.0)
+    own, there = billed(dataclasses.replace(means, there=frozenset({"turbo", "manifold"}), other=frozenset({"housing"})))
+    assert "turbo" not in own and "manifold" not in own and own["housing"][1] == Cost(190.0, 1.5, 24.0)
+    assert there.days == 24.0
+    priced, _ = billed(dataclasses.replace(means, turbo_price=870.0, turbo_days=3.0))
+    assert priced["turbo"][1] == Cost(870.0, 5.0, 3.0)
+    assert all(r.rate.price >= 0.0 and r.rate.hours >= 0.0 for r in catalogue().values())
+    assert bill(dataclasses.replace(system, means=None)) == ()
+
+
+def test_means_come_from_the_document() -> None:
+    """Days between two dates, weeks said, prices of the owner's own, what is there, what is given out."""
+    project = shelf.demo("tarn")
+    assert weeks_of(project) == pytest.approx(9.0)  # 13 March to 15 May
+    assert weeks_of(put(project, "ask.weeks", parse("6 weeks", "weeks"))) == 6.0
+    assert weeks_of(put(project, "ask.begins", "")) == 0.0
+    assert means_of(project).turbo_days == 28.0  # 10 April
+    other = put(put(put(project, "ask.manifold", "there"), "shop.weld", "out"), "ask.throttle", "other")
+    means = means_of(other)
+    assert means.there == {"manifold"} and means.given_out == {"weld"} and means.other == {"throttle"}
+    verdicts = {v.id: v for v in verdicts_of(project)}
+    assert verdicts["money"].margin == pytest.approx(1.0 - cost(bill(assemble(project))).money / 2200.0)
+    assert verdicts["weeks"].state == "holds" and verdicts["drive"].state == "holds" and "low_gears" not in verdicts
+    poor = {v.id: v for v in verdicts_of(put(put(project, "ask.money", parse("1500 €", "money")), "ask.weeks", parse("5 weeks", "weeks")))}
+    assert poor["money"].state == poor["weeks"].state == FAILS
+
+
+def verdicts_of(project: Project) -> tuple[Verdict, ...]:
+    return answer(assemble(project)).verdicts
+
+
+def test_torque_that_clutch_and_gears_take() -> None:
+    """By hand: the highest torque of the line against the limits; the cure brings it just under; the low gears are told
+    the boost that they take, which makes no more than that."""
+    project = shelf.demo("tarn")
+    project = put(put(project, "car.clutch", parse("380 N·m", "torque")), "car.low_gears", parse("300 N·m", "torque"))
+    found = answer(assemble(project))
+    verdicts = {v.id: v for v in found.verdicts}
+    peak = max(p.power / (p.speed * math.pi / 30.0) for p in found.sweep if p.closure.solved)
+    assert verdicts["drive"].margin == pytest.approx(1.0 - peak / 380.0) and verdicts["drive"].state == FAILS
+    cure = next(c.value for c in verdicts["drive"].changes)
+    assert isinstance(cure, float) and cure < 1.1e5
+    tamed = answer(assemble(put(project, "brief.target_boost", parse(f"{cure / 1e5:.2f} bar", "pressure_gauge"))))
+    eased = max(p.power / (p.speed * math.pi / 30.0) for p in tamed.sweep if p.closure.solved)
+    assert 0.90 * 380.0 < eased <= 0.951 * 380.0
+    assert verdicts["low_gears"].state == "tight"
+    low = dict(verdicts["low_gears"].cure.figures)["boost"].value  # type: ignore[union-attr]
+    slow = answer(assemble(put(project, "brief.target_boost", parse(f"{low / 1e5:.2f} bar", "pressure_gauge"))))
+    held = max(p.power / (p.speed * math.pi / 30.0) for p in slow.sweep if p.closure.solved)
+    assert 280.0 < held <= 301.0
+
+
+def test_ranking_the_shelf(turbos: dict[str, object]) -> None:
+    """At a glance and then solved: what ranks first of all housings, each solved over the whole range, is among the first
+    three; figures at a glance are near to those of the whole line; a limit of none is kept."""
+    system = assemble(shelf.demo("tarn"))
+    own = [core_turbo(shelf.turbo(n)) for n in turbos]
+    found, looked = rank(system, own, most=6)
+    assert looked == 15 and len(found) == 6
+    assert [f.mark for f in found] == sorted(f.mark for f in found)
+    every, _ = rank(system, own, most=99)
+    assert every[0].mark in [f.mark for f in found[:3]]
+    for one in every[:5]:
+        turbine = dataclasses.replace(one.turbo.turbine, housing=one.housing)
+        solver = prepare(dataclasses.replace(system, turbo=dataclasses.replace(one.turbo, turbine=turbine)))
+        rough = glance(solver)
+        assert rough.power == pytest.approx(one.figures.power, rel=0.01)
+        assert rough.spool == pytest.approx(one.figures.spool, rel=0.10)
+
+
+def test_units_of_limits_are_all_told() -> None:
+    """Each limit has a unit with words; the trusted boost is above what a cure may ask for."""
+    assert all(u.title and u.step > 0.0 and abs(u.sign) == 1.0 for u in UNITS.values())
+    assert BOTTOM_END.good > 0.0
 
 
 def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -233,7 +436,8 @@ def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture
     assert main([*words, "--json", "-"]) == 0
     tree = json.loads(capsys.readouterr().out)
     assert tree["schema"] == "zarvik-result-designs" and tree["free"] == ["turbo", "housing", "boost"]
-    assert {"sizes", "power_W", "threshold_rpm", "money", "hours", "states"} <= set(tree["designs"][0])
+    assert {"sizes", "power_W", "threshold_rpm", "money", "hours", "weeks", "states", "bands", "misses"} <= set(tree["designs"][0])
+    assert tree["asked"]["money"] == 2200.0 and len(tree["trades"]) == len(tree["designs"])
     goal = tmp_path / "b.zarvik.json"
     assert main([*words, "--take", "1", "--into", str(goal)]) == 0
     from zarvik.formats import project_file
@@ -244,11 +448,21 @@ def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture
     assert main([*words, "--take", "99", "--into", str(goal), "--force"]) == 2
     assert main(["design", str(path), "--free", "colour"]) == 2
     assert main(["design", str(path), "--tries", "3"]) == 2
+    capsys.readouterr()
+    assert main(["rank", str(path), "--most", "4"]) == 0
+    assert "looked at" in capsys.readouterr().out
+    assert main(["rank", str(path), "--most", "3", "--json", "-"]) == 0
+    ranked_tree = json.loads(capsys.readouterr().out)
+    assert ranked_tree["schema"] == "zarvik-result-ranked" and len(ranked_tree["ranked"]) == 3
+    assert ranked_tree["looked_at"] >= 50 and ranked_tree["ranked"][0]["power_W"] > 2e5
+    assert main(["rank", str(path), "--most", "0"]) == 2
     # What nothing can give leaves with 1 and says what stood in the way.
     hopeless = put(shelf.demo("tarn"), "brief.target_power", parse("900 hp", "power"))
     project_file.write(hopeless, path)
     assert main(["design", str(path), "--free", "turbo,boost", "--tries", "60"]) == 1
-    assert "nothing fulfils" in capsys.readouterr().out
+    assert "in the way" in capsys.readouterr().out
+    path.write_text(shelf.demo_text("moth"), "utf-8")
+    assert main(["rank", str(path)]) == 2
 
 
 def test_weighing_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -55,6 +55,7 @@ from zarvik.project.assemble import assemble
 PRINTED: dict[str, tuple[float, float, float]] = {
     "surge": (0.10, 0.0, 0.05), "choke": (0.10, 0.0, 0.05), "overspeed": (0.05, 0.0, 0.025),
     "rotors": (0.05, 0.0, 0.025), "belt": (0.25, 0.0, 0.125), "belt_speed": (0.05, -0.10, -0.025),
+    "money": (0.05, 0.0, 0.025), "weeks": (0.10, 0.0, 0.05), "drive": (0.05, 0.0, 0.025), "mouth": (0.0, -0.02, -0.01),
     "blower_boost": (-0.01, -0.06, -0.035), "spool": (0.0, -0.05, -0.025),
     "gate": (0.15, 0.0, 0.075), "creep": (0.0, -0.02, -0.01), "runaway": (-0.05, -0.05, -0.05),
     "bottom_end": (0.07, -0.035, 0.0175), "target": (0.03, -0.005, 0.0125),

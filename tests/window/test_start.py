@@ -38,7 +38,7 @@ def test_from_an_empty_start_to_a_first_figure(window: MainWindow) -> None:
     assert window.desk.answer is not None
     assert window.desk.answer.target.power > 0.99 * 230 / 0.85 * 745.7
     assert window.session.unsaved
-    form = next(f for f in window.findChildren(Form) if "engine.compression" in f.fields)
+    form = next(f for f in window.benches["brief"].findChildren(Form) if "engine.compression" in f.fields)
     # A size that the program chose carries a sign at its label, a fact that nobody knows a question mark.
     assert form._labels["engine.idle"].text().startswith(ASSUMED)
     idle = form.fields["engine.idle"]
@@ -79,7 +79,7 @@ def test_half_typed_text_never_stays(window: MainWindow) -> None:
     and no step is left of it."""
     window.show_bench("brief")
     field = next(
-        f.fields["brief.target_boost"] for f in window.findChildren(Form)
+        f.fields["brief.target_boost"] for f in window.benches["brief"].findChildren(Form)
         if "brief.target_boost" in f.fields
     )  # fmt: skip
     assert isinstance(field, QuantityField)
@@ -102,7 +102,7 @@ def test_half_typed_text_never_stays(window: MainWindow) -> None:
 def test_a_new_target_speed_is_shown(window: MainWindow) -> None:
     """The slider and the header go along."""
     field = next(
-        f.fields["brief.target_speed"] for f in window.findChildren(Form)
+        f.fields["brief.target_speed"] for f in window.benches["brief"].findChildren(Form)
         if "brief.target_speed" in f.fields
     )  # fmt: skip
     assert isinstance(field, QuantityField)
@@ -113,7 +113,7 @@ def test_a_new_target_speed_is_shown(window: MainWindow) -> None:
 
 def test_names_are_edited_and_never_markup(window: MainWindow) -> None:
     """Project, engine, turbo: what looks like markup is shown as it was typed."""
-    form = next(f for f in window.findChildren(Form) if "engine.name" in f.fields)
+    form = next(f for f in window.benches["brief"].findChildren(Form) if "engine.name" in f.fields)
     form.fields["name"].setText("<img src='/dev/zero'>")
     form.fields["name"].edited.emit("<img src='/dev/zero'>")
     assert window.session.project.name == "<img src='/dev/zero'>"

@@ -9,11 +9,14 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import Turbo
 from zarvik.core.checks.bands import threshold
 from zarvik.core.limits import CHOKE, OPEN, ORDER, POWER, SURGE, WHEEL_SPEED
 from zarvik.core.progress import Progress, unwatched
+
+DRIVEN = 0.9  # of the asked boost from which on a blower counts as giving it
 
 
 @dataclass(frozen=True)
@@ -23,7 +26,8 @@ class Candidate:
     `power` W, `efficiency` and `shaft` W (what the turbine would have to give) at the target
     speed; least margins (relative) along the boosted full-load line: `surge`, `choke`,
     `overspeed`; `charge` K in the plenum and `back_pressure` ratio at the target speed; `spool`:
-    rev/min from which the full boost stands; `opening` 0-1: the widest of the gate while boosted. `where`: the engine speed in rev/min of
+    rev/min from which the full boost stands; `opening` 0-1: the widest of the gate while boosted; `boost` Pa gauge, the highest that is made, `torque` N m, the highest, and
+    `mouth` m/s, the gas speed at the tail pipe at the target speed. `where`: the engine speed in rev/min of
     each figure that belongs to one.
     """
 
@@ -39,6 +43,9 @@ class Candidate:
     spool: float
     back_pressure: float
     opening: float
+    boost: float = math.nan
+    torque: float = math.nan
+    mouth: float = math.nan
     where: dict[str, float] = field(default_factory=dict, compare=False)
 
     def state(self, wanted: float) -> str:
@@ -78,6 +85,8 @@ def candidate(solver: Solver) -> Candidate:
     near = int(np.abs(speeds - system.target.speed).argmin())
     last = solver.raw(np.array([system.target.speed]), start=raw.solutions[near])
     good = np.append(raw.solved, last.solved)
+    if system.blower is not None:
+        return _driven(solver, raw, last)
     states = np.vstack([raw.states, last.states])
     boost = states[:-1, k.P_PLENUM] - system.site.pressure
     line = np.nonzero(good[:-1] & system.boost.counts(boost))[0]
@@ -111,4 +120,41 @@ def candidate(solver: Solver) -> Candidate:
         back_pressure=float(states[-1, k.P4] / states[-1, k.P_PLENUM]) if good[-1] else nan,
         opening=float(openings.max()) if some else nan,
         where=where,
+        **_tops(solver, raw, last),
     )
+
+
+def _tops(solver: Solver, raw: Raw, last: Raw) -> dict[str, float]:
+    """The highest boost and torque of a full-load line, and the gas speed at the mouth at the target."""
+    nan = float("nan")
+    if not raw.solved.any():
+        return {"boost": nan, "torque": nan, "mouth": nan}
+    boost = raw.states[raw.solved, k.P_PLENUM] - solver.system.site.pressure
+    torque = raw.states[raw.solved, k.POWER] / (raw.speed[raw.solved] * math.pi / 30.0)
+    mouth = nan
+    # Walking through the pieces takes its time: only where it is asked for.
+    if solver.system.mouth_speed > 0.0 and last.solved[0]:
+        mouth = next((s.velocity for s in reversed(solver.point(last, 0).stretches) if s.velocity > 0.0), nan)
+    return {"boost": float(boost.max()), "torque": float(torque.max()), "mouth": mouth}
+
+
+def _driven(solver: Solver, raw: Raw, last: Raw) -> Candidate:
+    """How a blower does: it has no map and no gate, so their rooms are without end."""
+    system, nan = solver.system, float("nan")
+    blower = system.blower
+    assert blower is not None
+    tops = _tops(solver, raw, last)
+    boost = raw.states[:, k.P_PLENUM] - system.site.pressure
+    # A blower gives what its rotors move; nine tenths of what is asked count as there.
+    there = raw.speed[raw.solved & (boost >= DRIVEN * system.boost.full)]
+    fastest = system.engine.rev_limit * blower.ratio
+    one = last.states[0]
+    good = bool(last.solved[0])
+    return Candidate(
+        id="blower", name=blower.name,
+        power=float(one[k.POWER]) if good else nan, efficiency=nan, shaft=float(one[k.SHAFT]) if good else nan,
+        charge=float(one[k.T_COOLER_OUT]) if good else nan, surge=math.inf, choke=math.inf,
+        overspeed=1.0 - fastest / blower.maximum_speed, spool=float(there[0]) if len(there) else nan,
+        back_pressure=float(one[k.P4] / one[k.P_PLENUM]) if good else nan, opening=0.0,
+        where={"power": system.target.speed, "charge": system.target.speed}, **tops,
+    )  # fmt: skip

@@ -76,6 +76,15 @@ BELT_SPEED = _room("belt_speed", "Speed of a ribbed belt below its highest", 0.0
                    "45 m/s: common practice, no source")  # fmt: skip
 BLOWER_BOOST = _room("blower_boost", "Boost of a blower over what is asked", -0.01, -0.06,
                      "What its rotors move against what the engine takes")  # fmt: skip
+BUDGET = _room("money", "Money under what there is", 0.05, 0.0,
+               "The bill by the catalogue, which is invented; a twentieth in hand: common practice")  # fmt: skip
+WEEKS = _room("weeks", "Weeks under what there are", 0.10, 0.0,
+              "The longest wait, then the work by the catalogue; a tenth in hand: common practice")  # fmt: skip
+DRIVE = _room("drive", "Torque under what clutch and gearbox take", 0.05, 0.0,
+              "Highest torque of the full load against what is trusted; a twentieth: common practice")  # fmt: skip
+MOUTH_SPEED = _room("mouth", "Gas speed at the mouth under what is asked", 0.0, -0.02,
+                    "Flow noise grows with about the sixth power of the speed, dipole sound of a flow: N. Curle, "
+                    "Proc. Roy. Soc. A 231 (1955) 505")  # fmt: skip
 THRESHOLD = _room("spool", "Threshold before it is wanted", 0.0, -0.05,
                   "Band: turbine efficiency and area ±2 %, heat of the manifold ±50 %, of the "
                   "cylinders ±15 %")  # fmt: skip
@@ -162,7 +171,8 @@ MATERIALS: dict[str, Limit] = {
 }
 
 ALL: tuple[Limit, ...] = (
-    SURGE, CHOKE, WHEEL_SPEED, ROTOR_SPEED, BELT_POWER, BELT_SPEED, BLOWER_BOOST, THRESHOLD, GATE, CREEP, RUNAWAY, BOTTOM_END,
+    SURGE, CHOKE, WHEEL_SPEED, ROTOR_SPEED, BELT_POWER, BELT_SPEED, BLOWER_BOOST, BUDGET, WEEKS, DRIVE,
+    MOUTH_SPEED, THRESHOLD, GATE, CREEP, RUNAWAY, BOTTOM_END,
     POWER, BACK_PRESSURE, SPARK_EXHAUST, DIESEL_EXHAUST, CHARGE_TEMPERATURE, SMOKE, INTAKE_MACH,
     CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, KNOCK_TYPED,
     KNOCK_LEFT, KNOCK_RETARD, *MATERIALS.values(),

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import math
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 
 
 class Stopped(Exception):
@@ -23,3 +26,24 @@ def unwatched(share: float) -> None:
 def part(progress: Progress, first: float, last: float) -> Progress:
     """The progress of a part of the work, from the share `first` to the share `last`."""
     return lambda share: progress(first + (last - first) * share)
+
+
+_watching: ContextVar[Progress | None] = ContextVar("watching", default=None)
+
+
+@contextmanager
+def watched(progress: Progress) -> Iterator[None]:
+    """Work inside of it asks `progress` at every solution whether it is still wanted: long steps of it need not look
+    themselves."""
+    token = _watching.set(progress)
+    try:
+        yield
+    finally:
+        _watching.reset(token)
+
+
+def look() -> None:
+    """Ask who watches, if anybody does; raises Stopped when the work is not wanted any more."""
+    progress = _watching.get()
+    if progress is not None:
+        progress(math.nan)

@@ -7,12 +7,16 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from zarvik.core.airpath.solution import prepare
+import numpy as np
+
+from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.compare import Candidate, candidate, nothing
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.limits import CHOKE, SURGE, WHEEL_SPEED
 from zarvik.core.progress import Progress, unwatched
+from zarvik.core.sizes import HOUSINGS as SOLD
 
 HOUSINGS = (0.80, 0.90, 1.0, 1.12, 1.25)  # of the housing that a turbo comes with
 # What a shortfall costs in the ranking, each as a share; common practice, no source.
@@ -70,10 +74,86 @@ def _far_off(system: System, turbo: Turbo) -> bool:
 def _try(system: System, turbo: Turbo, housing: float) -> Find:
     if _far_off(system, turbo):
         return Find(turbo, housing, nothing(turbo), math.inf)
+    other = _with(system, turbo, housing)
+    figures = candidate(prepare(other))
+    return Find(other.turbo, housing, figures, _mark(system, figures))
+
+
+RANKED = 24  # of the best at a glance that are solved over the whole rev range
+NEARLY = 0.97  # of the full boost from which on it counts as standing
+
+
+def rank(
+    system: System, turbos: Sequence[Turbo], progress: Progress = unwatched, *, most: int = RANKED
+) -> tuple[tuple[Find, ...], int]:
+    """Turbos in their own housing, a size smaller and a size larger, the best first, and how many were looked at: all
+    of them at a glance, the `most` (count) best of those solved over the whole rev range. Needs a build with a turbo."""
+    tasks = [
+        (turbo, housing)
+        for turbo in turbos
+        for housing in (*_smaller(turbo.turbine.housing), turbo.turbine.housing, *_larger(turbo.turbine.housing))
+    ]
+    glances: list[Find] = []
+    for number, (turbo, housing) in enumerate(tasks):
+        progress(0.8 * number / len(tasks))
+        if _far_off(system, turbo):
+            continue
+        solver = prepare(_with(system, turbo, housing))
+        figures = glance(solver)
+        glances.append(Find(turbo, housing, figures, _mark(system, figures)))
+    glances.sort(key=lambda f: f.mark)
+    found = []
+    for number, one in enumerate(glances[:most]):
+        progress(0.8 + 0.2 * number / most)
+        found.append(_try(system, one.turbo, one.housing))
+    return tuple(sorted(found, key=lambda f: f.mark)), len(tasks)
+
+
+def _smaller(housing: float) -> tuple[float, ...]:
+    return tuple(h for h in SOLD if h < 0.98 * housing)[-1:]
+
+
+def _larger(housing: float) -> tuple[float, ...]:
+    return tuple(h for h in SOLD if h > 1.02 * housing)[:1]
+
+
+def glance(solver: Solver) -> Candidate:
+    """A turbo by five points of the full load alone: rough, to choose what is worth a solution."""
+    system = solver.system
+    wish, target = system.boost.wish, system.target.speed
+    wish = min(wish, target)
+    speeds = np.unique([0.75 * wish, 0.875 * wish, wish, 0.5 * (wish + target), target])
+    raw = solver.raw(speeds)
+    boost = raw.states[:, k.P_PLENUM] - system.site.pressure
+    full = raw.solved & (boost >= NEARLY * system.boost.full)
+    counts = raw.solved & system.boost.counts(boost)
+    spool = math.nan
+    if full.any():
+        i = int(full.argmax())
+        spool = float(speeds[i])
+        if i > 0 and raw.solved[i - 1] and boost[i] > boost[i - 1]:
+            share = (NEARLY * system.boost.full - boost[i - 1]) / (boost[i] - boost[i - 1])
+            spool = float(speeds[i - 1] + share * (speeds[i] - speeds[i - 1]))
+    if not counts.any() or not raw.solved[-1]:
+        return nothing(system.turbo)
+    chart, states = system.turbo.chart, raw.states[counts]
+    flows, ratios = states[:, k.MAP_FLOW], [float(r) for r in states[:, k.MAP_RATIO]]
+    surge = np.array([chart.surge_flow(r) for r in ratios])
+    limit = np.array([chart.flow_limit(r) for r in ratios])
+    last = raw.states[-1]
+    return Candidate(
+        system.turbo.id, system.turbo.name, power=float(last[k.POWER]), efficiency=float(last[k.MAP_EFFICIENCY]),
+        shaft=float(last[k.SHAFT]), charge=float(last[k.T_COOLER_OUT]), surge=float((flows / surge - 1.0).min()),
+        choke=float((1.0 - flows / limit).min()), overspeed=float((1.0 - states[:, k.MAP_SPEED]).min()), spool=spool,
+        back_pressure=float(last[k.P4] / last[k.P_PLENUM]), opening=float(states[:, k.OPENING].max()),
+    )  # fmt: skip
+
+
+def _with(system: System, turbo: Turbo, housing: float) -> System:
     turbine = dataclasses.replace(turbo.turbine, housing=housing)
-    turbo = dataclasses.replace(turbo, turbine=turbine, count=system.turbo.count)
-    figures = candidate(prepare(dataclasses.replace(system, turbo=turbo)))
-    return Find(turbo, housing, figures, _mark(system, figures))
+    return dataclasses.replace(
+        system, turbo=dataclasses.replace(turbo, turbine=turbine, count=system.turbo.count)
+    )
 
 
 def _mark(system: System, figures: Candidate) -> float:

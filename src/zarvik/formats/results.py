@@ -9,10 +9,11 @@ from typing import Any
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks import Verdict
 from zarvik.core.doubt.bands import AIR, CHARGE, GAS, POWER, THRESHOLD, Bands
+from zarvik.core.search import Find
 from zarvik.core.spooling import Pull
 from zarvik.core.weighing import Pulley, Weighed
 from zarvik.project.assemble import Asked
-from zarvik.project.designs import Design, Designs
+from zarvik.project.designs import UNITS, Design, Designs, in_the_way
 from zarvik.project.document import Project
 from zarvik.project.sentences import advice, render
 
@@ -206,8 +207,13 @@ def designs_tree(project: Project, found: Designs) -> dict[str, Any]:
             "choke_margin": _number(f.choke),
             "speed_margin": _number(f.overspeed),
             "gate_opening": _number(f.opening),
+            "boost_Pa": _number(f.boost),
+            "torque_Nm": _number(f.torque),
             "money": _number(design.cost.money),
             "hours": _number(design.cost.hours),
+            "weeks": _number(design.weeks),
+            "bands": _bands(design.answer.bands if design.answer is not None else None),
+            "misses": {key: _number(v) for key, v in design.short.items()},
             "states": {v.id: v.state for v in design.verdicts},
         }
 
@@ -217,9 +223,47 @@ def designs_tree(project: Project, found: Designs) -> dict[str, Any]:
         "project": project.name,
         "tried": found.tried,
         "free": [axis.key for axis in found.axes],
+        "asked": {"power_W": _number(found.limits.power), "threshold_rpm": _number(found.limits.spool),
+                  "money": _number(found.limits.money) or None, "weeks": _number(found.limits.weeks) or None},
+        "wish": found.wish or None,
         "designs": [one(d) for d in found.designs],
+        "trades": [
+            [{"wish": t.wish, "granted": t.other is not None, "costs": {k: _number(v) for k, v in t.costs.items()}}
+             for t in trades]
+            for trades in found.trades
+        ],
+        "reliefs": [{"limit": r.key, "unit": UNITS[r.key].step, "aim": r.aim, "gain": _number(r.gain)}
+                    for r in found.reliefs],
+        "nearest": one(found.nearest) if found.nearest is not None else None,
+        "in_the_way": {} if found.designs else {k: _number(v) for k, v in in_the_way(found).items()},
         "missed": one(found.missed) if found.missed is not None else None,
         "why": found.why.id if found.why is not None else None,
+    }  # fmt: skip
+
+
+def ranked_tree(project: Project, found: Sequence[Find], looked_at: int) -> dict[str, Any]:
+    """Turbos ranked in this build, the best first; SI."""
+    return {
+        "schema": "zarvik-result-ranked",
+        "schema_version": RESULT_VERSION,
+        "project": project.name,
+        "looked_at": looked_at,
+        "ranked": [
+            {
+                "id": f.turbo.id,
+                "name": f.turbo.name,
+                "housing_m": _number(f.housing),
+                "mark": _number(f.mark),
+                "power_W": _number(f.figures.power),
+                "threshold_rpm": _number(f.figures.spool),
+                "back_pressure_ratio": _number(f.figures.back_pressure),
+                "surge_margin": _number(f.figures.surge),
+                "choke_margin": _number(f.figures.choke),
+                "speed_margin": _number(f.figures.overspeed),
+                "gate_opening": _number(f.figures.opening),
+            }
+            for f in found
+        ],
     }
 
 

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import csv
 import dataclasses
 import math
 from dataclasses import dataclass
+from datetime import date
+from functools import lru_cache
+from importlib import resources
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.airpath.system import Bay, BoostSchedule, Car, System, Target, Turbo
@@ -26,6 +30,7 @@ from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.breathing import Breathing, from_archetype
 from zarvik.core.engine.engine import Engine, breathing_of_torque
 from zarvik.core.gas.combustion import FUELS
+from zarvik.core.means import WEEK, WORKS, Means, Rate
 from zarvik.core.site import Site, standard_pressure
 from zarvik.core.turbine.turbine import Turbine
 from zarvik.core.valves.wastegate import Wastegate
@@ -33,6 +38,8 @@ from zarvik.core.weighing import Stage
 from zarvik.project import document as doc
 from zarvik.project.language import reason, told, tr
 from zarvik.project.naming import called
+from zarvik.project.parts.ask import OTHER, THERE, THINGS
+from zarvik.project.parts.shop import OUT, OWN
 from zarvik.project.units import UNKNOWN, Quantity
 
 
@@ -374,6 +381,81 @@ def _blower(project: doc.Project) -> Blower | None:
     )
 
 
+@dataclass(frozen=True)
+class Line:
+    """A line of the catalogue: `title`, what it is said `per`, and its `rate`."""
+
+    title: str
+    per: str
+    rate: Rate
+
+
+@lru_cache(1)
+def catalogue() -> dict[str, Line]:
+    """The invented catalogue that ships with the program, by key."""
+    text = (resources.files("zarvik.data") / "catalogue.csv").read_text("utf-8")
+    rows = csv.DictReader(line for line in text.splitlines() if not line.startswith("#"))
+    return {
+        row["key"]: Line(row["title"], row["per"],
+                         Rate(float(row["price"]), float(row["hours"]), float(row["days"]), row["work"]))
+        for row in rows
+    }  # fmt: skip
+
+
+def rates_of(project: doc.Project) -> dict[str, Rate]:
+    """The catalogue with what the owner says instead."""
+    found = {key: line.rate for key, line in catalogue().items()}
+    for price in project.shop.prices:
+        if price.id in found:
+            found[price.id] = dataclasses.replace(
+                found[price.id], price=price.price.si, hours=price.hours.si, days=price.days.si
+            )
+    return found
+
+
+def weeks_of(project: doc.Project) -> float:
+    """Weeks that there are: said, or between the days on which it begins and is wanted; 0 where neither is said."""
+    ask = project.ask
+    if ask.weeks.si > 0.0 or not (ask.begins and project.brief.ready_by):
+        return ask.weeks.si
+    between = date.fromisoformat(project.brief.ready_by) - date.fromisoformat(ask.begins)
+    # A day that has gone by leaves next to nothing.
+    return max(between.days, 1) / WEEK
+
+
+def _days(begins: str, here: str) -> float:
+    """Days from one date to the other, none before it; nan where one is not said."""
+    if not (begins and here):
+        return math.nan
+    return float(max((date.fromisoformat(here) - date.fromisoformat(begins)).days, 0))
+
+
+def means_of(project: doc.Project) -> Means:
+    """Money, time and workshop of a document."""
+    ask, shop, fit = project.ask, project.shop, project.chosen.fit if project.chosen is not None else None
+    core = project.cooler
+    volume = core.width.si * core.height.si * core.thickness.si if core.fitted and core.medium == "air" else 0.0
+    other = set()
+    if ask.housing == OTHER:
+        other.add("housing")
+    if ask.throttle == OTHER:
+        other.add("throttle")
+    return Means(
+        rates=rates_of(project),
+        turbo_price=fit.price.si if fit is not None else 0.0,
+        turbo_days=_days(ask.begins, fit.here_by) if fit is not None else math.nan,
+        other=frozenset(other),
+        core_volume=volume,
+        there=frozenset(key for key in THINGS if getattr(ask, key) == THERE),
+        given_out=frozenset(key for key in WORKS if getattr(shop, key, OWN) == OUT),
+        shop_rate=shop.rate.si,
+        shop_days=shop.away.si,
+        hours_a_week=shop.hours.si,
+        budget=ask.money.si,
+        weeks=weeks_of(project),
+    )
+
+
 def _bay(project: doc.Project) -> Bay:
     # Free convection of about 6 W/(m2 K) and forced flow across a pipe of 60 mm, h = 12 sqrt(v):
     # orders of magnitude from common tables. Hot parts make their own draught.
@@ -422,6 +504,9 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         bay=_bay(project),
         blower=_blower(project),
         car=Car(project.car.mass.si, project.car.gear.si, project.car.final.si, project.car.tyre.si,
-                project.car.drag.si),
+                project.car.drag.si, clutch=project.car.clutch.si, gearbox=project.car.gearbox.si,
+                low_gears=project.car.low_gears.si),
         intake_volume=project.engine.intake_volume.si,
+        means=means_of(project),
+        mouth_speed=project.ask.mouth_speed.si,
     )  # fmt: skip

@@ -14,6 +14,7 @@ from pydantic import ConfigDict, Field, model_validator
 
 from zarvik.project.fields import Choice, Of, Words
 from zarvik.project.language import told
+from zarvik.project.parts.ask import Ask
 from zarvik.project.parts.blower import Blower
 from zarvik.project.parts.brief import Brief
 from zarvik.project.parts.car import Car
@@ -24,6 +25,7 @@ from zarvik.project.parts.gate import Bay, Gate
 from zarvik.project.parts.part import Part
 from zarvik.project.parts.piece import PIECE_MODELS, Piece
 from zarvik.project.parts.presets import UNIT_PRESETS
+from zarvik.project.parts.shop import Shop
 from zarvik.project.parts.turbo import Turbo
 from zarvik.project.units import Quantity
 
@@ -57,6 +59,8 @@ def check_whole(project: Project) -> None:
         raise ValueError(told("two variants carry the same name"))
     if any(variant.design.variants for variant in project.variants):
         raise ValueError(told("a variant cannot hold variants of its own"))
+    if len(project.taken) > 1 or any(t.design.taken or t.design.variants for t in project.taken):
+        raise ValueError(told("one design can be taken over, and it holds no other"))
     if len(project.turbos) > MOST_TURBOS or len(project.variants) > MOST_VARIANTS:
         raise ValueError(
             told("a project holds {0} turbos and {1} variants at the most", MOST_TURBOS, MOST_VARIANTS)
@@ -118,6 +122,8 @@ class Project(Part):
     bay: Bay = Bay()
     car: Car = Car()
     decision: Decision = Decision()
+    ask: Ask = Ask()
+    shop: Shop = Shop()
     intake: tuple[AnyPiece, ...] = ()
     hot_pipe: tuple[AnyPiece, ...] = ()
     cooler: Cooler = Cooler()
@@ -125,6 +131,7 @@ class Project(Part):
     manifold: tuple[AnyPiece, ...] = ()
     exhaust: tuple[AnyPiece, ...] = ()
     variants: tuple[Variant, ...] = ()
+    taken: tuple[Taken, ...] = ()
     # Places of entries that nobody has said: the program made them up.
     assumed: tuple[str, ...] = ()
 
@@ -148,6 +155,23 @@ class Variant(Part):
     """A design that is kept beside the present one, under a name."""
 
     name: Annotated[str, Words("Variant", 60)]
+    design: Project
+
+
+_POWER = Of("power", "0 hp", "10000 hp", "hp", "Power that was found")
+_SPOOL = Of("rotation", "0 rpm", "30000 rpm", "rpm", "Full boost that was found")
+_MONEY = Of("money", "0 €", "10000000 €", "€", "Money that was found")
+_WEEKS = Of("weeks", "0 weeks", "5000 weeks", "weeks", "Weeks that were found")
+
+
+class Taken(Part):
+    """A design that a search found and that was taken over: its figures as they were found, and the design itself."""
+
+    title: Annotated[str, Words("Taken design", 200)] = ""
+    power: Annotated[Quantity, _POWER] = _POWER("0 hp")
+    threshold: Annotated[Quantity, _SPOOL] = _SPOOL("0 rpm")
+    money: Annotated[Quantity, _MONEY] = _MONEY("0 €")
+    weeks: Annotated[Quantity, _WEEKS] = _WEEKS("0 weeks")
     design: Project
 
 

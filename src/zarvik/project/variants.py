@@ -19,10 +19,10 @@ from zarvik.project.parts.part import field_meta
 from zarvik.project.units import UNKNOWN, EntryError, Quantity
 
 # What stands beside a design and is no part of it.
-_BESIDE = ("variants", "units", "name", "note", "invented", "document", "schema_version")
+_BESIDE = ("variants", "taken", "units", "name", "note", "invented", "document", "schema_version")
 _ROOMS = {
     "brief": "Brief", "engine": "Engine", "gate": "Wastegate", "blower": "Blower", "bay": "Bay",
-    "cooler": "Cooler", "turbine": "Turbine",
+    "cooler": "Cooler", "turbine": "Turbine", "ask": "Asked", "shop": "Shop", "car": "Car",
 }  # fmt: skip
 
 
@@ -58,7 +58,7 @@ def keep(project: Project, name: str) -> Project:
         raise EntryError(told("a variant needs a name of 1 to 60 characters"))
     if name in names(project):
         raise EntryError(told("there is a variant “{0}” already", name))
-    design = project.model_copy(update={"variants": ()})
+    design = project.model_copy(update={"variants": (), "taken": ()})
     variant = Variant(name=name, design=design)
     return project.model_copy(update={"variants": (*project.variants, variant)})
 

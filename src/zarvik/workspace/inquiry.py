@@ -9,7 +9,6 @@ from functools import partial
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.airpath.system import System
 from zarvik.core.compiled import share_compiled, to_be_compiled
-from zarvik.core.design.front import Found
 from zarvik.core.search import Find, search
 from zarvik.core.weighing import (
     MOST,
@@ -139,7 +138,8 @@ def _weighed_of(project: Project) -> str:
         if before is project:
             return text
     bare = project.model_copy(
-        update={"variants": (), "name": "", "note": "", "units": "mixed", "assumed": (), "decision": Decision()}
+        update={"variants": (), "name": "", "note": "", "units": "mixed", "assumed": (), "decision": Decision(),
+                "taken": ()}
     )
     text = bare.model_dump_json()
     _last[:] = [(project, text), *_last[:1]]
@@ -192,23 +192,17 @@ def pulleys_of(project: Project) -> Question:
     return Question(PULLEYS, _weighed_of(project), work, pause=0.1)
 
 
-def designs_of(project: Project, free: tuple[str, ...], tries: int) -> Question:
-    """Whole designs for what the document asks, with sizes of what is `free` (keys of axes); `tries`: how many are
-    solved. The best so far are shown while it goes on."""
+def designs_of(project: Project, tries: int, wish: str = "") -> Question:
+    """Whole designs for what the document asks; `tries`: how many are solved, `wish`: key of a limit of which the
+    present design is to give a unit more. The best so far are shown while it goes on."""
 
     def work(watch: Watch) -> Designs:
+        _system(project)
         try:
-            searching = Search(project, {n: shelf.turbo(n) for n in shelf.turbo_names()}, free)
+            searching = Search(project, {n: shelf.turbo(n) for n in shelf.turbo_names()}, wish)
         except EntryError as error:
             raise Unanswered(str(error)) from None
-        if project.blower.fitted:
-            raise Unanswered(told("a build with a blower has no turbo to search for"))
-        _system(project)
+        return searching.run(budget=tries, progress=watch, told_of=watch.show)
 
-        def so_far(found: Found) -> None:
-            watch.show(searching.so_far(found))
-
-        return searching.run(budget=tries, progress=watch, told_of=so_far)
-
-    return Question(DESIGNS, (_weighed_of(project), ",".join(free), tries), work, lane="work",
+    return Question(DESIGNS, (_weighed_of(project), wish, tries), work, lane="work",
                     title="Searching designs")  # fmt: skip

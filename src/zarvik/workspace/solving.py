@@ -12,7 +12,7 @@ from functools import partial
 from zarvik.core.answer import Answer, completed, figures, judged
 from zarvik.core.checks.case import Memo
 from zarvik.core.doubt.bands import Bands
-from zarvik.core.progress import Progress, Stopped, part, unwatched
+from zarvik.core.progress import Progress, Stopped, part, unwatched, watched
 from zarvik.project.assemble import Problem, ProjectProblems, assemble, candidates
 from zarvik.project.cures import proved
 from zarvik.project.document import Project
@@ -96,17 +96,25 @@ def complete(
         return dataclasses.replace(first, complete=True)
     start = time.perf_counter()
     try:
-        whole = completed(first.answer, part(progress, 0.0, 0.3))
-        bands = bands_of(first.project, whole, part(progress, 0.3, 0.6))
-        if show is not None:
-            seconds = first.seconds + time.perf_counter() - start
-            show(Result(first.project, with_bands(whole, bands), (), seconds, complete=False))
-        # A cure is judged by the middle of the bands, as the design is that it is tried on.
-        found = with_bands(proved(first.project, whole, part(progress, 0.6, 1.0)), bands)
+        with watched(progress):
+            return _completed(first, progress, show, start)
     except Stopped:
         raise
     except Exception:
         return dataclasses.replace(first, complete=True, fault=traceback.format_exc())
+
+
+def _completed(
+    first: Result, progress: Progress, show: Callable[[Result], None] | None, start: float
+) -> Result:
+    assert first.answer is not None
+    whole = completed(first.answer, part(progress, 0.0, 0.3))
+    bands = bands_of(first.project, whole, part(progress, 0.3, 0.6))
+    if show is not None:
+        seconds = first.seconds + time.perf_counter() - start
+        show(Result(first.project, with_bands(whole, bands), (), seconds, complete=False))
+    # A cure is judged by the middle of the bands, as the design is that it is tried on.
+    found = with_bands(proved(first.project, whole, part(progress, 0.6, 1.0)), bands)
     seconds = first.seconds + time.perf_counter() - start
     return Result(first.project, found, (), seconds)
 

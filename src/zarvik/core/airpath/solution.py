@@ -18,6 +18,7 @@ from zarvik.core.airpath.reading import Raw, Reading
 from zarvik.core.airpath.system import BoostSchedule, System
 from zarvik.core.ducts import march
 from zarvik.core.engine.correction import standard_day_factor
+from zarvik.core.progress import look
 
 NO_START = np.full(k.UNKNOWNS, np.nan)
 SWEEP_STEP = 125.0  # rev/min
@@ -123,6 +124,7 @@ class Solver:
         `speed` rev/min; `rows`, `losses`, `start`, `site` as in `raw`; `breath`: share of the air that a
         throttle lets through.
         """
+        look()
         packed = (
             self.packed[k.SITE],
             self.packed[k.GAS],

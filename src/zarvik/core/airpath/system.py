@@ -12,6 +12,7 @@ from zarvik.core.cooling.cooler import Cooler
 from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.engine import Engine
+from zarvik.core.means import Means
 from zarvik.core.site import Site
 from zarvik.core.sizes import INDUCER_SHARE, openings
 from zarvik.core.turbine.rotor import inertia
@@ -79,7 +80,8 @@ class Turbo:
 @dataclass(frozen=True)
 class Car:
     """What a pull moves: `mass` kg, `gear` and `final` turns of the shaft before for one behind, `tyre`
-    diameter m, `drag` area (cd A) m2, and share of the power that the `drive` brings to the road."""
+    diameter m, `drag` area (cd A) m2, and share of the power that the `drive` brings to the road. `clutch`,
+    `gearbox` and `low_gears`: the torque in N m that each takes, 0 where nobody says it."""
 
     mass: float = 1250.0
     gear: float = 1.35
@@ -87,6 +89,9 @@ class Car:
     tyre: float = 0.63
     drag: float = 0.65
     drive: float = 0.87
+    clutch: float = 0.0
+    gearbox: float = 0.0
+    low_gears: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -102,7 +107,8 @@ class Bay:
 @dataclass(frozen=True)
 class System:
     """The whole path. `runs`: elements by section name. `road_speed` m/s. A `blower`, where there
-    is one, stands in the place of compressor and turbine. `intake_volume`: plenum and runners, m3."""
+    is one, stands in the place of compressor and turbine. `intake_volume`: plenum and runners, m3. `means`: money
+    and time, None where nobody counts them. `mouth_speed`: highest gas speed at the tail pipe in m/s, 0 for any."""
 
     id: str
     name: str
@@ -119,6 +125,8 @@ class System:
     blower: Blower | None = None
     car: Car = Car()
     intake_volume: float = 0.0
+    means: Means | None = None
+    mouth_speed: float = 0.0
 
     @property
     def charge_volume(self) -> float:

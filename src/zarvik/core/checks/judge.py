@@ -11,6 +11,7 @@ from zarvik.core.checks import (
     charge_temperature,
     choke,
     closure,
+    drivetrain,
     ends,
     exhaust_temperature,
     gate,
@@ -21,6 +22,7 @@ from zarvik.core.checks import (
     openings,
     primaries,
     ranges,
+    resources,
     rotor_speed,
     shape,
     smoke,
@@ -48,6 +50,7 @@ CHECKS: tuple[Check, ...] = (
     spool.check,
     gate.check,
     bottom_end.check,
+    drivetrain.check,
     charge_temperature.check,
     knock.check,
     velocity.check,
@@ -61,6 +64,7 @@ CHECKS: tuple[Check, ...] = (
     primaries.check,
     smoke.check,
     ranges.check,
+    resources.check,
 )
 # What can be said when the target itself is not solved: what does not pass the air there is not judged
 # by how it does below it.

@@ -1,88 +1,109 @@
-"""What a design costs in money and hours, from a catalogue of an invented shop."""
+"""The bill of a build: what each thing costs in money, hours and days, from a catalogue of an invented shop."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.airpath.system import System
+from zarvik.core.means import Cost, Item, Means
 from zarvik.core.sizes import INDUCER_SHARE, openings
 
-HOURS_A_WEEK = 10.0  # that a builder gives to it; common practice, no source
+RUNS = {
+    INTAKE: "Intake", HOT_PIPE: "Hot pipe", COLD_PIPE: "Cold pipe", MANIFOLD: "Manifold", EXHAUST: "Exhaust",
+}  # fmt: skip
 
 
-@dataclass(frozen=True)
-class Rate:
-    """A line of the catalogue: `price` in money and `hours` for what its key says."""
-
-    price: float
-    hours: float
-
-
-@dataclass(frozen=True)
-class Cost:
-    """What something costs: `money`, and `hours` of work."""
-
-    money: float = 0.0
-    hours: float = 0.0
-
-    def __add__(self, other: Cost) -> Cost:
-        return Cost(self.money + other.money, self.hours + other.hours)
-
-    @property
-    def weeks(self) -> float:
-        """Weeks of the builder's evenings."""
-        return self.hours / HOURS_A_WEEK
+def bill(system: System) -> tuple[Item, ...]:
+    """Every line of what a build costs; nothing where it says no means. What is there already costs nothing."""
+    means = system.means
+    if means is None:
+        return ()
+    found: list[Item] = []
+    if system.blower is None:
+        found += _turbo(system, means)
+        found += _gate(system, means)
+    else:
+        found.append(_blower(system, means))
+    if means.core_volume > 0.0:
+        price = means.rates["cooler"].price + means.rates["cooler_dm3"].price * (1e3 * means.core_volume - 8.0)
+        found.append(means.item("cooler", "Cooler", "cooler", price=max(price, 0.4 * means.rates["cooler"].price)))
+    for run, title in RUNS.items():
+        found += _pipes(system, means, run, title)
+    return tuple(item for item in found if item.key not in means.there)
 
 
-def _of(rate: Rate, count: float = 1.0) -> Cost:
-    return Cost(rate.price * count, rate.hours * count)
+def cost(items: Iterable[Item]) -> Cost:
+    """The sum of a bill, with its longest wait."""
+    items = tuple(items)
+    return Cost(
+        sum(i.money for i in items), sum(i.hours for i in items), max((i.days for i in items), default=0.0)
+    )
 
 
-def turbo_cost(system: System, rates: Mapping[str, Rate], price: float) -> Cost:
-    """The turbos: each at its own `price` (a number, in the money of the catalogue), or by the size of its compressor where that is 0."""
+def by_key(items: Iterable[Item]) -> dict[str, tuple[str, Cost]]:
+    """What each thing costs: title and sum by key, the dearest first."""
+    groups: dict[str, list[Item]] = {}
+    for item in items:
+        groups.setdefault(item.key, []).append(item)
+    order = sorted(groups.items(), key=lambda pair: -cost(pair[1]).money)
+    return {key: (group[0].title, cost(group)) for key, group in order}
+
+
+def _turbo(system: System, means: Means) -> list[Item]:
+    """Each turbo at its own price, or by the size of its compressor where that is not said."""
+    price = means.turbo_price
     if price <= 0.0:
         tip = openings(float(system.turbo.chart.lines[-1].flow[-1]))[0] / INDUCER_SHARE
-        price = rates["turbo"].price * (tip / 0.060) ** rates["turbo_growth"].price
-    return Cost(price * system.turbo.count, rates["turbo"].hours * system.turbo.count)
+        price = means.rates["turbo"].price * (tip / 0.060) ** means.rates["turbo_growth"].price
+    count = float(system.turbo.count)
+    item = means.item("turbo", "Turbo", "turbo", count, price=price)
+    if means.turbo_days == means.turbo_days:
+        item = Item(item.key, item.title, item.money, item.hours, means.turbo_days)
+    found = [item]
+    if "housing" in means.other:
+        found.append(means.item("housing", "Another housing", "housing", count))
+    return found
 
 
-def gate_cost(system: System, rates: Mapping[str, Rate]) -> Cost:
-    """The wastegates, by their valve."""
+def _gate(system: System, means: Means) -> list[Item]:
     gate = system.gate
     if gate.area <= 0.0:
-        return Cost()
-    price = rates["gate"].price + rates["gate_mm"].price * max(1e3 * gate.diameter - 38.0, -20.0)
-    return Cost(price * gate.count, rates["gate"].hours * gate.count)
+        return []
+    price = means.rates["gate"].price + means.rates["gate_mm"].price * max(1e3 * gate.diameter - 38.0, -20.0)
+    return [means.item("gate", "Wastegate", "gate", float(gate.count), price=price)]
 
 
-def cooler_cost(volume: float, rates: Mapping[str, Rate]) -> Cost:
-    """A core of so much `volume` in m3; nothing for none."""
-    if volume <= 0.0:
-        return Cost()
-    price = rates["cooler"].price + rates["cooler_dm3"].price * (1e3 * volume - 8.0)
-    return Cost(max(price, 0.4 * rates["cooler"].price), rates["cooler"].hours)
+def _blower(system: System, means: Means) -> Item:
+    blower = system.blower
+    assert blower is not None
+    litres = 1e3 * blower.displacement
+    price = means.rates["blower"].price + means.rates["blower_litre"].price * (litres - 1.0)
+    return means.item("blower", "Blower and drive", "blower", price=max(price, 0.5 * means.rates["blower"].price))
 
 
-def pipes_cost(system: System, rates: Mapping[str, Rate]) -> Cost:
-    """Tube, bends, welds and joints of every run, and the primaries."""
-    total = Cost()
-    for run in (INTAKE, HOT_PIPE, COLD_PIPE, MANIFOLD, EXHAUST):
-        for e in system.runs[run]:
-            mm = 1e3 * e.diameter
-            if e.kind == "primaries":
-                total += _of(rates["primary"], e.parallel)
-            elif e.kind in ("bend", "crush", "mitre"):
-                price = rates["bend"].price + rates["bend_mm"].price * (mm - 60.0)
-                quarter = max(e.turn / (0.5 * math.pi), 0.5) * e.parallel
-                total += Cost(max(price, 6.0) * quarter, rates["bend"].hours * e.parallel)
-                total += _of(rates["weld"], 1.0 * e.parallel)
-            elif e.kind in ("straight", "reducer"):
-                price = rates["tube"].price + rates["tube_mm"].price * (mm - 60.0)
-                total += Cost(max(price, 6.0) * e.length * e.parallel, rates["tube"].hours * e.parallel)
-                total += _of(rates["weld"], 1.0 * e.parallel)
-            elif e.kind == "joint":
-                total += _of(rates["joint"], e.parallel)
-    return total
+def _pipes(system: System, means: Means, run: str, title: str) -> list[Item]:
+    """Tube, bends, welds and joints of a run, and the primaries of a manifold."""
+    found: list[Item] = []
+    rates = means.rates
+    for e in system.runs[run]:
+        mm, many = 1e3 * e.diameter, float(e.parallel)
+        if e.kind == "primaries":
+            found.append(means.item(run, title, "primary", many))
+        elif e.kind in ("bend", "crush", "mitre"):
+            price = rates["bend"].price + rates["bend_mm"].price * (mm - 60.0)
+            # A bend of less than 45 degrees is cut from one of 90.
+            quarter = max(e.turn / (0.5 * math.pi), 0.5)
+            found.append(means.item(run, title, "bend", many, price=max(price, 6.0) * quarter))
+            found.append(means.item(run, title, "weld", many))
+        elif e.kind in ("straight", "reducer"):
+            price = rates["tube"].price + rates["tube_mm"].price * (mm - 60.0)
+            # Its hours are those of a cut, whatever its length.
+            found.append(means.item(run, title, "tube", many, price=max(price, 6.0) * e.length))
+            found.append(means.item(run, title, "weld", many))
+        elif e.kind == "joint":
+            found.append(means.item(run, title, "joint", many))
+        elif e.kind == "throttle" and "throttle" in means.other:
+            found.append(means.item("throttle", "Throttle", "throttle", many))
+    return found

@@ -17,6 +17,7 @@ from zarvik.core.words import Figure
 from zarvik.core.working import (
     air_sheets,
     belt_sheets,
+    bill_sheets,
     burn_sheets,
     closure_sheets,
     compressor_sheets,
@@ -33,6 +34,7 @@ SHEETS: dict[str, Maker] = {
     **power_sheets.SHEETS,
     **air_sheets.SHEETS,
     **belt_sheets.SHEETS,
+    **bill_sheets.SHEETS,
     **burn_sheets.SHEETS,
     **compressor_sheets.SHEETS,
     **turbine_sheets.SHEETS,
@@ -55,6 +57,8 @@ def keys(solver: Solver) -> tuple[str, ...]:
         left_out |= compressor_sheets.OF_MAP | range_sheets.OF_TURBO | closure_sheets.OF_TURBO
     if solver.system.engine.fuel.octane is None:
         left_out |= {"knock", "retard_power", "retard_heat"}
+    if solver.system.means is None:
+        left_out |= set(bill_sheets.SHEETS)
     if solver.system.cooler is None:
         left_out |= set(cooler_sheets.SHEETS)
     return tuple(key for key in SHEETS if key not in left_out)
@@ -84,6 +88,10 @@ _OF_VERDICT = {
     "knock": "knock",
     "belt": "belt_carries",
     "belt_speed": "belt_speed",
+    "money": "bill",
+    "weeks": "bill_weeks",
+    "drive": "torque",
+    "low_gears": "torque",
 }
 
 

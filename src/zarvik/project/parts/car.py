@@ -19,6 +19,11 @@ _DRAG = Of("area", "0.1 m²", "6 m²", "m²", "Drag area", "cd times front area"
     0.05, 0.15, 0.25, measure="Coasting down from speed on a level road, both ways"), usual="0.65 m²")  # fmt: skip
 _PULL = Of("rotation", "600 rpm", "12000 rpm", "rpm", "Pull from", "Engine speed at which the pull begins")
 
+_CLUTCH = Of("torque", "0 N·m", "5000 N·m", "N·m", "Clutch takes", "Torque at the engine; 0 where nobody says it")
+_GEARBOX = Of("torque", "0 N·m", "5000 N·m", "N·m", "Gearbox takes", "Torque at the engine; 0 where nobody says it")
+_LOW = Of("torque", "0 N·m", "5000 N·m", "N·m", "Low gears take",
+          "Torque at the engine in first and second, for gears, shafts or tyres; 0 where nobody says it")
+
 
 class Car(Part):
     """What the engine pulls, for the seconds of a pull in a gear."""
@@ -28,4 +33,7 @@ class Car(Part):
     final: Annotated[Quantity, _FINAL] = _FINAL("4.1")
     tyre: Annotated[Quantity, _TYRE] = _TYRE("630 mm")
     drag: Annotated[Quantity, _DRAG] = _DRAG("? 0.65 m²")
+    clutch: Annotated[Quantity, _CLUTCH] = _CLUTCH("0 N·m")
+    gearbox: Annotated[Quantity, _GEARBOX] = _GEARBOX("0 N·m")
+    low_gears: Annotated[Quantity, _LOW] = _LOW("0 N·m")
     pull_from: Annotated[Quantity, _PULL] = _PULL("2500 rpm")

@@ -46,7 +46,8 @@ BENCHES: tuple[Entry, ...] = (
         ),
     ),
     Entry(
-        "designs", "Designs", "Whole designs searched for what is asked", DesignsBench,
+        "designs", "Designs", "What is asked, whole designs searched for it, money and weeks", DesignsBench,
+        subjects=("means",),
         keys=(("Left, Right, Enter", "go through the designs, look at one"),),
     ),
     Entry(

@@ -110,7 +110,12 @@ class WeighChart(Chart):
             spot = self.at(self.x_axis.low, picture.level)
             painter.setPen(QColor(p.tight))
             below = spot.y() - self.plot().top() < 20.0
-            painter.drawText(QPointF(spot.x() + 6, spot.y() + (15 if below else -5)), picture.level_title)
+            # At the left end, unless a plate stands there.
+            plates = [self.at(c.x, c.y) for c in self.choices]
+            wide = width(picture.level_title, 13)
+            near = any(q.x() < spot.x() + wide + 22 and abs(q.y() - spot.y()) < 24 for q in plates)
+            x = self.plot().right() - wide - 6 if near else spot.x() + 6
+            painter.drawText(QPointF(x, spot.y() + (15 if below else -5)), picture.level_title)
         painter.setFont(font(13, strong=True))
         taken: list[QPointF] = []
         for curve in sorted(picture.outlines or picture.curves, key=lambda c: not c.chosen):
@@ -164,9 +169,15 @@ class WeighChart(Chart):
         p = current()
         painter.setFont(font(12))
         wide = width(choice.words, 12)
-        # The line falls from left to right: over and beside the plate there is room.
-        x = min(box.right() + 6, self.plot().right() - wide - 4)
-        place = QRectF(x - 2, box.top() - 13, wide + 4, 15)
+        # The line falls from left to right: over and beside the plate there is room; else to the left or below.
+        right = min(box.right() + 6, self.plot().right() - wide - 4)
+        places = [
+            QRectF(right - 2, box.top() - 13, wide + 4, 15), QRectF(box.left() - wide - 10, box.top() + 2, wide + 4, 15),
+            QRectF(right - 2, box.bottom() - 2, wide + 4, 15),
+        ]  # fmt: skip
+        others = [QRectF(s.x() - 14, s.y() - 11, 28, 22) for s in self._spots if not box.contains(s)]
+        inside = [q for q in places if q.left() > self.plot().left()]
+        place = next((q for q in inside if not any(q.intersects(o) for o in others)), places[0])
         painter.fillRect(place, colour(p.raised, 0.85))
         painter.setPen(QColor(p.soft))
         painter.drawText(place, Qt.AlignmentFlag.AlignCenter, choice.words)

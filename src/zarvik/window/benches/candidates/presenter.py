@@ -205,7 +205,7 @@ def _maps(
         factor = common(chart) / unit.factor
         chosen = one.turbo.id == project.turbo
         outlines.append(
-            Curve(str(number), chosen, *_outline(chart, factor))
+            Curve(str(number), chosen, *map_outline(chart, factor))
         )
         curves.append(Curve(str(number), chosen, line.flow * factor, line.ratio))
     wide = max(float(o.x.max()) for o in outlines)
@@ -216,7 +216,7 @@ def _maps(
     )  # fmt: skip
 
 
-def _outline(chart: CompressorMap, factor: float) -> tuple[np.ndarray, np.ndarray]:
+def map_outline(chart: CompressorMap, factor: float) -> tuple[np.ndarray, np.ndarray]:
     """From choke up the fastest line and down the surge line: what the map covers."""
     edge = np.vstack([chart.right_edge, chart.surge_line[::-1]])
     return edge[:, 0] * factor, edge[:, 1]

@@ -2,88 +2,329 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 
-from zarvik.project.designs import (
-    BOOST,
-    COLD,
-    COOLER,
-    COUNT,
-    EXHAUST_BORE,
-    GATE_SIZE,
-    HOT,
-    HOUSING,
-    TURBO,
-    Design,
-    Designs,
-)
-from zarvik.project.document import Project
+import numpy as np
+
+from zarvik.core.airpath.point import Point
+from zarvik.project.assemble import assemble
+from zarvik.project.designs import Design, Designs, binding
+from zarvik.project.designs.axes import TURBO
+from zarvik.project.designs.words import WISHED, gain, headline, obstacles, price
+from zarvik.project.document import Project, Taken
 from zarvik.project.language import told, tr
-from zarvik.project.units import KINDS, show, unit_of
-from zarvik.window.benches.candidates.presenter import Choice
-from zarvik.window.parts.figure_rows import Row
+from zarvik.project.sentences import figure, render
+from zarvik.project.units import KINDS, Quantity, unit_of
+from zarvik.project.variants import differences
+from zarvik.window.benches.candidates.presenter import Choice, Curve, Picture, common, map_outline
 
-FREE = {
-    TURBO: "Turbo", HOUSING: "Housing", COUNT: "One or two", GATE_SIZE: "Gate", HOT: "Hot pipe", COLD: "Cold pipe",
-    EXHAUST_BORE: "Exhaust", COOLER: "Cooler", BOOST: "Boost",
+WANTED = (
+    "brief.target_power", "brief.target_speed", "brief.full_boost_from", "brief.target_boost",
+    "brief.mild_boost", "brief.mild_power", "brief.big_run_boost", "brief.big_run_power",
+)  # fmt: skip
+LIMITS = (
+    "engine.trusted_boost", "car.clutch", "car.gearbox", "car.low_gears", "ask.money", "ask.weeks", "ask.begins",
+    "brief.ready_by", "ask.mouth_speed",
+)  # fmt: skip
+FREE = (
+    "ask.turbo", "ask.count", "ask.housing", "ask.gate", "ask.boost", "ask.pulley", "ask.hot_pipe", "ask.cold_pipe",
+    "ask.cooler", "ask.throttle", "ask.exhaust", "ask.intake", "ask.manifold", "ask.blower",
+)  # fmt: skip
+OF_A_TURBO = ("ask.turbo", "ask.count", "ask.housing", "ask.gate", "ask.boost")
+OF_A_BLOWER = ("ask.pulley", "ask.blower")
+MATTERS = ("ask.spool", "ask.top", "ask.room", "ask.spend", "ask.haste")
+SHOP = ("shop.hours", "shop.weld", "shop.bend", "shop.machine", "shop.rate", "shop.away")
+COMPARE, LOAD, MAPS, WHY = "compare", "load", "maps", "why"
+MODES = {COMPARE: "Side by side", LOAD: "Full load", MAPS: "On the map", WHY: "Why"}
+NO_MATTER = 0.02  # figures that differ by less than this share are not told apart
+TALL, LOW = 46.0, 8.0  # px of a small pressure run, and of its floor
+
+
+@dataclass(frozen=True)
+class Measure:
+    """A figure of a design: short title, title of an axis, kind of quantity, and how it is read."""
+
+    title: str
+    axis: str
+    kind: str
+    of: Callable[[Design], float]
+
+
+MEASURES: dict[str, Measure] = {
+    "threshold": Measure("full boost", "full boost stands at", "rotation", lambda d: d.figures.spool),
+    "power": Measure("power", "power at the target speed", "power", lambda d: d.figures.power),
+    "money": Measure("money", "money, invented prices", "money", lambda d: d.cost.money),
+    "weeks": Measure("weeks", "weeks until it stands", "weeks", lambda d: d.weeks),
+    "room": Measure("least room", "least room to a limit, of what holds well", "ratio", lambda d: d.room),
+    "boost": Measure("boost", "highest boost", "pressure_gauge", lambda d: d.figures.boost),
+    "torque": Measure("torque", "highest torque", "torque", lambda d: d.figures.torque),
+    "charge": Measure("charge", "charge at the target speed", "temperature", lambda d: d.figures.charge),
+    "surge": Measure("surge", "room to surge", "ratio", lambda d: d.figures.surge),
+    "back": Measure("back-pressure", "back-pressure over boost", "factor", lambda d: d.figures.back_pressure),
+    "opening": Measure("gate", "widest gate", "ratio", lambda d: d.figures.opening),
+}
+# What counts as one step of difference on a card
+_STEPS = {
+    "threshold": 150.0, "power": 7000.0, "money": 150.0, "weeks": 0.7, "room": 0.25, "boost": 0.08e5, "torque": 15.0,
+    "charge": 6.0, "surge": 0.06, "back": 0.08, "opening": 0.25,
 }  # fmt: skip
-FROM_THE_START = (TURBO, HOUSING, GATE_SIZE, BOOST)
-HEADS = ("power", "full boost", "money", "weeks", "back-pr.", "gate", "surge")
-CHOICES = {"threshold": "by full boost", "money": "by money", "weeks": "by weeks"}
-ACROSS = {"threshold": "full boost stands at, rpm", "money": "money, € (invented prices)", "weeks": "weeks of evenings"}
+ON_A_CARD = 5
 
 
-def rows(found: Designs, units: Mapping[str, str]) -> list[Row]:
-    """A row for each design, numbered as in the picture."""
+def text_of(measure: Measure, value: float, units: Mapping[str, str]) -> str:
+    """A figure as a card tells it."""
+    if not math.isfinite(value):
+        return "–"
+    if measure.kind == "ratio":
+        return f"{100.0 * value:.0f} %".replace("-", "−")
+    return figure(value, measure.kind, units)
+
+
+def telling(designs: Sequence[Design]) -> tuple[str, ...]:
+    """Keys of the five figures in which designs differ most; power and early boost are always among them."""
+    spread = {}
+    for key, measure in MEASURES.items():
+        values = [v for d in designs if math.isfinite(v := measure.of(d))]
+        spread[key] = (max(values) - min(values)) / _STEPS[key] if len(values) > 1 else 0.0
+    order = sorted(MEASURES, key=lambda k: -spread[k])
+    kept = ["threshold", "power", "money", *(k for k in order if k not in ("threshold", "power", "money"))][:ON_A_CARD]
+    return tuple(k for k in MEASURES if k in kept)
+
+
+@dataclass(frozen=True, eq=False)
+class Card:
+    """A design as a card: number, name, worst state (empty while it is not judged), rows of title and figure, what it
+    is bound by, and the point whose pressure run is drawn small."""
+
+    mark: str
+    name: str
+    state: str
+    rows: tuple[tuple[str, str], ...]
+    bound: str
+    point: Point | None
+    chosen: bool
+
+
+def cards(found: Designs, chosen: int, units: Mapping[str, str]) -> list[Card]:
+    """A card for each design, numbered as in the pictures."""
+    keys = telling(found.designs)
     made = []
-    for number, one in enumerate(found.designs, 1):
-        f = one.figures
-        percent = [show(v, "ratio", "%", places=0) for v in (f.opening, f.surge)]
-        cells = (
-            show(f.power, "power", units.get("power")), show(f.spool, "rotation"),
-            show(one.cost.money, "money", "€"), f"{one.cost.weeks:.1f}", f"{f.back_pressure:.2f}", *percent,
-        )  # fmt: skip
+    for number, one in enumerate(shown(found)):
+        answer = one.answer
+        bound = [tr(v.title) for v in binding(one)[:2]]
+        possible = not found.designs and found.nearest is one
         made.append(
-            Row(str(number), one.sizes.get(TURBO, tr("Design {0}").format(number)), False, one.worst or "open",
-                cells, ("",) * len(cells), HEADS, str(number))
+            Card(
+                "≈" if possible else str(number + 1), name_of(one), one.worst,
+                tuple((tr(MEASURES[k].title), text_of(MEASURES[k], MEASURES[k].of(one), units)) for k in keys),
+                tr("bound by {0}").format(", ".join(bound)) if bound else "",
+                answer.target if answer is not None and answer.target.closure.solved else None, number == chosen,
+            )
         )  # fmt: skip
     return made
 
 
-def choices(found: Designs, across: str, units: Mapping[str, str]) -> tuple[Choice, ...]:
-    """Designs as points: what is chosen `across` (a key of ACROSS), power up."""
-    unit = unit_of("power", units.get("power", KINDS["power"][0].symbol))
-    values = {
-        "threshold": lambda d: d.figures.spool, "money": lambda d: d.cost.money, "weeks": lambda d: d.cost.weeks,
-    }  # fmt: skip
+def shown(found: Designs) -> tuple[Design, ...]:
+    """The designs, or the nearest possible one where none fulfils all."""
+    if found.designs:
+        return found.designs
+    return (found.nearest,) if found.nearest is not None else ()
+
+
+def name_of(one: Design) -> str:
+    """A design by what is largest in it."""
+    first = one.sizes.get(TURBO) or next(iter(one.sizes.values()), "")
+    return first if len(one.sizes) < 2 or TURBO in one.sizes else f"{first} …"
+
+
+def choices(found: Designs, across: str, up: str, chosen: int, units: Mapping[str, str]) -> tuple[Choice, ...]:
+    """Designs as points: two figures (keys of MEASURES)."""
     made = []
-    for number, one in enumerate(found.designs, 1):
-        x, y = float(values[across](one)), unit.from_si(one.figures.power)
-        if x != x or y != y:
+    for number, one in enumerate(shown(found)):
+        x, y = (_value(MEASURES[k], one, units) for k in (across, up))
+        if not (math.isfinite(x) and math.isfinite(y)):
             continue
-        words = f"{show(one.figures.spool, 'rotation')}, {show(one.cost.money, 'money', '€')}"
-        made.append(Choice(x, y, str(number), words, False, False, 0.0))
+        other = "money" if "money" not in (across, up) else "threshold"
+        words = f"{text_of(MEASURES[across], MEASURES[across].of(one), units)}, {text_of(MEASURES[other], MEASURES[other].of(one), units)}"
+        made.append(Choice(x, y, str(number + 1), words, number == chosen, False, float(number)))
     return tuple(made)
 
 
-def sizes(one: Design, found: Designs) -> str:
-    """The sizes of a design, and what is tight in it."""
-    text = ", ".join(f"{axis.title} {one.sizes[axis.key]}" for axis in found.axes)
-    narrow = [tr(v.title) for v in one.verdicts if v.state == "tight"]
-    if narrow:
-        text += ". " + tr("Tight: {0}").format(", ".join(narrow))
-    return text
+def _value(measure: Measure, one: Design, units: Mapping[str, str]) -> float:
+    value = measure.of(one)
+    if measure.kind == "ratio":
+        return 100.0 * value
+    return float(unit_of(measure.kind, _symbol(measure.kind, units)).from_si(value))
+
+
+def _symbol(kind: str, units: Mapping[str, str]) -> str:
+    return units.get(kind, KINDS[kind][0].symbol)
+
+
+def axis_title(key: str, units: Mapping[str, str]) -> str:
+    """Words of an axis with its unit."""
+    measure = MEASURES[key]
+    symbol = "%" if measure.kind == "ratio" else _symbol(measure.kind, units)
+    return f"{tr(measure.axis)}, {symbol}" if symbol else tr(measure.axis)
+
+
+def level(key: str, found: Designs, units: Mapping[str, str]) -> float | None:
+    """The height that is asked for on an axis, in shown units; None where nothing is."""
+    asked = {"power": found.limits.power, "threshold": found.limits.spool, "money": found.limits.money,
+             "weeks": found.limits.weeks}.get(key, 0.0)  # fmt: skip
+    if asked <= 0.0:
+        return None
+    kind = MEASURES[key].kind
+    return float(unit_of(kind, _symbol(kind, units)).from_si(asked))
+
+
+def load(found: Designs, chosen: int, units: Mapping[str, str]) -> Picture | None:
+    """Full-load power of every judged design over engine speed."""
+    unit = unit_of("power", _symbol("power", units))
+    curves = []
+    for number, one in enumerate(shown(found)):
+        points = [p for p in one.answer.sweep if p.closure.solved] if one.answer is not None else []
+        if len(points) > 1:
+            curves.append(
+                Curve(str(number + 1), number == chosen, np.array([p.speed for p in points]),
+                      np.array([unit.from_si(p.power) for p in points]))
+            )  # fmt: skip
+    if not curves:
+        return None
+    asked = unit.from_si(found.limits.power)
+    top = max(asked, *(float(c.y.max()) for c in curves))
+    step = 50.0 if top > 60.0 else 5.0
+    return Picture(
+        tuple(curves), tr("engine speed, rpm"), told("full-load power, {0}", unit.symbol),
+        (min(float(c.x[0]) for c in curves), max(float(c.x[-1]) for c in curves)),
+        (0.0, math.ceil(1.04 * top / step) * step), asked, tr("wanted"),
+    )  # fmt: skip
+
+
+def maps(found: Designs, chosen: int, units: Mapping[str, str]) -> Picture | None:
+    """The full-load lines of all designs on the outlines of their maps, at one common state; None for blowers."""
+    unit = unit_of("mass_flow", _symbol("mass_flow", units))
+    curves, outlines = [], []
+    for number, one in enumerate(shown(found)):
+        answer = one.answer
+        if answer is None or answer.system.blower is not None:
+            continue
+        points = [p for p in answer.sweep if p.closure.solved]
+        if len(points) < 2:
+            continue
+        chart = answer.system.turbo.chart
+        factor = common(chart) / unit.factor
+        mark = str(number + 1)
+        outlines.append(Curve(mark, number == chosen, *map_outline(chart, factor)))
+        curves.append(
+            Curve(mark, number == chosen, np.array([p.turbo.flow for p in points]) * factor,
+                  np.array([p.turbo.ratio for p in points]))
+        )  # fmt: skip
+    if not curves:
+        return None
+    return Picture(
+        tuple(curves), tr("corrected flow of one, {0} at 298 K and 100 kPa").format(unit.symbol), tr("pressure ratio"),
+        (0.0, 1.05 * max(float(o.x.max()) for o in outlines)), (1.0, 1.04 * max(float(o.y.max()) for o in outlines)),
+        None, "", tuple(outlines),
+    )  # fmt: skip
+
+
+def why(found: Designs, chosen: int, project: Project) -> list[tuple[str, list[str]]]:
+    """Why a design is as it is, as titles with lines: its sizes, what binds it, what wishes cost, what limits would
+    buy."""
+    units = project.shown_units
+    groups: list[tuple[str, list[str]]] = []
+    designs = shown(found)
+    if chosen < len(designs):
+        one = designs[chosen]
+        sizes = ", ".join(f"{axis.title} {one.sizes[axis.key]}" for axis in found.axes)
+        groups.append((tr("Design {0}").format(chosen + 1), [f"{sizes}. {headline(one, units)}."]))
+        groups.append(
+            (tr("What binds it"), [told("{0}: {1}", tr(v.title), render(v.text, units).rstrip(".")) for v in binding(one)])
+        )
+        if chosen < len(found.trades):
+            granted = [price(t, units) for t in found.trades[chosen] if t.other is not None]
+            others = [tr(WISHED[t.wish]) for t in found.trades[chosen] if t.other is None]
+            if others:
+                granted.append(told("Nothing that was solved grants: {0}", "; ".join(others)))
+            groups.append((tr("What a wish would cost, of all that were solved"), granted))
+    groups.append((tr("What one unit more of a limit would buy"), [gain(relief, units) for relief in found.reliefs]))
+    if not found.designs:
+        groups.append((tr("What stands in the way"), obstacles(found, units)))
+    if found.missed is not None and found.why is not None:
+        sizes = ", ".join(found.missed.sizes.values())
+        groups.append(
+            (tr("Left out most narrowly"), [told("{0}. {1}: {2}", sizes, tr(found.why.title), render(found.why.text, units))])
+        )
+    return [(title, lines) for title, lines in groups if lines]
 
 
 def summary(found: Designs, project: Project, part: bool) -> str:
-    """What the search did, and why not more."""
-    if part:
+    """What the search did, in a line."""
+    if part and not found.trades:
         return told("{0} designs solved so far", found.tried)
-    if not found.designs:
-        text = told("{0} designs solved, none fulfils {1} at {2} with full boost from {3}.", found.tried,
-                    project.brief.target_power, project.brief.target_speed, project.brief.full_boost_from)  # fmt: skip
-    else:
-        text = told("{0} designs solved; the best that differ, none fails anything.", found.tried)
-    if found.why is not None and found.missed is not None:
-        text += " " + told("Nearest left out: {0}, for “{1}”.", ", ".join(found.missed.sizes.values()), tr(found.why.title))
-    return text
+    if found.designs:
+        if found.wish:
+            return told("{0} designs solved for more than the present one gives; the least changed first.", found.tried)
+        return told("{0} designs solved; those that differ, what matters first. None fails anything.", found.tried)
+    asked = told("{0} designs solved, none fulfils {1} at {2} with full boost from {3}", found.tried,
+                 figure(found.limits.power, "power", project.shown_units), project.brief.target_speed,
+                 figure(found.limits.spool, "rotation", project.shown_units))  # fmt: skip
+    stands = obstacles(found, project.shown_units)
+    if stands:
+        asked += told(". In the way: {0}", "; ".join(stands[:3]))
+    if found.nearest is not None:
+        asked += told(". The nearest that is possible is shown: {0}, full boost from {1}",
+                      figure(found.nearest.figures.power, "power", project.shown_units),
+                      figure(found.nearest.figures.spool, "rotation", project.shown_units))  # fmt: skip
+    return asked + "."
+
+
+def taken_over(one: Design, project: Project, mark: str) -> Project:
+    """The document with a design as its present one, and a note of what was found; names, variants, prices and the
+    decision stay those of the project."""
+    kept = {"name": project.name, "note": project.note, "units": project.units, "decision": project.decision,
+            "invented": project.invented, "shop": project.shop}  # fmt: skip
+    design = one.project.model_copy(update={**kept, "variants": (), "taken": ()})
+    note = Taken(
+        title=told("Design {0}: {1}", mark, ", ".join(one.sizes.values()))[:200],
+        power=_note(one.figures.power, "hp", "power"), threshold=_note(one.figures.spool, "rpm", "rotation"),
+        money=_note(one.cost.money, "€", "money"), weeks=_note(one.weeks, "weeks", "weeks"), design=design,
+    )  # fmt: skip
+    return design.model_copy(update={"variants": project.variants, "taken": (note,)})
+
+
+def _note(si: float, unit: str, kind: str) -> Quantity:
+    value = unit_of(kind, unit).from_si(si) if math.isfinite(si) else 0.0
+    return Quantity(float(f"{max(value, 0.0):.5g}"), unit, kind)
+
+
+def moved(project: Project, power: float, threshold: float) -> str:
+    """How far the present design has moved from the one that was taken over; empty where none was. `power` W and
+    `threshold` rev/min of the present one, nan while they are not known."""
+    if not project.taken:
+        return ""
+    note = project.taken[0]
+    changed = [d for d in differences(note.design, project) if not d.place.startswith(("ask.", "shop.", "car."))]
+    if not changed:
+        return told("As it was taken over: {0}", note.title)
+    units, parts = project.shown_units, []
+    for now, then, kind in ((power, note.power.si, "power"), (threshold, note.threshold.si, "rotation")):
+        if now == now and then > 0.0:
+            sign = "+" if now >= then else "−"
+            parts.append(sign + figure(abs(now - then), kind, units))
+    names = ", ".join(d.title for d in changed[:4]) + (" …" if len(changed) > 4 else "")
+    return told("Since it was taken over {0} entries moved ({1}): {2}", len(changed), names, ", ".join(parts) or "–")
+
+
+def blockers(project: Project) -> str:
+    """Why nothing can be searched, empty where it can."""
+    try:
+        assemble(project)
+    except ValueError as error:
+        return str(error)
+    return ""
+
+

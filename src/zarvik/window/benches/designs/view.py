@@ -1,120 +1,264 @@
-"""The Designs bench: what may be another one, a search, a picture of what was found, and one taken over."""
+"""The Designs bench: what is asked, the designs that were found and why, the owner's prices."""
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Callable, Iterator
+from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
-    QCheckBox,
+    QButtonGroup,
     QComboBox,
     QHBoxLayout,
     QPushButton,
+    QStackedWidget,
+    QToolButton,
     QVBoxLayout,
+    QWidget,
 )
 
-from zarvik.project.designs import Designs
+from zarvik.project.designs import WISHES, Design, Designs
+from zarvik.project.designs.words import WISHED
 from zarvik.project.language import tr
+from zarvik.project.variants import free_name, keep
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.candidates.pictures import WeighChart
 from zarvik.window.benches.designs import presenter as show
+from zarvik.window.benches.designs.cards import CardRow
+from zarvik.window.benches.designs.prices import PricesPage
 from zarvik.window.desk import Desk
-from zarvik.window.parts.figure_rows import CandidateRow, Heads, show_rows
-from zarvik.window.parts.form import heading
+from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.side import side_column
 from zarvik.workspace.inquiry import DESIGNS, designs_of
-from zarvik.workspace.questions import CANCELLED, DONE, FAILED, PART, Question, Reply
+from zarvik.workspace.questions import CANCELLED, DONE, FAILED, PART, Reply
 
 TRIES = (200, 600, 2000)
+ASKED, FOUND, PRICES = "asked", "found", "prices"
+MOST_GROUPS = 6  # of reasons
+PAGES = {ASKED: "What is asked", FOUND: "What was found", PRICES: "Prices and hours"}
 
 
 class DesignsBench(Bench):
-    """Free sizes on the left, the picture, the rows."""
+    """Three pages: the question, the answers, the prices."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self.found: Designs | None = None
         self.part = False
         self.chosen = 0
+        self._looked = False  # did somebody choose the design that is looked at?
+        self.mode = show.COMPARE
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(14, 10, 12, 10)
-        layout.setSpacing(5)
+        layout.setContentsMargins(14, 10, 12, 8)
+        layout.setSpacing(6)
         head = QHBoxLayout()
-        head.addWidget(heading(tr("Whole designs for what is asked")), 1)
-        self.across = QComboBox()
-        for key, title in show.CHOICES.items():
-            self.across.addItem(tr(title), key)
-        self.across.setAccessibleName(tr("Across the picture"))
-        self.across.activated.connect(lambda _: self._draw())
-        head.addWidget(self.across)
+        head.setSpacing(0)
+        self.pages: dict[str, QToolButton] = {}
+        group = QButtonGroup(self)
+        for key, title in PAGES.items():
+            self.pages[key] = self._tab(head, group, tr(title), partial(self.show_page, key))
+        head.addStretch(1)
         self.tries = QComboBox()
         for count in TRIES:
             self.tries.addItem(tr("{0} designs").format(count), count)
         self.tries.setAccessibleName(tr("Designs to solve"))
         head.addWidget(self.tries)
+        head.addSpacing(6)
         self.go = QPushButton(tr("Search"))
-        self.go.clicked.connect(self.search)
+        self.go.clicked.connect(lambda: self.search())
         head.addWidget(self.go)
         layout.addLayout(head)
-        middle = QHBoxLayout()
-        middle.setSpacing(14)
-        side, column = side_column(150, 8, 5)
-        column.addWidget(heading(tr("May be another")))
-        self.free: dict[str, QCheckBox] = {}
-        for key, title in show.FREE.items():
-            box = QCheckBox(tr(title))
-            box.setChecked(key in show.FROM_THE_START)
-            self.free[key] = box
-            column.addWidget(box)
-        column.addStretch(1)
-        middle.addWidget(side)
+        self.stack = QStackedWidget()
+        layout.addWidget(self.stack, 1)
+        self.prices = PricesPage(desk)
+        self._widgets = {ASKED: self._asked(), FOUND: self._found(), PRICES: self.prices}
+        for widget in self._widgets.values():
+            self.stack.addWidget(widget)
+        desk.told.connect(self._hear)
+        self.page = ASKED
+        self.show_page(ASKED)
+
+    @staticmethod
+    def _tab(row: QHBoxLayout, group: QButtonGroup, title: str, act: Callable[[], object]) -> QToolButton:
+        button = QToolButton()
+        button.setText(title)
+        button.setCheckable(True)
+        button.clicked.connect(act)
+        group.addButton(button)
+        row.addWidget(button)
+        return button
+
+    def _asked(self) -> QWidget:
+        page = QWidget()
+        row = QHBoxLayout(page)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(20)
+        self.forms: list[Form] = []
+        for groups in (
+            (("Wanted", show.WANTED), ("Limits", show.LIMITS)),
+            (("What may be another, what is there", show.FREE), ("What matters", show.MATTERS)),
+        ):
+            area, column = side_column(0, 10, 6)
+            for title, places in groups:
+                column.addWidget(heading(tr(title)))
+                form = Form(self.desk, places, label_width=168, room=170)
+                self.forms.append(form)
+                column.addWidget(form)
+                column.addSpacing(6)
+            column.addStretch(1)
+            row.addWidget(area, 1)
+        return page
+
+    def _found(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        head = QHBoxLayout()
+        head.setSpacing(0)
+        group = QButtonGroup(self)
+        self.modes: dict[str, QToolButton] = {}
+        for key, title in show.MODES.items():
+            self.modes[key] = self._tab(head, group, tr(title), partial(self.show_mode, key))
+        self.modes[show.COMPARE].setChecked(True)
+        head.addStretch(1)
+        self.axes: dict[str, QComboBox] = {}
+        for name, title, first in (("across", "Across", "threshold"), ("up", "Up", "power")):
+            head.addWidget(PlainLabel(tr(title)))
+            head.addSpacing(5)
+            box = QComboBox()
+            box.setAccessibleName(tr(title))
+            for key, measure in show.MEASURES.items():
+                box.addItem(tr(measure.title), key)
+            box.setCurrentIndex(box.findData(first))
+            box.activated.connect(lambda _: self._draw())
+            self.axes[name] = box
+            head.addWidget(box)
+            head.addSpacing(8)
+        column.addLayout(head)
         self.chart = WeighChart()
-        self.chart.taken.connect(self._look)
-        middle.addWidget(self.chart, 1)
-        layout.addLayout(middle, 1)
-        self.text = PlainLabel()
-        self.text.setObjectName("soft")
-        self.text.setWordWrap(True)
-        layout.addWidget(self.text)
-        self.heads = Heads(tr("Turbo"), show.HEADS)
-        layout.addWidget(self.heads)
-        self.rows: list[CandidateRow] = []
-        self._rows = QVBoxLayout()
-        self._rows.setSpacing(0)
-        layout.addLayout(self._rows)
+        self.chart.taken.connect(self._look_at_spot)
+        column.addWidget(self.chart, 1)
+        self.text_area, inside = side_column(0, 10, 4)
+        self.why: list[tuple[PlainLabel, PlainLabel]] = []
+        for _ in range(MOST_GROUPS):
+            over, under = PlainLabel(), PlainLabel()
+            over.setObjectName("group")
+            under.setWordWrap(True)
+            under.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+            self.why.append((over, under))
+            inside.addWidget(over)
+            inside.addWidget(under)
+        inside.addStretch(1)
+        column.addWidget(self.text_area, 1)
+        self.cards = CardRow()
+        self.cards.looked.connect(self._look)
+        column.addWidget(self.cards)
         foot = QHBoxLayout()
-        self.sizes = PlainLabel()
-        self.sizes.setWordWrap(True)
-        foot.addWidget(self.sizes, 1)
+        foot.setSpacing(6)
+        self.summary = PlainLabel()
+        self.summary.setObjectName("soft")
+        self.summary.setWordWrap(True)
+        foot.addWidget(self.summary, 1)
+        self.wishes = QComboBox()
+        self.wishes.setAccessibleName(tr("One wish more"))
+        self.wishes.setToolTip(tr("Searches from the present design for one unit more of this, with as little changed as can be"))
+        for wish in WISHES:
+            self.wishes.addItem(tr(WISHED[wish]), wish)
+        foot.addWidget(self.wishes)
+        self.what_if = QPushButton(tr("What if"))
+        self.what_if.clicked.connect(self.wish)
+        foot.addWidget(self.what_if)
+        self.keep = QPushButton(tr("Keep as a variant"))
+        self.keep.clicked.connect(self.keep_it)
+        foot.addWidget(self.keep)
         self.take = QPushButton(tr("Take it over"))
         self.take.setToolTip(tr("Makes it the present design; one undo brings the old one back"))
         self.take.clicked.connect(self.take_over)
-        foot.addWidget(self.take, 0, Qt.AlignmentFlag.AlignTop)
-        layout.addLayout(foot)
-        desk.told.connect(self._hear)
-        self._draw()
+        foot.addWidget(self.take)
+        column.addLayout(foot)
+        self.moved = PlainLabel()
+        self.moved.setObjectName("soft")
+        self.moved.setWordWrap(True)
+        column.addWidget(self.moved)
+        return page
 
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
-        """The search, and taking over."""
+        """The search, taking over, the pages."""
         yield tr("Search designs"), self.search
         yield tr("Take the chosen design over"), self.take_over
+        yield tr("Keep the chosen design as a variant"), self.keep_it
+        for wish in WISHES:
+            yield tr("What if: {0}").format(tr(WISHED[wish])), partial(self.search, wish)
+        for key, title in PAGES.items():
+            yield tr("Designs: {0}").format(tr(title)), partial(self.show_page, key)
 
-    def _question(self) -> Question:
-        free = tuple(key for key, box in self.free.items() if box.isChecked())
-        return designs_of(self.desk.project, free, int(self.tries.currentData()))
+    def show_page(self, key: str) -> None:
+        """Turn to a page."""
+        self.page = key
+        self.pages[key].setChecked(True)
+        self.stack.setCurrentWidget(self._widgets[key])
+        self.refresh_document()
+        if key == FOUND:
+            self._draw()
 
-    def search(self) -> None:
+    def show_mode(self, mode: str) -> None:
+        """Another picture of what was found."""
+        self.mode = mode
+        self.modes[mode].setChecked(True)
+        self._draw()
+
+    def field_of(self, place: str) -> QWidget | None:
+        """The field of an entry, on its page."""
+        for form in self.forms:
+            if place in form.fields:
+                self.show_page(ASKED)
+                return form.fields[place]
+        if place in self.prices.form.fields:
+            self.show_page(PRICES)
+        return super().field_of(place)
+
+    def search(self, wish: str = "") -> None:
         """Search in the background; the best so far are drawn while it goes on."""
-        question = self._question()
-        reply = self.desk.ask(question)
+        reply = self.desk.ask(designs_of(self.desk.project, int(self.tries.currentData()), wish))
+        self._looked = False
+        self.show_page(FOUND)
         if reply.state == DONE:
             self._show(reply)
 
+    def wish(self) -> None:
+        """Search from the present design for one wish more."""
+        self.search(str(self.wishes.currentData()))
+
     def refresh_document(self) -> None:
-        """A blower has no turbo to search for."""
-        self.go.setEnabled(not self.desk.project.blower.fitted)
+        """The page that is shown follows the document."""
+        if self.page == PRICES:
+            self.prices.refresh()
+        elif self.page == ASKED:
+            blower = self.desk.project.blower.fitted
+            for form in self.forms:
+                form.refresh()
+                for places, shown in ((show.OF_A_TURBO, not blower), (show.OF_A_BLOWER, blower)):
+                    for place in places:
+                        if place in form.fields:
+                            form.show_row(place, shown)
+        else:
+            self._tell_moved()
+
+    def refresh_result(self) -> None:
+        """How far the present design has moved."""
+        if self.page == FOUND:
+            self._tell_moved()
+
+    def _tell_moved(self) -> None:
+        answer = self.desk.answer
+        nan = float("nan")
+        power = answer.target.power if answer is not None and self.desk.current else nan
+        onset = answer.case.threshold if answer is not None and self.desk.current else nan
+        text = show.moved(self.desk.project, power, onset)
+        self.moved.setText(text)
+        self.moved.setVisible(bool(text))
 
     def _hear(self, reply: Reply) -> None:
         if reply.key != DESIGNS:
@@ -129,8 +273,11 @@ class DesignsBench(Bench):
 
     def _show(self, reply: Reply) -> None:
         if isinstance(reply.value, Designs):
+            looked = self._one if self._looked else None
             self.found, self.part = reply.value, reply.state == PART
-            self.chosen = min(self.chosen, max(len(self.found.designs) - 1, 0))
+            places = [d.place for d in show.shown(self.found)]
+            # The design that is looked at stays looked at, wherever it stands now.
+            self.chosen = places.index(looked.place) if looked is not None and looked.place in places else 0
             if self.isVisible():
                 self._draw()
 
@@ -139,45 +286,77 @@ class DesignsBench(Bench):
         super().refresh()
         self._draw()
 
+    @property
+    def _one(self) -> Design | None:
+        designs = show.shown(self.found) if self.found is not None else ()
+        return designs[self.chosen] if self.chosen < len(designs) else None
+
     def _draw(self) -> None:
+        if self.page != FOUND:
+            return
         project, found = self.desk.project, self.found
         units = project.shown_units
-        across = self.across.currentData()
-        points = show.choices(found, across, units) if found is not None else ()
-        points = tuple(
-            dataclasses.replace(c, own=int(c.label) - 1 == self.chosen) for c in points
-        )
-        unit = self.desk.unit("power") or "hp"
-        level = project.brief.target_power.into(unit).value
-        self.chart.show_choices(
-            points, tr(show.ACROSS[across]), tr("power at the target speed, {0}").format(unit), level if points else None,
-            tr("Say what may be another one, then search: turbos of the shelf, housings, tube, cores and gates that "
-               "are sold, each design solved and judged as a whole."), joined=False,
-        )  # fmt: skip
-        self.text.setText(show.summary(found, project, self.part) if found is not None else "")
-        made = show.rows(found, units) if found is not None else []
-        made = [dataclasses.replace(row, chosen=n == self.chosen) for n, row in enumerate(made)]
-        show_rows(self._rows, self.rows, made, lambda key: self._look(int(key) - 1))
-        self.heads.setVisible(bool(made))
-        one = found.designs[self.chosen] if found is not None and found.designs else None
-        self.sizes.setText(show.sizes(one, found) if one is not None and found is not None else "")
-        self.take.setVisible(one is not None)
+        empty = tr("Say what is wanted and what may be another one, then search: turbos of the shelf, housings, tube, "
+                   "cores and gates that are sold, each design solved and judged as a whole.")  # fmt: skip
+        told = self.mode == show.WHY and found is not None
+        self.chart.setVisible(not told)
+        self.text_area.setVisible(told)
+        for box in self.axes.values():
+            box.setEnabled(self.mode == show.COMPARE)
+        if found is None:
+            self.chart.show_picture(None, empty)
+        elif told:
+            groups = show.why(found, self.chosen, project)
+            for number, (over, under) in enumerate(self.why):
+                for label in (over, under):
+                    label.setVisible(number < len(groups))
+                if number < len(groups):
+                    over.setText(groups[number][0])
+                    under.setText("\n".join(groups[number][1]))
+        elif self.mode == show.COMPARE:
+            across, up = (str(self.axes[name].currentData()) for name in ("across", "up"))
+            points = show.choices(found, across, up, self.chosen, units)
+            self.chart.show_choices(
+                points, show.axis_title(across, units), show.axis_title(up, units),
+                show.level(up, found, units) if points else None, tr("no design yet"), joined=False,
+            )  # fmt: skip
+        else:
+            make = show.load if self.mode == show.LOAD else show.maps
+            self.chart.show_picture(make(found, self.chosen, units), tr("drawn when the designs are judged"))
+        self.summary.setText(show.summary(found, project, self.part) if found is not None else "")
+        self.cards.show_cards(show.cards(found, self.chosen, units) if found is not None else [])
+        for button in (self.take, self.keep):
+            button.setEnabled(self._one is not None)
+        self._tell_moved()
 
     def _look(self, number: int) -> None:
         """Look at one design."""
-        if self.found is not None and 0 <= number < len(self.found.designs):
-            self.chosen = number
+        if self.found is not None and 0 <= number < len(show.shown(self.found)):
+            self.chosen, self._looked = number, True
             self._draw()
+
+    def _look_at_spot(self, spot: int) -> None:
+        """Look at the design of a plate in the picture."""
+        if spot < len(self.chart.choices):
+            self._look(int(self.chart.choices[spot].value))
 
     def take_over(self) -> None:
         """Make the design that is looked at the present one, in one step."""
-        if self.found is None or not self.found.designs:
+        one = self._one
+        if one is not None:
+            taken = show.taken_over(one, self.desk.project, str(self.chosen + 1))
+            self.desk.change(taken.taken[0].title[:120], taken)
+
+    def keep_it(self) -> None:
+        """Keep the design that is looked at as a variant, in one step."""
+        one = self._one
+        if one is None:
             return
-        one = self.found.designs[self.chosen]
         now = self.desk.project
-        # Names, variants and the decision stay those of the project.
-        taken = one.project.model_copy(
-            update={"name": now.name, "note": now.note, "units": now.units, "variants": now.variants,
-                    "decision": now.decision}
-        )  # fmt: skip
-        self.desk.change(tr("Design {0}: {1}").format(self.chosen + 1, ", ".join(one.sizes.values()))[:120], taken)
+        name = free_name(now)
+        design = show.taken_over(one, now, str(self.chosen + 1))
+        kept = keep(design, name)
+        self.desk.change(
+            tr("Keep variant {0}").format(name), now.model_copy(update={"variants": kept.variants})
+        )
+        self.desk.notice.emit(tr("The design is kept as variant {0}: see Compare").format(name))

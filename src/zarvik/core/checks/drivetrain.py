@@ -1,0 +1,95 @@
+"""Do clutch and gearbox take the torque, in every gear?"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.limits import DRIVE, HOLDS, TIGHT
+from zarvik.core.words import Figure, Sentence, revs, say
+
+STEP = 5000.0  # Pa, to which a suggested boost is rounded down
+LEAST = 2  # steps
+
+
+def check(case: Case) -> list[Verdict]:
+    """The highest torque against what clutch, gearbox and the low gears take; nothing where nobody says it."""
+    car = case.system.car
+    peak = max(case.solved, key=lambda p: p.torque, default=None)
+    limits = [(v, p, w) for v, p, w in ((car.clutch, "car.clutch", "clutch"), (car.gearbox, "car.gearbox", "gearbox"))
+              if v > 0.0]  # fmt: skip
+    if peak is None:
+        return []
+    found = []
+    if limits:
+        limit, place, what = min(limits)
+        margin = 1.0 - peak.torque / limit
+        state = DRIVE.state(margin)
+
+        def find() -> tuple[Sentence | None, tuple[Change, ...]]:
+            boost = boost_for(case, (1.0 - DRIVE.good) * limit)
+            if not boost > 0.0:
+                return say("No boost at all keeps under it: a stronger {what}", what=say(what)), ()
+            return say("Ask for no more than {boost}, or a stronger {what}", boost=Figure(boost, "pressure_gauge"),
+                       what=say(what)), (Change("boost.full", boost),)  # fmt: skip
+
+        cure, changes = case.cure("drive", state, find)
+        found.append(
+            Verdict(
+                "drive", "Clutch and gearbox", state, margin,
+                say("{torque} at {speed}; the {what} takes {limit}", torque=Figure(peak.torque, "torque", "torque", peak.speed),
+                    speed=revs(peak.speed), what=say(what), limit=Figure(limit, "torque", "=" + place)),
+                cure, changes, "engine", DRIVE.basis,
+            )
+        )  # fmt: skip
+    if car.low_gears > 0.0:
+        margin = 1.0 - peak.torque / car.low_gears
+        # What is too much for the low gears can be held back in them.
+        state = HOLDS if margin >= 0.0 else TIGHT
+
+        def hold() -> tuple[Sentence | None, tuple[Change, ...]]:
+            boost = boost_for(case, car.low_gears)
+            if not boost > 0.0:
+                return say("No boost at all in the low gears, and they still see more"), ()
+            return say("A control that knows the gear: {boost} in the low gears", boost=Figure(boost, "pressure_gauge")), ()
+
+        cure, changes = case.cure("low_gears", state, hold)
+        found.append(
+            Verdict(
+                "low_gears", "Low gears", state, margin,
+                say("{torque} at {speed}; the low gears take {limit}",
+                    torque=Figure(peak.torque, "torque", "torque", peak.speed), speed=revs(peak.speed),
+                    limit=Figure(car.low_gears, "torque", "=car.low_gears")),
+                cure, changes, "engine", DRIVE.basis,
+            )
+        )  # fmt: skip
+    return found
+
+
+def boost_for(case: Case, torque: float) -> float:
+    """The highest boost in Pa gauge, in steps that one sets, with which no point of the full load has more than
+    `torque` N m; 0 where even none has more."""
+    good = np.nonzero(case.raw.solved)[0]
+    if len(good) == 0:
+        return 0.0
+    peak = int(good[int((case.raw.power[good] / case.raw.speed[good]).argmax())])
+    around = good[np.abs(good - peak) <= 8][::2]
+    speeds = case.raw.speed[around]
+    site = case.system.site.pressure
+
+    def highest(boost: float) -> float:
+        raw = case.solver.at_pressure(speeds, np.full(len(speeds), site + boost))
+        solved = raw.power[raw.solved] / (speeds[raw.solved] * math.pi / 30.0)
+        return float(solved.max()) if len(solved) else math.nan
+
+    # Hardly any boost: none at all is less than a turbo in the way lets through.
+    low, high = LEAST, max(int(case.system.boost.full // STEP), LEAST) + 1
+    if not highest(low * STEP) <= torque:
+        return 0.0
+    while high - low > 1:
+        middle = (low + high) // 2
+        low, high = (middle, high) if highest(middle * STEP) <= torque else (low, middle)
+    return low * STEP

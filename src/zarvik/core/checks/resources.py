@@ -1,0 +1,76 @@
+"""Are money and weeks enough, and is it quiet enough?"""
+
+from __future__ import annotations
+
+from zarvik.core.airpath.stations import EXHAUST
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.design.money import bill, by_key, cost
+from zarvik.core.limits import BUDGET, MOUTH_SPEED, WEEKS
+from zarvik.core.words import Figure, Filling, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """The bill against the budget, the weeks against those that there are, the gas at the mouth; each only where it
+    is asked for."""
+    return [*_means(case), *_mouth(case)]
+
+
+def _means(case: Case) -> list[Verdict]:
+    means = case.system.means
+    if means is None or not (means.budget > 0.0 or means.weeks > 0.0):
+        return []
+    items = bill(case.system)
+    total = cost(items)
+    found = []
+    if means.budget > 0.0:
+        margin = 1.0 - total.money / means.budget
+        dearest = list(by_key(items).items())[:2]
+        more: dict[str, Filling] = {f"part{n}": say(title) for n, (_, (title, _)) in enumerate(dearest)}
+        more |= {f"sum{n}": Figure(c.money, "money", f"=ask.{key}") for n, (key, (_, c)) in enumerate(dearest)}
+        one = "; dearest: {part0} {sum0}" if dearest else ""
+        two = ", {part1} {sum1}" if len(dearest) > 1 else ""
+        found.append(
+            Verdict(
+                "money", "Money", BUDGET.state(margin), margin,
+                say("{money} of {budget}", one, two, money=Figure(total.money, "money", "bill"),
+                    budget=Figure(means.budget, "money", "=ask.money"), **more),
+                about="means", basis=BUDGET.basis,
+            )
+        )  # fmt: skip
+    if means.weeks > 0.0:
+        weeks = total.weeks(means.hours_a_week)
+        margin = 1.0 - weeks / means.weeks
+        longest = max(items, key=lambda i: i.days, default=None)
+        found.append(
+            Verdict(
+                "weeks", "Time", WEEKS.state(margin), margin,
+                say("{weeks} of {most}: {days} for what comes last",
+                    (", {what}" if longest is not None else ""), ", then {hours} of work",
+                    weeks=Figure(weeks, "weeks", "bill_weeks"), most=Figure(means.weeks, "weeks", "=ask.weeks"),
+                    days=Figure(total.days, "days", "bill_days"), hours=Figure(total.hours, "work", "bill_hours"),
+                    **({"what": say(longest.title)} if longest is not None else {})),
+                about="means", basis=WEEKS.basis,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _mouth(case: Case) -> list[Verdict]:
+    most = case.system.mouth_speed
+    if most <= 0.0:
+        return []
+    last = [s for s in case.target.stretches if s.section == EXHAUST and s.velocity > 0.0]
+    if not last:
+        return []
+    speed = last[-1].velocity
+    margin = 1.0 - speed / most
+    return [
+        Verdict(
+            "mouth", "Noise of the flow", MOUTH_SPEED.state(margin), margin,
+            say("{speed} at the mouth at full power, of {most}", speed=Figure(speed, "velocity", f"velocity:{last[-1].id}"),
+                most=Figure(most, "velocity", "=ask.mouth_speed")),
+            say("A larger bore behind the last silencer") if MOUTH_SPEED.state(margin) != "holds" else None,
+            about="pipes", basis=MOUTH_SPEED.basis,
+        )
+    ]  # fmt: skip

@@ -1,0 +1,84 @@
+"""A design that was searched, and what a search found."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from zarvik.core.answer import Answer
+from zarvik.core.checks import Verdict
+from zarvik.core.compare import Candidate
+from zarvik.core.design.front import Place
+from zarvik.core.means import Cost
+from zarvik.project.designs.axes import Axis
+from zarvik.project.designs.limits import Limits
+from zarvik.project.document import Project
+
+
+@dataclass(frozen=True, eq=False)
+class Design:
+    """A whole design: the `project`, its `sizes` in words by axis, `figures`, `cost` and `weeks`, its least `room` to a limit, what it is `short`
+    of (by key of a limit), and, once it is judged, its `answer` with bands."""
+
+    project: Project
+    place: Place
+    sizes: dict[str, str]
+    figures: Candidate
+    cost: Cost
+    weeks: float
+    room: float
+    short: dict[str, float]
+    answer: Answer | None = None
+
+    @property
+    def verdicts(self) -> tuple[Verdict, ...]:
+        """Its verdicts, worst first; none while it is not judged."""
+        return self.answer.verdicts if self.answer is not None else ()
+
+    @property
+    def worst(self) -> str:
+        """The worst state of its verdicts; empty while it is not judged."""
+        return self.verdicts[0].state if self.verdicts else ""
+
+
+@dataclass(frozen=True, eq=False)
+class Trade:
+    """One wish for a design: the `other` one that grants it at the least cost, and what it `costs` (by key of a limit:
+    SI, above 0 is worse); no other where none was found."""
+
+    wish: str
+    other: Design | None
+    costs: dict[str, float]
+
+
+@dataclass(frozen=True)
+class Relief:
+    """What one unit more of a limit (`key`) would buy: the gain in what it helps most (`aim`, SI)."""
+
+    key: str
+    aim: str
+    gain: float
+
+
+@dataclass(frozen=True, eq=False)
+class Designs:
+    """What a search found: different `designs`, the one that matters most first; the `axes` that were free and the
+    `limits`; `every` design that was solved; the `nearest` possible one where none fulfils all, and the one that was
+    left out most narrowly (`missed`) with the verdict that stopped it (`why`). `trades`: what wishes cost, for each
+    design; `reliefs`: what one unit more of a limit would buy."""
+
+    designs: tuple[Design, ...]
+    axes: tuple[Axis, ...]
+    limits: Limits
+    every: tuple[Design, ...]
+    names: tuple[str, ...] = ()
+    nearest: Design | None = None
+    missed: Design | None = None
+    why: Verdict | None = None
+    wish: str = ""
+    trades: tuple[tuple[Trade, ...], ...] = ()
+    reliefs: tuple[Relief, ...] = ()
+
+    @property
+    def tried(self) -> int:
+        """How many designs were solved."""
+        return len(self.every)

@@ -1,0 +1,264 @@
+"""The search over whole designs of a document, and the designs that came of it."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Callable, Iterable, Mapping
+
+from zarvik.core.airpath.solution import prepare
+from zarvik.core.airpath.system import System
+from zarvik.core.answer import first_answer
+from zarvik.core.checks import Verdict
+from zarvik.core.compare import candidate
+from zarvik.core.design.front import Found, Place, Score, diverse, search
+from zarvik.core.design.money import bill, cost
+from zarvik.core.limits import FAILS
+from zarvik.core.progress import Progress, part, unwatched
+from zarvik.project.assemble import ProjectProblems, assemble
+from zarvik.project.designs.axes import (
+    COUNT,
+    TURBO,
+    axes_of,
+    built,
+    sizes_of,
+)
+from zarvik.project.designs.found import Design, Designs
+from zarvik.project.designs.limits import Limits, aims, merit, room, short_of, shorts, worth_of
+from zarvik.project.designs.why import reliefs, trades
+from zarvik.project.document import Project
+from zarvik.project.doubts import bands_of, with_bands
+from zarvik.project.language import told
+from zarvik.project.parts.turbo import Turbo
+from zarvik.project.units import EntryError
+
+WISHES = ("spool", "power", "money", "weeks")
+CLEARLY = 0.4  # of what counts one in an aim
+NEAREST_TRIED = 8  # of those that come nearest to an impossible target, judged to find one that fails nothing else
+
+
+class Search:
+    """One search over the designs of a document that is asked what its `ask` says; `shelf`: turbos by key. A `wish`
+    (key of a limit) asks for one unit more than the present design gives."""
+
+    def __init__(self, project: Project, shelf: Mapping[str, Turbo], wish: str = "") -> None:
+        self.project = project
+        self.axes = axes_of(project, shelf)
+        if not self.axes:
+            raise EntryError(told("nothing is left free to be searched"))
+        if wish not in ("", *WISHES):
+            raise EntryError(told("“{0}” is no wish; {1} are", wish, ", ".join(WISHES)))
+        self.wish = wish
+        self.sizes = tuple(len(axis.names) for axis in self.axes)
+        self.own = tuple(axis.own for axis in self.axes)
+        self._designs: dict[Place, Design] = {}
+        self._passed: dict[Place, bool] = {}
+        self._names: tuple[str, ...] = ()
+        self.limits = Limits.of(assemble(project, id=project.name))
+        first = self.design(self.own)
+        self._usual = first.cost.money if first is not None else 1000.0
+        if wish and first is not None:
+            self.limits = self.limits.tightened(wish, first.figures, first.cost, first.weeks)
+            self._designs.clear()
+
+    def design(self, place: Place) -> Design | None:
+        """The design at a place, solved over the rev range; None where it is none."""
+        if place in self._designs:
+            return self._designs[place]
+        try:
+            project = built(self.project, self.axes, place)
+            system = assemble(project, id=project.name)
+            figures = candidate(prepare(system))
+        except (EntryError, ProjectProblems, ValueError):
+            return None
+        total = cost(bill(system))
+        weeks = total.weeks(project.shop.hours.si)
+        missed = shorts(system, self.limits, figures, total, weeks)
+        least = room(figures, project.engine.trusted_boost.si)
+        found = Design(project, place, sizes_of(project, self.axes, place), figures, total, weeks, least, missed)
+        self._designs[place] = found
+        return found
+
+    def score(self, place: Place) -> Score | None:
+        """What the search weighs a place by; None where it is no design."""
+        if self._hopeless(place):
+            return None
+        design = self.design(place)
+        return self._score(design) if design is not None else None
+
+    def _score(self, design: Design) -> Score:
+        project = design.project
+        worth = aims(
+            project.ask, self.limits, design.figures, design.cost, design.weeks,
+            latest=1.5 * project.engine.rev_limit.si, least=design.room,
+        )  # fmt: skip
+        self._names = tuple(worth)
+        short = short_of(design.short, self._system(design), self.limits) if design.short else 0.0
+        return Score(tuple(worth.values()), short)
+
+    def _system(self, design: Design) -> System:
+        return assemble(design.project, id=design.project.name)
+
+    def _hopeless(self, place: Place) -> bool:
+        """A compressor that could not pass half of the air, or that would stand far left of its surge line: not worth
+        a solution."""
+        keys = [axis.key for axis in self.axes]
+        if TURBO not in keys:
+            return False
+        axis = self.axes[keys.index(TURBO)]
+        chosen = axis.edits[place[keys.index(TURBO)]](self.project).chosen
+        if chosen is None:
+            return True
+        count = place[keys.index(COUNT)] + 1 if COUNT in keys else int(self.project.turbos_fitted.si)
+        # 7 to 12 hp for a pound a minute (common practice)
+        flow = self.limits.power / 745.7 / 9.5 * 0.45359237 / 60.0 / count
+        choke = chosen.lines[-1].points[-1][0]
+        return not 0.75 * flow < choke < 4.0 * flow
+
+    def merit(self, design: Design) -> float:
+        """What a design is worth by what matters, the less the better."""
+        return merit(self.project.ask, self._score(design), self._names, self._usual)
+
+    def moved(self, design: Design) -> int:
+        """How many sizes differ from the present ones."""
+        return sum(a != b for a, b in zip(design.place, self.own, strict=True))
+
+    def so_far(self, found: Found, most: int = 6) -> Designs:
+        """The best of a search that still goes on, not judged yet."""
+        front = found.front()
+        scores = [s for p in front if (s := found.scores[p]) is not None]
+        shown = [self._designs[front[i]] for i in diverse(front, scores, self.sizes, most)]
+        return Designs(tuple(shown), self.axes, self.limits, tuple(self._designs.values()), self._names, wish=self.wish)
+
+    def run(
+        self, *, budget: int = 600, seed: int = 1, most: int = 6, progress: Progress = unwatched,
+        told_of: Callable[[Designs], None] | None = None,
+    ) -> Designs:  # fmt: skip
+        """Search with a `budget` of solutions, and judge at most `most` different designs of what is found; those that
+        fail a verdict are left out, the nearest of them is told. Then each gets the bands of its doubts. `told_of`
+        hears of the best so far, of the judged ones, and as they get their bands."""
+        found = self._designs_of(budget, seed, most, part(progress, 0.0, 0.6), told_of)
+        told_of = told_of or (lambda designs: None)
+        told_of(found)
+        shown = list(found.designs)
+        self._look_around(shown[:2])
+        found = dataclasses.replace(found, every=tuple(self._designs.values()))
+        found = dataclasses.replace(
+            found, trades=tuple(trades(found, design, self._passes) for design in shown), reliefs=reliefs(found)
+        )
+        told_of(found)
+        for number, design in enumerate(shown):
+            share = part(progress, 0.6 + 0.4 * number / len(shown), 0.6 + 0.4 * (number + 1) / len(shown))
+            shown[number] = self.banded(design, share)
+            found = dataclasses.replace(found, designs=tuple(shown))
+            told_of(found)
+        if found.nearest is not None:
+            found = dataclasses.replace(found, nearest=self.banded(found.nearest))
+        return found
+
+    def _look_around(self, designs: Iterable[Design]) -> None:
+        """Solve the neighbours of designs, a size up and down: what one unit more of a limit would buy is told by
+        what misses that limit alone."""
+        for design in designs:
+            for i, count in enumerate(self.sizes):
+                for step in (-2, -1, 1, 2):
+                    there = design.place[i] + step
+                    if 0 <= there < count:
+                        self.score((*design.place[:i], there, *design.place[i + 1 :]))
+
+    def _designs_of(
+        self, budget: int, seed: int, most: int, progress: Progress, told_of: Callable[[Designs], None] | None
+    ) -> Designs:
+        found = search(
+            self.sizes, self.score, budget=budget, seed=seed, starts=(self.own,),
+            progress=part(progress, 0.0, 0.85),
+            told=(lambda now: told_of(self.so_far(now, most))) if told_of is not None else None,
+        )  # fmt: skip
+        front = [p for p in found.front() if (s := found.scores[p]) is not None and s.short == 0.0]
+        shown: list[Design] = []
+        missed: tuple[float, Design, Verdict] | None = None
+        for place in self._order(front, found, most):
+            if len(shown) >= most:
+                break
+            part(progress, 0.85, 1.0)(len(shown) / most)
+            judged = self.judged(self._designs[place])
+            fail = next((v for v in judged.verdicts if v.state == FAILS), None)
+            if fail is None and judged.answer is not None:
+                shown.append(judged)
+            elif fail is not None:
+                gone = abs(fail.margin) if fail.margin is not None else 1.0
+                if missed is None or gone < missed[0]:
+                    missed = gone, judged, fail
+        shown.sort(key=lambda d: (self.moved(d), self.merit(d)) if self.wish else (0, self.merit(d)))
+        nearest = self._nearest() if not shown else None
+        if missed is None:
+            missed = self._narrowest(found)
+        return Designs(
+            tuple(shown), self.axes, self.limits, tuple(self._designs.values()), self._names, nearest,
+            missed[1] if missed else None, missed[2] if missed else None, self.wish,
+        )  # fmt: skip
+
+    def _order(self, front: list[Place], found: Found, most: int) -> list[Place]:
+        """The front in the order in which it is judged: what is worth most first, then what is unlike it."""
+        scores = [s for p in front if (s := found.scores[p]) is not None]
+        if self.wish:
+            # The least that has to be changed comes first.
+            return sorted(front, key=lambda p: (self.moved(self._designs[p]), self.merit(self._designs[p])))[: 4 * most]
+        best = sorted(front, key=lambda p: self.merit(self._designs[p]))[:2]
+        if not best:
+            return []
+        # A design is only looked at for something in which it is worth more than the best one.
+        first = found.scores[best[0]]
+        assert first is not None
+        worth = worth_of(self._names, self._usual)
+        unlike = [
+            i for i, s in enumerate(scores)
+            if any(b - a >= CLEARLY * w for a, b, w in zip(s.aims, first.aims, worth, strict=True))
+        ]  # fmt: skip
+        rest = diverse([front[i] for i in unlike], [scores[i] for i in unlike], self.sizes, 4 * most)
+        found_rest = [front[unlike[i]] for i in rest]
+        return [*best[:1], *found_rest[:1], *best[1:], *(p for p in found_rest[1:] if p not in best)]
+
+    def _passes(self, design: Design) -> bool:
+        """Does a design fail no verdict?"""
+        if design.place not in self._passed:
+            judged = self.judged(design)
+            self._passed[design.place] = bool(judged.verdicts) and judged.worst != FAILS
+        return self._passed[design.place]
+
+    def judged(self, design: Design) -> Design:
+        """A design with its answer: every verdict."""
+        try:
+            return dataclasses.replace(design, answer=first_answer(self._system(design)))
+        except (ProjectProblems, ValueError):
+            return design
+
+    def banded(self, design: Design, progress: Progress = unwatched) -> Design:
+        """A judged design with the bands of its doubts, and its verdicts by them."""
+        answer = design.answer
+        if answer is None or not answer.target.closure.solved:
+            return design
+        found = with_bands(answer, bands_of(design.project, answer, progress))
+        return dataclasses.replace(design, answer=found)
+
+    def _nearest(self) -> Design | None:
+        """The nearest possible target: what fails nothing but power and early boost, by both together."""
+        wished = {"power", "spool"}
+        near = [d for d in self._designs.values() if d.short and set(d.short) <= wished]
+        near.sort(key=lambda d: self._score(d).short)
+        for design in near[:NEAREST_TRIED]:
+            judged = self.judged(design)
+            if all(v.state != FAILS or v.id in ("target", "spool") for v in judged.verdicts):
+                return judged
+        return None
+
+    def _narrowest(self, found: Found) -> tuple[float, Design, Verdict] | None:
+        """The design that was left out most narrowly, with the verdict that fails."""
+        left = [(s.short, d) for p, s in found.scores.items()
+                if s is not None and s.short > 0.0 and (d := self._designs.get(p)) is not None]  # fmt: skip
+        left.sort(key=lambda pair: pair[0])
+        for _, design in left[:3]:
+            judged = self.judged(design)
+            fail = next((v for v in judged.verdicts if v.state == FAILS), None)
+            if fail is not None:
+                return 0.0, judged, fail
+        return None

@@ -1,0 +1,154 @@
+"""The owner's prices and work rates: the catalogue, each line of which may be said otherwise."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
+
+from zarvik.core.design.money import bill, by_key, cost
+from zarvik.core.means import FIT
+from zarvik.project.assemble import ProjectProblems, assemble, catalogue
+from zarvik.project.document import Project
+from zarvik.project.fields import Of
+from zarvik.project.language import told, tr
+from zarvik.project.parts.part import field_meta
+from zarvik.project.parts.shop import Price
+from zarvik.project.sentences import figure
+from zarvik.project.units import Quantity
+from zarvik.window.benches.designs import presenter as show
+from zarvik.window.desk import Desk
+from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.quantity_field import QuantityField
+from zarvik.window.parts.side import side_column
+
+COLUMNS = (("price", "Price", "€", "money"), ("hours", "Hours", "h", "work"), ("days", "Days away", "days", "days"))
+WORKS = {FIT: "fitting", "weld": "welding", "bend": "cutting, bending", "machine": "machining"}
+
+
+def said(project: Project, key: str) -> Price:
+    """A line as it counts: the owner's, or the catalogue's."""
+    found = next((p for p in project.shop.prices if p.id == key), None)
+    if found is not None:
+        return found
+    rate = catalogue()[key].rate
+    return Price(
+        id=key, price=Quantity(rate.price, "€", "money"), hours=Quantity(rate.hours, "h", "work"),
+        days=Quantity(rate.days, "days", "days"),
+    )  # fmt: skip
+
+
+def with_price(project: Project, key: str, name: str, value: Quantity) -> Project:
+    """The document with one figure of a line said by its owner; a line that says what the catalogue says is
+    forgotten."""
+    line = said(project, key).model_copy(update={name: value})
+    rate = catalogue()[key].rate
+    same = (line.price.si, line.hours.si, line.days.si) == (rate.price, rate.hours, rate.days)
+    rest = tuple(p for p in project.shop.prices if p.id != key)
+    prices = rest if same else (*rest, line)
+    return project.model_copy(update={"shop": project.shop.model_copy(update={"prices": prices})})
+
+
+class PricesPage(QWidget):
+    """The catalogue on the left, the workshop and the bill of the present design on the right."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk = desk
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(18)
+        area, column = side_column(0, 10, 4)
+        self.note = PlainLabel(
+            tr("All prices and hours are invented. Say your own: they count here, in the bill and in every search.")
+        )
+        self.note.setObjectName("soft")
+        self.note.setWordWrap(True)
+        column.addWidget(self.note)
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(3)
+        for n, (_, title, _, _) in enumerate(COLUMNS):
+            head = PlainLabel(tr(title))
+            head.setObjectName("soft")
+            grid.addWidget(head, 0, n + 1)
+        self.fields: dict[tuple[str, str], QuantityField] = {}
+        self.titles: dict[str, PlainLabel] = {}
+        for row, (key, line) in enumerate(catalogue().items(), 1):
+            label = PlainLabel(tr(line.title))
+            label.setWordWrap(True)
+            label.setToolTip(tr("per {0}; {1}").format(tr(line.per), tr(WORKS[line.rate.work])))
+            self.titles[key] = label
+            grid.addWidget(label, row, 0)
+            for n, (name, title, _, _) in enumerate(COLUMNS):
+                meta = field_meta(Price, name)
+                assert isinstance(meta, Of)
+                field = QuantityField(meta, lambda: self.desk.ambient)
+                field.setFixedWidth(82)
+                field.setAccessibleName(f"{tr(line.title)}: {tr(title)}")
+                field.edited.connect(partial(self._edited, key, name))
+                field.sealed.connect(desk.session.history.seal)
+                self.fields[key, name] = field
+                grid.addWidget(field, row, n + 1)
+        grid.setColumnStretch(0, 1)
+        column.addLayout(grid)
+        column.addStretch(1)
+        layout.addWidget(area, 1)
+        side, right = side_column(306, 8, 5)
+        right.addWidget(heading(tr("Workshop")))
+        self.form = Form(desk, show.SHOP, label_width=150, room=120)
+        right.addWidget(self.form)
+        self.back = QPushButton(tr("Catalogue prices again"))
+        self.back.clicked.connect(self.forget)
+        right.addWidget(self.back, 0, Qt.AlignmentFlag.AlignLeft)
+        right.addSpacing(6)
+        right.addWidget(heading(tr("Bill of the present design")))
+        self.bill = PlainLabel()
+        self.bill.setWordWrap(True)
+        right.addWidget(self.bill)
+        right.addStretch(1)
+        layout.addWidget(side)
+
+    def _edited(self, key: str, name: str, value: Quantity) -> None:
+        title = tr(catalogue()[key].title)
+        self.desk.session.apply(f"{title}: {value}", with_price(self.desk.project, key, name, value), f"price:{key}:{name}")
+
+    def forget(self) -> None:
+        """Every line as the catalogue has it, in one step."""
+        project = self.desk.project
+        shop = project.shop.model_copy(update={"prices": ()})
+        self.desk.change(tr("Catalogue prices again"), project.model_copy(update={"shop": shop}))
+
+    def refresh(self) -> None:
+        """Show what counts; a line of the owner's own is marked."""
+        project = self.desk.project
+        own = {p.id for p in project.shop.prices}
+        for key, label in self.titles.items():
+            line = said(project, key)
+            label.setText(("● " if key in own else "") + tr(catalogue()[key].title))
+            for name, _, _, _ in COLUMNS:
+                self.fields[key, name].set_quantity(getattr(line, name))
+        self.back.setEnabled(bool(own))
+        self.form.refresh()
+        self.bill.setText(bill_of(project))
+
+
+def bill_of(project: Project) -> str:
+    """The bill of a document in lines, the dearest first."""
+    try:
+        items = bill(assemble(project))
+    except (ProjectProblems, ValueError):
+        return tr("not known while the build has gaps")
+    units, total = project.shown_units, cost(items)
+    lines = [
+        f"{tr(title)}: {figure(c.money, 'money', units)}, {figure(c.hours, 'work', units)}"
+        for title, c in by_key(items).values()
+    ]
+    weeks = total.weeks(project.shop.hours.si)
+    lines.append(
+        told("Together {0} and {1} of work, {2}", figure(total.money, "money", units), figure(total.hours, "work", units),
+             figure(weeks, "weeks", units))
+    )  # fmt: skip
+    return "\n".join(lines)
