@@ -3,20 +3,27 @@
 from __future__ import annotations
 
 import dataclasses
+import itertools
 from collections.abc import Callable, Iterable, Mapping
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.system import System
+from zarvik.core.airpath.system import Turbo as CoreTurbo
 from zarvik.core.answer import first_answer
 from zarvik.core.checks import Verdict
 from zarvik.core.compare import candidate
 from zarvik.core.design.front import Found, Place, Score, diverse, search
 from zarvik.core.design.money import bill, cost
 from zarvik.core.limits import FAILS
+from zarvik.core.means import Cost
 from zarvik.core.progress import Progress, part, unwatched
-from zarvik.project.assemble import ProjectProblems, assemble
+from zarvik.core.search import glance
+from zarvik.project.assemble import ProjectProblems, assemble, core_turbo
 from zarvik.project.designs.axes import (
+    BEYOND,
+    BOOST,
     COUNT,
+    HOUSING,
     TURBO,
     axes_of,
     built,
@@ -32,6 +39,8 @@ from zarvik.project.parts.turbo import Turbo
 from zarvik.project.units import EntryError
 
 WISHES = ("spool", "power", "money", "weeks")
+STARTS, STARTS_OF_EACH = 20, 4  # places that a search begins with, and of each turbo
+WHEELS = 12  # turbos and housings that are looked at with other boosts
 CLEARLY = 0.4  # of what counts one in an aim
 NEAREST_TRIED = 8  # of those that come nearest to an impossible target, judged to find one that fails nothing else
 
@@ -169,7 +178,7 @@ class Search:
         self, budget: int, seed: int, most: int, progress: Progress, told_of: Callable[[Designs], None] | None
     ) -> Designs:
         found = search(
-            self.sizes, self.score, budget=budget, seed=seed, starts=(self.own,),
+            self.sizes, self.score, budget=budget, seed=seed, starts=self.starts(),
             progress=part(progress, 0.0, 0.85),
             told=(lambda now: told_of(self.so_far(now, most))) if told_of is not None else None,
         )  # fmt: skip
@@ -196,6 +205,74 @@ class Search:
             tuple(shown), self.axes, self.limits, tuple(self._designs.values()), self._names, nearest,
             missed[1] if missed else None, missed[2] if missed else None, self.wish,
         )  # fmt: skip
+
+    def starts(self) -> list[Place]:
+        """Places to begin with: the present one, and those of turbo, housing and boost that look best at a glance, with
+        all else as it is; not too many of one turbo."""
+        keys = [axis.key for axis in self.axes]
+        system = assemble(self.project, id=self.project.name)
+        if system.blower is not None or not {TURBO, HOUSING, BOOST} & set(keys):
+            return [self.own]
+        at = {key: keys.index(key) for key in (TURBO, HOUSING, BOOST) if key in keys}
+        wheels = itertools.product(
+            range(self.sizes[at[TURBO]]) if TURBO in at else (None,), self._about(at[HOUSING]) if HOUSING in at else (None,)
+        )
+        marks: list[tuple[float, Place]] = []
+        looked = []
+        for one, two in wheels:
+            place = self._with({at[k]: n for k, n in ((TURBO, one), (HOUSING, two)) if n is not None})
+            turbo = None if self._hopeless(place) else self._turbo_at(place, system)
+            if turbo is not None:
+                marks.append((self._glanced(place, dataclasses.replace(system, turbo=turbo)), place))
+                looked.append((marks[-1], turbo))
+        if BOOST in at:
+            # Other boosts are only looked at where the wheels are right.
+            for (_, place), turbo in sorted(looked, key=lambda pair: pair[0])[:WHEELS]:
+                for number in self._boosts(at[BOOST]):
+                    there = (*place[: at[BOOST]], number, *place[at[BOOST] + 1 :])
+                    full = self.axes[at[BOOST]].edits[number](self.project).brief.target_boost.si
+                    boost = dataclasses.replace(system.boost, full=full)
+                    if there != place:
+                        marks.append((self._glanced(there, dataclasses.replace(system, turbo=turbo, boost=boost)), there))
+        marks.sort()
+        chosen: list[Place] = [self.own]
+        count: dict[int, int] = {}
+        for _, place in marks:
+            wheel = place[at[TURBO]] if TURBO in at else 0
+            if place != self.own and len(chosen) <= STARTS and count.get(wheel, 0) < STARTS_OF_EACH:
+                chosen.append(place)
+                count[wheel] = count.get(wheel, 0) + 1
+        return chosen
+
+    def _with(self, sizes: Mapping[int, int]) -> Place:
+        """The present place with other sizes, by number of the axis."""
+        return tuple(sizes.get(i, n) for i, n in enumerate(self.own))
+
+    def _glanced(self, place: Place, system: System) -> float:
+        """How a design looks at a glance: how far it is from what it must fulfil, then by its early boost."""
+        figures = glance(prepare(system))
+        missed = shorts(system, self.limits, figures, Cost(), 0.0)
+        return short_of(missed, system, self.limits) if missed else figures.spool * 1e-7
+
+    def _about(self, axis: int) -> tuple[int, ...]:
+        """The present size of an axis, one down and one up."""
+        return tuple(n for n in range(self.own[axis] - 1, self.own[axis] + 2) if 0 <= n < self.sizes[axis])
+
+    def _boosts(self, axis: int) -> tuple[int, ...]:
+        """A few steps of boost up to what the bottom end is trusted with, the present one among them."""
+        most = max(self.sizes[axis] - BEYOND - 1, 0)
+        return tuple(sorted({self.own[axis], (self.own[axis] + most + 1) // 2, most}))
+
+    def _turbo_at(self, place: Place, system: System) -> CoreTurbo | None:
+        project = self.project
+        try:
+            for axis, number in zip(self.axes, place, strict=True):
+                if axis.key in (TURBO, HOUSING):
+                    project = axis.edits[number](project)
+        except EntryError:
+            return None
+        chosen = project.chosen
+        return core_turbo(chosen, system.turbo.count) if chosen is not None else None
 
     def _order(self, front: list[Place], found: Found, most: int) -> list[Place]:
         """The front in the order in which it is judged: what is worth most first, then what is unlike it."""
