@@ -41,6 +41,7 @@ from zarvik.project.designs.axes import (
     COUNT,
     EXHAUST,
     GATE,
+    HOLD,
     HOT_PIPE,
     HOUSING,
     PULLEY,
@@ -277,7 +278,7 @@ def test_sizes_go_into_the_document(turbos: dict[str, object]) -> None:
     project = shelf.demo("tarn")
     searching = search_of(project, turbos, *(k for k in ALL_FREE if k != PULLEY))
     keys = [a.key for a in searching.axes]
-    assert keys == [TURBO, COUNT, HOUSING, GATE, HOT_PIPE, COLD_PIPE, EXHAUST, COOLER, THROTTLE, BOOST]
+    assert keys == [TURBO, COUNT, HOUSING, GATE, HOT_PIPE, COLD_PIPE, EXHAUST, COOLER, THROTTLE, BOOST, HOLD]
     own = searching.design(searching.own)
     assert own is not None
     assert own.figures.power == pytest.approx(prepare(assemble(project)).at(6400.0).power, rel=1e-5)
@@ -303,6 +304,8 @@ def test_sizes_go_into_the_document(turbos: dict[str, object]) -> None:
     pair = next(d for n in range(1, 12) if (d := moved(GATE, n)).sizes[GATE].startswith("2 ×"))
     assert pair.project.gate.count.si == 2.0 and pair.figures.opening < own.figures.opening
     assert moved(COUNT).project.turbos_fitted.si == 2.0
+    held = moved(HOLD, 3)
+    assert held.figures.spool > own.figures.spool and held.figures.surge > own.figures.surge
     core = moved(COOLER, 8)
     assert core.project.cooler.width.si == pytest.approx(0.7) and core.figures.charge < own.figures.charge
     assert all(a.own < len(a.names) == len(a.edits) for a in searching.axes)

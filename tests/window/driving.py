@@ -11,8 +11,8 @@ from zarvik.window.parts.quantity_field import QuantityField
 
 
 def field(bench: QWidget, place: str) -> QuantityField:
-    """The field of a bench that holds `place`."""
-    for form in bench.findChildren(Form):
+    """The field of a bench that holds `place`; of those of a window the one that is seen."""
+    for form in sorted(bench.findChildren(Form), key=lambda form: not form.isVisible()):
         found = form.fields.get(place)
         if isinstance(found, QuantityField):
             return found

@@ -34,11 +34,11 @@ from zarvik.project.parts.turbo import Turbo
 from zarvik.project.places import meta, place_put
 from zarvik.project.units import UNKNOWN, EntryError, Quantity
 
-TURBO, COUNT, HOUSING, GATE, COOLER, THROTTLE, BOOST, PULLEY = (
-    "turbo", "count", "housing", "gate", "cooler", "throttle", "boost", "pulley",
+TURBO, COUNT, HOUSING, GATE, COOLER, THROTTLE, BOOST, HOLD, PULLEY = (
+    "turbo", "count", "housing", "gate", "cooler", "throttle", "boost", "hold", "pulley",
 )  # fmt: skip
 RUNS = {HOT_PIPE: "Hot pipe", COLD_PIPE: "Cold pipe", EXHAUST: "Exhaust"}
-ALL_FREE = (TURBO, COUNT, HOUSING, GATE, HOT_PIPE, COLD_PIPE, EXHAUST, COOLER, THROTTLE, BOOST, PULLEY)
+ALL_FREE = (TURBO, COUNT, HOUSING, GATE, HOT_PIPE, COLD_PIPE, EXHAUST, COOLER, THROTTLE, BOOST, HOLD, PULLEY)
 # Of a build with a blower; the others belong to a turbo
 OF_A_BLOWER = (PULLEY, HOT_PIPE, COLD_PIPE, EXHAUST, COOLER, THROTTLE)
 HOUSING_STEPS = (-2, -1, 0, 1, 2)  # sizes that are sold, from the one that a turbo comes with
@@ -50,6 +50,7 @@ CORES = (
     (0.60, 0.30, 0.076), (0.60, 0.30, 0.100), (0.70, 0.30, 0.100),
 )  # fmt: skip
 THROTTLES = tuple(mm / 1000.0 for mm in (45.0, 50.0, 55.0, 60.0, 65.0, 70.0, 75.0, 80.0, 85.0, 90.0))
+NO_HOLD, HOLD_STEP = 1000.0, 250.0  # rev/min
 NEAR = 4  # stocked sizes to both sides of the present one
 Edit = Callable[[Project], Project]
 
@@ -97,6 +98,7 @@ def axes_of(project: Project, shelf: Mapping[str, Turbo]) -> tuple[Axis, ...]:
         _cores(project) if COOLER in free else None,
         _throttles(project) if THROTTLE in free else None,
         _boosts(project) if BOOST in free else None,
+        _holds(project) if HOLD in free else None,
         _pulleys(project) if PULLEY in free else None,
     )
     return tuple(axis for axis in made if axis is not None)
@@ -317,6 +319,22 @@ def _boosts(project: Project) -> Axis:
 
 def _with_boost(boost: float, project: Project) -> Project:
     return place_put(project, "brief.target_boost", size(boost, "bar", "pressure_gauge"))
+
+
+def _holds(project: Project) -> Axis:
+    """From which engine speed on the control lets the full boost in: at once, or so late that it is still wanted."""
+    now, wish = project.brief.hold_back_until.si, project.brief.full_boost_from.si
+    least = meta(project, "brief.hold_back_until")
+    assert isinstance(least, Of)
+    at_once = max(NO_HOLD, least.limits[0])
+    speeds = sorted({at_once, now, *(s for n in range(4) if (s := HOLD_STEP * round(wish / HOLD_STEP - n)) > at_once)})
+    names = tuple(tr("not at all") if s <= at_once else told("{0:.0f} rpm", s) for s in speeds)
+    edits = tuple(_as_it_is if s == now else _bind(_with_hold, s) for s in speeds)
+    return Axis(HOLD, tr("Boost held back until"), names, edits, speeds.index(now))
+
+
+def _with_hold(speed: float, project: Project) -> Project:
+    return place_put(project, "brief.hold_back_until", Quantity(round(speed), "rpm", "rotation"))
 
 
 def _pulleys(project: Project) -> Axis | None:

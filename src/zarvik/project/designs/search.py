@@ -41,7 +41,7 @@ from zarvik.project.units import EntryError
 WISHES = ("spool", "power", "money", "weeks")
 STARTS, STARTS_OF_EACH = 20, 4  # places that a search begins with, and of each turbo
 WHEELS = 12  # turbos and housings that are looked at with other boosts
-CLEARLY = 0.4  # of what counts one in an aim
+CLEARLY, ALIKE = 0.4, 0.3  # of what counts one in an aim
 NEAREST_TRIED = 8  # of those that come nearest to an impossible target, judged to find one that fails nothing else
 
 
@@ -189,6 +189,8 @@ class Search:
             if len(shown) >= most:
                 break
             part(progress, 0.85, 1.0)(len(shown) / most)
+            if not self.wish and any(self._twins(self._designs[place], other) for other in shown):
+                continue
             judged = self.judged(self._designs[place])
             fail = next((v for v in judged.verdicts if v.state == FAILS), None)
             if fail is None and judged.answer is not None:
@@ -274,13 +276,19 @@ class Search:
         chosen = project.chosen
         return core_turbo(chosen, system.turbo.count) if chosen is not None else None
 
+    def _twins(self, one: Design, two: Design) -> bool:
+        """Do two designs hardly differ in anything that matters?"""
+        worth = worth_of(self._names, self._usual)
+        pairs = zip(self._score(one).aims, self._score(two).aims, worth, strict=True)
+        return all(abs(a - b) < ALIKE * w for a, b, w in pairs)
+
     def _order(self, front: list[Place], found: Found, most: int) -> list[Place]:
         """The front in the order in which it is judged: what is worth most first, then what is unlike it."""
         scores = [s for p in front if (s := found.scores[p]) is not None]
         if self.wish:
             # The least that has to be changed comes first.
             return sorted(front, key=lambda p: (self.moved(self._designs[p]), self.merit(self._designs[p])))[: 4 * most]
-        best = sorted(front, key=lambda p: self.merit(self._designs[p]))[:2]
+        best = sorted(front, key=lambda p: self.merit(self._designs[p]))[: 2 * most]
         if not best:
             return []
         # A design is only looked at for something in which it is worth more than the best one.
@@ -293,7 +301,7 @@ class Search:
         ]  # fmt: skip
         rest = diverse([front[i] for i in unlike], [scores[i] for i in unlike], self.sizes, 4 * most)
         found_rest = [front[unlike[i]] for i in rest]
-        return [*best[:1], *found_rest[:1], *best[1:], *(p for p in found_rest[1:] if p not in best)]
+        return [best[0], *(p for p in found_rest if p != best[0]), *(p for p in best[1:] if p not in found_rest)]
 
     def _passes(self, design: Design) -> bool:
         """Does a design fail no verdict?"""

@@ -13,12 +13,12 @@ FREE, KEPT, THERE, OTHER = "free", "kept", "there", "other"
 THINGS = (
     "turbo", "gate", "cooler", "hot_pipe", "cold_pipe", "exhaust", "intake", "manifold", "blower",
 )  # fmt: skip
-_FREE = (FREE, "may be another")
+_FREE = (FREE, "free")
 _KEPT = (KEPT, "as it is")
-_THERE = (THERE, "is there already")
+_THERE = (THERE, "is there")
 NOTHING, SOME, MUCH = "nothing", "some", "much"
 WEIGHTS = {NOTHING: 0.0, SOME: 1.0, MUCH: 3.0}
-_MATTERS = ((NOTHING, "not at all"), (SOME, "counts"), (MUCH, "counts most"))
+_MATTERS = ((NOTHING, "not at all"), (SOME, "some"), (MUCH, "most"))
 
 
 def _size(title: str, help: str = "") -> Choice:
@@ -30,7 +30,7 @@ def _way(title: str, help: str = "") -> Choice:
 
 
 def _changed(title: str, help: str) -> Choice:
-    return Choice(title, lambda: (_FREE, _KEPT, (OTHER, "is another one")), help)
+    return Choice(title, lambda: (_FREE, _KEPT, (OTHER, "is another")), help)
 
 
 def _part(title: str) -> Choice:
@@ -61,6 +61,7 @@ class Ask(Part):
     cooler: Annotated[str, _size("Cooler core")] = KEPT
     throttle: Annotated[str, _changed("Throttle", "Another one than the engine came with is paid for")] = KEPT
     boost: Annotated[str, _way("Boost")] = FREE
+    hold: Annotated[str, _way("Holding the boost back", "From which engine speed on the control lets it in")] = FREE
     pulley: Annotated[str, _way("Pulley of the blower")] = FREE
     intake: Annotated[str, _part("Intake")] = KEPT
     manifold: Annotated[str, _part("Manifold")] = KEPT

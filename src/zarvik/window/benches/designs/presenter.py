@@ -29,10 +29,10 @@ LIMITS = (
     "brief.ready_by", "ask.mouth_speed",
 )  # fmt: skip
 FREE = (
-    "ask.turbo", "ask.count", "ask.housing", "ask.gate", "ask.boost", "ask.pulley", "ask.hot_pipe", "ask.cold_pipe",
+    "ask.turbo", "ask.count", "ask.housing", "ask.gate", "ask.boost", "ask.hold", "ask.pulley", "ask.hot_pipe", "ask.cold_pipe",
     "ask.cooler", "ask.throttle", "ask.exhaust", "ask.intake", "ask.manifold", "ask.blower",
 )  # fmt: skip
-OF_A_TURBO = ("ask.turbo", "ask.count", "ask.housing", "ask.gate", "ask.boost")
+OF_A_TURBO = ("ask.turbo", "ask.count", "ask.housing", "ask.gate", "ask.boost", "ask.hold")
 OF_A_BLOWER = ("ask.pulley", "ask.blower")
 MATTERS = ("ask.spool", "ask.top", "ask.room", "ask.spend", "ask.haste")
 SHOP = ("shop.hours", "shop.weld", "shop.bend", "shop.machine", "shop.rate", "shop.away")

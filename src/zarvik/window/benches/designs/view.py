@@ -97,12 +97,12 @@ class DesignsBench(Bench):
         self.forms: list[Form] = []
         for groups in (
             (("Wanted", show.WANTED), ("Limits", show.LIMITS)),
-            (("What may be another, what is there", show.FREE), ("What matters", show.MATTERS)),
+            (("Free to be another, as it is, or there", show.FREE), ("What matters", show.MATTERS)),
         ):
             area, column = side_column(0, 10, 6)
             for title, places in groups:
                 column.addWidget(heading(tr(title)))
-                form = Form(self.desk, places, label_width=168, room=170)
+                form = Form(self.desk, places, label_width=146, room=120)
                 self.forms.append(form)
                 column.addWidget(form)
                 column.addSpacing(6)
