@@ -217,7 +217,7 @@ def test_a_target_that_was_reached_is_found_again(turbos: dict[str, object]) -> 
     made = put(shelf.demo("tarn"), "turbo", "c51-67")
     point = prepare(assemble(made)).at(6400.0)
     asked = put(shelf.demo("tarn"), "brief.target_power", parse(f"{point.power / 745.7:.0f} hp", "power"))
-    found = search_of(asked, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=200)
+    found = search_of(asked, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=200, most=3)
     assert any(d.figures.power >= 0.995 * point.power for d in found.designs)
 
 
@@ -248,7 +248,7 @@ def test_an_impossible_target_names_what_stands_in_the_way(turbos: dict[str, obj
     """500 hp with full boost from 2,600 rpm: nothing; the nearest fails nothing else, and what it misses is told."""
     project = put(shelf.demo("tarn"), "brief.target_power", parse("400 hp", "power"))
     project = put(project, "car.clutch", parse("0 N·m", "torque"))
-    found = search_of(put(project, "car.gearbox", parse("0 N·m", "torque")), turbos, TURBO, HOUSING, GATE, BOOST).run(budget=200)
+    found = search_of(put(project, "car.gearbox", parse("0 N·m", "torque")), turbos, TURBO, HOUSING, GATE, BOOST).run(budget=200, most=3)
     assert not found.designs and found.nearest is not None
     assert set(found.nearest.short) <= {"power", "spool"}
     assert all(v.state != FAILS or v.id in ("target", "spool") for v in found.nearest.verdicts)
@@ -433,7 +433,7 @@ def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture
     """A list one can read, JSON as documented, a design taken over as a project; odd words are told."""
     path = tmp_path / "a.zarvik.json"
     path.write_text(shelf.demo_text("tarn"), "utf-8")
-    words = ["design", str(path), "--free", "turbo,housing,boost", "--tries", "60"]
+    words = ["design", str(path), "--free", "turbo,housing,boost", "--tries", "60", "--most", "2"]
     assert main(words) == 0
     assert "different ones" in capsys.readouterr().out
     assert main([*words, "--json", "-"]) == 0
