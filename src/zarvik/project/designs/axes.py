@@ -328,9 +328,9 @@ def _holds(project: Project) -> Axis:
     assert isinstance(least, Of)
     at_once = max(NO_HOLD, least.limits[0])
     speeds = sorted({at_once, now, *(s for n in range(4) if (s := HOLD_STEP * round(wish / HOLD_STEP - n)) > at_once)})
-    names = tuple(tr("not at all") if s <= at_once else told("{0:.0f} rpm", s) for s in speeds)
+    names = tuple(tr("boost at once") if s <= at_once else told("boost held back until {0:.0f} rpm", s) for s in speeds)
     edits = tuple(_as_it_is if s == now else _bind(_with_hold, s) for s in speeds)
-    return Axis(HOLD, tr("Boost held back until"), names, edits, speeds.index(now))
+    return Axis(HOLD, tr("Control"), names, edits, speeds.index(now))
 
 
 def _with_hold(speed: float, project: Project) -> Project:

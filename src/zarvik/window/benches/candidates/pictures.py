@@ -144,7 +144,7 @@ class WeighChart(Chart):
     def paint_front(self, painter: QPainter) -> None:
         """Sizes as plates: the present one filled, the answer ringed, the one in focus underlined."""
         p = current()
-        self._spots = [self.at(c.x, c.y) for c in self.choices]
+        self._spots = self._apart([self.at(c.x, c.y) for c in self.choices])
         painter.setFont(font(13, strong=True))
         order = sorted(range(len(self.choices)), key=lambda n: (self.choices[n].own, n == self._hover))
         for i in order:
@@ -163,6 +163,18 @@ class WeighChart(Chart):
                 painter.drawRoundedRect(box.adjusted(-4, -4, 4, 4), 7, 7)
             if lit or choice.own or choice.answer:
                 self._words(painter, box, choice)
+
+    def _apart(self, spots: list[QPointF]) -> list[QPointF]:
+        """Plates that would lie on one another stand beside each other."""
+        placed: list[QPointF] = []
+        for spot in spots:
+            there = QPointF(spot)
+            while not self.joined and any(abs(q.x() - there.x()) < 28 and abs(q.y() - there.y()) < 20 for q in placed):
+                there.setX(there.x() + 30)
+            if there.x() > self.plot().right() - 14:
+                there = QPointF(spot.x(), spot.y() - 22)
+            placed.append(there)
+        return placed
 
     def _words(self, painter: QPainter, box: QRectF, choice: Choice) -> None:
         """What a size brings, beside its plate."""
