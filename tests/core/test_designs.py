@@ -168,6 +168,7 @@ def test_what_is_found_fulfils_what_was_asked(turbos: dict[str, object]) -> None
         assert point.power >= 0.995 * 330 * 745.7 and one.figures.spool <= 3400.0
         assert one.verdicts and all(v.state != FAILS for v in one.verdicts)
         assert one.answer is not None and one.answer.bands is not None
+        assert 0.05 < one.seconds < 5.0
         assert one.cost.money <= 2200.0
         assert all(v.state == "tight" or v.margin < 0.08 for v in binding(one) if v.margin is not None)
     assert len({d.place for d in found.designs}) == len(found.designs)
@@ -439,7 +440,7 @@ def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture
     assert main([*words, "--json", "-"]) == 0
     tree = json.loads(capsys.readouterr().out)
     assert tree["schema"] == "zarvik-result-designs" and tree["free"] == ["turbo", "housing", "boost"]
-    assert {"sizes", "power_W", "threshold_rpm", "money", "hours", "weeks", "states", "bands", "misses"} <= set(tree["designs"][0])
+    assert {"sizes", "power_W", "threshold_rpm", "money", "hours", "weeks", "seconds", "states", "bands", "misses"} <= set(tree["designs"][0])
     assert tree["asked"]["money"] == 2200.0 and len(tree["trades"]) == len(tree["designs"])
     goal = tmp_path / "b.zarvik.json"
     assert main([*words, "--take", "1", "--into", str(goal)]) == 0

@@ -212,6 +212,7 @@ def designs_tree(project: Project, found: Designs) -> dict[str, Any]:
             "money": _number(design.cost.money),
             "hours": _number(design.cost.hours),
             "weeks": _number(design.weeks),
+            "seconds": _number(design.seconds),
             "bands": _bands(design.answer.bands if design.answer is not None else None),
             "misses": {key: _number(v) for key, v in design.short.items()},
             "states": {v.id: v.state for v in design.verdicts},

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from zarvik.core.answer import Answer
@@ -17,7 +18,8 @@ from zarvik.project.document import Project
 @dataclass(frozen=True, eq=False)
 class Design:
     """A whole design: the `project`, its `sizes` in words by axis, `figures`, `cost` and `weeks`, its least `room` to a limit, what it is `short`
-    of (by key of a limit), and, once it is judged, its `answer` with bands."""
+    of (by key of a limit), and, once it is judged, its `answer`
+    with bands and the `seconds` to full boost at the engine speed of the brief (nan while they are not known)."""
 
     project: Project
     place: Place
@@ -28,6 +30,7 @@ class Design:
     room: float
     short: dict[str, float]
     answer: Answer | None = None
+    seconds: float = math.nan
 
     @property
     def verdicts(self) -> tuple[Verdict, ...]:

@@ -18,6 +18,7 @@ from zarvik.core.limits import FAILS
 from zarvik.core.means import Cost
 from zarvik.core.progress import Progress, part, unwatched
 from zarvik.core.search import glance
+from zarvik.core.spooling import pull
 from zarvik.project.assemble import ProjectProblems, assemble, core_turbo
 from zarvik.project.designs.axes import (
     BEYOND,
@@ -318,12 +319,13 @@ class Search:
             return design
 
     def banded(self, design: Design, progress: Progress = unwatched) -> Design:
-        """A judged design with the bands of its doubts, and its verdicts by them."""
+        """A judged design with the bands of its doubts, its verdicts by them, and its seconds."""
         answer = design.answer
         if answer is None or not answer.target.closure.solved:
             return design
         found = with_bands(answer, bands_of(design.project, answer, progress))
-        return dataclasses.replace(design, answer=found)
+        seconds = pull(answer.solver, design.project.brief.pedal_at.si, in_gear=False).seconds
+        return dataclasses.replace(design, answer=found, seconds=seconds)
 
     def _nearest(self) -> Design | None:
         """The nearest possible target: what fails nothing but power and early boost, by both together."""

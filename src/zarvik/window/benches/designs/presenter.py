@@ -54,6 +54,7 @@ class Measure:
 
 MEASURES: dict[str, Measure] = {
     "threshold": Measure("full boost", "full boost stands at", "rotation", lambda d: d.figures.spool),
+    "seconds": Measure("seconds", "seconds to full boost from the pedal", "time", lambda d: d.seconds),
     "power": Measure("power", "power at the target speed", "power", lambda d: d.figures.power),
     "money": Measure("money", "money, invented prices", "money", lambda d: d.cost.money),
     "weeks": Measure("weeks", "weeks until it stands", "weeks", lambda d: d.weeks),
@@ -67,7 +68,7 @@ MEASURES: dict[str, Measure] = {
 }
 # What counts as one step of difference on a card
 _STEPS = {
-    "threshold": 150.0, "power": 7000.0, "money": 150.0, "weeks": 0.7, "room": 0.25, "boost": 0.08e5, "torque": 15.0,
+    "threshold": 150.0, "seconds": 0.25, "power": 7000.0, "money": 150.0, "weeks": 0.7, "room": 0.25, "boost": 0.08e5, "torque": 15.0,
     "charge": 6.0, "surge": 0.06, "back": 0.08, "opening": 0.25,
 }  # fmt: skip
 ON_A_CARD = 5
