@@ -301,6 +301,7 @@ def test_sizes_go_into_the_document(turbos: dict[str, object]) -> None:
     assert housed.project.chosen is not None and housed.sizes[HOUSING] == "A/R 0.70"
     assert housed.cost.money - own.cost.money == pytest.approx(190.0) and housed.cost.days == 28.0
     assert moved(HOUSING, -2).figures.spool < moved(HOUSING, -1).figures.spool < own.figures.spool < housed.figures.spool
+    assert moved(HOUSING, 2).figures.spool > housed.figures.spool
     assert moved(THROTTLE).cost.money - own.cost.money == pytest.approx(140.0)
     pair = next(d for n in range(1, 12) if (d := moved(GATE, n)).sizes[GATE].startswith("2 ×"))
     assert pair.project.gate.count.si == 2.0 and pair.figures.opening < own.figures.opening

@@ -1,0 +1,1 @@
+"""From pieces to the bench: templates to wrap round a tube, and stock cut with little waste."""
