@@ -26,9 +26,10 @@ from zarvik.core.spooling import pull
 from zarvik.core.tracing.follow import cheapest
 from zarvik.core.weighing import MOST, Weighed, pulleys, timed, weigh
 from zarvik.core.working.sensitivity import influences
-from zarvik.formats import map_csv, project_file, results, shelf
+from zarvik.formats import bench_lists, map_csv, project_file, results, shelf
 from zarvik.project.assemble import ProjectProblems, asked_of, assemble, candidates, core_turbo
 from zarvik.project.cures import proved
+from zarvik.project.cut_list import cut_list
 from zarvik.project.designs import WISHES, Search, asking
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
@@ -36,6 +37,7 @@ from zarvik.project.first_design import make
 from zarvik.project.known import KINDS, MATTERS, Known
 from zarvik.project.language import reason, told, tr, use_system
 from zarvik.project.parts.turbo import Turbo
+from zarvik.project.places import RUNS
 from zarvik.project.plain import visible
 from zarvik.project.turbo_edits import add_turbo
 from zarvik.project.units import parse
@@ -144,6 +146,13 @@ def parser() -> argparse.ArgumentParser:
     ranking.add_argument("--json", metavar="OUT", help=tr("write JSON to a file, - for standard output"))
     ranking.add_argument("--force", action="store_true", help=tr("write over a file that is no result"))
 
+    exporting = words.add_parser("export", help=tr("write what goes to the bench: cut list, bend tables"))
+    exporting.add_argument("file")
+    exporting.add_argument("--what", choices=("cutlist", "bends"), default="cutlist")
+    exporting.add_argument("--run", choices=RUNS, help=tr("one run alone"))
+    exporting.add_argument("--out", metavar="FILE", help=tr("write to a file instead of standard output"))
+    exporting.add_argument("--force", action="store_true", help=tr("write over a file that is there"))
+
     words.add_parser("schema", help=tr("print the JSON Schema of the project file"))
     words.add_parser("warm", help=tr("compile the solver now instead of at the first start"))
     return top
@@ -236,6 +245,8 @@ def _run(given: argparse.Namespace) -> int:
             return _design(given)
         case "rank":
             return _rank(given)
+        case "export":
+            return _export(given)
         case "check":
             return _check(project_file.read(given.file))
         case "schema":
@@ -469,6 +480,22 @@ def _rank(given: argparse.Namespace) -> int:
         _write_tree(given, tree, told("wrote {0}: {1} turbos", given.json, len(found)))
         return GOOD
     printing.ranked(project, found, looked_at)
+    return GOOD
+
+
+def _export(given: argparse.Namespace) -> int:
+    """What goes to the bench, as text or CSV."""
+    project = project_file.read(given.file)
+    found = cut_list(project, (given.run,) if given.run else RUNS)
+    text = bench_lists.bends(found) if given.what == "bends" else bench_lists.cuts(found, project)
+    if not given.out:
+        sys.stdout.write(text)
+        return GOOD
+    goal = Path(given.out)
+    if goal.exists() and not given.force:
+        raise project_file.FileError(told("“{0}” is there already: another name, or --force", goal))
+    project_file.write_text(text, goal)
+    print(told("wrote {0}", goal))
     return GOOD
 
 

@@ -8,6 +8,7 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.formats import shelf
 from zarvik.project import edits
 from zarvik.project.assemble import asked_of, assemble
+from zarvik.project.cut_list import segments_of
 from zarvik.project.document import Project
 from zarvik.project.fields import Choice, Of
 from zarvik.project.units import UNKNOWN, EntryError, Quantity
@@ -57,6 +58,7 @@ def signature(project: Project) -> tuple[object, ...]:
         *(a.tobytes() for a in solver.packed), system.target, system.boost, system.road_speed,
         engine.idle, engine.rev_limit, engine.trusted_boost, engine.mixture, engine.lambda_,
         engine.cylinders, engine.retard, tuple(float(engine.breathing.at(s)) for s in speeds),
+        *(segments_of(getattr(project, run)) for run in edits.RUNS),
         system.gate, system.bay, system.cooler, system.blower, asked_of(project), system.car,
         system.turbo.rotor, system.charge_volume, engine.delivery, engine.leanest,
         tuple((e.kind, e.length, e.volume, e.turn, e.material, e.parallel) for e in system.elements),

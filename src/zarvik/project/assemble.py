@@ -70,6 +70,7 @@ def piece_element(piece: doc.Piece, name: str = "") -> Element:
     values = {
         p.name: v.si if isinstance(v := getattr(piece, p.name), Quantity) else v
         for p in kind.parameters
+        if not p.shape
     }
     return kind.build(id=piece.id, name=piece.name or name or tr(kind.title), **values)
 

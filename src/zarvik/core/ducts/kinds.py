@@ -16,7 +16,8 @@ class Parameter:
     `quantity`: kind of quantity ("length", "angle", "ratio", "volume_flow",
     "pressure_difference", "count") or "choice". `low`, `high`, `default` in SI; `choices`: key and title.
     `bore`: which end of the piece this is the bore of: "in", "out", "both" or "". `doubt`: what it is
-    good to, None for a size that one chooses.
+    good to, None for a size that one chooses. `shape`: says where a piece stands in space, which the flow does not
+    feel; it is not handed to `build`.
     """
 
     name: str
@@ -29,6 +30,7 @@ class Parameter:
     choices: tuple[tuple[str, str], ...] = ()
     bore: str = ""
     doubt: Doubt | None = None
+    shape: bool = False
 
 
 @dataclass(frozen=True)

@@ -106,6 +106,10 @@ def build(
     )
 
 
+ROLL = Parameter(
+    "roll", "Roll", "angle", -math.pi, math.pi, 0.0,
+    "Turned about the pipe against the bend before it, clockwise for who looks along the flow", shape=True,
+)  # fmt: skip
 BEND = PieceKind(
     "bend",
     "Mandrel bend",
@@ -114,6 +118,7 @@ BEND = PieceKind(
         bore(),
         Parameter("radius", "Centre-line radius", "length", 0.004, 4.0, 0.0953, "To the centre line of the bend"),
         Parameter("angle", "Turn", "angle", math.radians(1), math.radians(180), math.radians(90), "The turn that the flow makes"),
+        ROLL,
         MATERIAL,
         COVER,
     ),

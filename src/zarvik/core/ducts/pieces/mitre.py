@@ -12,6 +12,7 @@ from zarvik.core.ducts.cover import COVER, skin
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
+from zarvik.core.ducts.pieces.bend import ROLL
 from zarvik.core.ducts.pieces.straight import MATERIAL, friction_loss
 
 
@@ -64,6 +65,7 @@ MITRE = PieceKind(
         Parameter("radius", "Centre-line radius", "length", 0.0, 4.0, 0.0953, "0 for a single mitre"),
         Parameter("angle", "Turn", "angle", math.radians(5), math.radians(180), math.radians(90), "The turn that the flow makes"),
         Parameter("cuts", "Welds in it", "count", 1.0, 12.0, 5.0, "A 90° bend of five pieces has four or five"),
+        ROLL,
         MATERIAL,
         COVER,
     ),
