@@ -404,7 +404,7 @@ def test_candidates_stand_side_by_side(tarn: Project, tarn_answer: Answer) -> No
 def test_every_piece_kind_can_stand_in_a_run(system: System) -> None:
     """All kinds at their defaults in the cold pipe: it solves, each has its stretch."""
     extra = tuple(
-        kind.build(id=f"x-{key}", name=key, **{p.name: p.default for p in kind.parameters})
+        kind.build(id=f"x-{key}", name=key, **{p.name: p.default for p in kind.felt})
         for key, kind in KINDS.items()
     )
     runs = {**system.runs, names.COLD_PIPE: extra + system.runs[names.COLD_PIPE]}

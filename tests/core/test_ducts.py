@@ -31,7 +31,7 @@ DIATOMIC = mix({"N2": 1.0}).packed  # gamma 1.3999 at 300 K, for the tables of g
 
 def build(kind: str, **values: float | str) -> Element:
     """A piece of a kind, its material aluminium where it has one."""
-    if any(p.name == "material" for p in KINDS[kind].parameters):
+    if any(p.name == "material" for p in KINDS[kind].felt):
         values.setdefault("material", "aluminium")
     return KINDS[kind].build(id=kind, name=kind, **values)
 
@@ -440,10 +440,10 @@ def test_loss_is_continuous_and_rises_with_flow(bore: float, air: float, factor:
 def test_every_kind_builds_from_its_defaults(kind: str) -> None:
     """Each kind has defaults that work, limits around them, and a source."""
     spec = KINDS[kind]
-    element = spec.build(id="a", name="b", **{p.name: p.default for p in spec.parameters})
+    element = spec.build(id="a", name="b", **{p.name: p.default for p in spec.felt})
     assert element.source
     assert element.area > 0
-    for parameter in spec.parameters:
+    for parameter in spec.felt:
         if parameter.quantity != "choice":
             assert parameter.low <= float(parameter.default) <= parameter.high
     assert np.isfinite(element.loss).all()

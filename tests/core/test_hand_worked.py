@@ -42,7 +42,7 @@ RE = 2e5
 
 def build(kind: str, **values: float | str) -> Element:
     """A piece, of stainless where it has a material."""
-    if any(p.name == "material" for p in KINDS[kind].parameters):
+    if any(p.name == "material" for p in KINDS[kind].felt):
         values.setdefault("material", "stainless")
     return KINDS[kind].build(id=kind, name=kind, **values)
 
@@ -111,7 +111,7 @@ def test_single_mitres_of_the_munich_laboratory(degrees: float, loss: float) -> 
 def test_no_loss_jumps_with_reynolds_number(kind: str) -> None:
     """From one node to the next (a third more flow) a coefficient changes by less than a sixth."""
     kind_ = KINDS[kind]
-    values = {p.name: p.default for p in kind_.parameters}
+    values = {p.name: p.default for p in kind_.felt}
     loss = np.asarray(kind_.build(id="x", name="x", **values).loss)
     ratios = loss[1:] / np.maximum(loss[:-1], 1e-9)
     assert kind == "resistance" or (ratios.max() < 1.17 and ratios.min() > 0.83), ratios

@@ -69,8 +69,7 @@ def piece_element(piece: doc.Piece, name: str = "") -> Element:
     kind = KINDS[piece.kind]
     values = {
         p.name: v.si if isinstance(v := getattr(piece, p.name), Quantity) else v
-        for p in kind.parameters
-        if not p.shape
+        for p in kind.felt
     }
     return kind.build(id=piece.id, name=piece.name or name or tr(kind.title), **values)
 

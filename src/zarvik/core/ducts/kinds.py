@@ -48,6 +48,11 @@ class PieceKind:
     build: Callable[..., Element]
     summary: Callable[[Mapping[str, float | str]], str] | None = None
 
+    @property
+    def felt(self) -> tuple[Parameter, ...]:
+        """What the flow feels: the parameters that `build` takes."""
+        return tuple(p for p in self.parameters if not p.shape)
+
     def parameter(self, name: str) -> Parameter:
         """The parameter called `name`; raises KeyError."""
         for parameter in self.parameters:
