@@ -13,7 +13,7 @@ from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import Turbo
 from zarvik.core.checks.bands import threshold
-from zarvik.core.limits import CHOKE, OPEN, ORDER, POWER, SURGE, WHEEL_SPEED
+from zarvik.core.limits import CHOKE, FAILS, OPEN, ORDER, POWER, SURGE, TIGHT, WHEEL_SPEED
 from zarvik.core.progress import Progress, unwatched
 
 DRIVEN = 0.9  # of the asked boost from which on a blower counts as giving it
@@ -48,14 +48,17 @@ class Candidate:
     mouth: float = math.nan
     where: dict[str, float] = field(default_factory=dict, compare=False)
 
-    def state(self, wanted: float) -> str:
+    def state(self, wanted: float, doubt: float = 0.0) -> str:
         """The worst of its rooms and of its power against the `wanted` one in W; open where nothing
-        is solved."""
+        is solved. `doubt`: what a power is good to (share, 2 sigma): a miss of less than half of that is tight, as the
+        verdicts have it."""
         rooms = ((SURGE, self.surge), (CHOKE, self.choke), (WHEEL_SPEED, self.overspeed))
         if any(not math.isfinite(room) for _, room in rooms):
             return OPEN
         states = [limit.state(room) for limit, room in rooms]
-        states.append(POWER.state(self.power / wanted - 1.0))
+        short = self.power / wanted - 1.0
+        reached = POWER.state(short)
+        states.append(TIGHT if reached == FAILS and short >= -0.5 * doubt else reached)
         return min(states, key=lambda s: ORDER[s])
 
 

@@ -136,10 +136,10 @@ class FigureText(QWidget):
         for area, _, _ in self._links:
             painter.drawLine(QPointF(area.left(), area.bottom() - 1), QPointF(area.right(), area.bottom() - 1))
         if self.hasFocus():
-            painter.setPen(QPen(QColor(p.accent), 2))
+            painter.setPen(QPen(QColor(p.accent), 1.5))
             chosen = [area for area, which, _ in self._links if which == self._at]
             for area in chosen or [QRectF(self.rect()).adjusted(1, 1, -1, -1)]:
-                painter.drawRect(area.adjusted(-1, 0, 1, 0) if chosen else area)
+                painter.drawRect(area)
         painter.end()
 
     def _under(self, spot: QPointF) -> str:

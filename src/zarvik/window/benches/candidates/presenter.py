@@ -51,10 +51,7 @@ def state_of(project: Project, one: Weighed, stage: int, doubt: float = 0.0) -> 
     """The worst of how a turbo does at a stage, what it costs, and when it is here. `doubt`: what a power is good
     to (share, 2 sigma): a miss of less than half of that is tight, as the verdicts have it."""
     line = one.lines[stage]
-    wanted = line.stage.power or 1.0
-    short = line.figures.power / wanted - 1.0 if line.stage.power else 1.0
-    lenient = line.figures.state(line.figures.power if -0.5 * doubt <= short < 0.0 else wanted)
-    states = [TIGHT if lenient == HOLDS and short < 0.0 else lenient]
+    states = [line.figures.state(line.stage.power or 1.0, doubt)]
     turbo = next((t for t in project.turbos if t.id == one.turbo.id), None)
     if turbo is not None:
         brief = project.brief

@@ -14,6 +14,7 @@ from zarvik.core.answer import Answer
 from zarvik.core.compare import Candidate
 from zarvik.core.compressor import lookup
 from zarvik.core.compressor.chart import CompressorMap
+from zarvik.core.doubt.bands import POWER
 from zarvik.core.engine.blower import Blower, blown
 from zarvik.core.search import Find
 from zarvik.project.units import KINDS, show, unit_of
@@ -123,13 +124,15 @@ def rows(answer: Answer, units: Mapping[str, str]) -> list[Row]:
     if not answer.candidates:
         return []
     chosen = answer.candidates[0].id
+    band = answer.bands.of(POWER) if answer.bands is not None else None
+    doubt = band.half / max(answer.target.power, 1.0) if band is not None else 0.0
     ordered = sorted(answer.candidates, key=lambda c: c.name)
     return [
         Row(
             c.id,
             c.name,
             c.id == chosen,
-            c.state(answer.system.target.power),
+            c.state(answer.system.target.power, doubt),
             _cells(c, units),
             leads(c, FIGURES),
             HEADS,
