@@ -78,8 +78,12 @@ class Chart(QWidget):
 
     def line(self, xs: list[float], ys: list[float], axis: Axis | None = None) -> QPolygonF:
         """A polyline in widget coordinates; what is not finite is left out."""
+        # The plot and both scales are the same for all points: a curve is set anew on every key.
+        r, up = self.plot(), axis or self.y_axis
+        left, bottom, wide, tall = r.left(), r.bottom(), r.width(), r.height()
+        across, above = self.x_axis.share, up.share
         return QPolygonF(
-            [self.at(x, y, axis) for x, y in zip(xs, ys, strict=True)
+            [QPointF(left + across(x) * wide, bottom - above(y) * tall) for x, y in zip(xs, ys, strict=True)
              if math.isfinite(x) and math.isfinite(y)]
         )  # fmt: skip
 
