@@ -297,7 +297,7 @@ CHANGES: tuple[Change, ...] = (
         ("core/checks/drivetrain.py", "(1.0 - DRIVE.good) * limit", "limit"),
         ("core/checks/resources.py", "1.0 - total.money / means.budget", "means.budget / total.money - 1.0"),
         ("project/assemble.py", "return max(between.days, 1) / WEEK", "return float(between.days)"),
-        ("project/designs/axes.py", "others[step - 1] if step > 0", "others[0] if step > 0"),
+        ("core/sizes.py", "others[abs(step) - 1]", "others[0]"),
         ("project/designs/axes.py", "size(radius.si * new / old", "size(radius.si"),
         ("project/designs/axes.py", 'place_put(project, "ask.housing", OTHER)', "project"),
         ("project/designs/axes.py", "(s, n * turbos) for s in GATES for n in (1, 2)", "(s, turbos) for s in GATES"),

@@ -16,7 +16,7 @@ from zarvik.core.compare import Candidate, candidate, nothing
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.limits import CHOKE, SURGE, WHEEL_SPEED
 from zarvik.core.progress import Progress, unwatched
-from zarvik.core.sizes import HOUSINGS as SOLD
+from zarvik.core.sizes import next_housing
 
 HOUSINGS = (0.80, 0.90, 1.0, 1.12, 1.25)  # of the housing that a turbo comes with
 # What a shortfall costs in the ranking, each as a share; common practice, no source.
@@ -91,7 +91,9 @@ def rank(
     tasks = [
         (turbo, housing)
         for turbo in turbos
-        for housing in (*_smaller(turbo.turbine.housing), turbo.turbine.housing, *_larger(turbo.turbine.housing))
+        for own in (turbo.turbine.housing,)
+        for housing in (next_housing(own, -1), own, next_housing(own, 1))
+        if housing is not None
     ]
     glances: list[Find] = []
     for number, (turbo, housing) in enumerate(tasks):
@@ -107,14 +109,6 @@ def rank(
         progress(0.8 + 0.2 * number / most)
         found.append(_try(system, one.turbo, one.housing))
     return tuple(sorted(found, key=lambda f: f.mark)), len(tasks)
-
-
-def _smaller(housing: float) -> tuple[float, ...]:
-    return tuple(h for h in SOLD if h < 0.98 * housing)[-1:]
-
-
-def _larger(housing: float) -> tuple[float, ...]:
-    return tuple(h for h in SOLD if h > 1.02 * housing)[:1]
 
 
 def glance(solver: Solver) -> Candidate:

@@ -64,6 +64,15 @@ PULLEYS = tuple(mm / 1000.0 for mm in (
 TEETH = (20, 22, 24, 26, 28, 30, 32, 34, 36, 38, 40, 44, 48, 52, 56, 60, 64, 72)
 
 
+def next_housing(housing: float, step: int) -> float | None:
+    """The housing (A/R in m) that is sold `step` sizes (a number, up above 0) from a `housing` in m; None where there is
+    none."""
+    larger = [h for h in HOUSINGS if h > 1.02 * housing]
+    smaller = [h for h in reversed(HOUSINGS) if h < 0.98 * housing]
+    others = larger if step > 0 else smaller
+    return others[abs(step) - 1] if 0 < abs(step) <= len(others) else None
+
+
 def housings_near(housing: float, least: float = 0.7, most: float = 1.5) -> tuple[float, ...]:
     """Housings (A/R in m) that are sold between `least` and `most` times a `housing` in m."""
     return tuple(size for size in HOUSINGS if least * housing <= size <= most * housing)

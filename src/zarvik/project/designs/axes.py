@@ -15,13 +15,13 @@ from zarvik.core.engine.belt import TOOTHED
 from zarvik.core.limits import BOTTOM_END
 from zarvik.core.sizes import (
     GATES,
-    HOUSINGS,
     LIFT_SHARE,
     PULLEY_STEP,
     PULLEYS,
     TEETH,
     TUBES,
     WALL,
+    next_housing,
     openings,
 )
 from zarvik.project.cure_edits import cured
@@ -196,11 +196,9 @@ def _with_housing(step: int, project: Project) -> Project:
     chosen = project.chosen
     if chosen is None:
         return project
-    now = chosen.turbine.housing.si
-    others = [h for h in HOUSINGS if (h > 1.02 * now if step > 0 else h < 0.98 * now)]
-    if len(others) < abs(step):
+    other = next_housing(chosen.turbine.housing.si, step)
+    if other is None:
         raise EntryError(told("no such housing is sold"))
-    other = others[step - 1] if step > 0 else others[step]
     project = place_put(project, f"turbos.{chosen.id}.turbine.housing", size(other, "mm", "length"))
     return place_put(project, "ask.housing", OTHER)
 

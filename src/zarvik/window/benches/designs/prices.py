@@ -76,13 +76,17 @@ class PricesPage(QWidget):
             grid.addWidget(head, 0, n + 1)
         self.fields: dict[tuple[str, str], QuantityField] = {}
         self.titles: dict[str, PlainLabel] = {}
-        for row, (key, line) in enumerate(catalogue().items(), 1):
+        # How prices grow with a wheel is a power and no price: it stays the catalogue's.
+        lines = {key: line for key, line in catalogue().items() if line.per != "power"}
+        for row, (key, line) in enumerate(lines.items(), 1):
             label = PlainLabel(tr(line.title))
             label.setWordWrap(True)
             label.setToolTip(tr("per {0}; {1}").format(tr(line.per), tr(WORKS[line.rate.work])))
             self.titles[key] = label
             grid.addWidget(label, row, 0)
-            for n, (name, title, _, _) in enumerate(COLUMNS):
+            # What a larger size costs more has no work of its own.
+            own = COLUMNS if line.rate.hours or line.rate.days else COLUMNS[:1]
+            for n, (name, title, _, _) in enumerate(own):
                 meta = field_meta(Price, name)
                 assert isinstance(meta, Of)
                 field = QuantityField(meta, lambda: self.desk.ambient)
@@ -129,7 +133,8 @@ class PricesPage(QWidget):
             line = said(project, key)
             label.setText(("● " if key in own else "") + tr(catalogue()[key].title))
             for name, _, _, _ in COLUMNS:
-                self.fields[key, name].set_quantity(getattr(line, name))
+                if (key, name) in self.fields:
+                    self.fields[key, name].set_quantity(getattr(line, name))
         self.back.setEnabled(bool(own))
         self.form.refresh()
         self.bill.setText(bill_of(project))
