@@ -145,6 +145,19 @@ STEP = Limit(
     "ends", "Bore that a joint may step", "length", 2.0e-3, 1.0, 0.0,
     "2 mm: common practice, no source")  # fmt: skip
 
+FIT = Limit(
+    "fit", "End that misses, over what its joint takes up", "number", 1.0, 4.0, 0.0,
+    "A weld: 0.5 mm and 0.5°; a hose: 5 mm along, 3 mm beside, 3°: common practice, no source")  # fmt: skip
+APART = Limit(
+    "apart", "Gap between the skins of two tubes", "length", 0.003, -0.0005, 0.01,
+    "3 mm for the heat, more than half a millimetre is more than a file takes off: common practice, no source")  # fmt: skip
+TORCH_SHARE = Limit(
+    "torch", "Share of a seam that a torch does not reach", "ratio", 0.25, 1.0, 0.0,
+    "A cup of 12 mm radius, 25 mm off the seam: common practice, no source")  # fmt: skip
+DRAIN = Limit(
+    "drain", "Oil drain from straight down", "angle", 0.611, 0.873, 0.0,
+    "35° good, 50° the most; the shaft within 15° of level: common practice, no source")  # fmt: skip
+
 # Of the Livengood-Wu integral with a typed ignition. The relation scatters by a third between engines;
 # an unboosted engine of compression 9.6 on 98 octane stands at 0.5, one of 12 at 1.0.
 _KNOCK = "Douaud & Eyzat 1978 with the Livengood-Wu integral"
@@ -174,6 +187,7 @@ ALL: tuple[Limit, ...] = (
     SURGE, CHOKE, WHEEL_SPEED, ROTOR_SPEED, BELT_POWER, BELT_SPEED, BLOWER_BOOST, BUDGET, WEEKS, DRIVE,
     MOUTH_SPEED, THRESHOLD, GATE, CREEP, RUNAWAY, BOTTOM_END,
     POWER, BACK_PRESSURE, SPARK_EXHAUST, DIESEL_EXHAUST, CHARGE_TEMPERATURE, SMOKE, INTAKE_MACH,
-    CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, KNOCK_TYPED,
+    CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, FIT, APART,
+    TORCH_SHARE, DRAIN, KNOCK_TYPED,
     KNOCK_LEFT, KNOCK_RETARD, *MATERIALS.values(),
 )  # fmt: skip

@@ -25,6 +25,7 @@ from zarvik.core.cooling.core_size import (
 )
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.pieces import KINDS
+from zarvik.core.ducts.pieces.primaries import of_pieces
 from zarvik.core.engine.belt import RIBBED, TOOTH_PITCH, TOOTHED, Belt
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.breathing import Breathing, from_archetype
@@ -40,6 +41,7 @@ from zarvik.project.language import reason, told, tr
 from zarvik.project.naming import called
 from zarvik.project.parts.ask import OTHER, THERE, THINGS
 from zarvik.project.parts.shop import OUT, OWN
+from zarvik.project.space import space_of
 from zarvik.project.units import UNKNOWN, Quantity
 
 
@@ -80,7 +82,10 @@ def _runs(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Element
         elements = []
         for piece in getattr(project, key):
             try:
-                elements.append(piece_element(piece, called(project, piece)))
+                if piece.kind == "primaries" and project.primaries:
+                    elements.append(_primaries(project, piece, found))
+                else:
+                    elements.append(piece_element(piece, called(project, piece)))
             except ValueError as error:
                 name = called(project, piece)
                 found.append(Problem(f"{key}.{piece.id}", told("“{0}”: {1}", name, reason(error))))
@@ -92,6 +97,28 @@ def _runs(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Element
         exhaust = runs[EXHAUST]
         runs[EXHAUST] = (*(side_by_side(e, count) for e in exhaust[:own]), *exhaust[own:])
     return runs
+
+
+def _primaries(project: doc.Project, piece: doc.Piece, found: list[Problem]) -> Element:
+    """The element of primaries that are made of pieces; raises ValueError where none has a length. Of several turbos with
+    hot sides of their own the pipes of all are counted, and shared out."""
+    pipes = []
+    for primary in project.primaries:
+        pipe = []
+        for part in primary.pieces:
+            try:
+                pipe.append(piece_element(part, called(project, part)))
+            except ValueError as error:
+                place = f"primaries.{primary.id}.pieces.{part.id}"
+                found.append(Problem(place, told("“{0}”: {1}", called(project, part), reason(error))))
+        pipes.append(pipe)
+    made = of_pieces(piece.id, called(project, piece), pipes)
+    count = int(project.turbos_fitted.si)
+    if project.hot_sides == "own" and count > 1 and not project.blower.fitted:
+        share = max(made.parallel // count, 1)
+        part_of = share / made.parallel
+        made = dataclasses.replace(made, parallel=share, volume=made.volume * part_of, surface=made.surface * part_of)
+    return made
 
 
 def side_by_side(element: Element, count: int) -> Element:
@@ -509,4 +536,5 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         intake_volume=project.engine.intake_volume.si,
         means=means_of(project),
         mouth_speed=project.ask.mouth_speed.si,
+        space=space_of(project),
     )  # fmt: skip

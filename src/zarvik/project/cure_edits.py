@@ -9,6 +9,7 @@ from zarvik.core.checks import Change
 from zarvik.project.document import Project
 from zarvik.project.edits import get, put
 from zarvik.project.language import told
+from zarvik.project.manifold import built, equal, fitted_run
 from zarvik.project.naming import called
 from zarvik.project.piece_edits import insert_piece, run_of
 from zarvik.project.units import EntryError, Quantity, unit_of
@@ -48,6 +49,15 @@ def cured(project: Project, changes: Iterable[Change]) -> Project:
                 now = get(project, f"cooler.{name}")
                 value = float(f"{now.si * float(change.value):.4g}")
                 project = put(project, f"cooler.{name}", now.with_si(value))
+        elif change.place == "equalise":
+            project, _ = equal(project)
+        elif change.place == "build-primaries":
+            project, _ = built(project)
+        elif change.place.startswith("fit-run:"):
+            project = fitted_run(project, change.place.partition(":")[2])[0]
+        elif change.place.startswith(("straight-before:", "straight-behind:")):
+            where, _, piece = change.place.partition(":")
+            project = _straight_beside(project, piece, where.endswith("behind"), float(change.value))
         elif change.place.startswith("insert-reducer:"):
             project = _reducer_before(project, change.place.split(":")[1])
         else:
@@ -75,9 +85,17 @@ def _bore_at(project: Project, piece: Any, names: tuple[str, ...]) -> Quantity:
     raise EntryError(told("“{0}” has no bore to meet", called(project, piece)))
 
 
+def _straight_beside(project: Project, piece: str, behind: bool, length: float) -> Project:
+    """The document with a straight before or behind a piece."""
+    run = run_of(project, piece)
+    index = next(i for i, p in enumerate(get(project, run)) if p.id == piece)
+    size = Quantity(float(f"{length * 1000.0:.6g}"), "mm", "length")
+    return insert_piece(project, run, index + int(behind), "straight", length=size)[0]
+
+
 def _reducer_before(project: Project, piece: str) -> Project:
     run = run_of(project, piece)
-    pieces = getattr(project, run)
+    pieces = get(project, run)
     index = next(i for i, p in enumerate(pieces) if p.id == piece)
     first = pieces[index - 1]
     bore_in = _bore_at(project, first, ("bore_out", "bore", "bore_in"))

@@ -9,12 +9,12 @@ from dataclasses import dataclass
 
 from zarvik.core.fabrication.nesting import Nested, Stock, nest
 from zarvik.core.shape.frame import Frame, start
-from zarvik.core.shape.run import Placed, Row, Segment, mass, placed, table_of, volume
+from zarvik.core.shape.run import Placed, Row, mass, placed, table_of, volume
 from zarvik.core.sizes import WALL
 from zarvik.project.document import Project
 from zarvik.project.naming import called
 from zarvik.project.parts.piece import Piece
-from zarvik.project.units import Quantity
+from zarvik.project.space import segments_of
 
 STEEL = 7900.0  # kg/m3
 KERF = 0.002  # m of a chop saw; common practice, no source
@@ -68,25 +68,6 @@ class CutList:
     runs: tuple[RunCuts, ...]
     nested: dict[float, Nested]
     bends: dict[tuple[float, float, float], int]
-
-
-def segments_of(pieces: Sequence[Piece]) -> tuple[Segment, ...]:
-    """The pieces of a run that have a length, as the shape knows them. A single mitre of no radius turns on the spot."""
-    found = []
-    for piece in pieces:
-        bore = _si(piece, "bore") or _si(piece, "bore_in")
-        out = _si(piece, "bore_out") or bore
-        if piece.kind in BENDS:
-            radius, angle = max(_si(piece, "radius"), 1e-6), _si(piece, "angle")
-            found.append(Segment(piece.id, radius * angle, bore, bore, radius, angle, _si(piece, "roll"), WALL))
-        elif _si(piece, "length") > 0.0:
-            found.append(Segment(piece.id, _si(piece, "length"), bore, out, wall=WALL))
-    return tuple(found)
-
-
-def _si(piece: Piece, name: str) -> float:
-    value = getattr(piece, name, None)
-    return value.si if isinstance(value, Quantity) else 0.0
 
 
 def cut_list(project: Project, runs: Sequence[str]) -> CutList:

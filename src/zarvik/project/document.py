@@ -26,6 +26,7 @@ from zarvik.project.parts.part import Part
 from zarvik.project.parts.piece import PIECE_MODELS, Piece
 from zarvik.project.parts.presets import UNIT_PRESETS
 from zarvik.project.parts.shop import Shop
+from zarvik.project.parts.space import Primary, Space, Stock
 from zarvik.project.parts.turbo import Turbo
 from zarvik.project.units import Quantity
 
@@ -34,6 +35,8 @@ SCHEMA_VERSION = 4
 MOST_PIECES = 200  # in a run
 MOST_TURBOS = 60
 MOST_VARIANTS = 40
+MOST_PRIMARIES = 16
+MOST_STOCK = 200
 if TYPE_CHECKING:
     AnyPiece = Piece
 else:
@@ -72,6 +75,7 @@ def check_whole(project: Project) -> None:
         project.cold_pipe,
         project.manifold,
         project.exhaust,
+        *(primary.pieces for primary in project.primaries),
     ):
         if len(run) > MOST_PIECES:
             raise ValueError(told("a run has {0} pieces at the most, not {1}", MOST_PIECES, len(run)))
@@ -79,6 +83,14 @@ def check_whole(project: Project) -> None:
             if piece.id in seen:
                 raise ValueError(told("two pieces carry the key “{0}”", piece.id))
             seen.add(piece.id)
+    for parts, most, what in (
+        (project.primaries, MOST_PRIMARIES, told("two primaries carry the same key")),
+        (project.stock, MOST_STOCK, told("two lines of the stock carry the same key")),
+    ):
+        if len(parts) > most:
+            raise ValueError(told("{0} is the most that a project holds of these, not {1}", most, len(parts)))
+        if len({part.id for part in parts}) != len(parts):
+            raise ValueError(what)
     keys = [turbo.id for turbo in project.turbos]
     if len(set(keys)) != len(keys):
         raise ValueError(told("two turbos carry the same key"))
@@ -130,6 +142,9 @@ class Project(Part):
     cold_pipe: tuple[AnyPiece, ...] = ()
     manifold: tuple[AnyPiece, ...] = ()
     exhaust: tuple[AnyPiece, ...] = ()
+    space: Space = Space()
+    primaries: tuple[Primary, ...] = ()
+    stock: tuple[Stock, ...] = ()
     variants: tuple[Variant, ...] = ()
     taken: tuple[Taken, ...] = ()
     # Places of entries that nobody has said: the program made them up.

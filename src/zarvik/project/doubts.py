@@ -23,7 +23,7 @@ from zarvik.project.document import Project
 from zarvik.project.estimates import ONLY_FEEDS, facts, filled, spread_of
 from zarvik.project.fields import Of
 from zarvik.project.naming import called
-from zarvik.project.places import RUNS, get, meta, place_put
+from zarvik.project.places import get, meta, place_put, split_place
 from zarvik.project.units import SAID, UNKNOWN, unit_of
 
 
@@ -159,9 +159,9 @@ def title_of(project: Project, place: str) -> str:
     """What an entry is called where it stands alone: a piece's with the name of the piece."""
     field = meta(project, place)
     title = field.title if isinstance(field, Of) else place
-    room, _, rest = place.partition(".")
-    if room in RUNS:
-        piece = get(project, f"{room}.{rest.partition('.')[0]}")
+    split = split_place(place)
+    if split is not None:
+        piece = get(project, f"{split[0]}.{split[1]}")
         return f"{called(project, piece)}: {title[0].lower()}{title[1:]}"
     return _TITLES.get(place, title)
 

@@ -17,6 +17,7 @@ from zarvik.project.document import Project
 from zarvik.project.fields import Of
 from zarvik.project.parts.turbo import Turbo, lines_of
 from zarvik.project.places import RUNS, get, meta, place_put
+from zarvik.project.space import summed
 from zarvik.project.units import SAID, UNKNOWN, Quantity, unit_of
 
 Estimator = Callable[[Project], Estimate | None]
@@ -206,7 +207,7 @@ def _mapped(project: Project) -> Project:
 
 def filled(project: Project) -> Project:
     """The document with what its estimates say now in the place of everything unknown."""
-    project = _mapped(project)
+    project = summed(_mapped(project))
     for place in tuple(unknown_places(project)):
         found = _sound(project, place)
         old: Quantity = get(project, place)

@@ -6,7 +6,7 @@ from zarvik.core.ducts.pieces import KINDS
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr
 from zarvik.project.parts.piece import Piece
-from zarvik.project.places import RUN_TITLES, RUNS
+from zarvik.project.places import get, run_title, runs_of
 
 
 def numbered(pieces: tuple[Piece, ...], piece: Piece) -> str:
@@ -18,13 +18,17 @@ def numbered(pieces: tuple[Piece, ...], piece: Piece) -> str:
     return title if len(alike) < 2 else f"{title} {alike.index(piece.id) + 1}"
 
 
+def _low(text: str) -> str:
+    return text[:1].lower() + text[1:]
+
+
 def called(project: Project, piece: Piece) -> str:
     """A piece in the whole project: its name, or its kind and the run it is in, as “Straight 2, hot
     charge pipe”."""
     if piece.name:
         return piece.name
-    for run in RUNS:
-        pieces = getattr(project, run)
+    for run in runs_of(project):
+        pieces = get(project, run)
         if any(p.id == piece.id for p in pieces):
-            return told("{0}, {1}", numbered(pieces, piece), tr(RUN_TITLES[run]).lower())
+            return told("{0}, {1}", numbered(pieces, piece), _low(run_title(project, run)))
     return tr(KINDS[piece.kind].title)

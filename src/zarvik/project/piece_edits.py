@@ -6,21 +6,22 @@ import itertools
 from typing import Any
 
 from zarvik.project.document import Project
-from zarvik.project.edits import RUNS, whole
+from zarvik.project.edits import whole
 from zarvik.project.parts.piece import PIECE_MODELS, Piece
+from zarvik.project.places import get, place_put, runs_of
 from zarvik.project.units import Quantity
 
 
 def new_id(project: Project, kind: str) -> str:
     """A key for a new piece that no other carries."""
-    taken = {piece.id for run in RUNS for piece in getattr(project, run)}
+    taken = {piece.id for run in runs_of(project) for piece in get(project, run)}
     return next(f"{kind}{n}" for n in itertools.count(1) if f"{kind}{n}" not in taken)
 
 
 def run_of(project: Project, piece: str) -> str:
-    """The run that holds the piece with this key; raises KeyError."""
-    for run in RUNS:
-        if any(p.id == piece for p in getattr(project, run)):
+    """Place of the run or primary that holds the piece with this key; raises KeyError."""
+    for run in runs_of(project):
+        if any(p.id == piece for p in get(project, run)):
             return run
     raise KeyError(piece)
 
@@ -45,7 +46,7 @@ def insert_piece(
     Returns the document and the key of the piece.
     """
     model = PIECE_MODELS[kind]
-    pieces: tuple[Any, ...] = getattr(project, run)
+    pieces: tuple[Any, ...] = get(project, run)
     key = new_id(project, kind)
     fields: dict[str, Any] = {"id": key, "name": "", **values}
     bore = _bore_before(pieces, index)
@@ -67,13 +68,13 @@ def insert_piece(
 def remove_piece(project: Project, piece: str) -> Project:
     """The document without a piece."""
     run = run_of(project, piece)
-    return _with_run(project, run, tuple(p for p in getattr(project, run) if p.id != piece))
+    return _with_run(project, run, tuple(p for p in get(project, run) if p.id != piece))
 
 
 def move_piece(project: Project, piece: str, index: int) -> Project:
     """The document with a piece at another place (0 = first) of its run."""
     run = run_of(project, piece)
-    pieces = list(getattr(project, run))
+    pieces = list(get(project, run))
     old = next(i for i, p in enumerate(pieces) if p.id == piece)
     moved = pieces.pop(old)
     pieces.insert(max(0, min(index, len(pieces))), moved)
@@ -81,4 +82,5 @@ def move_piece(project: Project, piece: str, index: int) -> Project:
 
 
 def _with_run(project: Project, run: str, pieces: tuple[Piece, ...]) -> Project:
-    return project.model_copy(update={run: pieces})
+    changed: Project = place_put(project, run, pieces)
+    return changed

@@ -9,6 +9,7 @@ from pydantic import BaseModel
 
 from zarvik.project.document import Project
 from zarvik.project.fields import Choice, Of, Words
+from zarvik.project.language import told, tr
 from zarvik.project.parts.part import field_meta
 
 RUNS: tuple[str, ...] = ("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust")
@@ -19,6 +20,32 @@ RUN_TITLES = {
     "manifold": "Exhaust manifold",
     "exhaust": "Exhaust",
 }
+
+
+PRIMARIES = "primaries"
+
+
+def runs_of(project: Project) -> tuple[str, ...]:
+    """Places of everything that holds pieces: the runs, and `primaries.KEY.pieces` for each primary of pieces."""
+    return (*RUNS, *(f"{PRIMARIES}.{primary.id}.pieces" for primary in project.primaries))
+
+
+def run_title(project: Project, run: str) -> str:
+    """What a run is called: its title, or the cylinder of a primary."""
+    if run in RUN_TITLES:
+        return tr(RUN_TITLES[run])
+    primary = get(project, run.rpartition(".")[0])
+    return told("Primary of cylinder {0}", primary.cylinder)
+
+
+def split_place(place: str) -> tuple[str, str, str] | None:
+    """A place of a piece as its run, key and what is behind it (which may be empty); None where it is of no piece."""
+    parts = place.split(".")
+    if parts[0] in RUNS and len(parts) > 1:
+        return parts[0], parts[1], ".".join(parts[2:])
+    if parts[0] == PRIMARIES and len(parts) > 3 and parts[2] == "pieces":
+        return ".".join(parts[:3]), parts[3], ".".join(parts[4:])
+    return None
 
 
 def get(project: Project, place: str) -> Any:

@@ -16,6 +16,7 @@ from zarvik.project.fields import Choice, Of
 from zarvik.project.language import told, tr
 from zarvik.project.naming import numbered
 from zarvik.project.parts.part import field_meta
+from zarvik.project.places import PRIMARIES
 from zarvik.project.units import UNKNOWN, EntryError, Quantity
 
 # What stands beside a design and is no part of it.
@@ -120,6 +121,8 @@ def _parts(place: str, title: str, one: BaseModel, two: BaseModel) -> Iterator[D
             yield Difference("turbo", "Turbo", *names)
         elif key == "turbos":
             yield from _turbos(one, two)
+        elif key == PRIMARIES:
+            yield from _primaries(a, b)
         elif isinstance(a, BaseModel) and isinstance(b, BaseModel):
             yield from _parts(here, _ROOMS.get(key, title), a, b)
         elif isinstance(a, Quantity) and isinstance(b, Quantity) and _alike(a, b):
@@ -154,8 +157,23 @@ def _turbos(one: Any, two: Any) -> Iterator[Difference]:
             yield from _parts(f"turbos.{turbo.id}.turbine", "Turbine", old.turbine, turbo.turbine)
 
 
-def _run(run: str, one: tuple[Any, ...], two: tuple[Any, ...]) -> Iterator[Difference]:
-    title = tr(RUN_TITLES[run])
+def _primaries(one: tuple[Any, ...], two: tuple[Any, ...]) -> Iterator[Difference]:
+    before, after = {p.id: p for p in one}, {p.id: p for p in two}
+    for primary in two:
+        old = before.get(primary.id)
+        name = told("Primary of cylinder {0}", primary.cylinder)
+        if old is None:
+            yield Difference(f"{PRIMARIES}.{primary.id}", name, "–", tr("new"))
+            continue
+        yield from _parts(f"{PRIMARIES}.{primary.id}", name, old.model_copy(update={"pieces": primary.pieces}), primary)
+        yield from _run(f"{PRIMARIES}.{primary.id}.pieces", old.pieces, primary.pieces, name)
+    for primary in one:
+        if primary.id not in after:
+            yield Difference(f"{PRIMARIES}.{primary.id}", told("Primary of cylinder {0}", primary.cylinder), tr("there"), "–")
+
+
+def _run(run: str, one: tuple[Any, ...], two: tuple[Any, ...], title: str = "") -> Iterator[Difference]:
+    title = title or tr(RUN_TITLES[run])
     before, after = {p.id: p for p in one}, {p.id: p for p in two}
     for piece in one:
         if piece.id not in after:

@@ -22,6 +22,7 @@ from zarvik.project.estimates import origin, spread_of
 from zarvik.project.fields import Choice, Of
 from zarvik.project.language import tr
 from zarvik.project.naming import called
+from zarvik.project.places import split_place
 from zarvik.project.units import EntryError, Quantity, show
 from zarvik.workspace.inquiry import BESIDE, beside
 from zarvik.workspace.questions import DONE, Question, Reply
@@ -258,9 +259,9 @@ class Desk(QObject):
         """An entry and its value in words: “Bend up, bore: 63 mm”."""
         found = edits.meta(self.project, place)
         title = tr(found.title) if found else place
-        run, _, rest = place.partition(".")
-        if run in edits.RUNS:
-            piece = edits.get(self.project, f"{run}.{rest.partition('.')[0]}")
+        split = split_place(place)
+        if split is not None:
+            piece = edits.get(self.project, f"{split[0]}.{split[1]}")
             title = f"{called(self.project, piece)}, {title[0].lower()}{title[1:]}"
         if isinstance(found, Choice):
             value = tr(dict(found.options()).get(value, value))

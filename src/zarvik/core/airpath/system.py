@@ -13,6 +13,7 @@ from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.engine import Engine
 from zarvik.core.means import Means
+from zarvik.core.shape.space import Space
 from zarvik.core.site import Site
 from zarvik.core.sizes import INDUCER_SHARE, openings
 from zarvik.core.turbine.rotor import inertia
@@ -108,7 +109,8 @@ class Bay:
 class System:
     """The whole path. `runs`: elements by section name. `road_speed` m/s. A `blower`, where there
     is one, stands in the place of compressor and turbine. `intake_volume`: plenum and runners, m3. `means`: money
-    and time, None where nobody counts them. `mouth_speed`: highest gas speed at the tail pipe in m/s, 0 for any."""
+    and time, None where nobody counts them. `mouth_speed`: highest gas speed at the tail pipe in m/s, 0 for any.
+    `space`: where things stand, None where nobody says it."""
 
     id: str
     name: str
@@ -127,6 +129,7 @@ class System:
     intake_volume: float = 0.0
     means: Means | None = None
     mouth_speed: float = 0.0
+    space: Space | None = None
 
     @property
     def charge_volume(self) -> float:

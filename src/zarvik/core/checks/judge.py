@@ -15,6 +15,7 @@ from zarvik.core.checks import (
     ends,
     exhaust_temperature,
     gate,
+    in_space,
     intake_loss,
     knock,
     materials,
@@ -65,10 +66,11 @@ CHECKS: tuple[Check, ...] = (
     smoke.check,
     ranges.check,
     resources.check,
+    in_space.check,
 )
 # What can be said when the target itself is not solved: what does not pass the air there is not judged
 # by how it does below it.
-UNSOLVED: tuple[Check, ...] = (closure.check, target.check, ends.check, shape.check)
+UNSOLVED: tuple[Check, ...] = (closure.check, target.check, ends.check, shape.check, in_space.check)
 
 
 def judge(case: Case, progress: Progress = unwatched) -> list[Verdict]:

@@ -61,6 +61,12 @@ class PieceKind:
         raise KeyError(name)
 
 
+HELD = Parameter(
+    "held", "When runs are equalised", "choice", default="may", choices=(("may", "May change"), ("held", "Stays as it is")),
+    help="What stays keeps its length, turn and roll", shape=True,
+)  # fmt: skip
+
+
 def bore(
     title: str = "Bore", name: str = "bore", end: str = "both", default: float = 0.0602
 ) -> Parameter:

@@ -55,6 +55,33 @@ def start() -> Frame:
     return Frame(np.zeros(3), np.eye(3))
 
 
+def looking(origin: np.ndarray, heading: float, pitch: float) -> Frame:
+    """A frame at `origin` (m) as it is measured beside an engine: `heading` rad in plan, 0 straight out from the head (the
+    Z of the engine), a quarter towards the last cylinder (its X); `pitch` rad up from level. Its x is what is up across
+    that way (of a way that goes up itself: back against the heading)."""
+    sine, cosine = math.sin(pitch), math.cos(pitch)
+    level = np.array([math.sin(heading), 0.0, math.cos(heading)])
+    up = np.array([0.0, 1.0, 0.0])
+    z = cosine * level + sine * up
+    x = cosine * up - sine * level
+    return Frame(np.asarray(origin, float), np.column_stack([x, np.cross(z, x), z]))
+
+
+def mirrored(frame: Frame, middle: float) -> Frame:
+    """The frame on the other side of the plane at Z = `middle` m across the engine: its y is turned over, so that it stays
+    right-handed; a run from it that rolls the other way is the mirror image of the first."""
+    flip = np.array([1.0, 1.0, -1.0])
+    origin = frame.origin * flip + np.array([0.0, 0.0, 2.0 * middle])
+    x, z = frame.axes[:, 0] * flip, frame.axes[:, 2] * flip
+    return Frame(origin, np.column_stack([x, np.cross(z, x), z]))
+
+
+def carried(frame: Frame, one: Frame, two: Frame) -> Frame:
+    """Where a `frame` comes to stand when all is moved so that the frame `one` comes to `two`."""
+    turn = two.axes @ one.axes.T
+    return Frame(two.origin + turn @ (frame.origin - one.origin), turn @ frame.axes)
+
+
 def facing(origin: np.ndarray, along: np.ndarray, up: np.ndarray | None = None) -> Frame:
     """A frame at `origin` (m) that goes `along` (any length), its y as near to `up` (any length; else to the vertical y)
     as can be. Raises ValueError for a direction of no length."""

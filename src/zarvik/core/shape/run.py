@@ -17,7 +17,8 @@ STEPS = 0.15  # rad of a bend between two points of its centre line that is draw
 class Segment:
     """A piece as a tube bender knows it. `length` m along the centre line; `radius` m of the centre line and `angle` rad
     of a bend, 0 for a straight; `roll` rad that it is turned against the piece before it, clockwise for who looks along
-    the run. `bore_in`, `bore_out` m inside; `wall` m."""
+    the run. `bore_in`, `bore_out` m inside; `wall` m. `held`: nothing of it may be changed to make a run fit; `kind`:
+    what it is, as "hose" or "gap"."""
 
     id: str
     length: float
@@ -27,6 +28,13 @@ class Segment:
     angle: float = 0.0
     roll: float = 0.0
     wall: float = 0.00165
+    held: bool = False
+    kind: str = "tube"
+
+    @property
+    def outside(self) -> float:
+        """Its outside diameter in m, the larger one of a cone."""
+        return max(self.bore_in, self.bore_out) + 2.0 * self.wall
 
     @property
     def bends(self) -> bool:

@@ -26,6 +26,7 @@ from zarvik.core.working import (
     piece_sheets,
     power_sheets,
     range_sheets,
+    shape_sheets,
     turbine_sheets,
 )
 from zarvik.core.working.sheet import Family, Line, Maker, Sheet
@@ -42,8 +43,9 @@ SHEETS: dict[str, Maker] = {
     **cooler_sheets.SHEETS,
     **range_sheets.SHEETS,
     **closure_sheets.SHEETS,
+    **shape_sheets.SHEETS,
 }
-FAMILIES: dict[str, Family] = {**path_sheets.FAMILIES, **piece_sheets.FAMILIES}
+FAMILIES: dict[str, Family] = {**path_sheets.FAMILIES, **piece_sheets.FAMILIES, **shape_sheets.FAMILIES}
 
 
 def keys(solver: Solver) -> tuple[str, ...]:
@@ -59,6 +61,9 @@ def keys(solver: Solver) -> tuple[str, ...]:
         left_out |= {"knock", "retard_power", "retard_heat"}
     if solver.system.means is None:
         left_out |= set(bill_sheets.SHEETS)
+    space = solver.system.space
+    if space is None or len(space.primaries) < 2:
+        left_out |= set(shape_sheets.SHEETS)
     if solver.system.cooler is None:
         left_out |= set(cooler_sheets.SHEETS)
     return tuple(key for key in SHEETS if key not in left_out)
@@ -92,6 +97,7 @@ _OF_VERDICT = {
     "weeks": "bill_weeks",
     "drive": "torque",
     "low_gears": "torque",
+    "spread": "spread",
 }
 
 

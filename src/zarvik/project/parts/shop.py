@@ -22,6 +22,10 @@ _WORK = Of("work", "0 h", "1000 h", "h", "Hours")
 _DAYS = Of("days", "0 days", "1000 days", "days", "Days until it is here")
 
 
+_KERF = Of("length", "0 mm", "10 mm", "mm", "Saw cuts", "Width of the cut: 1 mm a band saw, 2 to 3 mm a chop saw")
+_ALLOWANCE = Of("length", "0 mm", "20 mm", "mm", "Left on each piece", "For the grinder, at each piece that is cut")
+
+
 class Price(Part):
     """A line of the catalogue as the owner knows it."""
 
@@ -40,6 +44,8 @@ class Shop(Part):
     machine: Annotated[str, Choice("Machining", lambda: _WHERE)] = OWN
     rate: Annotated[Quantity, _RATE] = _RATE("60 €")
     away: Annotated[Quantity, _AWAY] = _AWAY("14 days")
+    kerf: Annotated[Quantity, _KERF] = _KERF("2 mm")
+    allowance: Annotated[Quantity, _ALLOWANCE] = _ALLOWANCE("1 mm")
     prices: tuple[Price, ...] = ()
 
     @field_validator("prices")

@@ -37,6 +37,7 @@ from zarvik.project import edits, sentences, variants
 from zarvik.project.document import Project
 from zarvik.project.language import tr
 from zarvik.project.naming import called
+from zarvik.project.places import run_title, runs_of
 from zarvik.project.plain import file_name, visible
 from zarvik.project.unit_edits import in_units
 from zarvik.window.benches import BENCHES, bench_of
@@ -459,11 +460,11 @@ class MainWindow(FileWork):
             for place in bench.places():
                 title = self.desk.title_of(place, edits.get(project, place))
                 yield Thing(title, "entry", partial(self.desk.go_to_place, place))
-        for run in edits.RUNS:
-            for piece in getattr(project, run):
+        for run in runs_of(project):
+            for piece in edits.get(project, run):
                 words = called(project, piece)
                 if piece.name:
-                    words = f"{words}: {tr(edits.RUN_TITLES[run]).lower()}"
+                    words = f"{words}: {run_title(project, run).lower()}"
                 yield Thing(words, "piece", partial(self.desk.go, f"piece:{piece.id}"))
         for variant in variants.names(project):
             go = partial(

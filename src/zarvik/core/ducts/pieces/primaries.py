@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
@@ -13,6 +14,7 @@ from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore, length
 from zarvik.core.ducts.pieces.bend import bend_loss
 from zarvik.core.ducts.pieces.straight import MATERIAL, friction_loss
+from zarvik.core.words import Fault
 
 # Each primary carries its flow in pulses: for a cylinder that blows for a third of the cycle the
 # mean square of the velocity is three times that of the steady mean (common practice, no source;
@@ -58,6 +60,45 @@ def build(
         **skin(material, cover, bore, length, pipes),
         method="Friction and bends, pulse factor 3",
         source="Clamond 2009; Rennels & Hudson 2012, ch. 15; pulse factor: common practice, no source",
+    )
+
+
+def of_pieces(id: str, name: str, pipes: Sequence[Sequence[Element]]) -> Element:
+    """Element of primaries that are made of pieces: for each of the `pipes` its elements in their order (one at the least
+    has a bore and a length); `id` its key, `name` its name. Each cylinder blows through its own pipe, so that the loss is
+    the mean of theirs, each on the head in the mean bore. Raises ValueError where there is no pipe with a length."""
+    pipes = [[e for e in pipe if e.length > 0.0 or e.loss.any()] for pipe in pipes]
+    pipes = [pipe for pipe in pipes if sum(e.length for e in pipe) > 0.0]
+    if not pipes:
+        raise Fault("no primary has a piece with a length")
+    every = [e for pipe in pipes for e in pipe]
+    long = sum(e.length for e in every)
+    area = sum(circle(e.diameter) * e.length for e in every) / long
+    bore = math.sqrt(4.0 * area / math.pi)
+    loss = np.zeros_like(every[0].loss)
+    for pipe in pipes:
+        for e in pipe:
+            loss = loss + e.loss * (area / circle(e.diameter)) ** 2
+    surface = sum(e.surface for e in every)
+    longest = max(every, key=lambda e: e.length)
+    return Element(
+        id=id,
+        kind="primaries",
+        name=name,
+        diameter_in=bore,
+        diameter_out=bore,
+        diameter=bore,
+        loss=PULSE_FACTOR * loss / len(pipes),
+        parallel=len(pipes),
+        length=long / len(pipes),
+        volume=sum(e.volume for e in every),
+        turn=sum(e.turn for e in every) / len(pipes),
+        surface=surface,
+        resistance=sum(e.resistance * e.surface for e in every) / surface if surface else 0.0,
+        emissivity=sum(e.emissivity * e.surface for e in every) / surface if surface else 0.85,
+        material=longest.material,
+        method="Friction and bends piece by piece, pulse factor 3",
+        source="Clamond 2009; Rennels & Hudson 2012; pulse factor: common practice, no source",
     )
 
 

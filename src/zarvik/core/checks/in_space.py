@@ -1,0 +1,356 @@
+"""Do the pieces meet what they must, miss each other, bend as they can be bent, and let a torch in?"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import lru_cache
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.limits import APART, DRAIN, FAILS, FIT, HOLDS, TIGHT, TORCH_SHARE
+from zarvik.core.shape.bodies import drain_off
+from zarvik.core.shape.clash import folded, hidden, nearest, trace
+from zarvik.core.shape.frame import Miss
+from zarvik.core.shape.run import Placed
+from zarvik.core.shape.space import PRIMARY, Layout, Line, Space, apart, lay_out
+from zarvik.core.words import Figure, Filling, Sentence, say
+
+# What a welded end, and one in a hose, takes up: along, beside (m), between the ways (rad)
+WELD = Miss(0.0005, 0.0005, math.radians(0.5))
+HOSE = Miss(0.005, 0.003, math.radians(3.0))
+GRIP = 0.03  # m of straight tube under a hose clamp with its bead; common practice, no source
+SLIP = 0.025  # m of straight in a slip joint: an inch; common practice, no source
+MEETING = 0.06  # m before a collector in which primaries come together as they should
+SHAFT_LEVEL = math.radians(15.0)
+# Named before the check of any run: who meets whom
+GOALS = {
+    "collector": "the collector", "turbine": "the turbine", "cooler": "the cooler", "throttle": "the throttle",
+    "tail": "where it must end",
+}  # fmt: skip
+
+
+def off(line: Line) -> float:
+    """How far a run misses what it must meet, over what its joint takes up; 0 where there is nothing to meet."""
+    missed = line.missed
+    if missed is None:
+        return 0.0
+    takes = HOSE if line.placed and line.placed[-1].segment.kind in ("gap", "hose") else WELD
+    return max(abs(missed.gap) / takes.gap, missed.offset / takes.offset, missed.angle / takes.angle)
+
+
+def called(line: Line) -> Sentence:
+    """A run in words."""
+    names = {"manifold": "The pipe before the turbine", "intake": "The intake", "hot_pipe": "The hot charge pipe",
+             "cold_pipe": "The cold charge pipe", "exhaust": "The exhaust"}  # fmt: skip
+    return say(names[line.key.partition(":")[0]])
+
+
+@dataclass(frozen=True, eq=False)
+class _Found:
+    layout: Layout
+    space: Space
+
+    def name(self, line: Line) -> Sentence:
+        if line.key.startswith(PRIMARY):
+            key = line.key.removeprefix(PRIMARY)
+            cylinder = next(p.cylinder for p in self.space.primaries if p.id == key)
+            return say("Primary of cylinder {number}", number=str(cylinder))
+        return called(line)
+
+
+def check(case: Case) -> list[Verdict]:
+    """Every verdict on pieces in space; none while nobody has said where anything stands."""
+    space = case.system.space
+    if space is None:
+        return []
+    return list(_judged(space))
+
+
+@lru_cache(32)
+def _judged(space: Space) -> tuple[Verdict, ...]:
+    found = _Found(lay_out(space), space)
+    verdicts = [*_radii(found)]
+    if space.said:
+        verdicts += [*_fit(found), *_spread(found), *_cylinders(found), *_apart(found), *_torch(found), *_pairs(found)]
+        verdicts += [*_straights(found)]
+        if space.turbo.measured:
+            verdicts += _drain(found)
+    return tuple(verdicts)
+
+
+def _fit(found: _Found) -> Iterator[Verdict]:
+    """The end that misses the most."""
+    lines = [one for one in found.layout.lines if one.judged and one.goal is not None and one.placed]
+    if not lines:
+        return
+    worst = max(lines, key=off)
+    missed = worst.missed
+    assert missed is not None
+    state = FIT.state(off(worst))
+    address = f"shape:{worst.key}"
+    cure: Sentence | None = None
+    changes: tuple[Change, ...] = ()
+    if state != HOLDS:
+        cure = say("Let the program make “{run}” meet it: lengths, turns and rolls that may change", run=found.name(worst))
+        changes = (Change(f"fit-run:{worst.key}", 0.0),)
+    count = sum(FIT.state(off(one)) != HOLDS for one in lines)
+    others = say(", and {count} more miss theirs", count=str(count - 1)) if count > 1 else ""
+    yield Verdict(
+        "fit", "Ends that meet in space", state, FIT.margin(off(worst)),
+        say("{run} misses {what} by {gap} along, {offset} beside and {angle}{others}", run=found.name(worst),
+            what=say(GOALS[worst.meets]), gap=Figure(missed.gap, "length", address),
+            offset=Figure(missed.offset, "length", address), angle=Figure(missed.angle, "angle", address), others=others),
+        cure, changes, f"space:{worst.key}", FIT.basis,
+    )  # fmt: skip
+
+
+def spread(lines: tuple[Line, ...]) -> float:
+    """Longest over shortest, less one."""
+    lengths = [one.length for one in lines if one.length > 0.0]
+    return max(lengths) / min(lengths) - 1.0 if len(lengths) > 1 else 0.0
+
+
+def _spread(found: _Found) -> Iterator[Verdict]:
+    space = found.space
+    lines = found.layout.primaries
+    if len(lines) < 2 or (space.collector is not None and space.collector.form == "log"):
+        return
+    value = spread(lines)
+    state = HOLDS if value <= space.spread else TIGHT
+    lengths = [one.length for one in lines]
+    yield Verdict(
+        "spread", "Primaries of one length", state, 1.0 - value / space.spread,
+        say("{shortest} to {longest}: {spread} apart", shortest=Figure(min(lengths), "length", "spread"),
+            longest=Figure(max(lengths), "length", "spread"), spread=Figure(value, "ratio", "spread")),
+        say("Let the program make them equal") if state != HOLDS else None,
+        (Change("equalise", 0.0),) if state != HOLDS else (), "space", "The spread that will do is said by its builder",
+    )  # fmt: skip
+
+
+def _cylinders(found: _Found) -> Iterator[Verdict]:
+    """One primary a cylinder, one inlet a primary."""
+    space = found.space
+    if not space.primaries:
+        return
+    faults: list[Sentence] = []
+    cylinders = [p.cylinder for p in space.primaries]
+    missing = sorted(set(range(1, space.head.cylinders + 1)) - set(cylinders))
+    if missing:
+        faults.append(say("cylinder {number} has no primary", number=", ".join(str(m) for m in missing)))
+    twice = sorted({c for c in cylinders if cylinders.count(c) > 1})
+    if twice:
+        faults.append(say("cylinder {number} has more than one", number=", ".join(str(c) for c in twice)))
+    strange = sorted(c for c in set(cylinders) if c > space.head.cylinders)
+    if strange:
+        faults.append(say("there is no cylinder {number}", number=", ".join(str(c) for c in strange)))
+    if len(space.order) != space.head.cylinders:
+        faults.append(say("the firing order names {count} cylinders of {all}", count=str(len(space.order)), all=str(space.head.cylinders)))
+    seen: set[tuple[int, int]] = set()
+    for p in space.primaries:
+        bank = space.head.bank_of(p.cylinder) if len(found.layout.inlets) > 1 else 0
+        if p.inlet > len(found.layout.inlets[bank]):
+            faults.append(say("the collector has no inlet {number}", number=str(p.inlet)))
+        elif (bank, p.inlet) in seen:
+            faults.append(say("two primaries end in inlet {number}", number=str(p.inlet)))
+        seen.add((bank, p.inlet))
+    if faults:
+        yield Verdict(
+            "cylinders", "Primaries, cylinders and inlets", FAILS, None,
+            say("{fault}", fault=faults[0]) if len(faults) == 1 else say("{fault}, {next}", fault=faults[0], next=faults[1]),
+            say("Give every cylinder one primary, and every primary an inlet of its own"), (), "space",
+            "Common practice, no source",
+        )  # fmt: skip
+
+
+def _apart(found: _Found) -> Iterator[Verdict]:
+    """The two skins that come nearest, and runs that run into themselves."""
+    lines = [one for one in found.layout.lines if one.placed]
+    worst: tuple[float, Line, Line, str] | None = None
+    traces = {one.key: trace(one.placed) for one in lines}
+    for one in lines:
+        near = folded(traces[one.key])
+        if math.isfinite(near.gap) and (worst is None or near.gap < worst[0]):
+            worst = (near.gap, one, one, one.placed[near.two].segment.id)
+    for one, two in itertools.combinations(lines, 2):
+        primaries = one.key.startswith(PRIMARY) + two.key.startswith(PRIMARY)
+        if primaries == 2:
+            # Where they meet the collector they touch, and should: there only what runs into the other counts.
+            near = nearest(traces[one.key], traces[two.key], spare=MEETING)
+            touch = nearest(traces[one.key], traces[two.key])
+            gap = touch.gap if touch.gap < APART.most else near.gap
+        elif not found.space.turbo.measured or one.bank != two.bank:
+            continue
+        else:
+            # Both begin or end at the same turbo or cooler: what lies apart from that is looked at.
+            gap = nearest(traces[one.key], traces[two.key], spare=MEETING).gap
+        if worst is None or gap < worst[0]:
+            worst = (gap, one, two, one.placed[-1].segment.id)
+    if worst is None or not math.isfinite(worst[0]):
+        return
+    gap, one, two, _ = worst
+    state = APART.state(gap)
+    if one is two:
+        text = say("{run} comes within {gap} of itself", run=found.name(one), gap=Figure(gap, "length", f"shape:{one.key}"))
+        if gap < 0.0:
+            text = say("{run} runs {gap} into itself", run=found.name(one), gap=Figure(-gap, "length", f"shape:{one.key}"))
+    else:
+        names = {"one": found.name(one), "two": found.name(two)}
+        text = say("{one} and {two} come within {gap}", gap=Figure(gap, "length", f"shape:{one.key}"), **names)
+        if gap < 0.0:
+            text = say("{one} runs {gap} into {two}", gap=Figure(-gap, "length", f"shape:{one.key}"), **names)
+    cure: Sentence | None = None
+    changes: tuple[Change, ...] = ()
+    if state != HOLDS:
+        cure = say("Roll one of them out of the way, then let the program make its end meet again")
+        if one.key.startswith(PRIMARY) and two.key.startswith(PRIMARY):
+            cure = say("Let the program lay all primaries anew, clear of each other")
+            changes = (Change("build-primaries", 0.0),)
+    yield Verdict("apart", "Tubes clear of each other", state, APART.margin(gap), text, cure, changes,
+                  f"space:{one.key}", APART.basis)  # fmt: skip
+
+
+def _radii(found: _Found) -> Iterator[Verdict]:
+    """The bend that is tightest for its tube; one that cannot be at all is told even where nothing stands anywhere."""
+    bends = [
+        (p.segment.radius / p.segment.outside, p.segment, one)
+        for one in found.layout.lines for p in one.placed
+        if p.segment.bends and p.segment.kind == "tube" and p.segment.radius > 1e-5 and not one.bank
+    ]  # fmt: skip
+    if not bends:
+        return
+    ratio, s, line = min(bends, key=lambda b: b[0])
+    least = found.space.radius
+    state = FAILS if ratio < 0.5 else TIGHT if ratio < least - 1e-9 else HOLDS
+    if state == HOLDS and not found.space.said:
+        return
+    primary = line.key.startswith(PRIMARY)
+    about = f"space:{line.key}" if primary else f"piece:{s.id}"
+    asked = math.ceil(least * s.outside * 1000.0) / 1000.0
+    text = say("{radius} on {tube} of tube, {ratio} of its diameter; {least} can be had", radius=Figure(s.radius, "length", "shape:" + line.key),
+               tube=Figure(s.outside, "length", "shape:" + line.key), ratio=Figure(ratio, "factor", "shape:" + line.key),
+               least=Figure(least, "factor", "=space.making.tightest"))  # fmt: skip
+    yield Verdict(
+        "bend_radius", "Bends that can be had", state, ratio / least - 1.0, text,
+        say("A radius of {radius}", radius=Figure(asked, "length")) if state != HOLDS else None,
+        (Change(f"piece:{s.id}:radius", asked),) if state != HOLDS else (), about,
+        "Inside the middle of the tube there is no inner wall; weld elbows have 1.5 and 1.0 of their nominal size: ASME B16.9",
+    )  # fmt: skip
+
+
+def seams(line: Line) -> Iterator[tuple[Placed, float]]:
+    """Pieces of a run that begin at a weld, with how far along it."""
+    way = 0.0
+    for number, part in enumerate(line.placed):
+        one = line.placed[number - 1].segment if number else None
+        if one is not None and "gap" not in (one.kind, part.segment.kind) and "hose" not in (one.kind, part.segment.kind):
+            yield part, way
+        way += part.segment.length
+
+
+def _torch(found: _Found) -> Iterator[Verdict]:
+    """The seam of the primaries that is hidden the most once they are all tacked."""
+    lines = found.layout.primaries
+    if not lines:
+        return
+    traces = {one.key: trace(one.placed) for one in lines}
+    worst: tuple[float, Line, Placed] | None = None
+    shut = 0
+    for one in lines:
+        others = [traces[o.key] for o in lines if o is not one and o.bank == one.bank]
+        for part, way in seams(one):
+            share = hidden(part.first, 0.5 * part.segment.outside, others, traces[one.key], way)
+            shut += TORCH_SHARE.state(share) != HOLDS
+            if worst is None or share > worst[0]:
+                worst = (share, one, part)
+    if worst is None:
+        return
+    share, one, part = worst
+    state = TORCH_SHARE.state(share)
+    yield Verdict(
+        "torch", "Seams that a torch reaches", state, TORCH_SHARE.good - share,
+        say("{share} of a seam of {run} is out of reach once all are tacked; {count} seams are hidden by more than a quarter",
+            share=Figure(share, "ratio", f"shape:{one.key}"), run=found.name(one), count=str(shut)),
+        say("Tack all, take them off the fixture one by one and weld those first, as the cut list orders them")
+        if state != HOLDS else None,
+        (), f"space:{one.key}", TORCH_SHARE.basis,
+    )  # fmt: skip
+
+
+def _straights(found: _Found) -> Iterator[Verdict]:
+    """Straight tube under every clamp, and in a slip joint."""
+    for line in found.layout.lines:
+        if line.bank:
+            continue
+        parts = [p.segment for p in line.placed]
+        if line.key.startswith(PRIMARY) and found.space.slip and parts:
+            last = parts[-1]
+            if last.bends or last.length < SLIP - 1e-9:
+                yield _short(found, line, last.id, SLIP, 0.0 if last.bends else last.length, "slip")
+                return
+        for number, s in enumerate(parts):
+            if s.kind != "gap":
+                continue
+            for other, side in ((number - 1, "before"), (number + 1, "behind")):
+                if not 0 <= other < len(parts):
+                    continue
+                beside = parts[other]
+                if beside.kind != "tube" or beside.bore_in != beside.bore_out:
+                    continue
+                if beside.bends or beside.length < GRIP - 1e-9:
+                    yield _short(found, line, beside.id, GRIP, 0.0 if beside.bends else beside.length, side)
+                    return
+
+
+def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, side: str) -> Verdict:
+    primary = line.key.startswith(PRIMARY)
+    what = say("the slip joint") if side == "slip" else say("the clamp")
+    figures: dict[str, Filling] = {"run": found.name(line), "there": Figure(there, "length", f"shape:{line.key}"), "wanted": Figure(wanted, "length"), "what": what}
+    change = Change(f"straight-{'before' if side == 'behind' else 'behind'}:{piece}", wanted)
+    if there > 0.0:
+        change = Change(f"piece:{piece}:length", wanted)
+    return Verdict(
+        "grip", "Straight tube for joints", TIGHT, there / wanted - 1.0,
+        say("{run} has {there} of straight tube at {what}, {wanted} are wanted", **figures),
+        say("A straight of {wanted} there: a bend with a leg has it", wanted=figures["wanted"]), (change,),
+        f"space:{line.key}" if primary else f"piece:{piece}",
+        "30 mm under a clamp with its bead, an inch in a slip joint: common practice, no source",
+    )  # fmt: skip
+
+
+def _drain(found: _Found) -> Iterator[Verdict]:
+    off_down, level = max((drain_off(body) for body in found.layout.turbos), key=lambda d: max(d[0], d[1]))
+    state = DRAIN.state(off_down)
+    if level > SHAFT_LEVEL and state == HOLDS:
+        state = TIGHT
+    yield Verdict(
+        "drain", "Oil drain downward", state, DRAIN.margin(off_down),
+        say("The drain is {angle} from straight down, the shaft {level} from level",
+            angle=Figure(off_down, "angle", "=space.turbo.drain"), level=Figure(level, "angle", "=space.turbo.shaft")),
+        say("Turn the centre section on its housings until the drain points down, within 35°") if state != HOLDS else None,
+        (), "space:turbo", DRAIN.basis,
+    )  # fmt: skip
+
+
+def _pairs(found: _Found) -> Iterator[Verdict]:
+    """A twin scroll gets cylinders that fire far apart in one scroll."""
+    space = found.space
+    if space.scrolls != 2 or not space.primaries or len(found.layout.inlets) != 1:
+        return
+    half = len(found.layout.inlets[0]) // 2
+    groups = [[p.cylinder for p in space.primaries if (p.inlet <= half) == (n == 0)] for n in (0, 1)]
+    ways = [apart(space.order, a, b) for g in groups for a, b in itertools.combinations(g, 2)]
+    if not ways or not all(math.isfinite(w) for w in ways):
+        return
+    best = 720.0 / max(half, 1)
+    state = HOLDS if min(ways) >= best - 1e-6 else TIGHT
+    names = [" + ".join(str(c) for c in sorted(g)) for g in groups]
+    yield Verdict(
+        "scrolls", "Pairs of a twin scroll", state, None,
+        say("{one} in one scroll, {two} in the other: the nearest fire {way} of crank apart", one=names[0], two=names[1],
+            way=Figure(math.radians(min(ways)), "angle", "=space.head.order")),
+        say("Pair cylinders that fire {way} apart", way=Figure(math.radians(best), "angle")) if state != HOLDS else None, (),
+        "space", "N. Watson, M. S. Janota, Turbocharging the Internal Combustion Engine, 1982, ch. 7: pulses are kept apart",
+    )  # fmt: skip

@@ -1,0 +1,104 @@
+"""Do tubes run into each other, or into themselves, and does a torch get round their welds?"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from zarvik.core.shape.frame import Frame
+from zarvik.core.shape.run import Placed
+
+SPACING = 0.006  # m between two points of a centre line: gaps come out within 0.2 mm on tubes of 40 mm
+TORCH = 0.012  # radius in m of a torch's nozzle with its cup; common practice, no source
+REACH = 0.025  # m from the seam to the middle of the cup
+AROUND = 24  # points round a seam
+
+
+@dataclass(frozen=True, eq=False)
+class Trace:
+    """A run as points: `points` m (one row each), outer `radius` m and way `along` m at each, and the number of the
+    `piece` that it lies in."""
+
+    points: np.ndarray
+    radius: np.ndarray
+    along: np.ndarray
+    piece: np.ndarray
+
+    @property
+    def length(self) -> float:
+        """The whole way in m."""
+        return float(self.along[-1]) if len(self.along) else 0.0
+
+
+def trace(run: Sequence[Placed]) -> Trace:
+    """The points of a `run` of placed pieces."""
+    points, radius, along, piece = [], [], [], []
+    way = 0.0
+    for number, part in enumerate(run):
+        s = part.segment
+        count = max(math.ceil(s.length / SPACING), 1)
+        for i in range(count + (number + 1 == len(run))):
+            t = i / count
+            points.append(part.at(t).origin)
+            radius.append(0.5 * ((1.0 - t) * s.bore_in + t * s.bore_out) + s.wall)
+            along.append(way + t * s.length)
+            piece.append(number)
+        way += s.length
+    if not points:
+        return Trace(np.zeros((0, 3)), np.zeros(0), np.zeros(0), np.zeros(0, int))
+    return Trace(np.array(points), np.array(radius), np.array(along), np.array(piece))
+
+
+@dataclass(frozen=True)
+class Near:
+    """The nearest two skins come: `gap` m (negative: they run into each other), in the pieces numbered `one` and `two`."""
+
+    gap: float
+    one: int
+    two: int
+
+
+def nearest(one: Trace, two: Trace, *, spare: float = 0.0) -> Near:
+    """How near the skins of two runs come, without the last `spare` m of each, where they are meant to meet."""
+    a = one.along <= one.length - spare + 1e-12
+    b = two.along <= two.length - spare + 1e-12
+    if not (a.any() and b.any()):
+        return Near(math.inf, 0, 0)
+    gaps = np.linalg.norm(one.points[a][:, None] - two.points[b][None], axis=2)
+    gaps -= one.radius[a][:, None] + two.radius[b][None]
+    i, j = np.unravel_index(int(gaps.argmin()), gaps.shape)
+    return Near(float(gaps[i, j]), int(one.piece[a][i]), int(two.piece[b][j]))
+
+
+def folded(run: Trace) -> Near:
+    """How near a run comes to itself: points that lie farther apart along it than half a turn of the tightest bend
+    that holds its own tube."""
+    if not len(run.points):
+        return Near(math.inf, 0, 0)
+    gaps = np.linalg.norm(run.points[:, None] - run.points[None], axis=2)
+    both = run.radius[:, None] + run.radius[None]
+    apart = run.along[None] - run.along[:, None]
+    gaps = np.where(apart > 0.5 * math.pi * both, gaps - both, math.inf)
+    i, j = np.unravel_index(int(gaps.argmin()), gaps.shape)
+    return Near(float(gaps[i, j]), int(run.piece[i]), int(run.piece[j]))
+
+
+def hidden(seam: Frame, radius: float, others: Sequence[Trace], own: Trace | None = None, way: float = 0.0) -> float:
+    """Share (0–1) of a seam round a tube of the outer `radius` m at the frame `seam` that a torch cannot reach for
+    `others`, or for its `own` run away from it (the seam lies `way` m along that)."""
+    phi = np.linspace(0.0, 2.0 * math.pi, AROUND, endpoint=False)
+    x, y, _ = seam.axes.T
+    ring = seam.origin + (radius + REACH) * (np.cos(phi)[:, None] * x + np.sin(phi)[:, None] * y)
+    shut = np.zeros(AROUND, bool)
+    traces = list(others)
+    if own is not None and len(own.points):
+        far = np.abs(own.along - way) > 0.5 * math.pi * 2.0 * radius + REACH
+        traces.append(Trace(own.points[far], own.radius[far], own.along[far], own.piece[far]))
+    for other in traces:
+        if len(other.points):
+            gaps = np.linalg.norm(ring[:, None] - other.points[None], axis=2) - other.radius[None]
+            shut |= gaps.min(axis=1) < TORCH
+    return float(shut.mean())

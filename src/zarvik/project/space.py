@@ -1,0 +1,217 @@
+"""From the document to where everything stands: pieces as shapes, ports, turbo, cooler."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from collections.abc import Sequence
+
+from zarvik.core.shape import space as core
+from zarvik.core.shape.bodies import CollectorSizes, Head, TurboSizes, turbo_sizes
+from zarvik.core.shape.run import Segment
+from zarvik.core.shape.space import Layout, Spot, firing, lay_out
+from zarvik.core.sizes import INDUCER_SHARE, WALL, openings
+from zarvik.project.document import Project
+from zarvik.project.language import told, tr
+from zarvik.project.parts.piece import Piece
+from zarvik.project.parts.space import MEASURED, Stand
+from zarvik.project.places import PRIMARIES, RUNS, get, runs_of
+from zarvik.project.units import EntryError, Quantity
+
+HOSES = ("silicone", "printed")
+BENDS = ("bend", "mitre", "crush")
+PORT_SPACING = 1.1  # of the cylinder's bore from port to port where nobody says it; common practice, no source
+
+
+def si(piece: Piece, name: str) -> float:
+    """A quantity of a piece in SI, 0 where it has none of that name."""
+    value = getattr(piece, name, None)
+    return value.si if isinstance(value, Quantity) else 0.0
+
+
+def segments_of(pieces: Sequence[Piece], wall: float = WALL) -> tuple[Segment, ...]:
+    """The pieces of a run that take room, as the shape knows them, of tube with a `wall` in m. A single mitre of no radius
+    turns on the spot; a joint is a gap; what has neither length nor turn is left out, but for the throttle."""
+    found = []
+    for piece in pieces:
+        bore = si(piece, "bore") or si(piece, "bore_in")
+        out = si(piece, "bore_out") or bore
+        held = getattr(piece, "held", "may") == "held"
+        hose = getattr(piece, "material", "") in HOSES
+        kind = "hose" if hose else "tube"
+        if piece.kind in BENDS:
+            radius, angle = max(si(piece, "radius"), 1e-6), si(piece, "angle")
+            found.append(Segment(piece.id, radius * angle, bore, bore, radius, angle, si(piece, "roll"), wall, held, kind))
+        elif piece.kind == "joint":
+            found.append(Segment(piece.id, si(piece, "gap"), bore, bore, wall=wall, held=held, kind="gap"))
+        elif piece.kind == "throttle":
+            found.append(Segment(piece.id, 0.0, bore, bore, wall=wall, held=held, kind="throttle"))
+        elif piece.kind not in ("primaries", "collector") and si(piece, "length") > 0.0:
+            found.append(Segment(piece.id, si(piece, "length"), bore, out, wall=wall, held=held, kind=kind))
+    return tuple(found)
+
+
+def _spot(stand: Stand) -> Spot:
+    return Spot((stand.along.si, stand.up.si, stand.out.si), stand.heading.si, stand.pitch.si, stand.placed == MEASURED)
+
+
+def head_of(project: Project) -> Head:
+    """The exhaust side of the heads."""
+    head, engine = project.space.head, project.engine
+    round_ = head.port == "round"
+    return Head(
+        cylinders=int(engine.cylinders.si),
+        shape=head.port,
+        wide=head.wide.si,
+        high=head.wide.si if round_ else head.high.si,
+        spacing=head.spacing.si or round(PORT_SPACING * engine.bore.si, 4),
+        fall=head.fall.si,
+        flange=head.flange.si,
+        banks=2 if head.banks == "vee" else 1,
+        apart=head.apart.si,
+        stagger=head.stagger.si,
+        odd=head.numbered == "odd",
+    )
+
+
+def sizes_of(project: Project) -> TurboSizes:
+    """The turbo's sizes: measured, else about what its wheels say."""
+    chosen, stand = project.chosen, project.space.turbo
+    compressor, turbine = 0.06, 0.055
+    if chosen is not None:
+        turbine = chosen.turbine.wheel.si
+        if chosen.wheels is not None:
+            compressor = chosen.wheels.exducer.si
+        else:
+            compressor = openings(float(chosen.lines[-1].points[-1][0]))[0] / INDUCER_SHARE
+    found = turbo_sizes(compressor, turbine)
+    said = {"to_shaft": stand.to_shaft.si, "apart": stand.between.si, "outlet": stand.outlet.si}
+    return dataclasses.replace(found, left=stand.hand == "left", **{k: v for k, v in said.items() if v > 0.0})
+
+
+def _collector(project: Project, count: int, tube: float) -> CollectorSizes | None:
+    piece = next((p for p in project.manifold if p.kind == "collector"), None)
+    if piece is None:
+        return None
+    return CollectorSizes(
+        getattr(piece, "form", "merge"), count, tube, si(piece, "angle"), si(piece, "length"), project.space.making.turn.si
+    )
+
+
+def primary_bore(project: Project) -> float:
+    """Bore of the primaries in m."""
+    for primary in project.primaries:
+        for piece in primary.pieces:
+            return si(piece, "bore") or si(piece, "bore_in")
+    found = next((p for p in project.manifold if p.kind == "primaries"), None)
+    return si(found, "bore") if found is not None else 0.0409
+
+
+def turbos_of(project: Project) -> int:
+    """Turbos with a manifold of their own: two where the document says so, else one."""
+    own = project.hot_sides == "own" and not project.blower.fitted
+    return min(int(project.turbos_fitted.si), 2) if own else 1
+
+
+def space_of(project: Project) -> core.Space:
+    """What a document says of where things stand."""
+    s = project.space
+    head = head_of(project)
+    turbos = turbos_of(project)
+    wall = s.making.wall.si
+    said = tuple(int(n) for n in s.head.order.split("-") if n)
+    order = firing(said, head.cylinders)
+    behind: list[Piece] = []
+    for number, piece in enumerate(project.manifold):
+        if piece.kind == "collector":
+            behind = list(project.manifold[number + 1 :])
+    each = head.cylinders // turbos if turbos > 1 and head.banks > 1 else head.cylinders
+    cooler = project.cooler
+    return core.Space(
+        head=head,
+        order=order,
+        primaries=tuple(
+            core.Primary(p.id, int(p.cylinder.si), int(p.inlet.si), segments_of(p.pieces, wall)) for p in project.primaries
+        ),
+        runs=tuple((run, segments_of(getattr(project, run))) for run in RUNS if run != "manifold"),
+        behind=segments_of(behind, wall),
+        collector=_collector(project, each, primary_bore(project) + 2.0 * wall),
+        turbo=_spot(s.turbo),
+        sizes=sizes_of(project),
+        shaft=s.turbo.shaft.si,
+        compressor=s.turbo.cover.si,
+        drain=s.turbo.drain.si,
+        turbos=turbos,
+        scrolls=int(project.chosen.turbine.scrolls.si) if project.chosen is not None else 1,
+        cooler=(cooler.width.si, cooler.height.si, cooler.thickness.si) if cooler.fitted else None,
+        cooler_in=_spot(s.cooler_in),
+        cooler_out=_spot(s.cooler_out),
+        throttle=_spot(s.throttle),
+        tail=_spot(s.tail),
+        slip=s.making.joint == "slip",
+        log=s.making.log.si,
+        spread=s.making.spread.si,
+        radius=s.making.tightest.si,
+    )
+
+
+def layout(project: Project) -> Layout:
+    """Everything of a document in its place."""
+    return lay_out(space_of(project))
+
+
+def summed(project: Project) -> Project:
+    """The document with what its primaries of pieces come to in the one piece that stands for them all: how many, mean
+    length and turn, bore. Unchanged where there are none."""
+    piece = next((p for p in project.manifold if p.kind == "primaries"), None)
+    lines = [segments_of(p.pieces, project.space.making.wall.si) for p in project.primaries]
+    lines = [run for run in lines if sum(s.length for s in run) > 0.0]
+    if piece is None or not lines:
+        return project
+    count = max(len(lines) // turbos_of(project), 1)
+    long = sum(s.length for run in lines for s in run)
+    bore = sum(s.bore_in * s.length for run in lines for s in run) / long
+    turns = sum(s.angle for run in lines for s in run) / len(lines)
+    values = {
+        "count": Quantity(float(count), "", "count"),
+        "length": Quantity(round(1e3 * long / len(lines), 1), "mm", "length"),
+        "bore": Quantity(round(1e3 * bore, 2), "mm", "length"),
+        "turns": Quantity(round(min(math.degrees(turns), 540.0), 1), "°", "angle"),
+    }
+    new = piece.model_copy(update={k: v for k, v in values.items() if getattr(piece, k) != v})
+    if new == piece:
+        return project
+    manifold = tuple(new if p.id == piece.id else p for p in project.manifold)
+    return project.model_copy(update={"manifold": manifold})
+
+
+SUMS = ("count", "length", "bore", "turns")
+
+
+def check_summed(project: Project, place: str) -> None:
+    """Raises EntryError where an entry is the sum of pieces, which are changed one by one."""
+    run, _, rest = place.partition(".")
+    key, _, name = rest.partition(".")
+    if run != "manifold" or name not in SUMS or not project.primaries:
+        return
+    piece = next((p for p in project.manifold if p.id == key), None)
+    if piece is not None and piece.kind == "primaries":
+        raise EntryError(told("{0} follows from the pieces of the primaries: change those, or take them away", tr("This")))
+
+
+def pieces_at(project: Project, run: str) -> tuple[Piece, ...]:
+    """The pieces of a run or a primary, by its place."""
+    found: tuple[Piece, ...] = get(project, run)
+    return found
+
+
+def place_of(key: str) -> str:
+    """Place of the run that a line of the layout stands for."""
+    if key.startswith(core.PRIMARY):
+        return f"{PRIMARIES}.{key.removeprefix(core.PRIMARY)}.pieces"
+    return key.partition(":")[0]
+
+
+def all_runs(project: Project) -> tuple[str, ...]:
+    """Every run that has pieces: primaries first."""
+    return tuple(run for run in (*runs_of(project)[5:], *RUNS) if get(project, run))
