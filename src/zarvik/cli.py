@@ -26,19 +26,24 @@ from zarvik.core.spooling import pull
 from zarvik.core.tracing.follow import cheapest
 from zarvik.core.weighing import MOST, Weighed, pulleys, timed, weigh
 from zarvik.core.working.sensitivity import influences
-from zarvik.formats import bench_lists, map_csv, project_file, results, shelf
+from zarvik.formats import bench_files, bench_lists, map_csv, project_file, results, shelf, stl
 from zarvik.project.assemble import ProjectProblems, asked_of, assemble, candidates, core_turbo
+from zarvik.project.bench_sheets import flanges, templates
 from zarvik.project.cures import proved
 from zarvik.project.cut_list import cut_list
 from zarvik.project.designs import WISHES, Search, asking
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
+from zarvik.project.edits import put
 from zarvik.project.first_design import make
 from zarvik.project.known import KINDS, MATTERS, Known
 from zarvik.project.language import reason, told, tr, use_system
+from zarvik.project.manifold import built, equal, with_bends
 from zarvik.project.parts.turbo import Turbo
-from zarvik.project.places import RUNS
+from zarvik.project.places import RUNS, get, run_title
 from zarvik.project.plain import visible
+from zarvik.project.sentences import figure, render
+from zarvik.project.space import all_runs, layout, place_of
 from zarvik.project.turbo_edits import add_turbo
 from zarvik.project.units import parse
 
@@ -148,10 +153,20 @@ def parser() -> argparse.ArgumentParser:
 
     exporting = words.add_parser("export", help=tr("write what goes to the bench: cut list, bend tables"))
     exporting.add_argument("file")
-    exporting.add_argument("--what", choices=("cutlist", "bends"), default="cutlist")
-    exporting.add_argument("--run", choices=RUNS, help=tr("one run alone"))
+    exporting.add_argument("--what", choices=("cutlist", "bends", "templates", "flange", "bodies"), default="cutlist")
+    exporting.add_argument("--run", help=tr("one run alone: {0}, or a cylinder's number for its primary").format(", ".join(RUNS)))
     exporting.add_argument("--out", metavar="FILE", help=tr("write to a file instead of standard output"))
     exporting.add_argument("--force", action="store_true", help=tr("write over a file that is there"))
+
+    bending = words.add_parser("bends", help=tr("take a bend table (CSV: feed mm, rotation °, angle °, radius mm) into a run"))
+    bending.add_argument("file")
+    bending.add_argument("table")
+    bending.add_argument("--run", required=True)
+
+    manifold = words.add_parser("manifold", help=tr("lay primaries of pieces from the ports to the collector, or make those that are there equal"))
+    manifold.add_argument("file")
+    manifold.add_argument("--equalise", action="store_true", help=tr("only change what is there"))
+    manifold.add_argument("--long", help=tr("length that is wanted, as 400mm"))
 
     words.add_parser("schema", help=tr("print the JSON Schema of the project file"))
     words.add_parser("warm", help=tr("compile the solver now instead of at the first start"))
@@ -247,6 +262,10 @@ def _run(given: argparse.Namespace) -> int:
             return _rank(given)
         case "export":
             return _export(given)
+        case "bends":
+            return _bends(given)
+        case "manifold":
+            return _manifold(given)
         case "check":
             return _check(project_file.read(given.file))
         case "schema":
@@ -483,20 +502,88 @@ def _rank(given: argparse.Namespace) -> int:
     return GOOD
 
 
+def _place_of(project: Project, run: str) -> str:
+    """Place of a run that is said by its name, or of a primary by the number of its cylinder."""
+    if run in RUNS:
+        return run
+    found = next((p for p in project.primaries if run.isdigit() and int(p.cylinder.si) == int(run)), None)
+    if found is None:
+        raise project_file.FileError(told("there is no run “{0}”: {1}, or the number of a cylinder with a primary of pieces", run, ", ".join(RUNS)))
+    return f"primaries.{found.id}.pieces"
+
+
 def _export(given: argparse.Namespace) -> int:
-    """What goes to the bench, as text or CSV."""
+    """What goes to the bench: text, tables, drawings, bodies."""
     project = project_file.read(given.file)
-    found = cut_list(project, (given.run,) if given.run else RUNS)
-    text = bench_lists.bends(found) if given.what == "bends" else bench_lists.cuts(found, project)
+    runs = (_place_of(project, given.run),) if given.run else all_runs(project)
+    if given.what in ("cutlist", "bends"):
+        found = cut_list(project, runs)
+        text = bench_lists.bends(found) if given.what == "bends" else bench_lists.cuts(found, project)
+        if not given.out:
+            sys.stdout.write(text)
+            return GOOD
+        return _out_file(given, Path(given.out), text.encode("utf-8"))
     if not given.out:
-        sys.stdout.write(text)
-        return GOOD
+        raise project_file.FileError(tr("say where it goes: --out FILE.pdf, .svg or .dxf for drawings, .stl for bodies"))
     goal = Path(given.out)
+    if given.what == "bodies":
+        if goal.suffix.lower() != ".stl":
+            raise project_file.FileError(tr("bodies are written as .stl"))
+        return _out_file(given, goal, stl.stl(bench_files.bodies(project, runs)))
+    drawings, faults = flanges(project) if given.what == "flange" else templates(project, runs if given.run else ())
+    for fault in faults:
+        print(visible(fault))
+    for drawing in drawings:
+        for words in drawing.faults:
+            print(f"{visible(render(drawing.title, project.shown_units))}: {visible(render(words, project.shown_units))}")
+    if not drawings:
+        raise project_file.FileError(tr("there is nothing to draw"))
+    for path, data in bench_files.files(drawings, goal, project.name, project.shown_units):
+        code = _out_file(given, path, data)
+        if code != GOOD:
+            return code
+    return GOOD
+
+
+def _out_file(given: argparse.Namespace, goal: Path, data: bytes) -> int:
     if goal.exists() and not given.force:
         raise project_file.FileError(told("“{0}” is there already: another name, or --force", goal))
-    project_file.write_text(text, goal)
+    project_file.write_bytes(data, goal)
     print(told("wrote {0}", goal))
     return GOOD
+
+
+def _bends(given: argparse.Namespace) -> int:
+    """A bend table into a run."""
+    project = project_file.read(given.file)
+    try:
+        text = Path(given.table).read_text("utf-8")
+    except (OSError, UnicodeDecodeError):
+        raise project_file.FileError(told("“{0}” cannot be read as text", given.table)) from None
+    run = _place_of(project, given.run)
+    changed = with_bends(project, run, bench_lists.read_bends(text))
+    project_file.write(changed, given.file)
+    print(told("{0}: {1} has {2} pieces now", given.file, run_title(changed, run), len(get(changed, run))))
+    return GOOD
+
+
+def _manifold(given: argparse.Namespace) -> int:
+    """Primaries laid anew or made equal."""
+    project = project_file.read(given.file)
+    if given.long:
+        project = put(project, "space.making.wanted", parse(given.long, "length", default_unit="mm"))
+    changed, made = equal(project) if given.equalise else built(project)
+    project_file.write(changed, given.file)
+    units = changed.shown_units
+    for one in layout(changed).primaries:
+        missed = one.missed
+        if missed is not None:
+            words = told("{0}: {1} long, misses its collector by {2} along, {3} beside, {4}", visible(run_title(changed, place_of(one.key))),
+                         figure(one.length, "length", units), figure(missed.gap, "length", units), figure(missed.offset, "length", units),
+                         figure(missed.angle, "angle", units))  # fmt: skip
+            print(words)
+    print(told("spread {0:.2f} %", 100.0 * made.spread))
+    return GOOD if made.closes else FAILING
 
 
 def _write_tree(given: argparse.Namespace, tree: dict[str, Any], done: str) -> None:

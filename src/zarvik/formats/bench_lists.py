@@ -6,11 +6,14 @@ import csv
 import io
 import math
 
-from zarvik.project.cut_list import HOSE, Cut, CutList, RunCuts
+from zarvik.core.fabrication.nesting import Nested
+from zarvik.core.shape.run import Row
+from zarvik.core.words import Fault
+from zarvik.project.cut_list import HOSE, Cut, CutList, RunCuts, tacking
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr
-from zarvik.project.places import RUN_TITLES
 from zarvik.project.plain import visible
+from zarvik.project.sentences import render
 
 
 def _mm(value: float) -> str:
@@ -21,12 +24,15 @@ def _degrees(value: float) -> str:
     return f"{math.degrees(value):.1f}".removesuffix(".0")
 
 
+COLUMNS = ("run", "row", "feed_mm", "rotation_deg", "angle_deg", "radius_mm")
+
+
 def bends(found: CutList) -> str:
     """Every run as a tube bender takes it, as CSV: run, row, feed mm, rotation degrees, angle degrees, centre-line radius
     mm; the last row of a run is the straight behind its last bend."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
-    table.writerow(("run", "row", "feed_mm", "rotation_deg", "angle_deg", "radius_mm"))
+    table.writerow(COLUMNS)
     for run in found.runs:
         for number, row in enumerate(run.table, 1):
             figures = 1e3 * row.feed, math.degrees(row.rotation), math.degrees(row.angle), 1e3 * row.radius
@@ -34,49 +40,134 @@ def bends(found: CutList) -> str:
     return out.getvalue()
 
 
+def read_bends(text: str) -> tuple[Row, ...]:
+    """A bend table from CSV as it is written, or of four plain columns (feed mm, rotation, angle in degrees, radius mm);
+    of several runs the first. Raises Fault with the line that cannot be read."""
+    rows: list[Row] = []
+    first = ""
+    for number, line in enumerate(csv.reader(io.StringIO(text)), 1):
+        cells = [c.strip() for c in line]
+        if not any(cells) or (rows == [] and not _number(cells[-1])):
+            continue
+        if len(cells) == 6:
+            if first and cells[0] != first:
+                break
+            first = cells[0]
+            cells = cells[2:]
+        if len(cells) != 4 or not all(_number(c) for c in cells):
+            raise Fault("line {0}: four numbers are wanted: feed mm, rotation °, angle °, radius mm", number)
+        feed, rotation, angle, radius = (float(c) for c in cells)
+        if not (0.0 <= feed <= 1e4 and abs(rotation) <= 720.0 and 0.0 <= angle <= 180.0 and 0.0 <= radius <= 4000.0):
+            raise Fault("line {0}: a feed of 0 to 10 m, a bend of 0 to 180° and a radius up to 4 m are what can be", number)
+        if angle > 0.0 and radius <= 0.0:
+            raise Fault("line {0}: a bend needs a centre-line radius", number)
+        rows.append(Row(feed / 1e3, math.radians(rotation), math.radians(angle), radius / 1e3))
+        if len(rows) > 100:
+            raise Fault("line {0}: a bend table has 100 rows at the most", number)
+    if not rows:
+        raise Fault("there is no row of a bend table in it")
+    return tuple(rows)
+
+
+def _number(text: str) -> bool:
+    try:
+        return math.isfinite(float(text))
+    except ValueError:
+        return False
+
+
 def cuts(found: CutList, project: Project) -> str:
-    """The cut list as text: pieces of each run with their marks, welds, what it weighs, how the straights are cut from
-    stock, and the bends that have to be there."""
+    """The cut list as text: pieces of each run with their marks, welds, what it weighs, how straights and bends are cut
+    from stock, what has to be bought, and the order of tacking."""
+    kerf, more = project.shop.kerf.si, project.shop.allowance.si
     lines = [told("Cut list: {0}", visible(project.name)), ""]
     for run in found.runs:
         if not run.cuts:
             continue
-        lines.append(tr(RUN_TITLES[run.run]))
+        lines.append(run.title)
         for number, cut in enumerate(run.cuts, 1):
-            lines.append(f"  {number}  {visible(cut.name)}: {_piece(cut)}")
-        lines.append(_sums(run))
+            lines.append(f"  {number}  {visible(cut.name)}: {piece(cut)}")
+        lines.append("  " + sums(run))
         lines.append("")
-    lines.append(tr("Straights from stock (saw 2 mm)"))
+    lines.append(told("Straights from stock (saw {0} mm, {1} mm left on each for the grinder)", _mm(kerf), _mm(more)))
     for tube, nested in found.nested.items():
-        for bar in nested.bars:
-            lines.append("  " + told("{0} mm tube, {1}: {2} pieces, {3} mm left", _mm(tube), bar.stock.name, len(bar.pieces), _mm(bar.left)))
-    lines.append(tr("Bends"))
-    for (tube, radius, turn), count in sorted(found.bends.items()):
-        lines.append("  " + told("{0} of {1} mm tube, {2} mm radius, {3}°", count, _mm(tube), _mm(radius), _degrees(turn)))
+        lines += [f"  {told('{0} mm tube', _mm(tube))}", *bars(nested, found.names[tube])]
+    lines.append(tr("Bends from stock, along their middle"))
+    for (tube, radius), nested in found.bends.items():
+        lines += [f"  {told('{0} mm tube, {1} mm radius', _mm(tube), _mm(radius))}", *bars(nested, found.names[tube, radius])]
+    bought = bought_of(found)
+    if bought:
+        lines += [tr("To be bought"), *(f"  {count} × {visible(name)}: {tube}" for name, tube, count in bought)]
+    lines += [f"{tr('Not to be cut')}: {visible(fault)}" for fault in found.faults]
+    lines.append(told("About {0:.0f} hours of cutting and welding by the catalogue", found.hours))
+    order = tacking(project)
+    if order:
+        lines += ["", tr("Order of tacking")]
+        lines += [f"  {n}  {render(row, project.shown_units)}" for n, row in enumerate(order, 1)]
     lines += ["", tr("Measure in the car before you cut: a drawing knows nothing of the one that stands there.")]
     return "\n".join(lines) + "\n"
 
 
-def _piece(cut: Cut) -> str:
+def bars(nested: Nested, names: tuple[str, ...]) -> list[str]:
+    """How each bar is cut, one line each."""
+    found = []
+    for bar in nested.bars:
+        pieces = " + ".join(visible(names[i]) for i in bar.pieces)
+        found.append("    " + told("{0}: {1}; {2} mm left", visible(bar.stock.name), pieces, _mm(bar.left)))
+    return found
+
+
+def bought_of(found: CutList) -> list[tuple[str, str, int]]:
+    """What has to be bought: name, size of tube in words, how many."""
+    counts: dict[tuple[str, str], int] = {}
+    for tube, nested in found.nested.items():
+        for bar in nested.bars:
+            if bar.stock.count < 0:
+                key = bar.stock.name, told("{0} mm tube", _mm(tube))
+                counts[key] = counts.get(key, 0) + 1
+    for (tube, radius), nested in found.bends.items():
+        for bar in nested.bars:
+            if bar.stock.count < 0:
+                key = bar.stock.name, told("{0} mm tube, {1} mm radius", _mm(tube), _mm(radius))
+                counts[key] = counts.get(key, 0) + 1
+    return [(name, tube, count) for (name, tube), count in counts.items()]
+
+
+def piece(cut: Cut) -> str:
+    """A piece with its marks, in words."""
     if cut.kind == HOSE:
         return told("hose or plastic over {0} mm, {1} mm long", _mm(cut.tube), _mm(cut.length))
     if not cut.angle:
-        return told("{0} mm tube, {1} mm long", _mm(cut.tube), _mm(cut.length))
+        text = told("{0} mm tube, {1} mm long", _mm(cut.tube), _mm(cut.length))
+        return text + ", " + tr("the leg of the bend beside it: no weld") if cut.in_leg else text
     text = told("{0} mm tube, {1}° at {2} mm radius, {3} mm along its middle", _mm(cut.tube), _degrees(cut.angle),
                 _mm(cut.radius), _mm(cut.length))  # fmt: skip
+    if cut.kind == "bend":
+        # What a rule and a square find on a bend: chord, and from end to corner
+        chord, tangent = 2.0 * cut.radius * math.sin(0.5 * cut.angle), cut.radius * math.tan(0.5 * min(cut.angle, 3.0))
+        text += ", " + told("chord {0} mm", _mm(chord))
+        if cut.angle < math.radians(150.0):
+            text += ", " + told("{0} mm from its end to the corner", _mm(tangent))
+        outer, inner = (cut.radius + 0.5 * cut.tube) * cut.angle, (cut.radius - 0.5 * cut.tube) * cut.angle
+        text += ", " + told("{0} mm outside, {1} mm inside", _mm(outer), _mm(max(inner, 0.0)))
+    if cut.pie is not None:
+        p = cut.pie
+        text += ", " + told("{0} cuts of {1}°: pieces {2} mm long outside, {3} mm inside", p.count, _degrees(p.turn), _mm(p.long_side), _mm(p.short_side))
+    for leg, words in zip(cut.legs, (tr("keep {0} mm of leg before it"), tr("keep {0} mm of leg behind it")), strict=True):
+        if leg > 0.0:
+            text += ", " + words.format(_mm(leg))
     if cut.roll is None:
         return text
     if abs(cut.roll) < 1e-6:
         return text + ", " + tr("scribe line as the bend before")
     side = tr("clockwise") if cut.roll > 0.0 else tr("anticlockwise")
-    return text + ", " + told("scribe line {0}° {1} of the bend before, seen along the flow", _degrees(abs(cut.roll)), side)
+    return text + ", " + told("scribe line {0}° {1} of the bend before, seen along the flow ({2} mm round the skin)", _degrees(abs(cut.roll)), side, _mm(0.5 * cut.tube * abs(cut.roll)))
 
 
-def _sums(run: RunCuts) -> str:
+def sums(run: RunCuts) -> str:
+    """What a run comes to, in words."""
     x, y, z = (_mm(float(v)) for v in run.end.origin)
-    return "  " + told(
-        "{0} welds, {1} mm in all; {2:.1f} kg of steel, {3:.1f} L; ends {4} mm along, {5} mm to the side of its first bend, {6} mm up",
-        run.welds, _mm(run.weld_length), run.mass, 1e3 * run.volume, z, x, y,
+    return told(
+        "{0} welds, {1} mm in all; {2:.1f} kg, {3:.1f} L, about {4:.1f} h; ends {5} mm along, {6} mm to the side of its first bend, {7} mm beside that",
+        run.welds, _mm(run.weld_length), run.mass, 1e3 * run.volume, run.hours, z, x, y,
     )  # fmt: skip
-
-

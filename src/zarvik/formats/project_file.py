@@ -294,6 +294,11 @@ def write(project: Project, path: Path | str) -> None:
 
 def write_text(text: str, path: Path, *, keep_previous: bool = False) -> None:
     """Write `text` atomically; raises FileError."""
+    write_bytes(text.encode("utf-8"), path, keep_previous=keep_previous)
+
+
+def write_bytes(data: bytes, path: Path, *, keep_previous: bool = False) -> None:
+    """Write `data` atomically; raises FileError."""
     try:
         path = path.resolve()
         if path.exists() and not path.is_file():
@@ -303,8 +308,8 @@ def write_text(text: str, path: Path, *, keep_previous: bool = False) -> None:
             prefix=f".{path.name}.", suffix=".part", dir=path.parent
         )
         try:
-            with os.fdopen(handle, "w", encoding="utf-8") as file:
-                file.write(text)
+            with os.fdopen(handle, "wb") as file:
+                file.write(data)
                 file.flush()
                 os.fsync(file.fileno())
             mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask()

@@ -1,35 +1,48 @@
-"""What the saw and the welder get: each run as pieces in space, its bend table, marks, welds, and stock to cut from."""
+"""What the saw and the welder get: each run as pieces in space, marks, welds in their order, and stock to cut from."""
 
 from __future__ import annotations
 
+import dataclasses
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from zarvik.core.checks.in_space import seams
 from zarvik.core.fabrication.nesting import Nested, Stock, nest
+from zarvik.core.fabrication.templates import PieCuts, pie_cuts
+from zarvik.core.shape import space as core
+from zarvik.core.shape.clash import hidden, trace
 from zarvik.core.shape.frame import Frame, start
-from zarvik.core.shape.run import Placed, Row, mass, placed, table_of, volume
+from zarvik.core.shape.run import Placed, Row, Segment, mass, placed, table_of, volume
 from zarvik.core.sizes import WALL
+from zarvik.core.words import Fault, Sentence, say
+from zarvik.project.assemble import rates_of
 from zarvik.project.document import Project
-from zarvik.project.naming import called
+from zarvik.project.language import reason, tr
+from zarvik.project.naming import called, numbered
 from zarvik.project.parts.piece import Piece
-from zarvik.project.space import segments_of
+from zarvik.project.parts.space import Stock as StockLine
+from zarvik.project.places import PRIMARIES, get, run_title
+from zarvik.project.space import HOSES, layout, segments_of, si
 
-STEEL = 7900.0  # kg/m3
-KERF = 0.002  # m of a chop saw; common practice, no source
-# Straight tube as it is sold, and bends with both legs; common practice, no source
+STEEL, ALUMINIUM = 7900.0, 2700.0  # kg/m3
+# Straight tube as it is sold, and bends; common practice, no source
 LENGTHS = (1.0, 2.0)
-TURNS = tuple(math.radians(a) for a in (30.0, 45.0, 60.0, 90.0, 180.0))
-HOSE, HOSES = "hose", ("silicone", "printed")
+TURNS = tuple(math.radians(a) for a in (45.0, 90.0, 180.0))
+HOSE = "hose"
 STRAIGHTS, BENDS = ("straight",), ("bend", "mitre", "crush")
+METAL = (*STRAIGHTS, *BENDS, "reducer")
+LIKE = 0.0011  # m that the diameter of stock may differ from a piece's: inch tube and metric tube of one size
 
 
 @dataclass(frozen=True, eq=False)
 class Cut:
     """A piece that is made: its `name`, `kind`, outside diameter `tube` m, `length` along its middle, the centre-line
     `radius` m and `angle` rad of a bend, and where its scribe line stands: `roll` rad clockwise from that of the bend
-    before it, for who looks along the flow; None where there is no bend before it."""
+    before it, for who looks along the flow; None where there is no bend before it. `legs`: m of straight before and
+    behind a bend that come with the bend it is cut from, so that no weld is there; `in_leg`: a straight that is such a
+    leg; `pie`: the cuts of a bend that is made of pieces; `key`: of the piece."""
 
     name: str
     kind: str
@@ -38,14 +51,19 @@ class Cut:
     radius: float
     angle: float
     roll: float | None
+    key: str = ""
+    legs: tuple[float, float] = (0.0, 0.0)
+    in_leg: bool = False
+    pie: PieCuts | None = None
 
 
 @dataclass(frozen=True, eq=False)
 class RunCuts:
-    """A run: its `cuts`, its pieces in space (`placed`), its bend table, `welds` (a count) with their `weld_length` m,
-    `mass` kg and `volume` m3, and where it ends seen from where it begins."""
+    """A run: its place (`run`), its `cuts`, its pieces in space (`placed`), its bend table, `welds` (a count) with their
+    `weld_length` m, `mass` kg and `volume` m3, and `hours` of work; `title` in words."""
 
     run: str
+    title: str
     cuts: tuple[Cut, ...]
     placed: tuple[Placed, ...]
     table: tuple[Row, ...]
@@ -53,44 +71,184 @@ class RunCuts:
     weld_length: float
     mass: float
     volume: float
+    hours: float
 
     @property
     def end(self) -> Frame:
-        """Where the run ends; it begins at the origin and goes along z, y up."""
+        """Where the run ends; it begins at the origin and goes along z, x up."""
         return self.placed[-1].last if self.placed else start()
 
 
 @dataclass(frozen=True, eq=False)
 class CutList:
-    """Every run, and for each `tube` (outside diameter, m) how its straights are cut from stock; `bends`: how many bends
-    of a tube, radius (m) and turn (rad) that is sold have to be there."""
+    """Every run; for each `tube` (outside diameter, m) how its straights are cut from stock (`nested`), and for each tube
+    and radius how its bends are cut from bends, along their arc (`bends`); `names` of the pieces in the order in which
+    either was nested; what cannot be cut and why (`faults`)."""
 
     runs: tuple[RunCuts, ...]
     nested: dict[float, Nested]
-    bends: dict[tuple[float, float, float], int]
+    bends: dict[tuple[float, float], Nested]
+    names: dict[object, tuple[str, ...]]
+    faults: tuple[str, ...] = ()
+
+    @property
+    def hours(self) -> float:
+        """Hours of work of all runs."""
+        return sum(run.hours for run in self.runs)
+
+
+def density(piece: Piece) -> float:
+    """Density in kg/m3 of what a piece is made of: aluminium, else steel."""
+    return ALUMINIUM if getattr(piece, "material", "") == "aluminium" else STEEL
+
+
+def wall_of(project: Project, run: str) -> float:
+    """Wall in m of the tube of a run (its place)."""
+    return project.space.making.wall.si if run == "manifold" or run.startswith(PRIMARIES) else WALL
 
 
 def cut_list(project: Project, runs: Sequence[str]) -> CutList:
-    """The cut list of the `runs` (names of runs of the document). Raises Fault for what no stock holds."""
-    made = tuple(_run(project, run) for run in runs)
-    lengths: dict[float, list[float]] = {}
-    bends: dict[tuple[float, float, float], int] = {}
-    for run in made:
-        for cut in run.cuts:
-            if cut.kind in STRAIGHTS:
-                lengths.setdefault(cut.tube, []).append(cut.length)
-            elif cut.kind == "bend":
-                sold = next((t for t in TURNS if t >= cut.angle - 1e-9), TURNS[-1])
-                key = (cut.tube, round(cut.radius, 5), sold)
-                bends[key] = bends.get(key, 0) + 1
-    nested = {}
+    """The cut list of the `runs` (places of runs of the document, or of primaries). What no stock holds is among its
+    faults."""
+    faults: list[str] = []
+    rows: list[tuple[str, list[Cut]]] = [(run, _cuts(project, run, faults)) for run in runs]
+    kerf, more = project.shop.kerf.si, project.shop.allowance.si
+    bends, names = _bend_stock(project, rows, kerf, more, faults)
+    nested, straight_names = _tube_stock(project, rows, kerf, more, faults)
+    made = tuple(_run(project, run, cuts) for run, cuts in rows)
+    return CutList(made, nested, bends, {**names, **straight_names}, tuple(faults))
+
+
+def _cuts(project: Project, run: str, faults: list[str]) -> list[Cut]:
+    pieces: tuple[Piece, ...] = get(project, run)
+    shaped = {s.id: s for s in segments_of(pieces, wall_of(project, run))}
+    found: list[Cut] = []
+    bent, rolled = False, 0.0
+    for piece in pieces:
+        s = shaped.get(piece.id)
+        if s is None or piece.kind not in METAL:
+            continue
+        hose = getattr(piece, "material", "") in HOSES
+        rolled += s.roll
+        pie = None
+        if piece.kind == "mitre" and s.radius > 1e-5:
+            try:
+                pie = pie_cuts(s.outside, s.radius, s.angle, max(round(si(piece, "cuts")), 1))
+            except ValueError as error:
+                faults.append(f"{called(project, piece)}: {reason(error)}")
+        name = numbered(pieces, piece) if run.startswith(PRIMARIES) else called(project, piece)
+        found.append(
+            Cut(name, HOSE if hose else piece.kind, round(s.outside, 5), s.length, s.radius if s.bends else 0.0,
+                s.angle, math.remainder(rolled, 2.0 * math.pi) if s.bends and bent else None, piece.id, pie=pie)
+        )  # fmt: skip
+        if s.bends:
+            bent, rolled = True, 0.0
+    return found
+
+
+def _like(line: StockLine, tube: float) -> bool:
+    return abs(line.tube.si - tube) <= LIKE
+
+
+def _bend_stock(
+    project: Project, rows: Sequence[tuple[str, list[Cut]]], kerf: float, more: float, faults: list[str]
+) -> tuple[dict[tuple[float, float], Nested], dict[object, tuple[str, ...]]]:
+    """Bends cut from bends along their arc, and straights that are a leg of one."""
+    groups: dict[tuple[float, float], list[tuple[list[Cut], int]]] = {}
+    for _, cuts in rows:
+        for i, cut in enumerate(cuts):
+            if cut.kind == "bend":
+                groups.setdefault((cut.tube, round(cut.radius, 4)), []).append((cuts, i))
+    nested: dict[tuple[float, float], Nested] = {}
+    names: dict[object, tuple[str, ...]] = {}
+    for (tube, radius), members in sorted(groups.items()):
+        stock, legs = [], {}
+        for line in project.stock:
+            if line.kind in ("bend", "ring") and _like(line, tube) and abs(line.radius.si - radius) <= 0.02 * radius:
+                name = line.note or f"{tr('bend')} {line.angle}"
+                count = int(line.count.si)
+                stock.append(Stock(name, radius * line.angle.si, count if count else -1, line.price.si))
+                legs[name] = line.long.si if line.kind == "bend" else 0.0
+        if not any(s.count < 0 for s in stock):
+            # What is in the shop comes first: what is bought costs more than nothing.
+            rates = rates_of(project)
+            each = max(rates["bend"].price + rates["bend_mm"].price * (1e3 * tube - 60.0), 6.0)
+            stock += [Stock(f"{tr('bend')} {math.degrees(t):.0f}° ({tr('to buy')})", radius * t, -1, each * max(t / (0.5 * math.pi), 0.5)) for t in TURNS]
+        arcs = []
+        for cuts, i in members:
+            # A whole bend that is there is not cut: it needs neither kerf nor allowance.
+            whole = any(abs(s.length - cuts[i].length) < 1e-6 for s in stock)
+            arcs.append(cuts[i].length if whole else cuts[i].length + more)
+        try:
+            found = nest(arcs, stock, kerf=kerf)
+        except Fault as error:
+            faults.append(f"{1e3 * tube:.1f} mm, R {1e3 * radius:.0f} mm: {reason(error)}")
+            continue
+        nested[tube, radius] = found
+        names[tube, radius] = tuple(cuts[i].name for cuts, i in members)
+        for bar in found.bars:
+            leg = legs.get(bar.stock.name, 0.0)
+            if leg > 0.0:
+                _with_legs([members[p] for p in bar.pieces], leg, bar.left < 1e-6 and len(bar.pieces) == 1)
+    return nested, names
+
+
+def _with_legs(members: Sequence[tuple[list[Cut], int]], leg: float, whole: bool) -> None:
+    """Two ends of a bend have a leg: they go to the cuts of it that have a straight to save."""
+    ends = 2
+    wishes: list[tuple[float, list[Cut], int, int]] = []
+    for cuts, i in members:
+        for side in (-1, 1):
+            j = i + side
+            if 0 <= j < len(cuts) and cuts[j].kind == "straight" and not cuts[j].in_leg and cuts[j].length <= leg + 1e-9 and cuts[j].tube == cuts[i].tube:
+                wishes.append((cuts[j].length, cuts, i, side))
+    taken: set[tuple[int, int]] = set()
+    for size, cuts, i, side in sorted(wishes, key=lambda w: -w[0]):
+        # A cut end has no leg: of a bend that is cut each piece keeps one at the most.
+        if ends == 0 or (not whole and any(t[0] == id(cuts) and t[1] == i for t in taken)) or cuts[i + side].in_leg:
+            continue
+        before, behind = cuts[i].legs
+        cuts[i] = dataclasses.replace(cuts[i], legs=(size, behind) if side < 0 else (before, size))
+        cuts[i + side] = dataclasses.replace(cuts[i + side], in_leg=True)
+        taken.add((id(cuts), i))
+        ends -= 1
+
+
+def _tube_stock(
+    project: Project, rows: Sequence[tuple[str, list[Cut]]], kerf: float, more: float, faults: list[str]
+) -> tuple[dict[float, Nested], dict[object, tuple[str, ...]]]:
+    """Straights, and bends of pieces, cut from tube."""
+    lengths: dict[float, list[tuple[float, str]]] = {}
+    for _, cuts in rows:
+        for cut in cuts:
+            if cut.kind in STRAIGHTS and not cut.in_leg:
+                lengths.setdefault(cut.tube, []).append((cut.length, cut.name))
+            elif cut.pie is not None:
+                # Cut in turn from both sides, pieces leave nothing between them.
+                whole = cut.pie.middle * (cut.pie.count - 1) + 2.0 * cut.pie.end
+                lengths.setdefault(cut.tube, []).append((whole + cut.pie.count * kerf, cut.name))
+    nested: dict[float, Nested] = {}
+    names: dict[object, tuple[str, ...]] = {}
+    rates = rates_of(project)
     for tube, pieces in sorted(lengths.items()):
-        longest = max(LENGTHS)
+        stock = []
+        for line in project.stock:
+            if line.kind == "tube" and _like(line, tube) and line.long.si > 0.0:
+                count = int(line.count.si)
+                stock.append(Stock(line.note or f"{tr('tube')} {line.long}", line.long.si, count if count else -1, line.price.si))
+        if not any(s.count < 0 for s in stock):
+            each = max(rates["tube"].price + rates["tube_mm"].price * (1e3 * tube - 60.0), 6.0)
+            stock += [Stock(f"{tr('tube')} {size:g} m ({tr('to buy')})", size, -1, each * size) for size in LENGTHS]
+        longest = max(s.length for s in stock)
         # What is longer than any stock is welded from two.
-        parts = [p for piece in pieces for p in _parts(piece, longest)]
-        stock = [Stock(f"{size:g} m", size, price=size) for size in LENGTHS]
-        nested[tube] = nest(parts, stock, kerf=KERF)
-    return CutList(made, nested, bends)
+        parts = [(part + more, name) for size, name in pieces for part in _parts(size, longest - more)]
+        try:
+            nested[tube] = nest([p for p, _ in parts], stock, kerf=kerf)
+        except Fault as error:
+            faults.append(f"{1e3 * tube:.1f} mm: {reason(error)}")
+            continue
+        names[tube] = tuple(name for _, name in parts)
+    return nested, names
 
 
 def _parts(piece: float, longest: float) -> list[float]:
@@ -98,34 +256,68 @@ def _parts(piece: float, longest: float) -> list[float]:
     return [piece / count] * count
 
 
-def _run(project: Project, run: str) -> RunCuts:
-    pieces: tuple[Piece, ...] = getattr(project, run)
-    shaped = {s.id: s for s in segments_of(pieces)}
-    cuts: list[Cut] = []
-    bent, rolled = False, 0.0
-    for piece in pieces:
-        s = shaped.get(piece.id)
-        if s is None or piece.kind not in (*STRAIGHTS, *BENDS, "reducer"):
-            continue
-        hose = getattr(piece, "material", "") in HOSES
-        rolled += s.roll
-        cuts.append(
-            Cut(called(project, piece), HOSE if hose else piece.kind, round(max(s.bore_in, s.bore_out) + 2.0 * s.wall, 5), s.length,
-                s.radius if s.bends else 0.0, s.angle, math.remainder(rolled, 2.0 * math.pi) if s.bends and bent else None)
-        )  # fmt: skip
-        if s.bends:
-            bent, rolled = True, 0.0
-    welded = [p for p in pieces if p.kind in (*STRAIGHTS, *BENDS, "reducer", "joint")]
-    # A hose is clamped, not welded.
-    loose = {p.id for p in pieces if p.kind == "joint" or getattr(p, "material", "") in HOSES}
-    welds, around = 0, 0.0
-    for one, two in itertools.pairwise(welded):
-        if not loose & {one.id, two.id}:
-            welds += 1
-            around += math.pi * (shaped[two.id].bore_in + 2.0 * WALL)
-    order = [s for p in pieces if (s := shaped.get(p.id)) is not None]
-    metal = [s for p in pieces if p.kind in (*STRAIGHTS, *BENDS, "reducer") and p.id not in loose
-             and (s := shaped.get(p.id)) is not None]  # fmt: skip
+def _seams(cuts: Sequence[Cut], pieces: Sequence[Piece]) -> Iterator[tuple[Cut, Cut]]:
+    """Neighbours that are welded: no joint between them, no leg of the same bend."""
+    order = {piece.id: n for n, piece in enumerate(pieces)}
+    for one, two in itertools.pairwise(cuts):
+        between = pieces[order[one.key] + 1 : order[two.key]]
+        loose = any(p.kind == "joint" for p in between) or HOSE in (one.kind, two.kind)
+        leg = (one.in_leg and two.legs[0] > 0.0) or (two.in_leg and one.legs[1] > 0.0)
+        if not loose and not leg:
+            yield one, two
+
+
+def _run(project: Project, run: str, cuts: Sequence[Cut]) -> RunCuts:
+    pieces: tuple[Piece, ...] = get(project, run)
+    wall = wall_of(project, run)
+    order = segments_of(pieces, wall)
+    around = [math.pi * two.tube for _, two in _seams(cuts, pieces)]
+    welds = len(around) + sum(c.pie.count for c in cuts if c.pie is not None)
+    around += [math.pi * c.tube * c.pie.count for c in cuts if c.pie is not None]
+    if run.startswith(PRIMARIES) and cuts:
+        # At the flange and at the collector.
+        welds += 2
+        around += [math.pi * cuts[0].tube, math.pi * cuts[-1].tube]
+    rates = rates_of(project)
+    work = sum(rates["bend" if c.kind in BENDS else "tube"].hours for c in cuts if c.kind != HOSE and not c.in_leg)
+    metal = {c.key for c in cuts if c.kind != HOSE}
+    weight = sum(mass([s], density(p)) for p in pieces for s in order if s.id == p.id and p.id in metal)
     return RunCuts(
-        run, tuple(cuts), placed(order, start()), table_of(order), welds, around, mass(metal, STEEL), volume(order)
-    )
+        run, run_title(project, run), tuple(cuts), placed(order, start()), table_of([s for s in order if s.kind != "throttle"]),
+        welds, sum(around), weight, volume(_held(order)), work + welds * rates["weld"].hours,
+    )  # fmt: skip
+
+
+def _held(order: Sequence[Segment]) -> list[Segment]:
+    return [s for s in order if s.kind != "gap"]
+
+
+def tacking(project: Project) -> tuple[Sentence, ...]:
+    """In which order a manifold is tacked and welded: what is hidden once its neighbours stand comes first."""
+    found = layout(project)
+    lines = found.primaries
+    if not lines:
+        return ()
+    traces = {one.key: trace(one.placed) for one in lines}
+    shares: dict[str, float] = {}
+    for one in lines:
+        others = [traces[o.key] for o in lines if o is not one and o.bank == one.bank]
+        shares[one.key] = max(
+            (hidden(p.first, 0.5 * p.segment.outside, others, traces[one.key], way) for p, way in seams(one)), default=0.0
+        )
+    cylinders = {core.PRIMARY + p.id: int(p.cylinder.si) for p in project.primaries}
+    rows = [
+        say("Bolt the head flange to the fixture, the collector or its flange to the posts"),
+        say("Tack every primary piece by piece on the bench by its scribe lines, three tacks a seam; hang it in, trim its last straight"),
+    ]
+    hidden_first = sorted(lines, key=lambda one: -shares[one.key])
+    names = ", ".join(str(cylinders[one.key]) for one in hidden_first)
+    rows.append(say("Tack them to flange and collector in this order of cylinders, the hidden ones first: {order}", order=names))
+    shut = [str(cylinders[one.key]) for one in hidden_first if shares[one.key] > 0.25]
+    if shut:
+        rows.append(say("Take these off again and weld their inner seams on the bench, no torch gets there later: {order}", order=", ".join(shut)))
+    rows += [
+        say("Weld seam by seam across from each other, not round one pipe: heat pulls the flange into a bow"),
+        say("Flange last, bolted down to something thick, let cool there; then face it"),
+    ]
+    return tuple(rows)

@@ -18,14 +18,14 @@ from zarvik.core.shape.equalise import (
     fit,
     proposed,
 )
-from zarvik.core.shape.run import Segment
+from zarvik.core.shape.run import Row, Segment, of_table
 from zarvik.core.shape.space import Layout
 from zarvik.core.words import Fault
 from zarvik.project.document import Project
 from zarvik.project.edits import whole
 from zarvik.project.parts.piece import PIECE_MODELS, Piece
 from zarvik.project.parts.space import Primary
-from zarvik.project.places import PRIMARIES, get, place_put
+from zarvik.project.places import PRIMARIES, get, place_put, runs_of
 from zarvik.project.space import layout, place_of, primary_bore, space_of
 from zarvik.project.units import Quantity
 
@@ -223,6 +223,26 @@ def _piece_of(s: Segment, key: str, bore: float, material: str) -> Piece:
     else:
         fields |= {"kind": "straight", "length": f"{s.length * mm:.2f} mm"}
     return PIECE_MODELS[str(fields["kind"])].model_validate(fields)
+
+
+def with_bends(project: Project, run: str, rows: Sequence[Row]) -> Project:
+    """The document with the straights and bends of a run (its place) replaced by those of a bend table; bore, material
+    and cover stay those of the first of them. Raises Fault for a run that has none to take them from."""
+    pieces = list(get(project, run))
+    places = [i for i, p in enumerate(pieces) if p.kind in ("straight", "bend")]
+    if not places:
+        raise Fault("that run has no tube whose bore and material the table could have")
+    first = pieces[places[0]]
+    taken = {p.id for r in runs_of(project) for p in get(project, r)} - {pieces[i].id for i in places}
+    made = []
+    for number, s in enumerate(of_table(rows, first.bore.si), 1):
+        key = next(k for k in (f"{run.rpartition('.')[2]}-t{number}{tail}" for tail in ("", "a", "b", "c", "d")) if k not in taken)
+        new = _piece_of(s, key, first.bore.si, getattr(first, "material", "stainless"))
+        made.append(new.model_copy(update={"bore": first.bore, "cover": getattr(first, "cover", "bare")}))
+    kept = [p for i, p in enumerate(pieces) if i not in places]
+    at = sum(1 for i in range(places[0]) if i not in places)
+    changed: Project = place_put(project, run, tuple([*kept[:at], *made, *kept[at:]]))
+    return whole(changed)
 
 
 def without_primaries(project: Project) -> Project:

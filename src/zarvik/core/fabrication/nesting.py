@@ -12,7 +12,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, milp
 
 from zarvik.core.words import Fault
 
@@ -114,6 +113,9 @@ def _first_fit(pieces: Sequence[float], bars: Sequence[Stock], kerf: float) -> d
 
 def _exact(pieces: Sequence[float], bars: Sequence[Stock], kerf: float) -> dict[int, list[int]] | None:
     """x[b, i]: piece i from bar b; y[b]: bar b is cut. Equal bars are taken in their order."""
+    # SciPy's optimisers take a fifth of a second to load: not at every start.
+    from scipy.optimize import Bounds, LinearConstraint, milp
+
     m, n = len(bars), len(pieces)
     price = max((b.price for b in bars), default=0.0)
     total = sum(b.length for b in bars)

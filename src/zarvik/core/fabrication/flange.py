@@ -1,0 +1,228 @@
+"""Flanges, gaskets and the plate of a fixture: ports, bolts, the metal round them."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from zarvik.core.fabrication.drawing import CUT, MARK, WELD, Circle, Drawing, Note, Path
+from zarvik.core.fabrication.strips import outline
+from zarvik.core.words import Figure, Sentence, say
+
+WASHER = 2.2  # outside diameter of a washer over its hole; ISO 7089: M8 16 mm on 8.4, M10 20 mm on 10.5
+GASKET_MORE = 0.001  # m that a gasket's opening is wider than the port, so that it does not hang into it
+
+
+@dataclass(frozen=True)
+class Bolts:
+    """Bolt holes: `where` as "pair", "diagonal" or "between"; `hole` m; `up` and `aside` m from the middle of a port."""
+
+    where: str
+    hole: float
+    up: float
+    aside: float
+
+
+@dataclass(frozen=True)
+class FlangeSizes:
+    """A flange: the middles of its `ports` along it, m; port `shape`, `wide` and `high` m; its `bolts`; `edge` m of metal
+    round holes; outside diameter `tube` m that is welded to it, and `bead` m that the weld needs round that."""
+
+    ports: tuple[float, ...]
+    shape: str
+    wide: float
+    high: float
+    bolts: Bolts
+    edge: float
+    tube: float
+    bead: float = 0.003
+
+    @property
+    def corner(self) -> float:
+        """Corner radius of the port in m."""
+        if self.shape == "rectangle":
+            return 0.15 * min(self.wide, self.high)
+        return 0.5 * min(self.wide, self.high)
+
+
+def port_line(sizes: FlangeSizes, more: float = 0.0) -> np.ndarray:
+    """The opening round the origin of a flange of `sizes`, `more` m wider all round; one row a point, not closed."""
+    wide, high = sizes.wide + 2.0 * more, sizes.high + 2.0 * more
+    if sizes.shape == "round":
+        return outline(wide, wide, 0.5 * wide, 96)[:-1]
+    if sizes.shape == "d":
+        # Flat below: a half round above a rectangle with small corners.
+        radius = 0.5 * wide
+        low = -0.5 * high
+        top = high - radius
+        arc = [(radius * math.cos(t), low + top + radius * math.sin(t)) for t in np.linspace(0.0, math.pi, 49)]
+        return np.array([*arc, (-radius, low), (radius, low)])
+    return outline(wide, high, sizes.corner + more, 96)[:-1]
+
+
+def holes(sizes: FlangeSizes) -> tuple[tuple[float, float], ...]:
+    """The bolt holes of a flange of `sizes`, m, from left to right."""
+    b = sizes.bolts
+    found: list[tuple[float, float]] = []
+    if b.where == "between":
+        spacing = sizes.ports[1] - sizes.ports[0] if len(sizes.ports) > 1 else 2.0 * max(b.aside, sizes.wide)
+        for x in [sizes.ports[0] - 0.5 * spacing, *(p + 0.5 * spacing for p in sizes.ports)]:
+            found += [(x, b.up), (x, -b.up)] if b.up > 0.0 else [(x, 0.0)]
+    else:
+        for number, x in enumerate(sizes.ports):
+            side = b.aside if b.where == "pair" or number % 2 == 0 else -b.aside
+            if b.where == "diagonal":
+                found += [(x - side, b.up), (x + side, -b.up)]
+            else:
+                found += [(x + b.aside, b.up), (x - b.aside, -b.up)]
+    return tuple(sorted(found))
+
+
+def contour(sizes: FlangeSizes, fillet: float = 0.012) -> np.ndarray:
+    """The outer line of a flange of `sizes`: metal round every port and bolt, the ports joined by a bar, inner corners
+    with a `fillet` (m); one row a point, m, closed by its first."""
+    from shapely.geometry import LineString, Point, Polygon
+    from shapely.ops import unary_union
+
+    parts: list[Any] = []
+    line = port_line(sizes)
+    for x in sizes.ports:
+        parts.append(Polygon(line + np.array([x, 0.0])).buffer(sizes.edge, quad_segs=24))
+        parts.append(Point(x, 0.0).buffer(0.5 * sizes.tube + sizes.bead, quad_segs=24))
+    for x, y in holes(sizes):
+        boss = Point(x, y).buffer(0.5 * sizes.bolts.hole + sizes.edge, quad_segs=24)
+        near = min(sizes.ports, key=lambda p: abs(p - x))
+        arm = LineString([(x, y), (near, 0.0)]).buffer(0.5 * sizes.bolts.hole + 0.6 * sizes.edge)
+        parts += [boss, arm]
+    bar = LineString([(sizes.ports[0], 0.0), (sizes.ports[-1], 0.0)]) if len(sizes.ports) > 1 else None
+    if bar is not None:
+        parts.append(bar.buffer(0.5 * sizes.bolts.hole + sizes.edge))
+    whole = unary_union(parts).buffer(fillet, quad_segs=16).buffer(-fillet, quad_segs=16)
+    if whole.geom_type != "Polygon":
+        whole = max(whole.geoms, key=lambda g: g.area)
+    return np.asarray(whole.exterior.coords)[:-1]
+
+
+def faults(sizes: FlangeSizes) -> tuple[Sentence, ...]:
+    """What cannot be on a flange of `sizes`: a hole in a port, a washer on a weld, ports in each other."""
+    from shapely.geometry import Point, Polygon
+
+    found: list[Sentence] = []
+    line = port_line(sizes)
+    ports = [Polygon(line + np.array([x, 0.0])) for x in sizes.ports]
+    for n, (x, y) in enumerate(holes(sizes), 1):
+        hole = Point(x, y).buffer(0.5 * sizes.bolts.hole)
+        gap = min(hole.distance(p) for p in ports)
+        if any(hole.intersects(p) for p in ports):
+            found.append(say("Bolt hole {number} runs into a port", number=str(n)))
+        elif gap < 0.003:
+            found.append(say("Bolt hole {number} leaves {gap} to a port", number=str(n), gap=Figure(gap, "length")))
+        seat = min(math.hypot(x - p, y) for p in sizes.ports) - 0.5 * WASHER * sizes.bolts.hole
+        if 0.0 < seat < 0.5 * sizes.tube + sizes.bead and not any(hole.intersects(p) for p in ports):
+            found.append(say("The washer of bolt {number} sits on the weld", number=str(n)))
+    for one, two in itertools.pairwise(ports):
+        if one.intersects(two):
+            found.append(say("The ports run into each other: they are wider than they stand apart"))
+            break
+    if sizes.tube < min(sizes.wide, sizes.high) - 0.002:
+        found.append(say("The tube is narrower than the port: a step that hot gas burns on"))
+    return tuple(found[:6])
+
+
+def flange(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
+    """A flange (`key`, `title`) of `sizes` for the cutter: outline, ports and holes to be cut, the tube and its weld
+    marked."""
+    line = port_line(sizes)
+    paths = [Path(contour(sizes), CUT, True)]
+    circles = [Circle(x, y, 0.5 * sizes.bolts.hole) for x, y in holes(sizes)]
+    for x in sizes.ports:
+        paths.append(Path(line + np.array([x, 0.0]), CUT, True))
+        circles.append(Circle(x, 0.0, 0.5 * sizes.tube, MARK))
+        circles.append(Circle(x, 0.0, 0.5 * sizes.tube + sizes.bead, WELD))
+    about = (
+        say("Ports {wide} wide, {high} high, {spacing} apart", wide=Figure(sizes.wide, "length"), high=Figure(sizes.high, "length"),
+            spacing=Figure(sizes.ports[1] - sizes.ports[0] if len(sizes.ports) > 1 else 0.0, "length")),
+        say("Holes {hole}; marked: the tube {tube} and its weld", hole=Figure(sizes.bolts.hole, "length"), tube=Figure(sizes.tube, "length")),
+        say("Lay it on the head, or on the old gasket, before anything is cut"),
+    )  # fmt: skip
+    return Drawing(key, title, tuple(paths), tuple(circles), (), about, faults(sizes))
+
+
+def gasket(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
+    """The gasket (`key`, `title`) of a flange of `sizes`: the same outline, openings a little wider than the ports."""
+    line = port_line(sizes, GASKET_MORE)
+    paths = [Path(contour(sizes), CUT, True), *(Path(line + np.array([x, 0.0]), CUT, True) for x in sizes.ports)]
+    circles = tuple(Circle(x, y, 0.5 * sizes.bolts.hole + 0.00025) for x, y in holes(sizes))
+    return Drawing(key, title, tuple(paths), circles, (), (say("Openings are {more} wider all round", more=Figure(GASKET_MORE, "length")),))
+
+
+def inlet_flange(key: str, kind: str, spacing: float, bore: float, tube: float, title: Sentence) -> Drawing:
+    """The flange that a turbine is bolted to (`key`, `title`): `kind` as "four_bolt", "four_divided", "three_bolt" or
+    "round_clamp", its bolts `spacing` m apart on the long side, opening `bore` m, `tube` m outside. The short side of
+    four bolts is taken as 0.83 of the long one, and has to be measured: common practice, no source."""
+    points = inlet_holes(kind, spacing)
+    hole = 0.0105 if spacing > 0.06 else 0.0085
+    circles = [Circle(x, y, 0.5 * hole) for x, y in points]
+    from shapely.geometry import MultiPoint, Point
+
+    edge = 0.5 * hole + 0.010
+    if points:
+        hull = MultiPoint(points).convex_hull.buffer(edge, quad_segs=24).union(Point(0, 0).buffer(0.5 * bore + 0.012, quad_segs=32))
+    else:
+        hull = Point(0, 0).buffer(0.5 * bore + 0.012, quad_segs=48)
+    paths = [Path(np.asarray(hull.convex_hull.exterior.coords)[:-1], CUT, True)]
+    if kind == "four_divided":
+        for sign in (-1.0, 1.0):
+            half = outline(0.5 * bore - 0.002, bore, 0.2 * bore, 64)[:-1] + np.array([sign * 0.25 * bore + sign * 0.001, 0.0])
+            paths.append(Path(half, CUT, True))
+    else:
+        circles.append(Circle(0.0, 0.0, 0.5 * bore))
+    circles.append(Circle(0.0, 0.0, 0.5 * tube, MARK))
+    about = (say("Only the long side of the bolts is known: measure the rest on the turbo in hand"),)
+    return Drawing(key, title, tuple(paths), tuple(circles), (), about)
+
+
+def inlet_holes(kind: str, spacing: float) -> tuple[tuple[float, float], ...]:
+    """Bolt holes of a turbine's flange of a `kind`, m round its middle, `spacing` m on the long side."""
+    a = 0.5 * spacing
+    if kind in ("four_bolt", "four_divided"):
+        b = 0.83 * a
+        return ((-a, -b), (-a, b), (a, -b), (a, b))
+    if kind == "three_bolt":
+        radius = spacing / math.sqrt(3.0)
+        return tuple((radius * math.cos(t), radius * math.sin(t)) for t in (math.radians(d) for d in (90.0, 210.0, 330.0)))
+    return ()
+
+
+def fixture(
+    key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, float]], title: Sentence
+) -> Drawing:
+    """The plate of a fixture (`key`, `title`): the head's face lies on it, its bolts go through it, and for each of the
+    `posts` (along, up, out in m) a hole under the place that it holds, with its height."""
+    points = [*holes(sizes), *((x, y) for x, y, _ in posts)]
+    xs, ys = [p[0] for p in points], [p[1] for p in points]
+    room = 0.035
+    frame = np.array([
+        (min(xs) - room, min(ys) - room), (max(xs) + room, min(ys) - room), (max(xs) + room, max(ys) + room),
+        (min(xs) - room, max(ys) + room),
+    ])  # fmt: skip
+    paths = [Path(frame, CUT, True)]
+    line = port_line(sizes)
+    for x in sizes.ports:
+        paths.append(Path(line + np.array([x, 0.0]), MARK, True))
+    circles = [Circle(x, y, 0.5 * sizes.bolts.hole) for x, y in holes(sizes)]
+    notes = []
+    for n, (x, y, out) in enumerate(posts, 1):
+        circles += [Circle(x, y, 0.00425), Circle(x, y, 0.010, MARK)]
+        notes.append(Note(x + 0.011, y - 0.002, say("{number}: {out} high", number=str(n), out=Figure(out, "length")), 0.004))
+    about = (
+        say("Head flange face down on the plate; posts hold the turbine's flange where the car has it"),
+        say("Heights from the plate to the middle of the hole in that flange"),
+        say("Tack on the fixture, weld on it, and let it cool on it: welds pull a manifold by millimetres"),
+    )
+    return Drawing(key, title, tuple(paths), tuple(circles), tuple(notes), about)

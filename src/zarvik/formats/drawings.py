@@ -1,0 +1,270 @@
+"""Drawings as DXF, SVG and PDF, all at their true size; PDF over as many pages as it takes."""
+
+from __future__ import annotations
+
+import io
+import math
+import xml.etree.ElementTree as ET
+from collections.abc import Callable, Sequence
+from importlib import resources
+from typing import Any
+
+from zarvik.core.fabrication.drawing import CUT, LAYERS, MARK, WELD, WORDS, Drawing
+from zarvik.core.words import Fault
+from zarvik.project.language import told, tr
+from zarvik.project.plain import visible
+from zarvik.project.sentences import render
+
+MM = 1000.0
+MOST_PAGES = 50  # of one drawing
+# A4 and what no printer of a garage prints on, m
+PAPER, MARGIN = (0.210, 0.297), 0.010
+HEAD = 0.016  # m above the drawing for its words
+OVERLAP = 0.010  # m that pages lie on each other
+SQUARE = 0.100  # m, the control square
+_DXF_COLOURS = {CUT: 7, MARK: 5, WELD: 1, WORDS: 3}
+_SVG_COLOURS = {CUT: "#000000", MARK: "#2b6f95", WELD: "#a3211b", WORDS: "#5a5c60"}
+_LINES = {CUT: 0.35, MARK: 0.18, WELD: 0.18, WORDS: 0.18}  # mm
+
+
+def dxf(drawing: Drawing, units: dict[str, str]) -> str:
+    """A `drawing` as DXF (R2010, mm; layers cut, mark, weld, words); `units` that its words are shown in."""
+    import ezdxf
+    from ezdxf import units as dxf_units
+
+    document = ezdxf.new("R2010", setup=False)
+    document.units = dxf_units.MM
+    for layer in LAYERS:
+        document.layers.add(layer, color=_DXF_COLOURS[layer])
+    space = document.modelspace()
+    for path in drawing.paths:
+        space.add_lwpolyline([(float(x) * MM, float(y) * MM) for x, y in path.points], close=path.closed, dxfattribs={"layer": path.layer})
+    for c in drawing.circles:
+        space.add_circle((c.x * MM, c.y * MM), c.radius * MM, dxfattribs={"layer": c.layer})
+    for note in drawing.notes:
+        words = visible(render(note.words, units))
+        space.add_text(words, height=note.height * MM, dxfattribs={"layer": WORDS}).set_placement((note.x * MM, note.y * MM))
+    out = io.StringIO()
+    document.write(out)
+    return out.getvalue()
+
+
+def svg(drawing: Drawing, units: dict[str, str]) -> str:
+    """A `drawing` as SVG, a user unit a millimetre; `units` that its words are shown in."""
+    left, low, right, high = (v * MM for v in drawing.box)
+    wide, tall = max(right - left, 1.0), max(high - low, 1.0)
+    root = ET.Element("svg", {
+        "xmlns": "http://www.w3.org/2000/svg", "version": "1.1", "width": f"{wide:.3f}mm", "height": f"{tall:.3f}mm",
+        "viewBox": f"0 0 {wide:.3f} {tall:.3f}",
+    })  # fmt: skip
+    ET.SubElement(root, "title").text = visible(render(drawing.title, units))
+    groups = {layer: ET.SubElement(root, "g", {"id": layer, "fill": "none", "stroke": _SVG_COLOURS[layer],
+                                               "stroke-width": f"{_LINES[layer]}"}) for layer in LAYERS}  # fmt: skip
+    for path in drawing.paths:
+        points = " L".join(f"{x * MM - left:.4f},{high - y * MM:.4f}" for x, y in path.points)
+        ET.SubElement(groups[path.layer], "path", {"d": f"M{points}" + ("Z" if path.closed else "")})
+    for c in drawing.circles:
+        ET.SubElement(groups[c.layer], "circle", {"cx": f"{c.x * MM - left:.4f}", "cy": f"{high - c.y * MM:.4f}", "r": f"{c.radius * MM:.4f}"})
+    for note in drawing.notes:
+        word = ET.SubElement(groups[WORDS], "text", {
+            "x": f"{note.x * MM - left:.3f}", "y": f"{high - note.y * MM:.3f}", "font-size": f"{note.height * MM:.2f}",
+            "font-family": "sans-serif", "stroke": "none", "fill": _SVG_COLOURS[WORDS],
+        })  # fmt: skip
+        word.text = visible(render(note.words, units))
+    return ET.tostring(root, encoding="unicode") + "\n"
+
+
+class _Pages:
+    """A PDF that is being drawn, origin and lengths in m."""
+
+    def __init__(self, title: str) -> None:
+        from reportlab.lib.units import mm
+        from reportlab.pdfbase import pdfmetrics
+        from reportlab.pdfbase.ttfonts import TTFont
+        from reportlab.pdfgen.canvas import Canvas
+
+        if "ZarvikSans" not in pdfmetrics.getRegisteredFontNames():
+            folder = resources.files("zarvik.window") / "theme" / "fonts"
+            for name in ("Regular", "SemiBold"):
+                data = io.BytesIO((folder / f"ZarvikSans-{name}.ttf").read_bytes())
+                pdfmetrics.registerFont(TTFont("ZarvikSans" if name == "Regular" else "ZarvikSansBold", data))
+        self.unit = 1000.0 * mm
+        self.out = io.BytesIO()
+        self.canvas: Any = Canvas(self.out, pagesize=(PAPER[0] * self.unit, PAPER[1] * self.unit), invariant=1)
+        self.canvas.setTitle(title)
+        self.canvas.setCreator("Zarvik")
+        self.pages = 0
+
+    def line(self, points: Sequence[tuple[float, float]], layer: str, closed: bool = False) -> None:
+        c = self.canvas
+        self._pen(layer)
+        path = c.beginPath()
+        path.moveTo(points[0][0] * self.unit, points[0][1] * self.unit)
+        for x, y in points[1:]:
+            path.lineTo(x * self.unit, y * self.unit)
+        if closed:
+            path.close()
+        c.drawPath(path, stroke=1, fill=0)
+
+    def circle(self, x: float, y: float, radius: float, layer: str) -> None:
+        self._pen(layer)
+        self.canvas.circle(x * self.unit, y * self.unit, radius * self.unit, stroke=1, fill=0)
+
+    def _pen(self, layer: str) -> None:
+        c = self.canvas
+        c.setStrokeColor(_SVG_COLOURS[layer])
+        c.setLineWidth(_LINES[layer] * self.unit / 1000.0)
+
+    def words(self, x: float, y: float, text: str, height: float, *, bold: bool = False) -> None:
+        self.canvas.setFillColor("#23262b")
+        self.canvas.setFont("ZarvikSansBold" if bold else "ZarvikSans", height * self.unit)
+        self.canvas.drawString(x * self.unit, y * self.unit, text)
+
+    def wide(self, text: str, height: float) -> float:
+        return float(self.canvas.stringWidth(text, "ZarvikSans", height * self.unit)) / self.unit
+
+    def turn(self) -> None:
+        self.pages += 1
+        self.canvas.showPage()
+
+    def done(self) -> bytes:
+        self.canvas.save()
+        return self.out.getvalue()
+
+
+def _tiles(size: float, room: float) -> int:
+    """How many pages a length takes that lie over each other a little."""
+    return 1 if size <= room else math.ceil((size - OVERLAP) / (room - OVERLAP) - 1e-9)
+
+
+def pages_of(drawing: Drawing) -> tuple[int, int]:
+    """How many pages across and down a `drawing` takes."""
+    wide, tall = drawing.size
+    return _tiles(wide, PAPER[0] - 2 * MARGIN), _tiles(tall, PAPER[1] - 2 * MARGIN - HEAD)
+
+
+def pdf(drawings: Sequence[Drawing], title: str, units: dict[str, str]) -> bytes:
+    """`drawings` at 1:1 on A4 in one file called `title`: first a page with a control square of 100 mm and rulers, then
+    each over as many pages as it takes, several small ones on one; words in `units`. Raises Fault for one that takes more
+    than 50 pages."""
+    for drawing in drawings:
+        across, down = pages_of(drawing)
+        if across * down > MOST_PAGES:
+            raise Fault("“{0}” is {1:.2f} m by {2:.2f} m: {3} pages, more than {4}; cut it from its DXF", visible(render(drawing.title, units)),
+                        *drawing.size, across * down, MOST_PAGES)  # fmt: skip
+    sheet = _Pages(title)
+    _control(sheet, title, len(drawings))
+    left, low = MARGIN, MARGIN
+    room = PAPER[0] - 2 * MARGIN, PAPER[1] - 2 * MARGIN
+    used = room[1]  # from below, on the page that is open
+    opened = False
+    for drawing in drawings:
+        across, down = pages_of(drawing)
+        tall = drawing.size[1]
+        words = _about(sheet, drawing, units, room[0])
+        need = tall + 0.0045 * len(words) + 0.012
+        if across == down == 1:
+            if used + need > room[1]:
+                if opened:
+                    sheet.turn()
+                opened, used = True, 0.0
+            top = low + room[1] - used
+            _head(sheet, drawing, units, left, top, words)
+            _one(sheet, drawing, units, left, top - need + 0.004)
+            used += need + 0.004
+            continue
+        if opened:
+            sheet.turn()
+        opened, used = False, room[1]
+        for row in range(down):
+            for column in range(across):
+                _tile(sheet, drawing, units, row, column, down, across)
+                sheet.turn()
+    if opened:
+        sheet.turn()
+    return sheet.done()
+
+
+def _about(sheet: _Pages, drawing: Drawing, units: dict[str, str], room: float) -> list[str]:
+    """The words of a drawing in lines that fit."""
+    found: list[str] = []
+    for sentence in (*drawing.faults, *drawing.about):
+        line = ""
+        for word in visible(render(sentence, units)).split(" "):
+            if line and sheet.wide(f"{line} {word}", 0.003) > room:
+                found.append(line)
+                line = word
+            else:
+                line = f"{line} {word}".strip()
+        found.append(line)
+    return found
+
+
+def _head(sheet: _Pages, drawing: Drawing, units: dict[str, str], left: float, top: float, words: Sequence[str]) -> None:
+    sheet.words(left, top - 0.004, visible(render(drawing.title, units)), 0.0038, bold=True)
+    for number, line in enumerate(words):
+        sheet.words(left, top - 0.0085 - 0.0045 * number, line, 0.003)
+
+
+def _one(sheet: _Pages, drawing: Drawing, units: dict[str, str], left: float, low: float) -> None:
+    box = drawing.box
+    _lines(sheet, drawing, units, lambda x, y: (left + x - box[0], low + y - box[1]))
+
+
+def _lines(sheet: _Pages, drawing: Drawing, units: dict[str, str], at: Callable[[float, float], tuple[float, float]]) -> None:
+    for path in drawing.paths:
+        sheet.line([at(float(x), float(y)) for x, y in path.points], path.layer, path.closed)
+    for c in drawing.circles:
+        sheet.circle(*at(c.x, c.y), c.radius, c.layer)
+    for note in drawing.notes:
+        sheet.words(*at(note.x, note.y), visible(render(note.words, units)), note.height)
+
+
+def _tile(sheet: _Pages, drawing: Drawing, units: dict[str, str], row: int, column: int, rows: int, columns: int) -> None:
+    """One page of a drawing that is larger than one, with corners to lay it to the next."""
+    room = PAPER[0] - 2 * MARGIN, PAPER[1] - 2 * MARGIN - HEAD
+    box = drawing.box
+    x0 = box[0] + column * (room[0] - OVERLAP)
+    y1 = box[3] - row * (room[1] - OVERLAP)
+    low = MARGIN
+    c = sheet.canvas
+    c.saveState()
+    path = c.beginPath()
+    path.rect(MARGIN * sheet.unit, low * sheet.unit, room[0] * sheet.unit, room[1] * sheet.unit)
+    c.clipPath(path, stroke=0, fill=0)
+    _lines(sheet, drawing, units, lambda x, y: (MARGIN + x - x0, low + room[1] - (y1 - y)))
+    c.restoreState()
+    name = told("{0}: page {1} of {2}", visible(render(drawing.title, units)), row * columns + column + 1, rows * columns)
+    sheet.words(MARGIN, PAPER[1] - MARGIN - 0.005, name, 0.0038, bold=True)
+    sheet.words(MARGIN, PAPER[1] - MARGIN - 0.011, tr("Cut along the crosses, lay each page on the next so that they cover each other"), 0.003)
+    for i in (0, 1):
+        for j in (0, 1):
+            # Crosses half the overlap in from where pages meet: those of two pages lie on each other.
+            x = MARGIN + (room[0] - 0.5 * OVERLAP if i else 0.5 * OVERLAP)
+            y = low + (room[1] - 0.5 * OVERLAP if j else 0.5 * OVERLAP)
+            sheet.line([(x - 0.004, y), (x + 0.004, y)], MARK)
+            sheet.line([(x, y - 0.004), (x, y + 0.004)], MARK)
+
+
+def _control(sheet: _Pages, title: str, count: int) -> None:
+    """The page that says whether the printer keeps the size."""
+    top = PAPER[1] - MARGIN
+    sheet.words(MARGIN, top - 0.008, visible(title), 0.006, bold=True)
+    lines = (
+        tr("Print at 100 %, “actual size”, not “fit to page”."),
+        tr("Measure the square below: 100 mm each way. If it is not, nothing on the other pages is true."),
+        tr("Measure both ways: printers pull paper and stretch it one way more than the other."),
+        told("{0} drawings follow.", count),
+        tr("A drawing knows nothing of the part that lies on the bench: hold it there before you cut."),
+    )
+    for number, line in enumerate(lines):
+        sheet.words(MARGIN, top - 0.018 - 0.0055 * number, line, 0.0036)
+    x, y = 0.5 * (PAPER[0] - SQUARE), 0.095
+    sheet.line([(x, y), (x + SQUARE, y), (x + SQUARE, y + SQUARE), (x, y + SQUARE)], CUT, True)
+    for ten in range(11):
+        at = 0.01 * ten
+        deep = 0.006 if ten % 5 == 0 else 0.003
+        sheet.line([(x + at, y), (x + at, y + deep)], MARK)
+        sheet.line([(x, y + at), (x + deep, y + at)], MARK)
+    sheet.words(x + 0.04, y + 0.048, "100 mm", 0.005)
+    sheet.turn()
