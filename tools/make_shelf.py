@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import math
 import sys
 from pathlib import Path
 
 from zarvik.core.compressor.meanline import Wheel, generate
+from zarvik.core.shape.frame import Frame
 from zarvik.formats import map_csv, project_file
 from zarvik.formats import shelf as shelf_files
 from zarvik.project import edits, variants
 from zarvik.project.document import SCHEMA_VERSION, Project
+from zarvik.project.manifold import built
+from zarvik.project.places import get
+from zarvik.project.space import layout
 from zarvik.project.units import parse
 
 DATA = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(__file__).parents[1] / "src/zarvik/data"
@@ -153,9 +158,10 @@ def tarn() -> Project:
                   drop="600 Pa", linear_share="40 %"),
             piece("reducer", "neck", "Filter neck", bore_in="90 mm", bore_out="76 mm",
                   length="60 mm", **HOSE),
-            piece("straight", "tract", "Intake pipe", bore="76 mm", length="380 mm", **AL),
+            piece("straight", "tract", "Intake pipe", bore="76 mm", length="350 mm", **AL),
             piece("bend", "elbow", "Elbow past the strut", bore="76 mm", radius="114 mm",
-                  angle="90 °", **AL),
+                  angle="90 °", roll="-70 °", **AL),
+            piece("straight", "stub", "Leg of the elbow", bore="76 mm", length="30 mm", **AL),
             piece("joint", "hump", "Joint at the turbo", bore="76 mm", gap="12 mm", step="1.6 mm"),
             piece("reducer", "inducer", "Turbo inlet", bore_in="76 mm", bore_out="60.5 mm",
                   length="50 mm", **HOSE),
@@ -163,10 +169,12 @@ def tarn() -> Project:
         "hot_pipe": [
             piece("joint", "h-joint", "Joint at the compressor", bore="47.7 mm", gap="10 mm",
                   step="1.65 mm"),
-            piece("bend", "h-down", "Bend down", bore="47.7 mm", radius="3 in", angle="90 °", **AL),
-            piece("straight", "h-run", "Run along the rail", bore="47.7 mm", length="420 mm", **AL),
+            piece("straight", "h-leg", "Leg below the compressor", bore="47.7 mm", length="30 mm", **AL),
+            piece("bend", "h-down", "Bend down", bore="47.7 mm", radius="3 in", angle="90 °", roll="90 °", **AL),
+            piece("straight", "h-run", "Run along the rail", bore="47.7 mm", length="360 mm", **AL),
             piece("bend", "h-in", "Bend into the cooler", bore="47.7 mm", radius="3 in",
-                  angle="45 °", **AL),
+                  angle="45 °", roll="90 °", **AL),
+            piece("straight", "h-stub", "Leg at the cooler", bore="47.7 mm", length="30 mm", **AL),
             piece("joint", "h-end", "Joint at the cooler", bore="47.7 mm", gap="10 mm",
                   step="1.65 mm"),
         ],
@@ -178,8 +186,9 @@ def tarn() -> Project:
         "cold_pipe": [
             piece("joint", "c-joint", "Joint at the cooler", bore="2.37 in", gap="10 mm",
                   step="1.65 mm"),
-            piece("bend", "c-up", "Bend up", bore="2.37 in", radius="3.75 in", angle="90 °", **AL),
-            piece("straight", "c-run", "Run over the radiator", bore="2.37 in", length="610 mm",
+            piece("straight", "c-leg", "Leg at the cooler", bore="2.37 in", length="30 mm", **AL),
+            piece("bend", "c-up", "Bend up", bore="2.37 in", radius="3.75 in", angle="90 °", roll="62 °", **AL),
+            piece("straight", "c-run", "Run over the radiator", bore="2.37 in", length="580 mm",
                   **AL),
             piece("bend", "c-back", "Bend back", bore="2.37 in", radius="3.75 in", angle="90 °",
                   **AL),
@@ -190,8 +199,66 @@ def tarn() -> Project:
         ],
         **hot_side(count=4, primary="40.9 mm", length="340 mm", collector="52.5 mm",
                    pipe="72.9 mm", span="1400 mm", flow="1000 m³/h"),
+        "space": {
+            "head": {"wide": "41 mm", "spacing": "97 mm", "fall": "12 °", "flange": "12 mm", "bolt": "10.5 mm",
+                     "bolt_up": "38 mm", "bolt_aside": "22 mm", "bolts": "diagonal", "order": "1-3-4-2"},
+            "turbo": {"placed": "measured", "along": "130 mm", "up": "60 mm", "out": "235 mm", "pitch": "-60 °",
+                      "shaft": "90 °", "cover": "-150 °", "drain": "-150 °"},
+        },
+        "stock": [
+            {"id": "s1", "kind": "bend", "tube": "48.3 mm", "radius": "57 mm", "angle": "90 °", "long": "0 mm", "count": "9",
+             "note": "Weld elbows, box under the bench"},
+            {"id": "s2", "kind": "bend", "tube": "48.3 mm", "radius": "57 mm", "angle": "180 °", "long": "0 mm", "count": "1",
+             "note": "Return bend, second-hand"},
+            {"id": "s3", "kind": "tube", "tube": "48.3 mm", "long": "640 mm", "count": "2", "note": "Schedule 40, offcut"},
+            {"id": "s4", "kind": "bend", "tube": "51 mm", "radius": "76.2 mm", "angle": "90 °", "long": "100 mm", "count": "1",
+             "note": "Aluminium bend with legs"},
+            {"id": "s5", "kind": "tube", "tube": "63.5 mm", "long": "1000 mm", "count": "1", "note": "Aluminium, new"},
+        ],
     }  # fmt: skip
-    return Project.model_validate(tree)
+    return in_space(with_downpipe(Project.model_validate(tree)))
+
+
+def with_downpipe(project: Project) -> Project:
+    """A downpipe of two bends and a straight: down past the gearbox, then level under the floor."""
+    pipe = {"bore": "72.9 mm", **STEEL}
+    made = Project.model_validate({"exhaust": [
+        piece("bend", "e-elbow", "Elbow off the turbine", radius="109 mm", angle="45 °", roll="180 °", **pipe),
+        piece("straight", "e-down", "Downpipe", length="500 mm", **{**pipe, "cover": "wrap"}),
+        piece("bend", "e-level", "Bend under the floor", radius="109 mm", angle="45 °", roll="180 °", **pipe),
+        piece("straight", "e-mid", "To the silencer", length="300 mm", **pipe),
+    ]}).exhaust  # fmt: skip
+    return project.model_copy(update={"exhaust": (*made, *project.exhaust[2:])})
+
+
+def in_space(project: Project) -> Project:
+    """Primaries of pieces laid, and cooler and throttle measured where a pipe made by eye would end."""
+    project, _ = built(project)
+    lines = layout(project)
+    hot, cold = lines.line("hot_pipe"), None
+    project = measured(project, "cooler_in", hot.end)
+    # Across the car from its one tank to the other, the outlet to the side
+    face = get(project, "space.cooler_in")
+    project = stand(project, "cooler_out", face.along.si - 0.04, face.up.si + 0.03, face.out.si - 0.68, 180.0, 0.0)
+    cold = layout(project).line("cold_pipe")
+    return measured(project, "throttle", cold.end)
+
+
+def measured(project: Project, what: str, frame: Frame) -> Project:
+    """Something stands where a frame is, to the millimetre and the degree."""
+    x, y, z = frame.along
+    heading, pitch = math.degrees(math.atan2(x, z)), math.degrees(math.asin(max(-1.0, min(1.0, y))))
+    return stand(project, what, *frame.origin, heading, pitch)
+
+
+def stand(project: Project, what: str, along: float, up: float, out: float, heading: float, pitch: float) -> Project:
+    """Something measured in the car: m and degrees."""
+    values = {"along": f"{1e3 * along:.0f} mm", "up": f"{1e3 * up:.0f} mm", "out": f"{1e3 * out:.0f} mm",
+              "heading": f"{heading:.0f} °", "pitch": f"{pitch:.0f} °"}  # fmt: skip
+    for name, text in values.items():
+        place = f"space.{what}.{name}"
+        project = edits.put(project, place, edits.meta(project, place).read(text))
+    return edits.put(project, f"space.{what}.placed", "measured")
 
 
 def skerry() -> Project:
@@ -255,7 +322,7 @@ def skerry() -> Project:
 
 def fell() -> Project:
     """The Fell: a streamliner with two turbos on alcohol and no cooler."""
-    return Project.model_validate({
+    project = Project.model_validate({
         "name": "Fell",
         "note": "Invented demo: a salt-flat streamliner, 5.2 L V10, two turbos, alcohol, no cooler.",
         "invented": True,
@@ -286,15 +353,28 @@ def fell() -> Project:
         ],
         "cooler": {"fitted": False},
         "cold_pipe": [
+            piece("bend", "turn", "Bend to the back", bore="5 in", radius="7.5 in", angle="90 °", roll="-90 °", **AL),
             piece("straight", "run", "Charge pipes together", bore="5 in", length="40 in", **AL),
             piece("reducer", "cone", "Cone to the throttle", bore_in="5 in", bore_out="4.5 in",
                   length="4 in", **AL),
             piece("throttle", "throttle", "Throttle", bore="4.5 in", shaft="10 mm"),
             piece("mouth", "mouth", "Into the plenum", bore="4.5 in"),
         ],
-        **hot_side(count=10, primary="42 mm", length="420 mm", collector="90 mm", pipe="127 mm",
-                   span="600 mm", flow="6000 m³/h"),
+        **hot_side(count=5, primary="42 mm", length="420 mm", collector="64 mm", pipe="89 mm",
+                   span="600 mm", flow="3000 m³/h"),
+        "hot_sides": "own",
+        "own_pieces": "5",
+        "space": {
+            "head": {"port": "oval", "wide": "46 mm", "high": "34 mm", "spacing": "93 mm", "fall": "8 °", "flange": "12 mm",
+                     "bolts": "pair", "bolt": "8.5 mm", "bolt_up": "33 mm", "banks": "vee", "apart": "640 mm", "stagger": "18 mm",
+                     "order": "1-6-5-10-2-7-3-8-4-9"},
+            "turbo": {"placed": "measured", "along": "186 mm", "up": "110 mm", "out": "270 mm", "pitch": "-60 °",
+                      "shaft": "90 °", "cover": "30 °", "drain": "-150 °"},
+            "making": {"wall": "1.65 mm", "turn": "0 °"},
+        },
     })  # fmt: skip
+    project, _ = built(project)
+    return edits.put(project, "exhaust.e-elbow.roll", parse("90 °", "angle"))
 
 
 def moth() -> Project:

@@ -156,6 +156,11 @@ def piece(cut: Cut) -> str:
     for leg, words in zip(cut.legs, (tr("keep {0} mm of leg before it"), tr("keep {0} mm of leg behind it")), strict=True):
         if leg > 0.0:
             text += ", " + words.format(_mm(leg))
+    if cut.first is not None:
+        if abs(cut.first) < 1e-6:
+            return text + ", " + tr("it goes straight up first, seen along the flow")
+        side = tr("clockwise") if cut.first > 0.0 else tr("anticlockwise")
+        return text + ", " + told("it goes {0}° {1} of straight up, seen along the flow from where the run begins", _degrees(abs(cut.first)), side)
     if cut.roll is None:
         return text
     if abs(cut.roll) < 1e-6:

@@ -19,7 +19,7 @@ from zarvik.core.sizes import WALL
 from zarvik.core.words import Fault, Sentence, say
 from zarvik.project.assemble import rates_of
 from zarvik.project.document import Project
-from zarvik.project.language import reason, tr
+from zarvik.project.language import reason, told, tr
 from zarvik.project.naming import called, numbered
 from zarvik.project.parts.piece import Piece
 from zarvik.project.parts.space import Stock as StockLine
@@ -42,7 +42,8 @@ class Cut:
     `radius` m and `angle` rad of a bend, and where its scribe line stands: `roll` rad clockwise from that of the bend
     before it, for who looks along the flow; None where there is no bend before it. `legs`: m of straight before and
     behind a bend that come with the bend it is cut from, so that no weld is there; `in_leg`: a straight that is such a
-    leg; `pie`: the cuts of a bend that is made of pieces; `key`: of the piece."""
+    leg; `pie`: the cuts of a bend that is made of pieces; `key`: of the piece; `first`: rad of the first bend's line clockwise
+    from straight up, for who looks along the flow where the run begins."""
 
     name: str
     kind: str
@@ -55,6 +56,7 @@ class Cut:
     legs: tuple[float, float] = (0.0, 0.0)
     in_leg: bool = False
     pie: PieCuts | None = None
+    first: float | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -136,10 +138,15 @@ def _cuts(project: Project, run: str, faults: list[str]) -> list[Cut]:
                 pie = pie_cuts(s.outside, s.radius, s.angle, max(round(si(piece, "cuts")), 1))
             except ValueError as error:
                 faults.append(f"{called(project, piece)}: {reason(error)}")
-        name = numbered(pieces, piece) if run.startswith(PRIMARIES) else called(project, piece)
+        name = called(project, piece)
+        if run.startswith(PRIMARIES):
+            cylinder = get(project, run.rpartition(".")[0]).cylinder
+            name = told("{0} of cylinder {1}", numbered(pieces, piece), cylinder)
+        turn = math.remainder(rolled, 2.0 * math.pi)
         found.append(
             Cut(name, HOSE if hose else piece.kind, round(s.outside, 5), s.length, s.radius if s.bends else 0.0,
-                s.angle, math.remainder(rolled, 2.0 * math.pi) if s.bends and bent else None, piece.id, pie=pie)
+                s.angle, turn if s.bends and bent else None, piece.id, pie=pie,
+                first=turn if s.bends and not bent and run not in ("intake", "manifold") else None)
         )  # fmt: skip
         if s.bends:
             bent, rolled = True, 0.0

@@ -225,7 +225,9 @@ def judged(verdicts: tuple[Verdict, ...], bands: Bands) -> tuple[Verdict, ...]:
 
 def _judged(verdict: Verdict, bands: Bands) -> Verdict:
     band = bands.of(MARGIN + verdict.id)
-    if band is None or verdict.margin is None or verdict.state not in (HOLDS, TIGHT, FAILS):
+    if band is None or not (band.above or band.below):
+        return verdict  # what no doubt moves is as it is
+    if verdict.margin is None or verdict.state not in (HOLDS, TIGHT, FAILS):
         return verdict
     margin = verdict.margin
     low, high = margin - band.below, margin + band.above

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import dataclasses
 import itertools
 import math
 from collections.abc import Sequence
 
 from zarvik.core.progress import Progress, unwatched
 from zarvik.core.shape import space as core
+from zarvik.core.shape.closing import Closing, close
 from zarvik.core.shape.equalise import (
     Allowed,
     Equalised,
@@ -76,6 +78,45 @@ def fitted_run(project: Project, key: str) -> tuple[Project, Fitted]:
     task = Task(tuple(p.segment for p in line.placed), line.start, line.goal)
     made = fit(task, allowed=allowed_of(project), steps=steps_of(project), tries=12)
     return whole(fitted_into(project, place_of(key), made.segments)), made
+
+
+LEG = 0.02  # m of straight beside a new bend
+
+
+def closings(project: Project, key: str) -> tuple[Closing, ...]:
+    """Ways to close the run of a layout's line (its key) onto what it must meet, with new pieces behind it: the fewest
+    welds and the shortest first. Empty where none is found. Raises Fault for a run that meets nothing."""
+    line = layout(project).line(key)
+    if line is None or line.goal is None:
+        raise Fault("there is nothing that this run must meet")
+    primary = key.startswith(core.PRIMARY)
+    last = line.placed[-1].segment if line.placed else None
+    bore = last.bore_out if last is not None else primary_bore(project)
+    radii = radii_for(project) if primary else tuple(sorted({*_radii_of(project, place_of(key)), round(1.5 * bore, 3)}))
+    return close(line.end, line.goal, bore=bore, radii=radii, leg=LEG)
+
+
+def _radii_of(project: Project, run: str) -> set[float]:
+    return {round(p.radius.si, 4) for p in get(project, run) if p.kind == "bend"}
+
+
+def closed_with(project: Project, key: str, closing: Closing) -> Project:
+    """The document with the pieces of a `closing` behind the run of a layout's line (its key), before a throttle and
+    what is behind that."""
+    run = place_of(key)
+    pieces = list(get(project, run))
+    at = next((i for i, p in enumerate(pieces) if p.kind in ("throttle", "mouth")), len(pieces))
+    near = next((p for p in reversed(pieces[:at]) if hasattr(p, "material")), None)
+    material = near.material if near is not None else "stainless"
+    taken = {p.id for r in runs_of(project) for p in get(project, r)}
+    made = []
+    for s in closing.segments:
+        number = next(n for n in itertools.count(1) if f"{'bend' if s.bends else 'straight'}{n}" not in taken)
+        name = f"{'bend' if s.bends else 'straight'}{number}"
+        taken.add(name)
+        made.append(_piece_of(s, name, s.bore_in, material))
+    changed: Project = place_put(project, run, tuple([*pieces[:at], *made, *pieces[at:]]))
+    return whole(changed)
 
 
 def fitted_into(project: Project, run: str, segments: Sequence[Segment]) -> Project:
@@ -179,6 +220,15 @@ def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
     fitted: dict[int, Fitted] = {}
     length = project.space.making.wanted.si
     for bank, group in enumerate(groups):
+        if bank and len(group) == len(groups[0]):
+            # The other bank is the mirror image of the first one.
+            first = {(space.head.place_of(cylinders[n]), inlets[cylinders[n]]): fitted[n] for n in groups[0]}
+            for n in group:
+                inlets[cylinders[n]] = next(i for place, i in first if place == space.head.place_of(cylinders[n]))
+                one = first[space.head.place_of(cylinders[n]), inlets[cylinders[n]]]
+                fitted[n] = dataclasses.replace(one, segments=core.other_hand(one.segments))
+            continue
+
         def part(share: float, bank: int = bank) -> None:
             progress((bank + share) / banks)
 

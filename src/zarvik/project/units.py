@@ -483,6 +483,8 @@ def show(si: float, kind: str, symbol: str | None = None, *, places: int | None 
         value = float(f"{value:.3g}")
     if kind == "closure" and 0.0 <= value < 1.0 and places is None:
         return tr("under {0}").format("1\u00a0ppm")
+    if kind == "angle" and unit.symbol == "°" and places is None and abs(value) < 10.0 and abs(value - round(value)) > 0.04:
+        places = 1  # between ends that should meet a tenth of a degree counts
     text = f"{value:,.{unit.places if places is None else places}f}".replace(",", "\u00a0")
     if text.lstrip("-").strip("0.\u00a0") == "":
         text = text.lstrip("-")

@@ -33,7 +33,8 @@ from zarvik.project.assemble import (
 from zarvik.project.designs import Designs, Search
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
-from zarvik.project.language import told
+from zarvik.project.language import reason, told
+from zarvik.project.manifold import built, equal
 from zarvik.project.parts.decision import Decision
 from zarvik.project.units import EntryError
 from zarvik.workspace.questions import Question, Unanswered, Watch
@@ -42,6 +43,7 @@ from zarvik.workspace.solving import Result, solve
 INFLUENCES, SHELF, COMPILING, BESIDE = "influences", "shelf", "compiling", "beside:"
 WEIGHED, SECONDS, HOUSINGS, PULLEYS = "weighed", "seconds", "housings", "pulleys"
 DESIGNS = "designs"
+PRIMARIES = "primaries"
 
 
 def influences_of(solver: Solver, speed: float, key: str) -> Question:
@@ -190,6 +192,21 @@ def pulleys_of(project: Project) -> Question:
         return pulleys(_system(project), watch)
 
     return Question(PULLEYS, _weighed_of(project), work, pause=0.1)
+
+
+def primaries_of(project: Project, *, lay: bool) -> Question:
+    """Primaries of pieces laid anew (`lay`), or those that are there made equal. The reply: the document with them,
+    whether all of them meet the collector, and `lay`."""
+
+    def work(watch: Watch) -> tuple[Project, bool, bool]:
+        try:
+            changed, made = built(project, watch) if lay else equal(project, watch)
+        except (EntryError, ValueError) as error:
+            raise Unanswered(reason(error) if isinstance(error, ValueError) else str(error)) from None
+        return changed, made.closes, lay
+
+    title = "Laying primaries" if lay else "Making primaries equal"
+    return Question(PRIMARIES, (project, lay), work, lane="work", title=title)
 
 
 def designs_of(project: Project, tries: int, wish: str = "") -> Question:

@@ -12,7 +12,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.limits import APART, DRAIN, FAILS, FIT, HOLDS, TIGHT, TORCH_SHARE
 from zarvik.core.shape.bodies import drain_off
-from zarvik.core.shape.clash import folded, hidden, nearest, trace
+from zarvik.core.shape.clash import SPACING, boxes_apart, folded, hidden, nearest, trace
 from zarvik.core.shape.frame import Miss
 from zarvik.core.shape.run import Placed
 from zarvik.core.shape.space import PRIMARY, Layout, Line, Space, apart, lay_out
@@ -43,8 +43,8 @@ def off(line: Line) -> float:
 
 def called(line: Line) -> Sentence:
     """A run in words."""
-    names = {"manifold": "The pipe before the turbine", "intake": "The intake", "hot_pipe": "The hot charge pipe",
-             "cold_pipe": "The cold charge pipe", "exhaust": "The exhaust"}  # fmt: skip
+    names = {"manifold": "Pipe before the turbine", "intake": "Intake", "hot_pipe": "Hot charge pipe",
+             "cold_pipe": "Cold charge pipe", "exhaust": "Exhaust"}  # fmt: skip
     return say(names[line.key.partition(":")[0]])
 
 
@@ -100,7 +100,7 @@ def _fit(found: _Found) -> Iterator[Verdict]:
     others = say(", and {count} more miss theirs", count=str(count - 1)) if count > 1 else ""
     yield Verdict(
         "fit", "Ends that meet in space", state, FIT.margin(off(worst)),
-        say("{run} misses {what} by {gap} along, {offset} beside and {angle}{others}", run=found.name(worst),
+        say("“{run}” misses {what} by {gap} along, {offset} beside and {angle}{others}", run=found.name(worst),
             what=say(GOALS[worst.meets]), gap=Figure(missed.gap, "length", address),
             offset=Figure(missed.offset, "length", address), angle=Figure(missed.angle, "angle", address), others=others),
         cure, changes, f"space:{worst.key}", FIT.basis,
@@ -169,12 +169,14 @@ def _apart(found: _Found) -> Iterator[Verdict]:
     """The two skins that come nearest, and runs that run into themselves."""
     lines = [one for one in found.layout.lines if one.placed]
     worst: tuple[float, Line, Line, str] | None = None
-    traces = {one.key: trace(one.placed) for one in lines}
+    traces = {one.key: trace(one.placed, SPACING if one.key.startswith(PRIMARY) else 2.0 * SPACING) for one in lines}
     for one in lines:
         near = folded(traces[one.key])
         if math.isfinite(near.gap) and (worst is None or near.gap < worst[0]):
             worst = (near.gap, one, one, one.placed[near.two].segment.id)
     for one, two in itertools.combinations(lines, 2):
+        if boxes_apart(traces[one.key], traces[two.key]) > min(worst[0] if worst is not None else math.inf, 2.0 * APART.good):
+            continue
         primaries = one.key.startswith(PRIMARY) + two.key.startswith(PRIMARY)
         if primaries == 2:
             # Where they meet the collector they touch, and should: there only what runs into the other counts.
@@ -193,14 +195,14 @@ def _apart(found: _Found) -> Iterator[Verdict]:
     gap, one, two, _ = worst
     state = APART.state(gap)
     if one is two:
-        text = say("{run} comes within {gap} of itself", run=found.name(one), gap=Figure(gap, "length", f"shape:{one.key}"))
+        text = say("“{run}” comes within {gap} of itself", run=found.name(one), gap=Figure(gap, "length", f"shape:{one.key}"))
         if gap < 0.0:
-            text = say("{run} runs {gap} into itself", run=found.name(one), gap=Figure(-gap, "length", f"shape:{one.key}"))
+            text = say("“{run}” runs {gap} into itself", run=found.name(one), gap=Figure(-gap, "length", f"shape:{one.key}"))
     else:
         names = {"one": found.name(one), "two": found.name(two)}
-        text = say("{one} and {two} come within {gap}", gap=Figure(gap, "length", f"shape:{one.key}"), **names)
+        text = say("“{one}” and “{two}” come within {gap}", gap=Figure(gap, "length", f"shape:{one.key}"), **names)
         if gap < 0.0:
-            text = say("{one} runs {gap} into {two}", gap=Figure(-gap, "length", f"shape:{one.key}"), **names)
+            text = say("“{one}” runs {gap} into “{two}”", gap=Figure(-gap, "length", f"shape:{one.key}"), **names)
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
     if state != HOLDS:
@@ -271,7 +273,7 @@ def _torch(found: _Found) -> Iterator[Verdict]:
     state = TORCH_SHARE.state(share)
     yield Verdict(
         "torch", "Seams that a torch reaches", state, TORCH_SHARE.good - share,
-        say("{share} of a seam of {run} is out of reach once all are tacked; {count} seams are hidden by more than a quarter",
+        say("{share} of a seam of “{run}” is out of reach once all are tacked; {count} seams are hidden by more than a quarter",
             share=Figure(share, "ratio", f"shape:{one.key}"), run=found.name(one), count=str(shut)),
         say("Tack all, take them off the fixture one by one and weld those first, as the cut list orders them")
         if state != HOLDS else None,
@@ -313,7 +315,7 @@ def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, s
         change = Change(f"piece:{piece}:length", wanted)
     return Verdict(
         "grip", "Straight tube for joints", TIGHT, there / wanted - 1.0,
-        say("{run} has {there} of straight tube at {what}, {wanted} are wanted", **figures),
+        say("“{run}” has {there} of straight tube at {what}, {wanted} are wanted", **figures),
         say("A straight of {wanted} there: a bend with a leg has it", wanted=figures["wanted"]), (change,),
         f"space:{line.key}" if primary else f"piece:{piece}",
         "30 mm under a clamp with its bead, an inch in a slip joint: common practice, no source",

@@ -33,23 +33,42 @@ class Trace:
         return float(self.along[-1]) if len(self.along) else 0.0
 
 
-def trace(run: Sequence[Placed]) -> Trace:
-    """The points of a `run` of placed pieces."""
+def trace(run: Sequence[Placed], spacing: float = SPACING) -> Trace:
+    """The points of a `run` of placed pieces, `spacing` m from each other at the most."""
     points, radius, along, piece = [], [], [], []
     way = 0.0
     for number, part in enumerate(run):
         s = part.segment
-        count = max(math.ceil(s.length / SPACING), 1)
-        for i in range(count + (number + 1 == len(run))):
-            t = i / count
-            points.append(part.at(t).origin)
-            radius.append(0.5 * ((1.0 - t) * s.bore_in + t * s.bore_out) + s.wall)
-            along.append(way + t * s.length)
-            piece.append(number)
+        count = max(math.ceil(s.length / spacing), 1)
+        t = np.arange(count + (number + 1 == len(run))) / count
+        x, _, z = part.first.axes.T
+        if s.bends:
+            turn = s.angle * t[:, None]
+            points.append(part.first.origin + s.radius * ((1.0 - np.cos(turn)) * x + np.sin(turn) * z))
+        else:
+            points.append(part.first.origin + s.length * t[:, None] * z)
+        radius.append(0.5 * ((1.0 - t) * s.bore_in + t * s.bore_out) + s.wall)
+        along.append(way + t * s.length)
+        piece.append(np.full(len(t), number))
         way += s.length
     if not points:
         return Trace(np.zeros((0, 3)), np.zeros(0), np.zeros(0), np.zeros(0, int))
-    return Trace(np.array(points), np.array(radius), np.array(along), np.array(piece))
+    return Trace(np.vstack(points), np.concatenate(radius), np.concatenate(along), np.concatenate(piece))
+
+
+def boxes_apart(one: Trace, two: Trace) -> float:
+    """How far apart the boxes round two runs are at the least, m; 0 where they overlap."""
+    if not (len(one.points) and len(two.points)):
+        return math.inf
+    low = np.maximum(one.points.min(axis=0) - one.radius.max(), two.points.min(axis=0) - two.radius.max())
+    high = np.minimum(one.points.max(axis=0) + one.radius.max(), two.points.max(axis=0) + two.radius.max())
+    return float(np.linalg.norm(np.maximum(low - high, 0.0)))
+
+
+def _distances(a: np.ndarray, b: np.ndarray) -> np.ndarray:
+    """Every point of a to every point of b, by the square of a difference written out: a fifth of the time."""
+    square = (a * a).sum(axis=1)[:, None] + (b * b).sum(axis=1)[None] - 2.0 * (a @ b.T)
+    return np.asarray(np.sqrt(np.maximum(square, 0.0)))
 
 
 @dataclass(frozen=True)
@@ -67,7 +86,7 @@ def nearest(one: Trace, two: Trace, *, spare: float = 0.0) -> Near:
     b = two.along <= two.length - spare + 1e-12
     if not (a.any() and b.any()):
         return Near(math.inf, 0, 0)
-    gaps = np.linalg.norm(one.points[a][:, None] - two.points[b][None], axis=2)
+    gaps = _distances(one.points[a], two.points[b])
     gaps -= one.radius[a][:, None] + two.radius[b][None]
     i, j = np.unravel_index(int(gaps.argmin()), gaps.shape)
     return Near(float(gaps[i, j]), int(one.piece[a][i]), int(two.piece[b][j]))
@@ -78,7 +97,7 @@ def folded(run: Trace) -> Near:
     that holds its own tube."""
     if not len(run.points):
         return Near(math.inf, 0, 0)
-    gaps = np.linalg.norm(run.points[:, None] - run.points[None], axis=2)
+    gaps = _distances(run.points, run.points)
     both = run.radius[:, None] + run.radius[None]
     apart = run.along[None] - run.along[:, None]
     gaps = np.where(apart > 0.5 * math.pi * both, gaps - both, math.inf)
@@ -97,8 +116,11 @@ def hidden(seam: Frame, radius: float, others: Sequence[Trace], own: Trace | Non
     if own is not None and len(own.points):
         far = np.abs(own.along - way) > 0.5 * math.pi * 2.0 * radius + REACH
         traces.append(Trace(own.points[far], own.radius[far], own.along[far], own.piece[far]))
+    reach = radius + REACH + TORCH
     for other in traces:
         if len(other.points):
-            gaps = np.linalg.norm(ring[:, None] - other.points[None], axis=2) - other.radius[None]
-            shut |= gaps.min(axis=1) < TORCH
+            near = np.abs(other.points - seam.origin).max(axis=1) < reach + other.radius
+            if near.any():
+                gaps = _distances(ring, other.points[near]) - other.radius[near]
+                shut |= gaps.min(axis=1) < TORCH
     return float(shut.mean())

@@ -359,8 +359,10 @@ def proposed(
     return Equalised(best[1], length)
 
 
+TOUCH = 0.00025  # m that skins may run into each other where they meet
 CLASH = 10.0  # what one mm of running into another costs, in bends
 STARTS = 40
+LEAST_BEND = math.radians(15.0)  # what is less is cut from a bend for nothing
 CHOICES = 8
 
 
@@ -380,6 +382,7 @@ def _tried(
         task = Task(tuple(dataclasses.replace(p, wall=wall) for p in pieces), port, inlet)
         chain = _Chain(task, Allowed(), tight)
         chain.low[-1] = SLIP
+        chain.low[[what == ANGLE for _, what in chain.variables]] = LEAST_BEND
         for _ in range(STARTS):
             values = chain.settled(_elsewhere(chain, random), length, 0.005)
             found = chain.fitted(values)
@@ -424,8 +427,8 @@ def _apart(
                 # Beside a collector they touch, and should.
                 far = nearest(one, two, spare=SLIP + 0.03).gap
                 touch = nearest(one, two).gap
-                # In mm; what touches by less than half of one is a file's work
-                cost[a, i, b, j] = 1e3 * max(apart - far, 0.0) + 1e3 * max(-0.0005 - touch, 0.0)
+                # In mm; what touches by a quarter of one is a file's work
+                cost[a, i, b, j] = 1e3 * max(apart - far, 0.0) + (1.0 + 1e3 * (-TOUCH - touch) if touch < -TOUCH else 0.0)
     own = [[sum(s.bends for s in f.segments) + 4.0 * f.length + (0.0 if f.closes else 1e3 * f.worth) for f in row] for row in some]
     order = list(range(len(some)))
     # Best few at a time: a beam wide enough that small manifolds are searched whole.

@@ -146,9 +146,15 @@ class Layout:
 
 
 def _reversed(segments: tuple[Segment, ...], end: Frame) -> tuple[Frame, tuple[Placed, ...]]:
-    """A run that ends at a frame: where it begins, and its pieces."""
+    """A run that ends at a frame: where it begins, and its pieces. The roll of its first bend, which has none before it,
+    turns the whole run about the way into its end: 0 comes from above."""
+    first = next((i for i, s in enumerate(segments) if s.bends), None)
+    turn = 0.0
+    if first is not None:
+        turn = segments[first].roll
+        segments = (*segments[:first], dataclasses.replace(segments[first], roll=0.0), *segments[first + 1 :])
     free = placed(segments, start())
-    begin = carried(start(), free[-1].last, end) if free else end
+    begin = carried(start(), free[-1].last.rolled(turn), end) if free else end
     return begin, placed(segments, begin)
 
 
@@ -170,7 +176,7 @@ def lay_out(space: Space) -> Layout:
         sizes = dataclasses.replace(space.sizes, left=not space.sizes.left) if bank else space.sizes
         body = turbo_body(gas, sizes, shaft=sign * space.shaft, compressor=sign * space.compressor, drain=sign * space.drain)
         turbos.append(body)
-        behind = space.behind if not bank else _other_hand(space.behind)
+        behind = space.behind if not bank else other_hand(space.behind)
         own = [c for c in range(1, space.head.cylinders + 1) if banks == 1 or space.head.bank_of(c) == bank]
         if space.collector is not None and space.collector.form == "log":
             outlet = _log_end(space, tuple(ports[c - 1] for c in own), gas)
@@ -184,7 +190,7 @@ def lay_out(space: Space) -> Layout:
             outlets.append(outlet)
             count = max(len(own), 1)
             if space.collector is not None:
-                turned = dataclasses.replace(space.collector, count=count)
+                turned = dataclasses.replace(space.collector, count=count, turn=sign * space.collector.turn)
                 found = collector_inlets(outlet, turned)
                 # On the other bank they are numbered the other way round, as in a mirror.
                 inlets.append((found[0], *reversed(found[1:])) if bank else found)
@@ -226,7 +232,7 @@ def lay_out(space: Space) -> Layout:
     lines.append(Line(EXHAUST, exhaust, body.gas_out, tail, "tail" if tail is not None else "", tail is not None))
     if banks > 1:
         out = turbos[1].gas_out
-        lines.append(Line(f"{EXHAUST}:2", placed(_other_hand(runs.get(EXHAUST, ())), out), out, bank=1))
+        lines.append(Line(f"{EXHAUST}:2", placed(other_hand(runs.get(EXHAUST, ())), out), out, bank=1))
     return Layout(tuple(lines), tuple(turbos), tuple(outlets), tuple(inlets), ports, cooler, throttle)
 
 
@@ -240,7 +246,8 @@ def _before_throttle(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:
     return tuple(found)
 
 
-def _other_hand(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:
+def other_hand(segments: tuple[Segment, ...]) -> tuple[Segment, ...]:
+    """The mirror image of a run, for the other bank: it rolls the other way."""
     return tuple(dataclasses.replace(s, roll=-s.roll) if s.roll else s for s in segments)
 
 

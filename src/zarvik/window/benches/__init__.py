@@ -10,6 +10,7 @@ from zarvik.window.benches.candidates.view import CandidatesBench
 from zarvik.window.benches.charge_pipes.view import PipesBench
 from zarvik.window.benches.compare.view import CompareBench
 from zarvik.window.benches.designs.view import DesignsBench
+from zarvik.window.benches.space.view import SpaceBench
 from zarvik.window.benches.turbo.map_chart import MapChart
 from zarvik.window.benches.turbo.view import TurboBench
 
@@ -20,6 +21,10 @@ def _kept(project: Project) -> str:
 
 def _decided(project: Project) -> str:
     return tr("decided: {0}").format(project.decision.name) if project.decision.turbo else ""
+
+
+def _laid(project: Project) -> str:
+    return tr("{0} primaries").format(len(project.primaries)) if project.primaries else ""
 
 
 BENCHES: tuple[Entry, ...] = (
@@ -43,6 +48,14 @@ BENCHES: tuple[Entry, ...] = (
         keys=(
             ("Insert, Delete", "add, take out"), ("Alt+Up, Alt+Down", "move"),
             ("W", "working of its loss"),
+        ),
+    ),
+    Entry(
+        "space", "Space", "Primaries, pipes and downpipe as pieces in space: what they meet, how they are made", SpaceBench,
+        subjects=("space",), note=_laid,
+        keys=(
+            ("Arrows, 1 2 3 4", "walk round, standard views"), ("Page Up, Page Down", "from piece to piece"),
+            ("L, B, R", "more length, bend, roll; with Shift less"), ("X", "cut open"),
         ),
     ),
     Entry(

@@ -108,7 +108,7 @@ def build(
 
 ROLL = Parameter(
     "roll", "Roll", "angle", -math.pi, math.pi, 0.0,
-    "Turned about the pipe against the bend before it, clockwise for who looks along the flow", shape=True,
+    "Turned about the pipe against the bend before it (the first: from upward), clockwise for who looks along the flow", shape=True,
 )  # fmt: skip
 BEND = PieceKind(
     "bend",

@@ -1,0 +1,208 @@
+"""What is drawn in space: a body for each piece, for flanges, turbo, collector, cooler; its colour and its words."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from zarvik.core.shape.bodies import TurboBody
+from zarvik.core.shape.frame import Frame
+from zarvik.core.shape.mesh import tube
+from zarvik.core.shape.run import Placed, Segment, placed
+from zarvik.core.shape.space import PRIMARY, Layout, Space
+from zarvik.window.theme.palette import current
+
+# Kinds of colour: by what flows, by the firing order, metal
+AIR, CHARGE, COLD, GAS, METAL, HOSE = "air", "charge", "cold", "gas", "metal", "hose"
+FIRED = "fired:"
+
+
+@dataclass(frozen=True, eq=False)
+class Body:
+    """A body: `key` (the piece's, or of a part), its corners and triangles, what it is coloured by, its run; `piece`: can
+    be chosen."""
+
+    key: str
+    corners: np.ndarray
+    triangles: np.ndarray
+    tint: str
+    run: str = ""
+    piece: bool = False
+    placed: Placed | None = None
+
+
+def colours(count: int) -> list[str]:
+    """Colours of the cylinders in the order in which they fire: from the cold end of one scale to the hot end, so that
+    neighbours in time are neighbours in colour; each stands with its number beside it."""
+    palette = current()
+    ends = [palette.cold_low, palette.accent, palette.hot_high, palette.tight]
+    if count <= len(ends):
+        return ends[:count]
+    from zarvik.window.theme.palette import between
+
+    found = []
+    for n in range(count):
+        at = n / max(count - 1, 1) * (len(ends) - 1)
+        i = min(int(at), len(ends) - 2)
+        found.append(between(ends[i], ends[i + 1], at - i).name())
+    return found
+
+
+def bodies_of(space: Space, layout: Layout) -> list[Body]:
+    """Everything that is drawn, of a `layout` of a `space`."""
+    found: list[Body] = []
+    fired = {c: n for n, c in enumerate(space.order)}
+    cylinder = {PRIMARY + p.id: p.cylinder for p in space.primaries}
+    tints = {"intake": AIR, "hot_pipe": CHARGE, "cold_pipe": COLD, "exhaust": GAS, "manifold": GAS}
+    for line in layout.lines:
+        tint = f"{FIRED}{fired.get(cylinder[line.key], 0)}" if line.key in cylinder else tints[line.key.partition(":")[0]]
+        for part in line.placed:
+            s = part.segment
+            if s.length <= 1e-6:
+                continue
+            shape = part
+            if s.kind in ("gap", "hose"):
+                wider = dataclasses.replace(s, wall=0.005, length=max(s.length, 0.002))
+                shape = dataclasses.replace(part, segment=wider)
+            corners, triangles = tube([shape], sides=24)
+            kind = HOSE if s.kind in ("gap", "hose") else tint
+            found.append(Body(s.id, corners, triangles, kind, line.key, not line.key.endswith(":2"), part))
+    found += _head(space, layout)
+    for number, turbo in enumerate(layout.turbos):
+        found += _turbo(number, turbo)
+    found += _collectors(space, layout)
+    if layout.cooler is not None and space.cooler is not None:
+        found.append(_cooler(layout.cooler, space.cooler))
+    return found
+
+
+def box(frame: Frame, wide: float, high: float, deep: float) -> tuple[np.ndarray, np.ndarray]:
+    """A box of m across (x), up (y) and along the frame, from its origin on."""
+    x, y, z = frame.axes.T
+    corners = np.array([
+        frame.origin + 0.5 * i * wide * x + 0.5 * j * high * y + k * deep * z for k in (0, 1) for j in (-1, 1) for i in (-1, 1)
+    ])  # fmt: skip
+    faces = [(0, 2, 3), (0, 3, 1), (4, 5, 7), (4, 7, 6), (0, 1, 5), (0, 5, 4), (2, 6, 7), (2, 7, 3), (0, 4, 6), (0, 6, 2), (1, 3, 7), (1, 7, 5)]
+    return corners, np.array(faces)
+
+
+def _straight(frame: Frame, length: float, inner: float, outer: float) -> tuple[np.ndarray, np.ndarray]:
+    s = Segment("x", length, 2.0 * inner, 2.0 * inner, wall=outer - inner)
+    return tube(placed([s], frame), sides=28)
+
+
+def _head(space: Space, layout: Layout) -> list[Body]:
+    head = space.head
+    found = []
+    for bank in range(head.banks):
+        ports = [p for c, p in enumerate(layout.ports, 1) if head.bank_of(c) == bank]
+        if not ports:
+            continue
+        middle = np.mean([p.origin for p in ports], axis=0)
+        out = np.array([0.0, 0.0, 1.0 if bank == 0 else -1.0])
+        axes = np.column_stack([np.array([out[2], 0.0, 0.0]), np.array([0.0, 1.0, 0.0]), out])
+        wide = head.spacing * (len(ports) - 1) + 1.5 * head.spacing
+        # The flange, and a slice of the head behind it
+        corners, triangles = box(Frame(middle - head.flange * out, axes), wide - 0.3 * head.spacing, 2.2 * head.high, head.flange)
+        found.append(Body(f"flange:{bank}", corners, triangles, METAL))
+        corners, triangles = box(Frame(middle - (head.flange + 0.06) * out, axes), wide, 3.2 * head.high, 0.06)
+        found.append(Body(f"head:{bank}", corners, triangles, "engine"))
+    return found
+
+
+def scroll(middle: np.ndarray, axis: np.ndarray, radius: float, bore: float) -> tuple[np.ndarray, np.ndarray]:
+    """A scroll round an axis: a ring of tube that grows once round."""
+    x = np.cross(axis, [0.0, 1.0, 0.0])
+    if np.linalg.norm(x) < 0.1:
+        x = np.cross(axis, [1.0, 0.0, 0.0])
+    x = x / np.linalg.norm(x)
+    y = np.cross(axis, x)
+    steps, sides = 40, 16
+    rings = []
+    for i in range(steps):
+        t = 2.0 * math.pi * i / steps
+        way = math.cos(t) * x + math.sin(t) * y
+        phi = np.linspace(0.0, 2.0 * math.pi, sides, endpoint=False)
+        rings.append(middle + (radius + bore * np.cos(phi))[:, None] * way + (bore * np.sin(phi))[:, None] * axis)
+    corners = np.vstack(rings)
+    triangles = []
+    for i in range(steps):
+        for j in range(sides):
+            a, b = i * sides + j, i * sides + (j + 1) % sides
+            c, d = ((i + 1) % steps) * sides + (j + 1) % sides, ((i + 1) % steps) * sides + j
+            triangles += [(a, b, c), (a, c, d)]
+    return corners, np.array(triangles)
+
+
+def _turbo(number: int, turbo: TurboBody) -> list[Body]:
+    s = turbo.sizes
+    found = []
+    dt, dc = s.turbine, s.compressor
+    corners, triangles = scroll(turbo.turbine, turbo.shaft, 0.62 * dt, 0.30 * dt)
+    found.append(Body(f"turbine:{number}", corners, triangles, "hot_part"))
+    corners, triangles = scroll(turbo.compressor, turbo.shaft, 0.66 * dc, 0.26 * dc)
+    found.append(Body(f"compressor:{number}", corners, triangles, "cold_part"))
+    apart = turbo.compressor - turbo.turbine
+    frame = Frame(turbo.turbine, _axes(apart / np.linalg.norm(apart)))
+    found.append(Body(f"centre:{number}", *_straight(frame, float(np.linalg.norm(apart)), 0.004, 0.36 * dt), METAL))
+    # Necks: gas in and out, air in and out
+    back = turbo.gas_in.origin + 0.0
+    found.append(Body(f"gas-in:{number}", *_straight(turbo.gas_in, max(s.to_shaft - 0.3 * dt, 0.02), 0.32 * dt, 0.42 * dt), "hot_part"))
+    out = Frame(turbo.turbine, turbo.gas_out.axes)
+    found.append(Body(f"gas-out:{number}", *_straight(out, s.outlet_beyond, 0.42 * dt, 0.55 * dt), "hot_part"))
+    inlet = Frame(turbo.air_in.origin, turbo.air_in.axes)
+    found.append(Body(f"air-in:{number}", *_straight(inlet, s.inlet_beyond, 0.40 * dc, 0.50 * dc), "cold_part"))
+    blow = Frame(turbo.air_out.origin - s.outlet * turbo.air_out.along, turbo.air_out.axes)
+    found.append(Body(f"air-out:{number}", *_straight(blow, s.outlet, 0.28 * dc, 0.36 * dc), "cold_part"))
+    middle = 0.5 * (turbo.turbine + turbo.compressor)
+    drain = Frame(middle, _axes(turbo.drain))
+    found.append(Body(f"drain:{number}", *_straight(drain, 0.6 * dt, 0.006, 0.012), METAL))
+    # The flange that the gas comes through
+    flange = Frame(back - 0.010 * turbo.gas_in.along, turbo.gas_in.axes)
+    found.append(Body(f"turbine-flange:{number}", *box(flange, 1.6 * dt, 1.4 * dt, 0.010), METAL))
+    return found
+
+
+def _axes(z: np.ndarray) -> np.ndarray:
+    x = np.cross([0.0, 1.0, 0.0], z)
+    if np.linalg.norm(x) < 1e-6:
+        x = np.array([1.0, 0.0, 0.0])
+    x = x / np.linalg.norm(x)
+    return np.column_stack([x, np.cross(z, x), z])
+
+
+def _collectors(space: Space, layout: Layout) -> list[Body]:
+    c = space.collector
+    if c is None:
+        return []
+    found = []
+    for bank, (outlet, inlets) in enumerate(zip(layout.outlets, layout.inlets, strict=True)):
+        if c.form == "log":
+            ends = np.array([i.origin for i in inlets])
+            far = ends[int(np.linalg.norm(ends - outlet.origin, axis=1).argmax())]
+            begin = far - 0.5 * space.head.spacing * outlet.along
+            frame = Frame(begin, outlet.axes)
+            found.append(Body(f"log:{bank}", *_straight(frame, float(np.linalg.norm(outlet.origin - begin)), 0.6 * c.tube, 0.6 * c.tube + 0.004), METAL))
+            continue
+        for n, inlet in enumerate(inlets):
+            long = min(c.merge, c.length) if c.merge else c.length
+            found.append(Body(f"leg:{bank}:{n}", *_straight(inlet, max(long * 0.85, 0.02), 0.5 * c.tube - 0.002, 0.5 * c.tube + 0.0005), METAL))
+        neck = Frame(outlet.origin - 0.45 * c.length * outlet.along, outlet.axes)
+        found.append(Body(f"neck:{bank}", *_straight(neck, 0.45 * c.length, 0.55 * c.tube, 0.62 * c.tube), METAL))
+    return found
+
+
+def _cooler(faces: tuple[Frame, Frame], size: tuple[float, float, float]) -> Body:
+    one, two = faces
+    middle = 0.5 * (one.origin + two.origin)
+    wide, high, deep = size
+    way = two.origin - one.origin
+    level = np.array([way[0], 0.0, way[2]])
+    along = level / np.linalg.norm(level) if np.linalg.norm(level) > 1e-6 else np.array([1.0, 0.0, 0.0])
+    up = np.array([0.0, 1.0, 0.0])
+    frame = Frame(middle - 0.5 * wide * along, np.column_stack([np.cross(up, along), up, along]))
+    corners, triangles = box(frame, deep, high, wide)
+    return Body("cooler", corners, triangles, "cooler")
