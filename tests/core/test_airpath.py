@@ -256,7 +256,7 @@ def test_choking_run_passes_no_more(tarn: Project) -> None:
     assert fast.state == "fails" and "chokes" in fast.text.whole
     assert any(c.place == "piece:c-run:bore" for c in fast.changes)
     healed = cured(project, fast.changes)
-    bore = healed.cold_pipe[2].bore.si  # type: ignore[attr-defined]
+    bore = healed.cold_pipe[3].bore.si  # type: ignore[attr-defined]
     assert bore > 1.5 * 0.014
 
 

@@ -27,6 +27,7 @@ from zarvik.project.cure_edits import cured
 from zarvik.project.cures import proved
 from zarvik.project.edits import put
 from zarvik.project.estimates import estimate_of, filled
+from zarvik.project.manifold import without_primaries
 from zarvik.project.units import UNKNOWN, parse
 
 
@@ -239,7 +240,7 @@ def test_candidates_of_the_whole_shelf_are_told_apart(tarn: System) -> None:
 def test_two_hot_sides_are_two_half_engines() -> None:
     """Two turbos with a manifold and an exhaust each, on a path without intake and charge pipes, make exactly what
     two engines of half the cylinders make with one each; the shared path of the same pipes does not."""
-    project = shelf.demo("fell")
+    project = without_primaries(shelf.demo("fell"))
     alone = project.model_copy(update={"intake": (), "hot_pipe": (), "cold_pipe": ()})
     side = alone
     for place, text, kind in (

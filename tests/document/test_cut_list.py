@@ -15,9 +15,11 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.formats import bench_lists, project_file, shelf
 from zarvik.project.assemble import assemble
-from zarvik.project.cut_list import cut_list, segments_of
+from zarvik.project.cut_list import cut_list
 from zarvik.project.document import Project
-from zarvik.project.edits import RUNS, put
+from zarvik.project.edits import put
+from zarvik.project.piece_edits import insert_piece
+from zarvik.project.space import all_runs, segments_of
 from zarvik.project.units import parse
 
 
@@ -30,45 +32,76 @@ def test_rolls_are_shape_alone(tarn: Project) -> None:
     ends = [cut_list(p, ("cold_pipe",)).runs[0].end.origin for p in (tarn, rolled)]
     assert np.linalg.norm(ends[0] - ends[1]) > 0.05
     assert project_file.loads(project_file.dumps(rolled), "x") == rolled
-    assert {k for k, kind in KINDS.items() if any(p.shape for p in kind.parameters)} == {"bend", "mitre", "crush"}
+    assert {k for k, kind in KINDS.items() if any(p.shape for p in kind.parameters)} == {"straight", "bend", "mitre", "crush"}
 
 
 def test_the_cold_pipe_by_hand(tarn: Project) -> None:
-    """Two quarters of 95.25 mm with 610 mm between them, the second rolled by 90°: up the first, then to the side. What it
-    holds is what the flow's own pieces hold."""
+    """Two quarters of 95.25 mm with 580 mm between them, the second rolled by 90°: to the side of the first, then up. What
+    it holds is what the flow's own pieces hold."""
     project = put(tarn, "cold_pipe.c-back.roll", parse("90 deg", "angle"))
     run = cut_list(project, ("cold_pipe",)).runs[0]
-    bend_, straight, back, *_ = run.cuts
-    assert (bend_.roll, straight.roll) == (None, None) and back.roll == pytest.approx(math.pi / 2)
-    assert bend_.length == pytest.approx(0.09525 * math.pi / 2) and straight.length == pytest.approx(0.61)
+    cuts = {c.key: c for c in run.cuts}
+    assert (cuts["c-up"].roll, cuts["c-run"].roll) == (None, None) and cuts["c-back"].roll == pytest.approx(math.pi / 2)
+    assert cuts["c-up"].first == pytest.approx(math.radians(62.0)) and cuts["c-back"].first is None
+    assert cuts["c-up"].length == pytest.approx(0.09525 * math.pi / 2) and cuts["c-run"].length == pytest.approx(0.58)
     radius = 0.09525
     places = {p.segment.id: p.last.origin for p in run.placed}
-    # Straight pieces before the first bend shift it along; the side is that of the first bend, up where the second goes.
-    before = places["c-up"] - np.array([radius, 0.0, radius])
-    assert before[0] == pytest.approx(0.0, abs=1e-12) and before[1] == pytest.approx(0.0, abs=1e-12)
-    assert places["c-back"] - places["c-run"] == pytest.approx([radius, radius, 0.0], abs=1e-12)
+    side = np.array([math.cos(math.radians(62.0)), math.sin(math.radians(62.0)), 0.0])
+    # Gap of the joint and leg before the first bend shift it along.
+    assert places["c-up"] == pytest.approx(radius * side + [0.0, 0.0, 0.010 + 0.030 + radius], abs=1e-12)
+    across = np.cross([0.0, 0.0, 1.0], side)
+    assert places["c-back"] - places["c-run"] == pytest.approx(radius * side + radius * across, abs=1e-12)
     flow = [e for e in assemble(project).runs["cold_pipe"] if e.kind in ("bend", "straight")]
     shaped = {s.id: math.pi / 4 * s.bore_in**2 * s.length for s in segments_of(project.cold_pipe)}
     for element in flow:
         assert shaped[element.id] == pytest.approx(element.volume, rel=1e-9)
-    tube = 0.0602 + 2 * 0.00165
-    # The hose to the throttle is clamped: two welds of three joints, and the steel is that of the three pieces.
-    assert run.welds == 2 and run.weld_length == pytest.approx(2 * math.pi * tube, rel=1e-4)
-    steel = math.pi * (tube - 0.00165) * 0.00165 * (0.61 + 2 * 0.09525 * math.pi / 2) * 7900.0
-    assert run.mass == pytest.approx(steel, rel=1e-3) and run.cuts[-1].kind == "hose"
+    tube = 0.060198 + 2 * 0.00165
+    # The hose to the throttle is clamped: three welds of four pieces, and the metal is theirs.
+    assert run.welds == 3 and run.weld_length == pytest.approx(3 * math.pi * tube, rel=1e-3)
+    metal = math.pi * (tube - 0.00165) * 0.00165 * (0.61 + 2 * 0.09525 * math.pi / 2) * 2700.0
+    assert run.mass == pytest.approx(metal, rel=1e-3) and run.cuts[-1].kind == "hose"
 
 
 def test_stock_and_bends_cover_the_list(tarn: Project) -> None:
-    """Every straight is cut once, no bar is cut longer than it is; every bend has one that is sold with at least its turn."""
-    found = cut_list(tarn, RUNS)
-    straights = [c for r in found.runs for c in r.cuts if c.kind == "straight"]
-    assert sum(len(bar.pieces) for n in found.nested.values() for bar in n.bars) == len(straights)
-    assert all(bar.left >= 0.0 for n in found.nested.values() for bar in n.bars)
-    assert sum(found.bends.values()) == sum(c.kind == "bend" for r in found.runs for c in r.cuts)
-    assert all(turn <= math.pi + 1e-9 for _, _, turn in found.bends)
-    long = put(tarn, "exhaust.e-tail.length", parse("4.5 m", "length")) if any(p.id == "e-tail" for p in tarn.exhaust) else None
-    if long is not None:
-        assert sum(len(b.pieces) for n in cut_list(long, RUNS).nested.values() for b in n.bars) == len(straights) + 2
+    """Every straight and every bend is cut once, no bar is cut longer than it is; a leg of a bend is not cut from tube, and
+    saves its weld; what is in the shop is used before anything is bought."""
+    found = cut_list(tarn, all_runs(tarn))
+    assert not found.faults
+    cuts = [c for r in found.runs for c in r.cuts]
+    legs = [c for c in cuts if c.in_leg]
+    assert [c.key for c in legs] == ["h-leg"] and sum(c.legs != (0.0, 0.0) for c in cuts) == 1
+    straights = [c for c in cuts if c.kind == "straight" and not c.in_leg]
+    for kind, nested in (("straight", found.nested), ("bend", found.bends)):
+        bars = [bar for n in nested.values() for bar in n.bars]
+        assert all(bar.left >= -1e-9 for bar in bars)
+        wanted = sorted(c.length for c in (straights if kind == "straight" else [c for c in cuts if c.kind == "bend"]))
+        got = sorted(size for bar in bars for size in bar.lengths)
+        assert len(got) == len(wanted) and all(0.0 <= a - b <= 1.6e-3 for a, b in zip(got, wanted, strict=True))
+    hot = next(r for r in found.runs if r.run == "hot_pipe")
+    without = cut_list(tarn.model_copy(update={"stock": ()}), ("hot_pipe",)).runs[0]
+    assert without.welds == hot.welds + 1
+    shop = {bar.stock.name for n in (*found.nested.values(), *found.bends.values()) for bar in n.bars if bar.stock.count >= 0}
+    assert "Return bends, second-hand" in shop and "Schedule 40, offcut" in shop
+    long = put(tarn, "exhaust.e-tail.length", parse("4.5 m", "length"))
+    parts = [s for n in cut_list(long, ("exhaust",)).nested.values() for b in n.bars for s in b.lengths]
+    assert len(parts) == 3 + 2 and sum(parts) == pytest.approx(4.5 + 0.8 + 5e-3)
+
+
+def test_stock_that_does_not_do_is_said(tarn: Project) -> None:
+    """Nothing bought and too little there, stock shorter than any piece, pie cuts without an inner side: each is a sentence
+    or is bought; nothing raises."""
+    short = tarn.model_copy(update={"stock": tuple(s.model_copy(update={"long": parse("5 mm", "length")}) for s in tarn.stock)})
+    found = cut_list(short, all_runs(short))
+    assert not found.faults and any(b.stock.count < 0 for n in found.nested.values() for b in n.bars)
+    little = put(tarn, "stock.s3.long", parse("60 mm", "length"))
+    little = put(put(little, "stock.s3.count", parse("0", "count")), "stock.s3.price", parse("1", "money", default_unit="€"))
+    assert cut_list(little, all_runs(little)).nested[0.0483].bars[0].stock.length == pytest.approx(0.06)
+    tight, _ = insert_piece(tarn, "exhaust", 0, "mitre", radius="20 mm", cuts="4")
+    faults = cut_list(tight, ("exhaust",)).faults
+    assert len(faults) == 1 and "inner side" in faults[0]
+    pie, key = insert_piece(tarn, "exhaust", 0, "mitre", radius="110 mm", cuts="4")
+    cut = next(c for c in cut_list(pie, ("exhaust",)).runs[0].cuts if c.key == key)
+    assert cut.pie is not None and cut.pie.count == 4 and cut_list(pie, ("exhaust",)).runs[0].welds >= 5
 
 
 def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -89,5 +122,5 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
     assert main(["export", str(path), "--what", "bends", "--out", str(goal)]) == 2
     rows = list(csv.DictReader(io.StringIO(goal.read_text("utf-8"))))
     cold = [r for r in rows if r["run"] == "cold_pipe"]
-    assert float(cold[1]["rotation_deg"]) == pytest.approx(-37.0) and float(cold[1]["feed_mm"]) == pytest.approx(610.0)
-    assert bench_lists.bends(cut_list(project, RUNS)) == goal.read_text("utf-8")
+    assert float(cold[1]["rotation_deg"]) == pytest.approx(-37.0) and float(cold[1]["feed_mm"]) == pytest.approx(580.0)
+    assert bench_lists.bends(cut_list(project, all_runs(project))) == goal.read_text("utf-8")

@@ -76,7 +76,7 @@ def test_pieces_are_added_with_their_neighbours_bore(tarn: Project, kind: str) -
 def test_pieces_are_moved_and_removed(tarn: Project) -> None:
     """Order and membership of a run."""
     moved = move_piece(tarn, "c-run", 0)
-    assert [p.id for p in moved.cold_pipe][:3] == ["c-run", "c-joint", "c-up"]
+    assert [p.id for p in moved.cold_pipe][:3] == ["c-run", "c-joint", "c-leg"]
     assert [p.id for p in move_piece(tarn, "c-run", 99).cold_pipe][-1] == "c-run"
     gone = remove_piece(tarn, "c-run")
     assert "c-run" not in [p.id for p in gone.cold_pipe]
@@ -102,7 +102,7 @@ def test_step_between_pieces_is_cured_by_a_reducer(tarn: Project) -> None:
 
     stepped = edits.put(tarn, "cold_pipe.c-run.bore", parse("70 mm", "length"))
     healed = cured(stepped, [Change("insert-reducer:c-run", 0.0)])
-    cone = healed.cold_pipe[2]
+    cone = healed.cold_pipe[3]
     assert cone.kind == "reducer"
     assert str(cone.bore_in) == "2.37 in"
     assert str(cone.bore_out) == "70 mm"

@@ -71,7 +71,7 @@ def test_edit_a_diameter_and_see_everything_move_then_undo(window: MainWindow) -
     assert window.desk.point.turbo.ratio > ratio + 0.05
     assert turbo(window).chart.picture is not None
     assert "wheel" in window.benches["turbo"].text.text()
-    assert str(window.session.project.cold_pipe[2].bore) == "34 mm"
+    assert str(window.session.project.cold_pipe[3].bore) == "34 mm"
     assert window.undo_button.isEnabled()
     click(window.undo_button)
     assert settle(window)
@@ -80,7 +80,7 @@ def test_edit_a_diameter_and_see_everything_move_then_undo(window: MainWindow) -
     ) == before  # fmt: skip
     assert window.desk.point.turbo.ratio == pytest.approx(ratio, rel=1e-9)
     assert not window.undo_button.isEnabled()
-    assert str(window.session.project.cold_pipe[2].bore) == "2.37 in"
+    assert str(window.session.project.cold_pipe[3].bore) == "2.37 in"
 
 
 def test_every_keystroke_updates_and_is_one_undo_step(window: MainWindow) -> None:
@@ -288,7 +288,7 @@ def test_pieces_by_keyboard(window: MainWindow) -> None:
     order = [p.id for p in window.session.project.cold_pipe]
     bench.list.setFocus()
     QTest.keyClick(bench.list, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
-    assert [p.id for p in window.session.project.cold_pipe][1] == "c-run"
+    assert [p.id for p in window.session.project.cold_pipe][2] == "c-run"
     QTest.keyClick(bench.list, Qt.Key.Key_Delete)
     assert "c-run" not in [p.id for p in window.session.project.cold_pipe]
     assert bench.list.chosen is not None
@@ -305,7 +305,7 @@ def test_add_a_piece_after_the_chosen_one(window: MainWindow) -> None:
     action = next(a for a in bench.add.menu().actions() if a.text() == "Mandrel bend")
     action.trigger()
     assert settle(window)
-    piece = window.session.project.cold_pipe[3]
+    piece = window.session.project.cold_pipe[4]
     assert piece.kind == "bend"
     assert str(piece.bore) == "2.37 in"
     assert window.desk.piece == piece.id
@@ -314,7 +314,7 @@ def test_add_a_piece_after_the_chosen_one(window: MainWindow) -> None:
     bench.name.setFocus()
     bench.name.selectAll()
     QTest.keyClicks(bench.name, "Over the rail")
-    assert window.session.project.cold_pipe[3].name == "Over the rail"
+    assert window.session.project.cold_pipe[4].name == "Over the rail"
 
 
 def test_emptying_a_run_is_allowed(window: MainWindow) -> None:

@@ -82,7 +82,7 @@ def test_with_the_keyboard_alone(
     assert window.desk.point.power > before
     assert window.session.history.undo_label == "Cure: Target power"
 
-    press(window, Qt.Key.Key_6, CTRL)
+    press(window, Qt.Key.Key_8, CTRL)
     window.session.questions.idle()
     pause(20)
     bench = window.benches["compare"]
@@ -247,7 +247,7 @@ def test_steps_can_be_gone_back_to(window: MainWindow) -> None:
     assert window.session.history.position == 0
     steps.setCurrentRow(0)
     QTest.keyClick(steps, Qt.Key.Key_Return)
-    assert window.session.project.cold_pipe[2].bore.si == pytest.approx(0.07)
+    assert window.session.project.cold_pipe[3].bore.si == pytest.approx(0.07)
 
 
 # ---- finder, keys, focus, names -----------------------------------------------------------------

@@ -96,6 +96,7 @@ class _Pages:
         self.pages = 0
 
     def line(self, points: Sequence[tuple[float, float]], layer: str, closed: bool = False) -> None:
+        """A line through points in m."""
         c = self.canvas
         self._pen(layer)
         path = c.beginPath()
@@ -107,6 +108,7 @@ class _Pages:
         c.drawPath(path, stroke=1, fill=0)
 
     def circle(self, x: float, y: float, radius: float, layer: str) -> None:
+        """A circle, m."""
         self._pen(layer)
         self.canvas.circle(x * self.unit, y * self.unit, radius * self.unit, stroke=1, fill=0)
 
@@ -116,18 +118,22 @@ class _Pages:
         c.setLineWidth(_LINES[layer] * self.unit / 1000.0)
 
     def words(self, x: float, y: float, text: str, height: float, *, bold: bool = False) -> None:
+        """Words at a place, m high."""
         self.canvas.setFillColor("#23262b")
         self.canvas.setFont("ZarvikSansBold" if bold else "ZarvikSans", height * self.unit)
         self.canvas.drawString(x * self.unit, y * self.unit, text)
 
     def wide(self, text: str, height: float) -> float:
+        """How wide words are in m."""
         return float(self.canvas.stringWidth(text, "ZarvikSans", height * self.unit)) / self.unit
 
     def turn(self) -> None:
+        """The next page."""
         self.pages += 1
         self.canvas.showPage()
 
     def done(self) -> bytes:
+        """The file."""
         self.canvas.save()
         return self.out.getvalue()
 
@@ -137,9 +143,18 @@ def _tiles(size: float, room: float) -> int:
     return 1 if size <= room else math.ceil((size - OVERLAP) / (room - OVERLAP) - 1e-9)
 
 
+def lies(drawing: Drawing) -> bool:
+    """Does a `drawing` go on one page when it is turned by a quarter, and only then?"""
+    wide, tall = drawing.size
+    room = PAPER[0] - 2 * MARGIN, PAPER[1] - 2 * MARGIN - HEAD - 0.012
+    return (wide > room[0] or tall > room[1]) and wide <= room[1] and tall <= room[0]
+
+
 def pages_of(drawing: Drawing) -> tuple[int, int]:
     """How many pages across and down a `drawing` takes."""
     wide, tall = drawing.size
+    if lies(drawing):
+        return 1, 1
     return _tiles(wide, PAPER[0] - 2 * MARGIN), _tiles(tall, PAPER[1] - 2 * MARGIN - HEAD)
 
 
@@ -160,7 +175,7 @@ def pdf(drawings: Sequence[Drawing], title: str, units: dict[str, str]) -> bytes
     opened = False
     for drawing in drawings:
         across, down = pages_of(drawing)
-        tall = drawing.size[1]
+        tall = drawing.size[0] if lies(drawing) else drawing.size[1]
         words = _about(sheet, drawing, units, room[0])
         need = tall + 0.0045 * len(words) + 0.012
         if across == down == 1:
@@ -208,6 +223,14 @@ def _head(sheet: _Pages, drawing: Drawing, units: dict[str, str], left: float, t
 
 def _one(sheet: _Pages, drawing: Drawing, units: dict[str, str], left: float, low: float) -> None:
     box = drawing.box
+    if lies(drawing):
+        c = sheet.canvas
+        c.saveState()
+        c.translate((left + box[3] - box[1]) * sheet.unit, low * sheet.unit)
+        c.rotate(90)
+        _lines(sheet, drawing, units, lambda x, y: (x - box[0], y - box[1]))
+        c.restoreState()
+        return
     _lines(sheet, drawing, units, lambda x, y: (left + x - box[0], low + y - box[1]))
 
 

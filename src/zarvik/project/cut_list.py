@@ -33,6 +33,7 @@ TURNS = tuple(math.radians(a) for a in (45.0, 90.0, 180.0))
 HOSE = "hose"
 STRAIGHTS, BENDS = ("straight",), ("bend", "mitre", "crush")
 METAL = (*STRAIGHTS, *BENDS, "reducer")
+WHOLE = 0.006  # of its length that a bend may differ from one that is sold and still be that one
 LIKE = 0.0011  # m that the diameter of stock may differ from a piece's: inch tube and metric tube of one size
 
 
@@ -43,7 +44,7 @@ class Cut:
     before it, for who looks along the flow; None where there is no bend before it. `legs`: m of straight before and
     behind a bend that come with the bend it is cut from, so that no weld is there; `in_leg`: a straight that is such a
     leg; `pie`: the cuts of a bend that is made of pieces; `key`: of the piece; `first`: rad of the first bend's line clockwise
-    from straight up, for who looks along the flow where the run begins."""
+    from straight up, for who looks along the flow where the run begins; `label`: its name with that of its run."""
 
     name: str
     kind: str
@@ -57,6 +58,7 @@ class Cut:
     in_leg: bool = False
     pie: PieCuts | None = None
     first: float | None = None
+    label: str = ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -138,15 +140,15 @@ def _cuts(project: Project, run: str, faults: list[str]) -> list[Cut]:
                 pie = pie_cuts(s.outside, s.radius, s.angle, max(round(si(piece, "cuts")), 1))
             except ValueError as error:
                 faults.append(f"{called(project, piece)}: {reason(error)}")
-        name = called(project, piece)
+        name = numbered(pieces, piece)
+        label = called(project, piece)
         if run.startswith(PRIMARIES):
-            cylinder = get(project, run.rpartition(".")[0]).cylinder
-            name = told("{0} of cylinder {1}", numbered(pieces, piece), cylinder)
+            label = told("{0} of cylinder {1}", name, get(project, run.rpartition(".")[0]).cylinder)
         turn = math.remainder(rolled, 2.0 * math.pi)
         found.append(
             Cut(name, HOSE if hose else piece.kind, round(s.outside, 5), s.length, s.radius if s.bends else 0.0,
                 s.angle, turn if s.bends and bent else None, piece.id, pie=pie,
-                first=turn if s.bends and not bent and run not in ("intake", "manifold") else None)
+                first=turn if s.bends and not bent and run not in ("intake", "manifold") else None, label=label)
         )  # fmt: skip
         if s.bends:
             bent, rolled = True, 0.0
@@ -175,24 +177,25 @@ def _bend_stock(
                 name = line.note or f"{tr('bend')} {line.angle}"
                 count = int(line.count.si)
                 stock.append(Stock(name, radius * line.angle.si, count if count else -1, line.price.si))
-                legs[name] = line.long.si if line.kind == "bend" else 0.0
+                legs[name] = line.leg.si if line.kind == "bend" else 0.0
         if not any(s.count < 0 for s in stock):
             # What is in the shop comes first: what is bought costs more than nothing.
             rates = rates_of(project)
             each = max(rates["bend"].price + rates["bend_mm"].price * (1e3 * tube - 60.0), 6.0)
-            stock += [Stock(f"{tr('bend')} {math.degrees(t):.0f}° ({tr('to buy')})", radius * t, -1, each * max(t / (0.5 * math.pi), 0.5)) for t in TURNS]
+            stock += [Stock(f"{tr('bend')} {math.degrees(t):.0f}°", radius * t, -1, each * max(t / (0.5 * math.pi), 0.5)) for t in TURNS]
         arcs = []
         for cuts, i in members:
             # A whole bend that is there is not cut: it needs neither kerf nor allowance.
-            whole = any(abs(s.length - cuts[i].length) < 1e-6 for s in stock)
-            arcs.append(cuts[i].length if whole else cuts[i].length + more)
+            size = cuts[i].length
+            whole = next((s.length for s in stock if abs(s.length - size) < WHOLE * size), None)
+            arcs.append(size + more if whole is None else whole)
         try:
             found = nest(arcs, stock, kerf=kerf)
         except Fault as error:
             faults.append(f"{1e3 * tube:.1f} mm, R {1e3 * radius:.0f} mm: {reason(error)}")
             continue
         nested[tube, radius] = found
-        names[tube, radius] = tuple(cuts[i].name for cuts, i in members)
+        names[tube, radius] = tuple(cuts[i].label for cuts, i in members)
         for bar in found.bars:
             leg = legs.get(bar.stock.name, 0.0)
             if leg > 0.0:
@@ -229,11 +232,11 @@ def _tube_stock(
     for _, cuts in rows:
         for cut in cuts:
             if cut.kind in STRAIGHTS and not cut.in_leg:
-                lengths.setdefault(cut.tube, []).append((cut.length, cut.name))
+                lengths.setdefault(cut.tube, []).append((cut.length, cut.label))
             elif cut.pie is not None:
                 # Cut in turn from both sides, pieces leave nothing between them.
                 whole = cut.pie.middle * (cut.pie.count - 1) + 2.0 * cut.pie.end
-                lengths.setdefault(cut.tube, []).append((whole + cut.pie.count * kerf, cut.name))
+                lengths.setdefault(cut.tube, []).append((whole + cut.pie.count * kerf, cut.label))
     nested: dict[float, Nested] = {}
     names: dict[object, tuple[str, ...]] = {}
     rates = rates_of(project)
@@ -245,7 +248,7 @@ def _tube_stock(
                 stock.append(Stock(line.note or f"{tr('tube')} {line.long}", line.long.si, count if count else -1, line.price.si))
         if not any(s.count < 0 for s in stock):
             each = max(rates["tube"].price + rates["tube_mm"].price * (1e3 * tube - 60.0), 6.0)
-            stock += [Stock(f"{tr('tube')} {size:g} m ({tr('to buy')})", size, -1, each * size) for size in LENGTHS]
+            stock += [Stock(f"{tr('tube')} {size:g} m", size, -1, each * size) for size in LENGTHS]
         longest = max(s.length for s in stock)
         # What is longer than any stock is welded from two.
         parts = [(part + more, name) for size, name in pieces for part in _parts(size, longest - more)]

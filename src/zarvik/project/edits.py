@@ -13,7 +13,7 @@ from zarvik.project.fields import Choice, Of, Words
 from zarvik.project.language import told, tr
 from zarvik.project.parts.engine import TABLES, check_table
 from zarvik.project.places import RUN_TITLES, RUNS, get, meta, place_put
-from zarvik.project.space import check_summed
+from zarvik.project.space import of_all_primaries, spread_over
 from zarvik.project.units import EntryError, Quantity
 
 
@@ -37,8 +37,9 @@ def put(project: Project, place: str, value: Any) -> Project:
             check_table(name, value)
         except ValueError as error:
             raise EntryError(str(error)) from None
-    check_summed(project, place)
     changed = place_put(project, place, value)
+    if of_all_primaries(project, place):
+        changed = spread_over(changed, name, value)
     if place in changed.assumed and value != old:
         # Said now, so it is assumed no longer.
         left = tuple(p for p in changed.assumed if p != place)

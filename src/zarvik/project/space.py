@@ -12,7 +12,7 @@ from zarvik.core.shape.run import Segment
 from zarvik.core.shape.space import Layout, Spot, firing, lay_out
 from zarvik.core.sizes import INDUCER_SHARE, WALL, openings
 from zarvik.project.document import Project
-from zarvik.project.language import told, tr
+from zarvik.project.language import tr
 from zarvik.project.parts.piece import Piece
 from zarvik.project.parts.space import MEASURED, Stand
 from zarvik.project.places import PRIMARIES, RUNS, get, runs_of
@@ -172,12 +172,21 @@ def summed(project: Project) -> Project:
     long = sum(s.length for run in lines for s in run)
     bore = sum(s.bore_in * s.length for run in lines for s in run) / long
     turns = sum(s.angle for run in lines for s in run) / len(lines)
-    values = {
+    values: dict[str, object] = {
         "count": Quantity(float(count), "", "count"),
         "length": Quantity(round(1e3 * long / len(lines), 1), "mm", "length"),
         "bore": Quantity(round(1e3 * bore, 2), "mm", "length"),
         "turns": Quantity(round(min(math.degrees(turns), 540.0), 1), "°", "angle"),
     }
+    for name in ("material", "cover"):
+        # What most of their length is
+        ways: dict[str, float] = {}
+        for primary in project.primaries:
+            for part in primary.pieces:
+                if hasattr(part, name):
+                    ways[getattr(part, name)] = ways.get(getattr(part, name), 0.0) + max(si(part, "length"), si(part, "radius") * si(part, "angle"))
+        if ways:
+            values[name] = max(ways, key=lambda k: ways[k])
     new = piece.model_copy(update={k: v for k, v in values.items() if getattr(piece, k) != v})
     if new == piece:
         return project
@@ -185,18 +194,31 @@ def summed(project: Project) -> Project:
     return project.model_copy(update={"manifold": manifold})
 
 
-SUMS = ("count", "length", "bore", "turns")
+SUMS, OF_ALL = ("count", "length", "turns"), ("bore", "material", "cover")
 
 
-def check_summed(project: Project, place: str) -> None:
-    """Raises EntryError where an entry is the sum of pieces, which are changed one by one."""
+def of_all_primaries(project: Project, place: str) -> bool:
+    """Is the entry at `place` that of all primaries of pieces together? Raises EntryError where it is their sum, which
+    follows from the pieces."""
     run, _, rest = place.partition(".")
     key, _, name = rest.partition(".")
-    if run != "manifold" or name not in SUMS or not project.primaries:
-        return
+    if run != "manifold" or name not in (*SUMS, *OF_ALL) or not project.primaries:
+        return False
     piece = next((p for p in project.manifold if p.id == key), None)
-    if piece is not None and piece.kind == "primaries":
-        raise EntryError(told("{0} follows from the pieces of the primaries: change those, or take them away", tr("This")))
+    if piece is None or piece.kind != "primaries":
+        return False
+    if name in SUMS:
+        raise EntryError(tr("That follows from the pieces of the primaries: change those, or take them away"))
+    return True
+
+
+def spread_over(project: Project, name: str, value: object) -> Project:
+    """The document with an entry (bore, material, cover) of all pieces of all primaries."""
+    made = []
+    for primary in project.primaries:
+        pieces = tuple(p.model_copy(update={name: value}) if name in type(p).model_fields else p for p in primary.pieces)
+        made.append(primary.model_copy(update={"pieces": pieces}))
+    return project.model_copy(update={"primaries": tuple(made)})
 
 
 def pieces_at(project: Project, run: str) -> tuple[Piece, ...]:

@@ -123,6 +123,8 @@ def _parts(place: str, title: str, one: BaseModel, two: BaseModel) -> Iterator[D
             yield from _turbos(one, two)
         elif key == PRIMARIES:
             yield from _primaries(a, b)
+        elif key == "stock":
+            yield from _stock(a, b)
         elif isinstance(a, BaseModel) and isinstance(b, BaseModel):
             yield from _parts(here, _ROOMS.get(key, title), a, b)
         elif isinstance(a, Quantity) and isinstance(b, Quantity) and _alike(a, b):
@@ -155,6 +157,15 @@ def _turbos(one: Any, two: Any) -> Iterator[Difference]:
         old = before.get(turbo.id)
         if old is not None and old.turbine != turbo.turbine:
             yield from _parts(f"turbos.{turbo.id}.turbine", "Turbine", old.turbine, turbo.turbine)
+
+
+def _stock(one: tuple[Any, ...], two: tuple[Any, ...]) -> Iterator[Difference]:
+    before, after = {s.id: s for s in one}, {s.id: s for s in two}
+    for key in (*before, *(k for k in after if k not in before)):
+        if key in before and key in after:
+            yield from _parts(f"stock.{key}", tr("Stock"), before[key], after[key])
+        else:
+            yield Difference(f"stock.{key}", tr("Stock"), tr("there") if key in before else "–", tr("new") if key in after else "–")
 
 
 def _primaries(one: tuple[Any, ...], two: tuple[Any, ...]) -> Iterator[Difference]:

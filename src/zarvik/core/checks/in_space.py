@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -12,7 +12,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.limits import APART, DRAIN, FAILS, FIT, HOLDS, TIGHT, TORCH_SHARE
 from zarvik.core.shape.bodies import drain_off
-from zarvik.core.shape.clash import SPACING, boxes_apart, folded, hidden, nearest, trace
+from zarvik.core.shape.clash import SPACING, Trace, boxes_apart, folded, hidden, nearest, trace
 from zarvik.core.shape.frame import Miss
 from zarvik.core.shape.run import Placed
 from zarvik.core.shape.space import PRIMARY, Layout, Line, Space, apart, lay_out
@@ -54,6 +54,7 @@ class _Found:
     space: Space
 
     def name(self, line: Line) -> Sentence:
+        """A run in words."""
         if line.key.startswith(PRIMARY):
             key = line.key.removeprefix(PRIMARY)
             cylinder = next(p.cylinder for p in self.space.primaries if p.id == key)
@@ -90,7 +91,6 @@ def _fit(found: _Found) -> Iterator[Verdict]:
     missed = worst.missed
     assert missed is not None
     state = FIT.state(off(worst))
-    address = f"shape:{worst.key}"
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
     if state != HOLDS:
@@ -101,8 +101,8 @@ def _fit(found: _Found) -> Iterator[Verdict]:
     yield Verdict(
         "fit", "Ends that meet in space", state, FIT.margin(off(worst)),
         say("“{run}” misses {what} by {gap} along, {offset} beside and {angle}{others}", run=found.name(worst),
-            what=say(GOALS[worst.meets]), gap=Figure(missed.gap, "length", address),
-            offset=Figure(missed.offset, "length", address), angle=Figure(missed.angle, "angle", address), others=others),
+            what=say(GOALS[worst.meets]), gap=Figure(missed.gap, "length", f"end_gap:{worst.key}"),
+            offset=Figure(missed.offset, "length", f"end_offset:{worst.key}"), angle=Figure(missed.angle, "angle", f"end_angle:{worst.key}"), others=others),
         cure, changes, f"space:{worst.key}", FIT.basis,
     )  # fmt: skip
 
@@ -121,10 +121,11 @@ def _spread(found: _Found) -> Iterator[Verdict]:
     value = spread(lines)
     state = HOLDS if value <= space.spread else TIGHT
     lengths = [one.length for one in lines]
+    shortest, longest = min(lines, key=lambda one: one.length), max(lines, key=lambda one: one.length)
     yield Verdict(
         "spread", "Primaries of one length", state, 1.0 - value / space.spread,
-        say("{shortest} to {longest}: {spread} apart", shortest=Figure(min(lengths), "length", "spread"),
-            longest=Figure(max(lengths), "length", "spread"), spread=Figure(value, "ratio", "spread")),
+        say("{shortest} to {longest}: {spread} apart", shortest=Figure(min(lengths), "length", f"shape:{shortest.key}"),
+            longest=Figure(max(lengths), "length", f"shape:{longest.key}"), spread=Figure(value, "ratio", "spread")),
         say("Let the program make them equal") if state != HOLDS else None,
         (Change("equalise", 0.0),) if state != HOLDS else (), "space", "The spread that will do is said by its builder",
     )  # fmt: skip
@@ -165,44 +166,50 @@ def _cylinders(found: _Found) -> Iterator[Verdict]:
         )  # fmt: skip
 
 
+def clearance(space: Space, layout: Layout, one: Line, two: Line) -> float:
+    """How far the skins of two runs of a `layout` of a `space` are apart in m (the same run twice: from itself where it
+    comes back); inf for runs of which nobody knows where they stand to each other. Negative: they run into each other."""
+    primary = [line.key.startswith(PRIMARY) for line in (one, two)]
+    if one is two:
+        return folded(_traced(one)).gap
+    if not all(primary) and (not space.turbo.measured or one.bank != two.bank):
+        return math.inf
+    first, second = _traced(one), _traced(two)
+    if all(primary):
+        # Where they meet the collector they touch, and should: there only what runs into the other counts.
+        touch = nearest(first, second).gap
+        return touch if touch < APART.most else nearest(first, second, spare=MEETING).gap
+    # Both may begin or end at the same turbo or cooler: what lies apart from that is looked at.
+    return nearest(first, second, spare=MEETING).gap
+
+
+@lru_cache(128)
+def _traced(line: Line) -> Trace:
+    spacing = SPACING if line.key.startswith(PRIMARY) else 2.0 * SPACING
+    return trace(line.placed, spacing)
+
+
 def _apart(found: _Found) -> Iterator[Verdict]:
     """The two skins that come nearest, and runs that run into themselves."""
     lines = [one for one in found.layout.lines if one.placed]
-    worst: tuple[float, Line, Line, str] | None = None
-    traces = {one.key: trace(one.placed, SPACING if one.key.startswith(PRIMARY) else 2.0 * SPACING) for one in lines}
-    for one in lines:
-        near = folded(traces[one.key])
-        if math.isfinite(near.gap) and (worst is None or near.gap < worst[0]):
-            worst = (near.gap, one, one, one.placed[near.two].segment.id)
-    for one, two in itertools.combinations(lines, 2):
-        if boxes_apart(traces[one.key], traces[two.key]) > min(worst[0] if worst is not None else math.inf, 2.0 * APART.good):
+    worst: tuple[float, Line, Line] | None = None
+    for one, two in itertools.combinations_with_replacement(lines, 2):
+        least = min(worst[0] if worst is not None else math.inf, 2.0 * APART.good)
+        if one is not two and boxes_apart(_traced(one), _traced(two)) > least:
             continue
-        primaries = one.key.startswith(PRIMARY) + two.key.startswith(PRIMARY)
-        if primaries == 2:
-            # Where they meet the collector they touch, and should: there only what runs into the other counts.
-            near = nearest(traces[one.key], traces[two.key], spare=MEETING)
-            touch = nearest(traces[one.key], traces[two.key])
-            gap = touch.gap if touch.gap < APART.most else near.gap
-        elif not found.space.turbo.measured or one.bank != two.bank:
-            continue
-        else:
-            # Both begin or end at the same turbo or cooler: what lies apart from that is looked at.
-            gap = nearest(traces[one.key], traces[two.key], spare=MEETING).gap
-        if worst is None or gap < worst[0]:
-            worst = (gap, one, two, one.placed[-1].segment.id)
-    if worst is None or not math.isfinite(worst[0]):
+        gap = clearance(found.space, found.layout, one, two)
+        if math.isfinite(gap) and (worst is None or gap < worst[0]):
+            worst = (gap, one, two)
+    if worst is None:
         return
-    gap, one, two, _ = worst
+    gap, one, two = worst
     state = APART.state(gap)
+    figure = Figure(abs(gap), "length", f"clear:{one.key}~{two.key}")
+    names: dict[str, Filling] = {"one": found.name(one), "two": found.name(two), "gap": figure}
     if one is two:
-        text = say("“{run}” comes within {gap} of itself", run=found.name(one), gap=Figure(gap, "length", f"shape:{one.key}"))
-        if gap < 0.0:
-            text = say("“{run}” runs {gap} into itself", run=found.name(one), gap=Figure(-gap, "length", f"shape:{one.key}"))
+        text = say("“{one}” runs {gap} into itself" if gap < 0.0 else "“{one}” comes within {gap} of itself", **names)
     else:
-        names = {"one": found.name(one), "two": found.name(two)}
-        text = say("“{one}” and “{two}” come within {gap}", gap=Figure(gap, "length", f"shape:{one.key}"), **names)
-        if gap < 0.0:
-            text = say("“{one}” runs {gap} into “{two}”", gap=Figure(-gap, "length", f"shape:{one.key}"), **names)
+        text = say("“{one}” runs {gap} into “{two}”" if gap < 0.0 else "“{one}” and “{two}” come within {gap}", **names)
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
     if state != HOLDS:
@@ -231,8 +238,8 @@ def _radii(found: _Found) -> Iterator[Verdict]:
     primary = line.key.startswith(PRIMARY)
     about = f"space:{line.key}" if primary else f"piece:{s.id}"
     asked = math.ceil(least * s.outside * 1000.0) / 1000.0
-    text = say("{radius} on {tube} of tube, {ratio} of its diameter; {least} can be had", radius=Figure(s.radius, "length", "shape:" + line.key),
-               tube=Figure(s.outside, "length", "shape:" + line.key), ratio=Figure(ratio, "factor", "shape:" + line.key),
+    text = say("“{run}” bends at {radius}, {ratio} of its outside diameter; {least} can be had", run=found.name(line),
+               radius=Figure(s.radius, "length", f"={place_of(line)}.{s.id}.radius"), ratio=Figure(ratio, "factor", f"tightness:{s.id}"),
                least=Figure(least, "factor", "=space.making.tightest"))  # fmt: skip
     yield Verdict(
         "bend_radius", "Bends that can be had", state, ratio / least - 1.0, text,
@@ -252,18 +259,23 @@ def seams(line: Line) -> Iterator[tuple[Placed, float]]:
         way += part.segment.length
 
 
+def shadow(lines: Sequence[Line], line: Line, part: Placed, way: float) -> float:
+    """Share (0–1) of the seam before a `part` of a `line`, `way` m along it, that a torch cannot reach for the other
+    `lines` of its bank."""
+    others = [_traced(o) for o in lines if o is not line and o.bank == line.bank]
+    return hidden(part.first, 0.5 * part.segment.outside, others, _traced(line), way)
+
+
 def _torch(found: _Found) -> Iterator[Verdict]:
     """The seam of the primaries that is hidden the most once they are all tacked."""
     lines = found.layout.primaries
     if not lines:
         return
-    traces = {one.key: trace(one.placed) for one in lines}
     worst: tuple[float, Line, Placed] | None = None
     shut = 0
     for one in lines:
-        others = [traces[o.key] for o in lines if o is not one and o.bank == one.bank]
         for part, way in seams(one):
-            share = hidden(part.first, 0.5 * part.segment.outside, others, traces[one.key], way)
+            share = shadow(lines, one, part, way)
             shut += TORCH_SHARE.state(share) != HOLDS
             if worst is None or share > worst[0]:
                 worst = (share, one, part)
@@ -274,7 +286,7 @@ def _torch(found: _Found) -> Iterator[Verdict]:
     yield Verdict(
         "torch", "Seams that a torch reaches", state, TORCH_SHARE.good - share,
         say("{share} of a seam of “{run}” is out of reach once all are tacked; {count} seams are hidden by more than a quarter",
-            share=Figure(share, "ratio", f"shape:{one.key}"), run=found.name(one), count=str(shut)),
+            share=Figure(share, "ratio", f"seam:{part.segment.id}"), run=found.name(one), count=str(shut)),
         say("Tack all, take them off the fixture one by one and weld those first, as the cut list orders them")
         if state != HOLDS else None,
         (), f"space:{one.key}", TORCH_SHARE.basis,
@@ -306,16 +318,25 @@ def _straights(found: _Found) -> Iterator[Verdict]:
                     return
 
 
+def place_of(line: Line) -> str:
+    """Place of a run's pieces in a document."""
+    if line.key.startswith(PRIMARY):
+        return f"primaries.{line.key.removeprefix(PRIMARY)}.pieces"
+    return line.key.partition(":")[0]
+
+
 def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, side: str) -> Verdict:
     primary = line.key.startswith(PRIMARY)
     what = say("the slip joint") if side == "slip" else say("the clamp")
-    figures: dict[str, Filling] = {"run": found.name(line), "there": Figure(there, "length", f"shape:{line.key}"), "wanted": Figure(wanted, "length"), "what": what}
+    figures: dict[str, Filling] = {"run": found.name(line), "wanted": Figure(wanted, "length"), "what": what}
     change = Change(f"straight-{'before' if side == 'behind' else 'behind'}:{piece}", wanted)
+    text = say("“{run}” has no straight tube at {what}, {wanted} are wanted", **figures)
     if there > 0.0:
         change = Change(f"piece:{piece}:length", wanted)
+        figures["there"] = Figure(there, "length", f"={place_of(line)}.{piece}.length")
+        text = say("“{run}” has {there} of straight tube at {what}, {wanted} are wanted", **figures)
     return Verdict(
-        "grip", "Straight tube for joints", TIGHT, there / wanted - 1.0,
-        say("“{run}” has {there} of straight tube at {what}, {wanted} are wanted", **figures),
+        "grip", "Straight tube for joints", TIGHT, there / wanted - 1.0, text,
         say("A straight of {wanted} there: a bend with a leg has it", wanted=figures["wanted"]), (change,),
         f"space:{line.key}" if primary else f"piece:{piece}",
         "30 mm under a clamp with its bead, an inch in a slip joint: common practice, no source",

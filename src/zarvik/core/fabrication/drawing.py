@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from zarvik.core.words import Figure, Sentence
+from zarvik.core.words import Sentence
 
 # What is cut through, what is only marked, where it bends or welds, what is written
 CUT, MARK, WELD, WORDS = "cut", "mark", "weld", "words"
@@ -93,11 +93,6 @@ def moved(drawing: Drawing, x: float, y: float) -> Drawing:
         tuple(Circle(c.x + x, c.y + y, c.radius, c.layer) for c in drawing.circles),
         tuple(Note(n.x + x, n.y + y, n.words, n.height) for n in drawing.notes), drawing.about, drawing.faults,
     )  # fmt: skip
-
-
-def length_figure(value: float) -> Figure:
-    """A length in m as a figure."""
-    return Figure(value, "length")
 
 
 def polyline(points: Sequence[tuple[float, float]], layer: str = CUT, closed: bool = False) -> Path:

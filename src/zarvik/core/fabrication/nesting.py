@@ -32,11 +32,13 @@ class Stock:
 
 @dataclass(frozen=True)
 class Bar:
-    """A bar of stock with the numbers of the `pieces` that are cut from it, and what is `left` in m."""
+    """A bar of stock with the numbers of the `pieces` that are cut from it and their `lengths` in m, and what is `left`
+    in m."""
 
     stock: Stock
     pieces: tuple[int, ...]
     left: float
+    lengths: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -60,7 +62,7 @@ def nest(pieces: Sequence[float], stock: Sequence[Stock], *, kerf: float = 0.002
     if not stock:
         raise Fault("there is no stock to cut from")
     longest = max(s.length for s in stock)
-    if max(pieces) > longest:
+    if max(pieces) > longest + 1e-9:
         raise Fault("a piece of {0:.0f} mm is longer than any stock ({1:.0f} mm)", 1e3 * max(pieces), 1e3 * longest)
     bars = _bars(pieces, stock, kerf)
     simple = _first_fit(pieces, bars, kerf)
@@ -69,7 +71,8 @@ def nest(pieces: Sequence[float], stock: Sequence[Stock], *, kerf: float = 0.002
     if chosen is None:
         raise Fault("there is not stock enough for all pieces")
     made = tuple(
-        Bar(bars[b], tuple(cut), _left([pieces[i] for i in cut], bars[b].length, kerf)) for b, cut in sorted(chosen.items())
+        Bar(bars[b], tuple(cut), _left([pieces[i] for i in cut], bars[b].length, kerf), tuple(pieces[i] for i in cut))
+        for b, cut in sorted(chosen.items())
     )
     need = sum(p + kerf for p in pieces) / (longest + kerf)
     return Nested(made, sum(b.stock.price for b in made), sum(b.left for b in made), math.ceil(need - 1e-9))
@@ -79,7 +82,7 @@ def _bars(pieces: Sequence[float], stock: Sequence[Stock], kerf: float) -> list[
     """Every bar that may be cut: what there is, and of what is bought as many as could be needed."""
     found: list[Stock] = []
     for s in stock:
-        fitting = [p for p in pieces if p <= s.length]
+        fitting = [p for p in pieces if p <= s.length + 1e-9]
         each = max(int((s.length + kerf) / (max(fitting) + kerf)), 1) if fitting else 1
         need = math.ceil(len(fitting) / each)
         found += [s] * (min(s.count, len(fitting)) if s.count >= 0 else need)

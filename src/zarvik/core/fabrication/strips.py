@@ -11,7 +11,7 @@ from zarvik.core.fabrication.templates import POINTS, Template
 from zarvik.core.words import Fault, Figure, Sentence, say
 
 MARGIN = 0.012  # m of paper below and above a curve
-LAP = 0.010  # m of paper that is glued over its other end
+LAP = 0.008  # m of paper that is glued over its other end
 HIGH = 0.025  # m of a strip with a roll mark
 
 
@@ -58,7 +58,7 @@ def roll_strip(key: str, diameter: float, roll: float, title: Sentence, *about: 
     notes = (
         Note(0.001, HIGH - 0.005, say("before"), 0.0025),
         Note(min(at + 0.001, wide - 0.012), 0.5 * HIGH, say("next {angle}", angle=Figure(roll, "angle")), 0.0025),
-        Note(0.12 * wide, 0.009, title, 0.0028),
+        Note((0.53 if at < 0.5 * wide else 0.06) * wide, 0.009, title, 0.0028),
     )
     return Drawing(key, title, tuple(paths), (), notes, about)
 

@@ -77,20 +77,20 @@ def walk(
 @compiled
 def settle(
     bends: np.ndarray, radii: np.ndarray, sizes: np.ndarray, rolls: np.ndarray, size_of: np.ndarray,
-    roll_of: np.ndarray, begin: np.ndarray, start: np.ndarray, goal: np.ndarray, low: np.ndarray, high: np.ndarray,
+    roll_of: np.ndarray, first: np.ndarray, begin: np.ndarray, start: np.ndarray, goal: np.ndarray, low: np.ndarray, high: np.ndarray,
     unit: np.ndarray, length: float, weights: np.ndarray, rounds: int,
 ) -> np.ndarray:  # fmt: skip
-    """The values, from `begin`, between `low` and `high`, with which a chain (`bends`, `radii`, `sizes`, `rolls`,
+    """The values, from `first` on, near to `begin`, between `low` and `high`, with which a chain (`bends`, `radii`, `sizes`, `rolls`,
     `size_of`, `roll_of` and `start` as `walk` has them) ends in the `goal` (2x3: place m, way) and is `length` m long.
     `weights`: of place 1/m, way 1/rad, length 1/m and of how far each value goes from where it began, in its `unit`; so
     many `rounds` (count) at the most."""
     n = len(begin)
-    values = np.minimum(np.maximum(begin, low), high)
+    values = np.minimum(np.maximum(first, low), high)
     end = np.zeros((4, 3))
     jacobian = np.zeros((7, n))
     trial_jacobian = np.zeros((7, n))
     r = np.zeros(7)
-    damping = 1e-3
+    damping = 1e-5
     long = walk(bends, radii, sizes, rolls, size_of, roll_of, values, start, end, jacobian)
     cost = _cost(end, goal, long - length, values, begin, unit, weights, r)
     normal = np.zeros((n, n))
@@ -128,8 +128,9 @@ def settle(
             jacobian[:] = trial_jacobian
             better = cost - new
             cost = new
-            damping = max(0.3 * damping, 1e-12)
-            if moved < 1e-10 or better < 1e-14 * cost:
+            damping = max(0.1 * damping, 1e-13)
+            # What the ends hardly feel moves last: only a hardly damped step that moves nothing is the end.
+            if damping < 1e-11 and (moved < 1e-7 or better < 1e-9 * cost):
                 break
         else:
             r[:] = kept

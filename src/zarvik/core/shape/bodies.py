@@ -86,7 +86,7 @@ class TurboSizes:
 
 
 def turbo_sizes(compressor: float, turbine: float) -> TurboSizes:
-    """What a turbo of these wheel diameters (m) measures about, until somebody holds a tape to it: common practice, no
+    """What a turbo with wheels of these diameters (`compressor`, `turbine`, m) measures about, until somebody holds a tape to it: common practice, no
     source, within a fifth."""
     return TurboSizes(
         to_shaft=1.15 * turbine, beside=0.80 * turbine, apart=0.045 + 0.5 * (compressor + turbine),

@@ -14,6 +14,7 @@ from zarvik.core.shape.run import Placed
 SPACING = 0.006  # m between two points of a centre line: gaps come out within 0.2 mm on tubes of 40 mm
 TORCH = 0.012  # radius in m of a torch's nozzle with its cup; common practice, no source
 REACH = 0.025  # m from the seam to the middle of the cup
+BACK = 0.64  # of the way between two points: on half a turn they are 2 / pi of it apart
 AROUND = 24  # points round a seam
 
 
@@ -93,14 +94,14 @@ def nearest(one: Trace, two: Trace, *, spare: float = 0.0) -> Near:
 
 
 def folded(run: Trace) -> Near:
-    """How near a run comes to itself: points that lie farther apart along it than half a turn of the tightest bend
-    that holds its own tube."""
+    """How near a run comes to itself where it has come back: points no farther from each other than those of half a turn
+    on the same way. No such points: as far as can be."""
     if not len(run.points):
         return Near(math.inf, 0, 0)
     gaps = _distances(run.points, run.points)
     both = run.radius[:, None] + run.radius[None]
     apart = run.along[None] - run.along[:, None]
-    gaps = np.where(apart > 0.5 * math.pi * both, gaps - both, math.inf)
+    gaps = np.where((gaps < BACK * apart) & (apart > both), gaps - both, math.inf)
     i, j = np.unravel_index(int(gaps.argmin()), gaps.shape)
     return Near(float(gaps[i, j]), int(run.piece[i]), int(run.piece[j]))
 

@@ -30,6 +30,7 @@ SHORT = 3.0  # what a metre of length counts where none is asked for
 SMALL = math.radians(5.0)  # a bend that is none
 LONGEST = 0.6  # m of a straight
 GOOD = Miss(0.0005, 0.0005, math.radians(0.5))  # what a fixture shows and a file takes off; common practice
+FINE, FINE_ANGLE = 1e-4, math.radians(0.1)  # in which a last piece is cut to fit
 ROUNDS = 5  # of rounding
 STIFF = (3.0, 10.0, 1.0, 30.0)  # how strongly it stays near where it was, tried in turn
 SEED = 7
@@ -90,7 +91,8 @@ class Fitted:
 class _Chain:
     """A run as a function of what may change in it."""
 
-    def __init__(self, task: Task, allowed: Allowed, steps: Steps) -> None:
+    def __init__(self, task: Task, allowed: Allowed, steps: Steps, trim: bool = False) -> None:
+        """With `trim` the last straight and bend are cut to fit: a tenth of a mm, of a degree."""
         self.task = task
         self.variables: list[tuple[int, str]] = []
         low, high, unit, step, now = [], [], [], [], []
@@ -111,12 +113,15 @@ class _Chain:
                 continue
             if s.bends:
                 if allowed.roll:
-                    add(i, ROLL, s.roll, -4.0 * math.pi, 4.0 * math.pi, math.radians(30.0), steps.roll or math.radians(0.01))
+                    by = FINE_ANGLE if trim and i == last_bend else steps.roll or math.radians(0.01)
+                    add(i, ROLL, s.roll, -4.0 * math.pi, 4.0 * math.pi, math.radians(30.0), by)
                 if allowed.angle:
                     by = block / s.radius if block and i != last_bend else steps.angle or math.radians(0.01)
+                    by = FINE_ANGLE if trim and i == last_bend else by
                     add(i, ANGLE, s.angle, SMALL, math.pi, math.radians(30.0), by)
             elif allowed.length:
                 by = block if block and i != last else steps.length or 1e-5
+                by = FINE if trim and i == last else by
                 add(i, LENGTH, s.length, min(steps.least, s.length), LONGEST, 0.05, by)
         pieces = task.segments
         size_of, roll_of = np.full(len(pieces), -1), np.full(len(pieces), -1)
@@ -132,7 +137,7 @@ class _Chain:
         self.unit, self.step, self.now = np.array(unit), np.array(step), np.array(now)
 
     def made(self, values: np.ndarray) -> tuple[Segment, ...]:
-        """The run with these values."""
+        """The run with these `values` (m, rad)."""
         found = list(self.task.segments)
         for (i, what), value in zip(self.variables, values, strict=True):
             s = found[i]
@@ -145,7 +150,7 @@ class _Chain:
         return tuple(found)
 
     def walked(self, values: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        """Residuals (place, way, length; the length as it is) in their units, and their derivatives."""
+        """Residuals for `values` (m, rad): place, way, length (as it is) in their units, and their derivatives."""
         end, jacobian = np.zeros((4, 3)), np.zeros((7, len(self.variables)))
         length = walk(*self.chain, np.asarray(values, float), self.first, end, jacobian)
         goal = self.task.goal
@@ -154,13 +159,17 @@ class _Chain:
         return residual, jacobian / scale[:, None]
 
     def settled(self, begin: np.ndarray, length: float, keep: float) -> np.ndarray:
-        """The values, from `begin`, as if there were no steps."""
-        weights = np.array([1.0 / PLACE, 1.0 / WAY, 1.0 / LONG if length else SHORT, keep])
+        """The values (m, rad), from `begin`, for a `length` in m, as if there were no steps; `keep`: how strongly they stay."""
         goal = np.array([self.task.goal.origin, self.task.goal.along])
-        return settle(*self.chain, begin, self.first, goal, self.low, self.high, self.unit, length, weights, 120)
+        values = begin
+        # Ends that are held loosely first: on a narrow ridge every step is a small one.
+        for loose in (300.0, 30.0, 3.0, 1.0):
+            weights = np.array([1.0 / PLACE / loose, 1.0 / WAY / loose, 1.0 / LONG / loose if length else SHORT, keep])
+            values = settle(*self.chain, values, begin, self.first, goal, self.low, self.high, self.unit, length, weights, 40)
+        return values
 
     def fitted(self, values: np.ndarray) -> Fitted:
-        """The run with these values, measured anew piece by piece."""
+        """The run with these `values` (m, rad), measured anew piece by piece."""
         segments = self.made(values)
         end = placed(segments, self.task.start)[-1].last if segments else self.task.start
         return Fitted(segments, miss(end, self.task.goal), sum(s.length for s in segments))
@@ -172,8 +181,16 @@ def fit(
 ) -> Fitted:  # fmt: skip
     """A run made to end in its goal, and of that `length` (m; 0: whatever comes short of it), by changing what is
     `allowed` in `steps`; from where it stands and from `tries` other beginnings, the nearest to how it was taken that
-    closes. `keep`: how strongly it stays as it was. What does not close comes back as near as it came."""
-    chain = _Chain(task, allowed, steps)
+    closes. Where whole steps do not close, the last straight and bend are cut to fit. `keep`: how strongly it stays as it
+    was. What does not close comes back as near as it came."""
+    found = _fit(_Chain(task, allowed, steps), length, tries, keep)
+    if found.closes or tries == 0:
+        return found
+    trimmed = _fit(_Chain(task, allowed, steps, trim=True), length, tries, keep)
+    return trimmed if _score(trimmed, length) < _score(found, length) else found
+
+
+def _fit(chain: _Chain, length: float, tries: int, keep: float) -> Fitted:
     if not chain.variables:
         return chain.fitted(chain.now)
     random = np.random.default_rng(SEED)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import itertools
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.system import System
@@ -40,6 +40,7 @@ from zarvik.project.parts.turbo import Turbo
 from zarvik.project.units import EntryError
 
 WISHES = ("spool", "power", "money", "weeks")
+BEHIND = 24  # designs behind the front that are judged at the most
 STARTS, STARTS_OF_EACH = 20, 4  # places that a search begins with, and of each turbo
 WHEELS = 12  # turbos and housings that are looked at with other boosts
 CLEARLY, ALIKE = 0.4, 0.3  # of what counts one in an aim
@@ -186,8 +187,12 @@ class Search:
         front = [p for p in found.front() if (s := found.scores[p]) is not None and s.short == 0.0]
         shown: list[Design] = []
         missed: tuple[float, Design, Verdict] | None = None
-        for place in self._order(front, found, most):
-            if len(shown) >= most:
+        tried = 0
+        for place in itertools.chain(self._order(front, found, most), self._others(front, found)):
+            # What lies behind the front is looked at only while nothing of it stands: where one thing alone matters
+            # the front is one design, and that may fail a verdict.
+            tried += place not in front
+            if len(shown) >= most or (shown and place not in front) or tried > BEHIND:
                 break
             part(progress, 0.85, 1.0)(len(shown) / most)
             if not self.wish and any(self._twins(self._designs[place], other) for other in shown):
@@ -208,6 +213,11 @@ class Search:
             tuple(shown), self.axes, self.limits, tuple(self._designs.values()), self._names, nearest,
             missed[1] if missed else None, missed[2] if missed else None, self.wish,
         )  # fmt: skip
+
+    def _others(self, front: list[Place], found: Found) -> Iterator[Place]:
+        """Designs behind the front that miss no limit, the best first."""
+        behind = [p for p, s in found.scores.items() if s is not None and s.short == 0.0 and p not in front]
+        yield from sorted(behind, key=lambda p: self.merit(self._designs[p]))
 
     def starts(self) -> list[Place]:
         """Places to begin with: the present one, and those of turbo, housing and boost that look best at a glance, with

@@ -199,7 +199,8 @@ class Primary(Part):
 _KINDS = (("tube", "Straight tube"), ("bend", "Bend"), ("ring", "Ring or piece of a bend"))
 _STOCK_COUNT = Of("count", "0", "500", "", "How many there are", "0: as many as have to be bought")
 _TUBE = Of("length", "6 mm", "400 mm", "mm", "Tube", "Outside diameter")
-_LONG = Of("length", "0 mm", "12 m", "mm", "Long", "Of a straight tube, or of each leg of a bend")
+_LONG = Of("length", "1 mm", "12 m", "mm", "Long", "Of a straight tube")
+_LEG = Of("length", "0 mm", "2 m", "mm", "Each leg", "Straight tube at both ends of a bend; 0 for none")
 _RADIUS = Of("length", "0 mm", "2 m", "mm", "Centre-line radius", "Of a bend")
 _ANGLE = Of("angle", "0 °", "180 °", "°", "Turn", "Of a bend; 180° is a U-bend")
 _PRICE = Of("money", "0 €", "100000 €", "€", "Price of one", "0 for what is in the shop")
@@ -212,6 +213,7 @@ class Stock(Part):
     kind: Annotated[str, Choice("Stock", lambda: _KINDS)] = "tube"
     tube: Annotated[Quantity, _TUBE] = _TUBE("63.5 mm")
     long: Annotated[Quantity, _LONG] = _LONG("1000 mm")
+    leg: Annotated[Quantity, _LEG] = _LEG("0 mm")
     radius: Annotated[Quantity, _RADIUS] = _RADIUS("95 mm")
     angle: Annotated[Quantity, _ANGLE] = _ANGLE("90 °")
     count: Annotated[Quantity, _STOCK_COUNT] = _STOCK_COUNT("1")

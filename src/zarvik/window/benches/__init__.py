@@ -13,6 +13,7 @@ from zarvik.window.benches.designs.view import DesignsBench
 from zarvik.window.benches.space.view import SpaceBench
 from zarvik.window.benches.turbo.map_chart import MapChart
 from zarvik.window.benches.turbo.view import TurboBench
+from zarvik.window.benches.workshop.view import WorkshopBench
 
 
 def _kept(project: Project) -> str:
@@ -21,6 +22,10 @@ def _kept(project: Project) -> str:
 
 def _decided(project: Project) -> str:
     return tr("decided: {0}").format(project.decision.name) if project.decision.turbo else ""
+
+
+def _stocked(project: Project) -> str:
+    return tr("{0} in stock").format(len(project.stock)) if project.stock else ""
 
 
 def _laid(project: Project) -> str:
@@ -55,8 +60,11 @@ BENCHES: tuple[Entry, ...] = (
         subjects=("space",), note=_laid,
         keys=(
             ("Arrows, 1 2 3 4", "walk round, standard views"), ("Page Up, Page Down", "from piece to piece"),
-            ("L, B, R", "more length, bend, roll; with Shift less"), ("X", "cut open"),
+            ("L, B, R", "more length, bend, roll; with Shift less"), ("N, X", "the chosen run large, cut open"),
         ),
+    ),
+    Entry(
+        "workshop", "Workshop", "Cut list, stock, templates and flanges at their true size", WorkshopBench, note=_stocked,
     ),
     Entry(
         "designs", "Designs", "What is asked, whole designs searched for it, money and weeks", DesignsBench,

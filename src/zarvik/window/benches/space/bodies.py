@@ -13,7 +13,7 @@ from zarvik.core.shape.frame import Frame
 from zarvik.core.shape.mesh import tube
 from zarvik.core.shape.run import Placed, Segment, placed
 from zarvik.core.shape.space import PRIMARY, Layout, Space
-from zarvik.window.theme.palette import current
+from zarvik.window.theme.palette import between, current
 
 # Kinds of colour: by what flows, by the firing order, metal
 AIR, CHARGE, COLD, GAS, METAL, HOSE = "air", "charge", "cold", "gas", "metal", "hose"
@@ -38,11 +38,9 @@ def colours(count: int) -> list[str]:
     """Colours of the cylinders in the order in which they fire: from the cold end of one scale to the hot end, so that
     neighbours in time are neighbours in colour; each stands with its number beside it."""
     palette = current()
-    ends = [palette.cold_low, palette.accent, palette.hot_high, palette.tight]
+    ends = [palette.cold_low, palette.holds, palette.tight, palette.hot_high]
     if count <= len(ends):
         return ends[:count]
-    from zarvik.window.theme.palette import between
-
     found = []
     for n in range(count):
         at = n / max(count - 1, 1) * (len(ends) - 1)

@@ -156,6 +156,10 @@ class SpaceBench(Bench):
             button.clicked.connect(partial(self.view.look, key))
             bar.addWidget(button)
             self.views[key] = button
+        near = QPushButton(tr("Near"))
+        near.setToolTip(tr("The chosen run alone, large (N)"))
+        near.clicked.connect(self.view.see_near)
+        bar.addWidget(near)
         self.section = QToolButton()
         self.section.setText(tr("Cut open"))
         self.section.setCheckable(True)

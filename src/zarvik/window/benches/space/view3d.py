@@ -101,6 +101,17 @@ class SpaceView(QWidget):
             self._fitted = True
             self._changed()
 
+    def see_near(self) -> None:
+        """The chosen run in the picture, with all primaries where it is one of them."""
+        line, _ = self._chosen()
+        if line is None:
+            return
+        primary = line.key.startswith(PRIMARY)
+        corners = [b.corners for b in self.bodies if b.run == line.key or (primary and b.run.startswith(PRIMARY))]
+        if corners:
+            self.eye.fit(np.vstack(corners), self.width(), self.height())
+            self._changed()
+
     def look(self, name: str) -> None:
         """A standard view."""
         self.eye.look(name)
@@ -213,10 +224,10 @@ class SpaceView(QWidget):
         p = current()
         shades = colours(max(len(space.order), 1))
         fired = {c: n for n, c in enumerate(space.order)}
-        painter.setFont(font(13, strong=True))
+        painter.setFont(font(12, strong=True))
         for cylinder, port in enumerate(layout.ports, 1):
             at = self._at(port.origin + np.array([0.0, 1.35 * space.head.high, 0.0]))
-            circle = QRectF(at.x() - 9, at.y() - 9, 18, 18)
+            circle = QRectF(at.x() - 8, at.y() - 8, 16, 16)
             painter.setBrush(QColor(p.panel))
             painter.setPen(QPen(QColor(shades[fired.get(cylinder, 0) % len(shades)]), 2.4))
             painter.drawEllipse(circle)
@@ -231,10 +242,9 @@ class SpaceView(QWidget):
             if not text or (line is not chosen and state in ("holds", "open")):
                 continue
             at = self._at(line.end.origin)
+            draw_state(painter, QRectF(at.x() - 7, at.y() - 7, 14, 14), state)
             if line is chosen:
-                self._plate(painter, at + QPointF(14, 18), text, state=state)
-            else:
-                draw_state(painter, QRectF(at.x() - 7, at.y() - 7, 14, 14), state)
+                self._plate(painter, QPointF(8.0, 16.0), text, state=state)
 
     def _handles(self, painter: QPainter) -> None:
         p = current()
@@ -398,6 +408,8 @@ class SpaceView(QWidget):
             self._next(1 if key == Qt.Key.Key_PageDown else -1)
         elif key in changes:
             self._step(changes[Qt.Key(key)], -1.0 if shift else 1.0)
+        elif key == Qt.Key.Key_N:
+            self.see_near()
         elif key == Qt.Key.Key_X:
             self.set_cut(self.cut is None)
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):

@@ -1,0 +1,356 @@
+"""The Workshop bench: the cut list, stock, and drawings at their true size."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QFileDialog,
+    QHBoxLayout,
+    QListWidget,
+    QPushButton,
+    QScrollArea,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from zarvik.formats import bench_files, bench_lists, project_file, stl
+from zarvik.project.document import Project
+from zarvik.project.language import reason, told, tr
+from zarvik.project.plain import visible
+from zarvik.project.sentences import render
+from zarvik.project.space import all_runs
+from zarvik.project.units import EntryError
+from zarvik.window.benches.bench import Bench
+from zarvik.window.benches.workshop import presenter as show
+from zarvik.window.benches.workshop.pictures import Bars, Paper
+from zarvik.window.desk import Desk
+from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.side import side_column
+
+LIST, STOCK, DRAWINGS = "list", "stock", "drawings"
+PAGES = {LIST: "Cut list", STOCK: "Stock", DRAWINGS: "Drawings at 1:1"}
+
+
+class WorkshopBench(Bench):
+    """Three pages."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 10, 12, 8)
+        layout.setSpacing(6)
+        head = QHBoxLayout()
+        head.setSpacing(0)
+        group = QButtonGroup(self)
+        self.pages: dict[str, QToolButton] = {}
+        for key, title in PAGES.items():
+            button = QToolButton()
+            button.setText(tr(title))
+            button.setCheckable(True)
+            button.clicked.connect(partial(self.show_page, key))
+            group.addButton(button)
+            head.addWidget(button)
+            self.pages[key] = button
+        head.addStretch(1)
+        self.save_list = QPushButton(tr("Save the list"))
+        self.save_list.setToolTip(tr("As text, to print or to carry on a phone"))
+        self.save_list.clicked.connect(lambda: self.save("cutlist"))
+        self.save_bends = QPushButton(tr("Save bend tables"))
+        self.save_bends.setToolTip(tr("Length, rotation, angle and radius of every run as CSV, for a tube bender"))
+        self.save_bends.clicked.connect(lambda: self.save("bends"))
+        self.save_bodies = QPushButton(tr("Save bodies"))
+        self.save_bodies.setToolTip(tr("Every tube where it stands, as STL"))
+        self.save_bodies.clicked.connect(lambda: self.save("bodies"))
+        self.save_drawings = QPushButton(tr("Save drawings"))
+        self.save_drawings.setToolTip(tr("All of them as one PDF at 1:1, or each as DXF or SVG"))
+        self.save_drawings.clicked.connect(lambda: self.save("drawings"))
+        for saving in (self.save_list, self.save_bends, self.save_bodies, self.save_drawings):
+            head.addWidget(saving)
+            head.addSpacing(5)
+        layout.addLayout(head)
+        self.stack = QStackedWidget()
+        layout.addWidget(self.stack, 1)
+        self._widgets = {LIST: self._list(), STOCK: self._stock(), DRAWINGS: self._drawings()}
+        for widget in self._widgets.values():
+            self.stack.addWidget(widget)
+        self._of: Project | None = None
+        self._drawn: Project | None = None
+        self._line = ""
+        self.show_page(LIST)
+
+    def _list(self) -> QWidget:
+        page = QWidget()
+        row = QHBoxLayout(page)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(14)
+        area, self._text = side_column(0, 8, 3)
+        row.addWidget(area, 3)
+        right = QVBoxLayout()
+        right.setSpacing(6)
+        self.bought = PlainLabel()
+        self.bought.setWordWrap(True)
+        right.addWidget(self.bought)
+        self.bars = Bars(self.desk)
+        self._scroll = QScrollArea()
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._scroll.setWidget(self.bars)
+        right.addWidget(self._scroll, 1)
+        row.addLayout(right, 2)
+        return page
+
+    def _stock(self) -> QWidget:
+        page = QWidget()
+        row = QHBoxLayout(page)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(16)
+        left = QVBoxLayout()
+        left.setSpacing(6)
+        left.addWidget(heading(tr("In the shop, or to be had")))
+        self.stock = QListWidget()
+        self.stock.setAccessibleName(tr("Stock"))
+        self.stock.currentRowChanged.connect(self._chosen)
+        left.addWidget(self.stock, 1)
+        bar = QHBoxLayout()
+        bar.setSpacing(5)
+        for kind, title in (("tube", "Add tube"), ("bend", "Add bend"), ("ring", "Add ring")):
+            button = QPushButton(tr(title))
+            button.clicked.connect(partial(self.add, kind))
+            bar.addWidget(button)
+        self.remove = QPushButton(tr("Remove"))
+        self.remove.clicked.connect(self._remove)
+        bar.addWidget(self.remove)
+        bar.addStretch(1)
+        left.addLayout(bar)
+        row.addLayout(left, 3)
+        area, self._side = side_column(300, 8, 6)
+        self._side.addWidget(heading(tr("The saw")))
+        self.shop = Form(self.desk, show.SHOP, label_width=150, room=110)
+        self._side.addWidget(self.shop)
+        self._side.addWidget(heading(tr("The chosen line")))
+        self.form: Form | None = None
+        self._side.addStretch(1)
+        row.addWidget(area)
+        return page
+
+    def _drawings(self) -> QWidget:
+        page = QWidget()
+        row = QHBoxLayout(page)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(12)
+        left = QVBoxLayout()
+        self.drawings = QListWidget()
+        self.drawings.setFixedWidth(290)
+        self.drawings.setAccessibleName(tr("Drawings"))
+        self.drawings.currentRowChanged.connect(self._show_drawing)
+        left.addWidget(self.drawings, 1)
+        row.addLayout(left)
+        right = QVBoxLayout()
+        right.setSpacing(5)
+        self.paper = Paper(self.desk)
+        right.addWidget(self.paper, 1)
+        self.about = PlainLabel()
+        self.about.setWordWrap(True)
+        right.addWidget(self.about)
+        row.addLayout(right, 1)
+        return page
+
+    def show_page(self, key: str) -> None:
+        """One of the pages."""
+        self.pages[key].setChecked(True)
+        self.stack.setCurrentWidget(self._widgets[key])
+        if self.isVisible():
+            self.refresh_document()
+
+    # What is shown
+
+    def refresh_document(self) -> None:
+        """The page that is shown follows the document."""
+        project = self.desk.project
+        shown = self.stack.currentWidget()
+        if shown is self._widgets[LIST] and self._of is not project:
+            self._of = project
+            self._fill_list(project)
+        elif shown is self._widgets[STOCK]:
+            self._fill_stock(project)
+        elif shown is self._widgets[DRAWINGS] and self._drawn is not project:
+            self._drawn = project
+            self._fill_drawings(project)
+
+    def refresh_result(self) -> None:
+        """Nothing here waits for the flow."""
+
+    def _fill_list(self, project: Project) -> None:
+        found = show.found_of(project)
+        while self._text.count():
+            item = self._text.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        for block in show.blocks(project, found):
+            if block.title:
+                self._text.addWidget(heading(block.title))
+            for line in block.lines:
+                label = PlainLabel(line)
+                label.setWordWrap(True)
+                if block.soft or line is block.lines[-1]:
+                    label.setObjectName("soft")
+                self._text.addWidget(label)
+            self._text.addSpacing(5)
+        self._text.addStretch(1)
+        self.bought.setText(show.bought(found))
+        self.bars.take(show.strips(found))
+
+    def _fill_stock(self, project: Project) -> None:
+        words = [show.stock_words(line) for line in project.stock]
+        if words != [self.stock.item(i).text() for i in range(self.stock.count())]:
+            row = self.stock.currentRow()
+            self.stock.blockSignals(True)
+            self.stock.clear()
+            self.stock.addItems(words)
+            self.stock.setCurrentRow(min(max(row, 0), len(words) - 1))
+            self.stock.blockSignals(False)
+        self.remove.setEnabled(bool(words))
+        self.shop.refresh()
+        self._chosen(self.stock.currentRow())
+
+    def _chosen(self, row: int) -> None:
+        project = self.desk.project
+        line = project.stock[row] if 0 <= row < len(project.stock) else None
+        shape = f"{line.id}:{line.kind}" if line is not None else ""
+        if shape == self._line and (self.form is not None or line is None):
+            if self.form is not None:
+                self.form.refresh()
+            return
+        if self.form is not None:
+            self._side.removeWidget(self.form)
+            self.form.hide()
+            self.form.deleteLater()
+            self.form = None
+        self._line = shape
+        if line is not None:
+            places = [f"stock.{line.id}.{name}" for name in show.STOCK_FIELDS[line.kind]]
+            self.form = Form(self.desk, places, label_width=150, room=110)
+            self._side.insertWidget(3, self.form)
+            self.form.show()
+
+    def add(self, kind: str) -> None:
+        """A new line of stock."""
+        try:
+            changed, key = show.new_stock(self.desk.project, kind)
+        except (EntryError, ValueError) as error:
+            self.desk.notice.emit(str(error))
+            return
+        self.desk.change(tr("Add to the stock"), changed)
+        self.show_page(STOCK)
+        self.stock.setCurrentRow(next(i for i, s in enumerate(changed.stock) if s.id == key))
+
+    def _remove(self) -> None:
+        row = self.stock.currentRow()
+        if 0 <= row < len(self.desk.project.stock):
+            self.desk.change(tr("Remove from the stock"), show.without_stock(self.desk.project, self.desk.project.stock[row].id))
+
+    def _fill_drawings(self, project: Project) -> None:
+        self.sheets, faults = show.sheets(project)
+        row = max(self.drawings.currentRow(), 0)
+        self.drawings.blockSignals(True)
+        self.drawings.clear()
+        self.drawings.addItems([visible(render(d.title, project.shown_units)) for d in self.sheets])
+        self.drawings.setCurrentRow(min(row, len(self.sheets) - 1))
+        self.drawings.blockSignals(False)
+        self._faults = [visible(f) for f in faults]
+        self._show_drawing(self.drawings.currentRow())
+
+    def _show_drawing(self, row: int) -> None:
+        if not 0 <= row < len(self.sheets):
+            self.paper.take(None)
+            self.about.setText("\n".join(self._faults))
+            return
+        drawing = self.sheets[row]
+        units = self.desk.project.shown_units
+        self.paper.take(drawing)
+        lines = [show.size_words(self.desk.project, drawing, self.desk.text)]
+        lines += [visible(render(w, units)) for w in (*drawing.faults, *drawing.about)]
+        self.about.setText("\n".join([*lines, *self._faults]))
+
+    # Saving
+
+    def save(self, what: str, path: str | None = None) -> None:
+        """Write what goes to the bench; asks where."""
+        name = "".join(c if c.isalnum() else "-" for c in self.desk.project.name.lower()).strip("-") or "build"
+        kinds = {
+            "cutlist": (f"{name}-cuts.txt", tr("Text (*.txt)")), "bends": (f"{name}-bends.csv", tr("CSV (*.csv)")),
+            "bodies": (f"{name}.stl", tr("STL (*.stl)")),
+            "drawings": (f"{name}-drawings.pdf", tr("PDF (*.pdf);;DXF (*.dxf);;SVG (*.svg)")),
+        }  # fmt: skip
+        if path is None:
+            path, _ = QFileDialog.getSaveFileName(self, tr("Save"), kinds[what][0], kinds[what][1])
+        if not path:
+            return
+        try:
+            written = self._write(what, Path(path))
+        except (ValueError, OSError, project_file.FileError) as error:
+            self.desk.notice.emit(reason(error) if isinstance(error, ValueError) else str(error))
+            return
+        self.desk.notice.emit(told("wrote {0}", ", ".join(p.name for p in written[:3]) + (" …" if len(written) > 3 else "")))
+
+    def _write(self, what: str, goal: Path) -> list[Path]:
+        project = self.desk.project
+        if what == "bodies":
+            project_file.write_bytes(stl.stl(bench_files.bodies(project, all_runs(project))), goal)
+            return [goal]
+        if what in ("cutlist", "bends"):
+            found = show.found_of(project)
+            text = bench_lists.bends(found) if what == "bends" else bench_lists.cuts(found, project)
+            project_file.write_text(text, goal)
+            return [goal]
+        drawings, _ = show.sheets(project)
+        written = []
+        for path, data in bench_files.files(drawings, goal, project.name, project.shown_units):
+            project_file.write_bytes(data, path)
+            written.append(path)
+        return written
+
+    def places(self) -> Iterator[str]:
+        """Entries of the saw and of every line of stock."""
+        yield from show.SHOP
+        for line in self.desk.project.stock:
+            for name in show.STOCK_FIELDS[line.kind]:
+                yield f"stock.{line.id}.{name}"
+
+    def opens(self, place: str) -> bool:
+        """The stock and the saw."""
+        return place.startswith("stock.") or place in show.SHOP
+
+    def field_of(self, place: str) -> QWidget | None:
+        """The field of an entry; its line is chosen first."""
+        self.show_page(STOCK)
+        self._fill_stock(self.desk.project)
+        if place in self.shop.fields:
+            return self.shop.fields[place]
+        key = place.split(".")[1]
+        row = next((i for i, s in enumerate(self.desk.project.stock) if s.id == key), -1)
+        self.stock.setCurrentRow(row)
+        return self.form.fields.get(place) if self.form is not None else None
+
+    def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
+        """Pages, stock, files."""
+        for key, title in PAGES.items():
+            yield tr(title), partial(self.show_page, key)
+        for kind, words in (("tube", tr("Add tube to the stock")), ("bend", tr("Add a bend to the stock"))):
+            yield words, partial(self.add, kind)
+        for what, words in (
+            ("cutlist", tr("Save the cut list")), ("bends", tr("Save bend tables")), ("drawings", tr("Save drawings at 1:1")),
+            ("bodies", tr("Save bodies as STL")),
+        ):  # fmt: skip
+            yield words, partial(self.save, what)

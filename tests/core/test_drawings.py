@@ -1,0 +1,294 @@
+"""Templates, flanges and bodies: against bodies that are really cut (manifold3d), closed forms, and files read back by
+other libraries."""
+
+from __future__ import annotations
+
+import io
+import math
+import re
+import xml.etree.ElementTree as ET
+
+import manifold3d
+import numpy as np
+import pdfplumber
+import pytest
+import trimesh
+from shapely.geometry import Point, Polygon
+
+from zarvik.core.fabrication.drawing import CUT, Circle, Drawing, Path, moved, polyline, rectangle
+from zarvik.core.fabrication.flange import (
+    Bolts,
+    FlangeSizes,
+    contour,
+    faults,
+    fixture,
+    flange,
+    gasket,
+    holes,
+    inlet_flange,
+    port_line,
+)
+from zarvik.core.fabrication.strips import (
+    merge_leg,
+    outline,
+    pie_strip,
+    roll_strip,
+    strip,
+    transition,
+)
+from zarvik.core.fabrication.templates import mitre
+from zarvik.core.shape.frame import looking
+from zarvik.core.shape.mesh import tube
+from zarvik.core.shape.run import bend, mass, placed, straight, volume
+from zarvik.core.words import Fault, say
+from zarvik.formats import drawings as drawn
+from zarvik.formats.stl import stl
+
+UNITS: dict[str, str] = {}
+
+
+@pytest.mark.parametrize(("count", "degrees"), [(2, 20.0), (3, 12.0), (4, 15.0), (5, 18.0)])
+def test_a_leg_against_a_body_that_is_cut(count: int, degrees: float) -> None:
+    """Independent library: a leaning cylinder cut by the wedge of its own as a solid; the length that is left of its skin
+    at twelve places round is the template's, within 0.1 mm."""
+    radius, angle = 0.02415, math.radians(degrees)
+    template = merge_leg(2.0 * radius, angle, count)
+    way = np.array([math.sin(angle), 0.0, -math.cos(angle)])  # up the leg, away from the outlet, which is +z
+    across, side = np.array([math.cos(angle), 0.0, math.sin(angle)]), np.array([0.0, 1.0, 0.0])
+    long = 0.4
+    leg = manifold3d.Manifold.cylinder(2.0 * long, radius, radius, 720, True)
+    matrix = np.column_stack([across, side, way, np.zeros(3)])
+    leg = leg.transform(matrix if np.linalg.det(matrix[:, :3]) > 0 else np.column_stack([across, -side, way, np.zeros(3)]))
+    for sign in (1.0, -1.0):
+        half = math.pi / count
+        # Inside: sin(half) x >= sign cos(half) y
+        leg = leg.trim_by_plane([math.sin(half), -sign * math.cos(half), 0.0], 0.0)
+    mesh = leg.to_mesh()
+    body = trimesh.Trimesh(mesh.vert_properties[:, :3], mesh.tri_verts)
+    for n in range(12):
+        phi = 2.0 * math.pi * n / 12.0 + 0.03
+        # Just under the skin, down the leg from far up
+        start = 0.99995 * radius * (math.cos(phi) * across + math.sin(phi) * side) + 0.9 * long * way
+        lowest = 0.9 * long - farthest(body, start, -way)
+        ours = float(np.interp(radius * phi, template.around, template.along))
+        # Where two planes meet the curve has a corner between two of its points.
+        assert ours == pytest.approx(lowest, abs=1e-4 if abs(math.remainder(phi, math.pi)) > 0.2 else 6e-4)
+
+
+def farthest(body: trimesh.Trimesh, start: np.ndarray, way: np.ndarray) -> float:
+    """How far along a ray it leaves a body for the last time, m (T. Möller, B. Trumbore, J. Graphics Tools 2 (1997) 21)."""
+    a, b, c = (body.triangles[:, i] for i in range(3))
+    one, two = b - a, c - a
+    p = np.cross(way, two)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        inverse = 1.0 / (one * p).sum(axis=1)
+        t = start - a
+        u = (t * p).sum(axis=1) * inverse
+        q = np.cross(t, one)
+        v = (way * q).sum(axis=1) * inverse
+        far = (two * q).sum(axis=1) * inverse
+    good = np.isfinite(far) & (u >= -1e-9) & (v >= -1e-9) & (u + v <= 1.0 + 1e-9) & (far > 0.0)
+    return float(far[good].max())
+
+
+def test_transitions_in_closed_form() -> None:
+    """Equal rounds unroll to a rectangle; a cone to its sector (radius of the side, angle); an oval keeps both edges and
+    its area as a body of triangles has it; a corner that is too large is refused."""
+    low, top = transition(0.04, 0.04, 0.02, 0.04, 0.05, steps=180)
+    assert np.linalg.norm(low[-1] - low[0]) == pytest.approx(math.pi * 0.04, rel=1e-3)
+    assert np.allclose(np.linalg.norm(top - low, axis=1), 0.05)
+    low, top = transition(0.06, 0.06, 0.03, 0.04, 0.05, steps=720)
+    slant = math.hypot(0.05, 0.01)
+    sector = 2.0 * math.pi * 0.01 / slant  # angle of the unrolled cone: difference of radii over the side
+    one, two = top[0] - low[0], top[-1] - low[-1]
+    assert math.acos(float(one @ two) / slant**2) == pytest.approx(sector, rel=2e-3)
+    low, top = transition(0.046, 0.034, 0.017, 0.042, 0.05, steps=144)
+    rim = outline(0.046, 0.034, 0.017, 144)
+    assert np.linalg.norm(np.diff(low, axis=0), axis=1) == pytest.approx(np.linalg.norm(np.diff(rim, axis=0), axis=1), abs=1e-9)
+    assert Polygon(np.vstack([low, top[::-1]])).area == pytest.approx(_side(rim, 0.042, 0.05), rel=1e-3)
+    with pytest.raises(Fault, match="corners"):
+        transition(0.04, 0.03, 0.02, 0.04, 0.05)
+
+
+def _side(rim: np.ndarray, bore: float, high: float) -> float:
+    phi = np.arctan2(rim[:, 1], rim[:, 0])
+    ring = 0.5 * bore * np.column_stack([np.cos(phi), np.sin(phi)])
+    a, b = np.column_stack([rim, np.zeros(len(rim))]), np.column_stack([ring, np.full(len(ring), high)])
+    corners = np.vstack([a, b])
+    n = len(a)
+    faces = [f for i in range(n - 1) for f in ((i, i + 1, n + i + 1), (i, n + i + 1, n + i))]
+    return float(trimesh.Trimesh(corners, faces, process=False).area)
+
+
+def test_outline_of_ports() -> None:
+    """Closed form: an oval of 46 x 34 is two half rounds and a rectangle; a rectangle with corners loses (4 - pi) r2."""
+    oval = Polygon(outline(0.046, 0.034, 0.017, 2000)[:-1])
+    assert oval.area == pytest.approx(math.pi * 0.017**2 + 0.012 * 0.034, rel=1e-4)
+    square = Polygon(outline(0.05, 0.03, 0.004, 4000)[:-1])
+    assert square.area == pytest.approx(0.05 * 0.03 - (4 - math.pi) * 0.004**2, rel=1e-4)
+
+
+SIZES = FlangeSizes((0.0, 0.097, 0.194, 0.291), "round", 0.041, 0.041, Bolts("diagonal", 0.0105, 0.038, 0.022), 0.010, 0.0483)
+
+
+@pytest.mark.parametrize("shape", ["round", "oval", "rectangle", "d"])
+@pytest.mark.parametrize("where", ["pair", "diagonal", "between"])
+def test_every_hole_and_port_is_in_the_flange(shape: str, where: str) -> None:
+    """With the metal round it that was asked for; one closed line; ports where they were measured."""
+    sizes = FlangeSizes((0.0, 0.093, 0.186), shape, 0.044, 0.036, Bolts(where, 0.0085, 0.036, 0.018), 0.009, 0.0453)
+    line = contour(sizes)
+    body = Polygon(line)
+    assert body.is_valid and body.area > 0.0
+    for x, y in holes(sizes):
+        assert Point(x, y).buffer(0.00425 + 0.009 - 1e-4).within(body.buffer(1e-5))
+    for x in sizes.ports:
+        opening = Polygon(port_line(sizes) + [x, 0.0])
+        assert opening.buffer(0.009 - 2e-4).within(body.buffer(1e-5)) and opening.centroid.x == pytest.approx(x, abs=1e-6)
+    count = 2 * len(sizes.ports) if where != "between" else 2 * (len(sizes.ports) + 1)
+    assert len(holes(sizes)) == count
+
+
+def test_what_cannot_be_on_a_flange_is_said() -> None:
+    """Holes in ports, washers on welds, ports in each other, a tube that is narrower than its port."""
+    assert faults(SIZES) == ()
+    into = FlangeSizes((0.0, 0.097), "round", 0.041, 0.041, Bolts("pair", 0.0105, 0.018, 0.0), 0.010, 0.0483)
+    assert any("runs into a port" in f.template for f in faults(into))
+    washer = FlangeSizes((0.0, 0.097), "round", 0.041, 0.041, Bolts("pair", 0.0105, 0.0305, 0.0), 0.010, 0.0483)
+    assert any("sits on the weld" in f.template for f in faults(washer))
+    wide = FlangeSizes((0.0, 0.04), "round", 0.041, 0.041, Bolts("pair", 0.0085, 0.05, 0.0), 0.010, 0.0483)
+    assert any("run into each other" in f.template for f in faults(wide))
+    narrow = FlangeSizes((0.0, 0.097), "round", 0.041, 0.041, Bolts("pair", 0.0085, 0.05, 0.0), 0.010, 0.035)
+    assert any("narrower than the port" in f.template for f in faults(narrow))
+
+
+def test_a_flange_read_back_from_dxf() -> None:
+    """Independent library: trimesh's own reader of DXF finds outline, four ports and eight holes where they are, in mm."""
+    drawing = flange("head", SIZES, say("Head flange"))
+    read = trimesh.load_path(io.BytesIO(drawn.dxf(drawing, UNITS).encode()), file_type="dxf")
+    bounds = read.bounds
+    left, low, right, high = drawing.box
+    assert bounds[0] == pytest.approx([1e3 * left, 1e3 * low], abs=0.02) and bounds[1] == pytest.approx([1e3 * right, 1e3 * high], abs=0.02)
+    found = sorted((round(float(p.centroid.x), 2), round(float(p.centroid.y), 2), round(float(p.area), 1)) for p in read.polygons_closed)
+    for x, y in holes(SIZES):
+        assert any(abs(a - 1e3 * x) < 0.05 and abs(b - 1e3 * y) < 0.05 and abs(c - math.pi * 5.25**2) < 0.4 for a, b, c in found)
+    for x in SIZES.ports:
+        assert any(abs(a - 1e3 * x) < 0.05 and abs(b) < 0.05 and abs(c - math.pi * 20.5**2) < 6.0 for a, b, c in found)
+
+
+def test_svg_is_in_millimetres() -> None:
+    """Closed form: width and view box are those of the drawing, a hole's circle has its radius."""
+    drawing = gasket("g", SIZES, say("Gasket & <words>"))
+    root = ET.fromstring(drawn.svg(drawing, UNITS))
+    wide, tall = drawing.size
+    assert float(root.get("width", "0").removesuffix("mm")) == pytest.approx(1e3 * wide, abs=0.01)
+    assert [float(v) for v in root.get("viewBox", "").split()] == pytest.approx([0, 0, 1e3 * wide, 1e3 * tall], abs=0.01)
+    circles = [float(c.get("r", "0")) for c in root.iter("{http://www.w3.org/2000/svg}circle")]
+    assert len(circles) == 8 and circles == pytest.approx([5.5] * 8)
+    assert "Gasket & <words>" in "".join(root.itertext())
+
+
+def read(data: bytes):  # type: ignore[no-untyped-def]
+    """Pages of a PDF by another library than the one that wrote it."""
+    return pdfplumber.open(io.BytesIO(data)).pages
+
+
+MM = 25.4 / 72.0
+
+
+def test_the_control_square_and_a_mitre_measured() -> None:
+    """Independent library: on the first page a square of 100.00 mm; a mitre's curve as wide as its circumference and as
+    deep as the tangent says, within 0.1 mm."""
+    drawing = strip("m", mitre(0.0635, math.radians(22.5)), say("A mitre"))
+    pages = read(drawn.pdf([drawing], "Tern", UNITS))
+    assert len(pages) == 2 and pages[0].width * MM == pytest.approx(210.0, abs=0.01)
+    squares = [c for c in (*pages[0].rects, *pages[0].curves) if abs((c["x1"] - c["x0"]) * MM - 100.0) < 0.05]
+    assert squares and (squares[0]["bottom"] - squares[0]["top"]) * MM == pytest.approx(100.0, abs=0.02)
+    assert "100 mm" in pages[0].extract_text() and "actual size" in pages[0].extract_text()
+    curve = max((c for c in pages[1].curves if len(c["pts"]) > 100), key=lambda c: len(c["pts"]))
+    # It lies on its side: 207 mm with its lap is more than the page is wide.
+    xs, ys = zip(*curve["pts"], strict=True)
+    assert (max(ys) - min(ys)) * MM == pytest.approx(math.pi * 63.5, abs=0.1)
+    assert (max(xs) - min(xs)) * MM == pytest.approx(63.5 * math.tan(math.radians(11.25)), abs=0.1)
+
+
+def test_what_is_larger_than_a_page_goes_over_several() -> None:
+    """A bar of 700 x 30 mm: its pages together are 700 mm long, each laid 10 mm over the next; one that just fits when it
+    is turned takes one page; one of 60 pages is refused in words."""
+    bar = Drawing("bar", say("A bar"), (rectangle(0.0, 0.0, 0.7, 0.03),))
+    assert drawn.pages_of(bar) == (4, 1)
+    pages = read(drawn.pdf([bar], "Tern", UNITS))[1:]
+    assert len(pages) == 4
+    reach = []
+    for number, page in enumerate(pages):
+        line = max((c for c in (*page.rects, *page.curves, *page.lines) if (c["x1"] - c["x0"]) * MM > 300.0), key=lambda c: c["x1"])
+        # Where the bar's left edge would be, from the left of what is printed
+        reach.append(line["x0"] * MM - 10.0 + number * 180.0)
+    assert reach == pytest.approx([0.0] * 4, abs=0.02)
+    turned = Drawing("t", say("Turned"), (rectangle(0.0, 0.0, 0.24, 0.03),))
+    assert drawn.pages_of(turned) == (1, 1) and drawn.lies(turned)
+    page = read(drawn.pdf([turned], "Tern", UNITS))[1]
+    box = max((*page.rects, *page.curves), key=lambda c: c["bottom"] - c["top"])
+    assert (box["bottom"] - box["top"]) * MM == pytest.approx(240.0, abs=0.02)
+    huge = Drawing("h", say("Huge"), (rectangle(0.0, 0.0, 2.2, 2.0),))
+    with pytest.raises(Fault, match="more than 50"):
+        drawn.pdf([huge], "Tern", UNITS)
+    many = [Drawing(str(n), say("One"), (rectangle(0.0, 0.0, 0.1, 0.05),)) for n in range(9)]
+    assert 3 <= len(read(drawn.pdf(many, "Tern", UNITS))) <= 5
+
+
+def test_roll_marks_by_hand() -> None:
+    """A roll of 90° on 48.3 mm stands a quarter of the circumference on; one of -90° three quarters."""
+    for degrees, share in ((90.0, 0.25), (-90.0, 0.75), (180.0, 0.5)):
+        drawing = roll_strip("r", 0.0483, math.radians(degrees), say("Marks"))
+        cuts = sorted(float(p.points[0, 0]) for p in drawing.paths if p.layer == CUT)
+        assert cuts == pytest.approx([0.0, share * math.pi * 0.0483], abs=1e-9)
+
+
+def test_pieces_of_a_pie() -> None:
+    """The long side of a piece of five cuts through 90° at 95 mm: 2 (R + D / 2) tan 9°; one without an inner side is
+    refused."""
+    turn = math.radians(18.0)
+    drawing = pie_strip("p", 0.0635, turn, 2 * 0.095 * math.tan(0.5 * turn), say("Pie"))
+    top, low = (p.points for p in drawing.paths[:2])
+    assert float((top[:, 1] - low[:, 1]).max()) == pytest.approx(2 * (0.095 + 0.03175) * math.tan(0.5 * turn), rel=1e-6)
+    assert float((top[:, 1] - low[:, 1]).min()) == pytest.approx(2 * (0.095 - 0.03175) * math.tan(0.5 * turn), rel=1e-6)
+    with pytest.raises(Fault, match="no inner side"):
+        pie_strip("p", 0.0635, turn, 2 * 0.020 * math.tan(0.5 * turn), say("Pie"))
+
+
+def test_a_fixture_by_hand() -> None:
+    """The plate holds every hole; a post stands under its place with its height in words."""
+    drawing = fixture("f", SIZES, [(0.130, 0.062, 0.235)], say("Plate"))
+    assert any(abs(c.x - 0.130) < 1e-9 and abs(c.y - 0.062) < 1e-9 for c in drawing.circles)
+    figures = [f for n in drawing.notes for _, f in n.words.figures if not isinstance(f, str)]
+    assert [f.value for f in figures] == [0.235]
+    assert len(inlet_flange("i", "four_bolt", 0.071, 0.0525, 0.06, say("T")).circles) == 6
+    assert len(inlet_flange("i", "three_bolt", 0.071, 0.0525, 0.06, say("T")).circles) == 5
+    assert moved(Drawing("m", say("M"), (), (Circle(0, 0, 1.0),)), 2.0, 3.0).box == (1.0, 2.0, 3.0, 4.0)
+    assert Drawing("e", say("E")).size == (0.0, 0.0) and polyline([(0, 0), (1, 2)]).points.shape == (2, 2)
+    assert Path(np.zeros((2, 2))).layer == CUT
+
+
+@pytest.mark.parametrize("hollow", [True, False])
+def test_bodies_by_pappus(hollow: bool) -> None:
+    """Independent library: a run's body is closed, and holds what Pappus says; STL is read back the same, in mm."""
+    run = placed([straight("a", 0.1, 0.05), bend("b", 0.08, 1.4, 0.05, roll=0.8), straight("c", 0.07, 0.05)], looking(np.zeros(3), 0.3, 0.2))
+    corners, triangles = tube(run, sides=96, hollow=hollow)
+    body = trimesh.Trimesh(corners, triangles)
+    segments = [p.segment for p in run]
+    want = mass(segments, 1.0) if hollow else math.pi / 4 * 0.0533**2 * sum(s.length for s in segments)
+    assert body.is_watertight and body.volume == pytest.approx(want, rel=3e-3)
+    back = trimesh.load(io.BytesIO(stl([(corners, triangles)])), file_type="stl")
+    assert back.is_watertight and back.volume == pytest.approx(1e9 * body.volume, rel=1e-4)
+    assert volume(segments) < want + volume(segments)
+    with pytest.raises(ValueError, match="no body"):
+        stl([])
+
+
+def test_words_on_drawings_are_plain() -> None:
+    """Names with markup, control characters and lines stay words."""
+    odd = Drawing("o", say("<b>{name}</b>", name="a\x00\x1b[31m\nb"), (rectangle(0, 0, 0.1, 0.05),))
+    text = drawn.svg(odd, UNITS)
+    assert "\x1b" not in text and "\x00" not in text and ET.fromstring(text) is not None
+    assert drawn.pdf([odd], "x\x1b", UNITS).startswith(b"%PDF")
+    assert not re.search(r"[\x00\x1b]", drawn.dxf(odd, UNITS))
