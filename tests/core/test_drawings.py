@@ -142,7 +142,7 @@ def test_every_hole_and_port_is_in_the_flange(shape: str, where: str) -> None:
     for x, y in holes(sizes):
         assert Point(x, y).buffer(0.00425 + 0.009 - 1e-4).within(body.buffer(1e-5))
     for x in sizes.ports:
-        opening = Polygon(port_line(sizes) + [x, 0.0])
+        opening = Polygon(port_line(sizes) + np.array([x, 0.0]))
         assert opening.buffer(0.009 - 2e-4).within(body.buffer(1e-5)) and opening.centroid.x == pytest.approx(x, abs=1e-6)
     count = 2 * len(sizes.ports) if where != "between" else 2 * (len(sizes.ports) + 1)
     assert len(holes(sizes)) == count

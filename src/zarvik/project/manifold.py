@@ -16,12 +16,14 @@ from zarvik.core.shape.equalise import (
     Fitted,
     Steps,
     Task,
+    between,
     equalise,
     fit,
     proposed,
 )
 from zarvik.core.shape.run import Row, Segment, of_table
 from zarvik.core.shape.space import Layout
+from zarvik.core.sizes import WALL
 from zarvik.core.words import Fault
 from zarvik.project.document import Project
 from zarvik.project.edits import whole
@@ -93,7 +95,17 @@ def closings(project: Project, key: str) -> tuple[Closing, ...]:
     last = line.placed[-1].segment if line.placed else None
     bore = last.bore_out if last is not None else primary_bore(project)
     radii = radii_for(project) if primary else tuple(sorted({*_radii_of(project, place_of(key)), round(1.5 * bore, 3)}))
-    return close(line.end, line.goal, bore=bore, radii=radii, leg=LEG)
+    exact = close(line.end, line.goal, bore=bore, radii=radii, leg=LEG)
+    # In steps that can be marked as well: places measured with a tape are never such that a bend of a quarter meets them
+    # to a hair.
+    found = between(line.end, line.goal, bore=bore, wall=last.wall if last is not None else WALL, radii=radii, steps=steps_of(project))
+    ways = [*exact]
+    for fitted in found:
+        bends = sum(s.bends for s in fitted.segments)
+        if not any(c.bends == bends and abs(c.length - fitted.length) < 0.004 for c in exact):
+            ways.append(Closing(fitted.segments, fitted.length, bends, len(fitted.segments) + 1))
+    ways.sort(key=lambda c: (c.bends, c.welds, c.length))
+    return tuple(ways[:6])
 
 
 def _radii_of(project: Project, run: str) -> set[float]:

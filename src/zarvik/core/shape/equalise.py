@@ -423,6 +423,24 @@ def _tried(
     return [_stepped(chain, values, length)]
 
 
+def between(
+    start: Frame, goal: Frame, *, bore: float, wall: float, radii: Sequence[float], steps: Steps = Steps(), most: int = 3,
+    takes: float = 1.0,
+) -> tuple[Fitted, ...]:  # fmt: skip
+    """Ways of straights and one to `most` bends from a frame to another in `steps`, tube of the `bore` and `wall`, bends of
+    one of the `radii`, m; fewest bends and then the shortest first. `takes`: how many times half a millimetre and half a
+    degree the joint at the end takes up (a ratio)."""
+    random = np.random.default_rng(SEED)
+    found: list[Fitted] = []
+    for bends in range(1, most + 1):
+        for radius in radii:
+            for one in _tried(start, goal, [(radius, bends)], bore, wall, 0.0, steps, random)[:3]:
+                if one.worth <= takes and not any(_alike(one, f) for f in found):
+                    found.append(one)
+    found.sort(key=lambda f: (sum(s.bends for s in f.segments), f.length))
+    return tuple(found[:6])
+
+
 def _alike(one: Fitted, two: Fitted) -> bool:
     return len(one.segments) == len(two.segments) and all(
         abs(a.length - b.length) < 0.004 and abs(math.remainder(a.roll - b.roll, 2.0 * math.pi)) < 0.05

@@ -1,0 +1,369 @@
+"""Where things stand, from the document on: entries, primaries of pieces, verdicts with their cures, files, commands."""
+
+from __future__ import annotations
+
+import dataclasses
+import io
+import math
+from pathlib import Path
+
+import numpy as np
+import pdfplumber
+import pytest
+import trimesh
+
+from zarvik.cli import main
+from zarvik.core.airpath.solution import prepare
+from zarvik.core.checks import in_space
+from zarvik.core.checks.in_space import off
+from zarvik.core.shape.space import Layout, lay_out
+from zarvik.formats import bench_lists, project_file, shelf
+from zarvik.project import edits, variants
+from zarvik.project.assemble import assemble
+from zarvik.project.bench_sheets import flange_sizes, flanges, templates
+from zarvik.project.cure_edits import cured
+from zarvik.project.document import Project
+from zarvik.project.edits import put
+from zarvik.project.fields import Choice, Of
+from zarvik.project.manifold import (
+    built,
+    closed_with,
+    closings,
+    equal,
+    fitted_run,
+    with_bends,
+    without_primaries,
+)
+from zarvik.project.piece_edits import insert_piece, remove_piece, run_of
+from zarvik.project.space import layout, space_of
+from zarvik.project.units import EntryError, parse
+
+
+def said(project: Project, **values: str) -> Project:
+    """The document with entries under `space` as a builder types them."""
+    for name, text in values.items():
+        place = f"space.{name.replace('__', '.')}"
+        found = edits.meta(project, place)
+        project = put(project, place, found.read(text) if isinstance(found, Of) else text)
+    return project
+
+
+def verdicts(project: Project) -> dict[str, in_space.Verdict]:
+    return {v.id: v for v in in_space._judged(space_of(project))}
+
+
+def test_four_primaries_of_the_demo(tarn: Project) -> None:
+    """Within 2 % of each other, 0.5 mm and 0.5° of the collector, clear of each other; the flow reads the same pieces:
+    their mean length, turn and volume are those of the element."""
+    found = layout(tarn)
+    assert len(found.primaries) == 4
+    lengths = [one.length for one in found.primaries]
+    assert max(lengths) / min(lengths) < 1.02
+    for one in found.primaries:
+        m = one.missed
+        assert m is not None and abs(m.gap) <= 5e-4 and m.offset <= 5e-4 and m.angle <= math.radians(0.5)
+    element = next(e for e in assemble(tarn).runs["manifold"] if e.kind == "primaries")
+    assert element.length == pytest.approx(np.mean(lengths)) and element.parallel == 4
+    assert element.volume == pytest.approx(math.pi / 4 * 0.0409**2 * sum(lengths), rel=1e-9)
+    turns = [sum(p.segment.angle for p in one.placed) for one in found.primaries]
+    assert element.turn == pytest.approx(np.mean(turns))
+    assert str(tarn.manifold[0].length) == f"{1e3 * np.mean(lengths):.1f} mm"  # type: ignore[attr-defined]
+    assert all(v.state != "fails" for v in verdicts(tarn).values())
+
+
+def test_two_banks_of_the_demo() -> None:
+    """Five and five, a collector and a turbo each, the second bank the mirror image of the first."""
+    fell = shelf.demo("fell")
+    found = layout(fell)
+    assert len(found.turbos) == 2 and [one.bank for one in found.primaries].count(1) == 5
+    assert all(off(one) <= 1.0 for one in found.primaries)
+    for n in range(5):
+        one, two = found.primaries[n], found.primaries[n + 5]
+        assert two.end.origin == pytest.approx(one.end.origin * [1, 1, -1] + [0.018, 0, -0.64], abs=1e-6)
+        assert two.length == pytest.approx(one.length)
+    elements = {e.kind: e for e in assemble(fell).runs["manifold"]}
+    assert elements["primaries"].parallel == 10 and elements["collector"].parallel == 2
+
+
+def test_the_downpipe_and_its_marks(tarn: Project) -> None:
+    """Two bends of 45° and a straight: level again behind them, 417 mm lower (closed form), the second mark at 180°."""
+    line = layout(tarn).line("exhaust")
+    assert line is not None
+    parts = {p.segment.id: p for p in line.placed}
+    drop = 2 * 0.109 * (1 - math.cos(math.pi / 4)) + 0.5 * math.sin(math.pi / 4)
+    assert parts["e-level"].last.along == pytest.approx(line.start.along, abs=1e-9)
+    assert line.start.origin[1] - parts["e-level"].last.origin[1] == pytest.approx(drop, abs=1e-9)
+    drawings, _ = templates(tarn, ("exhaust",))
+    assert [d.key for d in drawings] == ["roll-e-level"]
+
+
+@pytest.mark.parametrize("demo", ["tarn", "fell"])
+def test_every_entry_of_space_counts(demo: str) -> None:
+    """One entry at a time to another value: where something stands, what is drawn or how it is made differs."""
+    project = shelf.demo(demo)
+    if demo == "tarn":
+        project = said(project, cooler_out__placed="measured", tail__placed="measured", head__port="oval")
+    log = put(project, "manifold.collector.form", "log")
+    own = ("space.making.log",)
+
+    def mark(p: Project) -> tuple[object, ...]:
+        one = lay_out(space_of(p))
+        sizes = flange_sizes(p, 0)
+        from zarvik.project.manifold import allowed_of, steps_of
+
+        drawn_ = [d.box for d in flanges(p)[0]]
+        return (space_of(p), _marks(one), sizes, drawn_, steps_of(p), allowed_of(p), p.space.making.wanted.si)
+
+    silent = []
+    for room, part in (("head", project.space.head), ("turbo", project.space.turbo), ("making", project.space.making),
+                       ("throttle", project.space.throttle), ("tail", project.space.tail)):  # fmt: skip
+        for name in type(part).model_fields:
+            place = f"space.{room}.{name}"
+            here = log if place in own else project
+            found, old = edits.meta(here, place), edits.get(here, place)
+            if isinstance(found, Of):
+                high = found.limits[1]
+                value = old.with_si(old.si + 0.37 * (high - old.si))
+                changed = put(here, place, value)
+            elif isinstance(found, Choice):
+                changed = put(here, place, next(k for k, _ in found.options() if k != old))
+            else:
+                changed = put(here, place, "-".join(str(n) for n in range(1, 1 + int(here.engine.cylinders.si))))
+            if str(mark(changed)) == str(mark(here)):
+                silent.append(place)
+    quiet = {"tarn": {"space.head.apart", "space.head.stagger", "space.head.numbered"}, "fell": {f"space.tail.{n}" for n in ("along", "up", "out", "heading", "pitch")} | {f"space.throttle.{n}" for n in ("along", "up", "out", "heading", "pitch")}}
+    assert set(silent) <= quiet[demo], silent
+
+
+def _marks(found: Layout) -> list[object]:
+    return [(one.key, np.round(one.end.origin, 6).tolist(), one.judged) for one in found.lines] + [
+        np.round(t.air_out.origin, 6).tolist() for t in found.turbos
+    ]
+
+
+def test_primaries_from_a_builders_own_measures() -> None:
+    """A case made up here: a 1.9 L four with oval ports 89 mm apart, a turbo that hangs low and to the front, tube of
+    42.4 x 2.6 mm, 60 mm bends in the shop. Laid from nothing, equal, each on its inlet; by hand the head flange is 3 ports
+    long; saved and read it is the same; one of the pieces held stays as it is."""
+    project = without_primaries(shelf.demo("tarn"))
+    project = put(project, "engine.bore", parse("81 mm", "length"))
+    project = put(project, "manifold.primaries.bore", parse("37.2 mm", "length"))
+    project = said(project, head__port="oval", head__wide="42 mm", head__high="32 mm", head__spacing="89 mm", head__fall="8 °", making__wall="2.6 mm",
+                   turbo__along="80 mm", turbo__up="20 mm", turbo__out="230 mm", turbo__heading="-20 °", turbo__pitch="-50 °")  # fmt: skip
+    stock = project.stock[0].model_copy(update={"tube": parse("42.4 mm", "length"), "radius": parse("60 mm", "length")})
+    project = project.model_copy(update={"stock": (stock,)})
+    laid, made = built(project)
+    assert made.closes and made.spread < 0.02
+    assert {str(p.radius) for primary in laid.primaries for p in primary.pieces if p.kind == "bend"} == {"60 mm"}  # type: ignore[attr-defined]
+    assert all(off(one) <= 1.0 for one in layout(laid).primaries) and verdicts(laid)["spread"].state == "holds"
+    assert flange_sizes(laid, 0).ports[-1] == pytest.approx(3 * 0.089)
+    assert project_file.loads(project_file.dumps(laid), "x") == laid
+    first = laid.primaries[0].pieces[0]
+    held = put(laid, f"primaries.{laid.primaries[0].id}.pieces.{first.id}.held", "held")
+    again, _ = equal(said(held, making__wanted=f"{1060 * made.length:.0f} mm"))
+    assert again.primaries[0].pieces[0].length == first.length  # type: ignore[attr-defined]
+    assert min(one.length for one in layout(again).primaries) > 1.04 * made.length
+    assert prepare(assemble(laid)).at(6000.0).closure.solved
+
+
+def test_each_cure_is_carried_out(tarn: Project) -> None:
+    """Knocked out of place, each verdict fails or is tight, and its own cure makes it hold."""
+    key = tarn.primaries[1].pieces[1].id
+    place = f"{run_of(tarn, key)}.{key}.roll"
+    bent = put(tarn, place, parse(f"{math.degrees(edits.get(tarn, place).si) + 9:.0f} deg", "angle"))
+    fit = verdicts(bent)["fit"]
+    assert fit.state == "fails" and fit.changes
+    assert verdicts(cured(bent, fit.changes))["fit"].state == "holds"
+    last = tarn.primaries[2].pieces[-1].id
+    long = put(tarn, f"{run_of(tarn, last)}.{last}.length", parse("80 mm", "length"))
+    spread = verdicts(long)["spread"]
+    assert spread.state == "tight"
+    healed = verdicts(cured(long, spread.changes))
+    assert healed["spread"].state == "holds" and healed["fit"].state == "holds"
+    tight = put(tarn, "exhaust.e-elbow.radius", parse("60 mm", "length"))
+    bends = verdicts(tight)["bend_radius"]
+    assert bends.state == "tight" and verdicts(cured(tight, bends.changes))["bend_radius"].state == "holds"
+    folded = put(tarn, "exhaust.e-elbow.radius", parse("30 mm", "length"))
+    assert verdicts(folded)["bend_radius"].state == "fails"
+    bare = remove_piece(tarn, "c-leg")
+    grip = verdicts(bare)["grip"]
+    assert grip.state == "tight" and "grip" not in verdicts(cured(bare, grip.changes))
+    slip = said(tarn, making__joint="slip")
+    assert "grip" not in verdicts(slip)
+    crossed = put(put(tarn, f"primaries.{tarn.primaries[0].id}.inlet", parse("3", "count")), f"primaries.{tarn.primaries[2].id}.inlet", parse("1", "count"))
+    laid = cured(crossed, verdicts(crossed)["fit"].changes)
+    apart = verdicts(laid)["apart"]
+    if apart.state != "holds" and apart.changes:
+        assert verdicts(cured(laid, apart.changes))["apart"].state != "fails"
+    assert verdicts(said(tarn, turbo__drain="-80 °"))["drain"].state == "fails"
+    assert verdicts(said(tarn, turbo__drain="-110 °"))["drain"].state == "tight"
+
+
+def test_what_does_not_go_together_is_said(tarn: Project) -> None:
+    """Two primaries on an inlet, a cylinder without one or that there is not, a firing order of five: a verdict each."""
+    first, second = tarn.primaries[0].id, tarn.primaries[1].id
+    for changed, words in (
+        (put(tarn, f"primaries.{first}.inlet", edits.get(tarn, f"primaries.{second}.inlet")), "two primaries end"),
+        (put(tarn, f"primaries.{first}.inlet", parse("9", "count")), "no inlet"),
+        (put(tarn, f"primaries.{first}.cylinder", parse("2", "count")), "has no primary"),
+        (put(tarn, f"primaries.{first}.cylinder", parse("7", "count")), "has no primary"),
+        (said(tarn, head__order="1-2-4-5-3"), "firing order"),
+    ):
+        verdict = verdicts(changed)["cylinders"]
+        assert verdict.state == "fails"
+        whole = " ".join(f.template for _, f in verdict.text.figures if hasattr(f, "template"))
+        assert words in whole, whole
+        lay_out(space_of(changed))
+    twin = put(tarn, f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count"))
+    laid, _ = built(twin)
+    scrolls = verdicts(laid)["scrolls"]
+    assert scrolls.state == "holds"  # 1 and 4 in one, 2 and 3 in the other
+    assert {f for k, f in scrolls.text.figures if k in ("one", "two")} == {"1 + 4", "2 + 3"}
+
+
+@pytest.mark.parametrize(("place", "text", "words"), [
+    ("space.head.order", "1-3-3-2", "once"), ("space.head.order", "one two", "no firing order"),
+    ("space.turbo.along", "9 m", "must lie"), ("space.making.wall", "nan", ""), ("space.turbo.pitch", "120 °", "must lie"),
+    ("exhaust.e-elbow.angle", "190 °", "must lie"), ("exhaust.e-elbow.roll", "NaN", ""), ("exhaust.e-down.length", "-5 mm", "must lie"),
+    ("stock.s3.long", "0 mm", "must lie"), ("manifold.primaries.length", "300 mm", "follows from the pieces"),
+])  # fmt: skip
+def test_bad_input_is_a_sentence(tarn: Project, place: str, text: str, words: str) -> None:
+    """At its place, and the document stays as it was."""
+    found = edits.meta(tarn, place)
+    with pytest.raises(EntryError) as told:
+        put(tarn, place, found.read(text) if isinstance(found, Of) else text)
+    assert words in str(told.value)
+
+
+def test_the_order_as_it_is_said(tarn: Project) -> None:
+    """With any sign between the cylinders or none."""
+    for text in ("1342", "1 3 4 2", "1,3,4,2", "1-3-4-2", " 1 – 3 – 4 – 2 "):
+        assert said(tarn, head__order=text).space.head.order == "1-3-4-2"
+
+
+def test_the_last_pieces_that_fit(tarn: Project) -> None:
+    """The cold pipe cut off behind its run: several ways back to the throttle, the fewest welds first, each of which meets
+    it; a run that meets nothing says so."""
+    cut = remove_piece(remove_piece(tarn, "c-back"), "c-cone")
+    found = closings(cut, "cold_pipe")
+    assert len(found) >= 2 and [(c.bends, c.welds) for c in found] == sorted((c.bends, c.welds) for c in found)
+    for closing in found[:3]:
+        line = layout(closed_with(cut, "cold_pipe", closing)).line("cold_pipe")
+        assert line is not None and off(line) <= 1.0
+    with pytest.raises(ValueError, match="nothing that this run must meet"):
+        closings(tarn, "intake")
+    with pytest.raises(ValueError, match="nothing that this run must meet"):
+        fitted_run(tarn, "exhaust")
+    moved = said(tarn, throttle__up="238 mm")
+    changed, made = fitted_run(moved, "cold_pipe")
+    assert made.closes and verdicts(changed)["fit"].state == "holds"
+
+
+def test_pieces_of_a_primary_are_pieces(tarn: Project) -> None:
+    """Put in, named, taken out like those of a run; keys stay their own; what all of them share is said once."""
+    run = f"primaries.{tarn.primaries[0].id}.pieces"
+    more, key = insert_piece(tarn, run, 1, "straight", length="12 mm")
+    assert run_of(more, key) == run and [p.id for p in edits.get(more, run)][1] == key
+    assert layout(more).primaries[0].length == pytest.approx(layout(tarn).primaries[0].length + 0.012)
+    assert remove_piece(more, key).primaries == tarn.primaries
+    wide = put(tarn, "manifold.primaries.bore", parse("35 mm", "length"))
+    assert {str(p.bore) for q in wide.primaries for p in q.pieces} == {"35 mm"}  # type: ignore[attr-defined]
+    wrapped = put(tarn, "manifold.primaries.cover", "wrap")
+    assert wrapped.manifold[0].cover == "wrap" and prepare(assemble(wrapped)).at(3000.0).closure.solved  # type: ignore[attr-defined]
+    sums = without_primaries(tarn)
+    assert put(sums, "manifold.primaries.length", parse("300 mm", "length")) != sums
+    places = {d.place.split(".")[0] for d in variants.differences(tarn, more)}
+    assert "primaries" in places
+
+
+def test_bend_tables_there_and_back(tarn: Project) -> None:
+    """A run written as a table and taken in again ends where it did; faults name their line."""
+    text = bench_lists.bends(__import__("zarvik.project.cut_list", fromlist=["cut_list"]).cut_list(tarn, ("exhaust",)))
+    changed = with_bends(tarn, "exhaust", bench_lists.read_bends(text))
+    one, two = (layout(p).line("exhaust") for p in (tarn, changed))
+    assert one is not None and two is not None
+    assert two.end.origin == pytest.approx(one.end.origin, abs=1e-4) and len(changed.exhaust) == 7 - 1
+    for bad, words in (("1,2,3", "four numbers"), ("", "no row"), ("10,0,200,50", "what can be"), ("10,0,90,0", "radius"), ("a,b\n5,x,1,2", "line 2")):
+        with pytest.raises(ValueError, match=words):
+            bench_lists.read_bends(bad)
+
+
+def test_files_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """Templates and flange as PDF (read back: pages, the square), DXF one a drawing, bodies as STL that holds the runs'
+    steel; wrong endings, existing files and strange runs are told."""
+    path = tmp_path / "tarn.zarvik.json"
+    path.write_text(shelf.demo_text("tarn"), "utf-8")
+    goal = tmp_path / "t.pdf"
+    assert main(["export", str(path), "--what", "templates", "--out", str(goal)]) == 0
+    pages = pdfplumber.open(io.BytesIO(goal.read_bytes())).pages
+    assert len(pages) >= 3 and "100 mm" in pages[0].extract_text()
+    assert any("clockwise" in (p.extract_text() or "") for p in pages[1:])
+    assert main(["export", str(path), "--what", "flange", "--out", str(tmp_path / "f.dxf")]) == 0
+    names = sorted(p.name for p in tmp_path.glob("f-*.dxf"))
+    assert {"f-head-flange.dxf", "f-gasket.dxf", "f-turbine-flange.dxf", "f-fixture.dxf"} <= set(names)
+    read = trimesh.load_path(str(tmp_path / "f-head-flange.dxf"))
+    assert sum(e.__class__.__name__ == "Arc" or getattr(e, "closed", False) for e in read.entities) >= 13
+    assert main(["export", str(path), "--what", "bodies", "--run", "2", "--out", str(tmp_path / "b.stl")]) == 0
+    body = trimesh.load(str(tmp_path / "b.stl"))
+    run = layout(project_file.read(path)).primaries[1]
+    steel = math.pi * (0.0409 + 0.0037) * 0.0037 * run.length
+    assert sum(p.volume for p in body.split()) * 1e-9 == pytest.approx(steel, rel=0.01)
+    assert main(["export", str(path), "--what", "flange", "--out", str(tmp_path / "f.dxf")]) == 2
+    assert main(["export", str(path), "--what", "templates", "--out", str(tmp_path / "x.png")]) == 2
+    assert main(["export", str(path), "--what", "bodies", "--out", str(tmp_path / "x.obj")]) == 2
+    assert main(["export", str(path), "--what", "templates"]) == 2
+    assert main(["export", str(path), "--run", "9"]) == 2
+    assert main(["manifold", str(path), "--equalise", "--long", "470mm"]) == 0
+    assert "spread" in capsys.readouterr().out
+    assert layout(project_file.read(path)).primaries[0].length == pytest.approx(0.47, rel=0.012)
+    table = tmp_path / "b.csv"
+    table.write_text("100,0,45,95\n300,180,45,95\n50,0,0,0\n", "utf-8")
+    assert main(["bends", str(path), str(table), "--run", "exhaust"]) == 0
+    assert [p.kind for p in project_file.read(path).exhaust][:5] == ["straight", "bend", "straight", "bend", "straight"]
+    table.write_bytes(b"\xff\xfe")
+    assert main(["bends", str(path), str(table), "--run", "exhaust"]) == 2
+
+
+def test_trends_of_a_primary(tarn: Project) -> None:
+    """Longer primaries lose more and hold more gas (later boost), wider ones lose less; a roll changes nothing in the flow."""
+
+    def figures(project: Project) -> tuple[float, float]:
+        element = next(e for e in assemble(project).runs["manifold"] if e.kind == "primaries")
+        return float(element.loss[12]) / element.diameter**4, element.volume
+
+    base = figures(tarn)
+    key = tarn.primaries[0].pieces[0].id
+    longer = figures(put(tarn, f"{run_of(tarn, key)}.{key}.length", parse("300 mm", "length")))
+    assert longer[0] > base[0] and longer[1] > base[1]
+    wider = figures(put(tarn, "manifold.primaries.bore", parse("46 mm", "length")))
+    assert wider[0] < base[0] and wider[1] > base[1]
+    bend_ = next(p.id for p in tarn.primaries[0].pieces if p.kind == "bend")
+    assert figures(put(tarn, f"{run_of(tarn, bend_)}.{bend_}.roll", parse("11 deg", "angle"))) == base
+    turned = figures(put(tarn, f"{run_of(tarn, bend_)}.{bend_}.angle", parse("150 deg", "angle")))
+    assert turned[0] > base[0]
+
+
+def test_random_places_never_raise() -> None:
+    """Attack: documents with everything somewhere else inside the limits are laid out, judged and drawn."""
+    random = np.random.default_rng(11)
+    for demo in ("tarn", "fell", "moth", "skerry"):
+        for _ in range(6):
+            project = shelf.demo(demo)
+            for room in ("head", "turbo", "making", "cooler_in", "cooler_out", "throttle", "tail"):
+                part = getattr(project.space, room)
+                for name in type(part).model_fields:
+                    place = f"space.{room}.{name}"
+                    found, old = edits.meta(project, place), edits.get(project, place)
+                    if isinstance(found, Of):
+                        low, high = found.limits
+                        project = put(project, place, old.with_si(float(random.uniform(low, high))))
+                    elif isinstance(found, Choice):
+                        project = put(project, place, str(random.choice([k for k, _ in found.options()])))
+            space = space_of(project)
+            one = lay_out(space)
+            assert all(np.isfinite(line.end.origin).all() for line in one.lines)
+            for verdict in in_space._judged(space):
+                assert verdict.state in ("holds", "tight", "fails", "open")
+            flanges(project)
+            templates(project)
+            assert dataclasses.replace(space).said in (True, False)
