@@ -256,7 +256,7 @@ def test_the_last_pieces_that_fit(tarn: Project) -> None:
         fitted_run(tarn, "exhaust")
     moved = said(tarn, throttle__up="238 mm")
     changed, made = fitted_run(moved, "cold_pipe")
-    assert made.closes and verdicts(changed)["fit"].state == "holds"
+    assert verdicts(changed)["fit"].state == "holds" and made.worth < 6.0  # a hose takes 3 mm
 
 
 def test_pieces_of_a_primary_are_pieces(tarn: Project) -> None:

@@ -25,6 +25,7 @@ from zarvik.formats import project_file, shelf
 from zarvik.project import edits, language
 from zarvik.project.document import Project
 from zarvik.project.fields import Choice, Day, Of, Words
+from zarvik.project.parts.space import Order
 from zarvik.project.units import KINDS, UNKNOWN, parse
 from zarvik.window import app
 from zarvik.window.benches import BENCHES
@@ -60,6 +61,8 @@ def test_every_field_works_both_ways(window: MainWindow) -> None:
                 assert isinstance(widget, WordsField)
                 day = isinstance(meta, Day)
                 said, other = ("12 June 2027", "2028-01-31") if day else ("Tern", "Other")
+                if isinstance(meta, Order):
+                    said, other = "1-2-4-3", "1-3-4-2"
                 widget.setText(said)
                 widget.edited.emit(said)
                 assert edits.get(desk.project, place) == ("2027-06-12" if day else said)
@@ -147,7 +150,8 @@ def test_run_is_laid_out_without_gaps(tarn_answer: Answer, width: float) -> None
         assert one.right == pytest.approx(two.left)
     for span in spans:
         least = BREAKS.get(span.stretch.kind, LEAST_WIDTH)
-        assert span.width >= least - 1e-9
+        # Thirty pieces share the narrowest window: each keeps four fifths of its room.
+        assert span.width >= (0.8 if width < 1200.0 else 1.0) * least - 1e-9
         assert min(span.top_in, span.top_out) >= 43.9
         assert max(span.top_in, span.top_out) <= 166.0
         assert profile.at((span.left + span.right) / 2) is span

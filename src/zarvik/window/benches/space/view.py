@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zarvik.core.checks.in_space import off
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.shape.closing import Closing
 from zarvik.core.shape.space import PRIMARY
@@ -120,10 +121,19 @@ class SpaceBench(Bench):
         self._fit_menu = QMenu(self.fit)
         self._fit_menu.aboutToShow.connect(self._fill_fit)
         self.fit.setMenu(self._fit_menu)
-        for button in (self.add, self.remove, self.fit):
-            bar.addWidget(button)
+        bar.addWidget(self.add)
+        bar.addWidget(self.remove)
         bar.addStretch(1)
         column.addLayout(bar)
+        ends = QHBoxLayout()
+        ends.setSpacing(5)
+        ends.addWidget(self.fit)
+        self.equal = QPushButton(tr("Make equal"))
+        self.equal.setToolTip(tr("Change only what may change, until they are as long as each other and meet the collector"))
+        self.equal.clicked.connect(lambda: self.ask(lay=False))
+        ends.addWidget(self.equal)
+        ends.addStretch(1)
+        column.addLayout(ends)
         area, self._column = side_column(0, 6, 5)
         self.title = heading("")
         self._column.addWidget(self.title)
@@ -178,10 +188,6 @@ class SpaceBench(Bench):
         self.lay = QPushButton(tr("Lay primaries"))
         self.lay.setToolTip(tr("Primaries of pieces from every port to the collector, as long as each other, clear of each other"))
         self.lay.clicked.connect(lambda: self.ask(lay=True))
-        self.equal = QPushButton(tr("Make equal"))
-        self.equal.setToolTip(tr("Change only what may change, until they are as long as each other and meet the collector"))
-        self.equal.clicked.connect(lambda: self.ask(lay=False))
-        low.addWidget(self.equal)
         low.addWidget(self.lay)
         column.addLayout(low)
         return column
@@ -407,12 +413,13 @@ class SpaceBench(Bench):
     def _fit_run(self) -> None:
         key = self._line_key()
         try:
-            changed, made = fitted_run(self.desk.project, key)
+            changed, _ = fitted_run(self.desk.project, key)
         except (EntryError, ValueError) as error:
             self.desk.notice.emit(reason(error) if isinstance(error, ValueError) else str(error))
             return
         self.desk.change(tr("Make a run meet its end"), changed)
-        if not made.closes:
+        line = self.view.layout_.line(key) if self.view.layout_ is not None else None
+        if line is None or off(line) > 1.0:
             self.desk.notice.emit(tr("With these pieces it does not close: it needs one bend or straight more that may change"))
 
     def _close(self, key: str, closing: Closing) -> None:

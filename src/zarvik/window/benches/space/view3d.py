@@ -38,6 +38,7 @@ from zarvik.window.theme.palette import colour, current
 from zarvik.window.theme.style import font
 
 REST = 160  # ms after which the picture is drawn finely
+AWAY = 0.15  # share of a motion that has to be seen for the hand to follow it
 NEAR = 13.0  # px from a handle
 TITLES = {show.LENGTH: "Length", show.ANGLE: "Turn", show.ROLL: "Roll"}
 VIEW_KEYS = {Qt.Key.Key_1: "side", Qt.Key.Key_2: "above", Qt.Key.Key_3: "end", Qt.Key.Key_4: "corner"}
@@ -351,7 +352,8 @@ class SpaceView(QWidget):
         way = self._at(handle.next) - self._at(handle.point)
         size = way.x() ** 2 + way.y() ** 2
         by = here - self._pressed
-        if size > 4.0:
+        real = float(np.linalg.norm(handle.next - handle.point))
+        if math.sqrt(size) * self.eye.scale > AWAY * real:
             more = handle.by * (by.x() * way.x() + by.y() * way.y()) / size
         else:
             # It moves towards or away from who looks: up is more.

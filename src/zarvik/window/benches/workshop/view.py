@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
@@ -15,6 +16,7 @@ from PySide6.QtWidgets import (
     QPushButton,
     QScrollArea,
     QStackedWidget,
+    QTextEdit,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -91,8 +93,11 @@ class WorkshopBench(Bench):
         row = QHBoxLayout(page)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(14)
-        area, self._text = side_column(0, 8, 3)
-        row.addWidget(area, 3)
+        self.text = QTextEdit()
+        self.text.setReadOnly(True)
+        self.text.setTabChangesFocus(True)
+        self.text.setAccessibleName(tr("Cut list"))
+        row.addWidget(self.text, 3)
         right = QVBoxLayout()
         right.setSpacing(6)
         self.bought = PlainLabel()
@@ -191,23 +196,14 @@ class WorkshopBench(Bench):
 
     def _fill_list(self, project: Project) -> None:
         found = show.found_of(project)
-        while self._text.count():
-            item = self._text.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        words = []
         for block in show.blocks(project, found):
             if block.title:
-                self._text.addWidget(heading(block.title))
-            for line in block.lines:
-                label = PlainLabel(line)
-                label.setWordWrap(True)
-                if block.soft or line is block.lines[-1]:
-                    label.setObjectName("soft")
-                self._text.addWidget(label)
-            self._text.addSpacing(5)
-        self._text.addStretch(1)
+                words.append(f"<p style='margin:6px 0 2px 0'><b>{html.escape(block.title)}</b></p>")
+            words += [f"<p style='margin:0 0 3px 0'>{html.escape(line)}</p>" for line in block.lines]
+        place = self.text.verticalScrollBar().value()
+        self.text.setHtml("".join(words))
+        self.text.verticalScrollBar().setValue(place)
         self.bought.setText(show.bought(found))
         self.bars.take(show.strips(found))
 
