@@ -197,6 +197,7 @@ class SpaceView(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(current().accent), 2))
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+        painter.end()
 
     def _at(self, point: np.ndarray) -> QPointF:
         x, y, _ = self.eye.seen(point, self.width(), self.height())[0]

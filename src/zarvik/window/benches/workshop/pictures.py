@@ -42,6 +42,10 @@ class Bars(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """The bars."""
         painter = QPainter(self)
+        self._draw(painter)
+        painter.end()
+
+    def _draw(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         p = current()
         if not self.strips:
@@ -104,6 +108,10 @@ class Paper(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """The drawing on its paper."""
         painter = QPainter(self)
+        self._draw(painter)
+        painter.end()
+
+    def _draw(self, painter: QPainter) -> None:
         p = current()
         painter.fillRect(self.rect(), QColor(p.raised))
         drawing = self.drawing

@@ -83,7 +83,7 @@ def strips(found: CutList) -> list[Strip]:
     for tube, nested in found.nested.items():
         made += _of(nested, found.names[tube], told("Tube of {0:.1f} mm", 1e3 * tube))
     for (tube, radius), nested in found.bends.items():
-        made += _of(nested, found.names[tube, radius], told("Bends of {0:.1f} mm, {1:.0f} mm radius, along their middle", 1e3 * tube, 1e3 * radius))
+        made += _of(nested, found.names[tube, radius], told("Bends of {0:.1f} mm, radius {1:.0f} mm", 1e3 * tube, 1e3 * radius))
     return made
 
 
