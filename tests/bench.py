@@ -35,8 +35,14 @@ from zarvik.project.assemble import asked_of, assemble, candidates, core_turbo
 from zarvik.project.designs import ALL_FREE, Search, asking
 from zarvik.project.document import Project
 from zarvik.project.edits import put
+from zarvik.project.manifold import built
+from zarvik.project.piece_edits import insert_piece
+from zarvik.project.space import layout, space_of
 from zarvik.project.units import Quantity, parse
 from zarvik.window.app import make_window, settle
+from zarvik.window.benches.space.bodies import bodies_of
+from zarvik.window.benches.space.eye import Eye
+from zarvik.window.benches.space.scene import Scene, can_render
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import QuantityField, ScrubLabel
 
@@ -196,6 +202,32 @@ def designing(project: Project) -> None:
     print(f"  200 turbos, three housings     {ranked:9.2f} s   (target: under 2 s)")
 
 
+def in_space(project: Project) -> None:
+    """Pictures of engine and runs, and primaries laid from nothing."""
+    more = project
+    while sum(len(line.placed) for line in layout(more).lines) < 60:
+        more, _ = insert_piece(more, "exhaust", 0, "bend", angle="7 °", radius="109 mm")
+    print("in space")
+    if can_render():
+        bodies = bodies_of(space_of(more), layout(more))
+        scene, eye = Scene(), Eye()
+        eye.fit(np.vstack([b.corners for b in bodies]), 560.0, 430.0)
+        scene.take(bodies)
+
+        def picture() -> None:
+            eye.orbit(0.05, 0.0)
+            scene.picture(eye, 560, 430, chosen="", run="", cut=None, fine=False, fired=4)
+
+        picture()
+        each = timed(picture)
+        print(f"  a picture, {sum(b.piece for b in bodies)} pieces           {each * 1e3:9.1f} ms, {1.0 / each:.0f} a second   (target: 30)")
+        whole = timed(lambda: scene.take(bodies_of(space_of(more), layout(more))))
+        print(f"  the bodies anew after an edit  {whole * 1e3:9.1f} ms")
+    begin = time.perf_counter()
+    built(project)
+    print(f"  four primaries from nothing    {time.perf_counter() - begin:9.2f} s")
+
+
 def rest(milliseconds: int) -> None:
     """Let the window be idle; Qt's own wait for tests would keep Python's lock, and the threads from working."""
     loop = QEventLoop()
@@ -341,6 +373,7 @@ def main() -> None:
     solving(project)
     weighing(project)
     designing(project)
+    in_space(project)
     keystrokes(project)
     scrubbing(project)
     starting()

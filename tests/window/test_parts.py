@@ -516,7 +516,7 @@ def test_memory_stays_flat_while_editing(window: MainWindow) -> None:
     rounds(110)
     grown = resident() - memory
     assert grown < 25.0, f"{grown:.1f} MB"
-    assert len(window.findChildren(QWidget)) <= widgets + 12
+    assert len(window.findChildren(QWidget)) <= widgets + 40  # forms that were first shown
 
 
 @pytest.mark.parametrize("scale", ["2"])

@@ -83,10 +83,10 @@ QLabel#figure {{ font-family: "{STRONG}"; font-size: 22px; }}
 QLabel#bubble {{ background: {p.fails}; color: {p.raised if p.name == "light" else p.ground};
     padding: 5px 9px; border-radius: 3px; }}
 QLabel#notice {{ background: {p.accent_soft}; color: {p.ink}; padding: 7px 12px; }}
-QLineEdit, QPlainTextEdit, QComboBox {{ background: {p.raised}; border: 1px solid {p.line}; border-radius: 3px;
+QLineEdit, QPlainTextEdit, QTextEdit, QComboBox {{ background: {p.raised}; border: 1px solid {p.line}; border-radius: 3px;
     padding: 2px 7px; min-height: 20px; selection-background-color: {p.accent};
     selection-color: {p.accent_ink}; }}
-QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus {{ border: 2px solid {p.accent}; padding: 1px 6px; }}
+QLineEdit:focus, QPlainTextEdit:focus, QTextEdit:focus, QComboBox:focus {{ border: 2px solid {p.accent}; padding: 1px 6px; }}
 QLineEdit:disabled, QComboBox:disabled {{ color: {p.soft}; background: {p.panel}; border-style: dashed; }}
 QLabel#fault {{ color: {p.fails}; }}
 QLineEdit[refused="true"] {{ border: 2px solid {p.fails}; padding: 1px 6px; }}

@@ -190,6 +190,7 @@ class SpaceView(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.layout_ is not None and self.space is not None:
             self._numbers(painter, self.space, self.layout_)
+            self._order(painter, self.space)
             self._ends(painter, self.layout_)
             self._handles(painter)
         self._triad(painter)
@@ -235,6 +236,32 @@ class SpaceView(QWidget):
             painter.drawEllipse(circle)
             painter.setPen(QColor(p.ink))
             painter.drawText(circle, Qt.AlignmentFlag.AlignCenter, str(cylinder))
+
+    def _order(self, painter: QPainter, space: Space) -> None:
+        """The firing order in its colours, at the foot of the picture."""
+        p = current()
+        shades = colours(max(len(space.order), 1))
+        step = 21.0
+        left = self.width() - step * len(space.order) - 8.0
+        if left < 0.45 * self.width() or len(space.order) < 2:
+            return
+        painter.setFont(font(12))
+        painter.setPen(QColor(p.soft))
+        words = tr("fires")
+        wide = painter.fontMetrics().horizontalAdvance(words) + 8.0
+        painter.setPen(QPen(QColor(p.line), 1))
+        painter.setBrush(colour(p.panel, 0.93))
+        painter.drawRoundedRect(QRectF(left - wide - 6.0, self.height() - 29.0, self.width() - left + wide + 2.0, 25.0), 3, 3)
+        painter.setPen(QColor(p.soft))
+        painter.drawText(QRectF(left - wide, self.height() - 26.0, wide, 18.0), Qt.AlignmentFlag.AlignVCenter, words)
+        painter.setFont(font(12, strong=True))
+        for number, cylinder in enumerate(space.order):
+            circle = QRectF(left + step * number, self.height() - 25.0, 16.0, 16.0)
+            painter.setBrush(QColor(p.panel))
+            painter.setPen(QPen(QColor(shades[number % len(shades)]), 2.4))
+            painter.drawEllipse(circle)
+            painter.setPen(QColor(p.ink))
+            painter.drawText(circle.adjusted(-2, 0, 2, 0), Qt.AlignmentFlag.AlignCenter, str(cylinder))
 
     def _ends(self, painter: QPainter, layout: Layout) -> None:
         """How the chosen run's end misses what it must meet, and every end that does not meet."""

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QListWidget,
+    QMenu,
     QPushButton,
     QScrollArea,
     QStackedWidget,
@@ -38,7 +39,7 @@ from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.side import side_column
 
 LIST, STOCK, DRAWINGS = "list", "stock", "drawings"
-PAGES = {LIST: "Cut list", STOCK: "Stock", DRAWINGS: "Drawings at 1:1"}
+PAGES = {LIST: "Cut list", STOCK: "Stock", DRAWINGS: "Drawings"}
 
 
 class WorkshopBench(Bench):
@@ -62,21 +63,19 @@ class WorkshopBench(Bench):
             head.addWidget(button)
             self.pages[key] = button
         head.addStretch(1)
-        self.save_list = QPushButton(tr("Save the list"))
-        self.save_list.setToolTip(tr("As text, to print or to carry on a phone"))
-        self.save_list.clicked.connect(lambda: self.save("cutlist"))
-        self.save_bends = QPushButton(tr("Save bend tables"))
-        self.save_bends.setToolTip(tr("Length, rotation, angle and radius of every run as CSV, for a tube bender"))
-        self.save_bends.clicked.connect(lambda: self.save("bends"))
-        self.save_bodies = QPushButton(tr("Save bodies"))
-        self.save_bodies.setToolTip(tr("Every tube where it stands, as STL"))
-        self.save_bodies.clicked.connect(lambda: self.save("bodies"))
-        self.save_drawings = QPushButton(tr("Save drawings"))
-        self.save_drawings.setToolTip(tr("All of them as one PDF at 1:1, or each as DXF or SVG"))
-        self.save_drawings.clicked.connect(lambda: self.save("drawings"))
-        for saving in (self.save_list, self.save_bends, self.save_bodies, self.save_drawings):
-            head.addWidget(saving)
-            head.addSpacing(5)
+        self.saving = QToolButton()
+        self.saving.setText(tr("Save files"))
+        self.saving.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.saving)
+        for what, words, tip in (
+            ("cutlist", "The cut list as text", "To print or to carry on a phone"),
+            ("drawings", "Drawings at 1:1", "All of them as one PDF, or each as DXF or SVG"),
+            ("bends", "Bend tables as CSV", "Length, rotation, angle and radius of every run, for a tube bender"),
+            ("bodies", "Bodies as STL", "Every tube where it stands"),
+        ):
+            menu.addAction(tr(words), partial(self.save, what)).setToolTip(tr(tip))
+        self.saving.setMenu(menu)
+        head.addWidget(self.saving)
         layout.addLayout(head)
         self.stack = QStackedWidget()
         layout.addWidget(self.stack, 1)
