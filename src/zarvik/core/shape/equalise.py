@@ -362,7 +362,7 @@ def proposed(
     least = max((min((f.length for f in some if f.closes), default=0.0) for some in short), default=0.0)
     length = max(wanted, math.ceil(least * 1000.0) / 1000.0)
     best: tuple[float, tuple[Fitted, ...]] | None = None
-    for grow in (1.0, 1.05, 1.12, 1.22, 1.35):
+    for grow in GROWTH:
         some = []
         for number, (port, inlet) in enumerate(places):
             progress(min(0.35 + 0.65 * number / len(places), 0.99))
@@ -370,13 +370,14 @@ def proposed(
         worth, chosen = _apart(some, places, apart)
         if best is None or worth < best[0]:
             best = (worth, chosen)
-        if worth < CLASH or (wanted and grow > 1.0):
+        if worth < CLASH:
             break
     assert best is not None
     return Equalised(best[1], length)
 
 
 TOUCH = 0.00025  # m that skins may run into each other where they meet
+GROWTH = (1.0, 1.05, 1.12, 1.22, 1.35, 1.03, 1.16, 1.28, 1.5)  # lengths that are tried until all are clear
 CLASH = 10.0  # what one mm of running into another costs, in bends
 STARTS = 40
 LEAST_BEND = math.radians(15.0)  # what is less is cut from a bend for nothing

@@ -5,6 +5,7 @@ from __future__ import annotations
 import ctypes
 import importlib.util
 import os
+from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
@@ -34,14 +35,41 @@ def tint_of(tint: str, fired: list[str], palette: Palette) -> str:
 
 
 def can_render() -> bool:
-    """Is there what draws off-screen? Without it a crash inside a library would end the program."""
-    if os.environ.get("ZARVIK_PLAIN_VIEW"):
+    """Is there what draws off-screen, with a driver behind it? Without it a crash inside a library would end the
+    program."""
+    if os.environ.get("ZARVIK_PLAIN_VIEW") or importlib.util.find_spec("vtkmodules") is None:
         return False
     try:
-        ctypes.CDLL("libEGL.so.1")
+        egl = ctypes.CDLL("libEGL.so.1")
     except OSError:
         return False
-    return importlib.util.find_spec("vtkmodules") is not None
+    return any(_begins(egl, display) for display in _displays(egl))
+
+
+PLATFORM_DEVICE = 0x313F  # EGL_PLATFORM_DEVICE_EXT, Khronos EGL registry
+
+
+def _displays(egl: Any) -> Iterator[Any]:
+    """Displays of the devices that there are, then the default one."""
+    pointer = ctypes.c_void_p
+    egl.eglGetProcAddress.restype = pointer
+    query, platform = egl.eglGetProcAddress(b"eglQueryDevicesEXT"), egl.eglGetProcAddress(b"eglGetPlatformDisplayEXT")
+    if query and platform:
+        devices, count = (pointer * 8)(), ctypes.c_int(0)
+        asked = ctypes.CFUNCTYPE(ctypes.c_uint, ctypes.c_int, pointer, ctypes.POINTER(ctypes.c_int))(query)
+        if asked(8, ctypes.cast(devices, pointer), ctypes.byref(count)):
+            opened = ctypes.CFUNCTYPE(pointer, ctypes.c_uint, pointer, pointer)(platform)
+            yield from (opened(PLATFORM_DEVICE, devices[n], None) for n in range(count.value))
+    egl.eglGetDisplay.restype, egl.eglGetDisplay.argtypes = pointer, [pointer]
+    yield egl.eglGetDisplay(None)
+
+
+def _begins(egl: Any, display: Any) -> bool:
+    """Does a display answer? It is left as it is: what draws later asks again."""
+    if not display:
+        return False
+    egl.eglInitialize.argtypes = [ctypes.c_void_p, ctypes.c_void_p, ctypes.c_void_p]
+    return bool(egl.eglInitialize(display, None, None))
 
 
 class Scene:
