@@ -230,8 +230,7 @@ def test_pipe_rows_add_up(tarn: Project, tarn_answer: Answer) -> None:
 # ---- the whole window at its size -------------------------------------------------------------
 
 
-@pytest.mark.parametrize("theme", ["light", "dark"])
-@pytest.mark.parametrize("units", ["mixed", "inch"])
+@pytest.mark.parametrize(("theme", "units"), [("light", "mixed"), ("dark", "inch")])
 @pytest.mark.parametrize("words", ["own", "longer"])
 def test_nothing_is_clipped(
     open_window: object, tarn: Project, theme: str, units: str, words: str, own_language: None

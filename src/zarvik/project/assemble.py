@@ -37,6 +37,7 @@ from zarvik.core.turbine.turbine import Turbine
 from zarvik.core.valves.wastegate import Wastegate
 from zarvik.core.weighing import Stage
 from zarvik.project import document as doc
+from zarvik.project.kept import Kept
 from zarvik.project.language import reason, told, tr
 from zarvik.project.naming import called
 from zarvik.project.parts.ask import OTHER, THERE, THINGS
@@ -99,9 +100,29 @@ def _runs(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Element
     return runs
 
 
+_PRIMARIES: Kept[tuple[Element | Exception, tuple[Problem, ...]]] = Kept()
+
+
 def _primaries(project: doc.Project, piece: doc.Piece, found: list[Problem]) -> Element:
     """The element of primaries that are made of pieces; raises ValueError where none has a length. Of several turbos with
     hot sides of their own the pipes of all are counted, and shared out."""
+    parts = (project.primaries, piece, project.turbos_fitted, project.hot_sides, project.blower)
+
+    def make() -> tuple[Element | Exception, tuple[Problem, ...]]:
+        own: list[Problem] = []
+        try:
+            return _of_pieces(project, piece, own), tuple(own)
+        except ValueError as error:
+            return error, tuple(own)
+
+    made, problems = _PRIMARIES.of(parts, make)
+    found += problems
+    if isinstance(made, Exception):
+        raise made
+    return made
+
+
+def _of_pieces(project: doc.Project, piece: doc.Piece, found: list[Problem]) -> Element:
     pipes = []
     for primary in project.primaries:
         pipe = []

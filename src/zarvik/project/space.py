@@ -12,6 +12,7 @@ from zarvik.core.shape.run import Segment
 from zarvik.core.shape.space import Layout, Spot, firing, lay_out
 from zarvik.core.sizes import INDUCER_SHARE, WALL, openings
 from zarvik.project.document import Project
+from zarvik.project.kept import Kept
 from zarvik.project.language import tr
 from zarvik.project.parts.piece import Piece
 from zarvik.project.parts.space import MEASURED, Stand
@@ -113,8 +114,19 @@ def turbos_of(project: Project) -> int:
     return min(int(project.turbos_fitted.si), 2) if own else 1
 
 
+_SPACES: Kept[core.Space] = Kept()
+
+
 def space_of(project: Project) -> core.Space:
     """What a document says of where things stand."""
+    parts = (
+        project.space, project.primaries, project.engine, project.cooler, project.turbos, project.turbo, project.hot_sides,
+        project.turbos_fitted, project.blower, *(getattr(project, run) for run in RUNS),
+    )  # fmt: skip
+    return _SPACES.of(parts, lambda: _space(project))
+
+
+def _space(project: Project) -> core.Space:
     s = project.space
     head = head_of(project)
     turbos = turbos_of(project)
@@ -163,11 +175,22 @@ def layout(project: Project) -> Layout:
 def summed(project: Project) -> Project:
     """The document with what its primaries of pieces come to in the one piece that stands for them all: how many, mean
     length and turn, bore. Unchanged where there are none."""
+    if not project.primaries:
+        return project
+    parts = (project.primaries, project.manifold, project.space, project.turbos_fitted, project.hot_sides, project.blower)
+    manifold = _SUMS.of(parts, lambda: _summed(project))
+    return project if manifold is project.manifold else project.model_copy(update={"manifold": manifold})
+
+
+_SUMS: Kept[tuple[Piece, ...]] = Kept()
+
+
+def _summed(project: Project) -> tuple[Piece, ...]:
     piece = next((p for p in project.manifold if p.kind == "primaries"), None)
     lines = [segments_of(p.pieces, project.space.making.wall.si) for p in project.primaries]
     lines = [run for run in lines if sum(s.length for s in run) > 0.0]
     if piece is None or not lines:
-        return project
+        return project.manifold
     count = max(len(lines) // turbos_of(project), 1)
     long = sum(s.length for run in lines for s in run)
     bore = sum(s.bore_in * s.length for run in lines for s in run) / long
@@ -189,9 +212,8 @@ def summed(project: Project) -> Project:
             values[name] = max(ways, key=lambda k: ways[k])
     new = piece.model_copy(update={k: v for k, v in values.items() if getattr(piece, k) != v})
     if new == piece:
-        return project
-    manifold = tuple(new if p.id == piece.id else p for p in project.manifold)
-    return project.model_copy(update={"manifold": manifold})
+        return project.manifold
+    return tuple(new if p.id == piece.id else p for p in project.manifold)
 
 
 SUMS, OF_ALL = ("count", "length", "turns"), ("bore", "material", "cover")

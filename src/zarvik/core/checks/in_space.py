@@ -284,7 +284,8 @@ def _torch(found: _Found) -> Iterator[Verdict]:
     share, one, part = worst
     state = TORCH_SHARE.state(share)
     yield Verdict(
-        "torch", "Seams that a torch reaches", state, TORCH_SHARE.good - share,
+        # No margin: an order of welding cures it, nothing of the design does.
+        "torch", "Seams that a torch reaches", state, None,
         say("{share} of a seam of “{run}” is out of reach once all are tacked; {count} seams are hidden by more than a quarter",
             share=Figure(share, "ratio", f"seam:{part.segment.id}"), run=found.name(one), count=str(shut)),
         say("Tack all, take them off the fixture one by one and weld those first, as the cut list orders them")
