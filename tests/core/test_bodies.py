@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 
 import numpy as np
@@ -73,6 +74,12 @@ def test_a_turbo_by_hand() -> None:
     right = np.cross(-body.shaft, [0.0, 1.0, 0.0])
     assert turned.air_out.along == pytest.approx(right, abs=1e-12)
     assert drain_off(turned)[0] == pytest.approx(0.7)
+    aside = turbo_body(gas, SIZES, shaft=-0.5 * math.pi, compressor=0.0, drain=0.5 * math.pi)
+    assert aside.drain == pytest.approx(right, abs=1e-12)
+    # Shaft along +X, gas along -Y: the middle lies at X x (-Y) = -Z of the flange, of one that winds left at +Z.
+    left = turbo_body(gas, dataclasses.replace(SIZES, left=True), shaft=-0.5 * math.pi, compressor=0.0, drain=math.pi)
+    assert body.shaft[0] == pytest.approx(1.0)
+    assert (body.turbine[2], left.turbine[2]) == (pytest.approx(0.3 - 0.043), pytest.approx(0.3 + 0.043))
     assert body.air_in.along == pytest.approx(-body.shaft) and body.gas_out.along == pytest.approx(-body.shaft)
     tipped = turbo_body(looking(np.zeros(3), 0.0, -0.5 * math.pi).rolled(0.0), SIZES, shaft=0.0, compressor=0.0, drain=0.0)
     assert drain_off(tipped)[1] == pytest.approx(0.0, abs=1e-9)

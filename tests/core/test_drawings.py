@@ -106,6 +106,14 @@ def test_transitions_in_closed_form() -> None:
     rim = outline(0.046, 0.034, 0.017, 144)
     assert np.linalg.norm(np.diff(low, axis=0), axis=1) == pytest.approx(np.linalg.norm(np.diff(rim, axis=0), axis=1), abs=1e-9)
     assert Polygon(np.vstack([low, top[::-1]])).area == pytest.approx(_side(rim, 0.042, 0.05), rel=1e-3)
+    # Few triangles: each rib and each diagonal is as long on paper as in space.
+    low, top = transition(0.046, 0.034, 0.017, 0.042, 0.05, steps=24)
+    rim = outline(0.046, 0.034, 0.017, 24)
+    phi = np.arctan2(rim[:, 1], rim[:, 0])
+    ring = 0.021 * np.column_stack([np.cos(phi), np.sin(phi)])
+    across = np.sqrt(((ring[1:] - rim[:-1]) ** 2).sum(axis=1) + 0.05**2)
+    assert np.linalg.norm(top[1:] - low[:-1], axis=1) == pytest.approx(across, abs=1e-9)
+    assert np.linalg.norm(top - low, axis=1) == pytest.approx(np.sqrt(((ring - rim) ** 2).sum(axis=1) + 0.05**2), abs=1e-9)
     with pytest.raises(Fault, match="corners"):
         transition(0.04, 0.03, 0.02, 0.04, 0.05)
 
