@@ -129,6 +129,8 @@ def test_gaps_in_closed_form() -> None:
     tight = placed([straight("l", 0.2, 0.0403), bend("u", 0.020, math.pi, 0.0403), straight("m", 0.2, 0.0403)], start())
     assert folded(trace(tight)).gap == pytest.approx(2 * 0.020 - 0.0436, abs=5e-4)
     assert folded(trace(placed([straight("s", 1.0, 0.04)], start()))).gap == math.inf
+    half = trace(placed([bend("u", 0.057, math.pi, 0.0403)], start()))
+    assert folded(half).gap == pytest.approx(2 * 0.057 - 0.0436, abs=5e-4)
     # Spared ends do not count.
     touching = trace(placed([straight("b", 0.3, 0.0403)], Frame(np.array([0.04, 0.0, 0.0]), start().axes)))
     assert nearest(one, touching).gap == pytest.approx(0.04 - 0.0436, abs=1e-6)

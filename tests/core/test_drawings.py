@@ -193,6 +193,8 @@ def test_svg_is_in_millimetres() -> None:
     circles = [float(c.get("r", "0")) for c in root.iter("{http://www.w3.org/2000/svg}circle")]
     assert len(circles) == 8 and circles == pytest.approx([5.5] * 8)
     assert "Gasket & <words>" in "".join(root.itertext())
+    openings = [Polygon(p.points).area for p in drawing.paths[1:]]
+    assert openings == pytest.approx([math.pi * 0.0215**2] * 4, rel=2e-3)  # a millimetre wider all round
 
 
 def read(data: bytes):  # type: ignore[no-untyped-def]
