@@ -7,7 +7,6 @@ from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
-    QButtonGroup,
     QHBoxLayout,
     QMenu,
     QPushButton,
@@ -38,6 +37,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.side import side_column
+from zarvik.window.parts.tabs import page_tabs
 from zarvik.workspace.inquiry import PRIMARIES, primaries_of
 from zarvik.workspace.questions import CANCELLED, DONE, FAILED, Reply
 
@@ -56,19 +56,7 @@ class SpaceBench(Bench):
         row.setSpacing(10)
         left = QVBoxLayout()
         left.setSpacing(6)
-        head = QHBoxLayout()
-        head.setSpacing(0)
-        group = QButtonGroup(self)
-        self.pages: dict[str, QToolButton] = {}
-        for key, title in PAGES.items():
-            button = QToolButton()
-            button.setText(tr(title))
-            button.setCheckable(True)
-            button.clicked.connect(partial(self.show_page, key))
-            group.addButton(button)
-            head.addWidget(button)
-            self.pages[key] = button
-        head.addStretch(1)
+        head, self.pages = page_tabs(self, PAGES, self.show_page)
         left.addLayout(head)
         self.stack = QStackedWidget()
         self.stack.setFixedWidth(WIDE)

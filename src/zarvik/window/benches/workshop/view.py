@@ -9,7 +9,6 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
-    QButtonGroup,
     QFileDialog,
     QHBoxLayout,
     QListWidget,
@@ -37,6 +36,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.side import side_column
+from zarvik.window.parts.tabs import page_tabs
 
 LIST, STOCK, DRAWINGS = "list", "stock", "drawings"
 PAGES = {LIST: "Cut list", STOCK: "Stock", DRAWINGS: "Drawings"}
@@ -50,19 +50,7 @@ class WorkshopBench(Bench):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 10, 12, 8)
         layout.setSpacing(6)
-        head = QHBoxLayout()
-        head.setSpacing(0)
-        group = QButtonGroup(self)
-        self.pages: dict[str, QToolButton] = {}
-        for key, title in PAGES.items():
-            button = QToolButton()
-            button.setText(tr(title))
-            button.setCheckable(True)
-            button.clicked.connect(partial(self.show_page, key))
-            group.addButton(button)
-            head.addWidget(button)
-            self.pages[key] = button
-        head.addStretch(1)
+        head, self.pages = page_tabs(self, PAGES, self.show_page)
         self.saving = QToolButton()
         self.saving.setText(tr("Save files"))
         self.saving.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)

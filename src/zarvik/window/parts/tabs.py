@@ -1,0 +1,29 @@
+"""Buttons that turn the pages of a bench."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from functools import partial
+
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QToolButton, QWidget
+
+from zarvik.project.language import tr
+
+
+def page_tabs(owner: QWidget, pages: Mapping[str, str], turn: Callable[[str], object]) -> tuple[QHBoxLayout, dict[str, QToolButton]]:
+    """A row with a button for each of the `pages` (key and title), of which one is down, and the buttons by key; `turn`
+    hears the key of the one that is clicked. Room is left behind them."""
+    row = QHBoxLayout()
+    row.setSpacing(0)
+    group = QButtonGroup(owner)
+    buttons: dict[str, QToolButton] = {}
+    for key, title in pages.items():
+        button = QToolButton()
+        button.setText(tr(title))
+        button.setCheckable(True)
+        button.clicked.connect(partial(turn, key))
+        group.addButton(button)
+        row.addWidget(button)
+        buttons[key] = button
+    row.addStretch(1)
+    return row, buttons
