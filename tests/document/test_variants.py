@@ -124,14 +124,14 @@ def random_edit(chance: random.Random, project: Project) -> Project:
     return edits.put(project, "engine.fuel", chance.choice(["petrol98", "e85", "methanol"]))
 
 
-def test_ten_thousand_edits_undone_and_redone() -> None:
+def test_thousands_of_edits_undone_and_redone() -> None:
     """Property: random edits, undo and redo in any order; all the way back is the document of the
     beginning, all the way forward the one of the end, and both survive their file."""
     chance = random.Random(20_640)
     begin = shelf.demo("tarn")
     history = History(begin)
     made = 0
-    while made < 10_000:
+    while made < 4_000:
         made += 1
         lot = chance.random()
         if lot < 0.12:
@@ -155,6 +155,6 @@ def test_ten_thousand_edits_undone_and_redone() -> None:
     assert project_file.dumps(history.project) == project_file.dumps(begin)
     while history.redo():
         pass
-    assert history.position == steps > 2000
+    assert history.position == steps > 800
     assert history.project is end
     assert project_file.loads(project_file.dumps(end)) == end

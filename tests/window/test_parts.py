@@ -510,9 +510,9 @@ def test_memory_stays_flat_while_editing(window: MainWindow) -> None:
         app.settle(window)
         gc.collect()
 
-    rounds(50)
+    rounds(40)
     widgets, memory = len(window.findChildren(QWidget)), resident()
-    rounds(110)
+    rounds(70)
     grown = resident() - memory
     assert grown < 25.0, f"{grown:.1f} MB"
     assert len(window.findChildren(QWidget)) <= widgets + 40  # forms that were first shown

@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -118,21 +119,20 @@ def scroll(middle: np.ndarray, axis: np.ndarray, radius: float, bore: float) -> 
         x = np.cross(axis, [1.0, 0.0, 0.0])
     x = x / np.linalg.norm(x)
     y = np.cross(axis, x)
-    steps, sides = 40, 16
-    rings = []
-    for i in range(steps):
-        t = 2.0 * math.pi * i / steps
-        way = math.cos(t) * x + math.sin(t) * y
-        phi = np.linspace(0.0, 2.0 * math.pi, sides, endpoint=False)
-        rings.append(middle + (radius + bore * np.cos(phi))[:, None] * way + (bore * np.sin(phi))[:, None] * axis)
-    corners = np.vstack(rings)
-    triangles = []
-    for i in range(steps):
-        for j in range(sides):
-            a, b = i * sides + j, i * sides + (j + 1) % sides
-            c, d = ((i + 1) % steps) * sides + (j + 1) % sides, ((i + 1) % steps) * sides + j
-            triangles += [(a, b, c), (a, c, d)]
-    return corners, np.array(triangles)
+    t = np.linspace(0.0, 2.0 * math.pi, 40, endpoint=False)[:, None, None]
+    phi = np.linspace(0.0, 2.0 * math.pi, 16, endpoint=False)[None, :, None]
+    way = np.cos(t) * x + np.sin(t) * y
+    corners = middle + (radius + bore * np.cos(phi)) * way + bore * np.sin(phi) * axis
+    return corners.reshape(-1, 3), _ring_of_rings(40, 16)
+
+
+@lru_cache(4)
+def _ring_of_rings(steps: int, sides: int) -> np.ndarray:
+    """Triangles of a ring that is made of `steps` rings of `sides` corners."""
+    i, j = (n.ravel() for n in np.meshgrid(np.arange(steps), np.arange(sides), indexing="ij"))
+    a, b = i * sides + j, i * sides + (j + 1) % sides
+    c, d = (i + 1) % steps * sides + (j + 1) % sides, (i + 1) % steps * sides + j
+    return np.stack([np.column_stack([a, b, c]), np.column_stack([a, c, d])], 1).reshape(-1, 3)
 
 
 def _turbo(number: int, turbo: TurboBody) -> list[Body]:
