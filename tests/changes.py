@@ -68,7 +68,7 @@ CHANGES: tuple[Change, ...] = (
         ("core/fabrication/flange.py", "buffer(sizes.edge, quad_segs=24)", "buffer(0.3 * sizes.edge, quad_segs=24)"),
         ("core/fabrication/flange.py", "GASKET_MORE = 0.001", "GASKET_MORE = 0.003"),
         ("core/fabrication/flange.py", "[(x, b.up), (x, -b.up)] if b.up", "[(x, b.up)] if b.up"),
-        ("core/shape/mesh.py", "inner + s.wall)", "inner + 2.0 * s.wall)"),
+        ("core/shape/mesh.py", "inner[skip:] + s.wall)", "inner[skip:] + 2.0 * s.wall)"),
         ("formats/drawings.py", "(room[0] - OVERLAP)", "room[0]"),
         ("formats/drawings.py", "SQUARE = 0.100", "SQUARE = 0.101"),
         ("formats/stl.py", "* 1000.0", "* 100.0"),

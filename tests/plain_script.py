@@ -334,7 +334,7 @@ class PlainScript:
         cold = burnt.isentropic(t4, min(p5 / p4, 0.999))
         head = burnt.enthalpy(t4) - burnt.enthalpy(cold)
         y = tip / math.sqrt(2.0 * head) / turbine.best_ratio
-        power = turbine.pulse * turbine.best * y * (2.0 - y) * head * swallowed
+        power = turbine.best * y * (2.0 - y) * head * swallowed
         mixed = burnt.heated(burnt.enthalpy(t4) - power / exhaust)
         return [
             p / (s.site.pressure + float(s.boost.at(speed))) - 1.0, demand / air - 1.0,

@@ -155,6 +155,12 @@ def test_firing_by_hand() -> None:
         assert sorted(firing((), count)) == list(range(1, count + 1))
 
 
+def test_apart_by_hand() -> None:
+    """1-3-4-2: the last and the first are neighbours, half a turn apart; the third fires a whole turn after the first."""
+    order = (1, 3, 4, 2)
+    assert [apart(order, 1, c) for c in (3, 4, 2)] == [180.0, 360.0, 180.0]
+
+
 def test_a_held_piece_is_said() -> None:
     """What the outside of a cone is."""
     cone = Segment("c", 0.1, 0.04, 0.05, wall=0.002)

@@ -150,7 +150,7 @@ def test_against_every_design_there_is(demo: str, free: tuple[str, ...]) -> None
         for aim in range(5):
             best, got = min(s.aims[aim] for s in fulfil), min(s.aims[aim] for s in mine)
             spread = max(s.aims[aim] for s in fulfil) - best
-            assert got <= best + 0.12 * max(spread, 1e-9), (aim, got, best)
+            assert got <= best + 0.12 * max(spread, 1e-5 * abs(best)), (aim, got, best)
 
 
 def test_what_is_found_fulfils_what_was_asked(turbos: dict[str, object]) -> None:

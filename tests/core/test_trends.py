@@ -43,8 +43,9 @@ ROWS = [
      "a larger housing wakes later and breathes better"),
     (f"{TURBINE}.efficiency", ["60 %", "64 %", "68 %", "72 %"], "+-.-",
      "less gas does the same work"),
-    (f"{TURBINE}.pulse", ["0.95", "1.0", "1.05", "1.12"], "+-.-", "as efficiency does"),
-    (f"{TURBINE}.scrolls", ["1", "2"], "+-.-", "pulses kept apart bring more than the wall costs"),
+    (f"{TURBINE}.pulses", ["0 %", "50 %", "100 %", "150 %"], "+-.-", "as efficiency does"),
+    (f"{TURBINE}.scrolls", ["1", "2"], ".-..",
+     "pulses kept apart wake it earlier; at the top the wall between them costs"),
     ("cooler.trust", ["40 %", "60 %", "80 %", "100 %"], "+...", "a better cooler, denser charge"),
     ("cooler.drop", ["2 kPa", "6 kPa", "12 kPa", "20 kPa"], "-+..",
      "the compressor has to make up for what is lost"),
@@ -88,6 +89,9 @@ def test_trends(place: str, values: list[str], signs: str, why: str) -> None:
         table.T, signs, ("power", "threshold", "T4", "back-pressure"), strict=True
     ):
         steps = np.diff(column) / np.abs(column[:-1])
+        if name == "threshold":
+            # Found between two points of a curve that jumps: within a few rev/min
+            steps = np.where(np.abs(steps) < 2.5e-3, 0.0, steps)
         if sign == "+":
             assert (steps > -3e-4).all() and column[-1] > column[0], (name, why, column)
         elif sign == "-":

@@ -87,6 +87,19 @@ def test_stock_and_bends_cover_the_list(tarn: Project) -> None:
     assert len(parts) == 3 + 2 and sum(parts) == pytest.approx(4.5 + 0.8 + 5e-3)
 
 
+def test_welds_and_allowance_by_hand(tarn: Project) -> None:
+    """A primary of n pieces has n + 1 seams: between them, at the flange, at the collector. What is cut from a longer bend
+    is cut with the saw's allowance, a bend that is bought whole is not."""
+    run = cut_list(tarn, ("primaries.c1.pieces",)).runs[0]
+    assert run.welds == len(run.cuts) + 1 and not any(c.in_leg for c in run.cuts)
+    assert run.weld_length == pytest.approx((len(run.cuts) + 1) * math.pi * run.cuts[0].tube, rel=1e-6)
+    more = put(tarn, "shop.allowance", parse("4 mm", "length"))
+    less = put(tarn, "shop.allowance", parse("0 mm", "length"))
+    wide, tight = (sorted(s for n in cut_list(p, all_runs(p)).bends.values() for b in n.bars for s in b.lengths) for p in (more, less))
+    apart = {round(1e3 * (a - b), 6) for a, b in zip(wide, tight, strict=True)}
+    assert apart == {0.0, 4.0} or apart == {4.0}
+
+
 def test_stock_that_does_not_do_is_said(tarn: Project) -> None:
     """Nothing bought and too little there, stock shorter than any piece, pie cuts without an inner side: each is a sentence
     or is bought; nothing raises."""

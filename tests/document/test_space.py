@@ -16,6 +16,8 @@ from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.checks import in_space
 from zarvik.core.checks.in_space import off
+from zarvik.core.ducts.pieces import primaries, straight
+from zarvik.core.ducts.pieces.primaries import of_pieces
 from zarvik.core.shape.space import Layout, lay_out
 from zarvik.formats import bench_lists, project_file, shelf
 from zarvik.project import edits, variants
@@ -71,6 +73,37 @@ def test_four_primaries_of_the_demo(tarn: Project) -> None:
     assert all(v.state != "fails" for v in verdicts(tarn).values())
 
 
+def test_loss_of_pieces_by_hand() -> None:
+    """Two pipes of one bore are one piece of the mean length; half of a narrower bore counts by the square of the areas, on the
+    head in the mean bore; the pulses' factor of 3 is on all."""
+    one = straight.build(id="a", name="a", bore=0.040, length=0.3, material="stainless")
+    two = straight.build(id="b", name="b", bore=0.030, length=0.3, material="stainless")
+    same = of_pieces("p", "P", [[one, one], [one, one]])
+    alone = primaries.build(id="p", name="P", count=2.0, bore=0.040, length=0.6, turns=0.0, material="stainless")
+    assert same.loss == pytest.approx(alone.loss) and same.diameter == pytest.approx(0.040)
+    mixed = of_pieces("p", "P", [[one, two]])
+    area = 0.5 * (0.040**2 + 0.030**2)
+    assert mixed.diameter**2 == pytest.approx(area)
+    assert mixed.loss == pytest.approx(3.0 * (one.loss * (area / 0.040**2) ** 2 + two.loss * (area / 0.030**2) ** 2))
+
+
+def test_a_run_that_ends_at_the_turbo_turns_about_its_end(tarn: Project) -> None:
+    """The intake ends in the compressor, however its first bend is rolled: its beginning goes round the way in."""
+    bend = next(p for p in tarn.intake if p.kind == "bend")
+    was, now = (layout(put(tarn, f"intake.{bend.id}.roll", parse(text, "angle"))).line("intake") for text in ("0 °", "90 °"))
+    assert was is not None and now is not None
+    axis = was.end.along
+    assert now.end.origin == pytest.approx(was.end.origin) and now.end.along == pytest.approx(axis)
+
+    def beside(origin: np.ndarray) -> np.ndarray:
+        away = origin - was.end.origin
+        return away - (away @ axis) * axis
+
+    before, after = beside(was.start.origin), beside(now.start.origin)
+    assert np.linalg.norm(before) == pytest.approx(np.linalg.norm(after)) and np.linalg.norm(before) > 0.01
+    assert abs(before @ after) < 1e-9
+
+
 def test_two_banks_of_the_demo() -> None:
     """Five and five, a collector and a turbo each, the second bank the mirror image of the first."""
     fell = shelf.demo("fell")
@@ -82,6 +115,8 @@ def test_two_banks_of_the_demo() -> None:
         assert two.end.origin == pytest.approx(one.end.origin * [1, 1, -1] + [0.018, 0, -0.64], abs=1e-6)
         assert two.length == pytest.approx(one.length)
     elements = {e.kind: e for e in assemble(fell).runs["manifold"]}
+    skin = sum(math.pi * s.bore_in * s.length for p in space_of(fell).primaries for s in p.segments)
+    assert elements["primaries"].surface == pytest.approx(skin, rel=0.2)
     assert elements["primaries"].parallel == 10 and elements["collector"].parallel == 2
 
 
@@ -188,6 +223,8 @@ def test_each_cure_is_carried_out(tarn: Project) -> None:
     bare = remove_piece(tarn, "c-leg")
     grip = verdicts(bare)["grip"]
     assert grip.state == "tight" and "grip" not in verdicts(cured(bare, grip.changes))
+    for long, kept in (("20 mm", True), ("31 mm", False)):
+        assert ("grip" in verdicts(put(tarn, "cold_pipe.c-leg.length", parse(long, "length")))) is kept
     slip = said(tarn, making__joint="slip")
     assert "grip" not in verdicts(slip)
     crossed = put(put(tarn, f"primaries.{tarn.primaries[0].id}.inlet", parse("3", "count")), f"primaries.{tarn.primaries[2].id}.inlet", parse("1", "count"))

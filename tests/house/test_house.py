@@ -196,7 +196,7 @@ HELPERS = {
     "evaporable", "displaced", "mean_gas_temperature", "exhaust_temperature", "nozzle_function",
     "nozzle_function_forward", "expand", "transfer_units_for", "efficiency_at", "at", "piston_speed",
     "burnt", "pistons", "displacement", "swept_flow", "pack", "work_per_air", "breathing_of_torque",
-    "torque_of_breathing", "throat", "area", "outlet",
+    "torque_of_breathing", "throat", "area", "outlet", "volute",
     "fuel_rate", "hydraulic_diameter", "cut",
 }
 

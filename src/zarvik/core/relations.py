@@ -30,7 +30,7 @@ from zarvik.core.engine import belt, blower, correction, cycle, engine, knock
 from zarvik.core.gas import combustion, humidity, mixture, properties
 from zarvik.core.heat import wall
 from zarvik.core.methods import Method
-from zarvik.core.turbine import rotor, turbine
+from zarvik.core.turbine import pulses, rotor, turbine
 from zarvik.core.valves import wastegate
 
 _PRACTICE = "common practice, no source"
@@ -157,6 +157,9 @@ TURBINE_EFFICIENCY = Method(
     {"blade_speed_ratio": (0.1, 1.4)},
     "Parabola over the blade-speed ratio: Watson & Janota 1982, fig. 4.16, in form", "3 points"
 )  # fmt: skip
+PULSES = Method(
+    "pulses", "What pulses add at the turbine", pulses.factors, {"speed": (500.0, 12000.0), "ratio": (1.05, 4.0)},
+    "Filling and emptying, no waves: Watson & Janota 1982, ch. 15; against constant pressure ch. 7", "a turbine makes 5 to 10 % less work of pulses than the sum of its moments (memory)")  # fmt: skip
 GATE = Method(
     "gate", "Gas past the gate", wastegate.bypassed, {}, "Isentropic orifice, NACA 1135", "10 %")  # fmt: skip
 BLOWER = Method(
@@ -182,7 +185,7 @@ RELATIONS: tuple[Method, ...] = (
     GAS, VISCOSITY, HUMIDITY, ATMOSPHERE, COMBUSTION, FRICTION_FACTOR, FANNO, WIDENING, *bend.METHODS, MITRES,
     CRUSHED, CONES, STEPS, ENTRIES, MOUTHS, JOINTS, COLLECTORS, TEES, THROTTLES, RATED, PULSED, SKIN, AIR,
     BACK_PRESSURE, FRICTION, CYCLE, LATE, WALLS, KNOCK, EVAPORATION, DAY, EXCHANGER, CORE, MAP,
-    TURBINE_FLOW, TURBINE_EFFICIENCY, GATE, BLOWER, BLOWER_HEAT, core_size.RATING, *estimates.METHODS,
+    TURBINE_FLOW, TURBINE_EFFICIENCY, PULSES, GATE, BLOWER, BLOWER_HEAT, core_size.RATING, *estimates.METHODS,
     SPOOL, LOUVRES, BY_QUANTITY, *rotor.METHODS, *belt.METHODS,
 )  # fmt: skip
 

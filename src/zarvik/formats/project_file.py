@@ -126,9 +126,38 @@ def _usual_said(tree: dict[str, Any]) -> dict[str, Any]:
     return tree
 
 
+def _pulses(tree: dict[str, Any]) -> dict[str, Any]:
+    """Version 5 works the pulses out of engine and manifold; a version 4 file has one factor for them. One that said
+    steady gas (1 or less, and not guessed) still does."""
+    tree = dict(tree, schema_version=5)
+
+    def turbine(old: Any) -> Any:
+        if not isinstance(old, dict) or "pulse" not in old:
+            return old
+        new = {k: v for k, v in old.items() if k != "pulse"}
+        try:
+            steady = float(str(old["pulse"])) <= 1.0
+        except ValueError:
+            steady = False
+        return {**new, "pulses": "0 %"} if steady else new
+
+    if isinstance(tree.get("turbos"), list):
+        tree["turbos"] = [
+            {**t, "turbine": turbine(t["turbine"])} if isinstance(t, dict) and "turbine" in t else t for t in tree["turbos"]
+        ]
+    variants = tree.get("variants")
+    if isinstance(variants, list):
+        tree["variants"] = [
+            {**v, "design": _pulses(v["design"])}
+            if isinstance(v, dict) and isinstance(v.get("design"), dict) else v
+            for v in variants
+        ]  # fmt: skip
+    return tree
+
+
 # One pure function a version: from the document of that version to the next one.
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
-    1: _hot_side, 2: _typed_ignition, 3: _usual_said,
+    1: _hot_side, 2: _typed_ignition, 3: _usual_said, 4: _pulses,
 }  # fmt: skip
 
 

@@ -354,7 +354,7 @@ def core_turbo(turbo: doc.Turbo, count: int = 1, title: str = "") -> Turbo:
         best=t.efficiency.si,
         vanes=t.vanes.si,
         scrolls=int(t.scrolls.si),
-        pulse=t.pulse.si,
+        pulses=t.pulses.si,
     )
     return Turbo(turbo.id, title or turbo.name, turbo.chart, turbine, count, t.inertia.si)
 

@@ -31,7 +31,7 @@ from zarvik.project.parts.turbo import Turbo
 from zarvik.project.units import Quantity
 
 SCHEMA = "zarvik-project"
-SCHEMA_VERSION = 4
+SCHEMA_VERSION = 5
 MOST_PIECES = 200  # in a run
 MOST_TURBOS = 60
 MOST_VARIANTS = 40

@@ -148,7 +148,8 @@ from zarvik.core.engine.engine import (
 from zarvik.core.engine.knock import retard_of
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, isentropic_temperature, temperature_of_enthalpy
-from zarvik.core.turbine.turbine import COUNT, DIAMETER, MECHANICAL, PULSE, expand, swallowed
+from zarvik.core.turbine.pulses import pulse_factors
+from zarvik.core.turbine.turbine import COUNT, DIAMETER, MECHANICAL, PULSES, expand, swallowed
 from zarvik.core.valves.wastegate import bypassed
 
 
@@ -199,7 +200,7 @@ def residuals(
     if site[BELT] > 0.0:
         driven_by_belt(packed, f, state)
     else:
-        driven_by_turbine(packed, x, f, state)
+        driven_by_turbine(packed, speed, x, f, state)
 
 
 @compiled
@@ -434,19 +435,23 @@ def driven_by_belt(packed: Packed, f: np.ndarray, state: np.ndarray) -> None:
 
 
 @compiled
-def driven_by_turbine(packed: Packed, x: np.ndarray, f: np.ndarray, state: np.ndarray) -> None:
+def driven_by_turbine(
+    packed: Packed, speed: float, x: np.ndarray, f: np.ndarray, state: np.ndarray
+) -> None:
     """What turbine and gate swallow, and the power that the turbine gives to the shaft.
 
-    Residuals `f` are ratios; `x` unknowns, `state` in SI units.
+    Residuals `f` are ratios; engine `speed` rev/min; `x` unknowns, `state` in SI units.
     """
     site, burnt, turbine = packed[SITE], packed[BURNT], packed[TURBINE]
     gone = state[AIR] + state[FUEL]
     p4, t4, p5 = state[P4], state[T4], state[P5]
     tip = math.pi * turbine[DIAMETER] * math.exp(x[X_WHEEL]) * site[MAP_MAXIMUM] / 60.0
-    through = swallowed(turbine, burnt, p4, t4, p5, tip)
+    # Pressures are means over a cycle: what beats does more work a kg, and passes less.
+    more, less = pulse_factors(turbine[PULSES:], speed, p4 / p5)
+    through = less * swallowed(turbine, burnt, p4, t4, p5, tip)
     past = bypassed(state[OPENING] * site[GATE_AREA], burnt, p4, t4, p5)
     work, out, eta, nu = expand(turbine, burnt, p4, t4, p5, tip)
-    trusted = site[TRUST_TURBINE] * turbine[PULSE]
+    trusted = site[TRUST_TURBINE] * more
     work *= trusted
     if trusted != 1.0:
         out = temperature_of_enthalpy(burnt, enthalpy(burnt, t4) - work, out)

@@ -8,6 +8,7 @@ from functools import lru_cache
 import numpy as np
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.beats import pulse_table
 from zarvik.core.airpath.system import System
 from zarvik.core.compressor import lookup
 from zarvik.core.cooling import cooler as cooling
@@ -117,7 +118,8 @@ def packed(system: System) -> k.Packed:
         if blower.belt is not None:
             site[k.BELT_SLIP] = compliance(blower.belt) / blower.drive
     cooler = cooling.pack(system.cooler, road_speed=system.road_speed, air_density=density)
-    turbine = turbines.pack(system.turbo.turbine, count=system.turbo.count)
+    beats = None if system.blower is not None else pulse_table(system)
+    turbine = turbines.pack(system.turbo.turbine, count=system.turbo.count, pulses=beats)
     ignition = knock.pack(engine, float(air.packed[GAS_CONSTANT]))
     table = mixture_table(system)
     return (site, air.packed, burnt, rows, losses, lines, points, cooler, turbine, ignition, table)

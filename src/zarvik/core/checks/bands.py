@@ -14,7 +14,7 @@ from zarvik.core.turbine import turbine as turbines
 
 LOOKS = 12  # halvings at most of the speeds between which a threshold lies
 CLOSE = 4.0  # rev/min within which a threshold is looked for
-NEAR, STEEP = 40.0, 0.1  # rev/min and share of full boost between two points within which the line
+NEAR, STEEP = 20.0, 0.1  # rev/min and share of full boost between two points within which the line
 # between them says where it stands
 NEARLY = 0.97  # of the boost that is asked for counts as full; common practice, no source
 # What is not known better: turbine efficiency with its pulses, flow area, heat that the manifold loses,

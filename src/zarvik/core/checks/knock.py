@@ -79,6 +79,11 @@ def check(case: Case) -> list[Verdict]:
         power, warmer = 0.0, 0.0
         if best is not None:
             power, warmer = best[0] - float(states[i, k.POWER]), float(states[i, k.T4]) - best[1]
+        if power <= 0.0:
+            text = (
+                "The fuel asks for {retard} of retard at {speed} with {charge} of charge, index {index}; it heats the "
+                "exhaust by {warmer}, and without that heat the turbine would not bring the boost there"
+            )
         figures["power"] = Figure(power, "power", "retard_power", at)
         figures["warmer"] = Figure(warmer, "temperature_difference", "retard_heat", at)
     if outside:

@@ -35,7 +35,11 @@ class Rings:
 def rings(run: Sequence[Placed], *, arc: float = ARC) -> Rings:
     """The rings of a `run`, one where two pieces of one bore meet; bends in steps of `arc` rad. Rings keep their own x
     along the run (in a bend it turns with the plane of the bend): a roll of a piece does not twist the skin."""
-    middles, xs, ys, inners, outers = [], [], [], [], []
+    middles: list[np.ndarray] = []
+    xs: list[np.ndarray] = []
+    ys: list[np.ndarray] = []
+    inners: list[np.ndarray] = []
+    outers: list[np.ndarray] = []
     carried: np.ndarray | None = None
     for part in run:
         s = part.segment

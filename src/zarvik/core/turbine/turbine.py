@@ -29,8 +29,8 @@ BEST_RATIO = 3
 SPEED_FALL = 4
 MECHANICAL = 5
 COUNT = 6
-PULSE = 7
-PACKED_SIZE = 8
+PULSES = 7  # and on: the table of what pulses add (`pulses`), nothing for steady gas
+PACKED_SIZE = 7
 
 
 # Proportions of radial turbines that a builder can hold in his hand; common practice, no source: the
@@ -41,10 +41,6 @@ VOLUTE = 0.92
 HUB = 0.28
 BLADES = 0.62
 
-# Work of the pulses with two scrolls over one, on cylinders that are paired by firing order: Watson &
-# Janota 1982, ch. 7, in trend; the value from memory, 1.03 to 1.12.
-SCROLL_PULSE = 1.07
-
 
 @dataclass(frozen=True)
 class Turbine:
@@ -52,10 +48,8 @@ class Turbine:
 
     `wheel`: inducer tip diameter m, `exducer` m; `housing`: A/R in m (throat area over its
     radius); `best`: peak efficiency; `best_ratio`: blade-speed ratio there; `vanes` 0.3–1.5: area
-    of variable vanes over that of the fixed housing; `scrolls`: 1 or 2. `pulse`: work of the
-    pulsating gas over that of steady gas of the same mean pressure (1–1.4; 1 says: steady). N. Watson,
-    M. S. Janota, 1982, ch. 7: pulse operation brings more than constant pressure, the more the better
-    the pulses are kept apart; values from memory, 1.0–1.1 with one scroll, 1.05–1.2 with two.
+    of variable vanes over that of the fixed housing; `scrolls`: 1 or 2. `pulses`: how much is counted
+    of what the pulses of this engine and manifold add over steady gas (`pulses`), 0 for none, 1 for all.
     `mechanical`: efficiency of shaft and bearings.
     """
 
@@ -67,13 +61,18 @@ class Turbine:
     best_ratio: float = 0.66
     vanes: float = 1.0
     scrolls: int = 1
-    pulse: float = 1.0
+    pulses: float = 1.0
     mechanical: float = 0.96
 
     @property
     def throat(self) -> float:
         """Throat area of the housing in m2: A/R times the radius at which it stands."""
         return self.housing * THROAT_RADIUS * self.wheel * self.vanes
+
+    @property
+    def volute(self) -> float:
+        """Volume of the housing in m3: half its throat, on the mean, once round the wheel; common practice, no source."""
+        return 0.5 * self.throat / self.vanes * 2.0 * math.pi * THROAT_RADIUS * self.wheel
 
     @property
     def outlet(self) -> float:
@@ -86,18 +85,20 @@ class Turbine:
         return math.sqrt(2.0) / math.sqrt(1.0 / (VOLUTE * self.throat) ** 2 + 1.0 / self.outlet**2)
 
 
-def pack(turbine: Turbine, *, count: int = 1) -> np.ndarray:
-    """Array that the compiled turbine reads; `count`: how many share the exhaust evenly."""
-    packed = np.zeros(PACKED_SIZE)
+def pack(turbine: Turbine, *, count: int = 1, pulses: np.ndarray | None = None) -> np.ndarray:
+    """Array that the compiled turbine reads; `count`: how many share the exhaust evenly; `pulses`: the table of what
+    pulses add, None for steady gas."""
+    packed = np.zeros(PACKED_SIZE + (len(pulses) if pulses is not None else 1))
+    if pulses is not None:
+        packed[PULSES:] = pulses
     packed[AREA] = turbine.area
     packed[DIAMETER] = turbine.wheel
-    # Two scrolls pay for keeping the pulses apart with more wall; from memory, 1.5 points.
+    # Two scrolls pay for keeping the pulses apart with more wall: 1.5 points (memory).
     packed[BEST] = turbine.best - (0.015 if turbine.scrolls == 2 else 0.0)
     packed[BEST_RATIO] = turbine.best_ratio
     packed[SPEED_FALL] = 0.10
     packed[MECHANICAL] = turbine.mechanical
     packed[COUNT] = float(count)
-    packed[PULSE] = turbine.pulse * (SCROLL_PULSE if turbine.scrolls == 2 else 1.0)
     return packed
 
 

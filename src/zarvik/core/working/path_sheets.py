@@ -14,6 +14,7 @@ from zarvik.core.ducts.element import Element
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, heat_capacity_ratio
 from zarvik.core.turbine import turbine as turbines
+from zarvik.core.turbine.pulses import pulse_factors
 from zarvik.core.words import Figure, Sentence, say
 from zarvik.core.working.sheet import Family, Line, Maker, Sheet, total
 
@@ -267,17 +268,18 @@ def _swallowing(solver: Solver, point: Point) -> Sheet:
         )  # fmt: skip
     packed, hot = solver.turbine_numbers, point.stations[st.TURBINE_INLET]
     tip = math.pi * solver.system.turbo.turbine.wheel * point.turbo.real_speed / 60.0
-    one = turbines.swallowed(
+    less = float(pulse_factors(packed[turbines.PULSES :], point.speed, point.turbo.expansion)[1])
+    one = less * turbines.swallowed(
         packed, solver.burnt, hot.pressure, hot.temperature, behind, tip
     ) / hot.pressure  # fmt: skip
     gamma = heat_capacity_ratio(solver.burnt, hot.temperature)
     share = turbines.nozzle_function(math.sqrt(max(point.turbo.expansion, 1.0)), gamma)
     area = float(packed[turbines.COUNT] * packed[turbines.AREA])
     root = math.sqrt(solver.burnt[GAS_CONSTANT] * hot.temperature)
-    held = one * root / (area * share)
+    held = one * root / (area * share * less)
     return Sheet(
         *_absolute(point, st.TURBINE_INLET, point.turbo.turbine_flow / one),
-        "p4 = m_t · √(R · T4) / (z · A · Φ · k)",
+        "p4 = m_t · √(R · T4) / (z · A · Φ · k · q)",
         (
             Line("m_t", "gas that has to go through it", Figure(point.turbo.turbine_flow, "mass_flow"),
                  "turbine_flow"),
@@ -288,6 +290,7 @@ def _swallowing(solver: Solver, point: Point) -> Sheet:
                  Figure(float(packed[turbines.AREA]), "area"), "turbine_area"),
             Line("Φ", "nozzle function at the root of the expansion ratio", Figure(float(share), "number")),
             Line("k", "what the turning wheel leaves: 1 − 0.10 · (u / a)²", Figure(float(held), "number")),
+            Line("q", "flow in pulses over steady gas", Figure(less, "number"), "pulse_flow"),
         ),
         relations.TURBINE_FLOW.source,
     )  # fmt: skip

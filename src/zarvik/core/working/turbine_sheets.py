@@ -5,11 +5,13 @@ from __future__ import annotations
 import math
 
 from zarvik.core import relations
+from zarvik.core.airpath.beats import beats_of
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.engine.blower import Blower, blown
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio, isentropic_temperature
+from zarvik.core.turbine import pulses
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.turbine.turbine import VOLUTE
 from zarvik.core.valves.wastegate import bypassed
@@ -90,7 +92,7 @@ def _turbine_power(solver: Solver, point: Point) -> Sheet:
     gas = solver.burnt
     cold = isentropic_temperature(gas, hot.temperature, 1.0 / point.turbo.expansion)
     head = enthalpy(gas, hot.temperature) - enthalpy(gas, cold)
-    pulse = float(solver.turbine_numbers[turbines.PULSE])
+    pulse = _factors(solver, point)[0]
     power = point.turbo.turbine_flow * point.turbo.turbine_efficiency * head * pulse
     mean = head / max(hot.temperature - cold, 1e-9)
     return Sheet(
@@ -103,24 +105,24 @@ def _turbine_power(solver: Solver, point: Point) -> Sheet:
             Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"),
                  "temperature:turbine_inlet"),
             Line("T5s", "after an ideal expansion", Figure(cold, "temperature")),
-            Line("e", "work of the pulses over steady gas", Figure(pulse, "number")),
+            Line("e", "work of the pulses over steady gas", Figure(pulse, "number"), "pulse_work"),
         ),
-        "Definition of total-to-static efficiency; gas: NASA TM-4513; pulses: Watson & Janota 1982, "
-        "ch. 7, value from memory, ±5 %",
+        "Definition of total-to-static efficiency; gas: NASA TM-4513",
     )  # fmt: skip
 
 
 def _turbine_flow(solver: Solver, point: Point) -> Sheet:
     hot, behind = point.stations["turbine_inlet"], point.stations["turbine_outlet"].pressure
     packed = solver.turbine_numbers
-    flow = turbines.swallowed(
+    less = _factors(solver, point)[1]
+    flow = less * turbines.swallowed(
         packed, solver.burnt, hot.pressure, hot.temperature, behind, _tip(solver, point)
     )
     gamma = heat_capacity_ratio(solver.burnt, hot.temperature)
     share = turbines.nozzle_function(math.sqrt(max(point.turbo.expansion, 1.0)), gamma)
     return Sheet(
         "turbine_flow", "Gas that the turbine swallows", Figure(float(flow), "mass_flow"),
-        "m_t = z · A · p4 / √(R · T4) · Φ · (1 − 0.10 · (u / a)²)",
+        "m_t = z · A · p4 / √(R · T4) · Φ · (1 − 0.10 · (u / a)²) · q",
         (
             Line("z", "turbines side by side", Figure(float(packed[turbines.COUNT]), "count")),
             Line("A", "throat and exducer as two nozzles in series", Figure(float(packed[turbines.AREA]), "area"), "turbine_area"),
@@ -129,8 +131,51 @@ def _turbine_flow(solver: Solver, point: Point) -> Sheet:
                  "temperature:turbine_inlet"),
             Line("Φ", "nozzle function at the root of the expansion ratio", Figure(float(share), "number")),
             Line("u", "tip speed of the wheel", Figure(_tip(solver, point), "velocity"), "tip_speed"),
+            Line("q", "flow in pulses over steady gas", Figure(less, "number"), "pulse_flow"),
         ),
         relations.TURBINE_FLOW.source,
+    )  # fmt: skip
+
+
+def _factors(solver: Solver, point: Point) -> tuple[float, float]:
+    """Factors of the pulses on work and flow at a point."""
+    packed = solver.turbine_numbers
+    work, flow = pulses.pulse_factors(packed[turbines.PULSES :], point.speed, point.turbo.expansion)
+    return float(work), float(flow)
+
+
+def _beat(solver: Solver, point: Point, symbol: str, counted: float) -> tuple[Line, ...]:
+    """What a factor of the pulses hangs on; `symbol` of it when all is counted, and the one that is `counted`."""
+    entries, area = beats_of(solver.system)
+    one = entries[0]
+    share = solver.system.turbo.turbine.pulses
+    whole = 1.0 + (counted - 1.0) / share if share > 0.0 else 1.0
+    return (
+        Line(symbol, "summed over a cycle in which cylinders fill and turbine empties the room", Figure(whole, "number")),
+        Line("V", "room between valves and wheel of one entry, ports and housing with it", Figure(one.volume, "volume")),
+        Line("k", "cylinders that beat on it", Figure(float(len(one.fires)), "count")),
+        Line("z", "entries that share the turbines behind them", Figure(float(len(entries)), "count")),
+        Line("A", "flow area of those turbines", Figure(area, "area")),
+        Line("E", "expansion ratio, mean over a cycle", Figure(point.turbo.expansion, "number"), "expansion"),
+        Line("s", "how much of it is counted", Figure(solver.system.turbo.turbine.pulses, "ratio")),
+    )  # fmt: skip
+
+
+def _pulse_work(solver: Solver, point: Point) -> Sheet:
+    return Sheet(
+        "pulse_work", "Work of the pulses over steady gas", Figure(_factors(solver, point)[0], "number"),
+        "e = 1 + s · (w − 1)",
+        _beat(solver, point, "w", _factors(solver, point)[0]),
+        relations.PULSES.source,
+    )  # fmt: skip
+
+
+def _pulse_flow(solver: Solver, point: Point) -> Sheet:
+    return Sheet(
+        "pulse_flow", "Flow in pulses over steady gas", Figure(_factors(solver, point)[1], "number"),
+        "q = 1 + s · (f − 1)",
+        _beat(solver, point, "f", _factors(solver, point)[1]),
+        relations.PULSES.source,
     )  # fmt: skip
 
 
@@ -260,6 +305,8 @@ SHEETS: dict[str, Maker] = {
     "turbine_power": _turbine_power,
     "turbine_flow": _turbine_flow,
     "turbine_area": _turbine_area,
+    "pulse_work": _pulse_work,
+    "pulse_flow": _pulse_flow,
     "gate_flow": _gate_flow,
     "gate_share": _gate_share,
     "gate_area": _gate_area,

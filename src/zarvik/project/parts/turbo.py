@@ -42,11 +42,11 @@ _VANES = Of(
     "ratio", "30 %", "150 %", "%", "Vane opening", "Variable vanes; 100 % for a fixed housing"
 )
 _SCROLLS = Of("count", "1", "2", "", "Scrolls")
-_PULSE = Of("number", "0.9", "1.3", "", "Work of the pulses",
-            "Over steady gas of the same mean pressure: 1 to 1.1; a log takes it away, short "
-            "equal primaries keep it", doubt=Doubt(0.02, 0.03, 0.03, absolute=True,
-            measure="The engine speed at which full boost stands, logged, with the rest known"),
-            usual="1.04")  # fmt: skip
+_PULSES = Of("ratio", "0 %", "150 %", "%", "Pulses counted",
+             "Of what this engine's pulses add in this manifold over steady gas; 0 % for steady gas. A wheel in pulses "
+             "is some points worse than the sum of its moments", doubt=Doubt(0.15, 0.25, 0.25, absolute=True,
+             measure="The engine speed at which full boost stands, logged, with the rest known"),
+             usual="60 %")  # fmt: skip
 
 
 _INERTIA = Of("inertia", "1 g·cm²", "100000 g·cm²", "g·cm²", "Inertia of the rotor", "Both wheels and the shaft",
@@ -63,7 +63,7 @@ class Turbine(Part):
     efficiency: Annotated[Quantity, _BEST] = _BEST("? 68 %")
     vanes: Annotated[Quantity, _VANES] = _VANES("100 %")
     scrolls: Annotated[Quantity, _SCROLLS] = _SCROLLS("1")
-    pulse: Annotated[Quantity, _PULSE] = _PULSE("? 1.04")
+    pulses: Annotated[Quantity, _PULSES] = _PULSES("? 60 %")
     inertia: Annotated[Quantity, _INERTIA] = _INERTIA("? 550 g·cm²")
 
 

@@ -104,7 +104,7 @@ def moved(point: Point) -> float:
 
 HEADS = ("power", "full boost", "back-pr.", "effic.", "surge", "choke", "wheel")
 WHEELS = ("inducer", "exducer")
-TURBINE = ("wheel", "exducer", "housing", "efficiency", "vanes", "scrolls", "pulse", "inertia")
+TURBINE = ("wheel", "exducer", "housing", "efficiency", "vanes", "scrolls", "pulses", "inertia")
 FIT = ("flange", "bolts", "gate", "cooling", "donor", "price", "here_by")
 GATE = ("gate.diameter", "gate.lift", "gate.count", "gate.discharge", "turbos_fitted", "hot_sides", "own_pieces")
 BLOWER = (
