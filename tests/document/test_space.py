@@ -16,6 +16,7 @@ from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.checks import in_space
 from zarvik.core.checks.in_space import off
+from zarvik.core.design.money import bill
 from zarvik.core.ducts.pieces import primaries, straight
 from zarvik.core.ducts.pieces.primaries import of_pieces
 from zarvik.core.shape.space import Layout, lay_out
@@ -37,8 +38,9 @@ from zarvik.project.manifold import (
     without_primaries,
 )
 from zarvik.project.piece_edits import insert_piece, remove_piece, run_of
-from zarvik.project.space import layout, space_of
+from zarvik.project.space import all_runs, layout, space_of
 from zarvik.project.units import EntryError, parse
+from zarvik.window.benches.space.bodies import bodies_of
 
 
 def said(project: Project, **values: str) -> Project:
@@ -404,3 +406,27 @@ def test_random_places_never_raise() -> None:
             flanges(project)
             templates(project)
             assert dataclasses.replace(space).said in (True, False)
+
+
+def test_a_casting_is_one_piece(tarn: Project) -> None:
+    """Drawn from every port to the turbine, bolted on in hours, not laid, not cut, not judged as pieces; it holds less gas,
+    so that boost stands earlier, and costs at the top (common practice, no source). Back again nothing is lost."""
+    keys = {p.kind: p.id for p in tarn.manifold}
+    cast = put(tarn, f"manifold.{keys['collector']}.form", "cast")
+    for name, text, kind in (("length", "140 mm", "length"), ("turns", "100 °", "angle")):
+        cast = put(cast, f"manifold.{keys['primaries']}.{name}", parse(text, kind))
+    for piece in keys.values():
+        cast = put(cast, f"manifold.{piece}.material", "cast")
+    found = layout(cast)
+    assert not found.primaries and not {"spread", "torch", "cylinders"} & set(verdicts(cast))
+    drawn = [b.key for b in bodies_of(space_of(cast), found) if b.key.startswith("casting")]
+    assert drawn == ["casting:0:1", "casting:0:2", "casting:0:3", "casting:0:4", "casting:0"]
+    assert not [run for run in all_runs(cast) if run.startswith("primaries")]
+    with pytest.raises(ValueError, match="one piece"):
+        built(cast)
+    items = {i.key: i for i in bill(assemble(cast)) if i.key == "manifold"}
+    assert items["manifold"].money == 160.0 and items["manifold"].hours == 1.5
+    one, two = prepare(assemble(tarn)), prepare(assemble(cast))
+    assert two.at(2500.0).boost > 1.5 * one.at(2500.0).boost and two.at(6400.0).power < one.at(6400.0).power
+    again = put(cast, f"manifold.{keys['collector']}.form", "merge")
+    assert again.primaries == tarn.primaries and len(layout(again).primaries) == 4

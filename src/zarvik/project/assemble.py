@@ -42,7 +42,7 @@ from zarvik.project.language import reason, told, tr
 from zarvik.project.naming import called
 from zarvik.project.parts.ask import OTHER, THERE, THINGS
 from zarvik.project.parts.shop import OUT, OWN
-from zarvik.project.space import space_of
+from zarvik.project.space import pieced, space_of
 from zarvik.project.units import UNKNOWN, Quantity
 
 
@@ -83,7 +83,7 @@ def _runs(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Element
         elements = []
         for piece in getattr(project, key):
             try:
-                if piece.kind == "primaries" and project.primaries:
+                if piece.kind == "primaries" and pieced(project):
                     elements.append(_primaries(project, piece, found))
                 else:
                     elements.append(piece_element(piece, called(project, piece)))

@@ -17,7 +17,16 @@ from zarvik.project.document import Project
 from zarvik.project.language import reason
 from zarvik.project.naming import called, numbered
 from zarvik.project.places import PRIMARIES, get, run_title
-from zarvik.project.space import all_runs, head_of, layout, primary_bore, segments_of, si, space_of
+from zarvik.project.space import (
+    all_runs,
+    head_of,
+    layout,
+    pieced,
+    primary_bore,
+    segments_of,
+    si,
+    space_of,
+)
 
 FORMS = {"round": "round", "oval": "oval", "rectangle": "rectangle", "d": "D-shaped"}
 
@@ -103,7 +112,7 @@ TRANSITION = 0.05  # m over which a port becomes round
 
 def _of_ports(project: Project, faults: list[str]) -> Iterator[Drawing]:
     head = head_of(project)
-    if head.shape in ("round",) or not project.primaries:
+    if head.shape in ("round",) or not pieced(project):
         return
     sizes = flange_sizes(project, 0)
     try:

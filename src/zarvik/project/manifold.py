@@ -217,6 +217,8 @@ def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
     space = space_of(project)
     if space.collector is None:
         raise Fault("there is no collector to build primaries to: put one into the manifold")
+    if space.collector.form == core.CAST:
+        raise Fault("a cast manifold is one piece and not built of pieces: choose a merge collector, a sheet one or a log")
     wall, bore = project.space.making.wall.si, primary_bore(project)
     found = layout(project)
     inlets = inlets_for(project)

@@ -101,7 +101,7 @@ def _collector(project: Project, count: int, tube: float) -> CollectorSizes | No
 
 def primary_bore(project: Project) -> float:
     """Bore of the primaries in m."""
-    for primary in project.primaries:
+    for primary in project.primaries if pieced(project) else ():
         for piece in primary.pieces:
             return si(piece, "bore") or si(piece, "bore_in")
     found = next((p for p in project.manifold if p.kind == "primaries"), None)
@@ -143,7 +143,8 @@ def _space(project: Project) -> core.Space:
         head=head,
         order=order,
         primaries=tuple(
-            core.Primary(p.id, int(p.cylinder.si), int(p.inlet.si), segments_of(p.pieces, wall)) for p in project.primaries
+            core.Primary(p.id, int(p.cylinder.si), int(p.inlet.si), segments_of(p.pieces, wall))
+            for p in project.primaries if pieced(project)
         ),
         runs=tuple((run, segments_of(getattr(project, run))) for run in RUNS if run != "manifold"),
         behind=segments_of(behind, wall),
@@ -172,10 +173,20 @@ def layout(project: Project) -> Layout:
     return lay_out(space_of(project))
 
 
+def is_cast(project: Project) -> bool:
+    """Is the manifold one casting?"""
+    return any(getattr(p, "form", "") == core.CAST for p in project.manifold)
+
+
+def pieced(project: Project) -> bool:
+    """Are the primaries made of pieces? Those of a casting are not, whatever pieces there were."""
+    return bool(project.primaries) and not is_cast(project)
+
+
 def summed(project: Project) -> Project:
     """The document with what its primaries of pieces come to in the one piece that stands for them all: how many, mean
     length and turn, bore. Unchanged where there are none."""
-    if not project.primaries:
+    if not pieced(project):
         return project
     parts = (project.primaries, project.manifold, project.space, project.turbos_fitted, project.hot_sides, project.blower)
     manifold = _SUMS.of(parts, lambda: _summed(project))
@@ -224,7 +235,7 @@ def of_all_primaries(project: Project, place: str) -> bool:
     follows from the pieces."""
     run, _, rest = place.partition(".")
     key, _, name = rest.partition(".")
-    if run != "manifold" or name not in (*SUMS, *OF_ALL) or not project.primaries:
+    if run != "manifold" or name not in (*SUMS, *OF_ALL) or not pieced(project):
         return False
     piece = next((p for p in project.manifold if p.id == key), None)
     if piece is None or piece.kind != "primaries":
@@ -258,4 +269,5 @@ def place_of(key: str) -> str:
 
 def all_runs(project: Project) -> tuple[str, ...]:
     """Every run that has pieces: primaries first."""
-    return tuple(run for run in (*runs_of(project)[5:], *RUNS) if get(project, run))
+    own = runs_of(project)[len(RUNS) :] if pieced(project) else ()
+    return tuple(run for run in (*own, *RUNS) if get(project, run))

@@ -15,7 +15,7 @@ from zarvik.core.shape.bodies import drain_off
 from zarvik.core.shape.clash import SPACING, Trace, boxes_apart, folded, hidden, nearest, trace
 from zarvik.core.shape.frame import Miss
 from zarvik.core.shape.run import Placed
-from zarvik.core.shape.space import PRIMARY, Layout, Line, Space, apart, lay_out
+from zarvik.core.shape.space import CAST, PRIMARY, Layout, Line, Space, apart, lay_out
 from zarvik.core.words import Figure, Filling, Sentence, say
 
 # What a welded end, and one in a hose, takes up: along, beside (m), between the ways (rad)
@@ -116,7 +116,7 @@ def spread(lines: tuple[Line, ...]) -> float:
 def _spread(found: _Found) -> Iterator[Verdict]:
     space = found.space
     lines = found.layout.primaries
-    if len(lines) < 2 or (space.collector is not None and space.collector.form == "log"):
+    if len(lines) < 2 or (space.collector is not None and space.collector.form in ("log", CAST)):
         return
     value = spread(lines)
     state = HOLDS if value <= space.spread else TIGHT

@@ -87,9 +87,15 @@ def _pipes(system: System, means: Means, run: str, title: str) -> list[Item]:
     """Tube, bends, welds and joints of a run, and the primaries of a manifold."""
     found: list[Item] = []
     rates = means.rates
+    cast = any(e.form == "cast" for e in system.runs[run])
     for e in system.runs[run]:
         mm, many = 1e3 * e.diameter, float(e.parallel)
-        if e.kind == "primaries":
+        if e.form == "cast":
+            # It is bolted on: its runners are no work.
+            found.append(means.item(run, title, "casting", many))
+        elif e.kind == "primaries" and cast:
+            continue
+        elif e.kind == "primaries":
             found.append(means.item(run, title, "primary", many))
         elif e.kind in ("bend", "crush", "mitre"):
             price = rates["bend"].price + rates["bend_mm"].price * (mm - 60.0)

@@ -28,7 +28,7 @@ class Element:
     (by its loss coefficient), "mouth" (into a space) or "widening" (sudden). `length` in m,
     `volume` in m3, `turn` in rad. `parallel`: equal pipes side by side that share the flow.
     `surface` m2 through which heat goes, `resistance` of wrap and coating m2 K/W, `emissivity` of
-    the outer skin; `material`: key, empty where it is not said. `notes`: limits that the piece steps over.
+    the outer skin; `material`: key, empty where it is not said; `form`: of a collector. `notes`: limits that the piece steps over.
     """
 
     id: str
@@ -50,6 +50,7 @@ class Element:
     resistance: float = 0.0
     emissivity: float = 0.85
     material: str = ""
+    form: str = ""
     method: str = ""
     source: str = ""
     notes: tuple[Sentence, ...] = ()

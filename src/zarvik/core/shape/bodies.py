@@ -147,7 +147,7 @@ def _pointing(origin: np.ndarray, along: np.ndarray) -> Frame:
 
 @dataclass(frozen=True)
 class CollectorSizes:
-    """A collector: `form` as "merge", "sheet" or "log"; `count` of inlets, each for a tube of the outside diameter `tube`
+    """A collector: `form` as "merge", "sheet", "log" or "cast"; `count` of inlets, each for a tube of the outside diameter `tube`
     m; the `angle` rad of each to the axis; `length` m from the inlets to the outlet; `turn` rad about its axis."""
 
     form: str

@@ -74,7 +74,7 @@ def rings(run: Sequence[Placed], *, arc: float = ARC) -> Rings:
 
 
 @lru_cache(256)
-def _skins(n: int, sides: int, hollow: bool) -> np.ndarray:
+def skins(n: int, sides: int, hollow: bool) -> np.ndarray:
     """Triangles (m x 3) of a tube of `n` rings of `sides`, the outer rings first; a hollow one with its inner rings and
     both rims, a filled one with two lids round the two last corners."""
     around = np.arange(sides)
@@ -110,4 +110,4 @@ def tube(run: Sequence[Placed], *, sides: int = SIDES, hollow: bool = True) -> t
     if n < 2:
         return np.zeros((0, 3)), np.zeros((0, 3), int)
     more = found.corners(found.inner, sides) if hollow else found.middle[[0, -1]]
-    return np.vstack([found.corners(found.outer, sides), more]), _skins(n, sides, hollow)
+    return np.vstack([found.corners(found.outer, sides), more]), skins(n, sides, hollow)

@@ -22,6 +22,7 @@ from zarvik.core.shape.frame import Frame, Miss, carried, looking, mirrored, mis
 from zarvik.core.shape.run import Placed, Segment, placed
 
 PRIMARY = "primary:"
+CAST = "cast"
 BEHIND, INTAKE, HOT, COLD, EXHAUST = "manifold", "intake", "hot_pipe", "cold_pipe", "exhaust"
 TANK = 0.07  # m that an end tank of a cooler is wide; common practice, no source
 
@@ -189,7 +190,7 @@ def lay_out(space: Space) -> Layout:
                 lines.append(Line(BEHIND if not bank else f"{BEHIND}:2", pieces, outlet, None, "", False, bank))
             outlets.append(outlet)
             count = max(len(own), 1)
-            if space.collector is not None:
+            if space.collector is not None and space.collector.form != CAST:
                 turned = dataclasses.replace(space.collector, count=count, turn=sign * space.collector.turn)
                 found = collector_inlets(outlet, turned)
                 # On the other bank they are numbered the other way round, as in a mirror.

@@ -1,4 +1,4 @@
-"""The collector: primaries merge into one bore; or a log that they blow into from the side."""
+"""The collector: primaries merge into one bore; a log that they blow into from the side; a casting that has it all."""
 
 from __future__ import annotations
 
@@ -13,6 +13,7 @@ FORMS = (
     ("merge", "Merge collector"),
     ("sheet", "Sheet, flat end"),
     ("log", "Log, from the side"),
+    ("cast", "Cast, all in one"),
 )
 
 
@@ -21,11 +22,11 @@ def collector_loss(form: str, angle: float) -> float:
 
     A merge at `angle` (rad, of a branch to the axis) loses the part of its momentum that it does
     not bring along, 1 - cos(angle), and a little for the mixing; a flat end adds a sudden
-    narrowing; a log turns every stream by a right angle. Idelchik, ch. 7, in form; values as
+    narrowing; a log turns every stream by a right angle; in a casting short runners meet at steep angles. Idelchik, ch. 7, in form; values as
     bands from memory.
     """
     merge = 0.10 + 1.0 * (1.0 - math.cos(angle))
-    return {"merge": merge, "sheet": merge + 0.35, "log": 1.30}[form]
+    return {"merge": merge, "sheet": merge + 0.35, "log": 1.30, "cast": 0.80}[form]
 
 
 def build(
@@ -36,6 +37,7 @@ def build(
     return Element(
         id=id,
         kind="collector",
+        form=form,
         name=name,
         diameter_in=bore_out,
         diameter_out=bore_out,

@@ -11,9 +11,9 @@ import numpy as np
 
 from zarvik.core.shape.bodies import TurboBody
 from zarvik.core.shape.frame import Frame
-from zarvik.core.shape.mesh import tube
+from zarvik.core.shape.mesh import Rings, skins, tube
 from zarvik.core.shape.run import Placed, Segment, placed
-from zarvik.core.shape.space import PRIMARY, Layout, Space
+from zarvik.core.shape.space import CAST, PRIMARY, Layout, Space
 from zarvik.window.theme.palette import between, current
 
 # Kinds of colour: by what flows, by the firing order, metal
@@ -178,6 +178,9 @@ def _collectors(space: Space, layout: Layout) -> list[Body]:
         return []
     found = []
     for bank, (outlet, inlets) in enumerate(zip(layout.outlets, layout.inlets, strict=True)):
+        if c.form == CAST:
+            found += _casting(space, layout, bank)
+            continue
         if c.form == "log":
             ends = np.array([i.origin for i in inlets])
             far = ends[int(np.linalg.norm(ends - outlet.origin, axis=1).argmax())]
@@ -191,6 +194,40 @@ def _collectors(space: Space, layout: Layout) -> list[Body]:
         neck = Frame(outlet.origin - 0.45 * c.length * outlet.along, outlet.axes)
         found.append(Body(f"neck:{bank}", *_straight(neck, 0.45 * c.length, 0.55 * c.tube, 0.62 * c.tube), METAL))
     return found
+
+
+def _casting(space: Space, layout: Layout, bank: int) -> list[Body]:
+    """A cast manifold: from each port a runner in one sweep to the flange of the turbine, thick-walled."""
+    c, outlet = space.collector, layout.outlets[bank]
+    assert c is not None
+    found = []
+    for cylinder, port in enumerate(layout.ports, 1):
+        if len(layout.outlets) > 1 and space.head.bank_of(cylinder) != bank:
+            continue
+        mouth = outlet.moved(-0.02)
+        reach = 0.55 * float(np.linalg.norm(mouth.origin - port.origin))
+        t = np.linspace(0.0, 1.0, 25)[:, None]
+        points = (
+            (1 + 2 * t) * (1 - t) ** 2 * port.origin + t * (1 - t) ** 2 * 2.0 * reach * port.along
+            + t**2 * (3 - 2 * t) * mouth.origin + t**2 * (t - 1) * 2.0 * reach * mouth.along
+        )  # fmt: skip
+        found.append(Body(f"casting:{bank}:{cylinder}", *_swept(points, port.axes[:, 0], 0.5 * c.tube), "engine"))
+    found.append(Body(f"casting:{bank}", *_straight(outlet.moved(-0.03), 0.03, 0.5 * c.tube, 0.9 * c.tube), "engine"))
+    return found
+
+
+def _swept(points: np.ndarray, x: np.ndarray, radius: float) -> tuple[np.ndarray, np.ndarray]:
+    """A tube of one `radius` along `points` (m), closed at both ends; `x`: across its beginning."""
+    along = np.gradient(points, axis=0)
+    along /= np.linalg.norm(along, axis=1)[:, None]
+    across = []
+    for way in along:
+        x = x - (x @ way) * way
+        x = x / np.linalg.norm(x)
+        across.append(x)
+    count = len(points)
+    rings = Rings(points, np.array(across), np.cross(along, np.array(across)), np.zeros(count), np.full(count, radius))
+    return np.vstack([rings.corners(rings.outer, 24), points[[0, -1]]]), skins(count, 24, False)
 
 
 def _cooler(faces: tuple[Frame, Frame], size: tuple[float, float, float]) -> Body:

@@ -13,7 +13,7 @@ import numpy as np
 from zarvik.core.checks.in_space import off
 from zarvik.core.limits import FIT, HOLDS, OPEN
 from zarvik.core.shape.run import Placed, Segment, placed
-from zarvik.core.shape.space import PRIMARY, Layout, Line, Space
+from zarvik.core.shape.space import CAST, PRIMARY, Layout, Line, Space
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr
 from zarvik.project.naming import numbered
@@ -165,6 +165,8 @@ def stepped(name: str, value: float, step: float) -> float:
 def headline(space: Space, layout: Layout, say: Say) -> str:
     """The primaries in a line: how long, how far apart."""
     lines = layout.primaries
+    if space.collector is not None and space.collector.form == CAST:
+        return tr("The manifold is one casting: its runners are drawn from every port to the turbine as it stands.")
     if not lines:
         return tr("The primaries are one sum: “Lay primaries” makes them of pieces, from every port to the collector.")
     lengths = [one.length for one in lines]

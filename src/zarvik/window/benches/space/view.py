@@ -27,7 +27,7 @@ from zarvik.project.manifold import closed_with, closings, fitted_run, without_p
 from zarvik.project.parts.space import PRIMARY_KINDS
 from zarvik.project.piece_edits import insert_piece, move_piece, remove_piece, run_of
 from zarvik.project.places import get, split_place
-from zarvik.project.space import place_of
+from zarvik.project.space import is_cast, pieced, place_of
 from zarvik.project.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.space import presenter as show
@@ -220,16 +220,17 @@ class SpaceBench(Bench):
         """What does not count is not asked for."""
         project = self.desk.project
         head, making = project.space.head, project.space.making
-        log = any(p.kind == "collector" and getattr(p, "form", "") == "log" for p in project.manifold)
+        log, cast = any(getattr(p, "form", "") == "log" for p in project.manifold), is_cast(project)
         for form in self.forms:
             for place, wanted in (
                 ("space.head.high", head.port != "round"), ("space.head.apart", head.banks == "vee"),
                 ("space.head.stagger", head.banks == "vee"), ("space.head.numbered", head.banks == "vee"),
-                ("space.making.log", log), ("space.making.turn", not log), ("space.making.joint", not log),
+                ("space.making.log", log), ("space.making.turn", not log and not cast), ("space.making.joint", not log and not cast),
                 ("space.making.length_step", making.blocks == "free"),
             ):  # fmt: skip
                 if place in form.fields:
                     form.show_row(place, wanted)
+        self._busy(self._asked is not None)
 
     def refresh_result(self) -> None:
         """Nothing here waits for the flow."""
@@ -429,8 +430,9 @@ class SpaceBench(Bench):
         self._busy(True)
 
     def _busy(self, busy: bool) -> None:
-        self.lay.setEnabled(not busy)
-        self.equal.setEnabled(not busy and bool(self.desk.project.primaries))
+        cast = is_cast(self.desk.project)
+        self.lay.setEnabled(not busy and not cast)
+        self.equal.setEnabled(not busy and pieced(self.desk.project))
 
     def _hear(self, reply: Reply) -> None:
         if reply.key != PRIMARIES or self._asked is None or reply.state not in (DONE, FAILED, CANCELLED):
