@@ -34,6 +34,7 @@ from zarvik.core.gas.combustion import FUELS
 from zarvik.core.means import WEEK, WORKS, Means, Rate
 from zarvik.core.site import Site, standard_pressure
 from zarvik.core.turbine.turbine import Turbine
+from zarvik.core.valves.actuator import FULL_SHARE, INSIDE, OUTSIDE, Actuator, bench_of
 from zarvik.core.valves.wastegate import Wastegate
 from zarvik.core.weighing import Stage
 from zarvik.project import document as doc
@@ -511,6 +512,29 @@ def _bay(project: doc.Project) -> Bay:
     return Bay(project.bay.temperature.si, 6.0 + breeze, 10.0 + breeze)
 
 
+def actuator_of(project: doc.Project) -> Actuator | None:
+    """What moves the gate of a document: what is not said stands for what is usual, a spring that nobody says for half a bar.
+    None without a gate or with a blower."""
+    g = project.gate
+    if g.diameter.si <= 0.0 or project.blower.fitted:
+        return None
+    inside = g.kind == "inside"
+    diaphragm = g.diaphragm.si or (INSIDE if inside else OUTSIDE) * g.diameter.si
+    share = (g.diameter.si / diaphragm) ** 2
+    said = g.spring.si > 0.0
+    spring = g.spring.si if said else UNSAID
+    full = g.full.si if g.full.si > spring else FULL_SHARE * spring
+    if g.sold == "engine":
+        spring, full = bench_of(spring, share), bench_of(full, share)
+    return Actuator(
+        spring, full, diaphragm, g.diameter.si, g.reference, g.control, g.duty.si, said=said, hose=g.hose.si,
+        long=g.hose_long.si,
+    )  # fmt: skip
+
+
+UNSAID = 0.5e5  # Pa gauge at which a spring opens that nobody said; common practice, no source
+
+
 def assemble(project: doc.Project, *, id: str = "") -> System:
     """The system of a document; raises ProjectProblems with all that is wrong."""
     found: list[Problem] = []
@@ -558,4 +582,5 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         means=means_of(project),
         mouth_speed=project.ask.mouth_speed.si,
         space=space_of(project),
+        actuator=actuator_of(project),
     )  # fmt: skip

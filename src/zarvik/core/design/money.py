@@ -88,6 +88,7 @@ def _pipes(system: System, means: Means, run: str, title: str) -> list[Item]:
     found: list[Item] = []
     rates = means.rates
     cast = any(e.form == "cast" for e in system.runs[run])
+    log = any(e.form == "log" for e in system.runs[run])
     for e in system.runs[run]:
         mm, many = 1e3 * e.diameter, float(e.parallel)
         if e.form == "cast":
@@ -96,7 +97,7 @@ def _pipes(system: System, means: Means, run: str, title: str) -> list[Item]:
         elif e.kind == "primaries" and cast:
             continue
         elif e.kind == "primaries":
-            found.append(means.item(run, title, "primary", many))
+            found.append(means.item(run, title, "stub" if log else "primary", many))
         elif e.kind in ("bend", "crush", "mitre"):
             price = rates["bend"].price + rates["bend_mm"].price * (mm - 60.0)
             # A bend of less than 45 degrees is cut from one of 90.

@@ -21,6 +21,7 @@ from zarvik.core.working import (
     burn_sheets,
     closure_sheets,
     compressor_sheets,
+    control_sheets,
     cooler_sheets,
     path_sheets,
     piece_sheets,
@@ -39,6 +40,7 @@ SHEETS: dict[str, Maker] = {
     **burn_sheets.SHEETS,
     **compressor_sheets.SHEETS,
     **turbine_sheets.SHEETS,
+    **control_sheets.SHEETS,
     **path_sheets.SHEETS,
     **cooler_sheets.SHEETS,
     **range_sheets.SHEETS,
@@ -46,6 +48,10 @@ SHEETS: dict[str, Maker] = {
     **shape_sheets.SHEETS,
 }
 FAMILIES: dict[str, Family] = {**path_sheets.FAMILIES, **piece_sheets.FAMILIES, **shape_sheets.FAMILIES}
+
+
+# Sheets that solve more than their own point: with the mixture of every speed
+WHOLE = set(range_sheets.SHEETS) | set(control_sheets.SHEETS)
 
 
 def keys(solver: Solver) -> tuple[str, ...]:
@@ -57,6 +63,8 @@ def keys(solver: Solver) -> tuple[str, ...]:
     if solver.system.blower is not None:
         left_out |= set(turbine_sheets.SHEETS) - turbine_sheets.WITH_BLOWER
         left_out |= compressor_sheets.OF_MAP | range_sheets.OF_TURBO | closure_sheets.OF_TURBO
+    if solver.system.actuator is None:
+        left_out |= set(control_sheets.SHEETS)
     if solver.system.engine.fuel.octane is None:
         left_out |= {"knock", "retard_power", "retard_heat"}
     if solver.system.means is None:
@@ -84,6 +92,8 @@ _OF_VERDICT = {
     "overspeed": "overspeed",
     "spool": "threshold",
     "gate": "opening",
+    "spring": "spring_off",
+    "hoses": "off_signal",
     "back_pressure": "back_pressure",
     "exhaust_temperature": "temperature:turbine_inlet",
     "bottom_end": "boost",
@@ -124,7 +134,7 @@ def sheet(solver: Solver, point: Point, key: str) -> Sheet:
         return FAMILIES[family](solver, point, what)
     if key not in keys(solver):
         raise KeyError(key)
-    return SHEETS[key](whole if key in range_sheets.SHEETS else solver, point)
+    return SHEETS[key](whole if key in WHOLE else solver, point)
 
 
 def sheets(solver: Solver, point: Point) -> dict[str, Sheet]:
@@ -133,7 +143,7 @@ def sheets(solver: Solver, point: Point) -> dict[str, Sheet]:
     local = solver.local(point)
     for key in keys(solver):
         try:
-            found[key] = SHEETS[key](solver if key in range_sheets.SHEETS else local, point)
+            found[key] = SHEETS[key](solver if key in WHOLE else local, point)
         except KeyError:
             continue
     return found

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from zarvik.core.doubt.record import Doubt
-from zarvik.project.fields import Of
+from zarvik.project.fields import Choice, Of
 from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity
 
@@ -18,6 +18,21 @@ _DISCHARGE = Of("ratio", "20 %", "95 %", "%", "Discharge coefficient",
                 "wired open, at two engine speeds"), usual="65 %")  # fmt: skip
 
 
+_KIND = Choice("Gate is", lambda: (("outside", "On the manifold"), ("inside", "A flap in the housing")))
+_SPRING = Of("pressure_gauge", "0 bar", "4 bar", "bar", "Spring opens at",
+             "0 while not said. Stacked springs add up: 0.5 bar + 0.2 bar")  # fmt: skip
+_FULL = Of("pressure_gauge", "0 bar", "8 bar", "bar", "Fully open at", "Air on the diaphragm alone; 0: 1.45 times the first")
+_SOLD = Choice("Spring as said", lambda: (("bench", "With air, on the bench"), ("engine", "By the boost it is sold for")),
+               "Sold by boost: with as much pressure before the turbine as in the plenum")  # fmt: skip
+_DIAPHRAGM = Of("length", "0 mm", "200 mm", "mm", "Diaphragm", "What the air presses on; 0: 1.6 times the valve, of a flap with its can 2.1 times")
+_FROM = Choice("Hose comes from", lambda: (("compressor", "The compressor's outlet"), ("plenum", "The plenum")))
+_CONTROL = Choice("In the hose", lambda: (("none", "Nothing"), ("three", "Three-port solenoid"), ("four", "Four-port solenoid")),
+                  "Four ports lead to both sides of the diaphragm")  # fmt: skip
+_DUTY = Of("ratio", "0 %", "100 %", "%", "Solenoid on", "Share of the time; 0 for the first start")
+_HOSE = Of("length", "1 mm", "20 mm", "mm", "Hose bore")
+_HOSE_LONG = Of("length", "20 mm", "5 m", "mm", "Hose long", "From where the pressure is taken to the gate")
+
+
 class Gate(Part):
     """The wastegate, in parallel with the turbine."""
 
@@ -25,6 +40,16 @@ class Gate(Part):
     lift: Annotated[Quantity, _LIFT] = _LIFT("10 mm")
     count: Annotated[Quantity, _GATES] = _GATES("1")
     discharge: Annotated[Quantity, _DISCHARGE] = _DISCHARGE("? 65 %")
+    kind: Annotated[str, _KIND] = "outside"
+    spring: Annotated[Quantity, _SPRING] = _SPRING("0 bar")
+    full: Annotated[Quantity, _FULL] = _FULL("0 bar")
+    sold: Annotated[str, _SOLD] = "bench"
+    diaphragm: Annotated[Quantity, _DIAPHRAGM] = _DIAPHRAGM("0 mm")
+    reference: Annotated[str, _FROM] = "compressor"
+    control: Annotated[str, _CONTROL] = "none"
+    duty: Annotated[Quantity, _DUTY] = _DUTY("0 %")
+    hose: Annotated[Quantity, _HOSE] = _HOSE("4 mm")
+    hose_long: Annotated[Quantity, _HOSE_LONG] = _HOSE_LONG("600 mm")
 
 
 _BAY = Of(

@@ -1,0 +1,131 @@
+"""What do spring and solenoid really hold, and what happens when a hose comes off?"""
+
+from __future__ import annotations
+
+import dataclasses
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.control import Held, duty_for, failures, held_near, spring_for
+from zarvik.core.limits import HOLDS, OPEN, SPRING, TIGHT
+from zarvik.core.valves.actuator import FOUR, NONE, SPRINGS, THREE, Actuator
+from zarvik.core.words import Figure, Filling, Sentence, revs, say
+
+# Hoses by what they join; the ends are numbered in the plan
+HOSES = {
+    "signal": "from the source of boost", "lower": "to the side that opens the gate",
+    "upper": "to the side that shuts the gate", "vent": "of the vent",
+}  # fmt: skip
+
+
+def check(case: Case) -> list[Verdict]:
+    """The spring against what is asked, and the worst of its hoses; nothing without a gate, with a blower, or for a design
+    that is only tried."""
+    actuator = case.system.actuator
+    if actuator is None or case.plain or case.system.gate.area <= 0.0:
+        return []
+    solver, speed = case.solver, case.target.speed
+    wanted = case.target.wanted_boost
+    off = held_near(solver, dataclasses.replace(actuator, duty=0.0), speed)
+    if off is None:
+        return []
+    if not actuator.said:
+        cure, changes = _spring(case, actuator, wanted) or (None, ())
+        return [Verdict(
+            "spring", "Spring of the gate", OPEN, None,
+            say("Nobody has said a spring. One that opens at {spring} on the bench would hold {boost} at {speed}",
+                spring=Figure(actuator.spring, "pressure_gauge", "spring_guess"),
+                boost=Figure(off.boost, "pressure_gauge", "spring_off", speed), speed=revs(speed)),
+            cure, changes, "gate", SPRING.basis,
+        )]  # fmt: skip
+    verdicts = [_judged(case, actuator, off, wanted)]
+    verdicts += _hoses(case, actuator)
+    return verdicts
+
+
+def _judged(case: Case, actuator: Actuator, off: Held, wanted: float) -> Verdict:
+    solver, speed = case.solver, case.target.speed
+    asked = Figure(wanted, "pressure_gauge", "asked_boost", speed)
+    alone = Figure(off.boost, "pressure_gauge", "spring_off", speed)
+    figures: dict[str, Filling] = {"alone": alone, "asked": asked, "speed": revs(speed)}
+    top = case.system.engine.rev_limit
+    end = held_near(solver, dataclasses.replace(actuator, duty=0.0), top)
+    more = ""
+    if end is not None and abs(end.boost - off.boost) > 2e3:
+        figures |= {"end": Figure(end.boost, "pressure_gauge", "spring_off", top), "limit": revs(top)}
+        more = ", {end} at {limit}: the gas on the valve helps to open it"
+    if actuator.control == NONE:
+        apart = off.boost / max(wanted, 1e3) - 1.0
+        text = say("The spring alone holds {alone} of {asked} at {speed}", more, **figures)
+    else:
+        full = held_near(solver, dataclasses.replace(actuator, duty=1.0), speed)
+        most = full.boost if full is not None else off.boost
+        apart = max(off.boost / max(wanted, 1e3) - 1.0, 0.0) + min(most / max(wanted, 1e3) - 1.0, 0.0)
+        figures["most"] = Figure(most, "pressure_gauge", "spring_on", speed)
+        duty = duty_for(solver, actuator, speed, wanted)
+        if duty == duty:
+            figures["duty"] = Figure(duty, "ratio", "duty_wanted", speed)
+            more += "; {asked} are held with it on {duty} of the time. The first start is on the spring alone"
+        text = say("From {alone} on the spring alone to {most} with the solenoid on, {asked} are asked for at {speed}", more, **figures)
+    state = SPRING.state(abs(apart))
+    cure, changes = case.cure("spring", state, lambda: _spring(case, actuator, wanted) or (None, ()))
+    return Verdict("spring", "Spring of the gate", state, SPRING.margin(abs(apart)), text, cure, changes, "gate", SPRING.basis)
+
+
+def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tuple[Change, ...]] | None:
+    """The spring that is sold which suits: without a solenoid the nearest to what is asked; with one the weakest that
+    reaches it with a tenth in hand."""
+    solver, speed = case.solver, case.target.speed
+    near = int(abs(solver.full_load.speed - speed).argmin())
+    start = solver.full_load.solutions[near]
+    # Four ports reach anything: a spring that asks for a third of the time still falls safely without current.
+    bare = dataclasses.replace(actuator, duty={NONE: 0.0, THREE: 1.0, FOUR: FOUR_ON}[actuator.control])
+    ideal = spring_for(solver, bare, speed, start, wanted if actuator.control == NONE else 1.1 * wanted)
+    if not ideal > 0.0:
+        return None
+    if actuator.control == NONE:
+        chosen = min(SPRINGS, key=lambda s: abs(s - ideal))
+    else:
+        chosen = next((s for s in SPRINGS if s >= ideal), SPRINGS[-1])
+    if actuator.said and abs(chosen - actuator.spring) < 2e3:
+        return say("No spring that is sold comes nearer: a solenoid, or a screw on the rod, makes up the rest"), ()
+    changes = (Change("gate.spring", chosen), Change("gate.full", chosen * actuator.full / actuator.spring))
+    if actuator.control == NONE:
+        words = say("A spring, or a stack, that opens at {spring} on the bench", spring=Figure(chosen, "pressure_gauge"))
+    else:
+        words = say("A spring that opens at {spring} on the bench: the weakest with which the solenoid reaches it",
+                    spring=Figure(chosen, "pressure_gauge"))  # fmt: skip
+    return words, changes
+
+
+def _hoses(case: Case, actuator: Actuator) -> list[Verdict]:
+    """What the worst hose does when it comes off."""
+    solver, speed = case.solver, case.target.speed
+    near = int(abs(solver.full_load.speed - speed).argmin())
+    found = [f for f in failures(solver, actuator, speed, solver.full_load.solutions[near]) if f.held is not None]
+    if not found:
+        return []
+    worst = max(found, key=lambda f: f.held.boost if f.held is not None else 0.0)
+    assert worst.held is not None
+    trusted = case.system.engine.trusted_boost
+    # Beyond what anybody looks at, a number would only seem to be one.
+    boost = min(worst.held.boost, RUN_AWAY)
+    runs = boost > trusted
+    figures: dict[str, Filling] = {
+        "hose": say(HOSES[worst.hose.key]), "trusted": Figure(trusted, "pressure_gauge", "=engine.trusted_boost"), "speed": revs(speed),
+        "boost": Figure(boost, "pressure_gauge", f"off_{worst.hose.key}", speed),
+    }  # fmt: skip
+    text = (
+        say("When the hose {hose} comes off, the boost goes to {boost} at {speed}; the bottom end is trusted to {trusted}", **figures)
+        if runs else
+        say("Whichever hose comes off, the boost stays under what the bottom end is trusted to: {boost} of {trusted} at {speed}, by the hose {hose}", **figures)
+    )  # fmt: skip
+    return [Verdict(
+        "hoses", "Hoses of the gate", TIGHT if runs else HOLDS, None, text,
+        say("A cut of fuel by boost in the engine's control, clamps at both ends, hoses that stand the heat") if runs else None,
+        (), "gate", "Balance of forces at the gate. Overboost can break an engine",
+    )]  # fmt: skip
+
+
+FOUR_ON = 0.35
+RUN_AWAY = 3.0e5  # Pa gauge beyond which nothing is told any more closely

@@ -1,0 +1,94 @@
+"""What moves a wastegate: a diaphragm with pressure on one side or both, springs, and the exhaust on its valve.
+
+note: A_d area of the diaphragm, A_v of the valve times its lever, p_l below (opens), p_u above (shuts), p4 before and
+p5 behind the valve, s spring. All pressures gauge where they are on the diaphragm.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from zarvik.core.valves.wastegate import Wastegate
+
+NONE, THREE, FOUR = "none", "three", "four"
+PLENUM, COMPRESSOR = "plenum", "compressor"
+# A solenoid lets through at most, and vents at most, so much of what it is told; common practice, no source.
+MOST_DUTY = 0.90
+# Effective diameter of the diaphragm over the valve's; gates with a valve of their own 1.5 to 1.7, housings with a flap and
+# a can on a lever 1.8 to 2.4, as the flap sees it; common practice, no source.
+OUTSIDE, INSIDE = 1.6, 2.1
+FULL_SHARE = 1.45  # pressure at full lift over that at first opening, on the bench; common practice, no source: 1.3 to 1.7
+# What springs that are sold come to, alone and stacked, by what they open at on the bench, Pa; common practice, no source
+SPRINGS = tuple(round(1e4 * tenth, 1) for tenth in range(2, 26))
+
+
+@dataclass(frozen=True)
+class Actuator:
+    """`spring`: Pa gauge under the diaphragm at which the valve begins to open with nothing in the exhaust, `full`: at which
+    it is fully open; `diaphragm`: its effective diameter m, and `valve`: the diameter in m that the exhaust presses on
+    (times the root of the lever where there is one). `reference`: where the hose comes from, `control`: what stands in it;
+    `duty`: share of the time that the solenoid is on, 0 to 1; `off`: the hose that has come off ("signal", "lower",
+    "upper"), or the vent that is pinched ("vent"), empty for none; `said`: somebody said the spring; `hose`: bore of the
+    hose to the gate and how `long` it is, m."""
+
+    spring: float
+    full: float
+    diaphragm: float
+    valve: float
+    reference: str = COMPRESSOR
+    control: str = NONE
+    duty: float = 0.0
+    off: str = ""
+    said: bool = True
+    hose: float = 0.004
+    long: float = 0.6
+
+    @property
+    def share(self) -> float:
+        """Area of the valve over that of the diaphragm."""
+        return (self.valve / self.diaphragm) ** 2
+
+    def pressures(self, gauge: float) -> tuple[float, float]:
+        """Pa gauge below and above the diaphragm when the hose brings `gauge` Pa: a three-port solenoid vents a part of
+        what goes below, a four-port one sends that part above."""
+        part = min(max(self.duty, 0.0), MOST_DUTY)
+        if self.control == NONE or self.off == "vent":
+            # What cannot leave goes where it goes without current.
+            part = 0.0
+        below = (1.0 - part) * gauge
+        above = part * gauge if self.control == FOUR else 0.0
+        if self.off == "signal":
+            return 0.0, 0.0
+        return (0.0 if self.off == "lower" else below), (0.0 if self.off == "upper" else above)
+
+    def lift(self, gauge: float, before: float, behind: float) -> float:
+        """Share of its lift that the valve stands at (below 0: held shut by so much): `gauge` Pa in the hose, `before` and
+        `behind` the valve Pa. Balance of forces: (p_l - p_u) A_d + (p4 - p5) A_v = s A_d + rate times lift."""
+        below, above = self.pressures(gauge)
+        return (below - above + self.share * (before - behind) - self.spring) / (self.full - self.spring)
+
+
+def opened(gate: Wastegate, lift: float) -> float:
+    """Share of the effective area of a gate at a share of its `lift`: curtain and port as two nozzles in series."""
+    if lift <= 0.0 or gate.area <= 0.0:
+        return 0.0
+    curtain = math.pi * gate.diameter * gate.lift * lift
+    port = 0.25 * math.pi * gate.diameter**2
+    return gate.count * gate.discharge / (curtain**-4 + port**-4) ** 0.25 / gate.area
+
+
+def lift_for(gate: Wastegate, opening: float) -> float:
+    """Share of its lift at which a gate has the share `opening` of its effective area; the inverse of `opened`."""
+    if opening <= 0.0 or gate.area <= 0.0:
+        return 0.0
+    area = min(opening, 1.0) * gate.area / (gate.count * gate.discharge)
+    port = 0.25 * math.pi * gate.diameter**2
+    rest = area**-4 - port**-4
+    return rest**-0.25 / (math.pi * gate.diameter * gate.lift)
+
+
+def bench_of(rated: float, share: float) -> float:
+    """Pa gauge at which a spring opens on the bench when it is sold by the boost that it holds (`rated` Pa gauge) with as
+    much pressure in the exhaust as in the plenum; `share`: valve over diaphragm."""
+    return rated * (1.0 + share)

@@ -1,0 +1,164 @@
+"""Manifolds as they are built, side by side on one engine: what each school gives, costs, and how it cracks."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from zarvik.core import metal
+from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.airpath.stations import MANIFOLD
+from zarvik.core.checks.bands import threshold
+from zarvik.core.design.money import bill
+from zarvik.core.progress import Progress, unwatched
+from zarvik.core.spooling import pull
+from zarvik.core.words import Fault
+from zarvik.project.assemble import assemble
+from zarvik.project.cut_list import cut_list
+from zarvik.project.document import Project
+from zarvik.project.edits import put
+from zarvik.project.manifold import without_primaries
+from zarvik.project.space import all_runs, head_of, pieced, si, turbos_of
+from zarvik.project.units import Quantity
+
+OWN, CAST, LOG, UNEQUAL, EQUAL, TWIN = "own", "cast", "log", "unequal", "equal", "twin"
+TITLES = {
+    OWN: "As it is now", CAST: "Cast", LOG: "Log", UNEQUAL: "Tubes, unequal", EQUAL: "Tubes, equal",
+    TWIN: "Equal, two scrolls",
+}  # fmt: skip
+# Proportions of what is built, in steps from port to port: length and turn of a runner, length of what they meet in; pieces
+# that a runner is welded of; share of a primary's hours. Common practice, no source.
+RUNNER = {CAST: 1.4, LOG: 0.8, UNEQUAL: 2.9, EQUAL: 4.4, TWIN: 4.4}
+TURNS = {CAST: 100.0, LOG: 10.0, UNEQUAL: 150.0, EQUAL: 270.0, TWIN: 270.0}
+PIECES = {CAST: 0, LOG: 1, UNEQUAL: 4, EQUAL: 6, TWIN: 6}
+HOURS = {CAST: 1.0, LOG: 1.0, UNEQUAL: 0.7, EQUAL: 1.0, TWIN: 1.0}
+CAST_WALL = 0.005  # m; common practice, no source
+STRETCHED = 0.6  # of its length that a bent runner is from end to end; common practice, no source
+
+
+@dataclass(frozen=True)
+class School:
+    """What a manifold gives and costs: `power` W at the target, full boost from `threshold` rev/min, `seconds` to it at a held
+    speed (nan or inf where it never comes), `ratio` of pressure before the turbine over plenum, `gas` K before the turbine;
+    `volume` m3, `mass` kg, `welds` (a count), `hours`, `money`; `skin` K at its hottest, how far it `grows` m beyond the head
+    from the middle port to the last, and about how many `cycles` of heat it stands."""
+
+    key: str
+    title: str
+    power: float
+    threshold: float
+    seconds: float
+    ratio: float
+    gas: float
+    volume: float
+    mass: float
+    welds: int
+    hours: float
+    money: float
+    skin: float
+    grows: float
+    cycles: float
+
+
+def _mm(value: float) -> Quantity:
+    return Quantity(float(f"{1e3 * value:.4g}"), "mm", "length")
+
+
+def school(project: Project, key: str) -> Project:
+    """The document with the manifold of a school; the present one for "own". Raises Fault where the manifold has no primaries
+    with a collector to make it of, or no turbine whose scrolls could be two."""
+    if key == OWN:
+        return project
+    kinds = {p.kind: p.id for p in project.manifold}
+    if not {"primaries", "collector"} <= set(kinds):
+        raise Fault("a manifold of primaries and a collector is needed to compare with")
+    head = head_of(project)
+    count = max(head.cylinders // turbos_of(project), 1)
+    made = without_primaries(project)
+    primaries, collector = f"manifold.{kinds['primaries']}", f"manifold.{kinds['collector']}"
+    tube = si(next(p for p in project.manifold if p.kind == "collector"), "bore_out")
+    meet = {CAST: 0.05, LOG: head.spacing * (count - 0.5)}.get(key, max(2.2 * tube, 0.08))
+    form = {CAST: "cast", LOG: "log"}.get(key, "merge")
+    material = "cast" if key == CAST else next((m for p in project.manifold if (m := getattr(p, "material", "cast")) != "cast"), "stainless")
+    made = put(made, f"{primaries}.length", _mm(RUNNER[key] * head.spacing))
+    made = put(made, f"{primaries}.turns", Quantity(TURNS[key], "°", "angle"))
+    made = put(made, f"{collector}.length", _mm(meet))
+    made = put(made, f"{collector}.form", form)
+    for place in (primaries, collector):
+        made = put(made, f"{place}.material", material)
+    if key == TWIN:
+        if project.chosen is None or project.blower.fitted:
+            raise Fault("two scrolls need a turbine")
+        made = put(made, f"turbos.{project.turbo}.turbine.scrolls", Quantity(2.0, "", "count"))
+    return made
+
+
+def _joints(project: Project, key: str, count: int) -> int:
+    if key == OWN and pieced(project):
+        runs = [run for run in all_runs(project) if run.startswith("primaries")]
+        return sum(run.welds for run in cut_list(project, runs).runs)
+    form = next((getattr(p, "form", "merge") for p in project.manifold if p.kind == "collector"), "merge")
+    pieces = {"cast": 0, "log": 1}.get(form, PIECES.get(key, 5))
+    return count * (pieces + 1) + (3 if form == "log" else count) if pieces else 0
+
+
+def _told(project: Project, key: str, solver: Solver) -> School:
+    system = solver.system
+    raw = solver.full_load
+    point = solver.at(system.target.speed)
+    found = threshold(solver, raw)
+    pulled = pull(solver, project.brief.pedal_at.si, in_gear=False) if system.blower is None else None
+    hot = solver.at(system.engine.rev_limit)
+    stretches = [s for p in (point, hot) if p.closure.solved for s in p.stretches if s.section == MANIFOLD]
+    skin = max((s.skin for s in stretches), default=math.nan)
+    elements = [e for e in system.runs[MANIFOLD] if e.length > 0.0]
+    head = head_of(project)
+    form = next((e.form for e in elements if e.form), "merge")
+    wall = CAST_WALL if form == "cast" else project.space.making.wall.si
+    weight = 0.0
+    for e in elements:
+        if e.material in metal.METALS:
+            weight += e.parallel * metal.pipe_mass(metal.METALS[e.material], e.diameter, wall, e.length)
+    runner = next((e for e in elements if e.kind == "primaries"), None)
+    grows, stands = math.nan, math.nan
+    if runner is not None and runner.material in metal.METALS and skin == skin:
+        stuff = metal.METALS[runner.material]
+        banks = head.banks
+        span = 0.5 * head.spacing * max(head.cylinders // banks - 1, 0)
+        grows = metal.growth(stuff, span, skin)
+        slips = project.space.making.joint == "slip" and form == "merge"
+        reach = runner.length * (STRETCHED if runner.turn > math.radians(45.0) else 1.0)
+        outside = runner.diameter + 2.0 * wall
+        body = next((e.diameter + 2.0 * wall for e in elements if e.form in ("log", "cast")), 0.0)
+        aside = metal.bent_aside(grows, diameter=outside, wall=wall, length=reach, body=body, span=span)
+        strain = 0.0 if slips else metal.bending_strain(outside, reach, aside)
+        stands = metal.cycles(stuff, max(strain, 1e-4), skin)
+    items = [i for i in bill(system) if i.key == MANIFOLD]
+    return School(
+        key, TITLES[key], point.power if point.closure.solved else math.nan, found.speed if found else math.nan,
+        pulled.seconds if pulled is not None else math.nan,
+        point.stations["turbine_inlet"].pressure / point.stations["plenum"].pressure, point.stations["turbine_inlet"].temperature,
+        system.hot_volume, weight, _joints(project, key, runner.parallel if runner is not None else 0),
+        HOURS.get(key, 1.0) * sum(i.hours for i in items), sum(i.money for i in items), skin, grows, stands,
+    )  # fmt: skip
+
+
+def schools(project: Project, progress: Progress = unwatched) -> tuple[School, ...]:
+    """The present manifold and every school on the same engine; those that cannot be are left out. Raises Fault where the
+    manifold has no primaries with a collector."""
+    found = []
+    every = (OWN, CAST, LOG, UNEQUAL, EQUAL, TWIN)
+    for number, (key, made) in enumerate(_made(project, every)):
+        progress(number / len(every))
+        found.append(_told(made, key, prepare(assemble(made))))
+    return tuple(found)
+
+
+def _made(project: Project, keys: tuple[str, ...]) -> Iterator[tuple[str, Project]]:
+    for key in keys:
+        if key == TWIN and (project.blower.fitted or project.chosen is None):
+            continue
+        yield key, school(project, key)
+
+
