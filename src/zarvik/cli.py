@@ -25,10 +25,12 @@ from zarvik.core.search import RANKED, rank
 from zarvik.core.spooling import pull
 from zarvik.core.tracing.follow import cheapest
 from zarvik.core.weighing import MOST, Weighed, pulleys, timed, weigh
+from zarvik.core.words import Fault
 from zarvik.core.working.sensitivity import influences
 from zarvik.formats import bench_files, bench_lists, map_csv, project_file, results, shelf, stl
 from zarvik.project.assemble import ProjectProblems, asked_of, assemble, candidates, core_turbo
 from zarvik.project.bench_sheets import flanges, templates
+from zarvik.project.control import control
 from zarvik.project.cures import proved
 from zarvik.project.cut_list import cut_list
 from zarvik.project.designs import WISHES, Search, asking
@@ -42,6 +44,7 @@ from zarvik.project.manifold import built, equal, with_bends
 from zarvik.project.parts.turbo import Turbo
 from zarvik.project.places import RUNS, get, run_title
 from zarvik.project.plain import visible
+from zarvik.project.schools import schools
 from zarvik.project.sentences import figure, render
 from zarvik.project.space import all_runs, layout, place_of
 from zarvik.project.turbo_edits import add_turbo
@@ -130,6 +133,13 @@ def parser() -> argparse.ArgumentParser:
     weighing.add_argument("file")
     weighing.add_argument("--json", metavar="OUT", help=tr("write JSON to a file, - for standard output"))
     weighing.add_argument("--force", action="store_true", help=tr("write over a file that is no result"))
+
+    hot = words.add_parser(
+        "hotside", help=tr("print manifolds of every school side by side, what the gate's spring holds, and its hoses")
+    )
+    hot.add_argument("file")
+    hot.add_argument("--json", metavar="OUT", help=tr("write JSON to a file, - for standard output"))
+    hot.add_argument("--force", action="store_true", help=tr("write over a file that is no result"))
 
     designing = words.add_parser(
         "design", help=tr("search whole designs for what a project asks for, the best different ones")
@@ -256,6 +266,8 @@ def _run(given: argparse.Namespace) -> int:
             return _solve(given)
         case "weigh":
             return _weigh(given)
+        case "hotside":
+            return _hotside(given)
         case "design":
             return _design(given)
         case "rank":
@@ -451,6 +463,31 @@ def _weigh(given: argparse.Namespace) -> int:
         return GOOD
     printing.weighed(project, asked, found)
     printing.pulleys(project, tried)
+    return GOOD
+
+
+def _hotside(given: argparse.Namespace) -> int:
+    """Schools of manifold, the gate, its hoses."""
+    project = project_file.read(given.file)
+    faults = []
+    manifolds, gate = None, None
+    try:
+        manifolds = schools(project)
+    except Fault as error:
+        faults.append(reason(error))
+    try:
+        gate = control(project)
+    except Fault as error:
+        faults.append(reason(error))
+    if given.json:
+        _write_tree(given, results.hot_side_tree(project, manifolds, gate), told("wrote {0}", given.json))
+        return GOOD
+    if manifolds is not None:
+        printing.schools(project, manifolds)
+    if gate is not None:
+        printing.control(project, gate)
+    for fault in faults:
+        print(visible(fault))
     return GOOD
 
 

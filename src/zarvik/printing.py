@@ -15,6 +15,7 @@ from zarvik.core.weighing import Pulley, Weighed, for_boost
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
 from zarvik.project.assemble import Asked
+from zarvik.project.control import WHAT, Control, heats, held_boost, steps
 from zarvik.project.designs import Design, Designs, Trade, binding
 from zarvik.project.designs.words import gain, headline, obstacles, price
 from zarvik.project.document import Project
@@ -22,6 +23,7 @@ from zarvik.project.doubts import find_out
 from zarvik.project.language import told, tr
 from zarvik.project.places import get
 from zarvik.project.plain import visible
+from zarvik.project.schools import School
 from zarvik.project.sentences import advice, change, exact, figure, render, words
 
 STATE_MARKS = {"holds": "=", "tight": "!", "fails": "X", "open": "?"}
@@ -185,6 +187,57 @@ def weighed(project: Project, asked: Asked, found: Sequence[Weighed]) -> None:
                 f"{turbo.fit.here_by or '–':>12s}"
             )
         _out()
+
+
+def schools(project: Project, found: Sequence[School]) -> None:
+    """Manifolds of every school, a row each."""
+    units = project.shown_units
+    heads = (
+        (tr("manifold"), "<20"), (tr("power"), ">9"), (tr("full boost"), ">12"), (told("at {0:.0f}", project.brief.pedal_at.si), ">9"),
+        (tr("back-pr."), ">9"), (tr("gas"), ">9"), (tr("holds"), ">8"), (tr("weighs"), ">8"), (tr("welds"), ">6"), (tr("hours"), ">6"),
+        (tr("price"), ">8"), (tr("heats"), ">9"),
+    )  # fmt: skip
+    _out(" ".join(format(head, width) for head, width in heads))
+    for s in found:
+        threshold = figure(s.threshold, "rotation", units) if s.threshold == s.threshold else "–"
+        seconds = "–" if s.seconds != s.seconds else tr("never") if math.isinf(s.seconds) else f"{s.seconds:.2f} s"
+        _out(
+            f"{tr(s.title)[:20]:20s} {figure(s.power, 'power', units):>9s} {threshold:>12s} {seconds:>9s} {s.ratio:9.2f} "
+            f"{figure(s.gas, 'temperature', units):>9s} {1e3 * s.volume:6.2f} L {s.mass:5.1f} kg {s.welds:6d} {s.hours:6.1f} "
+            f"{s.money:6.0f} € {heats(s.cycles):>9s}"
+        )
+    _out(tr("heats: how often it stands being heated and cooled until it cracks, within a factor of five"))
+    _out()
+
+
+_MARKS = {"runs": "!", "more": "!", "falls": "=", "stays": "="}
+
+
+def control(project: Project, found: Control) -> None:
+    """What the gate holds over engine speed, its hoses, and how it is hooked up."""
+    units = project.shown_units
+    columns = [(tr("spring alone"), found.alone)]
+    if found.most:
+        columns += [(tr("as set"), found.now), (tr("solenoid on"), found.most)]
+    _out(" ".join([format(tr("engine speed"), "<13"), *(format(head, ">14") for head, _ in columns)]))
+    for speed in [h.speed for h in found.alone]:
+        row = []
+        for _, points in columns:
+            there = next((h for h in points if abs(h.speed - speed) < 1.0), None)
+            row.append("–" if there is None else held_boost(there.boost, units))
+        _out(f"{speed:9.0f} rpm " + " ".join(format(text, ">14") for text in row))
+    if found.duty == found.duty:
+        _out(told("{0} are held with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty))
+    if found.spike is not None:
+        _out(told("A pedal put down adds about {0} before the gate follows", figure(found.spike.over, "pressure_gauge", units)))
+    _out()
+    for line in found.lines:
+        off = tr("pinched") if line.key == "vent" else tr("off")
+        boost = held_boost(line.boost, units)
+        _out(f"{_MARKS[line.what]} {line.letter}  {tr(line.begin)} → {tr(line.end)};  {off}: {boost}, {tr(WHAT[line.what])}")
+    for number, step in enumerate(steps(found), 1):
+        _out(f"  {number}. {render(step, units)}")
+    _out()
 
 
 def pulleys(project: Project, found: Sequence[Pulley]) -> None:

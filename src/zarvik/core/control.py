@@ -67,7 +67,7 @@ class _At:
         return min(max(given, -1.0), 2.0) - self.lift(state)
 
     def lift(self, state: np.ndarray) -> float:
-        """Share of the lift at which the gate stands."""
+        """The lift at which the gate stands, a share of the whole."""
         return lift_for(self.solver.system.gate, float(state[k.OPENING]))
 
     def behind(self, state: np.ndarray) -> float:

@@ -8,13 +8,16 @@ from typing import Any
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks import Verdict
+from zarvik.core.control import Held
 from zarvik.core.doubt.bands import AIR, CHARGE, GAS, POWER, THRESHOLD, Bands
 from zarvik.core.search import Find
 from zarvik.core.spooling import Pull
 from zarvik.core.weighing import Pulley, Weighed
 from zarvik.project.assemble import Asked
+from zarvik.project.control import Control
 from zarvik.project.designs import UNITS, Design, Designs, in_the_way
 from zarvik.project.document import Project
+from zarvik.project.schools import School
 from zarvik.project.sentences import advice, render
 
 RESULT_VERSION = 1
@@ -134,6 +137,38 @@ def tree(
 
 def _pull(pull: Pull) -> dict[str, Any]:
     return {"from_rpm": _number(pull.start), "seconds": _number(pull.seconds), "reached_rpm": _number(pull.reached)}
+
+
+def hot_side_tree(project: Project, schools: Sequence[School] | None, control: Control | None) -> dict[str, Any]:
+    """Manifolds of every school, what the gate holds, its hoses; SI, null for what there is none of."""
+    def points(held: Sequence[Held]) -> list[dict[str, Any]]:
+        return [
+            {"speed_rpm": _number(h.speed), "boost_Pa": _number(h.boost), "lift": _number(h.lift), "before_Pa": _number(h.before), "state": h.state}
+            for h in held
+        ]
+
+    return {
+        "schema": "zarvik-result-hotside",
+        "schema_version": RESULT_VERSION,
+        "project": project.name,
+        "manifolds": None if schools is None else [
+            {
+                "key": s.key, "power_W": _number(s.power), "threshold_rpm": _number(s.threshold), "seconds": _number(s.seconds),
+                "back_pressure_ratio": _number(s.ratio), "gas_K": _number(s.gas), "volume_m3": _number(s.volume), "mass_kg": _number(s.mass),
+                "welds": s.welds, "hours": _number(s.hours), "money": _number(s.money), "skin_K": _number(s.skin),
+                "grows_m": _number(s.grows), "heats": _number(s.cycles),
+            }
+            for s in schools
+        ],
+        "gate": None if control is None else {
+            "alone": points(control.alone), "now": points(control.now), "most": points(control.most), "duty": _number(control.duty),
+            "spike_Pa": _number(control.spike.over) if control.spike is not None else None,
+            "hoses": [
+                {"letter": line.letter, "key": line.key, "begin": line.begin, "end": line.end, "off_boost_Pa": _number(line.boost), "what": line.what}
+                for line in control.lines
+            ],
+        },
+    }  # fmt: skip
 
 
 def weighed_tree(

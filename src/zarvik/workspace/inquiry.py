@@ -30,12 +30,14 @@ from zarvik.project.assemble import (
     candidates,
     core_turbo,
 )
+from zarvik.project.control import Control, control
 from zarvik.project.designs import Designs, Search
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
 from zarvik.project.language import reason, told
 from zarvik.project.manifold import built, equal
 from zarvik.project.parts.decision import Decision
+from zarvik.project.schools import School, schools
 from zarvik.project.units import EntryError
 from zarvik.workspace.questions import Question, Unanswered, Watch
 from zarvik.workspace.solving import Result, solve
@@ -44,6 +46,7 @@ INFLUENCES, SHELF, COMPILING, BESIDE = "influences", "shelf", "compiling", "besi
 WEIGHED, SECONDS, HOUSINGS, PULLEYS = "weighed", "seconds", "housings", "pulleys"
 DESIGNS = "designs"
 PRIMARIES = "primaries"
+SCHOOLS, CONTROL = "schools", "control"
 
 
 def influences_of(solver: Solver, speed: float, key: str) -> Question:
@@ -207,6 +210,32 @@ def primaries_of(project: Project, *, lay: bool) -> Question:
 
     title = "Laying primaries" if lay else "Making primaries equal"
     return Question(PRIMARIES, (project, lay), work, lane="work", title=title)
+
+
+def schools_of(project: Project) -> Question:
+    """The manifold of every school on this engine."""
+
+    def work(watch: Watch) -> tuple[School, ...]:
+        _system(project)
+        try:
+            return schools(project, watch)
+        except ValueError as error:
+            raise Unanswered(reason(error)) from None
+
+    return Question(SCHOOLS, project, work, pause=0.25)
+
+
+def control_of(project: Project) -> Question:
+    """What the gate's spring and solenoid hold, and what comes of its hoses."""
+
+    def work(watch: Watch) -> Control:
+        _system(project)
+        try:
+            return control(project, watch)
+        except ValueError as error:
+            raise Unanswered(reason(error)) from None
+
+    return Question(CONTROL, project, work, pause=0.08)
 
 
 def designs_of(project: Project, tries: int, wish: str = "") -> Question:

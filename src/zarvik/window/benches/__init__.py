@@ -10,6 +10,7 @@ from zarvik.window.benches.candidates.view import CandidatesBench
 from zarvik.window.benches.charge_pipes.view import PipesBench
 from zarvik.window.benches.compare.view import CompareBench
 from zarvik.window.benches.designs.view import DesignsBench
+from zarvik.window.benches.hot_side.view import HotSideBench
 from zarvik.window.benches.space.view import SpaceBench
 from zarvik.window.benches.turbo.map_chart import MapChart
 from zarvik.window.benches.turbo.view import TurboBench
@@ -39,7 +40,7 @@ BENCHES: tuple[Entry, ...] = (
     ),
     Entry(
         "turbo", "Turbo", "The compressor map and the full-load line on it", TurboBench,
-        subjects=("compressor", "turbine", "gate", "blower"), page=MapChart,
+        subjects=("compressor", "turbine", "blower"), page=MapChart,
     ),
     Entry(
         "candidates", "Candidates", "Each turbo on this engine, at each stage; pulleys of a blower",
@@ -54,6 +55,10 @@ BENCHES: tuple[Entry, ...] = (
             ("Insert, Delete", "add, take out"), ("Alt+Up, Alt+Down", "move"),
             ("W", "working of its loss"),
         ),
+    ),
+    Entry(
+        "hot_side", "Hot side", "What the gate's spring and solenoid hold, its hoses; manifolds of every school", HotSideBench,
+        subjects=("gate",), keys=(("Up, Down", "from manifold to manifold"),),
     ),
     Entry(
         "space", "Space", "Primaries, pipes and downpipe as pieces in space: what they meet, how they are made", SpaceBench,

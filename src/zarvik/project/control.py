@@ -1,0 +1,151 @@
+"""What moves the gate of a document, told: curves over engine speed, hoses with their ports, what comes of each."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.control import Failed, Held, Spike, curve, duty_for, failures, hoses, spike
+from zarvik.core.progress import Progress, unwatched
+from zarvik.core.valves.actuator import FOUR, NONE, THREE, Actuator
+from zarvik.core.words import Fault, Figure, Sentence, say
+from zarvik.project.assemble import assemble
+from zarvik.project.document import Project
+from zarvik.project.language import told, tr
+from zarvik.project.sentences import figure
+
+# Ports as they are named here; makers number solenoids each in their own way
+PORTS = {
+    "compressor": "compressor outlet", "plenum": "plenum", "in": "solenoid, port 1", "out": "solenoid, port 2",
+    "vent": "solenoid, port 3", "other": "solenoid, port 4", "lower": "gate, the side that opens it",
+    "upper": "gate, the side that shuts it", "open": "the open, through a filter",
+}  # fmt: skip
+LETTERS = "ABCD"
+BEYOND = 3.0e5  # Pa gauge past which a number would only seem to be one
+WHAT = {
+    "runs": "past what the bottom end is trusted to", "more": "more than is asked for, less than the bottom end is trusted to",
+    "falls": "it falls, safe", "stays": "it stays about as it is",
+}  # fmt: skip
+RUNS, MORE, FALLS, STAYS = "runs", "more", "falls", "stays"
+
+
+@dataclass(frozen=True)
+class Line:
+    """A hose of the plan: its `letter`, where it begins and ends in words, and what comes of it: `boost` Pa gauge when it is off
+    (the vent: pinched), nan where nothing is found; "runs" past what the bottom end is trusted to, brings "more", "falls", or "stays"."""
+
+    letter: str
+    key: str
+    begin: str
+    end: str
+    boost: float
+    what: str
+
+
+@dataclass(frozen=True, eq=False)
+class Control:
+    """What the gate holds: points over engine speed on the spring `alone`, with what is set (`now`), and with all of the
+    solenoid (`most`, empty without one); the `lines` of the hoses; the `spike`; the `duty` for the target (nan for none)."""
+
+    actuator: Actuator
+    speed: float
+    asked: float
+    trusted: float
+    alone: tuple[Held, ...]
+    now: tuple[Held, ...]
+    most: tuple[Held, ...]
+    lines: tuple[Line, ...]
+    spike: Spike | None
+    duty: float
+    gates: int
+
+
+def control(project: Project, progress: Progress = unwatched) -> Control:
+    """What spring and solenoid of a document do. Raises Fault for one without a gate."""
+    system = assemble(project)
+    if system.actuator is None or system.gate.area <= 0.0:
+        raise Fault("there is no wastegate: a blower has its bypass, and without a gate nothing holds the boost")
+    solver = prepare(system)
+    raw = solver.full_load
+    actuator = system.actuator
+    alone = curve(solver, raw, dataclasses.replace(actuator, duty=0.0)).points
+    progress(0.3)
+    solenoid = actuator.control != NONE
+    most = curve(solver, raw, dataclasses.replace(actuator, duty=1.0)).points if solenoid else ()
+    progress(0.6)
+    now = curve(solver, raw, actuator).points if solenoid and actuator.duty > 0.0 else alone
+    progress(0.8)
+    speed = system.target.speed
+    asked = float(system.boost.at(speed))
+    return Control(
+        actuator, speed, asked, system.engine.trusted_boost, alone, now, most, _lines(solver, actuator, speed, asked),
+        spike(solver, actuator, project.brief.pedal_at.si), duty_for(solver, actuator, speed, asked), int(project.gate.count.si),
+    )  # fmt: skip
+
+
+def _lines(solver: Solver, actuator: Actuator, speed: float, asked: float) -> tuple[Line, ...]:
+    raw = solver.full_load
+    good = np.nonzero(raw.solved)[0]
+    if len(good) == 0:
+        return tuple(Line(a, h.key, PORTS[h.begin], PORTS[h.end], math.nan, STAYS) for a, h in zip(LETTERS, hoses(actuator), strict=False))
+    start = raw.solutions[good[int(np.abs(raw.speed[good] - speed).argmin())]]
+    # With what is set, or where nothing is, with what would hold the target
+    duty = actuator.duty
+    if actuator.control != NONE and duty <= 0.0:
+        wanted = duty_for(solver, actuator, speed, asked)
+        duty = wanted if wanted == wanted else 0.5
+    found: tuple[Failed, ...] = failures(solver, dataclasses.replace(actuator, duty=duty), speed, start)
+    trusted = solver.system.engine.trusted_boost
+    lines = []
+    for letter, one in zip(LETTERS, found, strict=False):
+        boost = one.held.boost if one.held is not None else math.nan
+        what = RUNS if not boost <= trusted else MORE if boost > 1.05 * asked else FALLS if boost < 0.95 * asked else STAYS
+        lines.append(Line(letter, one.hose.key, PORTS[one.hose.begin], PORTS[one.hose.end], boost, what))
+    return tuple(lines)
+
+
+def steps(found: Control) -> tuple[Sentence, ...]:
+    """How it is hooked up, in the order of the work."""
+    a = found.actuator
+    source = say("compressor outlet") if a.reference == "compressor" else say("plenum")
+    found_steps = [
+        say("Take the pressure from the {source} with a hose of its own: nothing else on it", source=source),
+        say("Hose that stands heat and oil, {bore} inside and short: {long}. It follows in about {late}",
+            bore=Figure(a.hose, "length"), long=Figure(a.long, "length"), late=Figure(found.spike.late if found.spike else math.nan, "time"))
+        if found.spike is not None else
+        say("Hose that stands heat and oil, {bore} inside and short: {long}", bore=Figure(a.hose, "length"), long=Figure(a.long, "length")),
+    ]  # fmt: skip
+    if a.control == NONE:
+        found_steps.append(say("The side of the diaphragm that shuts the gate stays open to the air"))
+    else:
+        found_steps.append(say("Find the ports by blowing: without current 1 and 2 are joined, with current 2 and 3" if a.control == THREE else
+                        "Find the ports by blowing: without current 1 leads to 2 and 4 to 3, with current 1 leads to 4 and 2 to 3"))  # fmt: skip
+        found_steps.append(say("The first start is on the spring alone: leave the solenoid without current until the mixture is proved"))
+        if a.control == FOUR:
+            found_steps.append(say("With four ports the boost itself can hold the gate shut: begin with little and go up in small steps"))
+    if found.gates > 1:
+        found_steps.append(say("Each hose to the gates parts in a tee near them, both ends as long as each other"))
+    found_steps.append(say("A clamp at both ends of each hose; none within reach of the exhaust; a cut of fuel by boost in the engine's control"))
+    return tuple(found_steps)
+
+
+def held_boost(boost: float, units: Mapping[str, str]) -> str:
+    """A boost in Pa gauge in the owner's unit; what nothing holds is not told any more closely."""
+    if boost != boost:
+        return tr("nothing holds it")
+    if boost > BEYOND:
+        return told("over {0}", figure(BEYOND, "pressure_gauge", units))
+    return figure(boost, "pressure_gauge", units)
+
+
+def heats(count: float) -> str:
+    """A number of heat cycles, rounded as roughly as it is known."""
+    if count != count:
+        return "–"
+    digits = 10 ** max(len(str(int(count))) - 1, 0)
+    return f"{round(count / digits) * digits:,.0f}".replace(",", "\u202f")

@@ -1,0 +1,133 @@
+"""What the Hot side bench shows: entries of the gate, curves, hoses, schools in the owner's units."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+
+from zarvik.core.control import Held
+from zarvik.core.limits import FAILS, HOLDS, TIGHT
+from zarvik.project.control import (
+    BEYOND,
+    FALLS,
+    MORE,
+    RUNS,
+    STAYS,
+    WHAT,
+    Control,
+    Line,
+    heats,
+    held_boost,
+)
+from zarvik.project.language import told, tr
+from zarvik.project.schools import OWN, School
+from zarvik.project.sentences import figure
+from zarvik.project.units import KINDS, unit_of
+
+GATE = (
+    "gate.kind", "gate.diameter", "gate.lift", "gate.count", "gate.discharge", "gate.spring", "gate.full", "gate.sold",
+    "gate.diaphragm", "gate.reference", "gate.control", "gate.duty", "gate.hose", "gate.hose_long",
+)  # fmt: skip
+STATES = {RUNS: FAILS, MORE: TIGHT, FALLS: HOLDS, STAYS: HOLDS}
+
+
+@dataclass(frozen=True)
+class Curves:
+    """Boost over engine speed (rev/min) in a shown `unit`: on the spring alone, as it is set, with all of the solenoid (empty
+    without one); what is `asked`, what is `trusted`, the `target` speed, the `top` of the axis."""
+
+    unit: str
+    alone: tuple[tuple[float, float], ...]
+    now: tuple[tuple[float, float], ...]
+    most: tuple[tuple[float, float], ...]
+    asked: float
+    trusted: float
+    target: float
+    top: float
+
+
+def curves(found: Control, units: Mapping[str, str]) -> Curves:
+    """The curves of a report."""
+    symbol = units.get("pressure_gauge")
+    unit = unit_of("pressure_gauge", symbol) if symbol else KINDS["pressure_gauge"][0]
+
+    def points(held: Sequence[Held]) -> tuple[tuple[float, float], ...]:
+        return tuple((h.speed, unit.from_si(h.boost)) for h in held)
+
+    seen = [h.boost for h in (*found.alone, *found.now)]
+    top = min(max([*seen, 1.2 * found.asked, 1.15 * found.trusted]), BEYOND)
+    return Curves(
+        unit.symbol, points(found.alone), points(found.now), points(found.most), unit.from_si(found.asked),
+        unit.from_si(found.trusted), found.speed, unit.from_si(top),
+    )  # fmt: skip
+
+
+def hose_words(line: Line, units: Mapping[str, str]) -> str:
+    """A hose and what comes of it."""
+    off = tr("pinched") if line.key == "vent" else tr("off")
+    return told("{0} to {1}; {2}: {3}, {4}", tr(line.begin), tr(line.end), off, held_boost(line.boost, units), tr(WHAT[line.what]))
+
+
+def headline(found: Control, units: Mapping[str, str]) -> str:
+    """What the gate does, in a line."""
+    words = []
+    if found.duty == found.duty:
+        words.append(told("{0} with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty))
+    if found.spike is not None and found.spike.over > 500.0:
+        words.append(told("about {0} more for a moment when the pedal goes down", figure(found.spike.over, "pressure_gauge", units)))
+    working = [h for h in found.alone if h.state != "shut"]
+    if working:
+        words.insert(0, told("The spring alone opens the gate from {0:.0f} rpm", working[0].speed))
+    return "; ".join(words)
+
+
+@dataclass(frozen=True)
+class Column:
+    """A column of the schools: its `title`, the text of a school and the number that its bar stands for (nan for none);
+    `less` is better."""
+
+    title: str
+    text: Callable[[School], str]
+    value: Callable[[School], float]
+    less: bool = True
+
+
+def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
+    """The columns, in the owner's units."""
+
+    def of(kind: str, value: float) -> str:
+        return figure(value, kind, units) if value == value else "–"
+
+    def seconds(s: School) -> str:
+        return "–" if s.seconds != s.seconds else tr("never") if math.isinf(s.seconds) else f"{s.seconds:.2f} s"
+
+    return (
+        Column("full boost", lambda s: of("rotation", s.threshold), lambda s: s.threshold),
+        Column("pedal", seconds, lambda s: s.seconds if math.isfinite(s.seconds) else math.nan),
+        Column("power", lambda s: of("power", s.power), lambda s: s.power, False),
+        Column("gas before", lambda s: of("temperature", s.gas), lambda s: s.gas - 273.15),
+        Column("room", lambda s: of("volume", s.volume), lambda s: s.volume),
+        Column("weight", lambda s: of("mass", s.mass), lambda s: s.mass),
+        Column("welds", lambda s: str(s.welds), lambda s: float(s.welds)),
+        Column("work", lambda s: of("work", s.hours), lambda s: s.hours),
+        Column("price", lambda s: of("money", s.money), lambda s: s.money),
+        Column("grows", lambda s: of("length", s.grows), lambda s: s.grows),
+        Column("heats until a crack", lambda s: heats(s.cycles), lambda s: math.log10(max(s.cycles, 1.0)) if s.cycles == s.cycles else math.nan, False),
+    )  # fmt: skip
+
+
+def gains(found: Sequence[School], units: Mapping[str, str]) -> str:
+    """What wakes earliest, against the present manifold."""
+    own = next((s for s in found if s.key == OWN), None)
+    others = [s for s in found if s.key != OWN and s.threshold == s.threshold]
+    if own is None or not others or own.threshold != own.threshold:
+        return ""
+    early = min(others, key=lambda s: s.threshold)
+    strong = max(others, key=lambda s: s.power if s.power == s.power else 0.0)
+    words = []
+    if early.threshold < own.threshold - 20.0:
+        words.append(told("{0}: full boost from {1} instead of {2}", tr(early.title), figure(early.threshold, "rotation", units), figure(own.threshold, "rotation", units)))
+    if strong.power > 1.005 * own.power:
+        words.append(told("{0}: {1} instead of {2}", tr(strong.title), figure(strong.power, "power", units), figure(own.power, "power", units)))
+    return ". ".join(words) or tr("None wakes earlier than the manifold as it is, and none makes more power")

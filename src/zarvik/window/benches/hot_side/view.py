@@ -1,0 +1,186 @@
+"""The Hot side bench: what the gate holds with its hoses, and manifolds of every school side by side."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from functools import partial
+
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+
+from zarvik.project.control import Control, steps
+from zarvik.project.language import reason, told, tr
+from zarvik.project.schools import OWN, TITLES, School, school
+from zarvik.project.sentences import render
+from zarvik.project.units import EntryError
+from zarvik.window.benches.bench import Bench
+from zarvik.window.benches.hot_side import presenter as show
+from zarvik.window.benches.hot_side.pictures import BoostChart, HosePlan, Lines, SchoolRows
+from zarvik.window.desk import Desk
+from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.side import side_column
+from zarvik.window.parts.tabs import page_tabs
+from zarvik.workspace.inquiry import CONTROL, SCHOOLS, control_of, schools_of
+from zarvik.workspace.questions import DONE, FAILED, Reply
+
+GATE, MANIFOLDS = "gate", "manifolds"
+PAGES = {GATE: "Gate and hoses", MANIFOLDS: "Manifolds side by side"}
+
+
+class HotSideBench(Bench):
+    """Two pages."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 10, 12, 8)
+        layout.setSpacing(6)
+        head, self.pages = page_tabs(self, PAGES, self.show_page)
+        layout.addLayout(head)
+        self.stack = QStackedWidget()
+        layout.addWidget(self.stack, 1)
+        self._widgets = {GATE: self._gate(), MANIFOLDS: self._manifolds()}
+        for widget in self._widgets.values():
+            self.stack.addWidget(widget)
+        self.control: Control | None = None
+        self.schools: tuple[School, ...] = ()
+        desk.told.connect(self._hear)
+        self.show_page(GATE)
+
+    def _gate(self) -> QWidget:
+        page = QWidget()
+        row = QHBoxLayout(page)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(14)
+        area, column = side_column(296, 8, 6)
+        column.addWidget(heading(tr("The gate and what moves it")))
+        self.form = Form(self.desk, show.GATE, label_width=126, room=126)
+        column.addWidget(self.form)
+        column.addStretch(1)
+        row.addWidget(area)
+        right_area, right = side_column(0, 6, 6)
+        self.chart = BoostChart(self.desk)
+        self.chart.setMinimumHeight(190)
+        right.addWidget(self.chart, 1)
+        self.headline = PlainLabel()
+        self.headline.setWordWrap(True)
+        right.addWidget(self.headline)
+        self.plan = HosePlan(self.desk)
+        right.addWidget(self.plan)
+        self.lines = Lines(self.desk)
+        right.addWidget(self.lines)
+        self.steps = PlainLabel()
+        self.steps.setWordWrap(True)
+        right.addWidget(self.steps)
+        row.addWidget(right_area, 1)
+        return page
+
+    def _manifolds(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(8)
+        self.gains = PlainLabel()
+        self.gains.setWordWrap(True)
+        column.addWidget(self.gains)
+        area, inside = side_column(0, 4, 0)
+        self.rows = SchoolRows(self.desk)
+        self.rows.chosen.connect(lambda key: self._say_taken())
+        inside.addWidget(self.rows)
+        inside.addStretch(1)
+        column.addWidget(area, 1)
+        self.doubt = PlainLabel()
+        self.doubt.setWordWrap(True)
+        self.doubt.setText(tr(
+            "The same engine, turbo and ports with runners in common proportions. Room between valves and wheel damps the "
+            "pulses, wall takes heat: both count. Heats until a crack: within a factor of five, to rank and not to promise."
+        ))  # fmt: skip
+        column.addWidget(self.doubt)
+        bar = QHBoxLayout()
+        self.taken = PlainLabel()
+        self.taken.setWordWrap(True)
+        bar.addWidget(self.taken, 1)
+        self.take = QPushButton(tr("Take this manifold"))
+        self.take.setToolTip(tr("Runners and collector in the proportions of this school; pieces in space are taken away. One step to undo"))
+        self.take.clicked.connect(self._take)
+        bar.addWidget(self.take)
+        column.addLayout(bar)
+        return page
+
+    def show_page(self, key: str) -> None:
+        """Turn to a page."""
+        self.page = key
+        self.pages[key].setChecked(True)
+        self.stack.setCurrentWidget(self._widgets[key])
+        if self.isVisible():
+            self.refresh_document()
+
+    def refresh_document(self) -> None:
+        """The entries follow; what has to be solved is asked."""
+        project = self.desk.project
+        self.form.refresh()
+        none = project.gate.control == "none"
+        fitted = project.gate.diameter.si > 0.0 and not project.blower.fitted
+        for place in show.GATE[1:]:
+            wanted = fitted or place == "gate.diameter"
+            self.form.show_row(place, wanted and (place != "gate.duty" or not none))
+        question = control_of(project) if self.page == GATE else schools_of(project)
+        self._answered(self.desk.ask(question))
+
+    def _hear(self, reply: Reply) -> None:
+        if reply.key in (CONTROL, SCHOOLS) and self.isVisible() and reply.question.of is self.desk.project:
+            self._answered(reply)
+
+    def _answered(self, reply: Reply) -> None:
+        if reply.state not in (DONE, FAILED):
+            return
+        units = self.desk.project.shown_units
+        if reply.key == CONTROL:
+            self.control = reply.value if reply.state == DONE else None
+            self.chart.take(show.curves(self.control, units) if self.control is not None else None)
+            self.plan.take(self.control)
+            self.lines.take(self.control)
+            self.headline.setText(show.headline(self.control, units) if self.control is not None else reply.fault)
+            found = steps(self.control) if self.control is not None else ()
+            self.steps.setText("\n".join(f"{n}. {render(s, units)}" for n, s in enumerate(found, 1)))
+            self.plan.setVisible(self.control is not None)
+        else:
+            self.schools = reply.value if reply.state == DONE else ()
+            self.rows.take(self.schools)
+            self.gains.setText(show.gains(self.schools, units) if self.schools else reply.fault)
+            self._say_taken()
+
+    def _say_taken(self) -> None:
+        key = self.rows.key
+        self.take.setEnabled(bool(self.schools) and key != OWN)
+        self.taken.setText("" if key == OWN else told("Chosen: {0}", tr(TITLES[key])))
+
+    def _take(self) -> None:
+        try:
+            changed = school(self.desk.project, self.rows.key)
+        except (EntryError, ValueError) as error:
+            self.desk.notice.emit(reason(error) if isinstance(error, ValueError) else str(error))
+            return
+        title = told("Manifold: {0}", tr(TITLES[self.rows.key]))
+        self.rows.key = OWN
+        self.desk.change(title, changed)
+
+    def places(self) -> Iterator[str]:
+        """Entries of the gate."""
+        yield from show.GATE
+
+    def field_of(self, place: str) -> QWidget | None:
+        """The field of an entry; its page is turned to first."""
+        if place in self.form.fields:
+            self.show_page(GATE)
+        return self.form.fields.get(place)
+
+    def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
+        """The pages."""
+        for key, title in PAGES.items():
+            yield tr(title), partial(self.show_page, key)
+
+    def refresh_result(self) -> None:
+        """What is shown here has its own questions."""
+
+

@@ -1,0 +1,112 @@
+"""Manifolds of every school on the demos, the gate's report, and both from the command line."""
+
+from __future__ import annotations
+
+import json
+import math
+from pathlib import Path
+
+import pytest
+
+from zarvik.cli import main
+from zarvik.core.words import Fault
+from zarvik.formats import project_file, shelf
+from zarvik.project.assemble import assemble
+from zarvik.project.control import BEYOND, RUNS, control, heats, held_boost, steps
+from zarvik.project.document import Project
+from zarvik.project.edits import put
+from zarvik.project.schools import CAST, EQUAL, LOG, OWN, TWIN, UNEQUAL, School, school, schools
+from zarvik.project.sentences import render
+from zarvik.project.units import parse
+
+
+@pytest.fixture(scope="module")
+def found() -> dict[str, School]:
+    """Every school on the Tarn."""
+    return {s.key: s for s in schools(shelf.demo("tarn"))}
+
+
+def test_directions_that_the_trade_knows(found: dict[str, School]) -> None:
+    """Common practice, no source: what is short and compact wakes earlier and costs at the top; long equal tubes the other way
+    round; two scrolls wake earliest; cast and log are cheap in hours and crack first, long tubes bend and last. Sizes as
+    bands: some 5 to 25 % of engine speed, a few hp in a hundred."""
+    cast, log, unequal, equal, twin = (found[k] for k in (CAST, LOG, UNEQUAL, EQUAL, TWIN))
+    assert cast.threshold < log.threshold < unequal.threshold < equal.threshold and twin.threshold < equal.threshold
+    assert 0.75 < cast.threshold / equal.threshold < 0.95 and 0.7 < twin.threshold / equal.threshold < 0.9
+    assert cast.seconds < unequal.seconds < equal.seconds and twin.seconds < equal.seconds
+    assert log.power < cast.power < equal.power and 0.97 < log.power / equal.power < 1.0
+    assert cast.gas > equal.gas and 15.0 < cast.gas - equal.gas < 60.0
+    assert cast.volume < log.volume < unequal.volume < equal.volume
+    assert cast.hours < log.hours < unequal.hours < equal.hours and cast.welds == 0 < log.welds < unequal.welds < equal.welds
+    assert cast.cycles < log.cycles < unequal.cycles < equal.cycles
+    assert 100.0 < cast.cycles < 5e3 and equal.cycles > 1e4
+
+
+def test_the_present_one_is_what_is_solved(found: dict[str, School], tarn: Project) -> None:
+    """The row of the design itself is its own answer; a school that is taken becomes it; nothing else changes."""
+    own = found[OWN]
+    made = school(tarn, LOG)
+    again = schools(made)[0]
+    assert again.key == OWN and again.threshold == pytest.approx(found[LOG].threshold) and again.power == pytest.approx(found[LOG].power)
+    assert own.volume == pytest.approx(assemble(tarn).hot_volume)
+    assert made.engine == tarn.engine and made.gate == tarn.gate and made.primaries == () and school(tarn, OWN) is tarn
+    assert project_file.loads(project_file.dumps(made)) == made
+    twin = school(tarn, TWIN)
+    assert twin.chosen is not None and twin.chosen.turbine.scrolls.si == 2.0
+
+
+def test_a_slip_joint_takes_the_bending(tarn: Project) -> None:
+    """Slipped on, the runners are not bent: far more heats; a cast manifold has none."""
+    slip = put(school(tarn, UNEQUAL), "space.making.joint", "slip")
+    butt = school(tarn, UNEQUAL)
+    assert schools(slip)[0].cycles > 50.0 * schools(butt)[0].cycles
+
+
+def test_every_demo_has_its_rows() -> None:
+    """Two banks, a diesel, a blower: rows without a number that is none; what cannot be is told."""
+    fell = schools(shelf.demo("fell"))
+    assert len(fell) == 6 and all(s.power > 0.0 for s in fell)
+    moth = schools(shelf.demo("moth"))
+    assert [s.key for s in moth] == [OWN, CAST, LOG, UNEQUAL, EQUAL] and all(math.isnan(s.seconds) for s in moth)
+    with pytest.raises(Fault, match="collector"):
+        schools(shelf.demo("tarn").model_copy(update={"manifold": (), "primaries": ()}))
+    with pytest.raises(Fault, match="no wastegate"):
+        control(shelf.demo("moth"))
+
+
+def test_the_report_of_the_gate(tarn: Project) -> None:
+    """Four ports: four hoses by letter with numbered ports, two of which run away; without a solenoid one; what cannot be held
+    is not told in numbers; the steps begin with the source and end with the cut of fuel."""
+    project = put(put(tarn, "gate.spring", parse("0.5 bar", "pressure_gauge")), "gate.control", "four")
+    one = control(project)
+    assert [(line.letter, line.key) for line in one.lines] == [("A", "signal"), ("B", "lower"), ("C", "upper"), ("D", "vent")]
+    assert [line.what for line in one.lines][:2] == [RUNS, RUNS] and 0.3 < one.duty < 0.6 and one.most
+    assert one.now == one.alone and one.spike is not None and 0.0 < one.spike.over < 0.3e5
+    units = project.shown_units
+    assert held_boost(BEYOND + 1.0, units).startswith("over") and held_boost(math.nan, units) == "nothing holds it"
+    words = [render(s, units) for s in steps(one)]
+    assert "compressor outlet" in words[0] and "cut of fuel" in words[-1] and any("1 leads to 4" in w for w in words)
+    set_ = control(put(project, "gate.duty", parse("40 %", "ratio")))
+    assert set_.now != set_.alone and max(h.boost for h in set_.now) > max(h.boost for h in set_.alone)
+    plain = control(put(project, "gate.control", "none"))
+    assert [line.letter for line in plain.lines] == ["A"] and not plain.most and math.isnan(plain.duty)
+    wide = control(put(project, "gate.hose", parse("8 mm", "length")))
+    long = control(put(project, "gate.hose_long", parse("3 m", "length")))
+    assert wide.spike is not None and long.spike is not None and one.spike.late > wide.spike.late and long.spike.late > 2.0 * one.spike.late
+    assert [heats(c) for c in (355.0, 48030.0, math.nan)] == ["400", "50\u202f000", "–"]
+
+
+def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """Text with every school and hose, JSON without a number that is none, and a blower that has no gate."""
+    path = tmp_path / "a.zarvik.json"
+    for name in ("tarn", "moth"):
+        path.write_text(shelf.demo_text(name), "utf-8")
+        assert main(["hotside", str(path)]) == 0
+        text = capsys.readouterr().out
+        assert "Tubes, equal" in text and ("no wastegate" in text) is (name == "moth")
+    path.write_text(shelf.demo_text("tarn"), "utf-8")
+    assert main(["hotside", str(path), "--json", "-"]) == 0
+    tree = json.loads(capsys.readouterr().out)
+    assert tree["schema"] == "zarvik-result-hotside" and len(tree["manifolds"]) == 6
+    assert tree["gate"]["hoses"][0]["what"] in ("runs", "more", "stays") and tree["gate"]["alone"][-1]["boost_Pa"] > 1e4
+    assert main(["hotside", str(tmp_path / "none.json")]) == 2

@@ -1,0 +1,95 @@
+"""The Hot side bench in the real window: curves, plan and words follow the entries; a manifold is taken and undone."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from driving import click, type_into
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QComboBox
+
+from zarvik.formats import shelf
+from zarvik.project.edits import get
+from zarvik.window.app import settle
+from zarvik.window.benches.hot_side.view import GATE, MANIFOLDS, HotSideBench
+from zarvik.window.frame.main_window import MainWindow
+
+
+def rest(window: MainWindow) -> None:
+    """Let everything be found out that is asked."""
+    for _ in range(4):
+        assert window.session.questions.idle()
+        QTest.qWait(20)
+
+
+def bench_of(window: MainWindow, page: str) -> HotSideBench:
+    window.show_bench("hot_side")
+    bench = window.benches["hot_side"]
+    assert isinstance(bench, HotSideBench)
+    bench.show_page(page)
+    rest(window)
+    return bench
+
+
+def test_a_spring_and_a_solenoid_are_typed(window: MainWindow) -> None:
+    """From nothing said: the verdict is open; a spring as a builder types it, a solenoid chosen, and curve, plan and words are
+    there; the cure of a strong spring is carried out from its verdict."""
+    bench = bench_of(window, GATE)
+    assert bench.control is not None and len(bench.lines.found.lines) == 1  # type: ignore[union-attr]
+    assert "gate.duty" not in [p for p, w in bench.form.fields.items() if w.isVisible()]
+    type_into(bench.form.fields["gate.spring"], "7 psi + 3 psi")
+    box = bench.form.fields["gate.control"]
+    assert isinstance(box, QComboBox)
+    box.setCurrentIndex(box.findData("three"))
+    box.activated.emit(box.currentIndex())
+    assert settle(window)
+    rest(window)
+    assert bench.control.actuator.spring > 0.6e5 and [line.letter for line in bench.control.lines] == ["A", "B", "C"]
+    assert "solenoid" in bench.steps.text() and bench.form.fields["gate.duty"].isVisible()
+    assert "holds" in next(v for v in window.desk.answer.verdicts if v.id == "spring").state
+    bench.chart.grab()
+    bench.plan.grab()
+    bench.lines.grab()
+    assert "port 3" in bench.plan.accessibleDescription()
+    type_into(bench.form.fields["gate.spring"], "2.4 bar")
+    assert settle(window)
+    verdict = next(v for v in window.desk.answer.verdicts if v.id == "spring")
+    assert verdict.state == "fails"
+    window.desk.cure(verdict.title, verdict.changes)
+    assert settle(window)
+    rest(window)
+    assert get(window.desk.project, "gate.spring").si < 1.2e5
+    assert next(v for v in window.desk.answer.verdicts if v.id == "spring").state == "holds"
+
+
+def test_a_manifold_is_chosen_taken_and_undone(window: MainWindow) -> None:
+    """Rows by hand and by keys; taken over, the design has it and the row of the design is that one; one undo."""
+    bench = bench_of(window, MANIFOLDS)
+    before = window.desk.project
+    assert len(bench.schools) == 6 and not bench.take.isEnabled() and "full boost" in bench.gains.text()
+    bench.rows.setFocus()
+    QTest.keyClick(bench.rows, Qt.Key.Key_Down)
+    assert bench.rows.key == "cast" and bench.take.isEnabled() and "Cast" in bench.rows.accessibleDescription()
+    spot = QPointF(200.0, bench.rows.HEAD + 2.5 * bench.rows.ROW).toPoint()
+    QTest.mouseClick(bench.rows, Qt.MouseButton.LeftButton, pos=spot)
+    assert bench.rows.key == "log"
+    bench.rows.grab()
+    wanted = bench.schools[2]
+    click(bench.take)
+    assert settle(window)
+    rest(window)
+    assert window.desk.project.primaries == () and abs(bench.schools[0].threshold - wanted.threshold) < 1.0
+    window.undo()
+    assert window.desk.project == before
+
+
+def test_without_a_gate_it_is_told(open_window: Callable[..., MainWindow]) -> None:
+    """A blower has no wastegate: a sentence, and the manifolds all the same."""
+    window = open_window(shelf.demo("moth"))
+    bench = bench_of(window, GATE)
+    assert "no wastegate" in bench.headline.text() and bench.plan.isHidden()
+    bench.show_page(MANIFOLDS)
+    rest(window)
+    assert len(bench.schools) == 5
+    bench.rows.grab()
