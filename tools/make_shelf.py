@@ -143,7 +143,8 @@ def tarn() -> Project:
             "best_breathing_speed": "4700 rpm", "fuel": "petrol98", "full_load_lambda": "0.82",
             "trusted_boost": "1.3 bar",
         },
-        "gate": {"diameter": "38 mm", "lift": "10 mm", "count": "1", "discharge": "70 %"},
+        "gate": {"diameter": "38 mm", "lift": "10 mm", "count": "1", "discharge": "70 %", "spring": "0.6 bar", "control": "three",
+                 "blow_off": "28 mm"},
         "bay": {"temperature": "70 °C", "breeze": "6 m/s"},
         "turbos": [
             {**turbo, "fit": {**turbo["fit"], "here_by": day}}
@@ -290,7 +291,7 @@ def skerry() -> Project:
             for turbo in turbos("c42-55", "c46-60", "c48-63", "c51-67")
         ],
         "turbo": "c46-60",
-        "gate": {"diameter": "32 mm", "lift": "9 mm"},
+        "gate": {"diameter": "32 mm", "lift": "9 mm", "spring": "1.6 bar", "control": "three"},
         "bay": {"temperature": "75 °C", "breeze": "3 m/s"},
         "intake": [
             piece("resistance", "filter", "Stock air box", bore="80 mm", flow="600 m³/h",
@@ -344,7 +345,7 @@ def fell() -> Project:
         "turbos": turbos("c58-76", "c61-80", "c64-84"),
         "turbo": "c61-80",
         "turbos_fitted": "2",
-        "gate": {"diameter": "46 mm", "lift": "13 mm", "count": "2"},
+        "gate": {"diameter": "46 mm", "lift": "13 mm", "count": "2", "spring": "0.7 bar", "control": "three", "blow_off": "38 mm"},
         "bay": {"temperature": "60 °C", "breeze": "10 m/s"},
         "intake": [
             piece("entry", "scoop", "Scoop", bore="6 in", lip="1 in"),

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
+import pdfplumber
 from driving import click, type_into
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
@@ -32,15 +34,18 @@ def bench_of(window: MainWindow, page: str) -> HotSideBench:
     return bench
 
 
-def test_a_spring_and_a_solenoid_are_typed(window: MainWindow) -> None:
-    """From nothing said: the verdict is open; a spring as a builder types it, a solenoid chosen, and curve, plan and words are
-    there; the cure of a strong spring is carried out from its verdict."""
+def test_a_spring_and_a_solenoid_are_typed(window: MainWindow, tmp_path: Path) -> None:
+    """A spring as a builder types it, a solenoid taken out and put in, and curve, plan and words follow; the cure of a strong spring is carried out from its verdict."""
     bench = bench_of(window, GATE)
-    assert bench.control is not None and len(bench.lines.found.lines) == 1  # type: ignore[union-attr]
-    assert "gate.duty" not in [p for p, w in bench.form.fields.items() if w.isVisible()]
-    type_into(bench.form.fields["gate.spring"], "7 psi + 3 psi")
+    assert bench.control is not None and len(bench.lines.found.lines) == 3  # type: ignore[union-attr]
     box = bench.form.fields["gate.control"]
     assert isinstance(box, QComboBox)
+    box.setCurrentIndex(box.findData("none"))
+    box.activated.emit(box.currentIndex())
+    assert settle(window)
+    rest(window)
+    assert not bench.form.fields["gate.duty"].isVisible() and [line.letter for line in bench.control.lines] == ["A"]
+    type_into(bench.form.fields["gate.spring"], "7 psi + 3 psi")
     box.setCurrentIndex(box.findData("three"))
     box.activated.emit(box.currentIndex())
     assert settle(window)
@@ -51,6 +56,16 @@ def test_a_spring_and_a_solenoid_are_typed(window: MainWindow) -> None:
     bench.chart.grab()
     bench.plan.grab()
     bench.lines.grab()
+    goal = tmp_path / "gate.pdf"
+    bench.show_page(MANIFOLDS)
+    rest(window)
+    bench.show_page(GATE)
+    bench.save(str(goal))
+    with pdfplumber.open(goal) as pdf:
+        first, second = (page.extract_text() for page in pdf.pages)
+    assert "solenoid, port 1" in first and "spring alone" in first and "Tubes, equal" in second
+    bench.save(str(tmp_path / "none" / "gate.pdf"))
+    assert "cannot be written" in window.notice.text()
     assert "port 3" in bench.plan.accessibleDescription()
     type_into(bench.form.fields["gate.spring"], "2.4 bar")
     assert settle(window)

@@ -75,7 +75,7 @@ class _At:
         return float(state[k.P5])
 
     def held(self, state: np.ndarray, what: str) -> Held:
-        """The state as it is told."""
+        """The state as it is told, in Pa and shares; `what` the gate does."""
         return Held(
             self.speed, float(state[k.P_PLENUM]) - self.ambient, self.lift(state), self.gauge(state), float(state[k.P4]),
             self.behind(state), what,

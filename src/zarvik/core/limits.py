@@ -96,6 +96,8 @@ RUNAWAY = _room("runaway", "Boost without a gate over what is asked", -0.05, -0.
                 "Overboost can break an engine. Nothing bypasses the turbine")  # fmt: skip
 SPRING = Limit("spring", "Boost that the spring holds beside what is asked", "ratio", 0.05, 0.15, 0.0,
                "Balance of forces at diaphragm and valve; 5 and 15 %: common practice, no source")
+BLOW_OFF = _room("blow_off", "Area of the blow-off valve over what is needed", 0.0, -0.35,
+                 "Surge flow through an orifice, NACA 1135; a third less flutters: common practice, no source")
 # 12 psi is said for 0.8 bar: what a gauge rounds is no failure.
 BOTTOM_END = _room("bottom_end", "Boost below what the bottom end is trusted to", 0.07, -0.035,
                    "7–15 % under the limit: common practice, no source. Overboost can break an "
@@ -187,7 +189,7 @@ MATERIALS: dict[str, Limit] = {
 
 ALL: tuple[Limit, ...] = (
     SURGE, CHOKE, WHEEL_SPEED, ROTOR_SPEED, BELT_POWER, BELT_SPEED, BLOWER_BOOST, BUDGET, WEEKS, DRIVE,
-    MOUTH_SPEED, THRESHOLD, GATE, CREEP, RUNAWAY, SPRING, BOTTOM_END,
+    MOUTH_SPEED, THRESHOLD, GATE, CREEP, RUNAWAY, SPRING, BLOW_OFF, BOTTOM_END,
     POWER, BACK_PRESSURE, SPARK_EXHAUST, DIESEL_EXHAUST, CHARGE_TEMPERATURE, SMOKE, INTAKE_MACH,
     CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, FIT, APART,
     TORCH_SHARE, DRAIN, KNOCK_TYPED,

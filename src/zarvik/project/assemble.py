@@ -35,6 +35,7 @@ from zarvik.core.means import WEEK, WORKS, Means, Rate
 from zarvik.core.site import Site, standard_pressure
 from zarvik.core.turbine.turbine import Turbine
 from zarvik.core.valves.actuator import FULL_SHARE, INSIDE, OUTSIDE, Actuator, bench_of
+from zarvik.core.valves.blow_off import BlowOff
 from zarvik.core.valves.wastegate import Wastegate
 from zarvik.core.weighing import Stage
 from zarvik.project import document as doc
@@ -532,6 +533,14 @@ def actuator_of(project: doc.Project) -> Actuator | None:
     )  # fmt: skip
 
 
+def blow_off_of(project: doc.Project) -> BlowOff | None:
+    """The blow-off valve of a document; None with a blower."""
+    if project.blower.fitted:
+        return None
+    g = project.gate
+    return BlowOff(g.blow_off.si, g.blow_spring.si, g.blow_to, g.metered == "yes")
+
+
 UNSAID = 0.5e5  # Pa gauge at which a spring opens that nobody said; common practice, no source
 
 
@@ -583,4 +592,5 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         mouth_speed=project.ask.mouth_speed.si,
         space=space_of(project),
         actuator=actuator_of(project),
+        blow_off=blow_off_of(project),
     )  # fmt: skip

@@ -11,8 +11,10 @@ import numpy as np
 
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.control import Failed, Held, Spike, curve, duty_for, failures, hoses, spike
+from zarvik.core.lift_off import lifted, size_for, spring_window
 from zarvik.core.progress import Progress, unwatched
 from zarvik.core.valves.actuator import FOUR, NONE, THREE, Actuator
+from zarvik.core.valves.blow_off import BlowOff
 from zarvik.core.words import Fault, Figure, Sentence, say
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
@@ -50,7 +52,8 @@ class Line:
 @dataclass(frozen=True, eq=False)
 class Control:
     """What the gate holds: points over engine speed on the spring `alone`, with what is set (`now`), and with all of the
-    solenoid (`most`, empty without one); the `lines` of the hoses; the `spike`; the `duty` for the target (nan for none)."""
+    solenoid (`most`, empty without one); the `lines` of the hoses; the `spike`; the `duty` for the target (nan for none); what a
+    foot that comes off does, with the blow-off valve and without (`relief`)."""
 
     actuator: Actuator
     speed: float
@@ -63,6 +66,7 @@ class Control:
     spike: Spike | None
     duty: float
     gates: int
+    relief: tuple[Sentence, ...] = ()
 
 
 def control(project: Project, progress: Progress = unwatched) -> Control:
@@ -85,7 +89,39 @@ def control(project: Project, progress: Progress = unwatched) -> Control:
     return Control(
         actuator, speed, asked, system.engine.trusted_boost, alone, now, most, _lines(solver, actuator, speed, asked),
         spike(solver, actuator, project.brief.pedal_at.si), duty_for(solver, actuator, speed, asked), int(project.gate.count.si),
+        _relief(solver, speed),
     )  # fmt: skip
+
+
+def _relief(solver: Solver, speed: float) -> tuple[Sentence, ...]:
+    """What happens when the throttle shuts at an engine `speed` in rev/min; nothing for an engine without one."""
+    valve, raw = solver.system.blow_off, solver.full_load
+    good = np.nonzero(raw.solved)[0]
+    if valve is None or not solver.system.engine.fuel.spark or len(good) == 0:
+        return ()
+    at = good[int(np.abs(raw.speed[good] - speed).argmin())]
+    here, state = Figure(float(raw.speed[at]), "rotation"), raw.states[at]
+    bare = lifted(solver, state, BlowOff(0.0))
+    found = [
+        say("Throttle shut at {speed} without a blow-off valve: the flow turns back {count} times in half a second, up to {peak}",
+            speed=here, count=str(bare.back), peak=Figure(bare.peak - solver.system.site.pressure, "pressure_gauge"))
+        if bare.back else say("Throttle shut at {speed} without a blow-off valve: the flow does not turn back", speed=here),
+    ]  # fmt: skip
+    if valve.diameter > 0.0:
+        fitted = lifted(solver, state, valve)
+        size = Figure(valve.diameter, "length")
+        if fitted.back > 1:
+            found.append(say("With {size} it still turns back {count} times", size=size, count=str(fitted.back)))
+        elif fitted.below > 0.0:
+            found.append(say("With {size} it flutters for {moment}", size=size, moment=Figure(fitted.below, "time")))
+        else:
+            found.append(say("With {size} it never comes near", size=size))
+    best = size_for(solver, state, valve)
+    if best is not None:
+        found.append(say("The smallest that does: {size}", size=Figure(best, "length")))
+    low, high = spring_window(max(solver.system.boost.full, 1e4))
+    found.append(say("Its spring: over {low}, or it stands open at idle, and well under {high}", low=Figure(low, "pressure_difference"), high=Figure(high, "pressure_difference")))
+    return tuple(found)
 
 
 def _lines(solver: Solver, actuator: Actuator, speed: float, asked: float) -> tuple[Line, ...]:

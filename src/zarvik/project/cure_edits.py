@@ -22,6 +22,8 @@ _PLACES = {
     "gate.spring": "gate.spring",
     "gate.full": "gate.full",
     "gate.duty": "gate.duty",
+    "gate.blow_off": "gate.blow_off",
+    "gate.blow_spring": "gate.blow_spring",
     "blower.ratio": "blower.ratio",
     "boost.big_run": "brief.big_run_boost",
     "blower.pulley": "blower.pulley",
@@ -41,6 +43,8 @@ def cured(project: Project, changes: Iterable[Change]) -> Project:
         elif change.place == "engine.pump_by":
             turned = round(100.0 * project.engine.pump.si * float(change.value))
             project = put(project, "engine.pump", Quantity(float(turned), "%", "ratio"))
+        elif change.place == "gate.blow_to":
+            project = put(project, "gate.blow_to", str(change.value))
         elif change.place == "engine.limiter":
             project = put(project, "engine.limiter", str(change.value))
         elif change.place.startswith("piece:"):

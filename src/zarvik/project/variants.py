@@ -102,7 +102,7 @@ def _alike(one: Quantity, two: Quantity) -> bool:
 
 def _text(value: Any) -> str:
     if isinstance(value, bool):
-        return "yes" if value else "no"
+        return tr("yes") if value else tr("no")
     return str(value)
 
 
@@ -118,7 +118,7 @@ def _parts(place: str, title: str, one: BaseModel, two: BaseModel) -> Iterator[D
             yield from _run(key, a, b)
         elif not place and key == "turbo":
             names = [t.name if (t := design.chosen) else "–" for design in (one, two)]  # type: ignore[attr-defined]
-            yield Difference("turbo", "Turbo", *names)
+            yield Difference("turbo", tr("Turbo"), *names)
         elif key == "turbos":
             yield from _turbos(one, two)
         elif key == PRIMARIES:
@@ -126,7 +126,7 @@ def _parts(place: str, title: str, one: BaseModel, two: BaseModel) -> Iterator[D
         elif key == "stock":
             yield from _stock(a, b)
         elif isinstance(a, BaseModel) and isinstance(b, BaseModel):
-            yield from _parts(here, _ROOMS.get(key, title), a, b)
+            yield from _parts(here, tr(_ROOMS[key]) if key in _ROOMS else title, a, b)
         elif isinstance(a, Quantity) and isinstance(b, Quantity) and _alike(a, b):
             continue
         elif isinstance(a, Quantity) and isinstance(b, Quantity) and a.known == b.known == UNKNOWN:
@@ -137,7 +137,7 @@ def _parts(place: str, title: str, one: BaseModel, two: BaseModel) -> Iterator[D
 
 def _title(owner: BaseModel, key: str, room: str) -> str:
     meta = field_meta(owner, key)
-    words = meta.title if meta else key.replace("_", " ")
+    words = tr(meta.title) if meta else key.replace("_", " ")
     return f"{room}: {words}" if room else words
 
 
@@ -145,10 +145,10 @@ def _shown(owner: BaseModel, key: str, a: Any, b: Any) -> tuple[str, str]:
     meta = field_meta(owner, key)
     if isinstance(meta, Choice):
         titles = dict(meta.options())
-        return titles.get(a, str(a)), titles.get(b, str(b))
+        return tr(titles.get(a, str(a))), tr(titles.get(b, str(b)))
     if isinstance(meta, Of) or isinstance(a, str | bool | float | int):
         return _text(a), _text(b)
-    return "as kept", "changed"
+    return tr("as kept"), tr("changed")
 
 
 def _turbos(one: Any, two: Any) -> Iterator[Difference]:
@@ -156,7 +156,7 @@ def _turbos(one: Any, two: Any) -> Iterator[Difference]:
     for turbo in two.turbos:
         old = before.get(turbo.id)
         if old is not None and old.turbine != turbo.turbine:
-            yield from _parts(f"turbos.{turbo.id}.turbine", "Turbine", old.turbine, turbo.turbine)
+            yield from _parts(f"turbos.{turbo.id}.turbine", tr("Turbine"), old.turbine, turbo.turbine)
 
 
 def _stock(one: tuple[Any, ...], two: tuple[Any, ...]) -> Iterator[Difference]:
@@ -202,4 +202,4 @@ def _run(run: str, one: tuple[Any, ...], two: tuple[Any, ...], title: str = "") 
             yield Difference(f"{run}.{piece.id}", name, tr(PIECES[old.kind].title), tr(PIECES[piece.kind].title))
     both = [p.id for p in one if p.id in after]
     if both != [p.id for p in two if p.id in before]:
-        yield Difference(run, f"{title}: order of the pieces", "as kept", "changed")
+        yield Difference(run, told("{0}: order of the pieces", title), tr("as kept"), tr("changed"))

@@ -19,6 +19,7 @@ from zarvik.core.sizes import INDUCER_SHARE, openings
 from zarvik.core.turbine.rotor import inertia
 from zarvik.core.turbine.turbine import Turbine
 from zarvik.core.valves.actuator import Actuator
+from zarvik.core.valves.blow_off import BlowOff
 from zarvik.core.valves.wastegate import Wastegate
 
 
@@ -111,7 +112,8 @@ class System:
     """The whole path. `runs`: elements by section name. `road_speed` m/s. A `blower`, where there
     is one, stands in the place of compressor and turbine. `intake_volume`: plenum and runners, m3. `means`: money
     and time, None where nobody counts them. `mouth_speed`: highest gas speed at the tail pipe in m/s, 0 for any.
-    `space`: where things stand, None where nobody says it. `actuator`: what moves the gate, None where nobody says it."""
+    `space`: where things stand, None where nobody says it. `actuator`: what moves the gate, `blow_off`: the valve
+    that opens when the throttle shuts; None where nobody says them."""
 
     id: str
     name: str
@@ -132,6 +134,7 @@ class System:
     mouth_speed: float = 0.0
     space: Space | None = None
     actuator: Actuator | None = None
+    blow_off: BlowOff | None = None
 
     @property
     def charge_volume(self) -> float:

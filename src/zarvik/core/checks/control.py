@@ -116,6 +116,8 @@ def _hoses(case: Case, actuator: Actuator) -> list[Verdict]:
         "boost": Figure(boost, "pressure_gauge", f"off_{worst.hose.key}", speed),
     }  # fmt: skip
     text = (
+        say("When the hose {hose} comes off, nothing holds the boost: past {boost} at {speed}; the bottom end is trusted to {trusted}", **figures)
+        if worst.held.boost > RUN_AWAY else
         say("When the hose {hose} comes off, the boost goes to {boost} at {speed}; the bottom end is trusted to {trusted}", **figures)
         if runs else
         say("Whichever hose comes off, the boost stays under what the bottom end is trusted to: {boost} of {trusted} at {speed}, by the hose {hose}", **figures)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from zarvik.core.checks import (
     back_pressure,
     belt,
+    blow_off,
     blower_boost,
     bottom_end,
     charge_loss,
@@ -52,6 +53,7 @@ CHECKS: tuple[Check, ...] = (
     spool.check,
     gate.check,
     control.check,
+    blow_off.check,
     bottom_end.check,
     drivetrain.check,
     charge_temperature.check,

@@ -94,6 +94,7 @@ _OF_VERDICT = {
     "gate": "opening",
     "spring": "spring_off",
     "hoses": "off_signal",
+    "blow_off": "blow_off_needed",
     "back_pressure": "back_pressure",
     "exhaust_temperature": "temperature:turbine_inlet",
     "bottom_end": "boost",

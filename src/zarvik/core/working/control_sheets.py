@@ -4,11 +4,16 @@ from __future__ import annotations
 
 import dataclasses
 
+import numpy as np
+
+from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.checks.control import RUN_AWAY
 from zarvik.core.control import duty_for, held_near, hoses
+from zarvik.core.lift_off import greitzer, needed_area, room
 from zarvik.core.valves.actuator import Actuator
+from zarvik.core.valves.blow_off import DISCHARGE, diameter_of
 from zarvik.core.words import Figure
 from zarvik.core.working.sheet import Line, Maker, Sheet
 
@@ -90,7 +95,46 @@ def _duty(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
+def _needed(solver: Solver, point: Point) -> Sheet:
+    state = _state(solver, point)
+    area = needed_area(solver, state)
+    return Sheet(
+        "blow_off_needed", "Blow-off valve that is needed", Figure(diameter_of(area), "length"), "d = √(4 · A / (π · c))",
+        (
+            Line("A", "effective area that passes surge flow from the charge pipe into the open", Figure(area, "area")),
+            Line("c", "discharge of a valve with its elbow", Figure(DISCHARGE, "number")),
+            Line("p", "in the charge pipe, absolute", Figure(float(state[k.P2]), "pressure_absolute"), "pressure:compressor_outlet"),
+        ),
+        "Isentropic orifice, NACA 1135; the surge line of the map",
+    )  # fmt: skip
+
+
+def _greitzer(solver: Solver, point: Point) -> Sheet:
+    state = _state(solver, point)
+    volume, length, area = room(solver)
+    return Sheet(
+        "greitzer", "Greitzer's B", Figure(greitzer(solver, state), "number"), "B = u / (2 · a) · √(V / (A · L))",
+        (
+            Line("V", "between compressor and throttle", Figure(volume, "volume")),
+            Line("A", "bore of its pipes", Figure(area, "area")),
+            Line("L", "length of its pipes", Figure(length, "length")),
+        ),
+        "E. M. Greitzer, ASME J. Eng. Power 98 (1976) 190: above 0.8 the whole of his system surged, below it the wheel alone",
+    )  # fmt: skip
+
+
+def _state(solver: Solver, point: Point) -> np.ndarray:
+    raw = solver.full_load
+    good = np.nonzero(raw.solved)[0]
+    if len(good) == 0 or solver.system.blow_off is None:
+        raise KeyError("no blow-off valve")
+    found: np.ndarray = raw.states[good[int(np.abs(raw.speed[good] - point.speed).argmin())]]
+    return found
+
+
 SHEETS: dict[str, Maker] = {
+    "blow_off_needed": _needed,
+    "greitzer": _greitzer,
     "spring_guess": _guess,
     "spring_off": _off,
     "spring_on": _on,

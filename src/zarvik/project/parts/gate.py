@@ -32,9 +32,14 @@ _DUTY = Of("ratio", "0 %", "100 %", "%", "Solenoid on", "Share of the time; 0 fo
 _HOSE = Of("length", "1 mm", "20 mm", "mm", "Hose bore")
 _HOSE_LONG = Of("length", "20 mm", "5 m", "mm", "Hose long", "From where the pressure is taken to the gate")
 
+_BLOW = Of("length", "0 mm", "80 mm", "mm", "Blow-off valve", "Diameter of its seat; 0 for none")
+_BLOW_SPRING = Of("pressure_difference", "0 bar", "4 bar", "bar", "It opens at", "Charge pipe over plenum, across the valve")
+_BLOW_TO = Choice("It blows", lambda: (("back", "Back into the intake"), ("air", "Into the open")))
+_METER = Choice("Air is measured", lambda: (("no", "By pressure, or behind it"), ("yes", "By a meter before the compressor")))
+
 
 class Gate(Part):
-    """The wastegate, in parallel with the turbine."""
+    """The wastegate, in parallel with the turbine, what moves it, and the blow-off valve."""
 
     diameter: Annotated[Quantity, _VALVE] = _VALVE("38 mm")
     lift: Annotated[Quantity, _LIFT] = _LIFT("10 mm")
@@ -50,6 +55,10 @@ class Gate(Part):
     duty: Annotated[Quantity, _DUTY] = _DUTY("0 %")
     hose: Annotated[Quantity, _HOSE] = _HOSE("4 mm")
     hose_long: Annotated[Quantity, _HOSE_LONG] = _HOSE_LONG("600 mm")
+    blow_off: Annotated[Quantity, _BLOW] = _BLOW("0 mm")
+    blow_spring: Annotated[Quantity, _BLOW_SPRING] = _BLOW_SPRING("0.8 bar")
+    blow_to: Annotated[str, _BLOW_TO] = "back"
+    metered: Annotated[str, _METER] = "no"
 
 
 _BAY = Of(

@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-import contextlib
-import os
 from collections.abc import Callable
-from pathlib import Path
 
-from PySide6.QtCore import QMarginsF, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PySide6.QtCore import QPointF, QRectF, QSize
+from PySide6.QtGui import QColor, QPainter, QPen
 
 from zarvik.core.checks import Verdict
 from zarvik.core.limits import HOLDS
 from zarvik.project.language import tr
 from zarvik.window.benches import BENCHES
 from zarvik.window.desk import Desk
+from zarvik.window.paper import sheet
+from zarvik.window.paper.sheet import TALL, WIDE, foot, head
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
 from zarvik.window.parts.wrapping import fitting, wrapped
 from zarvik.window.run.pressure_run import HEIGHT, PressureRun
@@ -22,74 +21,16 @@ from zarvik.window.theme import palette
 from zarvik.window.theme.style import font
 from zarvik.workspace.solving import judge
 
-WIDE = 1280.0  # the page is drawn on a sheet of so many units across, and scaled
-TALL = WIDE * 190.0 / 277.0
-CAUTION = (
-    "A design aid: local codes and licensed or certified trades decide about structure, brakes, fuel "
-    "and roadworthiness. Overboost can break an engine, overspeed can burst a wheel."
-)
-
 
 def write(desk: Desk, path: str) -> str:
-    """Write the page as PDF (A4 across); returns a sentence when it cannot be written, else
-    nothing."""
-    before = palette.current().name
-    try:
-        # Paper is white: the page is drawn in the light theme whatever the screen shows.
-        palette.use("paper")
-        goal = Path(path)
-        if goal.exists() and not goal.is_file():
-            return tr("“{0}” cannot be written: it is no file").format(path)
-        part = str(goal.with_name(f".{goal.name}.part"))
-        writer = QPdfWriter(part)
-        writer.setTitle(desk.project.name)
-        writer.setCreator("Zarvik")
-        writer.setPageLayout(
-            QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape,
-                        QMarginsF(10, 10, 10, 10), QPageLayout.Unit.Millimeter)
-        )  # fmt: skip
-        writer.setResolution(300)
-        painter = QPainter()
-        if not painter.begin(writer):
-            return tr(
-                "“{0}” cannot be written: is the folder there, and may you write to it?"
-            ).format(path)
-        scale = writer.width() / WIDE
-        painter.scale(scale, scale)
-        try:
-            _draw(desk, painter, writer.newPage)
-        finally:
-            ended = painter.end()
-        return "" if ended and _whole(part, goal) else tr(
-            "“{0}” was not written: is the disk full?"
-        ).format(path)
-    finally:
-        palette.use(before)
-
-
-def _whole(part: str, goal: Path) -> bool:
-    """Put the finished page in its place when all of it reached the disk."""
-    try:
-        data = Path(part).read_bytes()
-        if not (data.startswith(b"%PDF") and b"%%EOF" in data[-1024:]):
-            raise OSError("cut off")
-        handle = os.open(part, os.O_RDONLY)
-        try:
-            os.fsync(handle)
-        finally:
-            os.close(handle)
-        os.replace(part, goal)
-    except OSError:
-        with contextlib.suppress(OSError):
-            Path(part).unlink(missing_ok=True)
-        return False
-    return True
+    """Write the page of the design; returns a sentence when it cannot be written, else nothing."""
+    return sheet.write(desk, path, _draw)
 
 
 def _draw(desk: Desk, painter: QPainter, more: Callable[[], object] = lambda: None) -> None:
     """Draw the design; `more` begins another sheet when the verdicts need one."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    _head(desk, painter)
+    head(desk, painter)
     run = PressureRun(desk)
     run.resize(QSize(int(WIDE), HEIGHT))
     run.show_now()
@@ -116,12 +57,12 @@ def _draw(desk: Desk, painter: QPainter, more: Callable[[], object] = lambda: No
         painter.drawText(QPointF(0, TALL - 26 - 17.0 * (len(decided) - 1 - number)), line)
     rest = _verdicts(desk, painter, QRectF(450, top, WIDE - 450, tall), _told(desk))
     while rest:
-        _foot(painter)
+        foot(painter)
         more()
-        _head(desk, painter)
+        head(desk, painter)
         left = _verdicts(desk, painter, QRectF(0, 50, WIDE, TALL - 90), rest)
         rest = left if len(left) < len(rest) else []
-    _foot(painter)
+    foot(painter)
 
 
 def _decided(desk: Desk) -> list[str]:
@@ -135,25 +76,6 @@ def _decided(desk: Desk) -> list[str]:
         text += " " + tr("Gives up: {0}").format("; ".join(decision.given_up))
     lines = wrapped(text, WIDE, 12)
     return [*lines[:1], fitting(" ".join(lines[1:]), WIDE, 12)] if len(lines) > 1 else lines
-
-
-def _head(desk: Desk, painter: QPainter) -> None:
-    p = palette.current()
-    painter.setPen(QColor(p.ink))
-    painter.setFont(font(26, strong=True))
-    painter.drawText(QPointF(0, 26), fitting(desk.project.name, WIDE - 260.0, 26, strong=True))
-    painter.setFont(font(13))
-    painter.setPen(QColor(p.soft))
-    if desk.project.invented:
-        painter.drawText(
-            QRectF(0, 4, WIDE, 24), Qt.AlignmentFlag.AlignRight, tr("invented demo: no real part")
-        )
-
-
-def _foot(painter: QPainter) -> None:
-    painter.setFont(font(12))
-    painter.setPen(QColor(palette.current().soft))
-    painter.drawText(QPointF(0, TALL - 8), tr(CAUTION))
 
 
 def _told(desk: Desk) -> list[Verdict]:

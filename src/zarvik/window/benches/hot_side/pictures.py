@@ -115,10 +115,11 @@ class HosePlan(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """The plan."""
         painter = QPainter(self)
-        self._draw(painter)
+        self.draw(painter)
         painter.end()
 
-    def _draw(self, painter: QPainter) -> None:
+    def draw(self, painter: QPainter) -> None:
+        """The plan, to any painter."""
         if self.found is None:
             return
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -183,9 +184,11 @@ class HosePlan(QWidget):
         painter.drawLine(QPointF(x, middle), QPointF(x, can.bottom() + 10))
         painter.drawLine(QPointF(x - 20, can.bottom() + 10), QPointF(x + 20, can.bottom() + 10))
         painter.setPen(QColor(p.soft))
-        left = QRectF(can.left() + 26, can.top() + 4, max(can.width() * 0.5 - 26, 30.0), 20)
+        painter.setFont(font(12))
+        left = QRectF(can.left() + 12, can.top() + 36, can.width() * 0.5 - 10, 18)
         painter.drawText(left, Qt.AlignmentFlag.AlignLeft, tr("shuts"))
-        painter.drawText(left.translated(0, 74), Qt.AlignmentFlag.AlignLeft, tr("opens"))
+        painter.drawText(left.translated(0, 24), Qt.AlignmentFlag.AlignLeft, tr("opens"))
+        painter.setFont(font(13))
         painter.drawText(QRectF(r.left() - 20, can.bottom() + 14, r.width() + 20, 18), Qt.AlignmentFlag.AlignRight, tr("exhaust"))
 
     def _hose(self, painter: QPainter, way: list[QPointF], letter: str) -> None:
@@ -335,10 +338,11 @@ class SchoolRows(QWidget):
         """Heads and rows."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._draw(painter)
+        self.draw(painter)
         painter.end()
 
-    def _draw(self, painter: QPainter) -> None:
+    def draw(self, painter: QPainter) -> None:
+        """Heads and rows, to any painter."""
         p, units = current(), self.desk.project.shown_units
         columns = show.columns(units)
         each = (self.width() - self.NAME - 4.0) / len(columns)

@@ -28,6 +28,7 @@ from zarvik.project.units import KINDS, unit_of
 GATE = (
     "gate.kind", "gate.diameter", "gate.lift", "gate.count", "gate.discharge", "gate.spring", "gate.full", "gate.sold",
     "gate.diaphragm", "gate.reference", "gate.control", "gate.duty", "gate.hose", "gate.hose_long",
+    "gate.blow_off", "gate.blow_spring", "gate.blow_to", "gate.metered",
 )  # fmt: skip
 STATES = {RUNS: FAILS, MORE: TIGHT, FALLS: HOLDS, STAYS: HOLDS}
 

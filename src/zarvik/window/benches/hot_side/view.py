@@ -4,8 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from functools import partial
+from pathlib import Path
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from zarvik.project.control import Control, steps
 from zarvik.project.language import reason, told, tr
@@ -15,6 +23,7 @@ from zarvik.project.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.hot_side import presenter as show
 from zarvik.window.benches.hot_side.pictures import BoostChart, HosePlan, Lines, SchoolRows
+from zarvik.window.benches.hot_side.sheet import write
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import PlainLabel
@@ -36,6 +45,10 @@ class HotSideBench(Bench):
         layout.setContentsMargins(14, 10, 12, 8)
         layout.setSpacing(6)
         head, self.pages = page_tabs(self, PAGES, self.show_page)
+        self.saving = QPushButton(tr("Save as PDF"))
+        self.saving.setToolTip(tr("Plan of the hoses, what the gate holds, and the manifolds, to pin up beside the car"))
+        self.saving.clicked.connect(lambda: self.save())
+        head.addWidget(self.saving)
         layout.addLayout(head)
         self.stack = QStackedWidget()
         layout.addWidget(self.stack, 1)
@@ -72,6 +85,9 @@ class HotSideBench(Bench):
         self.steps = PlainLabel()
         self.steps.setWordWrap(True)
         right.addWidget(self.steps)
+        self.relief = PlainLabel()
+        self.relief.setWordWrap(True)
+        right.addWidget(self.relief)
         row.addWidget(right_area, 1)
         return page
 
@@ -143,6 +159,8 @@ class HotSideBench(Bench):
             self.headline.setText(show.headline(self.control, units) if self.control is not None else reply.fault)
             found = steps(self.control) if self.control is not None else ()
             self.steps.setText("\n".join(f"{n}. {render(s, units)}" for n, s in enumerate(found, 1)))
+            relief = self.control.relief if self.control is not None else ()
+            self.relief.setText(". ".join(render(s, units) for s in relief))
             self.plan.setVisible(self.control is not None)
         else:
             self.schools = reply.value if reply.state == DONE else ()
@@ -165,6 +183,15 @@ class HotSideBench(Bench):
         self.rows.key = OWN
         self.desk.change(title, changed)
 
+    def save(self, path: str | None = None) -> None:
+        """Write plan, curves and manifolds as PDF; asks where."""
+        if path is None:
+            name = "".join(c if c.isalnum() else "-" for c in self.desk.project.name.lower()).strip("-") or "build"
+            path, _ = QFileDialog.getSaveFileName(self, tr("Save"), f"{name}-hot-side.pdf", tr("PDF (*.pdf)"))
+        if path:
+            fault = write(self.desk, path, self.control, self.schools)
+            self.desk.notice.emit(fault or told("wrote {0}", Path(path).name))
+
     def places(self) -> Iterator[str]:
         """Entries of the gate."""
         yield from show.GATE
@@ -179,6 +206,7 @@ class HotSideBench(Bench):
         """The pages."""
         for key, title in PAGES.items():
             yield tr(title), partial(self.show_page, key)
+        yield tr("Save the hot side as PDF"), partial(self.save)
 
     def refresh_result(self) -> None:
         """What is shown here has its own questions."""

@@ -1,0 +1,68 @@
+"""Does the blow-off valve pass what the compressor moves when the throttle shuts, and does it go where it may?"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.lift_off import greitzer, needed_area, spring_window
+from zarvik.core.limits import BLOW_OFF, FAILS, HOLDS, TIGHT
+from zarvik.core.valves.blow_off import AIR, VALVES, diameter_of
+from zarvik.core.words import Figure, Filling, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """The valve against surge flow at the target; nothing for an engine without a throttle, with a blower, or a design that is only
+    tried."""
+    system = case.system
+    valve = system.blow_off
+    if valve is None or case.plain or not system.engine.fuel.spark or system.blower is not None:
+        return []
+    raw = case.solver.full_load
+    good = np.nonzero(raw.solved)[0]
+    if len(good) == 0:
+        return []
+    at = good[int(np.abs(raw.speed[good] - case.target.speed).argmin())]
+    speed, state = float(raw.speed[at]), raw.states[at]
+    needed = needed_area(case.solver, state)
+    size = diameter_of(needed)
+    sold = next((d for d in VALVES if d >= size), VALVES[-1])
+    figures: dict[str, Filling] = {
+        "speed": revs(speed), "needed": Figure(size, "length", "blow_off_needed", speed),
+        "b": Figure(greitzer(case.solver, state), "number", "greitzer", speed),
+    }  # fmt: skip
+    cure, changes = say("A valve of {size}, or one like it", size=Figure(sold, "length")), (Change("gate.blow_off", sold),)
+    if valve.diameter <= 0.0:
+        return [Verdict(
+            "blow_off", "Blow-off valve", TIGHT, None,
+            say("There is none: when the throttle shuts at {speed}, the compressor surges against it (Greitzer's B {b}); one of {needed} passes "
+                "what it must move", **figures),
+            cure, changes, "gate", BLOW_OFF.basis,
+        )]  # fmt: skip
+    figures["valve"] = Figure(valve.diameter, "length")
+    margin = valve.area / needed - 1.0
+    state_word = BLOW_OFF.state(margin)
+    if valve.metered and valve.to == AIR:
+        return [Verdict(
+            "blow_off", "Blow-off valve", FAILS, None,
+            say("It blows air into the open that the air meter has counted: each time the mixture is far too rich. {valve} where {needed} are needed", **figures),
+            say("Lead it back into the intake, behind the meter"), (Change("gate.blow_to", "back"),), "gate",
+            "The meter stands before the compressor; common practice, no source",
+        )]  # fmt: skip
+    low, high = spring_window(max(system.boost.full, 1e4))
+    if not low <= valve.spring <= high:
+        figures |= {"spring": Figure(valve.spring, "pressure_difference"), "low": Figure(low, "pressure_difference"), "high": Figure(high, "pressure_difference")}
+        wrong = (
+            say("Its spring opens at {spring} across it: at idle there are {low}, and it stands open", **figures) if valve.spring < low
+            else say("Its spring opens at {spring} across it, and a shut throttle gives {high} at the most: it stays shut", **figures)
+        )
+        return [Verdict(
+            "blow_off", "Blow-off valve", TIGHT, None, wrong, say("A spring between the two"),
+            (Change("gate.blow_spring", 1e4 * round((low + min(high, low + 4e4)) / 2e4)),), "gate", BLOW_OFF.basis,
+        )]  # fmt: skip
+    return [Verdict(
+        "blow_off", "Blow-off valve", state_word, margin,
+        say("{valve} where {needed} pass what the compressor must move with the throttle shut at {speed} (Greitzer's B {b})", **figures),
+        None if state_word == HOLDS else cure, () if state_word == HOLDS else changes, "gate", BLOW_OFF.basis,
+    )]  # fmt: skip

@@ -1,0 +1,105 @@
+"""Sheets of paper: an A4 page across as PDF, its head and its foot."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QMarginsF, QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPageLayout, QPageSize, QPainter, QPdfWriter
+
+from zarvik.project.language import tr
+from zarvik.window.desk import Desk
+from zarvik.window.parts.wrapping import fitting
+from zarvik.window.theme import palette
+from zarvik.window.theme.style import font
+
+WIDE = 1280.0  # the page is drawn on a sheet of so many units across, and scaled
+TALL = WIDE * 190.0 / 277.0
+CAUTION = (
+    "A design aid: local codes and licensed or certified trades decide about structure, brakes, fuel "
+    "and roadworthiness. Overboost can break an engine, overspeed can burst a wheel."
+)
+
+
+# What draws sheets: the desk, a painter in units of the sheet, and what begins another one
+Sheet = Callable[[Desk, QPainter, Callable[[], object]], None]
+
+
+def write(desk: Desk, path: str, draw: Sheet) -> str:
+    """Write what `draw` puts on sheets as PDF (A4 across); returns a sentence when it cannot be written, else
+    nothing."""
+    before = palette.current().name
+    try:
+        # Paper is white: the page is drawn in the light theme whatever the screen shows.
+        palette.use("paper")
+        goal = Path(path)
+        if goal.exists() and not goal.is_file():
+            return tr("“{0}” cannot be written: it is no file").format(path)
+        part = str(goal.with_name(f".{goal.name}.part"))
+        writer = QPdfWriter(part)
+        writer.setTitle(desk.project.name)
+        writer.setCreator("Zarvik")
+        writer.setPageLayout(
+            QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape,
+                        QMarginsF(10, 10, 10, 10), QPageLayout.Unit.Millimeter)
+        )  # fmt: skip
+        writer.setResolution(300)
+        painter = QPainter()
+        if not painter.begin(writer):
+            return tr(
+                "“{0}” cannot be written: is the folder there, and may you write to it?"
+            ).format(path)
+        scale = writer.width() / WIDE
+        painter.scale(scale, scale)
+        try:
+            draw(desk, painter, writer.newPage)
+        finally:
+            ended = painter.end()
+        return "" if ended and _whole(part, goal) else tr(
+            "“{0}” was not written: is the disk full?"
+        ).format(path)
+    finally:
+        palette.use(before)
+
+
+def _whole(part: str, goal: Path) -> bool:
+    """Put the finished page in its place when all of it reached the disk."""
+    try:
+        data = Path(part).read_bytes()
+        if not (data.startswith(b"%PDF") and b"%%EOF" in data[-1024:]):
+            raise OSError("cut off")
+        handle = os.open(part, os.O_RDONLY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
+        os.replace(part, goal)
+    except OSError:
+        with contextlib.suppress(OSError):
+            Path(part).unlink(missing_ok=True)
+        return False
+    return True
+
+
+def head(desk: Desk, painter: QPainter) -> None:
+    """Name of the project over a sheet."""
+    p = palette.current()
+    painter.setPen(QColor(p.ink))
+    painter.setFont(font(26, strong=True))
+    painter.drawText(QPointF(0, 26), fitting(desk.project.name, WIDE - 260.0, 26, strong=True))
+    painter.setFont(font(13))
+    painter.setPen(QColor(p.soft))
+    if desk.project.invented:
+        painter.drawText(
+            QRectF(0, 4, WIDE, 24), Qt.AlignmentFlag.AlignRight, tr("invented demo: no real part")
+        )
+
+
+def foot(painter: QPainter) -> None:
+    """The caution under a sheet."""
+    painter.setFont(font(12))
+    painter.setPen(QColor(palette.current().soft))
+    painter.drawText(QPointF(0, TALL - 8), tr(CAUTION))

@@ -1,0 +1,150 @@
+"""A foot that comes off: the orifice by hand, Greitzer's limit, limits of the transient, and sizes that are sold."""
+
+from __future__ import annotations
+
+import dataclasses
+import itertools
+import math
+
+import numpy as np
+import pytest
+
+from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.answer import answer
+from zarvik.core.lift_off import (
+    greitzer,
+    left_of_surge,
+    lifted,
+    needed_area,
+    room,
+    size_for,
+    spring_window,
+)
+from zarvik.core.valves.blow_off import VALVES, BlowOff, diameter_of
+from zarvik.formats import shelf
+from zarvik.project.assemble import assemble, blow_off_of
+from zarvik.project.cure_edits import cured
+from zarvik.project.edits import put
+from zarvik.project.units import parse
+
+
+@pytest.fixture(scope="module")
+def solver() -> Solver:
+    """The Tarn."""
+    return prepare(assemble(shelf.demo("tarn")))
+
+
+def state_of(solver: Solver, speed: float) -> np.ndarray:
+    raw = solver.full_load
+    found: np.ndarray = raw.states[int(np.abs(raw.speed - speed).argmin())]
+    return found
+
+
+def test_the_orifice_by_hand(solver: Solver) -> None:
+    """Choked air, 0.0404 kg/s for one m2, one Pa and one root K over the root of R of 287 (NACA 1135): the surge flow of the map at
+    that ratio, set back to what flows there."""
+    s = state_of(solver, 6400.0)
+    chart = solver.system.turbo.chart
+    corrected = float(np.interp(s[k.MAP_RATIO], [q.ratio[0] for q in chart.lines], [q.flow[0] for q in chart.lines]))
+    flow = corrected * s[k.P1] / chart.reference_pressure * math.sqrt(chart.reference_temperature / s[k.T1])
+    by_hand = flow * math.sqrt(s[k.T2]) / (0.0404 * s[k.P2])
+    assert s[k.P2] > 1.9 * solver.system.site.pressure
+    assert needed_area(solver, s) == pytest.approx(by_hand, rel=4e-3)
+    assert diameter_of(0.65 * math.pi / 4 * 0.025**2) == pytest.approx(0.025) and BlowOff(0.025).area == pytest.approx(0.65 * math.pi / 4 * 0.025**2)
+
+
+def test_the_cubic() -> None:
+    """Moore & Greitzer 1986: level at the surge line and at no flow, half of the rise at no flow, up again when turned back."""
+    assert left_of_surge(2.0, 1.0) == 2.0 and left_of_surge(2.0, 1.7) == 2.0 and left_of_surge(2.0, 0.0) == pytest.approx(1.5)
+    def slope(x):
+        return (left_of_surge(2.0, x + 1e-5) - left_of_surge(2.0, x - 1e-5)) / 2e-5
+    assert abs(slope(0.0)) < 1e-4 and abs(slope(1.0)) < 1e-4 and slope(0.5) == pytest.approx(0.75, rel=1e-6) and slope(-0.5) < 0.0
+
+
+def test_greitzers_limit(solver: Solver) -> None:
+    """E. M. Greitzer 1976, linearised: left of the surge line the flow settles where the throttle damps more than the rising slope of the
+    compressor feeds, dm/dp gamma R T / V against dp/dm A / L, which is B squared times both slopes against 1; in a larger volume the whole
+    system surges. The limit in closed form at 0.74 of the surge flow; a wheel that does not slow down."""
+    heavy = dataclasses.replace(solver.system, turbo=dataclasses.replace(solver.system.turbo, inertia=50.0), intake_volume=5e-3)
+    s = state_of(solver, 6400.0)
+
+    def with_volume(volume: float) -> Solver:
+        runs = dict(heavy.runs)
+        now = sum(e.volume for run in ("hot_pipe", "cold_pipe") for e in runs[run])
+        for run in ("hot_pipe", "cold_pipe"):
+            runs[run] = tuple(dataclasses.replace(e, volume=volume / now * e.volume) for e in runs[run])
+        assert heavy.cooler is not None
+        system = dataclasses.replace(heavy, cooler=dataclasses.replace(heavy.cooler, volume=0.0), runs=runs)
+        return dataclasses.replace(solver, system=system)
+
+    _, length, area = room(with_volume(1e-3))
+    quiet = lifted(with_volume(6e-5), s, BlowOff(0.0), longest=1.0, left=0.2)
+    flow, edge, p = float(quiet.flow[-1]), float(quiet.edge[-1]), float(quiet.pressure[-1])
+    x = flow / edge
+    assert 0.6 < x < 0.9
+    rise = (p - s[k.P1]) / (0.5 + 0.5 * x * x * (3.0 - 2.0 * x))
+    feeds = rise * 0.5 * 6.0 * x * (1.0 - x) / edge * area / length
+    damps = flow / p * 1.4 * 287.05 * s[k.T2]
+    limit = damps / feeds
+    swings = []
+    for share in (0.3, 0.6, 1.6, 4.0):
+        found = lifted(with_volume(share * limit), s, BlowOff(0.0), longest=2.5, left=0.2)
+        late = found.flow[len(found.flow) * 3 // 4 :]
+        swings.append(float(late.max() - late.min()) / flow)
+    assert max(swings[:2]) < 0.05 and min(swings[2:]) > 0.5, (limit, swings)
+    one, four = (greitzer(with_volume(v), s) for v in (1e-3, 4e-3))
+    assert four == pytest.approx(2.0 * one)
+
+
+@pytest.mark.parametrize("demo", ["tarn", "fell"])
+def test_two_ways_to_a_size(demo: str) -> None:
+    """Independent of each other: the orifice that passes surge flow, and the transient of foot, valve, wheel and plenum, agree to the
+    next size that is sold. Without a valve the flow turns back several times; a larger one is never worse."""
+    solver = prepare(assemble(shelf.demo(demo)))
+    target = solver.system.target.speed
+    for speed in (0.7 * target, target):
+        s = state_of(solver, speed)
+        size = diameter_of(needed_area(solver, s))
+        sold = size_for(solver, s, BlowOff(0.0))
+        assert sold is not None and 0.85 * size <= sold <= 1.3 * size
+        bare = lifted(solver, s, BlowOff(0.0))
+        assert bare.back >= 2 and bare.peak > s[k.P2]
+        below = [lifted(solver, s, BlowOff(d)).below for d in VALVES]
+        assert all(b <= a + 0.02 for a, b in itertools.pairwise(below)) and below[-1] < 0.1 < bare.below
+    fine = lifted(solver, s, BlowOff(0.028), step=5e-5)
+    coarse = lifted(solver, s, BlowOff(0.028))
+    assert fine.peak == pytest.approx(coarse.peak, rel=0.01) and fine.below == pytest.approx(coarse.below, abs=0.03)
+
+
+def test_mass_of_the_pipe(solver: Solver) -> None:
+    """With a valve that never opens and a throttle that stays open nothing happens: what flows goes on flowing."""
+    s = state_of(solver, 6400.0)
+    still = lifted(solver, s, BlowOff(0.0), longest=0.05, left=1.0)
+    assert still.below == 0.0 and still.back == 0
+    assert still.flow[-1] == pytest.approx(s[k.AIR], rel=0.12) and still.pressure[-1] == pytest.approx(s[k.P2], rel=0.08)
+
+
+def test_verdicts_and_their_cures() -> None:
+    """None fitted, too small, vented behind a meter, a spring that stands open at idle or never opens: each is told, and its cure
+    makes it hold; a diesel has no throttle, a blower its own bypass."""
+    tarn = shelf.demo("tarn")
+
+    def verdict(project: object) -> object:
+        return next((v for v in answer(assemble(project)).verdicts if v.id == "blow_off"), None)  # type: ignore[arg-type]
+
+    for place, text, kind in (
+        ("gate.blow_off", "0 mm", "length"), ("gate.blow_off", "19 mm", "length"), ("gate.blow_spring", "0.2 bar", "pressure_difference"),
+        ("gate.blow_spring", "3 bar", "pressure_difference"),
+    ):  # fmt: skip
+        project = put(tarn, place, parse(text, kind))
+        found = verdict(project)
+        assert found.state in ("tight", "fails") and found.changes  # type: ignore[attr-defined]
+        assert verdict(cured(project, found.changes)).state == "holds"  # type: ignore[attr-defined]
+    vented = put(put(tarn, "gate.metered", "yes"), "gate.blow_to", "air")
+    told = verdict(vented)
+    assert told.state == "fails" and verdict(cured(vented, told.changes)).state == "holds"  # type: ignore[attr-defined]
+    assert verdict(tarn).state == "holds"  # type: ignore[attr-defined]
+    assert verdict(shelf.demo("skerry")) is None and blow_off_of(shelf.demo("moth")) is None
+    low, high = spring_window(1e5)
+    assert 0.5e5 < low < 0.75e5 and high == pytest.approx(low + 1e5)
