@@ -42,9 +42,11 @@ from zarvik.core.valves.wastegate import Wastegate
 from zarvik.formats import shelf
 from zarvik.project import edits
 from zarvik.project.assemble import actuator_of, assemble
+from zarvik.project.control import control as report
 from zarvik.project.cure_edits import cured
 from zarvik.project.document import Project
 from zarvik.project.edits import put
+from zarvik.project.fields import Choice, Of
 from zarvik.project.units import parse
 
 GATE = Wastegate(0.038, 0.010)
@@ -214,7 +216,7 @@ def verdicts(project: Project) -> dict[str, Verdict]:
 def test_the_verdict_and_its_cure(control: str, kind: str) -> None:
     """From nothing said: open, with a spring that is sold; put in, it holds what is asked, or reaches it with the solenoid. A
     spring that is too strong fails and is cured."""
-    project = put(put(shelf.demo("tarn"), "gate.control", control), "gate.kind", kind)
+    project = put(put(put(shelf.demo("tarn"), "gate.control", control), "gate.kind", kind), "gate.spring", parse("0 bar", "pressure_gauge"))
     first = verdicts(project)["spring"]
     assert first.state == "open" and first.changes
     said = cured(project, first.changes)
@@ -233,7 +235,7 @@ def test_what_the_document_means() -> None:
     project = put(shelf.demo("tarn"), "gate.spring", parse("0.5 bar + 0.2 bar", "pressure_gauge"))
     one = actuator_of(project)
     assert one is not None and one.spring == pytest.approx(0.7e5) and one.full == pytest.approx(1.015e5)
-    assert one.diaphragm == pytest.approx(1.6 * 0.038) and one.said and not actuator_of(shelf.demo("tarn")).said  # type: ignore[union-attr]
+    assert one.diaphragm == pytest.approx(1.6 * 0.038) and one.said and not actuator_of(put(project, "gate.spring", parse("0 bar", "pressure_gauge"))).said  # type: ignore[union-attr]
     inside = actuator_of(put(project, "gate.kind", "inside"))
     assert inside is not None and inside.diaphragm == pytest.approx(2.1 * 0.038)
     sold = actuator_of(put(project, "gate.sold", "engine"))
@@ -243,3 +245,38 @@ def test_what_the_document_means() -> None:
     assert actuator_of(shelf.demo("moth")) is None
     assert actuator_of(put(project, "gate.diameter", parse("0", "length", default_unit="mm"))) is None
     assert MOST_DUTY < 1.0
+
+
+def test_holding_back_takes_a_solenoid() -> None:
+    """Boost that is to come late, with nothing but a spring in the way: told with what stands before; the cure puts a solenoid in."""
+    project = put(shelf.demo("tarn"), "gate.control", NONE)
+    ideal = cured(project, verdicts(put(project, "gate.spring", parse("0 bar", "pressure_gauge")))["spring"].changes)
+    assert "holds the boost back" not in "".join(verdicts(ideal)["spring"].text.templates)
+    late = put(ideal, "brief.hold_back_until", parse("4800 rpm", "rotation"))
+    found = verdicts(late)["spring"]
+    assert found.state in ("tight", "fails") and any("holds the boost back" in t for t in found.text.templates)
+    assert cured(late, found.changes).gate.control == THREE
+
+
+def test_random_gates_never_raise() -> None:
+    """Attack: every entry of the gate anywhere inside its limits, on every demo: judged and told without an exception, each boost a
+    number or left out."""
+    random = np.random.default_rng(5)
+    for demo in ("tarn", "fell", "skerry"):
+        for _ in range(6):
+            project = shelf.demo(demo)
+            for name in type(project.gate).model_fields:
+                place = f"gate.{name}"
+                found, old = edits.meta(project, place), edits.get(project, place)
+                if isinstance(found, Of):
+                    low, high = found.limits
+                    value = random.integers(1, 5) if found.kind == "count" else random.uniform(low, high)
+                    project = put(project, place, old.with_si(float(value)))
+                elif isinstance(found, Choice):
+                    project = put(project, place, str(random.choice([key for key, _ in found.options()])))
+            for verdict in answer(assemble(project)).verdicts:
+                assert verdict.state in ("holds", "tight", "fails", "open")
+            if not assemble(project).gate.area > 0.0:
+                continue
+            told = report(project)
+            assert all(math.isfinite(h.boost) and 0.0 <= h.lift <= 1.0 + 1e-9 for h in told.alone) and len(told.relief) in (0, 2, 3, 4)

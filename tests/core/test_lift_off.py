@@ -21,6 +21,7 @@ from zarvik.core.lift_off import (
     size_for,
     spring_window,
 )
+from zarvik.core.sizes import openings
 from zarvik.core.valves.blow_off import VALVES, BlowOff, diameter_of
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble, blow_off_of
@@ -93,6 +94,12 @@ def test_greitzers_limit(solver: Solver) -> None:
         late = found.flow[len(found.flow) * 3 // 4 :]
         swings.append(float(late.max() - late.min()) / flow)
     assert max(swings[:2]) < 0.05 and min(swings[2:]) > 0.5, (limit, swings)
+    # By hand: half the tip speed over the speed of sound, the root of V over A L
+    one_litre = with_volume(1e-3)
+    wheel = s[k.MAP_SPEED] * heavy.turbo.chart.maximum_speed * math.sqrt(s[k.T1] / heavy.turbo.chart.reference_temperature)
+    tip = math.pi * openings(heavy.turbo.chart.lines[-1].flow[-1])[0] / 0.75 * wheel / 60.0
+    by_hand = 0.5 * tip / math.sqrt(1.4 * 287.05 * s[k.T2]) * math.sqrt(1e-3 / (area * length))
+    assert greitzer(one_litre, s) == pytest.approx(by_hand, rel=1e-3) and 300.0 < tip < 600.0
     one, four = (greitzer(with_volume(v), s) for v in (1e-3, 4e-3))
     assert four == pytest.approx(2.0 * one)
 

@@ -135,7 +135,8 @@ def independent(beats: Pulsing, area: float, speed: float, ratio: float, behind:
 @pytest.mark.parametrize(
     ("beats", "area", "speed", "ratio"),
     [(FOUR, AREA, 2500.0, 1.35), (dataclasses.replace(FOUR, fires=(0.0, TURN), volume=0.8e-3), 0.5 * AREA, 3000.0, 1.6),
-     (dataclasses.replace(FOUR, fires=(0.0, TURN * 2 / 3, TURN * 4 / 3), volume=0.7e-3), AREA, 5000.0, 2.2)],
+     (dataclasses.replace(FOUR, fires=(0.0, TURN * 2 / 3, TURN * 4 / 3), volume=0.7e-3), AREA, 5000.0, 2.2),
+     (dataclasses.replace(FOUR, volume=0.5e-3), AREA, 5500.0, 1.35)],
 )  # fmt: skip
 def test_against_a_stiff_solver(beats: Pulsing, area: float, speed: float, ratio: float) -> None:
     """Independent: other unknowns, other crank formula, other integration."""

@@ -26,21 +26,22 @@ from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import influences
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble, candidates
-from zarvik.project.edits import get
+from zarvik.project.edits import get, put
 
 # Figures in verdicts that are neither calculated nor an entry: limits of practice, and what the
 # chosen map says of its wheel.
 LIMITS = {
     ("charge_temperature", "good"), ("overspeed", "maximum"), ("ends", "step"), ("material", "good"),
     ("material", "most"), ("openings", "own"), ("openings", "inlet"), ("openings", "outlet"), ("openings", "bore"),
-    ("belt_speed", "most"),
+    ("belt_speed", "most"), ("blow_off", "low"), ("blow_off", "high"),
 }  # fmt: skip
 
 
-@pytest.fixture(scope="module", params=shelf.demo_names())
+@pytest.fixture(scope="module", params=[*shelf.demo_names(), "tarn, gate into the open"])
 def found(request: pytest.FixtureRequest) -> Answer:
-    """The answer of each demo, candidates included."""
-    project = shelf.demo(request.param)
+    """The answer of each demo, candidates included, and of one whose gate blows into the open."""
+    name, _, other = request.param.partition(",")
+    project = put(shelf.demo(name), "gate.dump", "air") if other else shelf.demo(name)
     return answer(assemble(project), candidates(project))
 
 

@@ -88,6 +88,9 @@ def test_the_report_of_the_gate(tarn: Project) -> None:
     assert "compressor outlet" in words[0] and "cut of fuel" in words[-1] and any("1 leads to 4" in w for w in words)
     set_ = control(put(project, "gate.duty", parse("40 %", "ratio")))
     assert set_.now != set_.alone and max(h.boost for h in set_.now) > max(h.boost for h in set_.alone)
+    assert any("four ports" in w for w in words)
+    three = [render(s, units) for s in steps(control(put(project, "gate.control", "three")))]
+    assert not any("four ports" in w for w in three) and any("with current 2 and 3" in w for w in three)
     plain = control(put(project, "gate.control", "none"))
     assert [line.letter for line in plain.lines] == ["A"] and not plain.most and math.isnan(plain.duty)
     wide = control(put(project, "gate.hose", parse("8 mm", "length")))

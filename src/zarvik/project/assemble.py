@@ -580,7 +580,7 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         road_speed=brief.road_speed.si,
         gate=Wastegate(
             project.gate.diameter.si, project.gate.lift.si, int(project.gate.count.si),
-            project.gate.discharge.si,
+            project.gate.discharge.si, project.gate.dump == "air",
         ),
         bay=_bay(project),
         blower=_blower(project),

@@ -43,8 +43,8 @@ def cured(project: Project, changes: Iterable[Change]) -> Project:
         elif change.place == "engine.pump_by":
             turned = round(100.0 * project.engine.pump.si * float(change.value))
             project = put(project, "engine.pump", Quantity(float(turned), "%", "ratio"))
-        elif change.place == "gate.blow_to":
-            project = put(project, "gate.blow_to", str(change.value))
+        elif change.place in ("gate.blow_to", "gate.control"):
+            project = put(project, change.place, str(change.value))
         elif change.place == "engine.limiter":
             project = put(project, "engine.limiter", str(change.value))
         elif change.place.startswith("piece:"):

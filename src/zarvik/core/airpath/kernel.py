@@ -42,6 +42,8 @@ from zarvik.core.airpath.slots import (
     COOLING_AIR_OUT,
     DISPLACEMENT,
     DRY_SHARE,
+    DUMPED,
+    DUMPS,
     EFFECTIVENESS,
     EVAPORATED,
     F_ENGINE,
@@ -402,10 +404,15 @@ def exhaust(
     state[T4] = temperatures(burnt, rows, bounds[2], bounds[3], gone, state[T_PORT], pieces, bay)
     t5 = 300.0 * math.exp(x[X_OUTLET])
     state[T5] = t5
-    state[TAIL_TEMPERATURE] = temperatures(burnt, rows, bounds[3], bounds[4], gone, t5, pieces, bay)
-    state[P5] = march_up(burnt, rows, losses, bounds[3], bounds[4], gone, p_ambient, pieces)
     p4 = p_ambient * math.exp(x[X_TURBINE_INLET])
     state[P4] = p4
+    state[DUMPED] = 0.0
+    if site[DUMPS] > 0.0:
+        state[DUMPED] = bypassed(state[OPENING] * site[GATE_AREA], burnt, p4, state[T4], p_ambient)
+    # What is blown into the open does not go through the exhaust. A trial may dump more than there is.
+    behind = max(gone - state[DUMPED], 0.05 * gone)
+    state[TAIL_TEMPERATURE] = temperatures(burnt, rows, bounds[3], bounds[4], behind, t5, pieces, bay)
+    state[P5] = march_up(burnt, rows, losses, bounds[3], bounds[4], behind, p_ambient, pieces)
     state[REGIME] = x[X_REGIME]
     return march_up(burnt, rows, losses, bounds[2], bounds[3], gone, p4, pieces)
 
@@ -449,14 +456,16 @@ def driven_by_turbine(
     # Pressures are means over a cycle: what beats does more work a kg, and passes less.
     more, less = pulse_factors(turbine[PULSES:], speed, p4 / p5)
     through = less * swallowed(turbine, burnt, p4, t4, p5, tip)
-    past = bypassed(state[OPENING] * site[GATE_AREA], burnt, p4, t4, p5)
+    past = state[DUMPED]
+    if site[DUMPS] <= 0.0:
+        past = bypassed(state[OPENING] * site[GATE_AREA], burnt, p4, t4, p5)
     work, out, eta, nu = expand(turbine, burnt, p4, t4, p5, tip)
     trusted = site[TRUST_TURBINE] * more
     work *= trusted
     if trusted != 1.0:
         out = temperature_of_enthalpy(burnt, enthalpy(burnt, t4) - work, out)
     mixed = temperature_of_enthalpy(
-        burnt, enthalpy(burnt, t4) - work * max(through, 0.0) / gone, out
+        burnt, enthalpy(burnt, t4) - work * max(through, 0.0) / max(gone - state[DUMPED], 0.05 * gone), out
     )
     power = work * max(through, 0.0)
     filling, speeding = 0.0, 0.0
@@ -494,13 +503,15 @@ def energy_left(
     base = REFERENCE_TEMPERATURE
     into = air * (enthalpy(gas, site[SITE_TEMPERATURE]) - enthalpy(gas, base))
     into += state[RELEASED_HEAT]
-    out = exhaust * (enthalpy(burnt, state[TAIL_TEMPERATURE]) - enthalpy(burnt, base))
+    dumped = state[DUMPED]
+    out = (exhaust - dumped) * (enthalpy(burnt, state[TAIL_TEMPERATURE]) - enthalpy(burnt, base))
+    out += dumped * (enthalpy(burnt, state[T4]) - enthalpy(burnt, base))
     walls = 0.0
     for i in range(bounds[4]):
         before, behind = pieces[i, T_IN], pieces[i, T_OUT]
         if before != behind:
             if i >= bounds[2]:
-                walls += exhaust * (enthalpy(burnt, before) - enthalpy(burnt, behind))
+                walls += (exhaust - dumped if i >= bounds[3] else exhaust) * (enthalpy(burnt, before) - enthalpy(burnt, behind))
             else:
                 walls += air * (enthalpy(gas, before) - enthalpy(gas, behind))
     swept = site[DISPLACEMENT] * speed / 120.0

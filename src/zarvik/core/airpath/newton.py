@@ -10,6 +10,7 @@ from zarvik.core.airpath.slots import (
     BELT,
     BURNT,
     CLOSED,
+    DUMPED,
     ENERGY,
     F_ENGINE,
     FUEL,
@@ -239,7 +240,9 @@ def newton(
     if closed:
         exhaust = state[AIR] + state[FUEL]
         speeds(packed[GAS], packed[ROWS], 0, bounds[2], state[AIR], pieces)
-        speeds(packed[BURNT], packed[ROWS], bounds[2], bounds[4], exhaust, pieces)
+        speeds(packed[BURNT], packed[ROWS], bounds[2], bounds[3], exhaust, pieces)
+        behind = max(exhaust - state[DUMPED], 0.05 * exhaust)
+        speeds(packed[BURNT], packed[ROWS], bounds[3], bounds[4], behind, pieces)
         state[ENERGY] = energy_left(packed, bounds, speed, pieces, state)
     return closed
 

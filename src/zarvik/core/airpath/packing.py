@@ -102,6 +102,7 @@ def packed(system: System) -> k.Packed:
     site[k.BAY_CONVECTION] = system.bay.convection
     site[k.BAY_HOT_CONVECTION] = system.bay.hot_convection
     site[k.GATE_AREA] = system.gate.area
+    site[k.DUMPS] = 1.0 if system.gate.to_air and system.blower is None else 0.0
     if engine.delivery and engine.leanest > 0.0:
         site[k.MOST_FUEL] = 1.0 / (engine.leanest * engine.fuel.stoichiometric_ratio)
     site[k.TRUST_TURBINE] = 1.0

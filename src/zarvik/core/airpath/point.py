@@ -54,7 +54,7 @@ class TurboPoint:
     flow over the flow limit at this ratio, `overspeed` = 1 - speed over the maximum.
     Turbine: `expansion` ratio, `turbine_efficiency`, `blade_ratio` u/c0, `turbine_flow` kg/s,
     `turbine_power` W from the gas. Gate: `regime` "shut", "holding", "wide open", "no gate"; `opening` 0–1;
-    `gate_flow` kg/s. `back_pressure`: turbine inlet over plenum.
+    `gate_flow` kg/s, `dumped` kg/s of it into the open. `back_pressure`: turbine inlet over plenum.
     """
 
     id: str
@@ -78,6 +78,7 @@ class TurboPoint:
     regime: str
     opening: float
     gate_flow: float
+    dumped: float
     back_pressure: float
 
 

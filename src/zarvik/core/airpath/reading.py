@@ -213,6 +213,8 @@ class Reading:
         for section, (start, end) in st.SECTIONS.items():
             run = self.system.runs[section]
             flow = cold if section in st.COLD_SECTIONS else hot
+            if section == st.EXHAUST:
+                flow = hot - s[k.DUMPED]
             if section == st.HOT_PIPE:
                 stretches.append(self._rise(s))
             elif section == st.COLD_PIPE and self.system.cooler is not None:
@@ -340,5 +342,6 @@ class Reading:
             regime=word,
             opening=s[k.OPENING],
             gate_flow=s[k.GATE_FLOW],
+            dumped=s[k.DUMPED],
             back_pressure=s[k.P4] / s[k.P_PLENUM] if s[k.P_PLENUM] else math.nan,
         )

@@ -48,7 +48,8 @@ WHEEL_BEFORE = 41  # rad/s at the beginning of the step
 CHARGE_BEFORE = 42  # kg in the cold volume then
 HOT_BEFORE = 43  # kg in the hot volume then
 BELT_SLIP = 44  # share of its speed a W over the crank speed in rev/min
-SITE_SIZE = 45
+DUMPS = 45  # 1 where the gate blows into the open, 0 where its gas goes back behind the turbine
+SITE_SIZE = 46
 # ---- what it writes for each point --------------------------------------------------------------
 AIR = 0
 P1 = 1
@@ -101,7 +102,8 @@ ENERGY = 52  # W that are left of the energy balance
 RETARD = 53  # degrees after best torque
 T_TAKEN = 54  # K of what the compressor or blower takes in
 BOUND = 55  # why a closed state is none that could be, 0 for none (see `solution.BOUNDS`)
-POINT_SIZE = 56
+DUMPED = 56  # kg/s that the gate blows into the open
+POINT_SIZE = 57
 # ---- unknowns and residuals ---------------------------------------------------------------------
 X_AIR = 0  # ln air
 X_WHEEL = 1  # ln wheel speed over the map's maximum; with a blower ln pressure ratio

@@ -40,7 +40,7 @@ def check(case: Case) -> list[Verdict]:
                 "what it must move", **figures),
             cure, changes, "gate", BLOW_OFF.basis,
         )]  # fmt: skip
-    figures["valve"] = Figure(valve.diameter, "length")
+    figures["valve"] = Figure(valve.diameter, "length", "=gate.blow_off")
     margin = valve.area / needed - 1.0
     state_word = BLOW_OFF.state(margin)
     if valve.metered and valve.to == AIR:
@@ -52,7 +52,7 @@ def check(case: Case) -> list[Verdict]:
         )]  # fmt: skip
     low, high = spring_window(max(system.boost.full, 1e4))
     if not low <= valve.spring <= high:
-        figures |= {"spring": Figure(valve.spring, "pressure_difference"), "low": Figure(low, "pressure_difference"), "high": Figure(high, "pressure_difference")}
+        figures |= {"spring": Figure(valve.spring, "pressure_difference", "=gate.blow_spring"), "low": Figure(low, "pressure_difference"), "high": Figure(high, "pressure_difference")}
         wrong = (
             say("Its spring opens at {spring} across it: at idle there are {low}, and it stands open", **figures) if valve.spring < low
             else say("Its spring opens at {spring} across it, and a shut throttle gives {high} at the most: it stays shut", **figures)

@@ -7,7 +7,7 @@ import dataclasses
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.control import Held, duty_for, failures, held_near, spring_for
-from zarvik.core.limits import HOLDS, OPEN, SPRING, TIGHT
+from zarvik.core.limits import FAILS, HOLDS, OPEN, SPRING, TIGHT
 from zarvik.core.valves.actuator import FOUR, NONE, SPRINGS, THREE, Actuator
 from zarvik.core.words import Figure, Filling, Sentence, revs, say
 
@@ -59,7 +59,7 @@ def _judged(case: Case, actuator: Actuator, off: Held, wanted: float) -> Verdict
         text = say("The spring alone holds {alone} of {asked} at {speed}", more, **figures)
     else:
         full = held_near(solver, dataclasses.replace(actuator, duty=1.0), speed)
-        most = full.boost if full is not None else off.boost
+        most = min(full.boost, RUN_AWAY) if full is not None else off.boost
         apart = max(off.boost / max(wanted, 1e3) - 1.0, 0.0) + min(most / max(wanted, 1e3) - 1.0, 0.0)
         figures["most"] = Figure(most, "pressure_gauge", "spring_on", speed)
         duty = duty_for(solver, actuator, speed, wanted)
@@ -68,8 +68,27 @@ def _judged(case: Case, actuator: Actuator, off: Held, wanted: float) -> Verdict
             more += "; {asked} are held with it on {duty} of the time. The first start is on the spring alone"
         text = say("From {alone} on the spring alone to {most} with the solenoid on, {asked} are asked for at {speed}", more, **figures)
     state = SPRING.state(abs(apart))
+    early = _too_early(case, actuator)
+    if early is not None:
+        figures |= {"early": Figure(early.boost, "pressure_gauge", "spring_off", early.speed), "at": revs(early.speed)}
+        return Verdict(
+            "spring", "Spring of the gate", FAILS if state == FAILS else TIGHT, SPRING.margin(abs(apart)),
+            say("The spring alone holds {alone} of {asked} at {speed}", more, "; nothing holds the boost back before: {early} stand at {at} already", **figures),
+            say("A solenoid in the hose holds it back; a spring cannot"), (Change("gate.control", THREE),), "gate", SPRING.basis,
+        )  # fmt: skip
     cure, changes = case.cure("spring", state, lambda: _spring(case, actuator, wanted) or (None, ()))
     return Verdict("spring", "Spring of the gate", state, SPRING.margin(abs(apart)), text, cure, changes, "gate", SPRING.basis)
+
+
+def _too_early(case: Case, actuator: Actuator) -> Held | None:
+    """What stands below the speed until which the boost is to be held back, where it is clearly more than is asked there and nothing
+    but a spring holds it."""
+    boost = case.system.boost
+    speed = 0.85 * boost.full_from
+    if actuator.control != NONE or speed < case.system.engine.idle:
+        return None
+    held = held_near(case.solver, actuator, speed)
+    return held if held is not None and held.boost > float(boost.at(speed)) + 0.15 * boost.full else None
 
 
 def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tuple[Change, ...]] | None:

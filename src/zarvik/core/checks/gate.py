@@ -61,6 +61,7 @@ def check(case: Case) -> list[Verdict]:
         "gate", "Wastegate", state, margin,
         say("At most {opening} open, at {speed}, passing {part} of the gas; it could hold as little "
             "as {least}", (" (two gates)" if valve.count > 1 else ""),
+            (". It blows into the open: loud, hot, and in many places not allowed on the road" if valve.to_air else ""),
             opening=Figure(hardest.turbo.opening, "ratio", "opening", hardest.speed),
             speed=revs(hardest.speed),
             part=Figure(hardest.turbo.gate_flow / (hardest.air + hardest.fuel), "ratio",

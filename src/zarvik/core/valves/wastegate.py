@@ -19,12 +19,14 @@ from zarvik.core.turbine.turbine import nozzle_function
 @dataclass(frozen=True)
 class Wastegate:
     """One or several gates: valve `diameter` m, full `lift` m, `count`, `discharge` coefficient of
-    the open valve with its branch (0.6–0.8 off a straight branch, less at a right angle)."""
+    the open valve with its branch (0.6–0.8 off a straight branch, less at a right angle); `to_air`: it blows
+    into the open, else its gas goes back behind the turbine."""
 
     diameter: float
     lift: float
     count: int = 1
     discharge: float = 0.7
+    to_air: bool = False
 
     @property
     def area(self) -> float:

@@ -35,6 +35,8 @@ def _walls(solver: Solver, point: Point) -> float:
         if s.id in elements and s.warming != 0.0:
             hot = s.section in ("manifold", "exhaust")
             gas, flow = (solver.burnt, point.air + point.fuel) if hot else (solver.gas, point.air)
+            if s.section == "exhaust":
+                flow -= point.turbo.dumped
             after = point.stations[s.end].temperature
             found += flow * (enthalpy(gas, after - s.warming) - enthalpy(gas, after))
     return found
@@ -49,7 +51,11 @@ def _energy(solver: Solver, point: Point) -> Sheet:
     outside = solver.system.site.temperature
     air = point.air * (enthalpy(solver.gas, outside) - enthalpy(solver.gas, base))
     tail = point.stations[TAILPIPE].temperature
-    gas = (point.air + point.fuel) * (enthalpy(solver.burnt, tail) - enthalpy(solver.burnt, base))
+    dumped = point.turbo.dumped
+    gas = (point.air + point.fuel - dumped) * (enthalpy(solver.burnt, tail) - enthalpy(solver.burnt, base))
+    if dumped > 0.0:
+        # What the gate blows into the open leaves as hot as it comes.
+        gas += dumped * (enthalpy(solver.burnt, point.stations[TURBINE_INLET].temperature) - enthalpy(solver.burnt, base))
     blower = solver.system.blower
     taken = point.turbo.turbine_power if blower is None else point.turbo.power / blower.drive
     walls, friction = _walls(solver, point), point.friction * swept

@@ -103,7 +103,7 @@ def _needed(solver: Solver, point: Point) -> Sheet:
         (
             Line("A", "effective area that passes surge flow from the charge pipe into the open", Figure(area, "area")),
             Line("c", "discharge of a valve with its elbow", Figure(DISCHARGE, "number")),
-            Line("p", "in the charge pipe, absolute", Figure(float(state[k.P2]), "pressure_absolute"), "pressure:compressor_outlet"),
+            Line("p", "in the charge pipe, absolute", Figure(float(state[k.P2]), "pressure_absolute")),
         ),
         "Isentropic orifice, NACA 1135; the surge line of the map",
     )  # fmt: skip

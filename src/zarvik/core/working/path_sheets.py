@@ -324,10 +324,24 @@ def _temperature(solver: Solver, point: Point, station: str) -> Sheet:
     )  # fmt: skip
 
 
+def _tail_flow(solver: Solver, point: Point) -> Sheet:
+    if not point.turbo.dumped > 0.0:
+        raise KeyError("tail_flow")
+    return Sheet(
+        "tail_flow", "Gas through the exhaust", Figure(point.air + point.fuel - point.turbo.dumped, "mass_flow"), "m_x = m_e − m_g",
+        (
+            Line("m_e", "all exhaust gas", Figure(point.air + point.fuel, "mass_flow"), "exhaust_flow"),
+            Line("m_g", "what the gate blows into the open", Figure(point.turbo.dumped, "mass_flow"), "gate_flow"),
+        ),
+        "Conservation of mass",
+    )  # fmt: skip
+
+
 def _mixed(solver: Solver, point: Point) -> Sheet:
     before = point.stations[st.TURBINE_INLET].temperature
     behind = point.stations[st.TURBINE_OUTLET].temperature
-    exhaust, power = point.air + point.fuel, point.turbo.turbine_power
+    exhaust, power = point.air + point.fuel - point.turbo.dumped, point.turbo.turbine_power
+    sheet = "tail_flow" if point.turbo.dumped > 0.0 else "exhaust_flow"
     burnt = solver.burnt
     fall = before - behind
     cp = (
@@ -344,7 +358,7 @@ def _mixed(solver: Solver, point: Point) -> Sheet:
             Line("P_t", "power out of the gas", Figure(power, "power"),
                  "turbine_power" if solver.system.blower is None else ""),
             Line("m_e", "all exhaust gas, what went past the turbine mixed in again",
-                 Figure(exhaust, "mass_flow"), "exhaust_flow"),
+                 Figure(exhaust, "mass_flow"), sheet),
             Line("c_p", "of the gas between the two, J/(g K)", Figure(float(cp) / 1000.0, "number")),
         ),
         "Energy balance; gas: NASA TM-4513",
@@ -415,6 +429,7 @@ SHEETS: dict[str, Maker] = {
     "charge_loss": _charge_loss,
     "charge_share": _charge_share,
     "exhaust_flow": _exhaust_flow,
+    "tail_flow": _tail_flow,
 }
 FAMILIES: dict[str, Family] = {
     "pressure": _pressure,

@@ -45,6 +45,8 @@ class _Piece:
         self.gas = solver.burnt if self.hot else solver.gas
         self.flow = point.air + (point.fuel if self.hot else 0.0)
         self.flow_sheet = "exhaust_flow" if self.hot else "air"
+        if self.stretch.section == "exhaust" and point.turbo.dumped > 0.0:
+            self.flow, self.flow_sheet = self.flow - point.turbo.dumped, "tail_flow"
         self.after = point.stations[self.stretch.end].temperature
         self.before = self.after - self.stretch.warming
         self.mean = 0.5 * (self.before + self.after)

@@ -179,12 +179,19 @@ def _pulse_flow(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
+def _behind_gate(solver: Solver, point: Point) -> float:
+    """Pa behind the gate: the open, or behind the turbine."""
+    if solver.system.gate.to_air:
+        return solver.system.site.pressure
+    return point.stations["turbine_outlet"].pressure
+
+
 def _gate_flow(solver: Solver, point: Point) -> Sheet:
-    hot, behind = point.stations["turbine_inlet"], point.stations["turbine_outlet"].pressure
+    hot, behind = point.stations["turbine_inlet"], _behind_gate(solver, point)
     area = solver.system.gate.area
     flow = bypassed(point.turbo.opening * area, solver.burnt, hot.pressure, hot.temperature, behind)
     gamma = heat_capacity_ratio(solver.burnt, hot.temperature)
-    share = turbines.nozzle_function(point.turbo.expansion, gamma)
+    share = turbines.nozzle_function(hot.pressure / behind, gamma)
     return Sheet(
         "gate_flow", "Gas past the turbine", Figure(float(flow), "mass_flow"),
         "m_g = x · A_g · p4 / √(R · T4) · Φ",
@@ -204,11 +211,11 @@ def _opening(solver: Solver, point: Point) -> Sheet:
     turbo, blower = point.turbo, solver.system.blower
     if blower is not None:
         return _bypass(solver, point, blower)
-    hot, behind = point.stations["turbine_inlet"], point.stations["turbine_outlet"].pressure
+    hot, behind = point.stations["turbine_inlet"], _behind_gate(solver, point)
     area = solver.system.gate.area
     one = bypassed(area, solver.burnt, hot.pressure, hot.temperature, behind)
     gamma = heat_capacity_ratio(solver.burnt, hot.temperature)
-    share = turbines.nozzle_function(turbo.expansion, gamma)
+    share = turbines.nozzle_function(hot.pressure / behind, gamma)
     exhaust = point.air + point.fuel
     past = exhaust - turbo.turbine_flow
     return Sheet(

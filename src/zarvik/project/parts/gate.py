@@ -38,6 +38,10 @@ _BLOW_TO = Choice("It blows", lambda: (("back", "Back into the intake"), ("air",
 _METER = Choice("Air is measured", lambda: (("no", "By pressure, or behind it"), ("yes", "By a meter before the compressor")))
 
 
+_DUMP = Choice("Its gas goes", lambda: (("back", "Back behind the turbine"), ("air", "Into the open")),
+               "Into the open is loud, and in many places not allowed on the road")  # fmt: skip
+
+
 class Gate(Part):
     """The wastegate, in parallel with the turbine, what moves it, and the blow-off valve."""
 
@@ -46,6 +50,7 @@ class Gate(Part):
     count: Annotated[Quantity, _GATES] = _GATES("1")
     discharge: Annotated[Quantity, _DISCHARGE] = _DISCHARGE("? 65 %")
     kind: Annotated[str, _KIND] = "outside"
+    dump: Annotated[str, _DUMP] = "back"
     spring: Annotated[Quantity, _SPRING] = _SPRING("0 bar")
     full: Annotated[Quantity, _FULL] = _FULL("0 bar")
     sold: Annotated[str, _SOLD] = "bench"

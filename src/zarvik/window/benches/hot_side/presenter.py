@@ -26,7 +26,7 @@ from zarvik.project.sentences import figure
 from zarvik.project.units import KINDS, unit_of
 
 GATE = (
-    "gate.kind", "gate.diameter", "gate.lift", "gate.count", "gate.discharge", "gate.spring", "gate.full", "gate.sold",
+    "gate.kind", "gate.dump", "gate.diameter", "gate.lift", "gate.count", "gate.discharge", "gate.spring", "gate.full", "gate.sold",
     "gate.diaphragm", "gate.reference", "gate.control", "gate.duty", "gate.hose", "gate.hose_long",
     "gate.blow_off", "gate.blow_spring", "gate.blow_to", "gate.metered",
 )  # fmt: skip
@@ -79,7 +79,7 @@ def headline(found: Control, units: Mapping[str, str]) -> str:
         words.append(told("about {0} more for a moment when the pedal goes down", figure(found.spike.over, "pressure_gauge", units)))
     working = [h for h in found.alone if h.state != "shut"]
     if working:
-        words.insert(0, told("The spring alone opens the gate from {0:.0f} rpm", working[0].speed))
+        words.insert(0, told("The spring alone opens the gate from {0}", figure(working[0].speed, "rotation", units)))
     return "; ".join(words)
 
 
