@@ -80,7 +80,7 @@ def test_the_report_of_the_gate(tarn: Project) -> None:
     project = put(put(tarn, "gate.spring", parse("0.5 bar", "pressure_gauge")), "gate.control", "four")
     one = control(project)
     assert [(line.letter, line.key) for line in one.lines] == [("A", "signal"), ("B", "lower"), ("C", "upper"), ("D", "vent")]
-    assert [line.what for line in one.lines][:2] == [RUNS, RUNS] and 0.3 < one.duty < 0.6 and one.most
+    assert [line.what for line in one.lines] == [RUNS, RUNS, "falls", "falls"] and 0.3 < one.duty < 0.6 and one.most
     assert one.now == one.alone and one.spike is not None and 0.0 < one.spike.over < 0.3e5
     units = project.shown_units
     assert held_boost(BEYOND + 1.0, units).startswith("over") and held_boost(math.nan, units) == "nothing holds it"
