@@ -23,7 +23,7 @@ from zarvik.core.valves.actuator import FOUR, MOST_DUTY, NONE, PLENUM, Actuator,
 SHUT, HOLDING, WIDE = "shut", "holding", "wide open"
 LEAST = 500.0  # Pa gauge that is asked for to see the gate wide open
 MOST = 4.0e5  # Pa gauge beyond which nobody looks
-NEAR = 1.0  # Pa
+NEAR = 5.0  # Pa
 
 
 @dataclass(frozen=True)
@@ -70,6 +70,10 @@ class _At:
         """The lift at which the gate stands, a share of the whole."""
         return lift_for(self.solver.system.gate, float(state[k.OPENING]))
 
+    def boost(self, state: np.ndarray) -> float:
+        """Pa gauge in the plenum."""
+        return float(state[k.P_PLENUM]) - self.ambient
+
     def behind(self, state: np.ndarray) -> float:
         """Pa behind the valve."""
         return self.ambient if self.solver.system.gate.to_air else float(state[k.P5])
@@ -86,44 +90,62 @@ def held_at(solver: Solver, actuator: Actuator, speed: float, start: np.ndarray)
     """What the gate of a `solver` holds with its `actuator` at one engine `speed` in rev/min, from the unknowns of a point
     nearby (`start`); None where nothing is solved."""
     at = _At(solver, actuator, speed, start)
-    low = at.solved(LEAST)
-    if low is None:
-        return None
-    if at.over(low) >= 0.0:
-        return at.held(low, WIDE if low[k.OPENING] >= 1.0 - 1e-9 else HOLDING)
-    asked, below = float(low[k.P_PLENUM]) - at.ambient, low
-    lowest = asked
-    high = None
-    while asked < MOST:
-        asked = max(1.3 * asked, asked + 1.2e4)
+    # Where the forces would balance if the exhaust pressed as the plenum does
+    below, above = actuator.pressures(1.0)
+    asked = min(max(actuator.spring / max(below - above + actuator.share, 0.2), 1e4), 0.5 * MOST)
+    state = at.solved(asked)
+    while state is None and asked > 4.0 * LEAST:
+        # What nothing can stand at is not asked for.
+        asked *= 0.5
         state = at.solved(asked)
-        if state is None:
-            # Nothing that can be: what comes below it is looked at more closely.
-            break
-        if at.over(state) >= 0.0:
-            high = state
-            break
-        below, lowest = state, asked
-        if state[k.REGIME] <= 0.0:
-            return at.held(state, SHUT)
-    if high is None:
-        return at.held(below, SHUT if below[k.OPENING] <= 0.0 else HOLDING)
-    if high[k.REGIME] <= 0.0 and at.lift(high) <= 0.0 and at.over(high) <= 0.0:
-        return at.held(high, SHUT)
-    if high[k.REGIME] < 0.0:
-        # More is asked for than the shut gate gives: the boost lies at or below what it gives.
-        asked = float(high[k.P_PLENUM]) - at.ambient
+    if state is None:
+        return None
+    low, high = math.nan, math.nan
+    if at.over(state) >= 0.0:
+        high = min(asked, at.boost(state))
+        while True:
+            asked /= 1.35
+            if asked < 2.0 * LEAST:
+                state = at.solved(LEAST)
+                if state is None:
+                    return None
+                if at.over(state) >= 0.0:
+                    return at.held(state, WIDE if state[k.OPENING] >= 1.0 - 1e-9 else HOLDING)
+                low = at.boost(state)
+                break
+            state = at.solved(asked)
+            if state is None:
+                return None
+            if at.over(state) < 0.0:
+                low = max(asked, at.boost(state)) if state[k.OPENING] >= 1.0 - 1e-9 else asked
+                break
+            if state[k.OPENING] >= 1.0 - 1e-9:
+                # Less is asked for than the open gate holds: it creeps.
+                return at.held(state, WIDE)
+            high = min(asked, at.boost(state))
+    else:
+        while True:
+            if state[k.REGIME] <= 0.0:
+                return at.held(state, SHUT)
+            low, before = asked, state
+            asked *= 1.35
+            found = at.solved(asked) if asked < MOST else None
+            if found is None:
+                return at.held(before, SHUT if before[k.OPENING] <= 0.0 else HOLDING)
+            state = found
+            if at.over(state) >= 0.0:
+                high = min(asked, at.boost(state))
+                break
 
     def gap(boost: float) -> float:
         state = at.solved(boost)
-        if state is None:
-            return math.nan
-        return at.over(state)
+        return at.over(state) if state is not None else math.nan
 
-    if gap(lowest) >= 0.0 or not gap(asked) > 0.0:
-        state = at.solved(asked)
-        return at.held(state, SHUT) if state is not None else None
-    boost = brentq(gap, lowest, asked, xtol=NEAR, rtol=1e-9, disp=False)
+    if not (low < high and gap(low) < 0.0 <= gap(high)):
+        # The two ends are one: what stands there stands.
+        state = at.solved(high)
+        return at.held(state, SHUT if state[k.OPENING] <= 0.0 else HOLDING) if state is not None else None
+    boost = brentq(gap, low, high, xtol=NEAR, rtol=1e-9, disp=False)
     state = at.solved(float(boost))
     return at.held(state, HOLDING) if state is not None else None
 

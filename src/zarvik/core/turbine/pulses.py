@@ -25,7 +25,7 @@ CLOSES = math.radians(370.0)  # 10 degrees after the dead centre of the gas exch
 VALVES = 0.11
 STEP = math.radians(1.0)
 MOST_CYCLES = 30
-SETTLED = 3e-4
+SETTLED = 1e-3
 
 
 @dataclass(frozen=True)
