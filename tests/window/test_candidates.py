@@ -420,7 +420,7 @@ def test_a_date_counts_when_it_is_all_there(window: MainWindow) -> None:
     assert window.desk.project.brief.ready_by == ""
 
 
-@pytest.mark.parametrize("seed", [1, 2, 3])
+@pytest.mark.parametrize("seed", [1, 2])
 def test_a_random_hand_on_a_picture(window: MainWindow, tmp_path: Path, seed: int) -> None:
     """Tools, values, clicks anywhere, keys, zoom, pulls, drops: nothing raises, and what is told is a sentence."""
     import random

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import itertools
 import os
 import random
 import subprocess
@@ -230,8 +231,7 @@ def test_pipe_rows_add_up(tarn: Project, tarn_answer: Answer) -> None:
 # ---- the whole window at its size -------------------------------------------------------------
 
 
-@pytest.mark.parametrize(("theme", "units"), [("light", "mixed"), ("dark", "inch")])
-@pytest.mark.parametrize("words", ["own", "longer"])
+@pytest.mark.parametrize(("theme", "units", "words"), [("light", "mixed", "longer"), ("dark", "inch", "longer"), ("light", "metric", "own")])
 def test_nothing_is_clipped(
     open_window: object, tarn: Project, theme: str, units: str, words: str, own_language: None
 ) -> None:
@@ -261,7 +261,7 @@ def test_nothing_is_clipped(
                     assert line.width() >= room, line.text()
 
 
-@pytest.mark.parametrize("bench", [entry.key for entry in BENCHES])
+@pytest.mark.parametrize("bench", ["turbo", "hot_side", "space", "designs"])
 def test_pictures_of_every_bench(qapp: object, tarn: Project, tmp_path: Path, bench: str) -> None:
     """`--shot` writes a picture of the asked size that is no blank page."""
     path = tmp_path / "shot.png"
@@ -427,15 +427,13 @@ def test_labels_on_a_line_never_overlap(labels: list[Wanted], right: float, gap:
 
 
 @pytest.mark.parametrize("name", shelf.demo_names())
-@pytest.mark.parametrize("size", [(1280, 800), (1600, 900), (2560, 1440)])
-def test_figures_of_the_run_never_overlap(
-    open_window: object, name: str, size: tuple[int, int]
-) -> None:
+def test_figures_of_the_run_never_overlap(open_window: object, name: str) -> None:
     """On every demo and size, at low, middle and high revs: no two figures touch, most losses have
     theirs, and all stand inside of the band."""
     window = open_window(shelf.demo(name))  # type: ignore[operator]
-    window.resize(*size)
-    for speed in (0.0, 3000.0, 1e6):
+    for size, speed in itertools.product(((1280, 800), (1600, 900), (2560, 1440)), (0.0, 3000.0, 1e6)):
+        window.resize(*size)
+        app.settle(window)
         window.desk.set_speed(speed)
         window.run.grab()
         labels = window.run.labels

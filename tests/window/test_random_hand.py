@@ -173,7 +173,7 @@ class Hand:
             desk.cure(verdict.title, verdict.changes)
 
 
-@pytest.mark.parametrize("seed", [11, 58])
+@pytest.mark.parametrize("seed", [58])
 def test_a_random_hand(
     window: MainWindow, seed: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:  # fmt: skip

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+from functools import lru_cache
 from importlib import resources
 
 from zarvik.core.compressor.chart import CompressorMap
@@ -75,6 +76,7 @@ def demo_names() -> list[str]:
     return sorted(p.name.removesuffix(suffix) for p in folder.iterdir() if p.name.endswith(suffix))
 
 
+@lru_cache(16)
 def demo(name: str) -> Project:
     """A demo project by its name; raises FileError."""
     if name not in demo_names():

@@ -12,7 +12,7 @@ from zarvik.core.airpath.solution import Solver
 from zarvik.core.checks.control import RUN_AWAY
 from zarvik.core.control import duty_for, held_near, hoses
 from zarvik.core.lift_off import greitzer, needed_area, room
-from zarvik.core.valves.actuator import Actuator
+from zarvik.core.valves.actuator import FOUR, Actuator
 from zarvik.core.valves.blow_off import DISCHARGE, diameter_of
 from zarvik.core.words import Figure
 from zarvik.core.working.sheet import Line, Maker, Sheet
@@ -85,8 +85,9 @@ def _duty(solver: Solver, point: Point) -> Sheet:
         raise KeyError("duty_wanted")
     return Sheet(
         "duty_wanted", "How long the solenoid is on", Figure(duty, "ratio"),
-        "d = 1 − (p_l / p_r), of four ports half of that",
+        "d = (1 − p_l / p_r) / z",
         (
+            Line("z", "sides of the diaphragm that it works on", Figure(2.0 if actuator.control == FOUR else 1.0, "count")),
             Line("p_b", "boost that is asked for", Figure(point.wanted_boost, "pressure_gauge"), "asked_boost"),
             Line("s", "spring at first opening, on the bench", Figure(actuator.spring, "pressure_gauge")),
             Line("a", "area of the valve over that of the diaphragm", Figure(actuator.share, "number")),

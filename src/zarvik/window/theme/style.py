@@ -28,6 +28,9 @@ def icon(name: str) -> QIcon:
     return QIcon(str(resources.files("zarvik.window.theme") / "icons" / f"{name}.svg"))
 
 
+IN_FORCE = "zarvik-theme"
+
+
 @lru_cache(64)
 def font(size: int = BASE, *, strong: bool = False) -> QFont:
     """The program's font at `size` px; shared, so nobody changes it."""
@@ -39,6 +42,10 @@ def font(size: int = BASE, *, strong: bool = False) -> QFont:
 def apply(app: QApplication, name: str) -> Palette:
     """Put the theme `name` in force for the whole program."""
     p = use(name)
+    # A sheet that is put on again has every widget polished anew.
+    if app.property(IN_FORCE) == name:
+        return p
+    app.setProperty(IN_FORCE, name)
     # Colour of ink and font come from the application: a rule for every widget would have each of them
     # set anew when the theme turns.
     if app.style().objectName().lower() != "fusion":
