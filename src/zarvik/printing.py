@@ -15,7 +15,7 @@ from zarvik.core.weighing import Pulley, Weighed, for_boost
 from zarvik.core.working import Sheet
 from zarvik.core.working.sensitivity import Influence
 from zarvik.project.assemble import Asked
-from zarvik.project.control import WHAT, Control, heats, held_boost, steps
+from zarvik.project.control import WHAT, Control, heats, held_boost, steps, unsaid
 from zarvik.project.designs import Design, Designs, Trade, binding
 from zarvik.project.designs.words import gain, headline, obstacles, price
 from zarvik.project.document import Project
@@ -226,6 +226,8 @@ def control(project: Project, found: Control) -> None:
             there = next((h for h in points if abs(h.speed - speed) < 1.0), None)
             row.append("–" if there is None else held_boost(there.boost, units))
         _out(f"{speed:9.0f} rpm " + " ".join(format(text, ">14") for text in row))
+    if not found.actuator.said:
+        _out(unsaid(found, units))
     if found.duty == found.duty:
         _out(told("{0} are held with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty))
     if found.spike is not None:

@@ -12,7 +12,7 @@ from zarvik.cli import main
 from zarvik.core.words import Fault
 from zarvik.formats import project_file, shelf
 from zarvik.project.assemble import assemble
-from zarvik.project.control import BEYOND, RUNS, control, heats, held_boost, steps
+from zarvik.project.control import BEYOND, RUNS, control, heats, held_boost, steps, unsaid
 from zarvik.project.document import Project
 from zarvik.project.edits import put
 from zarvik.project.schools import CAST, EQUAL, LOG, OWN, TWIN, UNEQUAL, School, school, schools
@@ -91,6 +91,9 @@ def test_the_report_of_the_gate(tarn: Project) -> None:
     assert any("four ports" in w for w in words)
     three = [render(s, units) for s in steps(control(put(project, "gate.control", "three")))]
     assert not any("four ports" in w for w in three) and any("with current 2 and 3" in w for w in three)
+    assert not unsaid(one, units)
+    nobody = control(put(project, "gate.spring", parse("0 bar", "pressure_gauge")))
+    assert "0.50 bar stands in" in unsaid(nobody, units).replace("\u00a0", " ")
     plain = control(put(project, "gate.control", "none"))
     assert [line.letter for line in plain.lines] == ["A"] and not plain.most and math.isnan(plain.duty)
     wide = control(put(project, "gate.hose", parse("8 mm", "length")))

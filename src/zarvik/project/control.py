@@ -120,7 +120,7 @@ def _relief(solver: Solver, speed: float) -> tuple[Sentence, ...]:
     if best is not None:
         found.append(say("The smallest that does: {size}", size=Figure(best, "length")))
     low, high = spring_window(max(solver.system.boost.full, 1e4))
-    found.append(say("Its spring: over {low}, or it stands open at idle, and well under {high}", low=Figure(low, "pressure_difference"), high=Figure(high, "pressure_difference")))
+    found.append(say("The spring of a blow-off valve: over {low}, or it stands open at idle, and well under {high}", low=Figure(low, "pressure_difference"), high=Figure(high, "pressure_difference")))
     return tuple(found)
 
 
@@ -168,6 +168,13 @@ def steps(found: Control) -> tuple[Sentence, ...]:
         found_steps.append(say("Each hose to the gates parts in a tee near them, both ends as long as each other"))
     found_steps.append(say("A clamp at both ends of each hose; none within reach of the exhaust; a cut of fuel by boost in the engine's control"))
     return tuple(found_steps)
+
+
+def unsaid(found: Control, units: Mapping[str, str]) -> str:
+    """That nobody has said the spring, and what stands in for it; empty where somebody has."""
+    if found.actuator.said:
+        return ""
+    return told("Nobody has said a spring: one of {0} stands in", figure(found.actuator.spring, "pressure_gauge", units))
 
 
 def held_boost(boost: float, units: Mapping[str, str]) -> str:

@@ -144,39 +144,33 @@ def _factors(solver: Solver, point: Point) -> tuple[float, float]:
     return float(work), float(flow)
 
 
-def _beat(solver: Solver, point: Point, symbol: str, counted: float) -> tuple[Line, ...]:
-    """What a factor of the pulses hangs on; `symbol` of it when all is counted, and the one that is `counted`."""
+def _beat(solver: Solver, point: Point, key: str, title: str, symbol: str, counted: float) -> Sheet:
+    """The sheet of a factor of the pulses that is `counted`, with what it hangs on."""
     entries, area = beats_of(solver.system)
     one = entries[0]
     share = solver.system.turbo.turbine.pulses
     whole = 1.0 + (counted - 1.0) / share if share > 0.0 else 1.0
-    return (
-        Line(symbol, "summed over a cycle in which cylinders fill and turbine empties the room", Figure(whole, "number")),
-        Line("V", "room between valves and wheel of one entry, ports and housing with it", Figure(one.volume, "volume")),
-        Line("k", "cylinders that beat on it", Figure(float(len(one.fires)), "count")),
-        Line("z", "entries that share the turbines behind them", Figure(float(len(entries)), "count")),
-        Line("A", "flow area of those turbines", Figure(area, "area")),
-        Line("E", "expansion ratio, mean over a cycle", Figure(point.turbo.expansion, "number"), "expansion"),
-        Line("s", "how much of it is counted", Figure(solver.system.turbo.turbine.pulses, "ratio")),
+    return Sheet(
+        key, title, Figure(counted, "number"), f"{symbol} = 1 + s · (w − 1)",
+        (
+            Line("w", "summed over a cycle in which cylinders fill and turbine empties the room", Figure(whole, "number")),
+            Line("V", "room between valves and wheel of one entry, ports and housing with it", Figure(one.volume, "volume")),
+            Line("k", "cylinders that beat on it", Figure(float(len(one.fires)), "count")),
+            Line("z", "entries that share the turbines behind them", Figure(float(len(entries)), "count")),
+            Line("A", "flow area of those turbines", Figure(area, "area")),
+            Line("E", "expansion ratio, mean over a cycle", Figure(point.turbo.expansion, "number"), "expansion"),
+            Line("s", "how much of it is counted", Figure(share, "ratio")),
+        ),
+        relations.PULSES.source,
     )  # fmt: skip
 
 
 def _pulse_work(solver: Solver, point: Point) -> Sheet:
-    return Sheet(
-        "pulse_work", "Work of the pulses over steady gas", Figure(_factors(solver, point)[0], "number"),
-        "e = 1 + s · (w − 1)",
-        _beat(solver, point, "w", _factors(solver, point)[0]),
-        relations.PULSES.source,
-    )  # fmt: skip
+    return _beat(solver, point, "pulse_work", "Work of the pulses over steady gas", "e", _factors(solver, point)[0])
 
 
 def _pulse_flow(solver: Solver, point: Point) -> Sheet:
-    return Sheet(
-        "pulse_flow", "Flow in pulses over steady gas", Figure(_factors(solver, point)[1], "number"),
-        "q = 1 + s · (f − 1)",
-        _beat(solver, point, "f", _factors(solver, point)[1]),
-        relations.PULSES.source,
-    )  # fmt: skip
+    return _beat(solver, point, "pulse_flow", "Flow in pulses over steady gas", "q", _factors(solver, point)[1])
 
 
 def _behind_gate(solver: Solver, point: Point) -> float:

@@ -33,8 +33,8 @@ _HOSE = Of("length", "1 mm", "20 mm", "mm", "Hose bore")
 _HOSE_LONG = Of("length", "20 mm", "5 m", "mm", "Hose long", "From where the pressure is taken to the gate")
 
 _BLOW = Of("length", "0 mm", "80 mm", "mm", "Blow-off valve", "Diameter of its seat; 0 for none")
-_BLOW_SPRING = Of("pressure_difference", "0 bar", "4 bar", "bar", "It opens at", "Charge pipe over plenum, across the valve")
-_BLOW_TO = Choice("It blows", lambda: (("back", "Back into the intake"), ("air", "Into the open")))
+_BLOW_SPRING = Of("pressure_difference", "0 bar", "4 bar", "bar", "Blow-off opens at", "Charge pipe over plenum, across the valve")
+_BLOW_TO = Choice("Blow-off goes", lambda: (("back", "Back into the intake"), ("air", "Into the open")))
 _METER = Choice("Air is measured", lambda: (("no", "By pressure, or behind it"), ("yes", "By a meter before the compressor")))
 
 

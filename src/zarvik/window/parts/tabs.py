@@ -5,7 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from functools import partial
 
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QToolButton, QWidget
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QHBoxLayout,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from zarvik.project.language import tr
 
@@ -27,3 +34,16 @@ def page_tabs(owner: QWidget, pages: Mapping[str, str], turn: Callable[[str], ob
         buttons[key] = button
     row.addStretch(1)
     return row, buttons
+
+
+def paged(owner: QWidget, pages: Mapping[str, str], turn: Callable[[str], object]) -> tuple[QHBoxLayout, dict[str, QToolButton], QStackedWidget]:
+    """A whole bench of `pages` under their buttons: the row of buttons as `page_tabs` makes it, the buttons, and the stack below
+    them."""
+    layout = QVBoxLayout(owner)
+    layout.setContentsMargins(14, 10, 12, 8)
+    layout.setSpacing(6)
+    row, buttons = page_tabs(owner, pages, turn)
+    layout.addLayout(row)
+    stack = QStackedWidget()
+    layout.addWidget(stack, 1)
+    return row, buttons, stack

@@ -19,6 +19,7 @@ from zarvik.project.control import (
     Line,
     heats,
     held_boost,
+    unsaid,
 )
 from zarvik.project.language import told, tr
 from zarvik.project.schools import OWN, School
@@ -80,6 +81,8 @@ def headline(found: Control, units: Mapping[str, str]) -> str:
     working = [h for h in found.alone if h.state != "shut"]
     if working:
         words.insert(0, told("The spring alone opens the gate from {0}", figure(working[0].speed, "rotation", units)))
+    if not found.actuator.said:
+        words.insert(0, unsaid(found, units))
     return "; ".join(words)
 
 

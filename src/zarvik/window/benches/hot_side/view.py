@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QPushButton,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -28,7 +27,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.side import side_column
-from zarvik.window.parts.tabs import page_tabs
+from zarvik.window.parts.tabs import paged
 from zarvik.workspace.inquiry import CONTROL, SCHOOLS, control_of, schools_of
 from zarvik.workspace.questions import DONE, FAILED, Reply
 
@@ -41,17 +40,11 @@ class HotSideBench(Bench):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(14, 10, 12, 8)
-        layout.setSpacing(6)
-        head, self.pages = page_tabs(self, PAGES, self.show_page)
+        head, self.pages, self.stack = paged(self, PAGES, self.show_page)
         self.saving = QPushButton(tr("Save as PDF"))
         self.saving.setToolTip(tr("Plan of the hoses, what the gate holds, and the manifolds, to pin up beside the car"))
         self.saving.clicked.connect(lambda: self.save())
         head.addWidget(self.saving)
-        layout.addLayout(head)
-        self.stack = QStackedWidget()
-        layout.addWidget(self.stack, 1)
         self._widgets = {GATE: self._gate(), MANIFOLDS: self._manifolds()}
         for widget in self._widgets.values():
             self.stack.addWidget(widget)

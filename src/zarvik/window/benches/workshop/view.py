@@ -15,7 +15,6 @@ from PySide6.QtWidgets import (
     QMenu,
     QPushButton,
     QScrollArea,
-    QStackedWidget,
     QTextEdit,
     QToolButton,
     QVBoxLayout,
@@ -36,7 +35,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.side import side_column
-from zarvik.window.parts.tabs import page_tabs
+from zarvik.window.parts.tabs import paged
 
 LIST, STOCK, DRAWINGS = "list", "stock", "drawings"
 PAGES = {LIST: "Cut list", STOCK: "Stock", DRAWINGS: "Drawings"}
@@ -47,10 +46,7 @@ class WorkshopBench(Bench):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(14, 10, 12, 8)
-        layout.setSpacing(6)
-        head, self.pages = page_tabs(self, PAGES, self.show_page)
+        head, self.pages, self.stack = paged(self, PAGES, self.show_page)
         self.saving = QToolButton()
         self.saving.setText(tr("Save files"))
         self.saving.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
@@ -64,9 +60,6 @@ class WorkshopBench(Bench):
             menu.addAction(tr(words), partial(self.save, what)).setToolTip(tr(tip))
         self.saving.setMenu(menu)
         head.addWidget(self.saving)
-        layout.addLayout(head)
-        self.stack = QStackedWidget()
-        layout.addWidget(self.stack, 1)
         self._widgets = {LIST: self._list(), STOCK: self._stock(), DRAWINGS: self._drawings()}
         for widget in self._widgets.values():
             self.stack.addWidget(widget)
