@@ -9,10 +9,11 @@ from pathlib import Path
 import pytest
 
 from zarvik.cli import main
+from zarvik.core.control import RUN_AWAY
 from zarvik.core.words import Fault
 from zarvik.formats import project_file, shelf
 from zarvik.project.assemble import assemble
-from zarvik.project.control import BEYOND, RUNS, control, heats, held_boost, steps, unsaid
+from zarvik.project.control import RUNS, control, heats, held_boost, steps, unsaid
 from zarvik.project.document import Project
 from zarvik.project.edits import put
 from zarvik.project.schools import CAST, EQUAL, LOG, OWN, TWIN, UNEQUAL, School, school, schools
@@ -83,7 +84,7 @@ def test_the_report_of_the_gate(tarn: Project) -> None:
     assert [line.what for line in one.lines] == [RUNS, RUNS, "falls", "falls"] and 0.3 < one.duty < 0.6 and one.most
     assert one.now == one.alone and one.spike is not None and 0.0 < one.spike.over < 0.3e5
     units = project.shown_units
-    assert held_boost(BEYOND + 1.0, units).startswith("over") and held_boost(math.nan, units) == "nothing holds it"
+    assert held_boost(RUN_AWAY + 1.0, units).startswith("over") and held_boost(math.nan, units) == "nothing holds it"
     words = [render(s, units) for s in steps(one)]
     assert "compressor outlet" in words[0] and "cut of fuel" in words[-1] and any("1 leads to 4" in w for w in words)
     set_ = control(put(project, "gate.duty", parse("40 %", "ratio")))

@@ -24,6 +24,7 @@ SHUT, HOLDING, WIDE = "shut", "holding", "wide open"
 LEAST = 500.0  # Pa gauge that is asked for to see the gate wide open
 MOST = 4.0e5  # Pa gauge beyond which nobody looks
 NEAR = 5.0  # Pa
+RUN_AWAY = 3.0e5  # Pa gauge beyond which a number would only seem to be one
 
 
 @dataclass(frozen=True)
@@ -195,23 +196,17 @@ def curve(solver: Solver, raw: Raw, actuator: Actuator, *, count: int = SPEEDS) 
 
 def held_near(solver: Solver, actuator: Actuator, speed: float) -> Held | None:
     """`held_at` an engine `speed` in rev/min from the nearest point of the full-load curve."""
-    raw = solver.full_load
-    good = np.nonzero(raw.solved)[0]
-    if len(good) == 0:
-        return None
-    near = good[int(np.abs(raw.speed[good] - speed).argmin())]
-    return held_at(solver, actuator, speed, raw.solutions[near])
+    near = solver.full_load.near(speed)
+    return held_at(solver, actuator, speed, solver.full_load.solutions[near]) if near is not None else None
 
 
 def duty_for(solver: Solver, actuator: Actuator, speed: float, boost: float) -> float:
     """The duty at which a solenoid holds a `boost` (Pa gauge in the plenum) at a `speed` in rev/min, 0 to 1; nan where none
     does, or the gate does not hold that. Closed form: the forces at the lift that is needed."""
-    raw = solver.full_load
-    good = np.nonzero(raw.solved)[0]
-    if len(good) == 0 or actuator.control == NONE:
+    near = solver.full_load.near(speed)
+    if near is None or actuator.control == NONE:
         return math.nan
-    near = good[int(np.abs(raw.speed[good] - speed).argmin())]
-    at = _At(solver, actuator, speed, raw.solutions[near])
+    at = _At(solver, actuator, speed, solver.full_load.solutions[near])
     state = at.solved(boost)
     if state is None or state[k.OPENING] <= 0.0 or at.gauge(state) <= 0.0:
         return math.nan

@@ -32,7 +32,6 @@ IDLE_VACUUM = 0.65e5  # Pa below ambient in the plenum of an engine at idle; com
 SHUT_OFF = 0.5  # of the rise at the surge line that the turning wheel holds without flow; common practice, no source: 0.4 to 0.6
 BACKWARD = 2.0  # how steeply it rises again with the flow turned back
 MOMENT = 0.08  # s under the surge line that is a flutter and no surge; common practice, no source
-DEEP = 0.8  # of Greitzer's B, above which a compressor surges through the whole system; Greitzer 1976, figs. 5 to 8
 
 
 def needed_area(solver: Solver, state: np.ndarray) -> float:

@@ -7,10 +7,18 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-import numpy as np
-
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.control import Failed, Held, Spike, curve, duty_for, failures, hoses, spike
+from zarvik.core.control import (
+    RUN_AWAY,
+    Failed,
+    Held,
+    Spike,
+    curve,
+    duty_for,
+    failures,
+    hoses,
+    spike,
+)
 from zarvik.core.lift_off import lifted, size_for, spring_window
 from zarvik.core.progress import Progress, unwatched
 from zarvik.core.valves.actuator import FOUR, NONE, THREE, Actuator
@@ -28,7 +36,6 @@ PORTS = {
     "upper": "gate, the side that shuts it", "open": "the open, through a filter",
 }  # fmt: skip
 LETTERS = "ABCD"
-BEYOND = 3.0e5  # Pa gauge past which a number would only seem to be one
 WHAT = {
     "runs": "past what the bottom end is trusted to", "more": "more than is asked for, less than the bottom end is trusted to",
     "falls": "it falls, safe", "stays": "it stays about as it is",
@@ -96,10 +103,9 @@ def control(project: Project, progress: Progress = unwatched) -> Control:
 def _relief(solver: Solver, speed: float) -> tuple[Sentence, ...]:
     """What happens when the throttle shuts at an engine `speed` in rev/min; nothing for an engine without one."""
     valve, raw = solver.system.blow_off, solver.full_load
-    good = np.nonzero(raw.solved)[0]
-    if valve is None or not solver.system.engine.fuel.spark or len(good) == 0:
+    at = raw.near(speed)
+    if valve is None or not solver.system.engine.fuel.spark or at is None:
         return ()
-    at = good[int(np.abs(raw.speed[good] - speed).argmin())]
     here, state = Figure(float(raw.speed[at]), "rotation"), raw.states[at]
     bare = lifted(solver, state, BlowOff(0.0))
     found = [
@@ -125,11 +131,10 @@ def _relief(solver: Solver, speed: float) -> tuple[Sentence, ...]:
 
 
 def _lines(solver: Solver, actuator: Actuator, speed: float, asked: float) -> tuple[Line, ...]:
-    raw = solver.full_load
-    good = np.nonzero(raw.solved)[0]
-    if len(good) == 0:
+    near = solver.full_load.near(speed)
+    if near is None:
         return tuple(Line(a, h.key, PORTS[h.begin], PORTS[h.end], math.nan, STAYS) for a, h in zip(LETTERS, hoses(actuator), strict=False))
-    start = raw.solutions[good[int(np.abs(raw.speed[good] - speed).argmin())]]
+    start = solver.full_load.solutions[near]
     # With what is set, or where nothing is, with what would hold the target
     duty = actuator.duty
     if actuator.control != NONE and duty <= 0.0:
@@ -181,8 +186,8 @@ def held_boost(boost: float, units: Mapping[str, str]) -> str:
     """A boost in Pa gauge in the owner's unit; what nothing holds is not told any more closely."""
     if boost != boost:
         return tr("nothing holds it")
-    if boost > BEYOND:
-        return told("over {0}", figure(BEYOND, "pressure_gauge", units))
+    if boost > RUN_AWAY:
+        return told("over {0}", figure(RUN_AWAY, "pressure_gauge", units))
     return figure(boost, "pressure_gauge", units)
 
 

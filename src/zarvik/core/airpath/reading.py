@@ -44,6 +44,11 @@ class Raw:
     pieces: np.ndarray
     solutions: np.ndarray
 
+    def near(self, speed: float) -> int | None:
+        """Place of the solved point nearest to an engine `speed` in rev/min; None where none is solved."""
+        good = np.nonzero(self.solved)[0]
+        return int(good[np.abs(self.speed[good] - speed).argmin()]) if len(good) else None
+
     @property
     def solved(self) -> np.ndarray:
         """Which points closed."""

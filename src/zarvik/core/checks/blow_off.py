@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.lift_off import greitzer, needed_area, spring_window
@@ -20,10 +18,9 @@ def check(case: Case) -> list[Verdict]:
     if valve is None or case.plain or not system.engine.fuel.spark or system.blower is not None:
         return []
     raw = case.solver.full_load
-    good = np.nonzero(raw.solved)[0]
-    if len(good) == 0:
+    at = raw.near(case.target.speed)
+    if at is None:
         return []
-    at = good[int(np.abs(raw.speed[good] - case.target.speed).argmin())]
     speed, state = float(raw.speed[at]), raw.states[at]
     needed = needed_area(case.solver, state)
     size = diameter_of(needed)

@@ -6,7 +6,7 @@ import dataclasses
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.control import Held, duty_for, failures, held_near, spring_for
+from zarvik.core.control import RUN_AWAY, Held, duty_for, failures, held_near, spring_for
 from zarvik.core.limits import FAILS, HOLDS, OPEN, SPRING, TIGHT
 from zarvik.core.valves.actuator import FOUR, NONE, SPRINGS, THREE, Actuator
 from zarvik.core.words import Figure, Filling, Sentence, revs, say
@@ -95,7 +95,9 @@ def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tu
     """The spring that is sold which suits: without a solenoid the nearest to what is asked; with one the weakest that
     reaches it with a tenth in hand."""
     solver, speed = case.solver, case.target.speed
-    near = int(abs(solver.full_load.speed - speed).argmin())
+    near = solver.full_load.near(speed)
+    if near is None:
+        return None
     start = solver.full_load.solutions[near]
     # Four ports reach anything: a spring that asks for a third of the time still falls safely without current.
     bare = dataclasses.replace(actuator, duty={NONE: 0.0, THREE: 1.0, FOUR: FOUR_ON}[actuator.control])
@@ -120,7 +122,9 @@ def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tu
 def _hoses(case: Case, actuator: Actuator) -> list[Verdict]:
     """What the worst hose does when it comes off."""
     solver, speed = case.solver, case.target.speed
-    near = int(abs(solver.full_load.speed - speed).argmin())
+    near = solver.full_load.near(speed)
+    if near is None:
+        return []
     found = [f for f in failures(solver, actuator, speed, solver.full_load.solutions[near]) if f.held is not None]
     if not found:
         return []
@@ -149,4 +153,3 @@ def _hoses(case: Case, actuator: Actuator) -> list[Verdict]:
 
 
 FOUR_ON = 0.35
-RUN_AWAY = 3.0e5  # Pa gauge beyond which nothing is told any more closely

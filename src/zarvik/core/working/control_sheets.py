@@ -9,8 +9,7 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.checks.control import RUN_AWAY
-from zarvik.core.control import duty_for, held_near, hoses
+from zarvik.core.control import RUN_AWAY, duty_for, held_near, hoses
 from zarvik.core.lift_off import greitzer, needed_area, room
 from zarvik.core.valves.actuator import FOUR, Actuator
 from zarvik.core.valves.blow_off import DISCHARGE, diameter_of
@@ -125,11 +124,10 @@ def _greitzer(solver: Solver, point: Point) -> Sheet:
 
 
 def _state(solver: Solver, point: Point) -> np.ndarray:
-    raw = solver.full_load
-    good = np.nonzero(raw.solved)[0]
-    if len(good) == 0 or solver.system.blow_off is None:
+    at = solver.full_load.near(point.speed)
+    if at is None or solver.system.blow_off is None:
         raise KeyError("no blow-off valve")
-    found: np.ndarray = raw.states[good[int(np.abs(raw.speed[good] - point.speed).argmin())]]
+    found: np.ndarray = solver.full_load.states[at]
     return found
 
 

@@ -6,10 +6,9 @@ import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
-from zarvik.core.control import Held
+from zarvik.core.control import RUN_AWAY, Held
 from zarvik.core.limits import FAILS, HOLDS, TIGHT
 from zarvik.project.control import (
-    BEYOND,
     FALLS,
     MORE,
     RUNS,
@@ -58,7 +57,7 @@ def curves(found: Control, units: Mapping[str, str]) -> Curves:
         return tuple((h.speed, unit.from_si(h.boost)) for h in held)
 
     seen = [h.boost for h in (*found.alone, *found.now)]
-    top = min(max([*seen, 1.2 * found.asked, 1.15 * found.trusted]), BEYOND)
+    top = min(max([*seen, 1.2 * found.asked, 1.15 * found.trusted]), RUN_AWAY)
     return Curves(
         unit.symbol, points(found.alone), points(found.now), points(found.most), unit.from_si(found.asked),
         unit.from_si(found.trusted), found.speed, unit.from_si(top),
