@@ -246,6 +246,9 @@ OF_EVERY_KIND: dict[str, dict[str, float | str]] = {
     "collector": {"form": "log", "bore_out": 0.05, "angle": 0.3, "length": 0.1},
     "crush": {"bore": 0.05, "radius": 0.075, "angle": 1.5, "kept": 0.85},
     "step": {"bore_in": 0.05, "bore_out": 0.06}, "tee": {"bore": 0.05, "way": "turn"},
+    "crossover": {"bore": 0.05, "length": 0.8, "turns": 3.0, "angle": 0.5, "material": "stainless"},
+    "catalyst": {"bore": 0.05, "face": 0.1, "length": 0.1, "cells": 200.0, "wall": 0.00017},
+    "silencer": {"bore": 0.05, "built": "turned", "length": 0.45, "body": 0.15},
 }  # fmt: skip
 
 

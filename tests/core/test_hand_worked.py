@@ -114,7 +114,9 @@ def test_no_loss_jumps_with_reynolds_number(kind: str) -> None:
     values = {p.name: p.default for p in kind_.felt}
     loss = np.asarray(kind_.build(id="x", name="x", **values).loss)
     ratios = loss[1:] / np.maximum(loss[:-1], 1e-9)
-    assert kind == "resistance" or (ratios.max() < 1.17 and ratios.min() > 0.83), ratios
+    # In a brick's channels the flow is laminar: its coefficient falls with the Reynolds number itself.
+    lowest = 0.74 if kind == "catalyst" else 0.83
+    assert kind == "resistance" or (ratios.max() < 1.17 and ratios.min() > lowest), ratios
 
 
 def test_a_hose_over_a_gap() -> None:

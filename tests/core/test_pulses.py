@@ -175,7 +175,7 @@ def test_what_a_divided_housing_brings() -> None:
     one, two = table((FOUR,), AREA, 900.0, 7200.0), table((half, half), AREA, 900.0, 7200.0)
 
     def power(pulses: np.ndarray, speed: float, ratio: float) -> float:
-        work, flow = pulse_factors(pulses, speed, ratio)
+        work, flow, _ = pulse_factors(pulses, speed, ratio)
         return work * flow
 
     low = power(two, 2500.0, 1.5) / power(one, 2500.0, 1.5)
@@ -206,13 +206,14 @@ def test_the_table_is_what_was_worked_out() -> None:
     for speed in (1000.0, 1500.0, 2600.0, 5000.0, 7200.0):
         for steady in (1.15, 1.5, 2.2):
             exact = factors(FOUR, AREA, speed=speed, ratio=steady)
-            work, flow = pulse_factors(packed, speed, exact.ratio)
+            work, flow, overlap = pulse_factors(packed, speed, exact.ratio)
+            assert overlap == pytest.approx(exact.overlap, abs=0.06)
             assert work == pytest.approx(exact.work, abs=0.03 if speed > 1200.0 else 0.05)
             assert flow == pytest.approx(exact.flow, abs=0.025)
     ratios = np.linspace(1.0, 4.5, 1500)
     values = np.array([pulse_factors(packed, 2200.0, r) for r in ratios])
     assert np.abs(np.diff(values, 2, axis=0)).max() < 2e-3
-    assert pulse_factors(np.zeros(1), 2000.0, 1.5) == (1.0, 1.0)
+    assert pulse_factors(np.zeros(1), 2000.0, 1.5) == (1.0, 1.0, 1.0)
     half = table((FOUR,), AREA, 900.0, 7200.0, 0.5)
     assert pulse_factors(half, 2000.0, 1.4)[0] - 1.0 == pytest.approx(0.5 * (pulse_factors(packed, 2000.0, 1.4)[0] - 1.0))
 

@@ -43,7 +43,8 @@ ROWS = [
      "a larger housing wakes later and breathes better"),
     (f"{TURBINE}.efficiency", ["60 %", "64 %", "68 %", "72 %"], "+-.-",
      "less gas does the same work"),
-    (f"{TURBINE}.pulses", ["0 %", "50 %", "100 %", "150 %"], "+-.-", "as efficiency does"),
+    (f"{TURBINE}.pulses", ["0 %", "50 %", "100 %", "150 %"], "+-.0",
+     "as efficiency does early; at the target the room before the wheel is large against a beat"),
     (f"{TURBINE}.scrolls", ["1", "2"], ".-..",
      "pulses kept apart wake it earlier; at the top the wall between them costs"),
     ("cooler.trust", ["40 %", "60 %", "80 %", "100 %"], "+...", "a better cooler, denser charge"),
@@ -91,7 +92,7 @@ def test_trends(place: str, values: list[str], signs: str, why: str) -> None:
         steps = np.diff(column) / np.abs(column[:-1])
         if name == "threshold":
             # Found between two points of a curve that jumps: within a few rev/min
-            steps = np.where(np.abs(steps) < 2.5e-3, 0.0, steps)
+            steps = np.where(np.abs(steps) < 4e-3, 0.0, steps)
         if sign == "+":
             assert (steps > -3e-4).all() and column[-1] > column[0], (name, why, column)
         elif sign == "-":

@@ -31,6 +31,7 @@ BESIDE = {
     "cooler.front_height": ("cooler.front", UNKNOWN),
     "cooler.front_thickness": ("cooler.front", UNKNOWN),
     "cooler.front_fins": ("cooler.front", UNKNOWN),
+    "gate.angle": ("gate.discharge", UNKNOWN),
     "engine.delivery": ("engine.fuelling", "stroke"),
     "engine.pump": ("engine.fuelling", "stroke"),
     "engine.limiter": ("engine.fuelling", "stroke"),

@@ -18,6 +18,7 @@ TURBO = TurboPoint(
     power=30600.0, region="surge", surge=-0.07, choke=0.08, overspeed=0.09, surge_flow=0.310,
     flow_limit=0.311, expansion=1.912, turbine_efficiency=0.613, blade_ratio=0.614,
     turbine_flow=0.315, turbine_power=31600.0, regime="holding", opening=0.17, gate_flow=0.018, dumped=0.0,
+    behind_gate=1.1e5, joined=1000.0, overlap=1.1,
     back_pressure=1.19,
 )  # fmt: skip
 CLOSURE = Closure(

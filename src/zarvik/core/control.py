@@ -77,7 +77,7 @@ class _At:
 
     def behind(self, state: np.ndarray) -> float:
         """Pa behind the valve."""
-        return self.ambient if self.solver.system.gate.to_air else float(state[k.P5])
+        return float(state[k.BEHIND_GATE])
 
     def held(self, state: np.ndarray, what: str) -> Held:
         """The state as it is told, in Pa and shares; `what` the gate does."""

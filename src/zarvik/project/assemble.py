@@ -44,7 +44,7 @@ from zarvik.project.language import reason, told, tr
 from zarvik.project.naming import called
 from zarvik.project.parts.ask import OTHER, THERE, THINGS
 from zarvik.project.parts.shop import OUT, OWN
-from zarvik.project.space import pieced, space_of
+from zarvik.project.space import CROSSOVER, crossed, head_of, pieced, shares, space_of
 from zarvik.project.units import UNKNOWN, Quantity
 
 
@@ -94,12 +94,29 @@ def _runs(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Element
                 found.append(Problem(f"{key}.{piece.id}", told("“{0}”: {1}", name, reason(error))))
         runs[key] = tuple(elements)
     count = int(project.turbos_fitted.si)
-    if project.hot_sides == "own" and count > 1 and not project.blower.fitted:
+    if crossed(project):
+        # Entered once, for one bank
+        at = next((i for i, e in enumerate(runs[MANIFOLD]) if e.kind == CROSSOVER), 0)
+        _check_crossover(project, found)
+        runs[MANIFOLD] = (*(side_by_side(e, 2) for e in runs[MANIFOLD][:at]), *runs[MANIFOLD][at:])
+    elif project.hot_sides == "own" and count > 1 and not project.blower.fitted:
         own = int(project.own_pieces.si)
         runs[MANIFOLD] = tuple(side_by_side(e, count) for e in runs[MANIFOLD])
         exhaust = runs[EXHAUST]
         runs[EXHAUST] = (*(side_by_side(e, count) for e in exhaust[:own]), *exhaust[own:])
     return runs
+
+
+def _check_crossover(project: doc.Project, found: list[Problem]) -> None:
+    """A crossover brings one bank to one turbo: it needs two banks, one crossover, and an exhaust that is shared."""
+    pieces = [p for p in project.manifold if p.kind == CROSSOVER]
+    place = f"manifold.{pieces[-1].id}"
+    if len(pieces) > 1:
+        found.append(Problem(place, told("one crossover joins two banks: a second one has nothing to bring")))
+    if head_of(project).banks < 2:
+        found.append(Problem(place, told("a crossover joins two banks, and this engine has its cylinders in line")))
+    elif project.hot_sides == "own" and int(project.turbos_fitted.si) > 1:
+        found.append(Problem(place, told("a crossover brings both banks to one turbo, and each turbo has an exhaust of its own here")))
 
 
 _PRIMARIES: Kept[tuple[Element | Exception, tuple[Problem, ...]]] = Kept()
@@ -108,7 +125,7 @@ _PRIMARIES: Kept[tuple[Element | Exception, tuple[Problem, ...]]] = Kept()
 def _primaries(project: doc.Project, piece: doc.Piece, found: list[Problem]) -> Element:
     """The element of primaries that are made of pieces; raises ValueError where none has a length. Of several turbos with
     hot sides of their own the pipes of all are counted, and shared out."""
-    parts = (project.primaries, piece, project.turbos_fitted, project.hot_sides, project.blower)
+    parts = (project.primaries, piece, project.turbos_fitted, project.hot_sides, project.blower, crossed(project))
 
     def make() -> tuple[Element | Exception, tuple[Problem, ...]]:
         own: list[Problem] = []
@@ -136,8 +153,8 @@ def _of_pieces(project: doc.Project, piece: doc.Piece, found: list[Problem]) -> 
                 found.append(Problem(place, told("“{0}”: {1}", called(project, part), reason(error))))
         pipes.append(pipe)
     made = of_pieces(piece.id, called(project, piece), pipes)
-    count = int(project.turbos_fitted.si)
-    if project.hot_sides == "own" and count > 1 and not project.blower.fitted:
+    count = shares(project)
+    if count > 1:
         share = max(made.parallel // count, 1)
         part_of = share / made.parallel
         made = dataclasses.replace(made, parallel=share, volume=made.volume * part_of, surface=made.surface * part_of)
@@ -580,7 +597,8 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         road_speed=brief.road_speed.si,
         gate=Wastegate(
             project.gate.diameter.si, project.gate.lift.si, int(project.gate.count.si),
-            project.gate.discharge.si, project.gate.dump == "air",
+            project.gate.discharge.si, project.gate.dump == "air", int(project.gate.rejoin.si),
+            project.gate.tube.si or project.gate.diameter.si, project.gate.joins.si, project.gate.branch.si,
         ),
         bay=_bay(project),
         blower=_blower(project),

@@ -20,6 +20,7 @@ _PLACES = {
     "gate.diameter": "gate.diameter",
     "gate.lift": "gate.lift",
     "gate.spring": "gate.spring",
+    "gate.branch": "gate.branch",
     "gate.full": "gate.full",
     "gate.duty": "gate.duty",
     "gate.blow_off": "gate.blow_off",

@@ -17,7 +17,7 @@ from zarvik.project.document import Project
 from zarvik.project.fields import Of
 from zarvik.project.parts.turbo import Turbo, lines_of
 from zarvik.project.places import RUNS, get, meta, place_put
-from zarvik.project.space import summed
+from zarvik.project.space import si, summed
 from zarvik.project.units import SAID, UNKNOWN, Quantity, unit_of
 
 Estimator = Callable[[Project], Estimate | None]
@@ -71,6 +71,18 @@ def _delivery(project: Project) -> Estimate | None:
     return core.delivery(engine.stock_power.si, engine.stock_speed.si, int(engine.cylinders.si), said)
 
 
+def _discharge(project: Project) -> Estimate | None:
+    """What the gate's branch says; nothing without a gate or a pipe that it could leave."""
+    gate = project.gate
+    if gate.diameter.si <= 0.0 or project.blower.fitted:
+        return None
+    mains = [si(p, "bore_out") or si(p, "bore") for p in project.manifold if p.kind not in ("primaries", "crossover")]
+    main = max(mains, default=0.0)
+    if gate.kind == "outside" and main <= 0.0:
+        return None
+    return core.gate_discharge(gate.diameter.si, gate.branch.si or gate.diameter.si, main, gate.angle.si, gate.kind == "inside")
+
+
 # In the order in which they build on each other.
 ESTIMATORS: dict[str, Estimator] = {
     "engine.stock_speed": lambda p: core.stock_speed(p.engine.rev_limit.si),
@@ -82,6 +94,7 @@ ESTIMATORS: dict[str, Estimator] = {
     "engine.stock_power": lambda p: core.power_of_breathing(core_engine(p), p.engine.stock_speed.si),
     "engine.delivery": _delivery,
     "engine.intake_volume": lambda p: core.intake_volume(core_engine(p).displacement),
+    "gate.discharge": _discharge,
     "blower.ratio": lambda p: core.belt_ratio(belt_of(p)),
     "cooler.capture": lambda p: core.captured(in_the_wind(p), wind_of(p), p.brief.road_speed.si),
     "cooler.effectiveness": lambda p: _by_size(

@@ -19,7 +19,7 @@ from zarvik.project.cut_list import cut_list
 from zarvik.project.document import Project
 from zarvik.project.edits import put
 from zarvik.project.manifold import without_primaries
-from zarvik.project.space import all_runs, head_of, pieced, si, turbos_of
+from zarvik.project.space import all_runs, head_of, pieced, shares, si
 from zarvik.project.units import Quantity
 
 OWN, CAST, LOG, UNEQUAL, EQUAL, TWIN = "own", "cast", "log", "unequal", "equal", "twin"
@@ -74,7 +74,7 @@ def school(project: Project, key: str) -> Project:
     if not {"primaries", "collector"} <= set(kinds):
         raise Fault("a manifold of primaries and a collector is needed to compare with")
     head = head_of(project)
-    count = max(head.cylinders // turbos_of(project), 1)
+    count = max(head.cylinders // shares(project), 1)
     made = without_primaries(project)
     primaries, collector = f"manifold.{kinds['primaries']}", f"manifold.{kinds['collector']}"
     tube = si(next(p for p in project.manifold if p.kind == "collector"), "bore_out")
@@ -119,7 +119,7 @@ def _told(project: Project, key: str, solver: Solver) -> School:
     weight = 0.0
     for e in elements:
         if e.material in metal.METALS:
-            weight += e.parallel * metal.pipe_mass(metal.METALS[e.material], e.diameter, wall, e.length)
+            weight += (1 if e.kind == "crossover" else e.parallel) * metal.pipe_mass(metal.METALS[e.material], e.diameter, wall, e.length)
     runner = next((e for e in elements if e.kind == "primaries"), None)
     grows, stands = math.nan, math.nan
     if runner is not None and runner.material in metal.METALS and skin == skin:

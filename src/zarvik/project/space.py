@@ -20,6 +20,7 @@ from zarvik.project.places import PRIMARIES, RUNS, get, runs_of
 from zarvik.project.units import EntryError, Quantity
 
 HOSES = ("silicone", "printed")
+CROSSOVER = "crossover"
 BENDS = ("bend", "mitre", "crush")
 PORT_SPACING = 1.1  # of the cylinder's bore from port to port where nobody says it; common practice, no source
 
@@ -47,8 +48,9 @@ def segments_of(pieces: Sequence[Piece], wall: float = WALL) -> tuple[Segment, .
             found.append(Segment(piece.id, si(piece, "gap"), bore, bore, wall=wall, held=held, kind="gap"))
         elif piece.kind == "throttle":
             found.append(Segment(piece.id, 0.0, bore, bore, wall=wall, held=held, kind="throttle"))
-        elif piece.kind not in ("primaries", "collector") and si(piece, "length") > 0.0:
-            found.append(Segment(piece.id, si(piece, "length"), bore, out, wall=wall, held=held, kind=kind))
+        elif piece.kind not in ("primaries", "collector", CROSSOVER) and si(piece, "length") > 0.0:
+            body = si(piece, "face") or si(piece, "body")
+            found.append(Segment(piece.id, si(piece, "length"), body or bore, body or out, wall=wall, held=held, kind=kind))
     return tuple(found)
 
 
@@ -114,6 +116,19 @@ def turbos_of(project: Project) -> int:
     return min(int(project.turbos_fitted.si), 2) if own else 1
 
 
+def crossed(project: Project) -> bool:
+    """Does a crossover bring the gas of a second bank to the turbo?"""
+    return any(p.kind == CROSSOVER for p in project.manifold)
+
+
+def shares(project: Project) -> int:
+    """How many times what stands before the turbine (with a crossover: before that) is there, though it is entered once."""
+    if crossed(project):
+        return 2
+    count = int(project.turbos_fitted.si)
+    return count if project.hot_sides == "own" and not project.blower.fitted else 1
+
+
 _SPACES: Kept[core.Space] = Kept()
 
 
@@ -132,12 +147,13 @@ def _space(project: Project) -> core.Space:
     turbos = turbos_of(project)
     wall = s.making.wall.si
     said = tuple(int(n) for n in s.head.order.split("-") if n)
-    order = firing(said, head.cylinders)
+    order = said or firing((), head.cylinders)
     behind: list[Piece] = []
     for number, piece in enumerate(project.manifold):
         if piece.kind == "collector":
             behind = list(project.manifold[number + 1 :])
-    each = head.cylinders // turbos if turbos > 1 and head.banks > 1 else head.cylinders
+    crossing = next((p for p in project.manifold if p.kind == CROSSOVER), None)
+    each = head.cylinders // 2 if (turbos > 1 or crossing is not None) and head.banks > 1 else head.cylinders
     cooler = project.cooler
     return core.Space(
         head=head,
@@ -162,6 +178,7 @@ def _space(project: Project) -> core.Space:
         throttle=_spot(s.throttle),
         tail=_spot(s.tail),
         slip=s.making.joint == "slip",
+        crossing=si(crossing, "length") if crossing is not None else 0.0,
         log=s.making.log.si,
         spread=s.making.spread.si,
         radius=s.making.tightest.si,
@@ -202,7 +219,7 @@ def _summed(project: Project) -> tuple[Piece, ...]:
     lines = [run for run in lines if sum(s.length for s in run) > 0.0]
     if piece is None or not lines:
         return project.manifold
-    count = max(len(lines) // turbos_of(project), 1)
+    count = max(len(lines) // shares(project), 1)
     long = sum(s.length for run in lines for s in run)
     bore = sum(s.bore_in * s.length for run in lines for s in run) / long
     turns = sum(s.angle for run in lines for s in run) / len(lines)

@@ -17,7 +17,7 @@ PORT = 0.16  # volume of a cylinder's exhaust port over its swept volume; common
 def groups(system: System) -> tuple[tuple[int, ...], ...]:
     """Cylinders (from 1) by the entry that they blow into: the entries of the first turbo, or of all where they share
     one exhaust. Turbos with a hot side of their own have a bank each, or half of a row; two scrolls take every other
-    cylinder of the firing order."""
+    cylinder of the firing order, or with a crossover a bank each."""
     engine, space, turbo = system.engine, system.space, system.turbo
     order = list(firing(space.order if space is not None else (), engine.cylinders))
     if space is not None and space.turbos > 1:
@@ -27,6 +27,11 @@ def groups(system: System) -> tuple[tuple[int, ...], ...]:
         else:
             order = [c for c in order if c <= (engine.cylinders + 1) // 2]
     if turbo.turbine.scrolls == 2 and len(order) > 1:
+        if space is not None and space.crossing > 0.0 and space.head.banks > 1:
+            # Each bank comes to a scroll of its own.
+            banks = [tuple(c for c in order if space.head.bank_of(c) == bank) for bank in (0, 1)]
+            if all(banks):
+                return banks[0], banks[1]
         return tuple(order[0::2]), tuple(order[1::2])
     return (tuple(order),)
 
@@ -43,6 +48,10 @@ def beats_of(system: System) -> tuple[tuple[Pulsing, ...], float]:
     lengths = {}
     if space is not None:
         lengths = {p.cylinder: sum(s.length for s in p.segments) for p in space.primaries}
+    if space is not None and space.crossing > 0.0 and space.head.banks > 1:
+        # The far bank's pulses come later by the crossover.
+        primaries = next((e.length for e in system.runs[MANIFOLD] if e.kind == "primaries"), 0.1)
+        lengths = {c: lengths.get(c, primaries) + space.crossing * space.head.bank_of(c) for c in order}
     found = groups(system)
     turbos = space.turbos if own and space is not None else 1
     beside = 1 if own else turbo.count

@@ -17,10 +17,12 @@ import math
 import numpy as np
 
 from zarvik.core.airpath.slots import (
+    AGAINST,
     AIR,
     BAY_CONVECTION,
     BAY_HOT_CONVECTION,
     BAY_TEMPERATURE,
+    BEHIND_GATE,
     BELT,
     BELT_POWER,
     BELT_RATIO,
@@ -63,6 +65,9 @@ from zarvik.core.airpath.slots import (
     HOT_VOLUME,
     INDICATED,
     INERTIA,
+    JOIN_COSINE,
+    JOIN_WIDE,
+    JOINED,
     LATENT,
     MAP_EFFICIENCY,
     MAP_FLOW,
@@ -93,6 +98,7 @@ from zarvik.core.airpath.slots import (
     POWER,
     PUMPING,
     REGIME,
+    REJOINS,
     RELEASED,
     RELEASED_HEAT,
     RETARD,
@@ -134,7 +140,9 @@ from zarvik.core.airpath.slots import (
 from zarvik.core.compiled import compiled
 from zarvik.core.compressor.lookup import efficiency_at, log_ratio
 from zarvik.core.cooling.cooler import PRESENT, cool
-from zarvik.core.ducts.march import T_IN, T_OUT, march, march_up, temperatures
+from zarvik.core.ducts.flow import mach_squared
+from zarvik.core.ducts.junctions import joining_through
+from zarvik.core.ducts.march import AREA, T_IN, T_OUT, march, march_up, temperatures
 from zarvik.core.engine.blower import blower_efficiency, blown
 from zarvik.core.engine.engine import (
     REFERENCE_TEMPERATURE,
@@ -149,7 +157,12 @@ from zarvik.core.engine.engine import (
 )
 from zarvik.core.engine.knock import retard_of
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.gas.properties import enthalpy, isentropic_temperature, temperature_of_enthalpy
+from zarvik.core.gas.properties import (
+    enthalpy,
+    heat_capacity_ratio,
+    isentropic_temperature,
+    temperature_of_enthalpy,
+)
 from zarvik.core.turbine.pulses import pulse_factors
 from zarvik.core.turbine.turbine import COUNT, DIAMETER, MECHANICAL, PULSES, expand, swallowed
 from zarvik.core.valves.wastegate import bypassed
@@ -344,9 +357,12 @@ def breathe_and_burn(
 ) -> float:
     """The cylinders: what they take in kg/s, and what they make of the air that comes. `breathing` VE,
     `speed` rev/min."""
-    site, gas, burnt, _, _, _, _, _, _, knock, _ = packed
+    site, gas, burnt, _, _, _, _, _, turbine, knock, _ = packed
     air, p, t = state[AIR], state[P_PLENUM], state[T_PLENUM]
     p_port = site[SITE_PRESSURE] * math.exp(x[X_PORT])
+    # What stays behind in a cylinder is what its neighbours press on it while both its valves are open.
+    against = pulse_factors(turbine[PULSES:], speed, math.exp(x[X_TURBINE_INLET]))[2]
+    state[AGAINST] = against
     into = t
     if site[EVAPORATED] > 0.0:
         into = charge_after_fuel(
@@ -355,7 +371,7 @@ def breathe_and_burn(
         )  # fmt: skip
     demand = (
         air_demand(gas, site[DISPLACEMENT], breathing, speed, p, into)
-        * back_pressure_factor(p_port / p, site[COMPRESSION])
+        * back_pressure_factor(against * p_port / p, site[COMPRESSION])
         * displaced(
             gas, into, p, site[FUEL_PER_AIR] * site[DRY_SHARE], site[EVAPORATED],
             site[VAPOUR : VAPOUR + 4],
@@ -402,8 +418,8 @@ def exhaust(
     bay = (site[BAY_TEMPERATURE], site[BAY_HOT_CONVECTION])
     gone = state[AIR] + state[FUEL]
     state[T4] = temperatures(burnt, rows, bounds[2], bounds[3], gone, state[T_PORT], pieces, bay)
-    t5 = 300.0 * math.exp(x[X_OUTLET])
-    state[T5] = t5
+    joined = 300.0 * math.exp(x[X_OUTLET])
+    state[JOINED] = joined
     p4 = p_ambient * math.exp(x[X_TURBINE_INLET])
     state[P4] = p4
     state[DUMPED] = 0.0
@@ -411,10 +427,46 @@ def exhaust(
         state[DUMPED] = bypassed(state[OPENING] * site[GATE_AREA], burnt, p4, state[T4], p_ambient)
     # What is blown into the open does not go through the exhaust. A trial may dump more than there is.
     behind = max(gone - state[DUMPED], 0.05 * gone)
-    state[TAIL_TEMPERATURE] = temperatures(burnt, rows, bounds[3], bounds[4], behind, t5, pieces, bay)
-    state[P5] = march_up(burnt, rows, losses, bounds[3], bounds[4], behind, p_ambient, pieces)
+    back = bounds[3] + int(site[REJOINS])
+    state[TAIL_TEMPERATURE] = temperatures(burnt, rows, back, bounds[4], behind, joined, pieces, bay)
+    state[P5] = march_up(burnt, rows, losses, back, bounds[4], behind, p_ambient, pieces)
+    state[BEHIND_GATE] = p_ambient if site[DUMPS] > 0.0 else state[P5]
+    state[T5] = joined
+    if back > bounds[3]:
+        alone(packed, bounds[3], back, pieces, state)
     state[REGIME] = x[X_REGIME]
     return march_up(burnt, rows, losses, bounds[2], bounds[3], gone, p4, pieces)
+
+
+LEAST_JOINING = -0.5  # K below which a stream from the side does not help, whatever momentum says
+
+
+@compiled
+def alone(packed: Packed, first: int, back: int, pieces: np.ndarray, state: np.ndarray) -> None:
+    """The pieces `first` to `back` (exclusive) of the exhaust, which the turbine has for itself: the gate's gas joins behind
+    them. `state` holds what stands behind the meeting; pressure and temperature behind the turbine are filled in."""
+    site, _, burnt, rows, losses, _, _, _, _, _, _ = packed
+    bay = (site[BAY_TEMPERATURE], site[BAY_HOT_CONVECTION])
+    gone, joined, behind = state[AIR] + state[FUEL], state[JOINED], state[P5]
+    past = bypassed(state[OPENING] * site[GATE_AREA], burnt, state[P4], state[T4], behind)
+    through = max(gone - past, 0.05 * gone)
+    past = gone - through
+    gamma = heat_capacity_ratio(burnt, joined)
+    area = rows[back - 1, AREA]
+    asked = gone * math.sqrt(burnt[GAS_CONSTANT] * joined / gamma) / (area * behind)
+    loss = max(joining_through(past / gone, site[JOIN_WIDE], site[JOIN_COSINE]), LEAST_JOINING)
+    before = behind * (1.0 + 0.5 * gamma * loss * mach_squared(min(asked * asked, 0.25), gamma))
+    # What the turbine sends is what the whole stream has less what the gate brings.
+    own = (gone * enthalpy(burnt, joined) - past * enthalpy(burnt, state[T4])) / through
+    end = temperature_of_enthalpy(burnt, max(own, enthalpy(burnt, 250.0)), joined)
+    t5 = end
+    for _ in range(40):
+        missed = end - temperatures(burnt, rows, first, back, through, t5, pieces, bay)
+        t5 += missed
+        if abs(missed) < 1e-10 * end:
+            break
+    state[T5] = t5
+    state[P5] = march_up(burnt, rows, losses, first, back, through, before, pieces)
 
 
 @compiled
@@ -454,11 +506,11 @@ def driven_by_turbine(
     p4, t4, p5 = state[P4], state[T4], state[P5]
     tip = math.pi * turbine[DIAMETER] * math.exp(x[X_WHEEL]) * site[MAP_MAXIMUM] / 60.0
     # Pressures are means over a cycle: what beats does more work a kg, and passes less.
-    more, less = pulse_factors(turbine[PULSES:], speed, p4 / p5)
+    more, less, _ = pulse_factors(turbine[PULSES:], speed, p4 / p5)
     through = less * swallowed(turbine, burnt, p4, t4, p5, tip)
     past = state[DUMPED]
     if site[DUMPS] <= 0.0:
-        past = bypassed(state[OPENING] * site[GATE_AREA], burnt, p4, t4, p5)
+        past = bypassed(state[OPENING] * site[GATE_AREA], burnt, p4, t4, state[BEHIND_GATE])
     work, out, eta, nu = expand(turbine, burnt, p4, t4, p5, tip)
     trusted = site[TRUST_TURBINE] * more
     work *= trusted
@@ -467,6 +519,8 @@ def driven_by_turbine(
     mixed = temperature_of_enthalpy(
         burnt, enthalpy(burnt, t4) - work * max(through, 0.0) / max(gone - state[DUMPED], 0.05 * gone), out
     )
+    if site[REJOINS] > 0.0:
+        mixed = out
     power = work * max(through, 0.0)
     filling, speeding = 0.0, 0.0
     if site[PER_STEP] > 0.0:
@@ -507,11 +561,17 @@ def energy_left(
     out = (exhaust - dumped) * (enthalpy(burnt, state[TAIL_TEMPERATURE]) - enthalpy(burnt, base))
     out += dumped * (enthalpy(burnt, state[T4]) - enthalpy(burnt, base))
     walls = 0.0
+    back = bounds[3] + int(site[REJOINS])
     for i in range(bounds[4]):
         before, behind = pieces[i, T_IN], pieces[i, T_OUT]
         if before != behind:
             if i >= bounds[2]:
-                walls += (exhaust - dumped if i >= bounds[3] else exhaust) * (enthalpy(burnt, before) - enthalpy(burnt, behind))
+                flow = exhaust
+                if i >= back:
+                    flow -= dumped
+                elif i >= bounds[3]:
+                    flow -= state[GATE_FLOW]
+                walls += flow * (enthalpy(burnt, before) - enthalpy(burnt, behind))
             else:
                 walls += air * (enthalpy(gas, before) - enthalpy(gas, behind))
     swept = site[DISPLACEMENT] * speed / 120.0

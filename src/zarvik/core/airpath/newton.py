@@ -15,12 +15,15 @@ from zarvik.core.airpath.slots import (
     F_ENGINE,
     FUEL,
     GAS,
+    GATE_FLOW,
     ITERATIONS,
     MAP_SPEED,
     P_PLENUM,
+    REJOINS,
     RELEASED_HEAT,
     RESIDUAL,
     ROWS,
+    SITE,
     SITE_PRESSURE,
     T_PORT,
     UNKNOWNS,
@@ -242,7 +245,9 @@ def newton(
         speeds(packed[GAS], packed[ROWS], 0, bounds[2], state[AIR], pieces)
         speeds(packed[BURNT], packed[ROWS], bounds[2], bounds[3], exhaust, pieces)
         behind = max(exhaust - state[DUMPED], 0.05 * exhaust)
-        speeds(packed[BURNT], packed[ROWS], bounds[3], bounds[4], behind, pieces)
+        back = bounds[3] + int(packed[SITE][REJOINS])
+        speeds(packed[BURNT], packed[ROWS], bounds[3], back, exhaust - state[GATE_FLOW], pieces)
+        speeds(packed[BURNT], packed[ROWS], back, bounds[4], behind, pieces)
         state[ENERGY] = energy_left(packed, bounds, speed, pieces, state)
     return closed
 

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import dataclasses
+import math
 from functools import lru_cache
 
 import numpy as np
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.beats import pulse_table
+from zarvik.core.airpath.stations import EXHAUST
 from zarvik.core.airpath.system import System
 from zarvik.core.compressor import lookup
 from zarvik.core.cooling import cooler as cooling
 from zarvik.core.ducts import march
+from zarvik.core.ducts.element import circle
 from zarvik.core.engine import engine as eng
 from zarvik.core.engine import knock
 from zarvik.core.engine.belt import compliance
@@ -102,7 +105,14 @@ def packed(system: System) -> k.Packed:
     site[k.BAY_CONVECTION] = system.bay.convection
     site[k.BAY_HOT_CONVECTION] = system.bay.hot_convection
     site[k.GATE_AREA] = system.gate.area
-    site[k.DUMPS] = 1.0 if system.gate.to_air and system.blower is None else 0.0
+    gate = system.gate
+    if system.blower is None and gate.area > 0.0:
+        site[k.DUMPS] = 1.0 if gate.to_air else 0.0
+        site[k.REJOINS] = system.alone
+        if site[k.REJOINS] > 0.0:
+            there = system.runs[EXHAUST][int(site[k.REJOINS]) - 1]
+            site[k.JOIN_WIDE] = there.area / (gate.count * circle(gate.tube))
+            site[k.JOIN_COSINE] = math.cos(gate.joins)
     if engine.delivery and engine.leanest > 0.0:
         site[k.MOST_FUEL] = 1.0 / (engine.leanest * engine.fuel.stoichiometric_ratio)
     site[k.TRUST_TURBINE] = 1.0

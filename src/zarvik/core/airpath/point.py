@@ -79,6 +79,9 @@ class TurboPoint:
     opening: float
     gate_flow: float
     dumped: float
+    behind_gate: float
+    joined: float
+    overlap: float
     back_pressure: float
 
 

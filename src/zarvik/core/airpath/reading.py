@@ -208,6 +208,7 @@ class Reading:
         stations = {st.AMBIENT: Station(site.pressure, site.temperature, cold, 0.0)}
         stretches: list[Stretch] = []
         index = 0
+        alone = self.system.alone
         begins = {
             st.AMBIENT: (site.pressure, site.temperature),
             st.COMPRESSOR_OUTLET: (s[k.P2], s[k.T2]),
@@ -220,6 +221,8 @@ class Reading:
             flow = cold if section in st.COLD_SECTIONS else hot
             if section == st.EXHAUST:
                 flow = hot - s[k.DUMPED]
+                if alone:
+                    flow = hot - s[k.GATE_FLOW]
             if section == st.HOT_PIPE:
                 stretches.append(self._rise(s))
             elif section == st.COLD_PIPE and self.system.cooler is not None:
@@ -233,7 +236,9 @@ class Reading:
                 mach = pieces[index][march.MACH] if run else 0.0
                 stations[start] = Station(pressure, temperature, flow, mach)
             here = start
-            for element, row in zip(run, pieces[index : index + len(run)], strict=True):
+            for number, (element, row) in enumerate(zip(run, pieces[index : index + len(run)], strict=True)):
+                if section == st.EXHAUST and alone and number == alone:
+                    flow = hot
                 there = end if element is run[-1] else f"after:{element.id}"
                 stretches.append(
                     Stretch(
@@ -348,5 +353,8 @@ class Reading:
             opening=s[k.OPENING],
             gate_flow=s[k.GATE_FLOW],
             dumped=s[k.DUMPED],
+            behind_gate=s[k.BEHIND_GATE],
+            joined=s[k.JOINED],
+            overlap=s[k.AGAINST],
             back_pressure=s[k.P4] / s[k.P_PLENUM] if s[k.P_PLENUM] else math.nan,
         )

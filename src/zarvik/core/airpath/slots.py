@@ -49,7 +49,10 @@ CHARGE_BEFORE = 42  # kg in the cold volume then
 HOT_BEFORE = 43  # kg in the hot volume then
 BELT_SLIP = 44  # share of its speed a W over the crank speed in rev/min
 DUMPS = 45  # 1 where the gate blows into the open, 0 where its gas goes back behind the turbine
-SITE_SIZE = 46
+REJOINS = 46  # pieces of the exhaust before the one at which the gate's gas comes back
+JOIN_WIDE = 47  # area of the exhaust there over that of the gate's pipe
+JOIN_COSINE = 48  # of the angle at which it joins
+SITE_SIZE = 49
 # ---- what it writes for each point --------------------------------------------------------------
 AIR = 0
 P1 = 1
@@ -103,14 +106,17 @@ RETARD = 53  # degrees after best torque
 T_TAKEN = 54  # K of what the compressor or blower takes in
 BOUND = 55  # why a closed state is none that could be, 0 for none (see `solution.BOUNDS`)
 DUMPED = 56  # kg/s that the gate blows into the open
-POINT_SIZE = 57
+BEHIND_GATE = 57  # Pa behind the gate
+AGAINST = 58  # pressure at a port while both valves stand open, over its mean
+JOINED = 59  # temperature in K behind the place where the gate's gas is back
+POINT_SIZE = 60
 # ---- unknowns and residuals ---------------------------------------------------------------------
 X_AIR = 0  # ln air
 X_WHEEL = 1  # ln wheel speed over the map's maximum; with a blower ln pressure ratio
 X_TURBINE_INLET = 2  # ln turbine inlet pressure over ambient
 X_REGIME = 3
 X_PORT = 4  # ln port pressure over ambient
-X_OUTLET = 5  # ln turbine outlet temperature over 300 K
+X_OUTLET = 5  # ln temperature over 300 K of the whole stream behind turbine and gate
 UNKNOWNS = 6
 
 F_ENGINE = 0  # the engine's air

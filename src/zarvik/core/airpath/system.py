@@ -149,6 +149,14 @@ class System:
         return sum(e.volume for e in self.runs[MANIFOLD])
 
     @property
+    def alone(self) -> int:
+        """How many pieces of the exhaust the turbine has for itself, before the gate's gas comes back."""
+        gate = self.gate
+        if self.blower is not None or gate.to_air or gate.area <= 0.0:
+            return 0
+        return max(min(gate.rejoins, len(self.runs[EXHAUST]) - 1), 0)
+
+    @property
     def elements(self) -> tuple[Element, ...]:
         """All duct pieces, intake first, in the order of the flow."""
         return (

@@ -30,6 +30,25 @@ def check(case: Case) -> list[Verdict]:
     valve = case.system.gate
     if valve.area <= 0.0:
         return [_no_gate(case)]
+    return [*_branch(case), *_held(case)]
+
+
+def _branch(case: Case) -> list[Verdict]:
+    """A valve that is larger than what leads the gas to it."""
+    valve = case.system.gate
+    if not 0.0 < valve.branch < valve.diameter:
+        return []
+    size = Figure(valve.diameter, "length", "=gate.diameter")
+    return [Verdict(
+        "branch", "Branch to the gate", TIGHT, valve.branch / valve.diameter - 1.0,
+        say("The valve is {size} and its branch {bore}: the branch decides, the valve was bought for nothing", size=size,
+            bore=Figure(valve.branch, "length", "=gate.branch")),
+        say("A branch of {size}", size=Figure(valve.diameter, "length")), (Change("gate.branch", valve.diameter),), "gate", "Geometry",
+    )]  # fmt: skip
+
+
+def _held(case: Case) -> list[Verdict]:
+    valve = case.system.gate
     points = [p for p in case.boosted if p.turbo.regime != "shut"]
     if not points:
         return [Verdict(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from zarvik.core.checks import (
     back_pressure,
+    banks,
     belt,
     blow_off,
     blower_boost,
@@ -50,6 +51,7 @@ CHECKS: tuple[Check, ...] = (
     wheel_speed.check,
     exhaust_temperature.check,
     back_pressure.check,
+    banks.check,
     spool.check,
     gate.check,
     control.check,

@@ -24,4 +24,16 @@ def check(case: Case) -> list[Verdict]:
                     f"piece:{element.id}", "Common practice, no source",
                 )
             ]  # fmt: skip
-    return []
+    return _order(case)
+
+
+def _order(case: Case) -> list[Verdict]:
+    """A firing order that names other cylinders than there are: the pulses are those of the usual one."""
+    space, cylinders = case.system.space, case.system.engine.cylinders
+    if space is None or space.primaries or len(space.order) == cylinders:
+        return []
+    return [Verdict(
+        "order", "Firing order", TIGHT, None,
+        say("It names {named} cylinders, and there are {cylinders}: the usual order stands in", named=str(len(space.order)), cylinders=str(cylinders)),
+        say("Write the order as it is cast on the engine or stands in its book"), (), "space", "Common practice, no source",
+    )]  # fmt: skip

@@ -98,6 +98,17 @@ def _pipes(system: System, means: Means, run: str, title: str) -> list[Item]:
             continue
         elif e.kind == "primaries":
             found.append(means.item(run, title, "stub" if log else "primary", many))
+        elif e.kind == "crossover":
+            # One pipe, whatever flows beside it: tube, a bend for each quarter turn, a weld at each of their ends
+            quarters = max(math.ceil(e.turn / (0.5 * math.pi) - 1e-9), 1)
+            price = rates["tube"].price + rates["tube_mm"].price * (mm - 60.0)
+            bent = rates["bend"].price + rates["bend_mm"].price * (mm - 60.0)
+            found.append(means.item(run, title, "tube", price=max(price, 6.0) * e.length))
+            found.append(means.item(run, title, "bend", quarters, price=max(bent, 6.0)))
+            found.append(means.item(run, title, "weld", quarters + 1.0))
+        elif e.kind in ("catalyst", "silencer"):
+            found.append(means.item(run, title, e.kind, many))
+            found.append(means.item(run, title, "weld", 2.0 * many))
         elif e.kind in ("bend", "crush", "mitre"):
             price = rates["bend"].price + rates["bend_mm"].price * (mm - 60.0)
             # A bend of less than 45 degrees is cut from one of 90.

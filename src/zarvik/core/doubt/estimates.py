@@ -21,6 +21,7 @@ from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.engine.engine import FUEL_DENSITY, Engine, breathing_of_torque, torque_of_breathing
 from zarvik.core.methods import Method
 from zarvik.core.turbine.rotor import inertia
+from zarvik.core.valves.branch import FLAP, branched_discharge
 from zarvik.core.words import Figure, Sentence, say
 
 
@@ -208,6 +209,15 @@ def rated_flow(bore: float, drop: float, exhaust: bool) -> Estimate:
     return Estimate(value, 0.30 * value, words)
 
 
+def gate_discharge(valve: float, branch: float, main: float, angle: float, inside: bool) -> Estimate:
+    """Discharge coefficient of a gate with a `valve` on a `branch` off a pipe `main` (diameters in m) at an `angle` in rad, or
+    of a flap `inside` a housing."""
+    if inside:
+        return Estimate(FLAP, 0.12, say("of a flap over a hole in the housing"))
+    value = branched_discharge(valve, branch, main, angle)
+    return Estimate(value, 0.10, say("from its branch, at {angle} off {main}", angle=Figure(angle, "angle"), main=Figure(main, "length")))
+
+
 _PRACTICE = "common practice, no source"
 METHODS: tuple[Method, ...] = (
     Method("estimate_breathing", "Best VE from the kind of head", best_breathing, {},
@@ -243,6 +253,8 @@ METHODS: tuple[Method, ...] = (
     Method("estimate_delivery", "Fuel of a pump from the stock power", delivery, {},
            "Heywood 1988, sec. 15.4: 220 to 280 g/kWh", "10 %"),
     Method("estimate_belt_ratio", "Blower ratio from its pulleys", belt_ratio, {}, "Geometry", "0.5 %"),
+    Method("estimate_gate", "Discharge of a gate with its branch", gate_discharge, {"angle": (0.0, 2.62)},
+           "Momentum of a stream that parts, Idelchik eq. 7-3, in series with a valve of 0.72 (Heywood 1988, sec. 6.3, memory)", "0.1"),
     Method("estimate_rated_flow", "Flow of a filter or silencer from its neck", rated_flow, {},
            "Loss coefficients from memory: clean cone filters 0.4 to 0.9, straight-through silencers 1 to 2.5",
            "30 %"),

@@ -59,7 +59,8 @@ class Space:
     """What is known of where things stand. `order`: cylinders in the order in which they fire; `runs`: segments by the
     name of the run, `behind` the collector apart; `shaft`, `compressor`, `drain`: how the turbo is turned, rad;
     `turbos`: 1, or 2 with a manifold each, `scrolls` 1 or 2; `cooler`: width, height, thickness m of the core, None
-    without one; `slip`: the collector is slipped on; `log`: m from the flange to the middle of a log; `spread`: ratio of
+    without one; `slip`: the collector is slipped on; `crossing`: length in m of a crossover that brings the second bank's gas to the
+    one turbo, 0 for none; `log`: m from the flange to the middle of a log; `spread`: ratio of
     the longest primary over the shortest, less one, that will do; `radius`: tightest bend in m that can be had, over the
     outside diameter."""
 
@@ -82,6 +83,7 @@ class Space:
     throttle: Spot
     tail: Spot
     slip: bool = False
+    crossing: float = 0.0
     log: float = 0.09
     spread: float = 0.02
     radius: float = 1.0
@@ -164,7 +166,7 @@ def lay_out(space: Space) -> Layout:
     """Everything of a `space` in its place. What is not measured stands where its pipe ends; the turbo always stands
     where it is said."""
     runs = dict(space.runs)
-    banks = 2 if space.turbos > 1 and space.head.banks > 1 else 1
+    banks = 2 if (space.turbos > 1 or space.crossing > 0.0) and space.head.banks > 1 else 1
     gases = [space.turbo.frame]
     if banks > 1:
         other = mirrored(gases[0], space.head.middle)
@@ -175,18 +177,22 @@ def lay_out(space: Space) -> Layout:
     for bank, gas in enumerate(gases):
         sign = -1.0 if bank else 1.0
         sizes = dataclasses.replace(space.sizes, left=not space.sizes.left) if bank else space.sizes
-        body = turbo_body(gas, sizes, shaft=sign * space.shaft, compressor=sign * space.compressor, drain=sign * space.drain)
-        turbos.append(body)
+        crossing = bank == 1 and space.crossing > 0.0
+        if not crossing:
+            turbos.append(
+                turbo_body(gas, sizes, shaft=sign * space.shaft, compressor=sign * space.compressor, drain=sign * space.drain)
+            )
         behind = space.behind if not bank else other_hand(space.behind)
         own = [c for c in range(1, space.head.cylinders + 1) if banks == 1 or space.head.bank_of(c) == bank]
         if space.collector is not None and space.collector.form == "log":
             outlet = _log_end(space, tuple(ports[c - 1] for c in own), gas)
-            lines.append(Line(BEHIND if not bank else f"{BEHIND}:2", placed(behind, outlet), outlet, gas, "turbine", True, bank))
+            if not crossing:
+                lines.append(Line(BEHIND if not bank else f"{BEHIND}:2", placed(behind, outlet), outlet, gas, "turbine", True, bank))
             outlets.append(outlet)
             inlets.append(log_inlets(tuple(ports[c - 1] for c in own), space.log))
         else:
             outlet, pieces = _reversed(behind, gas)
-            if pieces:
+            if pieces and not crossing:
                 lines.append(Line(BEHIND if not bank else f"{BEHIND}:2", pieces, outlet, None, "", False, bank))
             outlets.append(outlet)
             count = max(len(own), 1)
@@ -231,7 +237,7 @@ def lay_out(space: Space) -> Layout:
     exhaust = placed(runs.get(EXHAUST, ()), body.gas_out)
     tail = space.tail.frame if space.tail.measured else None
     lines.append(Line(EXHAUST, exhaust, body.gas_out, tail, "tail" if tail is not None else "", tail is not None))
-    if banks > 1:
+    if len(turbos) > 1:
         out = turbos[1].gas_out
         lines.append(Line(f"{EXHAUST}:2", placed(other_hand(runs.get(EXHAUST, ())), out), out, bank=1))
     return Layout(tuple(lines), tuple(turbos), tuple(outlets), tuple(inlets), ports, cooler, throttle)
@@ -270,8 +276,11 @@ FIRING = {
 
 
 def firing(said: tuple[int, ...], cylinders: int) -> tuple[int, ...]:
-    """The firing order that is `said`, or what is usual for so many `cylinders` (count)."""
-    return said or FIRING.get(cylinders, tuple(range(1, cylinders + 1)))
+    """The firing order that is `said`, or what is usual for so many `cylinders` (count): also where another number of them is
+    named."""
+    if len(said) == cylinders:
+        return said
+    return FIRING.get(cylinders, tuple(range(1, cylinders + 1)))
 
 
 def apart(order: tuple[int, ...], one: int, two: int) -> float:

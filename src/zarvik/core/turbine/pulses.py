@@ -162,7 +162,8 @@ _STEADY_RATIOS = (1.06, 1.2, 1.45, 2.0, 3.0)
 _GAS = 1100.0  # K before the turbine; ratios hardly depend on it
 _DENSITY = 1.15  # kg/m3 of air that an engine breathes without boost, with its fuel and what stays behind
 _MOST_FILL = 4.0  # times what it holds without boost
-WIDTH = 1 + 4 * NODES
+COLUMNS = 6  # work, flow, overlap, each with its slope
+WIDTH = 1 + COLUMNS * NODES
 TABLE_SIZE = 1 + SPEEDS * WIDTH
 
 
@@ -170,13 +171,29 @@ TABLE_SIZE = 1 + SPEEDS * WIDTH
 class Factors:
     """What pulses make of a turbine at one mean pressure: `work` a kg over that of steady gas at the mean pressure, `flow`
     over the steady one; `ratio`: that mean pressure over the one behind; `peak`, `trough`: highest and lowest pressure
-    in the volume over the one behind."""
+    in the volume over the one behind; `overlap`: pressure at the ports while both valves of a cylinder stand open, over the
+    mean."""
 
     work: float
     flow: float
     ratio: float
     peak: float
     trough: float
+    overlap: float
+
+
+OVERLAP = math.radians(360.0), math.radians(20.0)  # middle and half of it, of the crank after firing; common practice, no source
+_WINDOW = np.linspace(-1.0, 1.0, 9)
+
+
+def overlap_pressure(trace: np.ndarray, fires: np.ndarray, late: np.ndarray) -> float:
+    """Mean pressure that the cylinders feel at their ports while both their valves stand open, in the unit of a `trace` over
+    one cycle in even steps: what a neighbour blows there is what stays behind in them. `fires` rad; `late`: rad of the crank
+    that a pulse takes from each port to the volume and back."""
+    cycle = 4.0 * math.pi
+    at = (fires[:, None] + OVERLAP[0] + OVERLAP[1] * _WINDOW[None, :] - late[:, None]) % cycle
+    steps = np.arange(len(trace)) * (cycle / len(trace))
+    return float(np.interp(at, steps, trace, period=cycle).mean())
 
 
 def factors(
@@ -215,13 +232,16 @@ def factors(
     found = p / behind
     steady = area * p / math.sqrt(R * t) * nozzle_function(found, GAMMA)
     head = cp * t * (1.0 - found ** ((1.0 - GAMMA) / GAMMA))
-    return Factors(w / (m * head), m / steady, found, float(trace.max()) / behind, float(trace.min()) / behind)
+    # The cycle begins with the shortest pipe's pulse; what stands in the volume is felt at a port late by its pipe
+    late = (delays + delays.min()) * speed * math.pi / 30.0
+    felt = overlap_pressure(trace, np.array(beats.fires), late)
+    return Factors(w / (m * head), m / steady, found, float(trace.max()) / behind, float(trace.min()) / behind, felt / p)
 
 
 @lru_cache(256)
 def table(entries: tuple[Pulsing, ...], area: float, idle: float, limit: float, share: float = 1.0) -> np.ndarray:
     """What the kernel reads: how many engine speeds; for each its logarithm, and at even steps of the logarithm of the
-    mean expansion ratio `work`, its slope, `flow`, its slope. `entries` share the effective `area` m2 evenly; `idle`,
+    mean expansion ratio `work`, its slope, `flow`, its slope, `overlap`, its slope. `entries` share the effective `area` m2 evenly; `idle`,
     `limit` rev/min; `share` of the pulses that is counted, 1 for all."""
     from scipy.interpolate import PchipInterpolator
 
@@ -230,14 +250,13 @@ def table(entries: tuple[Pulsing, ...], area: float, idle: float, limit: float, 
     nodes = np.arange(NODES) * _STEP
     kinds = {entry: entries.count(entry) for entry in entries}
     for row, speed in enumerate(np.geomspace(max(idle, 700.0), limit, SPEEDS)):
-        work, flow = np.zeros(NODES), np.zeros(NODES)
-        slopes = [np.zeros(NODES), np.zeros(NODES)]
+        sums, slopes = np.zeros((COLUMNS // 2, NODES)), np.zeros((COLUMNS // 2, NODES))
         for entry, count in kinds.items():
             made = [factors(entry, area / len(entries), speed=float(speed), ratio=r) for r in _STEADY_RATIOS]
             x = np.log([f.ratio for f in made])
             kept = [0, *(i for i in range(1, len(x)) if x[i] > x[i - 1] + 0.02)]
             part = count / len(entries)
-            for out, slope, values in ((work, slopes[0], [f.work for f in made]), (flow, slopes[1], [f.flow for f in made])):
+            for out, slope, values in zip(sums, slopes, zip(*((f.work, f.flow, f.overlap) for f in made), strict=True), strict=True):
                 inside = np.clip(nodes, x[kept[0]], x[kept[-1]])
                 if len(kept) < 2:
                     out += part * values[0]
@@ -247,20 +266,19 @@ def table(entries: tuple[Pulsing, ...], area: float, idle: float, limit: float, 
                 slope += part * curve(inside, 1) * (inside == nodes)
         begin = 1 + row * WIDTH
         found[begin] = math.log(speed)
-        body = found[begin + 1 : begin + WIDTH].reshape(NODES, 4)
-        body[:, 0], body[:, 1] = 1.0 + share * (work - 1.0), share * slopes[0]
-        body[:, 2], body[:, 3] = 1.0 + share * (flow - 1.0), share * slopes[1]
+        body = found[begin + 1 : begin + WIDTH].reshape(NODES, COLUMNS)
+        body[:, 0::2], body[:, 1::2] = 1.0 + share * (sums.T - 1.0), share * slopes.T
     found.setflags(write=False)
     return found
 
 
 @compiled
-def pulse_factors(pulses: np.ndarray, speed: float, ratio: float) -> tuple[float, float]:
-    """Factors on work and flow of a turbine, from a packed table at its end (`pulses`, empty or 0 for steady gas), at an engine
+def pulse_factors(pulses: np.ndarray, speed: float, ratio: float) -> tuple[float, float, float]:
+    """Factors on work and flow of a turbine, and on the pressure at the ports during overlap, from a packed table at its end (`pulses`, empty or 0 for steady gas), at an engine
     `speed` in rev/min and the mean expansion `ratio`: cubic over the ratio, straight over the logarithm of the speed,
     held outside."""
     if pulses.shape[0] < TABLE_SIZE or pulses[0] < 2.0 or ratio <= 0.0:
-        return 1.0, 1.0
+        return 1.0, 1.0, 1.0
     x = min(max(math.log(ratio) / _STEP, 0.0), NODES - 1.0)
     i = min(int(x), NODES - 2)
     t = x - i
@@ -272,10 +290,11 @@ def pulse_factors(pulses: np.ndarray, speed: float, ratio: float) -> tuple[float
     upper = min(max((level - low) / (high - low), 0.0), 1.0)
     h00, h10 = (1.0 + 2.0 * t) * (1.0 - t) * (1.0 - t), t * (1.0 - t) * (1.0 - t)
     h01, h11 = t * t * (3.0 - 2.0 * t), t * t * (t - 1.0)
-    work, flow = 0.0, 0.0
+    work, flow, overlap = 0.0, 0.0, 0.0
     for k in range(2):
         part = upper if k else 1.0 - upper
-        at = 2 + (row + k) * WIDTH + 4 * i
-        work += part * (h00 * pulses[at] + _STEP * h10 * pulses[at + 1] + h01 * pulses[at + 4] + _STEP * h11 * pulses[at + 5])
-        flow += part * (h00 * pulses[at + 2] + _STEP * h10 * pulses[at + 3] + h01 * pulses[at + 6] + _STEP * h11 * pulses[at + 7])
-    return work, flow
+        at = 2 + (row + k) * WIDTH + COLUMNS * i
+        work += part * (h00 * pulses[at] + _STEP * h10 * pulses[at + 1] + h01 * pulses[at + 6] + _STEP * h11 * pulses[at + 7])
+        flow += part * (h00 * pulses[at + 2] + _STEP * h10 * pulses[at + 3] + h01 * pulses[at + 8] + _STEP * h11 * pulses[at + 9])
+        overlap += part * (h00 * pulses[at + 4] + _STEP * h10 * pulses[at + 5] + h01 * pulses[at + 10] + _STEP * h11 * pulses[at + 11])
+    return work, flow, overlap

@@ -20,13 +20,19 @@ from zarvik.core.turbine.turbine import nozzle_function
 class Wastegate:
     """One or several gates: valve `diameter` m, full `lift` m, `count`, `discharge` coefficient of
     the open valve with its branch (0.6–0.8 off a straight branch, less at a right angle); `to_air`: it blows
-    into the open, else its gas goes back behind the turbine."""
+    into the open, else its gas goes back behind the turbine, behind the first `rejoins` pieces of the exhaust, by a pipe of
+    the bore `tube` in m each at an angle of `joins` rad to the flow. `branch`: bore in m of what leads to each, 0 where
+    nobody says it."""
 
     diameter: float
     lift: float
     count: int = 1
     discharge: float = 0.7
     to_air: bool = False
+    rejoins: int = 0
+    tube: float = 0.04
+    joins: float = 0.5
+    branch: float = 0.0
 
     @property
     def area(self) -> float:

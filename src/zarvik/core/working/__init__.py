@@ -16,6 +16,7 @@ from zarvik.core.checks.verdict import Verdict
 from zarvik.core.words import Figure
 from zarvik.core.working import (
     air_sheets,
+    bank_sheets,
     belt_sheets,
     bill_sheets,
     burn_sheets,
@@ -35,6 +36,7 @@ from zarvik.core.working.sheet import Family, Line, Maker, Sheet
 SHEETS: dict[str, Maker] = {
     **power_sheets.SHEETS,
     **air_sheets.SHEETS,
+    **bank_sheets.SHEETS,
     **belt_sheets.SHEETS,
     **bill_sheets.SHEETS,
     **burn_sheets.SHEETS,
@@ -63,6 +65,10 @@ def keys(solver: Solver) -> tuple[str, ...]:
     if solver.system.blower is not None:
         left_out |= set(turbine_sheets.SHEETS) - turbine_sheets.WITH_BLOWER
         left_out |= compressor_sheets.OF_MAP | range_sheets.OF_TURBO | closure_sheets.OF_TURBO
+    if not any(e.kind == "crossover" for e in solver.system.elements):
+        left_out |= set(bank_sheets.SHEETS)
+    if not solver.system.alone:
+        left_out.add("joined")
     if solver.system.actuator is None:
         left_out |= set(control_sheets.SHEETS)
     if solver.system.engine.fuel.octane is None:

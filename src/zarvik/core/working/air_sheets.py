@@ -17,7 +17,7 @@ def drawn_air(solver: Solver, point: Point) -> tuple[float, float, float]:
     engine, site = solver.system.engine, solver.site_numbers
     plenum = point.stations["plenum"]
     ratio = point.stations["exhaust_port"].pressure / plenum.pressure
-    factor = float(eng.back_pressure_factor(ratio, engine.compression))
+    factor = float(eng.back_pressure_factor(ratio * point.turbo.overlap, engine.compression))
     demand = eng.air_demand(
         solver.gas, engine.displacement, point.efficiency, point.speed, plenum.pressure,
         point.charge,
@@ -45,6 +45,8 @@ def _air(solver: Solver, point: Point) -> Sheet:
             Line("V", "displacement", Figure(engine.displacement, "volume"), "displacement"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
             Line("k", "back-pressure factor at this port pressure", Figure(factor, "number")),
+            Line("o", "pressure at the ports during overlap over its mean, in k", Figure(point.turbo.overlap, "number"),
+                 "pulse_overlap" if solver.system.blower is None else ""),
             Line("y", "what the vapour of the fuel leaves of the room", Figure(vapour, "number")),
         ),
         relations.AIR.source,

@@ -30,13 +30,14 @@ _SOLVED = "What the solver left over, in parts of the whole; asked for: "
 def _walls(solver: Solver, point: Point) -> float:
     """Heat through every wall of the path in W, counted outward."""
     elements = {e.id for e in solver.system.elements}
+    alone = {e.id for e in solver.system.runs["exhaust"][: solver.system.alone]}
     found = 0.0
     for s in point.stretches:
         if s.id in elements and s.warming != 0.0:
             hot = s.section in ("manifold", "exhaust")
             gas, flow = (solver.burnt, point.air + point.fuel) if hot else (solver.gas, point.air)
             if s.section == "exhaust":
-                flow -= point.turbo.dumped
+                flow -= point.turbo.gate_flow if s.id in alone else point.turbo.dumped
             after = point.stations[s.end].temperature
             found += flow * (enthalpy(gas, after - s.warming) - enthalpy(gas, after))
     return found

@@ -12,7 +12,12 @@ from zarvik.core.airpath.point import Point, Stretch
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.ducts.element import Element
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.gas.properties import enthalpy, heat_capacity, heat_capacity_ratio
+from zarvik.core.gas.properties import (
+    enthalpy,
+    heat_capacity,
+    heat_capacity_ratio,
+    temperature_of_enthalpy,
+)
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.turbine.pulses import pulse_factors
 from zarvik.core.words import Figure, Sentence, say
@@ -169,9 +174,9 @@ def _pressure(solver: Solver, point: Point, station: str) -> Sheet:
             solver, point, st.COLD_PIPE, "p_p", "p_k", "behind the cooler",
             "pressure:cooler_outlet"),
         st.EXHAUST_PORT: lambda: _backed(
-            point, st.MANIFOLD, "p3", "p4", "before the turbine", "pressure:turbine_inlet"),
+            solver, point, st.MANIFOLD, "p3", "p4", "before the turbine", "pressure:turbine_inlet"),
         st.TURBINE_INLET: lambda: _swallowing(solver, point),
-        st.TURBINE_OUTLET: lambda: _backed(point, st.EXHAUST, "p5", "p_a", "ambient", ""),
+        st.TURBINE_OUTLET: lambda: _backed(solver, point, st.EXHAUST, "p5", "p_a", "ambient", ""),
     }  # fmt: skip
     return makers[station]()
 
@@ -209,13 +214,19 @@ def _fallen(
 
 
 def _backed(
-    point: Point, section: str, symbol: str, start: str, words: str, sheet: str
+    solver: Solver, point: Point, section: str, symbol: str, start: str, words: str, sheet: str
 ) -> Sheet:  # fmt: skip
     """Pressure before a hot run: what stands behind it and the losses."""
     station, last = st.SECTIONS[section]
     behind = point.stations[last].pressure
     lines = list(_losses(point, section))
     found = point.stations[station].pressure
+    if section == st.EXHAUST and solver.system.alone:
+        at = solver.system.alone
+        own, other = _run(point, section)[at - 1 : at + 1]
+        # Where the gate's gas joins the stream, which may drive it
+        meeting = own.pressure_in - own.drop - other.pressure_in
+        lines.insert(at, Line("Δp_j", "where the gate's gas joins", Figure(meeting, "pressure_difference")))
     jump = found - behind - sum(line.figure.value for line in lines)
     if jump > _JUMP:
         lines.append(Line("Δp_x", "lost in shocks behind the place that chokes",
@@ -309,9 +320,13 @@ def _temperature(solver: Solver, point: Point, station: str) -> Sheet:
         return _mixed(solver, point)
     section, symbol, start, words, sheet = starts[station]
     before = point.stations[st.SECTIONS[section][0]].temperature
+    run = _run(point, section)
+    if station == st.TAILPIPE and solver.system.alone:
+        run, before = run[solver.system.alone :], point.turbo.joined
+        start, words, sheet = "T_j", "where the gate's gas is back", "joined"
     lines = tuple(
         Line(f"ΔT_{n}", _name(s), Figure(s.warming, "temperature_difference"), f"warming:{s.id}")
-        for n, s in enumerate(_run(point, section), 1)
+        for n, s in enumerate(run, 1)
         if s.warming != 0.0
     )
     right = "".join(f" + {line.symbol}" for line in lines)
@@ -337,11 +352,39 @@ def _tail_flow(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
+def _joined(solver: Solver, point: Point) -> Sheet:
+    """Temperature where the gate's gas joins what the turbine sends."""
+    at = solver.system.alone
+    if not at:
+        raise KeyError("joined")
+    burnt = solver.burnt
+    end = point.stations[_run(point, st.EXHAUST)[at - 1].end].temperature
+    hot = point.stations[st.TURBINE_INLET].temperature
+    turbo = point.turbo
+    both = turbo.turbine_flow + turbo.gate_flow
+    carried = (turbo.turbine_flow * enthalpy(burnt, end) + turbo.gate_flow * enthalpy(burnt, hot)) / both
+    return Sheet(
+        "joined", "Temperature where the gate's gas is back", Figure(float(temperature_of_enthalpy(burnt, carried, end)), "temperature"),
+        "T_j = T(h), h = (m_t · h(T_e) + m_g · h(T4)) / (m_t + m_g)",
+        (
+            Line("m_t", "gas through the turbine", Figure(turbo.turbine_flow, "mass_flow"), "turbine_flow"),
+            Line("T_e", "at the end of the pieces that the turbine has for itself", Figure(end, "temperature")),
+            Line("m_g", "gas past it", Figure(turbo.gate_flow, "mass_flow"), "gate_flow"),
+            Line("T4", "gas before the turbine", Figure(hot, "temperature"), "temperature:turbine_inlet"),
+            Line("h", "what it carries, kJ/kg", Figure(carried / 1e3, "number")),
+        ),
+        "Energy balance; gas: NASA TM-4513",
+    )  # fmt: skip
+
+
 def _mixed(solver: Solver, point: Point) -> Sheet:
     before = point.stations[st.TURBINE_INLET].temperature
     behind = point.stations[st.TURBINE_OUTLET].temperature
     exhaust, power = point.air + point.fuel - point.turbo.dumped, point.turbo.turbine_power
     sheet = "tail_flow" if point.turbo.dumped > 0.0 else "exhaust_flow"
+    words = say("all exhaust gas, what went past the turbine mixed in again")
+    if solver.system.alone:
+        exhaust, sheet, words = point.turbo.turbine_flow, "turbine_flow", say("gas through the turbine")
     burnt = solver.burnt
     fall = before - behind
     cp = (
@@ -357,8 +400,7 @@ def _mixed(solver: Solver, point: Point) -> Sheet:
             Line("T4", "gas before the turbine", Figure(before, "temperature"), "temperature:turbine_inlet"),
             Line("P_t", "power out of the gas", Figure(power, "power"),
                  "turbine_power" if solver.system.blower is None else ""),
-            Line("m_e", "all exhaust gas, what went past the turbine mixed in again",
-                 Figure(exhaust, "mass_flow"), sheet),
+            Line("m_e", words, Figure(exhaust, "mass_flow"), sheet),
             Line("c_p", "of the gas between the two, J/(g K)", Figure(float(cp) / 1000.0, "number")),
         ),
         "Energy balance; gas: NASA TM-4513",
@@ -430,6 +472,7 @@ SHEETS: dict[str, Maker] = {
     "charge_share": _charge_share,
     "exhaust_flow": _exhaust_flow,
     "tail_flow": _tail_flow,
+    "joined": _joined,
 }
 FAMILIES: dict[str, Family] = {
     "pressure": _pressure,

@@ -47,6 +47,9 @@ class _Piece:
         self.flow_sheet = "exhaust_flow" if self.hot else "air"
         if self.stretch.section == "exhaust" and point.turbo.dumped > 0.0:
             self.flow, self.flow_sheet = self.flow - point.turbo.dumped, "tail_flow"
+        run = solver.system.runs[self.stretch.section]
+        if self.stretch.section == "exhaust" and run.index(self.element) < solver.system.alone:
+            self.flow, self.flow_sheet = self.flow - point.turbo.gate_flow, "turbine_flow"
         self.after = point.stations[self.stretch.end].temperature
         self.before = self.after - self.stretch.warming
         self.mean = 0.5 * (self.before + self.after)

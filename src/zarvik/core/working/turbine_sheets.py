@@ -140,7 +140,7 @@ def _turbine_flow(solver: Solver, point: Point) -> Sheet:
 def _factors(solver: Solver, point: Point) -> tuple[float, float]:
     """Factors of the pulses on work and flow at a point."""
     packed = solver.turbine_numbers
-    work, flow = pulses.pulse_factors(packed[turbines.PULSES :], point.speed, point.turbo.expansion)
+    work, flow, _ = pulses.pulse_factors(packed[turbines.PULSES :], point.speed, point.turbo.expansion)
     return float(work), float(flow)
 
 
@@ -173,11 +173,13 @@ def _pulse_flow(solver: Solver, point: Point) -> Sheet:
     return _beat(solver, point, "pulse_flow", "Flow in pulses over steady gas", "q", _factors(solver, point)[1])
 
 
+def _overlap(solver: Solver, point: Point) -> Sheet:
+    return _beat(solver, point, "pulse_overlap", "Pressure at the ports during overlap over the mean", "o", point.turbo.overlap)
+
+
 def _behind_gate(solver: Solver, point: Point) -> float:
     """Pa behind the gate: the open, or behind the turbine."""
-    if solver.system.gate.to_air:
-        return solver.system.site.pressure
-    return point.stations["turbine_outlet"].pressure
+    return point.turbo.behind_gate
 
 
 def _gate_flow(solver: Solver, point: Point) -> Sheet:
@@ -308,6 +310,7 @@ SHEETS: dict[str, Maker] = {
     "turbine_area": _turbine_area,
     "pulse_work": _pulse_work,
     "pulse_flow": _pulse_flow,
+    "pulse_overlap": _overlap,
     "gate_flow": _gate_flow,
     "gate_share": _gate_share,
     "gate_area": _gate_area,

@@ -13,7 +13,7 @@ _VALVE = Of("length", "0 mm", "120 mm", "mm", "Valve diameter", "0 for no gate a
 _LIFT = Of("length", "0 mm", "60 mm", "mm", "Full lift")
 _GATES = Of("count", "1", "4", "", "Gates")
 _DISCHARGE = Of("ratio", "20 %", "95 %", "%", "Discharge coefficient",
-                "With its branch: 70 % straight off the collector, 50 % at a right angle",
+                "Valve and branch together; unknown, it follows from branch and angle",
                 doubt=Doubt(0.05, 0.10, 0.12, absolute=True, measure="The boost that stands with the gate "
                 "wired open, at two engine speeds"), usual="65 %")  # fmt: skip
 
@@ -38,6 +38,11 @@ _BLOW_TO = Choice("Blow-off goes", lambda: (("back", "Back into the intake"), ("
 _METER = Choice("Air is measured", lambda: (("no", "By pressure, or behind it"), ("yes", "By a meter before the compressor")))
 
 
+_BRANCH = Of("length", "0 mm", "120 mm", "mm", "Branch to the gate", "Bore of what leads the gas to it; 0: as wide as the valve")
+_ANGLE = Of("angle", "0 °", "150 °", "°", "Branch leaves at", "To the way of the gas: 0° straight on, 90° square, more is backwards")
+_REJOIN = Of("count", "0", "200", "", "Exhaust pieces before it", "How many pieces behind the turbine its gas passes by; 0: comes back right behind the turbine")
+_TUBE = Of("length", "0 mm", "120 mm", "mm", "Pipe back", "Bore of what brings its gas back; 0: as wide as the valve")
+_JOINS = Of("angle", "0 °", "120 °", "°", "Pipe joins at", "To the way of the gas in the exhaust")
 _DUMP = Choice("Its gas goes", lambda: (("back", "Back behind the turbine"), ("air", "Into the open")),
                "Into the open is loud, and in many places not allowed on the road")  # fmt: skip
 
@@ -49,8 +54,13 @@ class Gate(Part):
     lift: Annotated[Quantity, _LIFT] = _LIFT("10 mm")
     count: Annotated[Quantity, _GATES] = _GATES("1")
     discharge: Annotated[Quantity, _DISCHARGE] = _DISCHARGE("? 65 %")
+    branch: Annotated[Quantity, _BRANCH] = _BRANCH("0 mm")
+    angle: Annotated[Quantity, _ANGLE] = _ANGLE("45 °")
     kind: Annotated[str, _KIND] = "outside"
     dump: Annotated[str, _DUMP] = "back"
+    rejoin: Annotated[Quantity, _REJOIN] = _REJOIN("0")
+    tube: Annotated[Quantity, _TUBE] = _TUBE("0 mm")
+    joins: Annotated[Quantity, _JOINS] = _JOINS("30 °")
     spring: Annotated[Quantity, _SPRING] = _SPRING("0 bar")
     full: Annotated[Quantity, _FULL] = _FULL("0 bar")
     sold: Annotated[str, _SOLD] = "bench"

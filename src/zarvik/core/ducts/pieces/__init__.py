@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from zarvik.core.ducts.kinds import PieceKind
 from zarvik.core.ducts.pieces.bend import BEND
+from zarvik.core.ducts.pieces.catalyst import CATALYST
 from zarvik.core.ducts.pieces.collector import COLLECTOR
+from zarvik.core.ducts.pieces.crossover import CROSSOVER
 from zarvik.core.ducts.pieces.crush import CRUSH
 from zarvik.core.ducts.pieces.entry import ENTRY
 from zarvik.core.ducts.pieces.joint import JOINT
@@ -13,6 +15,7 @@ from zarvik.core.ducts.pieces.plenum_entry import MOUTH
 from zarvik.core.ducts.pieces.primaries import PRIMARIES
 from zarvik.core.ducts.pieces.reducer import REDUCER
 from zarvik.core.ducts.pieces.resistance import RESISTANCE
+from zarvik.core.ducts.pieces.silencer import SILENCER
 from zarvik.core.ducts.pieces.step import STEP
 from zarvik.core.ducts.pieces.straight import STRAIGHT
 from zarvik.core.ducts.pieces.tee import TEE
@@ -27,11 +30,14 @@ KINDS: dict[str, PieceKind] = {
         JOINT,
         ENTRY,
         RESISTANCE,
+        CATALYST,
+        SILENCER,
         THROTTLE,
         MOUTH,
         MITRE,
         PRIMARIES,
         COLLECTOR,
+        CROSSOVER,
         CRUSH,
         STEP,
         TEE,

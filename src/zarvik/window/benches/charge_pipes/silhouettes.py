@@ -146,8 +146,34 @@ def _cooler(painter: QPainter, r: Room) -> None:
         painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y))
 
 
+def _crossover(painter: QPainter, r: Room) -> None:
+    """Two streams that become one."""
+    x, y = r.middle.x(), r.middle.y()
+    for way in (-1.0, 1.0):
+        painter.drawPolygon(
+            QPolygonF([QPointF(r.left, y + way * 10), QPointF(x, y), QPointF(r.right, y), QPointF(r.right, y + way * 4.5),
+                       QPointF(x, y + way * 4.5), QPointF(r.left, y + way * 5)])
+        )  # fmt: skip
+
+
+def _body(painter: QPainter, r: Room) -> None:
+    """A body between two necks."""
+    y, neck = r.middle.y(), min(r.a * 0.6, 6.0)
+    _box(painter, r.left, r.right, y, neck)
+    painter.drawRoundedRect(QRectF(r.left + 6, y - 10, r.right - r.left - 12, 20), 5, 5)
+
+
+def _catalyst(painter: QPainter, r: Room) -> None:
+    """A body of channels along the gas."""
+    _body(painter, r)
+    for i in range(1, 5):
+        y = r.middle.y() - 10 + 4.0 * i
+        painter.drawLine(QPointF(r.left + 10, y), QPointF(r.right - 10, y))
+
+
 SILHOUETTES: dict[str, Callable[[QPainter, Room], None]] = {
     "straight": _pipe, "reducer": _pipe, "entry": _entry, "mouth": _mouth, "bend": _bend,
+    "crossover": _crossover, "silencer": _body, "catalyst": _catalyst,
     "joint": _joint, "resistance": _resistance, "primaries": _primaries, "collector": _collector,
     "tee": _tee, "mitre": _cut_bend, "crush": _crush, "step": _step, "throttle": _throttle,
     "cooler": _cooler,

@@ -20,16 +20,38 @@ from zarvik.project.control import (
     held_boost,
     unsaid,
 )
+from zarvik.project.document import Project
 from zarvik.project.language import told, tr
 from zarvik.project.schools import OWN, School
 from zarvik.project.sentences import figure
 from zarvik.project.units import KINDS, unit_of
 
 GATE = (
-    "gate.kind", "gate.dump", "gate.diameter", "gate.lift", "gate.count", "gate.discharge", "gate.spring", "gate.full", "gate.sold",
+    "gate.kind", "gate.branch", "gate.angle", "gate.dump", "gate.rejoin", "gate.tube", "gate.joins", "gate.diameter", "gate.lift", "gate.count", "gate.discharge", "gate.spring", "gate.full", "gate.sold",
     "gate.diaphragm", "gate.reference", "gate.control", "gate.duty", "gate.hose", "gate.hose_long",
     "gate.blow_off", "gate.blow_spring", "gate.blow_to", "gate.metered",
 )  # fmt: skip
+
+
+def asked(project: Project, place: str) -> bool:
+    """Is an entry of the gate asked for, as things are?"""
+    gate = project.gate
+    fitted = gate.diameter.si > 0.0 and not project.blower.fitted
+    if place == "gate.kind":
+        return True
+    if not fitted:
+        return place == "gate.diameter"
+    if place == "gate.duty":
+        return gate.control != "none"
+    if place in ("gate.branch", "gate.angle"):
+        return gate.kind == "outside"
+    if place == "gate.rejoin":
+        return gate.dump == "back"
+    if place in ("gate.tube", "gate.joins"):
+        return gate.dump == "back" and gate.rejoin.si > 0.0
+    return True
+
+
 STATES = {RUNS: FAILS, MORE: TIGHT, FALLS: HOLDS, STAYS: HOLDS}
 
 

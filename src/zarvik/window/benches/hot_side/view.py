@@ -128,11 +128,8 @@ class HotSideBench(Bench):
         """The entries follow; what has to be solved is asked."""
         project = self.desk.project
         self.form.refresh()
-        none = project.gate.control == "none"
-        fitted = project.gate.diameter.si > 0.0 and not project.blower.fitted
         for place in show.GATE[1:]:
-            wanted = fitted or place == "gate.diameter"
-            self.form.show_row(place, wanted and (place != "gate.duty" or not none))
+            self.form.show_row(place, show.asked(project, place))
         question = control_of(project) if self.page == GATE else schools_of(project)
         self._answered(self.desk.ask(question))
 

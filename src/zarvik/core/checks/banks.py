@@ -1,0 +1,56 @@
+"""Two banks and their way to the turbo: do both breathe alike, and does the crossover reach?"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zarvik.core.airpath.banks import banks_of
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.limits import BANKS, FAILS, HOLDS, OPEN
+from zarvik.core.shape.space import Space, lay_out
+from zarvik.core.words import Figure, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """What the far bank loses at the target; whether two banks have a way to one turbo at all."""
+    system, space = case.system, case.system.space
+    if space is None or space.head.banks < 2 or system.blower is not None:
+        return []
+    found = banks_of(system, case.target)
+    if found is None:
+        if space.turbos > 1 or system.turbo.count > 1:
+            return []
+        return [Verdict(
+            "banks", "Two banks", OPEN, None,
+            say("Two banks, one turbo and one collector: every pipe of the far bank has to reach it"),
+            say("Take a crossover into the manifold: then collector and primaries are those of one bank"), (), "pipes", BANKS.basis,
+        )]  # fmt: skip
+    state = BANKS.state(found.air)
+    return [
+        Verdict(
+            "banks", "Two banks", state, BANKS.margin(found.air),
+            say("The far bank's ports see {more} more at {speed}: it draws {less} less air, and burns leaner than its lambda says",
+                more=Figure(found.pressure, "pressure_difference", "far_bank", case.target.speed), speed=revs(case.target.speed),
+                less=Figure(found.air, "ratio", "far_air", case.target.speed)),
+            None if state == HOLDS else say("A wider or shorter crossover, and a lambda probe in each bank"), (),
+            f"piece:{found.element.id}", BANKS.basis,
+        ),
+        *_reach(space, found.element.id),
+    ]  # fmt: skip
+
+
+def _reach(space: Space, piece: str) -> list[Verdict]:
+    """A crossover is at least as long as what lies between the two collectors."""
+    outlets = lay_out(space).outlets
+    if not space.said or len(outlets) < 2:
+        return []
+    between = float(np.linalg.norm(outlets[1].origin - outlets[0].origin))
+    if space.crossing >= between:
+        return []
+    return [Verdict(
+        "crossing", "Crossover that reaches", FAILS, space.crossing / between - 1.0,
+        say("It is {long} long, and {between} lie between the two collectors in a straight line", long=Figure(space.crossing, "length", "=crossing"),
+            between=Figure(between, "length", "banks_between")),
+        say("Measure its way round the engine and enter that"), (), f"piece:{piece}", "Geometry",
+    )]  # fmt: skip

@@ -1,0 +1,72 @@
+"""A silencer or resonator by the way it is built, for who has no figure of a flow bench."""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.ducts.cover import skin
+from zarvik.core.ducts.element import Element, circle, sampled
+from zarvik.core.ducts.kinds import Parameter, PieceKind, bore, length
+from zarvik.core.words import Fault
+
+BUILDS = (
+    ("through", "Straight through, holes and wool"),
+    ("chamber", "One empty chamber"),
+    ("turned", "Pipes that turn back inside"),
+)
+PERFORATED = 0.06  # friction factor of a tube with holes, two to four times that of a smooth one (memory)
+ROUND = 1.5  # heads for each way back in a box: a close turn of 180 degrees (memory)
+DOUBT = (0.6, 1.6)
+
+
+def silencer_loss(built: str, bore: float, body: float, span: float) -> float:
+    """Loss coefficient on the head in the neck of `bore` m of a silencer `built` as "through", "chamber" or "turned", with a
+    `body` across and `span` long in m: friction along holes; a sudden widening and narrowing; two chambers with two turns.
+    Borda-Carnot and Idelchik, diagram 4-9, with friction and turns from memory: within 40 to 60 %."""
+    if built == "through":
+        return PERFORATED * span / bore
+    share = (bore / body) ** 2
+    chamber = (1.0 - share) ** 2 + 0.5 * (1.0 - share)
+    return chamber if built == "chamber" else 2.0 * chamber + 2.0 * ROUND
+
+
+def build(*, id: str, name: str, bore: float, built: str, length: float, body: float) -> Element:
+    """Element of a silencer of `bore`, `length` and a `body` across, in m; `built` as in `BUILDS`. Raises Fault for a body
+    no wider than its pipe."""
+    if body <= bore:
+        raise Fault("the body of a silencer is wider than its pipe")
+    loss = silencer_loss(built, bore, body, length)
+    wool = 0.05 if built == "through" else 0.0  # m2 K/W, 5 cm of wool: 0.1 W/(m K) when hot, a part of it wet and burnt
+    warm = skin("stainless", "bare", body if built != "through" else bore, length)
+    return Element(
+        id=id,
+        kind="silencer",
+        name=name,
+        diameter_in=bore,
+        diameter_out=bore,
+        diameter=bore,
+        loss=sampled(loss),
+        spread=lambda: (DOUBT[0] * loss, DOUBT[1] * loss),
+        length=length,
+        volume=circle(bore if built == "through" else body) * length,
+        surface=math.pi * bore * length if built == "through" else warm["surface"],
+        resistance=wool,
+        emissivity=warm["emissivity"],
+        material="stainless",
+        method="By its inside: holes, chambers, turns",
+        source="Borda-Carnot; Idelchik, diagram 4-9; friction of holes and turns from memory",
+    )
+
+
+SILENCER = PieceKind(
+    "silencer",
+    "Silencer or resonator",
+    "By what is inside; with a figure from a flow bench take a rated part instead",
+    (
+        bore("Bore of the pipe"),
+        Parameter("built", "Inside", "choice", default="through", choices=BUILDS, help="Looked through with a lamp"),
+        length("Body long", default=0.45, low=0.05, high=2.0, help="Without its necks"),
+        Parameter("body", "Body across", "length", 0.04, 0.6, 0.152, "Diameter; of an oval one that of a round one as large"),
+    ),
+    build,
+)  # fmt: skip
