@@ -508,9 +508,12 @@ def test_memory_stays_flat_while_editing(window: MainWindow) -> None:
         app.settle(window)
         gc.collect()
 
-    rounds(40)
+    for entry in BENCHES:
+        window.show_bench(entry.key)
+        app.settle(window)
+    rounds(20)
     widgets, memory = len(window.findChildren(QWidget)), resident()
-    rounds(70)
+    rounds(50)
     grown = resident() - memory
     assert grown < 25.0, f"{grown:.1f} MB"
     assert len(window.findChildren(QWidget)) <= widgets + 40  # forms that were first shown
