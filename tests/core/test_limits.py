@@ -20,7 +20,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.system import System
-from zarvik.core.answer import Answer
+from zarvik.core.answer import Answer, answer
 from zarvik.core.checks import (
     Verdict,
     back_pressure,
@@ -47,9 +47,12 @@ from zarvik.core.checks import (
     wheel_speed,
 )
 from zarvik.core.checks.case import Case
+from zarvik.core.ducts.march import inside_coefficient
 from zarvik.core.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
+from zarvik.project.edits import put
+from zarvik.project.manifold import without_primaries
 
 # key: (good, most, margin at the middle between the two)
 PRINTED: dict[str, tuple[float, float, float]] = {
@@ -390,7 +393,7 @@ def test_materials(case: Case, material: str, good: float, most: float) -> None:
     system = dataclasses.replace(case.system, runs=quiet)
     made = dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
     for skin, state in ((good, HOLDS), (good + 0.1, TIGHT), (most, TIGHT), (most + 0.1, FAILS)):
-        found = one(materials.check(doctored(made, stretch("manifold", place, skin=skin))))
+        found = one(materials.check(doctored(made, stretch("manifold", place, metal=skin))))
         assert found.state == state, (material, skin)
         assert found.margin == pytest.approx((most - skin) / (most - 300.0))
 
@@ -517,3 +520,26 @@ def test_knock(case: Case, monkeypatch: pytest.MonkeyPatch) -> None:
     assert judged(1.0, 0.5, typed=False).text.template.startswith("The fuel stands it")
     hint = judged(1.6, 5.0, typed=True, octane=104.0)
     assert hint.state == TIGHT and hint.margin == 0.0 and "only a hint" in hint.text.whole
+
+
+def test_wrap_keeps_the_metal_hot() -> None:
+    """Common practice, no source: wrap shortens the metal's life: its skin is cooler, the metal under it hotter, and the verdict
+    goes by the metal. By hand, the same heat through gas and wrap: (T − T_m) h = (T_m − T_s) / R."""
+    tarn = shelf.demo("tarn")
+    found = {}
+    for cover in ("bare", "wrap"):
+        project = without_primaries(tarn)
+        for piece in ("primaries", "collector"):
+            project = put(project, f"manifold.{piece}.cover", cover)
+        solver = prepare(assemble(project))
+        point = solver.at(6400.0)
+        found[cover] = next(s for s in point.stretches if s.id == "collector")
+        margin = one(materials.check(answer(assemble(project), ()).case)).margin
+        found[cover, "margin"] = margin
+        if cover == "wrap":
+            s = found[cover]
+            gas = point.stations[s.start].temperature
+            inside = inside_coefficient(solver.burnt, gas, s.reynolds, 0.0525, True)
+            assert (gas - s.metal) * inside == pytest.approx((s.metal - s.skin) / 0.03, rel=1e-6)
+    assert found["wrap"].skin < found["bare"].skin - 100.0 and found["wrap"].metal > found["bare"].metal + 20.0
+    assert found["bare"].metal == found["bare"].skin and found["wrap", "margin"] < found["bare", "margin"]

@@ -41,7 +41,7 @@ STRETCHED = 0.6  # of its length that a bent runner is from end to end; common p
 class School:
     """What a manifold gives and costs: `power` W at the target, full boost from `threshold` rev/min, `seconds` to it at a held
     speed (nan or inf where it never comes), `ratio` of pressure before the turbine over plenum, `gas` K before the turbine;
-    `volume` m3, `mass` kg, `welds` (a count), `hours`, `money`; `skin` K at its hottest, how far it `grows` m beyond the head
+    `volume` m3, `mass` kg, `welds` (a count), `hours`, `money`; `skin` K of its metal at its hottest, how far it `grows` m beyond the head
     from the middle port to the last, and about how many `cycles` of heat it stands."""
 
     key: str
@@ -111,7 +111,7 @@ def _told(project: Project, key: str, solver: Solver) -> School:
     pulled = pull(solver, project.brief.pedal_at.si, in_gear=False) if system.blower is None else None
     hot = solver.at(system.engine.rev_limit)
     stretches = [s for p in (point, hot) if p.closure.solved for s in p.stretches if s.section == MANIFOLD]
-    skin = max((s.skin for s in stretches), default=math.nan)
+    skin = max((s.metal for s in stretches), default=math.nan)
     elements = [e for e in system.runs[MANIFOLD] if e.length > 0.0]
     head = head_of(project)
     form = next((e.form for e in elements if e.form), "merge")

@@ -24,7 +24,8 @@ class Stretch:
     """One element of the path between two stations.
 
     `drop` Pa of total pressure (negative where it rises), `warming` K, highest `mach` and
-    `velocity` m/s in it, `reynolds`, `loss` coefficient, `skin` temperature K. `section`: the run
+    `velocity` m/s in it, `reynolds`, `loss` coefficient, `skin` temperature K, that of its `metal` under a
+    cover K. `section`: the run
     it belongs to.
     """
 
@@ -42,6 +43,7 @@ class Stretch:
     reynolds: float = 0.0
     loss: float = 0.0
     skin: float = 0.0
+    metal: float = 0.0
 
 
 @dataclass(frozen=True)

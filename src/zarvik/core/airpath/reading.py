@@ -13,7 +13,9 @@ from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.point import Closure, Point, Station, Stretch, TurboPoint
 from zarvik.core.airpath.system import System
 from zarvik.core.ducts import march
+from zarvik.core.ducts.element import Element
 from zarvik.core.gas.mixture import GAS_CONSTANT
+from zarvik.core.heat.wall import metal_temperature
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.words import Figure, Sentence, say
 
@@ -63,11 +65,13 @@ class Raw:
 @dataclass(frozen=True, eq=False)
 class Reading:
     """Names for the rows of one system: its `day_factor` (what a dyno would multiply the power by) and
-    packed `turbine`."""
+    packed `turbine`, `air` and `burnt` gas."""
 
     system: System
     day_factor: float
     turbine: np.ndarray
+    air: np.ndarray
+    burnt: np.ndarray
 
     def point(self, raw: Raw, i: int) -> Point:
         """Point `i` of a raw solution with its names."""
@@ -246,7 +250,7 @@ class Reading:
                         row[march.P_IN], row[march.P_IN] - row[march.P_OUT],
                         row[march.T_OUT] - row[march.T_IN], row[march.MACH],
                         row[march.VELOCITY], row[march.REYNOLDS], row[march.LOSS],
-                        row[march.SKIN],
+                        row[march.SKIN], self._metal(element, row, section),
                     )
                 )  # fmt: skip
                 stations[there] = Station(row[march.P_OUT], row[march.T_OUT], flow, row[march.MACH])
@@ -259,6 +263,16 @@ class Reading:
             rest = stations[name]
             stations[name] = Station(rest.pressure, rest.temperature, rest.flow, 0.0)
         return stations, tuple(stretches)
+
+    def _metal(self, element: Element, row: list[float], section: str) -> float:
+        """K of the metal of a piece: under a cover it is hotter than the skin."""
+        gas, skin = row[march.T_IN], row[march.SKIN]
+        if element.surface <= 0.0 or element.resistance <= 0.0 or row[march.REYNOLDS] <= 0.0:
+            return skin
+        hot = section not in st.COLD_SECTIONS
+        kind = self.burnt if hot else self.air
+        inside = march.inside_coefficient(kind, gas, row[march.REYNOLDS], element.diameter, hot)
+        return float(metal_temperature(gas, skin, inside, element.resistance))
 
     def _rise(self, s: list[float]) -> Stretch:
         turbo, blower = self.system.turbo, self.system.blower

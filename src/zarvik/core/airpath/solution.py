@@ -228,7 +228,7 @@ class Solver:
 
     @cached_property
     def _reading(self) -> Reading:
-        return Reading(self.system, self.day_factor, self.packed[k.TURBINE])
+        return Reading(self.system, self.day_factor, self.packed[k.TURBINE], self.packed[k.GAS], self.packed[k.BURNT])
 
 
 def approach(system: System, speed: float) -> np.ndarray:

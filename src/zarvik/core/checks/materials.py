@@ -24,10 +24,10 @@ def check(case: Case) -> list[Verdict]:
             limit = MATERIALS[element.material]
             inside = point.stations[s.start].temperature
             soft = element.material in ("silicone", "printed") or element.surface <= 0.0
-            wall = inside if soft else max(s.skin, 250.0)
+            wall = inside if soft else max(s.metal, 250.0)
             margin = limit.margin(wall)
             if worst is None or margin < worst[0]:
-                sheet = _gas_before(case, s) if soft else f"skin:{s.id}"
+                sheet = _gas_before(case, s) if soft else f"metal:{s.id}"
                 worst = (margin, s, element, wall, point.speed, sheet)
     if worst is None:
         return []

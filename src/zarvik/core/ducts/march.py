@@ -119,6 +119,14 @@ def loss_at(losses: np.ndarray, log_reynolds: float) -> float:
     return losses[i] + (place - i) * (losses[i + 1] - losses[i])
 
 
+def inside_coefficient(gas: np.ndarray, temperature: float, reynolds: float, diameter: float, pulsating: bool) -> float:
+    """Heat transfer coefficient in W/(m2 K) from a `gas` of so many K (`temperature`) to the wall of a pipe of `diameter` m at a
+    `reynolds` number; `pulsating` chooses the Nusselt relation."""
+    relation = pulsating_nusselt if pulsating else steady_nusselt
+    conductivity = viscosity(gas, temperature) * heat_capacity(gas, temperature) / PRANDTL
+    return float(relation(math.log(reynolds)) * conductivity / diameter)
+
+
 @compiled
 def after_wall(
     gas: np.ndarray,

@@ -68,6 +68,13 @@ def skin_temperature(
 
 
 @compiled
+def metal_temperature(gas: float, skin: float, inside: float, resistance: float) -> float:
+    """Temperature in K of the metal under a cover: on the gas's side of all layers. `gas`, outer `skin` K; `inside` W/(m2 K);
+    `resistance` of the layers m2 K/W. Of a bare pipe it is its skin."""
+    return gas - (gas - skin) / (1.0 + inside * resistance)
+
+
+@compiled
 def mild_skin_temperature(
     gas: float,
     bay: float,

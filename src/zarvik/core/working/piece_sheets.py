@@ -23,12 +23,10 @@ from zarvik.core.ducts.flow import (
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
 from zarvik.core.heat.wall import (
-    PRANDTL,
     STEFAN_BOLTZMANN,
     cooled,
-    pulsating_nusselt,
+    metal_temperature,
     skin_temperature,
-    steady_nusselt,
 )
 from zarvik.core.words import Figure, say
 from zarvik.core.working.sheet import Family, Line, Sheet
@@ -85,11 +83,7 @@ class _Piece:
 
     def inside(self) -> float:
         """Heat transfer coefficient inside, W/(m2 K)."""
-        mu = viscosity(self.gas, self.before)
-        cp = heat_capacity(self.gas, self.before)
-        relation = pulsating_nusselt if self.hot else steady_nusselt
-        nusselt = relation(math.log(self.stretch.reynolds))
-        return float(nusselt * mu * cp / PRANDTL / self.element.diameter)
+        return march.inside_coefficient(self.gas, self.before, self.stretch.reynolds, self.element.diameter, self.hot)
 
 
 def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
@@ -304,6 +298,22 @@ def _skin(solver: Solver, point: Point, piece: str) -> Sheet:
     )  # fmt: skip
 
 
+def _metal(solver: Solver, point: Point, piece: str) -> Sheet:
+    p = _walled(solver, point, piece)
+    e, inside = p.element, p.inside()
+    found = metal_temperature(p.before, p.stretch.skin, inside, e.resistance)
+    return Sheet(
+        f"metal:{piece}", say("Metal of “{name}”", name=p.title), Figure(float(found), "temperature"), "T_m = T − (T − T_s) / (1 + h · R)",
+        (
+            Line("T", "gas at its beginning", Figure(p.before, "temperature")),
+            Line("T_s", "outer skin", Figure(p.stretch.skin, "temperature"), f"skin:{piece}" if p.hot else ""),
+            Line("h", "inside, W/(m² K)", Figure(inside, "number")),
+            Line("R", "wrap, coating, shield, m² K/kW", Figure(1000.0 * e.resistance, "number")),
+        ),
+        "The same heat through both layers: what keeps it in keeps the metal hot",
+    )  # fmt: skip
+
+
 def _cost(solver: Solver, point: Point, piece: str) -> Sheet:
     stretch = next((s for s in point.stretches if s.id == piece), None)
     if stretch is None:
@@ -331,6 +341,7 @@ FAMILIES: dict[str, Family] = {
     "reynolds": _reynolds,
     "behind": _behind,
     "warming": _warming,
+    "metal": _metal,
     "skin": _skin,
     "cost": _cost,
 }
