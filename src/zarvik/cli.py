@@ -38,6 +38,7 @@ from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
 from zarvik.project.edits import put
 from zarvik.project.first_design import make
+from zarvik.project.hot_parts import around
 from zarvik.project.known import KINDS, MATTERS, Known
 from zarvik.project.language import reason, told, tr, use_system
 from zarvik.project.manifold import built, equal, with_bends
@@ -479,13 +480,20 @@ def _hotside(given: argparse.Namespace) -> int:
         gate = control(project)
     except Fault as error:
         faults.append(reason(error))
+    hot = None
+    try:
+        hot = around(project)
+    except Fault as error:
+        faults.append(reason(error))
     if given.json:
-        _write_tree(given, results.hot_side_tree(project, manifolds, gate), told("wrote {0}", given.json))
+        _write_tree(given, results.hot_side_tree(project, manifolds, gate, hot), told("wrote {0}", given.json))
         return GOOD
     if manifolds is not None:
         printing.schools(project, manifolds)
     if gate is not None:
         printing.control(project, gate)
+    if hot is not None:
+        printing.around(project, hot)
     for fault in faults:
         print(visible(fault))
     return GOOD

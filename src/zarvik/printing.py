@@ -9,6 +9,7 @@ from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.point import Point
 from zarvik.core.answer import Answer
 from zarvik.core.doubt.bands import POWER, THRESHOLD
+from zarvik.core.heat.near import THINGS
 from zarvik.core.search import Find
 from zarvik.core.spooling import Pull
 from zarvik.core.weighing import Pulley, Weighed, for_boost
@@ -20,6 +21,7 @@ from zarvik.project.designs import Design, Designs, Trade, binding
 from zarvik.project.designs.words import gain, headline, obstacles, price
 from zarvik.project.document import Project
 from zarvik.project.doubts import find_out
+from zarvik.project.hot_parts import PLACES, Around, told_boss, told_hung
 from zarvik.project.language import told, tr
 from zarvik.project.places import get
 from zarvik.project.plain import visible
@@ -240,6 +242,30 @@ def control(project: Project, found: Control) -> None:
     for number, step in enumerate(steps(found), 1):
         _out(f"  {number}. {render(step, units)}")
     for sentence in found.relief:
+        _out(render(sentence, units))
+    _out()
+
+
+def around(project: Project, found: Around) -> None:
+    """Heat, losses and distances of the hot side, what probes show, how it is hung."""
+    units = project.shown_units
+    heads = (("loss", ">12"), ("costs", ">9"), ("gas", ">9"), ("metal", ">9"))
+    _out(" ".join([format(tr("hot side"), "<24"), *(format(tr(head), width) for head, width in heads), format(tr("keep away from it"), ">20")]))
+    rubber = next(i for i, thing in enumerate(THINGS) if thing.key == "rubber")
+    for piece in found.parts.pieces:
+        title = tr("Turbine housing") if piece.run == "turbine" else found.titles.get(piece.id, piece.id)
+        cost = "–" if piece.cost != piece.cost else exact(piece.cost, "power", units)
+        hot = "–" if piece.metal != piece.metal else figure(piece.metal, "temperature", units)
+        gap = ""
+        if piece.gaps:
+            bare, shielded = (tr("never") if math.isinf(g) else figure(g, "length", units) for g in piece.gaps[rubber])
+            gap = f"{bare} / {shielded}"
+        _out(f"{title[:24]:<24} {figure(piece.drop, 'pressure_difference', units):>12} {cost:>9} "
+             f"{figure(piece.gas, 'temperature', units):>9} {hot:>9} {gap:>20}")
+    _out(told("Keep away: {0}, as it is and behind a bright shield", tr(THINGS[rubber].title)))
+    for probe in found.parts.probes:
+        _out(told("{0}: gas of {1} is shown as {2}", tr(PLACES[probe.place]), figure(probe.gas, "temperature", units), figure(probe.shown, "temperature", units)))
+    for sentence in (told_boss(found), *told_hung(found), *found.notes):
         _out(render(sentence, units))
     _out()
 

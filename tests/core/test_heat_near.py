@@ -102,7 +102,8 @@ def test_rules_of_distance() -> None:
     usual = {"radius": 0.032, "emissivity": 0.5, "air": 335.0, "convection": 35.0}
     bare = near.distance(870.0, 393.0, **usual)
     assert 0.04 < bare < 0.16
-    assert 0.0119 <= near.distance(870.0, 393.0, **usual, shielded=True) < 0.03
+    assert near.distance(870.0, 393.0, **usual, shielded=True) == pytest.approx(0.018, abs=0.004)
+    assert near.distance(1060.0, 363.0, **usual, hard=0.35) < 0.5 * near.distance(1060.0, 363.0, **usual)
     hotter = [near.distance(t, 373.0, **usual) for t in (500.0, 650.0, 800.0, 950.0, 1100.0)]
     assert all(b >= a for a, b in itertools.pairwise(hotter)) and hotter[-1] > 2.0 * hotter[1]
     assert near.distance(900.0, 453.0, **usual) < near.distance(900.0, 393.0, **usual) < near.distance(900.0, 363.0, **usual)

@@ -14,7 +14,8 @@ from PySide6.QtWidgets import QComboBox
 from zarvik.formats import shelf
 from zarvik.project.edits import get
 from zarvik.window.app import settle
-from zarvik.window.benches.hot_side.view import GATE, MANIFOLDS, HotSideBench
+from zarvik.window.benches.hot_side import heat_presenter as heat
+from zarvik.window.benches.hot_side.view import GATE, HEAT, MANIFOLDS, HotSideBench
 from zarvik.window.frame.main_window import MainWindow
 
 
@@ -108,3 +109,38 @@ def test_without_a_gate_it_is_told(open_window: Callable[..., MainWindow]) -> No
     rest(window)
     assert len(bench.schools) == 5
     bench.rows.grab()
+
+
+def test_heat_follows_cover_and_what_stands_near(window: MainWindow, tmp_path: Path) -> None:
+    """Another thing near, another gap; a wrapped pipe may be touched where the bare one may not, and its metal is hotter; the
+    probe's size, the duties and the paper follow."""
+    bench = bench_of(window, HEAT)
+    assert bench.around is not None and "costs" in bench.cost.text()
+    rubber = heat.rows(bench.around, 4, {})
+    bench.near.setCurrentIndex(0)
+    bench.near.activated.emit(0)
+    assert bench.heat_rows.thing == 0
+    plastic = heat.rows(bench.around, 0, {})
+    assert all(a.gap >= b.gap for a, b in zip(plastic, rubber, strict=True)) and plastic[0].gap > 1.5 * rubber[0].gap
+    assert "no catalyst" in bench.known.text() and "hangers" in bench.known.text() and "Lambda probe" in bench.known.text()
+    mid = {p.id: p for p in bench.around.parts.pieces}
+    window.desk.edit("exhaust.e-mid.cover", "wrap")
+    assert settle(window)
+    rest(window)
+    now = {p.id: p for p in bench.around.parts.pieces}
+    assert now["e-mid"].metal > mid["e-mid"].metal + 30.0 and now["e-mid"].gaps[0][0] < mid["e-mid"].gaps[0][0]
+    shown = [p.shown for p in bench.around.parts.probes]
+    type_into(bench.heat_form.fields["fittings.probe"], "1/4 in")
+    assert settle(window)
+    rest(window)
+    assert all(b < a for a, b in zip(shown, [p.shown for p in bench.around.parts.probes], strict=True))
+    assert "Merge collector" in bench.heat_rows.accessibleDescription()
+    bench.heat_rows.resize(300, 300)
+    bench.heat_rows.grab()
+    assert bench.field_of("fittings.turbo_mass") is not None and bench.field_of("gate.spring") is not None and bench.page == GATE
+    bench.show_page(HEAT)
+    goal = tmp_path / "heat.pdf"
+    bench.save(str(goal))
+    with pdfplumber.open(goal) as pdf:
+        words = "\n".join(page.extract_text() for page in pdf.pages)
+    assert "Turbine housing" in words and "carbon monoxide" in words

@@ -10,6 +10,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.checks import Verdict
 from zarvik.core.control import Held
 from zarvik.core.doubt.bands import AIR, CHARGE, GAS, POWER, THRESHOLD, Bands
+from zarvik.core.heat.near import THINGS
 from zarvik.core.search import Find
 from zarvik.core.spooling import Pull
 from zarvik.core.weighing import Pulley, Weighed
@@ -17,6 +18,7 @@ from zarvik.project.assemble import Asked
 from zarvik.project.control import Control
 from zarvik.project.designs import UNITS, Design, Designs, in_the_way
 from zarvik.project.document import Project
+from zarvik.project.hot_parts import Around
 from zarvik.project.schools import School
 from zarvik.project.sentences import advice, render
 
@@ -139,8 +141,10 @@ def _pull(pull: Pull) -> dict[str, Any]:
     return {"from_rpm": _number(pull.start), "seconds": _number(pull.seconds), "reached_rpm": _number(pull.reached)}
 
 
-def hot_side_tree(project: Project, schools: Sequence[School] | None, control: Control | None) -> dict[str, Any]:
-    """Manifolds of every school, what the gate holds, its hoses; SI, null for what there is none of."""
+def hot_side_tree(
+    project: Project, schools: Sequence[School] | None, control: Control | None, hot: Around | None = None
+) -> dict[str, Any]:
+    """Manifolds of every school, what the gate holds, its hoses, heat and probes; SI, null for what there is none of."""
     def points(held: Sequence[Held]) -> list[dict[str, Any]]:
         return [
             {"speed_rpm": _number(h.speed), "boost_Pa": _number(h.boost), "lift": _number(h.lift), "before_Pa": _number(h.before), "state": h.state}
@@ -167,6 +171,31 @@ def hot_side_tree(project: Project, schools: Sequence[School] | None, control: C
                 {"letter": line.letter, "key": line.key, "begin": line.begin, "end": line.end, "off_boost_Pa": _number(line.boost), "what": line.what}
                 for line in control.lines
             ],
+        },
+        "heat": None if hot is None else _heat_tree(hot),
+    }  # fmt: skip
+
+
+def _heat_tree(hot: Around) -> dict[str, Any]:
+    parts = hot.parts
+    return {
+        "speed_rpm": _number(parts.speed), "exhaust_costs_W": _number(parts.whole),
+        "pieces": [
+            {
+                "id": p.id, "run": p.run, "drop_Pa": _number(p.drop), "costs_W": _number(p.cost), "gas_K": _number(p.gas),
+                "skin_K": _number(p.skin), "metal_K": _number(p.metal),
+                "gaps_m": {t.key: [_number(bare), _number(shield)] for t, (bare, shield) in zip(THINGS, p.gaps, strict=False)},
+            }
+            for p in parts.pieces
+        ],
+        "probes": [
+            {"place": p.place, "gas_K": _number(p.gas), "shown_K": _number(p.shown), "late_s": _number(p.late), "add_K": _number(p.add)}
+            for p in parts.probes
+        ],
+        "lambda": {"piece": parts.boss.id or None, "at_m": _number(parts.boss.at), "gas_K": _number(parts.boss.gas)},
+        "hung": None if parts.hung is None else {
+            "mass_kg": _number(parts.hung.mass), "hangers": parts.hung.hangers, "between_m": _number(parts.hung.between),
+            "grows_m": _number(parts.hung.grows), "at": [{"piece": key, "at_m": _number(at)} for key, at in parts.hangers],
         },
     }  # fmt: skip
 

@@ -30,6 +30,7 @@ from zarvik.core.engine.belt import RIBBED, TOOTH_PITCH, TOOTHED, Belt
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.breathing import Breathing, from_archetype
 from zarvik.core.engine.engine import Engine, breathing_of_torque
+from zarvik.core.fittings import Fittings
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.means import WEEK, WORKS, Means, Rate
 from zarvik.core.site import Site, standard_pressure
@@ -558,6 +559,12 @@ def blow_off_of(project: doc.Project) -> BlowOff | None:
     return BlowOff(g.blow_off.si, g.blow_spring.si, g.blow_to, g.metered == "yes")
 
 
+def fittings_of(project: doc.Project) -> Fittings:
+    """Probes, weight and walls of a document."""
+    f = project.fittings
+    return Fittings(f.probe.si, f.depth.si, f.turbo_mass.si, f.carried == "brace", f.wall.si, project.space.making.wall.si, f.hard.si)
+
+
 UNSAID = 0.5e5  # Pa gauge at which a spring opens that nobody said; common practice, no source
 
 
@@ -611,4 +618,5 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         space=space_of(project),
         actuator=actuator_of(project),
         blow_off=blow_off_of(project),
+        fittings=fittings_of(project),
     )  # fmt: skip

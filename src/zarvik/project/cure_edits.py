@@ -39,6 +39,8 @@ def cured(project: Project, changes: Iterable[Change]) -> Project:
     for change in changes:
         if change.place == "turbo":
             project = put(project, "turbo", change.value)
+        elif change.place == "fittings.carried":
+            project = put(project, change.place, str(change.value))
         elif change.place == "cooler.fitted":
             project = put(project, "cooler.fitted", bool(change.value))
         elif change.place == "engine.pump_by":

@@ -21,6 +21,7 @@ from zarvik.project.parts.car import Car
 from zarvik.project.parts.cooler import Cooler
 from zarvik.project.parts.decision import Decision
 from zarvik.project.parts.engine import Engine
+from zarvik.project.parts.fittings import Fittings
 from zarvik.project.parts.gate import Bay, Gate
 from zarvik.project.parts.part import Part
 from zarvik.project.parts.piece import PIECE_MODELS, Piece
@@ -132,6 +133,7 @@ class Project(Part):
     gate: Gate = Gate()
     blower: Blower = Blower()
     bay: Bay = Bay()
+    fittings: Fittings = Fittings()
     car: Car = Car()
     decision: Decision = Decision()
     ask: Ask = Ask()

@@ -11,6 +11,7 @@ from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.checks.bands import threshold
 from zarvik.core.design.money import bill
+from zarvik.core.fittings import CAST_WALL, STRETCHED
 from zarvik.core.progress import Progress, unwatched
 from zarvik.core.spooling import pull
 from zarvik.core.words import Fault
@@ -33,8 +34,6 @@ RUNNER = {CAST: 1.4, LOG: 0.8, UNEQUAL: 2.9, EQUAL: 4.4, TWIN: 4.4}
 TURNS = {CAST: 100.0, LOG: 10.0, UNEQUAL: 150.0, EQUAL: 270.0, TWIN: 270.0}
 PIECES = {CAST: 0, LOG: 1, UNEQUAL: 4, EQUAL: 6, TWIN: 6}
 HOURS = {CAST: 1.0, LOG: 1.0, UNEQUAL: 0.7, EQUAL: 1.0, TWIN: 1.0}
-CAST_WALL = 0.005  # m; common practice, no source
-STRETCHED = 0.6  # of its length that a bent runner is from end to end; common practice, no source
 
 
 @dataclass(frozen=True)

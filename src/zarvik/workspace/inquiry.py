@@ -34,6 +34,7 @@ from zarvik.project.control import Control, control
 from zarvik.project.designs import Designs, Search
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
+from zarvik.project.hot_parts import Around, around
 from zarvik.project.language import reason, told
 from zarvik.project.manifold import built, equal
 from zarvik.project.parts.decision import Decision
@@ -46,7 +47,7 @@ INFLUENCES, SHELF, COMPILING, BESIDE = "influences", "shelf", "compiling", "besi
 WEIGHED, SECONDS, HOUSINGS, PULLEYS = "weighed", "seconds", "housings", "pulleys"
 DESIGNS = "designs"
 PRIMARIES = "primaries"
-SCHOOLS, CONTROL = "schools", "control"
+SCHOOLS, CONTROL, AROUND = "schools", "control", "around"
 
 
 def influences_of(solver: Solver, speed: float, key: str) -> Question:
@@ -223,6 +224,19 @@ def schools_of(project: Project) -> Question:
             raise Unanswered(reason(error)) from None
 
     return Question(SCHOOLS, project, work, pause=0.25)
+
+
+def around_of(project: Project) -> Question:
+    """What the hot side costs, how hot it is, what a probe shows, and how it is hung."""
+
+    def work(watch: Watch) -> Around:
+        _system(project)
+        try:
+            return around(project, watch)
+        except ValueError as error:
+            raise Unanswered(reason(error)) from None
+
+    return Question(AROUND, project, work, pause=0.08)
 
 
 def control_of(project: Project) -> Question:

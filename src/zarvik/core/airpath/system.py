@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -12,6 +12,7 @@ from zarvik.core.cooling.cooler import Cooler
 from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.engine import Engine
+from zarvik.core.fittings import Fittings
 from zarvik.core.means import Means
 from zarvik.core.shape.space import Space
 from zarvik.core.site import Site
@@ -113,7 +114,7 @@ class System:
     is one, stands in the place of compressor and turbine. `intake_volume`: plenum and runners, m3. `means`: money
     and time, None where nobody counts them. `mouth_speed`: highest gas speed at the tail pipe in m/s, 0 for any.
     `space`: where things stand, None where nobody says it. `actuator`: what moves the gate, `blow_off`: the valve
-    that opens when the throttle shuts; None where nobody says them."""
+    that opens when the throttle shuts; None where nobody says them. `fittings`: what hangs on the hot side."""
 
     id: str
     name: str
@@ -135,6 +136,7 @@ class System:
     space: Space | None = None
     actuator: Actuator | None = None
     blow_off: BlowOff | None = None
+    fittings: Fittings = field(default_factory=Fittings)
 
     @property
     def charge_volume(self) -> float:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.airpath.point import Stretch
-from zarvik.core.airpath.stations import SECTIONS
+from zarvik.core.airpath.stations import EXHAUST, SECTIONS
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.ducts.element import Element
@@ -27,7 +27,7 @@ def check(case: Case) -> list[Verdict]:
             wall = inside if soft else max(s.metal, 250.0)
             margin = limit.margin(wall)
             if worst is None or margin < worst[0]:
-                sheet = _gas_before(case, s) if soft else f"metal:{s.id}"
+                sheet = gas_before(case, s) if soft else f"metal:{s.id}"
                 worst = (margin, s, element, wall, point.speed, sheet)
     if worst is None:
         return []
@@ -47,11 +47,14 @@ def check(case: Case) -> list[Verdict]:
     ]  # fmt: skip
 
 
-def _gas_before(case: Case, stretch: Stretch) -> str:
+def gas_before(case: Case, stretch: Stretch) -> str:
     """Key of the sheet that shows the gas that enters a piece: of the last wall before it, or of the
     station that its run begins at."""
     run = case.system.runs[stretch.section]
     place = next(i for i, e in enumerate(run) if e.id == stretch.id)
+    alone = case.system.alone if stretch.section == EXHAUST else 0
+    if alone and place >= alone and not any(e.surface > 0.0 for e in run[alone:place]):
+        return "joined"
     for element in reversed(run[:place]):
         if element.surface > 0.0:
             return f"behind:{element.id}"

@@ -16,6 +16,7 @@ from zarvik.core.heat.wall import STEFAN_BOLTZMANN
 THING = 0.9  # emissivity of rubber, paint, plastic
 SHEET = 0.25  # of a bright shield of aluminium or stainless in use
 SHIELD_GAP = 0.012  # m from the pipe to its shield; common practice, no source
+BEHIND = 0.006  # m of air behind the shield, so that it can breathe; common practice, no source
 FARTHEST = 3.0  # m
 
 
@@ -39,10 +40,11 @@ THINGS = (
 )
 
 
-def warmed(source: float, *, emissivity: float, view: float, air: float, convection: float) -> float:
+def warmed(source: float, *, emissivity: float, view: float, air: float, convection: float, hard: float = 1.0) -> float:
     """Temperature in K at which a thing stands that sees a skin of `source` K and `emissivity` under the `view` factor, in `air`
-    of so many K with a `convection` W/(m2 K) on both its sides."""
-    exchange = STEFAN_BOLTZMANN * view / (1.0 / THING + 1.0 / emissivity - 1.0)
+    of so many K with a `convection` W/(m2 K) on both its sides; `hard`: share of the time in which the skin is so hot, as things
+    warm up over minutes."""
+    exchange = hard * STEFAN_BOLTZMANN * view / (1.0 / THING + 1.0 / emissivity - 1.0)
 
     def left(t: float) -> float:
         around = STEFAN_BOLTZMANN * THING * (2.0 - view) * (t**4 - air**4)
@@ -64,20 +66,21 @@ def behind_shield(source: float, *, emissivity: float, air: float, convection: f
 
 
 def distance(
-    source: float, stands: float, *, radius: float, emissivity: float, air: float, convection: float, shielded: bool = False
-) -> float:
+    source: float, stands: float, *, radius: float, emissivity: float, air: float, convection: float, shielded: bool = False,
+    hard: float = 1.0,
+) -> float:  # fmt: skip
     """Least gap in m from the skin of a pipe (outside `radius` m, `source` K, `emissivity`) to a thing that `stands` so many K, in
-    `air` K with a `convection` W/(m2 K); `shielded`: with a bright sheet between, from whose place it counts. inf where the air
-    alone is too hot, 0 where nothing need be kept."""
+    `air` K with a `convection` W/(m2 K), when the skin is so hot for a share `hard` of the time; `shielded`: with a bright sheet
+    between and air on its far side. inf where the air alone is too hot, 0 where nothing need be kept."""
     if stands <= air:
         return float("inf")
     bore = radius
     if shielded:
         source = behind_shield(source, emissivity=emissivity, air=air, convection=convection)
-        emissivity, bore = SHEET, radius + SHIELD_GAP
+        emissivity, bore = SHEET, radius + SHIELD_GAP + BEHIND
 
     def over(gap: float) -> float:
-        return warmed(source, emissivity=emissivity, view=bore / (bore + gap), air=air, convection=convection) - stands
+        return warmed(source, emissivity=emissivity, view=bore / (bore + gap), air=air, convection=convection, hard=hard) - stands
 
     if over(0.0) <= 0.0:
         return bore - radius

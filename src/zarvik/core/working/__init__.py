@@ -24,6 +24,7 @@ from zarvik.core.working import (
     compressor_sheets,
     control_sheets,
     cooler_sheets,
+    fitting_sheets,
     path_sheets,
     piece_sheets,
     power_sheets,
@@ -48,6 +49,7 @@ SHEETS: dict[str, Maker] = {
     **range_sheets.SHEETS,
     **closure_sheets.SHEETS,
     **shape_sheets.SHEETS,
+    **fitting_sheets.SHEETS,
 }
 FAMILIES: dict[str, Family] = {**path_sheets.FAMILIES, **piece_sheets.FAMILIES, **shape_sheets.FAMILIES}
 
@@ -67,6 +69,8 @@ def keys(solver: Solver) -> tuple[str, ...]:
         left_out |= compressor_sheets.OF_MAP | range_sheets.OF_TURBO | closure_sheets.OF_TURBO
     if not any(e.kind == "crossover" for e in solver.system.elements):
         left_out |= set(bank_sheets.SHEETS)
+    if solver.system.blower is not None or not any(e.kind == "primaries" for e in solver.system.elements):
+        left_out |= set(fitting_sheets.SHEETS)
     if not solver.system.alone:
         left_out.add("joined")
     if solver.system.actuator is None:

@@ -6,12 +6,16 @@ from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QPointF, QRectF, QSize
 from PySide6.QtGui import QColor, QPainter
+from PySide6.QtWidgets import QWidget
 
 from zarvik.project.control import Control, steps
-from zarvik.project.language import tr
+from zarvik.project.hot_parts import Around
+from zarvik.project.language import told, tr
 from zarvik.project.schools import School
 from zarvik.project.sentences import render
+from zarvik.window.benches.hot_side import heat_presenter as heat
 from zarvik.window.benches.hot_side import presenter as show
+from zarvik.window.benches.hot_side.heat_rows import HeatRows
 from zarvik.window.benches.hot_side.pictures import BoostChart, HosePlan, SchoolRows
 from zarvik.window.desk import Desk
 from zarvik.window.paper import sheet as page
@@ -23,31 +27,73 @@ from zarvik.window.theme.style import font
 LEFT = 620.0  # units of the sheet that plan and curves are wide
 
 
-def write(desk: Desk, path: str, found: Control | None, manifolds: Sequence[School]) -> str:
-    """Write what there is of it as PDF; returns a sentence when it cannot be written, else nothing."""
-    if found is None and not manifolds:
-        return tr("There is nothing to write yet: look at the gate or the manifolds first")
+def write(desk: Desk, path: str, found: Control | None, manifolds: Sequence[School], hot: Around | None = None) -> str:
+    """Write what there is of it as PDF, a page each; returns a sentence when it cannot be written, else nothing."""
+    pages: list[Callable[[QPainter], None]] = []
+    if found is not None:
+        gate = found
+        pages.append(lambda painter: _gate(desk, painter, gate))
+    if manifolds:
+        pages.append(lambda painter: _manifolds(desk, painter, manifolds))
+    if hot is not None:
+        around = hot
+        pages.append(lambda painter: _heat(desk, painter, around))
+    if not pages:
+        return tr("There is nothing to write yet: look at one of the pages first")
 
     def draw(desk: Desk, painter: QPainter, more: Callable[[], object]) -> None:
-        page.head(desk, painter)
-        if found is not None:
-            _gate(desk, painter, found)
-            page.foot(painter)
-            if manifolds:
+        for number, body in enumerate(pages):
+            if number:
                 more()
-                page.head(desk, painter)
-        if manifolds:
-            rows = SchoolRows(desk)
-            rows.take(manifolds)
-            rows.resize(QSize(int(page.WIDE), rows.minimumHeight()))
-            painter.save()
-            painter.translate(0, 60)
-            rows.draw(painter)
-            painter.restore()
-            rows.deleteLater()
+            page.head(desk, painter)
+            body(painter)
             page.foot(painter)
 
     return page.write(desk, path, draw)
+
+
+def _drawn(painter: QPainter, widget: QWidget, top: float, size: QSize) -> None:
+    """A picture of the window on paper."""
+    widget.resize(size)
+    painter.save()
+    painter.translate(0, top)
+    widget.draw(painter)  # type: ignore[attr-defined]
+    painter.restore()
+    widget.deleteLater()
+
+
+def _manifolds(desk: Desk, painter: QPainter, manifolds: Sequence[School]) -> None:
+    rows = SchoolRows(desk)
+    rows.take(manifolds)
+    _drawn(painter, rows, 60.0, QSize(int(page.WIDE), rows.minimumHeight()))
+
+
+def _heat(desk: Desk, painter: QPainter, found: Around) -> None:
+    units = desk.project.shown_units
+    rows = HeatRows(desk)
+    rows.take(found, 4)
+    high = rows.sizeHint().height()
+    _drawn(painter, rows, 50.0, QSize(int(page.WIDE), high))
+    put = _Writer(painter, 80.0 + high, 0.0, page.WIDE)
+    put(heat.headline(found, units))
+    put(told("The gaps are those of: {0}", heat.things()[4]))
+    for line in (*heat.probe_lines(found, units), *heat.sentences(found, units)):
+        put(f"· {line}")
+
+
+class _Writer:
+    """Puts lines of text under each other."""
+
+    def __init__(self, painter: QPainter, y: float, left: float, room: float) -> None:
+        self.painter, self.y, self.left, self.room = painter, y, left, room
+
+    def __call__(self, text: str, *, indent: float = 0.0) -> None:
+        self.painter.setFont(font(14))
+        self.painter.setPen(QColor(palette.current().ink))
+        for line in wrapped(text, self.room - indent, 14):
+            self.painter.drawText(QPointF(self.left + indent, self.y), line)
+            self.y += 19.0
+        self.y += 5.0
 
 
 def _gate(desk: Desk, painter: QPainter, found: Control) -> None:
@@ -55,29 +101,12 @@ def _gate(desk: Desk, painter: QPainter, found: Control) -> None:
     chart, plan = BoostChart(desk), HosePlan(desk)
     chart.take(show.curves(found, units))
     plan.take(found)
-    for widget, top, high in ((chart, 44.0, 330.0), (plan, 392.0, 158.0)):
-        widget.resize(QSize(int(LEFT), int(high)))
-        painter.save()
-        painter.translate(0, top)
-        widget.draw(painter)
-        painter.restore()
-        widget.deleteLater()
-    ink = QColor(palette.current().ink)
-    y = 60.0
-    room = page.WIDE - LEFT - 40.0
-
-    def put(text: str, *, indent: float = 0.0) -> None:
-        nonlocal y
-        painter.setFont(font(14))
-        painter.setPen(ink)
-        for line in wrapped(text, room - indent, 14):
-            painter.drawText(QPointF(LEFT + 40.0 + indent, y), line)
-            y += 19.0
-        y += 5.0
-
+    _drawn(painter, chart, 44.0, QSize(int(LEFT), 330))
+    _drawn(painter, plan, 392.0, QSize(int(LEFT), 158))
+    put = _Writer(painter, 60.0, LEFT + 40.0, page.WIDE - LEFT - 40.0)
     put(show.headline(found, units))
     for line in found.lines:
-        draw_state(painter, QRectF(LEFT + 40.0, y - 12.0, 13, 13), show.STATES[line.what])
+        draw_state(painter, QRectF(LEFT + 40.0, put.y - 12.0, 13, 13), show.STATES[line.what])
         put(f"{line.letter}  {show.hose_words(line, units)}", indent=22.0)
     for number, step in enumerate(steps(found), 1):
         put(f"{number}. {render(step, units)}")

@@ -7,6 +7,7 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtWidgets import (
+    QComboBox,
     QFileDialog,
     QHBoxLayout,
     QPushButton,
@@ -15,12 +16,15 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.project.control import Control, steps
+from zarvik.project.hot_parts import Around
 from zarvik.project.language import reason, told, tr
 from zarvik.project.schools import OWN, TITLES, School, school
 from zarvik.project.sentences import render
 from zarvik.project.units import EntryError
 from zarvik.window.benches.bench import Bench
+from zarvik.window.benches.hot_side import heat_presenter as heat
 from zarvik.window.benches.hot_side import presenter as show
+from zarvik.window.benches.hot_side.heat_rows import HeatRows
 from zarvik.window.benches.hot_side.pictures import BoostChart, HosePlan, Lines, SchoolRows
 from zarvik.window.benches.hot_side.sheet import write
 from zarvik.window.desk import Desk
@@ -28,15 +32,23 @@ from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.side import side_column
 from zarvik.window.parts.tabs import paged
-from zarvik.workspace.inquiry import CONTROL, SCHOOLS, control_of, schools_of
+from zarvik.workspace.inquiry import (
+    AROUND,
+    CONTROL,
+    SCHOOLS,
+    around_of,
+    control_of,
+    schools_of,
+)
 from zarvik.workspace.questions import DONE, FAILED, Reply
 
-GATE, MANIFOLDS = "gate", "manifolds"
-PAGES = {GATE: "Gate and hoses", MANIFOLDS: "Manifolds side by side"}
+GATE, MANIFOLDS, HEAT = "gate", "manifolds", "heat"
+PAGES = {GATE: "Gate and hoses", MANIFOLDS: "Manifolds side by side", HEAT: "Exhaust and heat"}
+ANSWERS = {GATE: CONTROL, MANIFOLDS: SCHOOLS, HEAT: AROUND}
 
 
 class HotSideBench(Bench):
-    """Two pages."""
+    """Three pages."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -45,11 +57,12 @@ class HotSideBench(Bench):
         self.saving.setToolTip(tr("Plan of the hoses, what the gate holds, and the manifolds, to pin up beside the car"))
         self.saving.clicked.connect(lambda: self.save())
         head.addWidget(self.saving)
-        self._widgets = {GATE: self._gate(), MANIFOLDS: self._manifolds()}
+        self._widgets = {GATE: self._gate(), MANIFOLDS: self._manifolds(), HEAT: self._heat()}
         for widget in self._widgets.values():
             self.stack.addWidget(widget)
         self.control: Control | None = None
         self.schools: tuple[School, ...] = ()
+        self.around: Around | None = None
         desk.told.connect(self._hear)
         self.show_page(GATE)
 
@@ -116,6 +129,51 @@ class HotSideBench(Bench):
         column.addLayout(bar)
         return page
 
+    def _heat(self) -> QWidget:
+        page = QWidget()
+        row = QHBoxLayout(page)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(14)
+        area, column = side_column(296, 8, 6)
+        column.addWidget(heading(tr("What stands near")))
+        self.near = QComboBox()
+        self.near.setAccessibleName(tr("What stands near"))
+        self.near.addItems(list(heat.things()))
+        self.near.setCurrentIndex(4)
+        self.near.activated.connect(lambda _: self._show_heat())
+        column.addWidget(self.near)
+        column.addWidget(heading(tr("Probes, weight, walls")))
+        self.heat_form = Form(self.desk, heat.ENTRIES, label_width=126, room=126)
+        column.addWidget(self.heat_form)
+        column.addStretch(1)
+        row.addWidget(area)
+        right_area, right = side_column(0, 6, 6)
+        self.cost = PlainLabel()
+        self.cost.setWordWrap(True)
+        right.addWidget(self.cost)
+        self.heat_rows = HeatRows(self.desk)
+        right.addWidget(self.heat_rows)
+        self.readings = PlainLabel()
+        self.readings.setWordWrap(True)
+        right.addWidget(heading(tr("What a thermocouple shows")))
+        right.addWidget(self.readings)
+        right.addWidget(heading(tr("How it hangs, and what is to be known")))
+        self.known = PlainLabel()
+        self.known.setWordWrap(True)
+        right.addWidget(self.known)
+        right.addStretch(1)
+        row.addWidget(right_area, 1)
+        return page
+
+    def _show_heat(self) -> None:
+        units, found = self.desk.project.shown_units, self.around
+        self.heat_rows.take(found, self.near.currentIndex())
+        self.heat_rows.setVisible(found is not None)
+        if found is not None:
+            self.cost.setText(heat.headline(found, units))
+            self.readings.setText("\n".join(heat.probe_lines(found, units)))
+            self.known.setText("\n".join(f"· {line}" for line in heat.sentences(found, units)))
+
     def show_page(self, key: str) -> None:
         """Turn to a page."""
         self.page = key
@@ -130,11 +188,12 @@ class HotSideBench(Bench):
         self.form.refresh()
         for place in show.GATE[1:]:
             self.form.show_row(place, show.asked(project, place))
-        question = control_of(project) if self.page == GATE else schools_of(project)
-        self._answered(self.desk.ask(question))
+        self.heat_form.refresh()
+        ask = {GATE: control_of, MANIFOLDS: schools_of, HEAT: around_of}[self.page]
+        self._answered(self.desk.ask(ask(project)))
 
     def _hear(self, reply: Reply) -> None:
-        if reply.key in (CONTROL, SCHOOLS) and self.isVisible() and reply.question.of is self.desk.project:
+        if reply.key in ANSWERS.values() and self.isVisible() and reply.question.of is self.desk.project:
             self._answered(reply)
 
     def _answered(self, reply: Reply) -> None:
@@ -152,6 +211,13 @@ class HotSideBench(Bench):
             relief = self.control.relief if self.control is not None else ()
             self.relief.setText(". ".join(render(s, units) for s in relief))
             self.plan.setVisible(self.control is not None)
+        elif reply.key == AROUND:
+            self.around = reply.value if reply.state == DONE else None
+            if self.around is None:
+                self.cost.setText(reply.fault)
+                self.readings.setText("")
+                self.known.setText("")
+            self._show_heat()
         else:
             self.schools = reply.value if reply.state == DONE else ()
             self.rows.take(self.schools)
@@ -179,18 +245,21 @@ class HotSideBench(Bench):
             name = "".join(c if c.isalnum() else "-" for c in self.desk.project.name.lower()).strip("-") or "build"
             path, _ = QFileDialog.getSaveFileName(self, tr("Save"), f"{name}-hot-side.pdf", tr("PDF (*.pdf)"))
         if path:
-            fault = write(self.desk, path, self.control, self.schools)
+            fault = write(self.desk, path, self.control, self.schools, self.around)
             self.desk.notice.emit(fault or told("wrote {0}", Path(path).name))
 
     def places(self) -> Iterator[str]:
-        """Entries of the gate."""
+        """Entries of the gate, of probes and weight."""
         yield from show.GATE
+        yield from heat.ENTRIES
 
     def field_of(self, place: str) -> QWidget | None:
         """The field of an entry; its page is turned to first."""
-        if place in self.form.fields:
-            self.show_page(GATE)
-        return self.form.fields.get(place)
+        for page, form in ((GATE, self.form), (HEAT, self.heat_form)):
+            if place in form.fields:
+                self.show_page(page)
+                return form.fields[place]
+        return None
 
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """The pages."""

@@ -1,0 +1,70 @@
+"""What carries the turbo, and does a catalyst stand its gas?"""
+
+from __future__ import annotations
+
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.system import System
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.materials import gas_before
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.fittings import Load, load_of
+from zarvik.core.limits import BRICK, CARRIED, HOLDS
+from zarvik.core.sizes import INDUCER_SHARE, openings
+from zarvik.core.words import Figure, revs, say
+
+
+def load_at(system: System, point: Point) -> Load | None:
+    """What the manifold of a `system` carries, as hot as it is at a solved `point`; None with a blower."""
+    if system.blower is not None:
+        return None
+    space = system.space
+    out = space.turbo.origin[2] if space is not None and space.turbo.measured else 0.0
+    wheel = openings(float(system.turbo.chart.lines[-1].flow[-1]))[0] / INDUCER_SHARE
+    turbos = space.turbos if space is not None else 1
+    return load_of(system.runs, system.fittings, wheel=wheel, out=max(out, 0.0), turbos=turbos, point=point)
+
+
+def check(case: Case) -> list[Verdict]:
+    """The weight of the turbo on hot pipes, and the gas into each brick, at the hardest point."""
+    return [*_carried(case), *_brick(case)]
+
+
+def _carried(case: Case) -> list[Verdict]:
+    point = case.hardest
+    load = load_at(case.system, point)
+    if load is None:
+        return []
+    share = load.stress / load.creep
+    if case.system.fittings.braced:
+        return [Verdict(
+            "carried", "What carries the turbo", HOLDS, None,
+            say("A brace carries it. The turbo grows {grows} away from the head: the brace has to let it, by a slot or a link",
+                grows=Figure(load.grows, "length", "turbo_grows", point.speed)),
+            None, (), "turbine", CARRIED.basis,
+        )]  # fmt: skip
+    state = CARRIED.state(share)
+    return [Verdict(
+        "carried", "What carries the turbo", state, CARRIED.margin(share),
+        say("The manifold alone carries about {mass}: shaken, {share} of what breaks pipes of {hot} within 1,000 h",
+            mass=Figure(load.mass, "mass", "turbo_mass"), share=Figure(share, "ratio", "carried_share", point.speed),
+            hot=Figure(load.hot, "temperature", f"metal:{load.element.id}", point.speed)),
+        None if state == HOLDS else say("A brace from the turbo to block or gearbox, slotted along the manifold's growth, or thicker pipes"),
+        () if state == HOLDS else (Change("fittings.carried", "brace"),), "turbine", CARRIED.basis,
+    )]  # fmt: skip
+
+
+def _brick(case: Case) -> list[Verdict]:
+    point = max((case.hardest, case.target), key=lambda p: p.stations["turbine_inlet"].temperature)
+    found = []
+    for s in point.stretches:
+        if s.kind != "catalyst":
+            continue
+        gas = point.stations[s.end].temperature - s.warming
+        state = BRICK.state(gas)
+        found.append(Verdict(
+            "brick", "Catalyst in the heat", state, BRICK.margin(gas),
+            say("“{name}” takes gas of {gas} at {speed}", name=s.name or s.id, gas=Figure(gas, "temperature", gas_before(case, s), point.speed),
+                speed=revs(point.speed)),
+            None if state == HOLDS else say("Farther down the exhaust, or a richer mixture at full load"), (), f"piece:{s.id}", BRICK.basis,
+        ))  # fmt: skip
+    return found[:1]

@@ -1,0 +1,81 @@
+"""What the page of heat shows: rows of the hot side, readings of probes, in the owner's units."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from zarvik.core.heat.near import THINGS
+from zarvik.project.hot_parts import PLACES, Around, told_boss, told_hung
+from zarvik.project.language import told, tr
+from zarvik.project.sentences import exact, figure, render
+
+ENTRIES = (
+    "fittings.hard", "fittings.wall", "fittings.probe", "fittings.depth", "fittings.turbo_mass", "fittings.carried",
+)  # fmt: skip
+HEADS = ("loss", "costs", "gas", "metal")
+WITHOUT = 20.0  # W: less than that is nothing to tell
+
+
+@dataclass(frozen=True)
+class Row:
+    """A piece: its `title`, texts of the columns, `skin` K (nan where it has no wall), the `gap` in m to what stands near and that
+    behind a shield, and the gap in `words`."""
+
+    title: str
+    cells: tuple[str, ...]
+    skin: float
+    gap: float
+    shielded: float
+    words: str
+
+
+def rows(found: Around, thing: int, units: Mapping[str, str]) -> tuple[Row, ...]:
+    """A row for each piece; `thing`: place in `THINGS` of what stands near."""
+    made = []
+    for piece in found.parts.pieces:
+        title = tr("Turbine housing") if piece.run == "turbine" else found.titles.get(piece.id, piece.id)
+        cost = "–" if piece.cost != piece.cost or abs(piece.cost) < WITHOUT else exact(piece.cost, "power", units)
+        hot = figure(piece.metal, "temperature", units) if piece.metal == piece.metal else "–"
+        cells = (figure(piece.drop, "pressure_difference", units), cost, figure(piece.gas, "temperature", units), hot)
+        gap, shielded = piece.gaps[thing] if piece.gaps else (0.0, 0.0)
+        words = tr("never") if math.isinf(gap) else figure(gap, "length", units) if gap > 0.0005 else tr("may touch")
+        made.append(Row(title, cells, piece.skin, gap, shielded, words if piece.gaps else ""))
+    return tuple(made)
+
+
+def row_words(row: Row) -> str:
+    """A row in words."""
+    return f"{row.title}: {', '.join(f'{tr(head)} {cell}' for head, cell in zip(HEADS, row.cells, strict=True))}, {row.words}"
+
+
+def probe_lines(found: Around, units: Mapping[str, str]) -> tuple[str, ...]:
+    """What a probe shows where, and what is to be added to come to the gas before the turbine."""
+    lines = []
+    for probe in found.parts.probes:
+        more = figure(abs(probe.add), "temperature_difference", units)
+        words = told("add {0}", more) if probe.add > 0.0 else told("take off {0}", more)
+        lines.append(told(
+            "{0}: gas of {1} is shown as {2}, {3:.0f} s late; to the gas before the turbine {4}", tr(PLACES[probe.place]),
+            figure(probe.gas, "temperature", units), figure(probe.shown, "temperature", units), probe.late, words,
+        ))  # fmt: skip
+    return tuple(lines)
+
+
+def sentences(found: Around, units: Mapping[str, str]) -> tuple[str, ...]:
+    """Where the lambda probe goes, how it is hung, and what is to be known."""
+    return tuple(render(s, units) for s in (told_boss(found), *told_hung(found), *found.notes))
+
+
+def headline(found: Around, units: Mapping[str, str]) -> str:
+    """What the exhaust costs in all."""
+    whole = found.parts.whole
+    if whole != whole:
+        return ""
+    return told("All that stands behind the turbine costs {0} at {1}", figure(whole, "power", units), figure(found.parts.speed, "rotation", units))
+
+
+def things() -> tuple[str, ...]:
+    """What may stand near, with what it stands."""
+    return tuple(tr(thing.title) for thing in THINGS)

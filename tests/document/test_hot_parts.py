@@ -1,0 +1,106 @@
+"""What is told of the hot side as it hangs in the car: duties, the lambda probe's place, costs, the file and the command line."""
+
+from __future__ import annotations
+
+import json
+import math
+from pathlib import Path
+
+import pytest
+
+from zarvik.cli import main
+from zarvik.core.answer import answer
+from zarvik.core.heat.near import THINGS
+from zarvik.formats import project_file, shelf
+from zarvik.project.assemble import assemble
+from zarvik.project.cure_edits import cured
+from zarvik.project.document import Project
+from zarvik.project.edits import put
+from zarvik.project.hot_parts import around, told_boss, told_hung
+from zarvik.project.manifold import without_primaries
+from zarvik.project.piece_edits import insert_piece, remove_piece
+from zarvik.project.sentences import render
+from zarvik.project.units import parse
+
+
+def words(project: Project) -> str:
+    found = around(project)
+    return "\n".join(render(s, project.shown_units) for s in (told_boss(found), *told_hung(found), *found.notes))
+
+
+def test_every_demo_is_told() -> None:
+    """Each piece of the hot side has its row in the order of the flow, the turbine between; the whole exhaust costs about what
+    its pieces cost together; a probe before the turbine shows a little less than there is."""
+    for name in shelf.demo_names():
+        project = shelf.demo(name)
+        found = around(project).parts
+        keys = [p.id for p in found.pieces if p.run != "turbine"]
+        assert keys == [p.id for p in (*project.manifold, *project.exhaust)]
+        own = sum(p.cost for p in found.pieces if p.run == "exhaust")
+        assert found.whole == pytest.approx(own, rel=0.25) and found.whole > 0.0
+        probe = next(p for p in found.probes if p.place == "collector")
+        assert -60.0 < probe.shown - probe.gas < 0.0 and probe.add == pytest.approx(probe.gas - probe.shown, abs=1.0)
+        assert found.boss.id and found.hung is not None and len(found.hangers) == found.hung.hangers
+        for p in found.pieces:
+            assert len(p.gaps) in (0, len(THINGS)) and all(g >= 0.0 for pair in p.gaps for g in pair)
+
+
+def test_duties_follow_from_what_is_there(tarn: Project) -> None:
+    """A catalyst, a silencer, a gate into the open, wrap: each changes what is said."""
+    before = words(tarn)
+    assert "no catalyst" in before and "fibre wrap" in before and "Nothing silences" not in before and "blows into the open" not in before
+    made, _ = insert_piece(tarn, "exhaust", 2, "catalyst", face=parse("120 mm", "length"))
+    assert "no catalyst" not in words(made)
+    assert "Nothing silences" in words(remove_piece(tarn, "e-silencer"))
+    assert "blows into the open" in words(put(tarn, "gate.dump", "air"))
+    assert "fibre wrap" not in words(put(tarn, "exhaust.e-down.cover", "bare"))
+
+
+def test_a_lambda_probe_needs_its_straight(tarn: Project) -> None:
+    """Straight, five bores behind the turbine, before the catalyst, where the gate's gas is back, 40 cm from the end."""
+    found = around(tarn).parts
+    assert found.boss.id == "e-down" and found.boss.at > 0.1
+    made, _ = insert_piece(tarn, "exhaust", 1, "catalyst")
+    assert around(made).parts.boss.id == "" and "Nowhere" in words(made)
+    later = around(put(tarn, "gate.rejoin", parse("3", "count"))).parts
+    assert later.boss.id in ("e-mid", "e-tail")
+
+
+def test_a_brick_melts_and_moves(tarn: Project) -> None:
+    """A brick before the turbine's heat is gone is told; what a builder does is to move it back or cool the gas."""
+    made, key = insert_piece(tarn, "exhaust", 1, "catalyst", face=parse("120 mm", "length"))
+    verdict = next(v for v in answer(assemble(made), ()).verdicts if v.id == "brick")
+    assert verdict.state == "holds" and (verdict.margin or 0.0) > 0.1
+    lean = put(made, "engine.full_load_lambda", parse("0.98", "number"))
+    hot = next(v for v in answer(assemble(lean), ()).verdicts if v.id == "brick")
+    assert (hot.margin or 0.0) < (verdict.margin or 0.0) - 0.03 and hot.about == f"piece:{key}"
+
+
+def test_thin_pipes_want_a_brace(tarn: Project) -> None:
+    """Sixteen-gauge tube and a heavy turbo fail, the cure is a brace, and it cures; a casting carries; a mass that is weighed counts."""
+    thin = put(without_primaries(tarn), "space.making.wall", parse("1.65 mm", "length"))
+    thin = put(thin, "fittings.turbo_mass", parse("24 kg", "mass"))
+    thin = put(thin, "manifold.primaries.bore", parse("35 mm", "length"))
+
+    def carried(project: Project) -> object:
+        return next(v for v in answer(assemble(project), ()).verdicts if v.id == "carried")
+
+    verdict = carried(thin)
+    assert verdict.state in ("tight", "fails") and verdict.changes  # type: ignore[attr-defined]
+    healed = carried(cured(thin, verdict.changes))  # type: ignore[attr-defined]
+    assert healed.state == "holds" and "slot" in render(healed.text, {})  # type: ignore[attr-defined]
+    cast = put(put(put(thin, "manifold.collector.form", "cast"), "manifold.collector.material", "cast"), "manifold.primaries.material", "cast")
+    assert carried(cast).margin > verdict.margin  # type: ignore[attr-defined]
+    light = carried(put(thin, "fittings.turbo_mass", parse("6 kg", "mass")))
+    assert 1.0 - light.margin == pytest.approx((1.0 - verdict.margin) / 4.0, rel=1e-6)  # type: ignore[attr-defined]
+
+
+def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """The table in words and as JSON."""
+    path = tmp_path / "fell.zarvik.json"
+    project_file.write(shelf.demo("fell"), path)
+    assert main(["hotside", str(path), "--json", "-"]) == 0
+    heat = json.loads(capsys.readouterr().out)["heat"]
+    assert heat["exhaust_costs_W"] > 0.0 and {p["place"] for p in heat["probes"]} == {"port", "collector", "behind"}
+    assert set(heat["pieces"][0]["gaps_m"]) == {t.key for t in THINGS} and heat["lambda"]["piece"] == "e-down"
+    assert not math.isnan(heat["hung"]["grows_m"]) and len(heat["hung"]["at"]) == heat["hung"]["hangers"]
