@@ -48,6 +48,7 @@ from zarvik.project.plain import visible
 from zarvik.project.schools import schools
 from zarvik.project.sentences import figure, render
 from zarvik.project.space import all_runs, layout, place_of
+from zarvik.project.tow import towed
 from zarvik.project.turbo_edits import add_turbo
 from zarvik.project.units import parse
 
@@ -485,8 +486,14 @@ def _hotside(given: argparse.Namespace) -> int:
         hot = around(project)
     except Fault as error:
         faults.append(reason(error))
+    train = None
+    if project.tow.mass.si > 0.0 or project.tow.brake == "fitted":
+        try:
+            train = towed(project)
+        except Fault as error:
+            faults.append(reason(error))
     if given.json:
-        _write_tree(given, results.hot_side_tree(project, manifolds, gate, hot), told("wrote {0}", given.json))
+        _write_tree(given, results.hot_side_tree(project, manifolds, gate, hot, train), told("wrote {0}", given.json))
         return GOOD
     if manifolds is not None:
         printing.schools(project, manifolds)
@@ -494,6 +501,8 @@ def _hotside(given: argparse.Namespace) -> int:
         printing.control(project, gate)
     if hot is not None:
         printing.around(project, hot)
+    if train is not None:
+        printing.towed(project, train)
     for fault in faults:
         print(visible(fault))
     return GOOD

@@ -27,6 +27,8 @@ from zarvik.project.places import get
 from zarvik.project.plain import visible
 from zarvik.project.schools import School
 from zarvik.project.sentences import advice, change, exact, figure, render, words
+from zarvik.project.tow import Towed
+from zarvik.project.tow import sentences as towing
 
 STATE_MARKS = {"holds": "=", "tight": "!", "fails": "X", "open": "?"}
 
@@ -266,6 +268,20 @@ def around(project: Project, found: Around) -> None:
     for probe in found.parts.probes:
         _out(told("{0}: gas of {1} is shown as {2}", tr(PLACES[probe.place]), figure(probe.gas, "temperature", units), figure(probe.shown, "temperature", units)))
     for sentence in (told_boss(found), *told_hung(found), *found.notes):
+        _out(render(sentence, units))
+    _out()
+
+
+def towed(project: Project, found: Towed) -> None:
+    """A train on its hill over engine speed, and what its driver has to know."""
+    units = project.shown_units
+    if found.hill is not None:
+        _out(" ".join((format(tr("engine speed"), "<13"), format(tr("gas before the turbine"), ">24"))))
+        for speed, gas in zip(found.hill.speeds, found.hill.gas, strict=True):
+            _out(f"{speed:9.0f} rpm {figure(float(gas), 'temperature', units) if gas == gas else '–':>24}")
+    for brake in found.brakes:
+        _out(told("{0:.0f} rpm: the brake lets {1} stand and holds {2}", brake.speed, figure(brake.pressure, "pressure_gauge", units), figure(brake.power, "power", units)))
+    for sentence in towing(found, spark=project.engine.fuel != "diesel"):
         _out(render(sentence, units))
     _out()
 

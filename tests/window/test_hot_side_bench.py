@@ -15,7 +15,7 @@ from zarvik.formats import shelf
 from zarvik.project.edits import get
 from zarvik.window.app import settle
 from zarvik.window.benches.hot_side import heat_presenter as heat
-from zarvik.window.benches.hot_side.view import GATE, HEAT, MANIFOLDS, HotSideBench
+from zarvik.window.benches.hot_side.view import GATE, HEAT, MANIFOLDS, TOW, HotSideBench
 from zarvik.window.frame.main_window import MainWindow
 
 
@@ -144,3 +144,32 @@ def test_heat_follows_cover_and_what_stands_near(window: MainWindow, tmp_path: P
     with pdfplumber.open(goal) as pdf:
         words = "\n".join(page.extract_text() for page in pdf.pages)
     assert "Turbine housing" in words and "carbon monoxide" in words
+
+
+def test_a_train_is_typed(window: MainWindow, tmp_path: Path) -> None:
+    """From nothing: a train as a driver knows it, a butterfly; charts, words, verdicts and paper follow, and what is not asked for is
+    not shown."""
+    bench = bench_of(window, TOW)
+    assert bench.towed is None and "train weighs" in bench.tow_words.text() and not bench.tow_form.fields["tow.grade"].isVisible()
+    type_into(bench.tow_form.fields["tow.mass"], "3500 lb + 400 kg")
+    assert settle(window)
+    rest(window)
+    assert bench.towed is not None and bench.tow_form.fields["tow.grade"].isVisible()
+    assert bench.tow_charts["speed"].isVisible() and not bench.tow_charts["brake"].isVisible()
+    type_into(bench.tow_form.fields["tow.grade"], "1:12")
+    type_into(bench.tow_form.fields["tow.grade"], "8 %")
+    type_into(bench.tow_form.fields["tow.speed"], "60 mph")
+    assert settle(window)
+    rest(window)
+    assert get(window.desk.project, "tow.speed").si > 26.0 and "Trailer" in bench.tow_words.text()
+    assert any(v.id == "tow" for v in window.desk.answer.verdicts)
+    for chart in bench.tow_charts.values():
+        chart.grab()
+    goal = tmp_path / "tow.pdf"
+    bench.save(str(goal))
+    with pdfplumber.open(goal) as pdf:
+        assert "papers and law" in "\n".join(page.extract_text() for page in pdf.pages)
+    type_into(bench.tow_form.fields["tow.mass"], "0")
+    assert settle(window)
+    rest(window)
+    assert bench.towed is None and not bench.tow_charts["speed"].isVisible()

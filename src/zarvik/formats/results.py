@@ -21,6 +21,7 @@ from zarvik.project.document import Project
 from zarvik.project.hot_parts import Around
 from zarvik.project.schools import School
 from zarvik.project.sentences import advice, render
+from zarvik.project.tow import Towed
 
 RESULT_VERSION = 1
 
@@ -142,7 +143,8 @@ def _pull(pull: Pull) -> dict[str, Any]:
 
 
 def hot_side_tree(
-    project: Project, schools: Sequence[School] | None, control: Control | None, hot: Around | None = None
+    project: Project, schools: Sequence[School] | None, control: Control | None, hot: Around | None = None,
+    train: Towed | None = None,
 ) -> dict[str, Any]:
     """Manifolds of every school, what the gate holds, its hoses, heat and probes; SI, null for what there is none of."""
     def points(held: Sequence[Held]) -> list[dict[str, Any]]:
@@ -173,6 +175,26 @@ def hot_side_tree(
             ],
         },
         "heat": None if hot is None else _heat_tree(hot),
+        "tow": None if train is None else _tow_tree(train),
+    }  # fmt: skip
+
+
+def _tow_tree(train: Towed) -> dict[str, Any]:
+    h = train.hill
+    return {
+        "hill": None if h is None else {
+            "power_W": _number(h.power), "speed_rpm": _number(h.gear), "holds_to_m_s": _number(h.holds), "gas_limit_K": _number(h.limit.good),
+            "over_speed": [{"speed_rpm": _number(float(n)), "gas_K": _number(float(t))} for n, t in zip(h.speeds, h.gas, strict=True)],
+            "over_time": None if h.warms is None else [
+                {"time_s": _number(float(t)), "gas_K": _number(float(g)), "housing_K": _number(float(i))}
+                for t, g, i in zip(h.warms.time, h.warms.gas, h.warms.housing, strict=True)
+            ],
+        },
+        "brake": [
+            {"speed_rpm": _number(b.speed), "pressure_Pa": _number(b.pressure), "power_W": _number(b.power), "friction_W": _number(b.friction)}
+            for b in train.brakes
+        ],
+        "hole_m": _number(train.hole) if train.brakes else None, "springs_hold_Pa": _number(train.most) if train.brakes else None,
     }  # fmt: skip
 
 

@@ -34,6 +34,7 @@ from zarvik.core.fittings import Fittings
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.means import WEEK, WORKS, Means, Rate
 from zarvik.core.site import Site, standard_pressure
+from zarvik.core.train import Train
 from zarvik.core.turbine.turbine import Turbine
 from zarvik.core.valves.actuator import FULL_SHARE, INSIDE, OUTSIDE, Actuator, bench_of
 from zarvik.core.valves.blow_off import BlowOff
@@ -565,6 +566,12 @@ def fittings_of(project: doc.Project) -> Fittings:
     return Fittings(f.probe.si, f.depth.si, f.turbo_mass.si, f.carried == "brace", f.wall.si, project.space.making.wall.si, f.hard.si)
 
 
+def train_of(project: doc.Project) -> Train:
+    """The train of a document and its exhaust brake."""
+    t = project.tow
+    return Train(t.mass.si, t.grade.si, t.speed.si, t.minutes.si, t.brake == "fitted", t.hole.si, t.valve.si, t.spring.si)
+
+
 UNSAID = 0.5e5  # Pa gauge at which a spring opens that nobody said; common practice, no source
 
 
@@ -619,4 +626,5 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         actuator=actuator_of(project),
         blow_off=blow_off_of(project),
         fittings=fittings_of(project),
+        train=train_of(project),
     )  # fmt: skip

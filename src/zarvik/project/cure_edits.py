@@ -21,6 +21,7 @@ _PLACES = {
     "gate.lift": "gate.lift",
     "gate.spring": "gate.spring",
     "gate.branch": "gate.branch",
+    "tow.hole": "tow.hole",
     "gate.full": "gate.full",
     "gate.duty": "gate.duty",
     "gate.blow_off": "gate.blow_off",

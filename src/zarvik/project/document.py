@@ -28,6 +28,7 @@ from zarvik.project.parts.piece import PIECE_MODELS, Piece
 from zarvik.project.parts.presets import UNIT_PRESETS
 from zarvik.project.parts.shop import Shop
 from zarvik.project.parts.space import Primary, Space, Stock
+from zarvik.project.parts.tow import Tow
 from zarvik.project.parts.turbo import Turbo
 from zarvik.project.units import Quantity
 
@@ -134,6 +135,7 @@ class Project(Part):
     blower: Blower = Blower()
     bay: Bay = Bay()
     fittings: Fittings = Fittings()
+    tow: Tow = Tow()
     car: Car = Car()
     decision: Decision = Decision()
     ask: Ask = Ask()

@@ -121,6 +121,8 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("mph", 0.44704, 0),
         Unit("ft/s", _FOOT, 0),
     ),
+    # Of a car, which nobody says in m/s
+    "road_speed": (Unit("km/h", 1.0 / 3.6, 0, also=("kph", "kmh")), Unit("mph", 0.44704, 0), Unit("m/s", 1.0, 1)),
     "power": (
         Unit("hp", 745.6998715822702, 0, also=("bhp",)),
         Unit("kW", 1e3, 0),
@@ -140,6 +142,10 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("mm³", 1e-9, 0, also=("mm3", "mm³/stroke", "mm3/stroke", "cmm", "mm³/injection")),
         # As a pump bench prints it: for a thousand strokes
         Unit("cc/1000", 1e-9, 0, also=("cc/1000 strokes", "ml/1000", "cm³/1000")),
+    ),
+    "force": (
+        Unit("N", 1.0, 0), Unit("kgf", _STANDARD_GRAVITY, 1, also=("kp",)), Unit("lbf", _POUND * _STANDARD_GRAVITY, 1),
+        Unit("kN", 1e3, 2),
     ),
     "inertia": (
         Unit("g·cm²", 1e-7, 0, also=("gcm2", "g cm2", "g·cm2")),
@@ -180,7 +186,9 @@ KIND_TITLES: dict[str, str] = {
     "power": "a power",
     "torque": "a torque",
     "consumption": "a fuel consumption",
+    "road_speed": "a road speed",
     "mass": "a mass",
+    "force": "a force",
     "injection": "fuel for one injection",
     "inertia": "a moment of inertia",
     "time": "a time",

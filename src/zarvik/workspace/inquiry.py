@@ -39,6 +39,7 @@ from zarvik.project.language import reason, told
 from zarvik.project.manifold import built, equal
 from zarvik.project.parts.decision import Decision
 from zarvik.project.schools import School, schools
+from zarvik.project.tow import Towed, towed
 from zarvik.project.units import EntryError
 from zarvik.workspace.questions import Question, Unanswered, Watch
 from zarvik.workspace.solving import Result, solve
@@ -47,7 +48,7 @@ INFLUENCES, SHELF, COMPILING, BESIDE = "influences", "shelf", "compiling", "besi
 WEIGHED, SECONDS, HOUSINGS, PULLEYS = "weighed", "seconds", "housings", "pulleys"
 DESIGNS = "designs"
 PRIMARIES = "primaries"
-SCHOOLS, CONTROL, AROUND = "schools", "control", "around"
+SCHOOLS, CONTROL, AROUND, TOWED = "schools", "control", "around", "towed"
 
 
 def influences_of(solver: Solver, speed: float, key: str) -> Question:
@@ -237,6 +238,19 @@ def around_of(project: Project) -> Question:
             raise Unanswered(reason(error)) from None
 
     return Question(AROUND, project, work, pause=0.08)
+
+
+def towed_of(project: Project) -> Question:
+    """A train on its hill, and what an exhaust brake holds."""
+
+    def work(watch: Watch) -> Towed:
+        _system(project)
+        try:
+            return towed(project, watch)
+        except ValueError as error:
+            raise Unanswered(reason(error)) from None
+
+    return Question(TOWED, project, work, pause=0.12)
 
 
 def control_of(project: Project) -> Question:

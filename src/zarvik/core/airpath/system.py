@@ -17,6 +17,7 @@ from zarvik.core.means import Means
 from zarvik.core.shape.space import Space
 from zarvik.core.site import Site
 from zarvik.core.sizes import INDUCER_SHARE, openings
+from zarvik.core.train import Train
 from zarvik.core.turbine.rotor import inertia
 from zarvik.core.turbine.turbine import Turbine
 from zarvik.core.valves.actuator import Actuator
@@ -114,7 +115,8 @@ class System:
     is one, stands in the place of compressor and turbine. `intake_volume`: plenum and runners, m3. `means`: money
     and time, None where nobody counts them. `mouth_speed`: highest gas speed at the tail pipe in m/s, 0 for any.
     `space`: where things stand, None where nobody says it. `actuator`: what moves the gate, `blow_off`: the valve
-    that opens when the throttle shuts; None where nobody says them. `fittings`: what hangs on the hot side."""
+    that opens when the throttle shuts; None where nobody says them. `fittings`: what hangs on the hot side;
+    `train`: what is towed."""
 
     id: str
     name: str
@@ -137,6 +139,7 @@ class System:
     actuator: Actuator | None = None
     blow_off: BlowOff | None = None
     fittings: Fittings = field(default_factory=Fittings)
+    train: Train = field(default_factory=Train)
 
     @property
     def charge_volume(self) -> float:

@@ -34,6 +34,7 @@ from zarvik.core.checks import (
     spool,
     surge,
     target,
+    tow,
     velocity,
     wheel_speed,
 )
@@ -51,6 +52,7 @@ CHECKS: tuple[Check, ...] = (
     choke.check,
     wheel_speed.check,
     exhaust_temperature.check,
+    tow.check,
     back_pressure.check,
     banks.check,
     spool.check,

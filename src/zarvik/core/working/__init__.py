@@ -30,6 +30,7 @@ from zarvik.core.working import (
     power_sheets,
     range_sheets,
     shape_sheets,
+    tow_sheets,
     turbine_sheets,
 )
 from zarvik.core.working.sheet import Family, Line, Maker, Sheet
@@ -50,6 +51,7 @@ SHEETS: dict[str, Maker] = {
     **closure_sheets.SHEETS,
     **shape_sheets.SHEETS,
     **fitting_sheets.SHEETS,
+    **tow_sheets.SHEETS,
 }
 FAMILIES: dict[str, Family] = {**path_sheets.FAMILIES, **piece_sheets.FAMILIES, **shape_sheets.FAMILIES}
 
@@ -71,6 +73,11 @@ def keys(solver: Solver) -> tuple[str, ...]:
         left_out |= set(bank_sheets.SHEETS)
     if solver.system.blower is not None or not any(e.kind == "primaries" for e in solver.system.elements):
         left_out |= set(fitting_sheets.SHEETS)
+    train = solver.system.train
+    if train.mass <= 0.0 or solver.system.blower is not None:
+        left_out |= tow_sheets.OF_TRAIN
+    if not train.brake or solver.system.engine.fuel.spark or solver.system.blower is not None:
+        left_out |= tow_sheets.OF_BRAKE
     if not solver.system.alone:
         left_out.add("joined")
     if solver.system.actuator is None:

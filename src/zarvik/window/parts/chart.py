@@ -45,7 +45,7 @@ class Axis:
     def label(self, value: float, step: float) -> str:
         """A tick's number with the decimals that its step needs."""
         places = max(0, -math.floor(math.log10(step) + 1e-9)) if step < 1 else 0
-        if 0 < step < 1 and abs(step * 10**places - round(step * 10**places)) > 1e-6:
+        if 0 < step < 10 and abs(step * 10**places - round(step * 10**places)) > 1e-6:
             places += 1
         return f"{value:.{places}f}".replace("-", "−")
 

@@ -13,10 +13,13 @@ from zarvik.project.hot_parts import Around
 from zarvik.project.language import told, tr
 from zarvik.project.schools import School
 from zarvik.project.sentences import render
+from zarvik.project.tow import Towed
 from zarvik.window.benches.hot_side import heat_presenter as heat
 from zarvik.window.benches.hot_side import presenter as show
+from zarvik.window.benches.hot_side import tow_presenter as tow
 from zarvik.window.benches.hot_side.heat_rows import HeatRows
 from zarvik.window.benches.hot_side.pictures import BoostChart, HosePlan, SchoolRows
+from zarvik.window.benches.hot_side.tow_charts import HeatChart
 from zarvik.window.desk import Desk
 from zarvik.window.paper import sheet as page
 from zarvik.window.parts.marks import draw_state
@@ -27,7 +30,7 @@ from zarvik.window.theme.style import font
 LEFT = 620.0  # units of the sheet that plan and curves are wide
 
 
-def write(desk: Desk, path: str, found: Control | None, manifolds: Sequence[School], hot: Around | None = None) -> str:
+def write(desk: Desk, path: str, found: Control | None, manifolds: Sequence[School], hot: Around | None = None, hill: Towed | None = None) -> str:
     """Write what there is of it as PDF, a page each; returns a sentence when it cannot be written, else nothing."""
     pages: list[Callable[[QPainter], None]] = []
     if found is not None:
@@ -38,6 +41,9 @@ def write(desk: Desk, path: str, found: Control | None, manifolds: Sequence[Scho
     if hot is not None:
         around = hot
         pages.append(lambda painter: _heat(desk, painter, around))
+    if hill is not None:
+        train = hill
+        pages.append(lambda painter: _hill(desk, painter, train))
     if not pages:
         return tr("There is nothing to write yet: look at one of the pages first")
 
@@ -78,6 +84,26 @@ def _heat(desk: Desk, painter: QPainter, found: Around) -> None:
     put(heat.headline(found, units))
     put(told("The gaps are those of: {0}", heat.things()[4]))
     for line in (*heat.probe_lines(found, units), *heat.sentences(found, units)):
+        put(f"· {line}")
+
+
+def _hill(desk: Desk, painter: QPainter, found: Towed) -> None:
+    units = desk.project.shown_units
+    curves, unit, spot = tow.over_speed(found, units)
+    minutes, degrees = tow.over_minutes(found, units)
+    brake, power = tow.over_brake(found, units)
+    top = 44.0
+    for lines, across, up, at in (
+        (curves, tr("engine speed, rpm: other gears, the same road speed"), unit, spot), (minutes, tr("minutes on the hill"), degrees, None),
+        (brake, tr("engine speed, rpm"), power, None),
+    ):  # fmt: skip
+        if lines:
+            chart = HeatChart("")
+            chart.take(lines, across, up, at)
+            _drawn(painter, chart, top, QSize(int(LEFT), 200))
+            top += 208.0
+    put = _Writer(painter, 60.0, LEFT + 40.0, page.WIDE - LEFT - 40.0)
+    for line in tow.lines(found, desk.project):
         put(f"· {line}")
 
 

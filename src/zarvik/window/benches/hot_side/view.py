@@ -20,13 +20,16 @@ from zarvik.project.hot_parts import Around
 from zarvik.project.language import reason, told, tr
 from zarvik.project.schools import OWN, TITLES, School, school
 from zarvik.project.sentences import render
+from zarvik.project.tow import Towed
 from zarvik.project.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.hot_side import heat_presenter as heat
 from zarvik.window.benches.hot_side import presenter as show
+from zarvik.window.benches.hot_side import tow_presenter as tow
 from zarvik.window.benches.hot_side.heat_rows import HeatRows
 from zarvik.window.benches.hot_side.pictures import BoostChart, HosePlan, Lines, SchoolRows
 from zarvik.window.benches.hot_side.sheet import write
+from zarvik.window.benches.hot_side.tow_charts import HeatChart
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import PlainLabel
@@ -36,19 +39,21 @@ from zarvik.workspace.inquiry import (
     AROUND,
     CONTROL,
     SCHOOLS,
+    TOWED,
     around_of,
     control_of,
     schools_of,
+    towed_of,
 )
 from zarvik.workspace.questions import DONE, FAILED, Reply
 
-GATE, MANIFOLDS, HEAT = "gate", "manifolds", "heat"
-PAGES = {GATE: "Gate and hoses", MANIFOLDS: "Manifolds side by side", HEAT: "Exhaust and heat"}
-ANSWERS = {GATE: CONTROL, MANIFOLDS: SCHOOLS, HEAT: AROUND}
+GATE, MANIFOLDS, HEAT, TOW = "gate", "manifolds", "heat", "tow"
+PAGES = {GATE: "Gate and hoses", MANIFOLDS: "Manifolds side by side", HEAT: "Exhaust and heat", TOW: "Tow and brake"}
+ANSWERS = {GATE: CONTROL, MANIFOLDS: SCHOOLS, HEAT: AROUND, TOW: TOWED}
 
 
 class HotSideBench(Bench):
-    """Three pages."""
+    """Four pages."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -57,12 +62,13 @@ class HotSideBench(Bench):
         self.saving.setToolTip(tr("Plan of the hoses, what the gate holds, and the manifolds, to pin up beside the car"))
         self.saving.clicked.connect(lambda: self.save())
         head.addWidget(self.saving)
-        self._widgets = {GATE: self._gate(), MANIFOLDS: self._manifolds(), HEAT: self._heat()}
+        self._widgets = {GATE: self._gate(), MANIFOLDS: self._manifolds(), HEAT: self._heat(), TOW: self._tow()}
         for widget in self._widgets.values():
             self.stack.addWidget(widget)
         self.control: Control | None = None
         self.schools: tuple[School, ...] = ()
         self.around: Around | None = None
+        self.towed: Towed | None = None
         desk.told.connect(self._hear)
         self.show_page(GATE)
 
@@ -165,6 +171,51 @@ class HotSideBench(Bench):
         row.addWidget(right_area, 1)
         return page
 
+    def _tow(self) -> QWidget:
+        page = QWidget()
+        row = QHBoxLayout(page)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(14)
+        area, column = side_column(296, 8, 6)
+        column.addWidget(heading(tr("The train and its hill")))
+        self.tow_form = Form(self.desk, tow.ENTRIES, label_width=126, room=126)
+        column.addWidget(self.tow_form)
+        column.addStretch(1)
+        row.addWidget(area)
+        right_area, right = side_column(0, 6, 6)
+        self.tow_charts = {
+            "speed": HeatChart(tr("Gas over engine speed at the same power")), "minutes": HeatChart(tr("Heat over the minutes of the hill")),
+            "brake": HeatChart(tr("What the exhaust brake holds")),
+        }  # fmt: skip
+        for chart in self.tow_charts.values():
+            right.addWidget(chart)
+        self.tow_words = PlainLabel()
+        self.tow_words.setWordWrap(True)
+        right.addWidget(self.tow_words)
+        right.addStretch(1)
+        row.addWidget(right_area, 1)
+        return page
+
+    def _show_tow(self, fault: str) -> None:
+        project, found = self.desk.project, self.towed
+        units = project.shown_units
+        charts = self.tow_charts
+        if found is None:
+            for chart in charts.values():
+                chart.hide()
+            self.tow_words.setText(fault)
+            return
+        curves, unit, spot = tow.over_speed(found, units)
+        charts["speed"].take(curves, tr("engine speed, rpm: other gears, the same road speed"), unit, spot)
+        charts["speed"].setVisible(bool(curves))
+        curves, unit = tow.over_minutes(found, units)
+        charts["minutes"].take(curves, tr("minutes on the hill"), unit)
+        charts["minutes"].setVisible(bool(curves))
+        curves, unit = tow.over_brake(found, units)
+        charts["brake"].take(curves, tr("engine speed, rpm"), unit)
+        charts["brake"].setVisible(bool(curves))
+        self.tow_words.setText("\n".join(f"· {line}" for line in tow.lines(found, project)))
+
     def _show_heat(self) -> None:
         units, found = self.desk.project.shown_units, self.around
         self.heat_rows.take(found, self.near.currentIndex())
@@ -189,7 +240,10 @@ class HotSideBench(Bench):
         for place in show.GATE[1:]:
             self.form.show_row(place, show.asked(project, place))
         self.heat_form.refresh()
-        ask = {GATE: control_of, MANIFOLDS: schools_of, HEAT: around_of}[self.page]
+        self.tow_form.refresh()
+        for place in tow.ENTRIES:
+            self.tow_form.show_row(place, tow.asked(project, place))
+        ask = {GATE: control_of, MANIFOLDS: schools_of, HEAT: around_of, TOW: towed_of}[self.page]
         self._answered(self.desk.ask(ask(project)))
 
     def _hear(self, reply: Reply) -> None:
@@ -211,6 +265,9 @@ class HotSideBench(Bench):
             relief = self.control.relief if self.control is not None else ()
             self.relief.setText(". ".join(render(s, units) for s in relief))
             self.plan.setVisible(self.control is not None)
+        elif reply.key == TOWED:
+            self.towed = reply.value if reply.state == DONE else None
+            self._show_tow(reply.fault if self.towed is None else "")
         elif reply.key == AROUND:
             self.around = reply.value if reply.state == DONE else None
             if self.around is None:
@@ -245,17 +302,18 @@ class HotSideBench(Bench):
             name = "".join(c if c.isalnum() else "-" for c in self.desk.project.name.lower()).strip("-") or "build"
             path, _ = QFileDialog.getSaveFileName(self, tr("Save"), f"{name}-hot-side.pdf", tr("PDF (*.pdf)"))
         if path:
-            fault = write(self.desk, path, self.control, self.schools, self.around)
+            fault = write(self.desk, path, self.control, self.schools, self.around, self.towed)
             self.desk.notice.emit(fault or told("wrote {0}", Path(path).name))
 
     def places(self) -> Iterator[str]:
         """Entries of the gate, of probes and weight."""
         yield from show.GATE
         yield from heat.ENTRIES
+        yield from tow.ENTRIES
 
     def field_of(self, place: str) -> QWidget | None:
         """The field of an entry; its page is turned to first."""
-        for page, form in ((GATE, self.form), (HEAT, self.heat_form)):
+        for page, form in ((GATE, self.form), (HEAT, self.heat_form), (TOW, self.tow_form)):
             if place in form.fields:
                 self.show_page(page)
                 return form.fields[place]

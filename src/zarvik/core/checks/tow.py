@@ -1,0 +1,80 @@
+"""Does the gas stand a long hill with the train behind, and do the valve springs stand the exhaust brake?"""
+
+from __future__ import annotations
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.limits import BRAKE, FAILS, HOLDS
+from zarvik.core.tow import (
+    asked_power,
+    at_power,
+    braking,
+    engine_speed,
+    hole_for,
+    limit_of,
+    most_back,
+)
+from zarvik.core.words import Figure, Filling, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """The hill in the gear that is said; the brake at the rev limit. Nothing for a design that is only tried."""
+    if case.plain or case.system.blower is not None:
+        return []
+    return [*_hill(case), *_brake(case)]
+
+
+def _hill(case: Case) -> list[Verdict]:
+    system, train = case.system, case.system.train
+    if train.mass <= 0.0:
+        return []
+    gear = engine_speed(system, train.speed)
+    power = asked_power(system, train)
+    limit = limit_of(system)
+    figures: dict[str, Filling] = {
+        "power": Figure(power, "power", "tow_power"), "speed": Figure(gear, "rotation", "tow_speed"), "road": Figure(train.speed, "road_speed", "=tow.speed"),
+    }  # fmt: skip
+    if not system.engine.idle <= gear <= system.engine.rev_limit:
+        return [Verdict(
+            "tow", "Train on its hill", FAILS, None,
+            say("In this gear {road} are {speed}, and the engine has no such speed", road=figures["road"], speed=figures["speed"]),
+            say("Another gear: its ratio stands with the car"), (), "engine", limit.basis,
+        )]  # fmt: skip
+    found = at_power(case.solver, gear, power, train.speed)
+    if found is None:
+        return [Verdict(
+            "tow", "Train on its hill", FAILS, None,
+            say("It asks for {power} at {speed}, and the engine does not make them there: it falls back", **{n: figures[n] for n in ("power", "speed")}),
+            say("A lower gear, or slower"), (), "engine", limit.basis,
+        )]  # fmt: skip
+    gas = found.point.stations["turbine_inlet"].temperature
+    state = limit.state(gas)
+    diesel = not system.engine.fuel.spark
+    return [Verdict(
+        "tow", "Train on its hill", state, limit.margin(gas),
+        say("{power} at {speed} for {road}: gas of {gas} before the turbine as long as the hill lasts", gas=Figure(gas, "temperature", "tow_gas"),
+            **figures),
+        None if state == HOLDS else say(
+            "A lower gear moves more air for the same fuel and is cooler; or slower" if diesel else "Slower, or a richer mixture when it lasts"),
+        (), "engine", limit.basis,
+    )]  # fmt: skip
+
+
+def _brake(case: Case) -> list[Verdict]:
+    system, train = case.system, case.system.train
+    if not train.brake or system.engine.fuel.spark:
+        return []
+    limit = system.engine.rev_limit
+    most = most_back(train)
+    hole = train.hole or hole_for(system, limit, most)
+    found = braking(system, limit, hole)
+    state = BRAKE.state(found.pressure / most - 1e-6)
+    best = hole_for(system, limit, most)
+    return [Verdict(
+        "brake", "Exhaust brake", state, BRAKE.margin(found.pressure / most),
+        say("Shut, {pressure} stand before it at {speed} and hold {power} back; the springs of the exhaust valves hold {most}",
+            pressure=Figure(found.pressure, "pressure_gauge", "brake_pressure"), speed=revs(limit),
+            power=Figure(found.power, "power", "brake_power"), most=Figure(most, "pressure_gauge", "brake_most")),
+        None if state == HOLDS else say("A hole of {size} in the butterfly", size=Figure(best, "length")),
+        () if state == HOLDS else (Change("tow.hole", round(best + 5e-5, 4)),), "engine", BRAKE.basis,
+    )]  # fmt: skip
