@@ -16,6 +16,8 @@ from scipy.sparse.linalg import spsolve
 from zarvik.core.airpath.banks import banks_of
 from zarvik.core.airpath.beats import beats_of, groups
 from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.answer import answer
+from zarvik.core.checks import Verdict
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
 from zarvik.core.ducts.junctions import joining_side, joining_through, merged, parting_side
 from zarvik.core.ducts.pieces import KINDS
@@ -29,6 +31,7 @@ from zarvik.core.words import Fault
 from zarvik.core.working import sheet as sheet_of
 from zarvik.formats import shelf
 from zarvik.project.assemble import ProjectProblems, assemble
+from zarvik.project.cure_edits import cured
 from zarvik.project.document import Project
 from zarvik.project.edits import put
 from zarvik.project.manifold import without_primaries
@@ -385,3 +388,31 @@ def test_silencers_by_hand() -> None:
     assert at(made["turned"], 2e5) == pytest.approx(5.1883, abs=1e-3)
     low, high = made["turned"].spread() if made["turned"].spread else (0.0, 0.0)
     assert low < at(made["turned"], 2e5) < high
+
+
+def test_a_gate_for_each_manifold_and_scroll() -> None:
+    """Fell with one gate for two manifolds fails, two cure it; two scrolls and one gate are asked about; a branch that is narrower
+    than its valve is told, and its cure is carried out; a firing order of other cylinders too."""
+    fell = shelf.demo("fell")
+
+    def verdicts(project: Project) -> dict[str, Verdict]:
+        return {v.id: v for v in answer(assemble(project), ()).verdicts}
+
+    assert "each_gate" not in verdicts(fell)
+    one = put(fell, "gate.count", parse("1", "count"))
+    found = verdicts(one)["each_gate"]
+    assert found.state == "fails" and "each_gate" not in verdicts(cured(one, found.changes))
+    tarn = shelf.demo("tarn")
+    twin = put(tarn, f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count"))
+    assert verdicts(twin)["each_gate"].state == "open"
+    narrow = put(tarn, "gate.branch", parse("30 mm", "length"))
+    branch = verdicts(narrow)["branch"]
+    assert branch.state == "tight" and "branch" not in verdicts(cured(narrow, branch.changes))
+    five = put(put(without_primaries(tarn), "space.head.order", "1-2-4-5-3"), "gate.branch", parse("0 mm", "length"))
+    assert verdicts(five)["order"].state == "tight" and verdicts(five)["closure"].state == "holds"
+    vee = verdicts(put(without_primaries(tarn), "space.head.banks", "vee"))
+    assert vee["banks"].state == "open" and vee["banks"].cure is not None
+    shared = put(without_primaries(fell), "hot_sides", "shared")
+    assert "one pipe that feeds them" in verdicts(shared)["banks"].text.whole
+    crossed = verdicts(opposed(tarn))
+    assert crossed["banks"].state == "holds" and crossed["crossing"].state == "fails"

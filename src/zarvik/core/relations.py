@@ -5,15 +5,17 @@ relation's range is told by a verdict.
 
 from __future__ import annotations
 
-from zarvik.core import site
+from zarvik.core import carried, site, tow
 from zarvik.core.airpath import kernel, spooling
 from zarvik.core.compressor import lookup
 from zarvik.core.cooling import cooler, core_size, effectiveness, surfaces
 from zarvik.core.doubt import estimates
-from zarvik.core.ducts import flow, friction
+from zarvik.core.ducts import flow, friction, junctions
 from zarvik.core.ducts.pieces import (
     bend,
+    catalyst,
     collector,
+    crossover,
     crush,
     entry,
     joint,
@@ -22,16 +24,17 @@ from zarvik.core.ducts.pieces import (
     primaries,
     reducer,
     resistance,
+    silencer,
     step,
     tee,
     throttle,
 )
 from zarvik.core.engine import belt, blower, correction, cycle, engine, knock
 from zarvik.core.gas import combustion, humidity, mixture, properties
-from zarvik.core.heat import wall
+from zarvik.core.heat import near, probes, wall
 from zarvik.core.methods import Method
 from zarvik.core.turbine import pulses, rotor, turbine
-from zarvik.core.valves import wastegate
+from zarvik.core.valves import branch, wastegate
 
 _PRACTICE = "common practice, no source"
 
@@ -162,6 +165,39 @@ PULSES = Method(
     "Filling and emptying, no waves: Watson & Janota 1982, ch. 15; against constant pressure ch. 7", "a turbine makes 5 to 10 % less work of pulses than the sum of its moments (memory)")  # fmt: skip
 GATE = Method(
     "gate", "Gas past the gate", wastegate.bypassed, {}, "Isentropic orifice, NACA 1135", "10 %")  # fmt: skip
+JUNCTIONS = Method(
+    "junctions", "Streams that meet and part", junctions.joining_through, {"share": (0.0, 1.0)},
+    "Momentum with one pressure across the junction: Idelchik, eq. 7-1 to 7-4", "a square tee asks for a third less than this (Idelchik, diagram 7-4, memory)")  # fmt: skip
+BRANCH = Method(
+    "branch", "Branch that leads to a gate", branch.branched_discharge, {"angle": (0.0, 2.62)},
+    "Idelchik, eq. 7-3, in series with a poppet valve of 0.72 (Heywood 1988, sec. 6.3, memory)", "0.1 of the coefficient")  # fmt: skip
+OVERLAP = Method(
+    "overlap", "Neighbour's pulse at open valves", pulses.overlap_pressure, {},
+    "Pressure of the filling and emptying at 340 to 380 degrees, late by each pipe, in Heywood's eq. 6.2", "no waves: half of it")  # fmt: skip
+BANKS = Method(
+    "banks", "Crossover of two banks", crossover.far_loss, {},
+    "Half of the gas through friction and bends (Clamond 2009; Rennels & Hudson 2012), two streams that merge", "30 %")  # fmt: skip
+BRICKS = Method(
+    "bricks", "Honeycomb of a catalyst", catalyst.honeycomb_loss, {"cells": (50.0, 1200.0)},
+    "Laminar flow in square channels: Shah & London 1978; cones: Borda-Carnot, Idelchik ch. 5", "15 %")  # fmt: skip
+SILENCERS = Method(
+    "silencers", "Silencer by its inside", silencer.silencer_loss, {},
+    "Borda-Carnot, Idelchik diagram 4-9; friction of holes and turns from memory", "40 to 60 %")  # fmt: skip
+PROBES = Method(
+    "probes", "What a thermocouple shows", probes.reading, {"blows": (0.05, 1.0)},
+    "Churchill & Bernstein 1977; fin with radiation to the wall", "a third of its error")  # fmt: skip
+NEAR = Method(
+    "near", "How near something may stand", near.distance, {},
+    "View factor R / s of a long cylinder (Sparrow & Cess 1978); balance of a thing that gives heat off on both sides", "30 % of the gap")  # fmt: skip
+CREEP = Method(
+    "creep", "What hot pipes carry", carried.creep, {"temperature": (673.0, 1373.0)},
+    "1,000 h rupture: ASM Metals Handbook vol. 1, SAE J2582 (memory)", "40 %")  # fmt: skip
+HILL = Method(
+    "hill", "Train on a hill", tow.at_power, {},
+    "Forces on a grade (Gillespie 1992, ch. 4, memory); the whole path at part load; two lumps of metal", "30 K; the minutes by a third")  # fmt: skip
+BUTTERFLY = Method(
+    "butterfly", "Exhaust brake", tow.braking, {},
+    "Air that is pumped (Heywood eq. 6.2) through a hole (NACA 1135, 0.8); gas of 200 °C: common practice, no source", "20 %")  # fmt: skip
 BLOWER = Method(
     "blower", "Air that a blower moves", blower.blown, {"ratio": (1.0, 2.6)},
     "Displacement times volumetric efficiency less slip; the rest goes back to the inlet", "5 %"
@@ -185,7 +221,8 @@ RELATIONS: tuple[Method, ...] = (
     GAS, VISCOSITY, HUMIDITY, ATMOSPHERE, COMBUSTION, FRICTION_FACTOR, FANNO, WIDENING, *bend.METHODS, MITRES,
     CRUSHED, CONES, STEPS, ENTRIES, MOUTHS, JOINTS, COLLECTORS, TEES, THROTTLES, RATED, PULSED, SKIN, AIR,
     BACK_PRESSURE, FRICTION, CYCLE, LATE, WALLS, KNOCK, EVAPORATION, DAY, EXCHANGER, CORE, MAP,
-    TURBINE_FLOW, TURBINE_EFFICIENCY, PULSES, GATE, BLOWER, BLOWER_HEAT, core_size.RATING, *estimates.METHODS,
+    TURBINE_FLOW, TURBINE_EFFICIENCY, PULSES, OVERLAP, GATE, BRANCH, JUNCTIONS, BANKS, BRICKS, SILENCERS, PROBES, NEAR,
+    CREEP, HILL, BUTTERFLY, BLOWER, BLOWER_HEAT, core_size.RATING, *estimates.METHODS,
     SPOOL, LOUVRES, BY_QUANTITY, *rotor.METHODS, *belt.METHODS,
 )  # fmt: skip
 

@@ -21,6 +21,7 @@ _PLACES = {
     "gate.lift": "gate.lift",
     "gate.spring": "gate.spring",
     "gate.branch": "gate.branch",
+    "gate.count": "gate.count",
     "tow.hole": "tow.hole",
     "gate.full": "gate.full",
     "gate.duty": "gate.duty",

@@ -19,8 +19,14 @@ def check(case: Case) -> list[Verdict]:
         return []
     found = banks_of(system, case.target)
     if found is None:
-        if space.turbos > 1 or system.turbo.count > 1:
+        if space.turbos > 1:
             return []
+        if system.turbo.count > 1:
+            return [Verdict(
+                "banks", "Two banks", OPEN, None,
+                say("Two banks and {count} turbos on one collector: all cylinders blow into one pipe that feeds them", count=str(system.turbo.count)),
+                say("Give each turbo a hot side of its own: manifold and collector are then entered once, for one bank"), (), "pipes", BANKS.basis,
+            )]  # fmt: skip
         return [Verdict(
             "banks", "Two banks", OPEN, None,
             say("Two banks, one turbo and one collector: every pipe of the far bank has to reach it"),

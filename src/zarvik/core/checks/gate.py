@@ -30,7 +30,26 @@ def check(case: Case) -> list[Verdict]:
     valve = case.system.gate
     if valve.area <= 0.0:
         return [_no_gate(case)]
-    return [*_branch(case), *_held(case)]
+    return [*_branch(case), *_each(case), *_held(case)]
+
+
+def _each(case: Case) -> list[Verdict]:
+    """A manifold without a gate, or a scroll without one."""
+    space, valve = case.system.space, case.system.gate
+    turbos = space.turbos if space is not None else 1
+    if valve.count < turbos:
+        return [Verdict(
+            "each_gate", "A gate for each manifold", FAILS, None,
+            say("{turbos} manifolds of their own, and {count} gate: the one without it runs away", turbos=str(turbos), count=str(valve.count)),
+            say("{turbos} gates", turbos=str(turbos)), (Change("gate.count", float(turbos)),), "gate", "Common practice, no source",
+        )]  # fmt: skip
+    if case.system.turbo.turbine.scrolls > 1 and valve.count < 2 * turbos:
+        return [Verdict(
+            "each_gate", "A gate for each scroll", OPEN, None,
+            say("Two scrolls and one gate to them: its branch has to leave both and keep them apart up to the valve"),
+            say("A divided branch, or a gate for each scroll"), (), "gate", "Common practice, no source",
+        )]  # fmt: skip
+    return []
 
 
 def _branch(case: Case) -> list[Verdict]:
