@@ -1,0 +1,66 @@
+"""What pushes a joint apart, and what holds it.
+
+note: F end force, T tension of a clamp's band, mu friction of hose on tube: a band presses with 2 pi T, so that mu 2 pi T holds
+(a rope round a drum, counted once round); a bead has to be stretched over besides.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from zarvik.core.ducts.element import circle
+
+DRY, OILY = 0.35, 0.10  # friction of silicone on a clean and on an oily tube; common practice, no source
+BEAD = 1.6  # times as much with a bead behind the clamp; common practice, no source
+ENGAGED = 0.025  # m of hose on a tube behind the clamp at the least: an inch; common practice, no source
+
+
+@dataclass(frozen=True)
+class Clamp:
+    """A clamp: `key`, `title`, the `bolt` across in m and its `torque` N m (both of a bolt that is dry), or the `tension` N of a worm
+    drive or spring directly; `least` bar is none: what it is usual for."""
+
+    key: str
+    title: str
+    torque: float
+    bolt: float
+    tension: float = 0.0
+
+
+# Torques from memory of common leaflets of clamps, not of one maker
+CLAMPS = {
+    c.key: c
+    for c in (
+        Clamp("tbolt", "T-bolt clamp", 5.0, 0.006),
+        Clamp("worm", "Worm-drive clamp", 3.0, 0.0, 2200.0),
+        Clamp("spring", "Constant-tension spring clamp", 0.0, 0.0, 900.0),
+        Clamp("none", "No clamp", 0.0, 0.0, 0.0),
+    )
+}
+NUT = 0.2  # torque over bolt force and diameter, dry; common tables
+
+
+def end_force(pressure: float, diameter: float) -> float:
+    """Force in N that parts two ends of outside `diameter` m at a gauge `pressure` Pa: pressure times area."""
+    return pressure * circle(diameter)
+
+
+def band_tension(clamp: Clamp) -> float:
+    """Tension in N of the band of a `clamp` that is torqued: its bolt's force, or what is known of it."""
+    if clamp.bolt <= 0.0:
+        return clamp.tension
+    return clamp.torque / (NUT * clamp.bolt)
+
+
+def held(clamp: Clamp, *, oily: bool, bead: bool) -> float:
+    """Force in N that one `clamp` holds on a hose over a tube, which is `oily` or clean, with a `bead` or without."""
+    friction = OILY if oily else DRY
+    return friction * 2.0 * math.pi * band_tension(clamp) * (BEAD if bead else 1.0)
+
+
+def margin(clamp: Clamp, *, pressure: float, diameter: float, oily: bool, bead: bool) -> float:
+    """Force that holds over the force that parts, less 1; a `clamp` on ends of `diameter` m at a gauge `pressure` Pa, `oily` or clean,
+    with a `bead` or without. inf without pressure."""
+    pushes = end_force(pressure, diameter)
+    return held(clamp, oily=oily, bead=bead) / pushes - 1.0 if pushes > 0.0 else math.inf

@@ -1,0 +1,69 @@
+"""What goes out through a hole, and what a gauge that falls says of one.
+
+note: isentropic orifice (NACA Report 1135), C discharge, V volume that is shut off; the air in it keeps the temperature of its
+walls over the seconds of a test.
+"""
+
+from __future__ import annotations
+
+import math
+
+from scipy.integrate import quad
+from scipy.optimize import brentq
+
+from zarvik.core.ducts.element import circle
+from zarvik.core.turbine.turbine import nozzle_function
+
+GAMMA, R = 1.4, 287.05
+DISCHARGE = 0.62  # of a ragged hole, a crack, a gasket that blows; sharp orifice, R. W. Miller (memory)
+
+
+def hole_flow(diameter: float, pressure: float, temperature: float, ambient: float) -> float:
+    """Air in kg/s that leaves through a hole of `diameter` m from absolute `pressure` Pa at `temperature` K into `ambient` Pa; none
+    backwards."""
+    if pressure <= ambient:
+        return 0.0
+    return DISCHARGE * circle(diameter) * pressure / math.sqrt(R * temperature) * float(nozzle_function(pressure / ambient, GAMMA))
+
+
+def hole_of(flow: float, pressure: float, temperature: float, ambient: float) -> float:
+    """Diameter in m of the hole that lets `flow` kg/s out from absolute `pressure` Pa at `temperature` K into `ambient` Pa. Raises
+    ValueError where nothing flows out."""
+    one = hole_flow(1.0, pressure, temperature, ambient)
+    if one <= 0.0 or flow < 0.0:
+        raise ValueError("a leak needs a pressure over the one outside")
+    return math.sqrt(flow / one)
+
+
+def fall_time(diameter: float, volume: float, start: float, end: float, temperature: float, ambient: float) -> float:
+    """Seconds in which `volume` m3 of air at `temperature` K falls from absolute `start` to `end` Pa through a hole of `diameter` m
+    into `ambient` Pa. Raises ValueError for pressures that are none of a fall."""
+    if not start > end > ambient or volume <= 0.0 or diameter <= 0.0:
+        raise ValueError("a test falls from one pressure to a lower one that is still over the one outside")
+
+    def slow(p: float) -> float:
+        return 1.0 / hole_flow(diameter, p, temperature, ambient)
+
+    found = quad(slow, end, start, limit=200)[0]
+    return float(volume / (R * temperature) * found)
+
+
+def equivalent_hole(volume: float, start: float, end: float, seconds: float, temperature: float, ambient: float) -> float:
+    """Diameter in m of the one hole through which `volume` m3 at `temperature` K falls from absolute `start` to `end` Pa in so many
+    `seconds` into `ambient` Pa: what leaks all together. Raises ValueError for what is no fall."""
+    if seconds <= 0.0:
+        raise ValueError("a fall takes time")
+    # Time goes with one over the square of the diameter
+    return math.sqrt(fall_time(1e-3, volume, start, end, temperature, ambient) / seconds) * 1e-3
+
+
+def allowed_fall(volume: float, start: float, diameter: float, seconds: float, temperature: float, ambient: float) -> float:
+    """Absolute Pa that is left after `seconds` when `volume` m3 at `temperature` K begins at absolute `start` Pa and all that leaks is
+    a hole of `diameter` m into `ambient` Pa."""
+    def over(p: float) -> float:
+        return fall_time(diameter, volume, start, p, temperature, ambient) - seconds
+
+    low = ambient * (1.0 + 1e-6)
+    if over(low) <= 0.0:
+        return ambient
+    return float(brentq(over, low, start * (1.0 - 1e-9)))
