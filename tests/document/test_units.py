@@ -30,7 +30,7 @@ BASE = {
     "velocity": "m/s", "power": "W", "torque": "N*m", "mass": "kg", "ratio": "dimensionless",
     "number": "dimensionless", "factor": "dimensionless", "closure": "dimensionless", "count": "dimensionless",
     "consumption": "kg/J", "injection": "m**3", "inertia": "kg*m**2", "time": "s",
-    "weeks": "week", "days": "day", "work": "hour",
+    "weeks": "week", "days": "day", "work": "hour", "force": "N", "road_speed": "m/s",
 }  # fmt: skip
 
 

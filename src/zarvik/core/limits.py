@@ -155,6 +155,9 @@ BANKS = Limit(
 BRAKE = Limit(
     "brake", "Pressure of an exhaust brake, over what the valve springs hold", "ratio", 1.0, 1.15, 0.0,
     "The springs with a reserve of 15 %: force over area; 3 bar where nobody knows them: common practice, no source")  # fmt: skip
+LEAK = Limit(
+    "leak", "Air that leaks, of what the engine draws", "ratio", 0.005, 0.02, 0.0,
+    "Half a per cent is lost in the noise of a log, 2 % is a mixture that a meter gets wrong: common practice, no source")  # fmt: skip
 CARRIED = Limit(
     "carried", "Bending by the turbo's weight, over what breaks the metal in 1,000 h", "ratio", 0.5, 1.0, 0.0,
     "Rupture strength: ASM Metals Handbook vol. 1 (memory, within 40 %); four times its weight: common practice, no source")  # fmt: skip
@@ -203,7 +206,7 @@ ALL: tuple[Limit, ...] = (
     SURGE, CHOKE, WHEEL_SPEED, ROTOR_SPEED, BELT_POWER, BELT_SPEED, BLOWER_BOOST, BUDGET, WEEKS, DRIVE,
     MOUTH_SPEED, THRESHOLD, GATE, CREEP, RUNAWAY, SPRING, BLOW_OFF, BOTTOM_END,
     POWER, BACK_PRESSURE, SPARK_EXHAUST, DIESEL_EXHAUST, CHARGE_TEMPERATURE, SMOKE, INTAKE_MACH,
-    CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, BANKS, BRAKE, CARRIED, BRICK, FIT, APART,
+    CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, BANKS, BRAKE, LEAK, CARRIED, BRICK, FIT, APART,
     TORCH_SHARE, DRAIN, KNOCK_TYPED,
     KNOCK_LEFT, KNOCK_RETARD, *MATERIALS.values(),
 )  # fmt: skip

@@ -33,6 +33,7 @@ from zarvik.core.engine.engine import Engine, breathing_of_torque
 from zarvik.core.fittings import Fittings
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.means import WEEK, WORKS, Means, Rate
+from zarvik.core.register.leaks import LeakTest
 from zarvik.core.site import Site, standard_pressure
 from zarvik.core.train import Train
 from zarvik.core.turbine.turbine import Turbine
@@ -46,6 +47,7 @@ from zarvik.project.language import reason, told, tr
 from zarvik.project.naming import called
 from zarvik.project.parts.ask import OTHER, THERE, THINGS
 from zarvik.project.parts.shop import OUT, OWN
+from zarvik.project.register import register
 from zarvik.project.space import CROSSOVER, crossed, head_of, pieced, shares, space_of
 from zarvik.project.units import UNKNOWN, Quantity
 
@@ -560,6 +562,12 @@ def blow_off_of(project: doc.Project) -> BlowOff | None:
     return BlowOff(g.blow_off.si, g.blow_spring.si, g.blow_to, g.metered == "yes")
 
 
+def leak_test_of(project: doc.Project) -> LeakTest:
+    """The last pressure test of a document."""
+    t = project.leak_test
+    return LeakTest(t.start.si, t.end.si, t.seconds.si, t.volume.si, t.warm.si)
+
+
 def fittings_of(project: doc.Project) -> Fittings:
     """Probes, weight and walls of a document."""
     f = project.fittings
@@ -627,4 +635,6 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         blow_off=blow_off_of(project),
         fittings=fittings_of(project),
         train=train_of(project),
+        register=register(project),
+        leak_test=leak_test_of(project),
     )  # fmt: skip

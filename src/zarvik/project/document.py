@@ -23,9 +23,11 @@ from zarvik.project.parts.decision import Decision
 from zarvik.project.parts.engine import Engine
 from zarvik.project.parts.fittings import Fittings
 from zarvik.project.parts.gate import Bay, Gate
+from zarvik.project.parts.leak_test import LeakTest
 from zarvik.project.parts.part import Part
 from zarvik.project.parts.piece import PIECE_MODELS, Piece
 from zarvik.project.parts.presets import UNIT_PRESETS
+from zarvik.project.parts.register import Noted
 from zarvik.project.parts.shop import Shop
 from zarvik.project.parts.space import Primary, Space, Stock
 from zarvik.project.parts.tow import Tow
@@ -39,6 +41,7 @@ MOST_TURBOS = 60
 MOST_VARIANTS = 40
 MOST_PRIMARIES = 16
 MOST_STOCK = 200
+MOST_NOTED = 5000
 if TYPE_CHECKING:
     AnyPiece = Piece
 else:
@@ -88,6 +91,7 @@ def check_whole(project: Project) -> None:
     for parts, most, what in (
         (project.primaries, MOST_PRIMARIES, told("two primaries carry the same key")),
         (project.stock, MOST_STOCK, told("two lines of the stock carry the same key")),
+        (project.registered, MOST_NOTED, told("two lines of the register carry the same key")),
     ):
         if len(parts) > most:
             raise ValueError(told("{0} is the most that a project holds of these, not {1}", most, len(parts)))
@@ -136,6 +140,7 @@ class Project(Part):
     bay: Bay = Bay()
     fittings: Fittings = Fittings()
     tow: Tow = Tow()
+    leak_test: LeakTest = LeakTest()
     car: Car = Car()
     decision: Decision = Decision()
     ask: Ask = Ask()
@@ -149,6 +154,7 @@ class Project(Part):
     space: Space = Space()
     primaries: tuple[Primary, ...] = ()
     stock: tuple[Stock, ...] = ()
+    registered: tuple[Noted, ...] = ()
     variants: tuple[Variant, ...] = ()
     taken: tuple[Taken, ...] = ()
     # Places of entries that nobody has said: the program made them up.

@@ -69,6 +69,8 @@ from zarvik.core.airpath.slots import (
     JOIN_WIDE,
     JOINED,
     LATENT,
+    LEAK,
+    LEAK_AREA,
     MAP_EFFICIENCY,
     MAP_FLOW,
     MAP_MAXIMUM,
@@ -204,6 +206,13 @@ def residuals(
         )
         # What fills the pipes does not reach the cylinders. A trial may ask for more than flows.
         state[AIR] = max(state[AIR] - stored, 0.05 * state[AIR])
+    state[LEAK] = 0.0
+    if site[LEAK_AREA] > 0.0:
+        gas = packed[GAS]
+        out = bypassed(site[LEAK_AREA], gas, state[P_PLENUM], state[T_PLENUM], site[SITE_PRESSURE])
+        # A breath in through a hole is left out: it only helps below boost.
+        state[LEAK] = min(max(out, 0.0), 0.5 * state[AIR])
+        state[AIR] -= state[LEAK]
     if site[FUEL_RATE] > 0.0:
         mix_by_fuel(packed, state[AIR])
     demand = breathe_and_burn(packed, breathing, speed, x, state)
@@ -555,11 +564,13 @@ def energy_left(
     air = state[AIR]
     exhaust = air + state[FUEL]
     base = REFERENCE_TEMPERATURE
-    into = air * (enthalpy(gas, site[SITE_TEMPERATURE]) - enthalpy(gas, base))
+    leak = state[LEAK]
+    into = (air + leak) * (enthalpy(gas, site[SITE_TEMPERATURE]) - enthalpy(gas, base))
     into += state[RELEASED_HEAT]
     dumped = state[DUMPED]
     out = (exhaust - dumped) * (enthalpy(burnt, state[TAIL_TEMPERATURE]) - enthalpy(burnt, base))
     out += dumped * (enthalpy(burnt, state[T4]) - enthalpy(burnt, base))
+    out += leak * (enthalpy(gas, state[T_PLENUM]) - enthalpy(gas, base))
     walls = 0.0
     back = bounds[3] + int(site[REJOINS])
     for i in range(bounds[4]):
@@ -573,7 +584,7 @@ def energy_left(
                     flow -= state[GATE_FLOW]
                 walls += flow * (enthalpy(burnt, before) - enthalpy(burnt, behind))
             else:
-                walls += air * (enthalpy(gas, before) - enthalpy(gas, behind))
+                walls += (air + leak) * (enthalpy(gas, before) - enthalpy(gas, behind))
     swept = site[DISPLACEMENT] * speed / 120.0
     lost = state[COOLANT_HEAT] + state[FRICTION] * swept + state[COOLER_HEAT] + walls
     taken = state[BELT_POWER] if site[BELT] > 0.0 else state[TURBINE_POWER]

@@ -52,7 +52,8 @@ DUMPS = 45  # 1 where the gate blows into the open, 0 where its gas goes back be
 REJOINS = 46  # pieces of the exhaust before the one at which the gate's gas comes back
 JOIN_WIDE = 47  # area of the exhaust there over that of the gate's pipe
 JOIN_COSINE = 48  # of the angle at which it joins
-SITE_SIZE = 49
+LEAK_AREA = 49  # effective m2 of holes between compressor and valves, 0 for a tight build
+SITE_SIZE = 50
 # ---- what it writes for each point --------------------------------------------------------------
 AIR = 0
 P1 = 1
@@ -109,7 +110,8 @@ DUMPED = 56  # kg/s that the gate blows into the open
 BEHIND_GATE = 57  # Pa behind the gate
 AGAINST = 58  # pressure at a port while both valves stand open, over its mean
 JOINED = 59  # temperature in K behind the place where the gate's gas is back
-POINT_SIZE = 60
+LEAK = 60  # kg/s that leaves through them
+POINT_SIZE = 61
 # ---- unknowns and residuals ---------------------------------------------------------------------
 X_AIR = 0  # ln air
 X_WHEEL = 1  # ln wheel speed over the map's maximum; with a blower ln pressure ratio

@@ -22,11 +22,13 @@ from zarvik.core.checks import (
     in_space,
     intake_loss,
     knock,
+    leak,
     materials,
     open_end,
     openings,
     primaries,
     ranges,
+    register,
     resources,
     rotor_speed,
     shape,
@@ -77,6 +79,8 @@ CHECKS: tuple[Check, ...] = (
     ranges.check,
     resources.check,
     in_space.check,
+    register.check,
+    leak.check,
 )
 # What can be said when the target itself is not solved: what does not pass the air there is not judged
 # by how it does below it.

@@ -11,7 +11,7 @@ from zarvik.core.words import Sentence, say
 # What a verdict can be about, beside a piece.
 SUBJECTS = (
     "target", "engine", "compressor", "turbine", "gate", "blower", "charge", "pipes", "piece",
-    "means", "space",
+    "means", "space", "register",
 )  # fmt: skip
 
 

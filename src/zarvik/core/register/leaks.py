@@ -7,6 +7,7 @@ walls over the seconds of a test.
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 from scipy.integrate import quad
 from scipy.optimize import brentq
@@ -15,6 +16,20 @@ from zarvik.core.ducts.element import circle
 from zarvik.core.turbine.turbine import nozzle_function
 
 GAMMA, R = 1.4, 287.05
+
+
+@dataclass(frozen=True)
+class LeakTest:
+    """A pressure test: gauge Pa at its `start` (0 where none was done) and `end`, `seconds` between; `volume` m3 that is shut off, 0 for
+    what is designed; air of the shop, K (`warm`)."""
+
+    start: float = 0.0
+    end: float = 0.0
+    seconds: float = 60.0
+    volume: float = 0.0
+    warm: float = 293.15
+
+
 DISCHARGE = 0.62  # of a ragged hole, a crack, a gasket that blows; sharp orifice, R. W. Miller (memory)
 
 

@@ -25,6 +25,7 @@ from zarvik.core.working import (
     control_sheets,
     cooler_sheets,
     fitting_sheets,
+    leak_sheets,
     path_sheets,
     piece_sheets,
     power_sheets,
@@ -52,6 +53,7 @@ SHEETS: dict[str, Maker] = {
     **shape_sheets.SHEETS,
     **fitting_sheets.SHEETS,
     **tow_sheets.SHEETS,
+    **leak_sheets.SHEETS,
 }
 FAMILIES: dict[str, Family] = {**path_sheets.FAMILIES, **piece_sheets.FAMILIES, **shape_sheets.FAMILIES}
 
@@ -73,6 +75,8 @@ def keys(solver: Solver) -> tuple[str, ...]:
         left_out |= set(bank_sheets.SHEETS)
     if solver.system.blower is not None or not any(e.kind == "primaries" for e in solver.system.elements):
         left_out |= set(fitting_sheets.SHEETS)
+    if not 0.0 < solver.system.leak_test.end < solver.system.leak_test.start:
+        left_out |= set(leak_sheets.SHEETS)
     train = solver.system.train
     if train.mass <= 0.0 or solver.system.blower is not None:
         left_out |= tow_sheets.OF_TRAIN

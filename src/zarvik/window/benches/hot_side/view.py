@@ -48,7 +48,7 @@ from zarvik.workspace.inquiry import (
 from zarvik.workspace.questions import DONE, FAILED, Reply
 
 GATE, MANIFOLDS, HEAT, TOW = "gate", "manifolds", "heat", "tow"
-PAGES = {GATE: "Gate and hoses", MANIFOLDS: "Manifolds side by side", HEAT: "Exhaust and heat", TOW: "Tow and brake"}
+PAGES = {GATE: "Gate, hoses", MANIFOLDS: "Manifolds", HEAT: "Exhaust, heat", TOW: "Tow, brake"}
 ANSWERS = {GATE: CONTROL, MANIFOLDS: SCHOOLS, HEAT: AROUND, TOW: TOWED}
 
 

@@ -1,0 +1,39 @@
+"""What a pressure test says: the one hole that all leaks together come to, what it costs here, where to look first."""
+
+from __future__ import annotations
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.limits import HOLDS, LEAK, TIGHT
+from zarvik.core.register.leaks import equivalent_hole, hole_flow
+from zarvik.core.register.rules import risk
+from zarvik.core.words import Figure, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """Nothing while no test was done."""
+    system, test = case.system, case.system.leak_test
+    if test.start <= 0.0 or case.plain:
+        return []
+    ambient = system.site.pressure
+    if not 0.0 < test.end < test.start:
+        return [Verdict(
+            "leak", "Leak test", TIGHT, None,
+            say("It fell from {start} to {end}: a test falls, and ends over nothing", start=Figure(test.start, "pressure_gauge", "=leak_test.start"),
+                end=Figure(test.end, "pressure_gauge", "=leak_test.end")),
+            say("Note what the gauge said at both ends, before it is empty"), (), "register", "Geometry",
+        )]  # fmt: skip
+    volume = test.volume or system.charge_volume
+    hole = equivalent_hole(volume, ambient + test.start, ambient + test.end, test.seconds, test.warm, ambient)
+    boost = case.target.stations["plenum"]
+    share = hole_flow(hole, boost.pressure, boost.temperature, ambient) / case.target.air
+    state = LEAK.state(share)
+    where = sorted((x for x in system.register if risk(x) > 0.0), key=lambda x: -risk(x))[:3]
+    look = say(", look first at {names}", names=", ".join(f"“{x.name}”" for x in where)) if where and state != HOLDS else say("")
+    return [Verdict(
+        "leak", "Leak test", state, LEAK.margin(share),
+        say("All that leaks is one hole of {hole}: {share} of the air at full boost{look}", hole=Figure(hole, "length", "leak_hole"),
+            share=Figure(share, "ratio", "leak_share", case.target.speed), look=look),
+        None if state == HOLDS else say("Soap and a regulated, low pressure; ends held, stand aside, never oxygen"), (), "register", LEAK.basis,
+    )]  # fmt: skip
+

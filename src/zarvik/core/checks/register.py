@@ -1,0 +1,49 @@
+"""What the register's rules say, the worst of each rule told, and how far the joints are."""
+
+from __future__ import annotations
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.limits import HOLDS, OPEN
+from zarvik.core.register import rows as r
+from zarvik.core.register.rules import Finding, findings
+from zarvik.core.words import say
+
+TITLES = {
+    "undecided": "Ports that are not decided", "check_valve": "Vacuum ports under boost", "brake": "Brake booster", "breather": "Breathing of the crankcase",
+    "tuner": "Questions for the tuner", "thread": "Threads", "wall": "Metal under a thread", "end_force": "Clamps against the end force",
+    "bead": "Beads", "hose_heat": "Hoses in the heat", "hose_oil": "Hoses in oil", "lost": "Lines of pieces that are gone",
+}  # fmt: skip
+
+
+def check(case: Case) -> list[Verdict]:
+    """A verdict for each rule that finds something; while nobody has begun the register, that it is there to be begun."""
+    rows = case.system.register
+    if not rows or case.plain:
+        return []
+    begun = any(x.by_hand or x.state != r.OPEN or x.decision for x in rows)
+    if not begun:
+        return []
+    groups: dict[str, list[Finding]] = {}
+    for finding in findings(rows):
+        groups.setdefault(finding.rule, []).append(finding)
+    found = []
+    for rule, all_of in groups.items():
+        worst = all_of[0]
+        more = say(", and {count} more", count=str(len(all_of) - 1)) if len(all_of) > 1 else say("")
+        found.append(Verdict(
+            f"register_{rule}", TITLES[rule], worst.state, None, say("{text}{more}", text=worst.text, more=more), worst.cure, (),
+            "register", worst.basis,
+        ))  # fmt: skip
+    joints = [x for x in rows if x.kind == r.JOINT and x.side in (r.BOOST, r.SUCTION)]
+    loose = [x for x in joints if x.state not in r.DONE]
+    if loose:
+        found.append(Verdict(
+            "register_loose", "Joints that are not tight yet", OPEN, None,
+            say("{count} of {all} joints of the charge side are not torqued: “{name}” is the first", count=str(len(loose)), all=str(len(joints)), name=loose[0].name),
+            say("All hand tight first, then torque, then test"), (), "register", "Common practice, no source",
+        ))  # fmt: skip
+    elif joints:
+        found.append(Verdict("register_loose", "Joints that are not tight yet", HOLDS, None, say("All {all} joints of the charge side are torqued", all=str(len(joints))),
+                             None, (), "register", "Common practice, no source"))  # fmt: skip
+    return found

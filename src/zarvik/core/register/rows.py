@@ -1,0 +1,80 @@
+"""A line of the register: a port, bung, joint, hose, line or sensor with what was decided and how far it is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+PORT, BUNG, JOINT, HOSE, LINE, SENSOR = "port", "bung", "joint", "hose", "line", "sensor"
+KINDS = {PORT: "Port", BUNG: "Bung", JOINT: "Joint", HOSE: "Hose", LINE: "Line", SENSOR: "Sensor"}
+
+UNDECIDED, KEEP, CHECK, PLUG, CAP, GAUGE, WELD, BLEND = "", "keep", "check", "plug", "cap", "gauge", "weld", "blend"
+DECISIONS = {
+    UNDECIDED: "Not decided", KEEP: "Keep", CHECK: "Keep with a check valve", PLUG: "Plug", CAP: "Cap and clamp", GAUGE: "Keep for a gauge",
+    WELD: "Weld shut", BLEND: "Cut off and blend",
+}  # fmt: skip
+SHUT = (PLUG, CAP, WELD, BLEND)
+
+OPEN, DRY, HAND, TORQUED, TESTED, REOPENED = "open", "dry", "hand", "torqued", "tested", "reopened"
+STATES = {
+    OPEN: "Open", DRY: "Dry-fitted", HAND: "Hand tight", TORQUED: "Torqued", TESTED: "Leak-tested", REOPENED: "Opened again",
+}  # fmt: skip
+DONE = (TORQUED, TESTED)
+LOOSE = (DRY, HAND)
+
+BOOST, SUCTION, EXHAUST, OIL, FUEL, WATER, VACUUM = "boost", "suction", "exhaust", "oil", "fuel", "water", "vacuum"
+SIDES = {
+    BOOST: "Boost", SUCTION: "Before the compressor", EXHAUST: "Exhaust", OIL: "Oil", FUEL: "Fuel", WATER: "Coolant", VACUUM: "Vacuum",
+}  # fmt: skip
+
+# How a joint of two ends is made
+HOSED, WELDED, FLANGED, BANDED, SLIPPED, SCREWED = "hose", "weld", "flange", "vband", "slip", "screw"
+MADE = {
+    HOSED: "Hose and clamp", WELDED: "Weld", FLANGED: "Flange and gasket", BANDED: "V-band", SLIPPED: "Slip joint", SCREWED: "Thread",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Row:
+    """A line of the register, in SI. `key`: stable, of the piece and its end, or of its own; `name`, `where` (title of the piece or
+    place); `side`: what it sees; `made`: how two ends are joined; `diameter` outside m, `bore` m, `wall` m, `material`; `thread` key;
+    `served`: what it was for; `at` m from the beginning of its piece, `clock` rad; `decision`, `state`; `clamp` key, `bead`, `oily`;
+    `torque` N m; `pressure` Pa gauge and `temperature` K that it sees at the most; `measured`, `note`: words; `by_hand`: somebody wrote it,
+    else the design made it; `lost`: its piece is gone; `piece`: key of that piece."""
+
+    key: str
+    kind: str
+    name: str
+    where: str
+    side: str
+    piece: str = ""
+    made: str = ""
+    diameter: float = 0.0
+    bore: float = 0.0
+    wall: float = 0.0
+    material: str = ""
+    thread: str = ""
+    served: str = ""
+    at: float = 0.0
+    clock: float = 0.0
+    decision: str = UNDECIDED
+    state: str = OPEN
+    clamp: str = "tbolt"
+    bead: bool = True
+    oily: bool = False
+    torque: float = 0.0
+    pressure: float = 0.0
+    temperature: float = 293.15
+    measured: str = ""
+    note: str = ""
+    by_hand: bool = False
+    lost: bool = False
+
+    @property
+    def shut(self) -> bool:
+        """Is it closed for good?"""
+        return self.decision in SHUT
+
+    @property
+    def decided(self) -> bool:
+        """Has somebody said what becomes of it? Only ports are asked."""
+        return self.kind != PORT or self.decision != UNDECIDED

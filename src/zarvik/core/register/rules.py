@@ -1,0 +1,200 @@
+"""Rules of the register: what a line of it must fulfil, each with the reason and a way out. A new rule is a function and a line in
+`RULES`."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass
+
+from zarvik.core.limits import FAILS, HOLDS, OPEN, TIGHT
+from zarvik.core.register import rows as r
+from zarvik.core.register.joints import CLAMPS, margin
+from zarvik.core.register.rows import Row
+from zarvik.core.register.threads import THREADS, wall_needed
+from zarvik.core.words import Figure, Filling, Sentence, say
+
+_PRACTICE = "Common practice, no source"
+# What a hose stands for long, K, by what it is of; and whether oil in the air eats it. Common tables (memory)
+STANDS = {"silicone": (450.0, False), "rubber": (393.0, True), "fluor": (473.0, True), "braided": (505.0, True)}
+REACHED = 0.5  # margin of a clamp over the end force that is wanted; common practice, no source
+NEAR_BEND = 3.0  # bores behind a bend in which a sensor is told of swirl; common practice, no source
+
+
+@dataclass(frozen=True)
+class Finding:
+    """What a rule says of a line (`key`): `rule`, `state`, the `text`, what to do (`cure`), how it is known (`basis`)."""
+
+    key: str
+    rule: str
+    state: str
+    text: Sentence
+    cure: Sentence | None
+    basis: str = _PRACTICE
+
+
+Rule = Callable[[Row], Iterator[Finding]]
+
+
+def _name(row: Row) -> dict[str, Filling]:
+    return {"name": row.name, "where": row.where}
+
+
+def unsafe_ports(row: Row) -> Iterator[Finding]:
+    """A port that sees boost is decided; one that is kept for vacuum has a check valve."""
+    if row.kind != r.PORT or row.side != r.BOOST:
+        return
+    if row.decision == r.UNDECIDED:
+        yield Finding(
+            row.key, "undecided", OPEN, say("“{name}” on {where} will see boost, and nobody has decided it", **_name(row)),
+            say("Plug, cap, weld it shut, or keep it with a check valve"),
+        )  # fmt: skip
+    elif row.decision == r.KEEP and row.served in VACUUM_USERS:
+        yield Finding(
+            row.key, "check_valve", FAILS, say("“{name}” on {where} serves {served} and would send boost into it", served=say(VACUUM_USERS[row.served]), **_name(row)),
+            say("A check valve that opens towards the manifold; a brake booster keeps its own"),
+        )  # fmt: skip
+
+
+# What lives on vacuum and must not see boost
+VACUUM_USERS = {
+    "brake": "the brake booster", "breather": "the crankcase", "purge": "the tank's purge", "vacuum": "a vacuum store", "heater": "heater flaps",
+    "idle": "the idle valve",
+}  # fmt: skip
+SERVED = {
+    "": "Nobody knows", "brake": "Brake booster", "breather": "Crankcase breather", "purge": "Purge of the tank", "regulator": "Fuel pressure regulator",
+    "gauge": "Boost gauge or sensor", "idle": "Idle valve", "egr": "Exhaust gas recirculation", "vacuum": "Vacuum store, cruise control",
+    "heater": "Heater flaps", "runner": "Runner-switching valve", "injector": "Injector", "blow": "Blow-off signal", "gate": "Gate's signal",
+}  # fmt: skip
+
+
+def braking(row: Row) -> Iterator[Finding]:
+    """The brake booster keeps its supply: it is a safety system."""
+    if row.kind in (r.PORT, r.HOSE) and row.served == "brake" and row.shut:
+        yield Finding(
+            row.key, "brake", FAILS, say("“{name}” is the supply of the brake booster and is to be shut: the pedal would go hard", **_name(row)),
+            say("Keep it with its check valve, and a hose that stands hot vacuum; an inspector decides on brakes"),
+        )  # fmt: skip
+
+
+def breathing(row: Row) -> Iterator[Finding]:
+    """A crankcase that cannot breathe pushes its oil out."""
+    if row.kind in (r.PORT, r.HOSE) and row.served == "breather" and row.shut:
+        yield Finding(
+            row.key, "breather", TIGHT, say("“{name}” is shut: the crankcase has to breathe elsewhere", **_name(row)),
+            say("A hose before the compressor with a separator, or a can; into the open is not allowed on most roads"),
+        )  # fmt: skip
+
+
+def asked_of_the_tuner(row: Row) -> Iterator[Finding]:
+    """What the engine's control may miss when it is gone."""
+    if row.kind == r.PORT and row.served in ("idle", "runner", "egr", "purge") and row.shut and "tuner" not in row.note.lower():
+        yield Finding(
+            row.key, "tuner", OPEN, say("“{name}” is shut: who controls what it did?", **_name(row)),
+            say("Ask the tuner, and note the answer with the word tuner; emissions parts have their law"),
+        )  # fmt: skip
+
+
+def threads(row: Row) -> Iterator[Finding]:
+    """A thread finds enough wall, and a known one is said."""
+    thread = THREADS.get(row.thread)
+    if row.thread and thread is None:
+        yield Finding(row.key, "thread", TIGHT, say("“{name}”: nobody knows the thread {thread}", thread=row.thread, **_name(row)), say("A thread of the list, or none"))
+    if thread is None or row.wall <= 0.0 or row.kind not in (r.PORT, r.BUNG, r.SENSOR):
+        return
+    needed = wall_needed(thread, row.material)
+    if row.wall < needed - 1e-6:
+        state = FAILS if row.wall < 0.5 * needed else TIGHT
+        yield Finding(
+            row.key, "wall", state,
+            say("“{name}”: {thread} wants {needed} of metal, and {where} has {wall}", thread=thread.title, needed=Figure(needed, "length"),
+                wall=Figure(row.wall, "length"), **_name(row)),
+            say("Weld a boss on that is {high} higher, or a smaller thread", high=Figure(needed - row.wall, "length")),
+            "Full threads: common practice; hand-tight length: ASME B1.20.1, ISO 7-1",
+        )  # fmt: skip
+
+
+def clamped(row: Row) -> Iterator[Finding]:
+    """A hose joint holds against its end force."""
+    if row.kind != r.JOINT or row.made != r.HOSED or row.pressure <= 0.0:
+        return
+    clamp = CLAMPS.get(row.clamp, CLAMPS["none"])
+    left = margin(clamp, pressure=row.pressure, diameter=row.diameter, oily=row.oily or row.side == r.SUCTION, bead=row.bead)
+    if left < REACHED:
+        yield Finding(
+            row.key, "end_force", FAILS if left < 0.0 else TIGHT,
+            say("“{name}”: {force} N push it apart at {pressure}, and {clamp} holds {share} of that", force=f"{row.pressure * 0.25 * math.pi * row.diameter**2:.0f}",
+                pressure=Figure(row.pressure, "pressure_gauge"), clamp=say(clamp.title), share=Figure(max(left + 1.0, 0.0), "ratio"), **_name(row)),
+            say("A T-bolt clamp behind a bead, on a clean tube"),
+            "Pressure times area against friction under the band (a rope round a drum)",
+        )  # fmt: skip
+    if not row.bead and row.pressure > 0.7e5:
+        yield Finding(
+            row.key, "bead", TIGHT, say("“{name}” has no bead and sees {pressure}", pressure=Figure(row.pressure, "pressure_gauge"), **_name(row)),
+            say("Roll a bead, or weld three short beads of wire round the end"),
+        )  # fmt: skip
+
+
+def hoses_in_heat(row: Row) -> Iterator[Finding]:
+    """A hose stands its heat, and its oil."""
+    if row.kind != r.HOSE and not (row.kind == r.JOINT and row.made == r.HOSED):
+        return
+    stands, oil = STANDS.get(row.material or "silicone", STANDS["silicone"])
+    if row.temperature > stands:
+        yield Finding(
+            row.key, "hose_heat", FAILS,
+            say("“{name}” sees {gas}, and {material} stands {stands}", gas=Figure(row.temperature, "temperature"), material=row.material or "silicone",
+                stands=Figure(stands, "temperature"), **_name(row)),
+            say("Fluorinated or braided hose, or farther from the heat"),
+        )  # fmt: skip
+    if row.oily and not oil and row.side in (r.OIL, r.SUCTION):
+        yield Finding(
+            row.key, "hose_oil", TIGHT, say("“{name}” of plain silicone sees oil: it swells and slips", **_name(row)),
+            say("A lining of fluorosilicone, or rubber for oil"),
+        )  # fmt: skip
+
+
+def lost(row: Row) -> Iterator[Finding]:
+    """A line whose piece is gone is kept and told."""
+    if row.lost:
+        yield Finding(
+            row.key, "lost", TIGHT, say("“{name}” was on a piece that is gone: it is kept", **_name(row)),
+            say("Put it on another piece, or take it out of the register"),
+        )  # fmt: skip
+
+
+RULES: tuple[Rule, ...] = (unsafe_ports, braking, breathing, asked_of_the_tuner, threads, clamped, hoses_in_heat, lost)
+
+
+def findings(rows: Iterable[Row]) -> tuple[Finding, ...]:
+    """Everything that the rules say of these lines, worst first, in their order."""
+    order = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 3}
+    found = [f for row in rows for rule in RULES for f in rule(row)]
+    return tuple(sorted(found, key=lambda f: order[f.state]))
+
+
+def may_torque(rows: Sequence[Row], key: str) -> Sentence | None:
+    """Why a joint should not be torqued yet, None where nothing stands against it: loose first, tight last — all joints of the same
+    run are in place, by hand, before the first is tight."""
+    row = next((x for x in rows if x.key == key), None)
+    if row is None or row.kind != r.JOINT or row.made == r.WELDED:
+        return None
+    others = [x for x in rows if x.kind == r.JOINT and x.made != r.WELDED and x.side == row.side and x.key != key and not x.lost]
+    waiting = [x for x in others if x.state in (r.OPEN, r.REOPENED)]
+    if not waiting:
+        return None
+    return say("{count} joints of the same side are not even in place: “{name}” is one of them. All hand tight first, then torque", count=str(len(waiting)), name=waiting[0].name)
+
+
+def risk(row: Row) -> float:
+    """How likely a line leaks, 0 to 1, by its state and by what it is: where to look first. Common practice, no source."""
+    if row.shut and row.decision in (r.WELD, r.BLEND):
+        base = 0.1
+    else:
+        base = {r.OPEN: 1.0, r.REOPENED: 0.9, r.DRY: 0.8, r.HAND: 0.7, r.TORQUED: 0.25, r.TESTED: 0.05}[row.state]
+    if row.kind == r.PORT and row.decision == r.UNDECIDED:
+        base = 1.0
+    weight = {r.PORT: 1.0, r.JOINT: 0.8, r.BUNG: 0.6, r.SENSOR: 0.5, r.HOSE: 0.7, r.LINE: 0.4}[row.kind]
+    if row.kind == r.JOINT and row.made == r.WELDED:
+        weight = 0.35
+    return base * weight if row.side == r.BOOST else 0.0

@@ -1,0 +1,270 @@
+"""The register of a document: every port, bung, joint, hose, line and sensor, made from the design, with what its builder said of
+it."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Iterator
+from itertools import pairwise
+
+from zarvik.core.register import rows as r
+from zarvik.core.register.rows import Row
+from zarvik.project.document import MOST_NOTED as MOST_LINES
+from zarvik.project.document import Project
+from zarvik.project.kept import Kept
+from zarvik.project.language import told, tr
+from zarvik.project.naming import numbered
+from zarvik.project.parts.piece import Piece
+from zarvik.project.parts.register import Noted
+from zarvik.project.places import RUNS, get, run_title
+from zarvik.project.space import is_cast, si
+from zarvik.project.units import EntryError
+
+SIDE_OF = {"intake": r.SUCTION, "hot_pipe": r.BOOST, "cold_pipe": r.BOOST, "manifold": r.EXHAUST, "exhaust": r.EXHAUST}
+HOT_GAS = {"intake": 320.0, "hot_pipe": 430.0, "cold_pipe": 350.0, "manifold": 1150.0, "exhaust": 1000.0}
+WALL = 0.00165
+OWN = "__"  # in the key of a line that the design makes
+SOFT = ("silicone", "printed")
+# Ports that common intake manifolds have, no maker's: key, title, what it served, bore in mm, thread; common practice, no source
+TEMPLATES: dict[str, tuple[str, tuple[tuple[str, str, float, str], ...]]] = {
+    "four": ("Inline four, port injection", (
+        ("Brake booster", "brake", 10.0, ""), ("Crankcase breather", "breather", 9.0, ""), ("Purge of the tank", "purge", 6.0, ""),
+        ("Fuel pressure regulator", "regulator", 4.0, ""), ("Pressure sensor", "gauge", 4.0, ""), ("Idle valve in", "idle", 19.0, ""),
+        ("Idle valve out", "idle", 19.0, ""), ("Exhaust gas recirculation", "egr", 16.0, ""), ("Vacuum store", "vacuum", 4.0, ""),
+        ("Heater flaps", "heater", 4.0, ""), ("Blow-off signal", "blow", 5.0, ""), ("Air temperature sensor", "gauge", 12.0, "M12×1.5"),
+    )),
+    "vee": ("V engine, two plenums", (
+        ("Brake booster", "brake", 11.0, ""), ("Breather, left", "breather", 12.0, ""), ("Breather, right", "breather", 12.0, ""),
+        ("Purge of the tank", "purge", 6.0, ""), ("Fuel pressure regulator", "regulator", 4.0, ""), ("Pressure sensor", "gauge", 4.0, ""),
+        ("Runner-switching valve", "runner", 8.0, ""), ("Exhaust gas recirculation", "egr", 19.0, ""), ("Cruise control", "vacuum", 4.0, ""),
+        ("Heater flaps", "heater", 4.0, ""), ("Air temperature sensor", "gauge", 12.0, "3/8 NPT"), ("Spare plug", "", 9.0, "1/8 NPT"),
+    )),
+    "diesel": ("Diesel, no throttle", (
+        ("Boost sensor", "gauge", 5.0, ""), ("Air temperature sensor", "gauge", 12.0, "M12×1.5"), ("Exhaust gas recirculation", "egr", 28.0, ""),
+        ("Pump's boost line", "gauge", 5.0, ""), ("Swirl flap shaft", "runner", 8.0, ""), ("Spare plug", "", 9.0, "1/8 NPT"),
+    )),
+}  # fmt: skip
+
+
+_ROWS: Kept[tuple[Row, ...]] = Kept()
+
+
+def register(project: Project) -> tuple[Row, ...]:
+    """Every line: those of the design in the order of the flow, then those that were written by hand; those whose piece is gone are
+    marked."""
+    parts = (
+        project.registered, project.turbos_fitted, project.cooler, project.gate, project.blower, project.engine, project.brief.big_run_boost,
+        project.brief.target_boost, project.space.making, project.fittings, project.primaries, *(getattr(project, run) for run in RUNS),
+    )  # fmt: skip
+    return _ROWS.of(parts, lambda: tuple(_lines(project)))
+
+
+def _lines(project: Project) -> Iterator[Row]:
+    said = {n.id: n for n in project.registered}
+    seen = set()
+    made = list(_made(project))
+    for row in made:
+        seen.add(row.key)
+        yield _with(row, said.get(row.key))
+    pieces = {p.id: (run, p) for run in RUNS for p in getattr(project, run)}
+    for noted in project.registered:
+        if noted.id in seen:
+            continue
+        yield _by_hand(project, noted, pieces)
+
+
+def _with(row: Row, noted: Noted | None) -> Row:
+    """A line of the design with what was said of it."""
+    if noted is None:
+        return row
+    changed: dict[str, object] = {"state": noted.state, "decision": noted.decision, "torque": noted.torque.si, "measured": noted.measured, "note": noted.note}
+    for name in ("made", "clamp", "material", "name", "served", "thread"):
+        if value := getattr(noted, name):
+            changed[name] = value
+    for name in ("bead", "oily"):
+        if value := getattr(noted, name):
+            changed[name] = value == "yes"
+    for name in ("bore", "wall", "at", "clock"):
+        if value := getattr(noted, name).si:
+            changed[name] = value
+    return dataclasses.replace(row, **changed)  # type: ignore[arg-type]
+
+
+def _by_hand(project: Project, noted: Noted, pieces: dict[str, tuple[str, Piece]]) -> Row:
+    run, piece = pieces.get(noted.piece, ("", None))
+    automatic = OWN in noted.id
+    where = noted.where
+    side, wall, material = noted.side, noted.wall.si, noted.material
+    if piece is not None:
+        where = where or numbered(getattr(project, run), piece)
+        side = SIDE_OF[run]
+        material = material or getattr(piece, "material", "")
+        wall = wall or (project.fittings.wall.si if side == r.EXHAUST else WALL)
+    lost = (bool(noted.piece) and piece is None) or automatic
+    return Row(
+        noted.id, noted.kind, noted.name or tr(r.KINDS[noted.kind]), where or tr("Engine"), side, noted.piece, noted.made, noted.bore.si, noted.bore.si,
+        wall, material, noted.thread, noted.served, noted.at.si, noted.clock.si, noted.decision, noted.state, noted.clamp or "tbolt",
+        noted.bead != "no", noted.oily == "yes", noted.torque.si, pressure=most_boost(project) if side == r.BOOST else 0.0,
+        temperature=HOT_GAS.get(run, 360.0), measured=noted.measured, note=noted.note, by_hand=True, lost=lost,
+    )  # fmt: skip
+
+
+def most_boost(project: Project) -> float:
+    """Pa gauge that joints must stand: of the big run."""
+    return max(project.brief.big_run_boost.si, project.brief.target_boost.si)
+
+
+def _made(project: Project) -> Iterator[Row]:
+    """The lines that the design makes: ends, flanges, lines, sensors, hoses."""
+    boost = most_boost(project)
+    yield from _run_joints(project, "intake", boost)
+    if project.blower.fitted or project.chosen is not None:
+        yield _flange("turbo__inlet", tr("Compressor inlet"), r.HOSED, r.SUCTION, _end(project, "intake", -1), 0.0, 320.0)
+        yield _flange("turbo__outlet", tr("Compressor outlet"), r.HOSED, r.BOOST, _end(project, "hot_pipe", 0), boost, 440.0)
+    yield from _run_joints(project, "hot_pipe", boost)
+    if project.cooler.fitted:
+        yield _flange("cooler__in", tr("Cooler in"), r.HOSED, r.BOOST, _end(project, "hot_pipe", -1), boost, 430.0)
+        yield _flange("cooler__out", tr("Cooler out"), r.HOSED, r.BOOST, _end(project, "cold_pipe", 0), boost, 350.0)
+    yield from _run_joints(project, "cold_pipe", boost)
+    yield _flange("engine__intake", tr("Intake manifold on the head"), r.FLANGED, r.BOOST, 0.0, boost, 350.0)
+    yield _flange("engine__exhaust", tr("Exhaust manifold on the head"), r.FLANGED, r.EXHAUST, 0.0, 0.0, 1150.0)
+    if not is_cast(project):
+        yield from _run_joints(project, "manifold", 0.0)
+    if not project.blower.fitted:
+        for number in range(1, int(project.turbos_fitted.si) + 1):
+            many = int(project.turbos_fitted.si) > 1
+            tail = f" {number}" if many else ""
+            key = f"turbo{number}" if many else "turbo"
+            yield _flange(f"{key}__hot_in", tr("Turbine flange") + tail, r.FLANGED, r.EXHAUST, _end(project, "manifold", -1), 0.0, 1150.0)
+            yield _flange(f"{key}__hot_out", tr("Turbine outlet") + tail, r.BANDED, r.EXHAUST, _end(project, "exhaust", 0), 0.0, 1000.0)
+            yield Row(f"{key}__oil_in", r.LINE, tr("Oil feed") + tail, tr("Turbo"), r.OIL, bore=0.004, material="braided", oily=True, temperature=393.0)
+            yield Row(f"{key}__oil_out", r.LINE, tr("Oil drain") + tail, tr("Turbo"), r.OIL, bore=0.016, material="rubber", oily=True, temperature=393.0)
+            yield Row(f"{key}__water", r.LINE, tr("Coolant of the centre section") + tail, tr("Turbo"), r.WATER, bore=0.008, material="rubber", temperature=378.0)
+        yield from _gate(project, boost)
+    yield from _run_joints(project, "exhaust", 0.0)
+    yield Row("engine__fuel", r.LINE, tr("Fuel feed"), tr("Engine"), r.FUEL, bore=0.008, material="braided", temperature=333.0)
+    yield Row("engine__breather", r.HOSE, tr("Crankcase breather"), tr("Engine"), r.SUCTION, served="breather", bore=0.016, material="rubber", oily=True, temperature=373.0)
+    for key, title, thread, where, side in (
+        ("sensor__lambda", tr("Lambda probe"), "M18×1.5", tr("Exhaust"), r.EXHAUST), ("sensor__egt", tr("Exhaust temperature"), "1/8 NPT", tr("Manifold"), r.EXHAUST),
+        ("sensor__iat", tr("Charge temperature"), "M12×1.5", tr("Cold charge pipe"), r.BOOST), ("sensor__map", tr("Boost sensor"), "1/8 NPT", tr("Plenum"), r.BOOST),
+    ):  # fmt: skip
+        yield Row(key, r.SENSOR, title, where, side, thread=thread, pressure=boost if side == r.BOOST else 0.0, temperature=360.0)
+
+
+def _gate(project: Project, boost: float) -> Iterator[Row]:
+    gate = project.gate
+    if gate.diameter.si <= 0.0:
+        return
+    if gate.kind == "outside":
+        for number in range(1, int(gate.count.si) + 1):
+            tail = f" {number}" if gate.count.si > 1.0 else ""
+            yield _flange(f"gate{tail.strip()}__in", tr("Gate on its branch") + tail, r.BANDED, r.EXHAUST, gate.branch.si or gate.diameter.si, 0.0, 1150.0)
+            yield _flange(f"gate{tail.strip()}__out", tr("Gate's pipe") + tail, r.BANDED, r.EXHAUST, gate.tube.si or gate.diameter.si, 0.0, 1100.0)
+    names = {"none": ("A",), "three": ("A", "B", "C"), "four": ("A", "B", "C", "D")}[gate.control]
+    for letter in names:
+        yield Row(f"hose__{letter}", r.HOSE, told("Gate's hose {0}", letter), tr("Gate"), r.BOOST, served="gate", bore=gate.hose.si, material="silicone",
+                  pressure=boost, temperature=420.0)  # fmt: skip
+    if gate.blow_off.si > 0.0:
+        yield _flange("blow__flange", tr("Blow-off valve on the pipe"), r.BANDED, r.BOOST, gate.blow_off.si, boost, 360.0)
+        yield Row("blow__signal", r.HOSE, tr("Blow-off signal"), tr("Plenum"), r.BOOST, served="blow", bore=0.005, material="silicone", pressure=boost, temperature=360.0)
+
+
+def _flange(key: str, name: str, made: str, side: str, diameter: float, pressure: float, temperature: float) -> Row:
+    return Row(key, r.JOINT, name, name, side, made=made, diameter=diameter, bore=diameter, material="silicone" if made == r.HOSED else "",
+               pressure=pressure, temperature=temperature)  # fmt: skip
+
+
+def _end(project: Project, run: str, index: int) -> float:
+    """Outside of the tube at an end of a run, m; 0 where it is empty."""
+    pieces = [p for p in getattr(project, run) if p.kind not in ("entry", "mouth")]
+    if not pieces:
+        return 0.0
+    piece = pieces[index]
+    bore = (si(piece, "bore_out") if index else si(piece, "bore_in")) or si(piece, "bore") or si(piece, "bore_out")
+    return bore + 2.0 * WALL
+
+
+def _run_joints(project: Project, run: str, boost: float) -> Iterator[Row]:
+    """The joints between neighbours of a run; a hose has two ends."""
+    pieces = [p for p in getattr(project, run) if p.kind not in ("entry", "mouth", "step", "primaries")]
+    side, title = SIDE_OF[run], run_title(project, run)
+    pressure = boost if side == r.BOOST else 0.0
+    for one, two in pairwise(pieces):
+        if one.kind == "joint":
+            continue
+        before = si(one, "bore_out") or si(one, "bore")
+        outside = before + 2.0 * WALL
+        soft = any(getattr(p, "material", "") in SOFT for p in (one, two))
+        names = numbered(getattr(project, run), one), numbered(getattr(project, run), two)
+        kind = {"piece": one.id, "diameter": outside, "bore": before, "pressure": pressure, "temperature": HOT_GAS[run]}
+        if two.kind == "joint":
+            for end in ("in", "out"):
+                way = tr("in") if end == "in" else tr("out")
+                yield Row(f"{run}__{two.id}__{end}", r.JOINT, f"{numbered(getattr(project, run), two)}, {way}", title, side, made=r.HOSED,
+                          material="silicone", **{**kind, "piece": two.id})
+            continue
+        plain = all(p.kind in ("straight", "bend", "mitre", "reducer", "crush", "collector", "tee") for p in (one, two))
+        made = r.HOSED if soft else r.WELDED if plain else r.FLANGED if side == r.EXHAUST else r.HOSED
+        yield Row(f"{run}__{one.id}__{two.id}", r.JOINT, f"{names[0]} – {names[1]}", title, side, made=made,
+                  material="silicone" if made == r.HOSED else getattr(one, "material", ""), **kind)
+
+
+# ---- edits --------------------------------------------------------------------------------------
+
+
+def noted(project: Project, key: str) -> Noted:
+    """What was said of a line, or what stands for nothing being said. Raises KeyError for a line that is none."""
+    found = next((n for n in project.registered if n.id == key), None)
+    if found is not None:
+        return found
+    row = next((x for x in register(project) if x.key == key), None)
+    if row is None:
+        raise KeyError(key)
+    return Noted(id=key, kind=row.kind, side=row.side, piece=row.piece)
+
+
+def say_of(project: Project, key: str, **values: object) -> Project:
+    """The document with something said of a line. Raises EntryError for what it cannot be, KeyError for a strange line."""
+    old = noted(project, key)
+    fresh = Noted.model_validate(old.model_copy(update=values).model_dump())
+    if any(n.id == key for n in project.registered):
+        lines = tuple(fresh if n.id == key else n for n in project.registered)
+    else:
+        lines = (*project.registered, fresh)
+    if len(lines) > MOST_LINES:
+        raise EntryError(told("the register holds {0} lines at the most", MOST_LINES))
+    return project.model_copy(update={"registered": lines})
+
+
+def add_line(project: Project, kind: str, **values: object) -> tuple[Project, str]:
+    """A line by hand; returns the document and its key. Raises EntryError where there are too many."""
+    taken = {n.id for n in project.registered}
+    number = len(project.registered) + 1
+    while f"hand-{number}" in taken:
+        number += 1
+    key = f"hand-{number}"
+    if len(project.registered) >= MOST_LINES:
+        raise EntryError(told("the register holds {0} lines at the most", MOST_LINES))
+    line = Noted.model_validate({"id": key, "kind": kind, **values})
+    return project.model_copy(update={"registered": (*project.registered, line)}), key
+
+
+def from_template(project: Project, name: str) -> Project:
+    """The ports of a common intake manifold, each a line by hand. Raises KeyError for a strange template."""
+    _, ports = TEMPLATES[name]
+    for title, served, bore, thread in ports:
+        project, _ = add_line(project, r.PORT, name=title, served=served, bore=f"{bore:g} mm", thread=thread, where=tr("Intake manifold"))
+    return project
+
+
+def take_out(project: Project, key: str) -> Project:
+    """The document without what was said of a line: one by hand is gone, one of the design is as the design says. Raises KeyError."""
+    if not any(n.id == key for n in project.registered):
+        raise KeyError(key)
+    return project.model_copy(update={"registered": tuple(n for n in project.registered if n.id != key)})
+
+
+def get_line(project: Project, key: str) -> Noted:
+    """What is kept of a line; raises KeyError."""
+    found: Noted = get(project, f"registered.{key}")
+    return found
