@@ -45,6 +45,9 @@ from zarvik.project.manifold import built, equal, with_bends
 from zarvik.project.parts.turbo import Turbo
 from zarvik.project.places import RUNS, get, run_title
 from zarvik.project.plain import visible
+from zarvik.project.register import TEMPLATES
+from zarvik.project.register_edits import add_line, from_template, take_out, typed
+from zarvik.project.register_lists import MAKERS, as_csv, listing
 from zarvik.project.schools import schools
 from zarvik.project.sentences import figure, render
 from zarvik.project.space import all_runs, layout, place_of
@@ -180,6 +183,16 @@ def parser() -> argparse.ArgumentParser:
     manifold.add_argument("--equalise", action="store_true", help=tr("only change what is there"))
     manifold.add_argument("--long", help=tr("length that is wanted, as 400mm"))
 
+    keeping = words.add_parser("register", help=tr("print every port, bung, joint, hose, line and sensor; decide and tick them off"))
+    keeping.add_argument("file")
+    keeping.add_argument("--list", choices=list(MAKERS), help=tr("one list alone"))
+    keeping.add_argument("--out", metavar="FILE", help=tr("write the list as CSV"))
+    keeping.add_argument("--force", action="store_true", help=tr("write over a file that is there"))
+    keeping.add_argument("--template", choices=list(TEMPLATES), help=tr("add the ports of a common intake manifold"))
+    keeping.add_argument("--say", nargs=3, action="append", metavar=("LINE", "ENTRY", "VALUE"), help=tr("say something of a line, as LINE state torqued"))
+    keeping.add_argument("--add", nargs=2, metavar=("KIND", "NAME"), help=tr("add a line by hand"))
+    keeping.add_argument("--remove", metavar="LINE", help=tr("take out what was said of a line"))
+
     words.add_parser("schema", help=tr("print the JSON Schema of the project file"))
     words.add_parser("warm", help=tr("compile the solver now instead of at the first start"))
     return top
@@ -282,6 +295,8 @@ def _run(given: argparse.Namespace) -> int:
             return _manifold(given)
         case "check":
             return _check(project_file.read(given.file))
+        case "register":
+            return _register(given)
         case "schema":
             print(json.dumps(project_file.schema(), indent=2, ensure_ascii=False))
             return GOOD
@@ -618,6 +633,34 @@ def _bends(given: argparse.Namespace) -> int:
     changed = with_bends(project, run, bench_lists.read_bends(text))
     project_file.write(changed, given.file)
     print(told("{0}: {1} has {2} pieces now", given.file, run_title(changed, run), len(get(changed, run))))
+    return GOOD
+
+
+def _register(given: argparse.Namespace) -> int:
+    """The register: edits, then a list, or every line."""
+    project = project_file.read(given.file)
+    before = project
+    try:
+        if given.template:
+            project = from_template(project, given.template)
+        if given.add:
+            project, key = add_line(project, given.add[0], name=given.add[1])
+            print(told("added {0}", key))
+        for line, entry, value in given.say or ():
+            project = typed(project, line, entry, value)
+        if given.remove:
+            project = take_out(project, given.remove)
+    except KeyError as error:
+        raise project_file.FileError(told("the register has no line or entry “{0}”", error.args[0])) from None
+    if project is not before:
+        project_file.write(project, given.file)
+    if given.list:
+        found = listing(project, given.list)
+        if given.out:
+            return _out_file(given, Path(given.out), as_csv(found).encode("utf-8"))
+        printing.listing(found)
+        return GOOD
+    printing.register(project)
     return GOOD
 
 

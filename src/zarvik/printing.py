@@ -10,6 +10,8 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.answer import Answer
 from zarvik.core.doubt.bands import POWER, THRESHOLD
 from zarvik.core.heat.near import THINGS
+from zarvik.core.register.rows import DECISIONS, KINDS, MADE, STATES
+from zarvik.core.register.rules import findings
 from zarvik.core.search import Find
 from zarvik.core.spooling import Pull
 from zarvik.core.weighing import Pulley, Weighed, for_boost
@@ -25,6 +27,8 @@ from zarvik.project.hot_parts import PLACES, Around, told_boss, told_hung
 from zarvik.project.language import told, tr
 from zarvik.project.places import get
 from zarvik.project.plain import visible
+from zarvik.project.register import register as lines_of
+from zarvik.project.register_lists import Listing
 from zarvik.project.schools import School
 from zarvik.project.sentences import advice, change, exact, figure, render, words
 from zarvik.project.tow import Towed
@@ -284,6 +288,35 @@ def towed(project: Project, found: Towed) -> None:
     for sentence in towing(found, spark=project.engine.fuel != "diesel"):
         _out(render(sentence, units))
     _out()
+
+
+def listing(found: Listing) -> None:
+    """A list, a line a row, its columns as wide as they are."""
+    heads = [tr(head) for head in found.columns]
+    table = [heads, *(list(row) for row in found.rows)]
+    wide = [min(max(len(row[n]) for row in table), 40) for n in range(len(heads))]
+    _out(tr(found.title))
+    for row in table:
+        _out("  ".join(f"{cell[:40]:<{w}}" for cell, w in zip(row, wide, strict=True)).rstrip())
+    _out()
+
+
+def register(project: Project) -> None:
+    """Every line of the register with its state and what the rules say."""
+    rows = lines_of(project)
+    said: dict[str, list[str]] = {}
+    for finding in findings(rows):
+        said.setdefault(finding.key, []).append(f"{_STATES[finding.state]} {render(finding.text, project.shown_units)}")
+    wide = max((len(row.key) for row in rows), default=4)
+    for row in rows:
+        decided = tr(DECISIONS[row.decision]) if row.kind == "port" else tr(MADE.get(row.made, ""))
+        _out(f"{row.key:<{wide}}  {tr(KINDS[row.kind]):<7} {row.name[:36]:<36} {row.where[:20]:<20} {decided[:22]:<22} {tr(STATES[row.state])}")
+        for line in said.get(row.key, ()):
+            _out(f"{'':<{wide}}  {line}")
+    _out(told("{0} lines", len(rows)))
+
+
+_STATES = {"fails": "X", "tight": "!", "open": "?", "holds": "="}
 
 
 def pulleys(project: Project, found: Sequence[Pulley]) -> None:

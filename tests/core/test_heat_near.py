@@ -61,6 +61,10 @@ def test_probes_over_their_range() -> None:
     assert beats == sorted(beats, reverse=True)
     late = [reading(**{**USUAL, "diameter": d}).late for d in (0.0015, 0.003, 0.006)]
     assert late == sorted(late) and 0.5 < late[0] < late[2] < 25.0
+    # Deep, it is radiation alone: the library's Nusselt number at the flow of a beat, a third of the time
+    inside = 0.33 * ht.Nu_cylinder_Churchill_Bernstein(Re=75.0 / 0.33 * 0.003 / 4.4e-5, Pr=0.71) * 0.078 / 0.003
+    tip = brentq(lambda t: inside * (1150.0 - t) - EMISSIVITY * SIGMA * (t**4 - 1020.0**4), 1020.0, 1150.0)
+    assert reading(**{**USUAL, "depth": 0.5}, blows=0.33).shown == pytest.approx(tip, abs=1e-3)
     assert reading(**{**USUAL, "wall": 1150.0}).error == pytest.approx(0.0, abs=1e-6)
     for wrong in ({"depth": 0.0}, {"flux": 0.0}):
         with pytest.raises(ValueError, match="probe"):
@@ -111,6 +115,12 @@ def test_rules_of_distance() -> None:
     assert still > near.distance(900.0, 393.0, **usual)
     assert near.distance(900.0, 330.0, **usual) == math.inf
     assert near.distance(360.0, 393.0, **usual) == 0.0
+    # Behind a shield that is itself hot, by hand with the sheet's own heat and skin, from where it stands
+    still = {**usual, "convection": 8.0}
+    behind = near.distance(1000.0, 363.0, **still, shielded=True)
+    sheet = near.behind_shield(1000.0, emissivity=0.5, air=335.0, convection=8.0)
+    seen = (0.032 + 0.018) / (0.032 + behind)
+    assert near.warmed(sheet, emissivity=0.25, view=seen, air=335.0, convection=8.0) == pytest.approx(363.0, abs=0.01) and behind > 0.02
     for gap in (0.02, 0.07):
         here = near.warmed(870.0, emissivity=0.5, view=0.032 / (0.032 + gap), air=335.0, convection=35.0)
         assert near.distance(870.0, here, **usual) == pytest.approx(gap, rel=1e-6)

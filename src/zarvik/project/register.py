@@ -5,20 +5,17 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Iterator
-from itertools import pairwise
 
 from zarvik.core.register import rows as r
 from zarvik.core.register.rows import Row
-from zarvik.project.document import MOST_NOTED as MOST_LINES
 from zarvik.project.document import Project
 from zarvik.project.kept import Kept
 from zarvik.project.language import told, tr
 from zarvik.project.naming import numbered
 from zarvik.project.parts.piece import Piece
 from zarvik.project.parts.register import Noted
-from zarvik.project.places import RUNS, get, run_title
+from zarvik.project.places import RUNS, run_title
 from zarvik.project.space import is_cast, si
-from zarvik.project.units import EntryError
 
 SIDE_OF = {"intake": r.SUCTION, "hot_pipe": r.BOOST, "cold_pipe": r.BOOST, "manifold": r.EXHAUST, "exhaust": r.EXHAUST}
 HOT_GAS = {"intake": 320.0, "hot_pipe": 430.0, "cold_pipe": 350.0, "manifold": 1150.0, "exhaust": 1000.0}
@@ -189,82 +186,23 @@ def _run_joints(project: Project, run: str, boost: float) -> Iterator[Row]:
     pieces = [p for p in getattr(project, run) if p.kind not in ("entry", "mouth", "step", "primaries")]
     side, title = SIDE_OF[run], run_title(project, run)
     pressure = boost if side == r.BOOST else 0.0
-    for one, two in pairwise(pieces):
-        if one.kind == "joint":
+    every = getattr(project, run)
+    for number, piece in enumerate(pieces):
+        after = pieces[number + 1] if number + 1 < len(pieces) else None
+        kind = {"where": title, "side": side, "piece": piece.id, "pressure": pressure, "temperature": HOT_GAS[run]}
+        before = si(piece, "bore_out") or si(piece, "bore")
+        size = {"diameter": before + 2.0 * WALL, "bore": before}
+        if piece.kind == "joint":
+            # The outer ends of a run are those of what it meets, which has a line of its own.
+            for end, there in (("in", number > 0), ("out", after is not None)):
+                if there:
+                    way = tr("in") if end == "in" else tr("out")
+                    yield Row(f"{run}__{piece.id}__{end}", r.JOINT, f"{numbered(every, piece)}, {way}", made=r.HOSED, material="silicone", **kind, **size)
             continue
-        before = si(one, "bore_out") or si(one, "bore")
-        outside = before + 2.0 * WALL
-        soft = any(getattr(p, "material", "") in SOFT for p in (one, two))
-        names = numbered(getattr(project, run), one), numbered(getattr(project, run), two)
-        kind = {"piece": one.id, "diameter": outside, "bore": before, "pressure": pressure, "temperature": HOT_GAS[run]}
-        if two.kind == "joint":
-            for end in ("in", "out"):
-                way = tr("in") if end == "in" else tr("out")
-                yield Row(f"{run}__{two.id}__{end}", r.JOINT, f"{numbered(getattr(project, run), two)}, {way}", title, side, made=r.HOSED,
-                          material="silicone", **{**kind, "piece": two.id})
+        if after is None or after.kind == "joint":
             continue
-        plain = all(p.kind in ("straight", "bend", "mitre", "reducer", "crush", "collector", "tee") for p in (one, two))
+        soft = any(getattr(p, "material", "") in SOFT for p in (piece, after))
+        plain = all(p.kind in ("straight", "bend", "mitre", "reducer", "crush", "collector", "tee") for p in (piece, after))
         made = r.HOSED if soft else r.WELDED if plain else r.FLANGED if side == r.EXHAUST else r.HOSED
-        yield Row(f"{run}__{one.id}__{two.id}", r.JOINT, f"{names[0]} – {names[1]}", title, side, made=made,
-                  material="silicone" if made == r.HOSED else getattr(one, "material", ""), **kind)
-
-
-# ---- edits --------------------------------------------------------------------------------------
-
-
-def noted(project: Project, key: str) -> Noted:
-    """What was said of a line, or what stands for nothing being said. Raises KeyError for a line that is none."""
-    found = next((n for n in project.registered if n.id == key), None)
-    if found is not None:
-        return found
-    row = next((x for x in register(project) if x.key == key), None)
-    if row is None:
-        raise KeyError(key)
-    return Noted(id=key, kind=row.kind, side=row.side, piece=row.piece)
-
-
-def say_of(project: Project, key: str, **values: object) -> Project:
-    """The document with something said of a line. Raises EntryError for what it cannot be, KeyError for a strange line."""
-    old = noted(project, key)
-    fresh = Noted.model_validate(old.model_copy(update=values).model_dump())
-    if any(n.id == key for n in project.registered):
-        lines = tuple(fresh if n.id == key else n for n in project.registered)
-    else:
-        lines = (*project.registered, fresh)
-    if len(lines) > MOST_LINES:
-        raise EntryError(told("the register holds {0} lines at the most", MOST_LINES))
-    return project.model_copy(update={"registered": lines})
-
-
-def add_line(project: Project, kind: str, **values: object) -> tuple[Project, str]:
-    """A line by hand; returns the document and its key. Raises EntryError where there are too many."""
-    taken = {n.id for n in project.registered}
-    number = len(project.registered) + 1
-    while f"hand-{number}" in taken:
-        number += 1
-    key = f"hand-{number}"
-    if len(project.registered) >= MOST_LINES:
-        raise EntryError(told("the register holds {0} lines at the most", MOST_LINES))
-    line = Noted.model_validate({"id": key, "kind": kind, **values})
-    return project.model_copy(update={"registered": (*project.registered, line)}), key
-
-
-def from_template(project: Project, name: str) -> Project:
-    """The ports of a common intake manifold, each a line by hand. Raises KeyError for a strange template."""
-    _, ports = TEMPLATES[name]
-    for title, served, bore, thread in ports:
-        project, _ = add_line(project, r.PORT, name=title, served=served, bore=f"{bore:g} mm", thread=thread, where=tr("Intake manifold"))
-    return project
-
-
-def take_out(project: Project, key: str) -> Project:
-    """The document without what was said of a line: one by hand is gone, one of the design is as the design says. Raises KeyError."""
-    if not any(n.id == key for n in project.registered):
-        raise KeyError(key)
-    return project.model_copy(update={"registered": tuple(n for n in project.registered if n.id != key)})
-
-
-def get_line(project: Project, key: str) -> Noted:
-    """What is kept of a line; raises KeyError."""
-    found: Noted = get(project, f"registered.{key}")
-    return found
+        yield Row(f"{run}__{piece.id}__{after.id}", r.JOINT, f"{numbered(every, piece)} – {numbered(every, after)}", made=made,
+                  material="silicone" if made == r.HOSED else getattr(piece, "material", ""), **kind, **size)
