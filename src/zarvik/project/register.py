@@ -197,7 +197,7 @@ def _run_joints(project: Project, run: str, boost: float) -> Iterator[Row]:
             for end, there in (("in", number > 0), ("out", after is not None)):
                 if there:
                     way = tr("in") if end == "in" else tr("out")
-                    yield Row(f"{run}__{piece.id}__{end}", r.JOINT, f"{numbered(every, piece)}, {way}", made=r.HOSED, material="silicone", **kind, **size)
+                    yield Row(f"{run}__{piece.id}__{end}", r.JOINT, f"{numbered(every, piece)}, {way}", made=r.HOSED, material="silicone", **kind, **size)  # type: ignore[arg-type]
             continue
         if after is None or after.kind == "joint":
             continue
@@ -205,4 +205,4 @@ def _run_joints(project: Project, run: str, boost: float) -> Iterator[Row]:
         plain = all(p.kind in ("straight", "bend", "mitre", "reducer", "crush", "collector", "tee") for p in (piece, after))
         made = r.HOSED if soft else r.WELDED if plain else r.FLANGED if side == r.EXHAUST else r.HOSED
         yield Row(f"{run}__{piece.id}__{after.id}", r.JOINT, f"{numbered(every, piece)} – {numbered(every, after)}", made=made,
-                  material="silicone" if made == r.HOSED else getattr(piece, "material", ""), **kind, **size)
+                  material="silicone" if made == r.HOSED else getattr(piece, "material", ""), **kind, **size)  # type: ignore[arg-type]

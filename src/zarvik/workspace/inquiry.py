@@ -6,9 +6,10 @@ from __future__ import annotations
 import dataclasses
 from functools import partial
 
-from zarvik.core.airpath.solution import Solver
+from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import System
 from zarvik.core.compiled import share_compiled, to_be_compiled
+from zarvik.core.register.costs import Hole, hole_costs
 from zarvik.core.search import Find, search
 from zarvik.core.weighing import (
     MOST,
@@ -49,6 +50,7 @@ WEIGHED, SECONDS, HOUSINGS, PULLEYS = "weighed", "seconds", "housings", "pulleys
 DESIGNS = "designs"
 PRIMARIES = "primaries"
 SCHOOLS, CONTROL, AROUND, TOWED = "schools", "control", "around", "towed"
+HOLES = "holes"
 
 
 def influences_of(solver: Solver, speed: float, key: str) -> Question:
@@ -238,6 +240,26 @@ def around_of(project: Project) -> Question:
             raise Unanswered(reason(error)) from None
 
     return Question(AROUND, project, work, pause=0.08)
+
+
+HOLE_SIZES = (0.001, 0.002, 0.004)  # m: a pin, a missing screw, a port that was forgotten
+
+
+def holes_of(project: Project) -> Question:
+    """What holes of a few sizes cost in this build."""
+
+    def work(watch: Watch) -> tuple[Hole, ...]:
+        system = _system(project)
+        if system.blower is not None:
+            raise Unanswered(told("with a blower no hole is told yet"))
+        solver = prepare(system)
+        found = []
+        for number, size in enumerate(HOLE_SIZES):
+            watch(number / len(HOLE_SIZES))
+            found.append(hole_costs(solver, size))
+        return tuple(found)
+
+    return Question(HOLES, project, work, pause=0.2)
 
 
 def towed_of(project: Project) -> Question:

@@ -11,6 +11,7 @@ from zarvik.window.benches.charge_pipes.view import PipesBench
 from zarvik.window.benches.compare.view import CompareBench
 from zarvik.window.benches.designs.view import DesignsBench
 from zarvik.window.benches.hot_side.view import HotSideBench
+from zarvik.window.benches.register.view import RegisterBench
 from zarvik.window.benches.space.view import SpaceBench
 from zarvik.window.benches.turbo.map_chart import MapChart
 from zarvik.window.benches.turbo.view import TurboBench
@@ -31,6 +32,10 @@ def _stocked(project: Project) -> str:
 
 def _laid(project: Project) -> str:
     return tr("{0} primaries").format(len(project.primaries)) if project.primaries else ""
+
+
+def _registered(project: Project) -> str:
+    return tr("{0} noted").format(len(project.registered)) if project.registered else ""
 
 
 BENCHES: tuple[Entry, ...] = (
@@ -67,6 +72,11 @@ BENCHES: tuple[Entry, ...] = (
             ("Arrows, 1 2 3 4", "walk round, standard views"), ("Page Up, Page Down", "from piece to piece"),
             ("L, B, R", "more length, bend, roll; with Shift less"), ("N, X", "the chosen run large, cut open"),
         ),
+    ),
+    Entry(
+        "register", "Register", "Every port, bung, joint, hose and line with its state; lists to tick off; the leak test", RegisterBench,
+        subjects=("register",), note=_registered,
+        keys=(("Up, Down, Space", "from line to line, one state further"), ("/", "find a line")),
     ),
     Entry(
         "workshop", "Workshop", "Cut list, stock, templates and flanges at their true size", WorkshopBench, note=_stocked,

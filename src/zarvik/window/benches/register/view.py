@@ -1,0 +1,316 @@
+"""The Register bench: every port, bung, joint, hose, line and sensor; lists to tick off; the leak test."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QLineEdit,
+    QMenu,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from zarvik.core.register import rows as r
+from zarvik.project.language import told, tr
+from zarvik.project.register import TEMPLATES, register
+from zarvik.project.register_edits import add_line, from_template, said, tick
+from zarvik.project.register_lists import MAKERS, Listing, as_csv, listing
+from zarvik.project.sentences import render
+from zarvik.project.units import EntryError
+from zarvik.window.benches.bench import Bench
+from zarvik.window.benches.register import presenter as show
+from zarvik.window.benches.register.details import Details
+from zarvik.window.benches.register.ledger import Ledger
+from zarvik.window.benches.register.papers import write
+from zarvik.window.benches.register.tick_list import RiskBars, TickList
+from zarvik.window.desk import Desk
+from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.side import side_column
+from zarvik.window.parts.tabs import paged
+from zarvik.workspace.inquiry import HOLES, holes_of
+from zarvik.workspace.questions import DONE, FAILED, Reply
+
+LINES, LISTS, LEAK = "lines", "lists", "leak"
+PAGES = {LINES: "Lines", LISTS: "Lists", LEAK: "Leak test"}
+LEAK_ENTRIES = ("leak_test.start", "leak_test.end", "leak_test.seconds", "leak_test.volume", "leak_test.warm")
+
+
+class RegisterBench(Bench):
+    """Three pages."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        head, self.pages, self.stack = paged(self, PAGES, self.show_page)
+        self.state = PlainLabel()
+        self.state.setObjectName("soft")
+        head.addWidget(self.state)
+        self._widgets = {LINES: self._lines(), LISTS: self._lists(), LEAK: self._leak()}
+        for widget in self._widgets.values():
+            self.stack.addWidget(widget)
+        self.listed: Listing | None = None
+        desk.told.connect(self._hear)
+        self.show_page(LINES)
+
+    # ---- pages ----------------------------------------------------------------------------------
+
+    def _lines(self) -> QWidget:
+        page = QWidget()
+        row = QHBoxLayout(page)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(14)
+        left = QVBoxLayout()
+        left.setSpacing(6)
+        bar = QHBoxLayout()
+        self.filter = QLineEdit()
+        self.filter.setPlaceholderText(tr("Find: words in any order"))
+        self.filter.setAccessibleName(tr("Find in the register"))
+        self.filter.setClearButtonEnabled(True)
+        self.filter.textChanged.connect(lambda _: self._show_lines())
+        bar.addWidget(self.filter, 1)
+        self.by = QComboBox()
+        self.by.setAccessibleName(tr("Grouped"))
+        for key, title in show.GROUPS.items():
+            self.by.addItem(tr(title), key)
+        self.by.activated.connect(lambda _: self._show_lines())
+        bar.addWidget(self.by)
+        self.add = QToolButton()
+        self.add.setText(tr("Add"))
+        self.add.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.add)
+        for kind, title in r.KINDS.items():
+            menu.addAction(tr(title), partial(self._add, kind))
+        menu.addSeparator()
+        for key, (title, _) in TEMPLATES.items():
+            menu.addAction(told("Ports: {0}", tr(title)), partial(self._template, key))
+        self.add.setMenu(menu)
+        bar.addWidget(self.add)
+        left.addLayout(bar)
+        self.ledger = Ledger()
+        self.ledger.chosen.connect(lambda _: self._show_details())
+        self.ledger.ticked.connect(self._tick)
+        left.addWidget(self.ledger, 1)
+        row.addLayout(left, 1)
+        area, column = side_column(268, 8, 6)
+        self.details = Details(self.desk)
+        column.addWidget(self.details)
+        column.addStretch(1)
+        row.addWidget(area)
+        find = QShortcut(QKeySequence("/"), page)
+        find.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        find.activated.connect(lambda: self.filter.setFocus(Qt.FocusReason.ShortcutFocusReason))
+        return page
+
+    def _lists(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        bar = QHBoxLayout()
+        self.which = QComboBox()
+        self.which.setAccessibleName(tr("List"))
+        for key in MAKERS:
+            self.which.addItem(tr(listing(self.desk.project, key).title), key)
+        self.which.activated.connect(lambda _: self._show_list())
+        bar.addWidget(self.which)
+        bar.addStretch(1)
+        self.saving = QToolButton()
+        self.saving.setText(tr("Save files"))
+        self.saving.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.saving)
+        for what, words in (("pdf", "All lists as one PDF"), ("csv", "This list as CSV")):
+            menu.addAction(tr(words), partial(self.save, what))
+        self.saving.setMenu(menu)
+        bar.addWidget(self.saving)
+        column.addLayout(bar)
+        self.ticks = TickList()
+        self.ticks.ticked.connect(lambda key: self._tick(key, ""))
+        column.addWidget(self.ticks, 1)
+        return page
+
+    def _leak(self) -> QWidget:
+        page = QWidget()
+        row = QHBoxLayout(page)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(14)
+        area, column = side_column(296, 8, 6)
+        column.addWidget(heading(tr("What the gauge said")))
+        self.form = Form(self.desk, LEAK_ENTRIES, label_width=126, room=126)
+        column.addWidget(self.form)
+        self.caution = PlainLabel()
+        self.caution.setObjectName("soft")
+        self.caution.setWordWrap(True)
+        self.caution.setText(tr(
+            "Pressure stores energy: a regulated supply, low, every end held, stand aside, eyes covered. Never oxygen. "
+            "Mask the crankcase, or its seals are what leaks."
+        ))  # fmt: skip
+        column.addWidget(self.caution)
+        column.addStretch(1)
+        row.addWidget(area)
+        right_area, right = side_column(0, 6, 6)
+        self.verdict = PlainLabel()
+        self.verdict.setWordWrap(True)
+        right.addWidget(self.verdict)
+        self.holes = PlainLabel()
+        self.holes.setWordWrap(True)
+        right.addWidget(heading(tr("What a hole costs here")))
+        right.addWidget(self.holes)
+        right.addWidget(heading(tr("Where to look first, by what is not tight yet")))
+        self.bars = RiskBars()
+        self.bars.chosen.connect(self._look)
+        right.addWidget(self.bars)
+        right.addStretch(1)
+        row.addWidget(right_area, 1)
+        return page
+
+    # ---- what is shown --------------------------------------------------------------------------
+
+    def show_page(self, key: str) -> None:
+        """Turn to a page."""
+        self.page = key
+        self.pages[key].setChecked(True)
+        self.stack.setCurrentWidget(self._widgets[key])
+        if self.isVisible():
+            self.refresh_document()
+
+    def refresh_document(self) -> None:
+        """Lines and lists follow."""
+        self.state.setText(show.summary(register(self.desk.project)))
+        if self.page == LINES:
+            self._show_lines()
+        elif self.page == LISTS:
+            self._show_list()
+        else:
+            self.form.refresh()
+            self.bars.take(show.risks(register(self.desk.project)))
+            self._show_verdict()
+            self._answered(self.desk.ask(holes_of(self.desk.project)))
+
+    def _hear(self, reply: Reply) -> None:
+        if reply.key == HOLES and self.isVisible() and self.page == LEAK and reply.question.of is self.desk.project:
+            self._answered(reply)
+
+    def _answered(self, reply: Reply) -> None:
+        if reply.state == DONE:
+            self.holes.setText("\n".join(show.hole_words(reply.value, self.desk.project.shown_units)))
+        elif reply.state == FAILED:
+            self.holes.setText(reply.fault)
+
+    def refresh_result(self) -> None:
+        """The test is judged with the answer."""
+        if self.page == LEAK:
+            self._show_verdict()
+
+    def _show_verdict(self) -> None:
+        answer = self.desk.answer
+        found = next((v for v in answer.verdicts if v.id == "leak"), None) if answer is not None else None
+        units = self.desk.project.shown_units
+        self.verdict.setText(render(found.text, units) if found is not None else tr("Not tested yet: pump it up, note what the gauge says, wait, note it again"))
+
+    def _show_lines(self) -> None:
+        rows = register(self.desk.project)
+        self.ledger.take(show.items(rows, self.filter.text(), self.by.currentData(), self.desk.project.shown_units))
+        self._show_details()
+
+    def _show_details(self) -> None:
+        row = next((x for x in register(self.desk.project) if x.key == self.ledger.key), None)
+        self.details.show_line(row)
+
+    def _show_list(self) -> None:
+        self.listed = listing(self.desk.project, self.which.currentData())
+        self.ticks.take(self.listed)
+
+    # ---- what is done ---------------------------------------------------------------------------
+
+    def _tick(self, key: str, state: str) -> None:
+        try:
+            changed = tick(self.desk.project, key) if not state else said(self.desk.project, key, "state", state)
+        except (EntryError, KeyError) as error:
+            self.desk.notice.emit(str(error))
+            return
+        row = next((x for x in register(changed) if x.key == key), None)
+        if row is not None:
+            self.desk.change(f"{row.name}: {tr(r.STATES[row.state])}", changed)
+
+    def _add(self, kind: str) -> None:
+        try:
+            changed, key = add_line(self.desk.project, kind, name=tr(r.KINDS[kind]))
+        except EntryError as error:
+            self.desk.notice.emit(str(error))
+            return
+        self.filter.clear()
+        self.ledger.key = key
+        self.desk.change(told("Register: a line for a {0}", tr(r.KINDS[kind]).lower()), changed)
+        self.ledger.choose(key)
+
+    def _template(self, key: str) -> None:
+        try:
+            changed = from_template(self.desk.project, key)
+        except EntryError as error:
+            self.desk.notice.emit(str(error))
+            return
+        self.desk.change(told("Register: ports of “{0}”", tr(TEMPLATES[key][0])), changed)
+
+    def _look(self, key: str) -> None:
+        self.show_page(LINES)
+        self.filter.clear()
+        self.ledger.choose(key)
+
+    def save(self, what: str, path: str | None = None) -> None:
+        """Write the lists; asks where."""
+        name = "".join(c if c.isalnum() else "-" for c in self.desk.project.name.lower()).strip("-") or "build"
+        key = str(self.which.currentData())
+        if path is None:
+            suggestion = f"{name}-register.pdf" if what == "pdf" else f"{name}-{key}.csv"
+            path, _ = QFileDialog.getSaveFileName(self, tr("Save"), suggestion, tr("PDF (*.pdf)") if what == "pdf" else tr("CSV (*.csv)"))
+        if not path:
+            return
+        if what == "pdf":
+            fault = write(self.desk, path, [listing(self.desk.project, k) for k in MAKERS])
+        else:
+            fault = _written(path, as_csv(listing(self.desk.project, key)))
+        self.desk.notice.emit(fault or told("wrote {0}", Path(path).name))
+
+    def opens(self, place: str) -> bool:
+        """The leak test, and every line."""
+        return place in self.form.fields or place.partition(".")[0] == "registered"
+
+    def field_of(self, place: str) -> QWidget | None:
+        """The field of an entry; its page and line are turned to first."""
+        if place in self.form.fields:
+            self.show_page(LEAK)
+            return self.form.fields[place]
+        parts = place.split(".")
+        if parts[0] == "registered" and len(parts) == 3:
+            self.show_page(LINES)
+            self.ledger.choose(parts[1])
+            return self.details.fields.get(parts[2])
+        return None
+
+    def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
+        """Pages, new lines, templates, files."""
+        for key, title in PAGES.items():
+            yield told("Register: {0}", tr(title)), partial(self.show_page, key)
+        for kind, title in r.KINDS.items():
+            yield told("Register: add a {0}", tr(title).lower()), partial(self._add, kind)
+        for key, (title, _) in TEMPLATES.items():
+            yield told("Ports of a common manifold: {0}", tr(title)), partial(self._template, key)
+        yield tr("Save the lists of the register as PDF"), partial(self.save, "pdf")
+
+
+def _written(path: str, text: str) -> str:
+    """Write a text; returns a sentence when it cannot be written, else nothing."""
+    try:
+        Path(path).write_text(text, "utf-8")
+    except OSError:
+        return tr("“{0}” cannot be written: is the folder there, and may you write to it?").format(path)
+    return ""

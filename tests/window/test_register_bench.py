@@ -1,0 +1,139 @@
+"""The Register bench in the real window: found, ticked, decided by hand and by keys; lists on screen and on paper; the leak page."""
+
+from __future__ import annotations
+
+import csv
+from pathlib import Path
+
+import pdfplumber
+from driving import click, type_into
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QComboBox
+
+from zarvik.core.register import rows as r
+from zarvik.project.register import register
+from zarvik.window.app import settle
+from zarvik.window.benches.register.view import LEAK, LINES, LISTS, RegisterBench
+from zarvik.window.frame.main_window import MainWindow
+
+
+def bench_of(window: MainWindow, page: str) -> RegisterBench:
+    window.show_bench("register")
+    bench = window.benches["register"]
+    assert isinstance(bench, RegisterBench)
+    bench.show_page(page)
+    for _ in range(3):
+        assert window.session.questions.idle()
+        QTest.qWait(20)
+    return bench
+
+
+def state(window: MainWindow, key: str) -> str:
+    return next(x.state for x in register(window.desk.project) if x.key == key)
+
+
+def choose(box: QComboBox, key: str) -> None:
+    box.setCurrentIndex(box.findData(key))
+    box.activated.emit(box.currentIndex())
+
+
+def test_lines_are_found_ticked_and_decided(window: MainWindow) -> None:
+    """Ports of a template, twelve decisions by the box, states by Space and by a notch, a filter, groups; each is a step to undo, and
+    the rail shows what fails."""
+    bench = bench_of(window, LINES)
+    before = window.desk.project
+    bench._template("four")
+    assert settle(window)
+    ports = [x.key for x in register(window.desk.project) if x.kind == r.PORT]
+    assert len(ports) == 12 and "0 of 12 ports" in bench.state.text()
+    bench.ledger.choose(ports[0])
+    box = bench.details.fields["decision"]
+    assert isinstance(box, QComboBox) and box.isVisible() and not bench.details.fields["clamp"].isVisible()
+    choose(box, "keep")
+    assert settle(window)
+    assert "check valve" in bench.details.rules.text()
+    assert next(v for v in window.desk.answer.verdicts if v.id == "register_check_valve").state == "fails"
+    for key in ports:
+        bench.ledger.choose(key)
+        choose(box, "check")
+    assert "12 of 12 ports" in bench.state.text()
+    type_into(bench.details.fields["bore"], "3/8 in")
+    assert window.desk.project.registered[-1].bore.si > 0.009
+    type_into(bench.details.fields["bore"], "wide")
+    assert window.desk.project.registered[-1].bore.si > 0.009
+    type_into(bench.filter, "brake manifold")
+    rows = [i.row.key for i in bench.ledger.items if i.row is not None]
+    assert rows == [ports[0]]
+    bench.filter.clear()
+    for number in range(bench.by.count()):
+        bench.by.setCurrentIndex(number)
+        bench.by.activated.emit(number)
+        assert sum(i.row is not None for i in bench.ledger.items) == len(register(window.desk.project))
+        bench.ledger.grab()
+    bench.ledger.choose("turbo__outlet")
+    bench.ledger.setFocus()
+    for wanted in (r.DRY, r.HAND, r.TORQUED, r.TESTED, r.REOPENED):
+        QTest.keyClick(bench.ledger, Qt.Key.Key_Space)
+        assert state(window, "turbo__outlet") == wanted
+    spot = QPointF(bench.ledger.ladder_left() + 3.5 * bench.ledger.NOTCH - 4.0, 0.0)
+    at = next(n for n, i in enumerate(bench.ledger.items) if i.row is not None and i.row.key == "turbo__outlet")
+    spot.setY(bench.ledger._tops[at] - bench.ledger.verticalScrollBar().value() + 20.0)
+    QTest.mouseClick(bench.ledger.viewport(), Qt.MouseButton.LeftButton, pos=spot.toPoint())
+    assert state(window, "turbo__outlet") == r.TORQUED
+    for key in (Qt.Key.Key_End, Qt.Key.Key_Home, Qt.Key.Key_PageDown, Qt.Key.Key_Down, Qt.Key.Key_Up, Qt.Key.Key_PageUp):
+        QTest.keyClick(bench.ledger, key)
+        assert bench.ledger.accessibleDescription()
+    bench.ledger.choose("turbo__outlet")
+    click(bench.details.forget)
+    assert state(window, "turbo__outlet") == r.OPEN
+    while window.session.undo():
+        pass
+    assert window.desk.project.registered == before.registered
+
+
+def test_lists_on_screen_and_on_paper(window: MainWindow, tmp_path: Path) -> None:
+    """A row is ticked with a large box and with Space; every list is one or more sheets, this one a table that no spreadsheet obeys."""
+    bench = bench_of(window, LISTS)
+    choose(bench.which, "joints")
+    assert bench.listed is not None and bench.listed.keys[0] == "intake__filter__neck"
+    spot = QPointF(18.0, bench.ticks.HEAD + 0.5 * bench.ticks.ROW).toPoint()
+    QTest.mouseClick(bench.ticks.viewport(), Qt.MouseButton.LeftButton, pos=spot)
+    assert state(window, "intake__filter__neck") == r.DRY
+    bench.ticks.setFocus()
+    QTest.keyClick(bench.ticks, Qt.Key.Key_Space)
+    assert state(window, "intake__filter__neck") == r.HAND
+    QTest.keyClick(bench.ticks, Qt.Key.Key_Down)
+    assert bench.ticks.now == 1
+    for number in range(bench.which.count()):
+        bench.which.setCurrentIndex(number)
+        bench.which.activated.emit(number)
+        bench.ticks.grab()
+    pdf, table = tmp_path / "r.pdf", tmp_path / "r.csv"
+    bench.save("pdf", str(pdf))
+    with pdfplumber.open(pdf) as found:
+        words = "\n".join(page.extract_text() for page in found.pages)
+    assert "Joints and clamps" in words and "Order of tightening" in words and "Tools and drills" in words
+    choose(bench.which, "shopping")
+    bench.save("csv", str(table))
+    assert any("T-bolt" in cell for row in csv.reader(table.open()) for cell in row)
+    bench.save("csv", str(tmp_path / "no" / "r.csv"))
+    assert "cannot be written" in window.notice.text()
+
+
+def test_a_leak_is_typed_and_looked_for(window: MainWindow) -> None:
+    """What the gauge said comes out as a hole with what it costs, and a bar leads to the line."""
+    bench = bench_of(window, LEAK)
+    assert "Not tested yet" in bench.verdict.text() and "A hole of 1.0\u00a0mm" in bench.holes.text()
+    type_into(bench.form.fields["leak_test.start"], "10 psi")
+    type_into(bench.form.fields["leak_test.end"], "5 psi")
+    type_into(bench.form.fields["leak_test.seconds"], "4 s")
+    assert settle(window)
+    assert "one hole of" in bench.verdict.text() and "look first at" in bench.verdict.text()
+    assert next(v for v in window.desk.answer.verdicts if v.id == "leak").state != "holds"
+    assert bench.bars.found and bench.bars.accessibleDescription()
+    bench.bars.grab()
+    key = bench.bars.found[1][0].key
+    QTest.mouseClick(bench.bars, Qt.MouseButton.LeftButton, pos=QPointF(40.0, 1.5 * bench.bars.ROW).toPoint())
+    assert bench.page == LINES and bench.ledger.key == key
+    assert bench.field_of("leak_test.end") is not None and bench.page == LEAK
