@@ -59,6 +59,7 @@ class RegisterBench(Bench):
             self.stack.addWidget(widget)
         self.listed: Listing | None = None
         desk.told.connect(self._hear)
+        desk.verdicts_changed.connect(self._judged)
         self.show_page(LINES)
 
     # ---- pages ----------------------------------------------------------------------------------
@@ -204,6 +205,14 @@ class RegisterBench(Bench):
             self.holes.setText("\n".join(show.hole_words(reply.value, self.desk.project.shown_units)))
         elif reply.state == FAILED:
             self.holes.setText(reply.fault)
+
+    def _judged(self) -> None:
+        if self.isVisible():
+            self.refresh_result()
+
+    def refresh_rest(self) -> None:
+        """Judged once more."""
+        self.refresh_result()
 
     def refresh_result(self) -> None:
         """The test is judged with the answer."""
