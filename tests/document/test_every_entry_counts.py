@@ -61,7 +61,7 @@ def signature(project: Project) -> tuple[object, ...]:
         engine.cylinders, engine.retard, tuple(float(engine.breathing.at(s)) for s in speeds),
         *(segments_of(getattr(project, run)) for run in edits.RUNS),
         system.gate, system.bay, system.cooler, system.blower, asked_of(project), system.car,
-        system.actuator, system.blow_off, system.fittings, system.train, system.turbo.rotor, system.charge_volume, engine.delivery, engine.leanest,
+        system.actuator, system.blow_off, system.fittings, system.train, system.lines, system.leak_test, system.turbo.rotor, system.charge_volume, engine.delivery, engine.leanest,
         tuple((e.kind, e.length, e.volume, e.turn, e.material, e.parallel) for e in system.elements),
     )  # fmt: skip
 
@@ -84,7 +84,7 @@ def entries(project: Project, rooms: tuple[str, ...]) -> list[str]:
 
 @pytest.mark.parametrize(
     ("demo", "rooms"),
-    [("tarn", ("brief", "engine", "gate", "bay", "fittings", "car", "cooler")), ("moth", ("blower", "cooler")),
+    [("tarn", ("brief", "engine", "gate", "bay", "fittings", "lines", "leak_test", "car", "cooler")), ("moth", ("blower", "cooler")),
      ("skerry", ("tow",))],
 )
 def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None:

@@ -9,7 +9,9 @@ from pathlib import Path
 import pytest
 
 from zarvik.cli import main
+from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer import answer
+from zarvik.core.checks.carried import load_at
 from zarvik.core.heat.near import THINGS
 from zarvik.formats import project_file, shelf
 from zarvik.project.assemble import assemble
@@ -91,6 +93,8 @@ def test_thin_pipes_want_a_brace(tarn: Project) -> None:
     assert healed.state == "holds" and "slot" in render(healed.text, {})  # type: ignore[attr-defined]
     cast = put(put(put(thin, "manifold.collector.form", "cast"), "manifold.collector.material", "cast"), "manifold.primaries.material", "cast")
     assert carried(cast).margin > verdict.margin  # type: ignore[attr-defined]
+    load = load_at(assemble(thin), prepare(assemble(thin)).at(6400.0))
+    assert load is not None and load.pipes == 4 and load.lever == pytest.approx(0.235) and load.mass == 24.0
     light = carried(put(thin, "fittings.turbo_mass", parse("6 kg", "mass")))
     assert 1.0 - light.margin == pytest.approx((1.0 - verdict.margin) / 4.0, rel=1e-6)  # type: ignore[attr-defined]
 

@@ -23,6 +23,7 @@ from zarvik.core.register.threads import THREADS
 from zarvik.core.working import sheet
 from zarvik.formats import project_file, shelf
 from zarvik.project.assemble import assemble
+from zarvik.project.cure_edits import cured
 from zarvik.project.document import Project
 from zarvik.project.edits import put
 from zarvik.project.fields import Choice
@@ -39,6 +40,7 @@ from zarvik.project.register_edits import (
     typed,
 )
 from zarvik.project.register_lists import MAKERS, as_csv, listing
+from zarvik.project.ringing import ringing
 from zarvik.project.sentences import render
 from zarvik.project.units import EntryError, parse
 
@@ -271,3 +273,51 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
     assert main(["register", str(path), "--list", "ports", "--out", str(goal)]) == 0 and "Brake booster" in goal.read_text("utf-8")
     assert main(["register", str(path), "--list", "order"]) == 0
     assert json.loads(path.read_text("utf-8"))["registered"][0]["name"] == "Brake booster"
+
+
+def supplied(project: Project, **values: str) -> dict[str, Verdict]:
+    """Verdicts of oil and fuel with these entries."""
+    for name, text in values.items():
+        field = field_meta(project.lines, name)
+        project = put(project, f"lines.{name}", text if isinstance(field, Choice) else parse(text, field.kind))  # type: ignore[union-attr]
+    return {v.id: v for v in answer(assemble(project), ()).verdicts if v.about == "register"}
+
+
+def test_oil_and_fuel_are_judged(tarn: Project) -> None:
+    """By hand for Tarn's 22 g/s: 4 x 550 cc/min at 3 bar that follow, 745 kg/m3: 27.3 g/s, about 80 %; a regulator in the open air loses
+    the boost; small injectors, a small pump, a restrictor of 1 mm, a flat drain are told with sizes that are sold, and those cure."""
+    assert not supplied(tarn)
+    good = supplied(tarn, rated="550 cc/min", pump="255 L/h", restrictor="1.6 mm", drain="16 mm", fall="65 °")
+    assert {k: v.state for k, v in good.items()} == dict.fromkeys(("injectors", "fuel_pump", "fuel_line", "oil_feed", "oil_drain"), "holds")
+    solver = prepare(assemble(put(tarn, "lines.rated", parse("550 cc/min", "volume_flow"))))
+    point = max(solver.sweep(solver.full_load.speed), key=lambda p: p.fuel)
+    duty = point.fuel / (4 * 550e-6 / 60.0 * 745.0)
+    assert sheet(solver, point, "injector_duty").result.value == pytest.approx(duty, rel=1e-6)
+    fixed = supplied(tarn, rated="550 cc/min", follows="open")["injectors"]
+    assert fixed.state == "fails" and fixed.changes
+    small = put(tarn, "lines.rated", parse("380 cc/min", "volume_flow"))
+    bad = {v.id: v for v in answer(assemble(small), ()).verdicts}["injectors"]
+    assert bad.state == "fails"
+    assert supplied(cured(small, bad.changes))["injectors"].state == "holds"
+    none = supplied(tarn, rated="550 cc/min", base="0.9 bar", follows="open")["injectors"]
+    assert none.state == "fails" and "nothing is injected" in render(none.text, {})
+    assert supplied(tarn, pump="100 L/h")["fuel_pump"].state == "fails" and supplied(tarn, pump="255 L/h", line="3 mm")["fuel_line"].state != "holds"
+    thin = put(tarn, "lines.restrictor", parse("0.9 mm", "length"))
+    starved = {v.id: v for v in answer(assemble(thin), ()).verdicts}["oil_feed"]
+    assert starved.state == "fails" and supplied(cured(thin, starved.changes))["oil_feed"].state == "holds"
+    assert supplied(tarn, restrictor="3.5 mm")["oil_feed"].state == "fails"
+    assert supplied(tarn, drain="9 mm", fall="10 °")["oil_drain"].state == "fails"
+    assert supplied(tarn, drain="16 mm", fall="65 °", ends="below")["oil_drain"].state == "tight"
+    fell = shelf.demo("fell")
+    half = supplied(put(put(fell, "engine.fuel", "petrol98"), "engine.full_load_lambda", parse("0.85", "number")), rated="2200 cc/min")["injectors"]
+    twice = supplied(fell, rated="2200 cc/min")["injectors"]
+    assert 1.8 < (1.0 - (twice.margin or 0.0)) / (1.0 - (half.margin or 0.0)) < 2.6  # alcohol asks for twice as much
+
+
+def test_runners_are_told(tarn: Project) -> None:
+    """Shorter runners ring higher; warm charge a little higher still; nothing is said while nobody says them."""
+    assert ringing(tarn, None) == ()
+    said_ = put(put(tarn, "runners.long", parse("380 mm", "length")), "runners.short", parse("200 mm", "length"))
+    words = [render(s, {}) for s in ringing(said_, prepare(assemble(tarn)).at(6400.0))]
+    numbers = [int("".join(c for c in w.split(" at ")[1].split("rpm")[0] if c.isdigit())) for w in words[:2]]
+    assert 2000 < numbers[0] < numbers[1] < 9000 and "ring" in words[0] and any("displacement" in w for w in words)

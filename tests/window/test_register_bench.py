@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QComboBox
 from zarvik.core.register import rows as r
 from zarvik.project.register import register
 from zarvik.window.app import settle
-from zarvik.window.benches.register.view import LEAK, LINES, LISTS, RegisterBench
+from zarvik.window.benches.register.view import LEAK, LINES, LISTS, SUPPLY, RegisterBench
 from zarvik.window.frame.main_window import MainWindow
 
 
@@ -137,3 +137,22 @@ def test_a_leak_is_typed_and_looked_for(window: MainWindow) -> None:
     QTest.mouseClick(bench.bars, Qt.MouseButton.LeftButton, pos=QPointF(40.0, 1.5 * bench.bars.ROW).toPoint())
     assert bench.page == LINES and bench.ledger.key == key
     assert bench.field_of("leak_test.end") is not None and bench.page == LEAK
+
+
+def test_oil_and_fuel_are_typed(window: MainWindow) -> None:
+    """From nothing: injectors as they are sold, a restrictor, a runner; what comes of them stands beside, with its way out."""
+    bench = bench_of(window, SUPPLY)
+    page = bench.supply
+    assert "Say restrictor" in page.nothing.text() and not page.judged.found
+    fields = {place: field for form in page.forms for place, field in form.fields.items()}
+    type_into(fields["lines.rated"], "380 cc/min")
+    type_into(fields["lines.restrictor"], "1.6 mm")
+    type_into(fields["runners.long"], "13 in")
+    assert settle(window)
+    page.refresh()
+    assert {v.id: v.state for v in page.judged.found} == {"injectors": "fails", "oil_feed": "holds"} and page.nothing.text() == ""
+    assert "ring with the cylinders" in page.rings.text() and "Injectors" in page.judged.accessibleDescription()
+    page.judged.grab()
+    type_into(fields["lines.rated"], "65 lb/h")  # a mass: refused, and what stood stays
+    assert window.desk.project.lines.rated.si < 7e-6
+    assert bench.field_of("runners.bore") is fields["runners.bore"]

@@ -158,6 +158,15 @@ BRAKE = Limit(
 LEAK = Limit(
     "leak", "Air that leaks, of what the engine draws", "ratio", 0.005, 0.02, 0.0,
     "Half a per cent is lost in the noise of a log, 2 % is a mixture that a meter gets wrong: common practice, no source")  # fmt: skip
+OIL_SHORT = _room("oil_short", "Oil to a turbo over the least that it wants", 0.0, -0.3,
+                  "Journal bearings 2 to 5 L/min, ball bearings 0.7 to 2: common practice, no source")  # fmt: skip
+OIL_FLOOD = Limit(
+    "oil_flood", "Oil to a turbo over the most that its seals stand", "ratio", 1.0, 1.6, 0.0,
+    "Journal bearings 2 to 5 L/min, ball bearings 0.7 to 2: common practice, no source")  # fmt: skip
+DRAINS = _room("drains", "Oil that a drain carries half full over what comes", 0.5, 0.0, "Slow flow of foam under its own weight: common practice, no source")
+DUTY = Limit("duty", "Time that injectors are open", "ratio", 0.85, 0.95, 0.0, "80 to 85 % at the worst point: common practice, no source")
+PUMPS = _room("pumps", "Fuel of the pump over what is burnt", 0.10, 0.0, "Nine tenths of its figure, a tenth less a bar: common practice, no source")
+FUEL_SPEED = Limit("fuel_speed", "Fuel in its line", "velocity", 3.0, 6.0, 0.0, "3 m/s: common practice, no source")
 CARRIED = Limit(
     "carried", "Bending by the turbo's weight, over what breaks the metal in 1,000 h", "ratio", 0.5, 1.0, 0.0,
     "Rupture strength: ASM Metals Handbook vol. 1 (memory, within 40 %); four times its weight: common practice, no source")  # fmt: skip
@@ -206,7 +215,7 @@ ALL: tuple[Limit, ...] = (
     SURGE, CHOKE, WHEEL_SPEED, ROTOR_SPEED, BELT_POWER, BELT_SPEED, BLOWER_BOOST, BUDGET, WEEKS, DRIVE,
     MOUTH_SPEED, THRESHOLD, GATE, CREEP, RUNAWAY, SPRING, BLOW_OFF, BOTTOM_END,
     POWER, BACK_PRESSURE, SPARK_EXHAUST, DIESEL_EXHAUST, CHARGE_TEMPERATURE, SMOKE, INTAKE_MACH,
-    CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, BANKS, BRAKE, LEAK, CARRIED, BRICK, FIT, APART,
+    CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, BANKS, BRAKE, LEAK, OIL_SHORT, OIL_FLOOD, DRAINS, DUTY, PUMPS, FUEL_SPEED, CARRIED, BRICK, FIT, APART,
     TORCH_SHARE, DRAIN, KNOCK_TYPED,
     KNOCK_LEFT, KNOCK_RETARD, *MATERIALS.values(),
 )  # fmt: skip

@@ -34,6 +34,7 @@ from zarvik.core.fittings import Fittings
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.means import WEEK, WORKS, Means, Rate
 from zarvik.core.register.leaks import LeakTest
+from zarvik.core.register.lines import Lines
 from zarvik.core.site import Site, standard_pressure
 from zarvik.core.train import Train
 from zarvik.core.turbine.turbine import Turbine
@@ -568,6 +569,15 @@ def leak_test_of(project: doc.Project) -> LeakTest:
     return LeakTest(t.start.si, t.end.si, t.seconds.si, t.volume.si, t.warm.si)
 
 
+def lines_of(project: doc.Project) -> Lines:
+    """Oil and fuel lines of a document."""
+    n = project.lines
+    return Lines(
+        n.grade, n.bearings, n.oil.si, n.heat.si, n.restrictor.si, n.restrictor_long.si, n.drain.si, n.fall.si, n.ends == "above",
+        int(n.injectors.si), n.rated.si, n.rated_at.si, n.base.si, n.follows == "plenum", n.pump.si, n.pump_at.si, n.line.si,
+    )  # fmt: skip
+
+
 def fittings_of(project: doc.Project) -> Fittings:
     """Probes, weight and walls of a document."""
     f = project.fittings
@@ -637,4 +647,5 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         train=train_of(project),
         register=register(project),
         leak_test=leak_test_of(project),
+        lines=lines_of(project),
     )  # fmt: skip

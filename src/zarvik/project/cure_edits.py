@@ -21,6 +21,8 @@ _PLACES = {
     "gate.lift": "gate.lift",
     "gate.spring": "gate.spring",
     "gate.branch": "gate.branch",
+    "lines.restrictor": "lines.restrictor",
+    "lines.rated": "lines.rated",
     "gate.count": "gate.count",
     "tow.hole": "tow.hole",
     "gate.full": "gate.full",

@@ -24,10 +24,12 @@ from zarvik.project.parts.engine import Engine
 from zarvik.project.parts.fittings import Fittings
 from zarvik.project.parts.gate import Bay, Gate
 from zarvik.project.parts.leak_test import LeakTest
+from zarvik.project.parts.lines import Lines
 from zarvik.project.parts.part import Part
 from zarvik.project.parts.piece import PIECE_MODELS, Piece
 from zarvik.project.parts.presets import UNIT_PRESETS
 from zarvik.project.parts.register import Noted
+from zarvik.project.parts.runners import Runners
 from zarvik.project.parts.shop import Shop
 from zarvik.project.parts.space import Primary, Space, Stock
 from zarvik.project.parts.tow import Tow
@@ -141,6 +143,8 @@ class Project(Part):
     fittings: Fittings = Fittings()
     tow: Tow = Tow()
     leak_test: LeakTest = LeakTest()
+    lines: Lines = Lines()
+    runners: Runners = Runners()
     car: Car = Car()
     decision: Decision = Decision()
     ask: Ask = Ask()

@@ -109,6 +109,8 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("cfm", _FOOT**3 / 60.0, 0, also=("ft3/min", "CFM")),
         Unit("L/s", 1e-3, 0, also=("l/s",)),
         Unit("L/min", 1e-3 / 60.0, 0, also=("l/min",)),
+        Unit("cc/min", 1e-6 / 60.0, 0, also=("cm³/min", "ml/min")),
+        Unit("L/h", 1e-3 / 3600.0, 0, also=("l/h", "lph", "LPH")),
         Unit("m³/s", 1.0, 4, also=("m3/s",)),
     ),
     "rotation": (

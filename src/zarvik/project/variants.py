@@ -22,7 +22,7 @@ from zarvik.project.units import UNKNOWN, EntryError, Quantity
 # What stands beside a design and is no part of it.
 _BESIDE = ("variants", "taken", "units", "name", "note", "invented", "document", "schema_version")
 _ROOMS = {
-    "brief": "Brief", "engine": "Engine", "gate": "Wastegate", "blower": "Blower", "bay": "Bay", "fittings": "What hangs on it", "tow": "Tow", "registered": "Register", "leak_test": "Leak test",
+    "brief": "Brief", "engine": "Engine", "gate": "Wastegate", "blower": "Blower", "bay": "Bay", "fittings": "What hangs on it", "tow": "Tow", "registered": "Register", "leak_test": "Leak test", "lines": "Oil and fuel", "runners": "Runners",
     "cooler": "Cooler", "turbine": "Turbine", "ask": "Asked", "shop": "Shop", "car": "Car",
 }  # fmt: skip
 

@@ -15,6 +15,7 @@ from zarvik.core.engine.engine import Engine
 from zarvik.core.fittings import Fittings
 from zarvik.core.means import Means
 from zarvik.core.register.leaks import LeakTest
+from zarvik.core.register.lines import Lines
 from zarvik.core.register.rows import Row
 from zarvik.core.shape.space import Space
 from zarvik.core.site import Site
@@ -118,7 +119,8 @@ class System:
     and time, None where nobody counts them. `mouth_speed`: highest gas speed at the tail pipe in m/s, 0 for any.
     `space`: where things stand, None where nobody says it. `actuator`: what moves the gate, `blow_off`: the valve
     that opens when the throttle shuts; None where nobody says them. `fittings`: what hangs on the hot side;
-    `train`: what is towed; `register`: every port, bung, joint, hose, line and sensor; `leak_test`: the last one."""
+    `train`: what is towed; `register`: every port, bung, joint, hose, line and sensor; `leak_test`: the last one;
+    `lines`: oil and fuel."""
 
     id: str
     name: str
@@ -144,6 +146,7 @@ class System:
     train: Train = field(default_factory=Train)
     register: tuple[Row, ...] = ()
     leak_test: LeakTest = field(default_factory=LeakTest)
+    lines: Lines = field(default_factory=Lines)
 
     @property
     def charge_volume(self) -> float:

@@ -23,6 +23,7 @@ from zarvik.core.checks import (
     intake_loss,
     knock,
     leak,
+    lines,
     materials,
     open_end,
     openings,
@@ -81,6 +82,7 @@ CHECKS: tuple[Check, ...] = (
     in_space.check,
     register.check,
     leak.check,
+    lines.check,
 )
 # What can be said when the target itself is not solved: what does not pass the air there is not judged
 # by how it does below it.

@@ -26,6 +26,7 @@ from zarvik.core.working import (
     cooler_sheets,
     fitting_sheets,
     leak_sheets,
+    line_sheets,
     path_sheets,
     piece_sheets,
     power_sheets,
@@ -54,6 +55,7 @@ SHEETS: dict[str, Maker] = {
     **fitting_sheets.SHEETS,
     **tow_sheets.SHEETS,
     **leak_sheets.SHEETS,
+    **line_sheets.SHEETS,
 }
 FAMILIES: dict[str, Family] = {**path_sheets.FAMILIES, **piece_sheets.FAMILIES, **shape_sheets.FAMILIES}
 
@@ -77,6 +79,7 @@ def keys(solver: Solver) -> tuple[str, ...]:
         left_out |= set(fitting_sheets.SHEETS)
     if not 0.0 < solver.system.leak_test.end < solver.system.leak_test.start:
         left_out |= set(leak_sheets.SHEETS)
+    left_out |= line_sheets.missing(solver)
     train = solver.system.train
     if train.mass <= 0.0 or solver.system.blower is not None:
         left_out |= tow_sheets.OF_TRAIN

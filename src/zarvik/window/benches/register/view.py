@@ -31,6 +31,7 @@ from zarvik.window.benches.register import presenter as show
 from zarvik.window.benches.register.details import Details
 from zarvik.window.benches.register.ledger import Ledger
 from zarvik.window.benches.register.papers import write
+from zarvik.window.benches.register.supply import SupplyPage
 from zarvik.window.benches.register.tick_list import RiskBars, TickList
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
@@ -40,13 +41,13 @@ from zarvik.window.parts.tabs import paged
 from zarvik.workspace.inquiry import HOLES, holes_of
 from zarvik.workspace.questions import DONE, FAILED, Reply
 
-LINES, LISTS, LEAK = "lines", "lists", "leak"
-PAGES = {LINES: "Lines", LISTS: "Lists", LEAK: "Leak test"}
+LINES, LISTS, LEAK, SUPPLY = "lines", "lists", "leak", "supply"
+PAGES = {LINES: "Lines", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel"}
 LEAK_ENTRIES = ("leak_test.start", "leak_test.end", "leak_test.seconds", "leak_test.volume", "leak_test.warm")
 
 
 class RegisterBench(Bench):
-    """Three pages."""
+    """Four pages."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -54,7 +55,7 @@ class RegisterBench(Bench):
         self.state = PlainLabel()
         self.state.setObjectName("soft")
         head.addWidget(self.state)
-        self._widgets = {LINES: self._lines(), LISTS: self._lists(), LEAK: self._leak()}
+        self._widgets = {LINES: self._lines(), LISTS: self._lists(), LEAK: self._leak(), SUPPLY: SupplyPage(desk)}
         for widget in self._widgets.values():
             self.stack.addWidget(widget)
         self.listed: Listing | None = None
@@ -175,6 +176,13 @@ class RegisterBench(Bench):
 
     # ---- what is shown --------------------------------------------------------------------------
 
+    @property
+    def supply(self) -> SupplyPage:
+        """The page of oil and fuel."""
+        page = self._widgets[SUPPLY]
+        assert isinstance(page, SupplyPage)
+        return page
+
     def show_page(self, key: str) -> None:
         """Turn to a page."""
         self.page = key
@@ -190,6 +198,8 @@ class RegisterBench(Bench):
             self._show_lines()
         elif self.page == LISTS:
             self._show_list()
+        elif self.page == SUPPLY:
+            self.supply.refresh()
         else:
             self.form.refresh()
             self.bars.take(show.risks(register(self.desk.project)))
@@ -218,6 +228,8 @@ class RegisterBench(Bench):
         """The test is judged with the answer."""
         if self.page == LEAK:
             self._show_verdict()
+        elif self.page == SUPPLY:
+            self.supply.refresh()
 
     def _show_verdict(self) -> None:
         answer = self.desk.answer
@@ -291,13 +303,17 @@ class RegisterBench(Bench):
 
     def opens(self, place: str) -> bool:
         """The leak test, and every line."""
-        return place in self.form.fields or place.partition(".")[0] == "registered"
+        return any(place in form.fields for form in (self.form, *self.supply.forms)) or place.partition(".")[0] == "registered"
 
     def field_of(self, place: str) -> QWidget | None:
         """The field of an entry; its page and line are turned to first."""
         if place in self.form.fields:
             self.show_page(LEAK)
             return self.form.fields[place]
+        for form in self.supply.forms:
+            if place in form.fields:
+                self.show_page(SUPPLY)
+                return form.fields[place]
         parts = place.split(".")
         if parts[0] == "registered" and len(parts) == 3:
             self.show_page(LINES)

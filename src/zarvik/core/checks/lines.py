@@ -1,0 +1,133 @@
+"""Oil to the turbo and back, and fuel at the point that asks for the most."""
+
+from __future__ import annotations
+
+from zarvik.core.airpath.point import Point
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.limits import (
+    DRAINS,
+    DUTY,
+    FAILS,
+    FUEL_SPEED,
+    HOLDS,
+    OIL_FLOOD,
+    OIL_SHORT,
+    PUMPS,
+    TIGHT,
+)
+from zarvik.core.register import oil
+from zarvik.core.register.fuel import injector_for
+from zarvik.core.register.lines import DENSITIES, drained, fed, feed_speed, injected, pumped
+from zarvik.core.words import Figure, Sentence, revs, say
+
+SIZES = tuple(x * 1e-6 / 60.0 for x in (220, 270, 330, 380, 440, 550, 650, 750, 850, 1000, 1300, 1700, 2200, 3000))  # m3/s, as they are sold
+RESTRICTORS = (0.0008, 0.0009, 0.001, 0.0012, 0.0015, 0.0018, 0.002, 0.0025)  # m, as they are drilled
+
+
+def density(key: str) -> float:
+    """kg/m3 of the fuel of a key (a sort of petrol, e85, methanol, diesel)."""
+    return DENSITIES.get(key, DENSITIES["petrol"])
+
+
+def thirsty(case: Case) -> Point:
+    """The solved point that burns the most."""
+    return max(case.solved, key=lambda p: p.fuel, default=case.target)
+
+
+def check(case: Case) -> list[Verdict]:
+    """What is said of them; nothing of what nobody has said."""
+    if case.plain:
+        return []
+    return [*_oil(case), *_fuel(case)]
+
+
+def _oil(case: Case) -> list[Verdict]:
+    lines, found = case.system.lines, []
+    if case.system.blower is not None:
+        return []
+    least, most = oil.WANTS[lines.bearings]
+    flow = fed(lines)
+    if flow > 0.0:
+        short = OIL_SHORT.state(flow / least - 1.0)
+        limit, value = (OIL_SHORT, flow / least - 1.0) if flow < least or short != HOLDS else (OIL_FLOOD, flow / most)
+        state = limit.state(value)
+        wanted = 0.5 * (least + most)
+        bore = oil.restrictor_for(wanted, lines.restrictor_long, lines.oil, oil.viscosity(lines.grade, lines.heat))
+        sold = min(RESTRICTORS, key=lambda d: abs(d - bore))
+        found.append(Verdict(
+            "oil_feed", "Oil to the turbo", state, limit.margin(value),
+            say("{flow} through {bore}, and its bearings want {least} to {most}", flow=Figure(flow, "volume_flow", "oil_fed"),
+                bore=Figure(lines.restrictor, "length", "=lines.restrictor"), least=Figure(least, "volume_flow"), most=Figure(most, "volume_flow")),
+            None if state == HOLDS else say("A restrictor of {bore}", bore=Figure(sold, "length")),
+            () if state == HOLDS else (Change("lines.restrictor", sold),), "register", limit.basis,
+        ))  # fmt: skip
+    if lines.drain > 0.0:
+        carries = drained(lines)
+        comes = flow or most
+        room = carries / comes - 1.0
+        state = DRAINS.state(room)
+        words: Sentence | None = say("Wider, or steeper: within 30° of straight down, of 16 mm and more, above the oil in the sump")
+        if not lines.above:
+            state = FAILS if state == FAILS else TIGHT
+        found.append(Verdict(
+            "oil_drain", "Oil from the turbo", state, DRAINS.margin(room),
+            say("A drain of {bore} at {fall} carries {carries} of foam half full, {comes} come", (". It ends below the oil: it stands full" if not lines.above else ""),
+                bore=Figure(lines.drain, "length", "=lines.drain"), fall=Figure(lines.fall, "angle", "=lines.fall"),
+                carries=Figure(carries, "volume_flow", "oil_drained"), comes=Figure(comes, "volume_flow", "oil_fed" if flow else "")),
+            None if state == HOLDS else words, (), "register", DRAINS.basis,
+        ))  # fmt: skip
+    return found
+
+
+def _fuel(case: Case) -> list[Verdict]:
+    system = case.system
+    lines, engine = system.lines, system.engine
+    if not engine.fuel.spark:
+        return []
+    point = thirsty(case)
+    thick = density(engine.fuel.key)
+    found: list[Verdict] = []
+    boost = max(point.boost, 0.0)
+    rail = lines.base + (boost if lines.follows else 0.0)
+    if lines.rated > 0.0:
+        try:
+            spray = injected(lines, fuel=point.fuel, boost=boost, cylinders=engine.cylinders, density=thick)
+        except ValueError:
+            return [Verdict(
+                "injectors", "Injectors", FAILS, None,
+                say("{boost} stand against {base} of fuel: nothing is injected", boost=Figure(boost, "pressure_gauge", "boost", point.speed),
+                    base=Figure(lines.base, "pressure_gauge", "=lines.base")),
+                say("Lead the regulator to the plenum, or raise the fuel pressure"), (), "register", DUTY.basis,
+            )]  # fmt: skip
+        state = DUTY.state(spray.duty)
+        need = injector_for(fuel=point.fuel, count=lines.injectors or engine.cylinders, rated_at=lines.rated_at, base=lines.base, boost=boost,
+                            follows=lines.follows, density=thick)  # fmt: skip
+        sold = next((s for s in SIZES if s >= need), SIZES[-1])
+        found.append(Verdict(
+            "injectors", "Injectors", state, DUTY.margin(spray.duty),
+            say("Open {duty} of the time at {speed}, with {across} across them", duty=Figure(spray.duty, "ratio", "injector_duty", point.speed),
+                speed=revs(point.speed), across=Figure(spray.across, "pressure_difference", "injector_across", point.speed)),
+            None if state == HOLDS else say("Injectors of {size}", size=Figure(sold, "volume_flow")),
+            () if state == HOLDS else (Change("lines.rated", sold),), "register", DUTY.basis,
+        ))  # fmt: skip
+    flow = point.fuel / thick
+    if lines.pump > 0.0:
+        room = pumped(lines, rail) / flow - 1.0
+        state = PUMPS.state(room)
+        found.append(Verdict(
+            "fuel_pump", "Fuel pump", state, PUMPS.margin(room),
+            say("At {rail} it gives {gives}, and {asked} are burnt at {speed}", rail=Figure(rail, "pressure_gauge", "fuel_rail", point.speed),
+                gives=Figure(pumped(lines, rail), "volume_flow", "pump_flow", point.speed), asked=Figure(flow, "volume_flow", "fuel_volume", point.speed),
+                speed=revs(point.speed)),
+            None if state == HOLDS else say("A larger pump, or a second one; its fuse and wires too"), (), "register", PUMPS.basis,
+        ))  # fmt: skip
+        speed = feed_speed(lines, flow)
+        state = FUEL_SPEED.state(speed)
+        found.append(Verdict(
+            "fuel_line", "Fuel line", state, FUEL_SPEED.margin(speed),
+            say("{speed} in a line of {bore}", speed=Figure(speed, "velocity", "fuel_speed", point.speed), bore=Figure(lines.line, "length", "=lines.line")),
+            None if state == HOLDS else say("A wider line; away from the turbine, behind a shield; what carries fuel is a licensed matter in many places"), (),
+            "register", FUEL_SPEED.basis,
+        ))  # fmt: skip
+    return found
