@@ -27,8 +27,10 @@ from zarvik.project.cure_edits import cured
 from zarvik.project.document import Project
 from zarvik.project.edits import put
 from zarvik.project.fields import Choice
+from zarvik.project.parts.lines import Lines
 from zarvik.project.parts.part import field_meta
 from zarvik.project.parts.register import Noted
+from zarvik.project.parts.runners import Runners
 from zarvik.project.piece_edits import insert_piece, move_piece, remove_piece
 from zarvik.project.register import TEMPLATES, register
 from zarvik.project.register_edits import (
@@ -45,6 +47,17 @@ from zarvik.project.sentences import render
 from zarvik.project.units import EntryError, parse
 
 
+def bare(project: Project) -> Project:
+    """A demo of which nobody has said anything in the register, of its oil, fuel and runners."""
+    return project.model_copy(update={"registered": (), "lines": Lines(), "runners": Runners()})
+
+
+@pytest.fixture(scope="module")
+def tarn() -> Project:
+    """Tarn before its register was begun."""
+    return bare(shelf.demo("tarn"))
+
+
 def rules(project: Project, key: str = "") -> dict[str, Finding]:
     return {f.rule: f for f in findings(register(project)) if not key or f.key == key}
 
@@ -57,7 +70,7 @@ def test_it_fills_itself() -> None:
     """Every demo: each neighbour of a run is a joint, each turbo has its lines, keys are stable and once; nothing is judged before
     somebody has begun."""
     for name in shelf.demo_names():
-        project = shelf.demo(name)
+        project = bare(shelf.demo(name))
         rows = register(project)
         keys = [x.key for x in rows]
         assert len(keys) == len(set(keys)) and len(rows) > 15 and register(project) is rows
@@ -68,8 +81,7 @@ def test_it_fills_itself() -> None:
         turbos = int(project.turbos_fitted.si) if not project.blower.fitted else 0
         assert sum(x.key.endswith("__oil_out") for x in rows) == turbos
         assert not verdicts(project)
-    tarn = register(shelf.demo("tarn"))
-    outlet = next(x for x in tarn if x.key == "turbo__outlet")
+    outlet = next(x for x in register(bare(shelf.demo("tarn"))) if x.key == "turbo__outlet")
     assert outlet.pressure == pytest.approx(1.25e5) and outlet.made == r.HOSED and 0.045 < outlet.diameter < 0.06
 
 
@@ -259,7 +271,7 @@ def test_random_decisions_never_raise(tarn: Project) -> None:
 def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     """Ports by template, a decision, a list as CSV; what is wrong leaves with 2 and changes nothing."""
     path = tmp_path / "t.zarvik.json"
-    project_file.write(shelf.demo("tarn"), path)
+    project_file.write(bare(shelf.demo("tarn")), path)
     assert main(["register", str(path), "--template", "four", "--say", "hand-1", "decision", "check", "--say", "hand-1", "bore", "3/8 in"]) == 0
     assert "Brake booster" in capsys.readouterr().out
     kept = project_file.read(path)
@@ -289,13 +301,13 @@ def test_oil_and_fuel_are_judged(tarn: Project) -> None:
     assert not supplied(tarn)
     good = supplied(tarn, rated="550 cc/min", pump="255 L/h", restrictor="1.6 mm", drain="16 mm", fall="65 °")
     assert {k: v.state for k, v in good.items()} == dict.fromkeys(("injectors", "fuel_pump", "fuel_line", "oil_feed", "oil_drain"), "holds")
-    solver = prepare(assemble(put(tarn, "lines.rated", parse("550 cc/min", "volume_flow"))))
+    solver = prepare(assemble(put(tarn, "lines.rated", parse("550 cc/min", "injector_flow"))))
     point = max(solver.sweep(solver.full_load.speed), key=lambda p: p.fuel)
     duty = point.fuel / (4 * 550e-6 / 60.0 * 745.0)
     assert sheet(solver, point, "injector_duty").result.value == pytest.approx(duty, rel=1e-6)
     fixed = supplied(tarn, rated="550 cc/min", follows="open")["injectors"]
     assert fixed.state == "fails" and fixed.changes
-    small = put(tarn, "lines.rated", parse("380 cc/min", "volume_flow"))
+    small = put(tarn, "lines.rated", parse("380 cc/min", "injector_flow"))
     bad = {v.id: v for v in answer(assemble(small), ()).verdicts}["injectors"]
     assert bad.state == "fails"
     assert supplied(cured(small, bad.changes))["injectors"].state == "holds"

@@ -21,7 +21,7 @@ PINT_NAMES = {
     "rpm": "rpm", "krpm": "krpm", "PS": "metric_horsepower", "hp": "hp", "": "dimensionless",
     "%": "percent", "psi": "psi", "lb": "lb", "lb/min": "lb/min", "L": "L", "km/h": "km/h",
     "ppm": "ppm", "g/kWh": "g/(kW*hour)", "lb/hp·h": "lb/(hp*hour)",
-    "mm³": "mm**3", "cc/1000": "cm**3/1000", "g·cm²": "g*cm**2", "kg·m²": "kg*m**2", "kg·cm²": "kg*cm**2",
+    "cc/min": "cm**3/min", "L/h": "L/hour", "L/min": "L/min", "mm³": "mm**3", "cc/1000": "cm**3/1000", "g·cm²": "g*cm**2", "kg·m²": "kg*m**2", "kg·cm²": "kg*cm**2",
 }  # fmt: skip
 BASE = {
     "length": "m", "area": "m**2", "volume": "m**3", "angle": "radian", "temperature": "kelvin",
@@ -31,6 +31,7 @@ BASE = {
     "number": "dimensionless", "factor": "dimensionless", "closure": "dimensionless", "count": "dimensionless",
     "consumption": "kg/J", "injection": "m**3", "inertia": "kg*m**2", "time": "s",
     "weeks": "week", "days": "day", "work": "hour", "force": "N", "road_speed": "m/s",
+    "oil_flow": "m**3/s", "injector_flow": "m**3/s", "fuel_flow": "m**3/s",
 }  # fmt: skip
 
 

@@ -3,19 +3,30 @@
 from __future__ import annotations
 
 import csv
+from collections.abc import Callable
 from pathlib import Path
 
 import pdfplumber
+import pytest
 from driving import click, type_into
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
 
 from zarvik.core.register import rows as r
+from zarvik.formats import shelf
+from zarvik.project.parts.lines import Lines
+from zarvik.project.parts.runners import Runners
 from zarvik.project.register import register
 from zarvik.window.app import settle
 from zarvik.window.benches.register.view import LEAK, LINES, LISTS, SUPPLY, RegisterBench
 from zarvik.window.frame.main_window import MainWindow
+
+
+@pytest.fixture
+def window(open_window: Callable[..., MainWindow]) -> MainWindow:
+    """Tarn before its register was begun."""
+    return open_window(shelf.demo("tarn").model_copy(update={"registered": (), "lines": Lines(), "runners": Runners()}))
 
 
 def bench_of(window: MainWindow, page: str) -> RegisterBench:

@@ -57,8 +57,8 @@ def _oil(case: Case) -> list[Verdict]:
         sold = min(RESTRICTORS, key=lambda d: abs(d - bore))
         found.append(Verdict(
             "oil_feed", "Oil to the turbo", state, limit.margin(value),
-            say("{flow} through {bore}, and its bearings want {least} to {most}", flow=Figure(flow, "volume_flow", "oil_fed"),
-                bore=Figure(lines.restrictor, "length", "=lines.restrictor"), least=Figure(least, "volume_flow"), most=Figure(most, "volume_flow")),
+            say("{flow} through {bore}, and its bearings want {least} to {most}", flow=Figure(flow, "oil_flow", "oil_fed"),
+                bore=Figure(lines.restrictor, "length", "=lines.restrictor"), least=Figure(least, "oil_flow"), most=Figure(most, "oil_flow")),
             None if state == HOLDS else say("A restrictor of {bore}", bore=Figure(sold, "length")),
             () if state == HOLDS else (Change("lines.restrictor", sold),), "register", limit.basis,
         ))  # fmt: skip
@@ -74,7 +74,7 @@ def _oil(case: Case) -> list[Verdict]:
             "oil_drain", "Oil from the turbo", state, DRAINS.margin(room),
             say("A drain of {bore} at {fall} carries {carries} of foam half full, {comes} come", (". It ends below the oil: it stands full" if not lines.above else ""),
                 bore=Figure(lines.drain, "length", "=lines.drain"), fall=Figure(lines.fall, "angle", "=lines.fall"),
-                carries=Figure(carries, "volume_flow", "oil_drained"), comes=Figure(comes, "volume_flow", "oil_fed" if flow else "")),
+                carries=Figure(carries, "oil_flow", "oil_drained"), comes=Figure(comes, "oil_flow", "oil_fed" if flow else "")),
             None if state == HOLDS else words, (), "register", DRAINS.basis,
         ))  # fmt: skip
     return found
@@ -108,7 +108,7 @@ def _fuel(case: Case) -> list[Verdict]:
             "injectors", "Injectors", state, DUTY.margin(spray.duty),
             say("Open {duty} of the time at {speed}, with {across} across them", duty=Figure(spray.duty, "ratio", "injector_duty", point.speed),
                 speed=revs(point.speed), across=Figure(spray.across, "pressure_difference", "injector_across", point.speed)),
-            None if state == HOLDS else say("Injectors of {size}", size=Figure(sold, "volume_flow")),
+            None if state == HOLDS else say("Injectors of {size}", size=Figure(sold, "injector_flow")),
             () if state == HOLDS else (Change("lines.rated", sold),), "register", DUTY.basis,
         ))  # fmt: skip
     flow = point.fuel / thick
@@ -118,7 +118,7 @@ def _fuel(case: Case) -> list[Verdict]:
         found.append(Verdict(
             "fuel_pump", "Fuel pump", state, PUMPS.margin(room),
             say("At {rail} it gives {gives}, and {asked} are burnt at {speed}", rail=Figure(rail, "pressure_gauge", "fuel_rail", point.speed),
-                gives=Figure(pumped(lines, rail), "volume_flow", "pump_flow", point.speed), asked=Figure(flow, "volume_flow", "fuel_volume", point.speed),
+                gives=Figure(pumped(lines, rail), "fuel_flow", "pump_flow", point.speed), asked=Figure(flow, "fuel_flow", "fuel_volume", point.speed),
                 speed=revs(point.speed)),
             None if state == HOLDS else say("A larger pump, or a second one; its fuse and wires too"), (), "register", PUMPS.basis,
         ))  # fmt: skip

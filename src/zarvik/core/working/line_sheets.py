@@ -19,7 +19,7 @@ def _fed(solver: Solver, point: Point) -> Sheet:
         raise KeyError("no restrictor")
     nu = oil.viscosity(lines.grade, lines.heat)
     return Sheet(
-        "oil_fed", "Oil through the restrictor", Figure(flow, "volume_flow"), "p = ρ / 2 · (Q / (C · π / 4 · d²))² + 128 · ν · ρ · L · Q / (π · d^4)",
+        "oil_fed", "Oil through the restrictor", Figure(flow, "oil_flow"), "p = ρ / 2 · (Q / (C · π / 4 · d²))² + 128 · ν · ρ · L · Q / (π · d^4)",
         (
             Line("p", "oil pressure, hot, gauge", Figure(lines.oil, "pressure_gauge")),
             Line("d", "restrictor", Figure(lines.restrictor, "length")),
@@ -38,7 +38,7 @@ def _drained(solver: Solver, point: Point) -> Sheet:
         raise KeyError("no drain")
     nu = oil.viscosity(lines.grade, lines.heat)
     return Sheet(
-        "oil_drained", "Oil that the drain carries", Figure(drained(lines), "volume_flow"), "Q = h · f · π · d^4 · g · sin(α) / (128 · ν)",
+        "oil_drained", "Oil that the drain carries", Figure(drained(lines), "oil_flow"), "Q = h · f · π · d^4 · g · sin(α) / (128 · ν)",
         (
             Line("h", "share of the bore that may be full", Figure(oil.HALF, "ratio")),
             Line("f", "density of foam over that of oil", Figure(oil.FOAM, "ratio")),
@@ -83,7 +83,7 @@ def _duty(solver: Solver, point: Point) -> Sheet:
         (
             Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")),
             Line("z", "injectors", Figure(float(lines.injectors or system.engine.cylinders), "count")),
-            Line("Q", "of one, held open", Figure(lines.rated, "volume_flow")),
+            Line("Q", "of one, held open", Figure(lines.rated, "injector_flow")),
             Line("ρ", "of the fuel, kg/m³", Figure(density(system.engine.fuel.key), "number")),
             Line("Δp", "across them", Figure(across, "pressure_difference"), "injector_across"),
             Line("Δp_0", "that they are rated at", Figure(lines.rated_at, "pressure_difference")),
@@ -111,10 +111,10 @@ def _pump(solver: Solver, point: Point) -> Sheet:
         raise KeyError("no pump")
     rail = lines.base + (max(point.boost, 0.0) if lines.follows else 0.0)
     return Sheet(
-        "pump_flow", "Fuel that the pump gives", Figure(pumped(lines, rail), "volume_flow"), "Q = x · Q_0 · (1 − k · (p − p_0))",
+        "pump_flow", "Fuel that the pump gives", Figure(pumped(lines, rail), "fuel_flow"), "Q = x · Q_0 · (1 − k · (p − p_0))",
         (
             Line("x", "share of its figure that is counted", Figure(PUMP_LEFT, "ratio")),
-            Line("Q_0", "its figure", Figure(lines.pump, "volume_flow")),
+            Line("Q_0", "its figure", Figure(lines.pump, "fuel_flow")),
             Line("k", "less for each bar more", Figure(DROOP, "ratio")),
             Line("p", "rail, gauge", Figure(rail, "pressure_gauge"), "fuel_rail"),
             Line("p_0", "that it is rated at, gauge", Figure(lines.pump_at, "pressure_gauge")),
@@ -126,7 +126,7 @@ def _pump(solver: Solver, point: Point) -> Sheet:
 def _volume(solver: Solver, point: Point) -> Sheet:
     thick = density(solver.system.engine.fuel.key)
     return Sheet(
-        "fuel_volume", "Fuel that is burnt, by volume", Figure(point.fuel / thick, "volume_flow"), "Q = m_f / ρ",
+        "fuel_volume", "Fuel that is burnt, by volume", Figure(point.fuel / thick, "fuel_flow"), "Q = m_f / ρ",
         (Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")), Line("ρ", "of the fuel, kg/m³", Figure(thick, "number"))),
         "Definition; density: common tables",
     )  # fmt: skip
@@ -137,7 +137,7 @@ def _speed(solver: Solver, point: Point) -> Sheet:
     flow = point.fuel / density(solver.system.engine.fuel.key)
     return Sheet(
         "fuel_speed", "Velocity in the fuel line", Figure(feed_speed(lines, flow), "velocity"), "v = Q / (π / 4 · d²)",
-        (Line("Q", "fuel", Figure(flow, "volume_flow"), "fuel_volume"), Line("d", "bore of the line", Figure(lines.line, "length"))),
+        (Line("Q", "fuel", Figure(flow, "fuel_flow"), "fuel_volume"), Line("d", "bore of the line", Figure(lines.line, "length"))),
         "Geometry",
     )  # fmt: skip
 

@@ -135,3 +135,4 @@ class Details(QWidget):
         if waiting is not None:
             words.append(render(waiting, units))
         self.rules.setText("\n".join(words))
+        self.rules.setVisible(bool(words))
