@@ -27,6 +27,7 @@ from zarvik.project.cure_edits import cured
 from zarvik.project.document import Project
 from zarvik.project.edits import put
 from zarvik.project.fields import Choice
+from zarvik.project.materials import materials
 from zarvik.project.parts.lines import Lines
 from zarvik.project.parts.part import field_meta
 from zarvik.project.parts.register import Noted
@@ -148,6 +149,31 @@ def test_threads_clamps_and_hoses(tarn: Project) -> None:
     strange = {f.rule for f in findings([r.Row("x", r.BUNG, "x", "x", r.BOOST, thread="W 1/4")])}
     assert strange == {"thread"}
     assert {key for key, _ in TEMPLATES.items()} and all(not t or t in THREADS for _, ports in TEMPLATES.values() for *_, t in ports)
+
+
+def test_sensors_behind_bends(tarn: Project) -> None:
+    """40 mm behind a bend of 47.7 mm a sensor is told, with how far it should go; 200 mm on a straight it is not; before any bend neither."""
+    project, key = add_line(tarn, r.SENSOR, name="Boost", piece="h-run", thread="1/8 NPT", bore="47.7 mm", at="40 mm", wall="9 mm")
+    told = rules(project, key)["swirl"]
+    assert told.state == "tight" and "103.1" in render(told.cure, {}).replace("\u00a0", " ")  # type: ignore[arg-type]
+    assert not rules(typed(project, key, "at", "200 mm"), key)
+    first, other = add_line(tarn, r.SENSOR, name="First", piece="h-leg", thread="1/8 NPT", bore="47.7 mm", at="5 mm", wall="9 mm")
+    assert not rules(first, other)
+
+
+def test_materials_of_a_run(tarn: Project) -> None:
+    """Common practice, no source: aluminium is lighter than steel, silicone keeps the heat in, plastic does not stand behind a compressor;
+    the mass by hand: 2 pi r t L rho; an exhaust is of steel."""
+    found = {m.material: m for m in materials(tarn, "hot_pipe")}
+    assert found["aluminium"].mass < 0.5 * found["stainless"].mass and found["aluminium"].now
+    assert found["printed"].margin < 0.0 < found["stainless"].margin
+    assert found["silicone"].heat > found["aluminium"].heat and abs(found["aluminium"].power) < 10.0
+    long = sum(e.length * 3.141592653589793 * (e.diameter + 0.002) for e in assemble(tarn).runs["hot_pipe"] if e.length > 0.0)
+    assert found["aluminium"].mass == pytest.approx(long * 0.002 * 2700.0, rel=1e-9)
+    assert {m.material for m in materials(tarn, "exhaust")} == {"stainless", "mild_steel"}
+    empty = tarn.model_copy(update={"hot_pipe": ()})
+    with pytest.raises(ValueError, match="no pipe"):
+        materials(empty, "hot_pipe")
 
 
 def test_loose_first_tight_last(tarn: Project) -> None:

@@ -19,7 +19,7 @@ from zarvik.project.parts.lines import Lines
 from zarvik.project.parts.runners import Runners
 from zarvik.project.register import register
 from zarvik.window.app import settle
-from zarvik.window.benches.register.view import LEAK, LINES, LISTS, SUPPLY, RegisterBench
+from zarvik.window.benches.register.view import LEAK, LINES, LISTS, MADE, SUPPLY, RegisterBench
 from zarvik.window.frame.main_window import MainWindow
 
 
@@ -148,6 +148,18 @@ def test_a_leak_is_typed_and_looked_for(window: MainWindow) -> None:
     QTest.mouseClick(bench.bars, Qt.MouseButton.LeftButton, pos=QPointF(40.0, 1.5 * bench.bars.ROW).toPoint())
     assert bench.page == LINES and bench.ledger.key == key
     assert bench.field_of("leak_test.end") is not None and bench.page == LEAK
+
+
+def test_materials_are_laid_side_by_side(window: MainWindow) -> None:
+    """Each run of what it could be of; the present one is named, what does not stand the heat too."""
+    bench = bench_of(window, MADE)
+    assert len(bench.made.picture.found) == 5 and "Aluminium" in bench.made.picture.accessibleDescription()
+    bench.made.picture.grab()
+    choose(bench.made.run, "exhaust")
+    for _ in range(3):
+        assert window.session.questions.idle()
+        QTest.qWait(20)
+    assert [m.material for m in bench.made.picture.found] == ["stainless", "mild_steel"]
 
 
 def test_oil_and_fuel_are_typed(window: MainWindow) -> None:

@@ -33,6 +33,8 @@ from zarvik.core.engine import belt, blower, correction, cycle, engine, knock
 from zarvik.core.gas import combustion, humidity, mixture, properties
 from zarvik.core.heat import near, probes, wall
 from zarvik.core.methods import Method
+from zarvik.core.register import fuel as injectors
+from zarvik.core.register import joints, leaks, oil, tuning
 from zarvik.core.turbine import pulses, rotor, turbine
 from zarvik.core.valves import branch, wastegate
 
@@ -198,6 +200,20 @@ HILL = Method(
 BUTTERFLY = Method(
     "butterfly", "Exhaust brake", tow.braking, {},
     "Air that is pumped (Heywood eq. 6.2) through a hole (NACA 1135, 0.8); gas of 200 °C: common practice, no source", "20 %")  # fmt: skip
+HOLES = Method(
+    "holes", "Air through a hole, and a gauge that falls", leaks.fall_time, {},
+    "Isentropic orifice, NACA 1135; discharge 0.62 of a ragged hole (memory)", "15 % of area")  # fmt: skip
+CLAMPS = Method(
+    "clamps", "What a clamp holds", joints.held, {},
+    f"A rope round a drum; friction and torques: {_PRACTICE}", "a factor of two")  # fmt: skip
+OILED = Method(
+    "oil", "Oil through a restrictor", oil.feed_flow, {},
+    "Entry and Hagen-Poiseuille in a row; ASTM D341 for viscosity", "20 %")  # fmt: skip
+DRAINED = Method("drain", "Oil that a drain carries", oil.drain_flow, {}, f"Hagen-Poiseuille; foam: {_PRACTICE}", "a factor of two")
+INJECTED = Method("injectors", "Injectors", injectors.injection, {}, "Bernoulli", "5 %")
+RINGING = Method(
+    "ringing", "Runners that ring", tuning.ram_speed, {},
+    "Helmholtz; H. W. Engelman, ASME 73-WA/DGP-2 (memory)", "8 % of engine speed")  # fmt: skip
 BLOWER = Method(
     "blower", "Air that a blower moves", blower.blown, {"ratio": (1.0, 2.6)},
     "Displacement times volumetric efficiency less slip; the rest goes back to the inlet", "5 %"
@@ -222,7 +238,7 @@ RELATIONS: tuple[Method, ...] = (
     CRUSHED, CONES, STEPS, ENTRIES, MOUTHS, JOINTS, COLLECTORS, TEES, THROTTLES, RATED, PULSED, SKIN, AIR,
     BACK_PRESSURE, FRICTION, CYCLE, LATE, WALLS, KNOCK, EVAPORATION, DAY, EXCHANGER, CORE, MAP,
     TURBINE_FLOW, TURBINE_EFFICIENCY, PULSES, OVERLAP, GATE, BRANCH, JUNCTIONS, BANKS, BRICKS, SILENCERS, PROBES, NEAR,
-    CREEP, HILL, BUTTERFLY, BLOWER, BLOWER_HEAT, core_size.RATING, *estimates.METHODS,
+    CREEP, HILL, BUTTERFLY, HOLES, CLAMPS, OILED, DRAINED, INJECTED, RINGING, BLOWER, BLOWER_HEAT, core_size.RATING, *estimates.METHODS,
     SPOOL, LOUVRES, BY_QUANTITY, *rotor.METHODS, *belt.METHODS,
 )  # fmt: skip
 

@@ -4,6 +4,7 @@ it."""
 from __future__ import annotations
 
 import dataclasses
+import math
 from collections.abc import Iterator
 
 from zarvik.core.register import rows as r
@@ -97,13 +98,29 @@ def _by_hand(project: Project, noted: Noted, pieces: dict[str, tuple[str, Piece]
         side = SIDE_OF[run]
         material = material or getattr(piece, "material", "")
         wall = wall or (project.fittings.wall.si if side == r.EXHAUST else WALL)
+    behind = _behind(project, run, piece, noted.at.si) if piece is not None else math.inf
+    bore = noted.bore.si or (si(piece, "bore") if piece is not None and noted.kind == r.SENSOR else 0.0)
     lost = (bool(noted.piece) and piece is None) or automatic
     return Row(
-        noted.id, noted.kind, noted.name or tr(r.KINDS[noted.kind]), where or tr("Engine"), side, noted.piece, noted.made, noted.bore.si, noted.bore.si,
+        noted.id, noted.kind, noted.name or tr(r.KINDS[noted.kind]), where or tr("Engine"), side, noted.piece, noted.made, bore, bore,
         wall, material, noted.thread, noted.served, noted.at.si, noted.clock.si, noted.decision, noted.state, noted.clamp or "tbolt",
         noted.bead != "no", noted.oily == "yes", noted.torque.si, pressure=most_boost(project) if side == r.BOOST else 0.0,
-        temperature=HOT_GAS.get(run, 360.0), measured=noted.measured, note=noted.note, by_hand=True, lost=lost,
+        temperature=HOT_GAS.get(run, 360.0), measured=noted.measured, note=noted.note, behind=behind, by_hand=True, lost=lost,
     )  # fmt: skip
+
+
+def _behind(project: Project, run: str, piece: Piece, at: float) -> float:
+    """How far behind the last bend or throttle a place on a piece is, m; inf where there is none before it."""
+    so_far = 0.0
+    found = math.inf
+    for other in getattr(project, run):
+        if other.id == piece.id:
+            return at + so_far if found == 0.0 else math.inf
+        if other.kind in ("bend", "mitre", "crush", "throttle", "tee"):
+            found, so_far = 0.0, 0.0
+        else:
+            so_far += si(other, "length") + si(other, "gap")
+    return math.inf
 
 
 def most_boost(project: Project) -> float:

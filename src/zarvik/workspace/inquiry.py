@@ -38,6 +38,7 @@ from zarvik.project.doubts import bands_of, with_bands
 from zarvik.project.hot_parts import Around, around
 from zarvik.project.language import reason, told
 from zarvik.project.manifold import built, equal
+from zarvik.project.materials import Made, materials
 from zarvik.project.parts.decision import Decision
 from zarvik.project.schools import School, schools
 from zarvik.project.tow import Towed, towed
@@ -50,7 +51,7 @@ WEIGHED, SECONDS, HOUSINGS, PULLEYS = "weighed", "seconds", "housings", "pulleys
 DESIGNS = "designs"
 PRIMARIES = "primaries"
 SCHOOLS, CONTROL, AROUND, TOWED = "schools", "control", "around", "towed"
-HOLES = "holes"
+HOLES, MATERIALS = "holes", "materials"
 
 
 def influences_of(solver: Solver, speed: float, key: str) -> Question:
@@ -260,6 +261,19 @@ def holes_of(project: Project) -> Question:
         return tuple(found)
 
     return Question(HOLES, project, work, pause=0.2)
+
+
+def materials_of(project: Project, run: str) -> Question:
+    """A run of every material that it could be of."""
+
+    def work(watch: Watch) -> tuple[Made, ...]:
+        _system(project)
+        try:
+            return materials(project, run, watch)
+        except ValueError as error:
+            raise Unanswered(reason(error)) from None
+
+    return Question(MATERIALS, (project, run), work, pause=0.15)
 
 
 def towed_of(project: Project) -> Question:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 PORT, BUNG, JOINT, HOSE, LINE, SENSOR = "port", "bung", "joint", "hose", "line", "sensor"
@@ -38,7 +39,8 @@ class Row:
     """A line of the register, in SI. `key`: stable, of the piece and its end, or of its own; `name`, `where` (title of the piece or
     place); `side`: what it sees; `made`: how two ends are joined; `diameter` outside m, `bore` m, `wall` m, `material`; `thread` key;
     `served`: what it was for; `at` m from the beginning of its piece, `clock` rad; `decision`, `state`; `clamp` key, `bead`, `oily`;
-    `torque` N m; `pressure` Pa gauge and `temperature` K that it sees at the most; `measured`, `note`: words; `by_hand`: somebody wrote it,
+    `torque` N m; `pressure` Pa gauge and `temperature` K that it sees at the most; `behind`: m from the last bend or
+    throttle before it; `measured`, `note`: words; `by_hand`: somebody wrote it,
     else the design made it; `lost`: its piece is gone; `piece`: key of that piece."""
 
     key: str
@@ -66,6 +68,7 @@ class Row:
     temperature: float = 293.15
     measured: str = ""
     note: str = ""
+    behind: float = math.inf
     by_hand: bool = False
     lost: bool = False
 

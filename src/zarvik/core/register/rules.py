@@ -114,6 +114,17 @@ def threads(row: Row) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+def swirl(row: Row) -> Iterator[Finding]:
+    """A sensor of flow, or of what is mixed, stands away from a bend."""
+    if row.kind not in (r.BUNG, r.SENSOR) or row.bore <= 0.0 or not row.behind < NEAR_BEND * row.bore:
+        return
+    yield Finding(
+        row.key, "swirl", TIGHT,
+        say("“{name}” stands {gap} behind a bend or throttle: pressure and temperature swirl there", gap=Figure(row.behind, "length"), **_name(row)),
+        say("{far} farther along a straight", far=Figure(NEAR_BEND * row.bore - row.behind, "length")),
+    )  # fmt: skip
+
+
 def clamped(row: Row) -> Iterator[Finding]:
     """A hose joint holds against its end force."""
     if row.kind != r.JOINT or row.made != r.HOSED or row.pressure <= 0.0:
@@ -163,7 +174,7 @@ def lost(row: Row) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-RULES: tuple[Rule, ...] = (unsafe_ports, braking, breathing, asked_of_the_tuner, threads, clamped, hoses_in_heat, lost)
+RULES: tuple[Rule, ...] = (unsafe_ports, braking, breathing, asked_of_the_tuner, threads, swirl, clamped, hoses_in_heat, lost)
 
 
 def findings(rows: Iterable[Row]) -> tuple[Finding, ...]:

@@ -30,6 +30,7 @@ from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.register import presenter as show
 from zarvik.window.benches.register.details import Details
 from zarvik.window.benches.register.ledger import Ledger
+from zarvik.window.benches.register.made_of import MaterialsPage
 from zarvik.window.benches.register.papers import write
 from zarvik.window.benches.register.supply import SupplyPage
 from zarvik.window.benches.register.tick_list import RiskBars, TickList
@@ -41,21 +42,22 @@ from zarvik.window.parts.tabs import paged
 from zarvik.workspace.inquiry import HOLES, holes_of
 from zarvik.workspace.questions import DONE, FAILED, Reply
 
-LINES, LISTS, LEAK, SUPPLY = "lines", "lists", "leak", "supply"
-PAGES = {LINES: "Lines", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel"}
+LINES, LISTS, LEAK, SUPPLY, MADE = "lines", "lists", "leak", "supply", "made"
+PAGES = {LINES: "Lines", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", MADE: "Materials"}
 LEAK_ENTRIES = ("leak_test.start", "leak_test.end", "leak_test.seconds", "leak_test.volume", "leak_test.warm")
 
 
 class RegisterBench(Bench):
-    """Four pages."""
+    """Five pages."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         head, self.pages, self.stack = paged(self, PAGES, self.show_page)
         self.state = PlainLabel()
         self.state.setObjectName("soft")
+        self.state.setMinimumWidth(60)
         head.addWidget(self.state)
-        self._widgets = {LINES: self._lines(), LISTS: self._lists(), LEAK: self._leak(), SUPPLY: SupplyPage(desk)}
+        self._widgets = {LINES: self._lines(), LISTS: self._lists(), LEAK: self._leak(), SUPPLY: SupplyPage(desk), MADE: MaterialsPage(desk)}
         for widget in self._widgets.values():
             self.stack.addWidget(widget)
         self.listed: Listing | None = None
@@ -183,6 +185,13 @@ class RegisterBench(Bench):
         assert isinstance(page, SupplyPage)
         return page
 
+    @property
+    def made(self) -> MaterialsPage:
+        """The page of materials."""
+        page = self._widgets[MADE]
+        assert isinstance(page, MaterialsPage)
+        return page
+
     def show_page(self, key: str) -> None:
         """Turn to a page."""
         self.page = key
@@ -200,6 +209,8 @@ class RegisterBench(Bench):
             self._show_list()
         elif self.page == SUPPLY:
             self.supply.refresh()
+        elif self.page == MADE:
+            self.made.refresh()
         else:
             self.form.refresh()
             self.bars.take(show.risks(register(self.desk.project)))
