@@ -57,7 +57,7 @@ CHANGES: tuple[Change, ...] = (
         ("core/carried.py", "pitch * 120.0 / cylinders", "pitch * 60.0 / cylinders"),
     ),
     *_of(
-        "core/test_register.py",
+        "core/test_small_parts.py",
         ("core/register/leaks.py", "if pressure <= ambient:", "if pressure <= 0.0:"),
         ("core/register/leaks.py", "volume / (R * temperature) * found", "volume / (GAMMA * R * temperature) * found"),
         ("core/register/joints.py", "friction * 2.0 * math.pi", "friction * math.pi"),

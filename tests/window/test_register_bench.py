@@ -108,7 +108,7 @@ def test_lists_on_screen_and_on_paper(window: MainWindow, tmp_path: Path) -> Non
     bench = bench_of(window, LISTS)
     choose(bench.which, "joints")
     assert bench.listed is not None and bench.listed.keys[0] == "intake__filter__neck"
-    spot = QPointF(18.0, bench.ticks.HEAD + 0.5 * bench.ticks.ROW).toPoint()
+    spot = QPointF(18.0, bench.ticks.top_of(0) + 14.0).toPoint()
     QTest.mouseClick(bench.ticks.viewport(), Qt.MouseButton.LeftButton, pos=spot)
     assert state(window, "intake__filter__neck") == r.DRY
     bench.ticks.setFocus()

@@ -82,7 +82,7 @@ def test_with_the_keyboard_alone(
     assert window.desk.point.power > before
     assert window.session.history.undo_label == "Cure: Target power"
 
-    press(window, Qt.Key.Key_9, CTRL)
+    press(window, Qt.Key.Key_0, CTRL)
     window.session.questions.idle()
     pause(20)
     bench = window.benches["compare"]

@@ -16,6 +16,7 @@ from zarvik.project.fields import Choice, Of
 from zarvik.project.language import told, tr
 from zarvik.project.naming import numbered
 from zarvik.project.parts.part import field_meta
+from zarvik.project.parts.register import Noted
 from zarvik.project.places import PRIMARIES
 from zarvik.project.units import UNKNOWN, EntryError, Quantity
 
@@ -125,6 +126,8 @@ def _parts(place: str, title: str, one: BaseModel, two: BaseModel) -> Iterator[D
             yield from _primaries(a, b)
         elif key == "stock":
             yield from _stock(a, b)
+        elif key == "registered":
+            yield from _noted(a, b)
         elif isinstance(a, BaseModel) and isinstance(b, BaseModel):
             yield from _parts(here, tr(_ROOMS[key]) if key in _ROOMS else title, a, b)
         elif isinstance(a, Quantity) and isinstance(b, Quantity) and _alike(a, b):
@@ -133,6 +136,18 @@ def _parts(place: str, title: str, one: BaseModel, two: BaseModel) -> Iterator[D
             continue  # an estimate that follows from what differs
         else:
             yield Difference(here, _title(one, key, title), *_shown(one, key, a, b))
+
+
+def _noted(a: tuple[Noted, ...], b: tuple[Noted, ...]) -> Iterator[Difference]:
+    """Lines of the register: what was said of each."""
+    one, two = {n.id: n for n in a}, {n.id: n for n in b}
+    for key in dict.fromkeys((*one, *two)):
+        if key in one and key in two:
+            name = one[key].name or two[key].name or key
+            yield from _parts(f"registered.{key}", told("Register: {0}", name), one[key], two[key])
+        else:
+            here = [n.name or tr("noted") if (n := found.get(key)) is not None else "–" for found in (one, two)]
+            yield Difference(f"registered.{key}", tr("Register"), *here)
 
 
 def _title(owner: BaseModel, key: str, room: str) -> str:

@@ -37,8 +37,6 @@ def thirsty(case: Case) -> Point:
 
 def check(case: Case) -> list[Verdict]:
     """What is said of them; nothing of what nobody has said."""
-    if case.plain:
-        return []
     return [*_oil(case), *_fuel(case)]
 
 
@@ -58,7 +56,7 @@ def _oil(case: Case) -> list[Verdict]:
         found.append(Verdict(
             "oil_feed", "Oil to the turbo", state, limit.margin(value),
             say("{flow} through {bore}, and its bearings want {least} to {most}", flow=Figure(flow, "oil_flow", "oil_fed"),
-                bore=Figure(lines.restrictor, "length", "=lines.restrictor"), least=Figure(least, "oil_flow"), most=Figure(most, "oil_flow")),
+                bore=Figure(lines.restrictor, "length", "=lines.restrictor"), least=Figure(least, "oil_flow", "oil_least"), most=Figure(most, "oil_flow", "oil_most")),
             None if state == HOLDS else say("A restrictor of {bore}", bore=Figure(sold, "length")),
             () if state == HOLDS else (Change("lines.restrictor", sold),), "register", limit.basis,
         ))  # fmt: skip

@@ -142,7 +142,19 @@ def _speed(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
+def _wants(place: int, key: str, title: str) -> Maker:
+    def maker(solver: Solver, point: Point) -> Sheet:
+        lines = solver.system.lines
+        if lines.restrictor <= 0.0:
+            raise KeyError(key)
+        value = oil.WANTS[lines.bearings][place]
+        return Sheet(key, title, Figure(value, "oil_flow"), "Q = Q_p", (Line("Q_p", "bearings of this kind, hot", Figure(value, "oil_flow")),), "Common practice, no source")
+
+    return maker
+
+
 SHEETS: dict[str, Maker] = {
+    "oil_least": _wants(0, "oil_least", "Oil that the bearings want at the least"), "oil_most": _wants(1, "oil_most", "Oil that the seals stand"),
     "oil_fed": _fed, "oil_drained": _drained, "injector_across": _across, "injector_duty": _duty, "fuel_rail": _rail, "pump_flow": _pump,
     "fuel_volume": _volume, "fuel_speed": _speed,
 }  # fmt: skip
@@ -154,7 +166,7 @@ def missing(solver: Solver) -> set[str]:
     lines = system.lines
     left: set[str] = set()
     if lines.restrictor <= 0.0 or system.blower is not None:
-        left.add("oil_fed")
+        left |= {"oil_fed", "oil_least", "oil_most"}
     if lines.drain <= 0.0 or system.blower is not None:
         left.add("oil_drained")
     if lines.rated <= 0.0 or not system.engine.fuel.spark:

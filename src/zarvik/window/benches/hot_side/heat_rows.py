@@ -13,6 +13,7 @@ from zarvik.project.language import tr
 from zarvik.window.benches.hot_side import heat_presenter as show
 from zarvik.window.desk import Desk
 from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.wrapping import wrapped
 from zarvik.window.theme.palette import current, temper
 from zarvik.window.theme.style import font
 
@@ -20,7 +21,7 @@ from zarvik.window.theme.style import font
 class HeatRows(QWidget):
     """A row for each piece."""
 
-    HEAD, ROW = 40.0, 27.0
+    HEAD, ROW = 40.0, 33.0
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -83,8 +84,14 @@ class HeatRows(QWidget):
             middle = int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft)
             painter.setFont(font(13))
             painter.setPen(QColor(p.ink))
-            metrics = painter.fontMetrics()
-            painter.drawText(QRectF(4, top, name - 8, self.ROW), middle, metrics.elidedText(row.title, Qt.TextElideMode.ElideRight, int(name - 8)))
+            lines = wrapped(row.title, name - 8.0, 13)
+            if len(lines) > 1:
+                lines = wrapped(row.title, name - 8.0, 12)
+                painter.setFont(font(12))
+            for n, line in enumerate(lines):
+                spot = top + 0.5 * self.ROW + 4.0 + 15.0 * (n - 0.5 * (len(lines) - 1))
+                painter.drawText(QPointF(4, spot), line)
+            painter.setFont(font(13))
             for n, text in enumerate(row.cells[at] for at in shown):
                 painter.drawText(QRectF(name + n * each, top, each - 4, self.ROW), middle, text)
             if row.skin == row.skin:

@@ -18,12 +18,14 @@ from zarvik.project.sentences import render
 from zarvik.project.units import EntryError, Quantity
 from zarvik.window.benches.register import presenter as show
 from zarvik.window.desk import Desk
-from zarvik.window.parts.form import heading
+from zarvik.window.parts.form import ARROW, heading
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.window.parts.words_field import WordsField
+from zarvik.window.parts.wrapping import width
 
 Field = QuantityField | QComboBox | WordsField
+ROOM = 138  # px beside a label
 
 
 class Details(QWidget):
@@ -53,11 +55,16 @@ class Details(QWidget):
             field = self._field(name, meta)
             label = PlainLabel(tr(meta.title))
             label.setWordWrap(True)
-            label.setFixedWidth(104)
             label.setBuddy(field)
             self.fields[name], self._labels[name] = field, label
-            grid.addWidget(label, number, 0)
-            grid.addWidget(field, number, 1)
+            longest = max(width(tr(title)) for _, title in meta.options()) + ARROW if isinstance(meta, Choice) else 0.0
+            if longest <= ROOM:
+                label.setFixedWidth(104)
+                grid.addWidget(label, 2 * number, 0)
+                grid.addWidget(field, 2 * number, 1)
+            else:
+                grid.addWidget(label, 2 * number, 0, 1, 2)
+                grid.addWidget(field, 2 * number + 1, 0, 1, 2)
         column.addLayout(grid)
         self.forget = QPushButton(tr("Take out"))
         self.forget.setToolTip(tr("A line by hand goes; one of the design is again as the design says. One step to undo"))

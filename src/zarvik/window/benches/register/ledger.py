@@ -5,7 +5,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtGui import (
+    QColor,
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import QAbstractScrollArea
 
 from zarvik.core.register import rows as r
@@ -14,6 +23,7 @@ from zarvik.window.benches.register import presenter as show
 from zarvik.window.benches.register.presenter import Item
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import draw_state
+from zarvik.window.parts.wrapping import wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
@@ -24,7 +34,8 @@ class Ledger(QAbstractScrollArea):
 
     chosen = Signal(str)
     ticked = Signal(str, str)
-    ROW, HEAD, NOTCH = 42, 30, 26.0
+    LINE, HEAD, NOTCH = 18, 30, 26.0
+    NARROW = 330.0  # px beside the ladder under which both columns stand under each other
 
     def __init__(self) -> None:
         super().__init__()
@@ -34,6 +45,7 @@ class Ledger(QAbstractScrollArea):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName(tr("Lines of the register"))
         self._tops: list[int] = []
+        self._blocks: list[tuple[list[tuple[str, int, bool]], list[tuple[str, int, bool]]]] = []
 
     def sizeHint(self) -> QSize:
         """As high as it is given."""
@@ -42,12 +54,7 @@ class Ledger(QAbstractScrollArea):
     def take(self, items: Sequence[Item]) -> None:
         """Show these; the chosen line stays chosen while it is there."""
         self.items = items
-        top = 0
-        self._tops = []
-        for item in items:
-            self._tops.append(top)
-            top += self.ROW if item.row is not None else self.HEAD
-        self._tops.append(top)
+        self._measure()
         keys = [item.row.key for item in items if item.row is not None]
         if self.key not in keys:
             self.key = keys[0] if keys else ""
@@ -55,15 +62,37 @@ class Ledger(QAbstractScrollArea):
         self._tell()
         self.viewport().update()
 
+    def _measure(self) -> None:
+        """Where each line begins: as high as its words are in this width."""
+        self._blocks = []
+        top, self._tops = 0, []
+        room = self.ladder_left() - 40.0
+        wide = room if room < self.NARROW else 0.5 * room - 6.0
+        for item in self.items:
+            self._tops.append(top)
+            if item.row is None:
+                self._blocks.append(([], []))
+                top += self.HEAD
+                continue
+            left = [(text, 13, True) for text in wrapped(item.title, wide, 13, strong=True)]
+            left += [(text, 12, False) for text in wrapped(item.row.where, wide, 12)]
+            right = [(text, 13, False) for text in wrapped(item.what, wide, 13)] if item.what else []
+            right += [(text, 12, False) for text in wrapped(item.decided, wide, 12)] if item.decided else []
+            self._blocks.append((left, right))
+            lines = len(left) + len(right) if room < self.NARROW else max(len(left), len(right))
+            top += max(lines, 2) * self.LINE + 7
+        self._tops.append(top)
+
     def _bars(self) -> None:
         bar = self.verticalScrollBar()
         total = self._tops[-1] if self._tops else 0
         bar.setPageStep(max(self.viewport().height(), 1))
-        bar.setSingleStep(self.ROW)
+        bar.setSingleStep(2 * self.LINE)
         bar.setRange(0, max(total - self.viewport().height(), 0))
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """Another height, another range."""
+        """Another width, other lines."""
+        self._measure()
         self._bars()
 
     def _tell(self) -> None:
@@ -78,8 +107,8 @@ class Ledger(QAbstractScrollArea):
                 top, bar, high = self._tops[number], self.verticalScrollBar(), self.viewport().height()
                 if top < bar.value() + self.HEAD:
                     bar.setValue(top - self.HEAD)
-                elif top + self.ROW > bar.value() + high:
-                    bar.setValue(top + self.ROW - high)
+                elif self._tops[number + 1] > bar.value() + high:
+                    bar.setValue(self._tops[number + 1] - high)
         self._tell()
         self.viewport().update()
         self.chosen.emit(key)
@@ -92,7 +121,7 @@ class Ledger(QAbstractScrollArea):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Up, down, pages; Space ticks one state further."""
-        page = max(self.viewport().height() // self.ROW - 1, 1)
+        page = max(self.viewport().height() // (3 * self.LINE), 1)
         steps = {
             Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1, Qt.Key.Key_PageUp: -page, Qt.Key.Key_PageDown: page, Qt.Key.Key_Home: -10**6,
             Qt.Key.Key_End: 10**6,
@@ -147,38 +176,55 @@ class Ledger(QAbstractScrollArea):
             if item.row is None:
                 self._heading(painter, item, float(top))
             else:
-                self._line(painter, item, float(top))
+                self._line(painter, number, float(top))
         painter.end()
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        """Its line is framed."""
+        super().focusInEvent(event)
+        self.viewport().update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        """No frame any more."""
+        super().focusOutEvent(event)
+        self.viewport().update()
 
     def _heading(self, painter: QPainter, item: Item, top: float) -> None:
         painter.setFont(font(12, strong=True))
         painter.setPen(QColor(current().soft))
         painter.drawText(QRectF(8, top + 6, self.viewport().width() - 16, self.HEAD - 8), int(Qt.AlignmentFlag.AlignBottom), item.title)
 
-    def _line(self, painter: QPainter, item: Item, top: float) -> None:
-        p, row = current(), item.row
+    def _line(self, painter: QPainter, number: int, top: float) -> None:
+        p, item = current(), self.items[number]
+        row = item.row
         assert row is not None
-        wide = float(self.viewport().width())
+        wide, high = float(self.viewport().width()), float(self._tops[number + 1] - self._tops[number])
         if row.key == self.key:
-            painter.fillRect(QRectF(0, top, wide, self.ROW - 2), QColor(p.accent_soft))
-            painter.fillRect(QRectF(0, top, 3, self.ROW - 2), QColor(p.accent))
+            painter.fillRect(QRectF(0, top, wide, high - 2), QColor(p.accent_soft))
+            painter.fillRect(QRectF(0, top, 5.0 if self.hasFocus() else 3.0, high - 2), QColor(p.accent))
+            if self.hasFocus():
+                painter.setPen(QPen(QColor(p.accent), 2.0))
+                painter.drawRect(QRectF(1, top + 1, wide - 2, high - 4))
         painter.setPen(QPen(QColor(p.line), 1))
-        painter.drawLine(QPointF(0, top + self.ROW - 1), QPointF(wide, top + self.ROW - 1))
+        painter.drawLine(QPointF(0, top + high - 1), QPointF(wide, top + high - 1))
         if item.state:
-            draw_state(painter, QRectF(9, top + 13, 14, 14), item.state)
-        left = self.ladder_left()
-        middle = 32.0 + 0.5 * (left - 40.0)
-        self._words(painter, QRectF(32, top + 3, middle - 38, 19), item.title, 13, p.ink, strong=True)
-        self._words(painter, QRectF(32, top + 21, middle - 38, 17), row.where, 12, p.soft)
-        self._words(painter, QRectF(middle, top + 3, left - middle - 8, 19), item.what, 13, p.ink)
-        self._words(painter, QRectF(middle, top + 21, left - middle - 8, 17), item.decided, 12, p.soft)
-        self._ladder(painter, row.state, left, top)
+            draw_state(painter, QRectF(9, top + 8, 14, 14), item.state)
+        left, right = self._blocks[number]
+        room = self.ladder_left() - 40.0
+        self._words(painter, 32.0, top + 3.0, left)
+        if room < self.NARROW:
+            self._words(painter, 32.0, top + 3.0 + len(left) * self.LINE, right)
+        else:
+            self._words(painter, 38.0 + 0.5 * room, top + 3.0, right)
+        self._ladder(painter, row.state, self.ladder_left(), top)
 
-    def _words(self, painter: QPainter, box: QRectF, text: str, size: int, colour: str, *, strong: bool = False) -> None:
-        painter.setFont(font(size, strong=strong))
-        painter.setPen(QColor(colour))
-        fit = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
-        painter.drawText(box, int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft), fit)
+    def _words(self, painter: QPainter, x: float, y: float, lines: Sequence[tuple[str, int, bool]]) -> None:
+        p = current()
+        for text, size, strong in lines:
+            painter.setFont(font(size, strong=strong))
+            painter.setPen(QColor(p.ink if size > 12 else p.soft))
+            painter.drawText(QPointF(x, y + 14.0), text)
+            y += self.LINE
 
     def _ladder(self, painter: QPainter, state: str, left: float, top: float) -> None:
         """Five notches that rise, filled up to the state; opened again: the outline of all."""

@@ -5,14 +5,23 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtGui import (
+    QColor,
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import QAbstractScrollArea, QSizePolicy, QWidget
 
 from zarvik.core.register.rows import STATES, Row
 from zarvik.project.language import tr
 from zarvik.project.register_lists import Listing
 from zarvik.window.parts.guard import guarded
-from zarvik.window.parts.wrapping import width
+from zarvik.window.parts.wrapping import width, wrapped
 from zarvik.window.theme.palette import current, temper
 from zarvik.window.theme.style import font
 
@@ -25,13 +34,23 @@ def columns_of(found: Listing, room: float) -> list[float]:
     return [a * room / total for a in asked] if total > room else asked
 
 
-def draw_row(painter: QPainter, cells: Sequence[str], wides: Sequence[float], left: float, top: float, high: float, size: int, colour: str) -> None:
-    """One row of texts, each cut to its column."""
+def row_lines(cells: Sequence[str], wides: Sequence[float], size: int) -> list[list[str]]:
+    """The cells of a row, each in lines that have room in its column."""
+    return [wrapped(cell, wide - 8.0, size) for cell, wide in zip(cells, wides, strict=True)]
+
+
+def row_high(lines: Sequence[Sequence[str]], size: int) -> float:
+    """How high a row of such lines is, px."""
+    return max(max(map(len, lines), default=1), 1) * (size + 4.0) + 10.0
+
+
+def draw_row(painter: QPainter, lines: Sequence[Sequence[str]], wides: Sequence[float], left: float, top: float, size: int, colour: str) -> None:
+    """One row of cells in lines."""
     painter.setFont(font(size))
     painter.setPen(QColor(colour))
-    for cell, wide in zip(cells, wides, strict=True):
-        text = painter.fontMetrics().elidedText(cell, Qt.TextElideMode.ElideRight, int(wide - 8))
-        painter.drawText(QRectF(left, top, wide - 6, high), int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft), text)
+    for cell, wide in zip(lines, wides, strict=True):
+        for n, line in enumerate(cell):
+            painter.drawText(QPointF(left, top + 5.0 + (n + 1) * (size + 4.0) - 4.0), line)
         left += wide
 
 
@@ -39,12 +58,16 @@ class TickList(QAbstractScrollArea):
     """Rows with a large box each; `ticked` carries the key of a line."""
 
     ticked = Signal(str)
-    ROW, HEAD, BOX = 38, 30, 40.0
+    BOX, SIZE, LEAST = 40.0, 13, 36.0
 
     def __init__(self) -> None:
         super().__init__()
         self.found: Listing | None = None
         self.now = 0
+        self._rows: list[list[list[str]]] = []
+        self._tops: list[float] = [0.0]
+        self._wides: list[float] = []
+        self._heads: list[list[str]] = []
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName(tr("List to tick off"))
@@ -53,34 +76,54 @@ class TickList(QAbstractScrollArea):
         """As high as it is given."""
         return QSize(500, 300)
 
+    @property
+    def head(self) -> float:
+        """How high the heads of the columns are, px."""
+        return row_high(self._heads, 12) if self._heads else 24.0
+
     def take(self, found: Listing) -> None:
         """Show this list."""
         self.found = found
         self.now = min(self.now, max(len(found.rows) - 1, 0))
-        self._bars()
+        self._measure()
         self._tell()
         self.viewport().update()
+
+    def _measure(self) -> None:
+        found = self.found
+        self._rows, self._tops = [], [0.0]
+        if found is not None:
+            self._wides = columns_of(found, float(self.viewport().width()) - self.BOX - 8.0)
+            self._heads = row_lines([tr(head) for head in found.columns], self._wides, 12)
+            for row in found.rows:
+                lines = row_lines(row, self._wides, self.SIZE)
+                self._rows.append(lines)
+                self._tops.append(self._tops[-1] + max(row_high(lines, self.SIZE), self.LEAST))
+        bar, high = self.verticalScrollBar(), self.viewport().height()
+        bar.setPageStep(max(high, 1))
+        bar.setSingleStep(int(self.LEAST))
+        bar.setRange(0, max(int(self._tops[-1] + self.head) - high, 0))
 
     def _tell(self) -> None:
         found = self.found
         self.setAccessibleDescription(", ".join(found.rows[self.now]) if found is not None and found.rows else "")
 
-    def _bars(self) -> None:
-        bar = self.verticalScrollBar()
-        total = self.HEAD + self.ROW * (len(self.found.rows) if self.found is not None else 0)
-        bar.setPageStep(max(self.viewport().height(), 1))
-        bar.setSingleStep(self.ROW)
-        bar.setRange(0, max(total - self.viewport().height(), 0))
-
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """Another height, another range."""
-        self._bars()
+        """Another width, other lines."""
+        self._measure()
+
+    def top_of(self, number: int) -> float:
+        """Where a row begins on the widget, px."""
+        return self._tops[number] + self.head - self.verticalScrollBar().value()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """A row; its box is large."""
         found = self.found
-        number = int((event.position().y() + self.verticalScrollBar().value() - self.HEAD) // self.ROW)
-        if found is None or not 0 <= number < len(found.rows):
+        if found is None:
+            return
+        y = event.position().y()
+        number = next((n for n in range(len(found.rows)) if self.top_of(n) <= y < self.top_of(n + 1)), -1)
+        if number < 0 or y < self.head:
             return
         self.now = number
         self._tell()
@@ -92,18 +135,27 @@ class TickList(QAbstractScrollArea):
         """Up, down; Space ticks."""
         found = self.found
         step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()), 0)
-        if found is None or not found.rows:
-            return
-        if step:
+        if step and found is not None and found.rows:
             self.now = min(max(self.now + step, 0), len(found.rows) - 1)
-            top, bar, high = self.HEAD + self.now * self.ROW, self.verticalScrollBar(), self.viewport().height()
-            bar.setValue(min(max(bar.value(), top + self.ROW - high), top - self.HEAD))
+            bar, high = self.verticalScrollBar(), self.viewport().height()
+            low = int(self._tops[self.now + 1] + self.head) - high
+            bar.setValue(min(max(bar.value(), low), int(self._tops[self.now])))
             self._tell()
             self.viewport().update()
-        elif event.key() == Qt.Key.Key_Space and found.keys[self.now]:
+        elif event.key() == Qt.Key.Key_Space and found is not None and found.rows and found.keys[self.now]:
             self.ticked.emit(found.keys[self.now])
         else:
             super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        """Its row is framed."""
+        super().focusInEvent(event)
+        self.viewport().update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        """No frame any more."""
+        super().focusOutEvent(event)
+        self.viewport().update()
 
     @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -112,26 +164,27 @@ class TickList(QAbstractScrollArea):
         p = current()
         painter.fillRect(self.viewport().rect(), QColor(p.panel))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        found = self.found
-        if found is not None:
-            wide, offset = float(self.viewport().width()), self.verticalScrollBar().value()
-            wides = columns_of(found, wide - self.BOX - 8.0)
-            if not found.rows:
-                painter.setPen(QColor(p.soft))
-                painter.drawText(self.viewport().rect(), Qt.AlignmentFlag.AlignCenter, tr("nothing to list"))
-            for number, row in enumerate(found.rows):
-                top = float(self.HEAD + number * self.ROW - offset)
-                if top + self.ROW < self.HEAD or top > self.viewport().height():
-                    continue
-                if number == self.now:
-                    painter.fillRect(QRectF(0, top, wide, self.ROW - 1), QColor(p.accent_soft))
-                painter.setPen(QPen(QColor(p.line), 1))
-                painter.drawLine(QPointF(0, top + self.ROW - 1), QPointF(wide, top + self.ROW - 1))
-                if found.keys[number]:
-                    self._box(painter, QRectF(11, top + 9, 19, 19), found.ticked[number])
-                draw_row(painter, row, wides, self.BOX, top, self.ROW - 1, 13, p.ink)
-            painter.fillRect(QRectF(0, 0, wide, self.HEAD), QColor(p.raised))
-            draw_row(painter, [tr(head) for head in found.columns], wides, self.BOX, 2, self.HEAD - 4, 12, p.soft)
+        found, wide = self.found, float(self.viewport().width())
+        if found is not None and not found.rows:
+            painter.setPen(QColor(p.soft))
+            painter.drawText(self.viewport().rect(), Qt.AlignmentFlag.AlignCenter, tr("nothing to list"))
+        for number, lines in enumerate(self._rows):
+            top, high = self.top_of(number), self._tops[number + 1] - self._tops[number]
+            if found is None or top + high < self.head or top > self.viewport().height():
+                continue
+            if number == self.now:
+                painter.fillRect(QRectF(0, top, wide, high - 1), QColor(p.accent_soft))
+                if self.hasFocus():
+                    painter.setPen(QPen(QColor(p.accent), 2.0))
+                    painter.drawRect(QRectF(1, top + 1, wide - 2, high - 3))
+            painter.setPen(QPen(QColor(p.line), 1))
+            painter.drawLine(QPointF(0, top + high - 1), QPointF(wide, top + high - 1))
+            if found.keys[number]:
+                self._box(painter, QRectF(11, top + 8, 19, 19), found.ticked[number])
+            draw_row(painter, lines, self._wides, self.BOX, top, self.SIZE, p.ink)
+        if self._heads:
+            painter.fillRect(QRectF(0, 0, wide, self.head), QColor(p.raised))
+            draw_row(painter, self._heads, self._wides, self.BOX, 0.0, 12, p.soft)
         painter.end()
 
     def _box(self, painter: QPainter, r: QRectF, done: bool) -> None:
@@ -148,7 +201,7 @@ class RiskBars(QWidget):
     """Where to look first: a bar for each line, hotter where it is likelier; `chosen` carries the key of one."""
 
     chosen = Signal(str)
-    ROW = 30
+    ROW = 36
 
     def __init__(self) -> None:
         super().__init__()
@@ -202,12 +255,13 @@ class RiskBars(QWidget):
             top = number * self.ROW
             if self.hasFocus() and number == self.now:
                 painter.fillRect(QRectF(0, top, wide, self.ROW - 2), QColor(p.accent_soft))
-            draw_row(painter, (row.name,), (name,), 4, top, self.ROW - 4, 13, p.ink)
+            lines = wrapped(row.name, name - 12.0, 12)
+            draw_row(painter, [lines], (name,), 4, top - 4.0 + (4.0 if len(lines) < 2 else 0.0), 12, p.ink)
             room = wide - name - 96.0
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QColor(p.grid))
-            painter.drawRect(QRectF(name, top + 8, room, 11))
+            painter.drawRect(QRectF(name, top + 10, room, 11))
             painter.setBrush(temper(520.0 + 500.0 * share)[1])
-            painter.drawRect(QRectF(name, top + 8, max(share, 0.02) * room, 11))
-            draw_row(painter, (tr(STATES[row.state]),), (92.0,), name + room + 8, top, self.ROW - 4, 12, p.soft)
+            painter.drawRect(QRectF(name, top + 10, max(share, 0.02) * room, 11))
+            draw_row(painter, [wrapped(tr(STATES[row.state]), 92.0, 12)], (92.0,), name + room + 8, top, 12, p.soft)
         painter.end()

@@ -52,11 +52,7 @@ class RegisterBench(Bench):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        head, self.pages, self.stack = paged(self, PAGES, self.show_page)
-        self.state = PlainLabel()
-        self.state.setObjectName("soft")
-        self.state.setMinimumWidth(60)
-        head.addWidget(self.state)
+        _, self.pages, self.stack = paged(self, PAGES, self.show_page)
         self._widgets = {LINES: self._lines(), LISTS: self._lists(), LEAK: self._leak(), SUPPLY: SupplyPage(desk), MADE: MaterialsPage(desk)}
         for widget in self._widgets.values():
             self.stack.addWidget(widget)
@@ -99,6 +95,10 @@ class RegisterBench(Bench):
         self.add.setMenu(menu)
         bar.addWidget(self.add)
         left.addLayout(bar)
+        self.state = PlainLabel()
+        self.state.setObjectName("soft")
+        self.state.setWordWrap(True)
+        left.addWidget(self.state)
         self.ledger = Ledger()
         self.ledger.chosen.connect(lambda _: self._show_details())
         self.ledger.ticked.connect(self._tick)
