@@ -128,6 +128,7 @@ def test_a_butterfly_by_hand(skerry: Solver) -> None:
     assert all(b.pressure > a.pressure and b.power > a.power > a.friction for a, b in itertools.pairwise(speeds))
     hole = tow.hole_for(system, 4300.0, 2.4e5)
     assert tow.braking(system, 4300.0, hole).pressure == pytest.approx(2.4e5, rel=1e-6)
+    assert tow.hole_for(system, 4300.0, 4e7) == tow.SMALLEST and tow.hole_for(system, 4300.0, 1.0) == tow.WIDEST
 
 
 def test_springs_by_hand() -> None:

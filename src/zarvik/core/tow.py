@@ -124,6 +124,8 @@ def at_power(solver: Solver, speed: float, power: float, road: float) -> Load | 
     if over(low) >= 0.0:
         local, point = loads.at(low)
         return Load(low, point, local)
+    if over(1.0) < 0.0:
+        return None
     share = float(brentq(over, low, 1.0, xtol=2e-4))
     local, point = loads.at(share)
     return Load(share, point, local) if point.closure.solved else None
@@ -285,6 +287,7 @@ DISCHARGE = 0.8  # of a hole in a butterfly, sharp, at ratios past choking; comm
 USUAL_MOST = 3.0e5  # Pa gauge in the manifold where nobody knows the springs; common practice, no source
 SPRING_LEFT = 0.85  # of the springs' force that is asked of them; common practice, no source
 BRAKE_GAMMA, BRAKE_R = 1.38, 287.0
+SMALLEST, WIDEST = 0.002, 0.12  # m of a hole in a butterfly
 
 
 @dataclass(frozen=True)
@@ -327,5 +330,11 @@ def braking(system: System, speed: float, hole: float) -> Braking:
 
 
 def hole_for(system: System, speed: float, most: float) -> float:
-    """Bore in m of the hole with which a butterfly holds `most` Pa gauge at an engine `speed` in rev/min."""
-    return float(brentq(lambda d: braking(system, speed, d).pressure - most, 0.002, 0.12))
+    """Bore in m of the hole with which a butterfly holds `most` Pa gauge at an engine `speed` in rev/min, between `SMALLEST` and
+    `WIDEST`."""
+    def over(bore: float) -> float:
+        return braking(system, speed, bore).pressure - most
+
+    if over(SMALLEST) <= 0.0:
+        return SMALLEST
+    return WIDEST if over(WIDEST) >= 0.0 else float(brentq(over, SMALLEST, WIDEST))
