@@ -35,7 +35,7 @@ class Ledger(QAbstractScrollArea):
     chosen = Signal(str)
     ticked = Signal(str, str)
     LINE, HEAD, NOTCH = 18, 30, 26.0
-    NARROW = 330.0  # px beside the ladder under which both columns stand under each other
+    NARROW = 270.0  # px beside the ladder under which both columns stand under each other
 
     def __init__(self) -> None:
         super().__init__()
