@@ -43,6 +43,18 @@ def _of(tests: str, *changes: tuple[str, str, str]) -> tuple[Change, ...]:
 
 CHANGES: tuple[Change, ...] = (
     *_of(
+        "core/test_plumbing.py",
+        ("core/plumbing.py", "(THREE, True): ((OUT, VENT),)", "(THREE, True): ((IN, OUT),)"),
+        ("core/plumbing.py", "((IN, OTHER), (OUT, VENT))", "((IN, OTHER),)"),
+        ("core/plumbing.py", "elif ends and CAP not in", "elif ends and AIR not in"),
+        ("core/plumbing.py", "if not groups.join(hose.begin, hose.end) or around:", "if not groups.join(hose.begin, hose.end):"),
+        ("core/plumbing.py", "lower=off.lower if on.lower == SEALED else on.lower", "lower=on.lower"),
+        ("core/plumbing.py", "if off.lower in (OPEN, SEALED):", "if off.lower == SEALED:"),
+        ("core/plumbing.py", "duty=MOST_DUTY, off=\"lower\")", "duty=0.0, off=\"lower\")"),
+        ("core/plumbing.py", "reference=sees.source or actuator.reference", "reference=actuator.reference"),
+        ("core/checks/plumbing.py", "FAILS if grave else TIGHT", "TIGHT"),
+    ),
+    *_of(
         "core/test_heat_near.py",
         ("core/heat/probes.py", "flux / blows * diameter", "flux * diameter"),
         ("core/heat/probes.py", "(long - wall) / math.cosh(fin * depth)", "(long - wall) * math.exp(-fin * depth)"),

@@ -247,6 +247,8 @@ def control(project: Project, found: Control) -> None:
         _out(f"{_MARKS[line.what]} {line.letter}  {tr(line.begin)} → {tr(line.end)};  {off}: {boost}, {tr(WHAT[line.what])}")
     for number, step in enumerate(steps(found), 1):
         _out(f"  {number}. {render(step, units)}")
+    for sentence in found.plumbed:
+        _out(told("As it is on the car: {0}", render(sentence, units)))
     for sentence in found.relief:
         _out(render(sentence, units))
     _out()

@@ -173,3 +173,30 @@ def test_a_train_is_typed(window: MainWindow, tmp_path: Path) -> None:
     assert settle(window)
     rest(window)
     assert bench.towed is None and not bench.tow_charts["speed"].isVisible()
+
+
+def test_hoses_are_said_as_they_are(window: MainWindow) -> None:
+    """Ends chosen one after the other: half a hose is told, exchanged ports fail, the cure puts the plan on; a fourth hose is only asked for with four ports."""
+    bench = bench_of(window, GATE)
+
+    def choose(place: str, end: str) -> None:
+        box = bench.hose_form.fields[place]
+        assert isinstance(box, QComboBox)
+        box.setCurrentIndex(box.findData(end))
+        box.activated.emit(box.currentIndex())
+        assert settle(window)
+        rest(window)
+
+    assert not bench.plumbed.isVisible() and not bench.hose_form.fields["gate.hose_d"].isVisible()
+    choose("gate.hose_a", "compressor")
+    assert "Hose A ends nowhere" in bench.plumbed.text()
+    for place, end in (("a_to", "vent"), ("b", "out"), ("b_to", "lower")):
+        choose(f"gate.hose_{place}", end)
+    assert "the reference is open" in bench.plumbed.text()
+    verdict = next(v for v in window.desk.answer.verdicts if v.id == "plumbing")
+    assert verdict.state == "fails"
+    window.desk.cure(verdict.title, verdict.changes)
+    assert settle(window)
+    rest(window)
+    assert "nothing closes a loop" in bench.plumbed.text() and get(window.desk.project, "gate.hose_a_to") == "in"
+    assert next(v for v in window.desk.answer.verdicts if v.id == "plumbing").state == "holds"

@@ -173,6 +173,7 @@ def hot_side_tree(
                 {"letter": line.letter, "key": line.key, "begin": line.begin, "end": line.end, "off_boost_Pa": _number(line.boost), "what": line.what}
                 for line in control.lines
             ],
+            "as_they_are": [render(s, {}) for s in control.plumbed],
         },
         "heat": None if hot is None else _heat_tree(hot),
         "tow": None if train is None else _tow_tree(train),

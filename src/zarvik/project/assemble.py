@@ -551,7 +551,7 @@ def actuator_of(project: doc.Project) -> Actuator | None:
         spring, full = bench_of(spring, share), bench_of(full, share)
     return Actuator(
         spring, full, diaphragm, g.diameter.si, g.reference, g.control, g.duty.si, said=said, hose=g.hose.si,
-        long=g.hose_long.si,
+        long=g.hose_long.si, plumbed=g.plumbed,
     )  # fmt: skip
 
 

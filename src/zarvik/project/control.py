@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.checks import plumbing
 from zarvik.core.control import (
     RUN_AWAY,
     Failed,
@@ -20,6 +21,7 @@ from zarvik.core.control import (
     spike,
 )
 from zarvik.core.lift_off import lifted, size_for, spring_window
+from zarvik.core.plumbing import said, wrongs
 from zarvik.core.progress import Progress, unwatched
 from zarvik.core.valves.actuator import FOUR, NONE, THREE, Actuator
 from zarvik.core.valves.blow_off import BlowOff
@@ -60,7 +62,8 @@ class Line:
 class Control:
     """What the gate holds: points over engine speed on the spring `alone`, with what is set (`now`), and with all of the
     solenoid (`most`, empty without one); the `lines` of the hoses; the `spike`; the `duty` for the target (nan for none); what a
-    foot that comes off does, with the blow-off valve and without (`relief`)."""
+    foot that comes off does, with the blow-off valve and without (`relief`); what is wrong with the hoses as they are on the car
+    (`plumbed`), or that nothing is, empty where nobody said them."""
 
     actuator: Actuator
     speed: float
@@ -74,6 +77,7 @@ class Control:
     duty: float
     gates: int
     relief: tuple[Sentence, ...] = ()
+    plumbed: tuple[Sentence, ...] = ()
 
 
 def control(project: Project, progress: Progress = unwatched) -> Control:
@@ -96,8 +100,15 @@ def control(project: Project, progress: Progress = unwatched) -> Control:
     return Control(
         actuator, speed, asked, system.engine.trusted_boost, alone, now, most, _lines(solver, actuator, speed, asked),
         spike(solver, actuator, project.brief.pedal_at.si), duty_for(solver, actuator, speed, asked), int(project.gate.count.si),
-        _relief(solver, speed),
+        _relief(solver, speed), _plumbed(actuator),
     )  # fmt: skip
+
+
+def _plumbed(actuator: Actuator) -> tuple[Sentence, ...]:
+    if not actuator.plumbed:
+        return ()
+    wrong = wrongs(said(actuator.plumbed), actuator.control)
+    return tuple(plumbing.told(w) for w in wrong) or (say(plumbing.GOOD),)
 
 
 def _relief(solver: Solver, speed: float) -> tuple[Sentence, ...]:

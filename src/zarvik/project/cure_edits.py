@@ -50,7 +50,7 @@ def cured(project: Project, changes: Iterable[Change]) -> Project:
         elif change.place == "engine.pump_by":
             turned = round(100.0 * project.engine.pump.si * float(change.value))
             project = put(project, "engine.pump", Quantity(float(turned), "%", "ratio"))
-        elif change.place in ("gate.blow_to", "gate.control"):
+        elif change.place in ("gate.blow_to", "gate.control") or (isinstance(change.value, str) and change.place.startswith("gate.hose_")):
             project = put(project, change.place, str(change.value))
         elif change.place == "engine.limiter":
             project = put(project, "engine.limiter", str(change.value))

@@ -30,7 +30,8 @@ class Actuator:
     (times the root of the lever where there is one). `reference`: where the hose comes from, `control`: what stands in it;
     `duty`: share of the time that the solenoid is on, 0 to 1; `off`: the hose that has come off ("signal", "lower",
     "upper"), or the vent that is pinched ("vent"), empty for none; `said`: somebody said the spring; `hose`: bore of the
-    hose to the gate and how `long` it is, m."""
+    hose to the gate and how `long` it is, m; `plumbed`: pairs of ends of the hoses as somebody put them on, empty where nobody
+    said."""
 
     spring: float
     full: float
@@ -43,6 +44,7 @@ class Actuator:
     said: bool = True
     hose: float = 0.004
     long: float = 0.6
+    plumbed: tuple[tuple[str, str], ...] = ()
 
     @property
     def share(self) -> float:

@@ -89,6 +89,8 @@ def keys(solver: Solver) -> tuple[str, ...]:
         left_out.add("joined")
     if solver.system.actuator is None:
         left_out |= set(control_sheets.SHEETS)
+    elif not solver.system.actuator.plumbed:
+        left_out.add("plumbed_off")
     if solver.system.engine.fuel.octane is None:
         left_out |= {"knock", "retard_power", "retard_heat"}
     if solver.system.means is None:
@@ -118,6 +120,7 @@ _OF_VERDICT = {
     "gate": "opening",
     "spring": "spring_off",
     "hoses": "off_signal",
+    "plumbing": "plumbed_off",
     "blow_off": "blow_off_needed",
     "back_pressure": "back_pressure",
     "exhaust_temperature": "temperature:turbine_inlet",

@@ -11,6 +11,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.control import RUN_AWAY, duty_for, held_near, hoses
 from zarvik.core.lift_off import greitzer, needed_area, room
+from zarvik.core.plumbing import as_moved, both, said
 from zarvik.core.valves.actuator import FOUR, Actuator
 from zarvik.core.valves.blow_off import DISCHARGE, diameter_of
 from zarvik.core.words import Figure
@@ -65,6 +66,14 @@ def _off(solver: Solver, point: Point) -> Sheet:
 
 def _on(solver: Solver, point: Point) -> Sheet:
     return _boost(solver, point, "spring_on", "Boost with all of the solenoid", dataclasses.replace(_actuator(solver), duty=1.0))
+
+
+def _plumbed(solver: Solver, point: Point) -> Sheet:
+    actuator = _actuator(solver)
+    if not actuator.plumbed:
+        raise KeyError("plumbed_off")
+    off, _ = both(said(actuator.plumbed), actuator.control)
+    return _boost(solver, point, "plumbed_off", "Boost with the hoses as they are, without current", as_moved(actuator, off))
 
 
 def _without(hose: str) -> Maker:
@@ -138,5 +147,6 @@ SHEETS: dict[str, Maker] = {
     "spring_off": _off,
     "spring_on": _on,
     "duty_wanted": _duty,
+    "plumbed_off": _plumbed,
     **{f"off_{hose}": _without(hose) for hose in ("signal", "lower", "upper", "vent")},
 }

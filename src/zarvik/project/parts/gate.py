@@ -45,6 +45,13 @@ _TUBE = Of("length", "0 mm", "120 mm", "mm", "Pipe back", "Bore of what brings i
 _JOINS = Of("angle", "0 °", "120 °", "°", "Pipe joins at", "To the way of the gas in the exhaust")
 _DUMP = Choice("Its gas goes", lambda: (("back", "Back behind the turbine"), ("air", "Into the open")),
                "Into the open is loud, and in many places not allowed on the road")  # fmt: skip
+_ENDS = (
+    ("", "Not said"), ("compressor", "Compressor"), ("plenum", "Plenum"), ("in", "Port 1"), ("out", "Port 2"), ("vent", "Port 3"), ("other", "Port 4"),
+    ("lower", "Gate, opens"), ("upper", "Gate, shuts"), ("open", "The open"), ("cap", "A cap"),
+)  # fmt: skip
+_HELP = "As it is on the car: the loops and open ends are looked for, and what the gate then does"
+_A1, _B1, _C1, _D1 = (Choice(f"Hose {letter} from", lambda: _ENDS, _HELP) for letter in "ABCD")
+_A2, _B2, _C2, _D2 = (Choice(f"Hose {letter} to", lambda: _ENDS, _HELP) for letter in "ABCD")
 
 
 class Gate(Part):
@@ -74,6 +81,20 @@ class Gate(Part):
     blow_spring: Annotated[Quantity, _BLOW_SPRING] = _BLOW_SPRING("0.8 bar")
     blow_to: Annotated[str, _BLOW_TO] = "back"
     metered: Annotated[str, _METER] = "no"
+    hose_a: Annotated[str, _A1] = ""
+    hose_a_to: Annotated[str, _A2] = ""
+    hose_b: Annotated[str, _B1] = ""
+    hose_b_to: Annotated[str, _B2] = ""
+    hose_c: Annotated[str, _C1] = ""
+    hose_c_to: Annotated[str, _C2] = ""
+    hose_d: Annotated[str, _D1] = ""
+    hose_d_to: Annotated[str, _D2] = ""
+
+    @property
+    def plumbed(self) -> tuple[tuple[str, str], ...]:
+        """Ends of hoses A to D as they are on the car; empty where nothing is said."""
+        found = ((self.hose_a, self.hose_a_to), (self.hose_b, self.hose_b_to), (self.hose_c, self.hose_c_to), (self.hose_d, self.hose_d_to))
+        return found if any(any(pair) for pair in found) else ()
 
 
 _BAY = Of(

@@ -31,6 +31,8 @@ GATE = (
     "gate.diaphragm", "gate.reference", "gate.control", "gate.duty", "gate.hose", "gate.hose_long",
     "gate.blow_off", "gate.blow_spring", "gate.blow_to", "gate.metered",
 )  # fmt: skip
+HOSES = tuple(f"gate.hose_{letter}{end}" for letter in "abcd" for end in ("", "_to"))
+_LETTERS = {"none": "ab", "three": "abc", "four": "abcd"}
 
 
 def asked(project: Project, place: str) -> bool:
@@ -43,6 +45,9 @@ def asked(project: Project, place: str) -> bool:
         return place == "gate.diameter"
     if place == "gate.duty":
         return gate.control != "none"
+    if place in HOSES:
+        # One that is said stays in sight, whatever the hardware.
+        return place[10] in _LETTERS[gate.control] or bool(getattr(gate, place[5:]))
     if place in ("gate.branch", "gate.angle"):
         return gate.kind == "outside"
     if place == "gate.rejoin":

@@ -134,6 +134,8 @@ def _gate(desk: Desk, painter: QPainter, found: Control) -> None:
     for line in found.lines:
         draw_state(painter, QRectF(LEFT + 40.0, put.y - 12.0, 13, 13), show.STATES[line.what])
         put(f"{line.letter}  {show.hose_words(line, units)}", indent=22.0)
+    for sentence in found.plumbed:
+        put(told("As it is on the car: {0}", render(sentence, units)))
     for number, step in enumerate(steps(found), 1):
         put(f"{number}. {render(step, units)}")
     for sentence in found.relief:

@@ -81,6 +81,9 @@ class HotSideBench(Bench):
         column.addWidget(heading(tr("The gate and what moves it")))
         self.form = Form(self.desk, show.GATE, label_width=126, room=126)
         column.addWidget(self.form)
+        column.addWidget(heading(tr("Hoses as they are on the car")))
+        self.hose_form = Form(self.desk, show.HOSES, label_width=126, room=126)
+        column.addWidget(self.hose_form)
         column.addStretch(1)
         row.addWidget(area)
         right_area, right = side_column(0, 6, 6)
@@ -94,6 +97,9 @@ class HotSideBench(Bench):
         right.addWidget(self.plan)
         self.lines = Lines(self.desk)
         right.addWidget(self.lines)
+        self.plumbed = PlainLabel()
+        self.plumbed.setWordWrap(True)
+        right.addWidget(self.plumbed)
         self.steps = PlainLabel()
         self.steps.setWordWrap(True)
         right.addWidget(self.steps)
@@ -239,6 +245,9 @@ class HotSideBench(Bench):
         self.form.refresh()
         for place in show.GATE[1:]:
             self.form.show_row(place, show.asked(project, place))
+        self.hose_form.refresh()
+        for place in show.HOSES:
+            self.hose_form.show_row(place, show.asked(project, place))
         self.heat_form.refresh()
         self.tow_form.refresh()
         for place in tow.ENTRIES:
@@ -262,6 +271,9 @@ class HotSideBench(Bench):
             self.headline.setText(show.headline(self.control, units) if self.control is not None else reply.fault)
             found = steps(self.control) if self.control is not None else ()
             self.steps.setText("\n".join(f"{n}. {render(s, units)}" for n, s in enumerate(found, 1)))
+            plumbed = self.control.plumbed if self.control is not None else ()
+            self.plumbed.setText("\n".join(told("As it is on the car: {0}", render(s, units)) for s in plumbed))
+            self.plumbed.setVisible(bool(plumbed))
             relief = self.control.relief if self.control is not None else ()
             self.relief.setText(". ".join(render(s, units) for s in relief))
             self.plan.setVisible(self.control is not None)
@@ -308,12 +320,13 @@ class HotSideBench(Bench):
     def places(self) -> Iterator[str]:
         """Entries of the gate, of probes and weight."""
         yield from show.GATE
+        yield from show.HOSES
         yield from heat.ENTRIES
         yield from tow.ENTRIES
 
     def field_of(self, place: str) -> QWidget | None:
         """The field of an entry; its page is turned to first."""
-        for page, form in ((GATE, self.form), (HEAT, self.heat_form), (TOW, self.tow_form)):
+        for page, form in ((GATE, self.form), (GATE, self.hose_form), (HEAT, self.heat_form), (TOW, self.tow_form)):
             if place in form.fields:
                 self.show_page(page)
                 return form.fields[place]

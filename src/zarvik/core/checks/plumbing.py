@@ -1,0 +1,90 @@
+"""Are the hoses of the gate on the car as they should be: loops, open ends, a reference that reaches nothing?"""
+
+from __future__ import annotations
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.control import RUN_AWAY, held_near, hoses
+from zarvik.core.limits import FAILS, HOLDS, TIGHT
+from zarvik.core.plumbing import (
+    BLEEDING,
+    BRIDGE,
+    GRAVE,
+    HALF,
+    HELD_SHUT,
+    IDLE,
+    MISSING,
+    RING,
+    SAME,
+    UNHELD,
+    Wrong,
+    as_moved,
+    both,
+    said,
+    wrongs,
+)
+from zarvik.core.valves.actuator import NONE, Actuator
+from zarvik.core.words import Figure, Filling, Sentence, revs, say
+
+PORTS = {
+    "compressor": "compressor", "plenum": "plenum", "in": "solenoid, port 1", "out": "solenoid, port 2", "vent": "solenoid, port 3",
+    "other": "solenoid, port 4", "lower": "gate, the side that opens it", "upper": "gate, the side that shuts it",
+}  # fmt: skip
+_WORDS = {
+    BRIDGE: "Compressor and plenum are joined by hoses: air goes round the throttle, and neither is what it should be",
+    UNHELD: "At rest no boost reaches the side that opens the gate: the reference is open",
+    HELD_SHUT: "At rest boost reaches the side that shuts the gate",
+    BLEEDING: "What reaches the gate has a way into the open as well: it sees less than the boost",
+    HALF: "Hose {hoses} ends nowhere",
+    MISSING: "Hose {hoses} goes to a port that the chosen hardware has not got: {port}",
+    SAME: "Hose {hoses} begins and ends at the same port: {port}",
+    RING: "Hose {hoses} closes a loop: it joins what is joined already, or goes round the solenoid",
+    IDLE: "The solenoid changes nothing: the gate sees the same with current and without",
+}  # fmt: skip
+
+GOOD = "Boost reaches the gate, nothing closes a loop, no end is open"
+
+
+def told(wrong: Wrong) -> Sentence:
+    """What is wrong, in a sentence."""
+    return say(_WORDS[wrong.kind], hoses=", ".join(wrong.letters), port=say(PORTS.get(wrong.port, "–")))
+
+
+def check(case: Case) -> list[Verdict]:
+    """The hoses that somebody said, as they are joined; nothing where none are said, without a gate, or for a design that is only tried."""
+    actuator = case.system.actuator
+    if actuator is None or case.plain or not actuator.plumbed or case.system.gate.area <= 0.0:
+        return []
+    pipes = said(actuator.plumbed)
+    found = wrongs(pipes, actuator.control)
+    off, _ = both(pipes, actuator.control)
+    speed = case.target.speed
+    held = held_near(case.solver, as_moved(actuator, off), speed)
+    figures: dict[str, Filling] = {"speed": revs(speed)}
+    if held is not None:
+        figures["boost"] = Figure(min(held.boost, RUN_AWAY), "pressure_gauge", "plumbed_off", speed)
+    runs = held is not None and held.boost > case.system.engine.trusted_boost
+    grave = runs or any(w.kind in GRAVE for w in found)
+    state = FAILS if grave else TIGHT if found else HOLDS
+    then = "" if held is None else (
+        "; past {boost} at {speed} then" if held.boost > RUN_AWAY else "; {boost} at {speed} without current" if actuator.control != NONE else "; {boost} at {speed}"
+    )  # fmt: skip
+    if found:
+        first = told(found[0])
+        more = [told(w) for w in found[1:3]]
+        figures |= {"first": first} | {name: words for name, words in zip(("second", "third"), more, strict=False)}
+        text = say("{first}" + "".join(f". {{{name}}}" for name in ("second", "third")[: len(more)]), then, **figures)
+        cure, changes = say("Put them on as the plan shows"), _as_planned(actuator)
+    else:
+        text = say(GOOD, then, **figures)
+        cure, changes = None, ()
+    return [Verdict("plumbing", "Hoses as they are", state, None, text, cure, changes, "gate", "Which ports air gets between; balance of forces at the gate. Overboost can break an engine")]
+
+
+def _as_planned(actuator: Actuator) -> tuple[Change, ...]:
+    planned = [(h.begin, h.end) for h in hoses(actuator)]
+    planned += [("", "")] * (4 - len(planned))
+    return tuple(
+        Change(f"gate.hose_{letter}{end}", port)
+        for letter, pair in zip("abcd", planned, strict=True) for end, port in zip(("", "_to"), pair, strict=True)
+    )  # fmt: skip

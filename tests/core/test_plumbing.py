@@ -1,0 +1,158 @@
+"""Hoses as they are on the car: what the gate sees against SciPy's graphs, every kind of mistake, its verdict and its cure."""
+
+from __future__ import annotations
+
+import random
+
+import numpy as np
+import pytest
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
+
+from zarvik.core.answer import answer
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.control import hoses
+from zarvik.core.plumbing import (
+    BLEEDING,
+    BLEEDS,
+    BOOST,
+    BRIDGE,
+    HALF,
+    HELD_SHUT,
+    IDLE,
+    MISSING,
+    OPEN,
+    RING,
+    SAME,
+    SEALED,
+    UNHELD,
+    as_moved,
+    both,
+    said,
+    seen,
+    wrongs,
+)
+from zarvik.core.valves.actuator import COMPRESSOR, FOUR, NONE, PLENUM, THREE, Actuator
+from zarvik.formats import shelf
+from zarvik.project.assemble import assemble
+from zarvik.project.cure_edits import cured
+from zarvik.project.document import Project
+from zarvik.project.edits import put
+
+NAMES = ("compressor", "plenum", "in", "out", "vent", "other", "lower", "upper", "air")
+# Which passages a solenoid has, by kind and current: common practice, no source
+PASSAGES = {
+    (NONE, False): "", (NONE, True): "", (THREE, False): "in-out", (THREE, True): "out-vent",
+    (FOUR, False): "in-out other-vent", (FOUR, True): "in-other out-vent",
+}  # fmt: skip
+
+
+def by_scipy(pairs: list[tuple[str, str]], control: str, on: bool) -> tuple[str, str, bool]:
+    """What below and above the diaphragm is joined to, and whether the sources are joined, by connected components of SciPy."""
+    ports = [n for n in NAMES if n in ("compressor", "plenum", "lower", "upper") or n in {NONE: (), THREE: ("in", "out", "vent"), FOUR: ("in", "out", "vent", "other")}[control]]
+    edges = [tuple(p.split("-")) for p in PASSAGES[control, on].split()]
+    edges += [(a, b) for a, b in pairs if "cap" not in (a, b) and "open" not in (a, b)]
+    used = {p for pair in pairs for p in pair}
+    leaks = [p for pair in pairs if "open" in pair and "cap" not in pair for p in pair if p != "open"]
+    leaks += [p for p in ports if p not in used and p not in ("compressor", "plenum")]
+    rows, columns = [NAMES.index(a) for a, _ in edges], [NAMES.index(b) for _, b in edges]
+    _, label = connected_components(coo_array((np.ones(len(edges)), (rows, columns)), shape=(9, 9)), directed=False)
+    of = dict(zip(NAMES, label, strict=True))
+    open_groups = {of[p] for p in leaks}
+
+    def side(port: str) -> str:
+        fed, vented = of[port] in (of["compressor"], of["plenum"]), of[port] in open_groups
+        return {(True, True): BLEEDS, (True, False): BOOST, (False, True): OPEN, (False, False): SEALED}[fed, vented]
+
+    return side("lower"), side("upper"), bool(of["compressor"] == of["plenum"])
+
+
+@pytest.mark.parametrize("control", [NONE, THREE, FOUR])
+def test_what_the_gate_sees_by_graphs(control: str) -> None:
+    """Random hoses: sides and joined sources as SciPy's connected components say; loops as many as edges and parts say (Euler)."""
+    hand = random.Random(5)
+    ports = ["compressor", "plenum", "lower", "upper", *{NONE: (), THREE: ("in", "out", "vent"), FOUR: ("in", "out", "vent", "other")}[control]]
+    for _ in range(400):
+        pairs = [tuple(hand.sample([*ports, "open", "cap"], 2)) for _ in range(hand.randint(1, 4))]
+        pairs = [(a, b) for a, b in pairs if {a, b} != {"open", "cap"}]
+        pipes = said(pairs)
+        for on in (False, True):
+            found = seen(pipes, control, on)
+            assert (found.lower, found.upper, found.bridged) == by_scipy(pairs, control, on), (pairs, on)
+        whole = [(NAMES.index(a), NAMES.index(b)) for a, b in pairs if {"open", "cap"}.isdisjoint((a, b))]
+        if whole and not any({a, b} <= {2, 3, 4, 5} for a, b in whole):
+            rows, columns = zip(*whole, strict=True)
+            parts, _ = connected_components(coo_array((np.ones(len(whole)), (rows, columns)), shape=(9, 9)), directed=False)
+            assert sum(w.kind == RING for w in wrongs(pipes, control)) == len(whole) - 9 + parts
+
+
+@pytest.mark.parametrize("control", [NONE, THREE, FOUR])
+@pytest.mark.parametrize("reference", [COMPRESSOR, PLENUM])
+def test_the_plan_is_right(control: str, reference: str) -> None:
+    """Put on as planned nothing is wrong, also with the vent left bare; without current the spring alone moves it."""
+    actuator = Actuator(0.5e5, 0.8e5, 0.06, 0.038, reference, control)
+    pairs = [(h.begin, h.end) for h in hoses(actuator)]
+    for given in (pairs, [p for p in pairs if p != ("vent", "open")]):
+        assert wrongs(said(given), control) == ()
+        off, _ = both(said(given), control)
+        moved = as_moved(actuator, off)
+        assert (moved.control, moved.off, moved.reference) == (NONE, "", reference)
+
+
+@pytest.mark.parametrize(("control", "pairs", "kinds"), [
+    (THREE, [("compressor", "vent"), ("out", "lower"), ("in", "open")], [UNHELD]),
+    (THREE, [("compressor", "in"), ("out", "lower"), ("vent", "cap")], [IDLE]),
+    (THREE, [("compressor", "lower")], [IDLE]),
+    (THREE, [("compressor", "in"), ("out", "lower"), ("in", "out")], [BLEEDING, RING]),
+    (THREE, [("compressor", "in"), ("out", "")], [UNHELD, HALF, IDLE]),
+    (FOUR, [("compressor", "in"), ("out", "upper"), ("other", "lower"), ("vent", "open")], [UNHELD, HELD_SHUT]),
+    (NONE, [("compressor", "lower"), ("plenum", "lower")], [BRIDGE]),
+    (NONE, [("compressor", "lower"), ("lower", "open")], [BLEEDING]),
+    (NONE, [("compressor", "lower"), ("lower", "compressor")], [RING]),
+    (NONE, [("compressor", "in")], [UNHELD, MISSING]),
+    (NONE, [("compressor", "lower"), ("upper", "upper")], [SAME]),
+])  # fmt: skip
+def test_each_mistake(control: str, pairs: list[tuple[str, str]], kinds: list[str]) -> None:
+    """Every kind, the worst first, with the letter of its hose."""
+    found = wrongs(said(pairs), control)
+    assert [w.kind for w in found] == kinds
+    for wrong in found:
+        if wrong.kind in (HALF, MISSING, SAME, RING):
+            assert wrong.letters == (("ABCD"[len(pairs) - 1]),)
+
+
+def test_what_is_left_moves_it() -> None:
+    """Nothing below: the diaphragm does nothing; above alone it shuts; the same on both sides cancels."""
+    actuator = Actuator(0.5e5, 0.8e5, 0.06, 0.038, COMPRESSOR, FOUR, 0.4)
+    for pairs, below, above in (
+        ([("compressor", "upper")], 0.0, 0.9e5), ([("compressor", "lower")], 1e5, 0.0), ([("in", "lower")], 0.0, 0.0),
+        ([("compressor", "lower"), ("lower", "upper")], 0.0, 0.0),
+    ):  # fmt: skip
+        off = seen(said(pairs), NONE, False)
+        assert as_moved(actuator, off).pressures(1e5) == pytest.approx((below, above))
+
+
+def verdict(project: Project) -> Verdict:
+    return next(v for v in answer(assemble(project)).verdicts if v.id == "plumbing")
+
+
+def hosed(project: Project, *ends: str) -> Project:
+    for place, end in zip((f"gate.hose_{letter}{to}" for letter in "abcd" for to in ("", "_to")), ends, strict=False):
+        project = put(project, place, end)
+    return project
+
+
+def test_the_verdict_and_its_cure() -> None:
+    """Said as on the plan it holds; with ports 1 and 3 exchanged nothing holds the boost; the cure puts the plan on and holds."""
+    project = put(shelf.demo("tarn"), "gate.control", THREE)
+    assert not [v for v in answer(assemble(project)).verdicts if v.id == "plumbing"]
+    right = hosed(project, "compressor", "in", "out", "lower", "vent", "open")
+    assert verdict(right).state == "holds"
+    wrong = hosed(project, "compressor", "vent", "out", "lower", "in", "open")
+    found = verdict(wrong)
+    assert found.state == "fails" and found.about == "gate"
+    mended = cured(wrong, found.changes)
+    assert mended.gate.plumbed[:3] == (("compressor", "in"), ("out", "lower"), ("vent", "open"))
+    assert verdict(mended).state == "holds"
+    idle = verdict(hosed(project, "compressor", "lower"))
+    assert idle.state == "tight"
