@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QLineEdit
 
+from zarvik.formats import shelf
 from zarvik.project.document import Project
 from zarvik.window.app import settle
+from zarvik.window.benches import BENCHES
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.form import ASSUMED, Form
 from zarvik.window.parts.quantity_field import QuantityField
@@ -135,3 +140,25 @@ def test_the_finder_knows_the_words_of_builders(window: MainWindow, said: str, w
     window.finder._search(said)
     assert any(wanted in thing.words for thing in window.finder.found), [t.words for t in window.finder.found][:8]
     window.finder.leave()
+
+
+def test_benches_are_made_when_asked_for(open_window: Callable[..., MainWindow]) -> None:
+    """A window stands with the first bench alone; the others come in quiet moments, not while somebody types; an unknown one is none."""
+    window = open_window(shelf.demo("tarn"))
+    assert [key for key in window.benches if window.benches.made(key)] == ["brief"]
+    assert "brief" in window.benches and "nothing" not in window.benches and len(window.benches) == len(BENCHES)
+    window.show_bench("nothing")
+    window.build_ahead()
+    entry = window.benches["brief"].field_of("brief.target_power")
+    assert entry is not None
+    entry.setFocus()
+    QTest.qWait(500)
+    if isinstance(QApplication.focusWidget(), QLineEdit):
+        assert not window.benches.made("compare")
+    entry.clearFocus()
+    window.rail.setFocus()
+    for _ in range(100):
+        QTest.qWait(100)
+        if all(map(window.benches.made, window.benches)):
+            break
+    assert all(map(window.benches.made, window.benches))

@@ -137,6 +137,7 @@ def run(
         window.desk.ask(compiling())
     forget_old()
     window.offer_recovery()
+    window.build_ahead()
     return int(app.exec())
 
 

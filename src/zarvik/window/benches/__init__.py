@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
+
+from PySide6.QtWidgets import QStackedWidget
+
 from zarvik.project.document import Project
 from zarvik.project.language import tr
-from zarvik.window.benches.bench import Entry
+from zarvik.window.benches.bench import Bench, Entry
 from zarvik.window.benches.brief.view import BriefBench, LoadChart
 from zarvik.window.benches.candidates.view import CandidatesBench
 from zarvik.window.benches.charge_pipes.view import PipesBench
@@ -16,6 +20,7 @@ from zarvik.window.benches.space.view import SpaceBench
 from zarvik.window.benches.turbo.map_chart import MapChart
 from zarvik.window.benches.turbo.view import TurboBench
 from zarvik.window.benches.workshop.view import WorkshopBench
+from zarvik.window.desk import Desk
 
 
 def _kept(project: Project) -> str:
@@ -97,3 +102,31 @@ def bench_of(subject: str) -> str:
     subject that none knows."""
     kind = subject.partition(":")[0]
     return next((entry.key for entry in BENCHES if kind in entry.subjects), BENCHES[0].key)
+
+
+class Benches(Mapping[str, Bench]):
+    """The benches by key, each made when it is first asked for: a window stands at once."""
+
+    def __init__(self, desk: Desk, stack: QStackedWidget) -> None:
+        self._desk, self._stack = desk, stack
+        self._entries = {entry.key: entry for entry in BENCHES}
+        self._made: dict[str, Bench] = {}
+
+    def __getitem__(self, key: str) -> Bench:
+        if key not in self._made:
+            self._made[key] = self._entries[key].make(self._desk)
+            self._stack.addWidget(self._made[key])
+        return self._made[key]
+
+    def __contains__(self, key: object) -> bool:
+        return key in self._entries
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._entries)
+
+    def __len__(self) -> int:
+        return len(self._entries)
+
+    def made(self, key: str) -> bool:
+        """Has somebody asked for this one?"""
+        return key in self._made

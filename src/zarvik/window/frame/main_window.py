@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QFrame,
     QHBoxLayout,
+    QLineEdit,
     QMenu,
     QPushButton,
     QScrollArea,
@@ -40,8 +41,8 @@ from zarvik.project.naming import called
 from zarvik.project.places import run_title, runs_of
 from zarvik.project.plain import file_name, visible
 from zarvik.project.unit_edits import in_units
-from zarvik.window.benches import BENCHES, bench_of
-from zarvik.window.benches.bench import Bench, shortcut
+from zarvik.window.benches import BENCHES, Benches, bench_of
+from zarvik.window.benches.bench import shortcut
 from zarvik.window.desk import Desk
 from zarvik.window.frame.files import FileWork
 from zarvik.window.frame.finder import Finder, Thing
@@ -59,6 +60,7 @@ from zarvik.window.theme import style
 from zarvik.workspace import settings
 from zarvik.workspace.session import Session
 
+AHEAD = 150  # ms between benches that are made before somebody asks for them
 LEAST = (1120, 700)  # px in which everything has its room
 UNITS = (("mixed", "Mixed units"), ("metric", "Metric units"), ("inch", "Inch units"))
 
@@ -137,11 +139,7 @@ class MainWindow(FileWork):
         self.rail = Rail(self.desk, BENCHES)
         row.addWidget(self.rail)
         self.stack = QStackedWidget()
-        self.benches: dict[str, Bench] = {}
-        for entry in BENCHES:
-            bench = entry.make(self.desk)
-            self.benches[entry.key] = bench
-            self.stack.addWidget(bench)
+        self.benches = Benches(self.desk, self.stack)
         row.addWidget(self.stack, 1)
         self.side = Side(self.desk)
         self.verdict = self.side.verdict
@@ -270,6 +268,18 @@ class MainWindow(FileWork):
         for widget in (self.undo_button, self.redo_button, self.units, file, self.save_button):
             row.addWidget(widget)
         return header
+
+    def build_ahead(self) -> None:
+        """Make the benches that nobody has opened yet, one whenever the window has nothing to do for a moment."""
+        key = next((key for key in self.benches if not self.benches.made(key)), None)
+        if key is not None:
+            QTimer.singleShot(AHEAD, self, partial(self._build, key))
+
+    def _build(self, key: str) -> None:
+        # A hand that types is not kept waiting.
+        if not isinstance(QApplication.focusWidget(), QLineEdit):
+            self.benches.get(key)
+        self.build_ahead()
 
     def show_bench(self, key: str) -> None:
         """Bring a bench to the front."""

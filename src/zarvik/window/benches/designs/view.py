@@ -31,7 +31,7 @@ from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.side import side_column
 from zarvik.workspace.inquiry import DESIGNS, designs_of
-from zarvik.workspace.questions import CANCELLED, DONE, FAILED, PART, Reply
+from zarvik.workspace.questions import CANCELLED, DONE, PART, Reply
 
 TRIES = (200, 600, 2000)
 ASKED, FOUND, PRICES = "asked", "found", "prices"
@@ -265,8 +265,6 @@ class DesignsBench(Bench):
             return
         if reply.state in (PART, DONE):
             self._show(reply)
-        elif reply.state == FAILED:
-            self.desk.notice.emit(reply.fault)
         elif reply.state == CANCELLED and self.part:
             self.part = False
             self._draw()

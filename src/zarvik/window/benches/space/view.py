@@ -439,9 +439,6 @@ class SpaceBench(Bench):
             return
         asked, self._asked = self._asked, None
         self._busy(False)
-        if reply.state == FAILED:
-            self.desk.notice.emit(reply.fault)
-            return
         if reply.state != DONE:
             return
         if asked is not self.desk.project:
