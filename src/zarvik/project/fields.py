@@ -179,7 +179,7 @@ class Choice:
         def validate(value: Any) -> str:
             keys = [key for key, _ in self.options()]
             if value not in keys:
-                raise ValueError(told("{0}: “{1}” is none of {2}", tr(self.title), value, ', '.join(keys)))
+                raise ValueError(told("{0}: “{1}” is none of {2}", tr(self.title), value, ', '.join(key for key in keys if key)))
             return str(value)
 
         return core_schema.no_info_plain_validator_function(validate)
