@@ -1,0 +1,112 @@
+"""Each rule of the register at both sides of where it begins; likelihoods of leaks in the order that the trade looks in."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import pytest
+
+from zarvik.core.register import rows as r
+from zarvik.core.register.rows import Row
+from zarvik.core.register.rules import findings, may_torque, risk
+from zarvik.core.words import Figure
+
+
+def row(kind: str = r.PORT, side: str = r.BOOST, **said: object) -> Row:
+    return dataclasses.replace(Row("k", kind, "One", "a pipe", side), **said)  # type: ignore[arg-type]
+
+
+def rules(*rows: Row) -> list[tuple[str, str]]:
+    return [(f.rule, f.state) for f in findings(rows)]
+
+
+@pytest.mark.parametrize(("given", "wanted"), [
+    # Ports under boost: common practice, no source
+    (row(), [("undecided", "open")]),
+    (row(side=r.SUCTION), []),
+    (row(decision=r.KEEP, served="brake"), [("check_valve", "fails")]),
+    (row(decision=r.CHECK, served="brake"), []),
+    (row(decision=r.KEEP, served="gauge"), []),
+    (row(decision=r.PLUG, served="brake"), [("brake", "fails")]),
+    (row(decision=r.PLUG, served="breather"), [("breather", "tight")]),
+    (row(decision=r.WELD, served="idle"), [("tuner", "open")]),
+    (row(decision=r.WELD, served="idle", note="Tuner: closed in the map"), []),
+    (row(decision=r.WELD, served="regulator"), []),
+    # Three bores behind a bend
+    (row(r.SENSOR, bore=0.05, behind=0.149), [("swirl", "tight")]),
+    (row(r.SENSOR, bore=0.05, behind=0.151), []),
+    (row(r.JOINT, bore=0.05, behind=0.01, made=r.FLANGED), []),
+    # Hoses by what they are of; oil only eats where there is some
+    (row(r.HOSE, temperature=451.0, material="silicone"), [("hose_heat", "fails")]),
+    (row(r.HOSE, temperature=449.0, material="silicone"), []),
+    (row(r.HOSE, temperature=451.0, material="braided"), []),
+    (row(r.HOSE, side=r.OIL, oily=True, material="silicone"), [("hose_oil", "tight")]),
+    (row(r.HOSE, side=r.OIL, oily=True, material="rubber"), []),
+    (row(r.HOSE, side=r.BOOST, oily=True, material="silicone"), []),
+    (row(r.JOINT, made=r.FLANGED, lost=True), [("lost", "tight")]),
+])  # fmt: skip
+def test_where_each_rule_begins(given: Row, wanted: list[tuple[str, str]]) -> None:
+    """What is said of one line, and nothing else."""
+    assert rules(given) == wanted
+
+
+def test_metal_under_a_thread() -> None:
+    """An M6 screw into aluminium finds its length in a thick wall, a little less in a thinner one, and fails in sheet; one that
+    nobody measured is not judged; the boss that is told makes up what is missing."""
+    def walled(wall: float) -> Row:
+        return row(r.BUNG, thread="M6", wall=wall, material="aluminium")
+
+    states = [rules(walled(w)) for w in (0.020, 0.0055, 0.0015, 0.0)]
+    assert states == [[], [("wall", "tight")], [("wall", "fails")], []]
+    found = findings([walled(0.0055)])[0]
+    assert found.cure is not None
+    more = dict(found.cure.figures)["high"]
+    assert isinstance(more, Figure) and rules(walled(0.0055 + more.value)) == []
+    assert rules(row(r.BUNG, thread="M99 x 9")) == [("thread", "tight")]
+
+
+def test_clamps_against_the_end_force() -> None:
+    """A T-bolt behind a bead holds a 63 mm coupler at 1.5 bar, a worm drive on a bare oily tube does not; a tube without a bead is told from
+    0.7 bar on: common practice, no source."""
+    joint = row(r.JOINT, made=r.HOSED, diameter=0.063, pressure=1.5e5)
+    assert rules(joint) == []
+    assert ("end_force", "fails") in rules(dataclasses.replace(joint, clamp="none", bead=False, oily=True))
+    low = dataclasses.replace(joint, bead=False, diameter=0.02)
+    assert [r_ for r_, _ in rules(dataclasses.replace(low, pressure=0.71e5))] == ["bead"]
+    assert rules(dataclasses.replace(low, pressure=0.69e5)) == []
+    assert rules(dataclasses.replace(joint, made=r.WELDED, clamp="none")) == []
+
+
+def test_worst_first() -> None:
+    """What fails stands before what is tight, and that before what is open."""
+    lines = [row(), row(decision=r.PLUG, served="breather"), row(decision=r.PLUG, served="brake")]
+    assert [s for _, s in rules(*lines)] == ["fails", "tight", "open"]
+
+
+def test_where_to_look_first() -> None:
+    """An open port leaks before an open joint, that before a bung; each step of the ladder lowers it; opened again is nearly open; a
+    weld that is not tested before a torqued clamp; what does not see boost is not looked at."""
+    joint = row(r.JOINT, made=r.HOSED)
+    ladder = [risk(dataclasses.replace(joint, state=s)) for s in (r.OPEN, r.REOPENED, r.DRY, r.HAND, r.TORQUED, r.TESTED)]
+    assert ladder == sorted(ladder, reverse=True) and len(set(ladder)) == 6
+    assert risk(row()) > risk(joint) > risk(row(r.BUNG)) > risk(row(r.LINE)) > 0.0
+    assert risk(row(state=r.TESTED)) == risk(row())  # a tested port that nobody decided has not been
+    assert risk(row(decision=r.PLUG, state=r.TESTED)) < 0.1 * risk(row())
+    assert risk(row(decision=r.WELD)) < 0.2 * risk(row(decision=r.PLUG))
+    assert 0.0 < risk(row(r.JOINT, made=r.WELDED)) < risk(joint)
+    assert risk(row(side=r.EXHAUST)) == 0.0
+
+
+def test_loose_first() -> None:
+    """A joint may be torqued when all of its side are in place; welds, gone ones and the other side do not hold it up."""
+    def joint(key: str, **said: object) -> Row:
+        return dataclasses.replace(row(r.JOINT, made=r.HOSED, **said), key=key)
+
+    me = joint("me", state=r.HAND)
+    assert may_torque([me, joint("b", state=r.HAND), joint("c", state=r.DRY)], "me") is None
+    assert may_torque([me, joint("b")], "me") is not None
+    assert may_torque([me, joint("b", state=r.REOPENED)], "me") is not None
+    for other in (joint("b", lost=True), joint("b", side=r.EXHAUST)):
+        assert may_torque([me, other], "me") is None
+    assert may_torque([me, dataclasses.replace(joint("b"), made=r.WELDED)], "me") is None
+    assert may_torque([me], "gone") is None
