@@ -51,13 +51,14 @@ def test_where_each_rule_begins(given: Row, wanted: list[tuple[str, str]]) -> No
 
 
 def test_metal_under_a_thread() -> None:
-    """An M6 screw into aluminium finds its length in a thick wall, a little less in a thinner one, and fails in sheet; one that
+    """An M6 screw into aluminium wants its own 6 mm (one diameter: common practice, no source), is told of less, fails under half; one that
     nobody measured is not judged; the boss that is told makes up what is missing."""
     def walled(wall: float) -> Row:
         return row(r.BUNG, thread="M6", wall=wall, material="aluminium")
 
-    states = [rules(walled(w)) for w in (0.020, 0.0055, 0.0015, 0.0)]
-    assert states == [[], [("wall", "tight")], [("wall", "fails")], []]
+    states = [rules(walled(w)) for w in (0.020, 0.0061, 0.0055, 0.0031, 0.0029, 0.0)]
+    tight, fails = [("wall", "tight")], [("wall", "fails")]
+    assert states == [[], [], tight, tight, fails, []]
     found = findings([walled(0.0055)])[0]
     assert found.cure is not None
     more = dict(found.cure.figures)["high"]
