@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
-from zarvik.core.limits import ORDER
+from zarvik.core.limits import HOLDS, OPEN, ORDER
 from zarvik.project.language import tr
 from zarvik.window.benches.bench import Entry
 from zarvik.window.desk import Desk
@@ -152,17 +152,15 @@ class Rail(QWidget):
             self.area.ensureWidgetVisible(self.steps[key], 0, EDGE)
 
     def refresh(self) -> None:
-        """The state of a step is its worst verdict; what is open elsewhere does not hide it."""
+        """The state of a step is its worst verdict. What is open does not hide what is tight, but nothing holds while something is
+        open."""
         answer = self.desk.answer
         for step in self.steps.values():
             if not step.subjects:
                 continue
             if answer is None:
-                step.set_state("open")
+                step.set_state(OPEN)
                 continue
-            states = [
-                v.state
-                for v in answer.verdicts
-                if v.about.partition(":")[0] in step.subjects and v.state != "open"
-            ]
-            step.set_state(min(states, key=lambda s: ORDER[s]) if states else "open")
+            states = {v.state for v in answer.verdicts if v.about.partition(":")[0] in step.subjects}
+            weak = states - {HOLDS, OPEN}
+            step.set_state(min(weak, key=lambda s: ORDER[s]) if weak else HOLDS if states == {HOLDS} else OPEN)
