@@ -34,7 +34,7 @@ sys.exit(", ".join(loaded) or 0)
 
 def test_a_fresh_interpreter_finds_no_qt_below_the_window() -> None:
     """Core, project, formats and workspace load without the interface."""
-    rooms = "zarvik.core,zarvik.project,zarvik.formats,zarvik.workspace,zarvik.cli"
+    rooms = "zarvik.core,zarvik.project,zarvik.formats,zarvik.workspace,zarvik.commands,zarvik.cli"
     done = subprocess.run(
         [sys.executable, "-c", PURE, rooms], capture_output=True, text=True, check=False
     )

@@ -1,0 +1,78 @@
+"""From nothing to a file: a first design, a compressor map."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from zarvik.commands.output import GOOD
+from zarvik.formats import map_csv, project_file, shelf
+from zarvik.project.first_design import make
+from zarvik.project.known import Known
+from zarvik.project.language import told, tr
+from zarvik.project.parts.turbo import Turbo
+from zarvik.project.plain import visible
+from zarvik.project.turbo_edits import add_turbo
+from zarvik.project.units import parse
+
+
+def check_map(given: argparse.Namespace) -> int:
+    """Check a map, take it into a project, or write the chosen one of a project."""
+    path = Path(given.csv)
+    if given.out_of:
+        chosen = project_file.read(given.out_of).chosen
+        if chosen is None:
+            raise project_file.FileError(told("“{0}” has no turbo that is chosen", given.out_of))
+        if path.exists() and not given.force:
+            raise project_file.FileError(told("“{0}” is there already: another name, or --force", path))
+        map_csv.write(chosen.chart, path, *([chosen.note] if chosen.note else []))
+        print(told("wrote {0}: {1}", path, visible(chosen.name)))
+        return GOOD
+    read = map_csv.read_noted(path)
+    chart = read.chart
+    for note in read.notes:
+        print(note)
+    print(
+        told("{0}: {1} speed lines up to {2:.0f} rpm, {3:.3f} kg/s at most, ratio {4:.2f}, best efficiency {5:.0f} %; at ratio 2.2 from {6:.3f} to {7:.3f} kg/s", visible(chart.name), len(chart.lines), chart.maximum_speed, chart.lines[-1].flow[-1], chart.lines[-1].ratio[0], 100 * max(max(q.efficiency) for q in chart.lines), chart.surge_flow(2.2), chart.flow_limit(2.2))
+    )
+    if given.into:
+        project = project_file.read(given.into)
+        changed = add_turbo(
+            project,
+            Turbo.of(chart, map_csv.key_of(path), estimated="efficiency" if read.estimated else ""),
+        )
+        project_file.write(changed, given.into)
+        print(told("{0}: now a candidate beside {1} others", given.into, len(project.turbos)))
+    return GOOD
+
+
+def first_design(given: argparse.Namespace) -> int:
+    """A first design from the command line."""
+    path = Path(given.file)
+    if path.exists() and not given.force:
+        raise project_file.FileError(told("“{0}” is there already: another name, or --force", path))
+
+    def si(text: str | None, kind: str, unit: str) -> float | None:
+        return parse(text, kind, default_unit=unit).si if text is not None else None
+
+    def must(text: str, kind: str, unit: str) -> float:
+        return parse(text, kind, default_unit=unit).si
+
+    if (given.fuel == "diesel") != (given.engine == "diesel"):
+        raise project_file.FileError(tr("a diesel engine burns diesel, and nothing else does"))
+    redline = must(given.redline, "rotation", "rpm")
+    stock_speed = si(given.stock_speed, "rotation", "rpm")
+    project = make(
+        Known(
+            kind=given.engine, cylinders=given.cylinders, litres=must(given.litres, "volume", "L"),
+            redline=redline, power=must(given.power, "power", "hp"), fuel=given.fuel,
+            stock_power=si(given.stock_power, "power", "hp"), stock_speed=stock_speed,
+            compression=si(given.compression, "number", ""),
+            altitude=must(given.altitude, "length", "m"),
+            day=must(given.day, "temperature", "°C"), matters=given.matters, name=given.name,
+        ),
+        {name: shelf.turbo(name) for name in shelf.turbo_names()},
+    )  # fmt: skip
+    project_file.write(project, path)
+    print(told("wrote {0}: {1} × {2}, {3}, {4} values assumed", path, project.turbos_fitted, project.turbos[0].name, project.brief.target_boost, len(project.assumed)))  # fmt: skip
+    return GOOD

@@ -1,0 +1,83 @@
+"""What to take: candidates weighed, the shelf ranked, whole designs searched."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from zarvik import printing
+from zarvik.commands.output import FAILING, GOOD, write_tree
+from zarvik.core.search import rank
+from zarvik.core.weighing import MOST, Weighed, pulleys, timed, weigh
+from zarvik.formats import project_file, results, shelf
+from zarvik.project.assemble import asked_of, assemble, candidates, core_turbo
+from zarvik.project.designs import Search, asking
+from zarvik.project.language import told, tr
+
+
+def weigh_up(given: argparse.Namespace) -> int:
+    """Every candidate at every stage, or every pulley of a blower."""
+    project = project_file.read(given.file)
+    system, asked = assemble(project, id=project.name), asked_of(project)
+    if system.blower is not None:
+        found: tuple[Weighed, ...] = ()
+        tried = pulleys(system)
+    else:
+        turbos = (system.turbo, *candidates(project)[: MOST - 1])
+        found = timed(system, weigh(system, turbos, asked.stages), asked.held, asked.geared)
+        tried = ()
+    if given.json:
+        tree = results.weighed_tree(project, asked, found, tried)
+        write_tree(given, tree, told("wrote {0}: {1} candidates, {2} pulleys", given.json, len(found), len(tried)))
+        return GOOD
+    printing.weighed(project, asked, found)
+    printing.pulleys(project, tried)
+    return GOOD
+
+
+def search(given: argparse.Namespace) -> int:
+    """Search whole designs; leaves with 1 when there is none that fulfils what is asked."""
+    project = project_file.read(given.file)
+    if not 20 <= given.tries <= 20_000 or not 1 <= given.most <= 40:
+        raise project_file.FileError(tr("--tries lies between 20 and 20000, --most between 1 and 40"))
+    if given.free:
+        project = asking(project, [w.strip() for w in given.free.split(",") if w.strip()])
+    searching = Search(project, {n: shelf.turbo(n) for n in shelf.turbo_names()}, given.wish or "")
+    found = searching.run(budget=given.tries, seed=given.seed, most=given.most)
+    if given.take is not None:
+        if not given.into:
+            raise project_file.FileError(tr("--take wants --into FILE"))
+        if not 1 <= given.take <= len(found.designs):
+            raise project_file.FileError(told("there is no design {0}: {1} were found", given.take, len(found.designs)))
+        goal = Path(given.into)
+        if goal.exists() and not given.force:
+            raise project_file.FileError(told("“{0}” is there already: another name, or --force", goal))
+        project_file.write(found.designs[given.take - 1].project, goal)
+        print(told("wrote {0}", goal))
+        return GOOD
+    if given.json:
+        tree = results.designs_tree(project, found)
+        write_tree(given, tree, told("wrote {0}: {1} designs", given.json, len(found.designs)))
+    else:
+        printing.designs(project, found)
+    return GOOD if found.designs else FAILING
+
+
+def rank_all(given: argparse.Namespace) -> int:
+    """Rank the turbos of the shelf and of the project in a build."""
+    project = project_file.read(given.file)
+    if not 1 <= given.most <= 500:
+        raise project_file.FileError(tr("--most lies between 1 and 500"))
+    system = assemble(project, id=project.name)
+    if system.blower is not None:
+        raise project_file.FileError(tr("a build with a blower has no turbo to rank"))
+    own = (system.turbo, *candidates(project))
+    known = {t.id for t in own}
+    others = [core_turbo(shelf.turbo(n)) for n in shelf.turbo_names() if n not in known]
+    found, looked_at = rank(system, (*own, *others), most=given.most)
+    if given.json:
+        tree = results.ranked_tree(project, found, looked_at)
+        write_tree(given, tree, told("wrote {0}: {1} turbos", given.json, len(found)))
+        return GOOD
+    printing.ranked(project, found, looked_at)
+    return GOOD

@@ -1,0 +1,56 @@
+"""Manifolds, gate, hoses, heat, tow."""
+
+from __future__ import annotations
+
+import argparse
+
+from zarvik import printing
+from zarvik.commands.output import GOOD, write_tree
+from zarvik.core.words import Fault
+from zarvik.formats import project_file, results
+from zarvik.project.control import control
+from zarvik.project.hot_parts import around
+from zarvik.project.language import reason, told
+from zarvik.project.plain import visible
+from zarvik.project.schools import schools
+from zarvik.project.tow import towed
+
+
+def hot_side(given: argparse.Namespace) -> int:
+    """Schools of manifold, the gate, its hoses."""
+    project = project_file.read(given.file)
+    faults = []
+    manifolds, gate = None, None
+    try:
+        manifolds = schools(project)
+    except Fault as error:
+        faults.append(reason(error))
+    try:
+        gate = control(project)
+    except Fault as error:
+        faults.append(reason(error))
+    hot = None
+    try:
+        hot = around(project)
+    except Fault as error:
+        faults.append(reason(error))
+    train = None
+    if project.tow.mass.si > 0.0 or project.tow.brake == "fitted":
+        try:
+            train = towed(project)
+        except Fault as error:
+            faults.append(reason(error))
+    if given.json:
+        write_tree(given, results.hot_side_tree(project, manifolds, gate, hot, train), told("wrote {0}", given.json))
+        return GOOD
+    if manifolds is not None:
+        printing.schools(project, manifolds)
+    if gate is not None:
+        printing.control(project, gate)
+    if hot is not None:
+        printing.around(project, hot)
+    if train is not None:
+        printing.towed(project, train)
+    for fault in faults:
+        print(visible(fault))
+    return GOOD

@@ -1,0 +1,69 @@
+"""What the commands share: codes, answers, runs by name, files that are not written over."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from zarvik.core.answer import Answer, answer
+from zarvik.formats import project_file
+from zarvik.project.assemble import assemble, candidates
+from zarvik.project.cures import proved
+from zarvik.project.document import Project
+from zarvik.project.doubts import bands_of, with_bands
+from zarvik.project.language import told
+from zarvik.project.places import RUNS
+
+GOOD, FAILING, BAD_INPUT = 0, 1, 2
+
+
+def whole_answer(project: Project) -> Answer:
+    """The answer of a `project` with its cures tried and its bands. Raises ProjectProblems."""
+    found = answer(assemble(project, id=project.name), candidates(project))
+    return with_bands(proved(project, found), bands_of(project, found))
+
+
+def run_place(project: Project, run: str) -> str:
+    """Place of a run that is said by its name, or of a primary by the number of its cylinder."""
+    if run in RUNS:
+        return run
+    found = next((p for p in project.primaries if run.isdigit() and int(p.cylinder.si) == int(run)), None)
+    if found is None:
+        raise project_file.FileError(told("there is no run “{0}”: {1}, or the number of a cylinder with a primary of pieces", run, ", ".join(RUNS)))
+    return f"primaries.{found.id}.pieces"
+
+
+def out_file(given: argparse.Namespace, goal: Path, data: bytes) -> int:
+    """Write `data` to `goal`, not over what is there without --force; the exit code. Raises FileError."""
+    if goal.exists() and not given.force:
+        raise project_file.FileError(told("“{0}” is there already: another name, or --force", goal))
+    project_file.write_bytes(data, goal)
+    print(told("wrote {0}", goal))
+    return GOOD
+
+
+def write_tree(given: argparse.Namespace, tree: dict[str, Any], done: str) -> None:
+    """Write a result as JSON where `--json` says, and say that it is `done`; not over what is no result."""
+    text = json.dumps(tree, indent=1, allow_nan=False, ensure_ascii=False) + "\n"
+    if given.json == "-":
+        sys.stdout.write(text)
+        return
+    if not given.force and not _own_result(Path(given.json)):
+        raise project_file.FileError(
+            told("“{0}” is there and is no result of this program: another name, or --force", given.json)
+        )
+    project_file.write_text(text, Path(given.json))
+    print(done)
+
+
+def _own_result(path: Path) -> bool:
+    """May a result be written here: nothing there, or an older result?"""
+    if not path.exists():
+        return True
+    if not path.is_file():
+        return False
+    with path.open("rb") as file:
+        return b'"zarvik-result' in file.read(400)

@@ -1,0 +1,41 @@
+"""The register from the command line."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from zarvik import printing
+from zarvik.commands.output import GOOD, out_file
+from zarvik.formats import project_file
+from zarvik.project.language import told
+from zarvik.project.register_edits import add_line, from_template, take_out, typed
+from zarvik.project.register_lists import as_csv, listing
+
+
+def registered(given: argparse.Namespace) -> int:
+    """The register: edits, then a list, or every line."""
+    project = project_file.read(given.file)
+    before = project
+    try:
+        if given.template:
+            project = from_template(project, given.template)
+        if given.add:
+            project, key = add_line(project, given.add[0], name=given.add[1])
+            print(told("added {0}", key))
+        for line, entry, value in given.say or ():
+            project = typed(project, line, entry, value)
+        if given.remove:
+            project = take_out(project, given.remove)
+    except KeyError as error:
+        raise project_file.FileError(told("the register has no line or entry “{0}”", error.args[0])) from None
+    if project is not before:
+        project_file.write(project, given.file)
+    if given.list:
+        found = listing(project, given.list)
+        if given.out:
+            return out_file(given, Path(given.out), as_csv(found).encode("utf-8"))
+        printing.listing(found)
+        return GOOD
+    printing.register(project)
+    return GOOD

@@ -1,0 +1,86 @@
+"""What goes to the workshop and comes from it: cuts, bends, drawings, primaries."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from pathlib import Path
+
+from zarvik.commands.output import FAILING, GOOD, out_file, run_place
+from zarvik.formats import bench_files, bench_lists, project_file, stl
+from zarvik.project.bench_sheets import flanges, templates
+from zarvik.project.cut_list import cut_list
+from zarvik.project.edits import put
+from zarvik.project.language import told, tr
+from zarvik.project.manifold import built, equal, with_bends
+from zarvik.project.places import get, run_title
+from zarvik.project.plain import visible
+from zarvik.project.sentences import figure, render
+from zarvik.project.space import all_runs, layout, place_of
+from zarvik.project.units import parse
+
+
+def export(given: argparse.Namespace) -> int:
+    """What goes to the bench: text, tables, drawings, bodies."""
+    project = project_file.read(given.file)
+    runs = (run_place(project, given.run),) if given.run else all_runs(project)
+    if given.what in ("cutlist", "bends"):
+        found = cut_list(project, runs)
+        text = bench_lists.bends(found) if given.what == "bends" else bench_lists.cuts(found, project)
+        if not given.out:
+            sys.stdout.write(text)
+            return GOOD
+        return out_file(given, Path(given.out), text.encode("utf-8"))
+    if not given.out:
+        raise project_file.FileError(tr("say where it goes: --out FILE.pdf, .svg or .dxf for drawings, .stl for bodies"))
+    goal = Path(given.out)
+    if given.what == "bodies":
+        if goal.suffix.lower() != ".stl":
+            raise project_file.FileError(tr("bodies are written as .stl"))
+        return out_file(given, goal, stl.stl(bench_files.bodies(project, runs)))
+    drawings, faults = flanges(project) if given.what == "flange" else templates(project, runs if given.run else ())
+    for fault in faults:
+        print(visible(fault))
+    for drawing in drawings:
+        for words in drawing.faults:
+            print(f"{visible(render(drawing.title, project.shown_units))}: {visible(render(words, project.shown_units))}")
+    if not drawings:
+        raise project_file.FileError(tr("there is nothing to draw"))
+    for path, data in bench_files.files(drawings, goal, project.name, project.shown_units):
+        code = out_file(given, path, data)
+        if code != GOOD:
+            return code
+    return GOOD
+
+
+def bends(given: argparse.Namespace) -> int:
+    """A bend table into a run."""
+    project = project_file.read(given.file)
+    try:
+        text = Path(given.table).read_text("utf-8")
+    except (OSError, UnicodeDecodeError):
+        raise project_file.FileError(told("“{0}” cannot be read as text", given.table)) from None
+    run = run_place(project, given.run)
+    changed = with_bends(project, run, bench_lists.read_bends(text))
+    project_file.write(changed, given.file)
+    print(told("{0}: {1} has {2} pieces now", given.file, run_title(changed, run), len(get(changed, run))))
+    return GOOD
+
+
+def lay(given: argparse.Namespace) -> int:
+    """Primaries laid anew or made equal."""
+    project = project_file.read(given.file)
+    if given.long:
+        project = put(project, "space.making.wanted", parse(given.long, "length", default_unit="mm"))
+    changed, made = equal(project) if given.equalise else built(project)
+    project_file.write(changed, given.file)
+    units = changed.shown_units
+    for one in layout(changed).primaries:
+        missed = one.missed
+        if missed is not None:
+            words = told("{0}: {1} long, misses its collector by {2} along, {3} beside, {4}", visible(run_title(changed, place_of(one.key))),
+                         figure(one.length, "length", units), figure(missed.gap, "length", units), figure(missed.offset, "length", units),
+                         figure(missed.angle, "angle", units))  # fmt: skip
+            print(words)
+    print(told("spread {0:.2f} %", 100.0 * made.spread))
+    return GOOD if made.closes else FAILING
