@@ -17,7 +17,7 @@ import numpy as np
 from zarvik.commands.building import check_map, first_design
 from zarvik.commands.choosing import rank_all, search, weigh_up
 from zarvik.commands.hot_side import hot_side
-from zarvik.commands.output import BAD_INPUT, GOOD, whole_answer
+from zarvik.commands.output import BAD_INPUT, GOOD, not_over, whole_answer
 from zarvik.commands.register import registered
 from zarvik.commands.shop import bends, export, lay
 from zarvik.commands.solving import check, solve
@@ -84,10 +84,7 @@ def _run(given: argparse.Namespace) -> int:
                 return GOOD
             project = shelf.demo(given.name)
             if given.copy:
-                if Path(given.copy).exists() and not given.force:
-                    raise project_file.FileError(
-                        told("“{0}” is there already: another name, or --force", given.copy)
-                    )
+                not_over(Path(given.copy), force=given.force)
                 project_file.write_text(shelf.demo_text(given.name), Path(given.copy))
                 print(told("wrote {0}", given.copy))
                 return GOOD

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from zarvik.commands.output import GOOD
+from zarvik.commands.output import GOOD, not_over
 from zarvik.formats import map_csv, project_file, shelf
 from zarvik.project.first_design import make
 from zarvik.project.known import Known
@@ -23,8 +23,7 @@ def check_map(given: argparse.Namespace) -> int:
         chosen = project_file.read(given.out_of).chosen
         if chosen is None:
             raise project_file.FileError(told("“{0}” has no turbo that is chosen", given.out_of))
-        if path.exists() and not given.force:
-            raise project_file.FileError(told("“{0}” is there already: another name, or --force", path))
+        not_over(path, force=given.force)
         map_csv.write(chosen.chart, path, *([chosen.note] if chosen.note else []))
         print(told("wrote {0}: {1}", path, visible(chosen.name)))
         return GOOD
@@ -49,8 +48,7 @@ def check_map(given: argparse.Namespace) -> int:
 def first_design(given: argparse.Namespace) -> int:
     """A first design from the command line."""
     path = Path(given.file)
-    if path.exists() and not given.force:
-        raise project_file.FileError(told("“{0}” is there already: another name, or --force", path))
+    not_over(path, force=given.force)
 
     def si(text: str | None, kind: str, unit: str) -> float | None:
         return parse(text, kind, default_unit=unit).si if text is not None else None

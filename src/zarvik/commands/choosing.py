@@ -6,7 +6,7 @@ import argparse
 from pathlib import Path
 
 from zarvik import printing
-from zarvik.commands.output import FAILING, GOOD, write_tree
+from zarvik.commands.output import FAILING, GOOD, not_over, write_tree
 from zarvik.core.search import rank
 from zarvik.core.weighing import MOST, Weighed, pulleys, timed, weigh
 from zarvik.formats import project_file, results, shelf
@@ -50,8 +50,7 @@ def search(given: argparse.Namespace) -> int:
         if not 1 <= given.take <= len(found.designs):
             raise project_file.FileError(told("there is no design {0}: {1} were found", given.take, len(found.designs)))
         goal = Path(given.into)
-        if goal.exists() and not given.force:
-            raise project_file.FileError(told("“{0}” is there already: another name, or --force", goal))
+        not_over(goal, force=given.force)
         project_file.write(found.designs[given.take - 1].project, goal)
         print(told("wrote {0}", goal))
         return GOOD

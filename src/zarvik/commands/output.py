@@ -36,10 +36,15 @@ def run_place(project: Project, run: str) -> str:
     return f"primaries.{found.id}.pieces"
 
 
+def not_over(goal: Path, *, force: bool) -> None:
+    """Raises FileError when something stands at `goal` already, unless it may be written over by `force`."""
+    if goal.exists() and not force:
+        raise project_file.FileError(told("“{0}” is there already: another name, or --force", goal))
+
+
 def out_file(given: argparse.Namespace, goal: Path, data: bytes) -> int:
     """Write `data` to `goal`, not over what is there without --force; the exit code. Raises FileError."""
-    if goal.exists() and not given.force:
-        raise project_file.FileError(told("“{0}” is there already: another name, or --force", goal))
+    not_over(goal, force=given.force)
     project_file.write_bytes(data, goal)
     print(told("wrote {0}", goal))
     return GOOD
