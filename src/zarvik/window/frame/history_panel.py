@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph
 
 MOST = 400  # steps that are listed; older ones stay reachable by undo
 
@@ -22,9 +22,7 @@ class HistoryPanel(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 10, 8)
-        self.head = PlainLabel()
-        self.head.setObjectName("soft")
-        self.head.setWordWrap(True)
+        self.head = Paragraph(soft=True)
         column.addWidget(self.head)
         self.list = QListWidget()
         self.list.setAccessibleName(tr("Steps, the newest first"))

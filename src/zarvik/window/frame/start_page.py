@@ -27,7 +27,7 @@ from zarvik.project.language import tr
 from zarvik.project.plain import visible
 from zarvik.project.units import Quantity, parse
 from zarvik.window.parts.form import heading
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.quantity_field import QuantityField
 
 # What is asked: key, its field, what stands there at first (empty: not known), a word behind it.
@@ -241,9 +241,7 @@ class StartPage(QScrollArea):
             button = QPushButton(project.name)
             button.setFixedWidth(110)
             button.clicked.connect(partial(self.demo.emit, name))
-            words = PlainLabel(project.note.removeprefix("Invented demo: "))
-            words.setWordWrap(True)
-            words.setObjectName("soft")
+            words = Paragraph(project.note.removeprefix("Invented demo: "), soft=True)
             words.setFixedWidth(330)
             row = QHBoxLayout()
             row.addWidget(button, 0, Qt.AlignmentFlag.AlignTop)

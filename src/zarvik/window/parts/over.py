@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWi
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph
 
 
 class Over(QFrame):
@@ -29,9 +29,7 @@ class Over(QFrame):
         close.clicked.connect(self.hide)
         head.addWidget(close)
         self.column.addLayout(head)
-        self.text = PlainLabel()
-        self.text.setObjectName("soft")
-        self.text.setWordWrap(True)
+        self.text = Paragraph(soft=True)
         self.column.addWidget(self.text)
         self.hide()
 

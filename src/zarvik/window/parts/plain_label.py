@@ -13,3 +13,13 @@ class PlainLabel(QLabel):
         super().__init__(parent)
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setText(text)
+
+
+class Paragraph(PlainLabel):
+    """Text of more than a line: it wraps; `soft`: said beside what counts."""
+
+    def __init__(self, text: str = "", *, soft: bool = False) -> None:
+        super().__init__(text)
+        self.setWordWrap(True)
+        if soft:
+            self.setObjectName("soft")

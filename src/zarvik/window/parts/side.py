@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 
 def side_column(width: int, right: int, spacing: int) -> tuple[QScrollArea, QVBoxLayout]:
@@ -21,3 +21,20 @@ def side_column(width: int, right: int, spacing: int) -> tuple[QScrollArea, QVBo
     column.setSpacing(spacing)
     area.setWidget(inside)
     return area, column
+
+
+def halves(page: QWidget) -> tuple[QVBoxLayout, QVBoxLayout]:
+    """A `page` with entries on the left and what comes of them on the right, each in a column that scrolls: the two columns. Room
+    is left under the entries."""
+    row = QHBoxLayout(page)
+    row.setContentsMargins(0, 0, 0, 0)
+    row.setSpacing(14)
+    area, around = side_column(296, 8, 6)
+    left = QVBoxLayout()
+    left.setSpacing(6)
+    around.addLayout(left)
+    around.addStretch(1)
+    row.addWidget(area)
+    beside, right = side_column(0, 6, 6)
+    row.addWidget(beside, 1)
+    return left, right

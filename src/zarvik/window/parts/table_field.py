@@ -12,7 +12,7 @@ from zarvik.project.language import tr
 from zarvik.project.units import EntryError
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 
 TITLES = {
     "breathing_table": "Volumetric efficiency", "stock_torque": "Torque before the swap",
@@ -53,9 +53,7 @@ class TableField(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         column.addWidget(heading(tr(TITLES[name])))
-        help_text = PlainLabel(tr(HELP))
-        help_text.setObjectName("soft")
-        help_text.setWordWrap(True)
+        help_text = Paragraph(tr(HELP), soft=True)
         column.addWidget(help_text)
         self.lines = Lines()
         self.lines.setAccessibleName(tr(TITLES[name]))

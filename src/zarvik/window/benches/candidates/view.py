@@ -26,7 +26,7 @@ from zarvik.window.benches.candidates.pictures import WeighChart
 from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_rows import CandidateRow, Heads, show_rows
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.side import side_column
 from zarvik.workspace.inquiry import (
     HOUSINGS,
@@ -91,17 +91,14 @@ class CandidatesBench(Bench):
         self.side = side
         middle.addWidget(side)
         layout.addLayout(middle, 1)
-        self.answer = PlainLabel()
-        self.answer.setWordWrap(True)
+        self.answer = Paragraph()
         layout.addWidget(self.answer)
         self.heads = Heads(tr("Turbo"), show.HEADS)
         layout.addWidget(self.heads)
         self.rows: list[CandidateRow] = []
         self.list, self._rows = side_column(0, 0, 0)
         layout.addWidget(self.list)
-        self.given = PlainLabel()
-        self.given.setObjectName("soft")
-        self.given.setWordWrap(True)
+        self.given = Paragraph(soft=True)
         layout.addWidget(self.given)
         deed = QHBoxLayout()
         self.reason = Form(desk, ("decision.reason",), label_width=112, room=300)
@@ -111,9 +108,7 @@ class CandidatesBench(Bench):
         self.keep.clicked.connect(self.decide)
         deed.addWidget(self.keep, 0, Qt.AlignmentFlag.AlignTop)
         layout.addLayout(deed)
-        self.kept = PlainLabel()
-        self.kept.setObjectName("soft")
-        self.kept.setWordWrap(True)
+        self.kept = Paragraph(soft=True)
         layout.addWidget(self.kept)
         desk.told.connect(self._hear)
 

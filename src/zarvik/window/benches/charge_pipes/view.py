@@ -29,7 +29,7 @@ from zarvik.window.benches.charge_pipes.pipe_list import PipeList
 from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.theme.palette import tint
 
 COOLER_FIELDS = (
@@ -100,9 +100,7 @@ class PipesBench(Bench):
         self.name.textEdited.connect(self._rename)
         self.name.editingFinished.connect(desk.session.history.seal)
         self._column.addWidget(self.name)
-        self.help = PlainLabel()
-        self.help.setObjectName("soft")
-        self.help.setWordWrap(True)
+        self.help = Paragraph(soft=True)
         self._column.addWidget(self.help)
         self.form: Form | None = None
         self.figures = FigureText(desk, "")

@@ -20,7 +20,7 @@ from zarvik.project.units import Quantity
 from zarvik.window.benches.designs import presenter as show
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.window.parts.side import side_column
 
@@ -79,8 +79,7 @@ class PricesPage(QWidget):
         # How prices grow with a wheel is a power and no price: it stays the catalogue's.
         lines = {key: line for key, line in catalogue().items() if line.per != "power"}
         for row, (key, line) in enumerate(lines.items(), 1):
-            label = PlainLabel(tr(line.title))
-            label.setWordWrap(True)
+            label = Paragraph(tr(line.title))
             label.setToolTip(tr("per {0}; {1}").format(tr(line.per), tr(WORKS[line.rate.work])))
             self.titles[key] = label
             grid.addWidget(label, row, 0)
@@ -109,8 +108,7 @@ class PricesPage(QWidget):
         right.addWidget(self.back, 0, Qt.AlignmentFlag.AlignLeft)
         right.addSpacing(6)
         right.addWidget(heading(tr("Bill of the present design")))
-        self.bill = PlainLabel()
-        self.bill.setWordWrap(True)
+        self.bill = Paragraph()
         right.addWidget(self.bill)
         right.addStretch(1)
         layout.addWidget(side)

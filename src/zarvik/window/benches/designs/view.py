@@ -28,7 +28,7 @@ from zarvik.window.benches.designs.cards import CardRow
 from zarvik.window.benches.designs.prices import PricesPage
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.side import side_column
 from zarvik.workspace.inquiry import DESIGNS, designs_of
 from zarvik.workspace.questions import CANCELLED, DONE, PART, Reply
@@ -157,9 +157,7 @@ class DesignsBench(Bench):
         column.addWidget(self.cards)
         foot = QHBoxLayout()
         foot.setSpacing(6)
-        self.summary = PlainLabel()
-        self.summary.setObjectName("soft")
-        self.summary.setWordWrap(True)
+        self.summary = Paragraph(soft=True)
         foot.addWidget(self.summary, 1)
         self.wishes = QComboBox()
         self.wishes.setAccessibleName(tr("One wish more"))
@@ -178,9 +176,7 @@ class DesignsBench(Bench):
         self.take.clicked.connect(self.take_over)
         foot.addWidget(self.take)
         column.addLayout(foot)
-        self.moved = PlainLabel()
-        self.moved.setObjectName("soft")
-        self.moved.setWordWrap(True)
+        self.moved = Paragraph(soft=True)
         column.addWidget(self.moved)
         return page
 

@@ -32,8 +32,8 @@ from zarvik.window.benches.hot_side.sheet import write
 from zarvik.window.benches.hot_side.tow_charts import HeatChart
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.parts.plain_label import PlainLabel
-from zarvik.window.parts.side import side_column
+from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.side import halves, side_column
 from zarvik.window.parts.tabs import paged
 from zarvik.workspace.inquiry import (
     AROUND,
@@ -74,39 +74,28 @@ class HotSideBench(Bench):
 
     def _gate(self) -> QWidget:
         page = QWidget()
-        row = QHBoxLayout(page)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(14)
-        area, column = side_column(296, 8, 6)
+        column, right = halves(page)
         column.addWidget(heading(tr("The gate and what moves it")))
         self.form = Form(self.desk, show.GATE, label_width=126, room=126)
         column.addWidget(self.form)
         column.addWidget(heading(tr("Hoses as they are on the car")))
         self.hose_form = Form(self.desk, show.HOSES, label_width=126, room=126)
         column.addWidget(self.hose_form)
-        column.addStretch(1)
-        row.addWidget(area)
-        right_area, right = side_column(0, 6, 6)
         self.chart = BoostChart(self.desk)
         self.chart.setMinimumHeight(190)
         right.addWidget(self.chart, 1)
-        self.headline = PlainLabel()
-        self.headline.setWordWrap(True)
+        self.headline = Paragraph()
         right.addWidget(self.headline)
         self.plan = HosePlan(self.desk)
         right.addWidget(self.plan)
         self.lines = Lines(self.desk)
         right.addWidget(self.lines)
-        self.plumbed = PlainLabel()
-        self.plumbed.setWordWrap(True)
+        self.plumbed = Paragraph()
         right.addWidget(self.plumbed)
-        self.steps = PlainLabel()
-        self.steps.setWordWrap(True)
+        self.steps = Paragraph()
         right.addWidget(self.steps)
-        self.relief = PlainLabel()
-        self.relief.setWordWrap(True)
+        self.relief = Paragraph()
         right.addWidget(self.relief)
-        row.addWidget(right_area, 1)
         return page
 
     def _manifolds(self) -> QWidget:
@@ -114,8 +103,7 @@ class HotSideBench(Bench):
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
-        self.gains = PlainLabel()
-        self.gains.setWordWrap(True)
+        self.gains = Paragraph()
         column.addWidget(self.gains)
         area, inside = side_column(0, 4, 0)
         self.rows = SchoolRows(self.desk)
@@ -123,16 +111,14 @@ class HotSideBench(Bench):
         inside.addWidget(self.rows)
         inside.addStretch(1)
         column.addWidget(area, 1)
-        self.doubt = PlainLabel()
-        self.doubt.setWordWrap(True)
+        self.doubt = Paragraph()
         self.doubt.setText(tr(
             "The same engine, turbo and ports with runners in common proportions. Room between valves and wheel damps the "
             "pulses, wall takes heat: both count. Heats until a crack: within a factor of five, to rank and not to promise."
         ))  # fmt: skip
         column.addWidget(self.doubt)
         bar = QHBoxLayout()
-        self.taken = PlainLabel()
-        self.taken.setWordWrap(True)
+        self.taken = Paragraph()
         bar.addWidget(self.taken, 1)
         self.take = QPushButton(tr("Take this manifold"))
         self.take.setToolTip(tr("Runners and collector in the proportions of this school; pieces in space are taken away. One step to undo"))
@@ -143,10 +129,7 @@ class HotSideBench(Bench):
 
     def _heat(self) -> QWidget:
         page = QWidget()
-        row = QHBoxLayout(page)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(14)
-        area, column = side_column(296, 8, 6)
+        column, right = halves(page)
         column.addWidget(heading(tr("What stands near")))
         self.near = QComboBox()
         self.near.setAccessibleName(tr("What stands near"))
@@ -157,49 +140,34 @@ class HotSideBench(Bench):
         column.addWidget(heading(tr("Probes, weight, walls")))
         self.heat_form = Form(self.desk, heat.ENTRIES, label_width=126, room=126)
         column.addWidget(self.heat_form)
-        column.addStretch(1)
-        row.addWidget(area)
-        right_area, right = side_column(0, 6, 6)
-        self.cost = PlainLabel()
-        self.cost.setWordWrap(True)
+        self.cost = Paragraph()
         right.addWidget(self.cost)
         self.heat_rows = HeatRows(self.desk)
         right.addWidget(self.heat_rows)
-        self.readings = PlainLabel()
-        self.readings.setWordWrap(True)
+        self.readings = Paragraph()
         right.addWidget(heading(tr("What a thermocouple shows")))
         right.addWidget(self.readings)
         right.addWidget(heading(tr("How it hangs, and what is to be known")))
-        self.known = PlainLabel()
-        self.known.setWordWrap(True)
+        self.known = Paragraph()
         right.addWidget(self.known)
         right.addStretch(1)
-        row.addWidget(right_area, 1)
         return page
 
     def _tow(self) -> QWidget:
         page = QWidget()
-        row = QHBoxLayout(page)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(14)
-        area, column = side_column(296, 8, 6)
+        column, right = halves(page)
         column.addWidget(heading(tr("The train and its hill")))
         self.tow_form = Form(self.desk, tow.ENTRIES, label_width=126, room=126)
         column.addWidget(self.tow_form)
-        column.addStretch(1)
-        row.addWidget(area)
-        right_area, right = side_column(0, 6, 6)
         self.tow_charts = {
             "speed": HeatChart(tr("Gas over engine speed at the same power")), "minutes": HeatChart(tr("Heat over the minutes of the hill")),
             "brake": HeatChart(tr("What the exhaust brake holds")),
         }  # fmt: skip
         for chart in self.tow_charts.values():
             right.addWidget(chart)
-        self.tow_words = PlainLabel()
-        self.tow_words.setWordWrap(True)
+        self.tow_words = Paragraph()
         right.addWidget(self.tow_words)
         right.addStretch(1)
-        row.addWidget(right_area, 1)
         return page
 
     def _show_tow(self, fault: str) -> None:

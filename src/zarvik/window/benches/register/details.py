@@ -19,7 +19,7 @@ from zarvik.project.units import EntryError, Quantity
 from zarvik.window.benches.register import presenter as show
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import ARROW, heading
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.window.parts.words_field import WordsField
 from zarvik.window.parts.wrapping import width
@@ -41,8 +41,7 @@ class Details(QWidget):
         self.title = heading("")
         self.title.setWordWrap(True)
         column.addWidget(self.title)
-        self.rules = PlainLabel()
-        self.rules.setWordWrap(True)
+        self.rules = Paragraph()
         column.addWidget(self.rules)
         grid = QGridLayout()
         grid.setHorizontalSpacing(8)
@@ -53,8 +52,7 @@ class Details(QWidget):
             meta = field_meta(Noted, name)
             assert isinstance(meta, Of | Choice | Words)
             field = self._field(name, meta)
-            label = PlainLabel(tr(meta.title))
-            label.setWordWrap(True)
+            label = Paragraph(tr(meta.title))
             label.setBuddy(field)
             self.fields[name], self._labels[name] = field, label
             longest = max(width(tr(title)) for _, title in meta.options()) + ARROW if isinstance(meta, Choice) else 0.0

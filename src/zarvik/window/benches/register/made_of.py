@@ -17,7 +17,7 @@ from zarvik.project.sentences import exact, figure, render
 from zarvik.window.desk import Desk
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import draw_state
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.side import side_column
 from zarvik.window.parts.wrapping import wrapped
 from zarvik.window.theme.palette import current
@@ -122,8 +122,7 @@ class MaterialsPage(QWidget):
         self.run.setFixedWidth(220)
         self.run.activated.connect(lambda _: self.refresh())
         column.addWidget(self.run)
-        self.fault = PlainLabel()
-        self.fault.setWordWrap(True)
+        self.fault = Paragraph()
         self.fault.hide()
         column.addWidget(self.fault)
         area, inside = side_column(0, 6, 4)

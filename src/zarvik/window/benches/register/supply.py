@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
+from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zarvik.core.checks import Verdict
 from zarvik.project.language import tr
@@ -16,8 +16,8 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import draw_state
-from zarvik.window.parts.plain_label import PlainLabel
-from zarvik.window.parts.side import side_column
+from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.side import halves
 from zarvik.window.parts.wrapping import wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
@@ -95,37 +95,26 @@ class SupplyPage(QWidget):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.desk = desk
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(14)
-        area, column = side_column(296, 8, 6)
+        column, right = halves(self)
         self.forms = []
         for title, places in ((tr("Oil to the turbo"), OIL), (tr("Fuel"), FUEL), (tr("Runners of the intake"), RUNNERS)):
             column.addWidget(heading(title))
             form = Form(desk, places, label_width=126, room=126)
             self.forms.append(form)
             column.addWidget(form)
-        column.addStretch(1)
-        row.addWidget(area)
-        right_area, right = side_column(0, 6, 6)
         self.judged = Judged(desk)
         right.addWidget(self.judged)
-        self.nothing = PlainLabel()
-        self.nothing.setWordWrap(True)
+        self.nothing = Paragraph()
         right.addWidget(self.nothing)
-        self.rings = PlainLabel()
-        self.rings.setWordWrap(True)
+        self.rings = Paragraph()
         right.addWidget(self.rings)
-        self.caution = PlainLabel()
-        self.caution.setObjectName("soft")
-        self.caution.setWordWrap(True)
+        self.caution = Paragraph(soft=True)
         self.caution.setText(tr(
             "Fuel near a turbine burns cars down: lines that stand it, away from heat, behind a shield, without a joint over hot metal. "
             "Alcohol burns with a flame that nobody sees. What carries fuel is a matter of licence in many places."
         ))  # fmt: skip
         right.addWidget(self.caution)
         right.addStretch(1)
-        row.addWidget(right_area, 1)
 
     def refresh(self) -> None:
         """Entries and words follow."""

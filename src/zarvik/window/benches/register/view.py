@@ -36,8 +36,8 @@ from zarvik.window.benches.register.supply import SupplyPage
 from zarvik.window.benches.register.tick_list import RiskBars, TickList
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.parts.plain_label import PlainLabel
-from zarvik.window.parts.side import side_column
+from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.side import halves, side_column
 from zarvik.window.parts.tabs import paged
 from zarvik.workspace.inquiry import HOLES, holes_of
 from zarvik.workspace.questions import DONE, FAILED, Reply
@@ -95,9 +95,7 @@ class RegisterBench(Bench):
         self.add.setMenu(menu)
         bar.addWidget(self.add)
         left.addLayout(bar)
-        self.state = PlainLabel()
-        self.state.setObjectName("soft")
-        self.state.setWordWrap(True)
+        self.state = Paragraph(soft=True)
         left.addWidget(self.state)
         self.ledger = Ledger()
         self.ledger.chosen.connect(lambda _: self._show_details())
@@ -143,29 +141,19 @@ class RegisterBench(Bench):
 
     def _leak(self) -> QWidget:
         page = QWidget()
-        row = QHBoxLayout(page)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(14)
-        area, column = side_column(296, 8, 6)
+        column, right = halves(page)
         column.addWidget(heading(tr("What the gauge said")))
         self.form = Form(self.desk, LEAK_ENTRIES, label_width=126, room=126)
         column.addWidget(self.form)
-        self.caution = PlainLabel()
-        self.caution.setObjectName("soft")
-        self.caution.setWordWrap(True)
+        self.caution = Paragraph(soft=True)
         self.caution.setText(tr(
             "Pressure stores energy: a regulated supply, low, every end held, stand aside, eyes covered. Never oxygen. "
             "Mask the crankcase, or its seals are what leaks."
         ))  # fmt: skip
         column.addWidget(self.caution)
-        column.addStretch(1)
-        row.addWidget(area)
-        right_area, right = side_column(0, 6, 6)
-        self.verdict = PlainLabel()
-        self.verdict.setWordWrap(True)
+        self.verdict = Paragraph()
         right.addWidget(self.verdict)
-        self.holes = PlainLabel()
-        self.holes.setWordWrap(True)
+        self.holes = Paragraph()
         right.addWidget(heading(tr("What a hole costs here")))
         right.addWidget(self.holes)
         right.addWidget(heading(tr("Where to look first, by what is not tight yet")))
@@ -173,7 +161,6 @@ class RegisterBench(Bench):
         self.bars.chosen.connect(self._look)
         right.addWidget(self.bars)
         right.addStretch(1)
-        row.addWidget(right_area, 1)
         return page
 
     # ---- what is shown --------------------------------------------------------------------------

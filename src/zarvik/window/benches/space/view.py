@@ -35,7 +35,7 @@ from zarvik.window.benches.space.run_list import RunList
 from zarvik.window.benches.space.view3d import VIEW_TITLES, SpaceView
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.side import side_column
 from zarvik.window.parts.tabs import page_tabs
 from zarvik.workspace.inquiry import PRIMARIES, primaries_of
@@ -157,9 +157,7 @@ class SpaceBench(Bench):
         bar.addStretch(1)
         column.addLayout(bar)
         column.addWidget(self.view, 1)
-        self.headline = PlainLabel()
-        self.headline.setObjectName("soft")
-        self.headline.setWordWrap(True)
+        self.headline = Paragraph(soft=True)
         column.addWidget(self.headline)
         low = QHBoxLayout()
         low.setSpacing(5)

@@ -32,7 +32,7 @@ from zarvik.project.parts.turbo import Fit, Turbine, Turbo, Wheels
 from zarvik.project.units import SAID, UNKNOWN, EntryError, Quantity, parse
 from zarvik.window.desk import Desk
 from zarvik.window.parts.over import Over
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.quantity_field import QuantityField
 
 SHOWN = 3  # turbos of the shelf that are named
@@ -89,8 +89,7 @@ class Measured(Over):
             self.fields.append(field)
         self._more(grid)
         column.addLayout(grid)
-        self.told = PlainLabel()
-        self.told.setWordWrap(True)
+        self.told = Paragraph()
         column.addWidget(self.told)
         row_of_buttons = QHBoxLayout()
         self.make = QPushButton(tr("Make it from these sizes"))

@@ -15,7 +15,7 @@ from zarvik.project.parts.turbo import Turbo, Wheels
 from zarvik.project.units import Quantity
 from zarvik.window.desk import Desk
 from zarvik.window.parts.over import Over
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.quantity_field import QuantityField
 
 
@@ -46,8 +46,7 @@ class Scaled(Over):
             grid.addWidget(field, row, 1)
             self.fields.append(field)
         self.column.addLayout(grid)
-        self.told = PlainLabel()
-        self.told.setWordWrap(True)
+        self.told = Paragraph()
         self.column.addWidget(self.told)
         buttons = QHBoxLayout()
         self.make = QPushButton(tr("Make the scaled candidate"))

@@ -33,7 +33,7 @@ from zarvik.window.benches.turbo.picture_file import Unreadable, bytes_of, read_
 from zarvik.window.benches.turbo.trace_canvas import Canvas, label_of
 from zarvik.window.desk import Desk
 from zarvik.window.parts.over import Over
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 
 ACROSS, UP = "across", "up"
 TOOLS = (
@@ -161,8 +161,7 @@ class TraceSheet(Over):
         area.setWidget(side)
         outer.addWidget(area, 1)
         outer.addWidget(self.preview)
-        self.told = PlainLabel()
-        self.told.setWordWrap(True)
+        self.told = Paragraph()
         outer.addWidget(self.told)
         self.make = QPushButton(tr("Take it as a candidate"))
         self.make.clicked.connect(self._make)

@@ -33,7 +33,7 @@ from zarvik.window.benches.workshop import presenter as show
 from zarvik.window.benches.workshop.pictures import Bars, Paper
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.side import side_column
 from zarvik.window.parts.tabs import paged
 
@@ -80,8 +80,7 @@ class WorkshopBench(Bench):
         row.addWidget(self.text, 3)
         right = QVBoxLayout()
         right.setSpacing(6)
-        self.bought = PlainLabel()
-        self.bought.setWordWrap(True)
+        self.bought = Paragraph()
         right.addWidget(self.bought)
         self.bars = Bars(self.desk)
         self._scroll = QScrollArea()
@@ -143,8 +142,7 @@ class WorkshopBench(Bench):
         right.setSpacing(5)
         self.paper = Paper(self.desk)
         right.addWidget(self.paper, 1)
-        self.about = PlainLabel()
-        self.about.setWordWrap(True)
+        self.about = Paragraph()
         right.addWidget(self.about)
         row.addLayout(right, 1)
         return page
