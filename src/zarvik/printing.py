@@ -30,7 +30,7 @@ from zarvik.project.plain import visible
 from zarvik.project.register import register as lines_of
 from zarvik.project.register_lists import Listing
 from zarvik.project.schools import School
-from zarvik.project.sentences import advice, change, exact, figure, render, words
+from zarvik.project.sentences import advice, change, exact, figure, render, rough, words
 from zarvik.project.tow import Towed
 from zarvik.project.tow import sentences as towing
 
@@ -262,11 +262,11 @@ def around(project: Project, found: Around) -> None:
     rubber = next(i for i, thing in enumerate(THINGS) if thing.key == "rubber")
     for piece in found.parts.pieces:
         title = tr("Turbine housing") if piece.run == "turbine" else found.titles.get(piece.id, piece.id)
-        cost = "–" if piece.cost != piece.cost else exact(piece.cost, "power", units)
+        cost = "–" if piece.cost != piece.cost else rough(piece.cost, "power", units)
         hot = "–" if piece.metal != piece.metal else figure(piece.metal, "temperature", units)
         gap = ""
         if piece.gaps:
-            bare, shielded = (tr("never") if math.isinf(g) else figure(g, "length", units) for g in piece.gaps[rubber])
+            bare, shielded = (tr("never") if math.isinf(g) else rough(g, "length", units) for g in piece.gaps[rubber])
             gap = f"{bare} / {shielded}"
         _out(f"{title[:24]:<24} {figure(piece.drop, 'pressure_difference', units):>12} {cost:>9} "
              f"{figure(piece.gas, 'temperature', units):>9} {hot:>9} {gap:>20}")

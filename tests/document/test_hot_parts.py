@@ -21,7 +21,8 @@ from zarvik.project.edits import put
 from zarvik.project.hot_parts import around, told_boss, told_hung
 from zarvik.project.manifold import without_primaries
 from zarvik.project.piece_edits import insert_piece, remove_piece
-from zarvik.project.sentences import render
+from zarvik.project.plain import opening
+from zarvik.project.sentences import render, rough
 from zarvik.project.units import parse
 
 
@@ -108,3 +109,10 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
     assert heat["exhaust_costs_W"] > 0.0 and {p["place"] for p in heat["probes"]} == {"port", "collector", "behind"}
     assert set(heat["pieces"][0]["gaps_m"]) == {t.key for t in THINGS} and heat["lambda"]["piece"] == "e-down"
     assert not math.isnan(heat["hung"]["grows_m"]) and len(heat["hung"]["at"]) == heat["hung"]["hangers"]
+
+
+def test_what_is_not_known_better_is_said_roughly() -> None:
+    """Two digits that count, in the owner's unit; a fault opens with a capital and an empty one stays empty."""
+    shown = [rough(v, "length", {"length": u}) for v, u in ((0.1744, "mm"), (0.0406, "mm"), (0.0018, "mm"), (0.1744, "in"), (0.0, "mm"), (math.inf, "mm"))]
+    assert [s.replace("\u00a0", " ") for s in shown] == ["170 mm", "41 mm", "1.8 mm", "6.9 in", "0.0 mm", "–"]
+    assert opening("say it") == "Say it" and opening("") == ""

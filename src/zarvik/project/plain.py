@@ -25,3 +25,8 @@ def file_name(text: str, suffix: str) -> str:
     plain = unicodedata.normalize("NFKC", visible(text)).lower()
     plain = re.sub(r"[^\w.-]+", "-", plain).strip("-.") or "project"
     return f"{plain[:80]}{suffix}"
+
+
+def opening(text: str) -> str:
+    """A message as a sentence of its own: with a capital."""
+    return text[:1].upper() + text[1:]

@@ -38,6 +38,16 @@ def exact(value: float, kind: str, units: Mapping[str, str], *, result: float | 
     return show(value, kind, symbol, places=min(places, 6))
 
 
+def rough(value: float, kind: str, units: Mapping[str, str]) -> str:
+    """As `figure`, with the two digits that count of what is not known any better."""
+    symbol = units.get(kind)
+    unit = unit_of(kind, symbol) if symbol is not None else KINDS[kind][0]
+    shown = unit.from_si(value)
+    if not math.isfinite(shown) or shown == 0.0:
+        return show(value, kind, symbol)
+    return show(unit.to_si(float(f"{shown:.2g}")), kind, symbol, places=_places(float(f"{shown:.2g}"), 2))
+
+
 def _places(shown: float, digits: int) -> int:
     """Decimal places with which a number has so many digits that count."""
     if not math.isfinite(shown) or shown == 0.0:

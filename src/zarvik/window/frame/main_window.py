@@ -39,7 +39,7 @@ from zarvik.project.document import Project
 from zarvik.project.language import tr
 from zarvik.project.naming import called
 from zarvik.project.places import run_title, runs_of
-from zarvik.project.plain import file_name, visible
+from zarvik.project.plain import file_name, opening, visible
 from zarvik.project.unit_edits import in_units
 from zarvik.window.benches import BENCHES, Benches, bench_of
 from zarvik.window.benches.bench import shortcut
@@ -293,7 +293,7 @@ class MainWindow(FileWork):
 
     def say(self, text: str) -> None:
         """Show a sentence for a while."""
-        self.notice.setText(text[0].upper() + text[1:] if text else "")
+        self.notice.setText(opening(text))
         self.notice.show()
         self._notice_timer.start(12_000)
 

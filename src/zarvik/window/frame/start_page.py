@@ -24,7 +24,7 @@ from zarvik.project.fields import Of
 from zarvik.project.first_design import make
 from zarvik.project.known import KINDS, MATTERS, Known, NoDesign
 from zarvik.project.language import tr
-from zarvik.project.plain import visible
+from zarvik.project.plain import opening, visible
 from zarvik.project.units import Quantity, parse
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
@@ -220,7 +220,7 @@ class StartPage(QScrollArea):
         self.made.emit(project)
 
     def _say(self, text: str) -> None:
-        self.fault.setText(text[0].upper() + text[1:])
+        self.fault.setText(opening(text))
         self.fault.show()
 
     # ---- what is there already -------------------------------------------------------------------

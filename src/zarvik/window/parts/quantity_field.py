@@ -20,6 +20,7 @@ from PySide6.QtWidgets import QLabel, QLineEdit, QToolTip, QWidget
 
 from zarvik.project.fields import Of
 from zarvik.project.language import tr
+from zarvik.project.plain import opening
 from zarvik.project.units import ABOUT, KINDS, UNKNOWN, EntryError, Quantity, unit_of
 
 
@@ -182,7 +183,7 @@ class QuantityField(QLineEdit):
         if text and self.isVisible():
             if self._bubble is None:
                 self._bubble = Bubble(self)
-            self._bubble.show_under(self, text[0].upper() + text[1:])
+            self._bubble.show_under(self, opening(text))
         elif self._bubble is not None:
             self._bubble.hide()
 

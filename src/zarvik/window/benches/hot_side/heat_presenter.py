@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from zarvik.core.heat.near import THINGS
 from zarvik.project.hot_parts import PLACES, Around, told_boss, told_hung
 from zarvik.project.language import told, tr
-from zarvik.project.sentences import exact, figure, render
+from zarvik.project.sentences import figure, render, rough
 
 ENTRIES = (
     "fittings.hard", "fittings.wall", "fittings.probe", "fittings.depth", "fittings.turbo_mass", "fittings.carried",
@@ -36,11 +36,11 @@ def rows(found: Around, thing: int, units: Mapping[str, str]) -> tuple[Row, ...]
     made = []
     for piece in found.parts.pieces:
         title = tr("Turbine housing") if piece.run == "turbine" else found.titles.get(piece.id, piece.id)
-        cost = "–" if piece.cost != piece.cost or abs(piece.cost) < WITHOUT else exact(piece.cost, "power", units)
+        cost = "–" if piece.cost != piece.cost or abs(piece.cost) < WITHOUT else rough(piece.cost, "power", units)
         hot = figure(piece.metal, "temperature", units) if piece.metal == piece.metal else "–"
         cells = (figure(piece.drop, "pressure_difference", units), cost, figure(piece.gas, "temperature", units), hot)
         gap, shielded = piece.gaps[thing] if piece.gaps else (0.0, 0.0)
-        words = tr("never") if math.isinf(gap) else figure(gap, "length", units) if gap > 0.0005 else tr("may touch")
+        words = tr("never") if math.isinf(gap) else rough(gap, "length", units) if gap > 0.0005 else tr("may touch")
         made.append(Row(title, cells, piece.skin, gap, shielded, words if piece.gaps else ""))
     return tuple(made)
 

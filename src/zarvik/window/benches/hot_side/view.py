@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 from zarvik.project.control import Control, steps
 from zarvik.project.hot_parts import Around
 from zarvik.project.language import reason, told, tr
+from zarvik.project.plain import opening
 from zarvik.project.schools import OWN, TITLES, School, school
 from zarvik.project.sentences import render
 from zarvik.project.tow import Towed
@@ -236,7 +237,7 @@ class HotSideBench(Bench):
             self.chart.take(show.curves(self.control, units) if self.control is not None else None)
             self.plan.take(self.control)
             self.lines.take(self.control)
-            self.headline.setText(show.headline(self.control, units) if self.control is not None else reply.fault)
+            self.headline.setText(show.headline(self.control, units) if self.control is not None else opening(reply.fault))
             found = steps(self.control) if self.control is not None else ()
             self.steps.setText("\n".join(f"{n}. {render(s, units)}" for n, s in enumerate(found, 1)))
             plumbed = self.control.plumbed if self.control is not None else ()
@@ -247,18 +248,18 @@ class HotSideBench(Bench):
             self.plan.setVisible(self.control is not None)
         elif reply.key == TOWED:
             self.towed = reply.value if reply.state == DONE else None
-            self._show_tow(reply.fault if self.towed is None else "")
+            self._show_tow(opening(reply.fault) if self.towed is None else "")
         elif reply.key == AROUND:
             self.around = reply.value if reply.state == DONE else None
             if self.around is None:
-                self.cost.setText(reply.fault)
+                self.cost.setText(opening(reply.fault))
                 self.readings.setText("")
                 self.known.setText("")
             self._show_heat()
         else:
             self.schools = reply.value if reply.state == DONE else ()
             self.rows.take(self.schools)
-            self.gains.setText(show.gains(self.schools, units) if self.schools else reply.fault)
+            self.gains.setText(show.gains(self.schools, units) if self.schools else opening(reply.fault))
             self._say_taken()
 
     def _say_taken(self) -> None:

@@ -13,6 +13,7 @@ from zarvik.core.limits import FAILS, HOLDS, TIGHT
 from zarvik.project.language import tr
 from zarvik.project.materials import RUNS, Made
 from zarvik.project.places import RUN_TITLES
+from zarvik.project.plain import opening
 from zarvik.project.sentences import exact, figure, render
 from zarvik.window.desk import Desk
 from zarvik.window.parts.guard import guarded
@@ -145,6 +146,6 @@ class MaterialsPage(QWidget):
             self.fault.hide()
             self.picture.take(reply.value)
         elif reply.state == FAILED:
-            self.fault.setText(reply.fault)
+            self.fault.setText(opening(reply.fault))
             self.fault.show()
             self.picture.take(())

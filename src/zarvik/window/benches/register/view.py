@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 
 from zarvik.core.register import rows as r
 from zarvik.project.language import told, tr
+from zarvik.project.plain import opening
 from zarvik.project.register import TEMPLATES, register
 from zarvik.project.register_edits import add_line, from_template, said, tick
 from zarvik.project.register_lists import MAKERS, Listing, as_csv, listing
@@ -212,7 +213,7 @@ class RegisterBench(Bench):
         if reply.state == DONE:
             self.holes.setText("\n".join(show.hole_words(reply.value, self.desk.project.shown_units)))
         elif reply.state == FAILED:
-            self.holes.setText(reply.fault)
+            self.holes.setText(opening(reply.fault))
 
     def _judged(self) -> None:
         if self.isVisible():

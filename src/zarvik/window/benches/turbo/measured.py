@@ -29,6 +29,7 @@ from zarvik.project.fields import Choice, Of
 from zarvik.project.language import reason, told, tr
 from zarvik.project.parts.part import field_meta
 from zarvik.project.parts.turbo import Fit, Turbine, Turbo, Wheels
+from zarvik.project.plain import opening
 from zarvik.project.units import SAID, UNKNOWN, EntryError, Quantity, parse
 from zarvik.window.desk import Desk
 from zarvik.window.parts.over import Over
@@ -214,7 +215,7 @@ class Measured(Over):
                 lines.append(told("Trim {0:.0f}.", trim(wheels.inducer.si, wheels.exducer.si)))
             except ValueError as error:
                 fault = reason(error)
-                lines.append(fault[0].upper() + fault[1:] + ".")
+                lines.append(opening(fault) + ".")
         turbine = self._turbine()
         if turbine.exducer.si >= turbine.wheel.si and turbine.exducer.known == turbine.wheel.known == SAID:
             fault = tr("The turbine's exducer is smaller than its wheel.")
