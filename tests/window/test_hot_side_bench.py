@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from pathlib import Path
 
 import pdfplumber
+import pytest
 from driving import click, type_into
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
@@ -15,6 +17,7 @@ from zarvik.formats import shelf
 from zarvik.project.edits import get
 from zarvik.window.app import settle
 from zarvik.window.benches.hot_side import heat_presenter as heat
+from zarvik.window.benches.hot_side.tow_charts import Curve, HeatChart
 from zarvik.window.benches.hot_side.view import GATE, HEAT, MANIFOLDS, TOW, HotSideBench
 from zarvik.window.frame.main_window import MainWindow
 
@@ -200,3 +203,25 @@ def test_hoses_are_said_as_they_are(window: MainWindow) -> None:
     rest(window)
     assert "nothing closes a loop" in bench.plumbed.text() and get(window.desk.project, "gate.hose_a_to") == "in"
     assert next(v for v in window.desk.answer.verdicts if v.id == "plumbing").state == "holds"
+
+
+@pytest.mark.usefixtures("qapp")
+def test_names_on_the_charts_have_room() -> None:
+    """No name lies over another or over a curve, and all stay inside, for limits far apart, near each other and on one line."""
+    for near in (200.0, 12.0, 0.0):
+        chart = HeatChart("heat")
+        chart.resize(460, 190)
+        steps = tuple(float(n) for n in range(13))
+        curves = [
+            Curve("gas before the turbine", steps, tuple(565.0 - 40.0 * math.exp(-s) for s in steps)),
+            Curve("iron of the housing", steps, tuple(447.0 - 200.0 * math.exp(-s / 2) for s in steps), "soft"),
+            Curve("gas good for long", (0.0, 12.0), (730.0, 730.0), "limit"),
+            Curve("iron good for long", (0.0, 12.0), (730.0 - near, 730.0 - near), "limit"),
+        ]
+        chart.take(curves, "minutes", "°C")
+        chart.grab()
+        assert len(chart.places) == 4
+        for n, place in enumerate(chart.places):
+            assert chart.plot().contains(place) and not any(place.intersects(other) for other in chart.places[:n])
+            assert not any(chart._passes(c, place) for c in curves)
+        chart.deleteLater()

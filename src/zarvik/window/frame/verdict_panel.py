@@ -55,7 +55,9 @@ class Card(QWidget):
         """Fill the card; returns its height in px."""
         word = tr(STATE_WORDS[verdict.state])
         if verdict.margin is not None and abs(verdict.margin) < 5:
-            word += f"  {100 * verdict.margin:+.0f} %".replace("-", "−")
+            share = 100 * verdict.margin
+            # Half a percent short is not nothing with a sign.
+            word += f"  {share:+.{int(abs(share) < 0.95)}f} %".replace("-", "−")
         (text, places), cure = self.desk.linked(verdict.text), self.desk.advice(verdict)
         if verdict.doubt is not None:
             more, found = self.desk.linked(verdict.doubt)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
@@ -31,6 +32,7 @@ class HeatChart(Chart):
         super().__init__()
         self.curves: Sequence[Curve] = ()
         self.spot: tuple[float, float] | None = None
+        self.places: list[QRectF] = []  # of the names
         self.setMinimumHeight(176)
         self.setAccessibleName(said)
 
@@ -42,7 +44,7 @@ class HeatChart(Chart):
         if xs and ys:
             span = max(max(ys) - min(ys), 1.0)
             self.x_axis = Axis(min(xs), max(xs), across)
-            self.y_axis = Axis(min(ys) - 0.08 * span, max(ys) + 0.15 * span, up)
+            self.y_axis = Axis(min(ys) - 0.08 * span, max(ys) + 0.22 * span, up)
         self.setAccessibleDescription("; ".join(f"{c.name}: {c.ys[-1]:.0f} {up}" for c in curves if c.ys and math.isfinite(c.ys[-1])))
         self.stale()
 
@@ -69,20 +71,40 @@ class HeatChart(Chart):
             painter.setPen(QColor(p.soft))
             painter.drawText(r, Qt.AlignmentFlag.AlignCenter, tr("no result to draw"))
             return
-        painter.setPen(QColor(p.soft))
-        painter.drawText(QRectF(r.left() + 6, r.bottom() - 22, 144, 18), Qt.AlignmentFlag.AlignLeft, self.y_axis.title)
-        taken: list[float] = []
+        taken = self.places = []
         for c in self.curves:
             last = next(((x, y) for x, y in zip(reversed(c.xs), reversed(c.ys), strict=True) if math.isfinite(y)), None)
             if last is None:
                 continue
-            y = self.at(*last).y() - 10.0
-            while any(abs(y - other) < 16.0 for other in taken):
-                y -= 16.0
-            y = max(y, r.top() + 9.0)
-            while any(abs(y - other) < 15.0 for other in taken):
-                y += 16.0
-            taken.append(y)
+            wide = painter.fontMetrics().horizontalAdvance(c.name) + 4.0
+            left = r.left() + 6 if c.way == "limit" else r.right() - 8 - wide
+            place = self._room(QRectF(left, self.at(*last).y() - 19.0, wide, 18.0), taken)
+            taken.append(place)
             painter.setPen(QColor({"strong": p.ink, "soft": p.cold_low, "limit": p.fails}[c.way]))
-            left = QRectF(r.left() + 6, y - 9, r.width() - 14, 18)
-            painter.drawText(left, Qt.AlignmentFlag.AlignVCenter | (Qt.AlignmentFlag.AlignLeft if c.way == "limit" else Qt.AlignmentFlag.AlignRight), c.name)
+            painter.drawText(place, Qt.AlignmentFlag.AlignCenter, c.name)
+        wide = painter.fontMetrics().horizontalAdvance(self.y_axis.title) + 4.0
+        painter.setPen(QColor(p.soft))
+        painter.drawText(self._room(QRectF(r.left() + 6, r.bottom() - 22, wide, 18.0), taken), Qt.AlignmentFlag.AlignCenter, self.y_axis.title)
+
+    def _room(self, wanted: QRectF, taken: Sequence[QRectF]) -> QRectF:
+        """The place nearest to the `wanted` one, up or down, that no other name and no curve has, as far as there is one."""
+        r = self.plot()
+
+        def crossed(place: QRectF) -> int:
+            return sum(self._passes(c, place) for c in self.curves)
+
+        def cost(place: QRectF) -> float:
+            return 1e4 * sum(place.intersects(t) for t in taken) + 1e3 * crossed(place) + abs(place.top() - wanted.top())
+
+        tops = [r.top() + 1.0 + n for n in range(0, max(int(r.height() - wanted.height() - 2), 1), 2)]
+        return min((QRectF(wanted.left(), top, wanted.width(), wanted.height()) for top in tops), key=cost)
+
+    def _passes(self, curve: Curve, place: QRectF) -> bool:
+        """Does a curve go through a place, with two pixels to spare?"""
+        ends = [self.at(x, y) for x, y in zip(curve.xs, curve.ys, strict=True) if math.isfinite(y)]
+        for one, two in pairwise(ends):
+            for n in range(17):
+                spot = one + (two - one) * (n / 16)
+                if place.left() <= spot.x() <= place.right() and place.top() + 1.0 <= spot.y() <= place.bottom() - 1.0:
+                    return True
+        return False
