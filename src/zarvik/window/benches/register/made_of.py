@@ -14,7 +14,7 @@ from zarvik.project.language import tr
 from zarvik.project.materials import RUNS, Made
 from zarvik.project.places import RUN_TITLES
 from zarvik.project.plain import opening
-from zarvik.project.sentences import exact, figure, render
+from zarvik.project.sentences import figure, render, rough
 from zarvik.window.desk import Desk
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import draw_state
@@ -49,7 +49,7 @@ class MadeOf(QWidget):
 
     def _cells(self, made: Made) -> tuple[str, ...]:
         units = self.desk.project.shown_units
-        gain = "–" if made.power != made.power else exact(made.power, "power", units)
+        gain = "–" if made.power != made.power else rough(made.power, "power", units)
         return (
             figure(made.mass, "mass", units), figure(made.heat, "temperature_difference", units), gain, figure(made.money, "money", units),
         )  # fmt: skip

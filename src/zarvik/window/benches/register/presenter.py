@@ -12,7 +12,7 @@ from zarvik.core.register.rows import Row
 from zarvik.core.register.rules import SERVED, Finding, findings, risk
 from zarvik.core.register.threads import THREADS
 from zarvik.project.language import told, tr
-from zarvik.project.sentences import exact, figure
+from zarvik.project.sentences import figure, rough
 
 LADDER = (r.OPEN, r.DRY, r.HAND, r.TORQUED, r.TESTED)
 GROUPS = {"where": "By place", "state": "By state", "kind": "By kind", "side": "By what it sees", "tool": "By tool"}
@@ -148,7 +148,7 @@ def hole_words(found: Sequence[Hole], units: Mapping[str, str]) -> tuple[str, ..
         if hole.share != hole.share:
             continue
         size = figure(hole.diameter, "length", units)
-        words = [told("{0} of the air leaves", figure(hole.share, "ratio", units)), told("{0} less at the target", exact(hole.power, "power", units))]
+        words = [told("{0} of the air leaves", figure(hole.share, "ratio", units)), told("{0} less at the target", rough(hole.power, "power", units))]
         if hole.later == hole.later and hole.later >= 1.0:
             words.append(told("full boost {0} later", figure(hole.later, "rotation", units)))
         if hole.short > 500.0:

@@ -123,6 +123,7 @@ class SupplyPage(QWidget):
         answer = self.desk.answer
         found = [v for v in answer.verdicts if v.id in JUDGED] if answer is not None else []
         self.judged.take(found)
+        self.nothing.setVisible(not found)
         self.nothing.setText("" if found else tr("Say restrictor, drain, injectors or pump, and what comes of them stands here"))
         solved = answer.target if answer is not None and answer.target.closure.solved else None
         units = self.desk.project.shown_units

@@ -214,6 +214,8 @@ class RegisterBench(Bench):
             self.holes.setText("\n".join(show.hole_words(reply.value, self.desk.project.shown_units)))
         elif reply.state == FAILED:
             self.holes.setText(opening(reply.fault))
+        elif not self.holes.text():
+            self.holes.setText(tr("It is being worked out"))
 
     def _judged(self) -> None:
         if self.isVisible():
