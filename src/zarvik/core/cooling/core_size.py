@@ -255,10 +255,8 @@ def rate_water(core: Core, *, charge: float, water: float) -> Rating:
     return Rating(float(effectiveness), drop + tanks, 0.0, tanks)
 
 
-@lru_cache(64)
-def rate_front(core: Core, *, water: float, air: float) -> float:
-    """Effectiveness (0–1, over the smaller capacity) of the exchanger in the wind that cools `water` kg/s with
-    `air` kg/s: a radiator, water along its width in flat tubes between louvred fins. Raises Fault for fins that
+def _front_air(core: Core, air: float) -> tuple[int, float, float, float]:
+    """Rows of water tubes of a radiator, and as `_side` of the `air` in kg/s through its louvred fins. Raises Fault for fins that
     cannot be."""
     pitch = 1.0 / core.fins
     b = BUILDS["tube_louvre"]
@@ -268,7 +266,22 @@ def rate_front(core: Core, *, water: float, air: float) -> float:
     layers = max(int((core.height - b.gap) / period), 1)
     fin = Louvre(b.louvre, LOUVRE_ANGLE, pitch, b.gap, core.thickness, period, b.fin)
     free = (layers + 1) * core.width * b.gap * (pitch - b.fin) / pitch * 0.96
-    ua, coefficient, _ = _louvred(fin, free, air, core.thickness, AIR_DENSITY)
+    ua, coefficient, drop = _louvred(fin, free, air, core.thickness, AIR_DENSITY)
+    return layers, ua, coefficient, drop
+
+
+def front_drop(core: Core, air: float) -> float:
+    """Pa that the `air` in kg/s loses in a radiator `core`. Raises Fault for fins that cannot be."""
+    return _front_air(core, air)[3]
+
+
+@lru_cache(64)
+def rate_front(core: Core, *, water: float, air: float) -> float:
+    """Effectiveness (0–1, over the smaller capacity) of the exchanger in the wind that cools `water` kg/s with
+    `air` kg/s: a radiator, water along its width in flat tubes between louvred fins. Raises Fault for fins that
+    cannot be."""
+    layers, ua, coefficient, _ = _front_air(core, air)
+    b = BUILDS["tube_louvre"]
     for_air = ua * (0.15 + 0.85 * _fin_efficiency(coefficient, b.fin, b.gap))
     for_water = _water_side(water, layers * WATER_GAP * core.thickness * 0.85, core.width)
     conductance = 1.0 / (1.0 / for_air + 1.0 / for_water)

@@ -1,0 +1,1 @@
+"""What the engine breathes through once the charge has come: meter, throttle, ports, valves."""

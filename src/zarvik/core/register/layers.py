@@ -1,0 +1,69 @@
+"""What lies between two flanges: layers of gasket and spacer, what they stand, and how much heat they hold back.
+
+note: heat goes through the layers in a row, t over k each, and past them through the bolts, which bridge every barrier.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from zarvik.core.ducts.element import circle
+
+CONTACT = 1.0e-4  # m2 K/W of a face that is bolted dry; Incropera, table 3.1, 0.5 to 5e-4 (memory)
+BOLT_STEEL = 45.0  # W/(m K)
+
+
+@dataclass(frozen=True)
+class Stuff:
+    """What a layer is of: `title`, conductivity `k` W/(m K), K that it `stands` for long, does it creep away under its bolts (`settles`)."""
+
+    title: str
+    k: float
+    stands: float
+    settles: bool = False
+
+
+# Conductivities: common tables (memory); what they stand: common practice, no source
+STUFFS: dict[str, Stuff] = {
+    "paper": Stuff("Paper or cork", 0.15, 393.0, True), "fibre": Stuff("Pressed fibre", 0.30, 523.0, True), "graphite": Stuff("Graphite on tanged steel", 5.0, 723.0),
+    "steel": Stuff("Steel, beads, many layers", 16.0, 1073.0), "copper": Stuff("Copper", 390.0, 923.0), "phenolic": Stuff("Phenolic spacer", 0.30, 423.0, True),
+    "plastic": Stuff("Nylon with glass", 0.30, 403.0, True), "ceramic": Stuff("Ceramic fibre board", 0.12, 1273.0, True), "aluminium": Stuff("Aluminium spacer", 160.0, 523.0),
+    "silicone": Stuff("Silicone sealant", 0.25, 503.0),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Layer:
+    """A layer of a `stuff` (key), `thick` m."""
+
+    stuff: str
+    thick: float
+
+
+def resistance(layers: Sequence[Layer]) -> float:
+    """m2 K/W of `layers` in a row between two faces, with a contact at each face and between any two."""
+    return sum(x.thick / STUFFS[x.stuff].k for x in layers) + CONTACT * (len(layers) + 1)
+
+
+def conducted(layers: Sequence[Layer], *, area: float, bolts: int, thread: float) -> float:
+    """W/K through `layers` of `area` m2 and through so many steel `bolts` of a `thread` (m across) that bridge them."""
+    through = area / resistance(layers)
+    long = sum(x.thick for x in layers) + 2.0 * thread  # what is stretched: as much again in both flanges
+    return through + bolts * BOLT_STEEL * circle(thread) / long
+
+
+def charge_warms(conductance: float, *, hot: float, charge: float, inside: float, flow: float, cp: float = 1006.0) -> tuple[float, float]:
+    """K by which the charge is warmed and K of the manifold's metal: heat through a joint of `conductance` W/K from a `hot` flange into the
+    metal, and from that with `inside` W/K into `flow` kg/s of `charge` (K) of heat capacity `cp`."""
+    stream = flow * cp
+    # The charge takes up heat along the metal: as an exchanger with one side at one temperature
+    takes = stream * (1.0 - math.exp(-inside / stream)) if stream > 0.0 else 0.0
+    heat = (hot - charge) / (1.0 / conductance + 1.0 / takes) if takes > 0.0 else 0.0
+    return (heat / stream if stream > 0.0 else 0.0), hot - heat / conductance
+
+
+def weakest(layers: Sequence[Layer]) -> Layer | None:
+    """The layer that stands the least heat; None of none."""
+    return min(layers, key=lambda x: STUFFS[x.stuff].stands, default=None)

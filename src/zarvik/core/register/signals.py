@@ -1,0 +1,41 @@
+"""Hoses that carry a pressure and hardly any air: how late the far end hears it, and the bore that each wants.
+
+note: a small room V behind a hose fills through it as through a nozzle whose discharge its friction makes; the first word comes with
+the speed of sound.
+"""
+
+from __future__ import annotations
+
+import math
+
+from scipy.integrate import quad
+
+from zarvik.core.ducts.element import circle
+from zarvik.core.turbine.turbine import nozzle_function
+
+GAMMA, GAS, AIR = 1.4, 287.05, 330.0
+RUBS = 0.04  # friction factor of a small hose; common practice, no source
+ENDS = 1.5  # entry and exit
+FULL = 0.9  # of the step that counts as heard
+# Room m3 at the far end, and least bore m of what a hose serves; common practice, no source
+SERVES: dict[str, tuple[float, float]] = {
+    "gate": (60e-6, 0.004), "blow": (30e-6, 0.004), "regulator": (6e-6, 0.003), "gauge": (2e-6, 0.002), "brake": (0.0, 0.008),
+}  # fmt: skip
+SLOW = 0.15  # s from which on a gate or a blow-off valve comes too late; common practice, no source
+
+
+def late(bore: float, length: float, room: float, *, start: float, end: float, temperature: float = AIR) -> float:
+    """Seconds until `FULL` of a step from absolute `start` to `end` Pa stands in a `room` m3 at the end of a hose of `bore` and `length` m;
+    gas of `temperature` K. Raises ValueError for a step down."""
+    if not end > start > 0.0 or bore <= 0.0:
+        raise ValueError("a signal rises through a hose")
+    discharge = 1.0 / math.sqrt(ENDS + RUBS * length / bore)
+    # Half of the hose's own room has to be filled too.
+    whole = room + 0.5 * circle(bore) * length
+
+    def slow(p: float) -> float:
+        flow = discharge * circle(bore) * end / math.sqrt(GAS * temperature) * float(nozzle_function(end / p, GAMMA))
+        return whole / (GAS * temperature * flow)
+
+    target = start + FULL * (end - start)
+    return length / math.sqrt(GAMMA * GAS * temperature) + float(quad(slow, start, target, limit=200)[0])
