@@ -23,7 +23,7 @@ from queue import Queue
 ROOT = Path(__file__).parents[1]
 UNCOMPILED = {
     f"core/test_{name}.py"
-    for name in ("gas", "ducts", "engine", "compressor", "cooling", "hand_worked")
+    for name in ("gas", "ducts", "engine", "compressor", "cooling", "hand_worked", "intake_side", "bolted")
 }
 
 
@@ -42,6 +42,73 @@ def _of(tests: str, *changes: tuple[str, str, str]) -> tuple[Change, ...]:
 
 
 CHANGES: tuple[Change, ...] = (
+    *_of(
+        "core/test_intake_side.py",
+        ("core/intake/ports.py", "OPEN_SHARE * density * opening.area", "density * opening.area"),
+        ("core/intake/ports.py", "PEAK**2 * 2.0 / 3.0", "PEAK**2"),
+        ("core/intake/ports.py", "(4.0 - math.pi) * r * r", "0.0 * r"),
+        ("core/intake/ports.py", "(behind.area / free - 1.0) ** 2", "0.0"),
+        ("core/intake/ports.py", "(1.0 - free / before.area) * (behind.area / free) ** 2", "(1.0 - free / before.area)"),
+        ("core/intake/ports.py", "gap = 0.5 * (one - two) + way", "gap = 0.5 * (one - two)"),
+        ("core/intake/ports.py", "ports.valves * circle(ports.valve)", "circle(ports.valve)"),
+        ("core/intake/ports.py", 'if before_key == "runner" else (0.0, 0.0)', 'if before_key == "gasket" else (0.0, 0.0)'),
+        ("core/intake/butterfly.py", "share * math.asin(min(a / share, 1.0))", "math.asin(min(a / share, 1.0))"),
+        ("core/intake/butterfly.py", "speed / 120.0 * share", "speed / 120.0"),
+        ("core/intake/butterfly.py", "(angle - SHUT) / (WIDE - SHUT)", "angle / WIDE"),
+        ("core/intake/butterfly.py", "2.0 * loss + 0.5", "2.0 * loss - 0.5"),
+        ("core/intake/meter.py", "meter.most * (meter.housing / meter.bore) ** 2", "meter.most * (meter.housing / meter.bore)"),
+        ("core/intake/meter.py", "(1.0 + RANGE_LEFT)", "(1.0 - RANGE_LEFT)"),
+    ),
+    *_of(
+        "core/test_bolted.py",
+        ("core/register/flanges.py", "0.5 * (HEAD * one.thread + two.thread)", "0.5 * (one.thread + two.thread)"),
+        ("core/register/flanges.py", "0.5 * max(one.bore, two.bore)", "0.5 * min(one.bore, two.bore)"),
+        ("core/register/flanges.py", "SUNK * one.thread + FLOOR", "SUNK * one.thread"),
+        ("core/register/flanges.py", "min(float(cone_loss(one.bore, two.bore, thick, rough)[12]), sharp)", "float(cone_loss(two.bore, one.bore, thick, rough)[12])"),
+        ("core/register/flanges.py", "range(8)", "range(1)"),
+        ("core/register/layers.py", "CONTACT * (len(layers) + 1)", "CONTACT * len(layers)"),
+        ("core/register/layers.py", "through + bolts * BOLT_STEEL", "through + BOLT_STEEL"),
+        ("core/register/layers.py", "hot - heat / conductance", "hot"),
+        ("core/cooling/radiator.py", "1.0 - (volume / wind.fan) ** 2", "1.0 - (volume / wind.fan)"),
+        ("core/cooling/radiator.py", "+ radiator.resists * flow**2", ""),
+        ("core/cooling/radiator.py", "before + (CONDENSED if radiator.condenser else 0.0)", "before"),
+        ("core/cooling/radiator.py", "(found.water - BEGINS) / (found.water - most)", "(found.water - most) / (found.water - BEGINS)"),
+        ("core/register/crankcase.py", "(inlet - ambient if", "(ambient - inlet if"),
+        ("core/register/crankcase.py", "/ max(breather.hoses, 1), breather.bore", ", breather.bore"),
+        ("core/register/crankcase.py", "2.0 * thick / (1.0 + math.sqrt(1.0 + 2.0 * thick / pressure))", "thick"),
+        ("core/register/centre.py", "(wheel / 0.05) ** 2", "(wheel / 0.05)"),
+        ("core/register/centre.py", "9.80665 * circuit.rise - _rubs", "9.80665 - _rubs"),
+        ("core/register/signals.py", "0.5 * circle(bore) * length", "0.0"),
+        ("core/register/signals.py", "ENDS + RUBS * length / bore", "ENDS"),
+        ("core/corrosion.py", "GONE * wall / rate", "wall / rate"),
+        ("core/cooling/core_size.py", "layers * WATER_GAP * core.thickness * 0.85, core.width", "layers * WATER_GAP * core.thickness * 0.25, core.width"),
+    ),
+    *_of(
+        "document/test_small_lines.py",
+        ("core/checks/intake_side.py", "meter.reach(m) / point.air - 1.0", "m.most / point.air - 1.0"),
+        ("core/checks/intake_side.py", "PORT_LIP.state(max(e.lip for e in seen.edges))", "PORT_LIP.state(worst.lip)"),
+        ("core/checks/intake_side.py", "abs(c[0] - throttle.bore)", "c[0]"),
+        ("core/checks/water.py", "centre.SOAKS * heat, round_) > TURBO_WATER.most", "centre.SOAKS * heat, round_) > 1e9"),
+        ("core/checks/water.py", "state = COOLANT.state(full.water) if held else", "state ="),
+        ("core/checks/water.py", "b >= asked", "b <= asked"),
+        ("core/checks/water.py", "TIGHT if ball else HOLDS", "HOLDS"),
+        ("core/water_heat.py", "+ RUBBED * rubbed(solver, point)", ""),
+        ("core/water_heat.py", "asked_power(system, system.train) / point.power", "0.2"),
+        ("core/water_heat.py", "(COOLANT.most - ambient) / (full.water - ambient)", "(full.water - ambient) / (COOLANT.most - ambient)"),
+        ("core/bolted.py", "min(one.bore, other.bore))", "max(one.bore, other.bore))"),
+        ("core/bolted.py", "coefficient = there.sharp if same(one, other) else there.loss", "coefficient = 0.0"),
+        ("core/bolted.py", "row.face or FOOT_SHARE", "FOOT_SHARE"),
+        ("core/answer.py", "kept = [v for v in before.verdicts if v.id not in gone]", "kept = list(before.verdicts)"),
+        ("workspace/solving.py", 'same_but(last.project, project, ("registered",))', "True"),
+        ("project/small_parts.py", "min(area / face, 1.0)", "0.0"),
+        ("project/small_parts.py", "DENSITY * r.water.si", "r.water.si"),
+        ("project/register_lists.py", "RAIL_END + n * head.spacing", "n * head.spacing"),
+        ("project/register_lists.py", "seat - REAMED", "seat"),
+        ("project/assemble.py", 'or project.meter.kind != "none"', ""),
+        ("core/fabrication/flange.py", "other.holes(found.turn)", "other.holes()"),
+        ("core/breathed.py", "point.air / engine.cylinders", "point.air"),
+        ("core/checks/register.py", 'x.by_hand or x.said', "x.by_hand"),
+    ),
     *_of(
         "core/test_register_rules.py",
         ("core/register/rules.py", "row.decision == r.KEEP and row.served in", "row.served in"),

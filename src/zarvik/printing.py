@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
 import math
+import textwrap
 from collections.abc import Mapping, Sequence
 
 from zarvik.core.airpath import stations as st
@@ -292,14 +294,19 @@ def towed(project: Project, found: Towed) -> None:
     _out()
 
 
+WIDEST = 40  # characters of a cell in a list
+
+
 def listing(found: Listing) -> None:
-    """A list, a line a row, its columns as wide as they are."""
+    """A list, its columns as wide as they are; a cell that is longer than `WIDEST` goes on below."""
     heads = [tr(head) for head in found.columns]
     table = [heads, *(list(row) for row in found.rows)]
-    wide = [min(max(len(row[n]) for row in table), 40) for n in range(len(heads))]
+    wide = [min(max(len(row[n]) for row in table), WIDEST) for n in range(len(heads))]
     _out(tr(found.title))
     for row in table:
-        _out("  ".join(f"{cell[:40]:<{w}}" for cell, w in zip(row, wide, strict=True)).rstrip())
+        cells = [textwrap.wrap(cell, WIDEST) or [""] for cell in row]
+        for parts in itertools.zip_longest(*cells, fillvalue=""):
+            _out("  ".join(f"{part:<{w}}" for part, w in zip(parts, wide, strict=True)).rstrip())
     _out()
 
 

@@ -7,6 +7,8 @@ import dataclasses
 import pytest
 
 from zarvik.core.register import rows as r
+from zarvik.core.register.flanges import Pattern
+from zarvik.core.register.layers import Layer
 from zarvik.core.register.rows import Row
 from zarvik.core.register.rules import findings, may_torque, risk
 from zarvik.core.words import Figure
@@ -111,3 +113,49 @@ def test_loose_first() -> None:
         assert may_torque([me, other], "me") is None
     assert may_torque([me, dataclasses.replace(joint("b"), made=r.WELDED)], "me") is None
     assert may_torque([me], "gone") is None
+
+
+SQUARE = Pattern(4, 0.066, 0.066, 0.008, 0.065)
+
+
+@pytest.mark.parametrize(("given", "wanted"), [
+    # Bolts that meet, bores that do not; a plate; a plate that has to be turned; none
+    (row(r.JOINT, made=r.FLANGED, one=SQUARE), []),
+    (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=SQUARE), []),
+    (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=dataclasses.replace(SQUARE, bore=0.0659)), []),
+    (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=dataclasses.replace(SQUARE, bore=0.0661 + 1e-3)), [("bores", "tight")]),
+    (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=Pattern(4, 0.088, 0.074, 0.006, 0.07)), [("pattern", "tight")]),
+    (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=Pattern(4, 0.080, 0.080, 0.006, 0.07)), [("pattern", "tight")]),
+    (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=Pattern(12, 0.094, 0.0, 0.012, 0.07)), [("pattern", "fails")]),
+    # Fibre stands 250 °C, what settles is torqued once more (common practice, no source)
+    (row(r.JOINT, made=r.FLANGED, layers=(Layer("fibre", 1e-3),), temperature=522.0), []),
+    (row(r.JOINT, made=r.FLANGED, layers=(Layer("fibre", 1e-3),), temperature=524.0), [("gasket_heat", "fails")]),
+    (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3), Layer("paper", 1e-3)), temperature=394.0), [("gasket_heat", "fails")]),
+    (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3), Layer("phenolic", 6e-3)), state=r.TORQUED), [("settles", "open")]),
+    (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3), Layer("phenolic", 6e-3)), state=r.TESTED), []),
+    (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3),), state=r.TORQUED), []),
+    # A gate's signal wants 4 mm (common practice, no source)
+    (row(r.HOSE, served="gate", bore=0.0035), [("signal", "tight")]),
+    (row(r.HOSE, served="gate", bore=0.004), []),
+    (row(r.HOSE, served="gate"), []),
+    (row(r.PORT, served="gauge", bore=0.001, decision=r.GAUGE), []),
+    # A drain within 35 degrees of straight down, 50 at the most
+    (dataclasses.replace(row(r.LINE, side=r.OIL, clock=0.60), key="turbo__oil_out"), []),
+    (dataclasses.replace(row(r.LINE, side=r.OIL, clock=-0.62), key="turbo__oil_out"), [("drain_turn", "tight")]),
+    (dataclasses.replace(row(r.LINE, side=r.OIL, clock=0.88), key="turbo__oil_out"), [("drain_turn", "fails")]),
+    (dataclasses.replace(row(r.LINE, side=r.OIL, clock=2.0), key="turbo__oil_in"), []),
+])  # fmt: skip
+def test_where_the_rules_of_flanges_and_lines_begin(given: Row, wanted: list[tuple[str, str]]) -> None:
+    """What is said of one line, and nothing else."""
+    assert rules(given) == wanted
+
+
+def test_a_plate_that_is_told_cures() -> None:
+    """The turn that a finding tells makes the plate that it tells: with the part turned, one plate does."""
+    stuck = row(r.JOINT, made=r.FLANGED, one=SQUARE, other=Pattern(4, 0.080, 0.080, 0.006, 0.07))
+    found = findings([stuck])[0]
+    assert found.cure is not None and "turned" in found.cure.template
+    turned = findings([dataclasses.replace(stuck, turns=True)])[0]
+    assert turned.cure is not None and "turned" not in turned.cure.template
+    gap = dict(turned.cure.figures)["gap"]
+    assert isinstance(gap, Figure) and gap.value > 0.002

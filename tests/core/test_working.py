@@ -33,7 +33,7 @@ from zarvik.project.edits import get, put
 LIMITS = {
     ("charge_temperature", "good"), ("overspeed", "maximum"), ("ends", "step"), ("material", "good"),
     ("material", "most"), ("openings", "own"), ("openings", "inlet"), ("openings", "outlet"), ("openings", "bore"),
-    ("belt_speed", "most"), ("blow_off", "low"), ("blow_off", "high"),
+    ("belt_speed", "most"), ("blow_off", "low"), ("blow_off", "high"), ("pedal", "speed"),
 }  # fmt: skip
 
 

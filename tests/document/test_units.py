@@ -18,7 +18,7 @@ PINT_NAMES = {
     "inH2O": "inH2O", "mmH2O": "mmH2O", "cm²": "cm**2", "m²": "m**2", "mm²": "mm**2",
     "in²": "in**2", "cm³": "cm**3", "m³": "m**3", "in³": "in**3", "m³/h": "m**3/h",
     "m³/s": "m**3/s", "cfm": "ft**3/min", "L/s": "L/s", "N·m": "N*m", "lb·ft": "lbf*ft",
-    "rpm": "rpm", "krpm": "krpm", "PS": "metric_horsepower", "hp": "hp", "": "dimensionless",
+    "BTU/min": "Btu/min", "years": "year", "rpm": "rpm", "krpm": "krpm", "PS": "metric_horsepower", "hp": "hp", "": "dimensionless",
     "%": "percent", "psi": "psi", "lb": "lb", "lb/min": "lb/min", "L": "L", "km/h": "km/h",
     "ppm": "ppm", "g/kWh": "g/(kW*hour)", "lb/hp·h": "lb/(hp*hour)",
     "cc/min": "cm**3/min", "L/h": "L/hour", "L/min": "L/min", "mm³": "mm**3", "cc/1000": "cm**3/1000", "g·cm²": "g*cm**2", "kg·m²": "kg*m**2", "kg·cm²": "kg*cm**2",
@@ -31,7 +31,8 @@ BASE = {
     "number": "dimensionless", "factor": "dimensionless", "closure": "dimensionless", "count": "dimensionless",
     "consumption": "kg/J", "injection": "m**3", "inertia": "kg*m**2", "time": "s",
     "weeks": "week", "days": "day", "work": "hour", "force": "N", "road_speed": "m/s",
-    "oil_flow": "m**3/s", "injector_flow": "m**3/s", "fuel_flow": "m**3/s",
+    "oil_flow": "m**3/s", "meter_flow": "kg/s", "gas_flow": "m**3/s", "heat_flow": "W", "small_heat": "W", "years": "year", "seconds": "s", "warming": "kelvin",
+    "injector_flow": "m**3/s", "fuel_flow": "m**3/s",
 }  # fmt: skip
 
 

@@ -17,16 +17,30 @@ from zarvik.core.register import rows as r
 from zarvik.formats import shelf
 from zarvik.project.parts.lines import Lines
 from zarvik.project.parts.runners import Runners
+from zarvik.project.parts.small_lines import Breather
 from zarvik.project.register import register
 from zarvik.window.app import settle
-from zarvik.window.benches.register.view import LEAK, LINES, LISTS, MADE, SUPPLY, RegisterBench
+from zarvik.window.benches.register.cooling_page import CoolingPage
+from zarvik.window.benches.register.intake_page import IntakePage
+from zarvik.window.benches.register.view import (
+    COOLING,
+    INTAKE,
+    LEAK,
+    LINES,
+    LISTS,
+    MADE,
+    SUPPLY,
+    RegisterBench,
+)
 from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.parts.quantity_field import QuantityField
+from zarvik.window.parts.words_field import WordsField
 
 
 @pytest.fixture
 def window(open_window: Callable[..., MainWindow]) -> MainWindow:
     """Tarn before its register was begun."""
-    return open_window(shelf.demo("tarn").model_copy(update={"registered": (), "lines": Lines(), "runners": Runners()}))
+    return open_window(shelf.demo("tarn").model_copy(update={"registered": (), "lines": Lines(), "runners": Runners(), "breather": Breather()}))
 
 
 def bench_of(window: MainWindow, page: str) -> RegisterBench:
@@ -165,17 +179,97 @@ def test_materials_are_laid_side_by_side(window: MainWindow) -> None:
 def test_oil_and_fuel_are_typed(window: MainWindow) -> None:
     """From nothing: injectors as they are sold, a restrictor, a runner; what comes of them stands beside, with its way out."""
     bench = bench_of(window, SUPPLY)
-    page = bench.supply
+    page = bench.entries[SUPPLY]
     assert "Say restrictor" in page.nothing.text() and not page.judged.found
     fields = {place: field for form in page.forms for place, field in form.fields.items()}
     type_into(fields["lines.rated"], "380 cc/min")
     type_into(fields["lines.restrictor"], "1.6 mm")
-    type_into(fields["runners.long"], "13 in")
     assert settle(window)
     page.refresh()
     assert {v.id: v.state for v in page.judged.found} == {"injectors": "fails", "oil_feed": "holds"} and page.nothing.text() == ""
-    assert "ring with the cylinders" in page.rings.text() and "Injectors" in page.judged.accessibleDescription()
+    assert "Injectors" in page.judged.accessibleDescription()
     page.judged.grab()
     type_into(fields["lines.rated"], "65 lb/h")  # a mass: refused, and what stood stays
     assert window.desk.project.lines.rated.si < 7e-6
+    assert bench.field_of("lines.pump") is fields["lines.pump"]
+
+
+def fields_of(bench: RegisterBench, page: str) -> dict[str, QuantityField | QComboBox | WordsField]:
+    return {place: field for form in bench.entries[page].forms for place, field in form.fields.items()}
+
+
+def test_intake_is_typed_and_seen(window: MainWindow) -> None:
+    """A meter that ends, openings of callipers in millimetres and inches, runners that ring: pictures and words follow; nonsense is
+    refused and what stood stays; a verdict's entry leads to its field."""
+    bench = bench_of(window, INTAKE)
+    page, fields = bench.entries[INTAKE], fields_of(bench, INTAKE)
+    assert isinstance(page, IntakePage) and len(page.chart.found) == 13 and page.openings.isVisible()
+    kind = fields["meter.kind"]
+    assert isinstance(kind, QComboBox)
+    choose(kind, "film")
+    for place, text in (("meter.most", "600 kg/h"), ("ports.runner_wide", "2 in"), ("ports.aside", "6 mm"), ("runners.long", "13 in"), ("runners.short", "180 mm")):
+        type_into(fields[place], text)
+    assert settle(window)
+    page.refresh()
+    states = {v.id: v.state for v in page.judged.found}
+    assert states["meter"] == "fails" and states["ports"] == "fails" and "throttle" in states
+    assert "ring with the cylinders" in page.rings.text() and "Switched at about" in page.rings.text()
+    assert page.openings.pairs == (("runner", "gasket"), ("gasket", "port")) and not page.grab().isNull()
+    assert "65" in page.chart.accessibleDescription()
+    type_into(fields["ports.runner_wide"], "wide")
+    assert window.desk.project.ports.runner_wide.si == pytest.approx(0.0508)
     assert bench.field_of("runners.bore") is fields["runners.bore"]
+    for name in ("runner", "gasket", "port"):
+        type_into(fields[f"ports.{name}_wide"], "0")
+    assert settle(window)
+    page.refresh()
+    assert not page.openings.isVisible()
+
+
+def test_cooling_is_typed_and_seen(window: MainWindow) -> None:
+    """A radiator as a tape gives it: the curve over road speed rises, the spot is where the build is; without one there is a sentence."""
+    bench = bench_of(window, COOLING)
+    page, fields = bench.entries[COOLING], fields_of(bench, COOLING)
+    assert isinstance(page, CoolingPage)
+    assert page.chart.isVisible() and page.chart.curves[0].ys == tuple(sorted(page.chart.curves[0].ys))
+    before = page.chart.curves[0].ys
+    type_into(fields["radiator.thick"], "16 mm")
+    assert settle(window)
+    page.refresh()
+    assert all(a < b for a, b in zip(page.chart.curves[0].ys, before, strict=True)) and page.chart.spot is not None
+    page.grab()
+    type_into(fields["radiator.wide"], "0")
+    type_into(fields["coolant.bore"], "0")
+    assert settle(window)
+    page.refresh()
+    assert not page.chart.isVisible() and {v.id for v in page.judged.found} <= {"barrier"}
+
+
+def test_flanges_are_measured_on_a_line(window: MainWindow) -> None:
+    """The throttle's bolts and the plenum's, typed in the details: only what a flange asks for is shown, both patterns are drawn, the rule
+    tells the plate, layers appear one after the other."""
+    bench = bench_of(window, LINES)
+    bench.ledger.choose("engine__throttle")
+    details = bench.details
+    shown = {name for name, field in details.fields.items() if not field.isHidden()}
+    assert {"bolts", "across", "other_bolts", "layer_1"} <= shown and not {"clamp", "layer_2", "thick_1"} & shown
+    assert details.faces.isHidden()
+    for name, text in (("bolts", "4"), ("across", "66 mm"), ("up", "66 mm"), ("other_bolts", "4"), ("other_across", "88 mm"), ("other_up", "74 mm")):
+        type_into(details.fields[name], text)
+    assert settle(window)
+    assert not details.faces.isHidden() and "do not meet" in details.rules.text()
+    details.faces.grab()
+    type_into(details.fields["other_across"], "66 mm")
+    type_into(details.fields["other_up"], "66 mm")
+    assert settle(window) and "do not meet" not in details.rules.text()
+    layer = details.fields["layer_1"]
+    assert isinstance(layer, QComboBox)
+    choose(layer, "paper")
+    assert settle(window)
+    assert not details.fields["layer_2"].isHidden() and not details.fields["thick_1"].isHidden() and details.fields["layer_3"].isHidden()
+    type_into(details.fields["bolts"], "4.5")
+    assert next(x.one for x in register(window.desk.project) if x.key == "engine__throttle").count == 4
+    hose = next(x.key for x in register(window.desk.project) if x.kind == r.JOINT and x.made == r.HOSED)
+    bench.ledger.choose(hose)
+    shown = {name for name, field in details.fields.items() if not field.isHidden()}
+    assert "clamp" in shown and not {"bolts", "layer_1"} & shown and details.faces.isHidden()

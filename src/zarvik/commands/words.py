@@ -16,7 +16,7 @@ from zarvik.project.known import KINDS, MATTERS
 from zarvik.project.language import told, tr
 from zarvik.project.places import RUNS
 from zarvik.project.register import TEMPLATES
-from zarvik.project.register_lists import MAKERS
+from zarvik.project.register_lists import ALL_LISTS
 
 
 class Parser(argparse.ArgumentParser):
@@ -146,7 +146,7 @@ def parser() -> argparse.ArgumentParser:
 
     keeping = words.add_parser("register", help=tr("print every port, bung, joint, hose, line and sensor; decide and tick them off"))
     keeping.add_argument("file")
-    keeping.add_argument("--list", choices=list(MAKERS), help=tr("one list alone"))
+    keeping.add_argument("--list", choices=list(ALL_LISTS), help=tr("one list alone"))
     keeping.add_argument("--out", metavar="FILE", help=tr("write the list as CSV"))
     keeping.add_argument("--force", action="store_true", help=tr("write over a file that is there"))
     keeping.add_argument("--template", choices=list(TEMPLATES), help=tr("add the ports of a common intake manifold"))

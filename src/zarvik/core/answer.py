@@ -13,6 +13,8 @@ from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import Case, Memo
+from zarvik.core.checks.judge import OF_REGISTER
+from zarvik.core.checks.verdict import worst
 from zarvik.core.compare import Candidate, compare
 from zarvik.core.costs import piece_costs
 from zarvik.core.doubt.bands import Bands
@@ -113,6 +115,20 @@ def completed(first: Answer, progress: Progress = unwatched) -> Answer:
         case=case,
         memo=case.remember(verdicts),
     )
+
+
+def with_register(before: Answer, system: System) -> Answer:
+    """The answer to the same build with another register: nothing that was solved is solved again, and only what looks at the register is
+    judged anew. `system` differs from that of `before` in nothing else."""
+    solver = dataclasses.replace(before.solver, system=system)
+    # What the solver has found out already goes with it.
+    solver.__dict__.update({name: value for name, value in before.solver.__dict__.items() if name not in ("system", "packed", "bounds")})
+    case = dataclasses.replace(before.case, solver=solver)
+    case.__dict__.update({name: value for name, value in before.case.__dict__.items() if name not in case.__dict__})
+    gone = {v.id for check in OF_REGISTER for v in check(before.case)}
+    kept = [v for v in before.verdicts if v.id not in gone]
+    found = worst([*kept, *(v for check in OF_REGISTER for v in check(case))])
+    return dataclasses.replace(before, system=system, solver=solver, verdicts=tuple(found), case=case)
 
 
 def _spreads(system: System, progress: Progress) -> dict[str, tuple[float, float]]:

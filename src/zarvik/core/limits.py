@@ -167,6 +167,18 @@ DRAINS = _room("drains", "Oil that a drain carries half full over what comes", 0
 DUTY = Limit("duty", "Time that injectors are open", "ratio", 0.85, 0.95, 0.0, "80 to 85 % at the worst point: common practice, no source")
 PUMPS = _room("pumps", "Fuel of the pump over what is burnt", 0.10, 0.0, "Nine tenths of its figure, a tenth less a bar: common practice, no source")
 FUEL_SPEED = Limit("fuel_speed", "Fuel in its line", "velocity", 3.0, 6.0, 0.0, "3 m/s: common practice, no source")
+METER_RANGE = _room("meter_range", "Range of a meter over the air that goes through it", 0.05, 0.0, "What its table ends at; a twentieth for a cold day: common practice, no source")
+METER_STRAIGHT = Limit("meter_straight", "Straight pipe before a meter, in bores", "number", 3.0, 1.0, 0.0, "3 bores before, 1 behind: common practice, no source")
+PEDAL = Limit("pedal", "Travel of the pedal that is left to feel in town", "ratio", 0.18, 0.08, 0.0, "From shut to where nothing more comes at 2,000 rev/min without boost; 18 and 8 %: common practice, no source")
+THROTTLE_LOSS = Limit("throttle_loss", "Loss of an open throttle over the pressure before it", "ratio", 0.02, 0.06, 0.0, "2 % good, 6 % the most: common practice, no source")
+PORT_LIP = Limit("port_lip", "Edge that stands into the charge", "length", 0.0005, 0.003, 0.0, "What a finger nail feels, and 3 mm: common practice, no source")
+VALVE_MACH = Limit("valve_mach", "Mean Mach index of the inlet valves", "number", 0.5, 0.7, 0.0, "Breathing falls from 0.5 on: C. F. Taylor, vol. 1, 1985, fig. 6-13 (memory)")
+COOLANT = Limit("coolant", "Water out of the engine", "temperature", 378.15, 388.15, 300.0, "105 °C good, 115 °C the most under a cap: common practice, no source")
+PULL = Limit("pull", "Full load until the water is too hot", "seconds", 40.0, 12.0, 0.0, "40 s good, 12 s the least that a pull through the gears takes: common practice, no source")
+CRANKCASE = Limit("crankcase", "Pressure under the pistons", "pressure_difference", 1.0e3, 3.5e3, 0.0, "1 kPa good, at 3.5 kPa seals weep: common practice, no source")
+SUCKED = Limit("sucked", "Depression under the pistons", "pressure_difference", 3.0e3, 6.0e3, 0.0, "More draws oil out with the gas and dirt in through seals: common practice, no source")
+TURBO_WATER = Limit("turbo_water", "Warming of the water in a turbo", "warming", 15.0, 35.0, 0.0, "15 K good, near boiling at 35 K: common practice, no source")
+ADAPTER = Limit("adapter", "Loss of a plate between flanges over the pressure there", "ratio", 0.005, 0.02, 0.0, "Cone: Rennels & Hudson 2012; half a per cent and 2 %: common practice, no source")
 CARRIED = Limit(
     "carried", "Bending by the turbo's weight, over what breaks the metal in 1,000 h", "ratio", 0.5, 1.0, 0.0,
     "Rupture strength: ASM Metals Handbook vol. 1 (memory, within 40 %); four times its weight: common practice, no source")  # fmt: skip
@@ -215,7 +227,8 @@ ALL: tuple[Limit, ...] = (
     SURGE, CHOKE, WHEEL_SPEED, ROTOR_SPEED, BELT_POWER, BELT_SPEED, BLOWER_BOOST, BUDGET, WEEKS, DRIVE,
     MOUTH_SPEED, THRESHOLD, GATE, CREEP, RUNAWAY, SPRING, BLOW_OFF, BOTTOM_END,
     POWER, BACK_PRESSURE, SPARK_EXHAUST, DIESEL_EXHAUST, CHARGE_TEMPERATURE, SMOKE, INTAKE_MACH,
-    CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, BANKS, BRAKE, LEAK, OIL_SHORT, OIL_FLOOD, DRAINS, DUTY, PUMPS, FUEL_SPEED, CARRIED, BRICK, FIT, APART,
+    CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, BANKS, BRAKE, LEAK, OIL_SHORT, OIL_FLOOD, DRAINS, DUTY, PUMPS, FUEL_SPEED,
+    METER_RANGE, METER_STRAIGHT, PEDAL, THROTTLE_LOSS, PORT_LIP, VALVE_MACH, COOLANT, PULL, CRANKCASE, SUCKED, TURBO_WATER, ADAPTER, CARRIED, BRICK, FIT, APART,
     TORCH_SHARE, DRAIN, KNOCK_TYPED,
     KNOCK_LEFT, KNOCK_RETARD, *MATERIALS.values(),
 )  # fmt: skip

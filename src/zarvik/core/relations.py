@@ -5,10 +5,10 @@ relation's range is told by a verdict.
 
 from __future__ import annotations
 
-from zarvik.core import carried, site, tow
+from zarvik.core import carried, corrosion, site, tow
 from zarvik.core.airpath import kernel, spooling
 from zarvik.core.compressor import lookup
-from zarvik.core.cooling import cooler, core_size, effectiveness, surfaces
+from zarvik.core.cooling import cooler, core_size, effectiveness, radiator, surfaces
 from zarvik.core.doubt import estimates
 from zarvik.core.ducts import flow, friction, junctions
 from zarvik.core.ducts.pieces import (
@@ -32,9 +32,20 @@ from zarvik.core.ducts.pieces import (
 from zarvik.core.engine import belt, blower, correction, cycle, engine, knock
 from zarvik.core.gas import combustion, humidity, mixture, properties
 from zarvik.core.heat import near, probes, wall
+from zarvik.core.intake import butterfly, ports
 from zarvik.core.methods import Method
+from zarvik.core.register import (
+    centre,
+    crankcase,
+    flanges,
+    joints,
+    layers,
+    leaks,
+    oil,
+    signals,
+    tuning,
+)
 from zarvik.core.register import fuel as injectors
-from zarvik.core.register import joints, leaks, oil, tuning
 from zarvik.core.turbine import pulses, rotor, turbine
 from zarvik.core.valves import branch, wastegate
 
@@ -211,6 +222,35 @@ OILED = Method(
     "Entry and Hagen-Poiseuille in a row; ASTM D341 for viscosity", "20 %")  # fmt: skip
 DRAINED = Method("drain", "Oil that a drain carries", oil.drain_flow, {}, f"Hagen-Poiseuille; foam: {_PRACTICE}", "a factor of two")
 INJECTED = Method("injectors", "Injectors", injectors.injection, {}, "Bernoulli", "5 %")
+BUTTERFLIES = Method(
+    "butterflies", "Opening of a throttle over its angle", butterfly.open_area, {"angle": (0.105, 1.571)},
+    "Harrington & Bolt, SAE 700082 (1970), in Heywood 1988, eq. 7.18 (memory); plane geometry", "exact; discharge 0.85 within a tenth")  # fmt: skip
+PORTED = Method(
+    "ports", "Openings on the way to the valve", ports.edge_loss, {},
+    "Narrowing: Idelchik, diagram 4-9; widening: Borda-Carnot; half a sine of flow in a quarter of two turns", "30 %")  # fmt: skip
+VALVED = Method(
+    "valves", "Mach index of the inlet valves", ports.mach_index, {},
+    "C. F. Taylor, The Internal-Combustion Engine, vol. 1, 1985, ch. 6 (memory)", "10 % of the flow coefficient")  # fmt: skip
+RADIATED = Method(
+    "radiator", "Water behind a radiator", radiator.cooled, {"road_speed": (0.0, 70.0)},
+    f"Effectiveness-NTU; louvres: Chang & Wang 1997, Davenport 1983; share of the wind, pump, what a block holds: {_PRACTICE}", "20 K; the seconds of a pull by a third")  # fmt: skip
+BREATHED = Method(
+    "crankcase", "Pressure under the pistons", crankcase.hose_drop, {},
+    f"Isothermal flow of a long pipe; 64 / Re or Blasius; gas past the rings: {_PRACTICE}", "a factor of two")  # fmt: skip
+CENTRED = Method(
+    "centre", "Water through a turbo", centre.siphoned, {"heat": (10.0, 5000.0)},
+    f"Weight of warm against cold water and what hoses rub; heat: {_PRACTICE}", "a factor of two")  # fmt: skip
+PLATED = Method(
+    "plates", "Plate between two flanges", flanges.plate, {},
+    f"Rennels & Hudson 2012, ch. 10 and 11; ISO 273, ISO 4762; thread lengths: {_PRACTICE}", "20 % of the loss")  # fmt: skip
+LAYERED = Method(
+    "layers", "Heat through layers and bolts", layers.conducted, {},
+    "Slabs in a row and bolts beside them; contacts: Incropera, table 3.1 (memory)", "a third")  # fmt: skip
+SIGNALLED = Method(
+    "signals", "How late a signal comes", signals.late, {},
+    f"Isentropic nozzle, NACA 1135, discharge by what the hose rubs; rooms: {_PRACTICE}", "a third")  # fmt: skip
+RUSTED = Method(
+    "rust", "Years of a wall", corrosion.years, {}, "ISO 9223:2012, table 2, upper ends (memory)", "a factor of two")  # fmt: skip
 RINGING = Method(
     "ringing", "Runners that ring", tuning.ram_speed, {},
     "Helmholtz; H. W. Engelman, ASME 73-WA/DGP-2 (memory)", "8 % of engine speed")  # fmt: skip
@@ -238,7 +278,8 @@ RELATIONS: tuple[Method, ...] = (
     CRUSHED, CONES, STEPS, ENTRIES, MOUTHS, JOINTS, COLLECTORS, TEES, THROTTLES, RATED, PULSED, SKIN, AIR,
     BACK_PRESSURE, FRICTION, CYCLE, LATE, WALLS, KNOCK, EVAPORATION, DAY, EXCHANGER, CORE, MAP,
     TURBINE_FLOW, TURBINE_EFFICIENCY, PULSES, OVERLAP, GATE, BRANCH, JUNCTIONS, BANKS, BRICKS, SILENCERS, PROBES, NEAR,
-    CREEP, HILL, BUTTERFLY, HOLES, CLAMPS, OILED, DRAINED, INJECTED, RINGING, BLOWER, BLOWER_HEAT, core_size.RATING, *estimates.METHODS,
+    CREEP, HILL, BUTTERFLY, HOLES, CLAMPS, OILED, DRAINED, INJECTED, RINGING, BUTTERFLIES, PORTED, VALVED, RADIATED,
+    BREATHED, CENTRED, PLATED, LAYERED, SIGNALLED, RUSTED, BLOWER, BLOWER_HEAT, core_size.RATING, *estimates.METHODS,
     SPOOL, LOUVRES, BY_QUANTITY, *rotor.METHODS, *belt.METHODS,
 )  # fmt: skip
 

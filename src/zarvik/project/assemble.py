@@ -14,15 +14,7 @@ from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, M
 from zarvik.core.airpath.system import Bay, BoostSchedule, Car, System, Target, Turbo
 from zarvik.core.compressor.measured import check_wheel
 from zarvik.core.cooling.cooler import Cooler
-from zarvik.core.cooling.core_size import (
-    STANDS,
-    Core,
-    Wind,
-    charge_volume,
-    rate,
-    rate_front,
-    rate_water,
-)
+from zarvik.core.cooling.core_size import charge_volume, rate, rate_front, rate_water
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.primaries import of_pieces
@@ -30,25 +22,33 @@ from zarvik.core.engine.belt import RIBBED, TOOTH_PITCH, TOOTHED, Belt
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.breathing import Breathing, from_archetype
 from zarvik.core.engine.engine import Engine, breathing_of_torque
-from zarvik.core.fittings import Fittings
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.means import WEEK, WORKS, Means, Rate
-from zarvik.core.register.leaks import LeakTest
-from zarvik.core.register.lines import Lines
 from zarvik.core.site import Site, standard_pressure
-from zarvik.core.train import Train
 from zarvik.core.turbine.turbine import Turbine
 from zarvik.core.valves.actuator import FULL_SHARE, INSIDE, OUTSIDE, Actuator, bench_of
 from zarvik.core.valves.blow_off import BlowOff
 from zarvik.core.valves.wastegate import Wastegate
 from zarvik.core.weighing import Stage
 from zarvik.project import document as doc
+from zarvik.project.cores import FAN_WIND, core_of, front_of, in_the_wind
 from zarvik.project.kept import Kept
 from zarvik.project.language import reason, told, tr
 from zarvik.project.naming import called
 from zarvik.project.parts.ask import OTHER, THERE, THINGS
 from zarvik.project.parts.shop import OUT, OWN
 from zarvik.project.register import register
+from zarvik.project.small_parts import (
+    breather_of,
+    coolant_of,
+    fittings_of,
+    leak_test_of,
+    lines_of,
+    meter_of,
+    ports_of,
+    radiator_of,
+    train_of,
+)
 from zarvik.project.space import CROSSOVER, crossed, head_of, pieced, shares, space_of
 from zarvik.project.units import UNKNOWN, Quantity
 
@@ -280,37 +280,6 @@ def _breathing(e: doc.Engine, engine: Engine, found: list[Problem]) -> Breathing
     return from_archetype(
         e.breathing, peak_speed=e.best_breathing_speed.si, peak=e.best_breathing.si
     )
-
-
-def core_of(project: doc.Project) -> Core:
-    """The core of the charge cooler by its dimensions."""
-    c = project.cooler
-    return Core(
-        c.width.si, c.height.si, c.thickness.si, c.fins.si / 0.0254, c.entry.si, c.build
-    )
-
-
-def front_of(project: doc.Project) -> Core:
-    """The exchanger in the wind of a water-cooled build by its dimensions."""
-    c = project.cooler
-    return Core(
-        c.front_width.si, c.front_height.si, c.front_thickness.si, c.front_fins.si / 0.0254, 0.03,
-        "tube_louvre",
-    )  # fmt: skip
-
-
-def in_the_wind(project: doc.Project) -> Core:
-    """What the wind blows through: the core, or with water the front exchanger."""
-    return front_of(project) if project.cooler.medium == "water" else core_of(project)
-
-
-FAN_WIND = 3.0  # m/s of road speed for which a fan stands when the car does not move
-
-
-def wind_of(project: doc.Project) -> Wind:
-    """What drives air through it."""
-    c, core = project.cooler, in_the_wind(project)
-    return Wind(STANDS[c.stands][0], c.opening.si * core.width * core.height, c.fan.si)
 
 
 def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
@@ -560,34 +529,7 @@ def blow_off_of(project: doc.Project) -> BlowOff | None:
     if project.blower.fitted:
         return None
     g = project.gate
-    return BlowOff(g.blow_off.si, g.blow_spring.si, g.blow_to, g.metered == "yes")
-
-
-def leak_test_of(project: doc.Project) -> LeakTest:
-    """The last pressure test of a document."""
-    t = project.leak_test
-    return LeakTest(t.start.si, t.end.si, t.seconds.si, t.volume.si, t.warm.si)
-
-
-def lines_of(project: doc.Project) -> Lines:
-    """Oil and fuel lines of a document."""
-    n = project.lines
-    return Lines(
-        n.grade, n.bearings, n.oil.si, n.heat.si, n.restrictor.si, n.restrictor_long.si, n.drain.si, n.fall.si, n.ends == "above",
-        int(n.injectors.si), n.rated.si, n.rated_at.si, n.base.si, n.follows == "plenum", n.pump.si, n.pump_at.si, n.line.si,
-    )  # fmt: skip
-
-
-def fittings_of(project: doc.Project) -> Fittings:
-    """Probes, weight and walls of a document."""
-    f = project.fittings
-    return Fittings(f.probe.si, f.depth.si, f.turbo_mass.si, f.carried == "brace", f.wall.si, project.space.making.wall.si, f.hard.si)
-
-
-def train_of(project: doc.Project) -> Train:
-    """The train of a document and its exhaust brake."""
-    t = project.tow
-    return Train(t.mass.si, t.grade.si, t.speed.si, t.minutes.si, t.brake == "fitted", t.hole.si, t.valve.si, t.spring.si)
+    return BlowOff(g.blow_off.si, g.blow_spring.si, g.blow_to, g.metered == "yes" or project.meter.kind != "none")
 
 
 UNSAID = 0.5e5  # Pa gauge at which a spring opens that nobody said; common practice, no source
@@ -648,4 +590,9 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         register=register(project),
         leak_test=leak_test_of(project),
         lines=lines_of(project),
+        meter=meter_of(project),
+        ports=ports_of(project),
+        radiator=radiator_of(project),
+        breather=breather_of(project),
+        coolant=coolant_of(project),
     )  # fmt: skip

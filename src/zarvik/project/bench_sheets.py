@@ -17,6 +17,7 @@ from zarvik.project.document import Project
 from zarvik.project.language import reason
 from zarvik.project.naming import called, numbered
 from zarvik.project.places import PRIMARIES, get, run_title
+from zarvik.project.register import plate_of, register
 from zarvik.project.space import (
     all_runs,
     head_of,
@@ -161,10 +162,21 @@ def flanges(project: Project) -> tuple[tuple[Drawing, ...], tuple[str, ...]]:
     turbo = _turbine_flange(project)
     if turbo is not None:
         found.append(turbo)
+    found += adapters(project)
     posts = _posts(project)
     if posts:
         found.append(core.fixture("fixture", flange_sizes(project, 0), posts, say("Plate of the fixture")))
     return tuple(found), tuple(faults)
+
+
+def adapters(project: Project) -> tuple[Drawing, ...]:
+    """The plate of each joint of the register whose bolts do not meet and which one plate can carry."""
+    found: list[Drawing] = []
+    for row in register(project):
+        made = plate_of(row)
+        if made is not None and made.made and row.one is not None and row.other is not None:
+            found.append(core.adapter(f"plate-{len(found) + 1}", row.one, row.other, made, say("Plate: {name}", name=row.name)))
+    return tuple(found)
 
 
 def _turbine_flange(project: Project) -> Drawing | None:

@@ -17,24 +17,7 @@ from zarvik.project.units import EntryError, Quantity, unit_of
 _PLACES = {
     "boost.full": "brief.target_boost",
     "boost.full_from": "brief.hold_back_until",
-    "gate.diameter": "gate.diameter",
-    "gate.lift": "gate.lift",
-    "gate.spring": "gate.spring",
-    "gate.branch": "gate.branch",
-    "lines.restrictor": "lines.restrictor",
-    "lines.rated": "lines.rated",
-    "gate.count": "gate.count",
-    "tow.hole": "tow.hole",
-    "gate.full": "gate.full",
-    "gate.duty": "gate.duty",
-    "gate.blow_off": "gate.blow_off",
-    "gate.blow_spring": "gate.blow_spring",
-    "blower.ratio": "blower.ratio",
     "boost.big_run": "brief.big_run_boost",
-    "blower.pulley": "blower.pulley",
-    "blower.teeth": "blower.teeth",
-    "blower.ribs": "blower.ribs",
-    "blower.wide": "blower.wide",
 }
 
 
@@ -75,7 +58,8 @@ def cured(project: Project, changes: Iterable[Change]) -> Project:
         elif change.place.startswith("insert-reducer:"):
             project = _reducer_before(project, change.place.split(":")[1])
         else:
-            place = _PLACES[change.place]
+            # Most are places of the document as they stand.
+            place = _PLACES.get(change.place, change.place)
             project = put(project, place, _valued(project, place, float(change.value)))
     return project
 

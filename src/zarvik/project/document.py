@@ -23,14 +23,17 @@ from zarvik.project.parts.decision import Decision
 from zarvik.project.parts.engine import Engine
 from zarvik.project.parts.fittings import Fittings
 from zarvik.project.parts.gate import Bay, Gate
+from zarvik.project.parts.intake_side import Meter, Ports
 from zarvik.project.parts.leak_test import LeakTest
 from zarvik.project.parts.lines import Lines
 from zarvik.project.parts.part import Part
 from zarvik.project.parts.piece import PIECE_MODELS, Piece
 from zarvik.project.parts.presets import UNIT_PRESETS
+from zarvik.project.parts.radiator import Radiator
 from zarvik.project.parts.register import Noted
 from zarvik.project.parts.runners import Runners
 from zarvik.project.parts.shop import Shop
+from zarvik.project.parts.small_lines import Breather, Coolant, Rail
 from zarvik.project.parts.space import Primary, Space, Stock
 from zarvik.project.parts.tow import Tow
 from zarvik.project.parts.turbo import Turbo
@@ -145,6 +148,12 @@ class Project(Part):
     leak_test: LeakTest = LeakTest()
     lines: Lines = Lines()
     runners: Runners = Runners()
+    meter: Meter = Meter()
+    ports: Ports = Ports()
+    radiator: Radiator = Radiator()
+    breather: Breather = Breather()
+    coolant: Coolant = Coolant()
+    rail: Rail = Rail()
     car: Car = Car()
     decision: Decision = Decision()
     ask: Ask = Ask()

@@ -12,7 +12,8 @@ from zarvik.core.doubt.estimates import Estimate
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.sizes import INDUCER_SHARE, openings
 from zarvik.core.words import Sentence, say
-from zarvik.project.assemble import belt_of, core_engine, core_of, front_of, in_the_wind, wind_of
+from zarvik.project.assemble import belt_of, core_engine
+from zarvik.project.cores import core_of, front_of, in_the_wind, wind_of
 from zarvik.project.document import Project
 from zarvik.project.fields import Of
 from zarvik.project.parts.turbo import Turbo, lines_of

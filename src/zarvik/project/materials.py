@@ -6,10 +6,11 @@ import math
 from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.corrosion import years
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.limits import MATERIALS
 from zarvik.core.progress import Progress, unwatched
-from zarvik.core.words import Fault, Sentence, say
+from zarvik.core.words import Fault, Figure, Sentence, say
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
 from zarvik.project.edits import whole
@@ -32,7 +33,8 @@ RUNS = ("intake", "hot_pipe", "cold_pipe", "exhaust")
 @dataclass(frozen=True)
 class Made:
     """A run of one material: `mass` kg, K by which it warms or cools the gas, W at the crank over the present design (`power`), `money`
-    of its tube, highest metal or gas temperature over what it stands (`margin`, below 0 past it), and `words`; `now`: it is so."""
+    of its tube, highest metal or gas temperature over what it stands (`margin`, below 0 past it), and `words`; `now`: it is so; `years` until half of its wall is
+    rusted away where the car lives (inf: never)."""
 
     material: str
     title: str
@@ -43,6 +45,18 @@ class Made:
     margin: float
     words: Sentence
     now: bool
+    years: float = math.inf
+
+
+LONG = 40.0  # years beyond which nobody asks
+
+
+def _words(key: str, wall: float, lasts: float) -> Sentence:
+    """What a table does not say of a material, and how long its wall lasts where the car lives."""
+    if lasts > LONG:
+        return WORDS[key]
+    return say("{words}. Bare, half of {wall} is gone in {years}, by ISO 9223", words=WORDS[key], wall=Figure(wall, "length"),
+               years=Figure(lasts, "years"))  # fmt: skip
 
 
 def materials(project: Project, run: str, progress: Progress = unwatched) -> tuple[Made, ...]:
@@ -70,10 +84,11 @@ def materials(project: Project, run: str, progress: Progress = unwatched) -> tup
         metres = sum(e.length * e.parallel for e in long)
         mass = sum(e.parallel * math.pi * (e.diameter + wall) * wall * density * e.length for e in long)
         limit = MATERIALS[key]
+        lasts = years(key, wall, project.shop.lives, wet=run == "exhaust")
         hottest = max((point.stations[s.start].temperature if key in ("silicone", "printed") else max(s.metal, 250.0) for s in stretches), default=300.0)
         tube = rates["tube"].price if "tube" in rates else 0.0
         found.append(Made(
             key, ROUGHNESS[key][0], mass, sum(s.warming for s in stretches), point.power - base.power, dear * tube * metres, limit.margin(hottest),
-            WORDS[key], key == most,
+            _words(key, wall, lasts), key == most, lasts,
         ))  # fmt: skip
     return tuple(found)

@@ -8,15 +8,18 @@ import math
 from collections.abc import Iterator
 
 from zarvik.core.register import rows as r
+from zarvik.core.register.flanges import Pattern, Plate, plate, same
+from zarvik.core.register.layers import Layer
 from zarvik.core.register.rows import Row
+from zarvik.core.shape.bodies import drain_off
 from zarvik.project.document import Project
 from zarvik.project.kept import Kept
 from zarvik.project.language import told, tr
 from zarvik.project.naming import numbered
 from zarvik.project.parts.piece import Piece
-from zarvik.project.parts.register import Noted
+from zarvik.project.parts.register import SCREWS, Noted
 from zarvik.project.places import RUNS, run_title
-from zarvik.project.space import is_cast, si
+from zarvik.project.space import is_cast, layout, si, space_of
 
 SIDE_OF = {"intake": r.SUCTION, "hot_pipe": r.BOOST, "cold_pipe": r.BOOST, "manifold": r.EXHAUST, "exhaust": r.EXHAUST}
 HOT_GAS = {"intake": 320.0, "hot_pipe": 430.0, "cold_pipe": 350.0, "manifold": 1150.0, "exhaust": 1000.0}
@@ -75,7 +78,7 @@ def _with(row: Row, noted: Noted | None) -> Row:
     """A line of the design with what was said of it."""
     if noted is None:
         return row
-    changed: dict[str, object] = {"state": noted.state, "decision": noted.decision, "torque": noted.torque.si, "measured": noted.measured, "note": noted.note}
+    changed: dict[str, object] = {"state": noted.state, "decision": noted.decision, "torque": noted.torque.si, "measured": noted.measured, "note": noted.note, "said": True}
     for name in ("made", "clamp", "material", "name", "served", "thread"):
         if value := getattr(noted, name):
             changed[name] = value
@@ -85,7 +88,23 @@ def _with(row: Row, noted: Noted | None) -> Row:
     for name in ("bore", "wall", "at", "clock"):
         if value := getattr(noted, name).si:
             changed[name] = value
+    if noted.kind == r.JOINT:
+        changed |= _face(noted, float(changed.get("bore", row.bore)))  # type: ignore[arg-type]
     return dataclasses.replace(row, **changed)  # type: ignore[arg-type]
+
+
+def _face(noted: Noted, bore: float) -> dict[str, object]:
+    """What was measured of two flanges (the one before of a `bore` m): their bolts, and what lies between them."""
+    one = Pattern(int(noted.bolts.si), noted.across.si, noted.up.si, SCREWS[noted.screw], bore)
+    other = Pattern(int(noted.other_bolts.si), noted.other_across.si, noted.other_up.si, SCREWS[noted.other_screw], noted.other_bore.si)
+    layers = tuple(
+        Layer(stuff, thick.si)
+        for stuff, thick in ((noted.layer_1, noted.thick_1), (noted.layer_2, noted.thick_2), (noted.layer_3, noted.thick_3))
+        if stuff and thick.si > 0.0
+    )
+    return {
+        "one": one if one.said else None, "other": other if other.said else None, "layers": layers, "face": noted.face.si, "turns": noted.turns == "yes",
+    }  # fmt: skip
 
 
 def _by_hand(project: Project, noted: Noted, pieces: dict[str, tuple[str, Piece]]) -> Row:
@@ -101,12 +120,20 @@ def _by_hand(project: Project, noted: Noted, pieces: dict[str, tuple[str, Piece]
     behind = _behind(project, run, piece, noted.at.si) if piece is not None else math.inf
     bore = noted.bore.si or (si(piece, "bore") if piece is not None and noted.kind == r.SENSOR else 0.0)
     lost = (bool(noted.piece) and piece is None) or automatic
+    face = _face(noted, bore) if noted.kind == r.JOINT else {}
     return Row(
         noted.id, noted.kind, noted.name or tr(r.KINDS[noted.kind]), where or tr("Engine"), side, noted.piece, noted.made, bore, bore,
         wall, material, noted.thread, noted.served, noted.at.si, noted.clock.si, noted.decision, noted.state, noted.clamp or "tbolt",
         noted.bead != "no", noted.oily == "yes", noted.torque.si, pressure=most_boost(project) if side == r.BOOST else 0.0,
-        temperature=HOT_GAS.get(run, 360.0), measured=noted.measured, note=noted.note, behind=behind, by_hand=True, lost=lost,
+        temperature=HOT_GAS.get(run, 360.0), measured=noted.measured, note=noted.note, behind=behind, by_hand=True, lost=lost, **face,  # type: ignore[arg-type]
     )  # fmt: skip
+
+
+def plate_of(row: Row) -> Plate | None:
+    """The plate that has to go between the two flanges of a line; None where their bolts meet, or nobody measured both."""
+    if row.kind != r.JOINT or row.lost or row.one is None or row.other is None or same(row.one, row.other):
+        return None
+    return plate(row.one, row.other, "steel" if row.side == r.EXHAUST else "aluminium", turned=row.turns)
 
 
 def _behind(project: Project, run: str, piece: Piece, at: float) -> float:
@@ -140,6 +167,9 @@ def _made(project: Project) -> Iterator[Row]:
         yield _flange("cooler__in", tr("Cooler in"), r.HOSED, r.BOOST, _end(project, "hot_pipe", -1), boost, 430.0)
         yield _flange("cooler__out", tr("Cooler out"), r.HOSED, r.BOOST, _end(project, "cold_pipe", 0), boost, 350.0)
     yield from _run_joints(project, "cold_pipe", boost)
+    butterfly = next((p for p in reversed(project.cold_pipe) if p.kind == "throttle"), None)
+    if butterfly is not None:
+        yield _flange("engine__throttle", tr("Throttle on the plenum"), r.FLANGED, r.BOOST, si(butterfly, "bore"), boost, 350.0)
     yield _flange("engine__intake", tr("Intake manifold on the head"), r.FLANGED, r.BOOST, 0.0, boost, 350.0)
     yield _flange("engine__exhaust", tr("Exhaust manifold on the head"), r.FLANGED, r.EXHAUST, 0.0, 0.0, 1150.0)
     if not is_cast(project):
@@ -152,7 +182,8 @@ def _made(project: Project) -> Iterator[Row]:
             yield _flange(f"{key}__hot_in", tr("Turbine flange") + tail, r.FLANGED, r.EXHAUST, _end(project, "manifold", -1), 0.0, 1150.0)
             yield _flange(f"{key}__hot_out", tr("Turbine outlet") + tail, r.BANDED, r.EXHAUST, _end(project, "exhaust", 0), 0.0, 1000.0)
             yield Row(f"{key}__oil_in", r.LINE, tr("Oil feed") + tail, tr("Turbo"), r.OIL, bore=0.004, material="braided", oily=True, temperature=393.0)
-            yield Row(f"{key}__oil_out", r.LINE, tr("Oil drain") + tail, tr("Turbo"), r.OIL, bore=0.016, material="rubber", oily=True, temperature=393.0)
+            yield Row(f"{key}__oil_out", r.LINE, tr("Oil drain") + tail, tr("Turbo"), r.OIL, bore=0.016, material="rubber", oily=True, temperature=393.0,
+                      clock=_drain_turn(project, number))  # fmt: skip
             yield Row(f"{key}__water", r.LINE, tr("Coolant of the centre section") + tail, tr("Turbo"), r.WATER, bore=0.008, material="rubber", temperature=378.0)
         yield from _gate(project, boost)
     yield from _run_joints(project, "exhaust", 0.0)
@@ -163,6 +194,14 @@ def _made(project: Project) -> Iterator[Row]:
         ("sensor__iat", tr("Charge temperature"), "M12×1.5", tr("Cold charge pipe"), r.BOOST), ("sensor__map", tr("Boost sensor"), "1/8 NPT", tr("Plenum"), r.BOOST),
     ):  # fmt: skip
         yield Row(key, r.SENSOR, title, where, side, thread=thread, pressure=boost if side == r.BOOST else 0.0, temperature=360.0)
+
+
+def _drain_turn(project: Project, number: int) -> float:
+    """How far the drain of a turbo (from 1) is from straight down where things stand, rad; 0 while nobody has measured where it stands."""
+    if not space_of(project).turbo.measured:
+        return 0.0
+    bodies = layout(project).turbos
+    return drain_off(bodies[number - 1])[0] if number <= len(bodies) else 0.0
 
 
 def _gate(project: Project, boost: float) -> Iterator[Row]:

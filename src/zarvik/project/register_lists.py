@@ -11,16 +11,21 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from zarvik.core.register import rows as r
+from zarvik.core.register.flanges import Pattern, bores_meet
 from zarvik.core.register.joints import CLAMPS, end_force
+from zarvik.core.register.layers import STUFFS
 from zarvik.core.register.rows import Row
 from zarvik.core.register.rules import SERVED
-from zarvik.core.register.threads import THREADS, boss_height
+from zarvik.core.register.signals import SERVES, late
+from zarvik.core.register.threads import THREADS, boss_height, depth_needed
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr
 from zarvik.project.plain import visible
-from zarvik.project.register import register
+from zarvik.project.register import plate_of, register
 from zarvik.project.sentences import figure
+from zarvik.project.space import head_of
 
+STANDARD = 101325.0
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
@@ -55,6 +60,10 @@ def _bungs(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         wall = row.wall or 0.00165
         high = boss_height(thread, row.material or "stainless", wall) if thread is not None else 0.0
         boss = told("boss, {0} higher", figure(high, "length", units)) if high > 0.0 else tr("in the wall")
+        deep = depth_needed(thread, row.material or "stainless") if thread is not None else 0.0
+        if thread is not None and high <= 0.0:
+            # Chips of a hole that goes through fall into what the engine breathes.
+            boss = told("blind, {0} deep", figure(deep, "length", units)) if wall >= deep else tr("through: grease on the tap, clean behind it")
         lines.append((row.name, row.where, row.thread or "–", _drill(row, units), boss if thread else "–", _length(row.at, units),
                       f"{math.degrees(row.clock):.0f}°", tr(r.STATES[row.state])))  # fmt: skip
         keys.append(row.key)
@@ -86,9 +95,88 @@ def _joints(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
 
 def _hoses(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     chosen = [x for x in rows if x.kind in (r.HOSE, r.LINE)]
-    lines = tuple((x.name, x.where, tr(r.SIDES[x.side]), _length(x.bore, units), tr(x.material or "–"), tr(r.STATES[x.state]), x.note) for x in chosen)
-    return Listing("hoses", "Hoses and lines", ("hose", "where", "sees", "bore", "of", "state", "note"), lines, tuple(x.key for x in chosen),
+    lines = tuple(
+        (x.name, x.where, tr(r.SIDES[x.side]), _length(x.bore, units), *_signal(x, units), tr(x.material or "–"), tr(r.STATES[x.state]), x.note)
+        for x in chosen
+    )
+    return Listing("hoses", "Hoses and lines", ("hose", "where", "sees", "bore", "wants", "late by", "of", "state", "note"), lines, tuple(x.key for x in chosen),
                    tuple(x.state in r.DONE for x in chosen))  # fmt: skip
+
+
+HOSE_LONG = 0.6  # m of a hose that nobody measured
+
+
+def _signal(row: Row, units: Mapping[str, str]) -> tuple[str, str]:
+    """The bore that a signal wants, and how late the far end hears a step to full boost."""
+    room, least = SERVES.get(row.served, (0.0, 0.0))
+    if row.kind != r.HOSE or least <= 0.0:
+        return "–", "–"
+    wants = figure(least, "length", units)
+    if room <= 0.0 or row.bore <= 0.0 or row.pressure <= 0.0:
+        return wants, "–"
+    return wants, f"{1e3 * late(row.bore, HOSE_LONG, room, start=STANDARD, end=STANDARD + row.pressure):.0f} ms"
+
+
+def _plates(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
+    """Flanges that were measured: do they meet, which plate goes between, what lies between them."""
+    chosen = [x for x in rows if x.kind == r.JOINT and (x.one is not None or x.other is not None or x.layers)]
+    lines = []
+    for x in chosen:
+        made = plate_of(x)
+        if x.one is None or x.other is None:
+            words = tr("the other side is not measured") if x.one is not x.other else "–"
+        elif made is None:
+            words = tr("bolts meet") if bores_meet(x.one, x.other) else tr("bolts meet, bores do not")
+        elif made.made:
+            turn = told(", turned by {0}", figure(made.turn, "angle", units)) if made.turn > 0.0 else ""
+            words = told("plate of {0}{1}", figure(made.thick, "length", units), turn)
+        else:
+            words = tr("no single plate")
+        layers = " + ".join(f"{tr(STUFFS[y.stuff].title)} {figure(y.thick, 'length', units)}" for y in x.layers) or "–"
+        lines.append((x.name, _pattern(x.one, units), _pattern(x.other, units), words, layers, tr(r.STATES[x.state])))
+    return Listing("plates", "Flanges, plates, gaskets", ("joint", "before", "behind", "between", "layers", "state"), tuple(lines), tuple(x.key for x in chosen),
+                   tuple(x.state in r.DONE for x in chosen))  # fmt: skip
+
+
+def _pattern(pattern: Pattern | None, units: Mapping[str, str]) -> str:
+    if pattern is None:
+        return "–"
+    size = figure(pattern.across, "length", units)
+    apart = f"{size} × {figure(pattern.up, 'length', units)}" if pattern.up > 0.0 else told("circle of {0}", size) if pattern.count > 2 else size
+    bore = told(", bore {0}", figure(pattern.bore, "length", units)) if pattern.bore > 0.0 else ""
+    return f"{pattern.count} × M{1e3 * pattern.thread:.0f}, {apart}{bore}"
+
+
+def rail_card(project: Project) -> Listing:
+    """What is drilled for a fuel rail and its bosses: from the spacing of the ports, the injectors' seats and the rail's ends."""
+    units, rail, head = project.shown_units, project.rail, head_of(project)
+    columns = ("step", "size", "remark")
+    if rail.seat.si <= 0.0:
+        return Listing("rail", "Fuel rail and bosses", columns, (), (), ())
+    each = head.cylinders // head.banks
+    seat, outside, bore = rail.seat.si, rail.outside.si, rail.bore.si
+    places = ", ".join(figure(RAIL_END + n * head.spacing, "length", units) for n in range(each))
+    lines = [
+        (tr("Rail, cut to"), figure(2.0 * RAIL_END + (each - 1) * head.spacing, "length", units), told("{0} of them; seats at {1} from one end", head.banks, places)),
+        (tr("Bored lengthwise"), figure(bore, "length", units), told("wall of {0} left", figure(0.5 * (outside - bore), "length", units))),
+        (told("{0} seats drilled", head.cylinders), figure(seat - REAMED, "length", units), tr("square to the rail, in one clamping, so that all lie in a line")),
+        (tr("reamed"), f"{figure(seat, 'length', units)} H8", told("{0} deep, edge broken by 30° and polished: an O-ring goes over it", figure(rail.deep.si, "length", units))),
+        (told("{0} bosses in the ports", head.cylinders), f"{figure(seat, 'length', units)} H8", told("boss {0} outside; the spray meets the back of the valve, not the wall", figure(seat + 2.0 * BOSS_WALL, "length", units))),
+    ]
+    thread = THREADS.get(rail.thread)
+    if thread is not None:
+        wall = 0.5 * (outside - thread.major)
+        remark = told("{0} deep; wall of {1} round it", figure(depth_needed(thread, "aluminium"), "length", units), figure(wall, "length", units))
+        lines.append((told("Both ends tapped {0}", thread.title), figure(thread.drill, "length", units), remark if wall >= LEAST_WALL else told("{0}: too thin, take a larger rail", remark)))
+    lines.append((tr("Washed, blown out, tried"), figure(TRIED, "pressure_gauge", units), tr("with air under water or with test oil, never with fuel; who works on fuel systems may need a licence")))
+    return Listing("rail", "Fuel rail and bosses", columns, tuple(lines), ("",) * len(lines), (False,) * len(lines))
+
+
+RAIL_END = 0.030  # m from the end of a rail to its first seat; common practice, no source
+REAMED = 0.0002  # m that a reamer takes
+BOSS_WALL = 0.005  # m of weld boss round a seat; common practice, no source
+LEAST_WALL = 0.003  # m of aluminium round a thread; common practice, no source
+TRIED = 9e5  # Pa gauge at which a rail is tried; common practice, no source
 
 
 def _order(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
@@ -140,12 +228,17 @@ def _tools(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
 
 
 MAKERS: dict[str, Callable[[Sequence[Row], Mapping[str, str]], Listing]] = {
-    "bungs": _bungs, "ports": _ports, "joints": _joints, "hoses": _hoses, "order": _order, "shopping": _shopping, "tools": _tools,
+    "bungs": _bungs, "ports": _ports, "joints": _joints, "hoses": _hoses, "order": _order, "plates": _plates, "shopping": _shopping, "tools": _tools,
 }  # fmt: skip
+
+
+ALL_LISTS = (*MAKERS, "rail")
 
 
 def listing(project: Project, key: str) -> Listing:
     """A list by its key; raises KeyError for one that there is not."""
+    if key == "rail":
+        return rail_card(project)
     return MAKERS[key]([x for x in register(project) if not x.lost], project.shown_units)
 
 

@@ -18,17 +18,22 @@ def ringing(project: Project, target: Point | None) -> tuple[Sentence, ...]:
     runners, engine = project.runners, project.engine
     cylinder = 0.25 * math.pi * engine.bore.si**2 * engine.stroke.si
     found: list[Sentence] = []
+    tuned: list[float] = []
     for long, name in ((runners.long.si, say("The runners")), (runners.short.si, say("Switched to short, they"))):
         if long <= 0.0:
             continue
         sound = math.sqrt(1.4 * 287.05 * COLD)
         speed = tuning.ram_speed(sound, runners.bore.si, long, cylinder, engine.compression.si)
         warm = tuning.warmed(speed, COLD, target.charge) if target is not None else speed
+        tuned.append(warm)
         if target is not None:
             found.append(say("{name} ring with the cylinders at {cold} without boost, with charge of {charge} at {warm}", name=name, cold=revs(speed),
                              charge=Figure(target.charge, "temperature"), warm=revs(warm)))  # fmt: skip
         else:
             found.append(say("{name} ring with the cylinders at {cold} without boost", name=name, cold=revs(speed)))
+    if len(tuned) == 2:
+        # Where both are as far off their ring, by ratio
+        found.append(say("Switched at about {speed}, where neither rings more than the other", speed=revs(math.sqrt(tuned[0] * tuned[1]))))
     if found:
         found.append(say("Boost keeps about the share that a ring adds: what falls is that a little more boost brings the same. Long runners wake the "
                          "turbo earlier, short ones breathe above; a valve that switches them is worth keeping where it still moves"))  # fmt: skip

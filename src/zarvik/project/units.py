@@ -115,6 +115,19 @@ KINDS: dict[str, tuple[Unit, ...]] = {
     "oil_flow": (Unit("L/min", 1e-3 / 60.0, 1, also=("l/min",)), Unit("cc/min", 1e-6 / 60.0, 0)),
     "injector_flow": (Unit("cc/min", 1e-6 / 60.0, 0, also=("cm³/min", "ml/min")), Unit("L/h", 1e-3 / 3600.0, 1, also=("l/h",))),
     "fuel_flow": (Unit("L/h", 1e-3 / 3600.0, 0, also=("l/h", "lph", "LPH")), Unit("L/min", 1e-3 / 60.0, 1, also=("l/min",)), Unit("cc/min", 1e-6 / 60.0, 0)),
+    "meter_flow": (
+        Unit("kg/h", 1.0 / 3600.0, 0), Unit("g/s", 1e-3, 0), Unit("lb/min", _POUND / 60.0, 1), Unit("kg/s", 1.0, 3),
+    ),
+    "gas_flow": (
+        Unit("L/min", 1e-3 / 60.0, 0, also=("l/min",)), Unit("cfm", _FOOT**3 / 60.0, 1, also=("CFM", "ft3/min")),
+        Unit("m³/h", 1.0 / 3600.0, 1, also=("m3/h",)), Unit("L/s", 1e-3, 1, also=("l/s",)),
+    ),
+    # Of heat, which nobody says in horsepower
+    "heat_flow": (Unit("kW", 1e3, 1), Unit("W", 1.0, 0), Unit("BTU/min", 17.584264, 0, also=("btu/min",))),
+    "small_heat": (Unit("W", 1.0, 0), Unit("kW", 1e3, 2)),
+    "years": (Unit("years", 1.0, 0, also=("a", "year")),),
+    "seconds": (Unit("s", 1.0, 0), Unit("min", 60.0, 1)),
+    "warming": (Unit("K", 1.0, 1, also=("°C", "C")), Unit("°F", 5.0 / 9.0, 1, also=("F",))),
     "rotation": (
         Unit("rpm", 1.0, 0, also=("1/min", "rev/min", "r/min")),
         Unit("krpm", 1e3, 1, also=("k",)),
@@ -192,6 +205,13 @@ KIND_TITLES: dict[str, str] = {
     "consumption": "a fuel consumption",
     "road_speed": "a road speed",
     "oil_flow": "a flow of oil",
+    "meter_flow": "a flow of air",
+    "gas_flow": "a flow of gas",
+    "heat_flow": "a flow of heat",
+    "small_heat": "a flow of heat",
+    "seconds": "a time",
+    "years": "a number of years",
+    "warming": "a temperature difference",
     "injector_flow": "the flow of an injector",
     "fuel_flow": "a flow of fuel",
     "mass": "a mass",

@@ -23,7 +23,8 @@ from zarvik.project.units import UNKNOWN, EntryError, Quantity
 # What stands beside a design and is no part of it.
 _BESIDE = ("variants", "taken", "units", "name", "note", "invented", "document", "schema_version")
 _ROOMS = {
-    "brief": "Brief", "engine": "Engine", "gate": "Wastegate", "blower": "Blower", "bay": "Bay", "fittings": "What hangs on it", "tow": "Tow", "registered": "Register", "leak_test": "Leak test", "lines": "Oil and fuel", "runners": "Runners",
+    "brief": "Brief", "engine": "Engine", "gate": "Wastegate", "blower": "Blower", "bay": "Bay", "fittings": "What hangs on it", "tow": "Tow", "registered": "Register", "leak_test": "Leak test", "lines": "Oil and fuel", "runners": "Runners", "meter": "Air meter", "ports": "Ports", "radiator": "Radiator",
+    "breather": "Breather", "coolant": "Coolant", "rail": "Fuel rail",
     "cooler": "Cooler", "turbine": "Turbine", "ask": "Asked", "shop": "Shop", "car": "Car",
 }  # fmt: skip
 

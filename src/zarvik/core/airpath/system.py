@@ -9,11 +9,16 @@ import numpy as np
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.cooling.cooler import Cooler
+from zarvik.core.cooling.radiator import Radiator
 from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.engine import Engine
 from zarvik.core.fittings import Fittings
+from zarvik.core.intake.meter import Meter
+from zarvik.core.intake.ports import Ports
 from zarvik.core.means import Means
+from zarvik.core.register.centre import Circuit
+from zarvik.core.register.crankcase import Breather
 from zarvik.core.register.leaks import LeakTest
 from zarvik.core.register.lines import Lines
 from zarvik.core.register.rows import Row
@@ -120,7 +125,8 @@ class System:
     `space`: where things stand, None where nobody says it. `actuator`: what moves the gate, `blow_off`: the valve
     that opens when the throttle shuts; None where nobody says them. `fittings`: what hangs on the hot side;
     `train`: what is towed; `register`: every port, bung, joint, hose, line and sensor; `leak_test`: the last one;
-    `lines`: oil and fuel."""
+    `lines`: oil and fuel; `meter` of the air, `ports` on the way to the valves, `radiator` of the engine, `breather` of its crankcase,
+    `coolant` of the turbo."""
 
     id: str
     name: str
@@ -147,6 +153,11 @@ class System:
     register: tuple[Row, ...] = ()
     leak_test: LeakTest = field(default_factory=LeakTest)
     lines: Lines = field(default_factory=Lines)
+    meter: Meter = field(default_factory=Meter)
+    ports: Ports = field(default_factory=Ports)
+    radiator: Radiator = field(default_factory=Radiator)
+    breather: Breather = field(default_factory=Breather)
+    coolant: Circuit = field(default_factory=Circuit)
 
     @property
     def charge_volume(self) -> float:

@@ -18,9 +18,11 @@ from zarvik.core.checks import (
     drivetrain,
     ends,
     exhaust_temperature,
+    flanges,
     gate,
     in_space,
     intake_loss,
+    intake_side,
     knock,
     leak,
     lines,
@@ -40,6 +42,7 @@ from zarvik.core.checks import (
     target,
     tow,
     velocity,
+    water,
     wheel_speed,
 )
 from zarvik.core.checks.case import Case, Check
@@ -85,7 +88,12 @@ CHECKS: tuple[Check, ...] = (
     register.check,
     leak.check,
     lines.check,
+    intake_side.check,
+    water.check,
+    flanges.check,
 )
+# What looks at the register: all that has to be judged anew when a line of it is ticked off
+OF_REGISTER: tuple[Check, ...] = (register.check, leak.check, flanges.check)
 # What can be said when the target itself is not solved: what does not pass the air there is not judged
 # by how it does below it.
 UNSOLVED: tuple[Check, ...] = (closure.check, target.check, ends.check, shape.check, in_space.check)

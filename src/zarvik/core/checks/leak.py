@@ -21,7 +21,7 @@ def check(case: Case) -> list[Verdict]:
             "leak", "Leak test", TIGHT, None,
             say("It fell from {start} to {end}: a test falls, and ends over nothing", start=Figure(test.start, "pressure_gauge", "=leak_test.start"),
                 end=Figure(test.end, "pressure_gauge", "=leak_test.end")),
-            say("Note what the gauge said at both ends, before it is empty"), (), "register", "Geometry",
+            say("Note what the gauge said at both ends, before it is empty"), (), "register:leak", "Geometry",
         )]  # fmt: skip
     volume = test.volume or system.charge_volume
     hole = equivalent_hole(volume, ambient + test.start, ambient + test.end, test.seconds, test.warm, ambient)
@@ -34,6 +34,6 @@ def check(case: Case) -> list[Verdict]:
         "leak", "Leak test", state, LEAK.margin(share),
         say("All that leaks is one hole of {hole}: {share} of the air at full boost{look}", hole=Figure(hole, "length", "leak_hole"),
             share=Figure(share, "ratio", "leak_share", case.target.speed), look=look),
-        None if state == HOLDS else say("Soap and a regulated, low pressure; ends held, stand aside, never oxygen"), (), "register", LEAK.basis,
+        None if state == HOLDS else say("Soap and a regulated, low pressure; ends held, stand aside, never oxygen"), (), "register:leak", LEAK.basis,
     )]  # fmt: skip
 

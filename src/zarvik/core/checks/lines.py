@@ -58,7 +58,7 @@ def _oil(case: Case) -> list[Verdict]:
             say("{flow} through {bore}, and its bearings want {least} to {most}", flow=Figure(flow, "oil_flow", "oil_fed"),
                 bore=Figure(lines.restrictor, "length", "=lines.restrictor"), least=Figure(least, "oil_flow", "oil_least"), most=Figure(most, "oil_flow", "oil_most")),
             None if state == HOLDS else say("A restrictor of {bore}", bore=Figure(sold, "length")),
-            () if state == HOLDS else (Change("lines.restrictor", sold),), "register", limit.basis,
+            () if state == HOLDS else (Change("lines.restrictor", sold),), "register:supply", limit.basis,
         ))  # fmt: skip
     if lines.drain > 0.0:
         carries = drained(lines)
@@ -73,7 +73,7 @@ def _oil(case: Case) -> list[Verdict]:
             say("A drain of {bore} at {fall} carries {carries} of foam half full, {comes} come", (". It ends below the oil: it stands full" if not lines.above else ""),
                 bore=Figure(lines.drain, "length", "=lines.drain"), fall=Figure(lines.fall, "angle", "=lines.fall"),
                 carries=Figure(carries, "oil_flow", "oil_drained"), comes=Figure(comes, "oil_flow", "oil_fed" if flow else "")),
-            None if state == HOLDS else words, (), "register", DRAINS.basis,
+            None if state == HOLDS else words, (), "register:supply", DRAINS.basis,
         ))  # fmt: skip
     return found
 
@@ -96,7 +96,7 @@ def _fuel(case: Case) -> list[Verdict]:
                 "injectors", "Injectors", FAILS, None,
                 say("{boost} stand against {base} of fuel: nothing is injected", boost=Figure(boost, "pressure_gauge", "boost", point.speed),
                     base=Figure(lines.base, "pressure_gauge", "=lines.base")),
-                say("Lead the regulator to the plenum, or raise the fuel pressure"), (), "register", DUTY.basis,
+                say("Lead the regulator to the plenum, or raise the fuel pressure"), (), "register:supply", DUTY.basis,
             )]  # fmt: skip
         state = DUTY.state(spray.duty)
         need = injector_for(fuel=point.fuel, count=lines.injectors or engine.cylinders, rated_at=lines.rated_at, base=lines.base, boost=boost,
@@ -107,7 +107,7 @@ def _fuel(case: Case) -> list[Verdict]:
             say("Open {duty} of the time at {speed}, with {across} across them", duty=Figure(spray.duty, "ratio", "injector_duty", point.speed),
                 speed=revs(point.speed), across=Figure(spray.across, "pressure_difference", "injector_across", point.speed)),
             None if state == HOLDS else say("Injectors of {size}", size=Figure(sold, "injector_flow")),
-            () if state == HOLDS else (Change("lines.rated", sold),), "register", DUTY.basis,
+            () if state == HOLDS else (Change("lines.rated", sold),), "register:supply", DUTY.basis,
         ))  # fmt: skip
     flow = point.fuel / thick
     if lines.pump > 0.0:
@@ -118,7 +118,7 @@ def _fuel(case: Case) -> list[Verdict]:
             say("At {rail} it gives {gives}, and {asked} are burnt at {speed}", rail=Figure(rail, "pressure_gauge", "fuel_rail", point.speed),
                 gives=Figure(pumped(lines, rail), "fuel_flow", "pump_flow", point.speed), asked=Figure(flow, "fuel_flow", "fuel_volume", point.speed),
                 speed=revs(point.speed)),
-            None if state == HOLDS else say("A larger pump, or a second one; its fuse and wires too"), (), "register", PUMPS.basis,
+            None if state == HOLDS else say("A larger pump, or a second one; its fuse and wires too"), (), "register:supply", PUMPS.basis,
         ))  # fmt: skip
         speed = feed_speed(lines, flow)
         state = FUEL_SPEED.state(speed)
@@ -126,6 +126,6 @@ def _fuel(case: Case) -> list[Verdict]:
             "fuel_line", "Fuel line", state, FUEL_SPEED.margin(speed),
             say("{speed} in a line of {bore}", speed=Figure(speed, "velocity", "fuel_speed", point.speed), bore=Figure(lines.line, "length", "=lines.line")),
             None if state == HOLDS else say("A wider line; away from the turbine, behind a shield; what carries fuel is a licensed matter in many places"), (),
-            "register", FUEL_SPEED.basis,
+            "register:supply", FUEL_SPEED.basis,
         ))  # fmt: skip
     return found

@@ -7,12 +7,14 @@ from zarvik.core.checks.verdict import Verdict
 from zarvik.core.limits import HOLDS, OPEN
 from zarvik.core.register import rows as r
 from zarvik.core.register.rules import Finding, findings
-from zarvik.core.words import say
+from zarvik.core.words import Sentence, say
 
 TITLES = {
     "undecided": "Ports that are not decided", "check_valve": "Vacuum ports under boost", "brake": "Brake booster", "breather": "Breathing of the crankcase",
     "tuner": "Questions for the tuner", "thread": "Threads", "wall": "Metal under a thread", "swirl": "Sensors behind bends", "end_force": "Clamps against the end force",
     "bead": "Beads", "hose_heat": "Hoses in the heat", "hose_oil": "Hoses in oil", "lost": "Lines of pieces that are gone",
+    "pattern": "Flanges whose bolts do not meet", "bores": "Flanges whose bores do not meet", "gasket_heat": "Gaskets in the heat", "settles": "Gaskets that settle",
+    "signal": "Hoses too narrow for their signal", "drain_turn": "Oil drain from straight down",
 }  # fmt: skip
 
 
@@ -21,18 +23,24 @@ def check(case: Case) -> list[Verdict]:
     rows = case.system.register
     if not rows:
         return []
-    begun = any(x.by_hand or x.state != r.OPEN or x.decision for x in rows)
+    begun = any(x.by_hand or x.said for x in rows)
     if not begun:
         return []
     groups: dict[str, list[Finding]] = {}
-    for finding in findings(rows):
+    space = case.system.space
+    # A turbo that stands in space has a verdict of its own on its drain.
+    told = {"drain_turn"} if space is not None and space.said and space.turbo.measured else set()
+    for finding in (f for f in findings(rows) if f.rule not in told):
         groups.setdefault(finding.rule, []).append(finding)
     found = []
     for rule, all_of in groups.items():
         worst = all_of[0]
-        more = say(", and {count} more", count=str(len(all_of) - 1)) if len(all_of) > 1 else say("")
+        text = worst.text
+        if len(all_of) > 1:
+            # Not a sentence in a sentence: its figures lead somewhere.
+            text = Sentence(text.template, (*text.figures, ("count_more", str(len(all_of) - 1))), (*text.more, ", and {count_more} more"))
         found.append(Verdict(
-            f"register_{rule}", TITLES[rule], worst.state, None, say("{text}{more}", text=worst.text, more=more), worst.cure, (),
+            f"register_{rule}", TITLES[rule], worst.state, None, text, worst.cure, (),
             "register", worst.basis,
         ))  # fmt: skip
     joints = [x for x in rows if x.kind == r.JOINT and x.side in (r.BOOST, r.SUCTION)]

@@ -12,6 +12,7 @@ import numpy as np
 
 from zarvik.core.fabrication.drawing import CUT, MARK, WELD, Circle, Drawing, Note, Path
 from zarvik.core.fabrication.strips import outline
+from zarvik.core.register.flanges import HEAD, Pattern, Plate
 from zarvik.core.words import Figure, Sentence, say
 
 WASHER = 2.2  # outside diameter of a washer over its hole; ISO 7089: M8 16 mm on 8.4, M10 20 mm on 10.5
@@ -159,6 +160,39 @@ def gasket(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
     paths = [Path(contour(sizes), CUT, True), *(Path(line + np.array([x, 0.0]), CUT, True) for x in sizes.ports)]
     circles = tuple(Circle(x, y, 0.5 * sizes.bolts.hole + 0.00025) for x, y in holes(sizes))
     return Drawing(key, title, tuple(paths), circles, (), (say("Openings are {more} wider all round", more=Figure(GASKET_MORE, "length")),))
+
+
+# Clearance holes of ISO 273, medium, and tap drills of ISO 2306, m, by thread in m
+CLEARANCE = {0.005: 0.0055, 0.006: 0.0066, 0.008: 0.009, 0.010: 0.011, 0.012: 0.0135}
+TAPPED = {0.005: 0.0042, 0.006: 0.005, 0.008: 0.0068, 0.010: 0.0085, 0.012: 0.0102}
+
+
+def adapter(key: str, one: Pattern, other: Pattern, found: Plate, title: Sentence) -> Drawing:
+    """A plate (`key`, `title`) between patterns `one` and `other` as it was `found`: clearance holes with the sink of their heads, tapped
+    holes, the narrower bore to be cut and the wider one marked."""
+    from shapely.geometry import MultiPoint, Point
+
+    circles, points = [], []
+    for x, y in one.holes():
+        circles += [Circle(x, y, 0.5 * CLEARANCE.get(one.thread, 1.1 * one.thread)), Circle(x, y, 0.5 * (HEAD * one.thread + 0.001), MARK)]
+        points.append((x, y))
+    for x, y in other.holes(found.turn):
+        circles.append(Circle(x, y, 0.5 * TAPPED.get(other.thread, 0.85 * other.thread)))
+        points.append((x, y))
+    bores = sorted({b for b in (one.bore, other.bore) if b > 0.0})
+    edge = max(HEAD * one.thread, 2.0 * other.thread) * 0.5 + 0.006
+    hull = MultiPoint(points).convex_hull.buffer(edge, quad_segs=24)
+    if bores:
+        hull = hull.union(Point(0, 0).buffer(0.5 * bores[-1] + 0.010, quad_segs=48)).convex_hull
+        circles.append(Circle(0.0, 0.0, 0.5 * bores[0]))
+        circles += [Circle(0.0, 0.0, 0.5 * b, MARK) for b in bores[1:]]
+    about = (
+        say("{thick} thick; screws of {screw} sunk from the side of the part behind, threads of {thread} for the part behind", thick=Figure(found.thick, "length"),
+            screw=Figure(one.thread, "length"), thread=Figure(other.thread, "length")),
+        say("{gap} of metal between the nearest two holes", gap=Figure(found.gap, "length")),
+        say("Marked: the sink of the heads, and the wider bore: bored as a cone between the two faces"),
+    )  # fmt: skip
+    return Drawing(key, title, (Path(np.asarray(hull.exterior.coords)[:-1], CUT, True),), tuple(circles), (), about)
 
 
 def inlet_flange(key: str, kind: str, spacing: float, bore: float, tube: float, title: Sentence) -> Drawing:

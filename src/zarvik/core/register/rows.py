@@ -5,6 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from zarvik.core.register.flanges import Pattern
+from zarvik.core.register.layers import Layer
+
 PORT, BUNG, JOINT, HOSE, LINE, SENSOR = "port", "bung", "joint", "hose", "line", "sensor"
 KINDS = {PORT: "Port", BUNG: "Bung", JOINT: "Joint", HOSE: "Hose", LINE: "Line", SENSOR: "Sensor"}
 
@@ -41,7 +44,9 @@ class Row:
     `served`: what it was for; `at` m from the beginning of its piece, `clock` rad; `decision`, `state`; `clamp` key, `bead`, `oily`;
     `torque` N m; `pressure` Pa gauge and `temperature` K that it sees at the most; `behind`: m from the last bend or
     throttle before it; `measured`, `note`: words; `by_hand`: somebody wrote it,
-    else the design made it; `lost`: its piece is gone; `piece`: key of that piece."""
+    else the design made it; `lost`: its piece is gone; `piece`: key of that piece. Of a flange: bolts and bore of the `one` before and of the
+    `other`, None where nobody measured them; `layers` between them, `face` m2 that they cover (0 where nobody says it); `turns`: may
+    the other be turned. `said`: somebody said something of it."""
 
     key: str
     kind: str
@@ -69,6 +74,12 @@ class Row:
     measured: str = ""
     note: str = ""
     behind: float = math.inf
+    one: Pattern | None = None
+    other: Pattern | None = None
+    layers: tuple[Layer, ...] = ()
+    face: float = 0.0
+    turns: bool = False
+    said: bool = False
     by_hand: bool = False
     lost: bool = False
 

@@ -7,10 +7,13 @@ import math
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
-from zarvik.core.limits import FAILS, HOLDS, OPEN, TIGHT
+from zarvik.core.limits import DRAIN, FAILS, HOLDS, OPEN, TIGHT
 from zarvik.core.register import rows as r
+from zarvik.core.register.flanges import bores_meet, easy_length, plate, same
 from zarvik.core.register.joints import CLAMPS, margin
+from zarvik.core.register.layers import STUFFS, weakest
 from zarvik.core.register.rows import Row
+from zarvik.core.register.signals import SERVES
 from zarvik.core.register.threads import THREADS, wall_needed
 from zarvik.core.words import Figure, Filling, Sentence, say
 
@@ -34,6 +37,11 @@ class Finding:
 
 
 Rule = Callable[[Row], Iterator[Finding]]
+
+
+def _entry(row: Row, name: str, value: float) -> Figure:
+    """A length that leads to its entry of the line."""
+    return Figure(value, "length", f"=registered.{row.key}.{name}")
 
 
 def _name(row: Row) -> dict[str, Filling]:
@@ -165,6 +173,91 @@ def hoses_in_heat(row: Row) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+def bolted(row: Row) -> Iterator[Finding]:
+    """Two flanges whose holes and bores were measured meet, or a plate goes between them."""
+    one, other = row.one, row.other
+    if row.kind != r.JOINT or one is None or other is None:
+        return
+    if same(one, other):
+        if not bores_meet(one, other):
+            narrow = other.bore < one.bore
+            yield Finding(
+                row.key, "bores", TIGHT,
+                say("“{name}”: the bolts meet, the bores do not: {one} into {other}", one=_entry(row, "bore", one.bore), other=_entry(row, "other_bore", other.bore), **_name(row)),
+                say("Blend the narrow one over {long}", long=Figure(easy_length(one, other), "length")) if narrow
+                else say("A cone of {long}, or leave it: a step that widens loses what stands under the flanges", long=Figure(easy_length(one, other), "length")),
+            )  # fmt: skip
+        return
+    found = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=row.turns)
+    free = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=True)
+    words = say("“{name}”: {a} bolts {across} apart and {b} bolts {beside} apart do not meet", a=str(one.count), b=str(other.count), across=_entry(row, "across", one.across),
+                beside=_entry(row, "other_across", other.across), **_name(row))  # fmt: skip
+    if found.made:
+        yield Finding(
+            row.key, "pattern", TIGHT, words,
+            say("A plate of {thick}: screws sunk to the one, threads for the other, {gap} of metal between them; and a gasket more", thick=Figure(found.thick, "length"),
+                gap=Figure(found.gap, "length")),
+            "Thread lengths, sunk heads: common practice; clearance holes: ISO 273; heads: ISO 4762",
+        )  # fmt: skip
+    elif free.made:
+        yield Finding(
+            row.key, "pattern", TIGHT, words,
+            say("In one plate the holes run into each other, unless the part behind may be turned by {turn}: then a plate of {thick}", turn=Figure(free.turn, "angle"),
+                thick=Figure(free.thick, "length")),
+        )  # fmt: skip
+    else:
+        yield Finding(
+            row.key, "pattern", FAILS, words,
+            say("No single plate takes both: two plates with a short pipe between them, or weld the hole pattern shut and drill it anew"),
+        )  # fmt: skip
+
+
+def layered(row: Row) -> Iterator[Finding]:
+    """What lies between two flanges stands their heat."""
+    thin = weakest(row.layers)
+    if row.kind != r.JOINT or thin is None:
+        return
+    stuff = STUFFS[thin.stuff]
+    if row.temperature > stuff.stands:
+        yield Finding(
+            row.key, "gasket_heat", FAILS,
+            say("“{name}”: {stuff} stands {stands}, and the flange sees {heat}", stuff=say(stuff.title), stands=Figure(stuff.stands, "temperature"),
+                heat=Figure(row.temperature, "temperature"), **_name(row)),
+            say("Steel of many layers on the hot side; on the cold side a phenolic spacer with a gasket on each face"),
+        )  # fmt: skip
+    settling = next((x for x in row.layers if STUFFS[x.stuff].settles), None)
+    if settling is not None and row.state == r.TORQUED:
+        yield Finding(
+            row.key, "settles", OPEN,
+            say("“{name}”: {stuff} settles under its bolts", stuff=say(STUFFS[settling.stuff].title), **_name(row)),
+            say("Torque it once more after the first heat, cold, then mark it tested"),
+        )  # fmt: skip
+
+
+def signalled(row: Row) -> Iterator[Finding]:
+    """A hose is as wide as what it serves wants."""
+    least = SERVES.get(row.served, (0.0, 0.0))[1]
+    if row.kind == r.HOSE and 0.0 < row.bore < least - 1e-6:
+        yield Finding(
+            row.key, "signal", TIGHT,
+            say("“{name}” has {bore}, and {served} wants {least}", bore=_entry(row, "bore", row.bore), least=Figure(least, "length"), served=say(SERVED[row.served]), **_name(row)),
+            say("A hose of {least}, and no longer than it must be", least=Figure(least, "length")),
+        )  # fmt: skip
+
+
+def draining(row: Row) -> Iterator[Finding]:
+    """An oil drain leaves the turbo nearly straight down."""
+    if row.kind != r.LINE or not row.key.endswith("oil_out"):
+        return
+    off = abs(math.remainder(row.clock, 2.0 * math.pi))
+    if DRAIN.state(off) != HOLDS:
+        yield Finding(
+            row.key, "drain_turn", DRAIN.state(off),
+            say("“{name}” leaves {off} from straight down: oil stands in the centre section and goes past the seals", off=Figure(off, "angle"), **_name(row)),
+            say("Turn the centre section until the drain is within {good} of straight down", good=Figure(DRAIN.good, "angle")),
+        )  # fmt: skip
+
+
 def lost(row: Row) -> Iterator[Finding]:
     """A line whose piece is gone is kept and told."""
     if row.lost:
@@ -174,7 +267,7 @@ def lost(row: Row) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-RULES: tuple[Rule, ...] = (unsafe_ports, braking, breathing, asked_of_the_tuner, threads, swirl, clamped, hoses_in_heat, lost)
+RULES: tuple[Rule, ...] = (unsafe_ports, braking, breathing, asked_of_the_tuner, threads, swirl, clamped, hoses_in_heat, bolted, layered, signalled, draining, lost)
 
 
 def findings(rows: Iterable[Row]) -> tuple[Finding, ...]:

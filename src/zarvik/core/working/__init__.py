@@ -25,6 +25,7 @@ from zarvik.core.working import (
     control_sheets,
     cooler_sheets,
     fitting_sheets,
+    intake_sheets,
     leak_sheets,
     line_sheets,
     path_sheets,
@@ -34,6 +35,7 @@ from zarvik.core.working import (
     shape_sheets,
     tow_sheets,
     turbine_sheets,
+    water_sheets,
 )
 from zarvik.core.working.sheet import Family, Line, Maker, Sheet
 
@@ -56,6 +58,8 @@ SHEETS: dict[str, Maker] = {
     **tow_sheets.SHEETS,
     **leak_sheets.SHEETS,
     **line_sheets.SHEETS,
+    **intake_sheets.SHEETS,
+    **water_sheets.SHEETS,
 }
 FAMILIES: dict[str, Family] = {**path_sheets.FAMILIES, **piece_sheets.FAMILIES, **shape_sheets.FAMILIES}
 
@@ -79,7 +83,7 @@ def keys(solver: Solver) -> tuple[str, ...]:
         left_out |= set(fitting_sheets.SHEETS)
     if not 0.0 < solver.system.leak_test.end < solver.system.leak_test.start:
         left_out |= set(leak_sheets.SHEETS)
-    left_out |= line_sheets.missing(solver)
+    left_out |= line_sheets.missing(solver) | intake_sheets.missing(solver) | water_sheets.missing(solver)
     train = solver.system.train
     if train.mass <= 0.0 or solver.system.blower is not None:
         left_out |= tow_sheets.OF_TRAIN

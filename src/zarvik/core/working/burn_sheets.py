@@ -23,6 +23,7 @@ from zarvik.core.engine.knock import (
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, viscosity
 from zarvik.core.heat.wall import PRANDTL
+from zarvik.core.water_heat import coolant_heat
 from zarvik.core.words import Figure, say
 from zarvik.core.working.sheet import Line, Maker, Sheet
 
@@ -209,25 +210,6 @@ def _released(solver: Solver, point: Point) -> Sheet:
         ),
         relations.COMBUSTION.source,
     )  # fmt: skip
-
-
-def coolant_heat(solver: Solver, point: Point) -> float:
-    """Heat in W from the gas to the walls of chambers and ports."""
-    site = solver.site_numbers
-    released = point.air * site[k.DRY_SHARE] * solver.system.engine.burnt.heat_per_air
-    exhaust = point.air + point.fuel
-    return float(
-        site[k.TRUST_HEAT]
-        * eng.wall_heat(
-            solver.burnt,
-            site[k.NUSSELT],
-            exhaust,
-            site[k.BORE],
-            site[k.PISTONS],
-            point.charge,
-            released / exhaust,
-        )
-    )
 
 
 def _coolant(solver: Solver, point: Point) -> Sheet:

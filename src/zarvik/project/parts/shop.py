@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import field_validator
 
+from zarvik.core.corrosion import AIRS
 from zarvik.project.fields import Choice, Of, Words
 from zarvik.project.language import told
 from zarvik.project.parts.part import Part
@@ -46,6 +47,7 @@ class Shop(Part):
     away: Annotated[Quantity, _AWAY] = _AWAY("14 days")
     kerf: Annotated[Quantity, _KERF] = _KERF("2 mm")
     allowance: Annotated[Quantity, _ALLOWANCE] = _ALLOWANCE("1 mm")
+    lives: Annotated[str, Choice("The car lives", lambda: tuple(AIRS.items()))] = "town"
     prices: tuple[Price, ...] = ()
 
     @field_validator("prices")

@@ -53,6 +53,9 @@ class Bench(QWidget):
         for form in self.findChildren(Form):
             yield from form.fields
 
+    def look_at(self, subject: str) -> None:
+        """Turn to what a verdict is about: one of `SUBJECTS`, with a place on the bench behind a colon."""
+
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """What can be done on this bench beside its entries: words and what does it."""
         yield from ()

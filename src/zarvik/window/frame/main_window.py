@@ -151,7 +151,7 @@ class MainWindow(FileWork):
         self.keys = KeysSheet(body)
         self.desk.place_wanted.connect(self.go_to_place)
         self.desk.bench_wanted.connect(self.show_bench)
-        self.desk.subject_wanted.connect(lambda subject: self.show_bench(bench_of(subject)))
+        self.desk.subject_wanted.connect(self._show_subject)
         self.desk.document_changed.connect(self._document)
         # By then it is known whether the edit stands in the journal.
         self.desk.rest_changed.connect(self._document)
@@ -290,6 +290,13 @@ class MainWindow(FileWork):
             self.stack.setCurrentWidget(bench)
         bench.refresh()
         self.rail.choose(key)
+
+    def _show_subject(self, subject: str) -> None:
+        key = bench_of(subject)
+        self.show_bench(key)
+        bench = self.benches.get(key)
+        if bench is not None:
+            bench.look_at(subject)
 
     def say(self, text: str) -> None:
         """Show a sentence for a while."""

@@ -17,6 +17,7 @@ from zarvik.project.register_edits import noted, said, take_out
 from zarvik.project.sentences import render
 from zarvik.project.units import EntryError, Quantity
 from zarvik.window.benches.register import presenter as show
+from zarvik.window.benches.register.faces import Faces
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import ARROW, heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
@@ -43,6 +44,9 @@ class Details(QWidget):
         column.addWidget(self.title)
         self.rules = Paragraph()
         column.addWidget(self.rules)
+        self.faces = Faces()
+        self.faces.hide()
+        column.addWidget(self.faces)
         grid = QGridLayout()
         grid.setHorizontalSpacing(8)
         grid.setVerticalSpacing(4)
@@ -111,7 +115,8 @@ class Details(QWidget):
     def show_line(self, row: Row | None) -> None:
         """Show a line, or nothing."""
         self.key = row.key if row is not None else ""
-        wanted = (*show.ENTRIES[row.kind], *show.COMMON) if row is not None else ()
+        wanted = show.entries_of(row) if row is not None else ()
+        self.faces.take(row)
         for name, field in self.fields.items():
             field.setVisible(name in wanted)
             self._labels[name].setVisible(name in wanted)

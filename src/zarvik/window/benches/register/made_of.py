@@ -16,6 +16,7 @@ from zarvik.project.places import RUN_TITLES
 from zarvik.project.plain import opening
 from zarvik.project.sentences import figure, render, rough
 from zarvik.window.desk import Desk
+from zarvik.window.parts.form import Form
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.plain_label import Paragraph
@@ -51,7 +52,7 @@ class MadeOf(QWidget):
         units = self.desk.project.shown_units
         gain = "–" if made.power != made.power else rough(made.power, "power", units)
         return (
-            figure(made.mass, "mass", units), figure(made.heat, "temperature_difference", units), gain, figure(made.money, "money", units),
+            figure(made.mass, "mass", units), figure(made.heat, "warming", units), gain, figure(made.money, "money", units),
         )  # fmt: skip
 
     def _words(self, made: Made) -> list[str]:
@@ -123,6 +124,9 @@ class MaterialsPage(QWidget):
         self.run.setFixedWidth(220)
         self.run.activated.connect(lambda _: self.refresh())
         column.addWidget(self.run)
+        self.form = Form(desk, ("shop.lives",), label_width=126, room=180)
+        self.form.setMaximumWidth(330)
+        column.addWidget(self.form)
         self.fault = Paragraph()
         self.fault.hide()
         column.addWidget(self.fault)
@@ -135,6 +139,7 @@ class MaterialsPage(QWidget):
 
     def refresh(self) -> None:
         """Ask for the run that is chosen."""
+        self.form.refresh()
         self._answered(self.desk.ask(materials_of(self.desk.project, str(self.run.currentData()))))
 
     def _hear(self, reply: Reply) -> None:

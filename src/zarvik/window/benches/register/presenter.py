@@ -21,10 +21,29 @@ ENTRIES: dict[str, tuple[str, ...]] = {
     r.PORT: ("decision", "served", "bore", "thread", "wall", "material", "side", "where", "piece"),
     r.BUNG: ("thread", "bore", "wall", "material", "at", "clock", "side", "where", "piece"),
     r.SENSOR: ("thread", "wall", "at", "clock", "material"),
-    r.JOINT: ("made", "clamp", "bead", "oily", "torque", "material"),
+    r.JOINT: (
+        "made", "clamp", "bead", "oily", "torque", "material", "bolts", "across", "up", "screw", "bore", "other_bolts", "other_across", "other_up",
+        "other_screw", "other_bore", "turns", "layer_1", "thick_1", "layer_2", "thick_2", "layer_3", "thick_3", "face",
+    ),
     r.HOSE: ("served", "bore", "material", "oily"),
-    r.LINE: ("bore", "material", "oily"),
+    r.LINE: ("bore", "material", "oily", "clock"),
 }  # fmt: skip
+# What is asked of a joint by how it is made; the rest of its entries are of flanges.
+OF_HOSES = ("clamp", "bead", "oily", "material")
+OF_JOINTS = ("made", "torque")
+
+
+def entries_of(row: Row) -> tuple[str, ...]:
+    """The entries that a line asks for, by its kind; of a joint by how it is made, of its layers one more than there are."""
+    if row.kind != r.JOINT:
+        return (*ENTRIES[row.kind], *COMMON)
+    if row.made != r.FLANGED:
+        return (*OF_JOINTS, *(OF_HOSES if row.made in (r.HOSED, r.SLIPPED) else ()), *COMMON)
+    shut = set(OF_HOSES) | {f"{what}_{n}" for n in (2, 3) for what in ("layer", "thick") if n > len(row.layers) + 1}
+    if not row.layers:
+        shut |= {"thick_1", "face"}
+    shut |= {f"thick_{len(row.layers) + 1}"}
+    return (*(name for name in ENTRIES[r.JOINT] if name not in shut), *COMMON)
 
 
 @dataclass(frozen=True)

@@ -24,12 +24,15 @@ from zarvik.project.language import told, tr
 from zarvik.project.plain import opening
 from zarvik.project.register import TEMPLATES, register
 from zarvik.project.register_edits import add_line, from_template, said, tick
-from zarvik.project.register_lists import MAKERS, Listing, as_csv, listing
+from zarvik.project.register_lists import ALL_LISTS, Listing, as_csv, listing
 from zarvik.project.sentences import render
 from zarvik.project.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.register import presenter as show
+from zarvik.window.benches.register.cooling_page import CoolingPage
 from zarvik.window.benches.register.details import Details
+from zarvik.window.benches.register.entries_page import EntriesPage
+from zarvik.window.benches.register.intake_page import IntakePage
 from zarvik.window.benches.register.ledger import Ledger
 from zarvik.window.benches.register.made_of import MaterialsPage
 from zarvik.window.benches.register.papers import write
@@ -43,18 +46,22 @@ from zarvik.window.parts.tabs import paged
 from zarvik.workspace.inquiry import HOLES, holes_of
 from zarvik.workspace.questions import DONE, FAILED, Reply
 
-LINES, LISTS, LEAK, SUPPLY, MADE = "lines", "lists", "leak", "supply", "made"
-PAGES = {LINES: "Lines", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", MADE: "Materials"}
+LINES, LISTS, LEAK, SUPPLY, INTAKE, COOLING, MADE = "lines", "lists", "leak", "supply", "intake", "cooling", "made"
+PAGES = {
+    LINES: "Lines", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", INTAKE: "Intake", COOLING: "Cooling", MADE: "Materials",
+}  # fmt: skip
 LEAK_ENTRIES = ("leak_test.start", "leak_test.end", "leak_test.seconds", "leak_test.volume", "leak_test.warm")
 
 
 class RegisterBench(Bench):
-    """Five pages."""
+    """Seven pages."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         _, self.pages, self.stack = paged(self, PAGES, self.show_page)
-        self._widgets = {LINES: self._lines(), LISTS: self._lists(), LEAK: self._leak(), SUPPLY: SupplyPage(desk), MADE: MaterialsPage(desk)}
+        self._widgets: dict[str, QWidget] = {LINES: self._lines(), LISTS: self._lists(), LEAK: self._leak(), MADE: MaterialsPage(desk)}
+        self.entries: dict[str, EntriesPage] = {SUPPLY: SupplyPage(desk), INTAKE: IntakePage(desk), COOLING: CoolingPage(desk)}
+        self._widgets.update(self.entries)
         for widget in self._widgets.values():
             self.stack.addWidget(widget)
         self.listed: Listing | None = None
@@ -121,7 +128,7 @@ class RegisterBench(Bench):
         bar = QHBoxLayout()
         self.which = QComboBox()
         self.which.setAccessibleName(tr("List"))
-        for key in MAKERS:
+        for key in ALL_LISTS:
             self.which.addItem(tr(listing(self.desk.project, key).title), key)
         self.which.activated.connect(lambda _: self._show_list())
         bar.addWidget(self.which)
@@ -167,13 +174,6 @@ class RegisterBench(Bench):
     # ---- what is shown --------------------------------------------------------------------------
 
     @property
-    def supply(self) -> SupplyPage:
-        """The page of oil and fuel."""
-        page = self._widgets[SUPPLY]
-        assert isinstance(page, SupplyPage)
-        return page
-
-    @property
     def made(self) -> MaterialsPage:
         """The page of materials."""
         page = self._widgets[MADE]
@@ -195,8 +195,8 @@ class RegisterBench(Bench):
             self._show_lines()
         elif self.page == LISTS:
             self._show_list()
-        elif self.page == SUPPLY:
-            self.supply.refresh()
+        elif self.page in self.entries:
+            self.entries[self.page].refresh()
         elif self.page == MADE:
             self.made.refresh()
         else:
@@ -229,8 +229,8 @@ class RegisterBench(Bench):
         """The test is judged with the answer."""
         if self.page == LEAK:
             self._show_verdict()
-        elif self.page == SUPPLY:
-            self.supply.refresh()
+        elif self.page in self.entries:
+            self.entries[self.page].refresh()
 
     def _show_verdict(self) -> None:
         answer = self.desk.answer
@@ -297,24 +297,35 @@ class RegisterBench(Bench):
         if not path:
             return
         if what == "pdf":
-            fault = write(self.desk, path, [listing(self.desk.project, k) for k in MAKERS])
+            fault = write(self.desk, path, [listing(self.desk.project, k) for k in ALL_LISTS])
         else:
             fault = _written(path, as_csv(listing(self.desk.project, key)))
         self.desk.notice.emit(fault or told("wrote {0}", Path(path).name))
 
+    def look_at(self, subject: str) -> None:
+        """The page of a verdict: `register:PAGE`; what is of the lines themselves stays where it is."""
+        page = subject.partition(":")[2]
+        if page in PAGES:
+            self.show_page(page)
+
     def opens(self, place: str) -> bool:
         """The leak test, and every line."""
-        return any(place in form.fields for form in (self.form, *self.supply.forms)) or place.partition(".")[0] == "registered"
+        forms = (self.form, self.made.form, *(form for page in self.entries.values() for form in page.forms))
+        return any(place in form.fields for form in forms) or place.partition(".")[0] == "registered"
 
     def field_of(self, place: str) -> QWidget | None:
         """The field of an entry; its page and line are turned to first."""
         if place in self.form.fields:
             self.show_page(LEAK)
             return self.form.fields[place]
-        for form in self.supply.forms:
-            if place in form.fields:
-                self.show_page(SUPPLY)
-                return form.fields[place]
+        if place in self.made.form.fields:
+            self.show_page(MADE)
+            return self.made.form.fields[place]
+        for key, page in self.entries.items():
+            for form in page.forms:
+                if place in form.fields:
+                    self.show_page(key)
+                    return form.fields[place]
         parts = place.split(".")
         if parts[0] == "registered" and len(parts) == 3:
             self.show_page(LINES)

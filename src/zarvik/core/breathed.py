@@ -1,0 +1,73 @@
+"""Throttle, ports and valves of a system as its solved points see them."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE, INTAKE
+from zarvik.core.airpath.system import System
+from zarvik.core.ducts.element import circle
+from zarvik.core.intake import butterfly
+from zarvik.core.intake.ports import Way, mach_index, way
+
+R, GAMMA = 287.05, 1.4
+
+
+@dataclass(frozen=True)
+class Throttle:
+    """A throttle piece: its `id`, `bore` and `shaft` in m, the `section` that it stands in."""
+
+    id: str
+    bore: float
+    shaft: float
+    section: str
+
+
+def throttle_of(system: System) -> Throttle | None:
+    """The last throttle before the valves of a `system`; None without one."""
+    for section in (COLD_PIPE, HOT_PIPE, INTAKE):
+        for element in reversed(system.runs[section]):
+            if element.kind == "throttle":
+                shaft = butterfly.shaft_of(element.diameter, float(element.loss[12]))
+                return Throttle(element.id, element.diameter, shaft, section)
+    return None
+
+
+def throttle_at(throttle: Throttle, point: Point, like: Throttle | None = None) -> tuple[float, float]:
+    """Pa that a `throttle` takes wide open at a solved `point`, and over the absolute pressure before it; where it is not in the path but
+    tried in the place of another, `like` that one."""
+    stretch = next(s for s in point.stretches if s.id == (like or throttle).id)
+    before = point.stations[stretch.start]
+    loss, _ = butterfly.full_load(throttle.bore, throttle.shaft, flow=before.flow, pressure=before.pressure, temperature=before.temperature)
+    return loss, loss / before.pressure
+
+
+def breath(system: System) -> butterfly.Breath:
+    """The engine of a `system` without boost, as a throttle sees it in town."""
+    return butterfly.Breath(
+        system.engine.displacement, float(system.engine.breathing.at(butterfly.TOWN)), system.site.pressure, system.site.temperature,
+    )  # fmt: skip
+
+
+def felt(system: System, throttle: Throttle) -> float:
+    """Share of the travel of a `throttle` after which nothing more comes in town, in a `system`."""
+    return butterfly.travel_for(throttle.bore, throttle.shaft, butterfly.area_for(breath(system), butterfly.TOWN))
+
+
+def ports_at(system: System, point: Point) -> Way:
+    """The way through the ports of a `system` at a solved `point`. Raises ValueError where nobody measured them."""
+    engine, plenum = system.engine, point.stations["plenum"]
+    return way(
+        system.ports, flow=point.air / engine.cylinders, density=plenum.pressure / (R * point.charge), sound=math.sqrt(GAMMA * R * point.charge),
+        piston_area=circle(engine.bore), piston_speed=2.0 * engine.stroke * point.speed / 60.0,
+    )  # fmt: skip
+
+
+def valve_index(system: System, point: Point) -> float:
+    """Mean inlet Mach index at a solved `point` of a `system`; nan where nobody measured its valves."""
+    engine = system.engine
+    return mach_index(
+        system.ports, piston_area=circle(engine.bore), piston_speed=2.0 * engine.stroke * point.speed / 60.0, sound=math.sqrt(GAMMA * R * point.charge),
+    )  # fmt: skip

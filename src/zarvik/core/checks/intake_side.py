@@ -1,0 +1,162 @@
+"""Meter, throttle, ports and valves: what the engine breathes through beside the pipes."""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.breathed import (
+    Throttle,
+    felt,
+    ports_at,
+    throttle_at,
+    throttle_of,
+    valve_index,
+)
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.intake import butterfly, meter
+from zarvik.core.intake.ports import TITLES
+from zarvik.core.limits import (
+    HOLDS,
+    METER_RANGE,
+    METER_STRAIGHT,
+    PEDAL,
+    PORT_LIP,
+    THROTTLE_LOSS,
+    VALVE_MACH,
+)
+from zarvik.core.words import Figure, Filling, revs, say
+
+
+def check(case: Case) -> list[Verdict]:
+    """What is said of them; nothing of what nobody has said."""
+    return [*_meter(case), *_throttle(case), *_ports(case)]
+
+
+def _meter(case: Case) -> list[Verdict]:
+    m = case.system.meter
+    if m.kind == "none":
+        return []
+    found: list[Verdict] = []
+    point = case.hardest
+    if m.most > 0.0:
+        left = meter.reach(m) / point.air - 1.0
+        state = METER_RANGE.state(left)
+        figures: dict[str, Filling] = {
+            "ends": Figure(meter.reach(m), "meter_flow", "meter_reach"), "air": Figure(point.air, "meter_flow", "air", point.speed), "speed": revs(point.speed),
+        }  # fmt: skip
+        asked = meter.housing_for(m, point.air)
+        scaled = ". In its housing it says {share} of what passes until its table is scaled" if m.housing > 0.0 else ""
+        figures["share"] = Figure(meter.says(m), "ratio", "meter_says") if m.housing > 0.0 else ""
+        found.append(Verdict(
+            "meter", "Range of the air meter", state, METER_RANGE.margin(left),
+            say("It ends at {ends}, and {air} go through it at {speed}", scaled, **figures),
+            None if state == HOLDS else say("Its insert in a housing of {bore} and its table scaled, a meter of a larger engine, or by pressure and speed",
+                                            bore=Figure(_up(asked), "length")),
+            () if state == HOLDS else (Change("meter.housing", _up(asked)),), "register:intake", METER_RANGE.basis,
+        ))  # fmt: skip
+    own = m.housing or m.bore
+    before, behind = meter.STRAIGHT.get(m.kind, (3.0, 1.0))
+    if own > 0.0:
+        straight = min(m.before / (before * own), m.behind / (behind * own)) * METER_STRAIGHT.good + 1e-9
+        state = METER_STRAIGHT.state(straight)
+        found.append(Verdict(
+            "meter_straight", "Straight pipe at the meter", state, METER_STRAIGHT.margin(straight),
+            say("{before} straight before it and {behind} behind, of a bore of {bore}", before=Figure(m.before, "length", "=meter.before"),
+                behind=Figure(m.behind, "length", "=meter.behind"), bore=Figure(own, "length", "=meter.housing" if m.housing > 0.0 else "=meter.bore")),
+            None if state == HOLDS else say("{before} before it and {behind} behind, or a screen before it",
+                                            before=Figure(before * own, "length"), behind=Figure(behind * own, "length")),
+            () if state == HOLDS else (Change("meter.before", max(m.before, _up(before * own))), Change("meter.behind", max(m.behind, _up(behind * own)))),
+            "register:intake", METER_STRAIGHT.basis,
+        ))  # fmt: skip
+    return found
+
+
+def _up(length: float) -> float:
+    """The next whole millimetre, in m."""
+    return math.ceil(1e3 * length - 1e-6) * 1e-3 + 1e-9
+
+
+def _throttle(case: Case) -> list[Verdict]:
+    system, point = case.system, case.hardest
+    throttle = throttle_of(system)
+    if throttle is None or not system.engine.fuel.spark:
+        return []
+    place = f"=piece:{throttle.id}"
+    drop, share = throttle_at(throttle, point)
+    town = felt(system, throttle)
+    first, second = THROTTLE_LOSS.state(share), PEDAL.state(town)
+    # The next one that does for both: nobody buys the smallest that just will.
+    good = [c for c in _sold(case, throttle) if THROTTLE_LOSS.state(c[1]) == HOLDS and PEDAL.state(c[2]) == HOLDS]
+    fits = min(good, key=lambda c: abs(c[0] - throttle.bore), default=None)
+    wider = fits is not None and fits[0] > throttle.bore
+    found = [Verdict(
+        "throttle", "Open throttle", first, THROTTLE_LOSS.margin(share),
+        say("{bore} takes {drop}, {share} of the pressure before it, at {speed}", bore=Figure(throttle.bore, "length", place),
+            drop=Figure(drop, "pressure_difference", "throttle_drop", point.speed), share=Figure(share, "ratio", "throttle_share", point.speed), speed=revs(point.speed)),
+        None if first == HOLDS else say("One of {bore}", bore=Figure(fits[0], "length")) if wider and fits is not None else say("Two throttles, or a wider one with a cam"),
+        () if first == HOLDS or not wider or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),), f"piece:{throttle.id}", THROTTLE_LOSS.basis,
+    )]  # fmt: skip
+    smaller = fits is not None and fits[0] < throttle.bore
+    found.append(Verdict(
+        "pedal", "Throttle in town", second, PEDAL.margin(town),
+        say("At {speed} nothing more comes after {travel} of its travel", speed=Figure(butterfly.TOWN, "rotation"), travel=Figure(town, "ratio", "pedal")),
+        None if second == HOLDS else say("One of {bore}, or a cam or a table that opens it slowly", bore=Figure(fits[0], "length")) if smaller and fits is not None
+        else say("A cam on a cable's wheel, or the table of an electronic pedal, that opens it slowly"),
+        () if second == HOLDS or not smaller or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),), f"piece:{throttle.id}", PEDAL.basis,
+    ))  # fmt: skip
+    return found
+
+
+def _sold(case: Case, throttle: Throttle) -> list[tuple[float, float, float]]:
+    """Bore m, share of the pressure that is lost, travel of the pedal: of every throttle that is sold."""
+    system, point = case.system, case.hardest
+    found = []
+    for bore in butterfly.BORES:
+        if throttle.shaft < 0.5 * bore:
+            other = Throttle(throttle.id, bore, throttle.shaft, throttle.section)
+            found.append((bore, throttle_at(other, point, like=throttle)[1], felt(system, other)))
+    return found
+
+
+def _ports(case: Case) -> list[Verdict]:
+    system, point = case.system, case.hardest
+    found: list[Verdict] = []
+    ports = system.ports
+    if sum(opening.said for opening in (ports.runner, ports.gasket, ports.port)) >= 2:
+        seen = ports_at(system, point)
+        worst = max(seen.edges, key=lambda e: (e.loss, e.lip))
+        state = PORT_LIP.state(max(e.lip for e in seen.edges))
+        proud = max(seen.edges, key=lambda e: e.lip)
+        gain = point.power * seen.loss / point.stations["plenum"].pressure
+        figures: dict[str, Filling] = {
+            "loss": Figure(seen.loss, "pressure_difference", "port_loss", point.speed), "speed": revs(point.speed), "behind": say(TITLES[proud.behind]),
+            "before": say(TITLES[proud.before]), "lip": Figure(proud.lip, "length", "port_lip", point.speed), "gain": Figure(gain, "power", "port_gain", point.speed),
+        }  # fmt: skip
+        narrow = seen.narrowest
+        before_seat = narrow.key != "throat" and ports.throat.said
+        figures["place"] = say(narrow.title)
+        rest = (
+            "; all edges take {loss} while a valve is open at {speed}, about {gain}",
+            ". The narrowest is “{place}”, not the throat: metal before the seat is in the way" if before_seat else "",
+        )
+        words = (
+            say("“{behind}” stands {lip} into the stream behind “{before}”", *rest, **figures) if proud.lip > 1e-6
+            else say("No edge stands into the stream", *rest, **figures)
+        )  # fmt: skip
+        cure = say("Blend “{behind}” back to the edge before it, or move the manifold on its studs; what falls away from the stream may stay. Ink shows where they meet; "
+                   "the wall behind is not known", behind=say(TITLES[(proud if proud.lip > 1e-6 else worst).behind]))  # fmt: skip
+        found.append(Verdict(
+            "ports", "Ports that meet", state, PORT_LIP.margin(proud.lip),
+            words,
+            None if state == HOLDS else cure, (), "register:intake", PORT_LIP.basis,
+        ))  # fmt: skip
+    index = valve_index(system, case.target)
+    if index == index:
+        state = VALVE_MACH.state(index)
+        found.append(Verdict(
+            "valves", "Inlet valves", state, VALVE_MACH.margin(index),
+            say("Their mean Mach index is {index} at {speed}", index=Figure(index, "number", "valve_index", case.target.speed), speed=revs(case.target.speed)),
+            None if state == HOLDS else say("Boost does not help here: more lift, larger valves, or the power at a lower speed"), (), "register:intake", VALVE_MACH.basis,
+        ))  # fmt: skip
+    return found

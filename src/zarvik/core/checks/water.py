@@ -1,0 +1,146 @@
+"""The engine's water in town, on the road, held at full load and on a hill; water through the turbo; pressure under the pistons."""
+
+from __future__ import annotations
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.lines import thirsty
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.cooling.radiator import BEGINS, Cooled
+from zarvik.core.limits import COOLANT, CRANKCASE, HOLDS, PULL, SUCKED, TIGHT, TURBO_WATER
+from zarvik.core.register import centre, crankcase
+from zarvik.core.water_heat import (
+    in_town,
+    lasts_here,
+    on_hill,
+    radiator_at,
+    share_for_good,
+    to_water,
+    turbo_heat,
+)
+from zarvik.core.words import Figure, Filling, revs, say
+
+HELD = 0.8  # share of the time at full load from which it is held for good: a hill, a track; common practice, no source
+HOSES = tuple(1e-3 * d for d in (10, 13, 16, 19, 25, 32, 38))  # m, as they are sold
+
+
+def check(case: Case) -> list[Verdict]:
+    """What is said of them; nothing of what nobody has said."""
+    return [*_radiator(case), *_turbo(case), *_crankcase(case)]
+
+
+def _state(found: Cooled) -> str:
+    return COOLANT.state(found.water)
+
+
+def _radiator(case: Case) -> list[Verdict]:
+    system = case.system
+    if system.radiator.core is None:
+        return []
+    point = thirsty(case)
+    full = radiator_at(case.solver, point)
+    # Who stands at full load for minutes needs it held for good; on a road a pull has to end before the water does.
+    held = system.fittings.hard >= HELD
+    seconds = lasts_here(case.solver, point)
+    state = COOLANT.state(full.water) if held else PULL.state(min(seconds, 1e6))
+    margin = COOLANT.margin(full.water) if held else PULL.margin(min(seconds, 10.0 * PULL.good))
+    figures: dict[str, Filling] = {
+        "full": Figure(full.water, "temperature", "radiator_full", point.speed), "heat": Figure(to_water(case.solver, point), "heat_flow", "water_heat", point.speed),
+        "speed": revs(point.speed), "wind": Figure(system.road_speed, "road_speed", "=brief.road_speed"), "taken": Figure(full.taken, "temperature", "radiator_air", point.speed),
+    }  # fmt: skip
+    if seconds < 1e6:
+        figures["seconds"] = Figure(seconds, "seconds", "radiator_lasts", point.speed)
+        figures["share"] = Figure(share_for_good(case.solver, point), "ratio", "radiator_share", point.speed)
+        words = say("At {wind} full load ({heat} into the water at {speed}) lasts {seconds} from 90 °C; for good it carries {share} of that, in air of {taken}", **figures)
+    else:
+        words = say("At {wind} it carries full load for good ({heat} into the water at {speed}): {full}, in air of {taken}", **figures)
+    found = [Verdict(
+        "radiator", "Radiator", state, margin, words,
+        None if state == HOLDS else say("Sides and top sealed, the charge cooler apart or thinner, a thicker core with more air behind it, or less boost for long pulls"),
+        (), "register:cooling", (COOLANT if held else PULL).basis,
+    )]  # fmt: skip
+    town = in_town(case.solver)
+    state = _state(town) if town.water < 1e4 else TIGHT
+    fan = Figure(system.radiator.wind.fan, "volume_flow", "=radiator.fan")
+    found.append(Verdict(
+        "radiator_town", "Radiator in town", state, COOLANT.margin(town.water) if town.water < 1e4 else None,
+        say("Standing, with {fan} of fan, it would cool to {town}: the thermostat has it in hand", fan=fan, town=Figure(town.water, "temperature", "radiator_town"))
+        if town.water < BEGINS
+        else say("Standing, with {fan} of fan, the water comes to {town}", fan=fan, town=Figure(town.water, "temperature", "radiator_town")) if town.water < 1e4
+        else say("Standing, no fan moves air through it: it boils in a queue, whatever the engine"),
+        None if state == HOLDS else say("Fans on a shroud over the whole core; what is printed on them is without a core"), (), "register:cooling", COOLANT.basis,
+    ))  # fmt: skip
+    if system.train.mass > 0.0:
+        hill = on_hill(case.solver, point)
+        state = _state(hill)
+        found.append(Verdict(
+            "radiator_hill", "Radiator on the hill", state, COOLANT.margin(hill.water),
+            say("Water of {hill} as long as the hill lasts, at {wind}", hill=Figure(hill.water, "temperature", "radiator_hill", point.speed),
+                wind=Figure(system.train.speed, "road_speed", "=tow.speed")),
+            None if state == HOLDS else say("A lower gear turns fan and pump faster; slower up the hill, a thicker core, more air behind it"), (), "register:cooling", COOLANT.basis,
+        ))  # fmt: skip
+    return found
+
+
+def _turbo(case: Case) -> list[Verdict]:
+    system, circuit = case.system, case.system.coolant
+    if system.blower is not None or (circuit.bore <= 0.0 and circuit.water == "flows"):
+        return []
+    point = thirsty(case)
+    heat = turbo_heat(system, point)
+    if circuit.water == "none":
+        ball = system.lines.bearings == "ball"
+        return [Verdict(
+            "turbo_water", "Water of the turbo", TIGHT if ball else HOLDS, None,
+            say("Plugged: {heat} at {speed} go into the oil alone", heat=Figure(heat, "heat_flow", "turbo_heat", point.speed), speed=revs(point.speed)),
+            say("Lead water through it: ball bearings have little oil to carry heat off") if ball else say("Two minutes at idle before it is shut off, or the oil cokes in its bearing"),
+            (), "register:cooling", TURBO_WATER.basis,
+        )]  # fmt: skip
+    flow = centre.pumped(circuit)
+    warmer = centre.warms(heat, flow)
+    state = TURBO_WATER.state(warmer)
+    round_ = centre.siphoned(circuit, centre.SOAKS * heat)
+    figures: dict[str, Filling] = {
+        "warmer": Figure(warmer, "warming", "turbo_water", point.speed), "heat": Figure(heat, "heat_flow", "turbo_heat", point.speed),
+        "bore": Figure(circuit.bore, "length", "=coolant.bore"), "rise": Figure(circuit.rise, "length", "=coolant.rise"),
+        "after": Figure(centre.warms(centre.SOAKS * heat, round_), "warming", "turbo_after", point.speed) if round_ > 0.0 else "",
+    }  # fmt: skip
+    stands = round_ <= 0.0
+    if not stands and state == HOLDS:
+        # Once it boils in there it goes in bursts
+        state = TIGHT if centre.warms(centre.SOAKS * heat, round_) > TURBO_WATER.most else HOLDS
+    return [Verdict(
+        "turbo_water", "Water of the turbo", TIGHT if stands and state == HOLDS else state, TURBO_WATER.margin(warmer),
+        say("{heat} warm what a hose of {bore} brings by {warmer}; shut off, nothing goes round by itself, as the return does not rise", **figures) if stands
+        else say("{heat} warm what a hose of {bore} brings by {warmer}; shut off, it goes round by itself over {rise} and warms by {after}", **figures),
+        say("The return rises all the way to where it joins; feed below, return above") if stands else None if state == HOLDS else say("Wider hoses, shorter, fewer bends, more rise; two minutes at idle before it is shut off"),
+        (), "register:cooling", TURBO_WATER.basis,
+    )]  # fmt: skip
+
+
+def _crankcase(case: Case) -> list[Verdict]:
+    system, breather, point = case.system, case.system.breather, case.hardest
+    if breather.bore <= 0.0:
+        return []
+    inlet = point.stations["compressor_inlet"].pressure
+    rest = {"air": point.air, "ambient": system.site.pressure, "inlet": inlet}
+    under = crankcase.crankcase(breather, **rest)
+    limit, value = (CRANKCASE, under) if under >= 0.0 else (SUCKED, -under)
+    state = limit.state(value)
+    past = crankcase.past_rings(breather, point.air)
+    volume = past * crankcase.GAS * crankcase.WARM / system.site.pressure
+    figures: dict[str, Filling] = {
+        "under": Figure(abs(under), "pressure_difference", "crankcase", point.speed), "past": Figure(volume, "gas_flow", "past_rings", point.speed), "speed": revs(point.speed),
+        "bore": Figure(breather.bore, "length", "=breather.bore"),
+    }  # fmt: skip
+    asked = crankcase.bore_for(breather, **rest, most=CRANKCASE.good)
+    sold = next((b for b in HOSES if b >= asked), 0.0)
+    if under < 0.0:
+        words, cure = say("{past} past the rings at {speed}: the pipe before the compressor draws {under} under the pistons", **figures), say("Nearer to the filter, a smaller hose, or a can that breathes")
+        changes: tuple[Change, ...] = ()
+    else:
+        words = say("{past} past the rings at {speed} make {under} under the pistons through {bore}", **figures)
+        cure = say("A hose of {sold}, or two", sold=Figure(sold, "length")) if sold else say("Two hoses, from both ends of the engine")
+        changes = (Change("breather.bore", sold),) if sold else ()
+    return [Verdict(
+        "crankcase", "Pressure under the pistons", state, limit.margin(value), words, None if state == HOLDS else cure, () if state == HOLDS else changes, "register:supply", limit.basis,
+    )]  # fmt: skip

@@ -1,0 +1,275 @@
+"""Meter, throttle, ports, radiator, breather, water, flanges and rail of a document: judged, cured, listed, drawn; typed as a builder
+knows them."""
+
+from __future__ import annotations
+
+import math
+import random
+from pathlib import Path
+
+import ezdxf
+import pytest
+
+from zarvik.cli import main
+from zarvik.core.airpath.solution import prepare
+from zarvik.core.answer import answer
+from zarvik.core.checks import Verdict
+from zarvik.core.register import rows as r
+from zarvik.core.water_heat import coolant_heat, lasts_here, radiator_at, rubbed, to_water
+from zarvik.formats import project_file, shelf
+from zarvik.project import edits
+from zarvik.project.assemble import assemble
+from zarvik.project.bench_sheets import adapters, flanges
+from zarvik.project.cure_edits import cured
+from zarvik.project.document import Project
+from zarvik.project.fields import Choice
+from zarvik.project.parts.small_lines import Rail
+from zarvik.project.register import register
+from zarvik.project.register_edits import tick, typed
+from zarvik.project.register_lists import listing
+from zarvik.project.sentences import render
+from zarvik.project.units import EntryError
+from zarvik.workspace.solving import Solving, complete, solve
+
+
+def with_(project: Project, **said: str) -> Project:
+    """The document with entries as they are typed; places with a double underscore for the stop."""
+    for place, text in said.items():
+        place = place.replace("__", ".")
+        meta = edits.meta(project, place)
+        project = edits.put(project, place, text if isinstance(meta, Choice) else meta.read(text))
+    return project
+
+
+def verdicts(project: Project) -> dict[str, Verdict]:
+    return {v.id: v for v in answer(assemble(project), ()).verdicts}
+
+
+@pytest.fixture(scope="module")
+def tarn() -> Project:
+    """Tarn without what is tried here."""
+    return with_(shelf.demo("tarn"), radiator__wide="0", ports__runner_wide="0", ports__gasket_wide="0", ports__port_wide="0", ports__valve="0",
+                 breather__bore="0", coolant__bore="0").model_copy(update={"registered": ()})  # fmt: skip
+
+
+def test_nothing_is_judged_that_nobody_said(tarn: Project) -> None:
+    """From the empty start none of it is told, but the throttle that is there."""
+    told = verdicts(tarn).keys() & {"meter", "meter_straight", "ports", "valves", "radiator", "radiator_town", "radiator_hill", "turbo_water", "crankcase",
+                                    "adapter", "barrier", "throttle", "pedal"}  # fmt: skip
+    assert told == {"throttle", "pedal"}
+
+
+def test_a_meter_that_ends_and_its_cure(tarn: Project) -> None:
+    """A meter of 600 kg/h before a build of 900: fails; in the housing that is told it reaches, and says less than what passes. Straight
+    pipe too short: the length that is told holds. With a meter a valve that blows into the open is told."""
+    short = with_(tarn, meter__kind="film", meter__bore="70 mm", meter__most="600 kg/h", meter__before="60 mm", gate__blow_to="air")
+    found = verdicts(short)
+    assert found["meter"].state == "fails" and found["meter_straight"].state == "fails" and found["blow_off"].state == "fails"
+    better = verdicts(cured(cured(short, found["meter"].changes), found["meter_straight"].changes))
+    assert better["meter"].state == "holds"
+    wide = cured(short, found["meter"].changes)
+    assert "until its table is scaled" in render(verdicts(wide)["meter"].text, wide.shown_units)
+    straight = cured(short, found["meter_straight"].changes)
+    assert verdicts(straight)["meter_straight"].state == "holds"
+
+
+def test_throttles(tarn: Project) -> None:
+    """Too small it takes boost, too large it is a switch; the size that is told holds both. A diesel is not asked."""
+    place = f"cold_pipe.{next(p.id for p in tarn.cold_pipe if p.kind == 'throttle')}.bore"
+    small, large = (edits.put(tarn, place, edits.meta(tarn, place).read(d)) for d in ("38 mm", "110 mm"))
+    one, two = verdicts(small), verdicts(large)
+    assert one["throttle"].state in ("tight", "fails") and one["throttle"].changes and two["pedal"].state == "tight" and two["pedal"].changes
+    for project, key, found in ((small, "throttle", one), (large, "pedal", two)):
+        after = verdicts(cured(project, found[key].changes))
+        assert after["throttle"].state == after["pedal"].state == "holds"
+    # The next one that does, not the smallest
+    assert edits.get(cured(large, two["pedal"].changes), place).si >= 0.07
+    assert not {"throttle", "pedal"} & verdicts(shelf.demo("skerry")).keys()
+
+
+def test_ports_and_valves(tarn: Project) -> None:
+    """Openings as callipers give them; a manifold that sits aside; one opening alone says nothing. Small valves are past their Mach index."""
+    round_ = {"ports__runner_shape": "round", "ports__port_shape": "round", "ports__gasket_shape": "round"}
+    even = with_(tarn, **round_, ports__runner_wide="45 mm", ports__gasket_wide="45 mm", ports__port_wide="45 mm", ports__runner_high="0", ports__gasket_high="0", ports__port_high="0", ports__aside="0")
+    assert verdicts(even)["ports"].state == "holds"
+    aside = verdicts(with_(even, ports__aside="-2.5 mm"))["ports"]
+    assert aside.state == "tight" and "2.5\xa0mm" in render(aside.text, tarn.shown_units)
+    assert verdicts(with_(even, ports__up="4 mm"))["ports"].state == "fails"
+    assert "ports" not in verdicts(with_(even, ports__runner_wide="0", ports__gasket_wide="0"))
+    # The edge that loses the most is not the one that stands out
+    mixed = verdicts(with_(even, ports__runner_wide="30 mm", ports__gasket_wide="60 mm", ports__port_wide="56 mm"))["ports"]
+    assert mixed.state == "tight" and "2.0\xa0mm" in render(mixed.text, tarn.shown_units)
+    states = [verdicts(with_(tarn, ports__valve=f"{d} mm", ports__lift="10 mm"))["valves"].state for d in (38, 33, 27)]
+    assert states == ["holds", "tight", "fails"]
+
+
+def test_radiators(tarn: Project) -> None:
+    """Heat to the water is 15 to 33 % of the fuel's at full load (Heywood 1988, table 12.1 and sec. 12.4: 16 to 33 %). More radiator lasts
+    longer; who stands at full load for minutes is judged by what it holds; a fan is asked for in town."""
+    some = with_(tarn, radiator__wide="640 mm", radiator__high="400 mm", radiator__stands="open", radiator__cooler="before", radiator__thick="32 mm", radiator__fins="14")
+    solver = prepare(assemble(some))
+    point = solver.at(6400.0)
+    heat = to_water(solver, point)
+    assert heat == pytest.approx(coolant_heat(solver, point) + 0.6 * rubbed(solver, point))
+    assert 0.13 < heat / (point.fuel * 43e6) < 0.33
+    large = prepare(assemble(with_(some, radiator__wide="900 mm", radiator__thick="50 mm")))
+    apart = prepare(assemble(with_(some, radiator__cooler="apart")))
+    assert lasts_here(solver, point) < min(lasts_here(large, point), lasts_here(apart, point))
+    assert radiator_at(apart, point).taken == pytest.approx(some.brief.design_day.si)
+    found = verdicts(some)
+    assert found["radiator"].state in ("tight", "fails") and found["radiator_town"].state == "holds"
+    assert verdicts(with_(some, radiator__fan="0"))["radiator_town"].state == "tight"
+    held = verdicts(with_(some, fittings__hard="100 %"))["radiator"]
+    assert held.state == "fails" and held.basis.startswith("105")
+    huge = with_(some, radiator__wide="2 m", radiator__high="1.5 m", radiator__cooler="apart", brief__road_speed="250 km/h")
+    assert "for good" in render(verdicts(huge)["radiator"].text, tarn.shown_units) and verdicts(huge)["radiator"].state == "holds"
+
+
+def test_hills_are_asked_of_the_radiator() -> None:
+    """Skerry with its train: a thinner radiator boils where a thicker one holds."""
+    skerry = shelf.demo("skerry")
+    states = [verdicts(with_(skerry, radiator__wide=w))["radiator_hill"].state for w in ("350 mm", "1000 mm")]
+    assert states == ["fails", "holds"]
+
+
+def test_crankcase_and_its_cure(tarn: Project) -> None:
+    """A hose of 10 mm blows seals; the bore that is told holds. Led before the compressor it is drawn; worn rings ask for more."""
+    narrow = with_(tarn, breather__bore="10 mm", breather__end="can")
+    found = verdicts(narrow)["crankcase"]
+    assert found.state == "fails" and verdicts(cured(narrow, found.changes))["crankcase"].state == "holds"
+    sound = with_(tarn, breather__bore="19 mm", breather__end="open")
+    assert verdicts(sound)["crankcase"].state == "holds" and verdicts(with_(sound, breather__rings="worn"))["crankcase"].state == "tight"
+    assert "draws" in render(verdicts(with_(sound, breather__bore="38 mm", breather__end="inlet"))["crankcase"].text, tarn.shown_units)
+    measured = with_(sound, breather__measured="266 L/min")
+    assert verdicts(measured)["crankcase"].margin == pytest.approx(verdicts(sound)["crankcase"].margin or 0.0, abs=0.1)
+
+
+def test_water_of_the_turbo(tarn: Project) -> None:
+    """It goes round by itself where the return rises, and does not where it falls; plugged it is told, of ball bearings more."""
+    good = with_(tarn, coolant__bore="10 mm", coolant__rise="300 mm")
+    assert verdicts(good)["turbo_water"].state == "holds"
+    assert verdicts(with_(good, coolant__rise="10 mm"))["turbo_water"].state == "tight"
+    assert verdicts(with_(good, coolant__rise="-50 mm"))["turbo_water"].state == "tight"
+    assert verdicts(with_(good, coolant__bore="3 mm"))["turbo_water"].state == "fails"
+    assert verdicts(with_(tarn, coolant__water="none", lines__bearings="ball"))["turbo_water"].state == "tight"
+    assert verdicts(with_(tarn, coolant__water="none", lines__bearings="journal"))["turbo_water"].state == "holds"
+
+
+def flanged(project: Project) -> Project:
+    """The throttle's flange and the pad of the plenum as a builder measures them."""
+    for name, text in {"bolts": "4", "across": "66 mm", "up": "66", "other_bolts": "4", "other_across": "88", "other_up": "74 mm", "other_screw": "M6",
+                       "other_bore": "2.75 in"}.items():  # fmt: skip
+        project = typed(project, "engine__throttle", name, text)
+    return project
+
+
+def test_plates_are_told_listed_and_drawn(tarn: Project, tmp_path: Path) -> None:
+    """Two patterns that do not meet: the register tells it, the list has the plate, its drawing has both patterns, as DXF too."""
+    project = flanged(tarn)
+    found = verdicts(project)
+    assert found["register_pattern"].state == "tight" and found["adapter"].state == "holds"
+    row = [cell.replace("\xa0", " ") for cell in listing(project, "plates").rows[0]]
+    assert row[1].startswith("4 × M8, 66") and "bore 69.8 mm" in row[2] and row[3].startswith("plate of 12.8")
+    (drawing,) = adapters(project)
+    sizes = sorted(round(2e3 * c.radius, 1) for c in drawing.circles)
+    assert sizes == [5.0] * 4 + [9.0] * 4 + [13.0] * 4 + [65.0, 69.8]
+    assert drawing.key in {d.key for d in flanges(project)[0]}
+    assert main(["export", str(write(project, tmp_path)), "--what", "flange", "--out", str(tmp_path / "all.dxf")]) == 0
+    holes = [e for e in ezdxf.readfile(tmp_path / "all-plate-1.dxf").modelspace() if e.dxftype() == "CIRCLE"]
+    assert len(holes) == len(drawing.circles)
+
+
+def write(project: Project, folder: Path) -> Path:
+    path = folder / "build.zarvik.json"
+    project_file.write(project, path)
+    return path
+
+
+def test_layers_under_the_intake(tarn: Project) -> None:
+    """A spacer keeps heat of the head from the charge, most of it at idle; paper on the exhaust burns."""
+    layered = typed(typed(tarn, "engine__intake", "layer_1", "phenolic"), "engine__intake", "thick_1", "8 mm")
+    found = verdicts(layered)["barrier"]
+    words = dict(found.text.figures)
+    assert 0.0 < words["full"].value < words["idle"].value < words["bare"].value < 20.0  # type: ignore[union-attr]
+    burnt = typed(tarn, "engine__exhaust", "layer_1", "paper")
+    assert verdicts(burnt)["register_gasket_heat"].state == "fails"
+    thicker = typed(layered, "engine__intake", "thick_1", "20 mm")
+    assert dict(verdicts(thicker)["barrier"].text.figures)["idle"].value < words["idle"].value  # type: ignore[union-attr]
+
+
+def test_the_card_of_a_rail(tarn: Project) -> None:
+    """From bore spacing and seats: positions, drills, depth; rail ends too thin are told; without seats there is no card."""
+    assert not listing(tarn, "rail").rows
+    project = tarn.model_copy(update={"rail": Rail()})
+    project = with_(project, rail__seat="14 mm", rail__thread="M16×1.5", rail__outside="25 mm")
+    rows = [" | ".join(row).replace("\xa0", " ") for row in listing(project, "rail").rows]
+    assert any("13.8 mm" in x for x in rows) and any("14.0 mm H8" in x for x in rows) and any("Both ends tapped M16×1.5 | 14.5 mm" in x for x in rows)
+    spacing = (project.space.head.spacing.si or 1.1 * project.engine.bore.si) * 1e3
+    assert f"{30.0 + spacing:.1f} mm" in rows[0] and f"{60.0 + 3.0 * spacing:.1f} mm" in rows[0]
+    assert "too thin" in " ".join(" | ".join(row) for row in listing(with_(project, rail__outside="20 mm"), "rail").rows)
+
+
+def test_hoses_tell_what_their_signal_wants(tarn: Project) -> None:
+    """A gate's hose of 2.5 mm is told, and heard later than one of 4."""
+    gate = next(x.key for x in register(tarn) if x.served == "gate")
+    narrow = typed(tarn, gate, "bore", "2.5 mm")
+    assert "register_signal" in verdicts(narrow)
+    column = {row[0]: row for row in listing(narrow, "hoses").rows}
+    wide = {row[0]: row for row in listing(typed(tarn, gate, "bore", "4 mm"), "hoses").rows}
+    name = next(x.name for x in register(tarn) if x.key == gate)
+    assert float(column[name][5].split()[0]) > float(wide[name][5].split()[0]) > 0.0 and column[name][4] == "4.0\xa0mm"
+
+
+def test_a_tick_solves_nothing(tarn: Project) -> None:
+    """Another state of a line: the same verdicts as solving all of it anew, without solving; another length is solved."""
+    solving = Solving()
+    whole = complete(solve(tarn))
+    solving._last = whole
+    key = next(x.key for x in register(tarn) if x.kind == r.JOINT and x.side == r.BOOST)
+    changed = flanged(tick(tarn, key))
+    found = solving._ticked(changed)
+    assert found is not None and found.answer is not None and found.complete and found.project is changed
+    anew = complete(solve(changed)).answer
+    assert anew is not None and whole.answer is not None
+    assert [(v.id, v.state, v.text) for v in found.answer.verdicts] == [(v.id, v.state, v.text) for v in anew.verdicts]
+    assert found.answer.sweep is whole.answer.sweep and found.answer.solver.full_load is whole.answer.solver.full_load
+    assert solving._ticked(with_(changed, breather__bore="16 mm")) is None
+
+
+def test_written_short_and_read_whole(tarn: Project) -> None:
+    """A line of the register writes only what was said; what stands at its beginning comes back by itself."""
+    text = project_file.dumps(flanged(tarn))
+    assert '"other_up": "74 mm"' in text and "layer_1" not in text and '"face"' not in text
+    assert project_file.loads(text, "x") == flanged(tarn)
+
+
+ROOMS = ("meter", "ports", "radiator", "breather", "coolant", "rail")
+
+
+def test_random_entries_never_raise(tarn: Project) -> None:
+    """Anything within the limits in all rooms: assembled, judged, listed, drawn; what cannot be is a sentence."""
+    chance = random.Random(7)
+    for _ in range(12):
+        project = tarn
+        for room in ROOMS:
+            for name in type(getattr(project, room)).model_fields:
+                place = f"{room}.{name}"
+                meta = edits.meta(project, place)
+                if isinstance(meta, Choice):
+                    project = edits.put(project, place, chance.choice(meta.options())[0])
+                    continue
+                low, high = meta.limits
+                si = low + (high - low) * chance.random() ** 3
+                old = edits.get(project, place)
+                project = edits.put(project, place, old.with_si(float(round(si)) if meta.kind == "count" else si))
+        for name in ("bolts", "across", "up", "other_bolts", "other_across", "other_up", "other_bore", "bore"):
+            try:
+                project = typed(project, "engine__throttle", name, f"{chance.randrange(13)}" if "bolts" in name else f"{chance.randrange(120)} mm")
+            except EntryError:
+                continue
+        for verdict in verdicts(project).values():
+            assert verdict.margin is None or not math.isnan(verdict.margin), verdict.id
+            assert render(verdict.text, project.shown_units)
+        for key in ("plates", "rail", "hoses", "bungs"):
+            listing(project, key)
+        flanges(project)
