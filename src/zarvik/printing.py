@@ -303,6 +303,9 @@ def listing(found: Listing) -> None:
     table = [heads, *(list(row) for row in found.rows)]
     wide = [min(max(len(row[n]) for row in table), WIDEST) for n in range(len(heads))]
     _out(tr(found.title))
+    if not found.rows:
+        _out(tr(found.empty))
+        return
     for row in table:
         cells = [textwrap.wrap(cell, WIDEST) or [""] for cell in row]
         for parts in itertools.zip_longest(*cells, fillvalue=""):

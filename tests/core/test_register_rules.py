@@ -139,6 +139,16 @@ SQUARE = Pattern(4, 0.066, 0.066, 0.008, 0.065)
     (row(r.HOSE, served="gate", bore=0.004), []),
     (row(r.HOSE, served="gate"), []),
     (row(r.PORT, served="gauge", bore=0.001, decision=r.GAUGE), []),
+    # Tape in oil is a fault, on a parallel thread useless, on the exhaust burnt; a washer under a taper thread is in its way
+    (row(r.LINE, side=r.OIL, sealed="tape"), [("shreds", "fails")]),
+    (row(r.LINE, side=r.FUEL, sealed="cone"), []),
+    (row(r.SENSOR, thread="M12×1.5", sealed="tape"), [("seal", "tight")]),
+    (row(r.SENSOR, thread="M12×1.5", sealed="washer"), []),
+    (row(r.SENSOR, thread="1/8 NPT", sealed="tape"), []),
+    (row(r.SENSOR, thread="1/8 NPT", sealed="washer"), [("seal", "tight")]),
+    (row(r.SENSOR, side=r.EXHAUST, thread="1/8 NPT", sealed="tape", temperature=534.0), [("seal_heat", "fails")]),
+    (row(r.SENSOR, side=r.EXHAUST, thread="1/8 NPT", sealed="tape", temperature=532.0), []),
+    (row(r.SENSOR, side=r.EXHAUST, thread="M18×1.5", sealed="dry", temperature=900.0), []),
     # A drain within 35 degrees of straight down, 50 at the most
     (dataclasses.replace(row(r.LINE, side=r.OIL, clock=0.60), key="turbo__oil_out"), []),
     (dataclasses.replace(row(r.LINE, side=r.OIL, clock=-0.62), key="turbo__oil_out"), [("drain_turn", "tight")]),

@@ -8,14 +8,24 @@ import random
 from pathlib import Path
 
 import ezdxf
+import fluids
 import pytest
 
 from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer import answer
+from zarvik.core.bolted import barrier, plates
 from zarvik.core.checks import Verdict
+from zarvik.core.cooling.radiator import cooled
 from zarvik.core.register import rows as r
-from zarvik.core.water_heat import coolant_heat, lasts_here, radiator_at, rubbed, to_water
+from zarvik.core.water_heat import (
+    coolant_heat,
+    lasts_here,
+    radiator_at,
+    rubbed,
+    share_for_good,
+    to_water,
+)
 from zarvik.formats import project_file, shelf
 from zarvik.project import edits
 from zarvik.project.assemble import assemble
@@ -115,6 +125,11 @@ def test_radiators(tarn: Project) -> None:
     large = prepare(assemble(with_(some, radiator__wide="900 mm", radiator__thick="50 mm")))
     apart = prepare(assemble(with_(some, radiator__cooler="apart")))
     assert lasts_here(solver, point) < min(lasts_here(large, point), lasts_here(apart, point))
+    # With the share that it carries for good the water comes to exactly the most that it may have
+    part = share_for_good(solver, point)
+    system = solver.system
+    there = cooled(system.radiator, heat=part * heat, full_heat=heat, before=part * point.cooler_heat, road_speed=system.road_speed, ambient=system.site.temperature)
+    assert 0.1 < part < 1.0 and there.water == pytest.approx(388.15)
     assert radiator_at(apart, point).taken == pytest.approx(some.brief.design_day.si)
     found = verdicts(some)
     assert found["radiator"].state in ("tight", "fails") and found["radiator_town"].state == "holds"
@@ -273,3 +288,33 @@ def test_random_entries_never_raise(tarn: Project) -> None:
         for key in ("plates", "rail", "hoses", "bungs"):
             listing(project, key)
         flanges(project)
+
+
+def test_what_a_plate_takes_by_hand(tarn: Project) -> None:
+    """45 mm behind a throttle of 65 mm: half of the narrowing (Idelchik 4-9) where the bolts meet and nothing is bored, the cone of the
+    library over the plate's thickness where they do not; on the head of the plenum's air in 45 mm, by hand."""
+    same_bolts = flanged(tarn)
+    for name, text in {"other_across": "66 mm", "other_up": "66 mm", "other_screw": "M8", "other_bore": "45 mm"}.items():
+        same_bolts = typed(same_bolts, "engine__throttle", name, text)
+    plate = typed(flanged(tarn), "engine__throttle", "other_bore", "45 mm")
+    cone = fluids.contraction_conical(Di1=0.065, Di2=0.045, l=0.0128, Re=1.26e5, roughness=1.5e-6, method="Rennels")
+    for project, coefficient in ((same_bolts, 0.5 * (1.0 - (45.0 / 65.0) ** 2)), (plate, cone)):
+        system = assemble(project)
+        solver = prepare(system)
+        point = solver.at(6400.0)
+        taken = plates(system, point)[0]
+        plenum = point.stations["plenum"]
+        density = plenum.pressure / (287.05 * plenum.temperature)
+        speed = plenum.flow / (density * 0.25 * math.pi * 0.045**2)
+        assert taken.loss == pytest.approx(coefficient * 0.5 * density * speed**2, rel=0.02)
+        assert taken.share == pytest.approx(taken.loss / plenum.pressure)
+    assert verdicts(same_bolts)["adapter"].state in ("tight", "fails")
+
+
+def test_a_face_that_was_measured_counts(tarn: Project) -> None:
+    """Twice the metal on the head brings more heat; without a word of it the engine's own size stands in."""
+    layered = typed(tarn, "engine__intake", "layer_1", "steel")
+    small, large = (typed(layered, "engine__intake", "face", f"{a} cm²") for a in (60, 240))
+    found = [barrier(assemble(p), prepare(assemble(p)).at(6400.0)) for p in (small, layered, large)]
+    conductances = [b.conductance for b in found if b is not None]
+    assert len(conductances) == 3 and conductances == sorted(conductances) and conductances[2] > 2.0 * conductances[0]

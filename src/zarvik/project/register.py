@@ -79,7 +79,7 @@ def _with(row: Row, noted: Noted | None) -> Row:
     if noted is None:
         return row
     changed: dict[str, object] = {"state": noted.state, "decision": noted.decision, "torque": noted.torque.si, "measured": noted.measured, "note": noted.note, "said": True}
-    for name in ("made", "clamp", "material", "name", "served", "thread"):
+    for name in ("made", "clamp", "material", "name", "served", "thread", "sealed"):
         if value := getattr(noted, name):
             changed[name] = value
     for name in ("bead", "oily"):
@@ -125,7 +125,7 @@ def _by_hand(project: Project, noted: Noted, pieces: dict[str, tuple[str, Piece]
         noted.id, noted.kind, noted.name or tr(r.KINDS[noted.kind]), where or tr("Engine"), side, noted.piece, noted.made, bore, bore,
         wall, material, noted.thread, noted.served, noted.at.si, noted.clock.si, noted.decision, noted.state, noted.clamp or "tbolt",
         noted.bead != "no", noted.oily == "yes", noted.torque.si, pressure=most_boost(project) if side == r.BOOST else 0.0,
-        temperature=HOT_GAS.get(run, 360.0), measured=noted.measured, note=noted.note, behind=behind, by_hand=True, lost=lost, **face,  # type: ignore[arg-type]
+        temperature=HOT_GAS.get(run, 360.0), measured=noted.measured, note=noted.note, behind=behind, by_hand=True, lost=lost, said=True, sealed=noted.sealed, **face,  # type: ignore[arg-type]
     )  # fmt: skip
 
 
@@ -193,7 +193,7 @@ def _made(project: Project) -> Iterator[Row]:
         ("sensor__lambda", tr("Lambda probe"), "M18×1.5", tr("Exhaust"), r.EXHAUST), ("sensor__egt", tr("Exhaust temperature"), "1/8 NPT", tr("Manifold"), r.EXHAUST),
         ("sensor__iat", tr("Charge temperature"), "M12×1.5", tr("Cold charge pipe"), r.BOOST), ("sensor__map", tr("Boost sensor"), "1/8 NPT", tr("Plenum"), r.BOOST),
     ):  # fmt: skip
-        yield Row(key, r.SENSOR, title, where, side, thread=thread, pressure=boost if side == r.BOOST else 0.0, temperature=360.0)
+        yield Row(key, r.SENSOR, title, where, side, thread=thread, pressure=boost if side == r.BOOST else 0.0, temperature=700.0 if side == r.EXHAUST else 360.0)
 
 
 def _drain_turn(project: Project, number: int) -> float:

@@ -17,7 +17,7 @@ from zarvik.core.register.layers import STUFFS
 from zarvik.core.register.rows import Row
 from zarvik.core.register.rules import SERVED
 from zarvik.core.register.signals import SERVES, late
-from zarvik.core.register.threads import THREADS, boss_height, depth_needed
+from zarvik.core.register.threads import SEALS, THREADS, boss_height, depth_needed
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr
 from zarvik.project.plain import visible
@@ -32,7 +32,7 @@ FORMULA = ("=", "+", "-", "@", "\t", "\r")
 @dataclass(frozen=True)
 class Listing:
     """A list: `key`, `title`, heads of its `columns`, its `rows` as texts, each with the key of the line it stands for (empty where it
-    stands for several) and whether that is ticked off."""
+    stands for several) and whether that is ticked off; what to say of one without rows (`empty`)."""
 
     key: str
     title: str
@@ -40,6 +40,7 @@ class Listing:
     rows: tuple[tuple[str, ...], ...]
     keys: tuple[str, ...]
     ticked: tuple[bool, ...]
+    empty: str = "nothing to list"
 
 
 def _length(value: float, units: Mapping[str, str]) -> str:
@@ -64,11 +65,11 @@ def _bungs(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         if thread is not None and high <= 0.0:
             # Chips of a hole that goes through fall into what the engine breathes.
             boss = told("blind, {0} deep", figure(deep, "length", units)) if wall >= deep else tr("through: grease on the tap, clean behind it")
-        lines.append((row.name, row.where, row.thread or "–", _drill(row, units), boss if thread else "–", _length(row.at, units),
+        lines.append((row.name, row.where, row.thread or "–", _drill(row, units), boss if thread else "–", tr(SEALS[row.sealed][0]) if row.sealed else "–", _length(row.at, units),
                       f"{math.degrees(row.clock):.0f}°", tr(r.STATES[row.state])))  # fmt: skip
         keys.append(row.key)
         ticks.append(row.state in r.DONE)
-    return Listing("bungs", "Bungs and sensors", ("what", "where", "thread", "drill", "metal", "from the beginning", "clock", "state"), tuple(lines), tuple(keys), tuple(ticks))
+    return Listing("bungs", "Bungs and sensors", ("what", "where", "thread", "drill", "metal", "sealed with", "from the beginning", "clock", "state"), tuple(lines), tuple(keys), tuple(ticks))
 
 
 def _ports(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
@@ -135,7 +136,7 @@ def _plates(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         layers = " + ".join(f"{tr(STUFFS[y.stuff].title)} {figure(y.thick, 'length', units)}" for y in x.layers) or "–"
         lines.append((x.name, _pattern(x.one, units), _pattern(x.other, units), words, layers, tr(r.STATES[x.state])))
     return Listing("plates", "Flanges, plates, gaskets", ("joint", "before", "behind", "between", "layers", "state"), tuple(lines), tuple(x.key for x in chosen),
-                   tuple(x.state in r.DONE for x in chosen))  # fmt: skip
+                   tuple(x.state in r.DONE for x in chosen), "Measure bolts, bores or layers on a joint of flange and gasket")  # fmt: skip
 
 
 def _pattern(pattern: Pattern | None, units: Mapping[str, str]) -> str:
@@ -152,7 +153,7 @@ def rail_card(project: Project) -> Listing:
     units, rail, head = project.shown_units, project.rail, head_of(project)
     columns = ("step", "size", "remark")
     if rail.seat.si <= 0.0:
-        return Listing("rail", "Fuel rail and bosses", columns, (), (), ())
+        return Listing("rail", "Fuel rail and bosses", columns, (), (), (), "Say the seat of the injectors on the page “Oil, fuel”: a rail and bosses that you make")
     each = head.cylinders // head.banks
     seat, outside, bore = rail.seat.si, rail.outside.si, rail.bore.si
     places = ", ".join(figure(RAIL_END + n * head.spacing, "length", units) for n in range(each))

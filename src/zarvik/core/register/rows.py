@@ -46,7 +46,8 @@ class Row:
     throttle before it; `measured`, `note`: words; `by_hand`: somebody wrote it,
     else the design made it; `lost`: its piece is gone; `piece`: key of that piece. Of a flange: bolts and bore of the `one` before and of the
     `other`, None where nobody measured them; `layers` between them, `face` m2 that they cover (0 where nobody says it); `turns`: may
-    the other be turned. `said`: somebody said something of it."""
+    the other be turned. `said`: somebody said something of it; `sealed`: how (key of
+    `threads.SEALS`)."""
 
     key: str
     kind: str
@@ -80,6 +81,7 @@ class Row:
     face: float = 0.0
     turns: bool = False
     said: bool = False
+    sealed: str = ""
     by_hand: bool = False
     lost: bool = False
 

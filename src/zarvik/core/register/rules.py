@@ -14,7 +14,7 @@ from zarvik.core.register.joints import CLAMPS, margin
 from zarvik.core.register.layers import STUFFS, weakest
 from zarvik.core.register.rows import Row
 from zarvik.core.register.signals import SERVES
-from zarvik.core.register.threads import THREADS, wall_needed
+from zarvik.core.register.threads import SEALS, THREADS, wall_needed
 from zarvik.core.words import Figure, Filling, Sentence, say
 
 _PRACTICE = "Common practice, no source"
@@ -119,6 +119,35 @@ def threads(row: Row) -> Iterator[Finding]:
                 wall=Figure(row.wall, "length"), **_name(row)),
             say("Weld a boss on that is {high} higher, or a smaller thread", high=Figure(needed - row.wall, "length")),
             "Full threads: common practice; hand-tight length: ASME B1.20.1, ISO 7-1",
+        )  # fmt: skip
+
+
+def sealed(row: Row) -> Iterator[Finding]:
+    """What seals a thread suits it, its heat, and what flows there."""
+    if row.sealed not in SEALS or not row.sealed or row.kind == r.JOINT:
+        return
+    title, stands, flanks = SEALS[row.sealed]
+    thread = THREADS.get(row.thread)
+    if row.sealed in ("tape", "paste") and row.side in (r.OIL, r.FUEL):
+        yield Finding(
+            row.key, "shreds", FAILS, say("“{name}” carries oil or fuel and is sealed with {what}: shreds of it block a bearing or an injector", what=say(title), **_name(row)),
+            say("A cone, an O-ring or a washer under a face; on a taper thread an anaerobic sealant, sparingly, off the first turns"),
+        )  # fmt: skip
+    elif thread is not None and flanks and not thread.taper:
+        yield Finding(
+            row.key, "seal", TIGHT, say("“{name}”: {thread} is parallel and seals under its head, not with {what}", thread=thread.title, what=say(title), **_name(row)),
+            say("A washer or an O-ring on a flat face"),
+        )  # fmt: skip
+    elif thread is not None and thread.taper and row.sealed in ("oring", "washer"):
+        yield Finding(
+            row.key, "seal", TIGHT, say("“{name}”: {thread} is taper and seals on its flanks: a washer under it keeps it from going in", thread=thread.title, **_name(row)),
+            say("Tape or paste; no washer"),
+        )  # fmt: skip
+    if row.temperature > stands:
+        yield Finding(
+            row.key, "seal_heat", FAILS, say("“{name}” sees {heat}, and {what} stands {stands}", heat=Figure(row.temperature, "temperature"), what=say(title),
+                                             stands=Figure(stands, "temperature"), **_name(row)),
+            say("Dry with anti-seize on the exhaust; a copper washer up to 250 °C"),
         )  # fmt: skip
 
 
@@ -267,7 +296,7 @@ def lost(row: Row) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-RULES: tuple[Rule, ...] = (unsafe_ports, braking, breathing, asked_of_the_tuner, threads, swirl, clamped, hoses_in_heat, bolted, layered, signalled, draining, lost)
+RULES: tuple[Rule, ...] = (unsafe_ports, braking, breathing, asked_of_the_tuner, threads, sealed, swirl, clamped, hoses_in_heat, bolted, layered, signalled, draining, lost)
 
 
 def findings(rows: Iterable[Row]) -> tuple[Finding, ...]:

@@ -88,6 +88,14 @@ THREADS: dict[str, Thread] = {
 }  # fmt: skip
 
 
+# How a thread is sealed: title, K that it stands for long (common practice, no source), does it fill the flanks of a thread (else it
+# lies under a face)
+SEALS: dict[str, tuple[str, float, bool]] = {
+    "": ("Not said", math.inf, True), "tape": ("Thread tape", 533.0, True), "paste": ("Thread paste", 470.0, True), "oring": ("O-ring", 473.0, False),
+    "washer": ("Copper or bonded washer", 523.0, False), "cone": ("Cone or flare", 773.0, False), "dry": ("Dry, anti-seize", math.inf, False),
+}  # fmt: skip
+
+
 def wall_needed(thread: Thread, material: str) -> float:
     """Thickness of metal in m that a `thread` wants where it stands: full threads of a parallel one, more in soft metal; hand
     tight and two turns of a taper one. `material`: key as of pipes ("aluminium", "printed" and "silicone" are soft)."""

@@ -10,7 +10,7 @@ from zarvik.core.register import rows as r
 from zarvik.core.register.joints import CLAMPS
 from zarvik.core.register.layers import STUFFS
 from zarvik.core.register.rules import SERVED, STANDS
-from zarvik.core.register.threads import THREADS
+from zarvik.core.register.threads import SEALS, THREADS
 from zarvik.project.fields import Choice, Of, Words
 from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity
@@ -55,6 +55,7 @@ class Noted(Part):
     served: Annotated[str, _choice("What it served", SERVED)] = ""
     bore: Annotated[Quantity, _BORE] = _BORE("0 mm")
     thread: Annotated[str, _choice("Thread", _THREADS)] = ""
+    sealed: Annotated[str, _choice("Sealed with", {key: title for key, (title, _, _) in SEALS.items()})] = ""
     wall: Annotated[Quantity, _WALL] = _WALL("0 mm")
     at: Annotated[Quantity, _AT] = _AT("0 mm")
     clock: Annotated[Quantity, _CLOCK] = _CLOCK("0 °")

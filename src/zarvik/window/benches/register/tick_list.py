@@ -167,7 +167,7 @@ class TickList(QAbstractScrollArea):
         found, wide = self.found, float(self.viewport().width())
         if found is not None and not found.rows:
             painter.setPen(QColor(p.soft))
-            painter.drawText(self.viewport().rect(), Qt.AlignmentFlag.AlignCenter, tr("nothing to list"))
+            painter.drawText(self.viewport().rect().adjusted(30, 0, -30, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, tr(found.empty))
         for number, lines in enumerate(self._rows):
             top, high = self.top_of(number), self._tops[number + 1] - self._tops[number]
             if found is None or top + high < self.head or top > self.viewport().height():
