@@ -139,6 +139,13 @@ SQUARE = Pattern(4, 0.066, 0.066, 0.008, 0.065)
     (row(r.HOSE, served="gate", bore=0.004), []),
     (row(r.HOSE, served="gate"), []),
     (row(r.PORT, served="gauge", bore=0.001, decision=r.GAUGE), []),
+    # An inch of hose on the tube; one hose for one size (common practice, no source)
+    (row(r.JOINT, side=r.SUCTION, made=r.HOSED, engaged=0.0255), []),
+    (row(r.JOINT, side=r.SUCTION, made=r.HOSED, engaged=0.0245), [("engaged", "tight")]),
+    (row(r.JOINT, side=r.SUCTION, made=r.HOSED, engaged=0.012), [("engaged", "fails")]),
+    (row(r.JOINT, side=r.SUCTION, made=r.FLANGED, engaged=0.012), []),
+    (row(r.JOINT, side=r.SUCTION, made=r.HOSED, diameter=0.063, meets=0.0655), []),
+    (row(r.JOINT, side=r.SUCTION, made=r.HOSED, diameter=0.063, meets=0.059), [("coupler", "tight")]),
     # Tape in oil is a fault, on a parallel thread useless, on the exhaust burnt; a washer under a taper thread is in its way
     (row(r.LINE, side=r.OIL, sealed="tape"), [("shreds", "fails")]),
     (row(r.LINE, side=r.FUEL, sealed="cone"), []),

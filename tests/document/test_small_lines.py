@@ -133,6 +133,7 @@ def test_radiators(tarn: Project) -> None:
     assert radiator_at(apart, point).taken == pytest.approx(some.brief.design_day.si)
     found = verdicts(some)
     assert found["radiator"].state in ("tight", "fails") and found["radiator_town"].state == "holds"
+    assert assemble(with_(some, radiator__water="120 L/min")).radiator.water == pytest.approx(2.0)  # a litre of water is a kilogram
     assert verdicts(with_(some, radiator__fan="0"))["radiator_town"].state == "tight"
     held = verdicts(with_(some, fittings__hard="100 %"))["radiator"]
     assert held.state == "fails" and held.basis.startswith("105")
@@ -188,6 +189,12 @@ def test_plates_are_told_listed_and_drawn(tarn: Project, tmp_path: Path) -> None
     (drawing,) = adapters(project)
     sizes = sorted(round(2e3 * c.radius, 1) for c in drawing.circles)
     assert sizes == [5.0] * 4 + [9.0] * 4 + [13.0] * 4 + [65.0, 69.8]
+    # Turned by 45 degrees the tapped holes stand above and beside the middle
+    turned = project
+    for name, text in {"other_across": "80 mm", "other_up": "80 mm", "turns": "yes"}.items():
+        turned = typed(turned, "engine__throttle", name, text)
+    tapped = {(round(1e3 * c.x, 1), round(1e3 * c.y, 1)) for c in adapters(turned)[0].circles if abs(c.radius - 0.0025) < 1e-9}
+    assert {(abs(x), abs(y)) for x, y in tapped} == {(0.0, 56.6), (56.6, 0.0)}
     assert drawing.key in {d.key for d in flanges(project)[0]}
     assert main(["export", str(write(project, tmp_path)), "--what", "flange", "--out", str(tmp_path / "all.dxf")]) == 0
     holes = [e for e in ezdxf.readfile(tmp_path / "all-plate-1.dxf").modelspace() if e.dxftype() == "CIRCLE"]
@@ -238,10 +245,11 @@ def test_hoses_tell_what_their_signal_wants(tarn: Project) -> None:
 def test_a_tick_solves_nothing(tarn: Project) -> None:
     """Another state of a line: the same verdicts as solving all of it anew, without solving; another length is solved."""
     solving = Solving()
-    whole = complete(solve(tarn))
+    begun = flanged(tarn)
+    whole = complete(solve(begun))
     solving._last = whole
     key = next(x.key for x in register(tarn) if x.kind == r.JOINT and x.side == r.BOOST)
-    changed = flanged(tick(tarn, key))
+    changed = typed(tick(begun, key), "engine__throttle", "other_across", "66 mm")
     found = solving._ticked(changed)
     assert found is not None and found.answer is not None and found.complete and found.project is changed
     anew = complete(solve(changed)).answer

@@ -85,7 +85,7 @@ def _with(row: Row, noted: Noted | None) -> Row:
     for name in ("bead", "oily"):
         if value := getattr(noted, name):
             changed[name] = value == "yes"
-    for name in ("bore", "wall", "at", "clock"):
+    for name in ("bore", "wall", "at", "clock", "engaged"):
         if value := getattr(noted, name).si:
             changed[name] = value
     if noted.kind == r.JOINT:
@@ -250,10 +250,13 @@ def _run_joints(project: Project, run: str, boost: float) -> Iterator[Row]:
         size = {"diameter": before + 2.0 * WALL, "bore": before}
         if piece.kind == "joint":
             # The outer ends of a run are those of what it meets, which has a line of its own.
-            for end, there in (("in", number > 0), ("out", after is not None)):
+            first = pieces[number - 1] if number else None
+            ends = [(si(p, name) or si(p, "bore") or before) if p is not None else before for p, name in ((first, "bore_out"), (after, "bore_in"))]
+            for end, there, own, far in (("in", first is not None, ends[0], ends[1]), ("out", after is not None, ends[1], ends[0])):
                 if there:
                     way = tr("in") if end == "in" else tr("out")
-                    yield Row(f"{run}__{piece.id}__{end}", r.JOINT, f"{numbered(every, piece)}, {way}", made=r.HOSED, material="silicone", **kind, **size)  # type: ignore[arg-type]
+                    yield Row(f"{run}__{piece.id}__{end}", r.JOINT, f"{numbered(every, piece)}, {way}", made=r.HOSED, material="silicone",
+                              diameter=own + 2.0 * WALL, bore=own, meets=_other(own, far), **kind)  # fmt: skip
             continue
         if after is None or after.kind == "joint":
             continue
@@ -261,4 +264,10 @@ def _run_joints(project: Project, run: str, boost: float) -> Iterator[Row]:
         plain = all(p.kind in ("straight", "bend", "mitre", "reducer", "crush", "collector", "tee") for p in (piece, after))
         made = r.HOSED if soft else r.WELDED if plain else r.FLANGED if side == r.EXHAUST else r.HOSED
         yield Row(f"{run}__{piece.id}__{after.id}", r.JOINT, f"{numbered(every, piece)} – {numbered(every, after)}", made=made,
-                  material="silicone" if made == r.HOSED else getattr(piece, "material", ""), **kind, **size)  # type: ignore[arg-type]
+                  material="silicone" if made == r.HOSED else getattr(piece, "material", ""),
+                  meets=_other(before, si(after, "bore_in") or si(after, "bore")) if made == r.HOSED else 0.0, **kind, **size)  # type: ignore[arg-type]  # fmt: skip
+
+
+def _other(own: float, far: float) -> float:
+    """Outside m of the other end of a hose, 0 where it is the same size."""
+    return far + 2.0 * WALL if far > 0.0 and abs(far - own) > 1e-6 else 0.0

@@ -195,6 +195,8 @@ def _shopping(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     count: Counter[tuple[str, str]] = Counter()
     for x in rows:
         size = _length(x.diameter or x.bore, units)
+        if x.kind == r.JOINT and x.made == r.HOSED and x.meets > 0.0 and not x.key.endswith("__out"):
+            count[(tr("Reducing coupler"), f"{size} – {_length(x.meets, units)}")] += 1
         if x.kind == r.JOINT and x.made == r.HOSED and x.clamp != "none":
             count[(tr(CLAMPS[x.clamp].title), size)] += 1
         elif x.kind == r.JOINT and x.made == r.BANDED:

@@ -12,7 +12,7 @@ from zarvik.core.words import Sentence, say
 TITLES = {
     "undecided": "Ports that are not decided", "check_valve": "Vacuum ports under boost", "brake": "Brake booster", "breather": "Breathing of the crankcase",
     "tuner": "Questions for the tuner", "thread": "Threads", "shreds": "Tape in oil and fuel", "seal": "How threads are sealed", "seal_heat": "Seals in the heat", "wall": "Metal under a thread", "swirl": "Sensors behind bends", "end_force": "Clamps against the end force",
-    "bead": "Beads", "hose_heat": "Hoses in the heat", "hose_oil": "Hoses in oil", "lost": "Lines of pieces that are gone",
+    "bead": "Beads", "engaged": "Hose on its tube", "coupler": "Couplers of two sizes", "hose_heat": "Hoses in the heat", "hose_oil": "Hoses in oil", "lost": "Lines of pieces that are gone",
     "pattern": "Flanges whose bolts do not meet", "bores": "Flanges whose bores do not meet", "gasket_heat": "Gaskets in the heat", "settles": "Gaskets that settle",
     "signal": "Hoses too narrow for their signal", "drain_turn": "Oil drain from straight down",
 }  # fmt: skip

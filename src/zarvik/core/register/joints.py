@@ -41,6 +41,9 @@ CLAMPS = {
 NUT = 0.2  # torque over bolt force and diameter, dry; common tables
 
 
+STRETCHED = 0.003  # m over its own size that a straight coupler is drawn over; common practice, no source
+
+
 def end_force(pressure: float, diameter: float) -> float:
     """Force in N that parts two ends of outside `diameter` m at a gauge `pressure` Pa: pressure times area."""
     return pressure * circle(diameter)

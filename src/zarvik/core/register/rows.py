@@ -47,7 +47,8 @@ class Row:
     else the design made it; `lost`: its piece is gone; `piece`: key of that piece. Of a flange: bolts and bore of the `one` before and of the
     `other`, None where nobody measured them; `layers` between them, `face` m2 that they cover (0 where nobody says it); `turns`: may
     the other be turned. `said`: somebody said something of it; `sealed`: how (key of
-    `threads.SEALS`)."""
+    `threads.SEALS`); `meets`: outside m of the other end, 0 where it is the same one; `engaged`: m of hose on the tube, 0 where nobody
+    measured it."""
 
     key: str
     kind: str
@@ -82,6 +83,8 @@ class Row:
     turns: bool = False
     said: bool = False
     sealed: str = ""
+    meets: float = 0.0
+    engaged: float = 0.0
     by_hand: bool = False
     lost: bool = False
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from zarvik.core.limits import DRAIN, FAILS, HOLDS, OPEN, TIGHT
 from zarvik.core.register import rows as r
 from zarvik.core.register.flanges import bores_meet, easy_length, plate, same
-from zarvik.core.register.joints import CLAMPS, margin
+from zarvik.core.register.joints import CLAMPS, ENGAGED, STRETCHED, margin
 from zarvik.core.register.layers import STUFFS, weakest
 from zarvik.core.register.rows import Row
 from zarvik.core.register.signals import SERVES
@@ -183,6 +183,24 @@ def clamped(row: Row) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+def coupled(row: Row) -> Iterator[Finding]:
+    """A hose goes far enough over its tube, and is made for the two sizes that it joins."""
+    if row.kind != r.JOINT or row.made != r.HOSED:
+        return
+    if 0.0 < row.engaged < ENGAGED - 1e-6:
+        yield Finding(
+            row.key, "engaged", FAILS if row.engaged < 0.5 * ENGAGED else TIGHT,
+            say("“{name}”: {on} of hose on the tube", on=_entry(row, "engaged", row.engaged), **_name(row)),
+            say("{least} at the least, the clamp behind the bead, and as much again for the clamp", least=Figure(ENGAGED, "length")),
+        )  # fmt: skip
+    if row.meets > 0.0 and abs(row.meets - row.diameter) > STRETCHED:
+        yield Finding(
+            row.key, "coupler", TIGHT,
+            say("“{name}”: outsides of {one} and {other} in one hose", one=Figure(row.diameter, "length"), other=Figure(row.meets, "length"), **_name(row)),
+            say("A reducing coupler of these two sizes, or a cone: a straight one over the larger end slips and folds"),
+        )  # fmt: skip
+
+
 def hoses_in_heat(row: Row) -> Iterator[Finding]:
     """A hose stands its heat, and its oil."""
     if row.kind != r.HOSE and not (row.kind == r.JOINT and row.made == r.HOSED):
@@ -296,7 +314,7 @@ def lost(row: Row) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-RULES: tuple[Rule, ...] = (unsafe_ports, braking, breathing, asked_of_the_tuner, threads, sealed, swirl, clamped, hoses_in_heat, bolted, layered, signalled, draining, lost)
+RULES: tuple[Rule, ...] = (unsafe_ports, braking, breathing, asked_of_the_tuner, threads, sealed, swirl, clamped, coupled, hoses_in_heat, bolted, layered, signalled, draining, lost)
 
 
 def findings(rows: Iterable[Row]) -> tuple[Finding, ...]:

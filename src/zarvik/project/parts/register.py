@@ -25,6 +25,7 @@ _WALL = Of("length", "0 mm", "60 mm", "mm", "Wall", "Of the metal that a thread 
 _AT = Of("length", "0 mm", "12 m", "mm", "From the beginning", "Along its piece")
 _CLOCK = Of("angle", "-180 °", "180 °", "°", "Clock", "Seen along the flow: 0° up, 90° right")
 _TORQUE = Of("torque", "0 N·m", "500 N·m", "N·m", "Torque", "0 where nobody says it")
+_ENGAGED = Of("length", "0 mm", "300 mm", "mm", "Hose on the tube", "Pushed over its end; 0: not measured")
 _BOLTS = Of("count", "0", "12", "", "Bolts", "Of the part before, along the flow; 0: not measured")
 _ACROSS = Of("length", "0 mm", "500 mm", "mm", "Apart, long side", "Between middles of two holes; of three and more on a circle, its diameter")
 _UP = Of("length", "0 mm", "500 mm", "mm", "Apart, short side", "Of four in a rectangle; 0 on a circle")
@@ -67,6 +68,7 @@ class Noted(Part):
     material: Annotated[str, _choice("Of", _MATERIALS)] = ""
     torque: Annotated[Quantity, _TORQUE] = _TORQUE("0 N·m")
     state: Annotated[str, _choice("State", r.STATES)] = r.OPEN
+    engaged: Annotated[Quantity, _ENGAGED] = _ENGAGED("0 mm")
     bolts: Annotated[Quantity, _BOLTS] = _BOLTS("0")
     across: Annotated[Quantity, _ACROSS] = _ACROSS("0 mm")
     up: Annotated[Quantity, _UP] = _UP("0 mm")

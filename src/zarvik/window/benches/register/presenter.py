@@ -22,14 +22,14 @@ ENTRIES: dict[str, tuple[str, ...]] = {
     r.BUNG: ("thread", "sealed", "bore", "wall", "material", "at", "clock", "side", "where", "piece"),
     r.SENSOR: ("thread", "sealed", "wall", "at", "clock", "material"),
     r.JOINT: (
-        "made", "clamp", "bead", "oily", "torque", "material", "bolts", "across", "up", "screw", "bore", "other_bolts", "other_across", "other_up",
+        "made", "clamp", "bead", "engaged", "oily", "torque", "material", "bolts", "across", "up", "screw", "bore", "other_bolts", "other_across", "other_up",
         "other_screw", "other_bore", "turns", "layer_1", "thick_1", "layer_2", "thick_2", "layer_3", "thick_3", "face",
     ),
     r.HOSE: ("served", "bore", "material", "oily"),
     r.LINE: ("bore", "material", "oily", "thread", "sealed", "clock"),
 }  # fmt: skip
 # What is asked of a joint by how it is made; the rest of its entries are of flanges.
-OF_HOSES = ("clamp", "bead", "oily", "material")
+OF_HOSES = ("clamp", "bead", "engaged", "oily", "material")
 OF_JOINTS = ("made", "torque")
 
 
