@@ -50,7 +50,7 @@ def _radiator(case: Case) -> list[Verdict]:
     if seconds < 1e6:
         figures["seconds"] = Figure(seconds, "seconds", "radiator_lasts", point.speed)
         figures["share"] = Figure(share_for_good(case.solver, point), "ratio", "radiator_share", point.speed)
-        words = say("At {wind} full load ({heat} into the water at {speed}) lasts {seconds} from 90 °C; for good it carries {share} of that, in air of {taken}", **figures)
+        words = say("At {wind} full load ({heat} into the water at {speed}) lasts {seconds} from a warm start; for good it carries {share} of that, in air of {taken}", **figures)
     else:
         words = say("At {wind} it carries full load for good ({heat} into the water at {speed}): {full}, in air of {taken}", **figures)
     found = [Verdict(

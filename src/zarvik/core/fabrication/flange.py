@@ -187,8 +187,8 @@ def adapter(key: str, one: Pattern, other: Pattern, found: Plate, title: Sentenc
         circles.append(Circle(0.0, 0.0, 0.5 * bores[0]))
         circles += [Circle(0.0, 0.0, 0.5 * b, MARK) for b in bores[1:]]
     about = (
-        say("{thick} thick; screws of {screw} sunk from the side of the part behind, threads of {thread} for the part behind", thick=Figure(found.thick, "length"),
-            screw=Figure(one.thread, "length"), thread=Figure(other.thread, "length")),
+        say("{thick} thick; {screw} screws sunk from the side of the part behind, {thread} threads for the part behind", thick=Figure(found.thick, "length"),
+            screw=f"M{1e3 * one.thread:.0f}", thread=f"M{1e3 * other.thread:.0f}"),
         say("{gap} of metal between the nearest two holes", gap=Figure(found.gap, "length")),
         say("Marked: the sink of the heads, and the wider bore: bored as a cone between the two faces"),
     )  # fmt: skip

@@ -15,7 +15,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.paper import sheet
 from zarvik.window.paper.sheet import TALL, WIDE, foot, head
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
-from zarvik.window.parts.wrapping import fitting, wrapped
+from zarvik.window.parts.wrapping import fitting, width, wrapped
 from zarvik.window.run.pressure_run import HEIGHT, PressureRun
 from zarvik.window.theme import palette
 from zarvik.window.theme.style import font
@@ -84,6 +84,16 @@ def _told(desk: Desk) -> list[Verdict]:
     return list(answer.verdicts) if answer is not None else []
 
 
+def _also(titles: list[str], room: float) -> str:
+    """What also holds, in one line: as many titles as there is room for, and how many more."""
+    text = tr("Also holds: {0}").format(", ".join(titles))
+    for left in range(len(titles) - 1, 0, -1):
+        if width(text, 12) <= room:
+            break
+        text = tr("Also holds: {0}, and {1} more").format(", ".join(titles[:left]), len(titles) - left)
+    return text
+
+
 def _verdicts(
     desk: Desk, painter: QPainter, area: QRectF, verdicts: list[Verdict]
 ) -> list[Verdict]:
@@ -108,10 +118,10 @@ def _verdicts(
                 short = all(v.state == HOLDS for v in rest)
                 text = tr("more on the next sheet")
                 if short:
-                    text = tr("Also holds: {0}").format(", ".join(tr(v.title) for v in rest))
+                    text = _also([tr(v.title) for v in rest], area.width())
                 painter.setPen(QColor(p.soft))
                 painter.setFont(font(12))
-                painter.drawText(QPointF(area.left(), area.bottom() + 12), fitting(text, area.width(), 12))
+                painter.drawText(QPointF(area.left(), area.bottom() + 12), text)
                 return [] if short else rest
         draw_state(painter, QRectF(x, y + 1, 13, 13), verdict.state)
         painter.setPen(QColor(p.ink))
