@@ -69,7 +69,7 @@ CHANGES: tuple[Change, ...] = (
         ("core/register/layers.py", "CONTACT * (len(layers) + 1)", "CONTACT * len(layers)"),
         ("core/register/layers.py", "through + bolts * BOLT_STEEL", "through + BOLT_STEEL"),
         ("core/register/layers.py", "hot - heat / conductance", "hot"),
-        ("core/cooling/radiator.py", "1.0 - (volume / wind.fan) ** 2", "1.0 - (volume / wind.fan)"),
+        ("core/cooling/core_size.py", "1.0 - (volume / wind.fan) ** 2", "1.0 - (volume / wind.fan)"),
         ("core/cooling/radiator.py", "+ radiator.resists * flow**2", ""),
         ("core/cooling/radiator.py", "before + (CONDENSED if radiator.condenser else 0.0)", "before"),
         ("core/cooling/radiator.py", "(found.water - BEGINS) / (found.water - most)", "(found.water - most) / (found.water - BEGINS)"),

@@ -7,6 +7,7 @@ them; index c charge, a cooling air.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -187,14 +188,20 @@ def cooling_flow(core: Core, *, road_speed: float, wind: Wind) -> float:
     Head of the wind and of the fan (it falls with the square of its flow) against the core and against the
     opening (the stream that an opening narrower than the core lets in spreads again: Borda–Carnot).
     """
-    face = core.width * core.height
+    return blown(
+        lambda flow: rate(core, charge=0.2, cooling=flow).air_drop, face=core.width * core.height, wind=wind, road_speed=road_speed
+    )
+
+
+def blown(takes: Callable[[float], float], *, face: float, wind: Wind, road_speed: float) -> float:
+    """Cooling air in kg/s at which the head of `wind` and fan at a `road_speed` m/s is what stands in a `face` m2 takes: `takes` gives Pa
+    of kg/s; an opening narrower than the face takes a Borda-Carnot loss besides."""
     opening = min(wind.opening or face, face)
     widening = (face / opening - 1.0) ** 2
 
     def left(flow: float) -> float:
-        drop = rate(core, charge=0.2, cooling=max(flow, 1e-6)).air_drop
         volume = flow / AIR_DENSITY
-        drop += widening * 0.5 * AIR_DENSITY * (volume / face) ** 2
+        drop = takes(max(flow, 1e-6)) + widening * 0.5 * AIR_DENSITY * (volume / face) ** 2
         head = wind.share * 0.5 * AIR_DENSITY * road_speed**2
         if wind.fan > 0.0:
             # A fan that the wind overtakes turns along: it adds nothing, and holds nothing back.

@@ -10,10 +10,9 @@ from dataclasses import dataclass, field
 
 from zarvik.core.cooling.cooler import RATED_CP, WATER_CP
 from zarvik.core.cooling.core_size import (
-    AIR_DENSITY,
-    FAN_HEAD,
     Core,
     Wind,
+    blown,
     front_drop,
     rate_front,
 )
@@ -65,31 +64,16 @@ class Cooled:
 def air_through(radiator: Radiator, road_speed: float) -> float:
     """Cooling air in kg/s through a `radiator` at a `road_speed` m/s: head of the wind and of the fan against its core, what stands before
     it, and a narrow opening (Borda-Carnot). Raises ValueError where nobody measured it."""
-    core, wind = radiator.core, radiator.wind
+    core, _wind = radiator.core, radiator.wind
     if core is None:
         raise ValueError("nobody has measured the radiator")
-    face = core.width * core.height
-    opening = min(wind.opening or face, face)
-    widening = (face / opening - 1.0) ** 2
     condenser = Core(core.width, core.height, CONDENSER.thickness, CONDENSER.fins, CONDENSER.entry, CONDENSER.build)
 
-    def left(flow: float) -> float:
-        flow = max(flow, 1e-6)
-        drop = front_drop(core, flow) + radiator.resists * flow**2
-        if radiator.condenser:
-            drop += front_drop(condenser, flow)
-        volume = flow / AIR_DENSITY
-        drop += widening * 0.5 * AIR_DENSITY * (volume / face) ** 2
-        head = wind.share * 0.5 * AIR_DENSITY * road_speed**2
-        if wind.fan > 0.0:
-            head += max(FAN_HEAD * (1.0 - (volume / wind.fan) ** 2), 0.0)
-        return head - drop
+    def takes(flow: float) -> float:
+        more = front_drop(condenser, flow) if radiator.condenser else 0.0
+        return front_drop(core, flow) + radiator.resists * flow**2 + more
 
-    low, high = 0.0, AIR_DENSITY * (face * max(road_speed, 0.1) + wind.fan)
-    for _ in range(40):
-        middle = 0.5 * (low + high)
-        low, high = (middle, high) if left(middle) > 0.0 else (low, middle)
-    return 0.5 * (low + high)
+    return blown(takes, face=core.width * core.height, wind=radiator.wind, road_speed=road_speed)
 
 
 def water_flow(radiator: Radiator, full_heat: float) -> float:

@@ -49,3 +49,15 @@ def draw_state(painter: QPainter, rect: QRectF, state: str) -> None:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawEllipse(r)
     painter.restore()
+
+
+def key_line(painter: QPainter, room: QRectF, colour: str, words: str, *, dashed: bool = False) -> None:
+    """A piece of a line as it is drawn, and what it is."""
+    pen = QPen(QColor(colour), 2.0)
+    if dashed:
+        pen.setStyle(Qt.PenStyle.DashLine)
+    painter.setPen(pen)
+    middle = room.center().y()
+    painter.drawLine(QPointF(room.left(), middle), QPointF(room.left() + 24.0, middle))
+    painter.setPen(QColor(current().ink))
+    painter.drawText(room.adjusted(30.0, 0.0, 0.0, 0.0), int(Qt.AlignmentFlag.AlignVCenter), words)

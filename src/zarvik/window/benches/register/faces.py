@@ -11,6 +11,7 @@ from zarvik.core.register.rows import Row
 from zarvik.project.language import tr
 from zarvik.project.register import plate_of
 from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.marks import key_line
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 
@@ -64,14 +65,8 @@ class Faces(QWidget):
                 self._pattern(painter, pattern, turn, middle, scale)
             painter.setFont(font(12))
             for line, (name, colour, dashed) in enumerate(((tr("before"), p.ink, False), (tr("behind"), p.cold_low, True))):
-                pen = QPen(QColor(colour), 1.8)
-                if dashed:
-                    pen.setStyle(Qt.PenStyle.DashLine)
-                painter.setPen(pen)
-                left = 4.0 + 0.5 * self.width() * line
-                painter.drawLine(QPointF(left, self.HIGH - 14.0), QPointF(left + 24.0, self.HIGH - 14.0))
-                painter.setPen(QColor(p.ink))
-                painter.drawText(QRectF(left + 30.0, self.HIGH - 23.0, 0.5 * self.width() - 34.0, 18.0), int(Qt.AlignmentFlag.AlignVCenter), name)
+                room = QRectF(4.0 + 0.5 * self.width() * line, self.HIGH - 23.0, 0.5 * self.width() - 8.0, 18.0)
+                key_line(painter, room, colour, name, dashed=dashed)
         painter.end()
 
     def _pattern(self, painter: QPainter, pattern: Pattern, turn: float, middle: QPointF, scale: float) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
@@ -21,6 +21,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.marks import key_line
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
@@ -79,7 +80,7 @@ class Openings(QWidget):
         """The pairs."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        p = current()
+        current()
         if self.pairs:
             wide = self.width() / len(self.pairs)
             every = [getattr(self.ports, key) for pair in self.pairs for key in pair]
@@ -87,7 +88,6 @@ class Openings(QWidget):
             scale = min((wide - 40.0) / across, (self.HIGH - 54.0) / (max(x.tall for x in every) + 2.0 * abs(self.ports.up)))
             for number, (one, two) in enumerate(self.pairs):
                 self._pair(painter, QRectF(number * wide, 0.0, wide, self.HIGH), one, two, scale)
-        painter.setPen(QPen(QColor(p.line), 1))
         painter.end()
 
     def _pair(self, painter: QPainter, room: QRectF, one: str, two: str, scale: float) -> None:
@@ -109,14 +109,7 @@ class Openings(QWidget):
         painter.restore()
         painter.setFont(font(12))
         for line, (key, colour, dash) in enumerate(((one, p.cold_low, True), (two, p.ink, False))):
-            y = room.bottom() - 36.0 + 17.0 * line
-            pen = QPen(QColor(colour), 2.0)
-            if dash:
-                pen.setStyle(Qt.PenStyle.DashLine)
-            painter.setPen(pen)
-            painter.drawLine(QPointF(room.left() + 6, y + 8), QPointF(room.left() + 28, y + 8))
-            painter.setPen(QColor(p.ink))
-            painter.drawText(QRectF(room.left() + 34, y, room.width() - 36, 17), int(Qt.AlignmentFlag.AlignVCenter), tr(TITLES[key]))
+            key_line(painter, QRectF(room.left() + 6, room.bottom() - 36.0 + 17.0 * line, room.width() - 8, 17), colour, tr(TITLES[key]), dashed=dash)
 
 
 class ThrottleChart(Chart):
