@@ -16,7 +16,7 @@ from scipy.spatial.distance import cdist
 from zarvik.core import corrosion
 from zarvik.core.cooling import core_size, radiator
 from zarvik.core.cooling.core_size import Core, Wind
-from zarvik.core.register import centre, crankcase, flanges, layers, signals
+from zarvik.core.register import centre, crankcase, flanges, joints, layers, signals
 from zarvik.core.register.flanges import Pattern
 from zarvik.core.register.layers import Layer
 
@@ -32,6 +32,14 @@ def test_holes_that_meet() -> None:
     assert flanges.same(SQUARE, dataclasses.replace(SQUARE, across=0.0664)) and not flanges.same(SQUARE, dataclasses.replace(SQUARE, across=0.068))
     assert flanges.same(Pattern(2, 0.08, 0.0, 0.008, 0.05), Pattern(2, 0.08, 0.0, 0.008, 0.05))
     assert flanges.bores_meet(SQUARE, dataclasses.replace(WIDE, bore=0.0)) and not flanges.bores_meet(SQUARE, WIDE)
+
+
+@pytest.mark.parametrize(("across", "area", "torque"), [(0.005, 14.2, 5.9), (0.006, 20.1, 10.1), (0.008, 36.6, 24.6), (0.010, 58.0, 48.0), (0.012, 84.3, 84.0)])
+def test_screws_of_class_8_8(across: float, area: float, torque: float) -> None:
+    """Stress areas of ISO 898-1; torques of VDI 2230 at a friction of 0.12 (printed tables, memory) within a tenth."""
+    assert 1e6 * joints.stress_area(across) == pytest.approx(area, rel=0.005)
+    assert joints.screw_torque(across) == pytest.approx(torque, rel=0.1)
+    assert joints.screw_torque(across, soft=True) == pytest.approx(0.6 * joints.screw_torque(across))
 
 
 def test_a_plate_between_two_patterns() -> None:

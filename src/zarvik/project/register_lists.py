@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 from zarvik.core.register import rows as r
 from zarvik.core.register.flanges import Pattern, bores_meet
-from zarvik.core.register.joints import CLAMPS, end_force
+from zarvik.core.register.joints import BAND_TORQUE, CLAMPS, COARSE, end_force, screw_torque
 from zarvik.core.register.layers import STUFFS
 from zarvik.core.register.rows import Row
 from zarvik.core.register.rules import SERVED
@@ -88,7 +88,7 @@ def _joints(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     for x in chosen:
         force = f"{end_force(x.pressure, x.diameter):.0f} N" if x.pressure > 0.0 and x.diameter > 0.0 else "–"
         clamp = tr(CLAMPS[x.clamp].title) if x.made == r.HOSED else "–"
-        torque = figure(x.torque, "torque", units) if x.torque > 0.0 else f"{CLAMPS[x.clamp].torque:.0f} N·m" if x.made == r.HOSED and CLAMPS[x.clamp].torque else "–"
+        torque = _torque(x, units)
         lines.append((x.name, x.where, tr(r.MADE.get(x.made, "")), _length(x.diameter, units), clamp, force, torque, tr(r.STATES[x.state])))
     return Listing("joints", "Joints and clamps", ("joint", "where", "made by", "across", "clamp", "parts it", "torque", "state"), tuple(lines),
                    tuple(x.key for x in chosen), tuple(x.state in r.DONE for x in chosen))  # fmt: skip
@@ -102,6 +102,20 @@ def _hoses(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     )
     return Listing("hoses", "Hoses and lines", ("hose", "where", "sees", "bore", "wants", "late by", "of", "state", "note"), lines, tuple(x.key for x in chosen),
                    tuple(x.state in r.DONE for x in chosen))  # fmt: skip
+
+
+def _torque(row: Row, units: Mapping[str, str]) -> str:
+    """The torque that was said of a joint, or what is usual for its hardware; a dash where nobody measured the screws."""
+    if row.torque > 0.0:
+        return figure(row.torque, "torque", units)
+    if row.made == r.HOSED and CLAMPS[row.clamp].torque:
+        return figure(CLAMPS[row.clamp].torque, "torque", units)
+    if row.made == r.BANDED:
+        return told("{0}, tap round, again", figure(BAND_TORQUE, "torque", units))
+    if row.made == r.FLANGED and row.one is not None and row.one.thread in COARSE:
+        soft = row.side != r.EXHAUST or any(STUFFS[y.stuff].settles for y in row.layers)
+        return told("{0}, crosswise", figure(screw_torque(row.one.thread, soft=soft), "torque", units))
+    return "–"
 
 
 HOSE_LONG = 0.6  # m of a hose that nobody measured

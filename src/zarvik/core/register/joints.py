@@ -38,10 +38,25 @@ CLAMPS = {
         Clamp("none", "No clamp", 0.0, 0.0, 0.0),
     )
 }
+COARSE = {0.005: 0.0008, 0.006: 0.001, 0.008: 0.00125, 0.010: 0.0015, 0.012: 0.00175}  # m of pitch by m across; ISO 261
+PROOF = 580e6  # Pa that a screw of class 8.8 stands without staying longer; ISO 898-1
+USED = 0.70  # of that a screw is tightened to; common practice, no source
+SOFT_SEAT = 0.6  # of it where what is clamped settles or is soft: aluminium threads, phenolic; common practice, no source
+BAND_TORQUE = 8.0  # N m of the bolt of a V-band, tapped round and tightened again; common practice, no source
 NUT = 0.2  # torque over bolt force and diameter, dry; common tables
 
 
 STRETCHED = 0.003  # m over its own size that a straight coupler is drawn over; common practice, no source
+
+
+def stress_area(across: float) -> float:
+    """Area in m2 that a screw of a coarse thread `across` (m) carries with. ISO 898-1; raises KeyError for a size that is none."""
+    return circle(across - 0.9382 * COARSE[across])
+
+
+def screw_torque(across: float, *, soft: bool = False) -> float:
+    """Torque in N m of a dry screw of class 8.8 `across` m, less in what is `soft`. Raises KeyError for a size that is none."""
+    return NUT * USED * PROOF * stress_area(across) * across * (SOFT_SEAT if soft else 1.0)
 
 
 def end_force(pressure: float, diameter: float) -> float:
