@@ -42,7 +42,7 @@ def _radiator(case: Case) -> list[Verdict]:
     held = system.fittings.hard >= HELD
     seconds = lasts_here(case.solver, point)
     state = COOLANT.state(full.water) if held else PULL.state(min(seconds, 1e6))
-    margin = COOLANT.margin(full.water) if held else PULL.margin(min(seconds, 10.0 * PULL.good))
+    margin = COOLANT.margin(full.water) if held else PULL.margin(seconds) if seconds < 1e6 else None
     figures: dict[str, Filling] = {
         "full": Figure(full.water, "temperature", "radiator_full", point.speed), "heat": Figure(to_water(case.solver, point), "heat_flow", "water_heat", point.speed),
         "speed": revs(point.speed), "wind": Figure(system.road_speed, "road_speed", "=brief.road_speed"), "taken": Figure(full.taken, "temperature", "radiator_air", point.speed),
