@@ -13,7 +13,7 @@ import pytest
 
 from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.answer import answer
+from zarvik.core.answer import first_answer
 from zarvik.core.bolted import barrier, plates
 from zarvik.core.checks import Verdict
 from zarvik.core.cooling.radiator import cooled
@@ -52,7 +52,7 @@ def with_(project: Project, **said: str) -> Project:
 
 
 def verdicts(project: Project) -> dict[str, Verdict]:
-    return {v.id: v for v in answer(assemble(project), ()).verdicts}
+    return {v.id: v for v in first_answer(assemble(project)).verdicts}
 
 
 @pytest.fixture(scope="module")

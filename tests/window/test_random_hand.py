@@ -177,11 +177,11 @@ class Hand:
 def test_a_random_hand(
     window: MainWindow, seed: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:  # fmt: skip
-    """Forty doings: no exception anywhere, the answer is always of the document that is shown,
+    """Thirty doings: no exception anywhere, the answer is always of the document that is shown,
     and the way back leads to the beginning."""
     monkeypatch.setattr(window, "_may_leave", lambda: True)
     hand = Hand(window, seed)
-    for _ in range(40):
+    for _ in range(30):
         hand.pick.choice(hand.doings)()
         assert settle(window, first=True)
         result = window.desk.result

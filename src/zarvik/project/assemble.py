@@ -23,6 +23,7 @@ from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.breathing import Breathing, from_archetype
 from zarvik.core.engine.engine import Engine, breathing_of_torque
 from zarvik.core.gas.combustion import FUELS
+from zarvik.core.kept import Kept
 from zarvik.core.means import WEEK, WORKS, Means, Rate
 from zarvik.core.site import Site, standard_pressure
 from zarvik.core.turbine.turbine import Turbine
@@ -32,7 +33,6 @@ from zarvik.core.valves.wastegate import Wastegate
 from zarvik.core.weighing import Stage
 from zarvik.project import document as doc
 from zarvik.project.cores import FAN_WIND, core_of, front_of, in_the_wind
-from zarvik.project.kept import Kept
 from zarvik.project.language import reason, told, tr
 from zarvik.project.naming import called
 from zarvik.project.parts.ask import OTHER, THERE, THINGS

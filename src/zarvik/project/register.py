@@ -7,13 +7,13 @@ import dataclasses
 import math
 from collections.abc import Iterator
 
+from zarvik.core.kept import Kept
 from zarvik.core.register import rows as r
 from zarvik.core.register.flanges import Pattern, Plate, plate, same
 from zarvik.core.register.layers import Layer
 from zarvik.core.register.rows import Row
 from zarvik.core.shape.bodies import drain_off
 from zarvik.project.document import Project
-from zarvik.project.kept import Kept
 from zarvik.project.language import told, tr
 from zarvik.project.naming import numbered
 from zarvik.project.parts.piece import Piece

@@ -6,13 +6,13 @@ import dataclasses
 import math
 from collections.abc import Sequence
 
+from zarvik.core.kept import Kept
 from zarvik.core.shape import space as core
 from zarvik.core.shape.bodies import CollectorSizes, Head, TurboSizes, turbo_sizes
 from zarvik.core.shape.run import Segment
 from zarvik.core.shape.space import Layout, Spot, firing, lay_out
 from zarvik.core.sizes import INDUCER_SHARE, WALL, openings
 from zarvik.project.document import Project
-from zarvik.project.kept import Kept
 from zarvik.project.language import tr
 from zarvik.project.parts.piece import Piece
 from zarvik.project.parts.space import MEASURED, Stand

@@ -87,7 +87,8 @@ def _throttle(case: Case) -> list[Verdict]:
     town = felt(system, throttle)
     first, second = THROTTLE_LOSS.state(share), PEDAL.state(town)
     # The next one that does for both: nobody buys the smallest that just will.
-    good = [c for c in _sold(case, throttle) if THROTTLE_LOSS.state(c[1]) == HOLDS and PEDAL.state(c[2]) == HOLDS]
+    sold = _sold(case, throttle) if (first, second) != (HOLDS, HOLDS) else []
+    good = [c for c in sold if THROTTLE_LOSS.state(c[1]) == HOLDS and PEDAL.state(c[2]) == HOLDS]
     fits = min(good, key=lambda c: abs(c[0] - throttle.bore), default=None)
     wider = fits is not None and fits[0] > throttle.bore
     found = [Verdict(

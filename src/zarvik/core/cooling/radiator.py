@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 from zarvik.core.cooling.cooler import RATED_CP, WATER_CP
 from zarvik.core.cooling.core_size import (
@@ -61,6 +62,7 @@ class Cooled:
     carries: float = 0.0
 
 
+@lru_cache(64)
 def air_through(radiator: Radiator, road_speed: float) -> float:
     """Cooling air in kg/s through a `radiator` at a `road_speed` m/s: head of the wind and of the fan against its core, what stands before
     it, and a narrow opening (Borda-Carnot). Raises ValueError where nobody measured it."""

@@ -9,6 +9,7 @@ from __future__ import annotations
 import itertools
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.ducts.pieces.reducer import cone_loss
@@ -105,6 +106,7 @@ def _land(one: Pattern, two: Pattern) -> float:
     return min(found)
 
 
+@lru_cache(256)
 def plate(one: Pattern, two: Pattern, material: str = "aluminium", *, turned: bool = False) -> Plate:
     """The thinnest plate of a `material` ("aluminium" or "steel") between patterns `one` (before, screws sunk) and `two` (behind, threads
     in the plate); where the second may be `turned`, as it leaves the most metal."""

@@ -7,6 +7,7 @@ import math
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
+from zarvik.core.kept import Kept
 from zarvik.core.limits import DRAIN, FAILS, HOLDS, OPEN, TIGHT
 from zarvik.core.register import rows as r
 from zarvik.core.register.flanges import bores_meet, easy_length, plate, same
@@ -317,8 +318,17 @@ def lost(row: Row) -> Iterator[Finding]:
 RULES: tuple[Rule, ...] = (unsafe_ports, braking, breathing, asked_of_the_tuner, threads, sealed, swirl, clamped, coupled, hoses_in_heat, bolted, layered, signalled, draining, lost)
 
 
+_FOUND: Kept[tuple[Finding, ...]] = Kept()
+
+
 def findings(rows: Iterable[Row]) -> tuple[Finding, ...]:
-    """Everything that the rules say of these lines, worst first, in their order."""
+    """Everything that the rules say of these lines, worst first, in their order; kept for as long as they are the same lines: bands and
+    tried cures ask dozens of times."""
+    lines = tuple(rows)
+    return _FOUND.of(lines, lambda: _findings(lines))
+
+
+def _findings(rows: tuple[Row, ...]) -> tuple[Finding, ...]:
     order = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 3}
     found = [f for row in rows for rule in RULES for f in rule(row)]
     return tuple(sorted(found, key=lambda f: order[f.state]))
