@@ -319,10 +319,10 @@ def register(project: Project) -> None:
     said: dict[str, list[str]] = {}
     for finding in findings(rows):
         said.setdefault(finding.key, []).append(f"{_STATES[finding.state]} {render(finding.text, project.shown_units)}")
-    wide = max((len(row.key) for row in rows), default=4)
+    wide, named, placed = (max((len(getattr(row, what)) for row in rows), default=4) for what in ("key", "name", "where"))
     for row in rows:
         decided = tr(DECISIONS[row.decision]) if row.kind == "port" else tr(MADE.get(row.made, ""))
-        _out(f"{row.key:<{wide}}  {tr(KINDS[row.kind]):<7} {row.name[:36]:<36} {row.where[:20]:<20} {decided[:22]:<22} {tr(STATES[row.state])}")
+        _out(f"{row.key:<{wide}}  {tr(KINDS[row.kind]):<7} {row.name:<{named}} {row.where:<{placed}} {decided:<22} {tr(STATES[row.state])}")
         for line in said.get(row.key, ()):
             _out(f"{'':<{wide}}  {line}")
     _out(told("{0} lines", len(rows)))

@@ -222,8 +222,11 @@ def _gate(project: Project, boost: float) -> Iterator[Row]:
         yield Row("blow__signal", r.HOSE, tr("Blow-off signal"), tr("Plenum"), r.BOOST, served="blow", bore=0.005, material="silicone", pressure=boost, temperature=360.0)
 
 
+_PLACES = {"turbo": "Turbo", "cooler": "Cooler", "engine": "Engine", "gate": "Gate", "blow": "Cold charge pipe"}  # by the key of a line
+
+
 def _flange(key: str, name: str, made: str, side: str, diameter: float, pressure: float, temperature: float) -> Row:
-    return Row(key, r.JOINT, name, name, side, made=made, diameter=diameter, bore=diameter, material="silicone" if made == r.HOSED else "",
+    return Row(key, r.JOINT, name, tr(_PLACES[key.partition("__")[0].rstrip("0123456789 ")]), side, made=made, diameter=diameter, bore=diameter, material="silicone" if made == r.HOSED else "",
                pressure=pressure, temperature=temperature)  # fmt: skip
 
 

@@ -130,7 +130,9 @@ class Details(QWidget):
         for name in wanted:
             field, value = self.fields[name], getattr(line, name)
             if isinstance(field, QuantityField):
-                field.set_quantity(value)
+                # What the design says stands there until somebody says something else.
+                design = getattr(row, name, 0.0)
+                field.set_quantity(value.with_si(design) if not value.si and isinstance(design, float) and design else value)
             elif isinstance(field, QComboBox):
                 field.setCurrentIndex(max(field.findData(value), 0))
             else:
