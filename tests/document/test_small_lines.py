@@ -15,6 +15,7 @@ from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer import first_answer
 from zarvik.core.bolted import barrier, plates
+from zarvik.core.breathed import ports_at
 from zarvik.core.checks import Verdict
 from zarvik.core.cooling.radiator import cooled
 from zarvik.core.register import rows as r
@@ -102,6 +103,11 @@ def test_ports_and_valves(tarn: Project) -> None:
     round_ = {"ports__runner_shape": "round", "ports__port_shape": "round", "ports__gasket_shape": "round"}
     even = with_(tarn, **round_, ports__runner_wide="45 mm", ports__gasket_wide="45 mm", ports__port_wide="45 mm", ports__runner_high="0", ports__gasket_high="0", ports__port_high="0", ports__aside="0")
     assert verdicts(even)["ports"].state == "holds"
+    solver = prepare(assemble(even))
+    point = solver.at(6400.0)
+    density = point.stations["plenum"].pressure / (287.05 * point.charge)
+    # Of four cylinders each takes its quarter of the air in a quarter of the time
+    assert ports_at(solver.system, point).places[0].speed == pytest.approx(point.air / (density * 0.25 * math.pi * 0.045**2))
     aside = verdicts(with_(even, ports__aside="-2.5 mm"))["ports"]
     assert aside.state == "tight" and "2.5\xa0mm" in render(aside.text, tarn.shown_units)
     assert verdicts(with_(even, ports__up="4 mm"))["ports"].state == "fails"
