@@ -6,9 +6,16 @@ import math
 from dataclasses import dataclass
 
 from zarvik.core.airpath.point import Point
-from zarvik.core.airpath.stations import COMPRESSOR_INLET, PLENUM, TURBINE_OUTLET
+from zarvik.core.airpath.stations import (
+    COMPRESSOR_INLET,
+    EXHAUST_PORT,
+    PLENUM,
+    TURBINE_INLET,
+    TURBINE_OUTLET,
+)
 from zarvik.core.airpath.system import System
 from zarvik.core.ducts.element import circle
+from zarvik.core.intake.ports import OPEN_SHARE, PULSED
 from zarvik.core.register import layers as stack
 from zarvik.core.register import rows as r
 from zarvik.core.register.flanges import Plate, bores_meet, plate, same
@@ -16,7 +23,7 @@ from zarvik.core.register.rows import Row
 
 R = 287.05
 STATION = {r.BOOST: PLENUM, r.SUCTION: COMPRESSOR_INLET, r.EXHAUST: TURBINE_OUTLET}
-FOOT = "engine__intake"
+FOOT, PORTS = "engine__intake", "engine__exhaust"
 HEAD = 368.15  # K of a head where a manifold is bolted to it
 CHARGE_IDLE = 25.0  # K that the charge of idle is over the day; common practice, no source
 RUNNER = 0.3  # m of metal of each runner that warms the charge; common practice, no source
@@ -40,18 +47,36 @@ class Taken:
     speed: float
 
 
+def _there(system: System, row: Row) -> tuple[str, float] | None:
+    """Station of a joint, and the share of its flow that makes the loss: on the head one port has a cylinder's stroke in a quarter of the
+    time, a turbine its own part; a gate's flow is no station's."""
+    if row.key.startswith(("gate", "blow")):
+        return None
+    if row.key in (FOOT, PORTS):
+        return PLENUM if row.key == FOOT else EXHAUST_PORT, math.sqrt(PULSED) / (OPEN_SHARE * system.engine.cylinders)
+    if row.key.startswith("turbo"):
+        way = {"inlet": COMPRESSOR_INLET, "outlet": PLENUM, "hot_in": TURBINE_INLET, "hot_out": TURBINE_OUTLET}.get(row.key.partition("__")[2])
+        return (way, 1.0 / system.turbo.count) if way is not None else None
+    if row.key.startswith("manifold"):
+        return TURBINE_INLET, 1.0
+    return (STATION[row.side], 1.0) if row.side in STATION else None
+
+
 def plates(system: System, point: Point) -> tuple[Taken, ...]:
     """Every joint of the register of a `system` whose bores were measured and differ, at a solved `point`."""
     found = []
     for row in system.register:
         one, other = row.one, row.other
-        if row.kind != r.JOINT or row.lost or one is None or other is None or bores_meet(one, other) or row.side not in STATION:
+        if row.kind != r.JOINT or row.lost or one is None or other is None or bores_meet(one, other):
+            continue
+        where = _there(system, row)
+        if where is None or where[0] not in point.stations:
             continue
         there = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=row.turns)
         coefficient = there.sharp if same(one, other) else there.loss
-        station = point.stations[STATION[row.side]]
+        station = point.stations[where[0]]
         density = station.pressure / (R * station.temperature)
-        speed = station.flow / (density * circle(min(one.bore, other.bore)))
+        speed = where[1] * station.flow / (density * circle(min(one.bore, other.bore)))
         loss = coefficient * 0.5 * density * speed**2
         found.append(Taken(row, there, coefficient, loss, loss / station.pressure, density, speed))
     return tuple(found)

@@ -10,8 +10,8 @@ from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity
 
 _WIDE = Of("length", "0 mm", "2000 mm", "mm", "Radiator wide", "Of the core, along its tubes; 0: not measured")
-_HIGH = Of("length", "50 mm", "1500 mm", "mm", "High")
-_THICK = Of("length", "10 mm", "150 mm", "mm", "Thick", "Along the air")
+_HIGH = Of("length", "50 mm", "1500 mm", "mm", "Radiator high")
+_THICK = Of("length", "10 mm", "150 mm", "mm", "Radiator thick", "Along the air")
 _FINS = Of("number", "6", "25", "", "Fins to the inch", "Counted on the face")
 _OPENING = Of("ratio", "5 %", "100 %", "%", "Opening before it", "Its area, of the face of the radiator")
 _FAN = Of("volume_flow", "0 m³/h", "20000 m³/h", "m³/h", "Fans, together", "Free flow as printed on them; 0 for none")

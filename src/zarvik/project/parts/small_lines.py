@@ -14,13 +14,13 @@ RINGS = (("fresh", "Fresh, run in"), ("used", "Used and sound"), ("worn", "Worn:
 _RINGS = Choice("Piston rings", lambda: RINGS, "What stands in for gas past the rings while nobody has measured it")
 _MEASURED = Of("gas_flow", "0 L/min", "5000 L/min", "L/min", "Gas past them, measured", "At full load, by a gas meter or a bag and a watch; 0: not measured")
 _HOSES = Of("count", "1", "8", "", "Breather hoses", "Side by side")
-_BREATHER = Of("length", "0 mm", "80 mm", "mm", "Bore of each", "Its smallest, in the fitting; 0: not said")
-_LONG = Of("length", "50 mm", "5 m", "mm", "Long")
+_BREATHER = Of("length", "0 mm", "80 mm", "mm", "Breather hose, bore", "Its smallest, in the fitting; 0: not said")
+_LONG = Of("length", "50 mm", "5 m", "mm", "Breather hose, long")
 _END = Choice("Breathes", lambda: tuple(crankcase.ENDS.items()), "Into the open is forbidden on roads in most places")
 
 _WATER = Choice("Water of the turbo", lambda: tuple(centre.WATERED.items()))
 _WATER_BORE = Of("length", "0 mm", "40 mm", "mm", "Water hoses, bore", "Smallest, in the fitting; 0: not said")
-_WATER_LONG = Of("length", "100 mm", "10 m", "mm", "Both together, long")
+_WATER_LONG = Of("length", "100 mm", "10 m", "mm", "Water hoses, both long")
 _RISE = Of("length", "-1.5 m", "1.5 m", "mm", "Return joins above the turbo", "Below it: less than 0")
 
 _SEAT = Of("length", "0 mm", "30 mm", "mm", "Injector seat", "Bore that its seal sits in; 0: the rail stays as it is")
