@@ -12,6 +12,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.answer import Answer
 from zarvik.core.doubt.bands import POWER, THRESHOLD
 from zarvik.core.heat.near import THINGS
+from zarvik.core.manifold import life
 from zarvik.core.register.rows import DECISIONS, KINDS, MADE, STATES
 from zarvik.core.register.rules import findings
 from zarvik.core.search import Find
@@ -205,7 +206,7 @@ def schools(project: Project, found: Sequence[School]) -> None:
     heads = (
         (tr("manifold"), "<20"), (tr("power"), ">9"), (tr("full boost"), ">12"), (told("at {0:.0f}", project.brief.pedal_at.si), ">9"),
         (tr("back-pr."), ">9"), (tr("gas"), ">9"), (tr("holds"), ">8"), (tr("weighs"), ">8"), (tr("welds"), ">6"), (tr("hours"), ">6"),
-        (tr("price"), ">8"), (tr("heats"), ">9"),
+        (tr("price"), ">8"), (tr("cycles"), ">9"),
     )  # fmt: skip
     _out(" ".join(format(head, width) for head, width in heads))
     for s in found:
@@ -216,7 +217,7 @@ def schools(project: Project, found: Sequence[School]) -> None:
             f"{figure(s.gas, 'temperature', units):>9s} {1e3 * s.volume:6.2f} L {s.mass:5.1f} kg {s.welds:6d} {s.hours:6.1f} "
             f"{s.money:6.0f} € {heats(s.cycles):>9s}"
         )
-    _out(tr("heats: how often it stands being heated and cooled until it cracks, within a factor of five"))
+    _out(told("cycles: hot cycles until a crack; rough guide, within a factor of {0:.0f}", life.BAND))
     _out()
 
 
@@ -260,7 +261,7 @@ def around(project: Project, found: Around) -> None:
     """Heat, losses and distances of the hot side, what probes show, how it is hung."""
     units = project.shown_units
     heads = (("loss", ">12"), ("costs", ">9"), ("gas", ">9"), ("metal", ">9"))
-    _out(" ".join([format(tr("hot side"), "<24"), *(format(tr(head), width) for head, width in heads), format(tr("keep away from it"), ">20")]))
+    _out(" ".join([format(tr("hot side"), "<24"), *(format(tr(head), width) for head, width in heads), format(tr("clearance"), ">20")]))
     rubber = next(i for i, thing in enumerate(THINGS) if thing.key == "rubber")
     for piece in found.parts.pieces:
         title = tr("Turbine housing") if piece.run == "turbine" else found.titles.get(piece.id, piece.id)
@@ -268,11 +269,11 @@ def around(project: Project, found: Around) -> None:
         hot = "–" if piece.metal != piece.metal else figure(piece.metal, "temperature", units)
         gap = ""
         if piece.gaps:
-            bare, shielded = (tr("never") if math.isinf(g) else rough(g, "length", units) for g in piece.gaps[rubber])
+            bare, shielded = (tr("bay too hot") if math.isinf(g) else rough(g, "length", units) for g in piece.gaps[rubber])
             gap = f"{bare} / {shielded}"
         _out(f"{title[:24]:<24} {figure(piece.drop, 'pressure_difference', units):>12} {cost:>9} "
              f"{figure(piece.gas, 'temperature', units):>9} {hot:>9} {gap:>20}")
-    _out(told("Keep away: {0}, as it is and behind a bright shield", tr(THINGS[rubber].title)))
+    _out(told("Clearance to: {0}, bare and behind a bright shield, at the hottest full load and after a stop", tr(THINGS[rubber].title)))
     for probe in found.parts.probes:
         _out(told("{0}: gas of {1} is shown as {2}", tr(PLACES[probe.place]), figure(probe.gas, "temperature", units), figure(probe.shown, "temperature", units)))
     for sentence in (told_boss(found), *told_hung(found), *found.notes):

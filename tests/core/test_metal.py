@@ -7,7 +7,6 @@ import math
 
 import numpy as np
 import pytest
-from scipy.integrate import solve_bvp
 from scipy.optimize import brentq
 
 from zarvik.core import metal
@@ -30,22 +29,6 @@ def test_expansion_of_published_tables() -> None:
     for key, low, high in (("stainless", 18.0e-6, 19.2e-6), ("mild_steel", 14.0e-6, 15.2e-6), ("cast", 12.5e-6, 14.0e-6)):
         assert low <= METALS[key].expansion <= high
     assert METALS["stainless"].strength[2] > METALS["mild_steel"].strength[2]
-
-
-@pytest.mark.parametrize(("diameter", "length", "aside"), [(0.048, 0.45, 0.0019), (0.0483, 0.09, 0.0005), (0.06, 0.2, 0.001)])
-def test_a_guided_beam(diameter: float, length: float, aside: float) -> None:
-    """Independent: the beam's differential equation with both ends held in direction, integrated; strain is curvature times
-    half the diameter."""
-    def beam(x: np.ndarray, y: np.ndarray) -> np.ndarray:
-        return np.vstack([y[1], y[2], y[3], np.zeros_like(x)])
-
-    def ends(a: np.ndarray, b: np.ndarray) -> np.ndarray:
-        return np.array([a[0], a[1], b[0] - aside, b[1]])
-
-    x = np.linspace(0.0, length, 40)
-    found = solve_bvp(beam, ends, x, np.zeros((4, 40)))
-    assert metal.bending_strain(diameter, length, aside) == pytest.approx(0.5 * diameter * abs(found.sol(0.0)[2]), rel=1e-6)
-    assert metal.bending_strain(diameter, 0.0, aside) == math.inf
 
 
 def test_two_springs_in_a_row() -> None:

@@ -103,13 +103,9 @@ def test_a_leak_down_against_an_integration() -> None:
 
 
 def test_end_force_by_hand() -> None:
-    """1.5 bar on 63.5 mm: 475 N. A T-bolt of M6 at 5 N m: 5 / (0.2 · 0.006) = 4,167 N of band, 2 π of it press, 0.1 of that holds an
-    oily joint: 2,618 N; dry 0.35. A rope of one turn: its normal force from the tension summed round is 2 π T."""
+    """1.5 bar on 63.5 mm: 475 N; a T-bolt clamp holds that on an oily tube, a worm drive not 2.5 bar on 100 mm."""
     assert joints.end_force(1.5e5, 0.0635) == pytest.approx(475.0, abs=0.5)
     tbolt = joints.CLAMPS["tbolt"]
-    assert joints.held(tbolt, oily=True, bead=False) == pytest.approx(2618.0, abs=1.0)
-    turns = np.linspace(0.0, 2.0 * math.pi, 20_001)
-    assert np.trapezoid(np.full_like(turns, joints.band_tension(tbolt)), turns) * 0.1 == pytest.approx(2618.0, abs=1.0)
     worm = joints.margin(joints.CLAMPS["worm"], pressure=2.5e5, diameter=0.1, oily=True, bead=False)
     assert worm < 0.0 < joints.margin(tbolt, pressure=1.5e5, diameter=0.0635, oily=True, bead=False)
     assert joints.margin(tbolt, pressure=0.0, diameter=0.06, oily=True, bead=True) == math.inf
@@ -153,11 +149,14 @@ def test_oil_in_a_restrictor() -> None:
 
 
 def test_a_drain_of_sixteen_millimetres() -> None:
-    """Common practice, no source: 16 mm, within 30 degrees of straight down, carries a journal bearing's oil; 8 mm hardly off level does
-    not; what does not fall does not drain."""
+    """Common practice, no source: 16 mm, within 30 degrees of straight down, carries what a journal bearing gets through a restrictor, 2 to
+    3 L/min, and not four times as much; 8 mm hardly off level does not; what does not fall does not drain. With a pencil: foam of 0.3
+    rubs like oil and weighs 0.3 of it, 16 mm at 60 degrees half full with 18.5 cSt lets 6.65 L/min of foam through, 2.0 of oil."""
     nu = oil.viscosity("10w40", 373.15)
-    most = oil.WANTS["journal"][1]
-    assert oil.drain_flow(0.016, math.radians(60.0), nu) > most
+    least, most = oil.WANTS["journal"]
+    assert least < oil.drain_flow(0.016, math.radians(60.0), nu) < 1.6 * least
+    foam = 0.5 * math.pi * 0.016**4 * 0.3 * 9.80665 * math.sin(math.radians(60.0)) / (128.0 * 18.5e-6)
+    assert foam * 6e4 == pytest.approx(6.65, abs=0.05) and oil.drain_flow(0.016, math.radians(60.0), 18.5e-6) == pytest.approx(0.3 * foam)
     assert oil.drain_flow(0.008, math.radians(5.0), nu) < most
     assert oil.drain_flow(0.016, 0.0, nu) == 0.0 and oil.drain_for(most, -0.1, nu) == math.inf
     assert oil.drain_flow(oil.drain_for(most, 1.0, nu), 1.0, nu) == pytest.approx(most)

@@ -29,7 +29,7 @@ def found() -> dict[str, School]:
 
 def test_directions_that_the_trade_knows(found: dict[str, School]) -> None:
     """Common practice, no source: what is short and compact wakes earlier and costs at the top; long equal tubes the other way
-    round; two scrolls wake earliest; cast and log are cheap in hours and crack first, long tubes bend and last. Sizes as
+    round; two scrolls wake earliest; cast and log are cheap in hours; cast cracks last, then a log, tubes first. Sizes as
     bands: some 5 to 25 % of engine speed, a few hp in a hundred."""
     cast, log, unequal, equal, twin = (found[k] for k in (CAST, LOG, UNEQUAL, EQUAL, TWIN))
     assert cast.threshold < log.threshold < unequal.threshold < equal.threshold and twin.threshold < equal.threshold
@@ -39,8 +39,8 @@ def test_directions_that_the_trade_knows(found: dict[str, School]) -> None:
     assert cast.gas > equal.gas and 15.0 < cast.gas - equal.gas < 60.0
     assert cast.volume < log.volume < unequal.volume < equal.volume
     assert cast.hours < log.hours < unequal.hours < equal.hours and cast.welds == 0 < log.welds < unequal.welds < equal.welds
-    assert cast.cycles < log.cycles < unequal.cycles < equal.cycles
-    assert 100.0 < cast.cycles < 5e3 and equal.cycles > 1e4
+    assert cast.cycles > log.cycles > unequal.cycles > equal.cycles
+    assert 5e3 < cast.cycles <= 5e4 and 1e3 < log.cycles < 2e4 and 50.0 < equal.cycles < 5e3
 
 
 def test_the_present_one_is_what_is_solved(found: dict[str, School], tarn: Project) -> None:
@@ -57,10 +57,29 @@ def test_the_present_one_is_what_is_solved(found: dict[str, School], tarn: Proje
 
 
 def test_a_slip_joint_takes_the_bending(tarn: Project) -> None:
-    """Slipped on, the runners are not bent: far more heats; a cast manifold has none."""
-    slip = put(school(tarn, UNEQUAL), "space.making.joint", "slip")
-    butt = school(tarn, UNEQUAL)
-    assert schools(slip)[0].cycles > 50.0 * schools(butt)[0].cycles
+    """Slipped on, the runners are not bent: more hot cycles. Braced, purged, relieved: each what it was said to give; nothing of it
+    helps a casting. Common practice, no source."""
+    butt = schools(school(tarn, UNEQUAL))[0]
+    said = dict(butt.longer)
+    for key, place, value in (
+        ("slip", "space.making.joint", "slip"), ("purge", "space.making.purged", "yes"), ("relief", "space.making.relieved", "yes"),
+        ("brace", "fittings.carried", "brace"), ("wall", "space.making.wall", parse("5.55 mm", "length")),
+    ):  # fmt: skip
+        done = schools(put(school(tarn, UNEQUAL), place, value))[0]
+        assert done.cycles == pytest.approx(said.get(key, 1.0) * butt.cycles, rel=0.2 if key not in said else 0.05)
+    assert {"slip", "purge", "relief", "wall"} <= set(said)
+    assert not schools(school(tarn, CAST))[0].longer
+
+
+def test_every_manifold_in_the_order_of_the_trade() -> None:
+    """Common practice, no source: on every engine cast lasts longest, then a log, then tubes; a casting for four weighs 5 to 7 kg, for
+    a V10 14 to 20 kg."""
+    for name in shelf.demo_names():
+        found = {s.key: s for s in schools(shelf.demo(name))}
+        assert found[CAST].cycles > found[LOG].cycles > found[UNEQUAL].cycles > 10.0
+        assert found[LOG].cycles > found[EQUAL].cycles
+        assert {"tarn": (5.0, 7.5), "skerry": (5.0, 7.5), "fell": (14.0, 20.0), "moth": (3.0, 5.0)}[name][0] < found[CAST].mass
+        assert found[CAST].mass < {"tarn": 7.5, "skerry": 7.5, "fell": 20.0, "moth": 5.0}[name]
 
 
 def test_every_demo_has_its_rows() -> None:

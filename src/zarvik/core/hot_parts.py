@@ -4,6 +4,7 @@ the exhaust is hung."""
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,11 +19,12 @@ from zarvik.core.ducts import march
 from zarvik.core.ducts.cover import COVERS
 from zarvik.core.ducts.element import Element
 from zarvik.core.gas.properties import heat_capacity, viscosity
-from zarvik.core.heat.near import THINGS, distance
+from zarvik.core.heat import near
 from zarvik.core.heat.probes import PRANDTL, reading
 from zarvik.core.heat.wall import skin_temperature
 
 RATED = 4.0  # kg of a silencer that is known by its flow alone; common practice, no source
+IRON = 0.85  # emissivity of rusty iron; Incropera, table A.11 (memory)
 WRAP = 0.003  # m on the radius; common practice, no source
 BLOWS = 240.0 / 720.0  # share of a cycle in which a cylinder blows; common practice, no source
 AT_PORT, COLLECTOR, BEHIND, TAIL = "port", "collector", "behind", "tail"
@@ -34,7 +36,8 @@ LAMBDA_END = 0.4  # m to the open end at the least, against air that comes back;
 @dataclass(frozen=True)
 class HotPiece:
     """A piece of the hot side: `drop` Pa, what its loss costs at the crank (`cost` W, nan for none), `gas`, `skin`, `metal` K, and
-    for each of `near.THINGS` the gap in m that it must keep from the skin as it is and behind a bright shield."""
+    for each of `near.THINGS` the gap in m that it must keep from the skin as it is and behind a bright shield, at the hottest that
+    full load makes it at any engine speed."""
 
     id: str
     title: str
@@ -89,51 +92,56 @@ def hot_parts(solver: Solver, point: Point) -> HotParts:
     near = start.near(point.speed)
     costs = piece_costs(solver, point.speed, start.solutions[near]) if near is not None else {}
     elements = {e.id: e for run in (MANIFOLD, EXHAUST) for e in system.runs[run]}
-    pieces = [_piece(solver, point, s, elements[s.id], costs.get(s.id, math.nan)) for s in point.stretches if s.id in elements]
+    hottest = [point, *(p for n in (system.target.speed, system.engine.rev_limit) if (p := solver.at(n)).closure.solved)]
+    skins = {s.id: s.skin for s in point.stretches}
+    for one in hottest:
+        for s in one.stretches:
+            skins[s.id] = max(skins.get(s.id, 0.0), s.skin)
+    pieces = [
+        _piece(solver, point, s, elements[s.id], costs.get(s.id, math.nan), skins[s.id]) for s in point.stretches if s.id in elements
+    ]
     if system.blower is None:
-        turbine = _turbine(solver, point)
+        turbine = _turbine(solver, point, hottest)
         at = next((i for i, p in enumerate(pieces) if p.run == EXHAUST), len(pieces))
         pieces.insert(at, turbine)
     hang, where = _hung(solver, point)
     return HotParts(point.speed, tuple(pieces), _probes(solver, point), _boss(solver, point), hang, where, _whole(solver, point))
 
 
-def _gaps(solver: Solver, skin: float, radius: float, emissivity: float) -> tuple[tuple[float, float], ...]:
-    bay = solver.system.bay
-
-    def gap(stands: float, shielded: bool) -> float:
-        return distance(
-            skin, stands, radius=radius, emissivity=emissivity, air=bay.temperature, convection=bay.convection, shielded=shielded,
-            hard=solver.system.fittings.hard,
-        )  # fmt: skip
-
-    return tuple((gap(thing.stands, False), gap(thing.stands, True)) for thing in THINGS)
-
-
-def _piece(solver: Solver, point: Point, s: Stretch, element: Element, cost: float) -> HotPiece:
+def _piece(solver: Solver, point: Point, s: Stretch, element: Element, cost: float, hottest: float) -> HotPiece:
     gas = point.stations[s.end].temperature - s.warming
-    fittings = solver.system.fittings
+    fittings, bay = solver.system.fittings, solver.system.bay
     wall = fittings.primary_wall if element.kind == "primaries" else fittings.wall
     wrapped = element.resistance >= COVERS["wrap"].resistance
-    radius = 0.5 * element.diameter + wall + (WRAP if wrapped else 0.0)
     walled = element.surface > 0.0
-    gaps = _gaps(solver, s.skin, radius, element.emissivity) if walled else ()
+    gaps = near.clearances(
+        hottest, radius=0.5 * element.diameter + wall + (WRAP if wrapped else 0.0), emissivity=element.emissivity,
+        heat=wall * near.METAL_HEAT, air=bay.temperature, convection=bay.convection,
+    ) if walled else ()  # fmt: skip
     nothing = math.nan
     return HotPiece(s.id, s.name, s.section, s.drop, cost, gas, s.skin if walled else nothing, s.metal if walled else nothing, gaps)
 
 
-def _turbine(solver: Solver, point: Point) -> HotPiece:
-    """The housing of the turbine: bare iron round the gas that comes in."""
+def _housing_skin(solver: Solver, point: Point) -> float:
     gas = point.stations[TURBINE_INLET].temperature
-    turbo = solver.system.turbo
+    turbo, bay = solver.system.turbo, solver.system.bay
     wide = turbo.turbine.wheel
     flow = (point.air + point.fuel) / turbo.count
     reynolds = flow * wide / (0.25 * math.pi * wide**2 * viscosity(solver.burnt, gas))
     inside = march.inside_coefficient(solver.burnt, gas, max(reynolds, 1e3), wide, True)
-    bay = solver.system.bay
-    skin = float(skin_temperature(gas, bay.temperature, inside, 0.0, bay.hot_convection, 0.85))
+    return float(skin_temperature(gas, bay.temperature, inside, 0.0, bay.hot_convection, IRON))
+
+
+def _turbine(solver: Solver, point: Point, hottest: Sequence[Point]) -> HotPiece:
+    """The housing of the turbine: bare iron round the gas that comes in, about twice as wide as its wheel."""
+    gas, skin = point.stations[TURBINE_INLET].temperature, _housing_skin(solver, point)
+    bay, wide = solver.system.bay, solver.system.turbo.turbine.wheel
     drop = point.stations[TURBINE_INLET].pressure - point.stations[TURBINE_OUTLET].pressure
-    return HotPiece("turbine", "", "turbine", drop, math.nan, gas, skin, skin, _gaps(solver, skin, wide, 0.85))
+    gaps = near.clearances(
+        max(_housing_skin(solver, p) for p in hottest), radius=wide, emissivity=IRON, heat=near.HOUSING_HEAT, air=bay.temperature,
+        convection=bay.convection, sight=2.5 * wide,
+    )  # fmt: skip
+    return HotPiece("turbine", "", "turbine", drop, math.nan, gas, skin, skin, gaps)
 
 
 def _whole(solver: Solver, point: Point) -> float:

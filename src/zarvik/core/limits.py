@@ -163,7 +163,7 @@ OIL_SHORT = _room("oil_short", "Oil to a turbo over the least that it wants", 0.
 OIL_FLOOD = Limit(
     "oil_flood", "Oil to a turbo over the most that its seals stand", "ratio", 1.0, 1.6, 0.0,
     "Journal bearings 2 to 5 L/min, ball bearings 0.7 to 2: common practice, no source")  # fmt: skip
-DRAINS = _room("drains", "Oil that a drain carries half full over what comes", 0.5, 0.0, "Slow flow of foam under its own weight: common practice, no source")
+DRAINS = _room("drains", "Oil that a drain carries half full over what comes", 0.25, -0.35, "Slow flow of foam, whose share of oil is known within a third; 16 mm or more, within 30° of straight down: common practice, no source")
 DUTY = Limit("duty", "Time that injectors are open", "ratio", 0.85, 0.95, 0.0, "80 to 85 % at the worst point: common practice, no source")
 PUMPS = _room("pumps", "Fuel of the pump over what is burnt", 0.10, 0.0, "Nine tenths of its figure, a tenth less a bar: common practice, no source")
 FUEL_SPEED = Limit("fuel_speed", "Fuel in its line", "velocity", 3.0, 6.0, 0.0, "3 m/s: common practice, no source")

@@ -73,16 +73,10 @@ def bent_aside(grows: float, *, diameter: float, wall: float, length: float, bod
     return left * squeezed / (squeezed + bending)
 
 
-def bending_strain(diameter: float, length: float, aside: float) -> float:
-    """Strain at the ends of a pipe of outside `diameter` and `length` (m) whose ends are held and moved `aside` by so many m: a
-    beam guided at both ends, 3 d x / L2. W. C. Young, Roark's Formulas, 7th ed., table 8.1, case 2b. A length of 0 is rigid."""
-    return 3.0 * diameter * abs(aside) / length**2 if length > 0.0 else math.inf
-
-
-def cycles(metal: Metal, strain: float, temperature: float) -> float:
+def cycles(metal: Metal, strain: float, temperature: float, most: float = 1e7) -> float:
     """About how many times a `metal` stands a range of `strain` at a `temperature` in K until it cracks, within a factor of
     five: universal slopes, de = 3.5 (Su / E) N^-0.12 + D^0.6 N^-0.6. S. S. Manson, Experimental Mechanics 5 (1965) 193
-    (memory). Where heat is held long a tenth of it (his rule for creep, memory) is the low end. At most ten million, at
+    (memory). Where heat is held long a tenth of it (his rule for creep, memory) is the low end. At `most` so many, at
     least one."""
     elastic = 3.5 * strength(metal, temperature) / modulus(metal, temperature)
     plastic = metal.ductility**0.6
@@ -90,14 +84,14 @@ def cycles(metal: Metal, strain: float, temperature: float) -> float:
     def stood(count: float) -> float:
         return elastic * count**-0.12 + plastic * count**-0.6
 
-    low, high = 0.0, 8.0
+    low, high = 0.0, math.log10(most) + 1.0
     for _ in range(60):
         middle = 0.5 * (low + high)
         if stood(10.0**middle) > strain:
             low = middle
         else:
             high = middle
-    return min(max(10.0**low, 1.0), 1e7)
+    return min(max(10.0**low, 1.0), most)
 
 
 def pipe_mass(metal: Metal, bore: float, wall: float, length: float) -> float:

@@ -33,6 +33,7 @@ from zarvik.core.engine import belt, blower, correction, cycle, engine, knock
 from zarvik.core.gas import combustion, humidity, mixture, properties
 from zarvik.core.heat import near, probes, wall
 from zarvik.core.intake import butterfly, ports
+from zarvik.core.manifold import life
 from zarvik.core.methods import Method
 from zarvik.core.register import (
     centre,
@@ -200,8 +201,13 @@ PROBES = Method(
     "probes", "What a thermocouple shows", probes.reading, {"blows": (0.05, 1.0)},
     "Churchill & Bernstein 1977; fin with radiation to the wall", "a third of its error")  # fmt: skip
 NEAR = Method(
-    "near", "How near something may stand", near.distance, {},
-    "View factor R / s of a long cylinder (Sparrow & Cess 1978); balance of a thing that gives heat off on both sides", "30 % of the gap")  # fmt: skip
+    "near", "Clearance to hot parts", near.clearances, {},
+    "View factor of a thin cylinder (Sparrow & Cess 1978); heat balance at full load, and in the soak after a stop; floors: common "
+    "practice, no source", "rough guide: 30 % of the gap")  # fmt: skip
+LIFE = Method(
+    "manifold_life", "Hot cycles until a manifold cracks", life.life, {"temperature": (500.0, 1250.0)},
+    "Universal slopes (Manson 1965), notch of a weld (Markl 1952), guided beam that slides at its flange; the rest common practice, no source",
+    "rough guide: a factor of 3")  # fmt: skip
 CREEP = Method(
     "creep", "What hot pipes carry", carried.creep, {"temperature": (673.0, 1373.0)},
     "1,000 h rupture: ASM Metals Handbook vol. 1, SAE J2582 (memory)", "40 %")  # fmt: skip
@@ -216,7 +222,7 @@ HOLES = Method(
     "Isentropic orifice, NACA 1135; discharge 0.62 of a ragged hole (memory)", "15 % of area")  # fmt: skip
 CLAMPS = Method(
     "clamps", "What a clamp holds", joints.held, {},
-    f"A rope round a drum; friction and torques: {_PRACTICE}", "a factor of two")  # fmt: skip
+    f"Euler-Eytelwein round the band, a bead as the ramp of a screw; friction, creep, torques: {_PRACTICE}", "rough guide: a third")  # fmt: skip
 OILED = Method(
     "oil", "Oil through a restrictor", oil.feed_flow, {},
     "Entry and Hagen-Poiseuille in a row; ASTM D341 for viscosity", "20 %")  # fmt: skip
@@ -278,7 +284,7 @@ RELATIONS: tuple[Method, ...] = (
     CRUSHED, CONES, STEPS, ENTRIES, MOUTHS, JOINTS, COLLECTORS, TEES, THROTTLES, RATED, PULSED, SKIN, AIR,
     BACK_PRESSURE, FRICTION, CYCLE, LATE, WALLS, KNOCK, EVAPORATION, DAY, EXCHANGER, CORE, MAP,
     TURBINE_FLOW, TURBINE_EFFICIENCY, PULSES, OVERLAP, GATE, BRANCH, JUNCTIONS, BANKS, BRICKS, SILENCERS, PROBES, NEAR,
-    CREEP, HILL, BUTTERFLY, HOLES, CLAMPS, OILED, DRAINED, INJECTED, RINGING, BUTTERFLIES, PORTED, VALVED, RADIATED,
+    LIFE, CREEP, HILL, BUTTERFLY, HOLES, CLAMPS, OILED, DRAINED, INJECTED, RINGING, BUTTERFLIES, PORTED, VALVED, RADIATED,
     BREATHED, CENTRED, PLATED, LAYERED, SIGNALLED, RUSTED, BLOWER, BLOWER_HEAT, core_size.RATING, *estimates.METHODS,
     SPOOL, LOUVRES, BY_QUANTITY, *rotor.METHODS, *belt.METHODS,
 )  # fmt: skip

@@ -162,7 +162,7 @@ def hot_side_tree(
                 "key": s.key, "power_W": _number(s.power), "threshold_rpm": _number(s.threshold), "seconds": _number(s.seconds),
                 "back_pressure_ratio": _number(s.ratio), "gas_K": _number(s.gas), "volume_m3": _number(s.volume), "mass_kg": _number(s.mass),
                 "welds": s.welds, "hours": _number(s.hours), "money": _number(s.money), "skin_K": _number(s.skin),
-                "grows_m": _number(s.grows), "heats": _number(s.cycles),
+                "grows_m": _number(s.grows), "heats": _number(s.cycles), "longer": dict(s.longer),
             }
             for s in schools
         ],

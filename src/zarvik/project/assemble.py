@@ -15,6 +15,7 @@ from zarvik.core.airpath.system import Bay, BoostSchedule, Car, System, Target, 
 from zarvik.core.compressor.measured import check_wheel
 from zarvik.core.cooling.cooler import Cooler
 from zarvik.core.cooling.core_size import charge_volume, rate, rate_front, rate_water
+from zarvik.core.ducts.cover import heat_tinted
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.primaries import of_pieces
@@ -97,7 +98,7 @@ def _runs(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Element
             except ValueError as error:
                 name = called(project, piece)
                 found.append(Problem(f"{key}.{piece.id}", told("“{0}”: {1}", name, reason(error))))
-        runs[key] = tuple(elements)
+        runs[key] = tuple(map(heat_tinted, elements)) if key in (MANIFOLD, EXHAUST) else tuple(elements)
     count = int(project.turbos_fitted.si)
     if crossed(project):
         # Entered once, for one bank

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from zarvik.core import metal
+from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.checks.bands import threshold
+from zarvik.core.checks.carried import load_at
 from zarvik.core.design.money import bill
+from zarvik.core.ducts.element import Element
 from zarvik.core.fittings import CAST_WALL, STRETCHED
+from zarvik.core.manifold import life
 from zarvik.core.progress import Progress, unwatched
 from zarvik.core.spooling import pull
 from zarvik.core.words import Fault
@@ -31,6 +35,10 @@ TITLES = {
 # Proportions of what is built, in steps from port to port: length and turn of a runner, length of what they meet in; pieces
 # that a runner is welded of; share of a primary's hours. Common practice, no source.
 RUNNER = {CAST: 1.4, LOG: 0.8, UNEQUAL: 2.9, EQUAL: 4.4, TWIN: 4.4}
+LONGER = {
+    life.BRACE: "a brace for the turbo", life.SLIP: "slip joints at the collector", life.PURGE: "back-purged welds", life.RELIEF: "stress relief",
+    life.WALL: "half as much wall again",
+}  # fmt: skip
 TURNS = {CAST: 100.0, LOG: 10.0, UNEQUAL: 150.0, EQUAL: 270.0, TWIN: 270.0}
 PIECES = {CAST: 0, LOG: 1, UNEQUAL: 4, EQUAL: 6, TWIN: 6}
 HOURS = {CAST: 1.0, LOG: 1.0, UNEQUAL: 0.7, EQUAL: 1.0, TWIN: 1.0}
@@ -41,7 +49,8 @@ class School:
     """What a manifold gives and costs: `power` W at the target, full boost from `threshold` rev/min, `seconds` to it at a held
     speed (nan or inf where it never comes), `ratio` of pressure before the turbine over plenum, `gas` K before the turbine;
     `volume` m3, `mass` kg, `welds` (a count), `hours`, `money`; `skin` K of its metal at its hottest, how far it `grows` m beyond the head
-    from the middle port to the last, and about how many `cycles` of heat it stands."""
+    from the middle port to the last, how many hot `cycles` it lasts (within `life.BAND` either way), and what makes it last
+    `longer`, by which factor."""
 
     key: str
     title: str
@@ -58,6 +67,7 @@ class School:
     skin: float
     grows: float
     cycles: float
+    longer: tuple[tuple[str, float], ...]
 
 
 def _mm(value: float) -> Quantity:
@@ -102,6 +112,38 @@ def _joints(project: Project, key: str, count: int) -> int:
     return count * (pieces + 1) + (3 if form == "log" else count) if pieces else 0
 
 
+def _mass(project: Project, elements: Sequence[Element], runner: Element | None, wall: float, form: str) -> float:
+    """Mass in kg of a manifold with its flanges."""
+    found = 0.0
+    for e in elements:
+        if e.material in metal.METALS:
+            found += (1 if e.kind == "crossover" else e.parallel) * metal.pipe_mass(metal.METALS[e.material], e.diameter, wall, e.length)
+    if runner is not None and runner.material in metal.METALS:
+        found += life.flange_mass(
+            metal.METALS[runner.material].density, ports=runner.parallel, bore=runner.diameter,
+            thickness=project.space.head.flange.si, turbos=shares(project), inlet=elements[-1].diameter,
+        )  # fmt: skip
+    return found * (life.CAST_EXTRA if form == "cast" else 1.0)
+
+
+def _made_of(
+    project: Project, solver: Solver, point: Point, runner: Element, elements: Sequence[Element], form: str, wall: float, span: float,
+    *, own: bool,
+) -> life.Made:  # fmt: skip
+    """How a manifold is made, as its life is worked out from; `own`: the turbo hangs where it was measured."""
+    system, making = solver.system, project.space.making
+    reach = runner.length * (STRETCHED if runner.turn > math.radians(45.0) else 1.0)
+    carried = load_at(system, point) if point.closure.solved else None
+    own_lever = carried.lever if carried is not None else 0.0
+    lever = own_lever if own else reach + sum(e.length for e in elements if e.kind == "collector" and form != "log")
+    return life.Made(
+        material=runner.material, form=form, diameter=runner.diameter + 2.0 * wall, wall=wall, length=reach,
+        body=next((e.diameter + 2.0 * wall for e in elements if e.form in ("log", "cast")), 0.0), span=span,
+        mass=carried.mass if carried is not None else 0.0, lever=lever, pipes=carried.pipes if carried is not None else runner.parallel,
+        braced=system.fittings.braced, slip=making.joint == "slip", purged=making.purged == "yes", relieved=making.relieved == "yes",
+    )  # fmt: skip
+
+
 def _told(project: Project, key: str, solver: Solver) -> School:
     system = solver.system
     raw = solver.full_load
@@ -115,31 +157,24 @@ def _told(project: Project, key: str, solver: Solver) -> School:
     head = head_of(project)
     form = next((e.form for e in elements if e.form), "merge")
     wall = CAST_WALL if form == "cast" else project.space.making.wall.si
-    weight = 0.0
-    for e in elements:
-        if e.material in metal.METALS:
-            weight += (1 if e.kind == "crossover" else e.parallel) * metal.pipe_mass(metal.METALS[e.material], e.diameter, wall, e.length)
     runner = next((e for e in elements if e.kind == "primaries"), None)
+    weight = _mass(project, elements, runner, wall, form)
     grows, stands = math.nan, math.nan
+    better: tuple[tuple[str, float], ...] = ()
     if runner is not None and runner.material in metal.METALS and skin == skin:
         stuff = metal.METALS[runner.material]
         banks = head.banks
         span = 0.5 * head.spacing * max(head.cylinders // banks - 1, 0)
         grows = metal.growth(stuff, span, skin)
-        slips = project.space.making.joint == "slip" and form == "merge"
-        reach = runner.length * (STRETCHED if runner.turn > math.radians(45.0) else 1.0)
-        outside = runner.diameter + 2.0 * wall
-        body = next((e.diameter + 2.0 * wall for e in elements if e.form in ("log", "cast")), 0.0)
-        aside = metal.bent_aside(grows, diameter=outside, wall=wall, length=reach, body=body, span=span)
-        strain = 0.0 if slips else metal.bending_strain(outside, reach, aside)
-        stands = metal.cycles(stuff, max(strain, 1e-4), skin)
+        made = _made_of(project, solver, point, runner, elements, form, wall, span, own=key == OWN)
+        stands, better = life.life(made, skin).cycles, life.longer(made, skin)
     items = [i for i in bill(system) if i.key == MANIFOLD]
     return School(
         key, TITLES[key], point.power if point.closure.solved else math.nan, found.speed if found else math.nan,
         pulled.seconds if pulled is not None else math.nan,
         point.stations["turbine_inlet"].pressure / point.stations["plenum"].pressure, point.stations["turbine_inlet"].temperature,
         system.hot_volume, weight, _joints(project, key, runner.parallel if runner is not None else 0),
-        HOURS.get(key, 1.0) * sum(i.hours for i in items), sum(i.money for i in items), skin, grows, stands,
+        HOURS.get(key, 1.0) * sum(i.hours for i in items), sum(i.money for i in items), skin, grows, stands, better,
     )  # fmt: skip
 
 

@@ -22,6 +22,7 @@ from zarvik.core.register.lines import DENSITIES, drained, fed, feed_speed, inje
 from zarvik.core.words import Figure, Sentence, revs, say
 
 SIZES = tuple(x * 1e-6 / 60.0 for x in (220, 270, 330, 380, 440, 550, 650, 750, 850, 1000, 1300, 1700, 2200, 3000))  # m3/s, as they are sold
+DRAIN_BORES = (0.0127, 0.016, 0.019, 0.022, 0.025, 0.032)  # m, hose and tube as they are sold
 RESTRICTORS = (0.0008, 0.0009, 0.001, 0.0012, 0.0015, 0.0018, 0.002, 0.0025)  # m, as they are drilled
 
 
@@ -65,7 +66,7 @@ def _oil(case: Case) -> list[Verdict]:
         comes = flow or most
         room = carries / comes - 1.0
         state = DRAINS.state(room)
-        words: Sentence | None = say("Wider, or steeper: within 30° of straight down, of 16 mm and more, above the oil in the sump")
+        words, changes = _drain_cure(case, comes)
         if not lines.above:
             state = FAILS if state == FAILS else TIGHT
         found.append(Verdict(
@@ -73,9 +74,20 @@ def _oil(case: Case) -> list[Verdict]:
             say("A drain of {bore} at {fall} carries {carries} of foam half full, {comes} come", (". It ends below the oil: it stands full" if not lines.above else ""),
                 bore=Figure(lines.drain, "length", "=lines.drain"), fall=Figure(lines.fall, "angle", "=lines.fall"),
                 carries=Figure(carries, "oil_flow", "oil_drained"), comes=Figure(comes, "oil_flow", "oil_fed" if flow else "")),
-            None if state == HOLDS else words, (), "register:supply", DRAINS.basis,
+            None if state == HOLDS else words, () if state == HOLDS else changes, "register:supply", DRAINS.basis,
         ))  # fmt: skip
     return found
+
+
+def _drain_cure(case: Case, comes: float) -> tuple[Sentence, tuple[Change, ...]]:
+    """A drain of a size that is sold and carries what comes (m3/s); steeper where none does."""
+    lines = case.system.lines
+    nu = oil.viscosity(lines.grade, lines.heat)
+    for bore in DRAIN_BORES:
+        room = oil.drain_flow(bore, lines.fall, nu) / comes - 1.0
+        if bore > lines.drain and DRAINS.state(room) == HOLDS:
+            return say("A drain of {bore}, above the oil in the sump", bore=Figure(bore, "length")), (Change("lines.drain", bore),)
+    return say("Steeper: within 30° of straight down, 16 mm or more, above the oil in the sump"), ()
 
 
 def _fuel(case: Case) -> list[Verdict]:

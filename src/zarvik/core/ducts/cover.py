@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 from dataclasses import dataclass
 from typing import Any
 
-from zarvik.core.ducts.friction import EMISSIVITY, WALL
+from zarvik.core.ducts.element import Element
+from zarvik.core.ducts.friction import EMISSIVITY, HEAT_TINTED, WALL
 from zarvik.core.ducts.kinds import Parameter
 
 
@@ -40,6 +42,14 @@ COVER = Parameter(
     help="Wrap keeps heat in the gas and shortens the metal's life",
     choices=tuple((c.key, c.title) for c in COVERS.values()),
 )
+
+
+def heat_tinted(element: Element) -> Element:
+    """The element with the emissivity of metal that has been red hot, as exhausts are; others as they are."""
+    tint = HEAT_TINTED.get(element.material)
+    if tint is None:
+        return element
+    return dataclasses.replace(element, emissivity=element.emissivity * tint / EMISSIVITY[element.material])
 
 
 def skin(material: str, cover: str, bore: float, length: float, count: int = 1) -> dict[str, Any]:

@@ -13,6 +13,8 @@ EMISSIVITY = {
     "cast": 0.85,
     "printed": 0.9,
 }
+# Of a skin that has been red hot: Incropera, table A.11, stainless highly oxidised 0.67 to 0.76, type 347 0.87 (memory)
+HEAT_TINTED = {"stainless": 0.75}
 # Resistance of the wall itself, m2 K/W: nothing for metal, 4 mm of rubber, 3 mm of plastic.
 WALL = {"silicone": 0.02, "printed": 0.012}
 

@@ -1,7 +1,8 @@
 """What pushes a joint apart, and what holds it.
 
-note: F end force, T tension of a clamp's band, mu friction of hose on tube: a band presses with 2 pi T, so that mu 2 pi T holds
-(a rope round a drum, counted once round); a bead has to be stretched over besides.
+note: F end force, T tension of a clamp's band, mu friction of hose on tube. A band of even tension presses with 2 pi T. Less reaches
+the tube: the band drags on the hose on its way round (Euler-Eytelwein), the hose itself is squeezed, and silicone creeps. A bead is
+a ramp that the hose has to climb: friction and slope add like the threads of a screw, (mu + tan b) / (1 - mu tan b).
 """
 
 from __future__ import annotations
@@ -11,30 +12,33 @@ from dataclasses import dataclass
 
 from zarvik.core.ducts.element import circle
 
-DRY, OILY = 0.35, 0.10  # friction of silicone on a clean and on an oily tube; common practice, no source
-BEAD = 1.6  # times as much with a bead behind the clamp; common practice, no source
+DRY, OILY = 0.25, 0.10  # friction of silicone on a wiped and on an oily tube; common practice, no source
+BAND_FRICTION = 0.3  # of a steel band on silicone, on its half turn from bolt to back; common practice, no source
+HOSE_TAKES = 0.15  # of the band's force squeezes the hose instead of pressing on the tube; common practice, no source
+BEAD_SLOPE = math.radians(20.0)  # of a rolled bead as soft hose climbs it; common practice, no source
 ENGAGED = 0.025  # m of hose on a tube behind the clamp at the least: an inch; common practice, no source
 
 
 @dataclass(frozen=True)
 class Clamp:
     """A clamp: `key`, `title`, the `bolt` across in m and its `torque` N m (both of a bolt that is dry), or the `tension` N of a worm
-    drive or spring directly; `least` bar is none: what it is usual for."""
+    drive or spring directly; `kept`: share of its tension that is left when the silicone has crept."""
 
     key: str
     title: str
     torque: float
     bolt: float
     tension: float = 0.0
+    kept: float = 0.45
 
 
-# Torques from memory of common leaflets of clamps, not of one maker
+# Torques from memory of common leaflets of clamps, not of one maker; tension that is left after creep: common practice, no source
 CLAMPS = {
     c.key: c
     for c in (
         Clamp("tbolt", "T-bolt clamp", 5.0, 0.006),
         Clamp("worm", "Worm-drive clamp", 3.0, 0.0, 2200.0),
-        Clamp("spring", "Constant-tension spring clamp", 0.0, 0.0, 900.0),
+        Clamp("spring", "Constant-tension spring clamp", 0.0, 0.0, 900.0, 0.9),
         Clamp("none", "No clamp", 0.0, 0.0, 0.0),
     )
 }
@@ -71,10 +75,22 @@ def band_tension(clamp: Clamp) -> float:
     return clamp.torque / (NUT * clamp.bolt)
 
 
+def pressing(clamp: Clamp) -> float:
+    """Force in N with which a `clamp` still presses the hose on the tube, summed round it: 2 pi T less what the band loses on its way
+    from the bolt to the back of the hose, what squeezes the hose, and creep."""
+    way = BAND_FRICTION * math.pi
+    round_about = (1.0 - math.exp(-way)) / way
+    return 2.0 * math.pi * band_tension(clamp) * round_about * (1.0 - HOSE_TAKES) * clamp.kept
+
+
 def held(clamp: Clamp, *, oily: bool, bead: bool) -> float:
-    """Force in N that one `clamp` holds on a hose over a tube, which is `oily` or clean, with a `bead` or without."""
-    friction = OILY if oily else DRY
-    return friction * 2.0 * math.pi * band_tension(clamp) * (BEAD if bead else 1.0)
+    """Force in N that one `clamp` holds on a hose over a tube, which is `oily` or wiped, with a `bead` or without. Rough guide: within a
+    third."""
+    grip = OILY if oily else DRY
+    if bead:
+        slope = math.tan(BEAD_SLOPE)
+        grip = (grip + slope) / (1.0 - grip * slope)
+    return grip * pressing(clamp)
 
 
 def margin(clamp: Clamp, *, pressure: float, diameter: float, oily: bool, bead: bool) -> float:

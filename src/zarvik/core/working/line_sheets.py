@@ -38,7 +38,7 @@ def _drained(solver: Solver, point: Point) -> Sheet:
         raise KeyError("no drain")
     nu = oil.viscosity(lines.grade, lines.heat)
     return Sheet(
-        "oil_drained", "Oil that the drain carries", Figure(drained(lines), "oil_flow"), "Q = h · f · π · d^4 · g · sin(α) / (128 · ν)",
+        "oil_drained", "Oil that the drain carries", Figure(drained(lines), "oil_flow"), "Q = h · f² · π · d^4 · g · sin(α) / (128 · ν)",
         (
             Line("h", "share of the bore that may be full", Figure(oil.HALF, "ratio")),
             Line("f", "density of foam over that of oil", Figure(oil.FOAM, "ratio")),

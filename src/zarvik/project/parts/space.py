@@ -163,6 +163,10 @@ class Making(Part):
     joint: Annotated[str, Choice("Collector joint", lambda: (("butt", "Welded butt"), ("slip", "Slipped on")),
                                  "A slip joint moves with the heat and needs straight tube")] = "butt"  # fmt: skip
     log: Annotated[Quantity, _LOG] = _LOG("90 mm")
+    purged: Annotated[str, Choice("Weld roots", lambda: (("no", "Not back-purged"), ("yes", "Back-purged with argon")),
+                                  "An unpurged stainless root is rough and burnt: it cracks sooner")] = "no"  # fmt: skip
+    relieved: Annotated[str, Choice("Stress relief", lambda: (("no", "As welded"), ("yes", "Stress-relieved")),
+                                    "In a furnace after welding, with the flanges bolted down")] = "no"  # fmt: skip
 
 
 class Space(Part):

@@ -15,6 +15,7 @@ ENTRIES = (
     "fittings.hard", "fittings.wall", "fittings.probe", "fittings.depth", "fittings.turbo_mass", "fittings.carried",
 )  # fmt: skip
 HEADS = ("loss", "costs", "gas", "metal")
+HAND = 0.1  # m: a full hand at the most; common practice, no source
 WITHOUT = 20.0  # W: less than that is nothing to tell
 
 
@@ -40,9 +41,20 @@ def rows(found: Around, thing: int, units: Mapping[str, str]) -> tuple[Row, ...]
         hot = figure(piece.metal, "temperature", units) if piece.metal == piece.metal else "–"
         cells = (figure(piece.drop, "pressure_difference", units), cost, figure(piece.gas, "temperature", units), hot)
         gap, shielded = piece.gaps[thing] if piece.gaps else (0.0, 0.0)
-        words = tr("never") if math.isinf(gap) else rough(gap, "length", units) if gap > 0.0005 else tr("may touch")
-        made.append(Row(title, cells, piece.skin, gap, shielded, words if piece.gaps else ""))
+        words = clearance_words(gap, shielded, units) if piece.gaps else ""
+        made.append(Row(title, cells, piece.skin, gap, shielded, words))
     return tuple(made)
+
+
+def clearance_words(bare: float, shielded: float, units: Mapping[str, str]) -> str:
+    """The least gaps in m from a bare hot part and from one behind a shield, in words; more than a full hand asks for a shield."""
+    if math.isinf(shielded):
+        return tr("bay too hot")
+    if math.isinf(bare):
+        return told("shield: {0}", rough(shielded, "length", units))
+    if bare > HAND:
+        return told("{0}; shield: {1}", rough(bare, "length", units), rough(shielded, "length", units))
+    return rough(bare, "length", units)
 
 
 def row_words(row: Row) -> str:

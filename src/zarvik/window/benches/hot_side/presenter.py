@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from zarvik.core.control import RUN_AWAY, Held
 from zarvik.core.limits import FAILS, HOLDS, TIGHT
+from zarvik.core.manifold.life import BAND
 from zarvik.project.control import (
     FALLS,
     MORE,
@@ -22,7 +23,7 @@ from zarvik.project.control import (
 )
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr
-from zarvik.project.schools import OWN, School
+from zarvik.project.schools import LONGER, OWN, School
 from zarvik.project.sentences import figure
 from zarvik.project.units import KINDS, unit_of
 
@@ -143,7 +144,7 @@ def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
         Column("work", lambda s: of("work", s.hours), lambda s: s.hours),
         Column("price", lambda s: of("money", s.money), lambda s: s.money),
         Column("grows", lambda s: of("length", s.grows), lambda s: s.grows),
-        Column("heats until a crack", lambda s: heats(s.cycles), lambda s: math.log10(max(s.cycles, 1.0)) if s.cycles == s.cycles else math.nan, False),
+        Column("hot cycles to a crack", lambda s: heats(s.cycles), lambda s: math.log10(max(s.cycles, 1.0)) if s.cycles == s.cycles else math.nan, False),
     )  # fmt: skip
 
 
@@ -160,4 +161,21 @@ def gains(found: Sequence[School], units: Mapping[str, str]) -> str:
         words.append(told("{0}: full boost from {1} instead of {2}", tr(early.title), figure(early.threshold, "rotation", units), figure(own.threshold, "rotation", units)))
     if strong.power > 1.005 * own.power:
         words.append(told("{0}: {1} instead of {2}", tr(strong.title), figure(strong.power, "power", units), figure(own.power, "power", units)))
-    return ". ".join(words) or tr("None wakes earlier than the manifold as it is, and none makes more power")
+    words = words or [tr("None wakes earlier than the manifold as it is, and none makes more power")]
+    if own.cycles == own.cycles:
+        words.append(lasts(own))
+    return ". ".join(words)
+
+
+def lasts(own: School) -> str:
+    """How long the manifold lasts, how rough that is, and what makes it last longer."""
+    text = told("Lasts about {0} hot cycles, rough guide within a factor of {1:.0f}", heats(own.cycles), BAND)
+    if own.longer:
+        better = ", ".join(told("{0} ({1}×)", tr(LONGER[key]), times(factor)) for key, factor in own.longer)
+        text = told("{0}. Longer with: {1}", text, better)
+    return text
+
+
+def times(factor: float) -> str:
+    """A factor with the digits that count: 1.5, 3, 12."""
+    return f"{factor:.1f}" if factor < 2.95 else f"{factor:.0f}" if factor < 99.5 else tr("over 100")

@@ -224,6 +224,7 @@ class SpaceBench(Bench):
                 ("space.head.high", head.port != "round"), ("space.head.apart", head.banks == "vee"),
                 ("space.head.stagger", head.banks == "vee"), ("space.head.numbered", head.banks == "vee"),
                 ("space.making.log", log), ("space.making.turn", not log and not cast), ("space.making.joint", not log and not cast),
+                ("space.making.purged", not cast), ("space.making.relieved", not cast),
                 ("space.making.length_step", making.blocks == "free"),
             ):  # fmt: skip
                 if place in form.fields:
