@@ -247,7 +247,7 @@ def control(project: Project, found: Control) -> None:
     for line in found.lines:
         off = tr("pinched") if line.key == "vent" else tr("off")
         boost = held_boost(line.boost, units)
-        _out(f"{_MARKS[line.what]} {line.letter}  {tr(line.begin)} → {tr(line.end)};  {off}: {boost}, {tr(WHAT[line.what])}")
+        _out(f"{_MARKS[line.what]} {line.letter}  {line.begin} → {line.end};  {off}: {boost}, {tr(WHAT[line.what])}")
     for number, step in enumerate(steps(found), 1):
         _out(f"  {number}. {render(step, units)}")
     for sentence in found.plumbed:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 
 import fluids
-import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
 

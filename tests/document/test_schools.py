@@ -98,6 +98,7 @@ def test_the_report_of_the_gate(tarn: Project) -> None:
     """Four ports: four hoses by letter with numbered ports, two of which run away; without a solenoid one; what cannot be held
     is not told in numbers; the steps begin with the source and end with the cut of fuel."""
     project = put(put(tarn, "gate.spring", parse("0.5 bar", "pressure_gauge")), "gate.control", "four")
+    project = put(project, "gate.ports_four", "12.34-14.23")
     one = control(project)
     assert [(line.letter, line.key) for line in one.lines] == [("A", "signal"), ("B", "lower"), ("C", "upper"), ("D", "vent")]
     assert [line.what for line in one.lines] == [RUNS, RUNS, "falls", "falls"] and 0.3 < one.duty < 0.6 and one.most
@@ -105,12 +106,17 @@ def test_the_report_of_the_gate(tarn: Project) -> None:
     units = project.shown_units
     assert held_boost(RUN_AWAY + 1.0, units).startswith("over") and held_boost(math.nan, units) == "nothing holds it"
     words = [render(s, units) for s in steps(one)]
-    assert "compressor outlet" in words[0] and "cut of fuel" in words[-1] and any("1 leads to 4" in w for w in words)
+    assert "compressor outlet" in words[0] and "cut of fuel" in words[-1] and any("with power 1 to 4" in w for w in words)
     set_ = control(put(project, "gate.duty", parse("40 %", "ratio")))
     assert set_.now != set_.alone and max(h.boost for h in set_.now) > max(h.boost for h in set_.alone)
     assert any("four ports" in w for w in words)
+    # A valve that is numbered otherwise has another plan, one that nobody has blown through has none
+    other = control(put(put(project, "gate.control", "three"), "gate.ports", "13-23"))
+    assert other.lines[0].end == "solenoid, port 1" and other.lines[1].begin == "solenoid, port 3" and other.lines[2].begin == "solenoid, port 2"
+    blind = control(put(put(project, "gate.control", "three"), "gate.ports", ""))
+    assert blind.lines[0].end == "solenoid, port ?" and any("Blow through" in render(s, units) for s in steps(blind))
     three = [render(s, units) for s in steps(control(put(project, "gate.control", "three")))]
-    assert not any("four ports" in w for w in three) and any("with current 2 and 3" in w for w in three)
+    assert not any("four ports" in w for w in three) and any("with power 2 and 3" in w for w in three)
     assert not unsaid(one, units)
     nobody = control(put(project, "gate.spring", parse("0 bar", "pressure_gauge")))
     assert "0.50 bar stands in" in unsaid(nobody, units).replace("\u00a0", " ")

@@ -28,8 +28,9 @@ from zarvik.core.kept import Kept
 from zarvik.core.means import WEEK, WORKS, Means, Rate
 from zarvik.core.site import Site, standard_pressure
 from zarvik.core.turbine.turbine import Turbine
-from zarvik.core.valves.actuator import FULL_SHARE, INSIDE, OUTSIDE, Actuator, bench_of
+from zarvik.core.valves.actuator import FOUR, FULL_SHARE, INSIDE, OUTSIDE, Actuator, bench_of
 from zarvik.core.valves.blow_off import BlowOff
+from zarvik.core.valves.solenoid import numbers, role_of
 from zarvik.core.valves.wastegate import Wastegate
 from zarvik.core.weighing import Stage
 from zarvik.project import document as doc
@@ -519,9 +520,11 @@ def actuator_of(project: doc.Project) -> Actuator | None:
     full = g.full.si if g.full.si > spring else FULL_SHARE * spring
     if g.sold == "engine":
         spring, full = bench_of(spring, share), bench_of(full, share)
+    ports = numbers(g.control, g.ports_four if g.control == FOUR else g.ports)
+    plumbed = tuple((role_of(one, ports), role_of(two, ports)) for one, two in g.plumbed)
     return Actuator(
         spring, full, diaphragm, g.diameter.si, g.reference, g.control, g.duty.si, said=said, hose=g.hose.si,
-        long=g.hose_long.si, plumbed=g.plumbed,
+        long=g.hose_long.si, plumbed=plumbed, ports=ports,
     )  # fmt: skip
 
 

@@ -25,18 +25,33 @@ from zarvik.core.plumbing import said, wrongs
 from zarvik.core.progress import Progress, unwatched
 from zarvik.core.valves.actuator import FOUR, NONE, THREE, Actuator
 from zarvik.core.valves.blow_off import BlowOff
+from zarvik.core.valves.solenoid import ROLES
 from zarvik.core.words import Fault, Figure, Sentence, say
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr
 from zarvik.project.sentences import figure
 
-# Ports as they are named here; makers number solenoids each in their own way
 PORTS = {
-    "compressor": "compressor outlet", "plenum": "plenum", "in": "solenoid, port 1", "out": "solenoid, port 2",
-    "vent": "solenoid, port 3", "other": "solenoid, port 4", "lower": "gate, the side that opens it",
-    "upper": "gate, the side that shuts it", "open": "the open, through a filter",
+    "compressor": "compressor outlet", "plenum": "plenum", "lower": "wastegate, the side that opens it",
+    "upper": "wastegate, the side that shuts it", "open": "the open, through a filter",
 }  # fmt: skip
+BLOW = "Ports unknown: blow through the solenoid before you connect it"
+
+
+def port_name(actuator: Actuator, port: str) -> str:
+    """A port in words, with what is written beside it on the solenoid of an `actuator`; "?" where nobody knows."""
+    if port not in ROLES:
+        return tr(PORTS[port])
+    return told("solenoid, port {0}", tr(port_mark(actuator, port)))
+
+
+def port_mark(actuator: Actuator, port: str) -> str:
+    """What is written beside a port of the solenoid, "?" where nobody knows."""
+    at = ROLES.index(port)
+    return actuator.ports[at] if at < len(actuator.ports) else "?"
+
+
 LETTERS = "ABCD"
 WHAT = {
     "runs": "past what the bottom end is trusted to", "more": "more than is asked for, less than the bottom end is trusted to",
@@ -107,8 +122,10 @@ def control(project: Project, progress: Progress = unwatched) -> Control:
 def _plumbed(actuator: Actuator) -> tuple[Sentence, ...]:
     if not actuator.plumbed:
         return ()
+    if actuator.unknown_ports:
+        return (say(BLOW),)
     wrong = wrongs(said(actuator.plumbed), actuator.control)
-    return tuple(plumbing.told(w) for w in wrong) or (say(plumbing.GOOD),)
+    return tuple(plumbing.told(w, actuator) for w in wrong) or (say(plumbing.GOOD),)
 
 
 def _relief(solver: Solver, speed: float) -> tuple[Sentence, ...]:
@@ -144,7 +161,7 @@ def _relief(solver: Solver, speed: float) -> tuple[Sentence, ...]:
 def _lines(solver: Solver, actuator: Actuator, speed: float, asked: float) -> tuple[Line, ...]:
     near = solver.full_load.near(speed)
     if near is None:
-        return tuple(Line(a, h.key, PORTS[h.begin], PORTS[h.end], math.nan, STAYS) for a, h in zip(LETTERS, hoses(actuator), strict=False))
+        return tuple(Line(a, h.key, port_name(actuator, h.begin), port_name(actuator, h.end), math.nan, STAYS) for a, h in zip(LETTERS, hoses(actuator), strict=False))
     start = solver.full_load.solutions[near]
     # With what is set, or where nothing is, with what would hold the target
     duty = actuator.duty
@@ -157,7 +174,7 @@ def _lines(solver: Solver, actuator: Actuator, speed: float, asked: float) -> tu
     for letter, one in zip(LETTERS, found, strict=False):
         boost = one.held.boost if one.held is not None else math.nan
         what = RUNS if not boost <= trusted else MORE if boost > 1.05 * asked else FALLS if boost < 0.95 * asked else STAYS
-        lines.append(Line(letter, one.hose.key, PORTS[one.hose.begin], PORTS[one.hose.end], boost, what))
+        lines.append(Line(letter, one.hose.key, port_name(actuator, one.hose.begin), port_name(actuator, one.hose.end), boost, what))
     return tuple(lines)
 
 
@@ -175,8 +192,7 @@ def steps(found: Control) -> tuple[Sentence, ...]:
     if a.control == NONE:
         found_steps.append(say("The side of the diaphragm that shuts the gate stays open to the air"))
     else:
-        found_steps.append(say("Find the ports by blowing: without current 1 and 2 are joined, with current 2 and 3" if a.control == THREE else
-                        "Find the ports by blowing: without current 1 leads to 2 and 4 to 3, with current 1 leads to 4 and 2 to 3"))  # fmt: skip
+        found_steps.append(_blowing(a))
         found_steps.append(say("The first start is on the spring alone: leave the solenoid without current until the mixture is proved"))
         if a.control == FOUR:
             found_steps.append(say("With four ports the boost itself can hold the gate shut: begin with little and go up in small steps"))
@@ -184,6 +200,17 @@ def steps(found: Control) -> tuple[Sentence, ...]:
         found_steps.append(say("Each hose to the gates parts in a tee near them, both ends as long as each other"))
     found_steps.append(say("A clamp at both ends of each hose; none within reach of the exhaust; a cut of fuel by boost in the engine's control"))
     return tuple(found_steps)
+
+
+def _blowing(a: Actuator) -> Sentence:
+    """How the ports of its solenoid are found, or proved, by blowing."""
+    if a.unknown_ports:
+        return say("Blow through the solenoid before you connect it: enter which ports are connected without power, and with 12 V on it")
+    one, two, three = (port_mark(a, role) for role in ("in", "out", "vent"))
+    if a.control == THREE:
+        return say("Prove the ports by blowing: without power {one} and {two} are connected, with power {two} and {three}", one=one, two=two, three=three)
+    return say("Prove the ports by blowing: without power {one} leads to {two} and {four} to {three}, with power {one} to {four} and {two} to {three}",
+               one=one, two=two, three=three, four=port_mark(a, "other"))  # fmt: skip
 
 
 def unsaid(found: Control, units: Mapping[str, str]) -> str:

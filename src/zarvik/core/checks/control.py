@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.plumbing import BLOW
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.control import RUN_AWAY, Held, duty_for, failures, held_near, spring_for
 from zarvik.core.limits import FAILS, HOLDS, OPEN, SPRING, TIGHT
@@ -39,6 +40,12 @@ def check(case: Case) -> list[Verdict]:
             cure, changes, "gate", SPRING.basis,
         )]  # fmt: skip
     verdicts = [_judged(case, actuator, off, wanted)]
+    if actuator.unknown_ports:
+        verdicts.append(Verdict(
+            "solenoid", "Solenoid ports", OPEN, None,
+            say("Nobody knows which ports of this solenoid are connected. Connected wrongly, the wastegate gets no pressure and boost runs away"),
+            say(BLOW), (), "gate", "Makers number ports differently: common practice, no source. Overboost can break an engine",
+        ))  # fmt: skip
     verdicts += _hoses(case, actuator)
     return verdicts
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.control import RUN_AWAY, held_near, hoses
-from zarvik.core.limits import FAILS, HOLDS, TIGHT
+from zarvik.core.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.core.plumbing import (
     BLEEDING,
     BRIDGE,
@@ -24,12 +24,13 @@ from zarvik.core.plumbing import (
     wrongs,
 )
 from zarvik.core.valves.actuator import NONE, Actuator
+from zarvik.core.valves.solenoid import ROLES, place_of
 from zarvik.core.words import Figure, Filling, Sentence, revs, say
 
 PORTS = {
-    "compressor": "compressor", "plenum": "plenum", "in": "solenoid, port 1", "out": "solenoid, port 2", "vent": "solenoid, port 3",
-    "other": "solenoid, port 4", "lower": "gate, the side that opens it", "upper": "gate, the side that shuts it",
+    "compressor": "compressor", "plenum": "plenum", "lower": "wastegate, the side that opens it", "upper": "wastegate, the side that shuts it",
 }  # fmt: skip
+BLOW = "Blow through the solenoid without power, then with power, and enter which ports are connected"
 _WORDS = {
     BRIDGE: "Compressor and plenum are joined by hoses: air goes round the throttle, and neither is what it should be",
     UNHELD: "At rest no boost reaches the side that opens the gate: the reference is open",
@@ -45,9 +46,17 @@ _WORDS = {
 GOOD = "Boost reaches the gate, nothing closes a loop, no end is open"
 
 
-def told(wrong: Wrong) -> Sentence:
-    """What is wrong, in a sentence."""
-    return say(_WORDS[wrong.kind], hoses=", ".join(wrong.letters), port=say(PORTS.get(wrong.port, "–")))
+def told(wrong: Wrong, actuator: Actuator) -> Sentence:
+    """What is wrong with the hoses of an `actuator`, in a sentence."""
+    return say(_WORDS[wrong.kind], hoses=", ".join(wrong.letters), port=port_words(wrong.port, actuator.ports))
+
+
+def port_words(port: str, written: tuple[str, ...]) -> Sentence:
+    """A port in words, with what is `written` beside it on a solenoid."""
+    if port in ROLES:
+        at = ROLES.index(port)
+        return say("solenoid, port {number}", number=written[at] if at < len(written) else "?")
+    return say(PORTS.get(port, "–"))
 
 
 def check(case: Case) -> list[Verdict]:
@@ -55,6 +64,11 @@ def check(case: Case) -> list[Verdict]:
     actuator = case.system.actuator
     if actuator is None or case.plain or not actuator.plumbed or case.system.gate.area <= 0.0:
         return []
+    if actuator.unknown_ports:
+        return [Verdict(
+            "plumbing", "Hoses as they are", OPEN, None, say("The hoses cannot be checked: nobody knows which ports of this solenoid are connected"),
+            say(BLOW), (), "gate", "Which ports air gets between",
+        )]  # fmt: skip
     pipes = said(actuator.plumbed)
     found = wrongs(pipes, actuator.control)
     off, _ = both(pipes, actuator.control)
@@ -70,8 +84,8 @@ def check(case: Case) -> list[Verdict]:
         "; past {boost} at {speed} then" if held.boost > RUN_AWAY else "; {boost} at {speed} without current" if actuator.control != NONE else "; {boost} at {speed}"
     )  # fmt: skip
     if found:
-        first = told(found[0])
-        more = [told(w) for w in found[1:3]]
+        first = told(found[0], actuator)
+        more = [told(w, actuator) for w in found[1:3]]
         figures |= {"first": first} | {name: words for name, words in zip(("second", "third"), more, strict=False)}
         text = say("{first}" + "".join(f". {{{name}}}" for name in ("second", "third")[: len(more)]), then, **figures)
         cure, changes = say("Put them on as the plan shows"), _as_planned(actuator)
@@ -82,7 +96,7 @@ def check(case: Case) -> list[Verdict]:
 
 
 def _as_planned(actuator: Actuator) -> tuple[Change, ...]:
-    planned = [(h.begin, h.end) for h in hoses(actuator)]
+    planned = [(place_of(h.begin, actuator.ports), place_of(h.end, actuator.ports)) for h in hoses(actuator)]
     planned += [("", "")] * (4 - len(planned))
     return tuple(
         Change(f"gate.hose_{letter}{end}", port)

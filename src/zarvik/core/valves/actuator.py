@@ -31,7 +31,7 @@ class Actuator:
     `duty`: share of the time that the solenoid is on, 0 to 1; `off`: the hose that has come off ("signal", "lower",
     "upper"), or the vent that is pinched ("vent"), empty for none; `said`: somebody said the spring; `hose`: bore of the
     hose to the gate and how `long` it is, m; `plumbed`: pairs of ends of the hoses as somebody put them on, empty where nobody
-    said."""
+    said; `ports`: what is written beside the solenoid's ports, by `solenoid.ROLES`, empty where nobody knows."""
 
     spring: float
     full: float
@@ -45,11 +45,17 @@ class Actuator:
     hose: float = 0.004
     long: float = 0.6
     plumbed: tuple[tuple[str, str], ...] = ()
+    ports: tuple[str, ...] = ()
 
     @property
     def share(self) -> float:
         """Area of the valve over that of the diaphragm."""
         return (self.valve / self.diaphragm) ** 2
+
+    @property
+    def unknown_ports(self) -> bool:
+        """Does nobody know which port of its solenoid is which?"""
+        return self.control != NONE and not self.ports
 
     def pressures(self, gauge: float) -> tuple[float, float]:
         """Pa gauge below and above the diaphragm when the hose brings `gauge` Pa: a three-port solenoid vents a part of

@@ -5,6 +5,8 @@ from __future__ import annotations
 from typing import Annotated
 
 from zarvik.core.doubt.record import Doubt
+from zarvik.core.valves.actuator import FOUR, THREE
+from zarvik.core.valves.solenoid import NAMED, PORTS
 from zarvik.project.fields import Choice, Of
 from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity
@@ -28,6 +30,21 @@ _DIAPHRAGM = Of("length", "0 mm", "200 mm", "mm", "Diaphragm", "What the air pre
 _FROM = Choice("Hose comes from", lambda: (("compressor", "The compressor's outlet"), ("plenum", "The plenum")))
 _CONTROL = Choice("In the hose", lambda: (("none", "Nothing"), ("three", "Three-port solenoid"), ("four", "Four-port solenoid")),
                   "Four ports lead to both sides of the diaphragm")  # fmt: skip
+_BLOWN = "Blow through the valve: first without power, then with its 12 V held on. Makers number ports differently"
+
+
+def _blown(control: str) -> tuple[tuple[str, str], ...]:
+    """What blowing through a solenoid can find, as choices."""
+
+    def told(code: str) -> str:
+        off, on = (" and ".join("–".join(pair) for pair in half.split(".")) for half in code.split("-"))
+        return f"{off} unpowered, {on} powered"
+
+    return (("", "Not known"), *((code, told(code)) for code in PORTS[control]), (NAMED, "Marked by name"))
+
+
+_PORTS_THREE = Choice("Solenoid ports", lambda: _blown(THREE), _BLOWN)
+_PORTS_FOUR = Choice("Solenoid ports, four", lambda: _blown(FOUR), _BLOWN)
 _DUTY = Of("ratio", "0 %", "100 %", "%", "Solenoid on", "Share of the time; 0 for the first start")
 _HOSE = Of("length", "1 mm", "20 mm", "mm", "Hose bore")
 _HOSE_LONG = Of("length", "20 mm", "5 m", "mm", "Hose long", "From where the pressure is taken to the gate")
@@ -74,6 +91,8 @@ class Gate(Part):
     diaphragm: Annotated[Quantity, _DIAPHRAGM] = _DIAPHRAGM("0 mm")
     reference: Annotated[str, _FROM] = "compressor"
     control: Annotated[str, _CONTROL] = "none"
+    ports: Annotated[str, _PORTS_THREE] = ""
+    ports_four: Annotated[str, _PORTS_FOUR] = ""
     duty: Annotated[Quantity, _DUTY] = _DUTY("0 %")
     hose: Annotated[Quantity, _HOSE] = _HOSE("4 mm")
     hose_long: Annotated[Quantity, _HOSE_LONG] = _HOSE_LONG("600 mm")

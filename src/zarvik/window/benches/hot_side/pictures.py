@@ -6,11 +6,11 @@ import math
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zarvik.core.valves.actuator import FOUR, NONE, PLENUM
-from zarvik.project.control import Control
+from zarvik.project.control import BLOW, Control, port_mark
 from zarvik.project.language import tr
 from zarvik.project.schools import OWN, School
 from zarvik.window.benches.hot_side import presenter as show
@@ -151,14 +151,19 @@ class HosePlan(QWidget):
         if a.control == FOUR:
             four = QPointF(solenoid.right(), solenoid.top() + 22)
             self._hose(painter, [four, QPointF(bend, four.y()), QPointF(bend, upper.y()), upper], letters["upper"])
-            self._port(painter, four, "4")
+            self._port(painter, four, port_mark(a, "other"))
         else:
             self._port(painter, upper, "", tr("open"))
-        for spot, name in ((one, "1"), (two, "2"), (three, "3")):
-            self._port(painter, spot, name)
+        for spot, role in ((one, "in"), (two, "out"), (three, "vent")):
+            self._port(painter, spot, port_mark(a, role))
+        if a.unknown_ports:
+            painter.setPen(QColor(current().fails))
+            painter.setFont(font(13, strong=True))
+            painter.drawText(QRectF(4, high - 22, wide - 8, 20), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, tr(BLOW))
+            painter.setFont(font(13))
         if self.found.gates > 1:
             painter.setPen(QColor(current().soft))
-            painter.drawText(QRectF(0, high - 20, gate.left() - 20, 18), Qt.AlignmentFlag.AlignRight, tr("to each gate by a tee"))
+            painter.drawText(QRectF(0, high - 38, gate.left() - 20, 18), Qt.AlignmentFlag.AlignRight, tr("to each gate by a tee"))
 
     def _box(self, painter: QPainter, r: QRectF, words: str) -> None:
         p = current()
@@ -209,7 +214,8 @@ class HosePlan(QWidget):
 
     def _port(self, painter: QPainter, spot: QPointF, name: str, words: str = "") -> None:
         p = current()
-        r = QRectF(spot.x() - 8, spot.y() - 8, 16, 16)
+        half = max(8.0, 0.5 * QFontMetricsF(font(12)).horizontalAdvance(name) + 4.0)
+        r = QRectF(spot.x() - half, spot.y() - 8, 2.0 * half, 16)
         painter.setPen(QPen(QColor(p.ink), 1.2))
         painter.setBrush(QColor(p.accent_soft))
         painter.drawRect(r)
@@ -255,8 +261,6 @@ class Lines(QWidget):
     def _rows(self, width: float) -> list[tuple[str, str, float]]:
         if self.found is None:
             return []
-        from PySide6.QtGui import QFontMetricsF
-
         metrics = QFontMetricsF(font(13))
         rows = []
         for line in self.found.lines:

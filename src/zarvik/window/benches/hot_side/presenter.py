@@ -29,7 +29,7 @@ from zarvik.project.units import KINDS, unit_of
 
 GATE = (
     "gate.kind", "gate.branch", "gate.angle", "gate.dump", "gate.rejoin", "gate.tube", "gate.joins", "gate.diameter", "gate.lift", "gate.count", "gate.discharge", "gate.spring", "gate.full", "gate.sold",
-    "gate.diaphragm", "gate.reference", "gate.control", "gate.duty", "gate.hose", "gate.hose_long",
+    "gate.diaphragm", "gate.reference", "gate.control", "gate.ports", "gate.ports_four", "gate.duty", "gate.hose", "gate.hose_long",
     "gate.blow_off", "gate.blow_spring", "gate.blow_to", "gate.metered",
 )  # fmt: skip
 HOSES = tuple(f"gate.hose_{letter}{end}" for letter in "abcd" for end in ("", "_to"))
@@ -46,6 +46,8 @@ def asked(project: Project, place: str) -> bool:
         return place == "gate.diameter"
     if place == "gate.duty":
         return gate.control != "none"
+    if place in ("gate.ports", "gate.ports_four"):
+        return gate.control == ("three" if place == "gate.ports" else "four")
     if place in HOSES:
         # One that is said stays in sight, whatever the hardware.
         return place[10] in _LETTERS[gate.control] or bool(getattr(gate, place[5:]))
@@ -95,7 +97,7 @@ def curves(found: Control, units: Mapping[str, str]) -> Curves:
 def hose_words(line: Line, units: Mapping[str, str]) -> str:
     """A hose and what comes of it."""
     off = tr("pinched") if line.key == "vent" else tr("off")
-    return told("{0} to {1}; {2}: {3}, {4}", tr(line.begin), tr(line.end), off, held_boost(line.boost, units), tr(WHAT[line.what]))
+    return told("{0} to {1}; {2}: {3}, {4}", line.begin, line.end, off, held_boost(line.boost, units), tr(WHAT[line.what]))
 
 
 def headline(found: Control, units: Mapping[str, str]) -> str:
