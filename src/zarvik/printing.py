@@ -26,7 +26,7 @@ from zarvik.project.designs import Design, Designs, Trade, binding
 from zarvik.project.designs.words import gain, headline, obstacles, price
 from zarvik.project.document import Project
 from zarvik.project.doubts import find_out
-from zarvik.project.hot_parts import PLACES, Around, told_boss, told_hung
+from zarvik.project.hot_parts import Around, place_words, told_boss, told_hung
 from zarvik.project.language import told, tr
 from zarvik.project.places import get
 from zarvik.project.plain import visible
@@ -50,8 +50,8 @@ def line(points: Sequence[Point], project: Project) -> None:
     units = project.shown_units
     heads = (
         (tr("engine speed"), "<13"), (tr("boost"), ">10"), (tr("power"), ">11"), (tr("torque"), ">11"),
-        (tr("air"), ">12"), (tr("ratio"), ">6"), (tr("wheel speed"), ">12"), (tr("map"), "<7"),
-        (tr("gate"), ""),
+        (tr("air"), ">12"), (tr("ratio"), ">6"), (tr("rotor speed") if project.blower.fitted else tr("wheel speed"), ">12"), (tr("map"), "<7"),
+        (tr("bypass") if project.blower.fitted else tr("gate"), ""),
     )  # fmt: skip
     _out(" ".join(format(head, width) for head, width in heads))
     for point in points:
@@ -275,7 +275,7 @@ def around(project: Project, found: Around) -> None:
              f"{figure(piece.gas, 'temperature', units):>9} {hot:>9} {gap:>20}")
     _out(told("Clearance to: {0}, bare and behind a bright shield, at the hottest full load and after a stop", tr(THINGS[rubber].title)))
     for probe in found.parts.probes:
-        _out(told("{0}: gas of {1} is shown as {2}", tr(PLACES[probe.place]), figure(probe.gas, "temperature", units), figure(probe.shown, "temperature", units)))
+        _out(told("{0}: gas of {1} is shown as {2}", place_words(found, probe.place), figure(probe.gas, "temperature", units), figure(probe.shown, "temperature", units)))
     for sentence in (told_boss(found), *told_hung(found), *found.notes):
         _out(render(sentence, units))
     _out()

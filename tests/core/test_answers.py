@@ -24,6 +24,7 @@ from zarvik.core.working.sensitivity import influences, levers
 from zarvik.formats import shelf
 from zarvik.project import cures
 from zarvik.project.assemble import assemble, candidates
+from zarvik.project.cure_edits import cured
 from zarvik.project.document import Project
 from zarvik.project.edits import get, put
 from zarvik.project.manifold import without_primaries
@@ -330,3 +331,33 @@ def test_full_boost_is_nearly_full() -> None:
     boost = solver.raw(np.array([*speeds[:-1], found.speed, speeds[-1]])).states[:, k.P_PLENUM]
     share = (boost - system.site.pressure) / system.boost.full
     assert share[-2] == pytest.approx(0.97, abs=0.006) and share[-1] > share[-2] > share[-4]
+
+
+def _with(place: str, text: str) -> dict[str, Verdict]:
+    from_demo = shelf.demo("tarn")
+    return {v.id: v for v in answer(assemble(put(from_demo, place, parse(text, get(from_demo, place).kind)))).verdicts}
+
+
+def test_power_that_knocks_does_not_count() -> None:
+    """Compression 9.6, 12.6, 18, 24 on pump petrol: the margin to knock only falls, and once the engine knocks at its target the target
+    fails, however much power that would make; the cure is a boost that the fuel stands, and it cures. Common practice, no source."""
+    steps = [_with("engine.compression", c) for c in ("9.6", "10.5", "11.5", "12.6", "14", "18", "24")]
+    margins = [v["knock"].margin for v in steps]
+    assert margins == sorted(margins, reverse=True) and margins[0] > 0.2 > -1.0 > margins[-1]  # type: ignore[type-var,operator]
+    assert [v["knock"].state for v in steps[-3:]] == ["fails"] * 3 and all(v["target"].state == "fails" for v in steps[-3:])
+    assert "knocks" in steps[-1]["target"].text.whole and steps[-1]["target"].margin < steps[-2]["target"].margin < 0.0  # type: ignore[operator]
+    tight = put(shelf.demo("tarn"), "engine.compression", parse("12.6", "number"))
+    found = {v.id: v for v in answer(assemble(tight)).verdicts}["knock"]
+    assert found.changes and {v.id: v for v in answer(assemble(cured(tight, found.changes))).verdicts}["knock"].state != "fails"
+
+
+def test_a_lean_engine_is_told() -> None:
+    """Common practice, no source: petrol at full load is rich, 0.75 to 0.88; leaner than 1.05 is a fault, from 1.4 on it misfires. The cure
+    is a rich mixture, and it cures; a diesel runs lean by nature."""
+    states = {x: _with("engine.full_load_lambda", x)["lean"].state for x in ("0.75", "0.88", "0.94", "1.0", "1.06", "1.28", "1.96")}
+    assert list(states.values()) == ["holds", "holds", "holds", "tight", "fails", "fails", "fails"]
+    assert "misfires" in _with("engine.full_load_lambda", "1.5")["lean"].text.whole
+    lean = put(shelf.demo("tarn"), "engine.full_load_lambda", parse("1.2", "number"))
+    found = {v.id: v for v in answer(assemble(lean)).verdicts}["lean"]
+    assert {v.id: v for v in answer(assemble(cured(lean, found.changes))).verdicts}["lean"].state == "holds"
+    assert "lean" not in {v.id for v in answer(assemble(shelf.demo("skerry"))).verdicts}

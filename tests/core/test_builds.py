@@ -174,10 +174,23 @@ def test_alcohol_is_judged_after_it_has_cooled_the_charge() -> None:
     hot = verdict(found, "charge_temperature")
     assert hot.state != "fails" and "after the fuel" in hot.text.whole
     plenum = found.target.stations["plenum"].temperature
-    assert 30.0 < plenum - found.target.charge < 110.0
+    assert 80.0 < plenum - found.target.charge < 150.0
     whole = solved(changed(shelf.demo("fell"), ("engine.evaporated", "80 %")))
-    assert 280.0 < whole.target.charge < found.target.charge
-    assert whole.target.power > found.target.power
+    little = solved(changed(shelf.demo("fell"), ("engine.evaporated", "10 %")))
+    assert 280.0 < whole.target.charge <= found.target.charge + 1e-6 < little.target.charge
+    assert whole.target.power >= found.target.power - 1.0 > little.target.power
+
+
+def test_alcohol_without_a_cooler_needs_about_the_boost_of_petrol_with_one() -> None:
+    """Common practice, no source: the same engine on methanol without a cooler makes within a tenth of its intercooled power on petrol
+    at the same boost, and is not hotter than a good cooler leaves it."""
+    petrol = solved(shelf.demo("tarn")).target
+    for fuel, share in (("methanol", "40 %"), ("e85", "25 %")):
+        project = changed(put(shelf.demo("tarn"), "engine.fuel", fuel), ("engine.evaporated", share))
+        bare = project.model_copy(update={"cooler": project.cooler.model_copy(update={"fitted": False})})
+        found = solved(bare).target
+        assert found.boost == pytest.approx(petrol.boost, rel=0.01)
+        assert 0.90 < found.power / petrol.power < 1.12 and found.charge < petrol.charge + 2.0
 
 
 @pytest.mark.parametrize("name", shelf.demo_names())

@@ -346,11 +346,21 @@ def after_fuel(temperature: float, share: float, pressure: float = 2.2e5) -> flo
 
 
 def test_alcohol_cools_the_charge() -> None:
-    """Energy balance: 35 % of the methanol of a rich engine takes about 60 to 110 K."""
-    after = after_fuel(400.0, 0.35)
-    taken = 0.35 * METHANOL.burnt.fuel_per_air * METHANOL.fuel.vaporisation
-    assert 400.0 - after == pytest.approx(taken / 1012.0, rel=0.01)
-    assert 60.0 < 400.0 - after < 110.0
+    """Energy balance: in an intercooled charge (a mean of 25 °C from before to after) the share that is entered evaporates; the hotter
+    the charge, the more of it: of 155 °C an alcohol engine without a cooler keeps 20 to 50 °C, common practice, no source."""
+    for temperature, share in ((305.0, 0.10), (400.0, 0.35), (428.0, 0.35)):
+        after = after_fuel(temperature, share)
+        part = 1.0 - (1.0 - share) ** (max(0.5 * (temperature + after) - 273.15, 0.0) / 25.0)
+        held = PropsSI("P", "T", after, "Q", 1, "Methanol") / 2.2e5
+        part = min(part, held / (1.0 - held) * 32.042 / 28.965 / METHANOL.burnt.fuel_per_air)
+        taken = part * METHANOL.burnt.fuel_per_air * METHANOL.fuel.vaporisation
+        assert temperature - after == pytest.approx(taken / 1010.0, rel=0.04)
+    assert 290.0 < after_fuel(428.0, 0.35) < 325.0
+    # What is entered holds where it is said to
+    vapour = VAPOUR
+    assert eng.evaporated_share(0.4, 298.15, vapour) == pytest.approx(0.4) and eng.evaporated_share(0.05, 400.0, np.zeros(4)) == 0.05
+    rising = [eng.evaporated_share(0.4, t, vapour) for t in np.linspace(250.0, 450.0, 50)]
+    assert rising == sorted(rising) and rising[0] == 0.0 and 0.9 < rising[-1] < 1.0
 
 
 @pytest.mark.parametrize(
@@ -375,7 +385,7 @@ def test_no_charge_holds_more_fuel_than_it_can() -> None:
     assert fuel < 0.5 * METHANOL.burnt.fuel_per_air
     falling = np.array([after_fuel(330.0, s) for s in np.linspace(0.0, 1.0, 300)])
     assert (np.diff(falling) < 1e-6).all()
-    assert np.abs(np.diff(falling)).max() < 1.0
+    assert np.abs(np.diff(falling)).max() < 2.0
 
 
 @pytest.mark.parametrize("key", list(ARCHETYPES))

@@ -77,7 +77,7 @@ PRINTED: dict[str, tuple[float, float, float]] = {
     "manifold_mach": (0.35, 0.50, 0.15), "exhaust_mach": (0.40, 0.60, 1.0 / 6.0),
     "charge_loss": (0.06, 0.12, 0.25), "intake_loss": (3e3, 7e3, 2.0 / 7.0),
     "openings": (0.95, 0.85, 0.05 / 0.85), "ends": (2e-3, 1.0, 0.499),
-    "knock_typed": (1.0, 1.5, 1.0 / 6.0), "knock_left": (1.04, 1.25, 0.084), "knock_retard": (14.0, 90.0, 38.0 / 90.0),
+    "knock_typed": (1.0, 1.5, 1.0 / 6.0), "knock_left": (1.04, 1.10, 0.03 / 1.1), "knock_hint": (1.0, 2.0, 0.25), "lean": (0.95, 1.05, 0.05 / 0.55), "knock_retard": (14.0, 90.0, 38.0 / 90.0),
     "silicone": (450.0, 495.0, 22.5 / 195.0), "printed": (370.0, 400.0, 0.15),
     "aluminium": (450.0, 520.0, 35.0 / 220.0), "mild_steel": (820.0, 920.0, 50.0 / 620.0),
     "stainless": (1120.0, 1200.0, 40.0 / 900.0), "cast": (1070.0, 1170.0, 50.0 / 870.0),
@@ -495,7 +495,7 @@ def test_blower(moth: Case) -> None:
 
 
 def test_knock(case: Case, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Typed: 1.0 and 1.5; by the fuel: 14° of retard, then 1.04 and 1.25 of what is left; above octane
+    """Typed: 1.0 and 1.5; by the fuel: 14° of retard, then 1.04 and 1.10 of what is left; above octane
     100 the relation is only a hint."""
 
     def judged(index: float, retard: float, *, typed: bool, octane: float = 98.0) -> Verdict:
@@ -519,13 +519,17 @@ def test_knock(case: Case, monkeypatch: pytest.MonkeyPatch) -> None:
         assert found.state == state and found.margin == pytest.approx((1.5 - index) / 1.5)
     for retard, state in ((14.0, HOLDS), (14.001, TIGHT)):
         found = judged(1.0, retard, typed=False)
-        assert found.state == state and found.margin == pytest.approx(1.0 - retard / 20.0)
-    for index, state in ((1.0401, TIGHT), (1.25, TIGHT), (1.2501, FAILS)):
+        assert found.state == state and found.margin == pytest.approx(0.1 + 0.9 * (1.0 - retard / 20.0))
+    for index, state in ((1.0401, TIGHT), (1.1, TIGHT), (1.1001, FAILS)):
         found = judged(index, 20.0, typed=False)
-        assert found.state == state and found.margin == pytest.approx((1.25 - index) / 1.25)
+        assert found.state == state and found.margin == pytest.approx(1.1 - index)
+    # It never gets better by getting worse: the margin falls with the retard, and on with what is left
+    steps = [judged(i, r, typed=False).margin for i, r in ((0.9, 0.0), (1.0, 8.0), (1.0, 16.0), (1.0, 20.0), (1.05, 20.0), (1.3, 20.0), (7.0, 20.0))]
+    assert steps == sorted(steps, reverse=True)  # type: ignore[type-var]
     assert judged(1.0, 0.5, typed=False).text.template.startswith("The fuel stands it")
     hint = judged(1.6, 5.0, typed=True, octane=104.0)
-    assert hint.state == TIGHT and hint.margin == 0.0 and "only a hint" in hint.text.whole
+    assert hint.state == HOLDS and hint.margin == pytest.approx(0.2) and "only a hint" in hint.text.whole
+    assert judged(2.1, 5.0, typed=True, octane=104.0).state == FAILS
 
 
 def test_wrap_keeps_the_metal_hot() -> None:

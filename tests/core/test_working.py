@@ -19,7 +19,7 @@ from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.answer import Answer, answer
 from zarvik.core.checks.bands import spool_band
 from zarvik.core.compare import compare
-from zarvik.core.engine.knock import screen
+from zarvik.core.engine.knock import screen, seen_charge
 from zarvik.core.summary import summary
 from zarvik.core.words import Figure
 from zarvik.core.working import Sheet
@@ -108,7 +108,7 @@ def reported(found: Answer) -> Iterator[tuple[str, float]]:
     if engine.fuel.octane is not None:
         index = screen(
             engine, speed=np.array([p.speed]), plenum=np.array([stations["plenum"].pressure]),
-            charge=np.array([p.charge]), gas_constant=float(found.solver.gas[0]),
+            charge=np.array([seen_charge(engine, p.charge, p.evaporated)]), gas_constant=float(found.solver.gas[0]),
             retard=np.array([p.retard]),
         )  # fmt: skip
         yield "knock", float(index[0])

@@ -90,7 +90,7 @@ def test_every_demo_has_its_rows() -> None:
     assert [s.key for s in moth] == [OWN, CAST, LOG, UNEQUAL, EQUAL] and all(math.isnan(s.seconds) for s in moth)
     with pytest.raises(Fault, match="collector"):
         schools(shelf.demo("tarn").model_copy(update={"manifold": (), "primaries": ()}))
-    with pytest.raises(Fault, match="no wastegate"):
+    with pytest.raises(Fault, match="held by its bypass"):
         control(shelf.demo("moth"))
 
 
@@ -119,7 +119,7 @@ def test_the_report_of_the_gate(tarn: Project) -> None:
     assert not any("four ports" in w for w in three) and any("with power 2 and 3" in w for w in three)
     assert not unsaid(one, units)
     nobody = control(put(project, "gate.spring", parse("0 bar", "pressure_gauge")))
-    assert "0.50 bar stands in" in unsaid(nobody, units).replace("\u00a0", " ")
+    assert "opens at 0.50 bar on the bench is assumed" in unsaid(nobody, units).replace("\u00a0", " ")
     plain = control(put(project, "gate.control", "none"))
     assert [line.letter for line in plain.lines] == ["A"] and not plain.most and math.isnan(plain.duty)
     wide = control(put(project, "gate.hose", parse("8 mm", "length")))
@@ -135,10 +135,20 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
         path.write_text(shelf.demo_text(name), "utf-8")
         assert main(["hotside", str(path)]) == 0
         text = capsys.readouterr().out
-        assert "Tubes, equal" in text and ("no wastegate" in text) is (name == "moth")
+        assert "Tubes, equal" in text and ("held by its bypass" in text) is (name == "moth")
     path.write_text(shelf.demo_text("tarn"), "utf-8")
     assert main(["hotside", str(path), "--json", "-"]) == 0
     tree = json.loads(capsys.readouterr().out)
     assert tree["schema"] == "zarvik-result-hotside" and len(tree["manifolds"]) == 6
     assert tree["gate"]["hoses"][0]["what"] in ("runs", "more", "stays") and tree["gate"]["alone"][-1]["boost_Pa"] > 1e4
     assert main(["hotside", str(tmp_path / "none.json")]) == 2
+
+
+def test_a_blower_build_has_no_words_of_a_turbo(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """Everything that is printed of a build with a blower: no turbo, turbine, housing or wastegate in it."""
+    path = tmp_path / "moth.zarvik.json"
+    path.write_text(shelf.demo_text("moth"), "utf-8")
+    for words in (["solve"], ["check"], ["hotside"], ["weigh"], *(["register", "--list", name] for name in ("order", "ports", "joints", "shopping"))):
+        main([words[0], str(path), *words[1:]])
+        said = capsys.readouterr().out.lower()
+        assert said and not [w for w in ("turbo", "turbine", "housing", "wastegate", "gate's") if w in said], words

@@ -13,9 +13,11 @@ from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import Turbo
 from zarvik.core.checks.bands import threshold
+from zarvik.core.checks.knock import LUGGING, knock_margin
 from zarvik.core.limits import CHOKE, FAILS, OPEN, ORDER, POWER, SURGE, TIGHT, WHEEL_SPEED
 from zarvik.core.progress import Progress, unwatched
 
+NEARLY_FULL = 0.97  # of the asked boost from which on it counts as full
 DRIVEN = 0.9  # of the asked boost from which on a blower counts as giving it
 
 
@@ -27,7 +29,7 @@ class Candidate:
     speed; least margins (relative) along the boosted full-load line: `surge`, `choke`,
     `overspeed`; `charge` K in the plenum and `back_pressure` ratio at the target speed; `spool`:
     rev/min from which the full boost stands; `opening` 0-1: the widest of the gate while boosted; `boost` Pa gauge, the highest that is made, `torque` N m, the highest, and
-    `mouth` m/s, the gas speed at the tail pipe at the target speed. `where`: the engine speed in rev/min of
+    `mouth` m/s, the gas speed at the tail pipe at the target speed; `knock`: margin to it (a ratio), where full boost begins or at the target. `where`: the engine speed in rev/min of
     each figure that belongs to one.
     """
 
@@ -46,6 +48,7 @@ class Candidate:
     boost: float = math.nan
     torque: float = math.nan
     mouth: float = math.nan
+    knock: float = math.inf
     where: dict[str, float] = field(default_factory=dict, compare=False)
 
     def state(self, wanted: float, doubt: float = 0.0) -> str:
@@ -131,14 +134,27 @@ def _tops(solver: Solver, raw: Raw, last: Raw) -> dict[str, float]:
     """The highest boost and torque of a full-load line, and the gas speed at the mouth at the target."""
     nan = float("nan")
     if not raw.solved.any():
-        return {"boost": nan, "torque": nan, "mouth": nan}
+        return {"boost": nan, "torque": nan, "mouth": nan, "knock": nan}
     boost = raw.states[raw.solved, k.P_PLENUM] - solver.system.site.pressure
     torque = raw.states[raw.solved, k.POWER] / (raw.speed[raw.solved] * math.pi / 30.0)
     mouth = nan
     # Walking through the pieces takes its time: only where it is asked for.
     if solver.system.mouth_speed > 0.0 and last.solved[0]:
         mouth = next((s.velocity for s in reversed(solver.point(last, 0).stretches) if s.velocity > 0.0), nan)
-    return {"boost": float(boost.max()), "torque": float(torque.max()), "mouth": mouth}
+    return {"boost": float(boost.max()), "torque": float(torque.max()), "mouth": mouth, "knock": _knock(solver, raw, last)}
+
+
+def _knock(solver: Solver, raw: Raw, last: Raw) -> float:
+    """The lesser margin to knock, where full boost begins and at the target."""
+    if solver.system.engine.fuel.octane is None:
+        return math.inf
+    boost = raw.states[:, k.P_PLENUM] - solver.system.site.pressure
+    driven = raw.speed >= LUGGING * solver.system.engine.idle
+    full = np.nonzero(raw.solved & driven & (boost >= NEARLY_FULL * solver.system.boost.full))[0]
+    found = [knock_margin(solver, solver.point(raw, int(full[0])))] if len(full) else []
+    if last.solved[0]:
+        found.append(knock_margin(solver, solver.point(last, 0)))
+    return min(found, default=math.nan)
 
 
 def _driven(solver: Solver, raw: Raw, last: Raw) -> Candidate:

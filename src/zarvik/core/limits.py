@@ -204,7 +204,10 @@ _KNOCK = "Douaud & Eyzat 1978 with the Livengood-Wu integral"
 KNOCK_TYPED = Limit("knock_typed", "Knock integral, ignition typed", "number", 1.0, 1.5, 0.0, _KNOCK)
 # With the ignition as late as the fuel asks for: what is left above 1 when no more retard is taken, and
 # the retard from which on the fuel is the limit of this build.
-KNOCK_LEFT = Limit("knock_left", "Knock integral, ignition by the fuel", "number", 1.04, 1.25, 0.0, _KNOCK)
+KNOCK_LEFT = Limit("knock_left", "Knock integral, ignition by the fuel", "number", 1.04, 1.10, 0.0, _KNOCK)
+# Past the octane that it was fitted to it is a hint, until it is far beyond
+KNOCK_HINT = Limit("knock_hint", "Knock integral beyond octane 100", "number", 1.0, 2.0, 0.0, _KNOCK)
+LEAN = Limit("lean", "Lambda of spark ignition at full load", "number", 0.95, 1.05, 0.5, "0.75 to 0.88 is usual, leaner than 1.05 a fault, from 1.4 on it misfires: common practice, no source")
 KNOCK_RETARD = Limit("knock_retard", "Retard that the fuel asks for", "angle_degrees", 14.0, 90.0, 0.0, _KNOCK)
 
 
@@ -230,5 +233,5 @@ ALL: tuple[Limit, ...] = (
     CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, BANKS, BRAKE, LEAK, OIL_SHORT, OIL_FLOOD, DRAINS, DUTY, PUMPS, FUEL_SPEED,
     METER_RANGE, METER_STRAIGHT, PEDAL, THROTTLE_LOSS, PORT_LIP, VALVE_MACH, COOLANT, PULL, CRANKCASE, SUCKED, TURBO_WATER, ADAPTER, CARRIED, BRICK, FIT, APART,
     TORCH_SHARE, DRAIN, KNOCK_TYPED,
-    KNOCK_LEFT, KNOCK_RETARD, *MATERIALS.values(),
+    KNOCK_LEFT, KNOCK_HINT, LEAN, KNOCK_RETARD, *MATERIALS.values(),
 )  # fmt: skip

@@ -155,9 +155,25 @@ def _pulses(tree: dict[str, Any]) -> dict[str, Any]:
     return tree
 
 
+def _sold_springs(tree: dict[str, Any]) -> dict[str, Any]:
+    """Version 6 reads a spring as the boost that it is sold for; a file that said its opening pressure on the bench keeps it."""
+    tree = dict(tree, schema_version=6)
+    gate = tree.get("gate")
+    if isinstance(gate, dict) and "sold" not in gate:
+        tree["gate"] = {**gate, "sold": "bench"}
+    variants = tree.get("variants")
+    if isinstance(variants, list):
+        tree["variants"] = [
+            {**v, "design": _sold_springs(v["design"])}
+            if isinstance(v, dict) and isinstance(v.get("design"), dict) else v
+            for v in variants
+        ]  # fmt: skip
+    return tree
+
+
 # One pure function a version: from the document of that version to the next one.
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
-    1: _hot_side, 2: _typed_ignition, 3: _usual_said, 4: _pulses,
+    1: _hot_side, 2: _typed_ignition, 3: _usual_said, 4: _pulses, 5: _sold_springs,
 }  # fmt: skip
 
 

@@ -421,6 +421,7 @@ def _blower(project: doc.Project) -> Blower | None:
         maximum_speed=b.rotor_limit.si,
         belt=belt_of(project),
         by_pulley=b.ratio.known == UNKNOWN,
+        vents=b.bypass == "air",
     )
 
 
@@ -524,7 +525,7 @@ def actuator_of(project: doc.Project) -> Actuator | None:
     plumbed = tuple((role_of(one, ports), role_of(two, ports)) for one, two in g.plumbed)
     return Actuator(
         spring, full, diaphragm, g.diameter.si, g.reference, g.control, g.duty.si, said=said, hose=g.hose.si,
-        long=g.hose_long.si, plumbed=plumbed, ports=ports,
+        long=g.hose_long.si, plumbed=plumbed, ports=ports, by_boost=g.sold == "engine",
     )  # fmt: skip
 
 
@@ -536,7 +537,7 @@ def blow_off_of(project: doc.Project) -> BlowOff | None:
     return BlowOff(g.blow_off.si, g.blow_spring.si, g.blow_to, g.metered == "yes" or project.meter.kind != "none")
 
 
-UNSAID = 0.5e5  # Pa gauge at which a spring opens that nobody said; common practice, no source
+UNSAID = 0.5e5  # Pa gauge of a spring that nobody said, as springs are named in the document; common practice, no source
 
 
 def assemble(project: doc.Project, *, id: str = "") -> System:

@@ -99,7 +99,7 @@ def control(project: Project, progress: Progress = unwatched) -> Control:
     """What spring and solenoid of a document do. Raises Fault for one without a gate."""
     system = assemble(project)
     if system.actuator is None or system.gate.area <= 0.0:
-        raise Fault("there is no wastegate: a blower has its bypass, and without a gate nothing holds the boost")
+        raise Fault("a blower is held by its bypass" if project.blower.fitted else "there is no wastegate: nothing holds the boost")
     solver = prepare(system)
     raw = solver.full_load
     actuator = system.actuator
@@ -217,7 +217,7 @@ def unsaid(found: Control, units: Mapping[str, str]) -> str:
     """That nobody has said the spring, and what stands in for it; empty where somebody has."""
     if found.actuator.said:
         return ""
-    return told("Nobody has said a spring: one of {0} stands in", figure(found.actuator.spring, "pressure_gauge", units))
+    return told("No spring chosen yet: one that opens at {0} on the bench is assumed", figure(found.actuator.spring, "pressure_gauge", units))
 
 
 def held_boost(boost: float, units: Mapping[str, str]) -> str:

@@ -40,7 +40,7 @@ from zarvik.project.parts.turbo import Turbo
 from zarvik.project.units import Quantity
 
 SCHEMA = "zarvik-project"
-SCHEMA_VERSION = 5
+SCHEMA_VERSION = 6
 MOST_PIECES = 200  # in a run
 MOST_TURBOS = 60
 MOST_VARIANTS = 40

@@ -11,20 +11,28 @@ from zarvik.core.progress import Progress, unwatched
 from zarvik.core.words import Fault, Figure, Sentence, say
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
+from zarvik.project.language import tr
 
 PLACES = {
     AT_PORT: "In a primary, two fingers behind the port", COLLECTOR: "In the collector, before the turbine",
     BEHIND: "Right behind the turbine",
 }  # fmt: skip
+DRIVEN_PLACES = {**PLACES, COLLECTOR: "In the collector", BEHIND: "In the downpipe"}
 
 
 @dataclass(frozen=True)
 class Around:
-    """The hot side at its target: what was worked out, titles of the pieces by key, and what is to be known, in sentences."""
+    """The hot side at its target: what was worked out, titles of the pieces by key, and what is to be known, in sentences; `driven`: by a blower."""
 
     parts: HotParts
     titles: dict[str, str]
     notes: tuple[Sentence, ...]
+    driven: bool = False
+
+
+def place_words(found: Around, place: str) -> str:
+    """Where a probe stands, in words: a blower's engine has no turbine."""
+    return tr((DRIVEN_PLACES if found.driven else PLACES)[place])
 
 
 def around(project: Project, progress: Progress = unwatched) -> Around:
@@ -37,7 +45,7 @@ def around(project: Project, progress: Progress = unwatched) -> Around:
         raise Fault("the target is not solved: there is no heat to tell of")
     progress(0.5)
     titles = {e.id: e.name or e.id for e in system.elements}
-    return Around(hot_parts(solver, point), titles, tuple(_notes(project)))
+    return Around(hot_parts(solver, point), titles, tuple(_notes(project)), system.blower is not None)
 
 
 def _notes(project: Project) -> list[Sentence]:
@@ -64,7 +72,7 @@ def told_boss(found: Around) -> Sentence:
     """Where the lambda probe goes."""
     boss = found.parts.boss
     if not boss.id:
-        return say("Nowhere behind the turbine is it straight, mixed and cool enough for a lambda probe: a straight of six bores")
+        return say("Nowhere in the exhaust is it straight, mixed and cool enough for a lambda probe: a straight of six bores")
     return say("Lambda probe: in “{name}”, {at} from its beginning, where the gas has {gas}", name=found.titles.get(boss.id, boss.id),
                at=Figure(boss.at, "length"), gas=Figure(boss.gas, "temperature"))  # fmt: skip
 
@@ -75,7 +83,7 @@ def told_hung(found: Around) -> tuple[Sentence, ...]:
     if hang is None:
         return ()
     words = [
-        say("About {mass} behind the turbine: {count} hangers of rubber, {apart} from one to the next", mass=Figure(hang.mass, "mass"),
+        say("About {mass} of exhaust: {count} hangers of rubber, {apart} from one to the next", mass=Figure(hang.mass, "mass"),
             count=str(hang.hangers), apart=Figure(hang.between, "length")),
         say("It grows {grows} when hot: a flex piece right behind the first bend takes that and the engine's rocking; the first hanger "
             "stands behind it, and none holds it fast along the pipe", grows=Figure(hang.grows, "length")),

@@ -160,8 +160,8 @@ def _made(project: Project) -> Iterator[Row]:
     boost = most_boost(project)
     yield from _run_joints(project, "intake", boost)
     if project.blower.fitted or project.chosen is not None:
-        yield _flange("turbo__inlet", tr("Compressor inlet"), r.HOSED, r.SUCTION, _end(project, "intake", -1), 0.0, 320.0)
-        yield _flange("turbo__outlet", tr("Compressor outlet"), r.HOSED, r.BOOST, _end(project, "hot_pipe", 0), boost, 440.0)
+        yield _flange("turbo__inlet", tr("Blower inlet") if project.blower.fitted else tr("Compressor inlet"), r.HOSED, r.SUCTION, _end(project, "intake", -1), 0.0, 320.0, _BLOWN if project.blower.fitted else "")
+        yield _flange("turbo__outlet", tr("Blower outlet") if project.blower.fitted else tr("Compressor outlet"), r.HOSED, r.BOOST, _end(project, "hot_pipe", 0), boost, 440.0, _BLOWN if project.blower.fitted else "")
     yield from _run_joints(project, "hot_pipe", boost)
     if project.cooler.fitted:
         yield _flange("cooler__in", tr("Cooler in"), r.HOSED, r.BOOST, _end(project, "hot_pipe", -1), boost, 430.0)
@@ -206,7 +206,7 @@ def _drain_turn(project: Project, number: int) -> float:
 
 def _gate(project: Project, boost: float) -> Iterator[Row]:
     gate = project.gate
-    if gate.diameter.si <= 0.0:
+    if gate.diameter.si <= 0.0 or project.blower.fitted:
         return
     if gate.kind == "outside":
         for number in range(1, int(gate.count.si) + 1):
@@ -222,11 +222,12 @@ def _gate(project: Project, boost: float) -> Iterator[Row]:
         yield Row("blow__signal", r.HOSE, tr("Blow-off signal"), tr("Plenum"), r.BOOST, served="blow", bore=0.005, material="silicone", pressure=boost, temperature=360.0)
 
 
+_BLOWN = "Blower"
 _PLACES = {"turbo": "Turbo", "cooler": "Cooler", "engine": "Engine", "gate": "Gate", "blow": "Cold charge pipe"}  # by the key of a line
 
 
-def _flange(key: str, name: str, made: str, side: str, diameter: float, pressure: float, temperature: float) -> Row:
-    return Row(key, r.JOINT, name, tr(_PLACES[key.partition("__")[0].rstrip("0123456789 ")]), side, made=made, diameter=diameter, bore=diameter, material="silicone" if made == r.HOSED else "",
+def _flange(key: str, name: str, made: str, side: str, diameter: float, pressure: float, temperature: float, place: str = "") -> Row:
+    return Row(key, r.JOINT, name, tr(place or _PLACES[key.partition("__")[0].rstrip("0123456789 ")]), side, made=made, diameter=diameter, bore=diameter, material="silicone" if made == r.HOSED else "",
                pressure=pressure, temperature=temperature)  # fmt: skip
 
 

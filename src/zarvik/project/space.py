@@ -182,6 +182,7 @@ def _space(project: Project) -> core.Space:
         log=s.making.log.si,
         spread=s.making.spread.si,
         radius=s.making.tightest.si,
+        blown=project.blower.fitted,
     )
 
 

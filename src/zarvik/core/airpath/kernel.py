@@ -48,6 +48,7 @@ from zarvik.core.airpath.slots import (
     DUMPS,
     EFFECTIVENESS,
     EVAPORATED,
+    EVAPORATED_FUEL,
     F_ENGINE,
     F_EXHAUST,
     F_OUTLET,
@@ -127,6 +128,7 @@ from zarvik.core.airpath.slots import (
     TURBINE_FLOW,
     TURBINE_POWER,
     VAPOUR,
+    VENTS,
     VOLUME,
     WHEEL_BEFORE,
     WORK,
@@ -152,12 +154,14 @@ from zarvik.core.engine.engine import (
     back_pressure_factor,
     charge_after_fuel,
     displaced,
+    evaporable,
+    evaporated_share,
     exhaust_temperature,
     friction_mean_pressure,
     late_factor,
     wall_heat,
 )
-from zarvik.core.engine.knock import retard_of
+from zarvik.core.engine.knock import left_hotter, retard_of
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import (
     enthalpy,
@@ -260,6 +264,12 @@ def mix_by_fuel(packed: Packed, air: float) -> None:
 
 
 @compiled
+def drawn_in(site: np.ndarray, air: float, opening: float) -> float:
+    """Air in kg/s through the intake: `air` that goes on, and what a blower's bypass vents at its `opening`, a share of that."""
+    return air * (1.0 + opening) if site[BELT] > 0.0 and site[VENTS] > 0.0 else air
+
+
+@compiled
 def compress(
     packed: Packed, bounds: Bounds, speed: float, x: np.ndarray, pieces: np.ndarray,
     state: np.ndarray,
@@ -267,14 +277,17 @@ def compress(
     """From the surroundings through the intake to behind the compressor or blower. `speed` rev/min."""
     site, gas, _, rows, losses, lines, points, _, turbine, _, _ = packed
     air = state[AIR]
+    belt = site[BELT] > 0.0
+    opening = min(max(x[X_REGIME], 0.0), 1.0)
+    if not belt and site[GATE_AREA] <= 0.0:
+        opening = 0.0
     p1, t1, choked = march(
-        gas, rows, losses, 0, bounds[0], air, site[SITE_PRESSURE], site[SITE_TEMPERATURE], pieces,
+        gas, rows, losses, 0, bounds[0], drawn_in(site, air, opening), site[SITE_PRESSURE], site[SITE_TEMPERATURE], pieces,
         (site[BAY_TEMPERATURE], site[BAY_CONVECTION]),
     )  # fmt: skip
     state[CHOKED] = choked
     state[P1] = p1
     state[T1] = t1
-    belt = site[BELT] > 0.0
     if belt:
         ratio = math.exp(x[X_WHEEL])
         efficiency = blower_efficiency(site[BLOWER_ADIABATIC], site[BLOWER_FALL], ratio)
@@ -290,13 +303,10 @@ def compress(
         state[MAP_FLOW] = flow
         state[MAP_SPEED] = corrected
         state[MAP_PLACE] = place
-    opening = min(max(x[X_REGIME], 0.0), 1.0)
-    if not belt and site[GATE_AREA] <= 0.0:
-        opening = 0.0
     h1 = enthalpy(gas, t1)
     # With a blower the bypass brings back to the inlet what is too much: it has been paid for, and it
     # is warm.
-    around = opening if belt else 0.0
+    around = opening if belt and site[VENTS] <= 0.0 else 0.0
     mixed_inlet = t1
     h_in = h1
     rise = 0.0
@@ -320,7 +330,7 @@ def compress(
     state[MAP_RATIO] = ratio
     state[MAP_EFFICIENCY] = efficiency
     state[OPENING] = opening
-    state[SHAFT] = air * (1.0 + around) * rise
+    state[SHAFT] = air * (1.0 + (opening if belt else 0.0)) * rise
     if belt:
         # The belt stretches: the blower falls behind by what it pulls.
         state[MAP_SPEED] *= 1.0 - min(site[BELT_SLIP] * max(state[SHAFT], 0.0) / speed, 0.2)
@@ -372,25 +382,23 @@ def breathe_and_burn(
     # What stays behind in a cylinder is what its neighbours press on it while both its valves are open.
     against = pulse_factors(turbine[PULSES:], speed, math.exp(x[X_TURBINE_INLET]))[2]
     state[AGAINST] = against
-    into = t
+    into, share = t, 0.0
+    per_air = site[FUEL_PER_AIR] * site[DRY_SHARE]
+    vapour = site[VAPOUR : VAPOUR + 4]
     if site[EVAPORATED] > 0.0:
-        into = charge_after_fuel(
-            gas, t, p, site[FUEL_PER_AIR] * site[DRY_SHARE], site[EVAPORATED], site[LATENT],
-            site[VAPOUR : VAPOUR + 4],
-        )  # fmt: skip
+        into = charge_after_fuel(gas, t, p, per_air, site[EVAPORATED], site[LATENT], vapour)
+        share = min(evaporated_share(site[EVAPORATED], 0.5 * (into + t), vapour), evaporable(gas, into, p, per_air, vapour))
+    state[EVAPORATED_FUEL] = share
     demand = (
         air_demand(gas, site[DISPLACEMENT], breathing, speed, p, into)
         * back_pressure_factor(against * p_port / p, site[COMPRESSION])
-        * displaced(
-            gas, into, p, site[FUEL_PER_AIR] * site[DRY_SHARE], site[EVAPORATED],
-            site[VAPOUR : VAPOUR + 4],
-        )
+        * displaced(gas, into, p, per_air, share, vapour)
     )  # fmt: skip
     dry = air * site[DRY_SHARE]
     fuel = dry * site[FUEL_PER_AIR]
     released = dry * site[RELEASED]
     swept = site[DISPLACEMENT] * speed / 120.0
-    retard = retard_of(knock, speed, p, into)
+    retard = retard_of(knock, speed, p, into + left_hotter(share - site[EVAPORATED], site[FUEL_PER_AIR], site[LATENT]))
     indicated = site[WORK] * late_factor(retard) * dry / swept
     pumping = p_port - p
     friction = friction_mean_pressure(2.0 * site[STROKE] * speed / 60.0, indicated)
@@ -566,11 +574,14 @@ def energy_left(
     base = REFERENCE_TEMPERATURE
     leak = state[LEAK]
     into = (air + leak) * (enthalpy(gas, site[SITE_TEMPERATURE]) - enthalpy(gas, base))
+    vented = drawn_in(site, air + leak, state[OPENING]) - air - leak
+    into += vented * (enthalpy(gas, site[SITE_TEMPERATURE]) - enthalpy(gas, base))
     into += state[RELEASED_HEAT]
     dumped = state[DUMPED]
     out = (exhaust - dumped) * (enthalpy(burnt, state[TAIL_TEMPERATURE]) - enthalpy(burnt, base))
     out += dumped * (enthalpy(burnt, state[T4]) - enthalpy(burnt, base))
     out += leak * (enthalpy(gas, state[T_PLENUM]) - enthalpy(gas, base))
+    out += vented * (enthalpy(gas, state[T2]) - enthalpy(gas, base))
     walls = 0.0
     back = bounds[3] + int(site[REJOINS])
     for i in range(bounds[4]):
@@ -584,7 +595,7 @@ def energy_left(
                     flow -= state[GATE_FLOW]
                 walls += flow * (enthalpy(burnt, before) - enthalpy(burnt, behind))
             else:
-                walls += (air + leak) * (enthalpy(gas, before) - enthalpy(gas, behind))
+                walls += (air + leak + (vented if i < bounds[0] else 0.0)) * (enthalpy(gas, before) - enthalpy(gas, behind))
     swept = site[DISPLACEMENT] * speed / 120.0
     lost = state[COOLANT_HEAT] + state[FRICTION] * swept + state[COOLER_HEAT] + walls
     taken = state[BELT_POWER] if site[BELT] > 0.0 else state[TURBINE_POWER]

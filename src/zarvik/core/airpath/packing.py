@@ -120,6 +120,7 @@ def packed(system: System) -> k.Packed:
         blower = system.blower
         site[k.BELT] = 1.0
         site[k.BELT_RATIO] = blower.ratio
+        site[k.VENTS] = 1.0 if blower.vents else 0.0
         site[k.BLOWER_DISPLACEMENT] = blower.displacement
         site[k.BLOWER_VOLUMETRIC] = blower.volumetric
         site[k.BLOWER_LEAK] = blower.leak

@@ -105,7 +105,8 @@ class Closure:
 
 @dataclass(frozen=True)
 class Point:
-    """The state of the whole path at one engine speed; SI. `retard`: degrees of ignition after best torque; `mixture`: lambda;
+    """The state of the whole path at one engine speed; SI. `retard`: degrees of ignition after best torque; `mixture`: lambda; `evaporated`: share of the fuel
+    that has evaporated when the valves shut;
     `taken`: K of what the compressor or blower takes in (with what a bypass brings back). `corrected_power`: as a dyno would print
     it (SAE J1349)."""
 
@@ -124,6 +125,7 @@ class Point:
     charge: float
     retard: float
     mixture: float
+    evaporated: float
     taken: float
     turbo: TurboPoint
     cooler_effectiveness: float

@@ -94,6 +94,7 @@ class Reading:
             charge=s[k.T_CHARGE],
             retard=s[k.RETARD],
             mixture=self._mixture(s),
+            evaporated=s[k.EVAPORATED_FUEL],
             taken=s[k.T_TAKEN],
             turbo=self._turbo(s),
             cooler_effectiveness=s[k.EFFECTIVENESS],
@@ -209,7 +210,10 @@ class Reading:
         site = self.system.site
         cold = s[k.AIR]
         hot = cold + s[k.FUEL]
-        stations = {st.AMBIENT: Station(site.pressure, site.temperature, cold, 0.0)}
+        blower = self.system.blower
+        # What a bypass vents came through the intake
+        drawn = cold * (1.0 + s[k.OPENING]) if blower is not None and blower.vents else cold
+        stations = {st.AMBIENT: Station(site.pressure, site.temperature, drawn, 0.0)}
         stretches: list[Stretch] = []
         index = 0
         alone = self.system.alone
@@ -222,7 +226,7 @@ class Reading:
         }
         for section, (start, end) in st.SECTIONS.items():
             run = self.system.runs[section]
-            flow = cold if section in st.COLD_SECTIONS else hot
+            flow = drawn if section == st.INTAKE else cold if section in st.COLD_SECTIONS else hot
             if section == st.EXHAUST:
                 flow = hot - s[k.DUMPED]
                 if alone:

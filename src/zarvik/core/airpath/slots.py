@@ -53,7 +53,8 @@ REJOINS = 46  # pieces of the exhaust before the one at which the gate's gas com
 JOIN_WIDE = 47  # area of the exhaust there over that of the gate's pipe
 JOIN_COSINE = 48  # of the angle at which it joins
 LEAK_AREA = 49  # effective m2 of holes between compressor and valves, 0 for a tight build
-SITE_SIZE = 50
+VENTS = 50  # 1 where a blower's bypass blows into the open, 0 where it leads back before the blower
+SITE_SIZE = 51
 # ---- what it writes for each point --------------------------------------------------------------
 AIR = 0
 P1 = 1
@@ -111,7 +112,8 @@ BEHIND_GATE = 57  # Pa behind the gate
 AGAINST = 58  # pressure at a port while both valves stand open, over its mean
 JOINED = 59  # temperature in K behind the place where the gate's gas is back
 LEAK = 60  # kg/s that leaves through them
-POINT_SIZE = 61
+EVAPORATED_FUEL = 61  # share of the fuel that has evaporated when the valves shut
+POINT_SIZE = 62
 # ---- unknowns and residuals ---------------------------------------------------------------------
 X_AIR = 0  # ln air
 X_WHEEL = 1  # ln wheel speed over the map's maximum; with a blower ln pressure ratio

@@ -10,6 +10,9 @@ from zarvik.core.limits import (
 )
 from zarvik.core.words import Figure, revs, say
 
+_TURBO = "{before} before the turbine is {ratio} times the plenum; {behind} behind it; pumping takes {pumping} at {speed}"
+_DRIVEN = "{before} in the manifold is {ratio} times the plenum; {behind} in the exhaust; pumping takes {pumping} at {speed}"
+
 
 def check(case: Case) -> list[Verdict]:
     """At the target speed."""
@@ -20,14 +23,13 @@ def check(case: Case) -> list[Verdict]:
     behind = stations["turbine_outlet"].pressure - case.system.site.pressure
     return [Verdict(
         "back_pressure", "Back-pressure", state, margin,
-        say("{before} before the turbine is {ratio} times the plenum; {behind} behind it; pumping "
-            "takes {pumping} at {speed}",
+        say(_DRIVEN if case.system.blower is not None else _TURBO,
             before=Figure(stations["turbine_inlet"].pressure, "pressure_absolute",
                           "pressure:turbine_inlet", point.speed),
             ratio=Figure(ratio, "factor", "back_pressure", point.speed),
             behind=Figure(behind, "pressure_gauge", "exhaust_pressure", point.speed),
             pumping=Figure(point.pumping * case.system.engine.swept_flow(point.speed), "power", "pumping_power", point.speed),
             speed=revs(point.speed)),
-        None if state == HOLDS else say("A larger housing or turbine, or a freer exhaust"),
+        None if state == HOLDS else say("A freer exhaust" if case.system.blower is not None else "A larger housing or turbine, or a freer exhaust"),
         (), "turbine", BACK_PRESSURE.basis,
     )]  # fmt: skip

@@ -34,7 +34,7 @@ def check(case: Case) -> list[Verdict]:
         cure, changes = _spring(case, actuator, wanted) or (None, ())
         return [Verdict(
             "spring", "Spring of the gate", OPEN, None,
-            say("Nobody has said a spring. One that opens at {spring} on the bench would hold {boost} at {speed}",
+            say("No spring chosen yet. One that opens at {spring} on the bench would hold {boost} at {speed}",
                 spring=Figure(actuator.spring, "pressure_gauge", "spring_guess"),
                 boost=Figure(off.boost, "pressure_gauge", "spring_off", speed), speed=revs(speed)),
             cure, changes, "gate", SPRING.basis,
@@ -112,17 +112,23 @@ def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tu
     if not ideal > 0.0:
         return None
     if actuator.control == NONE:
-        chosen = min(SPRINGS, key=lambda s: abs(s - ideal))
+        chosen = min(SPRINGS, key=lambda s: abs(actuator.opens_at(s) - ideal))
     else:
-        chosen = next((s for s in SPRINGS if s >= ideal), SPRINGS[-1])
-    if actuator.said and abs(chosen - actuator.spring) < 2e3:
+        chosen = next((s for s in SPRINGS if actuator.opens_at(s) >= ideal), SPRINGS[-1])
+    if actuator.said and abs(actuator.opens_at(chosen) - actuator.spring) < 2e3:
         return say("No spring that is sold comes nearer: a solenoid, or a screw on the rod, makes up the rest"), ()
     changes = (Change("gate.spring", chosen), Change("gate.full", chosen * actuator.full / actuator.spring))
     if actuator.control == NONE:
-        words = say("A spring, or a stack, that opens at {spring} on the bench", spring=Figure(chosen, "pressure_gauge"))
+        words = (
+            say("A spring, or a stack, sold for {spring}", spring=Figure(chosen, "pressure_gauge")) if actuator.by_boost else
+            say("A spring, or a stack, that opens at {spring} on the bench", spring=Figure(chosen, "pressure_gauge"))
+        )  # fmt: skip
     else:
-        words = say("A spring that opens at {spring} on the bench: the weakest with which the solenoid reaches it",
-                    spring=Figure(chosen, "pressure_gauge"))  # fmt: skip
+        words = (
+            say("A spring sold for {spring}: the weakest with which the solenoid reaches the target", spring=Figure(chosen, "pressure_gauge"))
+            if actuator.by_boost else
+            say("A spring that opens at {spring} on the bench: the weakest with which the solenoid reaches it", spring=Figure(chosen, "pressure_gauge"))
+        )  # fmt: skip
     return words, changes
 
 

@@ -8,16 +8,19 @@ import math
 import numpy as np
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Verdict
-from zarvik.core.engine.knock import MOST_RETARD, RANGE, pack, screen
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.engine.engine import Engine
+from zarvik.core.engine.knock import MOST_RETARD, RANGE, pack, screen, seen_charge
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.limits import FAILS, HOLDS, KNOCK_LEFT, KNOCK_RETARD, KNOCK_TYPED, TIGHT
-from zarvik.core.words import Figure, revs, say
+from zarvik.core.limits import FAILS, HOLDS, KNOCK_HINT, KNOCK_LEFT, KNOCK_RETARD, KNOCK_TYPED
+from zarvik.core.words import Figure, Sentence, revs, say
 
 # Below twice the idle speed nobody holds an engine at full load; common practice, no source.
 LUGGING = 2.0
+BOOST_STEP = 2e3  # Pa, in which a suggested boost is rounded down
 
 
 def check(case: Case) -> list[Verdict]:
@@ -29,17 +32,7 @@ def check(case: Case) -> list[Verdict]:
     if len(good) == 0:
         return []
     states = case.raw.states[good]
-    found = np.array(
-        [
-            screen(
-                engine.at(float(n)), speed=np.array([n]), plenum=row[k.P_PLENUM : k.P_PLENUM + 1],
-                charge=row[k.T_CHARGE : k.T_CHARGE + 1],
-                gas_constant=float(case.solver.gas[GAS_CONSTANT]),
-                retard=row[k.RETARD : k.RETARD + 1],
-            )[0]
-            for n, row in zip(case.raw.speed[good], states, strict=True)
-        ]
-    )  # fmt: skip
+    found = indices(case.solver, case.raw.speed[good], states)
     by_fuel = engine.retard is None
     # By the fuel, where it is latest; typed, where the index is highest.
     i = int(states[:, k.RETARD].argmax()) if by_fuel else int(found.argmax())
@@ -47,15 +40,8 @@ def check(case: Case) -> list[Verdict]:
         i = int(found.argmax())
     worst, retard = float(found[i]), float(states[i, k.RETARD])
     at = float(case.raw.speed[good][i])
-    if not by_fuel:
-        state, margin = KNOCK_TYPED.state(worst), KNOCK_TYPED.margin(worst)
-    elif worst > KNOCK_LEFT.good:
-        state, margin = KNOCK_LEFT.state(worst), KNOCK_LEFT.margin(worst)
-    else:
-        state, margin = KNOCK_RETARD.state(retard), 1.0 - retard / MOST_RETARD
     outside = engine.fuel.octane > RANGE
-    if outside and state == FAILS:
-        state, margin = TIGHT, max(margin, 0.0)
+    state, margin = judged(engine, worst, retard)
     figures = {
         "index": Figure(worst, "factor", "knock", at), "speed": revs(at),
         "charge": Figure(float(states[i, k.T_CHARGE]), "temperature", "charge", at),
@@ -90,15 +76,103 @@ def check(case: Case) -> list[Verdict]:
         text += ". The relation was fitted up to octane 100: on this fuel it is only a hint"
     else:
         text += ". To rank and warn, not to promise"
-    return [
-        Verdict(
-            "knock", "Knock (screening)", state, margin, say(text, **figures),
-            None if state == HOLDS else say(
-                "Cooler charge, more octane, less boost where it is worst",
-                ("" if by_fuel else ", or more retard (10° cost about 4.5 % and heat the exhaust)")),
-            (), "engine", KNOCK_TYPED.basis,
+    def advised() -> tuple[Sentence | None, tuple[Change, ...]]:
+        words = say(
+            "Cooler charge, more octane, less boost where it is worst",
+            ("" if by_fuel else ", or more retard (10° cost about 4.5 % and heat the exhaust)"),
         )
-    ]  # fmt: skip
+        return (_less_boost(case, at, case.raw.solutions[good[i]]) or (words, ())) if state == FAILS and not outside else (words, ())
+
+    cure, changes = case.cure("knock", state, advised)
+    return [Verdict("knock", "Knock (screening)", state, margin, say(text, **figures), cure, changes, "engine", KNOCK_TYPED.basis)]
+
+
+def indices(solver: Solver, speed: np.ndarray, states: np.ndarray) -> np.ndarray:
+    """The knock integral at solved points: `speed` rev/min and their states, a row each."""
+    engine = solver.system.engine
+    return np.array(
+        [
+            screen(
+                engine.at(float(n)), speed=np.array([n]), plenum=row[k.P_PLENUM : k.P_PLENUM + 1],
+                charge=np.array([seen_charge(engine.at(float(n)), float(row[k.T_CHARGE]), float(row[k.EVAPORATED_FUEL]))]), gas_constant=float(solver.gas[GAS_CONSTANT]),
+                retard=row[k.RETARD : k.RETARD + 1],
+            )[0]
+            for n, row in zip(speed, states, strict=True)
+        ]
+    )  # fmt: skip
+
+
+def judged(engine: Engine, index: float, retard: float) -> tuple[str, float]:
+    """State and margin of a knock `index` with so many degrees of `retard`: the margin falls with the retard that the fuel asks for, and
+    on below 0 with what is left when no more is taken."""
+    octane = engine.fuel.octane
+    assert octane is not None
+    if octane > RANGE:
+        return (FAILS if KNOCK_HINT.state(index) == FAILS else KNOCK_RETARD.state(retard)), min(KNOCK_HINT.margin(max(index, 1.0)), 1.0 - retard / MOST_RETARD + 0.5)
+    if engine.retard is not None:
+        return KNOCK_TYPED.state(index), KNOCK_TYPED.margin(index)
+    over = max(index - 1.0, 0.0)
+    left = KNOCK_LEFT.most - 1.0
+    state = KNOCK_LEFT.state(index)
+    if state == HOLDS:
+        state = KNOCK_RETARD.state(retard)
+    return state, left + (1.0 - left) * (1.0 - retard / MOST_RETARD) - over
+
+
+def knock_index(solver: Solver, point: Point) -> float:
+    """The knock integral at a solved `point`; 0 for a diesel."""
+    engine = solver.system.engine
+    if engine.fuel.octane is None:
+        return 0.0
+    found = screen(
+        engine.at(point.speed), speed=np.array([point.speed]), plenum=np.array([solver.system.site.pressure + point.boost]),
+        charge=np.array([seen_charge(engine.at(point.speed), point.charge, point.evaporated)]), gas_constant=float(solver.gas[GAS_CONSTANT]), retard=np.array([point.retard]),
+    )  # fmt: skip
+    return float(found[0])
+
+
+def knocks(solver: Solver, point: Point) -> bool:
+    """Is a solved `point` one that cannot be driven, because no retard that is usual keeps it from knocking?"""
+    engine = solver.system.engine
+    return engine.fuel.octane is not None and judged(engine, knock_index(solver, point), point.retard)[0] == FAILS
+
+
+def knock_margin(solver: Solver, point: Point) -> float:
+    """Margin to knock at a solved `point`, negative where no retard that is usual keeps it away; inf for a diesel."""
+    engine = solver.system.engine
+    return math.inf if engine.fuel.octane is None else judged(engine, knock_index(solver, point), point.retard)[1]
+
+
+def _less_boost(case: Case, speed: float, start: np.ndarray) -> tuple[Sentence, tuple[Change, ...]] | None:
+    """The most boost, in steps that are set, that the fuel stands at an engine `speed`, with the retard that is usual; None where even
+    without boost it does not."""
+    solver, ambient = case.solver, case.system.site.pressure
+    engine = case.system.engine
+
+    def stands(boost: float) -> tuple[bool, float]:
+        raw = solver.at_pressure(np.array([speed]), np.array([ambient + boost]), start=start)
+        if not raw.solved[0]:
+            return False, 0.0
+        index = float(indices(solver, raw.speed, raw.states)[0])
+        retard = float(raw.states[0, k.RETARD])
+        return judged(engine, index, retard)[0] != FAILS, retard
+
+    low, high = 0.0, case.system.boost.full
+    if not stands(max(0.1 * high, 2e3))[0]:
+        return None
+    low = max(0.1 * high, 2e3)
+    while high - low > BOOST_STEP:
+        middle = 0.5 * (low + high)
+        low, high = (middle, high) if stands(middle)[0] else (low, middle)
+    boost = max(low // BOOST_STEP * BOOST_STEP, BOOST_STEP)
+    fits, retard = stands(boost)
+    if not fits:
+        return None
+    return (
+        say("A full boost of {boost}: this fuel then needs {retard} less timing at {speed}", boost=Figure(boost, "pressure_gauge"),
+            retard=Figure(math.radians(retard), "angle"), speed=revs(speed)),
+        (Change("boost.full", boost),),
+    )  # fmt: skip
 
 
 def best_ignition(solver: Solver, speed: float, start: np.ndarray) -> tuple[float, float] | None:

@@ -9,6 +9,8 @@ import numpy as np
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.knock import knock_margin, knocks
+from zarvik.core.checks.mixture import MISFIRES
 from zarvik.core.checks.smoke import injection
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.limits import BOTTOM_END, FAILS, HOLDS, POWER, SMOKE, TIGHT
@@ -21,6 +23,8 @@ BESIDE = {
     "choke": "Only beyond the map, past choke",
     "overspeed": "Only beyond the highest speed of the map",
 }
+KNOCKS = "Only while the engine knocks"
+MISFIRED = "Only on paper: so lean it misfires"
 STEP = 500.0  # Pa, to which a suggested boost is rounded up
 
 MISSING = {
@@ -60,9 +64,9 @@ def check(case: Case) -> list[Verdict]:
     margin = point.power / target.power - 1.0
     state = POWER.state(margin)
     word = {FAILS: "Missed", TIGHT: "Reached, barely", HOLDS: "Reached"}[state]
-    beside = _beside_the_map(case)
+    beside, depth = _beside_the_map(case)
     if beside and state != FAILS:
-        state, word, margin = FAILS, beside, min(margin, -0.01)
+        state, word, margin = FAILS, beside, min(margin, -0.01 - depth)
     cause, gain = _what_costs_most(case)
     missing = target.power - point.power
     at = target.speed
@@ -96,6 +100,10 @@ def check(case: Case) -> list[Verdict]:
         cure, changes = say("A compressor that has this flow and pressure on its map"), ()
         if beside == RUNAWAY:
             cure = say("First a wastegate that holds the boost")
+        elif beside == KNOCKS:
+            cure = say("First what keeps it from knocking: less boost or compression, a cooler charge, more octane")
+        elif beside == MISFIRED:
+            cure = say("First a mixture that burns")
     return [
         Verdict("target", "Target power", state, margin, text, cure, changes, "target",
                 POWER.basis)
@@ -154,14 +162,18 @@ def _more_fuel(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
     )  # fmt: skip
 
 
-def _beside_the_map(case: Case) -> str:
-    """Why the power at the target is none to count on, empty when it is."""
+def _beside_the_map(case: Case) -> tuple[str, float]:
+    """Why the power at the target is none to count on, empty when it is, and by how much."""
     turbo = case.target.turbo
+    if case.system.engine.fuel.spark and case.target.mixture > MISFIRES:
+        return MISFIRED, case.target.mixture - MISFIRES
+    if knocks(case.solver, case.target):
+        return KNOCKS, max(-knock_margin(case.solver, case.target), 0.0)
     if turbo.regime == "no gate" and case.target.boost > 1.05 * case.target.wanted_boost + 2e3:
-        return RUNAWAY
+        return RUNAWAY, case.target.boost / max(case.target.wanted_boost, 2e3) - 1.0
     if case.system.blower is None and turbo.region in ("surge", "choke", "overspeed"):
-        return BESIDE[turbo.region]
-    return ""
+        return BESIDE[turbo.region], max(-min(turbo.surge, turbo.choke, turbo.overspeed), 0.0)
+    return "", 0.0
 
 
 def _what_costs_most(case: Case) -> tuple[str, float]:
@@ -179,6 +191,13 @@ def _what_costs_most(case: Case) -> tuple[str, float]:
     found = {"heat": cooling, "height": height, "back": back}
     cause = max(found, key=lambda key: found[key])
     return cause, found[cause]
+
+
+def _would_knock(case: Case, boost: float) -> bool:
+    """Would the engine knock at the target with another full boost (Pa gauge), with as much retard as is usual?"""
+    speed = np.array([case.system.target.speed])
+    raw = case.solver.at_pressure(speed, np.array([case.system.site.pressure + boost]), start=case.start)
+    return bool(raw.solved[0]) and knocks(case.solver, case.solver.point(raw, 0))
 
 
 def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
@@ -229,6 +248,8 @@ def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
         if 0.0 <= most - wanted < 1e-4 * wanted:
             break
     boost = round(-(-(high - 1.0) // STEP) * STEP)
+    if _would_knock(case, boost):
+        return say("More boost would knock on this fuel: cool the charge better, take more octane, or breathe better"), ()
     return (
         say("Ask for {boost}: {power}, still under the {trusted} of the bottom end",
             boost=Figure(boost, "pressure_gauge"),

@@ -17,7 +17,7 @@ class Blower:
     inverse proportion to speed), `adiabatic` efficiency at pressure ratio 1 and its `fall` for
     each unit of pressure ratio, `maximum_speed` rev/min of its rotors, `drive`: efficiency of
     belt and gears; `belt`: what turns it, None where that is not said;
-    `by_pulley`: its ratio follows from the pulleys.
+    `by_pulley`: its ratio follows from the pulleys; `vents`: its bypass blows into the open, not back before it.
     """
 
     name: str
@@ -31,6 +31,7 @@ class Blower:
     drive: float = 0.95
     belt: Belt | None = None
     by_pulley: bool = False
+    vents: bool = False
 
 
 @compiled

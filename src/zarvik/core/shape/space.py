@@ -62,7 +62,7 @@ class Space:
     without one; `slip`: the collector is slipped on; `crossing`: length in m of a crossover that brings the second bank's gas to the
     one turbo, 0 for none; `log`: m from the flange to the middle of a log; `spread`: ratio of
     the longest primary over the shortest, less one, that will do; `radius`: tightest bend in m that can be had, over the
-    outside diameter."""
+    outside diameter. `blown`: a blower stands in the place of the turbo."""
 
     head: Head
     order: tuple[int, ...]
@@ -87,6 +87,7 @@ class Space:
     log: float = 0.09
     spread: float = 0.02
     radius: float = 1.0
+    blown: bool = False
 
     @property
     def said(self) -> bool:

@@ -18,8 +18,11 @@ MOST_DUTY = 0.90
 # Effective diameter of the diaphragm over the valve's; gates with a valve of their own 1.5 to 1.7, housings with a flap and
 # a can on a lever 1.8 to 2.4, as the flap sees it; common practice, no source.
 OUTSIDE, INSIDE = 1.6, 2.1
+# The engine that a spring is sold for: pressure across the gate over boost, and the share of the lift that holds it; common
+# practice, no source: 1.1 to 1.6 and a fifth to a half
+SOLD_GAS, SOLD_LIFT = 1.3, 0.3
 FULL_SHARE = 1.45  # pressure at full lift over that at first opening, on the bench; common practice, no source: 1.3 to 1.7
-# What springs that are sold come to, alone and stacked, by what they open at on the bench, Pa; common practice, no source
+# What springs that are sold come to, alone and stacked, by what they are sold for, Pa; common practice, no source
 SPRINGS = tuple(round(1e4 * tenth, 1) for tenth in range(2, 26))
 
 
@@ -31,7 +34,8 @@ class Actuator:
     `duty`: share of the time that the solenoid is on, 0 to 1; `off`: the hose that has come off ("signal", "lower",
     "upper"), or the vent that is pinched ("vent"), empty for none; `said`: somebody said the spring; `hose`: bore of the
     hose to the gate and how `long` it is, m; `plumbed`: pairs of ends of the hoses as somebody put them on, empty where nobody
-    said; `ports`: what is written beside the solenoid's ports, by `solenoid.ROLES`, empty where nobody knows."""
+    said; `ports`: what is written beside the solenoid's ports, by `solenoid.ROLES`, empty where nobody
+    knows; `by_boost`: its spring is sold by the boost that it holds, not by what opens it on the bench."""
 
     spring: float
     full: float
@@ -46,11 +50,16 @@ class Actuator:
     long: float = 0.6
     plumbed: tuple[tuple[str, str], ...] = ()
     ports: tuple[str, ...] = ()
+    by_boost: bool = False
 
     @property
     def share(self) -> float:
         """Area of the valve over that of the diaphragm."""
         return (self.valve / self.diaphragm) ** 2
+
+    def opens_at(self, sold: float) -> float:
+        """Pa gauge at which a spring that is `sold` as so many Pa opens on the bench, as springs are named here."""
+        return bench_of(sold, self.share) if self.by_boost else sold
 
     @property
     def unknown_ports(self) -> bool:
@@ -97,6 +106,6 @@ def lift_for(gate: Wastegate, opening: float) -> float:
 
 
 def bench_of(rated: float, share: float) -> float:
-    """Pa gauge at which a spring opens on the bench when it is sold by the boost that it holds (`rated` Pa gauge) with as
-    much pressure in the exhaust as in the plenum; `share`: valve over diaphragm."""
-    return rated * (1.0 + share)
+    """Pa gauge at which a spring opens on the bench when it is sold by the boost that it holds on an engine (`rated` Pa gauge), with
+    `SOLD_GAS` times that across the valve and `SOLD_LIFT` of its lift; `share`: valve over diaphragm."""
+    return rated * (1.0 + SOLD_GAS * share) / (1.0 + (FULL_SHARE - 1.0) * SOLD_LIFT)

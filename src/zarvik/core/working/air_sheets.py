@@ -25,7 +25,7 @@ def drawn_air(solver: Solver, point: Point) -> tuple[float, float, float]:
     vapour = float(
         eng.displaced(
             solver.gas, point.charge, plenum.pressure, site[k.FUEL_PER_AIR] * site[k.DRY_SHARE],
-            site[k.EVAPORATED], site[k.VAPOUR : k.VAPOUR + 4],
+            point.evaporated, site[k.VAPOUR : k.VAPOUR + 4],
         )
     )  # fmt: skip
     return float(demand * factor * vapour), factor, vapour
@@ -86,7 +86,7 @@ def _charge(solver: Solver, point: Point) -> Sheet:
         "T = T_p − x · f · r / c_p",
         (
             Line("T_p", "in the plenum", Figure(plenum.temperature, "temperature"), "temperature:plenum"),
-            Line("x", "share that is asked to evaporate; saturation may stop it", Figure(engine.evaporated, "ratio")),
+            Line("x", "share that evaporates before the valves shut, by heat, time and saturation", Figure(point.evaporated, "ratio")),
             Line("f", "fuel for a kilogram of air", Figure(per_air, "number")),
             Line("r", "heat of vaporisation, MJ/kg", Figure(engine.fuel.vaporisation / 1e6, "number")),
         ),

@@ -19,6 +19,7 @@ from zarvik.core.engine.knock import (
     heat_of_charge,
     retard_of,
     screen,
+    seen_charge,
 )
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, viscosity
@@ -66,7 +67,8 @@ def _retard(solver: Solver, point: Point) -> Sheet:
     engine = solver.system.engine
     found = float(
         retard_of(
-            solver.ignition_numbers, point.speed, point.stations["plenum"].pressure, point.charge
+            solver.ignition_numbers, point.speed, point.stations["plenum"].pressure,
+            seen_charge(engine, point.charge, point.evaporated),
         )
     )
     by_fuel = engine.retard is None and engine.fuel.spark
@@ -89,9 +91,9 @@ def _index(solver: Solver, point: Point) -> float:
     engine = solver.system.engine
     return float(
         screen(
-            engine, speed=np.array([point.speed]),
-            plenum=np.array([point.stations["plenum"].pressure]), charge=np.array([point.charge]),
-            gas_constant=float(solver.gas[GAS_CONSTANT]), retard=np.array([point.retard]),
+            engine, speed=np.array([point.speed]), plenum=np.array([point.stations["plenum"].pressure]),
+            charge=np.array([seen_charge(engine, point.charge, point.evaporated)]), gas_constant=float(solver.gas[GAS_CONSTANT]),
+            retard=np.array([point.retard]),
         )[0]
     )  # fmt: skip
 
@@ -187,7 +189,7 @@ def _knock(solver: Solver, point: Point) -> Sheet:
             Line("p_p", "plenum, where the compression of the end gas begins",
                  Figure(plenum, "pressure_absolute"), "pressure:plenum"),
             Line("T", say("charge after the fuel; walls and residual gas add {more} K, fuel that evaporates in the cylinder takes {less} K",
-                          more=f"{HEATING:.0f}", less=f"{evaporation_cooling(engine):.0f}"),
+                          more=f"{HEATING:.0f}", less=f"{evaporation_cooling(engine) - seen_charge(engine, 0.0, point.evaporated):.0f}"),
                  Figure(point.charge, "temperature"), "charge"),
             Line("ε", "compression ratio", Figure(engine.compression, "number")),
             Line("q", "heat of a kilogram of trapped gas, MJ", Figure(heat / 1e6, "number")),

@@ -9,6 +9,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.airpath.stations import (
+    COMPRESSOR_OUTLET,
     EXHAUST_PORT,
     MANIFOLD,
     PLENUM,
@@ -36,11 +37,19 @@ def _walls(solver: Solver, point: Point) -> float:
         if s.id in elements and s.warming != 0.0:
             hot = s.section in ("manifold", "exhaust")
             gas, flow = (solver.burnt, point.air + point.fuel) if hot else (solver.gas, point.air)
+            if s.section == "intake":
+                flow += vented(solver, point)
             if s.section == "exhaust":
                 flow -= point.turbo.gate_flow if s.id in alone else point.turbo.dumped
             after = point.stations[s.end].temperature
             found += flow * (enthalpy(gas, after - s.warming) - enthalpy(gas, after))
     return found
+
+
+def vented(solver: Solver, point: Point) -> float:
+    """Air in kg/s that a blower's bypass blows into the open."""
+    blower = solver.system.blower
+    return point.air * point.turbo.opening if blower is not None and blower.vents else 0.0
 
 
 def _energy(solver: Solver, point: Point) -> Sheet:
@@ -51,6 +60,7 @@ def _energy(solver: Solver, point: Point) -> Sheet:
     coolant = coolant_heat(solver, point)
     outside = solver.system.site.temperature
     air = point.air * (enthalpy(solver.gas, outside) - enthalpy(solver.gas, base))
+    air -= vented(solver, point) * (enthalpy(solver.gas, point.stations[COMPRESSOR_OUTLET].temperature) - enthalpy(solver.gas, outside))
     tail = point.stations[TAILPIPE].temperature
     dumped = point.turbo.dumped
     gas = (point.air + point.fuel - dumped) * (enthalpy(solver.burnt, tail) - enthalpy(solver.burnt, base))

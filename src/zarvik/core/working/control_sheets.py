@@ -55,7 +55,7 @@ def _guess(solver: Solver, point: Point) -> Sheet:
     actuator = _actuator(solver)
     return Sheet(
         "spring_guess", "Spring while none is said", Figure(actuator.spring, "pressure_gauge"), "s = s_u",
-        (Line("s_u", "half a bar on the bench, as gates are often sold", Figure(actuator.spring, "pressure_gauge")),),
+        (Line("s_u", "a spring of half a bar, as wastegates are often sold", Figure(actuator.spring, "pressure_gauge")),),
         "Common practice, no source",
     )  # fmt: skip
 

@@ -54,11 +54,13 @@ UNITS: dict[str, Unit] = {
     "gate": Unit("Gate that is left", 0.05, "ratio", -1.0),
     "back": Unit("Back-pressure over boost", 0.1, "factor"),
     "mouth": Unit("Gas speed at the mouth", 10.0, "velocity"),
+    "knock": Unit("Knock margin", 0.1, "ratio", -1.0),
 }
 # What falls short by so much counts one in the search
 _COUNTS = {
     "power": 0.05, "spool": 0.08, "surge": 0.10, "choke": 0.08, "overspeed": 0.04, "gate": 0.15, "back": 0.4,
     "money": 0.10, "weeks": 0.10, "bottom": 0.05, "drive": 0.05, "mouth": 0.10,
+    "knock": 0.2,
 }  # fmt: skip
 _UNKNOWN = 5.0  # what is not solved counts
 # What is worth as much as what, for a weight of one
@@ -114,6 +116,7 @@ def shorts(system: System, limits: Limits, figures: Candidate, cost: Cost, weeks
         "drive": f.torque - clutch,
         "money": cost.money - limits.money if limits.money > 0.0 else 0.0,
         "weeks": weeks - limits.weeks if limits.weeks > 0.0 else 0.0,
+        "knock": -f.knock,
         "mouth": f.mouth - system.mouth_speed * (1.0 - MOUTH_SPEED.most) if system.mouth_speed > 0.0 else 0.0,
     }
     return {key: value for key, value in found.items() if not value <= 1e-9 * UNITS[key].step}

@@ -51,4 +51,6 @@ class Blower(Part):
     wrap: Annotated[Quantity, _WRAP] = _WRAP("170 °")
     volumetric: Annotated[Quantity, _SLIP_FREE] = _SLIP_FREE("? 93 %")
     adiabatic: Annotated[Quantity, _ADIABATIC] = _ADIABATIC("? 62 %")
+    bypass: Annotated[str, Choice("Bypass outlet", lambda: (("back", "Back before the blower"), ("air", "Vented to atmosphere")),
+                                  "Air that goes back has been heated once: much of it heats the charge. Vented air has passed the air meter")] = "back"
     rotor_limit: Annotated[Quantity, _ROTOR] = _ROTOR("16000 rpm")

@@ -44,7 +44,7 @@ _RETARD = Of("number", "0", "40", "", "Ignition after best torque, °",
     1.0, 3.0, absolute=True, measure="A timing light, against the ignition of best torque of a dyno"))  # fmt: skip
 IGNITION = (("fuel", "As late as the fuel asks for"), ("typed", "As late as typed"))
 _EVAPORATED = Of("ratio", "0 %", "80 %", "%", "Fuel that cools the charge",
-                 "Share that evaporates before the valve closes; alcohol 30–50 %, petrol little",
+                 "Share that evaporates before the valve closes, in a charge of 40 °C; hot charge evaporates more. Alcohol 30–50 %, petrol little",
                  doubt=Doubt(0.05, 0.10, 0.12, absolute=True, measure="A thermometer in the plenum, "
                              "with the fuel on: what the charge loses behind the injectors"),
                  usual="0 %")  # fmt: skip

@@ -21,11 +21,11 @@ _DISCHARGE = Of("ratio", "20 %", "95 %", "%", "Discharge coefficient",
 
 
 _KIND = Choice("Gate is", lambda: (("outside", "On the manifold"), ("inside", "A flap in the housing")))
-_SPRING = Of("pressure_gauge", "0 bar", "4 bar", "bar", "Spring opens at",
-             "0 while not said. Stacked springs add up: 0.5 bar + 0.2 bar")  # fmt: skip
+_SPRING = Of("pressure_gauge", "0 bar", "4 bar", "bar", "Spring pressure",
+             "0 while not chosen. Stacked springs add up: 0.5 bar + 0.2 bar")  # fmt: skip
 _FULL = Of("pressure_gauge", "0 bar", "8 bar", "bar", "Fully open at", "Air on the diaphragm alone; 0: 1.45 times the first")
-_SOLD = Choice("Spring as said", lambda: (("bench", "With air, on the bench"), ("engine", "By the boost it is sold for")),
-               "Sold by boost: with as much pressure before the turbine as in the plenum")  # fmt: skip
+_SOLD = Choice("Spring rating", lambda: (("engine", "Boost held on an engine"), ("bench", "Opening pressure on the bench")),
+               "Springs are sold by the boost that they hold; with a hand pump on the bench the valve opens at more")  # fmt: skip
 _DIAPHRAGM = Of("length", "0 mm", "200 mm", "mm", "Diaphragm", "What the air presses on; 0: 1.6 times the valve, of a flap with its can 2.1 times")
 _FROM = Choice("Hose comes from", lambda: (("compressor", "The compressor's outlet"), ("plenum", "The plenum")))
 _CONTROL = Choice("In the hose", lambda: (("none", "Nothing"), ("three", "Three-port solenoid"), ("four", "Four-port solenoid")),
@@ -87,7 +87,7 @@ class Gate(Part):
     joins: Annotated[Quantity, _JOINS] = _JOINS("30 °")
     spring: Annotated[Quantity, _SPRING] = _SPRING("0 bar")
     full: Annotated[Quantity, _FULL] = _FULL("0 bar")
-    sold: Annotated[str, _SOLD] = "bench"
+    sold: Annotated[str, _SOLD] = "engine"
     diaphragm: Annotated[Quantity, _DIAPHRAGM] = _DIAPHRAGM("0 mm")
     reference: Annotated[str, _FROM] = "compressor"
     control: Annotated[str, _CONTROL] = "none"

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from zarvik.core.heat.near import THINGS
-from zarvik.project.hot_parts import PLACES, Around, told_boss, told_hung
+from zarvik.project.hot_parts import Around, place_words, told_boss, told_hung
 from zarvik.project.language import told, tr
 from zarvik.project.sentences import figure, render, rough
 
@@ -69,7 +69,8 @@ def probe_lines(found: Around, units: Mapping[str, str]) -> tuple[str, ...]:
         more = figure(abs(probe.add), "temperature_difference", units)
         words = told("add {0}", more) if probe.add > 0.0 else told("take off {0}", more)
         lines.append(told(
-            "{0}: gas of {1} is shown as {2}, {3:.0f} s late; to the gas before the turbine {4}", tr(PLACES[probe.place]),
+            "{0}: gas of {1} is shown as {2}, {3:.0f} s late; to the gas in the collector {4}" if found.driven else
+            "{0}: gas of {1} is shown as {2}, {3:.0f} s late; to the gas before the turbine {4}", place_words(found, probe.place),
             figure(probe.gas, "temperature", units), figure(probe.shown, "temperature", units), probe.late, words,
         ))  # fmt: skip
     return tuple(lines)
@@ -85,7 +86,7 @@ def headline(found: Around, units: Mapping[str, str]) -> str:
     whole = found.parts.whole
     if whole != whole:
         return ""
-    return told("All that stands behind the turbine costs {0} at {1}", figure(whole, "power", units), figure(found.parts.speed, "rotation", units))
+    return told("The exhaust costs {0} at {1}", figure(whole, "power", units), figure(found.parts.speed, "rotation", units))
 
 
 def things() -> tuple[str, ...]:

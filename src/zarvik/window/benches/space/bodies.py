@@ -71,7 +71,7 @@ def bodies_of(space: Space, layout: Layout) -> list[Body]:
             found.append(Body(s.id, corners, triangles, kind, line.key, not line.key.endswith(":2"), part))
     found += _head(space, layout)
     for number, turbo in enumerate(layout.turbos):
-        found += _turbo(number, turbo)
+        found += _blower(turbo) if space.blown else _turbo(number, turbo)
     found += _collectors(space, layout)
     if layout.cooler is not None and space.cooler is not None:
         found.append(_cooler(layout.cooler, space.cooler))
@@ -162,6 +162,25 @@ def _turbo(number: int, turbo: TurboBody) -> list[Body]:
     flange = Frame(back - 0.010 * turbo.gas_in.along, turbo.gas_in.axes)
     found.append(Body(f"turbine-flange:{number}", *box(flange, 1.6 * dt, 1.4 * dt, 0.010), METAL))
     return found
+
+
+def _blower(body: TurboBody) -> list[Body]:
+    """A belt-driven blower: its case between inlet and outlet, and the pulley at its nose."""
+    s = body.sizes
+    axis = body.shaft / np.linalg.norm(body.shaft)
+    case = Frame(body.compressor - 0.5 * BLOWER_LENGTH * axis, _axes(axis))
+    nose = Frame(body.compressor + 0.5 * BLOWER_LENGTH * axis, _axes(axis))
+    inlet = Frame(body.air_in.origin, body.air_in.axes)
+    blow = Frame(body.air_out.origin - s.outlet * body.air_out.along, body.air_out.axes)
+    return [
+        Body("blower-case", *box(case, 1.5 * s.compressor, s.compressor, BLOWER_LENGTH), "cold_part"),
+        Body("blower-pulley", *_straight(nose, 0.03, 0.012, 0.0375), METAL),
+        Body("air-in:0", *_straight(inlet, s.inlet_beyond, 0.40 * s.compressor, 0.50 * s.compressor), "cold_part"),
+        Body("air-out:0", *_straight(blow, s.outlet, 0.28 * s.compressor, 0.36 * s.compressor), "cold_part"),
+    ]
+
+
+BLOWER_LENGTH = 0.18  # m of the case that is drawn; a picture
 
 
 def _axes(z: np.ndarray) -> np.ndarray:

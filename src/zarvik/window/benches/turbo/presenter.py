@@ -110,7 +110,7 @@ GATE = ("gate.diameter", "gate.lift", "gate.count", "gate.discharge", "turbos_fi
 BLOWER = (
     "blower.displacement", "blower.ratio", "blower.belt", "blower.crank_pulley", "blower.pulley",
     "blower.crank_teeth", "blower.teeth", "blower.step_up", "blower.ribs", "blower.wide", "blower.wrap",
-    "blower.volumetric", "blower.adiabatic", "blower.rotor_limit",
+    "blower.volumetric", "blower.adiabatic", "blower.bypass", "blower.rotor_limit",
 )  # fmt: skip
 OF_BELTS = {
     "ribbed": ("blower.crank_pulley", "blower.pulley", "blower.ribs"),

@@ -1,0 +1,31 @@
+"""Is a petrol or alcohol engine rich enough at full load?"""
+
+from __future__ import annotations
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.limits import HOLDS, LEAN
+from zarvik.core.words import Figure, revs, say
+
+MISFIRES = 1.4  # lambda from which on a spark does not light the charge any more; common practice, no source
+SAFE = 0.82  # lambda that is put in instead; common practice, no source
+
+
+def check(case: Case) -> list[Verdict]:
+    """Lambda of spark ignition at full load, where it is leanest under boost; nothing for a diesel."""
+    engine = case.system.engine
+    if not engine.fuel.spark:
+        return []
+    points = case.boosted or (case.target,)
+    point = max(points, key=lambda p: p.mixture)
+    state = LEAN.state(point.mixture)
+    figures = {"mixture": Figure(point.mixture, "factor", "lambda", point.speed), "speed": revs(point.speed)}
+    if point.mixture > MISFIRES:
+        text = say("Lambda {mixture} at {speed}: so lean it misfires", **figures)
+    elif state != HOLDS:
+        text = say("Lambda {mixture} at {speed}: at full load that melts pistons. Usual is 0.75 to 0.88", **figures)
+    else:
+        text = say("Lambda {mixture} at {speed}", **figures)
+    cure = None if state == HOLDS else say("A lambda of {rich} at full load", rich=f"{SAFE:.2f}")
+    changes = () if state == HOLDS or engine.mixture else (Change("engine.full_load_lambda", SAFE),)
+    return [Verdict("lean", "Mixture at full load", state, LEAN.margin(point.mixture), text, cure, changes, "engine", LEAN.basis)]
