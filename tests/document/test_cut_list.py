@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import math
+import random
 from pathlib import Path
 
 import numpy as np
@@ -12,12 +13,15 @@ import pytest
 
 from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.answer import answer
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.formats import bench_lists, project_file, shelf
 from zarvik.project.assemble import assemble
 from zarvik.project.cut_list import cut_list
 from zarvik.project.document import Project
-from zarvik.project.edits import put
+from zarvik.project.edits import get, put
+from zarvik.project.manifold import fitted_run
+from zarvik.project.parts.space import Stock
 from zarvik.project.piece_edits import insert_piece
 from zarvik.project.space import all_runs, segments_of
 from zarvik.project.units import parse
@@ -32,7 +36,7 @@ def test_rolls_are_shape_alone(tarn: Project) -> None:
     ends = [cut_list(p, ("cold_pipe",)).runs[0].end.origin for p in (tarn, rolled)]
     assert np.linalg.norm(ends[0] - ends[1]) > 0.05
     assert project_file.loads(project_file.dumps(rolled), "x") == rolled
-    assert {k for k, kind in KINDS.items() if any(p.shape for p in kind.parameters)} == {"straight", "bend", "mitre", "crush"}
+    assert {k for k, kind in KINDS.items() if any(p.shape for p in kind.parameters)} == {"straight", "bend", "mitre", "crush", "reducer"}
 
 
 def test_the_cold_pipe_by_hand(tarn: Project) -> None:
@@ -108,13 +112,87 @@ def test_stock_that_does_not_do_is_said(tarn: Project) -> None:
     assert not found.faults and any(b.stock.count < 0 for n in found.nested.values() for b in n.bars)
     little = put(tarn, "stock.s3.long", parse("60 mm", "length"))
     little = put(put(little, "stock.s3.count", parse("0", "count")), "stock.s3.price", parse("1", "money", default_unit="€"))
-    assert cut_list(little, all_runs(little)).nested[0.0483].bars[0].stock.length == pytest.approx(0.06)
+    nested = cut_list(little, all_runs(little)).nested
+    assert next(n for tube, n in nested.items() if tube.outside == 0.0483).bars[0].stock.length == pytest.approx(0.06)
     tight, _ = insert_piece(tarn, "exhaust", 0, "mitre", radius="20 mm", cuts="4")
     faults = cut_list(tight, ("exhaust",)).faults
     assert len(faults) == 1 and "inner side" in faults[0]
     pie, key = insert_piece(tarn, "exhaust", 0, "mitre", radius="110 mm", cuts="4")
     cut = next(c for c in cut_list(pie, ("exhaust",)).runs[0].cuts if c.key == key)
     assert cut.pie is not None and cut.pie.count == 4 and cut_list(pie, ("exhaust",)).runs[0].welds >= 5
+
+
+def test_a_nest_never_mixes_metals_or_walls(tarn: Project) -> None:
+    """Random stock and pieces of one size in three metals and two walls: each bar is of the metal and wall of all that is cut from it; stock
+    whose metal nobody knows is used only where it can be but one, and told else."""
+    hand = random.Random(11)
+    for _ in range(12):
+        stock = tuple(
+            Stock.model_validate({"id": f"s{n}", "tube": "76.2 mm", "long": f"{hand.randint(300, 1500)} mm", "count": str(hand.randint(1, 3)),
+                                  "material": hand.choice(["", "aluminium", "stainless", "mild_steel"]), "wall": hand.choice(["0 mm", "1.65 mm", "3 mm"]),
+                                  "note": f"n{n}"})
+            for n in range(6)
+        )  # fmt: skip
+        said = {s.note: s for s in stock}
+        project = tarn.model_copy(update={"stock": stock})
+        for piece in ("e-down", "e-mid", "e-tail"):
+            project = put(project, f"exhaust.{piece}.material", hand.choice(["stainless", "mild_steel"]))
+            project = put(project, f"exhaust.{piece}.wall", parse(hand.choice(["0 mm", "3 mm"]), "length"))
+            project = put(project, f"exhaust.{piece}.bore", parse("70.2 mm" if get(project, f"exhaust.{piece}.wall").si > 0.0 else "72.9 mm", "length"))
+        found = cut_list(project, all_runs(project))
+        metals = {c.material for r in found.runs for c in r.cuts if abs(c.tube - 0.0762) < 0.002 and c.kind != "hose"}
+        for tube, nested in found.nested.items():
+            for bar in nested.bars:
+                line = said.get(bar.stock.name)
+                if line is not None:
+                    assert line.material == tube.material or (not line.material and metals == {tube.material})
+                    assert line.wall.si == 0.0 or abs(line.wall.si - tube.wall) < 3e-4
+        assert any("not known" in f for f in found.faults) is (len(metals) > 1 and any(not s.material for s in stock))
+
+
+def test_a_wall_of_its_own(tarn: Project) -> None:
+    """By hand: 72.9 mm of bore with 3 mm of wall is a tube of 78.9 mm; 600 mm of it weigh 7.9 pi 75.9 x 3 x 600 g."""
+    thick = put(tarn, "exhaust.e-mid.wall", parse("3 mm", "length"))
+    one, two = (next(r for r in cut_list(p, ("exhaust",)).runs) for p in (tarn, thick))
+    cut = next(c for c in two.cuts if c.key == "e-mid")
+    assert cut.tube == pytest.approx(0.0789) and cut.wall == pytest.approx(0.003)
+    length = cut.length
+    more = math.pi * 7900.0 * length * (0.0759 * 0.003 - (0.0729 + 0.00165) * 0.00165)
+    assert two.mass - one.mass == pytest.approx(more, rel=1e-3)
+
+
+def test_pipes_are_closed_of_what_is_there(tarn: Project) -> None:
+    """Common practice, no source: a bend that is there can only be cut shorter, a moulded hose has its angle, a casting is as it is. On
+    random places of the cooler no bend grows, whatever the gap."""
+    hand = random.Random(3)
+    base = put(tarn, "space.cooler_in.placed", "measured")
+    base = put(base, "hot_pipe.h-in.material", "silicone")
+    for _ in range(6):
+        project = base
+        for axis, near in (("along", -500.0), ("up", -250.0), ("out", 250.0)):
+            project = put(project, f"space.cooler_in.{axis}", parse(f"{near + hand.uniform(-80.0, 80.0):.0f} mm", "length"))
+        made, _ = fitted_run(project, "hot_pipe")
+        was, now = ({p.id: p for p in q.hot_pipe} for q in (project, made))
+        assert now["h-down"].angle.si <= was["h-down"].angle.si + 1e-6
+        assert now["h-in"].angle.si == was["h-in"].angle.si
+        cast, _ = fitted_run(put(project, "hot_pipe.h-down.material", "cast"), "hot_pipe")
+        fixed = {p.id: p for p in cast.hot_pipe}["h-down"]
+        assert (fixed.angle.si, fixed.roll.si) == (was["h-down"].angle.si, was["h-down"].roll.si)
+
+
+@pytest.mark.parametrize(("one", "two", "state"), [
+    ("stainless", "mild_steel", "holds"), ("aluminium", "stainless", "fails"), ("aluminium", "mild_steel", "fails"), ("cast", "stainless", "tight"),
+    ("aluminium", "cast", "fails"),
+])  # fmt: skip
+def test_metals_that_meet(tarn: Project, one: str, two: str, state: str) -> None:
+    """Common practice, no source: aluminium welds to no iron, cast iron to steel hardly, stainless to mild steel with a 309 rod; a joint
+    between them is all that it takes."""
+    project = put(put(tarn, "hot_pipe.h-run.material", one), "hot_pipe.h-in.material", two)
+    project = put(put(put(project, "hot_pipe.h-leg.material", one), "hot_pipe.h-down.material", one), "hot_pipe.h-stub.material", two)
+    found = next(v for v in answer(assemble(project), ()).verdicts if v.id == "weldable")
+    assert found.state == state and found.about == "piece:h-in"
+    joined, _ = insert_piece(project, "hot_pipe", 4, "joint", bore="47.7 mm")
+    assert not [v for v in answer(assemble(joined), ()).verdicts if v.id == "weldable"]
 
 
 def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

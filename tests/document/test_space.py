@@ -155,6 +155,8 @@ def test_every_entry_of_space_counts(demo: str) -> None:
     for room, part in (("head", project.space.head), ("turbo", project.space.turbo), ("making", project.space.making),
                        ("throttle", project.space.throttle), ("tail", project.space.tail)):  # fmt: skip
         for name in type(part).model_fields:
+            if name in ("purged", "relieved"):
+                continue  # what they do to the life of a manifold: test_schools
             place = f"space.{room}.{name}"
             here = log if place in own else project
             found, old = edits.meta(here, place), edits.get(here, place)

@@ -9,7 +9,7 @@ import math
 from zarvik.core.fabrication.nesting import Nested
 from zarvik.core.shape.run import Row
 from zarvik.core.words import Fault
-from zarvik.project.cut_list import HOSE, Cut, CutList, RunCuts, tacking
+from zarvik.project.cut_list import HOSE, Cut, CutList, RunCuts, tacking, tube_words
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr
 from zarvik.project.plain import visible
@@ -91,10 +91,10 @@ def cuts(found: CutList, project: Project) -> str:
         lines.append("")
     lines.append(told("Straights from stock (saw {0} mm, {1} mm left on each for the grinder)", _mm(kerf), _mm(more)))
     for tube, nested in found.nested.items():
-        lines += [f"  {told('{0} mm tube', _mm(tube))}", *bars(nested, found.names[tube])]
+        lines += [f"  {tube_words(tube)}", *bars(nested, found.names[tube])]
     lines.append(tr("Bends from stock, along their middle"))
     for (tube, radius), nested in found.bends.items():
-        lines += [f"  {told('{0} mm tube, {1} mm radius', _mm(tube), _mm(radius))}", *bars(nested, found.names[tube, radius])]
+        lines += [f"  {told('{0}, {1} mm radius', tube_words(tube), _mm(radius))}", *bars(nested, found.names[tube, radius])]
     bought = bought_of(found)
     if bought:
         lines += [tr("To be bought"), *(f"  {count} × {visible(name)}: {tube}" for name, tube, count in bought)]
@@ -123,12 +123,12 @@ def bought_of(found: CutList) -> list[tuple[str, str, int]]:
     for tube, nested in found.nested.items():
         for bar in nested.bars:
             if bar.stock.count < 0:
-                key = bar.stock.name, told("{0} mm tube", _mm(tube))
+                key = bar.stock.name, tube_words(tube)
                 counts[key] = counts.get(key, 0) + 1
     for (tube, radius), nested in found.bends.items():
         for bar in nested.bars:
             if bar.stock.count < 0:
-                key = bar.stock.name, told("{0} mm tube, {1} mm radius", _mm(tube), _mm(radius))
+                key = bar.stock.name, told("{0}, {1} mm radius", tube_words(tube), _mm(radius))
                 counts[key] = counts.get(key, 0) + 1
     return [(name, tube, count) for (name, tube), count in counts.items()]
 

@@ -7,8 +7,10 @@ import itertools
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from zarvik.core.checks.in_space import seams
+from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.fabrication.nesting import Nested, Stock, nest
 from zarvik.core.fabrication.templates import PieCuts, pie_cuts
 from zarvik.core.shape import space as core
@@ -34,7 +36,16 @@ HOSE = "hose"
 STRAIGHTS, BENDS = ("straight",), ("bend", "mitre", "crush")
 METAL = (*STRAIGHTS, *BENDS, "reducer")
 WHOLE = 0.006  # of its length that a bend may differ from one that is sold and still be that one
+LIKE_WALL = 0.00025  # m that its wall may differ: gauges and metric walls of one size
 LIKE = 0.0011  # m that the diameter of stock may differ from a piece's: inch tube and metric tube of one size
+
+
+class Tube(NamedTuple):
+    """A tube as it is bought: `outside` diameter and `wall` m, `material`."""
+
+    outside: float
+    wall: float
+    material: str
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,7 +55,8 @@ class Cut:
     before it, for who looks along the flow; None where there is no bend before it. `legs`: m of straight before and
     behind a bend that come with the bend it is cut from, so that no weld is there; `in_leg`: a straight that is such a
     leg; `pie`: the cuts of a bend that is made of pieces; `key`: of the piece; `first`: rad of the first bend's line clockwise
-    from straight up, for who looks along the flow where the run begins; `label`: its name with that of its run."""
+    from straight up, for who looks along the flow where the run begins; `label`: its name with that of its run; `wall` m and
+    `material` of its tube."""
 
     name: str
     kind: str
@@ -59,6 +71,13 @@ class Cut:
     pie: PieCuts | None = None
     first: float | None = None
     label: str = ""
+    wall: float = 0.0
+    material: str = ""
+
+    @property
+    def size(self) -> Tube:
+        """The tube that it is cut from."""
+        return Tube(self.tube, self.wall, self.material)
 
 
 @dataclass(frozen=True, eq=False)
@@ -85,13 +104,13 @@ class RunCuts:
 
 @dataclass(frozen=True, eq=False)
 class CutList:
-    """Every run; for each `tube` (outside diameter, m) how its straights are cut from stock (`nested`), and for each tube
+    """Every run; for each `Tube` how its straights are cut from stock (`nested`), and for each tube
     and radius how its bends are cut from bends, along their arc (`bends`); `names` of the pieces in the order in which
     either was nested; what cannot be cut and why (`faults`)."""
 
     runs: tuple[RunCuts, ...]
-    nested: dict[float, Nested]
-    bends: dict[tuple[float, float], Nested]
+    nested: dict[Tube, Nested]
+    bends: dict[tuple[Tube, float], Nested]
     names: dict[object, tuple[str, ...]]
     faults: tuple[str, ...] = ()
 
@@ -117,8 +136,9 @@ def cut_list(project: Project, runs: Sequence[str]) -> CutList:
     faults: list[str] = []
     rows: list[tuple[str, list[Cut]]] = [(run, _cuts(project, run, faults)) for run in runs]
     kerf, more = project.shop.kerf.si, project.shop.allowance.si
-    bends, names = _bend_stock(project, rows, kerf, more, faults)
-    nested, straight_names = _tube_stock(project, rows, kerf, more, faults)
+    unsaid = _unsaid(project, rows, faults)
+    bends, names = _bend_stock(project, rows, kerf, more, unsaid, faults)
+    nested, straight_names = _tube_stock(project, rows, kerf, more, unsaid, faults)
     made = tuple(_run(project, run, cuts) for run, cuts in rows)
     return CutList(made, nested, bends, {**names, **straight_names}, tuple(faults))
 
@@ -148,32 +168,58 @@ def _cuts(project: Project, run: str, faults: list[str]) -> list[Cut]:
         found.append(
             Cut(name, HOSE if hose else piece.kind, round(s.outside, 5), s.length, s.radius if s.bends else 0.0,
                 s.angle, turn if s.bends and bent else None, piece.id, pie=pie,
-                first=turn if s.bends and not bent and run not in ("intake", "manifold") else None, label=label)
+                first=turn if s.bends and not bent and run not in ("intake", "manifold") else None, label=label,
+                wall=round(s.wall, 5), material=getattr(piece, "material", ""))
         )  # fmt: skip
         if s.bends:
             bent, rolled = True, 0.0
     return found
 
 
-def _like(line: StockLine, tube: float) -> bool:
-    return abs(line.tube.si - tube) <= LIKE
+def _like(line: StockLine, tube: Tube, unsaid: bool) -> bool:
+    """Is a line of stock such a tube? What nobody has said the material of counts where all that is `unsaid` can only be this one."""
+    if abs(line.tube.si - tube.outside) > LIKE or (line.wall.si > 0.0 and abs(line.wall.si - tube.wall) > LIKE_WALL):
+        return False
+    return line.material == tube.material or (not line.material and unsaid)
+
+
+def tube_words(tube: Tube) -> str:
+    """A tube as it is asked for in a shop: outside diameter, wall, material."""
+    return told("{0:.1f} × {1:.2g} mm {2}", 1e3 * tube.outside, 1e3 * tube.wall, tr(ROUGHNESS[tube.material][0]) if tube.material in ROUGHNESS else "")
+
+
+def _unsaid(project: Project, rows: Sequence[tuple[str, list[Cut]]], faults: list[str]) -> frozenset[float]:
+    """Outside diameters of which every piece is of one metal, so that stock of an unsaid one can be meant; of the others it is told that
+    stock without a material is not cut."""
+    metals: dict[float, set[str]] = {}
+    for _, cuts in rows:
+        for cut in cuts:
+            if cut.kind != HOSE:
+                metals.setdefault(cut.tube, set()).add(cut.material)
+    one = frozenset(tube for tube, found in metals.items() if len({m for t, f in metals.items() if abs(t - tube) <= 2.0 * LIKE for m in f}) == 1)
+    mixed = [tube for tube in metals if tube not in one]
+    for line in project.stock:
+        if not line.material and any(abs(line.tube.si - tube) <= LIKE for tube in mixed):
+            faults.append(told("Stock “{0}”: its material is not known, and pieces of this size are of several metals: nothing is cut from it", line.note or line.id))
+    return one
 
 
 def _bend_stock(
-    project: Project, rows: Sequence[tuple[str, list[Cut]]], kerf: float, more: float, faults: list[str]
-) -> tuple[dict[tuple[float, float], Nested], dict[object, tuple[str, ...]]]:
+    project: Project, rows: Sequence[tuple[str, list[Cut]]], kerf: float, more: float, unsaid: frozenset[float],
+    faults: list[str],
+) -> tuple[dict[tuple[Tube, float], Nested], dict[object, tuple[str, ...]]]:
     """Bends cut from bends along their arc, and straights that are a leg of one."""
-    groups: dict[tuple[float, float], list[tuple[list[Cut], int]]] = {}
+    groups: dict[tuple[Tube, float], list[tuple[list[Cut], int]]] = {}
     for _, cuts in rows:
         for i, cut in enumerate(cuts):
-            if cut.kind == "bend":
-                groups.setdefault((cut.tube, round(cut.radius, 4)), []).append((cuts, i))
-    nested: dict[tuple[float, float], Nested] = {}
+            if cut.kind == "bend" and cut.material != "cast":
+                groups.setdefault((cut.size, round(cut.radius, 4)), []).append((cuts, i))
+    nested: dict[tuple[Tube, float], Nested] = {}
     names: dict[object, tuple[str, ...]] = {}
     for (tube, radius), members in sorted(groups.items()):
         stock, legs = [], {}
         for line in project.stock:
-            if line.kind in ("bend", "ring") and _like(line, tube) and abs(line.radius.si - radius) <= 0.02 * radius:
+            if line.kind in ("bend", "ring") and _like(line, tube, tube.outside in unsaid) and abs(line.radius.si - radius) <= 0.02 * radius:
                 name = line.note or f"{tr('bend')} {line.angle}"
                 count = int(line.count.si)
                 stock.append(Stock(name, radius * line.angle.si, count if count else -1, line.price.si))
@@ -181,7 +227,7 @@ def _bend_stock(
         if not any(s.count < 0 for s in stock):
             # What is in the shop comes first: what is bought costs more than nothing.
             rates = rates_of(project)
-            each = max(rates["bend"].price + rates["bend_mm"].price * (1e3 * tube - 60.0), 6.0)
+            each = max(rates["bend"].price + rates["bend_mm"].price * (1e3 * tube.outside - 60.0), 6.0)
             stock += [Stock(f"{tr('bend')} {math.degrees(t):.0f}°", radius * t, -1, each * max(t / (0.5 * math.pi), 0.5)) for t in TURNS]
         arcs = []
         for cuts, i in members:
@@ -192,7 +238,7 @@ def _bend_stock(
         try:
             found = nest(arcs, stock, kerf=kerf)
         except Fault as error:
-            faults.append(f"{1e3 * tube:.1f} mm, R {1e3 * radius:.0f} mm: {reason(error)}")
+            faults.append(f"{tube_words(tube)}, R {1e3 * radius:.0f} mm: {reason(error)}")
             continue
         nested[tube, radius] = found
         names[tube, radius] = tuple(cuts[i].label for cuts, i in members)
@@ -210,7 +256,7 @@ def _with_legs(members: Sequence[tuple[list[Cut], int]], leg: float, whole: bool
     for cuts, i in members:
         for side in (-1, 1):
             j = i + side
-            if 0 <= j < len(cuts) and cuts[j].kind == "straight" and not cuts[j].in_leg and cuts[j].length <= leg + 1e-9 and cuts[j].tube == cuts[i].tube:
+            if 0 <= j < len(cuts) and cuts[j].kind == "straight" and not cuts[j].in_leg and cuts[j].length <= leg + 1e-9 and cuts[j].size == cuts[i].size:
                 wishes.append((cuts[j].length, cuts, i, side))
     taken: set[tuple[int, int]] = set()
     for size, cuts, i, side in sorted(wishes, key=lambda w: -w[0]):
@@ -225,29 +271,30 @@ def _with_legs(members: Sequence[tuple[list[Cut], int]], leg: float, whole: bool
 
 
 def _tube_stock(
-    project: Project, rows: Sequence[tuple[str, list[Cut]]], kerf: float, more: float, faults: list[str]
-) -> tuple[dict[float, Nested], dict[object, tuple[str, ...]]]:
+    project: Project, rows: Sequence[tuple[str, list[Cut]]], kerf: float, more: float, unsaid: frozenset[float],
+    faults: list[str],
+) -> tuple[dict[Tube, Nested], dict[object, tuple[str, ...]]]:
     """Straights, and bends of pieces, cut from tube."""
-    lengths: dict[float, list[tuple[float, str]]] = {}
+    lengths: dict[Tube, list[tuple[float, str]]] = {}
     for _, cuts in rows:
         for cut in cuts:
-            if cut.kind in STRAIGHTS and not cut.in_leg:
-                lengths.setdefault(cut.tube, []).append((cut.length, cut.label))
+            if cut.kind in STRAIGHTS and not cut.in_leg and cut.material != "cast":
+                lengths.setdefault(cut.size, []).append((cut.length, cut.label))
             elif cut.pie is not None:
                 # Cut in turn from both sides, pieces leave nothing between them.
                 whole = cut.pie.middle * (cut.pie.count - 1) + 2.0 * cut.pie.end
-                lengths.setdefault(cut.tube, []).append((whole + cut.pie.count * kerf, cut.label))
-    nested: dict[float, Nested] = {}
+                lengths.setdefault(cut.size, []).append((whole + cut.pie.count * kerf, cut.label))
+    nested: dict[Tube, Nested] = {}
     names: dict[object, tuple[str, ...]] = {}
     rates = rates_of(project)
     for tube, pieces in sorted(lengths.items()):
         stock = []
         for line in project.stock:
-            if line.kind == "tube" and _like(line, tube) and line.long.si > 0.0:
+            if line.kind == "tube" and _like(line, tube, tube.outside in unsaid) and line.long.si > 0.0:
                 count = int(line.count.si)
                 stock.append(Stock(line.note or f"{tr('tube')} {line.long}", line.long.si, count if count else -1, line.price.si))
         if not any(s.count < 0 for s in stock):
-            each = max(rates["tube"].price + rates["tube_mm"].price * (1e3 * tube - 60.0), 6.0)
+            each = max(rates["tube"].price + rates["tube_mm"].price * (1e3 * tube.outside - 60.0), 6.0)
             stock += [Stock(f"{tr('tube')} {size:g} m", size, -1, each * size) for size in LENGTHS]
         longest = max(s.length for s in stock)
         # What is longer than any stock is welded from two.
@@ -255,7 +302,7 @@ def _tube_stock(
         try:
             nested[tube] = nest([p for p, _ in parts], stock, kerf=kerf)
         except Fault as error:
-            faults.append(f"{1e3 * tube:.1f} mm: {reason(error)}")
+            faults.append(f"{tube_words(tube)}: {reason(error)}")
             continue
         names[tube] = tuple(name for _, name in parts)
     return nested, names

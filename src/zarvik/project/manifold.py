@@ -70,7 +70,8 @@ def equal(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
 
 
 def fitted_run(project: Project, key: str) -> tuple[Project, Fitted]:
-    """The document with the run of a layout's line (its key) made to end in what it must meet, by what may change in it.
+    """The document with the run of a layout's line (its key) made to end in what it must meet, by what may change in it: of a pipe
+    the bends that are there, of a primary whatever is cut for it.
     Raises Fault for one that meets nothing, or that is the other bank's."""
     line = layout(project).line(key)
     if line is None or line.goal is None or not line.placed:
@@ -78,7 +79,7 @@ def fitted_run(project: Project, key: str) -> tuple[Project, Fitted]:
     if ":" in key and not key.startswith(core.PRIMARY):
         raise Fault("the second bank's runs follow from the first one's")
     task = Task(tuple(p.segment for p in line.placed), line.start, line.goal)
-    made = fit(task, allowed=allowed_of(project), steps=steps_of(project), tries=12)
+    made = fit(task, allowed=allowed_of(project), steps=steps_of(project), tries=12, as_it_is=not key.startswith(core.PRIMARY))
     return whole(fitted_into(project, place_of(key), made.segments)), made
 
 

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from zarvik.core.kept import Kept
 from zarvik.core.shape import space as core
 from zarvik.core.shape.bodies import CollectorSizes, Head, TurboSizes, turbo_sizes
-from zarvik.core.shape.run import Segment
+from zarvik.core.shape.run import FIXED, SHORTER, Segment
 from zarvik.core.shape.space import Layout, Spot, firing, lay_out
 from zarvik.core.sizes import INDUCER_SHARE, WALL, openings
 from zarvik.project.document import Project
@@ -31,11 +31,21 @@ def si(piece: Piece, name: str) -> float:
     return value.si if isinstance(value, Quantity) else 0.0
 
 
+WALLED = ("straight", "bend", "mitre", "crush", "reducer")  # pieces that may have a wall of their own
+
+
+def _turns(piece: Piece) -> str:
+    """What may become of the turn of a bend that is there: cut shorter, or nothing of a hose, which is moulded, and of a casting."""
+    return FIXED if getattr(piece, "material", "") in (*HOSES, "cast") else SHORTER
+
+
 def segments_of(pieces: Sequence[Piece], wall: float = WALL) -> tuple[Segment, ...]:
-    """The pieces of a run that take room, as the shape knows them, of tube with a `wall` in m. A single mitre of no radius
+    """The pieces of a run that take room, as the shape knows them, of tube with a `wall` in m where a piece does not say its own. A single mitre of no radius
     turns on the spot; a joint is a gap; what has neither length nor turn is left out, but for the throttle."""
     found = []
+    usual = wall
     for piece in pieces:
+        wall = (si(piece, "wall") if piece.kind in WALLED else 0.0) or usual
         bore = si(piece, "bore") or si(piece, "bore_in")
         out = si(piece, "bore_out") or bore
         held = getattr(piece, "held", "may") == "held"
@@ -43,14 +53,14 @@ def segments_of(pieces: Sequence[Piece], wall: float = WALL) -> tuple[Segment, .
         kind = "hose" if hose else "tube"
         if piece.kind in BENDS:
             radius, angle = max(si(piece, "radius"), 1e-6), si(piece, "angle")
-            found.append(Segment(piece.id, radius * angle, bore, bore, radius, angle, si(piece, "roll"), wall, held, kind))
+            found.append(Segment(piece.id, radius * angle, bore, bore, radius, angle, si(piece, "roll"), wall, held, kind, _turns(piece)))
         elif piece.kind == "joint":
             found.append(Segment(piece.id, si(piece, "gap"), bore, bore, wall=wall, held=held, kind="gap"))
         elif piece.kind == "throttle":
             found.append(Segment(piece.id, 0.0, bore, bore, wall=wall, held=held, kind="throttle"))
         elif piece.kind not in ("primaries", "collector", CROSSOVER) and si(piece, "length") > 0.0:
             body = si(piece, "face") or si(piece, "body")
-            found.append(Segment(piece.id, si(piece, "length"), body or bore, body or out, wall=wall, held=held, kind=kind))
+            found.append(Segment(piece.id, si(piece, "length"), body or bore, body or out, wall=wall, held=held, kind=kind, turns=_turns(piece)))
     return tuple(found)
 
 

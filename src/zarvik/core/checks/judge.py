@@ -44,6 +44,7 @@ from zarvik.core.checks import (
     tow,
     velocity,
     water,
+    welds,
     wheel_speed,
 )
 from zarvik.core.checks.case import Case, Check
@@ -79,6 +80,7 @@ CHECKS: tuple[Check, ...] = (
     ends.check,
     shape.check,
     materials.check,
+    welds.check,
     carried.check,
     openings.check,
     open_end.check,

@@ -67,6 +67,11 @@ HELD = Parameter(
 )  # fmt: skip
 
 
+WALL = Parameter(
+    "wall", "Wall", "length", 0.0, 0.012, 0.0, "Wall of the tube; 0: as usual for its run", shape=True,
+)  # fmt: skip
+
+
 def bore(
     title: str = "Bore", name: str = "bore", end: str = "both", default: float = 0.0602
 ) -> Parameter:

@@ -20,7 +20,7 @@ from zarvik.core.progress import Progress, unwatched
 from zarvik.core.screws.chain import settle, walk
 from zarvik.core.shape.clash import Trace, folded, nearest, trace
 from zarvik.core.shape.frame import Frame, Miss, miss
-from zarvik.core.shape.run import Segment, placed, straight
+from zarvik.core.shape.run import FIXED, SHORTER, Segment, placed, straight
 from zarvik.core.shape.run import bend as bend_of
 
 LENGTH, ANGLE, ROLL = "length", "angle", "roll"
@@ -91,8 +91,9 @@ class Fitted:
 class _Chain:
     """A run as a function of what may change in it."""
 
-    def __init__(self, task: Task, allowed: Allowed, steps: Steps, trim: bool = False) -> None:
-        """With `trim` the last straight and bend are cut to fit: a tenth of a mm, of a degree."""
+    def __init__(self, task: Task, allowed: Allowed, steps: Steps, trim: bool = False, as_it_is: bool = False) -> None:
+        """With `trim` the last straight and bend are cut to fit: a tenth of a mm, of a degree; `as_it_is`: bends that are there can only be
+        cut shorter, hoses and castings keep their turn."""
         self.task = task
         self.variables: list[tuple[int, str]] = []
         low, high, unit, step, now = [], [], [], [], []
@@ -109,16 +110,16 @@ class _Chain:
             step.append(by)
 
         for i, s in enumerate(task.segments):
-            if s.held or s.kind == "gap":
+            if s.held or s.kind == "gap" or (as_it_is and s.turns == FIXED and s.kind != "hose"):
                 continue
             if s.bends:
                 if allowed.roll:
                     by = FINE_ANGLE if trim and i == last_bend else steps.roll or math.radians(0.01)
                     add(i, ROLL, s.roll, -4.0 * math.pi, 4.0 * math.pi, math.radians(30.0), by)
-                if allowed.angle:
+                if allowed.angle and not (as_it_is and s.turns == FIXED):
                     by = block / s.radius if block and i != last_bend else steps.angle or math.radians(0.01)
                     by = FINE_ANGLE if trim and i == last_bend else by
-                    add(i, ANGLE, s.angle, SMALL, math.pi, math.radians(30.0), by)
+                    add(i, ANGLE, s.angle, SMALL, s.angle if as_it_is and s.turns == SHORTER else math.pi, math.radians(30.0), by)
             elif allowed.length:
                 by = block if block and i != last else steps.length or 1e-5
                 by = FINE if trim and i == last else by
@@ -177,16 +178,17 @@ class _Chain:
 
 def fit(
     task: Task, *, length: float = 0.0, allowed: Allowed = Allowed(), steps: Steps = Steps(), tries: int = 4,
-    keep: float = 0.02,
+    keep: float = 0.02, as_it_is: bool = False,
 ) -> Fitted:  # fmt: skip
     """A run made to end in its goal, and of that `length` (m; 0: whatever comes short of it), by changing what is
     `allowed` in `steps`; from where it stands and from `tries` other beginnings, the nearest to how it was taken that
     closes. Where whole steps do not close, the last straight and bend are cut to fit. `keep`: how strongly it stays as it
-    was. What does not close comes back as near as it came."""
-    found = _fit(_Chain(task, allowed, steps), length, tries, keep)
+    was; `as_it_is`: of the bends that are there, which can only be cut shorter, hoses that keep their turn, and castings as they are. What
+    does not close comes back as near as it came."""
+    found = _fit(_Chain(task, allowed, steps, as_it_is=as_it_is), length, tries, keep)
     if found.closes or tries == 0:
         return found
-    trimmed = _fit(_Chain(task, allowed, steps, trim=True), length, tries, keep)
+    trimmed = _fit(_Chain(task, allowed, steps, trim=True, as_it_is=as_it_is), length, tries, keep)
     return trimmed if _score(trimmed, length) < _score(found, length) else found
 
 

@@ -10,6 +10,7 @@ import numpy as np
 
 from zarvik.core.shape.frame import Frame
 
+ANY, SHORTER, FIXED = "any", "shorter", "fixed"
 STEPS = 0.15  # rad of a bend between two points of its centre line that is drawn
 
 
@@ -18,7 +19,7 @@ class Segment:
     """A piece as a tube bender knows it. `length` m along the centre line; `radius` m of the centre line and `angle` rad
     of a bend, 0 for a straight; `roll` rad that it is turned against the piece before it, clockwise for who looks along
     the run. `bore_in`, `bore_out` m inside; `wall` m. `held`: nothing of it may be changed to make a run fit; `kind`:
-    what it is, as "hose" or "gap"."""
+    what it is, as "hose" or "gap"; `turns`: what its turn may become when a run is made of what is there: `ANY`, `SHORTER`, `FIXED`."""
 
     id: str
     length: float
@@ -30,6 +31,7 @@ class Segment:
     wall: float = 0.00165
     held: bool = False
     kind: str = "tube"
+    turns: str = ANY
 
     @property
     def outside(self) -> float:

@@ -207,6 +207,8 @@ _LONG = Of("length", "1 mm", "12 m", "mm", "Long", "Of a straight tube")
 _LEG = Of("length", "0 mm", "2 m", "mm", "Each leg", "Straight tube at both ends of a bend; 0 for none")
 _RADIUS = Of("length", "0 mm", "2 m", "mm", "Centre-line radius", "Of a bend")
 _ANGLE = Of("angle", "0 °", "180 °", "°", "Turn", "Of a bend; 180° is a U-bend")
+METALS = (("", "Not known"), ("aluminium", "Aluminium"), ("stainless", "Stainless steel"), ("mild_steel", "Mild steel"), ("cast", "Cast"))
+_STOCK_WALL = Of("length", "0 mm", "12 mm", "mm", "Wall thickness", "0 while not measured: it then goes with any wall")
 _PRICE = Of("money", "0 €", "100000 €", "€", "Price of one", "0 for what is in the shop")
 
 
@@ -216,6 +218,8 @@ class Stock(Part):
     id: Annotated[str, Words("Key", 60, key=True)]
     kind: Annotated[str, Choice("Stock", lambda: _KINDS)] = "tube"
     tube: Annotated[Quantity, _TUBE] = _TUBE("63.5 mm")
+    material: Annotated[str, Choice("Material", lambda: METALS, "A magnet tells mild steel from stainless, its weight tells aluminium")] = ""
+    wall: Annotated[Quantity, _STOCK_WALL] = _STOCK_WALL("0 mm")
     long: Annotated[Quantity, _LONG] = _LONG("1000 mm")
     leg: Annotated[Quantity, _LEG] = _LEG("0 mm")
     radius: Annotated[Quantity, _RADIUS] = _RADIUS("95 mm")

@@ -11,7 +11,7 @@ import numpy as np
 from zarvik.core.ducts.cover import COVER, skin
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.friction import ROUGHNESS
-from zarvik.core.ducts.kinds import HELD, Parameter, PieceKind, bore
+from zarvik.core.ducts.kinds import HELD, WALL, Parameter, PieceKind, bore
 from zarvik.core.ducts.pieces.straight import MATERIAL
 from zarvik.core.methods import Method
 from zarvik.core.words import Fault
@@ -121,6 +121,7 @@ BEND = PieceKind(
         ROLL,
         MATERIAL,
         COVER,
+        WALL,
         HELD,
     ),
     build,

@@ -7,7 +7,7 @@ import math
 from zarvik.core.ducts.cover import COVER, skin
 from zarvik.core.ducts.element import Element, circle
 from zarvik.core.ducts.friction import ROUGHNESS
-from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
+from zarvik.core.ducts.kinds import WALL, Parameter, PieceKind, bore
 from zarvik.core.ducts.pieces.bend import BEND, METHODS, ROLL, bend_loss
 from zarvik.core.ducts.pieces.straight import MATERIAL
 from zarvik.core.words import Fault
@@ -54,6 +54,7 @@ CRUSH = PieceKind(
         Parameter("kept", "Area left in the turn", "ratio", 0.5, 1.0, 0.82, "75–90 % in a muffler bender"),
         MATERIAL,
         COVER,
+        WALL,
     ),
     build,
 )  # fmt: skip

@@ -11,7 +11,7 @@ import numpy as np
 from zarvik.core.ducts.cover import COVER, skin
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.friction import ROUGHNESS
-from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
+from zarvik.core.ducts.kinds import WALL, Parameter, PieceKind, bore
 from zarvik.core.ducts.pieces.bend import ROLL
 from zarvik.core.ducts.pieces.straight import MATERIAL, friction_loss
 
@@ -68,6 +68,7 @@ MITRE = PieceKind(
         ROLL,
         MATERIAL,
         COVER,
+        WALL,
     ),
     build,
 )  # fmt: skip

@@ -11,7 +11,7 @@ import numpy as np
 from zarvik.core.ducts.cover import COVER, skin
 from zarvik.core.ducts.element import Element, sampled
 from zarvik.core.ducts.friction import ROUGHNESS
-from zarvik.core.ducts.kinds import PieceKind, bore, length
+from zarvik.core.ducts.kinds import WALL, PieceKind, bore, length
 from zarvik.core.ducts.pieces.straight import MATERIAL, friction_loss
 from zarvik.core.words import Figure, Sentence, say
 
@@ -108,6 +108,7 @@ REDUCER = PieceKind(
         length(default=0.08),
         MATERIAL,
         COVER,
+        WALL,
     ),
     build,
 )

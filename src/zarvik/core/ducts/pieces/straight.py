@@ -9,7 +9,7 @@ import numpy as np
 from zarvik.core.ducts.cover import COVER, skin
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.friction import ROUGHNESS, friction_factor
-from zarvik.core.ducts.kinds import HELD, Parameter, PieceKind, bore, length
+from zarvik.core.ducts.kinds import HELD, WALL, Parameter, PieceKind, bore, length
 
 MATERIAL = Parameter(
     "material",
@@ -54,6 +54,6 @@ STRAIGHT = PieceKind(
     "straight",
     "Straight pipe",
     "Round pipe: wall friction only",
-    (bore(), length(), MATERIAL, COVER, HELD),
+    (bore(), length(), MATERIAL, COVER, WALL, HELD),
     build,
 )

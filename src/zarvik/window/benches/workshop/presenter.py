@@ -11,19 +11,19 @@ from zarvik.core.fabrication.nesting import Nested
 from zarvik.formats import bench_lists
 from zarvik.formats.drawings import pages_of
 from zarvik.project.bench_sheets import flanges, templates
-from zarvik.project.cut_list import CutList, cut_list, tacking
+from zarvik.project.cut_list import CutList, cut_list, tacking, tube_words
 from zarvik.project.document import Project
 from zarvik.project.edits import whole
 from zarvik.project.language import told, tr
-from zarvik.project.parts.space import Stock
+from zarvik.project.parts.space import METALS, Stock
 from zarvik.project.plain import visible
 from zarvik.project.sentences import render
 from zarvik.project.space import all_runs
 
 STOCK_FIELDS = {
-    "tube": ("kind", "tube", "long", "count", "price", "note"),
-    "bend": ("kind", "tube", "radius", "angle", "leg", "count", "price", "note"),
-    "ring": ("kind", "tube", "radius", "angle", "count", "price", "note"),
+    "tube": ("kind", "tube", "wall", "material", "long", "count", "price", "note"),
+    "bend": ("kind", "tube", "wall", "material", "radius", "angle", "leg", "count", "price", "note"),
+    "ring": ("kind", "tube", "wall", "material", "radius", "angle", "count", "price", "note"),
 }
 SHOP = ("shop.kerf", "shop.allowance")
 
@@ -81,9 +81,9 @@ def strips(found: CutList) -> list[Strip]:
     """Every bar that is cut, tube first, then bends along their middle."""
     made: list[Strip] = []
     for tube, nested in found.nested.items():
-        made += _of(nested, found.names[tube], told("Tube of {0:.1f} mm", 1e3 * tube))
+        made += _of(nested, found.names[tube], told("Tube {0}", tube_words(tube)))
     for (tube, radius), nested in found.bends.items():
-        made += _of(nested, found.names[tube, radius], told("Bends of {0:.1f} mm, radius {1:.0f} mm", 1e3 * tube, 1e3 * radius))
+        made += _of(nested, found.names[tube, radius], told("Bends {0}, radius {1:.0f} mm", tube_words(tube), 1e3 * radius))
     return made
 
 
@@ -108,7 +108,7 @@ def new_stock(project: Project, kind: str) -> tuple[Project, str]:
     found = found_of(project)
     sizes = list(found.nested) if kind == "tube" else [tube for tube, _ in found.bends]
     if sizes:
-        fields["tube"] = f"{1e3 * sizes[0]:.4g} mm"
+        fields |= {"tube": f"{1e3 * sizes[0].outside:.4g} mm", "wall": f"{1e3 * sizes[0].wall:.3g} mm", "material": sizes[0].material}
     if kind != "tube" and found.bends:
         fields["radius"] = f"{1e3 * next(iter(found.bends))[1]:.4g} mm"
     if kind == "ring":
@@ -129,6 +129,8 @@ def stock_words(line: Stock) -> str:
         text = told("{0} tube {1}, {2}", count, line.tube, line.long)
     else:
         text = told("{0} bend {1}, R {2}, {3}", count, line.tube, line.radius, line.angle)
+    metal = tr(dict(METALS)[line.material]) if line.material else tr("material not known")
+    text = told("{0}, {1}", text, metal)
     return f"{text} ({line.note})" if line.note else text
 
 

@@ -1,0 +1,52 @@
+"""Neighbours in a run that cannot be welded to each other."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator
+
+from zarvik.core.airpath.system import System
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.ducts.element import Element
+from zarvik.core.limits import FAILS, HOLDS, TIGHT
+from zarvik.core.words import Sentence, say
+
+STEELS = ("stainless", "mild_steel")
+METALS = (*STEELS, "aluminium", "cast")
+TITLES = {"stainless": "stainless steel", "mild_steel": "mild steel", "aluminium": "aluminium", "cast": "cast iron"}
+ORDER = {HOLDS: 0, TIGHT: 1, FAILS: 2}
+
+
+def weldable(one: str, two: str) -> str:
+    """How two metals weld to each other: holds, tight or fails. Steels do (mild to stainless with a 309 rod); cast iron to steel with
+    preheat and nickel, and it cracks beside the weld; aluminium to none of them. Common practice, no source; AWS D1.6 for 309."""
+    if one == two or (one in STEELS and two in STEELS):
+        return HOLDS
+    return FAILS if "aluminium" in (one, two) else TIGHT
+
+
+def pairs(system: System) -> Iterator[tuple[Element, Element]]:
+    """Metal pieces of a run that follow on each other with no coupler, hose, flange or throttle between; a casting is bolted."""
+    for run in system.runs.values():
+        for one, two in itertools.pairwise(run):
+            if one.material in METALS and two.material in METALS and one.surface > 0.0 and two.surface > 0.0:
+                yield one, two
+
+
+def check(case: Case) -> list[Verdict]:
+    """The worst pair; nothing where all that meet are of one metal."""
+    found = [(weldable(a.material, b.material), a, b) for a, b in pairs(case.system) if a.material != b.material]
+    if not found:
+        return []
+    state, one, two = max(found, key=lambda f: ORDER[f[0]])
+    words = {
+        FAILS: "“{one}” is {a}, “{two}” is {b}: these cannot be welded to each other",
+        TIGHT: "“{one}” is {a}, “{two}” is {b}: the weld cracks unless it is preheated and made with nickel",
+        HOLDS: "“{one}” is {a}, “{two}” is {b}: weld with a 309 rod",
+    }[state]  # fmt: skip
+    cure: Sentence | None = None
+    if state != HOLDS:
+        cure = say("A coupler, a bolted flange or a V-band between them, or both of one metal")
+    text = say(words, one=one.name or one.id, two=two.name or two.id, a=say(TITLES[one.material]), b=say(TITLES[two.material]))
+    return [Verdict("weldable", "Metals that meet", state, None, text, cure, (), f"piece:{two.id}", "Common practice, no source")]
