@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import itertools
 import math
 
 import numpy as np
@@ -15,6 +16,7 @@ from zarvik.core.answer import Answer, answer, completed, first_answer
 from zarvik.core.checks import bands
 from zarvik.core.checks.bands import double_band
 from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.step import step_loss
 from zarvik.core.engine.correction import standard_day_factor
@@ -303,7 +305,7 @@ def test_a_candidate_is_judged_as_the_design_itself(tarn_answer: Answer) -> None
     """The chosen turbo among the candidates has the least rooms of the design's own points under boost."""
     chosen, boosted = tarn_answer.candidates[0], tarn_answer.case.boosted
     for name in ("surge", "choke", "overspeed"):
-        least = min(getattr(p.turbo, name) for p in boosted)
+        least = min(float(judged_margin(p.turbo.surge, p.turbo.ratio)) if name == "surge" else getattr(p.turbo, name) for p in boosted)
         assert getattr(chosen, name) == pytest.approx(least, abs=1e-6), name
     assert chosen.opening == pytest.approx(max(p.turbo.opening for p in boosted), abs=1e-6)
 
@@ -361,3 +363,37 @@ def test_a_lean_engine_is_told() -> None:
     found = {v.id: v for v in answer(assemble(lean)).verdicts}["lean"]
     assert {v.id: v for v in answer(assemble(cured(lean, found.changes))).verdicts}["lean"].state == "holds"
     assert "lean" not in {v.id for v in answer(assemble(shelf.demo("skerry"))).verdicts}
+
+
+def test_surge_is_judged_where_it_is_noticed() -> None:
+    """Common practice, no source: below a pressure ratio of 1.3 to 1.4 nobody notices surge; whatever boost is wanted, the same point has the same
+    room, so that asking for more never cures it."""
+    assert float(judged_margin(-0.10, 1.5)) == -0.10 and float(judged_margin(-0.10, 1.4)) == pytest.approx(-0.10)
+    assert float(judged_margin(-0.20, 1.3)) > 0.09 and float(judged_margin(-0.30, 1.12)) > 0.5
+    over = [float(judged_margin(-0.1, r)) for r in np.linspace(1.0, 3.0, 60)]
+    assert over == sorted(over, reverse=True)
+    margins = []
+    for boost in ("1.35 bar", "1.6 bar", "2.2 bar", "3.0 bar"):
+        project = put(put(shelf.demo("skerry"), "brief.target_boost", parse(boost, "pressure_gauge")), "brief.hold_back_until", parse("500 rpm", "rotation"))
+        margins.append(next(v for v in answer(assemble(project), ()).verdicts if v.id == "surge").margin)
+    assert all(b <= a + 0.01 for a, b in itertools.pairwise(margins))  # type: ignore[operator]
+
+
+def test_the_turbo_by_itself_beside_the_control() -> None:
+    """Boost that is held back comes when the control lets it in; beside it stands what the turbo could do by itself, with its own band: the
+    same as of the build without the holding back."""
+    free = put(shelf.demo("tarn"), "brief.hold_back_until", parse("500 rpm", "rotation"))
+    held = put(shelf.demo("tarn"), "brief.hold_back_until", parse("4200 rpm", "rotation"))
+    one, two = (answer(assemble(p), ()) for p in (free, held))
+    assert two.case.threshold > 3900.0 and two.case.free[0] == pytest.approx(one.case.threshold, abs=3.0)
+    text = next(v for v in two.verdicts if v.id == "spool").text
+    assert "by itself" in text.whole and dict(text.figures)["own"].value == pytest.approx(one.case.threshold, abs=3.0)
+
+
+def test_the_threshold_knows_no_idle_and_no_redline() -> None:
+    """Full boost stands where it stands: idle speed and rev limit move only the grid that it is looked for on."""
+    found = []
+    for idle, limit in (("750 rpm", "7000 rpm"), ("900 rpm", "7200 rpm"), ("1100 rpm", "6800 rpm"), ("830 rpm", "7900 rpm")):
+        project = put(put(shelf.demo("tarn"), "engine.idle", parse(idle, "rotation")), "engine.rev_limit", parse(limit, "rotation"))
+        found.append(answer(assemble(project), ()).case.threshold)
+    assert max(found) - min(found) < 12.0

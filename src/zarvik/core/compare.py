@@ -14,6 +14,7 @@ from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import Turbo
 from zarvik.core.checks.bands import threshold
 from zarvik.core.checks.knock import LUGGING, knock_margin
+from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.limits import CHOKE, FAILS, OPEN, ORDER, POWER, SURGE, TIGHT, WHEEL_SPEED
 from zarvik.core.progress import Progress, unwatched
 
@@ -101,7 +102,7 @@ def candidate(solver: Solver) -> Candidate:
     surge = np.array([chart.surge_flow(r) for r in ratios])
     limit = np.array([chart.flow_limit(r) for r in ratios])
     spool = threshold(solver, raw)
-    surges, chokes = flows / surge - 1.0, 1.0 - flows / limit
+    surges, chokes = judged_margin(flows / surge - 1.0, np.array(ratios)), 1.0 - flows / limit
     spins, openings = 1.0 - states[line, k.MAP_SPEED], states[line, k.OPENING]
     nan = float("nan")
     some = len(line) > 0

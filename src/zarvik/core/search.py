@@ -13,6 +13,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.compare import Candidate, candidate, nothing
+from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.limits import CHOKE, SURGE, WHEEL_SPEED
 from zarvik.core.progress import Progress, unwatched
@@ -137,7 +138,7 @@ def glance(solver: Solver) -> Candidate:
     last = raw.states[-1]
     return Candidate(
         system.turbo.id, system.turbo.name, power=float(last[k.POWER]), efficiency=float(last[k.MAP_EFFICIENCY]),
-        shaft=float(last[k.SHAFT]), charge=float(last[k.T_COOLER_OUT]), surge=float((flows / surge - 1.0).min()),
+        shaft=float(last[k.SHAFT]), charge=float(last[k.T_COOLER_OUT]), surge=float(judged_margin(flows / surge - 1.0, np.array(ratios)).min()),
         choke=float((1.0 - flows / limit).min()), overspeed=float((1.0 - states[:, k.MAP_SPEED]).min()), spool=spool,
         back_pressure=float(last[k.P4] / last[k.P_PLENUM]), opening=float(states[:, k.OPENING].max()),
     )  # fmt: skip

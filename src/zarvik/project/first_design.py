@@ -13,9 +13,11 @@ import math
 import numpy as np
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.point import TurboPoint
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.checks.bands import full_speed
 from zarvik.core.compressor.chart import CompressorMap
+from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.doubt.estimates import family as family_of
 from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.gas.combustion import FUELS
@@ -217,7 +219,10 @@ def _clear_of_surge(project: Project) -> Project:
         boosted = solver.system.boost.counts(
             raw.states[:, k.P_PLENUM] - solver.system.site.pressure
         )
-        rooms = [solver.point(raw, int(i)).turbo.surge for i in np.nonzero(raw.solved & boosted)[0]]
+        rooms = [
+            float(judged_margin(t.surge, t.ratio))
+            for t in (solver.point(raw, int(i)).turbo for i in np.nonzero(raw.solved & boosted)[0])
+        ]
         gauge = raw.states[raw.solved, k.P_PLENUM] - solver.system.site.pressure
         late = full_speed(raw.speed[raw.solved], gauge, solver.system.boost.full)
         held[start] = other, min(rooms, default=1.0), late
@@ -228,6 +233,10 @@ def _clear_of_surge(project: Project) -> Project:
         if found is not None and (found[2] <= wish or share < 1.0):
             return found[0]
     return project
+
+
+def _room(turbo: TurboPoint, name: str) -> float:
+    return float(judged_margin(turbo.surge, turbo.ratio)) if name == "surge" else float(getattr(turbo, name))
 
 
 def _score(known: Known, project: Project) -> float:
@@ -245,7 +254,7 @@ def _score(known: Known, project: Project) -> float:
     boosted = [p.turbo for p in points if p.boost > 0.3 * solver.system.boost.full]
     # Half of the room counts as enough; what is missing of it weighs more than a late boost.
     for limit, name in ((SURGE, "surge"), (CHOKE, "choke"), (WHEEL_SPEED, "overspeed")):
-        least = min((getattr(turbo, name) for turbo in boosted), default=0.0)
+        least = min((_room(turbo, name) for turbo in boosted), default=0.0)
         score += 4.0 * max(0.5 * limit.good - least, 0.0)
     return score
 

@@ -171,6 +171,8 @@ def _made(project: Project) -> Iterator[Row]:
     if butterfly is not None:
         yield _flange("engine__throttle", tr("Throttle on the plenum"), r.FLANGED, r.BOOST, si(butterfly, "bore"), boost, 350.0)
     yield _flange("engine__intake", tr("Intake manifold on the head"), r.FLANGED, r.BOOST, 0.0, boost, 350.0)
+    if not is_cast(project):
+        yield Row("manifold__welds", r.JOINT, tr("Welds of the manifold"), tr("Manifold"), r.EXHAUST, made=r.WELDED, temperature=1150.0)
     yield _flange("engine__exhaust", tr("Exhaust manifold on the head"), r.FLANGED, r.EXHAUST, 0.0, 0.0, 1150.0)
     if not is_cast(project):
         yield from _run_joints(project, "manifold", 0.0)

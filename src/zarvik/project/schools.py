@@ -10,7 +10,7 @@ from zarvik.core import metal
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.stations import MANIFOLD
-from zarvik.core.checks.bands import threshold
+from zarvik.core.checks.bands import threshold, uncontrolled
 from zarvik.core.checks.carried import load_at
 from zarvik.core.design.money import bill
 from zarvik.core.ducts.element import Element
@@ -46,7 +46,8 @@ HOURS = {CAST: 1.0, LOG: 1.0, UNEQUAL: 0.7, EQUAL: 1.0, TWIN: 1.0}
 
 @dataclass(frozen=True)
 class School:
-    """What a manifold gives and costs: `power` W at the target, full boost from `threshold` rev/min, `seconds` to it at a held
+    """What a manifold gives and costs: `power` W at the target, full boost of the turbo by itself from
+    `threshold` rev/min, `seconds` to it at a held
     speed (nan or inf where it never comes), `ratio` of pressure before the turbine over plenum, `gas` K before the turbine;
     `volume` m3, `mass` kg, `welds` (a count), `hours`, `money`; `skin` K of its metal at its hottest, how far it `grows` m beyond the head
     from the middle port to the last, how many hot `cycles` it lasts (within `life.BAND` either way), and what makes it last
@@ -146,9 +147,9 @@ def _made_of(
 
 def _told(project: Project, key: str, solver: Solver) -> School:
     system = solver.system
-    raw = solver.full_load
     point = solver.at(system.target.speed)
-    found = threshold(solver, raw)
+    free = uncontrolled(solver)
+    found = threshold(free, free.full_load)
     pulled = pull(solver, project.brief.pedal_at.si, in_gear=False) if system.blower is None else None
     hot = solver.at(system.engine.rev_limit)
     stretches = [s for p in (point, hot) if p.closure.solved for s in p.stretches if s.section == MANIFOLD]

@@ -3,6 +3,7 @@ boost of the gate."""
 
 from __future__ import annotations
 
+import dataclasses
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,8 +15,6 @@ from zarvik.core.turbine import turbine as turbines
 
 LOOKS = 12  # halvings at most of the speeds between which a threshold lies
 CLOSE = 4.0  # rev/min within which a threshold is looked for
-NEAR, STEEP = 20.0, 0.1  # rev/min and share of full boost between two points within which the line
-# between them says where it stands
 NEARLY = 0.97  # of the boost that is asked for counts as full; common practice, no source
 # What is not known better: turbine efficiency with its pulses, flow area, heat that the manifold loses,
 # heat that the cylinders lose (the exhaust temperature hangs on it).
@@ -84,8 +83,8 @@ def threshold(
     for _ in range(LOOKS):
         # Where the boost jumps (the end of the lower of two states) the line between two points says
         # little: look closer.
-        gap, rise = found.behind[0] - found.before[0], found.behind[1] - found.before[1]
-        if gap < CLOSE or (gap < NEAR and rise < STEEP * full):
+        gap = found.behind[0] - found.before[0]
+        if gap < CLOSE:
             break
         middle = 0.5 * (found.before[0] + found.behind[0])
         look = solver.raw(np.array([middle]), start=start, site=site)
@@ -98,6 +97,13 @@ def threshold(
         if low:
             start = look.solutions[0]
     return found
+
+
+def uncontrolled(solver: Solver) -> Solver:
+    """The solver of the same build whose control lets the full boost in at any engine speed: what the turbo can do by itself."""
+    boost = solver.system.boost
+    free = dataclasses.replace(boost, full_from=min(boost.full_from, solver.system.engine.idle))
+    return Solver(dataclasses.replace(solver.system, boost=free), solver.packed, solver.bounds)
 
 
 def spool_edge(solver: Solver, raw: Raw, sign: float) -> Crossing | None:

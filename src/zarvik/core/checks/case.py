@@ -14,7 +14,13 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import NO_START, Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
-from zarvik.core.checks.bands import double_band, least_boost, spool_band, threshold
+from zarvik.core.checks.bands import (
+    double_band,
+    least_boost,
+    spool_band,
+    threshold,
+    uncontrolled,
+)
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
@@ -89,6 +95,14 @@ class Case:
         """Engine speed in rev/min at which the full boost stands; nan when it never does."""
         found = threshold(self.solver, self.raw)
         return float("nan") if found is None else found.speed
+
+    @cached_property
+    def free(self) -> tuple[float, float, float]:
+        """The threshold of the turbo by itself with its band, rev/min: as `spool`, whatever the control holds back."""
+        if self.system.boost.full_from <= self.system.engine.idle:
+            return self.spool
+        solver = uncontrolled(self.solver)
+        return spool_band(solver, solver.full_load)
 
     @cached_property
     def spool(self) -> tuple[float, float, float]:

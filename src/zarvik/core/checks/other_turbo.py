@@ -9,13 +9,14 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.system import Turbo
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change
+from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.limits import CHOKE, WHEEL_SPEED
 from zarvik.core.words import Figure, Sentence, say
 
 
 def _rooms(points: list[Point]) -> tuple[float, float, float]:
     return (
-        min(p.turbo.surge for p in points),
+        min(float(judged_margin(p.turbo.surge, p.turbo.ratio)) for p in points),
         min(p.turbo.choke for p in points),
         min(p.turbo.overspeed for p in points),
     )

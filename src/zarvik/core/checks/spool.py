@@ -12,6 +12,8 @@ from zarvik.core.limits import (
 )
 from zarvik.core.words import Figure, revs, say
 
+HELD = 10.0  # rev/min of band below which the control decides, not the turbo
+
 
 def check(case: Case) -> list[Verdict]:
     """The threshold with its band against the wish; nothing with a blower."""
@@ -38,6 +40,8 @@ def check(case: Case) -> list[Verdict]:
     if state == HOLDS and not late <= wish:
         state = TIGHT
     double = case.double
+    if double is not None and double[1] - double[0] < HELD:
+        double = None
     both = (
         ". From {down} to {up} two states are possible: coming down it keeps its boost"
         if double
@@ -49,9 +53,15 @@ def check(case: Case) -> list[Verdict]:
             "down": Figure(double[0], "rotation", "double_low"),
             "up": Figure(double[1], "rotation", "double_high"),
         }
+    own = {}
+    if late - early < HELD:
+        free, soon, slow = case.free
+        own = {"own": Figure(free, "rotation"), "own_early": Figure(soon, "rotation"), "own_late": Figure(slow, "rotation")}
     text = say(
-        "Full boost from {middle}, as the control lets it in, wanted from {wish}"
-        if late - early < 10.0 else
+        "Full boost from {middle}, as the control lets it in, wanted from {wish}. The turbo by itself could from {own}"
+        if late - early < HELD and case.hasty else
+        "Full boost from {middle}, as the control lets it in, wanted from {wish}. The turbo by itself could from {own} ({own_early} to {own_late})"
+        if late - early < HELD else
         "Full boost from {middle} ({early} to {late} with every doubt on one side), wanted from {wish}"
         if late == late else
         "Full boost from {middle} ({early} at the earliest; with every doubt against it never), wanted "
@@ -60,7 +70,7 @@ def check(case: Case) -> list[Verdict]:
         middle=Figure(middle, "rotation", "threshold"),
         early=Figure(early, "rotation", "threshold_early"),
         late=Figure(late, "rotation", "threshold_late"),
-        wish=Figure(wish, "rotation", "=brief.full_boost_from"), **states,
+        wish=Figure(wish, "rotation", "=brief.full_boost_from"), **states, **own,
     )  # fmt: skip
     cure = None if state == HOLDS else say(
         "A smaller housing wakes it earlier and costs back-pressure above; wrapped primaries help"

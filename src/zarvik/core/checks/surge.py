@@ -9,29 +9,36 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict, nothing_to_judge
+from zarvik.core.compressor.surge import NOTICED, judged_margin
 from zarvik.core.limits import SURGE
 from zarvik.core.words import Figure, Sentence, revs, say
 
+BREATH = 2e3  # Pa gauge: less is no boost; common practice, no source
+
 
 def check(case: Case) -> list[Verdict]:
-    """Least room to the surge line while boosted; nothing with a blower."""
+    """Least room to the surge line where surge is noticed; nothing with a blower."""
     if case.system.blower is not None:
         return []
-    if not case.boosted:
+    driven = [p for p in case.solved if p.boost > BREATH]
+    if not driven:
         return [nothing_to_judge("surge", "Surge")]
-    point = min(case.boosted, key=lambda p: p.turbo.surge)
-    margin = point.turbo.surge
+    point = min(driven, key=lambda p: float(judged_margin(p.turbo.surge, p.turbo.ratio)))
+    margin = float(judged_margin(point.turbo.surge, point.turbo.ratio))
     state = SURGE.state(margin)
     template = (
         "Left of the surge line by {part} at {speed}: {flow} where {edge} is the least at this "
         "pressure ratio"
-        if margin < 0
+        if point.turbo.surge < 0
         else "Nearest at {speed}: {flow}, {part} above the surge line"
     )
+    if point.turbo.ratio < NOTICED:
+        template += ", at a pressure ratio of {ratio}: below {noticed} nobody notices"
     cure, changes = case.cure("surge", state, lambda: _later(case))
     return [Verdict(
         "surge", "Surge", state, margin,
-        say(template, part=Figure(abs(margin), "ratio", "surge", point.speed), speed=revs(point.speed),
+        say(template, ratio=Figure(point.turbo.ratio, "factor", "ratio", point.speed), noticed=f"{NOTICED:.1f}",
+            part=Figure(abs(point.turbo.surge), "ratio", "surge", point.speed), speed=revs(point.speed),
             flow=Figure(point.turbo.flow, "mass_flow", "corrected_flow", point.speed),
             edge=Figure(point.turbo.surge_flow, "mass_flow", "surge_flow", point.speed)),
         cure, changes, "compressor", SURGE.basis,
@@ -50,9 +57,9 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         near = int(np.abs(case.raw.speed - speeds[0]).argmin())
         begin = case.raw.solutions[near] if case.raw.solved[near] else None
         raw = case.solver.raw(speeds, boost=schedule, start=begin)
-        high = schedule.counts(raw.states[:, k.P_PLENUM] - case.system.site.pressure)
+        high = raw.states[:, k.P_PLENUM] - case.system.site.pressure > BREATH
         rooms = [
-            raw.states[i, k.MAP_FLOW] / chart.surge_flow(float(raw.states[i, k.MAP_RATIO])) - 1.0
+            float(judged_margin(raw.states[i, k.MAP_FLOW] / chart.surge_flow(float(raw.states[i, k.MAP_RATIO])) - 1.0, raw.states[i, k.MAP_RATIO]))
             for i in np.nonzero(high & raw.solved)[0]
         ]
         return min(rooms, default=1.0)
@@ -83,8 +90,8 @@ def _clear_from(case: Case) -> float:
     full = raw.solved & (raw.states[:, k.REGIME] > 0.0)
     found = case.system.engine.rev_limit
     for i in reversed(np.nonzero(full)[0]):
-        edge = chart.surge_flow(float(raw.states[i, k.MAP_RATIO]))
-        if raw.states[i, k.MAP_FLOW] < edge * (1.0 + SURGE.good):
+        ratio = float(raw.states[i, k.MAP_RATIO])
+        if float(judged_margin(raw.states[i, k.MAP_FLOW] / chart.surge_flow(ratio) - 1.0, ratio)) < SURGE.good:
             break
         found = float(raw.speed[i])
     return found

@@ -347,12 +347,37 @@ def may_torque(rows: Sequence[Row], key: str) -> Sentence | None:
     return say("{count} joints of the same side are not even in place: “{name}” is one of them. All hand tight first, then torque", count=str(len(waiting)), name=waiting[0].name)
 
 
+BEFORE_TURBINE = ("engine__exhaust", "manifold__", "primaries__", "sensor__egt")
+BEHIND_TURBINE = 0.35  # of what a leak before the turbine matters: noise, and a lambda probe that reads lean; common practice, no source
+
+
+def before_turbine(row: Row) -> bool:
+    """Does a line of the exhaust stand before the turbine, where a leak costs boost?"""
+    part, _, end = row.key.partition("__")
+    return row.side == r.EXHAUST and (row.key.startswith(BEFORE_TURBINE) or (part.startswith("turbo") and end == "hot_in") or (part.startswith("gate") and end == "in"))
+
+
+def exhaust_risk(row: Row) -> float:
+    """How much a line of the exhaust is worth a look for leaks, 0 to 1: by its state, by what it is, and by where it stands. Welds and
+    gaskets of a manifold open with the heat whoever tightened them. Common practice, no source."""
+    if row.side != r.EXHAUST or row.kind not in (r.JOINT, r.SENSOR, r.BUNG):
+        return 0.0
+    base = _BY_STATE[row.state]
+    if row.kind == r.JOINT and row.made in (r.WELDED, r.FLANGED):
+        base = max(base, 0.4)
+    weight = 0.5 if row.kind != r.JOINT else {r.WELDED: 0.6, r.FLANGED: 0.9}.get(row.made, 0.8)
+    return base * weight * (1.0 if before_turbine(row) else BEHIND_TURBINE)
+
+
+_BY_STATE = {r.OPEN: 1.0, r.REOPENED: 0.9, r.DRY: 0.8, r.HAND: 0.7, r.TORQUED: 0.25, r.TESTED: 0.05}
+
+
 def risk(row: Row) -> float:
-    """How likely a line leaks, 0 to 1, by its state and by what it is: where to look first. Common practice, no source."""
+    """How likely a line of the boost side leaks, 0 to 1, by its state and by what it is: where to look first. Common practice, no source."""
     if row.shut and row.decision in (r.WELD, r.BLEND):
         base = 0.1
     else:
-        base = {r.OPEN: 1.0, r.REOPENED: 0.9, r.DRY: 0.8, r.HAND: 0.7, r.TORQUED: 0.25, r.TESTED: 0.05}[row.state]
+        base = _BY_STATE[row.state]
     if row.kind == r.PORT and row.decision == r.UNDECIDED:
         base = 1.0
     weight = {r.PORT: 1.0, r.JOINT: 0.8, r.BUNG: 0.6, r.SENSOR: 0.5, r.HOSE: 0.7, r.LINE: 0.4}[row.kind]

@@ -9,7 +9,7 @@ from zarvik.core.register import rows as r
 from zarvik.core.register.costs import Hole
 from zarvik.core.register.joints import CLAMPS, end_force
 from zarvik.core.register.rows import Row
-from zarvik.core.register.rules import SERVED, Finding, findings, risk
+from zarvik.core.register.rules import SERVED, Finding, exhaust_risk, findings, risk
 from zarvik.core.register.threads import THREADS
 from zarvik.project.language import told, tr
 from zarvik.project.sentences import figure, rough
@@ -158,6 +158,18 @@ def risks(rows: Sequence[Row], most: int = 12) -> tuple[tuple[Row, float], ...]:
     """Where to look for a leak first, the likeliest first."""
     found = sorted(((row, risk(row)) for row in rows), key=lambda pair: -pair[1])
     return tuple(pair for pair in found if pair[1] > 0.0)[:most]
+
+
+def exhaust_risks(rows: Sequence[Row], most: int = 8) -> tuple[tuple[Row, float], ...]:
+    """Where to look for a leak of the exhaust first, before the turbine above all."""
+    found = sorted(((row, exhaust_risk(row)) for row in rows), key=lambda pair: -pair[1])
+    return tuple(pair for pair in found if pair[1] > 0.0)[:most]
+
+
+EXHAUST_LEAKS = (
+    "Cold: smoke, or a shop vacuum blowing into the tailpipe, and soapy water on flanges, welds and probes. Sooty tracks show old leaks. "
+    "A crack in the manifold can close when it is hot: look again after the first heat. Exhaust gas poisons: never indoors."
+)
 
 
 def hole_words(found: Sequence[Hole], units: Mapping[str, str]) -> tuple[str, ...]:

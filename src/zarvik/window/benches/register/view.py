@@ -168,6 +168,13 @@ class RegisterBench(Bench):
         self.bars = RiskBars()
         self.bars.chosen.connect(self._look)
         right.addWidget(self.bars)
+        right.addWidget(heading(tr("Exhaust leaks, before the turbine first")))
+        advice = Paragraph(soft=True)
+        advice.setText(tr(show.EXHAUST_LEAKS))
+        right.addWidget(advice)
+        self.hot_bars = RiskBars()
+        self.hot_bars.chosen.connect(self._look)
+        right.addWidget(self.hot_bars)
         right.addStretch(1)
         return page
 
@@ -202,6 +209,7 @@ class RegisterBench(Bench):
         else:
             self.form.refresh()
             self.bars.take(show.risks(register(self.desk.project)))
+            self.hot_bars.take(show.exhaust_risks(register(self.desk.project)))
             self._show_verdict()
             self._answered(self.desk.ask(holes_of(self.desk.project)))
 
