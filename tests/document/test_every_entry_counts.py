@@ -15,6 +15,7 @@ from zarvik.project.units import UNKNOWN, EntryError, Quantity
 
 # What counts only beside another entry: place, and what has to stand elsewhere for it.
 BESIDE = {
+    "gate.ports_four": ("gate.control", "four"),
     "engine.retard": ("engine.ignition", "typed"),
     "cooler.water_flow": ("cooler.medium", "water"),
     "cooler.front": ("cooler.medium", "water"),

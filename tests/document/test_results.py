@@ -32,7 +32,7 @@ STRETCH = Stretch(
 POINT = Point(
     speed=6001.0, wanted_boost=80002.0, boost=80003.0, air=0.204, fuel=0.0205, power=206000.0,
     corrected_power=207000.0, torque=308.0, efficiency=0.909, indicated=2e6, friction=2.1e5,
-    pumping=2.2e4, charge=333.0, retard=4.0, mixture=0.83, taken=299.0, turbo=TURBO, cooler_effectiveness=0.7,
+    pumping=2.2e4, charge=333.0, retard=4.0, mixture=0.83, evaporated=0.05, taken=299.0, turbo=TURBO, cooler_effectiveness=0.7,
     cooler_heat=16000.0, cooling_air_out=318.0, closure=CLOSURE,
     walk=lambda: ({"plenum": STATION}, (STRETCH,)),
 )  # fmt: skip

@@ -193,10 +193,10 @@ COVERED = {"engine/engine.py", "engine/blower.py", "turbine/turbine.py", "valves
            "cooling/effectiveness.py"}  # fmt: skip
 HELPERS = {
     # definitions, or parts of a relation that has its record
-    "evaporable", "displaced", "mean_gas_temperature", "exhaust_temperature", "nozzle_function",
+    "evaporable", "evaporated_share", "throat", "pipes", "opened", "displaced", "mean_gas_temperature", "exhaust_temperature", "nozzle_function",
     "nozzle_function_forward", "expand", "transfer_units_for", "efficiency_at", "at", "piston_speed",
     "burnt", "pistons", "displacement", "swept_flow", "pack", "work_per_air", "breathing_of_torque",
-    "torque_of_breathing", "throat", "area", "outlet", "volute",
+    "torque_of_breathing", "area", "outlet", "volute",
     "fuel_rate", "hydraulic_diameter", "cut",
 }
 

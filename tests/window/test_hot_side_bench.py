@@ -107,7 +107,7 @@ def test_without_a_gate_it_is_told(open_window: Callable[..., MainWindow]) -> No
     """A blower has no wastegate: a sentence, and the manifolds all the same."""
     window = open_window(shelf.demo("moth"))
     bench = bench_of(window, GATE)
-    assert "no wastegate" in bench.headline.text() and bench.plan.isHidden()
+    assert "held by its bypass" in bench.headline.text() and bench.plan.isHidden()
     bench.show_page(MANIFOLDS)
     rest(window)
     assert len(bench.schools) == 5

@@ -577,7 +577,8 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         gate=Wastegate(
             project.gate.diameter.si, project.gate.lift.si, int(project.gate.count.si),
             project.gate.discharge.si, project.gate.dump == "air", int(project.gate.rejoin.si),
-            project.gate.tube.si or project.gate.diameter.si, project.gate.joins.si, project.gate.branch.si,
+            (project.gate.tube.si if project.gate.kind == "outside" else 0.0) or project.gate.diameter.si, project.gate.joins.si,
+            project.gate.branch.si if project.gate.kind == "outside" else 0.0,
         ),
         bay=_bay(project),
         blower=_blower(project),

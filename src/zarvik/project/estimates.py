@@ -81,7 +81,7 @@ def _discharge(project: Project) -> Estimate | None:
     main = max(mains, default=0.0)
     if gate.kind == "outside" and main <= 0.0:
         return None
-    return core.gate_discharge(gate.diameter.si, gate.branch.si or gate.diameter.si, main, gate.angle.si, gate.kind == "inside")
+    return core.gate_discharge(gate.diameter.si, max(gate.branch.si, gate.diameter.si), main, gate.angle.si, gate.kind == "inside", max(gate.lift.si, 1e-4))
 
 
 # In the order in which they build on each other.

@@ -52,17 +52,25 @@ def _each(case: Case) -> list[Verdict]:
     return []
 
 
+NARROW = 0.8  # of the valve, below which a pipe to or from it is a fault; common practice, no source
+
+
 def _branch(case: Case) -> list[Verdict]:
-    """A valve that is larger than what leads the gas to it."""
+    """A valve that is larger than what leads the gas to it, or away."""
     valve = case.system.gate
-    if not 0.0 < valve.branch < valve.diameter:
+    pipes = [("branch", "branch", valve.branch), ("tube", "pipe back", 0.0 if valve.to_air else valve.tube)]
+    narrow = [(key, name, bore) for key, name, bore in pipes if 0.0 < bore < valve.diameter - 1e-6]
+    if not narrow:
         return []
+    key, name, bore = min(narrow, key=lambda pipe: pipe[2])
     size = Figure(valve.diameter, "length", "=gate.diameter")
+    room = bore / valve.diameter - NARROW
     return [Verdict(
-        "branch", "Branch to the gate", TIGHT, valve.branch / valve.diameter - 1.0,
-        say("The valve is {size} and its branch {bore}: the branch decides, the valve was bought for nothing", size=size,
-            bore=Figure(valve.branch, "length", "=gate.branch")),
-        say("A branch of {size}", size=Figure(valve.diameter, "length")), (Change("gate.branch", valve.diameter),), "gate", "Geometry",
+        "branch", "Pipes of the wastegate", TIGHT if room >= 0.0 else FAILS, room,
+        say("The valve is {size} and its {name} {bore}: the pipe decides, the valve was bought for nothing", size=size, name=say(name),
+            bore=Figure(bore, "length", f"=gate.{key}")),
+        say("Pipes of {size}", size=Figure(valve.diameter, "length")), tuple(Change(f"gate.{k}", valve.diameter) for k, _, _ in narrow), "gate",
+        "Heads in series: Miller 1990; common practice, no source",
     )]  # fmt: skip
 
 
@@ -133,9 +141,26 @@ def _larger(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     """The smallest valve that is sold which holds with room."""
     gate = case.system.gate
     old = max(gate.area, 1e-9)
+    if gate.pipes > 0.0:
+        site = case.solver.site_numbers.copy()
+        site[k.GATE_AREA] = dataclasses.replace(gate, branch=gate.diameter, tube=gate.diameter).area
+        raw = case.solver.raw(case.raw.speed[::3], site=site)
+        if (raw.states[raw.solved, k.OPENING] < 1.0 - GATE.good).all():
+            narrow = [key for key, bore in (("branch", gate.branch), ("tube", gate.tube)) if 0.0 < bore < gate.diameter]
+            return (
+                say("Pipes to and from it as wide as the valve, {size}", size=Figure(gate.diameter, "length")),
+                tuple(Change(f"gate.{key}", gate.diameter) for key in narrow),
+            )  # fmt: skip
     for diameter in gate_diameters(gate.diameter + 5e-4):
         lift = round(LIFT_SHARE * diameter, 3)
-        other = dataclasses.replace(gate, diameter=diameter, lift=max(lift, 0.004))
+        # Pipes grow with the valve
+        other = dataclasses.replace(
+            gate, diameter=diameter, lift=max(lift, 0.004), branch=max(gate.branch, diameter) if gate.branch > 0.0 else 0.0, tube=max(gate.tube, diameter)
+        )  # fmt: skip
+        wider = [
+            Change(f"gate.{key}", diameter) for key, bore in (("branch", gate.branch), ("tube", gate.tube))
+            if 0.0 < bore < diameter and abs(bore - gate.diameter) > 1e-9
+        ]  # fmt: skip
         site = case.solver.site_numbers.copy()
         site[k.GATE_AREA] = other.area
         raw = case.solver.raw(case.raw.speed[::3], site=site)
@@ -143,6 +168,6 @@ def _larger(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
             return (
                 say("A valve of {diameter} that lifts {lift}",
                     diameter=Figure(diameter, "length"), lift=Figure(other.lift, "length")),
-                (Change("gate.diameter", diameter), Change("gate.lift", other.lift)),
+                (Change("gate.diameter", diameter), Change("gate.lift", other.lift), *wider),
             )  # fmt: skip
     return say("No single gate in reach holds it: a second one, or a larger turbine"), ()

@@ -37,7 +37,7 @@ def check(case: Case) -> list[Verdict]:
     cure, changes = case.cure("surge", state, lambda: _later(case))
     return [Verdict(
         "surge", "Surge", state, margin,
-        say(template, ratio=Figure(point.turbo.ratio, "factor", "ratio", point.speed), noticed=f"{NOTICED:.1f}",
+        say(template, ratio=Figure(point.turbo.ratio, "factor", "pressure_ratio", point.speed), noticed=f"{NOTICED:.1f}",
             part=Figure(abs(point.turbo.surge), "ratio", "surge", point.speed), speed=revs(point.speed),
             flow=Figure(point.turbo.flow, "mass_flow", "corrected_flow", point.speed),
             edge=Figure(point.turbo.surge_flow, "mass_flow", "surge_flow", point.speed)),

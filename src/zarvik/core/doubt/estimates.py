@@ -21,7 +21,7 @@ from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.engine.engine import FUEL_DENSITY, Engine, breathing_of_torque, torque_of_breathing
 from zarvik.core.methods import Method
 from zarvik.core.turbine.rotor import inertia
-from zarvik.core.valves.branch import FLAP, branched_discharge
+from zarvik.core.valves.branch import FLAP, branched_discharge, throat
 from zarvik.core.words import Figure, Sentence, say
 
 
@@ -209,12 +209,15 @@ def rated_flow(bore: float, drop: float, exhaust: bool) -> Estimate:
     return Estimate(value, 0.30 * value, words)
 
 
-def gate_discharge(valve: float, branch: float, main: float, angle: float, inside: bool) -> Estimate:
-    """Discharge coefficient of a gate with a `valve` on a `branch` off a pipe `main` (diameters in m) at an `angle` in rad, or
+def gate_discharge(valve: float, branch: float, main: float, angle: float, inside: bool, lift: float = math.inf) -> Estimate:
+    """Discharge coefficient of a gate with a `valve` that lifts `lift` on a `branch` off a pipe `main` (diameters in m) at an `angle` in rad, or
     of a flap `inside` a housing."""
     if inside:
         return Estimate(FLAP, 0.12, say("of a flap over a hole in the housing"))
-    value = branched_discharge(valve, branch, main, angle)
+    # A larger valve on the same pipe never passes less: what its branch turns off is the most there is
+    sizes = [valve * share / 20.0 for share in range(6, 21)]
+    passed = max(throat(size, lift) * branched_discharge(size, max(branch * size / valve, size), main, angle, lift) for size in sizes)
+    value = passed / throat(valve, lift)
     return Estimate(value, 0.10, say("from its branch, at {angle} off {main}", angle=Figure(angle, "angle"), main=Figure(main, "length")))
 
 

@@ -87,22 +87,19 @@ class Actuator:
 
 
 def opened(gate: Wastegate, lift: float) -> float:
-    """Share of the effective area of a gate at a share of its `lift`: curtain and port as two nozzles in series."""
-    if lift <= 0.0 or gate.area <= 0.0:
-        return 0.0
-    curtain = math.pi * gate.diameter * gate.lift * lift
-    port = 0.25 * math.pi * gate.diameter**2
-    return gate.count * gate.discharge / (curtain**-4 + port**-4) ** 0.25 / gate.area
+    """Share of the effective area of a gate at a share of its `lift`."""
+    return gate.opened(lift) / gate.area if lift > 0.0 and gate.area > 0.0 else 0.0
 
 
 def lift_for(gate: Wastegate, opening: float) -> float:
     """Share of its lift at which a gate has the share `opening` of its effective area; the inverse of `opened`."""
     if opening <= 0.0 or gate.area <= 0.0:
         return 0.0
-    area = min(opening, 1.0) * gate.area / (gate.count * gate.discharge)
+    valve = (gate.count / (min(opening, 1.0) * gate.area)) ** 2 - gate.pipes  # 1 / A^2 that the valve itself may have
+    area = valve**-0.5 / gate.discharge
     port = 0.25 * math.pi * gate.diameter**2
     rest = area**-4 - port**-4
-    return rest**-0.25 / (math.pi * gate.diameter * gate.lift)
+    return min(rest**-0.25 / (math.pi * gate.diameter * gate.lift), 1.0)
 
 
 def bench_of(rated: float, share: float) -> float:

@@ -275,14 +275,15 @@ def _gate_area(solver: Solver, point: Point) -> Sheet:
     port = 0.25 * math.pi * gate.diameter**2
     return Sheet(
         "gate_area", "Effective area of the gates", Figure(gate.area, "area"),
-        "A_g = z · c · (A_c^-4 + A_p^-4)^-0.25",
+        "A_g = z / √(√(A_c^-4 + A_p^-4) / c² + r)",
         (
             Line("z", "gates", Figure(float(gate.count), "count")),
             Line("c", "discharge coefficient", Figure(gate.discharge, "number")),
             Line("A_c", "curtain, π · d · L", Figure(curtain, "area")),
             Line("A_p", "port, π · d² / 4", Figure(port, "area")),
+            Line("r", "of a branch or pipe back that is narrower than the valve, 1/cm⁴", Figure(1e-8 * gate.pipes, "number")),
         ),
-        "The smaller of curtain and port, blended as two nozzles in series",
+        "The smaller of curtain and port as two nozzles in series; heads of narrow pipes in series",
     )  # fmt: skip
 
 

@@ -24,7 +24,7 @@ _KIND = Choice("Gate is", lambda: (("outside", "On the manifold"), ("inside", "A
 _SPRING = Of("pressure_gauge", "0 bar", "4 bar", "bar", "Spring pressure",
              "0 while not chosen. Stacked springs add up: 0.5 bar + 0.2 bar")  # fmt: skip
 _FULL = Of("pressure_gauge", "0 bar", "8 bar", "bar", "Fully open at", "Air on the diaphragm alone; 0: 1.45 times the first")
-_SOLD = Choice("Spring rating", lambda: (("engine", "Boost held on an engine"), ("bench", "Opening pressure on the bench")),
+_SOLD = Choice("Spring rating", lambda: (("engine", "Boost held on an engine"), ("bench", "Opening pressure, bench")),
                "Springs are sold by the boost that they hold; with a hand pump on the bench the valve opens at more")  # fmt: skip
 _DIAPHRAGM = Of("length", "0 mm", "200 mm", "mm", "Diaphragm", "What the air presses on; 0: 1.6 times the valve, of a flap with its can 2.1 times")
 _FROM = Choice("Hose comes from", lambda: (("compressor", "The compressor's outlet"), ("plenum", "The plenum")))

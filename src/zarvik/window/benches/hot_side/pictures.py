@@ -96,13 +96,13 @@ class HosePlan(QWidget):
         super().__init__()
         self.desk = desk
         self.found: Control | None = None
-        self.setMinimumSize(QSize(300, 158))
+        self.setMinimumSize(QSize(300, 186))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(tr("Plan of the hoses"))
 
     def sizeHint(self) -> QSize:
         """Wide and low."""
-        return QSize(480, 158)
+        return QSize(480, 186)
 
     def take(self, found: Control | None) -> None:
         """Draw this one."""
@@ -159,7 +159,7 @@ class HosePlan(QWidget):
         if a.unknown_ports:
             painter.setPen(QColor(current().fails))
             painter.setFont(font(13, strong=True))
-            painter.drawText(QRectF(4, high - 22, wide - 8, 20), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, tr(BLOW))
+            painter.drawText(QRectF(4, high - 21, wide - 8, 20), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, tr(BLOW))
             painter.setFont(font(13))
         if self.found.gates > 1:
             painter.setPen(QColor(current().soft))

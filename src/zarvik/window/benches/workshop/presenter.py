@@ -83,7 +83,7 @@ def strips(found: CutList) -> list[Strip]:
     for tube, nested in found.nested.items():
         made += _of(nested, found.names[tube], told("Tube {0}", tube_words(tube)))
     for (tube, radius), nested in found.bends.items():
-        made += _of(nested, found.names[tube, radius], told("Bends {0}, radius {1:.0f} mm", tube_words(tube), 1e3 * radius))
+        made += _of(nested, found.names[tube, radius], told("Bends {0}, R {1:.0f}", tube_words(tube), 1e3 * radius))
     return made
 
 
