@@ -56,7 +56,10 @@ def check(case: Case) -> list[Verdict]:
     own = {}
     if late - early < HELD:
         free, soon, slow = case.free
-        own = {"own": Figure(free, "rotation"), "own_early": Figure(soon, "rotation"), "own_late": Figure(slow, "rotation")}
+        own = {
+            "own": Figure(free, "rotation", "threshold_own"), "own_early": Figure(soon, "rotation", "threshold_own_early"),
+            "own_late": Figure(slow, "rotation", "threshold_own_late"),
+        }  # fmt: skip
     text = say(
         "Full boost from {middle}, as the control lets it in, wanted from {wish}. The turbo by itself could from {own}"
         if late - early < HELD and case.hasty else

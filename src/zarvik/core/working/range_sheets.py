@@ -60,6 +60,20 @@ def _late(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
+def _own(sign: float) -> Maker:
+    key = {0.0: "threshold_own", -1.0: "threshold_own_early", 1.0: "threshold_own_late"}[sign]
+    title = {0.0: "Full boost of the turbo by itself", -1.0: "Full boost of the turbo by itself, at the earliest",
+             1.0: "Full boost of the turbo by itself, at the latest"}[sign]  # fmt: skip
+
+    def make(solver: Solver, point: Point) -> Sheet:
+        free = bands.uncontrolled(solver)
+        raw = free.full_load
+        crossing = bands.threshold(free, raw) if sign == 0.0 else bands.spool_edge(free, raw, sign)
+        return _crossed(key, title, free, crossing, "Solved from low speed upward as if the control held nothing back")
+
+    return make
+
+
 def _double(solver: Solver, last: bool) -> Sheet:
     key = "double_high" if last else "double_low"
     found = bands.branches(solver, solver.full_load)
@@ -157,9 +171,10 @@ SHEETS: dict[str, Maker] = {
     "threshold": _threshold,
     "threshold_early": _early,
     "threshold_late": _late,
+    "threshold_own": _own(0.0), "threshold_own_early": _own(-1.0), "threshold_own_late": _own(1.0),
     "double_low": lambda solver, point: _double(solver, False),
     "double_high": lambda solver, point: _double(solver, True),
     "least_boost": _least,
 }
-OF_TURBO = {"threshold_early", "threshold_late", "double_low", "double_high",
+OF_TURBO = {"threshold_own", "threshold_own_early", "threshold_own_late", "threshold_early", "threshold_late", "double_low", "double_high",
             "least_boost"}  # fmt: skip
