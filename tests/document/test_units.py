@@ -171,3 +171,24 @@ def test_values_stay_as_typed() -> None:
 def test_show(si: float, kind: str, unit: str, text: str) -> None:
     """Numbers for the screen: sensible decimals, real minus, no negative zero."""
     assert show(si, kind, unit).replace("\u00a0", " ") == text
+
+
+@pytest.mark.parametrize(("text", "kind", "si"), [
+    ("1 581 hp", "power", 1581.0 * 745.69987), ("1\u202f581\u00a0hp", "power", 1581.0 * 745.69987), ("1\u2009581 hp", "power", 1581.0 * 745.69987),
+    ("\u221230 °C", "temperature", 243.15), ("12 000 rpm", "rotation", 12000.0), ("1 234 567 rpm", "rotation", 1234567.0),
+    ("\u22120.5 bar", "pressure_gauge", -0.5e5), ("2 1/2 in", "length", 0.0635), ("12 1/2 in", "length", 0.3175), ("6 400", "rotation", 6400.0),
+    ("1 000 mm + 2 in", "length", 1.0508), ("≈ 1 581 hp ± 1 000 W", "power", 1581.0 * 745.69987),
+])  # fmt: skip
+def test_what_is_printed_is_read(text: str, kind: str, si: float) -> None:
+    """Thousands with any space and a true minus come back as they are printed; fractions stay fractions."""
+    assert parse(text, kind).si == pytest.approx(si, rel=1e-6)
+
+
+@given(st.sampled_from([("power", "hp"), ("rotation", "rpm"), ("temperature", "°C"), ("pressure_gauge", "bar"), ("length", "mm"), ("mass", "kg")]),
+       st.floats(-9.9e5, 9.9e5, allow_nan=False))  # fmt: skip
+def test_every_printed_number_is_read_back(kind: tuple[str, str], value: float) -> None:
+    """What the program shows in a unit, typed back as it stands, is that number to the digits that were shown."""
+    unit = unit_of(*kind)
+    text = show(unit.to_si(value), *kind)
+    again = parse(text, kind[0])
+    assert show(again.si, *kind) == text

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 
 import pytest
@@ -25,6 +26,14 @@ def type_over(field: QuantityField, text: str) -> None:
     QTest.keyClicks(field, text)
 
 
+def wait_for(done: Callable[[], bool], seconds: float = 60.0) -> bool:
+    """Let the window live until something is so."""
+    end = time.monotonic() + seconds
+    while not done() and time.monotonic() < end:
+        QTest.qWait(20)
+    return done()
+
+
 def test_from_an_empty_start_to_a_first_figure(window: MainWindow) -> None:
     """New build: only what a garage knows; a whole design with a power, marks on what was not said."""
     window.show_start()
@@ -36,6 +45,7 @@ def test_from_an_empty_start_to_a_first_figure(window: MainWindow) -> None:
     type_over(page.fields["stock_speed"], "6300")
     type_over(page.fields["power"], "230 whp 15 %")
     QTest.mouseClick(page.go, Qt.MouseButton.LeftButton)
+    assert wait_for(lambda: window.pages.currentWidget() is window.frame)
     assert settle(window)
     project: Project = window.session.project
     assert project.name == "Heron" and not project.invented
@@ -69,9 +79,15 @@ def test_the_page_says_what_does_not_fit(window: MainWindow) -> None:
     type_over(page.fields["power"], "300 whp")
     page._make()
     assert "drive train" in page.fault.text()
-    type_over(page.fields["power"], "2500 hp")
+    page.fields["power"].forget()
+    page.fields["power"].setText("")
     page._make()
-    assert "boost" in page.fault.text()
+    assert "target power" in page.fault.text()
+    type_over(page.fields["power"], "300 hp")
+    type_over(page.fields["stock_power"], "900 hp")
+    page._make()
+    assert wait_for(page.go.isEnabled)
+    assert "mean pressure" in page.fault.text()
     assert window.session.project is before
     QTest.mouseClick(page.back, Qt.MouseButton.LeftButton)
     assert window.pages.currentWidget() is window.frame

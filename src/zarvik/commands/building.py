@@ -7,9 +7,9 @@ from pathlib import Path
 
 from zarvik.commands.output import GOOD, not_over
 from zarvik.formats import map_csv, project_file, shelf
-from zarvik.project.first_design import make
-from zarvik.project.known import Known
-from zarvik.project.language import told, tr
+from zarvik.project.first_design import design
+from zarvik.project.known import Known, faults
+from zarvik.project.language import told
 from zarvik.project.parts.turbo import Turbo
 from zarvik.project.plain import visible
 from zarvik.project.turbo_edits import add_turbo
@@ -56,21 +56,25 @@ def first_design(given: argparse.Namespace) -> int:
     def must(text: str, kind: str, unit: str) -> float:
         return parse(text, kind, default_unit=unit).si
 
-    if (given.fuel == "diesel") != (given.engine == "diesel"):
-        raise project_file.FileError(tr("a diesel engine burns diesel, and nothing else does"))
     redline = must(given.redline, "rotation", "rpm")
-    stock_speed = si(given.stock_speed, "rotation", "rpm")
-    project = make(
-        Known(
-            kind=given.engine, cylinders=given.cylinders, litres=must(given.litres, "volume", "L"),
-            redline=redline, power=must(given.power, "power", "hp"), fuel=given.fuel,
-            stock_power=si(given.stock_power, "power", "hp"), stock_speed=stock_speed,
-            compression=si(given.compression, "number", ""),
-            altitude=must(given.altitude, "length", "m"),
-            day=must(given.day, "temperature", "°C"), matters=given.matters, name=given.name,
-        ),
-        {name: shelf.turbo(name) for name in shelf.turbo_names()},
+    known = Known(
+        kind=given.engine, cylinders=given.cylinders, litres=must(given.litres, "volume", "L"), redline=redline,
+        power=si(given.power, "power", "hp"), fuel=given.fuel, stock_power=si(given.stock_power, "power", "hp"),
+        stock_speed=si(given.stock_speed, "rotation", "rpm"), compression=si(given.compression, "number", ""),
+        altitude=must(given.altitude, "length", "m"), day=must(given.day, "temperature", "°C"), matters=given.matters, name=given.name,
+        layout=given.layout, stock_boost=si(given.stock_boost, "pressure_gauge", "bar") or 0.0, charger=given.charger, count=given.turbos,
+        cooling=given.cooling, boost=si(given.boost, "pressure_gauge", "bar"), big_power=si(given.big_power, "power", "hp"), turbo=given.turbo,
     )  # fmt: skip
+    wrong = faults(known)
+    if given.turbo is not None and given.turbo not in shelf.turbo_names():
+        wrong.append(told("there is no turbo “{0}” on the shelf: {1}", given.turbo, ", ".join(shelf.turbo_names())))
+    if wrong:
+        raise project_file.FileError("; ".join(wrong))
+    made = design(known, {name: shelf.turbo(name) for name in shelf.turbo_names()})
+    project = made.noted
     project_file.write(project, path)
-    print(told("wrote {0}: {1} × {2}, {3}, {4} values assumed", path, project.turbos_fitted, project.turbos[0].name, project.brief.target_boost, len(project.assumed)))  # fmt: skip
+    charger = project.blower.name if project.blower.fitted else f"{project.turbos_fitted} × {project.turbos[0].name}"
+    print(told("wrote {0}: {1}, {2}, {3} values assumed", path, charger, project.brief.target_boost, len(project.assumed)))
+    for text in made.obstacles:
+        print(told("in the way: {0}", text))
     return GOOD

@@ -12,7 +12,7 @@ from zarvik.core.gas.combustion import FUELS
 from zarvik.core.search import RANKED
 from zarvik.formats import shelf
 from zarvik.project.designs import WISHES
-from zarvik.project.known import KINDS, MATTERS
+from zarvik.project.known import CHARGERS, COOLING, KINDS, LAYOUTS, MATTERS
 from zarvik.project.language import told, tr
 from zarvik.project.places import RUNS
 from zarvik.project.register import TEMPLATES
@@ -42,7 +42,15 @@ def parser() -> argparse.ArgumentParser:
     new.add_argument("--cylinders", type=int, default=4)
     new.add_argument("--litres", required=True, help=tr("displacement, as 2.0 or 2000cc"))
     new.add_argument("--redline", default="7000")
-    new.add_argument("--power", required=True, help=tr("wanted at the crank, as 300hp or 220kW"))
+    new.add_argument("--power", help=tr("wanted at the crank, as 300hp or 220kW; without it --boost says what is made"))
+    new.add_argument("--boost", help=tr("full boost that you have in mind, as 0.5bar"))
+    new.add_argument("--big-power", help=tr("power of a one-off run"))
+    new.add_argument("--layout", choices=[key for key, _ in LAYOUTS], default="inline")
+    new.add_argument("--charger", choices=[key for key, _ in CHARGERS], default="turbo")
+    new.add_argument("--turbos", type=int, choices=[0, 1, 2], default=0, help=tr("how many; 0: as it suits"))
+    new.add_argument("--turbo", metavar="NAME", help=tr("key of a turbo of the shelf that you have"))
+    new.add_argument("--cooling", choices=[key for key, _ in COOLING], default="auto")
+    new.add_argument("--stock-boost", help=tr("boost that the stock power was made with, as 0.7bar"))
     new.add_argument("--fuel", default="petrol98", choices=list(FUELS))
     new.add_argument("--stock-power", help=tr("before the swap, as 150hp"))
     new.add_argument("--stock-speed", help=tr("engine speed of the stock power"))

@@ -22,7 +22,12 @@ from zarvik.core.ducts.pieces.primaries import of_pieces
 from zarvik.core.engine.belt import RIBBED, TOOTH_PITCH, TOOTHED, Belt
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.breathing import Breathing, from_archetype
-from zarvik.core.engine.engine import Engine, breathing_of_torque
+from zarvik.core.engine.engine import (
+    MOST_BREATHING,
+    Engine,
+    breathing_of_torque,
+    most_stock_pressure,
+)
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.kept import Kept
 from zarvik.core.means import WEEK, WORKS, Means, Rate
@@ -214,7 +219,37 @@ def _engine(project: doc.Project, found: list[Problem]) -> Engine:
         delivery=_delivery(e, fuel.spark, found),
         leanest=e.leanest.si if e.limiter == "boost" else 0.0,
     )
+    found += _slips(e, engine)
     return dataclasses.replace(engine, breathing=_breathing(e, engine, found))
+
+
+def _slips(e: doc.Engine, engine: Engine) -> list[Problem]:
+    """Figures of the stock engine that no engine makes, with the slip that is likely."""
+    found = []
+    most, boost = most_stock_pressure(e.stock_boost.si), e.stock_boost.si
+    size = 1e3 * engine.displacement
+    cause = told("check bore ({0}) and stroke ({1}), or enter the boost that it came with", e.bore, e.stroke) if boost <= 0.0 else told("check bore ({0}), stroke ({1}) and stock boost ({2})", e.bore, e.stroke, e.stock_boost)
+
+    def pressure(torque: float) -> float:
+        return 4.0 * math.pi * torque / engine.displacement
+
+    if e.stock_power.known != UNKNOWN and e.breathing not in ("table", "stock_torque"):
+        mean = pressure(e.stock_power.si / (e.stock_speed.si * math.pi / 30.0))
+        if mean > most:
+            found.append(Problem("engine.stock_power", told(
+                "{0} at {1} from {2:.2f} L is a mean pressure of {3:.0f} bar; about {4:.0f} bar is the most: {5}",
+                e.stock_power, e.stock_speed, size, mean / 1e5, most / 1e5, cause)))  # fmt: skip
+    if e.breathing == "stock_torque" and e.stock_torque:
+        speed, torque = max(e.stock_torque, key=lambda row: row[1])
+        if pressure(torque) > most:
+            found.append(Problem("engine.stock_torque", told(
+                "{0:.0f} N m at {1:.0f} rpm from {2:.2f} L is a mean pressure of {3:.0f} bar; about {4:.0f} bar is the most: {5}",
+                torque, speed, size, pressure(torque) / 1e5, most / 1e5, cause)))  # fmt: skip
+    if e.breathing not in ("table", "stock_torque") and e.best_breathing.known != UNKNOWN and e.best_breathing.si > MOST_BREATHING:
+        found.append(Problem("engine.best_breathing", told("{0} of volumetric efficiency is a slip: it counts on the plenum's own density, 80 to 110 %", e.best_breathing)))
+    if e.breathing == "table" and any(value > MOST_BREATHING + 0.05 for _, value in e.breathing_table):
+        found.append(Problem("engine.breathing_table", told("volumetric efficiency over {0:.0f} % is a slip: it counts on the plenum's own density, 80 to 110 %", 100.0 * (MOST_BREATHING + 0.05))))
+    return found
 
 
 TABLE_WORDS = {
@@ -278,7 +313,7 @@ def _breathing(e: doc.Engine, engine: Engine, found: list[Problem]) -> Breathing
         speeds, values = tuple(r[0] for r in rows), tuple(r[1] for r in rows)
         if e.breathing == "table":
             return Breathing(speeds, values)
-        return breathing_of_torque(engine, speeds, values)
+        return breathing_of_torque(engine, speeds, values, e.stock_boost.si)
     return from_archetype(
         e.breathing, peak_speed=e.best_breathing_speed.si, peak=e.best_breathing.si
     )

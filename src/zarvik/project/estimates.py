@@ -35,7 +35,7 @@ def _breathing(project: Project) -> Estimate:
     shape = engine.breathing if engine.breathing not in ("table", "stock_torque") else "long_runner"
     return core.breathing_of_power(
         core_engine(project), shape, engine.best_breathing_speed.si, engine.stock_power.si,
-        engine.stock_speed.si,
+        engine.stock_speed.si, engine.stock_boost.si,
     )  # fmt: skip
 
 
@@ -92,7 +92,7 @@ ESTIMATORS: dict[str, Estimator] = {
     "engine.full_load_lambda": lambda p: core.full_load_lambda(p.engine.fuel),
     "engine.evaporated": lambda p: core.evaporated(p.engine.fuel),
     "engine.best_breathing": _breathing,
-    "engine.stock_power": lambda p: core.power_of_breathing(core_engine(p), p.engine.stock_speed.si),
+    "engine.stock_power": lambda p: core.power_of_breathing(core_engine(p), p.engine.stock_speed.si, p.engine.stock_boost.si),
     "engine.delivery": _delivery,
     "engine.intake_volume": lambda p: core.intake_volume(core_engine(p).displacement),
     "gate.discharge": _discharge,

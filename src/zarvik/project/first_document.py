@@ -8,7 +8,7 @@ from zarvik.core.doubt import estimates as guess
 from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.engine.engine import Engine
 from zarvik.core.gas.combustion import FUELS
-from zarvik.core.sizes import openings, tube_bore
+from zarvik.core.sizes import WALL, openings, tube_bore
 from zarvik.project.document import Project
 from zarvik.project.estimates import filled
 from zarvik.project.known import Known
@@ -19,15 +19,22 @@ from zarvik.project.units import Quantity
 STROKE_OVER_BORE = {"four": 1.0, "two": 1.0, "diesel": 1.06}  # 0.85 to 1.2
 SHAPE = {"four": "long_runner", "two": "two_valve", "diesel": "two_valve"}
 TRUSTED = {"spark": 0.8e5, "diesel": 1.6e5}  # of a stock bottom end, 0.5 to 1.3 bar; diesel to 2
-# Mach numbers that pipes are sized for (at most 0.3 to 0.4 in charge pipes, 0.4 in an exhaust)
+# Mach numbers that pipes are sized for, and the outside diameters (inches) that experienced builders order: 2 and 2.5 in for 250 to 300 hp,
+# 2.5 and 3 in for 500, 2.5 in of exhaust to some 320 hp, 3 in to 450, 3.5 in to 600; common practice, no source
 MACH = {
     "intake": 0.15,
-    "hot": 0.20,
-    "cold": 0.14,
-    "throttle": 0.13,
-    "exhaust": 0.27,
+    "hot": 0.13,
+    "cold": 0.095,
+    "throttle": 0.10,
+    "exhaust": 0.33,
     "collector": 0.25,
 }
+CHARGE_TUBES = (1.5, 1.75, 2.0, 2.25, 2.5, 3.0, 3.5, 4.0, 5.0, 6.0)
+EXHAUST_TUBES = (1.75, 2.0, 2.25, 2.5, 3.0, 3.5, 4.0, 5.0, 6.0)
+INTAKE_TUBES = (2.0, 2.25, 2.5, 2.75, 3.0, 3.5, 4.0, 5.0, 6.0, 7.0, 8.0)
+THROTTLES = tuple(range(45, 125, 5))  # mm
+GATES_FITTED = tuple(mm / 1000.0 for mm in (38.0, 40.0, 44.0, 45.0, 50.0, 60.0))  # m, of the kind on the manifold
+THICK_FROM = 0.33  # kg/s of air from which cores of 100 mm are bought, 400 to 450 hp; common practice, no source
 FACE_FOR_AIR = 0.58  # m2 of core face for kg/s of air, 0.4 to 0.8
 WAKES = {"spool": 0.40, "even": 0.47, "top": 0.55}  # of the redline at which full boost should stand
 
@@ -40,8 +47,13 @@ def quantity_of(si: float, unit: str, kind: str, digits: int = 4) -> Quantity:
 
 _BASE = {
     "length": "m", "pressure_gauge": "Pa", "power": "W", "rotation": "rpm", "mass_flow": "kg/s",
-    "temperature": "K",
+    "temperature": "K", "volume": "m³",
 }  # fmt: skip
+
+
+def ordered(bore: float, tubes: tuple[float, ...]) -> float:
+    """Inside diameter in m of the tube of a series (outside, in) that is nearest to a `bore` in m."""
+    return min((0.0254 * inch - 2.0 * WALL for inch in tubes), key=lambda inside: abs(math.log(inside / bore)))
 
 
 def bores_of(known: Known, boost: float, air: float) -> dict[str, float]:
@@ -51,7 +63,7 @@ def bores_of(known: Known, boost: float, air: float) -> dict[str, float]:
         "intake": (ambient * 0.98, known.day, air), "hot": (ambient + boost * 1.08, 420.0, air),
         "cold": (ambient + boost * 1.02, 335.0, air), "throttle": (ambient + boost, 335.0, air),
         "exhaust": (ambient * 1.12, 1000.0, air * 1.08),
-        "collector": ((ambient + boost) * 1.2, 1150.0, air * 1.08),
+        "collector": (ambient * 1.15 if known.charger == "blower" else (ambient + boost) * 1.2, 1150.0, air * 1.08),
     }  # fmt: skip
     found = {}
     for place, (pressure, temperature, flow) in states.items():
@@ -77,8 +89,13 @@ def breath_of(known: Known, kind: str) -> tuple[float, float]:
         idle=800.0, rev_limit=known.redline, trusted_boost=0.8e5,
     )  # fmt: skip
     if known.stock_power is not None and not diesel:
-        best = guess.breathing_of_power(engine, SHAPE[kind], peak, known.stock_power, power_speed).value
+        best = guess.breathing_of_power(engine, SHAPE[kind], peak, known.stock_power, power_speed, known.stock_boost).value
     return best, peak
+
+
+def own_sides(known: Known, count: int) -> bool:
+    """Has each of so many turbos (`count`) a hot side of its own: a bank of a V or a flat engine each?"""
+    return count == 2 and known.layout != "inline" and known.cylinders % 2 == 0
 
 
 def document_of(
@@ -94,13 +111,21 @@ def document_of(
     size["hot"] = max(size["hot"], outlet * math.sqrt(count))
     share = STROKE_OVER_BORE[kind]
     bore = (4.0 * known.litres / (known.cylinders * math.pi * share)) ** (1.0 / 3.0)
-    mm = {place: f"{1000.0 * tube_bore(v):.1f} mm" for place, v in size.items()}
-    throttle = f"{math.ceil(1000.0 * size['throttle'] / 5.0) * 5:.0f} mm"
+    paired = own_sides(known, count)
+    if paired:
+        size["exhaust"], size["collector"] = size["exhaust"] / math.sqrt(count), size["collector"] / math.sqrt(count)
+    size = {
+        "intake": ordered(size["intake"], INTAKE_TUBES), "hot": ordered(size["hot"], CHARGE_TUBES), "cold": ordered(size["cold"], CHARGE_TUBES),
+        "exhaust": ordered(size["exhaust"], EXHAUST_TUBES), "collector": tube_bore(size["collector"]), "throttle": size["throttle"],
+    }  # fmt: skip
+    size["cold"] = max(size["cold"], size["hot"])
+    mm = {place: f"{1000.0 * v:.1f} mm" for place, v in size.items()}
+    throttle = f"{next((t for t in THROTTLES if t >= 1000.0 * size['throttle'] - 2.0), THROTTLES[-1])} mm"
     # One primary for each cylinder, of a quarter to a third of the intake's share of bore
-    primary = f"{1000.0 * tube_bore(0.40 * bore):.1f} mm"
+    primary = f"{1000.0 * tube_bore((0.46 if known.charger == 'blower' else 0.40) * bore):.1f} mm"
     inducer = f"{1000.0 * inlet:.1f} mm"
     wide = 1000.0 * math.sqrt(2.4 * FACE_FOR_AIR * air)
-    cooled = family != "methanol"
+    cooled = known.cooling in ("air", "water") or (known.cooling == "auto" and family != "methanol")
     steel, alloy = {"material": "stainless"}, {"material": "aluminium"}
     filter_flow = f"about {3600.0 * air / 1.2 * 1.25:.0f} m³/h"
     fork: list[dict[str, object]] = []
@@ -112,13 +137,15 @@ def document_of(
     stock: dict[str, object] = {}
     if known.stock_power is not None:
         stock["stock_power"] = str(quantity_of(known.stock_power, "hp", "power"))
+        if known.stock_boost > 0.0:
+            stock["stock_boost"] = str(quantity_of(known.stock_boost, "bar", "pressure_gauge", 3))
         if known.stock_speed is not None:
             stock["stock_speed"] = f"{known.stock_speed:.0f} rpm"
     tree: dict[str, object] = {
         "schema": "zarvik-project",
         "name": known.name,
         "brief": {
-            "target_power": str(quantity_of(known.power, "hp", "power")),
+            "target_power": str(quantity_of(known.power or 100.0 * 745.7, "hp", "power")),
             "target_speed": f"{round(target_speed / 50.0) * 50:.0f} rpm",
             "target_boost": str(quantity_of(boost, "bar", "pressure_gauge", 3)),
             "full_boost_from": f"{round(WAKES[known.matters] * known.redline / 50.0) * 50:.0f} rpm",
@@ -139,6 +166,8 @@ def document_of(
             "evaporated": "?",
         },
         "turbos": [turbo.model_dump()], "turbo": turbo.id, "turbos_fitted": str(count),
+        "hot_sides": "own" if paired else "shared", "own_pieces": "5",
+        "space": {"head": {"banks": "vee" if known.layout != "inline" else "one"}},
         "gate": {"diameter": "38 mm", "lift": "10 mm", "count": str(count)},
         "intake": [
             {"id": "filter", "kind": "resistance", "name": "Filter", "bore": mm["intake"],
@@ -157,10 +186,11 @@ def document_of(
         ],
         "cooler": {
             "fitted": cooled, "effectiveness": "?", "drop": "?", "stands": "ducted",
-            "thickness": "76 mm", "entry": mm["hot"],
-            "charge_flow": f"{air:.3f} kg/s", "cooling_flow": f"{5.0 * air:.2f} kg/s",
-            "width": f"{round(wide / 10.0) * 10:.0f} mm",
-            "height": f"{round(wide / 2.4 / 10.0) * 10:.0f} mm", "capture": "?",
+            "thickness": "100 mm" if known.cooling == "water" or air > THICK_FROM else "76 mm", "entry": mm["cold"],
+            **({"medium": "water", "water_flow": "0.5 kg/s", "front": "?"} if known.cooling == "water" else {}),
+            "charge_flow": f"{air:.3f} kg/s", "cooling_flow": f"{(2.5 if known.cooling == 'water' else 5.0) * air:.2f} kg/s",
+            "width": f"{round((wide if known.cooling != 'water' else 0.55 * wide) / 10.0) * 10:.0f} mm",
+            "height": f"{round((wide / 2.4 if known.cooling != 'water' else 0.3 * wide) / 10.0) * 10:.0f} mm", "capture": "?",
         },
         "cold_pipe": [
             {"id": "c-bend", "kind": "bend", "name": "Bend up", "bore": mm["cold"],
@@ -175,7 +205,7 @@ def document_of(
         ],
         "manifold": [
             {"id": "primaries", "kind": "primaries", "name": "Primaries",
-             "count": str(known.cylinders), "bore": primary, "length": "300 mm", **steel},
+             "count": str(known.cylinders // count if paired else known.cylinders), "bore": primary, "length": "300 mm", **steel},
             {"id": "collector", "kind": "collector", "name": "Collector",
              "bore_out": mm["collector"], **steel},
         ],

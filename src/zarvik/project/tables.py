@@ -92,7 +92,7 @@ def choose_breathing(project: Project, key: str) -> Project:
     if name == "breathing_table":
         values = tuple(round(float(engine.breathing.at(s)), 3) for s in speeds)
     else:
-        values = tuple(round(t, 0) for t in torque_of_breathing(engine, speeds))
+        values = tuple(round(t, 0) for t in torque_of_breathing(engine, speeds, project.engine.stock_boost.si))
     _, low, high = TABLES[name]
     rows = tuple((s, min(max(v, low), high)) for s, v in zip(speeds, values, strict=True))
     return put_table(changed, name, rows)

@@ -378,6 +378,16 @@ def _terms(text: str) -> list[str]:
     return [p for p in parts if p]
 
 
+# Thousands set apart by a space of any kind, as this program prints them; not the whole number before a fraction
+_GROUPS = re.compile(r"(?<![\d.,/])\d{1,3}(?:[ \u00a0\u2007\u2009\u202f]\d{3})+(?![\d/])")
+
+
+def as_typed(text: str) -> str:
+    """What is printed, as a keyboard writes it: a true minus, thousands set apart."""
+    text = text.replace("\u2212", "-")
+    return _GROUPS.sub(lambda match: re.sub(r"\s|\u00a0|\u2007|\u2009|\u202f", "", match[0]), text)
+
+
 def parse(
     text: str, kind: str, *, default_unit: str | None = None, ambient: float = 101325.0
 ) -> Quantity:
@@ -388,7 +398,7 @@ def parse(
     """
     if len(text) > 80:
         raise EntryError(told("that is too long to be a quantity"))
-    known, text, doubt = knowledge(text)
+    known, text, doubt = knowledge(as_typed(text))
     if not text.strip():
         raise EntryError(told("a value is needed here: {0}", tr(KIND_TITLES[kind])))
     text = _meant(text, kind)

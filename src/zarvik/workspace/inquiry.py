@@ -35,7 +35,9 @@ from zarvik.project.control import Control, control
 from zarvik.project.designs import Designs, Search
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
+from zarvik.project.first_design import FirstDesign, design
 from zarvik.project.hot_parts import Around, around
+from zarvik.project.known import Known, NoDesign
 from zarvik.project.language import reason, told
 from zarvik.project.manifold import built, equal
 from zarvik.project.materials import Made, materials
@@ -52,6 +54,23 @@ DESIGNS = "designs"
 PRIMARIES = "primaries"
 SCHOOLS, CONTROL, AROUND, TOWED = "schools", "control", "around", "towed"
 HOLES, MATERIALS = "holes", "materials"
+
+
+FIRST = "first design"
+
+
+def first_design_of(known: Known) -> Question:
+    """A first design for what is known."""
+
+    def work(watch: Watch) -> FirstDesign:
+        turbos = {name: shelf.turbo(name) for name in shelf.turbo_names()}
+        watch(0.1)
+        try:
+            return design(known, turbos, watch)
+        except (NoDesign, ProjectProblems) as error:
+            raise Unanswered(str(error)) from None
+
+    return Question(FIRST, known, work, lane="work", title="First design")
 
 
 def influences_of(solver: Solver, speed: float, key: str) -> Question:

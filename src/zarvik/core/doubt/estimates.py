@@ -18,7 +18,13 @@ from zarvik.core.cooling.core_size import (
 )
 from zarvik.core.engine.belt import Belt
 from zarvik.core.engine.breathing import from_archetype
-from zarvik.core.engine.engine import FUEL_DENSITY, Engine, breathing_of_torque, torque_of_breathing
+from zarvik.core.engine.engine import (
+    FUEL_DENSITY,
+    MOST_BREATHING,
+    Engine,
+    breathing_of_torque,
+    torque_of_breathing,
+)
 from zarvik.core.methods import Method
 from zarvik.core.turbine.rotor import inertia
 from zarvik.core.valves.branch import FLAP, branched_discharge, throat
@@ -54,22 +60,23 @@ def best_breathing(shape: str, diesel: bool) -> Estimate:
     return Estimate(value, 0.08 * value, say("from the kind of head"))
 
 
-def breathing_of_power(engine: Engine, shape: str, peak_speed: float, power: float, speed: float) -> Estimate:
+def breathing_of_power(engine: Engine, shape: str, peak_speed: float, power: float, speed: float, boost: float = 0.0) -> Estimate:
     """Best VE (ratio) with which the stock engine made `power` in W at `speed` in rev/min, with the
-    `shape` of an archetype that peaks at `peak_speed` rev/min. `engine`: its sizes."""
+    `shape` of an archetype that peaks at `peak_speed` rev/min, boosted by `boost` Pa gauge as it came. `engine`: its sizes."""
     torque = power / (speed * math.pi / 30.0)
-    found = breathing_of_torque(engine, (speed,), (torque,)).efficiency[0]
+    found = breathing_of_torque(engine, (speed,), (torque,), boost).efficiency[0]
     share = float(from_archetype(shape, peak_speed=peak_speed, peak=1.0).at(speed))
-    value = min(max(found / share, 0.4), 1.35)
+    # What is past these is a slip that is told where it was typed: it must not be carried on
+    value = min(max(found / share, 0.4), MOST_BREATHING)
     words = say("from the stock power of {power} at {speed}",
                 power=Figure(power, "power"), speed=Figure(speed, "rotation"))  # fmt: skip
     return Estimate(value, 0.05 * value, words)
 
 
-def power_of_breathing(engine: Engine, speed: float) -> Estimate:
-    """Power in W that the stock `engine` made at `speed` in rev/min, from its VE."""
-    power = torque_of_breathing(engine, (speed,))[0] * speed * math.pi / 30.0
-    return Estimate(power, 0.10 * power, say("from its breathing, unboosted"))
+def power_of_breathing(engine: Engine, speed: float, boost: float = 0.0) -> Estimate:
+    """Power in W that the stock `engine` made at `speed` in rev/min, from its VE, with its stock `boost` in Pa gauge."""
+    power = torque_of_breathing(engine, (speed,), boost)[0] * speed * math.pi / 30.0
+    return Estimate(power, 0.10 * power, say("from its breathing, unboosted") if boost <= 0.0 else say("from its breathing and its stock boost"))
 
 
 def peak_speed(stock_speed: float, said: bool) -> Estimate:

@@ -16,7 +16,6 @@ from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity_ratio
 from zarvik.core.turbine.turbine import nozzle_function
 
-
 # Heads lost in a pipe that is narrower than the valve: into it, along it, and out of it; Miller, Internal Flow Systems, 1990 (memory):
 # 0.3 to 0.5, 0.2 to 0.4, and the whole head at its end
 PIPE_HEADS = 1.5

@@ -33,6 +33,7 @@ _PEAK_SPEED = Of("rotation", "800 rpm", "14000 rpm", "rpm", "at engine speed", d
 _STOCK = Of("power", "2 hp", "3000 hp", "hp", "Stock power", "Before the swap, at the crank; unknown, the "
             "breathing says it", doubt=Doubt(0.04, 0.08, 0.12, measure="A dyno run before the swap, or the "
             "figure of the handbook"), usual="150 hp")  # fmt: skip
+_STOCK_BOOST = Of("pressure_gauge", "0 bar", "3 bar", "bar", "Stock boost", "Boost with which the stock power was made; 0 for an engine that was not boosted")
 _STOCK_SPEED = Of("rotation", "1000 rpm", "14000 rpm", "rpm", "at engine speed", "Of the best stock power",
                   doubt=Doubt(0.02, 0.05, 0.10, measure="The same dyno run or handbook"),
                   usual="6000 rpm")  # fmt: skip
@@ -115,6 +116,7 @@ class Engine(Part):
     ] = "long_runner"
     stock_power: Annotated[Quantity, _STOCK] = _STOCK("? 150 hp")
     stock_speed: Annotated[Quantity, _STOCK_SPEED] = _STOCK_SPEED("? 6000 rpm")
+    stock_boost: Annotated[Quantity, _STOCK_BOOST] = _STOCK_BOOST("0 bar")
     best_breathing: Annotated[Quantity, _PEAK] = _PEAK("? 92 %")
     best_breathing_speed: Annotated[Quantity, _PEAK_SPEED] = _PEAK_SPEED("? 4600 rpm")
     fuel: Annotated[

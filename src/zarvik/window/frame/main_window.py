@@ -35,8 +35,8 @@ from PySide6.QtWidgets import (
 from zarvik.core import working
 from zarvik.formats import shelf
 from zarvik.project import edits, sentences, variants
-from zarvik.project.document import Project
-from zarvik.project.language import tr
+from zarvik.project.first_design import FirstDesign
+from zarvik.project.language import told, tr
 from zarvik.project.naming import called
 from zarvik.project.places import run_title, runs_of
 from zarvik.project.plain import file_name, opening, visible
@@ -102,7 +102,7 @@ class MainWindow(FileWork):
         self.frame.setWidget(Sheet(body))
         self.pages = QStackedWidget()
         self.pages.addWidget(self.frame)
-        self.start = StartPage(lambda: self.settings.recent)
+        self.start = StartPage(self.desk, lambda: self.settings.recent)
         self.start.made.connect(self._begin)
         self.start.wanted.connect(self._open_recent)
         self.start.demo.connect(self._open_demo)
@@ -425,11 +425,14 @@ class MainWindow(FileWork):
         """The open design."""
         self.pages.setCurrentWidget(self.frame)
 
-    def _begin(self, project: Project) -> None:
+    def _begin(self, made: FirstDesign) -> None:
+        project = made.noted
         if self._may_leave():
             self.session.replace(project, None, saved=False, label=tr("First design"), precious=True)
             self.show_design()
             self.show_bench("brief")
+            if made.obstacles:
+                self.desk.notice.emit(told("Nearest design: {0}", project.note))
 
     def _open_recent(self, path: str) -> None:
         if self.open(path):

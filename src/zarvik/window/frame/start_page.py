@@ -21,34 +21,45 @@ from PySide6.QtWidgets import (
 from zarvik.core.gas.combustion import FUELS
 from zarvik.formats import shelf
 from zarvik.project.fields import Of
-from zarvik.project.first_design import make
-from zarvik.project.known import KINDS, MATTERS, Known, NoDesign
+from zarvik.project.known import CHARGERS, COOLING, COUNTS, KINDS, LAYOUTS, MATTERS, Known
 from zarvik.project.language import tr
 from zarvik.project.plain import opening, visible
 from zarvik.project.units import Quantity, parse
+from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.quantity_field import QuantityField
+from zarvik.workspace.inquiry import FIRST, first_design_of
+from zarvik.workspace.questions import CANCELLED, DONE, FAILED, Reply
 
-# What is asked: key, its field, what stands there at first (empty: not known), a word behind it.
+# What is asked: key, its field, what stands there at first (empty: not known), grey text in an empty field.
 ASKED: tuple[tuple[str, Of, str, str], ...] = (
     ("cylinders", Of("count", "1", "16", "", "Cylinders"), "4", ""),
     ("litres", Of("volume", "0.2 L", "12 L", "L", "Displacement"), "2.0 L", ""),
     ("redline", Of("rotation", "2500 rpm", "12000 rpm", "rpm", "Redline"), "7000 rpm", ""),
-    ("stock_power", Of("power", "5 hp", "1500 hp", "hp", "Power before the swap"), "",
-     "leave empty when you do not know"),
-    ("stock_speed", Of("rotation", "1000 rpm", "12000 rpm", "rpm", "at engine speed"), "", ""),
-    ("compression", Of("number", "5", "24", "", "Compression ratio"), "",
-     "leave empty for the usual one"),
-    ("power", Of("power", "10 hp", "3000 hp", "hp", "Power that is wanted", "At the crank"), "300 hp",
-     "at the crank; “260 whp 15 %” for the wheels"),
-    ("altitude", Of("length", "-400 m", "4000 m", "m", "Altitude"), "0 m", ""),
+    ("compression", Of("number", "5", "24", "", "Compression ratio"), "", "optional"),
+    ("stock_power", Of("power", "5 hp", "1500 hp", "hp", "Stock power"), "", "optional"),
+    ("stock_speed", Of("rotation", "1000 rpm", "12000 rpm", "rpm", "Stock power speed"), "", "optional"),
+    ("stock_boost", Of("pressure_gauge", "0 bar", "3 bar", "bar", "Stock boost", "Of an engine that was boosted as it came"), "", "none"),
+    ("power", Of("power", "10 hp", "3000 hp", "hp", "Target power", "At the crank; “260 whp 15 %” for the wheels"), "300 hp", "whatever the boost makes"),
+    ("boost", Of("pressure_gauge", "0.05 bar", "3 bar", "bar", "Boost in mind", "With no target power: what does this boost make?"), "", "as the power needs"),
+    ("big_power", Of("power", "10 hp", "3000 hp", "hp", "One-off power"), "", "none"),
+    ("altitude", Of("length", "-400 m", "5000 m", "m", "Altitude"), "0 m", ""),
     ("day", Of("temperature", "-30 °C", "55 °C", "°C", "Hottest day"), "30 °C", ""),
 )  # fmt: skip
+EMPTIED = ("power",)  # may be emptied though it is filled at first
+# The two columns of the page, by the keys of fields and choices
+LEFT = ("name", "kind", "layout", "cylinders", "litres", "redline", "compression", "stock_power", "stock_speed", "stock_boost")
+RIGHT = ("fuel", "power", "boost", "big_power", "charger", "count", "turbo", "cooling", "matters", "altitude", "day")
+
+
+def key_title(key: str) -> str:
+    """A turbo of the shelf by its name."""
+    return shelf.turbo(key).name
 
 
 class StartPage(QScrollArea):
-    """`made` carries the document of a first design; `wanted` a path to open, `demo` a name."""
+    """`made` carries a first design; `wanted` a path to open, `demo` a name."""
 
     made = Signal(object)
     wanted = Signal(str)
@@ -56,17 +67,20 @@ class StartPage(QScrollArea):
     browse = Signal()
     left = Signal()
 
-    def __init__(self, recent: Callable[[], tuple[str, ...]]) -> None:
+    def __init__(self, desk: Desk, recent: Callable[[], tuple[str, ...]]) -> None:
         super().__init__()
+        self.desk = desk
+        desk.told.connect(self._heard)
         self._recent = recent
+        self._asked: Known | None = None
         self.setObjectName("frame")
         self.setWidgetResizable(True)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         inside = QWidget()
         inside.setObjectName("body")
         row = QHBoxLayout(inside)
-        row.setContentsMargins(48, 32, 48, 32)
-        row.setSpacing(56)
+        row.setContentsMargins(32, 24, 32, 24)
+        row.setSpacing(44)
         row.addStretch(1)
         row.addLayout(self._new_build(), 0)
         row.addLayout(self._others(), 0)
@@ -79,63 +93,65 @@ class StartPage(QScrollArea):
         column = QVBoxLayout()
         column.setSpacing(8)
         column.addWidget(heading(tr("New build")))
-        text = PlainLabel(
-            tr("Say what you know. Turbo, housing, gate, pipes and cooler are sized to it and solved "
-               "together; what you did not say is marked ≈ and waits to be put right.")
-        )  # fmt: skip
+        text = PlainLabel(tr("Enter what you know; the rest is sized for you. Guesses are marked ≈."))
         text.setWordWrap(True)
-        text.setFixedWidth(560)
+        text.setFixedWidth(660)
         text.setObjectName("soft")
         column.addWidget(text)
         grid = QGridLayout()
-        grid.setHorizontalSpacing(12)
+        grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(7)
-        grid.setColumnMinimumWidth(0, 170)
         column.addLayout(grid)
         self.name = QLineEdit("New build")
         self.name.setMaxLength(120)
         self.name.setAccessibleName(tr("Name of the build"))
         self.kind = self._choice(tr("Engine"), KINDS)
+        self.layout_ = self._choice(tr("Layout"), LAYOUTS)
         self.fuel = self._choice(tr("Fuel"), tuple((f.key, f.title) for f in FUELS.values()))
         self.fuel.setCurrentIndex(self.fuel.findData("petrol98"))
-        self.matters = self._choice(tr("What matters"), MATTERS)
+        self.charger = self._choice(tr("Charger"), CHARGERS)
+        self.count = self._choice(tr("Number of turbos"), tuple((str(n), words) for n, words in COUNTS))
+        self.turbo = self._choice(tr("Turbo you have"), (("", tr("None yet")), *((key, key_title(key)) for key in shelf.turbo_names())))
+        self.cooling = self._choice(tr("Intercooler"), COOLING)
+        self.matters = self._choice(tr("Priority"), MATTERS)
         self.matters.setCurrentIndex(1)
         self.kind.activated.connect(self._kind_chosen)
+        self.charger.activated.connect(self._charger_chosen)
+        rows: dict[str, tuple[str, QWidget]] = {
+            "name": (tr("Name"), self.name), "kind": (tr("Engine"), self.kind), "layout": (tr("Layout"), self.layout_),
+            "fuel": (tr("Fuel"), self.fuel), "charger": (tr("Charger"), self.charger), "count": (tr("Number of turbos"), self.count),
+            "turbo": (tr("Turbo you have"), self.turbo), "cooling": (tr("Intercooler"), self.cooling), "matters": (tr("Priority"), self.matters),
+        }  # fmt: skip
         self.fields: dict[str, QuantityField] = {}
-        rows: list[tuple[str, QWidget, str]] = [
-            (tr("Name of the build"), self.name, ""),
-            (tr("Engine"), self.kind, ""),
-        ]
-        for key, meta, first, word in ASKED:
+        for key, meta, first, grey in ASKED:
             field = QuantityField(meta, lambda: 101_325.0)
             if first:
                 field.set_quantity(parse(first, meta.kind))
+            if grey:
+                field.setPlaceholderText(tr(grey))
             field.edited.connect(partial(self._typed, key))
             field.textEdited.connect(partial(self._emptied, key))
-            field.setFixedWidth(150)
             self.fields[key] = field
-            if key == "power":
-                rows.append((tr("Fuel"), self.fuel, ""))
-            rows.append((tr(meta.title), field, tr(word) if word else ""))
-        rows.insert(len(rows) - 2, (tr("What matters"), self.matters, ""))
-        for number, (title, widget, word) in enumerate(rows):
-            label = PlainLabel(title)
-            label.setBuddy(widget)
-            grid.addWidget(label, number, 0)
-            grid.addWidget(widget, number, 1)
-            if word:
-                hint = PlainLabel(word)
-                hint.setObjectName("soft")
-                grid.addWidget(hint, number, 2)
+            rows[key] = tr(meta.title), field
+        for side, keys in ((0, LEFT), (1, RIGHT)):
+            for number, key in enumerate(keys):
+                title, widget = rows[key]
+                widget.setFixedWidth(168)
+                label = PlainLabel(title)
+                label.setBuddy(widget)
+                grid.addWidget(label, number, 3 * side)
+                grid.addWidget(widget, number, 3 * side + 1)
+        grid.setColumnMinimumWidth(2, 18)
         self.fault = PlainLabel()
         self.fault.setObjectName("fault")
         self.fault.setWordWrap(True)
-        self.fault.setFixedWidth(560)
+        self.fault.setFixedWidth(660)
         self.fault.hide()
         column.addWidget(self.fault)
-        self.go = QPushButton(tr("Make a first design"))
+        self.go = QPushButton(tr("Make first design"))
         self.go.setObjectName("take")
         self.go.setDefault(True)
+        self.setMinimumWidth(0)
         self.go.clicked.connect(self._make)
         self.back = QPushButton(tr("Back to the design"))
         self.back.clicked.connect(self.left)
@@ -164,6 +180,12 @@ class StartPage(QScrollArea):
             redline = "4500 rpm" if diesel else "7000 rpm"
             self.fields["redline"].set_quantity(parse(redline, "rotation"))
 
+    def _charger_chosen(self) -> None:
+        """A blower has no turbos to count or to choose."""
+        turbo = self.charger.currentData() == "turbo"
+        self.count.setEnabled(turbo)
+        self.turbo.setEnabled(turbo)
+
     def _typed(self, key: str, value: Quantity) -> None:
         self.fields[key].set_quantity(value)
         self.fault.hide()
@@ -180,7 +202,7 @@ class StartPage(QScrollArea):
             if field.fault and field.text().strip():
                 return f"{field.meta.title}: {field.fault}"
             first = next(a[2] for a in ASKED if a[0] == key)
-            if found[key] is None and first:
+            if found[key] is None and first and key not in EMPTIED:
                 return tr("{0}: a value is needed here").format(tr(field.meta.title))
 
         def si(key: str) -> float:
@@ -195,15 +217,19 @@ class StartPage(QScrollArea):
         fuel = self.fuel.currentData()
         if (fuel == "diesel") != (self.kind.currentData() == "diesel"):
             return tr("A diesel engine burns diesel, and nothing else does.")
+        if found["power"] is None and found["boost"] is None:
+            return tr("Enter a target power, or the boost that you have in mind.")
         speed = maybe("stock_speed")
         if speed is not None and speed > si("redline"):
             return tr("The stock power cannot be made above the redline.")
         return Known(
             kind=self.kind.currentData(), cylinders=round(si("cylinders")), litres=si("litres"),
-            redline=si("redline"), power=si("power"), fuel=fuel, stock_power=maybe("stock_power"),
+            redline=si("redline"), power=maybe("power"), fuel=fuel, stock_power=maybe("stock_power"),
             stock_speed=speed, compression=maybe("compression"), altitude=si("altitude"),
             day=si("day"), matters=self.matters.currentData(),
-            name=self.name.text().strip() or "New build",
+            name=self.name.text().strip() or "New build", layout=self.layout_.currentData(), stock_boost=maybe("stock_boost") or 0.0,
+            charger=self.charger.currentData(), count=int(self.count.currentData()), cooling=self.cooling.currentData(),
+            boost=maybe("boost"), big_power=maybe("big_power"), turbo=self.turbo.currentData() or None,
         )  # fmt: skip
 
     def _make(self) -> None:
@@ -211,13 +237,25 @@ class StartPage(QScrollArea):
         if isinstance(known, str):
             self._say(known)
             return
-        try:
-            turbos = {name: shelf.turbo(name) for name in shelf.turbo_names()}
-            project = make(known, turbos)
-        except (NoDesign, ValueError) as error:
-            self._say(str(error))
+        self._asked = known
+        self.go.setEnabled(False)
+        self._say(tr("Working it out…"))
+        self._answered(self.desk.ask(first_design_of(known)))
+
+    def _heard(self, reply: Reply) -> None:
+        if reply.key == FIRST and reply.question.of is self._asked:
+            self._answered(reply)
+
+    def _answered(self, reply: Reply) -> None:
+        if reply.state not in (DONE, FAILED, CANCELLED) or self._asked is None:
             return
-        self.made.emit(project)
+        self._asked = None
+        self.go.setEnabled(True)
+        self.fault.hide()
+        if reply.state == DONE:
+            self.made.emit(reply.value)
+        elif reply.state == FAILED:
+            self._say(reply.fault)
 
     def _say(self, text: str) -> None:
         self.fault.setText(opening(text))
@@ -227,15 +265,15 @@ class StartPage(QScrollArea):
     def _others(self) -> QVBoxLayout:
         column = QVBoxLayout()
         column.setSpacing(8)
-        column.addWidget(heading(tr("Go on with")))
+        column.addWidget(heading(tr("Recent projects")))
         self._list = QVBoxLayout()
         self._list.setSpacing(4)
         column.addLayout(self._list)
-        other = QPushButton(tr("Another file…"))
+        other = QPushButton(tr("Open file…"))
         other.clicked.connect(self.browse)
         column.addWidget(other, 0, Qt.AlignmentFlag.AlignLeft)
         column.addSpacing(22)
-        column.addWidget(heading(tr("Look at a demo (invented)")))
+        column.addWidget(heading(tr("Demos (invented)")))
         for name in shelf.demo_names():
             project = shelf.demo(name)
             button = QPushButton(project.name)
@@ -265,6 +303,6 @@ class StartPage(QScrollArea):
             button.clicked.connect(partial(self.wanted.emit, name))
             self._list.addWidget(button, 0, Qt.AlignmentFlag.AlignLeft)
         if not names:
-            empty = PlainLabel(tr("Nothing was saved yet."))
+            empty = PlainLabel(tr("No recent projects."))
             empty.setObjectName("soft")
             self._list.addWidget(empty)

@@ -24,7 +24,7 @@ ENGINE = (
     "engine.rev_limit", "engine.breathing",
 )  # fmt: skip
 MIXTURE = (
-    "engine.stock_power", "engine.stock_speed", "engine.best_breathing", "engine.best_breathing_speed", "engine.fuel", "engine.fuelling", "engine.delivery", "engine.pump", "engine.limiter", "engine.leanest",
+    "engine.stock_power", "engine.stock_speed", "engine.stock_boost", "engine.best_breathing", "engine.best_breathing_speed", "engine.fuel", "engine.fuelling", "engine.delivery", "engine.pump", "engine.limiter", "engine.leanest",
     "engine.full_load_lambda", "engine.mixture", "engine.trusted_boost", "engine.ignition", "engine.retard",
     "engine.evaporated", "engine.intake_volume",
 )  # fmt: skip
