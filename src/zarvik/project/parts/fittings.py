@@ -13,7 +13,7 @@ _DEPTH = Of("length", "2 mm", "80 mm", "mm", "Probe stands in", "From the wall t
 _MASS = Of("mass", "0 kg", "80 kg", "kg", "Turbo weighs", "0: estimated from its wheel, within a third; weigh it")
 _CARRIED = Choice("Carried by", lambda: (("manifold", "The manifold alone"), ("brace", "A brace, and the manifold")),
                   "A brace to block or gearbox lets the manifold grow, by a slot or a link")  # fmt: skip
-_HARD = Of("ratio", "5 %", "100 %", "%", "Time at full load", "35 % on a road driven hard, 100 % for minutes up a hill or with a trailer")
+_HARD = Of("ratio", "5 %", "100 %", "%", "Time at full load", "For the radiator: 35 % on a road driven hard, 100 % for minutes up a hill or with a trailer")
 _WALL = Of("length", "0.5 mm", "6 mm", "mm", "Wall of the exhaust", "1.65 mm is sixteen gauge")
 
 

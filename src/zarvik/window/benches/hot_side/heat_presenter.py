@@ -12,10 +12,10 @@ from zarvik.project.language import told, tr
 from zarvik.project.sentences import figure, render, rough
 
 ENTRIES = (
-    "fittings.hard", "fittings.wall", "fittings.probe", "fittings.depth", "fittings.turbo_mass", "fittings.carried",
+    "fittings.wall", "fittings.probe", "fittings.depth", "fittings.turbo_mass", "fittings.carried",
 )  # fmt: skip
 HEADS = ("loss", "costs", "gas", "metal")
-HAND = 0.1  # m: a full hand at the most; common practice, no source
+NBSP = "\u00a0"
 WITHOUT = 20.0  # W: less than that is nothing to tell
 
 
@@ -47,14 +47,14 @@ def rows(found: Around, thing: int, units: Mapping[str, str]) -> tuple[Row, ...]
 
 
 def clearance_words(bare: float, shielded: float, units: Mapping[str, str]) -> str:
-    """The least gaps in m from a bare hot part and from one behind a shield, in words; more than a full hand asks for a shield."""
+    """The least gaps in m from a bare hot part and from one behind a shield, in words."""
     if math.isinf(shielded):
         return tr("bay too hot")
     if math.isinf(bare):
         return told("shield: {0}", rough(shielded, "length", units))
-    if bare > HAND:
-        return told("{0}; shield: {1}", rough(bare, "length", units), rough(shielded, "length", units))
-    return rough(bare, "length", units)
+    if bare - shielded < 0.003:
+        return rough(bare, "length", units)
+    return f"{rough(bare, 'length', units).split(NBSP)[0]} / {rough(shielded, 'length', units)}"
 
 
 def row_words(row: Row) -> str:

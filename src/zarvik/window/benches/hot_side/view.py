@@ -115,7 +115,7 @@ class HotSideBench(Bench):
         self.doubt = Paragraph()
         self.doubt.setText(tr(
             "The same engine, turbo and ports with runners in common proportions. Room between valves and wheel damps the "
-            "pulses, wall takes heat: both count. Heats until a crack: within a factor of five, to rank and not to promise."
+            "pulses, wall takes heat: both count. Hot cycles to a crack: rough guide, within a factor of three."
         ))  # fmt: skip
         column.addWidget(self.doubt)
         bar = QHBoxLayout()

@@ -15,7 +15,7 @@ from zarvik.window.benches.register.entries_page import EntriesPage
 from zarvik.window.desk import Desk
 
 RADIATOR = (
-    "radiator.wide", "radiator.high", "radiator.thick", "radiator.fins", "radiator.stands", "radiator.opening", "radiator.fan", "radiator.cooler",
+    "radiator.wide", "radiator.high", "radiator.thick", "radiator.fins", "radiator.stands", "radiator.opening", "radiator.fan", "radiator.cooler", "fittings.hard",
     "radiator.condenser", "radiator.water",
 )  # fmt: skip
 COOLANT = ("coolant.water", "coolant.bore", "coolant.long", "coolant.rise")
