@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
@@ -21,6 +22,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zarvik.formats import shelf
 from zarvik.project import edits, variants
 from zarvik.project.document import Project
 from zarvik.project.units import parse
@@ -31,6 +33,8 @@ from zarvik.window.benches.compare import presenter
 from zarvik.window.frame.finder import Thing, rank
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.focus import tab_order
+from zarvik.window.parts.form import Form
+from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.window.parts.relation import symbol, typeset
 from zarvik.workspace import settings
 from zarvik.workspace.questions import Question, Watch
@@ -675,3 +679,32 @@ def test_a_turbo_from_its_wheels(window: MainWindow) -> None:
     bench.measure()
     QTest.keyClick(sheet, Qt.Key.Key_Escape)
     assert sheet.isHidden()
+
+
+@pytest.mark.parametrize("through", ["first page", "rail"])
+def test_what_is_on_the_screen_is_the_document(open_window: Callable[..., MainWindow], through: str) -> None:
+    """Every bench in turn in front, another project opened from the first page or behind another bench: each entry that is then shown is
+    that of the document, and typing into it is an edit of it."""
+    window = open_window(shelf.demo("tarn"))
+    for entry in BENCHES:
+        window.open_demo("tarn")
+        assert settle(window)
+        window.show_bench(entry.key)
+        if through == "rail":
+            window.show_bench("brief" if entry.key != "brief" else "turbo")
+            window.open_demo("skerry")
+            window.show_bench(entry.key)
+        else:
+            window.show_start()
+            window.start.demo.emit("skerry")
+        assert window.pages.currentWidget() is window.frame and window.session.project.name == "Skerry"
+        bench = window.benches[entry.key]
+        for form in bench.findChildren(Form):
+            for place, shown in form.fields.items():
+                if not shown.isVisible():
+                    continue
+                now = edits.get(window.session.project, place)  # raises for a place that is none any more
+                if isinstance(shown, QuantityField) and shown.quantity is not None:
+                    assert shown.quantity == now, (entry.key, place)
+                elif isinstance(now, str) and hasattr(shown, "text"):
+                    assert shown.text() == now, (entry.key, place)

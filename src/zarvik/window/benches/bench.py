@@ -8,7 +8,7 @@ from functools import partial
 from typing import Protocol
 
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import QWidget
 
 from zarvik.project.document import Project
@@ -17,11 +17,13 @@ from zarvik.window.parts.form import Form
 
 
 class Bench(QWidget):
-    """A screen for one step. Only the bench that is shown is refreshed."""
+    """A screen for one step. Only the bench that is shown is refreshed; what it missed while it was hidden, by another bench or by the
+    first page, it takes up when it is shown again."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.desk = desk
+        self.behind = True
         self.setObjectName("bench")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         for signal, refresh in (
@@ -35,6 +37,14 @@ class Bench(QWidget):
     def _if_seen(self, refresh: Callable[[], None]) -> None:
         if self.isVisible():
             refresh()
+        else:
+            self.behind = True
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Nothing old is ever shown."""
+        super().showEvent(event)
+        if self.behind:
+            self.refresh()
 
     def refresh_document(self) -> None:
         """The document changed."""
@@ -71,6 +81,7 @@ class Bench(QWidget):
 
     def refresh(self) -> None:
         """Everything, when the bench comes to the front."""
+        self.behind = False
         self.refresh_document()
         self.refresh_result()
         self.refresh_rest()

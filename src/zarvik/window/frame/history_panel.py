@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QModelIndex, Qt
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from zarvik.project.language import tr
@@ -36,6 +37,11 @@ class HistoryPanel(QWidget):
     def _news(self) -> None:
         if self.isVisible():
             self.refresh()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """What went by while it was hidden is taken up."""
+        super().showEvent(event)
+        self.refresh()
 
     def refresh(self) -> None:
         """List the steps."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from zarvik.core.doubt.bands import POWER, THRESHOLD, Bands
@@ -54,6 +55,11 @@ class KnownPanel(QScrollArea):
     def _news(self) -> None:
         if self.isVisible():
             self.refresh()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """What went by while it was hidden is taken up."""
+        super().showEvent(event)
+        self.refresh()
 
     def refresh(self) -> None:
         """Tell of the newest bands."""

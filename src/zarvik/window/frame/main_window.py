@@ -288,7 +288,8 @@ class MainWindow(FileWork):
             return
         if self.stack.currentWidget() is not bench:
             self.stack.setCurrentWidget(bench)
-        bench.refresh()
+        if bench.behind or not bench.isVisible():
+            bench.refresh()
         self.rail.choose(key)
 
     def _show_subject(self, subject: str) -> None:

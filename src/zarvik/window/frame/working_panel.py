@@ -6,7 +6,16 @@ import html
 import math
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtGui import (
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+    QShowEvent,
+)
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -274,6 +283,11 @@ class WorkingPanel(QScrollArea):
     def _news(self) -> None:
         if self.isVisible():
             self.refresh()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """What went by while it was hidden is taken up."""
+        super().showEvent(event)
+        self.refresh()
 
     def stale(self) -> None:
         """The theme has turned: figures that lead somewhere have another ink."""
