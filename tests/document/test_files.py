@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import random
 import subprocess
 import sys
 from pathlib import Path
@@ -10,12 +11,16 @@ from pathlib import Path
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from pydantic import BaseModel
 
 from zarvik.formats import map_csv, project_file, shelf
 from zarvik.formats.project_file import FileError
+from zarvik.project import edits, manifold
 from zarvik.project.document import SCHEMA_VERSION, Project
 from zarvik.project.edits import put
-from zarvik.project.units import parse
+from zarvik.project.fields import Choice, Of
+from zarvik.project.piece_edits import insert_piece
+from zarvik.project.units import EntryError, Quantity, parse, unit_of
 
 
 def test_project_round_trip(tarn: Project, tmp_path: Path) -> None:
@@ -325,3 +330,97 @@ def test_everything_that_ships_is_marked_invented() -> None:
     folder = Path(shelf.__file__).parents[1] / "data" / "maps"
     for path in folder.glob("*.csv"):
         assert "Invented" in path.read_text("utf-8")
+
+
+def _places(project: Project) -> list[str]:
+    """Every place of the document that takes a value of its own."""
+
+    def below(part: object, at: str) -> list[str]:
+        found: list[str] = []
+        if isinstance(part, tuple):
+            for item in part:
+                if hasattr(item, "id"):
+                    found += below(item, f"{at}.{item.id}")
+            return found
+        for name in type(part).model_fields if isinstance(part, BaseModel) else ():
+            if name in ("variants", "taken", "assumed", "marks"):
+                continue
+            there = f"{at}.{name}".lstrip(".")
+            node = getattr(part, name)
+            if isinstance(node, tuple | BaseModel):
+                found += below(node, there)
+                continue
+            try:
+                if edits.meta(project, there) is not None:
+                    found.append(there)
+            except KeyError:
+                continue
+        return found
+
+    return below(project, "")
+
+
+def _allowed(project: Project, place: str, chance: random.Random) -> Project | None:
+    """The project with a value at the place that its field allows: a limit, one between, a choice."""
+    field = edits.meta(project, place)
+    if isinstance(field, Choice):
+        value: object = chance.choice([key for key, _ in field.options()])
+    elif isinstance(field, Of):
+        low, high = field.limits
+        old = edits.get(project, place)
+        unit = unit_of(old.kind, old.unit)
+        wanted = chance.choice((low, high, chance.uniform(low, high)))
+        if field.kind == "count":
+            wanted = round(wanted)
+        value = Quantity(float(f"{unit.from_si(wanted):.6g}"), old.unit, old.kind)
+    else:
+        return None
+    try:
+        return edits.put(project, place, value)
+    except EntryError:
+        return None
+
+
+@pytest.mark.parametrize("name", ["tarn", "fell", "moth", "skerry"])
+def test_what_an_edit_lets_in_is_written_and_read(name: str) -> None:
+    """Every entry at a limit or between, many on top of each other: what is accepted stands in the file
+    and in the journal, and comes back equal."""
+    chance = random.Random(name)
+    project = shelf.demo(name)
+    accepted = 0
+    places = _places(project)
+    assert len(places) > 150
+    for turn, place in enumerate(chance.sample(places, min(len(places), 160))):
+        try:
+            changed = _allowed(project, place, chance)
+        except KeyError:  # a choice before took the place away
+            continue
+        if changed is None:
+            continue
+        accepted += 1
+        if turn % 3 == 0:  # the sum of the edits so far
+            assert project_file.loads(project_file.dumps(changed)) == changed, place
+        project = changed
+    assert project_file.loads(project_file.dumps(project)) == project
+    assert accepted > 80
+
+
+def test_a_sum_over_its_limit_is_refused_where_it_is_made() -> None:
+    """Seven straights of 10 m are each allowed, a primary of 70 m is not: it is said at the edit, for a file
+    with it would never be opened again."""
+    project = shelf.demo("fell")
+    if not project.primaries:
+        project, _ = manifold.built(project)
+    key = project.primaries[0].id
+    refused = ""
+    for _ in range(40):
+        before = project
+        try:
+            project, piece = insert_piece(project, f"primaries.{key}.pieces", 1, "straight")
+            project = edits.put(project, f"primaries.{key}.pieces.{piece}.length", parse("10 m", "length"))
+        except EntryError as error:
+            project, refused = before, str(error)
+            break
+        assert project_file.loads(project_file.dumps(project)) == project
+    assert "primaries taken together" in refused and "Length" in refused
+    assert project_file.loads(project_file.dumps(project)) == project

@@ -18,8 +18,9 @@ from pydantic import ValidationError
 
 from zarvik.project.assemble import ProjectProblems
 from zarvik.project.document import SCHEMA, SCHEMA_VERSION, Project
-from zarvik.project.estimates import filled
+from zarvik.project.estimates import check_filled, filled
 from zarvik.project.language import told
+from zarvik.project.units import EntryError
 
 SUFFIX = ".zarvik.json"
 LARGEST = 32 * 1024 * 1024
@@ -276,9 +277,13 @@ def from_tree(tree: Any, name: str) -> Project:
         tree = MIGRATIONS[version](tree)
         version += 1
     try:
-        return _filled(Project.model_validate(tree))
+        project = _filled(Project.model_validate(tree))
+        check_filled(project)
+        return project
     except ValidationError as error:
         raise FileError(told("“{0}” has {1}", name, _faults(error))) from None
+    except EntryError as error:
+        raise FileError(told("“{0}” has {1}", name, error)) from None
     except RecursionError:
         raise FileError(told("“{0}” is nested too deeply to be a project", name)) from None
 

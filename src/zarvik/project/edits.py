@@ -8,7 +8,7 @@ from __future__ import annotations
 from typing import Any
 
 from zarvik.project.document import Project, check_whole
-from zarvik.project.estimates import filled
+from zarvik.project.estimates import check_filled, filled
 from zarvik.project.fields import Choice, Of, Words
 from zarvik.project.language import told, tr
 from zarvik.project.parts.engine import TABLES, check_table
@@ -54,7 +54,9 @@ def whole(project: Project) -> Project:
         check_whole(project)
     except ValueError as error:
         raise EntryError(str(error)) from None
-    return filled(project)
+    made = filled(project)
+    check_filled(made)
+    return made
 
 
 __all__ = ["RUNS", "RUN_TITLES", "get", "meta", "put", "whole"]

@@ -6,6 +6,8 @@ import dataclasses
 import math
 from collections.abc import Callable, Iterator
 
+from pydantic import ValidationError
+
 from zarvik.core.cooling.core_size import Core
 from zarvik.core.doubt import estimates as core
 from zarvik.core.doubt.estimates import Estimate
@@ -16,10 +18,11 @@ from zarvik.project.assemble import belt_of, core_engine
 from zarvik.project.cores import core_of, front_of, in_the_wind, wind_of
 from zarvik.project.document import Project
 from zarvik.project.fields import Of
+from zarvik.project.language import told
 from zarvik.project.parts.turbo import Turbo, lines_of
 from zarvik.project.places import RUNS, get, meta, place_put
-from zarvik.project.space import si, summed
-from zarvik.project.units import SAID, UNKNOWN, Quantity, unit_of
+from zarvik.project.space import pieced, si, summed
+from zarvik.project.units import SAID, UNKNOWN, EntryError, Quantity, unit_of
 
 Estimator = Callable[[Project], Estimate | None]
 
@@ -236,6 +239,28 @@ def filled(project: Project) -> Project:
         if value != old.value:
             project = place_put(project, place, dataclasses.replace(old, value=value))
     return project
+
+
+def check_filled(project: Project) -> None:
+    """Raises EntryError when what the document works out for itself may not stand in it: every part is
+    allowed, and their sum is not. What an edit lets in can be saved and read again."""
+    for piece in project.manifold if pieced(project) else ():
+        if piece.kind != "primaries":
+            continue
+        for name in ("count", "length", "bore", "turns"):
+            try:
+                field = meta(project, f"manifold.{piece.id}.{name}")
+                if isinstance(field, Of):
+                    field.check(getattr(piece, name))
+            except EntryError as error:
+                raise EntryError(told("the primaries taken together: {0}", error)) from None
+    for turbo in project.turbos:
+        if turbo.wheels is not None:
+            try:
+                Turbo.model_validate(turbo.model_dump(by_alias=True))
+            except ValidationError as error:
+                said = error.errors()[0]["msg"].removeprefix("Value error, ")
+                raise EntryError(told("the map that the wheels of “{0}” make: {1}", turbo.name, said)) from None
 
 
 def spread_of(project: Project, place: str) -> float:
