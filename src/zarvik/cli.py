@@ -97,7 +97,8 @@ def _run(given: argparse.Namespace) -> int:
             return check_map(given)
         case "open":
             path = Path(given.file)
-            return _window(given, project_file.read(path), path)
+            project, mark = project_file.read_marked(path)
+            return _window(given, project, path, mark=mark)
         case "solve":
             return solve(given)
         case "weigh":
@@ -131,7 +132,8 @@ def _run(given: argparse.Namespace) -> int:
 
 
 def _window(
-    given: argparse.Namespace, project: Project, path: Path | None, *, first: bool = False
+    given: argparse.Namespace, project: Project, path: Path | None, *, first: bool = False,
+    mark: project_file.Mark | None = None,
 ) -> int:
     # The only import that waits: everything but the window runs where no Qt can be loaded.
     try:
@@ -144,7 +146,7 @@ def _window(
             project, path, shot=options.get("shot"), bench=options.get("bench"),
             theme=options.get("theme"), size=options.get("size") or "1280x800",
             speed=options.get("rev"), working=options.get("working"), ghost=options.get("ghost"),
-            first=first,
+            first=first, mark=mark,
         )
     )  # fmt: skip
 

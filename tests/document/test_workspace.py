@@ -19,6 +19,7 @@ from zarvik.project.document import Project
 from zarvik.project.edits import put
 from zarvik.project.units import parse
 from zarvik.workspace import journal
+from zarvik.workspace.journal import Journal
 from zarvik.workspace.latest import Latest
 from zarvik.workspace.session import Session
 from zarvik.workspace.solving import Result, Solving, solve
@@ -252,20 +253,103 @@ def test_odd_journals_do_not_stop_the_start(tarn: Project) -> None:
     assert found == set(good)
 
 
-def test_a_journal_older_than_its_file_is_not_offered(tarn: Project, tmp_path: Path) -> None:
-    """What was saved after it is the newer work; the journal is set aside, not lost."""
-    path = tmp_path / "t.zarvik.json"
-    project_file.write(tarn, path)
+def _left(tarn: Project, path: Path, **change: object) -> Path:
+    """A journal of a program that is gone, of an edit of the file at `path`."""
     session = Session(tarn, path)
     session.apply("Boost", boosted(tarn))
     assert session.idle()
-    file = next(journal.folder().glob("*.json"))
-    tree = json.loads(file.read_text("utf-8"))
+    tree = json.loads(next(journal.folder().glob("*.json")).read_text("utf-8"))
     session.close()
-    left = journal.folder() / "old.json"
-    left.write_text(json.dumps({**tree, "time": "2020-01-01T00:00:00"}), "utf-8")
+    left = journal.folder() / "left.json"
+    left.write_text(json.dumps({**tree, **change}), "utf-8")
+    return left
+
+
+@pytest.mark.parametrize("when", ["2020-01-01T00:00:00", "2099-01-01T00:00:00+00:00", "2026-10-25T02:30:00+02:00"])
+def test_no_clock_hides_a_state(tarn: Project, tmp_path: Path, when: str) -> None:
+    """A clock set back, another zone, the hour that comes twice: the state is offered, and whether the file
+    was written since is told by its own mark."""
+    path = tmp_path / "t.zarvik.json"
+    project_file.write(tarn, path)
+    left = _left(tarn, path, time=when)
+    found = journal.left_behind()
+    assert [u.journal for u in found] == [left]
+    assert found[0].project == boosted(tarn)
+    assert not found[0].moved
+    assert found[0].time.tzinfo is not None
+
+
+def test_a_file_written_since_is_told(tarn: Project, tmp_path: Path) -> None:
+    """Another window saved after the edit: both are there, and saving asks before it writes over."""
+    path = tmp_path / "t.zarvik.json"
+    project_file.write(tarn, path)
+    _left(tarn, path)
+    other = put(tarn, "brief.target_boost", parse("0.66 bar", "pressure_gauge"))
+    project_file.write(other, path)
+    found = journal.left_behind()
+    assert [u.moved for u in found] == [True]
+    session = Session(tarn)
+    session.replace(found[0].project, path, saved=False, label="Recovered", precious=True, mark=found[0].mark)
+    assert session.changed_outside
+    kept = session.save(keep_other=True)
+    assert kept is not None
+    assert project_file.read(kept) == other
+    assert project_file.read(path) == boosted(tarn)
+    session.save(keep_other=False)
+    assert project_file.read(kept) == other  # the next save does not take it
+    session.close()
+
+
+def test_a_state_that_was_saved_is_not_offered(tarn: Project, tmp_path: Path) -> None:
+    """The program ended between saving and forgetting: the file says the same, there is nothing to recover."""
+    path = tmp_path / "t.zarvik.json"
+    project_file.write(tarn, path)
+    left = _left(tarn, path)
+    project_file.write(boosted(tarn), path)
     assert journal.left_behind() == []
-    assert left.with_suffix(".older").exists()
+    assert not left.exists()
+
+
+def test_states_set_aside_are_seen_again(tarn: Project, tmp_path: Path) -> None:
+    """What an earlier version put away is offered; what cannot be read is told until it is thrown away."""
+    path = tmp_path / "t.zarvik.json"
+    project_file.write(tarn, path)
+    left = _left(tarn, path)
+    left.rename(left.with_suffix(".older"))
+    (journal.folder() / "bad.json").write_text("{", "utf-8")
+    for _ in range(2):
+        assert [u.journal.suffix for u in journal.left_behind()] == [".older"]
+        told = journal.damaged()
+        assert [d.journal.name for d in told] == ["bad.unreadable"]
+        assert told[0].reason
+    journal.discard(told[0])
+    journal.discard(journal.left_behind()[0])
+    assert (journal.damaged(), journal.left_behind()) == ([], [])
+
+
+def test_a_lock_that_is_looked_at_is_still_got(tmp_path: Path) -> None:
+    """Another program that looks whether one lives, or clears up, takes no lock from one that begins."""
+    file = journal.folder() / "x.json"
+    file.parent.mkdir(parents=True)
+    stop = threading.Event()
+
+    def look() -> None:
+        while not stop.is_set():
+            journal.left_behind()
+
+    threads = [threading.Thread(target=look) for _ in range(2)]
+    for thread in threads:
+        thread.start()
+    try:
+        for _ in range(150):
+            made = Journal()
+            assert made._lock is not None
+            assert journal._held(made.file)
+            made.close()
+    finally:
+        stop.set()
+        for thread in threads:
+            thread.join()
 
 
 def test_recovered_and_duplicated_work_is_unsaved(tarn: Project, tmp_path: Path) -> None:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import time
+from collections.abc import Callable
+
 from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
@@ -41,6 +44,14 @@ def pause(milliseconds: int) -> None:
     loop = QEventLoop()
     QTimer.singleShot(milliseconds, loop.quit)
     loop.exec()
+
+
+def wait_for(done: Callable[[], bool], seconds: float = 60.0) -> bool:
+    """Let the window live until something is so."""
+    end = time.monotonic() + seconds
+    while not done() and time.monotonic() < end:
+        QTest.qWait(20)
+    return done()
 
 
 def press(

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable
 
 import pytest
+from driving import wait_for
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
@@ -24,14 +24,6 @@ def type_over(field: QuantityField, text: str) -> None:
     field.setFocus()
     field.selectAll()
     QTest.keyClicks(field, text)
-
-
-def wait_for(done: Callable[[], bool], seconds: float = 60.0) -> bool:
-    """Let the window live until something is so."""
-    end = time.monotonic() + seconds
-    while not done() and time.monotonic() < end:
-        QTest.qWait(20)
-    return done()
 
 
 def test_from_an_empty_start_to_a_first_figure(window: MainWindow) -> None:

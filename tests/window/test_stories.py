@@ -9,11 +9,11 @@ import sys
 from pathlib import Path
 
 import pytest
-from driving import click, field, pause, type_into
+from driving import click, field, pause, type_into, wait_for
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QMessageBox, QPushButton
+from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
 
 from zarvik.cli import main
 from zarvik.formats import map_csv, project_file, shelf
@@ -25,6 +25,7 @@ from zarvik.window.benches.charge_pipes.view import PipesBench
 from zarvik.window.benches.turbo.view import TurboBench
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.quantity_field import ScrubLabel
+from zarvik.workspace import journal
 
 
 def pipes(window: MainWindow, piece: str) -> PipesBench:
@@ -499,6 +500,7 @@ def test_new_project_starts_with_something_to_change(window: MainWindow) -> None
     window.new()
     assert window.pages.currentWidget() is window.start
     click(window.start.go)
+    assert wait_for(lambda: window.pages.currentWidget() is window.frame)
     assert settle(window)
     assert window.pages.currentWidget() is window.frame
     assert window.session.project.name == "New build"
@@ -584,3 +586,87 @@ def test_nothing_is_left_in_the_clipboard(window: MainWindow) -> None:
     clipboard.setText("mine")
     field(window.benches["brief"], "brief.target_power").setFocus()
     assert clipboard.text() == "mine"
+
+
+def _target(path: Path) -> str:
+    return str(project_file.read(path).brief.target_boost)
+
+
+def test_the_same_file_opened_again_and_saved(
+    tarn: Project, tmp_path: Path, open_window: object, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The file is opened again with edits that are answered Save: the window shows what is in the file now,
+    and the next save puts nothing back."""
+    path = tmp_path / "mine.zarvik.json"
+    project_file.write(tarn, path)
+    window = open_window(tarn, path)  # type: ignore[operator]
+    window.session.apply("Boost", put(tarn, "brief.target_boost", parse("0.8 bar", "pressure_gauge")))
+    monkeypatch.setattr(QMessageBox, "question", lambda *a: QMessageBox.StandardButton.Save)
+    assert window.open(str(path))
+    assert str(window.session.project.brief.target_boost) == "0.8 bar"
+    assert not window.session.unsaved
+    assert not window.session.changed_outside
+    assert window.save()
+    assert _target(path) == "0.8 bar"
+
+
+@pytest.mark.parametrize("spelling", ["plain", "dots", "link"])
+def test_a_file_written_while_the_question_stands(
+    tarn: Project, tmp_path: Path, open_window: object, monkeypatch: pytest.MonkeyPatch, spelling: str
+) -> None:
+    """Every state that somebody else wrote is asked about, under whatever spelling of the path, and the one
+    that is written over is kept under a name of its own."""
+    path = tmp_path / "mine.zarvik.json"
+    project_file.write(tarn, path)
+    (tmp_path / "sub").mkdir()
+    (tmp_path / "link.zarvik.json").symlink_to(path)
+    goal = {"plain": path, "dots": tmp_path / "sub" / ".." / path.name, "link": tmp_path / "link.zarvik.json"}[spelling]
+    window = open_window(tarn, path)  # type: ignore[operator]
+    window.session.apply("Boost", put(tarn, "brief.target_boost", parse("0.8 bar", "pressure_gauge")))
+    asked: list[str] = []
+
+    def other(text: str) -> None:
+        project_file.write(put(tarn, "brief.target_boost", parse(text, "pressure_gauge")), path)
+
+    def question(*given: object) -> QMessageBox.StandardButton:
+        asked.append(str(given[2]))
+        if len(asked) == 1:
+            other("0.5 bar")  # while the question stands
+        return QMessageBox.StandardButton.Yes
+
+    other("0.6 bar")
+    monkeypatch.setattr(QMessageBox, "question", question)
+    assert window.save_as(str(goal))
+    assert len(asked) == 2
+    assert _target(path) == "0.8 bar"
+    kept = sorted(tmp_path.glob("mine (other*"))
+    assert [_target(k) for k in kept] == ["0.5 bar"]
+    window.session.apply("Boost", put(tarn, "brief.target_boost", parse("0.9 bar", "pressure_gauge")))
+    assert window.save()
+    assert len(asked) == 2
+    assert [_target(k) for k in kept] == ["0.5 bar"]
+
+
+def test_recovery_stands_above_the_first_page(tarn: Project, tmp_path: Path, open_window: object) -> None:
+    """After a crash the program begins on its first page: what was left behind is offered there, and what
+    cannot be read is told there."""
+    (journal.folder()).mkdir(parents=True, exist_ok=True)
+    head = {"path": None, "time": "2026-01-02T03:04:05+00:00", "document": json.loads(project_file.dumps(tarn))}
+    (journal.folder() / "left.json").write_text(json.dumps(head), "utf-8")
+    (journal.folder() / "bad.json").write_text('{"document"', "utf-8")
+    window = open_window(shelf.fresh(), None)  # type: ignore[operator]
+    window.show_start(first=True)
+    window.offer_recovery()
+    assert window.recovery.isVisible()
+    assert "1 more" in window.recovery.findChild(QLabel).text()
+    click(window.recovery.findChild(QPushButton, "take"))
+    QApplication.processEvents()
+    assert window.session.project.name == tarn.name
+    assert window.pages.currentWidget() is window.frame
+    assert window.recovery.isVisible()
+    labels = [label.text() for label in window.recovery.findChildren(QLabel) if label.isVisible()]
+    assert any("cannot be read" in text and "bad.unreadable" in text for text in labels)
+    drops = [b for b in window.recovery.findChildren(QPushButton) if b.isVisible()]
+    click(drops[-1])
+    assert not window.recovery.isVisible()
+    assert journal.damaged() == []

@@ -206,6 +206,18 @@ def read(path: Path | str) -> Project:
     return loads(data, path.name)
 
 
+def read_marked(path: Path | str) -> tuple[Project, Mark | None]:
+    """The project in a file, and the mark of the very state that was read; raises FileError."""
+    path = Path(path)
+    for _ in range(5):
+        before = mark(path)
+        project = read(path)
+        if mark(path) == before:
+            return project, before
+    # Somebody writes all the time: what was read is older than what stands there, and saving asks.
+    return project, before
+
+
 def loads(data: bytes | str, name: str = "the text") -> Project:
     """The project in JSON text; raises FileError."""
     try:
@@ -372,6 +384,7 @@ def write_bytes(data: bytes, path: Path, *, keep_previous: bool = False) -> None
                 os.replace(link, previous)
             os.replace(temporary, path)
             _sync_folder(path.parent)
+            _clear_own_parts(path)
         except BaseException:
             Path(temporary).unlink(missing_ok=True)
             raise
@@ -379,6 +392,36 @@ def write_bytes(data: bytes, path: Path, *, keep_previous: bool = False) -> None
         raise FileError(told("“{0}” cannot be written: {1}", path.name, error.strerror)) from error
     except ValueError as error:
         raise FileError(told("that is no name of a file: {0}", error)) from None
+
+
+def _clear_own_parts(path: Path) -> None:
+    """Remove what earlier writes of this file that were cut off left beside it."""
+    with contextlib.suppress(OSError):
+        for part in path.parent.iterdir():
+            if part.name.startswith(f".{path.name}.") and part.name.endswith(".part"):
+                with contextlib.suppress(OSError):
+                    if time.time() - part.stat().st_mtime > 3600.0:
+                        part.unlink()
+
+
+def aside(path: Path) -> Path:
+    """A free name beside `path` for a state of it that somebody else wrote."""
+    stem = path.name.removesuffix(".json").removesuffix(".zarvik")
+    for number in range(1, 1000):
+        found = path.with_name(f"{stem} (other {number}){SUFFIX}")
+        if not found.exists():
+            return found
+    return path.with_name(f"{stem} (other {time.time_ns()}){SUFFIX}")
+
+
+def keep_aside(path: Path) -> Path:
+    """Keep what stands in `path` now under a free name beside it; raises FileError."""
+    goal = aside(path)
+    try:
+        _same_contents(path, goal)
+    except OSError as error:
+        raise FileError(told("“{0}” cannot be written: {1}", goal.name, error.strerror)) from error
+    return goal
 
 
 def clear_parts(folder: Path, older: float = 3600.0) -> None:
@@ -390,7 +433,11 @@ def clear_parts(folder: Path, older: float = 3600.0) -> None:
                     part.unlink()
 
 
-def mark(path: Path) -> tuple[int, int, int] | None:
+Mark = tuple[int, int, int]
+"""When a file was written (ns), how large it is, and its number on the disk."""
+
+
+def mark(path: Path) -> Mark | None:
     """What tells one state of a file from another: when and how large; None where there is none."""
     try:
         found = path.stat()

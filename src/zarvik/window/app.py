@@ -14,6 +14,7 @@ from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtWidgets import QApplication
 
 from zarvik.core.compiled import forget_old, to_be_compiled
+from zarvik.formats.project_file import Mark
 from zarvik.project import language
 from zarvik.project.document import Project
 from zarvik.project.language import tr
@@ -25,7 +26,7 @@ from zarvik.window.theme import style
 from zarvik.workspace import settings
 from zarvik.workspace.inquiry import compiling
 from zarvik.workspace.places import state_folder
-from zarvik.workspace.session import Session
+from zarvik.workspace.session import Now, Session
 
 
 def application() -> QApplication:
@@ -47,11 +48,11 @@ def application() -> QApplication:
     return app
 
 
-def make_window(project: Project, path: Path | None, theme: str) -> MainWindow:
-    """A window on a project; a demo or new one has no path."""
+def make_window(project: Project, path: Path | None, theme: str, mark: Mark | Now | None = "now") -> MainWindow:
+    """A window on a project; a demo or new one has no path, `mark` is that of the file when it was read."""
     app = application()
     style.apply(app, theme)
-    window = MainWindow(Session(project, path), theme)
+    window = MainWindow(Session(project, path, mark), theme)
     if app.findChild(Collector) is None:
         Collector(app)
     return window
@@ -92,6 +93,7 @@ def run(
     working: str | None = None,
     ghost: str | None = None,
     first: bool = False,
+    mark: Mark | None = None,
 ) -> int:
     """Open the window and stay, or save a picture of a bench and leave; `working`: number whose
     sheet is open, `ghost`: variant behind the design, `first`: on the page that asks for a new build. Returns the exit code."""
@@ -104,7 +106,7 @@ def run(
         print(f"zarvik: a size looks like 1280x800, not “{size}”", file=sys.stderr)
         return 2
     app = application()
-    window = make_window(project, path, theme or settings.load().theme)
+    window = make_window(project, path, theme or settings.load().theme, mark)
     window.resize(int(match[1]), int(match[2]))
     if bench:
         window.show_bench(bench)

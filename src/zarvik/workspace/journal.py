@@ -11,12 +11,14 @@ import contextlib
 import fcntl
 import json
 import os
+import time
 import uuid
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 from pathlib import Path
 
 from zarvik.formats import project_file
+from zarvik.formats.project_file import Mark
 from zarvik.project.document import Project
 from zarvik.workspace.latest import Latest
 from zarvik.workspace.places import state_folder
@@ -24,12 +26,32 @@ from zarvik.workspace.places import state_folder
 
 @dataclass(frozen=True)
 class Unsaved:
-    """A state that was never saved: of which file (None for a new one), when, and the document."""
+    """A state that was never saved: of which file (None for a new one), when, and the document; the mark
+    that its file had when it was opened or last saved, and was the file written since by somebody else?"""
 
     journal: Path
     path: Path | None
     time: datetime
     project: Project
+    mark: Mark | None = None
+    moved: bool = False
+
+
+@dataclass(frozen=True)
+class Damaged:
+    """A state that cannot be read: where it is kept, and why not."""
+
+    journal: Path
+    reason: str
+
+
+@dataclass(frozen=True)
+class State:
+    """What the journal keeps: the document, and the state of the file that it goes back to."""
+
+    project: Project
+    path: Path | None
+    mark: Mark | None
 
 
 def folder() -> Path:
@@ -44,13 +66,13 @@ class Journal:
         self.file = folder() / f"{os.getpid()}-{uuid.uuid4().hex[:8]}.json"
         self.fault: str | None = None
         self._lock = _hold(self.file)
-        self._worker: Latest[tuple[Project, Path | None] | None] = Latest(
+        self._worker: Latest[State | None] = Latest(
             "zarvik-journal", self._write, self._failed, pause=0.1
         )
 
-    def keep(self, project: Project, path: Path | None) -> None:
+    def keep(self, project: Project, path: Path | None, mark: Mark | None = None) -> None:
         """Keep this state; returns at once."""
-        self._worker.put((project, path))
+        self._worker.put(State(project, path, mark))
 
     def forget(self) -> None:
         """The state is saved or not wanted: nothing to recover."""
@@ -76,16 +98,18 @@ class Journal:
     def _failed(self, error: BaseException) -> None:
         self.fault = str(error)
 
-    def _write(self, state: tuple[Project, Path | None] | None) -> None:
+    def _write(self, state: State | None) -> None:
         if state is None:
             self.file.unlink(missing_ok=True)
             return
-        project, path = state
+        project, path = state.project, state.path
         head = {
             "journal": 1,
             "pid": os.getpid(),
             "path": str(path) if path else None,
-            "time": datetime.now().isoformat(timespec="seconds"),
+            # Whether the file was written since is told by its own mark: a clock can be set back.
+            "mark": list(state.mark) if state.mark else None,
+            "time": datetime.now(UTC).isoformat(timespec="seconds"),
         }
         # The document is written by its own fast writer: the window waits while Python encodes.
         text = f'{json.dumps(head)[:-1]}, "document": {project.model_dump_json(by_alias=True)}}}'
@@ -97,20 +121,36 @@ def _lock_of(file: Path) -> Path:
     return file.with_suffix(".lock")
 
 
+_PATIENCE = 200  # looks at a lock, 5 ms apart, before it counts as somebody else's
+
+
 def _hold(file: Path) -> int | None:
     """Hold the lock that says: the program of this journal lives. It ends with the process, however
     that ends; a process number would come again after a restart of the machine."""
-    try:
-        file.parent.mkdir(parents=True, exist_ok=True)
-        handle = os.open(_lock_of(file), os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
-    except OSError:
-        return None
+    lock = _lock_of(file)
+    for _ in range(_PATIENCE):
+        try:
+            file.parent.mkdir(parents=True, exist_ok=True)
+            handle = os.open(lock, os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
+        except OSError:
+            return None
+        if _locked(handle):
+            with contextlib.suppress(OSError):
+                # Another program that cleared up between the two lines took its name away.
+                if os.path.samestat(os.fstat(handle), os.stat(lock)):
+                    return handle
+        os.close(handle)  # another one is looking at it just now
+        time.sleep(0.005)
+    return None
+
+
+def _locked(handle: int) -> bool:
+    """The lock of the open file, at once; False where another holds it."""
     try:
         fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError:
-        os.close(handle)
-        return None
-    return handle
+        return False
+    return True
 
 
 def _held(file: Path) -> bool:
@@ -120,39 +160,65 @@ def _held(file: Path) -> bool:
     except OSError:
         return False
     try:
-        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except OSError:
-        return True
+        return not _locked(handle)
     finally:
         os.close(handle)
-    return False
+
+
+def _drop_lock(file: Path) -> None:
+    """Remove the lock of a program that is gone; the name goes while the lock is held here."""
+    with contextlib.suppress(OSError):
+        handle = os.open(_lock_of(file), os.O_RDWR | os.O_CLOEXEC)
+        try:
+            if _locked(handle):
+                _lock_of(file).unlink(missing_ok=True)
+        finally:
+            os.close(handle)
+
+
+_ASIDE = (".json", ".older", ".unreadable")
 
 
 def left_behind() -> list[Unsaved]:
-    """Unsaved states of programs that are gone, newest first; unreadable journals are set aside, and
-    so are those that are older than the file they belong to."""
+    """Unsaved states of programs that are gone, newest first; one that says the same as its file goes, one
+    that cannot be read is set aside for `damaged`."""
     found = []
     if not folder().is_dir():
         return []
     project_file.clear_parts(folder(), 60.0)
-    for file in sorted(folder().glob("*.json")):
+    for file in sorted(f for f in folder().iterdir() if f.suffix in _ASIDE and f.is_file()):
         if _held(file):
             continue
         try:
             unsaved = _read(file)
-        except (OSError, ValueError, KeyError, TypeError, OverflowError, RecursionError,
-                project_file.FileError):  # fmt: skip
-            _set_aside(file, ".unreadable")
+        except _UNREADABLE:
+            if file.suffix != ".unreadable":
+                _set_aside(file)
             continue
-        if unsaved.path is not None and _newer(unsaved.path, unsaved.time):
-            _set_aside(file, ".older")
+        if unsaved.moved and _stands(unsaved):
+            discard(unsaved)
             continue
         found.append(unsaved)
     for lock in folder().glob("*.lock"):
-        if not lock.with_suffix(".json").exists() and not _held(lock.with_suffix(".json")):
-            with contextlib.suppress(OSError):
-                lock.unlink()
+        if not lock.with_suffix(".json").exists():
+            _drop_lock(lock.with_suffix(".json"))
     return sorted(found, key=lambda u: u.time, reverse=True)
+
+
+def damaged() -> list[Damaged]:
+    """The states that were set aside because they cannot be read, and why not."""
+    found = []
+    for file in sorted(folder().glob("*.unreadable")) if folder().is_dir() else ():
+        try:
+            _read(file)
+        except _UNREADABLE as error:
+            found.append(Damaged(file, str(error) or type(error).__name__))
+    return found
+
+
+_UNREADABLE = (
+    OSError, ValueError, KeyError, TypeError, OverflowError, RecursionError, project_file.FileError,
+)  # fmt: skip
 
 
 def _read(file: Path) -> Unsaved:
@@ -161,26 +227,29 @@ def _read(file: Path) -> Unsaved:
     tree = json.loads(file.read_text("utf-8"))
     project = project_file.loads(json.dumps(tree["document"]), "the journal")
     path = Path(tree["path"]) if tree["path"] else None
-    time = datetime.fromisoformat(tree["time"])
-    if time.tzinfo is not None:
-        time = time.astimezone().replace(tzinfo=None)
-    return Unsaved(file, path, time, project)
+    mark = tuple(int(part) for part in tree["mark"]) if tree.get("mark") else None
+    if mark is not None and len(mark) != 3:
+        raise ValueError("the mark of the file has three numbers")
+    now = project_file.mark(path) if path is not None else None
+    # A file that is gone was not written by somebody else: there is nothing to lose in it.
+    moved = now is not None and mark != now
+    return Unsaved(file, path, datetime.fromisoformat(tree["time"]).astimezone(), project, mark, moved)
 
 
-def _newer(path: Path, time: datetime) -> bool:
-    """Was the file saved after this time? Within two seconds it counts as not."""
+def _stands(unsaved: Unsaved) -> bool:
+    """Does the file hold this very state? The program ended between saving and forgetting, then."""
     try:
-        return path.stat().st_mtime > time.timestamp() + 2.0
-    except (OSError, ValueError, OverflowError):
+        return unsaved.path is not None and project_file.read(unsaved.path) == unsaved.project
+    except project_file.FileError:
         return False
 
 
-def _set_aside(file: Path, suffix: str) -> None:
+def _set_aside(file: Path) -> None:
     with contextlib.suppress(OSError):
-        file.rename(file.with_suffix(suffix))
+        file.rename(file.with_suffix(".unreadable"))
 
 
-def discard(unsaved: Unsaved) -> None:
+def discard(unsaved: Unsaved | Damaged) -> None:
     """Remove an unsaved state that is taken over or not wanted."""
     with contextlib.suppress(OSError):
         unsaved.journal.unlink(missing_ok=True)

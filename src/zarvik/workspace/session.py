@@ -4,13 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Literal
 
 from zarvik.formats import project_file
+from zarvik.formats.project_file import Mark
 from zarvik.project.document import Project
 from zarvik.project.history import History
 from zarvik.workspace.journal import Journal
 from zarvik.workspace.questions import Questions, Reply
 from zarvik.workspace.solving import Solving
+
+Now = Literal["now"]
+
+
+def _marked(path: Path | None, mark: Mark | Now | None) -> Mark | None:
+    """The mark of the file, unless it was taken when the file was read."""
+    if path is None:
+        return None
+    return project_file.mark(path) if mark == "now" else mark
 
 
 class Session:
@@ -20,9 +31,9 @@ class Session:
     `told` is called on a thread of the store; who shows it brings it to its own.
     """
 
-    def __init__(self, project: Project, path: Path | None = None) -> None:
+    def __init__(self, project: Project, path: Path | None = None, mark: Mark | Now | None = "now") -> None:
         self.path = path
-        self._mark = project_file.mark(path) if path else None
+        self._mark = _marked(path, mark)
         self.precious = False  # work that is in no file, though nothing was edited yet
         self.history = History(project)
         self.changed: Callable[[], None] = lambda: None
@@ -48,16 +59,18 @@ class Session:
         return self._journal.fault
 
     def replace(
-        self, project: Project, path: Path | None, *, saved: bool, label: str, precious: bool = False
+        self, project: Project, path: Path | None, *, saved: bool, label: str, precious: bool = False,
+        mark: Mark | Now | None = "now",
     ) -> None:
-        """Begin anew with another document; `precious` when it is work that stands in no file."""
+        """Begin anew with another document; `precious` when it is work that stands in no file, `mark` that of
+        the state of the file from which it came."""
         self.path = path
-        self._mark = project_file.mark(path) if path else None
+        self._mark = _marked(path, mark)
         self.precious = precious
         self.history = History(project, label)
         self._saved = project if saved else None
         if precious or not (saved or path is None):
-            self._journal.keep(project, path)
+            self._journal.keep(project, path, self._mark)
         else:
             self._journal.forget()
         self._tell()
@@ -105,7 +118,7 @@ class Session:
     def _tell(self, *, journal: bool = False) -> None:
         if journal:
             if self.dirty or self.precious:
-                self._journal.keep(self.project, self.path)
+                self._journal.keep(self.project, self.path, self._mark)
             else:
                 self._journal.forget()
         self.questions.ask(self._solving.question(self.project))
@@ -115,14 +128,26 @@ class Session:
         """Ask for the answer of the present document."""
         self.questions.ask(self._solving.question(self.project), again=True)
 
-    def save(self, path: Path | None = None) -> None:
-        """Write the document to its file, or to another one that becomes its own.
+    def owns(self, path: Path) -> bool:
+        """Is this the project's own file, however it is spelled?"""
+        if self.path is None:
+            return False
+        try:
+            return path.resolve() == self.path.resolve() or path.samefile(self.path)
+        except (OSError, RuntimeError, ValueError):
+            return False
+
+    def save(self, path: Path | None = None, *, keep_other: bool = False) -> Path | None:
+        """Write the document to its file, or to another one that becomes its own; what somebody else wrote
+        there is kept under a name of its own, which is returned, when `keep_other`.
 
         Raises project_file.FileError; the document and the journal stay as they were then.
         """
         goal = path or self.path
         if goal is None:
             raise project_file.FileError("this project has no file yet: say where to save it")
+        place = self.path if self.path is not None and self.owns(goal) else goal
+        kept = project_file.keep_aside(place) if keep_other and place.exists() else None
         project_file.write(self.project, goal)
         self.path = goal
         self._mark = project_file.mark(goal)
@@ -131,6 +156,7 @@ class Session:
         self.history.seal()
         self._journal.forget()
         self.changed()
+        return kept
 
     def idle(self) -> bool:
         """Wait until nothing is asked and all is journalled."""

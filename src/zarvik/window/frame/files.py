@@ -69,6 +69,10 @@ class FileWork(QMainWindow):
         """The first page."""
         raise NotImplementedError
 
+    def show_design(self) -> None:
+        """The benches."""
+        raise NotImplementedError
+
     def open_demo(self, name: str) -> None:
         """Open a demo project as a new one without a file."""
         if self._may_leave():
@@ -80,14 +84,18 @@ class FileWork(QMainWindow):
             path, _ = QFileDialog.getOpenFileName(self, tr("Open a project"), "", FILES)
         if not path:
             return False
+        before = self.session.unsaved
         try:
-            project = project_file.read(path)
+            project, mark = project_file.read_marked(path)
+            if before:
+                if not self._may_leave():
+                    return False
+                # The answer may have saved this very file, or somebody wrote it while the question stood.
+                project, mark = project_file.read_marked(path)
         except project_file.FileError as error:
             self.say(str(error))
             return False
-        if not self._may_leave():
-            return False
-        self.session.replace(project, Path(path), saved=True, label=tr("Opened"))
+        self.session.replace(project, Path(path), saved=True, label=tr("Opened"), mark=mark)
         self._remember(Path(path))
         return True
 
@@ -122,23 +130,33 @@ class FileWork(QMainWindow):
         )
 
     def _save(self, path: Path | None) -> bool:
-        same = path is None or path == self.session.path
-        if same and self.session.changed_outside:
+        own = self.session.path
+        other = False
+        while own is not None and (path is None or self.session.owns(path)) and self.session.changed_outside:
+            seen = project_file.mark(own)
+            if seen is None:
+                break  # it is gone: nothing to write over
             answer = self._ask(
                 tr("Changed by somebody else"),
                 tr("“{0}” was written by another program or window since it was opened here. Write over "
-                   "it? What stands there now is kept as “.previous”.").format(
-                    visible(self.session.path.name if self.session.path else "")),
+                   "it? What stands there now is kept beside it as “{1}”.").format(
+                    visible(own.name), visible(project_file.aside(own).name)),
                 QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No,
             )  # fmt: skip
             if answer != QMessageBox.StandardButton.Yes:
                 return False
+            other = True
+            if project_file.mark(own) == seen:
+                break  # else it was written again while the question stood
         try:
-            self.session.save(path)
+            kept = self.session.save(path, keep_other=other)
         except project_file.FileError as error:
             self.say(str(error))
             return False
-        self.say(tr("Saved {0}").format(self.session.path))
+        if kept is None:
+            self.say(tr("Saved {0}").format(self.session.path))
+        else:
+            self.say(tr("Saved {0}; what stood there is kept as {1}").format(self.session.path, kept.name))
         if self.session.path is not None:
             self._remember(self.session.path)
         return True
@@ -155,48 +173,64 @@ class FileWork(QMainWindow):
         settings.save(self.settings)
 
     def offer_recovery(self) -> None:
-        """Offer the unsaved states that a killed program left behind."""
-        found = journal.left_behind()
-        if not found:
-            return
-        unsaved = found[0]
-        place = f"of {unsaved.path.name}" if unsaved.path else "that was in no file"
-        more = f" ({len(found) - 1} more)" if len(found) > 1 else ""
-        label = PlainLabel(
-            tr(
-                "The program ended without saving: there is a state of “{0}” {1} from {2:%d %B, "
-                "%H:%M}{3}."
-            ).format(visible(unsaved.project.name), place, unsaved.time, more)
-        )
-        label.setTextFormat(Qt.TextFormat.PlainText)
-        label.setWordWrap(True)
+        """Offer the unsaved states that a killed program left behind, one after the other."""
+        found, damaged = journal.left_behind(), journal.damaged()
+        if found:
+            self._offer(found[0], len(found) + len(damaged) - 1)
+        elif damaged:
+            self._tell_of(damaged[0], len(damaged) - 1)
+
+    def _offer(self, unsaved: journal.Unsaved, more: int) -> None:
+        name = visible(unsaved.project.name)
+        if unsaved.path is None:
+            text = tr("The program ended without saving: there is a state of “{0}” that was in no file, from {1:%d %B, %H:%M}.").format(name, unsaved.time)
+        else:
+            text = tr("The program ended without saving: there is a state of “{0}” of {1} from {2:%d %B, %H:%M}.").format(
+                name, visible(unsaved.path.name), unsaved.time)  # fmt: skip
+        if unsaved.moved:
+            text += " " + tr("The file was written since: it stays as it is until you save, and is kept beside it then.")
         take, drop = QPushButton(tr("Take it over")), QPushButton(tr("Throw it away"))
         take.setObjectName("take")
-        drop.setObjectName("drop")
         take.clicked.connect(lambda: self._recover(unsaved, True))
         drop.clicked.connect(lambda: self._recover(unsaved, False))
+        self._ask_above(text, more, take, drop)
+
+    def _tell_of(self, damaged: journal.Damaged, more: int) -> None:
+        text = tr("A state that was not saved cannot be read: {0}. It is kept as {1}.").format(
+            visible(damaged.reason), damaged.journal)
+        drop = QPushButton(tr("Throw it away"))
+        drop.clicked.connect(lambda: self._recover(damaged, False))
+        self._ask_above(text, more, drop)
+
+    def _ask_above(self, text: str, more: int, *buttons: QPushButton) -> None:
+        """Show the text and its buttons above whichever page stands."""
+        label = PlainLabel(text + (" " + tr("({0} more)").format(more) if more else ""))
+        label.setTextFormat(Qt.TextFormat.PlainText)
+        label.setWordWrap(True)
         while self._recovery_row.count():
             item = self._recovery_row.takeAt(0)
             widget = item.widget() if item is not None else None
             if widget is not None:
                 widget.deleteLater()
         self._recovery_row.addWidget(label, 1)
-        self._recovery_row.addWidget(take)
-        self._recovery_row.addWidget(drop)
+        for button in buttons:
+            self._recovery_row.addWidget(button)
+        buttons[-1].setObjectName("drop")
         self.recovery.show()
 
-    def _recover(self, unsaved: journal.Unsaved, take: bool) -> None:
+    def _recover(self, found: journal.Unsaved | journal.Damaged, take: bool) -> None:
         if take and not self._may_leave():
             return
         self.recovery.hide()
-        if take:
+        if take and isinstance(found, journal.Unsaved):
             # Not saved: the file still holds the older state until the owner saves.
             self.session.replace(
-                unsaved.project, unsaved.path, saved=False, label=tr("Recovered"), precious=True
+                found.project, found.path, saved=False, label=tr("Recovered"), precious=True, mark=found.mark
             )
             # The old journal goes only when the new one stands.
             if not self.session.journalled() or self.session.journal_fault:
                 self.offer_recovery()
                 return
-        journal.discard(unsaved)
+            self.show_design()
+        journal.discard(found)
         self.offer_recovery()
