@@ -315,3 +315,25 @@ def test_a_strip_surface_of_the_handbook() -> None:
     assert fin.hydraulic_diameter == pytest.approx(2.65e-3, rel=0.06)
     j, f = strip_factors(fin, 1000.0)
     assert j == pytest.approx(0.016, rel=0.25) and f == pytest.approx(0.066, rel=0.25)
+
+
+def test_more_wind_never_warms_a_charge_cooled_by_water() -> None:
+    """From 10 to 500 km/h the charge falls all the way, less and less; at the rated wind the front exchanger is what it
+    was rated at; far from it its conductance is by hand 0.5 of air and 0.5 of water."""
+    water = dataclasses.replace(COOLER, rated_cooling=0.4, water_flow=0.35, front=0.65, front_wind=1.0, face_area=0.18)
+    out = [_out(water, speed / 3.6) for speed in (10, 20, 40, 65, 80, 100, 150, 250, 500)]
+    steps = [a - b for a, b in pairwise(out)]
+    assert all(step > 0.0 for step in steps)
+    assert steps[-1] < steps[0]
+    assert water.front_capacity(1.0) == pytest.approx(0.65 * min(0.35 * 3900.0, 1010.0))
+    # Independent: the table of ht for both streams unmixed, from the rated NTU
+    units = ht.NTU_from_effectiveness(0.65, Cr=1010.0 / (0.35 * 3900.0), subtype="crossflow")
+    conductance = units * 1010.0 / (0.5 + 0.5 * 2.0**-0.55)
+    least, most = 0.35 * 3900.0, 2020.0
+    effect = ht.effectiveness_from_NTU(conductance / least, Cr=least / most, subtype="crossflow")
+    assert water.front_capacity(2.0) == pytest.approx(effect * least, rel=0.03)
+
+
+def _out(cooler: charge.Cooler, speed: float) -> float:
+    packed = charge.pack(cooler, road_speed=speed, air_density=1.15)
+    return float(charge.cool(packed, AIR, 0.2, 210e3, 420.0, 303.0)[1])

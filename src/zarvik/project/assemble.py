@@ -13,7 +13,7 @@ from importlib import resources
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.airpath.system import Bay, BoostSchedule, Car, System, Target, Turbo
 from zarvik.core.compressor.measured import check_wheel
-from zarvik.core.cooling.cooler import Cooler
+from zarvik.core.cooling.cooler import RATED_CP, WATER_CP, Cooler, most_front
 from zarvik.core.cooling.core_size import charge_volume, rate, rate_front, rate_water
 from zarvik.core.ducts.cover import heat_tinted
 from zarvik.core.ducts.element import Element
@@ -39,7 +39,7 @@ from zarvik.core.valves.solenoid import numbers, role_of
 from zarvik.core.valves.wastegate import Wastegate
 from zarvik.core.weighing import Stage
 from zarvik.project import document as doc
-from zarvik.project.cores import FAN_WIND, core_of, front_of, in_the_wind
+from zarvik.project.cores import core_of, fan_wind, front_air, front_of, in_the_wind
 from zarvik.project.language import reason, told, tr
 from zarvik.project.naming import called
 from zarvik.project.parts.ask import OTHER, THERE, THINGS
@@ -335,7 +335,8 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
         water_flow=c.water_flow.si if c.medium == "water" else 0.0,
         front=c.front.si,
         volume=charge_volume(core_of(project)),
-        least_wind=FAN_WIND if c.fan.si > 0.0 else 0.0,
+        least_wind=fan_wind(project),
+        front_wind=front_air(project) if c.medium == "water" else 0.0,
     )
     if UNKNOWN in (c.effectiveness.known, c.drop.known):
         try:
@@ -350,6 +351,12 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
             rate_front(front_of(project), water=c.water_flow.si, air=1.0)
         except ValueError as error:
             found.append(Problem("cooler.front_fins", told("cooler: {0}", reason(error))))
+    if c.medium == "water" and c.front.known != UNKNOWN:
+        water, air = cooler.water_flow * WATER_CP, cooler.front_wind * RATED_CP
+        most = most_front(min(water, air) / max(water, air)) if min(water, air) > 0.0 else 1.0
+        if c.front.si > most:
+            found.append(Problem("cooler.front", told(
+                "{0} is more than an exchanger reaches with {1} of water: {2:.0f} % is the most that any size gives", c.front, c.water_flow, 100.0 * most)))  # fmt: skip
     try:
         cooler.conductance()
     except ValueError as error:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from zarvik.core.cooling.core_size import STANDS, Core, Wind
+from zarvik.core.cooling.core_size import AIR_DENSITY, STANDS, Core, Wind, cooling_flow
 from zarvik.project import document as doc
+from zarvik.project.units import UNKNOWN
 
 
 def core_of(project: doc.Project) -> Core:
@@ -28,10 +29,36 @@ def in_the_wind(project: doc.Project) -> Core:
     return front_of(project) if project.cooler.medium == "water" else core_of(project)
 
 
-FAN_WIND = 3.0  # m/s of road speed for which a fan stands when the car does not move
-
-
 def wind_of(project: doc.Project) -> Wind:
     """What drives air through it."""
     c, core = project.cooler, in_the_wind(project)
     return Wind(STANDS[c.stands][0], c.opening.si * core.width * core.height, c.fan.si)
+
+
+FRONT_RATED = 80.0 / 3.6  # m/s of road speed at which a measured effectiveness of the front exchanger counts
+
+
+def _captured(project: doc.Project, speed: float) -> float:
+    """Air in kg/s of a free stream of `speed` m/s that goes through."""
+    core = in_the_wind(project)
+    return speed * AIR_DENSITY * core.width * core.height * project.cooler.capture.si
+
+
+def fan_wind(project: doc.Project) -> float:
+    """Road speed in m/s for which the fan stands when the car does not move: what it blows alone. 0 without one, and for a
+    core that cannot be, which is told where the build is assembled."""
+    if project.cooler.fan.si <= 0.0:
+        return 0.0
+    wet = project.cooler.medium == "water"
+    try:
+        alone = cooling_flow(in_the_wind(project), road_speed=0.0, wind=wind_of(project), radiator=wet)
+    except ValueError:
+        return 0.0
+    return alone / max(_captured(project, 1.0), 1e-9)
+
+
+def front_air(project: doc.Project) -> float:
+    """Air in kg/s at which the effectiveness of the front exchanger counts: a measured one at 80 km/h, an estimate at the road
+    speed of the brief."""
+    speed = FRONT_RATED if project.cooler.front.known != UNKNOWN else project.brief.road_speed.si
+    return _captured(project, max(speed, fan_wind(project), 1.0))

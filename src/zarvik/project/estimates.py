@@ -15,7 +15,7 @@ from zarvik.core.gas.combustion import FUELS
 from zarvik.core.sizes import INDUCER_SHARE, openings
 from zarvik.core.words import Sentence, say
 from zarvik.project.assemble import belt_of, core_engine
-from zarvik.project.cores import core_of, front_of, in_the_wind, wind_of
+from zarvik.project.cores import core_of, front_air, front_of, in_the_wind, wind_of
 from zarvik.project.document import Project
 from zarvik.project.fields import Of
 from zarvik.project.language import told
@@ -62,9 +62,7 @@ def _front(project: Project) -> Estimate | None:
     cooler = project.cooler
     if cooler.medium != "water":
         return None
-    return core.front_effectiveness(
-        front_of(project), cooler.water_flow.si, wind_of(project), project.brief.road_speed.si
-    )
+    return core.front_effectiveness(front_of(project), cooler.water_flow.si, front_air(project))
 
 
 def _delivery(project: Project) -> Estimate | None:
@@ -100,7 +98,7 @@ ESTIMATORS: dict[str, Estimator] = {
     "engine.intake_volume": lambda p: core.intake_volume(core_engine(p).displacement),
     "gate.discharge": _discharge,
     "blower.ratio": lambda p: core.belt_ratio(belt_of(p)),
-    "cooler.capture": lambda p: core.captured(in_the_wind(p), wind_of(p), p.brief.road_speed.si),
+    "cooler.capture": lambda p: core.captured(in_the_wind(p), wind_of(p), p.brief.road_speed.si, p.cooler.medium == "water"),
     "cooler.effectiveness": lambda p: _by_size(
         p, core.cooler_effectiveness, core.water_effectiveness
     ),

@@ -42,7 +42,8 @@ class Cooler:
     `rated_cooling` kg/s (drop at a charge density of 1.9 kg/m3). `trust`: part of the rated
     conductance that is believed (common practice for a seller's figure: 0.8, no source).
     With `water_flow` kg/s above 0 the charge is cooled by water, and `front`, the effectiveness
-    0–1 of the exchanger in the wind, cools the water; then `rated_cooling` is water too.
+    0–1 (over the smaller capacity) of the exchanger in the wind at `front_wind` kg/s of air, cools the water; then
+    `rated_cooling` is water too.
     `face_area` m2, `capture` 0–1: the part of the free stream that goes through the core. `volume` m3 of
     the charge in it; `least_wind` m/s for which a fan stands at any road speed.
     """
@@ -58,6 +59,7 @@ class Cooler:
     front: float = 0.0
     volume: float = 0.0
     least_wind: float = 0.0
+    front_wind: float = 0.0
 
     def conductance(self) -> float:
         """Believed UA in W/K at the rated flows. Raises ValueError when no exchanger has it."""
@@ -72,6 +74,26 @@ class Cooler:
     def cooling_flow(self, speed: float, density: float) -> float:
         """Cooling air in kg/s at road `speed` in m/s and air `density` in kg/m3."""
         return max(speed, self.least_wind) * density * self.face_area * self.capture
+
+    def front_capacity(self, wind: float) -> float:
+        """Effectiveness of the front exchanger times its smaller capacity, in W/K, with `wind` kg/s of air: its conductance
+        is that of its rated point, moved with the air (half of the resistance on that side), so more wind never cools less."""
+        water = self.water_flow * WATER_CP
+        rated, now = (self.front_wind or wind) * RATED_CP, wind * RATED_CP
+        if min(water, rated, now) <= 0.0:
+            return 0.0
+        least = min(water, rated)
+        ratio = least / max(water, rated)
+        units = transfer_units_for(min(self.front, most_front(ratio)), ratio)
+        conductance = units * least / (0.5 + 0.5 * (now / rated) ** -COOLING_EXPONENT)
+        least = min(water, now)
+        return float(crossflow_effectiveness(conductance / least, least / max(water, now)) * least)
+
+
+def most_front(ratio: float) -> float:
+    """Effectiveness (0–1, over the smaller capacity) that an exchanger in the wind reaches, smaller over larger capacity at
+    `ratio` (0–1): with 12 transfer units, far more than is built."""
+    return float(crossflow_effectiveness(12.0, ratio))
 
 
 def pack(cooler: Cooler | None, *, road_speed: float, air_density: float) -> np.ndarray:
@@ -88,7 +110,7 @@ def pack(cooler: Cooler | None, *, road_speed: float, air_density: float) -> np.
         if cooler.water_flow > 0.0:
             packed[COOLING_FLOW] = cooler.water_flow
             packed[WATER_CAPACITY] = cooler.water_flow * WATER_CP
-            packed[FRONT] = cooler.front * min(packed[WATER_CAPACITY], wind * RATED_CP)
+            packed[FRONT] = cooler.front_capacity(wind)
     return packed
 
 

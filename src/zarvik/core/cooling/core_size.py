@@ -182,15 +182,17 @@ FAN_HEAD = 180.0  # Pa at no flow of an electric fan of 0.3 to 0.4 m; from memor
 
 
 @lru_cache(64)
-def cooling_flow(core: Core, *, road_speed: float, wind: Wind) -> float:
-    """Cooling air in kg/s that `wind` and fan drive through a core at `road_speed` m/s. Raises Fault as `rate`.
+def cooling_flow(core: Core, *, road_speed: float, wind: Wind, radiator: bool = False) -> float:
+    """Cooling air in kg/s that `wind` and fan drive through a core (a `radiator`: water in its tubes) at `road_speed` m/s.
+    Raises Fault as `rate`.
 
     Head of the wind and of the fan (it falls with the square of its flow) against the core and against the
     opening (the stream that an opening narrower than the core lets in spreads again: Borda–Carnot).
     """
-    return blown(
-        lambda flow: rate(core, charge=0.2, cooling=flow).air_drop, face=core.width * core.height, wind=wind, road_speed=road_speed
-    )
+    def takes(flow: float) -> float:
+        return front_drop(core, flow) if radiator else rate(core, charge=0.2, cooling=flow).air_drop
+
+    return blown(takes, face=core.width * core.height, wind=wind, road_speed=road_speed)
 
 
 def blown(takes: Callable[[float], float], *, face: float, wind: Wind, road_speed: float) -> float:

@@ -134,11 +134,11 @@ def turbine_efficiency(wheel: float) -> Estimate:
     return Estimate(value, 0.04, say("from the size of the wheel"))
 
 
-def captured(core: Core, wind: Wind, road_speed: float) -> Estimate:
-    """Share (0–1, more with a fan) of the free stream that goes through a core at `road_speed` m/s, by its own
-    resistance and what drives the air (`wind`). Raises Fault for a core that cannot be."""
+def captured(core: Core, wind: Wind, road_speed: float, radiator: bool = False) -> Estimate:
+    """Share (0–1, more with a fan) of the free stream that goes through a core (a `radiator`: water in it) at
+    `road_speed` m/s, by its own resistance and what drives the air (`wind`). Raises Fault for a core that cannot be."""
     speed = max(road_speed, 3.0)
-    flow = cooling_flow(core, road_speed=speed, wind=wind)
+    flow = cooling_flow(core, road_speed=speed, wind=wind, radiator=radiator)
     value = flow / (AIR_DENSITY * core.width * core.height * speed)
     return Estimate(value, max(0.25 * value, 0.05), say("from the core's resistance and how it stands in the wind"))
 
@@ -171,11 +171,10 @@ def water_drop(core: Core, charge: float, water: float) -> Estimate:
     return Estimate(value, 0.30 * value, say("from the dimensions of the core"))
 
 
-def front_effectiveness(core: Core, water: float, wind: Wind, road_speed: float) -> Estimate:
-    """Effectiveness (0–1) of the front exchanger with `water` kg/s at `road_speed` m/s in the `wind`. Raises
-    Fault for a core that cannot be."""
-    air = max(cooling_flow(core, road_speed=max(road_speed, 3.0), wind=wind), 1e-3)
-    value = rate_front(core, water=water, air=air)
+def front_effectiveness(core: Core, water: float, air: float) -> Estimate:
+    """Effectiveness (0–1) of the front exchanger with `water` and `air` in kg/s. Raises Fault for a core that
+    cannot be."""
+    value = rate_front(core, water=water, air=max(air, 1e-3))
     return Estimate(value, 0.08, say("from the dimensions of the exchanger and its air"))
 
 

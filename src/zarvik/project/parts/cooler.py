@@ -39,7 +39,7 @@ _WATER = Of("mass_flow", "0.02 kg/s", "5 kg/s", "kg/s", "Water flow", "Of the pu
             doubt=Doubt(0.10, 0.20, 0.40, measure="A bucket and a watch, through the whole loop"),
             usual="0.30 kg/s")  # fmt: skip
 _FRONT = Of(
-    "ratio", "5 %", "95 %", "%", "Front exchanger", "Effectiveness of the exchanger in the wind",
+    "ratio", "5 %", "95 %", "%", "Front exchanger", "Effectiveness of the exchanger in the wind, over the smaller of water and air: measured, at 80 km/h",
     doubt=Doubt(0.04, 0.08, 0.12, absolute=True, measure="Thermometers at both water hoses on a long pull"),
     usual="65 %",
 )
