@@ -181,6 +181,14 @@ def test_undo_and_redo_return_to_the_same_documents(tarn: Project, seed: int) ->
         assert history.project == expected
 
 
+def test_a_throat_wider_than_its_valve_is_refused(tarn: Project) -> None:
+    """The throat stands inside of the seat."""
+    wide = edits.put(tarn, "ports.valve", parse("36 mm", "length"))
+    assemble(edits.put(wide, "ports.throat", parse("31 mm", "length")))
+    with pytest.raises(ProjectProblems, match="does not stand above a valve"):
+        assemble(edits.put(wide, "ports.throat", parse("50 mm", "length")))
+
+
 @pytest.mark.parametrize(
     ("place", "text", "words"),
     [
@@ -189,6 +197,11 @@ def test_undo_and_redo_return_to_the_same_documents(tarn: Project, seed: int) ->
         ("engine.idle", "2900 rpm", None),
         ("cooler.cooling_flow", "0.1 kg/s", "cooling air"),
         ("engine.rev_limit", "1500 rpm", "target speed"),
+        ("brief.pedal_at", "9000 rpm", "over the rev limit"),
+        ("car.pull_from", "9000 rpm", "over the rev limit"),
+        ("turbos.c54-71.turbine.exducer", "90 mm", "does not fit a turbine wheel"),
+        ("turbos.c54-71.turbine.inertia", "1 g·cm²", "is a slip"),
+        ("turbos.c54-71.turbine.inertia", "20000 g·cm²", "is a slip"),
     ],
 )
 def test_contradictions_are_named(tarn: Project, place: str, text: str, words: str | None) -> None:
@@ -201,7 +214,7 @@ def test_contradictions_are_named(tarn: Project, place: str, text: str, words: s
         return
     with pytest.raises(ProjectProblems, match=words) as caught:
         assemble(changed)
-    parts = {place.split(".")[0], "brief"}
+    parts = {place.split(".")[0], "brief", "car"}
     assert {p.place.split(".")[0] for p in caught.value.problems} <= parts
 
 

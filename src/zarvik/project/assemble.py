@@ -45,6 +45,7 @@ from zarvik.project.naming import called
 from zarvik.project.parts.ask import OTHER, THERE, THINGS
 from zarvik.project.parts.shop import OUT, OWN
 from zarvik.project.register import register
+from zarvik.project.slips import geometry
 from zarvik.project.small_parts import (
     breather_of,
     coolant_of,
@@ -599,6 +600,7 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
             check_wheel(chosen.wheels.inducer.si, chosen.wheels.exducer.si)
         except ValueError as error:
             found.append(Problem(f"turbos.{chosen.id}.wheels.exducer", reason(error)))
+    found += [Problem(place, text) for place, text in geometry(project, belt_of(project))]
     if found or chosen is None:
         raise ProjectProblems(found)
     return System(

@@ -12,7 +12,6 @@ from zarvik.core.cooling.core_size import Core
 from zarvik.core.doubt import estimates as core
 from zarvik.core.doubt.estimates import Estimate
 from zarvik.core.gas.combustion import FUELS
-from zarvik.core.sizes import INDUCER_SHARE, openings
 from zarvik.core.words import Sentence, say
 from zarvik.project.assemble import belt_of, core_engine
 from zarvik.project.cores import core_of, front_air, front_of, in_the_wind, wind_of
@@ -21,6 +20,7 @@ from zarvik.project.fields import Of
 from zarvik.project.language import told
 from zarvik.project.parts.turbo import Turbo, lines_of
 from zarvik.project.places import RUNS, get, meta, place_put
+from zarvik.project.slips import tip_of
 from zarvik.project.space import pieced, si, summed
 from zarvik.project.units import SAID, UNKNOWN, EntryError, Quantity, unit_of
 
@@ -109,13 +109,6 @@ ESTIMATORS: dict[str, Estimator] = {
 
 ONLY_FEEDS: dict[str, tuple[str, ...]] = {"engine.best_breathing": ("engine.stock_power",)}
 """Entries from which an estimate is made, and which count for nothing else."""
-
-
-def tip_of(turbo: Turbo) -> float:
-    """Tip diameter in m of the compressor wheel: measured, else from the flow of its map."""
-    if turbo.wheels is not None:
-        return turbo.wheels.exducer.si
-    return openings(float(turbo.lines[-1].points[-1][0]))[0] / INDUCER_SHARE
 
 
 def _of_turbo(turbo: Turbo) -> dict[str, Callable[[Turbo], Estimate]]:

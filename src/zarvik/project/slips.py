@@ -1,0 +1,63 @@
+"""Sizes that cannot stand beside each other: the place of the likely slip, and what is wrong with it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from zarvik.core.doubt.estimates import rotor_inertia
+from zarvik.core.engine.belt import RIBBED, Belt
+from zarvik.core.sizes import INDUCER_SHARE, openings
+from zarvik.project.document import Project
+from zarvik.project.fields import Of
+from zarvik.project.language import told
+from zarvik.project.parts.turbo import Turbo
+from zarvik.project.places import meta
+from zarvik.project.units import UNKNOWN
+
+Slip = tuple[str, str]
+
+INERTIA_BAND = 6.0  # an inertia so many times over or under that of like wheels is a slip of a unit; rough guide
+
+
+def tip_of(turbo: Turbo) -> float:
+    """Tip diameter in m of the compressor wheel: measured, else from the flow of its map."""
+    if turbo.wheels is not None:
+        return turbo.wheels.exducer.si
+    return openings(float(turbo.lines[-1].points[-1][0]))[0] / INDUCER_SHARE
+
+
+def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
+    """Slips of the chosen turbo, of the ports, of the brief and of the `belt`."""
+    turbo = project.chosen
+    if turbo is not None and not project.blower.fitted:
+        yield from _turbo(turbo)
+    ports = project.ports
+    if 0.0 < ports.valve.si < ports.throat.si:
+        yield "ports.throat", told(
+            "a throat of {0} does not stand above a valve of {1}: it is 85 to 92 % of it as a rule", ports.throat, ports.valve)
+    brief, limit = project.brief, project.engine.rev_limit
+    if brief.pedal_at.si >= limit.si:
+        yield "brief.pedal_at", told("the pedal goes down at {0}, over the rev limit of {1}", brief.pedal_at, limit)
+    if project.car.pull_from.si >= limit.si:
+        yield "car.pull_from", told("the pull begins at {0}, over the rev limit of {1}", project.car.pull_from, limit)
+    if project.blower.fitted and project.blower.ratio.known == UNKNOWN:
+        field = meta(project, "blower.ratio")
+        low, high = field.limits if isinstance(field, Of) else (0.0, 1e9)
+        if not low <= belt.ratio <= high:
+            place = "blower.pulley" if project.blower.belt == RIBBED else "blower.teeth"
+            yield place, told(
+                "these pulleys turn the blower {0:.1f} times for one of the crank; {1:.1g} to {2:.1g} is built",
+                belt.ratio, low, high)
+
+
+def _turbo(turbo: Turbo) -> Iterator[Slip]:
+    turbine = turbo.turbine
+    if turbine.exducer.si > turbine.wheel.si:
+        yield f"turbos.{turbo.id}.turbine.exducer", told(
+            "an exducer of {0} does not fit a turbine wheel of {1}: the gas leaves inside of where it comes in, "
+            "75 to 95 % of it as a rule", turbine.exducer, turbine.wheel)
+    if turbine.inertia.known != UNKNOWN:
+        like = rotor_inertia(turbine.wheel.si, tip_of(turbo)).value
+        if not like / INERTIA_BAND < turbine.inertia.si < like * INERTIA_BAND:
+            yield f"turbos.{turbo.id}.turbine.inertia", told(
+                "{0} is a slip: wheels of this size have about {1:.0f} g·cm²", turbine.inertia, like * 1e7)
