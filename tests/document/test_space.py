@@ -13,12 +13,15 @@ import pytest
 import trimesh
 
 from zarvik.cli import main
+from zarvik.commands.output import whole_answer
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.checks import in_space
 from zarvik.core.checks.in_space import off
+from zarvik.core.checks.verdict import Verdict
 from zarvik.core.design.money import bill
 from zarvik.core.ducts.pieces import primaries, straight
 from zarvik.core.ducts.pieces.primaries import of_pieces
+from zarvik.core.limits import FAILS, HOLDS, TIGHT
 from zarvik.core.shape.space import Layout, lay_out
 from zarvik.formats import bench_lists, project_file, shelf
 from zarvik.project import edits, variants
@@ -432,3 +435,25 @@ def test_a_casting_is_one_piece(tarn: Project) -> None:
     assert two.at(2500.0).boost > 1.5 * one.at(2500.0).boost and two.at(6400.0).power < one.at(6400.0).power
     again = put(cast, f"manifold.{keys['collector']}.form", "merge")
     assert again.primaries == tarn.primaries and len(layout(again).primaries) == 4
+
+
+def test_a_narrow_piece_in_one_primary_is_seen(tarn: Project) -> None:
+    """The gas of a cylinder goes through its narrowest piece alone: a step is told, a throat fails; alike tubes are silent."""
+    project = tarn if tarn.primaries else built(tarn)[0]
+    primary = project.primaries[1]
+    piece = next(p for p in primary.pieces if p.kind == "straight")
+    place = f"primaries.{primary.id}.pieces.{piece.id}.bore"
+
+    def judged(bore: str) -> dict[str, Verdict]:
+        made = put(project, place, parse(bore, "length"))
+        return {v.id: v for v in whole_answer(made).verdicts}
+
+    alike = judged(str(piece.bore))
+    assert "narrow_primary" not in alike
+    assert alike["ends"].state == HOLDS
+    step = judged("34 mm")
+    assert step["ends"].state == TIGHT and step["ends"].about == f"space:primary:{primary.id}"
+    throat = judged("14 mm")["narrow_primary"]
+    assert throat.state == FAILS
+    margins = [judged(bore)["narrow_primary"].margin or 0.0 for bore in ("20 mm", "18 mm", "17 mm", "16 mm")]
+    assert margins == sorted(margins, reverse=True) and len(set(margins)) == 4

@@ -11,6 +11,7 @@ from zarvik.core.limits import (
     STEP,
     TIGHT,
 )
+from zarvik.core.shape.space import PRIMARY
 from zarvik.core.words import Figure, say
 
 
@@ -24,6 +25,9 @@ def check(case: Case) -> list[Verdict]:
                 continue
             found.append((abs(step), section, one, two))
     if not found:
+        inside = _in_primaries(case)
+        if inside:
+            return inside
         return [
             Verdict("ends", "Ends that meet", HOLDS, None,
                     say("All bores meet within {step}", step=Figure(STEP.good, "length")),
@@ -41,5 +45,27 @@ def check(case: Case) -> list[Verdict]:
             say("Put a reducer between “{one}” and “{two}”, or make their bores equal", **names),
             (Change(f"insert-reducer:{two.id}", 0.0),),
             f"piece:{two.id}", STEP.basis,
+        )
+    ]  # fmt: skip
+
+
+def _in_primaries(case: Case) -> list[Verdict]:
+    """The largest step between neighbours of one primary; its loss is in the sum."""
+    space = case.system.space
+    steps = [
+        (abs(two.bore_in - one.bore_out), one, two, primary)
+        for primary in (space.primaries if space is not None else ())
+        for one, two in pairwise(primary.segments)
+        if STEP.state(abs(two.bore_in - one.bore_out)) != HOLDS
+    ]
+    if not steps:
+        return []
+    _, one, two, primary = max(steps, key=lambda s: s[0])
+    return [
+        Verdict(
+            "ends", "Ends that meet", TIGHT, None,
+            say("{count} joint(s) of the primaries step: cylinder {cylinder} goes from {a} to {b}", count=str(len(steps)),
+                cylinder=str(primary.cylinder), a=Figure(one.bore_out, "length"), b=Figure(two.bore_in, "length")),
+            say("Make the pieces of a primary of one tube"), (), f"space:{PRIMARY}{primary.id}", STEP.basis,
         )
     ]  # fmt: skip

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.velocity import CHOKES
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.limits import TIGHT
-from zarvik.core.words import say
+from zarvik.core.limits import FAILS, MANIFOLD_MACH, TIGHT
+from zarvik.core.shape.space import PRIMARY
+from zarvik.core.words import Figure, say
 
 
 def check(case: Case) -> list[Verdict]:
@@ -17,14 +19,46 @@ def check(case: Case) -> list[Verdict]:
         if element.kind == "primaries" and pipes not in (cylinders, cylinders // 2):
             return [
                 Verdict(
-                    "primaries", "Primaries and cylinders", TIGHT, None,
+                    "primaries", "Primaries and cylinders", FAILS, None,
                     say("“{name}” has {pipes} pipes for {cylinders} cylinders",
                         name=element.name or element.id, pipes=str(pipes), cylinders=str(cylinders)),
                     say("One pipe a cylinder, or one for two that share a port"), (),
                     f"piece:{element.id}", "Common practice, no source",
                 )
             ]  # fmt: skip
-    return _order(case)
+    return [*_order(case), *_narrowest(case)]
+
+
+def _narrowest(case: Case) -> list[Verdict]:
+    """The narrowest piece of any primary: the gas of its cylinder goes through it alone."""
+    space = case.system.space
+    point = case.hardest
+    whole = next((s for s in point.stretches if s.section == MANIFOLD and s.id in _stand_ins(case)), None)
+    if space is None or not space.primaries or whole is None or whole.mach <= 0.0:
+        return []
+    bore = next(e.diameter_in for e in case.system.runs[MANIFOLD] if e.id == whole.id)
+    bores = [(min(s.bore_in, s.bore_out), p) for p in space.primaries for s in p.segments if s.kind != "gap"]
+    if not bores:
+        return []
+    narrow, primary = min(bores, key=lambda found: found[0])
+    # Same flow of mass and pressure: the velocity goes with the area, until it chokes.
+    mach = whole.mach * (bore / narrow) ** 2
+    if narrow >= SAME * bore or mach <= MANIFOLD_MACH.good:
+        return []
+    state = FAILS if mach >= CHOKES else MANIFOLD_MACH.state(mach)
+    text = say("The primary of cylinder {cylinder} narrows to {bore}: ", cylinder=str(primary.cylinder), bore=Figure(narrow, "length"))
+    told = say("it chokes there, and the cylinder runs hot and weak") if mach >= CHOKES else say("Mach {mach} there; up to {good} is comfortable", mach=Figure(mach, "factor"), good=f"{MANIFOLD_MACH.good:.2g}")
+    return [Verdict(
+        "narrow_primary", "Narrowest of the primaries", state, MANIFOLD_MACH.margin(min(mach, 1.0)), say("{text}{told}", text=text, told=told),
+        say("Make this piece as wide as its neighbours"), (), f"space:{PRIMARY}{primary.id}", MANIFOLD_MACH.basis,
+    )]  # fmt: skip
+
+
+SAME = 0.97  # of the bore of the others: what a tube is made to
+
+
+def _stand_ins(case: Case) -> set[str]:
+    return {e.id for e in case.system.runs[MANIFOLD] if e.kind == "primaries"}
 
 
 def _order(case: Case) -> list[Verdict]:
