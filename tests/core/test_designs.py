@@ -453,6 +453,10 @@ def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture
     power = prepare(assemble(taken)).at(6400.0).power
     assert power == pytest.approx(tree["designs"][0]["power_W"], rel=1e-4)
     assert main([*words, "--take", "99", "--into", str(goal), "--force"]) == 2
+    for wrong, said in ((["--take", "1"], "--take wants --into"), (["--take", "1", "--into", str(goal)], "--force")):
+        # Told before the search: nobody waits for a file that may not be written.
+        assert main(["design", str(path), "--tries", "20000", *wrong]) == 2
+        assert said in capsys.readouterr().err
     assert main(["design", str(path), "--free", "turbo", "--tries", "20"]) in (0, 1)
     assert "different ones" in capsys.readouterr().out
     assert main(["design", str(path), "--free", "colour"]) == 2

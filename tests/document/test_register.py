@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import dataclasses
 import io
 import json
 import random
@@ -18,7 +19,7 @@ from zarvik.core.checks import Verdict
 from zarvik.core.register import rows as r
 from zarvik.core.register.costs import hole_costs
 from zarvik.core.register.leaks import fall_time
-from zarvik.core.register.rules import RULES, Finding, findings, may_torque, risk
+from zarvik.core.register.rules import RULES, Finding, coupled, findings, may_torque, risk
 from zarvik.core.register.threads import THREADS
 from zarvik.core.working import sheet
 from zarvik.formats import project_file, shelf
@@ -42,7 +43,7 @@ from zarvik.project.register_edits import (
     tick,
     typed,
 )
-from zarvik.project.register_lists import ALL_LISTS, as_csv, listing
+from zarvik.project.register_lists import ALL_LISTS, _shopping, as_csv, listing
 from zarvik.project.ringing import ringing
 from zarvik.project.sentences import render
 from zarvik.project.units import EntryError, parse
@@ -365,3 +366,17 @@ def test_runners_are_told(tarn: Project) -> None:
     words = [render(s, {}) for s in ringing(said_, prepare(assemble(tarn)).at(6400.0))]
     numbers = [int("".join(c for c in w.split(" at ")[1].split("rpm")[0] if c.isdigit())) for w in words[:2]]
     assert 2000 < numbers[0] < numbers[1] < 9000 and "ring" in words[0] and any("displacement" in w for w in words)
+
+
+def test_a_straight_hose_over_two_tubes_of_one_size(tarn: Project) -> None:
+    """60 mm of hose goes over 60.2 mm of tube as it is: a reducing coupler is bought where a rule asks for one, and only there."""
+    row = next(x for x in register(tarn) if x.kind == r.JOINT and x.made == r.HOSED and not x.key.endswith("__out"))
+
+    def bought(meets: float) -> bool:
+        made = dataclasses.replace(row, diameter=0.060, meets=meets)
+        told = any(f.rule == "coupler" for f in coupled(made))
+        listed = any(line[1] == "Reducing coupler" for line in _shopping([made], {}).rows)
+        assert told == listed
+        return listed
+
+    assert [bought(m) for m in (0.0, 0.0580, 0.0602, 0.0625, 0.0640, 0.0700)] == [False, False, False, False, True, True]

@@ -40,17 +40,18 @@ def search(given: argparse.Namespace) -> int:
     project = project_file.read(given.file)
     if not 20 <= given.tries <= 20_000 or not 1 <= given.most <= 40:
         raise project_file.FileError(tr("--tries lies between 20 and 20000, --most between 1 and 40"))
+    if given.take is not None and not given.into:
+        raise project_file.FileError(tr("--take wants --into FILE"))
+    goal = Path(given.into or "")
+    if given.into:
+        not_over(goal, force=given.force)
     if given.free:
         project = asking(project, [w.strip() for w in given.free.split(",") if w.strip()])
     searching = Search(project, {n: shelf.turbo(n) for n in shelf.turbo_names()}, given.wish or "")
     found = searching.run(budget=given.tries, seed=given.seed, most=given.most)
-    if given.take is not None:
-        if not given.into:
-            raise project_file.FileError(tr("--take wants --into FILE"))
+    if given.take is not None and found.designs:
         if not 1 <= given.take <= len(found.designs):
             raise project_file.FileError(told("there is no design {0}: {1} were found", given.take, len(found.designs)))
-        goal = Path(given.into)
-        not_over(goal, force=given.force)
         project_file.write(found.designs[given.take - 1].project, goal)
         print(told("wrote {0}", goal))
         return GOOD

@@ -12,7 +12,14 @@ from dataclasses import dataclass
 
 from zarvik.core.register import rows as r
 from zarvik.core.register.flanges import Pattern, bores_meet
-from zarvik.core.register.joints import BAND_TORQUE, CLAMPS, COARSE, end_force, screw_torque
+from zarvik.core.register.joints import (
+    BAND_TORQUE,
+    CLAMPS,
+    COARSE,
+    STRETCHED,
+    end_force,
+    screw_torque,
+)
 from zarvik.core.register.layers import STUFFS
 from zarvik.core.register.rows import Row
 from zarvik.core.register.rules import SERVED
@@ -209,7 +216,8 @@ def _shopping(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     count: Counter[tuple[str, str]] = Counter()
     for x in rows:
         size = _length(x.diameter or x.bore, units)
-        if x.kind == r.JOINT and x.made == r.HOSED and x.meets > 0.0 and not x.key.endswith("__out"):
+        stepped = x.meets > 0.0 and abs(x.meets - (x.diameter or x.bore)) > STRETCHED
+        if x.kind == r.JOINT and x.made == r.HOSED and stepped and not x.key.endswith("__out"):
             count[(tr("Reducing coupler"), f"{size} – {_length(x.meets, units)}")] += 1
         if x.kind == r.JOINT and x.made == r.HOSED and x.clamp != "none":
             count[(tr(CLAMPS[x.clamp].title), size)] += 1
