@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zarvik.project.hot_parts import Around
@@ -76,7 +76,9 @@ class HeatRows(QWidget):
             painter.drawText(QRectF(name + n * each, 0, each - 4, self.HEAD - 4), flags, tr(head))
         painter.drawText(QRectF(gap, 0, wide - gap, self.HEAD - 4), flags, tr("min. clearance: bare / with a shield") if wide - gap > 110.0 else tr("clearance"))
         longest = max([r.gap for r in rows if math.isfinite(r.gap)] + [0.06])
-        scale = max(wide - gap - 76.0, 40.0) / longest
+        measure = QFontMetricsF(font(12))
+        words = max((measure.horizontalAdvance(r.words) for r in rows), default=0.0) + 10.0
+        scale = max(wide - gap - 12.0 - words, 24.0) / longest
         for number, row in enumerate(rows):
             top = self.HEAD + number * self.ROW
             painter.setPen(QPen(QColor(p.line), 1))
@@ -95,9 +97,9 @@ class HeatRows(QWidget):
             for n, text in enumerate(row.cells[at] for at in shown):
                 painter.drawText(QRectF(name + n * each, top, each - 4, self.ROW), middle, text)
             if row.skin == row.skin:
-                self._gap(painter, row, QRectF(gap, top, wide - gap, self.ROW), scale)
+                self._gap(painter, row, QRectF(gap, top, wide - gap, self.ROW), scale, words)
 
-    def _gap(self, painter: QPainter, row: show.Row, r: QRectF, scale: float) -> None:
+    def _gap(self, painter: QPainter, row: show.Row, r: QRectF, scale: float, words: float) -> None:
         """The skin in the tint that steel takes, and from it the gap to scale; the shield's place with a stroke."""
         p = current()
         painter.setPen(QPen(QColor(p.ink), 1.0))
@@ -105,7 +107,7 @@ class HeatRows(QWidget):
         painter.drawRect(QRectF(r.left(), r.top() + 5, 10, r.height() - 10))
         begin = r.left() + 12
         reach = min(row.gap, 1e3) * scale
-        room = r.right() - begin - 64.0
+        room = max(r.right() - begin - words, 0.0)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(p.accent_soft))
         painter.drawRect(QRectF(begin, r.top() + 9, min(reach, room), r.height() - 18))
@@ -115,4 +117,4 @@ class HeatRows(QWidget):
             painter.drawLine(QPointF(x, r.top() + 5), QPointF(x, r.bottom() - 5))
         painter.setPen(QColor(p.ink))
         painter.setFont(font(12))
-        painter.drawText(QRectF(begin + min(reach, room) + 6, r.top(), 70, r.height()), int(Qt.AlignmentFlag.AlignVCenter), row.words)
+        painter.drawText(QRectF(begin + min(reach, room) + 6, r.top(), words, r.height()), int(Qt.AlignmentFlag.AlignVCenter), row.words)

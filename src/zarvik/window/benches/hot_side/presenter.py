@@ -165,13 +165,13 @@ def gains(found: Sequence[School], units: Mapping[str, str]) -> str:
         words.append(told("{0}: {1} instead of {2}", tr(strong.title), figure(strong.power, "power", units), figure(own.power, "power", units)))
     words = words or [tr("None wakes earlier than the manifold as it is, and none makes more power")]
     if own.cycles == own.cycles:
-        words.append(lasts(own))
+        words.append(told("{0}: {1}", tr(own.title), lasts(own)))
     return ". ".join(words)
 
 
 def lasts(own: School) -> str:
     """How long the manifold lasts, how rough that is, and what makes it last longer."""
-    text = told("Lasts about {0} hot cycles, rough guide within a factor of {1:.0f}", heats(own.cycles), BAND)
+    text = told("lasts about {0} hot cycles, rough guide within a factor of {1:.0f}", heats(own.cycles), BAND)
     if own.longer:
         better = ", ".join(told("{0} ({1}×)", tr(LONGER[key]), times(factor)) for key, factor in own.longer)
         text = told("{0}. Longer with: {1}", text, better)
