@@ -13,6 +13,7 @@ from zarvik.core.answer import Answer
 from zarvik.core.doubt.bands import POWER, THRESHOLD
 from zarvik.core.heat.near import THINGS
 from zarvik.core.manifold import life
+from zarvik.core.needs import needs
 from zarvik.core.register.rows import DECISIONS, KINDS, MADE, STATES
 from zarvik.core.register.rules import findings
 from zarvik.core.search import Find
@@ -165,6 +166,15 @@ def verdicts(found: Answer, project: Project) -> None:
             _out(f"           {render(verdict.doubt, units)}")
         if verdict.cure is not None:
             _out("           " + told("cure: {0}", advice(verdict, units)))
+
+
+def parts_needed(found: Answer, project: Project) -> None:
+    """What the design needs of oil and fuel, in sizes that are sold."""
+    wanted = needs(found.case)
+    if wanted:
+        _out(tr("This design needs:"))
+    for one in wanted:
+        _out(f"  {tr(one.title)}: {render(one.text, project.shown_units)}")
 
 
 def _seconds(pull: Pull) -> str:

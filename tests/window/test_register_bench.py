@@ -180,7 +180,9 @@ def test_oil_and_fuel_are_typed(window: MainWindow) -> None:
     """From nothing: injectors as they are sold, a restrictor, a runner; what comes of them stands beside, with its way out."""
     bench = bench_of(window, SUPPLY)
     page = bench.entries[SUPPLY]
-    assert "Say restrictor" in page.nothing.text() and not page.judged.found
+    assert "Enter what you have" in page.nothing.text() and not page.judged.found
+    # What it needs stands there before anything is entered, and what is entered is judged.
+    assert "Injectors: 4 of 550\u00a0cc/min or more" in page.needed.text() and "Oil drain" in page.needed.text()
     fields = {place: field for form in page.forms for place, field in form.fields.items()}
     type_into(fields["lines.rated"], "380 cc/min")
     type_into(fields["lines.restrictor"], "1.6 mm")

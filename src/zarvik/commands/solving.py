@@ -45,6 +45,7 @@ def solve(given: argparse.Namespace) -> int:
             printing.movers(moved, sheet.result.kind, project)
     print()
     printing.verdicts(found, project)
+    printing.parts_needed(found, project)
     printing.known(found, project)
     return GOOD
 
