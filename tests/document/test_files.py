@@ -6,6 +6,7 @@ import json
 import random
 import subprocess
 import sys
+import tarfile
 from pathlib import Path
 
 import pytest
@@ -16,11 +17,14 @@ from pydantic import BaseModel
 from zarvik.formats import map_csv, project_file, shelf
 from zarvik.formats.project_file import FileError
 from zarvik.project import edits, manifold
+from zarvik.project.assemble import assemble
 from zarvik.project.document import SCHEMA_VERSION, Project
 from zarvik.project.edits import put
 from zarvik.project.fields import Choice, Of
 from zarvik.project.piece_edits import insert_piece
 from zarvik.project.units import EntryError, Quantity, parse, unit_of
+
+REFERENCE = Path(__file__).parents[1] / "reference"
 
 
 def test_project_round_trip(tarn: Project, tmp_path: Path) -> None:
@@ -424,3 +428,20 @@ def test_a_sum_over_its_limit_is_refused_where_it_is_made() -> None:
         assert project_file.loads(project_file.dumps(project)) == project
     assert "primaries taken together" in refused and "Length" in refused
     assert project_file.loads(project_file.dumps(project)) == project
+
+
+def test_every_older_project_is_opened() -> None:
+    """Demos as they shipped with every version of the document, opened, saved, opened and assembled: who makes a limit narrower or
+    renames an entry writes a migration."""
+    versions = set()
+    with tarfile.open(REFERENCE / "older_projects.tar.xz") as older:
+        for name in older.getnames():
+            file = older.extractfile(name)
+            assert file is not None
+            data = file.read()
+            versions.add(json.loads(data)["schema_version"])
+            project = project_file.loads(data, name)
+            assert project.schema_version == SCHEMA_VERSION
+            assert project_file.loads(project_file.dumps(project), name) == project
+            assert assemble(project).name == project.name
+    assert versions == set(range(1, SCHEMA_VERSION))

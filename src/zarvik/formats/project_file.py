@@ -157,8 +157,14 @@ def _pulses(tree: dict[str, Any]) -> dict[str, Any]:
 
 
 def _sold_springs(tree: dict[str, Any]) -> dict[str, Any]:
-    """Version 6 reads a spring as the boost that it is sold for; a file that said its opening pressure on the bench keeps it."""
+    """Version 6 reads a spring as the boost that it is sold for; a file that said its opening pressure on the bench keeps it. A bend
+    in stock had no length in some files before; now what has none says none."""
     tree = dict(tree, schema_version=6)
+    if isinstance(tree.get("stock"), list):
+        tree["stock"] = [
+            {k: v for k, v in line.items() if not (k == "long" and str(v).startswith("0 "))} if isinstance(line, dict) else line
+            for line in tree["stock"]
+        ]  # fmt: skip
     gate = tree.get("gate")
     if isinstance(gate, dict) and "sold" not in gate:
         tree["gate"] = {**gate, "sold": "bench"}
