@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import argparse
+import codecs
 import importlib
+import io
 import json
 import os
 import re
@@ -35,13 +37,15 @@ from zarvik.project.plain import visible
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit code."""
     use_system()
+    _plain_terminal()
     try:
         given = parser().parse_args(_joined(sys.argv[1:] if arguments is None else arguments))
     except SystemExit as leaving:
         return int(leaving.code or 0)
     try:
         code = _run(given)
-        sys.stdout.flush()
+        if sys.stdout is not None:  # none where it was closed: what was asked is done, and its code says how
+            sys.stdout.flush()
         return code
     except project_file.FileError as error:
         return _bad(str(error))
@@ -57,6 +61,24 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return _bad(reason(error))
     except KeyboardInterrupt:
         return 130
+
+
+_PLAIN = {"\u00a0": " ", "\u2212": "-", "–": "-", "—": "-", "“": '"', "”": '"', "’": "'", "°": " deg", "³": "3", "²": "2", "≈": "~", "±": "+/-", "·": ".",
+          "×": "x", "→": "->", "≤": "<=", "≥": ">=", "…": "...", "η": "eta", "λ": "lambda"}  # fmt: skip
+
+
+def _plain_terminal() -> None:
+    """A terminal that knows fewer letters gets the nearest ones: a result with a plain hyphen is better than none."""
+
+    def nearest(error: UnicodeError) -> tuple[str, int]:
+        if not isinstance(error, UnicodeEncodeError):
+            raise error
+        return "".join(_PLAIN.get(c, "?") for c in error.object[error.start : error.end]), error.end
+
+    codecs.register_error("zarvik-nearest", nearest)
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper) and (stream.encoding or "").lower().replace("-", "") != "utf8":
+            stream.reconfigure(errors="zarvik-nearest")
 
 
 def _joined(words: Sequence[str]) -> list[str]:

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import json
 import math
+import os
 import re
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -251,3 +254,42 @@ def test_maps_on_the_command_line(
     bad.write_text(out.read_text("utf-8").replace("0.7", "77", 3), "utf-8")
     assert main(["map", str(bad), "--into", str(file)]) == 2
     assert project_file.read(file) == after
+
+
+@pytest.mark.parametrize("words", [
+    ("bends", "FILE", "DEVICE", "--run", "exhaust"), ("bends", "FILE", "PIPE", "--run", "exhaust"), ("bends", "FILE", "WIDE", "--run", "exhaust"),
+    ("bends", "FILE", "FOLDER", "--run", "exhaust"), ("bends", "FILE", "BYTES", "--run", "exhaust"), ("bends", "FILE", "NOTHING", "--run", "exhaust"),
+    ("map", "DEVICE"), ("map", "PIPE"), ("map", "FOLDER"), ("open", "PIPE"), ("solve", "DEVICE"), ("check", "FOLDER"), ("register", "BYTES"),
+    ("new", "NEW", "--litres", "2", "--power", "300hp", "--cylinders", "0"), ("new", "NEW", "--litres", "2", "--power", "300hp", "--cylinders", "-3"),
+    ("new", "NEW", "--litres", "2", "--power", "300hp", "--altitude", "60000m"), ("new", "NEW", "--litres", "2", "--power", "300hp", "--day", "-300C"),
+    ("new", "NEW", "--litres", "2", "--power", "300hp", "--compression", "0"), ("new", "NEW", "--litres", "nan", "--power", "300hp"),
+])  # fmt: skip
+def test_hostile_commands(tmp_path: Path, words: tuple[str, ...], capsys: pytest.CaptureFixture[str]) -> None:
+    """Devices, pipes that nobody writes to, cells of 131,072 characters, engines of no cylinder: one sentence, code 2, and the file as it was."""
+    project = tmp_path / "a.zarvik.json"
+    project.write_text(shelf.demo_text("moth"), "utf-8")
+    os.mkfifo(tmp_path / "pipe")
+    (tmp_path / "wide.csv").write_text("a" * 131_072 + ",1,2,3\n", "utf-8")
+    (tmp_path / "bytes.csv").write_bytes(b"\xff\xfe\x00\x80" * 50)
+    (tmp_path / "folder").mkdir()
+    places = {"FILE": project, "DEVICE": "/dev/zero", "PIPE": tmp_path / "pipe", "WIDE": tmp_path / "wide.csv", "FOLDER": tmp_path / "folder",
+              "BYTES": tmp_path / "bytes.csv", "NOTHING": tmp_path / "nothing", "NEW": tmp_path / "new.zarvik.json"}  # fmt: skip
+    assert main([str(places.get(word, word)) for word in words]) == 2
+    said = capsys.readouterr().err
+    assert said.startswith("zarvik: ") and said.count("\n") == 1
+    assert "Traceback" not in said and "http" not in said and "pydantic" not in said
+    assert project.read_text("utf-8") == shelf.demo_text("moth") and not (tmp_path / "new.zarvik.json").exists()
+
+
+def test_a_terminal_of_few_letters_gets_its_result(tmp_path: Path) -> None:
+    """ASCII alone, and an output that is closed: the result in plain letters, and the code that says how it went."""
+    project = tmp_path / "a.zarvik.json"
+    project.write_text(shelf.demo_text("moth"), "utf-8")
+    run = [sys.executable, "-m", "zarvik.cli", "check", str(project)]
+    plain = {**os.environ, "PYTHONIOENCODING": "ascii", "PYTHONUTF8": "0", "LC_ALL": "C"}
+    usual = subprocess.run(run, capture_output=True, check=False)
+    few = subprocess.run(run, capture_output=True, check=False, env=plain)
+    closed = subprocess.run(["sh", "-c", '"$@" >&-', "sh", *run], capture_output=True, check=False)
+    assert usual.returncode == few.returncode == closed.returncode
+    assert few.stderr == closed.stderr == b""
+    assert b"kW" in few.stdout and few.stdout.isascii() and few.stdout.count(b"?") <= usual.stdout.count(b"?") + 2

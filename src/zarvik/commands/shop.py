@@ -56,10 +56,7 @@ def export(given: argparse.Namespace) -> int:
 def bends(given: argparse.Namespace) -> int:
     """A bend table into a run."""
     project = project_file.read(given.file)
-    try:
-        text = Path(given.table).read_text("utf-8")
-    except (OSError, UnicodeDecodeError):
-        raise project_file.FileError(told("“{0}” cannot be read as text", given.table)) from None
+    text = project_file.read_text(given.table, 4_000_000)
     run = run_place(project, given.run)
     changed = with_bends(project, run, bench_lists.read_bends(text))
     project_file.write(changed, given.file)

@@ -212,6 +212,26 @@ def read(path: Path | str) -> Project:
     return loads(data, path.name)
 
 
+def read_text(path: Path | str, largest: int = LARGEST) -> str:
+    """Text of a file that somebody names; raises FileError for what is no file (a folder, a device, a pipe that never ends), is larger
+    than `largest` bytes, or is no text."""
+    path = Path(path)
+    try:
+        if path.exists() and not path.is_file():
+            raise FileError(told("“{0}” is no file", path.name))
+        if path.stat().st_size > largest:
+            raise FileError(told("“{0}” is larger than {1:.0f} MB", path.name, largest / 1e6))
+        return path.read_bytes().decode("utf-8-sig")
+    except FileNotFoundError:
+        raise FileError(told("there is no file “{0}”", path)) from None
+    except UnicodeDecodeError:
+        raise FileError(told("“{0}” cannot be read as text", path.name)) from None
+    except OSError as error:
+        raise FileError(told("“{0}” cannot be read: {1}", path.name, error.strerror)) from error
+    except ValueError as error:
+        raise FileError(told("that is no name of a file: {0}", error)) from None
+
+
 def read_marked(path: Path | str) -> tuple[Project, Mark | None]:
     """The project in a file, and the mark of the very state that was read; raises FileError."""
     path = Path(path)
