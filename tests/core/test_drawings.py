@@ -297,7 +297,7 @@ def test_bodies_by_pappus(hollow: bool) -> None:
 
 def test_words_on_drawings_are_plain() -> None:
     """Names with markup, control characters and lines stay words."""
-    odd = Drawing("o", say("<b>{name}</b>", name="a\x00\x1b[31m\nb"), (rectangle(0, 0, 0.1, 0.05),))
+    odd = Drawing("o", say("<b>{name}</b>", name="a\x00\x1b[31m\nb\ufffe\uffff"), (rectangle(0, 0, 0.1, 0.05),))
     text = drawn.svg(odd, UNITS)
     assert "\x1b" not in text and "\x00" not in text and ET.fromstring(text) is not None
     assert drawn.pdf([odd], "x\x1b", UNITS).startswith(b"%PDF")

@@ -5,13 +5,13 @@ from __future__ import annotations
 import re
 import unicodedata
 
-_CONTROL = re.compile(r"[\x00-\x1f\x7f-\x9f\u200e\u200f\u202a-\u202e\u2066-\u2069]")
+_CONTROL = re.compile(r"[\x00-\x1f\x7f-\x9f\u200e\u200f\u202a-\u202e\u2066-\u2069\ufdd0-\ufdef\ufffe\uffff]")
 _MARKS = {chr(n): chr(0x2400 + n) for n in range(32)} | {"\x7f": "\u2421"}
 
 
 def visible(text: str) -> str:
     """`text` with its control characters made visible and what turns the direction of writing taken
-    away: a terminal or a title shows it, and does nothing else."""
+    away, and what is no character (an XML file may not hold it): a terminal or a title shows it, and does nothing else."""
     return _CONTROL.sub(lambda m: _MARKS.get(m[0], ""), text)
 
 
