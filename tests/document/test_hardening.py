@@ -257,6 +257,27 @@ def test_a_damaged_compile_cache_is_rebuilt(tmp_path: Path) -> None:
     assert once() == first
 
 
+def test_compiled_code_of_others_is_not_loaded(tmp_path: Path) -> None:
+    """A named folder that others can write, or one whose folder above they can exchange, is not used; a private one is."""
+    good, open_one, above = tmp_path / "good", tmp_path / "open", tmp_path / "above"
+    for folder in (good, open_one, above, above / "inside"):
+        folder.mkdir(mode=0o700)
+    open_one.chmod(0o777)
+    above.chmod(0o777)
+    assert compiled.trusted(good) and compiled.trusted(tmp_path / "new")
+    assert not compiled.trusted(open_one) and not compiled.trusted(above / "inside")
+    above.chmod(0o1777)
+    assert compiled.trusted(above / "inside")
+    (tmp_path / "file").touch()
+    assert not compiled.trusted(tmp_path / "file" / "x")
+    work = "import os, zarvik.core.compiled; print(os.environ['NUMBA_CACHE_DIR'])"
+    env = {**os.environ, "XDG_CACHE_HOME": str(tmp_path / "cache")}
+    for named, used in ((good, True), (open_one, False)):
+        run = subprocess.run([sys.executable, "-c", work], env={**env, "NUMBA_CACHE_DIR": str(named)}, capture_output=True, text=True, check=True)
+        assert (run.stdout.strip() == str(named)) is used
+    assert list(open_one.iterdir()) == []
+
+
 def test_the_first_compilation_is_told(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, tarn: Project) -> None:
     """What is there is not to be made; an empty cache is; code that nobody used for a month goes, and
     nothing else."""

@@ -60,7 +60,22 @@ def private_folder(wanted: Path) -> Path:
     return wanted
 
 
-if "NUMBA_CACHE_DIR" not in os.environ:
+def trusted(folder: Path) -> bool:
+    """May compiled code be loaded from a `folder` that somebody named? Its index is unpickled, so whoever can write there runs code here:
+    it has to be ours, and no folder above it one in which others can put another in its place."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+        place = folder.resolve()
+        found = place.stat()
+        if found.st_uid != os.getuid() or found.st_mode & 0o022:
+            return False
+        above = [parent.stat() for parent in place.parents]
+    except OSError:
+        return False
+    return all(not p.st_mode & 0o022 or p.st_mode & stat.S_ISVTX for p in above)
+
+
+if "NUMBA_CACHE_DIR" not in os.environ or not trusted(Path(os.environ["NUMBA_CACHE_DIR"])):
     os.environ["NUMBA_CACHE_DIR"] = str(
         private_folder(Path(platformdirs.user_cache_dir("zarvik")) / f"kernels-{source_digest()}")
     )
