@@ -448,7 +448,7 @@ def test_primaries_and_the_open_end(case: Case) -> None:
 
     assert primaries.check(with_pipes(cylinders)) == []
     assert primaries.check(with_pipes(cylinders // 2)) == []
-    assert one(primaries.check(with_pipes(cylinders - 1))).state == TIGHT
+    assert one(primaries.check(with_pipes(cylinders - 1))).state == FAILS  # a cylinder has none
     assert open_end.check(case) == []
     runs = {**case.system.runs, "exhaust": case.system.runs["exhaust"][:-1]}
     system = dataclasses.replace(case.system, runs=runs)

@@ -21,6 +21,7 @@ BESIDE = {
     "cooler.front": ("cooler.medium", "water"),
     # These only stand in for what nobody knows.
     "engine.stock_power": ("engine.best_breathing", UNKNOWN),
+    "engine.stock_boost": ("engine.best_breathing", UNKNOWN),
     "engine.stock_speed": ("engine.best_breathing_speed", UNKNOWN),
     "cooler.stands": ("cooler.capture", UNKNOWN),
     "cooler.thickness": ("cooler.effectiveness", UNKNOWN),
@@ -107,6 +108,8 @@ def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None
             here = edits.put(project, other, value)
             if place == "engine.leanest":
                 here = edits.put(here, "engine.limiter", "boost")
+            if place == "engine.stock_boost":  # it tells how the stock power was made
+                here = edits.put(here, "engine.stock_power", edits.meta(here, "engine.stock_power").read("140 hp"))
         found, old = edits.meta(here, place), edits.get(here, place)
         before = signature(here)
         changed = None

@@ -115,7 +115,7 @@ def test_ports_and_valves(tarn: Project) -> None:
     # The edge that loses the most is not the one that stands out
     mixed = verdicts(with_(even, ports__runner_wide="30 mm", ports__gasket_wide="60 mm", ports__port_wide="56 mm"))["ports"]
     assert mixed.state == "tight" and "2.0\xa0mm" in render(mixed.text, tarn.shown_units)
-    states = [verdicts(with_(tarn, ports__valve=f"{d} mm", ports__lift="10 mm"))["valves"].state for d in (38, 33, 27)]
+    states = [verdicts(with_(tarn, ports__valve=f"{d} mm", ports__throat=f"{0.88 * d:.1f} mm", ports__lift="10 mm"))["valves"].state for d in (38, 33, 27)]
     assert states == ["holds", "tight", "fails"]
 
 
@@ -291,6 +291,8 @@ def test_random_entries_never_raise(tarn: Project) -> None:
                 si = low + (high - low) * chance.random() ** 3
                 old = edits.get(project, place)
                 project = edits.put(project, place, old.with_si(float(round(si)) if meta.kind == "count" else si))
+        if 0.0 < project.ports.valve.si < project.ports.throat.si:
+            project = edits.put(project, "ports.throat", project.ports.valve)  # a wider one is refused
         for name in ("bolts", "across", "up", "other_bolts", "other_across", "other_up", "other_bore", "bore"):
             try:
                 project = typed(project, "engine__throttle", name, f"{chance.randrange(13)}" if "bolts" in name else f"{chance.randrange(120)} mm")

@@ -196,7 +196,7 @@ HELPERS = {
     "evaporable", "evaporated_share", "throat", "pipes", "opened", "displaced", "mean_gas_temperature", "exhaust_temperature", "nozzle_function",
     "nozzle_function_forward", "expand", "transfer_units_for", "efficiency_at", "at", "piston_speed",
     "burnt", "pistons", "displacement", "swept_flow", "pack", "work_per_air", "breathing_of_torque",
-    "torque_of_breathing", "area", "outlet", "volute",
+    "torque_of_breathing", "most_stock_pressure", "area", "outlet", "volute",
     "fuel_rate", "hydraulic_diameter", "cut",
 }
 

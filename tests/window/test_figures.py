@@ -64,6 +64,7 @@ def test_numbers_of_designs_beside_open_too(window: MainWindow) -> None:
     of that design, at the engine speed the figure belongs to; then back to the present one."""
     panel = window.side.working
     window.show_bench("turbo")
+    pause(30)  # laid out
     bench = window.benches["turbo"]
     row = next(r for r in bench.rows if r.row and r.row.id == "c46-60")
     surge = presenter.HEADS.index("surge")

@@ -229,6 +229,9 @@ def test_the_workshop(window: MainWindow, tmp_path: Path) -> None:
     assert bench.form is not None and f"stock.{key}.long" in bench.form.fields
     window.desk.edit(f"stock.{key}.tube", edits.meta(window.desk.project, f"stock.{key}.tube").read("76.2 mm"))
     window.desk.edit(f"stock.{key}.long", edits.meta(window.desk.project, f"stock.{key}.long").read("3 m"))
+    # Tube counts for pieces of its wall and material alone.
+    window.desk.edit(f"stock.{key}.wall", edits.meta(window.desk.project, f"stock.{key}.wall").read("1.6 mm"))
+    window.desk.edit(f"stock.{key}.material", "stainless")
     bench.show_page("list")
     assert bench.bought.text() != bought
     bench.show_page(STOCK)
