@@ -78,11 +78,9 @@ def _exchange(one: np.ndarray | float, other: float) -> np.ndarray:
     return np.asarray(STEFAN_BOLTZMANN / (1.0 / np.asarray(one, float) + 1.0 / other - 1.0))
 
 
-def balance(source: np.ndarray, seen: np.ndarray, *, emissivity: float, air: float, convection: float) -> np.ndarray:
-    """Temperature in K of a part in balance: it sees a skin of `source` K and `emissivity` under the view factor `seen`, in
-    `air` K, with `convection` in W/(m2 K) on both its sides. """
-    gain = _exchange(emissivity, PART_EMISSIVITY) * seen
-    lose = STEFAN_BOLTZMANN * PART_EMISSIVITY * (2.0 - seen)
+def _settled(source: np.ndarray, gain: np.ndarray | float, lose: np.ndarray | float, air: float, convection: float) -> np.ndarray:
+    """Temperature in K at which what is radiated onto a sheet (`gain`) leaves it again by radiation (`lose`, both W/(m2 K4)) and by
+    `convection` W/(m2 K) on both its sides."""
     have = gain * source**4 + 2.0 * convection * air + lose * air**4
     # a T^4 + b T = have is convex: from above Newton comes down without a jump
     t = np.maximum(source, air) * np.ones_like(have)
@@ -94,19 +92,20 @@ def balance(source: np.ndarray, seen: np.ndarray, *, emissivity: float, air: flo
     return t
 
 
+def balance(source: np.ndarray, seen: np.ndarray, *, emissivity: float, air: float, convection: float) -> np.ndarray:
+    """Temperature in K of a part in balance: it sees a skin of `source` K and `emissivity` under the view factor `seen`, in
+    `air` K, with `convection` in W/(m2 K) on both its sides. """
+    gain = _exchange(emissivity, PART_EMISSIVITY) * seen
+    lose = STEFAN_BOLTZMANN * PART_EMISSIVITY * (2.0 - seen)
+    return _settled(source, gain, lose, air, convection)
+
+
 def shield(source: np.ndarray, *, emissivity: float, air: float, convection: float) -> np.ndarray:
     """Temperature in K of a bright sheet round a skin of `source` K and `emissivity`, in `air` K, with a `convection` in W/(m2 K) on
     both its sides."""
     gain = _exchange(emissivity, SHIELD_EMISSIVITY)
     lose = STEFAN_BOLTZMANN * SHIELD_EMISSIVITY
-    have = gain * source**4 + 2.0 * convection * air + lose * air**4
-    t = np.maximum(source, air) * np.ones_like(have)
-    for _ in range(60):
-        step = ((gain + lose) * t**4 + 2.0 * convection * t - have) / (4.0 * (gain + lose) * t**3 + 2.0 * convection)
-        t = t - step
-        if float(np.max(np.abs(step))) < 1e-7:
-            break
-    return t
+    return _settled(source, gain, lose, air, convection)
 
 
 _GAPS = np.concatenate(([0.0], np.geomspace(0.002, FARTHEST, 60)))
