@@ -45,6 +45,7 @@ from zarvik.window.benches.space.eye import Eye
 from zarvik.window.benches.space.scene import Scene, can_render
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import QuantityField, ScrubLabel
+from zarvik.window.theme.palette import current
 
 START = """
 import sys, time
@@ -216,7 +217,7 @@ def in_space(project: Project) -> None:
 
         def picture() -> None:
             eye.orbit(0.05, 0.0)
-            scene.picture(eye, 560, 430, chosen="", run="", cut=None, fine=False, fired=4)
+            scene.picture(eye, 560, 430, current(), chosen="", run="", cut=None, fine=False, fired=4)
 
         picture()
         each = timed(picture)

@@ -27,7 +27,7 @@ from zarvik.commands.words import parser
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.spooling import pull
 from zarvik.core.tracing.follow import cheapest
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shelf, writing
 from zarvik.project.assemble import ProjectProblems, assemble
 from zarvik.project.document import Project
 from zarvik.project.language import reason, told, tr, use_system
@@ -107,7 +107,7 @@ def _run(given: argparse.Namespace) -> int:
             project = shelf.demo(given.name)
             if given.copy:
                 not_over(Path(given.copy), force=given.force)
-                project_file.write_text(shelf.demo_text(given.name), Path(given.copy))
+                writing.write_text(shelf.demo_text(given.name), Path(given.copy))
                 print(told("wrote {0}", given.copy))
                 return GOOD
             return _window(given, project, None)
@@ -155,7 +155,7 @@ def _run(given: argparse.Namespace) -> int:
 
 def _window(
     given: argparse.Namespace, project: Project, path: Path | None, *, first: bool = False,
-    mark: project_file.Mark | None = None,
+    mark: writing.Mark | None = None,
 ) -> int:
     # The only import that waits: everything but the window runs where no Qt can be loaded.
     try:

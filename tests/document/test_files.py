@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import BaseModel
 
-from zarvik.formats import map_csv, project_file, shelf
+from zarvik.formats import map_csv, project_file, shelf, writing
 from zarvik.formats.project_file import FileError
 from zarvik.project import edits, manifold
 from zarvik.project.assemble import assemble
@@ -231,7 +231,7 @@ def test_saving_onto_a_folder_is_refused(tarn: Project, tmp_path: Path) -> None:
     goal.mkdir()
     (goal / "x").touch()
     with pytest.raises(FileError, match="cannot be written"):
-        project_file.write_text("x", goal)
+        writing.write_text("x", goal)
     assert [p.name for p in tmp_path.iterdir()] == ["folder"]
 
 

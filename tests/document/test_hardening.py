@@ -16,7 +16,7 @@ import pytest
 
 from zarvik.core import compiled
 from zarvik.core.checks import Change
-from zarvik.formats import map_csv, project_file, shelf
+from zarvik.formats import map_csv, project_file, shelf, writing
 from zarvik.formats.project_file import FileError
 from zarvik.project import edits, tables
 from zarvik.project.assemble import assemble, candidates, turbo_titles
@@ -169,7 +169,7 @@ def test_devices_are_no_projects() -> None:
     with pytest.raises(FileError):
         project_file.read("a\x00b")
     with pytest.raises(FileError):
-        project_file.write_text("x", Path("/dev/null"))
+        writing.write_text("x", Path("/dev/null"))
 
 
 def test_bad_tables_take_no_time() -> None:

@@ -11,6 +11,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
+from watchdog import entrances_watched
 
 from zarvik.formats import shelf
 from zarvik.project.document import Project
@@ -51,6 +52,14 @@ def answers_that_are_known(monkeypatch: pytest.MonkeyPatch) -> None:
         return found
 
     monkeypatch.setattr(Solving, "_solve", known)
+
+
+@pytest.fixture(autouse=True)
+def nothing_is_worked_out_in_the_window(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+    """The thread that paints solves nothing, lays nothing, cuts nothing."""
+    caught = entrances_watched(monkeypatch)
+    yield
+    assert not caught, sorted(set(caught))[:5]
 
 
 MakeWindow = Callable[..., MainWindow]

@@ -9,6 +9,7 @@ from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
+from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import QuantityField
 
@@ -52,6 +53,22 @@ def wait_for(done: Callable[[], bool], seconds: float = 60.0) -> bool:
     while not done() and time.monotonic() < end:
         QTest.qWait(20)
     return done()
+
+
+def rest(window: MainWindow) -> None:
+    """Let everything be found out that is asked, and what is asked then."""
+    for _ in range(4):
+        window.session.questions.idle()
+        QTest.qWait(20)
+
+
+def open_finder(window: MainWindow) -> None:
+    """The finder by its key, with every bench made and every number named."""
+    for key in window.benches:
+        window.benches.get(key)
+    QTest.keyClick(QApplication.focusWidget() or window, Qt.Key.Key_J, Qt.KeyboardModifier.ControlModifier)
+    assert window.finder.isVisible()
+    rest(window)
 
 
 def press(

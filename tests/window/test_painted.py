@@ -7,7 +7,7 @@ import re
 from collections.abc import Iterator
 
 import pytest
-from driving import pause
+from driving import open_finder, pause
 from painted import Painted, collisions, watched
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QAction, QPainter, QPaintEvent
@@ -217,6 +217,7 @@ def test_everything_that_is_shown_goes_through_the_translation(
         for piece in getattr(project, run):
             window.desk.go(f"piece:{piece.id}")
             said |= set(shown(window))
+    open_finder(window)
     said |= {("finder", thing.words) for thing in window._things()}
     own = " ".join([
         project.model_dump_json(), *names(window), *shelf.demo_names(), *shelf.turbo_names(),

@@ -13,7 +13,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from driving import field, pause, type_into
+from driving import field, pause, rest, type_into
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PySide6.QtCore import QRectF, Qt
@@ -287,6 +287,7 @@ def test_axes_fit_every_unit(open_window: object, tarn: Project) -> None:
     """The map's axis follows the shown unit of flow."""
     window = open_window(edits.put(tarn, "units", "metric"))  # type: ignore[operator]
     window.show_bench("turbo")
+    rest(window)
     assert "kg/s" in window.benches["turbo"].chart.x_axis.title
     assert "kW" in window.benches["brief"].chart.y_axis.title
     assert {u.symbol for u in KINDS["mass_flow"]} >= {"kg/s", "lb/min"}

@@ -142,6 +142,7 @@ def test_lists_on_screen_and_on_paper(window: MainWindow, tmp_path: Path) -> Non
     choose(bench.which, "shopping")
     bench.save("csv", str(table))
     assert any("T-bolt" in cell for row in csv.reader(table.open()) for cell in row)
+    (tmp_path / "no").write_text("no folder")
     bench.save("csv", str(tmp_path / "no" / "r.csv"))
     assert "cannot be written" in window.notice.text()
 

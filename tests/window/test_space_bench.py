@@ -9,7 +9,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from driving import pause
+from driving import pause, rest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
@@ -72,7 +72,7 @@ def test_what_is_drawn_is_what_is_laid_out(window: MainWindow) -> None:
             if 0 < at.x() < view.width() and 0 < at.y() < view.height():
                 hits += view.pick(at) == part.segment.id
     assert hits >= 8  # others lie behind them
-    view._plain, view._image = True, None
+    view._plain = True
     flat = view.render_image()
     assert flat.size() == image.size()
     view._plain = False
@@ -177,6 +177,7 @@ def test_primaries_are_laid_in_the_window(window: MainWindow) -> None:
     window.desk.edit(place, roll.with_si(roll.si - 0.2))
     window.desk.choose_piece(key)
     bench._fit_run()
+    rest(window)
     assert all(off(one) <= 1.0 for one in layout(window.session.project).primaries)
     bench._fill_fit()
     assert len(bench._fit_menu.actions()) >= 2
@@ -219,6 +220,7 @@ def test_the_workshop(window: MainWindow, tmp_path: Path) -> None:
     there is told."""
     window.show_bench("workshop")
     bench = window.benches["workshop"]
+    rest(window)
     text = bench.text.toPlainText()
     assert "Primary of cylinder 1" in text and "scribe line" in text and "Order of tacking" in text
     assert bench.bars.strips and "To be bought" in bench.bought.text()
@@ -233,23 +235,27 @@ def test_the_workshop(window: MainWindow, tmp_path: Path) -> None:
     window.desk.edit(f"stock.{key}.wall", edits.meta(window.desk.project, f"stock.{key}.wall").read("1.6 mm"))
     window.desk.edit(f"stock.{key}.material", "stainless")
     bench.show_page("list")
+    rest(window)
     assert bench.bought.text() != bought
     bench.show_page(STOCK)
     bench.stock.setCurrentRow(len(window.session.project.stock) - 1)
     bench._remove()
     assert all(s.id != key for s in window.session.project.stock)
     bench.show_page(DRAWINGS)
+    rest(window)
     assert bench.drawings.count() >= 10
     for row in range(bench.drawings.count()):
         bench.drawings.setCurrentRow(row)
         bench.paper.grab()
     for what, name in (("cutlist", "c.txt"), ("bends", "b.csv"), ("bodies", "b.stl"), ("drawings", "d.pdf"), ("drawings", "d.dxf")):
         bench.save(what, str(tmp_path / name))
+    rest(window)
     names = {p.name for p in tmp_path.iterdir()}
     assert {"c.txt", "b.csv", "b.stl", "d.pdf", "d-head-flange.dxf"} <= names
     told: list[str] = []
     window.desk.notice.connect(told.append)
     bench.save("drawings", str(tmp_path / "d.bmp"))
+    rest(window)
     assert told and ".pdf" in told[-1]
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import pytest
-from driving import wait_for
+from driving import open_finder, wait_for
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
@@ -144,7 +144,7 @@ def test_names_are_edited_and_never_markup(window: MainWindow) -> None:
 def test_the_finder_knows_the_words_of_builders(window: MainWindow, said: str, wanted: str) -> None:
     """What is said in a shop leads to what it is called here (common practice, no source)."""
     window.show_bench("charge_pipes")
-    window.finder.open()
+    open_finder(window)
     window.finder._search(said)
     assert any(wanted in thing.words for thing in window.finder.found), [t.words for t in window.finder.found][:8]
     window.finder.leave()

@@ -9,7 +9,7 @@ import sys
 from pathlib import Path
 
 import pytest
-from driving import click, field, pause, type_into, wait_for
+from driving import click, field, pause, rest, type_into, wait_for
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
@@ -70,7 +70,9 @@ def test_edit_a_diameter_and_see_everything_move_then_undo(window: MainWindow) -
     assert after[2] != before[2]
     assert "Run over the radiator" in after[2]
     assert window.desk.point.turbo.ratio > ratio + 0.05
-    assert turbo(window).chart.picture is not None
+    chart = turbo(window).chart
+    rest(window)
+    assert chart.picture is not None
     assert "wheel" in window.benches["turbo"].text.text()
     assert str(window.session.project.cold_pipe[3].bore) == "34 mm"
     assert window.undo_button.isEnabled()

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
-from driving import click, field, pause, press, type_into
+from driving import click, field, open_finder, pause, press, type_into
 from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtTest import QTest
@@ -44,8 +44,7 @@ CTRL = Qt.KeyboardModifier.ControlModifier
 
 def find(window: MainWindow, words: str) -> None:
     """Ctrl+J, type, Enter."""
-    press(window, Qt.Key.Key_J, CTRL)
-    assert window.finder.isVisible()
+    open_finder(window)
     QTest.keyClicks(window.finder.field, words)
     QTest.keyClick(window.finder.field, Qt.Key.Key_Return)
     assert not window.finder.isVisible()
@@ -112,6 +111,7 @@ def test_with_the_keyboard_alone(
 def test_a_page_that_cannot_be_written_is_said(window: MainWindow, tmp_path: Path) -> None:
     """The theme stays, a sentence tells."""
     window.use_theme("dark")
+    (tmp_path / "no").write_text("no folder")
     window.write_page(str(tmp_path / "no" / "such" / "page.pdf"))
     assert "cannot be written" in window.notice.text()
     assert window.theme == "dark"
@@ -272,6 +272,8 @@ def test_finding_words() -> None:
 
 def test_the_finder_reaches_everything(window: MainWindow) -> None:
     """Every command, entry, piece, verdict and number is in it; each can be done."""
+    open_finder(window)
+    window.finder.leave()
     kinds: dict[str, int] = {}
     for thing in window._things():
         kinds[thing.kind] = kinds.get(thing.kind, 0) + 1
@@ -280,7 +282,7 @@ def test_the_finder_reaches_everything(window: MainWindow) -> None:
     for thing in list(window._things()):
         if thing.kind in ("entry", "piece", "working"):
             thing.act()
-    press(window, Qt.Key.Key_J, CTRL)
+    open_finder(window)
     QTest.keyClicks(window.finder.field, "zzzz")
     QTest.keyClick(window.finder.field, Qt.Key.Key_Return)
     assert window.finder.isVisible()

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from zarvik.core.answer import Answer, answer
-from zarvik.formats import project_file
+from zarvik.formats import project_file, writing
 from zarvik.project.assemble import assemble, candidates
 from zarvik.project.cures import proved
 from zarvik.project.document import Project
@@ -45,7 +45,7 @@ def not_over(goal: Path, *, force: bool) -> None:
 def out_file(given: argparse.Namespace, goal: Path, data: bytes) -> int:
     """Write `data` to `goal`, not over what is there without --force; the exit code. Raises FileError."""
     not_over(goal, force=given.force)
-    project_file.write_bytes(data, goal)
+    writing.write_bytes(data, goal)
     print(told("wrote {0}", goal))
     return GOOD
 
@@ -60,7 +60,7 @@ def write_tree(given: argparse.Namespace, tree: dict[str, Any], done: str) -> No
         raise project_file.FileError(
             told("“{0}” is there and is no result of this program: another name, or --force", given.json)
         )
-    project_file.write_text(text, Path(given.json))
+    writing.write_text(text, Path(given.json))
     print(done)
 
 

@@ -6,8 +6,8 @@ import argparse
 import sys
 from pathlib import Path
 
-from zarvik.commands.output import FAILING, GOOD, out_file, run_place
-from zarvik.formats import bench_files, bench_lists, project_file, stl
+from zarvik.commands.output import FAILING, GOOD, not_over, out_file, run_place
+from zarvik.formats import bench_files, bench_lists, project_file, stl, writing
 from zarvik.project.bench_sheets import flanges, templates
 from zarvik.project.cut_list import cut_list
 from zarvik.project.edits import put
@@ -46,10 +46,12 @@ def export(given: argparse.Namespace) -> int:
             print(f"{visible(render(drawing.title, project.shown_units))}: {visible(render(words, project.shown_units))}")
     if not drawings:
         raise project_file.FileError(tr("there is nothing to draw"))
-    for path, data in bench_files.files(drawings, goal, project.name, project.shown_units):
-        code = out_file(given, path, data)
-        if code != GOOD:
-            return code
+    made = list(bench_files.files(drawings, goal, project.name, project.shown_units))
+    for path, _ in made:
+        not_over(path, force=given.force)
+    writing.write_files(made)
+    for path, _ in made:
+        print(told("wrote {0}", path))
     return GOOD
 
 

@@ -10,9 +10,19 @@ import numpy as np
 from zarvik.core.fabrication.drawing import Drawing
 from zarvik.core.shape.mesh import tube
 from zarvik.core.words import Fault
+from zarvik.formats import bench_lists, stl
 from zarvik.formats import drawings as drawn
+from zarvik.project.bench_sheets import sheets
+from zarvik.project.cut_list import cut_list
 from zarvik.project.document import Project
-from zarvik.project.space import layout, place_of
+from zarvik.project.space import all_runs, layout, place_of
+
+
+def names(drawings: Sequence[Drawing], goal: Path) -> list[Path]:
+    """The files that `files` would write."""
+    if goal.suffix.lower() == ".pdf" or len(drawings) == 1:
+        return [goal]
+    return [goal.with_name(f"{goal.stem}-{drawing.key}{goal.suffix}") for drawing in drawings]
 
 
 def files(drawings: Sequence[Drawing], goal: Path, title: str, units: dict[str, str]) -> Iterator[tuple[Path, bytes]]:
@@ -25,9 +35,21 @@ def files(drawings: Sequence[Drawing], goal: Path, title: str, units: dict[str, 
     if kind not in (".dxf", ".svg"):
         raise Fault("drawings are written as .pdf, .svg or .dxf, not as “{0}”", kind or goal.name)
     write = drawn.dxf if kind == ".dxf" else drawn.svg
-    for drawing in drawings:
-        path = goal if len(drawings) == 1 else goal.with_name(f"{goal.stem}-{drawing.key}{goal.suffix}")
+    for drawing, path in zip(drawings, names(drawings, goal), strict=True):
         yield path, write(drawing, units).encode("utf-8")
+
+
+def made(project: Project, what: str, goal: Path) -> list[tuple[Path, bytes]]:
+    """The files of what goes to the bench: `cutlist`, `bends`, `bodies` or `drawings`. Raises ValueError where there
+    is nothing to write."""
+    if what == "bodies":
+        return [(goal, stl.stl(bodies(project, all_runs(project))))]
+    if what in ("cutlist", "bends"):
+        found = cut_list(project, all_runs(project))
+        text = bench_lists.bends(found) if what == "bends" else bench_lists.cuts(found, project)
+        return [(goal, text.encode("utf-8"))]
+    drawings, _ = sheets(project)
+    return list(files(drawings, goal, project.name, project.shown_units))
 
 
 def bodies(project: Project, runs: Sequence[str]) -> list[tuple[np.ndarray, np.ndarray]]:

@@ -25,7 +25,7 @@ from pathlib import Path
 
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.core.compressor.printed import Printed, made
-from zarvik.formats.project_file import FileError, write_text
+from zarvik.formats.writing import FileError, write_text
 from zarvik.project.language import reason, told
 from zarvik.project.units import EntryError, parse, unit_of
 

@@ -2,27 +2,23 @@
 
 from __future__ import annotations
 
-import contextlib
 import json
 import math
-import os
 import re
 import stat
-import tempfile
-import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 from pydantic import ValidationError
 
+from zarvik.formats.writing import FileError, Mark, mark, write_text
 from zarvik.project.assemble import ProjectProblems
 from zarvik.project.document import SCHEMA, SCHEMA_VERSION, Project
 from zarvik.project.estimates import check_filled, filled
 from zarvik.project.language import told
 from zarvik.project.units import EntryError
 
-SUFFIX = ".zarvik.json"
 LARGEST = 32 * 1024 * 1024
 DEEPEST = 40
 
@@ -182,10 +178,6 @@ def _sold_springs(tree: dict[str, Any]) -> dict[str, Any]:
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: _hot_side, 2: _typed_ignition, 3: _usual_said, 4: _pulses, 5: _sold_springs,
 }  # fmt: skip
-
-
-class FileError(Exception):
-    """A file cannot be read or written; the message is one sentence for the reader."""
 
 
 def read(path: Path | str) -> Project:
@@ -378,119 +370,6 @@ def write(project: Project, path: Path | str) -> None:
     # What this program writes it has to read again: better no new file than one that is refused.
     loads(text, Path(path).name)
     write_text(text, Path(path), keep_previous=True)
-
-
-def write_text(text: str, path: Path, *, keep_previous: bool = False) -> None:
-    """Write `text` atomically; raises FileError."""
-    write_bytes(text.encode("utf-8"), path, keep_previous=keep_previous)
-
-
-def write_bytes(data: bytes, path: Path, *, keep_previous: bool = False) -> None:
-    """Write `data` atomically; raises FileError."""
-    try:
-        path = path.resolve()
-        if path.exists() and not path.is_file():
-            raise FileError(told("“{0}” cannot be written: it is no file", path.name))
-        path.parent.mkdir(parents=True, exist_ok=True)
-        handle, temporary = tempfile.mkstemp(
-            prefix=f".{path.name}.", suffix=".part", dir=path.parent
-        )
-        try:
-            with os.fdopen(handle, "wb") as file:
-                file.write(data)
-                file.flush()
-                os.fsync(file.fileno())
-            mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask()
-            os.chmod(temporary, mode)
-            if keep_previous and path.exists():
-                previous = path.with_name(path.name + ".previous")
-                link = path.with_name(f".{path.name}.previous.part")
-                link.unlink(missing_ok=True)
-                _same_contents(path, link)
-                os.replace(link, previous)
-            os.replace(temporary, path)
-            _sync_folder(path.parent)
-            _clear_own_parts(path)
-        except BaseException:
-            Path(temporary).unlink(missing_ok=True)
-            raise
-    except OSError as error:
-        raise FileError(told("“{0}” cannot be written: {1}", path.name, error.strerror)) from error
-    except ValueError as error:
-        raise FileError(told("that is no name of a file: {0}", error)) from None
-
-
-def _clear_own_parts(path: Path) -> None:
-    """Remove what earlier writes of this file that were cut off left beside it."""
-    with contextlib.suppress(OSError):
-        for part in path.parent.iterdir():
-            if part.name.startswith(f".{path.name}.") and part.name.endswith(".part"):
-                with contextlib.suppress(OSError):
-                    if time.time() - part.stat().st_mtime > 3600.0:
-                        part.unlink()
-
-
-def aside(path: Path) -> Path:
-    """A free name beside `path` for a state of it that somebody else wrote."""
-    stem = path.name.removesuffix(".json").removesuffix(".zarvik")
-    for number in range(1, 1000):
-        found = path.with_name(f"{stem} (other {number}){SUFFIX}")
-        if not found.exists():
-            return found
-    return path.with_name(f"{stem} (other {time.time_ns()}){SUFFIX}")
-
-
-def keep_aside(path: Path) -> Path:
-    """Keep what stands in `path` now under a free name beside it; raises FileError."""
-    goal = aside(path)
-    try:
-        _same_contents(path, goal)
-    except OSError as error:
-        raise FileError(told("“{0}” cannot be written: {1}", goal.name, error.strerror)) from error
-    return goal
-
-
-def clear_parts(folder: Path, older: float = 3600.0) -> None:
-    """Remove what writes that were cut off left in `folder`, when it is `older` seconds old."""
-    with contextlib.suppress(OSError):
-        for part in folder.glob(".*.part"):
-            with contextlib.suppress(OSError):
-                if time.time() - part.stat().st_mtime > older:
-                    part.unlink()
-
-
-Mark = tuple[int, int, int]
-"""When a file was written (ns), how large it is, and its number on the disk."""
-
-
-def mark(path: Path) -> Mark | None:
-    """What tells one state of a file from another: when and how large; None where there is none."""
-    try:
-        found = path.stat()
-    except (OSError, ValueError):
-        return None
-    return found.st_mtime_ns, found.st_size, found.st_ino
-
-
-def _same_contents(path: Path, link: Path) -> None:
-    try:
-        os.link(path, link)
-    except OSError:  # a file system without hard links
-        link.write_bytes(path.read_bytes())
-
-
-def _umask() -> int:
-    mask = os.umask(0)
-    os.umask(mask)
-    return mask
-
-
-def _sync_folder(folder: Path) -> None:
-    handle = os.open(folder, os.O_RDONLY)
-    try:
-        os.fsync(handle)
-    finally:
-        os.close(handle)
 
 
 def schema() -> dict[str, Any]:

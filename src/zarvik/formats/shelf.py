@@ -9,6 +9,7 @@ from importlib import resources
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.compressor.measured import Fits
 from zarvik.formats import map_csv, project_file
+from zarvik.formats.writing import SUFFIX
 from zarvik.project.document import Project
 from zarvik.project.language import told
 from zarvik.project.parts.turbo import Fit, Turbine, Turbo
@@ -72,7 +73,7 @@ def fits(name: str) -> Fits:
 def demo_names() -> list[str]:
     """Names of the demo projects."""
     folder = resources.files("zarvik.data") / "demo"
-    suffix = project_file.SUFFIX
+    suffix = SUFFIX
     return sorted(p.name.removesuffix(suffix) for p in folder.iterdir() if p.name.endswith(suffix))
 
 
@@ -88,7 +89,7 @@ def demo(name: str) -> Project:
 
 def demo_text(name: str) -> str:
     """The file of a demo project as it ships."""
-    path = resources.files("zarvik.data") / "demo" / f"{name}{project_file.SUFFIX}"
+    path = resources.files("zarvik.data") / "demo" / f"{name}{SUFFIX}"
     return path.read_text("utf-8")
 
 

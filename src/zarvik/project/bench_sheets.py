@@ -32,6 +32,13 @@ from zarvik.project.space import (
 FORMS = {"round": "round", "oval": "oval", "rectangle": "rectangle", "d": "D-shaped"}
 
 
+def sheets(project: Project) -> tuple[list[Drawing], list[str]]:
+    """Every drawing of the build, flanges first, and what cannot be drawn."""
+    one, faults = flanges(project)
+    two, more = templates(project)
+    return [*one, *two], [*faults, *more]
+
+
 def templates(project: Project, runs: tuple[str, ...] = ()) -> tuple[tuple[Drawing, ...], tuple[str, ...]]:
     """Every template of the `runs` (their places; all where none is named): roll marks at each bend, mitres, pie cuts,
     tees, the legs of a collector or the mouths of a log, transitions of ports that are not round; and what cannot be

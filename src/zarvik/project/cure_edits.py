@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from zarvik.core.checks import Change
+from zarvik.core.progress import Progress, unwatched
 from zarvik.project.document import Project
 from zarvik.project.edits import get, put
 from zarvik.project.language import told
@@ -21,8 +22,17 @@ _PLACES = {
 }
 
 
-def cured(project: Project, changes: Iterable[Change]) -> Project:
-    """The document with the changes of a cure; each value keeps the unit of its field."""
+LAID = ("equalise", "build-primaries", "fit-run:")  # changes that lay pieces in space
+
+
+def is_long(changes: Iterable[Change]) -> bool:
+    """Do the changes take long: seconds, where the others take a thousandth?"""
+    return any(change.place.startswith(LAID) for change in changes)
+
+
+def cured(project: Project, changes: Iterable[Change], progress: Progress = unwatched) -> Project:
+    """The document with the changes of a cure; each value keeps the unit of its field. Raises EntryError, Fault (where
+    nothing can be laid) or KeyError for a change that does not fit the document, Stopped by `progress`."""
     for change in changes:
         if change.place == "turbo":
             project = put(project, "turbo", change.value)
@@ -47,9 +57,9 @@ def cured(project: Project, changes: Iterable[Change]) -> Project:
                 value = float(f"{now.si * float(change.value):.4g}")
                 project = put(project, f"cooler.{name}", now.with_si(value))
         elif change.place == "equalise":
-            project, _ = equal(project)
+            project, _ = equal(project, progress)
         elif change.place == "build-primaries":
-            project, _ = built(project)
+            project, _ = built(project, progress)
         elif change.place.startswith("fit-run:"):
             project = fitted_run(project, change.place.partition(":")[2])[0]
         elif change.place.startswith(("straight-before:", "straight-behind:")):

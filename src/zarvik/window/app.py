@@ -14,14 +14,14 @@ from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtWidgets import QApplication
 
 from zarvik.core.compiled import forget_old, to_be_compiled
-from zarvik.formats.project_file import Mark
+from zarvik.formats.writing import Mark
 from zarvik.project import language
 from zarvik.project.document import Project
 from zarvik.project.language import tr
 from zarvik.window.benches import BENCHES
+from zarvik.window.benches.bench import Bench
 from zarvik.window.collector import Collector
 from zarvik.window.frame.main_window import MainWindow
-from zarvik.window.parts.plain_tips import PlainTips
 from zarvik.window.theme import style
 from zarvik.workspace import settings
 from zarvik.workspace.inquiry import compiling
@@ -44,7 +44,6 @@ def application() -> QApplication:
     app.setApplicationDisplayName("Zarvik")
     app.setWindowIcon(style.icon("zarvik"))
     style.load_fonts()
-    app.installEventFilter(PlainTips(app))
     return app
 
 
@@ -125,6 +124,9 @@ def run(
             # What is heard of one question may ask the next.
             window.session.questions.idle()
             app.processEvents()
+        seen = window.stack.currentWidget()
+        if isinstance(seen, Bench):
+            seen.settle()
         good = window.grab().save(shot) if settled else False
         window.session.close()
         window.hide()

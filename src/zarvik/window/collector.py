@@ -2,8 +2,11 @@
 
 Python's collector runs in whichever thread makes an object too many. In the solver's thread it would
 destroy widgets and timers that belong to the window's, which Qt does not allow, and a full round over
-everything that was loaded takes a tenth of a second. So what is loaded is frozen, the automatic
-rounds are off, and short ones are made here while the window rests.
+everything that was loaded takes a tenth of a second. So what is loaded is frozen, at the start and
+whenever so much has come at a time that it can only be code (the solver's, the picture's in space),
+the automatic rounds are off, and short ones are made here while the window rests.
+
+What is frozen is still freed when nothing refers to it any more; only circles among it are not found.
 """
 
 from __future__ import annotations
@@ -14,6 +17,8 @@ import time
 from PySide6.QtCore import QObject, QTimer
 
 PERIOD = 250  # ms
+LOADED = 30_000  # new objects at a time that are kept unseen: looking at them takes longer than a frame
+SLOW = 0.02  # s of a round after which what is left of it is not looked at again
 SMALL, MIDDLE = 2000, 10  # new objects, and small rounds, before a round of that size
 FULL_EVERY = 20.0  # s between full rounds; they are short, as what was loaded is frozen
 
@@ -35,6 +40,10 @@ class Collector(QObject):
     def sweep(self) -> None:
         """One round, as large as what has piled up asks for."""
         young, middle, _ = gc.get_count()
+        if young > LOADED:
+            gc.freeze()
+            return
+        begun = time.thread_time()
         if time.monotonic() - self._full > FULL_EVERY:
             self._full = time.monotonic()
             gc.collect(2)
@@ -42,3 +51,5 @@ class Collector(QObject):
             gc.collect(1)
         elif young > SMALL:
             gc.collect(0)
+        if time.thread_time() - begun > SLOW:
+            gc.freeze()

@@ -16,15 +16,15 @@ from zarvik.core.checks import Change, Verdict
 from zarvik.core.words import Sentence
 from zarvik.project import edits, sentences, tables
 from zarvik.project.assemble import ambient_pressure
-from zarvik.project.cure_edits import cured
+from zarvik.project.cure_edits import cured, is_long
 from zarvik.project.document import Project
 from zarvik.project.estimates import origin, spread_of
 from zarvik.project.fields import Choice, Of
-from zarvik.project.language import tr
+from zarvik.project.language import reason, tr
 from zarvik.project.naming import called
 from zarvik.project.places import split_place
 from zarvik.project.units import EntryError, Quantity, show
-from zarvik.workspace.inquiry import BESIDE, beside
+from zarvik.workspace.inquiry import BESIDE, CURE, beside, cure_of
 from zarvik.workspace.questions import DONE, Question, Reply
 from zarvik.workspace.session import Session
 from zarvik.workspace.solving import Result
@@ -120,6 +120,8 @@ class Desk(QObject):
             if isinstance(reply.value, Result):
                 self._take(reply.value)
             return
+        if reply.key == CURE and reply.state == DONE:
+            self._cured(reply)
         if reply.key.startswith(BESIDE) and reply.state == DONE:
             self.compared.emit()
             if self.ghost and reply.key == BESIDE + self.ghost:
@@ -274,11 +276,31 @@ class Desk(QObject):
         self.session.history.seal()
 
     def cure(self, title: str, changes: Iterable[Change]) -> None:
-        """Carry out the changes of a cure as one step."""
+        """Carry out the changes of a cure as one step; what lays pieces does it in the background, with its
+        progress at the foot of the window."""
+        changes = tuple(changes)
+        if is_long(changes):
+            self.ask(cure_of(self.project, title, changes))
+            return
         try:
-            self.change(tr("Cure: {0}").format(tr(title)), cured(self.project, changes))
-        except (EntryError, KeyError) as error:
-            self.notice.emit(tr("The cure does not fit any more: {0}").format(error))
+            self.change(self._cure_label(title), cured(self.project, changes))
+        except (EntryError, KeyError, ValueError) as error:
+            self._no_cure(reason(error) if isinstance(error, ValueError) else str(error))
+
+    def _cured(self, reply: Reply) -> None:
+        """A cure came back from the background."""
+        before, title = reply.question.of
+        if before is self.project:
+            self.change(self._cure_label(title), reply.value)
+        else:
+            self._no_cure(tr("the design is another one by now: press it once more"))
+
+    @staticmethod
+    def _cure_label(title: str) -> str:
+        return tr("Cure: {0}").format(tr(title))
+
+    def _no_cure(self, why: str) -> None:
+        self.notice.emit(tr("The cure does not fit any more: {0}").format(why))
 
     def choose_piece(self, piece: str) -> None:
         """Make a piece the chosen one."""

@@ -5,10 +5,15 @@ from __future__ import annotations
 
 import dataclasses
 from functools import partial
+from pathlib import Path
 
+from zarvik.core import working
+from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import System
+from zarvik.core.checks import Change
 from zarvik.core.compiled import share_compiled, to_be_compiled
+from zarvik.core.fabrication.drawing import Drawing
 from zarvik.core.register.costs import Hole, hole_costs
 from zarvik.core.search import Find, search
 from zarvik.core.weighing import (
@@ -22,7 +27,7 @@ from zarvik.core.weighing import (
     weigh,
 )
 from zarvik.core.working.sensitivity import Influence, influences
-from zarvik.formats import shelf
+from zarvik.formats import bench_files, shelf, writing
 from zarvik.project.assemble import (
     Asked,
     ProjectProblems,
@@ -31,7 +36,10 @@ from zarvik.project.assemble import (
     candidates,
     core_turbo,
 )
+from zarvik.project.bench_sheets import sheets
 from zarvik.project.control import Control, control
+from zarvik.project.cure_edits import cured
+from zarvik.project.cut_list import CutList, cut_list
 from zarvik.project.designs import Designs, Search
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
@@ -39,10 +47,12 @@ from zarvik.project.first_design import FirstDesign, design
 from zarvik.project.hot_parts import Around, around
 from zarvik.project.known import Known, NoDesign
 from zarvik.project.language import reason, told
-from zarvik.project.manifold import built, equal
+from zarvik.project.manifold import built, equal, fitted_run
 from zarvik.project.materials import Made, materials
 from zarvik.project.parts.decision import Decision
 from zarvik.project.schools import School, schools
+from zarvik.project.sentences import words
+from zarvik.project.space import all_runs
 from zarvik.project.tow import Towed, towed
 from zarvik.project.units import EntryError
 from zarvik.workspace.questions import Question, Unanswered, Watch
@@ -54,6 +64,8 @@ DESIGNS = "designs"
 PRIMARIES = "primaries"
 SCHOOLS, CONTROL, AROUND, TOWED = "schools", "control", "around", "towed"
 HOLES, MATERIALS = "holes", "materials"
+CURE, CUTS, SHEETS, FILES = "cure", "cuts", "sheets", "files:"
+NAMED, FIT = "named", "fit"
 
 
 FIRST = "first design"
@@ -234,6 +246,81 @@ def primaries_of(project: Project, *, lay: bool) -> Question:
 
     title = "Laying primaries" if lay else "Making primaries equal"
     return Question(PRIMARIES, (project, lay), work, lane="work", title=title)
+
+
+def cure_of(project: Project, title: str, changes: tuple[Change, ...]) -> Question:
+    """The document with the changes of a cure (`title`: of its verdict)."""
+
+    def work(watch: Watch) -> Project:
+        try:
+            return cured(project, changes, watch)
+        except (EntryError, KeyError) as error:
+            raise Unanswered(str(error)) from None
+        except ValueError as error:
+            raise Unanswered(reason(error)) from None
+
+    return Question(CURE, (project, title), work, lane="work", title="The cure")
+
+
+def cuts_of(project: Project) -> Question:
+    """The cut list of everything that has pieces."""
+
+    def work(watch: Watch) -> CutList:
+        watch(0.0)
+        return cut_list(project, all_runs(project))
+
+    return Question(CUTS, project, work, pause=0.1)
+
+
+def sheets_of(project: Project) -> Question:
+    """Every drawing that the build has, and why others are not there."""
+
+    def work(watch: Watch) -> tuple[list[Drawing], list[str]]:
+        watch(0.0)
+        return sheets(project)
+
+    return Question(SHEETS, project, work, pause=0.1)
+
+
+def files_of(project: Project, what: str, goal: Path) -> Question:
+    """Files for the bench written: `cutlist`, `bends`, `bodies` or `drawings` at `goal`. The reply: their paths."""
+
+    def work(watch: Watch) -> list[Path]:
+        watch(0.0)
+        try:
+            made = bench_files.made(project, what, goal)
+            watch(0.8)
+            writing.write_files(made)
+        except ValueError as error:
+            raise Unanswered(reason(error)) from None
+        except writing.FileError as error:
+            raise Unanswered(str(error)) from None
+        return [path for path, _ in made]
+
+    return Question(f"{FILES}{goal}", object(), work, lane="work", title="Writing")
+
+
+def sheets_named(solver: Solver, point: Point, units: dict[str, str]) -> Question:
+    """What the working sheets of a point are called: words by key. To name one, some have to solve."""
+
+    def work(watch: Watch) -> dict[str, str]:
+        watch(0.0)
+        return {key: words(sheet.title, units) for key, sheet in working.sheets(solver, point).items()}
+
+    return Question(NAMED, (solver, point, tuple(units.items())), work)
+
+
+def fit_of(project: Project, run: str) -> Question:
+    """The document with a run (its key in the layout) that ends in what it must meet."""
+
+    def work(watch: Watch) -> Project:
+        watch(0.0)
+        try:
+            return fitted_run(project, run)[0]
+        except (EntryError, ValueError) as error:
+            raise Unanswered(reason(error) if isinstance(error, ValueError) else str(error)) from None
+
+    return Question(FIT, (project, run), work, lane="work", title="Making a run meet its end")
 
 
 def schools_of(project: Project) -> Question:

@@ -17,8 +17,8 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 
-from zarvik.formats import project_file
-from zarvik.formats.project_file import Mark
+from zarvik.formats import project_file, writing
+from zarvik.formats.writing import Mark
 from zarvik.project.document import Project
 from zarvik.workspace.latest import Latest
 from zarvik.workspace.places import state_folder
@@ -113,7 +113,7 @@ class Journal:
         }
         # The document is written by its own fast writer: the window waits while Python encodes.
         text = f'{json.dumps(head)[:-1]}, "document": {project.model_dump_json(by_alias=True)}}}'
-        project_file.write_text(text, self.file)
+        writing.write_text(text, self.file)
         self.fault = None
 
 
@@ -185,7 +185,7 @@ def left_behind() -> list[Unsaved]:
     found = []
     if not folder().is_dir():
         return []
-    project_file.clear_parts(folder(), 60.0)
+    writing.clear_parts(folder(), 60.0)
     for file in sorted(f for f in folder().iterdir() if f.suffix in _ASIDE and f.is_file()):
         if _held(file):
             continue
@@ -230,7 +230,7 @@ def _read(file: Path) -> Unsaved:
     mark = tuple(int(part) for part in tree["mark"]) if tree.get("mark") else None
     if mark is not None and len(mark) != 3:
         raise ValueError("the mark of the file has three numbers")
-    now = project_file.mark(path) if path is not None else None
+    now = writing.mark(path) if path is not None else None
     # A file that is gone was not written by somebody else: there is nothing to lose in it.
     moved = now is not None and mark != now
     return Unsaved(file, path, datetime.fromisoformat(tree["time"]).astimezone(), project, mark, moved)

@@ -6,8 +6,8 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Literal
 
-from zarvik.formats import project_file
-from zarvik.formats.project_file import Mark
+from zarvik.formats import project_file, writing
+from zarvik.formats.writing import Mark
 from zarvik.project.document import Project
 from zarvik.project.history import History
 from zarvik.workspace.journal import Journal
@@ -21,7 +21,7 @@ def _marked(path: Path | None, mark: Mark | Now | None) -> Mark | None:
     """The mark of the file, unless it was taken when the file was read."""
     if path is None:
         return None
-    return project_file.mark(path) if mark == "now" else mark
+    return writing.mark(path) if mark == "now" else mark
 
 
 class Session:
@@ -38,6 +38,7 @@ class Session:
         self.history = History(project)
         self.changed: Callable[[], None] = lambda: None
         self.told: Callable[[Reply], None] = lambda reply: None
+        self.closing: list[Callable[[], None]] = []  # what has threads of its own ends them
         self._saved = project if path else None
         self._journal = Journal()
         self._solving = Solving()
@@ -85,7 +86,7 @@ class Session:
     @property
     def changed_outside(self) -> bool:
         """Was the file written by somebody else since it was opened or saved here?"""
-        return self.path is not None and project_file.mark(self.path) != self._mark
+        return self.path is not None and writing.mark(self.path) != self._mark
 
     def journalled(self) -> bool:
         """Wait until the present state is on the disk."""
@@ -147,10 +148,10 @@ class Session:
         if goal is None:
             raise project_file.FileError("this project has no file yet: say where to save it")
         place = self.path if self.path is not None and self.owns(goal) else goal
-        kept = project_file.keep_aside(place) if keep_other and place.exists() else None
+        kept = writing.keep_aside(place) if keep_other and place.exists() else None
         project_file.write(self.project, goal)
         self.path = goal
-        self._mark = project_file.mark(goal)
+        self._mark = writing.mark(goal)
         self.precious = False
         self._saved = self.project
         self.history.seal()
@@ -164,5 +165,7 @@ class Session:
 
     def close(self) -> None:
         """End the threads; the journal goes: whoever closes has asked about unsaved work."""
+        for end in self.closing:
+            end()
         self.questions.close()
         self._journal.close()

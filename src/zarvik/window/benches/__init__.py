@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from functools import partial
 
 from PySide6.QtWidgets import QStackedWidget
 
@@ -50,7 +51,7 @@ BENCHES: tuple[Entry, ...] = (
     ),
     Entry(
         "turbo", "Turbo", "The compressor map and the full-load line on it", TurboBench,
-        subjects=("compressor", "turbine", "blower"), page=MapChart,
+        subjects=("compressor", "turbine", "blower"), page=partial(MapChart, at_once=True),
     ),
     Entry(
         "candidates", "Candidates", "Each turbo on this engine, at each stage; pulleys of a blower",

@@ -63,6 +63,9 @@ class Bench(QWidget):
         for form in self.findChildren(Form):
             yield from form.fields
 
+    def settle(self) -> None:
+        """What is drawn in the background is there: for a picture of the window."""
+
     def look_at(self, subject: str) -> None:
         """Turn to what a verdict is about: one of `SUBJECTS`, with a place on the bench behind a colon."""
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import html
 from pathlib import Path
 
 from PySide6.QtCore import Qt
@@ -15,14 +14,15 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shelf, writing
 from zarvik.project.language import tr
-from zarvik.project.plain import file_name, looks_rich, visible
+from zarvik.project.plain import file_name, visible
+from zarvik.window.parts.asking import ask
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.workspace import journal, settings
 from zarvik.workspace.session import Session
 
-FILES = f"Zarvik projects (*{project_file.SUFFIX})"
+FILES = f"Zarvik projects (*{writing.SUFFIX})"
 
 
 class FileWork(QMainWindow):
@@ -58,8 +58,7 @@ class FileWork(QMainWindow):
         self, title: str, text: str, buttons: QMessageBox.StandardButton
     ) -> QMessageBox.StandardButton:
         """A question in plain text: a name in it is a name, never markup."""
-        shown = f"<qt>{html.escape(text)}</qt>" if looks_rich(text) else text
-        return QMessageBox.question(self, title, shown, buttons)
+        return ask(self, title, text, buttons)
 
     def new(self) -> None:
         """The page that asks for what a builder knows and makes a first design of it."""
@@ -108,12 +107,12 @@ class FileWork(QMainWindow):
     def save_as(self, path: str | None = None) -> bool:
         """Save to another file, which becomes the project's own."""
         if path is None:
-            name = file_name(self.session.project.name, project_file.SUFFIX)
+            name = file_name(self.session.project.name, writing.SUFFIX)
             path, _ = QFileDialog.getSaveFileName(self, tr("Save the project"), name, FILES)
         if not path:
             return False
         if not path.endswith(".json"):
-            path += project_file.SUFFIX
+            path += writing.SUFFIX
             # The dialog has asked about the name that was typed, not about this one.
             if Path(path).exists() and not self._over(Path(path)):
                 return False
@@ -133,20 +132,20 @@ class FileWork(QMainWindow):
         own = self.session.path
         other = False
         while own is not None and (path is None or self.session.owns(path)) and self.session.changed_outside:
-            seen = project_file.mark(own)
+            seen = writing.mark(own)
             if seen is None:
                 break  # it is gone: nothing to write over
             answer = self._ask(
                 tr("Changed by somebody else"),
                 tr("“{0}” was written by another program or window since it was opened here. Write over "
                    "it? What stands there now is kept beside it as “{1}”.").format(
-                    visible(own.name), visible(project_file.aside(own).name)),
+                    visible(own.name), visible(writing.aside(own).name)),
                 QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No,
             )  # fmt: skip
             if answer != QMessageBox.StandardButton.Yes:
                 return False
             other = True
-            if project_file.mark(own) == seen:
+            if writing.mark(own) == seen:
                 break  # else it was written again while the question stood
         try:
             kept = self.session.save(path, keep_other=other)

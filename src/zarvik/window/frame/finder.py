@@ -101,6 +101,14 @@ class Finder(QFrame):
         self.raise_()
         self.field.setFocus(Qt.FocusReason.ShortcutFocusReason)
 
+    def gather(self) -> None:
+        """There is more to be found than when it was opened."""
+        if self.isVisible():
+            self._all = list(self._things())
+            row = self.list.currentRow()
+            self._search(self.field.text())
+            self.list.setCurrentRow(min(row, len(self.found) - 1))
+
     def leave(self) -> None:
         """Hide it and give the focus back."""
         self.hide()

@@ -32,9 +32,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zarvik.core import working
 from zarvik.formats import shelf
-from zarvik.project import edits, sentences, variants
+from zarvik.project import edits, variants
 from zarvik.project.first_design import FirstDesign
 from zarvik.project.language import told, tr
 from zarvik.project.naming import called
@@ -54,10 +53,13 @@ from zarvik.window.frame.start_page import StartPage
 from zarvik.window.paper import page
 from zarvik.window.parts.focus import show_in_scroll, tab_order
 from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.run.pressure_run import HEIGHT, MOST_HEIGHT, PressureRun
 from zarvik.window.run.rev_slider import RevSlider
 from zarvik.window.theme import style
 from zarvik.workspace import settings
+from zarvik.workspace.inquiry import NAMED, sheets_named
+from zarvik.workspace.questions import DONE, Reply
 from zarvik.workspace.session import Session
 
 AHEAD = 150  # ms between benches that are made before somebody asks for them
@@ -162,6 +164,7 @@ class MainWindow(FileWork):
         # By then it is known whether the edit stands in the journal.
         self.desk.rest_changed.connect(self._document)
         self.desk.notice.connect(self.say)
+        self.desk.told.connect(self._told)
         self.show_bench(BENCHES[0].key)
         self._document()
         session.solve_again()
@@ -183,7 +186,7 @@ class MainWindow(FileWork):
             self.commands.append(found)
             return found
 
-        self.find_action = command(tr("Find anything"), "Ctrl+J", lambda: self.finder.open())
+        self.find_action = command(tr("Find anything"), "Ctrl+J", self._find)
         self.keys_action = command(tr("Keys"), "F1", self.show_keys)
         for number, entry in enumerate(BENCHES, 1):
             command(
@@ -239,7 +242,7 @@ class MainWindow(FileWork):
         row.addWidget(self.state, 1)
         find = QPushButton(tr("Find"))
         find.setToolTip(tr("Find a command, an entry, a piece, a number (Ctrl+J)"))
-        find.clicked.connect(lambda: self.finder.open())
+        find.clicked.connect(self._find)
         row.addWidget(find)
         self.undo_button = QPushButton(tr("Undo"))
         self.undo_button.clicked.connect(self.undo)
@@ -282,10 +285,30 @@ class MainWindow(FileWork):
             QTimer.singleShot(AHEAD, self, partial(self._build, key))
 
     def _build(self, key: str) -> None:
-        # A hand that types is not kept waiting.
-        if not isinstance(QApplication.focusWidget(), QLineEdit):
+        # A hand that types is not kept waiting, but for what it is looking for.
+        typing = QApplication.focusWidget()
+        if not isinstance(typing, QLineEdit) or typing is self.finder.field:
             self.benches.get(key)
+            self.finder.gather()
         self.build_ahead()
+
+    def _find(self) -> None:
+        """Everything that can be found; the numbers of the point are named in the background."""
+        self._name_sheets()
+        self.finder.open()
+        self.build_ahead()
+
+    def _name_sheets(self) -> dict[str, str]:
+        """What the numbers of the shown point are called, by key; none as long as that is found out."""
+        answer, point = self.desk.answer, self.desk.point
+        if answer is None or point is None or not point.closure.solved:
+            return {}
+        reply = self.desk.ask(sheets_named(answer.solver, point, self.session.project.shown_units))
+        return reply.value if reply.state == DONE else {}
+
+    def _told(self, reply: Reply) -> None:
+        if reply.key == NAMED and reply.state == DONE:
+            self.finder.gather()
 
     def show_bench(self, key: str) -> None:
         """Bring a bench to the front."""
@@ -330,9 +353,7 @@ class MainWindow(FileWork):
             (self.redo_button, history.redo_label, tr("Redo")),
         ):
             button.setEnabled(label is not None)
-            button.setToolTip(
-                f"{word}: {label}" if label else tr("Nothing to {0}").format(word.lower())
-            )
+            button.setToolTip(plain_tip(f"{word}: {label}" if label else tr("Nothing to {0}").format(word.lower())))
         self.units.setCurrentIndex(max(self.units.findData(project.units), 0))
 
     def _units(self) -> None:
@@ -482,6 +503,8 @@ class MainWindow(FileWork):
             )
         project = self.session.project
         for key, bench in self.benches.items():
+            if not self.benches.made(key):
+                continue
             for words, act in bench.commands():
                 yield Thing(words, "command", partial(self._on_bench, key, act))
             for place in bench.places():
@@ -500,11 +523,10 @@ class MainWindow(FileWork):
                 variants.enter(project, variant),
             )
             yield Thing(tr("Go back to variant {0}").format(variant), "variant", go)
-        answer, point = self.desk.answer, self.desk.point
-        if answer is None or point is None or not point.closure.solved:
+        answer = self.desk.answer
+        if answer is None:
             return
-        for key, sheet in working.sheets(answer.solver, point).items():
-            words = sentences.words(sheet.title, project.shown_units)
+        for key, words in self._name_sheets().items():
             yield Thing(words, "working", partial(self.desk.show_working, key))
         for verdict in answer.verdicts:
             yield Thing(tr("Verdict: {0}").format(tr(verdict.title)), verdict.state,

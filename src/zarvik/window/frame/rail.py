@@ -14,6 +14,7 @@ from zarvik.window.benches.bench import Entry
 from zarvik.window.desk import Desk
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
+from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.wrapping import fitting
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
@@ -37,7 +38,7 @@ class Step(QWidget):
         hint = tr(entry.hint)
         self.state = "open"
         self.chosen = False
-        self.setToolTip(hint)
+        self.setToolTip(plain_tip(hint))
         self.setAccessibleName(title)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)

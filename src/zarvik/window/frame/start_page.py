@@ -28,6 +28,7 @@ from zarvik.project.units import Quantity, parse
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
+from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.workspace.inquiry import FIRST, first_design_of
 from zarvik.workspace.questions import CANCELLED, DONE, FAILED, Reply
@@ -299,7 +300,7 @@ class StartPage(QScrollArea):
         names = [n for n in self._recent() if Path(n).is_file()]
         for name in names[:6]:
             button = QPushButton(visible(Path(name).name))
-            button.setToolTip(visible(name))
+            button.setToolTip(plain_tip(visible(name)))
             button.clicked.connect(partial(self.wanted.emit, name))
             self._list.addWidget(button, 0, Qt.AlignmentFlag.AlignLeft)
         if not names:

@@ -15,6 +15,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
 from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.wrapping import spots, width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import BASE, font
@@ -86,15 +87,15 @@ class Card(QWidget):
             lines = wrapped(cure, ROOM - 26)
             self.cure.setText("\n".join(lines))
             tip = tr("{0}. One step of undo takes it back (C)").format(cure)
-            if self.cure.toolTip() != tip:
-                self.cure.setToolTip(tip)
+            if self.cure.toolTip() != plain_tip(tip):
+                self.cure.setToolTip(plain_tip(tip))
             tall = round(12 + LINE * len(lines))
             self.cure.setGeometry(round(LEFT), round(y + 4), round(ROOM), tall)
             y += tall + 4
         self.setAccessibleName(f"{tr(verdict.title)}: {word}")
         self.setAccessibleDescription(f"{text}. {cure}")
         if self.toolTip() != tr(verdict.basis):
-            self.setToolTip(tr(verdict.basis))
+            self.setToolTip(plain_tip(tr(verdict.basis)))
         self.update()
         return round(y + 8)
 

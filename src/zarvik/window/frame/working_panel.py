@@ -43,7 +43,7 @@ from zarvik.window.parts.relation import symbol, typeset
 from zarvik.window.parts.wrapping import width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
-from zarvik.workspace.inquiry import INFLUENCES, influences_of
+from zarvik.workspace.inquiry import INFLUENCES, NAMED, influences_of, sheets_named
 from zarvik.workspace.questions import DONE, FAILED, Question, Reply, same
 
 WIDTH = 296
@@ -388,10 +388,17 @@ class WorkingPanel(QScrollArea):
         if keys != self._keys or self.choice.findData(self.key) < 0:
             self._keys = keys
             self.choice.clear()
-            for key, sheet in working.sheets(solver, point).items():
-                self.choice.addItem(self._words(sheet.title), key)
-            if self.choice.findData(self.key) < 0 and self.sheet is not None:
-                self.choice.addItem(self._words(self.sheet.title), self.key)
+            self.desk.ask(sheets_named(solver, point, self.desk.project.shown_units))
+            self._fill({})
+        self.choice.setCurrentIndex(self.choice.findData(self.key))
+
+    def _fill(self, named: dict[str, str]) -> None:
+        """The numbers that can be chosen, and the one that is shown, whatever it is."""
+        self.choice.clear()
+        for key, words in named.items():
+            self.choice.addItem(words, key)
+        if self.choice.findData(self.key) < 0 and self.sheet is not None:
+            self.choice.addItem(self._words(self.sheet.title), self.key)
         self.choice.setCurrentIndex(self.choice.findData(self.key))
 
     def _nothing(self, text: str) -> None:
@@ -411,6 +418,8 @@ class WorkingPanel(QScrollArea):
         self.desk.ask(asked)
 
     def _told(self, reply: Reply) -> None:
+        if reply.key == NAMED and reply.state == DONE and self.isVisible():
+            self._fill(reply.value)
         asked = self._asked
         if reply.key != INFLUENCES or asked is None or self.sheet is None:
             return

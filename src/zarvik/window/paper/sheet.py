@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import contextlib
-import os
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QMarginsF, QPointF, QRectF, Qt
+from PySide6.QtCore import QBuffer, QMarginsF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPageLayout, QPageSize, QPainter, QPdfWriter
 
+from zarvik.formats.writing import FileError, write_bytes
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.wrapping import fitting
@@ -35,11 +34,9 @@ def write(desk: Desk, path: str, draw: Sheet) -> str:
     try:
         # Paper is white: the page is drawn in the light theme whatever the screen shows.
         palette.use("paper")
-        goal = Path(path)
-        if goal.exists() and not goal.is_file():
-            return tr("“{0}” cannot be written: it is no file").format(path)
-        part = str(goal.with_name(f".{goal.name}.part"))
-        writer = QPdfWriter(part)
+        data = QBuffer()
+        data.open(QBuffer.OpenModeFlag.WriteOnly)
+        writer = QPdfWriter(data)
         writer.setTitle(desk.project.name)
         writer.setCreator("Zarvik")
         writer.setPageLayout(
@@ -47,41 +44,19 @@ def write(desk: Desk, path: str, draw: Sheet) -> str:
                         QMarginsF(10, 10, 10, 10), QPageLayout.Unit.Millimeter)
         )  # fmt: skip
         writer.setResolution(300)
-        painter = QPainter()
-        if not painter.begin(writer):
-            return tr(
-                "“{0}” cannot be written: is the folder there, and may you write to it?"
-            ).format(path)
+        painter = QPainter(writer)
         scale = writer.width() / WIDE
         painter.scale(scale, scale)
         try:
             draw(desk, painter, writer.newPage)
         finally:
-            ended = painter.end()
-        return "" if ended and _whole(part, goal) else tr(
-            "“{0}” was not written: is the disk full?"
-        ).format(path)
+            painter.end()
+        write_bytes(bytes(data.data().data()), Path(path))
+        return ""
+    except FileError as error:
+        return str(error)
     finally:
         palette.use(before)
-
-
-def _whole(part: str, goal: Path) -> bool:
-    """Put the finished page in its place when all of it reached the disk."""
-    try:
-        data = Path(part).read_bytes()
-        if not (data.startswith(b"%PDF") and b"%%EOF" in data[-1024:]):
-            raise OSError("cut off")
-        handle = os.open(part, os.O_RDONLY)
-        try:
-            os.fsync(handle)
-        finally:
-            os.close(handle)
-        os.replace(part, goal)
-    except OSError:
-        with contextlib.suppress(OSError):
-            Path(part).unlink(missing_ok=True)
-        return False
-    return True
 
 
 def head(desk: Desk, painter: QPainter) -> None:

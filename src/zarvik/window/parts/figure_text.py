@@ -5,7 +5,7 @@ from __future__ import annotations
 import html
 import re
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QFocusEvent,
@@ -156,14 +156,13 @@ class FigureText(QWidget):
         if address:
             self.linkActivated.emit(address)
 
-    def event(self, event: QEvent) -> bool:
+    def focusNextPrevChild(self, forward: bool) -> bool:
         """Tab goes from figure to figure before it leaves."""
-        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
-            step = {Qt.Key.Key_Tab: 1, Qt.Key.Key_Backtab: -1}.get(Qt.Key(event.key()), 0)
-            if step and 0 <= self._at + step < self._count:
-                self._choose(self._at + step)
-                return True
-        return super().event(event)
+        step = 1 if forward else -1
+        if 0 <= self._at + step < self._count:
+            self._choose(self._at + step)
+            return True
+        return super().focusNextPrevChild(forward)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Left and right choose a figure, Enter follows it."""

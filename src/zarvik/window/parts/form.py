@@ -14,6 +14,7 @@ from zarvik.project.language import tr
 from zarvik.project.units import EntryError, Quantity
 from zarvik.window.desk import Desk
 from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.quantity_field import QuantityField, ScrubLabel
 from zarvik.window.parts.words_field import WordsField
 from zarvik.window.parts.wrapping import width
@@ -54,7 +55,7 @@ class Form(QWidget):
             elif isinstance(meta, Choice):
                 box = QComboBox()
                 box.setAccessibleName(tr(meta.title))
-                box.setToolTip(tr(meta.help) if meta.help else "")
+                box.setToolTip(plain_tip(tr(meta.help) if meta.help else ""))
                 for key, title in meta.options():
                     box.addItem(tr(title), key)
                 box.setMinimumContentsLength(8)

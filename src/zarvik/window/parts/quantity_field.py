@@ -10,18 +10,19 @@ from PySide6.QtCore import QEvent, QPoint, Qt, Signal
 from PySide6.QtGui import (
     QAction,
     QContextMenuEvent,
+    QEnterEvent,
     QFocusEvent,
-    QHelpEvent,
     QKeyEvent,
     QMouseEvent,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QLabel, QLineEdit, QToolTip, QWidget
+from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from zarvik.project.fields import Of
 from zarvik.project.language import tr
 from zarvik.project.plain import opening
 from zarvik.project.units import ABOUT, KINDS, UNKNOWN, EntryError, Quantity, unit_of
+from zarvik.window.parts.plain_tips import plain_tip
 
 
 class Bubble(QLabel):
@@ -76,7 +77,8 @@ class QuantityField(QLineEdit):
         self._marked = ""
         self.fault = ""
         self.setAccessibleName(tr(meta.title))
-        self.setToolTip(self._hint())
+        self._tip = self._hint()
+        self.setToolTip(plain_tip(self._tip))
         self.textEdited.connect(self._typed)
 
     def _hint(self) -> str:
@@ -94,15 +96,14 @@ class QuantityField(QLineEdit):
         hint = self._hint()
         if is_assumed:
             hint = tr("≈ assumed: nobody has said this yet; what you type takes its place") + "\n" + hint
-        self.setToolTip(hint)
+        self._tip = hint
+        self.setToolTip(plain_tip(hint))
 
-    def event(self, event: QEvent) -> bool:
-        """The tip also tells how the value came to be known, asked for when it is looked at."""
-        if event.type() == QEvent.Type.ToolTip and self._origin is not None and isinstance(event, QHelpEvent):
-            text = "\n".join(part for part in (self._origin(), self.toolTip()) if part)
-            QToolTip.showText(event.globalPos(), text, self)
-            return True
-        return super().event(event)
+    def enterEvent(self, event: QEnterEvent) -> None:
+        """The tip also tells how the value came to be known, which is asked for when the mouse comes near."""
+        origin = self._origin() if self._origin is not None else ""
+        self.setToolTip(plain_tip("\n".join(part for part in (origin, self._tip) if part)))
+        super().enterEvent(event)
 
     @property
     def quantity(self) -> Quantity | None:

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 
 from zarvik.project.fields import Day, Words
 from zarvik.project.language import tr
+from zarvik.window.parts.plain_tips import plain_tip
 
 
 class WordsField(QLineEdit):
@@ -39,7 +40,7 @@ class WordsField(QLineEdit):
     def refuse(self, text: str) -> None:
         """The document did not take the words: say why."""
         self._refused = True
-        self.setToolTip(text)
+        self.setToolTip(plain_tip(text))
         self.setProperty("refused", "true")
         self.style().polish(self)
 

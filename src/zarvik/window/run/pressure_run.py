@@ -22,6 +22,7 @@ from zarvik.project.edits import RUNS
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.wrapping import width
 from zarvik.window.run.profile import Profile, Span, Wanted, beside, lay_out
 from zarvik.window.theme.palette import charge_colour, colour, current, gas_colour, temper, tint
@@ -500,7 +501,7 @@ class PressureRun(QWidget):
                 Qt.CursorShape.PointingHandCursor if span else Qt.CursorShape.ArrowCursor
             )
         if span is not None:
-            QToolTip.showText(event.globalPosition().toPoint(), self._numbers(span), self)
+            QToolTip.showText(event.globalPosition().toPoint(), plain_tip(self._numbers(span)), self)
 
     def _hit(self, spot: QPointF) -> str:
         return next((key for area, key in self._hits if area.contains(spot)), "")

@@ -28,7 +28,7 @@ def icon(name: str) -> QIcon:
     return QIcon(str(resources.files("zarvik.window.theme") / "icons" / f"{name}.svg"))
 
 
-IN_FORCE = "zarvik-theme"
+IN_FORCE, STYLED = "zarvik-theme", "zarvik-style"
 
 
 @lru_cache(64)
@@ -48,8 +48,10 @@ def apply(app: QApplication, name: str) -> Palette:
     app.setProperty(IN_FORCE, name)
     # Colour of ink and font come from the application: a rule for every widget would have each of them
     # set anew when the theme turns.
-    if app.style().objectName().lower() != "fusion":
+    if not app.property(STYLED):
+        # With a style sheet in force its name is not told any more, and to set it takes as long as the sheet.
         app.setStyle("Fusion")
+        app.setProperty(STYLED, True)
     app.setFont(font())
     roles = QPalette()
     for role, code in (

@@ -27,6 +27,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_rows import CandidateRow, Heads, show_rows
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
 from zarvik.workspace.inquiry import (
     HOUSINGS,
@@ -273,7 +274,7 @@ class CandidatesBench(Bench):
         lines = self._gives_up()
         chosen = project.chosen
         more = tr("; and {0} more").format(len(lines) - 3) if len(lines) > 3 else ""
-        self.given.setToolTip("\n".join(lines))
+        self.given.setToolTip(plain_tip("\n".join(lines)))
         self.given.setText(
             tr("What {0} gives up: {1}").format(chosen.name, "; ".join(lines[:3])) + more if chosen is not None and lines
             else ""

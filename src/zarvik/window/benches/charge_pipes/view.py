@@ -30,6 +30,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.theme.palette import tint
 
 COOLER_FIELDS = (
@@ -60,7 +61,7 @@ class PipesBench(Bench):
         menu = QMenu(self.add)
         for kind in KINDS.values():
             action = menu.addAction(tr(kind.title), partial(self._add, kind.key))
-            action.setToolTip(tr(kind.help))
+            action.setToolTip(plain_tip(tr(kind.help)))
         self.add.setMenu(menu)
         self.up = QPushButton(tr("Up"))
         self.up.setToolTip(tr("Against the flow (Alt+Up)"))

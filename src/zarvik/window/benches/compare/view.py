@@ -174,8 +174,11 @@ class Table(QWidget):
             painter.setPen(QColor(p.soft))
             painter.drawText(QPointF(0, self._placed[at].top - 12), title)
             at += len(rows)
+        seen = event.rect()
         for placed in self._placed:
-            self._row(painter, placed, column)
+            # A long table is looked at through a window: the rest of it need not be drawn.
+            if placed.top <= seen.bottom() and placed.top + placed.tall >= seen.top():
+                self._row(painter, placed, column)
         if self.hasFocus():
             painter.setPen(QPen(QColor(p.accent), 2))
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))

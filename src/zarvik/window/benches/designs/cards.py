@@ -11,6 +11,7 @@ from zarvik.window.benches.designs.presenter import Card
 from zarvik.window.parts.figure_rows import draw_mark
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
+from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.wrapping import fitting, width, wrapped
 from zarvik.window.run.profile import lay_out
 from zarvik.window.theme.palette import charge_colour, current, gas_colour
@@ -40,7 +41,7 @@ class DesignCard(QWidget):
         state = tr(STATE_WORDS[card.state]) if card.state else tr("not judged yet")
         self.setAccessibleName(f"{card.mark}: {card.name}, {state}" + (tr(", chosen") if card.chosen else ""))
         self.setAccessibleDescription(", ".join(f"{a} {b}" for a, b in card.rows) + f". {card.bound}")
-        self.setToolTip(card.bound)
+        self.setToolTip(plain_tip(card.bound))
         self.update()
 
     @guarded

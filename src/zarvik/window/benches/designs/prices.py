@@ -21,6 +21,7 @@ from zarvik.window.benches.designs import presenter as show
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
+from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.window.parts.side import side_column
 
@@ -80,7 +81,7 @@ class PricesPage(QWidget):
         lines = {key: line for key, line in catalogue().items() if line.per != "power"}
         for row, (key, line) in enumerate(lines.items(), 1):
             label = Paragraph(tr(line.title))
-            label.setToolTip(tr("per {0}; {1}").format(tr(line.per), tr(WORKS[line.rate.work])))
+            label.setToolTip(plain_tip(tr("per {0}; {1}").format(tr(line.per), tr(WORKS[line.rate.work]))))
             self.titles[key] = label
             grid.addWidget(label, row, 0)
             # What a larger size costs more has no work of its own.

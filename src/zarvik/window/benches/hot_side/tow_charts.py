@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise
 
+import numpy as np
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
@@ -89,22 +89,22 @@ class HeatChart(Chart):
     def _room(self, wanted: QRectF, taken: Sequence[QRectF]) -> QRectF:
         """The place nearest to the `wanted` one, up or down, that no other name and no curve has, as far as there is one."""
         r = self.plot()
-
-        def crossed(place: QRectF) -> int:
-            return sum(self._passes(c, place) for c in self.curves)
+        spots = np.concatenate([self._spots(c) for c in self.curves]) if self.curves else np.empty((0, 2))
+        across = spots[(spots[:, 0] >= wanted.left()) & (spots[:, 0] <= wanted.right())]
 
         def cost(place: QRectF) -> float:
-            return 1e4 * sum(place.intersects(t) for t in taken) + 1e3 * crossed(place) + abs(place.top() - wanted.top())
+            y = across[:, 1]
+            crossed = np.count_nonzero((y >= place.top() + 1.0) & (y <= place.bottom() - 1.0))
+            return 1e4 * sum(place.intersects(t) for t in taken) + 1e3 * min(int(crossed), 9) + abs(place.top() - wanted.top())
 
         tops = [r.top() + 1.0 + n for n in range(0, max(int(r.height() - wanted.height() - 2), 1), 2)]
         return min((QRectF(wanted.left(), top, wanted.width(), wanted.height()) for top in tops), key=cost)
 
-    def _passes(self, curve: Curve, place: QRectF) -> bool:
-        """Does a curve go through a place, with two pixels to spare?"""
+    def _spots(self, curve: Curve) -> np.ndarray:
+        """Places that a curve goes through, (n, 2) in px, as close as the letters of a name are tall."""
         ends = [self.at(x, y) for x, y in zip(curve.xs, curve.ys, strict=True) if math.isfinite(y)]
-        for one, two in pairwise(ends):
-            for n in range(17):
-                spot = one + (two - one) * (n / 16)
-                if place.left() <= spot.x() <= place.right() and place.top() + 1.0 <= spot.y() <= place.bottom() - 1.0:
-                    return True
-        return False
+        found = np.array([(e.x(), e.y()) for e in ends]).reshape(-1, 2)
+        if len(found) < 2:
+            return found
+        parts = np.linspace(0.0, 1.0, 17)[:, None, None]
+        return (found[:-1] + parts * (found[1:] - found[:-1])).reshape(-1, 2)

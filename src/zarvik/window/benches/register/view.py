@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.core.register import rows as r
+from zarvik.formats import writing
 from zarvik.project.language import told, tr
 from zarvik.project.plain import opening
 from zarvik.project.register import TEMPLATES, register
@@ -355,7 +356,7 @@ class RegisterBench(Bench):
 def _written(path: str, text: str) -> str:
     """Write a text; returns a sentence when it cannot be written, else nothing."""
     try:
-        Path(path).write_text(text, "utf-8")
-    except OSError:
-        return tr("“{0}” cannot be written: is the folder there, and may you write to it?").format(path)
+        writing.write_text(text, Path(path))
+    except writing.FileError as error:
+        return str(error)
     return ""

@@ -14,7 +14,7 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 
 from zarvik.window.benches.space.bodies import FIRED, Body, colours
 from zarvik.window.benches.space.eye import Eye
-from zarvik.window.theme.palette import Palette, between, current
+from zarvik.window.theme.palette import Palette, between
 
 DISTANCE = 20.0  # m from which a parallel view looks
 
@@ -136,10 +136,9 @@ class Scene:
             mapper.SetInputData(normals.GetOutput())
             self.actors[key] = (body, actor, mapper)
 
-    def picture(self, eye: Eye, wide: int, tall: int, *, chosen: str, run: str, cut: float | None, fine: bool, fired: int) -> QImage:
+    def picture(self, eye: Eye, wide: int, tall: int, palette: Palette, *, chosen: str, run: str, cut: float | None, fine: bool, fired: int) -> QImage:
         """The bodies as seen by `eye`, `wide` by `tall` px; the `chosen` piece in the colour of what is chosen, all else
         but its `run` paler; `cut`: m towards who looks from where everything is cut away; `fine`: smooth edges."""
-        palette = current()
         ground = QColor(palette.raised if palette.name == "light" else palette.ground)
         self.renderer.SetBackground(ground.redF(), ground.greenF(), ground.blueF())
         shades = colours(max(fired, 1))
@@ -189,9 +188,8 @@ class Scene:
         self.window.Finalize()
 
 
-def plain(bodies: list[Body], eye: Eye, wide: int, tall: int, painter: QPainter, *, chosen: str, fired: int) -> None:
+def plain(bodies: list[Body], eye: Eye, wide: int, tall: int, painter: QPainter, palette: Palette, *, chosen: str, fired: int) -> None:
     """The bodies as flat triangles where nothing else can draw: far ones first, shaded by how they face."""
-    palette = current()
     painter.fillRect(0, 0, wide, tall, QColor(palette.raised if palette.name == "light" else palette.ground))
     shades = colours(max(fired, 1))
     every: list[tuple[float, QColor, np.ndarray]] = []

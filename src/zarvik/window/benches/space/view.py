@@ -23,7 +23,7 @@ from zarvik.core.shape.space import PRIMARY
 from zarvik.project import edits
 from zarvik.project.document import Project
 from zarvik.project.language import reason, tr
-from zarvik.project.manifold import closed_with, closings, fitted_run, without_primaries
+from zarvik.project.manifold import closed_with, closings, without_primaries
 from zarvik.project.parts.space import PRIMARY_KINDS
 from zarvik.project.piece_edits import insert_piece, move_piece, remove_piece, run_of
 from zarvik.project.places import get, split_place
@@ -36,9 +36,10 @@ from zarvik.window.benches.space.view3d import VIEW_TITLES, SpaceView
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
 from zarvik.window.parts.tabs import page_tabs
-from zarvik.workspace.inquiry import PRIMARIES, primaries_of
+from zarvik.workspace.inquiry import FIT, PRIMARIES, fit_of, primaries_of
 from zarvik.workspace.questions import CANCELLED, DONE, FAILED, Reply
 
 PIECES, PLACES, HEAD, MAKING = "pieces", "places", "head", "making"
@@ -150,7 +151,7 @@ class SpaceBench(Bench):
         self.views: dict[str, QPushButton] = {}
         for number, (key, title) in enumerate(VIEW_TITLES.items(), 1):
             button = QPushButton(tr(title))
-            button.setToolTip(tr("Key {0}, in the picture").format(number))
+            button.setToolTip(plain_tip(tr("Key {0}, in the picture").format(number)))
             button.clicked.connect(partial(self.view.look, key))
             bar.addWidget(button)
             self.views[key] = button
@@ -254,6 +255,10 @@ class SpaceBench(Bench):
         for key, title in VIEW_TITLES.items():
             yield tr("Look at the engine: {0}").format(tr(title).lower()), partial(self.view.look, key)
         yield tr("Make the chosen run meet its end"), self._fit_run
+
+    def settle(self) -> None:
+        """The picture, finely drawn."""
+        self.view.settle()
 
     def opens(self, place: str) -> bool:
         """Places and primaries."""
@@ -400,13 +405,15 @@ class SpaceBench(Bench):
             menu.addAction(words, partial(self._close, key, closing))
 
     def _fit_run(self) -> None:
-        key = self._line_key()
-        try:
-            changed, _ = fitted_run(self.desk.project, key)
-        except (EntryError, ValueError) as error:
-            self.desk.notice.emit(reason(error) if isinstance(error, ValueError) else str(error))
+        self.desk.ask(fit_of(self.desk.project, self._line_key()))
+
+    def _fitted(self, reply: Reply) -> None:
+        """A run came back that meets its end, or as near as it goes."""
+        before, key = reply.question.of
+        if before is not self.desk.project:
+            self.desk.notice.emit(tr("The design is another one by now: ask once more"))
             return
-        self.desk.change(tr("Make a run meet its end"), changed)
+        self.desk.change(tr("Make a run meet its end"), reply.value)
         line = self.view.layout_.line(key) if self.view.layout_ is not None else None
         if line is None or off(line) > 1.0:
             self.desk.notice.emit(tr("With these pieces it does not close: it needs one bend or straight more that may change"))
@@ -434,6 +441,8 @@ class SpaceBench(Bench):
         self.equal.setEnabled(not busy and pieced(self.desk.project))
 
     def _hear(self, reply: Reply) -> None:
+        if reply.key == FIT and reply.state == DONE:
+            self._fitted(reply)
         if reply.key != PRIMARIES or self._asked is None or reply.state not in (DONE, FAILED, CANCELLED):
             return
         asked, self._asked = self._asked, None

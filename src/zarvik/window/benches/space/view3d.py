@@ -30,7 +30,7 @@ from zarvik.project.units import EntryError, Quantity
 from zarvik.window.benches.space import presenter as show
 from zarvik.window.benches.space.bodies import Body, bodies_of, colours
 from zarvik.window.benches.space.eye import STEP, VIEWS, Eye
-from zarvik.window.benches.space.scene import Scene, can_render, plain
+from zarvik.window.benches.space.renderer import Renderer, View
 from zarvik.window.desk import Desk
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import draw_state
@@ -64,8 +64,10 @@ class SpaceView(QWidget):
         self.layout_: Layout | None = None
         self.bodies: list[Body] = []
         self.cut: float | None = None
-        self._scene: Scene | None = None
-        self._plain: bool | None = None
+        self.renderer = Renderer()
+        self.renderer.drawn.connect(self._drawn)
+        self._plain = False
+        self._asked: View | None = None  # what was asked for last, None when it is old
         self._image: QImage | None = None
         self._fine = False
         self._fitted = False
@@ -77,7 +79,7 @@ class SpaceView(QWidget):
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST)
         self._rest.timeout.connect(self._draw_finely)
-        self.destroyed.connect(self._let_go)
+        desk.session.closing.append(self.renderer.close)
 
     # What is shown
 
@@ -88,8 +90,6 @@ class SpaceView(QWidget):
         if space is not self.space and space != self.space:
             self.space, self.layout_ = space, laid(project)
             self.bodies = bodies_of(space, self.layout_)
-            if self._scene is not None:
-                self._scene.take(self.bodies)
         if not self._fitted and self.isVisible():
             self.see_all()
         self._changed()
@@ -128,7 +128,7 @@ class SpaceView(QWidget):
                 self.cut = float((part.at(0.5).origin - self.eye.centre) @ self.eye.axes[2])
         self._changed()
 
-    def refresh_colours(self) -> None:
+    def stale(self) -> None:
         """Draw anew in the colours of the theme."""
         self._changed()
 
@@ -141,52 +141,69 @@ class SpaceView(QWidget):
         return line, next(p for p in line.placed if p.segment.id == self.desk.piece)
 
     def _changed(self) -> None:
-        self._image = None
+        self._rest.stop()
         self._fine = False
+        self._asked = None
         self.update()
 
     def _draw_finely(self) -> None:
         self._fine = True
-        self._image = None
+        self._asked = None
         self.update()
-
-    def _let_go(self) -> None:
-        self._scene = None
 
     # Painting
 
-    def render_image(self) -> QImage:
-        """The bodies without words, in px of the screen."""
+    def _view(self) -> View:
+        """What is to be drawn now, in px of the screen."""
         ratio = self.devicePixelRatioF()
-        wide, tall = max(int(self.width() * ratio), 8), max(int(self.height() * ratio), 8)
-        eye = Eye(self.eye.turn, self.eye.tip, self.eye.centre, self.eye.scale / ratio)
-        fired = self.space.head.cylinders if self.space is not None else 1
-        if self._plain is None:
-            self._plain = not can_render()
-        if not self._plain:
-            if self._scene is None:
-                self._scene = Scene()
-                self._scene.take(self.bodies)
-            line, _ = self._chosen()
-            image = self._scene.picture(eye, wide, tall, chosen=self.desk.piece or "", run=line.key if line else "",
-                                        cut=self.cut, fine=self._fine, fired=fired)  # fmt: skip
-        else:
-            image = QImage(wide, tall, QImage.Format.Format_RGB32)
-            painter = QPainter(image)
-            plain(self.bodies, eye, wide, tall, painter, chosen=self.desk.piece or "", fired=fired)
-            painter.end()
-        image.setDevicePixelRatio(ratio)
-        return image
+        line, _ = self._chosen()
+        return View(
+            self.bodies, Eye(self.eye.turn, self.eye.tip, self.eye.centre, self.eye.scale / ratio),
+            max(int(self.width() * ratio), 8), max(int(self.height() * ratio), 8), current(),
+            chosen=self.desk.piece or "", run=line.key if line else "", cut=self.cut, fine=self._fine,
+            fired=self.space.head.cylinders if self.space is not None else 1, ratio=ratio, flat=self._plain,
+        )  # fmt: skip
+
+    def _ask(self) -> None:
+        self._asked = self._view()
+        self.renderer.ask(self._asked)
+
+    def render_image(self) -> QImage:
+        """The bodies without words as they are now, in px of the screen; waits for them."""
+        self._ask()
+        found = self.renderer.wait()
+        return found if found is not None else QImage()
+
+    def settle(self) -> None:
+        """Have the picture of this moment, finely drawn: for paper, and where a picture is taken of the window."""
+        self._rest.stop()
+        self._fine = True
+        self._image = self.render_image()
+        self.update()
+
+    def _drawn(self, view: View, image: QImage) -> None:
+        """A picture came; one that is late is shown while the next is drawn."""
+        self._image = image
+        if view is self._asked and not view.fine:
+            self._rest.start()
+        self.update()
 
     @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
         """The bodies, and words and handles over them."""
         painter = QPainter(self)
-        if self._image is None or self._image.size() != self.size() * self.devicePixelRatioF():
-            self._image = self.render_image()
-            if not self._fine:
-                self._rest.start()
-        painter.drawImage(0, 0, self._image)
+        if self._asked is None:
+            self._ask()
+        p = current()
+        painter.fillRect(self.rect(), QColor(p.raised if p.name == "light" else p.ground))
+        if self._image is None:
+            painter.setPen(QColor(p.soft))
+            painter.setFont(font(14))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("The picture is being made"))
+            painter.end()
+            return
+        elif not self._image.isNull():
+            painter.drawImage(0, 0, self._image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.layout_ is not None and self.space is not None:
             self._numbers(painter, self.space, self.layout_)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from itertools import pairwise
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF
 
@@ -20,18 +21,28 @@ from zarvik.window.parts.chart import Axis, Chart
 from zarvik.window.parts.marks import state_colour
 from zarvik.window.theme.palette import between, colour, current
 from zarvik.window.theme.style import font
+from zarvik.workspace.questions import DONE, Reply
 
 
 class MapChart(Chart):
-    """Corrected flow across, pressure ratio up, efficiency as islands; the full-load line."""
+    """Corrected flow across, pressure ratio up, efficiency as islands; the full-load line. `at_once`: the islands of a
+    new map are worked out where they are asked for, for paper; else in the background."""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, desk: Desk, *, at_once: bool = False) -> None:
         super().__init__()
         self.desk = desk
+        self._at_once = at_once
+        if not at_once:
+            desk.told.connect(self._hear)
         self.picture: presenter.MapPicture | None = None
+        self._of = ""  # id of the turbo whose map is drawn
         self._hits: list[tuple[QRectF, str]] = []
         self.setMouseTracking(True)
         self.setAccessibleName(tr("Compressor map with the full-load line"))
+
+    def _hear(self, reply: Reply) -> None:
+        if reply.key == presenter.MAPPED and reply.state == DONE and self.isVisible():
+            self.refresh()
 
     def refresh(self) -> None:
         """Take the map of the newest answer; the background stays while the map does."""
@@ -44,7 +55,17 @@ class MapChart(Chart):
             self._take_blower(answer, answer.system.blower)
             return
         chart = answer.system.turbo.chart
-        picture = presenter.picture(chart)
+        if self._at_once:
+            picture = presenter.picture(chart)
+        else:
+            picture = self.desk.ask(presenter.mapped(chart)).value
+            if picture is None:
+                # While a hand drags a wheel the islands follow it; another turbo's never stand for this one.
+                if self._of != answer.system.turbo.id:
+                    self.picture = None
+                    self.stale()
+                return
+        self._of = answer.system.turbo.id
         factor, symbol = presenter.flow_unit(self.desk.project.shown_units)
         x = Axis(
             0.0,
@@ -91,7 +112,8 @@ class MapChart(Chart):
         return self.at(flow / self._factor, point.turbo.ratio)
 
     def _poly(self, points: object) -> QPolygonF:
-        return QPolygonF([self.at(m / self._factor, r) for m, r in points])  # type: ignore[attr-defined]
+        xs, ys = np.asarray(points, float).reshape(-1, 2).T
+        return self.line((xs / self._factor).tolist(), ys.tolist())
 
     def paint_back(self, painter: QPainter) -> None:
         """Islands, speed lines, surge and choke."""

@@ -19,7 +19,9 @@ from zarvik.core.engine.blower import Blower, blown
 from zarvik.core.search import Find
 from zarvik.project.units import KINDS, show, unit_of
 from zarvik.window.parts.figure_rows import Row
+from zarvik.workspace.questions import Question, Watch
 
+MAPPED = "mapped"
 LEVELS = (0.55, 0.60, 0.64, 0.68, 0.71, 0.74, 0.76, 0.78, 0.80)
 
 
@@ -72,6 +74,16 @@ def picture(chart: CompressorMap) -> MapPicture:
         np.column_stack([flow[:, -1], ratio[:, -1]]), float(flow.max()), float(ratio.max()),
         (float(flow[at]), float(ratio[at]), float(efficiency[at])),
     )  # fmt: skip
+
+
+def mapped(chart: CompressorMap) -> Question:
+    """The map as curves: a fifth of a second for one that was not seen yet."""
+
+    def work(watch: Watch) -> MapPicture:
+        watch(0.0)
+        return picture(chart)
+
+    return Question(MAPPED, chart, work)
 
 
 SHARES = (0.25, 0.4, 0.55, 0.7, 0.85, 1.0)  # of a blower's maximum speed that have a line

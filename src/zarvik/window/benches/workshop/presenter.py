@@ -10,15 +10,13 @@ from zarvik.core.fabrication.drawing import Drawing
 from zarvik.core.fabrication.nesting import Nested
 from zarvik.formats import bench_lists
 from zarvik.formats.drawings import pages_of
-from zarvik.project.bench_sheets import flanges, templates
-from zarvik.project.cut_list import CutList, cut_list, tacking, tube_words
+from zarvik.project.cut_list import CutList, tacking, tube_words
 from zarvik.project.document import Project
 from zarvik.project.edits import whole
 from zarvik.project.language import told, tr
 from zarvik.project.parts.space import METALS, Stock
 from zarvik.project.plain import visible
 from zarvik.project.sentences import render
-from zarvik.project.space import all_runs
 
 STOCK_FIELDS = {
     "tube": ("kind", "tube", "wall", "material", "long", "count", "price", "note"),
@@ -48,11 +46,6 @@ class Strip:
     left: float
     bought: bool
     title: str = ""
-
-
-def found_of(project: Project) -> CutList:
-    """The cut list of everything that has pieces."""
-    return cut_list(project, all_runs(project))
 
 
 def blocks(project: Project, found: CutList) -> list[Block]:
@@ -100,17 +93,19 @@ def _lengths(nested: Nested, number: int) -> tuple[float, ...]:
     return nested.bars[number].lengths
 
 
-def new_stock(project: Project, kind: str) -> tuple[Project, str]:
-    """The document with a new line of stock, of the tube that the first run of that kind needs; its key too."""
+def new_stock(project: Project, kind: str, found: CutList | None) -> tuple[Project, str]:
+    """The document with a new line of stock, of the tube that the first run of that kind in the cut list needs, where
+    that is known; its key too."""
     taken = {s.id for s in project.stock}
     key = next(f"stock{n}" for n in itertools.count(1) if f"stock{n}" not in taken)
     fields: dict[str, str] = {"id": key, "kind": kind}
-    found = found_of(project)
-    sizes = list(found.nested) if kind == "tube" else [tube for tube, _ in found.bends]
+    bends = found.bends if found is not None else {}
+    tubes = found.nested if found is not None else {}
+    sizes = list(tubes) if kind == "tube" else [tube for tube, _ in bends]
     if sizes:
         fields |= {"tube": f"{1e3 * sizes[0].outside:.4g} mm", "wall": f"{1e3 * sizes[0].wall:.3g} mm", "material": sizes[0].material}
-    if kind != "tube" and found.bends:
-        fields["radius"] = f"{1e3 * next(iter(found.bends))[1]:.4g} mm"
+    if kind != "tube" and bends:
+        fields["radius"] = f"{1e3 * next(iter(bends))[1]:.4g} mm"
     if kind == "ring":
         fields |= {"angle": "45 °"}
     line = Stock.model_validate(fields)
@@ -132,13 +127,6 @@ def stock_words(line: Stock) -> str:
     metal = tr(dict(METALS)[line.material]) if line.material else tr("material not known")
     text = told("{0}, {1}", text, metal)
     return f"{text} ({line.note})" if line.note else text
-
-
-def sheets(project: Project) -> tuple[list[Drawing], list[str]]:
-    """Every drawing of the build, flanges first, and what cannot be drawn."""
-    one, faults = flanges(project)
-    two, more = templates(project)
-    return [*one, *two], [*faults, *more]
 
 
 def size_words(project: Project, drawing: Drawing, say) -> str:  # type: ignore[no-untyped-def]

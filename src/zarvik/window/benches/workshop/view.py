@@ -21,21 +21,26 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zarvik.formats import bench_files, bench_lists, project_file, stl
+from zarvik.core.fabrication.drawing import Drawing
+from zarvik.formats import bench_files
+from zarvik.project.cut_list import CutList
 from zarvik.project.document import Project
-from zarvik.project.language import reason, told, tr
-from zarvik.project.plain import visible
+from zarvik.project.language import told, tr
+from zarvik.project.plain import opening, visible
 from zarvik.project.sentences import render
-from zarvik.project.space import all_runs
 from zarvik.project.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.workshop import presenter as show
 from zarvik.window.benches.workshop.pictures import Bars, Paper
 from zarvik.window.desk import Desk
+from zarvik.window.parts.asking import may_write
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
 from zarvik.window.parts.tabs import paged
+from zarvik.workspace.inquiry import CUTS, FILES, SHEETS, cuts_of, files_of, sheets_of
+from zarvik.workspace.questions import DONE, FAILED, Reply
 
 LIST, STOCK, DRAWINGS = "list", "stock", "drawings"
 PAGES = {LIST: "Cut list", STOCK: "Stock", DRAWINGS: "Drawings"}
@@ -57,15 +62,18 @@ class WorkshopBench(Bench):
             ("bends", "Bend tables as CSV", "Length, rotation, angle and radius of every run, for a tube bender"),
             ("bodies", "Bodies as STL", "Every tube where it stands"),
         ):
-            menu.addAction(tr(words), partial(self.save, what)).setToolTip(tr(tip))
+            menu.addAction(tr(words), partial(self.save, what)).setToolTip(plain_tip(tr(tip)))
         self.saving.setMenu(menu)
         head.addWidget(self.saving)
         self._widgets = {LIST: self._list(), STOCK: self._stock(), DRAWINGS: self._drawings()}
         for widget in self._widgets.values():
             self.stack.addWidget(widget)
-        self._of: Project | None = None
-        self._drawn: Project | None = None
+        self.found: CutList | None = None
+        self._shown: dict[str, Reply] = {}
+        self.sheets: list[Drawing] = []
+        self._faults: list[str] = []
         self._line = ""
+        desk.told.connect(self._hear)
         self.show_page(LIST)
 
     def _list(self) -> QWidget:
@@ -158,22 +166,40 @@ class WorkshopBench(Bench):
 
     def refresh_document(self) -> None:
         """The page that is shown follows the document."""
-        project = self.desk.project
         shown = self.stack.currentWidget()
-        if shown is self._widgets[LIST] and self._of is not project:
-            self._of = project
-            self._fill_list(project)
+        if shown is self._widgets[LIST]:
+            self._take(self.desk.ask(cuts_of(self.desk.project)))
         elif shown is self._widgets[STOCK]:
-            self._fill_stock(project)
-        elif shown is self._widgets[DRAWINGS] and self._drawn is not project:
-            self._drawn = project
-            self._fill_drawings(project)
+            self._fill_stock(self.desk.project)
+        elif shown is self._widgets[DRAWINGS]:
+            self._take(self.desk.ask(sheets_of(self.desk.project)))
+
+    def _hear(self, reply: Reply) -> None:
+        if reply.key in (CUTS, SHEETS) and self.isVisible() and reply.question.of is self.desk.project:
+            self._take(reply)
+        elif reply.key.startswith(FILES) and reply.state == DONE:
+            names = [path.name for path in reply.value]
+            self.desk.notice.emit(told("wrote {0}", ", ".join(names[:3]) + (" …" if len(names) > 3 else "")))
+
+    def _take(self, reply: Reply) -> None:
+        """Show what was found out, unless it is shown already."""
+        if reply.state == FAILED:
+            self.text.setPlainText(opening(reply.fault))
+        if reply.state != DONE or reply is self._shown.get(reply.key):
+            return
+        self._shown[reply.key] = reply
+        if reply.key == CUTS:
+            self.found = reply.value
+            self._fill_list(self.desk.project, reply.value)
+        else:
+            self.sheets, faults = reply.value
+            self._faults = [visible(f) for f in faults]
+            self._fill_drawings(self.desk.project)
 
     def refresh_result(self) -> None:
         """Nothing here waits for the flow."""
 
-    def _fill_list(self, project: Project) -> None:
-        found = show.found_of(project)
+    def _fill_list(self, project: Project, found: CutList) -> None:
         words = []
         for block in show.blocks(project, found):
             if block.title:
@@ -221,7 +247,7 @@ class WorkshopBench(Bench):
     def add(self, kind: str) -> None:
         """A new line of stock."""
         try:
-            changed, key = show.new_stock(self.desk.project, kind)
+            changed, key = show.new_stock(self.desk.project, kind, self.found)
         except (EntryError, ValueError) as error:
             self.desk.notice.emit(str(error))
             return
@@ -235,14 +261,12 @@ class WorkshopBench(Bench):
             self.desk.change(tr("Remove from the stock"), show.without_stock(self.desk.project, self.desk.project.stock[row].id))
 
     def _fill_drawings(self, project: Project) -> None:
-        self.sheets, faults = show.sheets(project)
         row = max(self.drawings.currentRow(), 0)
         self.drawings.blockSignals(True)
         self.drawings.clear()
         self.drawings.addItems([visible(render(d.title, project.shown_units)) for d in self.sheets])
         self.drawings.setCurrentRow(min(row, len(self.sheets) - 1))
         self.drawings.blockSignals(False)
-        self._faults = [visible(f) for f in faults]
         self._show_drawing(self.drawings.currentRow())
 
     def _show_drawing(self, row: int) -> None:
@@ -271,29 +295,11 @@ class WorkshopBench(Bench):
             path, _ = QFileDialog.getSaveFileName(self, tr("Save"), kinds[what][0], kinds[what][1])
         if not path:
             return
-        try:
-            written = self._write(what, Path(path))
-        except (ValueError, OSError, project_file.FileError) as error:
-            self.desk.notice.emit(reason(error) if isinstance(error, ValueError) else str(error))
+        goal = Path(path)
+        # Asked before: what is written then has the names that were asked about.
+        if what == "drawings" and not may_write(self, bench_files.names(self.sheets, goal), goal):
             return
-        self.desk.notice.emit(told("wrote {0}", ", ".join(p.name for p in written[:3]) + (" …" if len(written) > 3 else "")))
-
-    def _write(self, what: str, goal: Path) -> list[Path]:
-        project = self.desk.project
-        if what == "bodies":
-            project_file.write_bytes(stl.stl(bench_files.bodies(project, all_runs(project))), goal)
-            return [goal]
-        if what in ("cutlist", "bends"):
-            found = show.found_of(project)
-            text = bench_lists.bends(found) if what == "bends" else bench_lists.cuts(found, project)
-            project_file.write_text(text, goal)
-            return [goal]
-        drawings, _ = show.sheets(project)
-        written = []
-        for path, data in bench_files.files(drawings, goal, project.name, project.shown_units):
-            project_file.write_bytes(data, path)
-            written.append(path)
-        return written
+        self.desk.ask(files_of(self.desk.project, what, goal))
 
     def places(self) -> Iterator[str]:
         """Entries of the saw and of every line of stock."""

@@ -1,0 +1,31 @@
+"""Questions that stand in the way until they are answered, in plain text."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from pathlib import Path
+
+from PySide6.QtWidgets import QMessageBox, QWidget
+
+from zarvik.project.language import told, tr
+from zarvik.project.plain import visible
+from zarvik.window.parts.plain_tips import plain_tip
+
+NAMED = 4  # files that are named in a question
+
+
+def ask(parent: QWidget, title: str, text: str, buttons: QMessageBox.StandardButton) -> QMessageBox.StandardButton:
+    """A question: a name in it is a name, never markup. Returns the button that was pressed."""
+    return QMessageBox.question(parent, title, plain_tip(text), buttons)
+
+
+def may_write(parent: QWidget, files: Iterable[Path], chosen: Path) -> bool:
+    """May `files` be written? The dialog has asked about the one that was `chosen`; the others that are there are
+    asked about here."""
+    there = [path for path in files if path != chosen and path.exists()]
+    if not there:
+        return True
+    names = ", ".join(visible(path.name) for path in there[:NAMED]) + (" …" if len(there) > NAMED else "")
+    text = told("{0} files of this set are there already: {1}. Write over them?", len(there), names)
+    yes, no = QMessageBox.StandardButton.Yes, QMessageBox.StandardButton.No
+    return ask(parent, tr("There are such files"), text, yes | no) == yes

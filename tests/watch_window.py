@@ -1,0 +1,74 @@
+"""What holds the window's thread, and for how long: every bench and page of a demo opened, edited, undone.
+
+Run by hand: `.venv/bin/python tests/watch_window.py [demo]`. A line for each stretch of more than a frame that the event
+loop was not reached, in processor time, with the function that held it. Nothing is asserted: a slow machine is no fault.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+sys.path.insert(0, str(Path(__file__).parent / "window"))
+
+from PySide6.QtTest import QTest
+from watchdog import watched
+
+from zarvik.formats import shelf
+from zarvik.window.app import application, make_window, settle
+from zarvik.window.benches import BENCHES
+from zarvik.window.frame.main_window import MainWindow
+
+PATIENCE = 15.0  # s
+
+
+def act(window: MainWindow, label: str, doing: Callable[[], object]) -> None:
+    """Do something, wait until all that follows from it is there, tell what held the thread."""
+    with watched() as dog:
+        doing()
+        end = time.monotonic() + PATIENCE
+        while time.monotonic() < end:
+            QTest.qWait(30)
+            if window.session.questions.idle(0.0):
+                break
+        QTest.qWait(60)
+    for held in dog.held:
+        way = " > ".join(step.partition(":")[2] for step in held.way[-4:])
+        print(f"{label:26} {1e3 * held.seconds:6.0f} ms  {held.where}   [{way}]", flush=True)
+
+
+def run(demo: str) -> None:
+    """Every bench, every page, an edit and its undo on each, and what the window does itself."""
+    application()
+    window = make_window(shelf.demo(demo), None, "light")
+    window.resize(1280, 800)
+    window.show()
+    settle(window)
+    for entry in BENCHES:
+        act(window, f"open {entry.key}", lambda key=entry.key: window.show_bench(key))
+        bench = window.benches[entry.key]
+        for page in getattr(bench, "pages", {}):
+            act(window, f"  {page}", lambda bench=bench, page=page: bench.show_page(page))
+    for entry in BENCHES:
+        act(window, f"again {entry.key}", lambda key=entry.key: window.show_bench(key))
+        boost = window.session.project.brief.target_boost
+        act(window, "  an edit", lambda v=boost: window.desk.edit("brief.target_boost", v.with_si(1.01 * v.si)))
+        act(window, "  its undo", window.undo)
+    act(window, "find", window.find_action.trigger)
+    act(window, "  closed", window.finder.leave)
+    act(window, "theme", window.turn_theme)
+    act(window, "page as PDF", lambda: window.write_page(str(Path(tempfile.mkdtemp()) / "page.pdf")))
+    act(window, "variant", window.keep_variant)
+    act(window, "save", lambda: window.save_as(str(Path(tempfile.mkdtemp()) / "kept.zarvik.json")))
+    act(window, "first page", window.show_start)
+    act(window, "another demo", lambda: window.open_demo("moth" if demo != "moth" else "tarn"))
+    window.session.close()
+
+
+if __name__ == "__main__":
+    run(sys.argv[1] if len(sys.argv) > 1 else "tarn")
