@@ -169,7 +169,7 @@ def verdicts(found: Answer, project: Project) -> None:
 
 
 def parts_needed(found: Answer, project: Project) -> None:
-    """What the design needs of oil and fuel, in sizes that are sold."""
+    """What the design needs in sizes that are sold."""
     wanted = needs(found.case)
     if wanted:
         _out(tr("This design needs:"))

@@ -11,9 +11,11 @@ from zarvik.core import working
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import System
+from zarvik.core.answer import Answer
 from zarvik.core.checks import Change
 from zarvik.core.compiled import share_compiled, to_be_compiled
 from zarvik.core.fabrication.drawing import Drawing
+from zarvik.core.needs import Need, needs
 from zarvik.core.register.costs import Hole, hole_costs
 from zarvik.core.search import Find, search
 from zarvik.core.weighing import (
@@ -65,7 +67,7 @@ PRIMARIES = "primaries"
 SCHOOLS, CONTROL, AROUND, TOWED = "schools", "control", "around", "towed"
 HOLES, MATERIALS = "holes", "materials"
 CURE, CUTS, SHEETS, FILES = "cure", "cuts", "sheets", "files:"
-NAMED, FIT = "named", "fit"
+NAMED, FIT, NEEDED = "named", "fit", "needed"
 
 
 FIRST = "first design"
@@ -321,6 +323,16 @@ def fit_of(project: Project, run: str) -> Question:
             raise Unanswered(reason(error) if isinstance(error, ValueError) else str(error)) from None
 
     return Question(FIT, (project, run), work, lane="work", title="Making a run meet its end")
+
+
+def needed_of(answer: Answer) -> Question:
+    """What the design of an answer needs, in sizes that are sold."""
+
+    def work(watch: Watch) -> list[Need]:
+        watch(0.0)
+        return needs(answer.case)
+
+    return Question(NEEDED, answer, work, pause=0.3)
 
 
 def schools_of(project: Project) -> Question:

@@ -98,9 +98,9 @@ def _too_early(case: Case, actuator: Actuator) -> Held | None:
     return held if held is not None and held.boost > float(boost.at(speed)) + 0.15 * boost.full else None
 
 
-def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tuple[Change, ...]] | None:
-    """The spring that is sold which suits: without a solenoid the nearest to what is asked; with one the weakest that
-    reaches it with a tenth in hand."""
+def spring_that_suits(case: Case, actuator: Actuator, wanted: float) -> float | None:
+    """The spring that is sold (Pa, as springs are named here) which suits a `wanted` boost in Pa gauge: without a solenoid the nearest to
+    what is asked; with one the weakest that reaches it with a tenth in hand. None where none does, or nothing is solved."""
     solver, speed = case.solver, case.target.speed
     near = solver.full_load.near(speed)
     if near is None:
@@ -112,9 +112,15 @@ def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tu
     if not ideal > 0.0:
         return None
     if actuator.control == NONE:
-        chosen = min(SPRINGS, key=lambda s: abs(actuator.opens_at(s) - ideal))
-    else:
-        chosen = next((s for s in SPRINGS if actuator.opens_at(s) >= ideal), SPRINGS[-1])
+        return min(SPRINGS, key=lambda s: abs(actuator.opens_at(s) - ideal))
+    return next((s for s in SPRINGS if actuator.opens_at(s) >= ideal), SPRINGS[-1])
+
+
+def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tuple[Change, ...]] | None:
+    """The spring that suits, in words and as a step."""
+    chosen = spring_that_suits(case, actuator, wanted)
+    if chosen is None:
+        return None
     if actuator.said and abs(actuator.opens_at(chosen) - actuator.spring) < 2e3:
         return say("No spring that is sold comes nearer: a solenoid, or a screw on the rod, makes up the rest"), ()
     changes = (Change("gate.spring", chosen), Change("gate.full", chosen * actuator.full / actuator.spring))

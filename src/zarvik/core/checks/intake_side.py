@@ -87,7 +87,7 @@ def _throttle(case: Case) -> list[Verdict]:
     town = felt(system, throttle)
     first, second = THROTTLE_LOSS.state(share), PEDAL.state(town)
     # The next one that does for both: nobody buys the smallest that just will.
-    sold = _sold(case, throttle) if (first, second) != (HOLDS, HOLDS) else []
+    sold = throttles_sold(case, throttle) if (first, second) != (HOLDS, HOLDS) else []
     good = [c for c in sold if THROTTLE_LOSS.state(c[1]) == HOLDS and PEDAL.state(c[2]) == HOLDS]
     fits = min(good, key=lambda c: abs(c[0] - throttle.bore), default=None)
     wider = fits is not None and fits[0] > throttle.bore
@@ -109,7 +109,7 @@ def _throttle(case: Case) -> list[Verdict]:
     return found
 
 
-def _sold(case: Case, throttle: Throttle) -> list[tuple[float, float, float]]:
+def throttles_sold(case: Case, throttle: Throttle) -> list[tuple[float, float, float]]:
     """Bore m, share of the pressure that is lost, travel of the pedal: of every throttle that is sold."""
     system, point = case.system, case.hardest
     found = []

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zarvik.core.needs import GATE as NEEDS_GATE
 from zarvik.project.control import Control, steps
 from zarvik.project.hot_parts import Around
 from zarvik.project.language import reason, told, tr
@@ -33,6 +34,7 @@ from zarvik.window.benches.hot_side.sheet import write
 from zarvik.window.benches.hot_side.tow_charts import HeatChart
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.needed import Needed
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.side import halves, side_column
 from zarvik.window.parts.tabs import paged
@@ -82,6 +84,8 @@ class HotSideBench(Bench):
         column.addWidget(heading(tr("Hoses as they are on the car")))
         self.hose_form = Form(self.desk, show.HOSES, label_width=126, room=126)
         column.addWidget(self.hose_form)
+        self.needed = Needed(self.desk, NEEDS_GATE)
+        right.addWidget(self.needed)
         self.chart = BoostChart(self.desk)
         self.chart.setMinimumHeight(190)
         right.addWidget(self.chart, 1)
@@ -212,6 +216,7 @@ class HotSideBench(Bench):
         """The entries follow; what has to be solved is asked."""
         project = self.desk.project
         self.form.refresh()
+        self.needed.refresh()
         for place in show.GATE[1:]:
             self.form.show_row(place, show.asked(project, place))
         self.hose_form.refresh()

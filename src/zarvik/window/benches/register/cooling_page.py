@@ -7,6 +7,7 @@ import dataclasses
 from PySide6.QtWidgets import QVBoxLayout
 
 from zarvik.core.checks.lines import thirsty
+from zarvik.core.needs import COOLING
 from zarvik.core.water_heat import share_for_good
 from zarvik.project.language import tr
 from zarvik.project.units import unit_of
@@ -28,7 +29,7 @@ class CoolingPage(EntriesPage):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(
-            desk, tr("What comes of radiator and water"), ((tr("Radiator"), RADIATOR), (tr("Water of the turbo"), COOLANT)), JUDGED,
+            desk, COOLING, tr("What comes of radiator and water"), ((tr("Radiator"), RADIATOR), (tr("Water of the turbo"), COOLANT)), JUDGED,
             tr("Measure the core of the radiator (wide, high, thick), or say the water hoses of the turbo, and what comes of them stands here"),
             tr("A hot system is under pressure: no cap is opened before it is cold. Fans start by themselves."),
         )  # fmt: skip

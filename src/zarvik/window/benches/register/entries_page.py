@@ -15,6 +15,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import draw_state
+from zarvik.window.parts.needed import Needed
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.side import halves
 from zarvik.window.parts.wrapping import wrapped
@@ -80,11 +81,11 @@ class Judged(QWidget):
 
 
 class EntriesPage(QWidget):
-    """Forms of `groups` (title and places) on the left; on the right a picture (`picture`), the verdicts of some keys (`judged`), or what to
+    """Forms of `groups` (title and places) on the left; on the right what the design needs of this `page`, a picture (`picture`), the verdicts of some keys (`judged`), or what to
     say while there is none (`nothing`), further words, and a `caution`."""
 
     def __init__(
-        self, desk: Desk, said: str, groups: Sequence[tuple[str, Sequence[str]]], judged: Sequence[str], nothing: str, caution: str = ""
+        self, desk: Desk, page: str, said: str, groups: Sequence[tuple[str, Sequence[str]]], judged: Sequence[str], nothing: str, caution: str = ""
     ) -> None:
         super().__init__()
         self.desk, self._judged, self._nothing = desk, tuple(judged), nothing
@@ -95,6 +96,8 @@ class EntriesPage(QWidget):
             form = Form(desk, places, label_width=126, room=126)
             self.forms.append(form)
             column.addWidget(form)
+        self.needed = Needed(desk, page)
+        right.addWidget(self.needed)
         self.above(right)
         self.judged = Judged(desk, said)
         right.addWidget(self.judged)
@@ -117,6 +120,7 @@ class EntriesPage(QWidget):
         """Entries and verdicts follow."""
         for form in self.forms:
             form.refresh()
+        self.needed.refresh()
         answer = self.desk.answer
         found = [v for v in answer.verdicts if v.id in self._judged] if answer is not None else []
         self.judged.take(found)

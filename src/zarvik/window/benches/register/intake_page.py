@@ -13,6 +13,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.breathed import breath, throttle_of
 from zarvik.core.intake import butterfly
 from zarvik.core.intake.ports import RECTANGLE_CORNER, TITLES, Opening, Ports
+from zarvik.core.needs import INTAKE
 from zarvik.project.language import told, tr
 from zarvik.project.ringing import ringing
 from zarvik.project.sentences import figure, render
@@ -165,7 +166,7 @@ class IntakePage(EntriesPage):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(
-            desk, tr("What comes of meter, throttle and ports"),
+            desk, INTAKE, tr("What comes of meter, throttle and ports"),
             ((tr("Air meter"), METER), (tr("Openings to the valve"), PORTS), (tr("Inlet valves"), VALVES), (tr("Runners of the intake"), RUNNERS)),
             JUDGED, tr("Say a meter, two openings or the valves, and what comes of them stands here"),
             tr("A grinder in a port finds water: nobody sees how thick the wall behind is. Chips and dust stay out of the engine only if nothing lies open."),

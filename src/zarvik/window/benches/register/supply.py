@@ -2,15 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QVBoxLayout
-
-from zarvik.core.needs import needs
+from zarvik.core.needs import SUPPLY
 from zarvik.project.language import tr
-from zarvik.project.sentences import render
 from zarvik.window.benches.register.entries_page import EntriesPage
 from zarvik.window.desk import Desk
-from zarvik.window.parts.form import heading
-from zarvik.window.parts.plain_label import Paragraph
 
 OIL = (
     "lines.grade", "lines.bearings", "lines.oil", "lines.heat", "lines.restrictor", "lines.restrictor_long", "lines.drain", "lines.fall", "lines.ends",
@@ -28,26 +23,9 @@ class SupplyPage(EntriesPage):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(
-            desk, tr("What comes of oil and fuel"),
+            desk, SUPPLY, tr("What comes of oil and fuel"),
             ((tr("Oil to the turbo"), OIL), (tr("Fuel"), FUEL), (tr("Gas out of the crankcase"), BREATHER), (tr("Rail and bosses that you make"), RAIL)),
             JUDGED, tr("Enter what you have, and it is judged here"),
             tr("Fuel near a turbine burns cars down: lines that stand it, away from heat, behind a shield, without a joint over hot metal. "
                "Alcohol burns with a flame that nobody sees. What carries fuel is a matter of licence in many places."),
         )  # fmt: skip
-
-    def above(self, right: QVBoxLayout) -> None:
-        """What the design needs, before anything is entered."""
-        self.head = heading(tr("This design needs"))
-        right.addWidget(self.head)
-        self.needed = Paragraph()
-        right.addWidget(self.needed)
-
-    def refresh(self) -> None:
-        """The needs follow the design."""
-        super().refresh()
-        answer = self.desk.answer
-        found = needs(answer.case) if answer is not None and answer.case.solved else []
-        units = self.desk.project.shown_units
-        self.needed.setText("\n".join(f"{tr(n.title)}: {render(n.text, units)}" for n in found))
-        for widget in (self.head, self.needed):
-            widget.setVisible(bool(found))

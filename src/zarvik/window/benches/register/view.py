@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zarvik.core.needs import JOINTS
 from zarvik.core.register import rows as r
 from zarvik.formats import writing
 from zarvik.project.language import told, tr
@@ -41,6 +42,7 @@ from zarvik.window.benches.register.supply import SupplyPage
 from zarvik.window.benches.register.tick_list import RiskBars, TickList
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.needed import Needed
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.side import halves, side_column
 from zarvik.window.parts.tabs import paged
@@ -106,6 +108,8 @@ class RegisterBench(Bench):
         left.addLayout(bar)
         self.state = Paragraph(soft=True)
         left.addWidget(self.state)
+        self.needed = Needed(self.desk, JOINTS)
+        left.addWidget(self.needed)
         self.ledger = Ledger()
         self.ledger.chosen.connect(lambda _: self._show_details())
         self.ledger.ticked.connect(self._tick)

@@ -1,42 +1,51 @@
-"""What a solved design needs of oil and fuel, in sizes that are sold: said before anybody enters what there is."""
+"""Oil, fuel and breather that a solved design needs, in sizes that are sold."""
 
 from __future__ import annotations
 
 import dataclasses
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.lines import DRAIN_BORES, RESTRICTORS, SIZES, density, thirsty
-from zarvik.core.limits import DRAINS, FUEL_SPEED, HOLDS, PUMPS
+from zarvik.core.checks.water import HOSES
+from zarvik.core.limits import CRANKCASE, DRAINS, FUEL_SPEED, HOLDS, PUMPS
+from zarvik.core.needs.need import Need
 from zarvik.core.register import oil
+from zarvik.core.register.crankcase import GAS, WARM, bore_for, past_rings
 from zarvik.core.register.fuel import DUTY, injector_for
 from zarvik.core.register.lines import Lines, feed_speed, pumped
-from zarvik.core.words import Figure, Sentence, revs, say
+from zarvik.core.words import Figure, revs, say
 
-PUMP_SIZES = tuple(x * 1e-3 / 3600.0 for x in (95, 120, 155, 190, 255, 340, 450, 600, 800, 1200))  # m3/s at 3 bar, as they are sold
+PUMP_SIZES = tuple(x * 1e-3 / 3600.0 for x in (95, 120, 155, 190, 255, 340, 450, 525))  # m3/s at 3 bar, as they are sold; common practice, no source
 PUMP_RATED = 3e5  # Pa at which a pump's size is told, common practice, no source
-LINES = (0.006, 0.008, 0.010, 0.0125, 0.016)  # m, bores of fuel line as they are sold
+LINES = (0.006, 0.008, 0.010, 0.0125, 0.016)  # m, bores of fuel line as they are sold; common practice, no source
 
 
-@dataclass(frozen=True)
-class Need:
-    """A part that the design needs: its `title`, the `size` in SI (nan where none that is sold will do), and what is said."""
-
-    title: str
-    size: float
-    text: Sentence
+SUPPLY = "supply"
 
 
-def needs(case: Case) -> list[Need]:
-    """Oil for each turbo and the way back, injectors, pump and line at the point that burns the most; rough guide, by the rules that judge
-    what is entered. With a blower no oil, of a diesel no fuel: its pump is the engine's own."""
-    found: list[Need] = []
+def of_supply(case: Case) -> Iterator[Need]:
+    """Oil for each turbo and the way back, injectors, pump and line at the point that burns the most, and the hose of the crankcase. With a
+    blower no oil, of a diesel no fuel: its pump is the engine's own."""
     if case.system.blower is None:
-        found += _oil(case.system.lines)
+        yield from _oil(case.system.lines)
     if case.system.engine.fuel.spark:
-        found += _fuel(case)
-    return found
+        yield from _fuel(case)
+    yield _breather(case)
+
+
+def _breather(case: Case) -> Need:
+    """The hose that carries what comes past worn rings, as worn ones are found when it is too late to change the hose."""
+    point, breather = case.hardest, dataclasses.replace(case.system.breather, bore=0.0)
+    rest = {"air": point.air, "ambient": case.system.site.pressure, "inlet": point.stations["compressor_inlet"].pressure}
+    asked = bore_for(breather, **rest, most=CRANKCASE.good)
+    size = next((b for b in HOSES if b >= asked), float("nan"))
+    volume = past_rings(breather, point.air) * GAS * WARM / case.system.site.pressure
+    if size == size:
+        return Need(SUPPLY, "Breather", size, say(
+            "{bore} inside, into a can or the pipe behind the filter: {past} come past the rings at {speed}", bore=Figure(size, "length"),
+            past=Figure(volume, "gas_flow"), speed=revs(point.speed)))  # fmt: skip
+    return Need(SUPPLY, "Breather", size, say("Two hoses of {bore}, from both ends of the engine", bore=Figure(HOSES[-1], "length")))
 
 
 def _oil(lines: Lines) -> Iterator[Need]:
@@ -46,17 +55,17 @@ def _oil(lines: Lines) -> Iterator[Need]:
     exact = oil.restrictor_for(wanted, lines.restrictor_long, lines.oil, nu)
     bore = min(RESTRICTORS, key=lambda d: abs(d - exact))
     flow = oil.feed_flow(bore, lines.restrictor_long, lines.oil, nu)
-    yield Need("Oil restrictor", bore, say(
+    yield Need(SUPPLY, "Oil restrictor", bore, say(
         "{bore}, {long} long: {flow} at {pressure}, and its bearings want {least} to {most}",
         bore=Figure(bore, "length"), long=Figure(lines.restrictor_long, "length"), flow=Figure(flow, "oil_flow"), pressure=Figure(lines.oil, "pressure_gauge"),
         least=Figure(least, "oil_flow"), most=Figure(most, "oil_flow")))  # fmt: skip
     drain = next((d for d in DRAIN_BORES if DRAINS.state(oil.drain_flow(d, lines.fall, nu) / flow - 1.0) == HOLDS), float("nan"))
     if drain == drain:
-        yield Need("Oil drain", drain, say(
+        yield Need(SUPPLY, "Oil drain", drain, say(
             "{bore} or wider, falling {fall} below level all the way, ending above the oil in the sump",
             bore=Figure(drain, "length"), fall=Figure(lines.fall, "angle")))  # fmt: skip
     else:
-        yield Need("Oil drain", drain, say("Steeper than {fall} below level, or a pump: no hose that is sold carries the foam", fall=Figure(lines.fall, "angle")))
+        yield Need(SUPPLY, "Oil drain", drain, say("Steeper than {fall} below level, or a pump: no hose that is sold carries the foam", fall=Figure(lines.fall, "angle")))
 
 
 def _fuel(case: Case) -> Iterator[Need]:
@@ -69,23 +78,23 @@ def _fuel(case: Case) -> Iterator[Need]:
     try:
         each = injector_for(fuel=point.fuel, count=count, rated_at=lines.rated_at, base=lines.base, boost=boost, follows=lines.follows, density=thick)
     except ValueError:
-        yield Need("Injectors", float("nan"), say("Lead the regulator to the plenum: {boost} stand against {base} of fuel",
+        yield Need(SUPPLY, "Injectors", float("nan"), say("Lead the regulator to the plenum: {boost} stand against {base} of fuel",
                                                   boost=Figure(boost, "pressure_gauge"), base=Figure(lines.base, "pressure_gauge")))  # fmt: skip
         return
     size = next((s for s in SIZES if s >= each), float("nan"))
     if size == size:
-        yield Need("Injectors", size, say(
+        yield Need(SUPPLY, "Injectors", size, say(
             "{count} of {size} or more at {rated}: open {duty} of the time at {speed}", count=str(count), size=Figure(size, "injector_flow"),
             rated=Figure(lines.rated_at, "pressure_gauge"), duty=Figure(DUTY * each / size, "ratio"), speed=revs(point.speed)))  # fmt: skip
     else:
-        yield Need("Injectors", size, say("{size} each: two to a cylinder", size=Figure(each, "injector_flow")))
+        yield Need(SUPPLY, "Injectors", size, say("{size} each: two to a cylinder", size=Figure(each, "injector_flow")))
     pump, several = _pump(lines, rail, flow)
-    yield Need("Fuel pump", pump, say(
+    yield Need(SUPPLY, "Fuel pump", several * pump, say(
         "{several}{size} or more (sold at {rated}): {asked} are burnt with {rail} in the rail",
         several=f"{several} × " if several > 1 else "", size=Figure(pump, "fuel_flow"), rated=Figure(PUMP_RATED, "pressure_gauge"),
         asked=Figure(flow, "fuel_flow"), rail=Figure(rail, "pressure_gauge")))  # fmt: skip
     line = next((d for d in LINES if FUEL_SPEED.state(feed_speed(dataclasses.replace(lines, line=d), flow)) == HOLDS), LINES[-1])
-    yield Need("Fuel line", line, say("{bore} inside, of what the fuel does not eat", bore=Figure(line, "length")))
+    yield Need(SUPPLY, "Fuel line", line, say("{bore} inside, of what the fuel does not eat", bore=Figure(line, "length")))
 
 
 def _pump(lines: Lines, rail: float, flow: float) -> tuple[float, int]:

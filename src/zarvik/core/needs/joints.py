@@ -1,0 +1,46 @@
+"""Hoses and clamps that a solved design needs."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from collections.abc import Iterator
+
+from zarvik.core.checks.case import Case
+from zarvik.core.needs.need import Need
+from zarvik.core.register import rows as r
+from zarvik.core.register.joints import CLAMPS, margin
+from zarvik.core.register.rules import REACHED
+from zarvik.core.words import Figure, Filling, say
+
+JOINTS = "joints"
+WORM_ENDS = 0.7e5  # Pa gauge from where a worm drive is not trusted on a charge pipe; common practice, no source
+STEP = 1.0e-3  # m within which two ends take one hose
+
+
+def of_joints(case: Case) -> Iterator[Need]:
+    """The hoses of every size that joins two ends, and the clamp that holds the worst of them."""
+    hosed = [x for x in case.system.register if x.kind == r.JOINT and x.made == r.HOSED and x.diameter > 0.0 and not x.lost]
+    if not hosed:
+        return
+    count: Counter[float] = Counter()
+    for x in sorted(hosed, key=lambda x: x.diameter):
+        count[next((size for size in count if x.diameter - size <= STEP), x.diameter)] += 1
+    names = [say("{count} for {size}", count=str(number), size=Figure(size, "length")) for size, number in sorted(count.items())]
+    fillings: dict[str, Filling] = {f"n{i}": name for i, name in enumerate(names)}
+    hot = max(x.temperature for x in hosed)
+    sort = (say("silicone of four layers") if hot < 473.15 else say("silicone lined against heat")) if hot > 373.15 else say("silicone, or rubber with a fabric")
+    yield Need(JOINTS, "Hoses", max(count), say(", ".join(f"{{n{i}}}" for i in range(len(names))) + ": {sort}, {hot} at the most, on ends with a bead",
+                                                sort=sort, hot=Figure(hot, "temperature"), **fillings))  # fmt: skip
+    worst = max(hosed, key=lambda x: x.pressure * x.diameter**2)
+    for key in ("worm", "tbolt"):
+        left = margin(CLAMPS[key], pressure=worst.pressure, diameter=worst.diameter, oily=True, bead=True)
+        if left >= REACHED and (key != "worm" or worst.pressure <= WORM_ENDS):
+            words = "{count}, {clamp}, behind a bead: the worst joint is pushed apart by {force} N, and it holds {times} times that" if left < 9.0 else (
+                "{count}, {clamp}, behind a bead: the worst joint is pushed apart by {force} N, which is little")
+            yield Need(JOINTS, "Clamps", worst.diameter, say(
+                words, count=str(2 * len(hosed)), clamp=say(CLAMPS[key].title), times=f"{left + 1.0:.1f}",
+                force=f"{worst.pressure * 0.25 * math.pi * worst.diameter**2:.0f}"))  # fmt: skip
+            return
+    yield Need(JOINTS, "Clamps", math.nan, say("No hose clamp holds {pressure} at {size}: a V-band or a flange", pressure=Figure(worst.pressure, "pressure_gauge"),
+                                               size=Figure(worst.diameter, "length")))  # fmt: skip
