@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import os
 from collections.abc import Callable
 from pathlib import Path
 
@@ -25,6 +26,7 @@ from zarvik.window.benches.turbo.picture_file import Unreadable, read_picture
 from zarvik.window.benches.turbo.tracing import TraceSheet
 from zarvik.window.benches.turbo.view import TurboBench
 from zarvik.window.frame.main_window import MainWindow
+from zarvik.workspace import tracings
 
 mpl.use("Agg")
 from matplotlib import pyplot as plt
@@ -418,6 +420,70 @@ def test_a_date_counts_when_it_is_all_there(window: MainWindow) -> None:
     entry.clear()
     QTest.keyClick(entry, Qt.Key.Key_Return)
     assert window.desk.project.brief.ready_by == ""
+
+
+def test_a_tracing_is_kept_and_undone(open_window: Callable[..., MainWindow], tarn: Project, tmp_path: Path) -> None:
+    """Every step can be taken back, a trace that was taken out too, and the document stays as it is; another picture takes nothing away; a
+    window that is opened anew goes on where the last one was left; a damaged file is told and changes nothing."""
+    window = open_window(tarn)
+    first, second = tmp_path / "one.png", tmp_path / "two.png"
+    at = picture_of_a_map(first)
+    picture_of_a_map(second, colour="#204080")
+    sheet = tracer(window, first)
+    before = window.desk.project
+    set_axes(sheet, at)
+    click(sheet.tools["speed"])
+    for line in CHART.lines[:2]:
+        sheet.values[0].clear()
+        QTest.keyClicks(sheet.values[0], f"{line.speed:.0f}")
+        for i in (0, len(line.flow) - 1):
+            put_point(sheet, at(line.flow[i], line.ratio[i]))
+        QTest.keyClick(sheet.canvas, Qt.Key.Key_Return)
+    whole = [t.spots for t in sheet.tracing.traces]
+    sheet.list.setCurrentRow(0)
+    sheet.drop()
+    assert len(sheet.tracing.traces) == 1
+    window.undo()
+    assert len(sheet.tracing.traces) == 2 and window.desk.project is before
+    assert all(np.allclose(a, t.spots, atol=2e-3) for a, t in zip(whole, sheet.tracing.traces, strict=True))
+    window.redo()
+    assert len(sheet.tracing.traces) == 1
+    window.undo()
+    sheet.load(str(second))
+    assert not sheet.tracing.traces
+    click(sheet.back)
+    assert len(sheet.tracing.traces) == 2 and sheet.tracing.across is not None and sheet.axis["up"]
+    sheet.load(str(second))
+    sheet.load(str(first))
+    assert len(sheet.tracing.traces) == 2 and "traced before" in sheet.text.text()
+    rest(window)
+    # Ended without a word, as by a cut: nothing but what was kept is there
+    again = open_window(tarn)
+    again.show_bench("turbo")
+    again.benches["turbo"].trace()
+    other = again.benches["turbo"].tracer
+    assert len(other.tracing.traces) == 2 and other.name.text() == "one" and other.unit.currentText() == "kg/s"
+    assert other.desk.own_steps is other
+    other.hide()
+    assert other.desk.own_steps is None and again.desk.project is not None
+    text = tracings.kept(other._key)
+    assert text is not None
+    for damaged in (text[:200], text.replace("[", "[null,", 3), "{}", '{"document":"zarvik-trace","version":9}', text.replace('"speed"', '"tempo"')):
+        other._restore(damaged)
+        assert len(other.tracing.traces) == 2 and "no tracing" in other.told.text()
+
+
+def test_only_the_newest_tracings_stay(tmp_path: Path) -> None:
+    """A folder that does not grow for ever; a picture that is gone is no tracing."""
+    for number in range(tracings.MOST + 3):
+        tracings.keep(f"k{number:03}", "{}", b"picture")
+        os.utime(tracings.folder() / f"k{number:03}.json", ns=(number * 10**9, number * 10**9))
+    tracings.keep("newest", "{}", b"picture")
+    left = {p.stem for p in tracings.folder().glob("*.json")}
+    assert len(left) == tracings.MOST and "newest" in left and "k000" not in left
+    assert tracings.last() == "newest"
+    (tracings.folder() / "newest.picture").unlink()
+    assert tracings.last() != "newest" and tracings.kept("none") is None
 
 
 @pytest.mark.parametrize("seed", [1, 2])

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from driving import field, pause
+from driving import field, pause, rest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
@@ -35,6 +35,7 @@ def test_figures_open_from_every_bench(window: MainWindow) -> None:
     assert panel.key == "cooler_loss"
     window.show_bench("turbo")
     bench = window.benches["turbo"]
+    rest(window)
     bench.chart.grab()
     area, _ = next(hit for hit in bench.chart._hits if hit[1] == "choke")
     QTest.mouseClick(bench.chart, Qt.MouseButton.LeftButton, pos=area.center().toPoint())

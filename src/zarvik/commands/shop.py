@@ -12,7 +12,7 @@ from zarvik.project.bench_sheets import flanges, templates
 from zarvik.project.cut_list import cut_list
 from zarvik.project.edits import put
 from zarvik.project.language import told, tr
-from zarvik.project.manifold import built, equal, with_bends
+from zarvik.project.manifold import built, equal, not_as_wanted, with_bends
 from zarvik.project.places import get, run_title
 from zarvik.project.plain import visible
 from zarvik.project.sentences import figure, render
@@ -81,5 +81,8 @@ def lay(given: argparse.Namespace) -> int:
                          figure(one.length, "length", units), figure(missed.gap, "length", units), figure(missed.offset, "length", units),
                          figure(missed.angle, "angle", units))  # fmt: skip
             print(words)
+    short = not_as_wanted(changed, made)
+    if short:
+        print(short)
     print(told("spread {0:.2f} %", 100.0 * made.spread))
     return GOOD if made.closes else FAILING

@@ -82,6 +82,12 @@ WEEKS = _room("weeks", "Weeks under what there are", 0.10, 0.0,
               "The longest wait, then the work by the catalogue; a tenth in hand: common practice")  # fmt: skip
 DRIVE = _room("drive", "Torque under what clutch and gearbox take", 0.05, 0.0,
               "Highest torque of the full load against what is trusted; a twentieth: common practice")  # fmt: skip
+LOW_GEARS = _room("low_gears", "Torque under what the low gears take", 0.0, -0.5,
+                  "A control that knows the gear holds a third less; half as much again comes when it is late: common practice, no source")  # fmt: skip
+JOINT_STRAIGHT = _room("grip", "Straight tube at a joint over what is wanted", 0.0, -0.5,
+                       "30 mm under a clamp with its bead, an inch in a slip joint, half of it and nothing seats: common practice, no source")  # fmt: skip
+TIGHT_BEND = _room("bend_radius", "Radius of a bend over the tightest that can be had", 0.0, -0.35,
+                   "Inside the middle of the tube there is no inner wall; weld elbows have 1.5 and 1.0 of their nominal size: ASME B16.9")
 MOUTH_SPEED = _room("mouth", "Gas speed at the mouth under what is asked", 0.0, -0.02,
                     "Flow noise grows with about the sixth power of the speed, dipole sound of a flow: N. Curle, "
                     "Proc. Roy. Soc. A 231 (1955) 505")  # fmt: skip
@@ -174,6 +180,8 @@ THROTTLE_LOSS = Limit("throttle_loss", "Loss of an open throttle over the pressu
 PORT_LIP = Limit("port_lip", "Edge that stands into the charge", "length", 0.0005, 0.003, 0.0, "What a finger nail feels, and 3 mm: common practice, no source")
 VALVE_MACH = Limit("valve_mach", "Mean Mach index of the inlet valves", "number", 0.5, 0.7, 0.0, "Breathing falls from 0.5 on: C. F. Taylor, vol. 1, 1985, fig. 6-13 (memory)")
 COOLANT = Limit("coolant", "Water out of the engine", "temperature", 378.15, 388.15, 300.0, "105 °C good, 115 °C the most under a cap: common practice, no source")
+RADIATOR = _room("radiator", "Full load that the radiator carries over the share of it that is asked", 0.10, -0.10,
+                 "A tenth in hand: common practice, no source")  # fmt: skip
 PULL = Limit("pull", "Full load until the water is too hot", "seconds", 40.0, 12.0, 120.0, "40 s good, 12 s the least that a pull through the gears takes: common practice, no source")
 CRANKCASE = Limit("crankcase", "Pressure under the pistons", "pressure_difference", 1.0e3, 3.5e3, 0.0, "1 kPa good, at 3.5 kPa seals weep: common practice, no source")
 SUCKED = Limit("sucked", "Depression under the pistons", "pressure_difference", 3.0e3, 6.0e3, 0.0, "More draws oil out with the gas and dirt in through seals: common practice, no source")
@@ -228,10 +236,11 @@ MATERIALS: dict[str, Limit] = {
 
 ALL: tuple[Limit, ...] = (
     SURGE, CHOKE, WHEEL_SPEED, ROTOR_SPEED, BELT_POWER, BELT_SPEED, BLOWER_BOOST, BUDGET, WEEKS, DRIVE,
+    LOW_GEARS, JOINT_STRAIGHT, TIGHT_BEND,
     MOUTH_SPEED, THRESHOLD, GATE, CREEP, RUNAWAY, SPRING, BLOW_OFF, BOTTOM_END,
     POWER, BACK_PRESSURE, SPARK_EXHAUST, DIESEL_EXHAUST, CHARGE_TEMPERATURE, SMOKE, INTAKE_MACH,
     CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, BANKS, BRAKE, LEAK, OIL_SHORT, OIL_FLOOD, DRAINS, DUTY, PUMPS, FUEL_SPEED,
-    METER_RANGE, METER_STRAIGHT, PEDAL, THROTTLE_LOSS, PORT_LIP, VALVE_MACH, COOLANT, PULL, CRANKCASE, SUCKED, TURBO_WATER, ADAPTER, CARRIED, BRICK, FIT, APART,
+    METER_RANGE, METER_STRAIGHT, PEDAL, THROTTLE_LOSS, PORT_LIP, VALVE_MACH, COOLANT, RADIATOR, PULL, CRANKCASE, SUCKED, TURBO_WATER, ADAPTER, CARRIED, BRICK, FIT, APART,
     TORCH_SHARE, DRAIN, KNOCK_TYPED,
     KNOCK_LEFT, KNOCK_HINT, LEAN, KNOCK_RETARD, *MATERIALS.values(),
 )  # fmt: skip

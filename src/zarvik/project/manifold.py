@@ -27,9 +27,11 @@ from zarvik.core.sizes import WALL
 from zarvik.core.words import Fault
 from zarvik.project.document import Project
 from zarvik.project.edits import whole
+from zarvik.project.language import told
 from zarvik.project.parts.piece import PIECE_MODELS, Piece
 from zarvik.project.parts.space import Primary
 from zarvik.project.places import PRIMARIES, get, place_put, runs_of
+from zarvik.project.sentences import figure
 from zarvik.project.space import layout, place_of, primary_bore, space_of
 from zarvik.project.units import Quantity
 
@@ -83,6 +85,7 @@ def fitted_run(project: Project, key: str) -> tuple[Project, Fitted]:
     return whole(fitted_into(project, place_of(key), made.segments)), made
 
 
+WANTED_BAND = 0.02  # of a wanted length that nobody measures on a manifold
 LEG = 0.02  # m of straight beside a new bend
 
 
@@ -261,6 +264,19 @@ def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
     everyone = [fitted[n] for n in range(len(cylinders))]
     changed = project.model_copy(update={PRIMARIES: tuple(primaries)})
     return whole(changed), Equalised(tuple(everyone), max((f.length for f in everyone), default=0.0))
+
+
+def not_as_wanted(project: Project, made: Equalised) -> str:
+    """What is said where primaries that were laid are not as long as they are `wanted`: how long they have to be. Empty where they are."""
+    wanted = project.space.making.wanted.si
+    longest = max((f.length for f in made.fitted), default=0.0)
+    if wanted <= 0.0 or longest <= 0.0 or abs(longest / wanted - 1.0) <= WANTED_BAND:
+        return ""
+    units = project.shown_units
+    asked, got = figure(wanted, "length", units), figure(longest, "length", units)
+    if longest > wanted:
+        return told("{0} are wanted, and {1} are the least: ports and collector stand too far apart, or the bends are too wide. Move the collector, or take tighter bends", asked, got)
+    return told("{0} are wanted, and {1} are the most that was found", asked, got)
 
 
 def _stubs(project: Project, found: Layout) -> Project:

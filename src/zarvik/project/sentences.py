@@ -129,3 +129,17 @@ def linked(
             places.append((len(text), len(text) + len(part), item.address))
         text += part
     return text, tuple(places)
+
+
+def room_words(margin: float | None) -> str:
+    """How much room a verdict leaves, or how far it is past its limit (`margin`, a share of the room that there is): empty where it has
+    none, or more than all."""
+    if margin is None or not math.isfinite(margin) or margin >= 5.0:
+        return ""
+    share = 100.0 * abs(margin)
+    if margin >= 0.0:
+        return f"+{share:.{int(share < 0.95)}f} %"
+    if margin < -1.0:
+        return tr("far past it")
+    # A sign of nothing would say that it is met.
+    return tr("{0} % past it").format(f"{share:.{int(share < 0.95)}f}" if share >= 0.05 else "< 0.1")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 from zarvik.core.doubt.estimates import rotor_inertia
@@ -16,6 +17,8 @@ from zarvik.project.units import UNKNOWN
 
 Slip = tuple[str, str]
 
+AIR = 1.2  # kg/m3 that a meter was calibrated in, near enough
+METER_SPEEDS = (8.0, 140.0)  # m/s at the end of a meter's range that no meter is under or over; rough guide
 INERTIA_BAND = 6.0  # an inertia so many times over or under that of like wheels is a slip of a unit; rough guide
 
 
@@ -35,6 +38,16 @@ def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
     if 0.0 < ports.valve.si < ports.throat.si:
         yield "ports.throat", told(
             "a throat of {0} does not stand above a valve of {1}: it is 85 to 92 % of it as a rule", ports.throat, ports.valve)
+    gate = project.gate
+    if 0.0 < gate.diaphragm.si < gate.diameter.si:
+        yield "gate.diaphragm", told(
+            "a diaphragm of {0} does not move a valve of {1}: it is 1.5 to 2.4 times as wide as a rule", gate.diaphragm, gate.diameter)
+    meter = project.meter
+    if meter.kind != "none" and meter.most.si > 0.0 and meter.bore.si > 0.0:
+        speed = meter.most.si / (AIR * 0.25 * math.pi * meter.bore.si**2)
+        if not METER_SPEEDS[0] <= speed <= METER_SPEEDS[1]:
+            yield "meter.most", told(
+                "{0} through {1} are {2:.0f} m/s: meters end at 30 to 70 m/s", meter.most, meter.bore, speed)
     brief, limit = project.brief, project.engine.rev_limit
     if brief.pedal_at.si >= limit.si:
         yield "brief.pedal_at", told("the pedal goes down at {0}, over the rev limit of {1}", brief.pedal_at, limit)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from functools import partial
-from typing import Any
+from typing import Any, Protocol
 
 from PySide6.QtCore import QObject, Signal
 
@@ -45,6 +45,16 @@ class Beside:
     solver: Callable[[], Solver | None]
 
 
+class Steps(Protocol):
+    """Work with an undo and a redo of its own."""
+
+    def undo(self) -> None:
+        """One step back."""
+
+    def redo(self) -> None:
+        """And forth."""
+
+
 class Desk(QObject):
     """Binds the widgets to one session. Edits go through here; news comes out as signals."""
 
@@ -79,6 +89,7 @@ class Desk(QObject):
         # The threads of the store only emit; Qt brings the reply over to this one.
         session.told = self._heard.emit
         self._heard.connect(self._hear)
+        self.own_steps: Steps | None = None  # a sheet that is open has its own undo and redo
         self.ghost = ""  # name of the variant that is drawn behind the present design
 
     @property

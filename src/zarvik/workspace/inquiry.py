@@ -49,7 +49,7 @@ from zarvik.project.first_design import FirstDesign, design
 from zarvik.project.hot_parts import Around, around
 from zarvik.project.known import Known, NoDesign
 from zarvik.project.language import reason, told
-from zarvik.project.manifold import built, equal, fitted_run
+from zarvik.project.manifold import built, equal, fitted_run, not_as_wanted
 from zarvik.project.materials import Made, materials
 from zarvik.project.parts.decision import Decision
 from zarvik.project.schools import School, schools
@@ -237,14 +237,14 @@ def pulleys_of(project: Project) -> Question:
 
 def primaries_of(project: Project, *, lay: bool) -> Question:
     """Primaries of pieces laid anew (`lay`), or those that are there made equal. The reply: the document with them,
-    whether all of them meet the collector, and `lay`."""
+    whether all of them meet the collector, `lay`, and what is said where they are not as long as wanted."""
 
-    def work(watch: Watch) -> tuple[Project, bool, bool]:
+    def work(watch: Watch) -> tuple[Project, bool, bool, str]:
         try:
             changed, made = built(project, watch) if lay else equal(project, watch)
         except (EntryError, ValueError) as error:
             raise Unanswered(reason(error) if isinstance(error, ValueError) else str(error)) from None
-        return changed, made.closes, lay
+        return changed, made.closes, lay, not_as_wanted(changed, made)
 
     title = "Laying primaries" if lay else "Making primaries equal"
     return Question(PRIMARIES, (project, lay), work, lane="work", title=title)

@@ -200,10 +200,16 @@ class Reading:
                 "no state was found in which flow, pressures and shaft power agree: “{name}” ({bore} bore) "
                 "is far too narrow for this engine", name=name, bore=Figure(size, "length"),
             )  # fmt: skip
-        return say(
-            "no state was found in which flow, pressures and shaft power agree: turbo, gate and boost do "
-            "not fit this engine"
-        )
+        asked = Figure(max(plenum - site.pressure, 0.0), "pressure_gauge", "=brief.target_boost")
+        if system.blower is None:
+            chart = system.turbo.chart
+            most = float(chart.lines[-1].flow[-1]) * site.pressure / chart.reference_pressure * system.turbo.count
+            if air > most:
+                return say(
+                    "no state was found in which flow, pressures and shaft power agree: {boost} ask for {air} of air, and the compressor's map ends at {most}",
+                    boost=asked, air=Figure(air, "mass_flow"), most=Figure(most, "mass_flow", "=turbo"),
+                )  # fmt: skip
+        return say("no state was found in which flow, pressures and shaft power agree: turbo, gate and {boost} do not fit this engine", boost=asked)
 
     def _walk(self, raw: Raw, i: int) -> tuple[dict[str, Station], tuple[Stretch, ...]]:
         s, pieces = raw.states[i].tolist(), raw.pieces[i].tolist()

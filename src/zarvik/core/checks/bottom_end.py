@@ -42,6 +42,8 @@ def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place
         state = TIGHT
     safe = math.floor(round((1.0 - BOTTOM_END.good) * trusted / 5000.0, 6)) * 5000.0
     entry = "=brief.big_run_boost" if big else "=brief.target_boost"
+    # Where the weekly boost is the highest that is asked for, it is the one to lower.
+    place = place if big else "boost.full"
     return Verdict(
         id, title, state, margin,
         say(("{made} are made where {boost} are asked for, of {trusted}" if short else

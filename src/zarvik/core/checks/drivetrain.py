@@ -8,7 +8,7 @@ import numpy as np
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.limits import DRIVE, HOLDS, TIGHT
+from zarvik.core.limits import DRIVE, LOW_GEARS
 from zarvik.core.words import Figure, Sentence, revs, say
 
 STEP = 5000.0  # Pa, to which a suggested boost is rounded down
@@ -47,8 +47,8 @@ def check(case: Case) -> list[Verdict]:
         )  # fmt: skip
     if car.low_gears > 0.0:
         margin = 1.0 - peak.torque / car.low_gears
-        # What is too much for the low gears can be held back in them.
-        state = HOLDS if margin >= 0.0 else TIGHT
+        # What is too much for the low gears can be held back in them, within reason.
+        state = LOW_GEARS.state(margin)
 
         def hold() -> tuple[Sentence | None, tuple[Change, ...]]:
             boost = boost_for(case, car.low_gears)
@@ -63,7 +63,7 @@ def check(case: Case) -> list[Verdict]:
                 say("{torque} at {speed}; the low gears take {limit}",
                     torque=Figure(peak.torque, "torque", "torque", peak.speed), speed=revs(peak.speed),
                     limit=Figure(car.low_gears, "torque", "=car.low_gears")),
-                cure, changes, "engine", DRIVE.basis,
+                cure, changes, "engine", LOW_GEARS.basis,
             )
         )  # fmt: skip
     return found

@@ -10,7 +10,17 @@ from functools import lru_cache
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.limits import APART, DRAIN, FAILS, FIT, HOLDS, TIGHT, TORCH_SHARE
+from zarvik.core.limits import (
+    APART,
+    DRAIN,
+    FAILS,
+    FIT,
+    HOLDS,
+    JOINT_STRAIGHT,
+    TIGHT,
+    TIGHT_BEND,
+    TORCH_SHARE,
+)
 from zarvik.core.shape.bodies import drain_off
 from zarvik.core.shape.clash import SPACING, Trace, boxes_apart, folded, hidden, nearest, trace
 from zarvik.core.shape.frame import Miss
@@ -232,7 +242,7 @@ def _radii(found: _Found) -> Iterator[Verdict]:
         return
     ratio, s, line = min(bends, key=lambda b: b[0])
     least = found.space.radius
-    state = FAILS if ratio < 0.5 else TIGHT if ratio < least - 1e-9 else HOLDS
+    state = FAILS if ratio < 0.5 else TIGHT_BEND.state(ratio / least - 1.0 + 1e-9)
     if state == HOLDS and not found.space.said:
         return
     primary = line.key.startswith(PRIMARY)
@@ -245,7 +255,7 @@ def _radii(found: _Found) -> Iterator[Verdict]:
         "bend_radius", "Bends that can be had", state, ratio / least - 1.0, text,
         say("A radius of {radius}", radius=Figure(asked, "length")) if state != HOLDS else None,
         (Change(f"piece:{s.id}:radius", asked),) if state != HOLDS else (), about,
-        "Inside the middle of the tube there is no inner wall; weld elbows have 1.5 and 1.0 of their nominal size: ASME B16.9",
+        TIGHT_BEND.basis,
     )  # fmt: skip
 
 
@@ -337,10 +347,10 @@ def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, s
         figures["there"] = Figure(there, "length", f"={place_of(line)}.{piece}.length")
         text = say("“{run}” has {there} of straight tube at {what}, {wanted} are wanted", **figures)
     return Verdict(
-        "grip", "Straight tube for joints", TIGHT, there / wanted - 1.0, text,
+        "grip", "Straight tube for joints", JOINT_STRAIGHT.state(there / wanted - 1.0), there / wanted - 1.0, text,
         say("A straight of {wanted} there: a bend with a leg has it", wanted=figures["wanted"]), (change,),
         f"space:{line.key}" if primary else f"piece:{piece}",
-        "30 mm under a clamp with its bead, an inch in a slip joint: common practice, no source",
+        JOINT_STRAIGHT.basis,
     )  # fmt: skip
 
 

@@ -72,6 +72,11 @@ def _fastest(case: Case, key: str, title: str, sections: tuple[str, ...]) -> lis
     ]  # fmt: skip
 
 
+def passing(mach: float) -> float:
+    """What a pipe passes at a Mach number over what it passes at another, at the same total pressure: M (1 + M^2/5)^-3 (NACA 1135, air)."""
+    return mach * (1.0 + 0.2 * min(mach, 1.0) ** 2) ** -3
+
+
 def _wider(
     case: Case, pieces: list[Stretch], worst: Stretch, good: float
 ) -> tuple[Sentence, tuple[Change, ...]]:
@@ -80,9 +85,14 @@ def _wider(
     elements = {e.id: e for e in case.system.elements}
     fast = {s.id: s.mach for s in pieces if s.mach > good or s.id == worst.id}
     wider: dict[float, float] = {}
+    # A pipe that is far too narrow holds the flow back itself: once it is wide, as much more comes as the boost that is asked for takes.
+    more = max(
+        (q.air * max((case.system.site.pressure + q.wanted_boost) / q.stations["plenum"].pressure, 1.0) for q in case.solved), default=0.0
+    ) / case.hardest.air  # fmt: skip
+    more = max(more, 1.0)
     for key, mach in fast.items():
         old = elements[key].diameter
-        bore = tube_bore(old * math.sqrt(mach / (good * 0.95)))
+        bore = tube_bore(old * math.sqrt(more * passing(mach) / passing(good * 0.95)))
         wider[old] = max(wider.get(old, 0.0), bore)
     changes = []
     for key in (s.id for s in pieces):

@@ -6,7 +6,17 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.lines import thirsty
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.cooling.radiator import BEGINS, Cooled
-from zarvik.core.limits import COOLANT, CRANKCASE, HOLDS, PULL, SUCKED, TIGHT, TURBO_WATER
+from zarvik.core.limits import (
+    COOLANT,
+    CRANKCASE,
+    FAILS,
+    HOLDS,
+    PULL,
+    RADIATOR,
+    SUCKED,
+    TIGHT,
+    TURBO_WATER,
+)
 from zarvik.core.register import centre, crankcase
 from zarvik.core.water_heat import (
     in_town,
@@ -19,13 +29,19 @@ from zarvik.core.water_heat import (
 )
 from zarvik.core.words import Figure, Filling, revs, say
 
-HELD = 0.8  # share of the time at full load from which it is held for good: a hill, a track; common practice, no source
+CRUISE = 0.12  # of the heat of full load that an engine gives off between pulls; common practice, no source: 0.08 to 0.2
 HOSES = tuple(1e-3 * d for d in (10, 13, 16, 19, 25, 32, 38))  # m, as they are sold
 
 
 def check(case: Case) -> list[Verdict]:
     """What is said of them; nothing of what nobody has said."""
     return [*_radiator(case), *_turbo(case), *_crankcase(case)]
+
+
+def asked_for_good(case: Case) -> float:
+    """Share of the heat of full load that the water has to lose over a long drive: full load for its share of the time, a cruise between."""
+    hard = min(max(case.system.fittings.hard, 0.0), 1.0)
+    return hard + (1.0 - hard) * CRUISE
 
 
 def _state(found: Cooled) -> str:
@@ -38,25 +54,27 @@ def _radiator(case: Case) -> list[Verdict]:
         return []
     point = thirsty(case)
     full = radiator_at(case.solver, point)
-    # Who stands at full load for minutes needs it held for good; on a road a pull has to end before the water does.
-    held = system.fittings.hard >= HELD
-    seconds = lasts_here(case.solver, point)
-    state = COOLANT.state(full.water) if held else PULL.state(min(seconds, 1e6))
-    margin = COOLANT.margin(full.water) if held else PULL.margin(seconds) if seconds < 1e6 else None
+    # Two things are asked: for good the share of full load that the car is driven at, and that a pull ends before the water does.
+    seconds, share, asked = lasts_here(case.solver, point), share_for_good(case.solver, point), asked_for_good(case)
+    room = share / asked - 1.0
+    state = min(RADIATOR.state(room), PULL.state(min(seconds, 1e6)), key=(FAILS, TIGHT, HOLDS).index)
+    margin = min(room, PULL.margin(min(seconds, 1e6)))
     figures: dict[str, Filling] = {
         "full": Figure(full.water, "temperature", "radiator_full", point.speed), "heat": Figure(to_water(case.solver, point), "heat_flow", "water_heat", point.speed),
         "speed": revs(point.speed), "wind": Figure(system.road_speed, "road_speed", "=brief.road_speed"), "taken": Figure(full.taken, "temperature", "radiator_air", point.speed),
     }  # fmt: skip
     if seconds < 1e6:
         figures["seconds"] = Figure(seconds, "seconds", "radiator_lasts", point.speed)
-        figures["share"] = Figure(share_for_good(case.solver, point), "ratio", "radiator_share", point.speed)
-        words = say("At {wind} full load ({heat} into the water at {speed}) lasts {seconds} from a warm start; for good it carries {share} of that, in air of {taken}", **figures)
+        figures["share"] = Figure(share, "ratio", "radiator_share", point.speed)
+        figures["asked"] = Figure(asked, "ratio", "=fittings.hard")
+        words = say("At {wind} full load ({heat} into the water at {speed}) lasts {seconds} from a warm start; for good it carries {share} of that, {asked} are asked for, "
+                    "in air of {taken}", **figures)
     else:
         words = say("At {wind} it carries full load for good ({heat} into the water at {speed}): {full}, in air of {taken}", **figures)
     found = [Verdict(
         "radiator", "Radiator", state, margin, words,
         None if state == HOLDS else say("Sides and top sealed, the charge cooler apart or thinner, a thicker core with more air behind it, or less boost for long pulls"),
-        (), "register:cooling", (COOLANT if held else PULL).basis,
+        (), "register:cooling", (RADIATOR if room <= PULL.margin(min(seconds, 1e6)) else PULL).basis,
     )]  # fmt: skip
     town = in_town(case.solver)
     state = _state(town) if town.water < 1e4 else TIGHT

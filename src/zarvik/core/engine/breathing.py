@@ -23,27 +23,28 @@ class Archetype:
     shape: tuple[float, ...]
 
 
-# Shapes from memory of published VE curves (Heywood 1988, fig. 6-9 gives the trend), as bands.
+# Shapes from memory of published VE curves (Heywood 1988, fig. 6-9 gives the trend), as bands. Beyond twice the speed of the peak the valves
+# pass about the same flow, and VE falls as one over the speed: a rough guide that no engine is driven by.
 ARCHETYPES: dict[str, Archetype] = {
     a.key: a
     for a in (
         Archetype(
             "long_runner",
             "Four valves, long runners",
-            (0.0, 0.2, 0.4, 0.6, 0.8, 1.0, 1.2, 1.4, 1.6, 1.8, 2.2),
-            (0.72, 0.80, 0.88, 0.93, 0.975, 1.0, 0.985, 0.94, 0.875, 0.79, 0.55),
+            (0.0, 0.2, 0.4, 0.6, 0.8, 1.0, 1.2, 1.4, 1.6, 1.8, 2.2, 3.0, 4.5),
+            (0.72, 0.80, 0.88, 0.93, 0.975, 1.0, 0.985, 0.94, 0.875, 0.79, 0.55, 0.32, 0.18),
         ),
         Archetype(
             "short_runner",
             "Four valves, short runners",
-            (0.0, 0.2, 0.4, 0.6, 0.8, 1.0, 1.2, 1.4, 1.8),
-            (0.68, 0.74, 0.80, 0.87, 0.955, 1.0, 0.97, 0.89, 0.62),
+            (0.0, 0.2, 0.4, 0.6, 0.8, 1.0, 1.2, 1.4, 1.8, 2.4, 3.2, 4.5),
+            (0.68, 0.74, 0.80, 0.87, 0.955, 1.0, 0.97, 0.89, 0.62, 0.42, 0.28, 0.17),
         ),
         Archetype(
             "two_valve",
             "Two valves",
-            (0.0, 0.2, 0.4, 0.6, 0.8, 1.0, 1.2, 1.4, 1.6, 2.0),
-            (0.76, 0.84, 0.91, 0.96, 0.99, 1.0, 0.96, 0.88, 0.78, 0.5),
+            (0.0, 0.2, 0.4, 0.6, 0.8, 1.0, 1.2, 1.4, 1.6, 2.0, 2.8, 4.5),
+            (0.76, 0.84, 0.91, 0.96, 0.99, 1.0, 0.96, 0.88, 0.78, 0.5, 0.32, 0.17),
         ),
     )
 }

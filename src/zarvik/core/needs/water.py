@@ -7,12 +7,12 @@ from collections.abc import Iterator
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.lines import thirsty
-from zarvik.core.checks.water import HELD
+from zarvik.core.checks.water import asked_for_good
 from zarvik.core.cooling.core_size import Core, Wind
 from zarvik.core.cooling.radiator import STANDS
-from zarvik.core.limits import COOLANT, HOLDS, PULL
+from zarvik.core.limits import COOLANT, HOLDS, PULL, RADIATOR
 from zarvik.core.needs.need import Need
-from zarvik.core.water_heat import in_town, lasts_here, radiator_at, share_for_good
+from zarvik.core.water_heat import in_town, lasts_here, share_for_good
 from zarvik.core.words import Figure, revs, say
 
 COOLING = "cooling"
@@ -32,10 +32,9 @@ def of_water(case: Case) -> Iterator[Need]:
         other = dataclasses.replace(radiator, core=core, wind=dataclasses.replace(wind, opening=min(wind.opening, width * height)))
         solver = dataclasses.replace(case.solver, system=dataclasses.replace(case.system, radiator=other))
         seconds = lasts_here(solver, point)
-        held = COOLANT.state(radiator_at(solver, point).water) == HOLDS
         if best is None or seconds > 1.05 * best[3]:
             best = (width, height, thick, seconds)
-        pulls = held if case.system.fittings.hard >= HELD else PULL.state(min(seconds, 1e6)) == HOLDS
+        pulls = PULL.state(min(seconds, 1e6)) == HOLDS and RADIATOR.state(share_for_good(solver, point) / asked_for_good(case) - 1.0) == HOLDS
         if pulls and COOLANT.state(in_town(solver).water) == HOLDS:
             yield Need(COOLING, "Radiator", width * height, say(
                 "About {wide} by {high}, {thick} thick: {share} of full load for good, full load at {speed} for {seconds}" if seconds < 1e6 else

@@ -20,7 +20,7 @@ _HOLD = Of("rotation", "500 rpm", "12000 rpm", "rpm", "Hold boost back until",
            "The control lets the full boost in from here up: keeps clear of surge")  # fmt: skip
 _BIG_RUN = Of("pressure_gauge", "0 bar", "5 bar", "bar", "Single big run",
               "Highest boost that is ever asked for")  # fmt: skip
-_ALTITUDE = Of("length", "-400 m", "4000 m", "m", "Altitude", "Of the worst site", doubt=Doubt(
+_ALTITUDE = Of("length", "-400 m", "5500 m", "m", "Altitude", "Of the worst site", doubt=Doubt(
     30.0, 150.0, 250.0, absolute=True, measure="A map, or a phone on the spot"), usual="200 m")  # fmt: skip
 _DAY = Of("temperature", "-30 °C", "55 °C", "°C", "Design day", "Hottest air that it must work in")
 _HUMIDITY = Of("ratio", "0 %", "100 %", "%", "Humidity", "Relative humidity on that day", doubt=Doubt(

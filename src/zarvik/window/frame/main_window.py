@@ -537,12 +537,12 @@ class MainWindow(FileWork):
                 yield Thing(words, "cure", cure)
 
     def undo(self) -> None:
-        """Take the last edit back, the one that is being typed included."""
-        self.session.undo()
+        """Take the last edit back, the one that is being typed included; of the sheet that is open where it has its own."""
+        (self.desk.own_steps or self.session).undo()
 
     def redo(self) -> None:
         """Bring it again."""
-        self.session.redo()
+        (self.desk.own_steps or self.session).redo()
 
     def turn_theme(self) -> None:
         """Change between light and dark, and remember it."""

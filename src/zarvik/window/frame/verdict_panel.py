@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QPushButton, QScrollArea, QWidget
 from zarvik.core import working
 from zarvik.core.checks import Verdict
 from zarvik.project.language import tr
+from zarvik.project.sentences import room_words
 from zarvik.window.desk import Desk
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
@@ -55,10 +56,8 @@ class Card(QWidget):
     def show_verdict(self, verdict: Verdict) -> int:
         """Fill the card; returns its height in px."""
         word = tr(STATE_WORDS[verdict.state])
-        if verdict.margin is not None and abs(verdict.margin) < 5:
-            share = 100 * verdict.margin
-            # Half a percent short is not nothing with a sign.
-            word += f"  {share:+.{int(abs(share) < 0.95)}f} %".replace("-", "−")
+        room = room_words(verdict.margin)
+        word += f"  {room}" if room else ""
         (text, places), cure = self.desk.linked(verdict.text), self.desk.advice(verdict)
         if verdict.doubt is not None:
             more, found = self.desk.linked(verdict.doubt)

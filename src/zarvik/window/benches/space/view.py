@@ -452,11 +452,13 @@ class SpaceBench(Bench):
         if asked is not self.desk.project:
             self.desk.notice.emit(tr("The design changed meanwhile: the primaries were left as they are"))
             return
-        changed, closes, lay = reply.value
+        changed, closes, lay, short = reply.value
         self._clear()
         self.desk.change(tr("Lay primaries") if lay else tr("Make primaries equal"), changed)
         if not closes:
             self.desk.notice.emit(tr("Not every primary meets the collector: see the ends that are marked"))
+        elif short:
+            self.desk.notice.emit(short)
 
     def _unlay(self) -> None:
         self._clear()

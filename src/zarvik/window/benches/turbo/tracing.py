@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
 from functools import partial
 from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QHideEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -25,6 +27,8 @@ from PySide6.QtWidgets import (
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.tracing.axes import Spot, Ticks
 from zarvik.core.tracing.tracing import CHOKE, ISLAND, SPEED, SURGE, Tracing
+from zarvik.formats.trace_file import TraceWork, dumps, loads
+from zarvik.formats.writing import FileError
 from zarvik.project.language import reason, told, tr
 from zarvik.project.parts.turbo import Turbo
 from zarvik.project.units import EntryError, parse, unit_of
@@ -34,6 +38,8 @@ from zarvik.window.benches.turbo.trace_canvas import Canvas, label_of
 from zarvik.window.desk import Desk
 from zarvik.window.parts.over import Over
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
+from zarvik.workspace import tracings
+from zarvik.workspace.questions import Question, Watch
 
 ACROSS, UP = "across", "up"
 TOOLS = (
@@ -49,6 +55,7 @@ HINTS = {
     SURGE: "Click along the surge line: speed lines are cut off there. Enter ends it.",
     CHOKE: "Click along the choke line: speed lines are cut off there. Enter ends it.",
 }
+STEPS = 200  # that can be taken back
 FLOWS = ("lb/min", "kg/s", "g/s", "kg/h", "m³/s", "m³/h", "cfm", "L/s")
 PREVIEW = 25  # ms of rest of the mouse after which the way to it is drawn
 REACH = 10.0  # px of the screen within which a click finds a line
@@ -60,11 +67,17 @@ class TraceSheet(Over):
     made = Signal(object)
 
     def __init__(self, parent: QWidget, desk: Desk) -> None:
+        self._unkept = False  # asked for by what hides it, before the rest of it is there
         super().__init__(parent, desk, tr("A printed map, traced"), 5)
         self.tracing: Tracing | None = None
         self.tool = ACROSS
         self.axis: dict[str, list[Spot]] = {ACROSS: [], UP: []}
         self._last: Spot | None = None
+        self._key, self._bytes = "", b""  # of the picture
+        self._steps: list[tuple[str, str]] = []  # key of the picture and the work on it, after every step
+        self._at = -1  # which of them is shown
+        self._restoring = False
+        desk.session.closing.append(self._keep_now)
         tools = QHBoxLayout()
         tools.setSpacing(0)
         load = QPushButton(tr("Open a picture…"))
@@ -90,6 +103,11 @@ class TraceSheet(Over):
             tools.addWidget(value)
             tools.addSpacing(4)
         tools.addStretch(1)
+        self.back, self.forth = QPushButton(tr("Undo")), QPushButton(tr("Redo"))
+        self.back.clicked.connect(self.undo)
+        self.forth.clicked.connect(self.redo)
+        tools.addWidget(self.back)
+        tools.addWidget(self.forth)
         self.column.addLayout(tools)
         middle = QHBoxLayout()
         middle.setSpacing(10)
@@ -169,8 +187,11 @@ class TraceSheet(Over):
         return whole
 
     def open(self) -> None:
-        """Show it over the bench."""
+        """Show it over the bench, with what was traced last; while it is open, undo and redo are its own."""
+        if self.tracing is None:
+            self._restore_last()
         self._changed()
+        self.desk.own_steps = self
         self.lay(6, 6, 6, 6, self.canvas)
         self._timer.start()
 
@@ -183,11 +204,27 @@ class TraceSheet(Over):
             )  # fmt: skip
         if not path:
             return
-        try:
-            image = read_picture(path)
-        except Unreadable as error:
-            self.told.setText(str(error))
+        self.end()
+        if not self._show_picture(path):
             return
+        before = tracings.kept(self._key)
+        if before is not None:
+            self._restore(before)
+        self.use(ACROSS)
+        self._changed()
+        if before is not None:
+            self.text.setText(tr("This picture was traced before: go on where it was left. Undo brings the clean picture."))
+
+    def _show_picture(self, path: str | Path) -> bool:
+        """A clean picture from a file; False, and why, for one that cannot be read."""
+        try:
+            image = read_picture(str(path))
+            data = Path(path).read_bytes()
+        except (Unreadable, OSError) as error:
+            self.told.setText(str(error))
+            return False
+        self._keep_now()
+        self._key, self._bytes = tracings.key_of(data), data
         self.tracing = Tracing(bytes_of(image))
         self.canvas.tracing = self.tracing
         self.canvas.active = None
@@ -196,8 +233,110 @@ class TraceSheet(Over):
         self._last = None
         self.canvas.load(image)
         self.name.setText(Path(path).stem[:80])
-        self.use(ACROSS)
+        self.tool = ACROSS
+        self._note_step()
+        return True
+
+    # Steps: every one is kept, and can be taken back
+
+    def _work(self) -> TraceWork:
+        """What there is, as it is kept."""
+        assert self.tracing is not None
+        words = {"name": self.name.text(), "unit": self.unit.currentText(), "pressure": self.reference[0].text(),
+                 "temperature": self.reference[1].text(), "peak": self.peak.text()}  # fmt: skip
+        done = [t for t in self.tracing.traces if len(t.spots)]
+        return TraceWork(words, {k: list(v) for k, v in self.axis.items()}, {ACROSS: self.tracing.across, UP: self.tracing.up}, done)
+
+    def _note_step(self) -> None:
+        """Remember how it is now, when it is another state than before."""
+        if self.tracing is None or self._restoring:
+            return
+        step = (self._key, dumps(self._work()))
+        if self._at < 0 or self._steps[self._at] != step:
+            self._steps = [*self._steps[: self._at + 1][-STEPS:], step]
+            self._at = len(self._steps) - 1
+            self._unkept = bool(self.tracing.traces) or any(self.axis.values())
+            if self._unkept:
+                self.desk.ask(Question("tracing", step[1], lambda watch: self._keep(step, watch), pause=0.4))
+        self.back.setEnabled(self._at > 0)
+        self.forth.setEnabled(self._at < len(self._steps) - 1)
+
+    def _keep(self, step: tuple[str, str], watch: Watch) -> None:
+        watch(0.0)
+        if step[0] == self._key:
+            tracings.keep(step[0], step[1], self._bytes)
+
+    def _keep_now(self) -> None:
+        """Keep what is not kept yet, before something else is begun."""
+        if self._unkept and self._at >= 0 and self._steps[self._at][0] == self._key:
+            with contextlib.suppress(FileError):
+                tracings.keep(self._key, self._steps[self._at][1], self._bytes)
+        self._unkept = False
+
+    def undo(self) -> None:
+        """One step back, over a change of the picture too."""
+        self._go(-1)
+
+    def redo(self) -> None:
+        """And forth."""
+        self._go(1)
+
+    def _go(self, by: int) -> None:
+        if not 0 <= self._at + by < len(self._steps):
+            return
+        key, text = self._steps[self._at + by]
+        if key != self._key:
+            where = tracings.picture(key)
+            if where is None:
+                return
+            self._restoring = True
+            shown = self._show_picture(where)
+            self._restoring = False
+            if not shown:
+                return
+        self._at += by
+        self._restore(text)
         self._changed()
+
+    def _restore(self, text: str) -> None:
+        """Show the work that a text holds; what cannot be read is told, and nothing changes."""
+        assert self.tracing is not None
+        try:
+            work = loads(text)
+        except FileError as error:
+            self.told.setText(str(error))
+            return
+        self._restoring = True
+        self.canvas.active, self.canvas.preview, self._last = None, None, None
+        self.tracing.traces = work.traces
+        self.axis = {axis: list(work.spots[axis]) for axis in (ACROSS, UP)}
+        self.tracing.across, self.tracing.up = work.ticks[ACROSS], work.ticks[UP]
+        fields = {"name": self.name, "pressure": self.reference[0], "temperature": self.reference[1], "peak": self.peak}
+        for key, line in fields.items():
+            line.setText(work.words.get(key, line.text()))
+        self.unit.setCurrentIndex(max(self.unit.findText(work.words.get("unit", "")), 0))
+        self.use(self.tool)
+        self._restoring = False
+
+    def _restore_last(self) -> None:
+        """What was traced last, also by a program that was ended in the middle of it."""
+        key = tracings.last()
+        where, text = (tracings.picture(key), tracings.kept(key)) if key is not None else (None, None)
+        if where is None or text is None:
+            return
+        self._restoring = True
+        shown = self._show_picture(where)
+        self._restoring = False
+        if shown:
+            self._restore(text)
+            self._note_step()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        """Undo and redo are the document's again."""
+        super().hideEvent(event)
+        self._keep_now()
+        if self.desk.own_steps is self:
+            self.desk.own_steps = None
 
     def use(self, tool: str) -> None:
         """Take up another tool; a trace in hand is ended."""
@@ -368,7 +507,10 @@ class TraceSheet(Over):
         """Canvas, list, map and words follow."""
         self.make.setEnabled(False)
         if self.tracing is None:
+            self.back.setEnabled(False)
+            self.forth.setEnabled(False)
             return
+        self._note_step()
         marks = []
         for tool in (ACROSS, UP):
             values = self._ticks(tool)
