@@ -129,17 +129,19 @@ def search_of(project: Project, shelf_of: dict[str, object], *free: str, wish: s
 
 
 @pytest.mark.parametrize(("demo", "free"), [
-    ("tarn", (TURBO, HOUSING, BOOST)), ("skerry", (TURBO, HOUSING, GATE)), ("fell", (HOUSING, GATE)),
+    ("tarn", (HOUSING, BOOST)), ("skerry", (TURBO, HOUSING, GATE)), ("fell", (HOUSING, GATE)),
     ("moth", (PULLEY, EXHAUST)),
 ])  # fmt: skip
 def test_against_every_design_there_is(demo: str, free: tuple[str, ...]) -> None:
-    """Four engines, every place of a coarse choice solved, and the search with two fifths of them over two seeds.
+    """Four engines, every place of a coarse choice solved, and the search with half of them over two seeds.
     Nothing of the whole beats what was found by more than a small share of the spread."""
     searching = search_of(shelf.demo(demo), {}, *free)
-    every = {p: s for p in itertools.product(*(range(n) for n in searching.sizes)) if (s := searching.score(p))}
+    # Each is solved once: the search asks for the same answers.
+    known = {p: searching.score(p) for p in itertools.product(*(range(n) for n in searching.sizes))}
+    every = {p: s for p, s in known.items() if s}
     assert len(every) >= 40
     for seed in (1, 2):
-        found = search(searching.sizes, searching.score, budget=2 * len(every) // 5, seed=seed, starts=[searching.own])
+        found = search(searching.sizes, known.get, budget=len(every) // 2, seed=seed, starts=[searching.own])
         mine = [s for p in found.front() if (s := found.scores[p]) is not None]
         fulfil = [s for s in every.values() if s.short == 0.0]
         if not fulfil:
@@ -160,7 +162,7 @@ def test_what_is_found_fulfils_what_was_asked(turbos: dict[str, object]) -> None
     project = shelf.demo("tarn")
     stages: list[tuple[int, bool]] = []
     searching = Search(project, turbos)  # type: ignore[arg-type]
-    found = searching.run(budget=240, seed=1, most=4, told_of=lambda d: stages.append((len(d.designs), bool(d.trades))))
+    found = searching.run(budget=160, seed=1, most=4, told_of=lambda d: stages.append((len(d.designs), bool(d.trades))))
     assert len(found.designs) >= 3 and stages[0] == (len(stages) and stages[0][0], False) and stages[-1][1]
     for one in found.designs:
         point = prepare(assemble(one.project)).at(6400.0)
@@ -202,13 +204,13 @@ def test_the_demo_is_improved_by_what_is_found(turbos: dict[str, object]) -> Non
     project = shelf.demo("tarn")
     searching = search_of(project, turbos, TURBO, HOUSING, GATE, BOOST)
     own = searching.judged(searching.design(searching.own))  # type: ignore[arg-type]
-    first = searching.run(budget=200, most=3).designs[0]
+    first = searching.run(budget=140, most=3).designs[0]
     assert "power" in own.short and not first.short and first.worst != FAILS
     assert first.figures.spool < 1.01 * own.figures.spool and first.cost.money < 1.01 * own.cost.money
     mean = project
     for key in ("spool", "top", "room", "haste"):
         mean = put(mean, f"ask.{key}", "nothing")
-    cheap = search_of(mean, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=200, most=3)
+    cheap = search_of(mean, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=140, most=3)
     assert cheap.names == ("money",)
     assert cheap.designs[0].cost.money == min(d.cost.money for d in cheap.designs) <= first.cost.money + 1e-9
 
@@ -218,7 +220,7 @@ def test_a_target_that_was_reached_is_found_again(turbos: dict[str, object]) -> 
     made = put(shelf.demo("tarn"), "turbo", "c51-67")
     point = prepare(assemble(made)).at(6400.0)
     asked = put(shelf.demo("tarn"), "brief.target_power", parse(f"{point.power / 745.7:.0f} hp", "power"))
-    found = search_of(asked, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=200, most=3)
+    found = search_of(asked, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=140, most=3)
     assert any(d.figures.power >= 0.995 * point.power for d in found.designs)
 
 
@@ -264,7 +266,7 @@ def test_a_wish_is_granted_with_little_changed(turbos: dict[str, object]) -> Non
                           TURBO, HOUSING, GATE, BOOST, wish="spool")  # fmt: skip
     own = searching.design(searching.own)
     assert own is not None and "spool" in own.short
-    found = searching.run(budget=240, most=3)
+    found = searching.run(budget=160, most=3)
     assert found.designs and all(d.figures.spool <= own.figures.spool - 100.0 + 1.0 for d in found.designs)
     moves = [searching.moved(d) for d in found.designs]
     assert moves == sorted(moves) and moves[0] >= 1
@@ -441,7 +443,7 @@ def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture
     """A list one can read, JSON as documented, a design taken over as a project; odd words are told."""
     path = tmp_path / "a.zarvik.json"
     path.write_text(shelf.demo_text("tarn"), "utf-8")
-    words = ["design", str(path), "--free", "turbo,housing,boost", "--tries", "40", "--most", "2"]
+    words = ["design", str(path), "--free", "turbo,housing,boost", "--tries", "24", "--most", "2"]
     assert main([*words, "--json", "-"]) == 0
     tree = json.loads(capsys.readouterr().out)
     assert tree["schema"] == "zarvik-result-designs" and tree["free"] == ["turbo", "housing", "boost"]

@@ -131,7 +131,7 @@ def test_thousands_of_edits_undone_and_redone() -> None:
     begin = shelf.demo("tarn")
     history = History(begin)
     made = 0
-    while made < 4_000:
+    while made < 1_500:
         made += 1
         lot = chance.random()
         if lot < 0.12:

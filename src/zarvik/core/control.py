@@ -12,11 +12,11 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import brentq
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import Solver
+from zarvik.core.roots import brentq
 from zarvik.core.spooling import pull
 from zarvik.core.valves.actuator import FOUR, MOST_DUTY, NONE, PLENUM, Actuator, lift_for
 

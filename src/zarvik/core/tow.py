@@ -13,7 +13,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import brentq
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
@@ -28,6 +27,7 @@ from zarvik.core.gas.properties import heat_capacity, viscosity
 from zarvik.core.heat.wall import STEFAN_BOLTZMANN
 from zarvik.core.limits import DIESEL_EXHAUST, MATERIALS, SPARK_EXHAUST, Limit
 from zarvik.core.metal import METALS
+from zarvik.core.roots import brentq
 from zarvik.core.sizes import INDUCER_SHARE, openings
 from zarvik.core.train import Train
 from zarvik.core.turbine.turbine import nozzle_function

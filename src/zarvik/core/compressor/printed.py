@@ -7,7 +7,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.interpolate import RBFInterpolator
 
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.core.compressor.lookup import efficiency_at, pack
@@ -110,6 +109,9 @@ def _of_islands(
     spots = np.column_stack([data[:, 0] / wide, (data[:, 1] - 1.0) / high])
     _, first = np.unique(np.round(spots, 5), axis=0, return_index=True)
     spots, values = spots[first], data[first, 2]
+    # A second to load, for what few builds ask for
+    from scipy.interpolate import RBFInterpolator
+
     plate = RBFInterpolator(spots, values, kernel="thin_plate_spline", smoothing=1e-5)
     lowest = min(level for level, _ in printed.islands)
     found, inside, total = [], 0, 0

@@ -9,9 +9,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from scipy.optimize import brentq
-
 from zarvik.core.heat.wall import STEFAN_BOLTZMANN
+from zarvik.core.roots import brentq
 
 SHEATH = 25.0  # W/(m K), nickel alloy at 900 K; common tables (memory)
 EMISSIVITY = 0.85  # oxidised

@@ -9,11 +9,10 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from scipy.optimize import brentq
-
 from zarvik.core.cooling.cooler import WATER_CP
 from zarvik.core.ducts.element import circle
 from zarvik.core.register.crankcase import friction
+from zarvik.core.roots import brentq
 
 # W for each kelvin between turbine housing and water, of a wheel of 50 mm; goes with its square; common practice, no source
 THROUGH = 2.0

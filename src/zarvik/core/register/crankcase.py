@@ -8,9 +8,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from scipy.optimize import brentq
-
 from zarvik.core.ducts.element import circle
+from zarvik.core.roots import brentq
 
 # Of the air that the engine draws at full load; common practice, no source: 0.5 to 1 % of a fresh engine, past 3 % it is worn out
 PAST = {"fresh": 0.008, "used": 0.015, "worn": 0.03}

@@ -9,10 +9,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from scipy.integrate import quad
-from scipy.optimize import brentq
-
 from zarvik.core.ducts.element import circle
+from zarvik.core.roots import brentq, quad
 from zarvik.core.turbine.turbine import nozzle_function
 
 GAMMA, R = 1.4, 287.05

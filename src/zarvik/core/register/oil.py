@@ -8,9 +8,8 @@ from __future__ import annotations
 
 import math
 
-from scipy.optimize import brentq
-
 from zarvik.core.ducts.element import circle
+from zarvik.core.roots import brentq
 
 DENSITY = 830.0  # kg/m3 of engine oil at 90 °C; common tables
 DISCHARGE = 0.75  # of a short drilled bore with a sharp edge; common tables (memory)

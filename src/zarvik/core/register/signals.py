@@ -8,9 +8,8 @@ from __future__ import annotations
 
 import math
 
-from scipy.integrate import quad
-
 from zarvik.core.ducts.element import circle
+from zarvik.core.roots import quad
 from zarvik.core.turbine.turbine import nozzle_function
 
 GAMMA, GAS, AIR = 1.4, 287.05, 330.0

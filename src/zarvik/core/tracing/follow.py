@@ -9,9 +9,9 @@ import heapq
 import math
 
 import numpy as np
-from scipy.ndimage import gaussian_filter, gaussian_filter1d, map_coordinates
 
 from zarvik.core.compiled import compiled
+from zarvik.core.roots import ndimage
 
 PAPER = 0.03  # what a step over blank paper costs less than: 1 / 0.03 of one along a line
 COLOUR = 60.0  # of 255: how far a colour may be off and still count as the same
@@ -142,7 +142,7 @@ def snapped(
     top, bottom = int(max(spot[1] - reach, 0)), int(min(spot[1] + reach + 1, tall))
     if right - left < 3 or bottom - top < 3:
         return spot
-    drawn = gaussian_filter(ink(picture[top:bottom, left:right]), 1.0)
+    drawn = ndimage().gaussian_filter(ink(picture[top:bottom, left:right]), 1.0)
     rows, columns = np.mgrid[top:bottom, left:right]
     far = np.hypot(rows - spot[1], columns - spot[0])
     worth = drawn * np.exp(-((far / (0.6 * reach)) ** 2)) * (far <= reach)
@@ -170,16 +170,16 @@ def _middle(drawn: np.ndarray, spots: np.ndarray, reach: float) -> np.ndarray:
     """A path of px moved onto the middle of its line, and smoothed; rows of (right, down)."""
     if len(spots) < 5:
         return spots
-    smooth = np.column_stack([gaussian_filter1d(spots[:, i], 3.0, mode="nearest") for i in (0, 1)])
+    smooth = np.column_stack([ndimage().gaussian_filter1d(spots[:, i], 3.0, mode="nearest") for i in (0, 1)])
     tangent = np.gradient(smooth, axis=0)
     length = np.hypot(tangent[:, 0], tangent[:, 1])
     normal = np.column_stack([-tangent[:, 1], tangent[:, 0]]) / np.maximum(length, 1e-9)[:, np.newaxis]
     offsets = np.arange(-reach, reach + 0.25, 0.5)
     at = smooth[:, np.newaxis, :] + normal[:, np.newaxis, :] * offsets[np.newaxis, :, np.newaxis]
-    values = map_coordinates(drawn, [at[..., 1], at[..., 0]], order=1, mode="nearest")
+    values = ndimage().map_coordinates(drawn, [at[..., 1], at[..., 0]], order=1, mode="nearest")
     # What belongs to another line beside it counts less.
     weight = values**2 * np.exp(-((offsets / reach) ** 2))
     total = weight.sum(axis=1)
     shift = np.where(total > 0.05, (weight * offsets).sum(axis=1) / np.maximum(total, 1e-9), 0.0)
-    shift = gaussian_filter1d(shift, 2.0, mode="nearest")
+    shift = ndimage().gaussian_filter1d(shift, 2.0, mode="nearest")
     return np.asarray(smooth + normal * shift[:, np.newaxis])
