@@ -36,6 +36,9 @@ BESIDE = {
     "gate.angle": ("gate.discharge", UNKNOWN),
     "engine.delivery": ("engine.fuelling", "stroke"),
     "engine.pump": ("engine.fuelling", "stroke"),
+    "engine.element_was": ("engine.fuelling", "stroke"),
+    "engine.element": ("engine.fuelling", "stroke"),
+    "engine.screw": ("engine.fuelling", "stroke"),
     "engine.limiter": ("engine.fuelling", "stroke"),
     "engine.leanest": ("engine.fuelling", "stroke"),
     "blower.crank_teeth": ("blower.belt", "toothed"),
@@ -44,7 +47,7 @@ BESIDE = {
 }
 OF_WATER = {"cooler.water_flow", "cooler.front", "cooler.front_width", "cooler.front_height",
             "cooler.front_thickness", "cooler.front_fins"}  # fmt: skip
-OF_DIESELS = {"engine.fuelling", "engine.delivery", "engine.pump", "engine.limiter", "engine.leanest"}
+OF_DIESELS = {"engine.element_was", "engine.element", "engine.screw", "engine.fuelling", "engine.delivery", "engine.pump", "engine.limiter", "engine.leanest"}
 
 
 # What only an air-to-air core is estimated from.

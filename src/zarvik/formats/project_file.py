@@ -6,12 +6,12 @@ import json
 import math
 import re
 import stat
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 from pydantic import ValidationError
 
+from zarvik.formats.migrations import MIGRATIONS
 from zarvik.formats.writing import FileError, Mark, mark, write_text
 from zarvik.project.assemble import ProjectProblems
 from zarvik.project.document import SCHEMA, SCHEMA_VERSION, Project
@@ -21,163 +21,6 @@ from zarvik.project.units import EntryError
 
 LARGEST = 32 * 1024 * 1024
 DEEPEST = 40
-
-
-def _hot_side(tree: dict[str, Any]) -> dict[str, Any]:
-    """Version 2 has the hot side: what a version 1 file cannot say takes the defaults, with a
-    plain manifold and exhaust, and the boost is held back as the old file asked for it."""
-    tree = dict(tree, schema_version=2)
-    brief = tree.get("brief")
-    if isinstance(brief, dict) and "full_boost_from" in brief:
-        tree["brief"] = {"hold_back_until": brief["full_boost_from"], **brief}
-    steel = {"material": "stainless"}
-    tree.setdefault(
-        "manifold",
-        [
-            {"id": "primaries", "kind": "primaries", "name": "Primaries", **steel},
-            {"id": "collector", "kind": "collector", "name": "Collector", **steel},
-        ],
-    )
-    tree.setdefault(
-        "exhaust",
-        [
-            {"id": "downpipe", "kind": "straight", "name": "Downpipe", "bore": "70 mm",
-             "length": "1000 mm", **steel},
-            {"id": "tail", "kind": "straight", "name": "Tail pipe", "bore": "70 mm",
-             "length": "2000 mm", **steel},
-            {"id": "outlet", "kind": "mouth", "name": "Into the open", "bore": "70 mm"},
-        ],
-    )  # fmt: skip
-    return tree
-
-
-def _typed_ignition(tree: dict[str, Any]) -> dict[str, Any]:
-    """Version 3 lets the fuel say how late the ignition is; a file that has a figure keeps it."""
-    tree = _plain_keys(dict(tree, schema_version=3))
-    engine = tree.get("engine")
-    if isinstance(engine, dict) and "retard" in engine and "ignition" not in engine:
-        tree["engine"] = {**engine, "ignition": "typed"}
-    variants = tree.get("variants")
-    if isinstance(variants, list):
-        tree["variants"] = [
-            {**v, "design": _typed_ignition(v["design"])}
-            if isinstance(v, dict) and isinstance(v.get("design"), dict) else v
-            for v in variants
-        ]  # fmt: skip
-    return tree
-
-
-def _plain_keys(tree: dict[str, Any]) -> dict[str, Any]:
-    """Keys of pieces and turbos are addresses: what cannot stand in one becomes a hyphen."""
-
-    def plain(node: Any) -> Any:
-        if isinstance(node, dict) and isinstance(node.get("id"), str):
-            return {**node, "id": re.sub(r"[^\w-]", "-", node["id"]) or "x"}
-        return node
-
-    found = dict(tree)
-    for room in ("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust", "turbos"):
-        if isinstance(tree.get(room), list):
-            found[room] = [plain(item) for item in tree[room]]
-    if isinstance(tree.get("turbo"), str):
-        found["turbo"] = re.sub(r"[^\w-]", "-", tree["turbo"])
-    return found
-
-
-# What an entry that a version 3 file does not have stood for: it was taken for said.
-_STOOD = {
-    "brief": {"altitude": "0 m", "humidity": "50 %", "road_speed": "80 km/h"},
-    "engine": {"compression": "9.6", "best_breathing": "95 %", "best_breathing_speed": "4600 rpm",
-               "full_load_lambda": "0.82", "evaporated": "0 %"},
-    "cooler": {"effectiveness": "75 %", "drop": "7 kPa", "capture": "35 %", "trust": "80 %",
-               "water_flow": "0.35 kg/s", "front": "70 %"},
-    "gate": {"discharge": "70 %"}, "bay": {"temperature": "60 °C", "breeze": "5 m/s"},
-    "blower": {"volumetric": "93 %", "adiabatic": "66 %"},
-}  # fmt: skip
-_STOOD_TURBINE = {
-    "wheel": "62 mm", "exducer": "53 mm", "housing": "17 mm", "efficiency": "68 %", "pulse": "1.04",
-}  # fmt: skip
-
-
-def _usual_said(tree: dict[str, Any]) -> dict[str, Any]:
-    """Version 4 knows what nobody knows: what a version 3 file leaves out keeps the number that it
-    stood for."""
-    tree = dict(tree, schema_version=4)
-    for room, stood in _STOOD.items():
-        part = tree.get(room, {})
-        if isinstance(part, dict):
-            tree[room] = {**stood, **part}
-    if isinstance(tree.get("turbos"), list):
-        tree["turbos"] = [
-            {**t, "turbine": {**_STOOD_TURBINE, **t.get("turbine", {})}}
-            if isinstance(t, dict) and isinstance(t.get("turbine", {}), dict) else t
-            for t in tree["turbos"]
-        ]  # fmt: skip
-    variants = tree.get("variants")
-    if isinstance(variants, list):
-        tree["variants"] = [
-            {**v, "design": _usual_said(v["design"])}
-            if isinstance(v, dict) and isinstance(v.get("design"), dict) else v
-            for v in variants
-        ]  # fmt: skip
-    return tree
-
-
-def _pulses(tree: dict[str, Any]) -> dict[str, Any]:
-    """Version 5 works the pulses out of engine and manifold; a version 4 file has one factor for them. One that said
-    steady gas (1 or less, and not guessed) still does."""
-    tree = dict(tree, schema_version=5)
-
-    def turbine(old: Any) -> Any:
-        if not isinstance(old, dict) or "pulse" not in old:
-            return old
-        new = {k: v for k, v in old.items() if k != "pulse"}
-        try:
-            steady = float(str(old["pulse"])) <= 1.0
-        except ValueError:
-            steady = False
-        return {**new, "pulses": "0 %"} if steady else new
-
-    if isinstance(tree.get("turbos"), list):
-        tree["turbos"] = [
-            {**t, "turbine": turbine(t["turbine"])} if isinstance(t, dict) and "turbine" in t else t for t in tree["turbos"]
-        ]
-    variants = tree.get("variants")
-    if isinstance(variants, list):
-        tree["variants"] = [
-            {**v, "design": _pulses(v["design"])}
-            if isinstance(v, dict) and isinstance(v.get("design"), dict) else v
-            for v in variants
-        ]  # fmt: skip
-    return tree
-
-
-def _sold_springs(tree: dict[str, Any]) -> dict[str, Any]:
-    """Version 6 reads a spring as the boost that it is sold for; a file that said its opening pressure on the bench keeps it. A bend
-    in stock had no length in some files before; now what has none says none."""
-    tree = dict(tree, schema_version=6)
-    if isinstance(tree.get("stock"), list):
-        tree["stock"] = [
-            {k: v for k, v in line.items() if not (k == "long" and str(v).startswith("0 "))} if isinstance(line, dict) else line
-            for line in tree["stock"]
-        ]  # fmt: skip
-    gate = tree.get("gate")
-    if isinstance(gate, dict) and "sold" not in gate:
-        tree["gate"] = {**gate, "sold": "bench"}
-    variants = tree.get("variants")
-    if isinstance(variants, list):
-        tree["variants"] = [
-            {**v, "design": _sold_springs(v["design"])}
-            if isinstance(v, dict) and isinstance(v.get("design"), dict) else v
-            for v in variants
-        ]  # fmt: skip
-    return tree
-
-
-# One pure function a version: from the document of that version to the next one.
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
-    1: _hot_side, 2: _typed_ignition, 3: _usual_said, 4: _pulses, 5: _sold_springs,
-}  # fmt: skip
 
 
 def read(path: Path | str) -> Project:

@@ -38,6 +38,12 @@ def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
     if 0.0 < ports.valve.si < ports.throat.si:
         yield "ports.throat", told(
             "a throat of {0} does not stand above a valve of {1}: it is 85 to 92 % of it as a rule", ports.throat, ports.valve)
+    engine = project.engine
+    if engine.element.si > 0.0 and engine.fuelling != "lambda":
+        if engine.element_was.si <= 0.0:
+            yield "engine.element_was", told("say the element that the pump came with too: {0} alone tells nothing", engine.element)
+        elif not 0.5 <= engine.element.si / engine.element_was.si <= 2.0:
+            yield "engine.element", told("an element of {0} does not go where one of {1} was", engine.element, engine.element_was)
     gate = project.gate
     if 0.0 < gate.diaphragm.si < gate.diameter.si:
         yield "gate.diaphragm", told(

@@ -77,6 +77,9 @@ _DELIVERY = Of("injection", "2 mm³", "1000 mm³", "mm³", "Fuel an injection",
     usual="55 mm³")  # fmt: skip
 _PUMP = Of("ratio", "40 %", "400 %", "%", "Pump turned to", "Of the delivery above: the same pump turned "
            "up, or a larger one")  # fmt: skip
+_ELEMENT_WAS = Of("length", "0 mm", "20 mm", "mm", "Element, as it came", "Diameter of the plunger of an in-line pump; 0: not known")
+_ELEMENT = Of("length", "0 mm", "20 mm", "mm", "Element now", "At the same rack it gives as much more as its area is larger; 0: as it came")
+_SCREW = Of("number", "-4", "10", "", "Full-load screw turned in", "Turns from where it came; about a tenth more fuel each, rough guide")
 _LEANEST = Of("number", "1", "2", "", "Limiter holds lambda at",
               "What a boost-compensated pump leaves away until there is air for it")  # fmt: skip
 _INTAKE_VOLUME = Of("volume", "0.05 L", "60 L", "L", "Plenum and runners", "Volume that the boost fills "
@@ -132,6 +135,9 @@ class Engine(Part):
                                     "By quantity, as a pump is set: lambda follows from the air")] = "lambda"
     delivery: Annotated[Quantity, _DELIVERY] = _DELIVERY("? 55 mm³")
     pump: Annotated[Quantity, _PUMP] = _PUMP("100 %")
+    element_was: Annotated[Quantity, _ELEMENT_WAS] = _ELEMENT_WAS("0 mm")
+    element: Annotated[Quantity, _ELEMENT] = _ELEMENT("0 mm")
+    screw: Annotated[Quantity, _SCREW] = _SCREW("0")
     limiter: Annotated[str, Choice("Smoke limiter", lambda: LIMITER)] = "none"
     leanest: Annotated[Quantity, _LEANEST] = _LEANEST("1.25")
     intake_volume: Annotated[Quantity, _INTAKE_VOLUME] = _INTAKE_VOLUME("? 3 L")

@@ -24,7 +24,7 @@ ENGINE = (
     "engine.rev_limit", "engine.breathing",
 )  # fmt: skip
 MIXTURE = (
-    "engine.stock_power", "engine.stock_speed", "engine.stock_boost", "engine.best_breathing", "engine.best_breathing_speed", "engine.fuel", "engine.fuelling", "engine.delivery", "engine.pump", "engine.limiter", "engine.leanest",
+    "engine.stock_power", "engine.stock_speed", "engine.stock_boost", "engine.best_breathing", "engine.best_breathing_speed", "engine.fuel", "engine.fuelling", "engine.delivery", "engine.pump", "engine.element_was", "engine.element", "engine.screw", "engine.limiter", "engine.leanest",
     "engine.full_load_lambda", "engine.mixture", "engine.trusted_boost", "engine.ignition", "engine.retard",
     "engine.evaporated", "engine.intake_volume",
 )  # fmt: skip
@@ -42,6 +42,9 @@ def counting(engine: Engine) -> dict[str, bool]:
         "engine.fuelling": diesel or engine.fuelling != "lambda",
         "engine.delivery": pump and engine.fuelling == "stroke",
         "engine.pump": pump,
+        "engine.element_was": pump,
+        "engine.element": pump and engine.element_was.si > 0.0,
+        "engine.screw": pump,
         "engine.limiter": pump,
         "engine.leanest": pump and engine.limiter == "boost",
         "engine.full_load_lambda": not pump and engine.mixture == "one",
