@@ -97,5 +97,7 @@ def breather_of(project: doc.Project) -> Breather:
 
 def coolant_of(project: doc.Project) -> Circuit:
     """Water through the turbo of a document."""
-    c = project.coolant
+    c, turbo = project.coolant, project.chosen
+    if turbo is not None and turbo.fit.cooling == "oil":
+        return Circuit("none", c.bore.si, c.long.si, c.rise.si)
     return Circuit(c.water, c.bore.si, c.long.si, c.rise.si)

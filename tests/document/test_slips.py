@@ -1,0 +1,57 @@
+"""Sizes that cannot stand beside each other are told at their place, and what can stays untold."""
+
+from __future__ import annotations
+
+import pytest
+
+from zarvik.project import edits
+from zarvik.project.assemble import ProjectProblems, assemble
+from zarvik.project.document import Project
+from zarvik.project.edits import put
+from zarvik.project.fields import Of
+
+
+def told(project: Project, **entries: str) -> set[str]:
+    """Places of the problems of a document with these entries (`__` for a dot)."""
+    for name, text in entries.items():
+        place = name.replace("__", ".")
+        field = edits.meta(project, place)
+        project = put(project, place, field.read(text) if isinstance(field, Of) else text)
+    try:
+        assemble(project)
+    except ProjectProblems as error:
+        return {p.place for p in error.problems}
+    return set()
+
+
+@pytest.mark.parametrize(("entries", "place"), [
+    # A valve of 38 mm is moved by a diaphragm of 60 to 80 mm: common practice, no source
+    ({"gate__diaphragm": "20 mm"}, "gate.diaphragm"),
+    # 2,462 kg/h through 20 mm: 0.684 kg/s over 1.2 kg/m3 and 314 mm2 are 1,814 m/s, five times the speed of sound
+    ({"meter__kind": "film", "meter__bore": "20 mm", "meter__most": "2462 kg/h"}, "meter.most"),
+    ({"meter__kind": "film", "meter__bore": "80 mm", "meter__most": "50 kg/h"}, "meter.most"),
+    ({"brief__pedal_at": "9000 rpm"}, "brief.pedal_at"),
+])  # fmt: skip
+def test_a_slip_is_told_at_its_place(tarn: Project, entries: dict[str, str], place: str) -> None:
+    """Alone, and nowhere else."""
+    assert told(tarn, **entries) == {place}
+
+
+@pytest.mark.parametrize("entries", [
+    {"gate__diaphragm": "65 mm"}, {"meter__kind": "film", "meter__bore": "70 mm", "meter__most": "640 kg/h"},
+    {"meter__kind": "vane", "meter__bore": "60 mm", "meter__most": "480 kg/h"},
+])  # fmt: skip
+def test_what_is_sold_is_no_slip(tarn: Project, entries: dict[str, str]) -> None:
+    """A common film meter ends at 640 kg/h in 70 mm, 39 m/s (from memory); its like are not told."""
+    assert told(tarn, **entries) == set()
+
+
+def test_what_the_turbo_is_like_is_read(tarn: Project) -> None:
+    """A turbo without a flap has no gate in its housing; one that is cooled by oil alone has no water led through, and is judged so."""
+    fit = f"turbos.{tarn.turbo}.fit"
+    outside = put(tarn, f"{fit}.gate", "outside")
+    assert told(outside, gate__kind="inside") == {"gate.kind"} and told(outside) == set()
+    oil = put(tarn, f"{fit}.cooling", "oil")
+    assert told(oil, coolant__water="flows", coolant__bore="10 mm") == {"coolant.water"}
+    assert assemble(put(oil, "coolant.water", "none")).coolant.water == "none"
+    assert assemble(put(put(oil, "coolant.water", "flows"), "coolant.bore", edits.get(oil, "coolant.bore").with_si(0.0))).coolant.water == "none"
