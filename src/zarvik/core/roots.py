@@ -7,7 +7,7 @@ from typing import Any
 
 
 def brentq(function: Callable[..., float], low: float, high: float, **named: Any) -> float:
-    """Where a `function` is 0 between `low` and `high` (numbers in the unit of its argument); `named` as of `scipy.optimize.brentq`. Raises ValueError where it
+    """Where a `function` is 0 between `low` and `high` (each a number in the unit of its argument); `named` as of `scipy.optimize.brentq`. Raises ValueError where it
     has the same sign at both."""
     from scipy.optimize import brentq as found
 
@@ -15,7 +15,7 @@ def brentq(function: Callable[..., float], low: float, high: float, **named: Any
 
 
 def quad(function: Callable[..., float], low: float, high: float, **named: Any) -> tuple[float, float]:
-    """Integral of a `function` from `low` to `high` (numbers in the unit of its argument) and its error; `named` as of `scipy.integrate.quad`."""
+    """Integral of a `function` from `low` to `high` (each a number in the unit of its argument) and its error; `named` as of `scipy.integrate.quad`."""
     from scipy.integrate import quad as integral
 
     found = integral(function, low, high, **named)
