@@ -289,6 +289,9 @@ def test_random_gates_never_raise() -> None:
                     project = put(project, place, old.with_si(float(value)))
                 elif isinstance(found, Choice):
                     project = put(project, place, str(random.choice([key for key, _ in found.options()])))
+            gate = project.gate
+            if 0.0 < gate.diaphragm.si < gate.diameter.si:
+                project = put(project, "gate.diaphragm", gate.diameter)  # a smaller one is refused
             for verdict in answer(assemble(project)).verdicts:
                 assert verdict.state in ("holds", "tight", "fails", "open")
             if not assemble(project).gate.area > 0.0:

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pdfplumber
 import pytest
-from driving import click, type_into
+from driving import click, rest, type_into
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
@@ -182,8 +182,9 @@ def test_oil_and_fuel_are_typed(window: MainWindow) -> None:
     bench = bench_of(window, SUPPLY)
     page = bench.entries[SUPPLY]
     assert "Enter what you have" in page.nothing.text() and not page.judged.found
+    rest(window)
     # What it needs stands there before anything is entered, and what is entered is judged.
-    assert "Injectors: 4 of 550\u00a0cc/min or more" in page.needed.text() and "Oil drain" in page.needed.text()
+    assert "Injectors: 4 of 550\u00a0cc/min or more" in page.needed.words.text() and "Oil drain" in page.needed.words.text()
     fields = {place: field for form in page.forms for place, field in form.fields.items()}
     type_into(fields["lines.rated"], "380 cc/min")
     type_into(fields["lines.restrictor"], "1.6 mm")

@@ -34,10 +34,6 @@ def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
     turbo = project.chosen
     if turbo is not None and not project.blower.fitted:
         yield from _turbo(turbo)
-        if turbo.fit.gate == "outside" and project.gate.kind == "inside" and project.gate.diameter.si > 0.0:
-            yield "gate.kind", told("“{0}” has no flap in its housing: its gate sits on the manifold", turbo.name)
-        if turbo.fit.cooling == "oil" and project.coolant.water == "flows" and project.coolant.bore.si > 0.0:
-            yield "coolant.water", told("“{0}” is cooled by its oil alone: there is nothing to lead water through", turbo.name)
     ports = project.ports
     if 0.0 < ports.valve.si < ports.throat.si:
         yield "ports.throat", told(
