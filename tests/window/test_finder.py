@@ -60,6 +60,9 @@ def test_all_keys_are_listed_once(window: MainWindow) -> None:
     assert window.keys.isVisible()
     words = " ".join(label.text() for label in window.keys.findChildren(QLabel))
     assert all(key in words for key in keys)
+    # Whole at 1280 by 800: no row is cut
+    pause(20)
+    assert all(label.height() >= label.sizeHint().height() - 1 for label in window.keys.findChildren(QLabel))
     QTest.keyClick(window.keys, Qt.Key.Key_Escape)
     assert not window.keys.isVisible()
 

@@ -40,7 +40,7 @@ BENCH_KEYS = tuple((entry.title, entry.keys) for entry in BENCHES if entry.keys)
 
 
 class KeysSheet(QFrame):
-    """Two columns of keys over the window; any key or click closes it."""
+    """Columns of keys over the window, each as high as a small window; any key or click closes it."""
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
@@ -49,7 +49,7 @@ class KeysSheet(QFrame):
         self.setAccessibleName(tr("Keys"))
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(26, 18, 26, 18)
-        self._row.setSpacing(40)
+        self._row.setSpacing(28)
         self._back: QWidget | None = None
         self.hide()
 
@@ -69,7 +69,7 @@ class KeysSheet(QFrame):
         self.setFocus(Qt.FocusReason.ShortcutFocusReason)
 
     def _fill(self, commands: Sequence[tuple[str, str]]) -> None:
-        for groups in ((("Everywhere", commands),), (*PARTS, *BENCH_KEYS)):
+        for groups in ((("Everywhere", commands),), PARTS, BENCH_KEYS):
             column = QVBoxLayout()
             column.setSpacing(3)
             holder = QWidget()
