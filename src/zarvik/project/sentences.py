@@ -140,6 +140,6 @@ def room_words(margin: float | None) -> str:
     if margin >= 0.0:
         return f"+{share:.{int(share < 0.95)}f} %"
     if margin < -1.0:
-        return tr("far past it")
+        return tr("missed by far")
     # A sign of nothing would say that it is met.
-    return tr("{0} % past it").format(f"{share:.{int(share < 0.95)}f}" if share >= 0.05 else "< 0.1")
+    return tr("missed by {0} %").format(f"{share:.{int(share < 0.95)}f}" if share >= 0.05 else "< 0.1")
