@@ -332,7 +332,7 @@ def needed_of(answer: Answer) -> Question:
         watch(0.0)
         return needs(answer.case)
 
-    return Question(NEEDED, answer, work, pause=0.3)
+    return Question(NEEDED, answer, work, pause=0.1)
 
 
 def schools_of(project: Project) -> Question:
