@@ -277,3 +277,17 @@ def test_flanges_are_measured_on_a_line(window: MainWindow) -> None:
     bench.ledger.choose(hose)
     shown = {name for name, field in details.fields.items() if not field.isHidden()}
     assert "clamp" in shown and not {"bolts", "layer_1"} & shown and details.faces.isHidden()
+
+
+def test_joints_say_what_they_need_at_once(window: MainWindow) -> None:
+    """Opened by the rail, before anything is touched; with another boost it follows."""
+    window.show_bench("register")
+    rest(window)
+    bench = window.benches["register"]
+    assert bench.needed.isVisible() and "T-bolt" in bench.needed.words.text() and "458 N" in bench.needed.words.text()
+    boost = window.session.project.brief.target_boost
+    window.desk.edit("brief.target_boost", boost.with_si(0.4e5))
+    window.desk.edit("brief.big_run_boost", boost.with_si(0.4e5))
+    assert settle(window)
+    rest(window)
+    assert "458 N" not in bench.needed.words.text()

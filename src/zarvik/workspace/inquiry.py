@@ -332,7 +332,8 @@ def needed_of(answer: Answer) -> Question:
         watch(0.0)
         return needs(answer.case)
 
-    return Question(NEEDED, answer, work, pause=0.1)
+    # An answer grows by verdicts, costs and bands: what it is of stays the same.
+    return Question(NEEDED, answer.system, work, pause=0.1)
 
 
 def schools_of(project: Project) -> Question:

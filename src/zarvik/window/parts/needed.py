@@ -42,7 +42,8 @@ class Needed(QWidget):
         self._take(self.desk.ask(needed_of(answer)))
 
     def _hear(self, reply: Reply) -> None:
-        if reply.key == NEEDED and reply.question.of is self.desk.answer:
+        answer = self.desk.answer
+        if reply.key == NEEDED and answer is not None and reply.question.of is answer.system:
             self._take(reply)
 
     def _take(self, reply: Reply) -> None:

@@ -204,6 +204,7 @@ class RegisterBench(Bench):
         """Lines and lists follow."""
         self.state.setText(show.summary(register(self.desk.project)))
         if self.page == LINES:
+            self.needed.refresh()
             self._show_lines()
         elif self.page == LISTS:
             self._show_list()
