@@ -71,6 +71,14 @@ def open_finder(window: MainWindow) -> None:
     rest(window)
 
 
+def find(window: MainWindow, words: str) -> None:
+    """Ctrl+J, type, Enter."""
+    open_finder(window)
+    QTest.keyClicks(window.finder.field, words)
+    QTest.keyClick(window.finder.field, Qt.Key.Key_Return)
+    assert not window.finder.isVisible()
+
+
 def press(
     window: QWidget,
     key: Qt.Key,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from driving import field, open_finder
+from driving import field, find
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtTest import QTest
@@ -16,14 +16,6 @@ from zarvik.project import edits, variants
 from zarvik.window.frame.main_window import MainWindow
 
 CTRL = Qt.KeyboardModifier.ControlModifier
-
-
-def find(window: MainWindow, words: str) -> None:
-    """Ctrl+J, type, Enter."""
-    open_finder(window)
-    QTest.keyClicks(window.finder.field, words)
-    QTest.keyClick(window.finder.field, Qt.Key.Key_Return)
-    assert not window.finder.isVisible()
 
 
 def test_units_of_a_field(window: MainWindow) -> None:

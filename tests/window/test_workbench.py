@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from driving import field, open_finder, pause, press
+from driving import field, find, pause, press
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
@@ -18,14 +18,6 @@ from zarvik.window.app import settle
 from zarvik.window.frame.main_window import MainWindow
 
 CTRL = Qt.KeyboardModifier.ControlModifier
-
-
-def find(window: MainWindow, words: str) -> None:
-    """Ctrl+J, type, Enter."""
-    open_finder(window)
-    QTest.keyClicks(window.finder.field, words)
-    QTest.keyClick(window.finder.field, Qt.Key.Key_Return)
-    assert not window.finder.isVisible()
 
 
 def test_with_the_keyboard_alone(
