@@ -139,3 +139,13 @@ def test_a_design_without_a_solution_asks_for_nothing(tarn: Project) -> None:
     found = solve(impossible)
     if found.answer is not None and not found.answer.target.closure.solved:
         assert needs(found.answer.case) == []
+
+
+def test_a_spring_for_next_to_nothing_is_not_a_late_one(tarn: Project) -> None:
+    """Without boost no spring is named, and why is said."""
+    boost = get(tarn, "brief.target_boost")
+    calm = put(put(tarn, "brief.target_boost", boost.with_si(0.0)), "brief.big_run_boost", boost.with_si(0.0))
+    answer = solve(calm).answer
+    assert answer is not None
+    spring = [n for n in needs(answer.case) if n.title == "Gate spring"]
+    assert all(n.size != n.size and "so little" in render(n.text, calm.shown_units) for n in spring)

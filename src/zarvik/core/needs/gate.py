@@ -16,6 +16,7 @@ from zarvik.core.valves.blow_off import VALVES, BlowOff, diameter_of
 from zarvik.core.words import Figure, say
 
 GATE = "gate"
+LITTLE = 0.3e5  # Pa gauge under which no gate is sprung; common practice, no source
 KINDS = {
     NONE: "None: the spring alone holds what is asked",
     THREE: "Three ports, in the hose to the gate",
@@ -44,7 +45,8 @@ def _spring(case: Case) -> Iterator[Need]:
     kind = NONE if alone is not None and not steps and big <= 1.05 * wanted else THREE
     size = alone if kind == NONE else three
     if size is None:
-        yield Need(GATE, "Gate spring", math.nan, say("None that is sold opens so late: a four-port solenoid, or less back pressure"))
+        yield Need(GATE, "Gate spring", math.nan, say("No spring that is sold holds so little: the exhaust pushes the valve open by itself" if wanted < LITTLE else
+                                              "Not told: the design does not reach the boost that is asked"))
         return
     held = held_near(case.solver, dataclasses.replace(bare, spring=bare.opens_at(size), full=bare.opens_at(size) * bare.full / bare.spring), speed)
     reached = held_near(case.solver, dataclasses.replace(bare, control=THREE, duty=1.0, spring=bare.opens_at(size), full=bare.opens_at(size) * bare.full / bare.spring), speed)
