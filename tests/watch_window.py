@@ -1,6 +1,6 @@
 """What holds the window's thread, and for how long: every bench and page of a demo opened, edited, undone.
 
-Run by hand: `.venv/bin/python tests/watch_window.py [demo]`. A line for each stretch of more than a frame that the event
+Run by hand: `.venv/bin/python tests/watch_window.py [demo, or “large” for a document of many years]`. A line for each stretch of more than a frame that the event
 loop was not reached, in processor time, with the function that held it. Nothing is asserted: a slow machine is no fault.
 """
 
@@ -14,9 +14,10 @@ from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-sys.path.insert(0, str(Path(__file__).parent / "window"))
+sys.path[:0] = [str(Path(__file__).parent), str(Path(__file__).parent / "window")]
 
 from PySide6.QtTest import QTest
+from large import large
 from watchdog import watched
 
 from zarvik.formats import shelf
@@ -45,7 +46,7 @@ def act(window: MainWindow, label: str, doing: Callable[[], object]) -> None:
 def run(demo: str) -> None:
     """Every bench, every page, an edit and its undo on each, and what the window does itself."""
     application()
-    window = make_window(shelf.demo(demo), None, "light")
+    window = make_window(large() if demo == "large" else shelf.demo(demo), None, "light")
     window.resize(1280, 800)
     window.show()
     settle(window)

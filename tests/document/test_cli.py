@@ -230,7 +230,7 @@ def test_variants_go_along_on_the_command_line(
     assert "Surge" in capsys.readouterr().out
     tree = json.loads(path.read_text("utf-8"))
     assert [v["name"] for v in tree["variants"]] == ["58 mm wheel", "Larger housing"]
-    tree["variants"][0]["design"]["brief"]["target_boost"] = "-3 bar"
+    tree["variants"][0]["differs"]["brief"]["target_boost"] = "-3 bar"
     path.write_text(json.dumps(tree), "utf-8")
     assert main(["check", str(path)]) == 2
     assert "Target boost" in capsys.readouterr().err

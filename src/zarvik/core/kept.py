@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Generic, TypeVar
 
 Made = TypeVar("Made")
+Part = TypeVar("Part")
 
 
 class Kept(Generic[Made]):
@@ -24,4 +25,25 @@ class Kept(Generic[Made]):
         made = make()
         # One assignment: a thread beside this one sees the old rows or the new ones.
         self._rows = ((parts, made), *self._rows[: self._most - 1])
+        return made
+
+
+class KeptEach(Generic[Part, Made]):
+    """What was made of each of many parts, told apart by identity. When there are more than `most`, all of them go: who
+    asks again makes them again."""
+
+    def __init__(self, most: int = 20_000) -> None:
+        self._rows: dict[int, tuple[Part, Made]] = {}
+        self._most = most
+
+    def of(self, part: Part, make: Callable[[Part], Made]) -> Made:
+        """What was made of this very part, or what `make` makes of it now."""
+        found = self._rows.get(id(part))
+        # The part itself is held beside what was made of it, so that its identity cannot come again.
+        if found is not None and found[0] is part:
+            return found[1]
+        made = make(part)
+        if len(self._rows) >= self._most:
+            self._rows = {}
+        self._rows[id(part)] = (part, made)
         return made

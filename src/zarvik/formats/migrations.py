@@ -6,6 +6,8 @@ import re
 from collections.abc import Callable
 from typing import Any
 
+from zarvik.formats import kept
+
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 
 
@@ -143,6 +145,20 @@ def _sold_springs(tree: dict[str, Any]) -> dict[str, Any]:
     return in_variants(tree, _sold_springs)
 
 
+def _what_differs(tree: dict[str, Any]) -> dict[str, Any]:
+    """Version 7 says of a kept design what differs from the document, where a version 6 file repeats the whole design."""
+    tree = dict(tree, schema_version=7)
+    base = {key: item for key, item in tree.items() if key not in kept.NEVER}
+    for room in ("variants", "taken"):
+        if isinstance(tree.get(room), list):
+            tree[room] = [
+                {**{k: v for k, v in part.items() if k != "design"}, "differs": kept.differs(base, {k: v for k, v in part["design"].items() if k not in kept.NEVER})}
+                if isinstance(part, dict) and isinstance(part.get("design"), dict) else part
+                for part in tree[room]
+            ]  # fmt: skip
+    return tree
+
+
 MIGRATIONS: dict[int, Step] = {
-    1: _hot_side, 2: _typed_ignition, 3: _usual_said, 4: _pulses, 5: _sold_springs,
+    1: _hot_side, 2: _typed_ignition, 3: _usual_said, 4: _pulses, 5: _sold_springs, 6: _what_differs,
 }  # fmt: skip

@@ -11,6 +11,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from zarvik.formats import kept
 from zarvik.formats.migrations import MIGRATIONS
 from zarvik.formats.writing import FileError, Mark, mark, write_text
 from zarvik.project.assemble import ProjectProblems
@@ -127,8 +128,10 @@ def _sound(tree: Any) -> None:
 
 
 def _whole_text(text: str) -> None:
-    if any("\ud800" <= c <= "\udfff" for c in text):
-        raise ValueError("it holds half of a character (a lone surrogate)")
+    try:
+        text.encode("utf-8")
+    except UnicodeEncodeError:
+        raise ValueError("it holds half of a character (a lone surrogate)") from None
 
 
 def _no_constant(word: str) -> float:
@@ -150,9 +153,12 @@ def from_tree(tree: Any, name: str) -> Project:
         tree = MIGRATIONS[version](tree)
         version += 1
     try:
-        project = _filled(Project.model_validate(tree))
+        project = _filled(kept.read(tree))
         check_filled(project)
         return project
+    except kept.Misfit as error:
+        why = _faults(error.cause) if isinstance(error.cause, ValidationError) else str(error.cause)
+        raise FileError(told("“{0}” has {1}", name, told("“{0}” among its {1}: {2}", error.name, error.room, why))) from None
     except ValidationError as error:
         raise FileError(told("“{0}” has {1}", name, _faults(error))) from None
     except EntryError as error:
@@ -186,7 +192,7 @@ _NUMBER_ROW = re.compile(r"\[\s*(-?[\d.][^\[\]{}\"]*?)\s*\]")
 
 def dumps(project: Project) -> str:
     """The document as JSON text for people: two blanks of indent, rows of numbers on one line."""
-    tree = project.model_dump(mode="json", by_alias=True)
+    tree = kept.tree_of(project)
     _finite(tree, "")
     text = json.dumps(tree, indent=2, ensure_ascii=False, allow_nan=False)
     return _NUMBER_ROW.sub(lambda m: "[" + " ".join(m[1].split()) + "]", text) + "\n"
@@ -218,6 +224,11 @@ def write(project: Project, path: Path | str) -> None:
 def schema() -> dict[str, Any]:
     """The JSON Schema of the project file."""
     tree = Project.model_json_schema(by_alias=True)
+    for name in ("Variant", "Taken"):  # a file says what differs, the program holds the design
+        part = tree["$defs"][name]
+        del part["properties"]["design"]
+        part["properties"]["differs"] = {"type": "object", "title": "What differs from the document, as a merge patch"}
+        part["required"] = [entry if entry != "design" else "differs" for entry in part["required"]]
     tree["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     tree["title"] = "Zarvik project"
     return tree

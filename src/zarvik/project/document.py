@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import functools
 import operator
-from typing import TYPE_CHECKING, Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from pydantic import ConfigDict, Field, model_validator
 
@@ -40,13 +40,16 @@ from zarvik.project.parts.turbo import Turbo
 from zarvik.project.units import Quantity
 
 SCHEMA = "zarvik-project"
-SCHEMA_VERSION = 6
+SCHEMA_VERSION = 7
 MOST_PIECES = 200  # in a run
 MOST_TURBOS = 60
 MOST_VARIANTS = 40
 MOST_PRIMARIES = 16
 MOST_STOCK = 200
 MOST_NOTED = 5000
+MOST = {"primaries": MOST_PRIMARIES, "stock": MOST_STOCK, "registered": MOST_NOTED, "turbos": MOST_TURBOS} | dict.fromkeys(
+    ("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust"), MOST_PIECES
+)
 if TYPE_CHECKING:
     AnyPiece = Piece
 else:
@@ -172,6 +175,16 @@ class Project(Part):
     taken: tuple[Taken, ...] = ()
     # Places of entries that nobody has said: the program made them up.
     assumed: tuple[str, ...] = ()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _counted(cls, tree: Any) -> Any:
+        """Too many parts are refused before one of them is read."""
+        if isinstance(tree, dict):
+            for name, most in MOST.items():
+                if isinstance(tree.get(name), list | tuple) and len(tree[name]) > most:
+                    raise ValueError(told("{0}: {1} parts at the most, not {2}", name, most, len(tree[name])))
+        return tree
 
     @model_validator(mode="after")
     def _whole(self) -> Project:

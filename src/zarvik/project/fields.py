@@ -74,7 +74,7 @@ class Of:
         share = {SAID: self.doubt.said, ABOUT: self.doubt.about, UNKNOWN: self.doubt.unknown}
         return self.doubt.spread(quantity.si, share[quantity.known] or 0.0)
 
-    @property
+    @cached_property
     def unknown(self) -> Quantity | None:
         """What stands here when nobody knows it; None where it cannot be unknown."""
         if self.doubt is None or self.doubt.unknown is None:

@@ -7,7 +7,7 @@ import dataclasses
 import math
 from collections.abc import Iterator
 
-from zarvik.core.kept import Kept
+from zarvik.core.kept import Kept, KeptEach
 from zarvik.core.register import rows as r
 from zarvik.core.register.flanges import Pattern, Plate, plate, same
 from zarvik.core.register.layers import Layer
@@ -48,6 +48,7 @@ TEMPLATES: dict[str, tuple[str, tuple[tuple[str, str, float, str], ...]]] = {
 
 
 _ROWS: Kept[tuple[Row, ...]] = Kept()
+_NOTED: KeptEach[Noted, dict[float, Row]] = KeptEach()
 
 
 def register(project: Project) -> tuple[Row, ...]:
@@ -71,7 +72,21 @@ def _lines(project: Project) -> Iterator[Row]:
     for noted in project.registered:
         if noted.id in seen:
             continue
-        yield _by_hand(project, noted, pieces)
+        if noted.piece:
+            yield _by_hand(project, noted, pieces)
+        else:
+            yield _on_no_piece(project, noted)
+
+
+def _on_no_piece(project: Project, noted: Noted) -> Row:
+    """Such a line depends on itself and the boost alone, whatever else bands and tried cures change dozens of times."""
+    made = _NOTED.of(noted, lambda _: {})
+    boost = most_boost(project)
+    if boost not in made:
+        if len(made) > 3:
+            made.clear()
+        made[boost] = _by_hand(project, noted, {})
+    return made[boost]
 
 
 def _with(row: Row, noted: Noted | None) -> Row:

@@ -7,6 +7,7 @@ in the sentence, and so is everything that is not understood: nothing is guessed
 from __future__ import annotations
 
 import dataclasses
+import functools
 import math
 import re
 from dataclasses import dataclass
@@ -388,6 +389,7 @@ def as_typed(text: str) -> str:
     return _GROUPS.sub(lambda match: re.sub(r"\s|\u00a0|\u2007|\u2009|\u202f", "", match[0]), text)
 
 
+@functools.lru_cache(maxsize=8192)  # a document says the same few hundred texts many times over, in every variant again
 def parse(
     text: str, kind: str, *, default_unit: str | None = None, ambient: float = 101325.0
 ) -> Quantity:

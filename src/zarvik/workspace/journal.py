@@ -17,7 +17,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 
-from zarvik.formats import project_file, writing
+from zarvik.formats import kept, project_file, writing
 from zarvik.formats.writing import Mark
 from zarvik.project.document import Project
 from zarvik.workspace.latest import Latest
@@ -111,9 +111,7 @@ class Journal:
             "mark": list(state.mark) if state.mark else None,
             "time": datetime.now(UTC).isoformat(timespec="seconds"),
         }
-        # The document is written by its own fast writer: the window waits while Python encodes.
-        text = f'{json.dumps(head)[:-1]}, "document": {project.model_dump_json(by_alias=True)}}}'
-        writing.write_text(text, self.file)
+        writing.write_text(json.dumps(head | {"document": kept.tree_of(project)}, ensure_ascii=False), self.file)
         self.fault = None
 
 

@@ -15,6 +15,12 @@ from zarvik.workspace.questions import Questions, Reply
 from zarvik.workspace.solving import Solving
 
 Now = Literal["now"]
+Kept = tuple[Path | None, Mark | None]  # what stood in the file, under its new name; the mark of what stands there now
+Written = Callable[[], Kept]
+
+
+def _at_once(work: Written) -> Kept:
+    return work()
 
 
 def _marked(path: Path | None, mark: Mark | Now | None) -> Mark | None:
@@ -138,9 +144,10 @@ class Session:
         except (OSError, RuntimeError, ValueError):
             return False
 
-    def save(self, path: Path | None = None, *, keep_other: bool = False) -> Path | None:
+    def save(self, path: Path | None = None, *, keep_other: bool = False, by: Callable[[Written], Kept] = _at_once) -> Path | None:
         """Write the document to its file, or to another one that becomes its own; what somebody else wrote
-        there is kept under a name of its own, which is returned, when `keep_other`.
+        there is kept under a name of its own, which is returned, when `keep_other`. The writing itself is done `by`
+        somebody who may do it in another thread: the document as it is now is written, whatever becomes of it meanwhile.
 
         Raises project_file.FileError; the document and the journal stay as they were then.
         """
@@ -148,14 +155,22 @@ class Session:
         if goal is None:
             raise project_file.FileError("this project has no file yet: say where to save it")
         place = self.path if self.path is not None and self.owns(goal) else goal
-        kept = writing.keep_aside(place) if keep_other and place.exists() else None
-        project_file.write(self.project, goal)
-        self.path = goal
-        self._mark = writing.mark(goal)
+        project = self.project
+
+        def written() -> Kept:
+            kept = writing.keep_aside(place) if keep_other and place.exists() else None
+            project_file.write(project, goal)
+            return kept, writing.mark(goal)
+
+        kept, mark = by(written)
+        self.path, self._mark = goal, mark
         self.precious = False
-        self._saved = self.project
+        self._saved = project
         self.history.seal()
-        self._journal.forget()
+        if self.project is project:
+            self._journal.forget()
+        else:  # something went on while it was written
+            self._journal.keep(self.project, goal, mark)
         self.changed()
         return kept
 

@@ -7,7 +7,7 @@ import math
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
-from zarvik.core.kept import Kept
+from zarvik.core.kept import Kept, KeptEach
 from zarvik.core.limits import DRAIN, FAILS, HOLDS, OPEN, TIGHT
 from zarvik.core.register import rows as r
 from zarvik.core.register.flanges import bores_meet, easy_length, plate, same
@@ -319,6 +319,11 @@ RULES: tuple[Rule, ...] = (unsafe_ports, braking, breathing, asked_of_the_tuner,
 
 
 _FOUND: Kept[tuple[Finding, ...]] = Kept()
+_FOUND_OF: KeptEach[Row, tuple[Finding, ...]] = KeptEach()
+
+
+def _of_row(row: Row) -> tuple[Finding, ...]:
+    return tuple(f for rule in RULES for f in rule(row))
 
 
 def findings(rows: Iterable[Row]) -> tuple[Finding, ...]:
@@ -330,7 +335,7 @@ def findings(rows: Iterable[Row]) -> tuple[Finding, ...]:
 
 def _findings(rows: tuple[Row, ...]) -> tuple[Finding, ...]:
     order = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 3}
-    found = [f for row in rows for rule in RULES for f in rule(row)]
+    found = [f for row in rows for f in _FOUND_OF.of(row, _of_row)]
     return tuple(sorted(found, key=lambda f: order[f.state]))
 
 

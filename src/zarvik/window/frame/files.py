@@ -19,6 +19,7 @@ from zarvik.project.language import tr
 from zarvik.project.plain import file_name, visible
 from zarvik.window.parts.asking import ask
 from zarvik.window.parts.plain_label import PlainLabel
+from zarvik.window.parts.waiting import beside
 from zarvik.workspace import journal, settings
 from zarvik.workspace.session import Session
 
@@ -75,7 +76,7 @@ class FileWork(QMainWindow):
     def open_demo(self, name: str) -> None:
         """Open a demo project as a new one without a file."""
         if self._may_leave():
-            self.session.replace(shelf.demo(name), None, saved=False, label=tr("Opened"))
+            self.session.replace(beside(lambda: shelf.demo(name)), None, saved=False, label=tr("Opened"))
 
     def open(self, path: str | None = None) -> bool:
         """Open a project file; a fault is said and leaves everything as it is."""
@@ -85,12 +86,12 @@ class FileWork(QMainWindow):
             return False
         before = self.session.unsaved
         try:
-            project, mark = project_file.read_marked(path)
+            project, mark = beside(lambda: project_file.read_marked(path))
             if before:
                 if not self._may_leave():
                     return False
                 # The answer may have saved this very file, or somebody wrote it while the question stood.
-                project, mark = project_file.read_marked(path)
+                project, mark = beside(lambda: project_file.read_marked(path))
         except project_file.FileError as error:
             self.say(str(error))
             return False
@@ -148,7 +149,7 @@ class FileWork(QMainWindow):
             if writing.mark(own) == seen:
                 break  # else it was written again while the question stood
         try:
-            kept = self.session.save(path, keep_other=other)
+            kept = self.session.save(path, keep_other=other, by=beside)
         except project_file.FileError as error:
             self.say(str(error))
             return False
@@ -173,7 +174,7 @@ class FileWork(QMainWindow):
 
     def offer_recovery(self) -> None:
         """Offer the unsaved states that a killed program left behind, one after the other."""
-        found, damaged = journal.left_behind(), journal.damaged()
+        found, damaged = beside(lambda: (journal.left_behind(), journal.damaged()))
         if found:
             self._offer(found[0], len(found) + len(damaged) - 1)
         elif damaged:

@@ -54,6 +54,7 @@ from zarvik.window.paper import page
 from zarvik.window.parts.focus import show_in_scroll, tab_order
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip
+from zarvik.window.parts.waiting import waiting
 from zarvik.window.run.pressure_run import HEIGHT, MOST_HEIGHT, PressureRun
 from zarvik.window.run.rev_slider import RevSlider
 from zarvik.window.theme import style
@@ -580,7 +581,9 @@ class MainWindow(FileWork):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Leave only with the owner's word about unsaved work."""
-        if self._may_leave():
+        if waiting():  # a file is being written or read
+            event.ignore()
+        elif self._may_leave():
             self.session.close()
             event.accept()
         else:

@@ -1,0 +1,142 @@
+"""Designs that a document keeps: the file says what differs, as a merge patch, and gives the same designs back."""
+
+from __future__ import annotations
+
+import json
+import random
+from typing import Any
+
+import pytest
+
+from large import LINES, large
+from zarvik.formats import kept, project_file, shelf
+from zarvik.formats.project_file import FileError
+from zarvik.project import variants
+from zarvik.project.document import Project
+from zarvik.project.edits import put
+from zarvik.project.units import parse
+
+# Target, patch, result: the examples of RFC 7386, appendix A, but those whose patch has a null inside a list or a
+# whole new part, which say how null is cleaned out of what is new: a document has none there.
+MERGES = [
+    ({"a": "b"}, {"a": "c"}, {"a": "c"}),
+    ({"a": "b"}, {"b": "c"}, {"a": "b", "b": "c"}),
+    ({"a": "b"}, {"a": None}, {}),
+    ({"a": "b", "b": "c"}, {"a": None}, {"b": "c"}),
+    ({"a": ["b"]}, {"a": "c"}, {"a": "c"}),
+    ({"a": "c"}, {"a": ["b"]}, {"a": ["b"]}),
+    ({"a": {"b": "c"}}, {"a": {"b": "d", "c": None}}, {"a": {"b": "d"}}),
+    ({"a": [{"b": "c"}]}, {"a": [1]}, {"a": [1]}),
+    (["a", "b"], ["c", "d"], ["c", "d"]),
+    ({"a": "b"}, ["c"], ["c"]),
+    ({"e": None}, {"a": 1}, {"e": None, "a": 1}),
+    ([1, 2], {"a": "b"}, {"a": "b"}),
+]
+
+
+@pytest.mark.parametrize(("target", "patch", "result"), MERGES)
+def test_the_published_examples(target: Any, patch: Any, result: Any) -> None:
+    """RFC 7386 (JSON Merge Patch), appendix A."""
+    assert kept.patched(target, patch) == result
+
+
+def _random_tree(dice: random.Random, depth: int = 0) -> Any:
+    kind = dice.randrange(5 if depth < 4 else 2)
+    if kind == 0:
+        return dice.choice(["1 mm", "2 mm", 7, True])
+    if kind == 1:
+        return dice.choice(["a", "b", 3.5])
+    if kind == 2:
+        return {key: _random_tree(dice, depth + 1) for key in dice.sample("abcdefg", dice.randrange(5))}
+    if kind == 3:
+        return [_random_tree(dice, depth + 1) for _ in range(dice.randrange(4))]
+    return [{"id": key, "x": _random_tree(dice, depth + 1)} for key in dice.sample("pqrstu", dice.randrange(6))]
+
+
+def test_what_differs_makes_the_other() -> None:
+    """Any two trees, parts with keys put in, taken out, changed and in another order."""
+    dice = random.Random(17)
+    moved = 0
+    for _ in range(3000):
+        one = {"room": _random_tree(dice)}
+        two = {"room": _random_tree(dice)}
+        before = json.dumps(one)
+        assert kept.patched(one, kept.differs(one, two)) == two
+        assert json.dumps(one) == before
+        moved += "order" in json.dumps(kept.differs(one, two))
+    assert moved > 50
+
+
+def test_a_part_moved_up_is_told_by_its_key() -> None:
+    """The list is not repeated for one entry of one part."""
+    parts = [{"id": f"p{n}", "length": "100 mm", "bore": "50 mm"} for n in range(50)]
+    other = [*parts[1:10], {**parts[0], "length": "90 mm"}, *parts[10:]]
+    patch = kept.differs(parts, other)
+    assert patch["changed"] == {"p0": {"length": "90 mm"}} and len(patch["order"]) == 50
+    assert kept.patched(parts, patch) == other
+
+
+def test_variants_come_back_and_share_what_they_can(tarn: Project) -> None:
+    """A file gives every kept design back; the rooms that it has in common are held once."""
+    for change in (("brief.target_power", parse("290 hp", "power")), ("gate.spring", parse("0.9 bar", "pressure_gauge")), ("note", "other")):
+        tarn = variants.keep(put(tarn, *change), f"with {change[0]}")
+    text = project_file.dumps(tarn)
+    again = project_file.loads(text)
+    assert again == tarn
+    first = again.variants[-1].design
+    assert first.intake is again.intake and first.registered is again.registered
+    said = json.loads(text)["variants"][-3]["differs"]
+    assert said["gate"]["spring"] == str(shelf.demo("tarn").gate.spring) and "intake" not in said
+
+
+def test_a_large_document_is_said_once() -> None:
+    """40 variants of 5,000 lines: the file is not much longer than one without a variant; all of them come back."""
+    project = large()
+    bare = project.model_copy(update={"variants": ()})
+    text = project_file.dumps(project)
+    assert len(text) < 1.1 * len(project_file.dumps(bare))
+    again = project_file.loads(text)
+    assert again == project and len(again.registered) == LINES
+    # One line of the register differs in each: one line is said, not five thousand.
+    lines = project.registered
+    moved = tuple(
+        v.model_copy(update={"design": v.design.model_copy(update={"registered": (*lines[:n], lines[n].model_copy(update={"name": "Other"}), *lines[n + 1:])})})
+        for n, v in enumerate(project.variants)
+    )  # fmt: skip
+    other = project.model_copy(update={"variants": moved})
+    assert len(project_file.dumps(other)) < 1.2 * len(text)
+    assert project_file.loads(project_file.dumps(other)) == other
+
+
+@pytest.mark.parametrize(
+    ("differs", "said"),
+    [
+        ({"brief": {"target_power": "a lot"}}, "58 mm wheel.*target_power"),
+        ({"brief": {"target_power": "-3 hp"}}, "58 mm wheel.*Target power"),
+        ({"schema_version": 3}, "no “schema_version” of its own"),
+        ({"variants": []}, "no “variants” of its own"),
+        ({"turbo": "nobody"}, "not among the candidates"),
+        ({"turbos": {"changed": {}, "order": ["nobody"]}}, "names one that is not there"),
+        ({"turbos": {"changed": []}}, "by their keys"),
+        ({"turbos": {"changed": {"c54-71": {"id": "c58-76"}}}}, "same key"),
+        ({"turbos": {"changed": {"c54-71": {"id": "c60"}}}}, "not among the candidates"),
+        ({"intake": 7}, "intake"),
+        ({"intake": {"changed": {"new": {"kind": "straight"}}, "order": ["new"]}}, "intake"),
+        ({"brief": 7}, "brief"),
+    ],
+)  # fmt: skip
+def test_a_kept_design_with_a_fault_is_named(differs: dict[str, Any], said: str) -> None:
+    """A clear sentence, with the name of the variant."""
+    tree = json.loads(project_file.dumps(shelf.demo("tarn")))
+    tree["variants"][0]["differs"] = differs
+    with pytest.raises(FileError, match=said):
+        project_file.loads(json.dumps(tree))
+
+
+def test_a_room_taken_away_is_as_new() -> None:
+    """Null takes an entry away: what nobody says has its default; an unknown room goes."""
+    tree = json.loads(project_file.dumps(shelf.demo("tarn"))) | {"later": {"a": 1}}
+    tree["variants"][0]["differs"] = {"gate": None, "later": None}
+    design = project_file.loads(json.dumps(tree)).variants[0].design
+    assert design.gate.spring == Project().gate.spring and not design.model_extra
+    assert project_file.loads(json.dumps(tree)).model_extra == {"later": {"a": 1}}
