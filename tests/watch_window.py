@@ -14,12 +14,13 @@ from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-sys.path[:0] = [str(Path(__file__).parent), str(Path(__file__).parent / "window")]
+sys.path.insert(0, str(Path(__file__).parent))
+sys.path.insert(0, str(Path(__file__).parent / "window"))
 
 from PySide6.QtTest import QTest
-from large import large
 from watchdog import watched
 
+from large import large
 from zarvik.formats import shelf
 from zarvik.window.app import application, make_window, settle
 from zarvik.window.benches import BENCHES

@@ -13,10 +13,15 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 from watchdog import entrances_watched
 
+from zarvik.core.answer import Answer
+from zarvik.core.doubt.bands import Bands
+from zarvik.core.progress import Progress, unwatched
 from zarvik.formats import shelf
+from zarvik.project.designs import search
 from zarvik.project.document import Project
 from zarvik.window.app import application, make_window, settle
 from zarvik.window.frame.main_window import MainWindow
+from zarvik.workspace import solving
 from zarvik.workspace.questions import Watch
 from zarvik.workspace.solving import Result, Solving
 
@@ -52,6 +57,30 @@ def answers_that_are_known(monkeypatch: pytest.MonkeyPatch) -> None:
         return found
 
     monkeypatch.setattr(Solving, "_solve", known)
+
+
+_bands: list[tuple[Project, Bands]] = []  # of the first of many documents that are alike
+WITH_OWN_BANDS = ("test_stories", "test_random_hand", "test_figures")  # whole stories: every edit has its own bands
+
+
+@pytest.fixture(autouse=True)
+def bands_that_are_near(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
+    """How far figures may lie from what they are takes most of an answer's time: where a test is about something else, the
+    edits of a document go by the bands of the first one like it, as the window's quick answers do."""
+    if request.module.__name__ in WITH_OWN_BANDS:
+        return
+    own = solving.bands_of
+
+    def near(project: Project, answer: Answer, progress: Progress = unwatched) -> Bands:
+        for before, bands in _bands:
+            if solving._alike(before, project):
+                return bands
+        bands = own(project, answer, progress)
+        _bands.append((project, bands))
+        return bands
+
+    monkeypatch.setattr(solving, "bands_of", near)
+    monkeypatch.setattr(search, "bands_of", near)
 
 
 @pytest.fixture(autouse=True)
