@@ -110,8 +110,8 @@ def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None
                 value = edits.meta(here, other).read("?")
             here = edits.put(project, other, value)
             if place in ("engine.element", "engine.element_was"):  # one of them alone says nothing
-                beside = "engine.element_was" if place == "engine.element" else "engine.element"
-                here = edits.put(here, beside, edits.meta(here, beside).read("9 mm"))
+                for both in ("engine.element_was", "engine.element"):
+                    here = edits.put(here, both, edits.meta(here, both).read("9 mm"))
             if place == "engine.leanest":
                 here = edits.put(here, "engine.limiter", "boost")
             if place == "engine.stock_boost":  # it tells how the stock power was made

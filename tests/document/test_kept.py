@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from large import LINES, large
+from large import large
 from zarvik.formats import kept, project_file, shelf
 from zarvik.formats.project_file import FileError
 from zarvik.project import variants
@@ -32,6 +32,9 @@ MERGES = [
     ({"e": None}, {"a": 1}, {"e": None, "a": 1}),
     ([1, 2], {"a": "b"}, {"a": "b"}),
 ]
+
+
+LINES = 800
 
 
 @pytest.mark.parametrize(("target", "patch", "result"), MERGES)
@@ -90,8 +93,8 @@ def test_variants_come_back_and_share_what_they_can(tarn: Project) -> None:
 
 
 def test_a_large_document_is_said_once() -> None:
-    """40 variants of 5,000 lines: the file is not much longer than one without a variant; all of them come back."""
-    project = large()
+    """Many variants of many lines: the file is not much longer than one without a variant; all of them come back."""
+    project = large(pieces=60, lines=LINES, kept=10)
     bare = project.model_copy(update={"variants": ()})
     text = project_file.dumps(project)
     assert len(text) < 1.1 * len(project_file.dumps(bare))
