@@ -22,9 +22,10 @@ from watchdog import watched
 
 from large import large
 from zarvik.formats import shelf
-from zarvik.window.app import application, make_window, settle
+from zarvik.window.app import make_window, settle
 from zarvik.window.benches import BENCHES
 from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.opening import application
 
 PATIENCE = 15.0  # s
 

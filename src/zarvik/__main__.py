@@ -1,5 +1,5 @@
 """`python -m zarvik`: the command line."""
 
-from zarvik.cli import main
+from zarvik.launch import main
 
 raise SystemExit(main())

@@ -19,8 +19,9 @@ from zarvik.core.progress import Progress, unwatched
 from zarvik.formats import shelf
 from zarvik.project.designs import search
 from zarvik.project.document import Project
-from zarvik.window.app import application, make_window, settle
+from zarvik.window.app import make_window, settle
 from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.opening import application
 from zarvik.workspace import solving
 from zarvik.workspace.questions import Watch
 from zarvik.workspace.solving import Result, Solving

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import re
 import sys
 import traceback
@@ -11,40 +10,21 @@ from pathlib import Path
 from types import TracebackType
 
 from PySide6.QtCore import QEventLoop, QTimer
-from PySide6.QtWidgets import QApplication
 
 from zarvik.core.compiled import forget_old, to_be_compiled
 from zarvik.formats.writing import Mark
-from zarvik.project import language
 from zarvik.project.document import Project
 from zarvik.project.language import tr
 from zarvik.window.benches import BENCHES
 from zarvik.window.benches.bench import Bench
 from zarvik.window.collector import Collector
 from zarvik.window.frame.main_window import MainWindow
+from zarvik.window.opening import application, give_place
 from zarvik.window.theme import style
 from zarvik.workspace import settings
 from zarvik.workspace.inquiry import compiling
 from zarvik.workspace.places import state_folder
 from zarvik.workspace.session import Now, Session
-
-
-def application() -> QApplication:
-    """The one application, with the program's fonts."""
-    found = QApplication.instance()
-    if isinstance(found, QApplication):
-        return found
-    language.use_system()
-    scale = settings.load().scale
-    if scale != 1.0:
-        # Qt reads it when the application begins, and multiplies it with the screen's own.
-        os.environ.setdefault("QT_SCALE_FACTOR", f"{scale:g}")
-    app = QApplication(["zarvik"])
-    app.setApplicationName("zarvik")
-    app.setApplicationDisplayName("Zarvik")
-    app.setWindowIcon(style.icon("zarvik"))
-    style.load_fonts()
-    return app
 
 
 def make_window(project: Project, path: Path | None, theme: str, mark: Mark | Now | None = "now") -> MainWindow:
@@ -111,7 +91,7 @@ def run(
         window.show_bench(bench)
     if first:
         window.show_start(first=True)
-    window.show()
+    give_place(window)
     if shot is not None:
         settled = settle(window)
         if speed is not None:

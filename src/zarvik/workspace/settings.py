@@ -8,7 +8,7 @@ import json
 from dataclasses import dataclass
 from pathlib import Path
 
-from zarvik.formats import project_file, writing
+from zarvik.formats import writing
 from zarvik.workspace.places import settings_file
 
 SCALES = (1.0, 1.25, 1.5, 1.75, 2.0)
@@ -56,5 +56,5 @@ def save(settings: Settings) -> None:
     """Remember the settings."""
     try:
         writing.write_text(json.dumps(dataclasses.asdict(settings)), settings_file())
-    except project_file.FileError:
+    except writing.FileError:
         return

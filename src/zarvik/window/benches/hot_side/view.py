@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from zarvik.core.needs import GATE as NEEDS_GATE
 from zarvik.project.control import Control, steps
+from zarvik.project.document import Project
 from zarvik.project.hot_parts import Around
 from zarvik.project.language import reason, told, tr
 from zarvik.project.plain import opening
@@ -48,11 +49,12 @@ from zarvik.workspace.inquiry import (
     schools_of,
     towed_of,
 )
-from zarvik.workspace.questions import DONE, FAILED, Reply
+from zarvik.workspace.questions import DONE, FAILED, Question, Reply
 
 GATE, MANIFOLDS, HEAT, TOW = "gate", "manifolds", "heat", "tow"
 PAGES = {GATE: "Gate, hoses", MANIFOLDS: "Manifolds", HEAT: "Exhaust, heat", TOW: "Tow, brake"}
 ANSWERS = {GATE: CONTROL, MANIFOLDS: SCHOOLS, HEAT: AROUND, TOW: TOWED}
+QUESTIONS: dict[str, Callable[[Project], Question]] = {GATE: control_of, MANIFOLDS: schools_of, HEAT: around_of, TOW: towed_of}
 
 
 class HotSideBench(Bench):
@@ -72,6 +74,7 @@ class HotSideBench(Bench):
         self.schools: tuple[School, ...] = ()
         self.around: Around | None = None
         self.towed: Towed | None = None
+        self.goal: str | None = None  # file that is written as soon as every page is answered
         desk.told.connect(self._hear)
         self.show_page(GATE)
 
@@ -226,10 +229,11 @@ class HotSideBench(Bench):
         self.tow_form.refresh()
         for place in tow.ENTRIES:
             self.tow_form.show_row(place, tow.asked(project, place))
-        ask = {GATE: control_of, MANIFOLDS: schools_of, HEAT: around_of, TOW: towed_of}[self.page]
-        self._answered(self.desk.ask(ask(project)))
+        self._answered(self.desk.ask(QUESTIONS[self.page](project)))
 
     def _hear(self, reply: Reply) -> None:
+        if self.goal is not None and reply.key in ANSWERS.values() and reply.state in (DONE, FAILED):
+            self._write_when_known()
         if reply.key in ANSWERS.values() and self.isVisible() and reply.question.of is self.desk.project:
             self._answered(reply)
 
@@ -288,8 +292,22 @@ class HotSideBench(Bench):
             name = "".join(c if c.isalnum() else "-" for c in self.desk.project.name.lower()).strip("-") or "build"
             path, _ = QFileDialog.getSaveFileName(self, tr("Save"), f"{name}-hot-side.pdf", tr("PDF (*.pdf)"))
         if path:
-            fault = write(self.desk, path, self.control, self.schools, self.around, self.towed)
-            self.desk.notice.emit(fault or told("wrote {0}", Path(path).name))
+            self.goal = path
+            self._write_when_known()
+
+    def _write_when_known(self) -> None:
+        """Every page goes on paper, looked at or not, and as the document is now: written once all of them are answered."""
+        if self.goal is None:
+            return
+        project = self.desk.project
+        replies = {page: self.desk.ask(ask(project)) for page, ask in QUESTIONS.items()}
+        if any(reply.state not in (DONE, FAILED) for reply in replies.values()):
+            self.desk.notice.emit(told("{0} is written as soon as every page is worked out", Path(self.goal).name))
+            return
+        goal, self.goal = self.goal, None
+        found = {page: reply.value if reply.state == DONE else None for page, reply in replies.items()}
+        fault = write(self.desk, goal, found[GATE], found[MANIFOLDS] or (), found[HEAT], found[TOW])
+        self.desk.notice.emit(fault or told("wrote {0}", Path(goal).name))
 
     def places(self) -> Iterator[str]:
         """Entries of the gate, of probes and weight."""

@@ -1,0 +1,36 @@
+"""The start: a window is painted before everything that fills it is read from the disk."""
+
+from __future__ import annotations
+
+import importlib
+import os
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+
+def main() -> int:
+    """Run the words of the command line; returns the exit code."""
+    words = sys.argv[1:]
+    if opens_window(words):
+        try:
+            opening = importlib.import_module("zarvik.window.opening")
+        except ImportError:
+            pass  # no Qt here: the command line says so
+        else:
+            size = words[words.index("--size") + 1] if "--size" in words[:-1] else ""
+            opening.show(size)
+            if not opening.meanwhile(lambda: importlib.import_module("zarvik.cli")):
+                return 0
+    return int(importlib.import_module("zarvik.cli").main())
+
+
+def opens_window(words: Sequence[str]) -> bool:
+    """Do these words end in a window that stays? Not where there is no screen, nor where the answer is one of words."""
+    if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
+        return False
+    if any(word.startswith(("--shot", "--list", "--copy", "-h", "--help")) for word in words):
+        return False
+    if words and words[0] == "open":
+        return len(words) > 1 and Path(words[1]).is_file()
+    return not words or words[0] in ("start", "demo")
