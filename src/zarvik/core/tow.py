@@ -10,7 +10,7 @@ from __future__ import annotations
 import dataclasses
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -51,9 +51,26 @@ def asked_power(system: System, train: Train, *, grade: float | None = None, spe
     return force * v / system.car.drive if force > 0.0 else force * v * system.car.drive
 
 
-def engine_speed(system: System, speed: float) -> float:
-    """rev/min of the engine of a `system` at a road `speed` in m/s in the gear of its car."""
-    return speed / (math.pi * system.car.tyre) * system.car.gear * system.car.final * 60.0
+def engine_speed(system: System, train: Train, speed: float = 0.0) -> float:
+    """rev/min of the engine of a `system` at the road speed of its `train` (or another `speed`, m/s), in the gear that the train is
+    pulled in."""
+    return (speed or train.speed) / (math.pi * system.car.tyre) * (train.gear or system.car.gear) * system.car.final * 60.0
+
+
+def other_gear(solver: Solver, train: Train, limit: float) -> float:
+    """Ratio of the gear nearest to the present one in which the gas stays under `limit` K at the same road speed, of a ladder a
+    tenth apart from 0.5 to 2 times; 0 where there is none."""
+    system = solver.system
+    power, now = asked_power(system, train), train.gear or system.car.gear
+    for step in sorted((*range(-7, 0), *range(1, 8)), key=abs):
+        ratio = round(now * 1.1**step, 2)
+        speed = engine_speed(system, replace(train, gear=ratio))
+        # Not at the limiter for minutes, nor where it labours
+        if 1.25 * system.engine.idle <= speed <= 0.92 * system.engine.rev_limit:
+            found = at_power(solver, speed, power, train.speed)
+            if found is not None and found.point.stations[TURBINE_INLET].temperature <= limit:
+                return ratio
+    return 0.0
 
 
 class _Loads:
@@ -232,7 +249,7 @@ def hill(solver: Solver, train: Train, progress: Callable[[float], object] = lam
     """The `train` on its hill with the engine of a `solver` (one with a turbine); `progress` hears shares of 1."""
     system = solver.system
     power = asked_power(system, train)
-    gear = engine_speed(system, train.speed)
+    gear = engine_speed(system, train)
     low, high = max(1.25 * system.engine.idle, 0.3 * system.engine.rev_limit), system.engine.rev_limit
     speeds = np.linspace(low, high, 10)
     gas = np.full(len(speeds), math.nan)
@@ -255,7 +272,7 @@ def _holding(solver: Solver, train: Train, limit: float) -> float:
     system = solver.system
 
     def fits(speed: float) -> bool:
-        n = engine_speed(system, speed)
+        n = engine_speed(system, train, speed)
         if not system.engine.idle <= n <= system.engine.rev_limit:
             return False
         found = at_power(solver, n, asked_power(system, train, speed=speed), speed)

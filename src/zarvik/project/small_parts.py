@@ -41,7 +41,7 @@ def fittings_of(project: doc.Project) -> Fittings:
 def train_of(project: doc.Project) -> Train:
     """The train of a document and its exhaust brake."""
     t = project.tow
-    return Train(t.mass.si, t.grade.si, t.speed.si, t.minutes.si, t.brake == "fitted", t.hole.si, t.valve.si, t.spring.si)
+    return Train(t.mass.si, t.grade.si, t.speed.si, t.minutes.si, t.brake == "fitted", t.hole.si, t.valve.si, t.spring.si, t.gear.si)
 
 
 def meter_of(project: doc.Project) -> Meter:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import dataclasses
+
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.limits import BRAKE, FAILS, HOLDS
@@ -13,8 +15,9 @@ from zarvik.core.tow import (
     hole_for,
     limit_of,
     most_back,
+    other_gear,
 )
-from zarvik.core.words import Figure, Filling, revs, say
+from zarvik.core.words import Figure, Filling, Sentence, revs, say
 
 
 def check(case: Case) -> list[Verdict]:
@@ -28,7 +31,7 @@ def _hill(case: Case) -> list[Verdict]:
     system, train = case.system, case.system.train
     if train.mass <= 0.0:
         return []
-    gear = engine_speed(system, train.speed)
+    gear = engine_speed(system, train)
     power = asked_power(system, train)
     limit = limit_of(system)
     figures: dict[str, Filling] = {
@@ -38,26 +41,35 @@ def _hill(case: Case) -> list[Verdict]:
         return [Verdict(
             "tow", "Train on its hill", FAILS, None,
             say("In this gear {road} are {speed}, and the engine has no such speed", road=figures["road"], speed=figures["speed"]),
-            say("Another gear: its ratio stands with the car"), (), "engine", limit.basis,
+            *_another_gear(case, FAILS), "engine", limit.basis,
         )]  # fmt: skip
     found = at_power(case.solver, gear, power, train.speed)
     if found is None:
         return [Verdict(
             "tow", "Train on its hill", FAILS, None,
             say("It asks for {power} at {speed}, and the engine does not make them there: it falls back", **{n: figures[n] for n in ("power", "speed")}),
-            say("A lower gear, or slower"), (), "engine", limit.basis,
+            *_another_gear(case, FAILS), "engine", limit.basis,
         )]  # fmt: skip
     gas = found.point.stations["turbine_inlet"].temperature
     state = limit.state(gas)
-    diesel = not system.engine.fuel.spark
     return [Verdict(
         "tow", "Train on its hill", state, limit.margin(gas),
         say("{power} at {speed} for {road}: gas of {gas} before the turbine as long as the hill lasts", gas=Figure(gas, "temperature", "tow_gas"),
             **figures),
-        None if state == HOLDS else say(
-            "A lower gear moves more air for the same fuel and is cooler; or slower" if diesel else "Slower, or a richer mixture when it lasts"),
-        (), "engine", limit.basis,
+        *_another_gear(case, state), "engine", limit.basis,
     )]  # fmt: skip
+
+
+def _another_gear(case: Case, state: str) -> tuple[Sentence | None, tuple[Change, ...]]:
+    def find() -> tuple[Sentence | None, tuple[Change, ...]]:
+        train = case.system.train
+        ratio = other_gear(case.solver, train, limit_of(case.system).good)
+        if not ratio:
+            return say("Slower: no gear alone is enough at this speed"), ()
+        speed = engine_speed(case.system, dataclasses.replace(train, gear=ratio))
+        return say("A gear near {ratio}: {speed} at the same road speed", ratio=f"{ratio:.2f}", speed=revs(speed)), (Change("tow.gear", ratio),)
+
+    return case.cure("tow", state, find)
 
 
 def _brake(case: Case) -> list[Verdict]:

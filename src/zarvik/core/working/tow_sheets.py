@@ -38,11 +38,11 @@ def _power(solver: Solver, point: Point) -> Sheet:
 def _speed(solver: Solver, point: Point) -> Sheet:
     train, car = solver.system.train, solver.system.car
     return Sheet(
-        "tow_speed", "Engine speed on the hill", Figure(tow.engine_speed(solver.system, train.speed), "rotation"), "n = v / (π · D) · i · i_f · 60",
+        "tow_speed", "Engine speed on the hill", Figure(tow.engine_speed(solver.system, train), "rotation"), "n = v / (π · D) · i · i_f · 60",
         (
             Line("v", "on the road", Figure(train.speed, "road_speed")),
             Line("D", "tyre", Figure(car.tyre, "length")),
-            Line("i", "gear", Figure(car.gear, "number")),
+            Line("i", "gear", Figure(train.gear or car.gear, "number")),
             Line("i_f", "final drive", Figure(car.final, "number")),
         ),
         "Geometry",
@@ -51,7 +51,7 @@ def _speed(solver: Solver, point: Point) -> Sheet:
 
 def _gas(solver: Solver, point: Point) -> Sheet:
     system, train = solver.system, solver.system.train
-    power, gear = tow.asked_power(system, train), tow.engine_speed(system, train.speed)
+    power, gear = tow.asked_power(system, train), tow.engine_speed(system, train)
     found = tow.at_power(solver, gear, power, train.speed) if train.mass > 0.0 else None
     if found is None:
         raise KeyError("the hill is not climbed in this gear")

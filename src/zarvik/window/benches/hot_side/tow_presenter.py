@@ -14,13 +14,13 @@ from zarvik.project.tow import Towed, sentences
 from zarvik.project.units import KINDS, unit_of
 from zarvik.window.benches.hot_side.tow_charts import Curve
 
-ENTRIES = ("tow.mass", "tow.grade", "tow.speed", "tow.minutes", "tow.brake", "tow.hole", "tow.valve", "tow.spring")
+ENTRIES = ("tow.mass", "tow.grade", "tow.speed", "tow.gear", "tow.minutes", "tow.brake", "tow.hole", "tow.valve", "tow.spring")
 MINUTE = 60.0
 
 
 def asked(project: Project, place: str) -> bool:
     """Is an entry asked for, as things are?"""
-    if place in ("tow.grade", "tow.speed", "tow.minutes"):
+    if place in ("tow.grade", "tow.speed", "tow.gear", "tow.minutes"):
         return project.tow.mass.si > 0.0
     if place in ("tow.hole", "tow.valve", "tow.spring"):
         return project.tow.brake == "fitted"
