@@ -15,6 +15,7 @@ from zarvik.core.airpath.solution import prepare, sweep_speeds
 from zarvik.core.answer import Answer, answer, completed, first_answer
 from zarvik.core.checks import bands
 from zarvik.core.checks.bands import double_band
+from zarvik.core.checks.each_turbo import too_large
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.ducts.pieces import KINDS
@@ -397,3 +398,19 @@ def test_the_threshold_knows_no_idle_and_no_redline() -> None:
         project = put(put(shelf.demo("tarn"), "engine.idle", parse(idle, "rotation")), "engine.rev_limit", parse(limit, "rotation"))
         found.append(answer(assemble(project), ()).case.threshold)
     assert max(found) - min(found) < 12.0
+
+
+@pytest.mark.parametrize(("demo", "count", "said"), [("tarn", 1, False), ("tarn", 2, True), ("skerry", 2, True), ("fell", 2, False), ("fell", 4, True)])
+def test_two_turbos_of_the_size_of_one(demo: str, count: int, said: bool) -> None:
+    """Two wheels that share the air need each 1/√2 of the diameter (flow goes with the square of it; common practice): told where the
+    wheels were chosen for one alone, and not where a twin was chosen as one."""
+    project = put(shelf.demo(demo), "turbos_fitted", parse(str(count), "count"))
+    found = first_answer(assemble(project))
+    words = too_large(found.case)
+    assert (words is not None) is said
+    if words is not None:
+        sizes = {name: figure.value for name, figure in words.figures if isinstance(figure, Figure)}
+        assert sizes["size"] / sizes["now"] == pytest.approx((sizes["flow"] / sizes["most"]) ** 0.5, rel=1e-6)
+        assert 0.55 < sizes["size"] / sizes["now"] * (count / (2 if demo == "fell" else 1)) ** 0.5 < 1.25
+        if demo == "tarn":  # the turbine never gives the boost: its cure says why
+            assert next(v for v in found.verdicts if v.id == "spool").cure == words or found.case.hasty

@@ -40,7 +40,7 @@ from zarvik.project.register import register
 from zarvik.project.register_edits import tick, typed
 from zarvik.project.register_lists import listing
 from zarvik.project.sentences import render
-from zarvik.project.units import EntryError
+from zarvik.project.units import EntryError, parse
 from zarvik.workspace.solving import Solving, complete, solve
 
 
@@ -353,3 +353,18 @@ def test_a_face_that_was_measured_counts(tarn: Project) -> None:
     found = [barrier(assemble(p), prepare(assemble(p)).at(6400.0)) for p in (small, layered, large)]
     conductances = [b.conductance for b in found if b is not None]
     assert len(conductances) == 3 and conductances == sorted(conductances) and conductances[2] > 2.0 * conductances[0]
+
+
+@pytest.mark.parametrize(
+    ("budget", "whole", "count", "state", "said"),
+    [
+        ("900 €", "2200 €", "1", "holds", "870"), ("850 €", "2200 €", "1", "fails", "870"), ("1700 €", "9000 €", "2", "fails", "1740"),
+        ("2500 €", "2200 €", "1", "tight", "for the whole build there are"), ("2500 €", "0 €", "1", "holds", "870"),
+    ],
+)  # fmt: skip
+def test_money_for_the_turbo_is_part_of_what_there_is(tarn: Project, budget: str, whole: str, count: str, state: str, said: str) -> None:
+    """All of its turbos against what is meant for them, by hand from the price of 870 €; more for the turbo than for the build is told."""
+    project = edits.put(tarn, "brief.budget", parse(budget, "money"))
+    project = edits.put(edits.put(project, "ask.money", parse(whole, "money")), "turbos_fitted", parse(count, "count"))
+    found = next(v for v in first_answer(assemble(project)).verdicts if v.id == "turbo_money")
+    assert found.state == state and said in render(found.text, {}).replace("\u00a0", "")

@@ -18,6 +18,7 @@ from PySide6.QtTest import QTest
 from zarvik.formats import shelf
 from zarvik.project.document import Project
 from zarvik.project.edits import put
+from zarvik.project.units import parse
 from zarvik.window.app import settle
 from zarvik.window.benches import BENCHES
 from zarvik.window.benches.candidates import presenter
@@ -134,6 +135,9 @@ def test_money_and_dates_count(tarn: Project) -> None:
     late = put(rich, "brief.ready_by", "30 June 2027")
     assert late.brief.ready_by == "2027-06-30"
     assert presenter.state_of(late, by_id["c58-76"], 1) != "fails"
+    # Two of 870 are over 900, and the rest of the build with one of them over what there is at all
+    assert presenter.state_of(put(late, "turbos_fitted", parse("2", "count")), by_id["c54-71"], 1, 0.03) == "tight"
+    assert presenter.state_of(late, by_id["c54-71"], 1, 0.03, rest=1700.0) == "fails"
     # 328 of 330: a miss within the doubt is tight, one beyond it is not.
     assert presenter.state_of(late, by_id["c54-71"], 1, 0.03) == "tight"
     assert presenter.state_of(late, by_id["c54-71"], 1, 0.0) == "fails"

@@ -58,7 +58,7 @@ class Means:
     and `throttle`.
     `core_volume` m3. `there`: keys of what is there already and costs nothing. `given_out`: kinds of work that a shop
     does, at `shop_rate` money an hour, `shop_days` away. `hours_a_week` of the builder. `budget` and `weeks`: what
-    there is of both, 0 where it is not counted.
+    there is of both, `turbo_budget`: what of it may go into turbos; 0 where it is not counted.
     """
 
     rates: Mapping[str, Rate] = field(default_factory=dict, repr=False)
@@ -73,6 +73,7 @@ class Means:
     hours_a_week: float = 10.0
     budget: float = 0.0
     weeks: float = 0.0
+    turbo_budget: float = 0.0
 
     def item(self, key: str, title: str, rate: str, count: float = 1.0, *, price: float | None = None) -> Item:
         """A line of the bill under a `key` with a `title`: `count` (a number) of what `rate` names (its key), at another

@@ -550,6 +550,7 @@ def means_of(project: doc.Project) -> Means:
         hours_a_week=shop.hours.si,
         budget=ask.money.si,
         weeks=weeks_of(project),
+        turbo_budget=project.brief.budget.si,
     )
 
 

@@ -6,7 +6,8 @@ from zarvik.core.airpath.stations import EXHAUST
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.design.money import bill, by_key, cost
-from zarvik.core.limits import BUDGET, MOUTH_SPEED, WEEKS
+from zarvik.core.limits import BUDGET, HOLDS, MOUTH_SPEED, TIGHT, WEEKS
+from zarvik.core.means import Means
 from zarvik.core.words import Figure, Filling, say
 
 
@@ -18,11 +19,14 @@ def check(case: Case) -> list[Verdict]:
 
 def _means(case: Case) -> list[Verdict]:
     means = case.system.means
-    if means is None or not (means.budget > 0.0 or means.weeks > 0.0):
+    if means is None or not (means.budget > 0.0 or means.weeks > 0.0 or means.turbo_budget > 0.0):
         return []
     items = bill(case.system)
     total = cost(items)
     found = []
+    turbos = [item for item in items if item.key == "turbo"]
+    if means.turbo_budget > 0.0 and turbos:
+        found.append(_turbo_money(case, means, cost(turbos).money))
     if means.budget > 0.0:
         margin = 1.0 - total.money / means.budget
         dearest = list(by_key(items).items())[:2]
@@ -54,6 +58,20 @@ def _means(case: Case) -> list[Verdict]:
             )
         )  # fmt: skip
     return found
+
+
+def _turbo_money(case: Case, means: Means, money: float) -> Verdict:
+    """The turbos against what is meant for them; what is meant for them against what there is at all."""
+    margin = 1.0 - money / means.turbo_budget
+    # A price that was said needs nothing in hand; one by size is an estimate.
+    state = (HOLDS if margin >= 0.0 else BUDGET.state(margin)) if means.turbo_price > 0.0 else BUDGET.state(margin)
+    over = means.turbo_budget > means.budget > 0.0
+    return Verdict(
+        "turbo_money", "Money for the turbo", TIGHT if over and state == HOLDS else state, margin,
+        say("{money} of {budget}", ", and for the whole build there are {whole}" if over else "", money=Figure(money, "money", "bill"),
+            budget=Figure(means.turbo_budget, "money", "=brief.budget"), **({"whole": Figure(means.budget, "money", "=ask.money")} if over else {})),
+        about="means", basis=BUDGET.basis,
+    )  # fmt: skip
 
 
 def _mouth(case: Case) -> list[Verdict]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.each_turbo import too_large
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.limits import (
     FAILS,
@@ -32,7 +33,7 @@ def check(case: Case) -> list[Verdict]:
             say("More fuel first: at lambda {mixture} the exhaust has too little in it",
                 mixture=Figure(best.mixture, "factor", "lambda", best.speed))
             if case.system.engine.delivery and best.mixture > 1.5
-            else say("A smaller housing, a smaller turbine, or less boost"), (), "turbine",
+            else too_large(case) or say("A smaller housing, a smaller turbine, or less boost"), (), "turbine",
             "Solved from low speed upward",
         )]  # fmt: skip
     margin = 1.0 - middle / wish
@@ -75,7 +76,7 @@ def check(case: Case) -> list[Verdict]:
         late=Figure(late, "rotation", "threshold_late"),
         wish=Figure(wish, "rotation", "=brief.full_boost_from"), **states, **own,
     )  # fmt: skip
-    cure = None if state == HOLDS else say(
+    cure = None if state == HOLDS else too_large(case) or say(
         "A smaller housing wakes it earlier and costs back-pressure above; wrapped primaries help"
     )  # fmt: skip
     return [Verdict(

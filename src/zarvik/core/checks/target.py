@@ -9,6 +9,7 @@ import numpy as np
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.checks.case import Case
+from zarvik.core.checks.each_turbo import too_large
 from zarvik.core.checks.knock import knock_margin, knocks
 from zarvik.core.checks.mixture import MISFIRES
 from zarvik.core.checks.smoke import injection
@@ -209,7 +210,7 @@ def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
     most, made = case.made_with(high)
     if made < 0.97 * high:
         return (
-            say("More boost than {made} is not there at {speed}: a smaller housing or turbine, or a "
+            too_large(case) or say("More boost than {made} is not there at {speed}: a smaller housing or turbine, or a "
                 "freer exhaust", made=Figure(max(made, 0.0), "pressure_gauge"),
                 speed=revs(case.system.target.speed)),
             (),

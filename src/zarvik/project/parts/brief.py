@@ -38,7 +38,7 @@ _MILD_POWER = Of("power", "0 hp", "5000 hp", "hp", "Mild stage: power", "0 where
 _BIG_POWER = Of("power", "0 hp", "5000 hp", "hp", "Big run: power", "0 where nothing is asked of it")
 _PEDAL = Of("rotation", "800 rpm", "12000 rpm", "rpm", "Seconds at", "Engine speed at which the pedal goes down "
             "and the seconds to full boost are counted")  # fmt: skip
-_BUDGET = Of("money", "0 €", "1000000 €", "€", "Money for the turbo", "0 where it is not counted")
+_BUDGET = Of("money", "0 €", "1000000 €", "€", "Money for the turbo", "Of what there is for the build, for all of its turbos; 0 where it is not counted")
 
 
 class Brief(Part):

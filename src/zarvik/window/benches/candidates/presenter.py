@@ -47,25 +47,28 @@ def seconds(pull: Pull | None) -> str:
     return show(pull.seconds, "time", "s", places=1 if pull.seconds >= 1.0 else 2)
 
 
-def state_of(project: Project, one: Weighed, stage: int, doubt: float = 0.0) -> str:
+def state_of(project: Project, one: Weighed, stage: int, doubt: float = 0.0, rest: float = 0.0) -> str:
     """The worst of how a turbo does at a stage, what it costs, and when it is here. `doubt`: what a power is good
-    to (share, 2 sigma): a miss of less than half of that is tight, as the verdicts have it."""
+    to (share, 2 sigma): a miss of less than half of that is tight, as the verdicts have it. `rest`: money that
+    the build costs beside its turbos."""
     line = one.lines[stage]
     states = [line.figures.state(line.stage.power or 1.0, doubt)]
     turbo = next((t for t in project.turbos if t.id == one.turbo.id), None)
     if turbo is not None:
         brief = project.brief
-        if brief.budget.si > 0.0 and turbo.fit.price.si > brief.budget.si:
-            states.append(FAILS if turbo.fit.price.si > 1.1 * brief.budget.si else TIGHT)
+        price = turbo.fit.price.si * project.turbos_fitted.si
+        for budget, costs in ((brief.budget.si, price), (project.ask.money.si, price + rest if price > 0.0 else 0.0)):
+            if 0.0 < budget < costs:
+                states.append(FAILS if costs > 1.1 * budget else TIGHT)
         if brief.ready_by and turbo.fit.here_by and turbo.fit.here_by > brief.ready_by:
             states.append(FAILS)
     return min([*states, HOLDS], key=lambda s: ORDER[s])
 
 
 def rows(
-    project: Project, found: Sequence[Weighed], stage: int, units: Mapping[str, str], doubt: float = 0.0
+    project: Project, found: Sequence[Weighed], stage: int, units: Mapping[str, str], doubt: float = 0.0, rest: float = 0.0
 ) -> list[Row]:
-    """A row for each candidate at a stage of the build, numbered as in the pictures; `doubt` as in `state_of`."""
+    """A row for each candidate at a stage of the build, numbered as in the pictures; `doubt` and `rest` as in `state_of`."""
     made = []
     by_id = {t.id: t for t in project.turbos}
     for number, one in enumerate(found, 1):
@@ -93,7 +96,7 @@ def rows(
         )  # fmt: skip
         made.append(
             Row(one.turbo.id, one.turbo.name, one.turbo.id == project.turbo,
-                state_of(project, one, stage, doubt), cells, leads, HEADS, str(number))
+                state_of(project, one, stage, doubt, rest), cells, leads, HEADS, str(number))
         )  # fmt: skip
     return made
 

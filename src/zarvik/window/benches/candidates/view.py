@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
+from zarvik.core.design.money import bill, cost
 from zarvik.core.weighing import Housing, Pulley
 from zarvik.project import edits
 from zarvik.project.assemble import stages_of
@@ -267,7 +268,9 @@ class CandidatesBench(Bench):
         bands = self.desk.answer.bands if self.desk.answer is not None else None
         band = bands.of("power") if bands is not None else None
         doubt = band.half / max(self.desk.answer.target.power, 1.0) if band and self.desk.answer else 0.0
-        made = show.rows(project, weighed_now, place, units, doubt)
+        items = bill(self.desk.answer.system) if self.desk.answer is not None else ()
+        rest = cost(i for i in items if i.key != "turbo").money
+        made = show.rows(project, weighed_now, place, units, doubt, rest)
         show_rows(self._rows, self.rows, made, self._choose, self._working)
         # Five rows at the most, so that the picture keeps its room; the rest is scrolled to.
         self.list.setFixedHeight(25 * min(len(made), 5))
