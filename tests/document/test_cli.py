@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import math
 import os
@@ -13,6 +14,8 @@ from pathlib import Path
 import pytest
 
 from zarvik.cli import main
+from zarvik.commands import output
+from zarvik.commands.output import far
 from zarvik.core import working
 from zarvik.core.answer import answer
 from zarvik.formats import project_file, shelf
@@ -293,3 +296,27 @@ def test_a_terminal_of_few_letters_gets_its_result(tmp_path: Path) -> None:
     assert usual.returncode == few.returncode == closed.returncode
     assert few.stderr == closed.stderr == b""
     assert b"kW" in few.stdout and few.stdout.isascii() and few.stdout.count(b"?") <= usual.stdout.count(b"?") + 2
+
+
+def test_long_work_says_how_far_it_is(monkeypatch: pytest.MonkeyPatch) -> None:
+    """On a terminal a line that grows and goes; nothing in a file, and nothing while the work is quick."""
+    class Terminal(io.StringIO):
+        def isatty(self) -> bool:
+            return True
+
+    clock = iter(float(n) for n in range(100))
+    monkeypatch.setattr(output.time, "monotonic", lambda: next(clock))
+    monkeypatch.setattr("sys.stderr", seen := Terminal())
+    with far("Laying") as progress:
+        for share in (0.0, math.nan, 0.1, 0.105, 0.5, 0.2, 1.4):
+            progress(share)
+    assert seen.getvalue().split("\r")[1:4] == ["Laying  10 %", "Laying  50 %", "Laying 100 %"] and seen.getvalue().endswith("            \r")
+    monkeypatch.setattr("sys.stderr", quick := Terminal())
+    monkeypatch.setattr(output.time, "monotonic", lambda: 5.0)
+    with far("Laying") as progress:
+        progress(0.5)
+    assert quick.getvalue() == ""
+    monkeypatch.setattr("sys.stderr", file := io.StringIO())
+    with far("Laying") as progress:
+        progress(0.5)
+    assert file.getvalue() == ""

@@ -368,3 +368,15 @@ def test_money_for_the_turbo_is_part_of_what_there_is(tarn: Project, budget: str
     project = edits.put(edits.put(project, "ask.money", parse(whole, "money")), "turbos_fitted", parse(count, "count"))
     found = next(v for v in first_answer(assemble(project)).verdicts if v.id == "turbo_money")
     assert found.state == state and said in render(found.text, {}).replace("\u00a0", "")
+
+
+@pytest.mark.parametrize(
+    ("kind", "own", "state"),
+    [("outside", "inside", "open"), ("inside", "outside", "fails"), ("inside", "inside", ""), ("outside", "outside", ""), ("inside", "", ""), ("outside", "", "")],
+)
+def test_the_flap_that_a_turbo_came_with(tarn: Project, kind: str, own: str, state: str) -> None:
+    """A flap beside a gate on the manifold has to be shut for good; where a flap is said and there is none, nothing holds the boost. Advice:
+    the entries stay as they were typed (common practice, no source)."""
+    project = edits.put(edits.put(tarn, "gate.kind", kind), f"turbos.{tarn.turbo}.fit.gate", own)
+    found = first_answer(assemble(project)).verdicts
+    assert [v.state for v in found if v.id == "flap"] == ([state] if state else [])

@@ -6,7 +6,7 @@ import argparse
 from pathlib import Path
 
 from zarvik import printing
-from zarvik.commands.output import FAILING, GOOD, not_over, write_tree
+from zarvik.commands.output import FAILING, GOOD, far, not_over, write_tree
 from zarvik.core.search import rank
 from zarvik.core.weighing import MOST, Weighed, pulleys, timed, weigh
 from zarvik.formats import project_file, results, shelf
@@ -48,7 +48,8 @@ def search(given: argparse.Namespace) -> int:
     if given.free:
         project = asking(project, [w.strip() for w in given.free.split(",") if w.strip()])
     searching = Search(project, {n: shelf.turbo(n) for n in shelf.turbo_names()}, given.wish or "")
-    found = searching.run(budget=given.tries, seed=given.seed, most=given.most)
+    with far(tr("Searching")) as progress:
+        found = searching.run(budget=given.tries, seed=given.seed, most=given.most, progress=progress)
     if given.take is not None and found.designs:
         if not 1 <= given.take <= len(found.designs):
             raise project_file.FileError(told("there is no design {0}: {1} were found", given.take, len(found.designs)))

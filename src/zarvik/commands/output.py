@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import json
 import sys
+import time
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 from zarvik.core.answer import Answer, answer
+from zarvik.core.progress import Progress, unwatched
 from zarvik.formats import project_file, writing
 from zarvik.project.assemble import assemble, candidates
 from zarvik.project.cures import proved
@@ -40,6 +44,33 @@ def not_over(goal: Path, *, force: bool) -> None:
     """Raises FileError when something stands at `goal` already, unless it may be written over by `force`."""
     if goal.exists() and not force:
         raise project_file.FileError(told("“{0}” is there already: another name, or --force", goal))
+
+
+@contextlib.contextmanager
+def far(title: str) -> Iterator[Progress]:
+    """How far long work is, as a line of the terminal that goes when it is done; nothing where errors go into a file or a pipe. The
+    line comes after a second: quick work says its result alone."""
+    stream = sys.stderr
+    if stream is None or not stream.isatty():
+        yield unwatched
+        return
+    begun = time.monotonic()
+    shown = -1
+
+    def said(share: float) -> None:
+        nonlocal shown
+        percent = int(100.0 * min(max(share, 0.0), 1.0)) if share == share else shown
+        if percent > shown and time.monotonic() - begun > 1.0:
+            shown = percent
+            stream.write(f"\r{title} {percent:3d} %")
+            stream.flush()
+
+    try:
+        yield said
+    finally:
+        if shown >= 0:
+            stream.write("\r" + " " * (len(title) + 6) + "\r")
+            stream.flush()
 
 
 def out_file(given: argparse.Namespace, goal: Path, data: bytes) -> int:

@@ -6,7 +6,7 @@ import argparse
 import sys
 from pathlib import Path
 
-from zarvik.commands.output import FAILING, GOOD, not_over, out_file, run_place
+from zarvik.commands.output import FAILING, GOOD, far, not_over, out_file, run_place
 from zarvik.formats import bench_files, bench_lists, project_file, stl, writing
 from zarvik.project.bench_sheets import flanges, templates
 from zarvik.project.cut_list import cut_list
@@ -71,7 +71,8 @@ def lay(given: argparse.Namespace) -> int:
     project = project_file.read(given.file)
     if given.long:
         project = put(project, "space.making.wanted", parse(given.long, "length", default_unit="mm"))
-    changed, made = equal(project) if given.equalise else built(project)
+    with far(tr("Laying primaries")) as progress:
+        changed, made = equal(project, progress) if given.equalise else built(project, progress)
     project_file.write(changed, given.file)
     units = changed.shown_units
     for one in layout(changed).primaries:

@@ -577,9 +577,11 @@ def actuator_of(project: doc.Project) -> Actuator | None:
         spring, full = bench_of(spring, share), bench_of(full, share)
     ports = numbers(g.control, g.ports_four if g.control == FOUR else g.ports)
     plumbed = tuple((role_of(one, ports), role_of(two, ports)) for one, two in g.plumbed)
+    own = project.chosen.fit.gate if project.chosen is not None else ""
+    flap = {("outside", "inside"): "idle", ("inside", "outside"): "missing"}.get((g.kind, own), "")
     return Actuator(
         spring, full, diaphragm, g.diameter.si, g.reference, g.control, g.duty.si, said=said, hose=g.hose.si,
-        long=g.hose_long.si, plumbed=plumbed, ports=ports, by_boost=g.sold == "engine",
+        long=g.hose_long.si, plumbed=plumbed, ports=ports, by_boost=g.sold == "engine", flap=flap,
     )  # fmt: skip
 
 

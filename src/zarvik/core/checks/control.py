@@ -25,11 +25,12 @@ def check(case: Case) -> list[Verdict]:
     actuator = case.system.actuator
     if actuator is None or case.plain or case.system.gate.area <= 0.0:
         return []
+    own = _own_flap(actuator)
     solver, speed = case.solver, case.target.speed
     wanted = case.target.wanted_boost
     off = held_near(solver, dataclasses.replace(actuator, duty=0.0), speed)
     if off is None:
-        return []
+        return own
     if not actuator.said:
         cure, changes = _spring(case, actuator, wanted) or (None, ())
         return [Verdict(
@@ -38,8 +39,8 @@ def check(case: Case) -> list[Verdict]:
                 spring=Figure(actuator.spring, "pressure_gauge", "spring_guess"),
                 boost=Figure(off.boost, "pressure_gauge", "spring_off", speed), speed=revs(speed)),
             cure, changes, "gate", SPRING.basis,
-        )]  # fmt: skip
-    verdicts = [_judged(case, actuator, off, wanted)]
+        ), *own]  # fmt: skip
+    verdicts = [*own, _judged(case, actuator, off, wanted)]
     if actuator.unknown_ports:
         verdicts.append(Verdict(
             "solenoid", "Solenoid ports", OPEN, None,
@@ -48,6 +49,24 @@ def check(case: Case) -> list[Verdict]:
         ))  # fmt: skip
     verdicts += _hoses(case, actuator)
     return verdicts
+
+
+def _own_flap(actuator: Actuator) -> list[Verdict]:
+    """What becomes of the flap that the turbo came with; nothing where it is the gate, or nobody says how the turbo is."""
+    if actuator.flap == "idle":
+        return [Verdict(
+            "flap", "Flap of the turbo", OPEN, None,
+            say("The turbo has a flap in its housing, and the gate is on the manifold: it must not open by itself"),
+            say("Rod taken off, the lever fixed and the flap welded shut; or the flap alone, and no gate on the manifold"), (), "gate",
+            "Common practice, no source",
+        )]  # fmt: skip
+    if actuator.flap == "missing":
+        return [Verdict(
+            "flap", "Flap of the turbo", FAILS, None,
+            say("The gate is said to be a flap in the housing, and this turbo has none: nothing would hold the boost"),
+            say("A gate on the manifold, or a turbine housing with a flap"), (), "gate", "Common practice, no source",
+        )]  # fmt: skip
+    return []
 
 
 def _judged(case: Case, actuator: Actuator, off: Held, wanted: float) -> Verdict:

@@ -35,7 +35,8 @@ class Actuator:
     "upper"), or the vent that is pinched ("vent"), empty for none; `said`: somebody said the spring; `hose`: bore of the
     hose to the gate and how `long` it is, m; `plumbed`: pairs of ends of the hoses as somebody put them on, empty where nobody
     said; `ports`: what is written beside the solenoid's ports, by `solenoid.ROLES`, empty where nobody
-    knows; `by_boost`: its spring is sold by the boost that it holds, not by what opens it on the bench."""
+    knows; `by_boost`: its spring is sold by the boost that it holds, not by what opens it on the bench; `flap`: "idle" for the flap of a
+    turbo that has one beside a gate on the manifold, "missing" where a flap is said and the turbo has none."""
 
     spring: float
     full: float
@@ -51,6 +52,7 @@ class Actuator:
     plumbed: tuple[tuple[str, str], ...] = ()
     ports: tuple[str, ...] = ()
     by_boost: bool = False
+    flap: str = ""
 
     @property
     def share(self) -> float:
