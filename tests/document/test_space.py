@@ -457,3 +457,24 @@ def test_a_narrow_piece_in_one_primary_is_seen(tarn: Project) -> None:
     assert throat.state == FAILS
     margins = [judged(bore)["narrow_primary"].margin or 0.0 for bore in ("20 mm", "18 mm", "17 mm", "16 mm")]
     assert margins == sorted(margins, reverse=True) and len(set(margins)) == 4
+
+
+def test_a_narrow_piece_costs_what_its_steps_cost(tarn: Project) -> None:
+    """In and out of 20 mm in one of four primaries of 40.9 mm: by hand 0.5 (1 - β²) + (1 - β²)² with β² = 0.2391 on the head in 20 mm
+    (Idelchik, diagrams 4-9 and 4-1; Borda-Carnot), 17.5 times that in 40.9 mm, three times for the pulses, shared by four. Power falls
+    faster the narrower it is: a pencil in a port takes most of a cylinder (common practice, no source)."""
+    primary = tarn.primaries[0]
+    inner = next(p for p in primary.pieces[1:-1] if p.kind == "straight")
+    place = f"primaries.{primary.id}.pieces.{inner.id}.bore"
+
+    def made(bore: str) -> tuple[float, float]:
+        system = assemble(put(tarn, place, parse(bore, "length")))
+        pipe = next(e for e in system.elements if e.kind == "primaries")
+        return float(np.median(pipe.loss)) / pipe.diameter**4, prepare(system).at(6400.0).power
+
+    (smooth, full), (narrow, less), (_, least) = (made(bore) for bore in (str(inner.bore), "20 mm", "10 mm"))
+    beta = (0.020 / inner.bore.si) ** 2
+    steps = 3.0 * (0.5 * (1.0 - beta) + (1.0 - beta) ** 2) / 0.020**4 / len(tarn.primaries)
+    friction = 3.0 * 0.022 * inner.length.si / 0.020 / 0.020**4 / len(tarn.primaries)
+    assert narrow - smooth == pytest.approx(steps + friction, rel=0.08)
+    assert 0.005 < 1.0 - less / full < 0.03 and 0.12 < 1.0 - least / full < 0.36

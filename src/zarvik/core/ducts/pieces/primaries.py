@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 from functools import lru_cache
@@ -13,6 +14,7 @@ from zarvik.core.ducts.element import Element, circle
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore, length
 from zarvik.core.ducts.pieces.bend import bend_loss
+from zarvik.core.ducts.pieces.step import step_loss
 from zarvik.core.ducts.pieces.straight import MATERIAL, friction_loss
 from zarvik.core.words import Fault
 
@@ -66,7 +68,7 @@ def build(
 def of_pieces(id: str, name: str, pipes: Sequence[Sequence[Element]]) -> Element:
     """Element of primaries that are made of pieces: for each of the `pipes` its elements in their order (one at the least
     has a bore and a length); `id` its key, `name` its name. Each cylinder blows through its own pipe, so that the loss is
-    the mean of theirs, each on the head in the mean bore. Raises ValueError where there is no pipe with a length."""
+    the mean of theirs, each on the head in the mean bore; where two pieces do not meet, the step between them costs too. Raises ValueError where there is no pipe with a length."""
     pipes = [[e for e in pipe if e.length > 0.0 or e.loss.any()] for pipe in pipes]
     pipes = [pipe for pipe in pipes if sum(e.length for e in pipe) > 0.0]
     if not pipes:
@@ -79,6 +81,9 @@ def of_pieces(id: str, name: str, pipes: Sequence[Sequence[Element]]) -> Element
     for pipe in pipes:
         for e in pipe:
             loss = loss + e.loss * (area / circle(e.diameter)) ** 2
+        for one, two in itertools.pairwise(pipe):
+            edge = min(one.diameter_out, two.diameter_in)
+            loss = loss + step_loss(one.diameter_out, two.diameter_in) * (area / circle(edge)) ** 2
     surface = sum(e.surface for e in every)
     longest = max(every, key=lambda e: e.length)
     return Element(
@@ -97,7 +102,7 @@ def of_pieces(id: str, name: str, pipes: Sequence[Sequence[Element]]) -> Element
         resistance=sum(e.resistance * e.surface for e in every) / surface if surface else 0.0,
         emissivity=sum(e.emissivity * e.surface for e in every) / surface if surface else 0.85,
         material=longest.material,
-        method="Friction and bends piece by piece, pulse factor 3",
+        method="Friction, bends and steps piece by piece, pulse factor 3",
         source="Clamond 2009; Rennels & Hudson 2012; pulse factor: common practice, no source",
     )
 
