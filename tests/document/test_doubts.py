@@ -31,6 +31,7 @@ from zarvik.core.doubt.bands import (
     banded,
     narrowed,
 )
+from zarvik.core.doubt.estimates import Estimate
 from zarvik.core.doubt.levers import Lever, of_the_model
 from zarvik.core.words import say
 from zarvik.formats import project_file, shelf
@@ -38,7 +39,7 @@ from zarvik.project import edits
 from zarvik.project.assemble import ProjectProblems, assemble, candidates
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, find_out, judged, levers_of, with_bands
-from zarvik.project.estimates import facts, filled, origin, spread_of, unknown_places
+from zarvik.project.estimates import estimate_of, facts, filled, origin, spread_of, unknown_places
 from zarvik.project.fields import Of
 from zarvik.project.parts.turbo import Turbo, Wheels
 from zarvik.project.places import place_put
@@ -407,3 +408,20 @@ def test_every_lever_moves_something(name: str) -> None:
         assert shift.up and shift.down, shift.lever.key
         assert any(abs(v) > 1e-9 for v in (*shift.up.values(), *shift.down.values())), shift.lever.key
     assert 0.01 < found.bands[POWER].half / answer(assemble(project)).target.power < 0.06
+
+
+def test_a_stock_power_past_what_engines_breathe_is_told(tarn: Project) -> None:
+    """Brake = indicated less friction: each hp more asks for the same more of VE. Past the most that engines reach it is kept there, and the
+    estimate says so and doubts itself by as much."""
+    unsaid = put(tarn, "engine.best_breathing", "?")
+
+    def found(power: str) -> Estimate:
+        estimate = estimate_of(put(unsaid, "engine.stock_power", power), "engine.best_breathing")
+        assert estimate is not None
+        return estimate
+
+    one, two, three, over = (found(power) for power in ("100 hp", "130 hp", "160 hp", "215 hp"))
+    assert two.value - one.value == pytest.approx(three.value - two.value, rel=1e-6)
+    asked = three.value + (three.value - two.value) * 55.0 / 30.0
+    assert over.value == 1.15 and f"{100.0 * asked:.1f}".rstrip("0").rstrip(".") in render(over.words, {}) and "kept at" in render(over.words, {})
+    assert over.spread == pytest.approx(0.05 * 1.15 + asked - 1.15, rel=1e-3) and "kept" not in render(three.words, {})

@@ -68,9 +68,17 @@ def breathing_of_power(engine: Engine, shape: str, peak_speed: float, power: flo
     share = float(from_archetype(shape, peak_speed=peak_speed, peak=1.0).at(speed))
     # What is past these is a slip that is told where it was typed: it must not be carried on
     value = min(max(found / share, 0.4), MOST_BREATHING)
-    words = say("from the stock power of {power} at {speed}",
-                power=Figure(power, "power"), speed=Figure(speed, "rotation"))  # fmt: skip
-    return Estimate(value, 0.05 * value, words)
+    figures = {"power": Figure(power, "power"), "speed": Figure(speed, "rotation")}
+    asked = found / share
+    if abs(asked - value) < 0.005:
+        return Estimate(value, 0.05 * value, say("from the stock power of {power} at {speed}", **figures))
+    words = say(
+        "the stock power of {power} at {speed} asks for {asked}: kept at the {most} that engines reach. Compression, speed, or the boost that it came with?"
+        if asked > value else
+        "the stock power of {power} at {speed} asks for {asked}: kept at {most}. Is the power of the whole engine said, and at this speed?",
+        asked=Figure(asked, "ratio"), most=Figure(value, "ratio"), **figures,
+    )  # fmt: skip
+    return Estimate(value, 0.05 * value + min(abs(asked - value), 0.2), words)
 
 
 def power_of_breathing(engine: Engine, speed: float, boost: float = 0.0) -> Estimate:
