@@ -34,7 +34,7 @@ from zarvik.project.plain import visible
 from zarvik.project.register import register as lines_of
 from zarvik.project.register_lists import Listing
 from zarvik.project.schools import School
-from zarvik.project.sentences import advice, change, exact, figure, render, rough, words
+from zarvik.project.sentences import advice, as_sold, change, exact, figure, render, rough, words
 from zarvik.project.tow import Towed
 from zarvik.project.tow import sentences as towing
 
@@ -174,7 +174,7 @@ def parts_needed(found: Answer, project: Project) -> None:
     if wanted:
         _out(tr("This design needs:"))
     for one in wanted:
-        _out(f"  {tr(one.title)}: {render(one.text, project.shown_units)}")
+        _out(f"  {tr(one.title)}: {as_sold(render(one.text, project.shown_units))}")
 
 
 def _seconds(pull: Pull) -> str:

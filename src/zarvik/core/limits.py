@@ -182,7 +182,7 @@ VALVE_MACH = Limit("valve_mach", "Mean Mach index of the inlet valves", "number"
 COOLANT = Limit("coolant", "Water out of the engine", "temperature", 378.15, 388.15, 300.0, "105 °C good, 115 °C the most under a cap: common practice, no source")
 RADIATOR = _room("radiator", "Full load that the radiator carries over the share of it that is asked", 0.10, -0.10,
                  "A tenth in hand: common practice, no source")  # fmt: skip
-PULL = Limit("pull", "Full load until the water is too hot", "seconds", 40.0, 12.0, 120.0, "40 s good, 12 s the least that a pull through the gears takes: common practice, no source")
+PULL = Limit("pull", "Full load until the water is too hot", "seconds", 25.0, 12.0, 75.0, "25 s good: three gears one after the other; 12 s the least that a pull takes: common practice, no source")
 CRANKCASE = Limit("crankcase", "Pressure under the pistons", "pressure_difference", 1.0e3, 3.5e3, 0.0, "1 kPa good, at 3.5 kPa seals weep: common practice, no source")
 SUCKED = Limit("sucked", "Depression under the pistons", "pressure_difference", 3.0e3, 6.0e3, 0.0, "More draws oil out with the gas and dirt in through seals: common practice, no source")
 TURBO_WATER = Limit("turbo_water", "Warming of the water in a turbo", "warming", 15.0, 35.0, 0.0, "15 K good, near boiling at 35 K: common practice, no source")

@@ -24,6 +24,14 @@ def figure(value: float, kind: str, units: Mapping[str, str]) -> str:
     return show(value, kind, units.get(kind))
 
 
+_SOLD = re.compile(r"(\d)\.0(?=[\u00a0 ](?:mm|cc/min|L/h)\b)")
+
+
+def as_sold(text: str) -> str:
+    """A sentence with whole sizes as they stand on what one buys: a tube of 16 mm, not of 16.0 mm."""
+    return _SOLD.sub(r"\1", text)
+
+
 def exact(value: float, kind: str, units: Mapping[str, str], *, result: float | None = None) -> str:
     """As `figure`, with at least three digits that count, where a number is to be worked with.
     `result`: what it goes into, where that is a number of the same kind: a difference shows as

@@ -94,7 +94,7 @@ def _fuel(case: Case) -> Iterator[Need]:
         several=f"{several} × " if several > 1 else "", size=Figure(pump, "fuel_flow"), rated=Figure(PUMP_RATED, "pressure_gauge"),
         asked=Figure(flow, "fuel_flow"), rail=Figure(rail, "pressure_gauge")))  # fmt: skip
     line = next((d for d in LINES if FUEL_SPEED.state(feed_speed(dataclasses.replace(lines, line=d), flow)) == HOLDS), LINES[-1])
-    yield Need(SUPPLY, "Fuel line", line, say("{bore} inside, of what the fuel does not eat", bore=Figure(line, "length")))
+    yield Need(SUPPLY, "Fuel line", line, say("{bore} inside, of a material that stands the fuel", bore=Figure(line, "length")))
 
 
 def _pump(lines: Lines, rail: float, flow: float) -> tuple[float, int]:

@@ -6,7 +6,7 @@ from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zarvik.project.language import tr
-from zarvik.project.sentences import render
+from zarvik.project.sentences import as_sold, render
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import Paragraph
@@ -50,7 +50,7 @@ class Needed(QWidget):
         if reply.state != DONE:
             return
         units = self.desk.project.shown_units
-        lines = [f"{tr(n.title)}: {render(n.text, units)}" for n in reply.value if n.page == self.page]
+        lines = [f"{tr(n.title)}: {as_sold(render(n.text, units))}" for n in reply.value if n.page == self.page]
         self.words.setText("\n".join(lines))
         self.setVisible(bool(lines))
 

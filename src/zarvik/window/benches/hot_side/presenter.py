@@ -109,10 +109,11 @@ def headline(found: Control, units: Mapping[str, str]) -> str:
         words.append(told("about {0} more for a moment when the pedal goes down", figure(found.spike.over, "pressure_gauge", units)))
     working = [h for h in found.alone if h.state != "shut"]
     if working:
-        words.insert(0, told("The spring alone opens the gate from {0}", figure(working[0].speed, "rotation", units)))
+        words.insert(0, told("the spring alone opens the gate from {0}", figure(working[0].speed, "rotation", units)))
     if not found.actuator.said:
         words.insert(0, unsaid(found, units))
-    return "; ".join(words)
+    line = "; ".join(words)
+    return line[:1].upper() + line[1:]
 
 
 @dataclass(frozen=True)
