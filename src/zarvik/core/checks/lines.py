@@ -136,7 +136,7 @@ def _fuel(case: Case) -> list[Verdict]:
         state = FUEL_SPEED.state(speed)
         found.append(Verdict(
             "fuel_line", "Fuel line", state, FUEL_SPEED.margin(speed),
-            say("{speed} in a line of {bore}", speed=Figure(speed, "velocity", "fuel_speed", point.speed), bore=Figure(lines.line, "length", "=lines.line")),
+            say("{speed} in a line of {bore}, with all that the pump gives going round", speed=Figure(speed, "velocity", "fuel_speed", point.speed), bore=Figure(lines.line, "length", "=lines.line")),
             None if state == HOLDS else say("A wider line; away from the turbine, behind a shield; what carries fuel is a licensed matter in many places"), (),
             "register:supply", FUEL_SPEED.basis,
         ))  # fmt: skip

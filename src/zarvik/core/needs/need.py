@@ -10,9 +10,10 @@ from zarvik.core.words import Sentence
 @dataclass(frozen=True)
 class Need:
     """A part that the design needs: the `page` on which it is worked on, its `title`, the `size` in SI (nan where none that is sold
-    will do, or where it has no size), and what is said."""
+    will do, or where it has no size), and what is said; `count`: how many of them."""
 
     page: str
     title: str
     size: float
     text: Sentence
+    count: int = 1

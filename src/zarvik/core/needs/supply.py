@@ -18,6 +18,7 @@ from zarvik.core.words import Figure, revs, say
 
 PUMP_SIZES = tuple(x * 1e-3 / 3600.0 for x in (95, 120, 155, 190, 255, 340, 450, 525))  # m3/s at 3 bar, as they are sold; common practice, no source
 PUMP_RATED = 3e5  # Pa at which a pump's size is told, common practice, no source
+WIDEST = 0.019  # m, of a hose on a valve cover; common practice, no source
 LINES = (0.006, 0.008, 0.010, 0.0125, 0.016)  # m, bores of fuel line as they are sold; common practice, no source
 
 
@@ -38,13 +39,19 @@ def _breather(case: Case) -> Need:
     """The hose that carries what comes past worn rings, as worn ones are found when it is too late to change the hose."""
     point, breather = case.hardest, dataclasses.replace(case.system.breather, bore=0.0)
     rest = {"air": point.air, "ambient": case.system.site.pressure, "inlet": point.stations["compressor_inlet"].pressure}
-    asked = bore_for(breather, **rest, most=CRANKCASE.good)
-    size = next((b for b in HOSES if b >= asked), float("nan"))
+    size, several = float("nan"), breather.hoses
+    # A wide hose does not go on a valve cover: rather two or three of those that do
+    for several in range(max(breather.hoses, 1), 5):
+        asked = bore_for(dataclasses.replace(breather, hoses=several), **rest, most=CRANKCASE.good)
+        size = next((b for b in HOSES if b >= asked), float("nan"))
+        if size <= WIDEST:
+            break
     volume = past_rings(breather, point.air) * GAS * WARM / case.system.site.pressure
     if size == size:
         return Need(SUPPLY, "Breather", size, say(
-            "{bore} inside, into a can or the pipe behind the filter: {past} come past the rings at {speed}", bore=Figure(size, "length"),
-            past=Figure(volume, "gas_flow"), speed=revs(point.speed)))  # fmt: skip
+            "{several}{bore} inside, into a can or the pipe behind the filter: {past} come past the rings at {speed}", bore=Figure(size, "length"),
+            several=f"{several} × " if several > 1 else "",
+            past=Figure(volume, "gas_flow"), speed=revs(point.speed)), several)  # fmt: skip
     return Need(SUPPLY, "Breather", size, say("Two hoses of {bore}, from both ends of the engine", bore=Figure(HOSES[-1], "length")))
 
 
@@ -93,7 +100,7 @@ def _fuel(case: Case) -> Iterator[Need]:
         "{several}{size} or more (sold at {rated}): {asked} are burnt with {rail} in the rail",
         several=f"{several} × " if several > 1 else "", size=Figure(pump, "fuel_flow"), rated=Figure(PUMP_RATED, "pressure_gauge"),
         asked=Figure(flow, "fuel_flow"), rail=Figure(rail, "pressure_gauge")))  # fmt: skip
-    line = next((d for d in LINES if FUEL_SPEED.state(feed_speed(dataclasses.replace(lines, line=d), flow)) == HOLDS), LINES[-1])
+    line = next((d for d in LINES if FUEL_SPEED.state(feed_speed(dataclasses.replace(lines, line=d, pump=several * pump, pump_at=PUMP_RATED), flow)) == HOLDS), LINES[-1])
     yield Need(SUPPLY, "Fuel line", line, say("{bore} inside, of a material that stands the fuel", bore=Figure(line, "length")))
 
 

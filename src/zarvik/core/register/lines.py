@@ -67,5 +67,6 @@ def pumped(lines: Lines, rail: float) -> float:
 
 
 def feed_speed(lines: Lines, flow: float) -> float:
-    """Velocity in m/s of `flow` m3/s in the fuel line of these `lines`."""
-    return line_speed(flow, lines.line)
+    """Velocity in m/s in the fuel line of these `lines`: of the `flow` m3/s that is burnt, or of all that the pump gives at rest, which goes
+    round through the regulator."""
+    return line_speed(max(flow, pumped(lines, lines.base)), lines.line)

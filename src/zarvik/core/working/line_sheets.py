@@ -136,8 +136,12 @@ def _speed(solver: Solver, point: Point) -> Sheet:
     lines = solver.system.lines
     flow = point.fuel / density(solver.system.engine.fuel.key)
     return Sheet(
-        "fuel_speed", "Velocity in the fuel line", Figure(feed_speed(lines, flow), "velocity"), "v = Q / (π / 4 · d²)",
-        (Line("Q", "fuel", Figure(flow, "fuel_flow"), "fuel_volume"), Line("d", "bore of the line", Figure(lines.line, "length"))),
+        "fuel_speed", "Velocity in the fuel line", Figure(feed_speed(lines, flow), "velocity"), "v = max(Q, Q_p) / (π / 4 · d²)",
+        (
+            Line("Q", "fuel that is burnt", Figure(flow, "fuel_flow"), "fuel_volume"),
+            Line("Q_p", "fuel that the pump gives at the rail's pressure at rest: all of it goes through the line, and most of it back", Figure(pumped(lines, lines.base), "fuel_flow")),
+            Line("d", "bore of the line", Figure(lines.line, "length")),
+        ),
         "Geometry",
     )  # fmt: skip
 
