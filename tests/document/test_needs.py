@@ -15,6 +15,7 @@ from zarvik.core.checks import lines as judge
 from zarvik.core.checks.case import Case
 from zarvik.core.limits import HOLDS, TIGHT
 from zarvik.core.needs import Need, needs
+from zarvik.core.needs.joints import sold_hose
 from zarvik.core.needs.supply import PUMP_SIZES
 from zarvik.core.register import rows
 from zarvik.core.register.lines import Lines, feed_speed
@@ -166,3 +167,12 @@ def test_the_whole_pump_goes_through_the_line(tarn: Project) -> None:
     assert speed("10 L/h") == pytest.approx(2e-5 / (math.pi / 4.0 * 0.008**2), rel=1e-6)
     found = {n.title: n for n in needs(whole_answer(tarn).case)}
     assert 0.9 * found["Fuel pump"].size / (math.pi / 4.0 * found["Fuel line"].size ** 2) <= 3.0
+
+
+@pytest.mark.parametrize(
+    ("end", "hose"), [(50.8, 51.0), (51.5, 51.0), (57.15, 57.0), (63.5, 63.0), (60.3, 60.0), (76.1, 76.0), (88.9, 89.0), (101.6, 102.0), (79.3, 80.0), (93.0, 93.0), (140.0, 140.0)]
+)
+def test_a_hose_has_the_size_it_is_sold_by(end: float, hose: float) -> None:
+    """2, 2 1/4, 2 1/2, 3, 3 1/2, 4 in and what stands between them (labels as in any catalogue: common practice, no source); where none is sold
+    the end is told as it is."""
+    assert sold_hose(1e-3 * end) == pytest.approx(1e-3 * hose)

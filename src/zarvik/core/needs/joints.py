@@ -16,6 +16,16 @@ from zarvik.core.words import Figure, Filling, say
 JOINTS = "joints"
 WORM_ENDS = 0.7e5  # Pa gauge from where a worm drive is not trusted on a charge pipe; common practice, no source
 STEP = 1.0e-3  # m within which two ends take one hose
+# Inside, m, as hoses are sold; one is drawn over a tube that is so much of it wider, or clamped on one that is so much narrower.
+# Common practice, no source
+SOLD = tuple(1e-3 * d for d in (32, 35, 38, 41, 45, 48, 51, 54, 57, 60, 63, 65, 68, 70, 73, 76, 80, 83, 85, 89, 95, 102, 108, 114, 127))
+WIDER, NARROWER = 0.03, 0.012
+
+
+def sold_hose(end: float) -> float:
+    """Inside of the hose in m that is sold for a tube whose outside is an `end` in m; the end itself where none is."""
+    fit = [size for size in SOLD if size * (1.0 - NARROWER) <= end <= size * (1.0 + WIDER)]
+    return min(fit, key=lambda size: abs(size - end), default=end)
 
 
 def of_joints(case: Case) -> Iterator[Need]:
@@ -25,7 +35,8 @@ def of_joints(case: Case) -> Iterator[Need]:
         return
     count: Counter[float] = Counter()
     for x in sorted(hosed, key=lambda x: x.diameter):
-        count[next((size for size in count if x.diameter - size <= STEP), x.diameter)] += 1
+        hose = sold_hose(x.diameter)
+        count[next((size for size in count if abs(hose - size) <= STEP), hose)] += 1
     names = [say("{count} for {size}", count=str(number), size=Figure(size, "length")) for size, number in sorted(count.items())]
     fillings: dict[str, Filling] = {f"n{i}": name for i, name in enumerate(names)}
     hot = max(x.temperature for x in hosed)
