@@ -88,7 +88,7 @@ def render(sentence: Sentence | None, units: Mapping[str, str]) -> str:
 
 def advice(verdict: Verdict, units: Mapping[str, str]) -> str:
     """The cure of a verdict and what it costs elsewhere, empty without one."""
-    cure, price = render(verdict.cure, units), render(verdict.price, units)
+    cure, price = as_sold(render(verdict.cure, units)), render(verdict.price, units)
     return f"{cure}. {price}" if cure and price else cure
 
 

@@ -29,7 +29,7 @@ def of_supply(case: Case) -> Iterator[Need]:
     """Oil for each turbo and the way back, injectors, pump and line at the point that burns the most, and the hose of the crankcase. With a
     blower no oil, of a diesel no fuel: its pump is the engine's own."""
     if case.system.blower is None:
-        yield from _oil(case.system.lines)
+        yield from _oil(case.system.lines, case.system.turbo.count)
     if case.system.engine.fuel.spark:
         yield from _fuel(case)
     yield _breather(case)
@@ -55,7 +55,8 @@ def _breather(case: Case) -> Need:
     return Need(SUPPLY, "Breather", size, say("Two hoses of {bore}, from both ends of the engine", bore=Figure(HOSES[-1], "length")))
 
 
-def _oil(lines: Lines) -> Iterator[Need]:
+def _oil(lines: Lines, turbos: int) -> Iterator[Need]:
+    each = say(", for each turbo") if turbos > 1 else ""
     least, most = oil.WANTS[lines.bearings]
     nu = oil.viscosity(lines.grade, lines.heat)
     wanted = 0.5 * (least + most)
@@ -63,14 +64,14 @@ def _oil(lines: Lines) -> Iterator[Need]:
     bore = min(RESTRICTORS, key=lambda d: abs(d - exact))
     flow = oil.feed_flow(bore, lines.restrictor_long, lines.oil, nu)
     yield Need(SUPPLY, "Oil restrictor", bore, say(
-        "{bore}, {long} long: {flow} at {pressure}, and its bearings want {least} to {most}",
-        bore=Figure(bore, "length"), long=Figure(lines.restrictor_long, "length"), flow=Figure(flow, "oil_flow"), pressure=Figure(lines.oil, "pressure_gauge"),
+        "{bore}, {long} long{each}: {flow} at {pressure}, and its bearings want {least} to {most}",
+        each=each, bore=Figure(bore, "length"), long=Figure(lines.restrictor_long, "length"), flow=Figure(flow, "oil_flow"), pressure=Figure(lines.oil, "pressure_gauge"),
         least=Figure(least, "oil_flow"), most=Figure(most, "oil_flow")))  # fmt: skip
     drain = next((d for d in DRAIN_BORES if DRAINS.state(oil.drain_flow(d, lines.fall, nu) / flow - 1.0) == HOLDS), float("nan"))
     if drain == drain:
         yield Need(SUPPLY, "Oil drain", drain, say(
-            "{bore} or wider, falling {fall} below level all the way, ending above the oil in the sump",
-            bore=Figure(drain, "length"), fall=Figure(lines.fall, "angle")))  # fmt: skip
+            "{bore} or wider{each}, falling {fall} below level all the way, ending above the oil in the sump",
+            each=each, bore=Figure(drain, "length"), fall=Figure(lines.fall, "angle")))  # fmt: skip
     else:
         yield Need(SUPPLY, "Oil drain", drain, say("Steeper than {fall} below level, or a pump: no hose that is sold carries the foam", fall=Figure(lines.fall, "angle")))
 

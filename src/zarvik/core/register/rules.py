@@ -349,7 +349,7 @@ def may_torque(rows: Sequence[Row], key: str) -> Sentence | None:
     waiting = [x for x in others if x.state in (r.OPEN, r.REOPENED)]
     if not waiting:
         return None
-    return say("{count} joints of the same side are not even in place: “{name}” is one of them. All hand tight first, then torque", count=str(len(waiting)), name=waiting[0].name)
+    return say("Not even in place yet on the same side: {count}, “{name}” among them. All hand tight first, then torque", count=str(len(waiting)), name=waiting[0].name)
 
 
 BEFORE_TURBINE = ("engine__exhaust", "manifold__", "primaries__", "sensor__egt")
