@@ -212,3 +212,15 @@ def test_new_on_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[s
         said = capsys.readouterr().err
         assert said.count("\n") <= 4 and "Traceback" not in said and "http" not in said
         assert not (tmp_path / "y").exists()
+
+
+def test_a_first_design_says_what_its_engine_has() -> None:
+    """A diesel is governed by its fuel and has no throttle; a blower's pieces are not called after a turbo's; a petrol engine has both (common
+    practice, no source)."""
+    diesel = make(Known("diesel", 4, 2.8e-3, 4500, 220 * HP, "diesel"), TURBOS)
+    assert [p.kind for p in diesel.cold_pipe] == ["bend", "straight", "mouth"] and diesel.cold_pipe[-1].bore == diesel.cold_pipe[1].bore
+    blown = make(Known("four", 4, 1.3e-3, 7000, 130 * HP, "petrol98", 85 * HP, 6000, charger="blower"), TURBOS)
+    names = " ".join(p.name for run in edits.RUNS for p in getattr(blown, run)).lower()
+    assert "blower" in names and "turbo" not in names and "turbine" not in names and "compressor" not in names
+    petrol = make(BUILDS["street four"], TURBOS)
+    assert any(p.kind == "throttle" for p in petrol.cold_pipe) and "compressor" in petrol.hot_pipe[0].name

@@ -99,7 +99,7 @@ def control(project: Project, progress: Progress = unwatched) -> Control:
     """What spring and solenoid of a document do. Raises Fault for one without a gate."""
     system = assemble(project)
     if system.actuator is None or system.gate.area <= 0.0:
-        raise Fault("a blower is held by its bypass" if project.blower.fitted else "there is no wastegate: nothing holds the boost")
+        raise Fault("a blower is held by its bypass, whose entries stand with the blower" if project.blower.fitted else "there is no wastegate: nothing holds the boost")
     solver = prepare(system)
     raw = solver.full_load
     actuator = system.actuator

@@ -134,6 +134,14 @@ def document_of(
             {"id": "inlet", "kind": "reducer", "name": "Turbo inlet", "bore_in": mm["intake"],
              "bore_out": inducer, "length": "60 mm", "material": "silicone"},
         ]  # fmt: skip
+    blown, diesel = known.charger == "blower", family == "diesel"
+    # A diesel is governed by its fuel: nothing stands between cooler and plenum
+    behind: list[dict[str, object]] = [] if diesel else [
+        {"id": "c-cone", "kind": "reducer", "name": "Hose to the throttle", "bore_in": mm["cold"],
+         "bore_out": throttle, "length": "60 mm", "material": "silicone"},
+        {"id": "throttle", "kind": "throttle", "name": "Throttle", "bore": throttle,
+         "shaft": "9 mm"},
+    ]  # fmt: skip
     stock: dict[str, object] = {}
     if known.stock_power is not None:
         stock["stock_power"] = str(quantity_of(known.stock_power, "hp", "power"))
@@ -179,7 +187,7 @@ def document_of(
             *fork,
         ],
         "hot_pipe": [
-            {"id": "h-bend", "kind": "bend", "name": "Bend off the compressor", "bore": mm["hot"],
+            {"id": "h-bend", "kind": "bend", "name": "Bend off the blower" if blown else "Bend off the compressor", "bore": mm["hot"],
              "radius": f"{1500.0 * tube_bore(size['hot']):.0f} mm", "angle": "90 °", **alloy},
             {"id": "h-run", "kind": "straight", "name": "Run to the cooler", "bore": mm["hot"],
              "length": "500 mm", **alloy},
@@ -195,13 +203,10 @@ def document_of(
         "cold_pipe": [
             {"id": "c-bend", "kind": "bend", "name": "Bend up", "bore": mm["cold"],
              "radius": f"{1500.0 * tube_bore(size['cold']):.0f} mm", "angle": "90 °", **alloy},
-            {"id": "c-run", "kind": "straight", "name": "Run to the throttle", "bore": mm["cold"],
+            {"id": "c-run", "kind": "straight", "name": "Run to the plenum" if diesel else "Run to the throttle", "bore": mm["cold"],
              "length": "600 mm", **alloy},
-            {"id": "c-cone", "kind": "reducer", "name": "Hose to the throttle", "bore_in": mm["cold"],
-             "bore_out": throttle, "length": "60 mm", "material": "silicone"},
-            {"id": "throttle", "kind": "throttle", "name": "Throttle", "bore": throttle,
-             "shaft": "9 mm"},
-            {"id": "mouth", "kind": "mouth", "name": "Into the plenum", "bore": throttle},
+            *behind,
+            {"id": "mouth", "kind": "mouth", "name": "Into the plenum", "bore": mm["cold"] if diesel else throttle},
         ],
         "manifold": [
             {"id": "primaries", "kind": "primaries", "name": "Primaries",
@@ -210,7 +215,7 @@ def document_of(
              "bore_out": mm["collector"], **steel},
         ],
         "exhaust": [
-            {"id": "e-bend", "kind": "bend", "name": "Elbow off the turbine", "bore": mm["exhaust"],
+            {"id": "e-bend", "kind": "bend", "name": "Elbow off the manifold" if blown else "Elbow off the turbine", "bore": mm["exhaust"],
              "radius": f"{1500.0 * tube_bore(size['exhaust']):.0f} mm", "angle": "90 °", **steel},
             {"id": "e-down", "kind": "straight", "name": "Downpipe", "bore": mm["exhaust"],
              "length": "900 mm", **steel},

@@ -52,6 +52,7 @@ BENCHES: tuple[Entry, ...] = (
     Entry(
         "turbo", "Turbo", "The compressor map and the full-load line on it", TurboBench,
         subjects=("compressor", "turbine", "blower"), page=partial(MapChart, at_once=True),
+        other=lambda project: tr("Blower") if project.blower.fitted else "",
     ),
     Entry(
         "candidates", "Candidates", "Each turbo on this engine, at each stage; pulleys of a blower",

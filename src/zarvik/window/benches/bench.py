@@ -113,7 +113,8 @@ class Entry:
     `subjects`: what verdicts and figures are about that are worked on here (`core.checks.verdict`
     names them); none: no verdict speaks of it. `keys`: (keys, words) for the sheet of keys, under the
     bench's title. `page`: makes its chart for the printed page. `note`: a few words about the
-    document under its name, where no verdict speaks of it.
+    document under its name, where no verdict speaks of it. `other`: its title for a document that calls it otherwise, empty
+    where it does not.
     """
 
     key: str
@@ -124,6 +125,7 @@ class Entry:
     keys: tuple[tuple[str, str], ...] = ()
     page: Callable[[Desk], Drawn] | None = None
     note: Callable[[Project], str] | None = None
+    other: Callable[[Project], str] | None = None
 
 
 def shortcut(number: int) -> str:

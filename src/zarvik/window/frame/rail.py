@@ -34,6 +34,8 @@ class Step(QWidget):
         self.title = title = tr(entry.title)
         self.subjects = entry.subjects
         self.about = entry.note
+        self.other = entry.other
+        self.usual = title
         self.note = ""
         hint = tr(entry.hint)
         self.state = "open"
@@ -132,6 +134,10 @@ class Rail(QWidget):
 
     def _count(self) -> None:
         for step in self.steps.values():
+            if step.other is not None:
+                step.title = step.other(self.desk.project) or step.usual
+                step.setAccessibleName(step.title)
+                step.update()
             if step.about is not None:
                 step.note = step.about(self.desk.project)
                 step.setAccessibleDescription(step.note)

@@ -40,6 +40,8 @@ def asked(project: Project, place: str) -> bool:
     """Is an entry of the gate asked for, as things are?"""
     gate = project.gate
     fitted = gate.diameter.si > 0.0 and not project.blower.fitted
+    if project.blower.fitted:  # held by its bypass, which stands with it
+        return False
     if place == "gate.kind":
         return True
     if not fitted:

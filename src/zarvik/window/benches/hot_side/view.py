@@ -81,10 +81,11 @@ class HotSideBench(Bench):
     def _gate(self) -> QWidget:
         page = QWidget()
         column, right = halves(page)
-        column.addWidget(heading(tr("The gate and what moves it")))
+        self.gate_titles = (heading(tr("The gate and what moves it")), heading(tr("Hoses as they are on the car")))
+        column.addWidget(self.gate_titles[0])
         self.form = Form(self.desk, show.GATE, label_width=126, room=126)
         column.addWidget(self.form)
-        column.addWidget(heading(tr("Hoses as they are on the car")))
+        column.addWidget(self.gate_titles[1])
         self.hose_form = Form(self.desk, show.HOSES, label_width=126, room=126)
         column.addWidget(self.hose_form)
         self.needed = Needed(self.desk, NEEDS_GATE)
@@ -220,7 +221,9 @@ class HotSideBench(Bench):
         project = self.desk.project
         self.form.refresh()
         self.needed.refresh()
-        for place in show.GATE[1:]:
+        for title in self.gate_titles:
+            title.setVisible(not project.blower.fitted)
+        for place in show.GATE:
             self.form.show_row(place, show.asked(project, place))
         self.hose_form.refresh()
         for place in show.HOSES:
@@ -255,6 +258,7 @@ class HotSideBench(Bench):
             relief = self.control.relief if self.control is not None else ()
             self.relief.setText(". ".join(render(s, units) for s in relief))
             self.plan.setVisible(self.control is not None)
+            self.chart.setVisible(self.control is not None or not self.desk.project.blower.fitted)
         elif reply.key == TOWED:
             self.towed = reply.value if reply.state == DONE else None
             self._show_tow(opening(reply.fault) if self.towed is None else "")
