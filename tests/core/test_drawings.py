@@ -43,6 +43,7 @@ from zarvik.core.shape.run import bend, mass, placed, straight, volume
 from zarvik.core.words import Fault, say
 from zarvik.formats import drawings as drawn
 from zarvik.formats.stl import stl
+from zarvik.project.sentences import render
 
 UNITS: dict[str, str] = {}
 
@@ -302,3 +303,28 @@ def test_words_on_drawings_are_plain() -> None:
     assert "\x1b" not in text and "\x00" not in text and ET.fromstring(text) is not None
     assert drawn.pdf([odd], "x\x1b", UNITS).startswith(b"%PDF")
     assert not re.search(r"[\x00\x1b]", drawn.dxf(odd, UNITS))
+
+
+@pytest.mark.parametrize("shift", [0.0, 0.013, 0.031, 0.052, 0.075])
+def test_words_of_a_fixture_stand_whole_on_one_page(shift: float, tmp_path: Path) -> None:
+    """Each height is on one page alone, inside of where the knife goes, over no hole and no other words, wherever pages meet; a post in a bolt's
+    hole is told."""
+    bolt = holes(SIZES)[1]
+    posts = [(0.13 + shift, 0.14, 0.235), (0.13 + shift, 0.156, 0.236), (0.20 + shift, 0.15, 0.237), (bolt[0] + 0.004, bolt[1], 0.238)]
+    drawing = fixture("f", SIZES, posts, say("Plate"))
+    assert "4" in render(drawing.about[0], {}) and "bolts of the head" in render(drawing.about[0], {})
+    boxes = [(n.x, n.y, n.x + 0.036, n.y + n.height) for n in drawing.notes]
+    for i, one in enumerate(boxes):
+        for two in boxes[i + 1:]:
+            assert one[2] < two[0] or two[2] < one[0] or one[3] < two[1] or two[3] < one[1]
+    goal = tmp_path / "f.pdf"
+    goal.write_bytes(drawn.pdf([drawing], "x", {}))
+    seen = []
+    with pdfplumber.open(goal) as pdf:
+        for page in pdf.pages:
+            for word in page.extract_words(keep_blank_chars=True):
+                if "mm high" in word["text"]:
+                    seen.append(word["text"].strip())
+                    # 72 points to the inch: within the paper less the margin on both sides
+                    assert word["x0"] > 0.010 / 0.0254 * 72 and word["x1"] < page.width - 0.010 / 0.0254 * 72
+    assert sorted(seen) == [f"{n}: {235 + n - 1}.0 mm high" for n in range(1, 5)]

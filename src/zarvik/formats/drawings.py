@@ -228,19 +228,26 @@ def _one(sheet: _Pages, drawing: Drawing, units: dict[str, str], left: float, lo
         c.saveState()
         c.translate((left + box[3] - box[1]) * sheet.unit, low * sheet.unit)
         c.rotate(90)
-        _lines(sheet, drawing, units, lambda x, y: (x - box[0], y - box[1]))
+        _whole(sheet, drawing, units, lambda x, y: (x - box[0], y - box[1]))
         c.restoreState()
         return
-    _lines(sheet, drawing, units, lambda x, y: (left + x - box[0], low + y - box[1]))
+    _whole(sheet, drawing, units, lambda x, y: (left + x - box[0], low + y - box[1]))
 
 
-def _lines(sheet: _Pages, drawing: Drawing, units: dict[str, str], at: Callable[[float, float], tuple[float, float]]) -> None:
+def _whole(sheet: _Pages, drawing: Drawing, units: dict[str, str], at: Callable[[float, float], tuple[float, float]]) -> None:
+    _lines(sheet, drawing, at)
+    for note in drawing.notes:
+        sheet.words(*at(note.x, note.y), visible(render(note.words, units)), note.height)
+
+
+def _lines(sheet: _Pages, drawing: Drawing, at: Callable[[float, float], tuple[float, float]]) -> None:
     for path in drawing.paths:
         sheet.line([at(float(x), float(y)) for x, y in path.points], path.layer, path.closed)
     for c in drawing.circles:
         sheet.circle(*at(c.x, c.y), c.radius, c.layer)
-    for note in drawing.notes:
-        sheet.words(*at(note.x, note.y), visible(render(note.words, units)), note.height)
+
+
+ASIDE = 0.013  # m that words go up when they find no room beside a place: over the ring of a post
 
 
 def _tile(sheet: _Pages, drawing: Drawing, units: dict[str, str], row: int, column: int, rows: int, columns: int) -> None:
@@ -255,8 +262,25 @@ def _tile(sheet: _Pages, drawing: Drawing, units: dict[str, str], row: int, colu
     path = c.beginPath()
     path.rect(MARGIN * sheet.unit, low * sheet.unit, room[0] * sheet.unit, room[1] * sheet.unit)
     c.clipPath(path, stroke=0, fill=0)
-    _lines(sheet, drawing, units, lambda x, y: (MARGIN + x - x0, low + room[1] - (y1 - y)))
+    def at(x: float, y: float) -> tuple[float, float]:
+        return MARGIN + x - x0, low + room[1] - (y1 - y)
+
+    _lines(sheet, drawing, at)
     c.restoreState()
+    # The knife goes through the crosses: words stand whole on the one page that keeps their place
+    left = MARGIN + (0.5 * OVERLAP if column else 0.0)
+    right = MARGIN + room[0] - (0.5 * OVERLAP if column < columns - 1 else 0.0)
+    bottom = low + (0.5 * OVERLAP if row < rows - 1 else 0.0)
+    top = low + room[1] - (0.5 * OVERLAP if row else 0.0)
+    for note in drawing.notes:
+        x, y = at(note.x, note.y)
+        if left <= x < right and bottom <= y < top:
+            text = visible(render(note.words, units))
+            over = x + sheet.wide(text, note.height) + 0.001 - right
+            if over > 0.0:
+                # Over what they name instead of beside it
+                x, y = x - over, min(y + ASIDE, top - note.height)
+            sheet.words(x, y, text, note.height)
     name = told("{0}: page {1} of {2}", visible(render(drawing.title, units)), row * columns + column + 1, rows * columns)
     sheet.words(MARGIN, PAPER[1] - MARGIN - 0.005, name, 0.0038, bold=True)
     sheet.words(MARGIN, PAPER[1] - MARGIN - 0.011, tr("Cut along the crosses, lay each page on the next so that they cover each other"), 0.003)

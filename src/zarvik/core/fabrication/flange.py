@@ -233,6 +233,24 @@ def inlet_holes(kind: str, spacing: float) -> tuple[tuple[float, float], ...]:
     return ()
 
 
+POST = 0.00425  # m, half of the hole for the rod of a post
+LETTERS, WORDS = 0.004, 0.036  # m, high and at the most long: the words beside a post
+
+
+def _free(x: float, y: float, circles: Sequence[Circle], notes: Sequence[Note]) -> tuple[float, float]:
+    """Where the words of a post at `x`, `y` m begin: right of it, left, above or below, where they lie over no hole and no other words."""
+    spots = ((x + 0.011, y - 0.002), (x - 0.012 - WORDS, y - 0.002), (x - 0.5 * WORDS, y + 0.013), (x - 0.5 * WORDS, y - 0.017))
+
+    def clear(left: float, low: float) -> bool:
+        for c in circles:
+            near_x, near_y = min(max(c.x, left), left + WORDS), min(max(c.y, low), low + LETTERS)
+            if math.hypot(c.x - near_x, c.y - near_y) < c.radius + 0.0005:
+                return False
+        return all(abs(n.x - left) > WORDS or abs(n.y - low) > 1.5 * LETTERS for n in notes)
+
+    return next((spot for spot in spots if clear(*spot)), spots[0])
+
+
 def fixture(
     key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, float]], title: Sentence
 ) -> Drawing:
@@ -250,11 +268,17 @@ def fixture(
     for x in sizes.ports:
         paths.append(Path(line + np.array([x, 0.0]), MARK, True))
     circles = [Circle(x, y, 0.5 * sizes.bolts.hole) for x, y in holes(sizes)]
-    notes = []
+    for x, y, _ in posts:
+        circles += [Circle(x, y, POST), Circle(x, y, 0.010, MARK)]
+    notes: list[Note] = []
     for n, (x, y, out) in enumerate(posts, 1):
-        circles += [Circle(x, y, 0.00425), Circle(x, y, 0.010, MARK)]
-        notes.append(Note(x + 0.011, y - 0.002, say("{number}: {out} high", number=str(n), out=Figure(out, "length")), 0.004))
+        notes.append(Note(*_free(x, y, circles, notes), say("{number}: {out} high", number=str(n), out=Figure(out, "length")), LETTERS))
+    meets = [
+        str(n) for n, (x, y, _) in enumerate(posts, 1)
+        if any(math.hypot(x - a, y - b) < POST + 0.5 * sizes.bolts.hole + 0.003 for a, b in holes(sizes))
+    ]  # fmt: skip
     about = (
+        *((say("The holes of posts {numbers} run into bolts of the head: set them beside it, with a strap to their place", numbers=", ".join(meets)),) if meets else ()),
         say("Head flange face down on the plate; posts hold the turbine's flange where the car has it"),
         say("Heights from the plate to the middle of the hole in that flange"),
         say("Tack on the fixture, weld on it, and let it cool on it: welds pull a manifold by millimetres"),
