@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from driving import open_finder, pause, press
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, QRect, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -103,3 +103,20 @@ def look_at_focus(window: MainWindow) -> None:
         assert widget.grab().toImage() != calm, f"{type(widget).__name__} {widget.accessibleName()}"
         reached += 1
     assert reached > 5
+
+
+def test_the_finder_is_seen_in_a_small_window_that_is_scrolled(window: MainWindow) -> None:
+    """As small as the window may be, scrolled to its end and its right: finder and sheet of keys lie where one looks."""
+    window.resize(640, 400)
+    QTest.qWait(30)
+    for bar in (window.frame.verticalScrollBar(), window.frame.horizontalScrollBar()):
+        bar.setValue(bar.maximum())
+    assert window.frame.verticalScrollBar().value() > 0
+    for open_it, sheet in ((window._find, window.finder), (window.show_keys, window.keys)):
+        open_it()
+        corner = sheet.mapTo(window, QPoint(0, 0))
+        seen = QRect(corner, sheet.size()) & window.rect()
+        assert seen.width() > 400 and seen.height() > 200, (sheet, corner, sheet.size())
+        if sheet is window.finder:
+            assert window.rect().contains(QRect(corner, sheet.size()))
+        sheet.hide()

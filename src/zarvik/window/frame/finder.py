@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from zarvik.formats.synonyms import others
 from zarvik.project.language import tr
 from zarvik.window.parts.focus import give_back
+from zarvik.window.parts.over import in_sight
 from zarvik.window.parts.plain_label import PlainLabel
 
 MOST = 60
@@ -93,8 +94,9 @@ class Finder(QFrame):
         self._back = window.window().focusWidget() if window is not None else None
         self._all = list(self._things())
         if window is not None:
-            wide, tall = min(620, window.width() - 80), min(470, window.height() - 120)
-            self.setGeometry((window.width() - wide) // 2, 70, wide, tall)
+            seen = in_sight(window)
+            wide, tall = min(620, seen.width() - 80), min(470, seen.height() - 90)
+            self.setGeometry(seen.left() + (seen.width() - wide) // 2, seen.top() + min(70, (seen.height() - tall) // 2), wide, tall)
         self.field.clear()
         self._search("")
         self.show()

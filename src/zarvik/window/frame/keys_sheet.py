@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 from zarvik.project.language import tr
 from zarvik.window.benches import BENCHES
 from zarvik.window.parts.focus import give_back
+from zarvik.window.parts.over import in_sight
 from zarvik.window.parts.plain_label import PlainLabel
 
 Group = tuple[str, Sequence[tuple[str, str]]]
@@ -61,9 +62,12 @@ class KeysSheet(QFrame):
         if window is not None:
             self._back = window.window().focusWidget()
             size = self.sizeHint()
+            # In a window that is smaller than the sheet it is scrolled to, with what lies under it
+            seen = in_sight(window)
             wide, tall = min(size.width(), window.width() - 20), min(size.height(), window.height())
-            self.setGeometry((window.width() - wide) // 2, max((window.height() - tall) // 2, 0),
-                             wide, tall)  # fmt: skip
+            left = seen.left() + (seen.width() - wide) // 2
+            top = seen.top() + (seen.height() - tall) // 2
+            self.setGeometry(min(max(left, 0), window.width() - wide), min(max(top, 0), window.height() - tall), wide, tall)
         self.show()
         self.raise_()
         self.setFocus(Qt.FocusReason.ShortcutFocusReason)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, QRect, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
@@ -10,6 +10,15 @@ from zarvik.project.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import Paragraph
+
+
+def in_sight(widget: QWidget) -> QRect:
+    """What of a widget is to be seen between the edges of all that it lies in: of one that is scrolled, the part that is scrolled to."""
+    seen, outer = widget.rect(), widget
+    while not outer.isWindow() and (parent := outer.parentWidget()) is not None:
+        outer = parent
+        seen &= QRect(widget.mapFrom(outer, QPoint(0, 0)), outer.size())
+    return seen
 
 
 class Over(QFrame):
