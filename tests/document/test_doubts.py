@@ -41,6 +41,7 @@ from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, find_out, judged, levers_of, with_bands
 from zarvik.project.estimates import estimate_of, facts, filled, origin, spread_of, unknown_places
 from zarvik.project.fields import Of
+from zarvik.project.parts.blower import Blower
 from zarvik.project.parts.turbo import Turbo, Wheels
 from zarvik.project.places import place_put
 from zarvik.project.sentences import render
@@ -425,3 +426,19 @@ def test_a_stock_power_past_what_engines_breathe_is_told(tarn: Project) -> None:
     asked = three.value + (three.value - two.value) * 55.0 / 30.0
     assert over.value == 1.15 and f"{100.0 * asked:.1f}".rstrip("0").rstrip(".") in render(over.words, {}) and "kept at" in render(over.words, {})
     assert over.spread == pytest.approx(0.05 * 1.15 + asked - 1.15, rel=1e-3) and "kept" not in render(three.words, {})
+
+
+@pytest.mark.parametrize("name", ["tarn", "fell"])
+def test_a_blower_nobody_chose_is_one_for_this_engine(name: str) -> None:
+    """Put on by one click it makes about the boost that is asked for, whatever the size of the engine: twice the engine, twice the blower; of
+    half the turns, twice the blower too."""
+    project = shelf.demo(name)
+    project = filled(project.model_copy(update={"blower": Blower(fitted=True)}))
+    size = project.blower.displacement
+    assert size.known == UNKNOWN
+    found = answer(assemble(project))
+    assert found.target.boost == pytest.approx(project.brief.target_boost.si, rel=0.06)
+    slower = put(project, "blower.ratio", "1.1")
+    assert slower.blower.displacement.si == pytest.approx(2.0 * size.si, rel=0.01)
+    said = put(project, "blower.displacement", "900 cm³")
+    assert put(said, "blower.ratio", "1.1").blower.displacement == said.blower.displacement

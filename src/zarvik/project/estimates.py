@@ -98,6 +98,7 @@ ESTIMATORS: dict[str, Estimator] = {
     "engine.intake_volume": lambda p: core.intake_volume(core_engine(p).displacement),
     "gate.discharge": _discharge,
     "blower.ratio": lambda p: core.belt_ratio(belt_of(p)),
+    "blower.displacement": lambda p: core.blower_size(core_engine(p), p.blower.ratio.si, p.brief.target_boost.si),
     "cooler.capture": lambda p: core.captured(in_the_wind(p), wind_of(p), p.brief.road_speed.si, p.cooler.medium == "water"),
     "cooler.effectiveness": lambda p: _by_size(
         p, core.cooler_effectiveness, core.water_effectiveness

@@ -60,6 +60,9 @@ def best_breathing(shape: str, diesel: bool) -> Estimate:
     return Estimate(value, 0.08 * value, say("from the kind of head"))
 
 
+WARMED, PAST_ROTORS = 1.12, 0.77  # of a charge behind a blower and its cooler; of a rotor's volume that comes out
+
+
 def breathing_of_power(engine: Engine, shape: str, peak_speed: float, power: float, speed: float, boost: float = 0.0) -> Estimate:
     """Best VE (ratio) with which the stock engine made `power` in W at `speed` in rev/min, with the
     `shape` of an archetype that peaks at `peak_speed` rev/min, boosted by `boost` Pa gauge as it came. `engine`: its sizes."""
@@ -206,6 +209,14 @@ def delivery(power: float, speed: float, cylinders: int, said: bool) -> Estimate
     in rev/min, which was `said` or is itself an estimate: 245 g/kWh."""
     value = power * STOCK_CONSUMPTION / FUEL_DENSITY / (cylinders * speed / 120.0)
     return Estimate(value, (0.10 if said else 0.18) * value, say("from the stock power, at 245 g/kWh"))
+
+
+def blower_size(engine: Engine, ratio: float, boost: float) -> Estimate:
+    """Displacement in m3 of one turn of a blower that turns `ratio` times for one of the crank and brings `boost` Pa gauge to an `engine`: what
+    the engine swallows, so much denser, warmed to 1.12 times and with a quarter gone past the rotors (common practice, no source)."""
+    best = max(engine.breathing.efficiency)
+    value = 0.5 * engine.displacement * best * (1.0 + max(boost, 0.0) / 101_325.0) / WARMED / (PAST_ROTORS * max(ratio, 0.1))
+    return Estimate(value, 0.15 * value, say("what this engine swallows at {boost}", boost=Figure(max(boost, 0.0), "pressure_gauge")))
 
 
 def belt_ratio(belt: Belt) -> Estimate:

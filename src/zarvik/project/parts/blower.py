@@ -10,7 +10,8 @@ from zarvik.project.fields import Choice, Of, Words
 from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity
 
-_PER_TURN = Of("volume", "50 cm³", "10 L", "cm³", "Displacement a turn")
+_PER_TURN = Of("volume", "50 cm³", "10 L", "cm³", "Displacement a turn", "Unknown, one that makes the boost asked for on this engine",
+               doubt=Doubt(0.01, 0.04, 0.15, measure="The plate on it says it; or fill it with oil and turn it once"), usual="450 cm³")  # fmt: skip
 _BELT = Of("number", "0.3", "6", "", "Blower turns per crank turn", "Unknown, it follows from the pulleys",
            doubt=Doubt(0.005, 0.03, 0.01, measure="Turn the crank ten times by hand and count the blower"),
            usual="2.2")  # fmt: skip
@@ -38,7 +39,7 @@ class Blower(Part):
 
     fitted: bool = False
     name: Annotated[str, Words("Blower", 80)] = "Belt-driven blower"
-    displacement: Annotated[Quantity, _PER_TURN] = _PER_TURN("450 cm³")
+    displacement: Annotated[Quantity, _PER_TURN] = _PER_TURN("? 450 cm³")
     ratio: Annotated[Quantity, _BELT] = _BELT("? 2.2")
     belt: Annotated[str, Choice("Belt", lambda: BELTS)] = RIBBED
     crank_pulley: Annotated[Quantity, _CRANK] = _CRANK("165 mm")
