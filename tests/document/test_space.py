@@ -80,7 +80,7 @@ def test_four_primaries_of_the_demo(tarn: Project) -> None:
 
 def test_loss_of_pieces_by_hand() -> None:
     """Two pipes of one bore are one piece of the mean length; half of a narrower bore counts by the square of the areas, on the
-    head in the mean bore; the pulses' factor of 3 is on all."""
+    head in the mean bore, and so does the step between them, 0.5 (1 - β²) where it narrows (Idelchik, diagram 4-9); the pulses' factor of 3 is on all."""
     one = straight.build(id="a", name="a", bore=0.040, length=0.3, material="stainless")
     two = straight.build(id="b", name="b", bore=0.030, length=0.3, material="stainless")
     same = of_pieces("p", "P", [[one, one], [one, one]])
@@ -89,7 +89,8 @@ def test_loss_of_pieces_by_hand() -> None:
     mixed = of_pieces("p", "P", [[one, two]])
     area = 0.5 * (0.040**2 + 0.030**2)
     assert mixed.diameter**2 == pytest.approx(area)
-    assert mixed.loss == pytest.approx(3.0 * (one.loss * (area / 0.040**2) ** 2 + two.loss * (area / 0.030**2) ** 2))
+    step = 0.5 * (1.0 - (0.030 / 0.040) ** 2)
+    assert mixed.loss == pytest.approx(3.0 * (one.loss * (area / 0.040**2) ** 2 + (two.loss + step) * (area / 0.030**2) ** 2))
 
 
 def test_a_run_that_ends_at_the_turbo_turns_about_its_end(tarn: Project) -> None:

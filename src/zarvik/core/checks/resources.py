@@ -68,7 +68,7 @@ def _turbo_money(case: Case, means: Means, money: float) -> Verdict:
     over = means.turbo_budget > means.budget > 0.0
     return Verdict(
         "turbo_money", "Money for the turbo", TIGHT if over and state == HOLDS else state, margin,
-        say("{money} of {budget}", ", and for the whole build there are {whole}" if over else "", money=Figure(money, "money", "bill"),
+        say("{money} of {budget}", ", and for the whole build there are {whole}" if over else "", money=Figure(money, "money", "=ask.turbo"),
             budget=Figure(means.turbo_budget, "money", "=brief.budget"), **({"whole": Figure(means.budget, "money", "=ask.money")} if over else {})),
         about="means", basis=BUDGET.basis,
     )  # fmt: skip
