@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 
@@ -74,7 +75,11 @@ class BoostChart(Chart):
         painter.setPen(QColor(p.soft))
         painter.drawText(QRectF(r.right() - 150, r.bottom() - 22, 144, 18), Qt.AlignmentFlag.AlignRight, tr("boost, {0}").format(c.unit))
         if c.most:
-            painter.drawText(QRectF(r.right() - 190, r.top() + 4, 184, 18), Qt.AlignmentFlag.AlignRight, tr("what the solenoid reaches"))
+            # Between the lines: in the widest gap of the band that they leave
+            lines = sorted(self.at(self.x_axis.low, v).y() for v in (c.trusted, c.asked, c.alone[-1][1], c.most[-1][1]))
+            low, high = max(itertools.pairwise(lines), key=lambda pair: pair[1] - pair[0])
+            painter.setPen(QColor(p.ink))
+            painter.drawText(QRectF(r.right() - 190, max(0.5 * (low + high) - 9.0, r.top() + 4), 184, 18), Qt.AlignmentFlag.AlignRight, tr("what the solenoid reaches"))
         for value, words, colour in (
             (c.trusted, tr("trusted"), p.fails), (c.asked, tr("asked"), p.accent), (c.alone[-1][1], tr("spring alone"), p.ink),
             *([(c.now[-1][1], tr("as set"), p.cold_low)] if c.now != c.alone else []),
