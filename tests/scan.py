@@ -167,7 +167,7 @@ def _cured(demo: str, place: str, value: float, project: Project, found: Answer)
         yield Sighting("cure", demo, place, value, f"{offered.id}: there is no answer any more")
         return
     now: Verdict | None = next((v for v in after.verdicts if v.id == offered.id), None)
-    if now is None or RANK[now.state] > RANK[offered.state]:
+    if now is None or now.state == HOLDS or RANK[now.state] > RANK[offered.state]:
         return
     if now.state != offered.state or now.margin is None or offered.margin is None or now.margin <= offered.margin:
         yield Sighting("cure", demo, place, value, f"{offered.id} was {offered.state} {offered.margin}, then {now.state} {now.margin}")

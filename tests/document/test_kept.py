@@ -143,3 +143,14 @@ def test_a_room_taken_away_is_as_new() -> None:
     design = project_file.loads(json.dumps(tree)).variants[0].design
     assert design.gate.spring == Project().gate.spring and not design.model_extra
     assert project_file.loads(json.dumps(tree)).model_extra == {"later": {"a": 1}}
+
+
+def test_what_a_later_program_wrote_is_kept_in_kept_designs_too() -> None:
+    """Rooms that this program does not know: of the document, of a variant, of both, changed in one."""
+    tree = json.loads(project_file.dumps(shelf.demo("tarn"))) | {"later": {"a": 1}, "both": {"b": 1, "c": 2}}
+    tree["variants"][0]["differs"] |= {"own": {"d": 4}, "both": {"b": 7}}
+    project = project_file.loads(json.dumps(tree))
+    assert project.variants[0].design.model_extra == {"later": {"a": 1}, "both": {"b": 7, "c": 2}, "own": {"d": 4}}
+    assert project.variants[1].design.model_extra == project.model_extra == {"later": {"a": 1}, "both": {"b": 1, "c": 2}}
+    again = project_file.loads(project_file.dumps(project))
+    assert again == project and again.variants[0].design.model_extra == project.variants[0].design.model_extra
