@@ -335,7 +335,8 @@ def findings(rows: Iterable[Row]) -> tuple[Finding, ...]:
 
 def _findings(rows: tuple[Row, ...]) -> tuple[Finding, ...]:
     order = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 3}
-    found = [f for row in rows for f in _FOUND_OF.of(row, _of_row)]
+    # Lines of the design are made anew with every design that is tried; those that a hand wrote stay the same
+    found = [f for row in rows for f in (_FOUND_OF.of(row, _of_row) if row.by_hand else _of_row(row))]
     return tuple(sorted(found, key=lambda f: order[f.state]))
 
 
