@@ -14,21 +14,17 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-
 from zarvik.commands.building import check_map, first_design
 from zarvik.commands.choosing import rank_all, search, weigh_up
 from zarvik.commands.hot_side import hot_side
-from zarvik.commands.output import BAD_INPUT, GOOD, not_over, whole_answer
+from zarvik.commands.output import BAD_INPUT, GOOD, not_over
 from zarvik.commands.register import registered
 from zarvik.commands.shop import bends, export, lay
 from zarvik.commands.solving import check, solve
+from zarvik.commands.warming import warm
 from zarvik.commands.words import parser
-from zarvik.core.airpath.solution import prepare
-from zarvik.core.spooling import pull
-from zarvik.core.tracing.follow import cheapest
 from zarvik.formats import project_file, shelf, writing
-from zarvik.project.assemble import ProjectProblems, assemble
+from zarvik.project.assemble import ProjectProblems
 from zarvik.project.document import Project
 from zarvik.project.language import reason, told, tr, use_system
 from zarvik.project.plain import visible
@@ -145,10 +141,7 @@ def _run(given: argparse.Namespace) -> int:
             print(json.dumps(project_file.schema(), indent=2, ensure_ascii=False))
             return GOOD
         case _:
-            project = shelf.demo(shelf.DEFAULT_DEMO)
-            whole_answer(project)
-            pull(prepare(assemble(project)), 4000.0, in_gear=True)
-            cheapest(np.ones((4, 4)), (0, 0), (3, 3))
+            warm()
             print(tr("the solver is compiled"))
             return GOOD
 

@@ -21,7 +21,6 @@ def joining_through(share: float, wide: float, cosine: float) -> float:
     return 1.0 - (1.0 - share) ** 2 - 2.0 * wide * share * share * cosine
 
 
-@compiled
 def joining_side(share: float, wide: float, cosine: float) -> float:
     """K of the stream that joins from the side with a `share` of the whole; `wide`, `cosine` as in `joining_through`,
     dimensionless. Idelchik eq. 7-1 with A = 1."""

@@ -1,0 +1,28 @@
+"""Everything that is compiled, called once: nobody waits for it later, in the window least of all."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zarvik.commands.output import whole_answer
+from zarvik.core.airpath.solution import prepare
+from zarvik.core.compressor import lookup
+from zarvik.core.spooling import pull
+from zarvik.core.tracing.follow import cheapest
+from zarvik.core.working import sheet
+from zarvik.formats import shelf
+from zarvik.project.assemble import assemble
+from zarvik.project.manifold import fitted_run
+from zarvik.project.space import layout
+
+
+def warm() -> None:
+    """Call every kernel with what it is called with in the program: an answer, a pull, a traced line, a map read by speed and by
+    pressure ratio, a primary that is fitted."""
+    project = shelf.demo(shelf.DEFAULT_DEMO)
+    found = whole_answer(project)
+    pull(prepare(assemble(project)), 4000.0, in_gear=True)
+    cheapest(np.ones((4, 4)), (0, 0), (3, 3))
+    sheet(found.solver, found.target, "corrected_speed")
+    lookup.forward(*lookup.pack(found.system.turbo.chart), 0.8, 0.1)
+    fitted_run(project, layout(project).primaries[0].key)
