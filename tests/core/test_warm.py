@@ -7,8 +7,8 @@ import sys
 
 PROGRAM = """
 import importlib, os, pathlib, pkgutil, sys
+from zarvik.commands.warming import warm  # before numba: it says where compiled code is kept
 from numba.core.dispatcher import Dispatcher
-from zarvik.commands.warming import warm
 import zarvik.core
 warm()
 for module in pkgutil.walk_packages(zarvik.core.__path__, "zarvik.core."):
