@@ -197,7 +197,7 @@ def test_another_gear_on_the_hill(skerry: Solver) -> None:
     assert fast.point.stations["turbine_inlet"].temperature < slow.point.stations["turbine_inlet"].temperature - 20.0
 
 
-@pytest.mark.parametrize("gear", ["0.8", "3"])
+@pytest.mark.parametrize("gear", ["0.8", "3", "0.3", "12"])
 def test_the_gear_that_cures(gear: str) -> None:
     """Too high a gear labours, too low a one has no such speed: the cure names the nearest that holds, and carried out it holds."""
     project = put(shelf.demo("skerry"), "tow.gear", parse(gear, "number"))

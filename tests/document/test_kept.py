@@ -145,6 +145,19 @@ def test_a_room_taken_away_is_as_new() -> None:
     assert project_file.loads(json.dumps(tree)).model_extra == {"later": {"a": 1}}
 
 
+def test_a_blower_that_an_older_file_leaves_unsaid_keeps_its_size() -> None:
+    """450 cm³ stood for it until version 6, in the document and in its variants."""
+    tree = json.loads(project_file.dumps(shelf.demo("moth")))
+    del tree["blower"]["displacement"]
+    whole = {key: item for key, item in tree.items() if key not in kept.NEVER}
+    other = {**whole, "brief": {**tree["brief"], "target_power": "90 hp"}}
+    old = project_file.loads(json.dumps({**tree, "schema_version": 6, "variants": [{"name": "A", "design": other}]}))
+    for design in (old, old.variants[0].design):
+        assert str(design.blower.displacement) == "450 cm³"
+    assert str(old.variants[0].design.brief.target_power) == "90 hp"
+    assert str(project_file.loads(json.dumps(tree)).blower.displacement).startswith("?")
+
+
 def test_what_a_later_program_wrote_is_kept_in_kept_designs_too() -> None:
     """Rooms that this program does not know: of the document, of a variant, of both, changed in one."""
     tree = json.loads(project_file.dumps(shelf.demo("tarn"))) | {"later": {"a": 1}, "both": {"b": 1, "c": 2}}

@@ -48,6 +48,7 @@ def test_how_far_past_a_limit() -> None:
     """Room with its sign, past it in words, never a nought with a sign, nothing for what has no measure."""
     assert [room_words(m) for m in (0.123, 0.004, 0.0)] == ["+12 %", "+0.4 %", "+0.0 %"]
     assert [room_words(m) for m in (-0.123, -0.004, -0.0001)] == ["missed by 12 %", "missed by 0.4 %", "missed by < 0.1 %"]
+    assert room_words(-0.0001, holds=True) == "+0.0 %" and room_words(0.123, holds=True) == "+12 %"
     assert room_words(-3.88) == room_words(-2592.0) == "missed by far"
     assert room_words(None) == room_words(562.0) == room_words(float("nan")) == ""
 

@@ -37,6 +37,7 @@ GRAVITY = 9.80665
 AIR = 1.2  # kg/m3 round the train
 HEAT = {"cast": 600.0, "stainless": 560.0, "mild_steel": 620.0}  # J/(kg K) at 500 °C; common tables (memory)
 HOUSING = 0.4  # of a turbo's mass that its turbine housing weighs; common practice, no source
+GEARS = 15  # that are tried between labouring and the limiter, a tenth apart
 LEAST_BREATH = 0.15  # share of the air that a throttle lets through at the least
 IDLE_SHARE = 0.03  # of its full fuel
 
@@ -58,18 +59,17 @@ def engine_speed(system: System, train: Train, speed: float = 0.0) -> float:
 
 
 def other_gear(solver: Solver, train: Train, limit: float) -> float:
-    """Ratio of the gear nearest to the present one in which the gas stays under `limit` K at the same road speed, of a ladder a
-    tenth apart from 0.5 to 2 times; 0 where there is none."""
+    """Ratio of the gear nearest to the present one in which the gas stays under `limit` K at the same road speed; 0 where there is
+    none."""
     system = solver.system
-    power, now = asked_power(system, train), train.gear or system.car.gear
-    for step in sorted((*range(-7, 0), *range(1, 8)), key=abs):
-        ratio = round(now * 1.1**step, 2)
-        speed = engine_speed(system, replace(train, gear=ratio))
-        # Not at the limiter for minutes, nor where it labours
-        if 1.25 * system.engine.idle <= speed <= 0.92 * system.engine.rev_limit:
-            found = at_power(solver, speed, power, train.speed)
-            if found is not None and found.point.stations[TURBINE_INLET].temperature <= limit:
-                return ratio
+    power, now, gear = asked_power(system, train), engine_speed(system, train), train.gear or system.car.gear
+    # Not at the limiter for minutes, nor where it labours
+    speeds = np.geomspace(1.25 * system.engine.idle, 0.92 * system.engine.rev_limit, GEARS)
+    for speed in sorted(speeds, key=lambda n: abs(math.log(n / now))):
+        ratio = round(gear * float(speed) / now, 2)
+        found = at_power(solver, engine_speed(system, replace(train, gear=ratio)), power, train.speed)
+        if found is not None and found.point.stations[TURBINE_INLET].temperature <= limit:
+            return ratio
     return 0.0
 
 

@@ -145,9 +145,15 @@ def _sold_springs(tree: dict[str, Any]) -> dict[str, Any]:
     return in_variants(tree, _sold_springs)
 
 
+def _said_blower(tree: dict[str, Any]) -> dict[str, Any]:
+    """A blower whose size a file leaves out was one of 450 cm³; since version 7 it is one for the engine."""
+    blower = tree.get("blower")
+    return {**tree, "blower": {"displacement": "450 cm³", **blower}} if isinstance(blower, dict) else tree
+
+
 def _what_differs(tree: dict[str, Any]) -> dict[str, Any]:
     """Version 7 says of a kept design what differs from the document, where a version 6 file repeats the whole design."""
-    tree = dict(tree, schema_version=7)
+    tree = in_variants(_said_blower(dict(tree, schema_version=7)), _said_blower)
     base = {key: item for key, item in tree.items() if key not in kept.NEVER}
     for room in ("variants", "taken"):
         if isinstance(tree.get(room), list):

@@ -139,11 +139,13 @@ def linked(
     return text, tuple(places)
 
 
-def room_words(margin: float | None) -> str:
+def room_words(margin: float | None, *, holds: bool = False) -> str:
     """How much room a verdict leaves, or how far it is past its limit (`margin`, a share of the room that there is): empty where it has
-    none, or more than all."""
+    none, or more than all. One that `holds` misses nothing: a hair under its limit is within what is forgiven."""
     if margin is None or not math.isfinite(margin) or margin >= 5.0:
         return ""
+    if holds:
+        margin = max(margin, 0.0)
     share = 100.0 * abs(margin)
     if margin >= 0.0:
         return f"+{share:.{int(share < 0.95)}f} %"

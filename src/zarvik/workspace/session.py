@@ -15,11 +15,11 @@ from zarvik.workspace.questions import Questions, Reply
 from zarvik.workspace.solving import Solving
 
 Now = Literal["now"]
-Kept = tuple[Path | None, Mark | None]  # what stood in the file, under its new name; the mark of what stands there now
-Written = Callable[[], Kept]
+Outcome = tuple[Path | None, Mark | None]  # what stood in the file, under its new name; the mark of what stands there now
+Written = Callable[[], Outcome]
 
 
-def _at_once(work: Written) -> Kept:
+def _at_once(work: Written) -> Outcome:
     return work()
 
 
@@ -144,7 +144,7 @@ class Session:
         except (OSError, RuntimeError, ValueError):
             return False
 
-    def save(self, path: Path | None = None, *, keep_other: bool = False, by: Callable[[Written], Kept] = _at_once) -> Path | None:
+    def save(self, path: Path | None = None, *, keep_other: bool = False, by: Callable[[Written], Outcome] = _at_once) -> Path | None:
         """Write the document to its file, or to another one that becomes its own; what somebody else wrote
         there is kept under a name of its own, which is returned, when `keep_other`. The writing itself is done `by`
         somebody who may do it in another thread: the document as it is now is written, whatever becomes of it meanwhile.
@@ -157,7 +157,7 @@ class Session:
         place = self.path if self.path is not None and self.owns(goal) else goal
         project = self.project
 
-        def written() -> Kept:
+        def written() -> Outcome:
             kept = writing.keep_aside(place) if keep_other and place.exists() else None
             project_file.write(project, goal)
             return kept, writing.mark(goal)

@@ -26,7 +26,7 @@ def _means(case: Case) -> list[Verdict]:
     found = []
     turbos = [item for item in items if item.key == "turbo"]
     if means.turbo_budget > 0.0 and turbos:
-        found.append(_turbo_money(case, means, cost(turbos).money))
+        found.append(_turbo_money(means, cost(turbos).money))
     if means.budget > 0.0:
         margin = 1.0 - total.money / means.budget
         dearest = list(by_key(items).items())[:2]
@@ -60,11 +60,11 @@ def _means(case: Case) -> list[Verdict]:
     return found
 
 
-def _turbo_money(case: Case, means: Means, money: float) -> Verdict:
+def _turbo_money(means: Means, money: float) -> Verdict:
     """The turbos against what is meant for them; what is meant for them against what there is at all."""
     margin = 1.0 - money / means.turbo_budget
     # A price that was said needs nothing in hand; one by size is an estimate.
-    state = (HOLDS if margin >= 0.0 else BUDGET.state(margin)) if means.turbo_price > 0.0 else BUDGET.state(margin)
+    state = HOLDS if margin >= 0.0 and means.turbo_price > 0.0 else BUDGET.state(margin)
     over = means.turbo_budget > means.budget > 0.0
     return Verdict(
         "turbo_money", "Money for the turbo", TIGHT if over and state == HOLDS else state, margin,

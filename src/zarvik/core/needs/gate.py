@@ -52,7 +52,7 @@ def _spring(case: Case) -> Iterator[Need]:
     reached = held_near(case.solver, dataclasses.replace(bare, control=THREE, duty=1.0, spring=bare.opens_at(size), full=bare.opens_at(size) * bare.full / bare.spring), speed)
     if kind == THREE and reached is not None and reached.boost < highest:
         kind = FOUR
-    words = say("A spring sold for {spring}", (": by itself it holds {holds} at the target" if held is not None else ""),
+    words = say("A spring sold for {spring}" if actuator.by_boost else "A spring that opens at {spring} on the bench", (": by itself it holds {holds} at the target" if held is not None else ""),
                 spring=Figure(size, "pressure_gauge"), holds=Figure(held.boost, "pressure_gauge") if held is not None else "")  # fmt: skip
     yield Need(GATE, "Gate spring", size, words)
     yield Need(GATE, "Gate solenoid", math.nan, say("{kind}", kind=say(KINDS[kind])))

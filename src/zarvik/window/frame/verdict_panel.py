@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QPushButton, QScrollArea, QWidget
 
 from zarvik.core import working
 from zarvik.core.checks import Verdict
+from zarvik.core.limits import HOLDS
 from zarvik.project.language import tr
 from zarvik.project.sentences import room_words
 from zarvik.window.desk import Desk
@@ -56,7 +57,7 @@ class Card(QWidget):
     def show_verdict(self, verdict: Verdict) -> int:
         """Fill the card; returns its height in px."""
         word = tr(STATE_WORDS[verdict.state])
-        room = room_words(verdict.margin)
+        room = room_words(verdict.margin, holds=verdict.state == HOLDS)
         word += f"  {room}" if room else ""
         (text, places), cure = self.desk.linked(verdict.text), self.desk.advice(verdict)
         if verdict.doubt is not None:

@@ -76,7 +76,8 @@ class BoostChart(Chart):
         painter.drawText(QRectF(r.right() - 150, r.bottom() - 22, 144, 18), Qt.AlignmentFlag.AlignRight, tr("boost, {0}").format(c.unit))
         if c.most:
             # Between the lines: in the widest gap of the band that they leave
-            lines = sorted(self.at(self.x_axis.low, v).y() for v in (c.trusted, c.asked, c.alone[-1][1], c.most[-1][1]))
+            heights = (self.at(self.x_axis.low, v).y() for v in (c.trusted, c.asked, c.alone[-1][1], c.most[-1][1]))
+            lines = sorted(min(max(y, r.top()), r.bottom()) for y in heights)
             low, high = max(itertools.pairwise(lines), key=lambda pair: pair[1] - pair[0])
             painter.setPen(QColor(p.ink))
             painter.drawText(QRectF(r.right() - 190, max(0.5 * (low + high) - 9.0, r.top() + 4), 184, 18), Qt.AlignmentFlag.AlignRight, tr("what the solenoid reaches"))
