@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import os
+import threading
 from collections.abc import Callable
 from pathlib import Path
 
@@ -16,6 +17,8 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
 from zarvik.formats import shelf
+from zarvik.formats.trace_file import loads
+from zarvik.formats.writing import FileError
 from zarvik.project.document import Project
 from zarvik.project.edits import put
 from zarvik.project.units import parse
@@ -424,6 +427,61 @@ def test_a_date_counts_when_it_is_all_there(window: MainWindow) -> None:
     entry.clear()
     QTest.keyClick(entry, Qt.Key.Key_Return)
     assert window.desk.project.brief.ready_by == ""
+
+
+def test_an_older_step_of_a_tracing_never_covers_a_newer_one(
+    open_window: Callable[..., MainWindow], tarn: Project, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Undone, then another picture, and back, while the writer beside the window is late: the newest state is what is there."""
+    window = open_window(tarn)
+    first, second = tmp_path / "one.png", tmp_path / "two.png"
+    at = picture_of_a_map(first)
+    picture_of_a_map(second, colour="#204080")
+    begun, go = threading.Event(), threading.Event()
+    keep = tracings.keep
+
+    def late(key: str, text: str, picture: bytes) -> None:
+        if threading.current_thread() is not threading.main_thread() and not begun.is_set():
+            begun.set()
+            assert go.wait(20.0)
+        keep(key, text, picture)
+
+    sheet = tracer(window, first)
+    set_axes(sheet, at)
+    click(sheet.tools["speed"])
+    line = CHART.lines[0]
+    QTest.keyClicks(sheet.values[0], f"{line.speed:.0f}")
+    for i in (0, len(line.flow) - 1):
+        put_point(sheet, at(line.flow[i], line.ratio[i]))
+    QTest.keyClick(sheet.canvas, Qt.Key.Key_Return)
+    rest(window)
+    monkeypatch.setattr(tracings, "keep", late)
+    sheet.list.setCurrentRow(0)
+    sheet.drop()
+    while not begun.is_set():
+        QTest.qWait(10)
+    # The writer holds the step without the trace; the window goes on
+    window.undo()
+    assert len(sheet.tracing.traces) == 1
+    threading.Timer(0.2, go.set).start()
+    sheet.load(str(second))
+    click(sheet.back)
+    window.session.questions.idle()
+    sheet.load(str(second))
+    sheet.load(str(first))
+    assert len(sheet.tracing.traces) == 1
+    window.session.questions.idle()
+    kept = tracings.kept(tracings.key_of(first.read_bytes()))
+    assert kept is not None and len(loads(kept).traces) == 1
+    # A disc that is full once: nothing of it is forgotten
+    monkeypatch.setattr(tracings, "keep", lambda *_: (_ for _ in ()).throw(FileError("No room.")))
+    unkept = tracings.Unkept()
+    unkept.set("full", "{}", b"picture")
+    with pytest.raises(FileError, match="No room"):
+        unkept.write()
+    monkeypatch.setattr(tracings, "keep", keep)
+    unkept.write()
+    assert tracings.kept("full") == "{}"
 
 
 def test_a_tracing_is_kept_and_undone(open_window: Callable[..., MainWindow], tarn: Project, tmp_path: Path) -> None:

@@ -117,9 +117,9 @@ class Desk(QObject):
         """Ambient pressure of the site in Pa, the reference of gauge entries."""
         return ambient_pressure(self.project)
 
-    def ask(self, question: Question) -> Reply:
-        """Ask the store; `told` brings the reply, unless it is known already."""
-        return self.session.questions.ask(question)
+    def ask(self, question: Question, *, again: bool = False) -> Reply:
+        """Ask the store; `told` brings the reply, unless it is known already and not asked for `again`."""
+        return self.session.questions.ask(question, again=again)
 
     def known(self, question: Question) -> Any:
         """The value of the reply to exactly this question, None while there is none."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import hashlib
+import threading
 from pathlib import Path
 
 from zarvik.formats import writing
@@ -55,6 +56,31 @@ def forget(key: str) -> None:
     for end in ("json", "picture"):
         with contextlib.suppress(OSError):
             (folder() / f"{key}.{end}").unlink(missing_ok=True)
+
+
+class Unkept:
+    """The newest state of a tracing until it is on the disc. Whoever writes, the window or a thread beside it, writes the newest one: an older
+    one never comes after it."""
+
+    def __init__(self) -> None:
+        self._writing, self._changing = threading.Lock(), threading.Lock()
+        self._newest: tuple[str, str, bytes] | None = None
+
+    def set(self, key: str, text: str, picture: bytes) -> None:
+        """This is how it is now; it waits for nothing."""
+        with self._changing:
+            self._newest = (key, text, picture)
+
+    def write(self) -> None:
+        """Put it on the disc, if it is not there yet. Raises FileError, and it stays to be written."""
+        with self._writing:
+            state = self._newest
+            if state is None:
+                return
+            keep(*state)
+            with self._changing:
+                if self._newest is state:
+                    self._newest = None
 
 
 def _newest() -> list[Path]:

@@ -67,7 +67,7 @@ class TraceSheet(Over):
     made = Signal(object)
 
     def __init__(self, parent: QWidget, desk: Desk) -> None:
-        self._unkept = False  # asked for by what hides it, before the rest of it is there
+        self._unkept = tracings.Unkept()  # asked for by what hides it, before the rest of it is there
         super().__init__(parent, desk, tr("A printed map, traced"), 5)
         self.tracing: Tracing | None = None
         self.tool = ACROSS
@@ -255,23 +255,26 @@ class TraceSheet(Over):
         if self._at < 0 or self._steps[self._at] != step:
             self._steps = [*self._steps[: self._at + 1][-STEPS:], step]
             self._at = len(self._steps) - 1
-            self._unkept = bool(self.tracing.traces) or any(self.axis.values())
-            if self._unkept:
-                self.desk.ask(Question("tracing", step[1], lambda watch: self._keep(step, watch), pause=0.4))
+            self._keep_soon()
         self.back.setEnabled(self._at > 0)
         self.forth.setEnabled(self._at < len(self._steps) - 1)
 
-    def _keep(self, step: tuple[str, str], watch: Watch) -> None:
+    def _keep_soon(self) -> None:
+        """What is shown is what is kept; a clean picture takes nothing away from what was traced on it before."""
+        assert self.tracing is not None
+        if self.tracing.traces or any(self.axis.values()):
+            step = self._steps[self._at]
+            self._unkept.set(*step, self._bytes)
+            self.desk.ask(Question("tracing", step, self._keep, pause=0.4), again=True)
+
+    def _keep(self, watch: Watch) -> None:
         watch(0.0)
-        if step[0] == self._key:
-            tracings.keep(step[0], step[1], self._bytes)
+        self._unkept.write()
 
     def _keep_now(self) -> None:
         """Keep what is not kept yet, before something else is begun."""
-        if self._unkept and self._at >= 0 and self._steps[self._at][0] == self._key:
-            with contextlib.suppress(FileError):
-                tracings.keep(self._key, self._steps[self._at][1], self._bytes)
-        self._unkept = False
+        with contextlib.suppress(FileError):
+            self._unkept.write()
 
     def undo(self) -> None:
         """One step back, over a change of the picture too."""
@@ -296,6 +299,7 @@ class TraceSheet(Over):
                 return
         self._at += by
         self._restore(text)
+        self._keep_soon()
         self._changed()
 
     def _restore(self, text: str) -> None:
