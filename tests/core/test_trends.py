@@ -6,6 +6,7 @@ thousandth, "." says nothing (it turns round, or hangs on something else). Neigh
 
 from __future__ import annotations
 
+import dataclasses
 import math
 
 import numpy as np
@@ -15,9 +16,11 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer import answer
 from zarvik.core.checks.bands import threshold
+from zarvik.core.limits import HOLDS
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
 from zarvik.project.cure_edits import cured
+from zarvik.project.cures import proved
 from zarvik.project.document import Project
 from zarvik.project.edits import get, put
 from zarvik.project.units import Quantity, parse
@@ -177,3 +180,36 @@ def test_lambda_over_speed() -> None:
         # The knock table stands on one lambda: up to 0.4 % of power where the mixture differs from it
         assert point.power == pytest.approx(one.power, rel=4e-3)
         assert point.closure.energy < 1e-6
+
+
+@pytest.mark.parametrize(
+    ("demo", "place", "bore"),
+    [("tarn", "cold_pipe.mouth.bore", "19.5 mm"), ("fell", "cold_pipe.cone.bore_in", "38.1 mm"), ("moth", "hot_pipe.h-run.bore", "13.5 mm")],
+)  # fmt: skip
+def test_a_neck_is_widened_at_once_as_far_as_it_must(demo: str, place: str, bore: str) -> None:
+    """What a choked neck holds back comes once it is wide: one press is enough, and the words name the width that there was and the last one.
+    Common practice, no source: nobody widens a pipe twice."""
+    narrow = put(shelf.demo(demo), place, parse(bore, "length"))
+    found = answer(assemble(narrow))
+    slow = next(v for v in found.verdicts if v.id == "charge_mach")
+    assert slow.state != HOLDS and slow.cure is not None
+    rest = tuple(dataclasses.replace(v, changes=()) for v in found.verdicts if v is not slow)
+    offered = proved(narrow, dataclasses.replace(found, verdicts=(slow, *rest))).verdicts[0]
+    assert offered.changes and offered.cure is not None
+    after = next(v for v in answer(assemble(cured(narrow, offered.changes))).verdicts if v.id == "charge_mach")
+    assert after.state == HOLDS
+    words = dict(offered.cure.figures)
+    assert words["now"] == dict(slow.cure.figures)["now"]
+    assert words["bore"].value == max(c.value for c in offered.changes)  # type: ignore[union-attr,type-var]
+    once = next(v for v in answer(assemble(cured(narrow, slow.changes))).verdicts if v.id == "charge_mach")
+    assert once.state != HOLDS, "the first width was enough: another neck is needed here"
+
+
+def test_more_boost_is_never_nearer_to_the_target_past_the_map() -> None:
+    """Where power cannot be made, asking for more boost is further off, whatever is in the way first: knock, the map, the gate."""
+    fell = shelf.demo("fell")
+    margins = []
+    for bar in ("1.5 bar", "2 bar", "2.5 bar", "3 bar", "4 bar"):
+        found = answer(assemble(put(fell, "brief.target_boost", parse(bar, "pressure_gauge"))))
+        margins.append(next(v.margin for v in found.verdicts if v.id == "target"))
+    assert margins == sorted(margins, reverse=True) and margins[0] < 0.0  # type: ignore[type-var]

@@ -163,6 +163,9 @@ def test_crankcase_and_its_cure(tarn: Project) -> None:
     narrow = with_(tarn, breather__bore="10 mm", breather__end="can")
     found = verdicts(narrow)["crankcase"]
     assert found.state == "fails" and verdicts(cured(narrow, found.changes))["crankcase"].state == "holds"
+    # Nobody believes 13 bar under the pistons: seals go first
+    pinched = verdicts(with_(tarn, breather__bore="2 mm"))["crankcase"]
+    assert pinched.state == "fails" and "kPa" not in render(pinched.text, {}) and "pushed out" in render(pinched.text, {})
     sound = with_(tarn, breather__bore="19 mm", breather__end="open")
     assert verdicts(sound)["crankcase"].state == "holds" and verdicts(with_(sound, breather__rings="worn"))["crankcase"].state == "tight"
     assert "draws" in render(verdicts(with_(sound, breather__bore="38 mm", breather__end="inlet"))["crankcase"].text, tarn.shown_units)

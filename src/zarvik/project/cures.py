@@ -27,6 +27,7 @@ THEN = {
     OPEN: "By itself it is no cure: “{what}” then stays open",
 }
 TIGHTER = "{price}{more}“{what}” then is tight"
+WIDENED = 3  # times that a cure of widths is carried on until it holds
 # What is worth telling as a price
 POWER, SPEED = 1500.0, 40.0  # W, rev/min
 
@@ -72,11 +73,38 @@ def proved(project: Project, found: Answer, progress: Progress = unwatched) -> A
     return dataclasses.replace(found, verdicts=tuple(verdicts), memo=memo)
 
 
+def _further(verdict: Verdict, own: Verdict | None) -> Verdict | None:
+    """A cure of widths with what is still to be widened once it is carried out; None where nothing is. What a neck holds back is only known
+    once it is wide."""
+    if own is None or own.state == HOLDS or not own.changes or own.cure is None or verdict.cure is None:
+        return None
+    if not all(c.place.startswith("piece:") for c in (*verdict.changes, *own.changes)):
+        return None
+    changes = {c.place: c for c in verdict.changes} | {c.place: c for c in own.changes}
+    cure, before = own.cure, dict(verdict.cure.figures)
+    if own.about != verdict.about:
+        cure = say("{one}; {two}", one=verdict.cure, two=own.cure)
+    elif "now" in before:
+        cure = dataclasses.replace(cure, figures=tuple((n, before["now"] if n == "now" else v) for n, v in cure.figures))
+    return dataclasses.replace(verdict, cure=cure, changes=tuple(changes.values()))
+
+
 def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
-    case = tried(project, verdict)
+    case, after = tried(project, verdict), {}
+    for _ in range(WIDENED):
+        if case is None:
+            return dataclasses.replace(verdict, changes=())
+        after = {v.id: v for v in judge(case)}
+        more = _further(verdict, after.get(verdict.id))
+        if more is None or more.changes == verdict.changes:
+            break
+        again = tried(project, more)
+        if again is None:
+            break
+        verdict, case = more, again
+        after = {v.id: v for v in judge(case)}
     if case is None:
         return dataclasses.replace(verdict, changes=())
-    after = {v.id: v for v in judge(case)}
     own = after.get(verdict.id)
     better = own is None or RANK[own.state] > RANK[verdict.state] or (
         own.state == verdict.state

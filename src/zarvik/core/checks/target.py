@@ -165,16 +165,17 @@ def _more_fuel(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
 
 def _beside_the_map(case: Case) -> tuple[str, float]:
     """Why the power at the target is none to count on, empty when it is, and by how much."""
-    turbo = case.target.turbo
-    if case.system.engine.fuel.spark and case.target.mixture > MISFIRES:
-        return MISFIRED, case.target.mixture - MISFIRES
-    if knocks(case.solver, case.target):
-        return KNOCKS, max(-knock_margin(case.solver, case.target), 0.0)
-    if turbo.regime == "no gate" and case.target.boost > 1.05 * case.target.wanted_boost + 2e3:
-        return RUNAWAY, case.target.boost / max(case.target.wanted_boost, 2e3) - 1.0
+    point, turbo, found = case.target, case.target.turbo, []
+    if case.system.engine.fuel.spark and point.mixture > MISFIRES:
+        found.append((MISFIRED, point.mixture - MISFIRES))
+    if knocks(case.solver, point):
+        found.append((KNOCKS, max(-knock_margin(case.solver, point), 0.0)))
+    if turbo.regime == "no gate" and point.boost > 1.05 * point.wanted_boost + 2e3:
+        found.append((RUNAWAY, point.boost / max(point.wanted_boost, 2e3) - 1.0))
     if case.system.blower is None and turbo.region in ("surge", "choke", "overspeed"):
-        return BESIDE[turbo.region], max(-min(turbo.surge, turbo.choke, turbo.overspeed), 0.0)
-    return "", 0.0
+        found.append((BESIDE[turbo.region], max(-min(turbo.surge, turbo.choke, turbo.overspeed), 0.0)))
+    # The first is said; how far it is off is what is furthest off, or curing one thing would make it worse.
+    return (found[0][0], max(depth for _, depth in found)) if found else ("", 0.0)
 
 
 def _what_costs_most(case: Case) -> tuple[str, float]:

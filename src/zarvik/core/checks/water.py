@@ -156,7 +156,9 @@ def _crankcase(case: Case) -> list[Verdict]:
         words, cure = say("{past} past the rings at {speed}: the pipe before the compressor draws {under} under the pistons", **figures), say("Nearer to the filter, a smaller hose, or a can that breathes")
         changes: tuple[Change, ...] = ()
     else:
-        words = say("{past} past the rings at {speed} make {under} under the pistons through {bore}", **figures)
+        # No crankcase holds ten times of what its seals weep at.
+        words = say("{past} past the rings at {speed} cannot leave through {bore}: seals and dipstick are pushed out", **figures) if under > 10.0 * CRANKCASE.most else say(
+            "{past} past the rings at {speed} make {under} under the pistons through {bore}", **figures)
         cure = say("A hose of {sold}, or two", sold=Figure(sold, "length")) if sold else say("Two hoses, from both ends of the engine")
         changes = (Change("breather.bore", sold),) if sold else ()
     return [Verdict(
