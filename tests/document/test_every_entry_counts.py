@@ -5,9 +5,13 @@ from __future__ import annotations
 import pytest
 
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.answer import answer
+from zarvik.core.cooling.cooler import COOLING_FLOW
+from zarvik.core.cooling.core_size import rate
 from zarvik.formats import shelf
 from zarvik.project import edits
 from zarvik.project.assemble import asked_of, assemble
+from zarvik.project.cores import core_of
 from zarvik.project.cut_list import segments_of
 from zarvik.project.document import Project
 from zarvik.project.fields import Choice, Of
@@ -141,3 +145,50 @@ def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None
             silent.append(place)
     # The style of cones and the like may stand in the way of nothing: none is known.
     assert silent == []
+
+
+def sized(project: Project, **entries: str) -> Project:
+    """A document whose cooler is known by its dimensions alone, with entries of its own."""
+    for name, text in {"effectiveness": "?", "drop": "?", **entries}.items():
+        field = edits.meta(project, f"cooler.{name}")
+        project = edits.put(project, f"cooler.{name}", field.read(text) if isinstance(field, Of) else text)
+    return project
+
+
+@pytest.mark.parametrize(("demo", "wet"), [("tarn", False), ("skerry", False), ("moth", True)])
+def test_a_core_by_its_dimensions_asks_for_no_rating(demo: str, wet: bool) -> None:
+    """What a core of such dimensions does hangs on no flow that a rating would have: at whatever flows were typed the answer is the same.
+    And what is solved is what the core does at the flows that were solved (the correlations at those flows, not scaled from others), within
+    2.5 K."""
+    project = shelf.demo(demo)
+    answers = []
+    for charge, cooling in (("0.01 kg/s", "0.05 kg/s"), ("0.25 kg/s", "1.2 kg/s"), ("4 kg/s", "40 kg/s")):
+        answers.append(answer(assemble(sized(project, charge_flow=charge, cooling_flow=cooling))))
+    assert len({(a.target.power, a.target.stations["cooler_outlet"].temperature) for a in answers}) == 1
+    if wet:
+        return
+    found = answers[0]
+    air, wind = found.target.air, float(found.case.solver.cooler_numbers[COOLING_FLOW])
+    at_once = rate(core_of(project), charge=air, cooling=wind).effectiveness
+    before, after = (found.target.stations[s].temperature for s in ("cooler_inlet", "cooler_outlet"))
+    ambient = found.system.site.temperature
+    assert after == pytest.approx(before - at_once * (before - ambient), abs=2.5)
+
+
+def test_a_typed_loss_beside_an_unknown_effectiveness_keeps_its_own_flow() -> None:
+    """Half the drop at half the flow is more than at the whole: a rating of the loss counts at the flow that stands with it (m^1.75 to m²)."""
+    tarn = shelf.demo("tarn")
+    lost = []
+    for flow in ("0.15 kg/s", "0.30 kg/s"):
+        found = answer(assemble(sized(tarn, drop="7 kPa", charge_flow=flow))).target
+        lost.append(next(s.drop for s in found.stretches if s.id == "cooler"))
+    assert 2.0**1.75 * 0.9 < lost[0] / lost[1] < 4.0
+
+
+def test_more_of_a_core_is_never_warmer_however_large_it_is() -> None:
+    """Past 95 % of effectiveness a larger core, of air or of water, still cools a little, and never less."""
+    for demo, name in (("tarn", "height"), ("tarn", "thickness"), ("skerry", "fins"), ("moth", "height"), ("moth", "thickness")):
+        texts = {"height": ("150 mm", "300 mm", "600 mm", "1000 mm"), "thickness": ("40 mm", "80 mm", "140 mm", "200 mm"),
+                 "fins": ("6", "12", "18", "25")}[name]  # fmt: skip
+        heat = [answer(assemble(sized(shelf.demo(demo), **{name: t}))).target.stations["cooler_outlet"].temperature for t in texts]
+        assert heat == sorted(heat, reverse=True) and len(set(heat)) == len(heat), (demo, name, heat)

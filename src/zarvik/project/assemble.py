@@ -14,7 +14,7 @@ from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, M
 from zarvik.core.airpath.system import Bay, BoostSchedule, Car, System, Target, Turbo
 from zarvik.core.compressor.measured import check_wheel
 from zarvik.core.cooling.cooler import RATED_CP, WATER_CP, Cooler, most_front
-from zarvik.core.cooling.core_size import charge_volume, rate, rate_front, rate_water
+from zarvik.core.cooling.core_size import charge_volume, rate_front
 from zarvik.core.ducts.cover import heat_tinted
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.pieces import KINDS
@@ -39,11 +39,21 @@ from zarvik.core.valves.solenoid import numbers, role_of
 from zarvik.core.valves.wastegate import Wastegate
 from zarvik.core.weighing import Stage
 from zarvik.project import document as doc
-from zarvik.project.cores import core_of, fan_wind, front_air, front_of, in_the_wind
+from zarvik.project.cores import (
+    core_of,
+    fan_wind,
+    front_air,
+    front_of,
+    in_the_wind,
+    rated_by_size,
+    rated_flows,
+)
+from zarvik.project.fields import Of
 from zarvik.project.language import reason, told, tr
 from zarvik.project.naming import called
 from zarvik.project.parts.ask import OTHER, THERE, THINGS
 from zarvik.project.parts.shop import OUT, OWN
+from zarvik.project.places import meta
 from zarvik.project.register import register
 from zarvik.project.slips import geometry
 from zarvik.project.small_parts import (
@@ -334,11 +344,13 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
     c = project.cooler
     if not c.fitted:
         return None
+    charge, cooling, drop_charge = rated_flows(project)
     cooler = Cooler(
         effectiveness=c.effectiveness.si,
         drop=c.drop.si,
-        rated_charge=c.charge_flow.si,
-        rated_cooling=c.cooling_flow.si,
+        rated_charge=charge,
+        rated_cooling=cooling,
+        drop_charge=drop_charge,
         face_area=in_the_wind(project).width * in_the_wind(project).height,
         capture=c.capture.si,
         # What is worked out from its dimensions is no seller's figure.
@@ -351,10 +363,13 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
     )
     if UNKNOWN in (c.effectiveness.known, c.drop.known):
         try:
-            if c.medium == "air":
-                rate(core_of(project), charge=cooler.rated_charge, cooling=cooler.rated_cooling)
-            else:
-                rate_water(core_of(project), charge=cooler.rated_charge, water=cooler.rated_cooling)
+            rated = rated_by_size(project)
+            if c.effectiveness.known == UNKNOWN:
+                # Its conductance goes with the doubt that stands in its effectiveness.
+                field = meta(project, "cooler.effectiveness")
+                low, high = field.limits if isinstance(field, Of) else (0.0, 1.0)
+                said = dataclasses.replace(cooler, effectiveness=min(max(rated.effectiveness, low), high))
+                cooler = dataclasses.replace(cooler, transfer=rated.conductance * cooler.conductance() / said.conductance())
         except ValueError as error:
             found.append(Problem("cooler.thickness", told("cooler: {0}", reason(error))))
     if c.medium == "water" and c.front.known == UNKNOWN:

@@ -2,7 +2,20 @@
 
 from __future__ import annotations
 
-from zarvik.core.cooling.core_size import AIR_DENSITY, STANDS, Core, Wind, cooling_flow
+import math
+
+from zarvik.core.cooling.cooler import RATED_CP, WATER_CP
+from zarvik.core.cooling.core_size import (
+    AIR_DENSITY,
+    STANDS,
+    Core,
+    Rating,
+    Wind,
+    cooling_flow,
+    rate,
+    rate_water,
+)
+from zarvik.core.site import standard_pressure
 from zarvik.project import document as doc
 from zarvik.project.units import UNKNOWN
 
@@ -62,3 +75,38 @@ def front_air(project: doc.Project) -> float:
     speed of the brief."""
     speed = FRONT_RATED if project.cooler.front.known != UNKNOWN else project.brief.road_speed.si
     return _captured(project, max(speed, fan_wind(project), 1.0))
+
+
+WARM = 25.0  # K that the charge in the plenum is over ambient where a core is rated
+
+
+def flows_in_use(project: doc.Project) -> tuple[float, float]:
+    """Charge and cooling air (of a water-cooled core: water) in kg/s at which a core is rated by its dimensions: what the engine breathes at
+    the target on the boost that is asked, and what the wind brings at the road speed of the brief, or the pump. So its own figures count
+    where it is used, and no flow of a rating moves them. No less cooling than the charge has heat capacity: with less an
+    effectiveness says nothing of a core."""
+    e, brief, c = project.engine, project.brief, project.cooler
+    swept = e.cylinders.si * 0.25 * math.pi * e.bore.si**2 * e.stroke.si * brief.target_speed.si / 120.0
+    pressure = standard_pressure(brief.altitude.si) + max(brief.target_boost.si, 0.0)
+    charge = swept * e.best_breathing.si * pressure / (287.05 * (brief.design_day.si + WARM))
+    if c.medium == "water":
+        return charge, max(c.water_flow.si, charge * RATED_CP / WATER_CP)
+    return charge, max(_captured(project, max(brief.road_speed.si, fan_wind(project))), charge)
+
+
+def rated_by_size(project: doc.Project) -> Rating:
+    """What the dimensions of the core say, at the flows of its use. Raises Fault for a core that cannot be."""
+    charge, cooling = flows_in_use(project)
+    if project.cooler.medium == "water":
+        return rate_water(core_of(project), charge=charge, water=cooling)
+    return rate(core_of(project), charge=charge, cooling=cooling)
+
+
+def rated_flows(project: doc.Project) -> tuple[float, float, float]:
+    """Charge and cooling in kg/s at which the cooler's effectiveness holds, and the charge at which its drop does: those of the rating for a
+    figure that was typed, those of its use for one that is worked out from the dimensions."""
+    c = project.cooler
+    typed = c.charge_flow.si, c.cooling_flow.si
+    used = flows_in_use(project)
+    charge, cooling = used if c.effectiveness.known == UNKNOWN else typed
+    return charge, cooling, used[0] if c.drop.known == UNKNOWN else typed[0]

@@ -14,7 +14,7 @@ from zarvik.core.doubt.estimates import Estimate
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.words import Sentence, say
 from zarvik.project.assemble import belt_of, core_engine
-from zarvik.project.cores import core_of, front_air, front_of, in_the_wind, wind_of
+from zarvik.project.cores import core_of, flows_in_use, front_air, front_of, in_the_wind, wind_of
 from zarvik.project.document import Project
 from zarvik.project.fields import Of
 from zarvik.project.language import told
@@ -54,7 +54,7 @@ def _by_size(
     """What the dimensions of the core say, by air, or `wet`."""
     cooler = project.cooler
     chosen = wet if cooler.medium == "water" else rule
-    return chosen(core_of(project), cooler.charge_flow.si, cooler.cooling_flow.si)
+    return chosen(core_of(project), *flows_in_use(project))
 
 
 def _front(project: Project) -> Estimate | None:

@@ -22,6 +22,7 @@ def _larger_core(case: Case, good: float) -> tuple[Sentence, tuple[Change, ...]]
         more = dataclasses.replace(
             cooler, rated_charge=cooler.rated_charge * share,
             rated_cooling=cooler.rated_cooling * share, face_area=cooler.face_area * share,
+            drop_charge=cooler.drop_charge * share, transfer=cooler.transfer * share,
         )  # fmt: skip
         density = case.system.site.pressure / (case.solver.gas[0] * case.system.site.temperature)
         packed = cooling.pack(more, road_speed=case.system.road_speed, air_density=density)

@@ -31,7 +31,8 @@ RATED_DROP = 4
 COOLING_FLOW = 5
 WATER_CAPACITY = 6  # W/K of the water loop, 0 for air to air
 FRONT = 7  # effectiveness of the front exchanger times its smaller capacity, W/K
-PACKED_SIZE = 8
+DROP_CHARGE = 8  # kg/s of charge at which the rated drop holds
+PACKED_SIZE = 9
 
 
 @dataclass(frozen=True)
@@ -39,7 +40,9 @@ class Cooler:
     """One rated point of a cooler and how it stands in the air.
 
     `effectiveness` 0–1 and `drop` Pa on the charge side hold at `rated_charge` and
-    `rated_cooling` kg/s (drop at a charge density of 1.9 kg/m3). `trust`: part of the rated
+    `rated_cooling` kg/s (drop at a charge density of 1.9 kg/m3, and at `drop_charge` where that is above 0: a figure
+    from somewhere else than the other; with a `transfer` in W/K above 0 that is the conductance, and the effectiveness only says
+    what it comes to: near 1 it hardly tells one core from another). `trust`: part of the rated
     conductance that is believed (common practice for a seller's figure: 0.8, no source).
     With `water_flow` kg/s above 0 the charge is cooled by water, and `front`, the effectiveness
     0–1 (over the smaller capacity) of the exchanger in the wind at `front_wind` kg/s of air, cools the water; then
@@ -60,9 +63,13 @@ class Cooler:
     volume: float = 0.0
     least_wind: float = 0.0
     front_wind: float = 0.0
+    drop_charge: float = 0.0
+    transfer: float = 0.0
 
     def conductance(self) -> float:
         """Believed UA in W/K at the rated flows. Raises ValueError when no exchanger has it."""
+        if self.transfer > 0.0:
+            return self.trust * self.transfer
         charge = self.rated_charge * RATED_CP
         cooling = self.rated_cooling * (WATER_CP if self.water_flow > 0.0 else RATED_CP)
         least, most = min(charge, cooling), max(charge, cooling)
@@ -105,6 +112,7 @@ def pack(cooler: Cooler | None, *, road_speed: float, air_density: float) -> np.
         packed[RATED_CHARGE] = cooler.rated_charge
         packed[RATED_COOLING] = cooler.rated_cooling
         packed[RATED_DROP] = cooler.drop
+        packed[DROP_CHARGE] = cooler.drop_charge or cooler.rated_charge
         wind = cooler.cooling_flow(road_speed, air_density)
         packed[COOLING_FLOW] = wind
         if cooler.water_flow > 0.0:
@@ -152,10 +160,11 @@ def cool(
         behind = ambient + heat / (cooler[FRONT] + 1e-9)
     out = temperature_of_enthalpy(gas, enthalpy(gas, temperature) - heat / mass_flow, temperature)
     density = pressure / (gas[GAS_CONSTANT] * 0.5 * (temperature + out))
+    passed = mass_flow / cooler[DROP_CHARGE]
     drop = (
         cooler[RATED_DROP]
         * (RATED_DENSITY / density)
-        * (CORE_SHARE * charge**1.75 + (1.0 - CORE_SHARE) * charge * charge)
+        * (CORE_SHARE * passed**1.75 + (1.0 - CORE_SHARE) * passed * passed)
     )
     # A loss that would eat the whole pressure fades instead: the solver then reports it.
     after = (

@@ -67,12 +67,13 @@ class Core:
 @dataclass(frozen=True)
 class Rating:
     """What a core does: `effectiveness` (0–1, on the charge), `drop` of the charge and `air_drop` of the
-    cooling air in Pa, of the drop the part of the `tanks`."""
+    cooling air in Pa, of the drop the part of the `tanks`; its `conductance` in W/K."""
 
     effectiveness: float
     drop: float
     air_drop: float
     tanks: float
+    conductance: float
 
 
 def _louvred(
@@ -157,7 +158,7 @@ def rate(core: Core, *, charge: float, cooling: float) -> Rating:
     effectiveness = crossflow_effectiveness(conductance / least, least / most) * least / one
     head = (charge / (0.25 * math.pi * core.entry**2)) ** 2 / (2.0 * RATED_DENSITY)
     tanks = TANKS * head
-    return Rating(float(effectiveness), drop_c + tanks, drop_a, tanks)
+    return Rating(float(effectiveness), drop_c + tanks, drop_a, tanks, conductance)
 
 
 # How much of the head of the road speed drives air through a core, suction behind it included, by how it
@@ -261,7 +262,7 @@ def rate_water(core: Core, *, charge: float, water: float) -> Rating:
     least, most = min(one, two), max(one, two)
     effectiveness = crossflow_effectiveness(conductance / least, least / most) * least / one
     tanks = TANKS * (charge / (0.25 * math.pi * core.entry**2)) ** 2 / (2.0 * RATED_DENSITY)
-    return Rating(float(effectiveness), drop + tanks, 0.0, tanks)
+    return Rating(float(effectiveness), drop + tanks, 0.0, tanks, conductance)
 
 
 def _front_air(core: Core, air: float) -> tuple[int, float, float, float]:

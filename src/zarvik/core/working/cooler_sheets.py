@@ -193,9 +193,11 @@ def _loss(solver: Solver, point: Point) -> Sheet:
     density = before / (solver.gas[GAS_CONSTANT] * mean)
     rated = float(packed[cooling.RATED_DROP])
     share = cooling.CORE_SHARE
+    at = float(packed[cooling.DROP_CHARGE])
+    charge = point.air / at
     drop = (
         rated * (cooling.RATED_DENSITY / density)
-        * (share * s.charge**1.75 + (1.0 - share) * s.charge**2)
+        * (share * charge**1.75 + (1.0 - share) * charge**2)
     )  # fmt: skip
     return Sheet(
         "cooler_loss", "Lost in the cooler", Figure(float(drop), "pressure_difference"),
@@ -204,7 +206,7 @@ def _loss(solver: Solver, point: Point) -> Sheet:
             Line("Δp_r", "at the rated point", Figure(rated, "pressure_difference")),
             Line("ρ", "charge in the core, kg/m³", Figure(float(density), "number")),
             Line("m", "charge", Figure(point.air, "mass_flow"), "air"),
-            Line("m_r", "charge of the rated point", Figure(float(packed[cooling.RATED_CHARGE]), "mass_flow")),
+            Line("m_r", "charge at which it was rated", Figure(at, "mass_flow")),
         ),
         "Friction in the core over m^1.75 (Blasius), tanks over m²; 60 to 40: common practice, no source",
     )  # fmt: skip

@@ -18,6 +18,7 @@ from zarvik.project.language import tr
 from zarvik.project.naming import numbered
 from zarvik.project.parts.piece import Piece
 from zarvik.project.sentences import render
+from zarvik.project.units import UNKNOWN
 
 COOLER = "cooler"
 
@@ -45,6 +46,23 @@ class Row:
     turn: float = 0.0
     state: str = "holds"
     skin: float = 0.0
+
+
+# Of a rating: they count where one of its figures was typed
+RATING = ("cooler.charge_flow", "cooler.cooling_flow")
+OF_WATER = ("cooler.water_flow", "cooler.front", "cooler.front_width", "cooler.front_height", "cooler.front_thickness", "cooler.front_fins")
+
+
+def asked(project: Project, place: str) -> bool:
+    """Does an entry of the cooler count, so that it is asked for?"""
+    cooler = project.cooler
+    if place in OF_WATER:
+        return cooler.medium == "water"
+    if place == "cooler.cooling_flow":
+        return cooler.effectiveness.known != UNKNOWN
+    if place in RATING:
+        return not (cooler.effectiveness.known == cooler.drop.known == UNKNOWN)
+    return place != "cooler.trust" or cooler.effectiveness.known != UNKNOWN
 
 
 def bores(piece: Piece) -> tuple[float, float]:

@@ -34,10 +34,10 @@ from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.theme.palette import tint
 
 COOLER_FIELDS = (
-    "cooler.width", "cooler.height", "cooler.thickness", "cooler.build", "cooler.fins", "cooler.entry",
+    "cooler.medium", "cooler.width", "cooler.height", "cooler.thickness", "cooler.build", "cooler.fins", "cooler.entry",
     "cooler.stands", "cooler.opening", "cooler.fan", "cooler.capture",
     "cooler.effectiveness", "cooler.drop", "cooler.charge_flow", "cooler.cooling_flow",
-    "cooler.trust", "cooler.medium", "cooler.water_flow", "cooler.front",
+    "cooler.trust", "cooler.water_flow", "cooler.front",
     "cooler.front_width", "cooler.front_height", "cooler.front_thickness", "cooler.front_fins",
 )  # fmt: skip
 
@@ -135,6 +135,7 @@ class PipesBench(Bench):
             self._show(piece if piece in known else known[0] if known else "")
         elif self.form is not None:
             self.form.refresh()
+            self._ask()
         if not self.name.hasFocus():
             self._show_name()
         self.fitted.setChecked(self.desk.project.cooler.fitted)
@@ -218,6 +219,7 @@ class PipesBench(Bench):
             self.title.setText(tr("Cooler"))
             self.help.setText(tr("By its dimensions, or by one rated or measured point"))
             self.form = Form(self.desk, COOLER_FIELDS, label_width=112)
+            self._ask()
         else:
             try:
                 run, _ = presenter.index_in_run(self.desk.project, key)
@@ -233,6 +235,12 @@ class PipesBench(Bench):
         self._column.insertWidget(3, self.form)
         self.form.show()
         self._figures()
+
+    def _ask(self) -> None:
+        """Show what counts of the cooler's entries."""
+        if self.form is not None and self._shown == presenter.COOLER:
+            for place in COOLER_FIELDS:
+                self.form.show_row(place, presenter.asked(self.desk.project, place))
 
     def _clear(self) -> None:
         """Take away the entries of the piece before."""
