@@ -31,6 +31,8 @@ from zarvik.project.hot_parts import Around, place_words, told_boss, told_hung
 from zarvik.project.language import told, tr
 from zarvik.project.places import get
 from zarvik.project.plain import visible
+from zarvik.project.pump import Setting
+from zarvik.project.pump import sentences as turned
 from zarvik.project.register import register as lines_of
 from zarvik.project.register_lists import Listing
 from zarvik.project.schools import School
@@ -340,6 +342,24 @@ def register(project: Project) -> None:
 
 
 _STATES = {"fails": "X", "tight": "!", "open": "?", "holds": "="}
+
+
+def pump(project: Project, found: Sequence[Setting]) -> None:
+    """The pump of a diesel, a row for each setting, and how far it may go."""
+    if not found:
+        return
+    units = project.shown_units
+    heads = ((tr("pump"), "<24"), (tr("injection"), ">12"), (tr("lambda"), ">7"), (tr("gas"), ">9"), (tr("power"), ">9"), (tr("torque"), ">9"))
+    _out("  " + " ".join(format(head, width) for head, width in heads))
+    for one in found:
+        _out(
+            f"{'*' if one.now else ' '} {render(one.title, units):24s} {figure(one.gives, 'injection', units):>12s} {one.least:7.2f} "
+            f"{figure(one.gas, 'temperature', units):>9s} {figure(one.power, 'power', units):>9s} {figure(one.torque, 'torque', units):>9s}"
+            f"  {_STATES[one.state]}"
+        )
+    for sentence in turned(tuple(found), project.brief.target_power.si):
+        _out(render(sentence, units))
+    _out()
 
 
 def pulleys(project: Project, found: Sequence[Pulley]) -> None:

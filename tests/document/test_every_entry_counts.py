@@ -42,6 +42,8 @@ BESIDE = {
     "engine.pump": ("engine.fuelling", "stroke"),
     "engine.element_was": ("engine.fuelling", "stroke"),
     "engine.element": ("engine.fuelling", "stroke"),
+    "engine.rack_was": ("engine.fuelling", "stroke"),
+    "engine.rack": ("engine.fuelling", "stroke"),
     "engine.screw": ("engine.fuelling", "stroke"),
     "engine.limiter": ("engine.fuelling", "stroke"),
     "engine.leanest": ("engine.fuelling", "stroke"),
@@ -51,7 +53,7 @@ BESIDE = {
 }
 OF_WATER = {"cooler.water_flow", "cooler.front", "cooler.front_width", "cooler.front_height",
             "cooler.front_thickness", "cooler.front_fins"}  # fmt: skip
-OF_DIESELS = {"engine.element_was", "engine.element", "engine.screw", "engine.fuelling", "engine.delivery", "engine.pump", "engine.limiter", "engine.leanest"}
+OF_DIESELS = {"engine.element_was", "engine.element", "engine.rack_was", "engine.rack", "engine.screw", "engine.fuelling", "engine.delivery", "engine.pump", "engine.limiter", "engine.leanest"}
 
 
 # What only an air-to-air core is estimated from.
@@ -113,8 +115,8 @@ def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None
             if value == UNKNOWN:
                 value = edits.meta(here, other).read("?")
             here = edits.put(project, other, value)
-            if place in ("engine.element", "engine.element_was"):  # one of them alone says nothing
-                for both in ("engine.element_was", "engine.element"):
+            for pair in (("engine.element_was", "engine.element"), ("engine.rack_was", "engine.rack")):
+                for both in pair if place in pair else ():  # one of them alone says nothing
                     here = edits.put(here, both, edits.meta(here, both).read("9 mm"))
             if place == "engine.leanest":
                 here = edits.put(here, "engine.limiter", "boost")

@@ -24,6 +24,7 @@ from zarvik.project.edits import put
 from zarvik.project.units import parse
 from zarvik.window.app import settle
 from zarvik.window.benches import BENCHES
+from zarvik.window.benches.brief.view import BriefBench
 from zarvik.window.benches.candidates import presenter
 from zarvik.window.benches.candidates.view import CandidatesBench
 from zarvik.window.benches.turbo.picture_file import Unreadable, read_picture
@@ -427,6 +428,33 @@ def test_a_date_counts_when_it_is_all_there(window: MainWindow) -> None:
     entry.clear()
     QTest.keyClick(entry, Qt.Key.Key_Return)
     assert window.desk.project.brief.ready_by == ""
+
+
+def test_a_pump_is_set_by_its_row(open_window: Callable[..., MainWindow]) -> None:
+    """The page is there where the pump says what it gives, and only there; a row sets the pump in one step, which is taken back in one."""
+    window = open_window(put(shelf.demo("skerry"), "engine.fuelling", "stroke"))
+    window.show_bench("brief")
+    bench = window.benches["brief"]
+    assert isinstance(bench, BriefBench) and bench.head.isVisible()
+    click(bench.pages["pump"])
+    rest(window)
+    shown = [r for r in bench.pump.rows if r.isVisible()]
+    assert 4 <= len(shown) == len(bench.pump.found) and shown[0].row is not None and shown[0].row.chosen
+    assert "Up to" in bench.pump.words.text() and "mm³" in bench.pump.heads.heads[0]
+    before = window.desk.project
+    click(shown[2])
+    assert window.desk.project.engine.screw.si == 1.0 and window.desk.project.engine.pump.si == 1.0
+    rest(window)
+    now = [r.row.chosen for r in bench.pump.rows if r.isVisible() and r.row is not None]
+    assert now.index(True) == 2 and now.count(True) == 1
+    click(shown[2])  # it is set so already
+    window.undo()
+    assert window.desk.project == before
+    rest(window)
+    # Set by lambda again, and with another engine, there is nothing to set
+    window.desk.edit("engine.fuelling", "lambda")
+    rest(window)
+    assert not bench.head.isVisible() and bench.page == "load" and bench.chart.isVisible()
 
 
 def test_an_older_step_of_a_tracing_never_covers_a_newer_one(

@@ -13,10 +13,11 @@ from zarvik.formats import project_file, results, shelf
 from zarvik.project.assemble import asked_of, assemble, candidates, core_turbo
 from zarvik.project.designs import Search, asking
 from zarvik.project.language import told, tr
+from zarvik.project.pump import settings
 
 
 def weigh_up(given: argparse.Namespace) -> int:
-    """Every candidate at every stage, or every pulley of a blower."""
+    """Every candidate at every stage, or every pulley of a blower; the pump of a diesel at its settings."""
     project = project_file.read(given.file)
     system, asked = assemble(project, id=project.name), asked_of(project)
     if system.blower is not None:
@@ -26,12 +27,14 @@ def weigh_up(given: argparse.Namespace) -> int:
         turbos = (system.turbo, *candidates(project)[: MOST - 1])
         found = timed(system, weigh(system, turbos, asked.stages), asked.held, asked.geared)
         tried = ()
+    pump = settings(project) if project.engine.fuel == "diesel" and project.engine.fuelling != "lambda" else ()
     if given.json:
-        tree = results.weighed_tree(project, asked, found, tried)
+        tree = results.weighed_tree(project, asked, found, tried, pump)
         write_tree(given, tree, told("wrote {0}: {1} candidates, {2} pulleys", given.json, len(found), len(tried)))
         return GOOD
     printing.weighed(project, asked, found)
     printing.pulleys(project, tried)
+    printing.pump(project, pump)
     return GOOD
 
 

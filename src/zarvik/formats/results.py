@@ -11,6 +11,7 @@ from zarvik.core.checks import Verdict
 from zarvik.core.control import Held
 from zarvik.core.doubt.bands import AIR, CHARGE, GAS, POWER, THRESHOLD, Bands
 from zarvik.core.heat.near import THINGS
+from zarvik.core.limits import FAILS
 from zarvik.core.search import Find
 from zarvik.core.spooling import Pull
 from zarvik.core.weighing import Pulley, Weighed
@@ -19,6 +20,7 @@ from zarvik.project.control import Control
 from zarvik.project.designs import UNITS, Design, Designs, in_the_way
 from zarvik.project.document import Project
 from zarvik.project.hot_parts import Around
+from zarvik.project.pump import Setting
 from zarvik.project.schools import School
 from zarvik.project.sentences import advice, render
 from zarvik.project.tow import Towed
@@ -224,9 +226,9 @@ def _heat_tree(hot: Around) -> dict[str, Any]:
 
 
 def weighed_tree(
-    project: Project, asked: Asked, found: Sequence[Weighed], tried: Sequence[Pulley]
+    project: Project, asked: Asked, found: Sequence[Weighed], tried: Sequence[Pulley], pump: Sequence[Setting] = (),
 ) -> dict[str, Any]:
-    """Candidates at every stage, and pulleys of a blower; SI, null for what is not reached."""
+    """Candidates at every stage, pulleys of a blower, the pump of a diesel; SI, null for what is not reached."""
     by_id = {t.id: t for t in project.turbos}
     return {
         "schema": "zarvik-result-weighed",
@@ -276,6 +278,14 @@ def weighed_tree(
                 "slip": _number(p.slip),
             }
             for p in tried
+        ],
+        "pump": [
+            {
+                "setting": render(setting.title, {}), "now": setting.now, "state": setting.state, "injection_m3": _number(setting.gives),
+                "power_W": _number(setting.power), "torque_N_m": _number(setting.torque), "torque_rpm": _number(setting.torque_speed),
+                "least_lambda": _number(setting.least), "gas_K": _number(setting.gas), "fails": [v.id for v in setting.reasons if setting.state == FAILS],
+            }
+            for setting in pump
         ],
     }
 

@@ -312,11 +312,17 @@ def _delivery(
 SCREW_GIVES = 0.10  # of the fuel more for each turn of a full-load screw; common practice, no source: 0.06 to 0.15, less towards its end
 
 
+RACK_EMPTY = 0.4  # of the travel of full load as it came at which an in-line pump begins to give; common practice, no source: 0.3 to 0.5
+
+
 def pump_gives(e: doc.Engine) -> float:
-    """Fuel an injection over that of the pump as it came: what it is said to be turned to, its plunger's area, and its screw. A plunger
-    displaces its area times its effective stroke, which the rack sets."""
+    """Fuel an injection over that of the pump as it came: what it is said to be turned to, its plunger's area, its rack, and its screw. A
+    plunger displaces its area times its effective stroke, which grows with the rack from where it begins to give."""
+    rack = 1.0
+    if e.rack.si > 0.0 and e.rack_was.si > 0.0:
+        rack = max((e.rack.si / e.rack_was.si - RACK_EMPTY) / (1.0 - RACK_EMPTY), 0.05)
     area = (e.element.si / e.element_was.si) ** 2 if e.element.si > 0.0 and e.element_was.si > 0.0 else 1.0
-    return e.pump.si * area * max(1.0 + SCREW_GIVES * e.screw.si, 0.2)
+    return e.pump.si * area * rack * max(1.0 + SCREW_GIVES * e.screw.si, 0.2)
 
 
 def _breathing(e: doc.Engine, engine: Engine, found: list[Problem]) -> Breathing:

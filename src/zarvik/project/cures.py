@@ -7,10 +7,9 @@ import math
 
 import numpy as np
 
-from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer import Answer
 from zarvik.core.checks import Verdict, judge
-from zarvik.core.checks.case import Case
+from zarvik.core.checks.case import Case, plain_case
 from zarvik.core.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.core.progress import Progress, unwatched
 from zarvik.core.words import Figure, Sentence, say
@@ -36,13 +35,9 @@ def tried(project: Project, verdict: Verdict) -> Case | None:
     """The case of the design with a verdict's cure, judged without cures of its own; None where the
     cure cannot be carried out or is not solved at the target."""
     try:
-        system = assemble(cured(project, verdict.changes))
-        solver = prepare(system)
+        case = plain_case(assemble(cured(project, verdict.changes)))
     except (EntryError, ProjectProblems, ValueError, KeyError, StopIteration):
         return None
-    raw = solver.full_load
-    sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
-    case = Case(solver, raw, sweep, solver.at(system.target.speed), plain=True)
     return case if case.target.closure.solved else None
 
 

@@ -44,6 +44,11 @@ def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
             yield "engine.element_was", told("say the element that the pump came with too: {0} alone tells nothing", engine.element)
         elif not 0.5 <= engine.element.si / engine.element_was.si <= 2.0:
             yield "engine.element", told("an element of {0} does not go where one of {1} was", engine.element, engine.element_was)
+    if engine.rack.si > 0.0 and engine.fuelling != "lambda":
+        if engine.rack_was.si <= 0.0:
+            yield "engine.rack_was", told("say the travel that the rack came with too: {0} alone tells nothing", engine.rack)
+        elif not 0.5 <= engine.rack.si / engine.rack_was.si <= 2.0:
+            yield "engine.rack", told("a rack does not travel {0} where it came with {1}", engine.rack, engine.rack_was)
     gate = project.gate
     if 0.0 < gate.diaphragm.si < gate.diameter.si:
         yield "gate.diaphragm", told(

@@ -52,6 +52,7 @@ from zarvik.project.language import reason, told
 from zarvik.project.manifold import built, equal, fitted_run, not_as_wanted
 from zarvik.project.materials import Made, materials
 from zarvik.project.parts.decision import Decision
+from zarvik.project.pump import Setting, settings
 from zarvik.project.schools import School, schools
 from zarvik.project.sentences import words
 from zarvik.project.space import all_runs
@@ -64,7 +65,7 @@ INFLUENCES, SHELF, COMPILING, BESIDE = "influences", "shelf", "compiling", "besi
 WEIGHED, SECONDS, HOUSINGS, PULLEYS = "weighed", "seconds", "housings", "pulleys"
 DESIGNS = "designs"
 PRIMARIES = "primaries"
-SCHOOLS, CONTROL, AROUND, TOWED = "schools", "control", "around", "towed"
+SCHOOLS, CONTROL, AROUND, TOWED, PUMP = "schools", "control", "around", "towed", "pump"
 HOLES, MATERIALS = "holes", "materials"
 CURE, CUTS, SHEETS, FILES = "cure", "cuts", "sheets", "files:"
 NAMED, FIT, NEEDED = "named", "fit", "needed"
@@ -393,6 +394,19 @@ def materials_of(project: Project, run: str) -> Question:
             raise Unanswered(reason(error)) from None
 
     return Question(MATERIALS, (project, run), work, pause=0.15)
+
+
+def settings_of(project: Project) -> Question:
+    """A diesel's pump at its settings."""
+
+    def work(watch: Watch) -> tuple[Setting, ...]:
+        _system(project)
+        try:
+            return settings(project, watch)
+        except ValueError as error:
+            raise Unanswered(reason(error)) from None
+
+    return Question(PUMP, project, work, pause=0.12)
 
 
 def towed_of(project: Project) -> Question:

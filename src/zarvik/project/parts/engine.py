@@ -79,6 +79,8 @@ _PUMP = Of("ratio", "40 %", "400 %", "%", "Pump turned to", "Of the delivery abo
            "up, or a larger one")  # fmt: skip
 _ELEMENT_WAS = Of("length", "0 mm", "20 mm", "mm", "Element, as it came", "Diameter of the plunger of an in-line pump; 0: not known")
 _ELEMENT = Of("length", "0 mm", "20 mm", "mm", "Element now", "At the same rack it gives as much more as its area is larger; 0: as it came")
+_RACK_WAS = Of("length", "0 mm", "40 mm", "mm", "Rack at full load, as it came", "Travel of the rack of an in-line pump from its stop; 0: not known")
+_RACK = Of("length", "0 mm", "40 mm", "mm", "Rack at full load now", "Fuel begins at about two fifths of its travel as it came, then grows with it, rough guide; 0: as it came")
 _SCREW = Of("number", "-4", "10", "", "Full-load screw turned in", "Turns from where it came; about a tenth more fuel each, rough guide")
 _LEANEST = Of("number", "1", "2", "", "Limiter holds lambda at",
               "What a boost-compensated pump leaves away until there is air for it")  # fmt: skip
@@ -137,6 +139,8 @@ class Engine(Part):
     pump: Annotated[Quantity, _PUMP] = _PUMP("100 %")
     element_was: Annotated[Quantity, _ELEMENT_WAS] = _ELEMENT_WAS("0 mm")
     element: Annotated[Quantity, _ELEMENT] = _ELEMENT("0 mm")
+    rack_was: Annotated[Quantity, _RACK_WAS] = _RACK_WAS("0 mm")
+    rack: Annotated[Quantity, _RACK] = _RACK("0 mm")
     screw: Annotated[Quantity, _SCREW] = _SCREW("0")
     limiter: Annotated[str, Choice("Smoke limiter", lambda: LIMITER)] = "none"
     leanest: Annotated[Quantity, _LEANEST] = _LEANEST("1.25")

@@ -171,8 +171,18 @@ class Heads(QWidget):
         self._lines: list[list[str]] = []
         self.setFixedHeight(22)
 
+    def take(self, heads: tuple[str, ...]) -> None:
+        """Show other titles over the same number of columns."""
+        if heads != self.heads:
+            self.heads = heads
+            self._wrap()
+            self.update()
+
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Break titles that are wider than their column."""
+        self._wrap()
+
+    def _wrap(self) -> None:
         room = _column(self.width(), len(self.heads)) - 6.0
         self._lines = [wrapped(tr(head), room, 13) for head in self.heads]
         self.setFixedHeight(7 + 15 * max(len(lines) for lines in self._lines))

@@ -4,20 +4,25 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from zarvik.project.language import tr
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.brief import presenter
+from zarvik.window.benches.brief.pump_settings import PumpSettings
 from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.side import side_column
 from zarvik.window.parts.table_field import TITLES, TableField
+from zarvik.window.parts.tabs import page_tabs
 from zarvik.window.parts.wrapping import width
 from zarvik.window.theme.palette import colour, current
 from zarvik.window.theme.style import font
+
+LOAD, PUMP = "load", "pump"
+PAGES = {LOAD: "Full load", PUMP: "Pump settings"}
 
 
 class LoadChart(Chart):
@@ -159,15 +164,57 @@ class BriefBench(Bench):
         layout.addWidget(scroll)
         right = QVBoxLayout()
         right.setSpacing(6)
+        self.head = QWidget()
+        tabs, self.pages = page_tabs(self, PAGES, self.show_page)
+        tabs.setContentsMargins(0, 0, 0, 0)
+        self.head.setLayout(tabs)
+        right.addWidget(self.head)
+        self.stack = QStackedWidget()
+        right.addWidget(self.stack, 1)
+        self._widgets: dict[str, QWidget] = {LOAD: self._load(), PUMP: PumpSettings(desk)}
+        for widget in self._widgets.values():
+            self.stack.addWidget(widget)
+        self.show_page(LOAD)
+        layout.addLayout(right, 1)
+
+    def _load(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
         self.title = heading("")
         self.title.setWordWrap(True)
-        right.addWidget(self.title)
-        self.chart = LoadChart(desk)
-        desk.ghost_changed.connect(self.chart.stale)
-        right.addWidget(self.chart, 1)
-        self.figures = FigureText(desk)
-        right.addWidget(self.figures)
-        layout.addLayout(right, 1)
+        column.addWidget(self.title)
+        self.chart = LoadChart(self.desk)
+        self.desk.ghost_changed.connect(self.chart.stale)
+        column.addWidget(self.chart, 1)
+        self.figures = FigureText(self.desk)
+        column.addWidget(self.figures)
+        return page
+
+    @property
+    def pump(self) -> PumpSettings:
+        """Settings of the pump."""
+        found = self._widgets[PUMP]
+        assert isinstance(found, PumpSettings)
+        return found
+
+    def show_page(self, key: str) -> None:
+        """Turn to the curves, or to the pump."""
+        self.page = key
+        self.pages[key].setChecked(True)
+        self.stack.setCurrentWidget(self._widgets[key])
+        if key == PUMP and self.isVisible():
+            self.pump.refresh()
+
+    def _pump_page(self) -> None:
+        """The pump has a page where it says what it gives."""
+        wanted = presenter.has_pump(self.desk.project.engine)
+        self.head.setVisible(wanted)
+        if not wanted and self.page == PUMP:
+            self.show_page(LOAD)
+        elif self.page == PUMP:
+            self.pump.refresh()
 
     def refresh_document(self) -> None:
         """Fields follow the document."""
@@ -189,6 +236,7 @@ class BriefBench(Bench):
             for form in self.forms:
                 if name in form.fields:
                     form.fields[name].setEnabled(shown is None)
+        self._pump_page()
         self.title.setText(tr("Full load: {0}").format(self.desk.project.engine.name))
 
     def opens(self, place: str) -> bool:
