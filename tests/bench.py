@@ -50,11 +50,13 @@ from zarvik.window.theme.palette import current
 START = """
 import sys, time
 begin = time.perf_counter()
+import gc
+gc.disable()  # as the launcher does
 import importlib
 from zarvik.window import opening
 opening.show()
 seen = time.perf_counter()
-opening.meanwhile(lambda: importlib.import_module("zarvik.cli"))
+opening.meanwhile(lambda: [importlib.import_module(f"zarvik.{name}") for name in ("cli", "window.app")])
 from zarvik.formats import shelf
 from zarvik.window.app import make_window, settle
 window = make_window(shelf.demo("tarn"), None, "light")

@@ -14,14 +14,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-from zarvik.commands.building import check_map, first_design
-from zarvik.commands.choosing import rank_all, search, weigh_up
-from zarvik.commands.hot_side import hot_side
 from zarvik.commands.output import BAD_INPUT, GOOD, not_over
-from zarvik.commands.register import registered
-from zarvik.commands.shop import bends, export, lay
-from zarvik.commands.solving import check, solve
-from zarvik.commands.warming import warm
 from zarvik.commands.words import parser
 from zarvik.formats import project_file, shelf, writing
 from zarvik.project.assemble import ProjectProblems
@@ -109,48 +102,37 @@ def _run(given: argparse.Namespace) -> int:
             return _window(given, project, None)
         case None | "start":
             return _window(given, shelf.fresh(), None, first=True)
-        case "new":
-            return first_design(given)
-        case "map":
-            return check_map(given)
         case "open":
             path = Path(given.file)
             project, mark = project_file.read_marked(path)
             return _window(given, project, path, mark=mark)
-        case "solve":
-            return solve(given)
-        case "weigh":
-            return weigh_up(given)
-        case "hotside":
-            return hot_side(given)
-        case "design":
-            return search(given)
-        case "rank":
-            return rank_all(given)
-        case "export":
-            return export(given)
-        case "bends":
-            return bends(given)
-        case "manifold":
-            return lay(given)
-        case "check":
-            return check(project_file.read(given.file))
-        case "register":
-            return registered(given)
         case "schema":
             print(json.dumps(project_file.schema(), indent=2, ensure_ascii=False))
             return GOOD
-        case _:
-            warm()
-            print(tr("the solver is compiled"))
-            return GOOD
+        case word:
+            return _command(word, given)
+
+
+# Module of `zarvik.commands` and function of each command of words
+COMMANDS = {
+    "new": ("building", "first_design"), "map": ("building", "check_map"), "solve": ("solving", "solve"), "check": ("solving", "check"),
+    "weigh": ("choosing", "weigh_up"), "design": ("choosing", "search"), "rank": ("choosing", "rank_all"), "hotside": ("hot_side", "hot_side"),
+    "export": ("shop", "export"), "bends": ("shop", "bends"), "manifold": ("shop", "lay"), "register": ("register", "registered"),
+    "warm": ("warming", "warmed"),
+}  # fmt: skip
+
+
+def _command(word: str, given: argparse.Namespace) -> int:
+    """What a command of words needs is read here: a window does not wait for it."""
+    module, name = COMMANDS[word]
+    return int(getattr(importlib.import_module(f"zarvik.commands.{module}"), name)(given))
 
 
 def _window(
     given: argparse.Namespace, project: Project, path: Path | None, *, first: bool = False,
     mark: writing.Mark | None = None,
 ) -> int:
-    # The only import that waits: everything but the window runs where no Qt can be loaded.
+    # Everything but the window runs where no Qt can be loaded.
     try:
         app: Any = importlib.import_module("zarvik.window.app")
     except ImportError as error:

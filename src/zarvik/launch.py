@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import importlib
 import os
 import sys
@@ -13,6 +14,8 @@ def main() -> int:
     """Run the words of the command line; returns the exit code."""
     words = sys.argv[1:]
     if opens_window(words):
+        # Of what is only read nothing is garbage: rounds over it take a quarter of a second. The window has rounds of its own.
+        gc.disable()
         try:
             opening = importlib.import_module("zarvik.window.opening")
         except ImportError:
@@ -20,7 +23,7 @@ def main() -> int:
         else:
             size = words[words.index("--size") + 1] if "--size" in words[:-1] else ""
             opening.show(size)
-            if not opening.meanwhile(lambda: importlib.import_module("zarvik.cli")):
+            if not opening.meanwhile(lambda: [importlib.import_module(f"zarvik.{name}") for name in ("cli", "window.app")]):
                 return 0
     return int(importlib.import_module("zarvik.cli").main())
 

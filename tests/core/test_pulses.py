@@ -10,9 +10,11 @@ import math
 import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
+from scipy.interpolate import PchipInterpolator
 
 from zarvik.core.airpath.beats import beats_of, groups
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.turbine.monotone import curve_of
 from zarvik.core.turbine.pulses import Factors, Pulsing, factors, pulse_factors, table
 from zarvik.formats import shelf
 from zarvik.project import edits
@@ -248,3 +250,18 @@ def test_more_of_them_wakes_earlier() -> None:
         powers.append(solver.at(6400.0).power)
     assert boosts == sorted(boosts) and boosts[2] > 1.5 * boosts[0]
     assert max(powers) == pytest.approx(min(powers), rel=2e-3)
+
+
+def test_a_curve_that_keeps_its_shape() -> None:
+    """As SciPy's PCHIP in value and slope, on 400 random rows: steps, flats, turns, two points, values far apart."""
+    rng = np.random.default_rng(11)
+    for n in range(400):
+        count = int(rng.integers(2, 12))
+        x = np.cumsum(rng.uniform(0.01, 2.0, count))
+        y = np.cumsum(rng.normal(size=count)) if n % 3 else np.round(rng.normal(size=count))
+        at = np.concatenate([rng.uniform(x[0], x[-1], 40), x])
+        value, slope = curve_of(x, y, at)
+        known = PchipInterpolator(x, y)
+        scale = 1.0 + float(np.abs(y).max())
+        assert np.allclose(value, known(at), atol=1e-12 * scale)
+        assert np.allclose(slope, known(at, 1), atol=1e-9 * scale / float(np.diff(x).min()))

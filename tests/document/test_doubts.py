@@ -442,3 +442,22 @@ def test_a_blower_nobody_chose_is_one_for_this_engine(name: str) -> None:
     assert slower.blower.displacement.si == pytest.approx(2.0 * size.si, rel=0.01)
     said = put(project, "blower.displacement", "900 cm³")
     assert put(said, "blower.ratio", "1.1").blower.displacement == said.blower.displacement
+
+
+@pytest.mark.parametrize(("demo", "place"), [("tarn", "cooler.effectiveness"), ("skerry", "cooler.effectiveness"), ("moth", "cooler.effectiveness"), ("moth", "cooler.front")])
+def test_an_estimate_of_a_cooler_is_doubted_about_itself(demo: str, place: str) -> None:
+    """More effectiveness than estimated is a cooler charge, less a warmer one, by about as much: a doubt does not turn an estimate into a
+    seller's figure, of which only a part is believed, at flows that a rating would have (definition; the sides of a first-order doubt)."""
+    project = put(put(shelf.demo(demo), "cooler.effectiveness", "?"), "cooler.drop", "?")
+    if place == "cooler.front":
+        project = put(project, place, "?")
+    if demo == "moth":
+        project = put(project, "cooler.width", "200 mm")  # a large one has next to all that there is
+    system = assemble(project)
+    lever = next(lever for lever in levers_of(project) if lever.about == place)
+    middle, up, down = (
+        prepare(found).at(system.target.speed).stations["cooler_outlet"].temperature
+        for found in (system, lever.move(system, 0.5), lever.move(system, -0.5))
+    )
+    assert up < middle < down
+    assert 0.5 < (middle - up) / (down - middle) < 2.0

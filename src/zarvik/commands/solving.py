@@ -50,8 +50,9 @@ def solve(given: argparse.Namespace) -> int:
     return GOOD
 
 
-def check(project: Project) -> int:
+def check(given: argparse.Namespace) -> int:
     """The verdicts; 1 when one of them fails."""
+    project = project_file.read(given.file)
     found = whole_answer(project)
     printing.verdicts(found, project)
     printing.known(found, project)

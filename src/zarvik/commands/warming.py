@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import argparse
+
 import numpy as np
 
-from zarvik.commands.output import whole_answer
+from zarvik.commands.output import GOOD, whole_answer
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.compressor import lookup
 from zarvik.core.spooling import pull
@@ -12,6 +14,7 @@ from zarvik.core.tracing.follow import cheapest
 from zarvik.core.working import sheet
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
+from zarvik.project.language import tr
 from zarvik.project.manifold import fitted_run
 from zarvik.project.space import layout
 
@@ -26,3 +29,10 @@ def warm() -> None:
     sheet(found.solver, found.target, "corrected_speed")
     lookup.forward(*lookup.pack(found.system.turbo.chart), 0.8, 0.1)
     fitted_run(project, layout(project).primaries[0].key)
+
+
+def warmed(given: argparse.Namespace) -> int:
+    """Compile everything now."""
+    warm()
+    print(tr("the solver is compiled"))
+    return GOOD

@@ -146,7 +146,7 @@ def held_at(solver: Solver, actuator: Actuator, speed: float, start: np.ndarray)
         # The two ends are one: what stands there stands.
         state = at.solved(high)
         return at.held(state, SHUT if state[k.OPENING] <= 0.0 else HOLDING) if state is not None else None
-    boost = brentq(gap, low, high, xtol=NEAR, rtol=1e-9, disp=False)
+    boost = brentq(gap, low, high, xtol=NEAR, rtol=1e-9)
     state = at.solved(float(boost))
     return at.held(state, HOLDING) if state is not None else None
 

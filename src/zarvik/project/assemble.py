@@ -68,7 +68,7 @@ from zarvik.project.small_parts import (
     train_of,
 )
 from zarvik.project.space import CROSSOVER, crossed, head_of, pieced, shares, space_of
-from zarvik.project.units import UNKNOWN, Quantity
+from zarvik.project.units import ESTIMATED, UNKNOWN, Quantity
 
 
 @dataclass(frozen=True)
@@ -360,17 +360,17 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
         face_area=in_the_wind(project).width * in_the_wind(project).height,
         capture=c.capture.si,
         # What is worked out from its dimensions is no seller's figure.
-        trust=1.0 if c.effectiveness.known == UNKNOWN else c.trust.si,
+        trust=1.0 if c.effectiveness.known in ESTIMATED else c.trust.si,
         water_flow=c.water_flow.si if c.medium == "water" else 0.0,
         front=c.front.si,
         volume=charge_volume(core_of(project)),
         least_wind=fan_wind(project),
         front_wind=front_air(project) if c.medium == "water" else 0.0,
     )
-    if UNKNOWN in (c.effectiveness.known, c.drop.known):
+    if c.effectiveness.known in ESTIMATED or c.drop.known in ESTIMATED:
         try:
             rated = rated_by_size(project)
-            if c.effectiveness.known == UNKNOWN:
+            if c.effectiveness.known in ESTIMATED:
                 # Its conductance goes with the doubt that stands in its effectiveness.
                 field = meta(project, "cooler.effectiveness")
                 low, high = field.limits if isinstance(field, Of) else (0.0, 1.0)
@@ -378,12 +378,12 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
                 cooler = dataclasses.replace(cooler, transfer=rated.conductance * cooler.conductance() / said.conductance())
         except ValueError as error:
             found.append(Problem("cooler.thickness", told("cooler: {0}", reason(error))))
-    if c.medium == "water" and c.front.known == UNKNOWN:
+    if c.medium == "water" and c.front.known in ESTIMATED:
         try:
             rate_front(front_of(project), water=c.water_flow.si, air=1.0)
         except ValueError as error:
             found.append(Problem("cooler.front_fins", told("cooler: {0}", reason(error))))
-    if c.medium == "water" and c.front.known != UNKNOWN:
+    if c.medium == "water" and c.front.known not in ESTIMATED:
         water, air = cooler.water_flow * WATER_CP, cooler.front_wind * RATED_CP
         most = most_front(min(water, air) / max(water, air)) if min(water, air) > 0.0 else 1.0
         if c.front.si > most:
@@ -617,8 +617,9 @@ def blow_off_of(project: doc.Project) -> BlowOff | None:
 UNSAID = 0.5e5  # Pa gauge of a spring that nobody said, as springs are named in the document; common practice, no source
 
 
-def assemble(project: doc.Project, *, id: str = "") -> System:
-    """The system of a document; raises ProjectProblems with all that is wrong."""
+def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> System:
+    """The system of a document, with the lines of its register where they are wanted (`registered`: thousands of them take longer than all
+    else, and change no number); raises ProjectProblems with all that is wrong."""
     found: list[Problem] = []
     brief = project.brief
     runs = _runs(project, found)
@@ -671,7 +672,7 @@ def assemble(project: doc.Project, *, id: str = "") -> System:
         blow_off=blow_off_of(project),
         fittings=fittings_of(project),
         train=train_of(project),
-        register=register(project),
+        register=register(project) if registered else (),
         leak_test=leak_test_of(project),
         lines=lines_of(project),
         meter=meter_of(project),

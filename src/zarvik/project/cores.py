@@ -17,7 +17,7 @@ from zarvik.core.cooling.core_size import (
 )
 from zarvik.core.site import standard_pressure
 from zarvik.project import document as doc
-from zarvik.project.units import UNKNOWN
+from zarvik.project.units import ESTIMATED
 
 
 def core_of(project: doc.Project) -> Core:
@@ -73,7 +73,7 @@ def fan_wind(project: doc.Project) -> float:
 def front_air(project: doc.Project) -> float:
     """Air in kg/s at which the effectiveness of the front exchanger counts: a measured one at 80 km/h, an estimate at the road
     speed of the brief."""
-    speed = FRONT_RATED if project.cooler.front.known != UNKNOWN else project.brief.road_speed.si
+    speed = FRONT_RATED if project.cooler.front.known not in ESTIMATED else project.brief.road_speed.si
     return _captured(project, max(speed, fan_wind(project), 1.0))
 
 
@@ -108,5 +108,5 @@ def rated_flows(project: doc.Project) -> tuple[float, float, float]:
     c = project.cooler
     typed = c.charge_flow.si, c.cooling_flow.si
     used = flows_in_use(project)
-    charge, cooling = used if c.effectiveness.known == UNKNOWN else typed
-    return charge, cooling, used[0] if c.drop.known == UNKNOWN else typed[0]
+    charge, cooling = used if c.effectiveness.known in ESTIMATED else typed
+    return charge, cooling, used[0] if c.drop.known in ESTIMATED else typed[0]

@@ -24,7 +24,7 @@ from zarvik.project.estimates import ONLY_FEEDS, facts, filled, spread_of
 from zarvik.project.fields import Of
 from zarvik.project.naming import called
 from zarvik.project.places import get, meta, place_put, split_place
-from zarvik.project.units import SAID, UNKNOWN, unit_of
+from zarvik.project.units import MOVED, SAID, UNKNOWN, unit_of
 
 
 def levers_of(project: Project) -> Iterator[Lever]:
@@ -117,7 +117,7 @@ class _Table:
             (speed, value + step if self.name == "lambda_table" else value * (1.0 + step))
             for speed, value in getattr(self.project.engine, self.name)
         )
-        return assemble(place_put(self.project, f"engine.{self.name}", rows), id=system.id)
+        return assemble(place_put(self.project, f"engine.{self.name}", rows), id=system.id, registered=False)
 
 
 def _counts(project: Project, place: str) -> bool:
@@ -195,9 +195,10 @@ class _Moved:
         low, high = field.limits
         value = min(max(quantity.si + share * self.spread, low), high)
         unit = unit_of(quantity.kind, quantity.unit)
-        # Said, so that no estimate takes its place; unrounded, or small doubts would be lost.
-        moved = dataclasses.replace(quantity, value=unit.from_si(value), known=SAID, spread=0.0)
-        return assemble(filled(place_put(self.project, self.place, moved)), id=system.id)
+        # So that no estimate takes its place, nor what only counts beside a figure that somebody said; unrounded, or small doubts would be lost.
+        known = MOVED if quantity.known == UNKNOWN else SAID
+        moved = dataclasses.replace(quantity, value=unit.from_si(value), known=known, spread=0.0)
+        return assemble(filled(place_put(self.project, self.place, moved)), id=system.id, registered=False)
 
 
 def bands_of(project: Project, answer: Answer, progress: Progress = unwatched) -> Bands:

@@ -269,6 +269,9 @@ def _examples(kind: str) -> str:
 
 SAID, ABOUT, UNKNOWN = "", "about", "?"
 """How well a number is known: said, said roughly, or not at all, so that an estimate stands in."""
+MOVED = "moved"
+"""An estimate that a doubt has moved: it stands as it is, and is no figure that somebody rated or measured."""
+ESTIMATED = (UNKNOWN, MOVED)
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,7 @@
 
 Python's collector runs in whichever thread makes an object too many. In the solver's thread it would
 destroy widgets and timers that belong to the window's, which Qt does not allow, and a full round over
-everything that was loaded takes a tenth of a second. So what is loaded is frozen, at the start and
+everything that was loaded takes a tenth of a second. So what is loaded is frozen, once the first answer is likely there and
 whenever so much has come at a time that it can only be code (the solver's, the picture's in space),
 the automatic rounds are off, and short ones are made here while the window rests.
 
@@ -28,9 +28,8 @@ class Collector(QObject):
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
-        gc.collect()
-        gc.freeze()
         gc.disable()
+        gc.freeze()
         self._full = time.monotonic()
         self._timer = QTimer(self)
         self._timer.setInterval(PERIOD)

@@ -4,6 +4,7 @@ in this build."""
 from __future__ import annotations
 
 import dataclasses
+import importlib
 from functools import partial
 from pathlib import Path
 
@@ -29,7 +30,7 @@ from zarvik.core.weighing import (
     weigh,
 )
 from zarvik.core.working.sensitivity import Influence, influences
-from zarvik.formats import bench_files, shelf, writing
+from zarvik.formats import shelf, writing
 from zarvik.project.assemble import (
     Asked,
     ProjectProblems,
@@ -291,6 +292,7 @@ def files_of(project: Project, what: str, goal: Path) -> Question:
     def work(watch: Watch) -> list[Path]:
         watch(0.0)
         try:
+            bench_files = importlib.import_module("zarvik.formats.bench_files")  # a window does not wait for it
             made = bench_files.made(project, what, goal)
             watch(0.8)
             writing.write_files(made)

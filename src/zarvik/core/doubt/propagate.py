@@ -52,7 +52,8 @@ def _with_onset(solver: Solver, raw: Raw) -> tuple[Raw, float]:
 def answers_of(system: System, memo: Memo | None) -> dict[str, float]:
     """The answers of a system that are given bands, by name (SI); empty where the target is not
     solved. Raises ValueError when the system contradicts itself."""
-    solver = prepare(system)
+    # No line of a register has a number with a band.
+    solver = prepare(dataclasses.replace(system, register=()))
     speeds = sweep_speeds(system)
     kept = np.unique(np.append(speeds[::EVERY], speeds[-1]))
     raw, onset = _with_onset(solver, solver.raw(kept))

@@ -15,6 +15,7 @@ from functools import lru_cache
 import numpy as np
 
 from zarvik.core.compiled import compiled
+from zarvik.core.turbine.monotone import curve_of
 from zarvik.core.turbine.turbine import nozzle_function
 
 GAMMA = 1.32  # burnt gas at 1,100 K
@@ -243,8 +244,6 @@ def table(entries: tuple[Pulsing, ...], area: float, idle: float, limit: float, 
     """What the kernel reads: how many engine speeds; for each its logarithm, and at even steps of the logarithm of the
     mean expansion ratio `work`, its slope, `flow`, its slope, `overlap`, its slope. `entries` share the effective `area` m2 evenly; `idle`,
     `limit` rev/min; `share` of the pulses that is counted, 1 for all."""
-    from scipy.interpolate import PchipInterpolator
-
     found = np.zeros(TABLE_SIZE)
     found[0] = SPEEDS
     nodes = np.arange(NODES) * _STEP
@@ -261,9 +260,9 @@ def table(entries: tuple[Pulsing, ...], area: float, idle: float, limit: float, 
                 if len(kept) < 2:
                     out += part * values[0]
                     continue
-                curve = PchipInterpolator(x[kept], np.array(values)[kept])
-                out += part * curve(inside)
-                slope += part * curve(inside, 1) * (inside == nodes)
+                value, rise = curve_of(x[kept], np.array(values)[kept], inside)
+                out += part * value
+                slope += part * rise * (inside == nodes)
         begin = 1 + row * WIDTH
         found[begin] = math.log(speed)
         body = found[begin + 1 : begin + WIDTH].reshape(NODES, COLUMNS)

@@ -10,7 +10,7 @@ from zarvik.project.fields import Choice, FieldMeta, Of, Words
 class Part(BaseModel):
     """A part of the document: frozen, unknown keys kept."""
 
-    model_config = ConfigDict(frozen=True, extra="allow", arbitrary_types_allowed=True)
+    model_config = ConfigDict(frozen=True, extra="allow", arbitrary_types_allowed=True, defer_build=True)
 
 
 def field_meta(model: type[BaseModel] | BaseModel, name: str) -> FieldMeta | None:

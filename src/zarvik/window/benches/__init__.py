@@ -2,25 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
-from functools import partial
+import importlib
+from collections.abc import Callable, Iterator, Mapping
+from typing import Any
 
 from PySide6.QtWidgets import QStackedWidget
 
 from zarvik.project.document import Project
 from zarvik.project.language import tr
 from zarvik.window.benches.bench import Bench, Entry
-from zarvik.window.benches.brief.view import BriefBench, LoadChart
-from zarvik.window.benches.candidates.view import CandidatesBench
-from zarvik.window.benches.charge_pipes.view import PipesBench
-from zarvik.window.benches.compare.view import CompareBench
-from zarvik.window.benches.designs.view import DesignsBench
-from zarvik.window.benches.hot_side.view import HotSideBench
-from zarvik.window.benches.register.view import RegisterBench
-from zarvik.window.benches.space.view import SpaceBench
-from zarvik.window.benches.turbo.map_chart import MapChart
-from zarvik.window.benches.turbo.view import TurboBench
-from zarvik.window.benches.workshop.view import WorkshopBench
 from zarvik.window.desk import Desk
 
 
@@ -44,24 +34,43 @@ def _registered(project: Project) -> str:
     return tr("{0} noted").format(len(project.registered)) if project.registered else ""
 
 
+def _later(module: str, name: str, **options: object) -> Callable[[Desk], Any]:
+    """What makes a bench or its chart; its module is read when it is first wanted, or in `read_all`: a window need not wait for all of them."""
+
+    def make(desk: Desk) -> Any:
+        return getattr(importlib.import_module(f"{__name__}.{module}"), name)(desk, **options)
+
+    _modules.append(f"{__name__}.{module}")
+    return make
+
+
+_modules: list[str] = []  # of all benches
+
+
+def read_all() -> None:
+    """Read the modules of all benches, in any thread: then none is waited for when it is first turned to."""
+    for module in _modules:
+        importlib.import_module(module)
+
+
 BENCHES: tuple[Entry, ...] = (
     Entry(
-        "brief", "Brief & engine", "What is wanted, where, and from which engine", BriefBench,
-        subjects=("target", "engine"), page=LoadChart,
+        "brief", "Brief & engine", "What is wanted, where, and from which engine", _later("brief.view", "BriefBench"),
+        subjects=("target", "engine"), page=_later("brief.view", "LoadChart"),
     ),
     Entry(
-        "turbo", "Turbo", "The compressor map and the full-load line on it", TurboBench,
-        subjects=("compressor", "turbine", "blower"), page=partial(MapChart, at_once=True),
+        "turbo", "Turbo", "The compressor map and the full-load line on it", _later("turbo.view", "TurboBench"),
+        subjects=("compressor", "turbine", "blower"), page=_later("turbo.map_chart", "MapChart", at_once=True),
         other=lambda project: tr("Blower") if project.blower.fitted else "",
     ),
     Entry(
         "candidates", "Candidates", "Each turbo on this engine, at each stage; pulleys of a blower",
-        CandidatesBench, keys=(("Left, Right, Enter", "go through housings or pulleys, take one"),),
+        _later("candidates.view", "CandidatesBench"), keys=(("Left, Right, Enter", "go through housings or pulleys, take one"),),
         note=_decided,
     ),
     Entry(
         "charge_pipes", "Pipes",
-        "Intake, charge pipes, cooler, manifold and exhaust, piece by piece", PipesBench,
+        "Intake, charge pipes, cooler, manifold and exhaust, piece by piece", _later("charge_pipes.view", "PipesBench"),
         subjects=("pipes", "piece", "charge"),
         keys=(
             ("Insert, Delete", "add, take out"), ("Alt+Up, Alt+Down", "move"),
@@ -69,11 +78,11 @@ BENCHES: tuple[Entry, ...] = (
         ),
     ),
     Entry(
-        "hot_side", "Hot side", "What the gate's spring and solenoid hold, its hoses; manifolds of every school", HotSideBench,
+        "hot_side", "Hot side", "What the gate's spring and solenoid hold, its hoses; manifolds of every school", _later("hot_side.view", "HotSideBench"),
         subjects=("gate",), keys=(("Up, Down", "from manifold to manifold"),),
     ),
     Entry(
-        "space", "Space", "Primaries, pipes and downpipe as pieces in space: what they meet, how they are made", SpaceBench,
+        "space", "Space", "Primaries, pipes and downpipe as pieces in space: what they meet, how they are made", _later("space.view", "SpaceBench"),
         subjects=("space",), note=_laid,
         keys=(
             ("Arrows, 1 2 3 4", "walk round, standard views"), ("Page Up, Page Down", "from piece to piece"),
@@ -81,20 +90,20 @@ BENCHES: tuple[Entry, ...] = (
         ),
     ),
     Entry(
-        "register", "Register", "Every port, bung, joint, hose and line with its state; lists to tick off; the leak test", RegisterBench,
+        "register", "Register", "Every port, bung, joint, hose and line with its state; lists to tick off; the leak test", _later("register.view", "RegisterBench"),
         subjects=("register",), note=_registered,
         keys=(("Up, Down, Space", "from line to line, one state further"), ("/", "find a line")),
     ),
     Entry(
-        "workshop", "Workshop", "Cut list, stock, templates and flanges at their true size", WorkshopBench, note=_stocked,
+        "workshop", "Workshop", "Cut list, stock, templates and flanges at their true size", _later("workshop.view", "WorkshopBench"), note=_stocked,
     ),
     Entry(
-        "designs", "Designs", "What is asked, whole designs searched for it, money and weeks", DesignsBench,
+        "designs", "Designs", "What is asked, whole designs searched for it, money and weeks", _later("designs.view", "DesignsBench"),
         subjects=("means",),
         keys=(("Left, Right, Enter", "go through the designs, look at one"),),
     ),
     Entry(
-        "compare", "Compare", "Named variants of the design, side by side", CompareBench, note=_kept,
+        "compare", "Compare", "Named variants of the design, side by side", _later("compare.view", "CompareBench"), note=_kept,
     ),
 )  # fmt: skip
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import dataclasses
+import importlib
 from collections.abc import Callable, Iterator
-from functools import partial
+from functools import cached_property, partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
@@ -40,7 +41,7 @@ from zarvik.project.naming import called
 from zarvik.project.places import run_title, runs_of
 from zarvik.project.plain import file_name, opening, visible
 from zarvik.project.unit_edits import in_units
-from zarvik.window.benches import BENCHES, Benches, bench_of
+from zarvik.window.benches import BENCHES, Benches, bench_of, read_all
 from zarvik.window.benches.bench import shortcut
 from zarvik.window.desk import Desk
 from zarvik.window.frame.files import FileWork
@@ -50,7 +51,6 @@ from zarvik.window.frame.keys_sheet import KeysSheet
 from zarvik.window.frame.rail import Rail
 from zarvik.window.frame.side import TITLES, Side
 from zarvik.window.frame.start_page import StartPage
-from zarvik.window.paper import page
 from zarvik.window.parts.focus import show_in_scroll, tab_order
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip
@@ -60,7 +60,7 @@ from zarvik.window.run.rev_slider import RevSlider
 from zarvik.window.theme import style
 from zarvik.workspace import settings
 from zarvik.workspace.inquiry import NAMED, sheets_named
-from zarvik.workspace.questions import DONE, Reply
+from zarvik.workspace.questions import DONE, Question, Reply
 from zarvik.workspace.session import Session
 
 AHEAD = 150  # ms between benches that are made before somebody asks for them
@@ -92,6 +92,7 @@ class MainWindow(FileWork):
         self.theme = theme
         self.settings = settings.load()
         self.desk = Desk(session)
+        self.desk.result_changed.connect(self._read_the_rest)
         self.setAcceptDrops(True)
         self._actions()
         body = QWidget()
@@ -105,13 +106,6 @@ class MainWindow(FileWork):
         self.frame.setWidget(Sheet(body))
         self.pages = QStackedWidget()
         self.pages.addWidget(self.frame)
-        self.start = StartPage(self.desk, lambda: self.settings.recent)
-        self.start.made.connect(self._begin)
-        self.start.wanted.connect(self._open_recent)
-        self.start.demo.connect(self._open_demo)
-        self.start.browse.connect(self._browse)
-        self.start.left.connect(self.show_design)
-        self.pages.addWidget(self.start)
         # Above the first page too: that is what one sees after a crash.
         self.recovery = QWidget()
         self.recovery.setObjectName("panel")
@@ -438,8 +432,26 @@ class MainWindow(FileWork):
             path, _ = QFileDialog.getSaveFileName(self, tr("Page as PDF"), name, tr("PDF (*.pdf)"))
         if not path:
             return
+        page = importlib.import_module("zarvik.window.paper.page")  # a window does not wait for it
         fault = page.write(self.desk, path)
         self.say(fault or tr("Written: {0}").format(path))
+
+    def _read_the_rest(self) -> None:
+        """The first answer is there: the benches that nobody has turned to are read beside the window."""
+        self.desk.result_changed.disconnect(self._read_the_rest)
+        self.desk.ask(Question("benches", "all", lambda watch: read_all(), lane="work"))
+
+    @cached_property
+    def start(self) -> StartPage:
+        """The first page, made when it is first wanted: who opens a file does not wait for it."""
+        page = StartPage(self.desk, lambda: self.settings.recent)
+        page.made.connect(self._begin)
+        page.wanted.connect(self._open_recent)
+        page.demo.connect(self._open_demo)
+        page.browse.connect(self._browse)
+        page.left.connect(self.show_design)
+        self.pages.addWidget(page)
+        return page
 
     def show_start(self, first: bool = False) -> None:
         """The first page: new build, recent, demos; a button goes back to the open design, which is
