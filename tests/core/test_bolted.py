@@ -10,15 +10,16 @@ import fluids
 import ht
 import numpy as np
 import pytest
-from scipy.integrate import solve_ivp
+from scipy.integrate import quad, solve_ivp
 from scipy.spatial.distance import cdist
 
 from zarvik.core import corrosion
 from zarvik.core.cooling import core_size, radiator
 from zarvik.core.cooling.core_size import Core, Wind
-from zarvik.core.register import centre, crankcase, flanges, joints, layers, signals
+from zarvik.core.register import centre, crankcase, flanges, joints, layers, leaks, signals
 from zarvik.core.register.flanges import Pattern
 from zarvik.core.register.layers import Layer
+from zarvik.core.turbine.turbine import nozzle_function
 
 SQUARE = Pattern(4, 0.066, 0.066, 0.008, 0.065)
 WIDE = Pattern(4, 0.080, 0.080, 0.006, 0.075)
@@ -245,3 +246,31 @@ def test_years_until_a_wall_is_gone() -> None:
     for stuff in corrosion.RATES:
         rates = [corrosion.RATES[stuff][air] for air in corrosion.AIRS]
         assert rates == sorted(rates)
+
+
+def test_times_of_holes_and_hoses_against_quadrature() -> None:
+    """Seconds of a fall and of a signal as SciPy's adaptive quadrature finds them over the pressure itself, within a millionth: choked,
+    half choked, nearly over."""
+    rng = np.random.default_rng(2)
+    for _ in range(150):
+        ambient = float(rng.uniform(6e4, 1.05e5))
+        end = ambient * (1.0 + 10.0 ** float(rng.uniform(-3.5, 0.5)))
+        start = end * (1.0 + 10.0 ** float(rng.uniform(-3.0, 1.0)))
+        hole, volume = 10.0 ** float(rng.uniform(-4.0, -2.0)), 10.0 ** float(rng.uniform(-4.0, -1.0))
+
+        def one(p: float, hole: float = hole, ambient: float = ambient) -> float:
+            return 1.0 / leaks.hole_flow(hole, p, 293.0, ambient)
+
+        kink = [p for p in (ambient / 0.5282817877,) if end < p < start]
+        known = volume / (287.05 * 293.0) * quad(one, end, start, limit=500, points=kink or None)[0]
+        assert leaks.fall_time(hole, volume, start, end, 293.0, ambient) == pytest.approx(known, rel=1e-6)
+        low, bore, long, room = float(rng.uniform(6e4, 1.5e5)), float(rng.uniform(0.002, 0.01)), float(rng.uniform(0.1, 3.0)), 10.0 ** float(rng.uniform(-6.0, -4.0))
+        high = low * (1.0 + 10.0 ** float(rng.uniform(-3.0, 0.7)))
+        area = 0.25 * math.pi * bore**2
+        discharge = 1.0 / math.sqrt(signals.ENDS + signals.RUBS * long / bore)
+
+        def filled(p: float, high: float = high, area: float = area, discharge: float = discharge) -> float:
+            return 1.0 / (discharge * area * high * math.sqrt(287.05 * 330.0) * float(nozzle_function(high / p, 1.4)))
+
+        known = long / math.sqrt(1.4 * 287.05 * 330.0) + (room + 0.5 * area * long) * quad(filled, low, low + signals.FULL * (high - low), limit=500)[0]
+        assert signals.late(bore, long, room, start=low, end=high) == pytest.approx(known, rel=2e-6)

@@ -24,6 +24,18 @@ def turbo_names() -> list[str]:
     return sorted(p.name.removesuffix(".csv") for p in folder.iterdir() if p.name.endswith(".csv"))
 
 
+@lru_cache
+def turbo_title(name: str) -> str:
+    """What a turbo of the shelf is called, from the head of its map alone; its key where that does not say."""
+    with (resources.files("zarvik.data") / "maps" / f"{name}.csv").open("r", encoding="utf-8") as file:
+        for line in file:
+            if not line.startswith("#"):
+                break
+            if line.startswith("# name:"):
+                return line.removeprefix("# name:").strip()
+    return name
+
+
 def turbo_map(name: str) -> CompressorMap:
     """An invented turbo map by its name; raises FileError."""
     if name not in turbo_names():

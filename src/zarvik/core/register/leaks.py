@@ -10,10 +10,11 @@ import math
 from dataclasses import dataclass
 
 from zarvik.core.ducts.element import circle
-from zarvik.core.roots import brentq, quad
+from zarvik.core.roots import brentq, integral
 from zarvik.core.turbine.turbine import nozzle_function
 
 GAMMA, R = 1.4, 287.05
+CHOKED = (2.0 / (GAMMA + 1.0)) ** (GAMMA / (GAMMA - 1.0))  # of the pressure before a hole, behind it: under that no more goes through
 
 
 @dataclass(frozen=True)
@@ -54,10 +55,11 @@ def fall_time(diameter: float, volume: float, start: float, end: float, temperat
     if not start > end > ambient or volume <= 0.0 or diameter <= 0.0:
         raise ValueError("a test falls from one pressure to a lower one that is still over the one outside")
 
-    def slow(p: float) -> float:
-        return 1.0 / hole_flow(diameter, p, temperature, ambient)
+    def slow(s: float) -> float:  # the last of it goes ever slower: over the root it is smooth
+        return 2.0 * s / hole_flow(diameter, ambient + s * s, temperature, ambient)
 
-    found = quad(slow, end, start, limit=200)[0]
+    roots = [math.sqrt(p - ambient) for p in (end, min(max(ambient / CHOKED, end), start), start)]
+    found = integral(slow, roots[0], roots[1]) + integral(slow, roots[1], roots[2])
     return float(volume / (R * temperature) * found)
 
 

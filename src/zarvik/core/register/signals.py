@@ -9,10 +9,11 @@ from __future__ import annotations
 import math
 
 from zarvik.core.ducts.element import circle
-from zarvik.core.roots import quad
+from zarvik.core.roots import integral
 from zarvik.core.turbine.turbine import nozzle_function
 
 GAMMA, GAS, AIR = 1.4, 287.05, 330.0
+CHOKED = (2.0 / (GAMMA + 1.0)) ** (GAMMA / (GAMMA - 1.0))  # of the pressure before a hole, behind it: under that no more goes through
 RUBS = 0.04  # friction factor of a small hose; common practice, no source
 ENDS = 1.5  # entry and exit
 FULL = 0.9  # of the step that counts as heard
@@ -32,9 +33,12 @@ def late(bore: float, length: float, room: float, *, start: float, end: float, t
     # Half of the hose's own room has to be filled too.
     whole = room + 0.5 * circle(bore) * length
 
-    def slow(p: float) -> float:
+    def slow(s: float) -> float:
+        p = end - s * s  # the last of it comes ever slower: over the root it is smooth
         flow = discharge * circle(bore) * end / math.sqrt(GAS * temperature) * float(nozzle_function(end / p, GAMMA))
-        return whole / (GAS * temperature * flow)
+        return 2.0 * s * whole / (GAS * temperature * flow)
 
     target = start + FULL * (end - start)
-    return length / math.sqrt(GAMMA * GAS * temperature) + float(quad(slow, start, target, limit=200)[0])
+    roots = [math.sqrt(end - p) for p in (target, min(max(CHOKED * end, start), target), start)]
+    fills = integral(slow, roots[0], roots[1]) + integral(slow, roots[1], roots[2])
+    return length / math.sqrt(GAMMA * GAS * temperature) + fills

@@ -54,11 +54,6 @@ LEFT = ("name", "kind", "layout", "cylinders", "litres", "redline", "compression
 RIGHT = ("fuel", "power", "boost", "big_power", "charger", "count", "turbo", "cooling", "matters", "altitude", "day")
 
 
-def key_title(key: str) -> str:
-    """A turbo of the shelf by its name."""
-    return shelf.turbo(key).name
-
-
 class StartPage(QScrollArea):
     """`made` carries a first design; `wanted` a path to open, `demo` a name."""
 
@@ -112,7 +107,7 @@ class StartPage(QScrollArea):
         self.fuel.setCurrentIndex(self.fuel.findData("petrol98"))
         self.charger = self._choice(tr("Charger"), CHARGERS)
         self.count = self._choice(tr("Number of turbos"), tuple((str(n), words) for n, words in COUNTS))
-        self.turbo = self._choice(tr("Turbo you have"), (("", tr("None yet")), *((key, key_title(key)) for key in shelf.turbo_names())))
+        self.turbo = self._choice(tr("Turbo you have"), (("", tr("None yet")), *((key, shelf.turbo_title(key)) for key in shelf.turbo_names())))
         self.cooling = self._choice(tr("Intercooler"), COOLING)
         self.matters = self._choice(tr("Priority"), MATTERS)
         self.matters.setCurrentIndex(1)
