@@ -8,6 +8,7 @@ from functools import partial
 from typing import Any, Protocol
 
 from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QWidget
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
@@ -89,6 +90,8 @@ class Desk(QObject):
         # The threads of the store only emit; Qt brings the reply over to this one.
         session.told = self._heard.emit
         self._heard.connect(self._hear)
+        # Where benches stand: what is made in its place is dressed once, what is brought there is dressed with all that is in it again
+        self.home: QWidget | None = None
         self.own_steps: Steps | None = None  # a sheet that is open has its own undo and redo
         self.ghost = ""  # name of the variant that is drawn behind the present design
 

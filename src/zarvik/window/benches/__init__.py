@@ -120,6 +120,7 @@ class Benches(Mapping[str, Bench]):
 
     def __init__(self, desk: Desk, stack: QStackedWidget) -> None:
         self._desk, self._stack = desk, stack
+        desk.home = stack
         self._entries = {entry.key: entry for entry in BENCHES}
         self._made: dict[str, Bench] = {}
 

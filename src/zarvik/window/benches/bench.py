@@ -21,7 +21,7 @@ class Bench(QWidget):
     first page, it takes up when it is shown again."""
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__()
+        super().__init__(desk.home)
         self.desk = desk
         self.behind = True
         self.setObjectName("bench")

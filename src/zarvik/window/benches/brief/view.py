@@ -169,7 +169,7 @@ class BriefBench(Bench):
         tabs.setContentsMargins(0, 0, 0, 0)
         self.head.setLayout(tabs)
         right.addWidget(self.head)
-        self.stack = QStackedWidget()
+        self.stack = QStackedWidget(self)
         right.addWidget(self.stack, 1)
         self._widgets: dict[str, QWidget] = {LOAD: self._load(), PUMP: PumpSettings(desk)}
         for widget in self._widgets.values():
@@ -178,7 +178,7 @@ class BriefBench(Bench):
         layout.addLayout(right, 1)
 
     def _load(self) -> QWidget:
-        page = QWidget()
+        page = QWidget(self.stack)
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)

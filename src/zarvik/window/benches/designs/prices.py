@@ -55,13 +55,14 @@ def with_price(project: Project, key: str, name: str, value: Quantity) -> Projec
 class PricesPage(QWidget):
     """The catalogue on the left, the workshop and the bill of the present design on the right."""
 
-    def __init__(self, desk: Desk) -> None:
-        super().__init__()
+    def __init__(self, home: QWidget, desk: Desk) -> None:
+        super().__init__(home)
         self.desk = desk
         layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(18)
         area, column = side_column(0, 10, 4)
+        layout.addWidget(area, 1)
         self.note = PlainLabel(
             tr("All prices and hours are invented. Say your own: they count here, in the bill and in every search.")
         )
@@ -69,6 +70,7 @@ class PricesPage(QWidget):
         self.note.setWordWrap(True)
         column.addWidget(self.note)
         grid = QGridLayout()
+        column.addLayout(grid)
         grid.setHorizontalSpacing(8)
         grid.setVerticalSpacing(3)
         for n, (_, title, _, _) in enumerate(COLUMNS):
@@ -97,10 +99,9 @@ class PricesPage(QWidget):
                 self.fields[key, name] = field
                 grid.addWidget(field, row, n + 1)
         grid.setColumnStretch(0, 1)
-        column.addLayout(grid)
         column.addStretch(1)
-        layout.addWidget(area, 1)
         side, right = side_column(306, 8, 5)
+        layout.addWidget(side)
         right.addWidget(heading(tr("Workshop")))
         self.form = Form(desk, show.SHOP, label_width=150, room=120)
         right.addWidget(self.form)
@@ -112,7 +113,6 @@ class PricesPage(QWidget):
         self.bill = Paragraph()
         right.addWidget(self.bill)
         right.addStretch(1)
-        layout.addWidget(side)
 
     def _edited(self, key: str, name: str, value: Quantity) -> None:
         title = tr(catalogue()[key].title)

@@ -69,9 +69,9 @@ class DesignsBench(Bench):
         self.go.clicked.connect(lambda: self.search())
         head.addWidget(self.go)
         layout.addLayout(head)
-        self.stack = QStackedWidget()
+        self.stack = QStackedWidget(self)
         layout.addWidget(self.stack, 1)
-        self.prices = PricesPage(desk)
+        self.prices = PricesPage(self.stack, desk)
         self._widgets = {ASKED: self._asked(), FOUND: self._found(), PRICES: self.prices}
         for widget in self._widgets.values():
             self.stack.addWidget(widget)
@@ -90,7 +90,7 @@ class DesignsBench(Bench):
         return button
 
     def _asked(self) -> QWidget:
-        page = QWidget()
+        page = QWidget(self.stack)
         row = QHBoxLayout(page)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(20)
@@ -100,6 +100,7 @@ class DesignsBench(Bench):
             (("Free to be another, as it is, or there", show.FREE), ("What matters", show.MATTERS)),
         ):
             area, column = side_column(0, 10, 6)
+            row.addWidget(area, 1)
             for title, places in groups:
                 column.addWidget(heading(tr(title)))
                 form = Form(self.desk, places, label_width=146, room=120)
@@ -107,11 +108,10 @@ class DesignsBench(Bench):
                 column.addWidget(form)
                 column.addSpacing(6)
             column.addStretch(1)
-            row.addWidget(area, 1)
         return page
 
     def _found(self) -> QWidget:
-        page = QWidget()
+        page = QWidget(self.stack)
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)

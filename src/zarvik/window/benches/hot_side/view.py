@@ -79,7 +79,7 @@ class HotSideBench(Bench):
         self.show_page(GATE)
 
     def _gate(self) -> QWidget:
-        page = QWidget()
+        page = QWidget(self.stack)
         column, right = halves(page)
         self.gate_titles = (heading(tr("The gate and what moves it")), heading(tr("Hoses as they are on the car")))
         column.addWidget(self.gate_titles[0])
@@ -108,7 +108,7 @@ class HotSideBench(Bench):
         return page
 
     def _manifolds(self) -> QWidget:
-        page = QWidget()
+        page = QWidget(self.stack)
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
@@ -137,7 +137,7 @@ class HotSideBench(Bench):
         return page
 
     def _heat(self) -> QWidget:
-        page = QWidget()
+        page = QWidget(self.stack)
         column, right = halves(page)
         column.addWidget(heading(tr("What stands near")))
         self.near = QComboBox()
@@ -163,7 +163,7 @@ class HotSideBench(Bench):
         return page
 
     def _tow(self) -> QWidget:
-        page = QWidget()
+        page = QWidget(self.stack)
         column, right = halves(page)
         column.addWidget(heading(tr("The train and its hill")))
         self.tow_form = Form(self.desk, tow.ENTRIES, label_width=126, room=126)

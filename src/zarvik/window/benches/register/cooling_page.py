@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 
-from PySide6.QtWidgets import QVBoxLayout
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zarvik.core.checks.lines import thirsty
 from zarvik.core.needs import COOLING
@@ -27,9 +27,9 @@ SPEEDS = tuple(v / 3.6 for v in (10, 25, 40, 60, 80, 100, 120, 140, 170, 200, 24
 class CoolingPage(EntriesPage):
     """The engine's water."""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, home: QWidget, desk: Desk) -> None:
         super().__init__(
-            desk, COOLING, tr("What comes of radiator and water"), ((tr("Radiator"), RADIATOR), (tr("Water of the turbo"), COOLANT)), JUDGED,
+            home, desk, COOLING, tr("What comes of radiator and water"), ((tr("Radiator"), RADIATOR), (tr("Water of the turbo"), COOLANT)), JUDGED,
             tr("Measure the core of the radiator (wide, high, thick), or say the water hoses of the turbo, and what comes of them stands here"),
             tr("A hot system is under pressure: no cap is opened before it is cold. Fans start by themselves."),
         )  # fmt: skip

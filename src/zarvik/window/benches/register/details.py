@@ -32,8 +32,8 @@ ROOM = 138  # px beside a label
 class Details(QWidget):
     """The entries of the chosen line. Every entry of a line is here once; those that its kind does not ask for are hidden."""
 
-    def __init__(self, desk: Desk) -> None:
-        super().__init__()
+    def __init__(self, home: QWidget, desk: Desk) -> None:
+        super().__init__(home)
         self.desk = desk
         self.key = ""
         column = QVBoxLayout(self)
@@ -48,6 +48,7 @@ class Details(QWidget):
         self.faces.hide()
         column.addWidget(self.faces)
         grid = QGridLayout()
+        column.addLayout(grid)
         grid.setHorizontalSpacing(8)
         grid.setVerticalSpacing(4)
         self.fields: dict[str, Field] = {}
@@ -67,7 +68,6 @@ class Details(QWidget):
             else:
                 grid.addWidget(label, 2 * number, 0, 1, 2)
                 grid.addWidget(field, 2 * number + 1, 0, 1, 2)
-        column.addLayout(grid)
         self.forget = QPushButton(tr("Take out"))
         self.forget.setToolTip(tr("A line by hand goes; one of the design is again as the design says. One step to undo"))
         self.forget.clicked.connect(self._forget)

@@ -82,12 +82,12 @@ class Judged(QWidget):
 
 class EntriesPage(QWidget):
     """Forms of `groups` (title and places) on the left; on the right what the design needs of this `page`, a picture (`picture`), the verdicts of some keys (`judged`), or what to
-    say while there is none (`nothing`), further words, and a `caution`."""
+    say while there is none (`nothing`), further words, and a `caution`. It stands in its `home`."""
 
     def __init__(
-        self, desk: Desk, page: str, said: str, groups: Sequence[tuple[str, Sequence[str]]], judged: Sequence[str], nothing: str, caution: str = ""
+        self, home: QWidget, desk: Desk, page: str, said: str, groups: Sequence[tuple[str, Sequence[str]]], judged: Sequence[str], nothing: str, caution: str = ""
     ) -> None:
-        super().__init__()
+        super().__init__(home)
         self.desk, self._judged, self._nothing = desk, tuple(judged), nothing
         column, right = halves(self)
         self.forms = []

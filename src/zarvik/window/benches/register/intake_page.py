@@ -164,9 +164,9 @@ class ThrottleChart(Chart):
 class IntakePage(EntriesPage):
     """What the engine breathes through beside the pipes."""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, home: QWidget, desk: Desk) -> None:
         super().__init__(
-            desk, INTAKE, tr("What comes of meter, throttle and ports"),
+            home, desk, INTAKE, tr("What comes of meter, throttle and ports"),
             ((tr("Air meter"), METER), (tr("Openings to the valve"), PORTS), (tr("Inlet valves"), VALVES), (tr("Runners of the intake"), RUNNERS)),
             JUDGED, tr("Say a meter, two openings or the valves, and what comes of them stands here"),
             tr("A grinder in a port finds water: nobody sees how thick the wall behind is. Chips and dust stay out of the engine only if nothing lies open."),

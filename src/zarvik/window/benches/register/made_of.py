@@ -110,8 +110,8 @@ class MadeOf(QWidget):
 class MaterialsPage(QWidget):
     """Which run, and what it could be of."""
 
-    def __init__(self, desk: Desk) -> None:
-        super().__init__()
+    def __init__(self, home: QWidget, desk: Desk) -> None:
+        super().__init__(home)
         self.desk = desk
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)

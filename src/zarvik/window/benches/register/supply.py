@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from PySide6.QtWidgets import QWidget
+
 from zarvik.core.needs import SUPPLY
 from zarvik.project.language import tr
 from zarvik.window.benches.register.entries_page import EntriesPage
@@ -21,9 +23,9 @@ JUDGED = ("oil_feed", "oil_drain", "injectors", "fuel_pump", "fuel_line", "crank
 class SupplyPage(EntriesPage):
     """Entries on the left, what comes of them on the right."""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, home: QWidget, desk: Desk) -> None:
         super().__init__(
-            desk, SUPPLY, tr("What comes of oil and fuel"),
+            home, desk, SUPPLY, tr("What comes of oil and fuel"),
             ((tr("Oil to the turbo"), OIL), (tr("Fuel"), FUEL), (tr("Gas out of the crankcase"), BREATHER), (tr("Rail and bosses that you make"), RAIL)),
             JUDGED, tr("Enter what you have, and it is judged here"),
             tr("Fuel near a turbine burns cars down: lines that stand it, away from heat, behind a shield, without a joint over hot metal. "

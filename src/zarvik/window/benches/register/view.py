@@ -62,8 +62,8 @@ class RegisterBench(Bench):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         _, self.pages, self.stack = paged(self, PAGES, self.show_page)
-        self._widgets: dict[str, QWidget] = {LINES: self._lines(), LISTS: self._lists(), LEAK: self._leak(), MADE: MaterialsPage(desk)}
-        self.entries: dict[str, EntriesPage] = {SUPPLY: SupplyPage(desk), INTAKE: IntakePage(desk), COOLING: CoolingPage(desk)}
+        self._widgets: dict[str, QWidget] = {LINES: self._lines(), LISTS: self._lists(), LEAK: self._leak(), MADE: MaterialsPage(self.stack, desk)}
+        self.entries: dict[str, EntriesPage] = {SUPPLY: SupplyPage(self.stack, desk), INTAKE: IntakePage(self.stack, desk), COOLING: CoolingPage(self.stack, desk)}
         self._widgets.update(self.entries)
         for widget in self._widgets.values():
             self.stack.addWidget(widget)
@@ -75,13 +75,15 @@ class RegisterBench(Bench):
     # ---- pages ----------------------------------------------------------------------------------
 
     def _lines(self) -> QWidget:
-        page = QWidget()
+        page = QWidget(self.stack)
         row = QHBoxLayout(page)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(14)
         left = QVBoxLayout()
         left.setSpacing(6)
+        row.addLayout(left, 1)
         bar = QHBoxLayout()
+        left.addLayout(bar)
         self.filter = QLineEdit()
         self.filter.setPlaceholderText(tr("Find: words in any order"))
         self.filter.setAccessibleName(tr("Find in the register"))
@@ -105,7 +107,6 @@ class RegisterBench(Bench):
             menu.addAction(told("Ports: {0}", tr(title)), partial(self._template, key))
         self.add.setMenu(menu)
         bar.addWidget(self.add)
-        left.addLayout(bar)
         self.state = Paragraph(soft=True)
         left.addWidget(self.state)
         self.needed = Needed(self.desk, JOINTS)
@@ -114,19 +115,18 @@ class RegisterBench(Bench):
         self.ledger.chosen.connect(lambda _: self._show_details())
         self.ledger.ticked.connect(self._tick)
         left.addWidget(self.ledger, 1)
-        row.addLayout(left, 1)
         area, column = side_column(268, 8, 6)
-        self.details = Details(self.desk)
+        row.addWidget(area)
+        self.details = Details(area, self.desk)
         column.addWidget(self.details)
         column.addStretch(1)
-        row.addWidget(area)
         find = QShortcut(QKeySequence("/"), page)
         find.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
         find.activated.connect(lambda: self.filter.setFocus(Qt.FocusReason.ShortcutFocusReason))
         return page
 
     def _lists(self) -> QWidget:
-        page = QWidget()
+        page = QWidget(self.stack)
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
@@ -153,7 +153,7 @@ class RegisterBench(Bench):
         return page
 
     def _leak(self) -> QWidget:
-        page = QWidget()
+        page = QWidget(self.stack)
         column, right = halves(page)
         column.addWidget(heading(tr("What the gauge said")))
         self.form = Form(self.desk, LEAK_ENTRIES, label_width=126, room=126)

@@ -59,7 +59,7 @@ class SpaceBench(Bench):
         left.setSpacing(6)
         head, self.pages = page_tabs(self, PAGES, self.show_page)
         left.addLayout(head)
-        self.stack = QStackedWidget()
+        self.stack = QStackedWidget(self)
         self.stack.setFixedWidth(WIDE)
         left.addWidget(self.stack, 1)
         row.addLayout(left)

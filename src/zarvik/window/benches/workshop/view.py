@@ -77,7 +77,7 @@ class WorkshopBench(Bench):
         self.show_page(LIST)
 
     def _list(self) -> QWidget:
-        page = QWidget()
+        page = QWidget(self.stack)
         row = QHBoxLayout(page)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(14)
@@ -101,7 +101,7 @@ class WorkshopBench(Bench):
         return page
 
     def _stock(self) -> QWidget:
-        page = QWidget()
+        page = QWidget(self.stack)
         row = QHBoxLayout(page)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(16)
@@ -135,7 +135,7 @@ class WorkshopBench(Bench):
         return page
 
     def _drawings(self) -> QWidget:
-        page = QWidget()
+        page = QWidget(self.stack)
         row = QHBoxLayout(page)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(12)
