@@ -61,6 +61,7 @@ def test_what_each_setting_makes(entries: dict[str, str]) -> None:
     for figure in ("gives", "power", "torque", "gas"):
         row = [getattr(s, figure) for s in found]
         assert row == sorted(row) and row[-1] > row[0], figure
+    assert render(found[0].title, {}) == "As it came" and found[0].gives == min(s.gives for s in found)
     lean = [s.least for s in found]
     assert lean == sorted(lean, reverse=True)
     assert sum(s.state == FAILS for s in found) <= 3
@@ -71,6 +72,30 @@ def test_what_each_setting_makes(entries: dict[str, str]) -> None:
         assert whole.target.power == pytest.approx(setting.power, rel=1e-6)
         lambdas = [p.air / (14.5 * p.fuel) for p in whole.sweep if p.closure.solved and p.speed >= 1.5 * whole.system.engine.idle]
         assert min(lambdas) == pytest.approx(setting.least, rel=0.03)
+
+
+def test_which_settings_there_are() -> None:
+    """Half turns up to four with a limiter; half millimetres of rack up to two fifths more than it came with, each a little more."""
+    screw = settings(diesel(limiter="boost"))
+    assert [render(s.title, {}) for s in screw] == ["As it came", *(f"Screw in by {n / 2:g}" for n in range(1, 9))]
+    assert [s.gives / screw[0].gives for s in screw] == pytest.approx([1.0 + 0.05 * n for n in range(9)], rel=1e-6)
+    rack = settings(diesel(limiter="boost", rack_was="11 mm"))
+    assert [dict(s.entries)["rack"].si for s in rack[1:]] == pytest.approx([0.0115 + 0.0005 * n for n in range(8)])
+    assert [s.gives / rack[0].gives for s in rack] == pytest.approx([1.0 + n * 0.5 / 6.6 for n in range(9)], rel=1e-6)
+
+
+def test_all_that_fails_is_told() -> None:
+    """Far too much fuel fails more than one thing: the worst state of all counts, the first is told in full and the others by name."""
+    found = settings(diesel(delivery="100 mm³"))
+    worst = found[-1]
+    whole = answer(assemble(set_to(diesel(delivery="100 mm³"), worst)))
+    failing = {v.id for v in whole.verdicts if v.state == FAILS and v.margin is not None}
+    assert worst.state == FAILS and {v.id for v in worst.reasons} <= failing and len(worst.reasons) >= 2
+    words = render(sentences(found, 1.0)[0], {})
+    first, *rest = found[0].reasons if found[0].state == FAILS else next(s for s in found if s.state == FAILS).reasons
+    assert f"{first.title} fails" in words and all(v.title.lower() in words for v in rest)
+    hot = [s for s in found if any(v.id == "smoke" for v in s.reasons)]
+    assert hot and all(s.state == FAILS for s in hot if s.least < 1.1)
 
 
 def test_the_last_setting_that_holds_is_named() -> None:
