@@ -436,7 +436,7 @@ def test_a_pump_is_set_by_its_row(open_window: Callable[..., MainWindow]) -> Non
     window.show_bench("brief")
     bench = window.benches["brief"]
     assert isinstance(bench, BriefBench) and bench.head.isVisible()
-    click(bench.pages["pump"])
+    dict(bench.commands())["Pump settings"]()
     rest(window)
     shown = [r for r in bench.pump.rows if r.isVisible()]
     assert 4 <= len(shown) == len(bench.pump.found) and shown[0].row is not None and shown[0].row.chosen
@@ -454,7 +454,7 @@ def test_a_pump_is_set_by_its_row(open_window: Callable[..., MainWindow]) -> Non
     # Set by lambda again, and with another engine, there is nothing to set
     window.desk.edit("engine.fuelling", "lambda")
     rest(window)
-    assert not bench.head.isVisible() and bench.page == "load" and bench.chart.isVisible()
+    assert not bench.head.isVisible() and bench.page == "load" and bench.chart.isVisible() and not dict(bench.commands())
 
 
 def test_an_older_step_of_a_tracing_never_covers_a_newer_one(

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator
+from functools import partial
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
@@ -206,6 +209,11 @@ class BriefBench(Bench):
         self.stack.setCurrentWidget(self._widgets[key])
         if key == PUMP and self.isVisible():
             self.pump.refresh()
+
+    def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
+        """The pump's page, where there is one."""
+        if presenter.has_pump(self.desk.project.engine):
+            yield tr(PAGES[PUMP]), partial(self.show_page, PUMP)
 
     def _pump_page(self) -> None:
         """The pump has a page where it says what it gives."""
