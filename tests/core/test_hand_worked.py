@@ -368,7 +368,7 @@ def test_bounds_of_what_can_be() -> None:
 
 
 def test_roots_against_scipy() -> None:
-    """Brent's method finds what SciPy's finds, in no more calls than a tenth over: 500 random cubics, waves, kinks and steps; signs that
+    """Brent's method finds what SciPy's finds, in no more calls than a fiftieth over: 500 random cubics, waves, kinks and steps; signs that
     do not differ are refused."""
     rng = np.random.default_rng(3)
     calls = [0, 0]
@@ -398,5 +398,5 @@ def test_roots_against_scipy() -> None:
         known, told = optimize.brentq(shape, low, high, xtol=1e-10, full_output=True)
         calls[1] += told.function_calls
         assert found == pytest.approx(known, abs=4e-10)
-    assert calls[0] <= 1.1 * calls[1]
+    assert calls[0] <= 1.02 * calls[1]
     assert roots.brentq(lambda x: x - 2.0, 2.0, 3.0) == 2.0 and roots.brentq(lambda x: x - 3.0, 2.0, 3.0) == 3.0
