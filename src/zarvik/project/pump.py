@@ -66,8 +66,8 @@ def _wanted(project: Project) -> Iterator[tuple[Sentence, dict[str, Quantity]]]:
     if e.rack_was.si > 0.0:
         steps = math.floor((RACK_ENDS - 1.0) * e.rack_was.si / RACK_STEP + 1e-9)
         for n in range(1, steps + 1):
-            travel = e.rack_was.si + n * RACK_STEP
-            yield say("Rack to {travel}", travel=Figure(travel, "length")), {**plain, "rack": e.rack.with_si(travel)}
+            travel = Quantity(round(1e3 * (e.rack_was.si + n * RACK_STEP), 3), "mm", "length")  # as it is written and read back
+            yield say("Rack to {travel}", travel=Figure(travel.si, "length")), {**plain, "rack": travel}
         return
     for n in range(1, round(TURNS / TURN) + 1):
         yield say("Screw in by {turns}", turns=f"{n * TURN:g}"), {**plain, "screw": e.screw.with_si(n * TURN)}
