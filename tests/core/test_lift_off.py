@@ -12,6 +12,7 @@ import pytest
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.answer import answer
+from zarvik.core.checks import blow_off
 from zarvik.core.lift_off import (
     greitzer,
     left_of_surge,
@@ -132,7 +133,7 @@ def test_mass_of_the_pipe(solver: Solver) -> None:
     assert still.flow[-1] == pytest.approx(s[k.AIR], rel=0.12) and still.pressure[-1] == pytest.approx(s[k.P2], rel=0.08)
 
 
-def test_verdicts_and_their_cures() -> None:
+def test_verdicts_and_their_cures(monkeypatch: pytest.MonkeyPatch) -> None:
     """None fitted, too small, vented behind a meter, a spring that stands open at idle or never opens: each is told, and its cure
     makes it hold; a diesel has no throttle, a blower its own bypass."""
     tarn = shelf.demo("tarn")
@@ -153,5 +154,8 @@ def test_verdicts_and_their_cures() -> None:
     assert told.state == "fails" and verdict(cured(vented, told.changes)).state == "holds"  # type: ignore[attr-defined]
     assert verdict(tarn).state == "holds"  # type: ignore[attr-defined]
     assert verdict(shelf.demo("skerry")) is None and blow_off_of(shelf.demo("moth")) is None
+    # A compressor that does not work has nothing to blow off
+    monkeypatch.setattr(blow_off, "needed_area", lambda *_: 0.0)
+    assert verdict(tarn) is None
     low, high = spring_window(1e5)
     assert 0.5e5 < low < 0.75e5 and high == pytest.approx(low + 1e5)

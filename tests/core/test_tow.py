@@ -126,6 +126,8 @@ def test_a_butterfly_by_hand(skerry: Solver) -> None:
     assert tow.braking(system, 4000.0, 0.026).pressure < 0.35 * found.pressure
     speeds = [tow.braking(system, n, 0.013) for n in np.linspace(900.0, 4300.0, 30)]
     assert all(b.pressure > a.pressure and b.power > a.power > a.friction for a, b in itertools.pairwise(speeds))
+    # What a motored diesel of this size rubs away: 0.5 to 2 bar of mean pressure (Heywood fig. 13-13, from memory)
+    assert all(0.5e5 < b.friction / (system.engine.displacement * b.speed / 120.0) < 2.0e5 for b in speeds)
     hole = tow.hole_for(system, 4300.0, 2.4e5)
     assert tow.braking(system, 4300.0, hole).pressure == pytest.approx(2.4e5, rel=1e-6)
     assert tow.hole_for(system, 4300.0, 4e7) == tow.SMALLEST and tow.hole_for(system, 4300.0, 1.0) == tow.WIDEST

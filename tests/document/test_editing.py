@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.formats import project_file, shelf
-from zarvik.project import edits
+from zarvik.project import edits, variants
 from zarvik.project.assemble import ProjectProblems, assemble, piece_element
 from zarvik.project.cure_edits import cured
 from zarvik.project.document import Project
@@ -19,7 +19,9 @@ from zarvik.project.history import History
 from zarvik.project.parts.piece import PIECE_MODELS
 from zarvik.project.parts.turbo import Turbo
 from zarvik.project.piece_edits import insert_piece, move_piece, remove_piece
+from zarvik.project.register_edits import add_line
 from zarvik.project.turbo_edits import add_turbo, remove_turbo
+from zarvik.project.unit_edits import in_units
 from zarvik.project.units import EntryError, Quantity, parse
 
 
@@ -276,3 +278,66 @@ def test_what_is_said_is_assumed_no_longer(tarn: Project) -> None:
     assert typed.assumed == ("gate.lift",)
     same = edits.put(marked, "brief.humidity", marked.brief.humidity)
     assert same.assumed == marked.assumed
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_what_an_edit_leaves_is_what_is_read_back(seed: int) -> None:
+    """Numbers, pieces put in, taken out and moved, turbos, units, lines, variants kept and entered: after each of 60 edits the document is the
+    one that is read from its file, estimates and all, and it is whole already."""
+    chance = random.Random(seed)
+    project = shelf.demo(shelf.demo_names()[seed % 4])
+    done = 0
+    while done < 60:
+        try:
+            changed = _edited(project, chance)
+        except (EntryError, ValueError, KeyError):
+            continue
+        done += 1
+        project = changed
+        assert edits.whole(project) == project
+        assert project_file.loads(project_file.dumps(project)) == project
+
+
+@pytest.mark.parametrize("name", ["fell", "moth", "skerry", "tarn"])
+def test_a_piece_that_goes_takes_its_estimates_along(name: str) -> None:
+    """What is estimated from a piece (the gate's discharge from the pipe that it leaves) is estimated anew when the piece goes or moves."""
+    field = edits.meta(shelf.demo(name), "gate.discharge")
+    assert isinstance(field, Of)
+    project, key = insert_piece(edits.put(shelf.demo(name), "gate.discharge", field.read("?")), "manifold", len(shelf.demo(name).manifold), "straight")
+    project = edits.put(project, f"manifold.{key}.bore", parse("45 mm", "length"))
+    project = edits.put(project, f"manifold.{key}.bore", parse("120 mm", "length"))
+    for run in edits.RUNS:
+        for piece in getattr(project, run):
+            for changed in (remove_piece(project, piece.id), move_piece(project, piece.id, 0)):
+                assert edits.whole(changed) == changed
+                assert project_file.loads(project_file.dumps(changed)) == changed, (run, piece.id)
+
+
+def _edited(project: Project, chance: random.Random) -> Project:
+    """One edit at random. Raises EntryError or ValueError for one that is refused."""
+    run = chance.choice(edits.RUNS)
+    pieces = getattr(project, run)
+    match chance.randrange(9):
+        case 0 | 1:
+            place = chance.choice([f"engine.{n}" for n in type(project.engine).model_fields] + [f"gate.{n}" for n in type(project.gate).model_fields])
+            field, old = edits.meta(project, place), edits.get(project, place)
+            if not isinstance(field, Of) or not isinstance(old, Quantity):
+                raise ValueError(place)
+            low, high = field.limits
+            return edits.put(project, place, old.with_si(chance.choice((low, high, chance.uniform(low, high)))).rounded(7))
+        case 2:
+            return insert_piece(project, run, chance.randrange(len(pieces) + 1), chance.choice(list(KINDS)))[0]
+        case 3:
+            return remove_piece(project, chance.choice(pieces).id) if pieces else project
+        case 4:
+            return move_piece(project, chance.choice(pieces).id, chance.randrange(len(pieces))) if pieces else project
+        case 5:
+            return add_turbo(project, shelf.turbo(chance.choice(shelf.turbo_names()))) if chance.random() < 0.5 else remove_turbo(project, chance.choice(project.turbos).id)
+        case 6:
+            return in_units(project, chance.choice(("metric", "inch", "mixed")))
+        case 7:
+            return add_line(project, chance.choice(("port", "joint", "hose", "line")))[0]
+        case _:
+            if project.variants and chance.random() < 0.5:
+                return variants.enter(project, chance.choice(project.variants).name)
+            return variants.keep(project, variants.free_name(project))

@@ -66,19 +66,20 @@ def insert_piece(
 
 
 def remove_piece(project: Project, piece: str) -> Project:
-    """The document without a piece."""
+    """The document without a piece, its estimates as they are then. Raises EntryError, and KeyError for a piece that is not there."""
     run = run_of(project, piece)
-    return _with_run(project, run, tuple(p for p in get(project, run) if p.id != piece))
+    return whole(_with_run(project, run, tuple(p for p in get(project, run) if p.id != piece)))
 
 
 def move_piece(project: Project, piece: str, index: int) -> Project:
-    """The document with a piece at another place (0 = first) of its run."""
+    """The document with a piece at another place (0 = first) of its run, its estimates as they are then. Raises EntryError, and KeyError for
+    a piece that is not there."""
     run = run_of(project, piece)
     pieces = list(get(project, run))
     old = next(i for i, p in enumerate(pieces) if p.id == piece)
     moved = pieces.pop(old)
     pieces.insert(max(0, min(index, len(pieces))), moved)
-    return _with_run(project, run, tuple(pieces))
+    return whole(_with_run(project, run, tuple(pieces)))
 
 
 def _with_run(project: Project, run: str, pieces: tuple[Piece, ...]) -> Project:

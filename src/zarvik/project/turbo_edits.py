@@ -26,7 +26,7 @@ def remove_turbo(project: Project, key: str) -> Project:
     """The document without a candidate; raises EntryError for the chosen one."""
     if key == project.turbo:
         raise EntryError(told("the chosen turbo stays: choose another one first"))
-    return project.model_copy(update={"turbos": tuple(t for t in project.turbos if t.id != key)})
+    return whole(project.model_copy(update={"turbos": tuple(t for t in project.turbos if t.id != key)}))
 
 
 def decided(project: Project, given_up: tuple[str, ...]) -> Project:

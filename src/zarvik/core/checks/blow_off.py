@@ -23,6 +23,8 @@ def check(case: Case) -> list[Verdict]:
         return []
     speed, state = float(raw.speed[at]), raw.states[at]
     needed = needed_area(case.solver, state)
+    if needed <= 0.0:
+        return []  # a compressor that does not work has nothing to blow off
     size = diameter_of(needed)
     sold = next((d for d in VALVES if d >= size), VALVES[-1])
     figures: dict[str, Filling] = {

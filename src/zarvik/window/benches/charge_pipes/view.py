@@ -309,7 +309,11 @@ class PipesBench(Bench):
         except KeyError:
             return
         left = [p.id for p in getattr(self.desk.project, run) if p.id != key]
-        changed = remove_piece(self.desk.project, key)
+        try:
+            changed = remove_piece(self.desk.project, key)
+        except EntryError as error:
+            self.desk.notice.emit(str(error))
+            return
         self._shown = None
         self.desk.piece = left[min(index, len(left) - 1)] if left else None
         self.desk.change(tr("Remove a piece"), changed)
@@ -317,11 +321,13 @@ class PipesBench(Bench):
     def _move(self, key: str, by: int) -> None:
         try:
             _, index = presenter.index_in_run(self.desk.project, key)
+            changed = move_piece(self.desk.project, key, max(index + by, 0))
         except KeyError:
             return
-        self.desk.change(
-            tr("Move a piece"), move_piece(self.desk.project, key, max(index + by, 0))
-        )
+        except EntryError as error:
+            self.desk.notice.emit(str(error))
+            return
+        self.desk.change(tr("Move a piece"), changed)
 
     def _fit(self, fitted: bool) -> None:
         self.desk.change(

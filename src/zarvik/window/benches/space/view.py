@@ -361,7 +361,11 @@ class SpaceBench(Bench):
             return
         left = [p.id for p in get(self.desk.project, run) if p.id != key]
         index = next(i for i, p in enumerate(get(self.desk.project, run)) if p.id == key)
-        changed = remove_piece(self.desk.project, key)
+        try:
+            changed = remove_piece(self.desk.project, key)
+        except EntryError as error:
+            self.desk.notice.emit(str(error))
+            return
         self._clear()
         self.desk.piece = left[min(index, len(left) - 1)] if left else None
         self.desk.change(tr("Remove a piece"), changed)
@@ -372,7 +376,12 @@ class SpaceBench(Bench):
         except KeyError:
             return
         index = next(i for i, p in enumerate(get(self.desk.project, run)) if p.id == key)
-        self.desk.change(tr("Move a piece"), move_piece(self.desk.project, key, max(index + by, 0)))
+        try:
+            changed = move_piece(self.desk.project, key, max(index + by, 0))
+        except EntryError as error:
+            self.desk.notice.emit(str(error))
+            return
+        self.desk.change(tr("Move a piece"), changed)
 
     # Making ends meet
 
