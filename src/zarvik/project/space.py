@@ -6,7 +6,7 @@ import dataclasses
 import math
 from collections.abc import Sequence
 
-from zarvik.core.kept import Kept
+from zarvik.core.kept import Kept, KeptEach
 from zarvik.core.shape import space as core
 from zarvik.core.shape.bodies import CollectorSizes, Head, TurboSizes, turbo_sizes
 from zarvik.core.shape.run import FIXED, SHORTER, Segment
@@ -39,9 +39,24 @@ def _turns(piece: Piece) -> str:
     return FIXED if getattr(piece, "material", "") in (*HOSES, "cast") else SHORTER
 
 
+_SEGMENTS: KeptEach[Sequence[Piece], dict[float, tuple[Segment, ...]]] = KeptEach(200)
+
+
 def segments_of(pieces: Sequence[Piece], wall: float = WALL) -> tuple[Segment, ...]:
     """The pieces of a run that take room, as the shape knows them, of tube with a `wall` in m where a piece does not say its own. A single mitre of no radius
     turns on the spot; a joint is a gap; what has neither length nor turn is left out, but for the throttle."""
+    if not isinstance(pieces, tuple):
+        return _segments(pieces, wall)
+    # A run that is the same one is shaped once: bands move dozens of entries of other rooms.
+    made = _SEGMENTS.of(pieces, lambda _: {})
+    if wall not in made:
+        if len(made) > 3:
+            made.clear()
+        made[wall] = _segments(pieces, wall)
+    return made[wall]
+
+
+def _segments(pieces: Sequence[Piece], wall: float) -> tuple[Segment, ...]:
     found = []
     usual = wall
     for piece in pieces:
