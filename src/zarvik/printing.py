@@ -349,12 +349,12 @@ def pump(project: Project, found: Sequence[Setting]) -> None:
     if not found:
         return
     units = project.shown_units
-    heads = ((tr("pump"), "<24"), (tr("injection"), ">12"), (tr("lambda"), ">7"), (tr("gas"), ">9"), (tr("power"), ">9"), (tr("torque"), ">9"))
+    heads = ((tr("pump"), "<24"), (tr("injection"), ">12"), (tr("least lambda"), ">13"), (tr("hottest gas"), ">12"), (tr("power"), ">9"), (tr("torque"), ">9"))
     _out("  " + " ".join(format(head, width) for head, width in heads))
     for one in found:
         _out(
-            f"{'*' if one.now else ' '} {render(one.title, units):24s} {figure(one.gives, 'injection', units):>12s} {one.least:7.2f} "
-            f"{figure(one.gas, 'temperature', units):>9s} {figure(one.power, 'power', units):>9s} {figure(one.torque, 'torque', units):>9s}"
+            f"{'*' if one.now else ' '} {render(one.title, units):24s} {figure(one.gives, 'injection', units):>12s} {one.least:13.2f} "
+            f"{figure(one.gas, 'temperature', units):>12s} {figure(one.power, 'power', units):>9s} {figure(one.torque, 'torque', units):>9s}"
             f"  {_STATES[one.state]}"
         )
     for sentence in turned(tuple(found), project.brief.target_power.si):

@@ -139,7 +139,7 @@ def sentences(found: tuple[Setting, ...], wanted: float) -> tuple[Sentence, ...]
                         wanted=Figure(wanted, "power", "=brief.target_power")))  # fmt: skip
     if bad is not None and not limited and all(v.id == "smoke" for v in bad.reasons):
         told.append(say("A boost-compensated limiter holds fuel back until there is air for it: with one the pump may go further"))
-    told.append(say("A little at a time, a probe before the turbine and a look behind the car on each; a turn of a screw is a rough guide"))
+    told.append(say("A little at a time, a probe before the turbine and a look behind the car on each; what a turn or a millimetre gives is a rough guide"))
     return tuple(told)
 
 

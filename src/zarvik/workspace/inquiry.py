@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import dataclasses
 import importlib
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
@@ -40,24 +41,24 @@ from zarvik.project.assemble import (
     core_turbo,
 )
 from zarvik.project.bench_sheets import sheets
-from zarvik.project.control import Control, control
+from zarvik.project.control import control
 from zarvik.project.cure_edits import cured
 from zarvik.project.cut_list import CutList, cut_list
 from zarvik.project.designs import Designs, Search
 from zarvik.project.document import Project
 from zarvik.project.doubts import bands_of, with_bands
 from zarvik.project.first_design import FirstDesign, design
-from zarvik.project.hot_parts import Around, around
+from zarvik.project.hot_parts import around
 from zarvik.project.known import Known, NoDesign
 from zarvik.project.language import reason, told
 from zarvik.project.manifold import built, equal, fitted_run, not_as_wanted
-from zarvik.project.materials import Made, materials
+from zarvik.project.materials import materials
 from zarvik.project.parts.decision import Decision
-from zarvik.project.pump import Setting, settings
-from zarvik.project.schools import School, schools
+from zarvik.project.pump import settings
+from zarvik.project.schools import schools
 from zarvik.project.sentences import words
 from zarvik.project.space import all_runs
-from zarvik.project.tow import Towed, towed
+from zarvik.project.tow import towed
 from zarvik.project.units import EntryError
 from zarvik.workspace.questions import Question, Unanswered, Watch
 from zarvik.workspace.solving import Result, solve
@@ -339,30 +340,27 @@ def needed_of(answer: Answer) -> Question:
     return Question(NEEDED, answer.system, work, pause=0.1)
 
 
-def schools_of(project: Project) -> Question:
-    """The manifold of every school on this engine."""
+def _found_of(key: str, project: Project, find: Callable[[Project, Watch], object], *, pause: float, of: object = None) -> Question:
+    """What is found of a document that can be assembled; a fault is said in its own words."""
 
-    def work(watch: Watch) -> tuple[School, ...]:
+    def work(watch: Watch) -> object:
         _system(project)
         try:
-            return schools(project, watch)
+            return find(project, watch)
         except ValueError as error:
             raise Unanswered(reason(error)) from None
 
-    return Question(SCHOOLS, project, work, pause=0.25)
+    return Question(key, project if of is None else of, work, pause=pause)
+
+
+def schools_of(project: Project) -> Question:
+    """The manifold of every school on this engine."""
+    return _found_of(SCHOOLS, project, schools, pause=0.25)
 
 
 def around_of(project: Project) -> Question:
     """What the hot side costs, how hot it is, what a probe shows, and how it is hung."""
-
-    def work(watch: Watch) -> Around:
-        _system(project)
-        try:
-            return around(project, watch)
-        except ValueError as error:
-            raise Unanswered(reason(error)) from None
-
-    return Question(AROUND, project, work, pause=0.08)
+    return _found_of(AROUND, project, around, pause=0.08)
 
 
 HOLE_SIZES = (0.001, 0.002, 0.004)  # m: a pin, a missing screw, a port that was forgotten
@@ -387,54 +385,22 @@ def holes_of(project: Project) -> Question:
 
 def materials_of(project: Project, run: str) -> Question:
     """A run of every material that it could be of."""
-
-    def work(watch: Watch) -> tuple[Made, ...]:
-        _system(project)
-        try:
-            return materials(project, run, watch)
-        except ValueError as error:
-            raise Unanswered(reason(error)) from None
-
-    return Question(MATERIALS, (project, run), work, pause=0.15)
+    return _found_of(MATERIALS, project, lambda project, watch: materials(project, run, watch), pause=0.15, of=(project, run))
 
 
 def settings_of(project: Project) -> Question:
     """A diesel's pump at its settings."""
-
-    def work(watch: Watch) -> tuple[Setting, ...]:
-        _system(project)
-        try:
-            return settings(project, watch)
-        except ValueError as error:
-            raise Unanswered(reason(error)) from None
-
-    return Question(PUMP, project, work, pause=0.12)
+    return _found_of(PUMP, project, settings, pause=0.12)
 
 
 def towed_of(project: Project) -> Question:
     """A train on its hill, and what an exhaust brake holds."""
-
-    def work(watch: Watch) -> Towed:
-        _system(project)
-        try:
-            return towed(project, watch)
-        except ValueError as error:
-            raise Unanswered(reason(error)) from None
-
-    return Question(TOWED, project, work, pause=0.12)
+    return _found_of(TOWED, project, towed, pause=0.12)
 
 
 def control_of(project: Project) -> Question:
     """What the gate's spring and solenoid hold, and what comes of its hoses."""
-
-    def work(watch: Watch) -> Control:
-        _system(project)
-        try:
-            return control(project, watch)
-        except ValueError as error:
-            raise Unanswered(reason(error)) from None
-
-    return Question(CONTROL, project, work, pause=0.08)
+    return _found_of(CONTROL, project, control, pause=0.08)
 
 
 def designs_of(project: Project, tries: int, wish: str = "") -> Question:

@@ -67,7 +67,7 @@ def counting(engine: Engine) -> dict[str, bool]:
     }
 
 
-SETTING_KINDS = (("injection", "injection"), ("lambda", ""), ("gas", "temperature"), ("power", "power"), ("torque", "torque"))
+SETTING_KINDS = (("injection", "injection"), ("least lambda", ""), ("hottest gas", "temperature"), ("power", "power"), ("torque", "torque"))
 
 
 def setting_heads(units: Mapping[str, str]) -> tuple[str, ...]:
