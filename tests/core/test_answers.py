@@ -280,7 +280,7 @@ def test_what_is_offered_as_a_cure(
     before = [verdict("surge", "tight", 0.05), verdict("spool", "holds", 0.1)]
     if any(id == "gate" for id, _, _ in after):
         before.append(verdict("gate", "fails", -0.1))
-    monkeypatch.setattr(cures, "tried", lambda project, v: tarn_answer.case)
+    monkeypatch.setattr(cures, "tried", lambda project, v, near=None: tarn_answer.case)
     monkeypatch.setattr(cures, "judge", lambda case: [verdict(*v) for v in after])
     found = cures.proved(tarn, dataclasses.replace(tarn_answer, verdicts=tuple(before)))
     surge = next(v for v in found.verdicts if v.id == "surge")

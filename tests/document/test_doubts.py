@@ -402,12 +402,16 @@ def test_a_turbo_in_the_hand(tarn: Project, solved: Answer) -> None:
 
 @pytest.mark.parametrize("name", shelf.demo_names())
 def test_every_lever_moves_something(name: str) -> None:
-    """No doubt of a demo is listed that moves nothing, and none leaves the build unsolved."""
+    """No doubt of a demo moves nothing, and none leaves the build unsolved; but where a charge is full of vapour, what more of the fuel
+    would do is nothing."""
     project = shelf.demo(name)
-    found = bands_of(project, answer(assemble(project), candidates(project)))
+    solved = answer(assemble(project), candidates(project))
+    found = bands_of(project, solved)
+    assert "engine.evaporated" not in [u.place for u in find_out(project, solved, found)] or name != "fell"
     for shift in found.shifts:
         assert shift.up and shift.down, shift.lever.key
-        assert any(abs(v) > 1e-9 for v in (*shift.up.values(), *shift.down.values())), shift.lever.key
+        moves = any(abs(v) > 1e-6 for v in (*shift.up.values(), *shift.down.values()))
+        assert moves != ((name, shift.lever.key) == ("fell", "engine.evaporated")), shift.lever.key
     assert 0.01 < found.bands[POWER].half / answer(assemble(project)).target.power < 0.06
 
 

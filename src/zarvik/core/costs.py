@@ -18,11 +18,14 @@ def piece_costs(solver: Solver, speed: float, start: np.ndarray) -> dict[str, fl
     base = solver.raw(np.array([speed]), start=start)
     if not base.solved[0]:
         return {}
-    power = float(base.power[0])
-    found = [element.id for element in solver.system.elements]
+    power, start = float(base.power[0]), base.solutions[0]
+    found = dict(zip((element.id for element in solver.system.elements), solver.without_each(base), strict=True))
+    # What does not close from the point with all of them is searched for.
+    for key in [key for key, there in found.items() if there != there]:
+        found[key] = power_without(solver, speed, key, start)
     if solver.system.cooler is not None:
-        found.append(COOLER)
-    return {key: power_without(solver, speed, key, base.solutions[0]) - power for key in found}
+        found[COOLER] = power_without(solver, speed, COOLER, start)
+    return {key: float(there) - power for key, there in found.items()}
 
 
 def power_without(solver: Solver, speed: float, piece: str, start: np.ndarray) -> float:

@@ -47,3 +47,19 @@ class KeptEach(Generic[Part, Made]):
             self._rows = {}
         self._rows[id(part)] = (part, made)
         return made
+
+
+class Same(Generic[Made]):
+    """Of values that are equal the one that was there first, so that what is told apart by identity takes them for the same."""
+
+    def __init__(self, most: int = 6) -> None:
+        self._rows: tuple[Made, ...] = ()
+        self._most = most
+
+    def of(self, value: Made) -> Made:
+        """The value that is equal to `value` and was there first."""
+        for known in self._rows:
+            if known == value:
+                return known
+        self._rows = (value, *self._rows[: self._most - 1])
+        return value

@@ -29,7 +29,7 @@ from zarvik.core.engine.engine import (
     most_stock_pressure,
 )
 from zarvik.core.gas.combustion import FUELS
-from zarvik.core.kept import Kept
+from zarvik.core.kept import Kept, KeptEach, Same
 from zarvik.core.means import WEEK, WORKS, Means, Rate
 from zarvik.core.site import Site, standard_pressure
 from zarvik.core.turbine.turbine import Turbine
@@ -92,14 +92,24 @@ def ambient_pressure(project: doc.Project) -> float:
     return standard_pressure(project.brief.altitude.si)
 
 
+_ELEMENTS: KeptEach[doc.Piece, dict[str, Element]] = KeptEach()
+
+
 def piece_element(piece: doc.Piece, name: str = "") -> Element:
     """The element of one piece, called `name` where it has none; raises ValueError when its numbers contradict each other."""
+    made, title = _ELEMENTS.of(piece, lambda _: {}), piece.name or name or tr(KINDS[piece.kind].title)
+    if title not in made:
+        made[title] = _element(piece, title)
+    return made[title]
+
+
+def _element(piece: doc.Piece, title: str) -> Element:
     kind = KINDS[piece.kind]
     values = {
         p.name: v.si if isinstance(v := getattr(piece, p.name), Quantity) else v
         for p in kind.felt
     }
-    return kind.build(id=piece.id, name=piece.name or name or tr(kind.title), **values)
+    return kind.build(id=piece.id, name=title, **values)
 
 
 def _runs(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Element, ...]]:
@@ -548,6 +558,9 @@ def _days(begins: str, here: str) -> float:
     return float(max((date.fromisoformat(here) - date.fromisoformat(begins)).days, 0))
 
 
+_MEANS: Same[Means] = Same()
+
+
 def means_of(project: doc.Project) -> Means:
     """Money, time and workshop of a document."""
     ask, shop, fit = project.ask, project.shop, project.chosen.fit if project.chosen is not None else None
@@ -558,7 +571,7 @@ def means_of(project: doc.Project) -> Means:
         other.add("housing")
     if ask.throttle == OTHER:
         other.add("throttle")
-    return Means(
+    return _MEANS.of(Means(
         rates=rates_of(project),
         turbo_price=fit.price.si if fit is not None else 0.0,
         turbo_days=_days(ask.begins, fit.here_by) if fit is not None else math.nan,
@@ -572,7 +585,7 @@ def means_of(project: doc.Project) -> Means:
         budget=ask.money.si,
         weeks=weeks_of(project),
         turbo_budget=project.brief.budget.si,
-    )
+    ))  # fmt: skip
 
 
 def _bay(project: doc.Project) -> Bay:

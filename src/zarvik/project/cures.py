@@ -7,6 +7,7 @@ import math
 
 import numpy as np
 
+from zarvik.core.airpath.reading import Raw
 from zarvik.core.answer import Answer
 from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import Case, plain_case
@@ -31,11 +32,11 @@ WIDENED = 3  # times that a cure of widths is carried on until it holds
 POWER, SPEED = 1500.0, 40.0  # W, rev/min
 
 
-def tried(project: Project, verdict: Verdict) -> Case | None:
+def tried(project: Project, verdict: Verdict, near: Raw | None = None) -> Case | None:
     """The case of the design with a verdict's cure, judged without cures of its own; None where the
-    cure cannot be carried out or is not solved at the target."""
+    cure cannot be carried out or is not solved at the target. `near`: the full-load curve of the design itself."""
     try:
-        case = plain_case(assemble(cured(project, verdict.changes)))
+        case = plain_case(assemble(cured(project, verdict.changes)), near)
     except (EntryError, ProjectProblems, ValueError, KeyError, StopIteration):
         return None
     return case if case.target.closure.solved else None
@@ -85,7 +86,8 @@ def _further(verdict: Verdict, own: Verdict | None) -> Verdict | None:
 
 
 def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
-    case, after = tried(project, verdict), {}
+    near = found.case.raw
+    case, after = tried(project, verdict, near), {}
     for _ in range(WIDENED):
         if case is None:
             return dataclasses.replace(verdict, changes=())
@@ -93,7 +95,7 @@ def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
         more = _further(verdict, after.get(verdict.id))
         if more is None or more.changes == verdict.changes:
             break
-        again = tried(project, more)
+        again = tried(project, more, near)
         if again is None:
             break
         verdict, case = more, again

@@ -201,6 +201,9 @@ class _Moved:
         return assemble(filled(place_put(self.project, self.place, moved)), id=system.id, registered=False)
 
 
+NOTHING = 1e-6  # of any answer (SI), below which a change is one of the last digits
+
+
 def bands_of(project: Project, answer: Answer, progress: Progress = unwatched) -> Bands:
     """The bands of a solved document: its entries' doubts and the model's own."""
     levers = (*levers_of(project), *of_the_model(answer.system))
@@ -312,6 +315,8 @@ def find_out(project: Project, answer: Answer, bands: Bands) -> tuple[Unknown, .
         if quantity.known == UNKNOWN:
             shares |= {source: 0.0 for source in ONLY_FEEDS.get(place, ())}
         gain = narrowed(bands, shares)
+        if not any(abs(change) > NOTHING for change in (*shift.up.values(), *shift.down.values())):
+            continue  # whatever it is, nothing comes of it
         found.append(
             _unknown(place, shift.lever.title, gain, bands, open_verdicts, field.doubt.measure)
         )

@@ -45,8 +45,8 @@ PATIENCE = 7
 
 
 @compiled
-def _eliminate(matrix: np.ndarray, right: np.ndarray, out: np.ndarray) -> bool:
-    """Solve a small system with partial pivoting; `matrix` and `right` are used up."""
+def eliminate(matrix: np.ndarray, right: np.ndarray, out: np.ndarray) -> bool:
+    """Solve a small system for the unknowns `out` with partial pivoting; `matrix` and `right` are used up."""
     n = UNKNOWNS
     for column in range(n):
         best = column
@@ -78,7 +78,8 @@ def _eliminate(matrix: np.ndarray, right: np.ndarray, out: np.ndarray) -> bool:
 
 
 @compiled
-def _size(f: np.ndarray) -> float:
+def size(f: np.ndarray) -> float:
+    """Sum of the squares of the residuals `f` (dimensionless)."""
     total = 0.0
     for i in range(UNKNOWNS):
         total += f[i] * f[i]
@@ -120,7 +121,7 @@ def newton(
         residuals(packed, bounds, breathing, speed, wanted, x, f, pieces, state)
         tries += 1
     count = 0
-    here = _size(f)
+    here = size(f)
     noted = here
     checked = 0
     stuck = False
@@ -165,7 +166,7 @@ def newton(
             right[i] = -f[i]
             for j in range(UNKNOWNS):
                 work[i, j] = jacobian[i, j]
-        if not _eliminate(work, right, step):
+        if not eliminate(work, right, step):
             if fresh:
                 break
             known = False
@@ -181,7 +182,7 @@ def newton(
             for i in range(UNKNOWNS):
                 trial[i] = x[i] + scale * step[i]
             residuals(packed, bounds, breathing, speed, wanted, trial, near, pieces, state)
-            after = _size(near)
+            after = size(near)
             if after < here * (1.0 - 1e-4 * scale):
                 accepted = True
                 break
@@ -198,7 +199,7 @@ def newton(
             for i in range(UNKNOWNS):
                 trial[i] = x[i] + 0.3 * step[i] * min(1.0, 0.25 / max(abs(step[i]), 1e-9))
             residuals(packed, bounds, breathing, speed, wanted, trial, near, pieces, state)
-            after = _size(near)
+            after = size(near)
             known = False
             for i in range(UNKNOWNS):
                 x[i] = trial[i]

@@ -10,8 +10,8 @@ from typing import cast
 
 import numpy as np
 
+from zarvik.core.airpath import onset, sweep
 from zarvik.core.airpath import slots as k
-from zarvik.core.airpath import sweep
 from zarvik.core.airpath.packing import burnt_gas, mixture_numbers, packed
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.reading import Raw, Reading
@@ -47,6 +47,12 @@ class Solver:
     def full_load(self) -> Raw:
         """The full-load curve, from idle to the rev limit."""
         return self.raw(sweep_speeds(self.system))
+
+    def load_near(self, near: Raw | None) -> Raw:
+        """The full-load curve, found beside that of a system `near`."""
+        if near is not None and "full_load" not in self.__dict__:
+            self.__dict__["full_load"] = self.raw(sweep_speeds(self.system), near=near)
+        return self.full_load
 
     @property
     def gas(self) -> np.ndarray:
@@ -97,16 +103,18 @@ class Solver:
         losses: np.ndarray | None = None,
         start: np.ndarray | None = None,
         site: np.ndarray | None = None,
+        near: Raw | None = None,
     ) -> Raw:
         """Solve for each `speed` in rev/min, followed in their order; other `boost`, pieces or
-        numbers of the site where they are given. `start`: unknowns of a point nearby.
+        numbers of the site where they are given. `start`: unknowns of a point nearby; `near`: what a system that is nearly
+        this one was solved by, which counts when it was at the same speeds.
 
         `rows`, `losses` as `march.pack` gives them.
         """
         system = self.system
         speed = np.ascontiguousarray(speed, float)
         wanted = system.site.pressure + (boost or system.boost).at(speed)
-        return self.at_pressure(speed, wanted, rows=rows, losses=losses, start=start, site=site)
+        return self.at_pressure(speed, wanted, rows=rows, losses=losses, start=start, site=site, near=near)
 
     def at_pressure(
         self,
@@ -117,11 +125,12 @@ class Solver:
         losses: np.ndarray | None = None,
         start: np.ndarray | None = None,
         site: np.ndarray | None = None,
+        near: Raw | None = None,
         breath: float = 1.0,
     ) -> Raw:
         """Solve with the plenum pressure that the gate is asked to hold, `wanted` Pa absolute.
 
-        `speed` rev/min; `rows`, `losses`, `start`, `site` as in `raw`; `breath`: share of the air that a
+        `speed` rev/min; `rows`, `losses`, `start`, `site`, `near` as in `raw`; `breath`: share of the air that a
         throttle lets through.
         """
         look()
@@ -137,11 +146,47 @@ class Solver:
         states = np.zeros((len(speed), k.POINT_SIZE))
         pieces = np.zeros((len(speed), len(self.rows), march.RESULTS))
         solutions = np.zeros((len(speed), k.UNKNOWNS))
+        beside = np.full((len(speed), k.UNKNOWNS), np.nan)
+        if near is not None and np.array_equal(near.speed, speed):
+            beside[near.solved] = near.solutions[near.solved]
         sweep.solve(
             packed, self.mixtures(speed, site), self.bounds, breathing, speed, wanted,
-            NO_START if start is None else start, pieces, states, solutions,
+            NO_START if start is None else start, beside, pieces, states, solutions,
         )  # fmt: skip
         return Raw(speed, wanted, breathing, states, pieces, solutions)
+
+    def rise(
+        self, low: float, high: float, pressures: np.ndarray, start: np.ndarray, *, begin: float | None = None, site: np.ndarray | None = None
+    ) -> tuple[np.ndarray, np.ndarray]:
+        """Engine speeds in rev/min at which the plenum stands at `pressures` (Pa absolute, rising) with the gate shut, and the unknowns
+        there, as far as they close. `low` and `high` rev/min: a stretch of speeds that they lie about; `start`: the unknowns
+        of the solved point at `low`, or at the speed `begin`; `site` as in `raw`."""
+        look()
+        speed = np.array([low, 0.5 * (low + high), high])
+        stretch = np.column_stack((speed, self.system.engine.breathing.at(speed)))
+        shares = np.zeros(len(pressures))
+        solutions = np.zeros((len(pressures), k.UNKNOWNS))
+        first = np.array(start)
+        first[k.X_REGIME] = 0.0 if begin is None else (begin - low) / (high - low)
+        closed = onset.rise(
+            self.packed, self.mixtures(speed, site), self.bounds, stretch, first, pressures, shares, solutions,
+            np.zeros((len(self.rows), march.RESULTS)), np.zeros(k.POINT_SIZE),
+        )  # fmt: skip
+        found = low + shares[:closed] * (high - low)
+        wanted = self.system.site.pressure + self.system.boost.at(found)
+        solutions[:closed, k.X_REGIME] = np.minimum(np.log(pressures[:closed] / wanted), 0.0)
+        return found, solutions[:closed]
+
+    def without_each(self, base: Raw) -> np.ndarray:
+        """Power at the crank in W at the one point of `base` without the loss of each piece in turn; nan where it does not close from there."""
+        look()
+        sites, burnts = self.mixtures(base.speed, None)
+        powers = np.full(len(self.rows), math.nan)
+        sweep.without(
+            (sites[0], self.packed[k.GAS], burnts[0], *self.packed[3:]), self.bounds, float(base.breathing[0]), float(base.speed[0]),
+            float(base.wanted[0]), base.solutions[0].copy(), np.arange(len(self.rows)), powers,
+        )  # fmt: skip
+        return powers
 
     def mixtures(self, speed: np.ndarray, site: np.ndarray | None) -> tuple[np.ndarray, np.ndarray]:
         """Numbers of the site and burnt gas by point, at each `speed` in rev/min: one row for all where

@@ -10,13 +10,18 @@ from zarvik.core.airpath.newton import bound, newton
 from zarvik.core.airpath.slots import (
     BOUND,
     CLOSED,
+    POINT_SIZE,
+    POWER,
+    SITE,
     UNKNOWNS,
     X_AIR,
+    X_REGIME,
     Bounds,
     Packed,
 )
 from zarvik.core.airpath.starts import first_guess, from_little_air, walk
 from zarvik.core.compiled import compiled
+from zarvik.core.ducts.march import LINEAR, QUADRATIC, RESULTS
 
 STARTS = 6
 PATIENT = 2  # points without an answer before the search gets thinner
@@ -44,6 +49,7 @@ def solve(
     speeds: np.ndarray,
     wanted: np.ndarray,
     start: np.ndarray,
+    near: np.ndarray,
     all_pieces: np.ndarray,
     states: np.ndarray,
     solutions: np.ndarray,
@@ -52,7 +58,8 @@ def solve(
 
     The speeds are followed in their order by continuation, each point from the two before it; a
     point that does not close from there is tried from a few fixed starts. `start`: the unknowns
-    to begin with, nan for none. `mixtures`: numbers of the site and burnt gas, one row a point, or one
+    to begin with, nan for none. `near` (points, UNKNOWNS): what a system that is nearly this one was solved by at the same points, nan for
+    none; its curve is followed at the distance of the point before, but where it comes on boost. `mixtures`: numbers of the site and burnt gas, one row a point, or one
     row for all. Fills `all_pieces` (points, pieces, RESULTS), `states` (points,
     POINT_SIZE) and `solutions` (points, UNKNOWNS).
     `breathing` VE at each speed.
@@ -77,7 +84,18 @@ def solve(
     for i in range(count):
         packed = at_point(whole, mixtures, i)
         closed = False
-        if have > 0:
+        if near[i, 0] == near[i, 0] and (have == 0 or (i > 0 and near[i - 1, 0] == near[i - 1, 0])):
+            # Which of two states it comes to, the points before decide.
+            same = have == 0 or (near[i - 1, X_REGIME] > 0.0) == (near[i, X_REGIME] > 0.0) == (before[X_REGIME] > 0.0)
+            if same:
+                for j in range(UNKNOWNS):
+                    x[j] = near[i, j] + (before[j] - near[i - 1, j] if have > 0 else 0.0)
+                closed = newton(
+                    packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, known,
+                    all_pieces[i], states[i],
+                )  # fmt: skip
+                known = closed
+        if not closed and have > 0:
             for j in range(UNKNOWNS):
                 x[j] = before[j]
             if have > 1 and abs(last_speed - older_speed) > 1e-9:
@@ -161,3 +179,39 @@ def solve(
             states[i, BOUND] = bound(sites[min(i, sites.shape[0] - 1)], states[i])
             if states[i, BOUND] > 0.0:
                 states[i, CLOSED] = 0.0
+
+
+@compiled
+def without(
+    whole: Packed,
+    bounds: Bounds,
+    breathing: float,
+    speed: float,
+    wanted: float,
+    start: np.ndarray,
+    free: np.ndarray,
+    powers: np.ndarray,
+) -> None:
+    """Solve one point (engine `speed` rev/min, `wanted` plenum Pa, `breathing` VE) again without the loss of one piece after the other: `free`, their
+    indices. `start`: the unknowns of the point with all of them. Fills `powers`, W at the crank; nan where it does not close from there."""
+    site, gas, burnt, every, loss, lines, points, cooler, turbine, ignition, table = whole
+    rows, losses = every.copy(), loss.copy()
+    packed = (site.copy(), gas, burnt.copy(), rows, losses, lines, points, cooler, turbine, ignition, table)
+    first, jacobian = np.zeros((UNKNOWNS, UNKNOWNS)), np.zeros((UNKNOWNS, UNKNOWNS))
+    pieces, state = np.zeros((rows.shape[0], RESULTS)), np.zeros(POINT_SIZE)
+    # A step from beside the solution finds the slopes there.
+    x = start.copy()
+    x[X_AIR] -= 1e-4
+    newton(packed, bounds, breathing, speed, wanted, x, first, False, pieces, state)
+    for number in range(free.shape[0]):
+        i = free[number]
+        linear, quadratic, share = rows[i, LINEAR], rows[i, QUADRATIC], losses[i].copy()
+        rows[i, LINEAR] = 0.0
+        rows[i, QUADRATIC] = 0.0
+        losses[i, :] = 0.0
+        x[:] = start
+        jacobian[:, :] = first
+        closed = newton(packed, bounds, breathing, speed, wanted, x, jacobian, True, pieces, state)
+        powers[number] = state[POWER] if closed and bound(packed[SITE], state) <= 0.0 else math.nan
+        rows[i, LINEAR], rows[i, QUADRATIC] = linear, quadratic
+        losses[i, :] = share

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -53,6 +54,12 @@ class BoostSchedule:
         t = (np.asarray(speed, float) - start) / (self.full_from - start)
         t = np.minimum(np.maximum(t, 0.0), 1.0)
         return np.asarray(self.full * t * t * (3.0 - 2.0 * t))
+
+    def speed_at(self, share: float) -> float:
+        """Engine speed in rev/min from which the gate is asked for a `share` (0–1) of the full boost: the root of 3 t² - 2 t³ = share."""
+        t = 0.5 - math.sin(math.asin(1.0 - 2.0 * share) / 3.0)
+        start = self.onset * self.full_from
+        return start + t * (self.full_from - start)
 
     def counts(self, boost: np.ndarray | float) -> np.ndarray:
         """Is a `boost` in Pa gauge enough to speak of an engine under boost: a fifth of the full

@@ -15,6 +15,8 @@ from zarvik.core.turbine import turbine as turbines
 
 LOOKS = 12  # halvings at most of the speeds between which a threshold lies
 CLOSE = 4.0  # rev/min within which a threshold is looked for
+STRETCH = 24.0  # rev/min to both sides of a fold that is looked at closely
+RISE = 5  # steps of pressure up to nearly full boost
 NEARLY = 0.97  # of the boost that is asked for counts as full; common practice, no source
 # What is not known better: turbine efficiency with its pulses, flow area, heat that the manifold loses,
 # heat that the cylinders lose (the exhaust temperature hangs on it).
@@ -62,6 +64,52 @@ def _gauge(solver: Solver, raw: Raw, i: int) -> float:
     return float(raw.states[i, k.P_PLENUM]) - solver.system.site.pressure
 
 
+def _risen(solver: Solver, raw: Raw, found: Crossing, at: int, site: np.ndarray | None) -> Crossing | None:
+    """Where the full boost stands, from the rise with the gate shut: at the highest speed that the rise reaches on its way to nearly full
+    boost, be it its end or the fold from which the boost jumps, and not before the control asks for it. `at`: index of the
+    point before. The crossing stands between two looks at the engine speeds next to it; None where they do not say so."""
+    boost, ambient = solver.system.boost, solver.system.site.pressure
+    nearly = NEARLY * boost.full
+    low, high = found.before[0], found.behind[0]
+    start, above = raw.solutions[at], raw.solutions[int(np.abs(raw.speed - high).argmin())]
+    asked = boost.speed_at(NEARLY)
+    speed = asked
+    there = np.geomspace(found.before[1] + ambient, nearly + ambient, RISE + 1)
+    speeds, solutions = solver.rise(low, high, there, start, site=site)
+    if len(speeds) > RISE and speeds.max() > asked:
+        top = int(speeds.argmax())
+        if 0 < top < RISE:
+            # A fold: nearer to it, over a stretch so short that VE and mixture are what they are.
+            there = np.geomspace(there[top - 1], there[top + 1], RISE + 1)
+            middle, begin = float(speeds[top]), float(speeds[top - 1])
+            speeds, solutions = solver.rise(
+                middle - STRETCH, middle + STRETCH, there, solutions[top - 1], begin=begin, site=site
+            )
+            top = int(speeds.argmax()) if len(speeds) > RISE else 0
+            if not 0 < top < RISE:
+                return None
+            one, two, three = (float(n) for n in speeds[top - 1 : top + 2])
+            speed = two + (three - one) ** 2 / (8.0 * (2.0 * two - one - three))
+            start = solutions[top - 1]
+        else:
+            speed = float(speeds[top])
+            start = above = solutions[top]
+    ends = [found.before, found.behind]
+    for side, begins in enumerate(((start, above), (above, raw.solutions[int(np.abs(raw.speed - high).argmin())]))):
+        near = speed + (2 * side - 1) * 0.4 * CLOSE
+        if low < near < high:
+            # Near a fold the next state is far away.
+            looks = (solver.raw(np.array([near]), start=begin, site=site) for begin in begins)
+            look = next((one for one in looks if one.solved[0]), None)
+            if look is None:
+                return None
+            ends[side] = (near, _gauge(solver, look, 0))
+    before, behind = ends
+    if not before[1] < nearly <= behind[1] or behind[0] - before[0] > CLOSE:
+        return None
+    return _between(before, behind, boost.full)
+
+
 def threshold(
     solver: Solver, raw: Raw, *, site: np.ndarray | None = None
 ) -> Crossing | None:  # fmt: skip
@@ -69,8 +117,8 @@ def threshold(
     lies between: the boost comes steeply there. `site`: the numbers of the site that `raw` was
     solved with, where they are not the solver's own.
 
-    Each look halves the speeds between them, coming up from the lower one, so that it stays on the
-    branch of an engine that pulls up from below.
+    The rise is followed by its pressure up to there; where that has no answer, each look halves the speeds between them,
+    coming up from the lower one, so that it stays on the branch of an engine that pulls up from below.
     """
     full = solver.system.boost.full
     good = np.nonzero(raw.solved)[0]
@@ -79,7 +127,11 @@ def threshold(
     )
     if found is None or found.before == found.behind:
         return found
-    start = raw.solutions[int(np.abs(raw.speed - found.before[0]).argmin())]
+    at = int(np.abs(raw.speed - found.before[0]).argmin())
+    near = _risen(solver, raw, found, at, site)
+    if near is not None:
+        return near
+    start = raw.solutions[at]
     for _ in range(LOOKS):
         # Where the boost jumps (the end of the lower of two states) the line between two points says
         # little: look closer.

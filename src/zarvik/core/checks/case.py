@@ -182,8 +182,9 @@ def choked_piece(solver: Solver, raw: Raw, i: int) -> Element | None:
 Check = Callable[[Case], list[Verdict]]
 
 
-def plain_case(system: System) -> Case:
-    """A `system` solved to be judged without cures, as for a design that is only tried. Raises ValueError for one that cannot be prepared."""
+def plain_case(system: System, near: Raw | None = None) -> Case:
+    """A `system` solved to be judged without cures, as for a design that is only tried; `near`: the full-load curve of one that is nearly
+    this one. Raises ValueError for one that cannot be prepared."""
     solver = prepare(system)
-    raw = solver.full_load
+    raw = solver.load_near(near)
     return Case(solver, raw, tuple(solver.point(raw, i) for i in range(len(raw.speed))), solver.at(system.target.speed), plain=True)

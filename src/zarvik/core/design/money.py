@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.airpath.system import System
+from zarvik.core.ducts.element import Element
+from zarvik.core.kept import Kept
 from zarvik.core.means import Cost, Item, Means
 from zarvik.core.sizes import INDUCER_SHARE, openings
 
@@ -83,13 +85,21 @@ def _blower(system: System, means: Means) -> Item:
     return means.item("blower", "Blower and drive", "blower", price=max(price, 0.5 * means.rates["blower"].price))
 
 
-def _pipes(system: System, means: Means, run: str, title: str) -> list[Item]:
+_PIPES: Kept[tuple[Item, ...]] = Kept(2 * len(RUNS))
+
+
+def _pipes(system: System, means: Means, run: str, title: str) -> tuple[Item, ...]:
     """Tube, bends, welds and joints of a run, and the primaries of a manifold."""
+    elements = system.runs[run]
+    return _PIPES.of((run, means, *elements), lambda: tuple(_of_run(elements, means, run, title)))
+
+
+def _of_run(elements: Sequence[Element], means: Means, run: str, title: str) -> list[Item]:
     found: list[Item] = []
     rates = means.rates
-    cast = any(e.form == "cast" for e in system.runs[run])
-    log = any(e.form == "log" for e in system.runs[run])
-    for e in system.runs[run]:
+    cast = any(e.form == "cast" for e in elements)
+    log = any(e.form == "log" for e in elements)
+    for e in elements:
         mm, many = 1e3 * e.diameter, float(e.parallel)
         if e.form == "cast":
             # It is bolted on: its runners are no work.

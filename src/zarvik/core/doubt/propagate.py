@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 import numpy as np
 
@@ -22,12 +22,12 @@ from zarvik.core.checks.bands import threshold
 from zarvik.core.checks.case import Case, Memo
 from zarvik.core.doubt.bands import AIR, CHARGE, GAS, MARGIN, POWER, THRESHOLD, Shift
 from zarvik.core.doubt.levers import Lever
-from zarvik.core.progress import Progress, unwatched
+from zarvik.core.progress import Progress, beside, unwatched
 
 SILENT, QUIET = 0.02, 0.15  # shares of the square of a band, of a margin, below which the other side of
 # a lever is taken from its first
+MANY = 100  # pieces above which two levers are moved at a time: their solutions take long enough
 EVERY = 3  # points of the full-load curve that are looked at: every third
-
 
 
 def _with_onset(solver: Solver, raw: Raw) -> tuple[Raw, float]:
@@ -49,14 +49,19 @@ def _with_onset(solver: Solver, raw: Raw) -> tuple[Raw, float]:
     return Raw(**rows), found.speed
 
 
-def answers_of(system: System, memo: Memo | None) -> dict[str, float]:
-    """The answers of a system that are given bands, by name (SI); empty where the target is not
-    solved. Raises ValueError when the system contradicts itself."""
+def _curve(system: System, near: Raw | None) -> tuple[Solver, Raw]:
+    """A full-load curve of few points, found beside that of a system `near`."""
     # No line of a register has a number with a band.
     solver = prepare(dataclasses.replace(system, register=()))
     speeds = sweep_speeds(system)
-    kept = np.unique(np.append(speeds[::EVERY], speeds[-1]))
-    raw, onset = _with_onset(solver, solver.raw(kept))
+    return solver, solver.raw(np.unique(np.append(speeds[::EVERY], speeds[-1])), near=near)
+
+
+def answers_of(system: System, memo: Memo | None, near: Raw | None = None) -> dict[str, float]:
+    """The answers of a system that are given bands, by name (SI); empty where the target is not
+    solved. `near`: the curve of a system that is nearly this one. Raises ValueError when the system contradicts itself."""
+    solver, curve = _curve(system, near)
+    raw, onset = _with_onset(solver, curve)
     sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
     target = target_point(solver, raw)
     if not target.closure.solved:
@@ -81,12 +86,13 @@ def shifts(
     system = base.system
     memo = base.memo or Memo({}, base.case.spool, base.case.double, base.case.least)
     memo = dataclasses.replace(memo, cures={})
-    middle = answers_of(system, memo)
+    near = _curve(system, None)[1]
+    middle = answers_of(system, memo, near)
     every = tuple(levers)
 
     def moved(lever: Lever, share: float) -> dict[str, float]:
         try:
-            there = answers_of(lever.move(system, share), memo)
+            there = answers_of(lever.move(system, share), memo, near)
         except ValueError:
             return {}
         changes = {name: there.get(name, math.nan) - value for name, value in middle.items()}
@@ -94,22 +100,34 @@ def shifts(
 
     if not middle:
         return ()
-    up: list[dict[str, float]] = []
-    for number, lever in enumerate(every):
-        progress(0.7 * number / max(len(every), 1))
-        up.append(moved(lever, 1.0))
+    many = len(system.elements) > MANY
+
+    def each(moves: Sequence[tuple[Lever, float]], first: float, last: float) -> list[dict[str, float]]:
+        done = iter(range(len(moves)))
+
+        def one(move: tuple[Lever, float]) -> dict[str, float]:
+            progress(first + (last - first) * next(done) / len(moves))
+            return moved(*move)
+
+        return beside(one, moves) if many else [one(move) for move in moves]
+
+    up = each([(lever, 1.0) for lever in every], 0.0, 0.7)
     total = {name: sum(u.get(name, 0.0) ** 2 for u in up) for name in middle}
-    found = []
-    for number, (lever, high) in enumerate(zip(every, up, strict=True)):
-        progress(0.7 + 0.3 * number / max(len(every), 1))
+
+    def loud(high: dict[str, float]) -> bool:
         # An entry that stands at its limit only goes one way.
         still = all(abs(change) < 1e-12 for change in high.values())
-        loud = still or any(
+        return still or any(
             change**2 > (QUIET if name.startswith(MARGIN) else SILENT) * total[name]
             for name, change in high.items()
             if total[name] > 0.0
         )
-        low = moved(lever, -1.0) if loud else {name: -change for name, change in high.items()}
+
+    heard = [number for number, high in enumerate(up) if loud(high)]
+    down = dict(zip(heard, each([(every[number], -1.0) for number in heard], 0.7, 1.0), strict=True))
+    found = []
+    for number, (lever, high) in enumerate(zip(every, up, strict=True)):
+        low = down.get(number, {name: -change for name, change in high.items()})
         # Where one side has no answer, the other one speaks for it.
         for name in middle:
             if name in low and name not in high:

@@ -10,6 +10,7 @@ from typing import Any
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.friction import EMISSIVITY, HEAT_TINTED, WALL
 from zarvik.core.ducts.kinds import Parameter
+from zarvik.core.kept import KeptEach
 
 
 @dataclass(frozen=True)
@@ -44,8 +45,15 @@ COVER = Parameter(
 )
 
 
+_TINTED: KeptEach[Element, Element] = KeptEach()
+
+
 def heat_tinted(element: Element) -> Element:
     """The element with the emissivity of metal that has been red hot, as exhausts are; others as they are."""
+    return _TINTED.of(element, _tinted)
+
+
+def _tinted(element: Element) -> Element:
     tint = HEAT_TINTED.get(element.material)
     if tint is None:
         return element

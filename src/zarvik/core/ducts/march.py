@@ -41,6 +41,7 @@ from zarvik.core.heat.wall import (
     skin_temperature,
     steady_nusselt,
 )
+from zarvik.core.kept import KeptEach
 
 # Columns of a packed element
 DIAMETER = 0
@@ -86,24 +87,32 @@ STEEP = 60.0  # how much steeper than the flow the pressure falls behind a piece
 CORNER = 0.01  # half the width, in pressure, over which the exhaust begins to choke
 
 
+_PACKED: KeptEach[Element, tuple[np.ndarray, np.ndarray]] = KeptEach()
+
+
 def pack(elements: Sequence[Element]) -> tuple[np.ndarray, np.ndarray]:
     """Arrays (n, COLUMNS) and (n, Reynolds nodes) that the compiled march reads."""
     rows = np.zeros((len(elements), COLUMNS))
     losses = np.zeros((len(elements), _NODES))
     for i, element in enumerate(elements):
-        rows[i, DIAMETER] = element.diameter
-        rows[i, AREA] = element.area
-        rows[i, AREA_IN] = element.area * (element.diameter_in / element.diameter) ** 2
-        rows[i, AREA_OUT] = element.area * (element.diameter_out / element.diameter) ** 2
-        rows[i, LAW] = LAWS[element.law]
-        rows[i, LINEAR] = element.linear
-        rows[i, QUADRATIC] = element.quadratic
-        rows[i, SURFACE] = element.surface
-        rows[i, RESISTANCE] = element.resistance
-        rows[i, EMISSIVITY] = element.emissivity
-        rows[i, LOG_SHAPE] = math.log(element.diameter / element.area)
-        losses[i] = element.loss
+        rows[i], losses[i] = _PACKED.of(element, _packed)
     return rows, losses
+
+
+def _packed(element: Element) -> tuple[np.ndarray, np.ndarray]:
+    row = np.zeros(COLUMNS)
+    row[DIAMETER] = element.diameter
+    row[AREA] = element.area
+    row[AREA_IN] = element.area * (element.diameter_in / element.diameter) ** 2
+    row[AREA_OUT] = element.area * (element.diameter_out / element.diameter) ** 2
+    row[LAW] = LAWS[element.law]
+    row[LINEAR] = element.linear
+    row[QUADRATIC] = element.quadratic
+    row[SURFACE] = element.surface
+    row[RESISTANCE] = element.resistance
+    row[EMISSIVITY] = element.emissivity
+    row[LOG_SHAPE] = math.log(element.diameter / element.area)
+    return row, np.asarray(element.loss, float)
 
 
 @compiled

@@ -31,6 +31,7 @@ SMALL = math.radians(5.0)  # a bend that is none
 LONGEST = 0.6  # m of a straight
 GOOD = Miss(0.0005, 0.0005, math.radians(0.5))  # what a fixture shows and a file takes off; common practice
 FINE, FINE_ANGLE = 1e-4, math.radians(0.1)  # in which a last piece is cut to fit
+HOPELESS = 20.0  # times as far off as what closes: 10 mm or 10° that no rounding brings back
 ROUNDS = 5  # of rounding
 STIFF = (3.0, 10.0, 1.0, 30.0)  # how strongly it stays near where it was, tried in turn
 SEED = 7
@@ -186,7 +187,7 @@ def fit(
     was; `as_it_is`: of the bends that are there, which can only be cut shorter, hoses that keep their turn, and castings as they are. What
     does not close comes back as near as it came."""
     found = _fit(_Chain(task, allowed, steps, as_it_is=as_it_is), length, tries, keep)
-    if found.closes or tries == 0:
+    if found.closes or tries == 0 or found.worth > HOPELESS:
         return found
     trimmed = _fit(_Chain(task, allowed, steps, trim=True, as_it_is=as_it_is), length, tries, keep)
     return trimmed if _score(trimmed, length) < _score(found, length) else found
@@ -197,15 +198,20 @@ def _fit(chain: _Chain, length: float, tries: int, keep: float) -> Fitted:
         return chain.fitted(chain.now)
     random = np.random.default_rng(SEED)
     best: Fitted | None = None
+    far: list[tuple[float, np.ndarray]] = []
     for number in range(tries + 1):
         begin = chain.now if number == 0 else _elsewhere(chain, random)
-        found = _stepped(chain, chain.settled(begin, length, keep), length)
+        values = chain.settled(begin, length, keep)
+        worth = chain.fitted(values).worth
+        if worth > HOPELESS:
+            far.append((worth, values))
+            continue
+        found = _stepped(chain, values, length)
         if best is None or _score(found, length) < _score(best, length):
             best = found
         if best.closes and (length == 0.0 or abs(best.length - length) <= EQUAL * length):
             break
-    assert best is not None
-    return best
+    return best or _stepped(chain, min(far, key=lambda f: f[0])[1], length)
 
 
 def _elsewhere(chain: _Chain, random: np.random.Generator) -> np.ndarray:
