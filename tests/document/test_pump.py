@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+import dataclasses
 import json
 from pathlib import Path
 
 import pytest
 
 from zarvik.cli import main
+from zarvik.core.airpath.system import System
 from zarvik.core.answer import answer
-from zarvik.core.limits import FAILS
+from zarvik.core.checks import judge
+from zarvik.core.checks.case import Case, plain_case
+from zarvik.core.limits import FAILS, TIGHT
 from zarvik.core.words import Fault
 from zarvik.formats import project_file, shelf
+from zarvik.project import pump
 from zarvik.project.assemble import ProjectProblems, assemble
 from zarvik.project.document import Project
 from zarvik.project.edits import meta, put
@@ -136,3 +141,41 @@ def test_settings_in_the_shell(tmp_path: Path, capsys: pytest.CaptureFixture[str
     project_file.write(shelf.demo("moth"), path)
     assert main(["weigh", str(path), "--json", "-"]) == 0
     assert json.loads(capsys.readouterr().out)["pump"] == []
+
+
+@pytest.mark.parametrize("travel", ["0.1 mm", "2 mm", "30 mm"])
+def test_a_rack_that_no_pump_has_is_a_slip(travel: str) -> None:
+    """It is told at its entry; in-line pumps travel 9 to 13 mm at full load, 4 and 25 at the ends (common practice, no source)."""
+    with pytest.raises(ProjectProblems, match="is a slip"):
+        assemble(diesel(rack_was=travel))
+    for good in ("4 mm", "10.5 mm", "25 mm"):
+        assert len(settings(diesel(rack_was=good))) > 2
+
+
+def test_smoke_is_called_what_it_is() -> None:
+    """What fails is seen behind the car: a haze is what is tight."""
+    for given in range(40, 140, 8):
+        found = next(v for v in judge(plain_case(assemble(diesel(delivery=f"{given} mm³")))) if v.id == "smoke")
+        text = render(found.text, {})
+        assert ("smoke. " in text) == (found.state == FAILS), text
+        assert ("a haze" in text) == (found.state == TIGHT), text
+
+
+def test_a_setting_without_a_state_is_none_to_drive_with(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Where the target is not solved nothing says that it holds: it fails, and says why."""
+    real = pump.plain_case
+
+    def unsolved(system: System) -> Case:
+        case = real(system)
+        if system.engine.delivery[0][1] > 1.2 * first:
+            closure = dataclasses.replace(case.target.closure, solved=False)
+            return dataclasses.replace(case, target=dataclasses.replace(case.target, closure=closure))
+        return case
+
+    project = diesel(limiter="boost")
+    first = assemble(project).engine.delivery[0][1]
+    monkeypatch.setattr(pump, "plain_case", unsolved)
+    found = settings(project)
+    assert [s.state == FAILS for s in found] == sorted(s.state == FAILS for s in found) and found[-1].state == FAILS
+    words = "\n".join(render(s, {}) for s in sentences(found, 150e3))
+    assert "it is not solved" in words and "None of these" not in words

@@ -108,7 +108,8 @@ def _made(project: Project, title: Sentence, entries: dict[str, Quantity], now: 
         project = put(project, f"engine.{name}", value)
     case = plain_case(assemble(project))
     seen = [v for v in judge(case) if v.id in SEES]
-    state = max((v.state for v in seen), key=RANK.__getitem__, default=OPEN)
+    # What has no state at the target is no setting to drive with.
+    state = max((v.state for v in seen), key=RANK.__getitem__, default=OPEN) if case.target.closure.solved else FAILS
     usable = [p for p in case.solved if p.speed >= 1.5 * case.system.engine.idle] or [case.target]
     strongest = max(usable, key=lambda p: p.power / p.speed)
     return Setting(

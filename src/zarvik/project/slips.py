@@ -18,6 +18,7 @@ from zarvik.project.units import UNKNOWN
 Slip = tuple[str, str]
 
 AIR = 1.2  # kg/m3 that a meter was calibrated in, near enough
+RACKS = (4e-3, 25e-3)  # m of rack travel at full load, of the smallest and the largest in-line pump; common practice, no source
 METER_SPEEDS = (8.0, 140.0)  # m/s at the end of a meter's range that no meter is under or over; rough guide
 INERTIA_BAND = 6.0  # an inertia so many times over or under that of like wheels is a slip of a unit; rough guide
 
@@ -49,6 +50,8 @@ def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
             yield "engine.rack_was", told("say the travel that the rack came with too: {0} alone tells nothing", engine.rack)
         elif not 0.5 <= engine.rack.si / engine.rack_was.si <= 2.0:
             yield "engine.rack", told("a rack does not travel {0} where it came with {1}", engine.rack, engine.rack_was)
+    if engine.rack_was.si > 0.0 and engine.fuelling != "lambda" and not RACKS[0] <= engine.rack_was.si <= RACKS[1]:
+        yield "engine.rack_was", told("a rack travels 9 to 13 mm at full load as a rule: {0} is a slip", engine.rack_was)
     gate = project.gate
     if 0.0 < gate.diaphragm.si < gate.diameter.si:
         yield "gate.diaphragm", told(

@@ -32,7 +32,7 @@ def check(case: Case) -> list[Verdict]:
     ]  # fmt: skip
 
 
-BLACK, GREY = 1.0, 1.12  # lambda below which the smoke is black, and grey; common practice, no source
+BLACK = 1.0  # lambda below which the smoke is black; common practice, no source
 
 
 def injection(solver: Solver, point: Point) -> float:
@@ -44,7 +44,7 @@ def _seen(lambda_: float) -> str:
     """What is seen behind the car at this lambda, in the words of the trade."""
     if lambda_ < BLACK:
         return "black smoke"
-    if lambda_ < GREY:
+    if lambda_ < SMOKE.most:
         return "grey smoke"
     return "a haze" if lambda_ < SMOKE.good else "clean"
 
