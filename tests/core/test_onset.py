@@ -124,9 +124,10 @@ def test_what_a_loss_costs_found_all_at_once(solver: Solver) -> None:
     assert max(costs.values()) > 100.0
 
 
-def test_two_at_a_time_keeps_the_order_and_hears_what_watches() -> None:
+@pytest.mark.parametrize("many", [30, 400])
+def test_two_at_a_time_keeps_the_order_and_hears_what_watches(many: int) -> None:
     """In other threads too, `look` asks who watches; what is raised is raised here, and no thread is left."""
-    assert beside(lambda n: n * n, range(20)) == [n * n for n in range(20)]
+    assert beside(lambda n: n * n, range(20), many) == [n * n for n in range(20)]
     told = 0
 
     def progress(_: float) -> None:
@@ -136,7 +137,7 @@ def test_two_at_a_time_keeps_the_order_and_hears_what_watches() -> None:
             raise Stopped
 
     with watched(progress), pytest.raises(Stopped):
-        beside(lambda _: (time.sleep(0.005), look()), range(200))
+        beside(lambda _: (time.sleep(0.005), look()), range(200), many)
     assert told < 60
     assert not [t for t in threading.enumerate() if t.name.startswith("zarvik-beside")]
 

@@ -16,7 +16,7 @@ from zarvik.core.checks.bands import threshold
 from zarvik.core.checks.knock import LUGGING, knock_margin
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.limits import CHOKE, FAILS, OPEN, ORDER, POWER, SURGE, TIGHT, WHEEL_SPEED
-from zarvik.core.progress import Progress, unwatched
+from zarvik.core.progress import Progress, beside, unwatched
 
 NEARLY_FULL = 0.97  # of the asked boost from which on it counts as full
 DRIVEN = 0.9  # of the asked boost from which on a blower counts as giving it
@@ -76,11 +76,14 @@ def compare(
     solver: Solver, turbos: tuple[Turbo, ...], progress: Progress = unwatched
 ) -> tuple[Candidate, ...]:
     """Each of `turbos` in the system of `solver`; margins are nan where nothing is solved."""
-    found = []
-    for number, turbo in enumerate(turbos):
-        progress(number / len(turbos))
-        found.append(candidate(prepare(dataclasses.replace(solver.system, turbo=turbo))))
-    return tuple(found)
+    done = iter(range(len(turbos)))
+
+    def solved(turbo: Turbo) -> Candidate:
+        progress(next(done) / len(turbos))
+        own = turbo is solver.system.turbo
+        return candidate(solver if own else prepare(dataclasses.replace(solver.system, turbo=turbo)))
+
+    return tuple(beside(solved, turbos, len(solver.system.elements)))
 
 
 def candidate(solver: Solver) -> Candidate:

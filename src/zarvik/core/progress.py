@@ -12,6 +12,7 @@ from typing import TypeVar
 Given = TypeVar("Given")
 Made = TypeVar("Made")
 BESIDE = 2  # threads: what a small machine has
+MANY = 100  # pieces of a build above which one solution takes long enough
 
 
 class Stopped(Exception):
@@ -55,9 +56,11 @@ def look() -> None:
         progress(math.nan)
 
 
-def beside(work: Callable[[Given], Made], given: Iterable[Given]) -> list[Made]:
-    """What `work` makes of each thing given, in their order, two at a time, watched as this is. It pays where most of the work is in compiled
-    loops of many milliseconds: between short ones the two wait for each other."""
+def beside(work: Callable[[Given], Made], given: Iterable[Given], pieces: int) -> list[Made]:
+    """What `work` makes of each thing given, in their order, watched as this is; two at a time for a build of many `pieces` (a number): it
+    pays where most of the work is in compiled loops of many milliseconds, between short ones the two wait for each other."""
+    if pieces <= MANY:
+        return [work(one) for one in given]
     with ThreadPoolExecutor(BESIDE, "zarvik-beside") as pool:
         coming = [pool.submit(copy_context().run, work, one) for one in given]
         try:

@@ -12,7 +12,7 @@ from zarvik.core.answer import Answer
 from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import Case, plain_case
 from zarvik.core.limits import FAILS, HOLDS, OPEN, TIGHT
-from zarvik.core.progress import Progress, unwatched
+from zarvik.core.progress import Progress, beside, unwatched
 from zarvik.core.words import Figure, Sentence, say
 from zarvik.project.assemble import ProjectProblems, assemble
 from zarvik.project.cure_edits import cured
@@ -57,12 +57,13 @@ def proved(project: Project, found: Answer, progress: Progress = unwatched) -> A
     stands against it."""
     if not any(v.changes for v in found.verdicts):
         return found
-    verdicts = []
-    for number, verdict in enumerate(found.verdicts):
-        if verdict.changes:
-            progress(number / len(found.verdicts))
-            verdict = _proved(project, found, verdict)
-        verdicts.append(verdict)
+    done = iter(range(len(found.verdicts)))
+
+    def one(verdict: Verdict) -> Verdict:
+        progress(next(done) / len(found.verdicts))
+        return _proved(project, found, verdict) if verdict.changes else verdict
+
+    verdicts = beside(one, found.verdicts, len(found.system.elements))
     memo = found.memo
     if memo is not None:
         memo = found.case.remember(verdicts)

@@ -26,7 +26,6 @@ from zarvik.core.progress import Progress, beside, unwatched
 
 SILENT, QUIET = 0.02, 0.15  # shares of the square of a band, of a margin, below which the other side of
 # a lever is taken from its first
-MANY = 100  # pieces above which two levers are moved at a time: their solutions take long enough
 EVERY = 3  # points of the full-load curve that are looked at: every third
 
 
@@ -100,8 +99,6 @@ def shifts(
 
     if not middle:
         return ()
-    many = len(system.elements) > MANY
-
     def each(moves: Sequence[tuple[Lever, float]], first: float, last: float) -> list[dict[str, float]]:
         done = iter(range(len(moves)))
 
@@ -109,7 +106,7 @@ def shifts(
             progress(first + (last - first) * next(done) / len(moves))
             return moved(*move)
 
-        return beside(one, moves) if many else [one(move) for move in moves]
+        return beside(one, moves, len(system.elements))
 
     up = each([(lever, 1.0) for lever in every], 0.0, 0.7)
     total = {name: sum(u.get(name, 0.0) ** 2 for u in up) for name in middle}
