@@ -30,3 +30,26 @@ def test_no_kernel_is_left_to_be_compiled() -> None:
     have been called by other tests."""
     count, *cold = subprocess.run([sys.executable, "-c", PROGRAM], capture_output=True, text=True, check=True).stdout.split()
     assert int(count) > 90 and cold == []
+
+
+READ = """
+import sys
+from zarvik.core.ducts import flow
+from zarvik.core.airpath.solution import prepare
+from zarvik.formats import shelf
+from zarvik.project.assemble import assemble
+raw = prepare(assemble(shelf.demo("moth"))).full_load
+before = [name for name in ("numba.np.arraymath", "numba.np.linalg", "numba.typed.typedlist", "scipy.linalg") if name in sys.modules]
+# A kind of number that nobody has compiled it for: the compiler reads what it needs, beside what was read from the disk.
+import numpy as np
+late = flow.mach_of_flow(np.float32(0.3), np.float32(1.4))
+print(*before, int(raw.solved.sum()), len(raw.speed), "%.5f" % late, "numba.np.arraymath" in sys.modules)
+"""
+
+
+def test_code_from_the_disk_does_not_wait_for_the_compiler() -> None:
+    """What was compiled before is put to work without the modules that compile, and the compiler still works beside it. Mach number at a
+    flow parameter of 0.3: M = 0.3 (1 + M²/5)³ is 0.31865 by hand."""
+    told = subprocess.run([sys.executable, "-c", READ], capture_output=True, text=True, check=True).stdout.split()
+    assert told[0] == told[1] and int(told[0]) > 30
+    assert told[2:] == ["0.31865", "True"]

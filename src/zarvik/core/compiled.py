@@ -13,11 +13,10 @@ import hashlib
 import os
 import shutil
 import stat
-import sys
 import tempfile
 import time
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager, suppress
+from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -81,26 +80,8 @@ if "NUMBA_CACHE_DIR" not in os.environ or not trusted(Path(os.environ["NUMBA_CAC
     )
 
 import numba  # noqa: E402  (the cache folder has to be named before numba reads it)
-
-
-@contextmanager
-def _hidden(module: str) -> Iterator[None]:
-    """Makes an import of `module` fail, when nobody has imported it before."""
-    known = module in sys.modules
-    if not known:
-        sys.modules[module] = None  # type: ignore[assignment]
-    try:
-        yield
-    finally:
-        if not known:
-            del sys.modules[module]
-
-
-# This part of numba looks whether matrix products could go to SciPy's BLAS, which takes a fifth of
-# a second and 50 MB from the disk at every start. No compiled loop here has a matrix in it.
-with _hidden("scipy.linalg"):
-    import numba.np.arraymath
 import numba.core.caching  # noqa: E402
+import numba.core.runtime  # noqa: E402
 
 _decorated: list[str] = []
 UNUSED = 30 * 86400.0  # s after which compiled code of another version is taken away
@@ -167,6 +148,18 @@ def _guard_cache() -> None:
 
 
 _guard_cache()
+
+
+def _load_only(self: Any, signature: Any, target: Any) -> Any:
+    """Code from the disk is put to work as it is. Numba would first read some seventy modules with which it writes machine code, a third of a
+    second at every start; what has to be compiled after all has them read by its compiler."""
+    numba.core.runtime.rtsys.initialize(target)  # what arrays are made and let go with
+    with self._guard_against_spurious_io_errors():
+        return self._load_overload(signature, target)
+    return None
+
+
+numba.core.caching.Cache.load_overload = _load_only
 
 
 def compiled(function: Function) -> Function:
