@@ -40,9 +40,9 @@ from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
 raw = prepare(assemble(shelf.demo("moth"))).full_load
 before = [name for name in ("numba.np.arraymath", "numba.np.linalg", "numba.typed.typedlist", "scipy.linalg") if name in sys.modules]
-# A kind of number that nobody has compiled it for: the compiler reads what it needs, beside what was read from the disk.
-import numpy as np
-late = flow.mach_of_flow(np.float32(0.3), np.float32(1.4))
+# The compiler reads what it needs, and what it makes calls what was read from the disk.
+import numba
+late = numba.njit(flow.mach_of_flow.py_func)(0.3, 1.4)
 print(*before, int(raw.solved.sum()), len(raw.speed), "%.5f" % late, "numba.np.arraymath" in sys.modules)
 """
 
