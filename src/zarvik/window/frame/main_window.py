@@ -515,9 +515,9 @@ class MainWindow(FileWork):
                 tr("Demo {0}").format(name.capitalize()), "project", partial(self.open_demo, name)
             )
         project = self.session.project
-        for key, bench in self.benches.items():
-            if not self.benches.made(key):
-                continue
+        # Asked for by its key, a bench that nobody has opened would be made.
+        for key in filter(self.benches.made, self.benches):
+            bench = self.benches[key]
             for words, act in bench.commands():
                 yield Thing(words, "command", partial(self._on_bench, key, act))
             for place in bench.places():
