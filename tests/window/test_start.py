@@ -173,3 +173,22 @@ def test_benches_are_made_when_asked_for(open_window: Callable[..., MainWindow])
         if all(map(window.benches.made, window.benches)):
             break
     assert all(map(window.benches.made, window.benches))
+
+
+@pytest.mark.parametrize("name", ["tarn", "moth"])
+def test_the_way_to_an_entry_makes_no_other_bench(name: str, open_window: Callable[..., MainWindow]) -> None:
+    """From the finder or a figure to an entry: the benches that have its room are asked first, and it is the one that all together would say."""
+    window = open_window(shelf.demo(name))
+    window.desk.go_to_place("lines.pump")
+    assert [key for key in window.benches if window.benches.made(key)] == ["brief", "register"]
+    assert window.stack.currentWidget() is window.benches["register"]
+    for bench in window.benches.values():
+        for page in getattr(bench, "pages", {}):
+            bench.show_page(page)
+    for key in window.benches:
+        for place in window.benches[key].places():
+            first = next((key for key, bench in window.benches.items() if bench.opens(place)), None)
+            assert window.benches.for_place(place) == first, place
+            rooms = {entry.key: entry.rooms for entry in BENCHES}
+            assert first is None or place.partition(".")[0] in rooms[first], place
+    assert window.benches.for_place("nowhere.at_all") is None

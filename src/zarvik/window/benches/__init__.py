@@ -56,22 +56,23 @@ def read_all() -> None:
 BENCHES: tuple[Entry, ...] = (
     Entry(
         "brief", "Brief & engine", "What is wanted, where, and from which engine", _later("brief.view", "BriefBench"),
-        subjects=("target", "engine"), page=_later("brief.view", "LoadChart"),
+        subjects=("target", "engine"), rooms=("brief", "engine", "name", "note", "bay"), page=_later("brief.view", "LoadChart"),
     ),
     Entry(
         "turbo", "Turbo", "The compressor map and the full-load line on it", _later("turbo.view", "TurboBench"),
-        subjects=("compressor", "turbine", "blower"), page=_later("turbo.map_chart", "MapChart", at_once=True),
+        subjects=("compressor", "turbine", "blower"),
+        rooms=("turbos", "turbos_fitted", "hot_sides", "own_pieces", "gate", "blower"), page=_later("turbo.map_chart", "MapChart", at_once=True),
         other=lambda project: tr("Blower") if project.blower.fitted else "",
     ),
     Entry(
         "candidates", "Candidates", "Each turbo on this engine, at each stage; pulleys of a blower",
-        _later("candidates.view", "CandidatesBench"), keys=(("Left, Right, Enter", "go through housings or pulleys, take one"),),
+        _later("candidates.view", "CandidatesBench"), rooms=("brief", "car", "decision"), keys=(("Left, Right, Enter", "go through housings or pulleys, take one"),),
         note=_decided,
     ),
     Entry(
         "charge_pipes", "Pipes",
         "Intake, charge pipes, cooler, manifold and exhaust, piece by piece", _later("charge_pipes.view", "PipesBench"),
-        subjects=("pipes", "piece", "charge"),
+        subjects=("pipes", "piece", "charge"), rooms=("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust", "cooler"),
         keys=(
             ("Insert, Delete", "add, take out"), ("Alt+Up, Alt+Down", "move"),
             ("W", "working of its loss"),
@@ -79,11 +80,11 @@ BENCHES: tuple[Entry, ...] = (
     ),
     Entry(
         "hot_side", "Hot side", "What the gate's spring and solenoid hold, its hoses; manifolds of every school", _later("hot_side.view", "HotSideBench"),
-        subjects=("gate",), keys=(("Up, Down", "from manifold to manifold"),),
+        subjects=("gate",), rooms=("gate", "fittings", "tow"), keys=(("Up, Down", "from manifold to manifold"),),
     ),
     Entry(
         "space", "Space", "Primaries, pipes and downpipe as pieces in space: what they meet, how they are made", _later("space.view", "SpaceBench"),
-        subjects=("space",), note=_laid,
+        subjects=("space",), rooms=("space", "primaries"), note=_laid,
         keys=(
             ("Arrows, 1 2 3 4", "walk round, standard views"), ("Page Up, Page Down", "from piece to piece"),
             ("L, B, R", "more length, bend, roll; with Shift less"), ("N, X", "the chosen run large, cut open"),
@@ -91,15 +92,17 @@ BENCHES: tuple[Entry, ...] = (
     ),
     Entry(
         "register", "Register", "Every port, bung, joint, hose and line with its state; lists to tick off; the leak test", _later("register.view", "RegisterBench"),
-        subjects=("register",), note=_registered,
+        subjects=("register",),
+        rooms=("registered", "lines", "ports", "radiator", "breather", "meter", "rail", "leak_test", "runners", "coolant", "fittings", "shop"), note=_registered,
         keys=(("Up, Down, Space", "from line to line, one state further"), ("/", "find a line")),
     ),
     Entry(
-        "workshop", "Workshop", "Cut list, stock, templates and flanges at their true size", _later("workshop.view", "WorkshopBench"), note=_stocked,
+        "workshop", "Workshop", "Cut list, stock, templates and flanges at their true size", _later("workshop.view", "WorkshopBench"),
+        rooms=("stock", "shop"), note=_stocked,
     ),
     Entry(
         "designs", "Designs", "What is asked, whole designs searched for it, money and weeks", _later("designs.view", "DesignsBench"),
-        subjects=("means",),
+        subjects=("means",), rooms=("ask", "car", "shop"),
         keys=(("Left, Right, Enter", "go through the designs, look at one"),),
     ),
     Entry(
@@ -138,6 +141,14 @@ class Benches(Mapping[str, Bench]):
 
     def __len__(self) -> int:
         return len(self._entries)
+
+    def for_place(self, place: str) -> str | None:
+        """Key of the first bench that can show the entry at `place`; those that have its room are asked first, so that no other is made for it."""
+        room = place.partition(".")[0]
+        for key in sorted(self, key=lambda key: room not in self._entries[key].rooms):
+            if self[key].opens(place):
+                return key
+        return None
 
     def made(self, key: str) -> bool:
         """Has somebody asked for this one?"""

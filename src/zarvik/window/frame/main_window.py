@@ -491,16 +491,16 @@ class MainWindow(FileWork):
 
     def go_to_place(self, place: str) -> None:
         """Open the bench that holds an entry and put the cursor in it."""
-        for name, bench in self.benches.items():
-            if bench.opens(place):
-                self.show_bench(name)
-                field = bench.field_of(place)
-                if field is not None:
-                    field.setFocus(Qt.FocusReason.ShortcutFocusReason)
-                    show_in_scroll(field)
-                    # What has only just been shown has its place a moment later.
-                    QTimer.singleShot(0, field, partial(show_in_scroll, field))
-                return
+        key = self.benches.for_place(place)
+        if key is None:
+            return
+        self.show_bench(key)
+        field = self.benches[key].field_of(place)
+        if field is not None:
+            field.setFocus(Qt.FocusReason.ShortcutFocusReason)
+            show_in_scroll(field)
+            # What has only just been shown has its place a moment later.
+            QTimer.singleShot(0, field, partial(show_in_scroll, field))
 
     def _on_bench(self, key: str, act: Callable[[], object]) -> None:
         self.show_bench(key)
