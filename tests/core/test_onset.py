@@ -14,7 +14,7 @@ import pytest
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds
 from zarvik.core.airpath.system import BoostSchedule, System
-from zarvik.core.checks.bands import NEARLY, branches, threshold
+from zarvik.core.checks.bands import NEARLY, branches, crossing, threshold
 from zarvik.core.costs import COOLER, piece_costs, power_without
 from zarvik.core.kept import Same
 from zarvik.core.progress import Stopped, beside, look, watched
@@ -73,6 +73,30 @@ def test_the_demo_with_two_states_has_its_fold_found() -> None:
     for speed, start, pressure in zip(speeds[::6], solutions[::6], there[::6], strict=True):
         point = solver.raw(np.array([speed]), start=start)
         assert point.states[0, k.P_PLENUM] == pytest.approx(pressure, rel=2e-3) and point.states[0, k.ITERATIONS] <= 4.0
+
+
+@pytest.mark.parametrize("share", [0.6, 1.0])
+def test_two_looks_do(solver: Solver, share: float, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The rise says where it is; halving is for what it does not find."""
+    system = solver.system
+    other = prepare(dataclasses.replace(system, boost=dataclasses.replace(system.boost, full=share * system.boost.full)))
+    raw = other.full_load
+    looks: list[np.ndarray] = []
+    real = Solver.at_pressure
+    monkeypatch.setattr(Solver, "at_pressure", lambda self, speed, *a, **kw: looks.append(speed) or real(self, speed, *a, **kw))
+    assert threshold(other, raw) is not None
+    assert len(looks) <= 3
+
+
+def test_full_boost_from_the_first_speed() -> None:
+    """Nothing lies before it: the threshold is that speed; boost that is never reached has none; between two points it stands on the line."""
+    speed = np.array([1000.0, 1500.0, 2000.0, 2500.0])
+    first = crossing(speed, np.array([1.0e5, 1.0e5, 1.0e5, 1.0e5]), 1.0e5)
+    assert first is not None and first.speed == 1000.0 and first.before == first.behind == (1000.0, 1.0e5)
+    assert crossing(speed, np.full(4, 0.9e5), 1.0e5) is None
+    later = crossing(speed, np.array([0.2e5, 0.5e5, 0.9e5, 1.0e5]), 1.0e5)
+    assert later is not None and later.before == (2000.0, 0.9e5) and later.behind == (2500.0, 1.0e5)
+    assert later.speed == pytest.approx(2000.0 + 500.0 * 0.7)
 
 
 @pytest.mark.parametrize("share", [0.0, 0.1, 0.5, 0.97, 1.0])
