@@ -176,3 +176,17 @@ def test_a_hose_has_the_size_it_is_sold_by(end: float, hose: float) -> None:
     """2, 2 1/4, 2 1/2, 3, 3 1/2, 4 in and what stands between them (labels as in any catalogue: common practice, no source); where none is sold
     the end is told as it is."""
     assert sold_hose(1e-3 * end) == pytest.approx(1e-3 * hose)
+
+
+def test_an_end_that_no_hose_is_sold_for_is_told_with_what_is(tarn: Project) -> None:
+    """43.5 mm lies between 41 and 45; a hose is drawn over an end up to 4 % wider: 78.3 mm takes one of 76."""
+    solved = whole_answer(tarn).case
+    joint = next(x for x in solved.system.register if x.kind == rows.JOINT and x.made == rows.HOSED and x.diameter > 0.0)
+    words = {}
+    for end in (43.5, 78.3, 150.0, 25.0):
+        other = dataclasses.replace(solved.system, register=(dataclasses.replace(joint, diameter=1e-3 * end, lost=False),))
+        case = dataclasses.replace(solved, solver=dataclasses.replace(solved.solver, system=other))
+        words[end] = next(render(n.text, {}) for n in needs(case) if n.title == "Hoses")
+    assert "1 for 43.5 mm, which none is sold for: bring the end to 41.0 mm or 45.0 mm" in words[43.5].replace("\u00a0", " ")
+    assert "1 for 76.0 mm" in words[78.3].replace("\u00a0", " ") and "none is sold" not in words[78.3]
+    assert "to 127.0 mm" in words[150.0].replace("\u00a0", " ") and "to 32.0 mm" in words[25.0].replace("\u00a0", " ")

@@ -11,7 +11,7 @@ from zarvik.core.needs.need import Need
 from zarvik.core.register import rows as r
 from zarvik.core.register.joints import CLAMPS, margin
 from zarvik.core.register.rules import REACHED
-from zarvik.core.words import Figure, Filling, say
+from zarvik.core.words import Figure, Filling, Sentence, say
 
 JOINTS = "joints"
 WORM_ENDS = 0.7e5  # Pa gauge from where a worm drive is not trusted on a charge pipe; common practice, no source
@@ -19,13 +19,22 @@ STEP = 1.0e-3  # m within which two ends take one hose
 # Inside, m, as hoses are sold; one is drawn over a tube that is so much of it wider, or clamped on one that is so much narrower.
 # Common practice, no source
 SOLD = tuple(1e-3 * d for d in (32, 35, 38, 41, 45, 48, 51, 54, 57, 60, 63, 65, 68, 70, 73, 76, 80, 83, 85, 89, 95, 102, 108, 114, 127))
-WIDER, NARROWER = 0.03, 0.012
+WIDER, NARROWER = 0.04, 0.012
 
 
 def sold_hose(end: float) -> float:
     """Inside of the hose in m that is sold for a tube whose outside is an `end` in m; the end itself where none is."""
     fit = [size for size in SOLD if size * (1.0 - NARROWER) <= end <= size * (1.0 + WIDER)]
     return min(fit, key=lambda size: abs(size - end), default=end)
+
+
+def _named(size: float, number: int) -> Sentence:
+    """So many hoses of a size in m; the sizes about it that are sold where none of that size is."""
+    about = {"below": max((s for s in SOLD if s < size), default=0.0), "above": min((s for s in SOLD if s > size), default=0.0)}
+    near = {name: Figure(s, "length") for name, s in about.items() if s > 0.0}
+    words = "{count} for {size}" if size in SOLD else (
+        "{count} for {size}, which none is sold for: bring the end to " + " or ".join(f"{{{name}}}" for name in near))
+    return say(words, count=str(number), size=Figure(size, "length"), **near)
 
 
 def of_joints(case: Case) -> Iterator[Need]:
@@ -37,7 +46,7 @@ def of_joints(case: Case) -> Iterator[Need]:
     for x in sorted(hosed, key=lambda x: x.diameter):
         hose = sold_hose(x.diameter)
         count[next((size for size in count if abs(hose - size) <= STEP), hose)] += 1
-    names = [say("{count} for {size}", count=str(number), size=Figure(size, "length")) for size, number in sorted(count.items())]
+    names = [_named(size, number) for size, number in sorted(count.items())]
     fillings: dict[str, Filling] = {f"n{i}": name for i, name in enumerate(names)}
     hot = max(x.temperature for x in hosed)
     sort = (say("silicone of four layers") if hot < 473.15 else say("silicone lined against heat")) if hot > 373.15 else say("silicone, or rubber with a fabric")
