@@ -208,3 +208,21 @@ def test_the_gear_that_cures(gear: str) -> None:
     assert verdict.state == "fails" and [change.place for change in verdict.changes] == ["tow.gear"]
     after = answer(assemble(cured(project, verdict.changes)))
     assert next(v for v in after.verdicts if v.id == "tow").state == "holds"
+
+
+def test_less_load_is_less_power_without_a_step() -> None:
+    """A spark engine gives up boost first and then air: over the whole of its load the power only rises, and where one takes over from the
+    other nothing jumps; without load it makes less than it takes to turn."""
+    solver = prepare(assemble(shelf.demo("tarn")))
+    loads = tow._Loads(solver, 4500.0, 20.0)
+    shares = np.linspace(0.0, 1.0, 41)
+    powers = []
+    for share in shares[::-1]:
+        _, point = loads.at(float(share))
+        assert point.closure.solved
+        powers.append(point.power)
+    steps = -np.diff(powers)
+    assert (steps > -50.0).all() and steps.max() < 0.08 * powers[0]
+    assert powers[-1] < 0.12 * powers[0]
+    just, half = (loads.at(share)[1].power for share in (0.4999, 0.5001))
+    assert half == pytest.approx(just, rel=0.01)

@@ -92,7 +92,7 @@ def ambient_pressure(project: doc.Project) -> float:
     return standard_pressure(project.brief.altitude.si)
 
 
-_ELEMENTS: KeptEach[doc.Piece, dict[str, Element]] = KeptEach()
+_ELEMENTS: KeptEach[doc.Piece, dict[str, Element]] = KeptEach(4000)
 
 
 def piece_element(piece: doc.Piece, name: str = "") -> Element:

@@ -45,7 +45,7 @@ COVER = Parameter(
 )
 
 
-_TINTED: KeptEach[Element, Element] = KeptEach()
+_TINTED: KeptEach[Element, Element] = KeptEach(4000)
 
 
 def heat_tinted(element: Element) -> Element:

@@ -87,7 +87,7 @@ STEEP = 60.0  # how much steeper than the flow the pressure falls behind a piece
 CORNER = 0.01  # half the width, in pressure, over which the exhaust begins to choke
 
 
-_PACKED: KeptEach[Element, tuple[np.ndarray, np.ndarray]] = KeptEach()
+_PACKED: KeptEach[Element, tuple[np.ndarray, np.ndarray]] = KeptEach(4000)
 
 
 def pack(elements: Sequence[Element]) -> tuple[np.ndarray, np.ndarray]:
