@@ -16,7 +16,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.limits import HOLDS, TIGHT
 from zarvik.core.needs import Need, needs
 from zarvik.core.needs.joints import sold_hose
-from zarvik.core.needs.supply import PUMP_SIZES
+from zarvik.core.needs.supply import PUMP_SIZES, _pump
 from zarvik.core.register import rows
 from zarvik.core.register.lines import Lines, feed_speed
 from zarvik.formats import project_file, shelf
@@ -190,3 +190,24 @@ def test_an_end_that_no_hose_is_sold_for_is_told_with_what_is(tarn: Project) -> 
     assert "1 for 43.5 mm, which none is sold for: bring the end to 41.0 mm or 45.0 mm" in words[43.5].replace("\u00a0", " ")
     assert "1 for 76.0 mm" in words[78.3].replace("\u00a0", " ") and "none is sold" not in words[78.3]
     assert "to 127.0 mm" in words[150.0].replace("\u00a0", " ") and "to 32.0 mm" in words[25.0].replace("\u00a0", " ")
+
+
+def test_what_is_needed_once_and_what_for_each_turbo(tarn: Project) -> None:
+    """One hose for a breather where one that goes on a valve cover does; restrictor and drain for each of two turbos, and only then are they said to be."""
+    assert told(tarn, whole_answer(tarn), "Breather").count == 1
+    for fitted in (1.0, 2.0):
+        project = put(tarn, "turbos_fitted", tarn.turbos_fitted.with_si(fitted))
+        found = {n.title: render(n.text, {}) for n in needs(solve(project).answer.case)}  # type: ignore[union-attr]
+        for title in ("Oil restrictor", "Oil drain"):
+            assert ("for each turbo" in found[title]) == (fitted > 1.0), title
+
+
+def test_as_few_pumps_as_do(tarn: Project) -> None:
+    """Of the largest that is sold one gives 525 L/h at 3 bar, nine tenths of it count: 400 L/h take one, 600 two, 1,200 three; what four do not
+    give takes more than four."""
+    lines = dataclasses.replace(whole_answer(tarn).case.system.lines, pump=0.0)
+    for litres, count in ((60.0, 1), (400.0, 1), (600.0, 2), (1200.0, 3), (9000.0, 5)):
+        size, several = _pump(lines, 3e5, litres * 1e-3 / 3600.0)
+        assert several == count and size in PUMP_SIZES, litres
+        if count < 5:
+            assert 0.9 * several * size >= 0.99 * litres * 1e-3 / 3600.0
