@@ -14,7 +14,7 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.system import System
 from zarvik.core.answer import answer
 from zarvik.core.engine import belt as belts
-from zarvik.core.engine.belt import Belt, capacity, compliance, grip, slip, wrap_of
+from zarvik.core.engine.belt import Belt, capacity, compliance, grip, slip
 from zarvik.core.weighing import for_boost, pulleys
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
@@ -56,12 +56,6 @@ def test_teeth_by_hand() -> None:
     few = dataclasses.replace(toothed, blower=10 * pitch, wrap=math.radians(90.0))
     assert capacity(few, 4000.0) == pytest.approx(0.30 * (2100.0 - 281.6) * 32.0, rel=1e-3)
     assert slip(toothed, 4000.0, 20_000.0) == 0.0
-
-
-def test_wrap_of_two_pulleys() -> None:
-    """Equal pulleys wrap half a turn; 200 over 100 mm at 250 mm: pi - 2 asin(0.2)."""
-    assert wrap_of(0.1, 0.1, 0.3) == pytest.approx(math.pi)
-    assert wrap_of(0.2, 0.1, 0.25) == pytest.approx(math.pi - 2.0 * math.asin(0.2))
 
 
 def test_a_belt_carries_more_the_wider_and_the_more_it_wraps() -> None:

@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from zarvik.core.fabrication.nesting import Stock, nest
-from zarvik.core.fabrication.templates import mitre, pie_cuts, roll_mark, saddle
+from zarvik.core.fabrication.templates import mitre, pie_cuts, saddle
 from zarvik.core.words import Fault
 
 
@@ -84,8 +84,6 @@ def test_a_saddle_with_a_wall() -> None:
                 {"branch": 0.04, "main": 0.07, "angle": 0.01}, {"branch": 0.04, "main": 0.07, "angle": 1.0, "wall": 0.03}):  # fmt: skip
         with pytest.raises(Fault):
             saddle(**bad)
-    assert roll_mark(0.06, math.pi / 2) == pytest.approx(math.pi * 0.06 / 4)
-    assert roll_mark(0.06, -math.pi / 2) == pytest.approx(math.pi * 0.06 * 3 / 4)
 
 
 def least_bars(pieces: list[float], bar: float, kerf: float) -> int:

@@ -69,9 +69,6 @@ def test_a_hole_by_hand() -> None:
     expected = 0.62 * area * 2e5 * math.sqrt(1.4 / (287.05 * 320.0)) * (2.0 / 2.4) ** 3
     assert leaks.hole_flow(1e-3, 2e5, 320.0, 1e5) == pytest.approx(expected, rel=1e-4)
     assert leaks.hole_flow(1e-3, 0.9e5, 320.0, 1e5) == 0.0
-    assert leaks.hole_of(4.0 * expected, 2e5, 320.0, 1e5) == pytest.approx(2e-3, rel=1e-4)
-    with pytest.raises(ValueError, match="pressure over"):
-        leaks.hole_of(1e-4, 1e5, 300.0, 1e5)
 
 
 def test_a_leak_down_against_an_integration() -> None:
@@ -91,8 +88,6 @@ def test_a_leak_down_against_an_integration() -> None:
     tau = volume / (0.62 * 0.25 * math.pi * diameter**2 * math.sqrt(1.4 * 287.05 * t) * (2.0 / 2.4) ** 3)
     assert leaks.fall_time(diameter, volume, 2.4e5, 2.0e5, t, 1.013e5) == pytest.approx(tau * math.log(1.2), rel=1e-3)
     assert leaks.equivalent_hole(volume, 2.4e5, 1.5e5, seconds, t, 1.013e5) == pytest.approx(diameter, rel=1e-9)
-    assert leaks.allowed_fall(volume, 2.4e5, diameter, seconds, t, 1.013e5) == pytest.approx(1.5e5, rel=1e-6)
-    assert leaks.allowed_fall(volume, 2.4e5, 0.02, 60.0, t, 1.013e5) == pytest.approx(1.013e5)
     for wrong in ((2e5, 2.1e5), (2e5, 0.9e5)):
         with pytest.raises(ValueError, match="falls"):
             leaks.fall_time(1e-3, volume, *wrong, t, 1.013e5)
@@ -112,10 +107,8 @@ def test_end_force_by_hand() -> None:
 
 
 def test_a_flask_and_a_pipe() -> None:
-    """Closed forms: a 1 L flask with a neck of 20 mm, 50 mm long: f = c / 2π √(A / (V (L + 0.3 d))); a quarter wave of 0.5 m at 343 m/s is
-    171.5 Hz and then its odd multiples. A runner that is found rings where it was asked to."""
+    """Closed forms: a 1 L flask with a neck of 20 mm, 50 mm long: f = c / 2π √(A / (V (L + 0.3 d))). A runner that is found rings where it was asked to."""
     assert tuning.helmholtz(343.0, 0.02, 0.05, 1e-3) == pytest.approx(343.0 / (2 * math.pi) * math.sqrt(3.14159e-4 / (1e-3 * 0.056)), rel=1e-5)
-    assert [tuning.quarter_wave(343.0, 0.5, n) for n in (1, 2)] == pytest.approx([171.5, 514.5])
     long = tuning.runner_for(5200.0, 345.0, 0.042, 0.6e-3, 9.6)
     assert 0.15 < long < 0.6 and tuning.ram_speed(345.0, 0.042, long, 0.6e-3, 9.6) == pytest.approx(5200.0)
     speeds = [tuning.ram_speed(345.0, 0.042, x, 0.6e-3, 9.6) for x in (0.1, 0.2, 0.4, 0.8)]
@@ -157,8 +150,7 @@ def test_a_drain_of_sixteen_millimetres() -> None:
     foam = 0.5 * math.pi * 0.016**4 * 0.3 * 9.80665 * math.sin(math.radians(60.0)) / (128.0 * 18.5e-6)
     assert foam * 6e4 == pytest.approx(6.65, abs=0.05) and oil.drain_flow(0.016, math.radians(60.0), 18.5e-6) == pytest.approx(0.3 * foam)
     assert oil.drain_flow(0.008, math.radians(5.0), nu) < most
-    assert oil.drain_flow(0.016, 0.0, nu) == 0.0 and oil.drain_for(most, -0.1, nu) == math.inf
-    assert oil.drain_flow(oil.drain_for(most, 1.0, nu), 1.0, nu) == pytest.approx(most)
+    assert oil.drain_flow(0.016, 0.0, nu) == 0.0
 
 
 def test_injectors_by_hand() -> None:

@@ -22,7 +22,6 @@ CREEP = {
     "cast": (120e6, 60e6, 25e6, 11e6, 4e6),
 }
 _AT = (773.15, 873.15, 973.15, 1073.15, 1173.15)
-BRACE_GAP = 0.003  # m that a brace must let the turbo grow; common practice, no source
 
 
 def creep(material: str, temperature: float) -> float:

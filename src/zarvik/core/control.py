@@ -217,15 +217,6 @@ def duty_for(solver: Solver, actuator: Actuator, speed: float, boost: float) -> 
     return part if -1e-9 <= part <= MOST_DUTY else math.nan
 
 
-def duty_range(solver: Solver, actuator: Actuator, speed: float, start: np.ndarray) -> tuple[Held | None, Held | None]:
-    """What stands at a `speed` in rev/min with the solenoid off, and with all that it can do; the same twice without one. `start`:
-    unknowns of a point nearby."""
-    off = held_at(solver, dataclasses.replace(actuator, duty=0.0), speed, start)
-    if actuator.control == NONE:
-        return off, off
-    return off, held_at(solver, dataclasses.replace(actuator, duty=1.0), speed, start)
-
-
 def fills(actuator: Actuator, temperature: float = 300.0) -> float:
     """Seconds that the air under a diaphragm takes to follow the pressure in its hose: chamber and hose fill through the
     hose's own friction, near the speed of sound at first (isentropic orifice, NACA 1135; f L / D with f of 0.03). `temperature`

@@ -16,7 +16,7 @@ from zarvik.project.cut_list import wall_of
 from zarvik.project.document import Project
 from zarvik.project.language import reason
 from zarvik.project.naming import called, numbered
-from zarvik.project.places import PRIMARIES, get, run_title
+from zarvik.project.places import get, run_title
 from zarvik.project.register import plate_of, register
 from zarvik.project.space import (
     all_runs,
@@ -28,8 +28,6 @@ from zarvik.project.space import (
     si,
     space_of,
 )
-
-FORMS = {"round": "round", "oval": "oval", "rectangle": "rectangle", "d": "D-shaped"}
 
 
 def sheets(project: Project) -> tuple[list[Drawing], list[str]]:
@@ -216,8 +214,3 @@ def _posts(project: Project) -> tuple[tuple[float, float, float], ...]:
         place = frame.origin + x * frame.axes[:, 0] + y * frame.axes[:, 1]
         out.append((float(place[0]), float(place[1]), float(place[2])))
     return tuple(out)
-
-
-def primaries_of(project: Project) -> tuple[str, ...]:
-    """Places of the primaries of pieces."""
-    return tuple(f"{PRIMARIES}.{p.id}.pieces" for p in project.primaries)

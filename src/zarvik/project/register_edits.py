@@ -9,7 +9,6 @@ from zarvik.project.fields import Of
 from zarvik.project.language import told, tr
 from zarvik.project.parts.part import field_meta
 from zarvik.project.parts.register import Noted
-from zarvik.project.places import get
 from zarvik.project.register import TEMPLATES, register
 from zarvik.project.units import EntryError, parse
 
@@ -89,12 +88,3 @@ def tick(project: Project, key: str) -> Project:
     now = noted(project, key).state
     after = r.HAND if now == r.REOPENED else r.REOPENED if now == r.TESTED else order[order.index(now) + 1]
     return said(project, key, "state", after)
-
-
-def state_of(project: Project, key: str) -> str:
-    """State of a line; raises KeyError."""
-    line: Noted | None = next((n for n in project.registered if n.id == key), None)
-    if line is not None:
-        state: str = get(project, f"registered.{key}.state")
-        return state
-    return noted(project, key).state

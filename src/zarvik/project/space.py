@@ -297,12 +297,6 @@ def spread_over(project: Project, name: str, value: object) -> Project:
     return project.model_copy(update={"primaries": tuple(made)})
 
 
-def pieces_at(project: Project, run: str) -> tuple[Piece, ...]:
-    """The pieces of a run or a primary, by its place."""
-    found: tuple[Piece, ...] = get(project, run)
-    return found
-
-
 def place_of(key: str) -> str:
     """Place of the run that a line of the layout stands for."""
     if key.startswith(core.PRIMARY):

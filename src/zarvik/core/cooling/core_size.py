@@ -227,7 +227,7 @@ def charge_volume(core: Core) -> float:
 
 
 # Water in the passages of a core or a radiator: glycol and a third, 40 °C
-WATER_DENSITY, WATER_VISCOSITY, WATER_CONDUCTIVITY = 1040.0, 1.2e-3, 0.45
+WATER_VISCOSITY, WATER_CONDUCTIVITY = 1.2e-3, 0.45  # Pa s, W/(m K)
 WATER_GAP = 1.6e-3  # m inside of a flat water tube or passage
 
 

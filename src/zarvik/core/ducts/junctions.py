@@ -21,13 +21,6 @@ def joining_through(share: float, wide: float, cosine: float) -> float:
     return 1.0 - (1.0 - share) ** 2 - 2.0 * wide * share * share * cosine
 
 
-def joining_side(share: float, wide: float, cosine: float) -> float:
-    """K of the stream that joins from the side with a `share` of the whole; `wide`, `cosine` as in `joining_through`,
-    dimensionless. Idelchik eq. 7-1 with A = 1."""
-    ratio = share * wide
-    return 1.0 + ratio * ratio - 2.0 * (1.0 - share) ** 2 - 2.0 * wide * share * share * cosine
-
-
 def parting_side(ratio: float, angle: float) -> float:
     """K, on the head before, of a stream that turns off into a branch at an `angle` in rad with a velocity `ratio` of
     branch over main: what of the velocity it does not take along is lost. Idelchik eq. 7-3 with A' = 1, dimensionless."""
@@ -36,5 +29,5 @@ def parting_side(ratio: float, angle: float) -> float:
 
 def merged(ratio: float, angle: float) -> float:
     """K of equal streams that merge at an `angle` in rad to the axis, with a velocity `ratio` of each stream over the
-    whole: momentum with one pressure before the meeting, dimensionless (`joining_side` is its two-stream kin)."""
+    whole: momentum with one pressure before the meeting, dimensionless."""
     return 1.0 + ratio * ratio - 2.0 * ratio * math.cos(angle)

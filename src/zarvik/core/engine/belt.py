@@ -88,12 +88,6 @@ def slip(belt: Belt, crank_speed: float, power: float) -> float:
     return min(compliance(belt) * power / crank_speed, 0.2)
 
 
-def wrap_of(crank: float, blower: float, distance: float) -> float:
-    """Wrap in rad of an open belt on the smaller of two pulleys (diameters `crank`, `blower` m) whose axes are
-    a `distance` m apart; an idler on its back makes it more."""
-    return math.pi - 2.0 * math.asin(min(abs(crank - blower) / (2.0 * max(distance, 1e-6)), 1.0))
-
-
 METHODS = (
     Method("belt_grip", "What a belt transfers", grip, {"friction": (0.1, 0.8), "wrap": (0.5, 6.3)},
            "L. Euler 1775, J. A. Eytelwein 1808; wedge of the groove as in ISO 9981 belts", "20 %, friction"),

@@ -43,12 +43,10 @@ class Bar:
 
 @dataclass(frozen=True)
 class Nested:
-    """Bars that are cut, `bought` money, `waste` m that is left of them all, and how many bars there have to be at the
-    least by length alone (`bound`, a count)."""
+    """Bars that are cut, `bought` money, and how many bars there have to be at the least by length alone (`bound`, a count)."""
 
     bars: tuple[Bar, ...]
     bought: float
-    waste: float
     bound: int
 
 
@@ -58,7 +56,7 @@ def nest(pieces: Sequence[float], stock: Sequence[Stock], *, kerf: float = 0.002
     if any(not (p > 0.0 and math.isfinite(p)) for p in pieces):
         raise Fault("a piece needs a length")
     if not pieces:
-        return Nested((), 0.0, 0.0, 0)
+        return Nested((), 0.0, 0)
     if not stock:
         raise Fault("there is no stock to cut from")
     longest = max(s.length for s in stock)
@@ -75,7 +73,7 @@ def nest(pieces: Sequence[float], stock: Sequence[Stock], *, kerf: float = 0.002
         for b, cut in sorted(chosen.items())
     )
     need = sum(p + kerf for p in pieces) / (longest + kerf)
-    return Nested(made, sum(b.stock.price for b in made), sum(b.left for b in made), math.ceil(need - 1e-9))
+    return Nested(made, sum(b.stock.price for b in made), math.ceil(need - 1e-9))
 
 
 def _bars(pieces: Sequence[float], stock: Sequence[Stock], kerf: float) -> list[Stock]:

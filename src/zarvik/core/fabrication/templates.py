@@ -96,9 +96,3 @@ def saddle(
         return np.asarray((deep - radius * np.cos(phi) * math.cos(angle)) / math.sin(angle))
 
     return Template(around, np.maximum(at(outer), at(inner)) if wall > 0.0 else at(outer))
-
-
-def roll_mark(diameter: float, roll: float) -> float:
-    """Where round a tube of an outside `diameter` (m) the next piece's scribe line stands for a `roll` (rad): m of
-    circumference, clockwise for who looks along the run, below the whole of it."""
-    return 0.5 * diameter * math.fmod(math.fmod(roll, 2.0 * math.pi) + 2.0 * math.pi, 2.0 * math.pi)

@@ -11,7 +11,6 @@ from dataclasses import dataclass
 KINDS = {"none": "None: by pressure and speed", "film": "Hot film or wire", "vane": "Vane"}
 RANGE_LEFT = 0.05  # of its range that is kept for a cold day; common practice, no source
 STRAIGHT = {"film": (3.0, 1.0), "vane": (1.0, 0.5)}  # bores before and behind; common practice, no source
-BORE_STEP = 0.002  # m that pipe and meter may differ; common practice, no source
 
 
 @dataclass(frozen=True)

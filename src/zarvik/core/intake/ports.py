@@ -17,7 +17,6 @@ PEAK = 0.5 * math.pi  # of a half sine over its mean
 PULSED = PEAK**2 * 2.0 / 3.0
 LIFTED = 1.45  # mean flow coefficient of a valve over its lift by its diameter, up to a quarter; C. F. Taylor 1985, ch. 6 (memory)
 OVER = 0.25  # of its diameter beyond which more lift adds nothing: the curtain is as large as the head
-LIP = 0.0005  # m that nobody feels with a finger nail; common practice, no source
 RECTANGLE_CORNER = 0.15  # of the shorter side; common practice, no source
 
 

@@ -77,7 +77,7 @@ class Made:
 @dataclass(frozen=True)
 class Life:
     """Hot `cycles` until a crack (a count): of `heat` alone, of the `swinging` turbo alone, until mild steel is `scaled` away; strain
-    ranges: `bent` by growth, of the `gradient`, both without the notch; `slides`: the flange slides before the pipe takes it all; the `notch` factor."""
+    ranges: `bent` by growth, of the `gradient`, both without the notch; `slides`: the flange slides before the pipe takes it all."""
 
     cycles: float
     heat: float
@@ -86,7 +86,6 @@ class Life:
     bent: float
     gradient: float
     slides: bool
-    notch: float
 
     @property
     def band(self) -> tuple[float, float]:
@@ -143,7 +142,7 @@ def life(made: Made, temperature: float) -> Life:
         speed = SCALES * math.exp(-SCALING * (1.0 / temperature - 1.0 / SCALES_AT))
         scaled = WALL_LOST * made.wall / (speed * HOTTEST_TIME)
     all_three = 1.0 / (1.0 / heat + 1.0 / swinging + 1.0 / scaled)
-    return Life(min(max(all_three, SHORTEST), MOST), heat, swinging, scaled, aside, uneven, slides, factor)
+    return Life(min(max(all_three, SHORTEST), MOST), heat, swinging, scaled, aside, uneven, slides)
 
 
 BRACE, SLIP, PURGE, RELIEF, WALL = "brace", "slip", "purge", "relief", "wall"

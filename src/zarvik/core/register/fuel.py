@@ -12,7 +12,6 @@ from dataclasses import dataclass
 from zarvik.core.ducts.element import circle
 
 DUTY = 0.85  # of the time that an injector may be open; common practice, no source
-FASTEST = 3.0  # m/s in a feed line; common practice, no source
 PUMP_LEFT = 0.9  # of a pump's figure that is counted: voltage, heat, age; common practice, no source
 
 

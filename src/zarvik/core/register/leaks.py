@@ -10,7 +10,7 @@ import math
 from dataclasses import dataclass
 
 from zarvik.core.ducts.element import circle
-from zarvik.core.roots import brentq, integral
+from zarvik.core.roots import integral
 from zarvik.core.turbine.turbine import nozzle_function
 
 GAMMA, R = 1.4, 287.05
@@ -40,15 +40,6 @@ def hole_flow(diameter: float, pressure: float, temperature: float, ambient: flo
     return DISCHARGE * circle(diameter) * pressure / math.sqrt(R * temperature) * float(nozzle_function(pressure / ambient, GAMMA))
 
 
-def hole_of(flow: float, pressure: float, temperature: float, ambient: float) -> float:
-    """Diameter in m of the hole that lets `flow` kg/s out from absolute `pressure` Pa at `temperature` K into `ambient` Pa. Raises
-    ValueError where nothing flows out."""
-    one = hole_flow(1.0, pressure, temperature, ambient)
-    if one <= 0.0 or flow < 0.0:
-        raise ValueError("a leak needs a pressure over the one outside")
-    return math.sqrt(flow / one)
-
-
 def fall_time(diameter: float, volume: float, start: float, end: float, temperature: float, ambient: float) -> float:
     """Seconds in which `volume` m3 of air at `temperature` K falls from absolute `start` to `end` Pa through a hole of `diameter` m
     into `ambient` Pa. Raises ValueError for pressures that are none of a fall."""
@@ -70,15 +61,3 @@ def equivalent_hole(volume: float, start: float, end: float, seconds: float, tem
         raise ValueError("a fall takes time")
     # Time goes with one over the square of the diameter
     return math.sqrt(fall_time(1e-3, volume, start, end, temperature, ambient) / seconds) * 1e-3
-
-
-def allowed_fall(volume: float, start: float, diameter: float, seconds: float, temperature: float, ambient: float) -> float:
-    """Absolute Pa that is left after `seconds` when `volume` m3 at `temperature` K begins at absolute `start` Pa and all that leaks is
-    a hole of `diameter` m into `ambient` Pa."""
-    def over(p: float) -> float:
-        return fall_time(diameter, volume, start, p, temperature, ambient) - seconds
-
-    low = ambient * (1.0 + 1e-6)
-    if over(low) <= 0.0:
-        return ambient
-    return float(brentq(over, low, start * (1.0 - 1e-9)))

@@ -57,9 +57,3 @@ def drain_flow(bore: float, fall: float, nu: float) -> float:
         return 0.0
     foam = HALF * math.pi * bore**4 * FOAM * 9.80665 * math.sin(fall) / (128.0 * nu)
     return FOAM * foam
-
-
-def drain_for(flow: float, fall: float, nu: float) -> float:
-    """Bore in m of a drain that carries `flow` m3/s at a `fall` in rad, kinematic viscosity `nu` m2/s. inf where it does not fall."""
-    one = drain_flow(1.0, fall, nu)
-    return (flow / one) ** 0.25 if one > 0.0 else math.inf

@@ -23,7 +23,6 @@ STATES = {
     OPEN: "Open", DRY: "Dry-fitted", HAND: "Hand tight", TORQUED: "Torqued", TESTED: "Leak-tested", REOPENED: "Opened again",
 }  # fmt: skip
 DONE = (TORQUED, TESTED)
-LOOSE = (DRY, HAND)
 
 BOOST, SUCTION, EXHAUST, OIL, FUEL, WATER, VACUUM = "boost", "suction", "exhaust", "oil", "fuel", "water", "vacuum"
 SIDES = {

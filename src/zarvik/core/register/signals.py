@@ -21,7 +21,6 @@ FULL = 0.9  # of the step that counts as heard
 SERVES: dict[str, tuple[float, float]] = {
     "gate": (60e-6, 0.004), "blow": (30e-6, 0.004), "regulator": (6e-6, 0.003), "gauge": (2e-6, 0.002), "brake": (0.0, 0.008),
 }  # fmt: skip
-SLOW = 0.15  # s from which on a gate or a blow-off valve comes too late; common practice, no source
 
 
 def late(bore: float, length: float, room: float, *, start: float, end: float, temperature: float = AIR) -> float:

@@ -41,12 +41,6 @@ def runner_for(speed: float, sound: float, diameter: float, cylinder: float, com
     return neck - END * diameter
 
 
-def quarter_wave(sound: float, length: float, order: int = 1) -> float:
-    """Frequency in Hz of a pipe open at one end and shut at the other, of `length` m, gas with a speed of `sound` m/s; `order` 1, 2, …
-    for its odd multiples."""
-    return (2 * order - 1) * sound / (4.0 * length)
-
-
 def warmed(speed: float, cold: float, hot: float) -> float:
     """Engine speed in rev/min at which a runner rings with charge of `hot` K that rings at `speed` with `cold` K: it moves with the
     speed of sound. What it adds stays about the same share of the air, boost or not: waves scale with the pressure they run in."""

@@ -14,8 +14,6 @@ import numpy as np
 from zarvik.core.shape.frame import Frame, about, looking, mirrored
 from zarvik.core.words import Fault
 
-ROUND, OVAL, RECTANGLE, D_SHAPE = "round", "oval", "rectangle", "d"
-
 
 @dataclass(frozen=True)
 class Head:

@@ -37,10 +37,6 @@ class Frame:
         chord = radius * ((1.0 - math.cos(angle)) * x + math.sin(angle) * z)
         return Frame(self.origin + chord, self.axes @ about(np.array([0.0, 1.0, 0.0]), angle))
 
-    def turned_round(self) -> Frame:
-        """The same place looked at the other way: x stays, up and along are reversed."""
-        return Frame(self.origin, self.axes * np.array([1.0, -1.0, -1.0]))
-
 
 def about(axis: np.ndarray, angle: float) -> np.ndarray:
     """Rotation matrix about a unit `axis` (3) by `angle` rad, right-handed (O. Rodrigues, J. Math. Pures Appl. 5 (1840)

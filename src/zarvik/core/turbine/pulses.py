@@ -24,7 +24,6 @@ OPENS = math.radians(130.0)  # of the crank after firing dead centre; common pra
 CLOSES = math.radians(370.0)  # 10 degrees after the dead centre of the gas exchange
 # Effective area of a cylinder's exhaust valves at full lift over the piston's; J. B. Heywood 1988, sec. 6.3 (memory)
 VALVES = 0.11
-STEP = math.radians(1.0)
 MOST_CYCLES = 30
 SETTLED = 1e-3
 

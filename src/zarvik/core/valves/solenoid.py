@@ -12,7 +12,7 @@ from itertools import combinations, permutations
 
 from zarvik.core.valves.actuator import FOUR, NONE, THREE
 
-UNKNOWN, NAMED = "", "named"
+NAMED = "named"
 ROLES = ("in", "out", "vent", "other")  # source, wastegate, vent, the shutting side of the wastegate
 NAMES = ("source", "gate", "vent", "shut")
 

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.airpath.point import Point
-from zarvik.project.assemble import assemble
 from zarvik.project.designs import Design, Designs, binding
 from zarvik.project.designs.axes import TURBO
 from zarvik.project.designs.words import WISHED, gain, headline, obstacles, price
@@ -38,8 +37,7 @@ MATTERS = ("ask.spool", "ask.top", "ask.room", "ask.spend", "ask.haste")
 SHOP = ("shop.hours", "shop.weld", "shop.bend", "shop.machine", "shop.rate", "shop.away")
 COMPARE, LOAD, MAPS, WHY = "compare", "load", "maps", "why"
 MODES = {COMPARE: "Side by side", LOAD: "Full load", MAPS: "On the map", WHY: "Why"}
-NO_MATTER = 0.02  # figures that differ by less than this share are not told apart
-TALL, LOW = 46.0, 8.0  # px of a small pressure run, and of its floor
+TALL = 46.0  # px of a small pressure run
 
 
 @dataclass(frozen=True)
@@ -318,14 +316,3 @@ def moved(project: Project, power: float, threshold: float) -> str:
             parts.append(sign + figure(abs(now - then), kind, units))
     names = ", ".join(d.title for d in changed[:4]) + (" …" if len(changed) > 4 else "")
     return told("Since it was taken over {0} entries moved ({1}): {2}", len(changed), names, ", ".join(parts) or "–")
-
-
-def blockers(project: Project) -> str:
-    """Why nothing can be searched, empty where it can."""
-    try:
-        assemble(project)
-    except ValueError as error:
-        return str(error)
-    return ""
-
-

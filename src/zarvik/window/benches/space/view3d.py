@@ -21,7 +21,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from zarvik.core.shape.clash import trace
-from zarvik.core.shape.space import PRIMARY, Layout, Line, Space
+from zarvik.core.shape.space import PRIMARY, Layout, Space
 from zarvik.project.language import tr
 from zarvik.project.manifold import steps_of
 from zarvik.project.space import layout as laid
@@ -493,10 +493,6 @@ class SpaceView(QWidget):
         """First shown, everything is in the picture."""
         super().showEvent(event)
         self.take()
-
-    def ends_of(self, prefix: str = PRIMARY) -> list[Line]:
-        """Runs whose key begins so."""
-        return [one for one in self.layout_.lines if one.key.startswith(prefix)] if self.layout_ is not None else []
 
 
 __all__ = ["TITLES", "VIEWS", "VIEW_TITLES", "SpaceView"]
