@@ -179,10 +179,10 @@ def test_clearance_is_what_the_trade_keeps() -> None:
 def test_clearance_over_its_range(thing: near.Thing) -> None:
     """Never less for a hotter, wider, blacker, heavier pipe, warmer air or less breeze; a shield never asks for more than none;
     no jumps; what stands more comes nearer."""
-    skins = np.linspace(300.0, 1250.0, 96)
+    skins = np.linspace(300.0, 1250.0, 49)
     both = np.array([clearance(float(t), thing.key) for t in skins])
     assert (np.diff(both, axis=0) >= -1e-9).all() and (both[:, 1] <= both[:, 0] + 1e-12).all()
-    assert float(np.max(np.diff(both[:, 0]))) < 0.02 and both[0, 0] < 0.03 < 0.1 < both[-1, 0]
+    assert float(np.max(np.diff(both[:, 0]))) < 0.03 and both[0, 0] < 0.03 < 0.1 < both[-1, 0]
     for name, values in (
         ("radius", (0.01, 0.02, 0.04, 0.08)), ("emissivity", (0.2, 0.4, 0.6, 0.9)), ("heat", (3e3, 1e4, 3e4, 6e4)),
         ("air", (293.0, 320.0, 340.0, 355.0)), ("convection", (80.0, 40.0, 20.0, 8.0)),
