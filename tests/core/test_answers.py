@@ -11,10 +11,10 @@ import pytest
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath import sweep
+from zarvik.core.airpath import threshold as thresholds
 from zarvik.core.airpath.solution import prepare, sweep_speeds
+from zarvik.core.airpath.threshold import double_band
 from zarvik.core.answer import Answer, answer, completed, first_answer
-from zarvik.core.checks import bands
-from zarvik.core.checks.bands import double_band
 from zarvik.core.checks.each_turbo import too_large
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.compressor.surge import judged_margin
@@ -206,7 +206,7 @@ def test_threshold_moves_smoothly_and_the_grid_does_not_matter(tarn: Project) ->
         solver = prepare(
             dataclasses.replace(system, turbo=dataclasses.replace(system.turbo, turbine=wider))
         )
-        crossing = bands.threshold(solver, solver.full_load)
+        crossing = thresholds.threshold(solver, solver.full_load)
         assert crossing is not None
         return crossing.speed
 
@@ -216,7 +216,7 @@ def test_threshold_moves_smoothly_and_the_grid_does_not_matter(tarn: Project) ->
     assert steps.max() < 2.5 * np.median(steps)
     solver = prepare(system)
     raw = solver.raw(np.arange(2000.0, 3200.0, 2.0))
-    fine = bands.crossing(raw.speed, raw.states[:, k.P_PLENUM] - system.site.pressure,
+    fine = thresholds.crossing(raw.speed, raw.states[:, k.P_PLENUM] - system.site.pressure,
                           system.boost.full)  # fmt: skip
     assert fine is not None
     assert found(1.0) == pytest.approx(fine.speed, abs=4.0)
@@ -243,13 +243,13 @@ def test_the_doubt_of_the_walls_is_in_the_band(
     """With the other doubts at rest the edges are those of an engine that loses 15 % more or less heat to
     its walls."""
     for name in ("DOUBT_EFFICIENCY", "DOUBT_AREA", "DOUBT_HEAT"):
-        monkeypatch.setattr(bands, name, 0.0)
+        monkeypatch.setattr(thresholds, name, 0.0)
     system = tarn_answer.system
     for sign in (-1.0, 1.0):
         engine = dataclasses.replace(system.engine, wall_trust=1.0 + 0.15 * sign)
         other = prepare(dataclasses.replace(system, engine=engine))
-        wanted = bands.threshold(other, other.full_load)
-        found = bands.spool_edge(tarn_answer.solver, tarn_answer.case.raw, sign)
+        wanted = thresholds.threshold(other, other.full_load)
+        found = thresholds.spool_edge(tarn_answer.solver, tarn_answer.case.raw, sign)
         assert wanted is not None and found is not None
         assert found.speed == pytest.approx(wanted.speed, abs=6.0)
         assert abs(found.speed - tarn_answer.case.threshold) > 15.0
@@ -328,7 +328,7 @@ def test_full_boost_is_nearly_full() -> None:
 
     system = assemble(shelf.demo("skerry"))
     solver = prepare(system)
-    found = bands.threshold(solver, solver.full_load)
+    found = thresholds.threshold(solver, solver.full_load)
     assert found is not None
     speeds = np.linspace(found.speed - 400.0, found.speed + 80.0, 7)
     boost = solver.raw(np.array([*speeds[:-1], found.speed, speeds[-1]])).states[:, k.P_PLENUM]

@@ -20,7 +20,7 @@ from scipy import optimize
 from zarvik.core import roots
 from zarvik.core.airpath import newton
 from zarvik.core.airpath import slots as k
-from zarvik.core.checks import bands
+from zarvik.core.airpath import threshold as thresholds
 from zarvik.core.cooling import cooler as cooling
 from zarvik.core.cooling.effectiveness import crossflow_effectiveness
 from zarvik.core.ducts import march
@@ -340,9 +340,9 @@ def test_turbine_and_gate_relations() -> None:
 def test_what_counts_as_full_boost() -> None:
     """97 % of what is asked, on the straight line between two points: 0 at 2000, 100 kPa at 3000 rpm."""
     speed, boost = np.array([2000.0, 3000.0, 4000.0]), np.array([0.0, 100e3, 100e3])
-    found = bands.crossing(speed, boost, 100e3)
+    found = thresholds.crossing(speed, boost, 100e3)
     assert found is not None and found.speed == pytest.approx(2970.0)
-    assert bands.crossing(speed, 0.96 * boost, 100e3) is None
+    assert thresholds.crossing(speed, 0.96 * boost, 100e3) is None
 
 
 def test_bounds_of_what_can_be() -> None:

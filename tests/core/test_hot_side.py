@@ -16,8 +16,8 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.system import System
+from zarvik.core.airpath.threshold import full_speed, least_boost
 from zarvik.core.answer import answer
-from zarvik.core.checks.bands import full_speed, least_boost
 from zarvik.core.ducts import flow, march
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.collector import collector_loss

@@ -14,7 +14,7 @@ import pytest
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds
 from zarvik.core.airpath.system import BoostSchedule, System
-from zarvik.core.checks.bands import NEARLY, branches, crossing, threshold
+from zarvik.core.airpath.threshold import NEARLY, branches, crossing, threshold
 from zarvik.core.costs import COOLER, piece_costs, power_without
 from zarvik.core.kept import Same
 from zarvik.core.progress import Stopped, beside, look, watched

@@ -14,8 +14,8 @@ import pytest
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.airpath.threshold import threshold
 from zarvik.core.answer import answer
-from zarvik.core.checks.bands import threshold
 from zarvik.core.limits import HOLDS
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble

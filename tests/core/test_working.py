@@ -16,8 +16,8 @@ import pytest
 from zarvik.core import working
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.airpath.threshold import spool_band
 from zarvik.core.answer import Answer, answer
-from zarvik.core.checks.bands import spool_band
 from zarvik.core.compare import compare
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.engine.knock import screen, seen_charge

@@ -109,7 +109,7 @@ CHANGES: tuple[Change, ...] = (
     ),
     *of(
         "core/test_hot_side.py core/test_answers.py",
-        ("core/checks/bands.py", "NEARLY = 0.97", "NEARLY = 0.93"),
-        ("core/checks/bands.py", "DOUBT_WALLS = 0.02, 0.02, 0.5, 0.15", "DOUBT_WALLS = 0.02, 0.02, 0.5, 0.05"),
+        ("core/airpath/threshold.py", "NEARLY = 0.97", "NEARLY = 0.93"),
+        ("core/airpath/threshold.py", "DOUBT_WALLS = 0.02, 0.02, 0.5, 0.15", "DOUBT_WALLS = 0.02, 0.02, 0.5, 0.05"),
     ),
 )  # fmt: skip

@@ -15,9 +15,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.airpath.threshold import threshold
 from zarvik.core.answer import Answer, answer
 from zarvik.core.checks import Verdict
-from zarvik.core.checks.bands import threshold
 from zarvik.core.doubt import estimates as core
 from zarvik.core.doubt.bands import (
     CHARGE,

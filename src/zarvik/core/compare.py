@@ -12,7 +12,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import Turbo
-from zarvik.core.checks.bands import threshold
+from zarvik.core.airpath.threshold import threshold
 from zarvik.core.checks.knock import LUGGING, knock_margin
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.limits import CHOKE, FAILS, OPEN, ORDER, POWER, SURGE, TIGHT, WHEEL_SPEED

@@ -17,7 +17,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath import spooling as kernel
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import Car
-from zarvik.core.checks.bands import NEARLY
+from zarvik.core.airpath.threshold import NEARLY
 from zarvik.core.ducts import march
 
 LIGHT = 0.25  # of its unboosted full load air (diesel: fuel) that the engine has before; common practice

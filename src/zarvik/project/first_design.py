@@ -16,7 +16,7 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import TurboPoint
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.checks.bands import full_speed
+from zarvik.core.airpath.threshold import full_speed
 from zarvik.core.checks.knock import knocks
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.compressor.surge import judged_margin

@@ -10,7 +10,7 @@ from zarvik.core import metal
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.stations import MANIFOLD
-from zarvik.core.checks.bands import threshold, uncontrolled
+from zarvik.core.airpath.threshold import threshold, uncontrolled
 from zarvik.core.checks.carried import load_at
 from zarvik.core.design.money import bill
 from zarvik.core.ducts.element import Element

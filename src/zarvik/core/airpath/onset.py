@@ -1,7 +1,7 @@
 """The rise to boost with the gate shut, followed by its pressure instead of by engine speed, compiled.
 
 Where a turbo wakes, the boost comes steeply over engine speed, and where two states are possible it jumps: the
-curve over speed has a fold there (`core.checks.bands.branches`). Over the plenum pressure the same curve is flat and has
+curve over speed has a fold there (`core.airpath.threshold.branches`). Over the plenum pressure the same curve is flat and has
 no fold, so that each step of it closes from the one before.
 """
 

@@ -14,7 +14,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import NO_START, Solver, prepare
 from zarvik.core.airpath.system import System, Turbo
-from zarvik.core.checks.bands import (
+from zarvik.core.airpath.threshold import (
     double_band,
     least_boost,
     spool_band,

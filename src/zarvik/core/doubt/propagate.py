@@ -16,9 +16,9 @@ import numpy as np
 from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds
 from zarvik.core.airpath.system import System
+from zarvik.core.airpath.threshold import threshold
 from zarvik.core.answer import Answer, target_point
 from zarvik.core.checks import judge
-from zarvik.core.checks.bands import threshold
 from zarvik.core.checks.case import Case, Memo
 from zarvik.core.doubt.bands import AIR, CHARGE, GAS, MARGIN, POWER, THRESHOLD, Shift
 from zarvik.core.doubt.levers import Lever

@@ -9,7 +9,7 @@ import numpy as np
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.checks.bands import threshold
+from zarvik.core.airpath.threshold import threshold
 from zarvik.core.ducts.element import circle
 from zarvik.core.register.leaks import DISCHARGE
 

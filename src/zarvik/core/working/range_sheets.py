@@ -6,16 +6,16 @@ from __future__ import annotations
 import numpy as np
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath import threshold as thresholds
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.checks import bands
 from zarvik.core.checks.knock import best_ignition
 from zarvik.core.words import Figure, revs, say
 from zarvik.core.working.sheet import Line, Maker, Sheet
 
 
 def _crossed(
-    key: str, title: str, solver: Solver, found: bands.Crossing | None, source: str
+    key: str, title: str, solver: Solver, found: thresholds.Crossing | None, source: str
 ) -> Sheet:  # fmt: skip
     if found is None:
         raise KeyError(key)
@@ -38,7 +38,7 @@ def _crossed(
 
 def _threshold(solver: Solver, point: Point) -> Sheet:
     return _crossed(
-        "threshold", "Full boost stands from", solver, bands.threshold(solver, solver.full_load),
+        "threshold", "Full boost stands from", solver, thresholds.threshold(solver, solver.full_load),
         "Solved from low speed upward; 97 % counts as full: common practice, no source",
     )  # fmt: skip
 
@@ -46,7 +46,7 @@ def _threshold(solver: Solver, point: Point) -> Sheet:
 def _early(solver: Solver, point: Point) -> Sheet:
     return _crossed(
         "threshold_early", "Full boost, at the earliest", solver,
-        bands.spool_edge(solver, solver.full_load, -1.0),
+        thresholds.spool_edge(solver, solver.full_load, -1.0),
         "Solved with the turbine 2 % more efficient and 2 % smaller, the manifold losing half the heat",
     )  # fmt: skip
 
@@ -54,7 +54,7 @@ def _early(solver: Solver, point: Point) -> Sheet:
 def _late(solver: Solver, point: Point) -> Sheet:
     return _crossed(
         "threshold_late", "Full boost, at the latest", solver,
-        bands.spool_edge(solver, solver.full_load, 1.0),
+        thresholds.spool_edge(solver, solver.full_load, 1.0),
         "Solved with the turbine 2 % less efficient and 2 % larger, the manifold losing half as much "
         "heat again",
     )  # fmt: skip
@@ -66,9 +66,9 @@ def _own(sign: float) -> Maker:
              1.0: "Full boost of the turbo by itself, at the latest"}[sign]  # fmt: skip
 
     def make(solver: Solver, point: Point) -> Sheet:
-        free = bands.uncontrolled(solver)
+        free = thresholds.uncontrolled(solver)
         raw = free.full_load
-        crossing = bands.threshold(free, raw) if sign == 0.0 else bands.spool_edge(free, raw, sign)
+        crossing = thresholds.threshold(free, raw) if sign == 0.0 else thresholds.spool_edge(free, raw, sign)
         return _crossed(key, title, free, crossing, "Solved from low speed upward as if the control held nothing back")
 
     return make
@@ -76,7 +76,7 @@ def _own(sign: float) -> Maker:
 
 def _double(solver: Solver, last: bool) -> Sheet:
     key = "double_high" if last else "double_low"
-    found = bands.branches(solver, solver.full_load)
+    found = thresholds.branches(solver, solver.full_load)
     if found is None or not found.both.any():
         raise KeyError(key)
     at = int(np.nonzero(found.both)[0][-1 if last else 0])
@@ -94,7 +94,7 @@ def _double(solver: Solver, last: bool) -> Sheet:
 
 
 def _least(solver: Solver, point: Point) -> Sheet:
-    speeds, boosts = bands.wide_open(solver, solver.full_load)
+    speeds, boosts = thresholds.wide_open(solver, solver.full_load)
     if len(boosts) == 0:
         raise KeyError("least_boost")
     order = np.argsort(speeds)

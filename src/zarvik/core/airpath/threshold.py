@@ -1,5 +1,5 @@
-"""What takes solutions of its own: the threshold with its band, the range of two states, the least
-boost of the gate."""
+"""The boost threshold: the engine speed from which the full boost stands, with its band; the speeds at which two states are possible; the least
+boost that the gate can hold."""
 
 from __future__ import annotations
 
