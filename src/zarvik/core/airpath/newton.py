@@ -87,6 +87,24 @@ def size(f: np.ndarray) -> float:
 
 
 @compiled
+def follow_step(jacobian: np.ndarray, step: np.ndarray, f: np.ndarray, near: np.ndarray) -> None:
+    """Bring a `jacobian` up to date with a `step` of the unknowns from residuals `f` to `near`, by Broyden's rule (C. G. Broyden, Math.
+    Comp. 19 (1965) 577); dimensionless."""
+    length = 0.0
+    for i in range(UNKNOWNS):
+        length += step[i] * step[i]
+    if length <= 0.0:
+        return
+    for i in range(UNKNOWNS):
+        change = near[i] - f[i]
+        for j in range(UNKNOWNS):
+            change -= jacobian[i, j] * step[j]
+        change /= length
+        for j in range(UNKNOWNS):
+            jacobian[i, j] += change * step[j]
+
+
+@compiled
 def newton(
     packed: Packed,
     bounds: Bounds,
@@ -206,18 +224,9 @@ def newton(
                 f[i] = near[i]
             here = after
             continue
-        length = 0.0
         for i in range(UNKNOWNS):
             step[i] *= scale
-            length += step[i] * step[i]
-        if length > 0.0:
-            for i in range(UNKNOWNS):
-                change = near[i] - f[i]
-                for j in range(UNKNOWNS):
-                    change -= jacobian[i, j] * step[j]
-                change /= length
-                for j in range(UNKNOWNS):
-                    jacobian[i, j] += change * step[j]
+        follow_step(jacobian, step, f, near)
         if (
             after > 0.5 * here
             or (x[X_REGIME] > 0.0) != (trial[X_REGIME] > 0.0)

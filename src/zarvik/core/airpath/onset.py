@@ -12,7 +12,7 @@ import math
 import numpy as np
 
 from zarvik.core.airpath.kernel import residuals
-from zarvik.core.airpath.newton import ACCEPTED, TOLERANCE, eliminate, size
+from zarvik.core.airpath.newton import ACCEPTED, TOLERANCE, eliminate, follow_step, size
 from zarvik.core.airpath.slots import BURNT, SITE, UNKNOWNS, X_REGIME, Bounds, Packed
 from zarvik.core.compiled import compiled
 
@@ -145,19 +145,8 @@ def rise(
                     break
                 known = False
                 continue
-            length = 0.0
-            for i in range(UNKNOWNS):
-                step[i] *= scale
-                length += step[i] * step[i]
-            if length > 0.0:
-                # Broyden's rule, as in `newton`.
-                for i in range(UNKNOWNS):
-                    change = near[i] - f[i]
-                    for j in range(UNKNOWNS):
-                        change -= jacobian[i, j] * step[j]
-                    change /= length
-                    for j in range(UNKNOWNS):
-                        jacobian[i, j] += change * step[j]
+            step *= scale
+            follow_step(jacobian, step, f, near)
             known = after <= 0.25 * now
             y[:] = trial
             f[:] = near
