@@ -26,12 +26,12 @@ from scipy.optimize import differential_evolution
 from large import large
 from plain_script import PlainScript
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.answer import answer, completed
-from zarvik.core.design.front import Place, Score, search
-from zarvik.core.search import rank
+from zarvik.core.answer.answer import answer, completed
+from zarvik.core.candidates.catalogue_search import rank
+from zarvik.core.candidates.evaluation import timed as seconds_of
+from zarvik.core.candidates.evaluation import weigh
+from zarvik.core.optimise.pareto import Place, Score, search
 from zarvik.core.tracing.follow import between
-from zarvik.core.weighing import timed as seconds_of
-from zarvik.core.weighing import weigh
 from zarvik.formats import shelf
 from zarvik.project.assemble import asked_of, assemble, candidates, core_turbo
 from zarvik.project.cures import proved

@@ -13,7 +13,7 @@ import pytest
 # Each process of the run gets a screen of its own (pytest-xvfb), so that no window takes another's focus.
 os.environ.setdefault("QT_QPA_PLATFORM", "xcb" if shutil.which("Xvfb") else "offscreen")
 
-from zarvik.core.answer import Answer, answer
+from zarvik.core.answer.answer import Answer, answer
 from zarvik.formats import shelf
 from zarvik.project import language
 from zarvik.project.assemble import assemble, candidates

@@ -18,9 +18,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.answer import Answer, answer
+from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.checks import Verdict
-from zarvik.core.limits import FAILS, HOLDS, OPEN, TIGHT
+from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.formats import shelf
 from zarvik.project import edits
 from zarvik.project.assemble import ProjectProblems, assemble, candidates

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from zarvik.core.relations import table
+from zarvik.core.relations.table import table
 
 PAGE = Path(__file__).parents[1] / "docs" / "methods.md"
 

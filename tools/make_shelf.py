@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 
 from zarvik.core.compressor.meanline import Wheel, generate
-from zarvik.core.shape.frame import Frame
+from zarvik.core.layout.frame import Frame
 from zarvik.formats import map_csv, project_file
 from zarvik.formats import shelf as shelf_files
 from zarvik.project import edits, variants

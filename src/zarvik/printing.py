@@ -9,18 +9,18 @@ from collections.abc import Mapping, Sequence
 
 from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.point import Point
-from zarvik.core.answer import Answer
-from zarvik.core.doubt.bands import POWER, THRESHOLD
-from zarvik.core.heat.near import THINGS
+from zarvik.core.answer.answer import Answer
+from zarvik.core.calculations import Sheet
+from zarvik.core.calculations.sensitivity import Influence
+from zarvik.core.candidates.catalogue_search import Find
+from zarvik.core.candidates.evaluation import Pulley, Weighed, for_boost
+from zarvik.core.connections.row import DECISIONS, KINDS, MADE, STATES
+from zarvik.core.connections.rules import findings
+from zarvik.core.heat.clearance import THINGS
 from zarvik.core.manifold import life
-from zarvik.core.needs import needs
-from zarvik.core.register.rows import DECISIONS, KINDS, MADE, STATES
-from zarvik.core.register.rules import findings
-from zarvik.core.search import Find
-from zarvik.core.spooling import Pull
-from zarvik.core.weighing import Pulley, Weighed, for_boost
-from zarvik.core.working import Sheet
-from zarvik.core.working.sensitivity import Influence
+from zarvik.core.recommendations import needs
+from zarvik.core.spool.pull import Pull
+from zarvik.core.uncertainty.bands import POWER, THRESHOLD
 from zarvik.project.assemble import Asked
 from zarvik.project.control import WHAT, Control, heats, held_boost, steps, unsaid
 from zarvik.project.designs import Design, Designs, Trade, binding

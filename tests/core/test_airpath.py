@@ -15,11 +15,11 @@ from zarvik.core.airpath import stations as names
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare, sweep_speeds
 from zarvik.core.airpath.system import BoostSchedule, System
-from zarvik.core.answer import Answer, answer
+from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.checks import worst
 from zarvik.core.ducts.pieces import KINDS
+from zarvik.core.gas.ambient import Site, standard_pressure
 from zarvik.core.gas.properties import isentropic_temperature
-from zarvik.core.site import Site, standard_pressure
 from zarvik.project.assemble import assemble, candidates
 from zarvik.project.cure_edits import cured
 from zarvik.project.cures import proved

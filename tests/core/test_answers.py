@@ -14,16 +14,16 @@ from zarvik.core.airpath import sweep
 from zarvik.core.airpath import threshold as thresholds
 from zarvik.core.airpath.solution import prepare, sweep_speeds
 from zarvik.core.airpath.threshold import double_band
-from zarvik.core.answer import Answer, answer, completed, first_answer
+from zarvik.core.answer.answer import Answer, answer, completed, first_answer
+from zarvik.core.calculations.sensitivity import influences, levers
 from zarvik.core.checks.each_turbo import too_large
 from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.common.sentences import Figure, say
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.step import step_loss
 from zarvik.core.engine.correction import standard_day_factor
 from zarvik.core.engine.knock import ignition_delay, knock_integral
-from zarvik.core.words import Figure, say
-from zarvik.core.working.sensitivity import influences, levers
 from zarvik.formats import shelf
 from zarvik.project import cures
 from zarvik.project.assemble import assemble, candidates

@@ -10,7 +10,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from zarvik.core.shape.bodies import (
+from zarvik.core.common.sentences import Fault
+from zarvik.core.layout.bodies import (
     CollectorSizes,
     Head,
     TurboSizes,
@@ -18,11 +19,10 @@ from zarvik.core.shape.bodies import (
     drain_off,
     turbo_body,
 )
-from zarvik.core.shape.clash import folded, hidden, nearest, trace
-from zarvik.core.shape.frame import Frame, looking, mirrored, start
-from zarvik.core.shape.run import Segment, bend, placed, straight
-from zarvik.core.shape.space import apart, firing, other_hand
-from zarvik.core.words import Fault
+from zarvik.core.layout.clash import folded, hidden, nearest, trace
+from zarvik.core.layout.frame import Frame, looking, mirrored, start
+from zarvik.core.layout.run import Segment, bend, placed, straight
+from zarvik.core.layout.space import apart, firing, other_hand
 
 SIZES = TurboSizes(
     to_shaft=0.062, beside=0.043, apart=0.110, outlet=0.058, outlet_beside=0.049, inlet_beyond=0.051, outlet_beyond=0.040,

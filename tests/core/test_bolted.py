@@ -13,12 +13,15 @@ import pytest
 from scipy.integrate import quad, solve_ivp
 from scipy.spatial.distance import cdist
 
-from zarvik.core import corrosion
-from zarvik.core.cooling import core_size, radiator
-from zarvik.core.cooling.core_size import Core, Wind
-from zarvik.core.register import centre, crankcase, flanges, joints, layers, leaks, signals
-from zarvik.core.register.flanges import Pattern
-from zarvik.core.register.layers import Layer
+from zarvik.core.fluid_lines import crankcase_breather, pressure_hoses, turbo_coolant
+from zarvik.core.intercooler import core_size
+from zarvik.core.intercooler.core_size import Core, Wind
+from zarvik.core.joints import flanges, gaskets, hose_joints
+from zarvik.core.joints.flanges import Pattern
+from zarvik.core.joints.gaskets import Layer
+from zarvik.core.leak_test import leaks
+from zarvik.core.materials import corrosion
+from zarvik.core.radiator import radiator
 from zarvik.core.turbine.turbine import nozzle_function
 
 SQUARE = Pattern(4, 0.066, 0.066, 0.008, 0.065)
@@ -38,9 +41,9 @@ def test_holes_that_meet() -> None:
 @pytest.mark.parametrize(("across", "area", "torque"), [(0.005, 14.2, 5.9), (0.006, 20.1, 10.1), (0.008, 36.6, 24.6), (0.010, 58.0, 48.0), (0.012, 84.3, 84.0)])
 def test_screws_of_class_8_8(across: float, area: float, torque: float) -> None:
     """Stress areas of ISO 898-1; torques of VDI 2230 at a friction of 0.12 (printed tables, memory) within a tenth."""
-    assert 1e6 * joints.stress_area(across) == pytest.approx(area, rel=0.005)
-    assert joints.screw_torque(across) == pytest.approx(torque, rel=0.1)
-    assert joints.screw_torque(across, soft=True) == pytest.approx(0.6 * joints.screw_torque(across))
+    assert 1e6 * hose_joints.stress_area(across) == pytest.approx(area, rel=0.005)
+    assert hose_joints.screw_torque(across) == pytest.approx(torque, rel=0.1)
+    assert hose_joints.screw_torque(across, soft=True) == pytest.approx(0.6 * hose_joints.screw_torque(across))
 
 
 def test_a_plate_between_two_patterns() -> None:
@@ -74,24 +77,24 @@ def test_heat_through_layers_and_bolts() -> None:
     """Slabs in a row and bolts beside them by hand; the middle of a joint of three layers by SciPy's equation of heat."""
     stack = (Layer("fibre", 0.001), Layer("phenolic", 0.006), Layer("fibre", 0.001))
     r = 0.001 / 0.3 * 2.0 + 0.006 / 0.3 + 4.0e-4
-    assert layers.resistance(stack) == pytest.approx(r)
+    assert gaskets.resistance(stack) == pytest.approx(r)
     bolts = 4 * 45.0 * 0.25 * math.pi * 0.008**2 / (0.008 + 0.016)
-    assert layers.conducted(stack, area=0.01, bolts=4, thread=0.008) == pytest.approx(0.01 / r + bolts)
+    assert gaskets.conducted(stack, area=0.01, bolts=4, thread=0.008) == pytest.approx(0.01 / r + bolts)
     # Bolts bridge a barrier: twice as thick is far from half the heat
     twice = (*stack, Layer("phenolic", 0.006))
-    less = layers.conducted(twice, area=0.01, bolts=4, thread=0.008) / layers.conducted(stack, area=0.01, bolts=4, thread=0.008)
+    less = gaskets.conducted(twice, area=0.01, bolts=4, thread=0.008) / gaskets.conducted(stack, area=0.01, bolts=4, thread=0.008)
     assert 0.55 < less < 0.75
-    assert layers.weakest((*stack, Layer("steel", 0.001))) == Layer("phenolic", 0.006) and layers.weakest(()) is None
+    assert gaskets.weakest((*stack, Layer("steel", 0.001))) == Layer("phenolic", 0.006) and gaskets.weakest(()) is None
 
 
 def test_charge_that_a_manifold_warms() -> None:
     """An exchanger with one side at one temperature, followed along its way by SciPy, and the heat closes on both sides."""
-    warm, metal = layers.charge_warms(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.05)
+    warm, metal = gaskets.charge_warms(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.05)
     along = solve_ivp(lambda x, t: 40.0 * (metal - t) / (0.05 * 1006.0), (0.0, 1.0), [320.0], rtol=1e-10)
     assert along.y[0, -1] - 320.0 == pytest.approx(warm, rel=1e-6)
     assert 3.0 * (370.0 - metal) == pytest.approx(0.05 * 1006.0 * warm)
     assert 320.0 < metal < 370.0
-    assert layers.charge_warms(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.0) == (0.0, 370.0)
+    assert gaskets.charge_warms(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.0) == (0.0, 370.0)
 
 
 RADIATOR = radiator.Radiator(Core(0.64, 0.40, 0.032, 14.0 / 0.0254, 0.03, "tube_louvre"), Wind(0.45, 0.0, 2000.0 / 3600.0))
@@ -170,48 +173,48 @@ def test_pressure_under_the_pistons() -> None:
     """Gas past the rings of a 500 hp engine is some ten cubic feet a minute (rule of the trade: horsepower over fifty; no source). The hose
     against the library's friction in its turbulent range."""
     air = 0.36  # kg/s that 500 hp breathe
-    used = crankcase.Breather("used", bore=0.016)
-    volume = crankcase.past_rings(used, air) / (101325.0 / (287.0 * 363.0)) * 60.0 / 0.0283168
+    used = crankcase_breather.Breather("used", bore=0.016)
+    volume = crankcase_breather.past_rings(used, air) / (101325.0 / (287.0 * 363.0)) * 60.0 / 0.0283168
     assert 7.0 < volume < 14.0
     flow, density = 0.0045, 101325.0 / (287.0 * 363.0)
     speed = flow / (density * 0.25 * math.pi * 0.016**2)
     re = density * speed * 0.016 / 2.1e-5
     line = fluids.friction_factor(Re=re, eD=0.0) * 0.6 / 0.016 + 2.1
-    assert crankcase.hose_drop(flow, 0.016, 0.6, 2.1, 101325.0) == pytest.approx(line * 0.5 * density * speed**2, rel=0.02)
+    assert crankcase_breather.hose_drop(flow, 0.016, 0.6, 2.1, 101325.0) == pytest.approx(line * 0.5 * density * speed**2, rel=0.02)
     slow = 1e-5
-    assert crankcase.hose_drop(slow, 0.016, 0.6, 0.0, 101325.0) == pytest.approx(
+    assert crankcase_breather.hose_drop(slow, 0.016, 0.6, 0.0, 101325.0) == pytest.approx(
         128.0 * 2.1e-5 * 0.6 * slow / density / (math.pi * 0.016**4), rel=1e-6)  # Hagen-Poiseuille
     # A hose that is far too narrow: isothermal flow of a long pipe, p1² - p2² = R T K G², as the library has it with acceleration left out
     lead = (fluids.friction_factor(Re=4.0 * flow / (math.pi * 0.008 * 2.1e-5), eD=0.0) * 0.6 / 0.008) * 287.0 * 363.0 * (flow / (0.25 * math.pi * 0.008**2)) ** 2
-    assert crankcase.hose_drop(flow, 0.008, 0.6, 0.0, 101325.0) == pytest.approx(math.sqrt(101325.0**2 + lead) - 101325.0, rel=0.03)
+    assert crankcase_breather.hose_drop(flow, 0.008, 0.6, 0.0, 101325.0) == pytest.approx(math.sqrt(101325.0**2 + lead) - 101325.0, rel=0.03)
     rest = {"air": air, "ambient": 101325.0, "inlet": 98e3}
-    alone = crankcase.crankcase(dataclasses.replace(used, end="open"), **rest)
-    can, pulled = (crankcase.crankcase(dataclasses.replace(used, end=e), **rest) for e in ("can", "inlet"))
+    alone = crankcase_breather.crankcase(dataclasses.replace(used, end="open"), **rest)
+    can, pulled = (crankcase_breather.crankcase(dataclasses.replace(used, end=e), **rest) for e in ("can", "inlet"))
     assert can > alone > 0.0 and pulled == pytest.approx(alone - 3325.0)
-    two = crankcase.crankcase(dataclasses.replace(used, end="open", hoses=2), **rest)
+    two = crankcase_breather.crankcase(dataclasses.replace(used, end="open", hoses=2), **rest)
     assert two == pytest.approx(alone / 4.0, rel=0.15)
-    asked = crankcase.bore_for(used, **rest, most=1e3)
-    assert crankcase.crankcase(dataclasses.replace(used, bore=asked), **rest) == pytest.approx(1e3, rel=1e-6)
-    assert math.isnan(crankcase.bore_for(dataclasses.replace(used, end="inlet"), **{**rest, "inlet": 105e3}, most=1e3))
+    asked = crankcase_breather.bore_for(used, **rest, most=1e3)
+    assert crankcase_breather.crankcase(dataclasses.replace(used, bore=asked), **rest) == pytest.approx(1e3, rel=1e-6)
+    assert math.isnan(crankcase_breather.bore_for(dataclasses.replace(used, end="inlet"), **{**rest, "inlet": 105e3}, most=1e3))
 
 
 def test_water_through_a_turbo() -> None:
     """One to two kilowatts of a 50 mm wheel at full load (common practice, no source); a pumped 8 mm line warms by a few kelvin; the siphon
     balances weight against rubbing, written out."""
-    heat = centre.heat_to_water(0.05, 1050.0)
-    assert centre.heat_to_water(0.06, 1050.0) == pytest.approx(1.44 * heat)
-    assert 1e3 < heat < 2e3 and centre.heat_to_water(0.05, 300.0) == 0.0
-    circuit = centre.Circuit(rise=0.25)
-    flow = centre.pumped(circuit)
-    assert 3.0 < centre.warms(heat, flow) < 15.0
+    heat = turbo_coolant.heat_to_water(0.05, 1050.0)
+    assert turbo_coolant.heat_to_water(0.06, 1050.0) == pytest.approx(1.44 * heat)
+    assert 1e3 < heat < 2e3 and turbo_coolant.heat_to_water(0.05, 300.0) == 0.0
+    circuit = turbo_coolant.Circuit(rise=0.25)
+    flow = turbo_coolant.pumped(circuit)
+    assert 3.0 < turbo_coolant.warms(heat, flow) < 15.0
     soak = 0.25 * heat
-    round_ = centre.siphoned(circuit, soak)
+    round_ = turbo_coolant.siphoned(circuit, soak)
     warmer = soak / (round_ * 3900.0)
     speed = round_ / (1000.0 * 0.25 * math.pi * 0.008**2)
     re = 1000.0 * speed * 0.008 / 4e-4
     rubs = (max(64.0 / re, 0.3164 / re**0.25) * 1.6 / 0.008 + 6.0) * 500.0 * speed**2
     assert 1000.0 * 7e-4 * warmer * 9.80665 * 0.25 == pytest.approx(rubs, rel=1e-6) and round_ < flow
-    assert centre.siphoned(dataclasses.replace(circuit, rise=-0.1), soak) == 0.0 and math.isinf(centre.warms(1.0, 0.0))
+    assert turbo_coolant.siphoned(dataclasses.replace(circuit, rise=-0.1), soak) == 0.0 and math.isinf(turbo_coolant.warms(1.0, 0.0))
 
 
 def test_how_late_a_signal_comes() -> None:
@@ -230,11 +233,11 @@ def test_how_late_a_signal_comes() -> None:
 
     heard.terminal = True  # type: ignore[attr-defined]
     found = solve_ivp(fills, (0.0, 5.0), [start], events=heard, rtol=1e-9, atol=1e-3)
-    late = signals.late(bore, long, room, start=start, end=end)
+    late = pressure_hoses.late(bore, long, room, start=start, end=end)
     assert late == pytest.approx(float(found.t_events[0][0]) + long / math.sqrt(1.4 * 287.05 * 330.0), rel=1e-3)
-    assert signals.late(0.004, long, room, start=start, end=end) < late < signals.late(bore, 1.6, room, start=start, end=end)
+    assert pressure_hoses.late(0.004, long, room, start=start, end=end) < late < pressure_hoses.late(bore, 1.6, room, start=start, end=end)
     with pytest.raises(ValueError, match="rises"):
-        signals.late(bore, long, room, start=end, end=start)
+        pressure_hoses.late(bore, long, room, start=end, end=start)
 
 
 def test_years_until_a_wall_is_gone() -> None:
@@ -267,10 +270,10 @@ def test_times_of_holes_and_hoses_against_quadrature() -> None:
         low, bore, long, room = float(rng.uniform(6e4, 1.5e5)), float(rng.uniform(0.002, 0.01)), float(rng.uniform(0.1, 3.0)), 10.0 ** float(rng.uniform(-6.0, -4.0))
         high = low * (1.0 + 10.0 ** float(rng.uniform(-3.0, 0.7)))
         area = 0.25 * math.pi * bore**2
-        discharge = 1.0 / math.sqrt(signals.ENDS + signals.RUBS * long / bore)
+        discharge = 1.0 / math.sqrt(pressure_hoses.ENDS + pressure_hoses.RUBS * long / bore)
 
         def filled(p: float, high: float = high, area: float = area, discharge: float = discharge) -> float:
             return 1.0 / (discharge * area * high * math.sqrt(287.05 * 330.0) * float(nozzle_function(high / p, 1.4)))
 
-        known = long / math.sqrt(1.4 * 287.05 * 330.0) + (room + 0.5 * area * long) * quad(filled, low, low + signals.FULL * (high - low), limit=500)[0]
-        assert signals.late(bore, long, room, start=low, end=high) == pytest.approx(known, rel=2e-6)
+        known = long / math.sqrt(1.4 * 287.05 * 330.0) + (room + 0.5 * area * long) * quad(filled, low, low + pressure_hoses.FULL * (high - low), limit=500)[0]
+        assert pressure_hoses.late(bore, long, room, start=low, end=high) == pytest.approx(known, rel=2e-6)

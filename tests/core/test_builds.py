@@ -8,10 +8,10 @@ import random
 
 import pytest
 
-from zarvik.core.answer import Answer, answer
+from zarvik.core.answer.answer import Answer, answer
+from zarvik.core.calculations import sheets
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.words import Figure
-from zarvik.core.working import sheets
+from zarvik.core.common.sentences import Figure
 from zarvik.formats import results, shelf
 from zarvik.project.assemble import ProjectProblems, assemble, candidates
 from zarvik.project.cure_edits import cured

@@ -11,9 +11,8 @@ from scipy.optimize import brentq
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.answer import answer
-from zarvik.core.checks.verdict import Verdict
-from zarvik.core.control import (
+from zarvik.core.answer.answer import answer
+from zarvik.core.boost_control.held_boost import (
     HOLDING,
     SHUT,
     WIDE,
@@ -25,7 +24,8 @@ from zarvik.core.control import (
     hoses,
     spring_for,
 )
-from zarvik.core.valves.actuator import (
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.wastegate.actuator import (
     FOUR,
     FULL_SHARE,
     MOST_DUTY,
@@ -38,7 +38,7 @@ from zarvik.core.valves.actuator import (
     lift_for,
     opened,
 )
-from zarvik.core.valves.wastegate import Wastegate
+from zarvik.core.wastegate.wastegate_flow import Wastegate
 from zarvik.formats import shelf
 from zarvik.project import document as doc
 from zarvik.project import edits

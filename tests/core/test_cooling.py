@@ -11,8 +11,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from zarvik.core.cooling import cooler as charge
-from zarvik.core.cooling.core_size import (
+from zarvik.core.gas.mixture import mix
+from zarvik.core.gas.properties import enthalpy
+from zarvik.core.gas.species import DRY_AIR
+from zarvik.core.intercooler import cooler as charge
+from zarvik.core.intercooler.core_size import (
     BUILDS,
     Core,
     Rating,
@@ -23,17 +26,14 @@ from zarvik.core.cooling.core_size import (
     rate_front,
     rate_water,
 )
-from zarvik.core.cooling.effectiveness import crossflow_effectiveness, transfer_units_for
-from zarvik.core.cooling.surfaces import (
+from zarvik.core.intercooler.effectiveness import crossflow_effectiveness, transfer_units_for
+from zarvik.core.intercooler.surfaces import (
     Louvre,
     Strip,
     louvre_factors,
     plain_factors,
     strip_factors,
 )
-from zarvik.core.gas.mixture import mix
-from zarvik.core.gas.properties import enthalpy
-from zarvik.core.gas.species import DRY_AIR
 
 AIR = mix(DRY_AIR).packed
 COOLER = charge.Cooler(0.76, 7000.0, 0.25, 1.3, 0.1344, 0.36)

@@ -15,9 +15,13 @@ from hypothesis import strategies as st
 
 from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.answer import answer
+from zarvik.core.answer.answer import answer
+from zarvik.core.budget.bill import bill, by_key, cost
+from zarvik.core.budget.resources import Cost, Means, Rate
+from zarvik.core.candidates.catalogue_search import glance, rank
 from zarvik.core.checks import Verdict
-from zarvik.core.design.front import (
+from zarvik.core.limits.limits import BOTTOM_END, FAILS
+from zarvik.core.optimise.pareto import (
     Place,
     Score,
     beats,
@@ -27,10 +31,6 @@ from zarvik.core.design.front import (
     search,
     unbeaten,
 )
-from zarvik.core.design.money import bill, by_key, cost
-from zarvik.core.limits import BOTTOM_END, FAILS
-from zarvik.core.means import Cost, Means, Rate
-from zarvik.core.search import glance, rank
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble, catalogue, core_turbo, means_of, weeks_of
 from zarvik.project.designs import ALL_FREE, UNITS, Design, Search, asking, binding, in_the_way

@@ -15,6 +15,7 @@ import pytest
 import trimesh
 from shapely.geometry import Point, Polygon
 
+from zarvik.core.common.sentences import Fault, say
 from zarvik.core.fabrication.drawing import CUT, Circle, Drawing, Path, moved, polyline, rectangle
 from zarvik.core.fabrication.flange import (
     Bolts,
@@ -37,10 +38,9 @@ from zarvik.core.fabrication.strips import (
     transition,
 )
 from zarvik.core.fabrication.templates import mitre
-from zarvik.core.shape.frame import looking
-from zarvik.core.shape.mesh import tube
-from zarvik.core.shape.run import bend, mass, placed, straight, volume
-from zarvik.core.words import Fault, say
+from zarvik.core.layout.frame import looking
+from zarvik.core.layout.mesh import tube
+from zarvik.core.layout.run import bend, mass, placed, straight, volume
 from zarvik.formats import drawings as drawn
 from zarvik.formats.stl import stl
 from zarvik.project.sentences import render

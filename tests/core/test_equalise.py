@@ -15,10 +15,9 @@ from hypothesis import strategies as st
 from scipy.optimize import least_squares
 from scipy.spatial.transform import Rotation
 
-from zarvik.core.screws.chain import walk
-from zarvik.core.shape.bodies import CollectorSizes, Head, collector_inlets
-from zarvik.core.shape.clash import nearest, trace
-from zarvik.core.shape.equalise import (
+from zarvik.core.layout.bodies import CollectorSizes, Head, collector_inlets
+from zarvik.core.layout.clash import nearest, trace
+from zarvik.core.layout.equalise import (
     GOOD,
     Allowed,
     Steps,
@@ -29,9 +28,10 @@ from zarvik.core.shape.equalise import (
     fit,
     proposed,
 )
-from zarvik.core.shape.frame import looking, miss, start
-from zarvik.core.shape.mesh import tube
-from zarvik.core.shape.run import Segment, bend, placed, straight
+from zarvik.core.layout.frame import looking, miss, start
+from zarvik.core.layout.kinematics import walk
+from zarvik.core.layout.mesh import tube
+from zarvik.core.layout.run import Segment, bend, placed, straight
 
 BORE = 0.0409
 

@@ -11,9 +11,9 @@ import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from zarvik.core.common.sentences import Fault
 from zarvik.core.fabrication.nesting import Stock, nest
 from zarvik.core.fabrication.templates import mitre, pie_cuts, saddle
-from zarvik.core.words import Fault
 
 
 def test_a_mitre_lies_in_a_plane() -> None:

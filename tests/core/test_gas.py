@@ -12,11 +12,11 @@ import pytest
 
 from reference_tables import numbers, rows
 from zarvik.core.gas import properties as gas
+from zarvik.core.gas.ambient import Site, standard_pressure, standard_temperature
 from zarvik.core.gas.combustion import FUELS, burn
 from zarvik.core.gas.humidity import saturation_pressure
 from zarvik.core.gas.mixture import mix, mixture_viscosity, moist_air
 from zarvik.core.gas.species import DRY_AIR, SPECIES
-from zarvik.core.site import Site, standard_pressure, standard_temperature
 
 AIR = mix(DRY_AIR)
 TEMPERATURES = (250.0, 300.0, 350.0, 400.0, 500.0, 600.0, 800.0, 1000.0, 1100.0)

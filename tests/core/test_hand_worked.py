@@ -17,13 +17,11 @@ import numpy as np
 import pytest
 from scipy import optimize
 
-from zarvik.core import roots
 from zarvik.core.airpath import newton
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath import threshold as thresholds
-from zarvik.core.cooling import cooler as cooling
-from zarvik.core.cooling.effectiveness import crossflow_effectiveness
-from zarvik.core.ducts import march
+from zarvik.core.common import numerics
+from zarvik.core.ducts import march, wall_heat
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
 from zarvik.core.ducts.friction import EMISSIVITY, ROUGHNESS
 from zarvik.core.ducts.friction import WALL as WALL_RESISTANCE
@@ -35,9 +33,10 @@ from zarvik.core.gas.combustion import FUELS
 from zarvik.core.gas.mixture import mix
 from zarvik.core.gas.properties import heat_capacity_ratio
 from zarvik.core.gas.species import DRY_AIR
-from zarvik.core.heat import wall
+from zarvik.core.intercooler import cooler as cooling
+from zarvik.core.intercooler.effectiveness import crossflow_effectiveness
 from zarvik.core.turbine import turbine as turbines
-from zarvik.core.valves.wastegate import Wastegate
+from zarvik.core.wastegate.wastegate_flow import Wastegate
 
 AIR = mix(DRY_AIR).packed
 RE = 2e5
@@ -193,7 +192,7 @@ def test_what_pipes_are_made_of() -> None:
 def test_a_duct_that_loses_heat() -> None:
     """Inside 120 W/(m² K), no wall, skin 550 K of gas at 900 K in a bay at 330 K: 120 · 350/570 = 73.684
     overall; 0.1 m² at 60 W/K: 330 + 570 exp(-0.122807)."""
-    out = wall.cooled(900.0, 330.0, 550.0, 120.0, 0.0, 0.1, 60.0)
+    out = wall_heat.cooled(900.0, 330.0, 550.0, 120.0, 0.0, 0.1, 60.0)
     assert out == pytest.approx(834.127, abs=0.01)
 
 
@@ -385,7 +384,7 @@ def test_roots_against_scipy() -> None:
         low, high = -12.0, 13.0
         if shape(low) * shape(high) >= 0.0:
             with pytest.raises(ValueError, match="different signs"):
-                roots.brentq(shape, low, high)
+                numerics.brentq(shape, low, high)
             continue
         count = [0]
 
@@ -393,10 +392,10 @@ def test_roots_against_scipy() -> None:
             count[0] += 1
             return shape(x)
 
-        found = roots.brentq(counted, low, high, xtol=1e-10)
+        found = numerics.brentq(counted, low, high, xtol=1e-10)
         calls[0] += count[0]
         known, told = optimize.brentq(shape, low, high, xtol=1e-10, full_output=True)
         calls[1] += told.function_calls
         assert found == pytest.approx(known, abs=4e-10)
     assert calls[0] <= 1.02 * calls[1]
-    assert roots.brentq(lambda x: x - 2.0, 2.0, 3.0) == 2.0 and roots.brentq(lambda x: x - 3.0, 2.0, 3.0) == 3.0
+    assert numerics.brentq(lambda x: x - 2.0, 2.0, 3.0) == 2.0 and numerics.brentq(lambda x: x - 3.0, 2.0, 3.0) == 3.0

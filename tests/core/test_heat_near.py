@@ -11,10 +11,10 @@ import pytest
 from scipy.integrate import solve_bvp, solve_ivp
 from scipy.optimize import brentq
 
-from zarvik.core import carried
-from zarvik.core.heat import near
+from zarvik.core.heat import clearance
 from zarvik.core.heat.probes import EMISSIVITY, SHEATH, across, reading
-from zarvik.core.metal import METALS
+from zarvik.core.manifold import turbo_weight
+from zarvik.core.materials.metals import METALS
 
 SIGMA = 5.670374419e-8
 
@@ -87,7 +87,7 @@ def test_the_view_of_a_pipe(radius: float, away: float, sight: float) -> None:
     hit = inside > 0.0
     along = np.where(hit, (b - np.sqrt(np.maximum(inside, 0.0))) / a * ray[:, 1], 0.0)
     share = float((hit & (np.abs(along) <= 0.5 * sight)).mean())
-    assert float(near.view(away, radius, sight)) == pytest.approx(share, rel=0.04)
+    assert float(clearance.view(away, radius, sight)) == pytest.approx(share, rel=0.04)
     if sight > 10.0:
         assert share == pytest.approx(radius / s, abs=4e-3)
 
@@ -95,10 +95,10 @@ def test_the_view_of_a_pipe(radius: float, away: float, sight: float) -> None:
 def test_a_part_near_a_pipe() -> None:
     """The balance once more with a pencil at the temperature that is found; a sheet between two, in a vacuum, is the text-book
     fourth root: T^4 = (a T1^4 + b T2^4) / (a + b) of two resistances in a row."""
-    t = float(near.balance(np.array([950.0]), np.array([0.3]), emissivity=0.5, air=335.0, convection=20.0)[0])
+    t = float(clearance.balance(np.array([950.0]), np.array([0.3]), emissivity=0.5, air=335.0, convection=20.0)[0])
     got = SIGMA * 0.3 / (1.0 / 0.9 + 1.0) * (950.0**4 - t**4)
     assert got == pytest.approx(2.0 * 20.0 * (t - 335.0) + SIGMA * 0.9 * 1.7 * (t**4 - 335.0**4), rel=1e-9)
-    sheet = float(near.shield(np.array([950.0]), emissivity=0.5, air=335.0, convection=0.0)[0])
+    sheet = float(clearance.shield(np.array([950.0]), emissivity=0.5, air=335.0, convection=0.0)[0])
     a, b = 1.0 / (1.0 / 0.25 + 1.0 / 0.5 - 1.0), 0.25
     assert sheet == pytest.approx(((a * 950.0**4 + b * 335.0**4) / (a + b)) ** 0.25, rel=1e-9)
 
@@ -106,12 +106,12 @@ def test_a_part_near_a_pipe() -> None:
 USUAL_BAY = {"radius": 0.032, "emissivity": 0.75, "heat": 6500.0, "air": 335.0, "convection": 35.0}
 
 
-def clearance(skin: float, key: str, **values: float) -> tuple[float, float]:
-    at = next(i for i, thing in enumerate(near.THINGS) if thing.key == key)
-    return near.clearances(skin, **{**USUAL_BAY, **values})[at]
+def distance(skin: float, key: str, **values: float) -> tuple[float, float]:
+    at = next(i for i, thing in enumerate(clearance.THINGS) if thing.key == key)
+    return clearance.clearances(skin, **{**USUAL_BAY, **values})[at]
 
 
-def warmest(skin: float, gap: float, thing: near.Thing, emissivity: float = 0.75, *, heat: float = 6500.0, shielded: bool = False) -> tuple[float, float]:
+def warmest(skin: float, gap: float, thing: clearance.Thing, emissivity: float = 0.75, *, heat: float = 6500.0, shielded: bool = False) -> tuple[float, float]:
     """Running and soaked, in K: balances by bracketing and SciPy's integrator, from the physics as a text book gives it."""
     eps_p, eps_s = 0.9, 0.25
 
@@ -150,10 +150,10 @@ def warmest(skin: float, gap: float, thing: near.Thing, emissivity: float = 0.75
 def test_at_the_clearance_a_part_is_at_its_limit(skin: float, heat: float, shielded: bool) -> None:
     """Independent: at the gap that is given the part is just at what it stands, running or soaked, unless a floor decides."""
     decided = 0
-    for i, thing in enumerate(near.THINGS):
-        gap = near.clearances(skin, **{**USUAL_BAY, "heat": heat})[i][shielded]
+    for i, thing in enumerate(clearance.THINGS):
+        gap = clearance.clearances(skin, **{**USUAL_BAY, "heat": heat})[i][shielded]
         running, soaked = warmest(skin, gap - (0.012 if shielded else 0.0), thing, heat=heat, shielded=shielded)
-        least = near.floor_shielded(thing) if shielded else near.floor_bare(skin, thing)
+        least = clearance.floor_shielded(thing) if shielded else clearance.floor_bare(skin, thing)
         over = max(running - thing.stands, soaked - thing.peak)
         assert over < 1.0
         if gap > least + 1e-6:
@@ -166,56 +166,56 @@ def test_clearance_is_what_the_trade_keeps() -> None:
     """Common practice, no source: a full hand (75 to 100 mm) from a bare exhaust of 435 to 600 °C to a rubber hose, or a shield with
     a finger (18 mm) to a hard line; never less than the engine moves, whatever the heat says; a glowing primary asks for more."""
     for celsius in (435.0, 560.0, 600.0):
-        bare, shielded = clearance(celsius + 273.15, "rubber")
+        bare, shielded = distance(celsius + 273.15, "rubber")
         assert 0.075 <= bare <= 0.120 and 0.018 <= shielded <= 0.040
-    assert 0.10 < clearance(768.0 + 273.15, "rubber")[0] < 0.25
-    assert clearance(833.0, "line")[1] == pytest.approx(0.018, abs=0.001)
-    for thing in near.THINGS:
+    assert 0.10 < distance(768.0 + 273.15, "rubber")[0] < 0.25
+    assert distance(833.0, "line")[1] == pytest.approx(0.018, abs=0.001)
+    for thing in clearance.THINGS:
         for skin in (280.0, 340.0, 420.0, 700.0, 1100.0):
-            assert min(clearance(skin, thing.key)) >= near.ENGINE_MOVEMENT + 0.006 - 1e-12
+            assert min(distance(skin, thing.key)) >= clearance.ENGINE_MOVEMENT + 0.006 - 1e-12
 
 
-@pytest.mark.parametrize("thing", near.THINGS, ids=lambda t: t.key)
-def test_clearance_over_its_range(thing: near.Thing) -> None:
+@pytest.mark.parametrize("thing", clearance.THINGS, ids=lambda t: t.key)
+def test_clearance_over_its_range(thing: clearance.Thing) -> None:
     """Never less for a hotter, wider, blacker, heavier pipe, warmer air or less breeze; a shield never asks for more than none;
     no jumps; what stands more comes nearer."""
     skins = np.linspace(300.0, 1250.0, 49)
-    both = np.array([clearance(float(t), thing.key) for t in skins])
+    both = np.array([distance(float(t), thing.key) for t in skins])
     assert (np.diff(both, axis=0) >= -1e-9).all() and (both[:, 1] <= both[:, 0] + 1e-12).all()
     assert float(np.max(np.diff(both[:, 0]))) < 0.03 and both[0, 0] < 0.03 < 0.1 < both[-1, 0]
     for name, values in (
         ("radius", (0.01, 0.02, 0.04, 0.08)), ("emissivity", (0.2, 0.4, 0.6, 0.9)), ("heat", (3e3, 1e4, 3e4, 6e4)),
         ("air", (293.0, 320.0, 340.0, 355.0)), ("convection", (80.0, 40.0, 20.0, 8.0)),
     ):  # fmt: skip
-        found = np.array([clearance(1000.0, thing.key, **{name: v}) for v in values])
+        found = np.array([distance(1000.0, thing.key, **{name: v}) for v in values])
         assert (np.diff(found, axis=0) >= -1e-6).all(), name
-    assert clearance(900.0, thing.key, air=thing.stands) == (math.inf, math.inf)
-    order = [clearance(1000.0, key)[0] for key in ("silicone", "rubber", "plastic")]
+    assert distance(900.0, thing.key, air=thing.stands) == (math.inf, math.inf)
+    order = [distance(1000.0, key)[0] for key in ("silicone", "rubber", "plastic")]
     assert order == sorted(order)
 
 
 def test_creep_of_published_tables() -> None:
     """304: 1,000 h rupture some 75 MPa at 700 °C, 28 to 35 MPa at 800 °C, mild steel a tenth of it; ASM Metals Handbook vol. 1
     (memory, within 40 %). It falls all the way, also past the table."""
-    assert carried.creep("stainless", 973.15) == pytest.approx(75e6, rel=0.4)
-    assert carried.creep("mild_steel", 973.15) < 0.15 * carried.creep("stainless", 973.15)
-    for key in carried.CREEP:
-        values = [carried.creep(key, t) for t in np.linspace(700.0, 1400.0, 80)]
+    assert turbo_weight.creep("stainless", 973.15) == pytest.approx(75e6, rel=0.4)
+    assert turbo_weight.creep("mild_steel", 973.15) < 0.15 * turbo_weight.creep("stainless", 973.15)
+    for key in turbo_weight.CREEP:
+        values = [turbo_weight.creep(key, t) for t in np.linspace(700.0, 1400.0, 80)]
         assert all(b <= a for a, b in itertools.pairwise(values)) and values[-1] > 0.0
     with pytest.raises(KeyError):
-        carried.creep("wood", 900.0)
+        turbo_weight.creep("wood", 900.0)
 
 
 def test_weight_by_hand() -> None:
     """7 kg that shake fourfold 235 mm out on four tubes of 48.3 x 3.7: W = π/32 (48.3⁴ − 40.9⁴) / 48.3 = 5.374 cm³; 3.00 MPa. Thin
     tubes of a heavy turbo at 850 °C are past what they stand: common practice, no source, is to brace them."""
-    assert carried.modulus(0.0483, 0.0037) == pytest.approx(5.374e-6, rel=2e-3)
-    stress = carried.bending(7.0, 0.235, diameter=0.0483, wall=0.0037, pipes=4)
+    assert turbo_weight.modulus(0.0483, 0.0037) == pytest.approx(5.374e-6, rel=2e-3)
+    stress = turbo_weight.bending(7.0, 0.235, diameter=0.0483, wall=0.0037, pipes=4)
     assert stress == pytest.approx(4.0 * 9.80665 * 7.0 * 0.235 / (4.0 * 5.374e-6), rel=2e-3)
-    assert stress < 0.5 * carried.creep("stainless", 1070.0)
-    thin = carried.bending(carried.turbo_mass(0.088), 0.30, diameter=0.0424, wall=0.00165, pipes=4)
-    assert thin > carried.creep("stainless", 1123.0)
-    assert carried.turbo_mass(0.05) == 5.0 and 9.0 < carried.turbo_mass(0.076) < 13.0
+    assert stress < 0.5 * turbo_weight.creep("stainless", 1070.0)
+    thin = turbo_weight.bending(turbo_weight.turbo_mass(0.088), 0.30, diameter=0.0424, wall=0.00165, pipes=4)
+    assert thin > turbo_weight.creep("stainless", 1123.0)
+    assert turbo_weight.turbo_mass(0.05) == 5.0 and 9.0 < turbo_weight.turbo_mass(0.076) < 13.0
 
 
 def test_a_pipe_between_hangers() -> None:
@@ -224,11 +224,11 @@ def test_a_pipe_between_hangers() -> None:
     root = brentq(math.sin, 2.0, 4.0)
     inertia, area = math.pi / 64.0 * (0.0635**4 - 0.0603**4), math.pi / 4.0 * (0.0635**2 - 0.0603**2)
     expected = (root / 1.1) ** 2 * math.sqrt(193e9 * inertia / (7900.0 * area)) / (2.0 * math.pi)
-    assert carried.swing(0.0635, 0.0016, 1.1, 193e9, 7900.0) == pytest.approx(expected, rel=1e-9)
+    assert turbo_weight.swing(0.0635, 0.0016, 1.1, 193e9, 7900.0) == pytest.approx(expected, rel=1e-9)
     kind = {"grows": 0.01, "diameter": 0.0635, "wall": 0.0016, "stuff": METALS["stainless"], "hot": 700.0, "cylinders": 4, "limit": 7000.0}
-    assert carried.hung(mass=4.0, length=0.6, **kind).hangers == 2
-    heavy = carried.hung(mass=23.0, length=3.0, **kind)
+    assert turbo_weight.hung(mass=4.0, length=0.6, **kind).hangers == 2
+    heavy = turbo_weight.hung(mass=23.0, length=3.0, **kind)
     assert heavy.hangers == 5 and heavy.between == pytest.approx(0.6)
-    long = carried.hung(mass=9.0, length=3.9, **kind)
+    long = turbo_weight.hung(mass=9.0, length=3.9, **kind)
     assert long.hangers == 4 and 0.0 < long.swings < 7000.0
-    assert long.swings * 4 / 120.0 == pytest.approx(carried.swing(0.0635, 0.0016, 0.975, 193e9 + (127e9 - 193e9) * (700.0 - 293.15) / 780.0, 7900.0))
+    assert long.swings * 4 / 120.0 == pytest.approx(turbo_weight.swing(0.0635, 0.0016, 0.975, 193e9 + (127e9 - 193e9) * (700.0 - 293.15) / 780.0, 7900.0))

@@ -17,17 +17,16 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.system import System
 from zarvik.core.airpath.threshold import full_speed, least_boost
-from zarvik.core.answer import answer
-from zarvik.core.ducts import flow, march
+from zarvik.core.answer.answer import answer
+from zarvik.core.ducts import flow, march, wall_heat
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.collector import collector_loss
 from zarvik.core.engine.blower import blower_efficiency, blown
 from zarvik.core.gas.combustion import FUELS, burn
 from zarvik.core.gas.mixture import mix
 from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio
-from zarvik.core.heat import wall
 from zarvik.core.turbine import turbine as turbines
-from zarvik.core.valves.wastegate import Wastegate, bypassed
+from zarvik.core.wastegate.wastegate_flow import Wastegate, bypassed
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble, candidates
 from zarvik.project.document import Project
@@ -138,10 +137,10 @@ def test_steady_nusselt_against_library() -> None:
     """Independent library: `ht` Dittus-Boelter."""
     import ht
 
-    expected = ht.conv_internal.turbulent_Dittus_Boelter(Re=1e5, Pr=wall.PRANDTL, heating=True)
-    assert wall.steady_nusselt(math.log(1e5)) == pytest.approx(expected, rel=0.02)
+    expected = ht.conv_internal.turbulent_Dittus_Boelter(Re=1e5, Pr=wall_heat.PRANDTL, heating=True)
+    assert wall_heat.steady_nusselt(math.log(1e5)) == pytest.approx(expected, rel=0.02)
     # Pulsation helps where engines run: 1.2 to 2 times steady at Re 1e4 to 5e4 (SAE 2002-01-0372).
-    assert 1.2 < wall.pulsating_nusselt(math.log(2e4)) / wall.steady_nusselt(math.log(2e4)) < 3.0
+    assert 1.2 < wall_heat.pulsating_nusselt(math.log(2e4)) / wall_heat.steady_nusselt(math.log(2e4)) < 3.0
 
 
 @given(
@@ -154,7 +153,7 @@ def test_skin_balances_heat(
 ) -> None:
     """Closed form: heat through the wall is convected and radiated; skin between gas and bay."""
     bay = 310.0
-    skin = wall.skin_temperature(gas, bay, inside, resistance, outside, emissivity)
+    skin = wall_heat.skin_temperature(gas, bay, inside, resistance, outside, emissivity)
     through = (gas - skin) / (1.0 / inside + resistance)
     away = outside * (skin - bay) + emissivity * 5.670374e-8 * (skin**4 - bay**4)
     assert through == pytest.approx(away, rel=1e-5, abs=1e-3)
@@ -163,9 +162,9 @@ def test_skin_balances_heat(
 
 def test_cooling_along_a_pipe_limits() -> None:
     """No area nothing; endless area the bay's temperature; little area the linear heat."""
-    assert wall.cooled(1000.0, 300.0, 700.0, 50.0, 0.0, 0.0, 100.0) == 1000.0
-    assert wall.cooled(1000.0, 300.0, 700.0, 50.0, 0.0, 1e6, 100.0) == pytest.approx(300.0)
-    small = wall.cooled(1000.0, 300.0, 700.0, 50.0, 0.0, 0.001, 100.0)
+    assert wall_heat.cooled(1000.0, 300.0, 700.0, 50.0, 0.0, 0.0, 100.0) == 1000.0
+    assert wall_heat.cooled(1000.0, 300.0, 700.0, 50.0, 0.0, 1e6, 100.0) == pytest.approx(300.0)
+    small = wall_heat.cooled(1000.0, 300.0, 700.0, 50.0, 0.0, 0.001, 100.0)
     assert 1000.0 - small == pytest.approx(50.0 * 300.0 * 0.001 / 100.0, rel=0.01)
 
 

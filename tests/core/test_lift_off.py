@@ -11,9 +11,8 @@ import pytest
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.answer import answer
-from zarvik.core.checks import blow_off
-from zarvik.core.lift_off import (
+from zarvik.core.answer.answer import answer
+from zarvik.core.blow_off.throttle_closing import (
     greitzer,
     left_of_surge,
     lifted,
@@ -22,8 +21,9 @@ from zarvik.core.lift_off import (
     size_for,
     spring_window,
 )
-from zarvik.core.sizes import openings
-from zarvik.core.valves.blow_off import VALVES, BlowOff, diameter_of
+from zarvik.core.blow_off.valve import VALVES, BlowOff, diameter_of
+from zarvik.core.checks import blow_off
+from zarvik.core.stock.sizes import openings
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble, blow_off_of
 from zarvik.project.cure_edits import cured

@@ -15,12 +15,11 @@ from typing import Any
 import numpy as np
 import pytest
 
-from zarvik.core import limits
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.system import System
-from zarvik.core.answer import Answer, answer
+from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.checks import (
     Verdict,
     back_pressure,
@@ -48,7 +47,8 @@ from zarvik.core.checks import (
 )
 from zarvik.core.checks.case import Case
 from zarvik.core.ducts.march import inside_coefficient
-from zarvik.core.limits import FAILS, HOLDS, OPEN, TIGHT
+from zarvik.core.limits import limits
+from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
 from zarvik.project.edits import put

@@ -14,24 +14,24 @@ from scipy.sparse import diags, identity, kron
 from scipy.sparse.linalg import spsolve
 
 from zarvik.core.airpath.banks import banks_of
-from zarvik.core.airpath.beats import beats_of, groups
+from zarvik.core.airpath.exhaust_pulses import beats_of, groups
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.answer import answer
+from zarvik.core.answer.answer import answer
+from zarvik.core.calculations import sheet as sheet_of
 from zarvik.core.checks import Verdict
-from zarvik.core.doubt.estimates import gate_discharge
+from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
 from zarvik.core.ducts.junctions import joining_through, merged, parting_side
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.catalyst import SQUARE, honeycomb_loss
 from zarvik.core.ducts.pieces.collector import collector_loss
+from zarvik.core.estimates.typical_values import gate_discharge
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy
 from zarvik.core.turbine.pulses import overlap_pressure
-from zarvik.core.valves.actuator import lift_for
-from zarvik.core.valves.branch import branched_discharge
-from zarvik.core.valves.wastegate import Wastegate
-from zarvik.core.words import Fault
-from zarvik.core.working import sheet as sheet_of
+from zarvik.core.wastegate.actuator import lift_for
+from zarvik.core.wastegate.branch import branched_discharge
+from zarvik.core.wastegate.wastegate_flow import Wastegate
 from zarvik.formats import shelf
 from zarvik.project.assemble import ProjectProblems, assemble
 from zarvik.project.cure_edits import cured

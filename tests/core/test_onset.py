@@ -12,12 +12,12 @@ import numpy as np
 import pytest
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.piece_costs import COOLER, piece_costs, power_without
 from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds
 from zarvik.core.airpath.system import BoostSchedule, System
 from zarvik.core.airpath.threshold import NEARLY, branches, crossing, threshold
-from zarvik.core.costs import COOLER, piece_costs, power_without
-from zarvik.core.kept import Same
-from zarvik.core.progress import Stopped, beside, look, watched
+from zarvik.core.common.identity_cache import Same
+from zarvik.core.common.progress import Stopped, beside, look, watched
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
 from zarvik.project.doubts import levers_of, of_the_model

@@ -10,10 +10,11 @@ import pytest
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
-from zarvik.core.answer import answer
+from zarvik.core.answer.answer import answer
+from zarvik.core.boost_control.held_boost import hoses
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.control import hoses
-from zarvik.core.plumbing import (
+from zarvik.core.wastegate.actuator import COMPRESSOR, FOUR, NONE, PLENUM, THREE, Actuator
+from zarvik.core.wastegate.hoses import (
     BLEEDING,
     BLEEDS,
     BOOST,
@@ -33,8 +34,7 @@ from zarvik.core.plumbing import (
     seen,
     wrongs,
 )
-from zarvik.core.valves.actuator import COMPRESSOR, FOUR, NONE, PLENUM, THREE, Actuator
-from zarvik.core.valves.solenoid import NAMED, PORTS, place_of, role_of
+from zarvik.core.wastegate.solenoid import NAMED, PORTS, place_of, role_of
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
 from zarvik.project.cure_edits import cured

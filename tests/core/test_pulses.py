@@ -12,7 +12,7 @@ import pytest
 from scipy.integrate import solve_ivp
 from scipy.interpolate import PchipInterpolator
 
-from zarvik.core.airpath.beats import beats_of, groups
+from zarvik.core.airpath.exhaust_pulses import beats_of, groups
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.turbine.monotone import curve_of
 from zarvik.core.turbine.pulses import Factors, Pulsing, factors, pulse_factors, table

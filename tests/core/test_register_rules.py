@@ -8,19 +8,13 @@ import math
 import numpy as np
 import pytest
 
-from zarvik.core.register import joints
-from zarvik.core.register import rows as r
-from zarvik.core.register.flanges import Pattern
-from zarvik.core.register.layers import Layer
-from zarvik.core.register.rows import Row
-from zarvik.core.register.rules import (
-    before_turbine,
-    exhaust_risk,
-    findings,
-    may_torque,
-    risk,
-)
-from zarvik.core.words import Figure
+from zarvik.core.common.sentences import Figure
+from zarvik.core.connections import row as r
+from zarvik.core.connections.row import Row
+from zarvik.core.connections.rules import before_turbine, exhaust_risk, findings, may_torque, risk
+from zarvik.core.joints import hose_joints
+from zarvik.core.joints.flanges import Pattern
+from zarvik.core.joints.gaskets import Layer
 
 
 def row(kind: str = r.PORT, side: str = r.BOOST, **said: object) -> Row:
@@ -95,19 +89,19 @@ def test_clamps_hold_what_the_trade_sees() -> None:
     area = math.pi / 4.0 * 0.0635**2
 
     def lets_go(key: str, oily: bool, bead: bool) -> float:
-        return joints.held(joints.CLAMPS[key], oily=oily, bead=bead) / area / 1e5
+        return hose_joints.held(hose_joints.CLAMPS[key], oily=oily, bead=bead) / area / 1e5
 
-    assert 1.2 < lets_go("tbolt", True, False) < 2.5 and 400.0 < joints.held(joints.CLAMPS["tbolt"], oily=True, bead=False) < 800.0
+    assert 1.2 < lets_go("tbolt", True, False) < 2.5 and 400.0 < hose_joints.held(hose_joints.CLAMPS["tbolt"], oily=True, bead=False) < 800.0
     assert 3.0 < lets_go("tbolt", False, False) < 8.0 and 5.0 < lets_go("tbolt", True, True) < lets_go("tbolt", False, True) < 20.0
     for oily in (True, False):
         for bead in (True, False):
             assert lets_go("tbolt", oily, bead) > lets_go("worm", oily, bead) > lets_go("spring", oily, bead) > lets_go("none", oily, bead) == 0.0
     # With a pencil: 5 N m on M6 is 4,167 N; 0.648 of it round the hose, 0.85 past the hose, 0.45 after creep
-    assert joints.pressing(joints.CLAMPS["tbolt"]) == pytest.approx(2.0 * math.pi * 4166.7 * 0.6476 * 0.85 * 0.45, rel=2e-3)
+    assert hose_joints.pressing(hose_joints.CLAMPS["tbolt"]) == pytest.approx(2.0 * math.pi * 4166.7 * 0.6476 * 0.85 * 0.45, rel=2e-3)
     # Independent: the band's pull summed in 20,000 steps round the half turn on both sides
     steps = (np.arange(20_000) + 0.5) * math.pi / 20_000
     summed = 2.0 * float(np.sum(4166.667 * np.exp(-0.3 * steps))) * math.pi / 20_000
-    assert joints.pressing(joints.CLAMPS["tbolt"]) == pytest.approx(summed * 0.85 * 0.45, rel=1e-6)
+    assert hose_joints.pressing(hose_joints.CLAMPS["tbolt"]) == pytest.approx(summed * 0.85 * 0.45, rel=1e-6)
 
 
 def test_worst_first() -> None:

@@ -8,10 +8,10 @@ import math
 import pytest
 
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.answer import Answer
-from zarvik.core.progress import Stopped
-from zarvik.core.search import HOUSINGS, search
-from zarvik.core.summary import spread, summary
+from zarvik.core.answer.answer import Answer
+from zarvik.core.answer.summary import spread, summary
+from zarvik.core.candidates.catalogue_search import HOUSINGS, search
+from zarvik.core.common.progress import Stopped
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble, core_turbo
 from zarvik.project.document import Project

@@ -12,9 +12,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from zarvik.core.shape.closing import close
-from zarvik.core.shape.frame import Frame, about, facing, miss, start
-from zarvik.core.shape.run import (
+from zarvik.core.layout.closing import close
+from zarvik.core.layout.frame import Frame, about, facing, miss, start
+from zarvik.core.layout.run import (
     Row,
     Segment,
     bend,

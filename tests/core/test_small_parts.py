@@ -8,14 +8,11 @@ import fluids
 import pytest
 from scipy.integrate import solve_ivp
 
-from zarvik.core.register import fuel, joints, leaks, oil, tuning
-from zarvik.core.register.threads import (
-    THREADS,
-    boss_height,
-    depth_needed,
-    engaged,
-    wall_needed,
-)
+from zarvik.core.fluid_lines import fuel, oil
+from zarvik.core.intake import runner_tuning
+from zarvik.core.joints import hose_joints
+from zarvik.core.joints.threads import THREADS, boss_height, depth_needed, engaged, wall_needed
+from zarvik.core.leak_test import leaks
 
 
 @pytest.mark.parametrize(("key", "drill"), [
@@ -98,22 +95,22 @@ def test_a_leak_down_against_an_integration() -> None:
 
 def test_end_force_by_hand() -> None:
     """1.5 bar on 63.5 mm: 475 N; a T-bolt clamp holds that on an oily tube, a worm drive not 2.5 bar on 100 mm."""
-    assert joints.end_force(1.5e5, 0.0635) == pytest.approx(475.0, abs=0.5)
-    tbolt = joints.CLAMPS["tbolt"]
-    worm = joints.margin(joints.CLAMPS["worm"], pressure=2.5e5, diameter=0.1, oily=True, bead=False)
-    assert worm < 0.0 < joints.margin(tbolt, pressure=1.5e5, diameter=0.0635, oily=True, bead=False)
-    assert joints.margin(tbolt, pressure=0.0, diameter=0.06, oily=True, bead=True) == math.inf
-    assert joints.held(joints.CLAMPS["none"], oily=False, bead=True) == 0.0
+    assert hose_joints.end_force(1.5e5, 0.0635) == pytest.approx(475.0, abs=0.5)
+    tbolt = hose_joints.CLAMPS["tbolt"]
+    worm = hose_joints.margin(hose_joints.CLAMPS["worm"], pressure=2.5e5, diameter=0.1, oily=True, bead=False)
+    assert worm < 0.0 < hose_joints.margin(tbolt, pressure=1.5e5, diameter=0.0635, oily=True, bead=False)
+    assert hose_joints.margin(tbolt, pressure=0.0, diameter=0.06, oily=True, bead=True) == math.inf
+    assert hose_joints.held(hose_joints.CLAMPS["none"], oily=False, bead=True) == 0.0
 
 
 def test_a_flask_and_a_pipe() -> None:
     """Closed forms: a 1 L flask with a neck of 20 mm, 50 mm long: f = c / 2π √(A / (V (L + 0.3 d))). A runner that is found rings where it was asked to."""
-    assert tuning.helmholtz(343.0, 0.02, 0.05, 1e-3) == pytest.approx(343.0 / (2 * math.pi) * math.sqrt(3.14159e-4 / (1e-3 * 0.056)), rel=1e-5)
-    long = tuning.runner_for(5200.0, 345.0, 0.042, 0.6e-3, 9.6)
-    assert 0.15 < long < 0.6 and tuning.ram_speed(345.0, 0.042, long, 0.6e-3, 9.6) == pytest.approx(5200.0)
-    speeds = [tuning.ram_speed(345.0, 0.042, x, 0.6e-3, 9.6) for x in (0.1, 0.2, 0.4, 0.8)]
+    assert runner_tuning.helmholtz(343.0, 0.02, 0.05, 1e-3) == pytest.approx(343.0 / (2 * math.pi) * math.sqrt(3.14159e-4 / (1e-3 * 0.056)), rel=1e-5)
+    long = runner_tuning.runner_for(5200.0, 345.0, 0.042, 0.6e-3, 9.6)
+    assert 0.15 < long < 0.6 and runner_tuning.ram_speed(345.0, 0.042, long, 0.6e-3, 9.6) == pytest.approx(5200.0)
+    speeds = [runner_tuning.ram_speed(345.0, 0.042, x, 0.6e-3, 9.6) for x in (0.1, 0.2, 0.4, 0.8)]
     assert speeds == sorted(speeds, reverse=True)
-    assert tuning.warmed(5000.0, 300.0, 348.0) == pytest.approx(5385.2, abs=0.1)
+    assert runner_tuning.warmed(5000.0, 300.0, 348.0) == pytest.approx(5385.2, abs=0.1)
 
 
 # ---- oil, fuel ----------------------------------------------------------------------------------

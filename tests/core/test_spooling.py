@@ -21,7 +21,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import Car, System
 from zarvik.core.ducts import march
-from zarvik.core.spooling import pull
+from zarvik.core.spool.pull import pull
 from zarvik.core.turbine.rotor import inertia
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble

@@ -10,11 +10,11 @@ import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
 
-from zarvik.core import tow
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.answer import answer
-from zarvik.core.train import Train
-from zarvik.core.working import sheet
+from zarvik.core.answer.answer import answer
+from zarvik.core.calculations import sheet
+from zarvik.core.vehicle import towing
+from zarvik.core.vehicle.trailer import Train
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
 from zarvik.project.cure_edits import cured
@@ -37,11 +37,11 @@ def test_power_by_hand(skerry: Solver) -> None:
     233.4 = 91 N; · 15.278 / 0.87 = 93.5 kW. Down again the drive helps: 4061 · ... less."""
     car = dataclasses.replace(skerry.system.car, drag=0.65, drive=0.87)
     system = dataclasses.replace(skerry.system, car=car)
-    assert tow.asked_power(system, TRAIN) == pytest.approx(93.46e3, rel=2e-3)
-    down = tow.asked_power(system, TRAIN, grade=-0.09)
+    assert towing.asked_power(system, TRAIN) == pytest.approx(93.46e3, rel=2e-3)
+    down = towing.asked_power(system, TRAIN, grade=-0.09)
     assert down == pytest.approx((5200.0 * 9.80665 * (-0.09 + 0.013) / math.hypot(1.0, 0.09) + 91.0) * 15.278 * 0.87, rel=2e-3)
     # 55 km/h on a tyre of 630 mm, 1.35 and 4.1: 15.278 / 1.9792 · 5.535 · 60
-    assert tow.engine_speed(system, TRAIN) == pytest.approx(2563.5, rel=1e-3)
+    assert towing.engine_speed(system, TRAIN) == pytest.approx(2563.5, rel=1e-3)
 
 
 @pytest.mark.parametrize("name", ["skerry", "tarn"])
@@ -51,45 +51,45 @@ def test_part_load_makes_what_is_asked(name: str) -> None:
     solver = prepare(assemble(shelf.demo(name)))
     full = solver.at(2600.0 if name == "skerry" else 5000.0)
     for share in (0.35, 0.6, 0.85):
-        found = tow.at_power(solver, full.speed, share * full.power, 15.0)
+        found = towing.at_power(solver, full.speed, share * full.power, 15.0)
         assert found is not None
         p = found.point
         assert p.power == pytest.approx(share * full.power, rel=2e-3)
         assert abs(p.closure.energy) < 1e-4 and p.stations["plenum"].pressure <= full.stations["plenum"].pressure * 1.001
         if name == "skerry" and share > 0.5:
             assert 0.19 < p.fuel / (p.power / 3.6e6) < 0.29
-    assert tow.at_power(solver, full.speed, 1.05 * full.power, 15.0) is None
+    assert towing.at_power(solver, full.speed, 1.05 * full.power, 15.0) is None
 
 
 def test_a_diesel_is_cooler_in_a_lower_gear(skerry: Solver) -> None:
     """Common practice, no source: for the same power more revs move more air and the gas is cooler, until friction eats it; a steeper
     hill, a heavier train, thinner wind through the cooler are hotter."""
-    found = tow.hill(skerry, TRAIN)
+    found = towing.hill(skerry, TRAIN)
     gas = found.gas[np.isfinite(found.gas)]
     assert len(gas) > 4 and gas[0] > gas[-1] + 60.0 and (np.diff(gas[:4]) < 0.0).all()
 
     def hot(train: Train) -> float:
-        load = tow.at_power(skerry, 2600.0, tow.asked_power(skerry.system, train), train.speed)
+        load = towing.at_power(skerry, 2600.0, towing.asked_power(skerry.system, train), train.speed)
         assert load is not None
         return float(load.point.stations["turbine_inlet"].temperature)
 
     base = hot(TRAIN)
     assert hot(dataclasses.replace(TRAIN, grade=0.11)) > base + 10.0 and hot(dataclasses.replace(TRAIN, mass=4000.0)) < base - 10.0
-    still = tow.at_power(skerry, 2600.0, tow.asked_power(skerry.system, TRAIN), 3.0)
+    still = towing.at_power(skerry, 2600.0, towing.asked_power(skerry.system, TRAIN), 3.0)
     assert still is not None and still.point.stations["turbine_inlet"].temperature > base
-    slow = tow.hill(skerry, dataclasses.replace(TRAIN, mass=9000.0))
+    slow = towing.hill(skerry, dataclasses.replace(TRAIN, mass=9000.0))
     assert not slow.holds > TRAIN.speed or slow.load is None or slow.gas.max() > base
 
 
 def test_iron_warms_as_its_balance_integrates(skerry: Solver) -> None:
     """Independent: the housing's balance with T^4 integrated by SciPy from the same beginning: within 6 % of the way; at its time
     constant 63 % of it is there. The gas follows the manifold and ends where it is solved."""
-    level = tow.at_power(skerry, 2564.0, tow.asked_power(skerry.system, TRAIN, grade=0.0), TRAIN.speed)
-    steep = tow.at_power(skerry, 2564.0, tow.asked_power(skerry.system, TRAIN), TRAIN.speed)
+    level = towing.at_power(skerry, 2564.0, towing.asked_power(skerry.system, TRAIN, grade=0.0), TRAIN.speed)
+    steep = towing.at_power(skerry, 2564.0, towing.asked_power(skerry.system, TRAIN), TRAIN.speed)
     assert level is not None and steep is not None
-    warms = tow.warming(level, steep, 900.0)
-    first, last = float(warms.housing[0]), tow._housing(steep.solver, steep.point)[0]
-    tau = tow._housing(steep.solver, steep.point)[1]
+    warms = towing.warming(level, steep, 900.0)
+    first, last = float(warms.housing[0]), towing._housing(steep.solver, steep.point)[0]
+    tau = towing._housing(steep.solver, steep.point)[1]
     at_tau = float(np.interp(tau, warms.time, warms.housing))
     assert (at_tau - first) / (last - first) == pytest.approx(1.0 - math.exp(-1.0), abs=5e-3)
     bay = skerry.system.bay
@@ -116,27 +116,27 @@ def test_a_butterfly_by_hand(skerry: Solver) -> None:
     """A choked hole: C A p ψ / √(R T), ψ for gamma 1.38 = √1.38 (2 / 2.38)^(2.38 / 0.76) = 0.6794; what is pumped by Heywood's eq. 6.2
     (gamma 1.35, over the same at 1.1). A hole twice as wide lets hardly anything stand."""
     system = skerry.system
-    found = tow.braking(system, 4000.0, 0.013)
+    found = towing.braking(system, 4000.0, 0.013)
     p = found.pressure + system.site.pressure
     r, base = system.engine.compression, (1.1 + 0.35) / 1.35
     k = (r - (p / system.site.pressure + 0.35) / 1.35) / (r - base)
     charge = system.site.pressure / (288.5 * system.site.temperature) * system.engine.displacement * 4000.0 / 120.0 * float(system.engine.breathing.at(4000.0)) * k
     passed = 0.8 * 0.25 * math.pi * 0.013**2 * p / math.sqrt(287.0 * 473.15) * 0.6794
     assert passed == pytest.approx(charge, rel=0.01)
-    assert tow.braking(system, 4000.0, 0.026).pressure < 0.35 * found.pressure
-    speeds = [tow.braking(system, n, 0.013) for n in np.linspace(900.0, 4300.0, 30)]
+    assert towing.braking(system, 4000.0, 0.026).pressure < 0.35 * found.pressure
+    speeds = [towing.braking(system, n, 0.013) for n in np.linspace(900.0, 4300.0, 30)]
     assert all(b.pressure > a.pressure and b.power > a.power > a.friction for a, b in itertools.pairwise(speeds))
     # What a motored diesel of this size rubs away: 0.5 to 2 bar of mean pressure (Heywood fig. 13-13, from memory)
     assert all(0.5e5 < b.friction / (system.engine.displacement * b.speed / 120.0) < 2.0e5 for b in speeds)
-    hole = tow.hole_for(system, 4300.0, 2.4e5)
-    assert tow.braking(system, 4300.0, hole).pressure == pytest.approx(2.4e5, rel=1e-6)
-    assert tow.hole_for(system, 4300.0, 4e7) == tow.SMALLEST and tow.hole_for(system, 4300.0, 1.0) == tow.WIDEST
+    hole = towing.hole_for(system, 4300.0, 2.4e5)
+    assert towing.braking(system, 4300.0, hole).pressure == pytest.approx(2.4e5, rel=1e-6)
+    assert towing.hole_for(system, 4300.0, 4e7) == towing.SMALLEST and towing.hole_for(system, 4300.0, 1.0) == towing.WIDEST
 
 
 def test_springs_by_hand() -> None:
     """310 N on a valve of 36 mm: 0.85 · 310 / 1.01788e-3 = 2.589 bar; three bar where nobody knows them: common practice, no source."""
-    assert tow.most_back(Train(valve=0.036, spring=310.0)) == pytest.approx(2.5887e5, rel=1e-3)
-    assert tow.most_back(Train(valve=0.036)) == 3.0e5
+    assert towing.most_back(Train(valve=0.036, spring=310.0)) == pytest.approx(2.5887e5, rel=1e-3)
+    assert towing.most_back(Train(valve=0.036)) == 3.0e5
 
 
 def with_train(project: Project, **values: str) -> Project:
@@ -166,7 +166,7 @@ def test_verdicts_and_cures() -> None:
     assert verdict(cured(small, floats.changes), "brake").state == "holds"  # type: ignore[attr-defined]
     solver = prepare(assemble(project))
     point = solver.at(3600.0)
-    assert sheet(solver, point, "tow_power").result.value == pytest.approx(tow.asked_power(solver.system, solver.system.train))
+    assert sheet(solver, point, "tow_power").result.value == pytest.approx(towing.asked_power(solver.system, solver.system.train))
     none = with_train(project, mass="0 kg")
     assert not any(v.id == "tow" for v in answer(assemble(none), ()).verdicts)
 
@@ -191,10 +191,10 @@ def test_another_gear_on_the_hill(skerry: Solver) -> None:
     """A third gear of 1.9 instead of 1.35 turns the engine 1.9 / 1.35 as fast at the same road speed, and a diesel's gas is cooler there
     (more air for the same power; common practice, no source); the car's own gear, said again, changes nothing."""
     system = skerry.system
-    power = tow.asked_power(system, TRAIN)
-    speeds = [tow.engine_speed(system, dataclasses.replace(TRAIN, gear=gear)) for gear in (0.0, 1.35, 1.9)]
+    power = towing.asked_power(system, TRAIN)
+    speeds = [towing.engine_speed(system, dataclasses.replace(TRAIN, gear=gear)) for gear in (0.0, 1.35, 1.9)]
     assert speeds[0] == speeds[1] and speeds[2] / speeds[0] == pytest.approx(1.9 / 1.35)
-    slow, fast = (tow.at_power(skerry, speed, power, TRAIN.speed) for speed in speeds[1:])
+    slow, fast = (towing.at_power(skerry, speed, power, TRAIN.speed) for speed in speeds[1:])
     assert slow is not None and fast is not None
     assert fast.point.stations["turbine_inlet"].temperature < slow.point.stations["turbine_inlet"].temperature - 20.0
 
@@ -214,7 +214,7 @@ def test_less_load_is_less_power_without_a_step() -> None:
     """A spark engine gives up boost first and then air: over the whole of its load the power only rises, and where one takes over from the
     other nothing jumps; without load it makes less than it takes to turn."""
     solver = prepare(assemble(shelf.demo("tarn")))
-    loads = tow._Loads(solver, 4500.0, 20.0)
+    loads = towing._Loads(solver, 4500.0, 20.0)
     shares = np.linspace(0.0, 1.0, 41)
     powers = []
     for share in shares[::-1]:

@@ -15,8 +15,8 @@ import pytest
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.threshold import threshold
-from zarvik.core.answer import answer
-from zarvik.core.limits import HOLDS
+from zarvik.core.answer.answer import answer
+from zarvik.core.limits.limits import HOLDS
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
 from zarvik.project.cure_edits import cured

@@ -12,7 +12,16 @@ import pytest
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.system import System
-from zarvik.core.answer import answer
+from zarvik.core.answer.answer import answer
+from zarvik.core.candidates.evaluation import (
+    Stage,
+    Weighed,
+    at_stage,
+    given_up,
+    housings,
+    timed,
+    weigh,
+)
 from zarvik.core.compressor.measured import (
     Fits,
     identify,
@@ -20,7 +29,6 @@ from zarvik.core.compressor.measured import (
     scaled,
     trim,
 )
-from zarvik.core.weighing import Stage, Weighed, at_stage, given_up, housings, timed, weigh
 from zarvik.formats import shelf
 from zarvik.project.assemble import (
     ProjectProblems,

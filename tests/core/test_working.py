@@ -13,18 +13,18 @@ from collections.abc import Callable, Iterator
 import numpy as np
 import pytest
 
-from zarvik.core import working
+from zarvik.core import calculations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.threshold import spool_band
-from zarvik.core.answer import Answer, answer
-from zarvik.core.compare import compare
+from zarvik.core.answer.answer import Answer, answer
+from zarvik.core.answer.summary import summary
+from zarvik.core.calculations import Sheet
+from zarvik.core.calculations.sensitivity import influences
+from zarvik.core.candidates.compare import compare
+from zarvik.core.common.sentences import Figure
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.engine.knock import screen, seen_charge
-from zarvik.core.summary import summary
-from zarvik.core.words import Figure
-from zarvik.core.working import Sheet
-from zarvik.core.working.sensitivity import influences
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble, candidates
 from zarvik.project.edits import get, put
@@ -65,7 +65,7 @@ def check(sheet: Sheet, value: float, solver: Solver, point: Point) -> None:
         if line.sheet:
             key, _, speed = line.sheet.partition("/")
             other = solver.at(float(speed)) if speed else point
-            assert working.sheet(solver, other, key).result.value == pytest.approx(
+            assert calculations.sheet(solver, other, key).result.value == pytest.approx(
                 line.figure.value, rel=1e-4, abs=1e-3
             ), (sheet.key, line)
 
@@ -143,11 +143,11 @@ def test_every_reported_number_has_its_sheet(found: Answer) -> None:
     has a sheet of its own is the one that sheet gives."""
     seen = set()
     for key, value in reported(found):
-        check(working.sheet(found.solver, found.target, key), value, found.solver, found.target)
+        check(calculations.sheet(found.solver, found.target, key), value, found.solver, found.target)
         seen.add(key)
     assert len(seen) >= 150
     # The rest are steps on the way: every one of them is a finite number with a source.
-    for key, sheet in working.sheets(found.solver, found.target).items():
+    for key, sheet in calculations.sheets(found.solver, found.target).items():
         check(sheet, sheet.result.value, found.solver, found.target)
         assert key == sheet.key
 
@@ -166,7 +166,7 @@ def test_figures_in_verdicts_lead_somewhere(found: Answer) -> None:
             elif figure.sheet.startswith("="):
                 assert get(project, figure.sheet[1:]) is not None
             elif figure.sheet:
-                sheet = working.sheet(found.solver, at(found, figure.at), figure.sheet)
+                sheet = calculations.sheet(found.solver, at(found, figure.at), figure.sheet)
                 assert abs(sheet.result.value) == pytest.approx(abs(figure.value), rel=1e-5)
                 count += 1
             elif figure.at is None:
@@ -176,14 +176,14 @@ def test_figures_in_verdicts_lead_somewhere(found: Answer) -> None:
 
 def test_a_verdict_opens_its_own_number(found: Answer) -> None:
     """The address of a verdict's sheet carries the engine speed that the verdict speaks of."""
-    addresses = {v.id: working.of_verdict(v) for v in found.verdicts}
+    addresses = {v.id: calculations.of_verdict(v) for v in found.verdicts}
     assert addresses["target"] == f"power/{found.target.speed:.10g}"
     assert (addresses["back_pressure"] or "").startswith("back_pressure/")
     assert (addresses["closure"] or "").startswith("closure_")
     for address in addresses.values():
         if address:
             key, _, speed = address.partition("/")
-            working.sheet(found.solver, at(found, float(speed) if speed else None), key)
+            calculations.sheet(found.solver, at(found, float(speed) if speed else None), key)
 
 
 def test_figures_of_a_comparison(found: Answer) -> None:
@@ -192,7 +192,7 @@ def test_figures_of_a_comparison(found: Answer) -> None:
         figure = entry.figure
         if figure.sheet.startswith("=") or not math.isfinite(figure.value):
             continue
-        sheet = working.sheet(found.solver, at(found, figure.at), figure.sheet)
+        sheet = calculations.sheet(found.solver, at(found, figure.at), figure.sheet)
         assert sheet.result.value == pytest.approx(figure.value, rel=1e-5), entry.key
     if found.system.blower is not None:
         return
@@ -205,7 +205,7 @@ def test_figures_of_a_comparison(found: Answer) -> None:
             value = getattr(candidate, name)
             if math.isfinite(value):
                 point = solver.at(candidate.where[name])
-                got = working.sheet(solver, point, key).result.value
+                got = calculations.sheet(solver, point, key).result.value
                 if name == "surge":
                     got = float(judged_margin(got, point.turbo.ratio))
                 assert got == pytest.approx(value, rel=1e-3, abs=1e-3), (candidate.id, name)
@@ -294,13 +294,13 @@ def test_relations_hold_by_hand(found: Answer) -> None:
     """The relation as it is written gives the result from the values that stand beside it: what a
     reader with a pencil would find."""
     solver, point = found.solver, found.target
-    keys = [*working.keys(solver)]
-    keys += [f"{f}:{e.id}" for e in solver.system.elements for f in working.FAMILIES]
+    keys = [*calculations.keys(solver)]
+    keys += [f"{f}:{e.id}" for e in solver.system.elements for f in calculations.FAMILIES]
     done = set()
     for key in keys:
         name = key.partition(":")[0]
         try:
-            sheet = working.sheet(solver, point, key)
+            sheet = calculations.sheet(solver, point, key)
         except KeyError:
             continue
         values = {line.symbol: line.figure.value for line in sheet.lines}
@@ -354,7 +354,7 @@ def test_sheets_where_nothing_flows_the_gate(tarn_answer: Answer) -> None:
     )
     point = shut.at(3000.0)
     assert point.closure.solved
-    assert working.sheet(shut, point, "opening").result.value == 0.0
+    assert calculations.sheet(shut, point, "opening").result.value == 0.0
     never = dataclasses.replace(
         system, turbo=dataclasses.replace(
             system.turbo,
@@ -364,11 +364,11 @@ def test_sheets_where_nothing_flows_the_gate(tarn_answer: Answer) -> None:
     lazy = prepare(never)
     point = lazy.at(3000.0)
     with pytest.raises(KeyError):
-        working.sheet(lazy, point, "threshold")
+        calculations.sheet(lazy, point, "threshold")
     with pytest.raises(KeyError):
-        working.sheet(lazy, point, "piece:nobody")
+        calculations.sheet(lazy, point, "piece:nobody")
     with pytest.raises(KeyError):
-        working.sheet(lazy, point, "nobody:c-up")
+        calculations.sheet(lazy, point, "nobody:c-up")
 
 
 def test_closures_are_worked_out_not_handed_on(found: Answer) -> None:
@@ -376,18 +376,18 @@ def test_closures_are_worked_out_not_handed_on(found: Answer) -> None:
     alone they agree with the solver to 1e-9."""
     solver, point = found.solver, found.target
     for name in ("mass", "pressure", "energy", "shaft"):
-        if f"closure_{name}" in working.keys(solver):
-            value = working.sheet(solver, point, f"closure_{name}").result.value
+        if f"closure_{name}" in calculations.keys(solver):
+            value = calculations.sheet(solver, point, f"closure_{name}").result.value
             assert value == pytest.approx(getattr(point.closure, name), abs=1e-9), name
     assert influences(solver, point.speed, "closure_energy") == ()
     more = dataclasses.replace(point, air=1.01 * point.air)
-    assert working.sheet(solver, more, "closure_mass").result.value > 0.009
+    assert calculations.sheet(solver, more, "closure_mass").result.value > 0.009
     strong = dataclasses.replace(point, power=1.05 * point.power)
-    assert working.sheet(solver, strong, "closure_energy").result.value > 0.01
+    assert calculations.sheet(solver, strong, "closure_energy").result.value > 0.01
     if point.turbo.regime == "holding":
         asked = dataclasses.replace(point, wanted_boost=point.wanted_boost + 5e3)
-        assert working.sheet(solver, asked, "closure_pressure").result.value > 0.01
+        assert calculations.sheet(solver, asked, "closure_pressure").result.value > 0.01
     if found.system.blower is None:
         turbo = dataclasses.replace(point.turbo, turbine_power=1.1 * point.turbo.turbine_power)
         lossy = dataclasses.replace(point, turbo=turbo)
-        assert working.sheet(solver, lossy, "closure_shaft").result.value > 0.05
+        assert calculations.sheet(solver, lossy, "closure_shaft").result.value > 0.05

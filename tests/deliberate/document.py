@@ -9,7 +9,7 @@ CHANGES: tuple[Change, ...] = (
         "document/test_units.py document/test_first_design.py",
         ("project/units.py", "6894.757", "6984.757"),
         ("project/units.py", "_POUND / 60.0, 1", "_POUND / 61.0, 1"),
-        ("core/doubt/estimates.py", "POWER_OVER_PEAK = 0.72", "POWER_OVER_PEAK = 0.95"),
+        ("core/estimates/typical_values.py", "POWER_OVER_PEAK = 0.72", "POWER_OVER_PEAK = 0.95"),
         ("project/first_document.py", '"exhaust": 0.27', '"exhaust": 0.55'),
     ),
     *of(

@@ -16,8 +16,8 @@ import pytest
 from zarvik.cli import main
 from zarvik.commands import output
 from zarvik.commands.output import far
-from zarvik.core import working
-from zarvik.core.answer import answer
+from zarvik.core import calculations
+from zarvik.core.answer.answer import answer
 from zarvik.formats import project_file, shelf
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
@@ -60,11 +60,11 @@ def test_the_command_line_speaks_the_language(
         ["new", str(tmp_path / "n.json"), "--litres", "2", "--power", "200hp"], ["solve", copy, "--json", chart],
     ):  # fmt: skip
         main(words)
-    keys = ", ".join(working.keys(answer(assemble(shelf.demo("moth"))).solver))
+    keys = ", ".join(calculations.keys(answer(assemble(shelf.demo("moth"))).solver))
     said = "".join(capsys.readouterr()).replace(keys, "")
     own = {w.lower() for w in re.findall(r"[^\W\d_]+", " ".join((
         file.read_text("utf-8"), Path(copy).read_text("utf-8"), *(shelf.turbo(n).name for n in shelf.turbo_names()),
-        *shelf.demo_names(), *working.FAMILIES, str(tmp_path), "zarvik imep pmep fmep factor curve kPa json csv file",
+        *shelf.demo_names(), *calculations.FAMILIES, str(tmp_path), "zarvik imep pmep fmep factor curve kPa json csv file",
     )))}  # fmt: skip
     # Options, commands, keys of numbers, and what the parser of the standard library says of its own.
     left = re.sub(r"\S*[-_=:]\S+|\{[^}]*\}|^(usage|positional|options).*|^ {2,4}[a-z]+ |"

@@ -13,7 +13,7 @@ import pytest
 
 from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.answer import answer
+from zarvik.core.answer.answer import answer
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.formats import bench_lists, project_file, shelf
 from zarvik.project.assemble import assemble

@@ -16,10 +16,12 @@ from hypothesis import strategies as st
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.threshold import threshold
-from zarvik.core.answer import Answer, answer
+from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.checks import Verdict
-from zarvik.core.doubt import estimates as core
-from zarvik.core.doubt.bands import (
+from zarvik.core.common.sentences import say
+from zarvik.core.estimates import typical_values as core
+from zarvik.core.estimates.typical_values import Estimate
+from zarvik.core.uncertainty.bands import (
     CHARGE,
     GAS,
     MARGIN,
@@ -31,9 +33,7 @@ from zarvik.core.doubt.bands import (
     banded,
     narrowed,
 )
-from zarvik.core.doubt.estimates import Estimate
-from zarvik.core.doubt.levers import Lever, of_the_model
-from zarvik.core.words import say
+from zarvik.core.uncertainty.levers import Lever, of_the_model
 from zarvik.formats import project_file, shelf
 from zarvik.project import edits
 from zarvik.project.assemble import ProjectProblems, assemble, candidates

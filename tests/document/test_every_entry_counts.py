@@ -5,9 +5,9 @@ from __future__ import annotations
 import pytest
 
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.answer import answer
-from zarvik.core.cooling.cooler import COOLING_FLOW
-from zarvik.core.cooling.core_size import rate
+from zarvik.core.answer.answer import answer
+from zarvik.core.intercooler.cooler import COOLING_FLOW
+from zarvik.core.intercooler.core_size import rate
 from zarvik.formats import shelf
 from zarvik.project import edits
 from zarvik.project.assemble import asked_of, assemble

@@ -9,9 +9,9 @@ from pathlib import Path
 import pytest
 
 from zarvik.cli import main
-from zarvik.core.answer import Answer, answer
+from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.engine.engine import torque_of_breathing
-from zarvik.core.sizes import PULLEYS, WALL
+from zarvik.core.stock.sizes import PULLEYS, WALL
 from zarvik.formats import project_file, shelf
 from zarvik.project import edits
 from zarvik.project.assemble import ProjectProblems, assemble, candidates

@@ -15,8 +15,8 @@ from pathlib import Path
 
 import pytest
 
-from zarvik.core import compiled
 from zarvik.core.checks import Change
+from zarvik.core.common import compiled
 from zarvik.formats import map_csv, project_file, shelf, writing
 from zarvik.formats.project_file import FileError
 from zarvik.project import edits, tables
@@ -267,7 +267,7 @@ def test_compiled_code_of_others_is_not_loaded(tmp_path: Path) -> None:
     assert compiled.trusted(above / "inside")
     (tmp_path / "file").touch()
     assert not compiled.trusted(tmp_path / "file" / "x")
-    work = "import os, zarvik.core.compiled; print(os.environ['NUMBA_CACHE_DIR'])"
+    work = "import os, zarvik.core.common.compiled; print(os.environ['NUMBA_CACHE_DIR'])"
     env = {**os.environ, "XDG_CACHE_HOME": str(tmp_path / "cache")}
     for named, used in ((good, True), (open_one, False)):
         run = subprocess.run([sys.executable, "-c", work], env={**env, "NUMBA_CACHE_DIR": str(named)}, capture_output=True, text=True, check=True)

@@ -10,9 +10,9 @@ import pytest
 
 from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.answer import answer
+from zarvik.core.answer.answer import answer
 from zarvik.core.checks.carried import load_at
-from zarvik.core.heat.near import THINGS
+from zarvik.core.heat.clearance import THINGS
 from zarvik.formats import project_file, shelf
 from zarvik.project.assemble import assemble
 from zarvik.project.cure_edits import cured

@@ -10,15 +10,15 @@ import pytest
 
 from zarvik.cli import main
 from zarvik.commands.output import whole_answer
-from zarvik.core.answer import Answer
+from zarvik.core.answer.answer import Answer
 from zarvik.core.checks import lines as judge
 from zarvik.core.checks.case import Case
-from zarvik.core.limits import HOLDS, TIGHT
-from zarvik.core.needs import Need, needs
-from zarvik.core.needs.joints import sold_hose
-from zarvik.core.needs.supply import PUMP_SIZES, _pump
-from zarvik.core.register import rows
-from zarvik.core.register.lines import Lines, feed_speed
+from zarvik.core.connections import row
+from zarvik.core.fluid_lines.lines import Lines, feed_speed
+from zarvik.core.limits.limits import HOLDS, TIGHT
+from zarvik.core.recommendations import Need, needs
+from zarvik.core.recommendations.joints import sold_hose
+from zarvik.core.recommendations.supply import PUMP_SIZES, _pump
 from zarvik.formats import project_file, shelf
 from zarvik.project.document import Project
 from zarvik.project.edits import RUNS, get, put
@@ -117,7 +117,7 @@ def test_sensor_hoses_and_clamps_by_hand(tarn: Project) -> None:
     pushed apart by p A = 458 N; above 0.7 bar builders take T-bolts, two a hose (common practice, no source)."""
     answer = whole_answer(tarn)
     assert told(tarn, answer, "Pressure sensor").size == pytest.approx(2.5e5)
-    joints = [x for x in answer.case.system.register if x.kind == rows.JOINT and x.made == rows.HOSED and x.diameter > 0.0]
+    joints = [x for x in answer.case.system.register if x.kind == row.JOINT and x.made == row.HOSED and x.diameter > 0.0]
     clamps = render(told(tarn, answer, "Clamps").text, tarn.shown_units)
     worst = max(x.pressure * math.pi / 4.0 * x.diameter**2 for x in joints)
     assert "T-bolt" in clamps and f"{worst:.0f} N" in clamps and clamps.startswith(str(2 * len(joints)))
@@ -181,7 +181,7 @@ def test_a_hose_has_the_size_it_is_sold_by(end: float, hose: float) -> None:
 def test_an_end_that_no_hose_is_sold_for_is_told_with_what_is(tarn: Project) -> None:
     """43.5 mm lies between 41 and 45; a hose is drawn over an end up to 4 % wider: 78.3 mm takes one of 76."""
     solved = whole_answer(tarn).case
-    joint = next(x for x in solved.system.register if x.kind == rows.JOINT and x.made == rows.HOSED and x.diameter > 0.0)
+    joint = next(x for x in solved.system.register if x.kind == row.JOINT and x.made == row.HOSED and x.diameter > 0.0)
     words = {}
     for end in (43.5, 78.3, 150.0, 25.0):
         other = dataclasses.replace(solved.system, register=(dataclasses.replace(joint, diameter=1e-3 * end, lost=False),))

@@ -10,11 +10,11 @@ import pytest
 
 from zarvik.cli import main
 from zarvik.core.airpath.system import System
-from zarvik.core.answer import answer
+from zarvik.core.answer.answer import answer
 from zarvik.core.checks import judge
 from zarvik.core.checks.case import Case, plain_case
-from zarvik.core.limits import FAILS, TIGHT
-from zarvik.core.words import Fault
+from zarvik.core.common.sentences import Fault
+from zarvik.core.limits.limits import FAILS, TIGHT
 from zarvik.formats import project_file, shelf
 from zarvik.project import pump
 from zarvik.project.assemble import ProjectProblems, assemble

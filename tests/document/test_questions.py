@@ -8,8 +8,8 @@ from pathlib import Path
 
 import pytest
 
-from zarvik.core import working
-from zarvik.core.progress import Stopped
+from zarvik.core import calculations
+from zarvik.core.common.progress import Stopped
 from zarvik.formats import shelf
 from zarvik.project import edits
 from zarvik.project.document import Project
@@ -192,7 +192,7 @@ def test_influences_in_the_background(tarn: Project, no_threads_left: None) -> N
     assert questions.idle()
     assert nobody.fault == "this build does not have that number"
     questions.close()
-    assert set(working.keys(answer.solver)) > {"power", "gate_flow", "back_pressure"}
+    assert set(calculations.keys(answer.solver)) > {"power", "gate_flow", "back_pressure"}
 
 
 def test_designs_beside_the_present_one(tarn: Project, no_threads_left: None) -> None:

@@ -13,14 +13,14 @@ import pytest
 
 from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.answer import answer
+from zarvik.core.answer.answer import answer
+from zarvik.core.calculations import sheet
 from zarvik.core.checks import Verdict
-from zarvik.core.register import rows as r
-from zarvik.core.register.costs import hole_costs
-from zarvik.core.register.leaks import fall_time
-from zarvik.core.register.rules import RULES, Finding, coupled, findings, may_torque, risk
-from zarvik.core.register.threads import THREADS
-from zarvik.core.working import sheet
+from zarvik.core.connections import row as r
+from zarvik.core.connections.rules import RULES, Finding, coupled, findings, may_torque, risk
+from zarvik.core.joints.threads import THREADS
+from zarvik.core.leak_test.boost_loss import hole_costs
+from zarvik.core.leak_test.leaks import fall_time
 from zarvik.formats import project_file, shelf
 from zarvik.project.assemble import assemble
 from zarvik.project.cure_edits import cured

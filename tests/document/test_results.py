@@ -9,8 +9,8 @@ from pathlib import Path
 
 from zarvik.core.airpath.point import Closure, Point, Station, Stretch, TurboPoint
 from zarvik.core.checks import Verdict
-from zarvik.core.doubt.bands import Band, Bands
-from zarvik.core.words import Figure, say
+from zarvik.core.common.sentences import Figure, say
+from zarvik.core.uncertainty.bands import Band, Bands
 from zarvik.formats.results import point_tree, tree
 
 TURBO = TurboPoint(

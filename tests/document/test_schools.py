@@ -9,8 +9,8 @@ from pathlib import Path
 import pytest
 
 from zarvik.cli import main
-from zarvik.core.control import RUN_AWAY
-from zarvik.core.words import Fault
+from zarvik.core.boost_control.held_boost import RUN_AWAY
+from zarvik.core.common.sentences import Fault
 from zarvik.formats import project_file, shelf
 from zarvik.project.assemble import assemble
 from zarvik.project.control import RUNS, control, heats, held_boost, steps, unsaid

@@ -14,13 +14,13 @@ import pytest
 
 from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.answer import first_answer
-from zarvik.core.bolted import barrier, plates
-from zarvik.core.breathed import ports_at
+from zarvik.core.answer.answer import first_answer
 from zarvik.core.checks import Verdict
-from zarvik.core.cooling.radiator import cooled
-from zarvik.core.register import rows as r
-from zarvik.core.water_heat import (
+from zarvik.core.connections import row as r
+from zarvik.core.connections.flange_joints import barrier, plates
+from zarvik.core.intake.intake_flow import ports_at
+from zarvik.core.radiator.radiator import cooled
+from zarvik.core.radiator.water_heat import (
     coolant_heat,
     lasts_here,
     radiator_at,

@@ -15,14 +15,14 @@ import trimesh
 from zarvik.cli import main
 from zarvik.commands.output import whole_answer
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.budget.bill import bill
 from zarvik.core.checks import in_space
 from zarvik.core.checks.in_space import off
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.design.money import bill
 from zarvik.core.ducts.pieces import primaries, straight
 from zarvik.core.ducts.pieces.primaries import of_pieces
-from zarvik.core.limits import FAILS, HOLDS, TIGHT
-from zarvik.core.shape.space import Layout, lay_out
+from zarvik.core.layout.space import Layout, lay_out
+from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.formats import bench_lists, project_file, shelf
 from zarvik.project import edits, variants
 from zarvik.project.assemble import assemble

@@ -13,7 +13,7 @@ from pathlib import Path
 
 import pytest
 
-from zarvik.core.progress import Stopped
+from zarvik.core.common.progress import Stopped
 from zarvik.formats import project_file, shelf
 from zarvik.project.document import Project
 from zarvik.project.edits import put

@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 import zarvik
-from zarvik.core.words import Figure, say
+from zarvik.core.common.sentences import Figure, say
 from zarvik.project import language
 from zarvik.project.sentences import render
 

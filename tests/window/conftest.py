@@ -13,9 +13,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 from watchdog import entrances_watched
 
-from zarvik.core.answer import Answer
-from zarvik.core.doubt.bands import Bands
-from zarvik.core.progress import Progress, unwatched
+from zarvik.core.answer.answer import Answer
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.uncertainty.bands import Bands
 from zarvik.formats import shelf
 from zarvik.project.designs import search
 from zarvik.project.document import Project

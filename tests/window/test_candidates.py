@@ -127,7 +127,7 @@ def test_the_decision_is_kept_with_its_reason(window: MainWindow, tmp_path: Path
 
 def test_money_and_dates_count(tarn: Project) -> None:
     """Dearer than the money, later than the day: tight or failing, whatever the figures say."""
-    from zarvik.core.weighing import weigh
+    from zarvik.core.candidates.evaluation import weigh
     from zarvik.project.assemble import asked_of, assemble, candidates
 
     system = assemble(tarn)

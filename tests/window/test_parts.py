@@ -21,7 +21,7 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
 
-from zarvik.core.answer import Answer
+from zarvik.core.answer.answer import Answer
 from zarvik.formats import project_file, shelf
 from zarvik.project import edits, language
 from zarvik.project.document import Project

@@ -17,7 +17,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from zarvik.core.limits import FAILS, HOLDS, TIGHT
+from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.formats import shelf
 from zarvik.project.edits import put
 from zarvik.project.turbo_edits import add_turbo

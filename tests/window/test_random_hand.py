@@ -12,7 +12,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QWidget
 
-from zarvik.core import working
+from zarvik.core import calculations
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.formats import shelf
 from zarvik.project import edits, variants
@@ -88,8 +88,8 @@ class Hand:
         desk = self.window.desk
         if desk.answer is None:
             return
-        keys = list(working.keys(desk.answer.solver))
-        keys += [f"{f}:{e.id}" for e in desk.answer.system.elements for f in working.FAMILIES]
+        keys = list(calculations.keys(desk.answer.solver))
+        keys += [f"{f}:{e.id}" for e in desk.answer.system.elements for f in calculations.FAMILIES]
         beside = [None, *(desk.turbo_beside(t.id) for t in desk.project.turbos)]
         beside += [desk.variant_beside(v) for v in variants.names(desk.project)]
         stroke = self.pick.choice(("", "/1200", "/3000", "/6000"))

@@ -13,7 +13,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
 
-from zarvik.core.register import rows as r
+from zarvik.core.connections import row as r
 from zarvik.formats import shelf
 from zarvik.project.parts.lines import Lines
 from zarvik.project.parts.runners import Runners

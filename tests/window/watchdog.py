@@ -130,7 +130,7 @@ ENTRANCES = (
     ("zarvik.workspace.inquiry", "design"),
     ("zarvik.workspace.inquiry", "search"),
     ("zarvik.workspace.inquiry", "weigh"),
-    ("zarvik.core.working", "sheets"),
+    ("zarvik.core.calculations", "sheets"),
     ("zarvik.project.cut_list", "nest"),
     ("zarvik.project.manifold", "fit"),
     ("zarvik.project.manifold", "equalise"),

@@ -7,8 +7,8 @@ from pathlib import Path
 
 from zarvik import printing
 from zarvik.commands.output import FAILING, GOOD, far, not_over, write_tree
-from zarvik.core.search import rank
-from zarvik.core.weighing import MOST, Weighed, pulleys, timed, weigh
+from zarvik.core.candidates.catalogue_search import rank
+from zarvik.core.candidates.evaluation import MOST, Weighed, pulleys, timed, weigh
 from zarvik.formats import project_file, results, shelf
 from zarvik.project.assemble import asked_of, assemble, candidates, core_turbo
 from zarvik.project.designs import Search, asking

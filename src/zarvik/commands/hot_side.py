@@ -6,7 +6,7 @@ import argparse
 
 from zarvik import printing
 from zarvik.commands.output import GOOD, write_tree
-from zarvik.core.words import Fault
+from zarvik.core.common.sentences import Fault
 from zarvik.formats import project_file, results
 from zarvik.project.control import control
 from zarvik.project.hot_parts import around

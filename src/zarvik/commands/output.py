@@ -11,8 +11,8 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-from zarvik.core.answer import Answer, answer
-from zarvik.core.progress import Progress, unwatched
+from zarvik.core.answer.answer import Answer, answer
+from zarvik.core.common.progress import Progress, unwatched
 from zarvik.formats import project_file, writing
 from zarvik.project.assemble import assemble, candidates
 from zarvik.project.cures import proved

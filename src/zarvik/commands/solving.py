@@ -10,10 +10,10 @@ import numpy as np
 
 from zarvik import printing
 from zarvik.commands.output import FAILING, GOOD, whole_answer, write_tree
-from zarvik.core import working
+from zarvik.core import calculations
 from zarvik.core.airpath.point import Point
-from zarvik.core.answer import Answer
-from zarvik.core.working.sensitivity import influences
+from zarvik.core.answer.answer import Answer
+from zarvik.core.calculations.sensitivity import influences
 from zarvik.formats import project_file, results
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr
@@ -103,16 +103,16 @@ def _sheets(given: argparse.Namespace, found: Answer, point: Point) -> Sequence[
     if not point.closure.solved:
         return ()
     if given.sheets:
-        return tuple(working.sheets(found.solver, point))
+        return tuple(calculations.sheets(found.solver, point))
     return tuple(given.sheet or ())
 
 
-def _sheet(found: Answer, point: Point, key: str) -> working.Sheet:
+def _sheet(found: Answer, point: Point, key: str) -> calculations.Sheet:
     try:
-        return working.sheet(found.solver, point, key)
+        return calculations.sheet(found.solver, point, key)
     except KeyError:
-        known = ", ".join(working.keys(found.solver))
-        families = ", ".join(f"{name}:…" for name in working.FAMILIES)
+        known = ", ".join(calculations.keys(found.solver))
+        families = ", ".join(f"{name}:…" for name in calculations.FAMILIES)
         raise project_file.FileError(
             told("this build has no number “{0}”; it has {1} and, of pieces, runs and stations, {2}", key, known, families)
         ) from None

@@ -8,10 +8,10 @@ import numpy as np
 
 from zarvik.commands.output import GOOD, whole_answer
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.calculations import sheet
 from zarvik.core.compressor import lookup
-from zarvik.core.spooling import pull
+from zarvik.core.spool.pull import pull
 from zarvik.core.tracing.follow import cheapest
-from zarvik.core.working import sheet
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
 from zarvik.project.language import tr

@@ -8,8 +8,8 @@ from typing import NoReturn
 
 from zarvik import __version__
 from zarvik.commands.output import BAD_INPUT
+from zarvik.core.candidates.catalogue_search import RANKED
 from zarvik.core.gas.combustion import FUELS
-from zarvik.core.search import RANKED
 from zarvik.formats import shelf
 from zarvik.project.designs import WISHES
 from zarvik.project.known import CHARGERS, COOLING, KINDS, LAYOUTS, MATTERS

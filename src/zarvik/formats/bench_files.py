@@ -7,9 +7,9 @@ from pathlib import Path
 
 import numpy as np
 
+from zarvik.core.common.sentences import Fault
 from zarvik.core.fabrication.drawing import Drawing
-from zarvik.core.shape.mesh import tube
-from zarvik.core.words import Fault
+from zarvik.core.layout.mesh import tube
 from zarvik.formats import bench_lists, stl
 from zarvik.formats import drawings as drawn
 from zarvik.project.bench_sheets import sheets

@@ -6,9 +6,9 @@ import csv
 import io
 import math
 
+from zarvik.core.common.sentences import Fault
 from zarvik.core.fabrication.nesting import Nested
-from zarvik.core.shape.run import Row
-from zarvik.core.words import Fault
+from zarvik.core.layout.run import Row
 from zarvik.project.cut_list import HOSE, Cut, CutList, RunCuts, tacking, tube_words
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr

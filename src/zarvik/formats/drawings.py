@@ -9,8 +9,8 @@ from collections.abc import Callable, Sequence
 from importlib import resources
 from typing import Any
 
+from zarvik.core.common.sentences import Fault
 from zarvik.core.fabrication.drawing import CUT, LAYERS, MARK, WELD, WORDS, Drawing
-from zarvik.core.words import Fault
 from zarvik.project.language import told, tr
 from zarvik.project.plain import visible
 from zarvik.project.sentences import render

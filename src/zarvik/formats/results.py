@@ -7,14 +7,14 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from zarvik.core.airpath.point import Point
+from zarvik.core.boost_control.held_boost import Held
+from zarvik.core.candidates.catalogue_search import Find
+from zarvik.core.candidates.evaluation import Pulley, Weighed
 from zarvik.core.checks import Verdict
-from zarvik.core.control import Held
-from zarvik.core.doubt.bands import AIR, CHARGE, GAS, POWER, THRESHOLD, Bands
-from zarvik.core.heat.near import THINGS
-from zarvik.core.limits import FAILS
-from zarvik.core.search import Find
-from zarvik.core.spooling import Pull
-from zarvik.core.weighing import Pulley, Weighed
+from zarvik.core.heat.clearance import THINGS
+from zarvik.core.limits.limits import FAILS
+from zarvik.core.spool.pull import Pull
+from zarvik.core.uncertainty.bands import AIR, CHARGE, GAS, POWER, THRESHOLD, Bands
 from zarvik.project.assemble import Asked
 from zarvik.project.control import Control
 from zarvik.project.designs import UNITS, Design, Designs, in_the_way

@@ -12,9 +12,11 @@ from importlib import resources
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.airpath.system import Bay, BoostSchedule, Car, System, Target, Turbo
+from zarvik.core.blow_off.valve import BlowOff
+from zarvik.core.budget.resources import WEEK, WORKS, Means, Rate
+from zarvik.core.candidates.evaluation import Stage
+from zarvik.core.common.identity_cache import Kept, KeptEach, Same
 from zarvik.core.compressor.measured import check_wheel
-from zarvik.core.cooling.cooler import RATED_CP, WATER_CP, Cooler, most_front
-from zarvik.core.cooling.core_size import charge_volume, rate_front
 from zarvik.core.ducts.cover import heat_tinted
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.pieces import KINDS
@@ -28,16 +30,14 @@ from zarvik.core.engine.engine import (
     breathing_of_torque,
     most_stock_pressure,
 )
+from zarvik.core.gas.ambient import Site, standard_pressure
 from zarvik.core.gas.combustion import FUELS
-from zarvik.core.kept import Kept, KeptEach, Same
-from zarvik.core.means import WEEK, WORKS, Means, Rate
-from zarvik.core.site import Site, standard_pressure
+from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP, Cooler, most_front
+from zarvik.core.intercooler.core_size import charge_volume, rate_front
 from zarvik.core.turbine.turbine import Turbine
-from zarvik.core.valves.actuator import FOUR, FULL_SHARE, INSIDE, OUTSIDE, Actuator, bench_of
-from zarvik.core.valves.blow_off import BlowOff
-from zarvik.core.valves.solenoid import numbers, role_of
-from zarvik.core.valves.wastegate import Wastegate
-from zarvik.core.weighing import Stage
+from zarvik.core.wastegate.actuator import FOUR, FULL_SHARE, INSIDE, OUTSIDE, Actuator, bench_of
+from zarvik.core.wastegate.solenoid import numbers, role_of
+from zarvik.core.wastegate.wastegate_flow import Wastegate
 from zarvik.project import document as doc
 from zarvik.project.cores import (
     core_of,

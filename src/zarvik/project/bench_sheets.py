@@ -7,11 +7,11 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from zarvik.core.common.sentences import Fault, Figure, say
 from zarvik.core.fabrication import flange as core
 from zarvik.core.fabrication.drawing import CUT, MARK, Drawing, Path
 from zarvik.core.fabrication.strips import merge_leg, pie_strip, roll_strip, strip, transition
 from zarvik.core.fabrication.templates import mitre, saddle
-from zarvik.core.words import Fault, Figure, say
 from zarvik.project.cut_list import wall_of
 from zarvik.project.document import Project
 from zarvik.project.language import reason

@@ -8,8 +8,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.checks import plumbing
-from zarvik.core.control import (
+from zarvik.core.blow_off.throttle_closing import lifted, size_for, spring_window
+from zarvik.core.blow_off.valve import BlowOff
+from zarvik.core.boost_control.held_boost import (
     RUN_AWAY,
     Failed,
     Held,
@@ -20,13 +21,12 @@ from zarvik.core.control import (
     hoses,
     spike,
 )
-from zarvik.core.lift_off import lifted, size_for, spring_window
-from zarvik.core.plumbing import said, wrongs
-from zarvik.core.progress import Progress, unwatched
-from zarvik.core.valves.actuator import FOUR, NONE, THREE, Actuator
-from zarvik.core.valves.blow_off import BlowOff
-from zarvik.core.valves.solenoid import ROLES
-from zarvik.core.words import Fault, Figure, Sentence, say
+from zarvik.core.checks import plumbing
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.common.sentences import Fault, Figure, Sentence, say
+from zarvik.core.wastegate.actuator import FOUR, NONE, THREE, Actuator
+from zarvik.core.wastegate.hoses import said, wrongs
+from zarvik.core.wastegate.solenoid import ROLES
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 
-from zarvik.core.cooling.cooler import RATED_CP, WATER_CP
-from zarvik.core.cooling.core_size import (
+from zarvik.core.gas.ambient import standard_pressure
+from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP
+from zarvik.core.intercooler.core_size import (
     AIR_DENSITY,
     STANDS,
     Core,
@@ -15,7 +16,6 @@ from zarvik.core.cooling.core_size import (
     rate,
     rate_water,
 )
-from zarvik.core.site import standard_pressure
 from zarvik.project import document as doc
 from zarvik.project.units import ESTIMATED
 

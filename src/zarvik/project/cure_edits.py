@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from zarvik.core.checks import Change
-from zarvik.core.progress import Progress, unwatched
+from zarvik.core.common.progress import Progress, unwatched
 from zarvik.project.document import Project
 from zarvik.project.edits import get, put
 from zarvik.project.language import told

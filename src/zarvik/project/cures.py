@@ -8,12 +8,12 @@ import math
 import numpy as np
 
 from zarvik.core.airpath.reading import Raw
-from zarvik.core.answer import Answer
+from zarvik.core.answer.answer import Answer
 from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import Case, plain_case
-from zarvik.core.limits import FAILS, HOLDS, OPEN, TIGHT
-from zarvik.core.progress import Progress, beside, unwatched
-from zarvik.core.words import Figure, Sentence, say
+from zarvik.core.common.progress import Progress, beside, unwatched
+from zarvik.core.common.sentences import Figure, Sentence, say
+from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.project.assemble import ProjectProblems, assemble
 from zarvik.project.cure_edits import cured
 from zarvik.project.document import Project

@@ -10,15 +10,15 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from zarvik.core.checks.in_space import seams
+from zarvik.core.common.sentences import Fault, Sentence, say
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.fabrication.nesting import Nested, Stock, nest
 from zarvik.core.fabrication.templates import PieCuts, pie_cuts
-from zarvik.core.shape import space as core
-from zarvik.core.shape.clash import hidden, trace
-from zarvik.core.shape.frame import Frame, start
-from zarvik.core.shape.run import Placed, Row, Segment, mass, placed, table_of, volume
-from zarvik.core.sizes import WALL
-from zarvik.core.words import Fault, Sentence, say
+from zarvik.core.layout import space as core
+from zarvik.core.layout.clash import hidden, trace
+from zarvik.core.layout.frame import Frame, start
+from zarvik.core.layout.run import Placed, Row, Segment, mass, placed, table_of, volume
+from zarvik.core.stock.sizes import WALL
 from zarvik.project.assemble import rates_of
 from zarvik.project.document import Project
 from zarvik.project.language import reason, told, tr

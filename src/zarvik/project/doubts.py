@@ -8,16 +8,16 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from zarvik.core.airpath.system import System
-from zarvik.core.answer import Answer
+from zarvik.core.answer.answer import Answer
 from zarvik.core.checks import Verdict
 from zarvik.core.checks.verdict import worst
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.common.sentences import Figure, say
 from zarvik.core.compressor.measured import FLOW, POINTS, SCALED_FLOW, SCALED_POINTS
-from zarvik.core.doubt.bands import MARGIN, POWER, THRESHOLD, Bands, banded, narrowed
-from zarvik.core.doubt.levers import Lever, Move, compressor_points, of_the_model
-from zarvik.core.doubt.propagate import shifts
-from zarvik.core.limits import ALL, FAILS, HOLDS, TIGHT
-from zarvik.core.progress import Progress, unwatched
-from zarvik.core.words import Figure, say
+from zarvik.core.limits.limits import ALL, FAILS, HOLDS, TIGHT
+from zarvik.core.uncertainty.bands import MARGIN, POWER, THRESHOLD, Bands, banded, narrowed
+from zarvik.core.uncertainty.levers import Lever, Move, compressor_points, of_the_model
+from zarvik.core.uncertainty.propagate import shifts
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
 from zarvik.project.estimates import ONLY_FEEDS, facts, filled, spread_of

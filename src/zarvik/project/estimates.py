@@ -8,11 +8,11 @@ from collections.abc import Callable, Iterator
 
 from pydantic import ValidationError
 
-from zarvik.core.cooling.core_size import Core
-from zarvik.core.doubt import estimates as core
-from zarvik.core.doubt.estimates import Estimate
+from zarvik.core.common.sentences import Sentence, say
+from zarvik.core.estimates import typical_values as core
+from zarvik.core.estimates.typical_values import Estimate
 from zarvik.core.gas.combustion import FUELS
-from zarvik.core.words import Sentence, say
+from zarvik.core.intercooler.core_size import Core
 from zarvik.project.assemble import belt_of, core_engine
 from zarvik.project.cores import core_of, flows_in_use, front_air, front_of, in_the_wind, wind_of
 from zarvik.project.document import Project

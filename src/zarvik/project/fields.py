@@ -13,7 +13,7 @@ from typing import Any
 from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
 from pydantic_core import CoreSchema, core_schema
 
-from zarvik.core.doubt.record import Doubt
+from zarvik.core.common.input_uncertainty import Doubt
 from zarvik.project.language import told, tr
 from zarvik.project.units import (
     ABOUT,

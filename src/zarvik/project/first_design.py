@@ -18,15 +18,15 @@ from zarvik.core.airpath.point import TurboPoint
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.threshold import full_speed
 from zarvik.core.checks.knock import knocks
+from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.compressor.surge import judged_margin
-from zarvik.core.doubt.estimates import family as family_of
 from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.engine.engine import most_stock_pressure
+from zarvik.core.estimates.typical_values import family as family_of
 from zarvik.core.gas.combustion import FUELS
-from zarvik.core.limits import BACK_PRESSURE, CHOKE, GATE, POWER, SURGE, WHEEL_SPEED
-from zarvik.core.progress import Progress, unwatched
-from zarvik.core.sizes import LIFT_SHARE, PULLEYS
+from zarvik.core.limits.limits import BACK_PRESSURE, CHOKE, GATE, POWER, SURGE, WHEEL_SPEED
+from zarvik.core.stock.sizes import LIFT_SHARE, PULLEYS
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
 from zarvik.project.edits import put

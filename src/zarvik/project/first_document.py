@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 
-from zarvik.core.doubt import estimates as guess
 from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.engine.engine import Engine
+from zarvik.core.estimates import typical_values as guess
 from zarvik.core.gas.combustion import FUELS
-from zarvik.core.sizes import WALL, openings, tube_bore
+from zarvik.core.stock.sizes import WALL, openings, tube_bore
 from zarvik.project.document import Project
 from zarvik.project.estimates import filled
 from zarvik.project.known import Known

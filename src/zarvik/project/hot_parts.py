@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.stations import EXHAUST
-from zarvik.core.hot_parts import AT_PORT, BEHIND, COLLECTOR, HotParts, hot_parts
-from zarvik.core.progress import Progress, unwatched
-from zarvik.core.words import Fault, Figure, Sentence, say
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.common.sentences import Fault, Figure, Sentence, say
+from zarvik.core.heat.hot_parts import AT_PORT, BEHIND, COLLECTOR, HotParts, hot_parts
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
 from zarvik.project.language import tr

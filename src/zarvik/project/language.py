@@ -13,7 +13,7 @@ import os
 import re
 from collections.abc import Callable
 
-from zarvik.core.words import Fault
+from zarvik.core.common.sentences import Fault
 
 _VOWELS = str.maketrans("aeiouAEIOU", "áéíóúÁÉÍÓÚ")
 _PLACE = re.compile(r"(\{[^}]*\}|\[[A-Za-z_0-9:\-/.=]+\||<[^>]+>)")

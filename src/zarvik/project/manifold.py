@@ -7,10 +7,11 @@ import itertools
 import math
 from collections.abc import Sequence
 
-from zarvik.core.progress import Progress, unwatched
-from zarvik.core.shape import space as core
-from zarvik.core.shape.closing import Closing, close
-from zarvik.core.shape.equalise import (
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.common.sentences import Fault
+from zarvik.core.layout import space as core
+from zarvik.core.layout.closing import Closing, close
+from zarvik.core.layout.equalise import (
     Allowed,
     Equalised,
     Fitted,
@@ -21,10 +22,9 @@ from zarvik.core.shape.equalise import (
     fit,
     proposed,
 )
-from zarvik.core.shape.run import Row, Segment, of_table
-from zarvik.core.shape.space import Layout
-from zarvik.core.sizes import WALL
-from zarvik.core.words import Fault
+from zarvik.core.layout.run import Row, Segment, of_table
+from zarvik.core.layout.space import Layout
+from zarvik.core.stock.sizes import WALL
 from zarvik.project.document import Project
 from zarvik.project.edits import whole
 from zarvik.project.language import told

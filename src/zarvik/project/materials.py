@@ -6,11 +6,11 @@ import math
 from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.corrosion import years
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.common.sentences import Fault, Figure, Sentence, say
 from zarvik.core.ducts.friction import ROUGHNESS
-from zarvik.core.limits import MATERIALS
-from zarvik.core.progress import Progress, unwatched
-from zarvik.core.words import Fault, Figure, Sentence, say
+from zarvik.core.limits.limits import MATERIALS
+from zarvik.core.materials.corrosion import years
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
 from zarvik.project.edits import whole

@@ -10,9 +10,9 @@ from zarvik.core.airpath.stations import TURBINE_INLET
 from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import plain_case
 from zarvik.core.checks.smoke import injection
-from zarvik.core.limits import FAILS, HOLDS, OPEN, TIGHT
-from zarvik.core.progress import Progress, unwatched
-from zarvik.core.words import Fault, Figure, Sentence, say
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.common.sentences import Fault, Figure, Sentence, say
+from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
 from zarvik.project.edits import put

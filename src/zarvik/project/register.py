@@ -7,12 +7,12 @@ import dataclasses
 import math
 from collections.abc import Iterator
 
-from zarvik.core.kept import Kept, KeptEach
-from zarvik.core.register import rows as r
-from zarvik.core.register.flanges import Pattern, Plate, plate, same
-from zarvik.core.register.layers import Layer
-from zarvik.core.register.rows import Row
-from zarvik.core.shape.bodies import drain_off
+from zarvik.core.common.identity_cache import Kept, KeptEach
+from zarvik.core.connections import row as r
+from zarvik.core.connections.row import Row
+from zarvik.core.joints.flanges import Pattern, Plate, plate, same
+from zarvik.core.joints.gaskets import Layer
+from zarvik.core.layout.bodies import drain_off
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr
 from zarvik.project.naming import numbered

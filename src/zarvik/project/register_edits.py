@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from zarvik.core.register import rows as r
+from zarvik.core.connections import row as r
 from zarvik.project.document import MOST_NOTED, Project
 from zarvik.project.edits import put, whole
 from zarvik.project.fields import Of

@@ -10,9 +10,13 @@ from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
-from zarvik.core.register import rows as r
-from zarvik.core.register.flanges import Pattern, bores_meet
-from zarvik.core.register.joints import (
+from zarvik.core.connections import row as r
+from zarvik.core.connections.row import Row
+from zarvik.core.connections.rules import SERVED
+from zarvik.core.fluid_lines.pressure_hoses import SERVES, late
+from zarvik.core.joints.flanges import Pattern, bores_meet
+from zarvik.core.joints.gaskets import STUFFS
+from zarvik.core.joints.hose_joints import (
     BAND_TORQUE,
     CLAMPS,
     COARSE,
@@ -20,11 +24,7 @@ from zarvik.core.register.joints import (
     end_force,
     screw_torque,
 )
-from zarvik.core.register.layers import STUFFS
-from zarvik.core.register.rows import Row
-from zarvik.core.register.rules import SERVED
-from zarvik.core.register.signals import SERVES, late
-from zarvik.core.register.threads import SEALS, THREADS, boss_height, depth_needed
+from zarvik.core.joints.threads import SEALS, THREADS, boss_height, depth_needed
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr
 from zarvik.project.plain import visible

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 
 from zarvik.core.airpath.point import Point
-from zarvik.core.register import tuning
-from zarvik.core.words import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.intake import runner_tuning
 from zarvik.project.document import Project
 
 COLD = 298.15  # K of charge without boost that runners are laid out for
@@ -23,8 +23,8 @@ def ringing(project: Project, target: Point | None) -> tuple[Sentence, ...]:
         if long <= 0.0:
             continue
         sound = math.sqrt(1.4 * 287.05 * COLD)
-        speed = tuning.ram_speed(sound, runners.bore.si, long, cylinder, engine.compression.si)
-        warm = tuning.warmed(speed, COLD, target.charge) if target is not None else speed
+        speed = runner_tuning.ram_speed(sound, runners.bore.si, long, cylinder, engine.compression.si)
+        warm = runner_tuning.warmed(speed, COLD, target.charge) if target is not None else speed
         tuned.append(warm)
         if target is not None:
             found.append(say("{name} ring with the cylinders at {cold} without boost, with charge of {charge} at {warm}", name=name, cold=revs(speed),
@@ -42,7 +42,7 @@ def ringing(project: Project, target: Point | None) -> tuple[Sentence, ...]:
         found.append(say("Plenum and runners hold {share} of the displacement: half to one and a half is usual, more answers later",
                          share=Figure(plenum / swept, "ratio")))  # fmt: skip
         wish = project.brief.full_boost_from.si
-        best = tuning.runner_for(max(wish, 1500.0), math.sqrt(1.4 * 287.05 * COLD), runners.bore.si, cylinder, engine.compression.si)
+        best = runner_tuning.runner_for(max(wish, 1500.0), math.sqrt(1.4 * 287.05 * COLD), runners.bore.si, cylinder, engine.compression.si)
         if best > 0.0:
             found.append(say("To ring at {speed}, where full boost is wished for, they would be {long} long", speed=revs(wish), long=Figure(best, "length")))
     return tuple(found)

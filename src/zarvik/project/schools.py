@@ -6,19 +6,19 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from zarvik.core import metal
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.airpath.threshold import threshold, uncontrolled
+from zarvik.core.budget.bill import bill
 from zarvik.core.checks.carried import load_at
-from zarvik.core.design.money import bill
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.element import Element
-from zarvik.core.fittings import CAST_WALL, STRETCHED
 from zarvik.core.manifold import life
-from zarvik.core.progress import Progress, unwatched
-from zarvik.core.spooling import pull
-from zarvik.core.words import Fault
+from zarvik.core.manifold.load import CAST_WALL, STRETCHED
+from zarvik.core.materials import metals
+from zarvik.core.spool.pull import pull
 from zarvik.project.assemble import assemble
 from zarvik.project.cut_list import cut_list
 from zarvik.project.document import Project
@@ -117,11 +117,11 @@ def _mass(project: Project, elements: Sequence[Element], runner: Element | None,
     """Mass in kg of a manifold with its flanges."""
     found = 0.0
     for e in elements:
-        if e.material in metal.METALS:
-            found += (1 if e.kind == "crossover" else e.parallel) * metal.pipe_mass(metal.METALS[e.material], e.diameter, wall, e.length)
-    if runner is not None and runner.material in metal.METALS:
+        if e.material in metals.METALS:
+            found += (1 if e.kind == "crossover" else e.parallel) * metals.pipe_mass(metals.METALS[e.material], e.diameter, wall, e.length)
+    if runner is not None and runner.material in metals.METALS:
         found += life.flange_mass(
-            metal.METALS[runner.material].density, ports=runner.parallel, bore=runner.diameter,
+            metals.METALS[runner.material].density, ports=runner.parallel, bore=runner.diameter,
             thickness=project.space.head.flange.si, turbos=shares(project), inlet=elements[-1].diameter,
         )  # fmt: skip
     return found * (life.CAST_EXTRA if form == "cast" else 1.0)
@@ -162,11 +162,11 @@ def _told(project: Project, key: str, solver: Solver) -> School:
     weight = _mass(project, elements, runner, wall, form)
     grows, stands = math.nan, math.nan
     better: tuple[tuple[str, float], ...] = ()
-    if runner is not None and runner.material in metal.METALS and skin == skin:
-        stuff = metal.METALS[runner.material]
+    if runner is not None and runner.material in metals.METALS and skin == skin:
+        stuff = metals.METALS[runner.material]
         banks = head.banks
         span = 0.5 * head.spacing * max(head.cylinders // banks - 1, 0)
-        grows = metal.growth(stuff, span, skin)
+        grows = metals.growth(stuff, span, skin)
         made = _made_of(project, solver, point, runner, elements, form, wall, span, own=key == OWN)
         stands, better = life.life(made, skin).cycles, life.longer(made, skin)
     items = [i for i in bill(system) if i.key == MANIFOLD]

@@ -8,7 +8,7 @@ import re
 from collections.abc import Mapping
 
 from zarvik.core.checks import Verdict
-from zarvik.core.words import Figure, Sentence
+from zarvik.core.common.sentences import Figure, Sentence
 from zarvik.project.language import tr
 from zarvik.project.units import KINDS, show, unit_of
 

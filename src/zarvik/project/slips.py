@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from zarvik.core.doubt.estimates import rotor_inertia
 from zarvik.core.engine.belt import RIBBED, Belt
-from zarvik.core.sizes import INDUCER_SHARE, openings
+from zarvik.core.estimates.typical_values import rotor_inertia
+from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.project.document import Project
 from zarvik.project.fields import Of
 from zarvik.project.language import told

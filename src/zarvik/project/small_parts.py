@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from zarvik.core.cooling.core_size import Core, Wind, front_drop, rate
-from zarvik.core.cooling.radiator import STANDS, Radiator
-from zarvik.core.fittings import Fittings
+from zarvik.core.fluid_lines.crankcase_breather import GAS, WARM, Breather
+from zarvik.core.fluid_lines.lines import Lines
+from zarvik.core.fluid_lines.turbo_coolant import DENSITY, Circuit
+from zarvik.core.gas.ambient import standard_pressure
 from zarvik.core.intake.meter import Meter
 from zarvik.core.intake.ports import Opening, Ports
-from zarvik.core.register.centre import DENSITY, Circuit
-from zarvik.core.register.crankcase import GAS, WARM, Breather
-from zarvik.core.register.leaks import LeakTest
-from zarvik.core.register.lines import Lines
-from zarvik.core.site import standard_pressure
-from zarvik.core.train import Train
+from zarvik.core.intercooler.core_size import Core, Wind, front_drop, rate
+from zarvik.core.leak_test.leaks import LeakTest
+from zarvik.core.manifold.load import Fittings
+from zarvik.core.radiator.radiator import STANDS, Radiator
+from zarvik.core.vehicle.trailer import Train
 from zarvik.project import document as doc
 from zarvik.project.cores import in_the_wind
 

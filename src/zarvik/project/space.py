@@ -6,12 +6,12 @@ import dataclasses
 import math
 from collections.abc import Sequence
 
-from zarvik.core.kept import Kept, KeptEach
-from zarvik.core.shape import space as core
-from zarvik.core.shape.bodies import CollectorSizes, Head, TurboSizes, turbo_sizes
-from zarvik.core.shape.run import FIXED, SHORTER, Segment
-from zarvik.core.shape.space import Layout, Spot, firing, lay_out
-from zarvik.core.sizes import INDUCER_SHARE, WALL, openings
+from zarvik.core.common.identity_cache import Kept, KeptEach
+from zarvik.core.layout import space as core
+from zarvik.core.layout.bodies import CollectorSizes, Head, TurboSizes, turbo_sizes
+from zarvik.core.layout.run import FIXED, SHORTER, Segment
+from zarvik.core.layout.space import Layout, Spot, firing, lay_out
+from zarvik.core.stock.sizes import INDUCER_SHARE, WALL, openings
 from zarvik.project.document import Project
 from zarvik.project.language import tr
 from zarvik.project.parts.piece import Piece

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.stations import TURBINE_INLET
-from zarvik.core.progress import Progress, unwatched
-from zarvik.core.tow import (
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.common.sentences import Fault, Figure, Sentence, revs, say
+from zarvik.core.vehicle.towing import (
     Braking,
     Hill,
     asked_power,
@@ -18,7 +19,6 @@ from zarvik.core.tow import (
     iron_stands,
     most_back,
 )
-from zarvik.core.words import Fault, Figure, Sentence, revs, say
 from zarvik.project.assemble import assemble
 from zarvik.project.document import Project
 

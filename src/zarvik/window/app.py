@@ -11,7 +11,7 @@ from types import TracebackType
 
 from PySide6.QtCore import QEventLoop, QTimer
 
-from zarvik.core.compiled import forget_old, to_be_compiled
+from zarvik.core.common.compiled import forget_old, to_be_compiled
 from zarvik.formats.writing import Mark
 from zarvik.project.document import Project
 from zarvik.project.language import tr

@@ -12,9 +12,9 @@ from PySide6.QtWidgets import QWidget
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.answer import Answer
+from zarvik.core.answer.answer import Answer
 from zarvik.core.checks import Change, Verdict
-from zarvik.core.words import Sentence
+from zarvik.core.common.sentences import Sentence
 from zarvik.project import edits, sentences, tables
 from zarvik.project.assemble import ambient_pressure
 from zarvik.project.cure_edits import cured, is_long

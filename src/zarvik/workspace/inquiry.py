@@ -9,18 +9,14 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from zarvik.core import working
+from zarvik.core import calculations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.system import System
-from zarvik.core.answer import Answer
-from zarvik.core.checks import Change
-from zarvik.core.compiled import share_compiled, to_be_compiled
-from zarvik.core.fabrication.drawing import Drawing
-from zarvik.core.needs import Need, needs
-from zarvik.core.register.costs import Hole, hole_costs
-from zarvik.core.search import Find, search
-from zarvik.core.weighing import (
+from zarvik.core.answer.answer import Answer
+from zarvik.core.calculations.sensitivity import Influence, influences
+from zarvik.core.candidates.catalogue_search import Find, search
+from zarvik.core.candidates.evaluation import (
     MOST,
     Housing,
     Pulley,
@@ -30,7 +26,11 @@ from zarvik.core.weighing import (
     timed,
     weigh,
 )
-from zarvik.core.working.sensitivity import Influence, influences
+from zarvik.core.checks import Change
+from zarvik.core.common.compiled import share_compiled, to_be_compiled
+from zarvik.core.fabrication.drawing import Drawing
+from zarvik.core.leak_test.boost_loss import Hole, hole_costs
+from zarvik.core.recommendations import Need, needs
 from zarvik.formats import shelf, writing
 from zarvik.project.assemble import (
     Asked,
@@ -311,7 +311,7 @@ def sheets_named(solver: Solver, point: Point, units: dict[str, str]) -> Questio
 
     def work(watch: Watch) -> dict[str, str]:
         watch(0.0)
-        return {key: words(sheet.title, units) for key, sheet in working.sheets(solver, point).items()}
+        return {key: words(sheet.title, units) for key, sheet in calculations.sheets(solver, point).items()}
 
     return Question(NAMED, (solver, point, tuple(units.items())), work)
 

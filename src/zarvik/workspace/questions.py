@@ -16,7 +16,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from typing import Any
 
-from zarvik.core.progress import Stopped
+from zarvik.core.common.progress import Stopped
 
 WAITING, RUNNING, PART, DONE, FAILED, CANCELLED = (
     "waiting", "running", "part", "done", "failed", "cancelled",

@@ -9,10 +9,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 
-from zarvik.core.answer import Answer, completed, figures, judged, with_register
+from zarvik.core.answer.answer import Answer, completed, figures, judged, with_register
 from zarvik.core.checks.case import Memo
-from zarvik.core.doubt.bands import Bands
-from zarvik.core.progress import Progress, Stopped, part, unwatched, watched
+from zarvik.core.common.progress import Progress, Stopped, part, unwatched, watched
+from zarvik.core.uncertainty.bands import Bands
 from zarvik.project.assemble import Problem, ProjectProblems, assemble, candidates
 from zarvik.project.cures import proved
 from zarvik.project.document import Project

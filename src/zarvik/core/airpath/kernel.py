@@ -141,9 +141,8 @@ from zarvik.core.airpath.slots import (
     Bounds,
     Packed,
 )
-from zarvik.core.compiled import compiled
+from zarvik.core.common.compiled import compiled
 from zarvik.core.compressor.lookup import efficiency_at, log_ratio
-from zarvik.core.cooling.cooler import PRESENT, cool
 from zarvik.core.ducts.flow import mach_squared
 from zarvik.core.ducts.junctions import joining_through
 from zarvik.core.ducts.march import AREA, T_IN, T_OUT, march, march_up, temperatures
@@ -169,9 +168,10 @@ from zarvik.core.gas.properties import (
     isentropic_temperature,
     temperature_of_enthalpy,
 )
+from zarvik.core.intercooler.cooler import PRESENT, cool
 from zarvik.core.turbine.pulses import pulse_factors
 from zarvik.core.turbine.turbine import COUNT, DIAMETER, MECHANICAL, PULSES, expand, swallowed
-from zarvik.core.valves.wastegate import bypassed
+from zarvik.core.wastegate.wastegate_flow import bypassed
 
 
 @compiled

@@ -32,7 +32,7 @@ from zarvik.core.airpath.slots import (
     Bounds,
     Packed,
 )
-from zarvik.core.compiled import compiled
+from zarvik.core.common.compiled import compiled
 from zarvik.core.ducts.march import speeds
 
 HOTTEST = 1600.0  # K at the ports

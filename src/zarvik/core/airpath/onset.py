@@ -14,7 +14,7 @@ import numpy as np
 from zarvik.core.airpath.kernel import residuals
 from zarvik.core.airpath.newton import ACCEPTED, TOLERANCE, eliminate, follow_step, size
 from zarvik.core.airpath.slots import BURNT, SITE, UNKNOWNS, X_REGIME, Bounds, Packed
-from zarvik.core.compiled import compiled
+from zarvik.core.common.compiled import compiled
 
 MOST_STEPS = 20  # of Newton's method at one pressure
 FARTHEST = 3.0  # times the stretch of speeds beyond its ends that is still looked at

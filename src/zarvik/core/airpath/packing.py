@@ -9,11 +9,10 @@ from functools import lru_cache
 import numpy as np
 
 from zarvik.core.airpath import slots as k
-from zarvik.core.airpath.beats import pulse_table
+from zarvik.core.airpath.exhaust_pulses import pulse_table
 from zarvik.core.airpath.stations import EXHAUST
 from zarvik.core.airpath.system import System
 from zarvik.core.compressor import lookup
-from zarvik.core.cooling import cooler as cooling
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import circle
 from zarvik.core.engine import engine as eng
@@ -22,6 +21,7 @@ from zarvik.core.engine.belt import compliance
 from zarvik.core.gas import combustion
 from zarvik.core.gas.mixture import GAS_CONSTANT, mix
 from zarvik.core.gas.species import DRY_AIR
+from zarvik.core.intercooler import cooler as cooling
 from zarvik.core.turbine import turbine as turbines
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from zarvik.core.words import Sentence
+from zarvik.core.common.sentences import Sentence
 
 
 @dataclass(frozen=True)

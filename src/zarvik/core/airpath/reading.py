@@ -12,12 +12,12 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.point import Closure, Point, Station, Stretch, TurboPoint
 from zarvik.core.airpath.system import System
+from zarvik.core.common.sentences import Figure, Sentence, say
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import Element
+from zarvik.core.ducts.wall_heat import metal_temperature
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.heat.wall import metal_temperature
 from zarvik.core.turbine import turbine as turbines
-from zarvik.core.words import Figure, Sentence, say
 
 # Why a state whose sums close is none that could be (`slots.BOUND`)
 BOUNDS = {

@@ -16,9 +16,9 @@ from zarvik.core.airpath.packing import burnt_gas, mixture_numbers, packed
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.reading import Raw, Reading
 from zarvik.core.airpath.system import BoostSchedule, System
+from zarvik.core.common.progress import look
 from zarvik.core.ducts import march
 from zarvik.core.engine.correction import standard_day_factor
-from zarvik.core.progress import look
 
 NO_START = np.full(k.UNKNOWNS, np.nan)
 SWEEP_STEP = 125.0  # rev/min

@@ -25,7 +25,7 @@ from zarvik.core.airpath.slots import (
     Bounds,
     Packed,
 )
-from zarvik.core.compiled import compiled
+from zarvik.core.common.compiled import compiled
 from zarvik.core.engine.engine import air_demand
 
 

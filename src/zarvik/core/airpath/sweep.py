@@ -20,7 +20,7 @@ from zarvik.core.airpath.slots import (
     Packed,
 )
 from zarvik.core.airpath.starts import first_guess, from_little_air, walk
-from zarvik.core.compiled import compiled
+from zarvik.core.common.compiled import compiled
 from zarvik.core.ducts.march import LINEAR, QUADRATIC, RESULTS
 
 STARTS = 6

@@ -8,30 +8,30 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
+from zarvik.core.blow_off.valve import BlowOff
+from zarvik.core.budget.resources import Means
 from zarvik.core.compressor.chart import CompressorMap
-from zarvik.core.cooling.cooler import Cooler
-from zarvik.core.cooling.radiator import Radiator
+from zarvik.core.connections.row import Row
 from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.engine import Engine
-from zarvik.core.fittings import Fittings
+from zarvik.core.fluid_lines.crankcase_breather import Breather
+from zarvik.core.fluid_lines.lines import Lines
+from zarvik.core.fluid_lines.turbo_coolant import Circuit
+from zarvik.core.gas.ambient import Site
 from zarvik.core.intake.meter import Meter
 from zarvik.core.intake.ports import Ports
-from zarvik.core.means import Means
-from zarvik.core.register.centre import Circuit
-from zarvik.core.register.crankcase import Breather
-from zarvik.core.register.leaks import LeakTest
-from zarvik.core.register.lines import Lines
-from zarvik.core.register.rows import Row
-from zarvik.core.shape.space import Space
-from zarvik.core.site import Site
-from zarvik.core.sizes import INDUCER_SHARE, openings
-from zarvik.core.train import Train
+from zarvik.core.intercooler.cooler import Cooler
+from zarvik.core.layout.space import Space
+from zarvik.core.leak_test.leaks import LeakTest
+from zarvik.core.manifold.load import Fittings
+from zarvik.core.radiator.radiator import Radiator
+from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.core.turbine.rotor import inertia
 from zarvik.core.turbine.turbine import Turbine
-from zarvik.core.valves.actuator import Actuator
-from zarvik.core.valves.blow_off import BlowOff
-from zarvik.core.valves.wastegate import Wastegate
+from zarvik.core.vehicle.trailer import Train
+from zarvik.core.wastegate.actuator import Actuator
+from zarvik.core.wastegate.wastegate_flow import Wastegate
 
 
 @dataclass(frozen=True)

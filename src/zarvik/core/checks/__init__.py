@@ -2,6 +2,6 @@
 
 from zarvik.core.checks.judge import judge
 from zarvik.core.checks.verdict import Change, Verdict, worst
-from zarvik.core.words import Figure, Sentence
+from zarvik.core.common.sentences import Figure, Sentence
 
 __all__ = ["Change", "Figure", "Sentence", "Verdict", "judge", "worst"]

@@ -4,11 +4,8 @@ from __future__ import annotations
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.limits import (
-    BACK_PRESSURE,
-    HOLDS,
-)
-from zarvik.core.words import Figure, revs, say
+from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.limits.limits import BACK_PRESSURE, HOLDS
 
 _TURBO = "{before} before the turbine is {ratio} times the plenum; {behind} behind it; pumping takes {pumping} at {speed}"
 _DRIVEN = "{before} in the manifold is {ratio} times the plenum; {behind} in the exhaust; pumping takes {pumping} at {speed}"

@@ -7,9 +7,9 @@ import numpy as np
 from zarvik.core.airpath.banks import banks_of
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.limits import BANKS, FAILS, HOLDS, OPEN
-from zarvik.core.shape.space import Space, lay_out
-from zarvik.core.words import Figure, revs, say
+from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.layout.space import Space, lay_out
+from zarvik.core.limits.limits import BANKS, FAILS, HOLDS, OPEN
 
 
 def check(case: Case) -> list[Verdict]:

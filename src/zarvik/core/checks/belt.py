@@ -6,9 +6,9 @@ import dataclasses
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
 from zarvik.core.engine.belt import FASTEST_BELT, RIBBED, Belt, capacity
-from zarvik.core.limits import BELT_POWER, BELT_SPEED
-from zarvik.core.words import Figure, Sentence, revs, say
+from zarvik.core.limits.limits import BELT_POWER, BELT_SPEED
 
 RIBS = (4, 5, 6, 7, 8, 10, 12, 14, 16)
 WIDTHS = (0.020, 0.030, 0.040, 0.050, 0.065, 0.076, 0.085, 0.100, 0.120)

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+from zarvik.core.blow_off.throttle_closing import greitzer, needed_area, spring_window
+from zarvik.core.blow_off.valve import AIR, VALVES, diameter_of
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.lift_off import greitzer, needed_area, spring_window
-from zarvik.core.limits import BLOW_OFF, FAILS, HOLDS, TIGHT
-from zarvik.core.valves.blow_off import AIR, VALVES, diameter_of
-from zarvik.core.words import Figure, Filling, revs, say
+from zarvik.core.common.sentences import Figure, Filling, revs, say
+from zarvik.core.limits.limits import BLOW_OFF, FAILS, HOLDS, TIGHT
 
 
 def check(case: Case) -> list[Verdict]:

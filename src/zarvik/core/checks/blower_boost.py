@@ -8,8 +8,8 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.pulley import faster
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.limits import BLOWER_BOOST
-from zarvik.core.words import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.limits.limits import BLOWER_BOOST
 
 
 def check(case: Case) -> list[Verdict]:

@@ -7,8 +7,8 @@ import math
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.limits import BOTTOM_END, HOLDS, TIGHT
-from zarvik.core.words import Figure, revs, say
+from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.limits.limits import BOTTOM_END, HOLDS, TIGHT
 
 
 def check(case: Case) -> list[Verdict]:

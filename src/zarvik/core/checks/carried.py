@@ -7,10 +7,10 @@ from zarvik.core.airpath.system import System
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.materials import gas_before
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.fittings import Load, load_of
-from zarvik.core.limits import BRICK, CARRIED, HOLDS
-from zarvik.core.sizes import INDUCER_SHARE, openings
-from zarvik.core.words import Figure, revs, say
+from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.limits.limits import BRICK, CARRIED, HOLDS
+from zarvik.core.manifold.load import Load, load_of
+from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 
 
 def load_at(system: System, point: Point) -> Load | None:

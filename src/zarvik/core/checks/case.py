@@ -22,10 +22,10 @@ from zarvik.core.airpath.threshold import (
     uncontrolled,
 )
 from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.common.sentences import Sentence
 from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
-from zarvik.core.limits import HOLDS
-from zarvik.core.words import Sentence
+from zarvik.core.limits.limits import HOLDS
 
 
 @dataclass(frozen=True)

@@ -6,11 +6,8 @@ from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.dearest import largest, loss_of, named, subject_of
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.limits import (
-    CHARGE_LOSS,
-    HOLDS,
-)
-from zarvik.core.words import Figure, revs, say
+from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.limits.limits import CHARGE_LOSS, HOLDS
 
 
 def check(case: Case) -> list[Verdict]:

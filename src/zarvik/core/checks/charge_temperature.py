@@ -9,9 +9,9 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.cooling import cooler as cooling
-from zarvik.core.limits import ALCOHOL_STANDS, CHARGE_TEMPERATURE, HOLDS
-from zarvik.core.words import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.intercooler import cooler as cooling
+from zarvik.core.limits.limits import ALCOHOL_STANDS, CHARGE_TEMPERATURE, HOLDS
 
 
 def _larger_core(case: Case, good: float) -> tuple[Sentence, tuple[Change, ...]]:

@@ -7,13 +7,13 @@ import math
 from zarvik.core.airpath.stations import INTAKE
 from zarvik.core.checks.case import Case, choked_piece
 from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
 from zarvik.core.ducts.flow import mass_flow_parameter
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.engine.engine import air_demand
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.limits import FAILS, HOLDS
-from zarvik.core.sizes import tube_bore
-from zarvik.core.words import Figure, Sentence, revs, say
+from zarvik.core.limits.limits import FAILS, HOLDS
+from zarvik.core.stock.sizes import tube_bore
 
 
 def check(case: Case) -> list[Verdict]:

@@ -4,13 +4,20 @@ from __future__ import annotations
 
 import dataclasses
 
+from zarvik.core.boost_control.held_boost import (
+    RUN_AWAY,
+    Held,
+    duty_for,
+    failures,
+    held_near,
+    spring_for,
+)
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.plumbing import BLOW
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.control import RUN_AWAY, Held, duty_for, failures, held_near, spring_for
-from zarvik.core.limits import FAILS, HOLDS, OPEN, SPRING, TIGHT
-from zarvik.core.valves.actuator import FOUR, NONE, SPRINGS, THREE, Actuator
-from zarvik.core.words import Figure, Filling, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Filling, Sentence, revs, say
+from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, SPRING, TIGHT
+from zarvik.core.wastegate.actuator import FOUR, NONE, SPRINGS, THREE, Actuator
 
 # Hoses by what they join; the ends are numbered in the plan
 HOSES = {

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.airpath.point import Stretch
-from zarvik.core.words import Figure, Filling, say
+from zarvik.core.common.sentences import Figure, Filling, say
 
 
 def largest(pieces: list[Stretch]) -> Stretch:

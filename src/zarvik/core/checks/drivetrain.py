@@ -8,8 +8,8 @@ import numpy as np
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.limits import DRIVE, LOW_GEARS
-from zarvik.core.words import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.limits.limits import DRIVE, LOW_GEARS
 
 STEP = 5000.0  # Pa, to which a suggested boost is rounded down
 LEAST = 2  # steps

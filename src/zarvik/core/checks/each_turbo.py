@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 
 from zarvik.core.checks.case import Case
-from zarvik.core.sizes import FLOW_OF_INDUCER, openings
-from zarvik.core.words import Figure, Sentence, say
+from zarvik.core.common.sentences import Figure, Sentence, say
+from zarvik.core.stock.sizes import FLOW_OF_INDUCER, openings
 
 # Of the flow at which a compressor chokes, what full load takes; a wheel of which it takes less than the first is for
 # another engine. Common practice, no source: full load stands at 0.7 to 0.9 of it.

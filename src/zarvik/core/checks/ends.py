@@ -6,13 +6,9 @@ from itertools import pairwise
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.limits import (
-    HOLDS,
-    STEP,
-    TIGHT,
-)
-from zarvik.core.shape.space import PRIMARY
-from zarvik.core.words import Figure, say
+from zarvik.core.common.sentences import Figure, say
+from zarvik.core.layout.space import PRIMARY
+from zarvik.core.limits.limits import HOLDS, STEP, TIGHT
 
 
 def check(case: Case) -> list[Verdict]:

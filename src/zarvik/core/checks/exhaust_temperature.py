@@ -7,12 +7,8 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.limits import (
-    DIESEL_EXHAUST,
-    HOLDS,
-    SPARK_EXHAUST,
-)
-from zarvik.core.words import Figure, revs, say
+from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.limits.limits import DIESEL_EXHAUST, HOLDS, SPARK_EXHAUST
 
 
 def check(case: Case) -> list[Verdict]:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from zarvik.core.bolted import barrier, plates
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.limits import ADAPTER, HOLDS
-from zarvik.core.register.flanges import easy_length
-from zarvik.core.words import Figure, revs, say
+from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.connections.flange_joints import barrier, plates
+from zarvik.core.joints.flanges import easy_length
+from zarvik.core.limits.limits import ADAPTER, HOLDS
 
 NOTHING = 5e-4  # of the pressure there that no gauge shows
 

@@ -7,17 +7,9 @@ import dataclasses
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.limits import (
-    CREEP,
-    FAILS,
-    GATE,
-    HOLDS,
-    OPEN,
-    RUNAWAY,
-    TIGHT,
-)
-from zarvik.core.sizes import LIFT_SHARE, gate_diameters
-from zarvik.core.words import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.limits.limits import CREEP, FAILS, GATE, HOLDS, OPEN, RUNAWAY, TIGHT
+from zarvik.core.stock.sizes import LIFT_SHARE, gate_diameters
 
 UNSEEN = 1.5e3  # Pa over what is asked that no gauge shows; common practice, no source
 

@@ -10,7 +10,13 @@ from functools import lru_cache
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.limits import (
+from zarvik.core.common.sentences import Figure, Filling, Sentence, say
+from zarvik.core.layout.bodies import drain_off
+from zarvik.core.layout.clash import SPACING, Trace, boxes_apart, folded, hidden, nearest, trace
+from zarvik.core.layout.frame import Miss
+from zarvik.core.layout.run import Placed
+from zarvik.core.layout.space import CAST, PRIMARY, Layout, Line, Space, apart, lay_out
+from zarvik.core.limits.limits import (
     APART,
     DRAIN,
     FAILS,
@@ -21,12 +27,6 @@ from zarvik.core.limits import (
     TIGHT_BEND,
     TORCH_SHARE,
 )
-from zarvik.core.shape.bodies import drain_off
-from zarvik.core.shape.clash import SPACING, Trace, boxes_apart, folded, hidden, nearest, trace
-from zarvik.core.shape.frame import Miss
-from zarvik.core.shape.run import Placed
-from zarvik.core.shape.space import CAST, PRIMARY, Layout, Line, Space, apart, lay_out
-from zarvik.core.words import Figure, Filling, Sentence, say
 
 # What a welded end, and one in a hose, takes up: along, beside (m), between the ways (rad)
 WELD = Miss(0.0005, 0.0005, math.radians(0.5))

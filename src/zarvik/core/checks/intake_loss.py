@@ -6,11 +6,8 @@ from zarvik.core.airpath.stations import INTAKE
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.dearest import largest, loss_of, named, subject_of
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.limits import (
-    HOLDS,
-    INTAKE_LOSS,
-)
-from zarvik.core.words import Figure, revs, say
+from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.limits.limits import HOLDS, INTAKE_LOSS
 
 
 def check(case: Case) -> list[Verdict]:

@@ -4,7 +4,11 @@ from __future__ import annotations
 
 import math
 
-from zarvik.core.breathed import (
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.common.sentences import Figure, Filling, revs, say
+from zarvik.core.intake import butterfly, meter
+from zarvik.core.intake.intake_flow import (
     Throttle,
     felt,
     ports_at,
@@ -12,11 +16,8 @@ from zarvik.core.breathed import (
     throttle_of,
     valve_index,
 )
-from zarvik.core.checks.case import Case
-from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.intake import butterfly, meter
 from zarvik.core.intake.ports import TITLES
-from zarvik.core.limits import (
+from zarvik.core.limits.limits import (
     HOLDS,
     METER_RANGE,
     METER_STRAIGHT,
@@ -25,7 +26,6 @@ from zarvik.core.limits import (
     THROTTLE_LOSS,
     VALVE_MACH,
 )
-from zarvik.core.words import Figure, Filling, revs, say
 
 
 def check(case: Case) -> list[Verdict]:

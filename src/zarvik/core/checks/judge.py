@@ -49,7 +49,7 @@ from zarvik.core.checks import (
 )
 from zarvik.core.checks.case import Case, Check
 from zarvik.core.checks.verdict import Verdict, worst
-from zarvik.core.progress import Progress, unwatched
+from zarvik.core.common.progress import Progress, unwatched
 
 CHECKS: tuple[Check, ...] = (
     closure.check,

@@ -12,11 +12,18 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
 from zarvik.core.engine.engine import Engine
 from zarvik.core.engine.knock import MOST_RETARD, RANGE, pack, screen, seen_charge
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.limits import FAILS, HOLDS, KNOCK_HINT, KNOCK_LEFT, KNOCK_RETARD, KNOCK_TYPED
-from zarvik.core.words import Figure, Sentence, revs, say
+from zarvik.core.limits.limits import (
+    FAILS,
+    HOLDS,
+    KNOCK_HINT,
+    KNOCK_LEFT,
+    KNOCK_RETARD,
+    KNOCK_TYPED,
+)
 
 # Below twice the idle speed nobody holds an engine at full load; common practice, no source.
 LUGGING = 2.0

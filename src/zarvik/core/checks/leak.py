@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.limits import HOLDS, LEAK, TIGHT
-from zarvik.core.register.leaks import equivalent_hole, hole_flow
-from zarvik.core.register.rules import risk
-from zarvik.core.words import Figure, say
+from zarvik.core.common.sentences import Figure, say
+from zarvik.core.connections.rules import risk
+from zarvik.core.leak_test.leaks import equivalent_hole, hole_flow
+from zarvik.core.limits.limits import HOLDS, LEAK, TIGHT
 
 
 def check(case: Case) -> list[Verdict]:

@@ -5,7 +5,11 @@ from __future__ import annotations
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.limits import (
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.fluid_lines import oil
+from zarvik.core.fluid_lines.fuel import injector_for
+from zarvik.core.fluid_lines.lines import DENSITIES, drained, fed, feed_speed, injected, pumped
+from zarvik.core.limits.limits import (
     DRAINS,
     DUTY,
     FAILS,
@@ -16,10 +20,6 @@ from zarvik.core.limits import (
     PUMPS,
     TIGHT,
 )
-from zarvik.core.register import oil
-from zarvik.core.register.fuel import injector_for
-from zarvik.core.register.lines import DENSITIES, drained, fed, feed_speed, injected, pumped
-from zarvik.core.words import Figure, Sentence, revs, say
 
 SIZES = tuple(x * 1e-6 / 60.0 for x in (220, 270, 330, 380, 440, 550, 650, 750, 850, 1000, 1300, 1700, 2200, 3000))  # m3/s, as they are sold
 DRAIN_BORES = (0.0127, 0.016, 0.019, 0.022, 0.025, 0.032)  # m, hose and tube as they are sold

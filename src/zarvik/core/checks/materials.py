@@ -6,9 +6,9 @@ from zarvik.core.airpath.point import Stretch
 from zarvik.core.airpath.stations import EXHAUST, SECTIONS
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
+from zarvik.core.common.sentences import Figure, revs, say
 from zarvik.core.ducts.element import Element
-from zarvik.core.limits import HOLDS, MATERIALS
-from zarvik.core.words import Figure, revs, say
+from zarvik.core.limits.limits import HOLDS, MATERIALS
 
 
 def check(case: Case) -> list[Verdict]:

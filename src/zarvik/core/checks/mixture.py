@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.limits import HOLDS, LEAN
-from zarvik.core.words import Figure, revs, say
+from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.limits.limits import HOLDS, LEAN
 
 MISFIRES = 1.4  # lambda from which on a spark does not light the charge any more; common practice, no source
 SAFE = 0.82  # lambda that is put in instead; common practice, no source

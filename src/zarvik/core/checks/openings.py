@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 
-from zarvik.core import sizes
 from zarvik.core.airpath.stations import HOT_PIPE, INTAKE
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.limits import HOLDS, OPENING
-from zarvik.core.words import Figure, say
+from zarvik.core.common.sentences import Figure, say
+from zarvik.core.limits.limits import HOLDS, OPENING
+from zarvik.core.stock import sizes
 
 
 def check(case: Case) -> list[Verdict]:

@@ -9,9 +9,9 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.system import Turbo
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change
+from zarvik.core.common.sentences import Figure, Sentence, say
 from zarvik.core.compressor.surge import judged_margin
-from zarvik.core.limits import CHOKE, WHEEL_SPEED
-from zarvik.core.words import Figure, Sentence, say
+from zarvik.core.limits.limits import CHOKE, WHEEL_SPEED
 
 
 def _rooms(points: list[Point]) -> tuple[float, float, float]:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from zarvik.core.boost_control.held_boost import RUN_AWAY, held_near, hoses
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.control import RUN_AWAY, held_near, hoses
-from zarvik.core.limits import FAILS, HOLDS, OPEN, TIGHT
-from zarvik.core.plumbing import (
+from zarvik.core.common.sentences import Figure, Filling, Sentence, revs, say
+from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
+from zarvik.core.wastegate.actuator import NONE, Actuator
+from zarvik.core.wastegate.hoses import (
     BLEEDING,
     BRIDGE,
     GRAVE,
@@ -23,9 +25,7 @@ from zarvik.core.plumbing import (
     said,
     wrongs,
 )
-from zarvik.core.valves.actuator import NONE, Actuator
-from zarvik.core.valves.solenoid import ROLES, place_of
-from zarvik.core.words import Figure, Filling, Sentence, revs, say
+from zarvik.core.wastegate.solenoid import ROLES, place_of
 
 PORTS = {
     "compressor": "compressor", "plenum": "plenum", "lower": "wastegate, the side that opens it", "upper": "wastegate, the side that shuts it",

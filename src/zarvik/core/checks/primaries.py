@@ -6,9 +6,9 @@ from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.velocity import CHOKES
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.limits import FAILS, MANIFOLD_MACH, TIGHT
-from zarvik.core.shape.space import PRIMARY
-from zarvik.core.words import Figure, say
+from zarvik.core.common.sentences import Figure, say
+from zarvik.core.layout.space import PRIMARY
+from zarvik.core.limits.limits import FAILS, MANIFOLD_MACH, TIGHT
 
 
 def check(case: Case) -> list[Verdict]:

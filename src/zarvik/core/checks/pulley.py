@@ -7,10 +7,10 @@ import math
 from collections.abc import Iterator
 
 from zarvik.core.checks.verdict import Change
+from zarvik.core.common.sentences import Figure, Sentence, say
 from zarvik.core.engine.belt import TOOTH_PITCH, TOOTHED
 from zarvik.core.engine.blower import Blower
-from zarvik.core.sizes import PULLEY_STEP, PULLEYS, TEETH, pulley_ratio
-from zarvik.core.words import Figure, Sentence, say
+from zarvik.core.stock.sizes import PULLEY_STEP, PULLEYS, TEETH, pulley_ratio
 
 
 def faster(blower: Blower) -> Iterator[tuple[Blower, Sentence, Change]]:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from zarvik.core import relations
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.limits import TIGHT
-from zarvik.core.methods import Method
-from zarvik.core.words import revs, say
+from zarvik.core.common.method import Method
+from zarvik.core.common.sentences import revs, say
+from zarvik.core.limits.limits import TIGHT
+from zarvik.core.relations import table
 
 
 def check(case: Case) -> list[Verdict]:
@@ -15,17 +15,17 @@ def check(case: Case) -> list[Verdict]:
     point, system = case.hardest, case.system
     engine = system.engine.at(point.speed)
     used: list[tuple[Method, dict[str, float]]] = [
-        (relations.FRICTION, {"piston_speed": 2.0 * engine.stroke * point.speed / 60.0}),
-        (relations.CYCLE, {"compression": engine.compression, "lambda_": engine.lambda_}),
-        (relations.AIR, {"efficiency": point.efficiency}),
-        (relations.BACK_PRESSURE, {"ratio": point.turbo.back_pressure}),
+        (table.FRICTION, {"piston_speed": 2.0 * engine.stroke * point.speed / 60.0}),
+        (table.CYCLE, {"compression": engine.compression, "lambda_": engine.lambda_}),
+        (table.AIR, {"efficiency": point.efficiency}),
+        (table.BACK_PRESSURE, {"ratio": point.turbo.back_pressure}),
     ]
     if system.blower is not None:
-        used.append((relations.BLOWER, {"ratio": point.turbo.ratio}))
+        used.append((table.BLOWER, {"ratio": point.turbo.ratio}))
     else:
-        used.append((relations.TURBINE_EFFICIENCY, {"blade_speed_ratio": point.turbo.blade_ratio}))
+        used.append((table.TURBINE_EFFICIENCY, {"blade_speed_ratio": point.turbo.blade_ratio}))
     if engine.fuel.octane is not None:
-        used.append((relations.KNOCK, {"charge": point.charge}))
+        used.append((table.KNOCK, {"charge": point.charge}))
     found = [
         (method, name, value)
         for method, values in used

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.limits import HOLDS, OPEN
-from zarvik.core.register import rows as r
-from zarvik.core.register.rules import Finding, findings
-from zarvik.core.words import Sentence, say
+from zarvik.core.common.sentences import Sentence, say
+from zarvik.core.connections import row as r
+from zarvik.core.connections.rules import Finding, findings
+from zarvik.core.limits.limits import HOLDS, OPEN
 
 TITLES = {
     "undecided": "Ports that are not decided", "check_valve": "Vacuum ports under boost", "brake": "Brake booster", "breather": "Breathing of the crankcase",

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from zarvik.core.airpath.stations import EXHAUST
+from zarvik.core.budget.bill import bill, by_key, cost
+from zarvik.core.budget.resources import Means
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.design.money import bill, by_key, cost
-from zarvik.core.limits import BUDGET, HOLDS, MOUTH_SPEED, TIGHT, WEEKS
-from zarvik.core.means import Means
-from zarvik.core.words import Figure, Filling, say
+from zarvik.core.common.sentences import Figure, Filling, say
+from zarvik.core.limits.limits import BUDGET, HOLDS, MOUTH_SPEED, TIGHT, WEEKS
 
 
 def check(case: Case) -> list[Verdict]:

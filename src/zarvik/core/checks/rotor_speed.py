@@ -5,8 +5,8 @@ from __future__ import annotations
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.pulley import slower
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.limits import HOLDS, ROTOR_SPEED
-from zarvik.core.words import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.limits.limits import HOLDS, ROTOR_SPEED
 
 
 def check(case: Case) -> list[Verdict]:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.limits import TIGHT
-from zarvik.core.words import say
+from zarvik.core.common.sentences import say
+from zarvik.core.limits.limits import TIGHT
 
 
 def check(case: Case) -> list[Verdict]:

@@ -6,9 +6,9 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
 from zarvik.core.engine.engine import FUEL_DENSITY
-from zarvik.core.limits import HOLDS, SMOKE
-from zarvik.core.words import Figure, Sentence, revs, say
+from zarvik.core.limits.limits import HOLDS, SMOKE
 
 
 def check(case: Case) -> list[Verdict]:

@@ -5,13 +5,8 @@ from __future__ import annotations
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.each_turbo import too_large
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.limits import (
-    FAILS,
-    HOLDS,
-    THRESHOLD,
-    TIGHT,
-)
-from zarvik.core.words import Figure, revs, say
+from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.limits.limits import FAILS, HOLDS, THRESHOLD, TIGHT
 
 HELD = 10.0  # rev/min of band below which the control decides, not the turbo
 

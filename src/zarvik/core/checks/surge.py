@@ -9,9 +9,9 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict, nothing_to_judge
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
 from zarvik.core.compressor.surge import NOTICED, judged_margin
-from zarvik.core.limits import SURGE
-from zarvik.core.words import Figure, Sentence, revs, say
+from zarvik.core.limits.limits import SURGE
 
 BREATH = 2e3  # Pa gauge: less is no boost; common practice, no source
 

@@ -14,9 +14,9 @@ from zarvik.core.checks.knock import knock_margin, knocks
 from zarvik.core.checks.mixture import MISFIRES
 from zarvik.core.checks.smoke import injection
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.limits import BOTTOM_END, FAILS, HOLDS, POWER, SMOKE, TIGHT
-from zarvik.core.site import SEA_LEVEL
-from zarvik.core.words import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.gas.ambient import SEA_LEVEL
+from zarvik.core.limits.limits import BOTTOM_END, FAILS, HOLDS, POWER, SMOKE, TIGHT
 
 RUNAWAY = "Only while the boost runs away"
 BESIDE = {

@@ -6,8 +6,9 @@ import dataclasses
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.limits import BRAKE, FAILS, HOLDS
-from zarvik.core.tow import (
+from zarvik.core.common.sentences import Figure, Filling, Sentence, revs, say
+from zarvik.core.limits.limits import BRAKE, FAILS, HOLDS
+from zarvik.core.vehicle.towing import (
     asked_power,
     at_power,
     braking,
@@ -17,7 +18,6 @@ from zarvik.core.tow import (
     most_back,
     other_gear,
 )
-from zarvik.core.words import Figure, Filling, Sentence, revs, say
 
 
 def check(case: Case) -> list[Verdict]:

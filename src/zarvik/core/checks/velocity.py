@@ -8,16 +8,10 @@ from zarvik.core.airpath.point import Stretch
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
 from zarvik.core.ducts.pieces import KINDS
-from zarvik.core.limits import (
-    CHARGE_MACH,
-    EXHAUST_MACH,
-    HOLDS,
-    INTAKE_MACH,
-    MANIFOLD_MACH,
-)
-from zarvik.core.sizes import tube_bore
-from zarvik.core.words import Figure, Sentence, revs, say
+from zarvik.core.limits.limits import CHARGE_MACH, EXHAUST_MACH, HOLDS, INTAKE_MACH, MANIFOLD_MACH
+from zarvik.core.stock.sizes import tube_bore
 
 MACH = {
     INTAKE: INTAKE_MACH, HOT_PIPE: CHARGE_MACH, COLD_PIPE: CHARGE_MACH, MANIFOLD: MANIFOLD_MACH,

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from zarvik.core.limits import OPEN, ORDER
-from zarvik.core.words import Sentence, say
+from zarvik.core.common.sentences import Sentence, say
+from zarvik.core.limits.limits import OPEN, ORDER
 
 # What a verdict can be about, beside a piece.
 SUBJECTS = (

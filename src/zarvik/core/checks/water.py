@@ -5,8 +5,9 @@ from __future__ import annotations
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.lines import thirsty
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.cooling.radiator import BEGINS, Cooled
-from zarvik.core.limits import (
+from zarvik.core.common.sentences import Figure, Filling, revs, say
+from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
+from zarvik.core.limits.limits import (
     COOLANT,
     CRANKCASE,
     FAILS,
@@ -17,8 +18,8 @@ from zarvik.core.limits import (
     TIGHT,
     TURBO_WATER,
 )
-from zarvik.core.register import centre, crankcase
-from zarvik.core.water_heat import (
+from zarvik.core.radiator.radiator import BEGINS, Cooled
+from zarvik.core.radiator.water_heat import (
     in_town,
     lasts_here,
     on_hill,
@@ -27,7 +28,6 @@ from zarvik.core.water_heat import (
     to_water,
     turbo_heat,
 )
-from zarvik.core.words import Figure, Filling, revs, say
 
 CRUISE = 0.12  # of the heat of full load that an engine gives off between pulls; common practice, no source: 0.08 to 0.2
 HOSES = tuple(1e-3 * d for d in (10, 13, 16, 19, 25, 32, 38))  # m, as they are sold
@@ -113,19 +113,19 @@ def _turbo(case: Case) -> list[Verdict]:
             say("Lead water through it: ball bearings have little oil to carry heat off") if ball else say("Two minutes at idle before it is shut off, or the oil cokes in its bearing"),
             (), "register:cooling", TURBO_WATER.basis,
         )]  # fmt: skip
-    flow = centre.pumped(circuit)
-    warmer = centre.warms(heat, flow)
+    flow = turbo_coolant.pumped(circuit)
+    warmer = turbo_coolant.warms(heat, flow)
     state = TURBO_WATER.state(warmer)
-    round_ = centre.siphoned(circuit, centre.SOAKS * heat)
+    round_ = turbo_coolant.siphoned(circuit, turbo_coolant.SOAKS * heat)
     figures: dict[str, Filling] = {
         "warmer": Figure(warmer, "warming", "turbo_water", point.speed), "heat": Figure(heat, "heat_flow", "turbo_heat", point.speed),
         "bore": Figure(circuit.bore, "length", "=coolant.bore"), "rise": Figure(circuit.rise, "length", "=coolant.rise"),
-        "after": Figure(centre.warms(centre.SOAKS * heat, round_), "warming", "turbo_after", point.speed) if round_ > 0.0 else "",
+        "after": Figure(turbo_coolant.warms(turbo_coolant.SOAKS * heat, round_), "warming", "turbo_after", point.speed) if round_ > 0.0 else "",
     }  # fmt: skip
     stands = round_ <= 0.0
     if not stands and state == HOLDS:
         # Once it boils in there it goes in bursts
-        state = TIGHT if centre.warms(centre.SOAKS * heat, round_) > TURBO_WATER.most else HOLDS
+        state = TIGHT if turbo_coolant.warms(turbo_coolant.SOAKS * heat, round_) > TURBO_WATER.most else HOLDS
     return [Verdict(
         "turbo_water", "Water of the turbo", TIGHT if stands and state == HOLDS else state, TURBO_WATER.margin(warmer),
         say("{heat} warm what a hose of {bore} brings by {warmer}; shut off, nothing goes round by itself, as the return does not rise", **figures) if stands
@@ -141,16 +141,16 @@ def _crankcase(case: Case) -> list[Verdict]:
         return []
     inlet = point.stations["compressor_inlet"].pressure
     rest = {"air": point.air, "ambient": system.site.pressure, "inlet": inlet}
-    under = crankcase.crankcase(breather, **rest)
+    under = crankcase_breather.crankcase(breather, **rest)
     limit, value = (CRANKCASE, under) if under >= 0.0 else (SUCKED, -under)
     state = limit.state(value)
-    past = crankcase.past_rings(breather, point.air)
-    volume = past * crankcase.GAS * crankcase.WARM / system.site.pressure
+    past = crankcase_breather.past_rings(breather, point.air)
+    volume = past * crankcase_breather.GAS * crankcase_breather.WARM / system.site.pressure
     figures: dict[str, Filling] = {
         "under": Figure(abs(under), "pressure_difference", "crankcase", point.speed), "past": Figure(volume, "gas_flow", "past_rings", point.speed), "speed": revs(point.speed),
         "bore": Figure(breather.bore, "length", "=breather.bore"),
     }  # fmt: skip
-    asked = crankcase.bore_for(breather, **rest, most=CRANKCASE.good)
+    asked = crankcase_breather.bore_for(breather, **rest, most=CRANKCASE.good)
     sold = next((b for b in HOSES if b >= asked), 0.0)
     if under < 0.0:
         words, cure = say("{past} past the rings at {speed}: the pipe before the compressor draws {under} under the pistons", **figures), say("Nearer to the filter, a smaller hose, or a can that breathes")

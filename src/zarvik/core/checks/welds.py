@@ -8,9 +8,9 @@ from collections.abc import Iterator
 from zarvik.core.airpath.system import System
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
+from zarvik.core.common.sentences import Sentence, say
 from zarvik.core.ducts.element import Element
-from zarvik.core.limits import FAILS, HOLDS, TIGHT
-from zarvik.core.words import Sentence, say
+from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 
 STEELS = ("stainless", "mild_steel")
 METALS = (*STEELS, "aluminium", "cast")

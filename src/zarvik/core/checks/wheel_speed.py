@@ -5,8 +5,8 @@ from __future__ import annotations
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.other_turbo import other
 from zarvik.core.checks.verdict import Verdict, nothing_to_judge
-from zarvik.core.limits import WHEEL_SPEED
-from zarvik.core.words import Figure, revs, say
+from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.limits.limits import WHEEL_SPEED
 
 
 def check(case: Case) -> list[Verdict]:

@@ -17,7 +17,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from zarvik.core.compiled import compiled
+from zarvik.core.common.compiled import compiled
 from zarvik.core.compressor.chart import CompressorMap
 
 _POWER = 2.0 / 7.0

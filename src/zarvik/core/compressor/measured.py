@@ -9,9 +9,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
+from zarvik.core.common.sentences import Fault
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.compressor.meanline import Wheel, generate
-from zarvik.core.words import Fault
 
 # What a map from two diameters is good to, 19 times out of 20: flow as a share, efficiency in points, speed
 # as a share (the wheel's backsweep, width and housing are not measured; from memory, no source).

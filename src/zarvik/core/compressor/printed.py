@@ -8,11 +8,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from zarvik.core.common.sentences import Fault
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.core.compressor.lookup import efficiency_at, pack
 from zarvik.core.compressor.measured import TRIMS, map_of_wheel
-from zarvik.core.sizes import INDUCER_SHARE, openings
-from zarvik.core.words import Fault
+from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 
 Points = Sequence[tuple[float, float]]  # corrected flow kg/s, pressure ratio
 

@@ -7,10 +7,10 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
+from zarvik.core.common.identity_cache import KeptEach
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.friction import EMISSIVITY, HEAT_TINTED, WALL
 from zarvik.core.ducts.kinds import Parameter
-from zarvik.core.kept import KeptEach
 
 
 @dataclass(frozen=True)

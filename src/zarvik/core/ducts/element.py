@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from zarvik.core.words import Sentence
+from zarvik.core.common.sentences import Sentence
 
 # Reynolds numbers at which a loss coefficient is sampled; between them it is interpolated over
 # the logarithm. Engine flow pulsates and is turbulent, so the lowest number is held below.

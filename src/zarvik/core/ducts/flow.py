@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 
-from zarvik.core.compiled import compiled
+from zarvik.core.common.compiled import compiled
 
 
 @compiled

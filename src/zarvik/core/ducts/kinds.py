@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-from zarvik.core.doubt.record import Doubt
+from zarvik.core.common.input_uncertainty import Doubt
 from zarvik.core.ducts.element import Element
 
 

@@ -19,7 +19,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from zarvik.core.compiled import compiled
+from zarvik.core.common.compiled import compiled
+from zarvik.core.common.identity_cache import KeptEach
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
 from zarvik.core.ducts.flow import (
     friction_rise,
@@ -31,9 +32,7 @@ from zarvik.core.ducts.flow import (
     static_pressure,
     widened,
 )
-from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
-from zarvik.core.heat.wall import (
+from zarvik.core.ducts.wall_heat import (
     PRANDTL,
     cooled,
     mild_skin_temperature,
@@ -41,7 +40,8 @@ from zarvik.core.heat.wall import (
     skin_temperature,
     steady_nusselt,
 )
-from zarvik.core.kept import KeptEach
+from zarvik.core.gas.mixture import GAS_CONSTANT
+from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
 
 # Columns of a packed element
 DIAMETER = 0

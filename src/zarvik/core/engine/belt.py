@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from zarvik.core.methods import Method
+from zarvik.core.common.method import Method
 
 RIBBED, TOOTHED = "ribbed", "toothed"
 GROOVE = math.radians(40.0)  # ISO 9981: groove angle of PK pulleys

@@ -12,7 +12,8 @@ from functools import cached_property
 
 import numpy as np
 
-from zarvik.core.compiled import compiled
+from zarvik.core.common.compiled import compiled
+from zarvik.core.ducts.wall_heat import PRANDTL
 from zarvik.core.engine.breathing import VE_REFERENCE_TEMPERATURE, Breathing
 from zarvik.core.engine.cycle import fuel_air_work
 from zarvik.core.gas.combustion import Burn, Fuel, burn
@@ -24,7 +25,6 @@ from zarvik.core.gas.properties import (
     viscosity,
 )
 from zarvik.core.gas.species import UNIVERSAL_GAS_CONSTANT
-from zarvik.core.heat.wall import PRANDTL
 
 # Gross indicated over the fuel-air cycle: heat to the walls, time and blow-down. Heywood 1988,
 # sec. 5.8: 0.8 to 0.85.

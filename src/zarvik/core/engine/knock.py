@@ -13,7 +13,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from zarvik.core.compiled import compiled
+from zarvik.core.common.compiled import compiled
 from zarvik.core.engine.engine import Engine
 from zarvik.core.gas.combustion import Burn
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from zarvik.core.words import Sentence
+from zarvik.core.common.sentences import Sentence
 
 # What is cut through, what is only marked, where it bends or welds, what is written
 CUT, MARK, WELD, WORDS = "cut", "mark", "weld", "words"

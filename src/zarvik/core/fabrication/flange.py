@@ -10,10 +10,10 @@ from typing import Any
 
 import numpy as np
 
+from zarvik.core.common.sentences import Figure, Sentence, say
 from zarvik.core.fabrication.drawing import CUT, MARK, WELD, Circle, Drawing, Note, Path
 from zarvik.core.fabrication.strips import outline
-from zarvik.core.register.flanges import HEAD, Pattern, Plate
-from zarvik.core.words import Figure, Sentence, say
+from zarvik.core.joints.flanges import HEAD, Pattern, Plate
 
 WASHER = 2.2  # outside diameter of a washer over its hole; ISO 7089: M8 16 mm on 8.4, M10 20 mm on 10.5
 GASKET_MORE = 0.001  # m that a gasket's opening is wider than the port, so that it does not hang into it

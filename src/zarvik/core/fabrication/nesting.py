@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.words import Fault
+from zarvik.core.common.sentences import Fault
 
 PATIENCE = 4.0  # s
 MANY = 400  # of pieces times bars, above which only the simple way is gone

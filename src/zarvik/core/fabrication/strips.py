@@ -6,9 +6,9 @@ import math
 
 import numpy as np
 
+from zarvik.core.common.sentences import Fault, Figure, Sentence, say
 from zarvik.core.fabrication.drawing import CUT, MARK, Drawing, Note, Path, polyline, rectangle
 from zarvik.core.fabrication.templates import POINTS, Template
-from zarvik.core.words import Fault, Figure, Sentence, say
 
 MARGIN = 0.012  # m of paper below and above a curve
 LAP = 0.008  # m of paper that is glued over its other end

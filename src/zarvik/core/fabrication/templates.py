@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.words import Fault
+from zarvik.core.common.sentences import Fault
 
 POINTS = 181  # of a curve, both ends of the strip among them
 

@@ -8,8 +8,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from zarvik.core.common.sentences import Fault
 from zarvik.core.gas.species import DRY_AIR, SPECIES
-from zarvik.core.words import Fault
 
 CARBON_MASS = 12.011e-3  # kg/mol
 HYDROGEN_MASS = 1.00794e-3

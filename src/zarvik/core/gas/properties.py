@@ -10,7 +10,7 @@ import math
 
 import numpy as np
 
-from zarvik.core.compiled import compiled
+from zarvik.core.common.compiled import compiled
 from zarvik.core.gas.mixture import GAS_CONSTANT, HIGH, LOW, VISCOSITY
 from zarvik.core.gas.species import RANGE_BREAK
 

@@ -9,9 +9,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from zarvik.core.common.numerics import brentq
 from zarvik.core.ducts.element import circle
 from zarvik.core.ducts.pieces.throttle import throttle_loss
-from zarvik.core.roots import brentq
 from zarvik.core.turbine.turbine import nozzle_function
 
 BORES = tuple(1e-3 * d for d in (46, 50, 55, 60, 65, 70, 75, 80, 85, 90, 95, 100, 105))  # m, as they are sold; common practice, no source

@@ -16,9 +16,9 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from zarvik.core.carried import GRAVITY, modulus
-from zarvik.core.metal import HEAD_WARM, METALS, bent_aside, cycles, growth
-from zarvik.core.metal import modulus as stiffness
+from zarvik.core.manifold.turbo_weight import GRAVITY, modulus
+from zarvik.core.materials.metals import HEAD_WARM, METALS, bent_aside, cycles, growth
+from zarvik.core.materials.metals import modulus as stiffness
 
 CAST, LOG, MERGE = "cast", "log", "merge"
 BAND = 3.0  # a factor either way; common practice, no source

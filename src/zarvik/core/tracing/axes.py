@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from zarvik.core.words import Fault
+from zarvik.core.common.sentences import Fault
 
 Spot = tuple[float, float]  # px: right, down
 

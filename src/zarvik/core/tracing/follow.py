@@ -10,8 +10,8 @@ import math
 
 import numpy as np
 
-from zarvik.core.compiled import compiled
-from zarvik.core.roots import ndimage
+from zarvik.core.common.compiled import compiled
+from zarvik.core.common.numerics import ndimage
 
 PAPER = 0.03  # what a step over blank paper costs less than: 1 / 0.03 of one along a line
 COLOUR = 60.0  # of 255: how far a colour may be off and still count as the same

@@ -6,11 +6,11 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from zarvik.core.common.sentences import Fault
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.compressor.printed import Printed, Quality, made
 from zarvik.core.tracing.axes import Axes, Spot, Ticks
 from zarvik.core.tracing.follow import WINDOW, between, snapped
-from zarvik.core.words import Fault
 
 SPEED, ISLAND, SURGE, CHOKE = "speed", "island", "surge", "choke"
 KINDS = (SPEED, ISLAND, SURGE, CHOKE)

@@ -14,7 +14,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from zarvik.core.compiled import compiled
+from zarvik.core.common.compiled import compiled
 from zarvik.core.turbine.monotone import curve_of
 from zarvik.core.turbine.turbine import nozzle_function
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from zarvik.core.methods import Method
+from zarvik.core.common.method import Method
 
 TURBINE_DENSITY = 8190.0  # kg/m3, nickel alloy of cast turbine wheels
 COMPRESSOR_DENSITY = 2770.0  # kg/m3, cast or milled aluminium alloy

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.compiled import compiled
+from zarvik.core.common.compiled import compiled
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import (
     enthalpy,

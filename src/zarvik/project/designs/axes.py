@@ -10,10 +10,10 @@ from typing import Any
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE
 from zarvik.core.checks.verdict import Change
-from zarvik.core.design.front import Place
 from zarvik.core.engine.belt import TOOTHED
-from zarvik.core.limits import BOTTOM_END
-from zarvik.core.sizes import (
+from zarvik.core.limits.limits import BOTTOM_END
+from zarvik.core.optimise.pareto import Place
+from zarvik.core.stock.sizes import (
     GATES,
     LIFT_SHARE,
     PULLEY_STEP,

@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from zarvik.core.answer import Answer
+from zarvik.core.answer.answer import Answer
+from zarvik.core.budget.resources import Cost
+from zarvik.core.candidates.compare import Candidate
 from zarvik.core.checks import Verdict
-from zarvik.core.compare import Candidate
-from zarvik.core.design.front import Place
-from zarvik.core.means import Cost
+from zarvik.core.optimise.pareto import Place
 from zarvik.project.designs.axes import Axis
 from zarvik.project.designs.limits import Limits
 from zarvik.project.document import Project

@@ -8,9 +8,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from zarvik.core.airpath.system import System
-from zarvik.core.compare import Candidate
-from zarvik.core.design.front import Score
-from zarvik.core.limits import (
+from zarvik.core.budget.resources import Cost
+from zarvik.core.candidates.compare import Candidate
+from zarvik.core.limits.limits import (
     BACK_PRESSURE,
     BOTTOM_END,
     CHARGE_TEMPERATURE,
@@ -21,7 +21,7 @@ from zarvik.core.limits import (
     SURGE,
     WHEEL_SPEED,
 )
-from zarvik.core.means import Cost
+from zarvik.core.optimise.pareto import Score
 from zarvik.project.parts.ask import WEIGHTS, Ask
 
 OPEN_MOST = 1.0 - 0.5 * GATE.good  # of the gate's lift that a design may use; wide open it may creep

@@ -9,16 +9,16 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.system import System
 from zarvik.core.airpath.system import Turbo as CoreTurbo
-from zarvik.core.answer import first_answer
+from zarvik.core.answer.answer import first_answer
+from zarvik.core.budget.bill import bill, cost
+from zarvik.core.budget.resources import Cost
+from zarvik.core.candidates.catalogue_search import glance
+from zarvik.core.candidates.compare import candidate
 from zarvik.core.checks import Verdict
-from zarvik.core.compare import candidate
-from zarvik.core.design.front import Found, Place, Score, diverse, search
-from zarvik.core.design.money import bill, cost
-from zarvik.core.limits import FAILS
-from zarvik.core.means import Cost
-from zarvik.core.progress import Progress, part, unwatched
-from zarvik.core.search import glance
-from zarvik.core.spooling import pull
+from zarvik.core.common.progress import Progress, part, unwatched
+from zarvik.core.limits.limits import FAILS
+from zarvik.core.optimise.pareto import Found, Place, Score, diverse, search
+from zarvik.core.spool.pull import pull
 from zarvik.project.assemble import ProjectProblems, assemble, core_turbo
 from zarvik.project.designs.axes import (
     BEYOND,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.core.doubt.record import Doubt
+from zarvik.core.common.input_uncertainty import Doubt
 from zarvik.project.fields import Day, Of
 from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.core.cooling.core_size import BUILDS, STANDS
-from zarvik.core.doubt.record import Doubt
+from zarvik.core.common.input_uncertainty import Doubt
+from zarvik.core.intercooler.core_size import BUILDS, STANDS
 from zarvik.project.fields import Choice, Of
 from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity

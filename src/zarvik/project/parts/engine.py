@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import model_validator
 
-from zarvik.core.doubt.record import Doubt
+from zarvik.core.common.input_uncertainty import Doubt
 from zarvik.core.engine.breathing import ARCHETYPES
 from zarvik.core.gas.combustion import FUELS
 from zarvik.project.fields import Choice, Of, Words

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.core.doubt.record import Doubt
-from zarvik.core.valves.actuator import FOUR, THREE
-from zarvik.core.valves.solenoid import NAMED, PORTS
+from zarvik.core.common.input_uncertainty import Doubt
+from zarvik.core.wastegate.actuator import FOUR, THREE
+from zarvik.core.wastegate.solenoid import NAMED, PORTS
 from zarvik.project.fields import Choice, Of
 from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity

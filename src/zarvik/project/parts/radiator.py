@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.core.cooling.radiator import STANDS
+from zarvik.core.radiator.radiator import STANDS
 from zarvik.project.fields import Choice, Of
 from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity

@@ -6,11 +6,11 @@ from typing import Annotated
 
 from pydantic import SerializerFunctionWrapHandler, model_serializer
 
-from zarvik.core.register import rows as r
-from zarvik.core.register.joints import CLAMPS
-from zarvik.core.register.layers import STUFFS
-from zarvik.core.register.rules import SERVED, STANDS
-from zarvik.core.register.threads import SEALS, THREADS
+from zarvik.core.connections import row as r
+from zarvik.core.connections.rules import SERVED, STANDS
+from zarvik.core.joints.gaskets import STUFFS
+from zarvik.core.joints.hose_joints import CLAMPS
+from zarvik.core.joints.threads import SEALS, THREADS
 from zarvik.project.fields import Choice, Of, Words
 from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity

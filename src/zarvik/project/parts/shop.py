@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import field_validator
 
-from zarvik.core.corrosion import AIRS
+from zarvik.core.materials.corrosion import AIRS
 from zarvik.project.fields import Choice, Of, Words
 from zarvik.project.language import told
 from zarvik.project.parts.part import Part

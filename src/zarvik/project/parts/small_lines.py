@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.core.register import centre, crankcase
-from zarvik.core.register.threads import THREADS
+from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
+from zarvik.core.joints.threads import THREADS
 from zarvik.project.fields import Choice, Of
 from zarvik.project.parts.part import Part
 from zarvik.project.units import Quantity
@@ -16,9 +16,9 @@ _MEASURED = Of("gas_flow", "0 L/min", "5000 L/min", "L/min", "Gas past them, mea
 _HOSES = Of("count", "1", "8", "", "Breather hoses", "Side by side")
 _BREATHER = Of("length", "0 mm", "80 mm", "mm", "Breather hose, bore", "Its smallest, in the fitting; 0: not said")
 _LONG = Of("length", "50 mm", "5 m", "mm", "Breather hose, long")
-_END = Choice("Breathes", lambda: tuple(crankcase.ENDS.items()), "Into the open is forbidden on roads in most places")
+_END = Choice("Breathes", lambda: tuple(crankcase_breather.ENDS.items()), "Into the open is forbidden on roads in most places")
 
-_WATER = Choice("Water of the turbo", lambda: tuple(centre.WATERED.items()))
+_WATER = Choice("Water of the turbo", lambda: tuple(turbo_coolant.WATERED.items()))
 _WATER_BORE = Of("length", "0 mm", "40 mm", "mm", "Water hoses, bore", "Smallest, in the fitting; 0: not said")
 _WATER_LONG = Of("length", "100 mm", "10 m", "mm", "Water hoses, both long")
 _RISE = Of("length", "-1.5 m", "1.5 m", "mm", "Return joins above the turbo", "Below it: less than 0")

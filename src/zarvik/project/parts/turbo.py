@@ -9,9 +9,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import model_validator
 
+from zarvik.core.common.input_uncertainty import Doubt
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.core.compressor.measured import map_of_wheel
-from zarvik.core.doubt.record import Doubt
 from zarvik.project.fields import Choice, Day, Of, Words
 from zarvik.project.language import told
 from zarvik.project.parts.part import Part

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
-from zarvik.core.doubt.bands import POWER, THRESHOLD, Bands
+from zarvik.core.uncertainty.bands import POWER, THRESHOLD, Bands
 from zarvik.project.doubts import Unknown, find_out
 from zarvik.project.language import told, tr
 from zarvik.project.places import get

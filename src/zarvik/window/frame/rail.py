@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
-from zarvik.core.limits import HOLDS, OPEN, ORDER
+from zarvik.core.limits.limits import HOLDS, OPEN, ORDER
 from zarvik.project.language import tr
 from zarvik.window.benches.bench import Entry
 from zarvik.window.desk import Desk

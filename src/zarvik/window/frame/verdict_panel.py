@@ -8,9 +8,9 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QPushButton, QScrollArea, QWidget
 
-from zarvik.core import working
+from zarvik.core import calculations
 from zarvik.core.checks import Verdict
-from zarvik.core.limits import HOLDS
+from zarvik.core.limits.limits import HOLDS
 from zarvik.project.language import tr
 from zarvik.project.sentences import room_words
 from zarvik.window.desk import Desk
@@ -71,7 +71,7 @@ class Card(QWidget):
             return self.height()
         self._now = now
         self.verdict, self.state, self.text, self.advice = verdict, word, text, cure
-        self._sheet = working.of_verdict(verdict)
+        self._sheet = calculations.of_verdict(verdict)
         self._title = wrapped(tr(verdict.title), ROOM - 24 - width(word) - 8, BASE, strong=True)
         self._lines = wrapped(text, ROOM)
         self._advice = wrapped(cure, ROOM) if cure and not verdict.changes else []

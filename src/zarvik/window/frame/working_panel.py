@@ -28,12 +28,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zarvik.core import working
+from zarvik.core import calculations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.words import Figure, Sentence
-from zarvik.core.working import Sheet
-from zarvik.core.working.sensitivity import Influence
+from zarvik.core.calculations import Sheet
+from zarvik.core.calculations.sensitivity import Influence
+from zarvik.core.common.sentences import Figure, Sentence
 from zarvik.project import sentences
 from zarvik.project.language import tr
 from zarvik.window.desk import Beside, Desk
@@ -329,7 +329,7 @@ class WorkingPanel(QScrollArea):
             self._nothing(tr("There is no solved point to show the working of."))
             return
         try:
-            self.sheet = sheet = working.sheet(solver, point, self.key)
+            self.sheet = sheet = calculations.sheet(solver, point, self.key)
         except KeyError:
             self._nothing(tr("This build does not have that number."))
             return
@@ -384,7 +384,7 @@ class WorkingPanel(QScrollArea):
             self.whose.setText(words)
 
     def _choices(self, solver: Solver, point: Point) -> None:
-        keys = working.keys(solver)
+        keys = calculations.keys(solver)
         if keys != self._keys or self.choice.findData(self.key) < 0:
             self._keys = keys
             self.choice.clear()

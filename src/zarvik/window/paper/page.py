@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from zarvik.core.checks import Verdict
-from zarvik.core.limits import HOLDS
+from zarvik.core.limits.limits import HOLDS
 from zarvik.project.language import tr
 from zarvik.window.benches import BENCHES
 from zarvik.window.desk import Desk

@@ -17,7 +17,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from zarvik.core.airpath.point import Point
-from zarvik.core.doubt.bands import POWER
+from zarvik.core.uncertainty.bands import POWER
 from zarvik.project.edits import RUNS
 from zarvik.project.language import tr
 from zarvik.window.desk import Desk

@@ -8,13 +8,13 @@ from functools import lru_cache, partial
 import fluids
 import numpy as np
 
+from zarvik.core.common.method import Method
+from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.cover import COVER, skin
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.ducts.kinds import HELD, WALL, Parameter, PieceKind, bore
 from zarvik.core.ducts.pieces.straight import MATERIAL
-from zarvik.core.methods import Method
-from zarvik.core.words import Fault
 
 
 def _loss(method: str, bore: float, radius: float, angle: float, re: float, rough: float) -> float:

@@ -11,10 +11,10 @@ import math
 
 import numpy as np
 
+from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.cover import skin
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element, circle
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore, length
-from zarvik.core.words import Fault
 
 SQUARE = 14.227  # Fanning friction factor times Reynolds number
 FORMING = 1.433  # heads that the profile takes to form

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.cover import COVER, skin
 from zarvik.core.ducts.element import Element, circle
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.ducts.kinds import WALL, Parameter, PieceKind, bore
 from zarvik.core.ducts.pieces.bend import BEND, METHODS, ROLL, bend_loss
 from zarvik.core.ducts.pieces.straight import MATERIAL
-from zarvik.core.words import Fault
 
 
 def build(

@@ -9,6 +9,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.cover import COVER, skin
 from zarvik.core.ducts.element import Element, circle
 from zarvik.core.ducts.friction import ROUGHNESS
@@ -16,7 +17,6 @@ from zarvik.core.ducts.kinds import Parameter, PieceKind, bore, length
 from zarvik.core.ducts.pieces.bend import bend_loss
 from zarvik.core.ducts.pieces.step import step_loss
 from zarvik.core.ducts.pieces.straight import MATERIAL, friction_loss
-from zarvik.core.words import Fault
 
 # Each primary carries its flow in pulses: for a cylinder that blows for a third of the cycle the
 # mean square of the velocity is three times that of the steady mean (common practice, no source;

@@ -8,12 +8,12 @@ from functools import lru_cache, partial
 import fluids
 import numpy as np
 
+from zarvik.core.common.sentences import Figure, Sentence, say
 from zarvik.core.ducts.cover import COVER, skin
 from zarvik.core.ducts.element import Element, sampled
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.ducts.kinds import WALL, PieceKind, bore, length
 from zarvik.core.ducts.pieces.straight import MATERIAL, friction_loss
-from zarvik.core.words import Figure, Sentence, say
 
 SOURCE = "Rennels & Hudson, Pipe Flow, 2012, ch. 10 (contraction) and 11 (expansion)"
 # Methods whose values agree where their ranges overlap; the others of the library are outliers.

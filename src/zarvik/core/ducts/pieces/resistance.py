@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 
-from zarvik.core.doubt.record import Doubt
+from zarvik.core.common.input_uncertainty import Doubt
+from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.flow import fanno_length, mach_of_flow
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
-from zarvik.core.words import Fault
 
 BENCH_DENSITY = 1.2  # kg/m3, air at 20 °C and 1013 hPa with common humidity
 BENCH_PRESSURE = 101_325.0

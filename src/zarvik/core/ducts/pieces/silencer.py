@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.cover import skin
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore, length
-from zarvik.core.words import Fault
 
 BUILDS = (
     ("through", "Straight through, holes and wool"),

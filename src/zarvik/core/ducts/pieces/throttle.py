@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
-from zarvik.core.words import Fault
 
 
 def throttle_loss(bore: float, shaft: float) -> float:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from zarvik.core.answer import Answer
+from zarvik.core.answer.answer import Answer
 from zarvik.project.document import Project
 from zarvik.project.language import tr
 from zarvik.project.parts.engine import Engine

@@ -10,10 +10,18 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.airpath.solution import prepare
+from zarvik.core.candidates.evaluation import (
+    Given,
+    Housing,
+    Pulley,
+    Weighed,
+    at_stage,
+    for_boost,
+    given_up,
+)
 from zarvik.core.compressor.chart import CompressorMap
-from zarvik.core.limits import FAILS, HOLDS, ORDER, TIGHT
-from zarvik.core.spooling import LONGEST, Pull
-from zarvik.core.weighing import Given, Housing, Pulley, Weighed, at_stage, for_boost, given_up
+from zarvik.core.limits.limits import FAILS, HOLDS, ORDER, TIGHT
+from zarvik.core.spool.pull import LONGEST, Pull
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr
 from zarvik.project.parts.turbo import Turbo

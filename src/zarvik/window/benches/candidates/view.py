@@ -14,8 +14,8 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
-from zarvik.core.design.money import bill, cost
-from zarvik.core.weighing import Housing, Pulley
+from zarvik.core.budget.bill import bill, cost
+from zarvik.core.candidates.evaluation import Housing, Pulley
 from zarvik.project import edits
 from zarvik.project.assemble import stages_of
 from zarvik.project.language import tr

@@ -9,9 +9,9 @@ from typing import Protocol
 from zarvik.core.airpath.point import Point, Stretch
 from zarvik.core.airpath.stations import EXHAUST, MANIFOLD
 from zarvik.core.airpath.system import System
-from zarvik.core.answer import Answer
+from zarvik.core.answer.answer import Answer
 from zarvik.core.checks.velocity import MACH
-from zarvik.core.limits import OPEN
+from zarvik.core.limits.limits import OPEN
 from zarvik.project.document import Project
 from zarvik.project.edits import RUN_TITLES, RUNS
 from zarvik.project.language import tr

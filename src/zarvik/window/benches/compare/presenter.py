@@ -6,8 +6,8 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from zarvik.core.answer import Answer
-from zarvik.core.summary import Entry, spread, summary
+from zarvik.core.answer.answer import Answer
+from zarvik.core.answer.summary import Entry, spread, summary
 from zarvik.project import variants
 from zarvik.project.document import Project
 from zarvik.project.language import tr

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zarvik.core.answer import Answer
+from zarvik.core.answer.answer import Answer
 from zarvik.project import variants
 from zarvik.project.language import tr
 from zarvik.project.units import EntryError

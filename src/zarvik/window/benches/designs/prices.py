@@ -7,8 +7,8 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 
-from zarvik.core.design.money import bill, by_key, cost
-from zarvik.core.means import FIT
+from zarvik.core.budget.bill import bill, by_key, cost
+from zarvik.core.budget.resources import FIT
 from zarvik.project.assemble import ProjectProblems, assemble, catalogue
 from zarvik.project.document import Project
 from zarvik.project.fields import Of

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from zarvik.core.heat.near import THINGS
+from zarvik.core.heat.clearance import THINGS
 from zarvik.project.hot_parts import Around, place_words, told_boss, told_hung
 from zarvik.project.language import told, tr
 from zarvik.project.sentences import figure, render, rough

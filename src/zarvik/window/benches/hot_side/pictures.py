@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from zarvik.core.valves.actuator import FOUR, NONE, PLENUM
+from zarvik.core.wastegate.actuator import FOUR, NONE, PLENUM
 from zarvik.project.control import BLOW, Control, port_mark
 from zarvik.project.language import tr
 from zarvik.project.schools import OWN, School

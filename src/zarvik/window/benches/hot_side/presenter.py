@@ -6,8 +6,8 @@ import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
-from zarvik.core.control import RUN_AWAY, Held
-from zarvik.core.limits import FAILS, HOLDS, TIGHT
+from zarvik.core.boost_control.held_boost import RUN_AWAY, Held
+from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.core.manifold.life import BAND
 from zarvik.project.control import (
     FALLS,

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 
 from zarvik.core.airpath.stations import TURBINE_INLET
-from zarvik.core.tow import iron_stands
+from zarvik.core.vehicle.towing import iron_stands
 from zarvik.project.document import Project
 from zarvik.project.language import tr
 from zarvik.project.sentences import render

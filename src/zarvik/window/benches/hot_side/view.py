@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zarvik.core.needs import GATE as NEEDS_GATE
+from zarvik.core.recommendations import GATE as NEEDS_GATE
 from zarvik.project.control import Control, steps
 from zarvik.project.document import Project
 from zarvik.project.hot_parts import Around

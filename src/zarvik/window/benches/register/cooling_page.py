@@ -7,8 +7,8 @@ import dataclasses
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zarvik.core.checks.lines import thirsty
-from zarvik.core.needs import COOLING
-from zarvik.core.water_heat import share_for_good
+from zarvik.core.radiator.water_heat import share_for_good
+from zarvik.core.recommendations import COOLING
 from zarvik.project.language import tr
 from zarvik.project.units import unit_of
 from zarvik.window.benches.hot_side.tow_charts import Curve, HeatChart

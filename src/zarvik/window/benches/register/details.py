@@ -6,8 +6,8 @@ from functools import partial
 
 from PySide6.QtWidgets import QComboBox, QGridLayout, QPushButton, QVBoxLayout, QWidget
 
-from zarvik.core.register.rows import Row
-from zarvik.core.register.rules import findings, may_torque
+from zarvik.core.connections.row import Row
+from zarvik.core.connections.rules import findings, may_torque
 from zarvik.project.fields import Choice, Of, Words
 from zarvik.project.language import told, tr
 from zarvik.project.parts.part import field_meta

@@ -6,8 +6,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from zarvik.core.register.flanges import HEAD, Pattern
-from zarvik.core.register.rows import Row
+from zarvik.core.connections.row import Row
+from zarvik.core.joints.flanges import HEAD, Pattern
 from zarvik.project.language import tr
 from zarvik.project.register import plate_of
 from zarvik.window.parts.guard import guarded

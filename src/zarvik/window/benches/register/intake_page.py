@@ -10,10 +10,10 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from zarvik.core.airpath.point import Point
-from zarvik.core.breathed import breath, throttle_of
 from zarvik.core.intake import butterfly
+from zarvik.core.intake.intake_flow import breath, throttle_of
 from zarvik.core.intake.ports import RECTANGLE_CORNER, TITLES, Opening, Ports
-from zarvik.core.needs import INTAKE
+from zarvik.core.recommendations import INTAKE
 from zarvik.project.language import told, tr
 from zarvik.project.ringing import ringing
 from zarvik.project.sentences import figure, render

@@ -17,7 +17,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QAbstractScrollArea
 
-from zarvik.core.register import rows as r
+from zarvik.core.connections import row as r
 from zarvik.project.language import tr
 from zarvik.window.benches.register import presenter as show
 from zarvik.window.benches.register.presenter import Item

@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QComboBox, QSizePolicy, QVBoxLayout, QWidget
 
-from zarvik.core.limits import FAILS, HOLDS, TIGHT
+from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.project.language import tr
 from zarvik.project.materials import RUNS, Made
 from zarvik.project.places import RUN_TITLES

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from zarvik.core.register import rows as r
-from zarvik.core.register.costs import Hole
-from zarvik.core.register.joints import CLAMPS, end_force
-from zarvik.core.register.rows import Row
-from zarvik.core.register.rules import SERVED, Finding, exhaust_risk, findings, risk
-from zarvik.core.register.threads import THREADS
+from zarvik.core.connections import row as r
+from zarvik.core.connections.row import Row
+from zarvik.core.connections.rules import SERVED, Finding, exhaust_risk, findings, risk
+from zarvik.core.joints.hose_joints import CLAMPS, end_force
+from zarvik.core.joints.threads import THREADS
+from zarvik.core.leak_test.boost_loss import Hole
 from zarvik.project.language import told, tr
 from zarvik.project.sentences import figure, rough
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QWidget
 
-from zarvik.core.needs import SUPPLY
+from zarvik.core.recommendations import SUPPLY
 from zarvik.project.language import tr
 from zarvik.window.benches.register.entries_page import EntriesPage
 from zarvik.window.desk import Desk

@@ -17,7 +17,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QAbstractScrollArea, QSizePolicy, QWidget
 
-from zarvik.core.register.rows import STATES, Row
+from zarvik.core.connections.row import STATES, Row
 from zarvik.project.language import tr
 from zarvik.project.register_lists import Listing
 from zarvik.window.parts.guard import guarded

@@ -19,8 +19,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zarvik.core.needs import JOINTS
-from zarvik.core.register import rows as r
+from zarvik.core.connections import row as r
+from zarvik.core.recommendations import JOINTS
 from zarvik.formats import writing
 from zarvik.project.language import told, tr
 from zarvik.project.plain import opening

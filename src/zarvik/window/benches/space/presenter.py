@@ -11,9 +11,9 @@ from typing import Protocol
 import numpy as np
 
 from zarvik.core.checks.in_space import off
-from zarvik.core.limits import FIT, HOLDS, OPEN
-from zarvik.core.shape.run import Placed, Segment, placed
-from zarvik.core.shape.space import CAST, PRIMARY, Layout, Line, Space
+from zarvik.core.layout.run import Placed, Segment, placed
+from zarvik.core.layout.space import CAST, PRIMARY, Layout, Line, Space
+from zarvik.core.limits.limits import FIT, HOLDS, OPEN
 from zarvik.project.document import Project
 from zarvik.project.language import told, tr
 from zarvik.project.naming import numbered

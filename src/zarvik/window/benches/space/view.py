@@ -18,8 +18,8 @@ from PySide6.QtWidgets import (
 
 from zarvik.core.checks.in_space import off
 from zarvik.core.ducts.pieces import KINDS
-from zarvik.core.shape.closing import Closing
-from zarvik.core.shape.space import PRIMARY
+from zarvik.core.layout.closing import Closing
+from zarvik.core.layout.space import PRIMARY
 from zarvik.project import edits
 from zarvik.project.document import Project
 from zarvik.project.language import reason, tr

@@ -20,8 +20,8 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
-from zarvik.core.shape.clash import trace
-from zarvik.core.shape.space import PRIMARY, Layout, Space
+from zarvik.core.layout.clash import trace
+from zarvik.core.layout.space import PRIMARY, Layout, Space
 from zarvik.project.language import tr
 from zarvik.project.manifold import steps_of
 from zarvik.project.space import layout as laid

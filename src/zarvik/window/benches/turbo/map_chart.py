@@ -10,10 +10,10 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF
 
 from zarvik.core.airpath.point import Point, Station
-from zarvik.core.answer import Answer
+from zarvik.core.answer.answer import Answer
 from zarvik.core.engine.blower import Blower
+from zarvik.core.gas.ambient import Site
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.site import Site
 from zarvik.project.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.desk import Desk

@@ -10,13 +10,13 @@ import contourpy
 import numpy as np
 
 from zarvik.core.airpath.point import Point
-from zarvik.core.answer import Answer
-from zarvik.core.compare import Candidate
+from zarvik.core.answer.answer import Answer
+from zarvik.core.candidates.catalogue_search import Find
+from zarvik.core.candidates.compare import Candidate
 from zarvik.core.compressor import lookup
 from zarvik.core.compressor.chart import CompressorMap
-from zarvik.core.doubt.bands import POWER
 from zarvik.core.engine.blower import Blower, blown
-from zarvik.core.search import Find
+from zarvik.core.uncertainty.bands import POWER
 from zarvik.project.units import KINDS, show, unit_of
 from zarvik.window.parts.figure_rows import Row
 from zarvik.workspace.questions import Question, Watch

@@ -6,7 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from zarvik.core.compressor.measured import scaled
-from zarvik.core.sizes import openings
+from zarvik.core.stock.sizes import openings
 from zarvik.formats import shelf
 from zarvik.project.fields import Of
 from zarvik.project.language import reason, told, tr

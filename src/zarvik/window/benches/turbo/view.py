@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
-from zarvik.core.search import Find
+from zarvik.core.candidates.catalogue_search import Find
 from zarvik.formats import map_csv, shelf
 from zarvik.formats.project_file import FileError
 from zarvik.project import edits

@@ -1,0 +1,1 @@
+"""The solved and judged build as one answer, and its summary."""

@@ -1,0 +1,1 @@
+"""The blow-off valve, and what happens when the throttle shuts."""

@@ -1,0 +1,168 @@
+"""A foot that comes off: how large a blow-off valve has to be, and what a throttle that shuts does with it and without.
+
+note: m mass flow, p pressure in the charge pipe, p_p plenum, n wheel speed, V volume of pipe and cooler, L, A its length and
+bore area, B Greitzer's parameter. A compressor, a pipe, a volume and a throttle: E. M. Greitzer, ASME J. Eng. Power 98
+(1976) 190, with the throttle that shuts, the valve that opens, and the wheel that slows down.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE
+from zarvik.core.blow_off.valve import VALVES, BlowOff
+from zarvik.core.compressor.lookup import efficiency_at, ends, log_ratio
+from zarvik.core.stock.sizes import INDUCER_SHARE, openings
+from zarvik.core.turbine.turbine import nozzle_function
+
+R, GAMMA, CP = 287.05, 1.4, 1005.0
+SHUTS = 0.08  # s in which a foot shuts a throttle; common practice, no source
+LEFT = 0.015  # of a throttle that stays open at idle; common practice, no source
+OPENS = 0.03  # s in which a valve with a short wide hose opens; common practice, no source
+FADES = 0.15  # s in which the power of the turbine falls to a third once fuel and air are gone; common practice, no source
+LONGEST = 0.5  # s that is looked at
+STEP = 1.5e-4  # s
+IDLE_VACUUM = 0.65e5  # Pa below ambient in the plenum of an engine at idle; common practice, no source: 0.55 to 0.7 bar
+SHUT_OFF = 0.5  # of the rise at the surge line that the turning wheel holds without flow; common practice, no source: 0.4 to 0.6
+BACKWARD = 2.0  # how steeply it rises again with the flow turned back
+MOMENT = 0.08  # s under the surge line that is a flutter and no surge; common practice, no source
+
+
+def needed_area(solver: Solver, state: np.ndarray) -> float:
+    """Effective area in m2 that passes what the compressors must move at the least, at the pressure of a solved `state` (SI)
+    with the throttle shut: surge flow through an orifice to the open air (NACA 1135)."""
+    system = solver.system
+    chart = system.turbo.chart
+    corrected = chart.surge_flow(float(state[k.MAP_RATIO])) * system.turbo.count
+    flow = corrected * float(state[k.P1]) / chart.reference_pressure / math.sqrt(float(state[k.T1]) / chart.reference_temperature)
+    p, t = float(state[k.P2]), float(state[k.T2])
+    return flow * math.sqrt(R * t) / (p * float(nozzle_function(max(p / system.site.pressure, 1.01), GAMMA)))
+
+
+def room(solver: Solver) -> tuple[float, float, float]:
+    """Volume m3 between compressor and throttle, length m and bore area m2 of the pipes in it."""
+    system = solver.system
+    elements = [e for run in (HOT_PIPE, COLD_PIPE) for e in system.runs[run]]
+    length = max(sum(e.length for e in elements), 0.3)
+    inner = [e for e in elements if e.length > 0.0]
+    area = sum(e.area * e.length for e in inner) / length if inner else 0.25 * math.pi * 0.05**2
+    return max(system.charge_volume - system.intake_volume, 5e-5), length, max(area, 1e-4)
+
+
+def greitzer(solver: Solver, state: np.ndarray) -> float:
+    """Greitzer's B at a solved `state` (SI): tip speed over twice the speed of sound, times the root of the volume over bore area
+    times length."""
+    system = solver.system
+    inducer, _ = openings(float(system.turbo.chart.lines[-1].flow[-1]))
+    wheel = float(state[k.MAP_SPEED]) * system.turbo.chart.maximum_speed * math.sqrt(float(state[k.T1]) / system.turbo.chart.reference_temperature)
+    tip = math.pi * inducer / INDUCER_SHARE * wheel / 60.0
+    volume, length, area = room(solver)
+    return tip / (2.0 * math.sqrt(GAMMA * R * float(state[k.T2]))) * math.sqrt(volume / (area * length))
+
+
+@dataclass(frozen=True, eq=False)
+class Lift:
+    """A foot that comes off: `below` s that the flow stays under the surge line, how many times it turns `back` (a count),
+    `peak` Pa absolute in the pipe; and the trace: `time` s, `pressure` Pa, `plenum` Pa, `flow` kg/s through the compressors,
+    `edge` kg/s at surge."""
+
+    below: float
+    back: int
+    peak: float
+    time: np.ndarray
+    pressure: np.ndarray
+    plenum: np.ndarray
+    flow: np.ndarray
+    edge: np.ndarray
+
+
+def lifted(solver: Solver, state: np.ndarray, valve: BlowOff, *, step: float = STEP, longest: float = LONGEST, left: float = LEFT) -> Lift:
+    """The throttle shut from a solved `state` (SI) with a `valve`, in steps of `step` s for `longest` s; `left`: share
+    of it that stays open. Left of the surge line,
+    which no map shows, the pressure falls by a cubic to `SHUT_OFF` of its rise at no flow (F. K. Moore, E. M. Greitzer, ASME
+    J. Eng. Gas Turbines Power 108 (1986) 68)."""
+    system, packed = solver.system, solver.packed
+    lines, points = packed[k.LINES], packed[k.POINTS]
+    chart, count = system.turbo.chart, system.turbo.count
+    ambient = system.site.pressure
+    p1, t1, t2 = float(state[k.P1]), float(state[k.T1]), float(state[k.T2])
+    root = math.sqrt(t1 / chart.reference_temperature)
+    scale = p1 / chart.reference_pressure / root * count  # kg/s of all for one kg/s corrected of one
+    volume, length, area = room(solver)
+    behind = max(system.intake_volume, 0.5e-3)
+    flow, p, plenum = float(state[k.AIR]), float(state[k.P2]), float(state[k.P_PLENUM])
+    warm = float(state[k.T_PLENUM])
+    draws = flow / plenum  # the cylinders take by the plenum's pressure
+    # The throttle's share of the loss from compressor to plenum: what is needed to pass the flow now
+    passed = float(nozzle_function(max(p / plenum, 1.0005), GAMMA)) * p / math.sqrt(R * t2)
+    whole = flow / passed
+    speed = float(state[k.MAP_SPEED])
+    wheel = speed * chart.maximum_speed * root * math.pi / 30.0
+    inertia = system.turbo.rotor * count
+    power = float(state[k.SHAFT])
+    opened, peak, below, back, forward = 0.0, p, 0.0, 0, True
+    rows: list[tuple[float, float, float, float, float]] = []
+    steps = round(longest / step)
+    for number in range(steps):
+        now = number * step
+        throttle = whole * max(1.0 - now / SHUTS, left)
+        through = throttle * p / math.sqrt(R * t2) * float(nozzle_function(max(p / plenum, 1.0), GAMMA)) if p > plenum else 0.0
+        target = 1.0 if valve.diameter > 0.0 and p - plenum > valve.spring else 0.0
+        opened += max(min(target - opened, step / OPENS), -step / OPENS)
+        blown = valve.area * opened * p / math.sqrt(R * t2) * float(nozzle_function(p / ambient, GAMMA)) if p > ambient else 0.0
+        edge = float(ends(lines, speed)[0]) * scale
+        right = max(flow, edge) / scale
+        made = p1 * left_of_surge(math.exp(float(log_ratio(lines, points, speed, right))), flow / edge)
+        efficiency = float(efficiency_at(lines, points, speed, right)[0])
+        rise = CP * t1 * ((max(made / p1, 1.0)) ** ((GAMMA - 1.0) / GAMMA) - 1.0) / efficiency
+        peak = max(peak, p)
+        if number % 10 == 0:
+            rows.append((now, p, plenum, flow, edge))
+        below += step if flow < edge else 0.0
+        if flow < 0.0 and forward:
+            back += 1
+        forward = flow >= 0.0
+        flow += step * area / length * (made - p)
+        p += step * GAMMA * R * t2 / volume * (flow - through - blown)
+        plenum += step * R * warm / behind * (through - draws * plenum)
+        p, plenum = max(p, 0.3 * ambient), max(plenum, 0.15 * ambient)
+        energy = 0.5 * inertia * wheel * wheel + step * (power * math.exp(-now / FADES) - max(flow, 0.0) * rise)
+        wheel = math.sqrt(max(2.0 * energy / inertia, 1.0))
+        speed = max(wheel * 30.0 / math.pi / root / chart.maximum_speed, 0.05)
+    trace = np.array(rows).T if rows else np.zeros((5, 0))
+    return Lift(below, back, peak, *trace)
+
+
+def left_of_surge(ratio: float, share: float) -> float:
+    """Pressure ratio of a compressor at a `share` of its surge flow where it makes the `ratio` at its surge line: that ratio right
+    of it, a cubic down to no flow, and steeply up again when the flow is turned back."""
+    if share >= 1.0:
+        return ratio
+    rise = ratio - 1.0
+    if share >= 0.0:
+        return 1.0 + rise * (SHUT_OFF + (1.0 - SHUT_OFF) * share * share * (3.0 - 2.0 * share))
+    return 1.0 + rise * (SHUT_OFF + BACKWARD * share * share)
+
+
+def size_for(solver: Solver, state: np.ndarray, valve: BlowOff) -> float | None:
+    """The smallest valve that is sold (m) with which the compressor does no more than flutter for a moment when the throttle shuts from a solved `state`
+    (SI), the `valve` otherwise as it is; None where none does."""
+    for diameter in VALVES:
+        found = lifted(solver, state, dataclasses.replace(valve, diameter=diameter))
+        if found.below <= MOMENT and found.back <= 1:
+            return diameter
+    return None
+
+
+def spring_window(boost: float) -> tuple[float, float]:
+    """What a spring may open at, Pa of charge pipe over plenum: over what an engine at idle has across the valve, so that it
+    stays shut, and under what a shut throttle gives at the lowest `boost` (Pa gauge) that is driven."""
+    return IDLE_VACUUM, boost + IDLE_VACUUM
+
+

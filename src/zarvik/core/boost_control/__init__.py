@@ -1,0 +1,1 @@
+"""The boost that spring, solenoid and duty hold at a solved point."""

@@ -1,0 +1,1 @@
+"""Money, time and workshop of a build, and its bill."""

@@ -1,0 +1,137 @@
+"""The bill of a build: what each thing costs in money, hours and days, from a catalogue of an invented shop."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+
+from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
+from zarvik.core.airpath.system import System
+from zarvik.core.budget.resources import Cost, Item, Means
+from zarvik.core.common.identity_cache import Kept
+from zarvik.core.ducts.element import Element
+from zarvik.core.stock.sizes import INDUCER_SHARE, openings
+
+RUNS = {
+    INTAKE: "Intake", HOT_PIPE: "Hot pipe", COLD_PIPE: "Cold pipe", MANIFOLD: "Manifold", EXHAUST: "Exhaust",
+}  # fmt: skip
+
+
+def bill(system: System) -> tuple[Item, ...]:
+    """Every line of what a build costs; nothing where it says no means. What is there already costs nothing."""
+    means = system.means
+    if means is None:
+        return ()
+    found: list[Item] = []
+    if system.blower is None:
+        found += _turbo(system, means)
+        found += _gate(system, means)
+    else:
+        found.append(_blower(system, means))
+    if means.core_volume > 0.0:
+        price = means.rates["cooler"].price + means.rates["cooler_dm3"].price * (1e3 * means.core_volume - 8.0)
+        found.append(means.item("cooler", "Cooler", "cooler", price=max(price, 0.4 * means.rates["cooler"].price)))
+    for run, title in RUNS.items():
+        found += _pipes(system, means, run, title)
+    return tuple(item for item in found if item.key not in means.there)
+
+
+def cost(items: Iterable[Item]) -> Cost:
+    """The sum of a bill, with its longest wait."""
+    items = tuple(items)
+    return Cost(
+        sum(i.money for i in items), sum(i.hours for i in items), max((i.days for i in items), default=0.0)
+    )
+
+
+def by_key(items: Iterable[Item]) -> dict[str, tuple[str, Cost]]:
+    """What each thing costs: title and sum by key, the dearest first."""
+    groups: dict[str, list[Item]] = {}
+    for item in items:
+        groups.setdefault(item.key, []).append(item)
+    order = sorted(groups.items(), key=lambda pair: -cost(pair[1]).money)
+    return {key: (group[0].title, cost(group)) for key, group in order}
+
+
+def _turbo(system: System, means: Means) -> list[Item]:
+    """Each turbo at its own price, or by the size of its compressor where that is not said."""
+    price = means.turbo_price
+    if price <= 0.0:
+        tip = openings(float(system.turbo.chart.lines[-1].flow[-1]))[0] / INDUCER_SHARE
+        price = means.rates["turbo"].price * (tip / 0.060) ** means.rates["turbo_growth"].price
+    count = float(system.turbo.count)
+    item = means.item("turbo", "Turbo", "turbo", count, price=price)
+    if means.turbo_days == means.turbo_days:
+        item = Item(item.key, item.title, item.money, item.hours, means.turbo_days)
+    found = [item]
+    if "housing" in means.other:
+        found.append(means.item("housing", "Another housing", "housing", count))
+    return found
+
+
+def _gate(system: System, means: Means) -> list[Item]:
+    gate = system.gate
+    if gate.area <= 0.0:
+        return []
+    price = means.rates["gate"].price + means.rates["gate_mm"].price * max(1e3 * gate.diameter - 38.0, -20.0)
+    return [means.item("gate", "Wastegate", "gate", float(gate.count), price=price)]
+
+
+def _blower(system: System, means: Means) -> Item:
+    blower = system.blower
+    assert blower is not None
+    litres = 1e3 * blower.displacement
+    price = means.rates["blower"].price + means.rates["blower_litre"].price * (litres - 1.0)
+    return means.item("blower", "Blower and drive", "blower", price=max(price, 0.5 * means.rates["blower"].price))
+
+
+_PIPES: Kept[tuple[Item, ...]] = Kept(2 * len(RUNS))
+
+
+def _pipes(system: System, means: Means, run: str, title: str) -> tuple[Item, ...]:
+    """Tube, bends, welds and joints of a run, and the primaries of a manifold."""
+    elements = system.runs[run]
+    return _PIPES.of((run, means, *elements), lambda: tuple(_of_run(elements, means, run, title)))
+
+
+def _of_run(elements: Sequence[Element], means: Means, run: str, title: str) -> list[Item]:
+    found: list[Item] = []
+    rates = means.rates
+    cast = any(e.form == "cast" for e in elements)
+    log = any(e.form == "log" for e in elements)
+    for e in elements:
+        mm, many = 1e3 * e.diameter, float(e.parallel)
+        if e.form == "cast":
+            # It is bolted on: its runners are no work.
+            found.append(means.item(run, title, "casting", many))
+        elif e.kind == "primaries" and cast:
+            continue
+        elif e.kind == "primaries":
+            found.append(means.item(run, title, "stub" if log else "primary", many))
+        elif e.kind == "crossover":
+            # One pipe, whatever flows beside it: tube, a bend for each quarter turn, a weld at each of their ends
+            quarters = max(math.ceil(e.turn / (0.5 * math.pi) - 1e-9), 1)
+            price = rates["tube"].price + rates["tube_mm"].price * (mm - 60.0)
+            bent = rates["bend"].price + rates["bend_mm"].price * (mm - 60.0)
+            found.append(means.item(run, title, "tube", price=max(price, 6.0) * e.length))
+            found.append(means.item(run, title, "bend", quarters, price=max(bent, 6.0)))
+            found.append(means.item(run, title, "weld", quarters + 1.0))
+        elif e.kind in ("catalyst", "silencer"):
+            found.append(means.item(run, title, e.kind, many))
+            found.append(means.item(run, title, "weld", 2.0 * many))
+        elif e.kind in ("bend", "crush", "mitre"):
+            price = rates["bend"].price + rates["bend_mm"].price * (mm - 60.0)
+            # A bend of less than 45 degrees is cut from one of 90.
+            quarter = max(e.turn / (0.5 * math.pi), 0.5)
+            found.append(means.item(run, title, "bend", many, price=max(price, 6.0) * quarter))
+            found.append(means.item(run, title, "weld", many))
+        elif e.kind in ("straight", "reducer"):
+            price = rates["tube"].price + rates["tube_mm"].price * (mm - 60.0)
+            # Its hours are those of a cut, whatever its length.
+            found.append(means.item(run, title, "tube", many, price=max(price, 6.0) * e.length))
+            found.append(means.item(run, title, "weld", many))
+        elif e.kind == "joint":
+            found.append(means.item(run, title, "joint", many))
+        elif e.kind == "throttle" and "throttle" in means.other:
+            found.append(means.item("throttle", "Throttle", "throttle", many))
+    return found

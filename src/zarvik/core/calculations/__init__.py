@@ -1,0 +1,184 @@
+"""Working sheets: for a reported number the relation, the values in it, the source, and what moves
+it most.
+
+A sheet calls the same compiled relation as the solver with the values of the solved point, so its
+result is the reported number or the sheet is wrong (tested). A new sheet is a function and a line in
+the registry of its file. A key is the name of a sheet, or the name of a family and behind a colon
+what it is of: `piece:c-up`, `pressure:plenum`, `run_loss:hot_pipe`.
+"""
+
+from __future__ import annotations
+
+from zarvik.core.airpath import stations
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.calculations import (
+    air_sheets,
+    bank_sheets,
+    belt_sheets,
+    bill_sheets,
+    burn_sheets,
+    closure_sheets,
+    compressor_sheets,
+    control_sheets,
+    cooler_sheets,
+    fitting_sheets,
+    intake_sheets,
+    leak_sheets,
+    line_sheets,
+    path_sheets,
+    piece_sheets,
+    power_sheets,
+    range_sheets,
+    shape_sheets,
+    tow_sheets,
+    turbine_sheets,
+    water_sheets,
+)
+from zarvik.core.calculations.sheet import Family, Line, Maker, Sheet
+from zarvik.core.checks.verdict import Verdict
+from zarvik.core.common.sentences import Figure
+
+SHEETS: dict[str, Maker] = {
+    **power_sheets.SHEETS,
+    **air_sheets.SHEETS,
+    **bank_sheets.SHEETS,
+    **belt_sheets.SHEETS,
+    **bill_sheets.SHEETS,
+    **burn_sheets.SHEETS,
+    **compressor_sheets.SHEETS,
+    **turbine_sheets.SHEETS,
+    **control_sheets.SHEETS,
+    **path_sheets.SHEETS,
+    **cooler_sheets.SHEETS,
+    **range_sheets.SHEETS,
+    **closure_sheets.SHEETS,
+    **shape_sheets.SHEETS,
+    **fitting_sheets.SHEETS,
+    **tow_sheets.SHEETS,
+    **leak_sheets.SHEETS,
+    **line_sheets.SHEETS,
+    **intake_sheets.SHEETS,
+    **water_sheets.SHEETS,
+}
+FAMILIES: dict[str, Family] = {**path_sheets.FAMILIES, **piece_sheets.FAMILIES, **shape_sheets.FAMILIES}
+
+
+# Sheets that solve more than their own point: with the mixture of every speed
+WHOLE = set(range_sheets.SHEETS) | set(control_sheets.SHEETS)
+
+
+def keys(solver: Solver) -> tuple[str, ...]:
+    """Keys of the sheets that this system has, without the families: those of what is not fitted
+    are left out."""
+    left_out: set[str] = set()
+    if solver.system.blower is None or solver.system.blower.belt is None:
+        left_out |= set(belt_sheets.SHEETS)
+    if solver.system.blower is not None:
+        left_out |= set(turbine_sheets.SHEETS) - turbine_sheets.WITH_BLOWER
+        left_out |= compressor_sheets.OF_MAP | range_sheets.OF_TURBO | closure_sheets.OF_TURBO
+    if not any(e.kind == "crossover" for e in solver.system.elements):
+        left_out |= set(bank_sheets.SHEETS)
+    if solver.system.blower is not None or not any(e.kind == "primaries" for e in solver.system.elements):
+        left_out |= set(fitting_sheets.SHEETS)
+    if not 0.0 < solver.system.leak_test.end < solver.system.leak_test.start:
+        left_out |= set(leak_sheets.SHEETS)
+    left_out |= line_sheets.missing(solver) | intake_sheets.missing(solver) | water_sheets.missing(solver)
+    train = solver.system.train
+    if train.mass <= 0.0 or solver.system.blower is not None:
+        left_out |= tow_sheets.OF_TRAIN
+    if not train.brake or solver.system.engine.fuel.spark or solver.system.blower is not None:
+        left_out |= tow_sheets.OF_BRAKE
+    if not solver.system.alone:
+        left_out.add("joined")
+    if solver.system.actuator is None:
+        left_out |= set(control_sheets.SHEETS)
+    elif not solver.system.actuator.plumbed:
+        left_out.add("plumbed_off")
+    if solver.system.engine.fuel.octane is None:
+        left_out |= {"knock", "retard_power", "retard_heat"}
+    if solver.system.means is None:
+        left_out |= set(bill_sheets.SHEETS)
+    space = solver.system.space
+    if space is None or len(space.primaries) < 2:
+        left_out |= set(shape_sheets.SHEETS)
+    if solver.system.cooler is None:
+        left_out |= set(cooler_sheets.SHEETS)
+    return tuple(key for key in SHEETS if key not in left_out)
+
+
+# Temperatures of stations that have a sheet of their own name.
+_SAME = {
+    f"temperature:{stations.COMPRESSOR_OUTLET}": "compressor_outlet",
+    f"temperature:{stations.COOLER_OUTLET}": "cooler_outlet",
+    f"temperature:{stations.EXHAUST_PORT}": "port_temperature",
+}
+
+# The number that a verdict stands on.
+_OF_VERDICT = {
+    "target": "power",
+    "surge": "surge",
+    "choke": "choke",
+    "overspeed": "overspeed",
+    "spool": "threshold",
+    "gate": "opening",
+    "spring": "spring_off",
+    "hoses": "off_signal",
+    "plumbing": "plumbed_off",
+    "blow_off": "blow_off_needed",
+    "back_pressure": "back_pressure",
+    "exhaust_temperature": "temperature:turbine_inlet",
+    "bottom_end": "boost",
+    "big_run": "boost",
+    "charge_temperature": "charge",
+    "charge_loss": "charge_share",
+    "knock": "knock",
+    "belt": "belt_carries",
+    "belt_speed": "belt_speed",
+    "money": "bill",
+    "weeks": "bill_weeks",
+    "drive": "torque",
+    "low_gears": "torque",
+    "spread": "spread",
+}
+
+
+def of_verdict(verdict: Verdict) -> str | None:
+    """Address of the sheet that shows the number a verdict stands on, None for one without a
+    number."""
+    linked = [
+        f for _, f in verdict.text.figures
+        if isinstance(f, Figure) and f.sheet and not f.sheet.startswith("=")
+    ]  # fmt: skip
+    main = _OF_VERDICT.get(verdict.id)
+    found = next((f for f in linked if f.sheet == main), linked[0] if linked else None)
+    return found.address if found is not None else None
+
+
+def sheet(solver: Solver, point: Point, key: str) -> Sheet:
+    """The sheet `key`; raises KeyError for one that this system does not have."""
+    whole, solver = solver, solver.local(point)
+    key = _SAME.get(key, key)
+    if key == "cooler_outlet" and solver.system.cooler is None:
+        key = f"temperature:{stations.COOLER_INLET}"
+    family, _, what = key.partition(":")
+    if what:
+        return FAMILIES[family](solver, point, what)
+    if key not in keys(solver):
+        raise KeyError(key)
+    return SHEETS[key](whole if key in WHOLE else solver, point)
+
+
+def sheets(solver: Solver, point: Point) -> dict[str, Sheet]:
+    """All sheets of a solved point but those of the families; what has no value is left out."""
+    found = {}
+    local = solver.local(point)
+    for key in keys(solver):
+        try:
+            found[key] = SHEETS[key](solver if key in WHOLE else local, point)
+        except KeyError:
+            continue
+    return found
+
+
+__all__ = ["FAMILIES", "SHEETS", "Line", "Sheet", "keys", "of_verdict", "sheet", "sheets"]

@@ -1,0 +1,67 @@
+"""Working sheets of two banks on one turbo."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zarvik.core.airpath.banks import Banks, banks_of
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.common.sentences import Figure
+from zarvik.core.layout.space import lay_out
+from zarvik.core.relations import table
+
+
+def _banks(solver: Solver, point: Point) -> Banks:
+    found = banks_of(solver.system, point)
+    if found is None:
+        raise KeyError("no crossover")
+    return found
+
+
+def _pressure(solver: Solver, point: Point) -> Sheet:
+    b = _banks(solver, point)
+    return Sheet(
+        "far_bank", "Far bank's ports over the near ones", Figure(b.pressure, "pressure_difference"), "Δp = Δp_x · K_f / K",
+        (
+            Line("Δp_x", "loss of the crossover, the mean of both banks", Figure(b.stretch.drop, "pressure_difference"), f"piece:{b.element.id}"),
+            Line("K_f", "of what only the far bank's gas goes through", Figure(b.far, "number")),
+            Line("K", "of the mean of both, with their meeting", Figure(b.stretch.loss, "number"), f"coefficient:{b.element.id}"),
+        ),
+        "Heads in proportion to their coefficients",
+    )  # fmt: skip
+
+
+def _air(solver: Solver, point: Point) -> Sheet:
+    b = _banks(solver, point)
+    middle, plenum = point.stations["exhaust_port"].pressure, point.stations["plenum"].pressure
+    return Sheet(
+        "far_air", "Air that the far bank draws less", Figure(b.air, "ratio"), "x = 1 − k(o · (p3 + Δp / 2) / p) / k(o · (p3 − Δp / 2) / p)",
+        (
+            Line("p3", "exhaust ports, mean of both, absolute", Figure(middle, "pressure_absolute"), "pressure:exhaust_port"),
+            Line("Δp", "far over near", Figure(b.pressure, "pressure_difference"), "far_bank"),
+            Line("p", "plenum, absolute", Figure(plenum, "pressure_absolute"), "pressure:plenum"),
+            Line("o", "pressure at the ports during overlap over its mean", Figure(point.turbo.overlap, "number"), "pulse_overlap"),
+        ),
+        table.BACK_PRESSURE.source,
+    )  # fmt: skip
+
+
+def _between(solver: Solver, point: Point) -> Sheet:
+    space = solver.system.space
+    outlets = lay_out(space).outlets if space is not None else ()
+    if len(outlets) < 2 or space is None or space.crossing <= 0.0:
+        raise KeyError("no crossover in space")
+    across = outlets[1].origin - outlets[0].origin
+    return Sheet(
+        "banks_between", "From collector to collector", Figure(float(np.linalg.norm(across)), "length"), "d = √(x² + y² + z²)",
+        tuple(
+            Line(symbol, words, Figure(float(value), "length"))
+            for symbol, words, value in zip("xyz", ("along the crank", "up", "out"), across, strict=True)
+        ),
+        "Geometry",
+    )  # fmt: skip
+
+
+SHEETS: dict[str, Maker] = {"far_bank": _pressure, "far_air": _air, "banks_between": _between}

@@ -1,0 +1,51 @@
+"""Sheets of what a build costs in money and weeks."""
+
+from __future__ import annotations
+
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.budget.bill import bill, by_key, cost
+from zarvik.core.calculations.sheet import Line, Maker, Sheet, total
+from zarvik.core.common.sentences import Figure, say
+
+SOURCE = "The catalogue, which is invented, with what its owner says instead"
+
+
+def _money(solver: Solver, point: Point) -> Sheet:
+    groups = by_key(bill(solver.system)).values()
+    parts = [(say(title), one.money, "") for title, one in groups]
+    return total("bill", "What the build costs", "M", "money", parts, SOURCE)
+
+
+def _hours(solver: Solver, point: Point) -> Sheet:
+    groups = by_key(bill(solver.system)).values()
+    parts = [(say(title), one.hours, "") for title, one in groups]
+    return total("bill_hours", "Work of its builder", "h", "work", parts, SOURCE)
+
+
+def _days(solver: Solver, point: Point) -> Sheet:
+    groups = list(by_key(bill(solver.system)).values())
+    lines = tuple(
+        Line(f"d_{n}", say(title), Figure(one.days, "days")) for n, (title, one) in enumerate(groups, 1)
+    )
+    most = max((one.days for _, one in groups), default=0.0)
+    right = ", ".join(line.symbol for line in lines) or "0"
+    return Sheet("bill_days", "The longest wait", Figure(most, "days"), f"d = max({right})", lines, SOURCE)
+
+
+def _weeks(solver: Solver, point: Point) -> Sheet:
+    means, one = solver.system.means, cost(bill(solver.system))
+    if means is None:
+        raise KeyError("bill_weeks")
+    return Sheet(
+        "bill_weeks", "Weeks until it stands", Figure(one.weeks(means.hours_a_week), "weeks"), "t = d / 7 + h / w",
+        (
+            Line("d", "days of the longest wait: the work is made round the parts", Figure(one.days, "days"), "bill_days"),
+            Line("h", "work", Figure(one.hours, "work"), "bill_hours"),
+            Line("w", "hours of a week", Figure(means.hours_a_week, "work")),
+        ),
+        f"{SOURCE}; one after the other: common practice",
+    )  # fmt: skip
+
+
+SHEETS: dict[str, Maker] = {"bill": _money, "bill_hours": _hours, "bill_days": _days, "bill_weeks": _weeks}

@@ -1,0 +1,188 @@
+"""Working sheets of the sums that have to close: flow, pressure, shaft power and the energy balance
+from the air that comes in to the gas that goes out."""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.airpath.stations import (
+    COMPRESSOR_OUTLET,
+    EXHAUST_PORT,
+    MANIFOLD,
+    PLENUM,
+    TAILPIPE,
+    TURBINE_INLET,
+    TURBINE_OUTLET,
+)
+from zarvik.core.calculations.air_sheets import drawn_air
+from zarvik.core.calculations.burn_sheets import coolant_heat
+from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.calculations.turbine_sheets import rotors_move
+from zarvik.core.common.sentences import Figure
+from zarvik.core.engine import engine as eng
+from zarvik.core.gas.properties import enthalpy
+
+_SOLVED = "What the solver left over, in parts of the whole; asked for: "
+
+
+def _walls(solver: Solver, point: Point) -> float:
+    """Heat through every wall of the path in W, counted outward."""
+    elements = {e.id for e in solver.system.elements}
+    alone = {e.id for e in solver.system.runs["exhaust"][: solver.system.alone]}
+    found = 0.0
+    for s in point.stretches:
+        if s.id in elements and s.warming != 0.0:
+            hot = s.section in ("manifold", "exhaust")
+            gas, flow = (solver.burnt, point.air + point.fuel) if hot else (solver.gas, point.air)
+            if s.section == "intake":
+                flow += vented(solver, point)
+            if s.section == "exhaust":
+                flow -= point.turbo.gate_flow if s.id in alone else point.turbo.dumped
+            after = point.stations[s.end].temperature
+            found += flow * (enthalpy(gas, after - s.warming) - enthalpy(gas, after))
+    return found
+
+
+def vented(solver: Solver, point: Point) -> float:
+    """Air in kg/s that a blower's bypass blows into the open."""
+    blower = solver.system.blower
+    return point.air * point.turbo.opening if blower is not None and blower.vents else 0.0
+
+
+def _energy(solver: Solver, point: Point) -> Sheet:
+    engine = solver.system.engine
+    base = eng.REFERENCE_TEMPERATURE
+    released = float(point.air * solver.site_numbers[k.DRY_SHARE]) * engine.burnt.heat_per_air
+    swept = engine.swept_flow(point.speed)
+    coolant = coolant_heat(solver, point)
+    outside = solver.system.site.temperature
+    air = point.air * (enthalpy(solver.gas, outside) - enthalpy(solver.gas, base))
+    air -= vented(solver, point) * (enthalpy(solver.gas, point.stations[COMPRESSOR_OUTLET].temperature) - enthalpy(solver.gas, outside))
+    tail = point.stations[TAILPIPE].temperature
+    dumped = point.turbo.dumped
+    gas = (point.air + point.fuel - dumped) * (enthalpy(solver.burnt, tail) - enthalpy(solver.burnt, base))
+    if dumped > 0.0:
+        # What the gate blows into the open leaves as hot as it comes.
+        gas += dumped * (enthalpy(solver.burnt, point.stations[TURBINE_INLET].temperature) - enthalpy(solver.burnt, base))
+    blower = solver.system.blower
+    taken = point.turbo.turbine_power if blower is None else point.turbo.power / blower.drive
+    walls, friction = _walls(solver, point), point.friction * swept
+    left = (
+        air + released - gas - point.power - coolant - friction - point.cooler_heat - walls
+        - (taken - point.turbo.power)
+    )  # fmt: skip
+    cooler = "cooler_heat" if solver.system.cooler is not None else ""
+    return Sheet(
+        "closure_energy", "Energy that is not accounted for", Figure(abs(left) / released, "closure"),
+        "e = (Q + H − P − Q_c − P_f − Q_k − Q_w − P_s − G) / Q",
+        (
+            Line("Q", "heat released", Figure(released, "power"), "released_heat"),
+            Line("H", "what the air brings along", Figure(air, "power")),
+            Line("P", "power at the crank", Figure(point.power, "power"), "power"),
+            Line("Q_c", "heat to coolant and oil", Figure(coolant, "power"), "coolant_heat"),
+            Line("P_f", "friction", Figure(friction, "power")),
+            Line("Q_k", "heat out of the charge in the cooler", Figure(point.cooler_heat, "power"), cooler),
+            Line("Q_w", "heat through the walls of all pieces", Figure(walls, "power")),
+            Line("P_s", "lost between turbine, or belt, and air", Figure(taken - point.turbo.power, "power")),
+            Line("G", "what the gas carries out of the tailpipe", Figure(gas, "power")),
+        ),
+        _SOLVED + "1e-4. First law round the whole path; gas: NASA TM-4513, from 25 °C",
+    )  # fmt: skip
+
+
+def _shaft(solver: Solver, point: Point) -> Sheet:
+    mechanical = solver.system.turbo.turbine.mechanical
+    turbo = point.turbo
+    left = abs(turbo.turbine_power * mechanical - turbo.power) / (abs(turbo.turbine_power) + 1e-9)
+    return Sheet(
+        "closure_shaft", "Shaft power that is not accounted for", Figure(left, "closure"),
+        "e = |P_t · η_m − P_air| / P_t",
+        (
+            Line("P_t", "power out of the gas", Figure(turbo.turbine_power, "power"), "turbine_power"),
+            Line("η_m", "bearings and shaft", Figure(mechanical, "ratio")),
+            Line("P_air", "power into the air", Figure(turbo.power, "power"), "air_power"),
+        ),
+        _SOLVED + "1e-4",
+    )  # fmt: skip
+
+
+def _mass(solver: Solver, point: Point) -> Sheet:
+    drawn, exhaust, turbo = drawn_air(solver, point)[0], point.air + point.fuel, point.turbo
+    cold = abs(math.log(drawn / point.air))
+    lines = (
+        Line("m_v", "air that the engine draws at this plenum", Figure(drawn, "mass_flow")),
+        Line("m", "air through the intake", Figure(point.air, "mass_flow"), "air"),
+    )
+    blower = solver.system.blower
+    if blower is not None:
+        moved = rotors_move(solver, point, blower)
+        through = point.air * (1.0 + turbo.opening)
+        return Sheet(
+            "closure_mass", "Flow that is not accounted for",
+            Figure(max(cold, abs(math.log(moved / through))), "closure"),
+            "e = max(|ln(m_v / m)|, |ln(m_b / (m · (1 + x)))|)",
+            (
+                *lines,
+                Line("m_b", "air that the rotors move", Figure(moved, "mass_flow")),
+                Line("x", "opening of the bypass", Figure(turbo.opening, "ratio"), "opening"),
+            ),
+            _SOLVED + "1e-6",
+        )  # fmt: skip
+    hot = abs((turbo.turbine_flow + turbo.gate_flow) / exhaust - 1.0)
+    return Sheet(
+        "closure_mass", "Flow that is not accounted for", Figure(max(cold, hot), "closure"),
+        "e = max(|ln(m_v / m)|, |(m_t + m_g) / m_e − 1|)",
+        (
+            *lines,
+            Line("m_t", "gas through the turbine", Figure(turbo.turbine_flow, "mass_flow"), "turbine_flow"),
+            Line("m_g", "gas past it", Figure(turbo.gate_flow, "mass_flow"), "gate_flow"),
+            Line("m_e", "exhaust gas", Figure(exhaust, "mass_flow"), "exhaust_flow"),
+        ),
+        _SOLVED + "1e-6",
+    )  # fmt: skip
+
+
+def _pressure(solver: Solver, point: Point) -> Sheet:
+    """Pairs of pressures that have to be one."""
+    at = point.stations
+    run = [s for s in point.stretches if s.section == MANIFOLD]
+    before = run[0].pressure_in if run else at[TURBINE_INLET].pressure
+    pairs = [
+        ("p_m", "what the manifold asks for before it", before, ""),
+        ("p_3", "exhaust port", at[EXHAUST_PORT].pressure, "pressure:exhaust_port"),
+    ]
+    if point.turbo.regime == "holding":
+        wanted = solver.system.site.pressure + point.wanted_boost
+        pairs += [
+            ("p_p", "plenum", at[PLENUM].pressure, "pressure:plenum"),
+            ("p_w", "what the gate is asked to hold", wanted, ""),
+        ]
+    if solver.system.blower is not None:
+        pairs += [
+            ("p_4", "end of the manifold", at[TURBINE_INLET].pressure, ""),
+            ("p_5", "beginning of the exhaust", at[TURBINE_OUTLET].pressure, "pressure:turbine_outlet"),
+        ]  # fmt: skip
+    both = list(zip(pairs[::2], pairs[1::2], strict=True))
+    terms = ", ".join(f"|ln({one[0]} / {two[0]})|" for one, two in both)
+    return Sheet(
+        "closure_pressure", "Pressure that is not accounted for",
+        Figure(max(abs(math.log(one[2] / two[2])) for one, two in both), "closure"),
+        f"e = max({terms})",
+        tuple(
+            Line(symbol, words + ", absolute", Figure(value, "pressure_absolute"), sheet)
+            for symbol, words, value, sheet in pairs
+        ),
+        _SOLVED + "1e-6",
+    )  # fmt: skip
+
+
+SHEETS: dict[str, Maker] = {
+    "closure_energy": _energy,
+    "closure_shaft": _shaft,
+    "closure_mass": _mass,
+    "closure_pressure": _pressure,
+}
+OF_TURBO = {"closure_shaft"}

@@ -1,0 +1,152 @@
+"""Working sheets of what moves the gate: spring, gas on the valve, solenoid, hoses that are off."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+
+from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.blow_off.throttle_closing import greitzer, needed_area, room
+from zarvik.core.blow_off.valve import DISCHARGE, diameter_of
+from zarvik.core.boost_control.held_boost import RUN_AWAY, duty_for, held_near, hoses
+from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.common.sentences import Figure
+from zarvik.core.wastegate.actuator import FOUR, Actuator
+from zarvik.core.wastegate.hoses import as_moved, both, said
+
+_SOURCE = "Balance of forces; the boost at which the lift that they give is the lift that holds it"
+
+
+def _actuator(solver: Solver) -> Actuator:
+    found = solver.system.actuator
+    if found is None:
+        raise KeyError("no gate")
+    return found
+
+
+def _boost(solver: Solver, point: Point, key: str, title: str, actuator: Actuator) -> Sheet:
+    held = held_near(solver, actuator, point.speed)
+    if held is None:
+        raise KeyError(key)
+    below, above = actuator.pressures(held.reference)
+    return Sheet(
+        key, title, Figure(min(held.boost, RUN_AWAY), "pressure_gauge"),
+        "p_b = p_r − Δp;  (p_l − p_u) + (p4 − p5) · a = s + (f − s) · x",
+        (
+            Line("p_r", "in the hose, gauge", Figure(held.reference, "pressure_gauge")),
+            Line("Δp", "lost from there to the plenum", Figure(held.reference - held.boost, "pressure_difference")),
+            Line("p_l", "under the diaphragm, gauge", Figure(below, "pressure_gauge")),
+            Line("p_u", "above it, gauge", Figure(above, "pressure_gauge")),
+            Line("p4", "before the valve, absolute", Figure(held.before, "pressure_absolute")),
+            Line("p5", "behind it, absolute", Figure(held.behind, "pressure_absolute")),
+            Line("a", "area of the valve over that of the diaphragm", Figure(actuator.share, "number")),
+            Line("s", "spring at first opening, on the bench", Figure(actuator.spring, "pressure_gauge")),
+            Line("f", "at full lift, on the bench", Figure(actuator.full, "pressure_gauge")),
+            Line("x", "share of the lift", Figure(held.lift, "ratio")),
+        ),
+        _SOURCE,
+    )  # fmt: skip
+
+
+def _guess(solver: Solver, point: Point) -> Sheet:
+    actuator = _actuator(solver)
+    return Sheet(
+        "spring_guess", "Spring while none is said", Figure(actuator.spring, "pressure_gauge"), "s = s_u",
+        (Line("s_u", "a spring of half a bar, as wastegates are often sold", Figure(actuator.spring, "pressure_gauge")),),
+        "Common practice, no source",
+    )  # fmt: skip
+
+
+def _off(solver: Solver, point: Point) -> Sheet:
+    return _boost(solver, point, "spring_off", "Boost on the spring alone", dataclasses.replace(_actuator(solver), duty=0.0))
+
+
+def _on(solver: Solver, point: Point) -> Sheet:
+    return _boost(solver, point, "spring_on", "Boost with all of the solenoid", dataclasses.replace(_actuator(solver), duty=1.0))
+
+
+def _plumbed(solver: Solver, point: Point) -> Sheet:
+    actuator = _actuator(solver)
+    if not actuator.plumbed:
+        raise KeyError("plumbed_off")
+    off, _ = both(said(actuator.plumbed), actuator.control)
+    return _boost(solver, point, "plumbed_off", "Boost with the hoses as they are, without current", as_moved(actuator, off))
+
+
+def _without(hose: str) -> Maker:
+    def make(solver: Solver, point: Point) -> Sheet:
+        actuator = _actuator(solver)
+        if hose not in {h.key for h in hoses(actuator)}:
+            raise KeyError(f"off_{hose}")
+        return _boost(solver, point, f"off_{hose}", "Boost when a hose is off", dataclasses.replace(actuator, off=hose))
+
+    return make
+
+
+def _duty(solver: Solver, point: Point) -> Sheet:
+    actuator = _actuator(solver)
+    duty = duty_for(solver, actuator, point.speed, point.wanted_boost)
+    if duty != duty:
+        raise KeyError("duty_wanted")
+    return Sheet(
+        "duty_wanted", "How long the solenoid is on", Figure(duty, "ratio"),
+        "d = (1 − p_l / p_r) / z",
+        (
+            Line("z", "sides of the diaphragm that it works on", Figure(2.0 if actuator.control == FOUR else 1.0, "count")),
+            Line("p_b", "boost that is asked for", Figure(point.wanted_boost, "pressure_gauge"), "asked_boost"),
+            Line("s", "spring at first opening, on the bench", Figure(actuator.spring, "pressure_gauge")),
+            Line("a", "area of the valve over that of the diaphragm", Figure(actuator.share, "number")),
+        ),
+        _SOURCE,
+    )  # fmt: skip
+
+
+def _needed(solver: Solver, point: Point) -> Sheet:
+    state = _state(solver, point)
+    area = needed_area(solver, state)
+    return Sheet(
+        "blow_off_needed", "Blow-off valve that is needed", Figure(diameter_of(area), "length"), "d = √(4 · A / (π · c))",
+        (
+            Line("A", "effective area that passes surge flow from the charge pipe into the open", Figure(area, "area")),
+            Line("c", "discharge of a valve with its elbow", Figure(DISCHARGE, "number")),
+            Line("p", "in the charge pipe, absolute", Figure(float(state[k.P2]), "pressure_absolute")),
+        ),
+        "Isentropic orifice, NACA 1135; the surge line of the map",
+    )  # fmt: skip
+
+
+def _greitzer(solver: Solver, point: Point) -> Sheet:
+    state = _state(solver, point)
+    volume, length, area = room(solver)
+    return Sheet(
+        "greitzer", "Greitzer's B", Figure(greitzer(solver, state), "number"), "B = u / (2 · a) · √(V / (A · L))",
+        (
+            Line("V", "between compressor and throttle", Figure(volume, "volume")),
+            Line("A", "bore of its pipes", Figure(area, "area")),
+            Line("L", "length of its pipes", Figure(length, "length")),
+        ),
+        "E. M. Greitzer, ASME J. Eng. Power 98 (1976) 190: above 0.8 the whole of his system surged, below it the wheel alone",
+    )  # fmt: skip
+
+
+def _state(solver: Solver, point: Point) -> np.ndarray:
+    at = solver.full_load.near(point.speed)
+    if at is None or solver.system.blow_off is None:
+        raise KeyError("no blow-off valve")
+    found: np.ndarray = solver.full_load.states[at]
+    return found
+
+
+SHEETS: dict[str, Maker] = {
+    "blow_off_needed": _needed,
+    "greitzer": _greitzer,
+    "spring_guess": _guess,
+    "spring_off": _off,
+    "spring_on": _on,
+    "duty_wanted": _duty,
+    "plumbed_off": _plumbed,
+    **{f"off_{hose}": _without(hose) for hose in ("signal", "lower", "upper", "vent")},
+}

@@ -1,0 +1,77 @@
+"""Working sheets of what the manifold carries."""
+
+from __future__ import annotations
+
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.checks.carried import load_at
+from zarvik.core.common.sentences import Figure
+from zarvik.core.manifold.load import Load
+from zarvik.core.manifold.turbo_weight import GRAVITY, SHAKES, modulus
+from zarvik.core.materials.metals import COLD, HEAD_EXPANSION, HEAD_WARM, METALS
+from zarvik.core.stock.sizes import INDUCER_SHARE, openings
+
+_CREEP = "ASM Metals Handbook vol. 1, SAE J2582 (from memory, within 40 %)"
+
+
+def _load(solver: Solver, point: Point) -> Load:
+    found = load_at(solver.system, point)
+    if found is None:
+        raise KeyError("nothing is carried")
+    return found
+
+
+def _mass(solver: Solver, point: Point) -> Sheet:
+    said = solver.system.fittings.turbo_mass
+    mass = _load(solver, point).mass
+    if said > 0.0:
+        return Sheet("turbo_mass", "Mass of one turbo", Figure(mass, "mass"), "m = m_w", (Line("m_w", "weighed", Figure(said, "mass")),), "Entry")
+    wheel = openings(float(solver.system.turbo.chart.lines[-1].flow[-1]))[0] / INDUCER_SHARE
+    return Sheet(
+        "turbo_mass", "Mass of one turbo", Figure(mass, "mass"), "m = 5 · (D / d)^1.9",
+        (
+            Line("D", "compressor wheel across, from its flow", Figure(wheel, "length")),
+            Line("d", "of one that weighs 5 kg", Figure(0.05, "length")),
+        ),
+        "Common practice, no source: within a third; weigh it",
+    )  # fmt: skip
+
+
+def _share(solver: Solver, point: Point) -> Sheet:
+    load = _load(solver, point)
+    return Sheet(
+        "carried_share", "Bending by the turbo's weight over what breaks hot pipes", Figure(load.stress / load.creep, "ratio"),
+        "s = n · g · m · L / (z · W · σ)",
+        (
+            Line("n", "times its weight, as the road shakes it", Figure(SHAKES, "number")),
+            Line("g", "gravity, m/s²", Figure(GRAVITY, "number")),
+            Line("m", "mass of one turbo", Figure(load.mass, "mass"), "turbo_mass"),
+            Line("L", "from the head to the turbo", Figure(load.lever, "length")),
+            Line("z", "pipes that carry it", Figure(float(load.pipes), "count")),
+            Line("W", "section modulus of one, cm³", Figure(1e6 * modulus(load.diameter, load.wall), "number")),
+            Line("σ", "breaks this metal at this heat within 1,000 h, MPa", Figure(load.creep / 1e6, "number")),
+            Line("T", "of the metal", Figure(load.hot, "temperature"), f"metal:{load.element.id}"),
+        ),
+        f"Each pipe bends for itself. {_CREEP}",
+    )  # fmt: skip
+
+
+def _grows(solver: Solver, point: Point) -> Sheet:
+    load = _load(solver, point)
+    stuff = METALS[load.element.material]
+    return Sheet(
+        "turbo_grows", "How far the turbo grows away from the head", Figure(load.grows, "length"), "x = L · (a · (T − T_c) − a_h · ΔT)",
+        (
+            Line("L", "from the head to the turbo", Figure(load.lever, "length")),
+            Line("a", "expansion of the pipes, millionths a kelvin", Figure(1e6 * stuff.expansion, "number")),
+            Line("T", "of the metal", Figure(load.hot, "temperature"), f"metal:{load.element.id}"),
+            Line("T_c", "when it was welded", Figure(COLD, "temperature")),
+            Line("a_h", "expansion of the head, millionths a kelvin", Figure(1e6 * HEAD_EXPANSION, "number")),
+            Line("ΔT", "that the head gets warm", Figure(HEAD_WARM, "temperature_difference")),
+        ),
+        "ASM Metals Handbook vol. 1 and 2 (from memory, within 5 %)",
+    )  # fmt: skip
+
+
+SHEETS: dict[str, Maker] = {"turbo_mass": _mass, "carried_share": _share, "turbo_grows": _grows}

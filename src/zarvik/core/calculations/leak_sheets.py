@@ -1,0 +1,69 @@
+"""Working sheets of a pressure test."""
+
+from __future__ import annotations
+
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.common.sentences import Figure
+from zarvik.core.leak_test import leaks
+
+
+def _found(solver: Solver) -> tuple[float, float]:
+    """The hole in m and the volume in m3 of the test."""
+    system, test = solver.system, solver.system.leak_test
+    ambient = system.site.pressure
+    if not 0.0 < test.end < test.start:
+        raise KeyError("no test")
+    volume = test.volume or system.charge_volume
+    return leaks.equivalent_hole(volume, ambient + test.start, ambient + test.end, test.seconds, test.warm, ambient), volume
+
+
+def _hole(solver: Solver, point: Point) -> Sheet:
+    hole, volume = _found(solver)
+    test = solver.system.leak_test
+    return Sheet(
+        "leak_hole", "One hole that all leaks come to", Figure(hole, "length"), "π / 4 · d² · C = V / (R · T · t) · ∫ dp / (p / √(R · T) · Φ(p / p_a))",
+        (
+            Line("V", "room that is shut off", Figure(volume, "volume"), "" if test.volume else "leak_volume"),
+            Line("p_1", "at the beginning, gauge", Figure(test.start, "pressure_gauge")),
+            Line("p_2", "at the end, gauge", Figure(test.end, "pressure_gauge")),
+            Line("t", "between", Figure(test.seconds, "time")),
+            Line("T", "air of the shop", Figure(test.warm, "temperature")),
+            Line("C", "discharge of a ragged hole", Figure(leaks.DISCHARGE, "number")),
+        ),
+        "Isentropic orifice (NACA 1135), air that keeps the walls' temperature; discharge from memory",
+    )  # fmt: skip
+
+
+def _volume(solver: Solver, point: Point) -> Sheet:
+    system = solver.system
+    pipes = sum(e.volume for run in ("hot_pipe", "cold_pipe") for e in system.runs[run])
+    cooler = system.cooler.volume if system.cooler is not None else 0.0
+    return Sheet(
+        "leak_volume", "Room of the charge side", Figure(system.charge_volume, "volume"), "V = V_p + V_k + V_i",
+        (
+            Line("V_p", "charge pipes", Figure(pipes, "volume")),
+            Line("V_k", "cooler", Figure(cooler, "volume")),
+            Line("V_i", "plenum and runners", Figure(system.intake_volume, "volume")),
+        ),
+        "Geometry of the pieces",
+    )  # fmt: skip
+
+
+def _share(solver: Solver, point: Point) -> Sheet:
+    hole, _ = _found(solver)
+    plenum, ambient = point.stations["plenum"], solver.system.site.pressure
+    flow = leaks.hole_flow(hole, plenum.pressure, plenum.temperature, ambient)
+    return Sheet(
+        "leak_share", "Air that leaks, of what the engine draws", Figure(flow / point.air, "ratio"), "s = m_l / m",
+        (
+            Line("m_l", "through the hole at this plenum", Figure(flow, "mass_flow")),
+            Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
+            Line("d", "the hole", Figure(hole, "length"), "leak_hole"),
+        ),
+        "Isentropic orifice, NACA 1135",
+    )  # fmt: skip
+
+
+SHEETS: dict[str, Maker] = {"leak_hole": _hole, "leak_volume": _volume, "leak_share": _share}

@@ -1,0 +1,180 @@
+"""Working sheets of oil and fuel lines."""
+
+from __future__ import annotations
+
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.checks.lines import density
+from zarvik.core.common.sentences import Figure
+from zarvik.core.fluid_lines import oil
+from zarvik.core.fluid_lines.fuel import PUMP_LEFT
+from zarvik.core.fluid_lines.lines import DROOP, drained, fed, feed_speed, injected, pumped
+
+
+def _fed(solver: Solver, point: Point) -> Sheet:
+    lines = solver.system.lines
+    flow = fed(lines)
+    if flow <= 0.0:
+        raise KeyError("no restrictor")
+    nu = oil.viscosity(lines.grade, lines.heat)
+    return Sheet(
+        "oil_fed", "Oil through the restrictor", Figure(flow, "oil_flow"), "p = ρ / 2 · (Q / (C · π / 4 · d²))² + 128 · ν · ρ · L · Q / (π · d^4)",
+        (
+            Line("p", "oil pressure, hot, gauge", Figure(lines.oil, "pressure_gauge")),
+            Line("d", "restrictor", Figure(lines.restrictor, "length")),
+            Line("L", "its length", Figure(lines.restrictor_long, "length")),
+            Line("ν", "of the oil at this heat, mm²/s", Figure(1e6 * nu, "number")),
+            Line("ρ", "of oil, kg/m³", Figure(oil.DENSITY, "number")),
+            Line("C", "discharge of a drilled bore", Figure(oil.DISCHARGE, "number")),
+        ),
+        "Entry and Hagen-Poiseuille in a row; viscosity: ASTM D341 between 40 and 100 °C (typical of the grade, memory)",
+    )  # fmt: skip
+
+
+def _drained(solver: Solver, point: Point) -> Sheet:
+    lines = solver.system.lines
+    if lines.drain <= 0.0:
+        raise KeyError("no drain")
+    nu = oil.viscosity(lines.grade, lines.heat)
+    return Sheet(
+        "oil_drained", "Oil that the drain carries", Figure(drained(lines), "oil_flow"), "Q = h · f² · π · d^4 · g · sin(α) / (128 · ν)",
+        (
+            Line("h", "share of the bore that may be full", Figure(oil.HALF, "ratio")),
+            Line("f", "density of foam over that of oil", Figure(oil.FOAM, "ratio")),
+            Line("d", "bore of the drain", Figure(lines.drain, "length")),
+            Line("α", "its fall below level", Figure(lines.fall, "angle")),
+            Line("ν", "of the oil, mm²/s", Figure(1e6 * nu, "number")),
+        ),
+        "Hagen-Poiseuille under its own weight; foam and half: common practice, no source",
+    )  # fmt: skip
+
+
+def _spray(solver: Solver, point: Point) -> tuple[float, float]:
+    system = solver.system
+    if system.lines.rated <= 0.0:
+        raise KeyError("no injectors")
+    found = injected(
+        system.lines, fuel=point.fuel, boost=max(point.boost, 0.0), cylinders=system.engine.cylinders, density=density(system.engine.fuel.key)
+    )
+    return found.duty, found.across
+
+
+def _across(solver: Solver, point: Point) -> Sheet:
+    lines = solver.system.lines
+    _, across = _spray(solver, point)
+    boost = max(point.boost, 0.0)
+    return Sheet(
+        "injector_across", "Pressure across the injectors", Figure(across, "pressure_difference"), "Δp = p_r − p_b" if not lines.follows else "Δp = p_r",
+        (
+            Line("p_r", "regulator, gauge", Figure(lines.base, "pressure_gauge")),
+            Line("p_b", "boost, which the regulator adds where it is led to the plenum", Figure(boost, "pressure_gauge"), "boost"),
+        ),
+        "Balance of the regulator",
+    )  # fmt: skip
+
+
+def _duty(solver: Solver, point: Point) -> Sheet:
+    system = solver.system
+    lines = system.lines
+    duty, across = _spray(solver, point)
+    return Sheet(
+        "injector_duty", "Time that the injectors are open", Figure(duty, "ratio"), "x = m_f / (z · Q · ρ · √(Δp / Δp_0))",
+        (
+            Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")),
+            Line("z", "injectors", Figure(float(lines.injectors or system.engine.cylinders), "count")),
+            Line("Q", "of one, held open", Figure(lines.rated, "injector_flow")),
+            Line("ρ", "of the fuel, kg/m³", Figure(density(system.engine.fuel.key), "number")),
+            Line("Δp", "across them", Figure(across, "pressure_difference"), "injector_across"),
+            Line("Δp_0", "that they are rated at", Figure(lines.rated_at, "pressure_difference")),
+        ),
+        "Bernoulli: flow with the root of the pressure",
+    )  # fmt: skip
+
+
+def _rail(solver: Solver, point: Point) -> Sheet:
+    lines = solver.system.lines
+    boost = max(point.boost, 0.0) if lines.follows else 0.0
+    return Sheet(
+        "fuel_rail", "Fuel pressure that the pump works against", Figure(lines.base + boost, "pressure_gauge"), "p = p_r + p_b",
+        (
+            Line("p_r", "regulator, gauge", Figure(lines.base, "pressure_gauge")),
+            Line("p_b", "boost that it follows", Figure(boost, "pressure_gauge")),
+        ),
+        "Balance of the regulator",
+    )  # fmt: skip
+
+
+def _pump(solver: Solver, point: Point) -> Sheet:
+    lines = solver.system.lines
+    if lines.pump <= 0.0:
+        raise KeyError("no pump")
+    rail = lines.base + (max(point.boost, 0.0) if lines.follows else 0.0)
+    return Sheet(
+        "pump_flow", "Fuel that the pump gives", Figure(pumped(lines, rail), "fuel_flow"), "Q = x · Q_0 · (1 − k · (p − p_0))",
+        (
+            Line("x", "share of its figure that is counted", Figure(PUMP_LEFT, "ratio")),
+            Line("Q_0", "its figure", Figure(lines.pump, "fuel_flow")),
+            Line("k", "less for each bar more", Figure(DROOP, "ratio")),
+            Line("p", "rail, gauge", Figure(rail, "pressure_gauge"), "fuel_rail"),
+            Line("p_0", "that it is rated at, gauge", Figure(lines.pump_at, "pressure_gauge")),
+        ),
+        "Common practice, no source",
+    )  # fmt: skip
+
+
+def _volume(solver: Solver, point: Point) -> Sheet:
+    thick = density(solver.system.engine.fuel.key)
+    return Sheet(
+        "fuel_volume", "Fuel that is burnt, by volume", Figure(point.fuel / thick, "fuel_flow"), "Q = m_f / ρ",
+        (Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")), Line("ρ", "of the fuel, kg/m³", Figure(thick, "number"))),
+        "Definition; density: common tables",
+    )  # fmt: skip
+
+
+def _speed(solver: Solver, point: Point) -> Sheet:
+    lines = solver.system.lines
+    flow = point.fuel / density(solver.system.engine.fuel.key)
+    return Sheet(
+        "fuel_speed", "Velocity in the fuel line", Figure(feed_speed(lines, flow), "velocity"), "v = max(Q, Q_p) / (π / 4 · d²)",
+        (
+            Line("Q", "fuel that is burnt", Figure(flow, "fuel_flow"), "fuel_volume"),
+            Line("Q_p", "fuel that the pump gives at the rail's pressure at rest: all of it goes through the line, and most of it back", Figure(pumped(lines, lines.base), "fuel_flow")),
+            Line("d", "bore of the line", Figure(lines.line, "length")),
+        ),
+        "Geometry",
+    )  # fmt: skip
+
+
+def _wants(place: int, key: str, title: str) -> Maker:
+    def maker(solver: Solver, point: Point) -> Sheet:
+        lines = solver.system.lines
+        if lines.restrictor <= 0.0:
+            raise KeyError(key)
+        value = oil.WANTS[lines.bearings][place]
+        return Sheet(key, title, Figure(value, "oil_flow"), "Q = Q_p", (Line("Q_p", "bearings of this kind, hot", Figure(value, "oil_flow")),), "Common practice, no source")
+
+    return maker
+
+
+SHEETS: dict[str, Maker] = {
+    "oil_least": _wants(0, "oil_least", "Oil that the bearings want at the least"), "oil_most": _wants(1, "oil_most", "Oil that the seals stand"),
+    "oil_fed": _fed, "oil_drained": _drained, "injector_across": _across, "injector_duty": _duty, "fuel_rail": _rail, "pump_flow": _pump,
+    "fuel_volume": _volume, "fuel_speed": _speed,
+}  # fmt: skip
+
+
+def missing(solver: Solver) -> set[str]:
+    """Keys of the sheets that a system does not have."""
+    system = solver.system
+    lines = system.lines
+    left: set[str] = set()
+    if lines.restrictor <= 0.0 or system.blower is not None:
+        left |= {"oil_fed", "oil_least", "oil_most"}
+    if lines.drain <= 0.0 or system.blower is not None:
+        left.add("oil_drained")
+    if lines.rated <= 0.0 or not system.engine.fuel.spark:
+        left |= {"injector_across", "injector_duty"}
+    if lines.pump <= 0.0 or not system.engine.fuel.spark:
+        left |= {"pump_flow", "fuel_rail", "fuel_volume", "fuel_speed"}
+    return left

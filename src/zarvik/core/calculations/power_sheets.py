@@ -1,0 +1,217 @@
+"""Working of power, torque and what is missing of it."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver, approach
+from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.common.sentences import Figure
+from zarvik.core.gas.ambient import SEA_LEVEL
+from zarvik.core.relations import table
+
+
+def _power(solver: Solver, point: Point) -> Sheet:
+    engine = solver.system.engine
+    per_second = engine.swept_flow(point.speed)
+    belt = 0.0
+    blower = solver.system.blower
+    if blower is not None:
+        belt = point.turbo.power / blower.drive
+    brake = point.indicated - point.pumping - point.friction
+    return Sheet(
+        "power", "Power at the crank", Figure(brake * per_second - belt, "power"),
+        "P = (imep − pmep − fmep) · V · n / 2" + (" − P_belt" if blower else ""),
+        (
+            Line("imep", "gross indicated mean pressure", Figure(point.indicated, "mean_pressure"), "indicated"),
+            Line("pmep", "pumping: port over plenum", Figure(point.pumping, "mean_pressure"), "pumping"),
+            Line("fmep", "friction", Figure(point.friction, "mean_pressure"), "friction"),
+            Line("V", "displacement", Figure(engine.displacement, "volume"), "displacement"),
+            Line("n", "engine speed", Figure(point.speed, "rotation")),
+            *([Line("P_belt", "taken by the blower's belt", Figure(belt, "power"), "shaft")] if blower else []),
+        ),
+        "Definition of mean effective pressure; Heywood 1988, sec. 2.7",
+    )  # fmt: skip
+
+
+def _corrected_power(solver: Solver, point: Point) -> Sheet:
+    return Sheet(
+        "corrected_power", "What a dyno would print",
+        Figure(point.power * solver.day_factor, "power"),
+        "P_std = P · (1.18 · 99 kPa / p_dry · √(T / 298 K) − 0.18)",
+        (
+            Line("P", "power at the crank", Figure(point.power, "power"), "power"),
+            Line("T", "air of the day", Figure(solver.system.site.temperature, "temperature")),
+            Line("factor", "of this day", Figure(solver.day_factor, "number")),
+        ),
+        table.DAY.source,
+    )  # fmt: skip
+
+
+def _torque(solver: Solver, point: Point) -> Sheet:
+    return Sheet(
+        "torque", "Torque at the crank",
+        Figure(point.power / (point.speed * math.pi / 30.0), "torque"),
+        "M = P / (2 π · n)",
+        (
+            Line("P", "power at the crank", Figure(point.power, "power"), "power"),
+            Line("n", "engine speed", Figure(point.speed, "rotation")),
+        ),
+        "Definition",
+    )  # fmt: skip
+
+
+def _net_work(solver: Solver, point: Point) -> Sheet:
+    volume = solver.system.engine.displacement
+    work = (point.indicated - point.pumping) * volume * point.speed / 120.0
+    return Sheet(
+        "net_work", "Indicated work less pumping", Figure(work, "power"),
+        "W = (imep − pmep) · V · n / 2",
+        (
+            Line("imep", "gross indicated mean pressure", Figure(point.indicated, "mean_pressure"), "indicated"),
+            Line("pmep", "pumping: port over plenum", Figure(point.pumping, "mean_pressure"), "pumping"),
+            Line("V", "displacement", Figure(volume, "volume"), "displacement"),
+            Line("n", "engine speed", Figure(point.speed, "rotation")),
+        ),
+        "Definition of mean effective pressure; Heywood 1988, sec. 2.7",
+    )  # fmt: skip
+
+
+def _consumption(solver: Solver, point: Point) -> Sheet:
+    if point.power <= 0.0:
+        raise KeyError("consumption")
+    return Sheet(
+        "consumption", "Fuel for its power", Figure(point.fuel / point.power, "consumption"),
+        "b = m_f / P",
+        (
+            Line("m_f", "fuel", Figure(point.fuel, "mass_flow"), "fuel"),
+            Line("P", "power at the crank", Figure(point.power, "power"), "power"),
+        ),
+        "Definition",
+    )  # fmt: skip
+
+
+def _gain_heat(solver: Solver, point: Point) -> Sheet:
+    ambient = solver.system.site.temperature
+    gain = point.power * (math.sqrt(point.charge / ambient) - 1.0)
+    return Sheet(
+        "gain_heat", "What a charge at ambient temperature would add", Figure(gain, "power"),
+        "ΔP = P · (√(T / T_a) − 1)",
+        (
+            Line("P", "power at the crank", Figure(point.power, "power"), "power"),
+            Line("T", "charge temperature after the fuel", Figure(point.charge, "temperature"), "charge"),
+            Line("T_a", "ambient", Figure(ambient, "temperature")),
+        ),
+        "Air goes with the root of the charge temperature (Heywood 1988, sec. 6.2.4); the rest as it is",
+    )  # fmt: skip
+
+
+def _gain_height(solver: Solver, point: Point) -> Sheet:
+    wanted = SEA_LEVEL + solver.system.boost.full
+    raw = solver.raw(approach(solver.system, point.speed))
+    higher = solver.at_pressure(
+        np.array([point.speed]), np.array([wanted]), start=raw.solutions[-1]
+    )
+    there = float(higher.power[0]) if higher.solved[0] else math.nan
+    return Sheet(
+        "gain_height", "What the same gauge boost would add at sea level",
+        Figure(there - point.power, "power"), "ΔP = P_h − P",
+        (
+            Line("P_h", "with the plenum pressure of sea level, everything solved again", Figure(there, "power")),
+            Line("p_h", "that plenum pressure", Figure(wanted, "pressure_absolute")),
+            Line("P", "power at the crank", Figure(point.power, "power"), "power"),
+        ),
+        "The whole path solved twice; sea level: ISO 2533:1975",
+    )  # fmt: skip
+
+
+def _missing(solver: Solver, point: Point) -> Sheet:
+    wanted = solver.system.target.power
+    return Sheet(
+        "missing", "Power that is missing", Figure(max(wanted - point.power, 0.0), "power"),
+        "ΔP = P_w − P",
+        (
+            Line("P_w", "power that is wanted", Figure(wanted, "power")),
+            Line("P", "power at the crank", Figure(point.power, "power"), "power"),
+        ),
+        "0 where nothing is missing",
+    )  # fmt: skip
+
+
+def _turned_up(key: str, solver: Solver, point: Point) -> tuple[float, Point]:
+    """Boost that is asked for in Pa gauge, weekly or for the big run, and the point with it."""
+    system = solver.system
+    boost = system.boost.full
+    if key.startswith("big_run"):
+        boost = max(system.target.big_run, boost)
+    raw = solver.raw(approach(system, point.speed))
+    held = solver.at_pressure(
+        np.array([point.speed]), np.array([system.site.pressure + boost]),
+        start=raw.solutions[-1],
+    )  # fmt: skip
+    if not held.solved[0]:
+        raise KeyError(key)
+    return boost, solver.point(held, 0)
+
+
+def _boost_with(key: str, title: str) -> Maker:
+    def maker(solver: Solver, point: Point) -> Sheet:
+        boost, turned = _turned_up(key, solver, point)
+        plenum = turned.stations["plenum"].pressure
+        ambient = solver.system.site.pressure
+        return Sheet(
+            key, title, Figure(plenum - ambient, "pressure_gauge"), "p_b = p_p − p_a",
+            (
+                Line("p_p", "plenum, then", Figure(plenum, "pressure_absolute")),
+                Line("p_a", "ambient", Figure(ambient, "pressure_absolute")),
+                Line("p_w", "boost that the gate is asked to hold", Figure(boost, "pressure_gauge")),
+            ),
+            "The whole path solved again with that boost asked for",
+        )  # fmt: skip
+
+    return maker
+
+
+def _power_with(key: str, title: str) -> Maker:
+    def maker(solver: Solver, point: Point) -> Sheet:
+        system = solver.system
+        boost, turned = _turned_up(key, solver, point)
+        work = turned.indicated - turned.pumping - turned.friction
+        volume = system.engine.displacement
+        belt = turned.turbo.power / system.blower.drive if system.blower else 0.0
+        return Sheet(
+            key, title, Figure(work * volume * point.speed / 120.0 - belt, "power"),
+            "P = (imep − pmep − fmep) · V · n / 2" + (" − P_belt" if system.blower else ""),
+            (
+                Line("p_w", "boost that the gate is asked to hold", Figure(boost, "pressure_gauge")),
+                Line("p_b", "boost that there is then", Figure(turned.boost, "pressure_gauge")),
+                Line("imep", "gross indicated, then", Figure(turned.indicated, "mean_pressure")),
+                Line("pmep", "pumping, then", Figure(turned.pumping, "mean_pressure")),
+                Line("fmep", "friction, then", Figure(turned.friction, "mean_pressure")),
+                Line("V", "displacement", Figure(volume, "volume"), "displacement"),
+                Line("n", "engine speed", Figure(point.speed, "rotation")),
+                *([Line("P_belt", "taken by the belt, then", Figure(belt, "power"))] if belt else []),
+            ),
+            "The whole path solved again with that boost asked for",
+        )  # fmt: skip
+
+    return maker
+
+
+SHEETS: dict[str, Maker] = {
+    "power": _power,
+    "torque": _torque,
+    "corrected_power": _corrected_power,
+    "net_work": _net_work,
+    "consumption": _consumption,
+    "missing": _missing,
+    "bottom_end_power": _power_with("bottom_end_power", "Power on the weekly boost"),
+    "bottom_end_boost": _boost_with("bottom_end_boost", "Weekly boost that is made"),
+    "big_run_boost": _boost_with("big_run_boost", "Boost that the single big run makes"),
+    "big_run_power": _power_with("big_run_power", "Power of the single big run"),
+    "gain_heat": _gain_heat,
+    "gain_height": _gain_height,
+}

@@ -1,0 +1,136 @@
+"""What moves a number most: each doubtful input is moved by its own doubt and the whole path is
+solved again, once up and once down."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from zarvik.core.airpath.solution import Solver, approach, prepare
+from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
+from zarvik.core.airpath.system import System
+from zarvik.core.calculations import sheet
+from zarvik.core.common.sentences import Figure, Sentence, say
+from zarvik.core.uncertainty.levers import Lever, by, compressor_points, losses, scaled, turbine
+
+
+@dataclass(frozen=True)
+class Influence:
+    """What a lever does to a number: its change in SI when the input goes `down` and `up`; nan
+    where the path cannot be solved."""
+
+    lever: Lever
+    down: float
+    up: float
+
+    @property
+    def size(self) -> float:
+        """The larger of the two changes; 0 where neither is known."""
+        return float(np.nan_to_num(np.array([self.down, self.up])).__abs__().max())
+
+
+def _plus(step: float) -> Callable[[float, float], float]:
+    return lambda old, share: old + share * step
+
+
+def _lambda(system: System, share: float) -> System:
+    old = system.engine
+    step = 0.02 * share
+    engine = dataclasses.replace(
+        old, lambda_=old.lambda_ + step, mixture=tuple((n, v + step) for n, v in old.mixture)
+    )
+    return dataclasses.replace(system, engine=engine)
+
+
+def _breathing(system: System, share: float) -> System:
+    old = system.engine.breathing
+    scaled = tuple(v * (1.0 + 0.03 * share) for v in old.efficiency)
+    engine = dataclasses.replace(
+        system.engine, breathing=dataclasses.replace(old, efficiency=scaled)
+    )
+    return dataclasses.replace(system, engine=engine)
+
+
+def _percent(text: str) -> Sentence:
+    return say("±", text)
+
+
+def levers(system: System) -> Iterator[Lever]:
+    """The doubtful inputs of a system, with doubts that are common practice (no source)."""
+    kelvin = say("±{step}", step=Figure(5.0, "temperature_difference"))
+    yield Lever("breathing", "Volumetric efficiency", _percent("3 %"), _breathing,
+                "engine.best_breathing")  # fmt: skip
+    yield Lever("boost", "Boost that is asked for", _percent("3 %"),
+                scaled("boost", full=by(0.03)), "brief.target_boost")  # fmt: skip
+    yield Lever("day", "Temperature of the day", kelvin, scaled("site", temperature=_plus(5.0)),
+                "brief.design_day")  # fmt: skip
+    yield Lever("pressure", "Air pressure of the day", _percent("1.5 %"),
+                scaled("site", pressure=by(0.015)), "brief.altitude")  # fmt: skip
+    yield Lever("lambda", "Lambda at full load", say("±0.02"),
+                _lambda, "engine.full_load_lambda")  # fmt: skip
+    if system.engine.fuel.spark and system.engine.retard is not None:
+        yield Lever("retard", "Ignition retard", say("±2°"),
+                    scaled("engine", retard=lambda old, share: max(old + 2.0 * share, 0.0)),
+                    "engine.retard")  # fmt: skip
+    yield Lever("walls", "Heat to the walls of the cylinders", _percent("20 %"),
+                scaled("engine", wall_trust=by(0.2)))  # fmt: skip
+    if system.cooler is not None:
+        yield Lever("cooler", "Conductance of the cooler", _percent("15 %"),
+                    scaled("cooler", trust=by(0.15)), "cooler.trust")  # fmt: skip
+    if system.blower is None:
+        yield Lever("compressor", "Compressor efficiency", say("±2 points"), compressor_points(0.02))
+        yield Lever("turbine", "Turbine efficiency", _percent("3 %"), turbine("best", 0.03),
+                    f"turbos.{system.turbo.id}.turbine.efficiency")  # fmt: skip
+        yield Lever("housing", "Housing of the turbine", _percent("5 %"),
+                    turbine("housing", 0.05), f"turbos.{system.turbo.id}.turbine.housing")  # fmt: skip
+    else:
+        yield Lever("blower", "Adiabatic efficiency of the blower", _percent("3 %"),
+                    scaled("blower", adiabatic=by(0.03)), "blower.adiabatic")  # fmt: skip
+    yield Lever("intake_loss", "Losses of the intake", _percent("20 %"), losses(0.2, INTAKE))
+    yield Lever("charge_loss", "Losses of the charge pipes", _percent("20 %"),
+                losses(0.2, HOT_PIPE, COLD_PIPE))  # fmt: skip
+    yield Lever("exhaust_loss", "Losses of the exhaust", _percent("20 %"),
+                losses(0.2, MANIFOLD, EXHAUST))  # fmt: skip
+    yield Lever("bay", "Heat that hot parts lose", _percent("50 %"),
+                scaled("bay", hot_convection=by(0.5)))  # fmt: skip
+
+
+def influences(
+    solver: Solver, speed: float, key: str, *, start: np.ndarray | None = None
+) -> tuple[Influence, ...]:
+    """What moves the number of sheet `key` at engine `speed` in rev/min, the largest first.
+
+    `start`: unknowns of a solved point nearby. Empty when the point itself is not solved; raises
+    KeyError for a sheet that the system does not have.
+    """
+    if start is None:
+        start = solver.raw(approach(solver.system, speed)).solutions[-1]
+    base = solver.at(speed, start=start)
+    if not base.closure.solved:
+        return ()
+    result = sheet(solver, base, key).result
+    if result.kind == "closure":
+        return ()  # what the solver left over is no number of the build
+    value = result.value
+
+    def moved(lever: Lever, share: float) -> float:
+        try:
+            other = prepare(lever.move(solver.system, share))
+        except ValueError:
+            return float("nan")
+        point = other.at(speed, start=start)
+        if not point.closure.solved:
+            return float("nan")
+        try:
+            return sheet(other, point, key).result.value - value
+        except KeyError:  # moved so far that it has no such number
+            return float("nan")
+
+    found = [Influence(lv, moved(lv, -1.0), moved(lv, 1.0)) for lv in levers(solver.system)]
+    return tuple(sorted(found, key=lambda i: -i.size))
+
+
+__all__ = ["Influence", "Lever", "influences", "levers"]

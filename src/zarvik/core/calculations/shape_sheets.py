@@ -1,0 +1,155 @@
+"""Sheets of runs in space: where each piece ends, how the end misses what it must meet, gaps, seams, bends."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.calculations.sheet import Family, Line, Maker, Sheet
+from zarvik.core.checks.in_space import clearance, seams, shadow
+from zarvik.core.common.sentences import Figure, say
+from zarvik.core.layout.clash import AROUND
+from zarvik.core.layout.space import Layout, Space, lay_out
+from zarvik.core.layout.space import Line as Run
+
+SOURCE = "Product of rotations, O. Rodrigues 1840: each piece moves and turns all behind it"
+
+
+def _laid(solver: Solver) -> tuple[Space, Layout]:
+    space = solver.system.space
+    if space is None:
+        raise KeyError("space")
+    return space, lay_out(space)
+
+
+def _run(solver: Solver, key: str) -> Run:
+    run = _laid(solver)[1].line(key)
+    if run is None or not run.placed:
+        raise KeyError(key)
+    return run
+
+
+def _shape(solver: Solver, point: Point, key: str) -> Sheet:
+    run = _run(solver, key)
+    lines = []
+    for number, part in enumerate(run.placed, 1):
+        x, y, z = (Figure(float(v), "length") for v in part.last.origin)
+        meaning = say("{piece} ends {x} along, {y} up, {z} out", piece=part.segment.id, x=x, y=y, z=z)
+        lines.append(Line(f"L_{number}", meaning, Figure(part.segment.length, "length")))
+    relation = "L = " + " + ".join(line.symbol for line in lines)
+    return Sheet(f"shape:{key}", "Length and end of a run in space", Figure(run.length, "length"), relation, tuple(lines), SOURCE)
+
+
+def _met(solver: Solver, key: str) -> tuple[Run, np.ndarray, np.ndarray]:
+    run = _run(solver, key)
+    if run.goal is None:
+        raise KeyError(key)
+    return run, run.goal.origin - run.end.origin, run.goal.along
+
+
+_WAYS = ("along the crank", "up", "out from the head")
+
+
+def _gap(solver: Solver, point: Point, key: str) -> Sheet:
+    _, apart, way = _met(solver, key)
+    lines = [Line(f"d_{n}", say("from the end to what it must meet, {way}", way=say(w)), Figure(float(v), "length"))
+             for n, (w, v) in enumerate(zip(_WAYS, apart, strict=True), 1)]  # fmt: skip
+    lines += [Line(f"u_{n}", say("the way that it must go, {way}", way=say(w)), Figure(float(v), "number"))
+              for n, (w, v) in enumerate(zip(_WAYS, way, strict=True), 1)]  # fmt: skip
+    return Sheet(f"end_gap:{key}", "Short of what it must meet", Figure(float(apart @ way), "length"),
+                 "g = d_1 u_1 + d_2 u_2 + d_3 u_3", tuple(lines), "Components of a way")  # fmt: skip
+
+
+def _offset(solver: Solver, point: Point, key: str) -> Sheet:
+    run, apart, _ = _met(solver, key)
+    missed = run.missed
+    assert missed is not None
+    return Sheet(
+        f"end_offset:{key}", "Beside what it must meet", Figure(missed.offset, "length"), "o = sqrt(d^2 - g^2)",
+        (Line("d", say("from the end to what it must meet"), Figure(float(np.linalg.norm(apart)), "length")),
+         Line("g", say("of it along the way"), Figure(missed.gap, "length"), f"end_gap:{key}")),
+        "Pythagoras",
+    )  # fmt: skip
+
+
+def _angle(solver: Solver, point: Point, key: str) -> Sheet:
+    run, _, way = _met(solver, key)
+    missed = run.missed
+    assert missed is not None
+    sine = float(np.linalg.norm(np.cross(run.end.along, way)))
+    return Sheet(
+        f"end_angle:{key}", "Between the way of the end and the one that it must go", Figure(missed.angle, "angle"), "a = atan2(s, c)",
+        (Line("s", say("length of the cross product of both ways"), Figure(sine, "number")),
+         Line("c", say("their inner product"), Figure(float(run.end.along @ way), "number"))),
+        "By the sine, which knows small angles",
+    )  # fmt: skip
+
+
+def _clear(solver: Solver, point: Point, key: str) -> Sheet:
+    first, _, second = key.partition("~")
+    space, layout = _laid(solver)
+    one, two = _run(solver, first), _run(solver, second)
+    gap = clearance(space, layout, one, one if first == second else two)
+    if not math.isfinite(gap):
+        raise KeyError(key)
+    thick = [0.5 * max(p.segment.outside for p in run.placed) for run in (one, two)]
+    return Sheet(
+        f"clear:{key}", "Between two skins", Figure(gap, "length"), "g = d - r_1 - r_2",
+        (Line("d", say("nearest of the two middles"), Figure(gap + sum(thick), "length")),
+         Line("r_1", say("half of the one tube, outside"), Figure(thick[0], "length")),
+         Line("r_2", say("half of the other"), Figure(thick[1], "length"))),
+        "Points along both middles, 6 mm apart on primaries and 12 mm elsewhere",
+    )  # fmt: skip
+
+
+def _seam(solver: Solver, point: Point, key: str) -> Sheet:
+    _, layout = _laid(solver)
+    lines = layout.primaries
+    for line in lines:
+        for part, way in seams(line):
+            if part.segment.id == key:
+                share = shadow(lines, line, part, way)
+                return Sheet(
+                    f"seam:{key}", "Share of a seam that a torch does not reach", Figure(share, "ratio"), "s = n / N",
+                    (Line("n", say("places round the seam where the cup would run into a tube"), Figure(round(share * AROUND), "count")),
+                     Line("N", say("places looked at"), Figure(AROUND, "count"))),
+                    "A cup of 12 mm radius, 25 mm off the seam: common practice, no source",
+                )  # fmt: skip
+    raise KeyError(key)
+
+
+def _tightness(solver: Solver, point: Point, key: str) -> Sheet:
+    _, layout = _laid(solver)
+    found = next((p.segment for line in layout.lines for p in line.placed if p.segment.id == key and p.segment.bends), None)
+    if found is None:
+        raise KeyError(key)
+    return Sheet(
+        f"tightness:{key}", "Radius of a bend over its tube", Figure(found.radius / found.outside, "factor"), "k = R / D",
+        (Line("R", say("centre-line radius"), Figure(found.radius, "length")),
+         Line("D", say("outside diameter: bore and two walls"), Figure(found.outside, "length"))),
+        "Weld elbows have 1.5 and 1.0 of their nominal size: ASME B16.9",
+    )  # fmt: skip
+
+
+def _spread(solver: Solver, point: Point) -> Sheet:
+    runs = _laid(solver)[1].primaries
+    if len(runs) < 2:
+        raise KeyError("spread")
+    lines = tuple(
+        Line(f"L_{n}", say("along the middle of a primary"), Figure(run.length, "length"), f"shape:{run.key}")
+        for n, run in enumerate(runs, 1)
+    )
+    names = ", ".join(line.symbol for line in lines)
+    lengths = [run.length for run in runs]
+    return Sheet("spread", "Spread of the primaries", Figure(max(lengths) / min(lengths) - 1.0, "ratio"),
+                 f"s = max({names}) / min({names}) - 1", lines, "Lengths along the middle of the tube")  # fmt: skip
+
+
+SHEETS: dict[str, Maker] = {"spread": _spread}
+FAMILIES: dict[str, Family] = {
+    "shape": _shape, "end_gap": _gap, "end_offset": _offset, "end_angle": _angle, "clear": _clear, "seam": _seam,
+    "tightness": _tightness,
+}  # fmt: skip

@@ -1,0 +1,66 @@
+"""What a working sheet is: a number, the relation it comes from, the values in it, the source."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.common.sentences import Figure, Sentence
+
+Words = str | Sentence  # a Sentence where a name or a figure stands in it
+
+
+@dataclass(frozen=True)
+class Line:
+    """A value in a relation: its symbol, what it is, the figure; `sheet`: key of the sheet that
+    shows where this value comes from, empty for an entry or a constant."""
+
+    symbol: str
+    meaning: Words
+    figure: Figure
+    sheet: str = ""
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """The working of one number. `relation`: as a mechanic would write it, `symbol` of the result
+    on the left, the symbols of `lines` on the right. `of_range`: the number belongs to the whole
+    rev range, not to one engine speed."""
+
+    key: str
+    title: Words
+    result: Figure
+    relation: str
+    lines: tuple[Line, ...]
+    source: str
+    of_range: bool = False
+
+    @property
+    def symbol(self) -> str:
+        """Symbol of the result."""
+        return self.relation.partition(" = ")[0]
+
+
+Maker = Callable[[Solver, Point], Sheet]
+Family = Callable[[Solver, Point, str], Sheet]  # of a piece or a run; KeyError for a strange one
+
+
+def total(
+    key: str,
+    title: Words,
+    symbol: str,
+    kind: str,
+    parts: Sequence[tuple[Words, float, str]],
+    source: str,
+) -> Sheet:
+    """The working of a sum: `parts` are (name, value in SI, key of its sheet)."""
+    lines = tuple(
+        Line(f"{symbol}_{n}", name, Figure(value, kind), sheet)
+        for n, (name, value, sheet) in enumerate(parts, 1)
+    )
+    right = " + ".join(line.symbol for line in lines) or "0"
+    return Sheet(
+        key, title, Figure(sum(v for _, v, _ in parts), kind), f"{symbol} = {right}", lines, source
+    )

@@ -1,0 +1,141 @@
+"""Working sheets of a train on its hill and of an exhaust brake."""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.common.sentences import Figure
+from zarvik.core.ducts.element import circle
+from zarvik.core.vehicle import towing
+
+_ROAD = "Forces on a grade; rolling 1.3 % of the weight: T. D. Gillespie 1992, ch. 4 (memory)"
+
+
+def _power(solver: Solver, point: Point) -> Sheet:
+    train, car = solver.system.train, solver.system.car
+    if train.mass <= 0.0:
+        raise KeyError("nothing is towed")
+    return Sheet(
+        "tow_power", "Power that the train asks for", Figure(towing.asked_power(solver.system, train), "power"),
+        "P = (m · g · (s + f) / √(1 + s²) + ρ / 2 · A · v²) · v / η",
+        (
+            Line("m", "train", Figure(train.mass, "mass")),
+            Line("g", "gravity, m/s²", Figure(towing.GRAVITY, "number")),
+            Line("s", "rise over way", Figure(train.grade, "ratio")),
+            Line("f", "rolling", Figure(towing.ROLLING, "ratio")),
+            Line("ρ", "air, kg/m³", Figure(towing.AIR, "number")),
+            Line("A", "drag area", Figure(car.drag, "area")),
+            Line("v", "on the road", Figure(train.speed, "road_speed")),
+            Line("η", "what the drive brings to the road", Figure(car.drive, "ratio")),
+        ),
+        _ROAD,
+    )  # fmt: skip
+
+
+def _speed(solver: Solver, point: Point) -> Sheet:
+    train, car = solver.system.train, solver.system.car
+    return Sheet(
+        "tow_speed", "Engine speed on the hill", Figure(towing.engine_speed(solver.system, train), "rotation"), "n = v / (π · D) · i · i_f · 60",
+        (
+            Line("v", "on the road", Figure(train.speed, "road_speed")),
+            Line("D", "tyre", Figure(car.tyre, "length")),
+            Line("i", "gear", Figure(train.gear or car.gear, "number")),
+            Line("i_f", "final drive", Figure(car.final, "number")),
+        ),
+        "Geometry",
+    )  # fmt: skip
+
+
+def _gas(solver: Solver, point: Point) -> Sheet:
+    system, train = solver.system, solver.system.train
+    power, gear = towing.asked_power(system, train), towing.engine_speed(system, train)
+    found = towing.at_power(solver, gear, power, train.speed) if train.mass > 0.0 else None
+    if found is None:
+        raise KeyError("the hill is not climbed in this gear")
+    p = found.point
+    return Sheet(
+        "tow_gas", "Gas before the turbine on the hill", Figure(p.stations["turbine_inlet"].temperature, "temperature"), "T4 = T(P, n, λ, p)",
+        (
+            Line("P", "power that is asked for", Figure(power, "power"), "tow_power"),
+            Line("n", "engine speed", Figure(gear, "rotation"), "tow_speed"),
+            Line("x", "share of the load: fuel of a diesel, boost and throttle of a spark engine", Figure(found.share, "ratio")),
+            Line("λ", "mixture there", Figure(p.mixture, "number")),
+            Line("p", "boost there", Figure(p.boost, "pressure_gauge")),
+            Line("T_p", "charge in the plenum, cooled by the wind of the road", Figure(p.stations["plenum"].temperature, "temperature")),
+        ),
+        "The whole path solved at part load, with the heat balance of full load",
+    )  # fmt: skip
+
+
+def _brake(solver: Solver) -> tuple[towing.Braking, float, float]:
+    system, train = solver.system, solver.system.train
+    if not train.brake:
+        raise KeyError("no exhaust brake")
+    most = towing.most_back(train)
+    limit = system.engine.rev_limit
+    hole = train.hole or towing.hole_for(system, limit, most)
+    return towing.braking(system, limit, hole), hole, most
+
+
+def _pressure(solver: Solver, point: Point) -> Sheet:
+    found, hole, _ = _brake(solver)
+    engine = solver.system.engine
+    swept = engine.displacement * found.speed / 120.0
+    return Sheet(
+        "brake_pressure", "Pressure before the shut butterfly", Figure(found.pressure, "pressure_gauge"),
+        "VE · k(p / p_a) · ρ_a · V · n / 2 = C · A · p / √(R · T) · Φ(p / p_a)",
+        (
+            Line("VE", "volumetric efficiency", Figure(float(engine.breathing.at(found.speed)), "ratio")),
+            Line("V", "volume that is swept a second, L", Figure(1e3 * swept, "number")),
+            Line("n", "engine speed", Figure(found.speed, "rotation")),
+            Line("d", "hole, A = π / 4 · d²", Figure(hole, "length")),
+            Line("A", "of the hole", Figure(circle(hole), "area")),
+            Line("C", "discharge of the hole", Figure(towing.DISCHARGE, "number")),
+            Line("T", "of the air that is pumped", Figure(towing.MOTORED, "temperature")),
+        ),
+        "What the cylinders pump is what the hole passes; Heywood 1988, eq. 6.2 for k; NACA Report 1135 for Φ",
+    )  # fmt: skip
+
+
+def _held(solver: Solver, point: Point) -> Sheet:
+    found, _, _ = _brake(solver)
+    engine = solver.system.engine
+    swept = engine.displacement * found.speed / 120.0
+    return Sheet(
+        "brake_power", "Power that the brake holds back", Figure(found.power, "power"), "P = Δp · V · n / 2 + P_f",
+        (
+            Line("Δp", "before the butterfly, gauge", Figure(found.pressure, "pressure_gauge"), "brake_pressure"),
+            Line("V", "volume that is swept a second, L", Figure(1e3 * swept, "number")),
+            Line("n", "engine speed", Figure(found.speed, "rotation")),
+            Line("P_f", "friction of the engine", Figure(found.friction, "power")),
+        ),
+        "Work of pushing the charge out against the pressure",
+    )  # fmt: skip
+
+
+def _most(solver: Solver, point: Point) -> Sheet:
+    _, _, most = _brake(solver)
+    train = solver.system.train
+    if train.valve <= 0.0 or train.spring <= 0.0:
+        return Sheet(
+            "brake_most", "Pressure that the valve springs hold", Figure(most, "pressure_gauge"), "p = p_u",
+            (Line("p_u", "usual, as nobody knows the springs", Figure(most, "pressure_gauge")),), "Common practice, no source",
+        )  # fmt: skip
+    return Sheet(
+        "brake_most", "Pressure that the valve springs hold", Figure(most, "pressure_gauge"), "p = x · F / (π / 4 · d²)",
+        (
+            Line("x", "share of it that is used", Figure(towing.SPRING_LEFT, "ratio")),
+            Line("F", "of one spring on its seat, N", Figure(train.spring, "number")),
+            Line("d", "head of the valve", Figure(2.0 * math.sqrt(circle(train.valve) / math.pi), "length")),
+        ),
+        "Balance of forces on a shut valve",
+    )  # fmt: skip
+
+
+SHEETS: dict[str, Maker] = {
+    "tow_power": _power, "tow_speed": _speed, "tow_gas": _gas, "brake_pressure": _pressure, "brake_power": _held, "brake_most": _most,
+}  # fmt: skip
+OF_TRAIN, OF_BRAKE = {"tow_power", "tow_speed", "tow_gas"}, {"brake_pressure", "brake_power", "brake_most"}

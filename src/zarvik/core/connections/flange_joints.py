@@ -1,0 +1,122 @@
+"""Flanges of a system's register as a solved point sees them: plates and their losses, heat through the foot of the intake manifold."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.stations import (
+    COMPRESSOR_INLET,
+    EXHAUST_PORT,
+    PLENUM,
+    TURBINE_INLET,
+    TURBINE_OUTLET,
+)
+from zarvik.core.airpath.system import System
+from zarvik.core.connections import row as r
+from zarvik.core.connections.row import Row
+from zarvik.core.ducts.element import circle
+from zarvik.core.intake.ports import OPEN_SHARE, PULSED
+from zarvik.core.joints import gaskets as stack
+from zarvik.core.joints.flanges import Plate, bores_meet, plate, same
+
+R = 287.05
+STATION = {r.BOOST: PLENUM, r.SUCTION: COMPRESSOR_INLET, r.EXHAUST: TURBINE_OUTLET}
+FOOT, PORTS = "engine__intake", "engine__exhaust"
+HEAD = 368.15  # K of a head where a manifold is bolted to it
+CHARGE_IDLE = 25.0  # K that the charge of idle is over the day; common practice, no source
+RUNNER = 0.3  # m of metal of each runner that warms the charge; common practice, no source
+BORE = 0.042  # m of a runner that nobody measured
+FOOT_SHARE = 0.055  # m2 of a foot for each m of engine: ports, bosses, less the openings; common practice, no source
+IDLE_AIR = 2.2e-3  # kg/s of air at idle for each litre, without load; common practice, no source
+MU, CONDUCTIVITY, PRANDTL = 2.0e-5, 0.028, 0.70  # of air at 50 °C; common tables
+
+
+@dataclass(frozen=True)
+class Taken:
+    """A joint of two flanges (`row`) with what lies between them (`plate`; the bare step where the holes meet), Pa that it takes (`loss`)
+    and over the pressure there (`share`), kg/m3 (`density`) and m/s (`speed`) in the smaller bore."""
+
+    row: Row
+    plate: Plate
+    coefficient: float
+    loss: float
+    share: float
+    density: float
+    speed: float
+
+
+def _there(system: System, row: Row) -> tuple[str, float] | None:
+    """Station of a joint, and the share of its flow that makes the loss: on the head one port has a cylinder's stroke in a quarter of the
+    time, a turbine its own part; a gate's flow is no station's."""
+    if row.key.startswith(("gate", "blow")):
+        return None
+    if row.key in (FOOT, PORTS):
+        return PLENUM if row.key == FOOT else EXHAUST_PORT, math.sqrt(PULSED) / (OPEN_SHARE * system.engine.cylinders)
+    if row.key.startswith("turbo"):
+        way = {"inlet": COMPRESSOR_INLET, "outlet": PLENUM, "hot_in": TURBINE_INLET, "hot_out": TURBINE_OUTLET}.get(row.key.partition("__")[2])
+        return (way, 1.0 / system.turbo.count) if way is not None else None
+    if row.key.startswith("manifold"):
+        return TURBINE_INLET, 1.0
+    return (STATION[row.side], 1.0) if row.side in STATION else None
+
+
+def plates(system: System, point: Point) -> tuple[Taken, ...]:
+    """Every joint of the register of a `system` whose bores were measured and differ, at a solved `point`."""
+    found = []
+    for row in system.register:
+        one, other = row.one, row.other
+        if row.kind != r.JOINT or row.lost or one is None or other is None or bores_meet(one, other):
+            continue
+        where = _there(system, row)
+        if where is None or where[0] not in point.stations:
+            continue
+        there = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=row.turns)
+        coefficient = there.sharp if same(one, other) else there.loss
+        station = point.stations[where[0]]
+        density = station.pressure / (R * station.temperature)
+        speed = where[1] * station.flow / (density * circle(min(one.bore, other.bore)))
+        loss = coefficient * 0.5 * density * speed**2
+        found.append(Taken(row, there, coefficient, loss, loss / station.pressure, density, speed))
+    return tuple(found)
+
+
+@dataclass(frozen=True)
+class Barrier:
+    """Heat through a foot: `conductance` W/K, `watts` at the point, K by which the charge is warmer there (`full`) and at idle (`idle`), and at
+    idle with a gasket of steel alone (`bare`)."""
+
+    conductance: float
+    watts: float
+    full: float
+    idle: float
+    bare: float
+
+
+def inside(system: System, flow: float, bore: float) -> float:
+    """W/K from all runners of a `bore` m of a `system` to `flow` kg/s of charge: Dittus and Boelter, 3.66 where it is laminar."""
+    count = system.engine.cylinders
+    reynolds = 4.0 * flow / count / (math.pi * bore * MU)
+    nusselt = max(3.66, 0.023 * reynolds**0.8 * PRANDTL**0.4)
+    return nusselt * CONDUCTIVITY / bore * count * math.pi * bore * RUNNER
+
+
+def barrier(system: System, point: Point) -> Barrier | None:
+    """Heat through the foot of the intake manifold of a `system` at a solved `point`; None where nobody said its layers."""
+    row = next((x for x in system.register if x.key == FOOT), None)
+    if row is None or not row.layers:
+        return None
+    count = system.engine.cylinders
+    bolts = row.one.count if row.one is not None else 2 * count
+    thread = row.one.thread if row.one is not None else 0.008
+    area = row.face or FOOT_SHARE * 1.15 * system.engine.bore * count
+    through = stack.conducted(row.layers, area=area, bolts=bolts, thread=thread)
+    plain = stack.conducted((stack.Layer("steel", 0.001),), area=area, bolts=bolts, thread=thread)
+    bore = system.ports.runner.wide or BORE
+    cold = system.site.temperature + CHARGE_IDLE
+    idle = IDLE_AIR * 1e3 * system.engine.displacement
+    full, _ = stack.charge_warms(through, hot=HEAD, charge=point.charge, inside=inside(system, point.air, bore), flow=point.air)
+    at_idle, _ = stack.charge_warms(through, hot=HEAD, charge=cold, inside=inside(system, idle, bore), flow=idle)
+    bare, _ = stack.charge_warms(plain, hot=HEAD, charge=cold, inside=inside(system, idle, bore), flow=idle)
+    return Barrier(through, full * point.air * 1006.0, full, at_idle, bare)

@@ -1,0 +1,392 @@
+"""Rules of the register: what a line of it must fulfil, each with the reason and a way out. A new rule is a function and a line in
+`RULES`."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass
+
+from zarvik.core.common.identity_cache import Kept, KeptEach
+from zarvik.core.common.sentences import Figure, Filling, Sentence, say
+from zarvik.core.connections import row as r
+from zarvik.core.connections.row import Row
+from zarvik.core.fluid_lines.pressure_hoses import SERVES
+from zarvik.core.joints.flanges import bores_meet, easy_length, plate, same
+from zarvik.core.joints.gaskets import STUFFS, weakest
+from zarvik.core.joints.hose_joints import CLAMPS, ENGAGED, STRETCHED, margin
+from zarvik.core.joints.threads import SEALS, THREADS, wall_needed
+from zarvik.core.limits.limits import DRAIN, FAILS, HOLDS, OPEN, TIGHT
+
+_PRACTICE = "Common practice, no source"
+# What a hose stands for long, K, by what it is of; and whether oil in the air eats it. Common tables (memory)
+STANDS = {"silicone": (450.0, False), "rubber": (393.0, True), "fluor": (473.0, True), "braided": (505.0, True)}
+REACHED = 0.5  # margin of a clamp over the end force that is wanted; common practice, no source
+NEAR_BEND = 3.0  # bores behind a bend in which a sensor is told of swirl; common practice, no source
+
+
+@dataclass(frozen=True)
+class Finding:
+    """What a rule says of a line (`key`): `rule`, `state`, the `text`, what to do (`cure`), how it is known (`basis`)."""
+
+    key: str
+    rule: str
+    state: str
+    text: Sentence
+    cure: Sentence | None
+    basis: str = _PRACTICE
+
+
+Rule = Callable[[Row], Iterator[Finding]]
+
+
+def _entry(row: Row, name: str, value: float) -> Figure:
+    """A length that leads to its entry of the line."""
+    return Figure(value, "length", f"=registered.{row.key}.{name}")
+
+
+def _name(row: Row) -> dict[str, Filling]:
+    return {"name": row.name, "where": row.where}
+
+
+def unsafe_ports(row: Row) -> Iterator[Finding]:
+    """A port that sees boost is decided; one that is kept for vacuum has a check valve."""
+    if row.kind != r.PORT or row.side != r.BOOST:
+        return
+    if row.decision == r.UNDECIDED:
+        yield Finding(
+            row.key, "undecided", OPEN, say("“{name}” on {where} will see boost, and nobody has decided it", **_name(row)),
+            say("Plug, cap, weld it shut, or keep it with a check valve"),
+        )  # fmt: skip
+    elif row.decision == r.KEEP and row.served in VACUUM_USERS:
+        yield Finding(
+            row.key, "check_valve", FAILS, say("“{name}” on {where} serves {served} and would send boost into it", served=say(VACUUM_USERS[row.served]), **_name(row)),
+            say("A check valve that opens towards the manifold; a brake booster keeps its own"),
+        )  # fmt: skip
+
+
+# What lives on vacuum and must not see boost
+VACUUM_USERS = {
+    "brake": "the brake booster", "breather": "the crankcase", "purge": "the tank's purge", "vacuum": "a vacuum store", "heater": "heater flaps",
+    "idle": "the idle valve",
+}  # fmt: skip
+SERVED = {
+    "": "Nobody knows", "brake": "Brake booster", "breather": "Crankcase breather", "purge": "Purge of the tank", "regulator": "Fuel pressure regulator",
+    "gauge": "Boost gauge or sensor", "idle": "Idle valve", "egr": "Exhaust gas recirculation", "vacuum": "Vacuum store, cruise control",
+    "heater": "Heater flaps", "runner": "Runner-switching valve", "injector": "Injector", "blow": "Blow-off signal", "gate": "Gate's signal",
+}  # fmt: skip
+
+
+def braking(row: Row) -> Iterator[Finding]:
+    """The brake booster keeps its supply: it is a safety system."""
+    if row.kind in (r.PORT, r.HOSE) and row.served == "brake" and row.shut:
+        yield Finding(
+            row.key, "brake", FAILS, say("“{name}” is the supply of the brake booster and is to be shut: the pedal would go hard", **_name(row)),
+            say("Keep it with its check valve, and a hose that stands hot vacuum; an inspector decides on brakes"),
+        )  # fmt: skip
+
+
+def breathing(row: Row) -> Iterator[Finding]:
+    """A crankcase that cannot breathe pushes its oil out."""
+    if row.kind in (r.PORT, r.HOSE) and row.served == "breather" and row.shut:
+        yield Finding(
+            row.key, "breather", TIGHT, say("“{name}” is shut: the crankcase has to breathe elsewhere", **_name(row)),
+            say("A hose before the compressor with a separator, or a can; into the open is not allowed on most roads"),
+        )  # fmt: skip
+
+
+def asked_of_the_tuner(row: Row) -> Iterator[Finding]:
+    """What the engine's control may miss when it is gone."""
+    if row.kind == r.PORT and row.served in ("idle", "runner", "egr", "purge") and row.shut and "tuner" not in row.note.lower():
+        yield Finding(
+            row.key, "tuner", OPEN, say("“{name}” is shut: who controls what it did?", **_name(row)),
+            say("Ask the tuner, and note the answer with the word tuner; emissions parts have their law"),
+        )  # fmt: skip
+
+
+def threads(row: Row) -> Iterator[Finding]:
+    """A thread finds enough wall, and a known one is said."""
+    thread = THREADS.get(row.thread)
+    if row.thread and thread is None:
+        yield Finding(row.key, "thread", TIGHT, say("“{name}”: nobody knows the thread {thread}", thread=row.thread, **_name(row)), say("A thread of the list, or none"))
+    if thread is None or row.wall <= 0.0 or row.kind not in (r.PORT, r.BUNG, r.SENSOR):
+        return
+    needed = wall_needed(thread, row.material)
+    if row.wall < needed - 1e-6:
+        state = FAILS if row.wall < 0.5 * needed else TIGHT
+        yield Finding(
+            row.key, "wall", state,
+            say("“{name}”: {thread} wants {needed} of metal, and {where} has {wall}", thread=thread.title, needed=Figure(needed, "length"),
+                wall=Figure(row.wall, "length"), **_name(row)),
+            say("Weld a boss on that is {high} higher, or a smaller thread", high=Figure(needed - row.wall, "length")),
+            "Full threads: common practice; hand-tight length: ASME B1.20.1, ISO 7-1",
+        )  # fmt: skip
+
+
+def sealed(row: Row) -> Iterator[Finding]:
+    """What seals a thread suits it, its heat, and what flows there."""
+    if row.sealed not in SEALS or not row.sealed or row.kind == r.JOINT:
+        return
+    title, stands, flanks = SEALS[row.sealed]
+    thread = THREADS.get(row.thread)
+    if row.sealed in ("tape", "paste") and row.side in (r.OIL, r.FUEL):
+        yield Finding(
+            row.key, "shreds", FAILS, say("“{name}” carries oil or fuel and is sealed with {what}: shreds of it block a bearing or an injector", what=say(title), **_name(row)),
+            say("A cone, an O-ring or a washer under a face; on a taper thread an anaerobic sealant, sparingly, off the first turns"),
+        )  # fmt: skip
+    elif thread is not None and flanks and not thread.taper:
+        yield Finding(
+            row.key, "seal", TIGHT, say("“{name}”: {thread} is parallel and seals under its head, not with {what}", thread=thread.title, what=say(title), **_name(row)),
+            say("A washer or an O-ring on a flat face"),
+        )  # fmt: skip
+    elif thread is not None and thread.taper and row.sealed in ("oring", "washer"):
+        yield Finding(
+            row.key, "seal", TIGHT, say("“{name}”: {thread} is taper and seals on its flanks: a washer under it keeps it from going in", thread=thread.title, **_name(row)),
+            say("Tape or paste; no washer"),
+        )  # fmt: skip
+    if row.temperature > stands:
+        yield Finding(
+            row.key, "seal_heat", FAILS, say("“{name}” sees {heat}, and {what} stands {stands}", heat=Figure(row.temperature, "temperature"), what=say(title),
+                                             stands=Figure(stands, "temperature"), **_name(row)),
+            say("Dry with anti-seize on the exhaust; a copper washer up to 250 °C"),
+        )  # fmt: skip
+
+
+def swirl(row: Row) -> Iterator[Finding]:
+    """A sensor of flow, or of what is mixed, stands away from a bend."""
+    if row.kind not in (r.BUNG, r.SENSOR) or row.bore <= 0.0 or not row.behind < NEAR_BEND * row.bore:
+        return
+    yield Finding(
+        row.key, "swirl", TIGHT,
+        say("“{name}” stands {gap} behind a bend or throttle: pressure and temperature swirl there", gap=Figure(row.behind, "length"), **_name(row)),
+        say("{far} farther along a straight", far=Figure(NEAR_BEND * row.bore - row.behind, "length")),
+    )  # fmt: skip
+
+
+def clamped(row: Row) -> Iterator[Finding]:
+    """A hose joint holds against its end force."""
+    if row.kind != r.JOINT or row.made != r.HOSED or row.pressure <= 0.0:
+        return
+    clamp = CLAMPS.get(row.clamp, CLAMPS["none"])
+    left = margin(clamp, pressure=row.pressure, diameter=row.diameter, oily=row.oily or row.side == r.SUCTION, bead=row.bead)
+    if left < REACHED:
+        yield Finding(
+            row.key, "end_force", FAILS if left < 0.0 else TIGHT,
+            say("“{name}”: {force} N push it apart at {pressure}, and {clamp} holds {share} of that", force=f"{row.pressure * 0.25 * math.pi * row.diameter**2:.0f}",
+                pressure=Figure(row.pressure, "pressure_gauge"), clamp=say(clamp.title), share=Figure(max(left + 1.0, 0.0), "ratio"), **_name(row)),
+            say("A T-bolt clamp behind a bead, on a clean tube"),
+            "Pressure times area against friction under the band (a rope round a drum)",
+        )  # fmt: skip
+    if not row.bead and row.pressure > 0.7e5:
+        yield Finding(
+            row.key, "bead", TIGHT, say("“{name}” has no bead and sees {pressure}", pressure=Figure(row.pressure, "pressure_gauge"), **_name(row)),
+            say("Roll a bead, or weld three short beads of wire round the end"),
+        )  # fmt: skip
+
+
+def coupled(row: Row) -> Iterator[Finding]:
+    """A hose goes far enough over its tube, and is made for the two sizes that it joins."""
+    if row.kind != r.JOINT or row.made != r.HOSED:
+        return
+    if 0.0 < row.engaged < ENGAGED - 1e-6:
+        yield Finding(
+            row.key, "engaged", FAILS if row.engaged < 0.5 * ENGAGED else TIGHT,
+            say("“{name}”: {on} of hose on the tube", on=_entry(row, "engaged", row.engaged), **_name(row)),
+            say("{least} at the least, the clamp behind the bead, and as much again for the clamp", least=Figure(ENGAGED, "length")),
+        )  # fmt: skip
+    if row.meets > 0.0 and abs(row.meets - row.diameter) > STRETCHED:
+        yield Finding(
+            row.key, "coupler", TIGHT,
+            say("“{name}”: outsides of {one} and {other} in one hose", one=Figure(row.diameter, "length"), other=Figure(row.meets, "length"), **_name(row)),
+            say("A reducing coupler of these two sizes, or a cone: a straight one over the larger end slips and folds"),
+        )  # fmt: skip
+
+
+def hoses_in_heat(row: Row) -> Iterator[Finding]:
+    """A hose stands its heat, and its oil."""
+    if row.kind != r.HOSE and not (row.kind == r.JOINT and row.made == r.HOSED):
+        return
+    stands, oil = STANDS.get(row.material or "silicone", STANDS["silicone"])
+    if row.temperature > stands:
+        yield Finding(
+            row.key, "hose_heat", FAILS,
+            say("“{name}” sees {gas}, and {material} stands {stands}", gas=Figure(row.temperature, "temperature"), material=row.material or "silicone",
+                stands=Figure(stands, "temperature"), **_name(row)),
+            say("Fluorinated or braided hose, or farther from the heat"),
+        )  # fmt: skip
+    if row.oily and not oil and row.side in (r.OIL, r.SUCTION):
+        yield Finding(
+            row.key, "hose_oil", TIGHT, say("“{name}” of plain silicone sees oil: it swells and slips", **_name(row)),
+            say("A lining of fluorosilicone, or rubber for oil"),
+        )  # fmt: skip
+
+
+def bolted(row: Row) -> Iterator[Finding]:
+    """Two flanges whose holes and bores were measured meet, or a plate goes between them."""
+    one, other = row.one, row.other
+    if row.kind != r.JOINT or one is None or other is None:
+        return
+    if same(one, other):
+        if not bores_meet(one, other):
+            narrow = other.bore < one.bore
+            yield Finding(
+                row.key, "bores", TIGHT,
+                say("“{name}”: the bolts meet, the bores do not: {one} into {other}", one=_entry(row, "bore", one.bore), other=_entry(row, "other_bore", other.bore), **_name(row)),
+                say("Blend the narrow one over {long}", long=Figure(easy_length(one, other), "length")) if narrow
+                else say("A cone of {long}, or leave it: a step that widens loses what stands under the flanges", long=Figure(easy_length(one, other), "length")),
+            )  # fmt: skip
+        return
+    found = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=row.turns)
+    free = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=True)
+    words = say("“{name}”: {a} bolts {across} apart and {b} bolts {beside} apart do not meet", a=str(one.count), b=str(other.count), across=_entry(row, "across", one.across),
+                beside=_entry(row, "other_across", other.across), **_name(row))  # fmt: skip
+    if found.made:
+        yield Finding(
+            row.key, "pattern", TIGHT, words,
+            say("A plate of {thick}: screws sunk to the one, threads for the other, {gap} of metal between them; and a gasket more", thick=Figure(found.thick, "length"),
+                gap=Figure(found.gap, "length")),
+            "Thread lengths, sunk heads: common practice; clearance holes: ISO 273; heads: ISO 4762",
+        )  # fmt: skip
+    elif free.made:
+        yield Finding(
+            row.key, "pattern", TIGHT, words,
+            say("In one plate the holes run into each other, unless the part behind may be turned by {turn}: then a plate of {thick}", turn=Figure(free.turn, "angle"),
+                thick=Figure(free.thick, "length")),
+        )  # fmt: skip
+    else:
+        yield Finding(
+            row.key, "pattern", FAILS, words,
+            say("No single plate takes both: two plates with a short pipe between them, or weld the hole pattern shut and drill it anew"),
+        )  # fmt: skip
+
+
+def layered(row: Row) -> Iterator[Finding]:
+    """What lies between two flanges stands their heat."""
+    thin = weakest(row.layers)
+    if row.kind != r.JOINT or thin is None:
+        return
+    stuff = STUFFS[thin.stuff]
+    if row.temperature > stuff.stands:
+        yield Finding(
+            row.key, "gasket_heat", FAILS,
+            say("“{name}”: {stuff} stands {stands}, and the flange sees {heat}", stuff=say(stuff.title), stands=Figure(stuff.stands, "temperature"),
+                heat=Figure(row.temperature, "temperature"), **_name(row)),
+            say("Steel of many layers on the hot side; on the cold side a phenolic spacer with a gasket on each face"),
+        )  # fmt: skip
+    settling = next((x for x in row.layers if STUFFS[x.stuff].settles), None)
+    if settling is not None and row.state == r.TORQUED:
+        yield Finding(
+            row.key, "settles", OPEN,
+            say("“{name}”: {stuff} settles under its bolts", stuff=say(STUFFS[settling.stuff].title), **_name(row)),
+            say("Torque it once more after the first heat, cold, then mark it tested"),
+        )  # fmt: skip
+
+
+def signalled(row: Row) -> Iterator[Finding]:
+    """A hose is as wide as what it serves wants."""
+    least = SERVES.get(row.served, (0.0, 0.0))[1]
+    if row.kind == r.HOSE and 0.0 < row.bore < least - 1e-6:
+        yield Finding(
+            row.key, "signal", TIGHT,
+            say("“{name}” has {bore}, and {served} wants {least}", bore=_entry(row, "bore", row.bore), least=Figure(least, "length"), served=say(SERVED[row.served]), **_name(row)),
+            say("A hose of {least}, and no longer than it must be", least=Figure(least, "length")),
+        )  # fmt: skip
+
+
+def draining(row: Row) -> Iterator[Finding]:
+    """An oil drain leaves the turbo nearly straight down."""
+    if row.kind != r.LINE or not row.key.endswith("oil_out"):
+        return
+    off = abs(math.remainder(row.clock, 2.0 * math.pi))
+    if DRAIN.state(off) != HOLDS:
+        yield Finding(
+            row.key, "drain_turn", DRAIN.state(off),
+            say("“{name}” leaves {off} from straight down: oil stands in the centre section and goes past the seals", off=Figure(off, "angle"), **_name(row)),
+            say("Turn the centre section until the drain is within {good} of straight down", good=Figure(DRAIN.good, "angle")),
+        )  # fmt: skip
+
+
+def lost(row: Row) -> Iterator[Finding]:
+    """A line whose piece is gone is kept and told."""
+    if row.lost:
+        yield Finding(
+            row.key, "lost", TIGHT, say("“{name}” was on a piece that is gone: it is kept", **_name(row)),
+            say("Put it on another piece, or take it out of the register"),
+        )  # fmt: skip
+
+
+RULES: tuple[Rule, ...] = (unsafe_ports, braking, breathing, asked_of_the_tuner, threads, sealed, swirl, clamped, coupled, hoses_in_heat, bolted, layered, signalled, draining, lost)
+
+
+_FOUND: Kept[tuple[Finding, ...]] = Kept()
+_FOUND_OF: KeptEach[Row, tuple[Finding, ...]] = KeptEach()
+
+
+def _of_row(row: Row) -> tuple[Finding, ...]:
+    return tuple(f for rule in RULES for f in rule(row))
+
+
+def findings(rows: Iterable[Row]) -> tuple[Finding, ...]:
+    """Everything that the rules say of these lines, worst first, in their order; kept for as long as they are the same lines: bands and
+    tried cures ask dozens of times."""
+    lines = tuple(rows)
+    return _FOUND.of(lines, lambda: _findings(lines))
+
+
+def _findings(rows: tuple[Row, ...]) -> tuple[Finding, ...]:
+    order = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 3}
+    # Lines of the design are made anew with every design that is tried; those that a hand wrote stay the same
+    found = [f for row in rows for f in (_FOUND_OF.of(row, _of_row) if row.by_hand else _of_row(row))]
+    return tuple(sorted(found, key=lambda f: order[f.state]))
+
+
+def may_torque(rows: Sequence[Row], key: str) -> Sentence | None:
+    """Why a joint should not be torqued yet, None where nothing stands against it: loose first, tight last — all joints of the same
+    run are in place, by hand, before the first is tight."""
+    row = next((x for x in rows if x.key == key), None)
+    if row is None or row.kind != r.JOINT or row.made == r.WELDED:
+        return None
+    others = [x for x in rows if x.kind == r.JOINT and x.made != r.WELDED and x.side == row.side and x.key != key and not x.lost]
+    waiting = [x for x in others if x.state in (r.OPEN, r.REOPENED)]
+    if not waiting:
+        return None
+    return say("Not even in place yet on the same side: {count}, “{name}” among them. All hand tight first, then torque", count=str(len(waiting)), name=waiting[0].name)
+
+
+BEFORE_TURBINE = ("engine__exhaust", "manifold__", "primaries__", "sensor__egt")
+BEHIND_TURBINE = 0.35  # of what a leak before the turbine matters: noise, and a lambda probe that reads lean; common practice, no source
+
+
+def before_turbine(row: Row) -> bool:
+    """Does a line of the exhaust stand before the turbine, where a leak costs boost?"""
+    part, _, end = row.key.partition("__")
+    return row.side == r.EXHAUST and (row.key.startswith(BEFORE_TURBINE) or (part.startswith("turbo") and end == "hot_in") or (part.startswith("gate") and end == "in"))
+
+
+def exhaust_risk(row: Row) -> float:
+    """How much a line of the exhaust is worth a look for leaks, 0 to 1: by its state, by what it is, and by where it stands. Welds and
+    gaskets of a manifold open with the heat whoever tightened them. Common practice, no source."""
+    if row.side != r.EXHAUST or row.kind not in (r.JOINT, r.SENSOR, r.BUNG):
+        return 0.0
+    base = _BY_STATE[row.state]
+    if row.kind == r.JOINT and row.made in (r.WELDED, r.FLANGED):
+        base = max(base, 0.4)
+    weight = 0.5 if row.kind != r.JOINT else {r.WELDED: 0.6, r.FLANGED: 0.9}.get(row.made, 0.8)
+    return base * weight * (1.0 if before_turbine(row) else BEHIND_TURBINE)
+
+
+_BY_STATE = {r.OPEN: 1.0, r.REOPENED: 0.9, r.DRY: 0.8, r.HAND: 0.7, r.TORQUED: 0.25, r.TESTED: 0.05}
+
+
+def risk(row: Row) -> float:
+    """How likely a line of the boost side leaks, 0 to 1, by its state and by what it is: where to look first. Common practice, no source."""
+    if row.shut and row.decision in (r.WELD, r.BLEND):
+        base = 0.1
+    else:
+        base = _BY_STATE[row.state]
+    if row.kind == r.PORT and row.decision == r.UNDECIDED:
+        base = 1.0
+    weight = {r.PORT: 1.0, r.JOINT: 0.8, r.BUNG: 0.6, r.SENSOR: 0.5, r.HOSE: 0.7, r.LINE: 0.4}[row.kind]
+    if row.kind == r.JOINT and row.made == r.WELDED:
+        weight = 0.35
+    return base * weight if row.side == r.BOOST else 0.0

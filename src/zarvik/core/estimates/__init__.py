@@ -1,0 +1,1 @@
+"""Typical values that stand in for what nobody knows."""

@@ -1,0 +1,1 @@
+"""Oil, fuel, coolant and breather lines, and hoses that carry a pressure."""

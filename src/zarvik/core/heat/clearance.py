@@ -1,0 +1,211 @@
+"""Clearance between hot parts and what minds heat.
+
+Judged at sustained full load (a hill, a tow, a lap: minutes, so that skin and part are in balance) and in the soak after the
+engine is stopped (no breeze, hotter bay air, a pipe that cools while the part still warms). An average over the day says
+nothing: a hose is spoilt by the hottest minutes.
+
+note: F view factor of a small face that looks at a pipe: (R / s) (2 / pi) (z a / (a^2 + z^2) + atan(z / a)), R radius, s distance
+from the axis, z half of the length in sight, a = s - (pi/4) R: a thin cylinder integrated (E. M. Sparrow, R. D. Cess, Radiation Heat Transfer,
+1978, for z without end, R / s). E exchange factor between two grey faces. Rough guide: the air in the plume right above a pipe is hotter
+than the bay.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from zarvik.core.ducts.wall_heat import STEFAN_BOLTZMANN
+
+PART_EMISSIVITY = 0.9  # of rubber, paint, plastic; Incropera, table A.11 (memory)
+SHIELD_EMISSIVITY = 0.25  # of a bright shield of aluminium or stainless in use; Incropera, table A.11 (memory)
+SHIELD_HEAT = 2000.0  # J/(m2 K), 0.8 mm of aluminium
+SHIELD_GAP = 0.012  # m from the pipe to its shield; common practice, no source
+ENGINE_MOVEMENT = 0.012  # m that an engine rocks on good mounts, half an inch; common practice, no source
+FULL_HAND = 0.075  # m, the least that is left to a hot bare exhaust: "a full hand", 75 to 100; common practice, no source
+HOT_EXHAUST = 673.15  # K, 400 °C: a bare skin from here on gets the full hand
+LENGTH_IN_SIGHT = 0.5  # m of pipe that one place of an engine bay looks at; common practice, no source
+FARTHEST = 3.0  # m
+# The soak after a stop; common practice, no source: under-bonnet air rises by 20 to 35 K, for some ten minutes, without a breeze
+SOAK_RISE = 25.0
+SOAK_CONVECTION = 6.0  # W/(m2 K), free
+SOAK_TIME = 900.0  # s
+SOAK_STEP = 10.0  # s
+HOUSING_HEAT = 28400.0  # J/(m2 K), 8 mm of iron
+METAL_HEAT = 3.95e6  # J/(m3 K) of steel and iron
+
+
+@dataclass(frozen=True)
+class Thing:
+    """A part that minds heat: `stands` K for years, `peak` K for minutes; `floor` m that is always left beside it, `heat` J/(m2 K)
+    that warms it, by the area of one side."""
+
+    key: str
+    title: str
+    stands: float
+    peak: float
+    floor: float
+    heat: float
+
+
+# From memory of common tables, as bands of 10 K; the maker of a part has the last word. Floors: common practice, no source.
+THINGS = (
+    Thing("plastic", "Plastic tank or cover", 363.0, 393.0, 0.010, 4500.0),
+    Thing("paint", "Painted panel, carbon fibre", 373.0, 403.0, 0.006, 3200.0),
+    Thing("wiring", "Wiring, plugs, sensors", 378.0, 398.0, 0.010, 2500.0),
+    Thing("line", "Brake, clutch and fuel lines", 373.0, 403.0, 0.006, 5600.0),
+    Thing("rubber", "Rubber hose, boots, mounts", 393.0, 413.0, 0.010, 8200.0),
+    Thing("silicone", "Silicone hose", 453.0, 483.0, 0.010, 8500.0),
+)
+
+
+def view(away: np.ndarray | float, radius: float, sight: float = LENGTH_IN_SIGHT) -> np.ndarray:
+    """View factor of a small face to a pipe of `radius` m whose skin is `away` m off and of which `sight` m are seen."""
+    s = np.asarray(away, float) + radius
+    # The ends are cut off from the face that is seen: on the mean pi/4 of the radius before the axis
+    near, z = s - 0.25 * math.pi * radius, 0.5 * sight
+    return np.asarray(radius / s * (2.0 / math.pi) * (z * near / (near * near + z * z) + np.arctan(z / near)))
+
+
+def _fourth(t: np.ndarray | float) -> np.ndarray:
+    square = np.square(t)
+    return np.asarray(square * square)
+
+
+def _exchange(one: np.ndarray | float, other: float) -> np.ndarray:
+    return np.asarray(STEFAN_BOLTZMANN / (1.0 / np.asarray(one, float) + 1.0 / other - 1.0))
+
+
+def _settled(source: np.ndarray, gain: np.ndarray | float, lose: np.ndarray | float, air: float, convection: float) -> np.ndarray:
+    """Temperature in K at which what is radiated onto a sheet (`gain`) leaves it again by radiation (`lose`, both W/(m2 K4)) and by
+    `convection` W/(m2 K) on both its sides."""
+    have = gain * source**4 + 2.0 * convection * air + lose * air**4
+    # a T^4 + b T = have is convex: from above Newton comes down without a jump
+    t = np.maximum(source, air) * np.ones_like(have)
+    for _ in range(60):
+        step = ((gain + lose) * t**4 + 2.0 * convection * t - have) / (4.0 * (gain + lose) * t**3 + 2.0 * convection)
+        t = t - step
+        if float(np.max(np.abs(step))) < 1e-7:
+            break
+    return t
+
+
+def balance(source: np.ndarray, seen: np.ndarray, *, emissivity: float, air: float, convection: float) -> np.ndarray:
+    """Temperature in K of a part in balance: it sees a skin of `source` K and `emissivity` under the view factor `seen`, in
+    `air` K, with `convection` in W/(m2 K) on both its sides. """
+    gain = _exchange(emissivity, PART_EMISSIVITY) * seen
+    lose = STEFAN_BOLTZMANN * PART_EMISSIVITY * (2.0 - seen)
+    return _settled(source, gain, lose, air, convection)
+
+
+def shield(source: np.ndarray, *, emissivity: float, air: float, convection: float) -> np.ndarray:
+    """Temperature in K of a bright sheet round a skin of `source` K and `emissivity`, in `air` K, with a `convection` in W/(m2 K) on
+    both its sides."""
+    gain = _exchange(emissivity, SHIELD_EMISSIVITY)
+    lose = STEFAN_BOLTZMANN * SHIELD_EMISSIVITY
+    return _settled(source, gain, lose, air, convection)
+
+
+_GAPS = np.concatenate(([0.0], np.geomspace(0.002, FARTHEST, 60)))
+
+
+def _soak(
+    skin: np.ndarray, part: np.ndarray, seen: np.ndarray, *, emissivity: float, heat: float, part_heat: np.ndarray,
+    air: float, sheet: np.ndarray | None,
+) -> np.ndarray:  # fmt: skip
+    """Highest temperature in K that a part comes to after the stop, from the `part` K that it had while running: an array of
+    things by gaps, as `seen`; the `skin` and its `sheet` are one number each, in K."""
+    hot = air + SOAK_RISE
+    around = STEFAN_BOLTZMANN * PART_EMISSIVITY * (2.0 - seen)
+    direct = _exchange(emissivity, PART_EMISSIVITY)
+    to_sheet, from_sheet = _exchange(emissivity, SHIELD_EMISSIVITY), _exchange(SHIELD_EMISSIVITY, PART_EMISSIVITY)
+    sky = STEFAN_BOLTZMANN * emissivity
+
+    nothing = np.zeros(1)
+    hot4 = hot**4
+
+    def rate(state: tuple[np.ndarray, np.ndarray, np.ndarray]) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        s, h, p = state
+        s4, p4 = _fourth(s), _fourth(p)
+        if sheet is None:
+            ds = -(SOAK_CONVECTION * (s - hot) + sky * (s4 - hot4)) / heat
+            dh, source4, gain = nothing, s4, direct
+        else:
+            h4 = _fourth(h)
+            passed = to_sheet * (s4 - h4)
+            ds = -(SOAK_CONVECTION * (s - hot) + passed) / heat
+            dh = (passed - 2.0 * SOAK_CONVECTION * (h - hot) - STEFAN_BOLTZMANN * SHIELD_EMISSIVITY * (h4 - hot4)) / SHIELD_HEAT
+            source4, gain = h4, from_sheet
+        dp = (gain * seen * (source4 - p4) - 2.0 * SOAK_CONVECTION * (p - hot) - around * (p4 - hot4)) / part_heat
+        return ds, dh, dp
+
+    def moved(state: tuple[np.ndarray, ...], by: tuple[np.ndarray, ...], dt: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        s, h, p = (a + dt * b for a, b in zip(state, by, strict=True))
+        return s, h, p
+
+    state = (skin, sheet if sheet is not None else skin, part)
+    top = part
+    for _ in range(round(SOAK_TIME / SOAK_STEP)):
+        a = rate(state)
+        b = rate(moved(state, a, 0.5 * SOAK_STEP))
+        c = rate(moved(state, b, 0.5 * SOAK_STEP))
+        d = rate(moved(state, c, SOAK_STEP))
+        mean = tuple((w + 2.0 * x + 2.0 * y + z) / 6.0 for w, x, y, z in zip(a, b, c, d, strict=True))
+        state = moved(state, mean, SOAK_STEP)
+        top = np.maximum(top, state[2])
+    return top
+
+
+def _least(temperatures: np.ndarray, limit: float) -> float:
+    """The least gap in m of `_GAPS` from which on a part stays under its limit, straight between two; inf where none does."""
+    over = temperatures > limit
+    if not over.any():
+        return 0.0
+    last = int(np.nonzero(over)[0][-1])
+    if last + 1 == len(_GAPS):
+        return math.inf
+    share = (temperatures[last] - limit) / (temperatures[last] - temperatures[last + 1])
+    return float(_GAPS[last] + share * (_GAPS[last + 1] - _GAPS[last]))
+
+
+def floor_bare(skin: float, thing: Thing) -> float:
+    """The least gap in m to a bare `skin` (K) whatever the heat says: what the engine moves and the part's own floor; a full hand
+    from `HOT_EXHAUST` on, straight between."""
+    least = ENGINE_MOVEMENT + thing.floor
+    share = (skin - thing.stands) / (HOT_EXHAUST - thing.stands)
+    return least + (FULL_HAND - least) * min(max(share, 0.0), 1.0)
+
+
+def floor_shielded(thing: Thing) -> float:
+    """The least gap in m from the hot skin to a part behind a shield: the engine moves before the shield, the part has its floor
+    behind it. A finger, 18 mm, to a hard line."""
+    return max(SHIELD_GAP, ENGINE_MOVEMENT) + thing.floor
+
+
+def clearances(
+    skin: float, *, radius: float, emissivity: float, heat: float, air: float, convection: float, sight: float = LENGTH_IN_SIGHT
+) -> tuple[tuple[float, float], ...]:
+    """For each of `THINGS` the least gap in m from the skin of a pipe (outside `radius` m, `skin` K at full load, `emissivity`, wall
+    `heat` J/(m2 K)) as it is, and behind a bright shield, in `air` K with a `convection` in W/(m2 K); `sight`: m of the pipe that a
+    part looks at. inf where the bay's air alone is too hot. Never less with more heat; a shield never asks for more than a bare
+    pipe."""
+    part_heat = np.array([t.heat for t in THINGS])[:, np.newaxis]
+    bare = np.array([skin])
+    sheet = shield(bare, emissivity=emissivity, air=air, convection=convection)
+    found: list[list[float]] = []
+    for source, glow, bore, between in ((bare, emissivity, radius, None), (sheet, SHIELD_EMISSIVITY, radius + SHIELD_GAP, sheet)):
+        seen = view(_GAPS, bore, sight)
+        running = balance(source, seen, emissivity=glow, air=air, convection=convection)
+        start = np.broadcast_to(running, (len(THINGS), len(_GAPS)))
+        top = _soak(bare, start, seen, emissivity=emissivity, heat=heat, part_heat=part_heat, air=air, sheet=between)
+        row = []
+        for thing, hottest in zip(THINGS, top, strict=True):
+            if thing.stands <= air or thing.peak <= air + SOAK_RISE:
+                row.append(math.inf)
+                continue
+            least = max(_least(running, thing.stands), _least(hottest, thing.peak))
+            row.append(max(least, floor_bare(skin, thing)) if between is None else max(least + SHIELD_GAP, floor_shielded(thing)))
+        found.append(row)
+    return tuple((gap, min(gap, behind)) for gap, behind in zip(*found, strict=True))

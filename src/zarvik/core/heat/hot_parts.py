@@ -1,0 +1,252 @@
+"""The hot side as it hangs in the car: what each piece costs and how near something may stand, what a probe shows where, how
+the exhaust is hung."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from zarvik.core.airpath.piece_costs import piece_costs
+from zarvik.core.airpath.point import Point, Stretch
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.airpath.stations import EXHAUST, MANIFOLD, TURBINE_INLET, TURBINE_OUTLET
+from zarvik.core.ducts import march
+from zarvik.core.ducts.cover import COVERS
+from zarvik.core.ducts.element import Element
+from zarvik.core.ducts.wall_heat import skin_temperature
+from zarvik.core.gas.properties import heat_capacity, viscosity
+from zarvik.core.heat import clearance
+from zarvik.core.heat.probes import PRANDTL, reading
+from zarvik.core.manifold.turbo_weight import Hung, hung
+from zarvik.core.materials import metals
+
+RATED = 4.0  # kg of a silencer that is known by its flow alone; common practice, no source
+IRON = 0.85  # emissivity of rusty iron; Incropera, table A.11 (memory)
+WRAP = 0.003  # m on the radius; common practice, no source
+BLOWS = 240.0 / 720.0  # share of a cycle in which a cylinder blows; common practice, no source
+AT_PORT, COLLECTOR, BEHIND = "port", "collector", "behind"
+LAMBDA_MOST = 1203.15  # K, gas that a wide-band probe stands for long, 930 °C; common practice, no source
+LAMBDA_BORES = 5.0  # bores of straight pipe behind turbine and gate, so that the stream is mixed; common practice, no source
+LAMBDA_END = 0.4  # m to the open end at the least, against air that comes back; common practice, no source
+
+
+@dataclass(frozen=True)
+class HotPiece:
+    """A piece of the hot side: `drop` Pa, what its loss costs at the crank (`cost` W, nan for none), `gas`, `skin`, `metal` K, and
+    for each of `near.THINGS` the gap in m that it must keep from the skin as it is and behind a bright shield, at the hottest that
+    full load makes it at any engine speed."""
+
+    id: str
+    title: str
+    run: str
+    drop: float
+    cost: float
+    gas: float
+    skin: float
+    metal: float
+    gaps: tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True)
+class Probe:
+    """A thermocouple at a `place` ("port", "collector", "behind"): `gas` K there, what it has `shown` K, how `late` s, and what is
+    to be added (K) to come to the gas before the turbine."""
+
+    place: str
+    gas: float
+    shown: float
+    late: float
+    add: float
+
+
+@dataclass(frozen=True)
+class Boss:
+    """Where a lambda probe goes: the piece (`id`, empty where none will do), m from its beginning (`at`), `gas` K there."""
+
+    id: str
+    title: str
+    at: float
+    gas: float
+
+
+@dataclass(frozen=True)
+class HotParts:
+    """The hot side at an engine `speed` in rev/min. `whole`: W that the exhaust behind the turbine costs in all."""
+
+    speed: float
+    pieces: tuple[HotPiece, ...]
+    probes: tuple[Probe, ...]
+    boss: Boss
+    hung: Hung | None
+    hangers: tuple[tuple[str, float], ...]
+    whole: float
+
+
+def hot_parts(solver: Solver, point: Point) -> HotParts:
+    """The hot side of a `solver` at one of its solved points."""
+    system = solver.system
+    start = solver.full_load
+    clearance = start.near(point.speed)
+    costs = piece_costs(solver, point.speed, start.solutions[clearance]) if clearance is not None else {}
+    elements = {e.id: e for run in (MANIFOLD, EXHAUST) for e in system.runs[run]}
+    hottest = [point, *(p for n in (system.target.speed, system.engine.rev_limit) if (p := solver.at(n)).closure.solved)]
+    skins = {s.id: s.skin for s in point.stretches}
+    for one in hottest:
+        for s in one.stretches:
+            skins[s.id] = max(skins.get(s.id, 0.0), s.skin)
+    pieces = [
+        _piece(solver, point, s, elements[s.id], costs.get(s.id, math.nan), skins[s.id]) for s in point.stretches if s.id in elements
+    ]
+    if system.blower is None:
+        turbine = _turbine(solver, point, hottest)
+        at = next((i for i, p in enumerate(pieces) if p.run == EXHAUST), len(pieces))
+        pieces.insert(at, turbine)
+    hang, where = _hung(solver, point)
+    return HotParts(point.speed, tuple(pieces), _probes(solver, point), _boss(solver, point), hang, where, _whole(solver, point))
+
+
+def _piece(solver: Solver, point: Point, s: Stretch, element: Element, cost: float, hottest: float) -> HotPiece:
+    gas = point.stations[s.end].temperature - s.warming
+    fittings, bay = solver.system.fittings, solver.system.bay
+    wall = fittings.primary_wall if element.kind == "primaries" else fittings.wall
+    wrapped = element.resistance >= COVERS["wrap"].resistance
+    walled = element.surface > 0.0
+    gaps = clearance.clearances(
+        hottest, radius=0.5 * element.diameter + wall + (WRAP if wrapped else 0.0), emissivity=element.emissivity,
+        heat=wall * clearance.METAL_HEAT, air=bay.temperature, convection=bay.convection,
+    ) if walled else ()  # fmt: skip
+    nothing = math.nan
+    return HotPiece(s.id, s.name, s.section, s.drop, cost, gas, s.skin if walled else nothing, s.metal if walled else nothing, gaps)
+
+
+def _housing_skin(solver: Solver, point: Point) -> float:
+    gas = point.stations[TURBINE_INLET].temperature
+    turbo, bay = solver.system.turbo, solver.system.bay
+    wide = turbo.turbine.wheel
+    flow = (point.air + point.fuel) / turbo.count
+    reynolds = flow * wide / (0.25 * math.pi * wide**2 * viscosity(solver.burnt, gas))
+    inside = march.inside_coefficient(solver.burnt, gas, max(reynolds, 1e3), wide, True)
+    return float(skin_temperature(gas, bay.temperature, inside, 0.0, bay.hot_convection, IRON))
+
+
+def _turbine(solver: Solver, point: Point, hottest: Sequence[Point]) -> HotPiece:
+    """The housing of the turbine: bare iron round the gas that comes in, about twice as wide as its wheel."""
+    gas, skin = point.stations[TURBINE_INLET].temperature, _housing_skin(solver, point)
+    bay, wide = solver.system.bay, solver.system.turbo.turbine.wheel
+    drop = point.stations[TURBINE_INLET].pressure - point.stations[TURBINE_OUTLET].pressure
+    gaps = clearance.clearances(
+        max(_housing_skin(solver, p) for p in hottest), radius=wide, emissivity=IRON, heat=clearance.HOUSING_HEAT, air=bay.temperature,
+        convection=bay.convection, sight=2.5 * wide,
+    )  # fmt: skip
+    return HotPiece("turbine", "", "turbine", drop, math.nan, gas, skin, skin, gaps)
+
+
+def _whole(solver: Solver, point: Point) -> float:
+    rows, losses = solver.rows.copy(), solver.losses.copy()
+    for e in solver.system.runs[EXHAUST]:
+        i = solver.index(e.id)
+        rows[i, march.LINEAR] = rows[i, march.QUADRATIC] = losses[i] = 0.0
+    raw = solver.full_load
+    clearance = raw.near(point.speed)
+    if clearance is None:
+        return math.nan
+    found = solver.raw(np.array([point.speed]), rows=rows, losses=losses, start=raw.solutions[clearance])
+    return float(found.power[0]) - point.power if found.solved[0] else math.nan
+
+
+def _shown(solver: Solver, *, gas: float, wall: float, flux: float, blows: float) -> tuple[float, float]:
+    mu = viscosity(solver.burnt, gas)
+    fittings = solver.system.fittings
+    found = reading(
+        gas=gas, wall=wall, flux=flux, viscosity=mu, conductivity=mu * heat_capacity(solver.burnt, gas) / PRANDTL,
+        diameter=fittings.probe, depth=fittings.depth, blows=blows,
+    )  # fmt: skip
+    return found.shown, found.late
+
+
+def _probes(solver: Solver, point: Point) -> tuple[Probe, ...]:
+    system = solver.system
+    gone = point.air + point.fuel
+    before = point.stations[TURBINE_INLET].temperature
+    found = []
+
+    def put(place: str, gas: float, wall: float, flux: float, blows: float) -> None:
+        shown, late = _shown(solver, gas=gas, wall=wall, flux=flux, blows=blows)
+        found.append(Probe(place, gas, shown, late, before - shown))
+
+    run = system.runs[MANIFOLD]
+    stretches = {s.id: s for s in point.stretches}
+    first = run[0] if run else None
+    if first is not None and first.surface > 0.0:
+        put(AT_PORT, point.stations["exhaust_port"].temperature, stretches[first.id].metal, gone / first.area, BLOWS)
+    last = next((e for e in reversed(run) if e.kind != "primaries" and e.surface > 0.0), None)
+    if last is not None:
+        turbos = system.turbo.count if last.parallel > 1 else 1
+        share = min(1.0, BLOWS * system.engine.cylinders / max(turbos, 1))
+        put(COLLECTOR, before, stretches[last.id].metal, gone / last.area, share)
+    tail = next((e for e in system.runs[EXHAUST] if e.surface > 0.0), None)
+    if tail is not None:
+        s = stretches[tail.id]
+        flow = point.stations[s.end].flow
+        put(BEHIND, point.stations[s.end].temperature - s.warming, s.metal, flow / tail.area, 1.0)
+    return tuple(found)
+
+
+def _boss(solver: Solver, point: Point) -> Boss:
+    """The first place behind turbine and gate that is straight, mixed, cool enough, and far from the end and before a catalyst."""
+    run = solver.system.runs[EXHAUST]
+    stretches = {s.id: s for s in point.stretches}
+    so_far, left = 0.0, sum(e.length for e in run)
+    for number, e in enumerate(run):
+        left -= e.length
+        if e.kind == "catalyst":
+            break
+        asked = max(LAMBDA_BORES * e.diameter - so_far, 2.0 * e.diameter if number else 0.0)
+        mixed = number >= solver.system.alone
+        if mixed and e.kind == "straight" and e.length > asked + e.diameter and left + e.length - asked > LAMBDA_END:
+            s = stretches[e.id]
+            share = asked / e.length
+            gas = point.stations[s.end].temperature - s.warming * (1.0 - share)
+            if gas <= LAMBDA_MOST:
+                return Boss(e.id, s.name, asked, gas)
+        so_far += e.length if mixed else 0.0
+    return Boss("", "", math.nan, point.stations[TURBINE_OUTLET].temperature)
+
+
+def _hung(solver: Solver, point: Point) -> tuple[Hung | None, tuple[tuple[str, float], ...]]:
+    """How what stands behind the turbine is hung, and the pieces with the m from their beginning where hangers go."""
+    system = solver.system
+    wall = system.fittings.wall
+    stretches = {s.id: s for s in point.stretches}
+    mass = RATED * sum(e.kind == "resistance" for e in system.runs[EXHAUST])
+    length, grows, hot = 0.0, 0.0, 293.15
+    run = [e for e in system.runs[EXHAUST] if e.length > 0.0]
+    for e in run:
+        stuff = metals.METALS.get(e.material, metals.METALS["stainless"])
+        body = e.surface / (math.pi * e.length * e.parallel) if e.surface > 0.0 else e.diameter
+        heavy = 2.0 if e.kind in ("silencer", "catalyst") else 1.0
+        mass += heavy * metals.pipe_mass(stuff, body, wall, e.length)
+        length += e.length
+        there = stretches[e.id].metal or stretches[e.id].skin
+        grows += e.length * stuff.expansion * max(there - metals.COLD, 0.0)
+        hot = max(hot, there)
+    if length <= 0.0:
+        return None, ()
+    widest = max(run, key=lambda e: e.length)
+    stuff = metals.METALS.get(widest.material, metals.METALS["stainless"])
+    found = hung(
+        mass=mass, length=length, grows=grows, diameter=widest.diameter + 2.0 * wall, wall=wall, stuff=stuff,
+        hot=stretches[widest.id].metal or hot, cylinders=system.engine.cylinders, limit=system.engine.rev_limit,
+    )  # fmt: skip
+    where = []
+    for number in range(found.hangers):
+        at, begun = (number + 0.5) * found.between, 0.0
+        for e in run:
+            if at <= begun + e.length + 1e-9:
+                where.append((e.id, at - begun))
+                break
+            begun += e.length
+    return found, tuple(where)

@@ -1,0 +1,1 @@
+"""Joints: flanges, gaskets, threads, hoses under clamps."""

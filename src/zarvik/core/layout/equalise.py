@@ -1,0 +1,491 @@
+"""Runs made to end where they must, and to be as long as each other, in steps that can be cut and marked.
+
+Ends follow from a chain of screws: a straight moves all behind it along its way, a bend turns it about its own centre, a
+roll about its way (product of exponentials; R. W. Brockett, 1984). The continuous problem is least squares; the steps are
+a closest-vector problem, reduced by A. K. Lenstra, H. W. Lenstra, L. Lovász, Math. Ann. 261 (1982) 515 and rounded by
+L. Babai, Combinatorica 6 (1986) 1.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import itertools
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.layout.clash import Trace, folded, nearest, trace
+from zarvik.core.layout.frame import Frame, Miss, miss
+from zarvik.core.layout.kinematics import settle, walk
+from zarvik.core.layout.run import FIXED, SHORTER, Segment, placed, straight
+from zarvik.core.layout.run import bend as bend_of
+
+LENGTH, ANGLE, ROLL = "length", "angle", "roll"
+# What one unit of a residual is: 0.1 mm of place, 0.1° of direction, 0.3 mm of length
+PLACE, WAY, LONG = 1e-4, math.radians(0.1), 3e-4
+SHORT = 3.0  # what a metre of length counts where none is asked for
+SMALL = math.radians(5.0)  # a bend that is none
+LONGEST = 0.6  # m of a straight
+GOOD = Miss(0.0005, 0.0005, math.radians(0.5))  # what a fixture shows and a file takes off; common practice
+FINE, FINE_ANGLE = 1e-4, math.radians(0.1)  # in which a last piece is cut to fit
+HOPELESS = 20.0  # times as far off as what closes: 10 mm or 10° that no rounding brings back
+ROUNDS = 5  # of rounding
+STIFF = (3.0, 10.0, 1.0, 30.0)  # how strongly it stays near where it was, tried in turn
+SEED = 7
+EQUAL = 0.006  # of its length that a run may miss the one that is aimed at
+
+
+@dataclass(frozen=True)
+class Steps:
+    """Steps of what is changed: `length` m, `angle` rad of bends, `roll` rad; 0: free. `blocks`: lengths and arcs in whole
+    pieces of so many m, all but the last straight and bend; 0: none. `least`: shortest straight in m."""
+
+    length: float = 0.001
+    angle: float = math.radians(1.0)
+    roll: float = math.radians(1.0)
+    blocks: float = 0.0
+    least: float = 0.005
+
+
+@dataclass(frozen=True)
+class Allowed:
+    """What may be changed: lengths of straights, angles of bends, rolls."""
+
+    length: bool = True
+    angle: bool = True
+    roll: bool = True
+
+
+@dataclass(frozen=True)
+class Task:
+    """A run that is to be fitted: its `segments` from the frame `start` to the frame `goal`."""
+
+    segments: tuple[Segment, ...]
+    start: Frame
+    goal: Frame
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """A run that was fitted: its `segments`, how its end still misses (`missed`) and its `length` m."""
+
+    segments: tuple[Segment, ...]
+    missed: Miss
+    length: float
+
+    @property
+    def closes(self) -> bool:
+        """Within half a millimetre and half a degree?"""
+        m = self.missed
+        return abs(m.gap) <= GOOD.gap and m.offset <= GOOD.offset and m.angle <= GOOD.angle
+
+    @property
+    def worth(self) -> float:
+        """How far off it is: 1 at the edge of what closes."""
+        m = self.missed
+        return max(abs(m.gap) / GOOD.gap, m.offset / GOOD.offset, m.angle / GOOD.angle)
+
+
+class _Chain:
+    """A run as a function of what may change in it."""
+
+    def __init__(self, task: Task, allowed: Allowed, steps: Steps, trim: bool = False, as_it_is: bool = False) -> None:
+        """With `trim` the last straight and bend are cut to fit: a tenth of a mm, of a degree; `as_it_is`: bends that are there can only be
+        cut shorter, hoses and castings keep their turn."""
+        self.task = task
+        self.variables: list[tuple[int, str]] = []
+        low, high, unit, step, now = [], [], [], [], []
+        last = max((i for i, s in enumerate(task.segments) if not s.bends and not s.held), default=-1)
+        last_bend = max((i for i, s in enumerate(task.segments) if s.bends and not s.held), default=-1)
+        block = steps.blocks
+
+        def add(i: int, what: str, value: float, least: float, most: float, size: float, by: float) -> None:
+            self.variables.append((i, what))
+            now.append(value)
+            low.append(min(least, value))
+            high.append(max(most, value))
+            unit.append(size)
+            step.append(by)
+
+        for i, s in enumerate(task.segments):
+            if s.held or s.kind == "gap" or (as_it_is and s.turns == FIXED and s.kind != "hose"):
+                continue
+            if s.bends:
+                if allowed.roll:
+                    by = FINE_ANGLE if trim and i == last_bend else steps.roll or math.radians(0.01)
+                    add(i, ROLL, s.roll, -4.0 * math.pi, 4.0 * math.pi, math.radians(30.0), by)
+                if allowed.angle and not (as_it_is and s.turns == FIXED):
+                    by = block / s.radius if block and i != last_bend else steps.angle or math.radians(0.01)
+                    by = FINE_ANGLE if trim and i == last_bend else by
+                    add(i, ANGLE, s.angle, SMALL, s.angle if as_it_is and s.turns == SHORTER else math.pi, math.radians(30.0), by)
+            elif allowed.length:
+                by = block if block and i != last else steps.length or 1e-5
+                by = FINE if trim and i == last else by
+                add(i, LENGTH, s.length, min(steps.least, s.length), LONGEST, 0.05, by)
+        pieces = task.segments
+        size_of, roll_of = np.full(len(pieces), -1), np.full(len(pieces), -1)
+        for number, (i, what) in enumerate(self.variables):
+            (roll_of if what == ROLL else size_of)[i] = number
+        self.chain = (
+            np.array([int(s.bends) for s in pieces], np.int64), np.array([s.radius for s in pieces], float),
+            np.array([s.angle if s.bends else s.length for s in pieces], float), np.array([s.roll for s in pieces], float),
+            size_of, roll_of,
+        )  # fmt: skip
+        self.first = np.vstack([task.start.origin, task.start.axes.T])
+        self.low, self.high = np.array(low), np.array(high)
+        self.unit, self.step, self.now = np.array(unit), np.array(step), np.array(now)
+
+    def made(self, values: np.ndarray) -> tuple[Segment, ...]:
+        """The run with these `values` (m, rad)."""
+        found = list(self.task.segments)
+        for (i, what), value in zip(self.variables, values, strict=True):
+            s = found[i]
+            if what == ROLL:
+                found[i] = dataclasses.replace(s, roll=math.remainder(float(value), 2.0 * math.pi))
+            elif what == ANGLE:
+                found[i] = dataclasses.replace(s, angle=float(value), length=s.radius * float(value))
+            else:
+                found[i] = dataclasses.replace(s, length=float(value))
+        return tuple(found)
+
+    def walked(self, values: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Residuals for `values` (m, rad): place, way, length (as it is) in their units, and their derivatives."""
+        end, jacobian = np.zeros((4, 3)), np.zeros((7, len(self.variables)))
+        length = walk(*self.chain, np.asarray(values, float), self.first, end, jacobian)
+        goal = self.task.goal
+        scale = np.array([PLACE] * 3 + [WAY] * 3 + [LONG])
+        residual = np.array([*(end[0] - goal.origin), *(end[3] - goal.along), length]) / scale
+        return residual, jacobian / scale[:, None]
+
+    def settled(self, begin: np.ndarray, length: float, keep: float) -> np.ndarray:
+        """The values (m, rad), from `begin`, for a `length` in m, as if there were no steps; `keep`: how strongly they stay."""
+        goal = np.array([self.task.goal.origin, self.task.goal.along])
+        values = begin
+        # Ends that are held loosely first: on a narrow ridge every step is a small one.
+        for loose in (300.0, 30.0, 3.0, 1.0):
+            weights = np.array([1.0 / PLACE / loose, 1.0 / WAY / loose, 1.0 / LONG / loose if length else SHORT, keep])
+            values = settle(*self.chain, values, begin, self.first, goal, self.low, self.high, self.unit, length, weights, 40)
+        return values
+
+    def fitted(self, values: np.ndarray) -> Fitted:
+        """The run with these `values` (m, rad), measured anew piece by piece."""
+        segments = self.made(values)
+        end = placed(segments, self.task.start)[-1].last if segments else self.task.start
+        return Fitted(segments, miss(end, self.task.goal), sum(s.length for s in segments))
+
+
+def fit(
+    task: Task, *, length: float = 0.0, allowed: Allowed = Allowed(), steps: Steps = Steps(), tries: int = 4,
+    keep: float = 0.02, as_it_is: bool = False,
+) -> Fitted:  # fmt: skip
+    """A run made to end in its goal, and of that `length` (m; 0: whatever comes short of it), by changing what is
+    `allowed` in `steps`; from where it stands and from `tries` other beginnings, the nearest to how it was taken that
+    closes. Where whole steps do not close, the last straight and bend are cut to fit. `keep`: how strongly it stays as it
+    was; `as_it_is`: of the bends that are there, which can only be cut shorter, hoses that keep their turn, and castings as they are. What
+    does not close comes back as near as it came."""
+    found = _fit(_Chain(task, allowed, steps, as_it_is=as_it_is), length, tries, keep)
+    if found.closes or tries == 0 or found.worth > HOPELESS:
+        return found
+    trimmed = _fit(_Chain(task, allowed, steps, trim=True, as_it_is=as_it_is), length, tries, keep)
+    return trimmed if _score(trimmed, length) < _score(found, length) else found
+
+
+def _fit(chain: _Chain, length: float, tries: int, keep: float) -> Fitted:
+    if not chain.variables:
+        return chain.fitted(chain.now)
+    random = np.random.default_rng(SEED)
+    best: Fitted | None = None
+    far: list[tuple[float, np.ndarray]] = []
+    for number in range(tries + 1):
+        begin = chain.now if number == 0 else _elsewhere(chain, random)
+        values = chain.settled(begin, length, keep)
+        worth = chain.fitted(values).worth
+        if worth > HOPELESS:
+            far.append((worth, values))
+            continue
+        found = _stepped(chain, values, length)
+        if best is None or _score(found, length) < _score(best, length):
+            best = found
+        if best.closes and (length == 0.0 or abs(best.length - length) <= EQUAL * length):
+            break
+    return best or _stepped(chain, min(far, key=lambda f: f[0])[1], length)
+
+
+def _elsewhere(chain: _Chain, random: np.random.Generator) -> np.ndarray:
+    values = chain.now.copy()
+    for n, (_, what) in enumerate(chain.variables):
+        if what == ROLL:
+            values[n] = random.uniform(-math.pi, math.pi)
+        elif what == ANGLE:
+            values[n] = random.uniform(math.radians(15.0), math.radians(150.0))
+        else:
+            values[n] = random.uniform(chain.low[n], chain.low[n] + 0.15)
+    return values
+
+
+def _score(found: Fitted, length: float) -> float:
+    """How far off a run is that should be of this length: 1 at the edge of what will do."""
+    return max(found.worth, abs(found.length - length) / (EQUAL * length)) if length else found.worth
+
+
+def _stepped(chain: _Chain, values: np.ndarray, length: float) -> Fitted:
+    """The values in their steps: the nearest vector of a lattice, again with what is found until it gets no better."""
+    base = _rounded(chain, values)
+    best = chain.fitted(base)
+    # What stands at a limit stays there.
+    free = (base > chain.low + 1.5 * chain.step) & (base < chain.high - 1.5 * chain.step)
+    if _score(best, length) <= 0.5 or free.sum() < 3:
+        return best
+    step, unit = chain.step[free], chain.unit[free]
+    moves: np.ndarray | None = None
+    for stiff in STIFF:
+        here = base.copy()
+        for _ in range(ROUNDS):
+            residual, jacobian = chain.walked(here)
+            residual[6] -= length / LONG
+            easy = LONG / (0.3 * EQUAL * length) if length else 0.0
+            residual[6] *= easy
+            jacobian[6] *= easy
+            away = (here - values)[free] / unit
+            columns = np.vstack([jacobian[:, free] * step, stiff * np.diag(step / unit)])
+            change, moves = _closest(columns, -np.concatenate([residual, stiff * away]), moves)
+            new = here.copy()
+            new[free] += change * step
+            # A straight that would be shorter than it may be stays as short as that.
+            new = np.where(new < chain.low - 1e-9, here, np.where(new > chain.high + 1e-9, here, new))
+            found = chain.fitted(new)
+            if _score(found, length) < _score(best, length) - 1e-12:
+                best = found
+            if np.allclose(new, here, atol=1e-12):
+                break
+            here = new
+        if _score(best, length) <= 0.6:
+            break
+    return best
+
+
+def _rounded(chain: _Chain, values: np.ndarray) -> np.ndarray:
+    base = np.round(values / chain.step) * chain.step
+    base = np.where(base < chain.low - 1e-12, np.ceil(chain.low / chain.step - 1e-9) * chain.step, base)
+    return np.where(base > chain.high + 1e-12, np.floor(chain.high / chain.step + 1e-9) * chain.step, base)
+
+
+def _closest(columns: np.ndarray, target: np.ndarray, moves: np.ndarray | None) -> tuple[np.ndarray, np.ndarray]:
+    """Whole numbers k for which `columns` k comes near `target`, and the moves that make a short basis of them (from those
+    of a lattice like it)."""
+    basis, moves = _reduced(columns, moves)
+    q, r = np.linalg.qr(basis)
+    rest, whole = q.T @ target, np.zeros(basis.shape[1])
+    for i in reversed(range(basis.shape[1])):
+        whole[i] = round(float(rest[i] / r[i, i])) if r[i, i] else 0.0
+        rest = rest - whole[i] * r[:, i]
+    return np.asarray(moves @ whole), moves
+
+
+def _reduced(columns: np.ndarray, moves: np.ndarray | None, share: float = 0.75) -> tuple[np.ndarray, np.ndarray]:
+    """A short basis of the same lattice (LLL), and the whole numbers that make it from the columns."""
+    n = columns.shape[1]
+    u = np.eye(n) if moves is None else moves.copy()
+    r = np.asarray(np.linalg.qr(columns @ u)[1])
+    k, rounds = 1, 0
+    while k < n and rounds < 3000:
+        rounds += 1
+        for j in range(k - 1, -1, -1):
+            whole = round(float(r[j, k] / r[j, j])) if r[j, j] else 0
+            if whole:
+                r[:, k] -= whole * r[:, j]
+                u[:, k] -= whole * u[:, j]
+        if r[k, k] ** 2 >= share * r[k - 1, k - 1] ** 2 - r[k - 1, k] ** 2:
+            k += 1
+            continue
+        r[:, [k - 1, k]] = r[:, [k, k - 1]]
+        u[:, [k - 1, k]] = u[:, [k, k - 1]]
+        # One turn of the two rows makes it a triangle again.
+        a, b = r[k - 1, k - 1], r[k, k - 1]
+        size = math.hypot(a, b)
+        turn = np.array([[a, b], [-b, a]]) / size if size else np.eye(2)
+        r[k - 1 : k + 1, k - 1 :] = turn @ r[k - 1 : k + 1, k - 1 :]
+        k = max(k - 1, 1)
+    return columns @ u, u
+
+
+@dataclass(frozen=True)
+class Equalised:
+    """Runs made equal: each `fitted`, the `length` m that was aimed at."""
+
+    fitted: tuple[Fitted, ...]
+    length: float
+
+    @property
+    def spread(self) -> float:
+        """Longest over shortest, less one."""
+        lengths = [f.length for f in self.fitted]
+        return max(lengths) / min(lengths) - 1.0 if lengths and min(lengths) > 0.0 else 0.0
+
+    @property
+    def closes(self) -> bool:
+        """Do all of them?"""
+        return all(f.closes for f in self.fitted)
+
+
+def equalise(
+    tasks: Sequence[Task], *, wanted: float = 0.0, allowed: Allowed = Allowed(), steps: Steps = Steps(),
+    progress: Progress = unwatched,
+) -> Equalised:  # fmt: skip
+    """Runs made as long as each other, each ending in its goal: `wanted` m long, 0: as short as the one that needs the
+    most; only what is `allowed` (and no piece that is held) changes, in `steps`."""
+    if not wanted:
+        shortest = []
+        for number, task in enumerate(tasks):
+            progress(0.4 * number / len(tasks))
+            shortest.append(fit(task, allowed=allowed, steps=steps).length)
+        wanted = math.ceil(max(shortest, default=0.0) * 1000.0) / 1000.0
+    found = []
+    for number, task in enumerate(tasks):
+        progress(0.4 + 0.6 * number / len(tasks))
+        found.append(fit(task, length=wanted, allowed=allowed, steps=steps, tries=12))
+    return Equalised(tuple(found), wanted)
+
+
+STUB = 0.02  # m of straight behind a port, for the weld
+SLIP = 0.03  # m of straight before a collector, for a slip joint or the weld
+
+
+def proposed(
+    places: Sequence[tuple[Frame, Frame]], *, bore: float, wall: float, radii: Sequence[float], wanted: float = 0.0,
+    steps: Steps = Steps(), most: int = 3, apart: float = 0.003, progress: Progress = unwatched,
+) -> Equalised:  # fmt: skip
+    """Primaries of equal length from nothing: for each pair of frames (port, collector inlet) straights and two or three
+    (`most`) bends of one of the `radii` (m), tube of the `bore` and `wall` (m), at least `apart` m between the skins of
+    any two; `wanted` m long, 0: as short as can be. Those that cannot be come back as near as they came."""
+    random = np.random.default_rng(SEED)
+    shapes = [(radius, bends) for bends in range(2, most + 1) for radius in radii]
+    short: list[list[Fitted]] = []
+    for number, (port, inlet) in enumerate(places):
+        progress(0.35 * number / len(places))
+        short.append(_tried(port, inlet, shapes, bore, wall, 0.0, steps, random))
+    least = max((min((f.length for f in some if f.closes), default=0.0) for some in short), default=0.0)
+    length = max(wanted, math.ceil(least * 1000.0) / 1000.0)
+    best: tuple[float, tuple[Fitted, ...]] | None = None
+    for grow in GROWTH:
+        some = []
+        for number, (port, inlet) in enumerate(places):
+            progress(min(0.35 + 0.65 * number / len(places), 0.99))
+            some.append(_tried(port, inlet, shapes, bore, wall, length * grow, steps, random))
+        worth, chosen = _apart(some, places, apart)
+        if best is None or worth < best[0]:
+            best = (worth, chosen)
+        if worth < CLASH:
+            break
+    assert best is not None
+    return Equalised(best[1], length)
+
+
+TOUCH = 0.00025  # m that skins may run into each other where they meet
+GROWTH = (1.0, 1.05, 1.12, 1.22, 1.35, 1.03, 1.16, 1.28, 1.5)  # lengths that are tried until all are clear
+CLASH = 10.0  # what one mm of running into another costs, in bends
+STARTS = 40
+LEAST_BEND = math.radians(15.0)  # what is less is cut from a bend for nothing
+CHOICES = 8
+
+
+def _tried(
+    port: Frame, inlet: Frame, shapes: Sequence[tuple[float, int]], bore: float, wall: float, length: float, steps: Steps,
+    random: np.random.Generator,
+) -> list[Fitted]:  # fmt: skip
+    """Runs of these shapes between two places, the best first; the nearest that there is where none closes."""
+    tight = dataclasses.replace(steps, least=STUB)
+    open_: list[tuple[float, _Chain, np.ndarray]] = []
+    smooth: list[tuple[int, Fitted, _Chain, np.ndarray]] = []
+    for radius, bends in shapes:
+        pieces = [straight("s1", STUB, bore)]
+        for n in range(bends):
+            pieces.append(bend_of(f"b{n + 1}", radius, 1.0, bore))
+            pieces.append(straight(f"s{n + 2}", SLIP if n + 1 == bends else 0.04, bore))
+        task = Task(tuple(dataclasses.replace(p, wall=wall) for p in pieces), port, inlet)
+        chain = _Chain(task, Allowed(), tight)
+        chain.low[-1] = SLIP
+        chain.low[[what == ANGLE for _, what in chain.variables]] = LEAST_BEND
+        for _ in range(STARTS):
+            values = chain.settled(_elsewhere(chain, random), length, 0.005)
+            found = chain.fitted(values)
+            open_.append((found.worth, chain, values))
+            wrong = bool(length) and abs(found.length - length) > 0.005 * length
+            if found.worth < 0.1 and not wrong and not any(_alike(found, f) for _, f, _, _ in smooth):
+                smooth.append((bends, found, chain, values))
+    # A bend more is worth 60 mm of tube.
+    smooth.sort(key=lambda t: 0.06 * t[0] + t[1].length)
+    good: list[Fitted] = []
+    for _, _, chain, values in smooth:
+        found = _stepped(chain, values, length)
+        equal = not length or abs(found.length - length) <= EQUAL * length
+        if found.closes and equal and folded(trace(placed(found.segments, port))).gap >= 0.0:
+            good.append(found)
+        if len(good) == CHOICES:
+            break
+    if good:
+        return good
+    _, chain, values = min(open_, key=lambda t: t[0])
+    return [_stepped(chain, values, length)]
+
+
+def between(
+    start: Frame, goal: Frame, *, bore: float, wall: float, radii: Sequence[float], steps: Steps = Steps(), most: int = 3,
+    takes: float = 1.0,
+) -> tuple[Fitted, ...]:  # fmt: skip
+    """Ways of straights and one to `most` bends from a frame to another in `steps`, tube of the `bore` and `wall`, bends of
+    one of the `radii`, m; fewest bends and then the shortest first. `takes`: how many times half a millimetre and half a
+    degree the joint at the end takes up (a ratio)."""
+    random = np.random.default_rng(SEED)
+    found: list[Fitted] = []
+    for bends in range(1, most + 1):
+        for radius in radii:
+            for one in _tried(start, goal, [(radius, bends)], bore, wall, 0.0, steps, random)[:3]:
+                if one.worth <= takes and not any(_alike(one, f) for f in found):
+                    found.append(one)
+    found.sort(key=lambda f: (sum(s.bends for s in f.segments), f.length))
+    return tuple(found[:6])
+
+
+def _alike(one: Fitted, two: Fitted) -> bool:
+    return len(one.segments) == len(two.segments) and all(
+        abs(a.length - b.length) < 0.004 and abs(math.remainder(a.roll - b.roll, 2.0 * math.pi)) < 0.05
+        for a, b in zip(one.segments, two.segments, strict=True)
+    )
+
+
+def _apart(
+    some: Sequence[Sequence[Fitted]], places: Sequence[tuple[Frame, Frame]], apart: float
+) -> tuple[float, tuple[Fitted, ...]]:
+    """The choice of one run for each place in which they come least near to each other."""
+    traces: list[list[Trace]] = [
+        [trace(placed(f.segments, port)) for f in row] for row, (port, _) in zip(some, places, strict=True)
+    ]
+    cost: dict[tuple[int, int, int, int], float] = {}
+    for a, b in itertools.combinations(range(len(some)), 2):
+        for i, one in enumerate(traces[a]):
+            for j, two in enumerate(traces[b]):
+                # Beside a collector they touch, and should.
+                far = nearest(one, two, spare=SLIP + 0.03).gap
+                touch = nearest(one, two).gap
+                # In mm; what touches by a quarter of one is a file's work
+                cost[a, i, b, j] = 1e3 * max(apart - far, 0.0) + (1.0 + 1e3 * (-TOUCH - touch) if touch < -TOUCH else 0.0)
+    own = [[sum(s.bends for s in f.segments) + 4.0 * f.length + (0.0 if f.closes else 1e3 * f.worth) for f in row] for row in some]
+    order = list(range(len(some)))
+    # Best few at a time: a beam wide enough that small manifolds are searched whole.
+    beam: list[tuple[float, tuple[int, ...]]] = [(0.0, ())]
+    for a in order:
+        grown = []
+        for worth, picked in beam:
+            for i in range(len(some[a])):
+                more = own[a][i] + CLASH * sum(cost[b, j, a, i] for b, j in enumerate(picked))
+                grown.append((worth + more, (*picked, i)))
+        grown.sort(key=lambda g: g[0])
+        beam = grown[:600]
+    worth, picked = beam[0]
+    clash = CLASH * sum(cost[a, picked[a], b, picked[b]] for a, b in itertools.combinations(range(len(picked)), 2))
+    open_ = sum(1e3 * some[a][i].worth for a, i in enumerate(picked) if not some[a][i].closes)
+    return clash + open_, tuple(some[a][i] for a, i in enumerate(picked))

@@ -1,0 +1,1 @@
+"""Where good ends and where it fails."""

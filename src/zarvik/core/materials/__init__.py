@@ -1,0 +1,1 @@
+"""Metals: strength, expansion, corrosion."""

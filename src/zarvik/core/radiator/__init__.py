@@ -1,0 +1,1 @@
+"""The radiator and the heat that goes into its water."""

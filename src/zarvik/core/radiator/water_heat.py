@@ -1,0 +1,101 @@
+"""Heat that an engine gives to its water at a solved point."""
+
+from __future__ import annotations
+
+import dataclasses
+
+from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.point import Point
+from zarvik.core.airpath.solution import Solver
+from zarvik.core.airpath.system import System
+from zarvik.core.engine import engine as eng
+from zarvik.core.fluid_lines import turbo_coolant
+from zarvik.core.limits.limits import COOLANT
+from zarvik.core.radiator.radiator import IDLING, RUBBED, Cooled, cooled, lasts
+from zarvik.core.vehicle.towing import asked_power
+
+
+def coolant_heat(solver: Solver, point: Point) -> float:
+    """Heat in W from the gas to the walls of chambers and ports."""
+    site = solver.site_numbers
+    released = point.air * site[k.DRY_SHARE] * solver.system.engine.burnt.heat_per_air
+    exhaust = point.air + point.fuel
+    return float(
+        site[k.TRUST_HEAT]
+        * eng.wall_heat(
+            solver.burnt,
+            site[k.NUSSELT],
+            exhaust,
+            site[k.BORE],
+            site[k.PISTONS],
+            point.charge,
+            released / exhaust,
+        )
+    )
+
+
+def rubbed(solver: Solver, point: Point) -> float:
+    """Power in W that the engine of a `solver` loses to friction at a `point`."""
+    return point.friction * solver.system.engine.displacement * point.speed / 120.0
+
+
+def to_water(solver: Solver, point: Point) -> float:
+    """Heat in W to the water at a solved `point` of a `solver`: walls of chambers and ports, and what of the friction does not go with the
+    oil."""
+    return coolant_heat(solver, point) + RUBBED * rubbed(solver, point)
+
+
+def idling(solver: Solver) -> float:
+    """Heat in W to the water at idle of the engine of a `solver`."""
+    return IDLING * solver.system.engine.displacement
+
+
+def radiator_at(solver: Solver, point: Point, road_speed: float | None = None) -> Cooled:
+    """The radiator of a `solver` when the heat of a solved `point` goes into its water for good, and that of the charge cooler into the air
+    before it; at a `road_speed` in m/s, that of the build where none is given."""
+    system, full = solver.system, to_water(solver, point)
+    return cooled(
+        system.radiator, heat=full, full_heat=full, before=point.cooler_heat if system.radiator.resists > 0.0 else 0.0,
+        road_speed=system.road_speed if road_speed is None else road_speed, ambient=system.site.temperature,
+    )  # fmt: skip
+
+
+def in_town(solver: Solver) -> Cooled:
+    """The radiator of a `solver` when the car stands and the engine idles; its pump brings a quarter of what nobody measured."""
+    system = solver.system
+    heat = idling(solver)
+    slow = dataclasses.replace(system.radiator, water=IDLE_PUMP * system.radiator.water)
+    return cooled(slow, heat=heat, full_heat=IDLE_WATER * heat, before=0.0, road_speed=0.0, ambient=system.site.temperature)
+
+
+def on_hill(solver: Solver, point: Point) -> Cooled:
+    """The radiator of a `solver` on the hill of its train: heat by the share of the power of a solved `point` that the hill asks for."""
+    system, full = solver.system, to_water(solver, point)
+    share = min(max(asked_power(system, system.train) / point.power, 0.0), 1.0)
+    return cooled(
+        system.radiator, heat=share * full, full_heat=full, before=share * point.cooler_heat if system.radiator.resists > 0.0 else 0.0,
+        road_speed=system.train.speed, ambient=system.site.temperature,
+    )  # fmt: skip
+
+
+IDLE_PUMP = 0.25  # of its water at full load that a pump brings at idle; common practice, no source
+IDLE_WATER = 2.0  # heat of idle that the water of a pump at idle carries at its usual fall; common practice, no source
+HOUSING = 0.93  # K of a turbine's housing over that of the gas before it; common practice, no source
+
+
+def turbo_heat(system: System, point: Point) -> float:
+    """Heat in W that one turbo of a `system` gives to its water at a solved `point`."""
+    return turbo_coolant.heat_to_water(system.turbo.turbine.wheel, HOUSING * point.stations["turbine_inlet"].temperature)
+
+
+def share_for_good(solver: Solver, point: Point, road_speed: float | None = None) -> float:
+    """Share of the heat of a solved `point` that the radiator of a `solver` carries for good at the most that the water may have; the air
+    before it as warm as that share makes it. At a `road_speed` in m/s, that of the build where none is given."""
+    full, ambient = radiator_at(solver, point, road_speed), solver.system.site.temperature
+    # Water and warm air both rise with the heat, in proportion
+    return (COOLANT.most - ambient) / (full.water - ambient)
+
+
+def lasts_here(solver: Solver, point: Point) -> float:
+    """Seconds for which the radiator of a `solver` takes the full load of a solved `point` from a warm start; inf for good."""
+    return lasts(radiator_at(solver, point), solver.system.engine.displacement, COOLANT.most)

@@ -1,0 +1,75 @@
+"""Throttle, and what measures the air, that a solved design needs."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.intake_side import throttles_sold
+from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.intake.intake_flow import throttle_of
+from zarvik.core.limits.limits import HOLDS, PEDAL, THROTTLE_LOSS
+from zarvik.core.recommendations.need import Need
+
+INTAKE = "intake"
+FREE = 0.004  # of the pressure before it that an open throttle may take without anybody minding: some 45 m/s; common practice, no source
+# Pa absolute that sensors of manifold pressure are sold for: "2.5 bar" to "6 bar"; common practice, no source
+SENSORS = tuple(1e5 * bar for bar in (1.15, 2.0, 2.5, 3.0, 3.5, 4.0, 5.0, 6.0))
+SENSOR_LEFT = 0.08  # of its range that stays over the highest boost; common practice, no source
+METER_SPEED = 42.0  # m/s in the bore of a hot-film meter at the end of its range, air of the day; common practice, no source: 36 to 50
+METER_BORES = tuple(1e-3 * d for d in (50, 55, 60, 65, 70, 75, 80, 85, 90, 100, 110))  # m, common practice, no source
+
+
+def of_air(case: Case) -> Iterator[Need]:
+    """Throttle, sensor of pressure, and the meter that could stand in its place."""
+    yield from _throttle(case)
+    yield _sensor(case)
+    if case.system.engine.fuel.spark:
+        yield _meter(case)
+
+
+def _throttle(case: Case) -> Iterator[Need]:
+    throttle = throttle_of(case.system)
+    if throttle is None or not case.system.engine.fuel.spark:
+        return
+    sold = [c for c in throttles_sold(case, throttle) if THROTTLE_LOSS.state(c[1]) == HOLDS]
+    calm = [c for c in sold if PEDAL.state(c[2]) == HOLDS]
+    # The least that costs next to nothing and with which a foot still feels something; where none does both, the least loss that is felt.
+    free = [c for c in calm if c[1] <= FREE]
+    best = min(free, key=lambda c: c[0], default=None) or max(calm, key=lambda c: c[0], default=None) or min(sold, key=lambda c: c[0], default=None)
+    if best is None:
+        yield Need(INTAKE, "Throttle", math.nan, say("Two of {bore}: no single one that is sold passes the air without loss", bore=Figure(throttle.bore, "length")))
+        return
+    most = max(calm, key=lambda c: c[0])[0] if calm else best[0]
+    yield Need(INTAKE, "Throttle", best[0], say(
+        "{bore} or wider: it takes {share} of the pressure before it at {speed}; up to {most} a foot still feels something in town"
+        if most > best[0] else
+        "{bore}: it takes {share} of the pressure before it at {speed}, and nothing more comes in town beyond {travel} of the pedal",
+        ("" if calm else "; a cam or a table has to open it slowly"),
+        bore=Figure(best[0], "length"), most=Figure(most, "length"), share=Figure(best[1], "ratio"), speed=revs(case.hardest.speed), travel=Figure(best[2], "ratio")))  # fmt: skip
+
+
+def _sensor(case: Case) -> Need:
+    site = case.system.site.pressure
+    highest = max(p.stations["plenum"].pressure for p in case.solved)
+    highest = max(highest, site + max(case.system.target.big_run, 0.0))
+    size = next((s for s in SENSORS if s * (1.0 - SENSOR_LEFT) >= highest), math.nan)
+    if size == size:
+        return Need(INTAKE, "Pressure sensor", size, say("One for {size}: the plenum comes to {highest}", size=Figure(size, "pressure_absolute"),
+                                                          highest=Figure(highest, "pressure_absolute")))  # fmt: skip
+    return Need(INTAKE, "Pressure sensor", size, say("One that reaches {highest} with a tenth in hand", highest=Figure(highest, "pressure_absolute")))
+
+
+def _meter(case: Case) -> Need:
+    """A meter in the pipe before the compressor, where one is kept; most builds go by pressure and speed."""
+    air = case.hardest.air
+    station = case.hardest.stations["compressor_inlet"]
+    density = station.pressure / (287.05 * station.temperature)
+    asked = math.sqrt(4.0 * air * 1.05 / (math.pi * density * METER_SPEED))
+    size = next((b for b in METER_BORES if b >= asked), math.nan)
+    if size == size:
+        return Need(INTAKE, "Air meter", size, say(
+            "None is needed where the control goes by pressure and speed. Where one stays: a bore of {bore} or more, for {air}", bore=Figure(size, "length"),
+            air=Figure(air, "meter_flow")))  # fmt: skip
+    return Need(INTAKE, "Air meter", size, say("By pressure and speed: no meter that is sold reaches {air}", air=Figure(air, "meter_flow")))

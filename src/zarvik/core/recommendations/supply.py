@@ -1,0 +1,115 @@
+"""Oil, fuel and breather that a solved design needs, in sizes that are sold."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Iterator
+
+from zarvik.core.checks.case import Case
+from zarvik.core.checks.lines import DRAIN_BORES, RESTRICTORS, SIZES, density, thirsty
+from zarvik.core.checks.water import HOSES
+from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.fluid_lines import oil
+from zarvik.core.fluid_lines.crankcase_breather import GAS, WARM, bore_for, past_rings
+from zarvik.core.fluid_lines.fuel import DUTY, injector_for
+from zarvik.core.fluid_lines.lines import Lines, feed_speed, pumped
+from zarvik.core.limits.limits import CRANKCASE, DRAINS, FUEL_SPEED, HOLDS, PUMPS
+from zarvik.core.recommendations.need import Need
+
+PUMP_SIZES = tuple(x * 1e-3 / 3600.0 for x in (95, 120, 155, 190, 255, 340, 450, 525))  # m3/s at 3 bar, as they are sold; common practice, no source
+PUMP_RATED = 3e5  # Pa at which a pump's size is told, common practice, no source
+WIDEST = 0.019  # m, of a hose on a valve cover; common practice, no source
+LINES = (0.006, 0.008, 0.010, 0.0125, 0.016)  # m, bores of fuel line as they are sold; common practice, no source
+
+
+SUPPLY = "supply"
+
+
+def of_supply(case: Case) -> Iterator[Need]:
+    """Oil for each turbo and the way back, injectors, pump and line at the point that burns the most, and the hose of the crankcase. With a
+    blower no oil, of a diesel no fuel: its pump is the engine's own."""
+    if case.system.blower is None:
+        yield from _oil(case.system.lines, case.system.turbo.count)
+    if case.system.engine.fuel.spark:
+        yield from _fuel(case)
+    yield _breather(case)
+
+
+def _breather(case: Case) -> Need:
+    """The hose that carries what comes past worn rings, as worn ones are found when it is too late to change the hose."""
+    point, breather = case.hardest, dataclasses.replace(case.system.breather, bore=0.0)
+    rest = {"air": point.air, "ambient": case.system.site.pressure, "inlet": point.stations["compressor_inlet"].pressure}
+    size, several = float("nan"), breather.hoses
+    # A wide hose does not go on a valve cover: rather two or three of those that do
+    for several in range(max(breather.hoses, 1), 5):
+        asked = bore_for(dataclasses.replace(breather, hoses=several), **rest, most=CRANKCASE.good)
+        size = next((b for b in HOSES if b >= asked), float("nan"))
+        if size <= WIDEST:
+            break
+    volume = past_rings(breather, point.air) * GAS * WARM / case.system.site.pressure
+    if size == size:
+        return Need(SUPPLY, "Breather", size, say(
+            "{several}{bore} inside, into a can or the pipe behind the filter: {past} come past the rings at {speed}", bore=Figure(size, "length"),
+            several=f"{several} × " if several > 1 else "",
+            past=Figure(volume, "gas_flow"), speed=revs(point.speed)), several)  # fmt: skip
+    return Need(SUPPLY, "Breather", size, say("Two hoses of {bore}, from both ends of the engine", bore=Figure(HOSES[-1], "length")))
+
+
+def _oil(lines: Lines, turbos: int) -> Iterator[Need]:
+    each = say(", for each turbo") if turbos > 1 else ""
+    least, most = oil.WANTS[lines.bearings]
+    nu = oil.viscosity(lines.grade, lines.heat)
+    wanted = 0.5 * (least + most)
+    exact = oil.restrictor_for(wanted, lines.restrictor_long, lines.oil, nu)
+    bore = min(RESTRICTORS, key=lambda d: abs(d - exact))
+    flow = oil.feed_flow(bore, lines.restrictor_long, lines.oil, nu)
+    yield Need(SUPPLY, "Oil restrictor", bore, say(
+        "{bore}, {long} long{each}: {flow} at {pressure}, and its bearings want {least} to {most}",
+        each=each, bore=Figure(bore, "length"), long=Figure(lines.restrictor_long, "length"), flow=Figure(flow, "oil_flow"), pressure=Figure(lines.oil, "pressure_gauge"),
+        least=Figure(least, "oil_flow"), most=Figure(most, "oil_flow")))  # fmt: skip
+    drain = next((d for d in DRAIN_BORES if DRAINS.state(oil.drain_flow(d, lines.fall, nu) / flow - 1.0) == HOLDS), float("nan"))
+    if drain == drain:
+        yield Need(SUPPLY, "Oil drain", drain, say(
+            "{bore} or wider{each}, falling {fall} below level all the way, ending above the oil in the sump",
+            each=each, bore=Figure(drain, "length"), fall=Figure(lines.fall, "angle")))  # fmt: skip
+    else:
+        yield Need(SUPPLY, "Oil drain", drain, say("Steeper than {fall} below level, or a pump: no hose that is sold carries the foam", fall=Figure(lines.fall, "angle")))
+
+
+def _fuel(case: Case) -> Iterator[Need]:
+    lines, engine = case.system.lines, case.system.engine
+    point = thirsty(case)
+    thick = density(engine.fuel.key)
+    boost, count = max(point.boost, 0.0), lines.injectors or engine.cylinders
+    rail = lines.base + (boost if lines.follows else 0.0)
+    flow = point.fuel / thick
+    try:
+        each = injector_for(fuel=point.fuel, count=count, rated_at=lines.rated_at, base=lines.base, boost=boost, follows=lines.follows, density=thick)
+    except ValueError:
+        yield Need(SUPPLY, "Injectors", float("nan"), say("Lead the regulator to the plenum: {boost} stand against {base} of fuel",
+                                                  boost=Figure(boost, "pressure_gauge"), base=Figure(lines.base, "pressure_gauge")))  # fmt: skip
+        return
+    size = next((s for s in SIZES if s >= each), float("nan"))
+    if size == size:
+        yield Need(SUPPLY, "Injectors", size, say(
+            "{count} of {size} or more at {rated}: open {duty} of the time at {speed}", count=str(count), size=Figure(size, "injector_flow"),
+            rated=Figure(lines.rated_at, "pressure_gauge"), duty=Figure(DUTY * each / size, "ratio"), speed=revs(point.speed)))  # fmt: skip
+    else:
+        yield Need(SUPPLY, "Injectors", size, say("{size} each: two to a cylinder", size=Figure(each, "injector_flow")))
+    pump, several = _pump(lines, rail, flow)
+    yield Need(SUPPLY, "Fuel pump", several * pump, say(
+        "{several}{size} or more (sold at {rated}): {asked} are burnt with {rail} in the rail",
+        several=f"{several} × " if several > 1 else "", size=Figure(pump, "fuel_flow"), rated=Figure(PUMP_RATED, "pressure_gauge"),
+        asked=Figure(flow, "fuel_flow"), rail=Figure(rail, "pressure_gauge")))  # fmt: skip
+    line = next((d for d in LINES if FUEL_SPEED.state(feed_speed(dataclasses.replace(lines, line=d, pump=several * pump, pump_at=PUMP_RATED), flow)) == HOLDS), LINES[-1])
+    yield Need(SUPPLY, "Fuel line", line, say("{bore} inside, of a material that stands the fuel", bore=Figure(line, "length")))
+
+
+def _pump(lines: Lines, rail: float, flow: float) -> tuple[float, int]:
+    """Size and number of pumps of one size that give `flow` m3/s at `rail` Pa with what has to be left: as few as will do."""
+    for several in (1, 2, 3, 4):
+        for size in PUMP_SIZES:
+            gives = pumped(dataclasses.replace(lines, pump=several * size, pump_at=PUMP_RATED), rail)
+            if PUMPS.state(gives / flow - 1.0) == HOLDS:
+                return size, several
+    return PUMP_SIZES[-1], 5

@@ -1,0 +1,1 @@
+"""The relations that the program uses: where each holds, its source, its accuracy."""

@@ -1,1 +1,0 @@
-"""A run as a chain of screws: where its end goes when a piece of it changes."""

@@ -1,0 +1,1 @@
+"""Seconds from a closed throttle to boost."""

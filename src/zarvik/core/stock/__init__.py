@@ -1,0 +1,1 @@
+"""Sizes that can be bought."""

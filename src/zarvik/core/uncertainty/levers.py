@@ -1,0 +1,114 @@
+"""What can be pulled to see how far an answer moves: an input, and what it is good to."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
+from zarvik.core.airpath.system import System
+from zarvik.core.common.sentences import Sentence, say
+from zarvik.core.compressor.chart import CompressorMap
+
+Move = Callable[[System, float], System]
+
+
+@dataclass(frozen=True)
+class Lever:
+    """An input with its doubt: `title`, the `step` in words, and `move`, which gives the system
+    with the input moved by a share of the step (-1 down, 1 up). `about`: place of the entry in the
+    document, empty where there is none: the model's own doubt."""
+
+    key: str
+    title: str
+    step: Sentence
+    move: Move
+    about: str = ""
+
+
+def scaled(part: str, **change: Callable[[float, float], float]) -> Move:
+    """Move attributes of one part of the system by functions of (old value, share)."""
+
+    def move(system: System, share: float) -> System:
+        old = getattr(system, part)
+        new = {name: rule(getattr(old, name), share) for name, rule in change.items()}
+        return dataclasses.replace(system, **{part: dataclasses.replace(old, **new)})
+
+    return move
+
+
+def by(relative: float) -> Callable[[float, float], float]:
+    """The old value times 1 + share · `relative` (a ratio)."""
+    return lambda old, share: old * (1.0 + share * relative)
+
+
+def compressor_points(points: float) -> Move:
+    """Move the efficiency of the whole map by `points` (0–1)."""
+
+    def move(system: System, share: float) -> System:
+        def lifted(chart: CompressorMap) -> CompressorMap:
+            lines = tuple(
+                dataclasses.replace(ln, efficiency=tuple(e + points * share for e in ln.efficiency))
+                for ln in chart.lines
+            )
+            return dataclasses.replace(chart, lines=lines)
+
+        return dataclasses.replace(
+            system, turbo=dataclasses.replace(system.turbo, chart=lifted(system.turbo.chart))
+        )
+
+    return move
+
+
+def turbine(name: str, relative: float) -> Move:
+    """Move one number of the turbine, called `name`, by a `relative` share (a ratio)."""
+
+    def move(system: System, share: float) -> System:
+        old = system.turbo.turbine
+        new = dataclasses.replace(old, **{name: getattr(old, name) * (1.0 + share * relative)})
+        return dataclasses.replace(system, turbo=dataclasses.replace(system.turbo, turbine=new))
+
+    return move
+
+
+def losses(relative: float, *sections: str) -> Move:
+    """Move the losses of whole runs by a `relative` share (a ratio)."""
+
+    def move(system: System, share: float) -> System:
+        factor = 1.0 + relative * share
+        runs = dict(system.runs)
+        for section in sections:
+            runs[section] = tuple(
+                dataclasses.replace(
+                    e, loss=e.loss * factor, linear=e.linear * factor, quadratic=e.quadratic * factor
+                )
+                for e in runs[section]
+            )  # fmt: skip
+        return dataclasses.replace(system, runs=runs)
+
+    return move
+
+
+# What the model itself is good to, 19 times out of 20 (common practice, no source; the wall heat by the
+# scatter of Taylor & Toong's points, the losses by the spread of the published methods).
+PRESSURE, WALLS, COMPRESSOR, TURBINE, LOSSES, BAY = 0.015, 0.15, 0.02, 0.02, 0.20, 0.50
+
+
+def of_the_model(system: System) -> Iterator[Lever]:
+    """What the relations themselves are good to in this system; no entry changes it."""
+    yield Lever("model_pressure", "Air pressure of the day", say("±1.5 %"),
+                scaled("site", pressure=by(PRESSURE)))  # fmt: skip
+    yield Lever("model_walls", "Heat to the walls of the cylinders", say("±15 %"),
+                scaled("engine", wall_trust=by(WALLS)))  # fmt: skip
+    if system.blower is None:
+        yield Lever("model_compressor", "Efficiency in the compressor map", say("±2 points"),
+                    compressor_points(COMPRESSOR))  # fmt: skip
+        yield Lever("model_turbine", "Flow of the turbine", say("±2 %"), turbine("housing", TURBINE))
+    yield Lever("model_intake", "Losses of the intake", say("±20 %"), losses(LOSSES, INTAKE))
+    yield Lever("model_charge", "Losses of the charge pipes", say("±20 %"),
+                losses(LOSSES, HOT_PIPE, COLD_PIPE))  # fmt: skip
+    yield Lever("model_exhaust", "Losses of manifold and exhaust", say("±20 %"),
+                losses(LOSSES, MANIFOLD, EXHAUST))  # fmt: skip
+    yield Lever("model_bay", "Heat that hot parts lose", say("±50 %"),
+                scaled("bay", hot_convection=by(BAY)))  # fmt: skip

@@ -1,0 +1,1 @@
+"""The vehicle: what it tows, and how it gets up a hill."""
