@@ -2,7 +2,7 @@
 every implicit number, `fsolve` round the whole. The baseline of the benchmark, and a second way to the
 same numbers: it calls no function of the core. Gas properties and burnt composition come from Cantera,
 losses from `fluids`, the cooler from `ht`, the map from SciPy; the relations of engine, turbine, gate
-and walls are written out again from their sources. It takes from the system what the builder said and
+and walls are written out again from their sources. It takes from the build what the builder said and
 the lumped loss coefficients of the pieces.
 
 note: K loss coefficient, h heat transfer coefficient, nu blade-speed ratio.
@@ -20,7 +20,7 @@ from scipy.interpolate import PchipInterpolator
 from scipy.optimize import brentq, fsolve
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
-from zarvik.core.airpath.system import System
+from zarvik.core.whole_build.build import Build
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.project.document import Project
@@ -69,10 +69,10 @@ class Gas:
         return float(np.interp(t, self.t, self.mu))
 
 
-def burnt_gas(system: System) -> dict[str, float]:
+def burnt_gas(build: Build) -> dict[str, float]:
     """Composition of the exhaust: Cantera's equilibrium of the main species at 1740 K."""
-    fuel, lam = system.engine.fuel, system.engine.lambda_
-    moist = dict(system.site.air.fractions)
+    fuel, lam = build.engine.fuel, build.engine.lambda_
+    moist = dict(build.site.air.fractions)
     need = 1.0 + fuel.hydrogen / 4.0 - fuel.oxygen / 2.0
     air = lam * need / moist["O2"]
     names = {"Ar": "AR"}
@@ -92,11 +92,11 @@ def burnt_gas(system: System) -> dict[str, float]:
 class PlainScript:
     """One turbocharged build with a cooler and a gate that controls."""
 
-    def __init__(self, project: Project, system: System) -> None:
-        self.system = system
-        moist = {("AR" if k == "Ar" else k): v for k, v in system.site.air.fractions}
-        self.gas, self.burnt = Gas(moist, 0.0), Gas(burnt_gas(system), 0.0)
-        self.chart = system.turbo.chart
+    def __init__(self, project: Project, build: Build) -> None:
+        self.build = build
+        moist = {("AR" if k == "Ar" else k): v for k, v in build.site.air.fractions}
+        self.gas, self.burnt = Gas(moist, 0.0), Gas(burnt_gas(build), 0.0)
+        self.chart = build.turbo.chart
         self.pieces = {p.id: p for run in self._runs(project) for p in run}
         lines = self.chart.lines
         over = [line.speed / self.chart.maximum_speed for line in lines]
@@ -135,7 +135,7 @@ class PlainScript:
         return [getattr(project, s) for s in (INTAKE, HOT_PIPE, COLD_PIPE, MANIFOLD, EXHAUST)]
 
     def loss(self, element: Element, reynolds: float) -> float:
-        """Loss coefficient of a piece by library calls; lumped ones as the system has them."""
+        """Loss coefficient of a piece by library calls; lumped ones as the build has them."""
         piece = self.pieces[element.id]
         values = {n: getattr(piece, n) for n in type(piece).model_fields}
         si = {n: v.si if isinstance(v, Quantity) else v for n, v in values.items()}
@@ -165,7 +165,7 @@ class PlainScript:
         self, element: Element, gas: Gas, flow: float, p: float, t: float, hot: bool
     ) -> tuple[float, float, float]:
         """Loss coefficient of a piece, temperature behind it and its mean."""
-        bay = self.system.bay
+        bay = self.build.bay
         cp, mu = gas.capacity(t), gas.viscosity(t)
         reynolds = flow * element.diameter / (element.area * mu)
         after = t
@@ -222,7 +222,7 @@ class PlainScript:
 
     def down(self, section: str, flow: float, p: float, t: float) -> tuple[float, float]:
         """Pressure and temperature behind a cold run."""
-        for element in self.system.runs[section]:
+        for element in self.build.runs[section]:
             loss, after, mean = self.through(element, self.gas, flow, p, t, False)
             p, t = self.drop(self.gas, element, flow, p, mean, loss, False), after
         return p, t
@@ -230,7 +230,7 @@ class PlainScript:
     def up(self, section: str, flow: float, p: float, t: float) -> tuple[float, float]:
         """Pressure before a hot run that ends at `p`, and the temperature behind it."""
         found = []
-        for element in self.system.runs[section]:
+        for element in self.build.runs[section]:
             loss, t, mean = self.through(element, self.burnt, flow, 2.0 * p, t, True)
             found.append((element, loss, mean))
         for element, loss, mean in reversed(found):
@@ -239,10 +239,10 @@ class PlainScript:
 
     def cool(self, flow: float, p: float, t: float) -> tuple[float, float]:
         """Behind the cooler."""
-        cooler, site = self.system.cooler, self.system.site
+        cooler, site = self.build.cooler, self.build.site
         assert cooler is not None
         wind = cooler.cooling_flow(
-            self.system.road_speed, site.pressure / (self.gas.constant * site.temperature)
+            self.build.road_speed, site.pressure / (self.gas.constant * site.temperature)
         )
         charge, cooling = flow / cooler.rated_charge, wind / cooler.rated_cooling
         conductance = cooler.conductance() / (0.5 * charge**-0.8 + 0.5 * cooling**-0.55)
@@ -260,7 +260,7 @@ class PlainScript:
     def equations(self, x: np.ndarray, speed: float) -> list[float]:
         """Residuals; unknowns: wheel speed over the map's, air kg/s, turbine inlet in bar, gate
         opening, port in bar, turbine outlet in 1000 K."""
-        s, gas, burnt = self.system, self.gas, self.burnt
+        s, gas, burnt = self.build, self.gas, self.burnt
         wheel, air, p4, opening, port, t5 = (float(v) for v in x)
         p4, port, t5, air = p4 * 1e5, port * 1e5, t5 * 1000.0, abs(air)
         swept = s.engine.displacement * speed / 120.0

@@ -12,10 +12,11 @@ from hypothesis import strategies as st
 
 from reference_tables import band
 from zarvik.core.airpath import stations as names
+from zarvik.core.airpath.air_path import BoostSchedule
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare, sweep_speeds
-from zarvik.core.airpath.system import BoostSchedule, System
 from zarvik.core.answer.answer import Answer, answer
+from zarvik.core.whole_build.build import Build
 from zarvik.core.checks import worst
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.gas.ambient import Site, standard_pressure
@@ -33,14 +34,14 @@ POUND_PER_MINUTE = 0.45359237 / 60.0
 
 
 @pytest.fixture(scope="session")
-def system(tarn: Project) -> System:
-    """The demo's system."""
+def build(tarn: Project) -> Build:
+    """The demo's build."""
     return assemble(tarn)
 
 
-def at_target(system: System) -> Point:
+def at_target(build: Build) -> Point:
     """The solved point at the target speed."""
-    return prepare(system).at(system.target.speed)
+    return prepare(build).at(build.target.speed)
 
 
 def changed(tarn: Project, **values: str) -> Project:
@@ -106,11 +107,11 @@ def test_shaft_and_flows_by_hand(tarn_answer: Answer) -> None:
     assert exhaust * 1330.0 * drop == pytest.approx(t.turbine_power, rel=0.03)
 
 
-def test_compressor_work_by_hand(system: System, tarn_answer: Answer) -> None:
+def test_compressor_work_by_hand(build: Build, tarn_answer: Answer) -> None:
     """Closed form: T2 = T1 + (T2s - T1) / efficiency with cp of air near 1010 J/(kg K)."""
     point = tarn_answer.target
     one, two = (point.stations[n].temperature for n in ("compressor_inlet", "compressor_outlet"))
-    ideal = isentropic_temperature(system.site.air.packed, one, point.turbo.ratio)
+    ideal = isentropic_temperature(build.site.air.packed, one, point.turbo.ratio)
     assert two - one == pytest.approx((ideal - one) / point.turbo.efficiency, rel=0.006)
     assert point.turbo.power == pytest.approx(point.air * 1015.0 * (two - one), rel=0.01)
     assert point.turbo.back_pressure == pytest.approx(1.15, abs=0.15)
@@ -153,12 +154,12 @@ def test_wider_pipe_loses_less_and_costs_less(tarn: Project) -> None:
     assert narrow.turbo.power > wide.turbo.power
 
 
-def test_costs_are_found_by_solving_without(system: System, tarn_answer: Answer) -> None:
+def test_costs_are_found_by_solving_without(build: Build, tarn_answer: Answer) -> None:
     """Every loss costs crank power; all at once cost about the sum; the exhaust costs most."""
     costs = tarn_answer.costs
-    assert set(costs) == {e.id for e in system.elements} | {"cooler"}
+    assert set(costs) == {e.id for e in build.elements} | {"cooler"}
     assert all(cost > -1.0 for cost in costs.values())
-    solver = prepare(system)
+    solver = prepare(build)
     rows = solver.rows.copy()
     rows[:, 5:7] = 0.0
     start = np.array([6300.0, 6400.0])
@@ -166,7 +167,7 @@ def test_costs_are_found_by_solving_without(system: System, tarn_answer: Answer)
     saved = float(free.power[-1]) - tarn_answer.target.power
     assert sum(v for k, v in costs.items() if k != "cooler") == pytest.approx(saved, rel=0.15)
     # The cooler goes on cooling: what its loss costs is less than what its cooling is worth.
-    bare = prepare(dataclasses.replace(system, cooler=None)).at(6400.0)
+    bare = prepare(dataclasses.replace(build, cooler=None)).at(6400.0)
     assert 0.0 < costs["cooler"] < tarn_answer.target.power - bare.power
 
 
@@ -186,29 +187,29 @@ def test_no_cooler_is_the_same_network(tarn: Project) -> None:
     assert cured(project, verdict.changes).cooler.fitted
 
 
-def test_empty_runs_solve(system: System) -> None:
+def test_empty_runs_solve(build: Build) -> None:
     """No pieces at all: no loss, and the compressor gives just the plenum pressure."""
-    bare = dataclasses.replace(system, runs={k: () for k in system.runs}, cooler=None)
+    bare = dataclasses.replace(build, runs={k: () for k in build.runs}, cooler=None)
     point = at_target(bare)
     assert point.closure.solved
-    assert point.turbo.ratio == pytest.approx((system.site.pressure + 1.1e5) / system.site.pressure)
+    assert point.turbo.ratio == pytest.approx((build.site.pressure + 1.1e5) / build.site.pressure)
 
 
 @pytest.mark.parametrize("altitude", [0.0, 640.0, 2000.0, 4000.0])
 @pytest.mark.parametrize("celsius", [-20.0, 15.0, 50.0])
-def test_weather_and_height(system: System, altitude: float, celsius: float) -> None:
+def test_weather_and_height(build: Build, altitude: float, celsius: float) -> None:
     """It closes from -20 to 50 °C and from the sea to 4000 m; height asks more of the ratio."""
     site = Site(standard_pressure(altitude), celsius + 273.15, 0.3)
-    point = at_target(dataclasses.replace(system, site=site))
+    point = at_target(dataclasses.replace(build, site=site))
     assert point.closure.solved
     assert point.turbo.ratio > 2.0
     assert all(math.isfinite(s.pressure) for s in point.stations.values())
 
 
 @pytest.mark.parametrize("speed", [500.0, 1000.0, 9000.0, 12000.0])
-def test_extreme_speeds(system: System, speed: float) -> None:
+def test_extreme_speeds(build: Build, speed: float) -> None:
     """From 500 to 12,000 rpm it is solved or says why not; nothing is NaN."""
-    point = prepare(system).at(speed)
+    point = prepare(build).at(speed)
     assert point.closure.solved or point.closure.reason
     if point.closure.solved:
         assert math.isfinite(point.power)
@@ -219,17 +220,17 @@ def test_off_the_map_is_said_with_how_much(tarn: Project) -> None:
     """A tiny compressor goes past its edge: the region and a negative margin say so."""
     from zarvik.formats import shelf
 
-    def with_turbo(name: str) -> System:
+    def with_turbo(name: str) -> Build:
         project = add_turbo(tarn, shelf.turbo(name))
         return assemble(put(project, "turbo", name))
 
     point = at_target(with_turbo("c42-55"))
     assert point.turbo.region in ("choke", "overspeed")
     assert point.turbo.choke < 0
-    system = with_turbo("c64-84")
-    small = dataclasses.replace(system.turbo.turbine, housing=0.012)
-    system = dataclasses.replace(system, turbo=dataclasses.replace(system.turbo, turbine=small))
-    low = prepare(system).at(3000.0)
+    build = with_turbo("c64-84")
+    small = dataclasses.replace(build.turbo.turbine, housing=0.012)
+    build = dataclasses.replace(build, turbo=dataclasses.replace(build.turbo, turbine=small))
+    low = prepare(build).at(3000.0)
     assert low.turbo.region == "surge"
     assert low.turbo.surge < -0.1
 
@@ -241,7 +242,7 @@ def test_choking_run_passes_no_more(tarn: Project) -> None:
     found = answer(assemble(project), candidates(project))
     point = found.target
     assert point.closure.solved and point.closure.choked >= 0
-    assert found.system.elements[point.closure.choked].id == "c-run"
+    assert found.build.elements[point.closure.choked].id == "c-run"
     piece = next(s for s in point.stretches if s.id == "c-run")
     mach = 0.99
     while fanno(mach) < piece.loss:
@@ -272,26 +273,26 @@ def test_power_is_continuous_in_boost_and_bore(part: float, tarn: Project) -> No
     """A dragged slider does not make the curve jump."""
     boost = 0.3e5 + part * 1.1e5
     project = changed(tarn, **{"hot_pipe__h-run__bore": f"{36 + 20 * part:.6f} mm"})
-    system = assemble(project)
+    build = assemble(project)
     points = [
-        at_target(dataclasses.replace(system, boost=BoostSchedule(b, 3400.0)))
+        at_target(dataclasses.replace(build, boost=BoostSchedule(b, 3400.0)))
         for b in (boost, boost * 1.0005)
     ]
     assert all(p.closure.solved for p in points)
     assert 0 < points[1].power - points[0].power < 0.001 * points[0].power
 
 
-def test_sweep_ends_at_the_rev_limit(system: System) -> None:
+def test_sweep_ends_at_the_rev_limit(build: Build) -> None:
     """From above idle to the limit itself."""
-    speeds = sweep_speeds(system)
+    speeds = sweep_speeds(build)
     assert speeds[0] == 1000.0
-    assert speeds[-1] == system.engine.rev_limit
+    assert speeds[-1] == build.engine.rev_limit
     assert (np.diff(speeds) > 0).all()
 
 
-def test_kernel_warm_start_does_not_change_the_answer(system: System) -> None:
+def test_kernel_warm_start_does_not_change_the_answer(build: Build) -> None:
     """A point is the same alone and within a sweep."""
-    solver = prepare(system)
+    solver = prepare(build)
     alone = solver.at(5000.0)
     within = next(p for p in solver.sweep(np.linspace(2000, 7000, 11)) if p.speed == 5000.0)
     assert within.power == pytest.approx(alone.power, rel=3e-9)
@@ -318,8 +319,8 @@ def test_verdicts_are_worst_first(tarn_answer: Answer) -> None:
 def test_the_demo_misses_its_target_for_a_named_reason(tarn_answer: Answer) -> None:
     """Asked for more, the verdict names heat as what costs most, and a boost that would do."""
     more = dataclasses.replace(
-        tarn_answer.system,
-        target=dataclasses.replace(tarn_answer.system.target, power=345.0 * 745.7),
+        tarn_answer.build,
+        target=dataclasses.replace(tarn_answer.build.target, power=345.0 * 745.7),
     )
     verdict = next(v for v in answer(more, ()).verdicts if v.id == "target")
     assert verdict.state == "fails"
@@ -401,13 +402,13 @@ def test_candidates_stand_side_by_side(tarn: Project, tarn_answer: Answer) -> No
     assert maps["c58-76"].surge_flow(2.2) > 1.15 * maps["c51-67"].surge_flow(2.2)
 
 
-def test_every_piece_kind_can_stand_in_a_run(system: System) -> None:
+def test_every_piece_kind_can_stand_in_a_run(build: Build) -> None:
     """All kinds at their defaults in the cold pipe: it solves, each has its stretch."""
     extra = tuple(
         kind.build(id=f"x-{key}", name=key, **{p.name: p.default for p in kind.felt})
         for key, kind in KINDS.items()
     )
-    runs = {**system.runs, names.COLD_PIPE: extra + system.runs[names.COLD_PIPE]}
-    point = at_target(dataclasses.replace(system, runs=runs))
+    runs = {**build.runs, names.COLD_PIPE: extra + build.runs[names.COLD_PIPE]}
+    point = at_target(dataclasses.replace(build, runs=runs))
     assert point.closure.solved
     assert {e.id for e in extra} <= {s.id for s in point.stretches}

@@ -38,9 +38,9 @@ from zarvik.project.units import parse
 def test_influences_are_what_solving_again_gives(tarn: Project, key: str) -> None:
     """The largest first; each is the difference of two solutions; signs as every builder knows:
     more breathing and a cooler day give more power, a larger housing turns the wheel no faster."""
-    system = assemble(tarn)
-    solver = prepare(system)
-    found = {i.lever.key: i for i in influences(solver, 6400.0, key)}
+    build = assemble(tarn)
+    solver = prepare(build)
+    found = {i.lever.key: i for i in influences(solver.path, solver, 6400.0, key)}
     sizes = [i.size for i in found.values()]
     assert sizes == sorted(sizes, reverse=True)
     if key == "power":
@@ -48,8 +48,8 @@ def test_influences_are_what_solving_again_gives(tarn: Project, key: str) -> Non
         assert found["day"].up < 0 < found["day"].down
         assert found["cooler"].up > 0
         assert found["exhaust_loss"].up < 0
-        moved = dataclasses.replace(system, site=dataclasses.replace(
-            system.site, temperature=system.site.temperature + 5.0))  # fmt: skip
+        moved = dataclasses.replace(build, site=dataclasses.replace(
+            build.site, temperature=build.site.temperature + 5.0))  # fmt: skip
         by_hand = prepare(moved).at(6400.0).power - solver.at(6400.0).power
         assert found["day"].up == pytest.approx(by_hand, rel=1e-3)
     if key == "boost":
@@ -64,16 +64,16 @@ def test_influences_are_what_solving_again_gives(tarn: Project, key: str) -> Non
 def test_influences_of_every_demo(name: str) -> None:
     """Every lever of every demo solves and is finite; none for an unknown number."""
     project = shelf.demo(name)
-    system = assemble(project)
-    solver = prepare(system)
-    found = influences(solver, system.target.speed, "power")
-    assert {i.lever.key for i in found} == {lv.key for lv in levers(system)}
+    build = assemble(project)
+    solver = prepare(build)
+    found = influences(solver.path, solver, build.target.speed, "power")
+    assert {i.lever.key for i in found} == {lv.key for lv in levers(build)}
     assert all(math.isfinite(i.down) and math.isfinite(i.up) for i in found)
     for influence in found:
         if influence.lever.about:
             get(project, influence.lever.about)
     with pytest.raises(KeyError):
-        influences(solver, system.target.speed, "nobody")
+        influences(solver.path, solver, build.target.speed, "nobody")
 
 
 @pytest.mark.parametrize(
@@ -147,9 +147,9 @@ def test_two_states_where_the_turbine_is_small(tarn: Project) -> None:
 
 
 def _band(project: Project) -> tuple[float, float] | None:
-    system = assemble(project)
-    solver = prepare(system)
-    raw = solver.raw(sweep_speeds(system))
+    build = assemble(project)
+    solver = prepare(build)
+    raw = solver.raw(sweep_speeds(build))
     return double_band(solver, raw)
 
 
@@ -180,9 +180,9 @@ def test_a_quick_judgement_says_the_same(tarn: Project, place: str, text: str) -
     before = answer(assemble(tarn), candidates(tarn))
     assert before.memo is not None and before.memo.spool is not None
     changed = put(tarn, place, parse(text, get(tarn, place).kind))
-    system = assemble(changed)
-    quick = first_answer(system, candidates(changed), before.memo)
-    full = answer(system, candidates(changed))
+    build = assemble(changed)
+    quick = first_answer(build, candidates(changed), before.memo)
+    full = answer(build, candidates(changed))
     told = {v.id: (v.state, v.margin) for v in quick.verdicts}
     for verdict in full.verdicts:
         state, margin = told[verdict.id]
@@ -198,13 +198,13 @@ def test_a_quick_judgement_says_the_same(tarn: Project, place: str, text: str) -
 def test_threshold_moves_smoothly_and_the_grid_does_not_matter(tarn: Project) -> None:
     """A housing opened in steps of half a percent wakes later by about the same each time, and the
     speed at which the full boost stands is that of a curve with points 5 rpm apart."""
-    system = assemble(tarn)
+    build = assemble(tarn)
 
     def found(factor: float) -> float:
-        turbine = system.turbo.turbine
+        turbine = build.turbo.turbine
         wider = dataclasses.replace(turbine, housing=turbine.housing * factor)
         solver = prepare(
-            dataclasses.replace(system, turbo=dataclasses.replace(system.turbo, turbine=wider))
+            dataclasses.replace(build, turbo=dataclasses.replace(build.turbo, turbine=wider))
         )
         crossing = thresholds.threshold(solver, solver.full_load)
         assert crossing is not None
@@ -214,10 +214,10 @@ def test_threshold_moves_smoothly_and_the_grid_does_not_matter(tarn: Project) ->
     steps = np.diff(speeds)
     assert (steps > 0.0).all()
     assert steps.max() < 2.5 * np.median(steps)
-    solver = prepare(system)
+    solver = prepare(build)
     raw = solver.raw(np.arange(2000.0, 3200.0, 2.0))
-    fine = thresholds.crossing(raw.speed, raw.states[:, k.P_PLENUM] - system.site.pressure,
-                          system.boost.full)  # fmt: skip
+    fine = thresholds.crossing(raw.speed, raw.states[:, k.P_PLENUM] - build.site.pressure,
+                          build.boost.full)  # fmt: skip
     assert fine is not None
     assert found(1.0) == pytest.approx(fine.speed, abs=4.0)
 
@@ -225,7 +225,7 @@ def test_threshold_moves_smoothly_and_the_grid_does_not_matter(tarn: Project) ->
 def test_margins_of_the_map_by_their_definition(tarn_answer: Answer) -> None:
     """Surge over the flow of the surge line at the same ratio, choke under the limit, speed under the
     highest; worked from the map's own ends."""
-    chart = tarn_answer.system.turbo.chart
+    chart = tarn_answer.build.turbo.chart
     surge_line = np.array([[line.flow[0], line.ratio[0]] for line in chart.lines])
     point = next(p for p in tarn_answer.sweep if p.speed == 4000.0)
     edge = np.interp(point.turbo.ratio, surge_line[:, 1], surge_line[:, 0])
@@ -244,10 +244,10 @@ def test_the_doubt_of_the_walls_is_in_the_band(
     its walls."""
     for name in ("DOUBT_EFFICIENCY", "DOUBT_AREA", "DOUBT_HEAT"):
         monkeypatch.setattr(thresholds, name, 0.0)
-    system = tarn_answer.system
+    build = tarn_answer.build
     for sign in (-1.0, 1.0):
-        engine = dataclasses.replace(system.engine, wall_trust=1.0 + 0.15 * sign)
-        other = prepare(dataclasses.replace(system, engine=engine))
+        engine = dataclasses.replace(build.engine, wall_trust=1.0 + 0.15 * sign)
+        other = prepare(dataclasses.replace(build, engine=engine))
         wanted = thresholds.threshold(other, other.full_load)
         found = thresholds.spool_edge(tarn_answer.solver, tarn_answer.case.raw, sign)
         assert wanted is not None and found is not None
@@ -292,10 +292,10 @@ def test_nothing_is_compiled_twice(tarn: Project) -> None:
     """One lambda or a table of them, a blower or a turbo, a single point or a sweep: the arrays are of one
     kind, so that nobody waits for another compilation."""
     for name in ("tarn", "moth"):
-        system = assemble(shelf.demo(name))
-        table = dataclasses.replace(system.engine, mixture=((1000.0, 0.9), (6000.0, 0.85)))
-        for engine in (system.engine, table):
-            solver = prepare(dataclasses.replace(system, engine=engine))
+        build = assemble(shelf.demo(name))
+        table = dataclasses.replace(build.engine, mixture=((1000.0, 0.9), (6000.0, 0.85)))
+        for engine in (build.engine, table):
+            solver = prepare(dataclasses.replace(build, engine=engine))
             raw = solver.full_load
             solver.raw(np.array([3000.0]), start=raw.solutions[10])
             solver.raw(raw.speed[::3], rows=solver.rows.copy(), losses=solver.losses.copy())
@@ -316,7 +316,7 @@ def test_what_the_heat_costs(tarn_answer: Answer) -> None:
     ratio more (Heywood 1988, sec. 6.2.4)."""
     verdict = next(v for v in tarn_answer.verdicts if v.id == "target")
     gain = dict(verdict.text.figures)["gain"]
-    target, ambient = tarn_answer.target, tarn_answer.system.site.temperature
+    target, ambient = tarn_answer.target, tarn_answer.build.site.temperature
     assert isinstance(gain, Figure) and gain.sheet == "gain_heat"
     assert gain.value == pytest.approx(target.power * ((target.charge / ambient) ** 0.5 - 1.0))
 
@@ -326,13 +326,13 @@ def test_full_boost_is_nearly_full() -> None:
     there anew, the Skerry has that share, and more above it."""
     from zarvik.formats import shelf
 
-    system = assemble(shelf.demo("skerry"))
-    solver = prepare(system)
+    build = assemble(shelf.demo("skerry"))
+    solver = prepare(build)
     found = thresholds.threshold(solver, solver.full_load)
     assert found is not None
     speeds = np.linspace(found.speed - 400.0, found.speed + 80.0, 7)
     boost = solver.raw(np.array([*speeds[:-1], found.speed, speeds[-1]])).states[:, k.P_PLENUM]
-    share = (boost - system.site.pressure) / system.boost.full
+    share = (boost - build.site.pressure) / build.boost.full
     assert share[-2] == pytest.approx(0.97, abs=0.006) and share[-1] > share[-2] > share[-4]
 
 

@@ -11,8 +11,8 @@ import pytest
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.airpath.system import System
 from zarvik.core.answer.answer import answer
+from zarvik.core.whole_build.build import Build
 from zarvik.core.candidates.evaluation import for_boost, pulleys
 from zarvik.core.engine import belt as belts
 from zarvik.core.engine.belt import Belt, capacity, compliance, grip, slip
@@ -23,7 +23,7 @@ RIBBED = Belt("ribbed", 0.165, 0.075, 1.0, 6.0, math.radians(170.0))
 
 
 @pytest.fixture(scope="module")
-def moth() -> System:
+def moth() -> Build:
     """The blower build."""
     return assemble(shelf.demo("moth"))
 
@@ -70,7 +70,7 @@ def test_a_belt_carries_more_the_wider_and_the_more_it_wraps() -> None:
     assert v.argmax() not in (0, len(v) - 1) and np.all(v >= 0.0)
 
 
-def test_the_blower_falls_behind_by_its_belt(moth: System) -> None:
+def test_the_blower_falls_behind_by_its_belt(moth: Build) -> None:
     """What is told of the rotors is ratio times crank less the stretch of the power that goes through."""
     assert moth.blower is not None and moth.blower.belt is not None
     solver = prepare(moth)
@@ -84,7 +84,7 @@ def test_the_blower_falls_behind_by_its_belt(moth: System) -> None:
     assert bare.boost >= point.boost - 1.0
 
 
-def test_which_pulley_makes_the_boost(moth: System) -> None:
+def test_which_pulley_makes_the_boost(moth: Build) -> None:
     """Smaller pulleys make more boost, take more power and turn the rotors faster; the answer is the largest that
     reaches it, and solving the build with it gives that boost."""
     found = pulleys(moth)
@@ -107,7 +107,7 @@ def test_which_pulley_makes_the_boost(moth: System) -> None:
     assert for_boost(found, 9e5, 1e9) is None and for_boost(found, wanted, 1000.0) is None
 
 
-def test_a_belt_that_slips_is_told(moth: System) -> None:
+def test_a_belt_that_slips_is_told(moth: Build) -> None:
     """Three ribs for what six carry: the verdict fails or is tight, names the power, and six ribs cure it."""
     assert moth.blower is not None and moth.blower.belt is not None
     narrow = dataclasses.replace(moth.blower.belt, wide=3.0, wrap=math.radians(90.0))

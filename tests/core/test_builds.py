@@ -105,7 +105,7 @@ def test_random_builds_are_solved_or_say_why(seed: int) -> None:
     tree = results.tree(project.name, found.sweep, found.verdicts, project.shown_units)
     assert "NaN" not in str(tree) and "nan" not in str(tree["points"])
     if found.target.closure.solved:
-        for key, sheet in sheets(found.solver, found.target).items():
+        for key, sheet in sheets(found.build, found.solver, found.target).items():
             assert math.isfinite(sheet.result.value), key
 
 
@@ -202,4 +202,4 @@ def test_gauge_and_reference_say_the_same(name: str) -> None:
     high = solved(put(project, "brief.altitude", parse("1000 m", "length")))
     if low.target.closure.solved and high.target.closure.solved:
         assert high.target.air < low.target.air
-        assert high.system.site.pressure < low.system.site.pressure
+        assert high.build.site.pressure < low.build.site.pressure

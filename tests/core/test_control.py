@@ -129,9 +129,9 @@ def test_without_the_gas_a_spring_holds_what_it_says(solver: Solver) -> None:
 def test_it_stands_where_forces_and_flow_agree(demo: str) -> None:
     """Independent: the boost found by SciPy over the whole path as a black box, with the forces written out here."""
     solver = prepare(assemble(shelf.demo(demo)))
-    gate, ambient = solver.system.gate, solver.system.site.pressure
+    gate, ambient = solver.path.gate, solver.path.site.pressure
     one = Actuator(0.7e5, 1.0e5, 1.6 * gate.diameter, gate.diameter)
-    for speed in (0.6 * solver.system.engine.rev_limit, 0.95 * solver.system.engine.rev_limit):
+    for speed in (0.6 * solver.path.engine.rev_limit, 0.95 * solver.path.engine.rev_limit):
         mine = held(solver, one, speed)
 
         def gap(boost: float, speed: float = speed) -> float:
@@ -168,7 +168,7 @@ def test_states_and_trends(solver: Solver) -> None:
     creeping = held(small, Actuator(0.2e5, 0.3e5, 0.060, 0.020), 6400.0)
     assert creeping.state == WIDE and creeping.lift == pytest.approx(1.0) and creeping.boost > 0.4e5
     assert held(solver, deaf(3.9e5), 2000.0).state == SHUT
-    bare = prepare(dataclasses.replace(solver.system, gate=Wastegate(0.0, 0.0)))
+    bare = prepare(dataclasses.replace(solver.path, gate=Wastegate(0.0, 0.0)))
     assert curve(bare, bare.full_load, deaf(1e5)).points == ()
 
 
@@ -255,8 +255,8 @@ def test_springs_hold_what_they_are_sold_for(name: str) -> None:
     assert doc.Gate().sold == "engine"
     base = put(put(shelf.demo(name), "gate.sold", "engine"), "gate.control", NONE)
     for boost in (0.55, 0.8, 1.0):
-        system = assemble(put(base, "gate.spring", parse(f"{boost} bar", "pressure_gauge")))
-        held = held_near(prepare(system), system.actuator, system.target.speed)  # type: ignore[arg-type]
+        build = assemble(put(base, "gate.spring", parse(f"{boost} bar", "pressure_gauge")))
+        held = held_near(prepare(build), build.actuator, build.target.speed)  # type: ignore[arg-type]
         assert held is not None and held.state == "holding" and held.boost == pytest.approx(boost * 1e5, rel=0.2)
 
 

@@ -338,7 +338,7 @@ def test_the_bill_by_hand() -> None:
     """A catalogue of round numbers: a turbo by its size (560 for a 60 mm wheel, by the square), a gate of 38 mm, a core of
     10 dm3 (200 + 2 * 20), four primaries at 30 with 3 h; what is there costs nothing, work given out costs 50 an hour and
     waits 10 days, another housing 24 days."""
-    system = dataclasses.replace(assemble(shelf.demo("tarn")), turbo=core_turbo(shelf.turbo("c61-80")))
+    build = dataclasses.replace(assemble(shelf.demo("tarn")), turbo=core_turbo(shelf.turbo("c61-80")))
     rates = {key: Rate(0.0, 0.0) for key in catalogue()}
     rates |= {"gate": Rate(100.0, 2.0, 6.0), "gate_mm": Rate(5.0, 0.0), "cooler": Rate(200.0, 4.0),
               "cooler_dm3": Rate(20.0, 0.0), "primary": Rate(30.0, 3.0, 0.0, "weld"), "turbo": Rate(560.0, 5.0, 12.0),
@@ -346,7 +346,7 @@ def test_the_bill_by_hand() -> None:
     means = Means(rates=rates, core_volume=10e-3)
 
     def billed(given: Means) -> tuple[dict[str, tuple[str, Cost]], Cost]:
-        items = bill(dataclasses.replace(system, means=given))
+        items = bill(build, given)
         return by_key(items), cost(items)
 
     groups, total = billed(means)
@@ -367,7 +367,7 @@ def test_the_bill_by_hand() -> None:
     priced, _ = billed(dataclasses.replace(means, turbo_price=870.0, turbo_days=3.0))
     assert priced["turbo"][1] == Cost(870.0, 5.0, 3.0)
     assert all(r.rate.price >= 0.0 and r.rate.hours >= 0.0 for r in catalogue().values())
-    assert bill(dataclasses.replace(system, means=None)) == ()
+    assert bill(build, None) == ()
 
 
 def test_means_come_from_the_document() -> None:
@@ -381,7 +381,7 @@ def test_means_come_from_the_document() -> None:
     means = means_of(other)
     assert means.there == {"manifold"} and means.given_out == {"weld"} and means.other == {"throttle"}
     verdicts = {v.id: v for v in verdicts_of(project)}
-    assert verdicts["money"].margin == pytest.approx(1.0 - cost(bill(assemble(project))).money / 2200.0)
+    assert verdicts["money"].margin == pytest.approx(1.0 - cost(bill(assemble(project), assemble(project).means)).money / 2200.0)
     assert verdicts["weeks"].state == "holds" and verdicts["drive"].state == "holds" and "low_gears" not in verdicts
     poor = {v.id: v for v in verdicts_of(put(put(project, "ask.money", parse("1500 €", "money")), "ask.weeks", parse("5 weeks", "weeks")))}
     assert poor["money"].state == poor["weeks"].state == FAILS
@@ -415,17 +415,17 @@ def test_torque_that_clutch_and_gears_take() -> None:
 def test_ranking_the_shelf(turbos: dict[str, object]) -> None:
     """At a glance and then solved: what ranks first of all housings, each solved over the whole range, is among the first
     three; figures at a glance are near to those of the whole line; a limit of none is kept."""
-    system = assemble(shelf.demo("tarn"))
+    build = assemble(shelf.demo("tarn"))
     own = [core_turbo(shelf.turbo(n)) for n in turbos]
-    found, looked = rank(system, own, most=6)
+    found, looked = rank(build, own, most=6)
     assert looked == 15 and len(found) == 6
     assert [f.mark for f in found] == sorted(f.mark for f in found)
-    every, _ = rank(system, own, most=99)
+    every, _ = rank(build, own, most=99)
     assert every[0].mark in [f.mark for f in found[:3]]
     near = 0
     for one in every[:5]:
         turbine = dataclasses.replace(one.turbo.turbine, housing=one.housing)
-        solver = prepare(dataclasses.replace(system, turbo=dataclasses.replace(one.turbo, turbine=turbine)))
+        solver = prepare(dataclasses.replace(build, turbo=dataclasses.replace(one.turbo, turbine=turbine)))
         rough = glance(solver)
         assert rough.power == pytest.approx(one.figures.power, rel=0.01)
         near += rough.spool == pytest.approx(one.figures.spool, rel=0.10)

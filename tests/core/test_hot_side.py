@@ -15,9 +15,9 @@ from plain_script import PlainScript
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.airpath.system import System
 from zarvik.core.airpath.threshold import full_speed, least_boost
 from zarvik.core.answer.answer import answer
+from zarvik.core.whole_build.build import Build
 from zarvik.core.ducts import flow, march, wall_heat
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.collector import collector_loss
@@ -356,8 +356,8 @@ def test_the_gate_decides(tarn: Project) -> None:
     assert verdict.changes[0].place == "gate.diameter"
 
     def least(diameter: str) -> float:
-        system = assemble(changed(tarn, gate__diameter=diameter))
-        solver = prepare(system)
+        build = assemble(changed(tarn, gate__diameter=diameter))
+        solver = prepare(build)
         raw = solver.raw(np.array([3000.0, 5000.0]))
         return least_boost(solver, raw)
 
@@ -371,11 +371,11 @@ def test_a_plain_script_comes_to_the_same(tarn: Project, speed: float) -> None:
     again, with no function of the core: 1 % in flow and speed, 2 % in pressure. In steady gas: pulses are checked by
     themselves."""
     tarn = changed(tarn, engine__ignition="typed", engine__retard="7", **{"turbos__c54-71__turbine__pulses": "0 %"})
-    system = assemble(tarn)
-    solver = prepare(system)
+    build = assemble(tarn)
+    solver = prepare(build)
     point = solver.at(speed)
-    wheel, air, inlet, opening, port, outlet = PlainScript(tarn, system).point(speed)
-    assert wheel * system.turbo.chart.maximum_speed == pytest.approx(
+    wheel, air, inlet, opening, port, outlet = PlainScript(tarn, build).point(speed)
+    assert wheel * build.turbo.chart.maximum_speed == pytest.approx(
         point.turbo.real_speed, rel=5e-3
     )
     assert air == pytest.approx(point.air, rel=3e-3)
@@ -389,12 +389,12 @@ def test_housing_trades_spool_for_back_pressure(tarn: Project) -> None:
     """Common practice, no source: a larger housing wakes later and breathes better above."""
 
     def at(housing: str) -> tuple[float, Point]:
-        system = assemble(changed(tarn, **{"turbos__c54-71__turbine__housing": housing}))
-        solver = prepare(system)
+        build = assemble(changed(tarn, **{"turbos__c54-71__turbine__housing": housing}))
+        solver = prepare(build)
         speeds = np.arange(1000.0, 6501.0, 125.0)
         raw = solver.raw(speeds)
-        boost = raw.states[:, k.P_PLENUM] - system.site.pressure
-        return full_speed(speeds, boost, system.boost.full), solver.point(raw, len(speeds) - 1)
+        boost = raw.states[:, k.P_PLENUM] - build.site.pressure
+        return full_speed(speeds, boost, build.boost.full), solver.point(raw, len(speeds) - 1)
 
     (early, small), (late, large) = at("13 mm"), at("22 mm")
     assert early + 200.0 < late
@@ -433,7 +433,7 @@ def test_water_loop_cools_less_when_the_front_is_small() -> None:
     assert dead.cooler_heat < 0.05 * good.cooler_heat
 
 
-def system_of(tarn: Project, part: float) -> System:
+def system_of(tarn: Project, part: float) -> Build:
     """A design that moves smoothly with `part`."""
     return assemble(
         changed(
@@ -484,10 +484,10 @@ def test_a_gate_into_the_open(tarn: Project) -> None:
         gone = air.air + air.fuel
         assert air.stations["tailpipe"].flow == pytest.approx(gone - air.turbo.dumped)
         hot = air.stations["turbine_inlet"]
-        gamma, ambient = 1.32, two.system.site.pressure
+        gamma, ambient = 1.32, two.path.site.pressure
         ratio = min(hot.pressure / ambient, (0.5 * (gamma + 1.0)) ** (gamma / (gamma - 1.0)))
         psi = math.sqrt(2.0 * gamma / (gamma - 1.0) * (ratio ** (-2.0 / gamma) - ratio ** (-(gamma + 1.0) / gamma)))
-        area = air.turbo.opening * two.system.gate.area
+        area = air.turbo.opening * two.path.gate.area
         assert air.turbo.dumped == pytest.approx(area * hot.pressure / math.sqrt(287.0 * hot.temperature) * psi, rel=0.04)
         lost, less = (p.stations["turbine_outlet"].pressure - ambient for p in (back, air))
         share = (air.stations["tailpipe"].flow / back.stations["tailpipe"].flow) ** 2

@@ -47,11 +47,11 @@ def test_the_orifice_by_hand(solver: Solver) -> None:
     """Choked air, 0.0404 kg/s for one m2, one Pa and one root K over the root of R of 287 (NACA 1135): the surge flow of the map at
     that ratio, set back to what flows there."""
     s = state_of(solver, 6400.0)
-    chart = solver.system.turbo.chart
+    chart = solver.path.turbo.chart
     corrected = float(np.interp(s[k.MAP_RATIO], [q.ratio[0] for q in chart.lines], [q.flow[0] for q in chart.lines]))
     flow = corrected * s[k.P1] / chart.reference_pressure * math.sqrt(chart.reference_temperature / s[k.T1])
     by_hand = flow * math.sqrt(s[k.T2]) / (0.0404 * s[k.P2])
-    assert s[k.P2] > 1.9 * solver.system.site.pressure
+    assert s[k.P2] > 1.9 * solver.path.site.pressure
     assert needed_area(solver, s) == pytest.approx(by_hand, rel=4e-3)
     assert diameter_of(0.65 * math.pi / 4 * 0.025**2) == pytest.approx(0.025) and BlowOff(0.025).area == pytest.approx(0.65 * math.pi / 4 * 0.025**2)
 
@@ -67,8 +67,8 @@ def test_the_cubic() -> None:
 def test_greitzers_limit(solver: Solver) -> None:
     """E. M. Greitzer 1976, linearised: left of the surge line the flow settles where the throttle damps more than the rising slope of the
     compressor feeds, dm/dp gamma R T / V against dp/dm A / L, which is B squared times both slopes against 1; in a larger volume the whole
-    system surges. The limit in closed form at 0.74 of the surge flow; a wheel that does not slow down."""
-    heavy = dataclasses.replace(solver.system, turbo=dataclasses.replace(solver.system.turbo, inertia=50.0), intake_volume=5e-3)
+    build surges. The limit in closed form at 0.74 of the surge flow; a wheel that does not slow down."""
+    heavy = dataclasses.replace(solver.path, turbo=dataclasses.replace(solver.path.turbo, inertia=50.0), intake_volume=5e-3)
     s = state_of(solver, 6400.0)
 
     def with_volume(volume: float) -> Solver:
@@ -77,8 +77,8 @@ def test_greitzers_limit(solver: Solver) -> None:
         for run in ("hot_pipe", "cold_pipe"):
             runs[run] = tuple(dataclasses.replace(e, volume=volume / now * e.volume) for e in runs[run])
         assert heavy.cooler is not None
-        system = dataclasses.replace(heavy, cooler=dataclasses.replace(heavy.cooler, volume=0.0), runs=runs)
-        return dataclasses.replace(solver, system=system)
+        build = dataclasses.replace(heavy, cooler=dataclasses.replace(heavy.cooler, volume=0.0), runs=runs)
+        return dataclasses.replace(solver, path=build)
 
     _, length, area = room(with_volume(1e-3))
     quiet = lifted(with_volume(6e-5), s, BlowOff(0.0), longest=1.0, left=0.2)
@@ -110,7 +110,7 @@ def test_two_ways_to_a_size(demo: str) -> None:
     """Independent of each other: the orifice that passes surge flow, and the transient of foot, valve, wheel and plenum, agree to the
     next size that is sold. Without a valve the flow turns back several times; a larger one is never worse."""
     solver = prepare(assemble(shelf.demo(demo)))
-    target = solver.system.target.speed
+    target = solver.path.target.speed
     for speed in (0.7 * target, target):
         s = state_of(solver, speed)
         size = diameter_of(needed_area(solver, s))

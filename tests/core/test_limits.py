@@ -18,8 +18,8 @@ import pytest
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.airpath.system import System
 from zarvik.core.answer.answer import Answer, answer
+from zarvik.core.whole_build.build import Build
 from zarvik.core.checks import (
     Verdict,
     back_pressure,
@@ -108,7 +108,7 @@ def test_every_limit_is_printed() -> None:
 
 def test_what_counts_as_boost(tarn_answer: Answer) -> None:
     """A fifth of the full boost, and more than 2 kPa."""
-    boost = tarn_answer.system.boost
+    boost = tarn_answer.build.boost
     assert boost.counts(0.2001 * boost.full) and not boost.counts(0.1999 * boost.full)
     little = dataclasses.replace(boost, full=5e3)
     assert little.counts(2.01e3) and not little.counts(1.99e3)
@@ -122,7 +122,7 @@ def doctored(case: Case, change: Change) -> Case:
     is to stand out (the sixth boosted one and the target)."""
     odd = case.boosted[5].speed if len(case.boosted) > 5 else case.sweep[len(case.sweep) // 2].speed
     sweep = tuple(change(p, p.speed == odd) for p in case.sweep)
-    return Case(case.solver, case.raw, sweep, change(case.target, True), plain=True)
+    return Case(case.build, case.solver, case.raw, sweep, change(case.target, True), plain=True)
 
 
 def turbo(**values: float | str) -> Change:
@@ -181,12 +181,12 @@ def moth() -> Case:
     return of(assemble(shelf.demo("moth")))
 
 
-def of(system: System) -> Case:
-    """The plain case of a system."""
-    solver = prepare(system)
+def of(build: Build) -> Case:
+    """The plain case of a build."""
+    solver = prepare(build)
     raw = solver.full_load
     sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
-    return Case(solver, raw, sweep, solver.at(system.target.speed), plain=True)
+    return Case(build, solver, raw, sweep, solver.at(build.target.speed), plain=True)
 
 
 def one(found: list[Verdict], id: str = "") -> Verdict:
@@ -227,7 +227,7 @@ def test_gate_in_hand_and_creep(case: Case) -> None:
 
         return change
 
-    full = case.system.boost.full
+    full = case.build.boost.full
     seen = 1.01 + 1.5e3 / full
     assert one(gate.check(doctored(case, creeping(seen - 1e-4)))).margin == pytest.approx(0.0)
     for over, state in ((1.0301, FAILS),):
@@ -270,10 +270,10 @@ DIESEL: list[Case] = []
 ])  # fmt: skip
 def test_threshold(case: Case, middle: float, late: float, state: str) -> None:
     """On time with its whole band holds; 5 % late fails."""
-    system = dataclasses.replace(
-        case.system, boost=dataclasses.replace(case.system.boost, wish=3500.0)
+    build = dataclasses.replace(
+        case.build, boost=dataclasses.replace(case.build.boost, wish=3500.0)
     )
-    made = dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+    made = dataclasses.replace(case, build=build, solver=dataclasses.replace(case.solver, path=build))
     made.__dict__.update(spool=(middle, middle - 100.0, late), double=None)
     found = one(spool.check(made))
     assert found.state == state and found.margin == pytest.approx(1.0 - middle / 3500.0)
@@ -281,7 +281,7 @@ def test_threshold(case: Case, middle: float, late: float, state: str) -> None:
 
 def test_target_power(case: Case) -> None:
     """Half a percent short is not seen, 3 % over is a reserve; beside the map none counts."""
-    wanted = case.system.target.power
+    wanted = case.build.target.power
     for share, state in ((1.0301, HOLDS), (1.0299, TIGHT), (0.99501, TIGHT), (0.99499, FAILS)):
         found = one(target.check(doctored(case, numbers(power=share * wanted))))
         assert found.state == state and found.margin == pytest.approx(share - 1.0)
@@ -297,11 +297,11 @@ def test_target_power(case: Case) -> None:
 
 def test_bottom_end(case: Case) -> None:
     """7 % under what is trusted holds; rounding of a gauge (3.5 %) is no failure."""
-    full = case.system.boost.full
+    full = case.build.boost.full
     for margin, state in ((0.0701, HOLDS), (0.0699, TIGHT), (-0.0349, TIGHT), (-0.0351, FAILS)):
-        engine = dataclasses.replace(case.system.engine, trusted_boost=full / (1.0 - margin))
-        system = dataclasses.replace(case.system, engine=engine)
-        made = dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+        engine = dataclasses.replace(case.build.engine, trusted_boost=full / (1.0 - margin))
+        build = dataclasses.replace(case.build, engine=engine)
+        made = dataclasses.replace(case, build=build, solver=dataclasses.replace(case.solver, path=build))
         found = one(bottom_end.check(made), "bottom_end")
         assert found.state == state and found.margin == pytest.approx(margin, abs=2e-3)
         if state != HOLDS:
@@ -311,15 +311,15 @@ def test_bottom_end(case: Case) -> None:
 
 def test_charge_temperature(case: Case) -> None:
     """60 and 85 °C for petrol, 25 K more for alcohol; the margin counts from the day."""
-    day = case.system.site.temperature
+    day = case.build.site.temperature
     for kelvin, state in ((333.15, HOLDS), (333.16, TIGHT), (358.15, TIGHT), (358.16, FAILS)):
         found = one(charge_temperature.check(doctored(case, numbers(charge=kelvin))))
         assert found.state == state
         assert found.margin == pytest.approx((358.15 - kelvin) / (358.15 - day), abs=1e-9)
-    fuel = dataclasses.replace(case.system.engine.fuel, saturation=(1.0, 1.0, 1.0))
-    system = dataclasses.replace(
-        case.system, engine=dataclasses.replace(case.system.engine, fuel=fuel))  # fmt: skip
-    alcohol = dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+    fuel = dataclasses.replace(case.build.engine.fuel, saturation=(1.0, 1.0, 1.0))
+    build = dataclasses.replace(
+        case.build, engine=dataclasses.replace(case.build.engine, fuel=fuel))  # fmt: skip
+    alcohol = dataclasses.replace(case, build=build, solver=dataclasses.replace(case.solver, path=build))
     assert one(charge_temperature.check(doctored(alcohol, numbers(charge=358.15)))).state == HOLDS
     assert one(charge_temperature.check(doctored(alcohol, numbers(charge=383.16)))).state == FAILS
 
@@ -335,11 +335,11 @@ def test_velocity(case: Case, section: str, id: str, good: float, most: float) -
         made = doctored(case, stretch(section, 0, mach=mach))
         found = one(velocity.check(made), id)
         assert found.state == state and found.margin == pytest.approx((most - mach) / most)
-        assert found.about == f"piece:{case.system.runs[section][0].id}"
+        assert found.about == f"piece:{case.build.runs[section][0].id}"
         assert (found.changes == ()) == (state == HOLDS)
         for change in found.changes:
             if change.place.endswith(":bore"):
-                old = case.system.runs[section][0].diameter
+                old = case.build.runs[section][0].diameter
                 assert change.value >= old * math.sqrt(mach / (0.95 * good)) - 1e-6
     told = one(velocity.check(doctored(case, stretch(section, 0, mach=0.981))), id).text.whole
     assert "chokes" in told
@@ -374,7 +374,7 @@ def test_losses_before_and_behind_the_compressor(case: Case) -> None:
         found = one(charge_loss.check(made))
         assert found.state == state and found.margin == pytest.approx(1.0 - share / 0.12)
     assert start > 0.0
-    ambient = case.system.site.pressure
+    ambient = case.build.site.pressure
     for loss, state in ((2999.0, HOLDS), (3001.0, TIGHT), (6999.0, TIGHT), (7001.0, FAILS)):
         made = doctored(case, station("compressor_inlet", pressure=ambient - loss))
         found = one(intake_loss.check(made))
@@ -387,7 +387,7 @@ def test_losses_before_and_behind_the_compressor(case: Case) -> None:
 ])  # fmt: skip
 def test_materials(case: Case, material: str, good: float, most: float) -> None:
     """The skin against what its material stands; what is nearest to its end is told."""
-    runs = dict(case.system.runs)
+    runs = dict(case.build.runs)
     run = list(runs["manifold"])
     place = next(i for i, e in enumerate(run) if e.surface > 0.0)
     run[place] = dataclasses.replace(run[place], material=material)
@@ -397,8 +397,8 @@ def test_materials(case: Case, material: str, good: float, most: float) -> None:
     quiet["manifold"] = tuple(
         e if i == place else dataclasses.replace(e, material="") for i, e in enumerate(run)
     )
-    system = dataclasses.replace(case.system, runs=quiet)
-    made = dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+    build = dataclasses.replace(case.build, runs=quiet)
+    made = dataclasses.replace(case, build=build, solver=dataclasses.replace(case.solver, path=build))
     for skin, state in ((good, HOLDS), (good + 0.1, TIGHT), (most, TIGHT), (most + 0.1, FAILS)):
         found = one(materials.check(doctored(made, stretch("manifold", place, metal=skin))))
         assert found.state == state, (material, skin)
@@ -408,29 +408,29 @@ def test_materials(case: Case, material: str, good: float, most: float) -> None:
 def test_openings_and_ends(case: Case) -> None:
     """0.95 and 0.85 of the compressor's own opening, whose choke flow over the square of the inducer is
     124.5 kg/(s m²); a joint may step 2 mm."""
-    own = math.sqrt(case.system.turbo.chart.lines[-1].flow[-1] / 124.5)
+    own = math.sqrt(case.build.turbo.chart.lines[-1].flow[-1] / 124.5)
 
     def with_last(share: float) -> Case:
-        runs = dict(case.system.runs)
+        runs = dict(case.build.runs)
         last = runs["intake"][-1]
         runs["intake"] = (*runs["intake"][:-1],
                           dataclasses.replace(last, diameter_out=share * own, parallel=1))  # fmt: skip
-        system = dataclasses.replace(case.system, runs=runs)
-        return dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+        build = dataclasses.replace(case.build, runs=runs)
+        return dataclasses.replace(case, build=build, solver=dataclasses.replace(case.solver, path=build))
 
     for share, state in ((0.9501, HOLDS), (0.9499, TIGHT), (0.8501, TIGHT), (0.8499, FAILS)):
         found = one(openings.check(with_last(share)))
         assert found.state == state and found.margin == pytest.approx((share - 0.85) / 0.85)
 
     def stepping(step: float) -> Case:
-        runs = dict(case.system.runs)
+        runs = dict(case.build.runs)
         run = list(runs["exhaust"])
         for i in range(1, len(run)):
             run[i] = dataclasses.replace(run[i], diameter_in=run[i - 1].diameter_out)
         run[1] = dataclasses.replace(run[1], diameter_in=run[0].diameter_out + step)
         calm = {s: (tuple(run) if s == "exhaust" else ()) for s in runs}
-        system = dataclasses.replace(case.system, runs=calm)
-        return dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+        build = dataclasses.replace(case.build, runs=calm)
+        return dataclasses.replace(case, build=build, solver=dataclasses.replace(case.solver, path=build))
 
     for step, state in ((0.00199, HOLDS), (-0.00199, HOLDS), (0.00201, TIGHT), (-0.00201, TIGHT)):
         assert one(ends.check(stepping(step))).state == state
@@ -438,22 +438,22 @@ def test_openings_and_ends(case: Case) -> None:
 
 def test_primaries_and_the_open_end(case: Case) -> None:
     """One pipe a cylinder or one for two; an exhaust without a mouth does not count the head."""
-    cylinders = case.system.engine.cylinders
+    cylinders = case.build.engine.cylinders
 
     def with_pipes(count: int) -> Case:
-        runs = dict(case.system.runs)
+        runs = dict(case.build.runs)
         first = dataclasses.replace(runs["manifold"][0], kind="primaries", parallel=count)
         runs["manifold"] = (first, *runs["manifold"][1:])
-        system = dataclasses.replace(case.system, runs=runs)
-        return dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+        build = dataclasses.replace(case.build, runs=runs)
+        return dataclasses.replace(case, build=build, solver=dataclasses.replace(case.solver, path=build))
 
     assert primaries.check(with_pipes(cylinders)) == []
     assert primaries.check(with_pipes(cylinders // 2)) == []
     assert one(primaries.check(with_pipes(cylinders - 1))).state == FAILS  # a cylinder has none
     assert open_end.check(case) == []
-    runs = {**case.system.runs, "exhaust": case.system.runs["exhaust"][:-1]}
-    system = dataclasses.replace(case.system, runs=runs)
-    made = dataclasses.replace(case, solver=dataclasses.replace(case.solver, system=system))
+    runs = {**case.build.runs, "exhaust": case.build.runs["exhaust"][:-1]}
+    build = dataclasses.replace(case.build, runs=runs)
+    made = dataclasses.replace(case, build=build, solver=dataclasses.replace(case.solver, path=build))
     assert one(open_end.check(made)).state == TIGHT
 
 
@@ -462,11 +462,11 @@ def test_smoke() -> None:
     skerry = DIESEL[0] if DIESEL else of(assemble(shelf.demo("skerry")))
     for value, state in ((1.25, HOLDS), (1.2499, TIGHT), (1.15, TIGHT), (1.1499, FAILS)):
         for engine in (
-            dataclasses.replace(skerry.system.engine, lambda_=value, mixture=()),
-            dataclasses.replace(skerry.system.engine, mixture=((1000.0, 1.6), (3000.0, value))),
+            dataclasses.replace(skerry.build.engine, lambda_=value, mixture=()),
+            dataclasses.replace(skerry.build.engine, mixture=((1000.0, 1.6), (3000.0, value))),
         ):
-            system = dataclasses.replace(skerry.system, engine=engine)
-            made = dataclasses.replace(skerry, solver=dataclasses.replace(skerry.solver, system=system))
+            build = dataclasses.replace(skerry.build, engine=engine)
+            made = dataclasses.replace(skerry, build=build, solver=dataclasses.replace(skerry.solver, path=build))
             found = one(smoke.check(made))
             assert found.state == state and found.margin == pytest.approx((value - 1.15) / 1.15)
 
@@ -478,20 +478,18 @@ def test_blower(moth: Case) -> None:
         assert (found.state, found.margin) == (state, value)
         if state != HOLDS:
             ratio = float(found.changes[0].value)
-            old = moth.system.blower.ratio
+            old = moth.build.blower.ratio
             assert ratio < old and 1.0 - (1.0 - value) * ratio / old >= 0.05
     for short, state in ((0.0099, HOLDS), (0.0101, TIGHT), (0.0599, TIGHT), (0.0601, FAILS)):
         made = doctored(moth, lambda p, odd, s=short: dataclasses.replace(
             p, boost=(1.0 - s if odd else 1.0) * 5e4, wanted_boost=5e4))  # fmt: skip
         odd = next(p for p in made.sweep if p.boost < 5e4)
-        early = dataclasses.replace(made, solver=dataclasses.replace(
-            made.solver, system=dataclasses.replace(moth.system, boost=dataclasses.replace(
-                moth.system.boost, wish=odd.speed))))  # fmt: skip
+        early = dataclasses.replace(made, build=dataclasses.replace(moth.build, boost=dataclasses.replace(
+            moth.build.boost, wish=odd.speed)))  # fmt: skip
         found = one(blower_boost.check(early))
         assert found.state == state and found.margin == pytest.approx(-short)
-        late = dataclasses.replace(early, solver=dataclasses.replace(
-            made.solver, system=dataclasses.replace(moth.system, boost=dataclasses.replace(
-                moth.system.boost, wish=odd.speed + 1.0))))  # fmt: skip
+        late = dataclasses.replace(early, build=dataclasses.replace(moth.build, boost=dataclasses.replace(
+            moth.build.boost, wish=odd.speed + 1.0)))  # fmt: skip
         assert one(blower_boost.check(late)).state == HOLDS
 
 
@@ -502,14 +500,14 @@ def test_knock(case: Case, monkeypatch: pytest.MonkeyPatch) -> None:
     def judged(index: float, retard: float, *, typed: bool, octane: float = 98.0) -> Verdict:
         states = case.raw.states.copy()
         states[:, k.RETARD] = retard
-        fuel = dataclasses.replace(case.system.engine.fuel, octane=octane)
+        fuel = dataclasses.replace(case.build.engine.fuel, octane=octane)
         engine = dataclasses.replace(
-            case.system.engine, fuel=fuel, retard=retard if typed else None
+            case.build.engine, fuel=fuel, retard=retard if typed else None
         )
-        system = dataclasses.replace(case.system, engine=engine)
+        build = dataclasses.replace(case.build, engine=engine)
         made = dataclasses.replace(
             case, raw=dataclasses.replace(case.raw, states=states),
-            solver=dataclasses.replace(case.solver, system=system),
+            build=build, solver=dataclasses.replace(case.solver, path=build),
         )  # fmt: skip
         monkeypatch.setattr(knock, "screen", lambda *a, **b: np.array([index]))
         monkeypatch.setattr(knock, "best_ignition", lambda *a: None)

@@ -183,16 +183,16 @@ def test_the_turbine_has_its_pieces_alone(later: dict[int, Solver]) -> None:
         assert point.turbo.behind_gate == pytest.approx(both.pressure_in, rel=1e-12)
         # Through the meeting: momentum, on the head of the whole in the pipe before it
         share = point.turbo.gate_flow / gone
-        element = solver.system.runs["exhaust"][3]
+        element = solver.path.runs["exhaust"][3]
         rho = both.pressure_in / (float(burnt[GAS_CONSTANT]) * point.turbo.joined)
         head = 0.5 * rho * (gone / (rho * element.area)) ** 2
-        gate = solver.system.gate
+        gate = solver.path.gate
         wide = (element.diameter / gate.tube) ** 2 / gate.count
         k = 1.0 - (1.0 - share) ** 2 - 2.0 * wide * share**2 * math.cos(gate.joins)
         meets = own.pressure_in - own.drop - both.pressure_in
         assert meets == pytest.approx(max(k, -0.5) * head, rel=0.14)
         straight = run[1]
-        pipe = solver.system.runs["exhaust"][1]
+        pipe = solver.path.runs["exhaust"][1]
         rho = straight.pressure_in / (float(burnt[GAS_CONSTANT]) * point.stations[straight.start].temperature)
         v = point.turbo.turbine_flow / (rho * pipe.area)
         f = fluids.friction_factor(straight.reynolds, eD=2e-6 / pipe.diameter, Method="Clamond")
@@ -212,7 +212,7 @@ def test_later_is_freer(later: dict[int, Solver]) -> None:
     assert all(s.full_load.solved.all() for s in later.values()) and max(steps) < 1.1 * steps[0]
     for key in ("joined", "temperature:turbine_outlet", "temperature:tailpipe", "pressure:turbine_outlet", "closure_energy"):
         point = points[1]
-        found = sheet_of(later[4], point, key).result.value
+        found = sheet_of(later[4].path, later[4], point, key).result.value
         told = {
             "joined": point.turbo.joined, "temperature:turbine_outlet": point.stations["turbine_outlet"].temperature,
             "temperature:tailpipe": point.stations["tailpipe"].temperature,
@@ -225,13 +225,13 @@ def test_later_is_freer(later: dict[int, Solver]) -> None:
 def test_random_ways_back_close(name: str) -> None:
     """Draws over the whole range of place, pipe and angle: solved, and the energy whole."""
     rng = np.random.default_rng(7)
-    system = assemble(shelf.demo(name))
+    build = assemble(shelf.demo(name))
     for _ in range(6):
         gate = dataclasses.replace(
-            system.gate, rejoins=int(rng.integers(0, 9)), tube=float(rng.uniform(0.02, 0.09)), joins=float(rng.uniform(0.0, 2.0)),
+            build.gate, rejoins=int(rng.integers(0, 9)), tube=float(rng.uniform(0.02, 0.09)), joins=float(rng.uniform(0.0, 2.0)),
         )  # fmt: skip
-        solver = prepare(dataclasses.replace(system, gate=gate))
-        point = solver.at(system.target.speed)
+        solver = prepare(dataclasses.replace(build, gate=gate))
+        point = solver.at(build.target.speed)
         assert point.closure.solved, gate
         assert abs(point.closure.energy) < 1e-6 and solver.full_load.solved.mean() > 0.9
 
@@ -251,7 +251,7 @@ def test_a_crossover_by_hand(tarn: Project) -> None:
     head of half of the gas, ideal gas, Mach below 0.2."""
     solver = prepare(assemble(opposed(tarn)))
     point = solver.at(6400.0)
-    found = banks_of(solver.system, point)
+    found = banks_of(solver.path, point)
     assert found is not None and point.closure.solved and abs(point.closure.energy) < 1e-6
     e, s = found.element, found.stretch
     bend = fluids.bend_rounded(Di=e.diameter, angle=90.0, rc=1.5 * e.diameter, Re=s.reynolds, roughness=2e-6, method="Rennels")
@@ -270,13 +270,13 @@ def test_banks_over_the_crossover(tarn: Project) -> None:
     """Narrower and longer part the banks more; before it everything is there twice; the room before the turbine grows."""
     project = opposed(tarn)
     key = next(p.id for p in project.manifold if p.kind == "crossover")
-    system = assemble(project)
-    assert [e.parallel for e in system.runs["manifold"]] == [4, 2, 2]
-    assert beats_of(system)[0][0].delays[0] != beats_of(system)[0][0].delays[1]
+    build = assemble(project)
+    assert [e.parallel for e in build.runs["manifold"]] == [4, 2, 2]
+    assert beats_of(build)[0][0].delays[0] != beats_of(build)[0][0].delays[1]
 
     def apart(name: str, text: str) -> float:
         made = prepare(assemble(put(project, f"manifold.{key}.{name}", parse(text, "length"))))
-        found = banks_of(made.system, made.at(6400.0))
+        found = banks_of(made.path, made.at(6400.0))
         assert found is not None
         return found.pressure
 

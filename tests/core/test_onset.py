@@ -12,10 +12,11 @@ import numpy as np
 import pytest
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.air_path import BoostSchedule
 from zarvik.core.airpath.piece_costs import COOLER, piece_costs, power_without
 from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds
-from zarvik.core.airpath.system import BoostSchedule, System
 from zarvik.core.airpath.threshold import NEARLY, branches, crossing, threshold
+from zarvik.core.whole_build.build import Build
 from zarvik.core.common.identity_cache import Same
 from zarvik.core.common.progress import Stopped, beside, look, watched
 from zarvik.formats import shelf
@@ -36,22 +37,22 @@ def crept(solver: Solver, about: float, step: float) -> float:
     low = about - 60.0
     speeds = np.arange(low, about + 60.0, step)
     raw = solver.raw(np.concatenate([np.linspace(0.6 * low, low, 9)[:-1], speeds]))
-    high = raw.solved & (raw.states[:, k.P_PLENUM] - solver.system.site.pressure >= NEARLY * solver.system.boost.full)
+    high = raw.solved & (raw.states[:, k.P_PLENUM] - solver.path.site.pressure >= NEARLY * solver.path.boost.full)
     return float(raw.speed[int(np.argmax(high))])
 
 
 @pytest.mark.parametrize("share", [0.55, 0.8, 1.0, 1.2])
 def test_the_threshold_is_where_an_engine_that_creeps_up_has_it(solver: Solver, share: float) -> None:
     """In steps of 1 rev/min from below; where it jumps, and where it comes smoothly."""
-    system = solver.system
-    other = prepare(dataclasses.replace(system, boost=dataclasses.replace(system.boost, full=share * system.boost.full)))
+    build = solver.path
+    other = prepare(dataclasses.replace(build, boost=dataclasses.replace(build.boost, full=share * build.boost.full)))
     for every in (1, 3):
-        speeds = sweep_speeds(system)
+        speeds = sweep_speeds(build)
         found = threshold(other, other.raw(np.unique(np.append(speeds[::every], speeds[-1]))))
         if found is None or found.before == found.behind:
             continue
         assert found.behind[0] - found.before[0] <= 4.0
-        assert found.before[1] < NEARLY * share * system.boost.full <= found.behind[1]
+        assert found.before[1] < NEARLY * share * build.boost.full <= found.behind[1]
         assert crept(other, found.speed, 1.0) == pytest.approx(found.speed, abs=2.5)
 
 
@@ -62,9 +63,9 @@ def test_the_demo_with_two_states_has_its_fold_found() -> None:
     raw = solver.full_load
     found, both = threshold(solver, raw), branches(solver, raw)
     assert found is not None and both is not None and both.both.any()
-    assert found.before[1] < 0.8 * solver.system.boost.full
+    assert found.before[1] < 0.8 * solver.path.boost.full
     low = float(raw.speed[np.searchsorted(raw.speed, found.before[0]) - 1])
-    there = np.geomspace(1.7e5, NEARLY * solver.system.boost.full + solver.system.site.pressure, 30)
+    there = np.geomspace(1.7e5, NEARLY * solver.path.boost.full + solver.path.site.pressure, 30)
     at = int(np.abs(raw.speed - low).argmin())
     speeds, solutions = solver.rise(low, low + 125.0, there, raw.solutions[at])
     assert len(speeds) == len(there)
@@ -78,8 +79,8 @@ def test_the_demo_with_two_states_has_its_fold_found() -> None:
 @pytest.mark.parametrize("share", [0.6, 1.0])
 def test_two_looks_do(solver: Solver, share: float, monkeypatch: pytest.MonkeyPatch) -> None:
     """The rise says where it is; halving is for what it does not find."""
-    system = solver.system
-    other = prepare(dataclasses.replace(system, boost=dataclasses.replace(system.boost, full=share * system.boost.full)))
+    build = solver.path
+    other = prepare(dataclasses.replace(build, boost=dataclasses.replace(build.boost, full=share * build.boost.full)))
     raw = other.full_load
     looks: list[np.ndarray] = []
     real = Solver.at_pressure
@@ -110,13 +111,13 @@ def test_from_which_speed_the_control_asks(share: float) -> None:
 
 def test_a_curve_beside_another_is_the_curve_itself(solver: Solver) -> None:
     """With every doubtful entry moved far: the same points as without the other curve, in fewer evaluations."""
-    project = shelf.demo(solver.system.id)
+    project = shelf.demo(solver.path.id)
     base = solver.full_load
     chance = random.Random(4)
     fewer = []
-    for lever in (*levers_of(project), *of_the_model(solver.system)):
+    for lever in (*levers_of(project), *of_the_model(solver.path)):
         try:
-            moved = prepare(lever.move(solver.system, chance.choice([-1.0, 1.0]) * chance.uniform(0.2, 2.0)))
+            moved = prepare(lever.move(solver.path, chance.choice([-1.0, 1.0]) * chance.uniform(0.2, 2.0)))
         except ValueError:
             continue
         alone, beside_it = moved.raw(base.speed), moved.raw(base.speed, near=base)
@@ -136,15 +137,15 @@ def test_a_curve_at_other_speeds_is_not_taken(solver: Solver) -> None:
 
 def test_what_a_loss_costs_found_all_at_once(solver: Solver) -> None:
     """Every piece's cost against a solution of its own from the point with it."""
-    system, raw = solver.system, solver.full_load
-    near = raw.near(system.target.speed)
+    build, raw = solver.path, solver.full_load
+    near = raw.near(build.target.speed)
     assert near is not None
-    costs = piece_costs(solver, system.target.speed, raw.solutions[near])
-    base = solver.raw(np.array([system.target.speed]), start=raw.solutions[near])
+    costs = piece_costs(solver, build.target.speed, raw.solutions[near])
+    base = solver.raw(np.array([build.target.speed]), start=raw.solutions[near])
     power = float(base.power[0])
-    assert set(costs) == {e.id for e in system.elements} | ({COOLER} if system.cooler is not None else set())
+    assert set(costs) == {e.id for e in build.elements} | ({COOLER} if build.cooler is not None else set())
     for key, cost in costs.items():
-        assert cost == pytest.approx(power_without(solver, system.target.speed, key, base.solutions[0]) - power, abs=0.01), key
+        assert cost == pytest.approx(power_without(solver, build.target.speed, key, base.solutions[0]) - power, abs=0.01), key
     assert max(costs.values()) > 100.0
 
 
@@ -179,8 +180,8 @@ def test_equal_values_are_one() -> None:
 
 def test_nothing_flows_and_the_rise_says_so() -> None:
     """From a start that is none, no point closes, and nothing is raised."""
-    system: System = assemble(shelf.demo("skerry"))
-    solver = prepare(system)
+    build: Build = assemble(shelf.demo("skerry"))
+    solver = prepare(build)
     for start in (np.full(k.UNKNOWNS, np.nan), np.full(k.UNKNOWNS, 50.0), np.zeros(k.UNKNOWNS)):
         speeds, solutions = solver.rise(1500.0, 1600.0, np.array([1.5e5, 1.6e5]), start)
         assert len(speeds) == len(solutions) <= 2

@@ -21,9 +21,9 @@ TURBOS = [core_turbo(shelf.turbo(name)) for name in shelf.turbo_names()]
 
 def test_the_shelf_is_searched_and_ranked(tarn: Project) -> None:
     """Every turbo with every housing once, the best first; a find is what solving it gives."""
-    system = assemble(tarn)
+    build = assemble(tarn)
     heard: list[float] = []
-    found = search(system, TURBOS, heard.append)
+    found = search(build, TURBOS, heard.append)
     assert len(found) == len(TURBOS) * len(HOUSINGS) == len(heard)
     assert 0.97 < heard[-1] < 1.0 and heard == sorted(heard)
     marks = [f.mark for f in found]
@@ -31,7 +31,7 @@ def test_the_shelf_is_searched_and_ranked(tarn: Project) -> None:
     best = found[0]
     turbine = dataclasses.replace(best.turbo.turbine, housing=best.housing)
     turbo = dataclasses.replace(best.turbo, turbine=turbine)
-    point = prepare(dataclasses.replace(system, turbo=turbo)).at(system.target.speed)
+    point = prepare(dataclasses.replace(build, turbo=turbo)).at(build.target.speed)
     assert best.figures.power == pytest.approx(point.power, rel=1e-6)
     assert best.figures.back_pressure == pytest.approx(point.turbo.back_pressure, rel=1e-6)
 

@@ -19,42 +19,43 @@ from scipy.optimize import fsolve
 from zarvik.core.airpath import kernel, sweep
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.airpath.system import Car, System
+from zarvik.core.whole_build.build import Build
 from zarvik.core.ducts import march
 from zarvik.core.spool.pull import pull
 from zarvik.core.turbine.rotor import inertia
+from zarvik.core.vehicle.car import Car
 from zarvik.formats import shelf
 from zarvik.project.assemble import assemble
 
 
 @pytest.fixture(scope="module")
-def tarn() -> System:
+def tarn() -> Build:
     """The hill-climb petrol."""
     return assemble(shelf.demo("tarn"))
 
 
 @pytest.fixture(scope="module")
-def skerry() -> System:
+def skerry() -> Build:
     """The diesel."""
     return assemble(shelf.demo("skerry"))
 
 
-def with_rotor(system: System, factor: float) -> System:
+def with_rotor(build: Build, factor: float) -> Build:
     """The same with another inertia of its rotor."""
-    turbo = dataclasses.replace(system.turbo, inertia=system.turbo.rotor * factor)
-    return dataclasses.replace(system, turbo=turbo)
+    turbo = dataclasses.replace(build.turbo, inertia=build.turbo.rotor * factor)
+    return dataclasses.replace(build, turbo=turbo)
 
 
-def test_a_long_wait_ends_in_the_steady_point(tarn: System) -> None:
+def test_a_long_wait_ends_in_the_steady_point(tarn: Build) -> None:
     """Where the turbine cannot give the boost, the trace settles at what the steady solver finds there."""
     solver = prepare(tarn)
-    found = pull(solver, 2600.0, in_gear=False, longest=60.0)
+    found = pull(solver, 2600.0, longest=60.0)
     raw = solver.at_pressure(np.linspace(1200.0, 2600.0, 8), np.full(8, tarn.site.pressure + tarn.boost.full))
     steady = raw.states[-1, k.P_PLENUM] - tarn.site.pressure
     assert math.isinf(found.seconds) and found.boost[-1] == pytest.approx(steady, rel=0.01)
 
 
-def test_the_rotor_gains_what_it_is_given(tarn: System) -> None:
+def test_the_rotor_gains_what_it_is_given(tarn: Build) -> None:
     """One step of the kernel against J/2 (w1^2 - w0^2) / dt worked out here: F_SHAFT with and without it."""
     solver = prepare(tarn)
     point = solver.full_load
@@ -89,12 +90,12 @@ def test_the_rotor_gains_what_it_is_given(tarn: System) -> None:
 def free(solver: Solver, speed: float, wheel: float, start: np.ndarray) -> tuple[np.ndarray, float, float]:
     """The path at a wheel speed that is given (rad/s), by SciPy's root finder: unknowns, surplus of shaft power
     in W, boost in Pa gauge."""
-    system = solver.system
+    build = solver.path
     packed = sweep.at_point(solver.packed, solver.mixtures(np.array([speed]), None), 0)
     pieces = np.zeros((len(solver.rows), march.RESULTS))
     state, f = np.zeros(k.POINT_SIZE), np.zeros(k.UNKNOWNS)
-    wanted = system.site.pressure + system.boost.full
-    breath = float(system.engine.breathing.at(speed))
+    wanted = build.site.pressure + build.boost.full
+    breath = float(build.engine.breathing.at(speed))
     place = math.log(wheel * 30.0 / math.pi / solver.packed[k.SITE][k.MAP_MAXIMUM])
     rest = [j for j in range(k.UNKNOWNS) if j != k.X_WHEEL]
 
@@ -111,21 +112,21 @@ def free(solver: Solver, speed: float, wheel: float, start: np.ndarray) -> tuple
     found[rest] = some
     found[k.X_WHEEL] = place
     surplus = state[k.TURBINE_POWER] * 0.96 - state[k.SHAFT]
-    return found, float(surplus), float(state[k.P_PLENUM] - system.site.pressure)
+    return found, float(surplus), float(state[k.P_PLENUM] - build.site.pressure)
 
 
-def test_against_another_integrator(tarn: System) -> None:
+def test_against_another_integrator(tarn: Build) -> None:
     """J w dw/dt = surplus, by SciPy's Runge-Kutta over the path without volumes, solved by SciPy's root finder:
     the same seconds to half of the boost."""
     no_volume = dataclasses.replace(tarn, intake_volume=0.0, cooler=dataclasses.replace(tarn.cooler, volume=0.0))
     runs = {n: tuple(dataclasses.replace(e, volume=0.0) for e in r) for n, r in tarn.runs.items()}
     solver = prepare(dataclasses.replace(no_volume, runs=runs))
     speed = 4000.0
-    mine = pull(solver, speed, in_gear=False, step=0.0025)
+    mine = pull(solver, speed, step=0.0025)
     half = 0.5 * tarn.boost.full
     at = int(np.argmax(mine.boost >= half))
     begin = 12  # past the opening of the throttle
-    J = solver.system.turbo.rotor
+    J = solver.path.turbo.rotor
     wanted = np.full(1, tarn.site.pressure + tarn.boost.full)
     guess = solver.at_pressure(np.array([speed]), wanted, breath=0.6).solutions[0]
     keep = {"x": guess}
@@ -140,34 +141,34 @@ def test_against_another_integrator(tarn: System) -> None:
     assert other.y[0, -1] * 30.0 / math.pi == pytest.approx(mine.wheel[at], rel=0.01)
 
 
-def test_seconds_follow_the_rotor_and_the_pipes(tarn: System) -> None:
+def test_seconds_follow_the_rotor_and_the_pipes(tarn: Build) -> None:
     """A heavier rotor, larger pipes, less engine speed: later, without a jump, over a wide range."""
     base = prepare(tarn)
     before = 0.0
     for factor in np.geomspace(0.25, 8.0, 11):
-        found = pull(prepare(with_rotor(tarn, float(factor))), 4200.0, in_gear=False).seconds
+        found = pull(prepare(with_rotor(tarn, float(factor))), 4200.0).seconds
         assert found > before
         before = found
     ratio = (
-        pull(prepare(with_rotor(tarn, 4.0)), 4200.0, in_gear=False).seconds
-        / pull(prepare(with_rotor(tarn, 2.0)), 4200.0, in_gear=False).seconds
+        pull(prepare(with_rotor(tarn, 4.0)), 4200.0).seconds
+        / pull(prepare(with_rotor(tarn, 2.0)), 4200.0).seconds
     )
     assert 1.7 < ratio < 2.05  # the rotor is most of it, the pipes the rest
-    times = [pull(base, n, in_gear=False).seconds for n in np.arange(3200.0, 6600.0, 200.0)]
+    times = [pull(base, n).seconds for n in np.arange(3200.0, 6600.0, 200.0)]
     assert all(b < a for a, b in pairwise(times))
     bigger = dataclasses.replace(tarn, intake_volume=tarn.intake_volume + 20e-3)
-    assert pull(prepare(bigger), 4200.0, in_gear=False).seconds > 1.02 * pull(base, 4200.0, in_gear=False).seconds
+    assert pull(prepare(bigger), 4200.0).seconds > 1.02 * pull(base, 4200.0).seconds
     # Half the step moves it by less than 2 %.
-    fine = pull(base, 4200.0, in_gear=False, step=0.005).seconds
-    assert pull(base, 4200.0, in_gear=False).seconds == pytest.approx(fine, rel=0.02)
+    fine = pull(base, 4200.0, step=0.005).seconds
+    assert pull(base, 4200.0).seconds == pytest.approx(fine, rel=0.02)
 
 
-def test_the_car_gains_what_the_engine_gives(tarn: System) -> None:
+def test_the_car_gains_what_the_engine_gives(tarn: Build) -> None:
     """Work at the wheels = kinetic energy + rolling + air, summed here from the trace with the numbers of a 980 kg
     car in a gear of 1.6 and a final drive of 3.9 on 600 mm tyres."""
     car = Car(980.0, 1.6, 3.9, 0.600, 0.70, 0.85)
-    system = dataclasses.replace(tarn, car=car)
-    found = pull(prepare(system), 3000.0, in_gear=True)
+    build = dataclasses.replace(tarn, car=car)
+    found = pull(prepare(build), 3000.0, car=build.car)
     assert math.isfinite(found.seconds) and found.reached > 3300.0
     v = found.speed / 60.0 * math.pi * 0.600 / (1.6 * 3.9)
     dt = found.time[1] - found.time[0]
@@ -178,12 +179,12 @@ def test_the_car_gains_what_the_engine_gives(tarn: System) -> None:
     assert work - air - rolling == pytest.approx(0.5 * turning * (v[-1] ** 2 - v[0] ** 2), rel=0.01)
 
 
-def test_seconds_are_what_drivers_know(tarn: System) -> None:
+def test_seconds_are_what_drivers_know(tarn: Build) -> None:
     """A petrol with a turbo of 62 mm: some seconds just above its threshold, 0.4 to 1 s at two thirds of its
     revs; a wheel of 50 mm half of that (common practice, no source)."""
     solver = prepare(tarn)
-    assert 1.5 < pull(solver, 3200.0, in_gear=False).seconds < 5.0
-    assert 0.4 < pull(solver, 4700.0, in_gear=False).seconds < 1.0
+    assert 1.5 < pull(solver, 3200.0).seconds < 5.0
+    assert 0.4 < pull(solver, 4700.0).seconds < 1.0
 
 
 def test_a_rotor_weighs_what_rotors_weigh() -> None:
@@ -196,16 +197,16 @@ def test_a_rotor_weighs_what_rotors_weigh() -> None:
 
 def test_a_blower_has_no_rotor_to_wait_for() -> None:
     """It turns with the crank: no seconds are told."""
-    assert math.isnan(pull(prepare(assemble(shelf.demo("moth"))), 4000.0, in_gear=False).seconds)
+    assert math.isnan(pull(prepare(assemble(shelf.demo("moth"))), 4000.0).seconds)
 
 
-def pumped(system: System, *rows: tuple[float, float], leanest: float = 0.0) -> System:
+def pumped(build: Build, *rows: tuple[float, float], leanest: float = 0.0) -> Build:
     """The diesel with its fuel by quantity."""
-    engine = dataclasses.replace(system.engine, delivery=rows, leanest=leanest, mixture=())
-    return dataclasses.replace(system, engine=engine)
+    engine = dataclasses.replace(build.engine, delivery=rows, leanest=leanest, mixture=())
+    return dataclasses.replace(build, engine=engine)
 
 
-def test_quantity_and_lambda_say_the_same(skerry: System) -> None:
+def test_quantity_and_lambda_say_the_same(skerry: Build) -> None:
     """The fuel that a lambda gives, said as a quantity, brings the same point back: two ways through the kernel."""
     speeds = np.arange(1500.0, 4200.0, 300.0)
     by_lambda = prepare(skerry).sweep(speeds)
@@ -219,12 +220,12 @@ def test_quantity_and_lambda_say_the_same(skerry: System) -> None:
         )
 
 
-def test_lambda_by_hand(skerry: System) -> None:
+def test_lambda_by_hand(skerry: Build) -> None:
     """70 mm3 at 3,000 rpm: 832 kg/m3 * 70e-9 * 4 cylinders * 25 injections a second each; the air over 14.4 to
     14.6 of that (stoichiometric by Cantera from C1H1.85)."""
-    system = pumped(skerry, (3000.0, 70e-9))
-    point = prepare(system).at(3000.0)
-    fuel = 832.0 * 70e-9 * system.engine.cylinders * 3000.0 / 120.0
+    build = pumped(skerry, (3000.0, 70e-9))
+    point = prepare(build).at(3000.0)
+    fuel = 832.0 * 70e-9 * build.engine.cylinders * 3000.0 / 120.0
     assert point.fuel == pytest.approx(fuel, rel=1e-6)
     gas = cantera.Solution("gri30.yaml")
     # Oxygen for C1H1.85: 1 + 1.85/4; air by mass from Cantera's own elements
@@ -232,11 +233,11 @@ def test_lambda_by_hand(skerry: System) -> None:
     moles = 1.0 + 1.85 / 4.0
     air = moles * (2 * weights["O"] + 3.7274 * 2 * weights["N"] + 0.0444 * weights["Ar"])
     stoichiometric = air / (weights["C"] + 1.85 * weights["H"])
-    dry = point.air * (1.0 - system.site.air.mass_fraction("H2O"))
-    assert prepare(system).lambda_of(point) == pytest.approx(dry / (fuel * stoichiometric), rel=3e-3)
+    dry = point.air * (1.0 - build.site.air.mass_fraction("H2O"))
+    assert prepare(build).lambda_of(point) == pytest.approx(dry / (fuel * stoichiometric), rel=3e-3)
 
 
-def test_more_fuel_more_of_everything(skerry: System) -> None:
+def test_more_fuel_more_of_everything(skerry: Build) -> None:
     """A pump turned up in small steps: more boost where the gate is shut, hotter gas, less lambda, more power;
     no jump."""
     last = None
@@ -251,7 +252,7 @@ def test_more_fuel_more_of_everything(skerry: System) -> None:
         last = now
 
 
-def test_a_limiter_holds_the_smoke_back(skerry: System) -> None:
+def test_a_limiter_holds_the_smoke_back(skerry: Build) -> None:
     """Full fuel at 1,400 rpm smokes black; a limiter at 1.25 holds lambda there exactly, and leaves the top as it
     is."""
     free_pump = prepare(pumped(skerry, (3000.0, 75e-9)))
@@ -263,7 +264,7 @@ def test_a_limiter_holds_the_smoke_back(skerry: System) -> None:
     assert top.power == pytest.approx(top_free.power, rel=1e-6) and held.lambda_of(top) > 1.25
 
 
-def test_energy_closes_with_a_quantity(skerry: System) -> None:
+def test_energy_closes_with_a_quantity(skerry: Build) -> None:
     """Every point of a sweep with a pump that gives far too much and far too little."""
     for volume in (8e-9, 40e-9, 120e-9):
         for point in prepare(pumped(skerry, (3000.0, volume))).sweep(np.arange(1200.0, 4200.0, 400.0)):

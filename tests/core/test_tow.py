@@ -35,13 +35,13 @@ def skerry() -> Solver:
 def test_power_by_hand(skerry: Solver) -> None:
     """5.2 t up 9 % at 55 km/h, 0.65 m² of drag, 87 % to the road: 5200 · 9.80665 · (0.09 + 0.013) / √1.0081 = 5231 N; drag 0.6 · 0.65 ·
     233.4 = 91 N; · 15.278 / 0.87 = 93.5 kW. Down again the drive helps: 4061 · ... less."""
-    car = dataclasses.replace(skerry.system.car, drag=0.65, drive=0.87)
-    system = dataclasses.replace(skerry.system, car=car)
-    assert towing.asked_power(system, TRAIN) == pytest.approx(93.46e3, rel=2e-3)
-    down = towing.asked_power(system, TRAIN, grade=-0.09)
+    car = dataclasses.replace(skerry.path.car, drag=0.65, drive=0.87)
+    build = dataclasses.replace(skerry.path, car=car)
+    assert towing.asked_power(build.car, TRAIN) == pytest.approx(93.46e3, rel=2e-3)
+    down = towing.asked_power(build.car, TRAIN, grade=-0.09)
     assert down == pytest.approx((5200.0 * 9.80665 * (-0.09 + 0.013) / math.hypot(1.0, 0.09) + 91.0) * 15.278 * 0.87, rel=2e-3)
     # 55 km/h on a tyre of 630 mm, 1.35 and 4.1: 15.278 / 1.9792 · 5.535 · 60
-    assert towing.engine_speed(system, TRAIN) == pytest.approx(2563.5, rel=1e-3)
+    assert towing.engine_speed(build.car, TRAIN) == pytest.approx(2563.5, rel=1e-3)
 
 
 @pytest.mark.parametrize("name", ["skerry", "tarn"])
@@ -64,36 +64,36 @@ def test_part_load_makes_what_is_asked(name: str) -> None:
 def test_a_diesel_is_cooler_in_a_lower_gear(skerry: Solver) -> None:
     """Common practice, no source: for the same power more revs move more air and the gas is cooler, until friction eats it; a steeper
     hill, a heavier train, thinner wind through the cooler are hotter."""
-    found = towing.hill(skerry, TRAIN)
+    found = towing.hill(skerry, skerry.path.car, TRAIN, skerry.path.fittings)
     gas = found.gas[np.isfinite(found.gas)]
     assert len(gas) > 4 and gas[0] > gas[-1] + 60.0 and (np.diff(gas[:4]) < 0.0).all()
 
     def hot(train: Train) -> float:
-        load = towing.at_power(skerry, 2600.0, towing.asked_power(skerry.system, train), train.speed)
+        load = towing.at_power(skerry, 2600.0, towing.asked_power(skerry.path.car, train), train.speed)
         assert load is not None
         return float(load.point.stations["turbine_inlet"].temperature)
 
     base = hot(TRAIN)
     assert hot(dataclasses.replace(TRAIN, grade=0.11)) > base + 10.0 and hot(dataclasses.replace(TRAIN, mass=4000.0)) < base - 10.0
-    still = towing.at_power(skerry, 2600.0, towing.asked_power(skerry.system, TRAIN), 3.0)
+    still = towing.at_power(skerry, 2600.0, towing.asked_power(skerry.path.car, TRAIN), 3.0)
     assert still is not None and still.point.stations["turbine_inlet"].temperature > base
-    slow = towing.hill(skerry, dataclasses.replace(TRAIN, mass=9000.0))
+    slow = towing.hill(skerry, skerry.path.car, dataclasses.replace(TRAIN, mass=9000.0), skerry.path.fittings)
     assert not slow.holds > TRAIN.speed or slow.load is None or slow.gas.max() > base
 
 
 def test_iron_warms_as_its_balance_integrates(skerry: Solver) -> None:
     """Independent: the housing's balance with T^4 integrated by SciPy from the same beginning: within 6 % of the way; at its time
     constant 63 % of it is there. The gas follows the manifold and ends where it is solved."""
-    level = towing.at_power(skerry, 2564.0, towing.asked_power(skerry.system, TRAIN, grade=0.0), TRAIN.speed)
-    steep = towing.at_power(skerry, 2564.0, towing.asked_power(skerry.system, TRAIN), TRAIN.speed)
+    level = towing.at_power(skerry, 2564.0, towing.asked_power(skerry.path.car, TRAIN, grade=0.0), TRAIN.speed)
+    steep = towing.at_power(skerry, 2564.0, towing.asked_power(skerry.path.car, TRAIN), TRAIN.speed)
     assert level is not None and steep is not None
-    warms = towing.warming(level, steep, 900.0)
-    first, last = float(warms.housing[0]), towing._housing(steep.solver, steep.point)[0]
-    tau = towing._housing(steep.solver, steep.point)[1]
+    warms = towing.warming(level, steep, skerry.path.fittings, 900.0)
+    first, last = float(warms.housing[0]), towing._housing(steep.solver, steep.point, skerry.path.fittings)[0]
+    tau = towing._housing(steep.solver, steep.point, skerry.path.fittings)[1]
     at_tau = float(np.interp(tau, warms.time, warms.housing))
     assert (at_tau - first) / (last - first) == pytest.approx(1.0 - math.exp(-1.0), abs=5e-3)
-    bay = skerry.system.bay
-    wide = skerry.system.turbo.turbine.wheel
+    bay = skerry.path.bay
+    wide = skerry.path.turbo.turbine.wheel
     outside = 6.0 * (1.6 * wide) ** 2
     gas = steep.point.stations["turbine_inlet"].temperature
     lost = bay.hot_convection * (last - bay.temperature) + 0.85 * 5.670374419e-8 * (last**4 - bay.temperature**4)
@@ -115,22 +115,22 @@ def test_iron_warms_as_its_balance_integrates(skerry: Solver) -> None:
 def test_a_butterfly_by_hand(skerry: Solver) -> None:
     """A choked hole: C A p ψ / √(R T), ψ for gamma 1.38 = √1.38 (2 / 2.38)^(2.38 / 0.76) = 0.6794; what is pumped by Heywood's eq. 6.2
     (gamma 1.35, over the same at 1.1). A hole twice as wide lets hardly anything stand."""
-    system = skerry.system
-    found = towing.braking(system, 4000.0, 0.013)
-    p = found.pressure + system.site.pressure
-    r, base = system.engine.compression, (1.1 + 0.35) / 1.35
-    k = (r - (p / system.site.pressure + 0.35) / 1.35) / (r - base)
-    charge = system.site.pressure / (288.5 * system.site.temperature) * system.engine.displacement * 4000.0 / 120.0 * float(system.engine.breathing.at(4000.0)) * k
+    build = skerry.path
+    found = towing.braking(build, 4000.0, 0.013)
+    p = found.pressure + build.site.pressure
+    r, base = build.engine.compression, (1.1 + 0.35) / 1.35
+    k = (r - (p / build.site.pressure + 0.35) / 1.35) / (r - base)
+    charge = build.site.pressure / (288.5 * build.site.temperature) * build.engine.displacement * 4000.0 / 120.0 * float(build.engine.breathing.at(4000.0)) * k
     passed = 0.8 * 0.25 * math.pi * 0.013**2 * p / math.sqrt(287.0 * 473.15) * 0.6794
     assert passed == pytest.approx(charge, rel=0.01)
-    assert towing.braking(system, 4000.0, 0.026).pressure < 0.35 * found.pressure
-    speeds = [towing.braking(system, n, 0.013) for n in np.linspace(900.0, 4300.0, 30)]
+    assert towing.braking(build, 4000.0, 0.026).pressure < 0.35 * found.pressure
+    speeds = [towing.braking(build, n, 0.013) for n in np.linspace(900.0, 4300.0, 30)]
     assert all(b.pressure > a.pressure and b.power > a.power > a.friction for a, b in itertools.pairwise(speeds))
     # What a motored diesel of this size rubs away: 0.5 to 2 bar of mean pressure (Heywood fig. 13-13, from memory)
-    assert all(0.5e5 < b.friction / (system.engine.displacement * b.speed / 120.0) < 2.0e5 for b in speeds)
-    hole = towing.hole_for(system, 4300.0, 2.4e5)
-    assert towing.braking(system, 4300.0, hole).pressure == pytest.approx(2.4e5, rel=1e-6)
-    assert towing.hole_for(system, 4300.0, 4e7) == towing.SMALLEST and towing.hole_for(system, 4300.0, 1.0) == towing.WIDEST
+    assert all(0.5e5 < b.friction / (build.engine.displacement * b.speed / 120.0) < 2.0e5 for b in speeds)
+    hole = towing.hole_for(build, 4300.0, 2.4e5)
+    assert towing.braking(build, 4300.0, hole).pressure == pytest.approx(2.4e5, rel=1e-6)
+    assert towing.hole_for(build, 4300.0, 4e7) == towing.SMALLEST and towing.hole_for(build, 4300.0, 1.0) == towing.WIDEST
 
 
 def test_springs_by_hand() -> None:
@@ -166,7 +166,7 @@ def test_verdicts_and_cures() -> None:
     assert verdict(cured(small, floats.changes), "brake").state == "holds"  # type: ignore[attr-defined]
     solver = prepare(assemble(project))
     point = solver.at(3600.0)
-    assert sheet(solver, point, "tow_power").result.value == pytest.approx(towing.asked_power(solver.system, solver.system.train))
+    assert sheet(solver.path, solver, point, "tow_power").result.value == pytest.approx(towing.asked_power(solver.path.car, solver.path.train))
     none = with_train(project, mass="0 kg")
     assert not any(v.id == "tow" for v in answer(assemble(none), ()).verdicts)
 
@@ -190,9 +190,9 @@ def test_it_is_told() -> None:
 def test_another_gear_on_the_hill(skerry: Solver) -> None:
     """A third gear of 1.9 instead of 1.35 turns the engine 1.9 / 1.35 as fast at the same road speed, and a diesel's gas is cooler there
     (more air for the same power; common practice, no source); the car's own gear, said again, changes nothing."""
-    system = skerry.system
-    power = towing.asked_power(system, TRAIN)
-    speeds = [towing.engine_speed(system, dataclasses.replace(TRAIN, gear=gear)) for gear in (0.0, 1.35, 1.9)]
+    build = skerry.path
+    power = towing.asked_power(build.car, TRAIN)
+    speeds = [towing.engine_speed(build.car, dataclasses.replace(TRAIN, gear=gear)) for gear in (0.0, 1.35, 1.9)]
     assert speeds[0] == speeds[1] and speeds[2] / speeds[0] == pytest.approx(1.9 / 1.35)
     slow, fast = (towing.at_power(skerry, speed, power, TRAIN.speed) for speed in speeds[1:])
     assert slow is not None and fast is not None

@@ -73,7 +73,7 @@ def answers(project: Project) -> tuple[float, float, float, float]:
     solver = prepare(assemble(project))
     raw = solver.full_load
     found = threshold(solver, raw)
-    at = solver.raw(np.linspace(2000.0, solver.system.target.speed, 12))
+    at = solver.raw(np.linspace(2000.0, solver.path.target.speed, 12))
     assert at.solved[-1]
     s = at.states[-1]
     return (

@@ -11,8 +11,8 @@ import numpy as np
 import pytest
 
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.airpath.system import System
 from zarvik.core.answer.answer import answer
+from zarvik.core.whole_build.build import Build
 from zarvik.core.candidates.evaluation import (
     Stage,
     Weighed,
@@ -47,21 +47,21 @@ from zarvik.project.units import UNKNOWN, parse
 
 
 @pytest.fixture(scope="module")
-def tarn() -> System:
+def tarn() -> Build:
     """The hill-climb petrol."""
     return assemble(shelf.demo("tarn"))
 
 
 @pytest.fixture(scope="module")
-def found(tarn: System) -> tuple[Weighed, ...]:
+def found(tarn: Build) -> tuple[Weighed, ...]:
     """Its candidates with their seconds."""
     project = shelf.demo("tarn")
     asked = asked_of(project)
     turbos = (tarn.turbo, *candidates(project))
-    return timed(tarn, weigh(tarn, turbos, asked.stages), asked.held, asked.geared)
+    return timed(tarn, tarn.car, weigh(tarn, turbos, asked.stages), asked.held, asked.geared)
 
 
-def test_lines_are_the_solvers_own(tarn: System, found: tuple[Weighed, ...]) -> None:
+def test_lines_are_the_solvers_own(tarn: Build, found: tuple[Weighed, ...]) -> None:
     """Each line against the build with that turbo and boost, solved here by itself."""
     for one in found:
         for line in one.lines:
@@ -73,7 +73,7 @@ def test_lines_are_the_solvers_own(tarn: System, found: tuple[Weighed, ...]) -> 
             assert np.interp(5000.0, line.speed, line.boost) == pytest.approx(point.boost, rel=1e-4)
 
 
-def test_stages_follow_the_brief(tarn: System) -> None:
+def test_stages_follow_the_brief(tarn: Build) -> None:
     """Mild, full, big run with their boosts; one without boost is none; power wanted where it was said."""
     project = shelf.demo("tarn")
     stages = stages_of(project)
@@ -96,7 +96,7 @@ def test_larger_wheels_wake_later_and_breathe_freer(found: tuple[Weighed, ...]) 
         assert all(b.geared[stage].seconds > a.geared[stage].seconds for a, b in pairwise(order))
 
 
-def test_housings_trade_threshold_for_back_pressure(tarn: System) -> None:
+def test_housings_trade_threshold_for_back_pressure(tarn: Build) -> None:
     """A larger housing: later, slower, freer, as the trade says; the turbo's own is among those that are sold."""
     sizes = housings(tarn, 3800.0)
     assert len(sizes) >= 7
@@ -135,9 +135,9 @@ def test_two_turbos_carry_two_rotors() -> None:
     point = prepare(fell).at(7000.0)
     line = one[0].lines[0]
     assert np.interp(7000.0, line.speed, line.flow) == pytest.approx(point.turbo.flow, rel=1e-3)
-    held = timed(fell, one, 5500.0, 4000.0)[0].held[0].seconds
+    held = timed(fell, fell.car, one, 5500.0, 4000.0)[0].held[0].seconds
     single = dataclasses.replace(fell, turbo=dataclasses.replace(fell.turbo, inertia=2.0 * fell.turbo.rotor))
-    heavy = timed(single, weigh(single, (single.turbo,), (Stage("f", "F", fell.boost.full, 0.0),)), 5500.0, 4000.0)
+    heavy = timed(single, single.car, weigh(single, (single.turbo,), (Stage("f", "F", fell.boost.full, 0.0),)), 5500.0, 4000.0)
     assert heavy[0].held[0].seconds > 1.3 * held
 
 
@@ -181,9 +181,9 @@ def test_a_scaled_map_is_marked_and_doubted() -> None:
     keys = [lever.key for lever in levers_of(changed)]
     assert "turbos.scaled.map.flow" in keys and "turbos.scaled.map.points" in keys
     lever = next(q for q in levers_of(changed) if q.key == "turbos.scaled.map.flow")
-    system = assemble(changed)
-    moved = lever.move(system, 1.0).turbo.chart.lines[2].flow[0]
-    assert moved == pytest.approx(1.04 * system.turbo.chart.lines[2].flow[0])
+    build = assemble(changed)
+    moved = lever.move(build, 1.0).turbo.chart.lines[2].flow[0]
+    assert moved == pytest.approx(1.04 * build.turbo.chart.lines[2].flow[0])
     bare = changed.model_copy(
         update={"turbos": tuple(t.model_copy(update={"estimated": "efficiency"}) if t.id == "scaled" else t
                                 for t in changed.turbos)}
@@ -241,11 +241,11 @@ def test_fuel_by_the_pump_is_for_diesels() -> None:
     assert float(engine.fuel_rate(2500.0)) == pytest.approx(832.0 * 60e-9 * 4 * 2500.0 / 120.0)
 
 
-def test_candidates_of_the_whole_shelf_are_told_apart(tarn: System) -> None:
+def test_candidates_of_the_whole_shelf_are_told_apart(tarn: Build) -> None:
     """Every turbo of the shelf on the Tarn, some hopeless: each has figures or none, no exception."""
     turbos = [core_turbo(shelf.turbo(n)) for n in shelf.turbo_names()]
     stages = (Stage("f", "F", 1.1e5, 330 * 745.7),)
-    weighed = timed(tarn, weigh(tarn, turbos, stages), 3800.0, 2800.0)
+    weighed = timed(tarn, tarn.car, weigh(tarn, turbos, stages), 3800.0, 2800.0)
     assert len(weighed) == len(turbos)
     for one in weighed:
         assert one.lines[0].state in ("holds", "tight", "fails", "open")

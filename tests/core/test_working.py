@@ -65,7 +65,7 @@ def check(sheet: Sheet, value: float, solver: Solver, point: Point) -> None:
         if line.sheet:
             key, _, speed = line.sheet.partition("/")
             other = solver.at(float(speed)) if speed else point
-            assert calculations.sheet(solver, other, key).result.value == pytest.approx(
+            assert calculations.sheet(solver.path, solver, other, key).result.value == pytest.approx(
                 line.figure.value, rel=1e-4, abs=1e-3
             ), (sheet.key, line)
 
@@ -73,7 +73,7 @@ def check(sheet: Sheet, value: float, solver: Solver, point: Point) -> None:
 def reported(found: Answer) -> Iterator[tuple[str, float]]:
     """Every number of the target point with the key of its sheet."""
     p = found.target
-    t, stations, engine = p.turbo, p.stations, found.system.engine
+    t, stations, engine = p.turbo, p.stations, found.build.engine
     yield from {
         "power": p.power, "torque": p.torque, "corrected_power": p.corrected_power, "air": p.air,
         "fuel": p.fuel, "lambda": p.mixture, "indicated": p.indicated, "friction": p.friction, "pumping": p.pumping,
@@ -88,7 +88,7 @@ def reported(found: Answer) -> Iterator[tuple[str, float]]:
         "closure_energy": p.closure.energy, "closure_mass": p.closure.mass,
         "closure_pressure": p.closure.pressure,
     }.items()  # fmt: skip
-    if found.system.blower is None:
+    if found.build.blower is None:
         early, late = spool_band(found.solver, found.solver.full_load)[1:]
         yield from {
             "corrected_flow": t.flow, "corrected_speed": t.speed, "surge": t.surge,
@@ -99,7 +99,7 @@ def reported(found: Answer) -> Iterator[tuple[str, float]]:
             "closure_shaft": p.closure.shaft, "gate_share": t.gate_flow / (p.air + p.fuel), "threshold": found.case.threshold,
             "threshold_early": early, "threshold_late": late, "least_boost": found.case.least,
         }.items()  # fmt: skip
-    if found.system.cooler is not None:
+    if found.build.cooler is not None:
         yield from {
             "effectiveness": p.cooler_effectiveness, "cooler_heat": p.cooler_heat,
             "cooling_air": p.cooling_air_out,
@@ -119,7 +119,7 @@ def reported(found: Answer) -> Iterator[tuple[str, float]]:
             yield f"temperature:{name}", station.temperature
             if name != "tailpipe":
                 yield f"pressure:{name}", station.pressure
-    elements = {e.id: e for e in found.system.elements}
+    elements = {e.id: e for e in found.build.elements}
     for s in p.stretches:
         if s.id not in elements:
             continue
@@ -132,7 +132,7 @@ def reported(found: Answer) -> Iterator[tuple[str, float]]:
             yield f"behind:{s.id}", stations[s.end].temperature
             if s.section in ("manifold", "exhaust"):
                 yield f"skin:{s.id}", s.skin
-    for run, body in found.system.runs.items():
+    for run, body in found.build.runs.items():
         yield f"run_loss:{run}", p.drop(run)
         for name in ("length", "volume", "turn"):
             yield f"run_{name}:{run}", sum(getattr(e, name) for e in body)
@@ -143,11 +143,11 @@ def test_every_reported_number_has_its_sheet(found: Answer) -> None:
     has a sheet of its own is the one that sheet gives."""
     seen = set()
     for key, value in reported(found):
-        check(calculations.sheet(found.solver, found.target, key), value, found.solver, found.target)
+        check(calculations.sheet(found.build, found.solver, found.target, key), value, found.solver, found.target)
         seen.add(key)
     assert len(seen) >= 150
     # The rest are steps on the way: every one of them is a finite number with a source.
-    for key, sheet in calculations.sheets(found.solver, found.target).items():
+    for key, sheet in calculations.sheets(found.build, found.solver, found.target).items():
         check(sheet, sheet.result.value, found.solver, found.target)
         assert key == sheet.key
 
@@ -155,18 +155,18 @@ def test_every_reported_number_has_its_sheet(found: Answer) -> None:
 def test_figures_in_verdicts_lead_somewhere(found: Answer) -> None:
     """Each figure of each verdict is the result of the sheet that it names at its engine speed, an
     entry of the document, or a limit of practice."""
-    project = next(p for n in shelf.demo_names() if (p := shelf.demo(n)).name == found.system.name)
+    project = next(p for n in shelf.demo_names() if (p := shelf.demo(n)).name == found.build.name)
     count = 0
     for verdict in found.verdicts:
         for name, figure in verdict.text.figures:
             if not isinstance(figure, Figure):
                 continue
             if figure.sheet.startswith("=piece:"):
-                assert figure.sheet.removeprefix("=piece:") in {e.id for e in found.system.elements}
+                assert figure.sheet.removeprefix("=piece:") in {e.id for e in found.build.elements}
             elif figure.sheet.startswith("="):
                 assert get(project, figure.sheet[1:]) is not None
             elif figure.sheet:
-                sheet = calculations.sheet(found.solver, at(found, figure.at), figure.sheet)
+                sheet = calculations.sheet(found.build, found.solver, at(found, figure.at), figure.sheet)
                 assert abs(sheet.result.value) == pytest.approx(abs(figure.value), rel=1e-5)
                 count += 1
             elif figure.at is None:
@@ -183,7 +183,7 @@ def test_a_verdict_opens_its_own_number(found: Answer) -> None:
     for address in addresses.values():
         if address:
             key, _, speed = address.partition("/")
-            calculations.sheet(found.solver, at(found, float(speed) if speed else None), key)
+            calculations.sheet(found.build, found.solver, at(found, float(speed) if speed else None), key)
 
 
 def test_figures_of_a_comparison(found: Answer) -> None:
@@ -192,9 +192,9 @@ def test_figures_of_a_comparison(found: Answer) -> None:
         figure = entry.figure
         if figure.sheet.startswith("=") or not math.isfinite(figure.value):
             continue
-        sheet = calculations.sheet(found.solver, at(found, figure.at), figure.sheet)
+        sheet = calculations.sheet(found.build, found.solver, at(found, figure.at), figure.sheet)
         assert sheet.result.value == pytest.approx(figure.value, rel=1e-5), entry.key
-    if found.system.blower is not None:
+    if found.build.blower is not None:
         return
     for candidate in compare(found.solver, found.case.candidates):
         turbo = next(t for t in found.case.candidates if t.id == candidate.id)
@@ -205,7 +205,7 @@ def test_figures_of_a_comparison(found: Answer) -> None:
             value = getattr(candidate, name)
             if math.isfinite(value):
                 point = solver.at(candidate.where[name])
-                got = calculations.sheet(solver, point, key).result.value
+                got = calculations.sheet(solver.path, solver, point, key).result.value
                 if name == "surge":
                     got = float(judged_margin(got, point.turbo.ratio))
                 assert got == pytest.approx(value, rel=1e-3, abs=1e-3), (candidate.id, name)
@@ -294,13 +294,13 @@ def test_relations_hold_by_hand(found: Answer) -> None:
     """The relation as it is written gives the result from the values that stand beside it: what a
     reader with a pencil would find."""
     solver, point = found.solver, found.target
-    keys = [*calculations.keys(solver)]
-    keys += [f"{f}:{e.id}" for e in solver.system.elements for f in calculations.FAMILIES]
+    keys = [*calculations.keys(solver.path)]
+    keys += [f"{f}:{e.id}" for e in solver.path.elements for f in calculations.FAMILIES]
     done = set()
     for key in keys:
         name = key.partition(":")[0]
         try:
-            sheet = calculations.sheet(solver, point, key)
+            sheet = calculations.sheet(solver.path, solver, point, key)
         except KeyError:
             continue
         values = {line.symbol: line.figure.value for line in sheet.lines}
@@ -330,9 +330,9 @@ def test_influences_of_the_new_kind(tarn_answer: Answer, key: str) -> None:
     later and opens the gate less."""
     solver = tarn_answer.solver
     if key.startswith("skin"):
-        piece = next(e.id for e in solver.system.runs["manifold"] if e.surface > 0.0)
+        piece = next(e.id for e in solver.path.runs["manifold"] if e.surface > 0.0)
         key = f"skin:{piece}"
-    found = {i.lever.key: i for i in influences(solver, 6400.0, key)}
+    found = {i.lever.key: i for i in influences(solver.path, solver, 6400.0, key)}
     assert len(found) > 10
     if key == "threshold":
         assert found["housing"].up > 0.0 > found["turbine"].up
@@ -347,28 +347,28 @@ def test_influences_of_the_new_kind(tarn_answer: Answer, key: str) -> None:
 
 
 def test_sheets_where_nothing_flows_the_gate(tarn_answer: Answer) -> None:
-    """A gate of no size has an opening of nothing; a system without boost has no threshold."""
-    system = tarn_answer.system
+    """A gate of no size has an opening of nothing; a build without boost has no threshold."""
+    build = tarn_answer.build
     shut = prepare(
-        dataclasses.replace(system, gate=dataclasses.replace(system.gate, diameter=0.0, lift=0.0))
+        dataclasses.replace(build, gate=dataclasses.replace(build.gate, diameter=0.0, lift=0.0))
     )
     point = shut.at(3000.0)
     assert point.closure.solved
-    assert calculations.sheet(shut, point, "opening").result.value == 0.0
+    assert calculations.sheet(shut.path, shut, point, "opening").result.value == 0.0
     never = dataclasses.replace(
-        system, turbo=dataclasses.replace(
-            system.turbo,
-            turbine=dataclasses.replace(system.turbo.turbine, housing=0.2, exducer=0.12),
+        build, turbo=dataclasses.replace(
+            build.turbo,
+            turbine=dataclasses.replace(build.turbo.turbine, housing=0.2, exducer=0.12),
         )
     )  # fmt: skip
     lazy = prepare(never)
     point = lazy.at(3000.0)
     with pytest.raises(KeyError):
-        calculations.sheet(lazy, point, "threshold")
+        calculations.sheet(lazy.path, lazy, point, "threshold")
     with pytest.raises(KeyError):
-        calculations.sheet(lazy, point, "piece:nobody")
+        calculations.sheet(lazy.path, lazy, point, "piece:nobody")
     with pytest.raises(KeyError):
-        calculations.sheet(lazy, point, "nobody:c-up")
+        calculations.sheet(lazy.path, lazy, point, "nobody:c-up")
 
 
 def test_closures_are_worked_out_not_handed_on(found: Answer) -> None:
@@ -376,18 +376,18 @@ def test_closures_are_worked_out_not_handed_on(found: Answer) -> None:
     alone they agree with the solver to 1e-9."""
     solver, point = found.solver, found.target
     for name in ("mass", "pressure", "energy", "shaft"):
-        if f"closure_{name}" in calculations.keys(solver):
-            value = calculations.sheet(solver, point, f"closure_{name}").result.value
+        if f"closure_{name}" in calculations.keys(solver.path):
+            value = calculations.sheet(solver.path, solver, point, f"closure_{name}").result.value
             assert value == pytest.approx(getattr(point.closure, name), abs=1e-9), name
-    assert influences(solver, point.speed, "closure_energy") == ()
+    assert influences(solver.path, solver, point.speed, "closure_energy") == ()
     more = dataclasses.replace(point, air=1.01 * point.air)
-    assert calculations.sheet(solver, more, "closure_mass").result.value > 0.009
+    assert calculations.sheet(solver.path, solver, more, "closure_mass").result.value > 0.009
     strong = dataclasses.replace(point, power=1.05 * point.power)
-    assert calculations.sheet(solver, strong, "closure_energy").result.value > 0.01
+    assert calculations.sheet(solver.path, solver, strong, "closure_energy").result.value > 0.01
     if point.turbo.regime == "holding":
         asked = dataclasses.replace(point, wanted_boost=point.wanted_boost + 5e3)
-        assert calculations.sheet(solver, asked, "closure_pressure").result.value > 0.01
-    if found.system.blower is None:
+        assert calculations.sheet(solver.path, solver, asked, "closure_pressure").result.value > 0.01
+    if found.build.blower is None:
         turbo = dataclasses.replace(point.turbo, turbine_power=1.1 * point.turbo.turbine_power)
         lossy = dataclasses.replace(point, turbo=turbo)
-        assert calculations.sheet(solver, lossy, "closure_shaft").result.value > 0.05
+        assert calculations.sheet(solver.path, solver, lossy, "closure_shaft").result.value > 0.05

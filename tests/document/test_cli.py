@@ -60,7 +60,7 @@ def test_the_command_line_speaks_the_language(
         ["new", str(tmp_path / "n.json"), "--litres", "2", "--power", "200hp"], ["solve", copy, "--json", chart],
     ):  # fmt: skip
         main(words)
-    keys = ", ".join(calculations.keys(answer(assemble(shelf.demo("moth"))).solver))
+    keys = ", ".join(calculations.keys(answer(assemble(shelf.demo("moth"))).build))
     said = "".join(capsys.readouterr()).replace(keys, "")
     own = {w.lower() for w in re.findall(r"[^\W\d_]+", " ".join((
         file.read_text("utf-8"), Path(copy).read_text("utf-8"), *(shelf.turbo(n).name for n in shelf.turbo_names()),

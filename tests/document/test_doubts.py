@@ -227,17 +227,17 @@ def test_an_old_file_keeps_its_numbers(tarn: Project) -> None:
 def test_what_the_model_is_good_to(tarn: Project) -> None:
     """Each of the model's own doubts moves its number by what the documentation says: air pressure 1.5 %, heat
     to the walls 15 %, efficiency 2 points, turbine 2 %, losses 20 %, heat of hot parts 50 %."""
-    system = assemble(tarn)
-    up = {lever.key: lever.move(system, 1.0) for lever in of_the_model(system)}
-    assert up["model_pressure"].site.pressure == pytest.approx(1.015 * system.site.pressure)
+    build = assemble(tarn)
+    up = {lever.key: lever.move(build, 1.0) for lever in of_the_model(build)}
+    assert up["model_pressure"].site.pressure == pytest.approx(1.015 * build.site.pressure)
     assert up["model_walls"].engine.wall_trust == pytest.approx(1.15)
-    one, two = up["model_compressor"].turbo.chart.lines[2], system.turbo.chart.lines[2]
+    one, two = up["model_compressor"].turbo.chart.lines[2], build.turbo.chart.lines[2]
     assert one.efficiency[3] == pytest.approx(two.efficiency[3] + 0.02)
-    assert up["model_turbine"].turbo.turbine.housing == pytest.approx(1.02 * system.turbo.turbine.housing)
-    assert up["model_bay"].bay.hot_convection == pytest.approx(1.5 * system.bay.hot_convection)
+    assert up["model_turbine"].turbo.turbine.housing == pytest.approx(1.02 * build.turbo.turbine.housing)
+    assert up["model_bay"].bay.hot_convection == pytest.approx(1.5 * build.bay.hot_convection)
     for key, runs in (("model_intake", ("intake",)), ("model_charge", ("hot_pipe", "cold_pipe")),
                       ("model_exhaust", ("manifold", "exhaust"))):  # fmt: skip
-        for run, elements in system.runs.items():
+        for run, elements in build.runs.items():
             factor = 1.2 if run in runs else 1.0
             for old, new in zip(elements, up[key].runs[run], strict=True):
                 assert new.loss == pytest.approx(factor * old.loss)
@@ -302,11 +302,11 @@ def draw(
         low, high = field.limits
         value = unit_of(quantity.kind, quantity.unit).from_si(min(max(quantity.si + step, low), high))
         moved = place_put(moved, place, dataclasses.replace(quantity, value=value, known=SAID))
-    system = assemble(moved)
-    for lever in of_the_model(system):
-        system = lever.move(system, 0.5 * chance.gauss(0.0, 1.0))
-    solver = prepare(system)
-    target = solver.at(system.target.speed, start=solved.start)
+    build = assemble(moved)
+    for lever in of_the_model(build):
+        build = lever.move(build, 0.5 * chance.gauss(0.0, 1.0))
+    solver = prepare(build)
+    target = solver.at(build.target.speed, start=solved.start)
     if not target.closure.solved:
         return None
     gas = target.stations["turbine_inlet"].temperature
@@ -384,9 +384,9 @@ def test_a_turbo_in_the_hand(tarn: Project, solved: Answer) -> None:
     assert first is not None and chosen is not None and chosen.lines != first.lines
     assert chosen.maximum_speed_rpm < first.maximum_speed_rpm
     assert project_file.loads(project_file.dumps(project)) == project
-    system = assemble(project)
-    assert system.turbo.name == "Estimated: In the hand"
-    found = answer(system, candidates(project))
+    build = assemble(project)
+    assert build.turbo.name == "Estimated: In the hand"
+    found = answer(build, candidates(project))
     bands = bands_of(project, found)
     printed = chosen.model_copy(update={"wheels": None})
     known = project.model_copy(update={"turbos": tuple(printed if t.id == "hand" else t for t in project.turbos)})
@@ -457,11 +457,11 @@ def test_an_estimate_of_a_cooler_is_doubted_about_itself(demo: str, place: str) 
         project = put(project, place, "?")
     if demo == "moth":
         project = put(project, "cooler.width", "200 mm")  # a large one has next to all that there is
-    system = assemble(project)
+    build = assemble(project)
     lever = next(lever for lever in levers_of(project) if lever.about == place)
     middle, up, down = (
-        prepare(found).at(system.target.speed).stations["cooler_outlet"].temperature
-        for found in (system, lever.move(system, 0.5), lever.move(system, -0.5))
+        prepare(found).at(build.target.speed).stations["cooler_outlet"].temperature
+        for found in (build, lever.move(build, 0.5), lever.move(build, -0.5))
     )
     assert up < middle < down
     assert 0.5 < (middle - up) / (down - middle) < 2.0

@@ -1,4 +1,4 @@
-"""Every entry of the document reaches the system: none is only shown."""
+"""Every entry of the document reaches the build: none is only shown."""
 
 from __future__ import annotations
 
@@ -62,18 +62,18 @@ OF_AIR_CORES = {"cooler.thickness", "cooler.build", "cooler.fins", "cooler.entry
 
 def signature(project: Project) -> tuple[object, ...]:
     """Everything that the solver and the judgements read, as something that can be compared."""
-    system = assemble(project)
-    solver = prepare(system)
-    engine = system.engine
+    build = assemble(project)
+    solver = prepare(build)
+    engine = build.engine
     speeds = [float(s) for s in range(800, 7000, 500)]
     return (
-        *(a.tobytes() for a in solver.packed), system.target, system.boost, system.road_speed,
+        *(a.tobytes() for a in solver.packed), build.target, build.boost, build.road_speed,
         engine.idle, engine.rev_limit, engine.trusted_boost, engine.mixture, engine.lambda_,
         engine.cylinders, engine.retard, tuple(float(engine.breathing.at(s)) for s in speeds),
         *(segments_of(getattr(project, run)) for run in edits.RUNS),
-        system.gate, system.bay, system.cooler, system.blower, asked_of(project), system.car,
-        system.actuator, system.blow_off, system.fittings, system.train, system.lines, system.leak_test, system.turbo.rotor, system.charge_volume, engine.delivery, engine.leanest,
-        tuple((e.kind, e.length, e.volume, e.turn, e.material, e.parallel) for e in system.elements),
+        build.gate, build.bay, build.cooler, build.blower, asked_of(project), build.car,
+        build.actuator, build.blow_off, build.fittings, build.train, build.lines, build.leak_test, build.turbo.rotor, build.charge_volume, engine.delivery, engine.leanest,
+        tuple((e.kind, e.length, e.volume, e.turn, e.material, e.parallel) for e in build.elements),
     )  # fmt: skip
 
 
@@ -173,7 +173,7 @@ def test_a_core_by_its_dimensions_asks_for_no_rating(demo: str, wet: bool) -> No
     air, wind = found.target.air, float(found.case.solver.cooler_numbers[COOLING_FLOW])
     at_once = rate(core_of(project), charge=air, cooling=wind).effectiveness
     before, after = (found.target.stations[s].temperature for s in ("cooler_inlet", "cooler_outlet"))
-    ambient = found.system.site.temperature
+    ambient = found.build.site.temperature
     assert after == pytest.approx(before - at_once * (before - ambient), abs=2.5)
 
 

@@ -35,13 +35,13 @@ def test_what_is_needed_holds_and_the_next_smaller_does_not() -> None:
         case = whole_answer(shelf.demo(name)).case
         wanted = {n.title: n.size for n in needs(case)}
         at_three = dataclasses.replace(
-            case.system.lines, rated=wanted["Injectors"], pump=wanted["Fuel pump"], pump_at=3e5, line=wanted["Fuel line"],
+            case.build.lines, rated=wanted["Injectors"], pump=wanted["Fuel pump"], pump_at=3e5, line=wanted["Fuel line"],
             restrictor=wanted.get("Oil restrictor", 0.0), drain=wanted.get("Oil drain", 0.0),
         )  # fmt: skip
 
         def judged(lines: Lines, case: Case = case) -> dict[str, str]:
-            solver = dataclasses.replace(case.solver, system=dataclasses.replace(case.system, lines=lines))
-            return {v.id: v.state for v in judge.check(dataclasses.replace(case, solver=solver))}
+            changed = dataclasses.replace(case.build, lines=lines)
+            return {v.id: v.state for v in judge.check(dataclasses.replace(case, build=changed))}
 
         states = judged(at_three)
         assert {"injectors", "fuel_pump", "fuel_line"} <= set(states)
@@ -117,7 +117,7 @@ def test_sensor_hoses_and_clamps_by_hand(tarn: Project) -> None:
     pushed apart by p A = 458 N; above 0.7 bar builders take T-bolts, two a hose (common practice, no source)."""
     answer = whole_answer(tarn)
     assert told(tarn, answer, "Pressure sensor").size == pytest.approx(2.5e5)
-    joints = [x for x in answer.case.system.register if x.kind == row.JOINT and x.made == row.HOSED and x.diameter > 0.0]
+    joints = [x for x in answer.case.build.register if x.kind == row.JOINT and x.made == row.HOSED and x.diameter > 0.0]
     clamps = render(told(tarn, answer, "Clamps").text, tarn.shown_units)
     worst = max(x.pressure * math.pi / 4.0 * x.diameter**2 for x in joints)
     assert "T-bolt" in clamps and f"{worst:.0f} N" in clamps and clamps.startswith(str(2 * len(joints)))
@@ -159,7 +159,7 @@ def test_the_whole_pump_goes_through_the_line(tarn: Project) -> None:
     are 8.5e-5 m3/s over 5.03e-5 m2, 1.69 m/s; in the list the line is for the pump of the list."""
     def speed(pump: str) -> float:
         project = put(put(put(tarn, "lines.pump", parse(pump, "fuel_flow")), "lines.line", parse("8 mm", "length")), "lines.pump_at", parse("3 bar", "pressure_gauge"))
-        lines = whole_answer(put(project, "lines.base", parse("3 bar", "pressure_gauge"))).system.lines
+        lines = whole_answer(put(project, "lines.base", parse("3 bar", "pressure_gauge"))).build.lines
         return feed_speed(lines, 2e-5)
 
     assert speed("340 L/h") == pytest.approx(0.9 * 340e-3 / 3600.0 / (math.pi / 4.0 * 0.008**2), rel=1e-6)
@@ -181,11 +181,11 @@ def test_a_hose_has_the_size_it_is_sold_by(end: float, hose: float) -> None:
 def test_an_end_that_no_hose_is_sold_for_is_told_with_what_is(tarn: Project) -> None:
     """43.5 mm lies between 41 and 45; a hose is drawn over an end up to 4 % wider: 78.3 mm takes one of 76."""
     solved = whole_answer(tarn).case
-    joint = next(x for x in solved.system.register if x.kind == row.JOINT and x.made == row.HOSED and x.diameter > 0.0)
+    joint = next(x for x in solved.build.register if x.kind == row.JOINT and x.made == row.HOSED and x.diameter > 0.0)
     words = {}
     for end in (43.5, 78.3, 150.0, 25.0):
-        other = dataclasses.replace(solved.system, register=(dataclasses.replace(joint, diameter=1e-3 * end, lost=False),))
-        case = dataclasses.replace(solved, solver=dataclasses.replace(solved.solver, system=other))
+        other = dataclasses.replace(solved.build, register=(dataclasses.replace(joint, diameter=1e-3 * end, lost=False),))
+        case = dataclasses.replace(solved, build=other)
         words[end] = next(render(n.text, {}) for n in needs(case) if n.title == "Hoses")
     assert "1 for 43.5 mm, which none is sold for: bring the end to 41.0 mm or 45.0 mm" in words[43.5].replace("\u00a0", " ")
     assert "1 for 76.0 mm" in words[78.3].replace("\u00a0", " ") and "none is sold" not in words[78.3]
@@ -205,7 +205,7 @@ def test_what_is_needed_once_and_what_for_each_turbo(tarn: Project) -> None:
 def test_as_few_pumps_as_do(tarn: Project) -> None:
     """Of the largest that is sold one gives 525 L/h at 3 bar, nine tenths of it count: 400 L/h take one, 600 two, 1,200 three; what four do not
     give takes more than four."""
-    lines = dataclasses.replace(whole_answer(tarn).case.system.lines, pump=0.0)
+    lines = dataclasses.replace(whole_answer(tarn).case.build.lines, pump=0.0)
     for litres, count in ((60.0, 1), (400.0, 1), (600.0, 2), (1200.0, 3), (9000.0, 5)):
         size, several = _pump(lines, 3e5, litres * 1e-3 / 3600.0)
         assert several == count and size in PUMP_SIZES, litres

@@ -9,8 +9,8 @@ from pathlib import Path
 import pytest
 
 from zarvik.cli import main
-from zarvik.core.airpath.system import System
 from zarvik.core.answer.answer import answer
+from zarvik.core.whole_build.build import Build
 from zarvik.core.checks import judge
 from zarvik.core.checks.case import Case, plain_case
 from zarvik.core.common.sentences import Fault
@@ -78,7 +78,7 @@ def test_what_each_setting_makes(entries: dict[str, str]) -> None:
         smoke = next(v for v in whole.verdicts if v.id == "smoke")
         assert (smoke.state == FAILS) == any(v.id == "smoke" and setting.state == FAILS for v in setting.reasons)
         assert whole.target.power == pytest.approx(setting.power, rel=1e-6)
-        lambdas = [p.air / (14.5 * p.fuel) for p in whole.sweep if p.closure.solved and p.speed >= 1.5 * whole.system.engine.idle]
+        lambdas = [p.air / (14.5 * p.fuel) for p in whole.sweep if p.closure.solved and p.speed >= 1.5 * whole.build.engine.idle]
         assert min(lambdas) == pytest.approx(setting.least, rel=0.03)
 
 
@@ -165,9 +165,9 @@ def test_a_setting_without_a_state_is_none_to_drive_with(monkeypatch: pytest.Mon
     """Where the target is not solved nothing says that it holds: it fails, and says why."""
     real = pump.plain_case
 
-    def unsolved(system: System) -> Case:
-        case = real(system)
-        if system.engine.delivery[0][1] > 1.2 * first:
+    def unsolved(build: Build) -> Case:
+        case = real(build)
+        if build.engine.delivery[0][1] > 1.2 * first:
             closure = dataclasses.replace(case.target.closure, solved=False)
             return dataclasses.replace(case, target=dataclasses.replace(case.target, closure=closure))
         return case

@@ -184,15 +184,15 @@ def test_influences_in_the_background(tarn: Project, no_threads_left: None) -> N
     questions, _ = store()
     answer = solve(tarn).answer
     assert answer is not None
-    boost = questions.ask(influences_of(answer.solver, 6400.0, "boost"))
-    power = questions.ask(influences_of(answer.solver, 6400.0, "power"))
+    boost = questions.ask(influences_of(answer.solved, 6400.0, "boost"))
+    power = questions.ask(influences_of(answer.solved, 6400.0, "power"))
     assert questions.idle()
     assert boost.state == CANCELLED and power.state == DONE and len(power.value) > 8
-    nobody = questions.ask(influences_of(answer.solver, 6400.0, "nobody"))
+    nobody = questions.ask(influences_of(answer.solved, 6400.0, "nobody"))
     assert questions.idle()
     assert nobody.fault == "this build does not have that number"
     questions.close()
-    assert set(calculations.keys(answer.solver)) > {"power", "gate_flow", "back_pressure"}
+    assert set(calculations.keys(answer.build)) > {"power", "gate_flow", "back_pressure"}
 
 
 def test_designs_beside_the_present_one(tarn: Project, no_threads_left: None) -> None:

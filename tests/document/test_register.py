@@ -202,8 +202,8 @@ def test_a_simulated_leak_is_found(tarn: Project) -> None:
         if x.kind == r.JOINT and x.side == r.BOOST:
             project = said(project, x.key, "state", r.TESTED)
     project = said(project, "turbo__outlet", "state", r.REOPENED)
-    system = assemble(project)
-    ambient, volume = system.site.pressure, system.charge_volume
+    build = assemble(project)
+    ambient, volume = build.site.pressure, build.charge_volume
     seconds = fall_time(2.2e-3, volume, ambient + 0.7e5, ambient + 0.4e5, 293.15, ambient)
     for place, text, kind in (("start", "0.7 bar", "pressure_gauge"), ("end", "0.4 bar", "pressure_gauge"), ("seconds", f"{seconds:.4f} s", "time")):
         project = put(project, f"leak_test.{place}", parse(text, kind))
@@ -212,8 +212,8 @@ def test_a_simulated_leak_is_found(tarn: Project) -> None:
     assert verdict.state == "holds" or "2.2 mm" in words
     solver = prepare(assemble(project))
     point = solver.at(6400.0)
-    assert sheet(solver, point, "leak_hole").result.value == pytest.approx(2.2e-3, rel=1e-4)
-    assert sheet(solver, point, "leak_volume").result.value == pytest.approx(volume)
+    assert sheet(solver.path, solver, point, "leak_hole").result.value == pytest.approx(2.2e-3, rel=1e-4)
+    assert sheet(solver.path, solver, point, "leak_volume").result.value == pytest.approx(volume)
     worse = put(project, "leak_test.seconds", parse(f"{seconds / 16.0:.4f} s", "time"))
     told = verdicts(worse)["leak"]
     assert told.state in ("tight", "fails") and "Compressor outlet" in render(told.text, {})
@@ -331,7 +331,7 @@ def test_oil_and_fuel_are_judged(tarn: Project) -> None:
     solver = prepare(assemble(put(tarn, "lines.rated", parse("550 cc/min", "injector_flow"))))
     point = max(solver.sweep(solver.full_load.speed), key=lambda p: p.fuel)
     duty = point.fuel / (4 * 550e-6 / 60.0 * 745.0)
-    assert sheet(solver, point, "injector_duty").result.value == pytest.approx(duty, rel=1e-6)
+    assert sheet(solver.path, solver, point, "injector_duty").result.value == pytest.approx(duty, rel=1e-6)
     fixed = supplied(tarn, rated="550 cc/min", follows="open")["injectors"]
     assert fixed.state == "fails" and fixed.changes
     small = put(tarn, "lines.rated", parse("380 cc/min", "injector_flow"))

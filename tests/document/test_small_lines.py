@@ -104,11 +104,11 @@ def test_ports_and_valves(tarn: Project) -> None:
     round_ = {"ports__runner_shape": "round", "ports__port_shape": "round", "ports__gasket_shape": "round"}
     even = with_(tarn, **round_, ports__runner_wide="45 mm", ports__gasket_wide="45 mm", ports__port_wide="45 mm", ports__runner_high="0", ports__gasket_high="0", ports__port_high="0", ports__aside="0")
     assert verdicts(even)["ports"].state == "holds"
-    solver = prepare(assemble(even))
-    point = solver.at(6400.0)
+    build = assemble(even)
+    point = prepare(build).at(6400.0)
     density = point.stations["plenum"].pressure / (287.05 * point.charge)
     # Of four cylinders each takes its quarter of the air in a quarter of the time
-    assert ports_at(solver.system, point).places[0].speed == pytest.approx(point.air / (density * 0.25 * math.pi * 0.045**2))
+    assert ports_at(build, build.ports, point).places[0].speed == pytest.approx(point.air / (density * 0.25 * math.pi * 0.045**2))
     aside = verdicts(with_(even, ports__aside="-2.5 mm"))["ports"]
     assert aside.state == "tight" and "2.5\xa0mm" in render(aside.text, tarn.shown_units)
     assert verdicts(with_(even, ports__up="4 mm"))["ports"].state == "fails"
@@ -131,13 +131,13 @@ def test_radiators(tarn: Project) -> None:
     assert 0.13 < heat / (point.fuel * 43e6) < 0.33
     large = prepare(assemble(with_(some, radiator__wide="900 mm", radiator__thick="50 mm")))
     apart = prepare(assemble(with_(some, radiator__cooler="apart")))
-    assert lasts_here(solver, point) < min(lasts_here(large, point), lasts_here(apart, point))
+    assert lasts_here(solver, solver.path.radiator, point) < min(lasts_here(large, large.path.radiator, point), lasts_here(apart, apart.path.radiator, point))
     # With the share that it carries for good the water comes to exactly the most that it may have
-    part = share_for_good(solver, point)
-    system = solver.system
-    there = cooled(system.radiator, heat=part * heat, full_heat=heat, before=part * point.cooler_heat, road_speed=system.road_speed, ambient=system.site.temperature)
+    part = share_for_good(solver, solver.path.radiator, point)
+    build = solver.path
+    there = cooled(build.radiator, heat=part * heat, full_heat=heat, before=part * point.cooler_heat, road_speed=build.road_speed, ambient=build.site.temperature)
     assert 0.1 < part < 1.0 and there.water == pytest.approx(388.15)
-    assert radiator_at(apart, point).taken == pytest.approx(some.brief.design_day.si)
+    assert radiator_at(apart, apart.path.radiator, point).taken == pytest.approx(some.brief.design_day.si)
     found = verdicts(some)
     assert found["radiator"].state in ("tight", "fails") and found["radiator_town"].state == "holds"
     assert assemble(with_(some, radiator__water="120 L/min")).radiator.water == pytest.approx(2.0)  # a litre of water is a kilogram
@@ -327,10 +327,10 @@ def test_what_a_plate_takes_by_hand(tarn: Project) -> None:
     plate = typed(flanged(tarn), "engine__throttle", "other_bore", "45 mm")
     cone = fluids.contraction_conical(Di1=0.065, Di2=0.045, l=0.0128, Re=1.26e5, roughness=1.5e-6, method="Rennels")
     for project, coefficient in ((same_bolts, 0.5 * (1.0 - (45.0 / 65.0) ** 2)), (plate, cone)):
-        system = assemble(project)
-        solver = prepare(system)
+        build = assemble(project)
+        solver = prepare(build)
         point = solver.at(6400.0)
-        taken = plates(system, point)[0]
+        taken = plates(build, build.register, point)[0]
         plenum = point.stations["plenum"]
         density = plenum.pressure / (287.05 * plenum.temperature)
         speed = plenum.flow / (density * 0.25 * math.pi * 0.045**2)
@@ -340,12 +340,12 @@ def test_what_a_plate_takes_by_hand(tarn: Project) -> None:
     head = tarn
     for name, text in {"bolts": "4", "across": "60 mm", "other_bolts": "4", "other_across": "60 mm", "bore": "38 mm", "other_bore": "42 mm"}.items():
         head = typed(head, "engine__exhaust", name, text)
-    system = assemble(head)
-    point = prepare(system).at(6400.0)
+    build = assemble(head)
+    point = prepare(build).at(6400.0)
     gas = point.stations["exhaust_port"]
     density = gas.pressure / (287.05 * gas.temperature)
     speed = gas.flow / (density * 0.25 * math.pi * 0.038**2)
-    assert plates(system, point)[0].loss == pytest.approx((1.0 - (38.0 / 42.0) ** 2) ** 2 * 1.645 * 0.5 * density * speed**2, rel=1e-3)
+    assert plates(build, build.register, point)[0].loss == pytest.approx((1.0 - (38.0 / 42.0) ** 2) ** 2 * 1.645 * 0.5 * density * speed**2, rel=1e-3)
     assert verdicts(same_bolts)["adapter"].state in ("tight", "fails")
 
 
@@ -353,7 +353,8 @@ def test_a_face_that_was_measured_counts(tarn: Project) -> None:
     """Twice the metal on the head brings more heat; without a word of it the engine's own size stands in."""
     layered = typed(tarn, "engine__intake", "layer_1", "steel")
     small, large = (typed(layered, "engine__intake", "face", f"{a} cm²") for a in (60, 240))
-    found = [barrier(assemble(p), prepare(assemble(p)).at(6400.0)) for p in (small, layered, large)]
+    builds = [assemble(p) for p in (small, layered, large)]
+    found = [barrier(b, b.register, b.ports, prepare(b).at(6400.0)) for b in builds]
     conductances = [b.conductance for b in found if b is not None]
     assert len(conductances) == 3 and conductances == sorted(conductances) and conductances[2] > 2.0 * conductances[0]
 

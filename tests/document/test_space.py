@@ -430,7 +430,7 @@ def test_a_casting_is_one_piece(tarn: Project) -> None:
     assert not [run for run in all_runs(cast) if run.startswith("primaries")]
     with pytest.raises(ValueError, match="one piece"):
         built(cast)
-    items = {i.key: i for i in bill(assemble(cast)) if i.key == "manifold"}
+    items = {i.key: i for i in bill(assemble(cast), assemble(cast).means) if i.key == "manifold"}
     assert items["manifold"].money == 160.0 and items["manifold"].hours == 1.5
     one, two = prepare(assemble(tarn)), prepare(assemble(cast))
     assert two.at(2500.0).boost > 1.5 * one.at(2500.0).boost and two.at(6400.0).power < one.at(6400.0).power
@@ -469,9 +469,9 @@ def test_a_narrow_piece_costs_what_its_steps_cost(tarn: Project) -> None:
     place = f"primaries.{primary.id}.pieces.{inner.id}.bore"
 
     def made(bore: str) -> tuple[float, float]:
-        system = assemble(put(tarn, place, parse(bore, "length")))
-        pipe = next(e for e in system.elements if e.kind == "primaries")
-        return float(np.median(pipe.loss)) / pipe.diameter**4, prepare(system).at(6400.0).power
+        build = assemble(put(tarn, place, parse(bore, "length")))
+        pipe = next(e for e in build.elements if e.kind == "primaries")
+        return float(np.median(pipe.loss)) / pipe.diameter**4, prepare(build).at(6400.0).power
 
     (smooth, full), (narrow, less), (_, least) = (made(bore) for bore in (str(inner.bore), "20 mm", "10 mm"))
     beta = (0.020 / inner.bore.si) ** 2

@@ -130,9 +130,9 @@ def test_money_and_dates_count(tarn: Project) -> None:
     from zarvik.core.candidates.evaluation import weigh
     from zarvik.project.assemble import asked_of, assemble, candidates
 
-    system = assemble(tarn)
+    build = assemble(tarn)
     asked = asked_of(tarn)
-    found = weigh(system, (system.turbo, *candidates(tarn)), asked.stages)
+    found = weigh(build, (build.turbo, *candidates(tarn)), asked.stages)
     by_id = {w.turbo.id: w for w in found}
     assert presenter.state_of(tarn, by_id["c58-76"], 1) == "fails"  # 990 of 900 and June for May
     rich = put(tarn, "brief.budget", tarn.brief.budget.with_si(2000.0))

@@ -171,7 +171,7 @@ def test_a_blower_has_its_own_chart(window: MainWindow) -> None:
     point = window.desk.point
     assert point is not None
     # The rotors' air lies on the line of their speed: displacement, density, slip.
-    blower = window.desk.answer.system.blower
+    blower = window.desk.answer.build.blower
     inlet = point.stations["compressor_inlet"]
     density = inlet.pressure / (287.5 * point.taken)
     turning = blower.ratio * point.speed

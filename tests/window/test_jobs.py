@@ -68,7 +68,7 @@ def test_a_search_of_the_design_before_is_not_shown(window: MainWindow) -> None:
     pause(30)
     assert bench.finds.isVisible()
     assert settle(window)
-    chosen = window.desk.answer.system.turbo
+    chosen = window.desk.answer.build.turbo
     same = [f for f in bench.finds.finds if f.turbo.chart.name == chosen.chart.name
             and abs(f.housing - chosen.turbine.housing) < 1e-6]  # fmt: skip
     for find in same:

@@ -195,7 +195,7 @@ def test_curves_are_in_shown_units(tarn_answer: Answer) -> None:
 
 def test_map_picture_holds_the_map(tarn_answer: Answer) -> None:
     """Islands are nested by level, lines run through the points, the peak is the best."""
-    chart = tarn_answer.system.turbo.chart
+    chart = tarn_answer.build.turbo.chart
     picture = turbo.picture(chart)
     assert picture is turbo.picture(chart)
     levels = [level for level, _ in picture.islands]
@@ -216,7 +216,7 @@ def test_candidate_rows(tarn_answer: Answer) -> None:
 
 def test_pipe_rows_add_up(tarn: Project, tarn_answer: Answer) -> None:
     """A run's head carries the sum of its pieces; the cooler stands between hot and cold."""
-    rows = pipes.rows(tarn, tarn_answer.target, tarn_answer.system)
+    rows = pipes.rows(tarn, tarn_answer.target, tarn_answer.build)
     ids = [r.id for r in rows]
     assert ids.index("h-end") < ids.index("cooler") < ids.index("head:cold_pipe")
     for head in (r for r in rows if r.kind == "head"):

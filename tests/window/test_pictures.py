@@ -110,7 +110,7 @@ def test_the_map_and_its_full_load_line(window: MainWindow) -> None:
     near = [np.abs(points[:, None, :] - line[None, :, :]).sum(axis=2).min(axis=0).max()
             for points in drawn if len(points) >= len(line) - 1]  # fmt: skip
     assert min(near) < 1.0
-    chart_lines = answer.system.turbo.chart.lines
+    chart_lines = answer.build.turbo.chart.lines
     for end, colour, style in ((0, current().fails, Qt.PenStyle.SolidLine),
                                (-1, current().tight, Qt.PenStyle.DashLine)):  # fmt: skip
         edge = next(points for name, kind, points in found if (name, kind) == (colour, style))
@@ -157,7 +157,7 @@ def test_candidates_stand_under_their_heads(window: MainWindow) -> None:
         assert [p.text for p in texts(row)][-len(row.row.cells) :] == list(row.row.cells)
         worst = min(c.surge / 0.10, c.choke / 0.10, c.overspeed / 0.05)
         expected = FAILS if worst < 0 else TIGHT if worst < 1.0 else HOLDS
-        if c.power > 1.03 * window.desk.answer.system.target.power:
+        if c.power > 1.03 * window.desk.answer.build.target.power:
             assert row.row.state == expected
         seen += 1
     assert seen > 1

@@ -88,8 +88,8 @@ class Hand:
         desk = self.window.desk
         if desk.answer is None:
             return
-        keys = list(calculations.keys(desk.answer.solver))
-        keys += [f"{f}:{e.id}" for e in desk.answer.system.elements for f in calculations.FAMILIES]
+        keys = list(calculations.keys(desk.answer.build))
+        keys += [f"{f}:{e.id}" for e in desk.answer.build.elements for f in calculations.FAMILIES]
         beside = [None, *(desk.turbo_beside(t.id) for t in desk.project.turbos)]
         beside += [desk.variant_beside(v) for v in variants.names(desk.project)]
         stroke = self.pick.choice(("", "/1200", "/3000", "/6000"))

@@ -19,13 +19,13 @@ from zarvik.project.pump import settings
 def weigh_up(given: argparse.Namespace) -> int:
     """Every candidate at every stage, or every pulley of a blower; the pump of a diesel at its settings."""
     project = project_file.read(given.file)
-    system, asked = assemble(project, id=project.name), asked_of(project)
-    if system.blower is not None:
+    build, asked = assemble(project, id=project.name), asked_of(project)
+    if build.blower is not None:
         found: tuple[Weighed, ...] = ()
-        tried = pulleys(system)
+        tried = pulleys(build)
     else:
-        turbos = (system.turbo, *candidates(project)[: MOST - 1])
-        found = timed(system, weigh(system, turbos, asked.stages), asked.held, asked.geared)
+        turbos = (build.turbo, *candidates(project)[: MOST - 1])
+        found = timed(build, build.car, weigh(build, turbos, asked.stages), asked.held, asked.geared)
         tried = ()
     pump = settings(project) if project.engine.fuel == "diesel" and project.engine.fuelling != "lambda" else ()
     if given.json:
@@ -72,13 +72,13 @@ def rank_all(given: argparse.Namespace) -> int:
     project = project_file.read(given.file)
     if not 1 <= given.most <= 500:
         raise project_file.FileError(tr("--most lies between 1 and 500"))
-    system = assemble(project, id=project.name)
-    if system.blower is not None:
+    build = assemble(project, id=project.name)
+    if build.blower is not None:
         raise project_file.FileError(tr("a build with a blower has no turbo to rank"))
-    own = (system.turbo, *candidates(project))
+    own = (build.turbo, *candidates(project))
     known = {t.id for t in own}
     others = [core_turbo(shelf.turbo(n)) for n in shelf.turbo_names() if n not in known]
-    found, looked_at = rank(system, (*own, *others), most=given.most)
+    found, looked_at = rank(build, (*own, *others), most=given.most)
     if given.json:
         tree = results.ranked_tree(project, found, looked_at)
         write_tree(given, tree, told("wrote {0}: {1} turbos", given.json, len(found)))

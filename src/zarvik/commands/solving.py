@@ -41,7 +41,7 @@ def solve(given: argparse.Namespace) -> int:
         sheet = _sheet(found, shown, key)
         printing.one_sheet(sheet, project)
         if given.sheet:
-            moved = influences(found.solver, shown.speed, key, start=found.start)
+            moved = influences(found.build, found.solver, shown.speed, key, start=found.start)
             printing.movers(moved, sheet.result.kind, project)
     print()
     printing.verdicts(found, project)
@@ -103,15 +103,15 @@ def _sheets(given: argparse.Namespace, found: Answer, point: Point) -> Sequence[
     if not point.closure.solved:
         return ()
     if given.sheets:
-        return tuple(calculations.sheets(found.solver, point))
+        return tuple(calculations.sheets(found.build, found.solver, point))
     return tuple(given.sheet or ())
 
 
 def _sheet(found: Answer, point: Point, key: str) -> calculations.Sheet:
     try:
-        return calculations.sheet(found.solver, point, key)
+        return calculations.sheet(found.build, found.solver, point, key)
     except KeyError:
-        known = ", ".join(calculations.keys(found.solver))
+        known = ", ".join(calculations.keys(found.build))
         families = ", ".join(f"{name}:…" for name in calculations.FAMILIES)
         raise project_file.FileError(
             told("this build has no number “{0}”; it has {1} and, of pieces, runs and stations, {2}", key, known, families)

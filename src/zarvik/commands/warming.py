@@ -24,10 +24,11 @@ def warm() -> None:
     pressure ratio, a primary that is fitted."""
     project = shelf.demo(shelf.DEFAULT_DEMO)
     found = whole_answer(project)
-    pull(prepare(assemble(project)), 4000.0, in_gear=True)
+    build = assemble(project)
+    pull(prepare(build), 4000.0, car=build.car)
     cheapest(np.ones((4, 4)), (0, 0), (3, 3))
-    sheet(found.solver, found.target, "corrected_speed")
-    lookup.forward(*lookup.pack(found.system.turbo.chart), 0.8, 0.1)
+    sheet(found.build, found.solver, found.target, "corrected_speed")
+    lookup.forward(*lookup.pack(found.build.turbo.chart), 0.8, 0.1)
     fitted_run(project, layout(project).primaries[0].key)
 
 

@@ -1,4 +1,4 @@
-"""From the document to the system: units turned, pieces built, contradictions found."""
+"""From the document to the build: units turned, pieces built, contradictions found."""
 
 from __future__ import annotations
 
@@ -10,10 +10,11 @@ from datetime import date
 from functools import lru_cache
 from importlib import resources
 
+from zarvik.core.airpath.air_path import Bay, BoostSchedule, Target, Turbo
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
-from zarvik.core.airpath.system import Bay, BoostSchedule, Car, System, Target, Turbo
 from zarvik.core.blow_off.valve import BlowOff
 from zarvik.core.budget.resources import WEEK, WORKS, Means, Rate
+from zarvik.core.whole_build.build import Build
 from zarvik.core.candidates.evaluation import Stage
 from zarvik.core.common.identity_cache import Kept, KeptEach, Same
 from zarvik.core.compressor.measured import check_wheel
@@ -35,6 +36,7 @@ from zarvik.core.gas.combustion import FUELS
 from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP, Cooler, most_front
 from zarvik.core.intercooler.core_size import charge_volume, rate_front
 from zarvik.core.turbine.turbine import Turbine
+from zarvik.core.vehicle.car import Car
 from zarvik.core.wastegate.actuator import FOUR, FULL_SHARE, INSIDE, OUTSIDE, Actuator, bench_of
 from zarvik.core.wastegate.solenoid import numbers, role_of
 from zarvik.core.wastegate.wastegate_flow import Wastegate
@@ -630,8 +632,8 @@ def blow_off_of(project: doc.Project) -> BlowOff | None:
 UNSAID = 0.5e5  # Pa gauge of a spring that nobody said, as springs are named in the document; common practice, no source
 
 
-def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> System:
-    """The system of a document, with the lines of its register where they are wanted (`registered`: thousands of them take longer than all
+def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> Build:
+    """The build of a document, with the lines of its register where they are wanted (`registered`: thousands of them take longer than all
     else, and change no number); raises ProjectProblems with all that is wrong."""
     found: list[Problem] = []
     brief = project.brief
@@ -651,7 +653,7 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
     found += [Problem(place, text) for place, text in geometry(project, belt_of(project))]
     if found or chosen is None:
         raise ProjectProblems(found)
-    return System(
+    return Build(
         id=id,
         name=project.name,
         site=Site(ambient_pressure(project), brief.design_day.si, brief.humidity.si),

@@ -97,12 +97,12 @@ class Control:
 
 def control(project: Project, progress: Progress = unwatched) -> Control:
     """What spring and solenoid of a document do. Raises Fault for one without a gate."""
-    system = assemble(project)
-    if system.actuator is None or system.gate.area <= 0.0:
+    build = assemble(project)
+    if build.actuator is None or build.gate.area <= 0.0:
         raise Fault("a blower is held by its bypass, whose entries stand with the blower" if project.blower.fitted else "there is no wastegate: nothing holds the boost")
-    solver = prepare(system)
+    solver = prepare(build)
     raw = solver.full_load
-    actuator = system.actuator
+    actuator = build.actuator
     alone = curve(solver, raw, dataclasses.replace(actuator, duty=0.0)).points
     progress(0.3)
     solenoid = actuator.control != NONE
@@ -110,12 +110,12 @@ def control(project: Project, progress: Progress = unwatched) -> Control:
     progress(0.6)
     now = curve(solver, raw, actuator).points if solenoid and actuator.duty > 0.0 else alone
     progress(0.8)
-    speed = system.target.speed
-    asked = float(system.boost.at(speed))
+    speed = build.target.speed
+    asked = float(build.boost.at(speed))
     return Control(
-        actuator, speed, asked, system.engine.trusted_boost, alone, now, most, _lines(solver, actuator, speed, asked),
+        actuator, speed, asked, build.engine.trusted_boost, alone, now, most, _lines(solver, actuator, speed, asked),
         spike(solver, actuator, project.brief.pedal_at.si), duty_for(solver, actuator, speed, asked), int(project.gate.count.si),
-        _relief(solver, speed), _plumbed(actuator),
+        _relief(solver, build.blow_off, speed), _plumbed(actuator),
     )  # fmt: skip
 
 
@@ -128,17 +128,17 @@ def _plumbed(actuator: Actuator) -> tuple[Sentence, ...]:
     return tuple(plumbing.told(w, actuator) for w in wrong) or (say(plumbing.GOOD),)
 
 
-def _relief(solver: Solver, speed: float) -> tuple[Sentence, ...]:
-    """What happens when the throttle shuts at an engine `speed` in rev/min; nothing for an engine without one."""
-    valve, raw = solver.system.blow_off, solver.full_load
+def _relief(solver: Solver, valve: BlowOff | None, speed: float) -> tuple[Sentence, ...]:
+    """What a blow-off `valve` does when the throttle shuts at an engine `speed` in rev/min; nothing for an engine without one."""
+    raw = solver.full_load
     at = raw.near(speed)
-    if valve is None or not solver.system.engine.fuel.spark or at is None:
+    if valve is None or not solver.path.engine.fuel.spark or at is None:
         return ()
     here, state = Figure(float(raw.speed[at]), "rotation"), raw.states[at]
     bare = lifted(solver, state, BlowOff(0.0))
     found = [
         say("Throttle shut at {speed} without a blow-off valve: the flow turns back {count} times in half a second, up to {peak}",
-            speed=here, count=str(bare.back), peak=Figure(bare.peak - solver.system.site.pressure, "pressure_gauge"))
+            speed=here, count=str(bare.back), peak=Figure(bare.peak - solver.path.site.pressure, "pressure_gauge"))
         if bare.back else say("Throttle shut at {speed} without a blow-off valve: the flow does not turn back", speed=here),
     ]  # fmt: skip
     if valve.diameter > 0.0:
@@ -153,7 +153,7 @@ def _relief(solver: Solver, speed: float) -> tuple[Sentence, ...]:
     best = size_for(solver, state, valve)
     if best is not None:
         found.append(say("The smallest that does: {size}", size=Figure(best, "length")))
-    low, high = spring_window(max(solver.system.boost.full, 1e4))
+    low, high = spring_window(max(solver.path.boost.full, 1e4))
     found.append(say("The spring of a blow-off valve: over {low}, or it stands open at idle, and well under {high}", low=Figure(low, "pressure_difference"), high=Figure(high, "pressure_difference")))
     return tuple(found)
 
@@ -169,7 +169,7 @@ def _lines(solver: Solver, actuator: Actuator, speed: float, asked: float) -> tu
         wanted = duty_for(solver, actuator, speed, asked)
         duty = wanted if wanted == wanted else 0.5
     found: tuple[Failed, ...] = failures(solver, dataclasses.replace(actuator, duty=duty), speed, start)
-    trusted = solver.system.engine.trusted_boost
+    trusted = solver.path.engine.trusted_boost
     lines = []
     for letter, one in zip(LETTERS, found, strict=False):
         boost = one.held.boost if one.held is not None else math.nan

@@ -63,7 +63,7 @@ def proved(project: Project, found: Answer, progress: Progress = unwatched) -> A
         progress(next(done) / len(found.verdicts))
         return _proved(project, found, verdict) if verdict.changes else verdict
 
-    verdicts = beside(one, found.verdicts, len(found.system.elements))
+    verdicts = beside(one, found.verdicts, len(found.build.elements))
     memo = found.memo
     if memo is not None:
         memo = found.case.remember(verdicts)
@@ -138,7 +138,7 @@ def _price(found: Answer, case: Case, power_too: bool) -> Sentence | None:
     before, after = found.case.threshold, case.threshold
     moved = power_too and abs(power - found.target.power) > POWER
     later = (
-        found.system.blower is None
+        found.build.blower is None
         and math.isfinite(before) and math.isfinite(after)
         and abs(after - before) > SPEED
     )  # fmt: skip

@@ -7,8 +7,8 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from zarvik.core.airpath.system import System
 from zarvik.core.answer.answer import Answer
+from zarvik.core.whole_build.build import Build
 from zarvik.core.checks import Verdict
 from zarvik.core.checks.verdict import worst
 from zarvik.core.common.progress import Progress, unwatched
@@ -65,14 +65,14 @@ MAP_MEASURE = "The printed map of this wheel, read in from a file"
 def _map_flow(relative: float) -> Move:
     """Move the flow of the whole map by a `relative` share (a ratio)."""
 
-    def move(system: System, share: float) -> System:
-        chart = system.turbo.chart
+    def move(build: Build, share: float) -> Build:
+        chart = build.turbo.chart
         factor = 1.0 + relative * share
         lines = tuple(
             dataclasses.replace(q, flow=tuple(m * factor for m in q.flow)) for q in chart.lines
         )
-        turbo = dataclasses.replace(system.turbo, chart=dataclasses.replace(chart, lines=lines))
-        return dataclasses.replace(system, turbo=turbo)
+        turbo = dataclasses.replace(build.turbo, chart=dataclasses.replace(chart, lines=lines))
+        return dataclasses.replace(build, turbo=turbo)
 
     return move
 
@@ -111,13 +111,13 @@ class _Table:
     name: str
     spread: float
 
-    def __call__(self, system: System, share: float) -> System:
+    def __call__(self, build: Build, share: float) -> Build:
         step = share * self.spread
         rows = tuple(
             (speed, value + step if self.name == "lambda_table" else value * (1.0 + step))
             for speed, value in getattr(self.project.engine, self.name)
         )
-        return assemble(place_put(self.project, f"engine.{self.name}", rows), id=system.id, registered=False)
+        return assemble(place_put(self.project, f"engine.{self.name}", rows), id=build.id, registered=False)
 
 
 def _counts(project: Project, place: str) -> bool:
@@ -188,7 +188,7 @@ class _Moved:
     place: str
     spread: float
 
-    def __call__(self, system: System, share: float) -> System:
+    def __call__(self, build: Build, share: float) -> Build:
         quantity = get(self.project, self.place)
         field = meta(self.project, self.place)
         assert isinstance(field, Of)
@@ -198,7 +198,7 @@ class _Moved:
         # So that no estimate takes its place, nor what only counts beside a figure that somebody said; unrounded, or small doubts would be lost.
         known = MOVED if quantity.known == UNKNOWN else SAID
         moved = dataclasses.replace(quantity, value=unit.from_si(value), known=known, spread=0.0)
-        return assemble(filled(place_put(self.project, self.place, moved)), id=system.id, registered=False)
+        return assemble(filled(place_put(self.project, self.place, moved)), id=build.id, registered=False)
 
 
 NOTHING = 1e-6  # of any answer (SI), below which a change is one of the last digits
@@ -206,9 +206,9 @@ NOTHING = 1e-6  # of any answer (SI), below which a change is one of the last di
 
 def bands_of(project: Project, answer: Answer, progress: Progress = unwatched) -> Bands:
     """The bands of a solved document: its entries' doubts and the model's own."""
-    levers = (*levers_of(project), *of_the_model(answer.system))
+    levers = (*levers_of(project), *of_the_model(answer.build))
     middle = {POWER: answer.target.power, THRESHOLD: answer.case.threshold}
-    return banded(shifts(answer, levers, progress), middle)
+    return banded(shifts(answer.case, answer.memo, levers, progress), middle)
 
 
 def with_bands(answer: Answer, bands: Bands) -> Answer:

@@ -260,7 +260,7 @@ def _driven(project: Project) -> tuple[float, float] | None:
     """Power in W at the target speed and the boost in Pa gauge that the rotors bring from the middle of the range on (at low speed more
     slips past them; the bypass takes off what is more above); None where that is not solved or would knock."""
     solver = _solver(project)
-    ambient, target = solver.system.site.pressure, solver.system.target.speed
+    ambient, target = solver.path.site.pressure, solver.path.target.speed
     speeds = np.array([FLAT_FROM, 0.8, 1.0]) * target
     raw = solver.at_pressure(speeds, np.full(3, ambient + 3.0e5))
     if not raw.solved.all():
@@ -317,10 +317,10 @@ def _threshold(project: Project) -> tuple[float, float]:
     """Where the full boost stands (rev/min, nan for never) and back-pressure at the target."""
     solver = _solver(project)
     raw = solver.full_load
-    gauge = raw.states[:, k.P_PLENUM] - solver.system.site.pressure
+    gauge = raw.states[:, k.P_PLENUM] - solver.path.site.pressure
     good = raw.solved
-    at = solver.at(solver.system.target.speed)
-    full = full_speed(raw.speed[good], gauge[good], solver.system.boost.full)
+    at = solver.at(solver.path.target.speed)
+    full = full_speed(raw.speed[good], gauge[good], solver.path.boost.full)
     return full, at.turbo.back_pressure if at.closure.solved else math.nan
 
 
@@ -343,7 +343,7 @@ def _housing(known: Known, project: Project, key: str) -> Project:
 def _boost_for(solver: Solver, wanted: float) -> tuple[float, float, str]:
     """The least boost in Pa gauge, in steps that a gauge shows, that brings a power (`wanted`, W), with that power; where none does the
     one that brings the most without leaving the map or knocking, and why there is no more."""
-    ambient, speed = solver.system.site.pressure, solver.system.target.speed
+    ambient, speed = solver.path.site.pressure, solver.path.target.speed
     asked = np.arange(0.05e5, 3.2e5, 0.05e5)
     raw = solver.at_pressure(np.full(len(asked), speed), ambient + asked)
     best, why = (0.05e5, 0.0), told("no state was found")
@@ -408,8 +408,8 @@ def _clear_of_surge(project: Project) -> Project:
         other = put(project, "brief.hold_back_until", Quantity(float(start), "rpm", "rotation"))
         solver = _solver(other)
         raw = solver.full_load
-        boosted = solver.system.boost.counts(
-            raw.states[:, k.P_PLENUM] - solver.system.site.pressure
+        boosted = solver.path.boost.counts(
+            raw.states[:, k.P_PLENUM] - solver.path.site.pressure
         )
         rooms = [
             float(judged_margin(t.surge, t.ratio))
@@ -434,7 +434,7 @@ def _score(known: Known, project: Project) -> float:
     """How far a design is from what is wanted: power, threshold, surge, choke, speed."""
     solver = _solver(project)
     raw = solver.full_load
-    at = solver.at(solver.system.target.speed)
+    at = solver.at(solver.path.target.speed)
     if not at.closure.solved or not raw.solved.any():
         return 99.0
     full, back = _threshold(project)
@@ -442,7 +442,7 @@ def _score(known: Known, project: Project) -> float:
     score += max(full / project.brief.full_boost_from.si - 1.0, 0.0) if full == full else 1.0
     score += max(back / BACK_PRESSURE.good - 1.0, 0.0)
     points = [solver.point(raw, int(i)) for i in np.nonzero(raw.solved)[0][::2]]
-    boosted = [p.turbo for p in points if p.boost > 0.3 * solver.system.boost.full]
+    boosted = [p.turbo for p in points if p.boost > 0.3 * solver.path.boost.full]
     # Half of the room counts as enough; what is missing of it weighs more than a late boost.
     for limit, name in ((SURGE, "surge"), (CHOKE, "choke"), (WHEEL_SPEED, "overspeed")):
         least = min((_room(turbo, name) for turbo in boosted), default=0.0)

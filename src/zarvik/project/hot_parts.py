@@ -38,14 +38,14 @@ def place_words(found: Around, place: str) -> str:
 def around(project: Project, progress: Progress = unwatched) -> Around:
     """The hot side of a document at its target speed; raises Fault where that is not solved, and ProjectProblems for a
     document that cannot be assembled."""
-    system = assemble(project)
-    solver = prepare(system)
-    point = solver.at(system.target.speed)
+    build = assemble(project)
+    solver = prepare(build)
+    point = solver.at(build.target.speed)
     if not point.closure.solved:
         raise Fault("the target is not solved: there is no heat to tell of")
     progress(0.5)
-    titles = {e.id: e.name or e.id for e in system.elements}
-    return Around(hot_parts(solver, point), titles, tuple(_notes(project)), system.blower is not None)
+    titles = {e.id: e.name or e.id for e in build.elements}
+    return Around(hot_parts(solver, build.fittings, point), titles, tuple(_notes(project)), build.blower is not None)
 
 
 def _notes(project: Project) -> list[Sentence]:

@@ -65,13 +65,13 @@ def materials(project: Project, run: str, progress: Progress = unwatched) -> tup
     own = [p for p in pieces if hasattr(p, "material")]
     if run not in RUNS or not own:
         raise Fault("this run has no pipe")
-    system = assemble(project)
-    base = prepare(system).at(system.target.speed)
+    build = assemble(project)
+    base = prepare(build).at(build.target.speed)
     if not base.closure.solved:
         raise Fault("the target is not solved: there is nothing to compare")
-    long = [e for e in system.runs[run] if e.length > 0.0]
+    long = [e for e in build.runs[run] if e.length > 0.0]
     most = max(set(p.material for p in own), key=[p.material for p in own].count)
-    rates = system.means.rates if system.means is not None else {}
+    rates = build.means.rates if build.means is not None else {}
     found = []
     for number, (key, (density, wall, dear)) in enumerate(STUFF.items()):
         progress(number / len(STUFF))

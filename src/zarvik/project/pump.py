@@ -110,7 +110,7 @@ def _made(project: Project, title: Sentence, entries: dict[str, Quantity], now: 
     seen = [v for v in judge(case) if v.id in SEES]
     # What has no state at the target is no setting to drive with.
     state = max((v.state for v in seen), key=RANK.__getitem__, default=OPEN) if case.target.closure.solved else FAILS
-    usable = [p for p in case.solved if p.speed >= 1.5 * case.system.engine.idle] or [case.target]
+    usable = [p for p in case.solved if p.speed >= 1.5 * case.build.engine.idle] or [case.target]
     strongest = max(usable, key=lambda p: p.power / p.speed)
     return Setting(
         title, tuple(entries.items()), now, injection(case.solver, case.target), case.target.power,

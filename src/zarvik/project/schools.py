@@ -7,10 +7,11 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from zarvik.core.airpath.point import Point
-from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.airpath.threshold import threshold, uncontrolled
 from zarvik.core.budget.bill import bill
+from zarvik.core.whole_build.build import Build
 from zarvik.core.checks.carried import load_at
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
@@ -128,33 +129,33 @@ def _mass(project: Project, elements: Sequence[Element], runner: Element | None,
 
 
 def _made_of(
-    project: Project, solver: Solver, point: Point, runner: Element, elements: Sequence[Element], form: str, wall: float, span: float,
+    project: Project, build: Build, point: Point, runner: Element, elements: Sequence[Element], form: str, wall: float, span: float,
     *, own: bool,
 ) -> life.Made:  # fmt: skip
     """How a manifold is made, as its life is worked out from; `own`: the turbo hangs where it was measured."""
-    system, making = solver.system, project.space.making
+    making = project.space.making
     reach = runner.length * (STRETCHED if runner.turn > math.radians(45.0) else 1.0)
-    carried = load_at(system, point) if point.closure.solved else None
+    carried = load_at(build, point) if point.closure.solved else None
     own_lever = carried.lever if carried is not None else 0.0
     lever = own_lever if own else reach + sum(e.length for e in elements if e.kind == "collector" and form != "log")
     return life.Made(
         material=runner.material, form=form, diameter=runner.diameter + 2.0 * wall, wall=wall, length=reach,
         body=next((e.diameter + 2.0 * wall for e in elements if e.form in ("log", "cast")), 0.0), span=span,
         mass=carried.mass if carried is not None else 0.0, lever=lever, pipes=carried.pipes if carried is not None else runner.parallel,
-        braced=system.fittings.braced, slip=making.joint == "slip", purged=making.purged == "yes", relieved=making.relieved == "yes",
+        braced=build.fittings.braced, slip=making.joint == "slip", purged=making.purged == "yes", relieved=making.relieved == "yes",
     )  # fmt: skip
 
 
-def _told(project: Project, key: str, solver: Solver) -> School:
-    system = solver.system
-    point = solver.at(system.target.speed)
+def _told(project: Project, key: str, build: Build) -> School:
+    solver = prepare(build)
+    point = solver.at(build.target.speed)
     free = uncontrolled(solver)
     found = threshold(free, free.full_load)
-    pulled = pull(solver, project.brief.pedal_at.si, in_gear=False) if system.blower is None else None
-    hot = solver.at(system.engine.rev_limit)
+    pulled = pull(solver, project.brief.pedal_at.si) if build.blower is None else None
+    hot = solver.at(build.engine.rev_limit)
     stretches = [s for p in (point, hot) if p.closure.solved for s in p.stretches if s.section == MANIFOLD]
     skin = max((s.metal for s in stretches), default=math.nan)
-    elements = [e for e in system.runs[MANIFOLD] if e.length > 0.0]
+    elements = [e for e in build.runs[MANIFOLD] if e.length > 0.0]
     head = head_of(project)
     form = next((e.form for e in elements if e.form), "merge")
     wall = CAST_WALL if form == "cast" else project.space.making.wall.si
@@ -167,14 +168,14 @@ def _told(project: Project, key: str, solver: Solver) -> School:
         banks = head.banks
         span = 0.5 * head.spacing * max(head.cylinders // banks - 1, 0)
         grows = metals.growth(stuff, span, skin)
-        made = _made_of(project, solver, point, runner, elements, form, wall, span, own=key == OWN)
+        made = _made_of(project, build, point, runner, elements, form, wall, span, own=key == OWN)
         stands, better = life.life(made, skin).cycles, life.longer(made, skin)
-    items = [i for i in bill(system) if i.key == MANIFOLD]
+    items = [i for i in bill(build, build.means) if i.key == MANIFOLD]
     return School(
         key, TITLES[key], point.power if point.closure.solved else math.nan, found.speed if found else math.nan,
         pulled.seconds if pulled is not None else math.nan,
         point.stations["turbine_inlet"].pressure / point.stations["plenum"].pressure, point.stations["turbine_inlet"].temperature,
-        system.hot_volume, weight, _joints(project, key, runner.parallel if runner is not None else 0),
+        build.hot_volume, weight, _joints(project, key, runner.parallel if runner is not None else 0),
         HOURS.get(key, 1.0) * sum(i.hours for i in items), sum(i.money for i in items), skin, grows, stands, better,
     )  # fmt: skip
 
@@ -186,7 +187,7 @@ def schools(project: Project, progress: Progress = unwatched) -> tuple[School, .
     every = (OWN, CAST, LOG, UNEQUAL, EQUAL, TWIN)
     for number, (key, made) in enumerate(_made(project, every)):
         progress(number / len(every))
-        found.append(_told(made, key, prepare(assemble(made))))
+        found.append(_told(made, key, assemble(made)))
     return tuple(found)
 
 

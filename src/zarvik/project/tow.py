@@ -40,21 +40,21 @@ class Towed:
 def towed(project: Project, progress: Progress = unwatched) -> Towed:
     """The hill and the brake of a document. Raises Fault with a blower, or where there is neither; ProjectProblems for a document that
     cannot be assembled."""
-    system = assemble(project)
-    train = system.train
-    if system.blower is not None:
+    build = assemble(project)
+    train = build.train
+    if build.blower is not None:
         raise Fault("with a blower no hill is told yet")
     if train.mass <= 0.0 and not train.brake:
         raise Fault("say what the train weighs, or that there is an exhaust brake")
-    found = hill(prepare(system), train, progress) if train.mass > 0.0 else None
+    found = hill(prepare(build), build.car, train, build.fittings, progress) if train.mass > 0.0 else None
     brakes: tuple[Braking, ...] = ()
-    hole, most, engine = 0.0, most_back(train), system.engine
+    hole, most, engine = 0.0, most_back(train), build.engine
     if train.brake and not engine.fuel.spark:
-        hole = train.hole or hole_for(system, engine.rev_limit, most)
+        hole = train.hole or hole_for(build, engine.rev_limit, most)
         low = 0.3 * engine.rev_limit
         steps = [low + (engine.rev_limit - low) * n / (SPEEDS - 1) for n in range(SPEEDS)]
-        brakes = tuple(braking(system, speed, hole) for speed in steps)
-    return Towed(found, brakes, hole, most, max(-asked_power(system, train, grade=-train.grade), 0.0) if train.mass > 0.0 else 0.0)
+        brakes = tuple(braking(build, speed, hole) for speed in steps)
+    return Towed(found, brakes, hole, most, max(-asked_power(build.car, train, grade=-train.grade), 0.0) if train.mass > 0.0 else 0.0)
 
 
 def sentences(found: Towed, *, spark: bool) -> tuple[Sentence, ...]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from functools import partial
@@ -11,8 +12,8 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QWidget
 
 from zarvik.core.airpath.point import Point
-from zarvik.core.airpath.solution import Solver
 from zarvik.core.answer.answer import Answer
+from zarvik.core.whole_build.build import Solved, solved
 from zarvik.core.checks import Change, Verdict
 from zarvik.core.common.sentences import Sentence
 from zarvik.project import edits, sentences, tables
@@ -39,11 +40,11 @@ def _unit_of_difference(value: Quantity) -> str | None:
 
 @dataclass(frozen=True)
 class Beside:
-    """A design beside the present one, whose numbers are looked at: its name, and what gives its
-    solver, None when it is gone or not solved."""
+    """A design beside the present one, whose numbers are looked at: its name, and what gives it
+    solved, None when it is gone or not solved."""
 
     name: str
-    solver: Callable[[], Solver | None]
+    solved: Callable[[], Solved | None]
 
 
 class Steps(Protocol):
@@ -85,7 +86,7 @@ class Desk(QObject):
         self._speed: float | None = None
         self._target: float | None = None
         self.piece: str | None = None
-        self._tried: tuple[Answer, str, Solver] | None = None
+        self._tried: tuple[Answer, str, Solved] | None = None
         session.changed = self.document_changed.emit
         # The threads of the store only emit; Qt brings the reply over to this one.
         session.told = self._heard.emit
@@ -355,27 +356,27 @@ class Desk(QObject):
         name = next((t.name for t in self.project.turbos if t.id == key), key)
         return Beside(name, partial(self._with_turbo, key))
 
-    def _with_turbo(self, key: str) -> Solver | None:
+    def _with_turbo(self, key: str) -> Solved | None:
         answer = self._answer
         if answer is None:
             return None
-        if answer.system.turbo.id == key:
-            return answer.solver
+        if answer.build.turbo.id == key:
+            return answer.solved
         if self._tried is None or self._tried[0] is not answer or self._tried[1] != key:
             turbo = next((t for t in answer.case.candidates if t.id == key), None)
             if turbo is None:
                 return None
-            self._tried = (answer, key, answer.case.with_turbo(turbo))
+            self._tried = (answer, key, solved(dataclasses.replace(answer.build, turbo=turbo)))
         return self._tried[2]
 
     def variant_beside(self, name: str) -> Beside:
         """A variant of the document."""
 
-        def solver() -> Solver | None:
+        def found() -> Solved | None:
             answer = self.beside(name)
-            return answer.solver if answer is not None else None
+            return answer.solved if answer is not None else None
 
-        return Beside(name, solver)
+        return Beside(name, found)
 
     def go(self, subject: str) -> None:
         """Open the bench on which a subject is worked on: what a verdict is about, or

@@ -11,9 +11,9 @@ from pathlib import Path
 
 from zarvik.core import calculations
 from zarvik.core.airpath.point import Point
-from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.airpath.system import System
+from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import Answer
+from zarvik.core.whole_build.build import Build, Solved
 from zarvik.core.calculations.sensitivity import Influence, influences
 from zarvik.core.candidates.catalogue_search import Find, search
 from zarvik.core.candidates.evaluation import (
@@ -90,16 +90,16 @@ def first_design_of(known: Known) -> Question:
     return Question(FIRST, known, work, lane="work", title="First design")
 
 
-def influences_of(solver: Solver, speed: float, key: str) -> Question:
+def influences_of(of: Solved, speed: float, key: str) -> Question:
     """What moves the number of sheet `key` at `speed` rev/min?"""
 
     def work(watch: Watch) -> tuple[Influence, ...]:
         try:
-            return influences(solver, speed, key)
+            return influences(of.build, of.solver, speed, key)
         except KeyError:
             raise Unanswered(told("this build does not have that number")) from None
 
-    return Question(INFLUENCES, (solver, speed, key), work, pause=0.12)
+    return Question(INFLUENCES, (of.solver, speed, key), work, pause=0.12)
 
 
 def beside(name: str, design: Project) -> Question:
@@ -149,25 +149,25 @@ def _without_turbo(project: Project) -> str:
 
 def _search(project: Project, watch: Watch) -> tuple[Find, ...]:
     try:
-        system = assemble(project, id=project.name)
+        build = assemble(project, id=project.name)
     except (ProjectProblems, ValueError) as error:
         raise Unanswered(told("the build is not solved ({0})", error)) from None
-    if system.blower is not None:
+    if build.blower is not None:
         raise Unanswered(told("a build with a blower has no turbo to search for"))
     turbos = [core_turbo(shelf.turbo(name)) for name in shelf.turbo_names()]
-    return search(system, turbos, watch)
+    return search(build, turbos, watch)
 
 
 @dataclasses.dataclass(frozen=True, eq=False)
 class Candidates:
-    """The turbos of a document weighed: the `system` they stand in, what was `asked`, what was found."""
+    """The turbos of a document weighed: the `build` they stand in, what was `asked`, what was found."""
 
-    system: System
+    build: Build
     asked: Asked
     found: tuple[Weighed, ...]
 
 
-def _system(project: Project) -> System:
+def _system(project: Project) -> Build:
     try:
         return assemble(project, id=project.name)
     except (ProjectProblems, ValueError) as error:
@@ -197,14 +197,14 @@ def weighed(project: Project) -> Question:
     are."""
 
     def work(watch: Watch) -> Candidates:
-        system = _system(project)
-        if system.blower is not None:
-            return Candidates(system, asked_of(project), ())
+        build = _system(project)
+        if build.blower is not None:
+            return Candidates(build, asked_of(project), ())
         others = candidates(project)[: MOST - 1]
         order = {turbo.id: n for n, turbo in enumerate(project.turbos)}
-        turbos = sorted((system.turbo, *others), key=lambda t: order[t.id])
+        turbos = sorted((build.turbo, *others), key=lambda t: order[t.id])
         asked = asked_of(project)
-        return Candidates(system, asked, weigh(system, turbos, asked.stages, watch))
+        return Candidates(build, asked, weigh(build, turbos, asked.stages, watch))
 
     return Question(WEIGHED, _weighed_of(project), work, pause=0.1)
 
@@ -213,7 +213,7 @@ def seconds_of(first: Candidates) -> Question:
     """The same candidates with their seconds."""
 
     def work(watch: Watch) -> Candidates:
-        found = timed(first.system, first.found, first.asked.held, first.asked.geared, watch)
+        found = timed(first.build, first.build.car, first.found, first.asked.held, first.asked.geared, watch)
         return dataclasses.replace(first, found=found)
 
     return Question(SECONDS, first, work)
@@ -223,8 +223,8 @@ def housings_of(project: Project) -> Question:
     """The chosen turbo in every housing that is sold near its own."""
 
     def work(watch: Watch) -> tuple[Housing, ...]:
-        system = _system(project)
-        return () if system.blower is not None else housings(system, asked_of(project).held, watch)
+        build = _system(project)
+        return () if build.blower is not None else housings(build, asked_of(project).held, watch)
 
     return Question(HOUSINGS, _weighed_of(project), work, pause=0.1)
 
@@ -306,14 +306,14 @@ def files_of(project: Project, what: str, goal: Path) -> Question:
     return Question(f"{FILES}{goal}", object(), work, lane="work", title="Writing")
 
 
-def sheets_named(solver: Solver, point: Point, units: dict[str, str]) -> Question:
+def sheets_named(of: Solved, point: Point, units: dict[str, str]) -> Question:
     """What the working sheets of a point are called: words by key. To name one, some have to solve."""
 
     def work(watch: Watch) -> dict[str, str]:
         watch(0.0)
-        return {key: words(sheet.title, units) for key, sheet in calculations.sheets(solver, point).items()}
+        return {key: words(sheet.title, units) for key, sheet in calculations.sheets(of.build, of.solver, point).items()}
 
-    return Question(NAMED, (solver, point, tuple(units.items())), work)
+    return Question(NAMED, (of.solver, point, tuple(units.items())), work)
 
 
 def fit_of(project: Project, run: str) -> Question:
@@ -337,7 +337,7 @@ def needed_of(answer: Answer) -> Question:
         return needs(answer.case)
 
     # An answer grows by verdicts, costs and bands: what it is of stays the same.
-    return Question(NEEDED, answer.system, work, pause=0.1)
+    return Question(NEEDED, answer.build, work, pause=0.1)
 
 
 def _found_of(key: str, project: Project, find: Callable[[Project, Watch], object], *, pause: float, of: object = None) -> Question:
@@ -370,10 +370,10 @@ def holes_of(project: Project) -> Question:
     """What holes of a few sizes cost in this build."""
 
     def work(watch: Watch) -> tuple[Hole, ...]:
-        system = _system(project)
-        if system.blower is not None:
+        build = _system(project)
+        if build.blower is not None:
             raise Unanswered(told("with a blower no hole is told yet"))
-        solver = prepare(system)
+        solver = prepare(build)
         found = []
         for number, size in enumerate(HOLE_SIZES):
             watch(number / len(HOLE_SIZES))

@@ -1,1 +1,1 @@
-"""The whole air path as one system: assembled numbers, the steady solution, sweeps."""
+"""The whole air path as one air path: assembled numbers, the steady solution, sweeps."""

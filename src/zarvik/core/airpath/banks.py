@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.point import Point, Stretch
 from zarvik.core.airpath.stations import MANIFOLD
-from zarvik.core.airpath.system import System
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.march import loss_at
 from zarvik.core.ducts.pieces.crossover import far_loss
@@ -26,9 +26,9 @@ class Banks:
     air: float
 
 
-def banks_of(system: System, point: Point) -> Banks | None:
-    """The two banks of a `system` at a solved `point`; None without a crossover."""
-    element = next((e for e in system.runs[MANIFOLD] if e.kind == "crossover"), None)
+def banks_of(path: AirPath, point: Point) -> Banks | None:
+    """The two banks of a `path` at a solved `point`; None without a crossover."""
+    element = next((e for e in path.runs[MANIFOLD] if e.kind == "crossover"), None)
     if element is None:
         return None
     stretch = next(s for s in point.stretches if s.id == element.id)
@@ -38,6 +38,6 @@ def banks_of(system: System, point: Point) -> Banks | None:
     middle = point.stations["exhaust_port"].pressure * point.turbo.overlap
     plenum = point.stations["plenum"].pressure
     one, two = (
-        back_pressure_factor((middle + way * 0.5 * pressure) / plenum, system.engine.compression) for way in (-1.0, 1.0)
+        back_pressure_factor((middle + way * 0.5 * pressure) / plenum, path.engine.compression) for way in (-1.0, 1.0)
     )
     return Banks(element, stretch, far, pressure, 1.0 - two / one)

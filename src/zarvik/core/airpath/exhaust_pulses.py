@@ -1,4 +1,4 @@
-"""What beats on the turbines of a system: which cylinders blow into which entry, and into how much room."""
+"""What beats on the turbines of an air path: which cylinders blow into which entry, and into how much room."""
 
 from __future__ import annotations
 
@@ -6,19 +6,19 @@ import math
 
 import numpy as np
 
+from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.stations import MANIFOLD
-from zarvik.core.airpath.system import System
 from zarvik.core.layout.space import firing
 from zarvik.core.turbine.pulses import Pulsing, table
 
 PORT = 0.16  # volume of a cylinder's exhaust port over its swept volume; common practice, no source
 
 
-def groups(system: System) -> tuple[tuple[int, ...], ...]:
+def groups(path: AirPath) -> tuple[tuple[int, ...], ...]:
     """Cylinders (from 1) by the entry that they blow into: the entries of the first turbo, or of all where they share
     one exhaust. Turbos with a hot side of their own have a bank each, or half of a row; two scrolls take every other
     cylinder of the firing order, or with a crossover a bank each."""
-    engine, space, turbo = system.engine, system.space, system.turbo
+    engine, space, turbo = path.engine, path.space, path.turbo
     order = list(firing(space.order if space is not None else (), engine.cylinders))
     if space is not None and space.turbos > 1:
         head = space.head
@@ -42,10 +42,10 @@ def groups(system: System) -> tuple[tuple[int, ...], ...]:
 CROSSES = 0.4
 
 
-def beats_of(system: System, *, apart: bool = True) -> tuple[tuple[Pulsing, ...], float]:
+def beats_of(path: AirPath, *, apart: bool = True) -> tuple[tuple[Pulsing, ...], float]:
     """The entries that are beaten on, and the effective area in m2 of the turbines behind them; not `apart`: all that blow into one
     turbine in one entry. Cylinders of an order nobody knows fire evenly."""
-    engine, space, turbo = system.engine, system.space, system.turbo
+    engine, space, turbo = path.engine, path.space, path.turbo
     own = space is not None and space.turbos > 1
     order = list(firing(space.order if space is not None else (), engine.cylinders))
     step = 4.0 * math.pi / engine.cylinders
@@ -56,14 +56,14 @@ def beats_of(system: System, *, apart: bool = True) -> tuple[tuple[Pulsing, ...]
         lengths = {p.cylinder: sum(s.length for s in p.segments) for p in space.primaries}
     if space is not None and space.crossing > 0.0 and space.head.banks > 1:
         # The far bank's pulses come later by the crossover.
-        primaries = next((e.length for e in system.runs[MANIFOLD] if e.kind == "primaries"), 0.1)
+        primaries = next((e.length for e in path.runs[MANIFOLD] if e.kind == "primaries"), 0.1)
         lengths = {c: lengths.get(c, primaries) + space.crossing * space.head.bank_of(c) for c in order}
-    found = groups(system)
+    found = groups(path)
     if not apart:
         found = (tuple(c for c in order if any(c in group for group in found)),)
     turbos = space.turbos if own and space is not None else 1
     beside = 1 if own else turbo.count
-    room = sum(e.volume for e in system.runs[MANIFOLD]) / turbos / len(found)
+    room = sum(e.volume for e in path.runs[MANIFOLD]) / turbos / len(found)
     room += beside * turbo.turbine.volute / len(found)
     entries = []
     for group in found:
@@ -79,15 +79,15 @@ def beats_of(system: System, *, apart: bool = True) -> tuple[tuple[Pulsing, ...]
     return tuple(entries), beside * turbo.turbine.area
 
 
-def pulse_table(system: System) -> np.ndarray:
+def pulse_table(path: AirPath) -> np.ndarray:
     """The table of the turbine's pulses, as the kernel reads it."""
-    entries, area = beats_of(system)
-    engine, share = system.engine, system.turbo.turbine.pulses
+    entries, area = beats_of(path)
+    engine, share = path.engine, path.turbo.turbine.pulses
     if share <= 0.0:
         return np.zeros(1)
     found = table(entries, round(area, 8), engine.idle, engine.rev_limit, share)
     if len(entries) < 2:
         return found
-    one, _ = beats_of(system, apart=False)
+    one, _ = beats_of(path, apart=False)
     # Where the speeds stand is the same in both
     return CROSSES * table(one, round(area, 8), engine.idle, engine.rev_limit, share) + (1.0 - CROSSES) * found

@@ -1,4 +1,4 @@
-"""A system as the arrays that the kernel reads."""
+"""An air path as the arrays that the kernel reads."""
 
 from __future__ import annotations
 
@@ -9,9 +9,9 @@ from functools import lru_cache
 import numpy as np
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.exhaust_pulses import pulse_table
 from zarvik.core.airpath.stations import EXHAUST
-from zarvik.core.airpath.system import System
 from zarvik.core.compressor import lookup
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import circle
@@ -46,9 +46,9 @@ def _burnt(fuel: str, lambda_: float, water: float) -> np.ndarray:
     return mix(products).packed
 
 
-def burnt_gas(system: System, engine: eng.Engine) -> np.ndarray:
-    """The packed exhaust gas of an `engine` in the moist air of a system."""
-    water = dict(system.site.air.fractions).get("H2O", 0.0)
+def burnt_gas(path: AirPath, engine: eng.Engine) -> np.ndarray:
+    """The packed exhaust gas of an `engine` in the moist air of an air path."""
+    water = dict(path.site.air.fractions).get("H2O", 0.0)
     return _burnt(engine.fuel.key, engine.lambda_, water)
 
 
@@ -57,37 +57,37 @@ TABLE_LAMBDAS = (20.0, 8.0, 5.0, 3.5, 2.8, 2.3, 2.0, 1.8, 1.65, 1.5, 1.4, 1.3, 1
                  1.0, 0.95, 0.9, 0.85, 0.8, 0.7, 0.6, 0.5, 0.45)  # fmt: skip
 
 
-def mixture_table(system: System) -> np.ndarray:
+def mixture_table(path: AirPath) -> np.ndarray:
     """What hangs on lambda, a row for each of `TABLE_LAMBDAS` (`slots.MIX_FUEL` and on), for an engine
     whose fuel a pump gives; one empty row for any other."""
-    engine = system.engine
+    engine = path.engine
     if not engine.delivery:
-        return np.zeros((1, k.MIX_BURNT + len(burnt_gas(system, engine))))
+        return np.zeros((1, k.MIX_BURNT + len(burnt_gas(path, engine))))
     rows = []
     for value in TABLE_LAMBDAS:
         here = dataclasses.replace(engine, lambda_=value)
         burn = here.burnt
         rows.append(
-            (burn.fuel_per_air, burn.heat_per_air, eng.work_per_air(here), *burnt_gas(system, here))
+            (burn.fuel_per_air, burn.heat_per_air, eng.work_per_air(here), *burnt_gas(path, here))
         )
     return np.array(rows)
 
 
-def packed(system: System) -> k.Packed:
-    """The arrays of a system. Raises ValueError when its cooler contradicts itself."""
-    air = system.site.air
-    engine = system.engine
-    burnt = burnt_gas(system, engine)
-    density = system.site.pressure / (air.packed[GAS_CONSTANT] * system.site.temperature)
-    rows, losses = march.pack(system.elements)
-    lines, points = lookup.pack(system.turbo.chart)
+def packed(path: AirPath) -> k.Packed:
+    """The arrays of an air path. Raises ValueError when its cooler contradicts itself."""
+    air = path.site.air
+    engine = path.engine
+    burnt = burnt_gas(path, engine)
+    density = path.site.pressure / (air.packed[GAS_CONSTANT] * path.site.temperature)
+    rows, losses = march.pack(path.elements)
+    lines, points = lookup.pack(path.turbo.chart)
     site = np.zeros(k.SITE_SIZE)
-    site[k.SITE_PRESSURE] = system.site.pressure
-    site[k.SITE_TEMPERATURE] = system.site.temperature
+    site[k.SITE_PRESSURE] = path.site.pressure
+    site[k.SITE_TEMPERATURE] = path.site.temperature
     site[k.DISPLACEMENT] = engine.displacement
-    site[k.MAP_PRESSURE] = system.turbo.chart.reference_pressure
-    site[k.MAP_TEMPERATURE] = system.turbo.chart.reference_temperature
-    site[k.MAP_MAXIMUM] = system.turbo.chart.maximum_speed
+    site[k.MAP_PRESSURE] = path.turbo.chart.reference_pressure
+    site[k.MAP_TEMPERATURE] = path.turbo.chart.reference_temperature
+    site[k.MAP_MAXIMUM] = path.turbo.chart.maximum_speed
     mixture_numbers(site, engine)
     site[k.BORE] = engine.bore
     site[k.PISTONS] = engine.pistons
@@ -101,23 +101,23 @@ def packed(system: System) -> k.Packed:
     site[k.VAPOUR + 3] = engine.fuel.vapour_mass
     if engine.fuel.saturation is not None:
         site[k.VAPOUR : k.VAPOUR + 3] = engine.fuel.saturation
-    site[k.BAY_TEMPERATURE] = system.bay.temperature
-    site[k.BAY_CONVECTION] = system.bay.convection
-    site[k.BAY_HOT_CONVECTION] = system.bay.hot_convection
-    site[k.GATE_AREA] = system.gate.area
-    gate = system.gate
-    if system.blower is None and gate.area > 0.0:
+    site[k.BAY_TEMPERATURE] = path.bay.temperature
+    site[k.BAY_CONVECTION] = path.bay.convection
+    site[k.BAY_HOT_CONVECTION] = path.bay.hot_convection
+    site[k.GATE_AREA] = path.gate.area
+    gate = path.gate
+    if path.blower is None and gate.area > 0.0:
         site[k.DUMPS] = 1.0 if gate.to_air else 0.0
-        site[k.REJOINS] = system.alone
+        site[k.REJOINS] = path.alone
         if site[k.REJOINS] > 0.0:
-            there = system.runs[EXHAUST][int(site[k.REJOINS]) - 1]
+            there = path.runs[EXHAUST][int(site[k.REJOINS]) - 1]
             site[k.JOIN_WIDE] = there.area / (gate.count * circle(gate.tube))
             site[k.JOIN_COSINE] = math.cos(gate.joins)
     if engine.delivery and engine.leanest > 0.0:
         site[k.MOST_FUEL] = 1.0 / (engine.leanest * engine.fuel.stoichiometric_ratio)
     site[k.TRUST_TURBINE] = 1.0
-    if system.blower is not None:
-        blower = system.blower
+    if path.blower is not None:
+        blower = path.blower
         site[k.BELT] = 1.0
         site[k.BELT_RATIO] = blower.ratio
         site[k.VENTS] = 1.0 if blower.vents else 0.0
@@ -129,9 +129,9 @@ def packed(system: System) -> k.Packed:
         site[k.BLOWER_DRIVE] = blower.drive
         if blower.belt is not None:
             site[k.BELT_SLIP] = compliance(blower.belt) / blower.drive
-    cooler = cooling.pack(system.cooler, road_speed=system.road_speed, air_density=density)
-    beats = None if system.blower is not None else pulse_table(system)
-    turbine = turbines.pack(system.turbo.turbine, count=system.turbo.count, pulses=beats)
+    cooler = cooling.pack(path.cooler, road_speed=path.road_speed, air_density=density)
+    beats = None if path.blower is not None else pulse_table(path)
+    turbine = turbines.pack(path.turbo.turbine, count=path.turbo.count, pulses=beats)
     ignition = knock.pack(engine, float(air.packed[GAS_CONSTANT]))
-    table = mixture_table(system)
+    table = mixture_table(path)
     return (site, air.packed, burnt, rows, losses, lines, points, cooler, turbine, ignition, table)

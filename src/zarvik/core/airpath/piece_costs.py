@@ -19,11 +19,11 @@ def piece_costs(solver: Solver, speed: float, start: np.ndarray) -> dict[str, fl
     if not base.solved[0]:
         return {}
     power, start = float(base.power[0]), base.solutions[0]
-    found = dict(zip((element.id for element in solver.system.elements), solver.without_each(base), strict=True))
+    found = dict(zip((element.id for element in solver.path.elements), solver.without_each(base), strict=True))
     # What does not close from the point with all of them is searched for.
     for key in [key for key, there in found.items() if there != there]:
         found[key] = power_without(solver, speed, key, start)
-    if solver.system.cooler is not None:
+    if solver.path.cooler is not None:
         found[COOLER] = power_without(solver, speed, COOLER, start)
     return {key: float(there) - power for key, there in found.items()}
 
@@ -33,7 +33,7 @@ def power_without(solver: Solver, speed: float, piece: str, start: np.ndarray) -
     loss of the cooler, which goes on cooling; nan where that is not solved. `start`: unknowns of
     the point with it. Raises KeyError for a strange id."""
     rows, losses = solver.rows, solver.losses
-    if piece == COOLER and solver.system.cooler is not None:
+    if piece == COOLER and solver.path.cooler is not None:
         cooler = solver.cooler_numbers.copy()
         cooler[cooling.RATED_DROP] = 0.0
         solver = solver.with_cooler(cooler)

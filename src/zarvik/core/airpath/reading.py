@@ -10,8 +10,8 @@ import numpy as np
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath import stations as st
+from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.point import Closure, Point, Station, Stretch, TurboPoint
-from zarvik.core.airpath.system import System
 from zarvik.core.common.sentences import Figure, Sentence, say
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import Element
@@ -64,10 +64,10 @@ class Raw:
 
 @dataclass(frozen=True, eq=False)
 class Reading:
-    """Names for the rows of one system: its `day_factor` (what a dyno would multiply the power by) and
+    """Names for the rows of one air path: its `day_factor` (what a dyno would multiply the power by) and
     packed `turbine`, `air` and `burnt` gas."""
 
-    system: System
+    path: AirPath
     day_factor: float
     turbine: np.ndarray
     air: np.ndarray
@@ -76,7 +76,7 @@ class Reading:
     def point(self, raw: Raw, i: int) -> Point:
         """Point `i` of a raw solution with its names."""
         s = raw.states[i].tolist()
-        ambient = self.system.site
+        ambient = self.path.site
         speed = float(raw.speed[i])
         return Point(
             speed=speed,
@@ -106,11 +106,11 @@ class Reading:
 
     @cached_property
     def _dry(self) -> float:
-        return 1.0 - self.system.site.air.mass_fraction("H2O")
+        return 1.0 - self.path.site.air.mass_fraction("H2O")
 
     def _mixture(self, s: list[float]) -> float:
         """Lambda: dry air over what the fuel needs; nan without fuel."""
-        fuel = s[k.FUEL] * self.system.engine.fuel.stoichiometric_ratio
+        fuel = s[k.FUEL] * self.path.engine.fuel.stoichiometric_ratio
         return s[k.AIR] * self._dry / fuel if fuel > 0.0 else math.nan
 
     @cached_property
@@ -125,7 +125,7 @@ class Reading:
         first = k.RESIDUAL
         # With a blower its own flow stands third, and the pipe in the turbine's place second.
         flow, pipe = first + 2, first + 1
-        if self.system.blower is None:
+        if self.path.blower is None:
             shaft = abs(s[k.TURBINE_POWER] * self._mechanical - s[k.SHAFT]) / power
             flow, pipe = first + 1, first + 4
         return Closure(
@@ -142,7 +142,7 @@ class Reading:
     def _reason(self, raw: Raw, i: int, s: list[float]) -> Sentence:
         choked = int(s[k.CHOKED])
         if choked >= 0:
-            element = self.system.elements[choked]
+            element = self.path.elements[choked]
             return say(
                 "the flow chokes in “{name}” ({bore} bore): this run cannot pass the gas",
                 name=element.name or element.id,
@@ -152,8 +152,8 @@ class Reading:
 
     def _hard(self, raw: Raw, i: int, s: list[float]) -> Sentence:
         """Why a point without a choking pipe has no answer, with the entry that stands in the way."""
-        system = self.system
-        if system.blower is None and system.gate.area <= 0.0:
+        path = self.path
+        if path.blower is None and path.gate.area <= 0.0:
             return say(
                 "without a wastegate the boost runs away, and there is no state in which it stops: a "
                 "gate has to hold it"
@@ -167,10 +167,10 @@ class Reading:
         """What stands most in the way where no state was found: the piece, or the turbine, that would
         have to pass the largest share of what it can, at pressures and temperatures as they are usual
         there."""
-        system, site = self.system, self.system.site
+        path, site = self.path, self.path.site
         plenum = float(raw.wanted[i])
         gas = float(site.air.packed[GAS_CONSTANT])
-        swept = system.engine.swept_flow(float(raw.speed[i])) * float(raw.breathing[i])
+        swept = path.engine.swept_flow(float(raw.speed[i])) * float(raw.breathing[i])
         air = swept * plenum / (gas * 330.0)
         there = {
             st.INTAKE: (site.pressure, 300.0), st.HOT_PIPE: (plenum, 400.0),
@@ -178,16 +178,16 @@ class Reading:
             st.EXHAUST: (1.5 * site.pressure, 1000.0),
         }  # fmt: skip
         worst, name, size = 0.0, "", 0.0
-        for section, run in system.runs.items():
+        for section, run in path.runs.items():
             pressure, temperature = there[section]
             for element in run:
                 area = element.parallel * 0.25 * math.pi * element.diameter**2
                 used = air / (area * pressure * CHOKED / math.sqrt(gas * temperature))
                 if used > worst:
                     worst, name, size = used, element.name or element.id, element.diameter
-        if system.blower is None:
+        if path.blower is None:
             area = (
-                float(self.turbine[turbines.AREA] * self.turbine[turbines.COUNT]) + system.gate.area
+                float(self.turbine[turbines.AREA] * self.turbine[turbines.COUNT]) + path.gate.area
             )
             used = air / (area * 2.0 * plenum * CHOKED / math.sqrt(gas * 1100.0))
             if used > max(worst, 0.6):
@@ -201,9 +201,9 @@ class Reading:
                 "is far too narrow for this engine", name=name, bore=Figure(size, "length"),
             )  # fmt: skip
         asked = Figure(max(plenum - site.pressure, 0.0), "pressure_gauge", "=brief.target_boost")
-        if system.blower is None:
-            chart = system.turbo.chart
-            most = float(chart.lines[-1].flow[-1]) * site.pressure / chart.reference_pressure * system.turbo.count
+        if path.blower is None:
+            chart = path.turbo.chart
+            most = float(chart.lines[-1].flow[-1]) * site.pressure / chart.reference_pressure * path.turbo.count
             if air > most:
                 return say(
                     "no state was found in which flow, pressures and shaft power agree: {boost} ask for {air} of air, and the compressor's map ends at {most}",
@@ -213,16 +213,16 @@ class Reading:
 
     def _walk(self, raw: Raw, i: int) -> tuple[dict[str, Station], tuple[Stretch, ...]]:
         s, pieces = raw.states[i].tolist(), raw.pieces[i].tolist()
-        site = self.system.site
+        site = self.path.site
         cold = s[k.AIR]
         hot = cold + s[k.FUEL]
-        blower = self.system.blower
+        blower = self.path.blower
         # What a bypass vents came through the intake
         drawn = cold * (1.0 + s[k.OPENING]) if blower is not None and blower.vents else cold
         stations = {st.AMBIENT: Station(site.pressure, site.temperature, drawn, 0.0)}
         stretches: list[Stretch] = []
         index = 0
-        alone = self.system.alone
+        alone = self.path.alone
         begins = {
             st.AMBIENT: (site.pressure, site.temperature),
             st.COMPRESSOR_OUTLET: (s[k.P2], s[k.T2]),
@@ -231,7 +231,7 @@ class Reading:
             st.TURBINE_OUTLET: (s[k.P5], s[k.T5]),
         }
         for section, (start, end) in st.SECTIONS.items():
-            run = self.system.runs[section]
+            run = self.path.runs[section]
             flow = drawn if section == st.INTAKE else cold if section in st.COLD_SECTIONS else hot
             if section == st.EXHAUST:
                 flow = hot - s[k.DUMPED]
@@ -239,7 +239,7 @@ class Reading:
                     flow = hot - s[k.GATE_FLOW]
             if section == st.HOT_PIPE:
                 stretches.append(self._rise(s))
-            elif section == st.COLD_PIPE and self.system.cooler is not None:
+            elif section == st.COLD_PIPE and self.path.cooler is not None:
                 stretches.append(self._cooler(s))
             elif section == st.MANIFOLD:
                 stretches.append(self._cylinders(s))
@@ -285,7 +285,7 @@ class Reading:
         return float(metal_temperature(gas, skin, inside, element.resistance))
 
     def _rise(self, s: list[float]) -> Stretch:
-        turbo, blower = self.system.turbo, self.system.blower
+        turbo, blower = self.path.turbo, self.path.blower
         return Stretch(
             "blower" if blower else turbo.id, "compressor", blower.name if blower else turbo.name,
             "compressor", st.COMPRESSOR_INLET, st.COMPRESSOR_OUTLET, s[k.P1], s[k.P1] - s[k.P2],
@@ -306,7 +306,7 @@ class Reading:
         )  # fmt: skip
 
     def _turbine(self, s: list[float]) -> list[Stretch]:
-        if self.system.blower is not None:
+        if self.path.blower is not None:
             return [
                 Stretch(
                     "pipe", "open", "No turbine", "turbine", st.TURBINE_INLET, st.TURBINE_OUTLET,
@@ -315,15 +315,15 @@ class Reading:
             ]  # fmt: skip
         return [
             Stretch(
-                "turbine", "turbine", self.system.turbo.turbine.name, "turbine",
+                "turbine", "turbine", self.path.turbo.turbine.name, "turbine",
                 st.TURBINE_INLET, st.TURBINE_OUTLET, s[k.P4], s[k.P4] - s[k.P5],
                 s[k.T5] - s[k.T4],
             )
         ]  # fmt: skip
 
     def _turbo(self, s: list[float]) -> TurboPoint:
-        chart = self.system.turbo.chart
-        blower = self.system.blower
+        chart = self.path.turbo.chart
+        blower = self.path.blower
         ratio, flow = s[k.MAP_RATIO], s[k.MAP_FLOW]
         if blower is not None:
             speed = real = s[k.MAP_SPEED]
@@ -350,12 +350,12 @@ class Reading:
             else:
                 region = "inside"
         regime = s[k.REGIME]
-        gated = self.system.gate.area > 0.0 or blower is not None
+        gated = self.path.gate.area > 0.0 or blower is not None
         word = "shut" if regime <= 1e-9 else "holding" if regime < 1.0 else "wide open"
         if not gated:
             word = "no gate"
         return TurboPoint(
-            id=self.system.turbo.id if blower is None else "blower",
+            id=self.path.turbo.id if blower is None else "blower",
             flow=flow,
             ratio=ratio,
             speed=speed,

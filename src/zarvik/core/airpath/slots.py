@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-# ---- numbers of the system that the kernel reads ------------------------------------------------
+# ---- numbers of the air path that the kernel reads ------------------------------------------------
 SITE_PRESSURE = 0
 SITE_TEMPERATURE = 1
 DISPLACEMENT = 2
@@ -130,7 +130,7 @@ F_PLENUM = 3  # plenum pressure against the regime
 F_PORT = 4  # port pressure against the march up the manifold
 F_OUTLET = 5  # turbine outlet temperature
 
-# ---- arrays of a packed system ------------------------------------------------------------------
+# ---- arrays of a packed air path ------------------------------------------------------------------
 SITE, GAS, BURNT, ROWS, LOSSES, LINES, POINTS, COOLER, TURBINE, IGNITION, MIXTURES = range(11)
 Packed = tuple[
     np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray,

@@ -12,10 +12,10 @@ import numpy as np
 
 from zarvik.core.airpath import onset, sweep
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.air_path import AirPath, BoostSchedule
 from zarvik.core.airpath.packing import burnt_gas, mixture_numbers, packed
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.reading import Raw, Reading
-from zarvik.core.airpath.system import BoostSchedule, System
 from zarvik.core.common.progress import look
 from zarvik.core.ducts import march
 from zarvik.core.engine.correction import standard_day_factor
@@ -26,17 +26,17 @@ SWEEP_STEP = 125.0  # rev/min
 
 @dataclass(frozen=True, eq=False)
 class Solver:
-    """A system packed for the kernel; solving it for any speeds touches no shared state."""
+    """An air path packed for the kernel; solving it for any speeds touches no shared state."""
 
-    system: System
+    path: AirPath
     packed: k.Packed
     bounds: k.Bounds
 
     @cached_property
     def day_factor(self) -> float:
         """What a dyno would multiply the power by (SAE J1349); 1 for a diesel."""
-        site = self.system.site
-        if not self.system.engine.fuel.spark:
+        site = self.path.site
+        if not self.path.engine.fuel.spark:
             return 1.0
         vapour = dict(site.air.fractions).get("H2O", 0.0) * site.pressure
         return standard_day_factor(
@@ -46,12 +46,12 @@ class Solver:
     @cached_property
     def full_load(self) -> Raw:
         """The full-load curve, from idle to the rev limit."""
-        return self.raw(sweep_speeds(self.system))
+        return self.raw(sweep_speeds(self.path))
 
     def load_near(self, near: Raw | None) -> Raw:
-        """The full-load curve, found beside that of a system `near`."""
+        """The full-load curve, found beside that of an air path `near`."""
         if near is not None and "full_load" not in self.__dict__:
-            self.__dict__["full_load"] = self.raw(sweep_speeds(self.system), near=near)
+            self.__dict__["full_load"] = self.raw(sweep_speeds(self.path), near=near)
         return self.full_load
 
     @property
@@ -106,14 +106,14 @@ class Solver:
         near: Raw | None = None,
     ) -> Raw:
         """Solve for each `speed` in rev/min, followed in their order; other `boost`, pieces or
-        numbers of the site where they are given. `start`: unknowns of a point nearby; `near`: what a system that is nearly
+        numbers of the site where they are given. `start`: unknowns of a point nearby; `near`: what an air path that is nearly
         this one was solved by, which counts when it was at the same speeds.
 
         `rows`, `losses` as `march.pack` gives them.
         """
-        system = self.system
+        path = self.path
         speed = np.ascontiguousarray(speed, float)
-        wanted = system.site.pressure + (boost or system.boost).at(speed)
+        wanted = path.site.pressure + (boost or path.boost).at(speed)
         return self.at_pressure(speed, wanted, rows=rows, losses=losses, start=start, site=site, near=near)
 
     def at_pressure(
@@ -142,7 +142,7 @@ class Solver:
             self.losses if losses is None else losses,
             *self.packed[5:],
         )
-        breathing = breath * self.system.engine.breathing.at(speed)
+        breathing = breath * self.path.engine.breathing.at(speed)
         states = np.zeros((len(speed), k.POINT_SIZE))
         pieces = np.zeros((len(speed), len(self.rows), march.RESULTS))
         solutions = np.zeros((len(speed), k.UNKNOWNS))
@@ -163,7 +163,7 @@ class Solver:
         of the solved point at `low`, or at the speed `begin`; `site` as in `raw`."""
         look()
         speed = np.array([low, 0.5 * (low + high), high])
-        stretch = np.column_stack((speed, self.system.engine.breathing.at(speed)))
+        stretch = np.column_stack((speed, self.path.engine.breathing.at(speed)))
         shares = np.zeros(len(pressures))
         solutions = np.zeros((len(pressures), k.UNKNOWNS))
         first = np.array(start)
@@ -173,7 +173,7 @@ class Solver:
             np.zeros((len(self.rows), march.RESULTS)), np.zeros(k.POINT_SIZE),
         )  # fmt: skip
         found = low + shares[:closed] * (high - low)
-        wanted = self.system.site.pressure + self.system.boost.at(found)
+        wanted = self.path.site.pressure + self.path.boost.at(found)
         solutions[:closed, k.X_REGIME] = np.minimum(np.log(pressures[:closed] / wanted), 0.0)
         return found, solutions[:closed]
 
@@ -192,7 +192,7 @@ class Solver:
         """Numbers of the site and burnt gas by point, at each `speed` in rev/min: one row for all where
         lambda is one number. They may be written."""
         base = self.packed[k.SITE] if site is None else site
-        engine = self.system.engine
+        engine = self.path.engine
         if engine.delivery:
             # Written by the kernel: each point has its own.
             sites = np.repeat(base[np.newaxis], len(speed), axis=0)
@@ -207,12 +207,12 @@ class Solver:
         for i, n in enumerate(speed):
             here = engine.at(float(n))
             mixture_numbers(sites[i], here)
-            burnts[i] = burnt_gas(self.system, here)
+            burnts[i] = burnt_gas(self.path, here)
         return sites, burnts
 
     def local(self, point: Point) -> Solver:
         """The solver with the mixture that the engine runs at a solved `point`, as the one lambda."""
-        engine = self.system.engine
+        engine = self.path.engine
         if not engine.mixture and not engine.delivery:
             return self
         here = (
@@ -220,19 +220,19 @@ class Solver:
             if engine.delivery
             else engine.at(point.speed)
         )
-        system = dataclasses.replace(self.system, engine=here)
+        path = dataclasses.replace(self.path, engine=here)
         site = self.packed[k.SITE].copy()
-        mixture_numbers(site, system.engine)
-        burnt = burnt_gas(system, system.engine)
-        return Solver(system, (site, self.packed[k.GAS], burnt, *self.packed[3:]), self.bounds)
+        mixture_numbers(site, path.engine)
+        burnt = burnt_gas(path, path.engine)
+        return Solver(path, (site, self.packed[k.GAS], burnt, *self.packed[3:]), self.bounds)
 
     def lambda_of(self, point: Point) -> float:
         """Lambda of a `point`: its dry air over what its fuel needs; the engine's own without fuel."""
-        return point.mixture if point.fuel > 0.0 else self.system.engine.lambda_
+        return point.mixture if point.fuel > 0.0 else self.path.engine.lambda_
 
     def index(self, piece: str) -> int:
         """Place of a duct piece among all; raises KeyError for an id that is none's."""
-        for i, element in enumerate(self.system.elements):
+        for i, element in enumerate(self.path.elements):
             if element.id == piece:
                 return i
         raise KeyError(piece)
@@ -240,7 +240,7 @@ class Solver:
     def _with(self, place: int, array: np.ndarray) -> Solver:
         arrays = list(self.packed)
         arrays[place] = array
-        return Solver(self.system, cast(k.Packed, tuple(arrays)), self.bounds)
+        return Solver(self.path, cast(k.Packed, tuple(arrays)), self.bounds)
 
     def with_turbine(self, turbine: np.ndarray) -> Solver:
         """The same solver with another packed turbine."""
@@ -264,7 +264,7 @@ class Solver:
         when there is no `start`."""
         if start is not None:
             return self.point(self.raw(np.array([speed]), start=start), 0)
-        raw = self.raw(approach(self.system, speed))
+        raw = self.raw(approach(self.path, speed))
         return self.point(raw, len(raw.speed) - 1)
 
     def point(self, raw: Raw, i: int) -> Point:
@@ -273,26 +273,36 @@ class Solver:
 
     @cached_property
     def _reading(self) -> Reading:
-        return Reading(self.system, self.day_factor, self.packed[k.TURBINE], self.packed[k.GAS], self.packed[k.BURNT])
+        return Reading(self.path, self.day_factor, self.packed[k.TURBINE], self.packed[k.GAS], self.packed[k.BURNT])
 
 
-def approach(system: System, speed: float) -> np.ndarray:
+def approach(path: AirPath, speed: float) -> np.ndarray:
     """Engine speeds in rev/min that lead from low speed up to `speed`: the branch that an engine
     pulling up from below is on."""
-    low = min(0.55 * speed, max(system.engine.idle, 700.0))
+    low = min(0.55 * speed, max(path.engine.idle, 700.0))
     if speed <= low * 1.05:
         return np.array([speed])
     count = max(int((speed - low) / 500.0), 2)
     return np.linspace(low, speed, count + 1)
 
 
-def sweep_speeds(system: System) -> np.ndarray:
+def sweep_speeds(path: AirPath) -> np.ndarray:
     """Engine speeds in rev/min from idle, rounded up, to the rev limit, which is the last."""
-    first = math.ceil(system.engine.idle / SWEEP_STEP) * SWEEP_STEP
-    speeds = np.arange(first, system.engine.rev_limit - 1e-6, SWEEP_STEP)
-    return np.append(speeds, system.engine.rev_limit)
+    first = math.ceil(path.engine.idle / SWEEP_STEP) * SWEEP_STEP
+    speeds = np.arange(first, path.engine.rev_limit - 1e-6, SWEEP_STEP)
+    return np.append(speeds, path.engine.rev_limit)
 
 
-def prepare(system: System) -> Solver:
-    """Pack a system for solving. Raises ValueError when its cooler contradicts itself."""
-    return Solver(system, packed(system), system.bounds())
+def target_point(solver: Solver, raw: Raw) -> Point:
+    """The point at the target speed, followed upward from the last solved one of a full-load curve
+    below it: the branch that an engine pulling up from below is on."""
+    speed = solver.path.target.speed
+    below = np.nonzero(raw.solved & (raw.speed <= speed))[0]
+    if len(below) == 0:
+        return solver.at(speed)
+    return solver.at(speed, start=raw.solutions[below[-1]])
+
+
+def prepare(path: AirPath) -> Solver:
+    """Pack an air path for solving. Raises ValueError when its cooler contradicts itself."""
+    return Solver(path, packed(path), path.bounds())

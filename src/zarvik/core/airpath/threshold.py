@@ -61,14 +61,14 @@ def full_speed(speed: np.ndarray, boost: np.ndarray, wanted: float) -> float:
 
 
 def _gauge(solver: Solver, raw: Raw, i: int) -> float:
-    return float(raw.states[i, k.P_PLENUM]) - solver.system.site.pressure
+    return float(raw.states[i, k.P_PLENUM]) - solver.path.site.pressure
 
 
 def _risen(solver: Solver, raw: Raw, found: Crossing, at: int, site: np.ndarray | None) -> Crossing | None:
     """Where the full boost stands, from the rise with the gate shut: at the highest speed that the rise reaches on its way to nearly full
     boost, be it its end or the fold from which the boost jumps, and not before the control asks for it. `at`: index of the
     point before. The crossing stands between two looks at the engine speeds next to it; None where they do not say so."""
-    boost, ambient = solver.system.boost, solver.system.site.pressure
+    boost, ambient = solver.path.boost, solver.path.site.pressure
     nearly = NEARLY * boost.full
     low, high = found.before[0], found.behind[0]
     start, above = raw.solutions[at], raw.solutions[int(np.abs(raw.speed - high).argmin())]
@@ -120,10 +120,10 @@ def threshold(
     The rise is followed by its pressure up to there; where that has no answer, each look halves the speeds between them,
     coming up from the lower one, so that it stays on the branch of an engine that pulls up from below.
     """
-    full = solver.system.boost.full
+    full = solver.path.boost.full
     good = np.nonzero(raw.solved)[0]
     found = crossing(
-        raw.speed[good], raw.states[good, k.P_PLENUM] - solver.system.site.pressure, full
+        raw.speed[good], raw.states[good, k.P_PLENUM] - solver.path.site.pressure, full
     )
     if found is None or found.before == found.behind:
         return found
@@ -153,9 +153,9 @@ def threshold(
 
 def uncontrolled(solver: Solver) -> Solver:
     """The solver of the same build whose control lets the full boost in at any engine speed: what the turbo can do by itself."""
-    boost = solver.system.boost
-    free = dataclasses.replace(boost, full_from=min(boost.full_from, solver.system.engine.idle))
-    return Solver(dataclasses.replace(solver.system, boost=free), solver.packed, solver.bounds)
+    boost = solver.path.boost
+    free = dataclasses.replace(boost, full_from=min(boost.full_from, solver.path.engine.idle))
+    return Solver(dataclasses.replace(solver.path, boost=free), solver.packed, solver.bounds)
 
 
 def spool_edge(solver: Solver, raw: Raw, sign: float) -> Crossing | None:
@@ -164,12 +164,12 @@ def spool_edge(solver: Solver, raw: Raw, sign: float) -> Crossing | None:
 
     Speeds in rev/min.
     """
-    system = solver.system
+    path = solver.path
     found = threshold(solver, raw)
-    limit = system.engine.rev_limit
+    limit = path.engine.rev_limit
     top = limit if found is None else min(1.25 * found.speed, limit)
-    low = system.engine.idle if found is None else 0.75 * found.speed
-    speeds = np.linspace(max(system.engine.idle, low), top, 8)
+    low = path.engine.idle if found is None else 0.75 * found.speed
+    speeds = np.linspace(max(path.engine.idle, low), top, 8)
     near = int(np.abs(raw.speed - speeds[0]).argmin())
     start = raw.solutions[near] if raw.solved[near] else NO_START
     site = solver.site_numbers.copy()
@@ -220,7 +220,7 @@ def branches(solver: Solver, raw: Raw) -> Branches | None:
     lower = up.states[:, k.P_PLENUM]
     upper = down.states[::-1, k.P_PLENUM]
     both = up.solved & down.solved[::-1] & (upper > 1.01 * lower)
-    ambient = solver.system.site.pressure
+    ambient = solver.path.site.pressure
     return Branches(speeds, lower - ambient, upper - ambient, both)
 
 
@@ -236,13 +236,13 @@ def double_band(solver: Solver, raw: Raw) -> tuple[float, float] | None:
 
 def wide_open(solver: Solver, raw: Raw) -> tuple[np.ndarray, np.ndarray]:
     """Engine speeds in rev/min and the boost in Pa gauge with the gate wide open, where solved."""
-    system = solver.system
+    path = solver.path
     good = np.nonzero(raw.solved)[0]
-    speeds = np.linspace(system.engine.rev_limit, max(system.engine.idle, 1500.0), 9)
+    speeds = np.linspace(path.engine.rev_limit, max(path.engine.idle, 1500.0), 9)
     start = raw.solutions[good[-1]].copy() if len(good) else NO_START
     start[3] = 1.05
-    raw = solver.at_pressure(speeds, np.full(9, system.site.pressure * 0.5), start=start)
-    return speeds[raw.solved], raw.states[raw.solved, k.P_PLENUM] - system.site.pressure
+    raw = solver.at_pressure(speeds, np.full(9, path.site.pressure * 0.5), start=start)
+    return speeds[raw.solved], raw.states[raw.solved, k.P_PLENUM] - path.site.pressure
 
 
 def least_boost(solver: Solver, raw: Raw) -> float:

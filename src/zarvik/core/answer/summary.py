@@ -35,17 +35,17 @@ def summary(answer: Answer) -> tuple[Entry, ...]:
     """The figures of a solved and judged design, in the order of a builder's questions."""
     solved = [p for p in answer.sweep if p.closure.solved]
     target = answer.target if answer.target.closure.solved else None
-    system = answer.system
-    boosted = [p for p in solved if system.boost.counts(p.boost)]
+    build = answer.build
+    boosted = [p for p in solved if build.boost.counts(p.boost)]
     nothing = Figure(math.nan, "ratio")
 
     def at(name: str, kind: str, sheet: str = "") -> Figure:
         """A figure of the target point; `name` of the attribute, dots for those of its parts."""
         value = math.nan if target is None else float(attrgetter(name)(target))
-        return Figure(value, kind, sheet or name, system.target.speed)
+        return Figure(value, kind, sheet or name, build.target.speed)
 
     states = [v.state for v in answer.verdicts]
-    turbo = system.blower is None
+    turbo = build.blower is None
     gas = target.stations["turbine_inlet"].temperature if target is not None else math.nan
     widest = max(boosted, key=lambda p: p.turbo.opening, default=None)
     gate = nothing
@@ -62,7 +62,7 @@ def summary(answer: Answer) -> tuple[Entry, ...]:
         Entry("air", "Air at the target speed", at("air", "mass_flow"), 5e-3, 0),
         Entry("charge", "Charge temperature", at("charge", "temperature"), 5.0, -1),
         Entry("exhaust", "Gas before the turbine",
-              Figure(gas, "temperature", "temperature:turbine_inlet", system.target.speed), 15.0, -1),
+              Figure(gas, "temperature", "temperature:turbine_inlet", build.target.speed), 15.0, -1),
         Entry("back_pressure", "Back-pressure ratio",
               at("turbo.back_pressure", "number", "back_pressure"), 0.05, -1),
         Entry("surge", "Least room to surge", _margin(boosted, "surge") if turbo else nothing, 0.05, 1),

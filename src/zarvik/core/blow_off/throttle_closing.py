@@ -37,30 +37,30 @@ MOMENT = 0.08  # s under the surge line that is a flutter and no surge; common p
 def needed_area(solver: Solver, state: np.ndarray) -> float:
     """Effective area in m2 that passes what the compressors must move at the least, at the pressure of a solved `state` (SI)
     with the throttle shut: surge flow through an orifice to the open air (NACA 1135)."""
-    system = solver.system
-    chart = system.turbo.chart
-    corrected = chart.surge_flow(float(state[k.MAP_RATIO])) * system.turbo.count
+    path = solver.path
+    chart = path.turbo.chart
+    corrected = chart.surge_flow(float(state[k.MAP_RATIO])) * path.turbo.count
     flow = corrected * float(state[k.P1]) / chart.reference_pressure / math.sqrt(float(state[k.T1]) / chart.reference_temperature)
     p, t = float(state[k.P2]), float(state[k.T2])
-    return flow * math.sqrt(R * t) / (p * float(nozzle_function(max(p / system.site.pressure, 1.01), GAMMA)))
+    return flow * math.sqrt(R * t) / (p * float(nozzle_function(max(p / path.site.pressure, 1.01), GAMMA)))
 
 
 def room(solver: Solver) -> tuple[float, float, float]:
     """Volume m3 between compressor and throttle, length m and bore area m2 of the pipes in it."""
-    system = solver.system
-    elements = [e for run in (HOT_PIPE, COLD_PIPE) for e in system.runs[run]]
+    path = solver.path
+    elements = [e for run in (HOT_PIPE, COLD_PIPE) for e in path.runs[run]]
     length = max(sum(e.length for e in elements), 0.3)
     inner = [e for e in elements if e.length > 0.0]
     area = sum(e.area * e.length for e in inner) / length if inner else 0.25 * math.pi * 0.05**2
-    return max(system.charge_volume - system.intake_volume, 5e-5), length, max(area, 1e-4)
+    return max(path.charge_volume - path.intake_volume, 5e-5), length, max(area, 1e-4)
 
 
 def greitzer(solver: Solver, state: np.ndarray) -> float:
     """Greitzer's B at a solved `state` (SI): tip speed over twice the speed of sound, times the root of the volume over bore area
     times length."""
-    system = solver.system
-    inducer, _ = openings(float(system.turbo.chart.lines[-1].flow[-1]))
-    wheel = float(state[k.MAP_SPEED]) * system.turbo.chart.maximum_speed * math.sqrt(float(state[k.T1]) / system.turbo.chart.reference_temperature)
+    path = solver.path
+    inducer, _ = openings(float(path.turbo.chart.lines[-1].flow[-1]))
+    wheel = float(state[k.MAP_SPEED]) * path.turbo.chart.maximum_speed * math.sqrt(float(state[k.T1]) / path.turbo.chart.reference_temperature)
     tip = math.pi * inducer / INDUCER_SHARE * wheel / 60.0
     volume, length, area = room(solver)
     return tip / (2.0 * math.sqrt(GAMMA * R * float(state[k.T2]))) * math.sqrt(volume / (area * length))
@@ -87,15 +87,15 @@ def lifted(solver: Solver, state: np.ndarray, valve: BlowOff, *, step: float = S
     of it that stays open. Left of the surge line,
     which no map shows, the pressure falls by a cubic to `SHUT_OFF` of its rise at no flow (F. K. Moore, E. M. Greitzer, ASME
     J. Eng. Gas Turbines Power 108 (1986) 68)."""
-    system, packed = solver.system, solver.packed
+    path, packed = solver.path, solver.packed
     lines, points = packed[k.LINES], packed[k.POINTS]
-    chart, count = system.turbo.chart, system.turbo.count
-    ambient = system.site.pressure
+    chart, count = path.turbo.chart, path.turbo.count
+    ambient = path.site.pressure
     p1, t1, t2 = float(state[k.P1]), float(state[k.T1]), float(state[k.T2])
     root = math.sqrt(t1 / chart.reference_temperature)
     scale = p1 / chart.reference_pressure / root * count  # kg/s of all for one kg/s corrected of one
     volume, length, area = room(solver)
-    behind = max(system.intake_volume, 0.5e-3)
+    behind = max(path.intake_volume, 0.5e-3)
     flow, p, plenum = float(state[k.AIR]), float(state[k.P2]), float(state[k.P_PLENUM])
     warm = float(state[k.T_PLENUM])
     draws = flow / plenum  # the cylinders take by the plenum's pressure
@@ -104,7 +104,7 @@ def lifted(solver: Solver, state: np.ndarray, valve: BlowOff, *, step: float = S
     whole = flow / passed
     speed = float(state[k.MAP_SPEED])
     wheel = speed * chart.maximum_speed * root * math.pi / 30.0
-    inertia = system.turbo.rotor * count
+    inertia = path.turbo.rotor * count
     power = float(state[k.SHAFT])
     opened, peak, below, back, forward = 0.0, p, 0.0, 0, True
     rows: list[tuple[float, float, float, float, float]] = []

@@ -46,7 +46,7 @@ class _At:
 
     def __init__(self, solver: Solver, actuator: Actuator, speed: float, start: np.ndarray) -> None:
         self.solver, self.actuator, self.speed, self.start = solver, actuator, speed, start
-        self.ambient = solver.system.site.pressure
+        self.ambient = solver.path.site.pressure
 
     def solved(self, asked: float) -> np.ndarray | None:
         """The state when the gate is asked to hold so many Pa gauge; None where there is none."""
@@ -69,7 +69,7 @@ class _At:
 
     def lift(self, state: np.ndarray) -> float:
         """The lift at which the gate stands, a share of the whole."""
-        return lift_for(self.solver.system.gate, float(state[k.OPENING]))
+        return lift_for(self.solver.path.gate, float(state[k.OPENING]))
 
     def boost(self, state: np.ndarray) -> float:
         """Pa gauge in the plenum."""
@@ -183,8 +183,8 @@ SPEEDS = 12
 def curve(solver: Solver, raw: Raw, actuator: Actuator, *, count: int = SPEEDS) -> Curve:
     """What the `actuator` holds over the rev range of a full-load curve `raw`, at `count` of its speeds: from where the
     turbine brings anything, to the limit. Empty without a gate or with a blower."""
-    system = solver.system
-    if system.gate.area <= 0.0 or system.blower is not None:
+    path = solver.path
+    if path.gate.area <= 0.0 or path.blower is not None:
         return Curve(())
     good = np.nonzero(raw.solved)[0]
     if len(good) == 0:
@@ -243,7 +243,7 @@ class Spike:
 
 def spike(solver: Solver, actuator: Actuator, speed: float) -> Spike | None:
     """What a pedal put down at a held engine `speed` in rev/min adds; None where the boost never comes."""
-    pulled = pull(solver, speed, in_gear=False)
+    pulled = pull(solver, speed)
     if len(pulled.time) < 6 or not math.isfinite(pulled.seconds):
         return None
     rate = float(pulled.boost[-1] - pulled.boost[-6]) / float(pulled.time[-1] - pulled.time[-6])

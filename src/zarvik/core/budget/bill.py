@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 
+from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
-from zarvik.core.airpath.system import System
 from zarvik.core.budget.resources import Cost, Item, Means
 from zarvik.core.common.identity_cache import Kept
 from zarvik.core.ducts.element import Element
@@ -17,22 +17,21 @@ RUNS = {
 }  # fmt: skip
 
 
-def bill(system: System) -> tuple[Item, ...]:
-    """Every line of what a build costs; nothing where it says no means. What is there already costs nothing."""
-    means = system.means
+def bill(path: AirPath, means: Means | None) -> tuple[Item, ...]:
+    """Every line of what the build of a `path` costs with its `means`; nothing where nobody counts them. What is there already costs nothing."""
     if means is None:
         return ()
     found: list[Item] = []
-    if system.blower is None:
-        found += _turbo(system, means)
-        found += _gate(system, means)
+    if path.blower is None:
+        found += _turbo(path, means)
+        found += _gate(path, means)
     else:
-        found.append(_blower(system, means))
+        found.append(_blower(path, means))
     if means.core_volume > 0.0:
         price = means.rates["cooler"].price + means.rates["cooler_dm3"].price * (1e3 * means.core_volume - 8.0)
         found.append(means.item("cooler", "Cooler", "cooler", price=max(price, 0.4 * means.rates["cooler"].price)))
     for run, title in RUNS.items():
-        found += _pipes(system, means, run, title)
+        found += _pipes(path, means, run, title)
     return tuple(item for item in found if item.key not in means.there)
 
 
@@ -53,13 +52,13 @@ def by_key(items: Iterable[Item]) -> dict[str, tuple[str, Cost]]:
     return {key: (group[0].title, cost(group)) for key, group in order}
 
 
-def _turbo(system: System, means: Means) -> list[Item]:
+def _turbo(path: AirPath, means: Means) -> list[Item]:
     """Each turbo at its own price, or by the size of its compressor where that is not said."""
     price = means.turbo_price
     if price <= 0.0:
-        tip = openings(float(system.turbo.chart.lines[-1].flow[-1]))[0] / INDUCER_SHARE
+        tip = openings(float(path.turbo.chart.lines[-1].flow[-1]))[0] / INDUCER_SHARE
         price = means.rates["turbo"].price * (tip / 0.060) ** means.rates["turbo_growth"].price
-    count = float(system.turbo.count)
+    count = float(path.turbo.count)
     item = means.item("turbo", "Turbo", "turbo", count, price=price)
     if means.turbo_days == means.turbo_days:
         item = Item(item.key, item.title, item.money, item.hours, means.turbo_days)
@@ -69,16 +68,16 @@ def _turbo(system: System, means: Means) -> list[Item]:
     return found
 
 
-def _gate(system: System, means: Means) -> list[Item]:
-    gate = system.gate
+def _gate(path: AirPath, means: Means) -> list[Item]:
+    gate = path.gate
     if gate.area <= 0.0:
         return []
     price = means.rates["gate"].price + means.rates["gate_mm"].price * max(1e3 * gate.diameter - 38.0, -20.0)
     return [means.item("gate", "Wastegate", "gate", float(gate.count), price=price)]
 
 
-def _blower(system: System, means: Means) -> Item:
-    blower = system.blower
+def _blower(path: AirPath, means: Means) -> Item:
+    blower = path.blower
     assert blower is not None
     litres = 1e3 * blower.displacement
     price = means.rates["blower"].price + means.rates["blower_litre"].price * (litres - 1.0)
@@ -88,9 +87,9 @@ def _blower(system: System, means: Means) -> Item:
 _PIPES: Kept[tuple[Item, ...]] = Kept(2 * len(RUNS))
 
 
-def _pipes(system: System, means: Means, run: str, title: str) -> tuple[Item, ...]:
+def _pipes(path: AirPath, means: Means, run: str, title: str) -> tuple[Item, ...]:
     """Tube, bends, welds and joints of a run, and the primaries of a manifold."""
-    elements = system.runs[run]
+    elements = path.runs[run]
     return _PIPES.of((run, means, *elements), lambda: tuple(_of_run(elements, means, run, title)))
 
 

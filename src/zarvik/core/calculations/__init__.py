@@ -12,6 +12,7 @@ from __future__ import annotations
 from zarvik.core.airpath import stations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
+from zarvik.core.whole_build.build import Build
 from zarvik.core.calculations import (
     air_sheets,
     bank_sheets,
@@ -35,25 +36,27 @@ from zarvik.core.calculations import (
     turbine_sheets,
     water_sheets,
 )
-from zarvik.core.calculations.sheet import Family, Line, Maker, Sheet
+from zarvik.core.calculations.sheet import BuildMaker, Family, Line, Maker, Sheet
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.sentences import Figure
 
-SHEETS: dict[str, Maker] = {
+OF_PATH: dict[str, Maker] = {
     **power_sheets.SHEETS,
     **air_sheets.SHEETS,
     **bank_sheets.SHEETS,
     **belt_sheets.SHEETS,
-    **bill_sheets.SHEETS,
     **burn_sheets.SHEETS,
     **compressor_sheets.SHEETS,
     **turbine_sheets.SHEETS,
-    **control_sheets.SHEETS,
     **path_sheets.SHEETS,
     **cooler_sheets.SHEETS,
     **range_sheets.SHEETS,
     **closure_sheets.SHEETS,
     **shape_sheets.SHEETS,
+}
+OF_BUILD: dict[str, BuildMaker] = {
+    **bill_sheets.SHEETS,
+    **control_sheets.SHEETS,
     **fitting_sheets.SHEETS,
     **tow_sheets.SHEETS,
     **leak_sheets.SHEETS,
@@ -68,43 +71,43 @@ FAMILIES: dict[str, Family] = {**path_sheets.FAMILIES, **piece_sheets.FAMILIES, 
 WHOLE = set(range_sheets.SHEETS) | set(control_sheets.SHEETS)
 
 
-def keys(solver: Solver) -> tuple[str, ...]:
-    """Keys of the sheets that this system has, without the families: those of what is not fitted
+def keys(build: Build) -> tuple[str, ...]:
+    """Keys of the sheets that this build has, without the families: those of what is not fitted
     are left out."""
     left_out: set[str] = set()
-    if solver.system.blower is None or solver.system.blower.belt is None:
+    if build.blower is None or build.blower.belt is None:
         left_out |= set(belt_sheets.SHEETS)
-    if solver.system.blower is not None:
+    if build.blower is not None:
         left_out |= set(turbine_sheets.SHEETS) - turbine_sheets.WITH_BLOWER
         left_out |= compressor_sheets.OF_MAP | range_sheets.OF_TURBO | closure_sheets.OF_TURBO
-    if not any(e.kind == "crossover" for e in solver.system.elements):
+    if not any(e.kind == "crossover" for e in build.elements):
         left_out |= set(bank_sheets.SHEETS)
-    if solver.system.blower is not None or not any(e.kind == "primaries" for e in solver.system.elements):
+    if build.blower is not None or not any(e.kind == "primaries" for e in build.elements):
         left_out |= set(fitting_sheets.SHEETS)
-    if not 0.0 < solver.system.leak_test.end < solver.system.leak_test.start:
+    if not 0.0 < build.leak_test.end < build.leak_test.start:
         left_out |= set(leak_sheets.SHEETS)
-    left_out |= line_sheets.missing(solver) | intake_sheets.missing(solver) | water_sheets.missing(solver)
-    train = solver.system.train
-    if train.mass <= 0.0 or solver.system.blower is not None:
+    left_out |= line_sheets.missing(build) | intake_sheets.missing(build) | water_sheets.missing(build)
+    train = build.train
+    if train.mass <= 0.0 or build.blower is not None:
         left_out |= tow_sheets.OF_TRAIN
-    if not train.brake or solver.system.engine.fuel.spark or solver.system.blower is not None:
+    if not train.brake or build.engine.fuel.spark or build.blower is not None:
         left_out |= tow_sheets.OF_BRAKE
-    if not solver.system.alone:
+    if not build.alone:
         left_out.add("joined")
-    if solver.system.actuator is None:
+    if build.actuator is None:
         left_out |= set(control_sheets.SHEETS)
-    elif not solver.system.actuator.plumbed:
+    elif not build.actuator.plumbed:
         left_out.add("plumbed_off")
-    if solver.system.engine.fuel.octane is None:
+    if build.engine.fuel.octane is None:
         left_out |= {"knock", "retard_power", "retard_heat"}
-    if solver.system.means is None:
+    if build.means is None:
         left_out |= set(bill_sheets.SHEETS)
-    space = solver.system.space
+    space = build.space
     if space is None or len(space.primaries) < 2:
         left_out |= set(shape_sheets.SHEETS)
-    if solver.system.cooler is None:
+    if build.cooler is None:
         left_out |= set(cooler_sheets.SHEETS)
-    return tuple(key for key in SHEETS if key not in left_out)
+    return tuple(key for key in (*OF_PATH, *OF_BUILD) if key not in left_out)
 
 
 # Temperatures of stations that have a sheet of their own name.
@@ -155,30 +158,33 @@ def of_verdict(verdict: Verdict) -> str | None:
     return found.address if found is not None else None
 
 
-def sheet(solver: Solver, point: Point, key: str) -> Sheet:
-    """The sheet `key`; raises KeyError for one that this system does not have."""
-    whole, solver = solver, solver.local(point)
+def sheet(build: Build, solver: Solver, point: Point, key: str) -> Sheet:
+    """The sheet `key` of a `build` at a solved `point` of its `solver`; raises KeyError for one that this build does not have."""
     key = _SAME.get(key, key)
-    if key == "cooler_outlet" and solver.system.cooler is None:
+    if key == "cooler_outlet" and build.cooler is None:
         key = f"temperature:{stations.COOLER_INLET}"
     family, _, what = key.partition(":")
     if what:
-        return FAMILIES[family](solver, point, what)
-    if key not in keys(solver):
+        return FAMILIES[family](solver.local(point), point, what)
+    if key not in keys(build):
         raise KeyError(key)
-    return SHEETS[key](whole if key in WHOLE else solver, point)
+    return _made(build, solver if key in WHOLE else solver.local(point), point, key)
 
 
-def sheets(solver: Solver, point: Point) -> dict[str, Sheet]:
-    """All sheets of a solved point but those of the families; what has no value is left out."""
+def _made(build: Build, solver: Solver, point: Point, key: str) -> Sheet:
+    return OF_BUILD[key](build, solver, point) if key in OF_BUILD else OF_PATH[key](solver, point)
+
+
+def sheets(build: Build, solver: Solver, point: Point) -> dict[str, Sheet]:
+    """All sheets of a `build` at a solved `point` of its `solver` but those of the families; what has no value is left out."""
     found = {}
     local = solver.local(point)
-    for key in keys(solver):
+    for key in keys(build):
         try:
-            found[key] = SHEETS[key](solver if key in WHOLE else local, point)
+            found[key] = _made(build, solver if key in WHOLE else local, point, key)
         except KeyError:
             continue
     return found
 
 
-__all__ = ["FAMILIES", "SHEETS", "Line", "Sheet", "keys", "of_verdict", "sheet", "sheets"]
+__all__ = ["FAMILIES", "OF_BUILD", "OF_PATH", "Line", "Sheet", "keys", "of_verdict", "sheet", "sheets"]

@@ -14,7 +14,7 @@ from zarvik.core.relations import table
 def drawn_air(solver: Solver, point: Point) -> tuple[float, float, float]:
     """Air in kg/s that the engine draws at the plenum and the port that it has, with its factors of
     back-pressure and of the fuel's vapour."""
-    engine, site = solver.system.engine, solver.site_numbers
+    engine, site = solver.path.engine, solver.site_numbers
     plenum = point.stations["plenum"]
     ratio = point.stations["exhaust_port"].pressure / plenum.pressure
     factor = float(eng.back_pressure_factor(ratio * point.turbo.overlap, engine.compression))
@@ -32,7 +32,7 @@ def drawn_air(solver: Solver, point: Point) -> tuple[float, float, float]:
 
 
 def _air(solver: Solver, point: Point) -> Sheet:
-    engine = solver.system.engine
+    engine = solver.path.engine
     plenum = point.stations["plenum"]
     drawn, factor, vapour = drawn_air(solver, point)
     return Sheet(
@@ -46,7 +46,7 @@ def _air(solver: Solver, point: Point) -> Sheet:
             Line("n", "engine speed", Figure(point.speed, "rotation")),
             Line("k", "back-pressure factor at this port pressure", Figure(factor, "number")),
             Line("o", "pressure at the ports during overlap over its mean, in k", Figure(point.turbo.overlap, "number"),
-                 "pulse_overlap" if solver.system.blower is None else ""),
+                 "pulse_overlap" if solver.path.blower is None else ""),
             Line("y", "what the vapour of the fuel leaves of the room", Figure(vapour, "number")),
         ),
         table.AIR.source,
@@ -54,7 +54,7 @@ def _air(solver: Solver, point: Point) -> Sheet:
 
 
 def _asked(solver: Solver, point: Point) -> Sheet:
-    boost = solver.system.boost
+    boost = solver.path.boost
     start = boost.onset * boost.full_from
     share = min(max((point.speed - start) / (boost.full_from - start), 0.0), 1.0)
     return Sheet(
@@ -72,7 +72,7 @@ def _asked(solver: Solver, point: Point) -> Sheet:
 
 def _charge(solver: Solver, point: Point) -> Sheet:
     plenum = point.stations["plenum"]
-    engine = solver.system.engine
+    engine = solver.path.engine
     site = solver.site_numbers
     per_air = engine.burnt.fuel_per_air * site[k.DRY_SHARE]
     after = plenum.temperature
@@ -107,7 +107,7 @@ def _dry_air(solver: Solver, point: Point) -> Sheet:
 
 
 def _displacement(solver: Solver, point: Point) -> Sheet:
-    engine = solver.system.engine
+    engine = solver.path.engine
     return Sheet(
         "displacement", "Displacement", Figure(engine.displacement, "volume"),
         "V = z · π / 4 · B² · S",
@@ -121,7 +121,7 @@ def _displacement(solver: Solver, point: Point) -> Sheet:
 
 
 def _breathing(solver: Solver, point: Point) -> Sheet:
-    breathing = solver.system.engine.breathing
+    breathing = solver.path.engine.breathing
     x = list(breathing.speed)
     inside = min(max(point.speed, x[0]), x[-1])
     i = max(min(sum(v <= inside for v in x), len(x) - 1), 1)

@@ -14,7 +14,7 @@ from zarvik.core.relations import table
 
 
 def _banks(solver: Solver, point: Point) -> Banks:
-    found = banks_of(solver.system, point)
+    found = banks_of(solver.path, point)
     if found is None:
         raise KeyError("no crossover")
     return found
@@ -49,7 +49,7 @@ def _air(solver: Solver, point: Point) -> Sheet:
 
 
 def _between(solver: Solver, point: Point) -> Sheet:
-    space = solver.system.space
+    space = solver.path.space
     outlets = lay_out(space).outlets if space is not None else ()
     if len(outlets) < 2 or space is None or space.crossing <= 0.0:
         raise KeyError("no crossover in space")

@@ -11,14 +11,14 @@ from zarvik.core.engine.belt import METHODS, capacity, compliance, pull_and_shar
 
 def belt_slip(solver: Solver, point: Point) -> float:
     """Share of its speed that a blower falls behind the belt at a `point`; 0 without a belt."""
-    blower = solver.system.blower
+    blower = solver.path.blower
     if blower is None or blower.belt is None:
         return 0.0
     return slip(blower.belt, point.speed, max(point.turbo.power, 0.0) / blower.drive)
 
 
 def _belt_slip(solver: Solver, point: Point) -> Sheet:
-    blower = solver.system.blower
+    blower = solver.path.blower
     if blower is None or blower.belt is None:
         raise KeyError("belt_slip")
     power = point.turbo.power / blower.drive
@@ -36,7 +36,7 @@ def _belt_slip(solver: Solver, point: Point) -> Sheet:
 
 
 def _belt_power(solver: Solver, point: Point) -> Sheet:
-    blower = solver.system.blower
+    blower = solver.path.blower
     if blower is None:
         raise KeyError("belt_power")
     return Sheet(
@@ -51,7 +51,7 @@ def _belt_power(solver: Solver, point: Point) -> Sheet:
 
 
 def _belt_carries(solver: Solver, point: Point) -> Sheet:
-    blower = solver.system.blower
+    blower = solver.path.blower
     if blower is None or blower.belt is None:
         raise KeyError("belt_carries")
     belt = blower.belt
@@ -70,7 +70,7 @@ def _belt_carries(solver: Solver, point: Point) -> Sheet:
 
 
 def _belt_speed(solver: Solver, point: Point) -> Sheet:
-    blower = solver.system.blower
+    blower = solver.path.blower
     if blower is None or blower.belt is None:
         raise KeyError("belt_speed")
     belt = blower.belt

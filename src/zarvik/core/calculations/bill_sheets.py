@@ -5,26 +5,27 @@ from __future__ import annotations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.budget.bill import bill, by_key, cost
-from zarvik.core.calculations.sheet import Line, Maker, Sheet, total
+from zarvik.core.whole_build.build import Build
+from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet, total
 from zarvik.core.common.sentences import Figure, say
 
 SOURCE = "The catalogue, which is invented, with what its owner says instead"
 
 
-def _money(solver: Solver, point: Point) -> Sheet:
-    groups = by_key(bill(solver.system)).values()
+def _money(build: Build, solver: Solver, point: Point) -> Sheet:
+    groups = by_key(bill(build, build.means)).values()
     parts = [(say(title), one.money, "") for title, one in groups]
     return total("bill", "What the build costs", "M", "money", parts, SOURCE)
 
 
-def _hours(solver: Solver, point: Point) -> Sheet:
-    groups = by_key(bill(solver.system)).values()
+def _hours(build: Build, solver: Solver, point: Point) -> Sheet:
+    groups = by_key(bill(build, build.means)).values()
     parts = [(say(title), one.hours, "") for title, one in groups]
     return total("bill_hours", "Work of its builder", "h", "work", parts, SOURCE)
 
 
-def _days(solver: Solver, point: Point) -> Sheet:
-    groups = list(by_key(bill(solver.system)).values())
+def _days(build: Build, solver: Solver, point: Point) -> Sheet:
+    groups = list(by_key(bill(build, build.means)).values())
     lines = tuple(
         Line(f"d_{n}", say(title), Figure(one.days, "days")) for n, (title, one) in enumerate(groups, 1)
     )
@@ -33,8 +34,8 @@ def _days(solver: Solver, point: Point) -> Sheet:
     return Sheet("bill_days", "The longest wait", Figure(most, "days"), f"d = max({right})", lines, SOURCE)
 
 
-def _weeks(solver: Solver, point: Point) -> Sheet:
-    means, one = solver.system.means, cost(bill(solver.system))
+def _weeks(build: Build, solver: Solver, point: Point) -> Sheet:
+    means, one = build.means, cost(bill(build, build.means))
     if means is None:
         raise KeyError("bill_weeks")
     return Sheet(
@@ -48,4 +49,4 @@ def _weeks(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-SHEETS: dict[str, Maker] = {"bill": _money, "bill_hours": _hours, "bill_days": _days, "bill_weeks": _weeks}
+SHEETS: dict[str, BuildMaker] = {"bill": _money, "bill_hours": _hours, "bill_days": _days, "bill_weeks": _weeks}

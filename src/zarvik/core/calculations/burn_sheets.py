@@ -30,7 +30,7 @@ from zarvik.core.relations import table
 
 
 def _indicated(solver: Solver, point: Point) -> Sheet:
-    engine = solver.system.engine
+    engine = solver.path.engine
     dry = point.air * solver.site_numbers[k.DRY_SHARE]
     per_second = engine.swept_flow(point.speed)
     share = eng.SPARK_SHARE if engine.fuel.spark else eng.DIESEL_SHARE
@@ -64,7 +64,7 @@ def _late(solver: Solver, point: Point) -> Sheet:
 
 
 def _retard(solver: Solver, point: Point) -> Sheet:
-    engine = solver.system.engine
+    engine = solver.path.engine
     found = float(
         retard_of(
             solver.ignition_numbers, point.speed, point.stations["plenum"].pressure,
@@ -88,7 +88,7 @@ def _retard(solver: Solver, point: Point) -> Sheet:
 
 
 def _index(solver: Solver, point: Point) -> float:
-    engine = solver.system.engine
+    engine = solver.path.engine
     return float(
         screen(
             engine, speed=np.array([point.speed]), plenum=np.array([point.stations["plenum"].pressure]),
@@ -99,7 +99,7 @@ def _index(solver: Solver, point: Point) -> float:
 
 
 def _friction(solver: Solver, point: Point) -> Sheet:
-    engine = solver.system.engine
+    engine = solver.path.engine
     piston = 2.0 * engine.stroke * point.speed / 60.0
     return Sheet(
         "friction", "Friction mean pressure",
@@ -114,7 +114,7 @@ def _friction(solver: Solver, point: Point) -> Sheet:
 
 
 def _fuel(solver: Solver, point: Point) -> Sheet:
-    engine = solver.system.engine
+    engine = solver.path.engine
     dry = point.air * solver.site_numbers[k.DRY_SHARE]
     stoichiometric = engine.fuel.stoichiometric_ratio
     return Sheet(
@@ -132,7 +132,7 @@ def _fuel(solver: Solver, point: Point) -> Sheet:
 
 def _lambda(solver: Solver, point: Point) -> Sheet:
     dry = point.air * solver.site_numbers[k.DRY_SHARE]
-    stoichiometric = solver.system.engine.fuel.stoichiometric_ratio
+    stoichiometric = solver.path.engine.fuel.stoichiometric_ratio
     return Sheet(
         "lambda", "Lambda", Figure(dry / (point.fuel * stoichiometric), "number"), "λ = m / (m_f · L)",
         (
@@ -145,7 +145,7 @@ def _lambda(solver: Solver, point: Point) -> Sheet:
 
 
 def _port_temperature(solver: Solver, point: Point) -> Sheet:
-    engine = solver.system.engine
+    engine = solver.path.engine
     swept = engine.swept_flow(point.speed)
     dry = point.air * solver.site_numbers[k.DRY_SHARE]
     released = dry * engine.burnt.heat_per_air
@@ -176,7 +176,7 @@ def _port_temperature(solver: Solver, point: Point) -> Sheet:
 
 
 def _knock(solver: Solver, point: Point) -> Sheet:
-    engine = solver.system.engine
+    engine = solver.path.engine
     octane = engine.fuel.octane or 100.0
     plenum = point.stations["plenum"].pressure
     heat = heat_of_charge(engine.burnt)
@@ -201,7 +201,7 @@ def _knock(solver: Solver, point: Point) -> Sheet:
 
 
 def _released(solver: Solver, point: Point) -> Sheet:
-    engine = solver.system.engine
+    engine = solver.path.engine
     dry = point.air * solver.site_numbers[k.DRY_SHARE]
     return Sheet(
         "released_heat", "Heat that is released",
@@ -216,7 +216,7 @@ def _released(solver: Solver, point: Point) -> Sheet:
 
 def _coolant(solver: Solver, point: Point) -> Sheet:
     site, burnt = solver.site_numbers, solver.burnt
-    engine = solver.system.engine
+    engine = solver.path.engine
     exhaust = point.air + point.fuel
     heat = point.air * site[k.DRY_SHARE] * engine.burnt.heat_per_air / exhaust
     gas = float(eng.mean_gas_temperature(point.charge, heat))

@@ -30,8 +30,8 @@ _SOLVED = "What the solver left over, in parts of the whole; asked for: "
 
 def _walls(solver: Solver, point: Point) -> float:
     """Heat through every wall of the path in W, counted outward."""
-    elements = {e.id for e in solver.system.elements}
-    alone = {e.id for e in solver.system.runs["exhaust"][: solver.system.alone]}
+    elements = {e.id for e in solver.path.elements}
+    alone = {e.id for e in solver.path.runs["exhaust"][: solver.path.alone]}
     found = 0.0
     for s in point.stretches:
         if s.id in elements and s.warming != 0.0:
@@ -48,17 +48,17 @@ def _walls(solver: Solver, point: Point) -> float:
 
 def vented(solver: Solver, point: Point) -> float:
     """Air in kg/s that a blower's bypass blows into the open."""
-    blower = solver.system.blower
+    blower = solver.path.blower
     return point.air * point.turbo.opening if blower is not None and blower.vents else 0.0
 
 
 def _energy(solver: Solver, point: Point) -> Sheet:
-    engine = solver.system.engine
+    engine = solver.path.engine
     base = eng.REFERENCE_TEMPERATURE
     released = float(point.air * solver.site_numbers[k.DRY_SHARE]) * engine.burnt.heat_per_air
     swept = engine.swept_flow(point.speed)
     coolant = coolant_heat(solver, point)
-    outside = solver.system.site.temperature
+    outside = solver.path.site.temperature
     air = point.air * (enthalpy(solver.gas, outside) - enthalpy(solver.gas, base))
     air -= vented(solver, point) * (enthalpy(solver.gas, point.stations[COMPRESSOR_OUTLET].temperature) - enthalpy(solver.gas, outside))
     tail = point.stations[TAILPIPE].temperature
@@ -67,14 +67,14 @@ def _energy(solver: Solver, point: Point) -> Sheet:
     if dumped > 0.0:
         # What the gate blows into the open leaves as hot as it comes.
         gas += dumped * (enthalpy(solver.burnt, point.stations[TURBINE_INLET].temperature) - enthalpy(solver.burnt, base))
-    blower = solver.system.blower
+    blower = solver.path.blower
     taken = point.turbo.turbine_power if blower is None else point.turbo.power / blower.drive
     walls, friction = _walls(solver, point), point.friction * swept
     left = (
         air + released - gas - point.power - coolant - friction - point.cooler_heat - walls
         - (taken - point.turbo.power)
     )  # fmt: skip
-    cooler = "cooler_heat" if solver.system.cooler is not None else ""
+    cooler = "cooler_heat" if solver.path.cooler is not None else ""
     return Sheet(
         "closure_energy", "Energy that is not accounted for", Figure(abs(left) / released, "closure"),
         "e = (Q + H − P − Q_c − P_f − Q_k − Q_w − P_s − G) / Q",
@@ -94,7 +94,7 @@ def _energy(solver: Solver, point: Point) -> Sheet:
 
 
 def _shaft(solver: Solver, point: Point) -> Sheet:
-    mechanical = solver.system.turbo.turbine.mechanical
+    mechanical = solver.path.turbo.turbine.mechanical
     turbo = point.turbo
     left = abs(turbo.turbine_power * mechanical - turbo.power) / (abs(turbo.turbine_power) + 1e-9)
     return Sheet(
@@ -116,7 +116,7 @@ def _mass(solver: Solver, point: Point) -> Sheet:
         Line("m_v", "air that the engine draws at this plenum", Figure(drawn, "mass_flow")),
         Line("m", "air through the intake", Figure(point.air, "mass_flow"), "air"),
     )
-    blower = solver.system.blower
+    blower = solver.path.blower
     if blower is not None:
         moved = rotors_move(solver, point, blower)
         through = point.air * (1.0 + turbo.opening)
@@ -155,12 +155,12 @@ def _pressure(solver: Solver, point: Point) -> Sheet:
         ("p_3", "exhaust port", at[EXHAUST_PORT].pressure, "pressure:exhaust_port"),
     ]
     if point.turbo.regime == "holding":
-        wanted = solver.system.site.pressure + point.wanted_boost
+        wanted = solver.path.site.pressure + point.wanted_boost
         pairs += [
             ("p_p", "plenum", at[PLENUM].pressure, "pressure:plenum"),
             ("p_w", "what the gate is asked to hold", wanted, ""),
         ]
-    if solver.system.blower is not None:
+    if solver.path.blower is not None:
         pairs += [
             ("p_4", "end of the manifold", at[TURBINE_INLET].pressure, ""),
             ("p_5", "beginning of the exhaust", at[TURBINE_OUTLET].pressure, "pressure:turbine_outlet"),

@@ -62,7 +62,7 @@ def _outlet(solver: Solver, point: Point) -> Sheet:
 
 def _efficiency(solver: Solver, point: Point) -> Sheet:
     turbo = point.turbo
-    blower = solver.system.blower
+    blower = solver.path.blower
     if blower is not None:
         return Sheet(
             "efficiency", "Adiabatic efficiency of the blower",
@@ -75,7 +75,7 @@ def _efficiency(solver: Solver, point: Point) -> Sheet:
             ),
             table.BLOWER_HEAT.source,
         )  # fmt: skip
-    chart = solver.system.turbo.chart
+    chart = solver.path.turbo.chart
     lines, points = lookup.pack(chart)
     speed = turbo.speed / chart.maximum_speed
     found, place = lookup.efficiency_at(lines, points, speed, turbo.flow)
@@ -92,10 +92,10 @@ def _efficiency(solver: Solver, point: Point) -> Sheet:
 
 
 def _corrected_flow(solver: Solver, point: Point) -> Sheet:
-    chart = solver.system.turbo.chart
+    chart = solver.path.turbo.chart
     inlet = point.stations["compressor_inlet"]
     flow = (
-        point.air / solver.system.turbo.count
+        point.air / solver.path.turbo.count
         * math.sqrt(inlet.temperature / chart.reference_temperature)
         / (inlet.pressure / chart.reference_pressure)
     )  # fmt: skip
@@ -104,7 +104,7 @@ def _corrected_flow(solver: Solver, point: Point) -> Sheet:
         "m_c = m / z · √(T1 / T_ref) / (p1 / p_ref)",
         (
             Line("m", "air", Figure(point.air, "mass_flow"), "air"),
-            Line("z", "compressors side by side", Figure(float(solver.system.turbo.count), "count")),
+            Line("z", "compressors side by side", Figure(float(solver.path.turbo.count), "count")),
             Line("T1", "inlet temperature", Figure(inlet.temperature, "temperature"),
                  "temperature:compressor_inlet"),
             Line("p1", "inlet pressure, absolute", Figure(inlet.pressure, "pressure_absolute"),
@@ -117,7 +117,7 @@ def _corrected_flow(solver: Solver, point: Point) -> Sheet:
 
 
 def _corrected_speed(solver: Solver, point: Point) -> Sheet:
-    turbo, chart = point.turbo, solver.system.turbo.chart
+    turbo, chart = point.turbo, solver.path.turbo.chart
     lines, points = lookup.pack(chart)
     speed, _, _ = lookup.inverse(lines, points, turbo.flow, turbo.ratio, 0.0)
     return Sheet(
@@ -134,8 +134,8 @@ def _corrected_speed(solver: Solver, point: Point) -> Sheet:
 
 def _speed(solver: Solver, point: Point) -> Sheet:
     turbo = point.turbo
-    if solver.system.blower is not None:
-        blower = solver.system.blower
+    if solver.path.blower is not None:
+        blower = solver.path.blower
         behind = belt_slip(solver, point)
         return Sheet(
             "wheel_speed", "Speed of the rotors",
@@ -148,7 +148,7 @@ def _speed(solver: Solver, point: Point) -> Sheet:
             "Definition",
         )  # fmt: skip
     inlet = point.stations["compressor_inlet"].temperature
-    reference = solver.system.turbo.chart.reference_temperature
+    reference = solver.path.turbo.chart.reference_temperature
     return Sheet(
         "wheel_speed", "Speed of the wheel",
         Figure(turbo.speed * math.sqrt(inlet / reference), "rotation"),
@@ -164,8 +164,8 @@ def _speed(solver: Solver, point: Point) -> Sheet:
 
 
 def _overspeed(solver: Solver, point: Point) -> Sheet:
-    turbo, blower = point.turbo, solver.system.blower
-    most = blower.maximum_speed if blower else solver.system.turbo.chart.maximum_speed
+    turbo, blower = point.turbo, solver.path.blower
+    most = blower.maximum_speed if blower else solver.path.turbo.chart.maximum_speed
     return Sheet(
         "overspeed", "Speed in hand", Figure(1.0 - turbo.speed / most, "ratio"),
         "o = 1 − n_c / n_max",
@@ -193,7 +193,7 @@ def _surge(solver: Solver, point: Point) -> Sheet:
 
 def _edge(key: str, title: str, symbol: str, words: str) -> Maker:
     def maker(solver: Solver, point: Point) -> Sheet:
-        chart, ratio = solver.system.turbo.chart, point.turbo.ratio
+        chart, ratio = solver.path.turbo.chart, point.turbo.ratio
         found = chart.surge_flow(ratio) if key == "surge_flow" else chart.flow_limit(ratio)
         return Sheet(
             key, title, Figure(float(found), "mass_flow"), f"{symbol} = map(Π)",
@@ -218,7 +218,7 @@ def _choke(solver: Solver, point: Point) -> Sheet:
 
 
 def _shaft(solver: Solver, point: Point) -> Sheet:
-    blower = solver.system.blower
+    blower = solver.path.blower
     if blower is not None:
         return Sheet(
             "shaft", "Power that the belt takes", Figure(point.turbo.power / blower.drive, "power"),
@@ -229,7 +229,7 @@ def _shaft(solver: Solver, point: Point) -> Sheet:
             ),
             "Definition",
         )  # fmt: skip
-    turbine = solver.system.turbo.turbine
+    turbine = solver.path.turbo.turbine
     return Sheet(
         "shaft", "Power into the air", Figure(point.turbo.turbine_power * turbine.mechanical, "power"),
         "P_c = η_m · P_t",

@@ -12,7 +12,8 @@ from zarvik.core.airpath.solution import Solver
 from zarvik.core.blow_off.throttle_closing import greitzer, needed_area, room
 from zarvik.core.blow_off.valve import DISCHARGE, diameter_of
 from zarvik.core.boost_control.held_boost import RUN_AWAY, duty_for, held_near, hoses
-from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.whole_build.build import Build
+from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.wastegate.actuator import FOUR, Actuator
 from zarvik.core.wastegate.hoses import as_moved, both, said
@@ -20,14 +21,14 @@ from zarvik.core.wastegate.hoses import as_moved, both, said
 _SOURCE = "Balance of forces; the boost at which the lift that they give is the lift that holds it"
 
 
-def _actuator(solver: Solver) -> Actuator:
-    found = solver.system.actuator
+def _actuator(build: Build, solver: Solver) -> Actuator:
+    found = build.actuator
     if found is None:
         raise KeyError("no gate")
     return found
 
 
-def _boost(solver: Solver, point: Point, key: str, title: str, actuator: Actuator) -> Sheet:
+def _boost(build: Build, solver: Solver, point: Point, key: str, title: str, actuator: Actuator) -> Sheet:
     held = held_near(solver, actuator, point.speed)
     if held is None:
         raise KeyError(key)
@@ -51,8 +52,8 @@ def _boost(solver: Solver, point: Point, key: str, title: str, actuator: Actuato
     )  # fmt: skip
 
 
-def _guess(solver: Solver, point: Point) -> Sheet:
-    actuator = _actuator(solver)
+def _guess(build: Build, solver: Solver, point: Point) -> Sheet:
+    actuator = _actuator(build, solver)
     return Sheet(
         "spring_guess", "Spring while none is said", Figure(actuator.spring, "pressure_gauge"), "s = s_u",
         (Line("s_u", "a spring of half a bar, as wastegates are often sold", Figure(actuator.spring, "pressure_gauge")),),
@@ -60,34 +61,34 @@ def _guess(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _off(solver: Solver, point: Point) -> Sheet:
-    return _boost(solver, point, "spring_off", "Boost on the spring alone", dataclasses.replace(_actuator(solver), duty=0.0))
+def _off(build: Build, solver: Solver, point: Point) -> Sheet:
+    return _boost(build, solver, point, "spring_off", "Boost on the spring alone", dataclasses.replace(_actuator(build, solver), duty=0.0))
 
 
-def _on(solver: Solver, point: Point) -> Sheet:
-    return _boost(solver, point, "spring_on", "Boost with all of the solenoid", dataclasses.replace(_actuator(solver), duty=1.0))
+def _on(build: Build, solver: Solver, point: Point) -> Sheet:
+    return _boost(build, solver, point, "spring_on", "Boost with all of the solenoid", dataclasses.replace(_actuator(build, solver), duty=1.0))
 
 
-def _plumbed(solver: Solver, point: Point) -> Sheet:
-    actuator = _actuator(solver)
+def _plumbed(build: Build, solver: Solver, point: Point) -> Sheet:
+    actuator = _actuator(build, solver)
     if not actuator.plumbed:
         raise KeyError("plumbed_off")
     off, _ = both(said(actuator.plumbed), actuator.control)
-    return _boost(solver, point, "plumbed_off", "Boost with the hoses as they are, without current", as_moved(actuator, off))
+    return _boost(build, solver, point, "plumbed_off", "Boost with the hoses as they are, without current", as_moved(actuator, off))
 
 
-def _without(hose: str) -> Maker:
-    def make(solver: Solver, point: Point) -> Sheet:
-        actuator = _actuator(solver)
+def _without(hose: str) -> BuildMaker:
+    def make(build: Build, solver: Solver, point: Point) -> Sheet:
+        actuator = _actuator(build, solver)
         if hose not in {h.key for h in hoses(actuator)}:
             raise KeyError(f"off_{hose}")
-        return _boost(solver, point, f"off_{hose}", "Boost when a hose is off", dataclasses.replace(actuator, off=hose))
+        return _boost(build, solver, point, f"off_{hose}", "Boost when a hose is off", dataclasses.replace(actuator, off=hose))
 
     return make
 
 
-def _duty(solver: Solver, point: Point) -> Sheet:
-    actuator = _actuator(solver)
+def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
+    actuator = _actuator(build, solver)
     duty = duty_for(solver, actuator, point.speed, point.wanted_boost)
     if duty != duty:
         raise KeyError("duty_wanted")
@@ -104,8 +105,8 @@ def _duty(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _needed(solver: Solver, point: Point) -> Sheet:
-    state = _state(solver, point)
+def _needed(build: Build, solver: Solver, point: Point) -> Sheet:
+    state = _state(build, solver, point)
     area = needed_area(solver, state)
     return Sheet(
         "blow_off_needed", "Blow-off valve that is needed", Figure(diameter_of(area), "length"), "d = √(4 · A / (π · c))",
@@ -118,8 +119,8 @@ def _needed(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _greitzer(solver: Solver, point: Point) -> Sheet:
-    state = _state(solver, point)
+def _greitzer(build: Build, solver: Solver, point: Point) -> Sheet:
+    state = _state(build, solver, point)
     volume, length, area = room(solver)
     return Sheet(
         "greitzer", "Greitzer's B", Figure(greitzer(solver, state), "number"), "B = u / (2 · a) · √(V / (A · L))",
@@ -132,15 +133,15 @@ def _greitzer(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _state(solver: Solver, point: Point) -> np.ndarray:
+def _state(build: Build, solver: Solver, point: Point) -> np.ndarray:
     at = solver.full_load.near(point.speed)
-    if at is None or solver.system.blow_off is None:
+    if at is None or build.blow_off is None:
         raise KeyError("no blow-off valve")
     found: np.ndarray = solver.full_load.states[at]
     return found
 
 
-SHEETS: dict[str, Maker] = {
+SHEETS: dict[str, BuildMaker] = {
     "blow_off_needed": _needed,
     "greitzer": _greitzer,
     "spring_guess": _guess,

@@ -53,7 +53,7 @@ class _State:
 
 def _state(solver: Solver, point: Point) -> _State:
     packed = solver.cooler_numbers
-    ambient = solver.system.site.temperature
+    ambient = solver.path.site.temperature
     before = point.stations["cooler_inlet"].temperature
     charge = point.air / packed[cooling.RATED_CHARGE]
     wind = max(float(packed[cooling.COOLING_FLOW]), 1e-6)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.whole_build.build import Build
+from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.checks.carried import load_at
 from zarvik.core.common.sentences import Figure
 from zarvik.core.manifold.load import Load
@@ -15,19 +16,19 @@ from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 _CREEP = "ASM Metals Handbook vol. 1, SAE J2582 (from memory, within 40 %)"
 
 
-def _load(solver: Solver, point: Point) -> Load:
-    found = load_at(solver.system, point)
+def _load(build: Build, solver: Solver, point: Point) -> Load:
+    found = load_at(build, point)
     if found is None:
         raise KeyError("nothing is carried")
     return found
 
 
-def _mass(solver: Solver, point: Point) -> Sheet:
-    said = solver.system.fittings.turbo_mass
-    mass = _load(solver, point).mass
+def _mass(build: Build, solver: Solver, point: Point) -> Sheet:
+    said = build.fittings.turbo_mass
+    mass = _load(build, solver, point).mass
     if said > 0.0:
         return Sheet("turbo_mass", "Mass of one turbo", Figure(mass, "mass"), "m = m_w", (Line("m_w", "weighed", Figure(said, "mass")),), "Entry")
-    wheel = openings(float(solver.system.turbo.chart.lines[-1].flow[-1]))[0] / INDUCER_SHARE
+    wheel = openings(float(solver.path.turbo.chart.lines[-1].flow[-1]))[0] / INDUCER_SHARE
     return Sheet(
         "turbo_mass", "Mass of one turbo", Figure(mass, "mass"), "m = 5 · (D / d)^1.9",
         (
@@ -38,8 +39,8 @@ def _mass(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _share(solver: Solver, point: Point) -> Sheet:
-    load = _load(solver, point)
+def _share(build: Build, solver: Solver, point: Point) -> Sheet:
+    load = _load(build, solver, point)
     return Sheet(
         "carried_share", "Bending by the turbo's weight over what breaks hot pipes", Figure(load.stress / load.creep, "ratio"),
         "s = n · g · m · L / (z · W · σ)",
@@ -57,8 +58,8 @@ def _share(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _grows(solver: Solver, point: Point) -> Sheet:
-    load = _load(solver, point)
+def _grows(build: Build, solver: Solver, point: Point) -> Sheet:
+    load = _load(build, solver, point)
     stuff = METALS[load.element.material]
     return Sheet(
         "turbo_grows", "How far the turbo grows away from the head", Figure(load.grows, "length"), "x = L · (a · (T − T_c) − a_h · ΔT)",
@@ -74,4 +75,4 @@ def _grows(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-SHEETS: dict[str, Maker] = {"turbo_mass": _mass, "carried_share": _share, "turbo_grows": _grows}
+SHEETS: dict[str, BuildMaker] = {"turbo_mass": _mass, "carried_share": _share, "turbo_grows": _grows}

@@ -6,7 +6,8 @@ import math
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.whole_build.build import Build
+from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.ducts.element import circle
 from zarvik.core.ducts.pieces.throttle import throttle_loss
@@ -22,8 +23,8 @@ from zarvik.core.intake.intake_flow import (
 )
 
 
-def _reach(solver: Solver, point: Point) -> Sheet:
-    m = solver.system.meter
+def _reach(build: Build, solver: Solver, point: Point) -> Sheet:
+    m = build.meter
     own = m.housing if m.housing > 0.0 else m.bore
     return Sheet(
         "meter_reach", "Air at which the meter ends", Figure(meter.reach(m), "meter_flow"), "m = m_0 · (d / d_0)²",
@@ -36,8 +37,8 @@ def _reach(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _says(solver: Solver, point: Point) -> Sheet:
-    m = solver.system.meter
+def _says(build: Build, solver: Solver, point: Point) -> Sheet:
+    m = build.meter
     return Sheet(
         "meter_says", "What the meter says of what passes", Figure(meter.says(m), "ratio"), "s = (d_0 / d)²",
         (
@@ -48,15 +49,15 @@ def _says(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _throttle(solver: Solver) -> Throttle:
-    found = throttle_of(solver.system)
+def _throttle(build: Build, solver: Solver) -> Throttle:
+    found = throttle_of(solver.path)
     if found is None:
         raise KeyError("no throttle")
     return found
 
 
-def _drop(solver: Solver, point: Point) -> Sheet:
-    throttle = _throttle(solver)
+def _drop(build: Build, solver: Solver, point: Point) -> Sheet:
+    throttle = _throttle(build, solver)
     stretch = next(s for s in point.stretches if s.id == throttle.id)
     before = point.stations[stretch.start]
     density = before.pressure / (287.05 * before.temperature)
@@ -72,8 +73,8 @@ def _drop(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _share(solver: Solver, point: Point) -> Sheet:
-    throttle = _throttle(solver)
+def _share(build: Build, solver: Solver, point: Point) -> Sheet:
+    throttle = _throttle(build, solver)
     loss, share = throttle_at(throttle, point)
     return Sheet(
         "throttle_share", "Loss of the open throttle over the pressure before it", Figure(share, "ratio"), "s = Δp / p",
@@ -85,9 +86,9 @@ def _share(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _pedal(solver: Solver, point: Point) -> Sheet:
-    throttle, engine = _throttle(solver), breath(solver.system)
-    travel = felt(solver.system, throttle)
+def _pedal(build: Build, solver: Solver, point: Point) -> Sheet:
+    throttle, engine = _throttle(build, solver), breath(solver.path)
+    travel = felt(solver.path, throttle)
     area = butterfly.area_for(engine, butterfly.TOWN)
     return Sheet(
         "pedal", "Travel after which nothing more comes in town", Figure(travel, "ratio"), "s = (ψ − ψ_0) / (90° − ψ_0)",
@@ -103,8 +104,8 @@ def _pedal(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _loss(solver: Solver, point: Point) -> Sheet:
-    found = ports_at(solver.system, point)
+def _loss(build: Build, solver: Solver, point: Point) -> Sheet:
+    found = ports_at(build, build.ports, point)
     lines = [Line(f"Δp_{n}", f"{ports.TITLES[e.before]} to {ports.TITLES[e.behind][0].lower()}{ports.TITLES[e.behind][1:]}",
                   Figure(e.loss, "pressure_difference")) for n, e in enumerate(found.edges, 1)]  # fmt: skip
     return Sheet(
@@ -113,9 +114,9 @@ def _loss(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _lip(solver: Solver, point: Point) -> Sheet:
-    found = max(ports_at(solver.system, point).edges, key=lambda e: e.lip)
-    given = solver.system.ports
+def _lip(build: Build, solver: Solver, point: Point) -> Sheet:
+    found = max(ports_at(build, build.ports, point).edges, key=lambda e: e.lip)
+    given = build.ports
     before, behind = getattr(given, found.before), getattr(given, found.behind)
     return Sheet(
         "port_lip", "Edge that stands into the stream", Figure(found.lip, "length"), "e = max((w_1 − w_2) / 2 + |x|, (h_1 − h_2) / 2 + |y|, 0)",
@@ -129,8 +130,8 @@ def _lip(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _gain(solver: Solver, point: Point) -> Sheet:
-    found = ports_at(solver.system, point)
+def _gain(build: Build, solver: Solver, point: Point) -> Sheet:
+    found = ports_at(build, build.ports, point)
     plenum = point.stations["plenum"].pressure
     return Sheet(
         "port_gain", "What the edges cost in power, about", Figure(point.power * found.loss / plenum, "power"), "ΔP = P · Δp / p",
@@ -143,12 +144,11 @@ def _gain(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _index(solver: Solver, point: Point) -> Sheet:
-    system = solver.system
-    index = valve_index(system, point)
+def _index(build: Build, solver: Solver, point: Point) -> Sheet:
+    index = valve_index(build, build.ports, point)
     if index != index:
         raise KeyError("no valves")
-    given, engine = system.ports, system.engine
+    given, engine = build.ports, build.engine
     return Sheet(
         "valve_index", "Mean Mach index of the inlet valves", Figure(index, "number"), "Z = A_p · c_m / (z · A_v · C · a)",
         (
@@ -161,21 +161,20 @@ def _index(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-_METER: dict[str, Maker] = {"meter_reach": _reach, "meter_says": _says}
-_THROTTLE: dict[str, Maker] = {"throttle_drop": _drop, "throttle_share": _share, "pedal": _pedal}
-_PORTS: dict[str, Maker] = {"port_loss": _loss, "port_lip": _lip, "port_gain": _gain}
-SHEETS: dict[str, Maker] = {**_METER, **_THROTTLE, **_PORTS, "valve_index": _index}
+_METER: dict[str, BuildMaker] = {"meter_reach": _reach, "meter_says": _says}
+_THROTTLE: dict[str, BuildMaker] = {"throttle_drop": _drop, "throttle_share": _share, "pedal": _pedal}
+_PORTS: dict[str, BuildMaker] = {"port_loss": _loss, "port_lip": _lip, "port_gain": _gain}
+SHEETS: dict[str, BuildMaker] = {**_METER, **_THROTTLE, **_PORTS, "valve_index": _index}
 
 
-def missing(solver: Solver) -> set[str]:
-    """Keys of the sheets that a system does not have."""
-    system = solver.system
+def missing(build: Build) -> set[str]:
+    """Keys of the sheets that a `build` does not have."""
     left: set[str] = set()
-    if system.meter.kind == "none" or system.meter.most <= 0.0:
+    if build.meter.kind == "none" or build.meter.most <= 0.0:
         left |= set(_METER)
-    if not system.engine.fuel.spark or throttle_of(system) is None:
+    if not build.engine.fuel.spark or throttle_of(build) is None:
         left |= set(_THROTTLE)
-    given = system.ports
+    given = build.ports
     if sum(opening.said for opening in (given.runner, given.gasket, given.port)) < 2:
         left |= set(_PORTS)
     if given.valve <= 0.0 or given.lift <= 0.0:

@@ -4,24 +4,25 @@ from __future__ import annotations
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.whole_build.build import Build
+from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.leak_test import leaks
 
 
-def _found(solver: Solver) -> tuple[float, float]:
+def _found(build: Build, solver: Solver) -> tuple[float, float]:
     """The hole in m and the volume in m3 of the test."""
-    system, test = solver.system, solver.system.leak_test
-    ambient = system.site.pressure
+    test = build.leak_test
+    ambient = build.site.pressure
     if not 0.0 < test.end < test.start:
         raise KeyError("no test")
-    volume = test.volume or system.charge_volume
+    volume = test.volume or build.charge_volume
     return leaks.equivalent_hole(volume, ambient + test.start, ambient + test.end, test.seconds, test.warm, ambient), volume
 
 
-def _hole(solver: Solver, point: Point) -> Sheet:
-    hole, volume = _found(solver)
-    test = solver.system.leak_test
+def _hole(build: Build, solver: Solver, point: Point) -> Sheet:
+    hole, volume = _found(build, solver)
+    test = build.leak_test
     return Sheet(
         "leak_hole", "One hole that all leaks come to", Figure(hole, "length"), "π / 4 · d² · C = V / (R · T · t) · ∫ dp / (p / √(R · T) · Φ(p / p_a))",
         (
@@ -36,24 +37,23 @@ def _hole(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _volume(solver: Solver, point: Point) -> Sheet:
-    system = solver.system
-    pipes = sum(e.volume for run in ("hot_pipe", "cold_pipe") for e in system.runs[run])
-    cooler = system.cooler.volume if system.cooler is not None else 0.0
+def _volume(build: Build, solver: Solver, point: Point) -> Sheet:
+    pipes = sum(e.volume for run in ("hot_pipe", "cold_pipe") for e in build.runs[run])
+    cooler = build.cooler.volume if build.cooler is not None else 0.0
     return Sheet(
-        "leak_volume", "Room of the charge side", Figure(system.charge_volume, "volume"), "V = V_p + V_k + V_i",
+        "leak_volume", "Room of the charge side", Figure(build.charge_volume, "volume"), "V = V_p + V_k + V_i",
         (
             Line("V_p", "charge pipes", Figure(pipes, "volume")),
             Line("V_k", "cooler", Figure(cooler, "volume")),
-            Line("V_i", "plenum and runners", Figure(system.intake_volume, "volume")),
+            Line("V_i", "plenum and runners", Figure(build.intake_volume, "volume")),
         ),
         "Geometry of the pieces",
     )  # fmt: skip
 
 
-def _share(solver: Solver, point: Point) -> Sheet:
-    hole, _ = _found(solver)
-    plenum, ambient = point.stations["plenum"], solver.system.site.pressure
+def _share(build: Build, solver: Solver, point: Point) -> Sheet:
+    hole, _ = _found(build, solver)
+    plenum, ambient = point.stations["plenum"], solver.path.site.pressure
     flow = leaks.hole_flow(hole, plenum.pressure, plenum.temperature, ambient)
     return Sheet(
         "leak_share", "Air that leaks, of what the engine draws", Figure(flow / point.air, "ratio"), "s = m_l / m",
@@ -66,4 +66,4 @@ def _share(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-SHEETS: dict[str, Maker] = {"leak_hole": _hole, "leak_volume": _volume, "leak_share": _share}
+SHEETS: dict[str, BuildMaker] = {"leak_hole": _hole, "leak_volume": _volume, "leak_share": _share}

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.whole_build.build import Build
+from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.checks.lines import density
 from zarvik.core.common.sentences import Figure
 from zarvik.core.fluid_lines import oil
@@ -12,8 +13,8 @@ from zarvik.core.fluid_lines.fuel import PUMP_LEFT
 from zarvik.core.fluid_lines.lines import DROOP, drained, fed, feed_speed, injected, pumped
 
 
-def _fed(solver: Solver, point: Point) -> Sheet:
-    lines = solver.system.lines
+def _fed(build: Build, solver: Solver, point: Point) -> Sheet:
+    lines = build.lines
     flow = fed(lines)
     if flow <= 0.0:
         raise KeyError("no restrictor")
@@ -32,8 +33,8 @@ def _fed(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _drained(solver: Solver, point: Point) -> Sheet:
-    lines = solver.system.lines
+def _drained(build: Build, solver: Solver, point: Point) -> Sheet:
+    lines = build.lines
     if lines.drain <= 0.0:
         raise KeyError("no drain")
     nu = oil.viscosity(lines.grade, lines.heat)
@@ -50,19 +51,18 @@ def _drained(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _spray(solver: Solver, point: Point) -> tuple[float, float]:
-    system = solver.system
-    if system.lines.rated <= 0.0:
+def _spray(build: Build, solver: Solver, point: Point) -> tuple[float, float]:
+    if build.lines.rated <= 0.0:
         raise KeyError("no injectors")
     found = injected(
-        system.lines, fuel=point.fuel, boost=max(point.boost, 0.0), cylinders=system.engine.cylinders, density=density(system.engine.fuel.key)
+        build.lines, fuel=point.fuel, boost=max(point.boost, 0.0), cylinders=build.engine.cylinders, density=density(build.engine.fuel.key)
     )
     return found.duty, found.across
 
 
-def _across(solver: Solver, point: Point) -> Sheet:
-    lines = solver.system.lines
-    _, across = _spray(solver, point)
+def _across(build: Build, solver: Solver, point: Point) -> Sheet:
+    lines = build.lines
+    _, across = _spray(build, solver, point)
     boost = max(point.boost, 0.0)
     return Sheet(
         "injector_across", "Pressure across the injectors", Figure(across, "pressure_difference"), "Δp = p_r − p_b" if not lines.follows else "Δp = p_r",
@@ -74,17 +74,16 @@ def _across(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _duty(solver: Solver, point: Point) -> Sheet:
-    system = solver.system
-    lines = system.lines
-    duty, across = _spray(solver, point)
+def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
+    lines = build.lines
+    duty, across = _spray(build, solver, point)
     return Sheet(
         "injector_duty", "Time that the injectors are open", Figure(duty, "ratio"), "x = m_f / (z · Q · ρ · √(Δp / Δp_0))",
         (
             Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")),
-            Line("z", "injectors", Figure(float(lines.injectors or system.engine.cylinders), "count")),
+            Line("z", "injectors", Figure(float(lines.injectors or build.engine.cylinders), "count")),
             Line("Q", "of one, held open", Figure(lines.rated, "injector_flow")),
-            Line("ρ", "of the fuel, kg/m³", Figure(density(system.engine.fuel.key), "number")),
+            Line("ρ", "of the fuel, kg/m³", Figure(density(build.engine.fuel.key), "number")),
             Line("Δp", "across them", Figure(across, "pressure_difference"), "injector_across"),
             Line("Δp_0", "that they are rated at", Figure(lines.rated_at, "pressure_difference")),
         ),
@@ -92,8 +91,8 @@ def _duty(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _rail(solver: Solver, point: Point) -> Sheet:
-    lines = solver.system.lines
+def _rail(build: Build, solver: Solver, point: Point) -> Sheet:
+    lines = build.lines
     boost = max(point.boost, 0.0) if lines.follows else 0.0
     return Sheet(
         "fuel_rail", "Fuel pressure that the pump works against", Figure(lines.base + boost, "pressure_gauge"), "p = p_r + p_b",
@@ -105,8 +104,8 @@ def _rail(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _pump(solver: Solver, point: Point) -> Sheet:
-    lines = solver.system.lines
+def _pump(build: Build, solver: Solver, point: Point) -> Sheet:
+    lines = build.lines
     if lines.pump <= 0.0:
         raise KeyError("no pump")
     rail = lines.base + (max(point.boost, 0.0) if lines.follows else 0.0)
@@ -123,8 +122,8 @@ def _pump(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _volume(solver: Solver, point: Point) -> Sheet:
-    thick = density(solver.system.engine.fuel.key)
+def _volume(build: Build, solver: Solver, point: Point) -> Sheet:
+    thick = density(solver.path.engine.fuel.key)
     return Sheet(
         "fuel_volume", "Fuel that is burnt, by volume", Figure(point.fuel / thick, "fuel_flow"), "Q = m_f / ρ",
         (Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")), Line("ρ", "of the fuel, kg/m³", Figure(thick, "number"))),
@@ -132,9 +131,9 @@ def _volume(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _speed(solver: Solver, point: Point) -> Sheet:
-    lines = solver.system.lines
-    flow = point.fuel / density(solver.system.engine.fuel.key)
+def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
+    lines = build.lines
+    flow = point.fuel / density(solver.path.engine.fuel.key)
     return Sheet(
         "fuel_speed", "Velocity in the fuel line", Figure(feed_speed(lines, flow), "velocity"), "v = max(Q, Q_p) / (π / 4 · d²)",
         (
@@ -146,9 +145,9 @@ def _speed(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _wants(place: int, key: str, title: str) -> Maker:
-    def maker(solver: Solver, point: Point) -> Sheet:
-        lines = solver.system.lines
+def _wants(place: int, key: str, title: str) -> BuildMaker:
+    def maker(build: Build, solver: Solver, point: Point) -> Sheet:
+        lines = build.lines
         if lines.restrictor <= 0.0:
             raise KeyError(key)
         value = oil.WANTS[lines.bearings][place]
@@ -157,24 +156,23 @@ def _wants(place: int, key: str, title: str) -> Maker:
     return maker
 
 
-SHEETS: dict[str, Maker] = {
+SHEETS: dict[str, BuildMaker] = {
     "oil_least": _wants(0, "oil_least", "Oil that the bearings want at the least"), "oil_most": _wants(1, "oil_most", "Oil that the seals stand"),
     "oil_fed": _fed, "oil_drained": _drained, "injector_across": _across, "injector_duty": _duty, "fuel_rail": _rail, "pump_flow": _pump,
     "fuel_volume": _volume, "fuel_speed": _speed,
 }  # fmt: skip
 
 
-def missing(solver: Solver) -> set[str]:
-    """Keys of the sheets that a system does not have."""
-    system = solver.system
-    lines = system.lines
+def missing(build: Build) -> set[str]:
+    """Keys of the sheets that a `build` does not have."""
+    lines = build.lines
     left: set[str] = set()
-    if lines.restrictor <= 0.0 or system.blower is not None:
+    if lines.restrictor <= 0.0 or build.blower is not None:
         left |= {"oil_fed", "oil_least", "oil_most"}
-    if lines.drain <= 0.0 or system.blower is not None:
+    if lines.drain <= 0.0 or build.blower is not None:
         left.add("oil_drained")
-    if lines.rated <= 0.0 or not system.engine.fuel.spark:
+    if lines.rated <= 0.0 or not build.engine.fuel.spark:
         left |= {"injector_across", "injector_duty"}
-    if lines.pump <= 0.0 or not system.engine.fuel.spark:
+    if lines.pump <= 0.0 or not build.engine.fuel.spark:
         left |= {"pump_flow", "fuel_rail", "fuel_volume", "fuel_speed"}
     return left

@@ -40,7 +40,7 @@ def _boost(solver: Solver, point: Point) -> Sheet:
     outlet = point.stations["compressor_outlet"].pressure
     cooler = sum(s.drop for s in point.stretches if s.kind == "cooler")
     hot, cold = point.drop("hot_pipe"), point.drop("cold_pipe")
-    ambient = solver.system.site.pressure
+    ambient = solver.path.site.pressure
     return Sheet(
         "boost", "Boost in the plenum, gauge",
         Figure(outlet - hot - cooler - cold - ambient, "pressure_gauge"),
@@ -50,7 +50,7 @@ def _boost(solver: Solver, point: Point) -> Sheet:
                  "pressure:compressor_outlet"),
             Line("Δp_h", "lost in the hot pipe", Figure(hot, "pressure_difference"), "run_loss:hot_pipe"),
             Line("Δp_k", "lost in the cooler", Figure(cooler, "pressure_difference"),
-                 "cooler_loss" if solver.system.cooler else ""),
+                 "cooler_loss" if solver.path.cooler else ""),
             Line("Δp_c", "lost in the cold pipe", Figure(cold, "pressure_difference"), "run_loss:cold_pipe"),
             Line("p_a", "ambient of the site, absolute", Figure(ambient, "pressure_absolute")),
         ),
@@ -88,7 +88,7 @@ def _pumping(solver: Solver, point: Point) -> Sheet:
 
 
 def _pumping_power(solver: Solver, point: Point) -> Sheet:
-    displacement = solver.system.engine.displacement
+    displacement = solver.path.engine.displacement
     return Sheet(
         "pumping_power", "Power that pumping takes",
         Figure(point.pumping * displacement * point.speed / 120.0, "power"),
@@ -104,7 +104,7 @@ def _pumping_power(solver: Solver, point: Point) -> Sheet:
 
 def _behind_turbine(solver: Solver, point: Point) -> Sheet:
     behind = point.stations["turbine_outlet"].pressure
-    ambient = solver.system.site.pressure
+    ambient = solver.path.site.pressure
     return Sheet(
         "exhaust_pressure", "Pressure behind the turbine, gauge",
         Figure(behind - ambient, "pressure_gauge"),
@@ -126,7 +126,7 @@ def _charge_loss(solver: Solver, point: Point) -> Sheet:
             ("cooler", "cooler", "cooler_loss"),
             ("cold_pipe", "cold pipe", "run_loss:cold_pipe"),
         )
-        if section != "cooler" or solver.system.cooler is not None
+        if section != "cooler" or solver.path.cooler is not None
     ]
     return total("charge_loss", "Lost between compressor and plenum", "Δp", "pressure_difference",
                  parts, _SUM)  # fmt: skip
@@ -221,8 +221,8 @@ def _backed(
     behind = point.stations[last].pressure
     lines = list(_losses(point, section))
     found = point.stations[station].pressure
-    if section == st.EXHAUST and solver.system.alone:
-        at = solver.system.alone
+    if section == st.EXHAUST and solver.path.alone:
+        at = solver.path.alone
         own, other = _run(point, section)[at - 1 : at + 1]
         # Where the gate's gas joins the stream, which may drive it
         meeting = own.pressure_in - own.drop - other.pressure_in
@@ -270,7 +270,7 @@ def _cooled(point: Point) -> Sheet:
 def _swallowing(solver: Solver, point: Point) -> Sheet:
     """Pressure before the turbine: what it takes to press the gas through it."""
     behind = point.stations[st.TURBINE_OUTLET].pressure
-    if solver.system.blower is not None:
+    if solver.path.blower is not None:
         return Sheet(
             *_absolute(point, st.TURBINE_INLET, behind), "p4 = p5",
             (Line("p5", "no turbine stands between", Figure(behind, "pressure_absolute"),
@@ -278,7 +278,7 @@ def _swallowing(solver: Solver, point: Point) -> Sheet:
             _SUM,
         )  # fmt: skip
     packed, hot = solver.turbine_numbers, point.stations[st.TURBINE_INLET]
-    tip = math.pi * solver.system.turbo.turbine.wheel * point.turbo.real_speed / 60.0
+    tip = math.pi * solver.path.turbo.turbine.wheel * point.turbo.real_speed / 60.0
     less = float(pulse_factors(packed[turbines.PULSES :], point.speed, point.turbo.expansion)[1])
     one = less * turbines.swallowed(
         packed, solver.burnt, hot.pressure, hot.temperature, behind, tip
@@ -312,7 +312,7 @@ def _temperature(solver: Solver, point: Point, station: str) -> Sheet:
         st.COMPRESSOR_INLET: (st.INTAKE, "T1", "T_a", "ambient", ""),
         st.COOLER_INLET: (st.HOT_PIPE, "T_v", "T2", "behind the compressor", "compressor_outlet"),
         st.PLENUM: (st.COLD_PIPE, "T_p", "T_k", "behind the cooler",
-                    "cooler_outlet" if solver.system.cooler else "temperature:cooler_inlet"),
+                    "cooler_outlet" if solver.path.cooler else "temperature:cooler_inlet"),
         st.TURBINE_INLET: (st.MANIFOLD, "T4", "T3", "at the exhaust ports", "port_temperature"),
         st.TAILPIPE: (st.EXHAUST, "T_x", "T5", "behind the turbine", "temperature:turbine_outlet"),
     }  # fmt: skip
@@ -321,8 +321,8 @@ def _temperature(solver: Solver, point: Point, station: str) -> Sheet:
     section, symbol, start, words, sheet = starts[station]
     before = point.stations[st.SECTIONS[section][0]].temperature
     run = _run(point, section)
-    if station == st.TAILPIPE and solver.system.alone:
-        run, before = run[solver.system.alone :], point.turbo.joined
+    if station == st.TAILPIPE and solver.path.alone:
+        run, before = run[solver.path.alone :], point.turbo.joined
         start, words, sheet = "T_j", "where the gate's gas is back", "joined"
     lines = tuple(
         Line(f"ΔT_{n}", _name(s), Figure(s.warming, "temperature_difference"), f"warming:{s.id}")
@@ -354,7 +354,7 @@ def _tail_flow(solver: Solver, point: Point) -> Sheet:
 
 def _joined(solver: Solver, point: Point) -> Sheet:
     """Temperature where the gate's gas joins what the turbine sends."""
-    at = solver.system.alone
+    at = solver.path.alone
     if not at:
         raise KeyError("joined")
     burnt = solver.burnt
@@ -383,7 +383,7 @@ def _mixed(solver: Solver, point: Point) -> Sheet:
     exhaust, power = point.air + point.fuel - point.turbo.dumped, point.turbo.turbine_power
     sheet = "tail_flow" if point.turbo.dumped > 0.0 else "exhaust_flow"
     words = say("all exhaust gas, what went past the turbine mixed in again")
-    if solver.system.alone:
+    if solver.path.alone:
         exhaust, sheet, words = point.turbo.turbine_flow, "turbine_flow", say("gas through the turbine")
     burnt = solver.burnt
     fall = before - behind
@@ -399,7 +399,7 @@ def _mixed(solver: Solver, point: Point) -> Sheet:
         (
             Line("T4", "gas before the turbine", Figure(before, "temperature"), "temperature:turbine_inlet"),
             Line("P_t", "power out of the gas", Figure(power, "power"),
-                 "turbine_power" if solver.system.blower is None else ""),
+                 "turbine_power" if solver.path.blower is None else ""),
             Line("m_e", words, Figure(exhaust, "mass_flow"), sheet),
             Line("c_p", "of the gas between the two, J/(g K)", Figure(float(cp) / 1000.0, "number")),
         ),
@@ -411,14 +411,14 @@ def _mixed(solver: Solver, point: Point) -> Sheet:
 
 
 def _loss_of_run(solver: Solver, point: Point, run: str) -> Sheet:
-    solver.system.runs[run]  # a strange run is a KeyError
+    solver.path.runs[run]  # a strange run is a KeyError
     parts = [(_name(s), s.drop, f"piece:{s.id}") for s in _run(point, run)]
     return total(f"run_loss:{run}", "Lost in the run", "Δp", "pressure_difference", parts, _SUM)
 
 
 def _of_run(name: str, title: str, symbol: str, kind: str) -> Family:
     def maker(solver: Solver, point: Point, run: str) -> Sheet:
-        parts = [(_name(e), getattr(e, name), "") for e in solver.system.runs[run]]
+        parts = [(_name(e), getattr(e, name), "") for e in solver.path.runs[run]]
         return total(f"run_{name}:{run}", title, symbol, kind, parts, "Geometry of the pieces")
 
     return maker

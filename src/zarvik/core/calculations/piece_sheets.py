@@ -37,7 +37,7 @@ class _Piece:
 
     def __init__(self, solver: Solver, point: Point, piece: str) -> None:
         self.index = solver.index(piece)
-        self.element: Element = solver.system.elements[self.index]
+        self.element: Element = solver.path.elements[self.index]
         self.stretch: Stretch = next(s for s in point.stretches if s.id == piece)
         self.hot = self.stretch.section not in COLD_SECTIONS
         self.gas = solver.burnt if self.hot else solver.gas
@@ -45,8 +45,8 @@ class _Piece:
         self.flow_sheet = "exhaust_flow" if self.hot else "air"
         if self.stretch.section == "exhaust" and point.turbo.dumped > 0.0:
             self.flow, self.flow_sheet = self.flow - point.turbo.dumped, "tail_flow"
-        run = solver.system.runs[self.stretch.section]
-        if self.stretch.section == "exhaust" and run.index(self.element) < solver.system.alone:
+        run = solver.path.runs[self.stretch.section]
+        if self.stretch.section == "exhaust" and run.index(self.element) < solver.path.alone:
             self.flow, self.flow_sheet = self.flow - point.turbo.gate_flow, "turbine_flow"
         self.after = point.stations[self.stretch.end].temperature
         self.before = self.after - self.stretch.warming
@@ -318,7 +318,7 @@ def _cost(solver: Solver, point: Point, piece: str) -> Sheet:
     stretch = next((s for s in point.stretches if s.id == piece), None)
     if stretch is None:
         raise KeyError(piece)
-    raw = solver.raw(approach(solver.system, point.speed))
+    raw = solver.raw(approach(solver.path, point.speed))
     without = power_without(solver, point.speed, piece, raw.solutions[-1])
     power = float(raw.power[-1])
     sheet = "cooler_loss" if piece == COOLER else f"piece:{piece}"

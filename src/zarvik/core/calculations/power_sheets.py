@@ -15,10 +15,10 @@ from zarvik.core.relations import table
 
 
 def _power(solver: Solver, point: Point) -> Sheet:
-    engine = solver.system.engine
+    engine = solver.path.engine
     per_second = engine.swept_flow(point.speed)
     belt = 0.0
-    blower = solver.system.blower
+    blower = solver.path.blower
     if blower is not None:
         belt = point.turbo.power / blower.drive
     brake = point.indicated - point.pumping - point.friction
@@ -44,7 +44,7 @@ def _corrected_power(solver: Solver, point: Point) -> Sheet:
         "P_std = P · (1.18 · 99 kPa / p_dry · √(T / 298 K) − 0.18)",
         (
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
-            Line("T", "air of the day", Figure(solver.system.site.temperature, "temperature")),
+            Line("T", "air of the day", Figure(solver.path.site.temperature, "temperature")),
             Line("factor", "of this day", Figure(solver.day_factor, "number")),
         ),
         table.DAY.source,
@@ -65,7 +65,7 @@ def _torque(solver: Solver, point: Point) -> Sheet:
 
 
 def _net_work(solver: Solver, point: Point) -> Sheet:
-    volume = solver.system.engine.displacement
+    volume = solver.path.engine.displacement
     work = (point.indicated - point.pumping) * volume * point.speed / 120.0
     return Sheet(
         "net_work", "Indicated work less pumping", Figure(work, "power"),
@@ -95,7 +95,7 @@ def _consumption(solver: Solver, point: Point) -> Sheet:
 
 
 def _gain_heat(solver: Solver, point: Point) -> Sheet:
-    ambient = solver.system.site.temperature
+    ambient = solver.path.site.temperature
     gain = point.power * (math.sqrt(point.charge / ambient) - 1.0)
     return Sheet(
         "gain_heat", "What a charge at ambient temperature would add", Figure(gain, "power"),
@@ -110,8 +110,8 @@ def _gain_heat(solver: Solver, point: Point) -> Sheet:
 
 
 def _gain_height(solver: Solver, point: Point) -> Sheet:
-    wanted = SEA_LEVEL + solver.system.boost.full
-    raw = solver.raw(approach(solver.system, point.speed))
+    wanted = SEA_LEVEL + solver.path.boost.full
+    raw = solver.raw(approach(solver.path, point.speed))
     higher = solver.at_pressure(
         np.array([point.speed]), np.array([wanted]), start=raw.solutions[-1]
     )
@@ -129,7 +129,7 @@ def _gain_height(solver: Solver, point: Point) -> Sheet:
 
 
 def _missing(solver: Solver, point: Point) -> Sheet:
-    wanted = solver.system.target.power
+    wanted = solver.path.target.power
     return Sheet(
         "missing", "Power that is missing", Figure(max(wanted - point.power, 0.0), "power"),
         "ΔP = P_w − P",
@@ -143,13 +143,13 @@ def _missing(solver: Solver, point: Point) -> Sheet:
 
 def _turned_up(key: str, solver: Solver, point: Point) -> tuple[float, Point]:
     """Boost that is asked for in Pa gauge, weekly or for the big run, and the point with it."""
-    system = solver.system
-    boost = system.boost.full
+    build = solver.path
+    boost = build.boost.full
     if key.startswith("big_run"):
-        boost = max(system.target.big_run, boost)
-    raw = solver.raw(approach(system, point.speed))
+        boost = max(build.target.big_run, boost)
+    raw = solver.raw(approach(build, point.speed))
     held = solver.at_pressure(
-        np.array([point.speed]), np.array([system.site.pressure + boost]),
+        np.array([point.speed]), np.array([build.site.pressure + boost]),
         start=raw.solutions[-1],
     )  # fmt: skip
     if not held.solved[0]:
@@ -161,7 +161,7 @@ def _boost_with(key: str, title: str) -> Maker:
     def maker(solver: Solver, point: Point) -> Sheet:
         boost, turned = _turned_up(key, solver, point)
         plenum = turned.stations["plenum"].pressure
-        ambient = solver.system.site.pressure
+        ambient = solver.path.site.pressure
         return Sheet(
             key, title, Figure(plenum - ambient, "pressure_gauge"), "p_b = p_p − p_a",
             (
@@ -177,14 +177,14 @@ def _boost_with(key: str, title: str) -> Maker:
 
 def _power_with(key: str, title: str) -> Maker:
     def maker(solver: Solver, point: Point) -> Sheet:
-        system = solver.system
+        build = solver.path
         boost, turned = _turned_up(key, solver, point)
         work = turned.indicated - turned.pumping - turned.friction
-        volume = system.engine.displacement
-        belt = turned.turbo.power / system.blower.drive if system.blower else 0.0
+        volume = build.engine.displacement
+        belt = turned.turbo.power / build.blower.drive if build.blower else 0.0
         return Sheet(
             key, title, Figure(work * volume * point.speed / 120.0 - belt, "power"),
-            "P = (imep − pmep − fmep) · V · n / 2" + (" − P_belt" if system.blower else ""),
+            "P = (imep − pmep − fmep) · V · n / 2" + (" − P_belt" if build.blower else ""),
             (
                 Line("p_w", "boost that the gate is asked to hold", Figure(boost, "pressure_gauge")),
                 Line("p_b", "boost that there is then", Figure(turned.boost, "pressure_gauge")),

@@ -19,7 +19,7 @@ def _crossed(
 ) -> Sheet:  # fmt: skip
     if found is None:
         raise KeyError(key)
-    full = solver.system.boost.full
+    full = solver.path.boost.full
     (n1, p1), (n2, p2) = found.before, found.behind
     boost = "pressure_gauge"
     return Sheet(

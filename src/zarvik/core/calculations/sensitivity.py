@@ -11,7 +11,7 @@ import numpy as np
 
 from zarvik.core.airpath.solution import Solver, approach, prepare
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
-from zarvik.core.airpath.system import System
+from zarvik.core.whole_build.build import Build
 from zarvik.core.calculations import sheet
 from zarvik.core.common.sentences import Figure, Sentence, say
 from zarvik.core.uncertainty.levers import Lever, by, compressor_points, losses, scaled, turbine
@@ -36,30 +36,30 @@ def _plus(step: float) -> Callable[[float, float], float]:
     return lambda old, share: old + share * step
 
 
-def _lambda(system: System, share: float) -> System:
-    old = system.engine
+def _lambda(build: Build, share: float) -> Build:
+    old = build.engine
     step = 0.02 * share
     engine = dataclasses.replace(
         old, lambda_=old.lambda_ + step, mixture=tuple((n, v + step) for n, v in old.mixture)
     )
-    return dataclasses.replace(system, engine=engine)
+    return dataclasses.replace(build, engine=engine)
 
 
-def _breathing(system: System, share: float) -> System:
-    old = system.engine.breathing
+def _breathing(build: Build, share: float) -> Build:
+    old = build.engine.breathing
     scaled = tuple(v * (1.0 + 0.03 * share) for v in old.efficiency)
     engine = dataclasses.replace(
-        system.engine, breathing=dataclasses.replace(old, efficiency=scaled)
+        build.engine, breathing=dataclasses.replace(old, efficiency=scaled)
     )
-    return dataclasses.replace(system, engine=engine)
+    return dataclasses.replace(build, engine=engine)
 
 
 def _percent(text: str) -> Sentence:
     return say("±", text)
 
 
-def levers(system: System) -> Iterator[Lever]:
-    """The doubtful inputs of a system, with doubts that are common practice (no source)."""
+def levers(build: Build) -> Iterator[Lever]:
+    """The doubtful inputs of a build, with doubts that are common practice (no source)."""
     kelvin = say("±{step}", step=Figure(5.0, "temperature_difference"))
     yield Lever("breathing", "Volumetric efficiency", _percent("3 %"), _breathing,
                 "engine.best_breathing")  # fmt: skip
@@ -71,21 +71,21 @@ def levers(system: System) -> Iterator[Lever]:
                 scaled("site", pressure=by(0.015)), "brief.altitude")  # fmt: skip
     yield Lever("lambda", "Lambda at full load", say("±0.02"),
                 _lambda, "engine.full_load_lambda")  # fmt: skip
-    if system.engine.fuel.spark and system.engine.retard is not None:
+    if build.engine.fuel.spark and build.engine.retard is not None:
         yield Lever("retard", "Ignition retard", say("±2°"),
                     scaled("engine", retard=lambda old, share: max(old + 2.0 * share, 0.0)),
                     "engine.retard")  # fmt: skip
     yield Lever("walls", "Heat to the walls of the cylinders", _percent("20 %"),
                 scaled("engine", wall_trust=by(0.2)))  # fmt: skip
-    if system.cooler is not None:
+    if build.cooler is not None:
         yield Lever("cooler", "Conductance of the cooler", _percent("15 %"),
                     scaled("cooler", trust=by(0.15)), "cooler.trust")  # fmt: skip
-    if system.blower is None:
+    if build.blower is None:
         yield Lever("compressor", "Compressor efficiency", say("±2 points"), compressor_points(0.02))
         yield Lever("turbine", "Turbine efficiency", _percent("3 %"), turbine("best", 0.03),
-                    f"turbos.{system.turbo.id}.turbine.efficiency")  # fmt: skip
+                    f"turbos.{build.turbo.id}.turbine.efficiency")  # fmt: skip
         yield Lever("housing", "Housing of the turbine", _percent("5 %"),
-                    turbine("housing", 0.05), f"turbos.{system.turbo.id}.turbine.housing")  # fmt: skip
+                    turbine("housing", 0.05), f"turbos.{build.turbo.id}.turbine.housing")  # fmt: skip
     else:
         yield Lever("blower", "Adiabatic efficiency of the blower", _percent("3 %"),
                     scaled("blower", adiabatic=by(0.03)), "blower.adiabatic")  # fmt: skip
@@ -99,37 +99,38 @@ def levers(system: System) -> Iterator[Lever]:
 
 
 def influences(
-    solver: Solver, speed: float, key: str, *, start: np.ndarray | None = None
+    build: Build, solver: Solver, speed: float, key: str, *, start: np.ndarray | None = None
 ) -> tuple[Influence, ...]:
-    """What moves the number of sheet `key` at engine `speed` in rev/min, the largest first.
+    """What moves the number of sheet `key` of a `build` and its `solver` at engine `speed` in rev/min, the largest first.
 
     `start`: unknowns of a solved point nearby. Empty when the point itself is not solved; raises
-    KeyError for a sheet that the system does not have.
+    KeyError for a sheet that the build does not have.
     """
     if start is None:
-        start = solver.raw(approach(solver.system, speed)).solutions[-1]
+        start = solver.raw(approach(solver.path, speed)).solutions[-1]
     base = solver.at(speed, start=start)
     if not base.closure.solved:
         return ()
-    result = sheet(solver, base, key).result
+    result = sheet(build, solver, base, key).result
     if result.kind == "closure":
         return ()  # what the solver left over is no number of the build
     value = result.value
 
     def moved(lever: Lever, share: float) -> float:
         try:
-            other = prepare(lever.move(solver.system, share))
+            changed = lever.move(build, share)
+            other = prepare(changed)
         except ValueError:
             return float("nan")
         point = other.at(speed, start=start)
         if not point.closure.solved:
             return float("nan")
         try:
-            return sheet(other, point, key).result.value - value
+            return sheet(changed, other, point, key).result.value - value
         except KeyError:  # moved so far that it has no such number
             return float("nan")
 
-    found = [Influence(lv, moved(lv, -1.0), moved(lv, 1.0)) for lv in levers(solver.system)]
+    found = [Influence(lv, moved(lv, -1.0), moved(lv, 1.0)) for lv in levers(build)]
     return tuple(sorted(found, key=lambda i: -i.size))
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
+from zarvik.core.whole_build.build import Build
 from zarvik.core.common.sentences import Figure, Sentence
 
 Words = str | Sentence  # a Sentence where a name or a figure stands in it
@@ -44,6 +45,7 @@ class Sheet:
 
 
 Maker = Callable[[Solver, Point], Sheet]
+BuildMaker = Callable[[Build, Solver, Point], Sheet]  # reads what no solution does
 Family = Callable[[Solver, Point, str], Sheet]  # of a piece or a run; KeyError for a strange one
 
 

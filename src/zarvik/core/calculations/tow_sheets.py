@@ -6,7 +6,8 @@ import math
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.whole_build.build import Build
+from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.ducts.element import circle
 from zarvik.core.vehicle import towing
@@ -14,12 +15,12 @@ from zarvik.core.vehicle import towing
 _ROAD = "Forces on a grade; rolling 1.3 % of the weight: T. D. Gillespie 1992, ch. 4 (memory)"
 
 
-def _power(solver: Solver, point: Point) -> Sheet:
-    train, car = solver.system.train, solver.system.car
+def _power(build: Build, solver: Solver, point: Point) -> Sheet:
+    train, car = build.train, build.car
     if train.mass <= 0.0:
         raise KeyError("nothing is towed")
     return Sheet(
-        "tow_power", "Power that the train asks for", Figure(towing.asked_power(solver.system, train), "power"),
+        "tow_power", "Power that the train asks for", Figure(towing.asked_power(car, train), "power"),
         "P = (m · g · (s + f) / √(1 + s²) + ρ / 2 · A · v²) · v / η",
         (
             Line("m", "train", Figure(train.mass, "mass")),
@@ -35,10 +36,10 @@ def _power(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _speed(solver: Solver, point: Point) -> Sheet:
-    train, car = solver.system.train, solver.system.car
+def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
+    train, car = build.train, build.car
     return Sheet(
-        "tow_speed", "Engine speed on the hill", Figure(towing.engine_speed(solver.system, train), "rotation"), "n = v / (π · D) · i · i_f · 60",
+        "tow_speed", "Engine speed on the hill", Figure(towing.engine_speed(car, train), "rotation"), "n = v / (π · D) · i · i_f · 60",
         (
             Line("v", "on the road", Figure(train.speed, "road_speed")),
             Line("D", "tyre", Figure(car.tyre, "length")),
@@ -49,9 +50,9 @@ def _speed(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _gas(solver: Solver, point: Point) -> Sheet:
-    system, train = solver.system, solver.system.train
-    power, gear = towing.asked_power(system, train), towing.engine_speed(system, train)
+def _gas(build: Build, solver: Solver, point: Point) -> Sheet:
+    train = build.train
+    power, gear = towing.asked_power(build.car, train), towing.engine_speed(build.car, train)
     found = towing.at_power(solver, gear, power, train.speed) if train.mass > 0.0 else None
     if found is None:
         raise KeyError("the hill is not climbed in this gear")
@@ -70,19 +71,19 @@ def _gas(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _brake(solver: Solver) -> tuple[towing.Braking, float, float]:
-    system, train = solver.system, solver.system.train
+def _brake(build: Build, solver: Solver) -> tuple[towing.Braking, float, float]:
+    train = build.train
     if not train.brake:
         raise KeyError("no exhaust brake")
     most = towing.most_back(train)
-    limit = system.engine.rev_limit
-    hole = train.hole or towing.hole_for(system, limit, most)
-    return towing.braking(system, limit, hole), hole, most
+    limit = build.engine.rev_limit
+    hole = train.hole or towing.hole_for(build, limit, most)
+    return towing.braking(build, limit, hole), hole, most
 
 
-def _pressure(solver: Solver, point: Point) -> Sheet:
-    found, hole, _ = _brake(solver)
-    engine = solver.system.engine
+def _pressure(build: Build, solver: Solver, point: Point) -> Sheet:
+    found, hole, _ = _brake(build, solver)
+    engine = solver.path.engine
     swept = engine.displacement * found.speed / 120.0
     return Sheet(
         "brake_pressure", "Pressure before the shut butterfly", Figure(found.pressure, "pressure_gauge"),
@@ -100,9 +101,9 @@ def _pressure(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _held(solver: Solver, point: Point) -> Sheet:
-    found, _, _ = _brake(solver)
-    engine = solver.system.engine
+def _held(build: Build, solver: Solver, point: Point) -> Sheet:
+    found, _, _ = _brake(build, solver)
+    engine = solver.path.engine
     swept = engine.displacement * found.speed / 120.0
     return Sheet(
         "brake_power", "Power that the brake holds back", Figure(found.power, "power"), "P = Δp · V · n / 2 + P_f",
@@ -116,9 +117,9 @@ def _held(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _most(solver: Solver, point: Point) -> Sheet:
-    _, _, most = _brake(solver)
-    train = solver.system.train
+def _most(build: Build, solver: Solver, point: Point) -> Sheet:
+    _, _, most = _brake(build, solver)
+    train = build.train
     if train.valve <= 0.0 or train.spring <= 0.0:
         return Sheet(
             "brake_most", "Pressure that the valve springs hold", Figure(most, "pressure_gauge"), "p = p_u",
@@ -135,7 +136,7 @@ def _most(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-SHEETS: dict[str, Maker] = {
+SHEETS: dict[str, BuildMaker] = {
     "tow_power": _power, "tow_speed": _speed, "tow_gas": _gas, "brake_pressure": _pressure, "brake_power": _held, "brake_most": _most,
 }  # fmt: skip
 OF_TRAIN, OF_BRAKE = {"tow_power", "tow_speed", "tow_gas"}, {"brake_pressure", "brake_power", "brake_most"}

@@ -21,11 +21,11 @@ from zarvik.core.wastegate.wastegate_flow import bypassed
 
 
 def _tip(solver: Solver, point: Point) -> float:
-    return math.pi * solver.system.turbo.turbine.wheel * point.turbo.real_speed / 60.0
+    return math.pi * solver.path.turbo.turbine.wheel * point.turbo.real_speed / 60.0
 
 
 def _tip_speed(solver: Solver, point: Point) -> Sheet:
-    wheel = solver.system.turbo.turbine.wheel
+    wheel = solver.path.turbo.turbine.wheel
     return Sheet(
         "tip_speed", "Tip speed of the turbine wheel", Figure(_tip(solver, point), "velocity"),
         "u = π · D · n_w",
@@ -146,9 +146,9 @@ def _factors(solver: Solver, point: Point) -> tuple[float, float]:
 
 def _beat(solver: Solver, point: Point, key: str, title: str, symbol: str, counted: float) -> Sheet:
     """The sheet of a factor of the pulses that is `counted`, with what it hangs on."""
-    entries, area = beats_of(solver.system)
+    entries, area = beats_of(solver.path)
     one = entries[0]
-    share = solver.system.turbo.turbine.pulses
+    share = solver.path.turbo.turbine.pulses
     whole = 1.0 + (counted - 1.0) / share if share > 0.0 else 1.0
     return Sheet(
         key, title, Figure(counted, "number"), f"{symbol} = 1 + s · (w − 1)",
@@ -184,7 +184,7 @@ def _behind_gate(solver: Solver, point: Point) -> float:
 
 def _gate_flow(solver: Solver, point: Point) -> Sheet:
     hot, behind = point.stations["turbine_inlet"], _behind_gate(solver, point)
-    area = solver.system.gate.area
+    area = solver.path.gate.area
     flow = bypassed(point.turbo.opening * area, solver.burnt, hot.pressure, hot.temperature, behind)
     gamma = heat_capacity_ratio(solver.burnt, hot.temperature)
     share = turbines.nozzle_function(hot.pressure / behind, gamma)
@@ -204,11 +204,11 @@ def _gate_flow(solver: Solver, point: Point) -> Sheet:
 
 
 def _opening(solver: Solver, point: Point) -> Sheet:
-    turbo, blower = point.turbo, solver.system.blower
+    turbo, blower = point.turbo, solver.path.blower
     if blower is not None:
         return _bypass(solver, point, blower)
     hot, behind = point.stations["turbine_inlet"], _behind_gate(solver, point)
-    area = solver.system.gate.area
+    area = solver.path.gate.area
     one = bypassed(area, solver.burnt, hot.pressure, hot.temperature, behind)
     gamma = heat_capacity_ratio(solver.burnt, hot.temperature)
     share = turbines.nozzle_function(hot.pressure / behind, gamma)
@@ -270,7 +270,7 @@ def _gate_share(solver: Solver, point: Point) -> Sheet:
 
 
 def _gate_area(solver: Solver, point: Point) -> Sheet:
-    gate = solver.system.gate
+    gate = solver.path.gate
     curtain = math.pi * gate.diameter * gate.lift
     port = 0.25 * math.pi * gate.diameter**2
     return Sheet(
@@ -288,7 +288,7 @@ def _gate_area(solver: Solver, point: Point) -> Sheet:
 
 
 def _turbine_area(solver: Solver, point: Point) -> Sheet:
-    turbine = solver.system.turbo.turbine
+    turbine = solver.path.turbo.turbine
     return Sheet(
         "turbine_area", "Flow area of one turbine", Figure(turbine.area, "area"),
         f"A = √2 / √(1 / ({VOLUTE:g} · A_h)² + 1 / A_x²)",

@@ -6,7 +6,8 @@ from collections.abc import Callable
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.whole_build.build import Build
+from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.connections.flange_joints import HEAD, Barrier, Taken, barrier, plates
 from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
@@ -30,7 +31,7 @@ from zarvik.core.radiator.water_heat import (
 )
 
 
-def _heat(solver: Solver, point: Point) -> Sheet:
+def _heat(build: Build, solver: Solver, point: Point) -> Sheet:
     return Sheet(
         "water_heat", "Heat to the water", Figure(to_water(solver, point), "heat_flow"), "Q = Q_w + x · P_f",
         (
@@ -42,12 +43,12 @@ def _heat(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _radiator(key: str, title: str, at: Callable[[Solver, Point], Cooled], pump: Callable[[Solver, Point], float]) -> Maker:
-    def maker(solver: Solver, point: Point) -> Sheet:
-        if solver.system.radiator.core is None:
+def _radiator(key: str, title: str, at: Callable[[Build, Solver, Point], Cooled], pump: Callable[[Build, Solver, Point], float]) -> BuildMaker:
+    def maker(build: Build, solver: Solver, point: Point) -> Sheet:
+        if build.radiator.core is None:
             raise KeyError(key)
-        found = at(solver, point)
-        water, air = pump(solver, point), found.air * RATED_CP
+        found = at(build, solver, point)
+        water, air = pump(build, solver, point), found.air * RATED_CP
         least = min(air, water * WATER_CP)
         return Sheet(
             key, title, Figure(found.water, "temperature"), "T = T_a + Q / (ε · C)",
@@ -65,24 +66,23 @@ def _radiator(key: str, title: str, at: Callable[[Solver, Point], Cooled], pump:
     return maker
 
 
-def _full_pump(solver: Solver, point: Point) -> float:
-    return water_flow(solver.system.radiator, to_water(solver, point))
+def _full_pump(build: Build, solver: Solver, point: Point) -> float:
+    return water_flow(build.radiator, to_water(solver, point))
 
 
-def _town_pump(solver: Solver, point: Point) -> float:
-    return IDLE_PUMP * solver.system.radiator.water or water_flow(solver.system.radiator, IDLE_WATER * idling(solver))
+def _town_pump(build: Build, solver: Solver, point: Point) -> float:
+    return IDLE_PUMP * build.radiator.water or water_flow(build.radiator, IDLE_WATER * idling(solver))
 
 
-def _air(solver: Solver, point: Point) -> Sheet:
-    system = solver.system
-    found = radiator_at(solver, point)
-    before = point.cooler_heat if system.radiator.resists > 0.0 else 0.0
+def _air(build: Build, solver: Solver, point: Point) -> Sheet:
+    found = radiator_at(solver, build.radiator, point)
+    before = point.cooler_heat if build.radiator.resists > 0.0 else 0.0
     return Sheet(
         "radiator_air", "Air as it comes to the radiator", Figure(found.taken, "temperature"), "T = T_0 + (Q_c + Q_k) / (m · c)",
         (
-            Line("T_0", "of the day", Figure(system.site.temperature, "temperature")),
+            Line("T_0", "of the day", Figure(build.site.temperature, "temperature")),
             Line("Q_c", "of the charge cooler before it", Figure(before, "heat_flow")),
-            Line("Q_k", "of the condenser before it", Figure(CONDENSED if system.radiator.condenser else 0.0, "heat_flow")),
+            Line("Q_k", "of the condenser before it", Figure(CONDENSED if build.radiator.condenser else 0.0, "heat_flow")),
             Line("m", "air through both", Figure(found.air, "mass_flow")),
             Line("c", "heat capacity of air, J/(kg K)", Figure(RATED_CP, "number")),
         ),
@@ -90,16 +90,16 @@ def _air(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _lasts(solver: Solver, point: Point) -> Sheet:
-    found = radiator_at(solver, point)
-    seconds = lasts_here(solver, point)
+def _lasts(build: Build, solver: Solver, point: Point) -> Sheet:
+    found = radiator_at(solver, build.radiator, point)
+    seconds = lasts_here(solver, build.radiator, point)
     if not 0.0 < seconds < 1e6:
         raise KeyError("for good")
     return Sheet(
         "radiator_lasts", "Full load until the water is too hot", Figure(seconds, "seconds"), "t = H · V / K · ln((T − T_1) / (T − T_2))",
         (
             Line("H", "heat that water and metal hold, MJ/K for each m³ of displacement", Figure(1e-6 * HOLDS_HEAT, "number")),
-            Line("V", "displacement", Figure(solver.system.engine.displacement, "volume"), "displacement"),
+            Line("V", "displacement", Figure(solver.path.engine.displacement, "volume"), "displacement"),
             Line("K", "that the radiator carries for each kelvin, W/K", Figure(found.carries, "number")),
             Line("T", "where the water would go", Figure(found.water, "temperature"), "radiator_full"),
             Line("T_1", "where it begins", Figure(BEGINS, "temperature")),
@@ -109,11 +109,11 @@ def _lasts(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _share(solver: Solver, point: Point) -> Sheet:
-    ambient = solver.system.site.temperature
-    found = radiator_at(solver, point)
+def _share(build: Build, solver: Solver, point: Point) -> Sheet:
+    ambient = solver.path.site.temperature
+    found = radiator_at(solver, build.radiator, point)
     return Sheet(
-        "radiator_share", "Share of that heat that it carries for good", Figure(share_for_good(solver, point), "ratio"), "s = (T_2 − T_0) / (T − T_0)",
+        "radiator_share", "Share of that heat that it carries for good", Figure(share_for_good(solver, build.radiator, point), "ratio"), "s = (T_2 − T_0) / (T − T_0)",
         (
             Line("T_2", "the most that the water may have", Figure(COOLANT.most, "temperature")),
             Line("T_0", "of the day", Figure(ambient, "temperature")),
@@ -123,14 +123,13 @@ def _share(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _turbo_heat(solver: Solver, point: Point) -> Sheet:
-    system = solver.system
+def _turbo_heat(build: Build, solver: Solver, point: Point) -> Sheet:
     gas = point.stations["turbine_inlet"].temperature
     return Sheet(
-        "turbo_heat", "Heat into the centre section of a turbo", Figure(turbo_heat(system, point), "heat_flow"), "Q = G · (d / 50 mm)² · (x · T − T_w)",
+        "turbo_heat", "Heat into the centre section of a turbo", Figure(turbo_heat(build, point), "heat_flow"), "Q = G · (d / 50 mm)² · (x · T − T_w)",
         (
             Line("G", "of a wheel of 50 mm, W/K", Figure(turbo_coolant.THROUGH, "number")),
-            Line("d", "turbine wheel", Figure(system.turbo.turbine.wheel, "length")),
+            Line("d", "turbine wheel", Figure(build.turbo.turbine.wheel, "length")),
             Line("x", "housing over gas, in kelvin", Figure(HOUSING, "ratio")),
             Line("T", "gas before the turbine", Figure(gas, "temperature"), "temperature:turbine_inlet"),
             Line("T_w", "water that comes", Figure(turbo_coolant.HOT, "temperature")),
@@ -139,8 +138,8 @@ def _turbo_heat(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _turbo_water(solver: Solver, point: Point) -> Sheet:
-    heat, flow = turbo_heat(solver.system, point), turbo_coolant.pumped(solver.system.coolant)
+def _turbo_water(build: Build, solver: Solver, point: Point) -> Sheet:
+    heat, flow = turbo_heat(solver.path, point), turbo_coolant.pumped(build.coolant)
     return Sheet(
         "turbo_water", "Warming of the water in the turbo", Figure(turbo_coolant.warms(heat, flow), "warming"), "ΔT = Q / (m · c)",
         (
@@ -152,9 +151,9 @@ def _turbo_water(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _turbo_after(solver: Solver, point: Point) -> Sheet:
-    circuit = solver.system.coolant
-    heat = turbo_coolant.SOAKS * turbo_heat(solver.system, point)
+def _turbo_after(build: Build, solver: Solver, point: Point) -> Sheet:
+    circuit = build.coolant
+    heat = turbo_coolant.SOAKS * turbo_heat(solver.path, point)
     flow = turbo_coolant.siphoned(circuit, heat)
     if flow <= 0.0:
         raise KeyError("no siphon")
@@ -170,8 +169,8 @@ def _turbo_after(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _past(solver: Solver, point: Point) -> Sheet:
-    breather, site = solver.system.breather, solver.system.site
+def _past(build: Build, solver: Solver, point: Point) -> Sheet:
+    breather, site = build.breather, solver.path.site
     flow = crankcase_breather.past_rings(breather, point.air)
     return Sheet(
         "past_rings", "Gas past the rings", Figure(flow * crankcase_breather.GAS * crankcase_breather.WARM / site.pressure, "gas_flow"), "V = x · m · R · T / p",
@@ -184,11 +183,11 @@ def _past(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _under(solver: Solver, point: Point) -> Sheet:
-    system, breather = solver.system, solver.system.breather
+def _under(build: Build, solver: Solver, point: Point) -> Sheet:
+    breather = build.breather
     inlet = point.stations["compressor_inlet"].pressure
-    found = crankcase_breather.crankcase(breather, air=point.air, ambient=system.site.pressure, inlet=inlet)
-    led = inlet - system.site.pressure if breather.end in ("inlet", "both") else 0.0
+    found = crankcase_breather.crankcase(breather, air=point.air, ambient=build.site.pressure, inlet=inlet)
+    led = inlet - build.site.pressure if breather.end in ("inlet", "both") else 0.0
     return Sheet(
         "crankcase", "Pressure under the pistons against the day", Figure(found, "pressure_difference"), "p = Δp + p_i",
         (
@@ -200,15 +199,15 @@ def _under(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _worst(solver: Solver, point: Point) -> Taken:
-    every = plates(solver.system, point)
+def _worst(build: Build, solver: Solver, point: Point) -> Taken:
+    every = plates(build, build.register, point)
     if not every:
         raise KeyError("no plate")
     return max(every, key=lambda x: x.share)
 
 
-def _plate(solver: Solver, point: Point) -> Sheet:
-    worst = _worst(solver, point)
+def _plate(build: Build, solver: Solver, point: Point) -> Sheet:
+    worst = _worst(build, solver, point)
     return Sheet(
         "adapter_loss", "Loss of the plate that takes the most", Figure(worst.loss, "pressure_difference"), "Δp = K · ρ / 2 · v²",
         (
@@ -220,8 +219,8 @@ def _plate(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _plate_share(solver: Solver, point: Point) -> Sheet:
-    worst = _worst(solver, point)
+def _plate_share(build: Build, solver: Solver, point: Point) -> Sheet:
+    worst = _worst(build, solver, point)
     return Sheet(
         "adapter_share", "Loss of that plate over the pressure there", Figure(worst.share, "ratio"), "s = Δp / p",
         (Line("Δp", "loss", Figure(worst.loss, "pressure_difference"), "adapter_loss"), Line("p", "pressure there", Figure(worst.loss / worst.share, "pressure_absolute"))),
@@ -229,17 +228,17 @@ def _plate_share(solver: Solver, point: Point) -> Sheet:
     )  # fmt: skip
 
 
-def _bore(key: str, title: str, side: str) -> Maker:
-    def maker(solver: Solver, point: Point) -> Sheet:
-        pattern = getattr(_worst(solver, point).row, side)
+def _bore(key: str, title: str, side: str) -> BuildMaker:
+    def maker(build: Build, solver: Solver, point: Point) -> Sheet:
+        pattern = getattr(_worst(build, solver, point).row, side)
         return Sheet(key, title, Figure(pattern.bore, "length"), "d = d_m", (Line("d_m", "as it was measured, in the register", Figure(pattern.bore, "length")),), "Measured")
 
     return maker
 
 
-def _barrier(key: str, title: str, kind: str, of: Callable[[Barrier], float], relation: str) -> Maker:
-    def maker(solver: Solver, point: Point) -> Sheet:
-        found = barrier(solver.system, point)
+def _barrier(key: str, title: str, kind: str, of: Callable[[Barrier], float], relation: str) -> BuildMaker:
+    def maker(build: Build, solver: Solver, point: Point) -> Sheet:
+        found = barrier(build, build.register, build.ports, point)
         if found is None:
             raise KeyError(key)
         return Sheet(
@@ -256,42 +255,41 @@ def _barrier(key: str, title: str, kind: str, of: Callable[[Barrier], float], re
     return maker
 
 
-_RADIATOR: dict[str, Maker] = {
-    "radiator_full": _radiator("radiator_full", "Water held at full load", radiator_at, _full_pump),
-    "radiator_town": _radiator("radiator_town", "Water in a queue", lambda s, p: in_town(s), _town_pump),
-    "radiator_hill": _radiator("radiator_hill", "Water on the hill", on_hill, _full_pump),
+_RADIATOR: dict[str, BuildMaker] = {
+    "radiator_full": _radiator("radiator_full", "Water held at full load", lambda b, s, p: radiator_at(s, b.radiator, p), _full_pump),
+    "radiator_town": _radiator("radiator_town", "Water in a queue", lambda b, s, p: in_town(s, b.radiator), _town_pump),
+    "radiator_hill": _radiator("radiator_hill", "Water on the hill", lambda b, s, p: on_hill(s, b.radiator, b.car, b.train, p), _full_pump),
     "radiator_air": _air, "radiator_lasts": _lasts, "radiator_share": _share,
 }  # fmt: skip
-_TURBO: dict[str, Maker] = {"turbo_water": _turbo_water, "turbo_after": _turbo_after}
-_PLATES: dict[str, Maker] = {
+_TURBO: dict[str, BuildMaker] = {"turbo_water": _turbo_water, "turbo_after": _turbo_after}
+_PLATES: dict[str, BuildMaker] = {
     "adapter_loss": _plate, "adapter_share": _plate_share, "adapter_one": _bore("adapter_one", "Bore before the plate", "one"),
     "adapter_other": _bore("adapter_other", "Bore behind the plate", "other"),
 }  # fmt: skip
-_BARRIER: dict[str, Maker] = {
+_BARRIER: dict[str, BuildMaker] = {
     "barrier_heat": _barrier("barrier_heat", "Heat through the manifold's foot", "small_heat", lambda b: b.watts, "Q = (T_h − T_c) / (1 / G + 1 / U)"),
     "barrier_full": _barrier("barrier_full", "Warming of the charge", "warming", lambda b: b.full, "ΔT = Q / (m · c)"),
     "barrier_idle": _barrier("barrier_idle", "Warming of the charge at idle", "warming", lambda b: b.idle, "ΔT = Q / (m_i · c)"),
     "barrier_bare": _barrier("barrier_bare", "Warming at idle with steel alone", "warming", lambda b: b.bare, "ΔT = Q_s / (m_i · c)"),
 }  # fmt: skip
-SHEETS: dict[str, Maker] = {
+SHEETS: dict[str, BuildMaker] = {
     "water_heat": _heat, **_RADIATOR, "turbo_heat": _turbo_heat, **_TURBO, "past_rings": _past, "crankcase": _under, **_PLATES, **_BARRIER,
 }  # fmt: skip
 
 
-def missing(solver: Solver) -> set[str]:
-    """Keys of the sheets that a system does not have."""
-    system = solver.system
+def missing(build: Build) -> set[str]:
+    """Keys of the sheets that a `build` does not have."""
     left: set[str] = set()
-    if system.radiator.core is None:
+    if build.radiator.core is None:
         left |= set(_RADIATOR)
-    if system.radiator.core is None or system.train.mass <= 0.0:
+    if build.radiator.core is None or build.train.mass <= 0.0:
         left.add("radiator_hill")
-    if system.radiator.core is not None and system.radiator.wind.fan <= 0.0:
+    if build.radiator.core is not None and build.radiator.wind.fan <= 0.0:
         left.add("radiator_town")
-    if system.blower is not None:
+    if build.blower is not None:
         left.add("turbo_heat")
-    if system.blower is not None or system.coolant.water == "none" or system.coolant.bore <= 0.0:
+    if build.blower is not None or build.coolant.water == "none" or build.coolant.bore <= 0.0:
         left |= set(_TURBO)
-    if system.breather.bore <= 0.0:
+    if build.breather.bore <= 0.0:
         left |= {"past_rings", "crankcase"}
     return left

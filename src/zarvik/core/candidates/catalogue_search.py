@@ -10,8 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.air_path import AirPath, Turbo
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.candidates.compare import Candidate, candidate, nothing
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.compressor.surge import judged_margin
@@ -36,7 +36,7 @@ class Find:
 
 
 def search(
-    system: System,
+    path: AirPath,
     turbos: Sequence[Turbo],
     progress: Progress = unwatched,
 ) -> tuple[Find, ...]:
@@ -45,7 +45,7 @@ def search(
     found: list[Find] = []
     for number, (turbo, housing) in enumerate(tasks):
         progress(number / len(tasks))
-        found.append(_try(system, turbo, housing))
+        found.append(_try(path, turbo, housing))
     return tuple(sorted(found, key=lambda f: f.mark))
 
 
@@ -56,28 +56,28 @@ def _tasks(turbos: Sequence[Turbo]) -> Iterator[tuple[Turbo, float]]:
             yield turbo, housing
 
 
-def _far_off(system: System, turbo: Turbo) -> bool:
+def _far_off(path: AirPath, turbo: Turbo) -> bool:
     """Is the compressor so small that it could not pass half of the air, or so large that it would stand
     far left of its surge line at the target?"""
-    engine, site = system.engine, system.site
-    plenum = site.pressure + system.boost.full
+    engine, site = path.engine, path.site
+    plenum = site.pressure + path.boost.full
     ratio = 1.03 * plenum / site.pressure
     density = plenum / (float(site.air.packed[GAS_CONSTANT]) * 330.0)
-    speed = system.target.speed
+    speed = path.target.speed
     air = engine.swept_flow(speed) * float(engine.breathing.at(speed)) * density
     chart = turbo.chart
-    corrected = air / system.turbo.count * chart.reference_pressure / site.pressure
+    corrected = air / path.turbo.count * chart.reference_pressure / site.pressure
     if ratio > 1.3 * chart.right_edge[:, 1].max():
         return True
     return not 0.4 * chart.surge_flow(ratio) < corrected < 2.0 * chart.flow_limit(ratio)
 
 
-def _try(system: System, turbo: Turbo, housing: float) -> Find:
-    if _far_off(system, turbo):
+def _try(path: AirPath, turbo: Turbo, housing: float) -> Find:
+    if _far_off(path, turbo):
         return Find(turbo, housing, nothing(turbo), math.inf)
-    other = _with(system, turbo, housing)
+    other = _with(path, turbo, housing)
     figures = candidate(prepare(other))
-    return Find(other.turbo, housing, figures, _mark(system, figures))
+    return Find(other.turbo, housing, figures, _mark(path, figures))
 
 
 RANKED = 24  # of the best at a glance that are solved over the whole rev range
@@ -85,7 +85,7 @@ NEARLY = 0.97  # of the full boost from which on it counts as standing
 
 
 def rank(
-    system: System, turbos: Sequence[Turbo], progress: Progress = unwatched, *, most: int = RANKED
+    path: AirPath, turbos: Sequence[Turbo], progress: Progress = unwatched, *, most: int = RANKED
 ) -> tuple[tuple[Find, ...], int]:
     """Turbos in their own housing, a size smaller and a size larger, the best first, and how many were looked at: all
     of them at a glance, the `most` (count) best of those solved over the whole rev range. Needs a build with a turbo."""
@@ -99,66 +99,66 @@ def rank(
     glances: list[Find] = []
     for number, (turbo, housing) in enumerate(tasks):
         progress(0.8 * number / len(tasks))
-        if _far_off(system, turbo):
+        if _far_off(path, turbo):
             continue
-        solver = prepare(_with(system, turbo, housing))
+        solver = prepare(_with(path, turbo, housing))
         figures = glance(solver)
-        glances.append(Find(turbo, housing, figures, _mark(system, figures)))
+        glances.append(Find(turbo, housing, figures, _mark(path, figures)))
     glances.sort(key=lambda f: f.mark)
     found = []
     for number, one in enumerate(glances[:most]):
         progress(0.8 + 0.2 * number / most)
-        found.append(_try(system, one.turbo, one.housing))
+        found.append(_try(path, one.turbo, one.housing))
     return tuple(sorted(found, key=lambda f: f.mark)), len(tasks)
 
 
 def glance(solver: Solver) -> Candidate:
     """A turbo by five points of the full load alone: rough, to choose what is worth a solution."""
-    system = solver.system
-    wish, target = system.boost.wish, system.target.speed
+    path = solver.path
+    wish, target = path.boost.wish, path.target.speed
     wish = min(wish, target)
     speeds = np.unique([0.75 * wish, 0.875 * wish, wish, 0.5 * (wish + target), target])
     raw = solver.raw(speeds)
-    boost = raw.states[:, k.P_PLENUM] - system.site.pressure
-    full = raw.solved & (boost >= NEARLY * system.boost.full)
-    counts = raw.solved & system.boost.counts(boost)
+    boost = raw.states[:, k.P_PLENUM] - path.site.pressure
+    full = raw.solved & (boost >= NEARLY * path.boost.full)
+    counts = raw.solved & path.boost.counts(boost)
     spool = math.nan
     if full.any():
         i = int(full.argmax())
         spool = float(speeds[i])
         if i > 0 and raw.solved[i - 1] and boost[i] > boost[i - 1]:
-            share = (NEARLY * system.boost.full - boost[i - 1]) / (boost[i] - boost[i - 1])
+            share = (NEARLY * path.boost.full - boost[i - 1]) / (boost[i] - boost[i - 1])
             spool = float(speeds[i - 1] + share * (speeds[i] - speeds[i - 1]))
     if not counts.any() or not raw.solved[-1]:
-        return nothing(system.turbo)
-    chart, states = system.turbo.chart, raw.states[counts]
+        return nothing(path.turbo)
+    chart, states = path.turbo.chart, raw.states[counts]
     flows, ratios = states[:, k.MAP_FLOW], [float(r) for r in states[:, k.MAP_RATIO]]
     surge = np.array([chart.surge_flow(r) for r in ratios])
     limit = np.array([chart.flow_limit(r) for r in ratios])
     last = raw.states[-1]
     return Candidate(
-        system.turbo.id, system.turbo.name, power=float(last[k.POWER]), efficiency=float(last[k.MAP_EFFICIENCY]),
+        path.turbo.id, path.turbo.name, power=float(last[k.POWER]), efficiency=float(last[k.MAP_EFFICIENCY]),
         shaft=float(last[k.SHAFT]), charge=float(last[k.T_COOLER_OUT]), surge=float(judged_margin(flows / surge - 1.0, np.array(ratios)).min()),
         choke=float((1.0 - flows / limit).min()), overspeed=float((1.0 - states[:, k.MAP_SPEED]).min()), spool=spool,
         back_pressure=float(last[k.P4] / last[k.P_PLENUM]), opening=float(states[:, k.OPENING].max()),
     )  # fmt: skip
 
 
-def _with(system: System, turbo: Turbo, housing: float) -> System:
+def _with(path: AirPath, turbo: Turbo, housing: float) -> AirPath:
     turbine = dataclasses.replace(turbo.turbine, housing=housing)
     return dataclasses.replace(
-        system, turbo=dataclasses.replace(turbo, turbine=turbine, count=system.turbo.count)
+        path, turbo=dataclasses.replace(turbo, turbine=turbine, count=path.turbo.count)
     )
 
 
-def _mark(system: System, figures: Candidate) -> float:
+def _mark(path: AirPath, figures: Candidate) -> float:
     """Shortfalls as shares, squared and summed, so that one bad one outweighs several small ones;
     among those without any, the earlier and the stronger wins."""
-    power = figures.power / system.target.power
+    power = figures.power / path.target.power
     surge, choke, overspeed = figures.surge, figures.choke, figures.overspeed
     if not all(math.isfinite(v) for v in (power, surge, choke, overspeed)):
         return math.inf
-    late = figures.spool / system.boost.wish
+    late = figures.spool / path.boost.wish
     late = late if math.isfinite(late) else 2.0
     short = (
         max(1.0 - power, 0.0) / SHORT_POWER,

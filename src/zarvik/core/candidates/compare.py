@@ -9,9 +9,9 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.air_path import Turbo
 from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.airpath.system import Turbo
 from zarvik.core.airpath.threshold import threshold
 from zarvik.core.checks.knock import LUGGING, knock_margin
 from zarvik.core.common.progress import Progress, beside, unwatched
@@ -75,31 +75,31 @@ def nothing(turbo: Turbo) -> Candidate:
 def compare(
     solver: Solver, turbos: tuple[Turbo, ...], progress: Progress = unwatched
 ) -> tuple[Candidate, ...]:
-    """Each of `turbos` in the system of `solver`; margins are nan where nothing is solved."""
+    """Each of `turbos` in the air path of `solver`; margins are nan where nothing is solved."""
     done = iter(range(len(turbos)))
 
     def solved(turbo: Turbo) -> Candidate:
         progress(next(done) / len(turbos))
-        own = turbo is solver.system.turbo
-        return candidate(solver if own else prepare(dataclasses.replace(solver.system, turbo=turbo)))
+        own = turbo is solver.path.turbo
+        return candidate(solver if own else prepare(dataclasses.replace(solver.path, turbo=turbo)))
 
-    return tuple(beside(solved, turbos, len(solver.system.elements)))
+    return tuple(beside(solved, turbos, len(solver.path.elements)))
 
 
-def candidate(solver: Solver) -> Candidate:
-    """How the turbo of a packed system does, over the speeds of a sweep."""
-    system = solver.system
-    chart = system.turbo.chart
+def candidate(solver: Solver, *, mouth: bool = False) -> Candidate:
+    """How the turbo of a packed air path does, over the speeds of a sweep; with the gas speed at the `mouth` where that is asked for."""
+    path = solver.path
+    chart = path.turbo.chart
     raw = solver.full_load
     speeds = raw.speed
-    near = int(np.abs(speeds - system.target.speed).argmin())
-    last = solver.raw(np.array([system.target.speed]), start=raw.solutions[near])
+    near = int(np.abs(speeds - path.target.speed).argmin())
+    last = solver.raw(np.array([path.target.speed]), start=raw.solutions[near])
     good = np.append(raw.solved, last.solved)
-    if system.blower is not None:
-        return _driven(solver, raw, last)
+    if path.blower is not None:
+        return _driven(solver, raw, last, mouth=mouth)
     states = np.vstack([raw.states, last.states])
-    boost = states[:-1, k.P_PLENUM] - system.site.pressure
-    line = np.nonzero(good[:-1] & system.boost.counts(boost))[0]
+    boost = states[:-1, k.P_PLENUM] - path.site.pressure
+    line = np.nonzero(good[:-1] & path.boost.counts(boost))[0]
     ratios = [float(r) for r in states[line, k.MAP_RATIO]]
     flows = states[line, k.MAP_FLOW]
     surge = np.array([chart.surge_flow(r) for r in ratios])
@@ -109,7 +109,7 @@ def candidate(solver: Solver) -> Candidate:
     spins, openings = 1.0 - states[line, k.MAP_SPEED], states[line, k.OPENING]
     nan = float("nan")
     some = len(line) > 0
-    aim = system.target.speed
+    aim = path.target.speed
     where = dict.fromkeys(("power", "efficiency", "shaft", "charge", "back_pressure"), aim)
     if some:
         where["surge"] = float(speeds[line[surges.argmin()]])
@@ -117,8 +117,8 @@ def candidate(solver: Solver) -> Candidate:
         where["overspeed"] = float(speeds[line[spins.argmin()]])
         where["opening"] = float(speeds[line[openings.argmax()]])
     return Candidate(
-        id=system.turbo.id,
-        name=system.turbo.name,
+        id=path.turbo.id,
+        name=path.turbo.name,
         power=float(states[-1, k.POWER]) if good[-1] else nan,
         efficiency=float(states[-1, k.MAP_EFFICIENCY]) if good[-1] else nan,
         shaft=float(states[-1, k.SHAFT]) if good[-1] else nan,
@@ -130,47 +130,47 @@ def candidate(solver: Solver) -> Candidate:
         back_pressure=float(states[-1, k.P4] / states[-1, k.P_PLENUM]) if good[-1] else nan,
         opening=float(openings.max()) if some else nan,
         where=where,
-        **_tops(solver, raw, last),
+        **_tops(solver, raw, last, mouth=mouth),
     )
 
 
-def _tops(solver: Solver, raw: Raw, last: Raw) -> dict[str, float]:
+def _tops(solver: Solver, raw: Raw, last: Raw, *, mouth: bool) -> dict[str, float]:
     """The highest boost and torque of a full-load line, and the gas speed at the mouth at the target."""
     nan = float("nan")
     if not raw.solved.any():
         return {"boost": nan, "torque": nan, "mouth": nan, "knock": nan}
-    boost = raw.states[raw.solved, k.P_PLENUM] - solver.system.site.pressure
+    boost = raw.states[raw.solved, k.P_PLENUM] - solver.path.site.pressure
     torque = raw.states[raw.solved, k.POWER] / (raw.speed[raw.solved] * math.pi / 30.0)
-    mouth = nan
+    gone = nan
     # Walking through the pieces takes its time: only where it is asked for.
-    if solver.system.mouth_speed > 0.0 and last.solved[0]:
-        mouth = next((s.velocity for s in reversed(solver.point(last, 0).stretches) if s.velocity > 0.0), nan)
-    return {"boost": float(boost.max()), "torque": float(torque.max()), "mouth": mouth, "knock": _knock(solver, raw, last)}
+    if mouth and last.solved[0]:
+        gone = next((s.velocity for s in reversed(solver.point(last, 0).stretches) if s.velocity > 0.0), nan)
+    return {"boost": float(boost.max()), "torque": float(torque.max()), "mouth": gone, "knock": _knock(solver, raw, last)}
 
 
 def _knock(solver: Solver, raw: Raw, last: Raw) -> float:
     """The lesser margin to knock, where full boost begins and at the target."""
-    if solver.system.engine.fuel.octane is None:
+    if solver.path.engine.fuel.octane is None:
         return math.inf
-    boost = raw.states[:, k.P_PLENUM] - solver.system.site.pressure
-    driven = raw.speed >= LUGGING * solver.system.engine.idle
-    full = np.nonzero(raw.solved & driven & (boost >= NEARLY_FULL * solver.system.boost.full))[0]
+    boost = raw.states[:, k.P_PLENUM] - solver.path.site.pressure
+    driven = raw.speed >= LUGGING * solver.path.engine.idle
+    full = np.nonzero(raw.solved & driven & (boost >= NEARLY_FULL * solver.path.boost.full))[0]
     found = [knock_margin(solver, solver.point(raw, int(full[0])))] if len(full) else []
     if last.solved[0]:
         found.append(knock_margin(solver, solver.point(last, 0)))
     return min(found, default=math.nan)
 
 
-def _driven(solver: Solver, raw: Raw, last: Raw) -> Candidate:
+def _driven(solver: Solver, raw: Raw, last: Raw, *, mouth: bool) -> Candidate:
     """How a blower does: it has no map and no gate, so their rooms are without end."""
-    system, nan = solver.system, float("nan")
-    blower = system.blower
+    path, nan = solver.path, float("nan")
+    blower = path.blower
     assert blower is not None
-    tops = _tops(solver, raw, last)
-    boost = raw.states[:, k.P_PLENUM] - system.site.pressure
+    tops = _tops(solver, raw, last, mouth=mouth)
+    boost = raw.states[:, k.P_PLENUM] - path.site.pressure
     # A blower gives what its rotors move; nine tenths of what is asked count as there.
-    there = raw.speed[raw.solved & (boost >= DRIVEN * system.boost.full)]
-    fastest = system.engine.rev_limit * blower.ratio
+    there = raw.speed[raw.solved & (boost >= DRIVEN * path.boost.full)]
+    fastest = path.engine.rev_limit * blower.ratio
     one = last.states[0]
     good = bool(last.solved[0])
     return Candidate(
@@ -179,5 +179,5 @@ def _driven(solver: Solver, raw: Raw, last: Raw) -> Candidate:
         charge=float(one[k.T_COOLER_OUT]) if good else nan, surge=math.inf, choke=math.inf,
         overspeed=1.0 - fastest / blower.maximum_speed, spool=float(there[0]) if len(there) else nan,
         back_pressure=float(one[k.P4] / one[k.P_PLENUM]) if good else nan, opening=0.0,
-        where={"power": system.target.speed, "charge": system.target.speed}, **tops,
+        where={"power": path.target.speed, "charge": path.target.speed}, **tops,
     )  # fmt: skip

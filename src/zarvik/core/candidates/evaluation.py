@@ -7,20 +7,23 @@ import dataclasses
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.air_path import AirPath, Target, Turbo
 from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.airpath.system import System, Target, Turbo
 from zarvik.core.candidates.compare import Candidate, candidate
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.engine.belt import TOOTH_PITCH, TOOTHED, Belt, capacity
 from zarvik.core.spool.pull import Pull, pull
 from zarvik.core.stock.sizes import PULLEYS, TEETH, housings_near
+from zarvik.core.vehicle.car import Car
 
 MOST = 8  # side by side
+Path = TypeVar("Path", bound=AirPath)
 
 
 @dataclass(frozen=True)
@@ -66,28 +69,28 @@ class Weighed:
     geared: tuple[Pull, ...] = ()
 
 
-def at_stage(system: System, stage: Stage) -> System:
-    """The system at a stage of its build."""
-    boost = dataclasses.replace(system.boost, full=stage.boost)
-    target = Target(stage.power or system.target.power, system.target.speed, system.target.big_run)
-    return dataclasses.replace(system, boost=boost, target=target)
+def at_stage(path: Path, stage: Stage) -> Path:
+    """The air path at a stage of its build."""
+    boost = dataclasses.replace(path.boost, full=stage.boost)
+    target = Target(stage.power or path.target.power, path.target.speed, path.target.big_run)
+    return dataclasses.replace(path, boost=boost, target=target)
 
 
 def line(solver: Solver, stage: Stage) -> Line:
-    """The full-load line of a packed system at its `stage`."""
+    """The full-load line of a packed air path at its `stage`."""
     raw: Raw = solver.full_load
     good = raw.solved
     states, speed = raw.states[good], raw.speed[good]
     plenum = states[:, k.P_PLENUM]
     return Line(
-        stage, speed, plenum - solver.system.site.pressure, states[:, k.POWER],
+        stage, speed, plenum - solver.path.site.pressure, states[:, k.POWER],
         states[:, k.POWER] / (speed * math.pi / 30.0), states[:, k.MAP_FLOW], states[:, k.MAP_RATIO],
         states[:, k.P4] / plenum, candidate(solver),
     )  # fmt: skip
 
 
 def weigh(
-    system: System,
+    path: AirPath,
     turbos: Sequence[Turbo],
     stages: Sequence[Stage],
     progress: Progress = unwatched,
@@ -98,29 +101,30 @@ def weigh(
         lines = []
         for step, stage in enumerate(stages):
             progress((number + step / len(stages)) / len(turbos))
-            built = at_stage(dataclasses.replace(system, turbo=turbo), stage)
+            built = at_stage(dataclasses.replace(path, turbo=turbo), stage)
             lines.append(line(prepare(built), stage))
         found.append(Weighed(turbo, tuple(lines)))
     return tuple(found)
 
 
 def timed(
-    system: System,
+    path: AirPath,
+    car: Car,
     weighed: Sequence[Weighed],
     held: float,
     geared: float,
     progress: Progress = unwatched,
 ) -> tuple[Weighed, ...]:
-    """The same with the seconds from a closed throttle at a `held` engine speed, and in a gear from
+    """The same with the seconds from a closed throttle at a `held` engine speed, and in the gear of a `car` from
     `geared` rev/min."""
     found = []
     for number, one in enumerate(weighed):
         first, second = [], []
         for step, one_line in enumerate(one.lines):
             progress((number + step / len(one.lines)) / len(weighed))
-            solver = prepare(at_stage(dataclasses.replace(system, turbo=one.turbo), one_line.stage))
-            first.append(pull(solver, held, in_gear=False))
-            second.append(pull(solver, geared, in_gear=True))
+            solver = prepare(at_stage(dataclasses.replace(path, turbo=one.turbo), one_line.stage))
+            first.append(pull(solver, held))
+            second.append(pull(solver, geared, car=car))
         found.append(dataclasses.replace(one, held=tuple(first), geared=tuple(second)))
     return tuple(found)
 
@@ -134,21 +138,21 @@ class Housing:
     seconds: float
 
 
-def housings(system: System, held: float, progress: Progress = unwatched) -> tuple[Housing, ...]:
-    """The turbo of a system in its own housing and in each that is sold from 0.7 to 1.5 of it, smallest
+def housings(path: AirPath, held: float, progress: Progress = unwatched) -> tuple[Housing, ...]:
+    """The turbo of an air path in its own housing and in each that is sold from 0.7 to 1.5 of it, smallest
     first; `held` engine speed in rev/min."""
-    own = system.turbo.turbine.housing
+    own = path.turbo.turbine.housing
     sizes = sorted({own, *housings_near(own)})
     # A size within two hundredths of the turbo's own is that one.
     sizes = [s for s in sizes if s == own or abs(s / own - 1.0) > 0.02]
     found = []
     for number, size in enumerate(sizes):
         progress(number / len(sizes))
-        turbine = dataclasses.replace(system.turbo.turbine, housing=size)
+        turbine = dataclasses.replace(path.turbo.turbine, housing=size)
         solver = prepare(
-            dataclasses.replace(system, turbo=dataclasses.replace(system.turbo, turbine=turbine))
+            dataclasses.replace(path, turbo=dataclasses.replace(path.turbo, turbine=turbine))
         )
-        found.append(Housing(size, candidate(solver), pull(solver, held, in_gear=False).seconds))
+        found.append(Housing(size, candidate(solver), pull(solver, held).seconds))
     return tuple(found)
 
 
@@ -169,10 +173,10 @@ class Pulley:
     slip: float
 
 
-def pulleys(system: System, progress: Progress = unwatched) -> tuple[Pulley, ...]:
-    """The blower of a system with each pulley on it that can be had, smallest first, as much boost as it makes
+def pulleys(path: AirPath, progress: Progress = unwatched) -> tuple[Pulley, ...]:
+    """The blower of an air path with each pulley on it that can be had, smallest first, as much boost as it makes
     at the target speed. Needs a blower with a belt."""
-    blower = system.blower
+    blower = path.blower
     if blower is None or blower.belt is None:
         return ()
     belt = blower.belt
@@ -184,19 +188,19 @@ def pulleys(system: System, progress: Progress = unwatched) -> tuple[Pulley, ...
     found = []
     for number, (size, teeth) in enumerate(sizes):
         progress(number / len(sizes))
-        found.append(_with_pulley(system, dataclasses.replace(belt, blower=size), teeth))
+        found.append(_with_pulley(path, dataclasses.replace(belt, blower=size), teeth))
     return tuple(p for p in found if p.boost == p.boost)
 
 
-def _with_pulley(system: System, belt: Belt, teeth: int) -> Pulley:
-    assert system.blower is not None
-    changed = dataclasses.replace(system.blower, ratio=belt.ratio, belt=belt)
+def _with_pulley(path: AirPath, belt: Belt, teeth: int) -> Pulley:
+    assert path.blower is not None
+    changed = dataclasses.replace(path.blower, ratio=belt.ratio, belt=belt)
     # The bypass stays shut below what nobody would ask for: what the rotors move is what there is.
-    free = dataclasses.replace(system.boost, full=5.0e5)
-    solver = prepare(dataclasses.replace(system, blower=changed, boost=free))
-    speed = system.target.speed
+    free = dataclasses.replace(path.boost, full=5.0e5)
+    solver = prepare(dataclasses.replace(path, blower=changed, boost=free))
+    speed = path.target.speed
     point = solver.at(speed)
-    top = system.engine.rev_limit
+    top = path.engine.rev_limit
     nan = math.nan
     if not point.closure.solved:
         return Pulley(belt.blower, teeth, belt.ratio, nan, nan, nan, belt.ratio * top, nan, nan)

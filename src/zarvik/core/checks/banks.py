@@ -14,17 +14,17 @@ from zarvik.core.limits.limits import BANKS, FAILS, HOLDS, OPEN
 
 def check(case: Case) -> list[Verdict]:
     """What the far bank loses at the target; whether two banks have a way to one turbo at all."""
-    system, space = case.system, case.system.space
-    if space is None or space.head.banks < 2 or system.blower is not None:
+    build, space = case.build, case.build.space
+    if space is None or space.head.banks < 2 or build.blower is not None:
         return []
-    found = banks_of(system, case.target)
+    found = banks_of(build, case.target)
     if found is None:
         if space.turbos > 1:
             return []
-        if system.turbo.count > 1:
+        if build.turbo.count > 1:
             return [Verdict(
                 "banks", "Two banks", OPEN, None,
-                say("Two banks and {count} turbos on one collector: all cylinders blow into one pipe that feeds them", count=str(system.turbo.count)),
+                say("Two banks and {count} turbos on one collector: all cylinders blow into one pipe that feeds them", count=str(build.turbo.count)),
                 say("Give each turbo a hot side of its own: manifold and collector are then entered once, for one bank"), (), "pipes", BANKS.basis,
             )]  # fmt: skip
         return [Verdict(

@@ -17,7 +17,7 @@ WIDTHS = (0.020, 0.030, 0.040, 0.050, 0.065, 0.076, 0.085, 0.100, 0.120)
 def check(case: Case) -> list[Verdict]:
     """Power that the belt carries over what the blower takes, where that is least; and its speed. Nothing
     without a blower on a belt."""
-    blower = case.system.blower
+    blower = case.build.blower
     if blower is None or blower.belt is None:
         return []
     belt = blower.belt

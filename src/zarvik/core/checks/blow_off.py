@@ -13,9 +13,9 @@ from zarvik.core.limits.limits import BLOW_OFF, FAILS, HOLDS, TIGHT
 def check(case: Case) -> list[Verdict]:
     """The valve against surge flow at the target; nothing for an engine without a throttle, with a blower, or a design that is only
     tried."""
-    system = case.system
-    valve = system.blow_off
-    if valve is None or case.plain or not system.engine.fuel.spark or system.blower is not None:
+    build = case.build
+    valve = build.blow_off
+    if valve is None or case.plain or not build.engine.fuel.spark or build.blower is not None:
         return []
     raw = case.solver.full_load
     at = raw.near(case.target.speed)
@@ -49,7 +49,7 @@ def check(case: Case) -> list[Verdict]:
             say("Lead it back into the intake, behind the meter"), (Change("gate.blow_to", "back"),), "gate",
             "The meter stands before the compressor; common practice, no source",
         )]  # fmt: skip
-    low, high = spring_window(max(system.boost.full, 1e4))
+    low, high = spring_window(max(build.boost.full, 1e4))
     if not low <= valve.spring <= high:
         figures |= {"spring": Figure(valve.spring, "pressure_difference", "=gate.blow_spring"), "low": Figure(low, "pressure_difference"), "high": Figure(high, "pressure_difference")}
         wrong = (

@@ -14,10 +14,10 @@ from zarvik.core.limits.limits import BLOWER_BOOST
 
 def check(case: Case) -> list[Verdict]:
     """Boost that is made over what is asked, from where the wish begins; nothing without a blower."""
-    blower = case.system.blower
+    blower = case.build.blower
     if blower is None:
         return []
-    points = [p for p in case.solved if p.speed >= case.system.boost.wish] or [case.target]
+    points = [p for p in case.solved if p.speed >= case.build.boost.wish] or [case.target]
     worst = min(points, key=lambda p: p.boost / max(p.wanted_boost, 1e3))
     margin = worst.boost / max(worst.wanted_boost, 1e3) - 1.0
     state = BLOWER_BOOST.state(margin)
@@ -25,7 +25,7 @@ def check(case: Case) -> list[Verdict]:
     def turned() -> tuple[Sentence, tuple[Change, ...]]:
         for other, words, change in faster(blower):
             raw = case.with_blower(other).raw(np.array([worst.speed]))
-            gauge = raw.states[0, k.P_PLENUM] - case.system.site.pressure
+            gauge = raw.states[0, k.P_PLENUM] - case.build.site.pressure
             if raw.solved[0] and gauge >= (1.0 + 0.5 * BLOWER_BOOST.most) * worst.wanted_boost:
                 return words, (change,)
         return say("A larger blower, or less boost"), ()

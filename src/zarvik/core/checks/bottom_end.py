@@ -13,18 +13,18 @@ from zarvik.core.limits.limits import BOTTOM_END, HOLDS, TIGHT
 
 def check(case: Case) -> list[Verdict]:
     """Boost against what is trusted, weekly and for the single run."""
-    trusted, full = case.system.engine.trusted_boost, case.system.boost.full
+    trusted, full = case.build.engine.trusted_boost, case.build.boost.full
     return [
         _bottom(case, "bottom_end", "Bottom end", full, trusted, "boost.full"),
         # A big run below the weekly boost asks for nothing more than the weekly one.
-        _bottom(case, "big_run", "Single big run", max(case.system.target.big_run, full), trusted,
+        _bottom(case, "big_run", "Single big run", max(case.build.target.big_run, full), trusted,
                 "boost.big_run"),
     ]  # fmt: skip
 
 
 def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place: str) -> Verdict:
-    big = boost > case.system.boost.full
-    power, at = case.power_with(boost), case.system.target.speed
+    big = boost > case.build.boost.full
+    power, at = case.power_with(boost), case.build.target.speed
     most = case.most_boost
     if not big:
         # The boost that is made meets the bottom end, not the one that is asked for.

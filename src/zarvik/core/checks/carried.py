@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.airpath.point import Point
-from zarvik.core.airpath.system import System
+from zarvik.core.whole_build.build import Build
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.materials import gas_before
 from zarvik.core.checks.verdict import Change, Verdict
@@ -13,15 +13,15 @@ from zarvik.core.manifold.load import Load, load_of
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 
 
-def load_at(system: System, point: Point) -> Load | None:
-    """What the manifold of a `system` carries, as hot as it is at a solved `point`; None with a blower."""
-    if system.blower is not None:
+def load_at(build: Build, point: Point) -> Load | None:
+    """What the manifold of a `build` carries, as hot as it is at a solved `point`; None with a blower."""
+    if build.blower is not None:
         return None
-    space = system.space
+    space = build.space
     out = space.turbo.origin[2] if space is not None and space.turbo.measured else 0.0
-    wheel = openings(float(system.turbo.chart.lines[-1].flow[-1]))[0] / INDUCER_SHARE
+    wheel = openings(float(build.turbo.chart.lines[-1].flow[-1]))[0] / INDUCER_SHARE
     turbos = space.turbos if space is not None else 1
-    return load_of(system.runs, system.fittings, wheel=wheel, out=max(out, 0.0), turbos=turbos, point=point)
+    return load_of(build.runs, build.fittings, wheel=wheel, out=max(out, 0.0), turbos=turbos, point=point)
 
 
 def check(case: Case) -> list[Verdict]:
@@ -31,11 +31,11 @@ def check(case: Case) -> list[Verdict]:
 
 def _carried(case: Case) -> list[Verdict]:
     point = case.hardest
-    load = load_at(case.system, point)
+    load = load_at(case.build, point)
     if load is None:
         return []
     share = load.stress / load.creep
-    if case.system.fittings.braced:
+    if case.build.fittings.braced:
         return [Verdict(
             "carried", "What carries the turbo", HOLDS, None,
             say("A brace carries it. The turbo grows {grows} away from the head: the brace has to let it, by a slot or a link",

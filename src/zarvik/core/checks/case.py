@@ -1,4 +1,4 @@
-"""What the checks look at: the system, its solver, the full-load sweep, the target point."""
+"""What the checks look at: the build, its solver, the full-load sweep, the target point."""
 
 from __future__ import annotations
 
@@ -10,10 +10,10 @@ from functools import cached_property
 import numpy as np
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.air_path import Turbo
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import NO_START, Solver, prepare
-from zarvik.core.airpath.system import System, Turbo
 from zarvik.core.airpath.threshold import (
     double_band,
     least_boost,
@@ -21,6 +21,7 @@ from zarvik.core.airpath.threshold import (
     threshold,
     uncontrolled,
 )
+from zarvik.core.whole_build.build import Build
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Sentence
 from zarvik.core.ducts.element import Element
@@ -46,11 +47,12 @@ Cure = tuple[Sentence | None, tuple[Change, ...]]
 
 @dataclass(frozen=True, eq=False)
 class Case:
-    """A solved system to be judged. `candidates`: the other turbos that could be had. With a `memo`
+    """A solved build to be judged. `candidates`: the other turbos that could be had. With a `memo`
     of the design just before, what takes more solutions (cures, bands) is taken from there. `hasty`:
     cures that are not remembered are left for later. `plain`: without cures, for a design that is only
     tried."""
 
+    build: Build
     solver: Solver
     raw: Raw
     sweep: tuple[Point, ...]
@@ -70,11 +72,6 @@ class Case:
                 return kept[1], kept[2]
         return (None, ()) if self.hasty else find()
 
-    @property
-    def system(self) -> System:
-        """The system that was solved."""
-        return self.solver.system
-
     @cached_property
     def solved(self) -> tuple[Point, ...]:
         """The points of the sweep that closed."""
@@ -83,7 +80,7 @@ class Case:
     @cached_property
     def boosted(self) -> tuple[Point, ...]:
         """Solved points under boost."""
-        return tuple(p for p in self.solved if self.system.boost.counts(p.boost))
+        return tuple(p for p in self.solved if self.build.boost.counts(p.boost))
 
     @cached_property
     def hardest(self) -> Point:
@@ -99,7 +96,7 @@ class Case:
     @cached_property
     def free(self) -> tuple[float, float, float]:
         """The threshold of the turbo by itself with its band, rev/min: as `spool`, whatever the control holds back."""
-        if self.system.boost.full_from <= self.system.engine.idle:
+        if self.build.boost.full_from <= self.build.engine.idle:
             return self.spool
         solver = uncontrolled(self.solver)
         return spool_band(solver, solver.full_load)
@@ -142,13 +139,13 @@ class Case:
     def made_with(self, boost: float) -> tuple[float, float]:
         """Power in W and the boost in Pa gauge that is really made at the target speed when another
         full boost is asked for; nan unsolved."""
-        wanted = np.array([self.system.site.pressure + boost])
-        speed = np.array([self.system.target.speed])
+        wanted = np.array([self.build.site.pressure + boost])
+        speed = np.array([self.build.target.speed])
         raw = self.solver.at_pressure(speed, wanted, start=self.start)
         if not raw.solved[0]:
             return float("nan"), float("nan")
         plenum = float(raw.states[0, k.P_PLENUM])
-        return float(raw.power[0]), plenum - self.system.site.pressure
+        return float(raw.power[0]), plenum - self.build.site.pressure
 
     @cached_property
     def most_boost(self) -> Point:
@@ -161,30 +158,30 @@ class Case:
         good = np.nonzero(self.raw.solved)[0]
         if len(good) == 0:
             return NO_START
-        near = good[int(np.abs(self.raw.speed[good] - self.system.target.speed).argmin())]
+        near = good[int(np.abs(self.raw.speed[good] - self.build.target.speed).argmin())]
         return self.raw.solutions[near]
 
     def with_blower(self, blower: Blower) -> Solver:
         """A solver for the same build with another blower."""
-        return prepare(dataclasses.replace(self.system, blower=blower))
+        return prepare(dataclasses.replace(self.build, blower=blower))
 
     def with_turbo(self, turbo: Turbo) -> Solver:
         """A solver for the same build with another turbo."""
-        return prepare(dataclasses.replace(self.system, turbo=turbo))
+        return prepare(dataclasses.replace(self.build, turbo=turbo))
 
 
 def choked_piece(solver: Solver, raw: Raw, i: int) -> Element | None:
     """The duct piece that chokes at point `i`, None when none does."""
     index = int(raw.states[i, k.CHOKED])
-    return solver.system.elements[index] if index >= 0 else None
+    return solver.path.elements[index] if index >= 0 else None
 
 
 Check = Callable[[Case], list[Verdict]]
 
 
-def plain_case(system: System, near: Raw | None = None) -> Case:
-    """A `system` solved to be judged without cures, as for a design that is only tried; `near`: the full-load curve of one that is nearly
+def plain_case(build: Build, near: Raw | None = None) -> Case:
+    """A `build` solved to be judged without cures, as for a design that is only tried; `near`: the full-load curve of one that is nearly
     this one. Raises ValueError for one that cannot be prepared."""
-    solver = prepare(system)
+    solver = prepare(build)
     raw = solver.load_near(near)
-    return Case(solver, raw, tuple(solver.point(raw, i) for i in range(len(raw.speed))), solver.at(system.target.speed), plain=True)
+    return Case(build, solver, raw, tuple(solver.point(raw, i) for i in range(len(raw.speed))), solver.at(build.target.speed), plain=True)

@@ -16,7 +16,7 @@ from zarvik.core.limits.limits import ALCOHOL_STANDS, CHARGE_TEMPERATURE, HOLDS
 
 def _larger_core(case: Case, good: float) -> tuple[Sentence, tuple[Change, ...]]:
     """How much more of the same core, in steps of 10 mm of its width, brings the charge to `good` K."""
-    cooler = case.system.cooler
+    cooler = case.build.cooler
     assert cooler is not None
     for share in (1.1, 1.2, 1.35, 1.5, 1.75, 2.0):
         more = dataclasses.replace(
@@ -24,10 +24,10 @@ def _larger_core(case: Case, good: float) -> tuple[Sentence, tuple[Change, ...]]
             rated_cooling=cooler.rated_cooling * share, face_area=cooler.face_area * share,
             drop_charge=cooler.drop_charge * share, transfer=cooler.transfer * share,
         )  # fmt: skip
-        density = case.system.site.pressure / (case.solver.gas[0] * case.system.site.temperature)
-        packed = cooling.pack(more, road_speed=case.system.road_speed, air_density=density)
+        density = case.build.site.pressure / (case.solver.gas[0] * case.build.site.temperature)
+        packed = cooling.pack(more, road_speed=case.build.road_speed, air_density=density)
         raw = case.solver.with_cooler(packed).raw(
-            np.array([case.system.target.speed]), start=case.start
+            np.array([case.build.target.speed]), start=case.start
         )
         if raw.solved[0] and raw.states[0, k.T_CHARGE] <= good:
             return (
@@ -50,15 +50,15 @@ def check(case: Case) -> list[Verdict]:
     # What the fuel takes out as it evaporates counts: it is the cooler of those who have none.
     temperature = point.charge
     wet = plenum - temperature > 1.0
-    ambient = case.system.site.temperature
-    room = ALCOHOL_STANDS if case.system.engine.fuel.saturation is not None else 0.0
+    ambient = case.build.site.temperature
+    room = ALCOHOL_STANDS if case.build.engine.fuel.saturation is not None else 0.0
     limit = dataclasses.replace(CHARGE_TEMPERATURE.moved(room), zero=ambient)
     good, margin, state = limit.good, limit.margin(temperature), limit.state(temperature)
-    spark = case.system.engine.fuel.spark
+    spark = case.build.engine.fuel.spark
     before = point.stations["cooler_inlet"].temperature
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
-    if state != HOLDS and case.system.cooler is None:
+    if state != HOLDS and case.build.cooler is None:
         cure = say("Fit a charge cooler: {good} is comfortable", good=Figure(good, "temperature"))
         changes = (Change("cooler.fitted", 1.0),)
     elif state != HOLDS:
@@ -67,7 +67,7 @@ def check(case: Case) -> list[Verdict]:
         "charge_temperature", "Charge temperature", state, margin,
         say(("{charge} after the fuel has evaporated, {plenum} in the plenum at {speed}" if wet else
              "{charge} in the plenum at {speed}")
-            , (", {before} before the cooler" if case.system.cooler else "")
+            , (", {before} before the cooler" if case.build.cooler else "")
             , ("; knock comes nearer above {good}" if spark and state != HOLDS else ""),
             charge=Figure(temperature, "temperature", "charge", point.speed),
             plenum=Figure(plenum, "temperature", "temperature:plenum", point.speed),

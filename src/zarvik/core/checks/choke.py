@@ -11,7 +11,7 @@ from zarvik.core.limits.limits import CHOKE, HOLDS
 
 def check(case: Case) -> list[Verdict]:
     """Least room to choke while boosted; nothing with a blower."""
-    if case.system.blower is not None:
+    if case.build.blower is not None:
         return []
     if not case.boosted:
         return [nothing_to_judge("choke", "Choke")]

@@ -49,15 +49,15 @@ def _widen(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     bored = piece is not None and any(p.name == "bore" for p in KINDS[piece.kind].parameters)
     if piece is None or not bored:
         return say("Widen what chokes, or ask for less"), ()
-    system = case.system
-    pressure = system.site.pressure + system.boost.full
-    if piece in system.runs[INTAKE]:
-        pressure = system.site.pressure
-    temperature = system.site.temperature + 40.0
+    build = case.build
+    pressure = build.site.pressure + build.boost.full
+    if piece in build.runs[INTAKE]:
+        pressure = build.site.pressure
+    temperature = build.site.temperature + 40.0
     gas = case.solver.gas
     air = air_demand(
-        gas, system.engine.displacement, float(system.engine.breathing.at(system.target.speed)),
-        system.target.speed, system.site.pressure + system.boost.full, temperature,
+        gas, build.engine.displacement, float(build.engine.breathing.at(build.target.speed)),
+        build.target.speed, build.site.pressure + build.boost.full, temperature,
     )  # fmt: skip
     # Mach 0.2 leaves room for the loss on the way.
     flux = air * math.sqrt(gas[GAS_CONSTANT] * temperature / 1.4)

@@ -29,8 +29,8 @@ HOSES = {
 def check(case: Case) -> list[Verdict]:
     """The spring against what is asked, and the worst of its hoses; nothing without a gate, with a blower, or for a design
     that is only tried."""
-    actuator = case.system.actuator
-    if actuator is None or case.plain or case.system.gate.area <= 0.0:
+    actuator = case.build.actuator
+    if actuator is None or case.plain or case.build.gate.area <= 0.0:
         return []
     own = _own_flap(actuator)
     solver, speed = case.solver, case.target.speed
@@ -81,7 +81,7 @@ def _judged(case: Case, actuator: Actuator, off: Held, wanted: float) -> Verdict
     asked = Figure(wanted, "pressure_gauge", "asked_boost", speed)
     alone = Figure(off.boost, "pressure_gauge", "spring_off", speed)
     figures: dict[str, Filling] = {"alone": alone, "asked": asked, "speed": revs(speed)}
-    top = case.system.engine.rev_limit
+    top = case.build.engine.rev_limit
     end = held_near(solver, dataclasses.replace(actuator, duty=0.0), top)
     more = ""
     if end is not None and abs(end.boost - off.boost) > 2e3:
@@ -116,9 +116,9 @@ def _judged(case: Case, actuator: Actuator, off: Held, wanted: float) -> Verdict
 def _too_early(case: Case, actuator: Actuator) -> Held | None:
     """What stands below the speed until which the boost is to be held back, where it is clearly more than is asked there and nothing
     but a spring holds it."""
-    boost = case.system.boost
+    boost = case.build.boost
     speed = 0.85 * boost.full_from
-    if actuator.control != NONE or speed < case.system.engine.idle:
+    if actuator.control != NONE or speed < case.build.engine.idle:
         return None
     held = held_near(case.solver, actuator, speed)
     return held if held is not None and held.boost > float(boost.at(speed)) + 0.15 * boost.full else None
@@ -175,7 +175,7 @@ def _hoses(case: Case, actuator: Actuator) -> list[Verdict]:
         return []
     worst = max(found, key=lambda f: f.held.boost if f.held is not None else 0.0)
     assert worst.held is not None
-    trusted = case.system.engine.trusted_boost
+    trusted = case.build.engine.trusted_boost
     # Beyond what anybody looks at, a number would only seem to be one.
     boost = min(worst.held.boost, RUN_AWAY)
     runs = boost > trusted

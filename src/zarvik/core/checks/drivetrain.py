@@ -17,7 +17,7 @@ LEAST = 2  # steps
 
 def check(case: Case) -> list[Verdict]:
     """The highest torque against what clutch, gearbox and the low gears take; nothing where nobody says it."""
-    car = case.system.car
+    car = case.build.car
     peak = max(case.solved, key=lambda p: p.torque, default=None)
     limits = [(v, p, w) for v, p, w in ((car.clutch, "car.clutch", "clutch"), (car.gearbox, "car.gearbox", "gearbox"))
               if v > 0.0]  # fmt: skip
@@ -78,7 +78,7 @@ def boost_for(case: Case, torque: float) -> float:
     peak = int(good[int((case.raw.power[good] / case.raw.speed[good]).argmax())])
     around = good[np.abs(good - peak) <= 8][::2]
     speeds = case.raw.speed[around]
-    site = case.system.site.pressure
+    site = case.build.site.pressure
 
     def highest(boost: float) -> float:
         raw = case.solver.at_pressure(speeds, np.full(len(speeds), site + boost))
@@ -86,7 +86,7 @@ def boost_for(case: Case, torque: float) -> float:
         return float(solved.max()) if len(solved) else math.nan
 
     # Hardly any boost: none at all is less than a turbo in the way lets through.
-    low, high = LEAST, max(int(case.system.boost.full // STEP), LEAST) + 1
+    low, high = LEAST, max(int(case.build.boost.full // STEP), LEAST) + 1
     if not highest(low * STEP) <= torque:
         return 0.0
     while high - low > 1:

@@ -15,18 +15,18 @@ LITTLE, USUAL = 0.50, 0.80
 
 def too_large(case: Case) -> Sentence | None:
     """What wheels each of several turbos needs, where the ones there are were chosen for one that does it alone; None elsewhere."""
-    system, point = case.system, case.target
-    if system.blower is not None or system.turbo.count < 2 or not point.closure.solved:
+    build, point = case.build, case.target
+    if build.blower is not None or build.turbo.count < 2 or not point.closure.solved:
         return None
-    choke = float(system.turbo.chart.lines[-1].flow[-1])
+    choke = float(build.turbo.chart.lines[-1].flow[-1])
     plenum = point.stations["plenum"].pressure
-    wanted = system.site.pressure + system.boost.full
+    wanted = build.site.pressure + build.boost.full
     # What each would pass with the boost there that is asked for
     flow = point.turbo.flow * max(wanted / plenum, 1.0)
     if flow >= LITTLE * choke:
         return None
     return say(
         "Each of {count} turbos passes {flow} at full boost, and these wheels are for {most}: inducers of about {size} instead of {now}",
-        count=str(system.turbo.count), flow=Figure(flow, "mass_flow"), most=Figure(USUAL * choke, "mass_flow"),
+        count=str(build.turbo.count), flow=Figure(flow, "mass_flow"), most=Figure(USUAL * choke, "mass_flow"),
         size=Figure(math.sqrt(flow / USUAL / FLOW_OF_INDUCER), "length"), now=Figure(openings(choke)[0], "length"),
     )  # fmt: skip

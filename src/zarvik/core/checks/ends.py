@@ -14,7 +14,7 @@ from zarvik.core.limits.limits import HOLDS, STEP, TIGHT
 def check(case: Case) -> list[Verdict]:
     """The bores of neighbours against each other, the largest step told."""
     found = []
-    for section, run in case.system.runs.items():
+    for section, run in case.build.runs.items():
         for one, two in pairwise(run):
             step = two.diameter_in - one.diameter_out
             if STEP.state(abs(step)) == HOLDS or "primaries" in (one.kind, two.kind):
@@ -47,7 +47,7 @@ def check(case: Case) -> list[Verdict]:
 
 def _in_primaries(case: Case) -> list[Verdict]:
     """The largest step between neighbours of one primary; its loss is in the sum."""
-    space = case.system.space
+    space = case.build.space
     steps = [
         (abs(two.bore_in - one.bore_out), one, two, primary)
         for primary in (space.primaries if space is not None else ())

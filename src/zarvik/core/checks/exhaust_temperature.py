@@ -13,7 +13,7 @@ from zarvik.core.limits.limits import DIESEL_EXHAUST, HOLDS, SPARK_EXHAUST
 
 def check(case: Case) -> list[Verdict]:
     """The hottest solved point of the sweep."""
-    spark = case.system.engine.fuel.spark
+    spark = case.build.engine.fuel.spark
     limit = SPARK_EXHAUST if spark else DIESEL_EXHAUST
     closed = np.nonzero(case.raw.solved)[0]
     point = case.target

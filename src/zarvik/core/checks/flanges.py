@@ -14,9 +14,9 @@ NOTHING = 5e-4  # of the pressure there that no gauge shows
 
 def check(case: Case) -> list[Verdict]:
     """The plate that loses the most; the heat that comes through the foot of the intake manifold. Nothing of what nobody measured."""
-    system, point = case.system, case.hardest
+    build, point = case.build, case.hardest
     found: list[Verdict] = []
-    every = plates(system, point)
+    every = plates(build, build.register, point)
     if every:
         worst = max(every, key=lambda x: x.share)
         state = ADAPTER.state(worst.share)
@@ -32,7 +32,7 @@ def check(case: Case) -> list[Verdict]:
             None if state == HOLDS or one is None or other is None else say("A cone of {long} instead of a plate: gas follows 7° of each wall", long=Figure(easy_length(one, other), "length")),
             (), "register", ADAPTER.basis,
         ))  # fmt: skip
-    heat = barrier(system, point)
+    heat = barrier(build, build.register, build.ports, point)
     if heat is not None:
         found.append(Verdict(
             "barrier", "Heat through the manifold's foot", HOLDS, None,

@@ -17,9 +17,9 @@ UNSEEN = 1.5e3  # Pa over what is asked that no gauge shows; common practice, no
 def check(case: Case) -> list[Verdict]:
     """Whether the gate holds the boost, with what it could hold at the least; nothing with a
     blower."""
-    if case.system.blower is not None:
+    if case.build.blower is not None:
         return []
-    valve = case.system.gate
+    valve = case.build.gate
     if valve.area <= 0.0:
         return [_no_gate(case)]
     return [*_branch(case), *_each(case), *_held(case)]
@@ -27,7 +27,7 @@ def check(case: Case) -> list[Verdict]:
 
 def _each(case: Case) -> list[Verdict]:
     """A manifold without a gate, or a scroll without one."""
-    space, valve = case.system.space, case.system.gate
+    space, valve = case.build.space, case.build.gate
     turbos = space.turbos if space is not None else 1
     if valve.count < turbos:
         return [Verdict(
@@ -35,7 +35,7 @@ def _each(case: Case) -> list[Verdict]:
             say("{turbos} manifolds of their own, and {count} gate: the one without it runs away", turbos=str(turbos), count=str(valve.count)),
             say("{turbos} gates", turbos=str(turbos)), (Change("gate.count", float(turbos)),), "gate", "Common practice, no source",
         )]  # fmt: skip
-    if case.system.turbo.turbine.scrolls > 1 and valve.count < 2 * turbos:
+    if case.build.turbo.turbine.scrolls > 1 and valve.count < 2 * turbos:
         return [Verdict(
             "each_gate", "A gate for each scroll", OPEN, None,
             say("Two scrolls and one gate to them: its branch has to leave both and keep them apart up to the valve"),
@@ -49,7 +49,7 @@ NARROW = 0.8  # of the valve, below which a pipe to or from it is a fault; commo
 
 def _branch(case: Case) -> list[Verdict]:
     """A valve that is larger than what leads the gas to it, or away."""
-    valve = case.system.gate
+    valve = case.build.gate
     pipes = [("branch", "branch", valve.branch), ("tube", "pipe back", 0.0 if valve.to_air else valve.tube)]
     narrow = [(key, name, bore) for key, name, bore in pipes if 0.0 < bore < valve.diameter - 1e-6]
     if not narrow:
@@ -67,7 +67,7 @@ def _branch(case: Case) -> list[Verdict]:
 
 
 def _held(case: Case) -> list[Verdict]:
-    valve = case.system.gate
+    valve = case.build.gate
     points = [p for p in case.boosted if p.turbo.regime != "shut"]
     if not points:
         return [Verdict(
@@ -131,7 +131,7 @@ def _no_gate(case: Case) -> Verdict:
 
 def _larger(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     """The smallest valve that is sold which holds with room."""
-    gate = case.system.gate
+    gate = case.build.gate
     old = max(gate.area, 1e-9)
     if gate.pipes > 0.0:
         site = case.solver.site_numbers.copy()

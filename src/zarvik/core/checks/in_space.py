@@ -74,7 +74,7 @@ class _Found:
 
 def check(case: Case) -> list[Verdict]:
     """Every verdict on pieces in space; none while nobody has said where anything stands."""
-    space = case.system.space
+    space = case.build.space
     if space is None:
         return []
     return list(_judged(space))

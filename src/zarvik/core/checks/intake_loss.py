@@ -13,7 +13,7 @@ from zarvik.core.limits.limits import HOLDS, INTAKE_LOSS
 def check(case: Case) -> list[Verdict]:
     """Depression before the compressor, where the most air goes through."""
     point = case.hardest
-    loss = case.system.site.pressure - point.stations["compressor_inlet"].pressure
+    loss = case.build.site.pressure - point.stations["compressor_inlet"].pressure
     pieces = [s for s in point.stretches if s.section == INTAKE]
     margin, state = INTAKE_LOSS.margin(loss), INTAKE_LOSS.state(loss)
     top = largest(pieces) if pieces else None

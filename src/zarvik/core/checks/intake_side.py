@@ -34,7 +34,7 @@ def check(case: Case) -> list[Verdict]:
 
 
 def _meter(case: Case) -> list[Verdict]:
-    m = case.system.meter
+    m = case.build.meter
     if m.kind == "none":
         return []
     found: list[Verdict] = []
@@ -78,13 +78,13 @@ def _up(length: float) -> float:
 
 
 def _throttle(case: Case) -> list[Verdict]:
-    system, point = case.system, case.hardest
-    throttle = throttle_of(system)
-    if throttle is None or not system.engine.fuel.spark:
+    build, point = case.build, case.hardest
+    throttle = throttle_of(build)
+    if throttle is None or not build.engine.fuel.spark:
         return []
     place = f"=piece:{throttle.id}"
     drop, share = throttle_at(throttle, point)
-    town = felt(system, throttle)
+    town = felt(build, throttle)
     first, second = THROTTLE_LOSS.state(share), PEDAL.state(town)
     # The next one that does for both: nobody buys the smallest that just will.
     sold = throttles_sold(case, throttle) if (first, second) != (HOLDS, HOLDS) else []
@@ -111,21 +111,21 @@ def _throttle(case: Case) -> list[Verdict]:
 
 def throttles_sold(case: Case, throttle: Throttle) -> list[tuple[float, float, float]]:
     """Bore m, share of the pressure that is lost, travel of the pedal: of every throttle that is sold."""
-    system, point = case.system, case.hardest
+    build, point = case.build, case.hardest
     found = []
     for bore in butterfly.BORES:
         if throttle.shaft < 0.5 * bore:
             other = Throttle(throttle.id, bore, throttle.shaft, throttle.section)
-            found.append((bore, throttle_at(other, point, like=throttle)[1], felt(system, other)))
+            found.append((bore, throttle_at(other, point, like=throttle)[1], felt(build, other)))
     return found
 
 
 def _ports(case: Case) -> list[Verdict]:
-    system, point = case.system, case.hardest
+    build, point = case.build, case.hardest
     found: list[Verdict] = []
-    ports = system.ports
+    ports = build.ports
     if sum(opening.said for opening in (ports.runner, ports.gasket, ports.port)) >= 2:
-        seen = ports_at(system, point)
+        seen = ports_at(build, build.ports, point)
         worst = max(seen.edges, key=lambda e: (e.loss, e.lip))
         state = PORT_LIP.state(max(e.lip for e in seen.edges))
         proud = max(seen.edges, key=lambda e: e.lip)
@@ -152,7 +152,7 @@ def _ports(case: Case) -> list[Verdict]:
             words,
             None if state == HOLDS else cure, (), "register:intake", PORT_LIP.basis,
         ))  # fmt: skip
-    index = valve_index(system, case.target)
+    index = valve_index(build, build.ports, case.target)
     if index == index:
         state = VALVE_MACH.state(index)
         found.append(Verdict(

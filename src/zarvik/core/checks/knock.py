@@ -32,7 +32,7 @@ BOOST_STEP = 2e3  # Pa, in which a suggested boost is rounded down
 
 def check(case: Case) -> list[Verdict]:
     """The knock integral over the full-load line; nothing for a diesel."""
-    engine = case.system.engine
+    engine = case.build.engine
     if engine.fuel.octane is None:
         return []
     good = np.nonzero(case.raw.solved & (case.raw.speed >= LUGGING * engine.idle))[0][::3]
@@ -96,7 +96,7 @@ def check(case: Case) -> list[Verdict]:
 
 def indices(solver: Solver, speed: np.ndarray, states: np.ndarray) -> np.ndarray:
     """The knock integral at solved points: `speed` rev/min and their states, a row each."""
-    engine = solver.system.engine
+    engine = solver.path.engine
     return np.array(
         [
             screen(
@@ -128,11 +128,11 @@ def judged(engine: Engine, index: float, retard: float) -> tuple[str, float]:
 
 def knock_index(solver: Solver, point: Point) -> float:
     """The knock integral at a solved `point`; 0 for a diesel."""
-    engine = solver.system.engine
+    engine = solver.path.engine
     if engine.fuel.octane is None:
         return 0.0
     found = screen(
-        engine.at(point.speed), speed=np.array([point.speed]), plenum=np.array([solver.system.site.pressure + point.boost]),
+        engine.at(point.speed), speed=np.array([point.speed]), plenum=np.array([solver.path.site.pressure + point.boost]),
         charge=np.array([seen_charge(engine.at(point.speed), point.charge, point.evaporated)]), gas_constant=float(solver.gas[GAS_CONSTANT]), retard=np.array([point.retard]),
     )  # fmt: skip
     return float(found[0])
@@ -140,21 +140,21 @@ def knock_index(solver: Solver, point: Point) -> float:
 
 def knocks(solver: Solver, point: Point) -> bool:
     """Is a solved `point` one that cannot be driven, because no retard that is usual keeps it from knocking?"""
-    engine = solver.system.engine
+    engine = solver.path.engine
     return engine.fuel.octane is not None and judged(engine, knock_index(solver, point), point.retard)[0] == FAILS
 
 
 def knock_margin(solver: Solver, point: Point) -> float:
     """Margin to knock at a solved `point`, negative where no retard that is usual keeps it away; inf for a diesel."""
-    engine = solver.system.engine
+    engine = solver.path.engine
     return math.inf if engine.fuel.octane is None else judged(engine, knock_index(solver, point), point.retard)[1]
 
 
 def _less_boost(case: Case, speed: float, start: np.ndarray) -> tuple[Sentence, tuple[Change, ...]] | None:
     """The most boost, in steps that are set, that the fuel stands at an engine `speed`, with the retard that is usual; None where even
     without boost it does not."""
-    solver, ambient = case.solver, case.system.site.pressure
-    engine = case.system.engine
+    solver, ambient = case.solver, case.build.site.pressure
+    engine = case.build.engine
 
     def stands(boost: float) -> tuple[bool, float]:
         raw = solver.at_pressure(np.array([speed]), np.array([ambient + boost]), start=start)
@@ -164,7 +164,7 @@ def _less_boost(case: Case, speed: float, start: np.ndarray) -> tuple[Sentence, 
         retard = float(raw.states[0, k.RETARD])
         return judged(engine, index, retard)[0] != FAILS, retard
 
-    low, high = 0.0, case.system.boost.full
+    low, high = 0.0, case.build.boost.full
     if not stands(max(0.1 * high, 2e3))[0]:
         return None
     low = max(0.1 * high, 2e3)
@@ -185,7 +185,7 @@ def _less_boost(case: Case, speed: float, start: np.ndarray) -> tuple[Sentence, 
 def best_ignition(solver: Solver, speed: float, start: np.ndarray) -> tuple[float, float] | None:
     """Power in W and gas before the turbine in K at `speed` rev/min with the ignition at best torque;
     None where that is not solved. `start`: unknowns of the point with the retard."""
-    engine = dataclasses.replace(solver.system.engine, retard=0.0)
+    engine = dataclasses.replace(solver.path.engine, retard=0.0)
     other = solver.with_ignition(pack(engine, float(solver.gas[GAS_CONSTANT])))
     raw = other.raw(np.array([speed]), start=start)
     if not raw.solved[0]:

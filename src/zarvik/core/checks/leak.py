@@ -12,10 +12,10 @@ from zarvik.core.limits.limits import HOLDS, LEAK, TIGHT
 
 def check(case: Case) -> list[Verdict]:
     """Nothing while no test was done."""
-    system, test = case.system, case.system.leak_test
+    build, test = case.build, case.build.leak_test
     if test.start <= 0.0:
         return []
-    ambient = system.site.pressure
+    ambient = build.site.pressure
     if not 0.0 < test.end < test.start:
         return [Verdict(
             "leak", "Leak test", TIGHT, None,
@@ -23,12 +23,12 @@ def check(case: Case) -> list[Verdict]:
                 end=Figure(test.end, "pressure_gauge", "=leak_test.end")),
             say("Note what the gauge said at both ends, before it is empty"), (), "register:leak", "Geometry",
         )]  # fmt: skip
-    volume = test.volume or system.charge_volume
+    volume = test.volume or build.charge_volume
     hole = equivalent_hole(volume, ambient + test.start, ambient + test.end, test.seconds, test.warm, ambient)
     boost = case.target.stations["plenum"]
     share = hole_flow(hole, boost.pressure, boost.temperature, ambient) / case.target.air
     state = LEAK.state(share)
-    where = sorted((x for x in system.register if risk(x) > 0.0), key=lambda x: -risk(x))[:3]
+    where = sorted((x for x in build.register if risk(x) > 0.0), key=lambda x: -risk(x))[:3]
     look = say(", look first at {names}", names=", ".join(f"“{x.name}”" for x in where)) if where and state != HOLDS else say("")
     return [Verdict(
         "leak", "Leak test", state, LEAK.margin(share),

@@ -42,8 +42,8 @@ def check(case: Case) -> list[Verdict]:
 
 
 def _oil(case: Case) -> list[Verdict]:
-    lines, found = case.system.lines, []
-    if case.system.blower is not None:
+    lines, found = case.build.lines, []
+    if case.build.blower is not None:
         return []
     least, most = oil.WANTS[lines.bearings]
     flow = fed(lines)
@@ -81,7 +81,7 @@ def _oil(case: Case) -> list[Verdict]:
 
 def _drain_cure(case: Case, comes: float) -> tuple[Sentence, tuple[Change, ...]]:
     """A drain of a size that is sold and carries what comes (m3/s); steeper where none does."""
-    lines = case.system.lines
+    lines = case.build.lines
     nu = oil.viscosity(lines.grade, lines.heat)
     for bore in DRAIN_BORES:
         room = oil.drain_flow(bore, lines.fall, nu) / comes - 1.0
@@ -91,8 +91,8 @@ def _drain_cure(case: Case, comes: float) -> tuple[Sentence, tuple[Change, ...]]
 
 
 def _fuel(case: Case) -> list[Verdict]:
-    system = case.system
-    lines, engine = system.lines, system.engine
+    build = case.build
+    lines, engine = build.lines, build.engine
     if not engine.fuel.spark:
         return []
     point = thirsty(case)

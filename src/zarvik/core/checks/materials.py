@@ -13,7 +13,7 @@ from zarvik.core.limits.limits import HOLDS, MATERIALS
 
 def check(case: Case) -> list[Verdict]:
     """The wall that is nearest to what its material stands, at the hardest point and the target."""
-    elements = {e.id: e for e in case.system.elements}
+    elements = {e.id: e for e in case.build.elements}
     worst: tuple[float, Stretch, Element, float, float, str] | None = None
     points = [case.hardest, case.target]
     for point in points:
@@ -50,9 +50,9 @@ def check(case: Case) -> list[Verdict]:
 def gas_before(case: Case, stretch: Stretch) -> str:
     """Key of the sheet that shows the gas that enters a piece: of the last wall before it, or of the
     station that its run begins at."""
-    run = case.system.runs[stretch.section]
+    run = case.build.runs[stretch.section]
     place = next(i for i, e in enumerate(run) if e.id == stretch.id)
-    alone = case.system.alone if stretch.section == EXHAUST else 0
+    alone = case.build.alone if stretch.section == EXHAUST else 0
     if alone and place >= alone and not any(e.surface > 0.0 for e in run[alone:place]):
         return "joined"
     for element in reversed(run[:place]):

@@ -13,7 +13,7 @@ SAFE = 0.82  # lambda that is put in instead; common practice, no source
 
 def check(case: Case) -> list[Verdict]:
     """Lambda of spark ignition at full load, where it is leanest under boost; nothing for a diesel."""
-    engine = case.system.engine
+    engine = case.build.engine
     if not engine.fuel.spark:
         return []
     points = case.boosted or (case.target,)

@@ -11,7 +11,7 @@ from zarvik.core.limits.limits import TIGHT
 
 def check(case: Case) -> list[Verdict]:
     """An exhaust that just stops counts as if its stream kept its head."""
-    run = case.system.runs[EXHAUST]
+    run = case.build.runs[EXHAUST]
     if run and run[-1].kind == "mouth":
         return []
     name = run[-1].name or run[-1].id if run else "–"

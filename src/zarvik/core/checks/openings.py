@@ -14,13 +14,13 @@ from zarvik.core.stock import sizes
 
 def check(case: Case) -> list[Verdict]:
     """The last bore before the wheel and the first behind it against the turbo's own."""
-    if case.system.blower is not None:
+    if case.build.blower is not None:
         return []
-    chart, count = case.system.turbo.chart, case.system.turbo.count
+    chart, count = case.build.turbo.chart, case.build.turbo.count
     inducer, outlet = sizes.openings(chart.lines[-1].flow[-1])
     found = []
     for section, last, own in ((INTAKE, True, inducer), (HOT_PIPE, False, outlet)):
-        run = case.system.runs[section]
+        run = case.build.runs[section]
         if not run:
             continue
         element = run[-1] if last else run[0]

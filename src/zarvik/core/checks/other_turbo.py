@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.air_path import Turbo
 from zarvik.core.airpath.point import Point
-from zarvik.core.airpath.system import Turbo
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change
 from zarvik.core.common.sentences import Figure, Sentence, say
@@ -25,14 +25,14 @@ def _rooms(points: list[Point]) -> tuple[float, float, float]:
 def other(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     """The candidate with the most room to choke and speed that does not surge."""
     best: tuple[float, Turbo, tuple[float, float, float]] | None = None
-    speeds = np.linspace(case.system.engine.idle, case.system.engine.rev_limit, 24)
+    speeds = np.linspace(case.build.engine.idle, case.build.engine.rev_limit, 24)
     for turbo in case.candidates:
         solver = case.with_turbo(turbo)
         raw = solver.raw(speeds)
         points = [
             solver.point(raw, int(i))
             for i in np.nonzero(raw.solved)[0]
-            if case.system.boost.counts(raw.states[i, k.P_PLENUM] - case.system.site.pressure)
+            if case.build.boost.counts(raw.states[i, k.P_PLENUM] - case.build.site.pressure)
         ]
         if not points:
             continue

@@ -61,8 +61,8 @@ def port_words(port: str, written: tuple[str, ...]) -> Sentence:
 
 def check(case: Case) -> list[Verdict]:
     """The hoses that somebody said, as they are joined; nothing where none are said, without a gate, or for a design that is only tried."""
-    actuator = case.system.actuator
-    if actuator is None or case.plain or not actuator.plumbed or case.system.gate.area <= 0.0:
+    actuator = case.build.actuator
+    if actuator is None or case.plain or not actuator.plumbed or case.build.gate.area <= 0.0:
         return []
     if actuator.unknown_ports:
         return [Verdict(
@@ -77,7 +77,7 @@ def check(case: Case) -> list[Verdict]:
     figures: dict[str, Filling] = {"speed": revs(speed)}
     if held is not None:
         figures["boost"] = Figure(min(held.boost, RUN_AWAY), "pressure_gauge", "plumbed_off", speed)
-    runs = held is not None and held.boost > case.system.engine.trusted_boost
+    runs = held is not None and held.boost > case.build.engine.trusted_boost
     grave = runs or any(w.kind in GRAVE for w in found)
     state = FAILS if grave else TIGHT if found else HOLDS
     then = "" if held is None else (

@@ -13,8 +13,8 @@ from zarvik.core.limits.limits import FAILS, MANIFOLD_MACH, TIGHT
 
 def check(case: Case) -> list[Verdict]:
     """One pipe a cylinder, or one for two."""
-    cylinders = case.system.engine.cylinders
-    for element in case.system.runs[MANIFOLD]:
+    cylinders = case.build.engine.cylinders
+    for element in case.build.runs[MANIFOLD]:
         pipes = element.parallel
         if element.kind == "primaries" and pipes not in (cylinders, cylinders // 2):
             return [
@@ -31,12 +31,12 @@ def check(case: Case) -> list[Verdict]:
 
 def _narrowest(case: Case) -> list[Verdict]:
     """The narrowest piece of any primary: the gas of its cylinder goes through it alone."""
-    space = case.system.space
+    space = case.build.space
     point = case.hardest
     whole = next((s for s in point.stretches if s.section == MANIFOLD and s.id in _stand_ins(case)), None)
     if space is None or not space.primaries or whole is None or whole.mach <= 0.0:
         return []
-    bore = next(e.diameter_in for e in case.system.runs[MANIFOLD] if e.id == whole.id)
+    bore = next(e.diameter_in for e in case.build.runs[MANIFOLD] if e.id == whole.id)
     bores = [(min(s.bore_in, s.bore_out), p) for p in space.primaries for s in p.segments if s.kind != "gap"]
     if not bores:
         return []
@@ -58,12 +58,12 @@ SAME = 0.97  # of the bore of the others: what a tube is made to
 
 
 def _stand_ins(case: Case) -> set[str]:
-    return {e.id for e in case.system.runs[MANIFOLD] if e.kind == "primaries"}
+    return {e.id for e in case.build.runs[MANIFOLD] if e.kind == "primaries"}
 
 
 def _order(case: Case) -> list[Verdict]:
     """A firing order that names other cylinders than there are: the pulses are those of the usual one."""
-    space, cylinders = case.system.space, case.system.engine.cylinders
+    space, cylinders = case.build.space, case.build.engine.cylinders
     if space is None or space.primaries or len(space.order) == cylinders:
         return []
     return [Verdict(

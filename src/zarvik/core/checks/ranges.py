@@ -12,15 +12,15 @@ from zarvik.core.relations import table
 
 def check(case: Case) -> list[Verdict]:
     """What stands outside of its range where the most air goes through; nothing when all is within."""
-    point, system = case.hardest, case.system
-    engine = system.engine.at(point.speed)
+    point, build = case.hardest, case.build
+    engine = build.engine.at(point.speed)
     used: list[tuple[Method, dict[str, float]]] = [
         (table.FRICTION, {"piston_speed": 2.0 * engine.stroke * point.speed / 60.0}),
         (table.CYCLE, {"compression": engine.compression, "lambda_": engine.lambda_}),
         (table.AIR, {"efficiency": point.efficiency}),
         (table.BACK_PRESSURE, {"ratio": point.turbo.back_pressure}),
     ]
-    if system.blower is not None:
+    if build.blower is not None:
         used.append((table.BLOWER, {"ratio": point.turbo.ratio}))
     else:
         used.append((table.TURBINE_EFFICIENCY, {"blade_speed_ratio": point.turbo.blade_ratio}))

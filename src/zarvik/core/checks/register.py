@@ -20,14 +20,14 @@ TITLES = {
 
 def check(case: Case) -> list[Verdict]:
     """A verdict for each rule that finds something; while nobody has begun the register, that it is there to be begun."""
-    rows = case.system.register
+    rows = case.build.register
     if not rows:
         return []
     begun = any(x.by_hand or x.said for x in rows)
     if not begun:
         return []
     groups: dict[str, list[Finding]] = {}
-    space = case.system.space
+    space = case.build.space
     # A turbo that stands in space has a verdict of its own on its drain.
     told = {"drain_turn"} if space is not None and space.said and space.turbo.measured else set()
     for finding in (f for f in findings(rows) if f.rule not in told):

@@ -18,10 +18,10 @@ def check(case: Case) -> list[Verdict]:
 
 
 def _means(case: Case) -> list[Verdict]:
-    means = case.system.means
+    means = case.build.means
     if means is None or not (means.budget > 0.0 or means.weeks > 0.0 or means.turbo_budget > 0.0):
         return []
-    items = bill(case.system)
+    items = bill(case.build, case.build.means)
     total = cost(items)
     found = []
     turbos = [item for item in items if item.key == "turbo"]
@@ -75,7 +75,7 @@ def _turbo_money(means: Means, money: float) -> Verdict:
 
 
 def _mouth(case: Case) -> list[Verdict]:
-    most = case.system.mouth_speed
+    most = case.build.mouth_speed
     if most <= 0.0:
         return []
     last = [s for s in case.target.stretches if s.section == EXHAUST and s.velocity > 0.0]

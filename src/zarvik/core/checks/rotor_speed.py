@@ -11,7 +11,7 @@ from zarvik.core.limits.limits import HOLDS, ROTOR_SPEED
 
 def check(case: Case) -> list[Verdict]:
     """Rotor speed against its maximum; nothing without a blower."""
-    blower = case.system.blower
+    blower = case.build.blower
     if blower is None:
         return []
     point = min(case.solved, key=lambda p: p.turbo.overspeed, default=case.target)

@@ -10,7 +10,7 @@ from zarvik.core.limits.limits import TIGHT
 
 def check(case: Case) -> list[Verdict]:
     """One verdict for each note of a piece."""
-    noted = [(e, note) for e in case.system.elements for note in e.notes]
+    noted = [(e, note) for e in case.build.elements for note in e.notes]
     return [
         Verdict(f"note-{element.id}", "Shape of a piece", TIGHT, None,
                 note,

@@ -13,7 +13,7 @@ from zarvik.core.limits.limits import HOLDS, SMOKE
 
 def check(case: Case) -> list[Verdict]:
     """The leanest limit of a diesel: lambda at full load; nothing for spark ignition."""
-    engine = case.system.engine
+    engine = case.build.engine
     if engine.fuel.spark:
         return []
     if engine.delivery:
@@ -37,7 +37,7 @@ BLACK = 1.0  # lambda below which the smoke is black; common practice, no source
 
 def injection(solver: Solver, point: Point) -> float:
     """Fuel in m3 that one cylinder gets at a time at a `point`."""
-    return point.fuel * 120.0 / (solver.system.engine.cylinders * point.speed) / FUEL_DENSITY
+    return point.fuel * 120.0 / (solver.path.engine.cylinders * point.speed) / FUEL_DENSITY
 
 
 def _seen(lambda_: float) -> str:
@@ -52,7 +52,7 @@ def _seen(lambda_: float) -> str:
 def _by_quantity(case: Case) -> list[Verdict]:
     """Lambda where the pump gives the fuel: the least along the full-load curve, and how much would be clean
     there."""
-    solver, engine = case.solver, case.system.engine
+    solver, engine = case.solver, case.build.engine
     # Below it nobody asks for full load.
     low = 1.5 * engine.idle
     points = [p for p in case.solved if p.speed >= low] or [case.target]

@@ -13,21 +13,21 @@ HELD = 10.0  # rev/min of band below which the control decides, not the turbo
 
 def check(case: Case) -> list[Verdict]:
     """The threshold with its band against the wish; nothing with a blower."""
-    if case.system.blower is not None:
+    if case.build.blower is not None:
         return []
     middle, early, late = case.spool
-    wish = case.system.boost.wish
+    wish = case.build.boost.wish
     if middle != middle:
         best = max(case.solved, key=lambda p: p.boost, default=case.target)
         return [Verdict(
             "spool", "Boost threshold", FAILS, -1.0,
             say("The turbine never gives {wanted}: {boost} at most, at {speed}",
-                wanted=Figure(case.system.boost.full, "pressure_gauge", "=brief.target_boost"),
+                wanted=Figure(case.build.boost.full, "pressure_gauge", "=brief.target_boost"),
                 boost=Figure(best.boost, "pressure_gauge", "boost", best.speed),
                 speed=revs(best.speed)),
             say("More fuel first: at lambda {mixture} the exhaust has too little in it",
                 mixture=Figure(best.mixture, "factor", "lambda", best.speed))
-            if case.system.engine.delivery and best.mixture > 1.5
+            if case.build.engine.delivery and best.mixture > 1.5
             else too_large(case) or say("A smaller housing, a smaller turbine, or less boost"), (), "turbine",
             "Solved from low speed upward",
         )]  # fmt: skip

@@ -18,7 +18,7 @@ BREATH = 2e3  # Pa gauge: less is no boost; common practice, no source
 
 def check(case: Case) -> list[Verdict]:
     """Least room to the surge line where surge is noticed; nothing with a blower."""
-    if case.system.blower is not None:
+    if case.build.blower is not None:
         return []
     driven = [p for p in case.solved if p.boost > BREATH]
     if not driven:
@@ -47,17 +47,17 @@ def check(case: Case) -> list[Verdict]:
 
 def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     """The lowest speed until which holding the boost back keeps its room to the surge line."""
-    idle, limit = case.system.engine.idle, case.system.engine.rev_limit
-    chart = case.system.turbo.chart
+    idle, limit = case.build.engine.idle, case.build.engine.rev_limit
+    chart = case.build.turbo.chart
 
     def room(start: float) -> float:
         # The margin is least where the boost rises, or just where it is full.
-        schedule = dataclasses.replace(case.system.boost, full_from=start)
+        schedule = dataclasses.replace(case.build.boost, full_from=start)
         speeds = np.linspace(max(0.7 * start, idle), min(1.05 * start, limit), 6)
         near = int(np.abs(case.raw.speed - speeds[0]).argmin())
         begin = case.raw.solutions[near] if case.raw.solved[near] else None
         raw = case.solver.raw(speeds, boost=schedule, start=begin)
-        high = raw.states[:, k.P_PLENUM] - case.system.site.pressure > BREATH
+        high = raw.states[:, k.P_PLENUM] - case.build.site.pressure > BREATH
         rooms = [
             float(judged_margin(raw.states[i, k.MAP_FLOW] / chart.surge_flow(float(raw.states[i, k.MAP_RATIO])) - 1.0, raw.states[i, k.MAP_RATIO]))
             for i in np.nonzero(high & raw.solved)[0]
@@ -66,7 +66,7 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
 
     # Where full boost stands clear already, the answer lies not far above.
     near = _clear_from(case)
-    low, high = max(case.system.boost.full_from, 0.95 * near), min(1.3 * near, limit)
+    low, high = max(case.build.boost.full_from, 0.95 * near), min(1.3 * near, limit)
     if room(high) < SURGE.good:
         low, high = high, limit
         if room(high) < SURGE.good:
@@ -86,9 +86,9 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
 
 def _clear_from(case: Case) -> float:
     """Lowest engine speed in rev/min above which every point at full boost has its room."""
-    raw, chart = case.raw, case.system.turbo.chart
+    raw, chart = case.raw, case.build.turbo.chart
     full = raw.solved & (raw.states[:, k.REGIME] > 0.0)
-    found = case.system.engine.rev_limit
+    found = case.build.engine.rev_limit
     for i in reversed(np.nonzero(full)[0]):
         ratio = float(raw.states[i, k.MAP_RATIO])
         if float(judged_margin(raw.states[i, k.MAP_FLOW] / chart.surge_flow(ratio) - 1.0, ratio)) < SURGE.good:

@@ -54,7 +54,7 @@ RESERVE = {
 
 def check(case: Case) -> list[Verdict]:
     """The target power at its engine speed."""
-    target, point = case.system.target, case.target
+    target, point = case.build.target, case.target
     if not point.closure.solved:
         return [
             Verdict("target", "Target power", FAILS, -1.0,
@@ -93,7 +93,7 @@ def check(case: Case) -> list[Verdict]:
         missing=Figure(max(missing, 0.0), "power", "missing", at),
         charge=Figure(point.charge, "temperature", "charge", at),
     )
-    fuel = case.system.engine.delivery and point.mixture > STARVED
+    fuel = case.build.engine.delivery and point.mixture > STARVED
     if fuel and state != HOLDS:
         text = _little_fuel(case, word)
     cure, changes = case.cure("target", state, lambda: _more_fuel(case) if fuel else _more_boost(case))
@@ -116,7 +116,7 @@ STARVED = SMOKE.good + 0.15  # lambda above which a diesel could burn a good dea
 
 def _little_fuel(case: Case, word: str) -> Sentence:
     """A pump that gives less than the air could burn."""
-    point, target = case.target, case.system.target
+    point, target = case.target, case.build.target
     given = injection(case.solver, point)
     return say(
         word,
@@ -131,8 +131,8 @@ def _little_fuel(case: Case, word: str) -> Sentence:
 
 def _more_fuel(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
     """The pump turned up until the power is there, as far as the air burns it clean."""
-    wanted = case.system.target.power * (1.0 + POWER.good)
-    engine = case.system.engine
+    wanted = case.build.target.power * (1.0 + POWER.good)
+    engine = case.build.engine
     last: tuple[Solver, Point, float] | None = None
     for step in range(1, 61):
         factor = 1.0 + 0.05 * step
@@ -140,8 +140,8 @@ def _more_fuel(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
         turned = dataclasses.replace(
             engine, delivery=rows, leanest=max(engine.leanest, SMOKE.good)
         )
-        solver = prepare(dataclasses.replace(case.system, engine=turned))
-        point = solver.at(case.system.target.speed)
+        solver = prepare(dataclasses.replace(case.build, engine=turned))
+        point = solver.at(case.build.target.speed)
         if not point.closure.solved or point.mixture < SMOKE.good + 1e-3:
             break
         last = solver, point, factor
@@ -166,13 +166,13 @@ def _more_fuel(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
 def _beside_the_map(case: Case) -> tuple[str, float]:
     """Why the power at the target is none to count on, empty when it is, and by how much."""
     point, turbo, found = case.target, case.target.turbo, []
-    if case.system.engine.fuel.spark and point.mixture > MISFIRES:
+    if case.build.engine.fuel.spark and point.mixture > MISFIRES:
         found.append((MISFIRED, point.mixture - MISFIRES))
     if knocks(case.solver, point):
         found.append((KNOCKS, max(-knock_margin(case.solver, point), 0.0)))
     if turbo.regime == "no gate" and point.boost > 1.05 * point.wanted_boost + 2e3:
         found.append((RUNAWAY, point.boost / max(point.wanted_boost, 2e3) - 1.0))
-    if case.system.blower is None and turbo.region in ("surge", "choke", "overspeed"):
+    if case.build.blower is None and turbo.region in ("surge", "choke", "overspeed"):
         found.append((BESIDE[turbo.region], max(-min(turbo.surge, turbo.choke, turbo.overspeed), 0.0)))
     # The first is said; how far it is off is what is furthest off, or curing one thing would make it worse.
     return (found[0][0], max(depth for _, depth in found)) if found else ("", 0.0)
@@ -181,14 +181,14 @@ def _beside_the_map(case: Case) -> tuple[str, float]:
 def _what_costs_most(case: Case) -> tuple[str, float]:
     """The largest single thing between this and more power, with its gain in W."""
     solver, point = case.solver, case.target
-    speed = np.array([case.system.target.speed])
-    ambient = case.system.site.temperature
+    speed = np.array([case.build.target.speed])
+    ambient = case.build.site.temperature
     # Air goes with the root of charge temperature; a perfect cooler brings ambient.
     cooling = point.power * ((point.charge / ambient) ** 0.5 - 1.0)
-    higher = np.array([SEA_LEVEL + case.system.boost.full])
+    higher = np.array([SEA_LEVEL + case.build.boost.full])
     height = float(solver.at_pressure(speed, higher, start=case.start).power[0]) - point.power
     # Without the back-pressure above the plenum: pumping work, and the air that it keeps out.
-    swept = case.system.engine.swept_flow(case.system.target.speed)
+    swept = case.build.engine.swept_flow(case.build.target.speed)
     back = max(point.pumping, 0.0) * swept
     found = {"heat": cooling, "height": height, "back": back}
     cause = max(found, key=lambda key: found[key])
@@ -197,29 +197,29 @@ def _what_costs_most(case: Case) -> tuple[str, float]:
 
 def _would_knock(case: Case, boost: float) -> bool:
     """Would the engine knock at the target with another full boost (Pa gauge), with as much retard as is usual?"""
-    speed = np.array([case.system.target.speed])
-    raw = case.solver.at_pressure(speed, np.array([case.system.site.pressure + boost]), start=case.start)
+    speed = np.array([case.build.target.speed])
+    raw = case.solver.at_pressure(speed, np.array([case.build.site.pressure + boost]), start=case.start)
     return bool(raw.solved[0]) and knocks(case.solver, case.solver.point(raw, 0))
 
 
 def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
-    wanted = case.system.target.power * (1.0 + POWER.good)
-    limit = case.system.engine.trusted_boost
+    wanted = case.build.target.power * (1.0 + POWER.good)
+    limit = case.build.engine.trusted_boost
     # As much as leaves the bottom end its room, in whole steps
-    low = case.system.boost.full
+    low = case.build.boost.full
     high = max(limit * (1.0 - BOTTOM_END.good) // STEP * STEP, low)
     most, made = case.made_with(high)
     if made < 0.97 * high:
         return (
             too_large(case) or say("More boost than {made} is not there at {speed}: a smaller housing or turbine, or a "
                 "freer exhaust", made=Figure(max(made, 0.0), "pressure_gauge"),
-                speed=revs(case.system.target.speed)),
+                speed=revs(case.build.target.speed)),
             (),
         )  # fmt: skip
-    if case.target.power >= case.system.target.power and most < wanted:
+    if case.target.power >= case.build.target.power and most < wanted:
         return say("The bottom end ({trusted}) leaves no boost for more of a reserve",
                    trusted=Figure(limit, "pressure_gauge")), ()  # fmt: skip
-    if most >= case.system.target.power:
+    if most >= case.build.target.power:
         wanted = min(wanted, most)
     if not most >= wanted:
         if high > low + 4.0 * STEP and most > 1.003 * case.target.power:

@@ -22,22 +22,22 @@ from zarvik.core.vehicle.towing import (
 
 def check(case: Case) -> list[Verdict]:
     """The hill in the gear that is said; the brake at the rev limit. Nothing for a design that is only tried."""
-    if case.plain or case.system.blower is not None:
+    if case.plain or case.build.blower is not None:
         return []
     return [*_hill(case), *_brake(case)]
 
 
 def _hill(case: Case) -> list[Verdict]:
-    system, train = case.system, case.system.train
+    build, train = case.build, case.build.train
     if train.mass <= 0.0:
         return []
-    gear = engine_speed(system, train)
-    power = asked_power(system, train)
-    limit = limit_of(system)
+    gear = engine_speed(build.car, train)
+    power = asked_power(build.car, train)
+    limit = limit_of(build)
     figures: dict[str, Filling] = {
         "power": Figure(power, "power", "tow_power"), "speed": Figure(gear, "rotation", "tow_speed"), "road": Figure(train.speed, "road_speed", "=tow.speed"),
     }  # fmt: skip
-    if not system.engine.idle <= gear <= system.engine.rev_limit:
+    if not build.engine.idle <= gear <= build.engine.rev_limit:
         return [Verdict(
             "tow", "Train on its hill", FAILS, None,
             say("In this gear {road} are {speed}, and the engine has no such speed", road=figures["road"], speed=figures["speed"]),
@@ -62,26 +62,26 @@ def _hill(case: Case) -> list[Verdict]:
 
 def _another_gear(case: Case, state: str) -> tuple[Sentence | None, tuple[Change, ...]]:
     def find() -> tuple[Sentence | None, tuple[Change, ...]]:
-        train = case.system.train
-        ratio = other_gear(case.solver, train, limit_of(case.system).good)
+        train = case.build.train
+        ratio = other_gear(case.solver, case.build.car, train, limit_of(case.build).good)
         if not ratio:
             return say("Slower: no gear alone is enough at this speed"), ()
-        speed = engine_speed(case.system, dataclasses.replace(train, gear=ratio))
+        speed = engine_speed(case.build.car, dataclasses.replace(train, gear=ratio))
         return say("A gear near {ratio}: {speed} at the same road speed", ratio=f"{ratio:.2f}", speed=revs(speed)), (Change("tow.gear", ratio),)
 
     return case.cure("tow", state, find)
 
 
 def _brake(case: Case) -> list[Verdict]:
-    system, train = case.system, case.system.train
-    if not train.brake or system.engine.fuel.spark:
+    build, train = case.build, case.build.train
+    if not train.brake or build.engine.fuel.spark:
         return []
-    limit = system.engine.rev_limit
+    limit = build.engine.rev_limit
     most = most_back(train)
-    hole = train.hole or hole_for(system, limit, most)
-    found = braking(system, limit, hole)
+    hole = train.hole or hole_for(build, limit, most)
+    found = braking(build, limit, hole)
     state = BRAKE.state(found.pressure / most - 1e-6)
-    best = hole_for(system, limit, most)
+    best = hole_for(build, limit, most)
     return [Verdict(
         "brake", "Exhaust brake", state, BRAKE.margin(found.pressure / most),
         say("Shut, {pressure} stand before it at {speed} and hold {power} back; the springs of the exhaust valves hold {most}",

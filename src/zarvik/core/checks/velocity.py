@@ -76,12 +76,12 @@ def _wider(
 ) -> tuple[Sentence, tuple[Change, ...]]:
     """Bores at which every piece that is too fast would be comfortable; ends of reducers that met an
     old bore go along."""
-    elements = {e.id: e for e in case.system.elements}
+    elements = {e.id: e for e in case.build.elements}
     fast = {s.id: s.mach for s in pieces if s.mach > good or s.id == worst.id}
     wider: dict[float, float] = {}
     # A pipe that is far too narrow holds the flow back itself: once it is wide, as much more comes as the boost that is asked for takes.
     more = max(
-        (q.air * max((case.system.site.pressure + q.wanted_boost) / q.stations["plenum"].pressure, 1.0) for q in case.solved), default=0.0
+        (q.air * max((case.build.site.pressure + q.wanted_boost) / q.stations["plenum"].pressure, 1.0) for q in case.solved), default=0.0
     ) / case.hardest.air  # fmt: skip
     more = max(more, 1.0)
     for key, mach in fast.items():

@@ -40,7 +40,7 @@ def check(case: Case) -> list[Verdict]:
 
 def asked_for_good(case: Case) -> float:
     """Share of the heat of full load that the water has to lose over a long drive: full load for its share of the time, a cruise between."""
-    hard = min(max(case.system.fittings.hard, 0.0), 1.0)
+    hard = min(max(case.build.fittings.hard, 0.0), 1.0)
     return hard + (1.0 - hard) * CRUISE
 
 
@@ -49,19 +49,19 @@ def _state(found: Cooled) -> str:
 
 
 def _radiator(case: Case) -> list[Verdict]:
-    system = case.system
-    if system.radiator.core is None:
+    build = case.build
+    if build.radiator.core is None:
         return []
     point = thirsty(case)
-    full = radiator_at(case.solver, point)
+    full = radiator_at(case.solver, case.build.radiator, point)
     # Two things are asked: for good the share of full load that the car is driven at, and that a pull ends before the water does.
-    seconds, share, asked = lasts_here(case.solver, point), share_for_good(case.solver, point), asked_for_good(case)
+    seconds, share, asked = lasts_here(case.solver, case.build.radiator, point), share_for_good(case.solver, case.build.radiator, point), asked_for_good(case)
     room = share / asked - 1.0
     state = min(RADIATOR.state(room), PULL.state(min(seconds, 1e6)), key=(FAILS, TIGHT, HOLDS).index)
     margin = min(room, PULL.margin(min(seconds, 1e6)))
     figures: dict[str, Filling] = {
         "full": Figure(full.water, "temperature", "radiator_full", point.speed), "heat": Figure(to_water(case.solver, point), "heat_flow", "water_heat", point.speed),
-        "speed": revs(point.speed), "wind": Figure(system.road_speed, "road_speed", "=brief.road_speed"), "taken": Figure(full.taken, "temperature", "radiator_air", point.speed),
+        "speed": revs(point.speed), "wind": Figure(build.road_speed, "road_speed", "=brief.road_speed"), "taken": Figure(full.taken, "temperature", "radiator_air", point.speed),
     }  # fmt: skip
     if seconds < 1e6:
         figures["seconds"] = Figure(seconds, "seconds", "radiator_lasts", point.speed)
@@ -76,9 +76,9 @@ def _radiator(case: Case) -> list[Verdict]:
         None if state == HOLDS else say("Sides and top sealed, the charge cooler apart or thinner, a thicker core with more air behind it, or less boost for long pulls"),
         (), "register:cooling", (RADIATOR if room <= PULL.margin(min(seconds, 1e6)) else PULL).basis,
     )]  # fmt: skip
-    town = in_town(case.solver)
+    town = in_town(case.solver, case.build.radiator)
     state = _state(town) if town.water < 1e4 else TIGHT
-    fan = Figure(system.radiator.wind.fan, "volume_flow", "=radiator.fan")
+    fan = Figure(build.radiator.wind.fan, "volume_flow", "=radiator.fan")
     found.append(Verdict(
         "radiator_town", "Radiator in town", state, COOLANT.margin(town.water) if town.water < 1e4 else None,
         say("Standing, with {fan} of fan, it would cool to {town}: the thermostat has it in hand", fan=fan, town=Figure(town.water, "temperature", "radiator_town"))
@@ -87,26 +87,26 @@ def _radiator(case: Case) -> list[Verdict]:
         else say("Standing, no fan moves air through it: it boils in a queue, whatever the engine"),
         None if state == HOLDS else say("Fans on a shroud over the whole core; what is printed on them is without a core"), (), "register:cooling", COOLANT.basis,
     ))  # fmt: skip
-    if system.train.mass > 0.0:
-        hill = on_hill(case.solver, point)
+    if build.train.mass > 0.0:
+        hill = on_hill(case.solver, case.build.radiator, case.build.car, case.build.train, point)
         state = _state(hill)
         found.append(Verdict(
             "radiator_hill", "Radiator on the hill", state, COOLANT.margin(hill.water),
             say("Water of {hill} as long as the hill lasts, at {wind}", hill=Figure(hill.water, "temperature", "radiator_hill", point.speed),
-                wind=Figure(system.train.speed, "road_speed", "=tow.speed")),
+                wind=Figure(build.train.speed, "road_speed", "=tow.speed")),
             None if state == HOLDS else say("A lower gear turns fan and pump faster; slower up the hill, a thicker core, more air behind it"), (), "register:cooling", COOLANT.basis,
         ))  # fmt: skip
     return found
 
 
 def _turbo(case: Case) -> list[Verdict]:
-    system, circuit = case.system, case.system.coolant
-    if system.blower is not None or (circuit.bore <= 0.0 and circuit.water == "flows"):
+    build, circuit = case.build, case.build.coolant
+    if build.blower is not None or (circuit.bore <= 0.0 and circuit.water == "flows"):
         return []
     point = thirsty(case)
-    heat = turbo_heat(system, point)
+    heat = turbo_heat(build, point)
     if circuit.water == "none":
-        ball = system.lines.bearings == "ball"
+        ball = build.lines.bearings == "ball"
         return [Verdict(
             "turbo_water", "Water of the turbo", TIGHT if ball else HOLDS, None,
             say("Plugged: {heat} at {speed} go into the oil alone", heat=Figure(heat, "heat_flow", "turbo_heat", point.speed), speed=revs(point.speed)),
@@ -136,16 +136,16 @@ def _turbo(case: Case) -> list[Verdict]:
 
 
 def _crankcase(case: Case) -> list[Verdict]:
-    system, breather, point = case.system, case.system.breather, case.hardest
+    build, breather, point = case.build, case.build.breather, case.hardest
     if breather.bore <= 0.0:
         return []
     inlet = point.stations["compressor_inlet"].pressure
-    rest = {"air": point.air, "ambient": system.site.pressure, "inlet": inlet}
+    rest = {"air": point.air, "ambient": build.site.pressure, "inlet": inlet}
     under = crankcase_breather.crankcase(breather, **rest)
     limit, value = (CRANKCASE, under) if under >= 0.0 else (SUCKED, -under)
     state = limit.state(value)
     past = crankcase_breather.past_rings(breather, point.air)
-    volume = past * crankcase_breather.GAS * crankcase_breather.WARM / system.site.pressure
+    volume = past * crankcase_breather.GAS * crankcase_breather.WARM / build.site.pressure
     figures: dict[str, Filling] = {
         "under": Figure(abs(under), "pressure_difference", "crankcase", point.speed), "past": Figure(volume, "gas_flow", "past_rings", point.speed), "speed": revs(point.speed),
         "bore": Figure(breather.bore, "length", "=breather.bore"),

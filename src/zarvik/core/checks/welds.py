@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
-from zarvik.core.airpath.system import System
+from zarvik.core.whole_build.build import Build
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.sentences import Sentence, say
@@ -26,9 +26,9 @@ def weldable(one: str, two: str) -> str:
     return FAILS if "aluminium" in (one, two) else TIGHT
 
 
-def pairs(system: System) -> Iterator[tuple[Element, Element]]:
+def pairs(build: Build) -> Iterator[tuple[Element, Element]]:
     """Metal pieces of a run that follow on each other with no coupler, hose, flange or throttle between; a casting is bolted."""
-    for run in system.runs.values():
+    for run in build.runs.values():
         for one, two in itertools.pairwise(run):
             if one.material in METALS and two.material in METALS and one.surface > 0.0 and two.surface > 0.0:
                 yield one, two
@@ -36,7 +36,7 @@ def pairs(system: System) -> Iterator[tuple[Element, Element]]:
 
 def check(case: Case) -> list[Verdict]:
     """The worst pair; nothing where all that meet are of one metal."""
-    found = [(weldable(a.material, b.material), a, b) for a, b in pairs(case.system) if a.material != b.material]
+    found = [(weldable(a.material, b.material), a, b) for a, b in pairs(case.build) if a.material != b.material]
     if not found:
         return []
     state, one, two = max(found, key=lambda f: ORDER[f[0]])

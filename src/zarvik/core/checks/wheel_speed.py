@@ -11,14 +11,14 @@ from zarvik.core.limits.limits import WHEEL_SPEED
 
 def check(case: Case) -> list[Verdict]:
     """Least room to the highest speed of the map while boosted; nothing with a blower."""
-    if case.system.blower is not None:
+    if case.build.blower is not None:
         return []
     if not case.boosted:
         return [nothing_to_judge("overspeed", "Wheel speed")]
     point = min(case.boosted, key=lambda p: p.turbo.overspeed)
     margin = point.turbo.overspeed
     state = WHEEL_SPEED.state(margin)
-    maximum = case.system.turbo.chart.maximum_speed
+    maximum = case.build.turbo.chart.maximum_speed
     cure, changes = case.cure("overspeed", state, lambda: other(case))
     return [Verdict(
         "overspeed", "Wheel speed", state, margin,

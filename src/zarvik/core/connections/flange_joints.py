@@ -1,10 +1,12 @@
-"""Flanges of a system's register as a solved point sees them: plates and their losses, heat through the foot of the intake manifold."""
+"""Flanges of an air path's register as a solved point sees them: plates and their losses, heat through the foot of the intake manifold."""
 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
+from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.stations import (
     COMPRESSOR_INLET,
@@ -13,11 +15,10 @@ from zarvik.core.airpath.stations import (
     TURBINE_INLET,
     TURBINE_OUTLET,
 )
-from zarvik.core.airpath.system import System
 from zarvik.core.connections import row as r
 from zarvik.core.connections.row import Row
 from zarvik.core.ducts.element import circle
-from zarvik.core.intake.ports import OPEN_SHARE, PULSED
+from zarvik.core.intake.ports import OPEN_SHARE, PULSED, Ports
 from zarvik.core.joints import gaskets as stack
 from zarvik.core.joints.flanges import Plate, bores_meet, plate, same
 
@@ -47,29 +48,29 @@ class Taken:
     speed: float
 
 
-def _there(system: System, row: Row) -> tuple[str, float] | None:
+def _there(path: AirPath, row: Row) -> tuple[str, float] | None:
     """Station of a joint, and the share of its flow that makes the loss: on the head one port has a cylinder's stroke in a quarter of the
     time, a turbine its own part; a gate's flow is no station's."""
     if row.key.startswith(("gate", "blow")):
         return None
     if row.key in (FOOT, PORTS):
-        return PLENUM if row.key == FOOT else EXHAUST_PORT, math.sqrt(PULSED) / (OPEN_SHARE * system.engine.cylinders)
+        return PLENUM if row.key == FOOT else EXHAUST_PORT, math.sqrt(PULSED) / (OPEN_SHARE * path.engine.cylinders)
     if row.key.startswith("turbo"):
         way = {"inlet": COMPRESSOR_INLET, "outlet": PLENUM, "hot_in": TURBINE_INLET, "hot_out": TURBINE_OUTLET}.get(row.key.partition("__")[2])
-        return (way, 1.0 / system.turbo.count) if way is not None else None
+        return (way, 1.0 / path.turbo.count) if way is not None else None
     if row.key.startswith("manifold"):
         return TURBINE_INLET, 1.0
     return (STATION[row.side], 1.0) if row.side in STATION else None
 
 
-def plates(system: System, point: Point) -> tuple[Taken, ...]:
-    """Every joint of the register of a `system` whose bores were measured and differ, at a solved `point`."""
+def plates(path: AirPath, rows: Sequence[Row], point: Point) -> tuple[Taken, ...]:
+    """Every joint among the `rows` of a register whose bores were measured and differ, at a solved `point` of a `path`."""
     found = []
-    for row in system.register:
+    for row in rows:
         one, other = row.one, row.other
         if row.kind != r.JOINT or row.lost or one is None or other is None or bores_meet(one, other):
             continue
-        where = _there(system, row)
+        where = _there(path, row)
         if where is None or where[0] not in point.stations:
             continue
         there = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=row.turns)
@@ -94,29 +95,29 @@ class Barrier:
     bare: float
 
 
-def inside(system: System, flow: float, bore: float) -> float:
-    """W/K from all runners of a `bore` m of a `system` to `flow` kg/s of charge: Dittus and Boelter, 3.66 where it is laminar."""
-    count = system.engine.cylinders
+def inside(path: AirPath, flow: float, bore: float) -> float:
+    """W/K from all runners of a `bore` m of a `path` to `flow` kg/s of charge: Dittus and Boelter, 3.66 where it is laminar."""
+    count = path.engine.cylinders
     reynolds = 4.0 * flow / count / (math.pi * bore * MU)
     nusselt = max(3.66, 0.023 * reynolds**0.8 * PRANDTL**0.4)
     return nusselt * CONDUCTIVITY / bore * count * math.pi * bore * RUNNER
 
 
-def barrier(system: System, point: Point) -> Barrier | None:
-    """Heat through the foot of the intake manifold of a `system` at a solved `point`; None where nobody said its layers."""
-    row = next((x for x in system.register if x.key == FOOT), None)
+def barrier(path: AirPath, rows: Sequence[Row], ports: Ports, point: Point) -> Barrier | None:
+    """Heat through the foot of the intake manifold of a `path` with its `ports` at a solved `point`; None where none of the `rows` of its register says its layers."""
+    row = next((x for x in rows if x.key == FOOT), None)
     if row is None or not row.layers:
         return None
-    count = system.engine.cylinders
+    count = path.engine.cylinders
     bolts = row.one.count if row.one is not None else 2 * count
     thread = row.one.thread if row.one is not None else 0.008
-    area = row.face or FOOT_SHARE * 1.15 * system.engine.bore * count
+    area = row.face or FOOT_SHARE * 1.15 * path.engine.bore * count
     through = stack.conducted(row.layers, area=area, bolts=bolts, thread=thread)
     plain = stack.conducted((stack.Layer("steel", 0.001),), area=area, bolts=bolts, thread=thread)
-    bore = system.ports.runner.wide or BORE
-    cold = system.site.temperature + CHARGE_IDLE
-    idle = IDLE_AIR * 1e3 * system.engine.displacement
-    full, _ = stack.charge_warms(through, hot=HEAD, charge=point.charge, inside=inside(system, point.air, bore), flow=point.air)
-    at_idle, _ = stack.charge_warms(through, hot=HEAD, charge=cold, inside=inside(system, idle, bore), flow=idle)
-    bare, _ = stack.charge_warms(plain, hot=HEAD, charge=cold, inside=inside(system, idle, bore), flow=idle)
+    bore = ports.runner.wide or BORE
+    cold = path.site.temperature + CHARGE_IDLE
+    idle = IDLE_AIR * 1e3 * path.engine.displacement
+    full, _ = stack.charge_warms(through, hot=HEAD, charge=point.charge, inside=inside(path, point.air, bore), flow=point.air)
+    at_idle, _ = stack.charge_warms(through, hot=HEAD, charge=cold, inside=inside(path, idle, bore), flow=idle)
+    bare, _ = stack.charge_warms(plain, hot=HEAD, charge=cold, inside=inside(path, idle, bore), flow=idle)
     return Barrier(through, full * point.air * 1006.0, full, at_idle, bare)

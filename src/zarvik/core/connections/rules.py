@@ -78,7 +78,7 @@ SERVED = {
 
 
 def braking(row: Row) -> Iterator[Finding]:
-    """The brake booster keeps its supply: it is a safety system."""
+    """The brake booster keeps its supply: it is a safety air path."""
     if row.kind in (r.PORT, r.HOSE) and row.served == "brake" and row.shut:
         yield Finding(
             row.key, "brake", FAILS, say("“{name}” is the supply of the brake booster and is to be shut: the pedal would go hard", **_name(row)),

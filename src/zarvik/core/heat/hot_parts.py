@@ -20,6 +20,7 @@ from zarvik.core.ducts.wall_heat import skin_temperature
 from zarvik.core.gas.properties import heat_capacity, viscosity
 from zarvik.core.heat import clearance
 from zarvik.core.heat.probes import PRANDTL, reading
+from zarvik.core.manifold.load import Fittings
 from zarvik.core.manifold.turbo_weight import Hung, hung
 from zarvik.core.materials import metals
 
@@ -85,32 +86,32 @@ class HotParts:
     whole: float
 
 
-def hot_parts(solver: Solver, point: Point) -> HotParts:
-    """The hot side of a `solver` at one of its solved points."""
-    system = solver.system
+def hot_parts(solver: Solver, fittings: Fittings, point: Point) -> HotParts:
+    """The hot side of a `solver` with its `fittings` at one of its solved points."""
+    path = solver.path
     start = solver.full_load
-    clearance = start.near(point.speed)
-    costs = piece_costs(solver, point.speed, start.solutions[clearance]) if clearance is not None else {}
-    elements = {e.id: e for run in (MANIFOLD, EXHAUST) for e in system.runs[run]}
-    hottest = [point, *(p for n in (system.target.speed, system.engine.rev_limit) if (p := solver.at(n)).closure.solved)]
+    nearest = start.near(point.speed)
+    costs = piece_costs(solver, point.speed, start.solutions[nearest]) if nearest is not None else {}
+    elements = {e.id: e for run in (MANIFOLD, EXHAUST) for e in path.runs[run]}
+    hottest = [point, *(p for n in (path.target.speed, path.engine.rev_limit) if (p := solver.at(n)).closure.solved)]
     skins = {s.id: s.skin for s in point.stretches}
     for one in hottest:
         for s in one.stretches:
             skins[s.id] = max(skins.get(s.id, 0.0), s.skin)
     pieces = [
-        _piece(solver, point, s, elements[s.id], costs.get(s.id, math.nan), skins[s.id]) for s in point.stretches if s.id in elements
+        _piece(solver, fittings, point, s, elements[s.id], costs.get(s.id, math.nan), skins[s.id]) for s in point.stretches if s.id in elements
     ]
-    if system.blower is None:
+    if path.blower is None:
         turbine = _turbine(solver, point, hottest)
         at = next((i for i, p in enumerate(pieces) if p.run == EXHAUST), len(pieces))
         pieces.insert(at, turbine)
-    hang, where = _hung(solver, point)
-    return HotParts(point.speed, tuple(pieces), _probes(solver, point), _boss(solver, point), hang, where, _whole(solver, point))
+    hang, where = _hung(solver, fittings, point)
+    return HotParts(point.speed, tuple(pieces), _probes(solver, fittings, point), _boss(solver, point), hang, where, _whole(solver, point))
 
 
-def _piece(solver: Solver, point: Point, s: Stretch, element: Element, cost: float, hottest: float) -> HotPiece:
+def _piece(solver: Solver, fittings: Fittings, point: Point, s: Stretch, element: Element, cost: float, hottest: float) -> HotPiece:
     gas = point.stations[s.end].temperature - s.warming
-    fittings, bay = solver.system.fittings, solver.system.bay
+    bay = solver.path.bay
     wall = fittings.primary_wall if element.kind == "primaries" else fittings.wall
     wrapped = element.resistance >= COVERS["wrap"].resistance
     walled = element.surface > 0.0
@@ -124,7 +125,7 @@ def _piece(solver: Solver, point: Point, s: Stretch, element: Element, cost: flo
 
 def _housing_skin(solver: Solver, point: Point) -> float:
     gas = point.stations[TURBINE_INLET].temperature
-    turbo, bay = solver.system.turbo, solver.system.bay
+    turbo, bay = solver.path.turbo, solver.path.bay
     wide = turbo.turbine.wheel
     flow = (point.air + point.fuel) / turbo.count
     reynolds = flow * wide / (0.25 * math.pi * wide**2 * viscosity(solver.burnt, gas))
@@ -135,7 +136,7 @@ def _housing_skin(solver: Solver, point: Point) -> float:
 def _turbine(solver: Solver, point: Point, hottest: Sequence[Point]) -> HotPiece:
     """The housing of the turbine: bare iron round the gas that comes in, about twice as wide as its wheel."""
     gas, skin = point.stations[TURBINE_INLET].temperature, _housing_skin(solver, point)
-    bay, wide = solver.system.bay, solver.system.turbo.turbine.wheel
+    bay, wide = solver.path.bay, solver.path.turbo.turbine.wheel
     drop = point.stations[TURBINE_INLET].pressure - point.stations[TURBINE_OUTLET].pressure
     gaps = clearance.clearances(
         max(_housing_skin(solver, p) for p in hottest), radius=wide, emissivity=IRON, heat=clearance.HOUSING_HEAT, air=bay.temperature,
@@ -146,20 +147,19 @@ def _turbine(solver: Solver, point: Point, hottest: Sequence[Point]) -> HotPiece
 
 def _whole(solver: Solver, point: Point) -> float:
     rows, losses = solver.rows.copy(), solver.losses.copy()
-    for e in solver.system.runs[EXHAUST]:
+    for e in solver.path.runs[EXHAUST]:
         i = solver.index(e.id)
         rows[i, march.LINEAR] = rows[i, march.QUADRATIC] = losses[i] = 0.0
     raw = solver.full_load
-    clearance = raw.near(point.speed)
-    if clearance is None:
+    nearest = raw.near(point.speed)
+    if nearest is None:
         return math.nan
-    found = solver.raw(np.array([point.speed]), rows=rows, losses=losses, start=raw.solutions[clearance])
+    found = solver.raw(np.array([point.speed]), rows=rows, losses=losses, start=raw.solutions[nearest])
     return float(found.power[0]) - point.power if found.solved[0] else math.nan
 
 
-def _shown(solver: Solver, *, gas: float, wall: float, flux: float, blows: float) -> tuple[float, float]:
+def _shown(solver: Solver, fittings: Fittings, *, gas: float, wall: float, flux: float, blows: float) -> tuple[float, float]:
     mu = viscosity(solver.burnt, gas)
-    fittings = solver.system.fittings
     found = reading(
         gas=gas, wall=wall, flux=flux, viscosity=mu, conductivity=mu * heat_capacity(solver.burnt, gas) / PRANDTL,
         diameter=fittings.probe, depth=fittings.depth, blows=blows,
@@ -167,27 +167,27 @@ def _shown(solver: Solver, *, gas: float, wall: float, flux: float, blows: float
     return found.shown, found.late
 
 
-def _probes(solver: Solver, point: Point) -> tuple[Probe, ...]:
-    system = solver.system
+def _probes(solver: Solver, fittings: Fittings, point: Point) -> tuple[Probe, ...]:
+    path = solver.path
     gone = point.air + point.fuel
     before = point.stations[TURBINE_INLET].temperature
     found = []
 
     def put(place: str, gas: float, wall: float, flux: float, blows: float) -> None:
-        shown, late = _shown(solver, gas=gas, wall=wall, flux=flux, blows=blows)
+        shown, late = _shown(solver, fittings, gas=gas, wall=wall, flux=flux, blows=blows)
         found.append(Probe(place, gas, shown, late, before - shown))
 
-    run = system.runs[MANIFOLD]
+    run = path.runs[MANIFOLD]
     stretches = {s.id: s for s in point.stretches}
     first = run[0] if run else None
     if first is not None and first.surface > 0.0:
         put(AT_PORT, point.stations["exhaust_port"].temperature, stretches[first.id].metal, gone / first.area, BLOWS)
     last = next((e for e in reversed(run) if e.kind != "primaries" and e.surface > 0.0), None)
     if last is not None:
-        turbos = system.turbo.count if last.parallel > 1 else 1
-        share = min(1.0, BLOWS * system.engine.cylinders / max(turbos, 1))
+        turbos = path.turbo.count if last.parallel > 1 else 1
+        share = min(1.0, BLOWS * path.engine.cylinders / max(turbos, 1))
         put(COLLECTOR, before, stretches[last.id].metal, gone / last.area, share)
-    tail = next((e for e in system.runs[EXHAUST] if e.surface > 0.0), None)
+    tail = next((e for e in path.runs[EXHAUST] if e.surface > 0.0), None)
     if tail is not None:
         s = stretches[tail.id]
         flow = point.stations[s.end].flow
@@ -197,7 +197,7 @@ def _probes(solver: Solver, point: Point) -> tuple[Probe, ...]:
 
 def _boss(solver: Solver, point: Point) -> Boss:
     """The first place behind turbine and gate that is straight, mixed, cool enough, and far from the end and before a catalyst."""
-    run = solver.system.runs[EXHAUST]
+    run = solver.path.runs[EXHAUST]
     stretches = {s.id: s for s in point.stretches}
     so_far, left = 0.0, sum(e.length for e in run)
     for number, e in enumerate(run):
@@ -205,7 +205,7 @@ def _boss(solver: Solver, point: Point) -> Boss:
         if e.kind == "catalyst":
             break
         asked = max(LAMBDA_BORES * e.diameter - so_far, 2.0 * e.diameter if number else 0.0)
-        mixed = number >= solver.system.alone
+        mixed = number >= solver.path.alone
         if mixed and e.kind == "straight" and e.length > asked + e.diameter and left + e.length - asked > LAMBDA_END:
             s = stretches[e.id]
             share = asked / e.length
@@ -216,14 +216,14 @@ def _boss(solver: Solver, point: Point) -> Boss:
     return Boss("", "", math.nan, point.stations[TURBINE_OUTLET].temperature)
 
 
-def _hung(solver: Solver, point: Point) -> tuple[Hung | None, tuple[tuple[str, float], ...]]:
+def _hung(solver: Solver, fittings: Fittings, point: Point) -> tuple[Hung | None, tuple[tuple[str, float], ...]]:
     """How what stands behind the turbine is hung, and the pieces with the m from their beginning where hangers go."""
-    system = solver.system
-    wall = system.fittings.wall
+    path = solver.path
+    wall = fittings.wall
     stretches = {s.id: s for s in point.stretches}
-    mass = RATED * sum(e.kind == "resistance" for e in system.runs[EXHAUST])
+    mass = RATED * sum(e.kind == "resistance" for e in path.runs[EXHAUST])
     length, grows, hot = 0.0, 0.0, 293.15
-    run = [e for e in system.runs[EXHAUST] if e.length > 0.0]
+    run = [e for e in path.runs[EXHAUST] if e.length > 0.0]
     for e in run:
         stuff = metals.METALS.get(e.material, metals.METALS["stainless"])
         body = e.surface / (math.pi * e.length * e.parallel) if e.surface > 0.0 else e.diameter
@@ -239,7 +239,7 @@ def _hung(solver: Solver, point: Point) -> tuple[Hung | None, tuple[tuple[str, f
     stuff = metals.METALS.get(widest.material, metals.METALS["stainless"])
     found = hung(
         mass=mass, length=length, grows=grows, diameter=widest.diameter + 2.0 * wall, wall=wall, stuff=stuff,
-        hot=stretches[widest.id].metal or hot, cylinders=system.engine.cylinders, limit=system.engine.rev_limit,
+        hot=stretches[widest.id].metal or hot, cylinders=path.engine.cylinders, limit=path.engine.rev_limit,
     )  # fmt: skip
     where = []
     for number in range(found.hangers):

@@ -1,16 +1,16 @@
-"""Throttle, ports and valves of a system as its solved points see them."""
+"""Throttle, ports and valves of an air path as its solved points see them."""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
 
+from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE, INTAKE
-from zarvik.core.airpath.system import System
 from zarvik.core.ducts.element import circle
 from zarvik.core.intake import butterfly
-from zarvik.core.intake.ports import Way, mach_index, way
+from zarvik.core.intake.ports import Ports, Way, mach_index, way
 
 R, GAMMA = 287.05, 1.4
 
@@ -25,10 +25,10 @@ class Throttle:
     section: str
 
 
-def throttle_of(system: System) -> Throttle | None:
-    """The last throttle before the valves of a `system`; None without one."""
+def throttle_of(path: AirPath) -> Throttle | None:
+    """The last throttle before the valves of a `path`; None without one."""
     for section in (COLD_PIPE, HOT_PIPE, INTAKE):
-        for element in reversed(system.runs[section]):
+        for element in reversed(path.runs[section]):
             if element.kind == "throttle":
                 shaft = butterfly.shaft_of(element.diameter, float(element.loss[12]))
                 return Throttle(element.id, element.diameter, shaft, section)
@@ -44,30 +44,30 @@ def throttle_at(throttle: Throttle, point: Point, like: Throttle | None = None) 
     return loss, loss / before.pressure
 
 
-def breath(system: System) -> butterfly.Breath:
-    """The engine of a `system` without boost, as a throttle sees it in town."""
+def breath(path: AirPath) -> butterfly.Breath:
+    """The engine of a `path` without boost, as a throttle sees it in town."""
     return butterfly.Breath(
-        system.engine.displacement, float(system.engine.breathing.at(butterfly.TOWN)), system.site.pressure, system.site.temperature,
+        path.engine.displacement, float(path.engine.breathing.at(butterfly.TOWN)), path.site.pressure, path.site.temperature,
     )  # fmt: skip
 
 
-def felt(system: System, throttle: Throttle) -> float:
-    """Share of the travel of a `throttle` after which nothing more comes in town, in a `system`."""
-    return butterfly.travel_for(throttle.bore, throttle.shaft, butterfly.area_for(breath(system), butterfly.TOWN))
+def felt(path: AirPath, throttle: Throttle) -> float:
+    """Share of the travel of a `throttle` after which nothing more comes in town, in a `path`."""
+    return butterfly.travel_for(throttle.bore, throttle.shaft, butterfly.area_for(breath(path), butterfly.TOWN))
 
 
-def ports_at(system: System, point: Point) -> Way:
-    """The way through the ports of a `system` at a solved `point`. Raises ValueError where nobody measured them."""
-    engine, plenum = system.engine, point.stations["plenum"]
+def ports_at(path: AirPath, ports: Ports, point: Point) -> Way:
+    """The way through the `ports` of a `path` at a solved `point`. Raises ValueError where nobody measured them."""
+    engine, plenum = path.engine, point.stations["plenum"]
     return way(
-        system.ports, flow=point.air / engine.cylinders, density=plenum.pressure / (R * point.charge), sound=math.sqrt(GAMMA * R * point.charge),
+        ports, flow=point.air / engine.cylinders, density=plenum.pressure / (R * point.charge), sound=math.sqrt(GAMMA * R * point.charge),
         piston_area=circle(engine.bore), piston_speed=2.0 * engine.stroke * point.speed / 60.0,
     )  # fmt: skip
 
 
-def valve_index(system: System, point: Point) -> float:
-    """Mean inlet Mach index at a solved `point` of a `system`; nan where nobody measured its valves."""
-    engine = system.engine
+def valve_index(path: AirPath, ports: Ports, point: Point) -> float:
+    """Mean inlet Mach index at a solved `point` of a `path` with the valves of its `ports`; nan where nobody measured them."""
+    engine = path.engine
     return mach_index(
-        system.ports, piston_area=circle(engine.bore), piston_speed=2.0 * engine.stroke * point.speed / 60.0, sound=math.sqrt(GAMMA * R * point.charge),
+        ports, piston_area=circle(engine.bore), piston_speed=2.0 * engine.stroke * point.speed / 60.0, sound=math.sqrt(GAMMA * R * point.charge),
     )  # fmt: skip

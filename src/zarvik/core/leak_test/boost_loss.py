@@ -32,7 +32,7 @@ def hole_costs(solver: Solver, diameter: float) -> Hole:
     site[k.LEAK_AREA] = DISCHARGE * circle(diameter)
     whole = solver.full_load
     holed = solver.raw(whole.speed, site=site)
-    speed = solver.system.target.speed
+    speed = solver.path.target.speed
     near = whole.near(speed)
     if near is None or not holed.solved[near]:
         return Hole(diameter, math.nan, math.nan, math.nan, math.nan)

@@ -5,20 +5,22 @@ from __future__ import annotations
 import dataclasses
 
 from zarvik.core.airpath import slots as k
+from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.airpath.system import System
 from zarvik.core.engine import engine as eng
 from zarvik.core.fluid_lines import turbo_coolant
 from zarvik.core.limits.limits import COOLANT
-from zarvik.core.radiator.radiator import IDLING, RUBBED, Cooled, cooled, lasts
+from zarvik.core.radiator.radiator import IDLING, RUBBED, Cooled, Radiator, cooled, lasts
+from zarvik.core.vehicle.car import Car
 from zarvik.core.vehicle.towing import asked_power
+from zarvik.core.vehicle.trailer import Train
 
 
 def coolant_heat(solver: Solver, point: Point) -> float:
     """Heat in W from the gas to the walls of chambers and ports."""
     site = solver.site_numbers
-    released = point.air * site[k.DRY_SHARE] * solver.system.engine.burnt.heat_per_air
+    released = point.air * site[k.DRY_SHARE] * solver.path.engine.burnt.heat_per_air
     exhaust = point.air + point.fuel
     return float(
         site[k.TRUST_HEAT]
@@ -36,7 +38,7 @@ def coolant_heat(solver: Solver, point: Point) -> float:
 
 def rubbed(solver: Solver, point: Point) -> float:
     """Power in W that the engine of a `solver` loses to friction at a `point`."""
-    return point.friction * solver.system.engine.displacement * point.speed / 120.0
+    return point.friction * solver.path.engine.displacement * point.speed / 120.0
 
 
 def to_water(solver: Solver, point: Point) -> float:
@@ -47,34 +49,34 @@ def to_water(solver: Solver, point: Point) -> float:
 
 def idling(solver: Solver) -> float:
     """Heat in W to the water at idle of the engine of a `solver`."""
-    return IDLING * solver.system.engine.displacement
+    return IDLING * solver.path.engine.displacement
 
 
-def radiator_at(solver: Solver, point: Point, road_speed: float | None = None) -> Cooled:
-    """The radiator of a `solver` when the heat of a solved `point` goes into its water for good, and that of the charge cooler into the air
+def radiator_at(solver: Solver, radiator: Radiator, point: Point, road_speed: float | None = None) -> Cooled:
+    """A `radiator` when the heat of a solved `point` of a `solver` goes into its water for good, and that of the charge cooler into the air
     before it; at a `road_speed` in m/s, that of the build where none is given."""
-    system, full = solver.system, to_water(solver, point)
+    path, full = solver.path, to_water(solver, point)
     return cooled(
-        system.radiator, heat=full, full_heat=full, before=point.cooler_heat if system.radiator.resists > 0.0 else 0.0,
-        road_speed=system.road_speed if road_speed is None else road_speed, ambient=system.site.temperature,
+        radiator, heat=full, full_heat=full, before=point.cooler_heat if radiator.resists > 0.0 else 0.0,
+        road_speed=path.road_speed if road_speed is None else road_speed, ambient=path.site.temperature,
     )  # fmt: skip
 
 
-def in_town(solver: Solver) -> Cooled:
-    """The radiator of a `solver` when the car stands and the engine idles; its pump brings a quarter of what nobody measured."""
-    system = solver.system
+def in_town(solver: Solver, radiator: Radiator) -> Cooled:
+    """A `radiator` when the car stands and the engine of a `solver` idles; its pump brings a quarter of what nobody measured."""
+    path = solver.path
     heat = idling(solver)
-    slow = dataclasses.replace(system.radiator, water=IDLE_PUMP * system.radiator.water)
-    return cooled(slow, heat=heat, full_heat=IDLE_WATER * heat, before=0.0, road_speed=0.0, ambient=system.site.temperature)
+    slow = dataclasses.replace(radiator, water=IDLE_PUMP * radiator.water)
+    return cooled(slow, heat=heat, full_heat=IDLE_WATER * heat, before=0.0, road_speed=0.0, ambient=path.site.temperature)
 
 
-def on_hill(solver: Solver, point: Point) -> Cooled:
-    """The radiator of a `solver` on the hill of its train: heat by the share of the power of a solved `point` that the hill asks for."""
-    system, full = solver.system, to_water(solver, point)
-    share = min(max(asked_power(system, system.train) / point.power, 0.0), 1.0)
+def on_hill(solver: Solver, radiator: Radiator, car: Car, train: Train, point: Point) -> Cooled:
+    """A `radiator` on the hill of a `train` behind its `car`, with the engine of a `solver`: heat by the share of the power of a solved `point` that the hill asks for."""
+    path, full = solver.path, to_water(solver, point)
+    share = min(max(asked_power(car, train) / point.power, 0.0), 1.0)
     return cooled(
-        system.radiator, heat=share * full, full_heat=full, before=share * point.cooler_heat if system.radiator.resists > 0.0 else 0.0,
-        road_speed=system.train.speed, ambient=system.site.temperature,
+        radiator, heat=share * full, full_heat=full, before=share * point.cooler_heat if radiator.resists > 0.0 else 0.0,
+        road_speed=train.speed, ambient=path.site.temperature,
     )  # fmt: skip
 
 
@@ -83,19 +85,19 @@ IDLE_WATER = 2.0  # heat of idle that the water of a pump at idle carries at its
 HOUSING = 0.93  # K of a turbine's housing over that of the gas before it; common practice, no source
 
 
-def turbo_heat(system: System, point: Point) -> float:
-    """Heat in W that one turbo of a `system` gives to its water at a solved `point`."""
-    return turbo_coolant.heat_to_water(system.turbo.turbine.wheel, HOUSING * point.stations["turbine_inlet"].temperature)
+def turbo_heat(path: AirPath, point: Point) -> float:
+    """Heat in W that one turbo of a `path` gives to its water at a solved `point`."""
+    return turbo_coolant.heat_to_water(path.turbo.turbine.wheel, HOUSING * point.stations["turbine_inlet"].temperature)
 
 
-def share_for_good(solver: Solver, point: Point, road_speed: float | None = None) -> float:
-    """Share of the heat of a solved `point` that the radiator of a `solver` carries for good at the most that the water may have; the air
+def share_for_good(solver: Solver, radiator: Radiator, point: Point, road_speed: float | None = None) -> float:
+    """Share of the heat of a solved `point` of a `solver` that a `radiator` carries for good at the most that the water may have; the air
     before it as warm as that share makes it. At a `road_speed` in m/s, that of the build where none is given."""
-    full, ambient = radiator_at(solver, point, road_speed), solver.system.site.temperature
+    full, ambient = radiator_at(solver, radiator, point, road_speed), solver.path.site.temperature
     # Water and warm air both rise with the heat, in proportion
     return (COOLANT.most - ambient) / (full.water - ambient)
 
 
-def lasts_here(solver: Solver, point: Point) -> float:
-    """Seconds for which the radiator of a `solver` takes the full load of a solved `point` from a warm start; inf for good."""
-    return lasts(radiator_at(solver, point), solver.system.engine.displacement, COOLANT.most)
+def lasts_here(solver: Solver, radiator: Radiator, point: Point) -> float:
+    """Seconds for which a `radiator` takes the full load of a solved `point` of a `solver` from a warm start; inf for good."""
+    return lasts(radiator_at(solver, radiator, point), solver.path.engine.displacement, COOLANT.most)

@@ -25,13 +25,13 @@ def of_air(case: Case) -> Iterator[Need]:
     """Throttle, sensor of pressure, and the meter that could stand in its place."""
     yield from _throttle(case)
     yield _sensor(case)
-    if case.system.engine.fuel.spark:
+    if case.build.engine.fuel.spark:
         yield _meter(case)
 
 
 def _throttle(case: Case) -> Iterator[Need]:
-    throttle = throttle_of(case.system)
-    if throttle is None or not case.system.engine.fuel.spark:
+    throttle = throttle_of(case.build)
+    if throttle is None or not case.build.engine.fuel.spark:
         return
     sold = [c for c in throttles_sold(case, throttle) if THROTTLE_LOSS.state(c[1]) == HOLDS]
     calm = [c for c in sold if PEDAL.state(c[2]) == HOLDS]
@@ -51,9 +51,9 @@ def _throttle(case: Case) -> Iterator[Need]:
 
 
 def _sensor(case: Case) -> Need:
-    site = case.system.site.pressure
+    site = case.build.site.pressure
     highest = max(p.stations["plenum"].pressure for p in case.solved)
-    highest = max(highest, site + max(case.system.target.big_run, 0.0))
+    highest = max(highest, site + max(case.build.target.big_run, 0.0))
     size = next((s for s in SENSORS if s * (1.0 - SENSOR_LEFT) >= highest), math.nan)
     if size == size:
         return Need(INTAKE, "Pressure sensor", size, say("One for {size}: the plenum comes to {highest}", size=Figure(size, "pressure_absolute"),

@@ -26,22 +26,22 @@ KINDS = {
 
 def of_gate(case: Case) -> Iterator[Need]:
     """Spring and solenoid of the gate, and the valve for a foot that comes off."""
-    actuator = case.system.actuator
-    if actuator is not None and case.system.gate.area > 0.0 and case.system.blower is None:
+    actuator = case.build.actuator
+    if actuator is not None and case.build.gate.area > 0.0 and case.build.blower is None:
         yield from _spring(case)
-    if case.system.blow_off is not None and case.system.engine.fuel.spark and case.system.blower is None:
+    if case.build.blow_off is not None and case.build.engine.fuel.spark and case.build.blower is None:
         yield from _blow_off(case)
 
 
 def _spring(case: Case) -> Iterator[Need]:
-    actuator, wanted, speed = case.system.actuator, case.target.wanted_boost, case.target.speed
+    actuator, wanted, speed = case.build.actuator, case.target.wanted_boost, case.target.speed
     assert actuator is not None
     bare = dataclasses.replace(actuator, control=NONE, duty=0.0, said=False, plumbed=(), ports=())
     alone = spring_that_suits(case, bare, wanted)
-    big = case.system.target.big_run
+    big = case.build.target.big_run
     highest = max(wanted, big)
     three = spring_that_suits(case, dataclasses.replace(bare, control=THREE), highest)
-    steps = case.system.boost.full_from > case.system.engine.idle and case.system.boost.full_from > 1.05 * case.threshold
+    steps = case.build.boost.full_from > case.build.engine.idle and case.build.boost.full_from > 1.05 * case.threshold
     kind = NONE if alone is not None and not steps and big <= 1.05 * wanted else THREE
     size = alone if kind == NONE else three
     if size is None:
@@ -63,7 +63,7 @@ def _blow_off(case: Case) -> Iterator[Need]:
     at = raw.near(case.target.speed)
     if at is None:
         return
-    valve = case.system.blow_off or BlowOff(VALVES[0])
+    valve = case.build.blow_off or BlowOff(VALVES[0])
     # It passes the flow at the surge line for as long as the throttle is shut, and the moment when it shuts.
     steady = diameter_of(needed_area(case.solver, raw.states[at]))
     first = size_for(case.solver, raw.states[at], valve)

@@ -39,7 +39,7 @@ def _named(size: float, number: int) -> Sentence:
 
 def of_joints(case: Case) -> Iterator[Need]:
     """The hoses of every size that joins two ends, and the clamp that holds the worst of them."""
-    hosed = [x for x in case.system.register if x.kind == r.JOINT and x.made == r.HOSED and x.diameter > 0.0 and not x.lost]
+    hosed = [x for x in case.build.register if x.kind == r.JOINT and x.made == r.HOSED and x.diameter > 0.0 and not x.lost]
     if not hosed:
         return
     count: Counter[float] = Counter()

@@ -28,17 +28,17 @@ SUPPLY = "supply"
 def of_supply(case: Case) -> Iterator[Need]:
     """Oil for each turbo and the way back, injectors, pump and line at the point that burns the most, and the hose of the crankcase. With a
     blower no oil, of a diesel no fuel: its pump is the engine's own."""
-    if case.system.blower is None:
-        yield from _oil(case.system.lines, case.system.turbo.count)
-    if case.system.engine.fuel.spark:
+    if case.build.blower is None:
+        yield from _oil(case.build.lines, case.build.turbo.count)
+    if case.build.engine.fuel.spark:
         yield from _fuel(case)
     yield _breather(case)
 
 
 def _breather(case: Case) -> Need:
     """The hose that carries what comes past worn rings, as worn ones are found when it is too late to change the hose."""
-    point, breather = case.hardest, dataclasses.replace(case.system.breather, bore=0.0)
-    rest = {"air": point.air, "ambient": case.system.site.pressure, "inlet": point.stations["compressor_inlet"].pressure}
+    point, breather = case.hardest, dataclasses.replace(case.build.breather, bore=0.0)
+    rest = {"air": point.air, "ambient": case.build.site.pressure, "inlet": point.stations["compressor_inlet"].pressure}
     size, several = float("nan"), breather.hoses
     # A wide hose does not go on a valve cover: rather two or three of those that do
     for several in range(max(breather.hoses, 1), 5):
@@ -46,7 +46,7 @@ def _breather(case: Case) -> Need:
         size = next((b for b in HOSES if b >= asked), float("nan"))
         if size <= WIDEST:
             break
-    volume = past_rings(breather, point.air) * GAS * WARM / case.system.site.pressure
+    volume = past_rings(breather, point.air) * GAS * WARM / case.build.site.pressure
     if size == size:
         return Need(SUPPLY, "Breather", size, say(
             "{several}{bore} inside, into a can or the pipe behind the filter: {past} come past the rings at {speed}", bore=Figure(size, "length"),
@@ -77,7 +77,7 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Need]:
 
 
 def _fuel(case: Case) -> Iterator[Need]:
-    lines, engine = case.system.lines, case.system.engine
+    lines, engine = case.build.lines, case.build.engine
     point = thirsty(case)
     thick = density(engine.fuel.key)
     boost, count = max(point.boost, 0.0), lines.injectors or engine.cylinders

@@ -24,22 +24,21 @@ FINS = 14.0 / 0.0254  # a metre
 
 def of_water(case: Case) -> Iterator[Need]:
     """The least radiator that is sold with which a pull lasts as long as it should, and town does not boil."""
-    radiator, point = case.system.radiator, thirsty(case)
+    radiator, point = case.build.radiator, thirsty(case)
     wind = radiator.wind if radiator.core is not None else Wind(STANDS["open"][0], 0.0, radiator.wind.fan or 2000.0 / 3600.0)
     best: tuple[float, float, float, float] | None = None
     for width, height, thick in sorted(((w, h, t) for w, h in FACES for t in THICK), key=lambda c: c[0] * c[1] * c[2] ** 0.5):
         core = Core(width, height, thick, FINS, 0.03, "tube_louvre")
         other = dataclasses.replace(radiator, core=core, wind=dataclasses.replace(wind, opening=min(wind.opening, width * height)))
-        solver = dataclasses.replace(case.solver, system=dataclasses.replace(case.system, radiator=other))
-        seconds = lasts_here(solver, point)
+        seconds = lasts_here(case.solver, other, point)
         if best is None or seconds > 1.05 * best[3]:
             best = (width, height, thick, seconds)
-        pulls = PULL.state(min(seconds, 1e6)) == HOLDS and RADIATOR.state(share_for_good(solver, point) / asked_for_good(case) - 1.0) == HOLDS
-        if pulls and COOLANT.state(in_town(solver).water) == HOLDS:
+        pulls = PULL.state(min(seconds, 1e6)) == HOLDS and RADIATOR.state(share_for_good(case.solver, other, point) / asked_for_good(case) - 1.0) == HOLDS
+        if pulls and COOLANT.state(in_town(case.solver, other).water) == HOLDS:
             yield Need(COOLING, "Radiator", width * height, say(
                 "About {wide} by {high}, {thick} thick: {share} of full load for good, full load at {speed} for {seconds}" if seconds < 1e6 else
                 "About {wide} by {high}, {thick} thick: it carries full load at {speed} for good",
-                wide=Figure(width, "length"), high=Figure(height, "length"), thick=Figure(thick, "length"), share=Figure(share_for_good(solver, point), "ratio"),
+                wide=Figure(width, "length"), high=Figure(height, "length"), thick=Figure(thick, "length"), share=Figure(share_for_good(case.solver, other, point), "ratio"),
                 speed=revs(point.speed), seconds=Figure(min(seconds, 1e6), "seconds")))  # fmt: skip
             return
     assert best is not None
@@ -48,4 +47,4 @@ def of_water(case: Case) -> Iterator[Need]:
         "About {wide} by {high}, {thick} thick, and it is not enough by itself: full load at {speed} lasts {seconds} at {wind}. Its sides and top sealed to the grille, "
         "the charge cooler not before it, a stronger fan, or shorter pulls",
         wide=Figure(width, "length"), high=Figure(height, "length"), thick=Figure(thick, "length"), speed=revs(point.speed),
-        seconds=Figure(min(seconds, 1e6), "seconds"), wind=Figure(case.system.road_speed, "road_speed")))  # fmt: skip
+        seconds=Figure(min(seconds, 1e6), "seconds"), wind=Figure(case.build.road_speed, "road_speed")))  # fmt: skip

@@ -15,10 +15,10 @@ import numpy as np
 
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.airpath.system import Car
 from zarvik.core.airpath.threshold import NEARLY
 from zarvik.core.ducts import march
 from zarvik.core.spool import transient
+from zarvik.core.vehicle.car import Car
 
 LIGHT = 0.25  # of its unboosted full load air (diesel: fuel) that the engine has before; common practice
 STEP = 0.01  # s
@@ -54,10 +54,10 @@ def _none(speed: float) -> Pull:
 
 def _light(solver: Solver, speed: float) -> tuple[np.ndarray, np.ndarray] | None:
     """Unknowns and state at `speed` rev/min with the throttle nearly closed; a diesel with little fuel."""
-    system = solver.system
-    engine = system.engine
+    path = solver.path
+    engine = path.engine
     speeds = np.array([speed])
-    wanted = system.site.pressure + system.boost.full * np.ones(1)
+    wanted = path.site.pressure + path.boost.full * np.ones(1)
     if engine.fuel.spark:
         raw = solver.at_pressure(speeds, wanted, breath=LIGHT)
         if not raw.solved[0]:
@@ -75,7 +75,7 @@ def _light(solver: Solver, speed: float) -> tuple[np.ndarray, np.ndarray] | None
             engine, lambda_=min(engine.lambda_ / LIGHT, 8.0), mixture=(),
             delivery=tuple((n, LIGHT * v) for n, v in engine.delivery),
         )  # fmt: skip
-        raw = prepare(dataclasses.replace(system, engine=little)).at_pressure(speeds, wanted)
+        raw = prepare(dataclasses.replace(path, engine=little)).at_pressure(speeds, wanted)
     if not raw.solved[0]:
         return None
     return raw.solutions[0].copy(), raw.states[0].copy()
@@ -95,52 +95,52 @@ def _car(car: Car) -> np.ndarray:
 
 
 def pull(
-    solver: Solver, speed: float, *, in_gear: bool, step: float = STEP, longest: float = LONGEST
+    solver: Solver, speed: float, *, car: Car | None = None, step: float = STEP, longest: float = LONGEST
 ) -> Pull:
-    """Open the throttle at an engine `speed` in rev/min that is held, or `in_gear` in the car of the system;
+    """Open the throttle at an engine `speed` in rev/min that is held, or in the gear of a `car`;
     steps of `step` s for `longest` s at most. nan for a build with a blower, which has no
     rotor, and beyond the rev limit.
 
     Within 2 % of a step ten times as small; rotor inertia (25 % where estimated) and the turbine on its lowest
     lines decide.
     """
-    system = solver.system
-    top = system.engine.rev_limit
-    if system.blower is not None or speed > top - (2.0 * GRID if in_gear else 0.0):
+    path = solver.path
+    top = path.engine.rev_limit
+    if path.blower is not None or speed > top - (2.0 * GRID if car is not None else 0.0):
         # A blower has no rotor to wait for; beyond the rev limit nobody pulls.
         return _none(speed)
     light = _light(solver, speed)
     if light is None:
         return _none(speed)
     x, state = light
-    if in_gear:
+    if car is not None:
         low = max(0.6 * speed, 500.0)
         grid = np.linspace(low, top, max(int((top - low) / GRID), 2) + 1)
-        wanted = system.site.pressure + system.boost.at(grid)
-        car = _car(system.car)
+        wanted = path.site.pressure + path.boost.at(grid)
+        moved = _car(car)
     else:
         grid = np.array([speed, speed + GRID])
-        wanted = np.full(2, system.site.pressure + system.boost.full)
-        car = np.zeros(transient.CAR)
+        wanted = np.full(2, path.site.pressure + path.boost.full)
+        moved = np.zeros(transient.CAR)
     # No boost asked for is no boost to reach: the schedule begins above nothing.
-    wanted = np.maximum(wanted, system.site.pressure * 1.001)
+    wanted = np.maximum(wanted, path.site.pressure * 1.001)
     base = solver.packed[k.SITE].copy()
-    base[k.INERTIA] = system.turbo.rotor * system.turbo.count
-    base[k.VOLUME] = max(system.charge_volume, 1e-5)
-    base[k.HOT_VOLUME] = max(system.hot_volume, 1e-6)
+    base[k.INERTIA] = path.turbo.rotor * path.turbo.count
+    base[k.VOLUME] = max(path.charge_volume, 1e-5)
+    base[k.HOT_VOLUME] = max(path.hot_volume, 1e-6)
     mixtures = solver.mixtures(grid, base)
     trace = np.zeros((round(longest / step), transient.TRACE))
     pieces = np.zeros((len(solver.rows), march.RESULTS))
     count = transient.follow(
-        solver.packed, mixtures, solver.bounds, grid, system.engine.breathing.at(grid), wanted,
-        float(speed), x, car, step, np.array([NEARLY, FULL * system.boost.full]), pieces, state, trace,
+        solver.packed, mixtures, solver.bounds, grid, path.engine.breathing.at(grid), wanted,
+        float(speed), x, moved, step, np.array([NEARLY, FULL * path.boost.full]), pieces, state, trace,
     )  # fmt: skip
     if count < 2:
         return _none(speed)
     rows = trace[:count]
     last = rows[-1]
-    aim = float(np.interp(last[transient.SPEED], grid, wanted)) - system.site.pressure
-    there = last[transient.BOOST] >= NEARLY * aim and aim >= FULL * system.boost.full
+    aim = float(np.interp(last[transient.SPEED], grid, wanted)) - path.site.pressure
+    there = last[transient.BOOST] >= NEARLY * aim and aim >= FULL * path.boost.full
     return Pull(
         speed, float(last[transient.TIME]) if there else math.inf, float(last[transient.SPEED]),
         rows[:, transient.TIME], rows[:, transient.SPEED], rows[:, transient.BOOST], rows[:, transient.CRANK],

@@ -7,16 +7,16 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
-from zarvik.core.airpath.system import System
+from zarvik.core.whole_build.build import Build
 from zarvik.core.common.sentences import Sentence, say
 from zarvik.core.compressor.chart import CompressorMap
 
-Move = Callable[[System, float], System]
+Move = Callable[[Build, float], Build]
 
 
 @dataclass(frozen=True)
 class Lever:
-    """An input with its doubt: `title`, the `step` in words, and `move`, which gives the system
+    """An input with its doubt: `title`, the `step` in words, and `move`, which gives the build
     with the input moved by a share of the step (-1 down, 1 up). `about`: place of the entry in the
     document, empty where there is none: the model's own doubt."""
 
@@ -28,12 +28,12 @@ class Lever:
 
 
 def scaled(part: str, **change: Callable[[float, float], float]) -> Move:
-    """Move attributes of one part of the system by functions of (old value, share)."""
+    """Move attributes of one part of the build by functions of (old value, share)."""
 
-    def move(system: System, share: float) -> System:
-        old = getattr(system, part)
+    def move(build: Build, share: float) -> Build:
+        old = getattr(build, part)
         new = {name: rule(getattr(old, name), share) for name, rule in change.items()}
-        return dataclasses.replace(system, **{part: dataclasses.replace(old, **new)})
+        return dataclasses.replace(build, **{part: dataclasses.replace(old, **new)})
 
     return move
 
@@ -46,7 +46,7 @@ def by(relative: float) -> Callable[[float, float], float]:
 def compressor_points(points: float) -> Move:
     """Move the efficiency of the whole map by `points` (0–1)."""
 
-    def move(system: System, share: float) -> System:
+    def move(build: Build, share: float) -> Build:
         def lifted(chart: CompressorMap) -> CompressorMap:
             lines = tuple(
                 dataclasses.replace(ln, efficiency=tuple(e + points * share for e in ln.efficiency))
@@ -55,7 +55,7 @@ def compressor_points(points: float) -> Move:
             return dataclasses.replace(chart, lines=lines)
 
         return dataclasses.replace(
-            system, turbo=dataclasses.replace(system.turbo, chart=lifted(system.turbo.chart))
+            build, turbo=dataclasses.replace(build.turbo, chart=lifted(build.turbo.chart))
         )
 
     return move
@@ -64,10 +64,10 @@ def compressor_points(points: float) -> Move:
 def turbine(name: str, relative: float) -> Move:
     """Move one number of the turbine, called `name`, by a `relative` share (a ratio)."""
 
-    def move(system: System, share: float) -> System:
-        old = system.turbo.turbine
+    def move(build: Build, share: float) -> Build:
+        old = build.turbo.turbine
         new = dataclasses.replace(old, **{name: getattr(old, name) * (1.0 + share * relative)})
-        return dataclasses.replace(system, turbo=dataclasses.replace(system.turbo, turbine=new))
+        return dataclasses.replace(build, turbo=dataclasses.replace(build.turbo, turbine=new))
 
     return move
 
@@ -75,9 +75,9 @@ def turbine(name: str, relative: float) -> Move:
 def losses(relative: float, *sections: str) -> Move:
     """Move the losses of whole runs by a `relative` share (a ratio)."""
 
-    def move(system: System, share: float) -> System:
+    def move(build: Build, share: float) -> Build:
         factor = 1.0 + relative * share
-        runs = dict(system.runs)
+        runs = dict(build.runs)
         for section in sections:
             runs[section] = tuple(
                 dataclasses.replace(
@@ -85,7 +85,7 @@ def losses(relative: float, *sections: str) -> Move:
                 )
                 for e in runs[section]
             )  # fmt: skip
-        return dataclasses.replace(system, runs=runs)
+        return dataclasses.replace(build, runs=runs)
 
     return move
 
@@ -95,13 +95,13 @@ def losses(relative: float, *sections: str) -> Move:
 PRESSURE, WALLS, COMPRESSOR, TURBINE, LOSSES, BAY = 0.015, 0.15, 0.02, 0.02, 0.20, 0.50
 
 
-def of_the_model(system: System) -> Iterator[Lever]:
-    """What the relations themselves are good to in this system; no entry changes it."""
+def of_the_model(build: Build) -> Iterator[Lever]:
+    """What the relations themselves are good to in this build; no entry changes it."""
     yield Lever("model_pressure", "Air pressure of the day", say("±1.5 %"),
                 scaled("site", pressure=by(PRESSURE)))  # fmt: skip
     yield Lever("model_walls", "Heat to the walls of the cylinders", say("±15 %"),
                 scaled("engine", wall_trust=by(WALLS)))  # fmt: skip
-    if system.blower is None:
+    if build.blower is None:
         yield Lever("model_compressor", "Efficiency in the compressor map", say("±2 points"),
                     compressor_points(COMPRESSOR))  # fmt: skip
         yield Lever("model_turbine", "Flow of the turbine", say("±2 %"), turbine("housing", TURBINE))

@@ -14,10 +14,9 @@ from collections.abc import Iterable, Sequence
 import numpy as np
 
 from zarvik.core.airpath.reading import Raw
-from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds
-from zarvik.core.airpath.system import System
+from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds, target_point
 from zarvik.core.airpath.threshold import threshold
-from zarvik.core.answer.answer import Answer, target_point
+from zarvik.core.whole_build.build import Build
 from zarvik.core.checks import judge
 from zarvik.core.checks.case import Case, Memo
 from zarvik.core.common.progress import Progress, beside, unwatched
@@ -48,24 +47,25 @@ def _with_onset(solver: Solver, raw: Raw) -> tuple[Raw, float]:
     return Raw(**rows), found.speed
 
 
-def _curve(system: System, near: Raw | None) -> tuple[Solver, Raw]:
-    """A full-load curve of few points, found beside that of a system `near`."""
-    # No line of a register has a number with a band.
-    solver = prepare(dataclasses.replace(system, register=()))
-    speeds = sweep_speeds(system)
+def _curve(build: Build, near: Raw | None) -> tuple[Solver, Raw]:
+    """A full-load curve of few points, found beside that of a build `near`."""
+    solver = prepare(build)
+    speeds = sweep_speeds(build)
     return solver, solver.raw(np.unique(np.append(speeds[::EVERY], speeds[-1])), near=near)
 
 
-def answers_of(system: System, memo: Memo | None, near: Raw | None = None) -> dict[str, float]:
-    """The answers of a system that are given bands, by name (SI); empty where the target is not
-    solved. `near`: the curve of a system that is nearly this one. Raises ValueError when the system contradicts itself."""
-    solver, curve = _curve(system, near)
+def answers_of(build: Build, memo: Memo | None, near: Raw | None = None) -> dict[str, float]:
+    """The answers of a build that are given bands, by name (SI); empty where the target is not
+    solved. `near`: the curve of a build that is nearly this one. Raises ValueError when the build contradicts itself."""
+    # No line of a register has a number with a band.
+    build = dataclasses.replace(build, register=())
+    solver, curve = _curve(build, near)
     raw, onset = _with_onset(solver, curve)
     sweep = tuple(solver.point(raw, i) for i in range(len(raw.speed)))
     target = target_point(solver, raw)
     if not target.closure.solved:
         return {}
-    case = Case(solver, raw, sweep, target, (), memo, plain=True, hasty=True)
+    case = Case(build, solver, raw, sweep, target, (), memo, plain=True, hasty=True)
     case.__dict__["threshold"] = onset  # found already
     found = {
         POWER: target.power, CHARGE: target.charge, AIR: target.air, THRESHOLD: onset,
@@ -78,20 +78,20 @@ def answers_of(system: System, memo: Memo | None, near: Raw | None = None) -> di
 
 
 def shifts(
-    base: Answer, levers: Iterable[Lever], progress: Progress = unwatched
+    case: Case, memo: Memo | None, levers: Iterable[Lever], progress: Progress = unwatched
 ) -> tuple[Shift, ...]:
-    """What each lever does to the answers of a solved design. The second side of a lever that hardly
+    """What each lever does to the answers of a judged `case`; `memo`: what its full judgement found out. The second side of a lever that hardly
     counts is taken from the first."""
-    system = base.system
-    memo = base.memo or Memo({}, base.case.spool, base.case.double, base.case.least)
+    build = case.build
+    memo = memo or Memo({}, case.spool, case.double, case.least)
     memo = dataclasses.replace(memo, cures={})
-    near = _curve(system, None)[1]
-    middle = answers_of(system, memo, near)
+    near = _curve(build, None)[1]
+    middle = answers_of(build, memo, near)
     every = tuple(levers)
 
     def moved(lever: Lever, share: float) -> dict[str, float]:
         try:
-            there = answers_of(lever.move(system, share), memo, near)
+            there = answers_of(lever.move(build, share), memo, near)
         except ValueError:
             return {}
         changes = {name: there.get(name, math.nan) - value for name, value in middle.items()}
@@ -106,7 +106,7 @@ def shifts(
             progress(first + (last - first) * next(done) / len(moves))
             return moved(*move)
 
-        return beside(one, moves, len(system.elements))
+        return beside(one, moves, len(build.elements))
 
     up = each([(lever, 1.0) for lever in every], 0.0, 0.7)
     total = {name: sum(u.get(name, 0.0) ** 2 for u in up) for name in middle}

@@ -14,10 +14,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.stations import MANIFOLD, TURBINE_INLET
-from zarvik.core.airpath.system import System
 from zarvik.core.common.numerics import brentq
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import circle
@@ -26,10 +26,12 @@ from zarvik.core.engine.engine import FUEL_DENSITY, back_pressure_factor, fricti
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity, viscosity
 from zarvik.core.limits.limits import DIESEL_EXHAUST, MATERIALS, SPARK_EXHAUST, Limit
+from zarvik.core.manifold.load import Fittings
 from zarvik.core.manifold.turbo_weight import turbo_mass
 from zarvik.core.materials.metals import METALS
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.core.turbine.turbine import nozzle_function
+from zarvik.core.vehicle.car import Car
 from zarvik.core.vehicle.trailer import Train
 
 ROLLING = 0.013  # of the weight; T. D. Gillespie, Fundamentals of Vehicle Dynamics, 1992, ch. 4 (memory)
@@ -42,32 +44,32 @@ LEAST_BREATH = 0.15  # share of the air that a throttle lets through at the leas
 IDLE_SHARE = 0.03  # of its full fuel
 
 
-def asked_power(system: System, train: Train, *, grade: float | None = None, speed: float = 0.0) -> float:
-    """Power in W that the `train` asks of the crank of a `system` on its `grade` (or another) at its `speed` (or another, m/s);
+def asked_power(car: Car, train: Train, *, grade: float | None = None, speed: float = 0.0) -> float:
+    """Power in W that the `train` asks of the crank of its `car` on its `grade` (or another) at its `speed` (or another, m/s);
     below 0 downhill."""
     v = speed or train.speed
     slope = train.grade if grade is None else grade
     weight = train.mass * GRAVITY / math.hypot(1.0, slope)
-    force = weight * (slope + ROLLING) + 0.5 * AIR * system.car.drag * v * v
-    return force * v / system.car.drive if force > 0.0 else force * v * system.car.drive
+    force = weight * (slope + ROLLING) + 0.5 * AIR * car.drag * v * v
+    return force * v / car.drive if force > 0.0 else force * v * car.drive
 
 
-def engine_speed(system: System, train: Train, speed: float = 0.0) -> float:
-    """rev/min of the engine of a `system` at the road speed of its `train` (or another `speed`, m/s), in the gear that the train is
+def engine_speed(car: Car, train: Train, speed: float = 0.0) -> float:
+    """rev/min of the engine of a `car` at the road speed of its `train` (or another `speed`, m/s), in the gear that the train is
     pulled in."""
-    return (speed or train.speed) / (math.pi * system.car.tyre) * (train.gear or system.car.gear) * system.car.final * 60.0
+    return (speed or train.speed) / (math.pi * car.tyre) * (train.gear or car.gear) * car.final * 60.0
 
 
-def other_gear(solver: Solver, train: Train, limit: float) -> float:
+def other_gear(solver: Solver, car: Car, train: Train, limit: float) -> float:
     """Ratio of the gear nearest to the present one in which the gas stays under `limit` K at the same road speed; 0 where there is
     none."""
-    system = solver.system
-    power, now, gear = asked_power(system, train), engine_speed(system, train), train.gear or system.car.gear
+    path = solver.path
+    power, now, gear = asked_power(car, train), engine_speed(car, train), train.gear or car.gear
     # Not at the limiter for minutes, nor where it labours
-    speeds = np.geomspace(1.25 * system.engine.idle, 0.92 * system.engine.rev_limit, GEARS)
+    speeds = np.geomspace(1.25 * path.engine.idle, 0.92 * path.engine.rev_limit, GEARS)
     for speed in sorted(speeds, key=lambda n: abs(math.log(n / now))):
         ratio = round(gear * float(speed) / now, 2)
-        found = at_power(solver, engine_speed(system, replace(train, gear=ratio)), power, train.speed)
+        found = at_power(solver, engine_speed(car, replace(train, gear=ratio)), power, train.speed)
         if found is not None and found.point.stations[TURBINE_INLET].temperature <= limit:
             return ratio
     return 0.0
@@ -77,32 +79,32 @@ class _Loads:
     """An engine at one speed at part of its load."""
 
     def __init__(self, solver: Solver, speed: float, road: float) -> None:
-        system = dataclasses.replace(solver.system, road_speed=road)
-        engine = system.engine
+        path = dataclasses.replace(solver.path, road_speed=road)
+        engine = path.engine
         self.speed, self.spark = speed, engine.fuel.spark
         raw = solver.full_load
         near = raw.near(speed)
         self.start = raw.solutions[near] if near is not None else None
         if not self.spark:
-            full = prepare(system).at(speed)
+            full = prepare(path).at(speed)
             rate = full.fuel if full.closure.solved else 0.0
             self.volume = max(rate, 1e-6) / (FUEL_DENSITY * engine.cylinders * speed / 120.0)
             engine = dataclasses.replace(engine, mixture=(), delivery=((speed, self.volume),), leanest=0.0)
-            system = dataclasses.replace(system, engine=engine)
-        self.system = system
-        self.solver = prepare(system)
+            path = dataclasses.replace(path, engine=engine)
+        self.path = path
+        self.solver = prepare(path)
 
     def at(self, share: float) -> tuple[Solver, Point]:
         """The point at a share of the load (0 to 1)."""
-        full = self.system.boost.full
-        ambient = self.system.site.pressure
+        full = self.path.boost.full
+        ambient = self.path.site.pressure
         speeds = np.array([self.speed])
         solver = self.solver
         if not self.spark:
             engine = dataclasses.replace(
-                self.system.engine, delivery=((self.speed, max(share, IDLE_SHARE) * self.volume),)
+                self.path.engine, delivery=((self.speed, max(share, IDLE_SHARE) * self.volume),)
             )
-            solver = Solver(dataclasses.replace(self.system, engine=engine), self.solver.packed, self.solver.bounds)
+            solver = Solver(dataclasses.replace(self.path, engine=engine), self.solver.packed, self.solver.bounds)
             raw = solver.at_pressure(speeds, np.array([ambient + full]), start=self.start)
         elif share >= 0.5:
             raw = solver.at_pressure(speeds, np.array([ambient + max((2.0 * share - 1.0) * full, 500.0)]), start=self.start)
@@ -165,16 +167,16 @@ class Warming:
         return float(self.time[over[0]]) if len(over) else math.inf
 
 
-def _housing(solver: Solver, point: Point) -> tuple[float, float]:
+def _housing(solver: Solver, point: Point, fittings: Fittings) -> tuple[float, float]:
     """Where the iron of a turbine housing stands in the end, K, and its time constant, s."""
-    system = solver.system
-    turbo = system.turbo
+    path = solver.path
+    turbo = path.turbo
     wide = turbo.turbine.wheel
     gas = point.stations[TURBINE_INLET].temperature
     flow = (point.air + point.fuel) / turbo.count
     reynolds = max(flow * wide / (circle(wide) * viscosity(solver.burnt, gas)), 1e3)
     inside = march.inside_coefficient(solver.burnt, gas, reynolds, wide, True)
-    bay = system.bay
+    bay = path.bay
     within, without = math.pi * wide * 2.5 * wide, 6.0 * (1.6 * wide) ** 2  # m2, a scroll and the box round it
 
     def left(iron: float) -> float:
@@ -184,15 +186,15 @@ def _housing(solver: Solver, point: Point) -> tuple[float, float]:
     end = float(brentq(left, bay.temperature, gas))
     out = bay.hot_convection + 4.0 * 0.85 * STEFAN_BOLTZMANN * end**3
     wheel = openings(float(turbo.chart.lines[-1].flow[-1]))[0] / INDUCER_SHARE
-    mass = HOUSING * (system.fittings.turbo_mass or turbo_mass(wheel))
+    mass = HOUSING * (fittings.turbo_mass or turbo_mass(wheel))
     return end, mass * HEAT["cast"] / (inside * within + out * without)
 
 
-def _manifold(solver: Solver, point: Point) -> tuple[float, float, float]:
+def _manifold(solver: Solver, point: Point, fittings: Fittings) -> tuple[float, float, float]:
     """Of the manifold: mean metal K, time constant s, and how far the gas at its end follows its metal (0 to 1)."""
-    system = solver.system
+    path = solver.path
     stretches = {s.id: s for s in point.stretches}
-    run = [e for e in system.runs[MANIFOLD] if e.surface > 0.0]
+    run = [e for e in path.runs[MANIFOLD] if e.surface > 0.0]
     if not run:
         return point.stations[TURBINE_INLET].temperature, 1.0, 0.0
     gas = point.stations["exhaust_port"].temperature
@@ -201,26 +203,26 @@ def _manifold(solver: Solver, point: Point) -> tuple[float, float, float]:
         s = stretches[e.id]
         inside = march.inside_coefficient(solver.burnt, gas, s.reynolds, e.diameter, True)
         stuff = METALS.get(e.material, METALS["stainless"])
-        wall = system.fittings.primary_wall
+        wall = fittings.primary_wall
         surface += e.surface
         heat += e.surface * wall * stuff.density * HEAT.get(e.material, 560.0)
         gives += e.surface * inside
         hot += e.surface * s.metal
-    out = system.bay.hot_convection + 4.0 * 0.5 * STEFAN_BOLTZMANN * (hot / surface) ** 3
+    out = path.bay.hot_convection + 4.0 * 0.5 * STEFAN_BOLTZMANN * (hot / surface) ** 3
     capacity = (point.air + point.fuel) * heat_capacity(solver.burnt, gas)
     return hot / surface, heat / (gives + out * surface), 1.0 - math.exp(-gives / capacity)
 
 
-def warming(before: Load, hill: Load, duration: float, steps: int = 181) -> Warming:
+def warming(before: Load, hill: Load, fittings: Fittings, duration: float, steps: int = 181) -> Warming:
     """How gas and iron warm over `duration` s from a load that stood long (`before`) to one on the `hill`: two lumps of metal, each
-    to its own end by its own time constant (`steps`: a count of moments)."""
+    to its own end by its own time constant (`fittings`: their walls and weights; `steps`: a count of moments)."""
     time = np.linspace(0.0, duration, steps)
-    cool, _, _ = _manifold(before.solver, before.point)
-    warm, slow, follows = _manifold(hill.solver, hill.point)
+    cool, _, _ = _manifold(before.solver, before.point, fittings)
+    warm, slow, follows = _manifold(hill.solver, hill.point, fittings)
     end = hill.point.stations[TURBINE_INLET].temperature
     gas = end - follows * (warm - cool) * np.exp(-time / slow)
-    first, _ = _housing(before.solver, before.point)
-    last, tau = _housing(hill.solver, hill.point)
+    first, _ = _housing(before.solver, before.point, fittings)
+    last, tau = _housing(hill.solver, hill.point, fittings)
     return Warming(time, gas, last - (last - first) * np.exp(-time / tau))
 
 
@@ -240,17 +242,20 @@ class Hill:
     limit: Limit
 
 
-def limit_of(system: System) -> Limit:
-    """What the gas before the turbine of a `system` is judged by."""
-    return SPARK_EXHAUST if system.engine.fuel.spark else DIESEL_EXHAUST
+def limit_of(path: AirPath) -> Limit:
+    """What the gas before the turbine of a `path` is judged by."""
+    return SPARK_EXHAUST if path.engine.fuel.spark else DIESEL_EXHAUST
 
 
-def hill(solver: Solver, train: Train, progress: Callable[[float], object] = lambda share: None) -> Hill:
-    """The `train` on its hill with the engine of a `solver` (one with a turbine); `progress` hears shares of 1."""
-    system = solver.system
-    power = asked_power(system, train)
-    gear = engine_speed(system, train)
-    low, high = max(1.25 * system.engine.idle, 0.3 * system.engine.rev_limit), system.engine.rev_limit
+def hill(
+    solver: Solver, car: Car, train: Train, fittings: Fittings, progress: Callable[[float], object] = lambda share: None
+) -> Hill:
+    """The `train` behind its `car` on its hill with the engine of a `solver` (one with a turbine); `fittings`: what hangs on its hot side;
+    `progress` hears shares of 1."""
+    path = solver.path
+    power = asked_power(car, train)
+    gear = engine_speed(car, train)
+    low, high = max(1.25 * path.engine.idle, 0.3 * path.engine.rev_limit), path.engine.rev_limit
     speeds = np.linspace(low, high, 10)
     gas = np.full(len(speeds), math.nan)
     for i, speed in enumerate(speeds):
@@ -258,24 +263,24 @@ def hill(solver: Solver, train: Train, progress: Callable[[float], object] = lam
         found = at_power(solver, float(speed), power, train.speed)
         if found is not None:
             gas[i] = found.point.stations[TURBINE_INLET].temperature
-    limit = limit_of(system)
-    load = at_power(solver, gear, power, train.speed) if system.engine.idle <= gear <= high else None
+    limit = limit_of(path)
+    load = at_power(solver, gear, power, train.speed) if path.engine.idle <= gear <= high else None
     warms = None
     if load is not None:
-        before = at_power(solver, gear, asked_power(system, train, grade=0.0), train.speed)
-        warms = warming(before or load, load, train.minutes)
-    return Hill(power, gear, load, warms, speeds, gas, _holding(solver, train, limit.good), limit)
+        before = at_power(solver, gear, asked_power(car, train, grade=0.0), train.speed)
+        warms = warming(before or load, load, fittings, train.minutes)
+    return Hill(power, gear, load, warms, speeds, gas, _holding(solver, car, train, limit.good), limit)
 
 
-def _holding(solver: Solver, train: Train, limit: float) -> float:
+def _holding(solver: Solver, car: Car, train: Train, limit: float) -> float:
     """Road speed in m/s up to which the gas stays under `limit` K in the gear of the car."""
-    system = solver.system
+    path = solver.path
 
     def fits(speed: float) -> bool:
-        n = engine_speed(system, train, speed)
-        if not system.engine.idle <= n <= system.engine.rev_limit:
+        n = engine_speed(car, train, speed)
+        if not path.engine.idle <= n <= path.engine.rev_limit:
             return False
-        found = at_power(solver, n, asked_power(system, train, speed=speed), speed)
+        found = at_power(solver, n, asked_power(car, train, speed=speed), speed)
         return found is not None and found.point.stations[TURBINE_INLET].temperature <= limit
 
     speeds = np.linspace(0.4, 1.4, 11) * train.speed
@@ -326,14 +331,14 @@ def most_back(train: Train) -> float:
     return SPRING_LEFT * train.spring / circle(train.valve)
 
 
-def braking(system: System, speed: float, hole: float) -> Braking:
-    """An engine of a `system` that is driven at `speed` rev/min without fuel against a butterfly with a `hole` (bore, m): the pressure
+def braking(path: AirPath, speed: float, hole: float) -> Braking:
+    """An engine of a `path` that is driven at `speed` rev/min without fuel against a butterfly with a `hole` (bore, m): the pressure
     at which the hole passes what the cylinders pump."""
-    engine, ambient = system.engine, system.site.pressure
+    engine, ambient = path.engine, path.site.pressure
     breath = float(engine.breathing.at(speed))
     swept = engine.displacement * speed / 120.0
-    gas = float(system.site.air.packed[GAS_CONSTANT])
-    charge = ambient / (gas * system.site.temperature) * swept * breath
+    gas = float(path.site.air.packed[GAS_CONSTANT])
+    charge = ambient / (gas * path.site.temperature) * swept * breath
 
     def over(p: float) -> float:
         pumped = charge * float(back_pressure_factor(p / ambient, engine.compression))
@@ -346,11 +351,11 @@ def braking(system: System, speed: float, hole: float) -> Braking:
     return Braking(speed, p - ambient, (p - ambient) * swept + rubbing, rubbing)
 
 
-def hole_for(system: System, speed: float, most: float) -> float:
+def hole_for(path: AirPath, speed: float, most: float) -> float:
     """Bore in m of the hole with which a butterfly holds `most` Pa gauge at an engine `speed` in rev/min, between `SMALLEST` and
     `WIDEST`."""
     def over(bore: float) -> float:
-        return braking(system, speed, bore).pressure - most
+        return braking(path, speed, bore).pressure - most
 
     if over(SMALLEST) <= 0.0:
         return SMALLEST

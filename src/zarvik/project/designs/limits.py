@@ -7,8 +7,8 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from zarvik.core.airpath.system import System
 from zarvik.core.budget.resources import Cost
+from zarvik.core.whole_build.build import Build
 from zarvik.core.candidates.compare import Candidate
 from zarvik.core.limits.limits import (
     BACK_PRESSURE,
@@ -79,11 +79,11 @@ class Limits:
     weeks: float = 0.0
 
     @classmethod
-    def of(cls, system: System) -> Limits:
-        """Those of a system."""
-        means = system.means
+    def of(cls, build: Build) -> Limits:
+        """Those of a build."""
+        means = build.means
         return cls(
-            system.target.power, system.boost.wish, means.budget if means else 0.0, means.weeks if means else 0.0
+            build.target.power, build.boost.wish, means.budget if means else 0.0, means.weeks if means else 0.0
         )
 
     def tightened(self, wish: str, figures: Candidate, cost: Cost, weeks: float) -> Limits:
@@ -98,12 +98,12 @@ class Limits:
         return dataclasses.replace(self, weeks=max(weeks - 0.5 * step, 0.1))
 
 
-def shorts(system: System, limits: Limits, figures: Candidate, cost: Cost, weeks: float) -> dict[str, float]:
+def shorts(build: Build, limits: Limits, figures: Candidate, cost: Cost, weeks: float) -> dict[str, float]:
     """By how much a design misses each thing that it must fulfil, in the unit (SI) of UNITS; only what it misses, nan
     where it is not solved."""
-    f, car = figures, system.car
+    f, car = figures, build.car
     clutch = min((t for t in (car.clutch, car.gearbox) if t > 0.0), default=math.inf)
-    trusted = system.engine.trusted_boost * (1.0 - BOTTOM_END.most)
+    trusted = build.engine.trusted_boost * (1.0 - BOTTOM_END.most)
     found = {
         "power": limits.power * (1.0 + POWER.most) - f.power,
         "spool": f.spool - limits.spool if f.spool == f.spool else math.nan,
@@ -112,22 +112,22 @@ def shorts(system: System, limits: Limits, figures: Candidate, cost: Cost, weeks
         "overspeed": WHEEL_SPEED.most - f.overspeed,
         "gate": f.opening - OPEN_MOST,
         "back": f.back_pressure - BACK_PRESSURE.most,
-        "bottom": system.boost.full - trusted if system.blower is None else f.boost - trusted,
+        "bottom": build.boost.full - trusted if build.blower is None else f.boost - trusted,
         "drive": f.torque - clutch,
         "money": cost.money - limits.money if limits.money > 0.0 else 0.0,
         "weeks": weeks - limits.weeks if limits.weeks > 0.0 else 0.0,
         "knock": -f.knock,
-        "mouth": f.mouth - system.mouth_speed * (1.0 - MOUTH_SPEED.most) if system.mouth_speed > 0.0 else 0.0,
+        "mouth": f.mouth - build.mouth_speed * (1.0 - MOUTH_SPEED.most) if build.mouth_speed > 0.0 else 0.0,
     }
     return {key: value for key, value in found.items() if not value <= 1e-9 * UNITS[key].step}
 
 
-def short_of(missed: Mapping[str, float], system: System, limits: Limits) -> float:
+def short_of(missed: Mapping[str, float], build: Build, limits: Limits) -> float:
     """How far a design is from what it must fulfil: its shortfalls, each over what counts one; 0 for none."""
     whole = {
         "power": limits.power, "spool": limits.spool, "money": limits.money, "weeks": limits.weeks,
-        "bottom": system.engine.trusted_boost, "mouth": system.mouth_speed,
-        "drive": min((t for t in (system.car.clutch, system.car.gearbox) if t > 0.0), default=1.0),
+        "bottom": build.engine.trusted_boost, "mouth": build.mouth_speed,
+        "drive": min((t for t in (build.car.clutch, build.car.gearbox) if t > 0.0), default=1.0),
     }  # fmt: skip
     total = 0.0
     for key, value in missed.items():

@@ -6,12 +6,12 @@ import dataclasses
 import itertools
 from collections.abc import Callable, Iterable, Iterator, Mapping
 
+from zarvik.core.airpath.air_path import Turbo as CoreTurbo
 from zarvik.core.airpath.solution import prepare
-from zarvik.core.airpath.system import System
-from zarvik.core.airpath.system import Turbo as CoreTurbo
 from zarvik.core.answer.answer import first_answer
 from zarvik.core.budget.bill import bill, cost
 from zarvik.core.budget.resources import Cost
+from zarvik.core.whole_build.build import Build
 from zarvik.core.candidates.catalogue_search import glance
 from zarvik.core.candidates.compare import candidate
 from zarvik.core.checks import Verdict
@@ -77,13 +77,13 @@ class Search:
             return self._designs[place]
         try:
             project = built(self.project, self.axes, place)
-            system = assemble(project, id=project.name)
-            figures = candidate(prepare(system))
+            build = assemble(project, id=project.name)
+            figures = candidate(prepare(build), mouth=build.mouth_speed > 0.0)
         except (EntryError, ProjectProblems, ValueError):
             return None
-        total = cost(bill(system))
+        total = cost(bill(build, build.means))
         weeks = total.weeks(project.shop.hours.si)
-        missed = shorts(system, self.limits, figures, total, weeks)
+        missed = shorts(build, self.limits, figures, total, weeks)
         least = room(figures, project.engine.trusted_boost.si)
         found = Design(project, place, sizes_of(project, self.axes, place), figures, total, weeks, least, missed)
         self._designs[place] = found
@@ -106,7 +106,7 @@ class Search:
         short = short_of(design.short, self._system(design), self.limits) if design.short else 0.0
         return Score(tuple(worth.values()), short)
 
-    def _system(self, design: Design) -> System:
+    def _system(self, design: Design) -> Build:
         return assemble(design.project, id=design.project.name)
 
     def _hopeless(self, place: Place) -> bool:
@@ -223,8 +223,8 @@ class Search:
         """Places to begin with: the present one, and those of turbo, housing and boost that look best at a glance, with
         all else as it is; not too many of one turbo."""
         keys = [axis.key for axis in self.axes]
-        system = assemble(self.project, id=self.project.name)
-        if system.blower is not None or not {TURBO, HOUSING, BOOST} & set(keys):
+        build = assemble(self.project, id=self.project.name)
+        if build.blower is not None or not {TURBO, HOUSING, BOOST} & set(keys):
             return [self.own]
         at = {key: keys.index(key) for key in (TURBO, HOUSING, BOOST) if key in keys}
         wheels = itertools.product(
@@ -234,9 +234,9 @@ class Search:
         looked = []
         for one, two in wheels:
             place = self._with({at[k]: n for k, n in ((TURBO, one), (HOUSING, two)) if n is not None})
-            turbo = None if self._hopeless(place) else self._turbo_at(place, system)
+            turbo = None if self._hopeless(place) else self._turbo_at(place, build)
             if turbo is not None:
-                marks.append((self._glanced(place, dataclasses.replace(system, turbo=turbo)), place))
+                marks.append((self._glanced(place, dataclasses.replace(build, turbo=turbo)), place))
                 looked.append((marks[-1], turbo))
         if BOOST in at:
             # Other boosts are only looked at where the wheels are right.
@@ -244,9 +244,9 @@ class Search:
                 for number in self._boosts(at[BOOST]):
                     there = (*place[: at[BOOST]], number, *place[at[BOOST] + 1 :])
                     full = self.axes[at[BOOST]].edits[number](self.project).brief.target_boost.si
-                    boost = dataclasses.replace(system.boost, full=full)
+                    boost = dataclasses.replace(build.boost, full=full)
                     if there != place:
-                        marks.append((self._glanced(there, dataclasses.replace(system, turbo=turbo, boost=boost)), there))
+                        marks.append((self._glanced(there, dataclasses.replace(build, turbo=turbo, boost=boost)), there))
         marks.sort()
         chosen: list[Place] = [self.own]
         count: dict[int, int] = {}
@@ -261,11 +261,11 @@ class Search:
         """The present place with other sizes, by number of the axis."""
         return tuple(sizes.get(i, n) for i, n in enumerate(self.own))
 
-    def _glanced(self, place: Place, system: System) -> float:
+    def _glanced(self, place: Place, build: Build) -> float:
         """How a design looks at a glance: how far it is from what it must fulfil, then by its early boost."""
-        figures = glance(prepare(system))
-        missed = shorts(system, self.limits, figures, Cost(), 0.0)
-        return short_of(missed, system, self.limits) if missed else figures.spool * 1e-7
+        figures = glance(prepare(build))
+        missed = shorts(build, self.limits, figures, Cost(), 0.0)
+        return short_of(missed, build, self.limits) if missed else figures.spool * 1e-7
 
     def _about(self, axis: int) -> tuple[int, ...]:
         """The present size of an axis, one down and one up."""
@@ -276,7 +276,7 @@ class Search:
         most = max(self.sizes[axis] - BEYOND - 1, 0)
         return tuple(sorted({self.own[axis], (self.own[axis] + most + 1) // 2, most}))
 
-    def _turbo_at(self, place: Place, system: System) -> CoreTurbo | None:
+    def _turbo_at(self, place: Place, build: Build) -> CoreTurbo | None:
         project = self.project
         try:
             for axis, number in zip(self.axes, place, strict=True):
@@ -285,7 +285,7 @@ class Search:
         except EntryError:
             return None
         chosen = project.chosen
-        return core_turbo(chosen, system.turbo.count) if chosen is not None else None
+        return core_turbo(chosen, build.turbo.count) if chosen is not None else None
 
     def _twins(self, one: Design, two: Design) -> bool:
         """Do two designs hardly differ in anything that matters?"""
@@ -334,7 +334,7 @@ class Search:
         if answer is None or not answer.target.closure.solved:
             return design
         found = with_bands(answer, bands_of(design.project, answer, progress))
-        seconds = pull(answer.solver, design.project.brief.pedal_at.si, in_gear=False).seconds
+        seconds = pull(answer.solver, design.project.brief.pedal_at.si).seconds
         return dataclasses.replace(design, answer=found, seconds=seconds)
 
     def _nearest(self) -> Design | None:

@@ -298,7 +298,7 @@ class MainWindow(FileWork):
         answer, point = self.desk.answer, self.desk.point
         if answer is None or point is None or not point.closure.solved:
             return {}
-        reply = self.desk.ask(sheets_named(answer.solver, point, self.session.project.shown_units))
+        reply = self.desk.ask(sheets_named(answer.solved, point, self.session.project.shown_units))
         return reply.value if reply.state == DONE else {}
 
     def _told(self, reply: Reply) -> None:
@@ -433,7 +433,7 @@ class MainWindow(FileWork):
         if not path:
             return
         page = importlib.import_module("zarvik.window.paper.page")  # a window does not wait for it
-        fault = page.write(self.desk, path)
+        fault = page.write(self.desk, path, [entry.page for entry in BENCHES if entry.page is not None])
         self.say(fault or tr("Written: {0}").format(path))
 
     def _read_the_rest(self) -> None:

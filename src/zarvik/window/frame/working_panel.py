@@ -31,6 +31,7 @@ from PySide6.QtWidgets import (
 from zarvik.core import calculations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
+from zarvik.core.whole_build.build import Solved
 from zarvik.core.calculations import Sheet
 from zarvik.core.calculations.sensitivity import Influence
 from zarvik.core.common.sentences import Figure, Sentence
@@ -324,16 +325,16 @@ class WorkingPanel(QScrollArea):
         """The sheet of the shown point."""
         self._whose()
         self.sheet = None
-        solver, point = self._subject()
-        if solver is None or point is None or not point.closure.solved:
+        of, point = self._subject()
+        if of is None or point is None or not point.closure.solved:
             self._nothing(tr("There is no solved point to show the working of."))
             return
         try:
-            self.sheet = sheet = calculations.sheet(solver, point, self.key)
+            self.sheet = sheet = calculations.sheet(of.build, of.solver, point, self.key)
         except KeyError:
             self._nothing(tr("This build does not have that number."))
             return
-        self._choices(solver, point)
+        self._choices(of, point)
         self.title.setText(self._words(sheet.title))
         words = tr("{0}<span style='font-size:13px'> at {1}</span>")
         if sheet.of_range:
@@ -358,19 +359,19 @@ class WorkingPanel(QScrollArea):
             )
         self.values.setText(f"<table cellspacing='0' cellpadding='2'>{''.join(rows)}</table>")
         self.source.setText(tr("Source: {0}").format(tr(sheet.source)))
-        self._ask(solver, point)
+        self._ask(of, point)
 
-    def _subject(self) -> tuple[Solver | None, Point | None]:
-        """The system whose numbers are shown, and its point at the shown speed."""
+    def _subject(self) -> tuple[Solved | None, Point | None]:
+        """The build whose numbers are shown, and its point at the shown speed."""
         answer, point = self.desk.answer, self.desk.point
         if self.beside is None:
-            return (answer.solver if answer is not None else None), point
-        solver = self.beside.solver()
-        if solver is None or point is None:
+            return (answer.solved if answer is not None else None), point
+        of = self.beside.solved()
+        if of is None or point is None:
             return None, None
-        if self._point is None or self._point[0] is not solver or self._point[1] != point.speed:
-            self._point = (solver, point.speed, solver.at(point.speed))
-        return solver, self._point[2]
+        if self._point is None or self._point[0] is not of.solver or self._point[1] != point.speed:
+            self._point = (of.solver, point.speed, of.solver.at(point.speed))
+        return of, self._point[2]
 
     def _whose(self) -> None:
         """Says whose number it is when it is not the present design's."""
@@ -383,12 +384,12 @@ class WorkingPanel(QScrollArea):
             )
             self.whose.setText(words)
 
-    def _choices(self, solver: Solver, point: Point) -> None:
-        keys = calculations.keys(solver)
+    def _choices(self, of: Solved, point: Point) -> None:
+        keys = calculations.keys(of.build)
         if keys != self._keys or self.choice.findData(self.key) < 0:
             self._keys = keys
             self.choice.clear()
-            self.desk.ask(sheets_named(solver, point, self.desk.project.shown_units))
+            self.desk.ask(sheets_named(of, point, self.desk.project.shown_units))
             self._fill({})
         self.choice.setCurrentIndex(self.choice.findData(self.key))
 
@@ -409,8 +410,8 @@ class WorkingPanel(QScrollArea):
             label.setText("")
         self.bars.show_rows((), "power")
 
-    def _ask(self, solver: Solver, point: Point) -> None:
-        asked = influences_of(solver, point.speed, self.key)
+    def _ask(self, of: Solved, point: Point) -> None:
+        asked = influences_of(of, point.speed, self.key)
         if self._asked is not None and same(asked.of, self._asked.of):
             return
         self._asked = asked

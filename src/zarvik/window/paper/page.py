@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from functools import partial
+from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, QSize
 from PySide6.QtGui import QColor, QPainter, QPen
@@ -10,7 +12,6 @@ from PySide6.QtGui import QColor, QPainter, QPen
 from zarvik.core.checks import Verdict
 from zarvik.core.limits.limits import HOLDS
 from zarvik.project.language import tr
-from zarvik.window.benches import BENCHES
 from zarvik.window.desk import Desk
 from zarvik.window.paper import sheet
 from zarvik.window.paper.sheet import TALL, WIDE, foot, head
@@ -22,12 +23,12 @@ from zarvik.window.theme.style import font
 from zarvik.workspace.solving import judge
 
 
-def write(desk: Desk, path: str) -> str:
-    """Write the page of the design; returns a sentence when it cannot be written, else nothing."""
-    return sheet.write(desk, path, _draw)
+def write(desk: Desk, path: str, charts: Sequence[Callable[[Desk], Any]]) -> str:
+    """Write the page of the design with `charts` of the benches; returns a sentence when it cannot be written, else nothing."""
+    return sheet.write(desk, path, partial(_draw, charts))
 
 
-def _draw(desk: Desk, painter: QPainter, more: Callable[[], object] = lambda: None) -> None:
+def _draw(charts: Sequence[Callable[[Desk], Any]], desk: Desk, painter: QPainter, more: Callable[[], object] = lambda: None) -> None:
     """Draw the design; `more` begins another sheet when the verdicts need one."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     head(desk, painter)
@@ -42,7 +43,7 @@ def _draw(desk: Desk, painter: QPainter, more: Callable[[], object] = lambda: No
     top = 36.0 + HEIGHT + 10
     decided = _decided(desk)
     tall = TALL - top - 40 - (17.0 * len(decided) if decided else 0.0)
-    parts = [entry.page(desk) for entry in BENCHES if entry.page is not None]
+    parts = [chart(desk) for chart in charts]
     for i, drawn in enumerate(parts):
         drawn.resize(QSize(430, int(tall / len(parts) - 6)))
         drawn.refresh()

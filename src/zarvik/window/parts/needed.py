@@ -43,7 +43,7 @@ class Needed(QWidget):
 
     def _hear(self, reply: Reply) -> None:
         answer = self.desk.answer
-        if reply.key == NEEDED and answer is not None and reply.question.of is answer.system:
+        if reply.key == NEEDED and answer is not None and reply.question.of is answer.build:
             self._take(reply)
 
     def _take(self, reply: Reply) -> None:

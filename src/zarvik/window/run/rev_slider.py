@@ -63,7 +63,7 @@ class RevSlider(QWidget):
         painter.setPen(QPen(QColor(p.line), 3))
         low, high = self._range()
         painter.drawLine(QPointF(self._x(low), y), QPointF(self._x(high), y))
-        full = answer.system.boost.full_from
+        full = answer.build.boost.full_from
         painter.setPen(QPen(QColor(p.cold_low), 3))
         painter.drawLine(QPointF(self._x(max(min(full, high), low)), y), QPointF(self._x(high), y))
         painter.setFont(font(12))

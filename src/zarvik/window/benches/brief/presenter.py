@@ -121,6 +121,6 @@ def curves(answer: Answer, units: Mapping[str, str]) -> Curves:
         [torque.from_si(p.torque) for p in points],
         power.symbol,
         torque.symbol,
-        answer.system.target.speed,
-        power.from_si(answer.system.target.power),
+        answer.build.target.speed,
+        power.from_si(answer.build.target.power),
     )

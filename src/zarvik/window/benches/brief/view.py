@@ -268,7 +268,7 @@ class BriefBench(Bench):
         if point is None or not point.closure.solved:
             self.figures.say("")
             return
-        engine = self.desk.answer.system.engine if self.desk.answer else None
+        engine = self.desk.answer.build.engine if self.desk.answer else None
         swept = say(engine.displacement, "volume", places=3) if engine else ""
         consumption = point.fuel / point.power if point.power > 0 else float("nan")
         self.figures.say(

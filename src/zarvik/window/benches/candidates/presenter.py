@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.airpath.solution import prepare
+from zarvik.core.whole_build.build import solved
 from zarvik.core.candidates.evaluation import (
     Given,
     Housing,
@@ -130,9 +130,9 @@ def beside(found: Candidates, number: int, stage: int) -> Beside:
     """A candidate at a stage as a design whose numbers can be looked at."""
     one = found.found[number]
     line = one.lines[stage]
-    built = at_stage(found.system, line.stage)
+    built = at_stage(found.build, line.stage)
     title = told("{0}, {1}", one.turbo.name, line.stage.title.lower())
-    return Beside(title, lambda: prepare(dataclasses.replace(built, turbo=one.turbo)))
+    return Beside(title, lambda: solved(dataclasses.replace(built, turbo=one.turbo)))
 
 
 @dataclass(frozen=True, eq=False)

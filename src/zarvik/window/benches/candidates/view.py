@@ -268,7 +268,8 @@ class CandidatesBench(Bench):
         bands = self.desk.answer.bands if self.desk.answer is not None else None
         band = bands.of("power") if bands is not None else None
         doubt = band.half / max(self.desk.answer.target.power, 1.0) if band and self.desk.answer else 0.0
-        items = bill(self.desk.answer.system) if self.desk.answer is not None else ()
+        build = self.desk.answer.build if self.desk.answer is not None else None
+        items = bill(build, build.means) if build is not None else ()
         rest = cost(i for i in items if i.key != "turbo").money
         made = show.rows(project, weighed_now, place, units, doubt, rest)
         show_rows(self._rows, self.rows, made, self._choose, self._working)

@@ -8,8 +8,8 @@ from typing import Protocol
 
 from zarvik.core.airpath.point import Point, Stretch
 from zarvik.core.airpath.stations import EXHAUST, MANIFOLD
-from zarvik.core.airpath.system import System
 from zarvik.core.answer.answer import Answer
+from zarvik.core.whole_build.build import Build
 from zarvik.core.checks.velocity import MACH
 from zarvik.core.limits.limits import OPEN
 from zarvik.project.document import Project
@@ -72,11 +72,11 @@ def bores(piece: Piece) -> tuple[float, float]:
     return (one.si if one else 0.0, two.si if two else 0.0)
 
 
-def rows(project: Project, point: Point | None, system: System | None) -> list[Row]:
+def rows(project: Project, point: Point | None, build: Build | None) -> list[Row]:
     """The whole path in the order of the flow."""
     solved = point is not None and point.closure.solved
     stretches: dict[str, Stretch] = {s.id: s for s in point.stretches} if point and solved else {}
-    elements = {e.id: e for e in system.elements} if system else {}
+    elements = {e.id: e for e in build.elements} if build else {}
     largest = max((s.drop for s in stretches.values() if s.section in (*RUNS, COOLER)), default=1.0)
     found: list[Row] = []
     for run in RUNS:
@@ -153,7 +153,7 @@ def lines_about(
             *_cost(answer, key, say),
         ]
     lines = [tr("Loses {0} {1}").format(f"[piece:{key}|{lost}]", at)]
-    element = next(e for e in answer.system.elements if e.id == key)
+    element = next(e for e in answer.build.elements if e.id == key)
     if stretch.loss > 0:
         low, high = answer.spreads.get(key, (0.0, 0.0))
         words = tr("Loss coefficient {0}")

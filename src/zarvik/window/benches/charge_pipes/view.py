@@ -189,7 +189,7 @@ class PipesBench(Bench):
     def _fill(self) -> None:
         answer = self.desk.answer
         self.list.rows.fill(
-            presenter.rows(self.desk.project, self.desk.point, answer.system if answer else None)
+            presenter.rows(self.desk.project, self.desk.point, answer.build if answer else None)
         )
         row = self.list.chosen
         if self._shown and (row is None or row.id != self._shown):

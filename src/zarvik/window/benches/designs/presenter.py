@@ -208,12 +208,12 @@ def maps(found: Designs, chosen: int, units: Mapping[str, str]) -> Picture | Non
     curves, outlines = [], []
     for number, one in enumerate(shown(found)):
         answer = one.answer
-        if answer is None or answer.system.blower is not None:
+        if answer is None or answer.build.blower is not None:
             continue
         points = [p for p in answer.sweep if p.closure.solved]
         if len(points) < 2:
             continue
-        chart = answer.system.turbo.chart
+        chart = answer.build.turbo.chart
         factor = common(chart) / unit.factor
         mark = str(number + 1)
         outlines.append(Curve(mark, number == chosen, *map_outline(chart, factor)))

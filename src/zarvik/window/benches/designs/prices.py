@@ -142,7 +142,8 @@ class PricesPage(QWidget):
 def bill_of(project: Project) -> str:
     """The bill of a document in lines, the dearest first."""
     try:
-        items = bill(assemble(project))
+        build = assemble(project)
+        items = bill(build, build.means)
     except (ProjectProblems, ValueError):
         return tr("not known while the build has gaps")
     units, total = project.shown_units, cost(items)

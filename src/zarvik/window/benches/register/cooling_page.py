@@ -43,7 +43,7 @@ class CoolingPage(EntriesPage):
         """The chart follows too."""
         super().refresh()
         answer = self.desk.answer
-        shown = answer is not None and answer.system.radiator.core is not None and bool(answer.case.solved)
+        shown = answer is not None and answer.build.radiator.core is not None and bool(answer.case.solved)
         self.chart.setVisible(shown)
         if answer is None or not shown:
             return
@@ -51,13 +51,12 @@ class CoolingPage(EntriesPage):
         point = thirsty(answer.case)
         each = unit_of("road_speed", unit).factor
         xs = tuple(v / each for v in SPEEDS)
-        ys = tuple(100.0 * min(share_for_good(answer.solver, point, v), 1.5) for v in SPEEDS)
-        now = answer.system.road_speed
-        spot = (now / each, 100.0 * min(share_for_good(answer.solver, point, now), 1.5))
+        ys = tuple(100.0 * min(share_for_good(answer.solver, answer.build.radiator, point, v), 1.5) for v in SPEEDS)
+        now = answer.build.road_speed
+        spot = (now / each, 100.0 * min(share_for_good(answer.solver, answer.build.radiator, point, now), 1.5))
         # The same radiator before the power rose: heat goes about with the power, and no charge cooler stood there
         before = self.desk.project.engine.stock_power
-        stood = dataclasses.replace(answer.system.radiator, resists=0.0)
-        alone = dataclasses.replace(answer.solver, system=dataclasses.replace(answer.system, radiator=stood))
-        was = tuple(100.0 * min(share_for_good(alone, point, v) * point.power / before.si, 1.5) for v in SPEEDS) if before.si > 0.0 else ()
+        stood = dataclasses.replace(answer.build.radiator, resists=0.0)
+        was = tuple(100.0 * min(share_for_good(answer.solver, stood, point, v) * point.power / before.si, 1.5) for v in SPEEDS) if before.si > 0.0 else ()
         whole = Curve(tr("all of full load"), (xs[0], xs[-1]), (100.0, 100.0), "limit")
         self.chart.take((Curve(tr("carried for good"), xs, ys), *([Curve(tr("with {0}, as it was").format(self.desk.text(before.si, "power")), xs, was, "soft")] if was else []), whole), tr("road speed, {0}").format(unit), tr("share of full load, %"), spot)

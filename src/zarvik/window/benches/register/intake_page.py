@@ -191,18 +191,18 @@ class IntakePage(EntriesPage):
         super().refresh()
         answer = self.desk.answer
         units = self.desk.project.shown_units
-        system = answer.system if answer is not None else None
-        self.openings.take(system.ports if system is not None else Ports())
-        throttle = throttle_of(system) if system is not None else None
+        build = answer.build if answer is not None else None
+        self.openings.take(build.ports if build is not None else Ports())
+        throttle = throttle_of(build) if build is not None else None
         solved = answer.target if answer is not None and answer.target.closure.solved else None
-        shown = throttle is not None and solved is not None and system is not None and system.engine.fuel.spark
+        shown = throttle is not None and solved is not None and build is not None and build.engine.fuel.spark
         self.chart.setVisible(shown)
-        if throttle is not None and solved is not None and system is not None and answer is not None and shown:
+        if throttle is not None and solved is not None and build is not None and answer is not None and shown:
             point: Point = answer.case.hardest
             stretch = next(s for s in point.stretches if s.id == throttle.id)
             before = point.stations[stretch.start]
             self.chart.take(
-                butterfly.choose(throttle.shaft, breath(system), flow=before.flow, pressure=before.pressure, temperature=before.temperature),
+                butterfly.choose(throttle.shaft, breath(build), flow=before.flow, pressure=before.pressure, temperature=before.temperature),
                 throttle.bore, units,
             )  # fmt: skip
         words = [f"· {render(s, units)}" for s in ringing(self.desk.project, solved)]

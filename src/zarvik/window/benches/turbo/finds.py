@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import dataclasses
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QWidget
 
+from zarvik.core.whole_build.build import solved
 from zarvik.core.candidates.catalogue_search import Find
 from zarvik.project.language import tr
 from zarvik.window.benches.turbo import presenter
@@ -44,7 +47,7 @@ class Finds(Over):
             ).format(len(finds))
         )
         units, target = self.desk.project.shown_units, self.desk.answer
-        wanted = target.system.target.power if target is not None else 0.0
+        wanted = target.build.target.power if target is not None else 0.0
         for row, (number, find) in zip(self.rows, enumerate(self.finds), strict=False):
             row.show_row(presenter.find_row(str(number), find, wanted, units))
             row.show()
@@ -56,8 +59,8 @@ class Finds(Over):
         find = self.finds[int(number)]
         answer = self.desk.answer
         if answer is not None:
-            solver = answer.case.with_turbo(find.turbo)
-            self.desk.follow(address, Beside(find.turbo.name, lambda: solver))
+            found = solved(dataclasses.replace(answer.build, turbo=find.turbo))
+            self.desk.follow(address, Beside(find.turbo.name, lambda: found))
 
     def _take(self, number: str) -> None:
         self.hide()

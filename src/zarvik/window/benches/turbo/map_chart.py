@@ -51,21 +51,21 @@ class MapChart(Chart):
             self.picture = None
             self.stale()
             return
-        if answer.system.blower is not None:
-            self._take_blower(answer, answer.system.blower)
+        if answer.build.blower is not None:
+            self._take_blower(answer, answer.build.blower)
             return
-        chart = answer.system.turbo.chart
+        chart = answer.build.turbo.chart
         if self._at_once:
             picture = presenter.picture(chart)
         else:
             picture = self.desk.ask(presenter.mapped(chart)).value
             if picture is None:
                 # While a hand drags a wheel the islands follow it; another turbo's never stand for this one.
-                if self._of != answer.system.turbo.id:
+                if self._of != answer.build.turbo.id:
                     self.picture = None
                     self.stale()
                 return
-        self._of = answer.system.turbo.id
+        self._of = answer.build.turbo.id
         factor, symbol = presenter.flow_unit(self.desk.project.shown_units)
         x = Axis(
             0.0,
@@ -83,7 +83,7 @@ class MapChart(Chart):
 
     def _take_blower(self, answer: Answer, blower: Blower) -> None:
         """The lines of a blower, at the air that it has before it at the target, or outside."""
-        air: Site | Station = answer.system.site
+        air: Site | Station = answer.build.site
         if answer.target.closure.solved:
             air = answer.target.stations["compressor_inlet"]
         density = air.pressure / (answer.solver.gas[GAS_CONSTANT] * air.temperature)
@@ -213,7 +213,7 @@ class MapChart(Chart):
             elif q.speed % 500 == 0:
                 painter.drawEllipse(spot, 3, 3)
         ghost = self.desk.ghost_answer
-        same = ghost is not None and (ghost.system.blower is None) == (answer.system.blower is None)
+        same = ghost is not None and (ghost.build.blower is None) == (answer.build.blower is None)
         if ghost is not None and same:
             behind = [q for q in ghost.sweep if q.closure.solved]
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -225,7 +225,7 @@ class MapChart(Chart):
             return
         turbo = point.turbo
         spot = self._spot(point)
-        if answer.system.blower is not None:
+        if answer.build.blower is not None:
             self._blower_point(painter, point, spot)
             return
         surge = self.at(turbo.surge_flow / self._factor, turbo.ratio)

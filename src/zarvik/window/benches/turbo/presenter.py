@@ -144,7 +144,7 @@ def rows(answer: Answer, units: Mapping[str, str]) -> list[Row]:
             c.id,
             c.name,
             c.id == chosen,
-            c.state(answer.system.target.power, doubt),
+            c.state(answer.build.target.power, doubt),
             _cells(c, units),
             leads(c, FIGURES),
             HEADS,

@@ -222,7 +222,7 @@ class TurboBench(Bench):
         show_rows(self._rows, self.rows, found, self._choose, self._working)
 
     def _working(self, key: str, address: str) -> None:
-        chosen = self.desk.answer is not None and key == self.desk.answer.system.turbo.id
+        chosen = self.desk.answer is not None and key == self.desk.answer.build.turbo.id
         self.desk.follow(address, None if chosen else self.desk.turbo_beside(key))
 
     def refresh_speed(self) -> None:

@@ -3,34 +3,21 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
-from zarvik.core.blow_off.valve import BlowOff
-from zarvik.core.budget.resources import Means
 from zarvik.core.compressor.chart import CompressorMap
-from zarvik.core.connections.row import Row
 from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.engine import Engine
-from zarvik.core.fluid_lines.crankcase_breather import Breather
-from zarvik.core.fluid_lines.lines import Lines
-from zarvik.core.fluid_lines.turbo_coolant import Circuit
 from zarvik.core.gas.ambient import Site
-from zarvik.core.intake.meter import Meter
-from zarvik.core.intake.ports import Ports
 from zarvik.core.intercooler.cooler import Cooler
 from zarvik.core.layout.space import Space
-from zarvik.core.leak_test.leaks import LeakTest
-from zarvik.core.manifold.load import Fittings
-from zarvik.core.radiator.radiator import Radiator
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.core.turbine.rotor import inertia
 from zarvik.core.turbine.turbine import Turbine
-from zarvik.core.vehicle.trailer import Train
-from zarvik.core.wastegate.actuator import Actuator
 from zarvik.core.wastegate.wastegate_flow import Wastegate
 
 
@@ -98,23 +85,6 @@ class Turbo:
 
 
 @dataclass(frozen=True)
-class Car:
-    """What a pull moves: `mass` kg, `gear` and `final` turns of the shaft before for one behind, `tyre`
-    diameter m, `drag` area (cd A) m2, and share of the power that the `drive` brings to the road. `clutch`,
-    `gearbox` and `low_gears`: the torque in N m that each takes, 0 where nobody says it."""
-
-    mass: float = 1250.0
-    gear: float = 1.35
-    final: float = 4.1
-    tyre: float = 0.63
-    drag: float = 0.65
-    drive: float = 0.87
-    clutch: float = 0.0
-    gearbox: float = 0.0
-    low_gears: float = 0.0
-
-
-@dataclass(frozen=True)
 class Bay:
     """The engine bay: air `temperature` K and convective coefficient W/(m2 K) round the pipes,
     cold side and hot side."""
@@ -125,15 +95,10 @@ class Bay:
 
 
 @dataclass(frozen=True)
-class System:
-    """The whole path. `runs`: elements by section name. `road_speed` m/s. A `blower`, where there
-    is one, stands in the place of compressor and turbine. `intake_volume`: plenum and runners, m3. `means`: money
-    and time, None where nobody counts them. `mouth_speed`: highest gas speed at the tail pipe in m/s, 0 for any.
-    `space`: where things stand, None where nobody says it. `actuator`: what moves the gate, `blow_off`: the valve
-    that opens when the throttle shuts; None where nobody says them. `fittings`: what hangs on the hot side;
-    `train`: what is towed; `register`: every port, bung, joint, hose, line and sensor; `leak_test`: the last one;
-    `lines`: oil and fuel; `meter` of the air, `ports` on the way to the valves, `radiator` of the engine, `breather` of its crankcase,
-    `coolant` of the turbo."""
+class AirPath:
+    """The whole air path, as it is solved: what is only judged of a build stands in `whole_build`. `runs`: elements by section name.
+    `road_speed` m/s. A `blower`, where there is one, stands in the place of compressor and turbine. `intake_volume`: plenum and runners,
+    m3. `space`: where things stand, None where nobody says it: the solver reads from it which cylinders blow into which turbine entry."""
 
     id: str
     name: str
@@ -148,23 +113,8 @@ class System:
     gate: Wastegate
     bay: Bay
     blower: Blower | None = None
-    car: Car = Car()
     intake_volume: float = 0.0
-    means: Means | None = None
-    mouth_speed: float = 0.0
     space: Space | None = None
-    actuator: Actuator | None = None
-    blow_off: BlowOff | None = None
-    fittings: Fittings = field(default_factory=Fittings)
-    train: Train = field(default_factory=Train)
-    register: tuple[Row, ...] = ()
-    leak_test: LeakTest = field(default_factory=LeakTest)
-    lines: Lines = field(default_factory=Lines)
-    meter: Meter = field(default_factory=Meter)
-    ports: Ports = field(default_factory=Ports)
-    radiator: Radiator = field(default_factory=Radiator)
-    breather: Breather = field(default_factory=Breather)
-    coolant: Circuit = field(default_factory=Circuit)
 
     @property
     def charge_volume(self) -> float:
