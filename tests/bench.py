@@ -30,23 +30,23 @@ from zarvik.core.answer.answer import answer, completed
 from zarvik.core.candidates.catalogue_search import rank
 from zarvik.core.candidates.evaluation import timed as seconds_of
 from zarvik.core.candidates.evaluation import weigh
-from zarvik.core.optimise.pareto import Place, Score, search
+from zarvik.core.designs.pareto import Place, Score, search
 from zarvik.core.tracing.follow import between
 from zarvik.formats import shelf
-from zarvik.project.assemble import asked_of, assemble, candidates, core_turbo
-from zarvik.project.cures import proved
+from zarvik.project.assembly.assemble import asked_of, assemble, candidates, core_turbo
+from zarvik.project.cures.cures import proved
 from zarvik.project.designs import ALL_FREE, Search, asking
-from zarvik.project.document import Project
-from zarvik.project.doubts import bands_of
-from zarvik.project.edits import put
-from zarvik.project.manifold import built
-from zarvik.project.piece_edits import insert_piece
-from zarvik.project.space import layout, space_of
-from zarvik.project.units import Quantity, parse
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import put
+from zarvik.project.edits.piece_edits import insert_piece
+from zarvik.project.layout.layout import layout, space_of
+from zarvik.project.manifold.primaries import built
+from zarvik.project.uncertainty.uncertainty import bands_of
+from zarvik.project.units.units import Quantity, parse
 from zarvik.window.app import make_window, settle
-from zarvik.window.benches.space.bodies import bodies_of
-from zarvik.window.benches.space.eye import Eye
-from zarvik.window.benches.space.scene import Scene, can_render
+from zarvik.window.benches.layout.bodies import bodies_of
+from zarvik.window.benches.layout.eye import Eye
+from zarvik.window.benches.layout.scene import Scene, can_render
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import QuantityField, ScrubLabel
 from zarvik.window.theme.palette import current

@@ -15,9 +15,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "xcb" if shutil.which("Xvfb") else "off
 
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.formats import shelf
-from zarvik.project import language
-from zarvik.project.assemble import assemble, candidates
-from zarvik.project.document import Project
+from zarvik.project.assembly.assemble import assemble, candidates
+from zarvik.project.document.document import Project
+from zarvik.project.language import language
 
 
 @pytest.fixture(autouse=True)

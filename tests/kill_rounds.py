@@ -23,8 +23,8 @@ WORKER = '''
 import random, sys, time
 from pathlib import Path
 from zarvik.formats import project_file, shelf
-from zarvik.project.edits import put
-from zarvik.project.units import Quantity
+from zarvik.project.edits.edits import put
+from zarvik.project.units.units import Quantity
 from zarvik.workspace import journal
 from zarvik.workspace.session import Session
 

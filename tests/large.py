@@ -5,10 +5,10 @@ from __future__ import annotations
 import json
 
 from zarvik.formats import project_file, shelf
-from zarvik.project.document import Project, Variant
-from zarvik.project.edits import put
-from zarvik.project.parts.register import Noted
-from zarvik.project.units import parse
+from zarvik.project.document.document import Project, Variant
+from zarvik.project.document.parts.register import Noted
+from zarvik.project.edits.edits import put
+from zarvik.project.units.units import parse
 
 PIECES, STOCK, CANDIDATES, VARIANTS, LINES = 400, 60, 8, 40, 5000
 

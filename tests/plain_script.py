@@ -23,9 +23,9 @@ from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, M
 from zarvik.core.whole_build.build import Build
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.friction import ROUGHNESS
-from zarvik.project.document import Project
-from zarvik.project.parts.piece import Piece
-from zarvik.project.units import Quantity
+from zarvik.project.document.document import Project
+from zarvik.project.document.parts.piece import Piece
+from zarvik.project.units.units import Quantity
 
 SIGMA = 5.670374419e-8
 

@@ -22,14 +22,14 @@ from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.checks import Verdict
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.formats import shelf
-from zarvik.project import edits
-from zarvik.project.assemble import ProjectProblems, assemble, candidates
-from zarvik.project.cure_edits import cured, is_long
-from zarvik.project.cures import proved
-from zarvik.project.document import Project
-from zarvik.project.fields import Of
-from zarvik.project.sentences import render
-from zarvik.project.units import UNKNOWN, EntryError, Quantity
+from zarvik.project.assembly.assemble import ProjectProblems, assemble, candidates
+from zarvik.project.cures.cure_edits import cured, is_long
+from zarvik.project.cures.cures import proved
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Of
+from zarvik.project.edits import edits
+from zarvik.project.units.rendering import render
+from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 
 ROOMS = (
     "brief", "engine", "cooler", "gate", "blower", "car", "fittings", "lines", "breather", "radiator", "coolant", "meter", "ports", "tow", "bay",

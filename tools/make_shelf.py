@@ -10,12 +10,13 @@ from zarvik.core.compressor.meanline import Wheel, generate
 from zarvik.core.layout.frame import Frame
 from zarvik.formats import map_csv, project_file
 from zarvik.formats import shelf as shelf_files
-from zarvik.project import edits, variants
-from zarvik.project.document import SCHEMA_VERSION, Project
-from zarvik.project.manifold import built
-from zarvik.project.places import get
-from zarvik.project.space import layout
-from zarvik.project.units import parse
+from zarvik.project.document.document import SCHEMA_VERSION, Project
+from zarvik.project.document.places import get
+from zarvik.project.edits import edits
+from zarvik.project.layout.layout import layout
+from zarvik.project.manifold.primaries import built
+from zarvik.project.units.units import parse
+from zarvik.project.variants import variants
 
 DATA = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(__file__).parents[1] / "src/zarvik/data"
 SIZES = (  # inducer, exducer of the compressor in mm

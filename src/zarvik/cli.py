@@ -17,10 +17,10 @@ from typing import Any
 from zarvik.commands.output import BAD_INPUT, GOOD, not_over
 from zarvik.commands.words import parser
 from zarvik.formats import project_file, shelf, writing
-from zarvik.project.assemble import ProjectProblems
-from zarvik.project.document import Project
-from zarvik.project.language import reason, told, tr, use_system
-from zarvik.project.plain import visible
+from zarvik.project.assembly.assemble import ProjectProblems
+from zarvik.project.document.document import Project
+from zarvik.project.language.language import reason, told, tr, use_system
+from zarvik.project.language.plain import visible
 
 
 def main(arguments: Sequence[str] | None = None) -> int:

@@ -21,24 +21,33 @@ from zarvik.core.manifold import life
 from zarvik.core.recommendations import needs
 from zarvik.core.spool.pull import Pull
 from zarvik.core.uncertainty.bands import POWER, THRESHOLD
-from zarvik.project.assemble import Asked
-from zarvik.project.control import WHAT, Control, heats, held_boost, steps, unsaid
+from zarvik.project.assembly.assemble import Asked
+from zarvik.project.boost_control.control import WHAT, Control, heats, held_boost, steps, unsaid
+from zarvik.project.connections.lists import Listing
+from zarvik.project.connections.register import register as lines_of
 from zarvik.project.designs import Design, Designs, Trade, binding
 from zarvik.project.designs.words import gain, headline, obstacles, price
-from zarvik.project.document import Project
-from zarvik.project.doubts import find_out
-from zarvik.project.hot_parts import Around, place_words, told_boss, told_hung
-from zarvik.project.language import told, tr
-from zarvik.project.places import get
-from zarvik.project.plain import visible
-from zarvik.project.pump import Setting
-from zarvik.project.pump import sentences as turned
-from zarvik.project.register import register as lines_of
-from zarvik.project.register_lists import Listing
-from zarvik.project.schools import School
-from zarvik.project.sentences import advice, as_sold, change, exact, figure, render, rough, words
-from zarvik.project.tow import Towed
-from zarvik.project.tow import sentences as towing
+from zarvik.project.document.document import Project
+from zarvik.project.document.places import get
+from zarvik.project.engine.diesel_pump import Setting
+from zarvik.project.engine.diesel_pump import sentences as turned
+from zarvik.project.heat.hot_parts import Around, place_words, told_boss, told_hung
+from zarvik.project.language.language import told, tr
+from zarvik.project.language.plain import visible
+from zarvik.project.manifold.manifold_types import School
+from zarvik.project.uncertainty.uncertainty import find_out
+from zarvik.project.units.rendering import (
+    advice,
+    as_sold,
+    change,
+    exact,
+    figure,
+    render,
+    rough,
+    words,
+)
+from zarvik.project.vehicle.towing import Towed
+from zarvik.project.vehicle.towing import sentences as towing
 
 STATE_MARKS = {"holds": "=", "tight": "!", "fails": "X", "open": "?"}
 

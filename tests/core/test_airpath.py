@@ -21,13 +21,13 @@ from zarvik.core.checks import worst
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.gas.ambient import Site, standard_pressure
 from zarvik.core.gas.properties import isentropic_temperature
-from zarvik.project.assemble import assemble, candidates
-from zarvik.project.cure_edits import cured
-from zarvik.project.cures import proved
-from zarvik.project.document import Project
-from zarvik.project.edits import get, put
-from zarvik.project.turbo_edits import add_turbo
-from zarvik.project.units import Quantity, parse
+from zarvik.project.assembly.assemble import assemble, candidates
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cures import proved
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import get, put
+from zarvik.project.edits.turbo_edits import add_turbo
+from zarvik.project.units.units import Quantity, parse
 
 HP = 745.6998715822702
 POUND_PER_MINUTE = 0.45359237 / 60.0

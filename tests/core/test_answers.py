@@ -25,13 +25,13 @@ from zarvik.core.ducts.pieces.step import step_loss
 from zarvik.core.engine.correction import standard_day_factor
 from zarvik.core.engine.knock import ignition_delay, knock_integral
 from zarvik.formats import shelf
-from zarvik.project import cures
-from zarvik.project.assemble import assemble, candidates
-from zarvik.project.cure_edits import cured
-from zarvik.project.document import Project
-from zarvik.project.edits import get, put
-from zarvik.project.manifold import without_primaries
-from zarvik.project.units import parse
+from zarvik.project.assembly.assemble import assemble, candidates
+from zarvik.project.cures import cures
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import get, put
+from zarvik.project.manifold.primaries import without_primaries
+from zarvik.project.units.units import parse
 
 
 @pytest.mark.parametrize("key", ["power", "boost", "wheel_speed"])

@@ -17,7 +17,7 @@ from zarvik.core.candidates.evaluation import for_boost, pulleys
 from zarvik.core.engine import belt as belts
 from zarvik.core.engine.belt import Belt, capacity, compliance, grip, slip
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble
+from zarvik.project.assembly.assemble import assemble
 
 RIBBED = Belt("ribbed", 0.165, 0.075, 1.0, 6.0, math.radians(170.0))
 

@@ -13,14 +13,14 @@ from zarvik.core.calculations import sheets
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.sentences import Figure
 from zarvik.formats import results, shelf
-from zarvik.project.assemble import ProjectProblems, assemble, candidates
-from zarvik.project.cure_edits import cured
-from zarvik.project.document import Project
-from zarvik.project.edits import RUNS, get, meta, put
-from zarvik.project.fields import Of
-from zarvik.project.parts.piece import PIECE_MODELS
-from zarvik.project.piece_edits import insert_piece
-from zarvik.project.units import EntryError, Quantity, parse
+from zarvik.project.assembly.assemble import ProjectProblems, assemble, candidates
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Of
+from zarvik.project.document.parts.piece import PIECE_MODELS
+from zarvik.project.edits.edits import RUNS, get, meta, put
+from zarvik.project.edits.piece_edits import insert_piece
+from zarvik.project.units.units import EntryError, Quantity, parse
 
 
 def solved(project: Project) -> Answer:

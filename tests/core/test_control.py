@@ -40,15 +40,15 @@ from zarvik.core.wastegate.actuator import (
 )
 from zarvik.core.wastegate.wastegate_flow import Wastegate
 from zarvik.formats import shelf
-from zarvik.project import document as doc
-from zarvik.project import edits
-from zarvik.project.assemble import actuator_of, assemble
-from zarvik.project.control import control as report
-from zarvik.project.cure_edits import cured
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.fields import Choice, Of
-from zarvik.project.units import parse
+from zarvik.project.assembly.assemble import actuator_of, assemble
+from zarvik.project.boost_control.control import control as report
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.document import document as doc
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Choice, Of
+from zarvik.project.edits import edits
+from zarvik.project.edits.edits import put
+from zarvik.project.units.units import parse
 
 GATE = Wastegate(0.038, 0.010)
 BIG = 100.0  # diaphragm over valve: the gas on the valve is nothing

@@ -20,8 +20,7 @@ from zarvik.core.budget.bill import bill, by_key, cost
 from zarvik.core.budget.resources import Cost, Means, Rate
 from zarvik.core.candidates.catalogue_search import glance, rank
 from zarvik.core.checks import Verdict
-from zarvik.core.limits.limits import BOTTOM_END, FAILS
-from zarvik.core.optimise.pareto import (
+from zarvik.core.designs.pareto import (
     Place,
     Score,
     beats,
@@ -31,8 +30,9 @@ from zarvik.core.optimise.pareto import (
     search,
     unbeaten,
 )
+from zarvik.core.limits.limits import BOTTOM_END, FAILS
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble, catalogue, core_turbo, means_of, weeks_of
+from zarvik.project.assembly.assemble import assemble, catalogue, core_turbo, means_of, weeks_of
 from zarvik.project.designs import ALL_FREE, UNITS, Design, Search, asking, binding, in_the_way
 from zarvik.project.designs.axes import (
     BOOST,
@@ -49,9 +49,9 @@ from zarvik.project.designs.axes import (
     TURBO,
 )
 from zarvik.project.designs.words import gain, price
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.units import EntryError, parse
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import put
+from zarvik.project.units.units import EntryError, parse
 
 
 @pytest.fixture(scope="module")

@@ -43,7 +43,7 @@ from zarvik.core.layout.mesh import tube
 from zarvik.core.layout.run import bend, mass, placed, straight, volume
 from zarvik.formats import drawings as drawn
 from zarvik.formats.stl import stl
-from zarvik.project.sentences import render
+from zarvik.project.units.rendering import render
 
 UNITS: dict[str, str] = {}
 

@@ -28,10 +28,10 @@ from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.wastegate.wastegate_flow import Wastegate, bypassed
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble, candidates
-from zarvik.project.document import Project
-from zarvik.project.edits import get, put
-from zarvik.project.units import Quantity, parse
+from zarvik.project.assembly.assemble import assemble, candidates
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import get, put
+from zarvik.project.units.units import Quantity, parse
 
 GAS = mix(burn(FUELS["petrol98"], 0.85).products).packed
 TURBINE = turbines.pack(turbines.Turbine("t", 0.062, 0.053, 0.017))

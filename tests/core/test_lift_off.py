@@ -25,10 +25,10 @@ from zarvik.core.blow_off.valve import VALVES, BlowOff, diameter_of
 from zarvik.core.checks import blow_off
 from zarvik.core.stock.sizes import openings
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble, blow_off_of
-from zarvik.project.cure_edits import cured
-from zarvik.project.edits import put
-from zarvik.project.units import parse
+from zarvik.project.assembly.assemble import assemble, blow_off_of
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.edits.edits import put
+from zarvik.project.units.units import parse
 
 
 @pytest.fixture(scope="module")

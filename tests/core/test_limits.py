@@ -50,9 +50,9 @@ from zarvik.core.ducts.march import inside_coefficient
 from zarvik.core.limits import limits
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble
-from zarvik.project.edits import put
-from zarvik.project.manifold import without_primaries
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.edits.edits import put
+from zarvik.project.manifold.primaries import without_primaries
 
 # key: (good, most, margin at the middle between the two)
 PRINTED: dict[str, tuple[float, float, float]] = {

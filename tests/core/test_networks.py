@@ -33,13 +33,13 @@ from zarvik.core.wastegate.actuator import lift_for
 from zarvik.core.wastegate.branch import branched_discharge
 from zarvik.core.wastegate.wastegate_flow import Wastegate
 from zarvik.formats import shelf
-from zarvik.project.assemble import ProjectProblems, assemble
-from zarvik.project.cure_edits import cured
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.manifold import without_primaries
-from zarvik.project.piece_edits import insert_piece
-from zarvik.project.units import parse
+from zarvik.project.assembly.assemble import ProjectProblems, assemble
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import put
+from zarvik.project.edits.piece_edits import insert_piece
+from zarvik.project.manifold.primaries import without_primaries
+from zarvik.project.units.units import parse
 
 R, GAMMA = 287.0, 1.4
 

@@ -20,8 +20,8 @@ from zarvik.core.whole_build.build import Build
 from zarvik.core.common.identity_cache import Same
 from zarvik.core.common.progress import Stopped, beside, look, watched
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble
-from zarvik.project.doubts import levers_of, of_the_model
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.uncertainty.uncertainty import levers_of, of_the_model
 
 NAMES = ("tarn", "moth", "skerry", "fell")
 

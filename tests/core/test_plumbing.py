@@ -36,11 +36,11 @@ from zarvik.core.wastegate.hoses import (
 )
 from zarvik.core.wastegate.solenoid import NAMED, PORTS, place_of, role_of
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble
-from zarvik.project.cure_edits import cured
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.units import parse
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import put
+from zarvik.project.units.units import parse
 
 NAMES = ("compressor", "plenum", "in", "out", "vent", "other", "lower", "upper", "air")
 # Which passages a solenoid has, by kind and current: common practice, no source

@@ -17,9 +17,9 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.turbine.monotone import curve_of
 from zarvik.core.turbine.pulses import Factors, Pulsing, factors, pulse_factors, table
 from zarvik.formats import shelf
-from zarvik.project import edits
-from zarvik.project.assemble import assemble
-from zarvik.project.units import parse
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.edits import edits
+from zarvik.project.units.units import parse
 
 TURN = 2.0 * math.pi
 SWEPT, PISTON = 0.45e-3, 0.25 * math.pi * 0.081**2

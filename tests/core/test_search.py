@@ -13,8 +13,8 @@ from zarvik.core.answer.summary import spread, summary
 from zarvik.core.candidates.catalogue_search import HOUSINGS, search
 from zarvik.core.common.progress import Stopped
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble, core_turbo
-from zarvik.project.document import Project
+from zarvik.project.assembly.assemble import assemble, core_turbo
+from zarvik.project.document.document import Project
 
 TURBOS = [core_turbo(shelf.turbo(name)) for name in shelf.turbo_names()]
 

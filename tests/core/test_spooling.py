@@ -25,7 +25,7 @@ from zarvik.core.spool.pull import pull
 from zarvik.core.turbine.rotor import inertia
 from zarvik.core.vehicle.car import Car
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble
+from zarvik.project.assembly.assemble import assemble
 
 
 @pytest.fixture(scope="module")

@@ -16,12 +16,12 @@ from zarvik.core.calculations import sheet
 from zarvik.core.vehicle import towing
 from zarvik.core.vehicle.trailer import Train
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble
-from zarvik.project.cure_edits import cured
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.tow import sentences, towed
-from zarvik.project.units import parse
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import put
+from zarvik.project.units.units import parse
+from zarvik.project.vehicle.towing import sentences, towed
 
 HP = 745.6998715822702
 TRAIN = Train(5200.0, 0.09, 55.0 / 3.6, 720.0)

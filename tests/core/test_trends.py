@@ -18,12 +18,12 @@ from zarvik.core.airpath.threshold import threshold
 from zarvik.core.answer.answer import answer
 from zarvik.core.limits.limits import HOLDS
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble
-from zarvik.project.cure_edits import cured
-from zarvik.project.cures import proved
-from zarvik.project.document import Project
-from zarvik.project.edits import get, put
-from zarvik.project.units import Quantity, parse
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cures import proved
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import get, put
+from zarvik.project.units.units import Quantity, parse
 
 TURBINE = "turbos.c54-71.turbine"
 # place, values, then power at the target, threshold, gas before the turbine, inlet over plenum; why

@@ -30,7 +30,7 @@ from zarvik.core.compressor.measured import (
     trim,
 )
 from zarvik.formats import shelf
-from zarvik.project.assemble import (
+from zarvik.project.assembly.assemble import (
     ProjectProblems,
     asked_of,
     assemble,
@@ -38,12 +38,12 @@ from zarvik.project.assemble import (
     core_turbo,
     stages_of,
 )
-from zarvik.project.cure_edits import cured
-from zarvik.project.cures import proved
-from zarvik.project.edits import meta, put
-from zarvik.project.estimates import estimate_of, filled
-from zarvik.project.manifold import without_primaries
-from zarvik.project.units import UNKNOWN, parse
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.cures.cures import proved
+from zarvik.project.edits.edits import meta, put
+from zarvik.project.estimates.estimates import estimate_of, filled
+from zarvik.project.manifold.primaries import without_primaries
+from zarvik.project.units.units import UNKNOWN, parse
 
 
 @pytest.fixture(scope="module")
@@ -167,10 +167,10 @@ def test_trim_is_another_way_to_say_the_inducer() -> None:
 
 def test_a_scaled_map_is_marked_and_doubted() -> None:
     """It moves the power by its own doubt, and says so before its name."""
-    from zarvik.project.assemble import turbo_titles
-    from zarvik.project.doubts import levers_of
-    from zarvik.project.parts.turbo import Turbo
-    from zarvik.project.turbo_edits import add_turbo
+    from zarvik.project.assembly.assemble import turbo_titles
+    from zarvik.project.document.parts.turbo import Turbo
+    from zarvik.project.edits.turbo_edits import add_turbo
+    from zarvik.project.uncertainty.uncertainty import levers_of
 
     project = shelf.demo("tarn")
     chart = scaled(project.chosen.chart, 1.05, "Larger") if project.chosen else None

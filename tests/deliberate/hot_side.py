@@ -59,7 +59,7 @@ CHANGES: tuple[Change, ...] = (
         ("core/heat/hot_parts.py", "if e.kind == \"catalyst\":\n            break", "if e.kind == \"nothing\":\n            break"),
         ("core/heat/hot_parts.py", "mixed = number >= solver.system.alone", "mixed = True"),
         ("core/manifold/load.py", "pipes = max(runner.parallel", "pipes = max(1 + runner.parallel"),
-        ("project/hot_parts.py", "if \"wrap\" in covers:", "if covers:"),
+        ("project/heat/hot_parts.py", "if \"wrap\" in covers:", "if covers:"),
     ),
     *of(
         "core/test_pulses.py",
@@ -83,7 +83,7 @@ CHANGES: tuple[Change, ...] = (
         ("core/boost_control/held_boost.py", "part = 0.5 * part if actuator.control == FOUR", "part = part if actuator.control == FOUR"),
         ("core/boost_control/held_boost.py", "place = k.P_PLENUM if", "place = k.P2 if"),
         ("core/checks/control.py", "1.1 * wanted", "0.7 * wanted"),
-        ("project/assemble.py", "(INSIDE if inside else OUTSIDE)", "OUTSIDE"),
+        ("project/assembly/assemble.py", "(INSIDE if inside else OUTSIDE)", "OUTSIDE"),
     ),
     *of(
         "core/test_lift_off.py",
@@ -102,10 +102,10 @@ CHANGES: tuple[Change, ...] = (
     ),
     *of(
         "document/test_schools.py",
-        ("project/schools.py", "strain = 0.0 if slips else", "strain ="),
-        ("project/control.py", "if a.control == FOUR:", "if a.control == THREE:"),
+        ("project/manifold/manifold_types.py", "strain = 0.0 if slips else", "strain ="),
+        ("project/boost_control/control.py", "if a.control == FOUR:", "if a.control == THREE:"),
         ("core/budget/bill.py", '"stub" if log else "primary"', '"primary"'),
-        ("project/control.py", "FALLS if boost < 0.95 * asked", "FALLS if boost < 0.1 * asked"),
+        ("project/boost_control/control.py", "FALLS if boost < 0.95 * asked", "FALLS if boost < 0.1 * asked"),
     ),
     *of(
         "core/test_hot_side.py core/test_answers.py",

@@ -19,11 +19,11 @@ from zarvik.commands.output import far
 from zarvik.core import calculations
 from zarvik.core.answer.answer import answer
 from zarvik.formats import project_file, shelf
-from zarvik.project.assemble import assemble
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.language import lengthened, use
-from zarvik.project.units import parse
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import put
+from zarvik.project.language.language import lengthened, use
+from zarvik.project.units.units import parse
 
 
 @pytest.fixture

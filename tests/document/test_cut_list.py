@@ -16,15 +16,15 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.formats import bench_lists, project_file, shelf
-from zarvik.project.assemble import assemble
-from zarvik.project.cut_list import cut_list
-from zarvik.project.document import Project
-from zarvik.project.edits import get, put
-from zarvik.project.manifold import fitted_run
-from zarvik.project.parts.space import Stock
-from zarvik.project.piece_edits import insert_piece
-from zarvik.project.space import all_runs, segments_of
-from zarvik.project.units import parse
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.document.document import Project
+from zarvik.project.document.parts.space import Stock
+from zarvik.project.edits.edits import get, put
+from zarvik.project.edits.piece_edits import insert_piece
+from zarvik.project.fabrication.cut_list import cut_list
+from zarvik.project.layout.layout import all_runs, segments_of
+from zarvik.project.manifold.primaries import fitted_run
+from zarvik.project.units.units import parse
 
 
 def test_rolls_are_shape_alone(tarn: Project) -> None:

@@ -35,18 +35,34 @@ from zarvik.core.uncertainty.bands import (
 )
 from zarvik.core.uncertainty.levers import Lever, of_the_model
 from zarvik.formats import project_file, shelf
-from zarvik.project import edits
-from zarvik.project.assemble import ProjectProblems, assemble, candidates
-from zarvik.project.document import Project
-from zarvik.project.doubts import bands_of, find_out, judged, levers_of, with_bands
-from zarvik.project.estimates import estimate_of, facts, filled, origin, spread_of, unknown_places
-from zarvik.project.fields import Of
-from zarvik.project.parts.blower import Blower
-from zarvik.project.parts.turbo import Turbo, Wheels
-from zarvik.project.places import place_put
-from zarvik.project.sentences import render
-from zarvik.project.turbo_edits import add_turbo
-from zarvik.project.units import ABOUT, KINDS, SAID, UNKNOWN, EntryError, Quantity, parse, unit_of
+from zarvik.project.assembly.assemble import ProjectProblems, assemble, candidates
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Of
+from zarvik.project.document.parts.blower import Blower
+from zarvik.project.document.parts.turbo import Turbo, Wheels
+from zarvik.project.document.places import place_put
+from zarvik.project.edits import edits
+from zarvik.project.edits.turbo_edits import add_turbo
+from zarvik.project.estimates.estimates import (
+    estimate_of,
+    facts,
+    filled,
+    origin,
+    spread_of,
+    unknown_places,
+)
+from zarvik.project.uncertainty.uncertainty import bands_of, find_out, judged, levers_of, with_bands
+from zarvik.project.units.rendering import render
+from zarvik.project.units.units import (
+    ABOUT,
+    KINDS,
+    SAID,
+    UNKNOWN,
+    EntryError,
+    Quantity,
+    parse,
+    unit_of,
+)
 
 HP = 745.699872
 

@@ -10,19 +10,20 @@ from hypothesis import strategies as st
 
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.formats import project_file, shelf
-from zarvik.project import edits, variants
-from zarvik.project.assemble import ProjectProblems, assemble, piece_element
-from zarvik.project.cure_edits import cured
-from zarvik.project.document import Project
-from zarvik.project.fields import Choice, Of
-from zarvik.project.history import History
-from zarvik.project.parts.piece import PIECE_MODELS
-from zarvik.project.parts.turbo import Turbo
-from zarvik.project.piece_edits import insert_piece, move_piece, remove_piece
-from zarvik.project.register_edits import add_line
-from zarvik.project.turbo_edits import add_turbo, remove_turbo
-from zarvik.project.unit_edits import in_units
-from zarvik.project.units import EntryError, Quantity, parse
+from zarvik.project.assembly.assemble import ProjectProblems, assemble, piece_element
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.parts.piece import PIECE_MODELS
+from zarvik.project.document.parts.turbo import Turbo
+from zarvik.project.edits import edits
+from zarvik.project.edits.connection_edits import add_line
+from zarvik.project.edits.history import History
+from zarvik.project.edits.piece_edits import insert_piece, move_piece, remove_piece
+from zarvik.project.edits.turbo_edits import add_turbo, remove_turbo
+from zarvik.project.edits.unit_edits import in_units
+from zarvik.project.units.units import EntryError, Quantity, parse
+from zarvik.project.variants import variants
 
 
 def test_put_and_get(tarn: Project) -> None:

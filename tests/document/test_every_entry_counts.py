@@ -9,13 +9,13 @@ from zarvik.core.answer.answer import answer
 from zarvik.core.intercooler.cooler import COOLING_FLOW
 from zarvik.core.intercooler.core_size import rate
 from zarvik.formats import shelf
-from zarvik.project import edits
-from zarvik.project.assemble import asked_of, assemble
-from zarvik.project.cores import core_of, flows_in_use, front_of
-from zarvik.project.cut_list import segments_of
-from zarvik.project.document import Project
-from zarvik.project.fields import Choice, Of
-from zarvik.project.units import UNKNOWN, EntryError, Quantity
+from zarvik.project.assembly.assemble import asked_of, assemble
+from zarvik.project.assembly.cores import core_of, flows_in_use, front_of
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Choice, Of
+from zarvik.project.edits import edits
+from zarvik.project.fabrication.cut_list import segments_of
+from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 
 # What counts only beside another entry: place, and what has to stand elsewhere for it.
 BESIDE = {

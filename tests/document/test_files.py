@@ -16,13 +16,14 @@ from pydantic import BaseModel
 
 from zarvik.formats import map_csv, project_file, shelf, writing
 from zarvik.formats.project_file import FileError
-from zarvik.project import edits, manifold
-from zarvik.project.assemble import assemble
-from zarvik.project.document import SCHEMA_VERSION, Project
-from zarvik.project.edits import put
-from zarvik.project.fields import Choice, Of
-from zarvik.project.piece_edits import insert_piece
-from zarvik.project.units import EntryError, Quantity, parse, unit_of
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.document.document import SCHEMA_VERSION, Project
+from zarvik.project.document.fields import Choice, Of
+from zarvik.project.edits import edits
+from zarvik.project.edits.edits import put
+from zarvik.project.edits.piece_edits import insert_piece
+from zarvik.project.manifold import primaries
+from zarvik.project.units.units import EntryError, Quantity, parse, unit_of
 
 REFERENCE = Path(__file__).parents[1] / "reference"
 
@@ -414,7 +415,7 @@ def test_a_sum_over_its_limit_is_refused_where_it_is_made() -> None:
     with it would never be opened again."""
     project = shelf.demo("fell")
     if not project.primaries:
-        project, _ = manifold.built(project)
+        project, _ = primaries.built(project)
     key = project.primaries[0].id
     refused = ""
     for _ in range(40):

@@ -13,14 +13,14 @@ from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.engine.engine import torque_of_breathing
 from zarvik.core.stock.sizes import PULLEYS, WALL
 from zarvik.formats import project_file, shelf
-from zarvik.project import edits
-from zarvik.project.assemble import ProjectProblems, assemble, candidates
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.first_design import design, make
-from zarvik.project.first_document import CHARGE_TUBES, EXHAUST_TUBES, GATES_FITTED
-from zarvik.project.known import Known, NoDesign
-from zarvik.project.units import UNKNOWN, parse
+from zarvik.project.assembly.assemble import ProjectProblems, assemble, candidates
+from zarvik.project.document.document import Project
+from zarvik.project.edits import edits
+from zarvik.project.edits.edits import put
+from zarvik.project.first_design.first_design import design, make
+from zarvik.project.first_design.first_document import CHARGE_TUBES, EXHAUST_TUBES, GATES_FITTED
+from zarvik.project.uncertainty.known import Known, NoDesign
+from zarvik.project.units.units import UNKNOWN, parse
 
 HP = 745.7
 TURBOS = {name: shelf.turbo(name) for name in shelf.turbo_names()}

@@ -19,16 +19,16 @@ from zarvik.core.checks import Change
 from zarvik.core.common import compiled
 from zarvik.formats import map_csv, project_file, shelf, writing
 from zarvik.formats.project_file import FileError
-from zarvik.project import edits, tables
-from zarvik.project.assemble import assemble, candidates, turbo_titles
-from zarvik.project.cure_edits import cured
-from zarvik.project.document import Project
-from zarvik.project.fields import Choice, Of, Words
-from zarvik.project.parts.presets import UNIT_PRESETS
-from zarvik.project.plain import file_name, visible
-from zarvik.project.turbo_edits import add_turbo
-from zarvik.project.unit_edits import in_units
-from zarvik.project.units import KINDS, EntryError, Quantity, parse
+from zarvik.project.assembly.assemble import assemble, candidates, turbo_titles
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.document.parts.presets import UNIT_PRESETS
+from zarvik.project.edits import edits, tables
+from zarvik.project.edits.turbo_edits import add_turbo
+from zarvik.project.edits.unit_edits import in_units
+from zarvik.project.language.plain import file_name, visible
+from zarvik.project.units.units import KINDS, EntryError, Quantity, parse
 from zarvik.workspace import settings
 from zarvik.workspace.solving import solve
 

@@ -14,16 +14,16 @@ from zarvik.core.answer.answer import answer
 from zarvik.core.checks.carried import load_at
 from zarvik.core.heat.clearance import THINGS
 from zarvik.formats import project_file, shelf
-from zarvik.project.assemble import assemble
-from zarvik.project.cure_edits import cured
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.hot_parts import around, told_boss, told_hung
-from zarvik.project.manifold import without_primaries
-from zarvik.project.piece_edits import insert_piece, remove_piece
-from zarvik.project.plain import opening
-from zarvik.project.sentences import render, rough
-from zarvik.project.units import parse
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import put
+from zarvik.project.edits.piece_edits import insert_piece, remove_piece
+from zarvik.project.heat.hot_parts import around, told_boss, told_hung
+from zarvik.project.language.plain import opening
+from zarvik.project.manifold.primaries import without_primaries
+from zarvik.project.units.rendering import render, rough
+from zarvik.project.units.units import parse
 
 
 def words(project: Project) -> str:

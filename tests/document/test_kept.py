@@ -11,10 +11,10 @@ import pytest
 from large import large
 from zarvik.formats import kept, project_file, shelf
 from zarvik.formats.project_file import FileError
-from zarvik.project import variants
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.units import parse
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import put
+from zarvik.project.units.units import parse
+from zarvik.project.variants import variants
 
 # Target, patch, result: the examples of RFC 7386, appendix A, but those whose patch has a null inside a list or a
 # whole new part, which say how null is cleaned out of what is new: a document has none there.

@@ -20,12 +20,12 @@ from zarvik.core.recommendations import Need, needs
 from zarvik.core.recommendations.joints import sold_hose
 from zarvik.core.recommendations.supply import PUMP_SIZES, _pump
 from zarvik.formats import project_file, shelf
-from zarvik.project.document import Project
-from zarvik.project.edits import RUNS, get, put
-from zarvik.project.first_design import make
-from zarvik.project.known import Known
-from zarvik.project.sentences import render
-from zarvik.project.units import parse
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import RUNS, get, put
+from zarvik.project.first_design.first_design import make
+from zarvik.project.uncertainty.known import Known
+from zarvik.project.units.rendering import render
+from zarvik.project.units.units import parse
 from zarvik.workspace.solving import solve
 
 

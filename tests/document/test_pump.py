@@ -16,12 +16,12 @@ from zarvik.core.checks.case import Case, plain_case
 from zarvik.core.common.sentences import Fault
 from zarvik.core.limits.limits import FAILS, TIGHT
 from zarvik.formats import project_file, shelf
-from zarvik.project import pump
-from zarvik.project.assemble import ProjectProblems, assemble
-from zarvik.project.document import Project
-from zarvik.project.edits import meta, put
-from zarvik.project.pump import sentences, set_to, settings
-from zarvik.project.sentences import render
+from zarvik.project.assembly.assemble import ProjectProblems, assemble
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import meta, put
+from zarvik.project.engine import diesel_pump
+from zarvik.project.engine.diesel_pump import sentences, set_to, settings
+from zarvik.project.units.rendering import render
 
 
 def diesel(**entries: str) -> Project:
@@ -163,7 +163,7 @@ def test_smoke_is_called_what_it_is() -> None:
 
 def test_a_setting_without_a_state_is_none_to_drive_with(monkeypatch: pytest.MonkeyPatch) -> None:
     """Where the target is not solved nothing says that it holds: it fails, and says why."""
-    real = pump.plain_case
+    real = diesel_pump.plain_case
 
     def unsolved(build: Build) -> Case:
         case = real(build)
@@ -174,7 +174,7 @@ def test_a_setting_without_a_state_is_none_to_drive_with(monkeypatch: pytest.Mon
 
     project = diesel(limiter="boost")
     first = assemble(project).engine.delivery[0][1]
-    monkeypatch.setattr(pump, "plain_case", unsolved)
+    monkeypatch.setattr(diesel_pump, "plain_case", unsolved)
     found = settings(project)
     assert [s.state == FAILS for s in found] == sorted(s.state == FAILS for s in found) and found[-1].state == FAILS
     words = "\n".join(render(s, {}) for s in sentences(found, 150e3))

@@ -11,9 +11,9 @@ import pytest
 from zarvik.core import calculations
 from zarvik.core.common.progress import Stopped
 from zarvik.formats import shelf
-from zarvik.project import edits
-from zarvik.project.document import Project
-from zarvik.project.units import parse
+from zarvik.project.document.document import Project
+from zarvik.project.edits import edits
+from zarvik.project.units.units import parse
 from zarvik.workspace import settings
 from zarvik.workspace.inquiry import SHELF, beside, influences_of, shelf_in
 from zarvik.workspace.places import settings_file

@@ -22,19 +22,17 @@ from zarvik.core.joints.threads import THREADS
 from zarvik.core.leak_test.boost_loss import hole_costs
 from zarvik.core.leak_test.leaks import fall_time
 from zarvik.formats import project_file, shelf
-from zarvik.project.assemble import assemble
-from zarvik.project.cure_edits import cured
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.fields import Choice
-from zarvik.project.materials import materials
-from zarvik.project.parts.lines import Lines
-from zarvik.project.parts.part import field_meta
-from zarvik.project.parts.register import Noted
-from zarvik.project.parts.runners import Runners
-from zarvik.project.piece_edits import insert_piece, move_piece, remove_piece
-from zarvik.project.register import TEMPLATES, register
-from zarvik.project.register_edits import (
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.connections.lists import ALL_LISTS, _shopping, as_csv, listing
+from zarvik.project.connections.register import TEMPLATES, register
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Choice
+from zarvik.project.document.parts.lines import Lines
+from zarvik.project.document.parts.part import field_meta
+from zarvik.project.document.parts.register import Noted
+from zarvik.project.document.parts.runners import Runners
+from zarvik.project.edits.connection_edits import (
     add_line,
     from_template,
     said,
@@ -42,10 +40,12 @@ from zarvik.project.register_edits import (
     tick,
     typed,
 )
-from zarvik.project.register_lists import ALL_LISTS, _shopping, as_csv, listing
-from zarvik.project.ringing import ringing
-from zarvik.project.sentences import render
-from zarvik.project.units import EntryError, parse
+from zarvik.project.edits.edits import put
+from zarvik.project.edits.piece_edits import insert_piece, move_piece, remove_piece
+from zarvik.project.intake.runner_tuning import ringing
+from zarvik.project.materials.materials import materials
+from zarvik.project.units.rendering import render
+from zarvik.project.units.units import EntryError, parse
 
 
 def bare(project: Project) -> Project:

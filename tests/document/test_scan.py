@@ -9,8 +9,8 @@ from pathlib import Path
 import pytest
 
 from zarvik.formats import shelf
-from zarvik.project import edits
-from zarvik.project.units import UNKNOWN
+from zarvik.project.edits import edits
+from zarvik.project.units.units import UNKNOWN
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 import scan

@@ -12,13 +12,23 @@ from zarvik.cli import main
 from zarvik.core.boost_control.held_boost import RUN_AWAY
 from zarvik.core.common.sentences import Fault
 from zarvik.formats import project_file, shelf
-from zarvik.project.assemble import assemble
-from zarvik.project.control import RUNS, control, heats, held_boost, steps, unsaid
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.schools import CAST, EQUAL, LOG, OWN, TWIN, UNEQUAL, School, school, schools
-from zarvik.project.sentences import render
-from zarvik.project.units import parse
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.boost_control.control import RUNS, control, heats, held_boost, steps, unsaid
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import put
+from zarvik.project.manifold.manifold_types import (
+    CAST,
+    EQUAL,
+    LOG,
+    OWN,
+    TWIN,
+    UNEQUAL,
+    School,
+    school,
+    schools,
+)
+from zarvik.project.units.rendering import render
+from zarvik.project.units.units import parse
 
 
 @pytest.fixture(scope="module")

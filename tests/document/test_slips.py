@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import pytest
 
-from zarvik.project import edits
-from zarvik.project.assemble import ProjectProblems, assemble
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.fields import Of
+from zarvik.project.assembly.assemble import ProjectProblems, assemble
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Of
+from zarvik.project.edits import edits
+from zarvik.project.edits.edits import put
 
 
 def told(project: Project, **entries: str) -> set[str]:

@@ -29,18 +29,18 @@ from zarvik.core.radiator.water_heat import (
     to_water,
 )
 from zarvik.formats import project_file, shelf
-from zarvik.project import edits
-from zarvik.project.assemble import assemble
-from zarvik.project.bench_sheets import adapters, flanges
-from zarvik.project.cure_edits import cured
-from zarvik.project.document import Project
-from zarvik.project.fields import Choice
-from zarvik.project.parts.small_lines import Rail
-from zarvik.project.register import register
-from zarvik.project.register_edits import tick, typed
-from zarvik.project.register_lists import listing
-from zarvik.project.sentences import render
-from zarvik.project.units import EntryError, parse
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.connections.lists import listing
+from zarvik.project.connections.register import register
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Choice
+from zarvik.project.document.parts.small_lines import Rail
+from zarvik.project.edits import edits
+from zarvik.project.edits.connection_edits import tick, typed
+from zarvik.project.fabrication.drawings import adapters, flanges
+from zarvik.project.units.rendering import render
+from zarvik.project.units.units import EntryError, parse
 from zarvik.workspace.solving import Solving, complete, solve
 
 

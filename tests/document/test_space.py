@@ -24,14 +24,16 @@ from zarvik.core.ducts.pieces.primaries import of_pieces
 from zarvik.core.layout.space import Layout, lay_out
 from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.formats import bench_lists, project_file, shelf
-from zarvik.project import edits, variants
-from zarvik.project.assemble import assemble
-from zarvik.project.bench_sheets import flange_sizes, flanges, templates
-from zarvik.project.cure_edits import cured
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.fields import Choice, Of
-from zarvik.project.manifold import (
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Choice, Of
+from zarvik.project.edits import edits
+from zarvik.project.edits.edits import put
+from zarvik.project.edits.piece_edits import insert_piece, remove_piece, run_of
+from zarvik.project.fabrication.drawings import flange_sizes, flanges, templates
+from zarvik.project.layout.layout import all_runs, layout, space_of
+from zarvik.project.manifold.primaries import (
     built,
     closed_with,
     closings,
@@ -40,10 +42,9 @@ from zarvik.project.manifold import (
     with_bends,
     without_primaries,
 )
-from zarvik.project.piece_edits import insert_piece, remove_piece, run_of
-from zarvik.project.space import all_runs, layout, space_of
-from zarvik.project.units import EntryError, parse
-from zarvik.window.benches.space.bodies import bodies_of
+from zarvik.project.units.units import EntryError, parse
+from zarvik.project.variants import variants
+from zarvik.window.benches.layout.bodies import bodies_of
 
 
 def said(project: Project, **values: str) -> Project:
@@ -150,7 +151,7 @@ def test_every_entry_of_space_counts(demo: str) -> None:
     def mark(p: Project) -> tuple[object, ...]:
         one = lay_out(space_of(p))
         sizes = flange_sizes(p, 0)
-        from zarvik.project.manifold import allowed_of, steps_of
+        from zarvik.project.manifold.primaries import allowed_of, steps_of
 
         drawn_ = [d.box for d in flanges(p)[0]]
         return (space_of(p), _marks(one), sizes, drawn_, steps_of(p), allowed_of(p), p.space.making.wanted.si)
@@ -323,7 +324,7 @@ def test_pieces_of_a_primary_are_pieces(tarn: Project) -> None:
 
 def test_bend_tables_there_and_back(tarn: Project) -> None:
     """A run written as a table and taken in again ends where it did; faults name their line."""
-    text = bench_lists.bends(__import__("zarvik.project.cut_list", fromlist=["cut_list"]).cut_list(tarn, ("exhaust",)))
+    text = bench_lists.bends(__import__("zarvik.project.fabrication.cut_list", fromlist=["cut_list"]).cut_list(tarn, ("exhaust",)))
     changed = with_bends(tarn, "exhaust", bench_lists.read_bends(text))
     one, two = (layout(p).line("exhaust") for p in (tarn, changed))
     assert one is not None and two is not None

@@ -6,12 +6,12 @@ import pytest
 
 from zarvik.core.engine.engine import breathing_of_torque, torque_of_breathing
 from zarvik.formats import shelf
-from zarvik.project import tables
-from zarvik.project.assemble import assemble, core_engine
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.parts.engine import check_table
-from zarvik.project.units import EntryError
+from zarvik.project.assembly.assemble import assemble, core_engine
+from zarvik.project.document.document import Project
+from zarvik.project.document.parts.engine import check_table
+from zarvik.project.edits import tables
+from zarvik.project.edits.edits import put
+from zarvik.project.units.units import EntryError
 
 UNITS: dict[str, str] = {}
 

@@ -10,7 +10,7 @@ from CoolProp.CoolProp import PropsSI
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zarvik.project.units import KINDS, EntryError, Quantity, parse, show, unit_of
+from zarvik.project.units.units import KINDS, EntryError, Quantity, parse, show, unit_of
 
 PINT = pint.UnitRegistry()
 PINT_NAMES = {

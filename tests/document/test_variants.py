@@ -9,13 +9,14 @@ from pathlib import Path
 import pytest
 
 from zarvik.formats import project_file, shelf
-from zarvik.project import edits, variants
-from zarvik.project.document import Project
-from zarvik.project.fields import Of
-from zarvik.project.history import History
-from zarvik.project.parts.piece import PIECE_MODELS
-from zarvik.project.piece_edits import insert_piece, move_piece, remove_piece
-from zarvik.project.units import KINDS, EntryError, Quantity, parse
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Of
+from zarvik.project.document.parts.piece import PIECE_MODELS
+from zarvik.project.edits import edits
+from zarvik.project.edits.history import History
+from zarvik.project.edits.piece_edits import insert_piece, move_piece, remove_piece
+from zarvik.project.units.units import KINDS, EntryError, Quantity, parse
+from zarvik.project.variants import variants
 
 
 def test_keep_change_and_go_back(tarn: Project, tmp_path: Path) -> None:

@@ -15,9 +15,9 @@ import pytest
 
 from zarvik.core.common.progress import Stopped
 from zarvik.formats import project_file, shelf
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.units import parse
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import put
+from zarvik.project.units.units import parse
 from zarvik.workspace import journal
 from zarvik.workspace.journal import Journal
 from zarvik.workspace.latest import Latest
@@ -178,8 +178,8 @@ EDIT_AND_DIE = """
 import os, sys
 from pathlib import Path
 from zarvik.formats import project_file
-from zarvik.project.edits import put
-from zarvik.project.units import parse
+from zarvik.project.edits.edits import put
+from zarvik.project.units.units import parse
 from zarvik.workspace.session import Session
 path = Path(sys.argv[1])
 session = Session(project_file.read(path), path)

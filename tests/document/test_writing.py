@@ -9,7 +9,7 @@ import pytest
 
 from zarvik.formats import trace_file, writing
 from zarvik.formats.bench_files import names
-from zarvik.project.sentences import room_words
+from zarvik.project.units.rendering import room_words
 
 
 def test_a_full_disk_leaves_every_old_file(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

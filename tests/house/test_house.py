@@ -163,7 +163,7 @@ def test_locks_hold_hashes_and_no_address() -> None:
 def test_public_signatures_are_annotated() -> None:
     """Spot check by inspection: the solver's entry points carry types."""
     from zarvik.core.answer.answer import answer
-    from zarvik.project.assemble import assemble
+    from zarvik.project.assembly.assemble import assemble
 
     for function in (answer, assemble):
         assert all(

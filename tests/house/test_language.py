@@ -10,8 +10,8 @@ import pytest
 
 import zarvik
 from zarvik.core.common.sentences import Figure, say
-from zarvik.project import language
-from zarvik.project.sentences import render
+from zarvik.project.language import language
+from zarvik.project.units.rendering import render
 
 WINDOW = Path(zarvik.__file__).parent / "window"
 SHOWS = {

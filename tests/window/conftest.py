@@ -18,7 +18,7 @@ from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.uncertainty.bands import Bands
 from zarvik.formats import shelf
 from zarvik.project.designs import search
-from zarvik.project.document import Project
+from zarvik.project.document.document import Project
 from zarvik.window.app import make_window, settle
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.opening import application

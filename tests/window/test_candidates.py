@@ -19,14 +19,14 @@ from PySide6.QtTest import QTest
 from zarvik.formats import shelf
 from zarvik.formats.trace_file import loads
 from zarvik.formats.writing import FileError
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.units import parse
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import put
+from zarvik.project.units.units import parse
 from zarvik.window.app import settle
 from zarvik.window.benches import BENCHES
-from zarvik.window.benches.brief.view import BriefBench
 from zarvik.window.benches.candidates import presenter
 from zarvik.window.benches.candidates.view import CandidatesBench
+from zarvik.window.benches.goal.view import BriefBench
 from zarvik.window.benches.turbo.picture_file import Unreadable, read_picture
 from zarvik.window.benches.turbo.tracing import TraceSheet
 from zarvik.window.benches.turbo.view import TurboBench
@@ -128,7 +128,7 @@ def test_the_decision_is_kept_with_its_reason(window: MainWindow, tmp_path: Path
 def test_money_and_dates_count(tarn: Project) -> None:
     """Dearer than the money, later than the day: tight or failing, whatever the figures say."""
     from zarvik.core.candidates.evaluation import weigh
-    from zarvik.project.assemble import asked_of, assemble, candidates
+    from zarvik.project.assembly.assemble import asked_of, assemble, candidates
 
     build = assemble(tarn)
     asked = asked_of(tarn)

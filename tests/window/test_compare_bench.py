@@ -7,9 +7,9 @@ from driving import click, pause, press
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from zarvik.project import variants
-from zarvik.project.document import Project
-from zarvik.project.units import parse
+from zarvik.project.document.document import Project
+from zarvik.project.units.units import parse
+from zarvik.project.variants import variants
 from zarvik.window.app import settle
 from zarvik.window.benches.compare import presenter
 from zarvik.window.frame.main_window import MainWindow

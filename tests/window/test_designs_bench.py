@@ -12,8 +12,8 @@ from PySide6.QtWidgets import QComboBox
 
 from zarvik.formats import shelf
 from zarvik.project.designs import ALL_FREE
-from zarvik.project.edits import put
-from zarvik.project.units import parse
+from zarvik.project.edits.edits import put
+from zarvik.project.units.units import parse
 from zarvik.window.app import settle
 from zarvik.window.benches.designs.prices import bill_of
 from zarvik.window.benches.designs.view import DesignsBench

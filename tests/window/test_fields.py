@@ -12,7 +12,8 @@ from PySide6.QtWidgets import (
     QMenu,
 )
 
-from zarvik.project import edits, variants
+from zarvik.project.edits import edits
+from zarvik.project.variants import variants
 from zarvik.window.frame.main_window import MainWindow
 
 CTRL = Qt.KeyboardModifier.ControlModifier

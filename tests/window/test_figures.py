@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from zarvik.formats import shelf
-from zarvik.project import variants
+from zarvik.project.variants import variants
 from zarvik.window.app import settle
 from zarvik.window.benches.compare import view as compare
 from zarvik.window.benches.turbo import presenter

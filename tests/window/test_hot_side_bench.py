@@ -14,11 +14,11 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
 
 from zarvik.formats import shelf
-from zarvik.project.edits import get
+from zarvik.project.edits.edits import get
 from zarvik.window.app import settle
-from zarvik.window.benches.hot_side import heat_presenter as heat
-from zarvik.window.benches.hot_side.tow_charts import Curve, HeatChart
-from zarvik.window.benches.hot_side.view import GATE, HEAT, MANIFOLDS, TOW, HotSideBench
+from zarvik.window.benches.wastegate_exhaust.heat import presenter as heat
+from zarvik.window.benches.wastegate_exhaust.towing.charts import Curve, HeatChart
+from zarvik.window.benches.wastegate_exhaust.view import GATE, HEAT, MANIFOLDS, TOW, HotSideBench
 from zarvik.window.frame.main_window import MainWindow
 
 

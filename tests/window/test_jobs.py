@@ -15,9 +15,9 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.formats import shelf
-from zarvik.project import edits
-from zarvik.project.document import Project
-from zarvik.project.units import parse
+from zarvik.project.document.document import Project
+from zarvik.project.edits import edits
+from zarvik.project.units.units import parse
 from zarvik.window import app
 from zarvik.window.app import settle
 from zarvik.window.benches import BENCHES

@@ -22,8 +22,10 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.formats import shelf
-from zarvik.project import edits, language, variants
-from zarvik.project.units import parse
+from zarvik.project.edits import edits
+from zarvik.project.language import language
+from zarvik.project.units.units import parse
+from zarvik.project.variants import variants
 from zarvik.window.app import settle
 from zarvik.window.benches import BENCHES
 from zarvik.window.frame.main_window import LEAST, MainWindow

@@ -23,16 +23,17 @@ from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWi
 
 from zarvik.core.answer.answer import Answer
 from zarvik.formats import project_file, shelf
-from zarvik.project import edits, language
-from zarvik.project.document import Project
-from zarvik.project.fields import Choice, Day, Of, Words
-from zarvik.project.parts.space import Order
-from zarvik.project.register_edits import take_out
-from zarvik.project.units import KINDS, UNKNOWN, parse
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Choice, Day, Of, Words
+from zarvik.project.document.parts.space import Order
+from zarvik.project.edits import edits
+from zarvik.project.edits.connection_edits import take_out
+from zarvik.project.language import language
+from zarvik.project.units.units import KINDS, UNKNOWN, parse
 from zarvik.window import app
 from zarvik.window.benches import BENCHES
-from zarvik.window.benches.brief import presenter as brief
-from zarvik.window.benches.charge_pipes import presenter as pipes
+from zarvik.window.benches.goal import presenter as brief
+from zarvik.window.benches.pipes import presenter as pipes
 from zarvik.window.benches.turbo import presenter as turbo
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.chart import Axis

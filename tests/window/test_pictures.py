@@ -19,11 +19,11 @@ from PySide6.QtWidgets import QWidget
 
 from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.formats import shelf
-from zarvik.project.edits import put
-from zarvik.project.turbo_edits import add_turbo
-from zarvik.project.units import parse
+from zarvik.project.edits.edits import put
+from zarvik.project.edits.turbo_edits import add_turbo
+from zarvik.project.units.units import parse
 from zarvik.window.app import settle
-from zarvik.window.benches.brief.view import LoadChart
+from zarvik.window.benches.goal.view import LoadChart
 from zarvik.window.benches.turbo.map_chart import MapChart
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.run.profile import lay_out
@@ -237,8 +237,8 @@ def test_every_kind_of_piece_has_its_shape(window: MainWindow) -> None:
     from PySide6.QtGui import QImage
 
     from zarvik.core.ducts.pieces import KINDS
-    from zarvik.window.benches.charge_pipes.presenter import Row
-    from zarvik.window.benches.charge_pipes.silhouettes import SILHOUETTES, draw_silhouette
+    from zarvik.window.benches.pipes.presenter import Row
+    from zarvik.window.benches.pipes.silhouettes import SILHOUETTES, draw_silhouette
 
     assert set(SILHOUETTES) == {*KINDS, "cooler"}
     seen: dict[bytes, str] = {}

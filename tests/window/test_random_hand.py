@@ -15,9 +15,10 @@ from PySide6.QtWidgets import QComboBox, QWidget
 from zarvik.core import calculations
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.formats import shelf
-from zarvik.project import edits, variants
-from zarvik.project.piece_edits import insert_piece, move_piece, remove_piece
-from zarvik.project.units import EntryError
+from zarvik.project.edits import edits
+from zarvik.project.edits.piece_edits import insert_piece, move_piece, remove_piece
+from zarvik.project.units.units import EntryError
+from zarvik.project.variants import variants
 from zarvik.window.app import settle
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.frame.verdict_panel import Card

@@ -15,14 +15,14 @@ from PySide6.QtWidgets import QComboBox
 
 from zarvik.core.connections import row as r
 from zarvik.formats import shelf
-from zarvik.project.parts.lines import Lines
-from zarvik.project.parts.runners import Runners
-from zarvik.project.parts.small_lines import Breather
-from zarvik.project.register import register
+from zarvik.project.connections.register import register
+from zarvik.project.document.parts.lines import Lines
+from zarvik.project.document.parts.runners import Runners
+from zarvik.project.document.parts.small_lines import Breather
 from zarvik.window.app import settle
-from zarvik.window.benches.register.cooling_page import CoolingPage
-from zarvik.window.benches.register.intake_page import IntakePage
-from zarvik.window.benches.register.view import (
+from zarvik.window.benches.joints_services.intake.page import IntakePage
+from zarvik.window.benches.joints_services.radiator.page import CoolingPage
+from zarvik.window.benches.joints_services.view import (
     COOLING,
     INTAKE,
     LEAK,

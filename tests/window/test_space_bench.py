@@ -15,17 +15,17 @@ from PySide6.QtTest import QTest
 
 from zarvik.core.checks.in_space import off
 from zarvik.formats import shelf
-from zarvik.project import edits
-from zarvik.project.manifold import without_primaries
-from zarvik.project.piece_edits import run_of
-from zarvik.project.space import layout, space_of
+from zarvik.project.edits import edits
+from zarvik.project.edits.piece_edits import run_of
+from zarvik.project.layout.layout import layout, space_of
+from zarvik.project.manifold.primaries import without_primaries
 from zarvik.window.app import settle
-from zarvik.window.benches.space import presenter as show
-from zarvik.window.benches.space.bodies import bodies_of, colours
-from zarvik.window.benches.space.eye import VIEWS, Eye
-from zarvik.window.benches.space.scene import can_render
-from zarvik.window.benches.space.view import HEAD, PIECES
-from zarvik.window.benches.workshop.view import DRAWINGS, STOCK
+from zarvik.window.benches.cut_weld.view import DRAWINGS, STOCK
+from zarvik.window.benches.layout import presenter as show
+from zarvik.window.benches.layout.bodies import bodies_of, colours
+from zarvik.window.benches.layout.eye import VIEWS, Eye
+from zarvik.window.benches.layout.scene import can_render
+from zarvik.window.benches.layout.view import HEAD, PIECES
 from zarvik.window.frame.main_window import MainWindow
 
 

@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
 from zarvik.formats import shelf
-from zarvik.project.document import Project
+from zarvik.project.document.document import Project
 from zarvik.window.app import settle
 from zarvik.window.benches import BENCHES
 from zarvik.window.frame.main_window import MainWindow

@@ -17,11 +17,11 @@ from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
 
 from zarvik.cli import main
 from zarvik.formats import map_csv, project_file, shelf
-from zarvik.project.document import Project
-from zarvik.project.edits import put
-from zarvik.project.units import Quantity, parse
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import put
+from zarvik.project.units.units import Quantity, parse
 from zarvik.window.app import settle
-from zarvik.window.benches.charge_pipes.view import PipesBench
+from zarvik.window.benches.pipes.view import PipesBench
 from zarvik.window.benches.turbo.view import TurboBench
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.quantity_field import ScrubLabel

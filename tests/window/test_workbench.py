@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
     QFileDialog,
 )
 
-from zarvik.project import variants
+from zarvik.project.variants import variants
 from zarvik.window.app import settle
 from zarvik.window.frame.main_window import MainWindow
 

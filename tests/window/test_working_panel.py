@@ -12,7 +12,7 @@ from PySide6.QtWidgets import (
     QApplication,
 )
 
-from zarvik.project import edits
+from zarvik.project.edits import edits
 from zarvik.window.app import settle
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.relation import symbol, typeset

@@ -131,12 +131,12 @@ ENTRANCES = (
     ("zarvik.workspace.inquiry", "search"),
     ("zarvik.workspace.inquiry", "weigh"),
     ("zarvik.core.calculations", "sheets"),
-    ("zarvik.project.cut_list", "nest"),
-    ("zarvik.project.manifold", "fit"),
-    ("zarvik.project.manifold", "equalise"),
-    ("zarvik.project.manifold", "proposed"),
-    ("zarvik.project.bench_sheets", "templates"),
-    ("zarvik.window.benches.space.scene:Scene", "picture"),
+    ("zarvik.project.fabrication.cut_list", "nest"),
+    ("zarvik.project.manifold.primaries", "fit"),
+    ("zarvik.project.manifold.primaries", "equalise"),
+    ("zarvik.project.manifold.primaries", "proposed"),
+    ("zarvik.project.fabrication.drawings", "templates"),
+    ("zarvik.window.benches.layout.scene:Scene", "picture"),
 )
 
 

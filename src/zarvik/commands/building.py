@@ -7,13 +7,13 @@ from pathlib import Path
 
 from zarvik.commands.output import GOOD, not_over
 from zarvik.formats import map_csv, project_file, shelf
-from zarvik.project.first_design import design
-from zarvik.project.known import Known, faults
-from zarvik.project.language import told
-from zarvik.project.parts.turbo import Turbo
-from zarvik.project.plain import visible
-from zarvik.project.turbo_edits import add_turbo
-from zarvik.project.units import parse
+from zarvik.project.document.parts.turbo import Turbo
+from zarvik.project.edits.turbo_edits import add_turbo
+from zarvik.project.first_design.first_design import design
+from zarvik.project.language.language import told
+from zarvik.project.language.plain import visible
+from zarvik.project.uncertainty.known import Known, faults
+from zarvik.project.units.units import parse
 
 
 def check_map(given: argparse.Namespace) -> int:

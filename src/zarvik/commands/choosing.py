@@ -10,10 +10,10 @@ from zarvik.commands.output import FAILING, GOOD, far, not_over, write_tree
 from zarvik.core.candidates.catalogue_search import rank
 from zarvik.core.candidates.evaluation import MOST, Weighed, pulleys, timed, weigh
 from zarvik.formats import project_file, results, shelf
-from zarvik.project.assemble import asked_of, assemble, candidates, core_turbo
+from zarvik.project.assembly.assemble import asked_of, assemble, candidates, core_turbo
 from zarvik.project.designs import Search, asking
-from zarvik.project.language import told, tr
-from zarvik.project.pump import settings
+from zarvik.project.engine.diesel_pump import settings
+from zarvik.project.language.language import told, tr
 
 
 def weigh_up(given: argparse.Namespace) -> int:

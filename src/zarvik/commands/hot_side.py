@@ -8,12 +8,12 @@ from zarvik import printing
 from zarvik.commands.output import GOOD, write_tree
 from zarvik.core.common.sentences import Fault
 from zarvik.formats import project_file, results
-from zarvik.project.control import control
-from zarvik.project.hot_parts import around
-from zarvik.project.language import reason, told
-from zarvik.project.plain import visible
-from zarvik.project.schools import schools
-from zarvik.project.tow import towed
+from zarvik.project.boost_control.control import control
+from zarvik.project.heat.hot_parts import around
+from zarvik.project.language.language import reason, told
+from zarvik.project.language.plain import visible
+from zarvik.project.manifold.manifold_types import schools
+from zarvik.project.vehicle.towing import towed
 
 
 def hot_side(given: argparse.Namespace) -> int:

@@ -14,12 +14,12 @@ from typing import Any
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.formats import project_file, writing
-from zarvik.project.assemble import assemble, candidates
-from zarvik.project.cures import proved
-from zarvik.project.document import Project
-from zarvik.project.doubts import bands_of, with_bands
-from zarvik.project.language import told
-from zarvik.project.places import RUNS
+from zarvik.project.assembly.assemble import assemble, candidates
+from zarvik.project.cures.cures import proved
+from zarvik.project.document.document import Project
+from zarvik.project.document.places import RUNS
+from zarvik.project.language.language import told
+from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
 
 GOOD, FAILING, BAD_INPUT = 0, 1, 2
 

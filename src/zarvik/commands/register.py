@@ -8,9 +8,9 @@ from pathlib import Path
 from zarvik import printing
 from zarvik.commands.output import GOOD, out_file
 from zarvik.formats import project_file
-from zarvik.project.language import told
-from zarvik.project.register_edits import add_line, from_template, take_out, typed
-from zarvik.project.register_lists import as_csv, listing
+from zarvik.project.connections.lists import as_csv, listing
+from zarvik.project.edits.connection_edits import add_line, from_template, take_out, typed
+from zarvik.project.language.language import told
 
 
 def registered(given: argparse.Namespace) -> int:

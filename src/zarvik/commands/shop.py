@@ -8,16 +8,16 @@ from pathlib import Path
 
 from zarvik.commands.output import FAILING, GOOD, far, not_over, out_file, run_place
 from zarvik.formats import bench_files, bench_lists, project_file, stl, writing
-from zarvik.project.bench_sheets import flanges, templates
-from zarvik.project.cut_list import cut_list
-from zarvik.project.edits import put
-from zarvik.project.language import told, tr
-from zarvik.project.manifold import built, equal, not_as_wanted, with_bends
-from zarvik.project.places import get, run_title
-from zarvik.project.plain import visible
-from zarvik.project.sentences import figure, render
-from zarvik.project.space import all_runs, layout, place_of
-from zarvik.project.units import parse
+from zarvik.project.document.places import get, run_title
+from zarvik.project.edits.edits import put
+from zarvik.project.fabrication.cut_list import cut_list
+from zarvik.project.fabrication.drawings import flanges, templates
+from zarvik.project.language.language import told, tr
+from zarvik.project.language.plain import visible
+from zarvik.project.layout.layout import all_runs, layout, place_of
+from zarvik.project.manifold.primaries import built, equal, not_as_wanted, with_bends
+from zarvik.project.units.rendering import figure, render
+from zarvik.project.units.units import parse
 
 
 def export(given: argparse.Namespace) -> int:

@@ -15,9 +15,9 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.answer.answer import Answer
 from zarvik.core.calculations.sensitivity import influences
 from zarvik.formats import project_file, results
-from zarvik.project.document import Project
-from zarvik.project.language import told, tr
-from zarvik.project.plain import visible
+from zarvik.project.document.document import Project
+from zarvik.project.language.language import told, tr
+from zarvik.project.language.plain import visible
 
 
 def solve(given: argparse.Namespace) -> int:

@@ -13,10 +13,10 @@ from zarvik.core.compressor import lookup
 from zarvik.core.spool.pull import pull
 from zarvik.core.tracing.follow import cheapest
 from zarvik.formats import shelf
-from zarvik.project.assemble import assemble
-from zarvik.project.language import tr
-from zarvik.project.manifold import fitted_run
-from zarvik.project.space import layout
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.language.language import tr
+from zarvik.project.layout.layout import layout
+from zarvik.project.manifold.primaries import fitted_run
 
 
 def warm() -> None:

@@ -11,12 +11,12 @@ from zarvik.commands.output import BAD_INPUT
 from zarvik.core.candidates.catalogue_search import RANKED
 from zarvik.core.gas.combustion import FUELS
 from zarvik.formats import shelf
+from zarvik.project.connections.lists import ALL_LISTS
+from zarvik.project.connections.register import TEMPLATES
 from zarvik.project.designs import WISHES
-from zarvik.project.known import CHARGERS, COOLING, KINDS, LAYOUTS, MATTERS
-from zarvik.project.language import told, tr
-from zarvik.project.places import RUNS
-from zarvik.project.register import TEMPLATES
-from zarvik.project.register_lists import ALL_LISTS
+from zarvik.project.document.places import RUNS
+from zarvik.project.language.language import told, tr
+from zarvik.project.uncertainty.known import CHARGERS, COOLING, KINDS, LAYOUTS, MATTERS
 
 
 class Parser(argparse.ArgumentParser):

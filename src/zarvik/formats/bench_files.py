@@ -12,10 +12,10 @@ from zarvik.core.fabrication.drawing import Drawing
 from zarvik.core.layout.mesh import tube
 from zarvik.formats import bench_lists, stl
 from zarvik.formats import drawings as drawn
-from zarvik.project.bench_sheets import sheets
-from zarvik.project.cut_list import cut_list
-from zarvik.project.document import Project
-from zarvik.project.space import all_runs, layout, place_of
+from zarvik.project.document.document import Project
+from zarvik.project.fabrication.cut_list import cut_list
+from zarvik.project.fabrication.drawings import sheets
+from zarvik.project.layout.layout import all_runs, layout, place_of
 
 
 def names(drawings: Sequence[Drawing], goal: Path) -> list[Path]:

@@ -9,11 +9,11 @@ import math
 from zarvik.core.common.sentences import Fault
 from zarvik.core.fabrication.nesting import Nested
 from zarvik.core.layout.run import Row
-from zarvik.project.cut_list import HOSE, Cut, CutList, RunCuts, tacking, tube_words
-from zarvik.project.document import Project
-from zarvik.project.language import told, tr
-from zarvik.project.plain import visible
-from zarvik.project.sentences import render
+from zarvik.project.document.document import Project
+from zarvik.project.fabrication.cut_list import HOSE, Cut, CutList, RunCuts, tacking, tube_words
+from zarvik.project.language.language import told, tr
+from zarvik.project.language.plain import visible
+from zarvik.project.units.rendering import render
 
 
 def _mm(value: float) -> str:

@@ -11,9 +11,9 @@ from typing import Any
 
 from zarvik.core.common.sentences import Fault
 from zarvik.core.fabrication.drawing import CUT, LAYERS, MARK, WELD, WORDS, Drawing
-from zarvik.project.language import told, tr
-from zarvik.project.plain import visible
-from zarvik.project.sentences import render
+from zarvik.project.language.language import told, tr
+from zarvik.project.language.plain import visible
+from zarvik.project.units.rendering import render
 
 MM = 1000.0
 MOST_PAGES = 50  # of one drawing

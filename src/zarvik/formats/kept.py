@@ -13,9 +13,9 @@ from typing import Any
 
 from pydantic import ModelWrapValidatorHandler, ValidationError, model_validator
 
-from zarvik.project.document import MOST_VARIANTS, Project, Taken, Variant, check_whole
-from zarvik.project.language import told
-from zarvik.project.units import EntryError
+from zarvik.project.document.document import MOST_VARIANTS, Project, Taken, Variant, check_whole
+from zarvik.project.language.language import told
+from zarvik.project.units.units import EntryError
 
 # What a kept design has in common with the document it stands in, or cannot hold at all.
 NEVER = ("variants", "taken", "document", "schema", "schema_version")

@@ -26,8 +26,8 @@ from pathlib import Path
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.core.compressor.printed import Printed, made
 from zarvik.formats.writing import FileError, write_text
-from zarvik.project.language import reason, told
-from zarvik.project.units import EntryError, parse, unit_of
+from zarvik.project.language.language import reason, told
+from zarvik.project.units.units import EntryError, parse, unit_of
 
 COLUMNS = ("speed", "flow", "pressure_ratio", "efficiency")
 ALSO = {

@@ -14,11 +14,11 @@ from pydantic import ValidationError
 from zarvik.formats import kept
 from zarvik.formats.migrations import MIGRATIONS
 from zarvik.formats.writing import FileError, Mark, mark, write_text
-from zarvik.project.assemble import ProjectProblems
-from zarvik.project.document import SCHEMA, SCHEMA_VERSION, Project
-from zarvik.project.estimates import check_filled, filled
-from zarvik.project.language import told
-from zarvik.project.units import EntryError
+from zarvik.project.assembly.assemble import ProjectProblems
+from zarvik.project.document.document import SCHEMA, SCHEMA_VERSION, Project
+from zarvik.project.estimates.estimates import check_filled, filled
+from zarvik.project.language.language import told
+from zarvik.project.units.units import EntryError
 
 LARGEST = 32 * 1024 * 1024
 DEEPEST = 40

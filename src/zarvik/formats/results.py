@@ -15,15 +15,15 @@ from zarvik.core.heat.clearance import THINGS
 from zarvik.core.limits.limits import FAILS
 from zarvik.core.spool.pull import Pull
 from zarvik.core.uncertainty.bands import AIR, CHARGE, GAS, POWER, THRESHOLD, Bands
-from zarvik.project.assemble import Asked
-from zarvik.project.control import Control
+from zarvik.project.assembly.assemble import Asked
+from zarvik.project.boost_control.control import Control
 from zarvik.project.designs import UNITS, Design, Designs, in_the_way
-from zarvik.project.document import Project
-from zarvik.project.hot_parts import Around
-from zarvik.project.pump import Setting
-from zarvik.project.schools import School
-from zarvik.project.sentences import advice, render
-from zarvik.project.tow import Towed
+from zarvik.project.document.document import Project
+from zarvik.project.engine.diesel_pump import Setting
+from zarvik.project.heat.hot_parts import Around
+from zarvik.project.manifold.manifold_types import School
+from zarvik.project.units.rendering import advice, render
+from zarvik.project.vehicle.towing import Towed
 
 RESULT_VERSION = 1
 

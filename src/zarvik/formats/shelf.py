@@ -10,10 +10,10 @@ from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.compressor.measured import Fits
 from zarvik.formats import map_csv, project_file
 from zarvik.formats.writing import SUFFIX
-from zarvik.project.document import Project
-from zarvik.project.language import told
-from zarvik.project.parts.turbo import Fit, Turbine, Turbo
-from zarvik.project.turbo_edits import add_turbo
+from zarvik.project.document.document import Project
+from zarvik.project.document.parts.turbo import Fit, Turbine, Turbo
+from zarvik.project.edits.turbo_edits import add_turbo
+from zarvik.project.language.language import told
 
 DEFAULT_DEMO = "tarn"
 

@@ -12,7 +12,7 @@ import numpy as np
 from zarvik.core.tracing.axes import Spot, Ticks
 from zarvik.core.tracing.tracing import KINDS, MOST_TRACES, Trace
 from zarvik.formats.writing import FileError
-from zarvik.project.language import told, tr
+from zarvik.project.language.language import told, tr
 
 DOCUMENT = "zarvik-trace"
 MOST_SPOTS = 200_000

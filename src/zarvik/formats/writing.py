@@ -13,7 +13,7 @@ import time
 from collections.abc import Sequence
 from pathlib import Path
 
-from zarvik.project.language import told
+from zarvik.project.language.language import told
 
 SUFFIX = ".zarvik.json"
 

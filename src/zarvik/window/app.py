@@ -13,8 +13,8 @@ from PySide6.QtCore import QEventLoop, QTimer
 
 from zarvik.core.common.compiled import forget_old, to_be_compiled
 from zarvik.formats.writing import Mark
-from zarvik.project.document import Project
-from zarvik.project.language import tr
+from zarvik.project.document.document import Project
+from zarvik.project.language.language import tr
 from zarvik.window.benches import BENCHES
 from zarvik.window.benches.bench import Bench
 from zarvik.window.collector import Collector

@@ -16,16 +16,17 @@ from zarvik.core.answer.answer import Answer
 from zarvik.core.whole_build.build import Solved, solved
 from zarvik.core.checks import Change, Verdict
 from zarvik.core.common.sentences import Sentence
-from zarvik.project import edits, sentences, tables
-from zarvik.project.assemble import ambient_pressure
-from zarvik.project.cure_edits import cured, is_long
-from zarvik.project.document import Project
-from zarvik.project.estimates import origin, spread_of
-from zarvik.project.fields import Choice, Of
-from zarvik.project.language import reason, tr
-from zarvik.project.naming import called
-from zarvik.project.places import split_place
-from zarvik.project.units import EntryError, Quantity, show
+from zarvik.project.assembly.assemble import ambient_pressure
+from zarvik.project.cures.cure_edits import cured, is_long
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.naming import called
+from zarvik.project.document.places import split_place
+from zarvik.project.edits import edits, tables
+from zarvik.project.estimates.estimates import origin, spread_of
+from zarvik.project.language.language import reason, tr
+from zarvik.project.units import rendering
+from zarvik.project.units.units import EntryError, Quantity, show
 from zarvik.workspace.inquiry import BESIDE, CURE, beside, cure_of
 from zarvik.workspace.questions import DONE, Question, Reply
 from zarvik.workspace.session import Session
@@ -227,8 +228,8 @@ class Desk(QObject):
         """An SI number in the owner's unit."""
         units = self.project.shown_units
         if places is None:
-            return sentences.figure(value, kind, units)
-        return sentences.show(value, kind, units.get(kind), places=places)
+            return rendering.figure(value, kind, units)
+        return rendering.show(value, kind, units.get(kind), places=places)
 
     def unit(self, kind: str) -> str | None:
         """The owner's unit for a kind of quantity, None where there is no choice."""
@@ -236,15 +237,15 @@ class Desk(QObject):
 
     def linked(self, sentence: Sentence | None) -> tuple[str, tuple[tuple[int, int, str], ...]]:
         """A sentence in the owner's units, and where in it the figures stand that lead somewhere."""
-        return sentences.linked(sentence, self.project.shown_units)
+        return rendering.linked(sentence, self.project.shown_units)
 
     def say(self, sentence: Sentence | None) -> str:
         """A sentence in the owner's units."""
-        return sentences.render(sentence, self.project.shown_units)
+        return rendering.render(sentence, self.project.shown_units)
 
     def advice(self, verdict: Verdict) -> str:
         """The cure of a verdict with its price, in the owner's units."""
-        return sentences.advice(verdict, self.project.shown_units)
+        return rendering.advice(verdict, self.project.shown_units)
 
     def edit(
         self, place: str, value: Any, *, label: str = "", merge_key: str | None = None

@@ -10,8 +10,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QCloseEvent, QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QApplication, QWidget
 
-from zarvik.project import language
-from zarvik.project.language import tr
+from zarvik.project.language import language
+from zarvik.project.language.language import tr
 from zarvik.window.parts.waiting import beside
 from zarvik.window.theme import palette, style
 from zarvik.workspace import settings

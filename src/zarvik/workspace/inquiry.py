@@ -32,7 +32,7 @@ from zarvik.core.fabrication.drawing import Drawing
 from zarvik.core.leak_test.boost_loss import Hole, hole_costs
 from zarvik.core.recommendations import Need, needs
 from zarvik.formats import shelf, writing
-from zarvik.project.assemble import (
+from zarvik.project.assembly.assemble import (
     Asked,
     ProjectProblems,
     asked_of,
@@ -40,26 +40,26 @@ from zarvik.project.assemble import (
     candidates,
     core_turbo,
 )
-from zarvik.project.bench_sheets import sheets
-from zarvik.project.control import control
-from zarvik.project.cure_edits import cured
-from zarvik.project.cut_list import CutList, cut_list
+from zarvik.project.boost_control.control import control
+from zarvik.project.cures.cure_edits import cured
 from zarvik.project.designs import Designs, Search
-from zarvik.project.document import Project
-from zarvik.project.doubts import bands_of, with_bands
-from zarvik.project.first_design import FirstDesign, design
-from zarvik.project.hot_parts import around
-from zarvik.project.known import Known, NoDesign
-from zarvik.project.language import reason, told
-from zarvik.project.manifold import built, equal, fitted_run, not_as_wanted
-from zarvik.project.materials import materials
-from zarvik.project.parts.decision import Decision
-from zarvik.project.pump import settings
-from zarvik.project.schools import schools
-from zarvik.project.sentences import words
-from zarvik.project.space import all_runs
-from zarvik.project.tow import towed
-from zarvik.project.units import EntryError
+from zarvik.project.document.document import Project
+from zarvik.project.document.parts.decision import Decision
+from zarvik.project.engine.diesel_pump import settings
+from zarvik.project.fabrication.cut_list import CutList, cut_list
+from zarvik.project.fabrication.drawings import sheets
+from zarvik.project.first_design.first_design import FirstDesign, design
+from zarvik.project.heat.hot_parts import around
+from zarvik.project.language.language import reason, told
+from zarvik.project.layout.layout import all_runs
+from zarvik.project.manifold.manifold_types import schools
+from zarvik.project.manifold.primaries import built, equal, fitted_run, not_as_wanted
+from zarvik.project.materials.materials import materials
+from zarvik.project.uncertainty.known import Known, NoDesign
+from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
+from zarvik.project.units.rendering import words
+from zarvik.project.units.units import EntryError
+from zarvik.project.vehicle.towing import towed
 from zarvik.workspace.questions import Question, Unanswered, Watch
 from zarvik.workspace.solving import Result, solve
 

@@ -19,7 +19,7 @@ from pathlib import Path
 
 from zarvik.formats import kept, project_file, writing
 from zarvik.formats.writing import Mark
-from zarvik.project.document import Project
+from zarvik.project.document.document import Project
 from zarvik.workspace.latest import Latest
 from zarvik.workspace.places import state_folder
 

@@ -8,8 +8,8 @@ from typing import Literal
 
 from zarvik.formats import project_file, writing
 from zarvik.formats.writing import Mark
-from zarvik.project.document import Project
-from zarvik.project.history import History
+from zarvik.project.document.document import Project
+from zarvik.project.edits.history import History
 from zarvik.workspace.journal import Journal
 from zarvik.workspace.questions import Questions, Reply
 from zarvik.workspace.solving import Solving

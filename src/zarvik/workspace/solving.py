@@ -13,12 +13,12 @@ from zarvik.core.answer.answer import Answer, completed, figures, judged, with_r
 from zarvik.core.checks.case import Memo
 from zarvik.core.common.progress import Progress, Stopped, part, unwatched, watched
 from zarvik.core.uncertainty.bands import Bands
-from zarvik.project.assemble import Problem, ProjectProblems, assemble, candidates
-from zarvik.project.cures import proved
-from zarvik.project.document import Project
-from zarvik.project.doubts import bands_of, with_bands
-from zarvik.project.edits import RUNS
-from zarvik.project.language import reason, told
+from zarvik.project.assembly.assemble import Problem, ProjectProblems, assemble, candidates
+from zarvik.project.cures.cures import proved
+from zarvik.project.document.document import Project
+from zarvik.project.edits.edits import RUNS
+from zarvik.project.language.language import reason, told
+from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
 from zarvik.workspace.questions import Question, Watch
 
 CALM = 0.05  # s without an edit before costs, candidates and cures are found anew

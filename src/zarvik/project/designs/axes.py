@@ -10,9 +10,9 @@ from typing import Any
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE
 from zarvik.core.checks.verdict import Change
+from zarvik.core.designs.pareto import Place
 from zarvik.core.engine.belt import TOOTHED
 from zarvik.core.limits.limits import BOTTOM_END
-from zarvik.core.optimise.pareto import Place
 from zarvik.core.stock.sizes import (
     GATES,
     LIFT_SHARE,
@@ -24,15 +24,15 @@ from zarvik.core.stock.sizes import (
     next_housing,
     openings,
 )
-from zarvik.project.cure_edits import cured
-from zarvik.project.document import Project
-from zarvik.project.edits import whole
-from zarvik.project.fields import Of
-from zarvik.project.language import told, tr
-from zarvik.project.parts.ask import FREE, KEPT, OTHER
-from zarvik.project.parts.turbo import Turbo
-from zarvik.project.places import meta, place_put
-from zarvik.project.units import UNKNOWN, EntryError, Quantity
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Of
+from zarvik.project.document.parts.ask import FREE, KEPT, OTHER
+from zarvik.project.document.parts.turbo import Turbo
+from zarvik.project.document.places import meta, place_put
+from zarvik.project.edits.edits import whole
+from zarvik.project.language.language import told, tr
+from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 
 TURBO, COUNT, HOUSING, GATE, COOLER, THROTTLE, BOOST, HOLD, PULLEY = (
     "turbo", "count", "housing", "gate", "cooler", "throttle", "boost", "hold", "pulley",

@@ -9,10 +9,10 @@ from zarvik.core.answer.answer import Answer
 from zarvik.core.budget.resources import Cost
 from zarvik.core.candidates.compare import Candidate
 from zarvik.core.checks import Verdict
-from zarvik.core.optimise.pareto import Place
+from zarvik.core.designs.pareto import Place
 from zarvik.project.designs.axes import Axis
 from zarvik.project.designs.limits import Limits
-from zarvik.project.document import Project
+from zarvik.project.document.document import Project
 
 
 @dataclass(frozen=True, eq=False)

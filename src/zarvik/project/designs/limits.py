@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from zarvik.core.budget.resources import Cost
 from zarvik.core.whole_build.build import Build
 from zarvik.core.candidates.compare import Candidate
+from zarvik.core.designs.pareto import Score
 from zarvik.core.limits.limits import (
     BACK_PRESSURE,
     BOTTOM_END,
@@ -21,8 +22,7 @@ from zarvik.core.limits.limits import (
     SURGE,
     WHEEL_SPEED,
 )
-from zarvik.core.optimise.pareto import Score
-from zarvik.project.parts.ask import WEIGHTS, Ask
+from zarvik.project.document.parts.ask import WEIGHTS, Ask
 
 OPEN_MOST = 1.0 - 0.5 * GATE.good  # of the gate's lift that a design may use; wide open it may creep
 MOST_RESERVE = 0.10  # of the target's power; more is worth nothing

@@ -16,10 +16,10 @@ from zarvik.core.candidates.catalogue_search import glance
 from zarvik.core.candidates.compare import candidate
 from zarvik.core.checks import Verdict
 from zarvik.core.common.progress import Progress, part, unwatched
+from zarvik.core.designs.pareto import Found, Place, Score, diverse, search
 from zarvik.core.limits.limits import FAILS
-from zarvik.core.optimise.pareto import Found, Place, Score, diverse, search
 from zarvik.core.spool.pull import pull
-from zarvik.project.assemble import ProjectProblems, assemble, core_turbo
+from zarvik.project.assembly.assemble import ProjectProblems, assemble, core_turbo
 from zarvik.project.designs.axes import (
     BEYOND,
     BOOST,
@@ -33,11 +33,11 @@ from zarvik.project.designs.axes import (
 from zarvik.project.designs.found import Design, Designs
 from zarvik.project.designs.limits import Limits, aims, merit, room, short_of, shorts, worth_of
 from zarvik.project.designs.why import reliefs, trades
-from zarvik.project.document import Project
-from zarvik.project.doubts import bands_of, with_bands
-from zarvik.project.language import told
-from zarvik.project.parts.turbo import Turbo
-from zarvik.project.units import EntryError
+from zarvik.project.document.document import Project
+from zarvik.project.document.parts.turbo import Turbo
+from zarvik.project.language.language import told
+from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
+from zarvik.project.units.units import EntryError
 
 WISHES = ("spool", "power", "money", "weeks")
 BEHIND = 24  # designs behind the front that are judged at the most

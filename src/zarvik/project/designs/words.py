@@ -7,9 +7,9 @@ from collections.abc import Mapping
 from zarvik.project.designs.found import Design, Designs, Relief, Trade
 from zarvik.project.designs.limits import UNITS
 from zarvik.project.designs.why import in_the_way
-from zarvik.project.language import told, tr
-from zarvik.project.sentences import figure
-from zarvik.project.units import KINDS
+from zarvik.project.language.language import told, tr
+from zarvik.project.units.rendering import figure
+from zarvik.project.units.units import KINDS
 
 # A wish in words, by the key of its limit
 WISHED = {

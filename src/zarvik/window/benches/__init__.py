@@ -8,8 +8,8 @@ from typing import Any
 
 from PySide6.QtWidgets import QStackedWidget
 
-from zarvik.project.document import Project
-from zarvik.project.language import tr
+from zarvik.project.document.document import Project
+from zarvik.project.language.language import tr
 from zarvik.window.benches.bench import Bench, Entry
 from zarvik.window.desk import Desk
 
@@ -55,8 +55,8 @@ def read_all() -> None:
 
 BENCHES: tuple[Entry, ...] = (
     Entry(
-        "brief", "Brief & engine", "What is wanted, where, and from which engine", _later("brief.view", "BriefBench"),
-        subjects=("target", "engine"), rooms=("brief", "engine", "name", "note", "bay"), page=_later("brief.view", "LoadChart"),
+        "brief", "Brief & engine", "What is wanted, where, and from which engine", _later("goal.view", "BriefBench"),
+        subjects=("target", "engine"), rooms=("brief", "engine", "name", "note", "bay"), page=_later("goal.view", "LoadChart"),
     ),
     Entry(
         "turbo", "Turbo", "The compressor map and the full-load line on it", _later("turbo.view", "TurboBench"),
@@ -71,7 +71,7 @@ BENCHES: tuple[Entry, ...] = (
     ),
     Entry(
         "charge_pipes", "Pipes",
-        "Intake, charge pipes, cooler, manifold and exhaust, piece by piece", _later("charge_pipes.view", "PipesBench"),
+        "Intake, charge pipes, cooler, manifold and exhaust, piece by piece", _later("pipes.view", "PipesBench"),
         subjects=("pipes", "piece", "charge"), rooms=("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust", "cooler"),
         keys=(
             ("Insert, Delete", "add, take out"), ("Alt+Up, Alt+Down", "move"),
@@ -79,11 +79,11 @@ BENCHES: tuple[Entry, ...] = (
         ),
     ),
     Entry(
-        "hot_side", "Hot side", "What the gate's spring and solenoid hold, its hoses; manifolds of every school", _later("hot_side.view", "HotSideBench"),
+        "hot_side", "Hot side", "What the gate's spring and solenoid hold, its hoses; manifolds of every school", _later("wastegate_exhaust.view", "HotSideBench"),
         subjects=("gate",), rooms=("gate", "fittings", "tow"), keys=(("Up, Down", "from manifold to manifold"),),
     ),
     Entry(
-        "space", "Space", "Primaries, pipes and downpipe as pieces in space: what they meet, how they are made", _later("space.view", "SpaceBench"),
+        "space", "Space", "Primaries, pipes and downpipe as pieces in space: what they meet, how they are made", _later("layout.view", "SpaceBench"),
         subjects=("space",), rooms=("space", "primaries"), note=_laid,
         keys=(
             ("Arrows, 1 2 3 4", "walk round, standard views"), ("Page Up, Page Down", "from piece to piece"),
@@ -91,13 +91,13 @@ BENCHES: tuple[Entry, ...] = (
         ),
     ),
     Entry(
-        "register", "Register", "Every port, bung, joint, hose and line with its state; lists to tick off; the leak test", _later("register.view", "RegisterBench"),
+        "register", "Register", "Every port, bung, joint, hose and line with its state; lists to tick off; the leak test", _later("joints_services.view", "RegisterBench"),
         subjects=("register",),
         rooms=("registered", "lines", "ports", "radiator", "breather", "meter", "rail", "leak_test", "runners", "coolant", "fittings", "shop"), note=_registered,
         keys=(("Up, Down, Space", "from line to line, one state further"), ("/", "find a line")),
     ),
     Entry(
-        "workshop", "Workshop", "Cut list, stock, templates and flanges at their true size", _later("workshop.view", "WorkshopBench"),
+        "workshop", "Workshop", "Cut list, stock, templates and flanges at their true size", _later("cut_weld.view", "WorkshopBench"),
         rooms=("stock", "shop"), note=_stocked,
     ),
     Entry(

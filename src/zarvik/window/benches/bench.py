@@ -11,7 +11,7 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import QWidget
 
-from zarvik.project.document import Project
+from zarvik.project.document.document import Project
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form
 

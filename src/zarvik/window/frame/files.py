@@ -15,8 +15,8 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.formats import project_file, shelf, writing
-from zarvik.project.language import tr
-from zarvik.project.plain import file_name, visible
+from zarvik.project.language.language import tr
+from zarvik.project.language.plain import file_name, visible
 from zarvik.window.parts.asking import ask
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.waiting import beside

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.formats.synonyms import others
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
 from zarvik.window.parts.focus import give_back
 from zarvik.window.parts.over import in_sight
 from zarvik.window.parts.plain_label import PlainLabel

@@ -6,7 +6,7 @@ from PySide6.QtCore import QModelIndex, Qt
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.plain_label import Paragraph
 

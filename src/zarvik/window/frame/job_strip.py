@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QPushButton, QWidget
 
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.workspace.questions import CANCELLED, FAILED, RUNNING, Reply

@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
 from zarvik.window.benches import BENCHES
 from zarvik.window.parts.focus import give_back
 from zarvik.window.parts.over import in_sight

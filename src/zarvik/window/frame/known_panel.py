@@ -7,10 +7,10 @@ from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from zarvik.core.uncertainty.bands import POWER, THRESHOLD, Bands
-from zarvik.project.doubts import Unknown, find_out
-from zarvik.project.language import told, tr
-from zarvik.project.places import get
-from zarvik.project.sentences import words
+from zarvik.project.document.places import get
+from zarvik.project.language.language import told, tr
+from zarvik.project.uncertainty.uncertainty import Unknown, find_out
+from zarvik.project.units.rendering import words
 from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import heading

@@ -34,13 +34,14 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.formats import shelf
-from zarvik.project import edits, variants
-from zarvik.project.first_design import FirstDesign
-from zarvik.project.language import told, tr
-from zarvik.project.naming import called
-from zarvik.project.places import run_title, runs_of
-from zarvik.project.plain import file_name, opening, visible
-from zarvik.project.unit_edits import in_units
+from zarvik.project.document.naming import called
+from zarvik.project.document.places import run_title, runs_of
+from zarvik.project.edits import edits
+from zarvik.project.edits.unit_edits import in_units
+from zarvik.project.first_design.first_design import FirstDesign
+from zarvik.project.language.language import told, tr
+from zarvik.project.language.plain import file_name, opening, visible
+from zarvik.project.variants import variants
 from zarvik.window.benches import BENCHES, Benches, bench_of, read_all
 from zarvik.window.benches.bench import shortcut
 from zarvik.window.desk import Desk

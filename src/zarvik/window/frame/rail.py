@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from zarvik.core.limits.limits import HOLDS, OPEN, ORDER
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
 from zarvik.window.benches.bench import Entry
 from zarvik.window.desk import Desk
 from zarvik.window.parts.guard import guarded

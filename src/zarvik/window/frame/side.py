@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
 from zarvik.window.desk import Beside, Desk
 from zarvik.window.frame.history_panel import HistoryPanel
 from zarvik.window.frame.known_panel import KnownPanel

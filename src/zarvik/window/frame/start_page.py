@@ -20,11 +20,19 @@ from PySide6.QtWidgets import (
 
 from zarvik.core.gas.combustion import FUELS
 from zarvik.formats import shelf
-from zarvik.project.fields import Of
-from zarvik.project.known import CHARGERS, COOLING, COUNTS, KINDS, LAYOUTS, MATTERS, Known
-from zarvik.project.language import tr
-from zarvik.project.plain import opening, visible
-from zarvik.project.units import Quantity, parse
+from zarvik.project.document.fields import Of
+from zarvik.project.language.language import tr
+from zarvik.project.language.plain import opening, visible
+from zarvik.project.uncertainty.known import (
+    CHARGERS,
+    COOLING,
+    COUNTS,
+    KINDS,
+    LAYOUTS,
+    MATTERS,
+    Known,
+)
+from zarvik.project.units.units import Quantity, parse
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel

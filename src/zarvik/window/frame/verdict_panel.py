@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QPushButton, QScrollArea, QWidget
 from zarvik.core import calculations
 from zarvik.core.checks import Verdict
 from zarvik.core.limits.limits import HOLDS
-from zarvik.project.language import tr
-from zarvik.project.sentences import room_words
+from zarvik.project.language.language import tr
+from zarvik.project.units.rendering import room_words
 from zarvik.window.desk import Desk
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import STATE_WORDS, draw_state

@@ -35,8 +35,8 @@ from zarvik.core.whole_build.build import Solved
 from zarvik.core.calculations import Sheet
 from zarvik.core.calculations.sensitivity import Influence
 from zarvik.core.common.sentences import Figure, Sentence
-from zarvik.project import sentences
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
+from zarvik.project.units import rendering
 from zarvik.window.desk import Beside, Desk
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.guard import guarded
@@ -109,7 +109,7 @@ class Bars(QWidget):
 
     def _change(self, value: float) -> str:
         most = max((r.size for r in self.rows), default=0.0)
-        return sentences.change(value, self.kind, self.desk.project.shown_units, most=most)
+        return rendering.change(value, self.kind, self.desk.project.shown_units, most=most)
 
     @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -306,7 +306,7 @@ class WorkingPanel(QScrollArea):
         self.verticalScrollBar().setValue(0)
 
     def _words(self, text: str | Sentence) -> str:
-        return sentences.words(text, self.desk.project.shown_units)
+        return rendering.words(text, self.desk.project.shown_units)
 
     def _figure(self, figure: Figure) -> str:
         if figure.kind == "number":
@@ -314,7 +314,7 @@ class WorkingPanel(QScrollArea):
         same = self.sheet is not None and figure.kind == self.sheet.result.kind
         result = self.sheet.result.value if same and self.sheet is not None else None
         units = self.desk.project.shown_units
-        text = sentences.exact(figure.value, figure.kind, units, result=result)
+        text = rendering.exact(figure.value, figure.kind, units, result=result)
         if figure.kind == "temperature" and self.desk.unit("temperature") != "K":
             text += f" ({figure.value:.0f} K)"
         if figure.kind == "pressure_absolute":

@@ -11,7 +11,7 @@ from PySide6.QtGui import QColor, QPainter, QPen
 
 from zarvik.core.checks import Verdict
 from zarvik.core.limits.limits import HOLDS
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.paper import sheet
 from zarvik.window.paper.sheet import TALL, WIDE, foot, head

@@ -7,8 +7,8 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QMessageBox, QWidget
 
-from zarvik.project.language import told, tr
-from zarvik.project.plain import visible
+from zarvik.project.language.language import told, tr
+from zarvik.project.language.plain import visible
 from zarvik.window.parts.plain_tips import plain_tip
 
 NAMED = 4  # files that are named in a question

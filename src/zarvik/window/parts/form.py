@@ -8,10 +8,10 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QWidget
 
-from zarvik.project import edits
-from zarvik.project.fields import Choice, Of, Words
-from zarvik.project.language import tr
-from zarvik.project.units import EntryError, Quantity
+from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.edits import edits
+from zarvik.project.language.language import tr
+from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.desk import Desk
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip

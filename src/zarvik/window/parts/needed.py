@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from zarvik.project.language import tr
-from zarvik.project.sentences import as_sold, render
+from zarvik.project.language.language import tr
+from zarvik.project.units.rendering import as_sold, render
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import Paragraph

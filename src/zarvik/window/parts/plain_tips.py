@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import html
 
-from zarvik.project.plain import looks_rich
+from zarvik.project.language.plain import looks_rich
 
 
 def plain_tip(text: str) -> str:

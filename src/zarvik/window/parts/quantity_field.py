@@ -18,10 +18,10 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 
-from zarvik.project.fields import Of
-from zarvik.project.language import tr
-from zarvik.project.plain import opening
-from zarvik.project.units import ABOUT, KINDS, UNKNOWN, EntryError, Quantity, unit_of
+from zarvik.project.document.fields import Of
+from zarvik.project.language.language import tr
+from zarvik.project.language.plain import opening
+from zarvik.project.units.units import ABOUT, KINDS, UNKNOWN, EntryError, Quantity, unit_of
 from zarvik.window.parts.plain_tips import plain_tip
 
 

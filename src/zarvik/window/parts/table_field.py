@@ -6,10 +6,10 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QFocusEvent
 from PySide6.QtWidgets import QPlainTextEdit, QVBoxLayout, QWidget
 
-from zarvik.project import tables
-from zarvik.project.edits import get
-from zarvik.project.language import tr
-from zarvik.project.units import EntryError
+from zarvik.project.edits import tables
+from zarvik.project.edits.edits import get
+from zarvik.project.language.language import tr
+from zarvik.project.units.units import EntryError
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
 
 
 def page_tabs(owner: QWidget, pages: Mapping[str, str], turn: Callable[[str], object]) -> tuple[QHBoxLayout, dict[str, QToolButton]]:

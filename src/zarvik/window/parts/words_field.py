@@ -6,8 +6,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent
 from PySide6.QtWidgets import QLineEdit, QWidget
 
-from zarvik.project.fields import Day, Words
-from zarvik.project.language import tr
+from zarvik.project.document.fields import Day, Words
+from zarvik.project.language.language import tr
 from zarvik.window.parts.plain_tips import plain_tip
 
 

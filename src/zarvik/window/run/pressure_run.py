@@ -18,8 +18,8 @@ from PySide6.QtWidgets import QToolTip, QWidget
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.uncertainty.bands import POWER
-from zarvik.project.edits import RUNS
-from zarvik.project.language import tr
+from zarvik.project.edits.edits import RUNS
+from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.plain_tips import plain_tip

@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from zarvik.core.airpath.point import Point, Stretch
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
 
 BREAKS = {"compressor": 112.0, "engine": 62.0, "turbine": 84.0, "open": 30.0}
 LEAST_WIDTH = 25.0

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
 
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
 from zarvik.window.benches.candidates.presenter import Choice, Curve, Picture
 from zarvik.window.parts.chart import Axis, Chart
 from zarvik.window.parts.figure_rows import draw_mark

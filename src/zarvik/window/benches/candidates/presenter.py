@@ -22,10 +22,10 @@ from zarvik.core.candidates.evaluation import (
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.limits.limits import FAILS, HOLDS, ORDER, TIGHT
 from zarvik.core.spool.pull import LONGEST, Pull
-from zarvik.project.document import Project
-from zarvik.project.language import told, tr
-from zarvik.project.parts.turbo import Turbo
-from zarvik.project.units import KINDS, show, unit_of
+from zarvik.project.document.document import Project
+from zarvik.project.document.parts.turbo import Turbo
+from zarvik.project.language.language import told, tr
+from zarvik.project.units.units import KINDS, show, unit_of
 from zarvik.window.desk import Beside
 from zarvik.window.parts.figure_rows import Row
 from zarvik.workspace.inquiry import Candidates

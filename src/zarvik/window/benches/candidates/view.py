@@ -16,11 +16,11 @@ from PySide6.QtWidgets import (
 
 from zarvik.core.budget.bill import bill, cost
 from zarvik.core.candidates.evaluation import Housing, Pulley
-from zarvik.project import edits
-from zarvik.project.assemble import stages_of
-from zarvik.project.language import tr
-from zarvik.project.turbo_edits import decided
-from zarvik.project.units import EntryError, Quantity
+from zarvik.project.assembly.assemble import stages_of
+from zarvik.project.edits import edits
+from zarvik.project.edits.turbo_edits import decided
+from zarvik.project.language.language import tr
+from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.candidates import presenter as show
 from zarvik.window.benches.candidates.pictures import WeighChart

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 
 from zarvik.core.answer.answer import Answer
 from zarvik.core.answer.summary import Entry, spread, summary
-from zarvik.project import variants
-from zarvik.project.document import Project
-from zarvik.project.language import tr
-from zarvik.project.units import show
+from zarvik.project.document.document import Project
+from zarvik.project.language.language import tr
+from zarvik.project.units.units import show
+from zarvik.project.variants import variants
 
 APART = 0.35  # of a figure's scale: what is less apart counts as the same
 

@@ -19,9 +19,9 @@ from PySide6.QtWidgets import (
 )
 
 from zarvik.core.answer.answer import Answer
-from zarvik.project import variants
-from zarvik.project.language import tr
-from zarvik.project.units import EntryError
+from zarvik.project.language.language import tr
+from zarvik.project.units.units import EntryError
+from zarvik.project.variants import variants
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.compare import presenter
 from zarvik.window.desk import Desk

@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
 from zarvik.window.benches.designs.presenter import Card
 from zarvik.window.parts.figure_rows import draw_mark
 from zarvik.window.parts.guard import guarded

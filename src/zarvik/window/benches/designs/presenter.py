@@ -12,11 +12,11 @@ from zarvik.core.airpath.point import Point
 from zarvik.project.designs import Design, Designs, binding
 from zarvik.project.designs.axes import TURBO
 from zarvik.project.designs.words import WISHED, gain, headline, obstacles, price
-from zarvik.project.document import Project, Taken
-from zarvik.project.language import told, tr
-from zarvik.project.sentences import figure, render
-from zarvik.project.units import KINDS, Quantity, unit_of
-from zarvik.project.variants import differences
+from zarvik.project.document.document import Project, Taken
+from zarvik.project.language.language import told, tr
+from zarvik.project.units.rendering import figure, render
+from zarvik.project.units.units import KINDS, Quantity, unit_of
+from zarvik.project.variants.variants import differences
 from zarvik.window.benches.candidates.presenter import Choice, Curve, Picture, common, map_outline
 
 WANTED = (

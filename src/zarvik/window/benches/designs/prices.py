@@ -9,14 +9,14 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from zarvik.core.budget.bill import bill, by_key, cost
 from zarvik.core.budget.resources import FIT
-from zarvik.project.assemble import ProjectProblems, assemble, catalogue
-from zarvik.project.document import Project
-from zarvik.project.fields import Of
-from zarvik.project.language import told, tr
-from zarvik.project.parts.part import field_meta
-from zarvik.project.parts.shop import Price
-from zarvik.project.sentences import figure
-from zarvik.project.units import Quantity
+from zarvik.project.assembly.assemble import ProjectProblems, assemble, catalogue
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Of
+from zarvik.project.document.parts.part import field_meta
+from zarvik.project.document.parts.shop import Price
+from zarvik.project.language.language import told, tr
+from zarvik.project.units.rendering import figure
+from zarvik.project.units.units import Quantity
 from zarvik.window.benches.designs import presenter as show
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading

@@ -19,8 +19,8 @@ from PySide6.QtWidgets import (
 
 from zarvik.project.designs import WISHES, Design, Designs
 from zarvik.project.designs.words import WISHED
-from zarvik.project.language import tr
-from zarvik.project.variants import free_name, keep
+from zarvik.project.language.language import tr
+from zarvik.project.variants.variants import free_name, keep
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.candidates.pictures import WeighChart
 from zarvik.window.benches.designs import presenter as show

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from zarvik.core.whole_build.build import solved
 from zarvik.core.candidates.catalogue_search import Find
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.desk import Beside, Desk
 from zarvik.window.parts.figure_rows import CandidateRow, Heads

@@ -14,7 +14,7 @@ from zarvik.core.answer.answer import Answer
 from zarvik.core.engine.blower import Blower
 from zarvik.core.gas.ambient import Site
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart

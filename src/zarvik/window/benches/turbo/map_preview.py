@@ -15,7 +15,7 @@ from PySide6.QtGui import (
 )
 
 from zarvik.core.compressor.chart import CompressorMap
-from zarvik.project.language import tr
+from zarvik.project.language.language import tr
 from zarvik.window.benches.turbo.presenter import MapPicture, picture
 from zarvik.window.parts.chart import Axis, Chart
 from zarvik.window.theme.palette import between, colour, current

@@ -25,12 +25,12 @@ from zarvik.core.compressor.measured import (
     trim,
 )
 from zarvik.formats import shelf
-from zarvik.project.fields import Choice, Of
-from zarvik.project.language import reason, told, tr
-from zarvik.project.parts.part import field_meta
-from zarvik.project.parts.turbo import Fit, Turbine, Turbo, Wheels
-from zarvik.project.plain import opening
-from zarvik.project.units import SAID, UNKNOWN, EntryError, Quantity, parse
+from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.parts.part import field_meta
+from zarvik.project.document.parts.turbo import Fit, Turbine, Turbo, Wheels
+from zarvik.project.language.language import reason, told, tr
+from zarvik.project.language.plain import opening
+from zarvik.project.units.units import SAID, UNKNOWN, EntryError, Quantity, parse
 from zarvik.window.desk import Desk
 from zarvik.window.parts.over import Over
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel

@@ -12,7 +12,7 @@ from PySide6.QtGui import (
     QPainter,
 )
 
-from zarvik.project.language import told
+from zarvik.project.language.language import told
 
 MOST_PIXELS = 120_000_000
 

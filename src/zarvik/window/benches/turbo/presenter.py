@@ -17,7 +17,7 @@ from zarvik.core.compressor import lookup
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.engine.blower import Blower, blown
 from zarvik.core.uncertainty.bands import POWER
-from zarvik.project.units import KINDS, show, unit_of
+from zarvik.project.units.units import KINDS, show, unit_of
 from zarvik.window.parts.figure_rows import Row
 from zarvik.workspace.questions import Question, Watch
 

@@ -8,11 +8,11 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 from zarvik.core.compressor.measured import scaled
 from zarvik.core.stock.sizes import openings
 from zarvik.formats import shelf
-from zarvik.project.fields import Of
-from zarvik.project.language import reason, told, tr
-from zarvik.project.parts.part import field_meta
-from zarvik.project.parts.turbo import Turbo, Wheels
-from zarvik.project.units import Quantity
+from zarvik.project.document.fields import Of
+from zarvik.project.document.parts.part import field_meta
+from zarvik.project.document.parts.turbo import Turbo, Wheels
+from zarvik.project.language.language import reason, told, tr
+from zarvik.project.units.units import Quantity
 from zarvik.window.desk import Desk
 from zarvik.window.parts.over import Over
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel

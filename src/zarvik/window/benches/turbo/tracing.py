@@ -29,9 +29,9 @@ from zarvik.core.tracing.axes import Spot, Ticks
 from zarvik.core.tracing.tracing import CHOKE, ISLAND, SPEED, SURGE, Tracing
 from zarvik.formats.trace_file import TraceWork, dumps, loads
 from zarvik.formats.writing import FileError
-from zarvik.project.language import reason, told, tr
-from zarvik.project.parts.turbo import Turbo
-from zarvik.project.units import EntryError, parse, unit_of
+from zarvik.project.document.parts.turbo import Turbo
+from zarvik.project.language.language import reason, told, tr
+from zarvik.project.units.units import EntryError, parse, unit_of
 from zarvik.window.benches.turbo.map_preview import Preview
 from zarvik.window.benches.turbo.picture_file import Unreadable, bytes_of, read_picture
 from zarvik.window.benches.turbo.trace_canvas import Canvas, label_of

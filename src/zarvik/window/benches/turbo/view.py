@@ -18,12 +18,12 @@ from PySide6.QtWidgets import (
 from zarvik.core.candidates.catalogue_search import Find
 from zarvik.formats import map_csv, shelf
 from zarvik.formats.project_file import FileError
-from zarvik.project import edits
-from zarvik.project.assemble import turbo_titles
-from zarvik.project.language import tr
-from zarvik.project.parts.turbo import Turbo
-from zarvik.project.turbo_edits import add_turbo, remove_turbo
-from zarvik.project.units import EntryError
+from zarvik.project.assembly.assemble import turbo_titles
+from zarvik.project.document.parts.turbo import Turbo
+from zarvik.project.edits import edits
+from zarvik.project.edits.turbo_edits import add_turbo, remove_turbo
+from zarvik.project.language.language import tr
+from zarvik.project.units.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.benches.turbo.finds import Finds

@@ -1,0 +1,1 @@
+"""From the document to the build: units turned, pieces put together."""

@@ -1,0 +1,112 @@
+"""The cores of a document that stand in the wind, by their dimensions."""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.gas.ambient import standard_pressure
+from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP
+from zarvik.core.intercooler.core_size import (
+    AIR_DENSITY,
+    STANDS,
+    Core,
+    Rating,
+    Wind,
+    cooling_flow,
+    rate,
+    rate_water,
+)
+from zarvik.project.document import document as doc
+from zarvik.project.units.units import ESTIMATED
+
+
+def core_of(project: doc.Project) -> Core:
+    """The core of the charge cooler by its dimensions."""
+    c = project.cooler
+    return Core(
+        c.width.si, c.height.si, c.thickness.si, c.fins.si / 0.0254, c.entry.si, c.build
+    )
+
+
+def front_of(project: doc.Project) -> Core:
+    """The exchanger in the wind of a water-cooled build by its dimensions."""
+    c = project.cooler
+    return Core(
+        c.front_width.si, c.front_height.si, c.front_thickness.si, c.front_fins.si / 0.0254, 0.03,
+        "tube_louvre",
+    )  # fmt: skip
+
+
+def in_the_wind(project: doc.Project) -> Core:
+    """What the wind blows through: the core, or with water the front exchanger."""
+    return front_of(project) if project.cooler.medium == "water" else core_of(project)
+
+
+def wind_of(project: doc.Project) -> Wind:
+    """What drives air through it."""
+    c, core = project.cooler, in_the_wind(project)
+    return Wind(STANDS[c.stands][0], c.opening.si * core.width * core.height, c.fan.si)
+
+
+FRONT_RATED = 80.0 / 3.6  # m/s of road speed at which a measured effectiveness of the front exchanger counts
+
+
+def _captured(project: doc.Project, speed: float) -> float:
+    """Air in kg/s of a free stream of `speed` m/s that goes through."""
+    core = in_the_wind(project)
+    return speed * AIR_DENSITY * core.width * core.height * project.cooler.capture.si
+
+
+def fan_wind(project: doc.Project) -> float:
+    """Road speed in m/s for which the fan stands when the car does not move: what it blows alone. 0 without one, and for a
+    core that cannot be, which is told where the build is assembled."""
+    if project.cooler.fan.si <= 0.0:
+        return 0.0
+    wet = project.cooler.medium == "water"
+    try:
+        alone = cooling_flow(in_the_wind(project), road_speed=0.0, wind=wind_of(project), radiator=wet)
+    except ValueError:
+        return 0.0
+    return alone / max(_captured(project, 1.0), 1e-9)
+
+
+def front_air(project: doc.Project) -> float:
+    """Air in kg/s at which the effectiveness of the front exchanger counts: a measured one at 80 km/h, an estimate at the road
+    speed of the brief."""
+    speed = FRONT_RATED if project.cooler.front.known not in ESTIMATED else project.brief.road_speed.si
+    return _captured(project, max(speed, fan_wind(project), 1.0))
+
+
+WARM = 25.0  # K that the charge in the plenum is over ambient where a core is rated
+
+
+def flows_in_use(project: doc.Project) -> tuple[float, float]:
+    """Charge and cooling air (of a water-cooled core: water) in kg/s at which a core is rated by its dimensions: what the engine breathes at
+    the target on the boost that is asked, and what the wind brings at the road speed of the brief, or the pump. So its own figures count
+    where it is used, and no flow of a rating moves them. No less cooling than the charge has heat capacity: with less an
+    effectiveness says nothing of a core."""
+    e, brief, c = project.engine, project.brief, project.cooler
+    swept = e.cylinders.si * 0.25 * math.pi * e.bore.si**2 * e.stroke.si * brief.target_speed.si / 120.0
+    pressure = standard_pressure(brief.altitude.si) + max(brief.target_boost.si, 0.0)
+    charge = swept * e.best_breathing.si * pressure / (287.05 * (brief.design_day.si + WARM))
+    if c.medium == "water":
+        return charge, max(c.water_flow.si, charge * RATED_CP / WATER_CP)
+    return charge, max(_captured(project, max(brief.road_speed.si, fan_wind(project))), charge)
+
+
+def rated_by_size(project: doc.Project) -> Rating:
+    """What the dimensions of the core say, at the flows of its use. Raises Fault for a core that cannot be."""
+    charge, cooling = flows_in_use(project)
+    if project.cooler.medium == "water":
+        return rate_water(core_of(project), charge=charge, water=cooling)
+    return rate(core_of(project), charge=charge, cooling=cooling)
+
+
+def rated_flows(project: doc.Project) -> tuple[float, float, float]:
+    """Charge and cooling in kg/s at which the cooler's effectiveness holds, and the charge at which its drop does: those of the rating for a
+    figure that was typed, those of its use for one that is worked out from the dimensions."""
+    c = project.cooler
+    typed = c.charge_flow.si, c.cooling_flow.si
+    used = flows_in_use(project)
+    charge, cooling = used if c.effectiveness.known in ESTIMATED else typed
+    return charge, cooling, used[0] if c.drop.known in ESTIMATED else typed[0]

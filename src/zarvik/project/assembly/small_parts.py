@@ -1,0 +1,103 @@
+"""The smaller parts of a document as the core takes them: tests, lines, what hangs on, meter, ports, radiator, breather, water."""
+
+from __future__ import annotations
+
+from zarvik.core.fluid_lines.crankcase_breather import GAS, WARM, Breather
+from zarvik.core.fluid_lines.lines import Lines
+from zarvik.core.fluid_lines.turbo_coolant import DENSITY, Circuit
+from zarvik.core.gas.ambient import standard_pressure
+from zarvik.core.intake.meter import Meter
+from zarvik.core.intake.ports import Opening, Ports
+from zarvik.core.intercooler.core_size import Core, Wind, front_drop, rate
+from zarvik.core.leak_test.leaks import LeakTest
+from zarvik.core.manifold.load import Fittings
+from zarvik.core.radiator.radiator import STANDS, Radiator
+from zarvik.core.vehicle.trailer import Train
+from zarvik.project.assembly.cores import in_the_wind
+from zarvik.project.document import document as doc
+
+
+def leak_test_of(project: doc.Project) -> LeakTest:
+    """The last pressure test of a document."""
+    t = project.leak_test
+    return LeakTest(t.start.si, t.end.si, t.seconds.si, t.volume.si, t.warm.si)
+
+
+def lines_of(project: doc.Project) -> Lines:
+    """Oil and fuel lines of a document."""
+    n = project.lines
+    return Lines(
+        n.grade, n.bearings, n.oil.si, n.heat.si, n.restrictor.si, n.restrictor_long.si, n.drain.si, n.fall.si, n.ends == "above",
+        int(n.injectors.si), n.rated.si, n.rated_at.si, n.base.si, n.follows == "plenum", n.pump.si, n.pump_at.si, n.line.si,
+    )  # fmt: skip
+
+
+def fittings_of(project: doc.Project) -> Fittings:
+    """Probes, weight and walls of a document."""
+    f = project.fittings
+    return Fittings(f.probe.si, f.depth.si, f.turbo_mass.si, f.carried == "brace", f.wall.si, project.space.making.wall.si, f.hard.si)
+
+
+def train_of(project: doc.Project) -> Train:
+    """The train of a document and its exhaust brake."""
+    t = project.tow
+    return Train(t.mass.si, t.grade.si, t.speed.si, t.minutes.si, t.brake == "fitted", t.hole.si, t.valve.si, t.spring.si, t.gear.si)
+
+
+def meter_of(project: doc.Project) -> Meter:
+    """How a document meters its air."""
+    m = project.meter
+    return Meter(m.kind, m.bore.si, m.most.si, m.before.si, m.behind.si, m.housing.si)
+
+
+def ports_of(project: doc.Project) -> Ports:
+    """Openings on the way to the valves of a document."""
+    p = project.ports
+    valves = int(p.valves.si)
+    return Ports(
+        Opening(p.runner_wide.si, p.runner_high.si, p.runner_shape), Opening(p.gasket_wide.si, p.gasket_high.si, p.gasket_shape),
+        Opening(p.port_wide.si, p.port_high.si, p.port_shape), Opening(p.throat.si, count=valves),
+        p.aside.si, p.up.si, valves, p.valve.si, p.lift.si,
+    )  # fmt: skip
+
+
+RADIATOR_FLOW = 1.5  # kg/s of air at which what stands before a radiator is taken; its loss goes nearly with the square
+
+
+def radiator_of(project: doc.Project) -> Radiator:
+    """The radiator of a document with what stands before it."""
+    r = project.radiator
+    if r.wide.si <= 0.0:
+        return Radiator()
+    core = Core(r.wide.si, r.high.si, r.thick.si, r.fins.si / 0.0254, 0.03, "tube_louvre")
+    face = core.width * core.height
+    wind = Wind(STANDS[r.stands][0], r.opening.si * face, r.fan.si)
+    return Radiator(core, wind, _resists(project, face), r.condenser == "before", DENSITY * r.water.si)
+
+
+def _resists(project: doc.Project, face: float) -> float:
+    """Pa for each kg/s squared that the charge cooler takes before a radiator of a `face` m2: on the share that it covers."""
+    if project.radiator.cooler != "before" or not project.cooler.fitted:
+        return 0.0
+    before = in_the_wind(project)
+    area = before.width * before.height
+    own = RADIATOR_FLOW * area / face
+    try:
+        drop = front_drop(before, own) if project.cooler.medium == "water" else rate(before, charge=0.2, cooling=own).air_drop
+    except ValueError:
+        return 0.0  # a core that cannot be is told by itself
+    return drop / RADIATOR_FLOW**2 * min(area / face, 1.0)
+
+
+def breather_of(project: doc.Project) -> Breather:
+    """How the crankcase of a document breathes; what was measured is of warm gas at the pressure of the day."""
+    b = project.breather
+    return Breather(b.rings, b.measured.si * standard_pressure(0.0) / (GAS * WARM), int(b.hoses.si), b.bore.si, b.long.si, b.end)
+
+
+def coolant_of(project: doc.Project) -> Circuit:
+    """Water through the turbo of a document."""
+    c, turbo = project.coolant, project.chosen
+    if turbo is not None and turbo.fit.cooling == "oil":
+        return Circuit("none", c.bore.si, c.long.si, c.rise.si)
+    return Circuit(c.water, c.bore.si, c.long.si, c.rise.si)

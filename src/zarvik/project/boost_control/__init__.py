@@ -1,0 +1,1 @@
+"""What spring and solenoid of a document hold, told."""

@@ -1,0 +1,237 @@
+"""What moves the gate of a document, told: curves over engine speed, hoses with their ports, what comes of each."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.blow_off.throttle_closing import lifted, size_for, spring_window
+from zarvik.core.blow_off.valve import BlowOff
+from zarvik.core.boost_control.held_boost import (
+    RUN_AWAY,
+    Failed,
+    Held,
+    Spike,
+    curve,
+    duty_for,
+    failures,
+    hoses,
+    spike,
+)
+from zarvik.core.checks import plumbing
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.common.sentences import Fault, Figure, Sentence, say
+from zarvik.core.wastegate.actuator import FOUR, NONE, THREE, Actuator
+from zarvik.core.wastegate.hoses import said, wrongs
+from zarvik.core.wastegate.solenoid import ROLES
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.document.document import Project
+from zarvik.project.language.language import told, tr
+from zarvik.project.units.rendering import figure
+
+PORTS = {
+    "compressor": "compressor outlet", "plenum": "plenum", "lower": "wastegate, the side that opens it",
+    "upper": "wastegate, the side that shuts it", "open": "the open, through a filter",
+}  # fmt: skip
+BLOW = "Ports unknown: blow through the solenoid before you connect it"
+
+
+def port_name(actuator: Actuator, port: str) -> str:
+    """A port in words, with what is written beside it on the solenoid of an `actuator`; "?" where nobody knows."""
+    if port not in ROLES:
+        return tr(PORTS[port])
+    return told("solenoid, port {0}", tr(port_mark(actuator, port)))
+
+
+def port_mark(actuator: Actuator, port: str) -> str:
+    """What is written beside a port of the solenoid, "?" where nobody knows."""
+    at = ROLES.index(port)
+    return actuator.ports[at] if at < len(actuator.ports) else "?"
+
+
+LETTERS = "ABCD"
+WHAT = {
+    "runs": "past what the bottom end is trusted to", "more": "more than is asked for, less than the bottom end is trusted to",
+    "falls": "it falls, safe", "stays": "it stays about as it is",
+}  # fmt: skip
+RUNS, MORE, FALLS, STAYS = "runs", "more", "falls", "stays"
+
+
+@dataclass(frozen=True)
+class Line:
+    """A hose of the plan: its `letter`, where it begins and ends in words, and what comes of it: `boost` Pa gauge when it is off
+    (the vent: pinched), nan where nothing is found; "runs" past what the bottom end is trusted to, brings "more", "falls", or "stays"."""
+
+    letter: str
+    key: str
+    begin: str
+    end: str
+    boost: float
+    what: str
+
+
+@dataclass(frozen=True, eq=False)
+class Control:
+    """What the gate holds: points over engine speed on the spring `alone`, with what is set (`now`), and with all of the
+    solenoid (`most`, empty without one); the `lines` of the hoses; the `spike`; the `duty` for the target (nan for none); what a
+    foot that comes off does, with the blow-off valve and without (`relief`); what is wrong with the hoses as they are on the car
+    (`plumbed`), or that nothing is, empty where nobody said them."""
+
+    actuator: Actuator
+    speed: float
+    asked: float
+    trusted: float
+    alone: tuple[Held, ...]
+    now: tuple[Held, ...]
+    most: tuple[Held, ...]
+    lines: tuple[Line, ...]
+    spike: Spike | None
+    duty: float
+    gates: int
+    relief: tuple[Sentence, ...] = ()
+    plumbed: tuple[Sentence, ...] = ()
+
+
+def control(project: Project, progress: Progress = unwatched) -> Control:
+    """What spring and solenoid of a document do. Raises Fault for one without a gate."""
+    build = assemble(project)
+    if build.actuator is None or build.gate.area <= 0.0:
+        raise Fault("a blower is held by its bypass, whose entries stand with the blower" if project.blower.fitted else "there is no wastegate: nothing holds the boost")
+    solver = prepare(build)
+    raw = solver.full_load
+    actuator = build.actuator
+    alone = curve(solver, raw, dataclasses.replace(actuator, duty=0.0)).points
+    progress(0.3)
+    solenoid = actuator.control != NONE
+    most = curve(solver, raw, dataclasses.replace(actuator, duty=1.0)).points if solenoid else ()
+    progress(0.6)
+    now = curve(solver, raw, actuator).points if solenoid and actuator.duty > 0.0 else alone
+    progress(0.8)
+    speed = build.target.speed
+    asked = float(build.boost.at(speed))
+    return Control(
+        actuator, speed, asked, build.engine.trusted_boost, alone, now, most, _lines(solver, actuator, speed, asked),
+        spike(solver, actuator, project.brief.pedal_at.si), duty_for(solver, actuator, speed, asked), int(project.gate.count.si),
+        _relief(solver, build.blow_off, speed), _plumbed(actuator),
+    )  # fmt: skip
+
+
+def _plumbed(actuator: Actuator) -> tuple[Sentence, ...]:
+    if not actuator.plumbed:
+        return ()
+    if actuator.unknown_ports:
+        return (say(BLOW),)
+    wrong = wrongs(said(actuator.plumbed), actuator.control)
+    return tuple(plumbing.told(w, actuator) for w in wrong) or (say(plumbing.GOOD),)
+
+
+def _relief(solver: Solver, valve: BlowOff | None, speed: float) -> tuple[Sentence, ...]:
+    """What a blow-off `valve` does when the throttle shuts at an engine `speed` in rev/min; nothing for an engine without one."""
+    raw = solver.full_load
+    at = raw.near(speed)
+    if valve is None or not solver.path.engine.fuel.spark or at is None:
+        return ()
+    here, state = Figure(float(raw.speed[at]), "rotation"), raw.states[at]
+    bare = lifted(solver, state, BlowOff(0.0))
+    found = [
+        say("Throttle shut at {speed} without a blow-off valve: the flow turns back {count} times in half a second, up to {peak}",
+            speed=here, count=str(bare.back), peak=Figure(bare.peak - solver.path.site.pressure, "pressure_gauge"))
+        if bare.back else say("Throttle shut at {speed} without a blow-off valve: the flow does not turn back", speed=here),
+    ]  # fmt: skip
+    if valve.diameter > 0.0:
+        fitted = lifted(solver, state, valve)
+        size = Figure(valve.diameter, "length")
+        if fitted.back > 1:
+            found.append(say("With {size} it still turns back {count} times", size=size, count=str(fitted.back)))
+        elif fitted.below > 0.0:
+            found.append(say("With {size} it flutters for {moment}", size=size, moment=Figure(fitted.below, "time")))
+        else:
+            found.append(say("With {size} it never comes near", size=size))
+    best = size_for(solver, state, valve)
+    if best is not None:
+        found.append(say("The smallest that does: {size}", size=Figure(best, "length")))
+    low, high = spring_window(max(solver.path.boost.full, 1e4))
+    found.append(say("The spring of a blow-off valve: over {low}, or it stands open at idle, and well under {high}", low=Figure(low, "pressure_difference"), high=Figure(high, "pressure_difference")))
+    return tuple(found)
+
+
+def _lines(solver: Solver, actuator: Actuator, speed: float, asked: float) -> tuple[Line, ...]:
+    near = solver.full_load.near(speed)
+    if near is None:
+        return tuple(Line(a, h.key, port_name(actuator, h.begin), port_name(actuator, h.end), math.nan, STAYS) for a, h in zip(LETTERS, hoses(actuator), strict=False))
+    start = solver.full_load.solutions[near]
+    # With what is set, or where nothing is, with what would hold the target
+    duty = actuator.duty
+    if actuator.control != NONE and duty <= 0.0:
+        wanted = duty_for(solver, actuator, speed, asked)
+        duty = wanted if wanted == wanted else 0.5
+    found: tuple[Failed, ...] = failures(solver, dataclasses.replace(actuator, duty=duty), speed, start)
+    trusted = solver.path.engine.trusted_boost
+    lines = []
+    for letter, one in zip(LETTERS, found, strict=False):
+        boost = one.held.boost if one.held is not None else math.nan
+        what = RUNS if not boost <= trusted else MORE if boost > 1.05 * asked else FALLS if boost < 0.95 * asked else STAYS
+        lines.append(Line(letter, one.hose.key, port_name(actuator, one.hose.begin), port_name(actuator, one.hose.end), boost, what))
+    return tuple(lines)
+
+
+def steps(found: Control) -> tuple[Sentence, ...]:
+    """How it is hooked up, in the order of the work."""
+    a = found.actuator
+    source = say("compressor outlet") if a.reference == "compressor" else say("plenum")
+    found_steps = [
+        say("Take the pressure from the {source} with a hose of its own: nothing else on it", source=source),
+        say("Hose that stands heat and oil, {bore} inside and short: {long}. It follows in about {late}",
+            bore=Figure(a.hose, "length"), long=Figure(a.long, "length"), late=Figure(found.spike.late if found.spike else math.nan, "time"))
+        if found.spike is not None else
+        say("Hose that stands heat and oil, {bore} inside and short: {long}", bore=Figure(a.hose, "length"), long=Figure(a.long, "length")),
+    ]  # fmt: skip
+    if a.control == NONE:
+        found_steps.append(say("The side of the diaphragm that shuts the gate stays open to the air"))
+    else:
+        found_steps.append(_blowing(a))
+        found_steps.append(say("The first start is on the spring alone: leave the solenoid without current until the mixture is proved"))
+        if a.control == FOUR:
+            found_steps.append(say("With four ports the boost itself can hold the gate shut: begin with little and go up in small steps"))
+    if found.gates > 1:
+        found_steps.append(say("Each hose to the gates parts in a tee near them, both ends as long as each other"))
+    found_steps.append(say("A clamp at both ends of each hose; none within reach of the exhaust; a cut of fuel by boost in the engine's control"))
+    return tuple(found_steps)
+
+
+def _blowing(a: Actuator) -> Sentence:
+    """How the ports of its solenoid are found, or proved, by blowing."""
+    if a.unknown_ports:
+        return say("Blow through the solenoid before you connect it: enter which ports are connected without power, and with 12 V on it")
+    one, two, three = (port_mark(a, role) for role in ("in", "out", "vent"))
+    if a.control == THREE:
+        return say("Prove the ports by blowing: without power {one} and {two} are connected, with power {two} and {three}", one=one, two=two, three=three)
+    return say("Prove the ports by blowing: without power {one} leads to {two} and {four} to {three}, with power {one} to {four} and {two} to {three}",
+               one=one, two=two, three=three, four=port_mark(a, "other"))  # fmt: skip
+
+
+def unsaid(found: Control, units: Mapping[str, str]) -> str:
+    """That nobody has said the spring, and what stands in for it; empty where somebody has."""
+    if found.actuator.said:
+        return ""
+    return told("No spring chosen yet: one that opens at {0} on the bench is assumed", figure(found.actuator.spring, "pressure_gauge", units))
+
+
+def held_boost(boost: float, units: Mapping[str, str]) -> str:
+    """A boost in Pa gauge in the owner's unit; what nothing holds is not told any more closely."""
+    if boost != boost:
+        return tr("nothing holds it")
+    if boost > RUN_AWAY:
+        return told("over {0}", figure(RUN_AWAY, "pressure_gauge", units))
+    return figure(boost, "pressure_gauge", units)
+
+
+def heats(count: float) -> str:
+    """A number of heat cycles, rounded as roughly as it is known."""
+    if count != count:
+        return "–"
+    digits = 10 ** max(len(str(int(count))) - 1, 0)
+    return f"{round(count / digits) * digits:,.0f}".replace(",", "\u202f")

@@ -1,0 +1,1 @@
+"""Ports, joints, hoses and lines of a document, and their lists."""

@@ -1,0 +1,1 @@
+"""Cures carried out as edits, and tried before they are offered."""

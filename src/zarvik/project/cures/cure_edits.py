@@ -1,0 +1,116 @@
+"""Cures of the core carried out as edits."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from zarvik.core.checks import Change
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.project.document.document import Project
+from zarvik.project.document.naming import called
+from zarvik.project.edits.edits import get, put
+from zarvik.project.edits.piece_edits import insert_piece, run_of
+from zarvik.project.language.language import told
+from zarvik.project.manifold.primaries import built, equal, fitted_run
+from zarvik.project.units.units import EntryError, Quantity, unit_of
+
+_PLACES = {
+    "boost.full": "brief.target_boost",
+    "boost.full_from": "brief.hold_back_until",
+    "boost.big_run": "brief.big_run_boost",
+}
+
+
+LAID = ("equalise", "build-primaries", "fit-run:")  # changes that lay pieces in space
+
+
+def is_long(changes: Iterable[Change]) -> bool:
+    """Do the changes take long: seconds, where the others take a thousandth?"""
+    return any(change.place.startswith(LAID) for change in changes)
+
+
+def cured(project: Project, changes: Iterable[Change], progress: Progress = unwatched) -> Project:
+    """The document with the changes of a cure; each value keeps the unit of its field. Raises EntryError, Fault (where
+    nothing can be laid) or KeyError for a change that does not fit the document, Stopped by `progress`."""
+    for change in changes:
+        if change.place == "turbo":
+            project = put(project, "turbo", change.value)
+        elif change.place == "fittings.carried":
+            project = put(project, change.place, str(change.value))
+        elif change.place == "cooler.fitted":
+            project = put(project, "cooler.fitted", bool(change.value))
+        elif change.place == "engine.pump_by":
+            turned = round(100.0 * project.engine.pump.si * float(change.value))
+            project = put(project, "engine.pump", Quantity(float(turned), "%", "ratio"))
+        elif change.place in ("gate.blow_to", "gate.control") or (isinstance(change.value, str) and change.place.startswith("gate.hose_")):
+            project = put(project, change.place, str(change.value))
+        elif change.place == "engine.limiter":
+            project = put(project, "engine.limiter", str(change.value))
+        elif change.place.startswith("piece:"):
+            _, piece, name = change.place.split(":")
+            place = f"{run_of(project, piece)}.{piece}.{name}"
+            project = put(project, place, _valued(project, place, float(change.value)))
+        elif change.place == "cooler.scale":
+            for name in ("width", "charge_flow", "cooling_flow"):
+                now = get(project, f"cooler.{name}")
+                value = float(f"{now.si * float(change.value):.4g}")
+                project = put(project, f"cooler.{name}", now.with_si(value))
+        elif change.place == "equalise":
+            project, _ = equal(project, progress)
+        elif change.place == "build-primaries":
+            project, _ = built(project, progress)
+        elif change.place.startswith("fit-run:"):
+            project = fitted_run(project, change.place.partition(":")[2])[0]
+        elif change.place.startswith(("straight-before:", "straight-behind:")):
+            where, _, piece = change.place.partition(":")
+            project = _straight_beside(project, piece, where.endswith("behind"), float(change.value))
+        elif change.place.startswith("insert-reducer:"):
+            project = _reducer_before(project, change.place.split(":")[1])
+        else:
+            # Most are places of the document as they stand.
+            place = _PLACES.get(change.place, change.place)
+            project = put(project, place, _valued(project, place, float(change.value)))
+    return project
+
+
+def _valued(project: Project, place: str, si: float) -> Quantity:
+    """Another number in the unit of what stands at `place`, with as many places as a size needs."""
+    old: Quantity = get(project, place)
+    found = old.with_si(si)
+    if abs(found.si - si) > 2e-3 * abs(si):
+        unit = unit_of(old.kind, old.unit)
+        found = Quantity(float(f"{unit.from_si(si):.5g}"), old.unit, old.kind)
+    return found
+
+
+def _bore_at(project: Project, piece: Any, names: tuple[str, ...]) -> Quantity:
+    """The first of these bores that a piece has; raises EntryError for one without any."""
+    for name in names:
+        found = getattr(piece, name, None)
+        if isinstance(found, Quantity):
+            return found
+    raise EntryError(told("“{0}” has no bore to meet", called(project, piece)))
+
+
+def _straight_beside(project: Project, piece: str, behind: bool, length: float) -> Project:
+    """The document with a straight before or behind a piece."""
+    run = run_of(project, piece)
+    index = next(i for i, p in enumerate(get(project, run)) if p.id == piece)
+    size = Quantity(float(f"{length * 1000.0:.6g}"), "mm", "length")
+    return insert_piece(project, run, index + int(behind), "straight", length=size)[0]
+
+
+def _reducer_before(project: Project, piece: str) -> Project:
+    run = run_of(project, piece)
+    pieces = get(project, run)
+    index = next(i for i, p in enumerate(pieces) if p.id == piece)
+    first = pieces[index - 1]
+    bore_in = _bore_at(project, first, ("bore_out", "bore", "bore_in"))
+    bore_out = _bore_at(project, pieces[index], ("bore_in", "bore", "bore_out"))
+    # A cone of 12 degrees in all keeps the flow on the wall when it widens.
+    span = max(0.03, abs(bore_out.si - bore_in.si) / 0.21)
+    return insert_piece(
+        project, run, index, "reducer", bore_in=bore_in, bore_out=bore_out,
+        length=Quantity(round(span * 1000.0), "mm", "length"),
+    )[0]  # fmt: skip

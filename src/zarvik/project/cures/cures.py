@@ -1,0 +1,155 @@
+"""Cures that were tried: the whole design solved and judged again with each of them."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+
+import numpy as np
+
+from zarvik.core.airpath.reading import Raw
+from zarvik.core.answer.answer import Answer
+from zarvik.core.checks import Verdict, judge
+from zarvik.core.checks.case import Case, plain_case
+from zarvik.core.common.progress import Progress, beside, unwatched
+from zarvik.core.common.sentences import Figure, Sentence, say
+from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
+from zarvik.project.assembly.assemble import ProjectProblems, assemble
+from zarvik.project.cures.cure_edits import cured
+from zarvik.project.document.document import Project
+from zarvik.project.units.units import EntryError
+
+RANK = {FAILS: 0, TIGHT: 1, OPEN: 2, HOLDS: 2}
+HELPS = 0.02  # of margin that a cure has to bring when the state stays the same
+THEN = {
+    FAILS: "By itself it is no cure: “{what}” then fails",
+    TIGHT: "By itself it is no cure: “{what}” then is tight",
+    OPEN: "By itself it is no cure: “{what}” then stays open",
+}
+TIGHTER = "{price}{more}“{what}” then is tight"
+WIDENED = 3  # times that a cure of widths is carried on until it holds
+# What is worth telling as a price
+POWER, SPEED = 1500.0, 40.0  # W, rev/min
+
+
+def tried(project: Project, verdict: Verdict, near: Raw | None = None) -> Case | None:
+    """The case of the design with a verdict's cure, judged without cures of its own; None where the
+    cure cannot be carried out or is not solved at the target. `near`: the full-load curve of the design itself."""
+    try:
+        case = plain_case(assemble(cured(project, verdict.changes)), near)
+    except (EntryError, ProjectProblems, ValueError, KeyError, StopIteration):
+        return None
+    return case if case.target.closure.solved else None
+
+
+def _stands(one: Verdict, two: Verdict | None) -> bool:
+    """Is a verdict no worse than before: in no lower state, and a failing one not further gone?"""
+    if two is None or RANK[two.state] != RANK[one.state]:
+        return two is None or RANK[two.state] > RANK[one.state]
+    if one.state != FAILS or one.margin is None or two.margin is None:
+        return True
+    return two.margin > one.margin - HELPS
+
+
+def proved(project: Project, found: Answer, progress: Progress = unwatched) -> Answer:
+    """The answer with only those cures offered as a step that help without making another verdict
+    fall a state, each with what it costs elsewhere. A cure that does not stays as advice, with what
+    stands against it."""
+    if not any(v.changes for v in found.verdicts):
+        return found
+    done = iter(range(len(found.verdicts)))
+
+    def one(verdict: Verdict) -> Verdict:
+        progress(next(done) / len(found.verdicts))
+        return _proved(project, found, verdict) if verdict.changes else verdict
+
+    verdicts = beside(one, found.verdicts, len(found.build.elements))
+    memo = found.memo
+    if memo is not None:
+        memo = found.case.remember(verdicts)
+    return dataclasses.replace(found, verdicts=tuple(verdicts), memo=memo)
+
+
+def _further(verdict: Verdict, own: Verdict | None) -> Verdict | None:
+    """A cure of widths with what is still to be widened once it is carried out; None where nothing is. What a neck holds back is only known
+    once it is wide."""
+    if own is None or own.state == HOLDS or not own.changes or own.cure is None or verdict.cure is None:
+        return None
+    if not all(c.place.startswith("piece:") for c in (*verdict.changes, *own.changes)):
+        return None
+    changes = {c.place: c for c in verdict.changes} | {c.place: c for c in own.changes}
+    cure, before = own.cure, dict(verdict.cure.figures)
+    if own.about != verdict.about:
+        cure = say("{one}; {two}", one=verdict.cure, two=own.cure)
+    elif "now" in before:
+        cure = dataclasses.replace(cure, figures=tuple((n, before["now"] if n == "now" else v) for n, v in cure.figures))
+    return dataclasses.replace(verdict, cure=cure, changes=tuple(changes.values()))
+
+
+def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
+    near = found.case.raw
+    case, after = tried(project, verdict, near), {}
+    for _ in range(WIDENED):
+        if case is None:
+            return dataclasses.replace(verdict, changes=())
+        after = {v.id: v for v in judge(case)}
+        more = _further(verdict, after.get(verdict.id))
+        if more is None or more.changes == verdict.changes:
+            break
+        again = tried(project, more, near)
+        if again is None:
+            break
+        verdict, case = more, again
+        after = {v.id: v for v in judge(case)}
+    if case is None:
+        return dataclasses.replace(verdict, changes=())
+    own = after.get(verdict.id)
+    better = own is None or RANK[own.state] > RANK[verdict.state] or (
+        own.state == verdict.state
+        and own.margin is not None
+        and verdict.margin is not None
+        and own.margin > verdict.margin + HELPS
+    )  # fmt: skip
+    fallen = [v for v in found.verdicts if v.id != verdict.id and not _stands(v, after.get(v.id))]
+    # What lifts a failing verdict may make another one tight: that is its price, not what bars it.
+    lifted = verdict.state == FAILS and (own is None or own.state != FAILS)
+    narrow = [v for v in fallen if lifted and v.state == HOLDS and after[v.id].state == TIGHT]
+    worse = next((v for v in fallen if v not in narrow), None)
+    # A new verdict that was not there before counts as well.
+    known = {v.id for v in found.verdicts}
+    new = next((v for v in after.values() if v.id not in known and v.state == FAILS), None)
+    if better and worse is None and new is None:
+        price = _price(found, case, verdict.id != "target")
+        if narrow:
+            price = say(TIGHTER, what=say(narrow[0].title), price=price or "", more=". " if price else "")
+        return dataclasses.replace(verdict, price=price)
+    against = after[worse.id] if worse is not None else new
+    price = None
+    if against is not None:
+        price = say(THEN[against.state], what=say(against.title))
+    elif not better:
+        price = say("By itself it does not do")
+    return dataclasses.replace(verdict, changes=(), price=price)
+
+
+def _price(found: Answer, case: Case, power_too: bool) -> Sentence | None:
+    """Power at the target (where `power_too`) and threshold with the cure, where they move."""
+    power = case.target.power
+    before, after = found.case.threshold, case.threshold
+    moved = power_too and abs(power - found.target.power) > POWER
+    later = (
+        found.build.blower is None
+        and math.isfinite(before) and math.isfinite(after)
+        and abs(after - before) > SPEED
+    )  # fmt: skip
+    figures = {
+        "power": Figure(power, "power"),
+        "speed": Figure(float(np.round(after, -1)), "rotation"),
+    }
+    if moved and later:
+        return say("With it {power}, full boost from {speed}", **figures)
+    if moved:
+        return say("With it {power}", power=figures["power"])
+    if later:
+        return say("With it full boost from {speed}", speed=figures["speed"])
+    return None

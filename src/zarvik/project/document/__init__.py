@@ -1,0 +1,1 @@
+"""The document: its parts, the metadata of its fields, places in it."""

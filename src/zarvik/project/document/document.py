@@ -1,0 +1,229 @@
+"""The project document: an immutable tree of what the builder said.
+
+Every quantity keeps its number and unit as they were typed (`"2.5 in"`). Keys that this version
+does not know are kept and written back.
+"""
+
+from __future__ import annotations
+
+import functools
+import operator
+from typing import TYPE_CHECKING, Annotated, Any, Literal
+
+from pydantic import ConfigDict, Field, model_validator
+
+from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.document.parts.ask import Ask
+from zarvik.project.document.parts.blower import Blower
+from zarvik.project.document.parts.brief import Brief
+from zarvik.project.document.parts.car import Car
+from zarvik.project.document.parts.cooler import Cooler
+from zarvik.project.document.parts.decision import Decision
+from zarvik.project.document.parts.engine import Engine
+from zarvik.project.document.parts.fittings import Fittings
+from zarvik.project.document.parts.gate import Bay, Gate
+from zarvik.project.document.parts.intake_side import Meter, Ports
+from zarvik.project.document.parts.leak_test import LeakTest
+from zarvik.project.document.parts.lines import Lines
+from zarvik.project.document.parts.part import Part
+from zarvik.project.document.parts.piece import PIECE_MODELS, Piece
+from zarvik.project.document.parts.presets import UNIT_PRESETS
+from zarvik.project.document.parts.radiator import Radiator
+from zarvik.project.document.parts.register import Noted
+from zarvik.project.document.parts.runners import Runners
+from zarvik.project.document.parts.shop import Shop
+from zarvik.project.document.parts.small_lines import Breather, Coolant, Rail
+from zarvik.project.document.parts.space import Primary, Space, Stock
+from zarvik.project.document.parts.tow import Tow
+from zarvik.project.document.parts.turbo import Turbo
+from zarvik.project.language.language import told
+from zarvik.project.units.units import Quantity
+
+SCHEMA = "zarvik-project"
+SCHEMA_VERSION = 7
+MOST_PIECES = 200  # in a run
+MOST_TURBOS = 60
+MOST_VARIANTS = 40
+MOST_PRIMARIES = 16
+MOST_STOCK = 200
+MOST_NOTED = 5000
+MOST = {"primaries": MOST_PRIMARIES, "stock": MOST_STOCK, "registered": MOST_NOTED, "turbos": MOST_TURBOS} | dict.fromkeys(
+    ("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust"), MOST_PIECES
+)
+if TYPE_CHECKING:
+    AnyPiece = Piece
+else:
+    # The union of all kinds, told apart by the file's key "kind".
+    AnyPiece = Annotated[
+        functools.reduce(operator.or_, PIECE_MODELS.values()), Field(discriminator="kind")
+    ]
+_FITTED = Of("count", "1", "4", "", "Turbos side by side", "They share the air and the gas evenly")
+
+
+_OWN = Of("count", "0", "200", "", "Exhaust pieces of each", "How many pieces behind each turbine are its own before "
+          "the exhausts join; as many as there are: to the open")  # fmt: skip
+PATHS = (
+    ("shared", "Shared by all"), ("own", "Each its own"),
+)  # fmt: skip
+
+
+def check_whole(project: Project) -> None:
+    """Raises ValueError when the parts of a document do not fit together: keys, chosen turbo, numbers
+    of parts."""
+    names = [variant.name for variant in project.variants]
+    if len(set(names)) != len(names):
+        raise ValueError(told("two variants carry the same name"))
+    if any(variant.design.variants for variant in project.variants):
+        raise ValueError(told("a variant cannot hold variants of its own"))
+    if len(project.taken) > 1 or any(t.design.taken or t.design.variants for t in project.taken):
+        raise ValueError(told("one design can be taken over, and it holds no other"))
+    if len(project.turbos) > MOST_TURBOS or len(project.variants) > MOST_VARIANTS:
+        raise ValueError(
+            told("a project holds {0} turbos and {1} variants at the most", MOST_TURBOS, MOST_VARIANTS)
+        )
+    seen: set[str] = set()
+    for run in (
+        project.intake,
+        project.hot_pipe,
+        project.cold_pipe,
+        project.manifold,
+        project.exhaust,
+        *(primary.pieces for primary in project.primaries),
+    ):
+        if len(run) > MOST_PIECES:
+            raise ValueError(told("a run has {0} pieces at the most, not {1}", MOST_PIECES, len(run)))
+        for piece in run:
+            if piece.id in seen:
+                raise ValueError(told("two pieces carry the key “{0}”", piece.id))
+            seen.add(piece.id)
+    for parts, most, what in (
+        (project.primaries, MOST_PRIMARIES, told("two primaries carry the same key")),
+        (project.stock, MOST_STOCK, told("two lines of the stock carry the same key")),
+        (project.registered, MOST_NOTED, told("two lines of the register carry the same key")),
+    ):
+        if len(parts) > most:
+            raise ValueError(told("{0} is the most that a project holds of these, not {1}", most, len(parts)))
+        if len({part.id for part in parts}) != len(parts):
+            raise ValueError(what)
+    keys = [turbo.id for turbo in project.turbos]
+    if len(set(keys)) != len(keys):
+        raise ValueError(told("two turbos carry the same key"))
+    if project.turbos and project.turbo not in keys:
+        raise ValueError(told("the chosen turbo “{0}” is not among the candidates", project.turbo))
+
+
+class Project(Part):
+    """One project."""
+
+    model_config = ConfigDict(
+        frozen=True, extra="allow", arbitrary_types_allowed=True, serialize_by_alias=True,
+        populate_by_name=True,
+    )  # fmt: skip
+
+    document: Literal["zarvik-project"] = Field("zarvik-project", alias="schema")
+    schema_version: int = Field(SCHEMA_VERSION, ge=1, le=SCHEMA_VERSION)
+    name: Annotated[str, Words("Project", 120)] = "New build"
+    note: Annotated[str, Words("Note", 4000)] = ""
+    invented: bool = False
+    units: Annotated[
+        str,
+        Choice(
+            "Units shown",
+            lambda: (("mixed", "Mixed shop"), ("metric", "Metric shop"), ("inch", "Inch shop")),
+        ),
+    ] = "mixed"
+    brief: Brief = Brief()
+    engine: Engine = Engine()
+    turbos: tuple[Turbo, ...] = ()
+    turbo: str = ""
+    turbos_fitted: Annotated[Quantity, _FITTED] = _FITTED("1")
+    hot_sides: Annotated[
+        str,
+        Choice("Hot side of several turbos", lambda: PATHS,
+               "With its own each, manifold and downpipe are entered once, for one turbo and its cylinders"),
+    ] = "shared"
+    own_pieces: Annotated[Quantity, _OWN] = _OWN("2")
+    gate: Gate = Gate()
+    blower: Blower = Blower()
+    bay: Bay = Bay()
+    fittings: Fittings = Fittings()
+    tow: Tow = Tow()
+    leak_test: LeakTest = LeakTest()
+    lines: Lines = Lines()
+    runners: Runners = Runners()
+    meter: Meter = Meter()
+    ports: Ports = Ports()
+    radiator: Radiator = Radiator()
+    breather: Breather = Breather()
+    coolant: Coolant = Coolant()
+    rail: Rail = Rail()
+    car: Car = Car()
+    decision: Decision = Decision()
+    ask: Ask = Ask()
+    shop: Shop = Shop()
+    intake: tuple[AnyPiece, ...] = ()
+    hot_pipe: tuple[AnyPiece, ...] = ()
+    cooler: Cooler = Cooler()
+    cold_pipe: tuple[AnyPiece, ...] = ()
+    manifold: tuple[AnyPiece, ...] = ()
+    exhaust: tuple[AnyPiece, ...] = ()
+    space: Space = Space()
+    primaries: tuple[Primary, ...] = ()
+    stock: tuple[Stock, ...] = ()
+    registered: tuple[Noted, ...] = ()
+    variants: tuple[Variant, ...] = ()
+    taken: tuple[Taken, ...] = ()
+    # Places of entries that nobody has said: the program made them up.
+    assumed: tuple[str, ...] = ()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _counted(cls, tree: Any) -> Any:
+        """Too many parts are refused before one of them is read."""
+        if isinstance(tree, dict):
+            for name, most in MOST.items():
+                if isinstance(tree.get(name), list | tuple) and len(tree[name]) > most:
+                    raise ValueError(told("{0}: {1} parts at the most, not {2}", name, most, len(tree[name])))
+        return tree
+
+    @model_validator(mode="after")
+    def _whole(self) -> Project:
+        check_whole(self)
+        return self
+
+    @property
+    def chosen(self) -> Turbo | None:
+        """The turbo that the build stands on, or None while there is none."""
+        return next((t for t in self.turbos if t.id == self.turbo), None)
+
+    @property
+    def shown_units(self) -> dict[str, str]:
+        """Unit by kind of quantity in which results are shown."""
+        return UNIT_PRESETS[self.units]
+
+
+class Variant(Part):
+    """A design that is kept beside the present one, under a name."""
+
+    name: Annotated[str, Words("Variant", 60)]
+    design: Project
+
+
+_POWER = Of("power", "0 hp", "10000 hp", "hp", "Power that was found")
+_SPOOL = Of("rotation", "0 rpm", "30000 rpm", "rpm", "Full boost that was found")
+_MONEY = Of("money", "0 €", "10000000 €", "€", "Money that was found")
+_WEEKS = Of("weeks", "0 weeks", "5000 weeks", "weeks", "Weeks that were found")
+
+
+class Taken(Part):
+    """A design that a search found and that was taken over: its figures as they were found, and the design itself."""
+
+    title: Annotated[str, Words("Taken design", 200)] = ""
+    power: Annotated[Quantity, _POWER] = _POWER("0 hp")
+    threshold: Annotated[Quantity, _SPOOL] = _SPOOL("0 rpm")
+    money: Annotated[Quantity, _MONEY] = _MONEY("0 €")
+    weeks: Annotated[Quantity, _WEEKS] = _WEEKS("0 weeks")
+    design: Project
+
+
+Project.model_rebuild()

@@ -1,0 +1,31 @@
+"""What was decided, and why."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import field_validator
+
+from zarvik.project.document.fields import Words
+from zarvik.project.document.parts.part import Part
+from zarvik.project.language.language import told
+
+_REASON = Words("Why this one", 600)
+MOST_LINES = 30
+
+
+class Decision(Part):
+    """Which turbo was chosen: its `turbo` key and `name` at that time, the `reason` in the owner's words, and
+    what was `given_up`, a line for each, as it stood when it was decided."""
+
+    turbo: str = ""
+    name: Annotated[str, Words("Turbo", 80)] = ""
+    reason: Annotated[str, _REASON] = ""
+    given_up: tuple[str, ...] = ()
+
+    @field_validator("given_up")
+    @classmethod
+    def _short(cls, lines: tuple[str, ...]) -> tuple[str, ...]:
+        if len(lines) > MOST_LINES or any(len(line) > 300 for line in lines):
+            raise ValueError(told("what was given up takes {0} lines of 300 characters at the most", MOST_LINES))
+        return lines

@@ -1,0 +1,28 @@
+"""What hangs on the hot side and looks into it."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.parts.part import Part
+from zarvik.project.units.units import Quantity
+
+_PROBE = Of("length", "0.5 mm", "10 mm", "mm", "Probe across", "Thermocouple: 3 mm (1/8 inch) is common, 6 mm lasts")
+_DEPTH = Of("length", "2 mm", "80 mm", "mm", "Probe stands in", "From the wall to its tip; to the middle of the pipe is best")
+_MASS = Of("mass", "0 kg", "80 kg", "kg", "Turbo weighs", "0: estimated from its wheel, within a third; weigh it")
+_CARRIED = Choice("Carried by", lambda: (("manifold", "The manifold alone"), ("brace", "A brace, and the manifold")),
+                  "A brace to block or gearbox lets the manifold grow, by a slot or a link")  # fmt: skip
+_HARD = Of("ratio", "5 %", "100 %", "%", "Time at full load", "For the radiator: 35 % on a road driven hard, 100 % for minutes up a hill or with a trailer")
+_WALL = Of("length", "0.5 mm", "6 mm", "mm", "Wall of the exhaust", "1.65 mm is sixteen gauge")
+
+
+class Fittings(Part):
+    """Probes, weight, the wall of the exhaust."""
+
+    probe: Annotated[Quantity, _PROBE] = _PROBE("3 mm")
+    depth: Annotated[Quantity, _DEPTH] = _DEPTH("15 mm")
+    turbo_mass: Annotated[Quantity, _MASS] = _MASS("0 kg")
+    carried: Annotated[str, _CARRIED] = "manifold"
+    wall: Annotated[Quantity, _WALL] = _WALL("1.6 mm")
+    hard: Annotated[Quantity, _HARD] = _HARD("35 %")

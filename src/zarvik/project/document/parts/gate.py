@@ -1,0 +1,135 @@
+"""Wastegate and bay."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from zarvik.core.common.input_uncertainty import Doubt
+from zarvik.core.wastegate.actuator import FOUR, THREE
+from zarvik.core.wastegate.solenoid import NAMED, PORTS
+from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.parts.part import Part
+from zarvik.project.units.units import Quantity
+
+_VALVE = Of("length", "0 mm", "120 mm", "mm", "Valve diameter", "0 for no gate at all")
+_LIFT = Of("length", "0 mm", "60 mm", "mm", "Full lift")
+_GATES = Of("count", "1", "4", "", "Gates")
+_DISCHARGE = Of("ratio", "20 %", "95 %", "%", "Discharge coefficient",
+                "Valve and branch together; unknown, it follows from branch and angle",
+                doubt=Doubt(0.05, 0.10, 0.12, absolute=True, measure="The boost that stands with the gate "
+                "wired open, at two engine speeds"), usual="65 %")  # fmt: skip
+
+
+_KIND = Choice("Gate is", lambda: (("outside", "On the manifold"), ("inside", "A flap in the housing")))
+_SPRING = Of("pressure_gauge", "0 bar", "4 bar", "bar", "Spring pressure",
+             "0 while not chosen. Stacked springs add up: 0.5 bar + 0.2 bar")  # fmt: skip
+_FULL = Of("pressure_gauge", "0 bar", "8 bar", "bar", "Fully open at", "Air on the diaphragm alone; 0: 1.45 times the first")
+_SOLD = Choice("Spring rating", lambda: (("engine", "Boost held on an engine"), ("bench", "Opening pressure, bench")),
+               "Springs are sold by the boost that they hold; with a hand pump on the bench the valve opens at more")  # fmt: skip
+_DIAPHRAGM = Of("length", "0 mm", "200 mm", "mm", "Diaphragm", "What the air presses on; 0: 1.6 times the valve, of a flap with its can 2.1 times")
+_FROM = Choice("Hose comes from", lambda: (("compressor", "The compressor's outlet"), ("plenum", "The plenum")))
+_CONTROL = Choice("In the hose", lambda: (("none", "Nothing"), ("three", "Three-port solenoid"), ("four", "Four-port solenoid")),
+                  "Four ports lead to both sides of the diaphragm")  # fmt: skip
+_BLOWN = "Blow through the valve: first without power, then with its 12 V held on. Makers number ports differently"
+
+
+def _blown(control: str) -> tuple[tuple[str, str], ...]:
+    """What blowing through a solenoid can find, as choices."""
+
+    def told(code: str) -> str:
+        off, on = (" and ".join("–".join(pair) for pair in half.split(".")) for half in code.split("-"))
+        return f"{off} unpowered, {on} powered"
+
+    return (("", "Not known"), *((code, told(code)) for code in PORTS[control]), (NAMED, "Marked by name"))
+
+
+_PORTS_THREE = Choice("Solenoid ports", lambda: _blown(THREE), _BLOWN)
+_PORTS_FOUR = Choice("Solenoid ports, four", lambda: _blown(FOUR), _BLOWN)
+_DUTY = Of("ratio", "0 %", "100 %", "%", "Solenoid on", "Share of the time; 0 for the first start")
+_HOSE = Of("length", "1 mm", "20 mm", "mm", "Hose bore")
+_HOSE_LONG = Of("length", "20 mm", "5 m", "mm", "Hose long", "From where the pressure is taken to the gate")
+
+_BLOW = Of("length", "0 mm", "80 mm", "mm", "Blow-off valve", "Diameter of its seat; 0 for none")
+_BLOW_SPRING = Of("pressure_difference", "0 bar", "4 bar", "bar", "Blow-off opens at", "Charge pipe over plenum, across the valve")
+_BLOW_TO = Choice("Blow-off goes", lambda: (("back", "Back into the intake"), ("air", "Into the open")))
+_METER = Choice("Air is measured", lambda: (("no", "By pressure, or behind it"), ("yes", "By a meter before the compressor")))
+
+
+_BRANCH = Of("length", "0 mm", "120 mm", "mm", "Branch to the gate", "Bore of what leads the gas to it; 0: as wide as the valve")
+_ANGLE = Of("angle", "0 °", "150 °", "°", "Branch leaves at", "To the way of the gas: 0° straight on, 90° square, more is backwards")
+_REJOIN = Of("count", "0", "200", "", "Exhaust pieces before it", "How many pieces behind the turbine its gas passes by; 0: comes back right behind the turbine")
+_TUBE = Of("length", "0 mm", "120 mm", "mm", "Pipe back", "Bore of what brings its gas back; 0: as wide as the valve")
+_JOINS = Of("angle", "0 °", "120 °", "°", "Pipe joins at", "To the way of the gas in the exhaust")
+_DUMP = Choice("Its gas goes", lambda: (("back", "Back behind the turbine"), ("air", "Into the open")),
+               "Into the open is loud, and in many places not allowed on the road")  # fmt: skip
+_ENDS = (
+    ("", "Not said"), ("compressor", "Compressor"), ("plenum", "Plenum"), ("in", "Port 1"), ("out", "Port 2"), ("vent", "Port 3"), ("other", "Port 4"),
+    ("lower", "Gate, opens"), ("upper", "Gate, shuts"), ("open", "The open"), ("cap", "A cap"),
+)  # fmt: skip
+_HELP = "As it is on the car: the loops and open ends are looked for, and what the gate then does"
+_A1, _B1, _C1, _D1 = (Choice(f"Hose {letter} from", lambda: _ENDS, _HELP) for letter in "ABCD")
+_A2, _B2, _C2, _D2 = (Choice(f"Hose {letter} to", lambda: _ENDS, _HELP) for letter in "ABCD")
+
+
+class Gate(Part):
+    """The wastegate, in parallel with the turbine, what moves it, and the blow-off valve."""
+
+    diameter: Annotated[Quantity, _VALVE] = _VALVE("38 mm")
+    lift: Annotated[Quantity, _LIFT] = _LIFT("10 mm")
+    count: Annotated[Quantity, _GATES] = _GATES("1")
+    discharge: Annotated[Quantity, _DISCHARGE] = _DISCHARGE("? 65 %")
+    branch: Annotated[Quantity, _BRANCH] = _BRANCH("0 mm")
+    angle: Annotated[Quantity, _ANGLE] = _ANGLE("45 °")
+    kind: Annotated[str, _KIND] = "outside"
+    dump: Annotated[str, _DUMP] = "back"
+    rejoin: Annotated[Quantity, _REJOIN] = _REJOIN("0")
+    tube: Annotated[Quantity, _TUBE] = _TUBE("0 mm")
+    joins: Annotated[Quantity, _JOINS] = _JOINS("30 °")
+    spring: Annotated[Quantity, _SPRING] = _SPRING("0 bar")
+    full: Annotated[Quantity, _FULL] = _FULL("0 bar")
+    sold: Annotated[str, _SOLD] = "engine"
+    diaphragm: Annotated[Quantity, _DIAPHRAGM] = _DIAPHRAGM("0 mm")
+    reference: Annotated[str, _FROM] = "compressor"
+    control: Annotated[str, _CONTROL] = "none"
+    ports: Annotated[str, _PORTS_THREE] = ""
+    ports_four: Annotated[str, _PORTS_FOUR] = ""
+    duty: Annotated[Quantity, _DUTY] = _DUTY("0 %")
+    hose: Annotated[Quantity, _HOSE] = _HOSE("4 mm")
+    hose_long: Annotated[Quantity, _HOSE_LONG] = _HOSE_LONG("600 mm")
+    blow_off: Annotated[Quantity, _BLOW] = _BLOW("0 mm")
+    blow_spring: Annotated[Quantity, _BLOW_SPRING] = _BLOW_SPRING("0.8 bar")
+    blow_to: Annotated[str, _BLOW_TO] = "back"
+    metered: Annotated[str, _METER] = "no"
+    hose_a: Annotated[str, _A1] = ""
+    hose_a_to: Annotated[str, _A2] = ""
+    hose_b: Annotated[str, _B1] = ""
+    hose_b_to: Annotated[str, _B2] = ""
+    hose_c: Annotated[str, _C1] = ""
+    hose_c_to: Annotated[str, _C2] = ""
+    hose_d: Annotated[str, _D1] = ""
+    hose_d_to: Annotated[str, _D2] = ""
+
+    @property
+    def plumbed(self) -> tuple[tuple[str, str], ...]:
+        """Ends of hoses A to D as they are on the car; empty where nothing is said."""
+        found = ((self.hose_a, self.hose_a_to), (self.hose_b, self.hose_b_to), (self.hose_c, self.hose_c_to), (self.hose_d, self.hose_d_to))
+        return found if any(any(pair) for pair in found) else ()
+
+
+_BAY = Of(
+    "temperature", "-20 °C", "160 °C", "°C", "Bay temperature", "Air round the pipes at full load",
+    doubt=Doubt(10.0, 15.0, 20.0, absolute=True, measure="A thermometer on a wire in the bay, on a long pull"),
+    usual="60 °C",
+)  # fmt: skip
+_BREEZE = Of(
+    "velocity", "0 m/s", "60 m/s", "m/s", "Breeze in the bay", "Speed of the air past hot parts",
+    doubt=Doubt(0.30, 0.50, 0.70, measure="Wool tufts on the parts and a camera, at road speed"),
+    usual="5 m/s",
+)  # fmt: skip
+
+
+class Bay(Part):
+    """The engine bay."""
+
+    temperature: Annotated[Quantity, _BAY] = _BAY("? 60 °C")
+    breeze: Annotated[Quantity, _BREEZE] = _BREEZE("? 5 m/s")

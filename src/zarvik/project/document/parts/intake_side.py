@@ -1,0 +1,70 @@
+"""Meter before the compressor and openings on the way to the valve."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from zarvik.core.intake import meter
+from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.parts.part import Part
+from zarvik.project.units.units import Quantity
+
+_KIND = Choice("Air is metered", lambda: tuple(meter.KINDS.items()), "By what the engine's computer counts air")
+_BORE = Of("length", "20 mm", "200 mm", "mm", "Meter's bore", "Inside, where its element hangs")
+_MOST = Of("meter_flow", "0 kg/h", "5000 kg/h", "kg/h", "Its end", "The most that its table says; 0: nobody knows")
+_BEFORE = Of("length", "0 mm", "2 m", "mm", "Straight before it", "Of its own bore, from the last bend, filter or step")
+_BEHIND = Of("length", "0 mm", "2 m", "mm", "Straight behind it")
+_HOUSING = Of("length", "0 mm", "200 mm", "mm", "Insert moved to", "Bore of another housing that its insert sits in; 0: its own")
+
+SHAPES = (("round", "Round"), ("oval", "Oval"), ("rectangle", "Rectangle"))
+_SHAPE_HELP = "A rectangle with small corners, or a slot with half circles"
+
+
+def _wide(title: str) -> Of:
+    return Of("length", "0 mm", "150 mm", "mm", title, "Callipers, or the print of a gasket; 0: not measured")
+
+
+def _high(title: str) -> Of:
+    return Of("length", "0 mm", "150 mm", "mm", title, "0: as high as it is wide")
+
+
+_RUNNER, _RUNNER_HIGH = _wide("Runner's end, wide"), _high("Runner's end, high")
+_GASKET, _GASKET_HIGH = _wide("Gasket's hole, wide"), _high("Gasket's hole, high")
+_PORT, _PORT_HIGH = _wide("Port, wide"), _high("Port, high")
+_THROAT = _wide("Throat above the seat")
+_ASIDE = Of("length", "-20 mm", "20 mm", "mm", "Manifold sits aside", "Of the gasket, measured by ink or plasticine")
+_UP = Of("length", "-20 mm", "20 mm", "mm", "Manifold sits high")
+_VALVES = Of("count", "1", "4", "", "Inlet valves a cylinder")
+_VALVE = Of("length", "0 mm", "90 mm", "mm", "Inlet valve across", "Of its head; 0: not measured")
+_LIFT = Of("length", "0 mm", "25 mm", "mm", "Its lift", "Of the cam with the rocker; 0: not known")
+
+
+class Meter(Part):
+    """How the air is metered."""
+
+    kind: Annotated[str, _KIND] = "none"
+    bore: Annotated[Quantity, _BORE] = _BORE("70 mm")
+    most: Annotated[Quantity, _MOST] = _MOST("0 kg/h")
+    before: Annotated[Quantity, _BEFORE] = _BEFORE("200 mm")
+    behind: Annotated[Quantity, _BEHIND] = _BEHIND("70 mm")
+    housing: Annotated[Quantity, _HOUSING] = _HOUSING("0 mm")
+
+
+class Ports(Part):
+    """Openings along the way from the runner to the valve, of one cylinder."""
+
+    runner_wide: Annotated[Quantity, _RUNNER] = _RUNNER("0 mm")
+    runner_high: Annotated[Quantity, _RUNNER_HIGH] = _RUNNER_HIGH("0 mm")
+    runner_shape: Annotated[str, Choice("Runner's end", lambda: SHAPES, _SHAPE_HELP)] = "oval"
+    gasket_wide: Annotated[Quantity, _GASKET] = _GASKET("0 mm")
+    gasket_high: Annotated[Quantity, _GASKET_HIGH] = _GASKET_HIGH("0 mm")
+    gasket_shape: Annotated[str, Choice("Gasket's hole", lambda: SHAPES, _SHAPE_HELP)] = "oval"
+    port_wide: Annotated[Quantity, _PORT] = _PORT("0 mm")
+    port_high: Annotated[Quantity, _PORT_HIGH] = _PORT_HIGH("0 mm")
+    port_shape: Annotated[str, Choice("Port", lambda: SHAPES, _SHAPE_HELP)] = "oval"
+    throat: Annotated[Quantity, _THROAT] = _THROAT("0 mm")
+    aside: Annotated[Quantity, _ASIDE] = _ASIDE("0 mm")
+    up: Annotated[Quantity, _UP] = _UP("0 mm")
+    valves: Annotated[Quantity, _VALVES] = _VALVES("2")
+    valve: Annotated[Quantity, _VALVE] = _VALVE("0 mm")
+    lift: Annotated[Quantity, _LIFT] = _LIFT("0 mm")

@@ -1,0 +1,25 @@
+"""A pressure test of the charge side, as it was done."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from zarvik.project.document.fields import Of
+from zarvik.project.document.parts.part import Part
+from zarvik.project.units.units import Quantity
+
+_START = Of("pressure_gauge", "0 bar", "3 bar", "bar", "Pumped up to", "0: not tested yet. Low: what the weakest part stands, rarely over 1 bar")
+_END = Of("pressure_gauge", "0 bar", "3 bar", "bar", "Fell to")
+_SECONDS = Of("time", "0.1 s", "3600 s", "s", "In")
+_VOLUME = Of("volume", "0 L", "400 L", "L", "Room that is shut off", "0: charge pipes, cooler, plenum and runners as designed")
+_WARM = Of("temperature", "-20 °C", "60 °C", "°C", "Air of the shop")
+
+
+class LeakTest(Part):
+    """The last pressure test."""
+
+    start: Annotated[Quantity, _START] = _START("0 bar")
+    end: Annotated[Quantity, _END] = _END("0 bar")
+    seconds: Annotated[Quantity, _SECONDS] = _SECONDS("60 s")
+    volume: Annotated[Quantity, _VOLUME] = _VOLUME("0 L")
+    warm: Annotated[Quantity, _WARM] = _WARM("20 °C")

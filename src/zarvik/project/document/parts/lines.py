@@ -1,0 +1,48 @@
+"""Oil and fuel lines of the build."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from zarvik.project.document.fields import Choice, Of
+from zarvik.project.document.parts.part import Part
+from zarvik.project.units.units import Quantity
+
+GRADES = (("0w20", "0W-20"), ("5w30", "5W-30"), ("5w40", "5W-40"), ("10w40", "10W-40"), ("15w40", "15W-40"), ("20w50", "20W-50"))
+_OIL = Of("pressure_gauge", "0.2 bar", "15 bar", "bar", "Oil pressure, hot", "At the engine speed where it is highest")
+_HEAT = Of("temperature", "20 °C", "160 °C", "°C", "Oil, hot", "In the gallery")
+_RESTRICTOR = Of("length", "0 mm", "12 mm", "mm", "Restrictor", "Smallest bore of the feed; 0: nobody has measured it")
+_LONG = Of("length", "0.5 mm", "60 mm", "mm", "Restrictor long")
+_DRAIN = Of("length", "0 mm", "60 mm", "mm", "Drain bore", "0: not said")
+_FALL = Of("angle", "-30 °", "90 °", "°", "Drain falls", "Of its flattest part below level: 90° hangs straight down")
+_ENDS = Choice("Drain ends", lambda: (("above", "Above the oil in the sump"), ("below", "Below the oil's level")))
+_INJECTORS = Of("count", "0", "32", "", "Injectors", "0: one a cylinder")
+_RATED = Of("injector_flow", "0 cc/min", "20000 cc/min", "cc/min", "Injector flow", "Of one, held open; 0: not said")
+_RATED_AT = Of("pressure_difference", "1 bar", "20 bar", "bar", "Rated at", "Pressure across it")
+_BASE = Of("pressure_gauge", "0.5 bar", "20 bar", "bar", "Fuel pressure", "Of the regulator, hose off")
+_FOLLOWS = Choice("Regulator's hose", lambda: (("plenum", "To the plenum"), ("open", "Open, or none")))
+_PUMP = Of("fuel_flow", "0 L/h", "3000 L/h", "L/h", "Pump flow", "At the pressure it is rated at; 0: not said")
+_PUMP_AT = Of("pressure_gauge", "0 bar", "20 bar", "bar", "Pump rated at")
+_LINE = Of("length", "2 mm", "40 mm", "mm", "Fuel line bore")
+
+
+class Lines(Part):
+    """Oil to the turbo and back; fuel to the engine."""
+
+    grade: Annotated[str, Choice("Oil", lambda: GRADES)] = "10w40"
+    bearings: Annotated[str, Choice("Bearings", lambda: (("journal", "Journal"), ("ball", "Ball")))] = "journal"
+    oil: Annotated[Quantity, _OIL] = _OIL("4 bar")
+    heat: Annotated[Quantity, _HEAT] = _HEAT("95 °C")
+    restrictor: Annotated[Quantity, _RESTRICTOR] = _RESTRICTOR("0 mm")
+    restrictor_long: Annotated[Quantity, _LONG] = _LONG("4 mm")
+    drain: Annotated[Quantity, _DRAIN] = _DRAIN("0 mm")
+    fall: Annotated[Quantity, _FALL] = _FALL("60 °")
+    ends: Annotated[str, _ENDS] = "above"
+    injectors: Annotated[Quantity, _INJECTORS] = _INJECTORS("0")
+    rated: Annotated[Quantity, _RATED] = _RATED("0 cc/min")
+    rated_at: Annotated[Quantity, _RATED_AT] = _RATED_AT("3 bar")
+    base: Annotated[Quantity, _BASE] = _BASE("3 bar")
+    follows: Annotated[str, _FOLLOWS] = "plenum"
+    pump: Annotated[Quantity, _PUMP] = _PUMP("0 L/h")
+    pump_at: Annotated[Quantity, _PUMP_AT] = _PUMP_AT("3 bar")
+    line: Annotated[Quantity, _LINE] = _LINE("8 mm")

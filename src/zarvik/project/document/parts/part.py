@@ -1,0 +1,22 @@
+"""The base of every part of the document."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, ConfigDict
+
+from zarvik.project.document.fields import Choice, FieldMeta, Of, Words
+
+
+class Part(BaseModel):
+    """A part of the document: frozen, unknown keys kept."""
+
+    model_config = ConfigDict(frozen=True, extra="allow", arbitrary_types_allowed=True, defer_build=True)
+
+
+def field_meta(model: type[BaseModel] | BaseModel, name: str) -> FieldMeta | None:
+    """The metadata of a field of a model, None for a field that has none."""
+    kind = model if isinstance(model, type) else type(model)
+    for item in kind.model_fields[name].metadata:
+        if isinstance(item, Of | Choice | Words):
+            return item
+    return None

@@ -1,0 +1,103 @@
+"""What a builder said of a line of the register; the lines of the design make themselves, and only what differs is kept."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import SerializerFunctionWrapHandler, model_serializer
+
+from zarvik.core.connections import row as r
+from zarvik.core.connections.rules import SERVED, STANDS
+from zarvik.core.joints.gaskets import STUFFS
+from zarvik.core.joints.hose_joints import CLAMPS
+from zarvik.core.joints.threads import SEALS, THREADS
+from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.document.parts.part import Part
+from zarvik.project.units.units import Quantity
+
+
+def _choice(title: str, words: dict[str, str], help: str = "") -> Choice:
+    return Choice(title, lambda: tuple(words.items()), help)
+
+
+_BORE = Of("length", "0 mm", "400 mm", "mm", "Bore", "0: nobody has measured it")
+_WALL = Of("length", "0 mm", "60 mm", "mm", "Wall", "Of the metal that a thread stands in; 0 where it is not known")
+_AT = Of("length", "0 mm", "12 m", "mm", "From the beginning", "Along its piece")
+_CLOCK = Of("angle", "-180 °", "180 °", "°", "Clock", "Seen along the flow: 0° up, 90° right")
+_TORQUE = Of("torque", "0 N·m", "500 N·m", "N·m", "Torque", "0 where nobody says it")
+_ENGAGED = Of("length", "0 mm", "300 mm", "mm", "Hose on the tube", "Pushed over its end; 0: not measured")
+_BOLTS = Of("count", "0", "12", "", "Bolts", "Of the part before, along the flow; 0: not measured")
+_ACROSS = Of("length", "0 mm", "500 mm", "mm", "Apart, long side", "Between middles of two holes; of three and more on a circle, its diameter")
+_UP = Of("length", "0 mm", "500 mm", "mm", "Apart, short side", "Of four in a rectangle; 0 on a circle")
+_OTHER = Of("count", "0", "12", "", "Other bolts", "Of the part behind; 0: not measured")
+_OTHER_ACROSS = Of("length", "0 mm", "500 mm", "mm", "Other, long side", "As of the part before")
+_OTHER_UP = Of("length", "0 mm", "500 mm", "mm", "Other, short side", "0 on a circle")
+_OTHER_BORE = Of("length", "0 mm", "400 mm", "mm", "Other bore", "0: nobody has measured it")
+_LAYER = Of("length", "0 mm", "60 mm", "mm", "Thick", "Of this layer")
+_FACE = Of("area", "0 cm²", "5000 cm²", "cm²", "Face", "Metal on metal, without the openings; 0: taken from the engine")
+SCREWS = {"M5": 0.005, "M6": 0.006, "M8": 0.008, "M10": 0.010, "M12": 0.012}
+_SCREW = {key: key for key in SCREWS}
+_LAYERS = {"": "None"} | {key: stuff.title for key, stuff in STUFFS.items()}
+_THREADS = {"": "None"} | {key: key for key in THREADS}
+_MATERIALS = {"": "Not said"} | {key: key for key in (*STANDS, "aluminium", "stainless", "mild_steel", "cast", "printed")}
+_YES = {"yes": "Yes", "no": "No"}
+
+
+class Noted(Part):
+    """A line of the register: one of the design that somebody said something of, or one that was written by hand. Of a line of the
+    design an empty word stands for what the design says."""
+
+    id: Annotated[str, Words("Key", 120, key=True)]
+    kind: Annotated[str, _choice("What it is", r.KINDS)] = r.PORT
+    name: Annotated[str, Words("Name", 80)] = ""
+    piece: Annotated[str, Words("On the piece", 60)] = ""
+    where: Annotated[str, Words("Where", 80)] = ""
+    side: Annotated[str, _choice("Sees", r.SIDES)] = r.BOOST
+    served: Annotated[str, _choice("What it served", SERVED)] = ""
+    bore: Annotated[Quantity, _BORE] = _BORE("0 mm")
+    thread: Annotated[str, _choice("Thread", _THREADS)] = ""
+    sealed: Annotated[str, _choice("Sealed with", {key: title for key, (title, _, _) in SEALS.items()})] = ""
+    wall: Annotated[Quantity, _WALL] = _WALL("0 mm")
+    at: Annotated[Quantity, _AT] = _AT("0 mm")
+    clock: Annotated[Quantity, _CLOCK] = _CLOCK("0 °")
+    decision: Annotated[str, _choice("Decision", r.DECISIONS)] = ""
+    made: Annotated[str, _choice("Made by", {"": "As the design says"} | r.MADE)] = ""
+    clamp: Annotated[str, _choice("Clamp", {"": "As usual"} | {k: c.title for k, c in CLAMPS.items()})] = ""
+    bead: Annotated[str, _choice("Bead", {"": "As usual"} | _YES)] = ""
+    oily: Annotated[str, _choice("Sees oil", {"": "As usual"} | _YES)] = ""
+    material: Annotated[str, _choice("Of", _MATERIALS)] = ""
+    torque: Annotated[Quantity, _TORQUE] = _TORQUE("0 N·m")
+    state: Annotated[str, _choice("State", r.STATES)] = r.OPEN
+    engaged: Annotated[Quantity, _ENGAGED] = _ENGAGED("0 mm")
+    bolts: Annotated[Quantity, _BOLTS] = _BOLTS("0")
+    across: Annotated[Quantity, _ACROSS] = _ACROSS("0 mm")
+    up: Annotated[Quantity, _UP] = _UP("0 mm")
+    screw: Annotated[str, _choice("Their thread", _SCREW)] = "M8"
+    other_bolts: Annotated[Quantity, _OTHER] = _OTHER("0")
+    other_across: Annotated[Quantity, _OTHER_ACROSS] = _OTHER_ACROSS("0 mm")
+    other_up: Annotated[Quantity, _OTHER_UP] = _OTHER_UP("0 mm")
+    other_screw: Annotated[str, _choice("Other thread", _SCREW)] = "M8"
+    other_bore: Annotated[Quantity, _OTHER_BORE] = _OTHER_BORE("0 mm")
+    turns: Annotated[str, _choice("May be turned", {"no": "No", "yes": "Yes"}, "May the part behind be turned on its flange?")] = "no"
+    layer_1: Annotated[str, _choice("First layer", _LAYERS)] = ""
+    thick_1: Annotated[Quantity, _LAYER] = _LAYER("1 mm")
+    layer_2: Annotated[str, _choice("Second layer", _LAYERS)] = ""
+    thick_2: Annotated[Quantity, _LAYER] = _LAYER("6 mm")
+    layer_3: Annotated[str, _choice("Third layer", _LAYERS)] = ""
+    thick_3: Annotated[Quantity, _LAYER] = _LAYER("1 mm")
+    face: Annotated[Quantity, _FACE] = _FACE("0 cm²")
+    measured: Annotated[str, Words("Measured", 120, help="What, and from what: 41.2 mm across, from the gasket")] = ""
+    note: Annotated[str, Words("Note", 400)] = ""
+
+    @model_serializer(mode="wrap")
+    def _said(self, whole: SerializerFunctionWrapHandler) -> dict[str, object]:
+        # Thousands of lines, few of which say more than a state: what is as it is from the start is not written.
+        return {
+            name: value for name, value in whole(self).items()
+            if name in ("id", "kind") or name not in _FROM_THE_START or value != _FROM_THE_START[name]
+        }
+
+
+_FROM_THE_START: dict[str, object] = {
+    name: str(field.default) for name, field in Noted.model_fields.items() if name != "id"
+}

@@ -1,0 +1,58 @@
+"""The owner's workshop: what is done there, what is given out, and prices that differ from the catalogue's."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import field_validator
+
+from zarvik.core.materials.corrosion import AIRS
+from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.document.parts.part import Part
+from zarvik.project.language.language import told
+from zarvik.project.units.units import Quantity
+
+OWN, OUT = "own", "out"
+_WHERE = ((OWN, "done here"), (OUT, "given out"))
+MOST_PRICES = 100
+_HOURS = Of("work", "1 h", "80 h", "h", "Hours a week", "That the builder gives to it")
+_RATE = Of("money", "0 €", "1000 €", "€", "An hour given out", "What a shop asks for an hour")
+_AWAY = Of("days", "0 days", "365 days", "days", "Days it is away", "Until work comes back that is given out")
+_PRICE = Of("money", "0 €", "1000000 €", "€", "Price")
+_WORK = Of("work", "0 h", "1000 h", "h", "Hours")
+_DAYS = Of("days", "0 days", "1000 days", "days", "Days until it is here")
+
+
+_KERF = Of("length", "0 mm", "10 mm", "mm", "Saw cuts", "Width of the cut: 1 mm a band saw, 2 to 3 mm a chop saw")
+_ALLOWANCE = Of("length", "0 mm", "20 mm", "mm", "Left on each piece", "For the grinder, at each piece that is cut")
+
+
+class Price(Part):
+    """A line of the catalogue as the owner knows it."""
+
+    id: Annotated[str, Words("Key", 60, key=True)]
+    price: Annotated[Quantity, _PRICE] = _PRICE("0 €")
+    hours: Annotated[Quantity, _WORK] = _WORK("0 h")
+    days: Annotated[Quantity, _DAYS] = _DAYS("0 days")
+
+
+class Shop(Part):
+    """Hours, machines, prices."""
+
+    hours: Annotated[Quantity, _HOURS] = _HOURS("10 h")
+    weld: Annotated[str, Choice("Welding", lambda: _WHERE)] = OWN
+    bend: Annotated[str, Choice("Cutting and bending", lambda: _WHERE)] = OWN
+    machine: Annotated[str, Choice("Machining", lambda: _WHERE)] = OWN
+    rate: Annotated[Quantity, _RATE] = _RATE("60 €")
+    away: Annotated[Quantity, _AWAY] = _AWAY("14 days")
+    kerf: Annotated[Quantity, _KERF] = _KERF("2 mm")
+    allowance: Annotated[Quantity, _ALLOWANCE] = _ALLOWANCE("1 mm")
+    lives: Annotated[str, Choice("The car lives", lambda: tuple(AIRS.items()))] = "town"
+    prices: tuple[Price, ...] = ()
+
+    @field_validator("prices")
+    @classmethod
+    def _once(cls, prices: tuple[Price, ...]) -> tuple[Price, ...]:
+        if len(prices) > MOST_PRICES or len({p.id for p in prices}) != len(prices):
+            raise ValueError(told("each line of the catalogue has one price, {0} at the most", MOST_PRICES))
+        return prices

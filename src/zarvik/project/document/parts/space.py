@@ -1,0 +1,229 @@
+"""Where things stand, as a tape measures it in the car, and how a manifold is made of pieces."""
+
+from __future__ import annotations
+
+import functools
+import operator
+import re
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Annotated, Any
+
+from pydantic import Field
+
+from zarvik.project.document.fields import Choice, Of, Words
+from zarvik.project.document.parts.part import Part
+from zarvik.project.document.parts.piece import PIECE_MODELS, Piece
+from zarvik.project.language.language import told, tr
+from zarvik.project.units.units import EntryError, Quantity
+
+# Kinds of piece that a primary is made of.
+PRIMARY_KINDS = ("straight", "bend", "mitre", "reducer", "joint", "crush")
+FREE, MEASURED = "free", "measured"
+_PLACED = Choice("Place", lambda: ((FREE, "Where its pipe ends"), (MEASURED, "Measured in the car")),
+                 "What is measured is what a run must meet")  # fmt: skip
+_ALONG = Of("length", "-5 m", "5 m", "mm", "Along the crank", "From the middle of the first exhaust port towards the last one")
+_UP = Of("length", "-3 m", "3 m", "mm", "Up", "From the middle of the ports")
+_OUT = Of("length", "-5 m", "5 m", "mm", "Out", "From the face of the head, where its flange sits")
+_HEADING = Of("angle", "-180 °", "180 °", "°", "Points in plan",
+              "The way of the flow, seen from above: 0° straight out, 90° towards the last cylinder, -90° towards the first")  # fmt: skip
+_PITCH = Of("angle", "-90 °", "90 °", "°", "Points up", "The way of the flow: 90° straight up, -90° straight down")
+
+
+class Stand(Part):
+    """Where something stands, and the way of the flow there."""
+
+    placed: Annotated[str, _PLACED] = FREE
+    along: Annotated[Quantity, _ALONG] = _ALONG("0 mm")
+    up: Annotated[Quantity, _UP] = _UP("0 mm")
+    out: Annotated[Quantity, _OUT] = _OUT("0 mm")
+    heading: Annotated[Quantity, _HEADING] = _HEADING("0 °")
+    pitch: Annotated[Quantity, _PITCH] = _PITCH("0 °")
+
+
+_SHAFT = Of("angle", "-180 °", "180 °", "°", "Shaft turned",
+            "About the gas into the flange: 0° with the compressor up across it, clockwise for who looks along the gas")  # fmt: skip
+_CLOCK = Of("angle", "-180 °", "180 °", "°", "Compressor cover turned",
+            "Where its outlet blows: 0° back against the gas in the flange, clockwise for who looks into the compressor")  # fmt: skip
+_DRAIN = Of("angle", "-180 °", "180 °", "°", "Centre section turned",
+            "Where the oil leaves: 0° back against the gas in the flange, clockwise for who looks into the compressor")  # fmt: skip
+_BY_WHEEL = "0: estimated from the wheels, within a fifth"
+_TO_SHAFT = Of("length", "0 mm", "400 mm", "mm", "Flange to shaft", f"From the turbine flange to the middle of the shaft; {_BY_WHEEL}")
+_BETWEEN = Of("length", "0 mm", "600 mm", "mm", "Housing to housing", f"From the middle of one scroll to that of the other; {_BY_WHEEL}")
+_OUTLET = Of("length", "0 mm", "400 mm", "mm", "Outlet to shaft", f"From the end of the compressor's outlet to the shaft; {_BY_WHEEL}")
+_HAND = Choice("Scrolls wind", lambda: (("right", "Right"), ("left", "Left")), "Seen into the compressor: the flange lies to the right or the left of the shaft")
+
+
+class TurboStand(Stand):
+    """Where the gas enters the turbine, and how the turbo is turned there."""
+
+    along: Annotated[Quantity, _ALONG] = _ALONG("145 mm")
+    up: Annotated[Quantity, _UP] = _UP("-120 mm")
+    out: Annotated[Quantity, _OUT] = _OUT("240 mm")
+    pitch: Annotated[Quantity, _PITCH] = _PITCH("-90 °")
+    shaft: Annotated[Quantity, _SHAFT] = _SHAFT("-90 °")
+    cover: Annotated[Quantity, _CLOCK] = _CLOCK("0 °")
+    drain: Annotated[Quantity, _DRAIN] = _DRAIN("180 °")
+    hand: Annotated[str, _HAND] = "right"
+    to_shaft: Annotated[Quantity, _TO_SHAFT] = _TO_SHAFT("0 mm")
+    between: Annotated[Quantity, _BETWEEN] = _BETWEEN("0 mm")
+    outlet: Annotated[Quantity, _OUTLET] = _OUTLET("0 mm")
+
+
+_PORT = Choice("Exhaust port", lambda: (("round", "Round"), ("oval", "Oval"), ("rectangle", "Rectangle"), ("d", "D, flat below")))
+_WIDE = Of("length", "10 mm", "120 mm", "mm", "Port wide", "Along the crank; of a round one its diameter")
+_HIGH = Of("length", "10 mm", "120 mm", "mm", "Port high", "Across the crank; not asked of a round one")
+_SPACING = Of("length", "0 mm", "400 mm", "mm", "From port to port", "0: 1.1 times the cylinder's bore")
+_FALL = Of("angle", "-45 °", "60 °", "°", "Ports point down", "Of the flange's own square")
+_FLANGE = Of("length", "3 mm", "40 mm", "mm", "Flange thick")
+_BANKS = Choice("Banks", lambda: (("one", "In line"), ("vee", "Two banks")))
+_BETWEEN_BANKS = Of("length", "100 mm", "3 m", "mm", "Across the banks", "From the ports of one bank to those of the other")
+_STAGGER = Of("length", "-200 mm", "200 mm", "mm", "Second bank behind", "How much farther along the crank its ports stand")
+_NUMBERING = Choice("Numbered", lambda: (("half", "First half on the first bank"), ("odd", "Odd on the first bank")))
+_HOLES = Choice("Bolts", lambda: (("pair", "Above and below each port"), ("diagonal", "Diagonal at each port"),
+                                  ("between", "Between the ports")))  # fmt: skip
+_BOLT = Of("length", "4 mm", "25 mm", "mm", "Bolt hole", "Clearance for M8: 8.5 to 9 mm, for M10: 10.5 to 11 mm")
+_BOLT_UP = Of("length", "0 mm", "150 mm", "mm", "Bolts from middle", "Up and down from the middle of the port")
+_BOLT_ASIDE = Of("length", "0 mm", "150 mm", "mm", "Bolts aside", "Along the crank from the middle of the port")
+_EDGE = Of("length", "2 mm", "60 mm", "mm", "Metal round", "Between a hole and the edge of the flange")
+
+
+@dataclass(frozen=True)
+class Order(Words):
+    """A firing order, empty for the usual one; written as 1-3-4-2."""
+
+    most: int = 80
+
+    def check(self, text: Any) -> str:
+        """The order as 1-3-4-2, or nothing; raises EntryError."""
+        plain = super().check(text).strip()
+        found = [n for n in re.split(r"[\s,;\-–]+", plain) if n]
+        # Up to nine cylinders are said without anything between them.
+        if len(found) == 1 and found[0].isdigit() and 2 <= len(found[0]) <= 9:
+            found = list(found[0])
+        if not all(n.isdigit() for n in found):
+            raise EntryError(told("{0}: “{1}” is no firing order: write 1-3-4-2", tr(self.title), text))
+        numbers = [int(n) for n in found]
+        if sorted(numbers) != list(range(1, len(numbers) + 1)):
+            raise EntryError(told("{0}: “{1}”: every cylinder from 1 on fires once", tr(self.title), text))
+        return "-".join(str(n) for n in numbers)
+
+
+_ORDER = Order("Firing order", help="As 1-3-4-2; empty: the usual one")
+
+
+class HeadStand(Part):
+    """The exhaust side of the head."""
+
+    port: Annotated[str, _PORT] = "round"
+    wide: Annotated[Quantity, _WIDE] = _WIDE("40 mm")
+    high: Annotated[Quantity, _HIGH] = _HIGH("34 mm")
+    spacing: Annotated[Quantity, _SPACING] = _SPACING("0 mm")
+    fall: Annotated[Quantity, _FALL] = _FALL("0 °")
+    flange: Annotated[Quantity, _FLANGE] = _FLANGE("10 mm")
+    bolts: Annotated[str, _HOLES] = "pair"
+    bolt: Annotated[Quantity, _BOLT] = _BOLT("8.5 mm")
+    bolt_up: Annotated[Quantity, _BOLT_UP] = _BOLT_UP("36 mm")
+    bolt_aside: Annotated[Quantity, _BOLT_ASIDE] = _BOLT_ASIDE("0 mm")
+    edge: Annotated[Quantity, _EDGE] = _EDGE("10 mm")
+    order: Annotated[str, _ORDER] = ""
+    banks: Annotated[str, _BANKS] = "one"
+    apart: Annotated[Quantity, _BETWEEN_BANKS] = _BETWEEN_BANKS("600 mm")
+    stagger: Annotated[Quantity, _STAGGER] = _STAGGER("0 mm")
+    numbered: Annotated[str, _NUMBERING] = "half"
+
+
+_YES_NO = (("yes", "May change"), ("no", "Stays"))
+_LENGTH_STEP = Of("length", "0 mm", "50 mm", "mm", "Step of lengths", "0: any")
+_ANGLE_STEP = Of("angle", "0 °", "45 °", "°", "Step of bends", "0: any")
+_ROLL_STEP = Of("angle", "0 °", "45 °", "°", "Step of rolls", "0: any")
+_WANTED = Of("length", "0 mm", "3 m", "mm", "Primaries long", "Along their middle; 0: as short as can be")
+_SPREAD = Of("ratio", "0.1 %", "50 %", "%", "Spread that will do", "Longest over shortest")
+_TURN = Of("angle", "-180 °", "180 °", "°", "Collector turned", "About its axis: 0° with its first inlet up across the gas")
+_WALL = Of("length", "0.5 mm", "8 mm", "mm", "Wall of primaries", "3.7 mm is schedule 40 of 1½ inch, 1.65 mm is sixteen gauge")
+_LOG = Of("length", "20 mm", "400 mm", "mm", "Log from flange", "To the middle of a log that runs past the ports")
+_TIGHTEST = Of("factor", "0.6", "6", "", "Tightest bend", "Centre-line radius over outside diameter that can be had: 1 short, 1.5 long weld elbows")
+
+
+class Making(Part):
+    """How a manifold is made of pieces: steps, what may change, what will do."""
+
+    blocks: Annotated[str, Choice("Pieces", lambda: (("free", "Cut to any length"), ("inch", "Modelling blocks of one inch")),
+                                  "Of blocks, only the last straight and bend are cut to fit")] = "free"  # fmt: skip
+    length_step: Annotated[Quantity, _LENGTH_STEP] = _LENGTH_STEP("1 mm")
+    angle_step: Annotated[Quantity, _ANGLE_STEP] = _ANGLE_STEP("1 °")
+    roll_step: Annotated[Quantity, _ROLL_STEP] = _ROLL_STEP("1 °")
+    lengths: Annotated[str, Choice("Lengths", lambda: _YES_NO)] = "yes"
+    angles: Annotated[str, Choice("Bends", lambda: _YES_NO)] = "yes"
+    rolls: Annotated[str, Choice("Rolls", lambda: _YES_NO)] = "yes"
+    wanted: Annotated[Quantity, _WANTED] = _WANTED("0 mm")
+    spread: Annotated[Quantity, _SPREAD] = _SPREAD("2 %")
+    wall: Annotated[Quantity, _WALL] = _WALL("3.7 mm")
+    tightest: Annotated[Quantity, _TIGHTEST] = _TIGHTEST("1")
+    turn: Annotated[Quantity, _TURN] = _TURN("45 °")
+    joint: Annotated[str, Choice("Collector joint", lambda: (("butt", "Welded butt"), ("slip", "Slipped on")),
+                                 "A slip joint moves with the heat and needs straight tube")] = "butt"  # fmt: skip
+    log: Annotated[Quantity, _LOG] = _LOG("90 mm")
+    purged: Annotated[str, Choice("Weld roots", lambda: (("no", "Not back-purged"), ("yes", "Back-purged with argon")),
+                                  "An unpurged stainless root is rough and burnt: it cracks sooner")] = "no"  # fmt: skip
+    relieved: Annotated[str, Choice("Stress relief", lambda: (("no", "As welded"), ("yes", "Stress-relieved")),
+                                    "In a furnace after welding, with the flanges bolted down")] = "no"  # fmt: skip
+
+
+class Space(Part):
+    """Where things stand."""
+
+    head: HeadStand = HeadStand()
+    turbo: TurboStand = TurboStand()
+    cooler_in: Stand = Stand()
+    cooler_out: Stand = Stand()
+    throttle: Stand = Stand()
+    tail: Stand = Stand()
+    making: Making = Making()
+
+
+if TYPE_CHECKING:
+    AnyPrimaryPiece = Piece
+else:
+    AnyPrimaryPiece = Annotated[
+        functools.reduce(operator.or_, [PIECE_MODELS[k] for k in PRIMARY_KINDS]), Field(discriminator="kind")
+    ]
+_CYLINDER = Of("count", "1", "16", "", "Cylinder")
+_INLET = Of("count", "1", "16", "", "Inlet of the collector", "Numbered clockwise for who looks along the gas, from the first one")
+
+
+class Primary(Part):
+    """A primary made of pieces, from its port to an inlet of the collector."""
+
+    id: Annotated[str, Words("Key", 60, key=True)]
+    cylinder: Annotated[Quantity, _CYLINDER] = _CYLINDER("1")
+    inlet: Annotated[Quantity, _INLET] = _INLET("1")
+    pieces: tuple[AnyPrimaryPiece, ...] = ()
+
+
+_KINDS = (("tube", "Straight tube"), ("bend", "Bend"), ("ring", "Ring or piece of a bend"))
+_STOCK_COUNT = Of("count", "0", "500", "", "How many there are", "0: as many as have to be bought")
+_TUBE = Of("length", "6 mm", "400 mm", "mm", "Tube", "Outside diameter")
+_LONG = Of("length", "1 mm", "12 m", "mm", "Long", "Of a straight tube")
+_LEG = Of("length", "0 mm", "2 m", "mm", "Each leg", "Straight tube at both ends of a bend; 0 for none")
+_RADIUS = Of("length", "0 mm", "2 m", "mm", "Centre-line radius", "Of a bend")
+_ANGLE = Of("angle", "0 °", "180 °", "°", "Turn", "Of a bend; 180° is a U-bend")
+METALS = (("", "Not known"), ("aluminium", "Aluminium"), ("stainless", "Stainless steel"), ("mild_steel", "Mild steel"), ("cast", "Cast"))
+_STOCK_WALL = Of("length", "0 mm", "12 mm", "mm", "Wall thickness", "0 while not measured: it then goes with any wall")
+_PRICE = Of("money", "0 €", "100000 €", "€", "Price of one", "0 for what is in the shop")
+
+
+class Stock(Part):
+    """Tube or bends that are in the shop, or can be bought."""
+
+    id: Annotated[str, Words("Key", 60, key=True)]
+    kind: Annotated[str, Choice("Stock", lambda: _KINDS)] = "tube"
+    tube: Annotated[Quantity, _TUBE] = _TUBE("63.5 mm")
+    material: Annotated[str, Choice("Material", lambda: METALS, "A magnet tells mild steel from stainless, its weight tells aluminium")] = ""
+    wall: Annotated[Quantity, _STOCK_WALL] = _STOCK_WALL("0 mm")
+    long: Annotated[Quantity, _LONG] = _LONG("1000 mm")
+    leg: Annotated[Quantity, _LEG] = _LEG("0 mm")
+    radius: Annotated[Quantity, _RADIUS] = _RADIUS("95 mm")
+    angle: Annotated[Quantity, _ANGLE] = _ANGLE("90 °")
+    count: Annotated[Quantity, _STOCK_COUNT] = _STOCK_COUNT("1")
+    price: Annotated[Quantity, _PRICE] = _PRICE("0 €")
+    note: Annotated[str, Words("Note", 80)] = ""

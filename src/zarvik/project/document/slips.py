@@ -1,0 +1,90 @@
+"""Sizes that cannot stand beside each other: the place of the likely slip, and what is wrong with it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from zarvik.core.engine.belt import RIBBED, Belt
+from zarvik.core.estimates.typical_values import rotor_inertia
+from zarvik.core.stock.sizes import INDUCER_SHARE, openings
+from zarvik.project.document.document import Project
+from zarvik.project.document.fields import Of
+from zarvik.project.document.parts.turbo import Turbo
+from zarvik.project.document.places import meta
+from zarvik.project.language.language import told
+from zarvik.project.units.units import UNKNOWN
+
+Slip = tuple[str, str]
+
+AIR = 1.2  # kg/m3 that a meter was calibrated in, near enough
+RACKS = (4e-3, 25e-3)  # m of rack travel at full load, of the smallest and the largest in-line pump; common practice, no source
+METER_SPEEDS = (8.0, 140.0)  # m/s at the end of a meter's range that no meter is under or over; rough guide
+INERTIA_BAND = 6.0  # an inertia so many times over or under that of like wheels is a slip of a unit; rough guide
+
+
+def tip_of(turbo: Turbo) -> float:
+    """Tip diameter in m of the compressor wheel: measured, else from the flow of its map."""
+    if turbo.wheels is not None:
+        return turbo.wheels.exducer.si
+    return openings(float(turbo.lines[-1].points[-1][0]))[0] / INDUCER_SHARE
+
+
+def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
+    """Slips of the chosen turbo, of the ports, of the brief and of the `belt`."""
+    turbo = project.chosen
+    if turbo is not None and not project.blower.fitted:
+        yield from _turbo(turbo)
+    ports = project.ports
+    if 0.0 < ports.valve.si < ports.throat.si:
+        yield "ports.throat", told(
+            "a throat of {0} does not stand above a valve of {1}: it is 85 to 92 % of it as a rule", ports.throat, ports.valve)
+    engine = project.engine
+    if engine.element.si > 0.0 and engine.fuelling != "lambda":
+        if engine.element_was.si <= 0.0:
+            yield "engine.element_was", told("say the element that the pump came with too: {0} alone tells nothing", engine.element)
+        elif not 0.5 <= engine.element.si / engine.element_was.si <= 2.0:
+            yield "engine.element", told("an element of {0} does not go where one of {1} was", engine.element, engine.element_was)
+    if engine.rack.si > 0.0 and engine.fuelling != "lambda":
+        if engine.rack_was.si <= 0.0:
+            yield "engine.rack_was", told("say the travel that the rack came with too: {0} alone tells nothing", engine.rack)
+        elif not 0.5 <= engine.rack.si / engine.rack_was.si <= 2.0:
+            yield "engine.rack", told("a rack does not travel {0} where it came with {1}", engine.rack, engine.rack_was)
+    if engine.rack_was.si > 0.0 and engine.fuelling != "lambda" and not RACKS[0] <= engine.rack_was.si <= RACKS[1]:
+        yield "engine.rack_was", told("a rack travels 9 to 13 mm at full load as a rule: {0} is a slip", engine.rack_was)
+    gate = project.gate
+    if 0.0 < gate.diaphragm.si < gate.diameter.si:
+        yield "gate.diaphragm", told(
+            "a diaphragm of {0} does not move a valve of {1}: it is 1.5 to 2.4 times as wide as a rule", gate.diaphragm, gate.diameter)
+    meter = project.meter
+    if meter.kind != "none" and meter.most.si > 0.0 and meter.bore.si > 0.0:
+        speed = meter.most.si / (AIR * 0.25 * math.pi * meter.bore.si**2)
+        if not METER_SPEEDS[0] <= speed <= METER_SPEEDS[1]:
+            yield "meter.most", told(
+                "{0} through {1} are {2:.0f} m/s: meters end at 30 to 70 m/s", meter.most, meter.bore, speed)
+    brief, limit = project.brief, project.engine.rev_limit
+    if brief.pedal_at.si >= limit.si:
+        yield "brief.pedal_at", told("the pedal goes down at {0}, over the rev limit of {1}", brief.pedal_at, limit)
+    if project.car.pull_from.si >= limit.si:
+        yield "car.pull_from", told("the pull begins at {0}, over the rev limit of {1}", project.car.pull_from, limit)
+    if project.blower.fitted and project.blower.ratio.known == UNKNOWN:
+        field = meta(project, "blower.ratio")
+        low, high = field.limits if isinstance(field, Of) else (0.0, 1e9)
+        if not low <= belt.ratio <= high:
+            place = "blower.pulley" if project.blower.belt == RIBBED else "blower.teeth"
+            yield place, told(
+                "these pulleys turn the blower {0:.1f} times for one of the crank; {1:.1g} to {2:.1g} is built",
+                belt.ratio, low, high)
+
+
+def _turbo(turbo: Turbo) -> Iterator[Slip]:
+    turbine = turbo.turbine
+    if turbine.exducer.si > turbine.wheel.si:
+        yield f"turbos.{turbo.id}.turbine.exducer", told(
+            "an exducer of {0} does not fit a turbine wheel of {1}: the gas leaves inside of where it comes in, "
+            "75 to 95 % of it as a rule", turbine.exducer, turbine.wheel)
+    if turbine.inertia.known != UNKNOWN:
+        like = rotor_inertia(turbine.wheel.si, tip_of(turbo)).value
+        if not like / INERTIA_BAND < turbine.inertia.si < like * INERTIA_BAND:
+            yield f"turbos.{turbo.id}.turbine.inertia", told(
+                "{0} is a slip: wheels of this size have about {1:.0f} g·cm²", turbine.inertia, like * 1e7)

@@ -1,0 +1,1 @@
+"""The engine of a document: the settings of a diesel's pump."""

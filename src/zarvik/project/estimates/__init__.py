@@ -1,0 +1,1 @@
+"""What stands in for entries that nobody knows."""

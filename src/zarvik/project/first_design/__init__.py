@@ -1,0 +1,1 @@
+"""A first whole design from what is known."""

@@ -1,0 +1,1 @@
+"""Hot parts of a document and what stands near them."""

@@ -1,0 +1,93 @@
+"""The hot side of a document as it hangs in the car, told."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from zarvik.core.airpath.solution import prepare
+from zarvik.core.airpath.stations import EXHAUST
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.common.sentences import Fault, Figure, Sentence, say
+from zarvik.core.heat.hot_parts import AT_PORT, BEHIND, COLLECTOR, HotParts, hot_parts
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.document.document import Project
+from zarvik.project.language.language import tr
+
+PLACES = {
+    AT_PORT: "In a primary, two fingers behind the port", COLLECTOR: "In the collector, before the turbine",
+    BEHIND: "Right behind the turbine",
+}  # fmt: skip
+DRIVEN_PLACES = {**PLACES, COLLECTOR: "In the collector", BEHIND: "In the downpipe"}
+
+
+@dataclass(frozen=True)
+class Around:
+    """The hot side at its target: what was worked out, titles of the pieces by key, and what is to be known, in sentences; `driven`: by a blower."""
+
+    parts: HotParts
+    titles: dict[str, str]
+    notes: tuple[Sentence, ...]
+    driven: bool = False
+
+
+def place_words(found: Around, place: str) -> str:
+    """Where a probe stands, in words: a blower's engine has no turbine."""
+    return tr((DRIVEN_PLACES if found.driven else PLACES)[place])
+
+
+def around(project: Project, progress: Progress = unwatched) -> Around:
+    """The hot side of a document at its target speed; raises Fault where that is not solved, and ProjectProblems for a
+    document that cannot be assembled."""
+    build = assemble(project)
+    solver = prepare(build)
+    point = solver.at(build.target.speed)
+    if not point.closure.solved:
+        raise Fault("the target is not solved: there is no heat to tell of")
+    progress(0.5)
+    titles = {e.id: e.name or e.id for e in build.elements}
+    return Around(hot_parts(solver, build.fittings, point), titles, tuple(_notes(project)), build.blower is not None)
+
+
+def _notes(project: Project) -> list[Sentence]:
+    """Duties and cautions that follow from what is there and what is not."""
+    kinds = {p.kind for p in project.exhaust}
+    covers = {getattr(p, "cover", "") for run in (project.manifold, project.exhaust) for p in run}
+    covers |= {getattr(p, "cover", "") for primary in project.primaries for p in primary.pieces}
+    found = [say("Local rules on emissions, noise and roadworthiness decide, and an inspector has the last word")]
+    if "catalyst" not in kinds:
+        found.append(say("There is no catalyst: on the road most places ask for the one that the engine came with"))
+    if not kinds & {"silencer", "resistance"}:
+        found.append(say("Nothing silences it: roads have limits of noise, and so have most tracks"))
+    if project.gate.dump == "air" and not project.blower.fitted:
+        found.append(say("The gate blows into the open: loud, with flame and carbon monoxide, away from lines, tyre and people"))
+    if "wrap" in covers:
+        found.append(say("Dust of fibre wrap harms the lungs: wetted, with mask and gloves. It holds water against mild steel"))
+    found.append(say("The pipe ends outside of the body and behind the last opening: carbon monoxide. Never run it in a closed room"))
+    if any(p.kind == "bend" for p in getattr(project, EXHAUST)):
+        found.append(say("Bosses are welded in before the pipe is bent over or coated; a lambda probe stands upright, between ten and two o'clock"))
+    return found
+
+
+def told_boss(found: Around) -> Sentence:
+    """Where the lambda probe goes."""
+    boss = found.parts.boss
+    if not boss.id:
+        return say("Nowhere in the exhaust is it straight, mixed and cool enough for a lambda probe: a straight of six bores")
+    return say("Lambda probe: in “{name}”, {at} from its beginning, where the gas has {gas}", name=found.titles.get(boss.id, boss.id),
+               at=Figure(boss.at, "length"), gas=Figure(boss.gas, "temperature"))  # fmt: skip
+
+
+def told_hung(found: Around) -> tuple[Sentence, ...]:
+    """How the exhaust is hung and where it has to give."""
+    hang = found.parts.hung
+    if hang is None:
+        return ()
+    words = [
+        say("About {mass} of exhaust: {count} hangers of rubber, {apart} from one to the next", mass=Figure(hang.mass, "mass"),
+            count=str(hang.hangers), apart=Figure(hang.between, "length")),
+        say("It grows {grows} when hot: a flex piece right behind the first bend takes that and the engine's rocking; the first hanger "
+            "stands behind it, and none holds it fast along the pipe", grows=Figure(hang.grows, "length")),
+    ]  # fmt: skip
+    if hang.swings > 0.0:
+        words.append(say("Between two hangers it swings with the firing at {speed}: put them unevenly", speed=Figure(hang.swings, "rotation")))
+    return tuple(words)

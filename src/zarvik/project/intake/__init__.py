@@ -1,0 +1,1 @@
+"""The intake of a document: what its runners do."""

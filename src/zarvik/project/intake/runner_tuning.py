@@ -1,0 +1,48 @@
+"""What the runners of a document do, in sentences."""
+
+from __future__ import annotations
+
+import math
+
+from zarvik.core.airpath.point import Point
+from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.intake import runner_tuning
+from zarvik.project.document.document import Project
+
+COLD = 298.15  # K of charge without boost that runners are laid out for
+
+
+def ringing(project: Project, target: Point | None) -> tuple[Sentence, ...]:
+    """At which engine speeds the runners help, without boost and with the charge of the `target` point; how plenum and engine stand to
+    each other. Nothing while no runner is said."""
+    runners, engine = project.runners, project.engine
+    cylinder = 0.25 * math.pi * engine.bore.si**2 * engine.stroke.si
+    found: list[Sentence] = []
+    tuned: list[float] = []
+    for long, name in ((runners.long.si, say("The runners")), (runners.short.si, say("Switched to short, they"))):
+        if long <= 0.0:
+            continue
+        sound = math.sqrt(1.4 * 287.05 * COLD)
+        speed = runner_tuning.ram_speed(sound, runners.bore.si, long, cylinder, engine.compression.si)
+        warm = runner_tuning.warmed(speed, COLD, target.charge) if target is not None else speed
+        tuned.append(warm)
+        if target is not None:
+            found.append(say("{name} ring with the cylinders at {cold} without boost, with charge of {charge} at {warm}", name=name, cold=revs(speed),
+                             charge=Figure(target.charge, "temperature"), warm=revs(warm)))  # fmt: skip
+        else:
+            found.append(say("{name} ring with the cylinders at {cold} without boost", name=name, cold=revs(speed)))
+    if len(tuned) == 2:
+        # Where both are as far off their ring, by ratio
+        found.append(say("Switched at about {speed}, where neither rings more than the other", speed=revs(math.sqrt(tuned[0] * tuned[1]))))
+    if found:
+        found.append(say("Boost keeps about the share that a ring adds: what falls is that a little more boost brings the same. Long runners wake the "
+                         "turbo earlier, short ones breathe above; a valve that switches them is worth keeping where it still moves"))  # fmt: skip
+        swept = cylinder * engine.cylinders.si
+        plenum = engine.intake_volume.si
+        found.append(say("Plenum and runners hold {share} of the displacement: half to one and a half is usual, more answers later",
+                         share=Figure(plenum / swept, "ratio")))  # fmt: skip
+        wish = project.brief.full_boost_from.si
+        best = runner_tuning.runner_for(max(wish, 1500.0), math.sqrt(1.4 * 287.05 * COLD), runners.bore.si, cylinder, engine.compression.si)
+        if best > 0.0:
+            found.append(say("To ring at {speed}, where full boost is wished for, they would be {long} long", speed=revs(wish), long=Figure(best, "length")))
+    return tuple(found)

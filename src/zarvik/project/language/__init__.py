@@ -1,0 +1,1 @@
+"""Words of the program in another language, and text that somebody typed."""

@@ -1,0 +1,1 @@
+"""Where the pieces of a document stand."""

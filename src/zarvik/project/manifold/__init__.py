@@ -1,0 +1,1 @@
+"""Manifolds of a document: primaries laid, types side by side."""

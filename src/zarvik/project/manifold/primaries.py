@@ -1,0 +1,331 @@
+"""Manifolds made of pieces: proposed from nothing, made equal, brought onto their collector."""
+
+from __future__ import annotations
+
+import dataclasses
+import itertools
+import math
+from collections.abc import Sequence
+
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.common.sentences import Fault
+from zarvik.core.layout import space as core
+from zarvik.core.layout.closing import Closing, close
+from zarvik.core.layout.equalise import (
+    Allowed,
+    Equalised,
+    Fitted,
+    Steps,
+    Task,
+    between,
+    equalise,
+    fit,
+    proposed,
+)
+from zarvik.core.layout.run import Row, Segment, of_table
+from zarvik.core.layout.space import Layout
+from zarvik.core.stock.sizes import WALL
+from zarvik.project.document.document import Project
+from zarvik.project.document.parts.piece import PIECE_MODELS, Piece
+from zarvik.project.document.parts.space import Primary
+from zarvik.project.document.places import PRIMARIES, get, place_put, runs_of
+from zarvik.project.edits.edits import whole
+from zarvik.project.language.language import told
+from zarvik.project.layout.layout import layout, place_of, primary_bore, space_of
+from zarvik.project.units.rendering import figure
+from zarvik.project.units.units import Quantity
+
+
+def steps_of(project: Project) -> Steps:
+    """The steps in which pieces are made."""
+    making = project.space.making
+    return Steps(
+        length=making.length_step.si, angle=making.angle_step.si, roll=making.roll_step.si,
+        blocks=0.0254 if making.blocks == "inch" else 0.0,
+    )  # fmt: skip
+
+
+def allowed_of(project: Project) -> Allowed:
+    """What may be changed to make primaries equal."""
+    making = project.space.making
+    return Allowed(making.lengths == "yes", making.angles == "yes", making.rolls == "yes")
+
+
+def equal(project: Project, progress: Progress = unwatched) -> tuple[Project, Equalised]:
+    """The document with its primaries made as long as each other, each on its inlet of the collector. Raises Fault
+    where there is none to equalise."""
+    found = layout(project)
+    lines = {one.key: one for one in found.primaries}
+    tasks, which = [], []
+    space = space_of(project)
+    for primary in space.primaries:
+        one = lines.get(core.PRIMARY + primary.id)
+        if one is not None and one.goal is not None and primary.segments:
+            tasks.append(Task(primary.segments, one.start, one.goal))
+            which.append(primary.id)
+    if not tasks:
+        raise Fault("there is no primary that ends at a collector")
+    made = equalise(tasks, wanted=project.space.making.wanted.si, allowed=allowed_of(project), steps=steps_of(project), progress=progress)
+    for key, fitted in zip(which, made.fitted, strict=True):
+        project = fitted_into(project, f"{PRIMARIES}.{key}.pieces", fitted.segments)
+    return whole(project), made
+
+
+def fitted_run(project: Project, key: str) -> tuple[Project, Fitted]:
+    """The document with the run of a layout's line (its key) made to end in what it must meet, by what may change in it: of a pipe
+    the bends that are there, of a primary whatever is cut for it.
+    Raises Fault for one that meets nothing, or that is the other bank's."""
+    line = layout(project).line(key)
+    if line is None or line.goal is None or not line.placed:
+        raise Fault("there is nothing that this run must meet")
+    if ":" in key and not key.startswith(core.PRIMARY):
+        raise Fault("the second bank's runs follow from the first one's")
+    task = Task(tuple(p.segment for p in line.placed), line.start, line.goal)
+    made = fit(task, allowed=allowed_of(project), steps=steps_of(project), tries=12, as_it_is=not key.startswith(core.PRIMARY))
+    return whole(fitted_into(project, place_of(key), made.segments)), made
+
+
+WANTED_BAND = 0.02  # of a wanted length that nobody measures on a manifold
+LEG = 0.02  # m of straight beside a new bend
+
+
+def closings(project: Project, key: str) -> tuple[Closing, ...]:
+    """Ways to close the run of a layout's line (its key) onto what it must meet, with new pieces behind it: the fewest
+    welds and the shortest first. Empty where none is found. Raises Fault for a run that meets nothing."""
+    line = layout(project).line(key)
+    if line is None or line.goal is None:
+        raise Fault("there is nothing that this run must meet")
+    primary = key.startswith(core.PRIMARY)
+    last = line.placed[-1].segment if line.placed else None
+    bore = last.bore_out if last is not None else primary_bore(project)
+    radii = radii_for(project) if primary else tuple(sorted({*_radii_of(project, place_of(key)), round(1.5 * bore, 3)}))
+    exact = close(line.end, line.goal, bore=bore, radii=radii, leg=LEG)
+    # In steps that can be marked as well: places measured with a tape are never such that a bend of a quarter meets them
+    # to a hair.
+    found = between(line.end, line.goal, bore=bore, wall=last.wall if last is not None else WALL, radii=radii, steps=steps_of(project))
+    ways = [*exact]
+    for fitted in found:
+        bends = sum(s.bends for s in fitted.segments)
+        if not any(c.bends == bends and abs(c.length - fitted.length) < 0.004 for c in exact):
+            ways.append(Closing(fitted.segments, fitted.length, bends, len(fitted.segments) + 1))
+    ways.sort(key=lambda c: (c.bends, c.welds, c.length))
+    return tuple(ways[:6])
+
+
+def _radii_of(project: Project, run: str) -> set[float]:
+    return {round(p.radius.si, 4) for p in get(project, run) if p.kind == "bend"}
+
+
+def closed_with(project: Project, key: str, closing: Closing) -> Project:
+    """The document with the pieces of a `closing` behind the run of a layout's line (its key), before a throttle and
+    what is behind that."""
+    run = place_of(key)
+    pieces = list(get(project, run))
+    at = next((i for i, p in enumerate(pieces) if p.kind in ("throttle", "mouth")), len(pieces))
+    near = next((p for p in reversed(pieces[:at]) if hasattr(p, "material")), None)
+    material = near.material if near is not None else "stainless"
+    taken = {p.id for r in runs_of(project) for p in get(project, r)}
+    made = []
+    for s in closing.segments:
+        number = next(n for n in itertools.count(1) if f"{'bend' if s.bends else 'straight'}{n}" not in taken)
+        name = f"{'bend' if s.bends else 'straight'}{number}"
+        taken.add(name)
+        made.append(_piece_of(s, name, s.bore_in, material))
+    changed: Project = place_put(project, run, tuple([*pieces[:at], *made, *pieces[at:]]))
+    return whole(changed)
+
+
+def fitted_into(project: Project, run: str, segments: Sequence[Segment]) -> Project:
+    """The document with pieces of a run (its place) as these segments of the same keys are; units stay as they were."""
+    shaped = {s.id: s for s in segments}
+    pieces = []
+    for piece in get(project, run):
+        s = shaped.get(piece.id)
+        if s is not None and s.kind not in ("gap", "throttle"):
+            changes = {}
+            values = {"angle": s.angle, "roll": s.roll} if s.bends else {"length": s.length}
+            for name, value in values.items():
+                old = getattr(piece, name, None)
+                if isinstance(old, Quantity) and abs(old.si - value) > 1e-9:
+                    changes[name] = rounded(value, old)
+            if changes:
+                piece = piece.model_copy(update=changes)
+        pieces.append(piece)
+    changed: Project = place_put(project, run, tuple(pieces))
+    return changed
+
+
+def rounded(value: float, like: Quantity) -> Quantity:
+    """An SI value in the unit of another quantity, to a hundredth of a millimetre or degree."""
+    plain = {"length": ("mm", 1e-3), "angle": ("°", math.pi / 180.0)}[like.kind]
+    if like.unit not in ("mm", "cm", "m", "°", "deg"):
+        return Quantity(float(f"{like.with_si(value).value:.6g}"), like.unit, like.kind)
+    return Quantity(round(value / plain[1], 2), plain[0], like.kind)
+
+
+# Weld elbows, ASME B16.9: long ones have a centre-line radius of one and a half nominal sizes, short ones of one.
+NOMINAL = (12.7, 19.05, 25.4, 31.75, 38.1, 50.8, 63.5, 76.2, 88.9, 101.6)
+
+
+def radii_for(project: Project) -> tuple[float, ...]:
+    """Centre-line radii in m of bends for the primaries: of the stock with that tube, else of long weld elbows."""
+    tube = primary_bore(project) + 2.0 * project.space.making.wall.si
+    stock = {round(s.radius.si, 5) for s in project.stock if s.kind == "bend" and abs(s.tube.si - tube) < 0.002 and s.radius.si > 0.0}
+    if stock:
+        return tuple(sorted(stock))
+    nominal = max((n for n in NOMINAL if n <= 1e3 * tube * 0.9), default=NOMINAL[0])
+    return (round(1.5 * nominal / 1e3, 4),)
+
+
+def inlets_for(project: Project) -> dict[int, int]:
+    """Which inlet of its collector each cylinder goes to: in a twin scroll those that fire farthest apart side by side,
+    else round the collector so that tubes cross least."""
+    found = layout(project)
+    space = space_of(project)
+    head = space.head
+    chosen: dict[int, int] = {}
+    for bank in range(len(found.inlets)):
+        own = [c for c in range(1, head.cylinders + 1) if len(found.inlets) == 1 or head.bank_of(c) == bank]
+        inlets = found.inlets[bank]
+        if len(own) != len(inlets):
+            continue
+        best = min(_orders(own, space), key=lambda order: sum(
+            float(((found.ports[c - 1].moved(0.08).origin - inlets[n].moved(-0.08).origin) ** 2).sum()) ** 0.5
+            for n, c in enumerate(order)
+        ))  # fmt: skip
+        chosen.update({c: n + 1 for n, c in enumerate(best)})
+    return chosen
+
+
+def _orders(own: list[int], space: core.Space) -> list[tuple[int, ...]]:
+    """Orders of cylinders round a collector that are tried."""
+    if len(own) > 6:
+        return [tuple(own[i:] + own[:i]) for i in range(len(own))]
+    orders = list(itertools.permutations(own))
+    if space.scrolls == 2 and len(own) % 2 == 0:
+        half = len(own) // 2
+
+        def paired(order: tuple[int, ...]) -> float:
+            groups = order[:half], order[half:]
+            ways = [core.apart(space.order, a, b) for g in groups for a, b in itertools.combinations(g, 2)]
+            return min(ways, default=0.0)
+
+        most = max(paired(o) for o in orders)
+        orders = [o for o in orders if paired(o) >= most - 1e-9]
+    return orders
+
+
+def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Equalised]:
+    """The document with primaries of pieces from every port to its collector, as long as each other, whatever was there.
+    Raises Fault where there is no collector, or the engine has a log."""
+    space = space_of(project)
+    if space.collector is None:
+        raise Fault("there is no collector to build primaries to: put one into the manifold")
+    if space.collector.form == core.CAST:
+        raise Fault("a cast manifold is one piece and not built of pieces: choose a merge collector, a sheet one or a log")
+    wall, bore = project.space.making.wall.si, primary_bore(project)
+    found = layout(project)
+    inlets = inlets_for(project)
+    banks = len(found.inlets)
+    if space.collector.form == "log":
+        return _stubs(project, found), Equalised((), space.log)
+    places = []
+    cylinders = sorted(inlets)
+    for cylinder in cylinders:
+        bank = space.head.bank_of(cylinder) if banks > 1 else 0
+        places.append((found.ports[cylinder - 1], found.inlets[bank][inlets[cylinder] - 1]))
+    groups = [[n for n, c in enumerate(cylinders) if banks == 1 or space.head.bank_of(c) == bank] for bank in range(banks)]
+    fitted: dict[int, Fitted] = {}
+    length = project.space.making.wanted.si
+    for bank, group in enumerate(groups):
+        if bank and len(group) == len(groups[0]):
+            # The other bank is the mirror image of the first one.
+            first = {(space.head.place_of(cylinders[n]), inlets[cylinders[n]]): fitted[n] for n in groups[0]}
+            for n in group:
+                inlets[cylinders[n]] = next(i for place, i in first if place == space.head.place_of(cylinders[n]))
+                one = first[space.head.place_of(cylinders[n]), inlets[cylinders[n]]]
+                fitted[n] = dataclasses.replace(one, segments=core.other_hand(one.segments))
+            continue
+
+        def part(share: float, bank: int = bank) -> None:
+            progress((bank + share) / banks)
+
+        made = proposed([places[n] for n in group], bore=bore, wall=wall, radii=radii_for(project), wanted=length,
+                        steps=steps_of(project), progress=part)  # fmt: skip
+        length = max(length, max((f.length for f in made.fitted), default=0.0)) if banks > 1 else length
+        fitted.update({n: f for n, f in zip(group, made.fitted, strict=True)})
+    near = next((p.material for p in project.manifold if hasattr(p, "material")), "stainless")
+    primaries = []
+    for n, cylinder in enumerate(cylinders):
+        pieces = [_piece_of(s, f"c{cylinder}-{s.id}", bore, near) for s in fitted[n].segments]
+        primaries.append(
+            Primary(id=f"c{cylinder}", cylinder=_count(cylinder), inlet=_count(inlets[cylinder]), pieces=tuple(pieces))
+        )
+    everyone = [fitted[n] for n in range(len(cylinders))]
+    changed = project.model_copy(update={PRIMARIES: tuple(primaries)})
+    return whole(changed), Equalised(tuple(everyone), max((f.length for f in everyone), default=0.0))
+
+
+def not_as_wanted(project: Project, made: Equalised) -> str:
+    """What is said where primaries that were laid are not as long as they are `wanted`: how long they have to be. Empty where they are."""
+    wanted = project.space.making.wanted.si
+    longest = max((f.length for f in made.fitted), default=0.0)
+    if wanted <= 0.0 or longest <= 0.0 or abs(longest / wanted - 1.0) <= WANTED_BAND:
+        return ""
+    units = project.shown_units
+    asked, got = figure(wanted, "length", units), figure(longest, "length", units)
+    if longest > wanted:
+        return told("{0} are wanted, and {1} are the least: ports and collector stand too far apart, or the bends are too wide. Move the collector, or take tighter bends", asked, got)
+    return told("{0} are wanted, and {1} are the most that was found", asked, got)
+
+
+def _stubs(project: Project, found: Layout) -> Project:
+    """Straight stubs from the ports to a log."""
+    bore = primary_bore(project)
+    near = next((p.material for p in project.manifold if hasattr(p, "material")), "stainless")
+    primaries = []
+    for number in range(len(found.ports)):
+        stub = Segment("s1", project.space.making.log.si, bore, bore)
+        piece = _piece_of(stub, f"c{number + 1}-s1", bore, near)
+        primaries.append(Primary(id=f"c{number + 1}", cylinder=_count(number + 1), inlet=_count(number + 1), pieces=(piece,)))
+    return whole(project.model_copy(update={PRIMARIES: tuple(primaries)}))
+
+
+def _count(number: int) -> Quantity:
+    return Quantity(float(number), "", "count")
+
+
+def _piece_of(s: Segment, key: str, bore: float, material: str) -> Piece:
+    mm = 1e3
+    fields: dict[str, object] = {"id": key, "bore": f"{bore * mm:.6g} mm", "material": material}
+    if s.bends:
+        fields |= {"kind": "bend", "radius": f"{s.radius * mm:.6g} mm", "angle": f"{math.degrees(s.angle):.2f} °",
+                   "roll": f"{math.degrees(s.roll):.2f} °"}  # fmt: skip
+    else:
+        fields |= {"kind": "straight", "length": f"{s.length * mm:.2f} mm"}
+    return PIECE_MODELS[str(fields["kind"])].model_validate(fields)
+
+
+def with_bends(project: Project, run: str, rows: Sequence[Row]) -> Project:
+    """The document with the straights and bends of a run (its place) replaced by those of a bend table; bore, material
+    and cover stay those of the first of them. Raises Fault for a run that has none to take them from."""
+    pieces = list(get(project, run))
+    places = [i for i, p in enumerate(pieces) if p.kind in ("straight", "bend")]
+    if not places:
+        raise Fault("that run has no tube whose bore and material the table could have")
+    first = pieces[places[0]]
+    taken = {p.id for r in runs_of(project) for p in get(project, r)} - {pieces[i].id for i in places}
+    made = []
+    for number, s in enumerate(of_table(rows, first.bore.si), 1):
+        key = next(k for k in (f"{run.rpartition('.')[2]}-t{number}{tail}" for tail in ("", "a", "b", "c", "d")) if k not in taken)
+        new = _piece_of(s, key, first.bore.si, getattr(first, "material", "stainless"))
+        made.append(new.model_copy(update={"bore": first.bore, "cover": getattr(first, "cover", "bare")}))
+    kept = [p for i, p in enumerate(pieces) if i not in places]
+    at = sum(1 for i in range(places[0]) if i not in places)
+    changed: Project = place_put(project, run, tuple([*kept[:at], *made, *kept[at:]]))
+    return whole(changed)
+
+
+def without_primaries(project: Project) -> Project:
+    """The document with its primaries as one sum again."""
+    return whole(project.model_copy(update={PRIMARIES: ()}))

@@ -1,0 +1,1 @@
+"""Materials of a document's pieces side by side."""

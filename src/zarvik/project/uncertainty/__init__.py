@@ -1,0 +1,1 @@
+"""How well the entries of a document are known, and what that does to the answers."""

@@ -1,0 +1,88 @@
+"""What a builder knows of his build before there is a design."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from zarvik.project.language.language import told, tr
+from zarvik.project.units.units import unit_of
+
+KINDS = (
+    ("four", "Petrol, four valves"), ("two", "Petrol, two valves"), ("diesel", "Diesel"),
+)  # fmt: skip
+MATTERS = (("spool", "Early boost"), ("even", "A bit of both"), ("top", "Top end"))
+
+
+LAYOUTS = (("inline", "In line"), ("vee", "V"), ("flat", "Flat (boxer)"))
+CHARGERS = (("turbo", "Turbo"), ("blower", "Belt-driven blower"))
+COUNTS = ((0, "As it suits"), (1, "One"), (2, "Two"))
+COOLING = (("auto", "As it suits"), ("air", "Air-to-air"), ("water", "Air-to-water"), ("none", "None"))
+
+
+@dataclass(frozen=True)
+class Known:
+    """What the builder says; None where he does not know. Powers in W, speeds in rev/min, `litres` in
+    m3, `altitude` m, `day` K. `kind`, `matters`, `layout`, `charger`, `cooling`: keys of `KINDS`, `MATTERS`, `LAYOUTS`, `CHARGERS`,
+    `COOLING`; `count` of turbos, 0: as it suits. `stock_boost` Pa gauge with which the stock power was made. `power` None: what a full
+    `boost` (Pa gauge) makes is the question; `boost` None: what the power takes. `big_power` W of a one-off run. `turbo`: key of the
+    one that was bought."""
+
+    kind: str
+    cylinders: int
+    litres: float
+    redline: float
+    power: float | None
+    fuel: str
+    stock_power: float | None = None
+    stock_speed: float | None = None
+    compression: float | None = None
+    altitude: float = 0.0
+    day: float = 303.15
+    matters: str = "even"
+    name: str = "New build"
+    layout: str = "inline"
+    stock_boost: float = 0.0
+    charger: str = "turbo"
+    count: int = 0
+    cooling: str = "auto"
+    boost: float | None = None
+    big_power: float | None = None
+    turbo: str | None = None
+
+
+# What is believed, in SI: lowest, highest, unit that it is told in
+LIMITS: dict[str, tuple[float, float, str, str]] = {
+    "cylinders": (1.0, 16.0, "count", ""), "litres": (0.2e-3, 12e-3, "volume", "L"), "redline": (2500.0, 12000.0, "rotation", "rpm"),
+    "power": (7457.0, 3000.0 * 745.7, "power", "hp"), "big_power": (7457.0, 3000.0 * 745.7, "power", "hp"), "stock_power": (3728.0, 1500.0 * 745.7, "power", "hp"),
+    "stock_speed": (1000.0, 12000.0, "rotation", "rpm"), "compression": (5.0, 24.0, "number", ""), "stock_boost": (0.0, 3e5, "pressure_gauge", "bar"),
+    "boost": (5e3, 3e5, "pressure_gauge", "bar"), "altitude": (-400.0, 5000.0, "length", "m"), "day": (243.15, 328.15, "temperature", "°C"),
+}  # fmt: skip
+_TITLES = {
+    "cylinders": "Cylinders", "litres": "Displacement", "redline": "Redline", "power": "Target power", "big_power": "One-off power",
+    "stock_power": "Stock power", "stock_speed": "Stock power speed", "compression": "Compression ratio", "stock_boost": "Stock boost",
+    "boost": "Boost in mind", "altitude": "Altitude", "day": "Hottest day",
+}  # fmt: skip
+
+
+def _plain(si: float, kind: str, unit: str) -> str:
+    return f"{unit_of(kind, unit).from_si(si):.6g} {unit}".strip().replace("-", "−")
+
+
+def faults(known: Known) -> list[str]:
+    """What cannot be meant in what is said, a sentence each."""
+    found = []
+    for name, (low, high, kind, unit) in LIMITS.items():
+        value = getattr(known, name)
+        if value is not None and not low * (1.0 - 1e-9) <= value <= high * (1.0 + 1e-9):
+            found.append(told("{0}: {1} to {2} are understood, {3} was given", tr(_TITLES[name]), _plain(low, kind, unit), _plain(high, kind, unit), _plain(float(value), kind, unit)))
+    if known.stock_speed is not None and known.stock_speed > known.redline:
+        found.append(told("the stock power cannot be made above the redline"))
+    if (known.fuel == "diesel") != (known.kind == "diesel"):
+        found.append(told("select diesel fuel for a diesel engine, and only for one"))
+    if known.power is None and known.boost is None:
+        found.append(told("enter a target power, or the boost that you have in mind"))
+    return found
+
+
+class NoDesign(ValueError):
+    """No design of the shelf comes near what is wanted; the message says what stands in the way."""

@@ -1,0 +1,1 @@
+"""Units, quantities as typed, figures and sentences as shown."""

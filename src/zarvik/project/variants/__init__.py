@@ -1,0 +1,1 @@
+"""Kept designs beside the present one."""

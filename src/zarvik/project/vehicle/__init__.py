@@ -1,0 +1,1 @@
+"""What a document tows, up its hill."""

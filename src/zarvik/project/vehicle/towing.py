@@ -1,0 +1,117 @@
+"""A document's train on its hill and its exhaust brake, told."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from zarvik.core.airpath.solution import prepare
+from zarvik.core.airpath.stations import TURBINE_INLET
+from zarvik.core.common.progress import Progress, unwatched
+from zarvik.core.common.sentences import Fault, Figure, Sentence, revs, say
+from zarvik.core.vehicle.towing import (
+    Braking,
+    Hill,
+    asked_power,
+    braking,
+    hill,
+    hole_for,
+    iron_stands,
+    most_back,
+)
+from zarvik.project.assembly.assemble import assemble
+from zarvik.project.document.document import Project
+
+SPEEDS = 6  # at which the brake is told
+
+
+@dataclass(frozen=True)
+class Towed:
+    """What came of a train: the `hill` (None where nothing is towed), what the brake does over engine speed (`brakes`, empty without
+    one) with the `hole` in m, the `most` Pa gauge that the springs hold, and W to be held back `down` the same hill."""
+
+    hill: Hill | None
+    brakes: tuple[Braking, ...]
+    hole: float
+    most: float
+    down: float
+
+
+def towed(project: Project, progress: Progress = unwatched) -> Towed:
+    """The hill and the brake of a document. Raises Fault with a blower, or where there is neither; ProjectProblems for a document that
+    cannot be assembled."""
+    build = assemble(project)
+    train = build.train
+    if build.blower is not None:
+        raise Fault("with a blower no hill is told yet")
+    if train.mass <= 0.0 and not train.brake:
+        raise Fault("say what the train weighs, or that there is an exhaust brake")
+    found = hill(prepare(build), build.car, train, build.fittings, progress) if train.mass > 0.0 else None
+    brakes: tuple[Braking, ...] = ()
+    hole, most, engine = 0.0, most_back(train), build.engine
+    if train.brake and not engine.fuel.spark:
+        hole = train.hole or hole_for(build, engine.rev_limit, most)
+        low = 0.3 * engine.rev_limit
+        steps = [low + (engine.rev_limit - low) * n / (SPEEDS - 1) for n in range(SPEEDS)]
+        brakes = tuple(braking(build, speed, hole) for speed in steps)
+    return Towed(found, brakes, hole, most, max(-asked_power(build.car, train, grade=-train.grade), 0.0) if train.mass > 0.0 else 0.0)
+
+
+def sentences(found: Towed, *, spark: bool) -> tuple[Sentence, ...]:
+    """What a driver has to know of it; `spark`: an engine with spark ignition."""
+    words: list[Sentence] = []
+    if found.hill is not None:
+        words += _of_hill(found.hill)
+    if found.brakes:
+        words += _of_brake(found)
+    elif found.hill is not None and not spark and found.down > 0.0:
+        words.append(say("Down again {down} have to be held back: by gear and brakes, or by an exhaust brake", down=Figure(found.down, "power")))
+    if found.hill is not None:
+        words.append(say("Trailer, coupling and brakes have weights of their own that they are allowed: papers and law decide, not the engine"))
+    return tuple(words)
+
+
+def _of_hill(h: Hill) -> list[Sentence]:
+    words = [say("The hill asks for {power}, {speed} in this gear", power=Figure(h.power, "power"), speed=revs(h.gear))]
+    if h.load is None or h.warms is None:
+        words.append(say("The engine does not make it there"))
+    else:
+        gas = h.load.point.stations[TURBINE_INLET].temperature
+        words.append(say("Gas before the turbine {gas} in the end, boost {boost}", gas=Figure(gas, "temperature"),
+                         boost=Figure(h.load.point.boost, "pressure_gauge")))  # fmt: skip
+        for what, limit, name in (
+            (h.warms.gas, h.limit.good, say("The gas")), (h.warms.housing, iron_stands(), say("The iron of the turbine housing")),
+        ):  # fmt: skip
+            late = h.warms.passes(what, limit)
+            if math.isfinite(late):
+                words.append(say("{name} passes {limit} after {late}", name=name, limit=Figure(limit, "temperature"), late=Figure(late, "time")))
+            else:
+                words.append(say("{name} stays under {limit}: {last} at the end", name=name, limit=Figure(limit, "temperature"),
+                                 last=Figure(float(what[-1]), "temperature")))  # fmt: skip
+    there = [(float(n), float(t)) for n, t in zip(h.speeds, h.gas, strict=True) if t == t]
+    if there:
+        speed, gas = min(there, key=lambda pair: pair[1])
+        words.append(say("Coolest at {speed}: {gas}", speed=revs(speed), gas=Figure(gas, "temperature")))
+    if h.holds == h.holds:
+        words.append(say("In this gear the gas stays under {limit} up to {road}", limit=Figure(h.limit.good, "temperature"), road=Figure(h.holds, "road_speed")))
+    else:
+        words.append(say("In this gear it does not hold at any speed near this one"))
+    return words
+
+
+def _of_brake(found: Towed) -> list[Sentence]:
+    top = found.brakes[-1]
+    words = [
+        say("Exhaust brake: a hole of {hole} lets {pressure} stand at {speed}; it holds {power} back there, friction with it",
+            hole=Figure(found.hole, "length"), pressure=Figure(top.pressure, "pressure_gauge"), speed=revs(top.speed), power=Figure(top.power, "power")),
+        say("The springs hold {most}: past that the valves stay off their seats and meet the pistons or the gas of their neighbours",
+            most=Figure(found.most, "pressure_gauge")),
+    ]  # fmt: skip
+    if found.down > 0.0:
+        enough = next((b for b in found.brakes if b.power >= found.down), None)
+        if enough is not None:
+            words.append(say("Down the same hill {down} have to be held: it does from {speed}", down=Figure(found.down, "power"), speed=revs(enough.speed)))
+        else:
+            words.append(say("Down the same hill {down} have to be held: it does not alone", down=Figure(found.down, "power")))
+    words.append(say("Before it shuts, the pump gives no fuel; its seals stand the pressure, and those of manifold and turbo too"))
+    return words

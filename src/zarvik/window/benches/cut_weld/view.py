@@ -1,0 +1,336 @@
+"""The Workshop bench: the cut list, stock, and drawings at their true size."""
+
+from __future__ import annotations
+
+import html
+from collections.abc import Callable, Iterator
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QListWidget,
+    QMenu,
+    QPushButton,
+    QScrollArea,
+    QTextEdit,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from zarvik.core.fabrication.drawing import Drawing
+from zarvik.formats import bench_files
+from zarvik.project.document.document import Project
+from zarvik.project.fabrication.cut_list import CutList
+from zarvik.project.language.language import told, tr
+from zarvik.project.language.plain import opening, visible
+from zarvik.project.units.rendering import render
+from zarvik.project.units.units import EntryError
+from zarvik.window.benches.bench import Bench
+from zarvik.window.benches.cut_weld import presenter as show
+from zarvik.window.benches.cut_weld.pictures import Bars, Paper
+from zarvik.window.desk import Desk
+from zarvik.window.parts.asking import may_write
+from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.plain_tips import plain_tip
+from zarvik.window.parts.side import side_column
+from zarvik.window.parts.tabs import paged
+from zarvik.workspace.inquiry import CUTS, FILES, SHEETS, cuts_of, files_of, sheets_of
+from zarvik.workspace.questions import DONE, FAILED, Reply
+
+LIST, STOCK, DRAWINGS = "list", "stock", "drawings"
+PAGES = {LIST: "Cut list", STOCK: "Stock", DRAWINGS: "Drawings"}
+
+
+class WorkshopBench(Bench):
+    """Three pages."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        head, self.pages, self.stack = paged(self, PAGES, self.show_page)
+        self.saving = QToolButton()
+        self.saving.setText(tr("Save files"))
+        self.saving.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.saving)
+        for what, words, tip in (
+            ("cutlist", "The cut list as text", "To print or to carry on a phone"),
+            ("drawings", "Drawings at 1:1", "All of them as one PDF, or each as DXF or SVG"),
+            ("bends", "Bend tables as CSV", "Length, rotation, angle and radius of every run, for a tube bender"),
+            ("bodies", "Bodies as STL", "Every tube where it stands"),
+        ):
+            menu.addAction(tr(words), partial(self.save, what)).setToolTip(plain_tip(tr(tip)))
+        self.saving.setMenu(menu)
+        head.addWidget(self.saving)
+        self._widgets = {LIST: self._list(), STOCK: self._stock(), DRAWINGS: self._drawings()}
+        for widget in self._widgets.values():
+            self.stack.addWidget(widget)
+        self.found: CutList | None = None
+        self._shown: dict[str, Reply] = {}
+        self.sheets: list[Drawing] = []
+        self._faults: list[str] = []
+        self._line = ""
+        desk.told.connect(self._hear)
+        self.show_page(LIST)
+
+    def _list(self) -> QWidget:
+        page = QWidget(self.stack)
+        row = QHBoxLayout(page)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(14)
+        self.text = QTextEdit()
+        self.text.setReadOnly(True)
+        self.text.setTabChangesFocus(True)
+        self.text.setAccessibleName(tr("Cut list"))
+        row.addWidget(self.text, 3)
+        right = QVBoxLayout()
+        right.setSpacing(6)
+        self.bought = Paragraph()
+        right.addWidget(self.bought)
+        self.bars = Bars(self.desk)
+        self._scroll = QScrollArea()
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._scroll.setWidget(self.bars)
+        right.addWidget(self._scroll, 1)
+        row.addLayout(right, 2)
+        return page
+
+    def _stock(self) -> QWidget:
+        page = QWidget(self.stack)
+        row = QHBoxLayout(page)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(16)
+        left = QVBoxLayout()
+        left.setSpacing(6)
+        left.addWidget(heading(tr("In the shop, or to be had")))
+        self.stock = QListWidget()
+        self.stock.setAccessibleName(tr("Stock"))
+        self.stock.currentRowChanged.connect(self._chosen)
+        left.addWidget(self.stock, 1)
+        bar = QHBoxLayout()
+        bar.setSpacing(5)
+        for kind, title in (("tube", "Add tube"), ("bend", "Add bend"), ("ring", "Add ring")):
+            button = QPushButton(tr(title))
+            button.clicked.connect(partial(self.add, kind))
+            bar.addWidget(button)
+        self.remove = QPushButton(tr("Remove"))
+        self.remove.clicked.connect(self._remove)
+        bar.addWidget(self.remove)
+        bar.addStretch(1)
+        left.addLayout(bar)
+        row.addLayout(left, 3)
+        area, self._side = side_column(300, 8, 6)
+        self._side.addWidget(heading(tr("The saw")))
+        self.shop = Form(self.desk, show.SHOP, label_width=150, room=110)
+        self._side.addWidget(self.shop)
+        self._side.addWidget(heading(tr("The chosen line")))
+        self.form: Form | None = None
+        self._side.addStretch(1)
+        row.addWidget(area)
+        return page
+
+    def _drawings(self) -> QWidget:
+        page = QWidget(self.stack)
+        row = QHBoxLayout(page)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(12)
+        left = QVBoxLayout()
+        self.drawings = QListWidget()
+        self.drawings.setFixedWidth(290)
+        self.drawings.setAccessibleName(tr("Drawings"))
+        self.drawings.currentRowChanged.connect(self._show_drawing)
+        left.addWidget(self.drawings, 1)
+        row.addLayout(left)
+        right = QVBoxLayout()
+        right.setSpacing(5)
+        self.paper = Paper(self.desk)
+        right.addWidget(self.paper, 1)
+        self.about = Paragraph()
+        right.addWidget(self.about)
+        row.addLayout(right, 1)
+        return page
+
+    def show_page(self, key: str) -> None:
+        """One of the pages."""
+        self.pages[key].setChecked(True)
+        self.stack.setCurrentWidget(self._widgets[key])
+        if self.isVisible():
+            self.refresh_document()
+
+    # What is shown
+
+    def refresh_document(self) -> None:
+        """The page that is shown follows the document."""
+        shown = self.stack.currentWidget()
+        if shown is self._widgets[LIST]:
+            self._take(self.desk.ask(cuts_of(self.desk.project)))
+        elif shown is self._widgets[STOCK]:
+            self._fill_stock(self.desk.project)
+        elif shown is self._widgets[DRAWINGS]:
+            self._take(self.desk.ask(sheets_of(self.desk.project)))
+
+    def _hear(self, reply: Reply) -> None:
+        if reply.key in (CUTS, SHEETS) and self.isVisible() and reply.question.of is self.desk.project:
+            self._take(reply)
+        elif reply.key.startswith(FILES) and reply.state == DONE:
+            names = [path.name for path in reply.value]
+            self.desk.notice.emit(told("wrote {0}", ", ".join(names[:3]) + (" …" if len(names) > 3 else "")))
+
+    def _take(self, reply: Reply) -> None:
+        """Show what was found out, unless it is shown already."""
+        if reply.state == FAILED:
+            self.text.setPlainText(opening(reply.fault))
+        if reply.state != DONE or reply is self._shown.get(reply.key):
+            return
+        self._shown[reply.key] = reply
+        if reply.key == CUTS:
+            self.found = reply.value
+            self._fill_list(self.desk.project, reply.value)
+        else:
+            self.sheets, faults = reply.value
+            self._faults = [visible(f) for f in faults]
+            self._fill_drawings(self.desk.project)
+
+    def refresh_result(self) -> None:
+        """Nothing here waits for the flow."""
+
+    def _fill_list(self, project: Project, found: CutList) -> None:
+        words = []
+        for block in show.blocks(project, found):
+            if block.title:
+                words.append(f"<p style='margin:6px 0 2px 0'><b>{html.escape(block.title)}</b></p>")
+            words += [f"<p style='margin:0 0 3px 0'>{html.escape(line)}</p>" for line in block.lines]
+        place = self.text.verticalScrollBar().value()
+        self.text.setHtml("".join(words))
+        self.text.verticalScrollBar().setValue(place)
+        self.bought.setText(show.bought(found))
+        self.bars.take(show.strips(found))
+
+    def _fill_stock(self, project: Project) -> None:
+        words = [show.stock_words(line) for line in project.stock]
+        if words != [self.stock.item(i).text() for i in range(self.stock.count())]:
+            row = self.stock.currentRow()
+            self.stock.blockSignals(True)
+            self.stock.clear()
+            self.stock.addItems(words)
+            self.stock.setCurrentRow(min(max(row, 0), len(words) - 1))
+            self.stock.blockSignals(False)
+        self.remove.setEnabled(bool(words))
+        self.shop.refresh()
+        self._chosen(self.stock.currentRow())
+
+    def _chosen(self, row: int) -> None:
+        project = self.desk.project
+        line = project.stock[row] if 0 <= row < len(project.stock) else None
+        shape = f"{line.id}:{line.kind}" if line is not None else ""
+        if shape == self._line and (self.form is not None or line is None):
+            if self.form is not None:
+                self.form.refresh()
+            return
+        if self.form is not None:
+            self._side.removeWidget(self.form)
+            self.form.hide()
+            self.form.deleteLater()
+            self.form = None
+        self._line = shape
+        if line is not None:
+            places = [f"stock.{line.id}.{name}" for name in show.STOCK_FIELDS[line.kind]]
+            self.form = Form(self.desk, places, label_width=150, room=110)
+            self._side.insertWidget(3, self.form)
+            self.form.show()
+
+    def add(self, kind: str) -> None:
+        """A new line of stock."""
+        try:
+            changed, key = show.new_stock(self.desk.project, kind, self.found)
+        except (EntryError, ValueError) as error:
+            self.desk.notice.emit(str(error))
+            return
+        self.desk.change(tr("Add to the stock"), changed)
+        self.show_page(STOCK)
+        self.stock.setCurrentRow(next(i for i, s in enumerate(changed.stock) if s.id == key))
+
+    def _remove(self) -> None:
+        row = self.stock.currentRow()
+        if 0 <= row < len(self.desk.project.stock):
+            self.desk.change(tr("Remove from the stock"), show.without_stock(self.desk.project, self.desk.project.stock[row].id))
+
+    def _fill_drawings(self, project: Project) -> None:
+        row = max(self.drawings.currentRow(), 0)
+        self.drawings.blockSignals(True)
+        self.drawings.clear()
+        self.drawings.addItems([visible(render(d.title, project.shown_units)) for d in self.sheets])
+        self.drawings.setCurrentRow(min(row, len(self.sheets) - 1))
+        self.drawings.blockSignals(False)
+        self._show_drawing(self.drawings.currentRow())
+
+    def _show_drawing(self, row: int) -> None:
+        if not 0 <= row < len(self.sheets):
+            self.paper.take(None)
+            self.about.setText("\n".join(self._faults))
+            return
+        drawing = self.sheets[row]
+        units = self.desk.project.shown_units
+        self.paper.take(drawing)
+        lines = [show.size_words(self.desk.project, drawing, self.desk.text)]
+        lines += [visible(render(w, units)) for w in (*drawing.faults, *drawing.about)]
+        self.about.setText("\n".join([*lines, *self._faults]))
+
+    # Saving
+
+    def save(self, what: str, path: str | None = None) -> None:
+        """Write what goes to the bench; asks where."""
+        name = "".join(c if c.isalnum() else "-" for c in self.desk.project.name.lower()).strip("-") or "build"
+        kinds = {
+            "cutlist": (f"{name}-cuts.txt", tr("Text (*.txt)")), "bends": (f"{name}-bends.csv", tr("CSV (*.csv)")),
+            "bodies": (f"{name}.stl", tr("STL (*.stl)")),
+            "drawings": (f"{name}-drawings.pdf", tr("PDF (*.pdf);;DXF (*.dxf);;SVG (*.svg)")),
+        }  # fmt: skip
+        if path is None:
+            path, _ = QFileDialog.getSaveFileName(self, tr("Save"), kinds[what][0], kinds[what][1])
+        if not path:
+            return
+        goal = Path(path)
+        # Asked before: what is written then has the names that were asked about.
+        if what == "drawings" and not may_write(self, bench_files.names(self.sheets, goal), goal):
+            return
+        self.desk.ask(files_of(self.desk.project, what, goal))
+
+    def places(self) -> Iterator[str]:
+        """Entries of the saw and of every line of stock."""
+        yield from show.SHOP
+        for line in self.desk.project.stock:
+            for name in show.STOCK_FIELDS[line.kind]:
+                yield f"stock.{line.id}.{name}"
+
+    def opens(self, place: str) -> bool:
+        """The stock and the saw."""
+        return place.startswith("stock.") or place in show.SHOP
+
+    def field_of(self, place: str) -> QWidget | None:
+        """The field of an entry; its line is chosen first."""
+        self.show_page(STOCK)
+        self._fill_stock(self.desk.project)
+        if place in self.shop.fields:
+            return self.shop.fields[place]
+        key = place.split(".")[1]
+        row = next((i for i, s in enumerate(self.desk.project.stock) if s.id == key), -1)
+        self.stock.setCurrentRow(row)
+        return self.form.fields.get(place) if self.form is not None else None
+
+    def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
+        """Pages, stock, files."""
+        for key, title in PAGES.items():
+            yield tr(title), partial(self.show_page, key)
+        for kind, words in (("tube", tr("Add tube to the stock")), ("bend", tr("Add a bend to the stock"))):
+            yield words, partial(self.add, kind)
+        for what, words in (
+            ("cutlist", tr("Save the cut list")), ("bends", tr("Save bend tables")), ("drawings", tr("Save drawings at 1:1")),
+            ("bodies", tr("Save bodies as STL")),
+        ):  # fmt: skip
+            yield words, partial(self.save, what)

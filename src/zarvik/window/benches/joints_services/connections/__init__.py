@@ -1,0 +1,1 @@
+"""Ports, joints, hoses and lines: ledger, lists, details."""

@@ -1,0 +1,1 @@
+"""The page of oil, fuel and breather."""

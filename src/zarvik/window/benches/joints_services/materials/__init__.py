@@ -1,0 +1,1 @@
+"""What the pieces are made of."""

@@ -1,0 +1,156 @@
+"""The page of materials: a run of each that it could be of, side by side."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QComboBox, QSizePolicy, QVBoxLayout, QWidget
+
+from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
+from zarvik.project.document.places import RUN_TITLES
+from zarvik.project.language.language import tr
+from zarvik.project.language.plain import opening
+from zarvik.project.materials.materials import RUNS, Made
+from zarvik.project.units.rendering import figure, render, rough
+from zarvik.window.desk import Desk
+from zarvik.window.parts.form import Form
+from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.marks import draw_state
+from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.side import side_column
+from zarvik.window.parts.wrapping import wrapped
+from zarvik.window.theme.palette import current
+from zarvik.window.theme.style import font
+from zarvik.workspace.inquiry import MATERIALS, materials_of
+from zarvik.workspace.questions import DONE, FAILED, Reply
+
+
+class MadeOf(QWidget):
+    """A block for each material: its figures in a row with bars, and what a table does not say under it."""
+
+    HEAD, FIGURES, LINE = 22.0, 40.0, 18.0
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk = desk
+        self.found: Sequence[Made] = ()
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName(tr("Materials side by side"))
+
+    def take(self, found: Sequence[Made]) -> None:
+        """Show these."""
+        self.found = found
+        self.setAccessibleDescription("; ".join(f"{tr(m.title)}: {', '.join(self._cells(m))}" for m in found))
+        self.setMinimumHeight(int(self._high()))
+        self.updateGeometry()
+        self.update()
+
+    def _cells(self, made: Made) -> tuple[str, ...]:
+        units = self.desk.project.shown_units
+        gain = "–" if made.power != made.power else rough(made.power, "power", units)
+        return (
+            figure(made.mass, "mass", units), figure(made.heat, "warming", units), gain, figure(made.money, "money", units),
+        )  # fmt: skip
+
+    def _words(self, made: Made) -> list[str]:
+        return wrapped(render(made.words, self.desk.project.shown_units), max(float(self.width()), 240.0) - 30.0, 12)
+
+    def _high(self) -> float:
+        return sum(self.HEAD + self.FIGURES + self.LINE * len(self._words(m)) + 12.0 for m in self.found) + 8.0
+
+    def sizeHint(self) -> QSize:
+        """As high as its blocks."""
+        return QSize(440, int(self._high()))
+
+    @guarded
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The blocks."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p, wide, y = current(), float(self.width()), 2.0
+        heads = ("weighs", "gas warms by", "power", "tube costs")
+        each = (wide - 30.0) / len(heads)
+        columns = [[m.mass for m in self.found], [abs(m.heat) for m in self.found], [0.0 for _ in self.found], [m.money for m in self.found]]
+        for made in self.found:
+            state = FAILS if made.margin < 0.0 else TIGHT if made.margin < 0.1 else HOLDS
+            draw_state(painter, QRectF(2, y + 4, 13, 13), state)
+            painter.setFont(font(14, strong=True))
+            painter.setPen(QColor(p.ink))
+            title = tr(made.title) + (tr(" (as it is now)") if made.now else "") + (tr(": does not stand the heat") if state == FAILS else "")
+            painter.drawText(QRectF(26, y, wide - 30, self.HEAD), int(Qt.AlignmentFlag.AlignVCenter), title)
+            y += self.HEAD
+            values = (made.mass, abs(made.heat), math.nan, made.money)
+            for n, (head, cell) in enumerate(zip(heads, self._cells(made), strict=True)):
+                left = 26.0 + n * each
+                painter.setFont(font(12))
+                painter.setPen(QColor(p.soft))
+                painter.drawText(QRectF(left, y, each - 6, 16), int(Qt.AlignmentFlag.AlignVCenter), tr(head))
+                painter.setFont(font(13))
+                painter.setPen(QColor(p.ink))
+                painter.drawText(QRectF(left + 0.45 * each, y, 0.55 * each - 6, 16), int(Qt.AlignmentFlag.AlignVCenter), cell)
+                most = max(columns[n], default=0.0)
+                if most > 0.0 and values[n] == values[n]:
+                    painter.fillRect(QRectF(left, y + 20, each - 14, 6), QColor(p.grid))
+                    painter.fillRect(QRectF(left, y + 20, (each - 14) * values[n] / most, 6), QColor(p.cold_low))
+            y += self.FIGURES - 8.0
+            painter.setFont(font(12))
+            painter.setPen(QColor(p.soft))
+            for line in self._words(made):
+                painter.drawText(QRectF(26, y, wide - 30, self.LINE), int(Qt.AlignmentFlag.AlignVCenter), line)
+                y += self.LINE
+            painter.setPen(QPen(QColor(p.line), 1))
+            painter.drawLine(QPointF(0, y + 6), QPointF(wide, y + 6))
+            y += 20.0
+        painter.end()
+
+
+class MaterialsPage(QWidget):
+    """Which run, and what it could be of."""
+
+    def __init__(self, home: QWidget, desk: Desk) -> None:
+        super().__init__(home)
+        self.desk = desk
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        self.run = QComboBox()
+        self.run.setAccessibleName(tr("Run"))
+        for key in RUNS:
+            self.run.addItem(tr(RUN_TITLES[key]), key)
+        self.run.setCurrentIndex(1)
+        self.run.setFixedWidth(220)
+        self.run.activated.connect(lambda _: self.refresh())
+        column.addWidget(self.run)
+        self.form = Form(desk, ("shop.lives",), label_width=126, room=180)
+        self.form.setMaximumWidth(330)
+        column.addWidget(self.form)
+        self.fault = Paragraph()
+        self.fault.hide()
+        column.addWidget(self.fault)
+        area, inside = side_column(0, 6, 4)
+        self.picture = MadeOf(desk)
+        inside.addWidget(self.picture)
+        inside.addStretch(1)
+        column.addWidget(area, 1)
+        desk.told.connect(self._hear)
+
+    def refresh(self) -> None:
+        """Ask for the run that is chosen."""
+        self.form.refresh()
+        self._answered(self.desk.ask(materials_of(self.desk.project, str(self.run.currentData()))))
+
+    def _hear(self, reply: Reply) -> None:
+        if reply.key == MATERIALS and self.isVisible() and reply.question.of == (self.desk.project, self.run.currentData()):
+            self._answered(reply)
+
+    def _answered(self, reply: Reply) -> None:
+        if reply.state == DONE:
+            self.fault.hide()
+            self.picture.take(reply.value)
+        elif reply.state == FAILED:
+            self.fault.setText(opening(reply.fault))
+            self.fault.show()
+            self.picture.take(())

@@ -1,0 +1,1 @@
+"""The radiator's page."""

@@ -1,0 +1,367 @@
+"""The Register bench: every port, bung, joint, hose, line and sensor; lists to tick off; the leak test."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QLineEdit,
+    QMenu,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from zarvik.core.connections import row as r
+from zarvik.core.recommendations import JOINTS
+from zarvik.formats import writing
+from zarvik.project.connections.lists import ALL_LISTS, Listing, as_csv, listing
+from zarvik.project.connections.register import TEMPLATES, register
+from zarvik.project.edits.connection_edits import add_line, from_template, said, tick
+from zarvik.project.language.language import told, tr
+from zarvik.project.language.plain import opening
+from zarvik.project.units.rendering import render
+from zarvik.project.units.units import EntryError
+from zarvik.window.benches.bench import Bench
+from zarvik.window.benches.joints_services import presenter as show
+from zarvik.window.benches.joints_services.connections.details import Details
+from zarvik.window.benches.joints_services.connections.ledger import Ledger
+from zarvik.window.benches.joints_services.connections.papers import write
+from zarvik.window.benches.joints_services.connections.tick_list import RiskBars, TickList
+from zarvik.window.benches.joints_services.entries_page import EntriesPage
+from zarvik.window.benches.joints_services.fluid_lines.page import SupplyPage
+from zarvik.window.benches.joints_services.intake.page import IntakePage
+from zarvik.window.benches.joints_services.materials.page import MaterialsPage
+from zarvik.window.benches.joints_services.radiator.page import CoolingPage
+from zarvik.window.desk import Desk
+from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.needed import Needed
+from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.side import halves, side_column
+from zarvik.window.parts.tabs import paged
+from zarvik.workspace.inquiry import HOLES, holes_of
+from zarvik.workspace.questions import DONE, FAILED, Reply
+
+LINES, LISTS, LEAK, SUPPLY, INTAKE, COOLING, MADE = "lines", "lists", "leak", "supply", "intake", "cooling", "made"
+PAGES = {
+    LINES: "Lines", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", INTAKE: "Intake", COOLING: "Cooling", MADE: "Materials",
+}  # fmt: skip
+LEAK_ENTRIES = ("leak_test.start", "leak_test.end", "leak_test.seconds", "leak_test.volume", "leak_test.warm")
+
+
+class RegisterBench(Bench):
+    """Seven pages."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        _, self.pages, self.stack = paged(self, PAGES, self.show_page)
+        self._widgets: dict[str, QWidget] = {LINES: self._lines(), LISTS: self._lists(), LEAK: self._leak(), MADE: MaterialsPage(self.stack, desk)}
+        self.entries: dict[str, EntriesPage] = {SUPPLY: SupplyPage(self.stack, desk), INTAKE: IntakePage(self.stack, desk), COOLING: CoolingPage(self.stack, desk)}
+        self._widgets.update(self.entries)
+        for widget in self._widgets.values():
+            self.stack.addWidget(widget)
+        self.listed: Listing | None = None
+        desk.told.connect(self._hear)
+        desk.verdicts_changed.connect(self._judged)
+        self.show_page(LINES)
+
+    # ---- pages ----------------------------------------------------------------------------------
+
+    def _lines(self) -> QWidget:
+        page = QWidget(self.stack)
+        row = QHBoxLayout(page)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(14)
+        left = QVBoxLayout()
+        left.setSpacing(6)
+        row.addLayout(left, 1)
+        bar = QHBoxLayout()
+        left.addLayout(bar)
+        self.filter = QLineEdit()
+        self.filter.setPlaceholderText(tr("Find: words in any order"))
+        self.filter.setAccessibleName(tr("Find in the register"))
+        self.filter.setClearButtonEnabled(True)
+        self.filter.textChanged.connect(lambda _: self._show_lines())
+        bar.addWidget(self.filter, 1)
+        self.by = QComboBox()
+        self.by.setAccessibleName(tr("Grouped"))
+        for key, title in show.GROUPS.items():
+            self.by.addItem(tr(title), key)
+        self.by.activated.connect(lambda _: self._show_lines())
+        bar.addWidget(self.by)
+        self.add = QToolButton()
+        self.add.setText(tr("Add"))
+        self.add.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.add)
+        for kind, title in r.KINDS.items():
+            menu.addAction(tr(title), partial(self._add, kind))
+        menu.addSeparator()
+        for key, (title, _) in TEMPLATES.items():
+            menu.addAction(told("Ports: {0}", tr(title)), partial(self._template, key))
+        self.add.setMenu(menu)
+        bar.addWidget(self.add)
+        self.state = Paragraph(soft=True)
+        left.addWidget(self.state)
+        self.needed = Needed(self.desk, JOINTS)
+        left.addWidget(self.needed)
+        self.ledger = Ledger()
+        self.ledger.chosen.connect(lambda _: self._show_details())
+        self.ledger.ticked.connect(self._tick)
+        left.addWidget(self.ledger, 1)
+        area, column = side_column(268, 8, 6)
+        row.addWidget(area)
+        self.details = Details(area, self.desk)
+        column.addWidget(self.details)
+        column.addStretch(1)
+        find = QShortcut(QKeySequence("/"), page)
+        find.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        find.activated.connect(lambda: self.filter.setFocus(Qt.FocusReason.ShortcutFocusReason))
+        return page
+
+    def _lists(self) -> QWidget:
+        page = QWidget(self.stack)
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        bar = QHBoxLayout()
+        self.which = QComboBox()
+        self.which.setAccessibleName(tr("List"))
+        for key in ALL_LISTS:
+            self.which.addItem(tr(listing(self.desk.project, key).title), key)
+        self.which.activated.connect(lambda _: self._show_list())
+        bar.addWidget(self.which)
+        bar.addStretch(1)
+        self.saving = QToolButton()
+        self.saving.setText(tr("Save files"))
+        self.saving.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.saving)
+        for what, words in (("pdf", "All lists as one PDF"), ("csv", "This list as CSV")):
+            menu.addAction(tr(words), partial(self.save, what))
+        self.saving.setMenu(menu)
+        bar.addWidget(self.saving)
+        column.addLayout(bar)
+        self.ticks = TickList()
+        self.ticks.ticked.connect(lambda key: self._tick(key, ""))
+        column.addWidget(self.ticks, 1)
+        return page
+
+    def _leak(self) -> QWidget:
+        page = QWidget(self.stack)
+        column, right = halves(page)
+        column.addWidget(heading(tr("What the gauge said")))
+        self.form = Form(self.desk, LEAK_ENTRIES, label_width=126, room=126)
+        column.addWidget(self.form)
+        self.caution = Paragraph(soft=True)
+        self.caution.setText(tr(
+            "Pressure stores energy: a regulated supply, low, every end held, stand aside, eyes covered. Never oxygen. "
+            "Mask the crankcase, or its seals are what leaks."
+        ))  # fmt: skip
+        column.addWidget(self.caution)
+        self.verdict = Paragraph()
+        right.addWidget(self.verdict)
+        self.holes = Paragraph()
+        right.addWidget(heading(tr("What a hole costs here")))
+        right.addWidget(self.holes)
+        right.addWidget(heading(tr("Where to look first, by what is not tight yet")))
+        self.bars = RiskBars()
+        self.bars.chosen.connect(self._look)
+        right.addWidget(self.bars)
+        right.addWidget(heading(tr("Exhaust leaks, before the turbine first")))
+        advice = Paragraph(soft=True)
+        advice.setText(tr(show.EXHAUST_LEAKS))
+        right.addWidget(advice)
+        self.hot_bars = RiskBars()
+        self.hot_bars.chosen.connect(self._look)
+        right.addWidget(self.hot_bars)
+        right.addStretch(1)
+        return page
+
+    # ---- what is shown --------------------------------------------------------------------------
+
+    @property
+    def made(self) -> MaterialsPage:
+        """The page of materials."""
+        page = self._widgets[MADE]
+        assert isinstance(page, MaterialsPage)
+        return page
+
+    def show_page(self, key: str) -> None:
+        """Turn to a page."""
+        self.page = key
+        self.pages[key].setChecked(True)
+        self.stack.setCurrentWidget(self._widgets[key])
+        if self.isVisible():
+            self.refresh_document()
+
+    def refresh_document(self) -> None:
+        """Lines and lists follow."""
+        self.state.setText(show.summary(register(self.desk.project)))
+        if self.page == LINES:
+            self.needed.refresh()
+            self._show_lines()
+        elif self.page == LISTS:
+            self._show_list()
+        elif self.page in self.entries:
+            self.entries[self.page].refresh()
+        elif self.page == MADE:
+            self.made.refresh()
+        else:
+            self.form.refresh()
+            self.bars.take(show.risks(register(self.desk.project)))
+            self.hot_bars.take(show.exhaust_risks(register(self.desk.project)))
+            self._show_verdict()
+            self._answered(self.desk.ask(holes_of(self.desk.project)))
+
+    def _hear(self, reply: Reply) -> None:
+        if reply.key == HOLES and self.isVisible() and self.page == LEAK and reply.question.of is self.desk.project:
+            self._answered(reply)
+
+    def _answered(self, reply: Reply) -> None:
+        if reply.state == DONE:
+            self.holes.setText("\n".join(show.hole_words(reply.value, self.desk.project.shown_units)))
+        elif reply.state == FAILED:
+            self.holes.setText(opening(reply.fault))
+        elif not self.holes.text():
+            self.holes.setText(tr("It is being worked out"))
+
+    def _judged(self) -> None:
+        if self.isVisible():
+            self.refresh_result()
+
+    def refresh_rest(self) -> None:
+        """Judged once more."""
+        self.refresh_result()
+
+    def refresh_result(self) -> None:
+        """The test is judged with the answer."""
+        if self.page == LEAK:
+            self._show_verdict()
+        elif self.page in self.entries:
+            self.entries[self.page].refresh()
+
+    def _show_verdict(self) -> None:
+        answer = self.desk.answer
+        found = next((v for v in answer.verdicts if v.id == "leak"), None) if answer is not None else None
+        units = self.desk.project.shown_units
+        self.verdict.setText(render(found.text, units) if found is not None else tr("Not tested yet: pump it up, note what the gauge says, wait, note it again"))
+
+    def _show_lines(self) -> None:
+        rows = register(self.desk.project)
+        self.ledger.take(show.items(rows, self.filter.text(), self.by.currentData(), self.desk.project.shown_units))
+        self._show_details()
+
+    def _show_details(self) -> None:
+        row = next((x for x in register(self.desk.project) if x.key == self.ledger.key), None)
+        self.details.show_line(row)
+
+    def _show_list(self) -> None:
+        self.listed = listing(self.desk.project, self.which.currentData())
+        self.ticks.take(self.listed)
+
+    # ---- what is done ---------------------------------------------------------------------------
+
+    def _tick(self, key: str, state: str) -> None:
+        try:
+            changed = tick(self.desk.project, key) if not state else said(self.desk.project, key, "state", state)
+        except (EntryError, KeyError) as error:
+            self.desk.notice.emit(str(error))
+            return
+        row = next((x for x in register(changed) if x.key == key), None)
+        if row is not None:
+            self.desk.change(f"{row.name}: {tr(r.STATES[row.state])}", changed)
+
+    def _add(self, kind: str) -> None:
+        try:
+            changed, key = add_line(self.desk.project, kind, name=tr(r.KINDS[kind]))
+        except EntryError as error:
+            self.desk.notice.emit(str(error))
+            return
+        self.filter.clear()
+        self.ledger.key = key
+        self.desk.change(told("Register: a line for a {0}", tr(r.KINDS[kind]).lower()), changed)
+        self.ledger.choose(key)
+
+    def _template(self, key: str) -> None:
+        try:
+            changed = from_template(self.desk.project, key)
+        except EntryError as error:
+            self.desk.notice.emit(str(error))
+            return
+        self.desk.change(told("Register: ports of “{0}”", tr(TEMPLATES[key][0])), changed)
+
+    def _look(self, key: str) -> None:
+        self.show_page(LINES)
+        self.filter.clear()
+        self.ledger.choose(key)
+
+    def save(self, what: str, path: str | None = None) -> None:
+        """Write the lists; asks where."""
+        name = "".join(c if c.isalnum() else "-" for c in self.desk.project.name.lower()).strip("-") or "build"
+        key = str(self.which.currentData())
+        if path is None:
+            suggestion = f"{name}-register.pdf" if what == "pdf" else f"{name}-{key}.csv"
+            path, _ = QFileDialog.getSaveFileName(self, tr("Save"), suggestion, tr("PDF (*.pdf)") if what == "pdf" else tr("CSV (*.csv)"))
+        if not path:
+            return
+        if what == "pdf":
+            fault = write(self.desk, path, [listing(self.desk.project, k) for k in ALL_LISTS])
+        else:
+            fault = _written(path, as_csv(listing(self.desk.project, key)))
+        self.desk.notice.emit(fault or told("wrote {0}", Path(path).name))
+
+    def look_at(self, subject: str) -> None:
+        """The page of a verdict: `register:PAGE`; what is of the lines themselves stays where it is."""
+        page = subject.partition(":")[2]
+        if page in PAGES:
+            self.show_page(page)
+
+    def opens(self, place: str) -> bool:
+        """The leak test, and every line."""
+        forms = (self.form, self.made.form, *(form for page in self.entries.values() for form in page.forms))
+        return any(place in form.fields for form in forms) or place.partition(".")[0] == "registered"
+
+    def field_of(self, place: str) -> QWidget | None:
+        """The field of an entry; its page and line are turned to first."""
+        if place in self.form.fields:
+            self.show_page(LEAK)
+            return self.form.fields[place]
+        if place in self.made.form.fields:
+            self.show_page(MADE)
+            return self.made.form.fields[place]
+        for key, page in self.entries.items():
+            for form in page.forms:
+                if place in form.fields:
+                    self.show_page(key)
+                    return form.fields[place]
+        parts = place.split(".")
+        if parts[0] == "registered" and len(parts) == 3:
+            self.show_page(LINES)
+            self.ledger.choose(parts[1])
+            return self.details.fields.get(parts[2])
+        return None
+
+    def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
+        """Pages, new lines, templates, files."""
+        for key, title in PAGES.items():
+            yield told("Register: {0}", tr(title)), partial(self.show_page, key)
+        for kind, title in r.KINDS.items():
+            yield told("Register: add a {0}", tr(title).lower()), partial(self._add, kind)
+        for key, (title, _) in TEMPLATES.items():
+            yield told("Ports of a common manifold: {0}", tr(title)), partial(self._template, key)
+        yield tr("Save the lists of the register as PDF"), partial(self.save, "pdf")
+
+
+def _written(path: str, text: str) -> str:
+    """Write a text; returns a sentence when it cannot be written, else nothing."""
+    try:
+        writing.write_text(text, Path(path))
+    except writing.FileError as error:
+        return str(error)
+    return ""

@@ -1,0 +1,208 @@
+"""Bodies drawn off-screen into a picture: the same with a screen and without one."""
+
+from __future__ import annotations
+
+import ctypes
+import importlib.util
+import os
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
+
+from zarvik.window.benches.layout.bodies import FIRED, Body, colours
+from zarvik.window.benches.layout.eye import Eye
+from zarvik.window.theme.palette import Palette, between
+
+DISTANCE = 20.0  # m from which a parallel view looks
+
+
+def tint_of(tint: str, fired: list[str], palette: Palette) -> str:
+    """The colour of a body."""
+    if tint.startswith(FIRED):
+        number = int(tint.removeprefix(FIRED))
+        return fired[number % len(fired)] if fired else palette.hot_high
+    metal = between(palette.soft, palette.panel, 0.45).name()
+    return {
+        "air": palette.cold_low, "charge": palette.cold_high, "cold": between(palette.cold_low, palette.cold_high, 0.45).name(),
+        "gas": between(palette.hot_low, palette.hot_high, 0.55).name(), "hose": between(palette.ink, palette.panel, 0.25).name(),
+        "metal": metal, "engine": between(palette.line, palette.ground, 0.4).name(),
+        "hot_part": between(palette.hot_low, palette.ink, 0.15).name(), "cold_part": between(palette.line, palette.soft, 0.25).name(),
+        "cooler": between(palette.cold_high, palette.line, 0.5).name(),
+    }.get(tint, metal)  # fmt: skip
+
+
+def can_render() -> bool:
+    """Is there what draws off-screen, with a driver behind it? Without it a crash inside a library would end the
+    program."""
+    if os.environ.get("ZARVIK_PLAIN_VIEW") or importlib.util.find_spec("vtkmodules") is None:
+        return False
+    try:
+        egl = ctypes.CDLL("libEGL.so.1")
+    except OSError:
+        return False
+    return any(_begins(egl, display) for display in _displays(egl))
+
+
+PLATFORM_DEVICE = 0x313F  # EGL_PLATFORM_DEVICE_EXT, Khronos EGL registry
+
+
+def _displays(egl: Any) -> Iterator[Any]:
+    """Displays of the devices that there are, then the default one."""
+    pointer = ctypes.c_void_p
+    egl.eglGetProcAddress.restype = pointer
+    query, platform = egl.eglGetProcAddress(b"eglQueryDevicesEXT"), egl.eglGetProcAddress(b"eglGetPlatformDisplayEXT")
+    if query and platform:
+        devices, count = (pointer * 8)(), ctypes.c_int(0)
+        asked = ctypes.CFUNCTYPE(ctypes.c_uint, ctypes.c_int, pointer, ctypes.POINTER(ctypes.c_int))(query)
+        if asked(8, ctypes.cast(devices, pointer), ctypes.byref(count)):
+            opened = ctypes.CFUNCTYPE(pointer, ctypes.c_uint, pointer, pointer)(platform)
+            yield from (opened(PLATFORM_DEVICE, devices[n], None) for n in range(count.value))
+    egl.eglGetDisplay.restype, egl.eglGetDisplay.argtypes = pointer, [pointer]
+    yield egl.eglGetDisplay(None)
+
+
+def _begins(egl: Any, display: Any) -> bool:
+    """Does a display answer? It is left as it is: what draws later asks again."""
+    if not display:
+        return False
+    egl.eglInitialize.argtypes = [ctypes.c_void_p, ctypes.c_void_p, ctypes.c_void_p]
+    return bool(egl.eglInitialize(display, None, None))
+
+
+class Scene:
+    """Keeps an actor for each body; only what changed is made anew."""
+
+    def __init__(self) -> None:
+        from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
+        from vtkmodules.vtkCommonDataModel import vtkPlane
+        from vtkmodules.vtkRenderingCore import vtkLight, vtkRenderer
+        from vtkmodules.vtkRenderingOpenGL2 import vtkEGLRenderWindow
+
+        self.window: Any = vtkEGLRenderWindow()
+        self.window.SetOffScreenRendering(1)
+        self.window.SetMultiSamples(0)
+        self.renderer: Any = vtkRenderer()
+        self.window.AddRenderer(self.renderer)
+        self.renderer.AutomaticLightCreationOff()
+        for place, strength in (((0.4, 0.9, 1.0), 0.75), ((-0.8, 0.2, 0.6), 0.35), ((0.2, -0.8, 0.4), 0.18)):
+            light: Any = vtkLight()
+            light.SetLightTypeToCameraLight()
+            light.SetPosition(*place)
+            light.SetIntensity(strength)
+            self.renderer.AddLight(light)
+        self.pixels: Any = vtkUnsignedCharArray()
+        self.plane: Any = vtkPlane()
+        self.cutting = False
+        self.actors: dict[str, tuple[Body, Any, Any]] = {}
+
+    def take(self, bodies: list[Body]) -> None:
+        """Draw these from now on."""
+        from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
+        from vtkmodules.vtkCommonCore import vtkPoints
+        from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
+        from vtkmodules.vtkFiltersCore import vtkPolyDataNormals
+        from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper
+
+        wanted = {f"{b.run}|{b.key}": b for b in bodies}
+        for key in [k for k in self.actors if k not in wanted]:
+            self.renderer.RemoveActor(self.actors.pop(key)[1])
+        for key, body in wanted.items():
+            kept = self.actors.get(key)
+            if kept is not None and kept[0].corners.shape == body.corners.shape and np.array_equal(kept[0].corners, body.corners):
+                self.actors[key] = (body, kept[1], kept[2])
+                continue
+            points: Any = vtkPoints()
+            points.SetData(numpy_to_vtk(np.ascontiguousarray(body.corners, np.float32), deep=1))
+            cells: Any = vtkCellArray()
+            cells.SetData(3, numpy_to_vtkIdTypeArray(np.ascontiguousarray(body.triangles, np.int64).ravel(), deep=1))
+            mesh: Any = vtkPolyData()
+            mesh.SetPoints(points)
+            mesh.SetPolys(cells)
+            normals: Any = vtkPolyDataNormals()
+            normals.SetInputData(mesh)
+            normals.SetFeatureAngle(50.0)
+            normals.ConsistencyOff()
+            normals.Update()
+            if kept is not None:
+                actor, mapper = kept[1], kept[2]
+            else:
+                mapper = vtkPolyDataMapper()
+                actor = vtkActor()
+                actor.SetMapper(mapper)
+                self.renderer.AddActor(actor)
+            mapper.SetInputData(normals.GetOutput())
+            self.actors[key] = (body, actor, mapper)
+
+    def picture(self, eye: Eye, wide: int, tall: int, palette: Palette, *, chosen: str, run: str, cut: float | None, fine: bool, fired: int) -> QImage:
+        """The bodies as seen by `eye`, `wide` by `tall` px; the `chosen` piece in the colour of what is chosen, all else
+        but its `run` paler; `cut`: m towards who looks from where everything is cut away; `fine`: smooth edges."""
+        ground = QColor(palette.raised if palette.name == "light" else palette.ground)
+        self.renderer.SetBackground(ground.redF(), ground.greenF(), ground.blueF())
+        shades = colours(max(fired, 1))
+        for body, actor, mapper in self.actors.values():
+            code = palette.accent if body.piece and body.key == chosen else tint_of(body.tint, shades, palette)
+            shade = QColor(code)
+            look = actor.GetProperty()
+            look.SetColor(shade.redF(), shade.greenF(), shade.blueF())
+            look.SetAmbient(0.22)
+            look.SetDiffuse(0.85)
+            look.SetSpecular(0.12)
+            look.SetSpecularPower(18.0)
+            if (cut is not None) != self.cutting:
+                if cut is not None:
+                    mapper.AddClippingPlane(self.plane)
+                else:
+                    mapper.RemoveAllClippingPlanes()
+            elif cut is not None and not mapper.GetClippingPlanes():
+                mapper.AddClippingPlane(self.plane)
+        self.cutting = cut is not None
+        axes = eye.axes
+        if cut is not None:
+            # What lies behind the plane, for who looks, stays.
+            self.plane.SetNormal(*(-axes[2]))
+            self.plane.SetOrigin(*(eye.centre + cut * axes[2]))
+        camera = self.renderer.GetActiveCamera()
+        camera.ParallelProjectionOn()
+        camera.SetFocalPoint(*eye.centre)
+        camera.SetPosition(*(eye.centre + DISTANCE * axes[2]))
+        camera.SetViewUp(*axes[1])
+        camera.SetParallelScale(0.5 * tall * eye.scale)
+        camera.SetClippingRange(0.1, 2.0 * DISTANCE)
+        if fine:
+            self.renderer.UseFXAAOn()
+        else:
+            self.renderer.UseFXAAOff()
+        self.window.SetSize(wide, tall)
+        self.window.Render()
+        self.window.GetRGBACharPixelData(0, 0, wide - 1, tall - 1, 1, self.pixels)
+        from vtkmodules.util.numpy_support import vtk_to_numpy
+
+        data = np.ascontiguousarray(vtk_to_numpy(self.pixels).reshape(tall, wide, 4)[::-1])
+        return QImage(data.data, wide, tall, 4 * wide, QImage.Format.Format_RGBX8888).copy()
+
+    def close(self) -> None:
+        """Give back what the renderer holds."""
+        self.window.Finalize()
+
+
+def plain(bodies: list[Body], eye: Eye, wide: int, tall: int, painter: QPainter, palette: Palette, *, chosen: str, fired: int) -> None:
+    """The bodies as flat triangles where nothing else can draw: far ones first, shaded by how they face."""
+    painter.fillRect(0, 0, wide, tall, QColor(palette.raised if palette.name == "light" else palette.ground))
+    shades = colours(max(fired, 1))
+    every: list[tuple[float, QColor, np.ndarray]] = []
+    for body in bodies:
+        seen = eye.seen(body.corners, wide, tall)
+        base = palette.accent if body.piece and body.key == chosen else tint_of(body.tint, shades, palette)
+        for triangle in body.triangles[:: max(len(body.triangles) // 400, 1)]:
+            p = seen[triangle]
+            one, two = p[1] - p[0], p[2] - p[0]
+            if one[0] * two[1] - one[1] * two[0] <= 0.0:
+                every.append((float(p[:, 2].mean()), QColor(base), p[:, :2]))
+    every.sort(key=lambda e: e[0])
+    painter.setPen(QPen(Qt.PenStyle.NoPen))
+    for _, shade, p in every:
+        painter.setBrush(shade)
+        painter.drawPolygon(QPolygonF([QPointF(float(x), float(y)) for x, y in p]))

@@ -1,0 +1,1 @@
+"""Heat round the exhaust."""

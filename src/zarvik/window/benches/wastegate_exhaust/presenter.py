@@ -1,0 +1,186 @@
+"""What the Hot side bench shows: entries of the gate, curves, hoses, schools in the owner's units."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+
+from zarvik.core.boost_control.held_boost import RUN_AWAY, Held
+from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
+from zarvik.core.manifold.life import BAND
+from zarvik.project.boost_control.control import (
+    FALLS,
+    MORE,
+    RUNS,
+    STAYS,
+    WHAT,
+    Control,
+    Line,
+    heats,
+    held_boost,
+    unsaid,
+)
+from zarvik.project.document.document import Project
+from zarvik.project.language.language import told, tr
+from zarvik.project.manifold.manifold_types import LONGER, OWN, School
+from zarvik.project.units.rendering import figure
+from zarvik.project.units.units import KINDS, unit_of
+
+GATE = (
+    "gate.kind", "gate.branch", "gate.angle", "gate.dump", "gate.rejoin", "gate.tube", "gate.joins", "gate.diameter", "gate.lift", "gate.count", "gate.discharge", "gate.spring", "gate.full", "gate.sold",
+    "gate.diaphragm", "gate.reference", "gate.control", "gate.ports", "gate.ports_four", "gate.duty", "gate.hose", "gate.hose_long",
+    "gate.blow_off", "gate.blow_spring", "gate.blow_to", "gate.metered",
+)  # fmt: skip
+HOSES = tuple(f"gate.hose_{letter}{end}" for letter in "abcd" for end in ("", "_to"))
+_LETTERS = {"none": "ab", "three": "abc", "four": "abcd"}
+
+
+def asked(project: Project, place: str) -> bool:
+    """Is an entry of the gate asked for, as things are?"""
+    gate = project.gate
+    fitted = gate.diameter.si > 0.0 and not project.blower.fitted
+    if project.blower.fitted:  # held by its bypass, which stands with it
+        return False
+    if place == "gate.kind":
+        return True
+    if not fitted:
+        return place == "gate.diameter"
+    if place == "gate.duty":
+        return gate.control != "none"
+    if place in ("gate.ports", "gate.ports_four"):
+        return gate.control == ("three" if place == "gate.ports" else "four")
+    if place in HOSES:
+        # One that is said stays in sight, whatever the hardware.
+        return place[10] in _LETTERS[gate.control] or bool(getattr(gate, place[5:]))
+    if place in ("gate.branch", "gate.angle"):
+        return gate.kind == "outside"
+    if place == "gate.rejoin":
+        return gate.dump == "back"
+    if place in ("gate.tube", "gate.joins"):
+        return gate.dump == "back" and gate.rejoin.si > 0.0
+    return True
+
+
+STATES = {RUNS: FAILS, MORE: TIGHT, FALLS: HOLDS, STAYS: HOLDS}
+
+
+@dataclass(frozen=True)
+class Curves:
+    """Boost over engine speed (rev/min) in a shown `unit`: on the spring alone, as it is set, with all of the solenoid (empty
+    without one); what is `asked`, what is `trusted`, the `target` speed, the `top` of the axis."""
+
+    unit: str
+    alone: tuple[tuple[float, float], ...]
+    now: tuple[tuple[float, float], ...]
+    most: tuple[tuple[float, float], ...]
+    asked: float
+    trusted: float
+    target: float
+    top: float
+
+
+def curves(found: Control, units: Mapping[str, str]) -> Curves:
+    """The curves of a report."""
+    symbol = units.get("pressure_gauge")
+    unit = unit_of("pressure_gauge", symbol) if symbol else KINDS["pressure_gauge"][0]
+
+    def points(held: Sequence[Held]) -> tuple[tuple[float, float], ...]:
+        return tuple((h.speed, unit.from_si(h.boost)) for h in held)
+
+    seen = [h.boost for h in (*found.alone, *found.now)]
+    top = min(max([*seen, 1.2 * found.asked, 1.15 * found.trusted]), RUN_AWAY)
+    return Curves(
+        unit.symbol, points(found.alone), points(found.now), points(found.most), unit.from_si(found.asked),
+        unit.from_si(found.trusted), found.speed, unit.from_si(top),
+    )  # fmt: skip
+
+
+def hose_words(line: Line, units: Mapping[str, str]) -> str:
+    """A hose and what comes of it."""
+    off = tr("pinched") if line.key == "vent" else tr("off")
+    return told("{0} to {1}; {2}: {3}, {4}", line.begin, line.end, off, held_boost(line.boost, units), tr(WHAT[line.what]))
+
+
+def headline(found: Control, units: Mapping[str, str]) -> str:
+    """What the gate does, in a line."""
+    words = []
+    if found.duty == found.duty:
+        words.append(told("{0} with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty))
+    if found.spike is not None and found.spike.over > 500.0:
+        words.append(told("about {0} more for a moment when the pedal goes down", figure(found.spike.over, "pressure_gauge", units)))
+    working = [h for h in found.alone if h.state != "shut"]
+    if working:
+        words.insert(0, told("the spring alone opens the gate from {0}", figure(working[0].speed, "rotation", units)))
+    if not found.actuator.said:
+        words.insert(0, unsaid(found, units))
+    line = "; ".join(words)
+    return line[:1].upper() + line[1:]
+
+
+@dataclass(frozen=True)
+class Column:
+    """A column of the schools: its `title`, the text of a school and the number that its bar stands for (nan for none);
+    `less` is better."""
+
+    title: str
+    text: Callable[[School], str]
+    value: Callable[[School], float]
+    less: bool = True
+
+
+def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
+    """The columns, in the owner's units."""
+
+    def of(kind: str, value: float) -> str:
+        return figure(value, kind, units) if value == value else "–"
+
+    def seconds(s: School) -> str:
+        return "–" if s.seconds != s.seconds else tr("never") if math.isinf(s.seconds) else f"{s.seconds:.2f} s"
+
+    return (
+        Column("full boost", lambda s: of("rotation", s.threshold), lambda s: s.threshold),
+        Column("pedal", seconds, lambda s: s.seconds if math.isfinite(s.seconds) else math.nan),
+        Column("power", lambda s: of("power", s.power), lambda s: s.power, False),
+        Column("gas before", lambda s: of("temperature", s.gas), lambda s: s.gas - 273.15),
+        Column("room", lambda s: of("volume", s.volume), lambda s: s.volume),
+        Column("weight", lambda s: of("mass", s.mass), lambda s: s.mass),
+        Column("welds", lambda s: str(s.welds), lambda s: float(s.welds)),
+        Column("work", lambda s: of("work", s.hours), lambda s: s.hours),
+        Column("price", lambda s: of("money", s.money), lambda s: s.money),
+        Column("grows", lambda s: of("length", s.grows), lambda s: s.grows),
+        Column("hot cycles to a crack", lambda s: heats(s.cycles), lambda s: math.log10(max(s.cycles, 1.0)) if s.cycles == s.cycles else math.nan, False),
+    )  # fmt: skip
+
+
+def gains(found: Sequence[School], units: Mapping[str, str]) -> str:
+    """What wakes earliest, against the present manifold."""
+    own = next((s for s in found if s.key == OWN), None)
+    others = [s for s in found if s.key != OWN and s.threshold == s.threshold]
+    if own is None or not others or own.threshold != own.threshold:
+        return ""
+    early = min(others, key=lambda s: s.threshold)
+    strong = max(others, key=lambda s: s.power if s.power == s.power else 0.0)
+    words = []
+    if early.threshold < own.threshold - 20.0:
+        words.append(told("{0}: full boost from {1} instead of {2}", tr(early.title), figure(early.threshold, "rotation", units), figure(own.threshold, "rotation", units)))
+    if strong.power > 1.005 * own.power:
+        words.append(told("{0}: {1} instead of {2}", tr(strong.title), figure(strong.power, "power", units), figure(own.power, "power", units)))
+    words = words or [tr("None wakes earlier than the manifold as it is, and none makes more power")]
+    if own.cycles == own.cycles:
+        words.append(told("{0}: {1}", tr(own.title), lasts(own)))
+    return ". ".join(words)
+
+
+def lasts(own: School) -> str:
+    """How long the manifold lasts, how rough that is, and what makes it last longer."""
+    text = told("lasts about {0} hot cycles, rough guide within a factor of {1:.0f}", heats(own.cycles), BAND)
+    if own.longer:
+        better = ", ".join(told("{0} ({1}×)", tr(LONGER[key]), times(factor)) for key, factor in own.longer)
+        text = told("{0}. Longer with: {1}", text, better)
+    return text
+
+
+def times(factor: float) -> str:
+    """A factor with the digits that count: 1.5, 3, 12."""
+    return f"{factor:.1f}" if factor < 2.95 else f"{factor:.0f}" if factor < 99.5 else tr("over 100")
