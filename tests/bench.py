@@ -203,7 +203,10 @@ def designing(project: Project) -> None:
     mine, other = (statistics.median(t for t, _ in found) for found in (ours, theirs))
     print("designs, nine things free")
     print(f"  first five that fulfil all     {mine:9.2f} s after {statistics.median(n for _, n in ours):.0f} solutions")
-    print(f"  by differential evolution      {other:9.2f} s after {statistics.median(n for _, n in theirs):.0f}   ratio {other / mine:5.0f}   (target: 20)")
+    print(
+        f"  by differential evolution      {other:9.2f} s after {statistics.median(n for _, n in theirs):.0f}   ratio "
+        f"{other / mine:5.0f}   (target: 20)"
+    )
     whole = Search(free, turbos)
     marks: list[float] = []
     begin = time.perf_counter()
@@ -234,7 +237,9 @@ def in_space(project: Project) -> None:
 
         picture()
         each = timed(picture)
-        print(f"  a picture, {sum(b.piece for b in bodies)} pieces           {each * 1e3:9.1f} ms, {1.0 / each:.0f} a second   (target: 30)")
+        print(
+            f"  a picture, {sum(b.piece for b in bodies)} pieces           {each * 1e3:9.1f} ms, {1.0 / each:.0f} a second   (target: 30)"
+        )
         whole = timed(lambda: scene.take(bodies_of(space_of(more), layout(more))))
         print(f"  the bodies anew after an edit  {whole * 1e3:9.1f} ms")
     begin = time.perf_counter()
@@ -262,11 +267,7 @@ def keystrokes(project: Project) -> None:
     print("keystroke to repainted window")
     judged: list[float] = []
     window.desk.verdicts_changed.connect(lambda: judged.append(time.perf_counter()))
-    for bench, place in (
-        ("brief", "brief.target_boost"),
-        ("turbo", ""),
-        ("charge_pipes", "cold_pipe.c-run.bore"),
-    ):
+    for bench, place in (("brief", "brief.target_boost"), ("turbo", ""), ("charge_pipes", "cold_pipe.c-run.bore")):
         window.show_bench(bench)
         if bench == "charge_pipes":
             window.desk.choose_piece("c-run")
@@ -320,14 +321,8 @@ def scrubbing(project: Project) -> None:
     app = QApplication.instance()
     assert app is not None
     window.desk.go("piece:c-run")
-    form = next(
-        f for f in window.benches["charge_pipes"].findChildren(Form)
-        if "cold_pipe.c-run.bore" in f.fields
-    )  # fmt: skip
-    label = next(
-        w for w in form.findChildren(ScrubLabel)
-        if w.buddy() is form.fields["cold_pipe.c-run.bore"]
-    )  # fmt: skip
+    form = next(f for f in window.benches["charge_pipes"].findChildren(Form) if "cold_pipe.c-run.bore" in f.fields)
+    label = next(w for w in form.findChildren(ScrubLabel) if w.buddy() is form.fields["cold_pipe.c-run.bore"])
     shown = 0
 
     def count() -> None:
@@ -343,9 +338,13 @@ def scrubbing(project: Project) -> None:
         moves += 1
         sweep = 4.0 * abs(moves % 60 - 30)  # every move is a step
         event = QMouseEvent(
-            QEvent.Type.MouseMove, centre + QPointF(sweep, 0), label.mapToGlobal(centre),
-            Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier,
-        )  # fmt: skip
+            QEvent.Type.MouseMove,
+            centre + QPointF(sweep, 0),
+            label.mapToGlobal(centre),
+            Qt.MouseButton.NoButton,
+            Qt.MouseButton.LeftButton,
+            Qt.KeyboardModifier.NoModifier,
+        )
         app.sendEvent(label, event)
         # A hand moves about 120 times a second; the window draws whenever it has something new.
         loop = QEventLoop()
@@ -396,9 +395,7 @@ def starting() -> None:
     """From the start of the program to the answer in the window, against a bare window."""
 
     def once(program: str) -> list[float]:
-        done = subprocess.run(
-            [sys.executable, "-c", program], capture_output=True, text=True, check=True
-        )
+        done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
         return [float(word) for word in done.stdout.split()]
 
     runs = [(*once(START), *once(BARE)) for _ in range(4)][1:]

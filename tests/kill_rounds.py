@@ -19,7 +19,7 @@ from pathlib import Path
 
 from zarvik.formats import project_file, shelf
 
-WORKER = '''
+WORKER = """
 import random, sys, time
 from pathlib import Path
 from zarvik.formats import project_file, shelf
@@ -47,15 +47,13 @@ while True:
     if chance.random() < 0.06:
         session.save()
     time.sleep(chance.random() * 0.02)
-'''
+"""
 
 
 def one_round(seed: int, folder: Path, path: Path) -> str:
     """Start, kill, look; returns what was lost, empty for nothing."""
     env = {**os.environ, "ZARVIK_STATE": str(folder)}
-    worker = subprocess.Popen(
-        [sys.executable, "-c", WORKER, str(seed), str(path)], env=env, stdout=subprocess.PIPE, text=True
-    )
+    worker = subprocess.Popen([sys.executable, "-c", WORKER, str(seed), str(path)], env=env, stdout=subprocess.PIPE, text=True)
     assert worker.stdout is not None
     head = worker.stdout.readline()
     time.sleep(random.Random(seed).random() * 0.8)
@@ -75,9 +73,7 @@ def one_round(seed: int, folder: Path, path: Path) -> str:
         "p=[project_file.read(sys.argv[1]), *(u.project for u in journal.left_behind())];"
         "print(max(x.brief.big_run_boost.value for x in p))"
     )
-    found = subprocess.run(
-        [sys.executable, "-c", check, str(path)], env=env, capture_output=True, text=True
-    )
+    found = subprocess.run([sys.executable, "-c", check, str(path)], env=env, capture_output=True, text=True)
     if found.returncode:
         return f"cannot be opened: {found.stderr[-300:]}"
     got = float(found.stdout)

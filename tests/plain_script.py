@@ -76,8 +76,7 @@ def burnt_gas(build: Build) -> dict[str, float]:
     need = 1.0 + fuel.hydrogen / 4.0 - fuel.oxygen / 2.0
     air = lam * need / moist["O2"]
     names = {"Ar": "AR"}
-    species = [q for q in cantera.Species.list_from_file("gri30.yaml")
-               if q.name in ("N2", "O2", "AR", "CO2", "H2O", "CO", "H2")]  # fmt: skip
+    species = [q for q in cantera.Species.list_from_file("gri30.yaml") if q.name in ("N2", "O2", "AR", "CO2", "H2O", "CO", "H2")]
     phase = cantera.Solution(thermo="ideal-gas", species=species)
     mix = {names.get(k, k): v * air for k, v in moist.items()}
     # The fuel's atoms as CO, H2 and what oxygen that takes or leaves
@@ -104,18 +103,12 @@ class PlainScript:
         ratio, eta = [], []
         for line in lines:
             s = (np.array(line.flow) - line.flow[0]) / (line.flow[-1] - line.flow[0])
-            head = (np.array(line.ratio) ** (1 / 3.5) - 1) / (
-                line.speed / self.chart.maximum_speed
-            ) ** 2
+            head = (np.array(line.ratio) ** (1 / 3.5) - 1) / (line.speed / self.chart.maximum_speed) ** 2
             ratio.append(PchipInterpolator(s, head)(places))
             eta.append(PchipInterpolator(s, line.efficiency)(places))
         # Flow and head made dimensionless by the speed, so that they hardly change from line to line
-        self.surge = PchipInterpolator(
-            over, [q.flow[0] / n for q, n in zip(lines, over, strict=True)]
-        )
-        self.choke = PchipInterpolator(
-            over, [q.flow[-1] / n for q, n in zip(lines, over, strict=True)]
-        )
+        self.surge = PchipInterpolator(over, [q.flow[0] / n for q, n in zip(lines, over, strict=True)])
+        self.choke = PchipInterpolator(over, [q.flow[-1] / n for q, n in zip(lines, over, strict=True)])
         self.places = places
         self.head = PchipInterpolator(over, np.array(ratio))
         self.eta = PchipInterpolator(over, np.array(eta))
@@ -146,24 +139,20 @@ class PlainScript:
         if element.kind == "bend":
             return float(
                 fluids.bend_rounded(
-                    Di=bore, angle=math.degrees(si["angle"]), rc=si["radius"], Re=reynolds,
-                    roughness=rough, method="Rennels",
+                    Di=bore, angle=math.degrees(si["angle"]), rc=si["radius"], Re=reynolds, roughness=rough, method="Rennels"
                 )
-            )  # fmt: skip
+            )
         if element.kind == "reducer":
             narrows = si["bore_out"] < si["bore_in"]
             cone = fluids.contraction_conical if narrows else fluids.diffuser_conical
             return float(
                 cone(Di1=si["bore_in"], Di2=si["bore_out"], l=si["length"], Re=reynolds)
                 if narrows
-                else cone(Di1=si["bore_in"], Di2=si["bore_out"], l=si["length"], Re=reynolds,
-                          method="Idelchik")
-            )  # fmt: skip
+                else cone(Di1=si["bore_in"], Di2=si["bore_out"], l=si["length"], Re=reynolds, method="Idelchik")
+            )
         return float(element.loss[3])
 
-    def through(
-        self, element: Element, gas: Gas, flow: float, p: float, t: float, hot: bool
-    ) -> tuple[float, float, float]:
+    def through(self, element: Element, gas: Gas, flow: float, p: float, t: float, hot: bool) -> tuple[float, float, float]:
         """Loss coefficient of a piece, temperature behind it and its mean."""
         bay = self.build.bay
         cp, mu = gas.capacity(t), gas.viscosity(t)
@@ -198,8 +187,7 @@ class PlainScript:
 
         return float(brentq(left, 0.0, 1.0)) if left(1.0) > 0.0 else 1.0, g
 
-    def drop(self, gas: Gas, element: Element, flow: float, p: float, t: float, loss: float,
-             upward: bool) -> float:  # fmt: skip
+    def drop(self, gas: Gas, element: Element, flow: float, p: float, t: float, loss: float, upward: bool) -> float:
         """Total pressure on the other side: Heun's steps of dp/dK = -p g M^2 / 2; a mouth at the static
         pressure of the space that it opens into."""
         if element.kind == "mouth":
@@ -241,17 +229,13 @@ class PlainScript:
         """Behind the cooler."""
         cooler, site = self.build.cooler, self.build.site
         assert cooler is not None
-        wind = cooler.cooling_flow(
-            self.build.road_speed, site.pressure / (self.gas.constant * site.temperature)
-        )
+        wind = cooler.cooling_flow(self.build.road_speed, site.pressure / (self.gas.constant * site.temperature))
         charge, cooling = flow / cooler.rated_charge, wind / cooler.rated_cooling
         conductance = cooler.conductance() / (0.5 * charge**-0.8 + 0.5 * cooling**-0.55)
         c_charge = flow * self.gas.capacity(0.5 * (t + site.temperature))
         c_wind = wind * self.gas.capacity(site.temperature)
         least = min(c_charge, c_wind)
-        share = ht.effectiveness_from_NTU(
-            conductance / least, least / max(c_charge, c_wind), subtype="crossflow approximate"
-        )
+        share = ht.effectiveness_from_NTU(conductance / least, least / max(c_charge, c_wind), subtype="crossflow approximate")
         heat = share * least * (t - site.temperature)
         out = self.gas.heated(self.gas.enthalpy(t) - heat / flow)
         density = p / (self.gas.constant * 0.5 * (t + out))
@@ -281,9 +265,8 @@ class PlainScript:
             return float(r / (r - 1) - (pressures + g - 1) / (g * (r - 1)))
 
         demand = (
-            float(engine.breathing.at(speed)) * p / (gas.constant * t) * math.sqrt(t / 298.15)
-            * swept * filling(port / p) / filling(1.1)
-        )  # fmt: skip
+            float(engine.breathing.at(speed)) * p / (gas.constant * t) * math.sqrt(t / 298.15) * swept * filling(port / p) / filling(1.1)
+        )
         # Fuel and heat: oxygen limits it; 2 % stay unburnt; CO and H2 keep theirs (water-gas at 3.5)
         dry = air * (1.0 - s.site.air.mass_fraction("H2O"))
         need = 1.0 + fuel_is.hydrogen / 4.0 - fuel_is.oxygen / 2.0
@@ -294,9 +277,7 @@ class PlainScript:
 
         def water_gas(monoxide: float) -> float:
             hydrogen = missing - monoxide
-            return float(
-                monoxide * (fuel_is.hydrogen / 2 - hydrogen) - 3.5 * (1 - monoxide) * hydrogen
-            )
+            return float(monoxide * (fuel_is.hydrogen / 2 - hydrogen) - 3.5 * (1 - monoxide) * hydrogen)
 
         monoxide = brentq(water_gas, 0.0, min(missing, 1.0))
         heat = 0.98 * fuel * fuel_is.heating_value
@@ -337,16 +318,17 @@ class PlainScript:
         power = turbine.best * y * (2.0 - y) * head * swallowed
         mixed = burnt.heated(burnt.enthalpy(t4) - power / exhaust)
         return [
-            p / (s.site.pressure + float(s.boost.at(speed))) - 1.0, demand / air - 1.0,
-            (swallowed + past) / exhaust - 1.0, (power * turbine.mechanical / (air * rise) - 1.0),
-            before / port - 1.0, mixed / t5 - 1.0,
-        ]  # fmt: skip
+            p / (s.site.pressure + float(s.boost.at(speed))) - 1.0,
+            demand / air - 1.0,
+            (swallowed + past) / exhaust - 1.0,
+            (power * turbine.mechanical / (air * rise) - 1.0),
+            before / port - 1.0,
+            mixed / t5 - 1.0,
+        ]
 
     def point(self, speed: float) -> np.ndarray:
         """The six unknowns at `speed` in rev/min. Raises RuntimeError when `fsolve` gives up."""
-        x, _, code, message = fsolve(
-            self.equations, [0.8, 0.2, 2.0, 0.3, 2.1, 1.1], args=(speed,), full_output=True
-        )
+        x, _, code, message = fsolve(self.equations, [0.8, 0.2, 2.0, 0.3, 2.1, 1.1], args=(speed,), full_output=True)
         if code != 1:
             raise RuntimeError(f"the plain script did not converge: {message}")
         return np.asarray(x)

@@ -32,8 +32,22 @@ from zarvik.project.units.rendering import render
 from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 
 ROOMS = (
-    "brief", "engine", "cooler", "gate", "blower", "car", "fittings", "lines", "breather", "radiator", "coolant", "meter", "ports", "tow", "bay",
-)  # fmt: skip
+    "brief",
+    "engine",
+    "cooler",
+    "gate",
+    "blower",
+    "car",
+    "fittings",
+    "lines",
+    "breather",
+    "radiator",
+    "coolant",
+    "meter",
+    "ports",
+    "tow",
+    "bay",
+)
 JUMP = 0.12  # of power, or of margin where it is not said why, between two points that lie a step apart
 NEAR = 1e-3  # of the way between two points within which a jump is looked for
 BAD = re.compile(r"\b(nan|inf)\b|\{\w+\}|–\s*(bar|hp|rpm|mm|°C)")
@@ -108,7 +122,9 @@ def scan(demo: str, project: Project, place: str, *, count: int = 12, cures: boo
         try:
             found = solved(changed)
         except Exception as error:
-            yield Sighting("raises", demo, place, value, f"{type(error).__name__}: {error} {traceback.extract_tb(error.__traceback__)[-1].name}")
+            yield Sighting(
+                "raises", demo, place, value, f"{type(error).__name__}: {error} {traceback.extract_tb(error.__traceback__)[-1].name}"
+            )
             continue
         if found is None:
             before = None
@@ -186,7 +202,9 @@ def dead(demo: str, project: Project, place: str) -> bool:
             continue
         if found is None:
             return False
-        seen.add((round(found.target.power, 3), tuple((v.id, v.state, v.margin and round(v.margin, 6), str(v.text)) for v in found.verdicts)))
+        seen.add(
+            (round(found.target.power, 3), tuple((v.id, v.state, v.margin and round(v.margin, 6), str(v.text)) for v in found.verdicts))
+        )
     return len(seen) <= 1
 
 

@@ -1,7 +1,8 @@
 """What holds the window's thread, and for how long: every bench and page of a demo opened, edited, undone.
 
-Run by hand: `.venv/bin/python tests/watch_window.py [demo, or “large” for a document of many years]`. A line for each stretch of more than a frame that the event
-loop was not reached, in processor time, with the function that held it. Nothing is asserted: a slow machine is no fault.
+Run by hand: `.venv/bin/python tests/watch_window.py [demo, or “large” for a document of many years]`. A line for each stretch of more than
+a frame that the event loop was not reached, in processor time, with the function that held it. Nothing is asserted: a slow machine is no
+fault.
 """
 
 from __future__ import annotations

@@ -22,10 +22,7 @@ from zarvik.core.gas.species import DRY_AIR
 
 OUT = Path(__file__).parents[1] / "src/zarvik/core/engine/cycle_table.py"
 COMPRESSIONS = (6.0, 8.0, 10.0, 12.0, 15.0, 18.0, 22.0, 26.0)
-LAMBDAS = (
-    0.45, 0.55, 0.65, 0.70, 0.75, 0.80, 0.85, 0.90, 0.95, 1.0, 1.05, 1.1, 1.2, 1.35, 1.5, 1.75, 2.0,
-    2.5, 3.0, 4.0, 6.0, 10.0, 20.0,
-)  # fmt: skip
+LAMBDAS = (0.45, 0.55, 0.65, 0.70, 0.75, 0.80, 0.85, 0.90, 0.95, 1.0, 1.05, 1.1, 1.2, 1.35, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0, 6.0, 10.0, 20.0)
 VAPOUR = {"e85": "C2H5OH", "methanol": "CH3OH"}  # heat capacity of the vapour; the others isooctane
 START = (330.0, 1.5e5)
 
@@ -93,12 +90,12 @@ class Charge:
     def hotter(self, v1: float, v2: float, t1: float) -> float:
         """Temperature after isentropic compression from volume v1 to v2, K. Entropies of the
         species stand at one bar: ln T per volume is added."""
+
         def left(t: float) -> float:
             # s0(T) - R ln(p): p V = n R T
             n = self.kmol
-            return (self.entropy(t, v2) - n * ct.gas_constant * np.log(t)) - (
-                self.entropy(t1, v1) - n * ct.gas_constant * np.log(t1)
-            )
+            return (self.entropy(t, v2) - n * ct.gas_constant * np.log(t)) - (self.entropy(t1, v1) - n * ct.gas_constant * np.log(t1))
+
         low, high = t1, 2500.0
         for _ in range(80):
             middle = 0.5 * (low + high)

@@ -34,11 +34,7 @@ def tabular(font: TTFont) -> int:
             if name in mapping:
                 cmap.cmap[code] = mapping[name]
                 count += 1
-    keep = [
-        r
-        for r in table.FeatureList.FeatureRecord
-        if r.FeatureTag not in ("liga", "dlig", "tnum", "pnum", "lnum", "onum")
-    ]
+    keep = [r for r in table.FeatureList.FeatureRecord if r.FeatureTag not in ("liga", "dlig", "tnum", "pnum", "lnum", "onum")]
     if len(keep) != len(table.FeatureList.FeatureRecord):
         # Empty the lookups of what is dropped instead of renumbering every script's list.
         for record in table.FeatureList.FeatureRecord:
@@ -68,9 +64,15 @@ def main() -> None:
             parts.append(str(path))
         merged = Merger().merge(parts)
         for record in merged["name"].names:
-            text = {1: FAMILY if weight == 400 else f"{FAMILY} SemiBold", 2: "Regular",
-                    3: f"{FAMILY} {style} 1.0", 4: f"{FAMILY} {style}",
-                    6: f"ZarvikSans-{style}", 16: FAMILY, 17: style}.get(record.nameID)  # fmt: skip
+            text = {
+                1: FAMILY if weight == 400 else f"{FAMILY} SemiBold",
+                2: "Regular",
+                3: f"{FAMILY} {style} 1.0",
+                4: f"{FAMILY} {style}",
+                6: f"ZarvikSans-{style}",
+                16: FAMILY,
+                17: style,
+            }.get(record.nameID)
             if text:
                 record.string = text
         merged.save(OUT / f"ZarvikSans-{style}.ttf")

@@ -52,8 +52,33 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return 130
 
 
-_PLAIN = {"\u00a0": " ", "\u2212": "-", "–": "-", "—": "-", "“": '"', "”": '"', "’": "'", "°": " deg", "³": "3", "²": "2", "≈": "~", "±": "+/-", "·": ".",
-          "×": "x", "→": "->", "≤": "<=", "≥": ">=", "…": "...", "η": "eta", "λ": "lambda", "€": "EUR", "£": "GBP", "µ": "u", "½": "1/2", "√": "sqrt "}  # fmt: skip
+_PLAIN = {
+    "\u00a0": " ",
+    "\u2212": "-",
+    "–": "-",
+    "—": "-",
+    "“": '"',
+    "”": '"',
+    "’": "'",
+    "°": " deg",
+    "³": "3",
+    "²": "2",
+    "≈": "~",
+    "±": "+/-",
+    "·": ".",
+    "×": "x",
+    "→": "->",
+    "≤": "<=",
+    "≥": ">=",
+    "…": "...",
+    "η": "eta",
+    "λ": "lambda",
+    "€": "EUR",
+    "£": "GBP",
+    "µ": "u",
+    "½": "1/2",
+    "√": "sqrt ",
+}
 
 
 def _plain_terminal() -> None:
@@ -115,11 +140,20 @@ def _run(given: argparse.Namespace) -> int:
 
 # Module of `zarvik.commands` and function of each command of words
 COMMANDS = {
-    "new": ("building", "first_design"), "map": ("building", "check_map"), "solve": ("solving", "solve"), "check": ("solving", "check"),
-    "weigh": ("choosing", "weigh_up"), "design": ("choosing", "search"), "rank": ("choosing", "rank_all"), "hotside": ("hot_side", "hot_side"),
-    "export": ("shop", "export"), "bends": ("shop", "bends"), "manifold": ("shop", "lay"), "register": ("register", "registered"),
+    "new": ("building", "first_design"),
+    "map": ("building", "check_map"),
+    "solve": ("solving", "solve"),
+    "check": ("solving", "check"),
+    "weigh": ("choosing", "weigh_up"),
+    "design": ("choosing", "search"),
+    "rank": ("choosing", "rank_all"),
+    "hotside": ("hot_side", "hot_side"),
+    "export": ("shop", "export"),
+    "bends": ("shop", "bends"),
+    "manifold": ("shop", "lay"),
+    "register": ("register", "registered"),
     "warm": ("warming", "warmed"),
-}  # fmt: skip
+}
 
 
 def _command(word: str, given: argparse.Namespace) -> int:
@@ -129,8 +163,7 @@ def _command(word: str, given: argparse.Namespace) -> int:
 
 
 def _window(
-    given: argparse.Namespace, project: Project, path: Path | None, *, first: bool = False,
-    mark: writing.Mark | None = None,
+    given: argparse.Namespace, project: Project, path: Path | None, *, first: bool = False, mark: writing.Mark | None = None
 ) -> int:
     # Everything but the window runs where no Qt can be loaded.
     try:
@@ -140,12 +173,19 @@ def _window(
     options = vars(given)
     return int(
         app.run(
-            project, path, shot=options.get("shot"), bench=options.get("bench"),
-            theme=options.get("theme"), size=options.get("size") or "1280x800",
-            speed=options.get("rev"), working=options.get("working"), ghost=options.get("ghost"),
-            first=first, mark=mark,
+            project,
+            path,
+            shot=options.get("shot"),
+            bench=options.get("bench"),
+            theme=options.get("theme"),
+            size=options.get("size") or "1280x800",
+            speed=options.get("rev"),
+            working=options.get("working"),
+            ghost=options.get("ghost"),
+            first=first,
+            mark=mark,
         )
-    )  # fmt: skip
+    )
 
 
 if __name__ == "__main__":

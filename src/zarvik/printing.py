@@ -36,16 +36,7 @@ from zarvik.project.language.language import told, tr
 from zarvik.project.language.plain import visible
 from zarvik.project.manifold.manifold_types import School
 from zarvik.project.uncertainty.uncertainty import find_out
-from zarvik.project.units.rendering import (
-    advice,
-    as_sold,
-    change,
-    exact,
-    figure,
-    render,
-    rough,
-    words,
-)
+from zarvik.project.units.rendering import advice, as_sold, change, exact, figure, render, rough, words
 from zarvik.project.vehicle.towing import Towed
 from zarvik.project.vehicle.towing import sentences as towing
 
@@ -61,10 +52,16 @@ def line(points: Sequence[Point], project: Project) -> None:
     """The full-load line, one row a point."""
     units = project.shown_units
     heads = (
-        (tr("engine speed"), "<13"), (tr("boost"), ">10"), (tr("power"), ">11"), (tr("torque"), ">11"),
-        (tr("air"), ">12"), (tr("ratio"), ">6"), (tr("rotor speed") if project.blower.fitted else tr("wheel speed"), ">12"), (tr("map"), "<7"),
+        (tr("engine speed"), "<13"),
+        (tr("boost"), ">10"),
+        (tr("power"), ">11"),
+        (tr("torque"), ">11"),
+        (tr("air"), ">12"),
+        (tr("ratio"), ">6"),
+        (tr("rotor speed") if project.blower.fitted else tr("wheel speed"), ">12"),
+        (tr("map"), "<7"),
         (tr("bypass") if project.blower.fitted else tr("gate"), ""),
-    )  # fmt: skip
+    )
     _out(" ".join(format(head, width) for head, width in heads))
     for point in points:
         if not point.closure.solved:
@@ -94,9 +91,7 @@ def point(point: Point, project: Project) -> None:
     shown = {name: names.get(name) or titles.get(name, name) for name in point.stations}
     wide = max(len(title) for title in shown.values())
     wide = max(wide, len(tr("station")))
-    _out(
-        f"  {tr('station'):{wide}s} {tr('total pressure'):>18s} {tr('temperature'):>12s} {tr('Mach'):>7s}"
-    )
+    _out(f"  {tr('station'):{wide}s} {tr('total pressure'):>18s} {tr('temperature'):>12s} {tr('Mach'):>7s}")
     for name, station in point.stations.items():
         _out(
             f"  {shown[name]:{wide}s} "
@@ -107,14 +102,21 @@ def point(point: Point, project: Project) -> None:
     if turbo.turbine_power > 0.0:
         gate = told(
             "gate {0}, {1:.0f} % open; turbine at expansion {2:.2f}, u/c0 {3:.2f}, {4:.0f} % efficient",
-            tr(turbo.regime), 100 * turbo.opening, turbo.expansion, turbo.blade_ratio,
+            tr(turbo.regime),
+            100 * turbo.opening,
+            turbo.expansion,
+            turbo.blade_ratio,
             100 * turbo.turbine_efficiency,
-        )  # fmt: skip
+        )
         _out(f"  {gate}")
     closes = told(
         "closes: flow {0:.1e}, pressure {1:.1e}, energy {2:.1e}, shaft {3:.1e} (relative), {4} steps",
-        closure.mass, closure.pressure, closure.energy, closure.shaft, closure.iterations,
-    )  # fmt: skip
+        closure.mass,
+        closure.pressure,
+        closure.energy,
+        closure.shaft,
+        closure.iterations,
+    )
     _out(f"  {closes}")
 
 
@@ -155,15 +157,24 @@ def known(found: Answer, project: Project) -> None:
         band = bands.of(name)
         if band is not None and value == value:
             low, high = (figure(v, kind, units) for v in (value - band.below, value + band.above))
-            _out(told("{0} {1}: {2} to {3}, 19 times out of 20; {4:.0f} % of it is the model's own",
-                      title, figure(value, kind, units), low, high, 100.0 * band.own))  # fmt: skip
+            _out(
+                told(
+                    "{0} {1}: {2} to {3}, 19 times out of 20; {4:.0f} % of it is the model's own",
+                    title,
+                    figure(value, kind, units),
+                    low,
+                    high,
+                    100.0 * band.own,
+                )
+            )
     first = [u for u in find_out(project, found, bands) if u.score >= 0.01][:5]
     if first:
         _out(tr("What to find out first:"))
     for unknown in first:
         now = str(get(project, unknown.place))
-        gain = told("narrows power by {0}, full boost by {1}", figure(unknown.power, "power", units),
-                    figure(unknown.threshold, "rotation", units))  # fmt: skip
+        gain = told(
+            "narrows power by {0}, full boost by {1}", figure(unknown.power, "power", units), figure(unknown.threshold, "rotation", units)
+        )
         _out(f"  {tr(unknown.title)} ({now}): {gain}\n      {tr(unknown.measure)}")
 
 
@@ -202,9 +213,17 @@ def weighed(project: Project, asked: Asked, found: Sequence[Weighed]) -> None:
     for number, stage in enumerate(asked.stages if found else ()):
         wanted = told(" for {0}", figure(stage.power, "power", units)) if stage.power else ""
         _out(told("{0}: {1}{2}", stage.title, figure(stage.boost, "pressure_gauge", units), wanted))
-        heads = ((tr("turbo"), "<34"), (tr("power"), ">9"), (tr("full boost"), ">12"),
-                 (told("at {0:.0f}", asked.held), ">9"), (told("pull {0:.0f}", asked.geared), ">10"),
-                 (tr("back-pr."), ">9"), (tr("gate"), ">6"), (tr("price"), ">9"), (tr("here by"), ">12"))  # fmt: skip
+        heads = (
+            (tr("turbo"), "<34"),
+            (tr("power"), ">9"),
+            (tr("full boost"), ">12"),
+            (told("at {0:.0f}", asked.held), ">9"),
+            (told("pull {0:.0f}", asked.geared), ">10"),
+            (tr("back-pr."), ">9"),
+            (tr("gate"), ">6"),
+            (tr("price"), ">9"),
+            (tr("here by"), ">12"),
+        )
         _out("  " + " ".join(format(head, width) for head, width in heads))
         for one in found:
             f, turbo = one.lines[number].figures, by_id[one.turbo.id]
@@ -225,10 +244,19 @@ def schools(project: Project, found: Sequence[School]) -> None:
     """Manifolds of every school, a row each."""
     units = project.shown_units
     heads = (
-        (tr("manifold"), "<20"), (tr("power"), ">9"), (tr("full boost"), ">12"), (told("at {0:.0f}", project.brief.pedal_at.si), ">9"),
-        (tr("back-pr."), ">9"), (tr("gas"), ">9"), (tr("holds"), ">8"), (tr("weighs"), ">8"), (tr("welds"), ">6"), (tr("hours"), ">6"),
-        (tr("price"), ">8"), (tr("cycles"), ">9"),
-    )  # fmt: skip
+        (tr("manifold"), "<20"),
+        (tr("power"), ">9"),
+        (tr("full boost"), ">12"),
+        (told("at {0:.0f}", project.brief.pedal_at.si), ">9"),
+        (tr("back-pr."), ">9"),
+        (tr("gas"), ">9"),
+        (tr("holds"), ">8"),
+        (tr("weighs"), ">8"),
+        (tr("welds"), ">6"),
+        (tr("hours"), ">6"),
+        (tr("price"), ">8"),
+        (tr("cycles"), ">9"),
+    )
     _out(" ".join(format(head, width) for head, width in heads))
     for s in found:
         threshold = figure(s.threshold, "rotation", units) if s.threshold == s.threshold else "–"
@@ -261,7 +289,11 @@ def control(project: Project, found: Control) -> None:
     if not found.actuator.said:
         _out(unsaid(found, units))
     if found.duty == found.duty:
-        _out(told("{0} are held with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty))
+        _out(
+            told(
+                "{0} are held with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty
+            )
+        )
     if found.spike is not None:
         _out(told("A pedal put down adds about {0} before the gate follows", figure(found.spike.over, "pressure_gauge", units)))
     _out()
@@ -292,11 +324,20 @@ def around(project: Project, found: Around) -> None:
         if piece.gaps:
             bare, shielded = (tr("bay too hot") if math.isinf(g) else rough(g, "length", units) for g in piece.gaps[rubber])
             gap = f"{bare} / {shielded}"
-        _out(f"{title[:24]:<24} {figure(piece.drop, 'pressure_difference', units):>12} {cost:>9} "
-             f"{figure(piece.gas, 'temperature', units):>9} {hot:>9} {gap:>20}")
+        _out(
+            f"{title[:24]:<24} {figure(piece.drop, 'pressure_difference', units):>12} {cost:>9} "
+            f"{figure(piece.gas, 'temperature', units):>9} {hot:>9} {gap:>20}"
+        )
     _out(told("Clearance to: {0}, bare and behind a bright shield, at the hottest full load and after a stop", tr(THINGS[rubber].title)))
     for probe in found.parts.probes:
-        _out(told("{0}: gas of {1} is shown as {2}", place_words(found, probe.place), figure(probe.gas, "temperature", units), figure(probe.shown, "temperature", units)))
+        _out(
+            told(
+                "{0}: gas of {1} is shown as {2}",
+                place_words(found, probe.place),
+                figure(probe.gas, "temperature", units),
+                figure(probe.shown, "temperature", units),
+            )
+        )
     for sentence in (told_boss(found), *told_hung(found), *found.notes):
         _out(render(sentence, units))
     _out()
@@ -310,7 +351,14 @@ def towed(project: Project, found: Towed) -> None:
         for speed, gas in zip(found.hill.speeds, found.hill.gas, strict=True):
             _out(f"{speed:9.0f} rpm {figure(float(gas), 'temperature', units) if gas == gas else '–':>24}")
     for brake in found.brakes:
-        _out(told("{0:.0f} rpm: the brake lets {1} stand and holds {2}", brake.speed, figure(brake.pressure, "pressure_gauge", units), figure(brake.power, "power", units)))
+        _out(
+            told(
+                "{0:.0f} rpm: the brake lets {1} stand and holds {2}",
+                brake.speed,
+                figure(brake.pressure, "pressure_gauge", units),
+                figure(brake.power, "power", units),
+            )
+        )
     for sentence in towing(found, spark=project.engine.fuel != "diesel"):
         _out(render(sentence, units))
     _out()
@@ -358,12 +406,20 @@ def pump(project: Project, found: Sequence[Setting]) -> None:
     if not found:
         return
     units = project.shown_units
-    heads = ((tr("pump"), "<24"), (tr("injection"), ">12"), (tr("least lambda"), ">13"), (tr("hottest gas"), ">12"), (tr("power"), ">9"), (tr("torque"), ">9"))
+    heads = (
+        (tr("pump"), "<24"),
+        (tr("injection"), ">12"),
+        (tr("least lambda"), ">13"),
+        (tr("hottest gas"), ">12"),
+        (tr("power"), ">9"),
+        (tr("torque"), ">9"),
+    )
     _out("  " + " ".join(format(head, width) for head, width in heads))
     for one in found:
         _out(
             f"{'*' if one.now else ' '} {render(one.title, units):24s} {figure(one.gives, 'injection', units):>12s} {one.least:13.2f} "
-            f"{figure(one.gas, 'temperature', units):>12s} {figure(one.power, 'power', units):>9s} {figure(one.torque, 'torque', units):>9s}"
+            f"{figure(one.gas, 'temperature', units):>12s} {figure(one.power, 'power', units):>9s} "
+            f"{figure(one.torque, 'torque', units):>9s}"
             f"  {_STATES[one.state]}"
         )
     for sentence in turned(tuple(found), project.brief.target_power.si):
@@ -377,8 +433,16 @@ def pulleys(project: Project, found: Sequence[Pulley]) -> None:
         return
     units, brief = project.shown_units, project.brief
     best = for_boost(found, brief.target_boost.si, project.blower.rotor_limit.si)
-    heads = ((tr("pulley"), "<10"), (tr("ratio"), ">6"), (tr("boost"), ">10"), (tr("power"), ">9"),
-             (tr("by the belt"), ">12"), (tr("carried"), ">9"), (tr("slip"), ">6"), (tr("rotors"), ">11"))  # fmt: skip
+    heads = (
+        (tr("pulley"), "<10"),
+        (tr("ratio"), ">6"),
+        (tr("boost"), ">10"),
+        (tr("power"), ">9"),
+        (tr("by the belt"), ">12"),
+        (tr("carried"), ">9"),
+        (tr("slip"), ">6"),
+        (tr("rotors"), ">11"),
+    )
     _out("  " + " ".join(format(head, width) for head, width in heads))
     for one in found:
         name = told("{0} teeth", one.teeth) if one.teeth else figure(one.size, "length", units)
@@ -416,9 +480,7 @@ def designs(project: Project, found: Designs) -> None:
         _design(found, found.nearest, "*", units, ())
 
 
-def _design(
-    found: Designs, one: Design, mark: str, units: Mapping[str, str], trades: Sequence[Trade]
-) -> None:
+def _design(found: Designs, one: Design, mark: str, units: Mapping[str, str], trades: Sequence[Trade]) -> None:
     _out(f"{mark}  {headline(one, units)}; {tr(one.worst)}")
     _out("   " + ", ".join(f"{axis.title}: {one.sizes[axis.key]}" for axis in found.axes))
     bound = [tr(v.title) for v in binding(one)]
@@ -435,8 +497,16 @@ def ranked(project: Project, found: Sequence[Find], looked_at: int) -> None:
     _out(told("{0} turbos and housings looked at; the best, solved over the whole rev range:", looked_at))
     for number, one in enumerate(found, 1):
         f = one.figures
-        _out(told(
-            "{0:3d}  {1}, A/R {2:.2f}: {3}, full boost from {4}, surge {5:.0f} %, choke {6:.0f} %, speed {7:.0f} %",
-            number, visible(one.turbo.name), one.housing / 0.0254, figure(f.power, "power", units),
-            figure(f.spool, "rotation", units), 100 * f.surge, 100 * f.choke, 100 * f.overspeed,
-        ))  # fmt: skip
+        _out(
+            told(
+                "{0:3d}  {1}, A/R {2:.2f}: {3}, full boost from {4}, surge {5:.0f} %, choke {6:.0f} %, speed {7:.0f} %",
+                number,
+                visible(one.turbo.name),
+                one.housing / 0.0254,
+                figure(f.power, "power", units),
+                figure(f.spool, "rotation", units),
+                100 * f.surge,
+                100 * f.choke,
+                100 * f.overspeed,
+            )
+        )

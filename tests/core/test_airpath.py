@@ -86,9 +86,7 @@ def test_pressures_add_up(tarn_answer: Answer) -> None:
         one, two = point.stations[stretch.start], point.stations[stretch.end]
         assert one.pressure - two.pressure == pytest.approx(stretch.drop, abs=0.02)
         assert two.temperature - one.temperature == pytest.approx(stretch.warming, abs=1e-3)
-    cold = [
-        s for s in point.stretches if s.section not in ("engine", "manifold", "turbine", "exhaust")
-    ]
+    cold = [s for s in point.stretches if s.section not in ("engine", "manifold", "turbine", "exhaust")]
     assert -sum(s.drop for s in cold) == pytest.approx(point.boost, abs=0.1)
     assert sum(s.drop for s in point.stretches) == pytest.approx(0.0, abs=0.5)
 
@@ -101,9 +99,7 @@ def test_shaft_and_flows_by_hand(tarn_answer: Answer) -> None:
     exhaust = point.air + point.fuel
     assert t.turbine_flow + t.gate_flow == pytest.approx(exhaust, rel=1e-7)
     assert t.turbine_power * 0.96 == pytest.approx(t.power, rel=1e-6)
-    drop = (
-        point.stations["turbine_inlet"].temperature - point.stations["turbine_outlet"].temperature
-    )
+    drop = point.stations["turbine_inlet"].temperature - point.stations["turbine_outlet"].temperature
     assert exhaust * 1330.0 * drop == pytest.approx(t.turbine_power, rel=0.03)
 
 
@@ -132,11 +128,7 @@ def test_demo_is_believable(tarn_answer: Answer) -> None:
 
 def test_51_hot_and_63_cold_pipe_is_comfortable_at_280_hp(tarn: Project) -> None:
     """Common practice, no source: 2 in hot and 2.5 in cold pipe loses a few kPa at 280 hp."""
-    project = changed(
-        tarn,
-        **{f"hot_pipe__{p.id}__bore": "51 mm" for p in tarn.hot_pipe},
-        brief__target_boost="0.85 bar",
-    )
+    project = changed(tarn, **{f"hot_pipe__{p.id}__bore": "51 mm" for p in tarn.hot_pipe}, brief__target_boost="0.85 bar")
     point = at_target(assemble(project))
     assert point.power / HP == pytest.approx(280.0, abs=20.0)
     low, high = band("trade_bands", "charge_pipe_51_63_loss_kpa_at_280_hp")
@@ -177,9 +169,7 @@ def test_no_cooler_is_the_same_network(tarn: Project) -> None:
     point = at_target(assemble(project))
     assert point.closure.solved
     assert "cooler" not in [s.id for s in point.stretches]
-    assert point.stations["plenum"].temperature == pytest.approx(
-        point.stations["compressor_outlet"].temperature, abs=3.0
-    )
+    assert point.stations["plenum"].temperature == pytest.approx(point.stations["compressor_outlet"].temperature, abs=3.0)
     assert point.air < at_target(assemble(tarn)).air
     found = answer(assemble(project), ())
     verdict = next(v for v in found.verdicts if v.id == "charge_temperature")
@@ -274,10 +264,7 @@ def test_power_is_continuous_in_boost_and_bore(part: float, tarn: Project) -> No
     boost = 0.3e5 + part * 1.1e5
     project = changed(tarn, **{"hot_pipe__h-run__bore": f"{36 + 20 * part:.6f} mm"})
     build = assemble(project)
-    points = [
-        at_target(dataclasses.replace(build, boost=BoostSchedule(b, 3400.0)))
-        for b in (boost, boost * 1.0005)
-    ]
+    points = [at_target(dataclasses.replace(build, boost=BoostSchedule(b, 3400.0))) for b in (boost, boost * 1.0005)]
     assert all(p.closure.solved for p in points)
     assert 0 < points[1].power - points[0].power < 0.001 * points[0].power
 
@@ -318,10 +305,7 @@ def test_verdicts_are_worst_first(tarn_answer: Answer) -> None:
 
 def test_the_demo_misses_its_target_for_a_named_reason(tarn_answer: Answer) -> None:
     """Asked for more, the verdict names heat as what costs most, and a boost that would do."""
-    more = dataclasses.replace(
-        tarn_answer.build,
-        target=dataclasses.replace(tarn_answer.build.target, power=345.0 * 745.7),
-    )
+    more = dataclasses.replace(tarn_answer.build, target=dataclasses.replace(tarn_answer.build.target, power=345.0 * 745.7))
     verdict = next(v for v in answer(more, ()).verdicts if v.id == "target")
     assert verdict.state == "fails"
     assert "heat" in verdict.text.whole
@@ -358,15 +342,7 @@ def test_each_cure_cures(tarn: Project, tarn_answer: Answer) -> None:
         ({"gate__diameter": "14 mm", "gate__lift": "4 mm"}, "gate", "fails"),
         ({"gate__diameter": "60 mm", "gate__lift": "16 mm"}, "gate", "holds"),
         ({"turbos__c54-71__turbine__housing": "8 mm"}, "back_pressure", "tight"),
-        (
-            {
-                "engine__full_load_lambda": "0.95",
-                "engine__ignition": "typed",
-                "engine__retard": "12",
-            },
-            "exhaust_temperature",
-            "fails",
-        ),
+        ({"engine__full_load_lambda": "0.95", "engine__ignition": "typed", "engine__retard": "12"}, "exhaust_temperature", "fails"),
         ({"engine__full_load_lambda": "0.95"}, "exhaust_temperature", "tight"),
         ({"engine__full_load_lambda": "0.72"}, "exhaust_temperature", "holds"),
         ({"brief__target_boost": "1.28 bar"}, "bottom_end", "tight"),
@@ -382,9 +358,7 @@ def test_each_cure_cures(tarn: Project, tarn_answer: Answer) -> None:
         ({"cooler__drop": "30 kPa"}, "charge_loss", "fails"),
     ],
 )
-def test_states_follow_the_design(
-    tarn: Project, changes: dict[str, str], check: str, state: str
-) -> None:
+def test_states_follow_the_design(tarn: Project, changes: dict[str, str], check: str, state: str) -> None:
     """Each check can hold, be tight and fail."""
     assert states(changed(tarn, **changes))[check] == state
 
@@ -404,10 +378,7 @@ def test_candidates_stand_side_by_side(tarn: Project, tarn_answer: Answer) -> No
 
 def test_every_piece_kind_can_stand_in_a_run(build: Build) -> None:
     """All kinds at their defaults in the cold pipe: it solves, each has its stretch."""
-    extra = tuple(
-        kind.build(id=f"x-{key}", name=key, **{p.name: p.default for p in kind.felt})
-        for key, kind in KINDS.items()
-    )
+    extra = tuple(kind.build(id=f"x-{key}", name=key, **{p.name: p.default for p in kind.felt}) for key, kind in KINDS.items())
     runs = {**build.runs, names.COLD_PIPE: extra + build.runs[names.COLD_PIPE]}
     point = at_target(dataclasses.replace(build, runs=runs))
     assert point.closure.solved

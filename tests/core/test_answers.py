@@ -48,8 +48,7 @@ def test_influences_are_what_solving_again_gives(tarn: Project, key: str) -> Non
         assert found["day"].up < 0 < found["day"].down
         assert found["cooler"].up > 0
         assert found["exhaust_loss"].up < 0
-        moved = dataclasses.replace(build, site=dataclasses.replace(
-            build.site, temperature=build.site.temperature + 5.0))  # fmt: skip
+        moved = dataclasses.replace(build, site=dataclasses.replace(build.site, temperature=build.site.temperature + 5.0))
         by_hand = prepare(moved).at(6400.0).power - solver.at(6400.0).power
         assert found["day"].up == pytest.approx(by_hand, rel=1e-3)
     if key == "boost":
@@ -76,10 +75,7 @@ def test_influences_of_every_demo(name: str) -> None:
         influences(solver.path, solver, build.target.speed, "nobody")
 
 
-@pytest.mark.parametrize(
-    ("dry", "celsius", "factor"),
-    [(99.0e3, 25.0, 1.0), (95.0e3, 25.0, 1.0497), (99.0e3, 35.0, 1.0196)],
-)
+@pytest.mark.parametrize(("dry", "celsius", "factor"), [(99.0e3, 25.0, 1.0), (95.0e3, 25.0, 1.0497), (99.0e3, 35.0, 1.0196)])
 def test_standard_day(dry: float, celsius: float, factor: float) -> None:
     """Published: SAE J1349's formula, worked by hand: 1.18 (99/p) sqrt(T/298.15) - 0.18."""
     found = standard_day_factor(dry_pressure=dry, temperature=celsius + 273.15)
@@ -103,9 +99,17 @@ def test_ignition_delay_by_hand() -> None:
 def knock(**changes: float) -> float:
     """Knock integral of an unboosted engine on 98 octane with something changed."""
     values = {
-        "octane": 98.0, "speed": 3000.0, "plenum": 98e3, "charge": 303.0, "compression": 9.6,
-        "heat": 2.55e6, "gas_r": 288.0, "retard": 0.0, "cooling": 15.0, **changes,
-    }  # fmt: skip
+        "octane": 98.0,
+        "speed": 3000.0,
+        "plenum": 98e3,
+        "charge": 303.0,
+        "compression": 9.6,
+        "heat": 2.55e6,
+        "gas_r": 288.0,
+        "retard": 0.0,
+        "cooling": 15.0,
+        **changes,
+    }
     return knock_integral(*values.values())
 
 
@@ -171,9 +175,13 @@ def test_new_pieces_against_their_handbooks() -> None:
 
 @pytest.mark.parametrize(
     ("place", "text"),
-    [("brief.target_boost", "1.08 bar"), ("cold_pipe.c-run.bore", "55 mm"),
-     ("gate.diameter", "36 mm"), ("brief.hold_back_until", "3000 rpm")],
-)  # fmt: skip
+    [
+        ("brief.target_boost", "1.08 bar"),
+        ("cold_pipe.c-run.bore", "55 mm"),
+        ("gate.diameter", "36 mm"),
+        ("brief.hold_back_until", "3000 rpm"),
+    ],
+)
 def test_a_quick_judgement_says_the_same(tarn: Project, place: str, text: str) -> None:
     """With the memo of the design before, every state and margin is that of the full judgement;
     only cures and the width of the band are older, until the answer is completed."""
@@ -203,9 +211,7 @@ def test_threshold_moves_smoothly_and_the_grid_does_not_matter(tarn: Project) ->
     def found(factor: float) -> float:
         turbine = build.turbo.turbine
         wider = dataclasses.replace(turbine, housing=turbine.housing * factor)
-        solver = prepare(
-            dataclasses.replace(build, turbo=dataclasses.replace(build.turbo, turbine=wider))
-        )
+        solver = prepare(dataclasses.replace(build, turbo=dataclasses.replace(build.turbo, turbine=wider)))
         crossing = thresholds.threshold(solver, solver.full_load)
         assert crossing is not None
         return crossing.speed
@@ -216,8 +222,7 @@ def test_threshold_moves_smoothly_and_the_grid_does_not_matter(tarn: Project) ->
     assert steps.max() < 2.5 * np.median(steps)
     solver = prepare(build)
     raw = solver.raw(np.arange(2000.0, 3200.0, 2.0))
-    fine = thresholds.crossing(raw.speed, raw.states[:, k.P_PLENUM] - build.site.pressure,
-                          build.boost.full)  # fmt: skip
+    fine = thresholds.crossing(raw.speed, raw.states[:, k.P_PLENUM] - build.site.pressure, build.boost.full)
     assert fine is not None
     assert found(1.0) == pytest.approx(fine.speed, abs=4.0)
 
@@ -230,16 +235,12 @@ def test_margins_of_the_map_by_their_definition(tarn_answer: Answer) -> None:
     point = next(p for p in tarn_answer.sweep if p.speed == 4000.0)
     edge = np.interp(point.turbo.ratio, surge_line[:, 1], surge_line[:, 0])
     assert point.turbo.surge == pytest.approx((point.turbo.flow - edge) / edge, rel=1e-6)
-    assert point.turbo.choke == pytest.approx(
-        (point.turbo.flow_limit - point.turbo.flow) / point.turbo.flow_limit, rel=1e-9
-    )
+    assert point.turbo.choke == pytest.approx((point.turbo.flow_limit - point.turbo.flow) / point.turbo.flow_limit, rel=1e-9)
     assert point.turbo.overspeed == pytest.approx(1.0 - point.turbo.speed / chart.maximum_speed)
     assert 0.1 < point.turbo.surge < 0.9
 
 
-def test_the_doubt_of_the_walls_is_in_the_band(
-    tarn_answer: Answer, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_the_doubt_of_the_walls_is_in_the_band(tarn_answer: Answer, monkeypatch: pytest.MonkeyPatch) -> None:
     """With the other doubts at rest the edges are those of an engine that loses 15 % more or less heat to
     its walls."""
     for name in ("DOUBT_EFFICIENCY", "DOUBT_AREA", "DOUBT_HEAT"):
@@ -255,27 +256,28 @@ def test_the_doubt_of_the_walls_is_in_the_band(
         assert abs(found.speed - tarn_answer.case.threshold) > 15.0
 
 
-@pytest.mark.parametrize(("after", "offered", "word"), [
-    ([("surge", "holds", 0.2), ("spool", "holds", 0.1)], True, ""),
-    ([("surge", "holds", 0.2), ("spool", "tight", -0.01)], False, "then is tight"),
-    ([("surge", "holds", 0.2), ("spool", "fails", -0.3)], False, "then fails"),
-    ([("surge", "tight", 0.055), ("spool", "holds", 0.1)], False, "does not do"),
-    ([("surge", "tight", 0.09), ("spool", "holds", 0.1)], True, ""),
-    ([("surge", "holds", 0.2), ("spool", "holds", 0.1), ("choke", "fails", -0.1)], False, "then fails"),
-    ([("spool", "holds", 0.1)], True, ""),
-    ([("surge", "holds", 0.2), ("spool", "holds", 0.1), ("gate", "fails", -0.09)], True, ""),
-    ([("surge", "holds", 0.2), ("spool", "holds", 0.1), ("gate", "fails", -0.2)], False, "then fails"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("after", "offered", "word"),
+    [
+        ([("surge", "holds", 0.2), ("spool", "holds", 0.1)], True, ""),
+        ([("surge", "holds", 0.2), ("spool", "tight", -0.01)], False, "then is tight"),
+        ([("surge", "holds", 0.2), ("spool", "fails", -0.3)], False, "then fails"),
+        ([("surge", "tight", 0.055), ("spool", "holds", 0.1)], False, "does not do"),
+        ([("surge", "tight", 0.09), ("spool", "holds", 0.1)], True, ""),
+        ([("surge", "holds", 0.2), ("spool", "holds", 0.1), ("choke", "fails", -0.1)], False, "then fails"),
+        ([("spool", "holds", 0.1)], True, ""),
+        ([("surge", "holds", 0.2), ("spool", "holds", 0.1), ("gate", "fails", -0.09)], True, ""),
+        ([("surge", "holds", 0.2), ("spool", "holds", 0.1), ("gate", "fails", -0.2)], False, "then fails"),
+    ],
+)
 def test_what_is_offered_as_a_cure(
-    tarn: Project, tarn_answer: Answer, monkeypatch: pytest.MonkeyPatch,
-    after: list[tuple[str, str, float]], offered: bool, word: str,
-) -> None:  # fmt: skip
+    tarn: Project, tarn_answer: Answer, monkeypatch: pytest.MonkeyPatch, after: list[tuple[str, str, float]], offered: bool, word: str
+) -> None:
     """It helps by a state or two points of margin, no other verdict falls a state or fails further, no new
     one fails; what stands against it is said."""
 
     def verdict(id: str, state: str, margin: float) -> Verdict:
-        return Verdict(id, id, state, margin, say(id), say("do it"),
-                       (Change("boost.full", 1e5),) if id == "surge" else ())  # fmt: skip
+        return Verdict(id, id, state, margin, say(id), say("do it"), (Change("boost.full", 1e5),) if id == "surge" else ())
 
     before = [verdict("surge", "tight", 0.05), verdict("spool", "holds", 0.1)]
     if any(id == "gate" for id, _, _ in after):
@@ -348,7 +350,8 @@ def test_power_that_knocks_does_not_count() -> None:
     margins = [v["knock"].margin for v in steps]
     assert margins == sorted(margins, reverse=True) and margins[0] > 0.2 > -1.0 > margins[-1]  # type: ignore[type-var,operator]
     assert [v["knock"].state for v in steps[-3:]] == ["fails"] * 3 and all(v["target"].state == "fails" for v in steps[-3:])
-    assert "knocks" in steps[-1]["target"].text.whole and steps[-1]["target"].margin < steps[-2]["target"].margin < 0.0  # type: ignore[operator]
+    # type: ignore[operator]
+    assert "knocks" in steps[-1]["target"].text.whole and steps[-1]["target"].margin < steps[-2]["target"].margin < 0.0
     tight = put(shelf.demo("tarn"), "engine.compression", parse("12.6", "number"))
     found = {v.id: v for v in answer(assemble(tight)).verdicts}["knock"]
     assert found.changes and {v.id: v for v in answer(assemble(cured(tight, found.changes))).verdicts}["knock"].state != "fails"
@@ -367,7 +370,8 @@ def test_a_lean_engine_is_told() -> None:
 
 
 def test_surge_is_judged_where_it_is_noticed() -> None:
-    """Common practice, no source: below a pressure ratio of 1.3 to 1.4 nobody notices surge; whatever boost is wanted, the same point has the same
+    """Common practice, no source: below a pressure ratio of 1.3 to 1.4 nobody notices surge; whatever boost is wanted, the same point has
+    the same
     room, so that asking for more never cures it."""
     assert float(judged_margin(-0.10, 1.5)) == -0.10 and float(judged_margin(-0.10, 1.4)) == pytest.approx(-0.10)
     assert float(judged_margin(-0.20, 1.3)) > 0.09 and float(judged_margin(-0.30, 1.12)) > 0.5
@@ -375,7 +379,11 @@ def test_surge_is_judged_where_it_is_noticed() -> None:
     assert over == sorted(over, reverse=True)
     margins = []
     for boost in ("1.35 bar", "1.6 bar", "2.2 bar", "3.0 bar"):
-        project = put(put(shelf.demo("skerry"), "brief.target_boost", parse(boost, "pressure_gauge")), "brief.hold_back_until", parse("500 rpm", "rotation"))
+        project = put(
+            put(shelf.demo("skerry"), "brief.target_boost", parse(boost, "pressure_gauge")),
+            "brief.hold_back_until",
+            parse("500 rpm", "rotation"),
+        )
         margins.append(next(v for v in answer(assemble(project), ()).verdicts if v.id == "surge").margin)
     assert all(b <= a + 0.01 for a, b in itertools.pairwise(margins))  # type: ignore[operator]
 
@@ -400,7 +408,9 @@ def test_the_threshold_knows_no_idle_and_no_redline() -> None:
     assert max(found) - min(found) < 12.0
 
 
-@pytest.mark.parametrize(("demo", "count", "said"), [("tarn", 1, False), ("tarn", 2, True), ("skerry", 2, True), ("fell", 2, False), ("fell", 4, True)])
+@pytest.mark.parametrize(
+    ("demo", "count", "said"), [("tarn", 1, False), ("tarn", 2, True), ("skerry", 2, True), ("fell", 2, False), ("fell", 4, True)]
+)
 def test_two_turbos_of_the_size_of_one(demo: str, count: int, said: bool) -> None:
     """Two wheels that share the air need each 1/√2 of the diameter (flow goes with the square of it; common practice): told where the
     wheels were chosen for one alone, and not where a twin was chosen as one."""

@@ -89,8 +89,7 @@ def test_which_pulley_makes_the_boost(moth: Build) -> None:
     reaches it, and solving the build with it gives that boost."""
     found = pulleys(moth)
     assert len(found) > 8
-    assert all(b.boost < a.boost and b.belt_power < a.belt_power and b.carried > a.carried
-               for a, b in pairwise(found))  # fmt: skip
+    assert all(b.boost < a.boost and b.belt_power < a.belt_power and b.carried > a.carried for a, b in pairwise(found))
     assert moth.blower is not None
     wanted = 0.6e5
     best = for_boost(found, wanted, moth.blower.maximum_speed)
@@ -99,9 +98,8 @@ def test_which_pulley_makes_the_boost(moth: Build) -> None:
     assert larger and larger[0].boost < wanted
     belt = dataclasses.replace(moth.blower.belt, blower=best.size)
     built = dataclasses.replace(
-        moth, blower=dataclasses.replace(moth.blower, ratio=best.ratio, belt=belt),
-        boost=dataclasses.replace(moth.boost, full=wanted),
-    )  # fmt: skip
+        moth, blower=dataclasses.replace(moth.blower, ratio=best.ratio, belt=belt), boost=dataclasses.replace(moth.boost, full=wanted)
+    )
     point = prepare(built).at(moth.target.speed)
     assert point.boost == pytest.approx(wanted, rel=1e-3) and point.turbo.opening < 0.2
     assert for_boost(found, 9e5, 1e9) is None and for_boost(found, wanted, 1000.0) is None
@@ -120,6 +118,4 @@ def test_a_belt_that_slips_is_told(moth: Build) -> None:
     cured = dataclasses.replace(blower, belt=dataclasses.replace(narrow, wide=ribs))
     again = answer(dataclasses.replace(moth, blower=cured, boost=boost))
     assert next(v for v in again.verdicts if v.id == "belt").state == "holds"
-    assert prepare(moth).packed[k.SITE][k.BELT_SLIP] == pytest.approx(
-        compliance(moth.blower.belt) / moth.blower.drive, rel=1e-12
-    )
+    assert prepare(moth).packed[k.SITE][k.BELT_SLIP] == pytest.approx(compliance(moth.blower.belt) / moth.blower.drive, rel=1e-12)

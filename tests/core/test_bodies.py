@@ -11,23 +11,23 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from zarvik.core.common.sentences import Fault
-from zarvik.core.layout.bodies import (
-    CollectorSizes,
-    Head,
-    TurboSizes,
-    collector_inlets,
-    drain_off,
-    turbo_body,
-)
+from zarvik.core.layout.bodies import CollectorSizes, Head, TurboSizes, collector_inlets, drain_off, turbo_body
 from zarvik.core.layout.clash import folded, hidden, nearest, trace
 from zarvik.core.layout.frame import Frame, looking, mirrored, start
 from zarvik.core.layout.run import Segment, bend, placed, straight
 from zarvik.core.layout.space import apart, firing, other_hand
 
 SIZES = TurboSizes(
-    to_shaft=0.062, beside=0.043, apart=0.110, outlet=0.058, outlet_beside=0.049, inlet_beyond=0.051, outlet_beyond=0.040,
-    compressor=0.060, turbine=0.054,
-)  # fmt: skip
+    to_shaft=0.062,
+    beside=0.043,
+    apart=0.110,
+    outlet=0.058,
+    outlet_beside=0.049,
+    inlet_beyond=0.051,
+    outlet_beyond=0.040,
+    compressor=0.060,
+    turbine=0.054,
+)
 angles = st.floats(-3.1, 3.1)
 
 
@@ -48,7 +48,9 @@ def test_ports_of_a_line_and_of_a_v() -> None:
     """By hand: the third port of four at 97 mm, 12° down; a V10 numbered by halves and by odd and even."""
     line = Head(4, "round", 0.041, 0.041, 0.097, math.radians(12.0), 0.012)
     port = line.port(3)
-    assert port.origin == pytest.approx([0.194, 0.0, 0.012]) and port.along == pytest.approx([0.0, -math.sin(math.radians(12)), math.cos(math.radians(12))])
+    assert port.origin == pytest.approx([0.194, 0.0, 0.012]) and port.along == pytest.approx(
+        [0.0, -math.sin(math.radians(12)), math.cos(math.radians(12))]
+    )
     vee = Head(10, "oval", 0.046, 0.034, 0.093, 0.0, 0.010, banks=2, apart=0.64, stagger=0.018)
     assert [vee.bank_of(c) for c in range(1, 11)] == [0] * 5 + [1] * 5
     assert vee.port(7).origin == pytest.approx([0.093 + 0.018, 0.0, -0.65]) and vee.port(7).along == pytest.approx([0.0, 0.0, -1.0])
@@ -137,12 +139,16 @@ def test_gaps_in_closed_form() -> None:
     assert nearest(one, touching, spare=0.35).gap > -0.0036 + 1e-9 or nearest(one, touching, spare=0.35).gap == pytest.approx(-0.0036)
     seam = start().moved(0.2)
     assert hidden(seam, 0.0218, []) == 0.0
-    wall = [trace(placed([straight("w", 0.4, 0.0403)], Frame(np.array([x, 0.05, 0.0]), start().axes))) for x in (-0.1, -0.05, 0.0, 0.05, 0.1)]
+    wall = [
+        trace(placed([straight("w", 0.4, 0.0403)], Frame(np.array([x, 0.05, 0.0]), start().axes))) for x in (-0.1, -0.05, 0.0, 0.05, 0.1)
+    ]
     # A cup of 12 mm whose middle stands 46.8 mm from the axis gets no nearer than 33.8 mm to the middles of the wall at
     # 50 mm: it is shut out where its height is above 50 - 33.8, about (pi - 2 asin(16.2 / 46.8)) of the round.
     share = (math.pi - 2.0 * math.asin((0.05 - 0.0338) / 0.0468)) / (2.0 * math.pi)
     assert hidden(seam, 0.0218, wall) == pytest.approx(share, abs=0.09)
-    both = wall + [trace(placed([straight("w", 0.4, 0.0403)], Frame(np.array([x, -0.05, 0.0]), start().axes))) for x in (-0.1, -0.05, 0.0, 0.05, 0.1)]
+    both = wall + [
+        trace(placed([straight("w", 0.4, 0.0403)], Frame(np.array([x, -0.05, 0.0]), start().axes))) for x in (-0.1, -0.05, 0.0, 0.05, 0.1)
+    ]
     assert hidden(seam, 0.0218, both) == pytest.approx(2 * share, abs=0.17)
 
 

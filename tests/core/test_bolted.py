@@ -33,12 +33,16 @@ def test_holes_that_meet() -> None:
     circle = Pattern(4, 0.066 * math.sqrt(2.0), 0.0, 0.008, 0.065)
     assert flanges.same(SQUARE, SQUARE) and flanges.same(SQUARE, circle) and flanges.same(circle, SQUARE)
     assert not flanges.same(SQUARE, WIDE) and not flanges.same(SQUARE, Pattern(3, 0.0933, 0.0, 0.008, 0.065))
-    assert flanges.same(SQUARE, dataclasses.replace(SQUARE, across=0.0664)) and not flanges.same(SQUARE, dataclasses.replace(SQUARE, across=0.068))
+    assert flanges.same(SQUARE, dataclasses.replace(SQUARE, across=0.0664)) and not flanges.same(
+        SQUARE, dataclasses.replace(SQUARE, across=0.068)
+    )
     assert flanges.same(Pattern(2, 0.08, 0.0, 0.008, 0.05), Pattern(2, 0.08, 0.0, 0.008, 0.05))
     assert flanges.bores_meet(SQUARE, dataclasses.replace(WIDE, bore=0.0)) and not flanges.bores_meet(SQUARE, WIDE)
 
 
-@pytest.mark.parametrize(("across", "area", "torque"), [(0.005, 14.2, 5.9), (0.006, 20.1, 10.1), (0.008, 36.6, 24.6), (0.010, 58.0, 48.0), (0.012, 84.3, 84.0)])
+@pytest.mark.parametrize(
+    ("across", "area", "torque"), [(0.005, 14.2, 5.9), (0.006, 20.1, 10.1), (0.008, 36.6, 24.6), (0.010, 58.0, 48.0), (0.012, 84.3, 84.0)]
+)
 def test_screws_of_class_8_8(across: float, area: float, torque: float) -> None:
     """Stress areas of ISO 898-1; torques of VDI 2230 at a friction of 0.12 (printed tables, memory) within a tenth."""
     assert 1e6 * hose_joints.stress_area(across) == pytest.approx(area, rel=0.005)
@@ -183,10 +187,18 @@ def test_pressure_under_the_pistons() -> None:
     assert crankcase_breather.hose_drop(flow, 0.016, 0.6, 2.1, 101325.0) == pytest.approx(line * 0.5 * density * speed**2, rel=0.02)
     slow = 1e-5
     assert crankcase_breather.hose_drop(slow, 0.016, 0.6, 0.0, 101325.0) == pytest.approx(
-        128.0 * 2.1e-5 * 0.6 * slow / density / (math.pi * 0.016**4), rel=1e-6)  # Hagen-Poiseuille
+        128.0 * 2.1e-5 * 0.6 * slow / density / (math.pi * 0.016**4), rel=1e-6
+    )  # Hagen-Poiseuille
     # A hose that is far too narrow: isothermal flow of a long pipe, p1² - p2² = R T K G², as the library has it with acceleration left out
-    lead = (fluids.friction_factor(Re=4.0 * flow / (math.pi * 0.008 * 2.1e-5), eD=0.0) * 0.6 / 0.008) * 287.0 * 363.0 * (flow / (0.25 * math.pi * 0.008**2)) ** 2
-    assert crankcase_breather.hose_drop(flow, 0.008, 0.6, 0.0, 101325.0) == pytest.approx(math.sqrt(101325.0**2 + lead) - 101325.0, rel=0.03)
+    lead = (
+        (fluids.friction_factor(Re=4.0 * flow / (math.pi * 0.008 * 2.1e-5), eD=0.0) * 0.6 / 0.008)
+        * 287.0
+        * 363.0
+        * (flow / (0.25 * math.pi * 0.008**2)) ** 2
+    )
+    assert crankcase_breather.hose_drop(flow, 0.008, 0.6, 0.0, 101325.0) == pytest.approx(
+        math.sqrt(101325.0**2 + lead) - 101325.0, rel=0.03
+    )
     rest = {"air": air, "ambient": 101325.0, "inlet": 98e3}
     alone = crankcase_breather.crankcase(dataclasses.replace(used, end="open"), **rest)
     can, pulled = (crankcase_breather.crankcase(dataclasses.replace(used, end=e), **rest) for e in ("can", "inlet"))
@@ -243,7 +255,9 @@ def test_how_late_a_signal_comes() -> None:
 def test_years_until_a_wall_is_gone() -> None:
     """ISO 9223: carbon steel loses 80 to 200 micrometres in a year of category C5, aluminium 5 to 10 g/m2; 1.6 mm of steel on salted
     roads: four years to half of it, two where it stays wet; stainless does not rust through."""
-    assert corrosion.years("mild_steel", 0.0016, "salt") == pytest.approx(4.0) and corrosion.years("mild_steel", 0.0016, "salt", wet=True) == pytest.approx(2.0)
+    assert corrosion.years("mild_steel", 0.0016, "salt") == pytest.approx(4.0) and corrosion.years(
+        "mild_steel", 0.0016, "salt", wet=True
+    ) == pytest.approx(2.0)
     assert corrosion.years("aluminium", 0.002, "salt") == pytest.approx(0.001 / (0.010 / 2700.0))
     assert math.isinf(corrosion.years("stainless", 0.0016, "salt")) and math.isinf(corrosion.years("silicone", 0.005, "town"))
     for stuff in corrosion.RATES:
@@ -267,7 +281,12 @@ def test_times_of_holes_and_hoses_against_quadrature() -> None:
         kink = [p for p in (ambient / 0.5282817877,) if end < p < start]
         known = volume / (287.05 * 293.0) * quad(one, end, start, limit=500, points=kink or None)[0]
         assert leaks.fall_time(hole, volume, start, end, 293.0, ambient) == pytest.approx(known, rel=1e-6)
-        low, bore, long, room = float(rng.uniform(6e4, 1.5e5)), float(rng.uniform(0.002, 0.01)), float(rng.uniform(0.1, 3.0)), 10.0 ** float(rng.uniform(-6.0, -4.0))
+        low, bore, long, room = (
+            float(rng.uniform(6e4, 1.5e5)),
+            float(rng.uniform(0.002, 0.01)),
+            float(rng.uniform(0.1, 3.0)),
+            10.0 ** float(rng.uniform(-6.0, -4.0)),
+        )
         high = low * (1.0 + 10.0 ** float(rng.uniform(-3.0, 0.7)))
         area = 0.25 * math.pi * bore**2
         discharge = 1.0 / math.sqrt(pressure_hoses.ENDS + pressure_hoses.RUBS * long / bore)
@@ -275,5 +294,8 @@ def test_times_of_holes_and_hoses_against_quadrature() -> None:
         def filled(p: float, high: float = high, area: float = area, discharge: float = discharge) -> float:
             return 1.0 / (discharge * area * high * math.sqrt(287.05 * 330.0) * float(nozzle_function(high / p, 1.4)))
 
-        known = long / math.sqrt(1.4 * 287.05 * 330.0) + (room + 0.5 * area * long) * quad(filled, low, low + pressure_hoses.FULL * (high - low), limit=500)[0]
+        known = (
+            long / math.sqrt(1.4 * 287.05 * 330.0)
+            + (room + 0.5 * area * long) * quad(filled, low, low + pressure_hoses.FULL * (high - low), limit=500)[0]
+        )
         assert pressure_hoses.late(bore, long, room, start=low, end=high) == pytest.approx(known, rel=2e-6)

@@ -114,26 +114,25 @@ def test_random_builds_are_solved_or_say_why(seed: int) -> None:
     [
         ([("gate.diameter", "14 mm"), ("gate.lift", "3 mm")], "gate", "fails", "creeps"),
         ([("gate.diameter", "14 mm"), ("gate.lift", "3 mm")], "bottom_end", "fails", "creeps"),
-        ([("exhaust.e-out.bore", "38 mm"), ("exhaust.e-tail.bore", "38 mm")], "exhaust_mach", "fails",
-         "“"),
+        ([("exhaust.e-out.bore", "38 mm"), ("exhaust.e-tail.bore", "38 mm")], "exhaust_mach", "fails", "“"),
         ([("turbos.c54-71.turbine.housing", "38 mm")], "spool", "fails", "rom {middle}"),
         ([("turbos.c54-71.turbine.housing", "80 mm")], "spool", "fails", "never gives"),
-        ([("turbos.c54-71.turbine.housing", "5 mm"), ("gate.diameter", "24 mm")], "back_pressure",
-         "tight", "times the plenum"),
-        ([("engine.full_load_lambda", "0.98"), ("engine.ignition", "typed"), ("engine.retard", "14")],
-         "exhaust_temperature", "fails", "before the turbine"),
-        ([("engine.compression", "12.5"), ("engine.ignition", "typed"), ("engine.retard", "0")],
-         "knock", "fails", "Index"),
+        ([("turbos.c54-71.turbine.housing", "5 mm"), ("gate.diameter", "24 mm")], "back_pressure", "tight", "times the plenum"),
+        (
+            [("engine.full_load_lambda", "0.98"), ("engine.ignition", "typed"), ("engine.retard", "14")],
+            "exhaust_temperature",
+            "fails",
+            "before the turbine",
+        ),
+        ([("engine.compression", "12.5"), ("engine.ignition", "typed"), ("engine.retard", "0")], "knock", "fails", "Index"),
         ([("engine.compression", "13.5")], "knock", "fails", "asks for"),
         ([("engine.trusted_boost", "1.0 bar")], "bottom_end", "fails", "of {trusted}"),
         ([("cold_pipe.c-run.bore", "28 mm")], "charge_mach", "fails", "Mach"),
         ([("cooler.trust", "25 %")], "charge_temperature", "fails", "in the plenum"),
         ([("brief.target_power", "250 hp")], "target", "holds", "Reached"),
     ],
-)  # fmt: skip
-def test_wrong_builds_get_their_verdict(
-    tarn: Project, entries: list[tuple[str, str]], id: str, state: str, words: str
-) -> None:
+)
+def test_wrong_builds_get_their_verdict(tarn: Project, entries: list[tuple[str, str]], id: str, state: str, words: str) -> None:
     """Common practice, no source: each mistake of the trade fails the check that is meant for it,
     in words that name it."""
     found = verdict(solved(changed(tarn, *entries)), id)

@@ -70,10 +70,7 @@ def test_the_map_is_continuous(speed: float, place: float) -> None:
     surge, choke = lookup.ends(LINES, speed)
     flow = surge + place * (choke - surge)
     here = lookup.forward(LINES, POINTS, speed, flow)
-    for near in (
-        lookup.forward(LINES, POINTS, speed * (1 + 1e-7), flow),
-        lookup.forward(LINES, POINTS, speed, flow * (1 + 1e-7) + 1e-12),
-    ):
+    for near in (lookup.forward(LINES, POINTS, speed * (1 + 1e-7), flow), lookup.forward(LINES, POINTS, speed, flow * (1 + 1e-7) + 1e-12)):
         assert near[0] == pytest.approx(here[0], rel=2e-5)
         assert near[1] == pytest.approx(here[1], rel=2e-5)
     assert 0.0 < here[1] < 0.9
@@ -238,9 +235,10 @@ def test_scaling_is_that_of_similar_machines(factor: float) -> None:
     assert law.lines[2].flow[4] == pytest.approx(base.lines[2].flow[4] * factor**2)
 
 
-@pytest.mark.parametrize(("inducer", "exducer", "words"), [
-    (0.067, 0.051, "smaller than"), (0.060, 0.061, "none that is made"), (0.020, 0.060, "none that is made"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("inducer", "exducer", "words"),
+    [(0.067, 0.051, "smaller than"), (0.060, 0.061, "none that is made"), (0.020, 0.060, "none that is made")],
+)
 def test_sizes_that_are_no_wheel(inducer: float, exducer: float, words: str) -> None:
     """Said with what is wrong; trims of 30 to 75 are made (common practice, no source)."""
     with pytest.raises(ValueError, match=words):
@@ -252,8 +250,10 @@ def test_sizes_that_are_no_wheel(inducer: float, exducer: float, words: str) -> 
 
 def test_known_again_by_its_wheels() -> None:
     """Nearest first by the worst diameter; what was not measured does not count; a worn wheel still fits."""
-    known = {"a": {"inducer": 0.050, "exducer": 0.066, "turbine_wheel": 0.058},
-             "b": {"inducer": 0.054, "exducer": 0.071, "turbine_wheel": 0.058}}  # fmt: skip
+    known = {
+        "a": {"inducer": 0.050, "exducer": 0.066, "turbine_wheel": 0.058},
+        "b": {"inducer": 0.054, "exducer": 0.071, "turbine_wheel": 0.058},
+    }
     found = identify({"inducer": 0.0501, "exducer": 0.066}, known)
     assert [n.key for n in found] == ["a", "b"] and found[0].fits and not found[1].fits
     assert found[0].off["inducer"] == pytest.approx(1e-4) and found[0].worst == pytest.approx(0.002)

@@ -12,32 +12,9 @@ from scipy.optimize import brentq
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.answer.answer import answer
-from zarvik.core.boost_control.held_boost import (
-    HOLDING,
-    SHUT,
-    WIDE,
-    Held,
-    curve,
-    duty_for,
-    failures,
-    held_near,
-    hoses,
-    spring_for,
-)
+from zarvik.core.boost_control.held_boost import HOLDING, SHUT, WIDE, Held, curve, duty_for, failures, held_near, hoses, spring_for
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.wastegate.actuator import (
-    FOUR,
-    FULL_SHARE,
-    MOST_DUTY,
-    NONE,
-    PLENUM,
-    SPRINGS,
-    THREE,
-    Actuator,
-    bench_of,
-    lift_for,
-    opened,
-)
+from zarvik.core.wastegate.actuator import FOUR, FULL_SHARE, MOST_DUTY, NONE, PLENUM, SPRINGS, THREE, Actuator, bench_of, lift_for, opened
 from zarvik.core.wastegate.wastegate_flow import Wastegate
 from zarvik.formats import shelf
 from zarvik.project.assembly.assemble import actuator_of, assemble
@@ -92,15 +69,26 @@ def test_what_solenoids_let_through() -> None:
     tenths; a hose that is off brings nothing, a pinched vent keeps what is there."""
     bar = 1e5
     for control, duty, off, below, above in (
-        (NONE, 0.5, "", 1.0, 0.0), (THREE, 0.0, "", 1.0, 0.0), (THREE, 0.4, "", 0.6, 0.0), (THREE, 1.0, "", 0.1, 0.0),
-        (FOUR, 0.4, "", 0.6, 0.4), (FOUR, 1.0, "", 0.1, 0.9), (FOUR, 0.4, "upper", 0.6, 0.0), (FOUR, 0.4, "lower", 0.0, 0.4),
-        (THREE, 0.4, "signal", 0.0, 0.0), (THREE, 0.4, "lower", 0.0, 0.0), (THREE, 0.4, "vent", 1.0, 0.0), (FOUR, 0.4, "vent", 1.0, 0.0),
-    ):  # fmt: skip
+        (NONE, 0.5, "", 1.0, 0.0),
+        (THREE, 0.0, "", 1.0, 0.0),
+        (THREE, 0.4, "", 0.6, 0.0),
+        (THREE, 1.0, "", 0.1, 0.0),
+        (FOUR, 0.4, "", 0.6, 0.4),
+        (FOUR, 1.0, "", 0.1, 0.9),
+        (FOUR, 0.4, "upper", 0.6, 0.0),
+        (FOUR, 0.4, "lower", 0.0, 0.4),
+        (THREE, 0.4, "signal", 0.0, 0.0),
+        (THREE, 0.4, "lower", 0.0, 0.0),
+        (THREE, 0.4, "vent", 1.0, 0.0),
+        (FOUR, 0.4, "vent", 1.0, 0.0),
+    ):
         found = Actuator(0.5e5, 0.7e5, 0.06, 0.038, control=control, duty=duty, off=off).pressures(bar)
         assert found == pytest.approx((below * bar, above * bar)), (control, duty, off)
     assert [[h.key for h in hoses(Actuator(1.0, 2.0, 0.06, 0.038, control=c))] for c in (NONE, THREE, FOUR)] == [
-        ["signal"], ["signal", "lower", "vent"], ["signal", "lower", "upper", "vent"],
-    ]  # fmt: skip
+        ["signal"],
+        ["signal", "lower", "vent"],
+        ["signal", "lower", "upper", "vent"],
+    ]
 
 
 def test_area_over_lift() -> None:
@@ -151,6 +139,7 @@ def test_it_stands_where_forces_and_flow_agree(demo: str) -> None:
 def test_states_and_trends(solver: Solver) -> None:
     """A stronger spring holds more, its rate and the lost pressure too; the gas on the valve opens it earlier, and more so
     at high speed; a weak spring leaves the gate wide open, one that is never reached shut."""
+
     def boost(spring: float, valve: float = 0.038, full: float = 1.45) -> float:
         return held(solver, Actuator(spring, full * spring, 0.060, valve)).boost
 
@@ -164,7 +153,9 @@ def test_states_and_trends(solver: Solver) -> None:
     working = [p.boost for p in whole.working]
     assert len(working) >= 5 and working[-1] < working[1] and whole.first is not None and whole.most is not None
     assert [p.state for p in whole.points][:2] == [SHUT, SHUT]
-    small = prepare(assemble(edits.put(edits.put(shelf.demo("tarn"), "gate.diameter", parse("20 mm", "length")), "gate.lift", parse("3 mm", "length"))))
+    small = prepare(
+        assemble(edits.put(edits.put(shelf.demo("tarn"), "gate.diameter", parse("20 mm", "length")), "gate.lift", parse("3 mm", "length")))
+    )
     creeping = held(small, Actuator(0.2e5, 0.3e5, 0.060, 0.020), 6400.0)
     assert creeping.state == WIDE and creeping.lift == pytest.approx(1.0) and creeping.boost > 0.4e5
     assert held(solver, deaf(3.9e5), 2000.0).state == SHUT
@@ -186,7 +177,9 @@ def test_what_is_asked_is_found_again(solver: Solver) -> None:
             duty = duty_for(solver, weak, 6400.0, wanted)
             if duty == duty:
                 assert held(solver, dataclasses.replace(weak, duty=duty)).boost == pytest.approx(wanted, abs=200.0)
-    assert math.isnan(duty_for(solver, one, 6400.0, 1.0e5)) and math.isnan(duty_for(solver, dataclasses.replace(one, control=THREE), 6400.0, 0.05e5))
+    assert math.isnan(duty_for(solver, one, 6400.0, 1.0e5)) and math.isnan(
+        duty_for(solver, dataclasses.replace(one, control=THREE), 6400.0, 0.05e5)
+    )
     low, high = (held(solver, dataclasses.replace(one, control=THREE, duty=duty)) for duty in (0.0, 1.0))
     assert high.boost > 2.0 * low.boost
 
@@ -236,7 +229,11 @@ def test_what_the_document_means() -> None:
     project = put(shelf.demo("tarn"), "gate.spring", parse("0.5 bar + 0.2 bar", "pressure_gauge"))
     one = actuator_of(project)
     assert one is not None and one.spring == pytest.approx(0.7e5) and one.full == pytest.approx(1.015e5)
-    assert one.diaphragm == pytest.approx(1.6 * 0.038) and one.said and not actuator_of(put(project, "gate.spring", parse("0 bar", "pressure_gauge"))).said  # type: ignore[union-attr]
+    assert (
+        one.diaphragm == pytest.approx(1.6 * 0.038)
+        and one.said
+        and not actuator_of(put(project, "gate.spring", parse("0 bar", "pressure_gauge"))).said
+    )  # type: ignore[union-attr]
     inside = actuator_of(put(project, "gate.kind", "inside"))
     assert inside is not None and inside.diaphragm == pytest.approx(2.1 * 0.038)
     sold = actuator_of(put(project, "gate.sold", "engine"))
@@ -250,7 +247,8 @@ def test_what_the_document_means() -> None:
 
 @pytest.mark.parametrize("name", ["tarn", "skerry", "fell"])
 def test_springs_hold_what_they_are_sold_for(name: str) -> None:
-    """Common practice, no source: a spring of 0.55, 0.8 or 1.0 bar, alone in the gate, holds that within a fifth at the target speed; springs
+    """Common practice, no source: a spring of 0.55, 0.8 or 1.0 bar, alone in the gate, holds that within a fifth at the target speed;
+    springs
     are named so unless somebody says otherwise."""
     assert doc.Gate().sold == "engine"
     base = put(put(shelf.demo(name), "gate.sold", "engine"), "gate.control", NONE)

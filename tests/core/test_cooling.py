@@ -15,25 +15,9 @@ from zarvik.core.gas.mixture import mix
 from zarvik.core.gas.properties import enthalpy
 from zarvik.core.gas.species import DRY_AIR
 from zarvik.core.intercooler import cooler as charge
-from zarvik.core.intercooler.core_size import (
-    BUILDS,
-    Core,
-    Rating,
-    Wind,
-    charge_volume,
-    cooling_flow,
-    rate,
-    rate_front,
-    rate_water,
-)
+from zarvik.core.intercooler.core_size import BUILDS, Core, Rating, Wind, charge_volume, cooling_flow, rate, rate_front, rate_water
 from zarvik.core.intercooler.effectiveness import crossflow_effectiveness, transfer_units_for
-from zarvik.core.intercooler.surfaces import (
-    Louvre,
-    Strip,
-    louvre_factors,
-    plain_factors,
-    strip_factors,
-)
+from zarvik.core.intercooler.surfaces import Louvre, Strip, louvre_factors, plain_factors, strip_factors
 
 AIR = mix(DRY_AIR).packed
 COOLER = charge.Cooler(0.76, 7000.0, 0.25, 1.3, 0.1344, 0.36)
@@ -71,9 +55,7 @@ def test_transfer_units_invert(effectiveness: float, ratio: float) -> None:
     assert crossflow_effectiveness(units, ratio) == pytest.approx(effectiveness, rel=1e-6)
 
 
-def run(
-    cooler: charge.Cooler, air: float, temperature: float, *, speed: float
-) -> tuple[float, ...]:
+def run(cooler: charge.Cooler, air: float, temperature: float, *, speed: float) -> tuple[float, ...]:
     """Charge of 210 kPa through the cooler at 33 °C ambient and 1.07 kg/m3."""
     packed = charge.pack(cooler, road_speed=speed, air_density=1.07)
     return charge.cool(packed, AIR, air, 210e3, temperature, 306.15)
@@ -199,14 +181,17 @@ def test_sizes_of_a_core_go_the_right_way() -> None:
     """Every size over its range: more face cools better for less loss, a thicker core takes less loss from the
     charge and more from the air; twice the core with twice the flows does the same; no effectiveness above
     what the two streams allow."""
+
     def at(**change: float) -> Rating:
         return rate(dataclasses.replace(CORE, **change), charge=0.25, cooling=1.0)
 
     for name, values, better, easier in (
-        ("height", (0.1, 0.15, 0.23, 0.35, 0.6), 1, 1), ("thickness", (0.04, 0.065, 0.1, 0.15), 1, 1),
-        ("width", (0.2, 0.4, 0.6, 0.9), 1, -1), ("entry", (0.04, 0.05, 0.0635, 0.076), 0, 1),
+        ("height", (0.1, 0.15, 0.23, 0.35, 0.6), 1, 1),
+        ("thickness", (0.04, 0.065, 0.1, 0.15), 1, 1),
+        ("width", (0.2, 0.4, 0.6, 0.9), 1, -1),
+        ("entry", (0.04, 0.05, 0.0635, 0.076), 0, 1),
         ("fins", (300.0, 450.0, 600.0, 800.0), 1, 0),
-    ):  # fmt: skip
+    ):
         found = [at(**{name: value}) for value in values]
         for one, two in pairwise(found):
             assert (two.effectiveness - one.effectiveness) * better >= (0.0 if better else -1e-12), name
@@ -238,9 +223,7 @@ def test_louvres_by_hand() -> None:
     0.5688, (0.1/1.4)^-0.05 1.1411: j 0.01752. Davenport 1983 in mm: 5.47 * 500^-0.72 * (1.4 sin 28)^0.37 *
     0.85^0.89 * 1.4^0.2 * 8^0.23."""
     j, f = louvre_factors(LOUVRE, 500.0)
-    assert j == pytest.approx(
-        0.04759 * 0.7296 * 0.9513 * 0.6033 * 0.4625 * 2.929 * 0.5688 * 1.1411, rel=2e-3
-    )
+    assert j == pytest.approx(0.04759 * 0.7296 * 0.9513 * 0.6033 * 0.4625 * 2.929 * 0.5688 * 1.1411, rel=2e-3)
     lift = 1.4 * math.sin(math.radians(28.0))
     assert f == pytest.approx(5.47 * 0.011393 * lift**0.37 * 0.8653 * 1.0696 * 1.6132, rel=2e-3)
     # The friction runs on without a step at 1,000, and falls all the way.
@@ -295,9 +278,7 @@ def test_water_cooled_cores() -> None:
     assert 0.2 < ua < 1.5
 
 
-@pytest.mark.parametrize(
-    ("reynolds", "j", "f"), [(500.0, 0.0100, 0.0345), (1000.0, 0.0060, 0.0180), (2000.0, 0.0036, 0.0095)]
-)
+@pytest.mark.parametrize(("reynolds", "j", "f"), [(500.0, 0.0100, 0.0345), (1000.0, 0.0060, 0.0180), (2000.0, 0.0036, 0.0095)])
 def test_a_plain_surface_of_the_handbook(reynolds: float, j: float, f: float) -> None:
     """Kays & London 1984, fig. 10-26, surface 11.1 (6.35 mm between plates, 11.1 fins to the inch of 0.152 mm,
     hydraulic diameter 3.08 mm): geometry as printed, j and f from memory, so as bands of 20 %."""

@@ -20,34 +20,12 @@ from zarvik.core.budget.bill import bill, by_key, cost
 from zarvik.core.budget.resources import Cost, Means, Rate
 from zarvik.core.candidates.catalogue_search import glance, rank
 from zarvik.core.checks import Verdict
-from zarvik.core.designs.pareto import (
-    Place,
-    Score,
-    beats,
-    crowding,
-    diverse,
-    ranked,
-    search,
-    unbeaten,
-)
+from zarvik.core.designs.pareto import Place, Score, beats, crowding, diverse, ranked, search, unbeaten
 from zarvik.core.limits.limits import BOTTOM_END, FAILS
 from zarvik.formats import shelf
 from zarvik.project.assembly.assemble import assemble, catalogue, core_turbo, means_of, weeks_of
 from zarvik.project.designs import ALL_FREE, UNITS, Design, Search, asking, binding, in_the_way
-from zarvik.project.designs.axes import (
-    BOOST,
-    COLD_PIPE,
-    COOLER,
-    COUNT,
-    EXHAUST,
-    GATE,
-    HOLD,
-    HOT_PIPE,
-    HOUSING,
-    PULLEY,
-    THROTTLE,
-    TURBO,
-)
+from zarvik.project.designs.axes import BOOST, COLD_PIPE, COOLER, COUNT, EXHAUST, GATE, HOLD, HOT_PIPE, HOUSING, PULLEY, THROTTLE, TURBO
 from zarvik.project.designs.words import gain, price
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import put
@@ -128,10 +106,10 @@ def search_of(project: Project, shelf_of: dict[str, object], *free: str, wish: s
     return Search(asking(project, free), shelf_of, wish)  # type: ignore[arg-type]
 
 
-@pytest.mark.parametrize(("demo", "free"), [
-    ("tarn", (HOUSING, BOOST)), ("skerry", (TURBO, HOUSING, GATE)), ("fell", (HOUSING, GATE)),
-    ("moth", (PULLEY, EXHAUST)),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("demo", "free"),
+    [("tarn", (HOUSING, BOOST)), ("skerry", (TURBO, HOUSING, GATE)), ("fell", (HOUSING, GATE)), ("moth", (PULLEY, EXHAUST))],
+)
 def test_against_every_design_there_is(demo: str, free: tuple[str, ...]) -> None:
     """Four engines, every place of a coarse choice solved, and the search with half of them over two seeds.
     Nothing of the whole beats what was found by more than a small share of the spread."""
@@ -174,8 +152,9 @@ def test_what_is_found_fulfils_what_was_asked(turbos: dict[str, object]) -> None
         assert one.cost.money <= 2200.0
         assert all(v.state == "tight" or v.margin < 0.08 for v in binding(one) if v.margin is not None)
     assert len({d.place for d in found.designs}) == len(found.designs)
-    aims = [Score((d.figures.spool, -min(d.figures.power / (330 * 745.7) - 1.0, 0.1), -d.room, d.cost.money, d.weeks))
-            for d in found.designs]  # fmt: skip
+    aims = [
+        Score((d.figures.spool, -min(d.figures.power / (330 * 745.7) - 1.0, 0.1), -d.room, d.cost.money, d.weeks)) for d in found.designs
+    ]
     assert len(unbeaten(aims)) == len(aims)
     merits = [searching.merit(d) for d in found.designs]
     assert merits == sorted(merits)
@@ -224,15 +203,28 @@ def test_a_target_that_was_reached_is_found_again(turbos: dict[str, object]) -> 
     assert any(d.figures.power >= 0.995 * point.power for d in found.designs)
 
 
-@pytest.mark.parametrize(("place", "tight", "loose"), [
-    ("engine.trusted_boost", "1.2 bar", "1.4 bar"), ("ask.money", "1750 €", "2000 €"), ("ask.weeks", "5 weeks", "8 weeks"),
-    ("car.clutch", "400 N·m", "450 N·m"), ("ask.mouth_speed", "205 m/s", "225 m/s"), ("brief.full_boost_from", "2800 rpm", "3300 rpm"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("place", "tight", "loose"),
+    [
+        ("engine.trusted_boost", "1.2 bar", "1.4 bar"),
+        ("ask.money", "1750 €", "2000 €"),
+        ("ask.weeks", "5 weeks", "8 weeks"),
+        ("car.clutch", "400 N·m", "450 N·m"),
+        ("ask.mouth_speed", "205 m/s", "225 m/s"),
+        ("brief.full_boost_from", "2800 rpm", "3300 rpm"),
+    ],
+)
 def test_a_looser_limit_is_never_worse(place: str, tight: str, loose: str) -> None:
     """Every limit: the best of each aim over the same sizes, each place solved, is no worse with the looser one, and
     something is only possible with it."""
-    kinds = {"engine.trusted_boost": "pressure_gauge", "ask.money": "money", "ask.weeks": "weeks", "car.clutch": "torque",
-             "ask.mouth_speed": "velocity", "brief.full_boost_from": "rotation"}  # fmt: skip
+    kinds = {
+        "engine.trusted_boost": "pressure_gauge",
+        "ask.money": "money",
+        "ask.weeks": "weeks",
+        "car.clutch": "torque",
+        "ask.mouth_speed": "velocity",
+        "brief.full_boost_from": "rotation",
+    }
     best, many = [], []
     for limit in (tight, loose):
         project = put(put(shelf.demo("tarn"), place, parse(limit, kinds[place])), "ask.begins", "")
@@ -262,8 +254,9 @@ def test_an_impossible_target_names_what_stands_in_the_way(turbos: dict[str, obj
 
 def test_a_wish_is_granted_with_little_changed(turbos: dict[str, object]) -> None:
     """100 rpm earlier than the present design: each that is found is, and the first changes the fewest sizes."""
-    searching = search_of(put(shelf.demo("tarn"), "brief.target_boost", parse("1.2 bar", "pressure_gauge")), turbos,
-                          TURBO, HOUSING, GATE, BOOST, wish="spool")  # fmt: skip
+    searching = search_of(
+        put(shelf.demo("tarn"), "brief.target_boost", parse("1.2 bar", "pressure_gauge")), turbos, TURBO, HOUSING, GATE, BOOST, wish="spool"
+    )
     own = searching.design(searching.own)
     assert own is not None and "spool" in own.short
     found = searching.run(budget=160, most=3)
@@ -340,9 +333,16 @@ def test_the_bill_by_hand() -> None:
     waits 10 days, another housing 24 days."""
     build = dataclasses.replace(assemble(shelf.demo("tarn")), turbo=core_turbo(shelf.turbo("c61-80")))
     rates = {key: Rate(0.0, 0.0) for key in catalogue()}
-    rates |= {"gate": Rate(100.0, 2.0, 6.0), "gate_mm": Rate(5.0, 0.0), "cooler": Rate(200.0, 4.0),
-              "cooler_dm3": Rate(20.0, 0.0), "primary": Rate(30.0, 3.0, 0.0, "weld"), "turbo": Rate(560.0, 5.0, 12.0),
-              "turbo_growth": Rate(2.0, 0.0), "housing": Rate(190.0, 1.5, 24.0, "machine")}  # fmt: skip
+    rates |= {
+        "gate": Rate(100.0, 2.0, 6.0),
+        "gate_mm": Rate(5.0, 0.0),
+        "cooler": Rate(200.0, 4.0),
+        "cooler_dm3": Rate(20.0, 0.0),
+        "primary": Rate(30.0, 3.0, 0.0, "weld"),
+        "turbo": Rate(560.0, 5.0, 12.0),
+        "turbo_growth": Rate(2.0, 0.0),
+        "housing": Rate(190.0, 1.5, 24.0, "machine"),
+    }
     means = Means(rates=rates, core_volume=10e-3)
 
     def billed(given: Means) -> tuple[dict[str, tuple[str, Cost]], Cost]:
@@ -447,7 +447,9 @@ def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture
     assert main([*words, "--json", "-"]) == 0
     tree = json.loads(capsys.readouterr().out)
     assert tree["schema"] == "zarvik-result-designs" and tree["free"] == ["turbo", "housing", "boost"]
-    assert {"sizes", "power_W", "threshold_rpm", "money", "hours", "weeks", "seconds", "states", "bands", "misses"} <= set(tree["designs"][0])
+    assert {"sizes", "power_W", "threshold_rpm", "money", "hours", "weeks", "seconds", "states", "bands", "misses"} <= set(
+        tree["designs"][0]
+    )
     assert tree["asked"]["money"] == 2200.0 and len(tree["trades"]) == len(tree["designs"])
     goal = tmp_path / "b.zarvik.json"
     assert main([*words, "--take", "1", "--into", str(goal)]) == 0

@@ -17,26 +17,8 @@ from shapely.geometry import Point, Polygon
 
 from zarvik.core.common.sentences import Fault, say
 from zarvik.core.fabrication.drawing import CUT, Circle, Drawing, Path, moved, polyline, rectangle
-from zarvik.core.fabrication.flange import (
-    Bolts,
-    FlangeSizes,
-    contour,
-    faults,
-    fixture,
-    flange,
-    gasket,
-    holes,
-    inlet_flange,
-    port_line,
-)
-from zarvik.core.fabrication.strips import (
-    merge_leg,
-    outline,
-    pie_strip,
-    roll_strip,
-    strip,
-    transition,
-)
+from zarvik.core.fabrication.flange import Bolts, FlangeSizes, contour, faults, fixture, flange, gasket, holes, inlet_flange, port_line
+from zarvik.core.fabrication.strips import merge_leg, outline, pie_strip, roll_strip, strip, transition
 from zarvik.core.fabrication.templates import mitre
 from zarvik.core.layout.frame import looking
 from zarvik.core.layout.mesh import tube
@@ -283,7 +265,9 @@ def test_a_fixture_by_hand() -> None:
 @pytest.mark.parametrize("hollow", [True, False])
 def test_bodies_by_pappus(hollow: bool) -> None:
     """Independent library: a run's body is closed, and holds what Pappus says; STL is read back the same, in mm."""
-    run = placed([straight("a", 0.1, 0.05), bend("b", 0.08, 1.4, 0.05, roll=0.8), straight("c", 0.07, 0.05)], looking(np.zeros(3), 0.3, 0.2))
+    run = placed(
+        [straight("a", 0.1, 0.05), bend("b", 0.08, 1.4, 0.05, roll=0.8), straight("c", 0.07, 0.05)], looking(np.zeros(3), 0.3, 0.2)
+    )
     corners, triangles = tube(run, sides=96, hollow=hollow)
     body = trimesh.Trimesh(corners, triangles)
     segments = [p.segment for p in run]
@@ -307,7 +291,8 @@ def test_words_on_drawings_are_plain() -> None:
 
 @pytest.mark.parametrize("shift", [0.0, 0.013, 0.031, 0.052, 0.075])
 def test_words_of_a_fixture_stand_whole_on_one_page(shift: float, tmp_path: Path) -> None:
-    """Each height is on one page alone, inside of where the knife goes, over no hole and no other words, wherever pages meet; a post in a bolt's
+    """Each height is on one page alone, inside of where the knife goes, over no hole and no other words, wherever pages meet; a post in a
+    bolt's
     hole is told."""
     bolt = holes(SIZES)[1]
     posts = [(0.13 + shift, 0.14, 0.235), (0.13 + shift, 0.156, 0.236), (0.20 + shift, 0.15, 0.237), (bolt[0] + 0.004, bolt[1], 0.238)]
@@ -315,7 +300,7 @@ def test_words_of_a_fixture_stand_whole_on_one_page(shift: float, tmp_path: Path
     assert "4" in render(drawing.about[0], {}) and "bolts of the head" in render(drawing.about[0], {})
     boxes = [(n.x, n.y, n.x + 0.036, n.y + n.height) for n in drawing.notes]
     for i, one in enumerate(boxes):
-        for two in boxes[i + 1:]:
+        for two in boxes[i + 1 :]:
             assert one[2] < two[0] or two[2] < one[0] or one[3] < two[1] or two[3] < one[1]
     goal = tmp_path / "f.pdf"
     goal.write_bytes(drawn.pdf([drawing], "x", {}))

@@ -43,9 +43,7 @@ def pass_through(
     # Heat through the walls has tests of its own: these pieces are adiabatic.
     rows, losses = march.pack([dataclasses.replace(e, surface=0.0) for e in elements])
     out = np.zeros((len(elements), march.RESULTS))
-    end, _, choked = march.march(
-        gas, rows, losses, 0, len(elements), air, pressure, temperature, out, (300.0, 10.0)
-    )
+    end, _, choked = march.march(gas, rows, losses, 0, len(elements), air, pressure, temperature, out, (300.0, 10.0))
     if choked < 0:
         march.speeds(gas, rows, 0, len(elements), air, out)
     return end, out, choked
@@ -53,9 +51,7 @@ def pass_through(
 
 def fixed(loss: float, bore: float, *, out: float | None = None) -> Element:
     """A piece with one loss coefficient at all Reynolds numbers."""
-    return Element(
-        "x", "x", "x", bore, out or bore, min(bore, out or bore), sampled(loss)
-    )
+    return Element("x", "x", "x", bore, out or bore, min(bore, out or bore), sampled(loss))
 
 
 def air_for(mach: float, bore: float, pressure: float, temperature: float, gamma: float) -> float:
@@ -65,12 +61,8 @@ def air_for(mach: float, bore: float, pressure: float, temperature: float, gamma
     return parameter * circle(bore) * pressure / math.sqrt(gas_r * temperature / gamma)
 
 
-@pytest.mark.parametrize(
-    ("mach", "pressure_ratio", "temperature_ratio", "area_ratio"), numbers("naca1135")
-)
-def test_isentropic_relations(
-    mach: float, pressure_ratio: float, temperature_ratio: float, area_ratio: float
-) -> None:
+@pytest.mark.parametrize(("mach", "pressure_ratio", "temperature_ratio", "area_ratio"), numbers("naca1135"))
+def test_isentropic_relations(mach: float, pressure_ratio: float, temperature_ratio: float, area_ratio: float) -> None:
     """Published: NACA Report 1135, table I."""
     assert flow.static_pressure(1.0, mach, 1.4) == pytest.approx(pressure_ratio, abs=6e-5)
     sound = flow.speed_of_sound(300.0, mach, 1.4, 287.05)
@@ -109,9 +101,7 @@ def test_march_follows_fanno_flow(one: tuple[float, ...], two: tuple[float, ...]
     bore, pressure, temperature = 0.06, 2e5, 300.0
     pipe = fixed(friction, bore)
     air = air_for(one[0], bore, pressure, temperature, 1.4)
-    end, out, choked = pass_through(
-        pipe, air=air, pressure=pressure, temperature=temperature, gas=DIATOMIC
-    )
+    end, out, choked = pass_through(pipe, air=air, pressure=pressure, temperature=temperature, gas=DIATOMIC)
     assert choked == -1
     assert end / pressure == pytest.approx(two[2] / one[2], rel=3e-4)
     assert out[0, march.MACH] == pytest.approx(two[0], rel=2e-3)
@@ -121,9 +111,7 @@ def test_fanno_table_against_its_closed_form() -> None:
     """The rows from memory agree with Shapiro's eq. 6.21."""
     for mach, length, ratio in numbers("fanno"):
         square = mach * mach
-        closed = (1 - square) / (1.4 * square) + 2.4 / 2.8 * math.log(
-            2.4 * square / (2 + 0.4 * square)
-        )
+        closed = (1 - square) / (1.4 * square) + 2.4 / 2.8 * math.log(2.4 * square / (2 + 0.4 * square))
         assert length == pytest.approx(closed, rel=2e-4)
         area = (1 / mach) * ((2 + 0.4 * square) / 2.4) ** 3
         assert ratio == pytest.approx(area, rel=2e-4)
@@ -173,14 +161,11 @@ def test_sudden_widening_against_the_exact_solution(mach: float) -> None:
         low, high = (middle, high) if behind(middle) < 0 else (low, middle)
     exact = impulse / (area2 * (1 + gamma * low**2)) * (1 + 0.2 * low**2) ** 3.5
     piece = build("step", bore_in=bore, bore_out=wide)
-    end, _, _ = pass_through(
-        piece, air=air, pressure=pressure, temperature=temperature, gas=DIATOMIC
-    )
+    end, _, _ = pass_through(piece, air=air, pressure=pressure, temperature=temperature, gas=DIATOMIC)
     assert pressure - end == pytest.approx(pressure - exact, rel=2e-3)
 
 
-def up(element: Element, *, air: float, behind: float, temperature: float, gas: np.ndarray = AIR
-       ) -> tuple[float, np.ndarray]:  # fmt: skip
+def up(element: Element, *, air: float, behind: float, temperature: float, gas: np.ndarray = AIR) -> tuple[float, np.ndarray]:
     """Total pressure before a piece that is marched upwards, and what the march wrote."""
     rows, losses = march.pack([dataclasses.replace(element, surface=0.0)])
     out = np.zeros((1, march.RESULTS))
@@ -190,9 +175,7 @@ def up(element: Element, *, air: float, behind: float, temperature: float, gas: 
     return found, out
 
 
-@pytest.mark.parametrize(
-    ("mach", "head"), [(0.3, 6.0), (0.4, 10.9), (0.5, 17.4), (0.6, 25.8), (0.7, 36.3), (0.9, 64.8)]
-)
+@pytest.mark.parametrize(("mach", "head"), [(0.3, 6.0), (0.4, 10.9), (0.5, 17.4), (0.6, 25.8), (0.7, 36.3), (0.9, 64.8)])
 def test_a_mouth_costs_its_whole_head(mach: float, head: float) -> None:
     """Closed form (NACA 1135, eq. 44): static = ambient at the mouth; kPa at gamma 1.31, 1 bar, by
     hand: p0 = (1 + 0.155 M^2)^4.2258 bar."""
@@ -203,8 +186,7 @@ def test_a_mouth_costs_its_whole_head(mach: float, head: float) -> None:
     sound = math.sqrt(gamma * gas[0] * temperature / (1 + 0.5 * (gamma - 1) * mach * mach))
     density = 1e5 * gamma / sound**2
     air = density * mach * sound * circle(0.05)
-    total, out = up(build("mouth", bore=0.05, recovered=0.0), air=air, behind=1e5,
-                    temperature=temperature, gas=gas)  # fmt: skip
+    total, out = up(build("mouth", bore=0.05, recovered=0.0), air=air, behind=1e5, temperature=temperature, gas=gas)
     assert total == pytest.approx(exact, rel=1e-6)
     assert out[0, march.MACH] == pytest.approx(mach, rel=1e-5)
 
@@ -228,28 +210,30 @@ def test_a_loss_follows_its_differential_equation(loss: float, mach: float) -> N
     rounding = 3e-3 if mach > 0.9 else 2e-4  # of gamma, and of the corner before choking
     assert math.log(before / behind) == pytest.approx(rise, rel=2e-3, abs=rounding)
     if mach < 0.9:
-        end, _, choked = pass_through(
-            fixed(loss, bore), air=air, pressure=before, temperature=temperature, gas=DIATOMIC
-        )
+        end, _, choked = pass_through(fixed(loss, bore), air=air, pressure=before, temperature=temperature, gas=DIATOMIC)
         assert choked == -1
         assert end == pytest.approx(behind, rel=1e-6)
 
 
 OF_EVERY_KIND: dict[str, dict[str, float | str]] = {
-    "straight": {"bore": 0.05, "length": 0.9}, "bend": {"bore": 0.05, "radius": 0.075, "angle": 1.5},
+    "straight": {"bore": 0.05, "length": 0.9},
+    "bend": {"bore": 0.05, "radius": 0.075, "angle": 1.5},
     "reducer": {"bore_in": 0.05, "bore_out": 0.06, "length": 0.06},
-    "joint": {"bore": 0.05, "gap": 0.02, "step": 0.002}, "entry": {"bore": 0.05, "lip": 0.0},
+    "joint": {"bore": 0.05, "gap": 0.02, "step": 0.002},
+    "entry": {"bore": 0.05, "lip": 0.0},
     "resistance": {"bore": 0.05, "flow": 0.15, "drop": 4000.0, "linear_share": 0.5},
-    "throttle": {"bore": 0.05, "shaft": 0.009}, "mouth": {"bore": 0.05, "recovered": 0.0},
+    "throttle": {"bore": 0.05, "shaft": 0.009},
+    "mouth": {"bore": 0.05, "recovered": 0.0},
     "mitre": {"bore": 0.05, "cuts": 3.0, "angle": 1.5, "radius": 0.075},
     "primaries": {"count": 4.0, "bore": 0.03, "length": 0.4, "turns": 3.0},
     "collector": {"form": "log", "bore_out": 0.05, "angle": 0.3, "length": 0.1},
     "crush": {"bore": 0.05, "radius": 0.075, "angle": 1.5, "kept": 0.85},
-    "step": {"bore_in": 0.05, "bore_out": 0.06}, "tee": {"bore": 0.05, "way": "turn"},
+    "step": {"bore_in": 0.05, "bore_out": 0.06},
+    "tee": {"bore": 0.05, "way": "turn"},
     "crossover": {"bore": 0.05, "length": 0.8, "turns": 3.0, "angle": 0.5, "material": "stainless"},
     "catalyst": {"bore": 0.05, "face": 0.1, "length": 0.1, "cells": 200.0, "wall": 0.00017},
     "silencer": {"bore": 0.05, "built": "turned", "length": 0.45, "body": 0.15},
-}  # fmt: skip
+}
 
 
 def test_every_kind_is_looked_at() -> None:
@@ -279,10 +263,10 @@ def test_more_flow_never_costs_less(kind: str) -> None:
     assert len(down) > 30
     assert (np.diff(down) < 0.0).all()
     if kind != "step":
-        pair = [dataclasses.replace(piece, diameter=piece.diameter * s,
-                                    diameter_in=piece.diameter_in * s,
-                                    diameter_out=piece.diameter_out * s)
-                for s in np.linspace(1.0, 1.6, 40)]  # fmt: skip
+        pair = [
+            dataclasses.replace(piece, diameter=piece.diameter * s, diameter_in=piece.diameter_in * s, diameter_out=piece.diameter_out * s)
+            for s in np.linspace(1.0, 1.6, 40)
+        ]
         totals = [up(p, air=0.3, behind=1.013e5, temperature=900.0)[0] for p in pair]
         assert (np.diff(totals) < 0.0).all()
 
@@ -320,9 +304,7 @@ def test_bend_methods_agree_at_one_and_a_half_diameters() -> None:
 
 def test_bend_takes_its_own_radius() -> None:
     """A tighter bend costs more, a larger turn costs more: no default radius slips in."""
-    losses = [
-        build("bend", bore=0.06, radius=r, angle=math.pi / 2).loss[10] for r in (0.06, 0.09, 0.12)
-    ]
+    losses = [build("bend", bore=0.06, radius=r, angle=math.pi / 2).loss[10] for r in (0.06, 0.09, 0.12)]
     assert losses[0] > losses[1] > losses[2]
     half = build("bend", bore=0.06, radius=0.09, angle=math.pi / 4).loss[10]
     assert 0.4 < half / losses[1] < 0.75
@@ -413,10 +395,7 @@ def test_throttle_blockage() -> None:
 
 def test_a_run_that_chokes_says_where() -> None:
     """Not a number: the index of the piece that cannot pass the air."""
-    wide, narrow = (
-        build("straight", bore=0.06, length=0.3),
-        build("straight", bore=0.02, length=0.3),
-    )
+    wide, narrow = (build("straight", bore=0.06, length=0.3), build("straight", bore=0.02, length=0.3))
     _, _, choked = pass_through(wide, narrow, air=0.3, pressure=2e5, temperature=400.0)
     assert choked == 1
 

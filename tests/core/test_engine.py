@@ -23,14 +23,11 @@ AIR = mix(DRY_AIR).packed
 POUND_PER_MINUTE = 0.45359237 / 60.0
 HP = 745.6998715822702
 TARN = eng.Engine(
-    4, 0.088, 0.0985, 9.6, from_archetype("long_runner", peak_speed=4700, peak=0.97),
-    FUELS["petrol98"], 0.82, 900.0, 7000.0, 1.3e5,
-)  # fmt: skip
+    4, 0.088, 0.0985, 9.6, from_archetype("long_runner", peak_speed=4700, peak=0.97), FUELS["petrol98"], 0.82, 900.0, 7000.0, 1.3e5
+)
 
 
-def made(
-    engine: eng.Engine, speed: float, air: float, pumping: float = 0.0, dry: float = 0.99
-) -> tuple[float, float]:
+def made(engine: eng.Engine, speed: float, air: float, pumping: float = 0.0, dry: float = 0.99) -> tuple[float, float]:
     """Crank power in W and fuel in kg/s from the relations that the solver uses."""
     swept = engine.displacement * speed / 120.0
     burnt = engine.burnt
@@ -69,8 +66,7 @@ def test_hot_charge_is_half_as_bad_as_its_density() -> None:
 
 
 @pytest.mark.parametrize(
-    ("case", "speed", "indicated"),
-    [("friction_bar_at_2000_rpm", 2000.0, 9e5), ("friction_bar_at_6000_rpm", 6000.0, 11e5)],
+    ("case", "speed", "indicated"), [("friction_bar_at_2000_rpm", 2000.0, 9e5), ("friction_bar_at_6000_rpm", 6000.0, 11e5)]
 )
 def test_friction_band(case: str, speed: float, indicated: float) -> None:
     """Published band: Heywood fig. 13-14, naturally aspirated petrol engines."""
@@ -93,10 +89,8 @@ def fuel_heat(engine: eng.Engine) -> float:
 
 
 @pytest.mark.parametrize(
-    ("lambda_", "share"),
-    [(0.75, 0.980), (0.82, 0.995), (0.90, 1.006), (0.95, 1.008), (1.05, 0.968), (1.2, 0.870),
-     (1.4, 0.764)],
-)  # fmt: skip
+    ("lambda_", "share"), [(0.75, 0.980), (0.82, 0.995), (0.90, 1.006), (0.95, 1.008), (1.05, 0.968), (1.2, 0.870), (1.4, 0.764)]
+)
 def test_work_over_lambda(lambda_: float, share: float) -> None:
     """Independent: an equilibrium fuel-air cycle of compression 9.6, worked out apart from the table
     (Heywood 1988, ch. 5 has the same shape): rich costs little at constant air, lean much."""
@@ -105,9 +99,9 @@ def test_work_over_lambda(lambda_: float, share: float) -> None:
     assert found == pytest.approx(share, abs=0.007)
 
 
-@pytest.mark.parametrize(("fuel", "compression", "lambda_"), [
-    ("petrol95", 8.7, 0.87), ("methanol", 13.0, 0.78), ("e85", 10.4, 1.12), ("diesel", 17.0, 1.55),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("fuel", "compression", "lambda_"), [("petrol95", 8.7, 0.87), ("methanol", 13.0, 0.78), ("e85", 10.4, 1.12), ("diesel", 17.0, 1.55)]
+)
 def test_cycle_table_against_a_cycle_in_steps(fuel: str, compression: float, lambda_: float) -> None:
     """Independent library: Cantera again, but off the nodes of the table, with the frozen compression
     and the equilibrium expansion integrated as p dV in 400 steps instead of read from entropies."""
@@ -115,9 +109,7 @@ def test_cycle_table_against_a_cycle_in_steps(fuel: str, compression: float, lam
     gas = cantera.Solution("gri30.yaml", transport_model=None)
     carbon = 1.0 / (lambda_ * f.oxygen_demand)  # moles for one mole of O2 needed
     air = {("AR" if n == "Ar" else n): x / DRY_AIR["O2"] for n, x in DRY_AIR.items()}
-    mass_air = sum(
-        n * gas.molecular_weights[gas.species_index(m)] for m, n in air.items()
-    )
+    mass_air = sum(n * gas.molecular_weights[gas.species_index(m)] for m, n in air.items())
     vapour = {"methanol": ("CH3OH", 32.042), "e85": ("C2H5OH", 46.069)}.get(fuel, ("C8H18,isooctane", 114.232))
     heat = next(q for q in cantera.Species.list_from_file("nasa_gas.yaml") if q.name == vapour[0]).thermo
     fuel_mass = carbon * f.molar_mass * 1000.0
@@ -181,9 +173,7 @@ def test_cycle_table_against_a_cycle_in_steps(fuel: str, compression: float, lam
         work += (p1 + 4 * p_mid + gas.P) / 6 * (larger - v)
         v = larger
     assert work == pytest.approx((top - gas.int_energy_mass) * mass, rel=2e-3)
-    assert (done + work) / mass_air == pytest.approx(
-        fuel_air_work(fuel, compression, lambda_), rel=4e-3
-    )
+    assert (done + work) / mass_air == pytest.approx(fuel_air_work(fuel, compression, lambda_), rel=4e-3)
     assert n_products > 0.0
 
 
@@ -204,9 +194,8 @@ def test_small_engine_of_the_trade() -> None:
     """Common practice, no source: 1.6 L, four valves, 8,000 rpm, 0.75 bar: 260 to 300 hp, before
     back-pressure takes its part (here up to 10 % more)."""
     engine = dataclasses.replace(
-        TARN, bore=0.081, stroke=0.0776, compression=9.0,
-        breathing=Breathing((8000.0,), (1.0,)), rev_limit=8500.0, lambda_=0.8,
-    )  # fmt: skip
+        TARN, bore=0.081, stroke=0.0776, compression=9.0, breathing=Breathing((8000.0,), (1.0,)), rev_limit=8500.0, lambda_=0.8
+    )
     air = eng.air_demand(AIR, engine.displacement, 1.0, 8000.0, 1.763e5, 318.0)
     assert 240 <= made(engine, 8000.0, air)[0] / HP <= 330
 
@@ -217,10 +206,7 @@ def test_pumping_takes_work() -> None:
     assert taken == pytest.approx(1e5 * TARN.displacement * 50.0, rel=1e-9)
 
 
-@pytest.mark.parametrize(
-    ("ratio", "low", "high"),
-    [(0.8, 1.01, 1.05), (1.1, 1.0, 1.0), (1.5, 0.94, 0.99), (3.0, 0.75, 0.90)],
-)
+@pytest.mark.parametrize(("ratio", "low", "high"), [(0.8, 1.01, 1.05), (1.1, 1.0, 1.0), (1.5, 0.94, 0.99), (3.0, 0.75, 0.90)])
 def test_back_pressure_keeps_air_out(ratio: float, low: float, high: float) -> None:
     """Published: Heywood eq. 6.2 and fig. 6-4 (trend), divided out at the stock ratio of 1.1."""
     value = eng.back_pressure_factor(ratio, 9.6)
@@ -236,20 +222,13 @@ def port(engine: eng.Engine, speed: float, boost: float, pumping: float, late: f
     released = air * engine.burnt.heat_per_air
     burnt = mix(engine.burnt.products).packed
     factor = eng.SPARK_NUSSELT if engine.fuel.spark else eng.DIESEL_NUSSELT
-    walls = eng.wall_heat(
-        burnt, factor, exhaust, engine.bore, engine.pistons, charge, released / exhaust
-    )
+    walls = eng.wall_heat(burnt, factor, exhaust, engine.bore, engine.pistons, charge, released / exhaust)
     work = air * eng.work_per_air(engine) * eng.late_factor(late)
     work -= pumping * engine.displacement * speed / 120.0
-    return float(
-        eng.exhaust_temperature(AIR, burnt, air, exhaust, charge, released, work, walls, 1100.0)
-        - 273.15
-    )
+    return float(eng.exhaust_temperature(AIR, burnt, air, exhaust, charge, released, work, walls, 1100.0) - 273.15)
 
 
-@pytest.mark.parametrize(
-    ("speed", "low", "high"), [(1500.0, 650.0, 730.0), (3000.0, 760.0, 850.0), (6000.0, 850.0, 915.0)]
-)
+@pytest.mark.parametrize(("speed", "low", "high"), [(1500.0, 650.0, 730.0), (3000.0, 760.0, 850.0), (6000.0, 850.0, 915.0)])
 def test_unboosted_petrol_exhaust(speed: float, low: float, high: float) -> None:
     """From memory, bands: before the turbine 650 to 720 C at 1500 rpm, 850 to 900 at 6000; at the port
     up to 15 K more."""
@@ -279,21 +258,17 @@ def test_coolant_takes_the_share_of_the_handbook() -> None:
         air = eng.air_demand(AIR, engine.displacement, 0.9, speed, 0.98e5, 305.0)
         exhaust = air * (1.0 + engine.burnt.fuel_per_air)
         walls = eng.wall_heat(
-            burnt, eng.SPARK_NUSSELT, exhaust, engine.bore, engine.pistons, 305.0,
-            air * engine.burnt.heat_per_air / exhaust,
-        )  # fmt: skip
-        rubbing = 0.6 * eng.friction_mean_pressure(2 * engine.stroke * speed / 60.0, 11e5)
-        shares.append(
-            (walls + rubbing * engine.displacement * speed / 120.0) / (air * fuel_heat(engine))
+            burnt, eng.SPARK_NUSSELT, exhaust, engine.bore, engine.pistons, 305.0, air * engine.burnt.heat_per_air / exhaust
         )
+        rubbing = 0.6 * eng.friction_mean_pressure(2 * engine.stroke * speed / 60.0, 11e5)
+        shares.append((walls + rubbing * engine.displacement * speed / 120.0) / (air * fuel_heat(engine)))
     assert 0.17 <= shares[1] <= 0.26
     assert shares[1] < shares[0] < 0.36
 
 
 def test_lambda_cools_both_ways() -> None:
     """Richer and much leaner than exact both cool the exhaust."""
-    found = [port(dataclasses.replace(TARN, lambda_=v), 5000.0, 0.5, 1e4)
-             for v in (0.70, 0.78, 0.85, 0.92, 1.0, 1.2, 1.4, 1.6)]  # fmt: skip
+    found = [port(dataclasses.replace(TARN, lambda_=v), 5000.0, 0.5, 1e4) for v in (0.70, 0.78, 0.85, 0.92, 1.0, 1.2, 1.4, 1.6)]
     assert (np.diff(found[:5]) > 0.0).all()
     assert (np.diff(found[4:]) < 0.0).all()
 
@@ -339,10 +314,7 @@ VAPOUR = np.array([*FUELS["methanol"].saturation, FUELS["methanol"].vapour_mass]
 
 def after_fuel(temperature: float, share: float, pressure: float = 2.2e5) -> float:
     """Charge temperature after a share of the methanol of a rich engine."""
-    return eng.charge_after_fuel(
-        AIR, temperature, pressure, METHANOL.burnt.fuel_per_air, share,
-        METHANOL.fuel.vaporisation, VAPOUR,
-    )  # fmt: skip
+    return eng.charge_after_fuel(AIR, temperature, pressure, METHANOL.burnt.fuel_per_air, share, METHANOL.fuel.vaporisation, VAPOUR)
 
 
 def test_alcohol_cools_the_charge() -> None:
@@ -363,9 +335,7 @@ def test_alcohol_cools_the_charge() -> None:
     assert rising == sorted(rising) and rising[0] == 0.0 and 0.9 < rising[-1] < 1.0
 
 
-@pytest.mark.parametrize(
-    ("key", "fluid", "low"), [("methanol", "Methanol", 260.0), ("e85", "Ethanol", 270.0)]
-)
+@pytest.mark.parametrize(("key", "fluid", "low"), [("methanol", "Methanol", 260.0), ("e85", "Ethanol", 270.0)])
 def test_saturation_of_alcohols(key: str, fluid: str, low: float) -> None:
     """Independent library: CoolProp, 3 % up to 370 K."""
     a, b, c = FUELS[key].saturation or (0.0, 0.0, 0.0)

@@ -17,17 +17,7 @@ from scipy.spatial.transform import Rotation
 
 from zarvik.core.layout.bodies import CollectorSizes, Head, collector_inlets
 from zarvik.core.layout.clash import nearest, trace
-from zarvik.core.layout.equalise import (
-    GOOD,
-    Allowed,
-    Steps,
-    Task,
-    _Chain,
-    _closest,
-    equalise,
-    fit,
-    proposed,
-)
+from zarvik.core.layout.equalise import GOOD, Allowed, Steps, Task, _Chain, _closest, equalise, fit, proposed
 from zarvik.core.layout.frame import looking, miss, start
 from zarvik.core.layout.kinematics import walk
 from zarvik.core.layout.mesh import tube

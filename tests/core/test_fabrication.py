@@ -42,9 +42,10 @@ def test_pie_cuts_by_hand() -> None:
             pie_cuts(*bad)
 
 
-@pytest.mark.parametrize(("branch", "main", "angle", "offset"), [
-    (0.0508, 0.0762, 90.0, 0.0), (0.0423, 0.0603, 35.0, 0.004), (0.0508, 0.0508, 60.0, 0.0), (0.030, 0.089, 120.0, -0.02),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("branch", "main", "angle", "offset"),
+    [(0.0508, 0.0762, 90.0, 0.0), (0.0423, 0.0603, 35.0, 0.004), (0.0508, 0.0508, 60.0, 0.0), (0.030, 0.089, 120.0, -0.02)],
+)
 def test_a_saddle_against_a_mesh(branch: float, main: float, angle: float, offset: float) -> None:
     """Independent library: two cylinders as meshes, the main one taken from the branch by manifold3d through trimesh; the
     corners of the cut lie within 0.1 mm of the template (half a degree of the mesh's circle)."""
@@ -77,11 +78,16 @@ def test_a_saddle_with_a_wall() -> None:
     for radius in (0.025, 0.022):
         thin = saddle(2 * radius, 0.07, math.radians(50.0))
         assert (thick.along >= thin.along - 1e-12).all()
-    touching = np.minimum(thick.along - saddle(0.05, 0.07, math.radians(50.0)).along,
-                          thick.along - saddle(0.044, 0.07, math.radians(50.0)).along)  # fmt: skip
+    touching = np.minimum(
+        thick.along - saddle(0.05, 0.07, math.radians(50.0)).along, thick.along - saddle(0.044, 0.07, math.radians(50.0)).along
+    )
     assert np.abs(touching).max() < 1e-12 and thick.along[0] == pytest.approx(thick.along[-1])
-    for bad in ({"branch": 0.08, "main": 0.07, "angle": 1.0}, {"branch": 0.04, "main": 0.07, "angle": 1.0, "offset": 0.02},
-                {"branch": 0.04, "main": 0.07, "angle": 0.01}, {"branch": 0.04, "main": 0.07, "angle": 1.0, "wall": 0.03}):  # fmt: skip
+    for bad in (
+        {"branch": 0.08, "main": 0.07, "angle": 1.0},
+        {"branch": 0.04, "main": 0.07, "angle": 1.0, "offset": 0.02},
+        {"branch": 0.04, "main": 0.07, "angle": 0.01},
+        {"branch": 0.04, "main": 0.07, "angle": 1.0, "wall": 0.03},
+    ):
         with pytest.raises(Fault):
             saddle(**bad)
 
@@ -119,7 +125,12 @@ def test_a_case_that_first_fit_gets_wrong() -> None:
 
 def test_stock_that_does_not_do() -> None:
     """No stock, too short, not enough, no length: told."""
-    for pieces, stock in (([0.5], []), ([1.5], [Stock("tube", 1.0)]), ([0.6, 0.6], [Stock("tube", 1.0, count=1)]),
-                          ([0.0], [Stock("tube", 1.0)]), ([math.nan], [Stock("tube", 1.0)])):  # fmt: skip
+    for pieces, stock in (
+        ([0.5], []),
+        ([1.5], [Stock("tube", 1.0)]),
+        ([0.6, 0.6], [Stock("tube", 1.0, count=1)]),
+        ([0.0], [Stock("tube", 1.0)]),
+        ([math.nan], [Stock("tube", 1.0)]),
+    ):
         with pytest.raises(Fault):
             nest(pieces, stock)

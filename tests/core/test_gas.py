@@ -94,9 +94,7 @@ def test_enthalpy_and_entropy_are_integrals_of_heat_capacity(temperature: float)
     slope = (gas.enthalpy(AIR.packed, high) - gas.enthalpy(AIR.packed, low)) / (2 * step)
     cp = gas.heat_capacity(AIR.packed, temperature)
     assert slope == pytest.approx(cp, rel=1e-5)
-    slope = (gas.entropy_function(AIR.packed, high) - gas.entropy_function(AIR.packed, low)) / (
-        2 * step
-    )
+    slope = (gas.entropy_function(AIR.packed, high) - gas.entropy_function(AIR.packed, low)) / (2 * step)
     assert slope == pytest.approx(cp / temperature, rel=1e-5)
 
 
@@ -105,9 +103,7 @@ def test_polynomials_meet_at_the_break() -> None:
     below, above = 1000.0 - 1e-9, 1000.0 + 1e-9
     for name in SPECIES:
         one = mix({name: 1.0}).packed
-        assert gas.heat_capacity(one, below) == pytest.approx(
-            gas.heat_capacity(one, above), rel=2e-4
-        )
+        assert gas.heat_capacity(one, below) == pytest.approx(gas.heat_capacity(one, above), rel=2e-4)
 
 
 @pytest.mark.parametrize("temperature", [260.0, 306.15, 420.0, 900.0])
@@ -130,9 +126,7 @@ def test_isentropic_temperature() -> None:
 def test_stoichiometric_ratio(row: dict[str, float | str]) -> None:
     """Published: Heywood table D.4."""
     fuel = FUELS[str(row["fuel"])]
-    assert fuel.stoichiometric_ratio == pytest.approx(
-        float(row["air_fuel_ratio"]), rel=float(row["relative_band"])
-    )
+    assert fuel.stoichiometric_ratio == pytest.approx(float(row["air_fuel_ratio"]), rel=float(row["relative_band"]))
 
 
 @pytest.mark.parametrize("key", list(FUELS))
@@ -142,17 +136,10 @@ def test_combustion_keeps_the_elements(key: str, lambda_: float) -> None:
     fuel = FUELS[key]
     products = burn(fuel, lambda_).products
     oxygen = fuel.oxygen_demand * lambda_
-    assert products["CO2"] + products["CO"] == pytest.approx(
-        1.0 + oxygen * DRY_AIR["CO2"] / DRY_AIR["O2"], rel=1e-9
-    )
+    assert products["CO2"] + products["CO"] == pytest.approx(1.0 + oxygen * DRY_AIR["CO2"] / DRY_AIR["O2"], rel=1e-9)
     assert 2 * products["H2O"] + 2 * products["H2"] == pytest.approx(fuel.hydrogen, rel=1e-9)
     carbon_dioxide_of_air = oxygen * DRY_AIR["CO2"] / DRY_AIR["O2"]
-    out = (
-        2 * (products["CO2"] - carbon_dioxide_of_air)
-        + products["CO"]
-        + products["H2O"]
-        + 2 * products["O2"]
-    )
+    out = 2 * (products["CO2"] - carbon_dioxide_of_air) + products["CO"] + products["H2O"] + 2 * products["O2"]
     assert out == pytest.approx(fuel.oxygen + 2 * oxygen, rel=1e-9)
     assert min(products.values()) >= -1e-12
 
@@ -173,9 +160,7 @@ def test_rich_burning_is_limited_by_oxygen() -> None:
     assert 0.88 < rich.heat_per_air / exact.heat_per_air < 1.0
     assert rich.heat_per_air / rich.fuel_per_air < exact.heat_per_air / exact.fuel_per_air
     # 2 % stay unburnt (Heywood 1988, sec. 4.9.4: 1 to 3 %).
-    assert exact.heat_per_air == pytest.approx(
-        0.98 * FUELS["petrol98"].heating_value / FUELS["petrol98"].stoichiometric_ratio, rel=1e-9
-    )
+    assert exact.heat_per_air == pytest.approx(0.98 * FUELS["petrol98"].heating_value / FUELS["petrol98"].stoichiometric_ratio, rel=1e-9)
 
 
 @pytest.mark.parametrize("bad", [{}, {"N2": -1.0}, {"Xe": 1.0}, {"N2": math.nan}])

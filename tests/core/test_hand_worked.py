@@ -62,21 +62,25 @@ def friction(bore: float, length: float, rough: float) -> float:
 STEEL = 2.0e-6
 
 
-@pytest.mark.parametrize(("kind", "values", "loss"), [
-    # 0.10 + 1 - cos 15° = 0.10 + 0.034074
-    ("collector", {"form": "merge", "bore_out": 0.0525, "angle": math.radians(15), "length": 0.12}, 0.134074),
-    ("collector", {"form": "merge", "bore_out": 0.0525, "angle": math.radians(40), "length": 0.12}, 0.333956),
-    ("collector", {"form": "sheet", "bore_out": 0.0525, "angle": math.radians(15), "length": 0.12}, 0.484074),
-    ("collector", {"form": "log", "bore_out": 0.0525, "angle": math.radians(15), "length": 0.12}, 1.30),
-    # Borda-Carnot (1 - 0.64)²; Idelchik 4-9: 0.5 (1 - 0.64), on the head in the smaller bore
-    ("step", {"bore_in": 0.040, "bore_out": 0.050}, 0.1296),
-    ("step", {"bore_in": 0.050, "bore_out": 0.040}, 0.18),
-    # s = 4 · 9 / (65 π) = 0.176295; (0.5 s + s²) / (1 - s)² = 0.119227 / 0.678490
-    ("throttle", {"bore": 0.065, "shaft": 0.009}, 0.175724),
-    # Crane TP-410, A-26: f_T 0.019 for 2 in; A-29: 20 f_T and 60 f_T
-    ("tee", {"bore": 0.0525, "way": "through"}, 0.38), ("tee", {"bore": 0.0525, "way": "branch"}, 1.14),
-    ("entry", {"bore": 0.06, "lip": 0.0}, 0.5),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("kind", "values", "loss"),
+    [
+        # 0.10 + 1 - cos 15° = 0.10 + 0.034074
+        ("collector", {"form": "merge", "bore_out": 0.0525, "angle": math.radians(15), "length": 0.12}, 0.134074),
+        ("collector", {"form": "merge", "bore_out": 0.0525, "angle": math.radians(40), "length": 0.12}, 0.333956),
+        ("collector", {"form": "sheet", "bore_out": 0.0525, "angle": math.radians(15), "length": 0.12}, 0.484074),
+        ("collector", {"form": "log", "bore_out": 0.0525, "angle": math.radians(15), "length": 0.12}, 1.30),
+        # Borda-Carnot (1 - 0.64)²; Idelchik 4-9: 0.5 (1 - 0.64), on the head in the smaller bore
+        ("step", {"bore_in": 0.040, "bore_out": 0.050}, 0.1296),
+        ("step", {"bore_in": 0.050, "bore_out": 0.040}, 0.18),
+        # s = 4 · 9 / (65 π) = 0.176295; (0.5 s + s²) / (1 - s)² = 0.119227 / 0.678490
+        ("throttle", {"bore": 0.065, "shaft": 0.009}, 0.175724),
+        # Crane TP-410, A-26: f_T 0.019 for 2 in; A-29: 20 f_T and 60 f_T
+        ("tee", {"bore": 0.0525, "way": "through"}, 0.38),
+        ("tee", {"bore": 0.0525, "way": "branch"}, 1.14),
+        ("entry", {"bore": 0.06, "lip": 0.0}, 0.5),
+    ],
+)
 def test_a_loss_by_hand(kind: str, values: dict[str, float | str], loss: float) -> None:
     """One number each; the tee by a printed two-digit factor."""
     assert at(build(kind, **values)) == pytest.approx(loss, rel=0.03 if kind == "tee" else 2e-5)
@@ -86,9 +90,7 @@ def test_a_crushed_bend() -> None:
     """82 % of the area: the bore is √0.82 of the pipe's; 0.5 · 0.18 + 0.18² = 0.1224 for its ends."""
     crush = build("crush", bore=0.06, radius=0.12, angle=math.pi / 2, kept=0.82)
     assert crush.diameter == pytest.approx(0.06 * 0.9055385)
-    alone = fluids.bend_rounded(
-        Di=0.06 * 0.9055385, angle=90.0, rc=0.12, Re=RE, roughness=STEEL, method="Rennels"
-    )
+    alone = fluids.bend_rounded(Di=0.06 * 0.9055385, angle=90.0, rc=0.12, Re=RE, roughness=STEEL, method="Rennels")
     assert at(crush) - alone == pytest.approx(0.1224, rel=1e-3)
 
 
@@ -99,9 +101,7 @@ def test_a_pie_cut_bend() -> None:
     assert at(mitre) == pytest.approx(5 * single + friction(0.0602, 0.149697, STEEL), rel=2e-3)
 
 
-@pytest.mark.parametrize(("degrees", "loss"), [
-    (22.5, 0.066), (30.0, 0.130), (45.0, 0.236), (60.0, 0.471), (90.0, 1.129),
-])  # fmt: skip
+@pytest.mark.parametrize(("degrees", "loss"), [(22.5, 0.066), (30.0, 0.130), (45.0, 0.236), (60.0, 0.471), (90.0, 1.129)])
 def test_single_mitres_of_the_munich_laboratory(degrees: float, loss: float) -> None:
     """H. Kirchbach, W. Schubart, Munich 1929-35 (smooth pipe, Re 2.25e5; values from memory): within
     30 %, by which such tables differ among each other."""
@@ -139,8 +139,7 @@ def test_primaries() -> None:
     loss = friction(bore, length, STEEL)
     for degrees in (90.0, 60.0):
         arc = 1.5 * bore * math.radians(degrees)
-        bend = fluids.bend_rounded(Di=bore, angle=degrees, rc=1.5 * bore, Re=RE, roughness=STEEL,
-                                   method="Rennels")  # fmt: skip
+        bend = fluids.bend_rounded(Di=bore, angle=degrees, rc=1.5 * bore, Re=RE, roughness=STEEL, method="Rennels")
         loss += bend - friction(bore, arc, STEEL)
     made = build("primaries", count=4.0, bore=bore, length=length, turns=math.radians(150))
     assert at(made) == pytest.approx(3.0 * loss, rel=2e-3)
@@ -173,17 +172,16 @@ def test_what_pipes_are_made_of() -> None:
     """Roughness: drawn tube 1.5 µm, new steel 45 µm (Moody 1944), cast iron 250 µm; emissivities and wall
     resistances as bands from memory."""
     assert {k: v for k, (_, v) in ROUGHNESS.items()} == {
-        "aluminium": 1.5e-6, "stainless": 2.0e-6, "mild_steel": 45e-6, "silicone": 25e-6,
-        "cast": 250e-6, "printed": 5e-6,
-    }  # fmt: skip
-    assert EMISSIVITY == {
-        "aluminium": 0.15, "stainless": 0.5, "mild_steel": 0.8, "silicone": 0.9, "cast": 0.85,
-        "printed": 0.9,
-    }  # fmt: skip
+        "aluminium": 1.5e-6,
+        "stainless": 2.0e-6,
+        "mild_steel": 45e-6,
+        "silicone": 25e-6,
+        "cast": 250e-6,
+        "printed": 5e-6,
+    }
+    assert EMISSIVITY == {"aluminium": 0.15, "stainless": 0.5, "mild_steel": 0.8, "silicone": 0.9, "cast": 0.85, "printed": 0.9}
     assert WALL_RESISTANCE == {"silicone": 0.02, "printed": 0.012}
-    bare, wrapped, shielded = (
-        build("straight", bore=0.05, length=1.0, cover=c) for c in ("bare", "wrap", "shield")
-    )
+    bare, wrapped, shielded = (build("straight", bore=0.05, length=1.0, cover=c) for c in ("bare", "wrap", "shield"))
     assert (bare.resistance, wrapped.resistance, shielded.resistance) == (0.0, 0.03, 0.004)
     assert (bare.emissivity, wrapped.emissivity, shielded.emissivity) == (0.5, 0.5, 0.25)
     assert bare.surface == pytest.approx(math.pi * 0.05)
@@ -197,10 +195,17 @@ def test_a_duct_that_loses_heat() -> None:
 
 
 MADE = Engine(
-    cylinders=4, bore=0.086, stroke=0.086, compression=9.5,
-    breathing=from_archetype("long_runner", peak_speed=4600.0, peak=0.94), fuel=FUELS["petrol98"],
-    lambda_=0.85, idle=850.0, rev_limit=7000.0, trusted_boost=1e5,
-)  # fmt: skip
+    cylinders=4,
+    bore=0.086,
+    stroke=0.086,
+    compression=9.5,
+    breathing=from_archetype("long_runner", peak_speed=4600.0, peak=0.94),
+    fuel=FUELS["petrol98"],
+    lambda_=0.85,
+    idle=850.0,
+    rev_limit=7000.0,
+    trusted_boost=1e5,
+)
 
 
 def test_engine_relations() -> None:
@@ -215,8 +220,7 @@ def test_engine_relations() -> None:
     assert engine.late_factor(20.0) == pytest.approx(1.0 / 1.18)
     # 300 + 590 · (2.5/2.72) + 0.35 · 40
     assert engine.mean_gas_temperature(340.0, 2.5e6) == pytest.approx(856.279, abs=1e-2)
-    double = (engine.wall_heat(AIR, 6.4, 0.2, 0.086, 0.0232, 330.0, 2.6e6)
-              / engine.wall_heat(AIR, 6.4, 0.1, 0.086, 0.0232, 330.0, 2.6e6))  # fmt: skip
+    double = engine.wall_heat(AIR, 6.4, 0.2, 0.086, 0.0232, 330.0, 2.6e6) / engine.wall_heat(AIR, 6.4, 0.1, 0.086, 0.0232, 330.0, 2.6e6)
     assert double == pytest.approx(2.0**0.75)
 
 
@@ -258,8 +262,7 @@ def test_knock_relations() -> None:
     for speed, plenum, warm in ((4000.0, 190e3, 335.0), (6500.0, 260e3, 335.0), (2500.0, 150e3, 330.0)):
         later = knock.retard_of(packed, speed, plenum, warm)
         assert 0.5 < later < 18.5, (speed, later)
-        index = knock.knock_integral(98.0, speed, plenum, warm, 9.5, heat, 287.05, later,
-                                     knock.evaporation_cooling(MADE))  # fmt: skip
+        index = knock.knock_integral(98.0, speed, plenum, warm, 9.5, heat, 287.05, later, knock.evaporation_cooling(MADE))
         assert index == pytest.approx(1.0, abs=0.02)
 
 
@@ -274,8 +277,7 @@ def test_blower_relations() -> None:
 def test_cooler_relations() -> None:
     """Rated 4 kPa at 0.2 kg/s and 1.9 kg/m³; 0.6 of it goes with m^1.75. Half of the resistance to heat
     lies on each side at the rated point; cooling air is speed · density · face · share."""
-    core = cooling.Cooler(effectiveness=0.72, drop=4000.0, rated_charge=0.2, rated_cooling=1.2,
-                          face_area=0.12, capture=0.35)  # fmt: skip
+    core = cooling.Cooler(effectiveness=0.72, drop=4000.0, rated_charge=0.2, rated_cooling=1.2, face_area=0.12, capture=0.35)
     assert core.cooling_flow(25.0, 1.15) == pytest.approx(25.0 * 1.15 * 0.12 * 0.35)
     packed = cooling.pack(core, road_speed=25.0, air_density=1.15)
     pressure, warm = 190e3, 400.0
@@ -351,14 +353,17 @@ def test_bounds_of_what_can_be() -> None:
     good[k.RELEASED_HEAT], good[k.T_PORT], good[k.MAP_SPEED], good[k.P_PLENUM] = 1e5, 1200.0, 0.9, 2e5
     assert newton.bound(site, good) == 0.0
     for slot, value, reason in (
-        (k.T_PORT, 1601.0, 1), (k.T_PORT, 199.0, 1), (k.MAP_SPEED, 1.81, 2), (k.P_PLENUM, 12.1e5, 3),
-        (k.ENERGY, 11.0, 4), (k.P_PLENUM, 4.9e3, 5),
+        (k.T_PORT, 1601.0, 1),
+        (k.T_PORT, 199.0, 1),
+        (k.MAP_SPEED, 1.81, 2),
+        (k.P_PLENUM, 12.1e5, 3),
+        (k.ENERGY, 11.0, 4),
+        (k.P_PLENUM, 4.9e3, 5),
     ):
         state = good.copy()
         state[slot] = value
         assert newton.bound(site, state) == reason
-        state[slot] = {1601.0: 1599.0, 199.0: 201.0, 1.81: 1.79, 12.1e5: 11.9e5, 11.0: 9.0,
-                       4.9e3: 5.1e3}[value]  # fmt: skip
+        state[slot] = {1601.0: 1599.0, 199.0: 201.0, 1.81: 1.79, 12.1e5: 11.9e5, 11.0: 9.0, 4.9e3: 5.1e3}[value]
         assert newton.bound(site, state) == 0.0
     site[k.BELT] = 1.0
     fast = good.copy()

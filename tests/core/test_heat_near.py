@@ -111,7 +111,9 @@ def distance(skin: float, key: str, **values: float) -> tuple[float, float]:
     return clearance.clearances(skin, **{**USUAL_BAY, **values})[at]
 
 
-def warmest(skin: float, gap: float, thing: clearance.Thing, emissivity: float = 0.75, *, heat: float = 6500.0, shielded: bool = False) -> tuple[float, float]:
+def warmest(
+    skin: float, gap: float, thing: clearance.Thing, emissivity: float = 0.75, *, heat: float = 6500.0, shielded: bool = False
+) -> tuple[float, float]:
     """Running and soaked, in K: balances by bracketing and SciPy's integrator, from the physics as a text book gives it."""
     eps_p, eps_s = 0.9, 0.25
 
@@ -124,7 +126,11 @@ def warmest(skin: float, gap: float, thing: clearance.Thing, emissivity: float =
     seen = radius / s * 2.0 / math.pi * (z * a / (a * a + z * z) + math.atan2(z, a))
 
     def sheet(skin_: float, air: float, h: float) -> float:
-        return float(brentq(lambda t: between(emissivity, eps_s) * (skin_**4 - t**4) - 2 * h * (t - air) - SIGMA * eps_s * (t**4 - air**4), air, skin_))
+        return float(
+            brentq(
+                lambda t: between(emissivity, eps_s) * (skin_**4 - t**4) - 2 * h * (t - air) - SIGMA * eps_s * (t**4 - air**4), air, skin_
+            )
+        )
 
     def gives(source: float, glow: float, t: float, air: float, h: float) -> float:
         return between(glow, eps_p) * seen * (source**4 - t**4) - 2 * h * (t - air) - SIGMA * eps_p * (2 - seen) * (t**4 - air**4)
@@ -136,10 +142,16 @@ def warmest(skin: float, gap: float, thing: clearance.Thing, emissivity: float =
     def rates(_: float, y: np.ndarray) -> list[float]:
         if shielded:
             passed = between(emissivity, eps_s) * (y[0] ** 4 - y[1] ** 4)
-            return [-(6.0 * (y[0] - hot) + passed) / heat,
-                    (passed - 12.0 * (y[1] - hot) - SIGMA * eps_s * (y[1] ** 4 - hot**4)) / 2000.0,
-                    gives(y[1], eps_s, y[2], hot, 6.0) / thing.heat]  # fmt: skip
-        return [-(6.0 * (y[0] - hot) + SIGMA * emissivity * (y[0] ** 4 - hot**4)) / heat, 0.0, gives(y[0], emissivity, y[2], hot, 6.0) / thing.heat]
+            return [
+                -(6.0 * (y[0] - hot) + passed) / heat,
+                (passed - 12.0 * (y[1] - hot) - SIGMA * eps_s * (y[1] ** 4 - hot**4)) / 2000.0,
+                gives(y[1], eps_s, y[2], hot, 6.0) / thing.heat,
+            ]
+        return [
+            -(6.0 * (y[0] - hot) + SIGMA * emissivity * (y[0] ** 4 - hot**4)) / heat,
+            0.0,
+            gives(y[0], emissivity, y[2], hot, 6.0) / thing.heat,
+        ]
 
     found = solve_ivp(rates, (0.0, 900.0), [skin, source, running], rtol=1e-8, max_step=5.0)
     return running, float(found.y[2].max())
@@ -184,9 +196,12 @@ def test_clearance_over_its_range(thing: clearance.Thing) -> None:
     assert (np.diff(both, axis=0) >= -1e-9).all() and (both[:, 1] <= both[:, 0] + 1e-12).all()
     assert float(np.max(np.diff(both[:, 0]))) < 0.03 and both[0, 0] < 0.03 < 0.1 < both[-1, 0]
     for name, values in (
-        ("radius", (0.01, 0.02, 0.04, 0.08)), ("emissivity", (0.2, 0.4, 0.6, 0.9)), ("heat", (3e3, 1e4, 3e4, 6e4)),
-        ("air", (293.0, 320.0, 340.0, 355.0)), ("convection", (80.0, 40.0, 20.0, 8.0)),
-    ):  # fmt: skip
+        ("radius", (0.01, 0.02, 0.04, 0.08)),
+        ("emissivity", (0.2, 0.4, 0.6, 0.9)),
+        ("heat", (3e3, 1e4, 3e4, 6e4)),
+        ("air", (293.0, 320.0, 340.0, 355.0)),
+        ("convection", (80.0, 40.0, 20.0, 8.0)),
+    ):
         found = np.array([distance(1000.0, thing.key, **{name: v}) for v in values])
         assert (np.diff(found, axis=0) >= -1e-6).all(), name
     assert distance(900.0, thing.key, air=thing.stands) == (math.inf, math.inf)
@@ -231,4 +246,6 @@ def test_a_pipe_between_hangers() -> None:
     assert heavy.hangers == 5 and heavy.between == pytest.approx(0.6)
     long = turbo_weight.hung(mass=9.0, length=3.9, **kind)
     assert long.hangers == 4 and 0.0 < long.swings < 7000.0
-    assert long.swings * 4 / 120.0 == pytest.approx(turbo_weight.swing(0.0635, 0.0016, 0.975, 193e9 + (127e9 - 193e9) * (700.0 - 293.15) / 780.0, 7900.0))
+    assert long.swings * 4 / 120.0 == pytest.approx(
+        turbo_weight.swing(0.0635, 0.0016, 0.975, 193e9 + (127e9 - 193e9) * (700.0 - 293.15) / 780.0, 7900.0)
+    )

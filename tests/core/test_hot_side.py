@@ -75,10 +75,7 @@ def test_nozzle_chokes_turns_round_and_is_smooth() -> None:
 def test_turbine_swallowing_has_its_shape() -> None:
     """Rises with the expansion ratio and flattens late; falls a little with speed; grows with the
     housing, less than in proportion (two nozzles in series)."""
-    flows = [
-        turbines.swallowed(TURBINE, GAS, r * 1e5, 1150.0, 1e5, 250.0) / r
-        for r in (1.3, 1.8, 2.5, 4.0)
-    ]
+    flows = [turbines.swallowed(TURBINE, GAS, r * 1e5, 1150.0, 1e5, 250.0) / r for r in (1.3, 1.8, 2.5, 4.0)]
     assert all(b > a for a, b in pairwise(flows))
     assert flows[3] / flows[2] < 1.06
     fast = turbines.swallowed(TURBINE, GAS, 2e5, 1150.0, 1e5, 450.0)
@@ -144,13 +141,14 @@ def test_steady_nusselt_against_library() -> None:
 
 
 @given(
-    gas=st.floats(320.0, 1300.0), inside=st.floats(5.0, 500.0), outside=st.floats(2.0, 80.0),
-    resistance=st.floats(0.0, 0.05), emissivity=st.floats(0.05, 1.0),
-)  # fmt: skip
+    gas=st.floats(320.0, 1300.0),
+    inside=st.floats(5.0, 500.0),
+    outside=st.floats(2.0, 80.0),
+    resistance=st.floats(0.0, 0.05),
+    emissivity=st.floats(0.05, 1.0),
+)
 @settings(max_examples=60, deadline=None)
-def test_skin_balances_heat(
-    gas: float, inside: float, outside: float, resistance: float, emissivity: float
-) -> None:
+def test_skin_balances_heat(gas: float, inside: float, outside: float, resistance: float, emissivity: float) -> None:
     """Closed form: heat through the wall is convected and radiated; skin between gas and bay."""
     bay = 310.0
     skin = wall_heat.skin_temperature(gas, bay, inside, resistance, outside, emissivity)
@@ -168,17 +166,12 @@ def test_cooling_along_a_pipe_limits() -> None:
     assert 1000.0 - small == pytest.approx(50.0 * 300.0 * 0.001 / 100.0, rel=0.01)
 
 
-@pytest.mark.parametrize(
-    ("cover", "hotter_gas", "cooler_skin"),
-    [("wrap", True, True), ("coating", True, None), ("shield", True, True)],
-)
+@pytest.mark.parametrize(("cover", "hotter_gas", "cooler_skin"), [("wrap", True, True), ("coating", True, None), ("shield", True, True)])
 def test_covers_keep_heat_in(cover: str, hotter_gas: bool, cooler_skin: bool | None) -> None:
     """Wrap, coating and shield keep heat in the gas; wrap and shield make the outside cooler."""
 
     def through(kind: str) -> tuple[float, float]:
-        pipe = KINDS["straight"].build(
-            id="p", name="p", bore=0.06, length=0.8, material="mild_steel", cover=kind
-        )
+        pipe = KINDS["straight"].build(id="p", name="p", bore=0.06, length=0.8, material="mild_steel", cover=kind)
         rows, _ = march.pack([pipe])
         out = np.zeros((1, march.RESULTS))
         end = march.temperatures(GAS, rows, 0, 1, 0.15, 1150.0, out, (330.0, 30.0))
@@ -195,11 +188,7 @@ def test_covers_keep_heat_in(cover: str, hotter_gas: bool, cooler_skin: bool | N
 def test_collector_forms_rank_as_the_trade_says() -> None:
     """Common practice, no source: merge before sheet before log; a sharper merge is better."""
     angle = math.radians(15)
-    assert (
-        collector_loss("merge", angle)
-        < collector_loss("sheet", angle)
-        < collector_loss("log", angle)
-    )
+    assert collector_loss("merge", angle) < collector_loss("sheet", angle) < collector_loss("log", angle)
     assert collector_loss("merge", math.radians(10)) < collector_loss("merge", math.radians(40))
 
 
@@ -207,13 +196,10 @@ def test_collector_forms_rank_as_the_trade_says() -> None:
 def test_pie_cuts_lie_between_mitre_and_bend(cuts: int) -> None:
     """Published: Miller 1990: a single 90 degree mitre is about 1.1 to 1.2, more cuts go toward the
     smooth bend."""
-    bend = KINDS["bend"].build(
-        id="b", name="b", bore=0.06, radius=0.09, angle=math.pi / 2, material="stainless"
-    )
+    bend = KINDS["bend"].build(id="b", name="b", bore=0.06, radius=0.09, angle=math.pi / 2, material="stainless")
     pie = KINDS["mitre"].build(
-        id="m", name="m", bore=0.06, radius=0.0 if cuts == 1 else 0.09, angle=math.pi / 2,
-        cuts=float(cuts), material="stainless",
-    )  # fmt: skip
+        id="m", name="m", bore=0.06, radius=0.0 if cuts == 1 else 0.09, angle=math.pi / 2, cuts=float(cuts), material="stainless"
+    )
     assert pie.loss[12] > 0.95 * bend.loss[12]
     if cuts == 1:
         assert 1.0 < pie.loss[12] < 1.3
@@ -222,16 +208,8 @@ def test_pie_cuts_lie_between_mitre_and_bend(cuts: int) -> None:
 def test_marching_up_undoes_marching_down() -> None:
     """The two marches agree on the same pipe without heat."""
     pipes = [
-        dataclasses.replace(
-            KINDS["straight"].build(id="a", name="a", bore=0.06, length=1.5, material="stainless"),
-            surface=0.0,
-        ),
-        dataclasses.replace(
-            KINDS["bend"].build(
-                id="b", name="b", bore=0.06, radius=0.09, angle=1.5, material="stainless"
-            ),
-            surface=0.0,
-        ),
+        dataclasses.replace(KINDS["straight"].build(id="a", name="a", bore=0.06, length=1.5, material="stainless"), surface=0.0),
+        dataclasses.replace(KINDS["bend"].build(id="b", name="b", bore=0.06, radius=0.09, angle=1.5, material="stainless"), surface=0.0),
     ]
     rows, losses = march.pack(pipes)
     out = np.zeros((2, march.RESULTS))
@@ -243,10 +221,7 @@ def test_marching_up_undoes_marching_down() -> None:
 def test_a_choked_tailpipe_leaves_at_mach_one_above_ambient() -> None:
     """Closed form (NACA 1135, eq. 56: critical flow): the total pressure before an open end that
     chokes is m sqrt(R T / g) / (A phi*), whatever ambient is; and no gap on the way there."""
-    pipe = dataclasses.replace(
-        KINDS["straight"].build(id="a", name="a", bore=0.05, length=1e-3, material="stainless"),
-        surface=0.0,
-    )
+    pipe = dataclasses.replace(KINDS["straight"].build(id="a", name="a", bore=0.05, length=1e-3, material="stainless"), surface=0.0)
     rows, losses = march.pack([pipe])
     out = np.zeros((1, march.RESULTS))
     gamma = heat_capacity_ratio(GAS, 1000.0)
@@ -258,9 +233,7 @@ def test_a_choked_tailpipe_leaves_at_mach_one_above_ambient() -> None:
     march.speeds(GAS, rows, 0, 1, 0.8, out)
     phi = (2.0 / (gamma + 1.0)) ** ((gamma + 1.0) / (2.0 * (gamma - 1.0)))
     root = math.sqrt(GAS[0] * 1000.0 / gamma)
-    assert out[0, march.P_OUT] == pytest.approx(
-        0.8 * root / (math.pi / 4 * 0.05**2 * phi), rel=1e-6
-    )
+    assert out[0, march.P_OUT] == pytest.approx(0.8 * root / (math.pi / 4 * 0.05**2 * phi), rel=1e-6)
     assert out[0, march.MACH] == pytest.approx(1.0, abs=1e-3)
     assert (np.diff(before) > 0.0).all()
     assert np.diff(before, 2).max() < 400.0  # Pa: a corner, no step
@@ -375,9 +348,7 @@ def test_a_plain_script_comes_to_the_same(tarn: Project, speed: float) -> None:
     solver = prepare(build)
     point = solver.at(speed)
     wheel, air, inlet, opening, port, outlet = PlainScript(tarn, build).point(speed)
-    assert wheel * build.turbo.chart.maximum_speed == pytest.approx(
-        point.turbo.real_speed, rel=5e-3
-    )
+    assert wheel * build.turbo.chart.maximum_speed == pytest.approx(point.turbo.real_speed, rel=5e-3)
     assert air == pytest.approx(point.air, rel=3e-3)
     assert opening == pytest.approx(point.turbo.opening, abs=0.015)
     assert inlet * 1e5 == pytest.approx(point.stations["turbine_inlet"].pressure, rel=0.01)
@@ -417,9 +388,7 @@ def test_two_turbos_share_the_air(tarn: Project) -> None:
     one = prepare(assemble(tarn)).at(6400.0)
     two = prepare(assemble(changed(tarn, turbos_fitted="2"))).at(6400.0)
     assert two.turbo.flow < 0.62 * one.turbo.flow
-    assert two.turbo.turbine_flow + two.turbo.gate_flow == pytest.approx(
-        two.air + two.fuel, rel=1e-6
-    )
+    assert two.turbo.turbine_flow + two.turbo.gate_flow == pytest.approx(two.air + two.fuel, rel=1e-6)
 
 
 def test_water_loop_cools_less_when_the_front_is_small() -> None:

@@ -106,7 +106,8 @@ def test_pulses_of_a_port_over_its_mean() -> None:
 
 
 def test_taylors_mach_index() -> None:
-    """C. F. Taylor: breathing falls from an index of about 0.5 on (fig. 6-13, memory). An engine of 86 mm bore and stroke with two valves of
+    """C. F. Taylor: breathing falls from an index of about 0.5 on (fig. 6-13, memory). An engine of 86 mm bore and stroke with two valves
+    of
     34.5 mm lifting 9.5 mm stays under it at 7,000 rpm, one with a single valve of 40 mm is past it (facts of the trade, no source)."""
     area, speed = 0.25 * math.pi * 0.086**2, 2.0 * 0.086 * 7000.0 / 60.0
     four = Ports(valves=2, valve=0.0345, lift=0.0095)
@@ -124,7 +125,9 @@ def test_the_way_to_the_valve() -> None:
     """Velocity by the stroke: 0.05 kg/s of 2 kg/m3 through 40 mm in a quarter of the time is 79.6 m/s; what nobody measured is left out."""
     given = Ports(runner=Opening(0.040), port=Opening(0.038), throat=Opening(0.029, count=2), aside=0.001)
     found = ports.way(given, flow=0.05, density=2.0, sound=360.0, piston_area=5.8e-3, piston_speed=20.0)
-    assert [p.key for p in found.places] == ["runner", "port", "throat"] and [(e.before, e.behind) for e in found.edges] == [("runner", "port")]
+    assert [p.key for p in found.places] == ["runner", "port", "throat"] and [(e.before, e.behind) for e in found.edges] == [
+        ("runner", "port")
+    ]
     assert found.places[0].speed == pytest.approx(79.58, rel=1e-3) and found.places[0].mach == pytest.approx(79.58 / 360.0, rel=1e-3)
     assert found.narrowest.key == "port" and found.edges[0].lip == pytest.approx(0.002) and found.loss > 0.0
     with pytest.raises(ValueError, match="measured"):

@@ -12,15 +12,7 @@ import pytest
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.answer.answer import answer
-from zarvik.core.blow_off.throttle_closing import (
-    greitzer,
-    left_of_surge,
-    lifted,
-    needed_area,
-    room,
-    size_for,
-    spring_window,
-)
+from zarvik.core.blow_off.throttle_closing import greitzer, left_of_surge, lifted, needed_area, room, size_for, spring_window
 from zarvik.core.blow_off.valve import VALVES, BlowOff, diameter_of
 from zarvik.core.checks import blow_off
 from zarvik.core.stock.sizes import openings
@@ -53,14 +45,18 @@ def test_the_orifice_by_hand(solver: Solver) -> None:
     by_hand = flow * math.sqrt(s[k.T2]) / (0.0404 * s[k.P2])
     assert s[k.P2] > 1.9 * solver.path.site.pressure
     assert needed_area(solver, s) == pytest.approx(by_hand, rel=4e-3)
-    assert diameter_of(0.65 * math.pi / 4 * 0.025**2) == pytest.approx(0.025) and BlowOff(0.025).area == pytest.approx(0.65 * math.pi / 4 * 0.025**2)
+    assert diameter_of(0.65 * math.pi / 4 * 0.025**2) == pytest.approx(0.025) and BlowOff(0.025).area == pytest.approx(
+        0.65 * math.pi / 4 * 0.025**2
+    )
 
 
 def test_the_cubic() -> None:
     """Moore & Greitzer 1986: level at the surge line and at no flow, half of the rise at no flow, up again when turned back."""
     assert left_of_surge(2.0, 1.0) == 2.0 and left_of_surge(2.0, 1.7) == 2.0 and left_of_surge(2.0, 0.0) == pytest.approx(1.5)
+
     def slope(x):
         return (left_of_surge(2.0, x + 1e-5) - left_of_surge(2.0, x - 1e-5)) / 2e-5
+
     assert abs(slope(0.0)) < 1e-4 and abs(slope(1.0)) < 1e-4 and slope(0.5) == pytest.approx(0.75, rel=1e-6) and slope(-0.5) < 0.0
 
 
@@ -142,9 +138,11 @@ def test_verdicts_and_their_cures(monkeypatch: pytest.MonkeyPatch) -> None:
         return next((v for v in answer(assemble(project)).verdicts if v.id == "blow_off"), None)  # type: ignore[arg-type]
 
     for place, text, kind in (
-        ("gate.blow_off", "0 mm", "length"), ("gate.blow_off", "19 mm", "length"), ("gate.blow_spring", "0.2 bar", "pressure_difference"),
+        ("gate.blow_off", "0 mm", "length"),
+        ("gate.blow_off", "19 mm", "length"),
+        ("gate.blow_spring", "0.2 bar", "pressure_difference"),
         ("gate.blow_spring", "3 bar", "pressure_difference"),
-    ):  # fmt: skip
+    ):
         project = put(tarn, place, parse(text, kind))
         found = verdict(project)
         assert found.state in ("tight", "fails") and found.changes  # type: ignore[attr-defined]

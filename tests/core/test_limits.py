@@ -56,33 +56,81 @@ from zarvik.project.manifold.primaries import without_primaries
 
 # key: (good, most, margin at the middle between the two)
 PRINTED: dict[str, tuple[float, float, float]] = {
-    "surge": (0.10, 0.0, 0.05), "choke": (0.10, 0.0, 0.05), "overspeed": (0.05, 0.0, 0.025),
-    "rotors": (0.05, 0.0, 0.025), "belt": (0.25, 0.0, 0.125), "belt_speed": (0.05, -0.10, -0.025),
-    "low_gears": (0.0, -0.5, -0.25), "grip": (0.0, -0.5, -0.25), "bend_radius": (0.0, -0.35, -0.175),
-    "money": (0.05, 0.0, 0.025), "weeks": (0.10, 0.0, 0.05), "drive": (0.05, 0.0, 0.025), "mouth": (0.0, -0.02, -0.01),
-    "blower_boost": (-0.01, -0.06, -0.035), "spool": (0.0, -0.05, -0.025),
-    "blow_off": (0.0, -0.35, -0.175), "spring": (0.05, 0.15, 1.0 / 3.0), "banks": (0.01, 0.03, 1.0 / 3.0),
-    "oil_short": (0.0, -0.3, -0.15), "oil_flood": (1.0, 1.6, 0.3 / 1.6), "drains": (0.25, -0.35, -0.05), "duty": (0.85, 0.95, 0.05 / 0.95),
-    "pumps": (0.10, 0.0, 0.05), "fuel_speed": (3.0, 6.0, 0.25), "leak": (0.005, 0.02, 0.375), "carried": (0.5, 1.0, 0.25), "brake": (1.0, 1.15, 0.075 / 1.15), "brick": (1173.0, 1273.0, 50.0 / 700.0),
-    "meter_range": (0.05, 0.0, 0.025), "meter_straight": (3.0, 1.0, 1.0 / 9.0), "pedal": (0.15, 0.07, 0.04 / 0.93), "throttle_loss": (0.02, 0.06, 1.0 / 3.0),
-    "port_lip": (0.0005, 0.003, 0.00125 / 0.003), "valve_mach": (0.5, 0.7, 0.1 / 0.7), "coolant": (378.15, 388.15, 5.0 / 88.15), "radiator": (0.10, -0.10, 0.0), "pull": (25.0, 12.0, 6.5 / 63.0),
-    "crankcase": (1e3, 3.5e3, 1.25 / 3.5), "sucked": (3e3, 6e3, 0.25), "turbo_water": (15.0, 35.0, 10.0 / 35.0), "adapter": (0.005, 0.02, 0.375),
-    "fit": (1.0, 4.0, 0.375), "apart": (0.003, -0.0005, 1.0 / 6.0), "torch": (0.25, 1.0, 0.375), "drain": (0.611, 0.873, 0.131 / 0.873),
-    "gate": (0.15, 0.0, 0.075), "creep": (0.0, -0.02, -0.01), "runaway": (-0.05, -0.05, -0.05),
-    "bottom_end": (0.07, -0.035, 0.0175), "target": (0.03, -0.005, 0.0125),
+    "surge": (0.10, 0.0, 0.05),
+    "choke": (0.10, 0.0, 0.05),
+    "overspeed": (0.05, 0.0, 0.025),
+    "rotors": (0.05, 0.0, 0.025),
+    "belt": (0.25, 0.0, 0.125),
+    "belt_speed": (0.05, -0.10, -0.025),
+    "low_gears": (0.0, -0.5, -0.25),
+    "grip": (0.0, -0.5, -0.25),
+    "bend_radius": (0.0, -0.35, -0.175),
+    "money": (0.05, 0.0, 0.025),
+    "weeks": (0.10, 0.0, 0.05),
+    "drive": (0.05, 0.0, 0.025),
+    "mouth": (0.0, -0.02, -0.01),
+    "blower_boost": (-0.01, -0.06, -0.035),
+    "spool": (0.0, -0.05, -0.025),
+    "blow_off": (0.0, -0.35, -0.175),
+    "spring": (0.05, 0.15, 1.0 / 3.0),
+    "banks": (0.01, 0.03, 1.0 / 3.0),
+    "oil_short": (0.0, -0.3, -0.15),
+    "oil_flood": (1.0, 1.6, 0.3 / 1.6),
+    "drains": (0.25, -0.35, -0.05),
+    "duty": (0.85, 0.95, 0.05 / 0.95),
+    "pumps": (0.10, 0.0, 0.05),
+    "fuel_speed": (3.0, 6.0, 0.25),
+    "leak": (0.005, 0.02, 0.375),
+    "carried": (0.5, 1.0, 0.25),
+    "brake": (1.0, 1.15, 0.075 / 1.15),
+    "brick": (1173.0, 1273.0, 50.0 / 700.0),
+    "meter_range": (0.05, 0.0, 0.025),
+    "meter_straight": (3.0, 1.0, 1.0 / 9.0),
+    "pedal": (0.15, 0.07, 0.04 / 0.93),
+    "throttle_loss": (0.02, 0.06, 1.0 / 3.0),
+    "port_lip": (0.0005, 0.003, 0.00125 / 0.003),
+    "valve_mach": (0.5, 0.7, 0.1 / 0.7),
+    "coolant": (378.15, 388.15, 5.0 / 88.15),
+    "radiator": (0.10, -0.10, 0.0),
+    "pull": (25.0, 12.0, 6.5 / 63.0),
+    "crankcase": (1e3, 3.5e3, 1.25 / 3.5),
+    "sucked": (3e3, 6e3, 0.25),
+    "turbo_water": (15.0, 35.0, 10.0 / 35.0),
+    "adapter": (0.005, 0.02, 0.375),
+    "fit": (1.0, 4.0, 0.375),
+    "apart": (0.003, -0.0005, 1.0 / 6.0),
+    "torch": (0.25, 1.0, 0.375),
+    "drain": (0.611, 0.873, 0.131 / 0.873),
+    "gate": (0.15, 0.0, 0.075),
+    "creep": (0.0, -0.02, -0.01),
+    "runaway": (-0.05, -0.05, -0.05),
+    "bottom_end": (0.07, -0.035, 0.0175),
+    "target": (0.03, -0.005, 0.0125),
     "back_pressure": (1.35, 2.2, (2.2 - 1.775) / 1.2),
     "exhaust_spark": (1223.15, 1273.15, 25.0 / 473.15),
     "exhaust_diesel": (1003.15, 1053.15, 25.0 / 253.15),
-    "charge_temperature": (333.15, 358.15, 12.5 / 70.0), "smoke": (1.25, 1.15, 0.05 / 1.15),
-    "intake_mach": (0.38, 0.50, 0.12), "charge_mach": (0.30, 0.40, 0.125),
-    "manifold_mach": (0.35, 0.50, 0.15), "exhaust_mach": (0.40, 0.60, 1.0 / 6.0),
-    "charge_loss": (0.06, 0.12, 0.25), "intake_loss": (3e3, 7e3, 2.0 / 7.0),
-    "openings": (0.95, 0.85, 0.05 / 0.85), "ends": (2e-3, 1.0, 0.499),
-    "knock_typed": (1.0, 1.5, 1.0 / 6.0), "knock_left": (1.04, 1.10, 0.03 / 1.1), "knock_hint": (1.0, 2.0, 0.25), "lean": (0.95, 1.05, 0.05 / 0.55), "knock_retard": (14.0, 90.0, 38.0 / 90.0),
-    "silicone": (450.0, 495.0, 22.5 / 195.0), "printed": (370.0, 400.0, 0.15),
-    "aluminium": (450.0, 520.0, 35.0 / 220.0), "mild_steel": (820.0, 920.0, 50.0 / 620.0),
-    "stainless": (1120.0, 1200.0, 40.0 / 900.0), "cast": (1070.0, 1170.0, 50.0 / 870.0),
-}  # fmt: skip
+    "charge_temperature": (333.15, 358.15, 12.5 / 70.0),
+    "smoke": (1.25, 1.15, 0.05 / 1.15),
+    "intake_mach": (0.38, 0.50, 0.12),
+    "charge_mach": (0.30, 0.40, 0.125),
+    "manifold_mach": (0.35, 0.50, 0.15),
+    "exhaust_mach": (0.40, 0.60, 1.0 / 6.0),
+    "charge_loss": (0.06, 0.12, 0.25),
+    "intake_loss": (3e3, 7e3, 2.0 / 7.0),
+    "openings": (0.95, 0.85, 0.05 / 0.85),
+    "ends": (2e-3, 1.0, 0.499),
+    "knock_typed": (1.0, 1.5, 1.0 / 6.0),
+    "knock_left": (1.04, 1.10, 0.03 / 1.1),
+    "knock_hint": (1.0, 2.0, 0.25),
+    "lean": (0.95, 1.05, 0.05 / 0.55),
+    "knock_retard": (14.0, 90.0, 38.0 / 90.0),
+    "silicone": (450.0, 495.0, 22.5 / 195.0),
+    "printed": (370.0, 400.0, 0.15),
+    "aluminium": (450.0, 520.0, 35.0 / 220.0),
+    "mild_steel": (820.0, 920.0, 50.0 / 620.0),
+    "stainless": (1120.0, 1200.0, 40.0 / 900.0),
+    "cast": (1070.0, 1170.0, 50.0 / 870.0),
+}
 
 
 @pytest.mark.parametrize("limit", limits.ALL, ids=lambda limit: limit.key)
@@ -153,10 +201,7 @@ def stretch(section: str, place: int = 1, calm: float = 0.05, **values: float) -
     def change(point: Point, odd: bool) -> Point:
         run = [s.id for s in point.stretches if s.section == section]
         stations, quiet = point.stations, {"mach": calm, "skin": 320.0}
-        found = tuple(
-            dataclasses.replace(s, **(values if s.id == run[place] else quiet))
-            for s in point.stretches
-        )
+        found = tuple(dataclasses.replace(s, **(values if s.id == run[place] else quiet)) for s in point.stretches)
         return dataclasses.replace(point, walk=lambda: (stations, found))
 
     return change
@@ -164,9 +209,7 @@ def stretch(section: str, place: int = 1, calm: float = 0.05, **values: float) -
 
 def numbers(**values: float) -> Change:
     """Numbers of the point itself, at the target only."""
-    return lambda point, odd: (
-        dataclasses.replace(point, **values) if odd and point.speed == 6400.0 else point
-    )
+    return lambda point, odd: dataclasses.replace(point, **values) if odd and point.speed == 6400.0 else point
 
 
 @pytest.fixture(scope="module")
@@ -194,18 +237,17 @@ def one(found: list[Verdict], id: str = "") -> Verdict:
     return next(v for v in found if not id or v.id == id)
 
 
-@pytest.mark.parametrize(("check", "name", "edge", "tight"), [
-    (surge.check, "surge", 0.10, 0.0), (choke.check, "choke", 0.10, 0.0),
-    (wheel_speed.check, "overspeed", 0.05, 0.0),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("check", "name", "edge", "tight"),
+    [(surge.check, "surge", 0.10, 0.0), (choke.check, "choke", 0.10, 0.0), (wheel_speed.check, "overspeed", 0.05, 0.0)],
+)
 def test_rooms_of_the_map(case: Case, check: Any, name: str, edge: float, tight: float) -> None:
     """The worst point of the boosted line decides, by its own margin."""
     for value, state in ((edge, HOLDS), (edge - 1e-6, TIGHT), (tight, TIGHT), (tight - 1e-6, FAILS)):
         found = one(check(doctored(case, turbo(**{name: value}))))
         assert (found.state, found.margin) == (state, value), (name, value)
         assert found.about == "compressor"
-    spoiled = dataclasses.replace(case, sweep=tuple(
-        dataclasses.replace(p, boost=0.0) for p in case.sweep))  # fmt: skip
+    spoiled = dataclasses.replace(case, sweep=tuple(dataclasses.replace(p, boost=0.0) for p in case.sweep))
     assert one(check(spoiled)).state == OPEN
 
 
@@ -218,12 +260,9 @@ def test_gate_in_hand_and_creep(case: Case) -> None:
 
     def creeping(over: float) -> Change:
         def change(point: Point, odd: bool) -> Point:
-            found = turbo(opening=1.0 if odd else 0.2, regime="wide open" if odd else "holding")(
-                point, odd
-            )
+            found = turbo(opening=1.0 if odd else 0.2, regime="wide open" if odd else "holding")(point, odd)
             wanted = point.wanted_boost if point.wanted_boost > 1e3 else 1e3
-            return dataclasses.replace(found, boost=over * wanted if odd else found.boost,
-                                       wanted_boost=wanted)  # fmt: skip
+            return dataclasses.replace(found, boost=over * wanted if odd else found.boost, wanted_boost=wanted)
 
         return change
 
@@ -235,15 +274,18 @@ def test_gate_in_hand_and_creep(case: Case) -> None:
         assert found.state == state and found.margin == pytest.approx(1.0 - over)
         assert "creeps" in found.text.whole
     shut = doctored(case, turbo(regime="shut"))
-    quiet = tuple(dataclasses.replace(p, turbo=dataclasses.replace(p.turbo, regime="shut"))
-                  for p in shut.sweep)  # fmt: skip
+    quiet = tuple(dataclasses.replace(p, turbo=dataclasses.replace(p.turbo, regime="shut")) for p in shut.sweep)
     assert one(gate.check(dataclasses.replace(shut, sweep=quiet))).state == OPEN
 
 
 def test_hot_side(case: Case) -> None:
     """Back-pressure 1.35 and 2.2 of the plenum, gas 950 and 1000 °C, at the point that is shown."""
-    for ratio, state, margin in ((1.35, HOLDS, 0.85 / 1.2), (1.3501, TIGHT, 0.8499 / 1.2),
-                                 (2.2, TIGHT, 0.0), (2.2001, FAILS, -0.0001 / 1.2)):  # fmt: skip
+    for ratio, state, margin in (
+        (1.35, HOLDS, 0.85 / 1.2),
+        (1.3501, TIGHT, 0.8499 / 1.2),
+        (2.2, TIGHT, 0.0),
+        (2.2001, FAILS, -0.0001 / 1.2),
+    ):
         found = one(back_pressure.check(doctored(case, turbo(back_pressure=ratio))))
         assert found.state == state and found.margin == pytest.approx(margin, abs=1e-9)
     for kelvin, state in ((1223.15, HOLDS), (1223.16, TIGHT), (1273.15, TIGHT), (1273.16, FAILS)):
@@ -257,22 +299,28 @@ def test_hot_side(case: Case) -> None:
 
 def of_skerry(name: str, kelvin: float) -> Case:
     """The Skerry, a diesel, with another temperature at a station."""
-    return doctored(DIESEL[0] if DIESEL else DIESEL.append(of(assemble(shelf.demo("skerry")))) or DIESEL[0],
-                    station(name, temperature=kelvin))  # fmt: skip
+    return doctored(
+        DIESEL[0] if DIESEL else DIESEL.append(of(assemble(shelf.demo("skerry")))) or DIESEL[0], station(name, temperature=kelvin)
+    )
 
 
 DIESEL: list[Case] = []
 
 
-@pytest.mark.parametrize(("middle", "late", "state"), [
-    (3500.0, 3500.0, HOLDS), (3400.0, 3501.0, TIGHT), (3400.0, math.nan, TIGHT),
-    (3501.0, 3600.0, TIGHT), (3674.9, 3700.0, TIGHT), (3675.1, 3700.0, FAILS),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("middle", "late", "state"),
+    [
+        (3500.0, 3500.0, HOLDS),
+        (3400.0, 3501.0, TIGHT),
+        (3400.0, math.nan, TIGHT),
+        (3501.0, 3600.0, TIGHT),
+        (3674.9, 3700.0, TIGHT),
+        (3675.1, 3700.0, FAILS),
+    ],
+)
 def test_threshold(case: Case, middle: float, late: float, state: str) -> None:
     """On time with its whole band holds; 5 % late fails."""
-    build = dataclasses.replace(
-        case.build, boost=dataclasses.replace(case.build.boost, wish=3500.0)
-    )
+    build = dataclasses.replace(case.build, boost=dataclasses.replace(case.build.boost, wish=3500.0))
     made = dataclasses.replace(case, build=build, solver=dataclasses.replace(case.solver, path=build))
     made.__dict__.update(spool=(middle, middle - 100.0, late), double=None)
     found = one(spool.check(made))
@@ -288,9 +336,9 @@ def test_target_power(case: Case) -> None:
         word = {HOLDS: "Reached", TIGHT: "Reached, barely", FAILS: "Missed"}[state]
         assert found.text.template == word
     for region in ("surge", "choke", "overspeed"):
-        odd = dataclasses.replace(case, target=dataclasses.replace(
-            case.target, power=1.5 * wanted,
-            turbo=dataclasses.replace(case.target.turbo, region=region)))  # fmt: skip
+        odd = dataclasses.replace(
+            case, target=dataclasses.replace(case.target, power=1.5 * wanted, turbo=dataclasses.replace(case.target.turbo, region=region))
+        )
         found = one(target.check(odd))
         assert found.state == FAILS and found.margin == -0.01
 
@@ -317,18 +365,22 @@ def test_charge_temperature(case: Case) -> None:
         assert found.state == state
         assert found.margin == pytest.approx((358.15 - kelvin) / (358.15 - day), abs=1e-9)
     fuel = dataclasses.replace(case.build.engine.fuel, saturation=(1.0, 1.0, 1.0))
-    build = dataclasses.replace(
-        case.build, engine=dataclasses.replace(case.build.engine, fuel=fuel))  # fmt: skip
+    build = dataclasses.replace(case.build, engine=dataclasses.replace(case.build.engine, fuel=fuel))
     alcohol = dataclasses.replace(case, build=build, solver=dataclasses.replace(case.solver, path=build))
     assert one(charge_temperature.check(doctored(alcohol, numbers(charge=358.15)))).state == HOLDS
     assert one(charge_temperature.check(doctored(alcohol, numbers(charge=383.16)))).state == FAILS
 
 
-@pytest.mark.parametrize(("section", "id", "good", "most"), [
-    ("intake", "intake_mach", 0.38, 0.50), ("hot_pipe", "charge_mach", 0.30, 0.40),
-    ("cold_pipe", "charge_mach", 0.30, 0.40), ("manifold", "manifold_mach", 0.35, 0.50),
-    ("exhaust", "exhaust_mach", 0.40, 0.60),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("section", "id", "good", "most"),
+    [
+        ("intake", "intake_mach", 0.38, 0.50),
+        ("hot_pipe", "charge_mach", 0.30, 0.40),
+        ("cold_pipe", "charge_mach", 0.30, 0.40),
+        ("manifold", "manifold_mach", 0.35, 0.50),
+        ("exhaust", "exhaust_mach", 0.40, 0.60),
+    ],
+)
 def test_velocity(case: Case, section: str, id: str, good: float, most: float) -> None:
     """The fastest piece decides, and is the one that is named; from Mach 0.98 it is said to choke."""
     for mach, state in ((good, HOLDS), (good + 1e-4, TIGHT), (most, TIGHT), (most + 1e-4, FAILS)):
@@ -355,10 +407,9 @@ def test_the_dearest_of_nearly_the_fastest_is_named(case: Case) -> None:
     def change(point: Point, odd: bool) -> Point:
         stations = point.stations
         found = tuple(
-            dataclasses.replace(s, mach={run[0]: 0.4005, run[1]: 0.3995}.get(s.id, 0.05),
-                                drop={run[0]: 10.0, run[1]: 900.0}.get(s.id, 1.0))
+            dataclasses.replace(s, mach={run[0]: 0.4005, run[1]: 0.3995}.get(s.id, 0.05), drop={run[0]: 10.0, run[1]: 900.0}.get(s.id, 1.0))
             for s in point.stretches
-        )  # fmt: skip
+        )
         return dataclasses.replace(point, walk=lambda: (stations, found))
 
     found = one(velocity.check(doctored(case, change)), "exhaust_mach")
@@ -369,8 +420,9 @@ def test_losses_before_and_behind_the_compressor(case: Case) -> None:
     """6 and 12 % of the compressor's outlet; 3 and 7 kPa under ambient."""
     start = case.hardest.stations["compressor_outlet"].pressure
     for share, state in ((0.0599, HOLDS), (0.0601, TIGHT), (0.1199, TIGHT), (0.1201, FAILS)):
-        made = doctored(case, lambda p, odd, v=share: station(
-            "plenum", pressure=(1.0 - v) * p.stations["compressor_outlet"].pressure)(p, odd))  # fmt: skip
+        made = doctored(
+            case, lambda p, odd, v=share: station("plenum", pressure=(1.0 - v) * p.stations["compressor_outlet"].pressure)(p, odd)
+        )
         found = one(charge_loss.check(made))
         assert found.state == state and found.margin == pytest.approx(1.0 - share / 0.12)
     assert start > 0.0
@@ -381,10 +433,10 @@ def test_losses_before_and_behind_the_compressor(case: Case) -> None:
         assert found.state == state and found.margin == pytest.approx(1.0 - loss / 7000.0)
 
 
-@pytest.mark.parametrize(("material", "good", "most"), [
-    ("aluminium", 450.0, 520.0), ("mild_steel", 820.0, 920.0), ("stainless", 1120.0, 1200.0),
-    ("cast", 1070.0, 1170.0),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("material", "good", "most"),
+    [("aluminium", 450.0, 520.0), ("mild_steel", 820.0, 920.0), ("stainless", 1120.0, 1200.0), ("cast", 1070.0, 1170.0)],
+)
 def test_materials(case: Case, material: str, good: float, most: float) -> None:
     """The skin against what its material stands; what is nearest to its end is told."""
     runs = dict(case.build.runs)
@@ -392,11 +444,8 @@ def test_materials(case: Case, material: str, good: float, most: float) -> None:
     place = next(i for i, e in enumerate(run) if e.surface > 0.0)
     run[place] = dataclasses.replace(run[place], material=material)
     runs["manifold"] = tuple(run)
-    quiet = {s: tuple(dataclasses.replace(e, material=e.material if s == "manifold" else "")
-                      for e in runs[s]) for s in runs}  # fmt: skip
-    quiet["manifold"] = tuple(
-        e if i == place else dataclasses.replace(e, material="") for i, e in enumerate(run)
-    )
+    quiet = {s: tuple(dataclasses.replace(e, material=e.material if s == "manifold" else "") for e in runs[s]) for s in runs}
+    quiet["manifold"] = tuple(e if i == place else dataclasses.replace(e, material="") for i, e in enumerate(run))
     build = dataclasses.replace(case.build, runs=quiet)
     made = dataclasses.replace(case, build=build, solver=dataclasses.replace(case.solver, path=build))
     for skin, state in ((good, HOLDS), (good + 0.1, TIGHT), (most, TIGHT), (most + 0.1, FAILS)):
@@ -413,8 +462,7 @@ def test_openings_and_ends(case: Case) -> None:
     def with_last(share: float) -> Case:
         runs = dict(case.build.runs)
         last = runs["intake"][-1]
-        runs["intake"] = (*runs["intake"][:-1],
-                          dataclasses.replace(last, diameter_out=share * own, parallel=1))  # fmt: skip
+        runs["intake"] = (*runs["intake"][:-1], dataclasses.replace(last, diameter_out=share * own, parallel=1))
         build = dataclasses.replace(case.build, runs=runs)
         return dataclasses.replace(case, build=build, solver=dataclasses.replace(case.solver, path=build))
 
@@ -481,15 +529,16 @@ def test_blower(moth: Case) -> None:
             old = moth.build.blower.ratio
             assert ratio < old and 1.0 - (1.0 - value) * ratio / old >= 0.05
     for short, state in ((0.0099, HOLDS), (0.0101, TIGHT), (0.0599, TIGHT), (0.0601, FAILS)):
-        made = doctored(moth, lambda p, odd, s=short: dataclasses.replace(
-            p, boost=(1.0 - s if odd else 1.0) * 5e4, wanted_boost=5e4))  # fmt: skip
+        made = doctored(moth, lambda p, odd, s=short: dataclasses.replace(p, boost=(1.0 - s if odd else 1.0) * 5e4, wanted_boost=5e4))
         odd = next(p for p in made.sweep if p.boost < 5e4)
-        early = dataclasses.replace(made, build=dataclasses.replace(moth.build, boost=dataclasses.replace(
-            moth.build.boost, wish=odd.speed)))  # fmt: skip
+        early = dataclasses.replace(
+            made, build=dataclasses.replace(moth.build, boost=dataclasses.replace(moth.build.boost, wish=odd.speed))
+        )
         found = one(blower_boost.check(early))
         assert found.state == state and found.margin == pytest.approx(-short)
-        late = dataclasses.replace(early, build=dataclasses.replace(moth.build, boost=dataclasses.replace(
-            moth.build.boost, wish=odd.speed + 1.0)))  # fmt: skip
+        late = dataclasses.replace(
+            early, build=dataclasses.replace(moth.build, boost=dataclasses.replace(moth.build.boost, wish=odd.speed + 1.0))
+        )
         assert one(blower_boost.check(late)).state == HOLDS
 
 
@@ -501,14 +550,11 @@ def test_knock(case: Case, monkeypatch: pytest.MonkeyPatch) -> None:
         states = case.raw.states.copy()
         states[:, k.RETARD] = retard
         fuel = dataclasses.replace(case.build.engine.fuel, octane=octane)
-        engine = dataclasses.replace(
-            case.build.engine, fuel=fuel, retard=retard if typed else None
-        )
+        engine = dataclasses.replace(case.build.engine, fuel=fuel, retard=retard if typed else None)
         build = dataclasses.replace(case.build, engine=engine)
         made = dataclasses.replace(
-            case, raw=dataclasses.replace(case.raw, states=states),
-            build=build, solver=dataclasses.replace(case.solver, path=build),
-        )  # fmt: skip
+            case, raw=dataclasses.replace(case.raw, states=states), build=build, solver=dataclasses.replace(case.solver, path=build)
+        )
         monkeypatch.setattr(knock, "screen", lambda *a, **b: np.array([index]))
         monkeypatch.setattr(knock, "best_ignition", lambda *a: None)
         return one(knock.check(made))
@@ -523,7 +569,10 @@ def test_knock(case: Case, monkeypatch: pytest.MonkeyPatch) -> None:
         found = judged(index, 20.0, typed=False)
         assert found.state == state and found.margin == pytest.approx(1.1 - index)
     # It never gets better by getting worse: the margin falls with the retard, and on with what is left
-    steps = [judged(i, r, typed=False).margin for i, r in ((0.9, 0.0), (1.0, 8.0), (1.0, 16.0), (1.0, 20.0), (1.05, 20.0), (1.3, 20.0), (7.0, 20.0))]
+    steps = [
+        judged(i, r, typed=False).margin
+        for i, r in ((0.9, 0.0), (1.0, 8.0), (1.0, 16.0), (1.0, 20.0), (1.05, 20.0), (1.3, 20.0), (7.0, 20.0))
+    ]
     assert steps == sorted(steps, reverse=True)  # type: ignore[type-var]
     assert judged(1.0, 0.5, typed=False).text.template.startswith("The fuel stands it")
     hint = judged(1.6, 5.0, typed=True, octane=104.0)

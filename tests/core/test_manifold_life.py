@@ -14,26 +14,38 @@ from zarvik.core.manifold import life
 from zarvik.core.manifold.life import CAST, LOG, MERGE, Made
 
 
-def made(form: str, *, spacing: float = 0.095, cylinders: int = 4, mass: float = 6.5, wall: float = 0.0037, bore: float = 0.038, **more: object) -> Made:
+def made(
+    form: str, *, spacing: float = 0.095, cylinders: int = 4, mass: float = 6.5, wall: float = 0.0037, bore: float = 0.038, **more: object
+) -> Made:
     """A manifold as it is usually built, in steps from port to port."""
     wall = 0.005 if form == CAST else wall
     length = {CAST: 0.85, LOG: 0.8, MERGE: 2.6}[form] * spacing
     made = Made(
-        material="cast" if form == CAST else "stainless", form=form, diameter=bore + 2.0 * wall, wall=wall, length=length,
-        body=0.0 if form == MERGE else 0.05 + 2.0 * wall, span=0.5 * spacing * (cylinders - 1), mass=mass,
-        lever=length + (0.0 if form == LOG else 0.06), pipes=cylinders,
+        material="cast" if form == CAST else "stainless",
+        form=form,
+        diameter=bore + 2.0 * wall,
+        wall=wall,
+        length=length,
+        body=0.0 if form == MERGE else 0.05 + 2.0 * wall,
+        span=0.5 * spacing * (cylinders - 1),
+        mass=mass,
+        lever=length + (0.0 if form == LOG else 0.06),
+        pipes=cylinders,
     )
     return dataclasses.replace(made, **more)  # type: ignore[arg-type]
 
 
 def test_the_order_of_the_trade_on_any_engine() -> None:
-    """Common practice, no source: cast lasts longest and cracks last (thousands to tens of thousands of hot cycles), then a log, then tubes;
+    """Common practice, no source: cast lasts longest and cracks last (thousands to tens of thousands of hot cycles), then a log, then
+    tubes;
     thin ones without a brace crack first, at their welds, within a season or two. 300 engines drawn at random."""
     rng = np.random.default_rng(24)
     for _ in range(300):
         cylinders = int(rng.integers(3, 7))
         kind = {
-            "spacing": float(rng.uniform(0.078, 0.115)), "cylinders": cylinders, "mass": cylinders * float(rng.uniform(1.2, 2.2)),
+            "spacing": float(rng.uniform(0.078, 0.115)),
+            "cylinders": cylinders,
+            "mass": cylinders * float(rng.uniform(1.2, 2.2)),
             "bore": float(rng.uniform(0.032, 0.046)),
         }
         hot = float(rng.uniform(950.0, 1130.0))
@@ -98,12 +110,18 @@ def test_sums_of_damage_by_hand() -> None:
 def test_lives_over_their_range(form: str) -> None:
     """Hotter, heavier, farther out, thinner, longer engine: never longer lived; no jump of more than a half from step to step."""
     for name, values in (
-        ("temperature", np.linspace(700.0, 1250.0, 56)), ("mass", np.linspace(2.0, 15.0, 27)), ("lever", np.linspace(0.05, 0.5, 46)),
-        ("span", np.linspace(0.05, 0.35, 31)), ("wall", np.linspace(0.006, 0.001, 51)),
-    ):  # fmt: skip
+        ("temperature", np.linspace(700.0, 1250.0, 56)),
+        ("mass", np.linspace(2.0, 15.0, 27)),
+        ("lever", np.linspace(0.05, 0.5, 46)),
+        ("span", np.linspace(0.05, 0.35, 31)),
+        ("wall", np.linspace(0.006, 0.001, 51)),
+    ):
         base = made(form)
         found = [
-            life.life(base if name == "temperature" else dataclasses.replace(base, **{name: float(v)}), float(v) if name == "temperature" else 1070.0).cycles
+            life.life(
+                base if name == "temperature" else dataclasses.replace(base, **{name: float(v)}),
+                float(v) if name == "temperature" else 1070.0,
+            ).cycles
             for v in values
         ]
         assert all(b <= a * (1.0 + 1e-6) for a, b in itertools.pairwise(found)), name

@@ -122,10 +122,15 @@ def test_a_collector_lies_between_all_blowing_and_one_blowing() -> None:
 # ---- the gate's branch --------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize(("valve", "branch", "main", "degrees", "expected"), [
-    # ratio 0.5 (52.5/40)² = 0.8613; 1 + 0.7418 − 1.7227 cos; /0.7418; 0.72/√(1 + K (0.72 · 0.9025)²)
-    (38.0, 40.0, 52.5, 0.0, 0.7161), (38.0, 40.0, 52.5, 45.0, 0.6320), (38.0, 40.0, 52.5, 90.0, 0.5102),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("valve", "branch", "main", "degrees", "expected"),
+    [
+        # ratio 0.5 (52.5/40)² = 0.8613; 1 + 0.7418 − 1.7227 cos; /0.7418; 0.72/√(1 + K (0.72 · 0.9025)²)
+        (38.0, 40.0, 52.5, 0.0, 0.7161),
+        (38.0, 40.0, 52.5, 45.0, 0.6320),
+        (38.0, 40.0, 52.5, 90.0, 0.5102),
+    ],
+)
 def test_a_branch_by_hand(valve: float, branch: float, main: float, degrees: float, expected: float) -> None:
     """Heads in series, with a pencil. Straight off about 0.7, square about half: common practice, no source."""
     found = branched_discharge(1e-3 * valve, 1e-3 * branch, 1e-3 * main, math.radians(degrees))
@@ -214,10 +219,12 @@ def test_later_is_freer(later: dict[int, Solver]) -> None:
         point = points[1]
         found = sheet_of(later[4].path, later[4], point, key).result.value
         told = {
-            "joined": point.turbo.joined, "temperature:turbine_outlet": point.stations["turbine_outlet"].temperature,
+            "joined": point.turbo.joined,
+            "temperature:turbine_outlet": point.stations["turbine_outlet"].temperature,
             "temperature:tailpipe": point.stations["tailpipe"].temperature,
-            "pressure:turbine_outlet": point.stations["turbine_outlet"].pressure, "closure_energy": 0.0,
-        }  # fmt: skip
+            "pressure:turbine_outlet": point.stations["turbine_outlet"].pressure,
+            "closure_energy": 0.0,
+        }
         assert found == pytest.approx(told[key], rel=1e-6, abs=1e-6)
 
 
@@ -228,8 +235,8 @@ def test_random_ways_back_close(name: str) -> None:
     build = assemble(shelf.demo(name))
     for _ in range(6):
         gate = dataclasses.replace(
-            build.gate, rejoins=int(rng.integers(0, 9)), tube=float(rng.uniform(0.02, 0.09)), joins=float(rng.uniform(0.0, 2.0)),
-        )  # fmt: skip
+            build.gate, rejoins=int(rng.integers(0, 9)), tube=float(rng.uniform(0.02, 0.09)), joins=float(rng.uniform(0.0, 2.0))
+        )
         solver = prepare(dataclasses.replace(build, gate=gate))
         point = solver.at(build.target.speed)
         assert point.closure.solved, gate
@@ -384,7 +391,10 @@ def test_bricks_that_cannot_be() -> None:
 def test_silencers_by_hand() -> None:
     """63.5 mm, 450 mm long, 152 mm across: holes 0.06 · 450 / 63.5; a chamber (1 − a)² + 0.5 (1 − a), a = 0.17453; two of them and
     two turns. What passes a lamp's light passes gas: common practice, no source."""
-    made = {b: KINDS["silencer"].build(id="s", name="s", bore=0.0635, built=b, length=0.45, body=0.152) for b in ("through", "chamber", "turned")}
+    made = {
+        b: KINDS["silencer"].build(id="s", name="s", bore=0.0635, built=b, length=0.45, body=0.152)
+        for b in ("through", "chamber", "turned")
+    }
     assert at(made["through"], 2e5) == pytest.approx(0.4252, abs=1e-3)
     assert at(made["chamber"], 2e5) == pytest.approx(1.0941, abs=1e-3)
     assert at(made["turned"], 2e5) == pytest.approx(5.1883, abs=1e-3)
@@ -423,7 +433,8 @@ def test_a_gate_for_each_manifold_and_scroll() -> None:
 
 def test_a_bypass_that_vents() -> None:
     """A blower's bypass into the open: the charge stays cooler than with one that leads back, by more the more is too much; all air comes
-    through the intake. Independent: heat of compression of outside air by the adiabatic efficiency, with a pencil: 77 to 83 °C at 0.35 bar."""
+    through the intake. Independent: heat of compression of outside air by the adiabatic efficiency, with a pencil: 77 to 83 °C at 0.35
+    bar."""
     project = put(shelf.demo("moth"), "brief.target_boost", parse("0.35 bar", "pressure_gauge"))
     back, vented = (prepare(assemble(put(project, "blower.bypass", key))).at(6000.0) for key in ("back", "air"))
     for point in (back, vented):
@@ -431,7 +442,9 @@ def test_a_bypass_that_vents() -> None:
     hot, cool = (p.stations["compressor_outlet"].temperature for p in (back, vented))
     assert hot - cool > 12.0 and 350.0 < cool < 357.0
     inlet = vented.stations["compressor_inlet"]
-    assert inlet.flow == pytest.approx(vented.air * (1.0 + vented.turbo.opening)) and back.stations["compressor_inlet"].flow == pytest.approx(back.air)
+    assert inlet.flow == pytest.approx(vented.air * (1.0 + vented.turbo.opening)) and back.stations[
+        "compressor_inlet"
+    ].flow == pytest.approx(back.air)
     rise = inlet.temperature * (vented.turbo.ratio ** (0.4 / 1.4) - 1.0) / vented.turbo.efficiency
     assert cool - inlet.temperature == pytest.approx(rise, rel=0.02)
     assert vented.turbo.power == pytest.approx(vented.air * (1.0 + vented.turbo.opening) * 1008.0 * rise, rel=0.02)
@@ -445,6 +458,7 @@ def test_narrow_pipes_of_a_gate(tarn: Project) -> None:
     valve = 0.7 / ((math.pi * 380.0) ** -4 + (math.pi * 361.0) ** -4) ** 0.25
     expected = 1.0 / math.sqrt(valve**-2 + 1.5 * ((math.pi * 100.0) ** -2 - (math.pi * 361.0) ** -2))
     assert gate.area * 1e6 == pytest.approx(expected, rel=1e-9)
+
     # Independent: two orifices in a row by SciPy, incompressible: the pressure between them is where both pass the same
     def passes(between: float) -> float:
         return valve * math.sqrt(1.0 - between) - math.sqrt(between / (1.5 * ((math.pi * 100.0) ** -2 - (math.pi * 361.0) ** -2)))

@@ -1,4 +1,5 @@
-"""Where the full boost stands: followed by its pressure, against an engine that creeps up from below; curves that are found beside others."""
+"""Where the full boost stands: followed by its pressure, against an engine that creeps up from below; curves that are found beside
+others."""
 
 from __future__ import annotations
 
@@ -90,7 +91,8 @@ def test_two_looks_do(solver: Solver, share: float, monkeypatch: pytest.MonkeyPa
 
 
 def test_full_boost_from_the_first_speed() -> None:
-    """Nothing lies before it: the threshold is that speed; boost that is never reached has none; between two points it stands on the line."""
+    """Nothing lies before it: the threshold is that speed; boost that is never reached has none; between two points it stands on the
+    line."""
     speed = np.array([1000.0, 1500.0, 2000.0, 2500.0])
     first = crossing(speed, np.array([1.0e5, 1.0e5, 1.0e5, 1.0e5]), 1.0e5)
     assert first is not None and first.speed == 1000.0 and first.before == first.behind == (1000.0, 1.0e5)

@@ -45,14 +45,23 @@ from zarvik.project.units.units import parse
 NAMES = ("compressor", "plenum", "in", "out", "vent", "other", "lower", "upper", "air")
 # Which passages a solenoid has, by kind and current: common practice, no source
 PASSAGES = {
-    (NONE, False): "", (NONE, True): "", (THREE, False): "in-out", (THREE, True): "out-vent",
-    (FOUR, False): "in-out other-vent", (FOUR, True): "in-other out-vent",
-}  # fmt: skip
+    (NONE, False): "",
+    (NONE, True): "",
+    (THREE, False): "in-out",
+    (THREE, True): "out-vent",
+    (FOUR, False): "in-out other-vent",
+    (FOUR, True): "in-other out-vent",
+}
 
 
 def by_scipy(pairs: list[tuple[str, str]], control: str, on: bool) -> tuple[str, str, bool]:
     """What below and above the diaphragm is joined to, and whether the sources are joined, by connected components of SciPy."""
-    ports = [n for n in NAMES if n in ("compressor", "plenum", "lower", "upper") or n in {NONE: (), THREE: ("in", "out", "vent"), FOUR: ("in", "out", "vent", "other")}[control]]
+    ports = [
+        n
+        for n in NAMES
+        if n in ("compressor", "plenum", "lower", "upper")
+        or n in {NONE: (), THREE: ("in", "out", "vent"), FOUR: ("in", "out", "vent", "other")}[control]
+    ]
     edges = [tuple(p.split("-")) for p in PASSAGES[control, on].split()]
     edges += [(a, b) for a, b in pairs if "cap" not in (a, b) and "open" not in (a, b)]
     used = {p for pair in pairs for p in pair}
@@ -137,7 +146,13 @@ def test_hoses_on_numbered_ports(tarn: Project, control: str, entry: str) -> Non
 def test_what_the_gate_sees_by_graphs(control: str) -> None:
     """Random hoses: sides and joined sources as SciPy's connected components say; loops as many as edges and parts say (Euler)."""
     hand = random.Random(5)
-    ports = ["compressor", "plenum", "lower", "upper", *{NONE: (), THREE: ("in", "out", "vent"), FOUR: ("in", "out", "vent", "other")}[control]]
+    ports = [
+        "compressor",
+        "plenum",
+        "lower",
+        "upper",
+        *{NONE: (), THREE: ("in", "out", "vent"), FOUR: ("in", "out", "vent", "other")}[control],
+    ]
     for _ in range(400):
         pairs = [tuple(hand.sample([*ports, "open", "cap"], 2)) for _ in range(hand.randint(1, 4))]
         pairs = [(a, b) for a, b in pairs if {a, b} != {"open", "cap"}]
@@ -168,19 +183,22 @@ def test_the_plan_is_right(control: str, reference: str) -> None:
         assert as_moved(other, off).reference == reference
 
 
-@pytest.mark.parametrize(("control", "pairs", "kinds"), [
-    (THREE, [("compressor", "vent"), ("out", "lower"), ("in", "open")], [UNHELD]),
-    (THREE, [("compressor", "in"), ("out", "lower"), ("vent", "cap")], [IDLE]),
-    (THREE, [("compressor", "lower")], [IDLE]),
-    (THREE, [("compressor", "in"), ("out", "lower"), ("in", "out")], [BLEEDING, RING]),
-    (THREE, [("compressor", "in"), ("out", "")], [UNHELD, HALF, IDLE]),
-    (FOUR, [("compressor", "in"), ("out", "upper"), ("other", "lower"), ("vent", "open")], [UNHELD, HELD_SHUT]),
-    (NONE, [("compressor", "lower"), ("plenum", "lower")], [BRIDGE]),
-    (NONE, [("compressor", "lower"), ("lower", "open")], [BLEEDING]),
-    (NONE, [("compressor", "lower"), ("lower", "compressor")], [RING]),
-    (NONE, [("compressor", "in")], [UNHELD, MISSING]),
-    (NONE, [("compressor", "lower"), ("upper", "upper")], [SAME]),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("control", "pairs", "kinds"),
+    [
+        (THREE, [("compressor", "vent"), ("out", "lower"), ("in", "open")], [UNHELD]),
+        (THREE, [("compressor", "in"), ("out", "lower"), ("vent", "cap")], [IDLE]),
+        (THREE, [("compressor", "lower")], [IDLE]),
+        (THREE, [("compressor", "in"), ("out", "lower"), ("in", "out")], [BLEEDING, RING]),
+        (THREE, [("compressor", "in"), ("out", "")], [UNHELD, HALF, IDLE]),
+        (FOUR, [("compressor", "in"), ("out", "upper"), ("other", "lower"), ("vent", "open")], [UNHELD, HELD_SHUT]),
+        (NONE, [("compressor", "lower"), ("plenum", "lower")], [BRIDGE]),
+        (NONE, [("compressor", "lower"), ("lower", "open")], [BLEEDING]),
+        (NONE, [("compressor", "lower"), ("lower", "compressor")], [RING]),
+        (NONE, [("compressor", "in")], [UNHELD, MISSING]),
+        (NONE, [("compressor", "lower"), ("upper", "upper")], [SAME]),
+    ],
+)
 def test_each_mistake(control: str, pairs: list[tuple[str, str]], kinds: list[str]) -> None:
     """Every kind, the worst first, with the letter of its hose."""
     found = wrongs(said(pairs), control)
@@ -194,9 +212,11 @@ def test_what_is_left_moves_it() -> None:
     """Nothing below: the diaphragm does nothing; above alone it shuts; the same on both sides cancels."""
     actuator = Actuator(0.5e5, 0.8e5, 0.06, 0.038, COMPRESSOR, FOUR, 0.4)
     for pairs, below, above in (
-        ([("compressor", "upper")], 0.0, 0.9e5), ([("compressor", "lower")], 1e5, 0.0), ([("in", "lower")], 0.0, 0.0),
+        ([("compressor", "upper")], 0.0, 0.9e5),
+        ([("compressor", "lower")], 1e5, 0.0),
+        ([("in", "lower")], 0.0, 0.0),
         ([("compressor", "lower"), ("lower", "upper")], 0.0, 0.0),
-    ):  # fmt: skip
+    ):
         off = seen(said(pairs), NONE, False)
         assert as_moved(actuator, off).pressures(1e5) == pytest.approx((below, above))
 

@@ -105,9 +105,15 @@ def independent(beats: Pulsing, area: float, speed: float, ratio: float, behind:
                 if abs(math.remainder(begin - beats.fires[c] - opens, 2.0 * TURN)) < 1e-9:
                     y[2 * c], y[2 * c + 1] = charge, charge * cv * hot
             found = solve_ivp(
-                rates, ((begin + 1e-9) / omega, (end - 1e-9) / omega), y, method="LSODA", rtol=1e-6, atol=1e-10,
-                max_step=math.radians(4.0) / omega, dense_output=last,
-            )  # fmt: skip
+                rates,
+                ((begin + 1e-9) / omega, (end - 1e-9) / omega),
+                y,
+                method="LSODA",
+                rtol=1e-6,
+                atol=1e-10,
+                max_step=math.radians(4.0) / omega,
+                dense_output=last,
+            )
             if last:
                 t = np.linspace(found.t[0], found.t[-1], 400)
                 dense_t.append(t)
@@ -136,10 +142,13 @@ def independent(beats: Pulsing, area: float, speed: float, ratio: float, behind:
 
 @pytest.mark.parametrize(
     ("beats", "area", "speed", "ratio"),
-    [(FOUR, AREA, 2500.0, 1.35), (dataclasses.replace(FOUR, fires=(0.0, TURN), volume=0.8e-3), 0.5 * AREA, 3000.0, 1.6),
-     (dataclasses.replace(FOUR, fires=(0.0, TURN * 2 / 3, TURN * 4 / 3), volume=0.7e-3), AREA, 5000.0, 2.2),
-     (dataclasses.replace(FOUR, volume=0.5e-3), AREA, 5500.0, 1.35)],
-)  # fmt: skip
+    [
+        (FOUR, AREA, 2500.0, 1.35),
+        (dataclasses.replace(FOUR, fires=(0.0, TURN), volume=0.8e-3), 0.5 * AREA, 3000.0, 1.6),
+        (dataclasses.replace(FOUR, fires=(0.0, TURN * 2 / 3, TURN * 4 / 3), volume=0.7e-3), AREA, 5000.0, 2.2),
+        (dataclasses.replace(FOUR, volume=0.5e-3), AREA, 5500.0, 1.35),
+    ],
+)
 def test_against_a_stiff_solver(beats: Pulsing, area: float, speed: float, ratio: float) -> None:
     """Independent: other unknowns, other crank formula, other integration."""
     mine = factors(beats, area, speed=speed, ratio=ratio, steps=2880)
@@ -161,6 +170,7 @@ def test_a_large_room_is_constant_pressure() -> None:
 
 def test_many_cylinders_are_nearly_steady() -> None:
     """Twelve that fire one after the other into a common room beat less than four, and those less than two."""
+
     def added(count: int) -> float:
         fires = tuple(2.0 * TURN * i / count for i in range(count))
         beats = dataclasses.replace(FOUR, fires=fires, cylinder=1.8e-3 / count, piston=4.0 * PISTON / count)

@@ -25,31 +25,34 @@ def rules(*rows: Row) -> list[tuple[str, str]]:
     return [(f.rule, f.state) for f in findings(rows)]
 
 
-@pytest.mark.parametrize(("given", "wanted"), [
-    # Ports under boost: common practice, no source
-    (row(), [("undecided", "open")]),
-    (row(side=r.SUCTION), []),
-    (row(decision=r.KEEP, served="brake"), [("check_valve", "fails")]),
-    (row(decision=r.CHECK, served="brake"), []),
-    (row(decision=r.KEEP, served="gauge"), []),
-    (row(decision=r.PLUG, served="brake"), [("brake", "fails")]),
-    (row(decision=r.PLUG, served="breather"), [("breather", "tight")]),
-    (row(decision=r.WELD, served="idle"), [("tuner", "open")]),
-    (row(decision=r.WELD, served="idle", note="Tuner: closed in the map"), []),
-    (row(decision=r.WELD, served="regulator"), []),
-    # Three bores behind a bend
-    (row(r.SENSOR, bore=0.05, behind=0.149), [("swirl", "tight")]),
-    (row(r.SENSOR, bore=0.05, behind=0.151), []),
-    (row(r.JOINT, bore=0.05, behind=0.01, made=r.FLANGED), []),
-    # Hoses by what they are of; oil only eats where there is some
-    (row(r.HOSE, temperature=451.0, material="silicone"), [("hose_heat", "fails")]),
-    (row(r.HOSE, temperature=449.0, material="silicone"), []),
-    (row(r.HOSE, temperature=451.0, material="braided"), []),
-    (row(r.HOSE, side=r.OIL, oily=True, material="silicone"), [("hose_oil", "tight")]),
-    (row(r.HOSE, side=r.OIL, oily=True, material="rubber"), []),
-    (row(r.HOSE, side=r.BOOST, oily=True, material="silicone"), []),
-    (row(r.JOINT, made=r.FLANGED, lost=True), [("lost", "tight")]),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("given", "wanted"),
+    [
+        # Ports under boost: common practice, no source
+        (row(), [("undecided", "open")]),
+        (row(side=r.SUCTION), []),
+        (row(decision=r.KEEP, served="brake"), [("check_valve", "fails")]),
+        (row(decision=r.CHECK, served="brake"), []),
+        (row(decision=r.KEEP, served="gauge"), []),
+        (row(decision=r.PLUG, served="brake"), [("brake", "fails")]),
+        (row(decision=r.PLUG, served="breather"), [("breather", "tight")]),
+        (row(decision=r.WELD, served="idle"), [("tuner", "open")]),
+        (row(decision=r.WELD, served="idle", note="Tuner: closed in the map"), []),
+        (row(decision=r.WELD, served="regulator"), []),
+        # Three bores behind a bend
+        (row(r.SENSOR, bore=0.05, behind=0.149), [("swirl", "tight")]),
+        (row(r.SENSOR, bore=0.05, behind=0.151), []),
+        (row(r.JOINT, bore=0.05, behind=0.01, made=r.FLANGED), []),
+        # Hoses by what they are of; oil only eats where there is some
+        (row(r.HOSE, temperature=451.0, material="silicone"), [("hose_heat", "fails")]),
+        (row(r.HOSE, temperature=449.0, material="silicone"), []),
+        (row(r.HOSE, temperature=451.0, material="braided"), []),
+        (row(r.HOSE, side=r.OIL, oily=True, material="silicone"), [("hose_oil", "tight")]),
+        (row(r.HOSE, side=r.OIL, oily=True, material="rubber"), []),
+        (row(r.HOSE, side=r.BOOST, oily=True, material="silicone"), []),
+        (row(r.JOINT, made=r.FLANGED, lost=True), [("lost", "tight")]),
+    ],
+)
 def test_where_each_rule_begins(given: Row, wanted: list[tuple[str, str]]) -> None:
     """What is said of one line, and nothing else."""
     assert rules(given) == wanted
@@ -58,6 +61,7 @@ def test_where_each_rule_begins(given: Row, wanted: list[tuple[str, str]]) -> No
 def test_metal_under_a_thread() -> None:
     """An M6 screw into aluminium wants its own 6 mm (one diameter: common practice, no source), is told of less, fails under half; one that
     nobody measured is not judged; the boss that is told makes up what is missing."""
+
     def walled(wall: float) -> Row:
         return row(r.BUNG, thread="M6", wall=wall, material="aluminium")
 
@@ -72,7 +76,8 @@ def test_metal_under_a_thread() -> None:
 
 
 def test_clamps_against_the_end_force() -> None:
-    """A T-bolt behind a bead holds a 63 mm coupler at 1.5 bar, a worm drive on a bare oily tube does not; a tube without a bead is told from
+    """A T-bolt behind a bead holds a 63 mm coupler at 1.5 bar, a worm drive on a bare oily tube does not; a tube without a bead is told
+    from
     0.7 bar on: common practice, no source."""
     joint = row(r.JOINT, made=r.HOSED, diameter=0.063, pressure=1.5e5)
     assert rules(joint) == []
@@ -91,11 +96,19 @@ def test_clamps_hold_what_the_trade_sees() -> None:
     def lets_go(key: str, oily: bool, bead: bool) -> float:
         return hose_joints.held(hose_joints.CLAMPS[key], oily=oily, bead=bead) / area / 1e5
 
-    assert 1.2 < lets_go("tbolt", True, False) < 2.5 and 400.0 < hose_joints.held(hose_joints.CLAMPS["tbolt"], oily=True, bead=False) < 800.0
+    assert (
+        1.2 < lets_go("tbolt", True, False) < 2.5 and 400.0 < hose_joints.held(hose_joints.CLAMPS["tbolt"], oily=True, bead=False) < 800.0
+    )
     assert 3.0 < lets_go("tbolt", False, False) < 8.0 and 5.0 < lets_go("tbolt", True, True) < lets_go("tbolt", False, True) < 20.0
     for oily in (True, False):
         for bead in (True, False):
-            assert lets_go("tbolt", oily, bead) > lets_go("worm", oily, bead) > lets_go("spring", oily, bead) > lets_go("none", oily, bead) == 0.0
+            assert (
+                lets_go("tbolt", oily, bead)
+                > lets_go("worm", oily, bead)
+                > lets_go("spring", oily, bead)
+                > lets_go("none", oily, bead)
+                == 0.0
+            )
     # With a pencil: 5 N m on M6 is 4,167 N; 0.648 of it round the hose, 0.85 past the hose, 0.45 after creep
     assert hose_joints.pressing(hose_joints.CLAMPS["tbolt"]) == pytest.approx(2.0 * math.pi * 4166.7 * 0.6476 * 0.85 * 0.45, rel=2e-3)
     # Independent: the band's pull summed in 20,000 steps round the half turn on both sides
@@ -125,12 +138,17 @@ def test_where_to_look_first() -> None:
 
 
 def test_where_the_exhaust_leaks() -> None:
-    """Common practice, no source: before the turbine first (port gasket, flange, welds, probe, gate), there it costs boost; behind it later;
+    """Common practice, no source: before the turbine first (port gasket, flange, welds, probe, gate), there it costs boost; behind it
+    later;
     the boost side has a list of its own. A flange that was tightened still opens with the heat."""
+
     def joint(key: str, made: str, state: str = r.OPEN) -> Row:
         return dataclasses.replace(row(r.JOINT, side=r.EXHAUST, made=made, state=state), key=key)
 
-    before = [joint(k, r.FLANGED) for k in ("engine__exhaust", "turbo__hot_in", "turbo2__hot_in")] + [joint("gate__in", r.BANDED), joint("manifold__welds", r.WELDED)]
+    before = [joint(k, r.FLANGED) for k in ("engine__exhaust", "turbo__hot_in", "turbo2__hot_in")] + [
+        joint("gate__in", r.BANDED),
+        joint("manifold__welds", r.WELDED),
+    ]
     behind = [joint("turbo__hot_out", r.BANDED), joint("exhaust__a__b", r.FLANGED), joint("gate__out", r.BANDED)]
     assert all(before_turbine(x) for x in before) and not any(before_turbine(x) for x in behind)
     assert min(map(exhaust_risk, before)) > max(map(exhaust_risk, behind)) > 0.0
@@ -140,6 +158,7 @@ def test_where_the_exhaust_leaks() -> None:
 
 def test_loose_first() -> None:
     """A joint may be torqued when all of its side are in place; welds, gone ones and the other side do not hold it up."""
+
     def joint(key: str, **said: object) -> Row:
         return dataclasses.replace(row(r.JOINT, made=r.HOSED, **said), key=key)
 
@@ -156,50 +175,53 @@ def test_loose_first() -> None:
 SQUARE = Pattern(4, 0.066, 0.066, 0.008, 0.065)
 
 
-@pytest.mark.parametrize(("given", "wanted"), [
-    # Bolts that meet, bores that do not; a plate; a plate that has to be turned; none
-    (row(r.JOINT, made=r.FLANGED, one=SQUARE), []),
-    (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=SQUARE), []),
-    (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=dataclasses.replace(SQUARE, bore=0.0659)), []),
-    (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=dataclasses.replace(SQUARE, bore=0.0661 + 1e-3)), [("bores", "tight")]),
-    (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=Pattern(4, 0.088, 0.074, 0.006, 0.07)), [("pattern", "tight")]),
-    (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=Pattern(4, 0.080, 0.080, 0.006, 0.07)), [("pattern", "tight")]),
-    (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=Pattern(12, 0.094, 0.0, 0.012, 0.07)), [("pattern", "fails")]),
-    # Fibre stands 250 °C, what settles is torqued once more (common practice, no source)
-    (row(r.JOINT, made=r.FLANGED, layers=(Layer("fibre", 1e-3),), temperature=522.0), []),
-    (row(r.JOINT, made=r.FLANGED, layers=(Layer("fibre", 1e-3),), temperature=524.0), [("gasket_heat", "fails")]),
-    (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3), Layer("paper", 1e-3)), temperature=394.0), [("gasket_heat", "fails")]),
-    (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3), Layer("phenolic", 6e-3)), state=r.TORQUED), [("settles", "open")]),
-    (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3), Layer("phenolic", 6e-3)), state=r.TESTED), []),
-    (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3),), state=r.TORQUED), []),
-    # A gate's signal wants 4 mm (common practice, no source)
-    (row(r.HOSE, served="gate", bore=0.0035), [("signal", "tight")]),
-    (row(r.HOSE, served="gate", bore=0.004), []),
-    (row(r.HOSE, served="gate"), []),
-    (row(r.PORT, served="gauge", bore=0.001, decision=r.GAUGE), []),
-    # An inch of hose on the tube; one hose for one size (common practice, no source)
-    (row(r.JOINT, side=r.SUCTION, made=r.HOSED, engaged=0.0255), []),
-    (row(r.JOINT, side=r.SUCTION, made=r.HOSED, engaged=0.0245), [("engaged", "tight")]),
-    (row(r.JOINT, side=r.SUCTION, made=r.HOSED, engaged=0.012), [("engaged", "fails")]),
-    (row(r.JOINT, side=r.SUCTION, made=r.FLANGED, engaged=0.012), []),
-    (row(r.JOINT, side=r.SUCTION, made=r.HOSED, diameter=0.063, meets=0.0655), []),
-    (row(r.JOINT, side=r.SUCTION, made=r.HOSED, diameter=0.063, meets=0.059), [("coupler", "tight")]),
-    # Tape in oil is a fault, on a parallel thread useless, on the exhaust burnt; a washer under a taper thread is in its way
-    (row(r.LINE, side=r.OIL, sealed="tape"), [("shreds", "fails")]),
-    (row(r.LINE, side=r.FUEL, sealed="cone"), []),
-    (row(r.SENSOR, thread="M12×1.5", sealed="tape"), [("seal", "tight")]),
-    (row(r.SENSOR, thread="M12×1.5", sealed="washer"), []),
-    (row(r.SENSOR, thread="1/8 NPT", sealed="tape"), []),
-    (row(r.SENSOR, thread="1/8 NPT", sealed="washer"), [("seal", "tight")]),
-    (row(r.SENSOR, side=r.EXHAUST, thread="1/8 NPT", sealed="tape", temperature=534.0), [("seal_heat", "fails")]),
-    (row(r.SENSOR, side=r.EXHAUST, thread="1/8 NPT", sealed="tape", temperature=532.0), []),
-    (row(r.SENSOR, side=r.EXHAUST, thread="M18×1.5", sealed="dry", temperature=900.0), []),
-    # A drain within 35 degrees of straight down, 50 at the most
-    (dataclasses.replace(row(r.LINE, side=r.OIL, clock=0.60), key="turbo__oil_out"), []),
-    (dataclasses.replace(row(r.LINE, side=r.OIL, clock=-0.62), key="turbo__oil_out"), [("drain_turn", "tight")]),
-    (dataclasses.replace(row(r.LINE, side=r.OIL, clock=0.88), key="turbo__oil_out"), [("drain_turn", "fails")]),
-    (dataclasses.replace(row(r.LINE, side=r.OIL, clock=2.0), key="turbo__oil_in"), []),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("given", "wanted"),
+    [
+        # Bolts that meet, bores that do not; a plate; a plate that has to be turned; none
+        (row(r.JOINT, made=r.FLANGED, one=SQUARE), []),
+        (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=SQUARE), []),
+        (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=dataclasses.replace(SQUARE, bore=0.0659)), []),
+        (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=dataclasses.replace(SQUARE, bore=0.0661 + 1e-3)), [("bores", "tight")]),
+        (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=Pattern(4, 0.088, 0.074, 0.006, 0.07)), [("pattern", "tight")]),
+        (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=Pattern(4, 0.080, 0.080, 0.006, 0.07)), [("pattern", "tight")]),
+        (row(r.JOINT, made=r.FLANGED, one=SQUARE, other=Pattern(12, 0.094, 0.0, 0.012, 0.07)), [("pattern", "fails")]),
+        # Fibre stands 250 °C, what settles is torqued once more (common practice, no source)
+        (row(r.JOINT, made=r.FLANGED, layers=(Layer("fibre", 1e-3),), temperature=522.0), []),
+        (row(r.JOINT, made=r.FLANGED, layers=(Layer("fibre", 1e-3),), temperature=524.0), [("gasket_heat", "fails")]),
+        (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3), Layer("paper", 1e-3)), temperature=394.0), [("gasket_heat", "fails")]),
+        (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3), Layer("phenolic", 6e-3)), state=r.TORQUED), [("settles", "open")]),
+        (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3), Layer("phenolic", 6e-3)), state=r.TESTED), []),
+        (row(r.JOINT, made=r.FLANGED, layers=(Layer("steel", 1e-3),), state=r.TORQUED), []),
+        # A gate's signal wants 4 mm (common practice, no source)
+        (row(r.HOSE, served="gate", bore=0.0035), [("signal", "tight")]),
+        (row(r.HOSE, served="gate", bore=0.004), []),
+        (row(r.HOSE, served="gate"), []),
+        (row(r.PORT, served="gauge", bore=0.001, decision=r.GAUGE), []),
+        # An inch of hose on the tube; one hose for one size (common practice, no source)
+        (row(r.JOINT, side=r.SUCTION, made=r.HOSED, engaged=0.0255), []),
+        (row(r.JOINT, side=r.SUCTION, made=r.HOSED, engaged=0.0245), [("engaged", "tight")]),
+        (row(r.JOINT, side=r.SUCTION, made=r.HOSED, engaged=0.012), [("engaged", "fails")]),
+        (row(r.JOINT, side=r.SUCTION, made=r.FLANGED, engaged=0.012), []),
+        (row(r.JOINT, side=r.SUCTION, made=r.HOSED, diameter=0.063, meets=0.0655), []),
+        (row(r.JOINT, side=r.SUCTION, made=r.HOSED, diameter=0.063, meets=0.059), [("coupler", "tight")]),
+        # Tape in oil is a fault, on a parallel thread useless, on the exhaust burnt; a washer under a taper thread is in its way
+        (row(r.LINE, side=r.OIL, sealed="tape"), [("shreds", "fails")]),
+        (row(r.LINE, side=r.FUEL, sealed="cone"), []),
+        (row(r.SENSOR, thread="M12×1.5", sealed="tape"), [("seal", "tight")]),
+        (row(r.SENSOR, thread="M12×1.5", sealed="washer"), []),
+        (row(r.SENSOR, thread="1/8 NPT", sealed="tape"), []),
+        (row(r.SENSOR, thread="1/8 NPT", sealed="washer"), [("seal", "tight")]),
+        (row(r.SENSOR, side=r.EXHAUST, thread="1/8 NPT", sealed="tape", temperature=534.0), [("seal_heat", "fails")]),
+        (row(r.SENSOR, side=r.EXHAUST, thread="1/8 NPT", sealed="tape", temperature=532.0), []),
+        (row(r.SENSOR, side=r.EXHAUST, thread="M18×1.5", sealed="dry", temperature=900.0), []),
+        # A drain within 35 degrees of straight down, 50 at the most
+        (dataclasses.replace(row(r.LINE, side=r.OIL, clock=0.60), key="turbo__oil_out"), []),
+        (dataclasses.replace(row(r.LINE, side=r.OIL, clock=-0.62), key="turbo__oil_out"), [("drain_turn", "tight")]),
+        (dataclasses.replace(row(r.LINE, side=r.OIL, clock=0.88), key="turbo__oil_out"), [("drain_turn", "fails")]),
+        (dataclasses.replace(row(r.LINE, side=r.OIL, clock=2.0), key="turbo__oil_in"), []),
+    ],
+)
 def test_where_the_rules_of_flanges_and_lines_begin(given: Row, wanted: list[tuple[str, str]]) -> None:
     """What is said of one line, and nothing else."""
     assert rules(given) == wanted

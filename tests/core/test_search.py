@@ -42,9 +42,7 @@ def test_housing_and_size_rank_as_the_trade_knows(tarn: Project) -> None:
     found = search(assemble(tarn), TURBOS)
     same = sorted((f for f in found if f.turbo.name.startswith("54")), key=lambda f: f.housing)
     assert [f.figures.spool for f in same] == sorted(f.figures.spool for f in same)
-    assert [f.figures.back_pressure for f in same] == sorted(
-        (f.figures.back_pressure for f in same), reverse=True
-    )
+    assert [f.figures.back_pressure for f in same] == sorted((f.figures.back_pressure for f in same), reverse=True)
     place = {f.turbo.name: i for i, f in reversed(list(enumerate(found)))}
     smallest = min(place, key=lambda name: int(name.split()[0]))
     assert place[smallest] > 25
@@ -74,8 +72,5 @@ def test_summary_says_what_was_solved(tarn_answer: Answer) -> None:
     assert entries["fails"].figure.value == fails
     assert all(math.isfinite(e.figure.value) for e in entries.values())
     assert spread([entries["power"], entries["power"]]) == 0.0
-    more = dataclasses.replace(
-        entries["power"],
-        figure=dataclasses.replace(entries["power"].figure, value=tarn_answer.target.power + 14e3),
-    )
+    more = dataclasses.replace(entries["power"], figure=dataclasses.replace(entries["power"].figure, value=tarn_answer.target.power + 14e3))
     assert spread([entries["power"], more]) == pytest.approx(2.0)

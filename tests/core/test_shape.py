@@ -14,27 +14,16 @@ from scipy.spatial.transform import Rotation
 
 from zarvik.core.layout.closing import close
 from zarvik.core.layout.frame import Frame, about, facing, miss, start
-from zarvik.core.layout.run import (
-    Row,
-    Segment,
-    bend,
-    corners,
-    length,
-    mass,
-    of_table,
-    placed,
-    straight,
-    table_of,
-    volume,
-)
+from zarvik.core.layout.run import Row, Segment, bend, corners, length, mass, of_table, placed, straight, table_of, volume
 
 segments = st.lists(
     st.one_of(
         st.builds(lambda n: straight("s", n, 0.05), st.floats(0.01, 0.6)),
         st.builds(lambda r, a, q: bend("b", r, a, 0.05, roll=q), st.floats(0.05, 0.3), st.floats(0.1, 2.8), st.floats(-3.1, 3.1)),
     ),
-    min_size=1, max_size=8,
-)  # fmt: skip
+    min_size=1,
+    max_size=8,
+)
 
 
 @settings(max_examples=60, deadline=None)
@@ -161,12 +150,8 @@ def test_how_an_end_misses() -> None:
 
 
 @settings(max_examples=25, deadline=None)
-@given(
-    st.tuples(*[st.floats(-0.8, 0.8)] * 3), st.tuples(*[st.floats(-1.0, 1.0)] * 3), st.tuples(*[st.floats(-1.0, 1.0)] * 3)
-)
-def test_what_closes_closes(
-    apart: tuple[float, ...], one: tuple[float, ...], two: tuple[float, ...]
-) -> None:
+@given(st.tuples(*[st.floats(-0.8, 0.8)] * 3), st.tuples(*[st.floats(-1.0, 1.0)] * 3), st.tuples(*[st.floats(-1.0, 1.0)] * 3))
+def test_what_closes_closes(apart: tuple[float, ...], one: tuple[float, ...], two: tuple[float, ...]) -> None:
     """Whatever is given back ends at the goal within a micrometre, walked piece by piece; no straight is negative or
     shorter than it may be, all bends are of the stock's radius, and the fewest bends stand first."""
     if min(np.linalg.norm(one), np.linalg.norm(two), np.linalg.norm(apart)) < 0.1:
@@ -188,9 +173,14 @@ def test_what_was_built_is_found_again() -> None:
     built = (
         [straight("a", 0.4, 0.05)],
         [straight("a", 0.1, 0.05), bend("b", 0.075, 1.2, 0.05, roll=0.8), straight("c", 0.2, 0.05)],
-        [straight("a", 0.02, 0.05), bend("b", 0.075, 0.9, 0.05, roll=0.3), straight("c", 0.3, 0.05),
-         bend("d", 0.075, 0.7, 0.05, roll=1.9), straight("e", 0.02, 0.05)],
-    )  # fmt: skip
+        [
+            straight("a", 0.02, 0.05),
+            bend("b", 0.075, 0.9, 0.05, roll=0.3),
+            straight("c", 0.3, 0.05),
+            bend("d", 0.075, 0.7, 0.05, roll=1.9),
+            straight("e", 0.02, 0.05),
+        ],
+    )
     first = facing(np.array([0.3, -0.2, 0.1]), np.array([0.2, 0.5, 1.0]))
     for bends, run in enumerate(built):
         goal = placed(run, first)[-1].last

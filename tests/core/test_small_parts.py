@@ -15,19 +15,37 @@ from zarvik.core.joints.threads import THREADS, boss_height, depth_needed, engag
 from zarvik.core.leak_test import leaks
 
 
-@pytest.mark.parametrize(("key", "drill"), [
-    ("M5", 4.2), ("M6", 5.0), ("M8", 6.8), ("M10", 8.5), ("M12", 10.2), ("M16", 14.0), ("M10×1", 9.0), ("M12×1.5", 10.5),
-    ("M14×1.5", 12.5), ("M18×1.5", 16.5), ("M22×1.5", 20.5),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("key", "drill"),
+    [
+        ("M5", 4.2),
+        ("M6", 5.0),
+        ("M8", 6.8),
+        ("M10", 8.5),
+        ("M12", 10.2),
+        ("M16", 14.0),
+        ("M10×1", 9.0),
+        ("M12×1.5", 10.5),
+        ("M14×1.5", 12.5),
+        ("M18×1.5", 16.5),
+        ("M22×1.5", 20.5),
+    ],
+)
 def test_tap_drills_of_iso_2306(key: str, drill: float) -> None:
     """ISO 2306, printed tenths; M18 × 1.5 is the lambda probe's, M12 × 1.5 and M14 × 1.5 those of sensors."""
     assert 1e3 * THREADS[key].drill == pytest.approx(drill, abs=0.051)
 
 
-@pytest.mark.parametrize(("key", "turns", "outside", "hand", "drill"), [
-    ("1/16 NPT", 27.0, 0.3125, 0.160, 0.246), ("1/8 NPT", 27.0, 0.405, 0.1615, 0.339), ("1/4 NPT", 18.0, 0.540, 0.2278, 0.4375),
-    ("3/8 NPT", 18.0, 0.675, 0.240, 0.578), ("1/2 NPT", 14.0, 0.840, 0.320, 0.719),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("key", "turns", "outside", "hand", "drill"),
+    [
+        ("1/16 NPT", 27.0, 0.3125, 0.160, 0.246),
+        ("1/8 NPT", 27.0, 0.405, 0.1615, 0.339),
+        ("1/4 NPT", 18.0, 0.540, 0.2278, 0.4375),
+        ("3/8 NPT", 18.0, 0.675, 0.240, 0.578),
+        ("1/2 NPT", 14.0, 0.840, 0.320, 0.719),
+    ],
+)
 def test_taper_threads_of_asme(key: str, turns: float, outside: float, hand: float, drill: float) -> None:
     """ASME B1.20.1, table 2 (turns, outside of the pipe, L1) and the drills of its appendix (memory): a quarter NPT is drilled 7/16 in,
     11.1 mm."""
@@ -104,8 +122,11 @@ def test_end_force_by_hand() -> None:
 
 
 def test_a_flask_and_a_pipe() -> None:
-    """Closed forms: a 1 L flask with a neck of 20 mm, 50 mm long: f = c / 2π √(A / (V (L + 0.3 d))). A runner that is found rings where it was asked to."""
-    assert runner_tuning.helmholtz(343.0, 0.02, 0.05, 1e-3) == pytest.approx(343.0 / (2 * math.pi) * math.sqrt(3.14159e-4 / (1e-3 * 0.056)), rel=1e-5)
+    """Closed forms: a 1 L flask with a neck of 20 mm, 50 mm long: f = c / 2π √(A / (V (L + 0.3 d))). A runner that is found rings where it
+    was asked to."""
+    assert runner_tuning.helmholtz(343.0, 0.02, 0.05, 1e-3) == pytest.approx(
+        343.0 / (2 * math.pi) * math.sqrt(3.14159e-4 / (1e-3 * 0.056)), rel=1e-5
+    )
     long = runner_tuning.runner_for(5200.0, 345.0, 0.042, 0.6e-3, 9.6)
     assert 0.15 < long < 0.6 and runner_tuning.ram_speed(345.0, 0.042, long, 0.6e-3, 9.6) == pytest.approx(5200.0)
     speeds = [runner_tuning.ram_speed(345.0, 0.042, x, 0.6e-3, 9.6) for x in (0.1, 0.2, 0.4, 0.8)]

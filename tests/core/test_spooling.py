@@ -149,10 +149,7 @@ def test_seconds_follow_the_rotor_and_the_pipes(tarn: Build) -> None:
         found = pull(prepare(with_rotor(tarn, float(factor))), 4200.0).seconds
         assert found > before
         before = found
-    ratio = (
-        pull(prepare(with_rotor(tarn, 4.0)), 4200.0).seconds
-        / pull(prepare(with_rotor(tarn, 2.0)), 4200.0).seconds
-    )
+    ratio = pull(prepare(with_rotor(tarn, 4.0)), 4200.0).seconds / pull(prepare(with_rotor(tarn, 2.0)), 4200.0).seconds
     assert 1.7 < ratio < 2.05  # the rotor is most of it, the pipes the rest
     times = [pull(base, n).seconds for n in np.arange(3200.0, 6600.0, 200.0)]
     assert all(b < a for a, b in pairwise(times))
@@ -215,9 +212,7 @@ def test_quantity_and_lambda_say_the_same(skerry: Build) -> None:
     for one, two in zip(by_lambda, solver.sweep(speeds), strict=True):
         assert two.closure.solved and two.power == pytest.approx(one.power, rel=1e-4)
         assert solver.lambda_of(two) == pytest.approx(skerry.engine.lambda_, rel=1e-4)
-        assert two.stations["turbine_inlet"].temperature == pytest.approx(
-            one.stations["turbine_inlet"].temperature, rel=1e-4
-        )
+        assert two.stations["turbine_inlet"].temperature == pytest.approx(one.stations["turbine_inlet"].temperature, rel=1e-4)
 
 
 def test_lambda_by_hand(skerry: Build) -> None:

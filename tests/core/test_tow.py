@@ -120,7 +120,15 @@ def test_a_butterfly_by_hand(skerry: Solver) -> None:
     p = found.pressure + build.site.pressure
     r, base = build.engine.compression, (1.1 + 0.35) / 1.35
     k = (r - (p / build.site.pressure + 0.35) / 1.35) / (r - base)
-    charge = build.site.pressure / (288.5 * build.site.temperature) * build.engine.displacement * 4000.0 / 120.0 * float(build.engine.breathing.at(4000.0)) * k
+    charge = (
+        build.site.pressure
+        / (288.5 * build.site.temperature)
+        * build.engine.displacement
+        * 4000.0
+        / 120.0
+        * float(build.engine.breathing.at(4000.0))
+        * k
+    )
     passed = 0.8 * 0.25 * math.pi * 0.013**2 * p / math.sqrt(287.0 * 473.15) * 0.6794
     assert passed == pytest.approx(charge, rel=0.01)
     assert towing.braking(build, 4000.0, 0.026).pressure < 0.35 * found.pressure
@@ -166,7 +174,9 @@ def test_verdicts_and_cures() -> None:
     assert verdict(cured(small, floats.changes), "brake").state == "holds"  # type: ignore[attr-defined]
     solver = prepare(assemble(project))
     point = solver.at(3600.0)
-    assert sheet(solver.path, solver, point, "tow_power").result.value == pytest.approx(towing.asked_power(solver.path.car, solver.path.train))
+    assert sheet(solver.path, solver, point, "tow_power").result.value == pytest.approx(
+        towing.asked_power(solver.path.car, solver.path.train)
+    )
     none = with_train(project, mass="0 kg")
     assert not any(v.id == "tow" for v in answer(assemble(none), ()).verdicts)
 

@@ -27,9 +27,7 @@ from matplotlib import pyplot as plt
 CHART = shelf.turbo_map("c51-67")
 
 
-def drawn(*, dpi: int = 110, colour: str = "black", grid: bool = True, turn: float = 0.0, grey: str = "") -> tuple[
-    np.ndarray, Axes
-]:
+def drawn(*, dpi: int = 110, colour: str = "black", grid: bool = True, turn: float = 0.0, grey: str = "") -> tuple[np.ndarray, Axes]:
     """The speed lines of a known map as Matplotlib draws them: bytes, and its own axes."""
     figure, ax = plt.subplots(figsize=(7.0, 5.5), dpi=dpi)
     for line in CHART.lines:
@@ -69,8 +67,16 @@ def drawn(*, dpi: int = 110, colour: str = "black", grid: bool = True, turn: flo
 
 @pytest.mark.parametrize(
     ("how", "turned"),
-    [({}, 0.0), ({"colour": "#c02020"}, 0.0), ({"grey": "grey"}, 0.0), ({"grey": "1-bit"}, 0.0),
-     ({"dpi": 300}, 0.0), ({}, 4.0), ({"colour": "#2060c0"}, -7.0), ({"dpi": 70}, 0.0)],
+    [
+        ({}, 0.0),
+        ({"colour": "#c02020"}, 0.0),
+        ({"grey": "grey"}, 0.0),
+        ({"grey": "1-bit"}, 0.0),
+        ({"dpi": 300}, 0.0),
+        ({}, 4.0),
+        ({"colour": "#2060c0"}, -7.0),
+        ({"dpi": 70}, 0.0),
+    ],
 )
 def test_curves_come_back(how: dict[str, object], turned: float) -> None:
     """Each speed line followed between its ends: within 1 % of full scale (0.45 kg/s, ratio 4)."""
@@ -94,8 +100,11 @@ def test_curves_come_back(how: dict[str, object], turned: float) -> None:
 
 @settings(max_examples=60, deadline=None)
 @given(
-    angle=st.floats(-3.1, 3.1), skew=st.floats(-0.6, 0.6), scale=st.floats(50.0, 900.0),
-    low=st.floats(-5.0, 5.0), span=st.floats(0.01, 500.0),
+    angle=st.floats(-3.1, 3.1),
+    skew=st.floats(-0.6, 0.6),
+    scale=st.floats(50.0, 900.0),
+    low=st.floats(-5.0, 5.0),
+    span=st.floats(0.01, 500.0),
 )
 def test_axes_of_any_kind(angle: float, skew: float, scale: float, low: float, span: float) -> None:
     """Turned, skewed and stretched: values there and back, and the four points themselves."""
@@ -107,9 +116,7 @@ def test_axes_of_any_kind(angle: float, skew: float, scale: float, low: float, s
         spot = origin + x * across + y * up
         return float(spot[0]), float(spot[1])
 
-    axes = Axes(
-        Ticks(at(0.1, 0.05), at(0.9, 0.05), low, low + span), Ticks(at(0.02, 0.2), at(0.02, 0.8), 1.0, 3.0)
-    )
+    axes = Axes(Ticks(at(0.1, 0.05), at(0.9, 0.05), low, low + span), Ticks(at(0.02, 0.2), at(0.02, 0.8), 1.0, 3.0))
     values = axes.values(np.array([at(0.1, 0.2), at(0.9, 0.8), at(0.5, 0.5)]))
     expected = [(low, 1.0), (low + span, 3.0), (low + 0.5 * span, 2.0)]
     assert values == pytest.approx(np.array(expected), rel=1e-6, abs=1e-6 * span)
@@ -120,9 +127,10 @@ def test_axes_that_are_none() -> None:
     """Equal values, points on top of each other, both axes along one line: said."""
     good = Ticks((0.0, 0.0), (0.0, -100.0), 1.0, 2.0)
     for bad in (
-        Ticks((0.0, 0.0), (100.0, 0.0), 1.0, 1.0), Ticks((0.0, 0.0), (3.0, 0.0), 0.0, 1.0),
+        Ticks((0.0, 0.0), (100.0, 0.0), 1.0, 1.0),
+        Ticks((0.0, 0.0), (3.0, 0.0), 0.0, 1.0),
         Ticks((0.0, 0.0), (3.0, -100.0), 0.0, 1.0),
-    ):  # fmt: skip
+    ):
         with pytest.raises(ValueError, match=r"axis|axes"):
             Axes(bad, good)
 
@@ -236,21 +244,26 @@ def csv_of(unit: str, factor: float, *, percent: bool = False, efficiency: bool 
     """The known map as a builder may have typed it."""
     rows = [
         (q.speed, m * factor, r, 100.0 * e if percent else e)
-        for q in CHART.lines for m, r, e in zip(q.flow, q.ratio, q.efficiency, strict=True)
-    ]  # fmt: skip
+        for q in CHART.lines
+        for m, r, e in zip(q.flow, q.ratio, q.efficiency, strict=True)
+    ]
     if shuffle:
         np.random.default_rng(1).shuffle(rows)
     head = HEAD.format(p=100, t=298, unit=unit) + "rpm,air flow,PR" + (",eta\n" if efficiency else "\n")
-    return head + "\n".join(
-        f"{s:.0f},{m:.9g},{r:.6g}" + (f",{e:.6g}" if efficiency else "") for s, m, r, e in rows
-    )
+    return head + "\n".join(f"{s:.0f},{m:.9g},{r:.6g}" + (f",{e:.6g}" if efficiency else "") for s, m, r, e in rows)
 
 
 @pytest.mark.parametrize(
     ("unit", "factor"),
     # One kg of air at 100 kPa and 298 K takes 287.05 * 298 / 1e5 = 0.85541 m3; a cubic foot has 0.0283168 m3.
-    [("kg/s", 1.0), ("lb/min", 60.0 / 0.45359237), ("m³/s", 0.85541), ("CFM", 0.85541 * 60.0 / 0.0283168),
-     ("m3/h", 0.85541 * 3600.0), ("kg/h", 3600.0)],
+    [
+        ("kg/s", 1.0),
+        ("lb/min", 60.0 / 0.45359237),
+        ("m³/s", 0.85541),
+        ("CFM", 0.85541 * 60.0 / 0.0283168),
+        ("m3/h", 0.85541 * 3600.0),
+        ("kg/h", 3600.0),
+    ],
 )
 def test_flow_in_any_unit(unit: str, factor: float) -> None:
     """The same map, whatever it was printed in."""
@@ -278,10 +291,13 @@ def test_rows_as_people_type_them() -> None:
 
 @pytest.mark.parametrize(
     ("text", "words"),
-    [("speed,flow\n1,2", "pressure_ratio is missing"), ("speed,flow,pressure_ratio\n,0.1,1.2", "a row has a speed"),
-     ("speed,flow,pressure_ratio,efficiency\n50000,0.1,1.2,0.7", "two speed lines"),
-     ("speed,flow,pressure_ratio,efficiency\n", "no rows")],
-)  # fmt: skip
+    [
+        ("speed,flow\n1,2", "pressure_ratio is missing"),
+        ("speed,flow,pressure_ratio\n,0.1,1.2", "a row has a speed"),
+        ("speed,flow,pressure_ratio,efficiency\n50000,0.1,1.2,0.7", "two speed lines"),
+        ("speed,flow,pressure_ratio,efficiency\n", "no rows"),
+    ],
+)
 def test_a_table_that_is_no_map(text: str, words: str) -> None:
     """It is said what is missing."""
     with pytest.raises(FileError, match=words):

@@ -28,44 +28,57 @@ from zarvik.project.units.units import Quantity, parse
 TURBINE = "turbos.c54-71.turbine"
 # place, values, then power at the target, threshold, gas before the turbine, inlet over plenum; why
 ROWS = [
-    ("brief.target_boost", ["0.5 bar", "0.7 bar", "0.9 bar", "1.1 bar", "1.3 bar"], "+++.",
-     "more air makes more power, has to be driven by more gas and burns hotter by its retard"),
-    ("brief.design_day", ["-20 °C", "0 °C", "15 °C", "33 °C", "45 °C"], "-+..",
-     "thin air: less of it, and a compressor that has to turn faster"),
-    ("brief.altitude", ["0 m", "640 m", "1500 m", "2500 m"], "-+..",
-     "the same gauge boost is less air, and a higher pressure ratio"),
-    ("brief.road_speed", ["20 km/h", "50 km/h", "85 km/h", "150 km/h"], "+...",
-     "more wind through the cooler"),
-    ("engine.compression", ["8", "8.8", "9.6", "10.4"], "..-.",
-     "more of the heat becomes work, less goes to the exhaust, until knock takes it back"),
-    ("engine.full_load_lambda", ["0.72", "0.76", "0.80", "0.84", "0.88", "0.92"], "..+.",
-     "rich gas is cooler"),
-    ("engine.best_breathing", ["80 %", "88 %", "97 %", "105 %"], "+-..",
-     "more air at each speed, earlier enough gas for the turbine"),
-    (f"{TURBINE}.housing", ["10 mm", "13 mm", "17 mm", "21 mm", "26 mm"], "++.-",
-     "a larger housing wakes later and breathes better"),
-    (f"{TURBINE}.efficiency", ["60 %", "64 %", "68 %", "72 %"], "+-.-",
-     "less gas does the same work"),
-    (f"{TURBINE}.pulses", ["0 %", "50 %", "100 %", "150 %"], "+-.0",
-     "as efficiency does early; at the target the room before the wheel is large against a beat"),
-    (f"{TURBINE}.scrolls", ["1", "2"], ".-..",
-     "pulses kept apart wake it earlier; at the top the wall between them costs"),
+    (
+        "brief.target_boost",
+        ["0.5 bar", "0.7 bar", "0.9 bar", "1.1 bar", "1.3 bar"],
+        "+++.",
+        "more air makes more power, has to be driven by more gas and burns hotter by its retard",
+    ),
+    (
+        "brief.design_day",
+        ["-20 °C", "0 °C", "15 °C", "33 °C", "45 °C"],
+        "-+..",
+        "thin air: less of it, and a compressor that has to turn faster",
+    ),
+    ("brief.altitude", ["0 m", "640 m", "1500 m", "2500 m"], "-+..", "the same gauge boost is less air, and a higher pressure ratio"),
+    ("brief.road_speed", ["20 km/h", "50 km/h", "85 km/h", "150 km/h"], "+...", "more wind through the cooler"),
+    (
+        "engine.compression",
+        ["8", "8.8", "9.6", "10.4"],
+        "..-.",
+        "more of the heat becomes work, less goes to the exhaust, until knock takes it back",
+    ),
+    ("engine.full_load_lambda", ["0.72", "0.76", "0.80", "0.84", "0.88", "0.92"], "..+.", "rich gas is cooler"),
+    ("engine.best_breathing", ["80 %", "88 %", "97 %", "105 %"], "+-..", "more air at each speed, earlier enough gas for the turbine"),
+    (f"{TURBINE}.housing", ["10 mm", "13 mm", "17 mm", "21 mm", "26 mm"], "++.-", "a larger housing wakes later and breathes better"),
+    (f"{TURBINE}.efficiency", ["60 %", "64 %", "68 %", "72 %"], "+-.-", "less gas does the same work"),
+    (
+        f"{TURBINE}.pulses",
+        ["0 %", "50 %", "100 %", "150 %"],
+        "+-.0",
+        "as efficiency does early; at the target the room before the wheel is large against a beat",
+    ),
+    (f"{TURBINE}.scrolls", ["1", "2"], ".-..", "pulses kept apart wake it earlier; at the top the wall between them costs"),
     ("cooler.trust", ["40 %", "60 %", "80 %", "100 %"], "+...", "a better cooler, denser charge"),
-    ("cooler.drop", ["2 kPa", "6 kPa", "12 kPa", "20 kPa"], "-+..",
-     "the compressor has to make up for what is lost"),
-    ("exhaust.e-tail.bore", ["45 mm", "52 mm", "60 mm", "73 mm", "90 mm"], "+-.-",
-     "less pressure behind the turbine"),
-    ("exhaust.e-out.bore", ["45 mm", "56 mm", "58 mm", "65 mm", "90 mm"], "+-.-",
-     "a mouth takes the head of its stream, the smaller the more, at every Mach number"),
-    ("manifold.primaries.bore", ["26 mm", "32 mm", "40.9 mm"], "+...",
-     "less pressure at the ports; but more wall to lose heat through, so it does not wake earlier"),
+    ("cooler.drop", ["2 kPa", "6 kPa", "12 kPa", "20 kPa"], "-+..", "the compressor has to make up for what is lost"),
+    ("exhaust.e-tail.bore", ["45 mm", "52 mm", "60 mm", "73 mm", "90 mm"], "+-.-", "less pressure behind the turbine"),
+    (
+        "exhaust.e-out.bore",
+        ["45 mm", "56 mm", "58 mm", "65 mm", "90 mm"],
+        "+-.-",
+        "a mouth takes the head of its stream, the smaller the more, at every Mach number",
+    ),
+    (
+        "manifold.primaries.bore",
+        ["26 mm", "32 mm", "40.9 mm"],
+        "+...",
+        "less pressure at the ports; but more wall to lose heat through, so it does not wake earlier",
+    ),
     ("cold_pipe.c-run.bore", ["36 mm", "44 mm", "60 mm"], "+-..", "less lost on the way"),
-    ("intake.filter.drop", ["300 Pa", "900 Pa", "2500 Pa", "5000 Pa"], "-+..",
-     "the compressor sucks from a lower pressure"),
+    ("intake.filter.drop", ["300 Pa", "900 Pa", "2500 Pa", "5000 Pa"], "-+..", "the compressor sucks from a lower pressure"),
     ("bay.breeze", ["1 m/s", "6 m/s", "20 m/s"], ".+-.", "hot pipes lose heat before the turbine"),
-    ("gate.diameter", ["36 mm", "40 mm", "50 mm"], "00..",
-     "while it holds, a larger gate changes nothing"),
-]  # fmt: skip
+    ("gate.diameter", ["36 mm", "40 mm", "50 mm"], "00..", "while it holds, a larger gate changes nothing"),
+]
 
 
 def answers(project: Project) -> tuple[float, float, float, float]:
@@ -76,10 +89,7 @@ def answers(project: Project) -> tuple[float, float, float, float]:
     at = solver.raw(np.linspace(2000.0, solver.path.target.speed, 12))
     assert at.solved[-1]
     s = at.states[-1]
-    return (
-        float(s[k.POWER]), found.speed if found else math.inf, float(s[k.T4]),
-        float(s[k.P4] / s[k.P_PLENUM]),
-    )  # fmt: skip
+    return (float(s[k.POWER]), found.speed if found else math.inf, float(s[k.T4]), float(s[k.P4] / s[k.P_PLENUM]))
 
 
 @pytest.mark.parametrize(("place", "values", "signs", "why"), ROWS, ids=[r[0] for r in ROWS])
@@ -89,9 +99,7 @@ def test_trends(place: str, values: list[str], signs: str, why: str) -> None:
     old = get(tarn, place)
     assert isinstance(old, Quantity)
     table = np.array([answers(put(tarn, place, parse(v, old.kind))) for v in values])
-    for column, sign, name in zip(
-        table.T, signs, ("power", "threshold", "T4", "back-pressure"), strict=True
-    ):
+    for column, sign, name in zip(table.T, signs, ("power", "threshold", "T4", "back-pressure"), strict=True):
         steps = np.diff(column) / np.abs(column[:-1])
         if name == "threshold":
             # Found between two points of a curve that jumps: within a few rev/min
@@ -112,9 +120,7 @@ def test_a_pulley_has_its_price() -> None:
     for ratio in ("1.7", "1.9", "2.2", "2.6", "3.0"):
         point = prepare(assemble(put(moth, "blower.ratio", parse(ratio, "number")))).at(5000.0)
         assert point.closure.solved
-        found.append(
-            (point.turbo.opening, point.power, point.stations["compressor_outlet"].temperature)
-        )
+        found.append((point.turbo.opening, point.power, point.stations["compressor_outlet"].temperature))
     opening, power, heat = np.array(found).T
     holding = opening > 0.02
     assert holding.sum() >= 3 and (opening >= 0.0).all()
@@ -143,10 +149,7 @@ def test_rich_and_lean_at_one_amount_of_air() -> None:
     """Common mistake: a leaner mixture is no way to power. At constant air, lambda 0.82 to 0.95
     changes the work by little (an equilibrium cycle says 1.3 %)."""
     tarn = put(shelf.demo("tarn"), "engine.ignition", "typed")
-    low, high = (
-        prepare(assemble(put(tarn, "engine.full_load_lambda", parse(v, "number")))).at(6400.0)
-        for v in ("0.82", "0.95")
-    )
+    low, high = (prepare(assemble(put(tarn, "engine.full_load_lambda", parse(v, "number")))).at(6400.0) for v in ("0.82", "0.95"))
     ratio = (high.indicated / high.air) / (low.indicated / low.air)
     assert 1.0 < ratio < 1.025
 
@@ -154,10 +157,7 @@ def test_rich_and_lean_at_one_amount_of_air() -> None:
 def test_ignition_follows_the_fuel() -> None:
     """More octane asks for less retard; less retard gives more power; a diesel is not asked."""
     tarn = shelf.demo("tarn")
-    points = [
-        prepare(assemble(put(tarn, "engine.fuel", fuel))).at(3500.0)
-        for fuel in ("petrol95", "petrol98", "petrol102")
-    ]
+    points = [prepare(assemble(put(tarn, "engine.fuel", fuel))).at(3500.0) for fuel in ("petrol95", "petrol98", "petrol102")]
     assert points[0].retard > points[1].retard > points[2].retard > 1.0
     assert points[0].power < points[1].power < points[2].power
     assert prepare(assemble(shelf.demo("skerry"))).at(3000.0).retard == 0.0
@@ -166,16 +166,10 @@ def test_ignition_follows_the_fuel() -> None:
 def test_lambda_over_speed() -> None:
     """A table of lambda is followed point by point: at its ends the point is that of one lambda."""
     tarn = shelf.demo("tarn")
-    table = put(
-        put(tarn, "engine.lambda_table", ((2500.0, 0.92), (6400.0, 0.78))),
-        "engine.mixture",
-        "table",
-    )
+    table = put(put(tarn, "engine.lambda_table", ((2500.0, 0.92), (6400.0, 0.78))), "engine.mixture", "table")
     solver = prepare(assemble(table))
     for speed, value in ((2400.0, "0.92"), (6400.0, "0.78")):
-        one = prepare(assemble(put(tarn, "engine.full_load_lambda", parse(value, "number")))).at(
-            speed
-        )
+        one = prepare(assemble(put(tarn, "engine.full_load_lambda", parse(value, "number")))).at(speed)
         point = solver.at(speed)
         # The knock table stands on one lambda: up to 0.4 % of power where the mixture differs from it
         assert point.power == pytest.approx(one.power, rel=4e-3)
@@ -184,10 +178,15 @@ def test_lambda_over_speed() -> None:
 
 @pytest.mark.parametrize(
     ("demo", "place", "bore"),
-    [("tarn", "cold_pipe.mouth.bore", "19.5 mm"), ("fell", "cold_pipe.cone.bore_in", "38.1 mm"), ("moth", "hot_pipe.h-run.bore", "13.5 mm")],
-)  # fmt: skip
+    [
+        ("tarn", "cold_pipe.mouth.bore", "19.5 mm"),
+        ("fell", "cold_pipe.cone.bore_in", "38.1 mm"),
+        ("moth", "hot_pipe.h-run.bore", "13.5 mm"),
+    ],
+)
 def test_a_neck_is_widened_at_once_as_far_as_it_must(demo: str, place: str, bore: str) -> None:
-    """What a choked neck holds back comes once it is wide: one press is enough, and the words name the width that there was and the last one.
+    """What a choked neck holds back comes once it is wide: one press is enough, and the words name the width that there was and the last
+    one.
     Common practice, no source: nobody widens a pipe twice."""
     narrow = put(shelf.demo(demo), place, parse(bore, "length"))
     found = answer(assemble(narrow))

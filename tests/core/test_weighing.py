@@ -13,31 +13,10 @@ import pytest
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
 from zarvik.core.whole_build.build import Build
-from zarvik.core.candidates.evaluation import (
-    Stage,
-    Weighed,
-    at_stage,
-    given_up,
-    housings,
-    timed,
-    weigh,
-)
-from zarvik.core.compressor.measured import (
-    Fits,
-    identify,
-    inducer_of,
-    scaled,
-    trim,
-)
+from zarvik.core.candidates.evaluation import Stage, Weighed, at_stage, given_up, housings, timed, weigh
+from zarvik.core.compressor.measured import Fits, identify, inducer_of, scaled, trim
 from zarvik.formats import shelf
-from zarvik.project.assembly.assemble import (
-    ProjectProblems,
-    asked_of,
-    assemble,
-    candidates,
-    core_turbo,
-    stages_of,
-)
+from zarvik.project.assembly.assemble import ProjectProblems, asked_of, assemble, candidates, core_turbo, stages_of
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.cures.cures import proved
 from zarvik.project.edits.edits import meta, put
@@ -65,9 +44,7 @@ def test_lines_are_the_solvers_own(tarn: Build, found: tuple[Weighed, ...]) -> N
     """Each line against the build with that turbo and boost, solved here by itself."""
     for one in found:
         for line in one.lines:
-            built = dataclasses.replace(
-                tarn, turbo=one.turbo, boost=dataclasses.replace(tarn.boost, full=line.stage.boost)
-            )
+            built = dataclasses.replace(tarn, turbo=one.turbo, boost=dataclasses.replace(tarn.boost, full=line.stage.boost))
             point = prepare(built).at(5000.0)
             assert np.interp(5000.0, line.speed, line.power) == pytest.approx(point.power, rel=1e-4)
             assert np.interp(5000.0, line.speed, line.boost) == pytest.approx(point.boost, rel=1e-4)
@@ -185,9 +162,8 @@ def test_a_scaled_map_is_marked_and_doubted() -> None:
     moved = lever.move(build, 1.0).turbo.chart.lines[2].flow[0]
     assert moved == pytest.approx(1.04 * build.turbo.chart.lines[2].flow[0])
     bare = changed.model_copy(
-        update={"turbos": tuple(t.model_copy(update={"estimated": "efficiency"}) if t.id == "scaled" else t
-                                for t in changed.turbos)}
-    )  # fmt: skip
+        update={"turbos": tuple(t.model_copy(update={"estimated": "efficiency"}) if t.id == "scaled" else t for t in changed.turbos)}
+    )
     assert [k for k in (q.key for q in levers_of(bare)) if ".map." in k] == ["turbos.scaled.map.points"]
 
 
@@ -260,9 +236,7 @@ def test_two_hot_sides_are_two_half_engines() -> None:
     project = without_primaries(shelf.demo("fell"))
     alone = project.model_copy(update={"intake": (), "hot_pipe": (), "cold_pipe": ()})
     side = alone
-    for place, text, kind in (
-        ("manifold.primaries.count", "5", "count"), ("manifold.collector.bore_out", "68 mm", "length"),
-    ):  # fmt: skip
+    for place, text, kind in (("manifold.primaries.count", "5", "count"), ("manifold.collector.bore_out", "68 mm", "length")):
         side = put(side, place, parse(text, kind))
     both = put(put(side, "hot_sides", "own"), "own_pieces", parse("50", "count"))
     half = put(put(side, "turbos_fitted", parse("1", "count")), "engine.cylinders", parse("5", "count"))
@@ -280,8 +254,10 @@ def test_two_hot_sides_are_two_half_engines() -> None:
     assert assemble(joined).hot_volume == pytest.approx(2.0 * assemble(half).hot_volume)
     # One turbo has one hot side, whatever is said.
     single = put(put(side, "hot_sides", "own"), "turbos_fitted", parse("1", "count"))
-    assert all(e.parallel == f.parallel for e, f in zip(
-        assemble(single).elements, assemble(put(single, "hot_sides", "shared")).elements, strict=True))  # fmt: skip
+    assert all(
+        e.parallel == f.parallel
+        for e, f in zip(assemble(single).elements, assemble(put(single, "hot_sides", "shared")).elements, strict=True)
+    )
 
 
 def test_a_pump_with_another_element_and_its_screw_turned() -> None:

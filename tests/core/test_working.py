@@ -32,10 +32,20 @@ from zarvik.project.edits.edits import get, put
 # Figures in verdicts that are neither calculated nor an entry: limits of practice, and what the
 # chosen map says of its wheel.
 LIMITS = {
-    ("charge_temperature", "good"), ("overspeed", "maximum"), ("ends", "step"), ("material", "good"),
-    ("material", "most"), ("openings", "own"), ("openings", "inlet"), ("openings", "outlet"), ("openings", "bore"),
-    ("belt_speed", "most"), ("blow_off", "low"), ("blow_off", "high"), ("pedal", "speed"),
-}  # fmt: skip
+    ("charge_temperature", "good"),
+    ("overspeed", "maximum"),
+    ("ends", "step"),
+    ("material", "good"),
+    ("material", "most"),
+    ("openings", "own"),
+    ("openings", "inlet"),
+    ("openings", "outlet"),
+    ("openings", "bore"),
+    ("belt_speed", "most"),
+    ("blow_off", "low"),
+    ("blow_off", "high"),
+    ("pedal", "speed"),
+}
 
 
 @pytest.fixture(scope="module", params=[*shelf.demo_names(), "tarn, gate into the open"])
@@ -75,43 +85,75 @@ def reported(found: Answer) -> Iterator[tuple[str, float]]:
     p = found.target
     t, stations, engine = p.turbo, p.stations, found.build.engine
     yield from {
-        "power": p.power, "torque": p.torque, "corrected_power": p.corrected_power, "air": p.air,
-        "fuel": p.fuel, "lambda": p.mixture, "indicated": p.indicated, "friction": p.friction, "pumping": p.pumping,
-        "charge": p.charge, "boost": p.boost, "breathing": p.efficiency,
-        "displacement": engine.displacement, "consumption": p.fuel / p.power,
-        "exhaust_flow": p.air + p.fuel, "pressure_ratio": t.ratio, "efficiency": t.efficiency,
-        "wheel_speed": t.real_speed, "overspeed": t.overspeed, "back_pressure": t.back_pressure,
-        "opening": t.opening, "air_power": t.power,
+        "power": p.power,
+        "torque": p.torque,
+        "corrected_power": p.corrected_power,
+        "air": p.air,
+        "fuel": p.fuel,
+        "lambda": p.mixture,
+        "indicated": p.indicated,
+        "friction": p.friction,
+        "pumping": p.pumping,
+        "charge": p.charge,
+        "boost": p.boost,
+        "breathing": p.efficiency,
+        "displacement": engine.displacement,
+        "consumption": p.fuel / p.power,
+        "exhaust_flow": p.air + p.fuel,
+        "pressure_ratio": t.ratio,
+        "efficiency": t.efficiency,
+        "wheel_speed": t.real_speed,
+        "overspeed": t.overspeed,
+        "back_pressure": t.back_pressure,
+        "opening": t.opening,
+        "air_power": t.power,
         "charge_loss": stations["compressor_outlet"].pressure - stations["plenum"].pressure,
         "most_power": max(q.power for q in found.sweep),
         "most_torque": max(q.torque for q in found.sweep),
-        "closure_energy": p.closure.energy, "closure_mass": p.closure.mass,
+        "closure_energy": p.closure.energy,
+        "closure_mass": p.closure.mass,
         "closure_pressure": p.closure.pressure,
-    }.items()  # fmt: skip
+    }.items()
     if found.build.blower is None:
         early, late = spool_band(found.solver, found.solver.full_load)[1:]
         yield from {
-            "corrected_flow": t.flow, "corrected_speed": t.speed, "surge": t.surge,
-            "choke": t.choke, "surge_flow": t.surge_flow, "flow_limit": t.flow_limit,
-            "shaft": t.power, "expansion": t.expansion, "blade_ratio": t.blade_ratio,
-            "turbine_efficiency": t.turbine_efficiency, "turbine_power": t.turbine_power,
-            "turbine_flow": t.turbine_flow, "gate_flow": t.gate_flow,
-            "closure_shaft": p.closure.shaft, "gate_share": t.gate_flow / (p.air + p.fuel), "threshold": found.case.threshold,
-            "threshold_early": early, "threshold_late": late, "least_boost": found.case.least,
-        }.items()  # fmt: skip
+            "corrected_flow": t.flow,
+            "corrected_speed": t.speed,
+            "surge": t.surge,
+            "choke": t.choke,
+            "surge_flow": t.surge_flow,
+            "flow_limit": t.flow_limit,
+            "shaft": t.power,
+            "expansion": t.expansion,
+            "blade_ratio": t.blade_ratio,
+            "turbine_efficiency": t.turbine_efficiency,
+            "turbine_power": t.turbine_power,
+            "turbine_flow": t.turbine_flow,
+            "gate_flow": t.gate_flow,
+            "closure_shaft": p.closure.shaft,
+            "gate_share": t.gate_flow / (p.air + p.fuel),
+            "threshold": found.case.threshold,
+            "threshold_early": early,
+            "threshold_late": late,
+            "least_boost": found.case.least,
+        }.items()
     if found.build.cooler is not None:
         yield from {
-            "effectiveness": p.cooler_effectiveness, "cooler_heat": p.cooler_heat,
+            "effectiveness": p.cooler_effectiveness,
+            "cooler_heat": p.cooler_heat,
             "cooling_air": p.cooling_air_out,
             "cooler_loss": next(s.drop for s in p.stretches if s.kind == "cooler"),
             "cost:cooler": found.costs["cooler"],
-        }.items()  # fmt: skip
+        }.items()
     if engine.fuel.octane is not None:
         index = screen(
-            engine, speed=np.array([p.speed]), plenum=np.array([stations["plenum"].pressure]),
-            charge=np.array([seen_charge(engine, p.charge, p.evaporated)]), gas_constant=float(found.solver.gas[0]),
+            engine,
+            speed=np.array([p.speed]),
+            plenum=np.array([stations["plenum"].pressure]),
+            charge=np.array([seen_charge(engine, p.charge, p.evaporated)]),
+            gas_constant=float(found.solver.gas[0]),
             retard=np.array([p.retard]),
-        )  # fmt: skip
+        )
         yield "knock", float(index[0])
         yield "retard", math.radians(p.retard)
     for name, station in stations.items():
@@ -124,10 +166,13 @@ def reported(found: Answer) -> Iterator[tuple[str, float]]:
         if s.id not in elements:
             continue
         yield from {
-            f"piece:{s.id}": s.drop, f"coefficient:{s.id}": s.loss, f"mach:{s.id}": s.mach,
-            f"velocity:{s.id}": s.velocity, f"reynolds:{s.id}": s.reynolds,
+            f"piece:{s.id}": s.drop,
+            f"coefficient:{s.id}": s.loss,
+            f"mach:{s.id}": s.mach,
+            f"velocity:{s.id}": s.velocity,
+            f"reynolds:{s.id}": s.reynolds,
             f"cost:{s.id}": found.costs[s.id],
-        }.items()  # fmt: skip
+        }.items()
         if elements[s.id].surface > 0.0:
             yield f"behind:{s.id}", stations[s.end].temperature
             if s.section in ("manifold", "exhaust"):
@@ -199,9 +244,15 @@ def test_figures_of_a_comparison(found: Answer) -> None:
     for candidate in compare(found.solver, found.case.candidates):
         turbo = next(t for t in found.case.candidates if t.id == candidate.id)
         solver = found.case.with_turbo(turbo)
-        for name, key in (("power", "power"), ("surge", "surge"), ("choke", "choke"),
-                          ("overspeed", "overspeed"), ("opening", "opening"),
-                          ("back_pressure", "back_pressure"), ("efficiency", "efficiency")):  # fmt: skip
+        for name, key in (
+            ("power", "power"),
+            ("surge", "surge"),
+            ("choke", "choke"),
+            ("overspeed", "overspeed"),
+            ("opening", "opening"),
+            ("back_pressure", "back_pressure"),
+            ("efficiency", "efficiency"),
+        ):
             value = getattr(candidate, name)
             if math.isfinite(value):
                 point = solver.at(candidate.where[name])
@@ -225,9 +276,7 @@ def _phi(mach: float, g: float) -> float:
 
 def _fanno(mach: float, g: float) -> float:
     square = mach * mach
-    return (1 - square) / (g * square) + (g + 1) / (2 * g) * math.log(
-        (g + 1) * square / (2 + (g - 1) * square)
-    )
+    return (1 - square) / (g * square) + (g + 1) / (2 * g) * math.log((g + 1) * square / (2 + (g - 1) * square))
 
 
 def _piece(v: dict[str, float]) -> float:
@@ -244,9 +293,7 @@ def _piece(v: dict[str, float]) -> float:
 
 
 BY_HAND: dict[str, Callable[[dict[str, float]], float]] = {
-    "power": lambda v: (
-        (v["imep"] - v["pmep"] - v["fmep"]) * v["V"] * v["n"] / 120 - v.get("P_belt", 0.0)
-    ),
+    "power": lambda v: (v["imep"] - v["pmep"] - v["fmep"]) * v["V"] * v["n"] / 120 - v.get("P_belt", 0.0),
     "torque": lambda v: v["P"] / (2 * math.pi * v["n"] / 60),
     "boost": lambda v: v["p2"] - v["Δp_h"] - v["Δp_k"] - v["Δp_c"] - v["p_a"],
     "displacement": lambda v: v["z"] * math.pi / 4 * v["B"] ** 2 * v["S"],
@@ -254,40 +301,27 @@ BY_HAND: dict[str, Callable[[dict[str, float]], float]] = {
     "compressor_outlet": lambda v: v["T1"] + v["Δh"] / (v["η"] * v["c_p"]),
     "cooler_outlet": lambda v: v["T_v"] - v["Q"] / (v["m"] * v["c_p"] * 1000),
     "effectiveness": lambda v: v["Q"] / (v["C_c"] * (v["T_v"] - v["T_a"])),
-    "exchanger": lambda v: (
-        1 - math.exp(v["N"] ** 0.22 / v["C"] * (math.exp(-v["C"] * v["N"] ** 0.78) - 1))
-    ),
-    "transfer_units": lambda v: (
-        v["UA_r"] / (0.5 * (v["m"] / v["m_r"]) ** -0.8 + 0.5 * (v["w"] / v["w_r"]) ** -0.55)
-        / v["C_min"]
-    ),
+    "exchanger": lambda v: 1 - math.exp(v["N"] ** 0.22 / v["C"] * (math.exp(-v["C"] * v["N"] ** 0.78) - 1)),
+    "transfer_units": lambda v: v["UA_r"] / (0.5 * (v["m"] / v["m_r"]) ** -0.8 + 0.5 * (v["w"] / v["w_r"]) ** -0.55) / v["C_min"],
     "cooling_air": lambda v: v["T_a"] + v["Q"] / v.get("F", v.get("C_w", math.nan)),
     "turbine_power": lambda v: v["m_t"] * v["η_t"] * v["c_p"] * 1000 * (v["T4"] - v["T5s"]) * v["e"],
     "turbine_efficiency": lambda v: v["η_b"] * (v["ν"] / v["ν_b"]) * (2 - v["ν"] / v["ν_b"]),
     "gate_area": lambda v: v["z"] * v["c"] * (v["A_c"] ** -4 + v["A_p"] ** -4) ** -0.25,
-    "turbine_area": lambda v: (
-        math.sqrt(2) / math.sqrt(1 / (0.92 * v["A_h"]) ** 2 + 1 / v["A_x"] ** 2)
-    ),
-    "threshold": lambda v: (
-        v["n1"] + (0.97 * v["p_w"] - v["p1"]) / (v["p2"] - v["p1"]) * (v["n2"] - v["n1"])
-    ),
+    "turbine_area": lambda v: math.sqrt(2) / math.sqrt(1 / (0.92 * v["A_h"]) ** 2 + 1 / v["A_x"] ** 2),
+    "threshold": lambda v: v["n1"] + (0.97 * v["p_w"] - v["p1"]) / (v["p2"] - v["p1"]) * (v["n2"] - v["n1"]),
     "least_boost": lambda v: max(v.values()),
     "overspeed": lambda v: 1 - v["n_c"] / v["n_max"],
     "skin": lambda v: (
         v["T"]
-        - (1 / v["h"] + v["R"] / 1000)
-        * (v["h_b"] * (v["T_s"] - v["T_b"])
-           + v["e"] * v["σ"] * 1e-9 * (v["T_s"] ** 4 - v["T_b"] ** 4))
+        - (1 / v["h"] + v["R"] / 1000) * (v["h_b"] * (v["T_s"] - v["T_b"]) + v["e"] * v["σ"] * 1e-9 * (v["T_s"] ** 4 - v["T_b"] ** 4))
     ),
     "behind": lambda v: v["T_b"] + (v["T"] - v["T_b"]) * math.exp(-v["U"] * v["A"] / v["C"]),
     "reynolds": lambda v: v["m"] * v["d"] / (v["A"] * v["μ"] * 1e-6),
     "piece": lambda v: _piece(v),
     "late_factor": lambda v: 1 / (1 + 0.00045 * math.degrees(v["r"]) ** 2),
     "indicated": lambda v: v["s"] * v["w"] * 1e6 * v["z"] * v["m"] / (v["V"] * v["n"] / 120),
-    "coolant_heat": lambda v: (
-        v["c"] * v["Re"] ** 0.75 * v["k"] / v["B"] * v["A"] * (v["T_g"] - v["T_w"])
-    ),
-}  # fmt: skip
+    "coolant_heat": lambda v: v["c"] * v["Re"] ** 0.75 * v["k"] / v["B"] * v["A"] * (v["T_g"] - v["T_w"]),
+}
 
 
 def test_relations_hold_by_hand(found: Answer) -> None:
@@ -319,9 +353,7 @@ def test_relations_hold_by_hand(found: Answer) -> None:
 
 def _hot(found: Answer, key: str) -> bool:
     piece = key.partition(":")[2]
-    return any(
-        s.id == piece and s.section in ("manifold", "exhaust") for s in found.target.stretches
-    )
+    return any(s.id == piece and s.section in ("manifold", "exhaust") for s in found.target.stretches)
 
 
 @pytest.mark.parametrize("key", ["threshold", "cost:c-up", "opening", "least_boost", "skin:m-prim"])
@@ -349,18 +381,13 @@ def test_influences_of_the_new_kind(tarn_answer: Answer, key: str) -> None:
 def test_sheets_where_nothing_flows_the_gate(tarn_answer: Answer) -> None:
     """A gate of no size has an opening of nothing; a build without boost has no threshold."""
     build = tarn_answer.build
-    shut = prepare(
-        dataclasses.replace(build, gate=dataclasses.replace(build.gate, diameter=0.0, lift=0.0))
-    )
+    shut = prepare(dataclasses.replace(build, gate=dataclasses.replace(build.gate, diameter=0.0, lift=0.0)))
     point = shut.at(3000.0)
     assert point.closure.solved
     assert calculations.sheet(shut.path, shut, point, "opening").result.value == 0.0
     never = dataclasses.replace(
-        build, turbo=dataclasses.replace(
-            build.turbo,
-            turbine=dataclasses.replace(build.turbo.turbine, housing=0.2, exducer=0.12),
-        )
-    )  # fmt: skip
+        build, turbo=dataclasses.replace(build.turbo, turbine=dataclasses.replace(build.turbo.turbine, housing=0.2, exducer=0.12))
+    )
     lazy = prepare(never)
     point = lazy.at(3000.0)
     with pytest.raises(KeyError):

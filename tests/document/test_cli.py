@@ -43,37 +43,61 @@ def test_demo_lists_and_copies(tmp_path: Path, capsys: pytest.CaptureFixture[str
     assert project_file.read(goal).name == "Tarn"
 
 
-def test_the_command_line_speaks_the_language(
-    file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str], own_language: None
-) -> None:
+def test_the_command_line_speaks_the_language(file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str], own_language: None) -> None:
     """In the made-up language every word has its vowels accented: one with a plain vowel that is no name,
     unit, symbol or option went past the translation."""
     use(lengthened)
     copy, chart = str(tmp_path / "m.zarvik.json"), str(tmp_path / "a.csv")
     for words in (
-        ["demo", "moth", "--copy", copy], ["demo", "moth", "--copy", copy], ["demo", "--list"],
-        ["check", str(file)], ["check", copy], ["solve", str(file), "--sheets"],
-        ["solve", copy, "--rpm", "4000", "--sheet", "power"], ["solve", copy, "--rpm", "x"],
-        ["solve", copy, "--sweep", "a"], ["solve", copy, "--sheet", "no"], ["check", "/no"], ["--help"],
-        ["solve", "--help"], ["map", chart, "--out-of", str(file)], ["map", chart, "--into", copy],
-        ["new", chart, "--litres", "2", "--power", "300"], ["new", copy, "--power", "300"],
-        ["new", str(tmp_path / "n.json"), "--litres", "2", "--power", "200hp"], ["solve", copy, "--json", chart],
-    ):  # fmt: skip
+        ["demo", "moth", "--copy", copy],
+        ["demo", "moth", "--copy", copy],
+        ["demo", "--list"],
+        ["check", str(file)],
+        ["check", copy],
+        ["solve", str(file), "--sheets"],
+        ["solve", copy, "--rpm", "4000", "--sheet", "power"],
+        ["solve", copy, "--rpm", "x"],
+        ["solve", copy, "--sweep", "a"],
+        ["solve", copy, "--sheet", "no"],
+        ["check", "/no"],
+        ["--help"],
+        ["solve", "--help"],
+        ["map", chart, "--out-of", str(file)],
+        ["map", chart, "--into", copy],
+        ["new", chart, "--litres", "2", "--power", "300"],
+        ["new", copy, "--power", "300"],
+        ["new", str(tmp_path / "n.json"), "--litres", "2", "--power", "200hp"],
+        ["solve", copy, "--json", chart],
+    ):
         main(words)
     keys = ", ".join(calculations.keys(answer(assemble(shelf.demo("moth"))).build))
     said = "".join(capsys.readouterr()).replace(keys, "")
-    own = {w.lower() for w in re.findall(r"[^\W\d_]+", " ".join((
-        file.read_text("utf-8"), Path(copy).read_text("utf-8"), *(shelf.turbo(n).name for n in shelf.turbo_names()),
-        *shelf.demo_names(), *calculations.FAMILIES, str(tmp_path), "zarvik imep pmep fmep factor curve kPa json csv file",
-    )))}  # fmt: skip
+    own = {
+        w.lower()
+        for w in re.findall(
+            r"[^\W\d_]+",
+            " ".join(
+                (
+                    file.read_text("utf-8"),
+                    Path(copy).read_text("utf-8"),
+                    *(shelf.turbo(n).name for n in shelf.turbo_names()),
+                    *shelf.demo_names(),
+                    *calculations.FAMILIES,
+                    str(tmp_path),
+                    "zarvik imep pmep fmep factor curve kPa json csv file",
+                )
+            ),
+        )
+    }
     # Options, commands, keys of numbers, and what the parser of the standard library says of its own.
-    left = re.sub(r"\S*[-_=:]\S+|\{[^}]*\}|^(usage|positional|options).*|^ {2,4}[a-z]+ |"
-                  r"(show this|show program|the following arg).*", " ",
-                  said, flags=re.M)  # fmt: skip
-    raw = {
-        word for word in re.findall(r"[^\W\d_]{4,}", left)
-        if re.search("[aeiou]", word) and word.lower() not in own
-    }  # fmt: skip
+    left = re.sub(
+        r"\S*[-_=:]\S+|\{[^}]*\}|^(usage|positional|options).*|^ {2,4}[a-z]+ |"
+        r"(show this|show program|the following arg).*",
+        " ",
+        said,
+        flags=re.M,
+    )
+    raw = {word for word in re.findall(r"[^\W\d_]{4,}", left) if re.search("[aeiou]", word) and word.lower() not in own}
     assert raw == set()
 
 
@@ -82,9 +106,21 @@ def test_solve_prints_every_station(file: Path, capsys: pytest.CaptureFixture[st
     assert main(["solve", str(file)]) == 0
     out = capsys.readouterr().out
     for word in (
-        "Ambient", "Compressor inlet", "Compressor outlet", "Cooler inlet", "Cooler outlet",
-        "Plenum", "Exhaust port", "Turbine inlet", "Turbine outlet", "Tailpipe", "gate", "closes", "Target power", "cure:",
-    ):  # fmt: skip
+        "Ambient",
+        "Compressor inlet",
+        "Compressor outlet",
+        "Cooler inlet",
+        "Cooler outlet",
+        "Plenum",
+        "Exhaust port",
+        "Turbine inlet",
+        "Turbine outlet",
+        "Tailpipe",
+        "gate",
+        "closes",
+        "Target power",
+        "cure:",
+    ):
         assert word in out
 
 
@@ -100,26 +136,28 @@ def test_solve_json_is_the_documented_contract(file: Path, tmp_path: Path) -> No
     assert tree["project"] == "Tarn"
     assert [p["rpm"] for p in tree["points"]] == [2000, 3000, 4000, 5000, 6000]
     for point in tree["points"]:
-        assert {
-            "rpm", "power_W", "torque_Nm", "boost_Pa", "air_kg_s", "stations", "elements",
-            "turbos", "closure",
-        } <= set(point)  # fmt: skip
+        assert {"rpm", "power_W", "torque_Nm", "boost_Pa", "air_kg_s", "stations", "elements", "turbos", "closure"} <= set(point)
         assert point["closure"]["solved"]
         stations = point["stations"]
-        assert {"ambient", "compressor_inlet", "compressor_outlet", "cooler_inlet",
-                "cooler_outlet", "plenum", "exhaust_port", "turbine_inlet", "turbine_outlet",
-                "tailpipe"} <= set(stations)  # fmt: skip
+        assert {
+            "ambient",
+            "compressor_inlet",
+            "compressor_outlet",
+            "cooler_inlet",
+            "cooler_outlet",
+            "plenum",
+            "exhaust_port",
+            "turbine_inlet",
+            "turbine_outlet",
+            "tailpipe",
+        } <= set(stations)
         for station in stations.values():
             assert set(station) == {"p_total_Pa", "T_total_K", "mdot_kg_s", "mach"}
         for element in point["elements"]:
             assert {"id", "kind", "from", "to", "dp_total_Pa", "dT_total_K"} <= set(element)
             one, two = stations[element["from"]], stations[element["to"]]
-            assert one["p_total_Pa"] - two["p_total_Pa"] == pytest.approx(
-                element["dp_total_Pa"], abs=0.05
-            )
-        assert stations["plenum"]["p_total_Pa"] - stations["ambient"][
-            "p_total_Pa"
-        ] == pytest.approx(point["boost_Pa"], abs=1e-3)
+            assert one["p_total_Pa"] - two["p_total_Pa"] == pytest.approx(element["dp_total_Pa"], abs=0.05)
+        assert stations["plenum"]["p_total_Pa"] - stations["ambient"]["p_total_Pa"] == pytest.approx(point["boost_Pa"], abs=1e-3)
         assert point["closure"]["energy"] < 1e-4
         assert point["closure"]["shaft"] < 1e-4
         power = point["torque_Nm"] * point["rpm"] * math.pi / 30
@@ -164,18 +202,24 @@ def test_check_tells_by_its_exit_code(file: Path, tarn: Project, tmp_path: Path)
 @pytest.mark.parametrize(
     "words",
     [
-        ["fly"], ["solve"], ["solve", "FILE", "--rpm", "x"], ["solve", "FILE", "--rpm", "0"],
-        ["solve", "FILE", "--rpm", "nan"], ["solve", "FILE", "--rpm", "1e99"],
-        ["solve", "FILE", "--sweep", "1:2"], ["solve", "FILE", "--sweep", "6000:2000:100"],
-        ["solve", "FILE", "--sweep", "2000:6000:0"], ["solve", "FILE", "--sweep", "2000:6000:0.01"],
+        ["fly"],
+        ["solve"],
+        ["solve", "FILE", "--rpm", "x"],
+        ["solve", "FILE", "--rpm", "0"],
+        ["solve", "FILE", "--rpm", "nan"],
+        ["solve", "FILE", "--rpm", "1e99"],
+        ["solve", "FILE", "--sweep", "1:2"],
+        ["solve", "FILE", "--sweep", "6000:2000:100"],
+        ["solve", "FILE", "--sweep", "2000:6000:0"],
+        ["solve", "FILE", "--sweep", "2000:6000:0.01"],
         ["solve", "FILE", "--rpm", "3000", "--sweep", "2000:6000:100"],
-        ["solve", "FILE", "--json", "/nowhere/at/all/x.json"], ["demo", "moon"],
-        ["check", "/"], ["open", "/nowhere.json"],
+        ["solve", "FILE", "--json", "/nowhere/at/all/x.json"],
+        ["demo", "moon"],
+        ["check", "/"],
+        ["open", "/nowhere.json"],
     ],
-)  # fmt: skip
-def test_bad_input_is_one_sentence_and_code_2(
-    words: list[str], file: Path, capsys: pytest.CaptureFixture[str]
-) -> None:
+)
+def test_bad_input_is_one_sentence_and_code_2(words: list[str], file: Path, capsys: pytest.CaptureFixture[str]) -> None:
     """Never a traceback, the file on disk untouched."""
     before = file.read_bytes()
     if words[-1:] == ["/nowhere/at/all/x.json"]:
@@ -188,9 +232,7 @@ def test_bad_input_is_one_sentence_and_code_2(
     assert file.read_bytes() == before
 
 
-def test_a_project_with_problems_names_them(
-    tarn: Project, tmp_path: Path, capsys: pytest.CaptureFixture[str]
-) -> None:
+def test_a_project_with_problems_names_them(tarn: Project, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     """A sound file whose numbers contradict each other."""
     path = tmp_path / "p.zarvik.json"
     project_file.write(put(tarn, "cold_pipe.c-up.radius", parse("20 mm", "length")), path)
@@ -206,9 +248,7 @@ def test_schema_and_version(capsys: pytest.CaptureFixture[str]) -> None:
     assert "zarvik" in capsys.readouterr().out
 
 
-def test_every_sheet_on_the_command_line(
-    capsys: pytest.CaptureFixture[str], tmp_path: Path
-) -> None:
+def test_every_sheet_on_the_command_line(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     """`solve --sheets` prints the working of every number of the build, each with its source."""
     path = tmp_path / "t.zarvik.json"
     assert main(["demo", "tarn", "--copy", str(path)]) == 0
@@ -216,15 +256,18 @@ def test_every_sheet_on_the_command_line(
     assert main(["solve", str(path), "--rpm", "6400", "--sheets"]) == 0
     out = capsys.readouterr().out
     for words in (
-        "Power at the crank", "Margin to surge", "Gas past the turbine", "Back-pressure ratio",
-        "P = (imep − pmep − fmep) · V · n / 2", "SAE J1826", "Charge behind the cooler",
-    ):  # fmt: skip
+        "Power at the crank",
+        "Margin to surge",
+        "Gas past the turbine",
+        "Back-pressure ratio",
+        "P = (imep − pmep − fmep) · V · n / 2",
+        "SAE J1826",
+        "Charge behind the cooler",
+    ):
         assert words in out
 
 
-def test_variants_go_along_on_the_command_line(
-    capsys: pytest.CaptureFixture[str], tmp_path: Path
-) -> None:
+def test_variants_go_along_on_the_command_line(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     """A project with variants is solved as its present design, and its file keeps them."""
     path = tmp_path / "t.zarvik.json"
     assert main(["demo", "tarn", "--copy", str(path)]) == 0
@@ -239,9 +282,7 @@ def test_variants_go_along_on_the_command_line(
     assert "Target boost" in capsys.readouterr().err
 
 
-def test_maps_on_the_command_line(
-    file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
-) -> None:
+def test_maps_on_the_command_line(file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     """Out of a project, checked, into it again: the same map as a candidate; a bad one is refused with
     its row, and nothing changes."""
     out = tmp_path / "my map.csv"
@@ -259,24 +300,49 @@ def test_maps_on_the_command_line(
     assert project_file.read(file) == after
 
 
-@pytest.mark.parametrize("words", [
-    ("bends", "FILE", "DEVICE", "--run", "exhaust"), ("bends", "FILE", "PIPE", "--run", "exhaust"), ("bends", "FILE", "WIDE", "--run", "exhaust"),
-    ("bends", "FILE", "FOLDER", "--run", "exhaust"), ("bends", "FILE", "BYTES", "--run", "exhaust"), ("bends", "FILE", "NOTHING", "--run", "exhaust"),
-    ("map", "DEVICE"), ("map", "PIPE"), ("map", "FOLDER"), ("open", "PIPE"), ("solve", "DEVICE"), ("check", "FOLDER"), ("register", "BYTES"),
-    ("new", "NEW", "--litres", "2", "--power", "300hp", "--cylinders", "0"), ("new", "NEW", "--litres", "2", "--power", "300hp", "--cylinders", "-3"),
-    ("new", "NEW", "--litres", "2", "--power", "300hp", "--altitude", "60000m"), ("new", "NEW", "--litres", "2", "--power", "300hp", "--day", "-300C"),
-    ("new", "NEW", "--litres", "2", "--power", "300hp", "--compression", "0"), ("new", "NEW", "--litres", "nan", "--power", "300hp"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "words",
+    [
+        ("bends", "FILE", "DEVICE", "--run", "exhaust"),
+        ("bends", "FILE", "PIPE", "--run", "exhaust"),
+        ("bends", "FILE", "WIDE", "--run", "exhaust"),
+        ("bends", "FILE", "FOLDER", "--run", "exhaust"),
+        ("bends", "FILE", "BYTES", "--run", "exhaust"),
+        ("bends", "FILE", "NOTHING", "--run", "exhaust"),
+        ("map", "DEVICE"),
+        ("map", "PIPE"),
+        ("map", "FOLDER"),
+        ("open", "PIPE"),
+        ("solve", "DEVICE"),
+        ("check", "FOLDER"),
+        ("register", "BYTES"),
+        ("new", "NEW", "--litres", "2", "--power", "300hp", "--cylinders", "0"),
+        ("new", "NEW", "--litres", "2", "--power", "300hp", "--cylinders", "-3"),
+        ("new", "NEW", "--litres", "2", "--power", "300hp", "--altitude", "60000m"),
+        ("new", "NEW", "--litres", "2", "--power", "300hp", "--day", "-300C"),
+        ("new", "NEW", "--litres", "2", "--power", "300hp", "--compression", "0"),
+        ("new", "NEW", "--litres", "nan", "--power", "300hp"),
+    ],
+)
 def test_hostile_commands(tmp_path: Path, words: tuple[str, ...], capsys: pytest.CaptureFixture[str]) -> None:
-    """Devices, pipes that nobody writes to, cells of 131,072 characters, engines of no cylinder: one sentence, code 2, and the file as it was."""
+    """Devices, pipes that nobody writes to, cells of 131,072 characters, engines of no cylinder: one sentence, code 2, and the file as it
+    was."""
     project = tmp_path / "a.zarvik.json"
     project.write_text(shelf.demo_text("moth"), "utf-8")
     os.mkfifo(tmp_path / "pipe")
     (tmp_path / "wide.csv").write_text("a" * 131_072 + ",1,2,3\n", "utf-8")
     (tmp_path / "bytes.csv").write_bytes(b"\xff\xfe\x00\x80" * 50)
     (tmp_path / "folder").mkdir()
-    places = {"FILE": project, "DEVICE": "/dev/zero", "PIPE": tmp_path / "pipe", "WIDE": tmp_path / "wide.csv", "FOLDER": tmp_path / "folder",
-              "BYTES": tmp_path / "bytes.csv", "NOTHING": tmp_path / "nothing", "NEW": tmp_path / "new.zarvik.json"}  # fmt: skip
+    places = {
+        "FILE": project,
+        "DEVICE": "/dev/zero",
+        "PIPE": tmp_path / "pipe",
+        "WIDE": tmp_path / "wide.csv",
+        "FOLDER": tmp_path / "folder",
+        "BYTES": tmp_path / "bytes.csv",
+        "NOTHING": tmp_path / "nothing",
+        "NEW": tmp_path / "new.zarvik.json",
+    }
     assert main([str(places.get(word, word)) for word in words]) == 2
     said = capsys.readouterr().err
     assert said.startswith("zarvik: ") and said.count("\n") == 1
@@ -300,6 +366,7 @@ def test_a_terminal_of_few_letters_gets_its_result(tmp_path: Path) -> None:
 
 def test_long_work_says_how_far_it_is(monkeypatch: pytest.MonkeyPatch) -> None:
     """On a terminal a line that grows and goes; nothing in a file, and nothing while the work is quick."""
+
     class Terminal(io.StringIO):
         def isatty(self) -> bool:
             return True
@@ -310,7 +377,9 @@ def test_long_work_says_how_far_it_is(monkeypatch: pytest.MonkeyPatch) -> None:
     with far("Laying") as progress:
         for share in (0.0, math.nan, 0.1, 0.105, 0.5, 0.2, 1.4):
             progress(share)
-    assert seen.getvalue().split("\r")[1:4] == ["Laying  10 %", "Laying  50 %", "Laying 100 %"] and seen.getvalue().endswith("            \r")
+    assert seen.getvalue().split("\r")[1:4] == ["Laying  10 %", "Laying  50 %", "Laying 100 %"] and seen.getvalue().endswith(
+        "            \r"
+    )
     monkeypatch.setattr("sys.stderr", quick := Terminal())
     monkeypatch.setattr(output.time, "monotonic", lambda: 5.0)
     with far("Laying") as progress:

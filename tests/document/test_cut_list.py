@@ -123,22 +123,35 @@ def test_stock_that_does_not_do_is_said(tarn: Project) -> None:
 
 
 def test_a_nest_never_mixes_metals_or_walls(tarn: Project) -> None:
-    """Random stock and pieces of one size in three metals and two walls: each bar is of the metal and wall of all that is cut from it; stock
+    """Random stock and pieces of one size in three metals and two walls: each bar is of the metal and wall of all that is cut from it;
+    stock
     whose metal nobody knows is used only where it can be but one, and told else."""
     hand = random.Random(11)
     for _ in range(12):
         stock = tuple(
-            Stock.model_validate({"id": f"s{n}", "tube": "76.2 mm", "long": f"{hand.randint(300, 1500)} mm", "count": str(hand.randint(1, 3)),
-                                  "material": hand.choice(["", "aluminium", "stainless", "mild_steel"]), "wall": hand.choice(["0 mm", "1.65 mm", "3 mm"]),
-                                  "note": f"n{n}"})
+            Stock.model_validate(
+                {
+                    "id": f"s{n}",
+                    "tube": "76.2 mm",
+                    "long": f"{hand.randint(300, 1500)} mm",
+                    "count": str(hand.randint(1, 3)),
+                    "material": hand.choice(["", "aluminium", "stainless", "mild_steel"]),
+                    "wall": hand.choice(["0 mm", "1.65 mm", "3 mm"]),
+                    "note": f"n{n}",
+                }
+            )
             for n in range(6)
-        )  # fmt: skip
+        )
         said = {s.note: s for s in stock}
         project = tarn.model_copy(update={"stock": stock})
         for piece in ("e-down", "e-mid", "e-tail"):
             project = put(project, f"exhaust.{piece}.material", hand.choice(["stainless", "mild_steel"]))
             project = put(project, f"exhaust.{piece}.wall", parse(hand.choice(["0 mm", "3 mm"]), "length"))
-            project = put(project, f"exhaust.{piece}.bore", parse("70.2 mm" if get(project, f"exhaust.{piece}.wall").si > 0.0 else "72.9 mm", "length"))
+            project = put(
+                project,
+                f"exhaust.{piece}.bore",
+                parse("70.2 mm" if get(project, f"exhaust.{piece}.wall").si > 0.0 else "72.9 mm", "length"),
+            )
         found = cut_list(project, all_runs(project))
         metals = {c.material for r in found.runs for c in r.cuts if abs(c.tube - 0.0762) < 0.002 and c.kind != "hose"}
         for tube, nested in found.nested.items():
@@ -180,10 +193,16 @@ def test_pipes_are_closed_of_what_is_there(tarn: Project) -> None:
         assert (fixed.angle.si, fixed.roll.si) == (was["h-down"].angle.si, was["h-down"].roll.si)
 
 
-@pytest.mark.parametrize(("one", "two", "state"), [
-    ("stainless", "mild_steel", "holds"), ("aluminium", "stainless", "fails"), ("aluminium", "mild_steel", "fails"), ("cast", "stainless", "tight"),
-    ("aluminium", "cast", "fails"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("one", "two", "state"),
+    [
+        ("stainless", "mild_steel", "holds"),
+        ("aluminium", "stainless", "fails"),
+        ("aluminium", "mild_steel", "fails"),
+        ("cast", "stainless", "tight"),
+        ("aluminium", "cast", "fails"),
+    ],
+)
 def test_metals_that_meet(tarn: Project, one: str, two: str, state: str) -> None:
     """Common practice, no source: aluminium welds to no iron, cast iron to steel hardly, stainless to mild steel with a 309 rod; a joint
     between them is all that it takes."""

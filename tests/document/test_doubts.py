@@ -21,18 +21,7 @@ from zarvik.core.checks import Verdict
 from zarvik.core.common.sentences import say
 from zarvik.core.estimates import typical_values as core
 from zarvik.core.estimates.typical_values import Estimate
-from zarvik.core.uncertainty.bands import (
-    CHARGE,
-    GAS,
-    MARGIN,
-    POWER,
-    THRESHOLD,
-    Band,
-    Bands,
-    Shift,
-    banded,
-    narrowed,
-)
+from zarvik.core.uncertainty.bands import CHARGE, GAS, MARGIN, POWER, THRESHOLD, Band, Bands, Shift, banded, narrowed
 from zarvik.core.uncertainty.levers import Lever, of_the_model
 from zarvik.formats import project_file, shelf
 from zarvik.project.assembly.assemble import ProjectProblems, assemble, candidates
@@ -43,26 +32,10 @@ from zarvik.project.document.parts.turbo import Turbo, Wheels
 from zarvik.project.document.places import place_put
 from zarvik.project.edits import edits
 from zarvik.project.edits.turbo_edits import add_turbo
-from zarvik.project.estimates.estimates import (
-    estimate_of,
-    facts,
-    filled,
-    origin,
-    spread_of,
-    unknown_places,
-)
+from zarvik.project.estimates.estimates import estimate_of, facts, filled, origin, spread_of, unknown_places
 from zarvik.project.uncertainty.uncertainty import bands_of, find_out, judged, levers_of, with_bands
 from zarvik.project.units.rendering import render
-from zarvik.project.units.units import (
-    ABOUT,
-    KINDS,
-    SAID,
-    UNKNOWN,
-    EntryError,
-    Quantity,
-    parse,
-    unit_of,
-)
+from zarvik.project.units.units import ABOUT, KINDS, SAID, UNKNOWN, EntryError, Quantity, parse, unit_of
 
 HP = 745.699872
 
@@ -79,10 +52,15 @@ def half_known() -> Project:
     """The Tarn as somebody knows it who has not measured much."""
     project = shelf.demo("tarn")
     for place, text in (
-        ("engine.best_breathing", "?"), ("engine.stock_power", "about 160 hp"), ("engine.stock_speed", "5600 rpm"),
-        ("cooler.effectiveness", "about 72 %"), ("cooler.capture", ""), ("engine.full_load_lambda", "0.82 ± 0.03"),
-        ("brief.humidity", "?"), ("bay.temperature", ""),
-    ):  # fmt: skip
+        ("engine.best_breathing", "?"),
+        ("engine.stock_power", "about 160 hp"),
+        ("engine.stock_speed", "5600 rpm"),
+        ("cooler.effectiveness", "about 72 %"),
+        ("cooler.capture", ""),
+        ("engine.full_load_lambda", "0.82 ± 0.03"),
+        ("brief.humidity", "?"),
+        ("bay.temperature", ""),
+    ):
         project = put(project, place, text)
     return project
 
@@ -102,15 +80,25 @@ def bands(half_known: Project, solved: Answer) -> Bands:
 # ---- the notation --------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize(("text", "kind", "value", "known", "spread"), [
-    ("95 %", "ratio", 0.95, SAID, 0.0), ("95 % ± 3 %", "ratio", 0.95, SAID, 0.03),
-    ("95 +/- 3", "ratio", 0.95, SAID, 0.03), ("about 95 %", "ratio", 0.95, ABOUT, 0.0),
-    ("ca. 95%", "ratio", 0.95, ABOUT, 0.0), ("~95 %", "ratio", 0.95, ABOUT, 0.0),
-    ("? 95 %", "ratio", 0.95, UNKNOWN, 0.0), ("330 hp ± 5 %", "power", 330 * HP, SAID, 16.5 * HP),
-    ("60 °C ± 5 K", "temperature", 333.15, SAID, 5.0), ("140 °F ± 9 °F", "temperature", 333.15, SAID, 5.0),
-    ("2.5 in ± 1 mm", "length", 0.0635, SAID, 0.001), ("11:1 ± .5", "number", 11.0, SAID, 0.5),
-    ("about 1.1 bar +-0.05", "pressure_gauge", 1.1e5, ABOUT, 5e3), ("0 m ± 50 m", "length", 0.0, SAID, 50.0),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("text", "kind", "value", "known", "spread"),
+    [
+        ("95 %", "ratio", 0.95, SAID, 0.0),
+        ("95 % ± 3 %", "ratio", 0.95, SAID, 0.03),
+        ("95 +/- 3", "ratio", 0.95, SAID, 0.03),
+        ("about 95 %", "ratio", 0.95, ABOUT, 0.0),
+        ("ca. 95%", "ratio", 0.95, ABOUT, 0.0),
+        ("~95 %", "ratio", 0.95, ABOUT, 0.0),
+        ("? 95 %", "ratio", 0.95, UNKNOWN, 0.0),
+        ("330 hp ± 5 %", "power", 330 * HP, SAID, 16.5 * HP),
+        ("60 °C ± 5 K", "temperature", 333.15, SAID, 5.0),
+        ("140 °F ± 9 °F", "temperature", 333.15, SAID, 5.0),
+        ("2.5 in ± 1 mm", "length", 0.0635, SAID, 0.001),
+        ("11:1 ± .5", "number", 11.0, SAID, 0.5),
+        ("about 1.1 bar +-0.05", "pressure_gauge", 1.1e5, ABOUT, 5e3),
+        ("0 m ± 50 m", "length", 0.0, SAID, 50.0),
+    ],
+)
 def test_typed_as_the_trade_says_it(text: str, kind: str, value: float, known: str, spread: float) -> None:
     """A number, how well it is known, and its doubt in any unit (conversions: NIST SP 811, app. B.8)."""
     found = parse(text, kind)
@@ -122,8 +110,11 @@ def test_typed_as_the_trade_says_it(text: str, kind: str, value: float, known: s
 
 @given(
     st.sampled_from(["length", "power", "ratio", "temperature", "pressure_gauge", "mass_flow"]),
-    st.floats(0.5, 500.0), st.sampled_from([SAID, ABOUT, UNKNOWN]), st.floats(0.0, 0.4), st.integers(0, 9),
-)  # fmt: skip
+    st.floats(0.5, 500.0),
+    st.sampled_from([SAID, ABOUT, UNKNOWN]),
+    st.floats(0.0, 0.4),
+    st.integers(0, 9),
+)
 def test_written_as_it_is_typed(kind: str, value: float, known: str, share: float, unit: int) -> None:
     """What is written is read back the same, in every unit, and turned into another unit and back it keeps
     value and doubt."""
@@ -136,13 +127,21 @@ def test_written_as_it_is_typed(kind: str, value: float, known: str, share: floa
     assert other.known == known
 
 
-@pytest.mark.parametrize(("place", "text", "words"), [
-    ("engine.best_breathing", "95 % ± 120 %", "says nothing"), ("engine.best_breathing", "95 % ±", "how far"),
-    ("engine.best_breathing", "95 % ± -3 %", "no sign"), ("engine.best_breathing", "95 ± 3 ± 2", "one ±"),
-    ("bay.temperature", "60 °C ± 1e300 K", "says nothing"), ("bay.temperature", "60 °C ± 400", "says nothing"),
-    ("engine.bore", "?", "for you to choose"), ("engine.bore", "", "a value is needed"),
-    ("engine.stock_power", "150 hp ± 3 mm", "belongs to a length"), ("brief.target_power", "? 330 hp", "for you to choose"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("place", "text", "words"),
+    [
+        ("engine.best_breathing", "95 % ± 120 %", "says nothing"),
+        ("engine.best_breathing", "95 % ±", "how far"),
+        ("engine.best_breathing", "95 % ± -3 %", "no sign"),
+        ("engine.best_breathing", "95 ± 3 ± 2", "one ±"),
+        ("bay.temperature", "60 °C ± 1e300 K", "says nothing"),
+        ("bay.temperature", "60 °C ± 400", "says nothing"),
+        ("engine.bore", "?", "for you to choose"),
+        ("engine.bore", "", "a value is needed"),
+        ("engine.stock_power", "150 hp ± 3 mm", "belongs to a length"),
+        ("brief.target_power", "? 330 hp", "for you to choose"),
+    ],
+)
 def test_doubts_that_cannot_be(tarn: Project, place: str, text: str, words: str) -> None:
     """A sentence at the place; nothing is changed."""
     with pytest.raises(EntryError, match=words):
@@ -156,8 +155,14 @@ def test_estimates_follow(tarn: Project) -> None:
     """What nobody knows follows when what it hangs on changes; what is said stays. By hand: 0.88 · 7,000 rpm
     = 6,160 rpm of best power, 0.72 of it = 4,440 rpm of best torque."""
     project = tarn
-    for place in ("engine.stock_speed", "engine.best_breathing_speed", "engine.best_breathing",
-                  "engine.full_load_lambda", "engine.evaporated", "engine.compression"):  # fmt: skip
+    for place in (
+        "engine.stock_speed",
+        "engine.best_breathing_speed",
+        "engine.best_breathing",
+        "engine.full_load_lambda",
+        "engine.evaporated",
+        "engine.compression",
+    ):
         project = put(project, place, "?")
     engine = project.engine
     assert (engine.stock_speed.value, engine.best_breathing_speed.value) == (6160, 4440)
@@ -176,8 +181,7 @@ def test_estimates_follow(tarn: Project) -> None:
 def test_breathing_comes_from_the_stock_power(tarn: Project, power: float) -> None:
     """The engine with the estimated VE makes the stock power again (closed loop through the stock torque),
     and the stock power that is estimated from a said VE is the one that gives that VE back."""
-    project = put(put(put(tarn, "engine.stock_speed", "5600 rpm"), "engine.stock_power", f"{power} hp"),
-                  "engine.best_breathing", "?")  # fmt: skip
+    project = put(put(put(tarn, "engine.stock_speed", "5600 rpm"), "engine.stock_power", f"{power} hp"), "engine.best_breathing", "?")
     engine = assemble(project).engine
     assert core.power_of_breathing(engine, 5600.0).value == pytest.approx(power * HP, rel=0.006)
     back = put(put(project, "engine.best_breathing", project.engine.best_breathing.number), "engine.stock_power", "?")
@@ -251,8 +255,11 @@ def test_what_the_model_is_good_to(tarn: Project) -> None:
     assert one.efficiency[3] == pytest.approx(two.efficiency[3] + 0.02)
     assert up["model_turbine"].turbo.turbine.housing == pytest.approx(1.02 * build.turbo.turbine.housing)
     assert up["model_bay"].bay.hot_convection == pytest.approx(1.5 * build.bay.hot_convection)
-    for key, runs in (("model_intake", ("intake",)), ("model_charge", ("hot_pipe", "cold_pipe")),
-                      ("model_exhaust", ("manifold", "exhaust"))):  # fmt: skip
+    for key, runs in (
+        ("model_intake", ("intake",)),
+        ("model_charge", ("hot_pipe", "cold_pipe")),
+        ("model_exhaust", ("manifold", "exhaust")),
+    ):
         for run, elements in build.runs.items():
             factor = 1.2 if run in runs else 1.0
             for old, new in zip(elements, up[key].runs[run], strict=True):
@@ -263,6 +270,7 @@ def test_what_the_model_is_good_to(tarn: Project) -> None:
 
 def test_squares_are_added() -> None:
     """By hand: 3 and 4 give 5; a side that goes the same way twice counts once; the model's share is 9/25."""
+
     def lever(key: str, about: str) -> Lever:
         return Lever(key, key, say("±"), lambda s, _: s, about)
 
@@ -276,13 +284,20 @@ def test_squares_are_added() -> None:
     assert narrowed(banded(shifts, {}), {"b": 0.5})["x"] == pytest.approx(1.3944, abs=1e-4)
 
 
-@pytest.mark.parametrize(("state", "margin", "half", "expected", "said"), [
-    ("holds", 0.20, 0.10, "holds", False), ("holds", 0.20, 0.25, "tight", True),
-    ("tight", 0.05, 0.02, "tight", False), ("tight", 0.05, 0.08, "tight", True),
-    ("fails", -0.20, 0.10, "fails", False), ("fails", -0.20, 0.39, "fails", False),
-    ("fails", -0.20, 0.41, "tight", True), ("holds", 0.20, 0.21, "tight", True),
-    ("open", 0.0, 0.1, "open", False),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("state", "margin", "half", "expected", "said"),
+    [
+        ("holds", 0.20, 0.10, "holds", False),
+        ("holds", 0.20, 0.25, "tight", True),
+        ("tight", 0.05, 0.02, "tight", False),
+        ("tight", 0.05, 0.08, "tight", True),
+        ("fails", -0.20, 0.10, "fails", False),
+        ("fails", -0.20, 0.39, "fails", False),
+        ("fails", -0.20, 0.41, "tight", True),
+        ("holds", 0.20, 0.21, "tight", True),
+        ("open", 0.0, 0.1, "open", False),
+    ],
+)
 def test_the_band_judges(state: str, margin: float, half: float, expected: str, said: bool) -> None:
     """Fails when the middle does by more than half of the band (one standard deviation), holds only when
     the bad end of the band does not fail."""
@@ -293,9 +308,7 @@ def test_the_band_judges(state: str, margin: float, half: float, expected: str, 
         assert found.band == pytest.approx((margin - half, margin + half))
 
 
-def draw(
-    project: Project, spreads: dict[str, float], solved: Answer, chance: random.Random, woken: bool
-) -> dict[str, float] | None:
+def draw(project: Project, spreads: dict[str, float], solved: Answer, chance: random.Random, woken: bool) -> dict[str, float] | None:
     """One build as it might really be: every doubtful entry and every relation of the model off by a normal
     number of which the doubt is two standard deviations; its threshold too when `woken`."""
     moved = project
@@ -337,16 +350,19 @@ def draw(
 
 
 def test_bands_against_a_monte_carlo(half_known: Project, solved: Answer, bands: Bands) -> None:
-    """Two hundred and eighty draws of the whole solver, every third with the threshold (ISO/IEC Guide 98-3 Supplement 1): two standard deviations of each
+    """Two hundred and eighty draws of the whole solver, every third with the threshold (ISO/IEC Guide 98-3 Supplement 1): two standard
+    deviations of each
     answer within 10 % of half its band, and some 95 % of the draws inside of it."""
     chance = random.Random(5)
     spreads = {lever.about: spread_of(half_known, lever.about) for lever in levers_of(half_known)}
-    drawn = [
-        d for i in range(280) if (d := draw(half_known, spreads, solved, chance, i % 3 == 0)) is not None
-    ]
+    drawn = [d for i in range(280) if (d := draw(half_known, spreads, solved, chance, i % 3 == 0)) is not None]
     assert len(drawn) > 277
-    middle = {POWER: solved.target.power, CHARGE: solved.target.charge, THRESHOLD: solved.case.threshold,
-              GAS: solved.target.stations["turbine_inlet"].temperature}  # fmt: skip
+    middle = {
+        POWER: solved.target.power,
+        CHARGE: solved.target.charge,
+        THRESHOLD: solved.case.threshold,
+        GAS: solved.target.stations["turbine_inlet"].temperature,
+    }
     for name in (POWER, CHARGE, GAS, THRESHOLD):
         values = [d[name] for d in drawn if name in d]
         band = bands.bands[name]
@@ -367,8 +383,7 @@ def test_measuring_the_first_narrows_most(half_known: Project, solved: Answer, b
     for unknown in found[:4]:
         quantity, field = edits.get(half_known, unknown.place), edits.meta(half_known, unknown.place)
         assert isinstance(field, Of) and field.doubt is not None
-        measured = edits.put(half_known, unknown.place, dataclasses.replace(
-            quantity, known=SAID, spread=0.0, relative=False))  # fmt: skip
+        measured = edits.put(half_known, unknown.place, dataclasses.replace(quantity, known=SAID, spread=0.0, relative=False))
         then = bands_of(measured, answer(assemble(measured), candidates(measured)))
         narrower = {n: bands.bands[n].half - then.bands[n].half for n in (POWER, THRESHOLD)}
         assert narrower[POWER] == pytest.approx(unknown.power, rel=0.06, abs=120.0)
@@ -432,7 +447,8 @@ def test_every_lever_moves_something(name: str) -> None:
 
 
 def test_a_stock_power_past_what_engines_breathe_is_told(tarn: Project) -> None:
-    """Brake = indicated less friction: each hp more asks for the same more of VE. Past the most that engines reach it is kept there, and the
+    """Brake = indicated less friction: each hp more asks for the same more of VE. Past the most that engines reach it is kept there, and
+    the
     estimate says so and doubts itself by as much."""
     unsaid = put(tarn, "engine.best_breathing", "?")
 
@@ -444,13 +460,18 @@ def test_a_stock_power_past_what_engines_breathe_is_told(tarn: Project) -> None:
     one, two, three, over = (found(power) for power in ("100 hp", "130 hp", "160 hp", "215 hp"))
     assert two.value - one.value == pytest.approx(three.value - two.value, rel=1e-6)
     asked = three.value + (three.value - two.value) * 55.0 / 30.0
-    assert over.value == 1.15 and f"{100.0 * asked:.1f}".rstrip("0").rstrip(".") in render(over.words, {}) and "kept at" in render(over.words, {})
+    assert (
+        over.value == 1.15
+        and f"{100.0 * asked:.1f}".rstrip("0").rstrip(".") in render(over.words, {})
+        and "kept at" in render(over.words, {})
+    )
     assert over.spread == pytest.approx(0.05 * 1.15 + asked - 1.15, rel=1e-3) and "kept" not in render(three.words, {})
 
 
 @pytest.mark.parametrize("name", ["tarn", "fell"])
 def test_a_blower_nobody_chose_is_one_for_this_engine(name: str) -> None:
-    """Put on by one click it makes about the boost that is asked for, whatever the size of the engine: twice the engine, twice the blower; of
+    """Put on by one click it makes about the boost that is asked for, whatever the size of the engine: twice the engine, twice the blower;
+    of
     half the turns, twice the blower too."""
     project = shelf.demo(name)
     project = filled(project.model_copy(update={"blower": Blower(fitted=True)}))
@@ -464,7 +485,10 @@ def test_a_blower_nobody_chose_is_one_for_this_engine(name: str) -> None:
     assert put(said, "blower.ratio", "1.1").blower.displacement == said.blower.displacement
 
 
-@pytest.mark.parametrize(("demo", "place"), [("tarn", "cooler.effectiveness"), ("skerry", "cooler.effectiveness"), ("moth", "cooler.effectiveness"), ("moth", "cooler.front")])
+@pytest.mark.parametrize(
+    ("demo", "place"),
+    [("tarn", "cooler.effectiveness"), ("skerry", "cooler.effectiveness"), ("moth", "cooler.effectiveness"), ("moth", "cooler.front")],
+)
 def test_an_estimate_of_a_cooler_is_doubted_about_itself(demo: str, place: str) -> None:
     """More effectiveness than estimated is a cooler charge, less a warmer one, by about as much: a doubt does not turn an estimate into a
     seller's figure, of which only a part is believed, at flows that a rating would have (definition; the sides of a first-order doubt)."""

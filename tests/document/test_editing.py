@@ -119,11 +119,7 @@ def test_a_drag_is_one_step(tarn: Project) -> None:
         history.apply("Bore", edits.put(history.project, "cold_pipe.c-run.bore", value), "drag")
     assert history.position == 1
     history.seal()
-    history.apply(
-        "Bore",
-        edits.put(history.project, "cold_pipe.c-run.bore", Quantity(64.0, "mm", "length")),
-        "drag",
-    )
+    history.apply("Bore", edits.put(history.project, "cold_pipe.c-run.bore", Quantity(64.0, "mm", "length")), "drag")
     assert history.position == 2
     assert history.undo_label == "Bore"
     history.undo()
@@ -147,9 +143,7 @@ def random_edit(project: Project, chance: random.Random) -> Project:
     run = chance.choice(edits.RUNS)
     pieces = getattr(project, run)
     if sort == 0:
-        return insert_piece(
-            project, run, chance.randrange(len(pieces) + 1), chance.choice(list(KINDS))
-        )[0]
+        return insert_piece(project, run, chance.randrange(len(pieces) + 1), chance.choice(list(KINDS)))[0]
     if sort == 1 and pieces:
         return remove_piece(project, chance.choice(pieces).id)
     if sort == 2 and pieces:
@@ -159,9 +153,7 @@ def random_edit(project: Project, chance: random.Random) -> Project:
     if sort == 4:
         return edits.put(project, "cooler.fitted", chance.random() < 0.5)
     place = chance.choice(["brief.target_boost", "brief.big_run_boost"])
-    return edits.put(
-        project, place, Quantity(round(chance.uniform(0, 2), 3), "bar", "pressure_gauge")
-    )
+    return edits.put(project, place, Quantity(round(chance.uniform(0, 2), 3), "bar", "pressure_gauge"))
 
 
 @given(seed=st.integers(0, 10_000))
@@ -264,9 +256,7 @@ def test_piece_models_carry_the_core_parameters(kind: str) -> None:
     model = PIECE_MODELS[kind]
     for parameter in KINDS[kind].parameters:
         assert parameter.name in model.model_fields
-        meta = next(
-            m for m in model.model_fields[parameter.name].metadata if isinstance(m, Of | Choice)
-        )
+        meta = next(m for m in model.model_fields[parameter.name].metadata if isinstance(m, Of | Choice))
         if isinstance(meta, Of):
             assert meta.limits == pytest.approx((parameter.low, parameter.high))
 
@@ -283,7 +273,8 @@ def test_what_is_said_is_assumed_no_longer(tarn: Project) -> None:
 
 @pytest.mark.parametrize("seed", range(4))
 def test_what_an_edit_leaves_is_what_is_read_back(seed: int) -> None:
-    """Numbers, pieces put in, taken out and moved, turbos, units, lines, variants kept and entered: after each of 60 edits the document is the
+    """Numbers, pieces put in, taken out and moved, turbos, units, lines, variants kept and entered: after each of 60 edits the document is
+    the
     one that is read from its file, estimates and all, and it is whole already."""
     chance = random.Random(seed)
     project = shelf.demo(shelf.demo_names()[seed % 4])
@@ -304,7 +295,9 @@ def test_a_piece_that_goes_takes_its_estimates_along(name: str) -> None:
     """What is estimated from a piece (the gate's discharge from the pipe that it leaves) is estimated anew when the piece goes or moves."""
     field = edits.meta(shelf.demo(name), "gate.discharge")
     assert isinstance(field, Of)
-    project, key = insert_piece(edits.put(shelf.demo(name), "gate.discharge", field.read("?")), "manifold", len(shelf.demo(name).manifold), "straight")
+    project, key = insert_piece(
+        edits.put(shelf.demo(name), "gate.discharge", field.read("?")), "manifold", len(shelf.demo(name).manifold), "straight"
+    )
     project = edits.put(project, f"manifold.{key}.bore", parse("45 mm", "length"))
     project = edits.put(project, f"manifold.{key}.bore", parse("120 mm", "length"))
     for run in edits.RUNS:
@@ -320,7 +313,9 @@ def _edited(project: Project, chance: random.Random) -> Project:
     pieces = getattr(project, run)
     match chance.randrange(9):
         case 0 | 1:
-            place = chance.choice([f"engine.{n}" for n in type(project.engine).model_fields] + [f"gate.{n}" for n in type(project.gate).model_fields])
+            place = chance.choice(
+                [f"engine.{n}" for n in type(project.engine).model_fields] + [f"gate.{n}" for n in type(project.gate).model_fields]
+            )
             field, old = edits.meta(project, place), edits.get(project, place)
             if not isinstance(field, Of) or not isinstance(old, Quantity):
                 raise ValueError(place)
@@ -333,7 +328,11 @@ def _edited(project: Project, chance: random.Random) -> Project:
         case 4:
             return move_piece(project, chance.choice(pieces).id, chance.randrange(len(pieces))) if pieces else project
         case 5:
-            return add_turbo(project, shelf.turbo(chance.choice(shelf.turbo_names()))) if chance.random() < 0.5 else remove_turbo(project, chance.choice(project.turbos).id)
+            return (
+                add_turbo(project, shelf.turbo(chance.choice(shelf.turbo_names())))
+                if chance.random() < 0.5
+                else remove_turbo(project, chance.choice(project.turbos).id)
+            )
         case 6:
             return in_units(project, chance.choice(("metric", "inch", "mixed")))
         case 7:

@@ -51,9 +51,19 @@ BESIDE = {
     "blower.teeth": ("blower.belt", "toothed"),
     "blower.wide": ("blower.belt", "toothed"),
 }
-OF_WATER = {"cooler.water_flow", "cooler.front", "cooler.front_width", "cooler.front_height",
-            "cooler.front_thickness", "cooler.front_fins"}  # fmt: skip
-OF_DIESELS = {"engine.element_was", "engine.element", "engine.rack_was", "engine.rack", "engine.screw", "engine.fuelling", "engine.delivery", "engine.pump", "engine.limiter", "engine.leanest"}
+OF_WATER = {"cooler.water_flow", "cooler.front", "cooler.front_width", "cooler.front_height", "cooler.front_thickness", "cooler.front_fins"}
+OF_DIESELS = {
+    "engine.element_was",
+    "engine.element",
+    "engine.rack_was",
+    "engine.rack",
+    "engine.screw",
+    "engine.fuelling",
+    "engine.delivery",
+    "engine.pump",
+    "engine.limiter",
+    "engine.leanest",
+}
 
 
 # What only an air-to-air core is estimated from.
@@ -67,14 +77,37 @@ def signature(project: Project) -> tuple[object, ...]:
     engine = build.engine
     speeds = [float(s) for s in range(800, 7000, 500)]
     return (
-        *(a.tobytes() for a in solver.packed), build.target, build.boost, build.road_speed,
-        engine.idle, engine.rev_limit, engine.trusted_boost, engine.mixture, engine.lambda_,
-        engine.cylinders, engine.retard, tuple(float(engine.breathing.at(s)) for s in speeds),
+        *(a.tobytes() for a in solver.packed),
+        build.target,
+        build.boost,
+        build.road_speed,
+        engine.idle,
+        engine.rev_limit,
+        engine.trusted_boost,
+        engine.mixture,
+        engine.lambda_,
+        engine.cylinders,
+        engine.retard,
+        tuple(float(engine.breathing.at(s)) for s in speeds),
         *(segments_of(getattr(project, run)) for run in edits.RUNS),
-        build.gate, build.bay, build.cooler, build.blower, asked_of(project), build.car,
-        build.actuator, build.blow_off, build.fittings, build.train, build.lines, build.leak_test, build.turbo.rotor, build.charge_volume, engine.delivery, engine.leanest,
+        build.gate,
+        build.bay,
+        build.cooler,
+        build.blower,
+        asked_of(project),
+        build.car,
+        build.actuator,
+        build.blow_off,
+        build.fittings,
+        build.train,
+        build.lines,
+        build.leak_test,
+        build.turbo.rotor,
+        build.charge_volume,
+        engine.delivery,
+        engine.leanest,
         tuple((e.kind, e.length, e.volume, e.turn, e.material, e.parallel) for e in build.elements),
-    )  # fmt: skip
+    )
 
 
 def entries(project: Project, rooms: tuple[str, ...]) -> list[str]:
@@ -84,9 +117,7 @@ def entries(project: Project, rooms: tuple[str, ...]) -> list[str]:
         for piece in getattr(project, run):
             found += [f"{run}.{piece.id}.{n}" for n in type(piece).model_fields]
     if not project.blower.fitted:
-        found += [
-            f"turbos.{project.turbo}.turbine.{n}" for n in type(project.turbos[0].turbine).model_fields
-        ]
+        found += [f"turbos.{project.turbo}.turbine.{n}" for n in type(project.turbos[0].turbine).model_fields]
         found.append("turbos_fitted")
     if project.engine.fuel == "diesel":
         found += sorted(OF_DIESELS)
@@ -95,8 +126,11 @@ def entries(project: Project, rooms: tuple[str, ...]) -> list[str]:
 
 @pytest.mark.parametrize(
     ("demo", "rooms"),
-    [("tarn", ("brief", "engine", "gate", "bay", "fittings", "lines", "leak_test", "car", "cooler")), ("moth", ("blower", "cooler")),
-     ("skerry", ("tow",))],
+    [
+        ("tarn", ("brief", "engine", "gate", "bay", "fittings", "lines", "leak_test", "car", "cooler")),
+        ("moth", ("blower", "cooler")),
+        ("skerry", ("tow",)),
+    ],
 )
 def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None:
     """One entry at a time, to a value unlike its default: something that is solved or judged differs."""
@@ -178,7 +212,8 @@ def test_a_core_by_its_dimensions_asks_for_no_rating(demo: str, wet: bool) -> No
 
 
 def test_a_typed_loss_beside_an_unknown_effectiveness_keeps_its_own_flow() -> None:
-    """Half the drop at half the flow is more than at the whole: a rating of the loss counts at the flow that stands with it (m^1.75 to m²)."""
+    """Half the drop at half the flow is more than at the whole: a rating of the loss counts at the flow that stands with it (m^1.75 to
+    m²)."""
     tarn = shelf.demo("tarn")
     lost = []
     for flow in ("0.15 kg/s", "0.30 kg/s"):
@@ -188,7 +223,8 @@ def test_a_typed_loss_beside_an_unknown_effectiveness_keeps_its_own_flow() -> No
 
 
 def test_an_unknown_loss_beside_a_typed_effectiveness_is_that_of_its_use() -> None:
-    """What is lost at the solved flow is what the core's dimensions say at that flow, at the density there: within 4 %, whatever stands with
+    """What is lost at the solved flow is what the core's dimensions say at that flow, at the density there: within 4 %, whatever stands
+    with
     the effectiveness."""
     tarn = shelf.demo("tarn")
     for flow in ("0.6 kg/s", "2.5 kg/s"):
@@ -204,7 +240,11 @@ def test_what_stands_in_the_wind_of_a_water_cooled_build() -> None:
     """Sizes of the front exchanger in m, fins a metre from fins an inch; a loop that hardly flows does not make its core worthless."""
     moth = shelf.demo("moth")
     front = front_of(moth)
-    assert (front.width, front.height, front.thickness) == (moth.cooler.front_width.si, moth.cooler.front_height.si, moth.cooler.front_thickness.si)
+    assert (front.width, front.height, front.thickness) == (
+        moth.cooler.front_width.si,
+        moth.cooler.front_height.si,
+        moth.cooler.front_thickness.si,
+    )
     assert front.fins == pytest.approx(moth.cooler.front_fins.si / 0.0254)
     charge, water = flows_in_use(sized(moth, water_flow="0.02 kg/s"))
     assert water == pytest.approx(charge * 1010.0 / 3900.0) and flows_in_use(moth)[1] == moth.cooler.water_flow.si
@@ -214,7 +254,10 @@ def test_what_stands_in_the_wind_of_a_water_cooled_build() -> None:
 def test_more_of_a_core_is_never_warmer_however_large_it_is() -> None:
     """Past 95 % of effectiveness a larger core, of air or of water, still cools a little, and never less."""
     for demo, name in (("tarn", "height"), ("tarn", "thickness"), ("skerry", "fins"), ("moth", "height"), ("moth", "thickness")):
-        texts = {"height": ("150 mm", "300 mm", "600 mm", "1000 mm"), "thickness": ("40 mm", "80 mm", "140 mm", "200 mm"),
-                 "fins": ("6", "12", "18", "25")}[name]  # fmt: skip
+        texts = {
+            "height": ("150 mm", "300 mm", "600 mm", "1000 mm"),
+            "thickness": ("40 mm", "80 mm", "140 mm", "200 mm"),
+            "fins": ("6", "12", "18", "25"),
+        }[name]
         heat = [answer(assemble(sized(shelf.demo(demo), **{name: t}))).target.stations["cooler_outlet"].temperature for t in texts]
         assert heat == sorted(heat, reverse=True) and len(set(heat)) == len(heat), (demo, name, heat)

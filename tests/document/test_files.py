@@ -115,11 +115,7 @@ def test_all_faults_are_named_at_once(tarn: Project) -> None:
 
 @pytest.mark.parametrize(
     ("place", "value", "words"),
-    [
-        ("turbo", "nobody", "not among the candidates"),
-        ("units", "cubits", "none of"),
-        ("name", "x" * 500, "120"),
-    ],
+    [("turbo", "nobody", "not among the candidates"), ("units", "cubits", "none of"), ("name", "x" * 500, "120")],
 )
 def test_contradictions_are_refused(tarn: Project, place: str, value: str, words: str) -> None:
     """A document that contradicts itself does not open."""
@@ -176,9 +172,7 @@ def test_not_a_number_is_never_written(tarn: Project, tmp_path: Path) -> None:
     path = tmp_path / "a.json"
     project_file.write(tarn, path)
     before = path.read_text("utf-8")
-    broken = tarn.model_copy(
-        update={"turbos": (tarn.turbos[0].model_copy(update={"maximum_speed_rpm": float("nan")}),)}
-    )
+    broken = tarn.model_copy(update={"turbos": (tarn.turbos[0].model_copy(update={"maximum_speed_rpm": float("nan")}),)})
     with pytest.raises(FileError, match="maximum_speed_rpm"):
         project_file.write(broken, path)
     assert path.read_text("utf-8") == before
@@ -249,8 +243,7 @@ def test_schema_accepts_the_demo(tarn: Project) -> None:
 
 
 HEAD = (
-    "# zarvik compressor map 1\n# name: test\n# reference_pressure: 100 kPa\n"
-    "# reference_temperature: 298 K\n# maximum_speed: 120000 rpm\n"
+    "# zarvik compressor map 1\n# name: test\n# reference_pressure: 100 kPa\n# reference_temperature: 298 K\n# maximum_speed: 120000 rpm\n"
 )
 COLUMNS = "speed,flow,pressure_ratio,efficiency\n"
 SLOW = "60000,0.05,1.5,0.70\n60000,0.08,1.4,0.72\n60000,0.10,1.2,0.6\n"
@@ -284,13 +277,7 @@ def test_map_units_and_decimal_commas() -> None:
         (HEAD + COLUMNS + SLOW + FAST.replace("2.1", "nan"), "row 11: pressure_ratio.*finite"),
         (HEAD + COLUMNS + SLOW + FAST.replace("0.74", "x"), "row 11: efficiency “x”"),
         (HEAD + COLUMNS + SLOW + FAST + SLOW, "row 13.*flow must rise"),
-        (
-            HEAD
-            + COLUMNS
-            + SLOW
-            + FAST.replace("0.13,2.1,0.74\n90000,0.16,1.7", "0.095,1.1,0.7\n90000,0.16,1.0"),
-            "cross",
-        ),
+        (HEAD + COLUMNS + SLOW + FAST.replace("0.13,2.1,0.74\n90000,0.16,1.7", "0.095,1.1,0.7\n90000,0.16,1.0"), "cross"),
         (HEAD + COLUMNS + "90000,0.09,2.2\n" + SLOW, "at least two speed lines"),
         (HEAD + COLUMNS + SLOW + FAST.replace("0.71", "71"), "row 10: efficiency 71"),
         (COLUMNS + SLOW + FAST, "does not say its reference pressure"),

@@ -27,12 +27,11 @@ TURBOS = {name: shelf.turbo(name) for name in shelf.turbo_names()}
 BUILDS = {
     "street four": Known("four", 4, 2.0e-3, 7000, 300 * HP, "petrol98", 150 * HP, 6000),
     "old two-valve": Known("two", 4, 1.6e-3, 6500, 180 * HP, "petrol95", 90 * HP, 5600, matters="spool"),
-    "V8 on a hill": Known("four", 8, 5.0e-3, 6800, 700 * HP, "e85", 350 * HP, 6500,
-                          altitude=1500.0, day=313.15, matters="top"),
+    "V8 on a hill": Known("four", 8, 5.0e-3, 6800, 700 * HP, "e85", 350 * HP, 6500, altitude=1500.0, day=313.15, matters="top"),
     "tow diesel": Known("diesel", 4, 2.5e-3, 4500, 180 * HP, "diesel", day=300.0),
     "alcohol six": Known("four", 6, 3.0e-3, 7500, 500 * HP, "methanol", 230 * HP, 6800),
     "small triple": Known("four", 3, 1.0e-3, 7500, 130 * HP, "petrol98", 68 * HP, 6200, day=263.15),
-}  # fmt: skip
+}
 
 
 @pytest.fixture(scope="module", params=list(BUILDS))
@@ -73,9 +72,7 @@ def test_what_was_not_said_is_marked(made: tuple[Known, Project, Answer]) -> Non
     """All but the answers of the page; a mark goes when the entry is said, and the file keeps them."""
     _known, project, _ = made
     assert "engine.fuel" not in project.assumed and "brief.target_power" not in project.assumed
-    assert {"gate.diameter", "cooler.width", "exhaust.e-tail.bore"} <= set(
-        project.assumed
-    )
+    assert {"gate.diameter", "cooler.width", "exhaust.e-tail.bore"} <= set(project.assumed)
     for place in project.assumed:
         assert edits.get(project, place) is not None
     for place in ("engine.best_breathing", "engine.full_load_lambda", "cooler.effectiveness"):
@@ -115,7 +112,7 @@ def test_there_is_always_a_project() -> None:
         (Known("two", 4, 1.0e-3, 6000, 600 * HP, "petrol95"), "bar of boost"),
         (Known("two", 8, 8.0e-3, 5500, 900 * HP, "petrol102", 300 * HP, 4600, altitude=3500.0), "bar of boost"),
         (Known("four", 4, 2.0e-3, 7000, 450 * HP, "petrol98", turbo="c38-50"), "nearest design makes"),
-    ):  # fmt: skip
+    ):
         made = design(known, TURBOS)
         assert any(words in text for text in made.obstacles), made.obstacles
         found = answer(assemble(made.project), ())
@@ -136,7 +133,8 @@ def test_more_stock_power_never_makes_it_worse() -> None:
 
 
 def test_a_car_that_was_boosted_as_it_came() -> None:
-    """225 hp at 5,600 from 2.0 L is a mean pressure of 18 bar: refused for an engine without boost, with the slip that is likely; with 0.8 bar
+    """225 hp at 5,600 from 2.0 L is a mean pressure of 18 bar: refused for an engine without boost, with the slip that is likely; with 0.8
+    bar
     of stock boost it is an ordinary four-valve engine (VE 85 to 105 %: common practice, no source)."""
     plain = Known("four", 4, 2.0e-3, 6800, 320 * HP, "petrol98", 225 * HP, 5600)
     with pytest.raises(NoDesign, match="18 bar"):
@@ -178,13 +176,19 @@ def test_blowers_banks_and_coolers() -> None:
 
 
 def test_charge_pipes_of_experienced_builders() -> None:
-    """Common practice, no source: 2 to 2.5 in for 250 to 300 hp, 2.5 to 3 in for 500; the cold side at least as wide as the hot side; 7 to 14 kPa
+    """Common practice, no source: 2 to 2.5 in for 250 to 300 hp, 2.5 to 3 in for 500; the cold side at least as wide as the hot side; 7 to
+    14 kPa
     from compressor to plenum; 2.5 in of exhaust for 250 hp, 3 to 3.5 in for 500; gates of 38 mm and more."""
-    for power, litres, fuel, hot, cold, exhaust in ((250, 1.8, "petrol98", (47.0, 54.0), (53.0, 61.0), (59.0, 67.0)), (500, 3.0, "e85", (59.0, 74.0), (70.0, 80.0), (72.0, 90.0))):
+    for power, litres, fuel, hot, cold, exhaust in (
+        (250, 1.8, "petrol98", (47.0, 54.0), (53.0, 61.0), (59.0, 67.0)),
+        (500, 3.0, "e85", (59.0, 74.0), (70.0, 80.0), (72.0, 90.0)),
+    ):
         known = Known("four", 4 if litres < 2.5 else 6, litres * 1e-3, 7000, power * HP, fuel, 0.46 * power * HP, 6200)
         project = make(known, TURBOS)
         pipes = {run: 1e3 * getattr(project, run)[0].bore.si for run in ("hot_pipe", "cold_pipe", "exhaust")}
-        assert hot[0] < pipes["hot_pipe"] < hot[1] and cold[0] < pipes["cold_pipe"] < cold[1] and exhaust[0] < pipes["exhaust"] < exhaust[1], pipes
+        assert (
+            hot[0] < pipes["hot_pipe"] < hot[1] and cold[0] < pipes["cold_pipe"] < cold[1] and exhaust[0] < pipes["exhaust"] < exhaust[1]
+        ), pipes
         assert pipes["cold_pipe"] >= pipes["hot_pipe"] and project.gate.diameter.si >= 0.038
         stations = answer(assemble(project), ()).target.stations
         assert 6e3 < stations["compressor_outlet"].pressure - stations["plenum"].pressure < 14e3
@@ -193,20 +197,38 @@ def test_charge_pipes_of_experienced_builders() -> None:
 def test_new_on_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     """A script gets the same design; units as typed; nothing is written over."""
     path = tmp_path / "n.zarvik.json"
-    words = ["new", str(path), "--litres", "1998cc", "--power", "224 kW", "--redline", "7k",
-             "--stock-power", "150hp", "--stock-speed", "6000"]  # fmt: skip
+    words = [
+        "new",
+        str(path),
+        "--litres",
+        "1998cc",
+        "--power",
+        "224 kW",
+        "--redline",
+        "7k",
+        "--stock-power",
+        "150hp",
+        "--stock-speed",
+        "6000",
+    ]
     assert main(words) == 0
     assert "assumed" in capsys.readouterr().out
     assert main(["check", str(path)]) == 0
     assert main(words) == 2
     assert main([*words, "--force"]) == 0
-    assert (
-        main(["new", str(tmp_path / "x"), "--litres", "2", "--power", "99hp", "--fuel", "diesel"])
-        == 2
-    )
+    assert main(["new", str(tmp_path / "x"), "--litres", "2", "--power", "99hp", "--fuel", "diesel"]) == 2
     capsys.readouterr()
-    for words in (["--cylinders", "0"], ["--cylinders", "-3"], ["--altitude", "60000m"], ["--day", "-300°C"], ["--compression", "0"],
-                  ["--stock-power", "900hp"], ["--turbo", "nobody"], ["--turbos", "7"], ["--litres", "0"]):  # fmt: skip
+    for words in (
+        ["--cylinders", "0"],
+        ["--cylinders", "-3"],
+        ["--altitude", "60000m"],
+        ["--day", "-300°C"],
+        ["--compression", "0"],
+        ["--stock-power", "900hp"],
+        ["--turbo", "nobody"],
+        ["--turbos", "7"],
+        ["--litres", "0"],
+    ):
         with contextlib.suppress(SystemExit):
             assert main(["new", str(tmp_path / "y"), "--litres", "2", "--power", "250hp", *words]) == 2, words
         said = capsys.readouterr().err
@@ -215,7 +237,8 @@ def test_new_on_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[s
 
 
 def test_a_first_design_says_what_its_engine_has() -> None:
-    """A diesel is governed by its fuel and has no throttle; a blower's pieces are not called after a turbo's; a petrol engine has both (common
+    """A diesel is governed by its fuel and has no throttle; a blower's pieces are not called after a turbo's; a petrol engine has both
+    (common
     practice, no source)."""
     diesel = make(Known("diesel", 4, 2.8e-3, 4500, 220 * HP, "diesel"), TURBOS)
     assert [p.kind for p in diesel.cold_pipe] == ["bend", "straight", "mouth"] and diesel.cold_pipe[-1].bore == diesel.cold_pipe[1].bore

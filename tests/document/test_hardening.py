@@ -95,7 +95,15 @@ def test_limits_survive_the_turn_into_other_units(tarn: Project) -> None:
     """Every field at both of its limits, turned into each preset, is still accepted."""
     chosen = tuple(t for t in tarn.turbos if t.id == tarn.turbo)
     # One primary, one line of the stock and of the register: the others have the same fields
-    tarn = tarn.model_copy(update={"variants": (), "turbos": chosen, "primaries": tarn.primaries[:1], "stock": tarn.stock[:1], "registered": tarn.registered[:1]})
+    tarn = tarn.model_copy(
+        update={
+            "variants": (),
+            "turbos": chosen,
+            "primaries": tarn.primaries[:1],
+            "stock": tarn.stock[:1],
+            "registered": tarn.registered[:1],
+        }
+    )
     every = [(place, found) for place in places(tarn) if isinstance(found := edits.meta(tarn, place), Of)]
     # Twelve fields of a document at a time, from all over it: fields beside each other say what does not go together.
     for first in range(len(every) // 12 + 1):
@@ -112,19 +120,22 @@ def test_limits_survive_the_turn_into_other_units(tarn: Project) -> None:
 
 @pytest.mark.parametrize(
     ("place", "value"),
-    [("turbo", "nobody"), ("name", "x" * 500), ("name", 7), ("note", "\ud800"),
-     ("engine.stock_torque", ((3000.0, 200.0), (2000.0, 210.0))), ("cooler.fitted", "yes")],
-)  # fmt: skip
+    [
+        ("turbo", "nobody"),
+        ("name", "x" * 500),
+        ("name", 7),
+        ("note", "\ud800"),
+        ("engine.stock_torque", ((3000.0, 200.0), (2000.0, 210.0))),
+        ("cooler.fitted", "yes"),
+    ],
+)
 def test_the_gate_refuses_what_the_file_would(tarn: Project, place: str, value: object) -> None:
     """One check for every edit: what a reader would refuse is refused at once."""
     with pytest.raises(EntryError):
         edits.put(tarn, place, value)
 
 
-@pytest.mark.parametrize(
-    "poison",
-    [{"x": 1e999}, {"x": "\ud800"}, {"\udfff": 1}, {"x": 10**400}],
-)
+@pytest.mark.parametrize("poison", [{"x": 1e999}, {"x": "\ud800"}, {"\udfff": 1}, {"x": 10**400}])
 def test_what_cannot_be_written_again_is_refused_at_opening(poison: dict[str, object]) -> None:
     """Infinities, half characters, endless numbers in keys that the program does not know."""
     tree = json.loads(project_file.dumps(shelf.demo("tarn")))
@@ -178,8 +189,9 @@ def test_bad_tables_take_no_time() -> None:
     head = "# reference_pressure: 100 kPa\n# reference_temperature: 298 K\nspeed,flow,pressure_ratio,efficiency\n"
     for body in (
         "\n".join(f"{1000 + n},0.1,1.2,0.7" for n in range(16_000)),
-        "1000," + "9" * 200_000 + ",1.2,0.7", '1000,"0.1,1.2,0.7\n2000,0.2,1.3,0.7',
-    ):  # fmt: skip
+        "1000," + "9" * 200_000 + ",1.2,0.7",
+        '1000,"0.1,1.2,0.7\n2000,0.2,1.3,0.7',
+    ):
         with pytest.raises(FileError):
             map_csv.loads(head + body)
 
@@ -228,16 +240,12 @@ def test_command_line_leaves_with_two(tmp_path: Path) -> None:
 
 def test_a_damaged_compile_cache_is_rebuilt(tmp_path: Path) -> None:
     """One flipped byte in the compiled code of a relation: it is compiled again, the number is right."""
-    work = (
-        "from zarvik.core.ducts import flow; print(round(float(flow.mouth_square(0.5, 1.31)), 9))"
-    )
+    work = "from zarvik.core.ducts import flow; print(round(float(flow.mouth_square(0.5, 1.31)), 9))"
     env = {**os.environ, "XDG_CACHE_HOME": str(tmp_path)}
     env.pop("NUMBA_CACHE_DIR", None)
 
     def once() -> str:
-        return subprocess.run(
-            [sys.executable, "-c", work], env=env, capture_output=True, text=True, check=True
-        ).stdout
+        return subprocess.run([sys.executable, "-c", work], env=env, capture_output=True, text=True, check=True).stdout
 
     first = once()
     files = [*tmp_path.rglob("*.nbc"), *tmp_path.rglob("*.nbi")]
@@ -270,7 +278,9 @@ def test_compiled_code_of_others_is_not_loaded(tmp_path: Path) -> None:
     work = "import os, zarvik.core.common.compiled; print(os.environ['NUMBA_CACHE_DIR'])"
     env = {**os.environ, "XDG_CACHE_HOME": str(tmp_path / "cache")}
     for named, used in ((good, True), (open_one, False)):
-        run = subprocess.run([sys.executable, "-c", work], env={**env, "NUMBA_CACHE_DIR": str(named)}, capture_output=True, text=True, check=True)
+        run = subprocess.run(
+            [sys.executable, "-c", work], env={**env, "NUMBA_CACHE_DIR": str(named)}, capture_output=True, text=True, check=True
+        )
         assert (run.stdout.strip() == str(named)) is used
     assert list(open_one.iterdir()) == []
 
@@ -295,12 +305,18 @@ def test_the_first_compilation_is_told(tmp_path: Path, monkeypatch: pytest.Monke
 
 @pytest.mark.parametrize(
     ("text", "kind", "si"),
-    [("11:1", "number", 11.0), ("7k", "rotation", 7000.0), ("6 deg", "number", 6.0),
-     (".7", "ratio", 0.7), ("0,65", "ratio", 0.65), ("70 %", "ratio", 0.7),
-     ("500 cfm", "mass_flow", 500 * 1.2041 * 0.3048**3 / 60),
-     ("900 m3/h", "mass_flow", 900 * 1.2041 / 3600),
-     ("330 whp 15 %", "power", 330 / 0.85 * 745.69987)],
-)  # fmt: skip
+    [
+        ("11:1", "number", 11.0),
+        ("7k", "rotation", 7000.0),
+        ("6 deg", "number", 6.0),
+        (".7", "ratio", 0.7),
+        ("0,65", "ratio", 0.65),
+        ("70 %", "ratio", 0.7),
+        ("500 cfm", "mass_flow", 500 * 1.2041 * 0.3048**3 / 60),
+        ("900 m3/h", "mass_flow", 900 * 1.2041 / 3600),
+        ("330 whp 15 %", "power", 330 / 0.85 * 745.69987),
+    ],
+)
 def test_entries_as_the_trade_writes_them(text: str, kind: str, si: float) -> None:
     """By hand: what a builder types means what he means."""
     assert parse(text, kind).si == pytest.approx(si, rel=2e-4)
@@ -312,9 +328,7 @@ def test_power_at_the_wheels_asks_for_the_loss() -> None:
         parse("330 whp", "power")
 
 
-@pytest.mark.parametrize(
-    ("text", "mm"), [(".82", 20.828), ("A/R .63", 16.002), ("17", 17.0), ("0.9 in", 22.86)]
-)
+@pytest.mark.parametrize(("text", "mm"), [(".82", 20.828), ("A/R .63", 16.002), ("17", 17.0), ("0.9 in", 22.86)])
 def test_a_housing_is_said_in_inches(tarn: Project, text: str, mm: float) -> None:
     """Common practice: .82 is an A/R in inches; a number of millimetres stays one."""
     meta = edits.meta(tarn, "turbos.c54-71.turbine.housing")

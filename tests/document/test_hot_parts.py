@@ -92,7 +92,9 @@ def test_thin_pipes_want_a_brace(tarn: Project) -> None:
     assert verdict.state in ("tight", "fails") and verdict.changes  # type: ignore[attr-defined]
     healed = carried(cured(thin, verdict.changes))  # type: ignore[attr-defined]
     assert healed.state == "holds" and "slot" in render(healed.text, {})  # type: ignore[attr-defined]
-    cast = put(put(put(thin, "manifold.collector.form", "cast"), "manifold.collector.material", "cast"), "manifold.primaries.material", "cast")
+    cast = put(
+        put(put(thin, "manifold.collector.form", "cast"), "manifold.collector.material", "cast"), "manifold.primaries.material", "cast"
+    )
     assert carried(cast).margin > verdict.margin  # type: ignore[attr-defined]
     load = load_at(assemble(thin), prepare(assemble(thin)).at(6400.0))
     assert load is not None and load.pipes == 4 and load.lever == pytest.approx(0.235) and load.mass == 24.0
@@ -113,6 +115,9 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
 
 def test_what_is_not_known_better_is_said_roughly() -> None:
     """Two digits that count, in the owner's unit; a fault opens with a capital and an empty one stays empty."""
-    shown = [rough(v, "length", {"length": u}) for v, u in ((0.1744, "mm"), (0.0406, "mm"), (0.0018, "mm"), (0.1744, "in"), (0.0, "mm"), (math.inf, "mm"))]
+    shown = [
+        rough(v, "length", {"length": u})
+        for v, u in ((0.1744, "mm"), (0.0406, "mm"), (0.0018, "mm"), (0.1744, "in"), (0.0, "mm"), (math.inf, "mm"))
+    ]
     assert [s.replace("\u00a0", " ") for s in shown] == ["170 mm", "41 mm", "1.8 mm", "6.9 in", "0.0 mm", "–"]
     assert opening("say it") == "Say it" and opening("") == ""

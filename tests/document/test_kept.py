@@ -81,7 +81,11 @@ def test_a_part_moved_up_is_told_by_its_key() -> None:
 
 def test_variants_come_back_and_share_what_they_can(tarn: Project) -> None:
     """A file gives every kept design back; the rooms that it has in common are held once."""
-    for change in (("brief.target_power", parse("290 hp", "power")), ("gate.spring", parse("0.9 bar", "pressure_gauge")), ("note", "other")):
+    for change in (
+        ("brief.target_power", parse("290 hp", "power")),
+        ("gate.spring", parse("0.9 bar", "pressure_gauge")),
+        ("note", "other"),
+    ):
         tarn = variants.keep(put(tarn, *change), f"with {change[0]}")
     text = project_file.dumps(tarn)
     again = project_file.loads(text)
@@ -103,9 +107,15 @@ def test_a_large_document_is_said_once() -> None:
     # One line of the register differs in each: one line is said, not five thousand.
     lines = project.registered
     moved = tuple(
-        v.model_copy(update={"design": v.design.model_copy(update={"registered": (*lines[:n], lines[n].model_copy(update={"name": "Other"}), *lines[n + 1:])})})
+        v.model_copy(
+            update={
+                "design": v.design.model_copy(
+                    update={"registered": (*lines[:n], lines[n].model_copy(update={"name": "Other"}), *lines[n + 1 :])}
+                )
+            }
+        )
         for n, v in enumerate(project.variants)
-    )  # fmt: skip
+    )
     other = project.model_copy(update={"variants": moved})
     assert len(project_file.dumps(other)) < 1.2 * len(text)
     assert project_file.loads(project_file.dumps(other)) == other
@@ -127,7 +137,7 @@ def test_a_large_document_is_said_once() -> None:
         ({"intake": {"changed": {"new": {"kind": "straight"}}, "order": ["new"]}}, "intake"),
         ({"brief": 7}, "brief"),
     ],
-)  # fmt: skip
+)
 def test_a_kept_design_with_a_fault_is_named(differs: dict[str, Any], said: str) -> None:
     """A clear sentence, with the name of the variant."""
     tree = json.loads(project_file.dumps(shelf.demo("tarn")))

@@ -35,9 +35,14 @@ def test_what_is_needed_holds_and_the_next_smaller_does_not() -> None:
         case = whole_answer(shelf.demo(name)).case
         wanted = {n.title: n.size for n in needs(case)}
         at_three = dataclasses.replace(
-            case.build.lines, rated=wanted["Injectors"], pump=wanted["Fuel pump"], pump_at=3e5, line=wanted["Fuel line"],
-            restrictor=wanted.get("Oil restrictor", 0.0), drain=wanted.get("Oil drain", 0.0),
-        )  # fmt: skip
+            case.build.lines,
+            rated=wanted["Injectors"],
+            pump=wanted["Fuel pump"],
+            pump_at=3e5,
+            line=wanted["Fuel line"],
+            restrictor=wanted.get("Oil restrictor", 0.0),
+            drain=wanted.get("Oil drain", 0.0),
+        )
 
         def judged(lines: Lines, case: Case = case) -> dict[str, str]:
             changed = dataclasses.replace(case.build, lines=lines)
@@ -94,9 +99,7 @@ def test_what_is_bought_by_the_list_is_judged_to_hold(name: str) -> None:
     """Throttle, breather, blow-off valve, spring and radiator of the list are typed into the document: each is judged as the list said."""
     project = shelf.demo(name)
     found = {n.title: n for n in needs(whole_answer(project).case)}
-    put_in = {
-        "Breather": "breather.bore", "Blow-off valve": "gate.blow_off", "Gate spring": "gate.spring",
-    }  # fmt: skip
+    put_in = {"Breather": "breather.bore", "Blow-off valve": "gate.blow_off", "Gate spring": "gate.spring"}
     for title, place in put_in.items():
         if title in found:
             value = get(project, place)
@@ -113,7 +116,8 @@ def test_what_is_bought_by_the_list_is_judged_to_hold(name: str) -> None:
 
 
 def test_sensor_hoses_and_clamps_by_hand(tarn: Project) -> None:
-    """1.25 bar of the single big run over 93.9 kPa are 219 kPa, 238 with 8 % in hand: a sensor for 2.5 bar. A tube of 68.3 mm at 1.25 bar is
+    """1.25 bar of the single big run over 93.9 kPa are 219 kPa, 238 with 8 % in hand: a sensor for 2.5 bar. A tube of 68.3 mm at 1.25 bar
+    is
     pushed apart by p A = 458 N; above 0.7 bar builders take T-bolts, two a hose (common practice, no source)."""
     answer = whole_answer(tarn)
     assert told(tarn, answer, "Pressure sensor").size == pytest.approx(2.5e5)
@@ -155,10 +159,16 @@ def test_a_spring_for_next_to_nothing_is_not_a_late_one(tarn: Project) -> None:
 
 
 def test_the_whole_pump_goes_through_the_line(tarn: Project) -> None:
-    """With a return the line carries what the pump gives at rest, whatever is burnt: 340 L/h rated at 3 bar, nine tenths of them through 8 mm
+    """With a return the line carries what the pump gives at rest, whatever is burnt: 340 L/h rated at 3 bar, nine tenths of them through 8
+    mm
     are 8.5e-5 m3/s over 5.03e-5 m2, 1.69 m/s; in the list the line is for the pump of the list."""
+
     def speed(pump: str) -> float:
-        project = put(put(put(tarn, "lines.pump", parse(pump, "fuel_flow")), "lines.line", parse("8 mm", "length")), "lines.pump_at", parse("3 bar", "pressure_gauge"))
+        project = put(
+            put(put(tarn, "lines.pump", parse(pump, "fuel_flow")), "lines.line", parse("8 mm", "length")),
+            "lines.pump_at",
+            parse("3 bar", "pressure_gauge"),
+        )
         lines = whole_answer(put(project, "lines.base", parse("3 bar", "pressure_gauge"))).build.lines
         return feed_speed(lines, 2e-5)
 
@@ -170,10 +180,24 @@ def test_the_whole_pump_goes_through_the_line(tarn: Project) -> None:
 
 
 @pytest.mark.parametrize(
-    ("end", "hose"), [(50.8, 51.0), (51.5, 51.0), (57.15, 57.0), (63.5, 63.0), (60.3, 60.0), (76.1, 76.0), (88.9, 89.0), (101.6, 102.0), (79.3, 80.0), (93.0, 93.0), (140.0, 140.0)]
+    ("end", "hose"),
+    [
+        (50.8, 51.0),
+        (51.5, 51.0),
+        (57.15, 57.0),
+        (63.5, 63.0),
+        (60.3, 60.0),
+        (76.1, 76.0),
+        (88.9, 89.0),
+        (101.6, 102.0),
+        (79.3, 80.0),
+        (93.0, 93.0),
+        (140.0, 140.0),
+    ],
 )
 def test_a_hose_has_the_size_it_is_sold_by(end: float, hose: float) -> None:
-    """2, 2 1/4, 2 1/2, 3, 3 1/2, 4 in and what stands between them (labels as in any catalogue: common practice, no source); where none is sold
+    """2, 2 1/4, 2 1/2, 3, 3 1/2, 4 in and what stands between them (labels as in any catalogue: common practice, no source); where none is
+    sold
     the end is told as it is."""
     assert sold_hose(1e-3 * end) == pytest.approx(1e-3 * hose)
 
@@ -193,7 +217,8 @@ def test_an_end_that_no_hose_is_sold_for_is_told_with_what_is(tarn: Project) -> 
 
 
 def test_what_is_needed_once_and_what_for_each_turbo(tarn: Project) -> None:
-    """One hose for a breather where one that goes on a valve cover does; restrictor and drain for each of two turbos, and only then are they said to be."""
+    """One hose for a breather where one that goes on a valve cover does; restrictor and drain for each of two turbos, and only then are
+    they said to be."""
     assert told(tarn, whole_answer(tarn), "Breather").count == 1
     for fitted in (1.0, 2.0):
         project = put(tarn, "turbos_fitted", tarn.turbos_fitted.with_si(fitted))
@@ -203,7 +228,8 @@ def test_what_is_needed_once_and_what_for_each_turbo(tarn: Project) -> None:
 
 
 def test_as_few_pumps_as_do(tarn: Project) -> None:
-    """Of the largest that is sold one gives 525 L/h at 3 bar, nine tenths of it count: 400 L/h take one, 600 two, 1,200 three; what four do not
+    """Of the largest that is sold one gives 525 L/h at 3 bar, nine tenths of it count: 400 L/h take one, 600 two, 1,200 three; what four
+    do not
     give takes more than four."""
     lines = dataclasses.replace(whole_answer(tarn).case.build.lines, pump=0.0)
     for litres, count in ((60.0, 1), (400.0, 1), (600.0, 2), (1200.0, 3), (9000.0, 5)):

@@ -40,7 +40,8 @@ def fuel(project: Project) -> float:
 
 def test_a_rack_gives_more_with_its_travel() -> None:
     """An in-line pump gives nothing up to two fifths of its travel and then in proportion (the helix of the plunger is straight, so the
-    effective stroke grows as the rack does; where it begins: common practice, no source): from 11 to 12.5 mm that is 8.1 over 6.6. Told where
+    effective stroke grows as the rack does; where it begins: common practice, no source): from 11 to 12.5 mm that is 8.1 over 6.6. Told
+    where
     one travel alone is said or does not go there."""
     own = fuel(diesel())
     assert fuel(diesel(rack_was="11 mm", rack="12.5 mm")) / own == pytest.approx(8.1 / 6.6, rel=1e-6)
@@ -57,8 +58,8 @@ def test_a_rack_gives_more_with_its_travel() -> None:
 
 @pytest.mark.parametrize("entries", [{}, {"limiter": "boost"}, {"element_was": "9 mm", "element": "9.5 mm"}, {"rack_was": "11.3 mm"}])
 def test_what_each_setting_makes(entries: dict[str, str]) -> None:
-    """More fuel is more power, torque and heat and less air to spare. Each setting, carried out, is judged so by the whole answer too; lambda
-    is that of the air and fuel of the answer (14.5 kg of dry air to a kg of diesel, Heywood appendix D from memory; the day's air
+    """More fuel is more power, torque and heat and less air to spare. Each setting, carried out, is judged so by the whole answer too;
+    lambda is that of the air and fuel of the answer (14.5 kg of dry air to a kg of diesel, Heywood appendix D from memory; the day's air
     holds 1.7 % of water: within 3 %)."""
     project = diesel(**entries)
     found = settings(project)

@@ -17,19 +17,7 @@ from zarvik.project.units.units import parse
 from zarvik.workspace import settings
 from zarvik.workspace.inquiry import SHELF, beside, influences_of, shelf_in
 from zarvik.workspace.places import settings_file
-from zarvik.workspace.questions import (
-    CANCELLED,
-    DONE,
-    FAILED,
-    PART,
-    RUNNING,
-    Question,
-    Questions,
-    Reply,
-    Unanswered,
-    Watch,
-    same,
-)
+from zarvik.workspace.questions import CANCELLED, DONE, FAILED, PART, RUNNING, Question, Questions, Reply, Unanswered, Watch, same
 from zarvik.workspace.solving import solve
 
 
@@ -218,8 +206,7 @@ def test_a_search_belongs_to_everything_but_the_turbo(tarn: Project) -> None:
     """Another boost or pipe is another question; another turbo, name or unit is not."""
     asked = shelf_in(tarn)
     assert asked.key == SHELF
-    for place, text, kind in (("brief.target_boost", "0.5 bar", "pressure_gauge"),
-                              ("cold_pipe.c-run.bore", "70 mm", "length")):  # fmt: skip
+    for place, text, kind in (("brief.target_boost", "0.5 bar", "pressure_gauge"), ("cold_pipe.c-run.bore", "70 mm", "length")):
         assert not same(asked.of, shelf_in(edits.put(tarn, place, parse(text, kind))).of)
     other = edits.put(tarn, "turbo", tarn.turbos[1].id)
     assert same(asked.of, shelf_in(other).of)

@@ -32,14 +32,7 @@ from zarvik.project.document.parts.lines import Lines
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.register import Noted
 from zarvik.project.document.parts.runners import Runners
-from zarvik.project.edits.connection_edits import (
-    add_line,
-    from_template,
-    said,
-    take_out,
-    tick,
-    typed,
-)
+from zarvik.project.edits.connection_edits import add_line, from_template, said, take_out, tick, typed
 from zarvik.project.edits.edits import put
 from zarvik.project.edits.piece_edits import insert_piece, move_piece, remove_piece
 from zarvik.project.intake.runner_tuning import ringing
@@ -120,7 +113,12 @@ def test_ports_are_decided(tarn: Project) -> None:
     assert rules(shut, idle)["tuner"].state == "open"
     assert not rules(said(shut, idle, "note", "Tuner: idle by the throttle"), idle)
     for x in ports:
-        project = said(project, x.key, "decision", r.CHECK if x.served in ("brake", "breather") else r.KEEP if x.served in ("gauge", "regulator", "blow") else r.WELD)
+        project = said(
+            project,
+            x.key,
+            "decision",
+            r.CHECK if x.served in ("brake", "breather") else r.KEEP if x.served in ("gauge", "regulator", "blow") else r.WELD,
+        )
     left = {f.rule for f in findings(register(project))}
     assert "undecided" not in left and "check_valve" not in left and "tuner" in left
     assert verdicts(project)["register_tuner"].state == "open" and "register_undecided" not in verdicts(project)
@@ -152,7 +150,8 @@ def test_threads_clamps_and_hoses(tarn: Project) -> None:
 
 
 def test_sensors_behind_bends(tarn: Project) -> None:
-    """40 mm behind a bend of 47.7 mm a sensor is told, with how far it should go; 200 mm on a straight it is not; before any bend neither."""
+    """40 mm behind a bend of 47.7 mm a sensor is told, with how far it should go; 200 mm on a straight it is not; before any bend
+    neither."""
     project, key = add_line(tarn, r.SENSOR, name="Boost", piece="h-run", thread="1/8 NPT", bore="47.7 mm", at="40 mm", wall="9 mm")
     told = rules(project, key)["swirl"]
     assert told.state == "tight" and "103.1" in render(told.cure, {}).replace("\u00a0", " ")  # type: ignore[arg-type]
@@ -205,7 +204,11 @@ def test_a_simulated_leak_is_found(tarn: Project) -> None:
     build = assemble(project)
     ambient, volume = build.site.pressure, build.charge_volume
     seconds = fall_time(2.2e-3, volume, ambient + 0.7e5, ambient + 0.4e5, 293.15, ambient)
-    for place, text, kind in (("start", "0.7 bar", "pressure_gauge"), ("end", "0.4 bar", "pressure_gauge"), ("seconds", f"{seconds:.4f} s", "time")):
+    for place, text, kind in (
+        ("start", "0.7 bar", "pressure_gauge"),
+        ("end", "0.4 bar", "pressure_gauge"),
+        ("seconds", f"{seconds:.4f} s", "time"),
+    ):
         project = put(project, f"leak_test.{place}", parse(text, kind))
     verdict = verdicts(project)["leak"]
     words = render(verdict.text, {})
@@ -218,7 +221,8 @@ def test_a_simulated_leak_is_found(tarn: Project) -> None:
     told = verdicts(worse)["leak"]
     assert told.state in ("tight", "fails") and "Compressor outlet" in render(told.text, {})
     backwards = put(project, "leak_test.end", parse("0.9 bar", "pressure_gauge"))
-    assert "a test falls" in render(verdicts(backwards)["leak"].cure, {}) or verdicts(backwards)["leak"].state == "tight"  # type: ignore[arg-type]
+    # type: ignore[arg-type]
+    assert "a test falls" in render(verdicts(backwards)["leak"].cure, {}) or verdicts(backwards)["leak"].state == "tight"
     risks = {x.key: risk(x) for x in register(project)}
     assert risks["turbo__outlet"] > 3.0 * risks["cooler__in"] > 0.0 and risks["turbo__hot_out"] == 0.0
 
@@ -276,7 +280,11 @@ def test_random_decisions_never_raise(tarn: Project) -> None:
         key = chance.choice([x.key for x in register(project)])
         name = chance.choice(names)
         found = field_meta(Noted(id="x"), name)
-        value = chance.choice([k for k, _ in found.options()]) if isinstance(found, Choice) else chance.choice(["12 mm", "3/8 in", "7 N·m", "-9 °", "x" * 30, "1:9", ""])
+        value = (
+            chance.choice([k for k, _ in found.options()])
+            if isinstance(found, Choice)
+            else chance.choice(["12 mm", "3/8 in", "7 N·m", "-9 °", "x" * 30, "1:9", ""])
+        )
         try:
             project = typed(project, key, name, value)
         except EntryError:
@@ -296,7 +304,10 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
     """Ports by template, a decision, a list as CSV; what is wrong leaves with 2 and changes nothing."""
     path = tmp_path / "t.zarvik.json"
     project_file.write(bare(shelf.demo("tarn")), path)
-    assert main(["register", str(path), "--template", "four", "--say", "hand-1", "decision", "check", "--say", "hand-1", "bore", "3/8 in"]) == 0
+    assert (
+        main(["register", str(path), "--template", "four", "--say", "hand-1", "decision", "check", "--say", "hand-1", "bore", "3/8 in"])
+        == 0
+    )
     assert "Brake booster" in capsys.readouterr().out
     kept = project_file.read(path)
     assert kept.registered[0].decision == "check" and kept.registered[0].bore.si == pytest.approx(0.009525)
@@ -340,18 +351,27 @@ def test_oil_and_fuel_are_judged(tarn: Project) -> None:
     assert supplied(cured(small, bad.changes))["injectors"].state == "holds"
     none = supplied(tarn, rated="550 cc/min", base="0.9 bar", follows="open")["injectors"]
     assert none.state == "fails" and "nothing is injected" in render(none.text, {})
-    assert supplied(tarn, pump="100 L/h")["fuel_pump"].state == "fails" and supplied(tarn, pump="255 L/h", line="3 mm")["fuel_line"].state != "holds"
+    assert (
+        supplied(tarn, pump="100 L/h")["fuel_pump"].state == "fails"
+        and supplied(tarn, pump="255 L/h", line="3 mm")["fuel_line"].state != "holds"
+    )
     thin = put(tarn, "lines.restrictor", parse("0.9 mm", "length"))
     starved = {v.id: v for v in answer(assemble(thin), ()).verdicts}["oil_feed"]
     assert starved.state == "fails" and supplied(cured(thin, starved.changes))["oil_feed"].state == "holds"
     assert supplied(tarn, restrictor="3.5 mm")["oil_feed"].state == "fails"
     assert supplied(tarn, drain="9 mm", fall="10 °")["oil_drain"].state == "fails"
-    narrow = put(put(put(tarn, "lines.drain", parse("16 mm", "length")), "lines.fall", parse("65 °", "angle")), "lines.restrictor", parse("2 mm", "length"))
+    narrow = put(
+        put(put(tarn, "lines.drain", parse("16 mm", "length")), "lines.fall", parse("65 °", "angle")),
+        "lines.restrictor",
+        parse("2 mm", "length"),
+    )
     full = {v.id: v for v in answer(assemble(narrow), ()).verdicts}["oil_drain"]
     assert full.state in ("tight", "fails") and supplied(cured(narrow, full.changes))["oil_drain"].state == "holds"
     assert supplied(tarn, drain="19 mm", fall="65 °", ends="below")["oil_drain"].state == "tight"
     fell = shelf.demo("fell")
-    half = supplied(put(put(fell, "engine.fuel", "petrol98"), "engine.full_load_lambda", parse("0.85", "number")), rated="2200 cc/min")["injectors"]
+    half = supplied(put(put(fell, "engine.fuel", "petrol98"), "engine.full_load_lambda", parse("0.85", "number")), rated="2200 cc/min")[
+        "injectors"
+    ]
     twice = supplied(fell, rated="2200 cc/min")["injectors"]
     assert 1.8 < (1.0 - (twice.margin or 0.0)) / (1.0 - (half.margin or 0.0)) < 2.6  # alcohol asks for twice as much
 

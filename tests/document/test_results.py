@@ -14,55 +14,129 @@ from zarvik.core.uncertainty.bands import Band, Bands
 from zarvik.formats.results import point_tree, tree
 
 TURBO = TurboPoint(
-    id="t", flow=0.301, ratio=2.302, speed=103000.0, real_speed=104000.0, efficiency=0.705,
-    power=30600.0, region="surge", surge=-0.07, choke=0.08, overspeed=0.09, surge_flow=0.310,
-    flow_limit=0.311, expansion=1.912, turbine_efficiency=0.613, blade_ratio=0.614,
-    turbine_flow=0.315, turbine_power=31600.0, regime="holding", opening=0.17, gate_flow=0.018, dumped=0.0,
-    behind_gate=1.1e5, joined=1000.0, overlap=1.1,
+    id="t",
+    flow=0.301,
+    ratio=2.302,
+    speed=103000.0,
+    real_speed=104000.0,
+    efficiency=0.705,
+    power=30600.0,
+    region="surge",
+    surge=-0.07,
+    choke=0.08,
+    overspeed=0.09,
+    surge_flow=0.310,
+    flow_limit=0.311,
+    expansion=1.912,
+    turbine_efficiency=0.613,
+    blade_ratio=0.614,
+    turbine_flow=0.315,
+    turbine_power=31600.0,
+    regime="holding",
+    opening=0.17,
+    gate_flow=0.018,
+    dumped=0.0,
+    behind_gate=1.1e5,
+    joined=1000.0,
+    overlap=1.1,
     back_pressure=1.19,
-)  # fmt: skip
-CLOSURE = Closure(
-    mass=1e-8, pressure=2e-8, energy=3e-8, shaft=4e-8, iterations=5, solved=True,
-)  # fmt: skip
+)
+CLOSURE = Closure(mass=1e-8, pressure=2e-8, energy=3e-8, shaft=4e-8, iterations=5, solved=True)
 STATION = Station(pressure=201e3, temperature=402.0, flow=0.203, mach=0.204)
 STRETCH = Stretch(
-    id="c", kind="bend", name="Bend", section="cold_pipe", start="a", end="b", pressure_in=9e9,
-    drop=501.0, warming=-5.02, mach=0.503, velocity=50.4, reynolds=505000.0, loss=0.506, skin=350.7,
-)  # fmt: skip
+    id="c",
+    kind="bend",
+    name="Bend",
+    section="cold_pipe",
+    start="a",
+    end="b",
+    pressure_in=9e9,
+    drop=501.0,
+    warming=-5.02,
+    mach=0.503,
+    velocity=50.4,
+    reynolds=505000.0,
+    loss=0.506,
+    skin=350.7,
+)
 POINT = Point(
-    speed=6001.0, wanted_boost=80002.0, boost=80003.0, air=0.204, fuel=0.0205, power=206000.0,
-    corrected_power=207000.0, torque=308.0, efficiency=0.909, indicated=2e6, friction=2.1e5,
-    pumping=2.2e4, charge=333.0, retard=4.0, mixture=0.83, evaporated=0.05, taken=299.0, turbo=TURBO, cooler_effectiveness=0.7,
-    cooler_heat=16000.0, cooling_air_out=318.0, closure=CLOSURE,
+    speed=6001.0,
+    wanted_boost=80002.0,
+    boost=80003.0,
+    air=0.204,
+    fuel=0.0205,
+    power=206000.0,
+    corrected_power=207000.0,
+    torque=308.0,
+    efficiency=0.909,
+    indicated=2e6,
+    friction=2.1e5,
+    pumping=2.2e4,
+    charge=333.0,
+    retard=4.0,
+    mixture=0.83,
+    evaporated=0.05,
+    taken=299.0,
+    turbo=TURBO,
+    cooler_effectiveness=0.7,
+    cooler_heat=16000.0,
+    cooling_air_out=318.0,
+    closure=CLOSURE,
     walk=lambda: ({"plenum": STATION}, (STRETCH,)),
-)  # fmt: skip
+)
 
 EXPECTED = {
-    "rpm": 6001.0, "power_W": 206000.0, "power_corrected_W": 207000.0, "torque_Nm": 308.0,
-    "boost_Pa": 80003.0, "wanted_boost_Pa": 80002.0, "air_kg_s": 0.204, "fuel_kg_s": 0.0205,
+    "rpm": 6001.0,
+    "power_W": 206000.0,
+    "power_corrected_W": 207000.0,
+    "torque_Nm": 308.0,
+    "boost_Pa": 80003.0,
+    "wanted_boost_Pa": 80002.0,
+    "air_kg_s": 0.204,
+    "fuel_kg_s": 0.0205,
     "lambda": 0.83,
-    "stations": {
-        "plenum": {"p_total_Pa": 201e3, "T_total_K": 402.0, "mdot_kg_s": 0.203, "mach": 0.204},
-    },
-    "elements": [{
-        "id": "c", "kind": "bend", "from": "a", "to": "b", "dp_total_Pa": 501.0, "dT_total_K": -5.02,
-        "mach": 0.503, "velocity_m_s": 50.4, "reynolds": 505000.0, "loss_coefficient": 0.506,
-        "skin_K": 350.7,
-    }],
-    "turbos": [{
-        "id": "t", "corrected_flow_kg_s": 0.301, "pressure_ratio": 2.302,
-        "corrected_speed_rpm": 103000.0, "speed_rpm": 104000.0, "efficiency": 0.705,
-        "shaft_power_W": 30600.0, "region": "surge", "surge_margin": -0.07, "choke_margin": 0.08,
-        "speed_margin": 0.09, "expansion_ratio": 1.912, "turbine_efficiency": 0.613,
-        "blade_speed_ratio": 0.614, "turbine_flow_kg_s": 0.315, "turbine_power_W": 31600.0,
-        "gate": "holding", "gate_opening": 0.17, "gate_flow_kg_s": 0.018,
-        "back_pressure_ratio": 1.19,
-    }],
-    "closure": {
-        "solved": True, "reason": None, "mass": 1e-8, "pressure": 2e-8, "energy": 3e-8,
-        "shaft": 4e-8, "iterations": 5,
-    },
-}  # fmt: skip
+    "stations": {"plenum": {"p_total_Pa": 201e3, "T_total_K": 402.0, "mdot_kg_s": 0.203, "mach": 0.204}},
+    "elements": [
+        {
+            "id": "c",
+            "kind": "bend",
+            "from": "a",
+            "to": "b",
+            "dp_total_Pa": 501.0,
+            "dT_total_K": -5.02,
+            "mach": 0.503,
+            "velocity_m_s": 50.4,
+            "reynolds": 505000.0,
+            "loss_coefficient": 0.506,
+            "skin_K": 350.7,
+        }
+    ],
+    "turbos": [
+        {
+            "id": "t",
+            "corrected_flow_kg_s": 0.301,
+            "pressure_ratio": 2.302,
+            "corrected_speed_rpm": 103000.0,
+            "speed_rpm": 104000.0,
+            "efficiency": 0.705,
+            "shaft_power_W": 30600.0,
+            "region": "surge",
+            "surge_margin": -0.07,
+            "choke_margin": 0.08,
+            "speed_margin": 0.09,
+            "expansion_ratio": 1.912,
+            "turbine_efficiency": 0.613,
+            "blade_speed_ratio": 0.614,
+            "turbine_flow_kg_s": 0.315,
+            "turbine_power_W": 31600.0,
+            "gate": "holding",
+            "gate_opening": 0.17,
+            "gate_flow_kg_s": 0.018,
+            "back_pressure_ratio": 1.19,
+        }
+    ],
+    "closure": {"solved": True, "reason": None, "mass": 1e-8, "pressure": 2e-8, "energy": 3e-8, "shaft": 4e-8, "iterations": 5},
+}
 
 
 def test_every_key_carries_its_own_number() -> None:
@@ -89,20 +163,28 @@ def test_verdicts_and_what_is_not_a_number() -> None:
     """State and margin as they are, sentences in the owner's units, the price behind the cure; what is
     not finite becomes null."""
     verdict = Verdict(
-        "surge", "Surge", "tight", -0.0123,
-        say("{a} of air", a=Figure(0.2, "mass_flow")), say("Less boost"),
-        price=say("With it {p}", p=Figure(74569.9872, "power")), band=(-0.05, 0.02),
-    )  # fmt: skip
-    found = tree("P", [POINT], [verdict, dataclasses.replace(verdict, margin=None, cure=None)],
-                 {"mass_flow": "lb/min", "power": "hp"})  # fmt: skip
+        "surge",
+        "Surge",
+        "tight",
+        -0.0123,
+        say("{a} of air", a=Figure(0.2, "mass_flow")),
+        say("Less boost"),
+        price=say("With it {p}", p=Figure(74569.9872, "power")),
+        band=(-0.05, 0.02),
+    )
+    found = tree("P", [POINT], [verdict, dataclasses.replace(verdict, margin=None, cure=None)], {"mass_flow": "lb/min", "power": "hp"})
     assert found["schema"] == "zarvik-result" and found["schema_version"] == 1
     assert found["project"] == "P" and found["points"] == [EXPECTED]
     first, second = found["verdicts"]
     assert first == {
-        "id": "surge", "state": "tight", "margin": -0.0123, "band": [-0.05, 0.02], "doubt": None,
+        "id": "surge",
+        "state": "tight",
+        "margin": -0.0123,
+        "band": [-0.05, 0.02],
+        "doubt": None,
         "text": "26.5\u00a0lb/min of air",
         "cure": "Less boost. With it 100\u00a0hp",
-    }  # fmt: skip
+    }
     assert (second["margin"], second["cure"]) == (None, None)
     odd = dataclasses.replace(POINT, power=float("nan"), torque=float("inf"))
     assert point_tree(odd)["power_W"] is None and point_tree(odd)["torque_Nm"] is None

@@ -16,16 +16,14 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 import scan
 
 # Entries that did once what no answer may do, and a handful more
-SEEN = [
-    ("tarn", "cold_pipe.c-run.bore"), ("skerry", "brief.target_boost"), ("tarn", "fittings.hard"), ("moth", "cooler.front_thickness"),
-]  # fmt: skip
+SEEN = [("tarn", "cold_pipe.c-run.bore"), ("skerry", "brief.target_boost"), ("tarn", "fittings.hard"), ("moth", "cooler.front_thickness")]
 PICKED = [
     (demo, place)
     for demo, seed in (("tarn", 3), ("moth", 5))
     for place in random.Random(seed).sample(
         [p for p in scan.numbers(shelf.demo(demo)) if edits.get(shelf.demo(demo), p).known != UNKNOWN], 3
     )
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("demo", "place"), [*SEEN, *PICKED])

@@ -16,17 +16,7 @@ from zarvik.project.assembly.assemble import assemble
 from zarvik.project.boost_control.control import RUNS, control, heats, held_boost, steps, unsaid
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import put
-from zarvik.project.manifold.manifold_types import (
-    CAST,
-    EQUAL,
-    LOG,
-    OWN,
-    TWIN,
-    UNEQUAL,
-    School,
-    school,
-    schools,
-)
+from zarvik.project.manifold.manifold_types import CAST, EQUAL, LOG, OWN, TWIN, UNEQUAL, School, school, schools
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import parse
 
@@ -72,9 +62,12 @@ def test_a_slip_joint_takes_the_bending(tarn: Project) -> None:
     butt = schools(school(tarn, UNEQUAL))[0]
     said = dict(butt.longer)
     for key, place, value in (
-        ("slip", "space.making.joint", "slip"), ("purge", "space.making.purged", "yes"), ("relief", "space.making.relieved", "yes"),
-        ("brace", "fittings.carried", "brace"), ("wall", "space.making.wall", parse("5.55 mm", "length")),
-    ):  # fmt: skip
+        ("slip", "space.making.joint", "slip"),
+        ("purge", "space.making.purged", "yes"),
+        ("relief", "space.making.relieved", "yes"),
+        ("brace", "fittings.carried", "brace"),
+        ("wall", "space.making.wall", parse("5.55 mm", "length")),
+    ):
         done = schools(put(school(tarn, UNEQUAL), place, value))[0]
         assert done.cycles == pytest.approx(said.get(key, 1.0) * butt.cycles, rel=0.2 if key not in said else 0.05)
     assert {"slip", "purge", "relief", "wall"} <= set(said)
@@ -122,7 +115,11 @@ def test_the_report_of_the_gate(tarn: Project) -> None:
     assert any("four ports" in w for w in words)
     # A valve that is numbered otherwise has another plan, one that nobody has blown through has none
     other = control(put(put(project, "gate.control", "three"), "gate.ports", "13-23"))
-    assert other.lines[0].end == "solenoid, port 1" and other.lines[1].begin == "solenoid, port 3" and other.lines[2].begin == "solenoid, port 2"
+    assert (
+        other.lines[0].end == "solenoid, port 1"
+        and other.lines[1].begin == "solenoid, port 3"
+        and other.lines[2].begin == "solenoid, port 2"
+    )
     blind = control(put(put(project, "gate.control", "three"), "gate.ports", ""))
     assert blind.lines[0].end == "solenoid, port ?" and any("Blow through" in render(s, units) for s in steps(blind))
     three = [render(s, units) for s in steps(control(put(project, "gate.control", "three")))]
@@ -158,7 +155,13 @@ def test_a_blower_build_has_no_words_of_a_turbo(tmp_path: Path, capsys: pytest.C
     """Everything that is printed of a build with a blower: no turbo, turbine, housing or wastegate in it."""
     path = tmp_path / "moth.zarvik.json"
     path.write_text(shelf.demo_text("moth"), "utf-8")
-    for words in (["solve"], ["check"], ["hotside"], ["weigh"], *(["register", "--list", name] for name in ("order", "ports", "joints", "shopping"))):
+    for words in (
+        ["solve"],
+        ["check"],
+        ["hotside"],
+        ["weigh"],
+        *(["register", "--list", name] for name in ("order", "ports", "joints", "shopping")),
+    ):
         main([words[0], str(path), *words[1:]])
         said = capsys.readouterr().out.lower()
         assert said and not [w for w in ("turbo", "turbine", "housing", "wastegate", "gate's") if w in said], words

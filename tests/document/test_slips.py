@@ -24,23 +24,30 @@ def told(project: Project, **entries: str) -> set[str]:
     return set()
 
 
-@pytest.mark.parametrize(("entries", "place"), [
-    # A valve of 38 mm is moved by a diaphragm of 60 to 80 mm: common practice, no source
-    ({"gate__diaphragm": "20 mm"}, "gate.diaphragm"),
-    # 2,462 kg/h through 20 mm: 0.684 kg/s over 1.2 kg/m3 and 314 mm2 are 1,814 m/s, five times the speed of sound
-    ({"meter__kind": "film", "meter__bore": "20 mm", "meter__most": "2462 kg/h"}, "meter.most"),
-    ({"meter__kind": "film", "meter__bore": "80 mm", "meter__most": "50 kg/h"}, "meter.most"),
-    ({"brief__pedal_at": "9000 rpm"}, "brief.pedal_at"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("entries", "place"),
+    [
+        # A valve of 38 mm is moved by a diaphragm of 60 to 80 mm: common practice, no source
+        ({"gate__diaphragm": "20 mm"}, "gate.diaphragm"),
+        # 2,462 kg/h through 20 mm: 0.684 kg/s over 1.2 kg/m3 and 314 mm2 are 1,814 m/s, five times the speed of sound
+        ({"meter__kind": "film", "meter__bore": "20 mm", "meter__most": "2462 kg/h"}, "meter.most"),
+        ({"meter__kind": "film", "meter__bore": "80 mm", "meter__most": "50 kg/h"}, "meter.most"),
+        ({"brief__pedal_at": "9000 rpm"}, "brief.pedal_at"),
+    ],
+)
 def test_a_slip_is_told_at_its_place(tarn: Project, entries: dict[str, str], place: str) -> None:
     """Alone, and nowhere else."""
     assert told(tarn, **entries) == {place}
 
 
-@pytest.mark.parametrize("entries", [
-    {"gate__diaphragm": "65 mm"}, {"meter__kind": "film", "meter__bore": "70 mm", "meter__most": "640 kg/h"},
-    {"meter__kind": "vane", "meter__bore": "60 mm", "meter__most": "480 kg/h"},
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "entries",
+    [
+        {"gate__diaphragm": "65 mm"},
+        {"meter__kind": "film", "meter__bore": "70 mm", "meter__most": "640 kg/h"},
+        {"meter__kind": "vane", "meter__bore": "60 mm", "meter__most": "480 kg/h"},
+    ],
+)
 def test_what_is_sold_is_no_slip(tarn: Project, entries: dict[str, str]) -> None:
     """A common film meter ends at 640 kg/h in 70 mm, 39 m/s (from memory); its like are not told."""
     assert told(tarn, **entries) == set()

@@ -20,14 +20,7 @@ from zarvik.core.connections import row as r
 from zarvik.core.connections.flange_joints import barrier, plates
 from zarvik.core.intake.intake_flow import ports_at
 from zarvik.core.radiator.radiator import cooled
-from zarvik.core.radiator.water_heat import (
-    coolant_heat,
-    lasts_here,
-    radiator_at,
-    rubbed,
-    share_for_good,
-    to_water,
-)
+from zarvik.core.radiator.water_heat import coolant_heat, lasts_here, radiator_at, rubbed, share_for_good, to_water
 from zarvik.formats import project_file, shelf
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.connections.lists import listing
@@ -60,14 +53,35 @@ def verdicts(project: Project) -> dict[str, Verdict]:
 @pytest.fixture(scope="module")
 def tarn() -> Project:
     """Tarn without what is tried here."""
-    return with_(shelf.demo("tarn"), radiator__wide="0", ports__runner_wide="0", ports__gasket_wide="0", ports__port_wide="0", ports__valve="0",
-                 breather__bore="0", coolant__bore="0").model_copy(update={"registered": ()})  # fmt: skip
+    return with_(
+        shelf.demo("tarn"),
+        radiator__wide="0",
+        ports__runner_wide="0",
+        ports__gasket_wide="0",
+        ports__port_wide="0",
+        ports__valve="0",
+        breather__bore="0",
+        coolant__bore="0",
+    ).model_copy(update={"registered": ()})
 
 
 def test_nothing_is_judged_that_nobody_said(tarn: Project) -> None:
     """From the empty start none of it is told, but the throttle that is there."""
-    told = verdicts(tarn).keys() & {"meter", "meter_straight", "ports", "valves", "radiator", "radiator_town", "radiator_hill", "turbo_water", "crankcase",
-                                    "adapter", "barrier", "throttle", "pedal"}  # fmt: skip
+    told = verdicts(tarn).keys() & {
+        "meter",
+        "meter_straight",
+        "ports",
+        "valves",
+        "radiator",
+        "radiator_town",
+        "radiator_hill",
+        "turbo_water",
+        "crankcase",
+        "adapter",
+        "barrier",
+        "throttle",
+        "pedal",
+    }
     assert told == {"throttle", "pedal"}
 
 
@@ -90,7 +104,9 @@ def test_throttles(tarn: Project) -> None:
     place = f"cold_pipe.{next(p.id for p in tarn.cold_pipe if p.kind == 'throttle')}.bore"
     small, large = (edits.put(tarn, place, edits.meta(tarn, place).read(d)) for d in ("38 mm", "110 mm"))
     one, two = verdicts(small), verdicts(large)
-    assert one["throttle"].state in ("tight", "fails") and one["throttle"].changes and two["pedal"].state == "tight" and two["pedal"].changes
+    assert (
+        one["throttle"].state in ("tight", "fails") and one["throttle"].changes and two["pedal"].state == "tight" and two["pedal"].changes
+    )
     for project, key, found in ((small, "throttle", one), (large, "pedal", two)):
         after = verdicts(cured(project, found[key].changes))
         assert after["throttle"].state == after["pedal"].state == "holds"
@@ -100,9 +116,20 @@ def test_throttles(tarn: Project) -> None:
 
 
 def test_ports_and_valves(tarn: Project) -> None:
-    """Openings as callipers give them; a manifold that sits aside; one opening alone says nothing. Small valves are past their Mach index."""
+    """Openings as callipers give them; a manifold that sits aside; one opening alone says nothing. Small valves are past their Mach
+    index."""
     round_ = {"ports__runner_shape": "round", "ports__port_shape": "round", "ports__gasket_shape": "round"}
-    even = with_(tarn, **round_, ports__runner_wide="45 mm", ports__gasket_wide="45 mm", ports__port_wide="45 mm", ports__runner_high="0", ports__gasket_high="0", ports__port_high="0", ports__aside="0")
+    even = with_(
+        tarn,
+        **round_,
+        ports__runner_wide="45 mm",
+        ports__gasket_wide="45 mm",
+        ports__port_wide="45 mm",
+        ports__runner_high="0",
+        ports__gasket_high="0",
+        ports__port_high="0",
+        ports__aside="0",
+    )
     assert verdicts(even)["ports"].state == "holds"
     build = assemble(even)
     point = prepare(build).at(6400.0)
@@ -116,14 +143,25 @@ def test_ports_and_valves(tarn: Project) -> None:
     # The edge that loses the most is not the one that stands out
     mixed = verdicts(with_(even, ports__runner_wide="30 mm", ports__gasket_wide="60 mm", ports__port_wide="56 mm"))["ports"]
     assert mixed.state == "tight" and "2.0\xa0mm" in render(mixed.text, tarn.shown_units)
-    states = [verdicts(with_(tarn, ports__valve=f"{d} mm", ports__throat=f"{0.88 * d:.1f} mm", ports__lift="10 mm"))["valves"].state for d in (38, 33, 27)]
+    states = [
+        verdicts(with_(tarn, ports__valve=f"{d} mm", ports__throat=f"{0.88 * d:.1f} mm", ports__lift="10 mm"))["valves"].state
+        for d in (38, 33, 27)
+    ]
     assert states == ["holds", "tight", "fails"]
 
 
 def test_radiators(tarn: Project) -> None:
     """Heat to the water is 15 to 33 % of the fuel's at full load (Heywood 1988, table 12.1 and sec. 12.4: 16 to 33 %). More radiator lasts
     longer; who stands at full load for minutes is judged by what it holds; a fan is asked for in town."""
-    some = with_(tarn, radiator__wide="640 mm", radiator__high="400 mm", radiator__stands="open", radiator__cooler="before", radiator__thick="32 mm", radiator__fins="14")
+    some = with_(
+        tarn,
+        radiator__wide="640 mm",
+        radiator__high="400 mm",
+        radiator__stands="open",
+        radiator__cooler="before",
+        radiator__thick="32 mm",
+        radiator__fins="14",
+    )
     solver = prepare(assemble(some))
     point = solver.at(6400.0)
     heat = to_water(solver, point)
@@ -131,11 +169,20 @@ def test_radiators(tarn: Project) -> None:
     assert 0.13 < heat / (point.fuel * 43e6) < 0.33
     large = prepare(assemble(with_(some, radiator__wide="900 mm", radiator__thick="50 mm")))
     apart = prepare(assemble(with_(some, radiator__cooler="apart")))
-    assert lasts_here(solver, solver.path.radiator, point) < min(lasts_here(large, large.path.radiator, point), lasts_here(apart, apart.path.radiator, point))
+    assert lasts_here(solver, solver.path.radiator, point) < min(
+        lasts_here(large, large.path.radiator, point), lasts_here(apart, apart.path.radiator, point)
+    )
     # With the share that it carries for good the water comes to exactly the most that it may have
     part = share_for_good(solver, solver.path.radiator, point)
     build = solver.path
-    there = cooled(build.radiator, heat=part * heat, full_heat=heat, before=part * point.cooler_heat, road_speed=build.road_speed, ambient=build.site.temperature)
+    there = cooled(
+        build.radiator,
+        heat=part * heat,
+        full_heat=heat,
+        before=part * point.cooler_heat,
+        road_speed=build.road_speed,
+        ambient=build.site.temperature,
+    )
     assert 0.1 < part < 1.0 and there.water == pytest.approx(388.15)
     assert radiator_at(apart, apart.path.radiator, point).taken == pytest.approx(some.brief.design_day.si)
     found = verdicts(some)
@@ -186,8 +233,16 @@ def test_water_of_the_turbo(tarn: Project) -> None:
 
 def flanged(project: Project) -> Project:
     """The throttle's flange and the pad of the plenum as a builder measures them."""
-    for name, text in {"bolts": "4", "across": "66 mm", "up": "66", "other_bolts": "4", "other_across": "88", "other_up": "74 mm", "other_screw": "M6",
-                       "other_bore": "2.75 in"}.items():  # fmt: skip
+    for name, text in {
+        "bolts": "4",
+        "across": "66 mm",
+        "up": "66",
+        "other_bolts": "4",
+        "other_across": "88",
+        "other_up": "74 mm",
+        "other_screw": "M6",
+        "other_bore": "2.75 in",
+    }.items():
         project = typed(project, "engine__throttle", name, text)
     return project
 
@@ -238,7 +293,11 @@ def test_the_card_of_a_rail(tarn: Project) -> None:
     project = tarn.model_copy(update={"rail": Rail()})
     project = with_(project, rail__seat="14 mm", rail__thread="M16×1.5", rail__outside="25 mm")
     rows = [" | ".join(row).replace("\xa0", " ") for row in listing(project, "rail").rows]
-    assert any("13.8 mm" in x for x in rows) and any("14.0 mm H8" in x for x in rows) and any("Both ends tapped M16×1.5 | 14.5 mm" in x for x in rows)
+    assert (
+        any("13.8 mm" in x for x in rows)
+        and any("14.0 mm H8" in x for x in rows)
+        and any("Both ends tapped M16×1.5 | 14.5 mm" in x for x in rows)
+    )
     spacing = (project.space.head.spacing.si or 1.1 * project.engine.bore.si) * 1e3
     assert f"{30.0 + spacing:.1f} mm" in rows[0] and f"{60.0 + 3.0 * spacing:.1f} mm" in rows[0]
     assert "too thin" in " ".join(" | ".join(row) for row in listing(with_(project, rail__outside="20 mm"), "rail").rows)
@@ -307,7 +366,9 @@ def test_random_entries_never_raise(tarn: Project) -> None:
         project = edits.put(project, "meter.most", project.meter.most.with_si(most if bore > 0.01 else 0.0))
         for name in ("bolts", "across", "up", "other_bolts", "other_across", "other_up", "other_bore", "bore"):
             try:
-                project = typed(project, "engine__throttle", name, f"{chance.randrange(13)}" if "bolts" in name else f"{chance.randrange(120)} mm")
+                project = typed(
+                    project, "engine__throttle", name, f"{chance.randrange(13)}" if "bolts" in name else f"{chance.randrange(120)} mm"
+                )
             except EntryError:
                 continue
         for verdict in verdicts(project).values():
@@ -338,14 +399,23 @@ def test_what_a_plate_takes_by_hand(tarn: Project) -> None:
         assert taken.share == pytest.approx(taken.loss / plenum.pressure)
     # On the head one of four ports has its stroke in a quarter of the time: as fast as all four on average, pulses by 1.645
     head = tarn
-    for name, text in {"bolts": "4", "across": "60 mm", "other_bolts": "4", "other_across": "60 mm", "bore": "38 mm", "other_bore": "42 mm"}.items():
+    for name, text in {
+        "bolts": "4",
+        "across": "60 mm",
+        "other_bolts": "4",
+        "other_across": "60 mm",
+        "bore": "38 mm",
+        "other_bore": "42 mm",
+    }.items():
         head = typed(head, "engine__exhaust", name, text)
     build = assemble(head)
     point = prepare(build).at(6400.0)
     gas = point.stations["exhaust_port"]
     density = gas.pressure / (287.05 * gas.temperature)
     speed = gas.flow / (density * 0.25 * math.pi * 0.038**2)
-    assert plates(build, build.register, point)[0].loss == pytest.approx((1.0 - (38.0 / 42.0) ** 2) ** 2 * 1.645 * 0.5 * density * speed**2, rel=1e-3)
+    assert plates(build, build.register, point)[0].loss == pytest.approx(
+        (1.0 - (38.0 / 42.0) ** 2) ** 2 * 1.645 * 0.5 * density * speed**2, rel=1e-3
+    )
     assert verdicts(same_bolts)["adapter"].state in ("tight", "fails")
 
 
@@ -362,10 +432,13 @@ def test_a_face_that_was_measured_counts(tarn: Project) -> None:
 @pytest.mark.parametrize(
     ("budget", "whole", "count", "state", "said"),
     [
-        ("900 €", "2200 €", "1", "holds", "870"), ("850 €", "2200 €", "1", "fails", "870"), ("1700 €", "9000 €", "2", "fails", "1740"),
-        ("2500 €", "2200 €", "1", "tight", "for the whole build there are"), ("2500 €", "0 €", "1", "holds", "870"),
+        ("900 €", "2200 €", "1", "holds", "870"),
+        ("850 €", "2200 €", "1", "fails", "870"),
+        ("1700 €", "9000 €", "2", "fails", "1740"),
+        ("2500 €", "2200 €", "1", "tight", "for the whole build there are"),
+        ("2500 €", "0 €", "1", "holds", "870"),
     ],
-)  # fmt: skip
+)
 def test_money_for_the_turbo_is_part_of_what_there_is(tarn: Project, budget: str, whole: str, count: str, state: str, said: str) -> None:
     """All of its turbos against what is meant for them, by hand from the price of 870 €; more for the turbo than for the build is told."""
     project = edits.put(tarn, "brief.budget", parse(budget, "money"))
@@ -376,10 +449,18 @@ def test_money_for_the_turbo_is_part_of_what_there_is(tarn: Project, budget: str
 
 @pytest.mark.parametrize(
     ("kind", "own", "state"),
-    [("outside", "inside", "open"), ("inside", "outside", "fails"), ("inside", "inside", ""), ("outside", "outside", ""), ("inside", "", ""), ("outside", "", "")],
+    [
+        ("outside", "inside", "open"),
+        ("inside", "outside", "fails"),
+        ("inside", "inside", ""),
+        ("outside", "outside", ""),
+        ("inside", "", ""),
+        ("outside", "", ""),
+    ],
 )
 def test_the_flap_that_a_turbo_came_with(tarn: Project, kind: str, own: str, state: str) -> None:
-    """A flap beside a gate on the manifold has to be shut for good; where a flap is said and there is none, nothing holds the boost. Advice:
+    """A flap beside a gate on the manifold has to be shut for good; where a flap is said and there is none, nothing holds the boost.
+    Advice:
     the entries stay as they were typed (common practice, no source)."""
     project = edits.put(edits.put(tarn, "gate.kind", kind), f"turbos.{tarn.turbo}.fit.gate", own)
     found = first_answer(assemble(project)).verdicts

@@ -33,15 +33,7 @@ from zarvik.project.edits.edits import put
 from zarvik.project.edits.piece_edits import insert_piece, remove_piece, run_of
 from zarvik.project.fabrication.drawings import flange_sizes, flanges, templates
 from zarvik.project.layout.layout import all_runs, layout, space_of
-from zarvik.project.manifold.primaries import (
-    built,
-    closed_with,
-    closings,
-    equal,
-    fitted_run,
-    with_bends,
-    without_primaries,
-)
+from zarvik.project.manifold.primaries import built, closed_with, closings, equal, fitted_run, with_bends, without_primaries
 from zarvik.project.units.units import EntryError, parse
 from zarvik.project.variants import variants
 from zarvik.window.benches.layout.bodies import bodies_of
@@ -81,7 +73,8 @@ def test_four_primaries_of_the_demo(tarn: Project) -> None:
 
 def test_loss_of_pieces_by_hand() -> None:
     """Two pipes of one bore are one piece of the mean length; half of a narrower bore counts by the square of the areas, on the
-    head in the mean bore, and so does the step between them, 0.5 (1 - β²) where it narrows (Idelchik, diagram 4-9); the pulses' factor of 3 is on all."""
+    head in the mean bore, and so does the step between them, 0.5 (1 - β²) where it narrows (Idelchik, diagram 4-9); the pulses' factor of
+    3 is on all."""
     one = straight.build(id="a", name="a", bore=0.040, length=0.3, material="stainless")
     two = straight.build(id="b", name="b", bore=0.030, length=0.3, material="stainless")
     same = of_pieces("p", "P", [[one, one], [one, one]])
@@ -157,8 +150,13 @@ def test_every_entry_of_space_counts(demo: str) -> None:
         return (space_of(p), _marks(one), sizes, drawn_, steps_of(p), allowed_of(p), p.space.making.wanted.si)
 
     silent = []
-    for room, part in (("head", project.space.head), ("turbo", project.space.turbo), ("making", project.space.making),
-                       ("throttle", project.space.throttle), ("tail", project.space.tail)):  # fmt: skip
+    for room, part in (
+        ("head", project.space.head),
+        ("turbo", project.space.turbo),
+        ("making", project.space.making),
+        ("throttle", project.space.throttle),
+        ("tail", project.space.tail),
+    ):
         for name in type(part).model_fields:
             if name in ("purged", "relieved"):
                 continue  # what they do to the life of a manifold: test_schools
@@ -175,7 +173,11 @@ def test_every_entry_of_space_counts(demo: str) -> None:
                 changed = put(here, place, "-".join(str(n) for n in range(1, 1 + int(here.engine.cylinders.si))))
             if str(mark(changed)) == str(mark(here)):
                 silent.append(place)
-    quiet = {"tarn": {"space.head.apart", "space.head.stagger", "space.head.numbered"}, "fell": {f"space.tail.{n}" for n in ("along", "up", "out", "heading", "pitch")} | {f"space.throttle.{n}" for n in ("along", "up", "out", "heading", "pitch")}}
+    quiet = {
+        "tarn": {"space.head.apart", "space.head.stagger", "space.head.numbered"},
+        "fell": {f"space.tail.{n}" for n in ("along", "up", "out", "heading", "pitch")}
+        | {f"space.throttle.{n}" for n in ("along", "up", "out", "heading", "pitch")},
+    }
     assert set(silent) <= quiet[demo], silent
 
 
@@ -192,13 +194,26 @@ def test_primaries_from_a_builders_own_measures() -> None:
     project = without_primaries(shelf.demo("tarn"))
     project = put(project, "engine.bore", parse("81 mm", "length"))
     project = put(project, "manifold.primaries.bore", parse("37.2 mm", "length"))
-    project = said(project, head__port="oval", head__wide="42 mm", head__high="32 mm", head__spacing="89 mm", head__fall="8 °", making__wall="2.6 mm",
-                   turbo__along="80 mm", turbo__up="20 mm", turbo__out="230 mm", turbo__heading="-20 °", turbo__pitch="-50 °")  # fmt: skip
+    project = said(
+        project,
+        head__port="oval",
+        head__wide="42 mm",
+        head__high="32 mm",
+        head__spacing="89 mm",
+        head__fall="8 °",
+        making__wall="2.6 mm",
+        turbo__along="80 mm",
+        turbo__up="20 mm",
+        turbo__out="230 mm",
+        turbo__heading="-20 °",
+        turbo__pitch="-50 °",
+    )
     stock = project.stock[0].model_copy(update={"tube": parse("42.4 mm", "length"), "radius": parse("60 mm", "length")})
     project = project.model_copy(update={"stock": (stock,)})
     laid, made = built(project)
     assert made.closes and made.spread < 0.02
-    assert {str(p.radius) for primary in laid.primaries for p in primary.pieces if p.kind == "bend"} == {"60 mm"}  # type: ignore[attr-defined]
+    # type: ignore[attr-defined]
+    assert {str(p.radius) for primary in laid.primaries for p in primary.pieces if p.kind == "bend"} == {"60 mm"}
     assert all(off(one) <= 1.0 for one in layout(laid).primaries) and verdicts(laid)["spread"].state == "holds"
     assert flange_sizes(laid, 0).ports[-1] == pytest.approx(3 * 0.089)
     assert project_file.loads(project_file.dumps(laid), "x") == laid
@@ -236,7 +251,11 @@ def test_each_cure_is_carried_out(tarn: Project) -> None:
         assert ("grip" in verdicts(put(tarn, "cold_pipe.c-leg.length", parse(long, "length")))) is kept
     slip = said(tarn, making__joint="slip")
     assert "grip" not in verdicts(slip)
-    crossed = put(put(tarn, f"primaries.{tarn.primaries[0].id}.inlet", parse("3", "count")), f"primaries.{tarn.primaries[2].id}.inlet", parse("1", "count"))
+    crossed = put(
+        put(tarn, f"primaries.{tarn.primaries[0].id}.inlet", parse("3", "count")),
+        f"primaries.{tarn.primaries[2].id}.inlet",
+        parse("1", "count"),
+    )
     laid = cured(crossed, verdicts(crossed)["fit"].changes)
     apart = verdicts(laid)["apart"]
     if apart.state != "holds" and apart.changes:
@@ -267,12 +286,21 @@ def test_what_does_not_go_together_is_said(tarn: Project) -> None:
     assert {f for k, f in scrolls.text.figures if k in ("one", "two")} == {"1 + 4", "2 + 3"}
 
 
-@pytest.mark.parametrize(("place", "text", "words"), [
-    ("space.head.order", "1-3-3-2", "once"), ("space.head.order", "one two", "no firing order"),
-    ("space.turbo.along", "9 m", "must lie"), ("space.making.wall", "nan", ""), ("space.turbo.pitch", "120 °", "must lie"),
-    ("exhaust.e-elbow.angle", "190 °", "must lie"), ("exhaust.e-elbow.roll", "NaN", ""), ("exhaust.e-down.length", "-5 mm", "must lie"),
-    ("stock.s3.long", "0 mm", "must lie"), ("manifold.primaries.length", "300 mm", "follows from the pieces"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("place", "text", "words"),
+    [
+        ("space.head.order", "1-3-3-2", "once"),
+        ("space.head.order", "one two", "no firing order"),
+        ("space.turbo.along", "9 m", "must lie"),
+        ("space.making.wall", "nan", ""),
+        ("space.turbo.pitch", "120 °", "must lie"),
+        ("exhaust.e-elbow.angle", "190 °", "must lie"),
+        ("exhaust.e-elbow.roll", "NaN", ""),
+        ("exhaust.e-down.length", "-5 mm", "must lie"),
+        ("stock.s3.long", "0 mm", "must lie"),
+        ("manifold.primaries.length", "300 mm", "follows from the pieces"),
+    ],
+)
 def test_bad_input_is_a_sentence(tarn: Project, place: str, text: str, words: str) -> None:
     """At its place, and the document stays as it was."""
     found = edits.meta(tarn, place)
@@ -329,7 +357,13 @@ def test_bend_tables_there_and_back(tarn: Project) -> None:
     one, two = (layout(p).line("exhaust") for p in (tarn, changed))
     assert one is not None and two is not None
     assert two.end.origin == pytest.approx(one.end.origin, abs=1e-4) and len(changed.exhaust) == 7 - 1
-    for bad, words in (("1,2,3", "four numbers"), ("", "no row"), ("10,0,200,50", "what can be"), ("10,0,90,0", "radius"), ("a,b\n5,x,1,2", "line 2")):
+    for bad, words in (
+        ("1,2,3", "four numbers"),
+        ("", "no row"),
+        ("10,0,200,50", "what can be"),
+        ("10,0,90,0", "radius"),
+        ("a,b\n5,x,1,2", "line 2"),
+    ):
         with pytest.raises(ValueError, match=words):
             bench_lists.read_bends(bad)
 

@@ -19,10 +19,14 @@ UNITS: dict[str, str] = {}
 @pytest.mark.parametrize(
     "text",
     [
-        "2000 200\n4000 250", "2000 rpm  200 N·m\n4000 rpm 250 Nm", "2000\t200\n\n4000\t250\n",
-        "2000; 200 ; \n4000;250".replace(" ; ", ""), "2000, 200\n4000, 250", "2 krpm 200\n4 krpm 250",
+        "2000 200\n4000 250",
+        "2000 rpm  200 N·m\n4000 rpm 250 Nm",
+        "2000\t200\n\n4000\t250\n",
+        "2000; 200 ; \n4000;250".replace(" ; ", ""),
+        "2000, 200\n4000, 250",
+        "2 krpm 200\n4 krpm 250",
     ],
-)  # fmt: skip
+)
 def test_rows_in_every_hand(text: str) -> None:
     """Spaces, tabs from a spreadsheet, semicolons, commas, units."""
     assert tables.read(text, "stock_torque", UNITS) == ((2000.0, 200.0), (4000.0, 250.0))
@@ -42,11 +46,16 @@ def test_units_of_the_owner() -> None:
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("2000 200\nmuch", "line 2"), ("2000 200\n1000 210", "rise"), ("2000 fast", "line 1"),
-        ("50 200", "100"), ("2000 90000", "5000"), ("2000", "line 1"), ("2000 200 psi", "line 1"),
+        ("2000 200\nmuch", "line 2"),
+        ("2000 200\n1000 210", "rise"),
+        ("2000 fast", "line 1"),
+        ("50 200", "100"),
+        ("2000 90000", "5000"),
+        ("2000", "line 1"),
+        ("2000 200 psi", "line 1"),
         ("\n".join(f"{1000 + n} 200" for n in range(70)), "60 rows"),
     ],
-)  # fmt: skip
+)
 def test_what_is_refused_names_its_line(text: str, words: str) -> None:
     """A sentence with the number of the line."""
     with pytest.raises(EntryError, match=words):
@@ -63,9 +72,7 @@ def test_a_table_begins_as_what_the_engine_has(tarn: Project) -> None:
         assert 8 <= len(rows) <= 14
         after = assemble(changed).engine
         for speed in (2000.0, 4000.0, 6400.0):
-            assert float(after.breathing.at(speed)) == pytest.approx(
-                float(before.breathing.at(speed)), rel=0.01
-            )
+            assert float(after.breathing.at(speed)) == pytest.approx(float(before.breathing.at(speed)), rel=0.01)
         own = tables.put_table(changed, name, rows[:3])
         assert getattr(tables.choose_breathing(own, key).engine, name) == rows[:3]
     assert not tables.choose_breathing(tarn, "two_valve").engine.stock_torque
@@ -89,11 +96,17 @@ def test_torque_and_breathing_turn_round(name: str) -> None:
         assert 75.0 < max(torque) / (engine.displacement * 1000.0) < 125.0
 
 
-@pytest.mark.parametrize(("rows", "words"), [
-    (((1000.0, 0.8), (1000.0, 0.9)), "have to rise"), (((2000.0, 0.8), (1000.0, 0.9)), "have to rise"),
-    (((1000.0, 0.19),), "lies outside"), (((1000.0, 1.51),), "lies outside"),
-    (((99.0, 0.8),), "lies outside"), (((20001.0, 0.8),), "lies outside"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("rows", "words"),
+    [
+        (((1000.0, 0.8), (1000.0, 0.9)), "have to rise"),
+        (((2000.0, 0.8), (1000.0, 0.9)), "have to rise"),
+        (((1000.0, 0.19),), "lies outside"),
+        (((1000.0, 1.51),), "lies outside"),
+        (((99.0, 0.8),), "lies outside"),
+        (((20001.0, 0.8),), "lies outside"),
+    ],
+)
 def test_what_is_no_table(rows: tuple[tuple[float, float], ...], words: str) -> None:
     """Speeds rise from line to line and lie between 100 and 20,000 rpm; VE between 0.2 and 1.5."""
     with pytest.raises(ValueError, match=words):

@@ -14,31 +14,97 @@ from zarvik.project.units.units import KINDS, EntryError, Quantity, parse, show,
 
 PINT = pint.UnitRegistry()
 PINT_NAMES = {
-    "°": "degree", "°C": "kelvin", "°F": "delta_degF", "inHg": "inHg", "mmHg": "mmHg",
-    "inH2O": "inH2O", "mmH2O": "mmH2O", "cm²": "cm**2", "m²": "m**2", "mm²": "mm**2",
-    "in²": "in**2", "cm³": "cm**3", "m³": "m**3", "in³": "in**3", "m³/h": "m**3/h",
-    "m³/s": "m**3/s", "cfm": "ft**3/min", "L/s": "L/s", "N·m": "N*m", "lb·ft": "lbf*ft",
-    "BTU/min": "Btu/min", "years": "year", "rpm": "rpm", "krpm": "krpm", "PS": "metric_horsepower", "hp": "hp", "": "dimensionless",
-    "%": "percent", "psi": "psi", "lb": "lb", "lb/min": "lb/min", "L": "L", "km/h": "km/h",
-    "ppm": "ppm", "g/kWh": "g/(kW*hour)", "lb/hp·h": "lb/(hp*hour)",
-    "cc/min": "cm**3/min", "L/h": "L/hour", "L/min": "L/min", "mm³": "mm**3", "cc/1000": "cm**3/1000", "g·cm²": "g*cm**2", "kg·m²": "kg*m**2", "kg·cm²": "kg*cm**2",
-}  # fmt: skip
+    "°": "degree",
+    "°C": "kelvin",
+    "°F": "delta_degF",
+    "inHg": "inHg",
+    "mmHg": "mmHg",
+    "inH2O": "inH2O",
+    "mmH2O": "mmH2O",
+    "cm²": "cm**2",
+    "m²": "m**2",
+    "mm²": "mm**2",
+    "in²": "in**2",
+    "cm³": "cm**3",
+    "m³": "m**3",
+    "in³": "in**3",
+    "m³/h": "m**3/h",
+    "m³/s": "m**3/s",
+    "cfm": "ft**3/min",
+    "L/s": "L/s",
+    "N·m": "N*m",
+    "lb·ft": "lbf*ft",
+    "BTU/min": "Btu/min",
+    "years": "year",
+    "rpm": "rpm",
+    "krpm": "krpm",
+    "PS": "metric_horsepower",
+    "hp": "hp",
+    "": "dimensionless",
+    "%": "percent",
+    "psi": "psi",
+    "lb": "lb",
+    "lb/min": "lb/min",
+    "L": "L",
+    "km/h": "km/h",
+    "ppm": "ppm",
+    "g/kWh": "g/(kW*hour)",
+    "lb/hp·h": "lb/(hp*hour)",
+    "cc/min": "cm**3/min",
+    "L/h": "L/hour",
+    "L/min": "L/min",
+    "mm³": "mm**3",
+    "cc/1000": "cm**3/1000",
+    "g·cm²": "g*cm**2",
+    "kg·m²": "kg*m**2",
+    "kg·cm²": "kg*cm**2",
+}
 BASE = {
-    "length": "m", "area": "m**2", "volume": "m**3", "angle": "radian", "temperature": "kelvin",
-    "temperature_difference": "kelvin", "pressure_gauge": "Pa", "pressure_absolute": "Pa",
-    "pressure_difference": "Pa", "mean_pressure": "Pa", "mass_flow": "kg/s", "volume_flow": "m**3/s", "rotation": "rpm",
-    "velocity": "m/s", "power": "W", "torque": "N*m", "mass": "kg", "ratio": "dimensionless",
-    "number": "dimensionless", "factor": "dimensionless", "closure": "dimensionless", "count": "dimensionless",
-    "consumption": "kg/J", "injection": "m**3", "inertia": "kg*m**2", "time": "s",
-    "weeks": "week", "days": "day", "work": "hour", "force": "N", "road_speed": "m/s",
-    "oil_flow": "m**3/s", "meter_flow": "kg/s", "gas_flow": "m**3/s", "heat_flow": "W", "small_heat": "W", "years": "year", "seconds": "s", "warming": "kelvin",
-    "injector_flow": "m**3/s", "fuel_flow": "m**3/s",
-}  # fmt: skip
+    "length": "m",
+    "area": "m**2",
+    "volume": "m**3",
+    "angle": "radian",
+    "temperature": "kelvin",
+    "temperature_difference": "kelvin",
+    "pressure_gauge": "Pa",
+    "pressure_absolute": "Pa",
+    "pressure_difference": "Pa",
+    "mean_pressure": "Pa",
+    "mass_flow": "kg/s",
+    "volume_flow": "m**3/s",
+    "rotation": "rpm",
+    "velocity": "m/s",
+    "power": "W",
+    "torque": "N*m",
+    "mass": "kg",
+    "ratio": "dimensionless",
+    "number": "dimensionless",
+    "factor": "dimensionless",
+    "closure": "dimensionless",
+    "count": "dimensionless",
+    "consumption": "kg/J",
+    "injection": "m**3",
+    "inertia": "kg*m**2",
+    "time": "s",
+    "weeks": "week",
+    "days": "day",
+    "work": "hour",
+    "force": "N",
+    "road_speed": "m/s",
+    "oil_flow": "m**3/s",
+    "meter_flow": "kg/s",
+    "gas_flow": "m**3/s",
+    "heat_flow": "W",
+    "small_heat": "W",
+    "years": "year",
+    "seconds": "s",
+    "warming": "kelvin",
+    "injector_flow": "m**3/s",
+    "fuel_flow": "m**3/s",
+}
 
 
-@pytest.mark.parametrize(
-    ("kind", "symbol"), [(k, u.symbol) for k, units in KINDS.items() for u in units]
-)
+@pytest.mark.parametrize(("kind", "symbol"), [(k, u.symbol) for k, units in KINDS.items() for u in units])
 def test_factors_against_pint(kind: str, symbol: str) -> None:
     """Independent library: pint knows every factor."""
     if kind == "money":
@@ -173,19 +239,34 @@ def test_show(si: float, kind: str, unit: str, text: str) -> None:
     assert show(si, kind, unit).replace("\u00a0", " ") == text
 
 
-@pytest.mark.parametrize(("text", "kind", "si"), [
-    ("1 581 hp", "power", 1581.0 * 745.69987), ("1\u202f581\u00a0hp", "power", 1581.0 * 745.69987), ("1\u2009581 hp", "power", 1581.0 * 745.69987),
-    ("\u221230 °C", "temperature", 243.15), ("12 000 rpm", "rotation", 12000.0), ("1 234 567 rpm", "rotation", 1234567.0),
-    ("\u22120.5 bar", "pressure_gauge", -0.5e5), ("2 1/2 in", "length", 0.0635), ("12 1/2 in", "length", 0.3175), ("6 400", "rotation", 6400.0),
-    ("1 000 mm + 2 in", "length", 1.0508), ("≈ 1 581 hp ± 1 000 W", "power", 1581.0 * 745.69987),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("text", "kind", "si"),
+    [
+        ("1 581 hp", "power", 1581.0 * 745.69987),
+        ("1\u202f581\u00a0hp", "power", 1581.0 * 745.69987),
+        ("1\u2009581 hp", "power", 1581.0 * 745.69987),
+        ("\u221230 °C", "temperature", 243.15),
+        ("12 000 rpm", "rotation", 12000.0),
+        ("1 234 567 rpm", "rotation", 1234567.0),
+        ("\u22120.5 bar", "pressure_gauge", -0.5e5),
+        ("2 1/2 in", "length", 0.0635),
+        ("12 1/2 in", "length", 0.3175),
+        ("6 400", "rotation", 6400.0),
+        ("1 000 mm + 2 in", "length", 1.0508),
+        ("≈ 1 581 hp ± 1 000 W", "power", 1581.0 * 745.69987),
+    ],
+)
 def test_what_is_printed_is_read(text: str, kind: str, si: float) -> None:
     """Thousands with any space and a true minus come back as they are printed; fractions stay fractions."""
     assert parse(text, kind).si == pytest.approx(si, rel=1e-6)
 
 
-@given(st.sampled_from([("power", "hp"), ("rotation", "rpm"), ("temperature", "°C"), ("pressure_gauge", "bar"), ("length", "mm"), ("mass", "kg")]),
-       st.floats(-9.9e5, 9.9e5, allow_nan=False))  # fmt: skip
+@given(
+    st.sampled_from(
+        [("power", "hp"), ("rotation", "rpm"), ("temperature", "°C"), ("pressure_gauge", "bar"), ("length", "mm"), ("mass", "kg")]
+    ),
+    st.floats(-9.9e5, 9.9e5, allow_nan=False),
+)
 def test_every_printed_number_is_read_back(kind: tuple[str, str], value: float) -> None:
     """What the program shows in a unit, typed back as it stands, is that number to the digits that were shown."""
     unit = unit_of(*kind)

@@ -71,10 +71,7 @@ def test_differences_name_every_entry(tarn: Project) -> None:
     other, key = insert_piece(other, "exhaust", 0, "bend")
     found = {d.place: d for d in variants.differences(tarn, other)}
     assert found["brief.target_boost"].title == "Brief: Target boost"
-    assert (found["brief.target_boost"].one, found["brief.target_boost"].two) == (
-        "1.1 bar",
-        "16 psi",
-    )
+    assert (found["brief.target_boost"].one, found["brief.target_boost"].two) == ("1.1 bar", "16 psi")
     assert found["engine.fuel"].two == "E85"
     assert found["turbos.c54-71.turbine.housing"].title == "Turbine: Housing A/R"
     assert found["cooler.fitted"].two == "no"
@@ -87,8 +84,9 @@ def test_differences_name_every_entry(tarn: Project) -> None:
 
 def places(project: Project) -> list[str]:
     """Every place that holds a quantity."""
-    found = [f"{room}.{name}" for room in ("brief", "engine", "gate", "cooler", "bay")
-             for name in type(getattr(project, room)).model_fields]  # fmt: skip
+    found = [
+        f"{room}.{name}" for room in ("brief", "engine", "gate", "cooler", "bay") for name in type(getattr(project, room)).model_fields
+    ]
     for run in edits.RUNS:
         for piece in getattr(project, run):
             found += [f"{run}.{piece.id}.{name}" for name in type(piece).model_fields]

@@ -95,9 +95,7 @@ def test_solving_says_what_is_wrong(tarn: Project) -> None:
 
 def test_solving_survives_the_unexpected(tarn: Project, monkeypatch: pytest.MonkeyPatch) -> None:
     """A fault of the program is told with its trace, not raised into the thread."""
-    monkeypatch.setattr(
-        "zarvik.workspace.solving.figures", lambda *a: (_ for _ in ()).throw(TypeError("odd"))
-    )
+    monkeypatch.setattr("zarvik.workspace.solving.figures", lambda *a: (_ for _ in ()).throw(TypeError("odd")))
     result = solve(tarn)
     assert result.answer is None
     assert "odd" in result.problems[0].text
@@ -194,9 +192,7 @@ def test_a_killed_program_leaves_its_unsaved_state(tarn: Project, tmp_path: Path
     """kill -9 after edits: the next start finds the last of them, and the file is untouched."""
     path = tmp_path / "a.zarvik.json"
     project_file.write(tarn, path)
-    done = subprocess.run(
-        [sys.executable, "-c", EDIT_AND_DIE, str(path)], check=False, env=dict(os.environ)
-    )
+    done = subprocess.run([sys.executable, "-c", EDIT_AND_DIE, str(path)], check=False, env=dict(os.environ))
     assert done.returncode == -9
     assert project_file.read(path) == tarn
     found = journal.left_behind()
@@ -219,11 +215,14 @@ def test_journals_of_living_programs_are_let_be(tarn: Project) -> None:
     other.write_text(json.dumps({**tree, "pid": 1}), "utf-8")
     assert [u.journal for u in journal.left_behind()] == [other]
     living = subprocess.Popen(
-        [sys.executable, "-c",
-         "import fcntl,sys,time; f=open(sys.argv[1],'w'); fcntl.flock(f, fcntl.LOCK_EX);"
-         "print('held', flush=True); time.sleep(60)", str(other.with_suffix(".lock"))],
+        [
+            sys.executable,
+            "-c",
+            "import fcntl,sys,time; f=open(sys.argv[1],'w'); fcntl.flock(f, fcntl.LOCK_EX);print('held', flush=True); time.sleep(60)",
+            str(other.with_suffix(".lock")),
+        ],
         stdout=subprocess.PIPE,
-    )  # fmt: skip
+    )
     assert living.stdout is not None
     living.stdout.readline()
     held = journal.left_behind()
@@ -242,8 +241,12 @@ def test_odd_journals_do_not_stop_the_start(tarn: Project) -> None:
     assert session.idle()
     tree = json.loads(next(journal.folder().glob("*.json")).read_text("utf-8"))
     session.close()
-    good = {"a": {"time": "2026-01-02T03:04:05+05:00"}, "b": {"time": "2026-01-02T03:04:05"},
-            "c": {"pid": 10**400}, "d": {"pid": -1, "time": "2026-01-02"}}  # fmt: skip
+    good = {
+        "a": {"time": "2026-01-02T03:04:05+05:00"},
+        "b": {"time": "2026-01-02T03:04:05"},
+        "c": {"pid": 10**400},
+        "d": {"pid": -1, "time": "2026-01-02"},
+    }
     for name, change in good.items():
         (journal.folder() / f"{name}.json").write_text(json.dumps({**tree, **change}), "utf-8")
     for name, change in {"e": {"time": "never"}, "f": {"path": 7}, "g": {"document": []}}.items():
@@ -430,9 +433,7 @@ class _Hand:
             raise Stopped
 
 
-def test_figures_come_first_and_a_hand_that_never_rests_still_sees_verdicts(
-    tarn: Project, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_figures_come_first_and_a_hand_that_never_rests_still_sees_verdicts(tarn: Project, monkeypatch: pytest.MonkeyPatch) -> None:
     solving, clock = Solving(), [100.0]
     monkeypatch.setattr("zarvik.workspace.solving.time.monotonic", lambda: clock[0])
     first = _Hand(2)

@@ -35,43 +35,25 @@ sys.exit(", ".join(loaded) or 0)
 def test_a_fresh_interpreter_finds_no_qt_below_the_window() -> None:
     """Core, project, formats and workspace load without the interface."""
     rooms = "zarvik.core,zarvik.project,zarvik.formats,zarvik.workspace,zarvik.commands,zarvik.cli"
-    done = subprocess.run(
-        [sys.executable, "-c", PURE, rooms], capture_output=True, text=True, check=False
-    )
+    done = subprocess.run([sys.executable, "-c", PURE, rooms], capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr
 
 
 def functions(path: Path) -> list[ast.FunctionDef]:
     """Public functions and methods of a file."""
     tree = ast.parse(path.read_text("utf-8"))
-    return [
-        node
-        for node in ast.walk(tree)
-        if isinstance(node, ast.FunctionDef) and not node.name.startswith("_")
-    ]
+    return [node for node in ast.walk(tree) if isinstance(node, ast.FunctionDef) and not node.name.startswith("_")]
 
 
-@pytest.mark.parametrize(
-    "path", sorted(SOURCE.rglob("*.py")), ids=lambda p: str(p.relative_to(SOURCE))
-)
+@pytest.mark.parametrize("path", sorted(SOURCE.rglob("*.py")), ids=lambda p: str(p.relative_to(SOURCE)))
 def test_everything_public_has_a_docstring(path: Path) -> None:
     """Modules, classes and functions say what they are."""
     tree = ast.parse(path.read_text("utf-8"))
     if tree.body:
         assert ast.get_docstring(tree), f"{path.name} says nothing of itself"
-    nested = {
-        inner
-        for node in ast.walk(tree)
-        if isinstance(node, ast.FunctionDef)
-        for inner in ast.walk(node)
-        if inner is not node
-    }
+    nested = {inner for node in ast.walk(tree) if isinstance(node, ast.FunctionDef) for inner in ast.walk(node) if inner is not node}
     for node in ast.walk(tree):
-        if (
-            isinstance(node, ast.FunctionDef | ast.ClassDef)
-            and not node.name.startswith("_")
-            and node not in nested
-        ):
+        if isinstance(node, ast.FunctionDef | ast.ClassDef) and not node.name.startswith("_") and node not in nested:
             assert ast.get_docstring(node), f"{path.name}: {node.name}"
 
 
@@ -92,13 +74,17 @@ def calls(path: Path) -> list[tuple[ast.FunctionDef, list[str]]]:
         if isinstance(kind, ast.ClassDef):
             found += [n for n in kind.body if isinstance(n, ast.FunctionDef)]
     return [
-        (node, [a.arg for a in (*node.args.args, *node.args.kwonlyargs)
-                if a.annotation is not None
-                and re.search(r"\bfloat\b|ndarray", ast.unparse(a.annotation))])
+        (
+            node,
+            [
+                a.arg
+                for a in (*node.args.args, *node.args.kwonlyargs)
+                if a.annotation is not None and re.search(r"\bfloat\b|ndarray", ast.unparse(a.annotation))
+            ],
+        )
         for node in found
-        if not node.name.startswith("_")
-        and not any("property" in ast.unparse(d) for d in node.decorator_list)
-    ]  # fmt: skip
+        if not node.name.startswith("_") and not any("property" in ast.unparse(d) for d in node.decorator_list)
+    ]
 
 
 @pytest.mark.parametrize("path", CORE, ids=lambda p: str(p.relative_to(SOURCE / "core")))
@@ -166,10 +152,7 @@ def test_public_signatures_are_annotated() -> None:
     from zarvik.project.assembly.assemble import assemble
 
     for function in (answer, assemble):
-        assert all(
-            p.annotation is not inspect.Parameter.empty
-            for p in inspect.signature(function).parameters.values()
-        )
+        assert all(p.annotation is not inspect.Parameter.empty for p in inspect.signature(function).parameters.values())
 
 
 def test_every_relation_has_its_record() -> None:
@@ -189,15 +172,39 @@ def test_every_relation_has_its_record() -> None:
     assert text.endswith(table.table()), "write it anew: tools/make_methods.py"
 
 
-COVERED = {"engine/engine.py", "engine/blower.py", "turbine/turbine.py", "wastegate/wastegate_flow.py",
-           "intercooler/effectiveness.py"}  # fmt: skip
+COVERED = {"engine/engine.py", "engine/blower.py", "turbine/turbine.py", "wastegate/wastegate_flow.py", "intercooler/effectiveness.py"}
 HELPERS = {
     # definitions, or parts of a relation that has its record
-    "evaporable", "evaporated_share", "throat", "pipes", "opened", "displaced", "mean_gas_temperature", "exhaust_temperature", "nozzle_function",
-    "nozzle_function_forward", "expand", "transfer_units_for", "efficiency_at", "at", "piston_speed",
-    "burnt", "pistons", "displacement", "swept_flow", "pack", "work_per_air", "breathing_of_torque",
-    "torque_of_breathing", "most_stock_pressure", "area", "outlet", "volute",
-    "fuel_rate", "hydraulic_diameter", "cut",
+    "evaporable",
+    "evaporated_share",
+    "throat",
+    "pipes",
+    "opened",
+    "displaced",
+    "mean_gas_temperature",
+    "exhaust_temperature",
+    "nozzle_function",
+    "nozzle_function_forward",
+    "expand",
+    "transfer_units_for",
+    "efficiency_at",
+    "at",
+    "piston_speed",
+    "burnt",
+    "pistons",
+    "displacement",
+    "swept_flow",
+    "pack",
+    "work_per_air",
+    "breathing_of_torque",
+    "torque_of_breathing",
+    "most_stock_pressure",
+    "area",
+    "outlet",
+    "volute",
+    "fuel_rate",
+    "hydraulic_diameter",
+    "cut",
 }
 
 
@@ -214,10 +221,7 @@ def test_everything_that_the_program_reads_is_in_its_package() -> None:
     kept = tomllib.loads((ROOT / "pyproject.toml").read_text("utf-8"))
     patterns = kept["tool"]["setuptools"]["package-data"]["zarvik"]
     named = {path for pattern in patterns for path in SOURCE.glob(pattern)}
-    loose = {
-        p for p in SOURCE.rglob("*")
-        if p.is_file() and p.suffix not in (".py", ".pyc") and p not in named
-    }  # fmt: skip
+    loose = {p for p in SOURCE.rglob("*") if p.is_file() and p.suffix not in (".py", ".pyc") and p not in named}
     assert not loose, loose
     packages = {p.parent for p in SOURCE.rglob("*.py")}
     assert all((folder / "__init__.py").exists() for folder in packages)

@@ -15,10 +15,23 @@ from zarvik.project.units.rendering import render
 
 WINDOW = Path(zarvik.__file__).parent / "window"
 SHOWS = {
-    "QLabel", "QPushButton", "QCheckBox", "QAction", "heading", "setText", "setToolTip",
-    "setAccessibleName", "setPlaceholderText", "addItem", "addAction", "addMenu", "command",
-    "drawText", "question", "showText",
-}  # fmt: skip
+    "QLabel",
+    "QPushButton",
+    "QCheckBox",
+    "QAction",
+    "heading",
+    "setText",
+    "setToolTip",
+    "setAccessibleName",
+    "setPlaceholderText",
+    "addItem",
+    "addAction",
+    "addMenu",
+    "command",
+    "drawText",
+    "question",
+    "showText",
+}
 KEYS = re.compile(r"(Ctrl|Alt|Shift|F\d+)")
 
 
@@ -73,9 +86,7 @@ def test_a_longer_language(own_language: None) -> None:
     assert render(sentence, {"power": "hp"}).endswith("100\u00a0hp")
 
 
-def test_a_catalogue_is_taken_up(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, own_language: None
-) -> None:
+def test_a_catalogue_is_taken_up(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, own_language: None) -> None:
     """A standard gettext file translates; what it does not have stays English."""
     folder = tmp_path / "de" / "LC_MESSAGES"
     folder.mkdir(parents=True)

@@ -55,9 +55,11 @@ def test_every_name_is_asked_for() -> None:
     trees = [ast.parse(path.read_text("utf-8")) for path in SOURCES]
     asked = asked_for(trees)
     dead = {
-        full for tree in trees for full, name in made(tree)
+        full
+        for tree in trees
+        for full, name in made(tree)
         if not asked[name] and not name.startswith("__") and not OVERRIDE.fullmatch(name)
-    }  # fmt: skip
+    }
     assert dead - FOR_TESTS - CALLED_BY_OTHERS == set()
     assert dead >= FOR_TESTS, "no longer dead: take it off the list"
 
@@ -87,6 +89,8 @@ def test_every_name_of_a_file_is_asked_for_where_it_stands() -> None:
 
 def test_the_look_finds_what_is_dead() -> None:
     """A constant, a function and a field that nobody reads; not what is only read in a string of names."""
-    tree = ast.parse("A = 1\nB = 2\ndef f():\n    return B\nclass C:\n    x: int\n    def g(self):\n        return getattr(self, 'x')\nC().g()\n")
+    tree = ast.parse(
+        "A = 1\nB = 2\ndef f():\n    return B\nclass C:\n    x: int\n    def g(self):\n        return getattr(self, 'x')\nC().g()\n"
+    )
     asked = asked_for([tree])
     assert {full for full, name in made(tree) if not asked[name]} == {"A", "f"}

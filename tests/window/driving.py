@@ -80,11 +80,7 @@ def find(window: MainWindow, words: str) -> None:
 
 
 def press(
-    window: QWidget,
-    key: Qt.Key,
-    modifiers: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier,
-    *,
-    target: QWidget | None = None,
+    window: QWidget, key: Qt.Key, modifiers: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier, *, target: QWidget | None = None
 ) -> None:
     """A key, to what has the focus."""
     QTest.keyClick(target or QApplication.focusWidget() or window, key, modifiers)

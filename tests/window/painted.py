@@ -58,8 +58,7 @@ def watched() -> Iterator[list[Painted]]:
             flags = int(flags.value if hasattr(flags, "value") else flags)
             room = None
             if isinstance(area, QPointF):
-                ink = QRectF(area.x(), area.y() - metrics.ascent(),
-                             metrics.horizontalAdvance(text), metrics.height())  # fmt: skip
+                ink = QRectF(area.x(), area.y() - metrics.ascent(), metrics.horizontalAdvance(text), metrics.height())
             else:
                 room = QRectF(area)
                 ink = metrics.boundingRect(room, flags, text)

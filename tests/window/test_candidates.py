@@ -66,9 +66,7 @@ def test_candidates_side_by_side(window: MainWindow) -> None:
     assert chosen.row.cells[0] == window.desk.text(window.desk.answer.target.power, "power")
     full = chosen.row.cells
     assert full[2].endswith("s") and full[3].endswith("s") and full[7] == "870\u00a0€" and full[8] == "10 Apr"
-    mild = next(
-        b for b in bench.findChildren(type(bench.modes["maps"])) if b.property("stage") == "mild"
-    )
+    mild = next(b for b in bench.findChildren(type(bench.modes["maps"])) if b.property("stage") == "mild")
     click(mild)
     assert chosen.row.cells[0] != full[0]
     QTest.keyClick(chosen, Qt.Key.Key_W)
@@ -172,8 +170,7 @@ def picture_of_a_map(path: Path, *, dpi: int = 140, colour: str = "black") -> Ca
         ax.plot(line.flow, line.ratio, color=colour, lw=1.5)
     flow = np.concatenate([q.flow for q in CHART.lines])
     ratio = np.concatenate([q.ratio for q in CHART.lines])
-    ax.tricontour(flow, ratio, np.concatenate([q.efficiency for q in CHART.lines]), levels=[0.70, 0.75],
-                  colors="#2060c0", linewidths=1.2)  # fmt: skip
+    ax.tricontour(flow, ratio, np.concatenate([q.efficiency for q in CHART.lines]), levels=[0.70, 0.75], colors="#2060c0", linewidths=1.2)
     ax.set_xlim(0.0, 0.45)
     ax.set_ylim(1.0, 4.4)
     ax.grid(color="#cccccc", lw=0.6)
@@ -211,9 +208,7 @@ def put_point(sheet: TraceSheet, spot: tuple[float, float]) -> None:
 
 def set_axes(sheet: TraceSheet, at: Callable[[float, float], tuple[float, float]]) -> None:
     """Both axes by two points each, as a hand does it."""
-    for tool, values, spots in (
-        ("across", ("0", "0.4"), ((0.0, 1.0), (0.4, 1.0))), ("up", ("1", "4"), ((0.0, 1.0), (0.0, 4.0))),
-    ):  # fmt: skip
+    for tool, values, spots in (("across", ("0", "0.4"), ((0.0, 1.0), (0.4, 1.0))), ("up", ("1", "4"), ((0.0, 1.0), (0.0, 4.0)))):
         click(sheet.tools[tool])
         for line, text in zip(sheet.values, values, strict=True):
             line.clear()
@@ -332,8 +327,7 @@ def test_pictures_that_are_none(tmp_path: Path, window: MainWindow) -> None:
 
     head = struct.pack(">IIBBBBB", 60_000, 60_000, 8, 2, 0, 0, 0)
     chunk = b"IHDR" + head
-    bomb.write_bytes(b"\x89PNG\r\n\x1a\n" + struct.pack(">I", len(head)) + chunk
-                     + struct.pack(">I", zlib.crc32(chunk)))  # fmt: skip
+    bomb.write_bytes(b"\x89PNG\r\n\x1a\n" + struct.pack(">I", len(head)) + chunk + struct.pack(">I", zlib.crc32(chunk)))
     for bad in (text, torn, tiny, bomb, tmp_path / "missing.png"):
         with pytest.raises(Unreadable):
             read_picture(str(bad))
@@ -558,7 +552,13 @@ def test_a_tracing_is_kept_and_undone(open_window: Callable[..., MainWindow], ta
     assert other.desk.own_steps is None and again.desk.project is not None
     text = tracings.kept(other._key)
     assert text is not None
-    for damaged in (text[:200], text.replace("[", "[null,", 3), "{}", '{"document":"zarvik-trace","version":9}', text.replace('"speed"', '"tempo"')):
+    for damaged in (
+        text[:200],
+        text.replace("[", "[null,", 3),
+        "{}",
+        '{"document":"zarvik-trace","version":9}',
+        text.replace('"speed"', '"tempo"'),
+    ):
         other._restore(damaged)
         assert len(other.tracing.traces) == 2 and "no tracing" in other.told.text()
 
@@ -609,8 +609,7 @@ def test_a_random_hand_on_a_picture(window: MainWindow, tmp_path: Path, seed: in
             line.editingFinished.emit()
         else:
             spot = QPoint(pick.randrange(sheet.canvas.width()), pick.randrange(sheet.canvas.height()))
-            held = pick.choice((Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier,
-                                Qt.KeyboardModifier.ControlModifier))  # fmt: skip
+            held = pick.choice((Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier))
             QTest.mouseMove(sheet.canvas, spot)
             QTest.mouseClick(sheet.canvas, Qt.MouseButton.LeftButton, held, spot)
             sheet._follow()

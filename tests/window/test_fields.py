@@ -7,10 +7,7 @@ from driving import field, find
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import (
-    QApplication,
-    QMenu,
-)
+from PySide6.QtWidgets import QApplication, QMenu
 
 from zarvik.project.edits import edits
 from zarvik.project.variants import variants

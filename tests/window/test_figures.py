@@ -112,9 +112,11 @@ def test_every_figure_in_the_texts_leads_somewhere(window: MainWindow) -> None:
     for name in shelf.demo_names():
         window.open_demo(name)
         assert settle(window)
-        for key, subject in (("brief", "engine"), ("turbo", "compressor"),
-                             *(("charge_pipes", f"piece:{s.id}")
-                               for s in window.desk.point.stretches)):  # fmt: skip
+        for key, subject in (
+            ("brief", "engine"),
+            ("turbo", "compressor"),
+            *(("charge_pipes", f"piece:{s.id}") for s in window.desk.point.stretches),
+        ):
             window.desk.go(subject)
             for text in window.benches[key].findChildren(FigureText):
                 if not text.isVisible():
@@ -141,16 +143,12 @@ def test_readers_of_the_screen_hear_the_figures(window: MainWindow) -> None:
     window.show_bench("turbo")
     row = next(r for r in window.benches["turbo"].rows if r.row and r.row.chosen)
     assert "chosen" in row.accessibleName()
-    assert re.search(
-        r"power 3\d\d\u00a0hp, full boost 2.\d{3}\u00a0rpm", row.accessibleDescription()
-    )
+    assert re.search(r"power 3\d\d\u00a0hp, full boost 2.\d{3}\u00a0rpm", row.accessibleDescription())
     window.show_bench("charge_pipes")
     model = window.benches["charge_pipes"].list.rows
     role = Qt.ItemDataRole.AccessibleDescriptionRole
     said = {r.id: str(model.data(model.index(n), role)) for n, r in enumerate(model.items)}
-    assert re.search(
-        r"bore 60\.2\u00a0mm, loses 0\.\d\d\u00a0kPa, \d+\u00a0m/s, Mach 0\.1", said["c-up"]
-    )
+    assert re.search(r"bore 60\.2\u00a0mm, loses 0\.\d\d\u00a0kPa, \d+\u00a0m/s, Mach 0\.1", said["c-up"])
     assert "turns 90°" in said["head:intake"] and "loses" in said["cooler"]
 
 

@@ -5,13 +5,7 @@ from __future__ import annotations
 from driving import open_finder, pause, press
 from PySide6.QtCore import QPoint, QRect, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import (
-    QAbstractButton,
-    QComboBox,
-    QLabel,
-    QLineEdit,
-    QWidget,
-)
+from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
 
 from zarvik.window.benches import BENCHES
 from zarvik.window.frame.finder import Thing, rank

@@ -39,9 +39,11 @@ def bench_of(window: MainWindow, page: str) -> HotSideBench:
 
 
 def test_a_spring_and_a_solenoid_are_typed(window: MainWindow, tmp_path: Path) -> None:
-    """A spring as a builder types it, a solenoid taken out and put in, and curve, plan and words follow; the cure of a strong spring is carried out from its verdict."""
+    """A spring as a builder types it, a solenoid taken out and put in, and curve, plan and words follow; the cure of a strong spring is
+    carried out from its verdict."""
     bench = bench_of(window, GATE)
-    assert bench.control is not None and "Nobody has said" not in bench.headline.text() and len(bench.lines.found.lines) == 3  # type: ignore[union-attr]
+    # type: ignore[union-attr]
+    assert bench.control is not None and "Nobody has said" not in bench.headline.text() and len(bench.lines.found.lines) == 3
     box = bench.form.fields["gate.control"]
     assert isinstance(box, QComboBox)
     box.setCurrentIndex(box.findData("none"))
@@ -183,7 +185,8 @@ def test_a_train_is_typed(window: MainWindow, tmp_path: Path) -> None:
 
 
 def test_hoses_are_said_as_they_are(window: MainWindow) -> None:
-    """Ends chosen one after the other: half a hose is told, exchanged ports fail, the cure puts the plan on; a fourth hose is only asked for with four ports."""
+    """Ends chosen one after the other: half a hose is told, exchanged ports fail, the cure puts the plan on; a fourth hose is only asked
+    for with four ports."""
     bench = bench_of(window, GATE)
 
     def choose(place: str, end: str) -> None:

@@ -9,10 +9,7 @@ import pytest
 from driving import click, field, pause, type_into
 from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import (
-    QApplication,
-    QLabel,
-)
+from PySide6.QtWidgets import QApplication, QLabel
 
 from zarvik.formats import shelf
 from zarvik.project.document.document import Project
@@ -69,8 +66,7 @@ def test_a_search_of_the_design_before_is_not_shown(window: MainWindow) -> None:
     assert bench.finds.isVisible()
     assert settle(window)
     chosen = window.desk.answer.build.turbo
-    same = [f for f in bench.finds.finds if f.turbo.chart.name == chosen.chart.name
-            and abs(f.housing - chosen.turbine.housing) < 1e-6]  # fmt: skip
+    same = [f for f in bench.finds.finds if f.turbo.chart.name == chosen.chart.name and abs(f.housing - chosen.turbine.housing) < 1e-6]
     for find in same:
         assert find.figures.power == pytest.approx(window.desk.answer.target.power, rel=1e-4)
     window.desk.edit("brief.target_boost", parse("0.6 bar", "pressure_gauge"))
@@ -200,9 +196,7 @@ def test_a_torque_curve_is_typed_in(window: MainWindow) -> None:
     """Choosing the stock torque fills a table from the shape that was there; rows are taken over
     while they are typed, what cannot be read is said and kept, one undo takes the typing back."""
     bench = window.benches["brief"]
-    choice = next(
-        f.fields["engine.breathing"] for f in bench.forms if "engine.breathing" in f.fields
-    )
+    choice = next(f.fields["engine.breathing"] for f in bench.forms if "engine.breathing" in f.fields)
     choice.setCurrentIndex(choice.findData("stock_torque"))
     choice.activated.emit(choice.currentIndex())
     assert settle(window)
@@ -218,9 +212,7 @@ def test_a_torque_curve_is_typed_in(window: MainWindow) -> None:
         if number:
             QTest.keyClick(lines, Qt.Key.Key_Return)
         QTest.keyClicks(lines, text)
-    assert window.session.project.engine.stock_torque == (
-        (1500.0, 190.0), (3000.0, 215.0), (5000.0, 220.0), (6500.0, 180.0),
-    )  # fmt: skip
+    assert window.session.project.engine.stock_torque == ((1500.0, 190.0), (3000.0, 215.0), (5000.0, 220.0), (6500.0, 180.0))
     QTest.keyClick(lines, Qt.Key.Key_Return)
     QTest.keyClicks(lines, "6000 90")
     assert "line 5" in table.fault.text() and table.fault.isVisible()
@@ -264,7 +256,10 @@ def test_nothing_keeps_the_ink_of_the_other_theme(window: MainWindow) -> None:
 
     # The leaves of the side are the same beside every bench.
     # Those whose texts have links, which carry an ink of their own.
-    for leaf, benches in (("verdict", ["brief", "turbo", "charge_pipes", "hot_side", "designs", "compare"]), ("working", ["turbo", "space"])):
+    for leaf, benches in (
+        ("verdict", ["brief", "turbo", "charge_pipes", "hot_side", "designs", "compare"]),
+        ("working", ["turbo", "space"]),
+    ):
         window.turn_to(leaf)
         for bench in benches:
             window.show_bench(bench)
@@ -279,9 +274,7 @@ def test_nothing_keeps_the_ink_of_the_other_theme(window: MainWindow) -> None:
                     assert not wrong, (label.text()[:80], wrong)
 
 
-def test_a_journal_that_cannot_be_written_is_said(
-    open_window: object, tarn: Project, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_a_journal_that_cannot_be_written_is_said(open_window: object, tarn: Project, monkeypatch: pytest.MonkeyPatch) -> None:
     """Where no edit can be kept against a power cut the header says so, and work goes on."""
     monkeypatch.setenv("ZARVIK_STATE", "/proc/nowhere")
     window = open_window(tarn)  # type: ignore[operator]

@@ -19,11 +19,20 @@ from zarvik.window.parts.waiting import beside, waiting
 @pytest.mark.parametrize(
     ("words", "seen"),
     [
-        ((), True), (("start",), True), (("demo",), True), (("demo", "fell"), True), (("demo", "--list"), False), (("demo", "tarn", "--shot", "a.png"), False),
-        (("demo", "--copy", "a"), False), (("open", "nowhere.zarvik.json"), False), (("open",), False), (("solve", "a"), False), (("--help",), False),
+        ((), True),
+        (("start",), True),
+        (("demo",), True),
+        (("demo", "fell"), True),
+        (("demo", "--list"), False),
+        (("demo", "tarn", "--shot", "a.png"), False),
+        (("demo", "--copy", "a"), False),
+        (("open", "nowhere.zarvik.json"), False),
+        (("open",), False),
+        (("solve", "a"), False),
+        (("--help",), False),
         (("open", __file__), True),
     ],
-)  # fmt: skip
+)
 def test_only_what_stays_shows_a_window(words: tuple[str, ...], seen: bool, monkeypatch: pytest.MonkeyPatch) -> None:
     """Answers in words show none, nor is one tried without a screen."""
     monkeypatch.setenv("QT_QPA_PLATFORM", "offscreen")

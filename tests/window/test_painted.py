@@ -11,15 +11,7 @@ from driving import open_finder, pause
 from painted import Painted, collisions, watched
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QAction, QPainter, QPaintEvent
-from PySide6.QtWidgets import (
-    QAbstractButton,
-    QApplication,
-    QComboBox,
-    QLabel,
-    QLineEdit,
-    QScrollArea,
-    QWidget,
-)
+from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QScrollArea, QWidget
 
 from zarvik.formats import shelf
 from zarvik.project.edits import edits
@@ -74,9 +66,7 @@ def faults(window: MainWindow, found: list[Painted]) -> list[str]:
         if area.isVisible() and inside is not None and never:
             short = inside.minimumSizeHint().width() - area.viewport().width()
             if short > 1:
-                wrong.append(
-                    f"{area.accessibleName() or type(inside).__name__}: {short} px cut off"
-                )
+                wrong.append(f"{area.accessibleName() or type(inside).__name__}: {short} px cut off")
     for choice in window.findChildren(QComboBox):
         if choice.isVisible() and not isinstance(choice, Choice):
             wide = choice.fontMetrics().horizontalAdvance(choice.currentText())
@@ -86,9 +76,7 @@ def faults(window: MainWindow, found: list[Painted]) -> list[str]:
 
 
 @pytest.mark.parametrize(("words", "units", "demo"), [("own", "metric", "fell"), ("longer", "inch", "tarn"), ("longer", "inch", "moth")])
-def test_painted_text_is_whole_and_clear(
-    open_window: object, words: str, units: str, demo: str, own_language: None
-) -> None:
+def test_painted_text_is_whole_and_clear(open_window: object, words: str, units: str, demo: str, own_language: None) -> None:
     """Run, charts, cards, lists, tables and bars of every bench and leaf: no text is cut, leaves its
     widget or lies over another; nothing is wider than the page that it scrolls in."""
     language.use(language.lengthened if words == "longer" else None)
@@ -106,9 +94,7 @@ def test_painted_text_is_whole_and_clear(
 
 
 @pytest.mark.parametrize("words", ["longer"])
-def test_what_lies_over_the_window_is_whole(
-    open_window: object, words: str, own_language: None
-) -> None:
+def test_what_lies_over_the_window_is_whole(open_window: object, words: str, own_language: None) -> None:
     """The keys, the finder and a smaller window at other engine speeds."""
     language.use(language.lengthened if words == "longer" else None)
     window = open_window(shelf.demo("tarn"))  # type: ignore[operator]
@@ -197,9 +183,7 @@ def shown(window: MainWindow) -> Iterator[tuple[str, str]]:
 
 
 @pytest.mark.parametrize("demo", ["tarn", "moth"])
-def test_everything_that_is_shown_goes_through_the_translation(
-    open_window: object, demo: str, own_language: None
-) -> None:
+def test_everything_that_is_shown_goes_through_the_translation(open_window: object, demo: str, own_language: None) -> None:
     """In the made-up language every word has its vowels accented: one with a plain vowel that the owner
     did not write went past the translation. Labels, buttons, tooltips, choices, commands, the finder,
     the history, and what is painted."""
@@ -221,11 +205,17 @@ def test_everything_that_is_shown_goes_through_the_translation(
             said |= set(shown(window))
     open_finder(window)
     said |= {("finder", thing.words) for thing in window._things()}
-    own = " ".join([
-        project.model_dump_json(), *names(window), *shelf.demo_names(), *shelf.turbo_names(),
-        *(s.name for n in shelf.turbo_names() for s in [shelf.turbo(n)]),
-        *(shelf.demo(n).note for n in shelf.demo_names()), "imep pmep fmep",
-    ]).lower()  # fmt: skip
+    own = " ".join(
+        [
+            project.model_dump_json(),
+            *names(window),
+            *shelf.demo_names(),
+            *shelf.turbo_names(),
+            *(s.name for n in shelf.turbo_names() for s in [shelf.turbo(n)]),
+            *(shelf.demo(n).note for n in shelf.demo_names()),
+            "imep pmep fmep",
+        ]
+    ).lower()
     raw = {
         (where, word, text)
         for where, text in said

@@ -108,8 +108,7 @@ def test_every_field_works_both_ways(window: MainWindow) -> None:
 
 
 @pytest.mark.parametrize(
-    ("value", "places", "step"),
-    [(1.1, 2, 0.02), (63.5, 1, 1.0), (330.0, 0, 5.0), (0.0, 2, 0.001), (6400.0, 0, 100.0)],
+    ("value", "places", "step"), [(1.1, 2, 0.02), (63.5, 1, 1.0), (330.0, 0, 5.0), (0.0, 2, 0.001), (6400.0, 0, 100.0)]
 )
 def test_steps_are_sensible(value: float, places: int, step: float) -> None:
     """About a hundredth, as 1, 2 or 5 times a power of ten."""
@@ -233,10 +232,10 @@ def test_pipe_rows_add_up(tarn: Project, tarn_answer: Answer) -> None:
 # ---- the whole window at its size -------------------------------------------------------------
 
 
-@pytest.mark.parametrize(("theme", "units", "words"), [("light", "mixed", "longer"), ("dark", "inch", "longer"), ("light", "metric", "own")])
-def test_nothing_is_clipped(
-    open_window: object, tarn: Project, theme: str, units: str, words: str, own_language: None
-) -> None:
+@pytest.mark.parametrize(
+    ("theme", "units", "words"), [("light", "mixed", "longer"), ("dark", "inch", "longer"), ("light", "metric", "own")]
+)
+def test_nothing_is_clipped(open_window: object, tarn: Project, theme: str, units: str, words: str, own_language: None) -> None:
     """At 1280 by 800 every button and label has the room that its text asks for, and would have it
     in a language a third longer."""
     language.use(language.lengthened if words == "longer" else None)
@@ -274,9 +273,7 @@ def test_pictures_of_every_bench(qapp: object, tarn: Project, tmp_path: Path, be
     assert len(colours) > 12
 
 
-def test_shot_refuses_what_it_does_not_know(
-    qapp: object, tarn: Project, tmp_path: Path, capsys: pytest.CaptureFixture[str]
-) -> None:
+def test_shot_refuses_what_it_does_not_know(qapp: object, tarn: Project, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     """An unknown bench, a size that is none, a picture that cannot be written."""
     assert app.run(tarn, None, shot="x.png", bench="moon") == 2
     assert app.run(tarn, None, shot="x.png", size="big") == 2
@@ -398,13 +395,7 @@ def test_entries_keep_text_while_typing(window: MainWindow) -> None:
 
 # ---- labels that never overlap ------------------------------------------------------------------
 
-WANTED = st.builds(
-    Wanted,
-    st.floats(-50.0, 900.0),
-    st.floats(5.0, 160.0),
-    st.floats(0.0, 100.0),
-    st.floats(0.0, 80.0),
-)
+WANTED = st.builds(Wanted, st.floats(-50.0, 900.0), st.floats(5.0, 160.0), st.floats(0.0, 100.0), st.floats(0.0, 80.0))
 
 
 @settings(max_examples=200, deadline=None)
@@ -413,11 +404,7 @@ def test_labels_on_a_line_never_overlap(labels: list[Wanted], right: float, gap:
     """Property: all lie inside, apart by the gap, within their reach; the heaviest that fits at all
     has its place."""
     edges = beside(labels, left=0.0, right=right, gap=gap)
-    spans = sorted(
-        (edge, edge + label.width, label)
-        for edge, label in zip(edges, labels, strict=True)
-        if edge is not None
-    )
+    spans = sorted((edge, edge + label.width, label) for edge, label in zip(edges, labels, strict=True) if edge is not None)
     for edge, end, label in spans:
         assert edge >= 0.0 and end <= right + 1e-6
         home = min(max(label.x - label.width / 2, 0.0), right - label.width)
@@ -462,8 +449,7 @@ def test_hot_feet_show_the_tint_of_the_steel(window: MainWindow) -> None:
 
 
 @settings(max_examples=100, deadline=None)
-@given(st.lists(st.text("abcdefghij", min_size=1, max_size=12), min_size=1, max_size=40),
-       st.floats(60.0, 400.0))  # fmt: skip
+@given(st.lists(st.text("abcdefghij", min_size=1, max_size=12), min_size=1, max_size=40), st.floats(60.0, 400.0))
 def test_wrapping_keeps_every_word(qapp: object, words: list[str], room: float) -> None:
     """Property: the words come back in their order; no line is wider than the room unless it is one
     word; no line could have taken the first word of the next."""

@@ -104,22 +104,17 @@ def test_the_map_and_its_full_load_line(window: MainWindow) -> None:
     found = drawn_by(chart)
     answer = window.desk.answer
     run = [p for p in answer.sweep if p.closure.solved]
-    line = places(chart, np.array([p.turbo.flow / LB_MIN for p in run]),
-                  np.array([p.turbo.ratio for p in run]))  # fmt: skip
+    line = places(chart, np.array([p.turbo.flow / LB_MIN for p in run]), np.array([p.turbo.ratio for p in run]))
     drawn = [points for _, style, points in found if style == Qt.PenStyle.SolidLine]
-    near = [np.abs(points[:, None, :] - line[None, :, :]).sum(axis=2).min(axis=0).max()
-            for points in drawn if len(points) >= len(line) - 1]  # fmt: skip
+    near = [np.abs(points[:, None, :] - line[None, :, :]).sum(axis=2).min(axis=0).max() for points in drawn if len(points) >= len(line) - 1]
     assert min(near) < 1.0
     chart_lines = answer.build.turbo.chart.lines
-    for end, colour, style in ((0, current().fails, Qt.PenStyle.SolidLine),
-                               (-1, current().tight, Qt.PenStyle.DashLine)):  # fmt: skip
+    for end, colour, style in ((0, current().fails, Qt.PenStyle.SolidLine), (-1, current().tight, Qt.PenStyle.DashLine)):
         edge = next(points for name, kind, points in found if (name, kind) == (colour, style))
-        ends = places(chart, np.array([ln.flow[end] / LB_MIN for ln in chart_lines]),
-                      np.array([ln.ratio[end] for ln in chart_lines]))  # fmt: skip
+        ends = places(chart, np.array([ln.flow[end] / LB_MIN for ln in chart_lines]), np.array([ln.ratio[end] for ln in chart_lines]))
         for spot in ends:
             below, above = edge[:-1], edge[1:]
-            t = np.clip(((spot - below) * (above - below)).sum(axis=1)
-                        / np.maximum(((above - below) ** 2).sum(axis=1), 1e-9), 0, 1)  # fmt: skip
+            t = np.clip(((spot - below) * (above - below)).sum(axis=1) / np.maximum(((above - below) ** 2).sum(axis=1), 1e-9), 0, 1)
             near_to = np.hypot(*(below + t[:, None] * (above - below) - spot).T).min()
             assert near_to < 2.0, (colour, spot)
 
@@ -151,8 +146,7 @@ def test_candidates_stand_under_their_heads(window: MainWindow) -> None:
         assert cells["wheel"] == f"{100 * c.overspeed:.0f}%".replace("-", "−")
         assert cells["effic."] == f"{100 * c.efficiency:.0f}%"
         assert cells["back-pr."] == f"{c.back_pressure:.2f}"
-        shown = float(cells["fullboost"].removesuffix("rpm")) if "fullboost" in cells else float(
-            cells["full boost"].removesuffix("rpm"))  # fmt: skip
+        shown = float(cells["fullboost"].removesuffix("rpm")) if "fullboost" in cells else float(cells["full boost"].removesuffix("rpm"))
         assert shown == pytest.approx(c.spool, abs=30.0)
         assert [p.text for p in texts(row)][-len(row.row.cells) :] == list(row.row.cells)
         worst = min(c.surge / 0.10, c.choke / 0.10, c.overspeed / 0.05)
@@ -184,8 +178,7 @@ def test_the_pressure_run_is_to_scale(window: MainWindow) -> None:
             continue
         wanted = f"−{stretch.drop / 1000:.1f}"
         span = next(s for s in window.run.profile.spans if s.stretch.id == stretch.id)
-        assert any(text == wanted and span.left - 30.0 < x < span.right + 30.0 for text, x in said), (
-            stretch.name, wanted, said)  # fmt: skip
+        assert any(text == wanted and span.left - 30.0 < x < span.right + 30.0 for text, x in said), (stretch.name, wanted, said)
 
 
 def test_the_list_of_pieces_says_what_was_solved(window: MainWindow) -> None:
@@ -250,5 +243,4 @@ def test_every_kind_of_piece_has_its_shape(window: MainWindow) -> None:
         painter.end()
         data = bytes(image.constBits())
         assert any(data), kind
-        assert seen.setdefault(data, kind) == kind or {kind, seen[data]} <= {
-            "straight", "reducer"}  # fmt: skip
+        assert seen.setdefault(data, kind) == kind or {kind, seen[data]} <= {"straight", "reducer"}

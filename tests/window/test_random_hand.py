@@ -25,13 +25,23 @@ from zarvik.window.frame.verdict_panel import Card
 from zarvik.window.parts.quantity_field import QuantityField
 
 TYPED = (
-    "12", "63.5 mm", "2.5 in + 3 mm", "abc", "1e9", "-5", "0", "14 psi", "2.1 bar abs", "400 hp", "",
-    "300 K", "90 %", "3000 200", "99999999",
-)  # fmt: skip
-KEYS = (
-    Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_W, Qt.Key.Key_C,
-    Qt.Key.Key_PageUp,
-)  # fmt: skip
+    "12",
+    "63.5 mm",
+    "2.5 in + 3 mm",
+    "abc",
+    "1e9",
+    "-5",
+    "0",
+    "14 psi",
+    "2.1 bar abs",
+    "400 hp",
+    "",
+    "300 K",
+    "90 %",
+    "3000 200",
+    "99999999",
+)
+KEYS = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_W, Qt.Key.Key_C, Qt.Key.Key_PageUp)
 
 
 class Hand:
@@ -41,10 +51,23 @@ class Hand:
         self.window = window
         self.pick = random.Random(seed)
         self.doings: tuple[Callable[[], None], ...] = (
-            self.type, self.type, self.type, self.choose, self.click, self.click, self.press,
-            self.follow, self.follow, self.piece, self.travel, self.travel, self.look, self.variant,
-            self.other, self.weigh,
-        )  # fmt: skip
+            self.type,
+            self.type,
+            self.type,
+            self.choose,
+            self.click,
+            self.click,
+            self.press,
+            self.follow,
+            self.follow,
+            self.piece,
+            self.travel,
+            self.travel,
+            self.look,
+            self.variant,
+            self.other,
+            self.weigh,
+        )
 
     def _some(self, kind: type[QWidget]) -> QWidget | None:
         found = [w for w in self.window.findChildren(kind) if w.isVisible() and w.isEnabled()]
@@ -105,9 +128,7 @@ class Hand:
         if what == 0:
             kind = self.pick.choice(list(KINDS))
             try:
-                changed, _ = insert_piece(
-                    desk.project, run, self.pick.randint(0, len(pieces)), kind
-                )
+                changed, _ = insert_piece(desk.project, run, self.pick.randint(0, len(pieces)), kind)
             except (EntryError, ValueError):
                 return
             desk.change("in", changed)
@@ -115,9 +136,7 @@ class Hand:
             desk.change("out", remove_piece(desk.project, self.pick.choice(pieces).id))
         elif pieces:
             key = self.pick.choice(pieces).id
-            desk.change(
-                "move", move_piece(desk.project, key, self.pick.randint(0, len(pieces) - 1))
-            )
+            desk.change("move", move_piece(desk.project, key, self.pick.randint(0, len(pieces) - 1)))
 
     def travel(self) -> None:
         """Back and forth through the steps."""
@@ -175,9 +194,7 @@ class Hand:
 
 
 @pytest.mark.parametrize("seed", [58])
-def test_a_random_hand(
-    window: MainWindow, seed: int, monkeypatch: pytest.MonkeyPatch
-) -> None:  # fmt: skip
+def test_a_random_hand(window: MainWindow, seed: int, monkeypatch: pytest.MonkeyPatch) -> None:
     """Thirty doings: no exception anywhere, the answer is always of the document that is shown,
     and the way back leads to the beginning."""
     monkeypatch.setattr(window, "_may_leave", lambda: True)

@@ -22,16 +22,7 @@ from zarvik.project.document.parts.small_lines import Breather
 from zarvik.window.app import settle
 from zarvik.window.benches.joints_services.intake.page import IntakePage
 from zarvik.window.benches.joints_services.radiator.page import CoolingPage
-from zarvik.window.benches.joints_services.view import (
-    COOLING,
-    INTAKE,
-    LEAK,
-    LINES,
-    LISTS,
-    MADE,
-    SUPPLY,
-    RegisterBench,
-)
+from zarvik.window.benches.joints_services.view import COOLING, INTAKE, LEAK, LINES, LISTS, MADE, SUPPLY, RegisterBench
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.window.parts.words_field import WordsField
@@ -40,7 +31,9 @@ from zarvik.window.parts.words_field import WordsField
 @pytest.fixture
 def window(open_window: Callable[..., MainWindow]) -> MainWindow:
     """Tarn before its register was begun."""
-    return open_window(shelf.demo("tarn").model_copy(update={"registered": (), "lines": Lines(), "runners": Runners(), "breather": Breather()}))
+    return open_window(
+        shelf.demo("tarn").model_copy(update={"registered": (), "lines": Lines(), "runners": Runners(), "breather": Breather()})
+    )
 
 
 def bench_of(window: MainWindow, page: str) -> RegisterBench:
@@ -211,7 +204,13 @@ def test_intake_is_typed_and_seen(window: MainWindow) -> None:
     kind = fields["meter.kind"]
     assert isinstance(kind, QComboBox)
     choose(kind, "film")
-    for place, text in (("meter.most", "600 kg/h"), ("ports.runner_wide", "2 in"), ("ports.aside", "6 mm"), ("runners.long", "13 in"), ("runners.short", "180 mm")):
+    for place, text in (
+        ("meter.most", "600 kg/h"),
+        ("ports.runner_wide", "2 in"),
+        ("ports.aside", "6 mm"),
+        ("runners.long", "13 in"),
+        ("runners.short", "180 mm"),
+    ):
         type_into(fields[place], text)
     assert settle(window)
     page.refresh()
@@ -258,7 +257,14 @@ def test_flanges_are_measured_on_a_line(window: MainWindow) -> None:
     shown = {name for name, field in details.fields.items() if not field.isHidden()}
     assert {"bolts", "across", "other_bolts", "layer_1"} <= shown and not {"clamp", "layer_2", "thick_1"} & shown
     assert details.faces.isHidden()
-    for name, text in (("bolts", "4"), ("across", "66 mm"), ("up", "66 mm"), ("other_bolts", "4"), ("other_across", "88 mm"), ("other_up", "74 mm")):
+    for name, text in (
+        ("bolts", "4"),
+        ("across", "66 mm"),
+        ("up", "66 mm"),
+        ("other_bolts", "4"),
+        ("other_across", "88 mm"),
+        ("other_up", "74 mm"),
+    ):
         type_into(details.fields[name], text)
     assert settle(window)
     assert not details.faces.isHidden() and "do not meet" in details.rules.text()

@@ -263,9 +263,7 @@ def test_empty_and_odd_documents_are_drawn(window: MainWindow) -> None:
     """No pieces at all, no collector, no cooler, a log: drawn, listed, nothing raised."""
     bench = space(window)
     project = window.desk.project
-    bare = without_primaries(project).model_copy(
-        update={"intake": (), "hot_pipe": (), "cold_pipe": (), "exhaust": (), "manifold": ()}
-    )
+    bare = without_primaries(project).model_copy(update={"intake": (), "hot_pipe": (), "cold_pipe": (), "exhaust": (), "manifold": ()})
     for odd in (bare, edits.put(project, "cooler.fitted", False), edits.put(project, "manifold.collector.form", "log"), shelf.demo("fell")):
         window.desk.change("odd", odd)
         bench.view.render_image()

@@ -91,10 +91,7 @@ def test_half_typed_text_never_stays(window: MainWindow) -> None:
     """60 over 2.5 in, 15 over 1 bar: what was only the half of a word does not stay in the document,
     and no step is left of it."""
     window.show_bench("brief")
-    field = next(
-        f.fields["brief.target_boost"] for f in window.benches["brief"].findChildren(Form)
-        if "brief.target_boost" in f.fields
-    )  # fmt: skip
+    field = next(f.fields["brief.target_boost"] for f in window.benches["brief"].findChildren(Form) if "brief.target_boost" in f.fields)
     assert isinstance(field, QuantityField)
     before = window.session.project
     steps = len(window.session.history.steps)
@@ -114,10 +111,7 @@ def test_half_typed_text_never_stays(window: MainWindow) -> None:
 
 def test_a_new_target_speed_is_shown(window: MainWindow) -> None:
     """The slider and the header go along."""
-    field = next(
-        f.fields["brief.target_speed"] for f in window.benches["brief"].findChildren(Form)
-        if "brief.target_speed" in f.fields
-    )  # fmt: skip
+    field = next(f.fields["brief.target_speed"] for f in window.benches["brief"].findChildren(Form) if "brief.target_speed" in f.fields)
     assert isinstance(field, QuantityField)
     type_over(field, "5800 rpm")
     assert settle(window)
@@ -137,10 +131,19 @@ def test_names_are_edited_and_never_markup(window: MainWindow) -> None:
 
 @pytest.mark.parametrize(
     ("said", "wanted"),
-    [("muffler", "Silencer"), ("intercooler", "ooler"), ("exhaust gas temperature", "xhaust temperature"),
-     ("spool", "oost"), ("coupler", "oint"), ("wrap", "over"), ("redline", "Rev limit"),
-     ("pulley", "lower"), ("smoke", "ambda"), ("headers", "rimaries")],
-)  # fmt: skip
+    [
+        ("muffler", "Silencer"),
+        ("intercooler", "ooler"),
+        ("exhaust gas temperature", "xhaust temperature"),
+        ("spool", "oost"),
+        ("coupler", "oint"),
+        ("wrap", "over"),
+        ("redline", "Rev limit"),
+        ("pulley", "lower"),
+        ("smoke", "ambda"),
+        ("headers", "rimaries"),
+    ],
+)
 def test_the_finder_knows_the_words_of_builders(window: MainWindow, said: str, wanted: str) -> None:
     """What is said in a shop leads to what it is called here (common practice, no source)."""
     window.show_bench("charge_pipes")
@@ -177,7 +180,8 @@ def test_benches_are_made_when_asked_for(open_window: Callable[..., MainWindow])
 
 @pytest.mark.parametrize("name", ["tarn", "moth"])
 def test_the_way_to_an_entry_makes_no_other_bench(name: str, open_window: Callable[..., MainWindow]) -> None:
-    """From the finder or a figure to an entry: the benches that have its room are asked first, and it is the one that all together would say."""
+    """From the finder or a figure to an entry: the benches that have its room are asked first, and it is the one that all together would
+    say."""
     window = open_window(shelf.demo(name))
     window.desk.go_to_place("lines.pump")
     assert [key for key in window.benches if window.benches.made(key)] == ["brief", "register"]

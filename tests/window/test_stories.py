@@ -78,9 +78,7 @@ def test_edit_a_diameter_and_see_everything_move_then_undo(window: MainWindow) -
     assert window.undo_button.isEnabled()
     click(window.undo_button)
     assert settle(window)
-    assert (
-        drop_of(window, "c-run"), verdict(window, "target"), verdict(window, "charge_mach"),
-    ) == before  # fmt: skip
+    assert (drop_of(window, "c-run"), verdict(window, "target"), verdict(window, "charge_mach")) == before
     assert window.desk.point.turbo.ratio == pytest.approx(ratio, rel=1e-9)
     assert not window.undo_button.isEnabled()
     assert str(window.session.project.cold_pipe[3].bore) == "2.37 in"
@@ -124,9 +122,7 @@ def test_a_hand_that_does_not_rest_sees_answers(window: MainWindow) -> None:
     """Edits come faster than the design is solved, one after the other for a second: the window shows new
     answers all the while, each of an edit that was made, and in the end that of the last one."""
     shown: list[float] = []
-    window.desk.result_changed.connect(
-        lambda: shown.append(window.desk.result.project.brief.target_boost.value)
-    )
+    window.desk.result_changed.connect(lambda: shown.append(window.desk.result.project.brief.target_boost.value))
     made = [round(1.0 + 0.001 * step, 3) for step in range(100)]
     for value in made:
         window.desk.edit("brief.target_boost", Quantity(value, "bar", "pressure_gauge"), merge_key="drag")
@@ -149,9 +145,7 @@ def test_a_hand_that_does_not_rest_sees_answers(window: MainWindow) -> None:
         ("6,350 mm", "6.350 or 6350"),
     ],
 )
-def test_refused_entries_say_why_and_the_old_value_stays(
-    window: MainWindow, text: str, words: str
-) -> None:
+def test_refused_entries_say_why_and_the_old_value_stays(window: MainWindow, text: str, words: str) -> None:
     """A sentence at the field; leaving it brings the old value back; nothing was changed."""
     bench = pipes(window, "c-run")
     bore = field(bench, "cold_pipe.c-run.bore")
@@ -209,9 +203,7 @@ def test_arrow_keys_step_and_escape_goes_back(window: MainWindow) -> None:
     assert boost.text() == "1.1 bar"
 
 
-def test_save_and_the_command_line_gives_the_same_numbers(
-    window: MainWindow, tmp_path: Path
-) -> None:
+def test_save_and_the_command_line_gives_the_same_numbers(window: MainWindow, tmp_path: Path) -> None:
     """What the window shows is what `solve --json` writes for the saved file."""
     type_into(field(window.benches["brief"], "brief.target_boost"), "14 psi")
     assert settle(window)
@@ -224,9 +216,7 @@ def test_save_and_the_command_line_gives_the_same_numbers(
     point = window.desk.answer.target
     assert tree["points"][0]["power_W"] == pytest.approx(point.power, rel=1e-7)
     for name, station in point.stations.items():
-        assert tree["points"][0]["stations"][name]["p_total_Pa"] == pytest.approx(
-            station.pressure, rel=1e-7
-        )
+        assert tree["points"][0]["stations"][name]["p_total_Pa"] == pytest.approx(station.pressure, rel=1e-7)
     assert '"14 psi"' in path.read_text("utf-8")
     states = {v["id"]: v["state"] for v in tree["verdicts"]}
     assert states == {v.id: v.state for v in window.desk.answer.verdicts}
@@ -255,16 +245,11 @@ os.kill(os.getpid(), 9)
 
 
 @pytest.mark.parametrize("take", [True, False])
-def test_killed_and_recovered(
-    tarn: Project, tmp_path: Path, open_window: object, take: bool
-) -> None:
+def test_killed_and_recovered(tarn: Project, tmp_path: Path, open_window: object, take: bool) -> None:
     """A real window is killed with unsaved edits; the next one offers them."""
     path = tmp_path / "mine.zarvik.json"
     project_file.write(tarn, path)
-    done = subprocess.run(
-        [sys.executable, "-c", DRIVE_AND_DIE, str(path), str(Path(__file__).parent)],
-        check=False, env=dict(os.environ),
-    )  # fmt: skip
+    done = subprocess.run([sys.executable, "-c", DRIVE_AND_DIE, str(path), str(Path(__file__).parent)], check=False, env=dict(os.environ))
     assert done.returncode == -9
     assert project_file.read(path) == tarn
     window = open_window(project_file.read(path), path)  # type: ignore[operator]
@@ -435,9 +420,7 @@ def test_read_a_map_and_refuse_a_bad_one(window: MainWindow, tmp_path: Path) -> 
 
 
 @pytest.mark.parametrize("text", ["", "{", '{"schema": "zarvik-project", "schema_version": 9}'])
-def test_a_broken_file_is_told_and_nothing_is_lost(
-    window: MainWindow, tmp_path: Path, text: str
-) -> None:
+def test_a_broken_file_is_told_and_nothing_is_lost(window: MainWindow, tmp_path: Path, text: str) -> None:
     """Opening a bad file, also by dropping it on the window."""
     path = tmp_path / "bad.zarvik.json"
     path.write_text(text, "utf-8")
@@ -448,10 +431,7 @@ def test_a_broken_file_is_told_and_nothing_is_lost(
     window.notice.hide()
     mime = QMimeData()
     mime.setUrls([QUrl.fromLocalFile(str(path))])
-    window.dropEvent(
-        QDropEvent(QPointF(5, 5), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton,
-                   Qt.KeyboardModifier.NoModifier)
-    )  # fmt: skip
+    window.dropEvent(QDropEvent(QPointF(5, 5), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
     assert window.notice.isVisible()
     assert window.session.project is before
     assert path.read_text("utf-8") == text
@@ -472,19 +452,10 @@ def test_open_another_project(window: MainWindow, tarn: Project, tmp_path: Path)
 
 @pytest.mark.parametrize(
     ("answer", "leaves"),
-    [
-        (QMessageBox.StandardButton.Cancel, False),
-        (QMessageBox.StandardButton.Discard, True),
-        (QMessageBox.StandardButton.Save, True),
-    ],
+    [(QMessageBox.StandardButton.Cancel, False), (QMessageBox.StandardButton.Discard, True), (QMessageBox.StandardButton.Save, True)],
 )
 def test_leaving_asks_about_unsaved_work(
-    open_window: object,
-    tarn: Project,
-    tmp_path: Path,
-    monkeypatch: pytest.MonkeyPatch,
-    answer: QMessageBox.StandardButton,
-    leaves: bool,
+    open_window: object, tarn: Project, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, answer: QMessageBox.StandardButton, leaves: bool
 ) -> None:
     """Save, discard or stay."""
     path = tmp_path / "a.zarvik.json"
@@ -571,9 +542,7 @@ def test_theme_turns_and_is_remembered(window: MainWindow, state_folder: Path) -
 def test_benches_by_keyboard(window: MainWindow) -> None:
     """Ctrl+1 to 4 and the rail."""
     for number, key in ((2, "turbo"), (3, "candidates"), (4, "charge_pipes"), (1, "brief")):
-        QTest.keyClick(
-            window, getattr(Qt.Key, f"Key_{number}"), Qt.KeyboardModifier.ControlModifier
-        )
+        QTest.keyClick(window, getattr(Qt.Key, f"Key_{number}"), Qt.KeyboardModifier.ControlModifier)
         assert window.stack.currentWidget() is window.benches[key]
     step = window.rail.steps["brief"]
     step.setFocus()
@@ -594,9 +563,7 @@ def _target(path: Path) -> str:
     return str(project_file.read(path).brief.target_boost)
 
 
-def test_the_same_file_opened_again_and_saved(
-    tarn: Project, tmp_path: Path, open_window: object, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_the_same_file_opened_again_and_saved(tarn: Project, tmp_path: Path, open_window: object, monkeypatch: pytest.MonkeyPatch) -> None:
     """The file is opened again with edits that are answered Save: the window shows what is in the file now,
     and the next save puts nothing back."""
     path = tmp_path / "mine.zarvik.json"

@@ -8,10 +8,7 @@ import pytest
 from driving import field, find, pause, press
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import (
-    QApplication,
-    QFileDialog,
-)
+from PySide6.QtWidgets import QApplication, QFileDialog
 
 from zarvik.project.variants import variants
 from zarvik.window.app import settle
@@ -20,9 +17,7 @@ from zarvik.window.frame.main_window import MainWindow
 CTRL = Qt.KeyboardModifier.ControlModifier
 
 
-def test_with_the_keyboard_alone(
-    window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_with_the_keyboard_alone(window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Change the target, keep the design, find the piece that costs most, cure it, compare with
     before, see the working of the power, print the page: no mouse anywhere."""
     find(window, "target power 330")
@@ -67,9 +62,7 @@ def test_with_the_keyboard_alone(
     press(window, Qt.Key.Key_Home, target=window.slider)
     find(window, "power at the crank")
     assert window.side.stack.currentWidget() is window.side.working
-    assert window.side.working.result.text().startswith(
-        window.desk.text(window.desk.point.power, "power")
-    )
+    assert window.side.working.result.text().startswith(window.desk.text(window.desk.point.power, "power"))
 
     target = tmp_path / "page.pdf"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(target), ""))

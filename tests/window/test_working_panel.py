@@ -8,9 +8,7 @@ import pytest
 from driving import field, pause, type_into
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import (
-    QApplication,
-)
+from PySide6.QtWidgets import QApplication
 
 from zarvik.project.edits import edits
 from zarvik.window.app import settle

@@ -32,14 +32,22 @@ def check_map(given: argparse.Namespace) -> int:
     for note in read.notes:
         print(note)
     print(
-        told("{0}: {1} speed lines up to {2:.0f} rpm, {3:.3f} kg/s at most, ratio {4:.2f}, best efficiency {5:.0f} %; at ratio 2.2 from {6:.3f} to {7:.3f} kg/s", visible(chart.name), len(chart.lines), chart.maximum_speed, chart.lines[-1].flow[-1], chart.lines[-1].ratio[0], 100 * max(max(q.efficiency) for q in chart.lines), chart.surge_flow(2.2), chart.flow_limit(2.2))
+        told(
+            "{0}: {1} speed lines up to {2:.0f} rpm, {3:.3f} kg/s at most, ratio {4:.2f}, best efficiency {5:.0f} %; at ratio 2.2 from "
+            "{6:.3f} to {7:.3f} kg/s",
+            visible(chart.name),
+            len(chart.lines),
+            chart.maximum_speed,
+            chart.lines[-1].flow[-1],
+            chart.lines[-1].ratio[0],
+            100 * max(max(q.efficiency) for q in chart.lines),
+            chart.surge_flow(2.2),
+            chart.flow_limit(2.2),
+        )
     )
     if given.into:
         project = project_file.read(given.into)
-        changed = add_turbo(
-            project,
-            Turbo.of(chart, map_csv.key_of(path), estimated="efficiency" if read.estimated else ""),
-        )
+        changed = add_turbo(project, Turbo.of(chart, map_csv.key_of(path), estimated="efficiency" if read.estimated else ""))
         project_file.write(changed, given.into)
         print(told("{0}: now a candidate beside {1} others", given.into, len(project.turbos)))
     return GOOD
@@ -58,13 +66,28 @@ def first_design(given: argparse.Namespace) -> int:
 
     redline = must(given.redline, "rotation", "rpm")
     known = Known(
-        kind=given.engine, cylinders=given.cylinders, litres=must(given.litres, "volume", "L"), redline=redline,
-        power=si(given.power, "power", "hp"), fuel=given.fuel, stock_power=si(given.stock_power, "power", "hp"),
-        stock_speed=si(given.stock_speed, "rotation", "rpm"), compression=si(given.compression, "number", ""),
-        altitude=must(given.altitude, "length", "m"), day=must(given.day, "temperature", "°C"), matters=given.matters, name=given.name,
-        layout=given.layout, stock_boost=si(given.stock_boost, "pressure_gauge", "bar") or 0.0, charger=given.charger, count=given.turbos,
-        cooling=given.cooling, boost=si(given.boost, "pressure_gauge", "bar"), big_power=si(given.big_power, "power", "hp"), turbo=given.turbo,
-    )  # fmt: skip
+        kind=given.engine,
+        cylinders=given.cylinders,
+        litres=must(given.litres, "volume", "L"),
+        redline=redline,
+        power=si(given.power, "power", "hp"),
+        fuel=given.fuel,
+        stock_power=si(given.stock_power, "power", "hp"),
+        stock_speed=si(given.stock_speed, "rotation", "rpm"),
+        compression=si(given.compression, "number", ""),
+        altitude=must(given.altitude, "length", "m"),
+        day=must(given.day, "temperature", "°C"),
+        matters=given.matters,
+        name=given.name,
+        layout=given.layout,
+        stock_boost=si(given.stock_boost, "pressure_gauge", "bar") or 0.0,
+        charger=given.charger,
+        count=given.turbos,
+        cooling=given.cooling,
+        boost=si(given.boost, "pressure_gauge", "bar"),
+        big_power=si(given.big_power, "power", "hp"),
+        turbo=given.turbo,
+    )
     wrong = faults(known)
     if given.turbo is not None and given.turbo not in shelf.turbo_names():
         wrong.append(told("there is no turbo “{0}” on the shelf: {1}", given.turbo, ", ".join(shelf.turbo_names())))

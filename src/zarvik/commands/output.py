@@ -36,7 +36,9 @@ def run_place(project: Project, run: str) -> str:
         return run
     found = next((p for p in project.primaries if run.isdigit() and int(p.cylinder.si) == int(run)), None)
     if found is None:
-        raise project_file.FileError(told("there is no run “{0}”: {1}, or the number of a cylinder with a primary of pieces", run, ", ".join(RUNS)))
+        raise project_file.FileError(
+            told("there is no run “{0}”: {1}, or the number of a cylinder with a primary of pieces", run, ", ".join(RUNS))
+        )
     return f"primaries.{found.id}.pieces"
 
 
@@ -88,9 +90,7 @@ def write_tree(given: argparse.Namespace, tree: dict[str, Any], done: str) -> No
         sys.stdout.write(text)
         return
     if not given.force and not _own_result(Path(given.json)):
-        raise project_file.FileError(
-            told("“{0}” is there and is no result of this program: another name, or --force", given.json)
-        )
+        raise project_file.FileError(told("“{0}” is there and is no result of this program: another name, or --force", given.json))
     writing.write_text(text, Path(given.json))
     print(done)
 

@@ -78,9 +78,14 @@ def lay(given: argparse.Namespace) -> int:
     for one in layout(changed).primaries:
         missed = one.missed
         if missed is not None:
-            words = told("{0}: {1} long, misses its collector by {2} along, {3} beside, {4}", visible(run_title(changed, place_of(one.key))),
-                         figure(one.length, "length", units), figure(missed.gap, "length", units), figure(missed.offset, "length", units),
-                         figure(missed.angle, "angle", units))  # fmt: skip
+            words = told(
+                "{0}: {1} long, misses its collector by {2} along, {3} beside, {4}",
+                visible(run_title(changed, place_of(one.key))),
+                figure(one.length, "length", units),
+                figure(missed.gap, "length", units),
+                figure(missed.offset, "length", units),
+                figure(missed.angle, "angle", units),
+            )
             print(words)
     short = not_as_wanted(changed, made)
     if short:

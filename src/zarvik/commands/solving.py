@@ -31,8 +31,7 @@ def solve(given: argparse.Namespace) -> int:
         write_tree(given, tree, told("wrote {0}: {1} points, {2} verdicts", given.json, len(points), len(found.verdicts)))
         return GOOD
     wanted = project.brief
-    print(told("{0}: {1} at {2} on {3}", visible(project.name), wanted.target_power,
-               wanted.target_speed, wanted.target_boost) + "\n")  # fmt: skip
+    print(told("{0}: {1} at {2} on {3}", visible(project.name), wanted.target_power, wanted.target_speed, wanted.target_boost) + "\n")
     if speeds is None or len(points) > 1:
         printing.line(points, project)
     shown = points[0] if len(points) == 1 else found.target
@@ -67,9 +66,7 @@ def _speeds(given: argparse.Namespace, project: Project) -> np.ndarray | None:
         return None
     parts = given.sweep.split(":")
     if len(parts) != 3:
-        raise project_file.FileError(
-            told("--sweep wants A:B:STEP, as 2000:7000:250, not “{0}”", given.sweep)
-        )
+        raise project_file.FileError(told("--sweep wants A:B:STEP, as 2000:7000:250, not “{0}”", given.sweep))
     first, last = (_speed(p, idle, limit) for p in parts[:2])
     step = _float(parts[2])
     if not step > 0 or last < first:

@@ -68,9 +68,7 @@ def parser() -> argparse.ArgumentParser:
     demo.add_argument("--force", action="store_true", help=tr("write over a file that is there"))
     _window_options(demo)
 
-    maps = words.add_parser(
-        "map", help=tr("check a compressor map; take it into a project or out of one")
-    )
+    maps = words.add_parser("map", help=tr("check a compressor map; take it into a project or out of one"))
     maps.add_argument("csv", help=tr("map as CSV (see docs/map-csv.md)"))
     maps.add_argument("--into", metavar="FILE", help=tr("project that gets it as a candidate"))
     maps.add_argument("--out-of", metavar="FILE", help=tr("project whose chosen map is written as CSV"))
@@ -88,36 +86,25 @@ def parser() -> argparse.ArgumentParser:
     solve.add_argument("--json", metavar="OUT", help=tr("write JSON to a file, - for standard output"))
     solve.add_argument("--force", action="store_true", help=tr("write over a file that is no result"))
 
+    solve.add_argument("--sheets", action="store_true", help=tr("show the working of the figures at the point"))
     solve.add_argument(
-        "--sheets", action="store_true", help=tr("show the working of the figures at the point")
+        "--sheet", metavar="NUMBER", action="append", help=tr("show the working of one figure and what moves it, as power or piece:ID")
     )
-    solve.add_argument(
-        "--sheet", metavar="NUMBER", action="append",
-        help=tr("show the working of one figure and what moves it, as power or piece:ID"),
-    )  # fmt: skip
 
-    check = words.add_parser(
-        "check", help=tr("print the verdicts; leaves with 1 when one fails, 2 on bad input")
-    )
+    check = words.add_parser("check", help=tr("print the verdicts; leaves with 1 when one fails, 2 on bad input"))
     check.add_argument("file")
 
-    weighing = words.add_parser(
-        "weigh", help=tr("print every candidate at every stage, with its seconds; pulleys of a blower")
-    )
+    weighing = words.add_parser("weigh", help=tr("print every candidate at every stage, with its seconds; pulleys of a blower"))
     weighing.add_argument("file")
     weighing.add_argument("--json", metavar="OUT", help=tr("write JSON to a file, - for standard output"))
     weighing.add_argument("--force", action="store_true", help=tr("write over a file that is no result"))
 
-    hot = words.add_parser(
-        "hotside", help=tr("print manifolds of every school side by side, what the gate's spring holds, and its hoses")
-    )
+    hot = words.add_parser("hotside", help=tr("print manifolds of every school side by side, what the gate's spring holds, and its hoses"))
     hot.add_argument("file")
     hot.add_argument("--json", metavar="OUT", help=tr("write JSON to a file, - for standard output"))
     hot.add_argument("--force", action="store_true", help=tr("write over a file that is no result"))
 
-    designing = words.add_parser(
-        "design", help=tr("search whole designs for what a project asks for, the best different ones")
-    )
+    designing = words.add_parser("design", help=tr("search whole designs for what a project asks for, the best different ones"))
     designing.add_argument("file")
     designing.add_argument("--free", help=tr("what may be another one, as turbo,housing,boost (what the project says)"))
     designing.add_argument("--wish", choices=WISHES, help=tr("ask for a unit more of one thing than the present design gives"))
@@ -147,7 +134,9 @@ def parser() -> argparse.ArgumentParser:
     bending.add_argument("table")
     bending.add_argument("--run", required=True)
 
-    manifold = words.add_parser("manifold", help=tr("lay primaries of pieces from the ports to the collector, or make those that are there equal"))
+    manifold = words.add_parser(
+        "manifold", help=tr("lay primaries of pieces from the ports to the collector, or make those that are there equal")
+    )
     manifold.add_argument("file")
     manifold.add_argument("--equalise", action="store_true", help=tr("only change what is there"))
     manifold.add_argument("--long", help=tr("length that is wanted, as 400mm"))
@@ -158,7 +147,9 @@ def parser() -> argparse.ArgumentParser:
     keeping.add_argument("--out", metavar="FILE", help=tr("write the list as CSV"))
     keeping.add_argument("--force", action="store_true", help=tr("write over a file that is there"))
     keeping.add_argument("--template", choices=list(TEMPLATES), help=tr("add the ports of a common intake manifold"))
-    keeping.add_argument("--say", nargs=3, action="append", metavar=("LINE", "ENTRY", "VALUE"), help=tr("say something of a line, as LINE state torqued"))
+    keeping.add_argument(
+        "--say", nargs=3, action="append", metavar=("LINE", "ENTRY", "VALUE"), help=tr("say something of a line, as LINE state torqued")
+    )
     keeping.add_argument("--add", nargs=2, metavar=("KIND", "NAME"), help=tr("add a line by hand"))
     keeping.add_argument("--remove", metavar="LINE", help=tr("take out what was said of a line"))
 

@@ -140,8 +140,9 @@ def piece(cut: Cut) -> str:
     if not cut.angle:
         text = told("{0} mm tube, {1} mm long", _mm(cut.tube), _mm(cut.length))
         return text + ", " + tr("the leg of the bend beside it: no weld") if cut.in_leg else text
-    text = told("{0} mm tube, {1}° at {2} mm radius, {3} mm along its middle", _mm(cut.tube), _degrees(cut.angle),
-                _mm(cut.radius), _mm(cut.length))  # fmt: skip
+    text = told(
+        "{0} mm tube, {1}° at {2} mm radius, {3} mm along its middle", _mm(cut.tube), _degrees(cut.angle), _mm(cut.radius), _mm(cut.length)
+    )
     if cut.kind == "bend":
         # What a rule and a square find on a bend: chord, and from end to corner
         chord, tangent = 2.0 * cut.radius * math.sin(0.5 * cut.angle), cut.radius * math.tan(0.5 * min(cut.angle, 3.0))
@@ -152,7 +153,9 @@ def piece(cut: Cut) -> str:
         text += ", " + told("{0} mm outside, {1} mm inside", _mm(outer), _mm(max(inner, 0.0)))
     if cut.pie is not None:
         p = cut.pie
-        text += ", " + told("{0} cuts of {1}°: pieces {2} mm long outside, {3} mm inside", p.count, _degrees(p.turn), _mm(p.long_side), _mm(p.short_side))
+        text += ", " + told(
+            "{0} cuts of {1}°: pieces {2} mm long outside, {3} mm inside", p.count, _degrees(p.turn), _mm(p.long_side), _mm(p.short_side)
+        )
     for leg, words in zip(cut.legs, (tr("keep {0} mm of leg before it"), tr("keep {0} mm of leg behind it")), strict=True):
         if leg > 0.0:
             text += ", " + words.format(_mm(leg))
@@ -160,19 +163,40 @@ def piece(cut: Cut) -> str:
         if abs(cut.first) < 1e-6:
             return text + ", " + tr("it goes straight up first, seen along the flow")
         side = tr("clockwise") if cut.first > 0.0 else tr("anticlockwise")
-        return text + ", " + told("it goes {0}° {1} of straight up, seen along the flow from where the run begins", _degrees(abs(cut.first)), side)
+        return (
+            text
+            + ", "
+            + told("it goes {0}° {1} of straight up, seen along the flow from where the run begins", _degrees(abs(cut.first)), side)
+        )
     if cut.roll is None:
         return text
     if abs(cut.roll) < 1e-6:
         return text + ", " + tr("scribe line as the bend before")
     side = tr("clockwise") if cut.roll > 0.0 else tr("anticlockwise")
-    return text + ", " + told("scribe line {0}° {1} of the bend before, seen along the flow ({2} mm round the skin)", _degrees(abs(cut.roll)), side, _mm(0.5 * cut.tube * abs(cut.roll)))
+    return (
+        text
+        + ", "
+        + told(
+            "scribe line {0}° {1} of the bend before, seen along the flow ({2} mm round the skin)",
+            _degrees(abs(cut.roll)),
+            side,
+            _mm(0.5 * cut.tube * abs(cut.roll)),
+        )
+    )
 
 
 def sums(run: RunCuts) -> str:
     """What a run comes to, in words."""
     x, y, z = (_mm(float(v)) for v in run.end.origin)
     return told(
-        "{0} welds, {1} mm in all; {2:.1f} kg, {3:.1f} L, about {4:.1f} h; ends {5} mm along, {6} mm to the side of its first bend, {7} mm beside that",
-        run.welds, _mm(run.weld_length), run.mass, 1e3 * run.volume, run.hours, z, x, y,
-    )  # fmt: skip
+        "{0} welds, {1} mm in all; {2:.1f} kg, {3:.1f} L, about {4:.1f} h; ends {5} mm along, {6} mm to the side of its first bend, {7} "
+        "mm beside that",
+        run.welds,
+        _mm(run.weld_length),
+        run.mass,
+        1e3 * run.volume,
+        run.hours,
+        z,
+        x,
+        y,
+    )

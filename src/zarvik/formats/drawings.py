@@ -53,23 +53,41 @@ def svg(drawing: Drawing, units: dict[str, str]) -> str:
     """A `drawing` as SVG, a user unit a millimetre; `units` that its words are shown in."""
     left, low, right, high = (v * MM for v in drawing.box)
     wide, tall = max(right - left, 1.0), max(high - low, 1.0)
-    root = ET.Element("svg", {
-        "xmlns": "http://www.w3.org/2000/svg", "version": "1.1", "width": f"{wide:.3f}mm", "height": f"{tall:.3f}mm",
-        "viewBox": f"0 0 {wide:.3f} {tall:.3f}",
-    })  # fmt: skip
+    root = ET.Element(
+        "svg",
+        {
+            "xmlns": "http://www.w3.org/2000/svg",
+            "version": "1.1",
+            "width": f"{wide:.3f}mm",
+            "height": f"{tall:.3f}mm",
+            "viewBox": f"0 0 {wide:.3f} {tall:.3f}",
+        },
+    )
     ET.SubElement(root, "title").text = visible(render(drawing.title, units))
-    groups = {layer: ET.SubElement(root, "g", {"id": layer, "fill": "none", "stroke": _SVG_COLOURS[layer],
-                                               "stroke-width": f"{_LINES[layer]}"}) for layer in LAYERS}  # fmt: skip
+    groups = {
+        layer: ET.SubElement(root, "g", {"id": layer, "fill": "none", "stroke": _SVG_COLOURS[layer], "stroke-width": f"{_LINES[layer]}"})
+        for layer in LAYERS
+    }
     for path in drawing.paths:
         points = " L".join(f"{x * MM - left:.4f},{high - y * MM:.4f}" for x, y in path.points)
         ET.SubElement(groups[path.layer], "path", {"d": f"M{points}" + ("Z" if path.closed else "")})
     for c in drawing.circles:
-        ET.SubElement(groups[c.layer], "circle", {"cx": f"{c.x * MM - left:.4f}", "cy": f"{high - c.y * MM:.4f}", "r": f"{c.radius * MM:.4f}"})
+        ET.SubElement(
+            groups[c.layer], "circle", {"cx": f"{c.x * MM - left:.4f}", "cy": f"{high - c.y * MM:.4f}", "r": f"{c.radius * MM:.4f}"}
+        )
     for note in drawing.notes:
-        word = ET.SubElement(groups[WORDS], "text", {
-            "x": f"{note.x * MM - left:.3f}", "y": f"{high - note.y * MM:.3f}", "font-size": f"{note.height * MM:.2f}",
-            "font-family": "sans-serif", "stroke": "none", "fill": _SVG_COLOURS[WORDS],
-        })  # fmt: skip
+        word = ET.SubElement(
+            groups[WORDS],
+            "text",
+            {
+                "x": f"{note.x * MM - left:.3f}",
+                "y": f"{high - note.y * MM:.3f}",
+                "font-size": f"{note.height * MM:.2f}",
+                "font-family": "sans-serif",
+                "stroke": "none",
+                "fill": _SVG_COLOURS[WORDS],
+            },
+        )
         word.text = visible(render(note.words, units))
     return ET.tostring(root, encoding="unicode") + "\n"
 
@@ -165,8 +183,13 @@ def pdf(drawings: Sequence[Drawing], title: str, units: dict[str, str]) -> bytes
     for drawing in drawings:
         across, down = pages_of(drawing)
         if across * down > MOST_PAGES:
-            raise Fault("“{0}” is {1:.2f} m by {2:.2f} m: {3} pages, more than {4}; cut it from its DXF", visible(render(drawing.title, units)),
-                        *drawing.size, across * down, MOST_PAGES)  # fmt: skip
+            raise Fault(
+                "“{0}” is {1:.2f} m by {2:.2f} m: {3} pages, more than {4}; cut it from its DXF",
+                visible(render(drawing.title, units)),
+                *drawing.size,
+                across * down,
+                MOST_PAGES,
+            )
     sheet = _Pages(title)
     _control(sheet, title, len(drawings))
     left, low = MARGIN, MARGIN
@@ -262,6 +285,7 @@ def _tile(sheet: _Pages, drawing: Drawing, units: dict[str, str], row: int, colu
     path = c.beginPath()
     path.rect(MARGIN * sheet.unit, low * sheet.unit, room[0] * sheet.unit, room[1] * sheet.unit)
     c.clipPath(path, stroke=0, fill=0)
+
     def at(x: float, y: float) -> tuple[float, float]:
         return MARGIN + x - x0, low + room[1] - (y1 - y)
 
@@ -283,7 +307,9 @@ def _tile(sheet: _Pages, drawing: Drawing, units: dict[str, str], row: int, colu
             sheet.words(x, y, text, note.height)
     name = told("{0}: page {1} of {2}", visible(render(drawing.title, units)), row * columns + column + 1, rows * columns)
     sheet.words(MARGIN, PAPER[1] - MARGIN - 0.005, name, 0.0038, bold=True)
-    sheet.words(MARGIN, PAPER[1] - MARGIN - 0.011, tr("Cut along the crosses, lay each page on the next so that they cover each other"), 0.003)
+    sheet.words(
+        MARGIN, PAPER[1] - MARGIN - 0.011, tr("Cut along the crosses, lay each page on the next so that they cover each other"), 0.003
+    )
     for i in (0, 1):
         for j in (0, 1):
             # Crosses half the overlap in from where pages meet: those of two pages lie on each other.

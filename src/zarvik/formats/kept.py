@@ -37,13 +37,14 @@ def differs(old: Any, new: Any) -> Any:
     entries that are null in `new`, which are left out."""
     if isinstance(old, dict) and isinstance(new, dict):
         gone: Tree = {key: None for key in old if key not in new}
-        return gone | {key: differs(old[key], item) if key in old else item for key, item in new.items() if key not in old or item != old[key]}
+        return gone | {
+            key: differs(old[key], item) if key in old else item for key, item in new.items() if key not in old or item != old[key]
+        }
     if isinstance(old, list) and isinstance(new, list) and old and _keyed(old) and _keyed(new):
         parts = {part["id"]: part for part in old}
         changed = {
-            part["id"]: differs(parts[part["id"]], part) if part["id"] in parts else part
-            for part in new if parts.get(part["id"]) != part
-        }  # fmt: skip
+            part["id"]: differs(parts[part["id"]], part) if part["id"] in parts else part for part in new if parts.get(part["id"]) != part
+        }
         order = [part["id"] for part in new]
         return {"changed": changed} | ({"order": order} if order != list(parts) else {})
     return new
@@ -87,7 +88,7 @@ def tree_of(project: Project) -> Tree:
         tree[name] = [
             {**part.model_dump(mode="json", by_alias=True, exclude={"design"}), "differs": _design_differs(bare, tree, part.design)}
             for part in parts
-        ]  # fmt: skip
+        ]
     return tree
 
 

@@ -132,7 +132,7 @@ def _rows(name: str, body: list[tuple[int, str]]) -> list[Row]:
     missing = [column for column in COLUMNS[:3] if column not in titles]
     if missing:
         raise FileError(
-            told("“{0}”, row {1}: the column {2} is missing; a map has {3}", name, body[0][0], ', '.join(missing), ', '.join(COLUMNS))
+            told("“{0}”, row {1}: the column {2} is missing; a map has {3}", name, body[0][0], ", ".join(missing), ", ".join(COLUMNS))
         )
     where = [titles.index(column) if column in titles else -1 for column in COLUMNS]
     found: list[Row] = []
@@ -149,9 +149,7 @@ def _rows(name: str, body: list[tuple[int, str]]) -> list[Row]:
             try:
                 number_read = float(cell)
             except ValueError:
-                raise FileError(
-                    told("“{0}”, row {1}: {2} “{3}” is not a number", name, number, column, cell)
-                ) from None
+                raise FileError(told("“{0}”, row {1}: {2} “{3}” is not a number", name, number, column, cell)) from None
             if not math.isfinite(number_read):
                 raise FileError(told("“{0}”, row {1}: {2} is not a finite number", name, number, column))
             values.append(number_read)
@@ -171,9 +169,7 @@ def _column(title: str) -> str:
     return next((own for own, also in ALSO.items() if plain.replace(" ", "_") == own or plain in also), plain)
 
 
-def _build(
-    name: str, header: dict[str, str], points: list[Row], pressure: float, temperature: float
-) -> Read:
+def _build(name: str, header: dict[str, str], points: list[Row], pressure: float, temperature: float) -> Read:
     notes: list[str] = []
     efficiencies = [e for *_, e in points if e == e]
     if efficiencies and statistics.median(efficiencies) > 1.5:
@@ -212,9 +208,14 @@ def _build(
 
 
 def _of_print(
-    name: str, title: str, head: tuple[float, float, float], groups: dict[float, list[Row]],
-    islands: list[Row], notes: list[str], header: dict[str, str],
-) -> Read:  # fmt: skip
+    name: str,
+    title: str,
+    head: tuple[float, float, float],
+    groups: dict[float, list[Row]],
+    islands: list[Row],
+    notes: list[str],
+    header: dict[str, str],
+) -> Read:
     """A map whose efficiencies stand on islands, or nowhere."""
     by_level: dict[float, list[tuple[float, float]]] = {}
     for _, _, m, r, e in islands:
@@ -228,10 +229,8 @@ def _of_print(
     try:
         peak = parse(header["peak_efficiency"], "ratio").si if "peak_efficiency" in header else 0.0
         chart, quality = made(
-            Printed(title, head[0], head[1],
-                    {s: [(m, r) for _, _, m, r, _ in rows] for s, rows in groups.items()},
-                    levels, peak, head[2])
-        )  # fmt: skip
+            Printed(title, head[0], head[1], {s: [(m, r) for _, _, m, r, _ in rows] for s, rows in groups.items()}, levels, peak, head[2])
+        )
     except (EntryError, ValueError) as error:
         raise FileError(told("“{0}”: {1}", name, reason(error))) from None
     if quality.wrong:
@@ -243,14 +242,17 @@ def _of_print(
     return Read(chart, not levels, tuple(notes))
 
 
-def _head(
-    name: str, header: dict[str, str], key: str, kind: str, unit: str, default: float | None = None
-) -> float:
+def _head(name: str, header: dict[str, str], key: str, kind: str, unit: str, default: float | None = None) -> float:
     if key not in header:
         if default is not None:
             return default
         raise FileError(
-            told("“{0}” does not say its {1}: a line “# {2}: …” is missing, and without it the flows mean nothing", name, key.replace('_', ' '), key)
+            told(
+                "“{0}” does not say its {1}: a line “# {2}: …” is missing, and without it the flows mean nothing",
+                name,
+                key.replace("_", " "),
+                key,
+            )
         )
     try:
         return parse(header[key], kind, default_unit=unit).si

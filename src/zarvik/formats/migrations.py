@@ -16,9 +16,7 @@ def in_variants(tree: dict[str, Any], step: Step) -> dict[str, Any]:
     variants = tree.get("variants")
     if not isinstance(variants, list):
         return tree
-    moved = [
-        {**v, "design": step(v["design"])} if isinstance(v, dict) and isinstance(v.get("design"), dict) else v for v in variants
-    ]  # fmt: skip
+    moved = [{**v, "design": step(v["design"])} if isinstance(v, dict) and isinstance(v.get("design"), dict) else v for v in variants]
     return {**tree, "variants": moved}
 
 
@@ -40,13 +38,11 @@ def _hot_side(tree: dict[str, Any]) -> dict[str, Any]:
     tree.setdefault(
         "exhaust",
         [
-            {"id": "downpipe", "kind": "straight", "name": "Downpipe", "bore": "70 mm",
-             "length": "1000 mm", **steel},
-            {"id": "tail", "kind": "straight", "name": "Tail pipe", "bore": "70 mm",
-             "length": "2000 mm", **steel},
+            {"id": "downpipe", "kind": "straight", "name": "Downpipe", "bore": "70 mm", "length": "1000 mm", **steel},
+            {"id": "tail", "kind": "straight", "name": "Tail pipe", "bore": "70 mm", "length": "2000 mm", **steel},
             {"id": "outlet", "kind": "mouth", "name": "Into the open", "bore": "70 mm"},
         ],
-    )  # fmt: skip
+    )
     return tree
 
 
@@ -79,16 +75,19 @@ def _plain_keys(tree: dict[str, Any]) -> dict[str, Any]:
 # What an entry that a version 3 file does not have stood for: it was taken for said.
 _STOOD = {
     "brief": {"altitude": "0 m", "humidity": "50 %", "road_speed": "80 km/h"},
-    "engine": {"compression": "9.6", "best_breathing": "95 %", "best_breathing_speed": "4600 rpm",
-               "full_load_lambda": "0.82", "evaporated": "0 %"},
-    "cooler": {"effectiveness": "75 %", "drop": "7 kPa", "capture": "35 %", "trust": "80 %",
-               "water_flow": "0.35 kg/s", "front": "70 %"},
-    "gate": {"discharge": "70 %"}, "bay": {"temperature": "60 °C", "breeze": "5 m/s"},
+    "engine": {
+        "compression": "9.6",
+        "best_breathing": "95 %",
+        "best_breathing_speed": "4600 rpm",
+        "full_load_lambda": "0.82",
+        "evaporated": "0 %",
+    },
+    "cooler": {"effectiveness": "75 %", "drop": "7 kPa", "capture": "35 %", "trust": "80 %", "water_flow": "0.35 kg/s", "front": "70 %"},
+    "gate": {"discharge": "70 %"},
+    "bay": {"temperature": "60 °C", "breeze": "5 m/s"},
     "blower": {"volumetric": "93 %", "adiabatic": "66 %"},
-}  # fmt: skip
-_STOOD_TURBINE = {
-    "wheel": "62 mm", "exducer": "53 mm", "housing": "17 mm", "efficiency": "68 %", "pulse": "1.04",
-}  # fmt: skip
+}
+_STOOD_TURBINE = {"wheel": "62 mm", "exducer": "53 mm", "housing": "17 mm", "efficiency": "68 %", "pulse": "1.04"}
 
 
 def _usual_said(tree: dict[str, Any]) -> dict[str, Any]:
@@ -102,9 +101,10 @@ def _usual_said(tree: dict[str, Any]) -> dict[str, Any]:
     if isinstance(tree.get("turbos"), list):
         tree["turbos"] = [
             {**t, "turbine": {**_STOOD_TURBINE, **t.get("turbine", {})}}
-            if isinstance(t, dict) and isinstance(t.get("turbine", {}), dict) else t
+            if isinstance(t, dict) and isinstance(t.get("turbine", {}), dict)
+            else t
             for t in tree["turbos"]
-        ]  # fmt: skip
+        ]
     return in_variants(tree, _usual_said)
 
 
@@ -124,9 +124,7 @@ def _pulses(tree: dict[str, Any]) -> dict[str, Any]:
         return {**new, "pulses": "0 %"} if steady else new
 
     if isinstance(tree.get("turbos"), list):
-        tree["turbos"] = [
-            {**t, "turbine": turbine(t["turbine"])} if isinstance(t, dict) and "turbine" in t else t for t in tree["turbos"]
-        ]
+        tree["turbos"] = [{**t, "turbine": turbine(t["turbine"])} if isinstance(t, dict) and "turbine" in t else t for t in tree["turbos"]]
     return in_variants(tree, _pulses)
 
 
@@ -138,7 +136,7 @@ def _sold_springs(tree: dict[str, Any]) -> dict[str, Any]:
         tree["stock"] = [
             {k: v for k, v in line.items() if not (k == "long" and str(v).startswith("0 "))} if isinstance(line, dict) else line
             for line in tree["stock"]
-        ]  # fmt: skip
+        ]
     gate = tree.get("gate")
     if isinstance(gate, dict) and "sold" not in gate:
         tree["gate"] = {**gate, "sold": "bench"}
@@ -158,13 +156,15 @@ def _what_differs(tree: dict[str, Any]) -> dict[str, Any]:
     for room in ("variants", "taken"):
         if isinstance(tree.get(room), list):
             tree[room] = [
-                {**{k: v for k, v in part.items() if k != "design"}, "differs": kept.differs(base, {k: v for k, v in part["design"].items() if k not in kept.NEVER})}
-                if isinstance(part, dict) and isinstance(part.get("design"), dict) else part
+                {
+                    **{k: v for k, v in part.items() if k != "design"},
+                    "differs": kept.differs(base, {k: v for k, v in part["design"].items() if k not in kept.NEVER}),
+                }
+                if isinstance(part, dict) and isinstance(part.get("design"), dict)
+                else part
                 for part in tree[room]
-            ]  # fmt: skip
+            ]
     return tree
 
 
-MIGRATIONS: dict[int, Step] = {
-    1: _hot_side, 2: _typed_ignition, 3: _usual_said, 4: _pulses, 5: _sold_springs, 6: _what_differs,
-}  # fmt: skip
+MIGRATIONS: dict[int, Step] = {1: _hot_side, 2: _typed_ignition, 3: _usual_said, 4: _pulses, 5: _sold_springs, 6: _what_differs}

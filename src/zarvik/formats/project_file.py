@@ -147,7 +147,13 @@ def from_tree(tree: Any, name: str) -> Project:
         raise FileError(told("“{0}” does not say which version of the document it is", name))
     if version > SCHEMA_VERSION:
         raise FileError(
-            told("“{0}” was written by a newer Zarvik (document version {1}; this one reads up to {2}): update the program. The file was not touched", name, version, SCHEMA_VERSION)
+            told(
+                "“{0}” was written by a newer Zarvik (document version {1}; this one reads up to {2}): update the program. The file was "
+                "not touched",
+                name,
+                version,
+                SCHEMA_VERSION,
+            )
         )
     while version < SCHEMA_VERSION:
         tree = MIGRATIONS[version](tree)
@@ -169,9 +175,7 @@ def from_tree(tree: Any, name: str) -> Project:
 
 def _filled(project: Project) -> Project:
     """The document, and its variants, with the estimates of this version."""
-    variants = tuple(
-        v.model_copy(update={"design": filled(v.design)}) for v in project.variants
-    )
+    variants = tuple(v.model_copy(update={"design": filled(v.design)}) for v in project.variants)
     return filled(project.model_copy(update={"variants": variants}) if variants else project)
 
 

@@ -112,11 +112,7 @@ def point_tree(point: Point) -> dict[str, Any]:
 
 
 def tree(
-    project: str,
-    points: Iterable[Point],
-    verdicts: Iterable[Verdict],
-    units: Mapping[str, str],
-    bands: Bands | None = None,
+    project: str, points: Iterable[Point], verdicts: Iterable[Verdict], units: Mapping[str, str], bands: Bands | None = None
 ) -> dict[str, Any]:
     """The whole result. Sentences of the verdicts are in the owner's `units`."""
     return {
@@ -145,13 +141,19 @@ def _pull(pull: Pull) -> dict[str, Any]:
 
 
 def hot_side_tree(
-    project: Project, schools: Sequence[School] | None, control: Control | None, hot: Around | None = None,
-    train: Towed | None = None,
+    project: Project, schools: Sequence[School] | None, control: Control | None, hot: Around | None = None, train: Towed | None = None
 ) -> dict[str, Any]:
     """Manifolds of every school, what the gate holds, its hoses, heat and probes; SI, null for what there is none of."""
+
     def points(held: Sequence[Held]) -> list[dict[str, Any]]:
         return [
-            {"speed_rpm": _number(h.speed), "boost_Pa": _number(h.boost), "lift": _number(h.lift), "before_Pa": _number(h.before), "state": h.state}
+            {
+                "speed_rpm": _number(h.speed),
+                "boost_Pa": _number(h.boost),
+                "lift": _number(h.lift),
+                "before_Pa": _number(h.before),
+                "state": h.state,
+            }
             for h in held
         ]
 
@@ -159,56 +161,100 @@ def hot_side_tree(
         "schema": "zarvik-result-hotside",
         "schema_version": RESULT_VERSION,
         "project": project.name,
-        "manifolds": None if schools is None else [
+        "manifolds": None
+        if schools is None
+        else [
             {
-                "key": s.key, "power_W": _number(s.power), "threshold_rpm": _number(s.threshold), "seconds": _number(s.seconds),
-                "back_pressure_ratio": _number(s.ratio), "gas_K": _number(s.gas), "volume_m3": _number(s.volume), "mass_kg": _number(s.mass),
-                "welds": s.welds, "hours": _number(s.hours), "money": _number(s.money), "skin_K": _number(s.skin),
-                "grows_m": _number(s.grows), "heats": _number(s.cycles), "longer": dict(s.longer),
+                "key": s.key,
+                "power_W": _number(s.power),
+                "threshold_rpm": _number(s.threshold),
+                "seconds": _number(s.seconds),
+                "back_pressure_ratio": _number(s.ratio),
+                "gas_K": _number(s.gas),
+                "volume_m3": _number(s.volume),
+                "mass_kg": _number(s.mass),
+                "welds": s.welds,
+                "hours": _number(s.hours),
+                "money": _number(s.money),
+                "skin_K": _number(s.skin),
+                "grows_m": _number(s.grows),
+                "heats": _number(s.cycles),
+                "longer": dict(s.longer),
             }
             for s in schools
         ],
-        "gate": None if control is None else {
-            "alone": points(control.alone), "now": points(control.now), "most": points(control.most), "duty": _number(control.duty),
+        "gate": None
+        if control is None
+        else {
+            "alone": points(control.alone),
+            "now": points(control.now),
+            "most": points(control.most),
+            "duty": _number(control.duty),
             "spike_Pa": _number(control.spike.over) if control.spike is not None else None,
             "hoses": [
-                {"letter": line.letter, "key": line.key, "begin": line.begin, "end": line.end, "off_boost_Pa": _number(line.boost), "what": line.what}
+                {
+                    "letter": line.letter,
+                    "key": line.key,
+                    "begin": line.begin,
+                    "end": line.end,
+                    "off_boost_Pa": _number(line.boost),
+                    "what": line.what,
+                }
                 for line in control.lines
             ],
             "as_they_are": [render(s, {}) for s in control.plumbed],
         },
         "heat": None if hot is None else _heat_tree(hot),
         "tow": None if train is None else _tow_tree(train),
-    }  # fmt: skip
+    }
 
 
 def _tow_tree(train: Towed) -> dict[str, Any]:
     h = train.hill
     return {
-        "hill": None if h is None else {
-            "power_W": _number(h.power), "speed_rpm": _number(h.gear), "holds_to_m_s": _number(h.holds), "gas_limit_K": _number(h.limit.good),
+        "hill": None
+        if h is None
+        else {
+            "power_W": _number(h.power),
+            "speed_rpm": _number(h.gear),
+            "holds_to_m_s": _number(h.holds),
+            "gas_limit_K": _number(h.limit.good),
             "over_speed": [{"speed_rpm": _number(float(n)), "gas_K": _number(float(t))} for n, t in zip(h.speeds, h.gas, strict=True)],
-            "over_time": None if h.warms is None else [
+            "over_time": None
+            if h.warms is None
+            else [
                 {"time_s": _number(float(t)), "gas_K": _number(float(g)), "housing_K": _number(float(i))}
                 for t, g, i in zip(h.warms.time, h.warms.gas, h.warms.housing, strict=True)
             ],
         },
         "brake": [
-            {"speed_rpm": _number(b.speed), "pressure_Pa": _number(b.pressure), "power_W": _number(b.power), "friction_W": _number(b.friction)}
+            {
+                "speed_rpm": _number(b.speed),
+                "pressure_Pa": _number(b.pressure),
+                "power_W": _number(b.power),
+                "friction_W": _number(b.friction),
+            }
             for b in train.brakes
         ],
-        "hole_m": _number(train.hole) if train.brakes else None, "springs_hold_Pa": _number(train.most) if train.brakes else None,
-    }  # fmt: skip
+        "hole_m": _number(train.hole) if train.brakes else None,
+        "springs_hold_Pa": _number(train.most) if train.brakes else None,
+    }
 
 
 def _heat_tree(hot: Around) -> dict[str, Any]:
     parts = hot.parts
     return {
-        "speed_rpm": _number(parts.speed), "exhaust_costs_W": _number(parts.whole),
+        "speed_rpm": _number(parts.speed),
+        "exhaust_costs_W": _number(parts.whole),
         "pieces": [
             {
-                "id": p.id, "run": p.run, "drop_Pa": _number(p.drop), "costs_W": _number(p.cost), "gas_K": _number(p.gas),
-                "skin_K": _number(p.skin), "metal_K": _number(p.metal),
+                "id": p.id,
+                "run": p.run,
+                "drop_Pa": _number(p.drop),
+                "costs_W": _number(p.cost),
+                "gas_K": _number(p.gas),
+                "skin_K": _number(p.skin),
+                "metal_K": _number(p.metal),
                 "gaps_m": {t.key: [_number(bare), _number(shield)] for t, (bare, shield) in zip(THINGS, p.gaps, strict=False)},
             }
             for p in parts.pieces
@@ -218,15 +264,20 @@ def _heat_tree(hot: Around) -> dict[str, Any]:
             for p in parts.probes
         ],
         "lambda": {"piece": parts.boss.id or None, "at_m": _number(parts.boss.at), "gas_K": _number(parts.boss.gas)},
-        "hung": None if parts.hung is None else {
-            "mass_kg": _number(parts.hung.mass), "hangers": parts.hung.hangers, "between_m": _number(parts.hung.between),
-            "grows_m": _number(parts.hung.grows), "at": [{"piece": key, "at_m": _number(at)} for key, at in parts.hangers],
+        "hung": None
+        if parts.hung is None
+        else {
+            "mass_kg": _number(parts.hung.mass),
+            "hangers": parts.hung.hangers,
+            "between_m": _number(parts.hung.between),
+            "grows_m": _number(parts.hung.grows),
+            "at": [{"piece": key, "at_m": _number(at)} for key, at in parts.hangers],
         },
-    }  # fmt: skip
+    }
 
 
 def weighed_tree(
-    project: Project, asked: Asked, found: Sequence[Weighed], tried: Sequence[Pulley], pump: Sequence[Setting] = (),
+    project: Project, asked: Asked, found: Sequence[Weighed], tried: Sequence[Pulley], pump: Sequence[Setting] = ()
 ) -> dict[str, Any]:
     """Candidates at every stage, pulleys of a blower, the pump of a diesel; SI, null for what is not reached."""
     by_id = {t.id: t for t in project.turbos}
@@ -235,9 +286,7 @@ def weighed_tree(
         "schema_version": RESULT_VERSION,
         "project": project.name,
         "chosen": project.turbo or None,
-        "stages": [
-            {"key": s.key, "boost_Pa": _number(s.boost), "power_W": _number(s.power) or None} for s in asked.stages
-        ],
+        "stages": [{"key": s.key, "boost_Pa": _number(s.boost), "power_W": _number(s.power) or None} for s in asked.stages],
         "candidates": [
             {
                 "id": one.turbo.id,
@@ -281,9 +330,16 @@ def weighed_tree(
         ],
         "pump": [
             {
-                "setting": render(setting.title, {}), "now": setting.now, "state": setting.state, "injection_m3": _number(setting.gives),
-                "power_W": _number(setting.power), "torque_N_m": _number(setting.torque), "torque_rpm": _number(setting.torque_speed),
-                "least_lambda": _number(setting.least), "gas_K": _number(setting.gas), "fails": [v.id for v in setting.reasons if setting.state == FAILS],
+                "setting": render(setting.title, {}),
+                "now": setting.now,
+                "state": setting.state,
+                "injection_m3": _number(setting.gives),
+                "power_W": _number(setting.power),
+                "torque_N_m": _number(setting.torque),
+                "torque_rpm": _number(setting.torque_speed),
+                "least_lambda": _number(setting.least),
+                "gas_K": _number(setting.gas),
+                "fails": [v.id for v in setting.reasons if setting.state == FAILS],
             }
             for setting in pump
         ],
@@ -321,22 +377,24 @@ def designs_tree(project: Project, found: Designs) -> dict[str, Any]:
         "project": project.name,
         "tried": found.tried,
         "free": [axis.key for axis in found.axes],
-        "asked": {"power_W": _number(found.limits.power), "threshold_rpm": _number(found.limits.spool),
-                  "money": _number(found.limits.money) or None, "weeks": _number(found.limits.weeks) or None},
+        "asked": {
+            "power_W": _number(found.limits.power),
+            "threshold_rpm": _number(found.limits.spool),
+            "money": _number(found.limits.money) or None,
+            "weeks": _number(found.limits.weeks) or None,
+        },
         "wish": found.wish or None,
         "designs": [one(d) for d in found.designs],
         "trades": [
-            [{"wish": t.wish, "granted": t.other is not None, "costs": {k: _number(v) for k, v in t.costs.items()}}
-             for t in trades]
+            [{"wish": t.wish, "granted": t.other is not None, "costs": {k: _number(v) for k, v in t.costs.items()}} for t in trades]
             for trades in found.trades
         ],
-        "reliefs": [{"limit": r.key, "unit": UNITS[r.key].step, "aim": r.aim, "gain": _number(r.gain)}
-                    for r in found.reliefs],
+        "reliefs": [{"limit": r.key, "unit": UNITS[r.key].step, "aim": r.aim, "gain": _number(r.gain)} for r in found.reliefs],
         "nearest": one(found.nearest) if found.nearest is not None else None,
         "in_the_way": {} if found.designs else {k: _number(v) for k, v in in_the_way(found).items()},
         "missed": one(found.missed) if found.missed is not None else None,
         "why": found.why.id if found.why is not None else None,
-    }  # fmt: skip
+    }
 
 
 def ranked_tree(project: Project, found: Sequence[Find], looked_at: int) -> dict[str, Any]:
@@ -376,8 +434,5 @@ def _bands(bands: Bands | None) -> dict[str, Any]:
         band = bands.of(name) if bands is not None else None
         if band is not None:
             most = band.lever.about or band.lever.key if band.lever is not None else None
-            found[key] = {
-                "below": _number(band.below), "above": _number(band.above),
-                "model_share": _number(band.own), "most": most,
-            }  # fmt: skip
+            found[key] = {"below": _number(band.below), "above": _number(band.above), "model_share": _number(band.own), "most": most}
     return found

@@ -57,12 +57,9 @@ def _row(name: str) -> dict[str, str]:
 def turbo(name: str) -> Turbo:
     """An invented turbo with its turbine and what it is bolted to; raises FileError."""
     chart, row = turbo_map(name), _row(name)
-    turbine = Turbine.model_validate(
-        {key: f"{row[key]} mm" for key in ("wheel", "exducer", "housing")} | {"efficiency": "68 %"}
-    )
+    turbine = Turbine.model_validate({key: f"{row[key]} mm" for key in ("wheel", "exducer", "housing")} | {"efficiency": "68 %"})
     fit = Fit.model_validate(
-        {key: row[key] for key in ("flange", "gate", "cooling", "donor")}
-        | {"bolts": f"{row['bolts']} mm", "price": f"{row['price']} €"}
+        {key: row[key] for key in ("flange", "gate", "cooling", "donor")} | {"bolts": f"{row['bolts']} mm", "price": f"{row['price']} €"}
     )
     return Turbo.of(chart, name, "Invented", turbine).model_copy(update={"fit": fit})
 
@@ -70,8 +67,7 @@ def turbo(name: str) -> Turbo:
 def sizes(name: str) -> dict[str, float]:
     """Diameters in m by which a turbo of the shelf is known again, by their names in
     `core.compressor.measured`; raises FileError."""
-    names = {"inducer": "compressor_inducer", "exducer": "compressor_exducer",
-             "turbine_wheel": "wheel", "turbine_exducer": "exducer"}  # fmt: skip
+    names = {"inducer": "compressor_inducer", "exducer": "compressor_exducer", "turbine_wheel": "wheel", "turbine_exducer": "exducer"}
     row = _row(name)
     return {key: float(row[column]) / 1000.0 for key, column in names.items()}
 
@@ -93,9 +89,7 @@ def demo_names() -> list[str]:
 def demo(name: str) -> Project:
     """A demo project by its name; raises FileError."""
     if name not in demo_names():
-        raise project_file.FileError(
-            f"there is no demo “{name}”; there are {', '.join(demo_names())}"
-        )
+        raise project_file.FileError(f"there is no demo “{name}”; there are {', '.join(demo_names())}")
     return project_file.loads(demo_text(name), name)
 
 
@@ -107,7 +101,6 @@ def demo_text(name: str) -> str:
 
 def fresh() -> Project:
     """A new project: defaults, a turbo of middle size, plain pipes, manifold and exhaust."""
-    tree = {"schema": "zarvik-project", "schema_version": 1, "brief": {"full_boost_from": "3500 rpm",
-            "hold_back_until": "1000 rpm"}}  # fmt: skip
+    tree = {"schema": "zarvik-project", "schema_version": 1, "brief": {"full_boost_from": "3500 rpm", "hold_back_until": "1000 rpm"}}
     project = project_file.from_tree(tree, "the new project")
     return add_turbo(project, turbo("c51-67"))

@@ -35,10 +35,8 @@ def dumps(work: TraceWork) -> str:
     axes = {
         axis: {"spots": work.spots[axis], "values": [found.low, found.high] if (found := work.ticks[axis]) is not None else None}
         for axis in AXES
-    }  # fmt: skip
-    traces = [
-        {"kind": t.kind, "value": t.value, "segments": [np.round(s, 3).tolist() for s in t.segments]} for t in work.traces
-    ]  # fmt: skip
+    }
+    traces = [{"kind": t.kind, "value": t.value, "segments": [np.round(s, 3).tolist() for s in t.segments]} for t in work.traces]
     return json.dumps({"document": DOCUMENT, "version": 1, "words": work.words, "axes": axes, "traces": traces}, allow_nan=False)
 
 

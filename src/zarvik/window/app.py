@@ -126,16 +126,12 @@ def run(
 
 
 def _hook(window: MainWindow):  # type: ignore[no-untyped-def]
-    def caught(
-        kind: type[BaseException], error: BaseException, trace: TracebackType | None
-    ) -> None:
+    def caught(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         log = state_folder() / "faults.log"
         log.parent.mkdir(parents=True, exist_ok=True)
         with log.open("a", encoding="utf-8") as file:
             file.write(f"--- {datetime.now().isoformat(timespec='seconds')}\n")
             traceback.print_exception(kind, error, trace, file=file)
-        window.say(
-            tr("Something unexpected happened; your project is as it was. Details: {0}").format(log)
-        )
+        window.say(tr("Something unexpected happened; your project is as it was. Details: {0}").format(log))
 
     return caught

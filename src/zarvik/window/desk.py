@@ -148,12 +148,7 @@ class Desk(QObject):
         if self.current and result.project is not self.project:
             return  # late: the answer of the present document is shown already
         before = self.result
-        rest = (
-            before is not None
-            and before.project is result.project
-            and before.answer is not None
-            and result.answer is not None
-        )
+        rest = before is not None and before.project is result.project and before.answer is not None and result.answer is not None
         self.result = result
         self._answer = result.answer
         target = result.answer.target.speed if result.answer is not None else None
@@ -247,9 +242,7 @@ class Desk(QObject):
         """The cure of a verdict with its price, in the owner's units."""
         return rendering.advice(verdict, self.project.shown_units)
 
-    def edit(
-        self, place: str, value: Any, *, label: str = "", merge_key: str | None = None
-    ) -> None:
+    def edit(self, place: str, value: Any, *, label: str = "", merge_key: str | None = None) -> None:
         """Set the value at `place`; raises EntryError when it is not allowed."""
         title = label or self.title_of(place, value)
         if place == "engine.breathing":

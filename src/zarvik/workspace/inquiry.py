@@ -16,30 +16,14 @@ from zarvik.core.answer.answer import Answer
 from zarvik.core.whole_build.build import Build, Solved
 from zarvik.core.calculations.sensitivity import Influence, influences
 from zarvik.core.candidates.catalogue_search import Find, search
-from zarvik.core.candidates.evaluation import (
-    MOST,
-    Housing,
-    Pulley,
-    Weighed,
-    housings,
-    pulleys,
-    timed,
-    weigh,
-)
+from zarvik.core.candidates.evaluation import MOST, Housing, Pulley, Weighed, housings, pulleys, timed, weigh
 from zarvik.core.checks import Change
 from zarvik.core.common.compiled import share_compiled, to_be_compiled
 from zarvik.core.fabrication.drawing import Drawing
 from zarvik.core.leak_test.boost_loss import Hole, hole_costs
 from zarvik.core.recommendations import Need, needs
 from zarvik.formats import shelf, writing
-from zarvik.project.assembly.assemble import (
-    Asked,
-    ProjectProblems,
-    asked_of,
-    assemble,
-    candidates,
-    core_turbo,
-)
+from zarvik.project.assembly.assemble import Asked, ProjectProblems, asked_of, assemble, candidates, core_turbo
 from zarvik.project.boost_control.control import control
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.designs import Designs, Search
@@ -118,10 +102,7 @@ def beside(name: str, design: Project) -> Question:
 
 def shelf_in(project: Project) -> Question:
     """Every turbo of the shelf with several housings in this build."""
-    return Question(
-        SHELF, _without_turbo(project), partial(_search, project), lane="work",
-        title="Searching the shelf",
-    )  # fmt: skip
+    return Question(SHELF, _without_turbo(project), partial(_search, project), lane="work", title="Searching the shelf")
 
 
 def compiling() -> Question:
@@ -133,17 +114,13 @@ def compiling() -> Question:
             watch(min(share_compiled(), 0.99))
             watch.rest(0.2)
 
-    return Question(COMPILING, "", work, title="Making the solver for this machine, once",
-                    stop=False)  # fmt: skip
+    return Question(COMPILING, "", work, title="Making the solver for this machine, once", stop=False)
 
 
 def _without_turbo(project: Project) -> str:
     """Everything of a document that a search of the shelf depends on: all but its turbos, its variants,
     and what it is called and shown in."""
-    bare = project.model_copy(
-        update={"turbo": "", "turbos": (), "variants": (), "name": "", "note": "", "units": "mixed",
-                "assumed": ()}
-    )  # fmt: skip
+    bare = project.model_copy(update={"turbo": "", "turbos": (), "variants": (), "name": "", "note": "", "units": "mixed", "assumed": ()})
     return bare.model_dump_json()
 
 
@@ -184,8 +161,7 @@ def _weighed_of(project: Project) -> str:
         if before is project:
             return text
     bare = project.model_copy(
-        update={"variants": (), "name": "", "note": "", "units": "mixed", "assumed": (), "decision": Decision(),
-                "taken": ()}
+        update={"variants": (), "name": "", "note": "", "units": "mixed", "assumed": (), "decision": Decision(), "taken": ()}
     )
     text = bare.model_dump_json()
     _last[:] = [(project, text), *_last[:1]]
@@ -415,5 +391,4 @@ def designs_of(project: Project, tries: int, wish: str = "") -> Question:
             raise Unanswered(str(error)) from None
         return searching.run(budget=tries, progress=watch, told_of=watch.show)
 
-    return Question(DESIGNS, (_weighed_of(project), wish, tries), work, lane="work",
-                    title="Searching designs")  # fmt: skip
+    return Question(DESIGNS, (_weighed_of(project), wish, tries), work, lane="work", title="Searching designs")

@@ -66,9 +66,7 @@ class Journal:
         self.file = folder() / f"{os.getpid()}-{uuid.uuid4().hex[:8]}.json"
         self.fault: str | None = None
         self._lock = _hold(self.file)
-        self._worker: Latest[State | None] = Latest(
-            "zarvik-journal", self._write, self._failed, pause=0.1
-        )
+        self._worker: Latest[State | None] = Latest("zarvik-journal", self._write, self._failed, pause=0.1)
 
     def keep(self, project: Project, path: Path | None, mark: Mark | None = None) -> None:
         """Keep this state; returns at once."""
@@ -214,9 +212,7 @@ def damaged() -> list[Damaged]:
     return found
 
 
-_UNREADABLE = (
-    OSError, ValueError, KeyError, TypeError, OverflowError, RecursionError, project_file.FileError,
-)  # fmt: skip
+_UNREADABLE = (OSError, ValueError, KeyError, TypeError, OverflowError, RecursionError, project_file.FileError)
 
 
 def _read(file: Path) -> Unsaved:

@@ -17,11 +17,7 @@ class Latest(Generic[Request]):
     """
 
     def __init__(
-        self,
-        name: str,
-        work: Callable[[Request], None],
-        failed: Callable[[BaseException], None] | None = None,
-        pause: float = 0.0,
+        self, name: str, work: Callable[[Request], None], failed: Callable[[BaseException], None] | None = None, pause: float = 0.0
     ) -> None:
         self._work = work
         self._failed = failed

@@ -18,9 +18,7 @@ from typing import Any
 
 from zarvik.core.common.progress import Stopped
 
-WAITING, RUNNING, PART, DONE, FAILED, CANCELLED = (
-    "waiting", "running", "part", "done", "failed", "cancelled",
-)  # fmt: skip
+WAITING, RUNNING, PART, DONE, FAILED, CANCELLED = ("waiting", "running", "part", "done", "failed", "cancelled")
 TELL = 0.05  # s between two words about how far long work is
 LANES = ("answer", "side", "work")
 
@@ -123,10 +121,7 @@ class Questions:
         self._waiting: list[Reply] = []
         self._running: dict[str, Reply] = {}
         self._closed = False
-        self._threads = [
-            threading.Thread(target=self._loop, args=(lane,), name=f"zarvik-{lane}", daemon=True)
-            for lane in LANES
-        ]
+        self._threads = [threading.Thread(target=self._loop, args=(lane,), name=f"zarvik-{lane}", daemon=True) for lane in LANES]
         for thread in self._threads:
             thread.start()
 
@@ -135,12 +130,7 @@ class Questions:
         to."""
         with self._condition:
             before = self._replies.get(question.key)
-            if (
-                before is not None
-                and not again
-                and before.state != CANCELLED
-                and same(before.question.of, question.of)
-            ):
+            if before is not None and not again and before.state != CANCELLED and same(before.question.of, question.of):
                 return before
             if before is not None:
                 self._drop(before)
@@ -215,9 +205,7 @@ class Questions:
         """Wait out the pause of a question: a hand that moves asks for every step of itself. False
         when it is not the newest any more."""
         if reply.question.pause:
-            self._condition.wait_for(
-                lambda: self._closed or self._next(lane) is not reply, reply.question.pause
-            )
+            self._condition.wait_for(lambda: self._closed or self._next(lane) is not reply, reply.question.pause)
         return not self._closed and self._next(lane) is reply
 
     def _do(self, reply: Reply) -> None:
@@ -246,9 +234,7 @@ class Questions:
     def idle(self, timeout: float = 60.0) -> bool:
         """Wait until nothing waits or is being done; False when `timeout` seconds pass."""
         with self._condition:
-            return self._condition.wait_for(
-                lambda: not self._waiting and not self._running, timeout
-            )
+            return self._condition.wait_for(lambda: not self._waiting and not self._running, timeout)
 
     def close(self) -> None:
         """Stop what runs, drop what waits, end the threads."""

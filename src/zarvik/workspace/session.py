@@ -66,8 +66,7 @@ class Session:
         return self._journal.fault
 
     def replace(
-        self, project: Project, path: Path | None, *, saved: bool, label: str, precious: bool = False,
-        mark: Mark | Now | None = "now",
+        self, project: Project, path: Path | None, *, saved: bool, label: str, precious: bool = False, mark: Mark | Now | None = "now"
     ) -> None:
         """Begin anew with another document; `precious` when it is work that stands in no file, `mark` that of
         the state of the file from which it came."""

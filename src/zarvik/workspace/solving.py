@@ -80,16 +80,11 @@ def _careful(project: Project, work: Callable[[], Answer]) -> Result:
         return Result(project, None, (problem,), time.perf_counter() - start)
     except Exception as error:
         text = told("the solver met something unexpected ({0})", error)
-        return Result(
-            project, None, (Problem("", text),), time.perf_counter() - start,
-            traceback.format_exc(),
-        )  # fmt: skip
+        return Result(project, None, (Problem("", text),), time.perf_counter() - start, traceback.format_exc())
     return Result(project, found, (), time.perf_counter() - start, complete=False)
 
 
-def complete(
-    first: Result, progress: Progress = unwatched, show: Callable[[Result], None] | None = None
-) -> Result:
+def complete(first: Result, progress: Progress = unwatched, show: Callable[[Result], None] | None = None) -> Result:
     """A result with costs, candidates, bands and tried cures; itself when it has no answer. `show` is
     told when all but the cures is there."""
     if first.answer is None:
@@ -104,9 +99,7 @@ def complete(
         return dataclasses.replace(first, complete=True, fault=traceback.format_exc())
 
 
-def _completed(
-    first: Result, progress: Progress, show: Callable[[Result], None] | None, start: float
-) -> Result:
+def _completed(first: Result, progress: Progress, show: Callable[[Result], None] | None, start: float) -> Result:
     assert first.answer is not None
     whole = completed(first.answer, part(progress, 0.0, 0.3))
     bands = bands_of(first.project, whole, part(progress, 0.3, 0.6))

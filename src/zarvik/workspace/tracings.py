@@ -59,7 +59,8 @@ def forget(key: str) -> None:
 
 
 class Unkept:
-    """The newest state of a tracing until it is on the disc. Whoever writes, the window or a thread beside it, writes the newest one: an older
+    """The newest state of a tracing until it is on the disc. Whoever writes, the window or a thread beside it, writes the newest one: an
+    older
     one never comes after it."""
 
     def __init__(self) -> None:

@@ -139,10 +139,7 @@ class AirPath:
     @property
     def elements(self) -> tuple[Element, ...]:
         """All duct pieces, intake first, in the order of the flow."""
-        return (
-            self.runs[INTAKE] + self.runs[HOT_PIPE] + self.runs[COLD_PIPE] + self.runs[MANIFOLD]
-            + self.runs[EXHAUST]
-        )  # fmt: skip
+        return self.runs[INTAKE] + self.runs[HOT_PIPE] + self.runs[COLD_PIPE] + self.runs[MANIFOLD] + self.runs[EXHAUST]
 
     def bounds(self) -> tuple[int, int, int, int, int]:
         """Number of pieces up to the end of intake, hot pipe, cold pipe, manifold, exhaust."""

@@ -37,7 +37,5 @@ def banks_of(path: AirPath, point: Point) -> Banks | None:
     pressure = stretch.drop * far / stretch.loss if stretch.loss > 0.0 else 0.0
     middle = point.stations["exhaust_port"].pressure * point.turbo.overlap
     plenum = point.stations["plenum"].pressure
-    one, two = (
-        back_pressure_factor((middle + way * 0.5 * pressure) / plenum, path.engine.compression) for way in (-1.0, 1.0)
-    )
+    one, two = (back_pressure_factor((middle + way * 0.5 * pressure) / plenum, path.engine.compression) for way in (-1.0, 1.0))
     return Banks(element, stretch, far, pressure, 1.0 - two / one)

@@ -72,10 +72,16 @@ def beats_of(path: AirPath, *, apart: bool = True) -> tuple[tuple[Pulsing, ...],
         pipes = tuple(lengths.get(c, 0.0) for c in group)
         delays = pipes if all(pipes) else ()
         # Sizes that differ by less than anybody measures share one table
-        entries.append(Pulsing(
-            tuple(round(f - fires[0], 6) for f in fires), round(swept, 9), round(piston, 8), engine.compression,
-            round(volume, 6), tuple(round(d, 3) for d in delays),
-        ))  # fmt: skip
+        entries.append(
+            Pulsing(
+                tuple(round(f - fires[0], 6) for f in fires),
+                round(swept, 9),
+                round(piston, 8),
+                engine.compression,
+                round(volume, 6),
+                tuple(round(d, 3) for d in delays),
+            )
+        )
     return tuple(entries), beside * turbo.turbine.area
 
 

@@ -162,12 +162,7 @@ from zarvik.core.engine.engine import (
 )
 from zarvik.core.engine.knock import left_hotter, retard_of
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.gas.properties import (
-    enthalpy,
-    heat_capacity_ratio,
-    isentropic_temperature,
-    temperature_of_enthalpy,
-)
+from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio, isentropic_temperature, temperature_of_enthalpy
 from zarvik.core.intercooler.cooler import PRESENT, cool
 from zarvik.core.turbine.pulses import pulse_factors
 from zarvik.core.turbine.turbine import COUNT, DIAMETER, MECHANICAL, PULSES, expand, swallowed
@@ -205,9 +200,7 @@ def residuals(
     charge(packed, bounds, pieces, state)
     stored = 0.0
     if site[PER_STEP] > 0.0:
-        stored = site[PER_STEP] * (
-            held(packed[GAS], site[VOLUME], state[P_PLENUM], state[T_PLENUM]) - site[CHARGE_BEFORE]
-        )
+        stored = site[PER_STEP] * (held(packed[GAS], site[VOLUME], state[P_PLENUM], state[T_PLENUM]) - site[CHARGE_BEFORE])
         # What fills the pipes does not reach the cylinders. A trial may ask for more than flows.
         state[AIR] = max(state[AIR] - stored, 0.05 * state[AIR])
     state[LEAK] = 0.0
@@ -265,16 +258,14 @@ def mix_by_fuel(packed: Packed, air: float) -> None:
 
 @compiled
 def drawn_in(site: np.ndarray, air: float, opening: float) -> float:
-    """Air in kg/s through the intake: `air` that goes on, and what a blower's bypass vents at its `opening`, a share of that; numbers of the
+    """Air in kg/s through the intake: `air` that goes on, and what a blower's bypass vents at its `opening`, a share of that; numbers of
+    the
     `site`."""
     return air * (1.0 + opening) if site[BELT] > 0.0 and site[VENTS] > 0.0 else air
 
 
 @compiled
-def compress(
-    packed: Packed, bounds: Bounds, speed: float, x: np.ndarray, pieces: np.ndarray,
-    state: np.ndarray,
-) -> None:  # fmt: skip
+def compress(packed: Packed, bounds: Bounds, speed: float, x: np.ndarray, pieces: np.ndarray, state: np.ndarray) -> None:
     """From the surroundings through the intake to behind the compressor or blower. `speed` rev/min."""
     site, gas, _, rows, losses, lines, points, _, turbine, _, _ = packed
     air = state[AIR]
@@ -283,9 +274,17 @@ def compress(
     if not belt and site[GATE_AREA] <= 0.0:
         opening = 0.0
     p1, t1, choked = march(
-        gas, rows, losses, 0, bounds[0], drawn_in(site, air, opening), site[SITE_PRESSURE], site[SITE_TEMPERATURE], pieces,
+        gas,
+        rows,
+        losses,
+        0,
+        bounds[0],
+        drawn_in(site, air, opening),
+        site[SITE_PRESSURE],
+        site[SITE_TEMPERATURE],
+        pieces,
         (site[BAY_TEMPERATURE], site[BAY_CONVECTION]),
-    )  # fmt: skip
+    )
     state[CHOKED] = choked
     state[P1] = p1
     state[T1] = t1
@@ -347,9 +346,7 @@ def charge(packed: Packed, bounds: Bounds, pieces: np.ndarray, state: np.ndarray
     site, gas, _, rows, losses, _, _, cooler, _, _, _ = packed
     air, ambient = state[AIR], site[SITE_TEMPERATURE]
     bay = (site[BAY_TEMPERATURE], site[BAY_CONVECTION])
-    p, t, choked = march(
-        gas, rows, losses, bounds[0], bounds[1], air, state[P2], state[T2], pieces, bay
-    )
+    p, t, choked = march(gas, rows, losses, bounds[0], bounds[1], air, state[P2], state[T2], pieces, bay)
     if state[CHOKED] < 0.0:
         state[CHOKED] = choked
     state[P_COOLER_IN] = p
@@ -372,9 +369,7 @@ def charge(packed: Packed, bounds: Bounds, pieces: np.ndarray, state: np.ndarray
 
 
 @compiled
-def breathe_and_burn(
-    packed: Packed, breathing: float, speed: float, x: np.ndarray, state: np.ndarray
-) -> float:
+def breathe_and_burn(packed: Packed, breathing: float, speed: float, x: np.ndarray, state: np.ndarray) -> float:
     """The cylinders: what they take in kg/s, and what they make of the air that comes. `breathing` VE,
     `speed` rev/min."""
     site, gas, burnt, _, _, _, _, _, turbine, knock, _ = packed
@@ -394,7 +389,7 @@ def breathe_and_burn(
         air_demand(gas, site[DISPLACEMENT], breathing, speed, p, into)
         * back_pressure_factor(against * p_port / p, site[COMPRESSION])
         * displaced(gas, into, p, per_air, share, vapour)
-    )  # fmt: skip
+    )
     dry = air * site[DRY_SHARE]
     fuel = dry * site[FUEL_PER_AIR]
     released = dry * site[RELEASED]
@@ -405,9 +400,7 @@ def breathe_and_burn(
     friction = friction_mean_pressure(2.0 * site[STROKE] * speed / 60.0, indicated)
     belt_power = state[SHAFT] / site[BLOWER_DRIVE] if site[BELT] > 0.0 else 0.0
     gone = air + fuel
-    coolant = site[TRUST_HEAT] * wall_heat(
-        burnt, site[NUSSELT], gone, site[BORE], site[PISTONS], into, released / gone
-    )
+    coolant = site[TRUST_HEAT] * wall_heat(burnt, site[NUSSELT], gone, site[BORE], site[PISTONS], into, released / gone)
     state[T_CHARGE] = into
     state[RETARD] = retard
     state[FUEL] = fuel
@@ -417,18 +410,14 @@ def breathe_and_burn(
     state[BELT_POWER] = belt_power
     state[POWER] = (indicated - pumping - friction) * swept - belt_power
     state[P_PORT] = p_port
-    state[T_PORT] = exhaust_temperature(
-        gas, burnt, air, gone, t, released, (indicated - pumping) * swept, coolant, 1100.0
-    )
+    state[T_PORT] = exhaust_temperature(gas, burnt, air, gone, t, released, (indicated - pumping) * swept, coolant, 1100.0)
     state[COOLANT_HEAT] = coolant
     state[RELEASED_HEAT] = released
     return demand
 
 
 @compiled
-def exhaust(
-    packed: Packed, bounds: Bounds, x: np.ndarray, pieces: np.ndarray, state: np.ndarray
-) -> float:
+def exhaust(packed: Packed, bounds: Bounds, x: np.ndarray, pieces: np.ndarray, state: np.ndarray) -> float:
     """The hot side: temperatures down from the ports, pressures up from the open air. Gives the pressure
     in Pa that the manifold needs at the ports."""
     site, _, burnt, rows, losses, _, _, _, _, _, _ = packed
@@ -496,10 +485,7 @@ def driven_by_belt(packed: Packed, f: np.ndarray, state: np.ndarray) -> None:
     site, gas = packed[SITE], packed[GAS]
     air, opening = state[AIR], state[OPENING]
     density = state[P1] / (gas[GAS_CONSTANT] * state[T_TAKEN])
-    moved = blown(
-        site[BLOWER_DISPLACEMENT], site[BLOWER_VOLUMETRIC], site[BLOWER_LEAK], state[MAP_SPEED],
-        state[MAP_RATIO], density,
-    )  # fmt: skip
+    moved = blown(site[BLOWER_DISPLACEMENT], site[BLOWER_VOLUMETRIC], site[BLOWER_LEAK], state[MAP_SPEED], state[MAP_RATIO], density)
     # The bypass lets what is too much back to the inlet: at most as much again as flows.
     f[F_EXHAUST] = math.log(state[P4] / state[P5])
     f[F_SHAFT] = math.log(moved / (air * (1.0 + opening)))
@@ -512,9 +498,7 @@ def driven_by_belt(packed: Packed, f: np.ndarray, state: np.ndarray) -> None:
 
 
 @compiled
-def driven_by_turbine(
-    packed: Packed, speed: float, x: np.ndarray, f: np.ndarray, state: np.ndarray
-) -> None:
+def driven_by_turbine(packed: Packed, speed: float, x: np.ndarray, f: np.ndarray, state: np.ndarray) -> None:
     """What turbine and gate swallow, and the power that the turbine gives to the shaft.
 
     Residuals `f` are ratios; engine `speed` rev/min; `x` unknowns, `state` in SI units.
@@ -534,9 +518,7 @@ def driven_by_turbine(
     work *= trusted
     if trusted != 1.0:
         out = temperature_of_enthalpy(burnt, enthalpy(burnt, t4) - work, out)
-    mixed = temperature_of_enthalpy(
-        burnt, enthalpy(burnt, t4) - work * max(through, 0.0) / max(gone - state[DUMPED], 0.05 * gone), out
-    )
+    mixed = temperature_of_enthalpy(burnt, enthalpy(burnt, t4) - work * max(through, 0.0) / max(gone - state[DUMPED], 0.05 * gone), out)
     if site[REJOINS] > 0.0:
         mixed = out
     power = work * max(through, 0.0)
@@ -548,9 +530,7 @@ def driven_by_turbine(
         # Energy of the rotors, so that it is conserved over the step
         speeding = 0.5 * site[PER_STEP] * site[INERTIA] * (wheel * wheel - before * before)
     f[F_EXHAUST] = (through + past + filling) / gone - 1.0
-    f[F_SHAFT] = (power * turbine[MECHANICAL] - state[SHAFT] - speeding) / (
-        state[AIR] * 1.0e4 + abs(state[SHAFT])
-    )
+    f[F_SHAFT] = (power * turbine[MECHANICAL] - state[SHAFT] - speeding) / (state[AIR] * 1.0e4 + abs(state[SHAFT]))
     f[F_OUTLET] = math.log(mixed / state[T5])
     state[TURBINE_FLOW] = through
     state[GATE_FLOW] = past
@@ -560,13 +540,7 @@ def driven_by_turbine(
 
 
 @compiled
-def energy_left(
-    packed: Packed,
-    bounds: Bounds,
-    speed: float,
-    pieces: np.ndarray,
-    state: np.ndarray,
-) -> float:
+def energy_left(packed: Packed, bounds: Bounds, speed: float, pieces: np.ndarray, state: np.ndarray) -> float:
     """What is left of the energy balance in W, summed from the stations: in by air and fuel; out
     by crank, coolant, friction, cooler, walls, shaft losses and exhaust. `speed` rev/min."""
     site, gas, burnt = packed[SITE], packed[GAS], packed[BURNT]

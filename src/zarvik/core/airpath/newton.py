@@ -163,14 +163,7 @@ def newton(
                 delta = 1e-6
                 if j == X_REGIME:
                     # Stay on this side of the kinks of the regime.
-                    delta = (
-                        -1e-6
-                        if (
-                            0.0 < x[X_REGIME] <= 2e-6 + 0.0
-                            or (x[X_REGIME] > 1.0 - 1e-6 and x[X_REGIME] <= 1.0)
-                        )
-                        else 1e-6
-                    )
+                    delta = -1e-6 if (0.0 < x[X_REGIME] <= 2e-6 + 0.0 or (x[X_REGIME] > 1.0 - 1e-6 and x[X_REGIME] <= 1.0)) else 1e-6
                 if j == X_AIR:
                     delta = -1e-6
                 for i in range(UNKNOWNS):
@@ -227,11 +220,7 @@ def newton(
         for i in range(UNKNOWNS):
             step[i] *= scale
         follow_step(jacobian, step, f, near)
-        if (
-            after > 0.5 * here
-            or (x[X_REGIME] > 0.0) != (trial[X_REGIME] > 0.0)
-            or (x[X_REGIME] > 1.0) != (trial[X_REGIME] > 1.0)
-        ):
+        if after > 0.5 * here or (x[X_REGIME] > 0.0) != (trial[X_REGIME] > 0.0) or (x[X_REGIME] > 1.0) != (trial[X_REGIME] > 1.0):
             known = False
         for i in range(UNKNOWNS):
             x[i] = trial[i]

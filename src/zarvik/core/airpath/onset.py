@@ -33,9 +33,18 @@ def between(rows: np.ndarray, share: float, out: np.ndarray) -> None:
 
 @compiled
 def _missed(
-    packed: Packed, mixtures: tuple[np.ndarray, np.ndarray], bounds: Bounds, stretch: np.ndarray, y: np.ndarray,
-    pressure: float, x: np.ndarray, here: np.ndarray, f: np.ndarray, pieces: np.ndarray, state: np.ndarray,
-) -> None:  # fmt: skip
+    packed: Packed,
+    mixtures: tuple[np.ndarray, np.ndarray],
+    bounds: Bounds,
+    stretch: np.ndarray,
+    y: np.ndarray,
+    pressure: float,
+    x: np.ndarray,
+    here: np.ndarray,
+    f: np.ndarray,
+    pieces: np.ndarray,
+    state: np.ndarray,
+) -> None:
     """The residuals `f` at unknowns `y`, in which the share of the stretch of speeds stands in the place of the regime; pressure Pa."""
     share = y[X_REGIME]
     between(stretch, share, here)
@@ -63,13 +72,12 @@ def rise(
     """Where along a stretch of engine speeds the plenum stands at each of the `pressures` (Pa absolute) with the gate shut.
 
     `stretch` (3, 2): engine speed in rev/min and VE at its beginning, middle and end; `mixtures`: numbers of the site and burnt gas there
-    or one row for all, which are written; `start`: the unknowns of a solved point, with its share of the stretch in the place of the regime. Fills `shares` (of the stretch) and
-    `solutions` (pressures, UNKNOWNS); gives how many of them closed, one after the other. `pieces`, `state`: to write on.
+    or one row for all, which are written; `start`: the unknowns of a solved point, with its share of the stretch in the place of the
+    regime. Fills `shares` (of the stretch) and `solutions` (pressures, UNKNOWNS); gives how many of them closed, one after the other.
+    `pieces`, `state`: to write on.
     """
     _, gas, _, rows, losses, lines, points, cooler, turbine, ignition, table = whole
-    packed = (
-        mixtures[0][0].copy(), gas, mixtures[1][0].copy(), rows, losses, lines, points, cooler, turbine, ignition, table,
-    )  # fmt: skip
+    packed = (mixtures[0][0].copy(), gas, mixtures[1][0].copy(), rows, losses, lines, points, cooler, turbine, ignition, table)
     f = np.empty(UNKNOWNS)
     near = np.empty(UNKNOWNS)
     y = start.copy()

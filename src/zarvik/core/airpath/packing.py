@@ -53,8 +53,33 @@ def burnt_gas(path: AirPath, engine: eng.Engine) -> np.ndarray:
 
 
 # Lambdas of the table that is read where a pump gives the fuel; between them fuel per air is straight.
-TABLE_LAMBDAS = (20.0, 8.0, 5.0, 3.5, 2.8, 2.3, 2.0, 1.8, 1.65, 1.5, 1.4, 1.3, 1.22, 1.15, 1.1, 1.05,
-                 1.0, 0.95, 0.9, 0.85, 0.8, 0.7, 0.6, 0.5, 0.45)  # fmt: skip
+TABLE_LAMBDAS = (
+    20.0,
+    8.0,
+    5.0,
+    3.5,
+    2.8,
+    2.3,
+    2.0,
+    1.8,
+    1.65,
+    1.5,
+    1.4,
+    1.3,
+    1.22,
+    1.15,
+    1.1,
+    1.05,
+    1.0,
+    0.95,
+    0.9,
+    0.85,
+    0.8,
+    0.7,
+    0.6,
+    0.5,
+    0.45,
+)
 
 
 def mixture_table(path: AirPath) -> np.ndarray:
@@ -67,9 +92,7 @@ def mixture_table(path: AirPath) -> np.ndarray:
     for value in TABLE_LAMBDAS:
         here = dataclasses.replace(engine, lambda_=value)
         burn = here.burnt
-        rows.append(
-            (burn.fuel_per_air, burn.heat_per_air, eng.work_per_air(here), *burnt_gas(path, here))
-        )
+        rows.append((burn.fuel_per_air, burn.heat_per_air, eng.work_per_air(here), *burnt_gas(path, here)))
     return np.array(rows)
 
 

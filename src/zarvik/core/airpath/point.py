@@ -105,8 +105,8 @@ class Closure:
 
 @dataclass(frozen=True)
 class Point:
-    """The state of the whole path at one engine speed; SI. `retard`: degrees of ignition after best torque; `mixture`: lambda; `evaporated`: share of the fuel
-    that has evaporated when the valves shut;
+    """The state of the whole path at one engine speed; SI. `retard`: degrees of ignition after best torque; `mixture`: lambda;
+    `evaporated`: share of the fuel that has evaporated when the valves shut;
     `taken`: K of what the compressor or blower takes in (with what a bypass brings back). `corrected_power`: as a dyno would print
     it (SAE J1349)."""
 
@@ -132,9 +132,7 @@ class Point:
     cooler_heat: float
     cooling_air_out: float
     closure: Closure
-    walk: Callable[[], tuple[dict[str, Station], tuple[Stretch, ...]]] = field(
-        repr=False, compare=False
-    )
+    walk: Callable[[], tuple[dict[str, Station], tuple[Stretch, ...]]] = field(repr=False, compare=False)
 
     @cached_property
     def _walked(self) -> tuple[dict[str, Station], tuple[Stretch, ...]]:

@@ -23,12 +23,10 @@ from zarvik.core.turbine import turbine as turbines
 BOUNDS = {
     1: "the exhaust cannot get out: the gas at the ports would be hotter than any that burns (a pipe, "
     "turbine or gate of the hot side is far too narrow)",
-    2: "the wheel would turn nearly twice as fast as it may: a turbo far too small, or boost that "
-    "nothing holds",
+    2: "the wheel would turn nearly twice as fast as it may: a turbo far too small, or boost that nothing holds",
     3: "the plenum would stand above 12 bar: the boost runs away",
     4: "energy would not be conserved: the gas leaves the range of its data",
-    5: "the boost would be less than a twentieth of ambient: a pipe or compressor far too small for this "
-    "engine",
+    5: "the boost would be less than a twentieth of ambient: a pipe or compressor far too small for this engine",
 }
 
 
@@ -154,10 +152,7 @@ class Reading:
         """Why a point without a choking pipe has no answer, with the entry that stands in the way."""
         path = self.path
         if path.blower is None and path.gate.area <= 0.0:
-            return say(
-                "without a wastegate the boost runs away, and there is no state in which it stops: a "
-                "gate has to hold it"
-            )
+            return say("without a wastegate the boost runs away, and there is no state in which it stops: a gate has to hold it")
         bound = int(s[k.BOUND])
         if bound:
             return say(BOUNDS[bound])
@@ -173,10 +168,12 @@ class Reading:
         swept = path.engine.swept_flow(float(raw.speed[i])) * float(raw.breathing[i])
         air = swept * plenum / (gas * 330.0)
         there = {
-            st.INTAKE: (site.pressure, 300.0), st.HOT_PIPE: (plenum, 400.0),
-            st.COLD_PIPE: (plenum, 330.0), st.MANIFOLD: (2.0 * plenum, 1100.0),
+            st.INTAKE: (site.pressure, 300.0),
+            st.HOT_PIPE: (plenum, 400.0),
+            st.COLD_PIPE: (plenum, 330.0),
+            st.MANIFOLD: (2.0 * plenum, 1100.0),
             st.EXHAUST: (1.5 * site.pressure, 1000.0),
-        }  # fmt: skip
+        }
         worst, name, size = 0.0, "", 0.0
         for section, run in path.runs.items():
             pressure, temperature = there[section]
@@ -186,30 +183,34 @@ class Reading:
                 if used > worst:
                     worst, name, size = used, element.name or element.id, element.diameter
         if path.blower is None:
-            area = (
-                float(self.turbine[turbines.AREA] * self.turbine[turbines.COUNT]) + path.gate.area
-            )
+            area = float(self.turbine[turbines.AREA] * self.turbine[turbines.COUNT]) + path.gate.area
             used = air / (area * 2.0 * plenum * CHOKED / math.sqrt(gas * 1100.0))
             if used > max(worst, 0.6):
                 return say(
-                    "no state was found in which flow, pressures and shaft power agree: turbine and gate "
-                    "are far too small for this engine"
+                    "no state was found in which flow, pressures and shaft power agree: turbine and gate are far too small for this engine"
                 )
         if worst > 0.6:
             return say(
                 "no state was found in which flow, pressures and shaft power agree: “{name}” ({bore} bore) "
-                "is far too narrow for this engine", name=name, bore=Figure(size, "length"),
-            )  # fmt: skip
+                "is far too narrow for this engine",
+                name=name,
+                bore=Figure(size, "length"),
+            )
         asked = Figure(max(plenum - site.pressure, 0.0), "pressure_gauge", "=brief.target_boost")
         if path.blower is None:
             chart = path.turbo.chart
             most = float(chart.lines[-1].flow[-1]) * site.pressure / chart.reference_pressure * path.turbo.count
             if air > most:
                 return say(
-                    "no state was found in which flow, pressures and shaft power agree: {boost} ask for {air} of air, and the compressor's map ends at {most}",
-                    boost=asked, air=Figure(air, "mass_flow"), most=Figure(most, "mass_flow", "=turbo"),
-                )  # fmt: skip
-        return say("no state was found in which flow, pressures and shaft power agree: turbo, gate and {boost} do not fit this engine", boost=asked)
+                    "no state was found in which flow, pressures and shaft power agree: {boost} ask for {air} of air, and the "
+                    "compressor's map ends at {most}",
+                    boost=asked,
+                    air=Figure(air, "mass_flow"),
+                    most=Figure(most, "mass_flow", "=turbo"),
+                )
+        return say(
+            "no state was found in which flow, pressures and shaft power agree: turbo, gate and {boost} do not fit this engine", boost=asked
+        )
 
     def _walk(self, raw: Raw, i: int) -> tuple[dict[str, Station], tuple[Stretch, ...]]:
         s, pieces = raw.states[i].tolist(), raw.pieces[i].tolist()
@@ -256,13 +257,23 @@ class Reading:
                 there = end if element is run[-1] else f"after:{element.id}"
                 stretches.append(
                     Stretch(
-                        element.id, element.kind, element.name, section, here, there,
-                        row[march.P_IN], row[march.P_IN] - row[march.P_OUT],
-                        row[march.T_OUT] - row[march.T_IN], row[march.MACH],
-                        row[march.VELOCITY], row[march.REYNOLDS], row[march.LOSS],
-                        row[march.SKIN], self._metal(element, row, section),
+                        element.id,
+                        element.kind,
+                        element.name,
+                        section,
+                        here,
+                        there,
+                        row[march.P_IN],
+                        row[march.P_IN] - row[march.P_OUT],
+                        row[march.T_OUT] - row[march.T_IN],
+                        row[march.MACH],
+                        row[march.VELOCITY],
+                        row[march.REYNOLDS],
+                        row[march.LOSS],
+                        row[march.SKIN],
+                        self._metal(element, row, section),
                     )
-                )  # fmt: skip
+                )
                 stations[there] = Station(row[march.P_OUT], row[march.T_OUT], flow, row[march.MACH])
                 here = there
             if not run:
@@ -287,39 +298,71 @@ class Reading:
     def _rise(self, s: list[float]) -> Stretch:
         turbo, blower = self.path.turbo, self.path.blower
         return Stretch(
-            "blower" if blower else turbo.id, "compressor", blower.name if blower else turbo.name,
-            "compressor", st.COMPRESSOR_INLET, st.COMPRESSOR_OUTLET, s[k.P1], s[k.P1] - s[k.P2],
+            "blower" if blower else turbo.id,
+            "compressor",
+            blower.name if blower else turbo.name,
+            "compressor",
+            st.COMPRESSOR_INLET,
+            st.COMPRESSOR_OUTLET,
+            s[k.P1],
+            s[k.P1] - s[k.P2],
             s[k.T2] - s[k.T1],
-        )  # fmt: skip
+        )
 
     def _cooler(self, s: list[float]) -> Stretch:
         return Stretch(
-            "cooler", "cooler", "Cooler", "cooler", st.COOLER_INLET, st.COOLER_OUTLET,
-            s[k.P_COOLER_IN], s[k.P_COOLER_IN] - s[k.P_COOLER_OUT],
+            "cooler",
+            "cooler",
+            "Cooler",
+            "cooler",
+            st.COOLER_INLET,
+            st.COOLER_OUTLET,
+            s[k.P_COOLER_IN],
+            s[k.P_COOLER_IN] - s[k.P_COOLER_OUT],
             s[k.T_COOLER_OUT] - s[k.T_COOLER_IN],
-        )  # fmt: skip
+        )
 
     def _cylinders(self, s: list[float]) -> Stretch:
         return Stretch(
-            "engine", "engine", "Cylinders", "engine", st.PLENUM, st.EXHAUST_PORT, s[k.P_PLENUM],
-            s[k.P_PLENUM] - s[k.P_PORT], s[k.T_PORT] - s[k.T_PLENUM],
-        )  # fmt: skip
+            "engine",
+            "engine",
+            "Cylinders",
+            "engine",
+            st.PLENUM,
+            st.EXHAUST_PORT,
+            s[k.P_PLENUM],
+            s[k.P_PLENUM] - s[k.P_PORT],
+            s[k.T_PORT] - s[k.T_PLENUM],
+        )
 
     def _turbine(self, s: list[float]) -> list[Stretch]:
         if self.path.blower is not None:
             return [
                 Stretch(
-                    "pipe", "open", "No turbine", "turbine", st.TURBINE_INLET, st.TURBINE_OUTLET,
-                    s[k.P4], s[k.P4] - s[k.P5], s[k.T5] - s[k.T4],
+                    "pipe",
+                    "open",
+                    "No turbine",
+                    "turbine",
+                    st.TURBINE_INLET,
+                    st.TURBINE_OUTLET,
+                    s[k.P4],
+                    s[k.P4] - s[k.P5],
+                    s[k.T5] - s[k.T4],
                 )
-            ]  # fmt: skip
+            ]
         return [
             Stretch(
-                "turbine", "turbine", self.path.turbo.turbine.name, "turbine",
-                st.TURBINE_INLET, st.TURBINE_OUTLET, s[k.P4], s[k.P4] - s[k.P5],
+                "turbine",
+                "turbine",
+                self.path.turbo.turbine.name,
+                "turbine",
+                st.TURBINE_INLET,
+                st.TURBINE_OUTLET,
+                s[k.P4],
+                s[k.P4] - s[k.P5],
                 s[k.T5] - s[k.T4],
             )
-        ]  # fmt: skip
+        ]
 
     def _turbo(self, s: list[float]) -> TurboPoint:
         chart = self.path.turbo.chart

@@ -133,9 +133,8 @@ F_OUTLET = 5  # turbine outlet temperature
 # ---- arrays of a packed air path ------------------------------------------------------------------
 SITE, GAS, BURNT, ROWS, LOSSES, LINES, POINTS, COOLER, TURBINE, IGNITION, MIXTURES = range(11)
 Packed = tuple[
-    np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray,
-    np.ndarray, np.ndarray, np.ndarray, np.ndarray,
-]  # fmt: skip
+    np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray
+]
 # Columns of MIXTURES, where the fuel is given and not lambda: rising fuel per dry air, what hangs on it
 MIX_FUEL, MIX_RELEASED, MIX_WORK, MIX_BURNT = range(4)
 

@@ -39,9 +39,7 @@ class Solver:
         if not self.path.engine.fuel.spark:
             return 1.0
         vapour = dict(site.air.fractions).get("H2O", 0.0) * site.pressure
-        return standard_day_factor(
-            dry_pressure=site.pressure - vapour, temperature=site.temperature
-        )
+        return standard_day_factor(dry_pressure=site.pressure - vapour, temperature=site.temperature)
 
     @cached_property
     def full_load(self) -> Raw:
@@ -150,13 +148,29 @@ class Solver:
         if near is not None and np.array_equal(near.speed, speed):
             beside[near.solved] = near.solutions[near.solved]
         sweep.solve(
-            packed, self.mixtures(speed, site), self.bounds, breathing, speed, wanted,
-            NO_START if start is None else start, beside, pieces, states, solutions,
-        )  # fmt: skip
+            packed,
+            self.mixtures(speed, site),
+            self.bounds,
+            breathing,
+            speed,
+            wanted,
+            NO_START if start is None else start,
+            beside,
+            pieces,
+            states,
+            solutions,
+        )
         return Raw(speed, wanted, breathing, states, pieces, solutions)
 
     def rise(
-        self, low: float, high: float, pressures: np.ndarray, start: np.ndarray, *, begin: float | None = None, site: np.ndarray | None = None
+        self,
+        low: float,
+        high: float,
+        pressures: np.ndarray,
+        start: np.ndarray,
+        *,
+        begin: float | None = None,
+        site: np.ndarray | None = None,
     ) -> tuple[np.ndarray, np.ndarray]:
         """Engine speeds in rev/min at which the plenum stands at `pressures` (Pa absolute, rising) with the gate shut, and the unknowns
         there, as far as they close. `low` and `high` rev/min: a stretch of speeds that they lie about; `start`: the unknowns
@@ -169,23 +183,38 @@ class Solver:
         first = np.array(start)
         first[k.X_REGIME] = 0.0 if begin is None else (begin - low) / (high - low)
         closed = onset.rise(
-            self.packed, self.mixtures(speed, site), self.bounds, stretch, first, pressures, shares, solutions,
-            np.zeros((len(self.rows), march.RESULTS)), np.zeros(k.POINT_SIZE),
-        )  # fmt: skip
+            self.packed,
+            self.mixtures(speed, site),
+            self.bounds,
+            stretch,
+            first,
+            pressures,
+            shares,
+            solutions,
+            np.zeros((len(self.rows), march.RESULTS)),
+            np.zeros(k.POINT_SIZE),
+        )
         found = low + shares[:closed] * (high - low)
         wanted = self.path.site.pressure + self.path.boost.at(found)
         solutions[:closed, k.X_REGIME] = np.minimum(np.log(pressures[:closed] / wanted), 0.0)
         return found, solutions[:closed]
 
     def without_each(self, base: Raw) -> np.ndarray:
-        """Power at the crank in W at the one point of `base` without the loss of each piece in turn; nan where it does not close from there."""
+        """Power at the crank in W at the one point of `base` without the loss of each piece in turn; nan where it does not close from
+        there."""
         look()
         sites, burnts = self.mixtures(base.speed, None)
         powers = np.full(len(self.rows), math.nan)
         sweep.without(
-            (sites[0], self.packed[k.GAS], burnts[0], *self.packed[3:]), self.bounds, float(base.breathing[0]), float(base.speed[0]),
-            float(base.wanted[0]), base.solutions[0].copy(), np.arange(len(self.rows)), powers,
-        )  # fmt: skip
+            (sites[0], self.packed[k.GAS], burnts[0], *self.packed[3:]),
+            self.bounds,
+            float(base.breathing[0]),
+            float(base.speed[0]),
+            float(base.wanted[0]),
+            base.solutions[0].copy(),
+            np.arange(len(self.rows)),
+            powers,
+        )
         return powers
 
     def mixtures(self, speed: np.ndarray, site: np.ndarray | None) -> tuple[np.ndarray, np.ndarray]:

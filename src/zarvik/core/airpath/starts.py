@@ -30,9 +30,7 @@ from zarvik.core.engine.engine import air_demand
 
 
 @compiled
-def first_guess(
-    packed: Packed, breathing: float, speed: float, wanted: float, kind: int, x: np.ndarray
-) -> None:
+def first_guess(packed: Packed, breathing: float, speed: float, wanted: float, kind: int, x: np.ndarray) -> None:
     """A start for a point that has no neighbour: `kind` 0 hardly boosted, 1 gate controlling,
     2 in between, 3 wide open, 4 far more boost than is asked, 5 less than ambient in the plenum.
 
@@ -83,9 +81,7 @@ def from_little_air(
     older = np.empty(UNKNOWNS)
     share = 0.12
     first_guess(packed, share * breathing, speed, wanted, 0, x)
-    if not newton(
-        packed, bounds, share * breathing, speed, wanted, x, jacobian, False, pieces, state
-    ):
+    if not newton(packed, bounds, share * breathing, speed, wanted, x, jacobian, False, pieces, state):
         return False
     last[:] = x
     older[:] = x
@@ -100,9 +96,7 @@ def from_little_air(
                 x[j] += min(max((last[j] - older[j]) * forward / before, -0.3), 0.3)
             elif j == X_AIR:
                 x[j] += forward
-        if newton(
-            packed, bounds, there * breathing, speed, wanted, x, jacobian, False, pieces, state
-        ):
+        if newton(packed, bounds, there * breathing, speed, wanted, x, jacobian, False, pieces, state):
             if there >= 1.0:
                 return True
             older[:] = last
@@ -147,14 +141,8 @@ def walk(
             x[j] = last[j]
         speed = speed0 + there * (speed1 - speed0)
         breath = breathing0 + there * (breathing1 - breathing0)
-        x[X_AIR] += math.log(
-            speed * breath
-            / ((speed0 + done * (speed1 - speed0)) * (breathing0 + done * (breathing1 - breathing0)))
-        )  # fmt: skip
-        if newton(
-            packed, bounds, breath, speed, wanted0 + there * (wanted1 - wanted0), x, jacobian,
-            False, pieces, state,
-        ):  # fmt: skip
+        x[X_AIR] += math.log(speed * breath / ((speed0 + done * (speed1 - speed0)) * (breathing0 + done * (breathing1 - breathing0))))
+        if newton(packed, bounds, breath, speed, wanted0 + there * (wanted1 - wanted0), x, jacobian, False, pieces, state):
             if there >= 1.0:
                 return True
             last[:] = x

@@ -7,18 +7,7 @@ import math
 import numpy as np
 
 from zarvik.core.airpath.newton import bound, newton
-from zarvik.core.airpath.slots import (
-    BOUND,
-    CLOSED,
-    POINT_SIZE,
-    POWER,
-    SITE,
-    UNKNOWNS,
-    X_AIR,
-    X_REGIME,
-    Bounds,
-    Packed,
-)
+from zarvik.core.airpath.slots import BOUND, CLOSED, POINT_SIZE, POWER, SITE, UNKNOWNS, X_AIR, X_REGIME, Bounds, Packed
 from zarvik.core.airpath.starts import first_guess, from_little_air, walk
 from zarvik.core.common.compiled import compiled
 from zarvik.core.ducts.march import LINEAR, QUADRATIC, RESULTS
@@ -34,10 +23,7 @@ def at_point(whole: Packed, mixtures: tuple[np.ndarray, np.ndarray], i: int) -> 
     sites, burnts = mixtures
     row = min(i, sites.shape[0] - 1)
     _, gas, _, rows, losses, lines, points, cooler, turbine, ignition, table = whole
-    return (
-        sites[row], gas, burnts[min(i, burnts.shape[0] - 1)], rows, losses, lines, points, cooler,
-        turbine, ignition, table,
-    )  # fmt: skip
+    return (sites[row], gas, burnts[min(i, burnts.shape[0] - 1)], rows, losses, lines, points, cooler, turbine, ignition, table)
 
 
 @compiled
@@ -59,8 +45,8 @@ def solve(
     The speeds are followed in their order by continuation, each point from the two before it; a
     point that does not close from there is tried from a few fixed starts. `start`: the unknowns
     to begin with, nan for none. `near` (points, UNKNOWNS): what a system that is nearly this one was solved by at the same points, nan for
-    none; its curve is followed at the distance of the point before, but where it comes on boost. `mixtures`: numbers of the site and burnt gas, one row a point, or one
-    row for all. Fills `all_pieces` (points, pieces, RESULTS), `states` (points,
+    none; its curve is followed at the distance of the point before, but where it comes on boost. `mixtures`: numbers of the site and burnt
+    gas, one row a point, or one row for all. Fills `all_pieces` (points, pieces, RESULTS), `states` (points,
     POINT_SIZE) and `solutions` (points, UNKNOWNS).
     `breathing` VE at each speed.
     """
@@ -90,10 +76,7 @@ def solve(
             if same:
                 for j in range(UNKNOWNS):
                     x[j] = near[i, j] + (before[j] - near[i - 1, j] if have > 0 else 0.0)
-                closed = newton(
-                    packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, known,
-                    all_pieces[i], states[i],
-                )  # fmt: skip
+                closed = newton(packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, known, all_pieces[i], states[i])
                 known = closed
         if not closed and have > 0:
             for j in range(UNKNOWNS):
@@ -116,17 +99,11 @@ def solve(
             far = 0.0
             for j in range(UNKNOWNS):
                 far = max(far, abs(x[j] - before[j]))
-            closed = newton(
-                packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, known,
-                all_pieces[i], states[i],
-            )  # fmt: skip
+            closed = newton(packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, known, all_pieces[i], states[i])
             if not closed and far > 0.02:
                 for j in range(UNKNOWNS):
                     x[j] = before[j]
-                closed = newton(
-                    packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False,
-                    all_pieces[i], states[i],
-                )  # fmt: skip
+                closed = newton(packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False, all_pieces[i], states[i])
         # Where one point after the other has no answer, only every eighth is searched for with
         # everything that there is.
         hard = misses < PATIENT or i % 8 == 0
@@ -137,15 +114,9 @@ def solve(
             # the gate comes first.
             kind = number if have == 0 or number > 1 else 1 - number
             first_guess(packed, breathing[i], speeds[i], wanted[i], kind, x)
-            closed = newton(
-                packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False,
-                all_pieces[i], states[i],
-            )  # fmt: skip
+            closed = newton(packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, False, all_pieces[i], states[i])
         if not closed and hard:
-            closed = from_little_air(
-                packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, all_pieces[i],
-                states[i],
-            )  # fmt: skip
+            closed = from_little_air(packed, bounds, breathing[i], speeds[i], wanted[i], x, jacobian, all_pieces[i], states[i])
         for j in range(UNKNOWNS):
             solutions[i, j] = x[j]
         known = closed
@@ -169,9 +140,19 @@ def solve(
         for j in range(UNKNOWNS):
             x[j] = solutions[i + 1, j]
         if walk(
-            packed, bounds, breathing[i + 1], breathing[i], speeds[i + 1], speeds[i],
-            wanted[i + 1], wanted[i], x, jacobian, all_pieces[i], states[i],
-        ):  # fmt: skip
+            packed,
+            bounds,
+            breathing[i + 1],
+            breathing[i],
+            speeds[i + 1],
+            speeds[i],
+            wanted[i + 1],
+            wanted[i],
+            x,
+            jacobian,
+            all_pieces[i],
+            states[i],
+        ):
             for j in range(UNKNOWNS):
                 solutions[i, j] = x[j]
     for i in range(count):
@@ -183,16 +164,10 @@ def solve(
 
 @compiled
 def without(
-    whole: Packed,
-    bounds: Bounds,
-    breathing: float,
-    speed: float,
-    wanted: float,
-    start: np.ndarray,
-    free: np.ndarray,
-    powers: np.ndarray,
+    whole: Packed, bounds: Bounds, breathing: float, speed: float, wanted: float, start: np.ndarray, free: np.ndarray, powers: np.ndarray
 ) -> None:
-    """Solve one point (engine `speed` rev/min, `wanted` plenum Pa, `breathing` VE) again without the loss of one piece after the other: `free`, their
+    """Solve one point (engine `speed` rev/min, `wanted` plenum Pa, `breathing` VE) again without the loss of one piece after the other:
+    `free`, their
     indices. `start`: the unknowns of the point with all of them. Fills `powers`, W at the crank; nan where it does not close from there."""
     site, gas, burnt, every, loss, lines, points, cooler, turbine, ignition, table = whole
     rows, losses = every.copy(), loss.copy()

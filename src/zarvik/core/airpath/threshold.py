@@ -1,4 +1,5 @@
-"""The boost threshold: the engine speed from which the full boost stands, with its band; the speeds at which two states are possible; the least
+"""The boost threshold: the engine speed from which the full boost stands, with its band; the speeds at which two states are possible; the
+least
 boost that the gate can hold."""
 
 from __future__ import annotations
@@ -82,9 +83,7 @@ def _risen(solver: Solver, raw: Raw, found: Crossing, at: int, site: np.ndarray 
             # A fold: nearer to it, over a stretch so short that VE and mixture are what they are.
             there = np.geomspace(there[top - 1], there[top + 1], RISE + 1)
             middle, begin = float(speeds[top]), float(speeds[top - 1])
-            speeds, solutions = solver.rise(
-                middle - STRETCH, middle + STRETCH, there, solutions[top - 1], begin=begin, site=site
-            )
+            speeds, solutions = solver.rise(middle - STRETCH, middle + STRETCH, there, solutions[top - 1], begin=begin, site=site)
             top = int(speeds.argmax()) if len(speeds) > RISE else 0
             if not 0 < top < RISE:
                 return None
@@ -110,9 +109,7 @@ def _risen(solver: Solver, raw: Raw, found: Crossing, at: int, site: np.ndarray 
     return _between(before, behind, boost.full)
 
 
-def threshold(
-    solver: Solver, raw: Raw, *, site: np.ndarray | None = None
-) -> Crossing | None:  # fmt: skip
+def threshold(solver: Solver, raw: Raw, *, site: np.ndarray | None = None) -> Crossing | None:
     """Where the full boost stands on a full-load curve, solved again between the two points that it
     lies between: the boost comes steeply there. `site`: the numbers of the site that `raw` was
     solved with, where they are not the solver's own.
@@ -122,9 +119,7 @@ def threshold(
     """
     full = solver.path.boost.full
     good = np.nonzero(raw.solved)[0]
-    found = crossing(
-        raw.speed[good], raw.states[good, k.P_PLENUM] - solver.path.site.pressure, full
-    )
+    found = crossing(raw.speed[good], raw.states[good, k.P_PLENUM] - solver.path.site.pressure, full)
     if found is None or found.before == found.behind:
         return found
     at = int(np.abs(raw.speed - found.before[0]).argmin())
@@ -185,9 +180,7 @@ def spool_edge(solver: Solver, raw: Raw, sign: float) -> Crossing | None:
 def spool_band(solver: Solver, raw: Raw) -> tuple[float, float, float]:
     """Engine speed at which full boost stands, and its band from the doubts, rev/min; nan where it
     never does."""
-    found = (
-        threshold(solver, raw), spool_edge(solver, raw, -1.0), spool_edge(solver, raw, 1.0)
-    )  # fmt: skip
+    found = (threshold(solver, raw), spool_edge(solver, raw, -1.0), spool_edge(solver, raw, 1.0))
     middle, early, late = (float("nan") if c is None else c.speed for c in found)
     return middle, early, late
 

@@ -58,9 +58,7 @@ class Answer:
         return self.solver.at(speed)
 
 
-def first_answer(
-    build: Build, candidates: tuple[Turbo, ...] = (), memo: Memo | None = None
-) -> Answer:
+def first_answer(build: Build, candidates: tuple[Turbo, ...] = (), memo: Memo | None = None) -> Answer:
     """Solve and judge, without cures, what each piece costs and how the other turbos would do. With a
     `memo` of the design just before, cures and bands are those until the answer is completed.
 
@@ -69,9 +67,7 @@ def first_answer(
     return judged(figures(build, candidates, memo))
 
 
-def figures(
-    build: Build, candidates: tuple[Turbo, ...] = (), memo: Memo | None = None
-) -> Answer:
+def figures(build: Build, candidates: tuple[Turbo, ...] = (), memo: Memo | None = None) -> Answer:
     """The solved points alone, to be `judged`; arguments and errors as for `first_answer`."""
     solver = prepare(build)
     raw = solver.full_load

@@ -60,7 +60,9 @@ def greitzer(solver: Solver, state: np.ndarray) -> float:
     times length."""
     path = solver.path
     inducer, _ = openings(float(path.turbo.chart.lines[-1].flow[-1]))
-    wheel = float(state[k.MAP_SPEED]) * path.turbo.chart.maximum_speed * math.sqrt(float(state[k.T1]) / path.turbo.chart.reference_temperature)
+    wheel = (
+        float(state[k.MAP_SPEED]) * path.turbo.chart.maximum_speed * math.sqrt(float(state[k.T1]) / path.turbo.chart.reference_temperature)
+    )
     tip = math.pi * inducer / INDUCER_SHARE * wheel / 60.0
     volume, length, area = room(solver)
     return tip / (2.0 * math.sqrt(GAMMA * R * float(state[k.T2]))) * math.sqrt(volume / (area * length))
@@ -151,7 +153,8 @@ def left_of_surge(ratio: float, share: float) -> float:
 
 
 def size_for(solver: Solver, state: np.ndarray, valve: BlowOff) -> float | None:
-    """The smallest valve that is sold (m) with which the compressor does no more than flutter for a moment when the throttle shuts from a solved `state`
+    """The smallest valve that is sold (m) with which the compressor does no more than flutter for a moment when the throttle shuts from a
+    solved `state`
     (SI), the `valve` otherwise as it is; None where none does."""
     for diameter in VALVES:
         found = lifted(solver, state, dataclasses.replace(valve, diameter=diameter))
@@ -164,5 +167,3 @@ def spring_window(boost: float) -> tuple[float, float]:
     """What a spring may open at, Pa of charge pipe over plenum: over what an engine at idle has across the valve, so that it
     stays shut, and under what a shut throttle gives at the lowest `boost` (Pa gauge) that is driven."""
     return IDLE_VACUUM, boost + IDLE_VACUUM
-
-

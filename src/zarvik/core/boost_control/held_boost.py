@@ -82,9 +82,14 @@ class _At:
     def held(self, state: np.ndarray, what: str) -> Held:
         """The state as it is told, in Pa and shares; `what` the gate does."""
         return Held(
-            self.speed, float(state[k.P_PLENUM]) - self.ambient, self.lift(state), self.gauge(state), float(state[k.P4]),
-            self.behind(state), what,
-        )  # fmt: skip
+            self.speed,
+            float(state[k.P_PLENUM]) - self.ambient,
+            self.lift(state),
+            self.gauge(state),
+            float(state[k.P4]),
+            self.behind(state),
+            what,
+        )
 
 
 def held_at(solver: Solver, actuator: Actuator, speed: float, start: np.ndarray) -> Held | None:
@@ -299,6 +304,4 @@ class Failed:
 
 def failures(solver: Solver, actuator: Actuator, speed: float, start: np.ndarray) -> tuple[Failed, ...]:
     """What each hose that comes off leads to at a `speed` in rev/min, from the unknowns of a point nearby (`start`)."""
-    return tuple(
-        Failed(hose, held_at(solver, dataclasses.replace(actuator, off=hose.key), speed, start)) for hose in hoses(actuator)
-    )
+    return tuple(Failed(hose, held_at(solver, dataclasses.replace(actuator, off=hose.key), speed, start)) for hose in hoses(actuator))

@@ -12,13 +12,12 @@ from zarvik.core.common.identity_cache import Kept
 from zarvik.core.ducts.element import Element
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 
-RUNS = {
-    INTAKE: "Intake", HOT_PIPE: "Hot pipe", COLD_PIPE: "Cold pipe", MANIFOLD: "Manifold", EXHAUST: "Exhaust",
-}  # fmt: skip
+RUNS = {INTAKE: "Intake", HOT_PIPE: "Hot pipe", COLD_PIPE: "Cold pipe", MANIFOLD: "Manifold", EXHAUST: "Exhaust"}
 
 
 def bill(path: AirPath, means: Means | None) -> tuple[Item, ...]:
-    """Every line of what the build of a `path` costs with its `means`; nothing where nobody counts them. What is there already costs nothing."""
+    """Every line of what the build of a `path` costs with its `means`; nothing where nobody counts them. What is there already costs
+    nothing."""
     if means is None:
         return ()
     found: list[Item] = []
@@ -38,9 +37,7 @@ def bill(path: AirPath, means: Means | None) -> tuple[Item, ...]:
 def cost(items: Iterable[Item]) -> Cost:
     """The sum of a bill, with its longest wait."""
     items = tuple(items)
-    return Cost(
-        sum(i.money for i in items), sum(i.hours for i in items), max((i.days for i in items), default=0.0)
-    )
+    return Cost(sum(i.money for i in items), sum(i.hours for i in items), max((i.days for i in items), default=0.0))
 
 
 def by_key(items: Iterable[Item]) -> dict[str, tuple[str, Cost]]:

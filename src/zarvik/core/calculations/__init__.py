@@ -149,10 +149,7 @@ _OF_VERDICT = {
 def of_verdict(verdict: Verdict) -> str | None:
     """Address of the sheet that shows the number a verdict stands on, None for one without a
     number."""
-    linked = [
-        f for _, f in verdict.text.figures
-        if isinstance(f, Figure) and f.sheet and not f.sheet.startswith("=")
-    ]  # fmt: skip
+    linked = [f for _, f in verdict.text.figures if isinstance(f, Figure) and f.sheet and not f.sheet.startswith("=")]
     main = _OF_VERDICT.get(verdict.id)
     found = next((f for f in linked if f.sheet == main), linked[0] if linked else None)
     return found.address if found is not None else None

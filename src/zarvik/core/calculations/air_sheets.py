@@ -18,16 +18,17 @@ def drawn_air(solver: Solver, point: Point) -> tuple[float, float, float]:
     plenum = point.stations["plenum"]
     ratio = point.stations["exhaust_port"].pressure / plenum.pressure
     factor = float(eng.back_pressure_factor(ratio * point.turbo.overlap, engine.compression))
-    demand = eng.air_demand(
-        solver.gas, engine.displacement, point.efficiency, point.speed, plenum.pressure,
-        point.charge,
-    )  # fmt: skip
+    demand = eng.air_demand(solver.gas, engine.displacement, point.efficiency, point.speed, plenum.pressure, point.charge)
     vapour = float(
         eng.displaced(
-            solver.gas, point.charge, plenum.pressure, site[k.FUEL_PER_AIR] * site[k.DRY_SHARE],
-            point.evaporated, site[k.VAPOUR : k.VAPOUR + 4],
+            solver.gas,
+            point.charge,
+            plenum.pressure,
+            site[k.FUEL_PER_AIR] * site[k.DRY_SHARE],
+            point.evaporated,
+            site[k.VAPOUR : k.VAPOUR + 4],
         )
-    )  # fmt: skip
+    )
     return float(demand * factor * vapour), factor, vapour
 
 
@@ -36,7 +37,9 @@ def _air(solver: Solver, point: Point) -> Sheet:
     plenum = point.stations["plenum"]
     drawn, factor, vapour = drawn_air(solver, point)
     return Sheet(
-        "air", "Air that the engine draws", Figure(drawn, "mass_flow"),
+        "air",
+        "Air that the engine draws",
+        Figure(drawn, "mass_flow"),
         "m = VE · √(T / 298 K) · p / (R T) · V · n / 2 · k · y",
         (
             Line("VE", "volumetric efficiency", Figure(point.efficiency, "ratio"), "breathing"),
@@ -45,12 +48,16 @@ def _air(solver: Solver, point: Point) -> Sheet:
             Line("V", "displacement", Figure(engine.displacement, "volume"), "displacement"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
             Line("k", "back-pressure factor at this port pressure", Figure(factor, "number")),
-            Line("o", "pressure at the ports during overlap over its mean, in k", Figure(point.turbo.overlap, "number"),
-                 "pulse_overlap" if solver.path.blower is None else ""),
+            Line(
+                "o",
+                "pressure at the ports during overlap over its mean, in k",
+                Figure(point.turbo.overlap, "number"),
+                "pulse_overlap" if solver.path.blower is None else "",
+            ),
             Line("y", "what the vapour of the fuel leaves of the room", Figure(vapour, "number")),
         ),
         table.AIR.source,
-    )  # fmt: skip
+    )
 
 
 def _asked(solver: Solver, point: Point) -> Sheet:
@@ -58,7 +65,9 @@ def _asked(solver: Solver, point: Point) -> Sheet:
     start = boost.onset * boost.full_from
     share = min(max((point.speed - start) / (boost.full_from - start), 0.0), 1.0)
     return Sheet(
-        "asked_boost", "Boost that is asked for", Figure(float(boost.at(point.speed)), "pressure_gauge"),
+        "asked_boost",
+        "Boost that is asked for",
+        Figure(float(boost.at(point.speed)), "pressure_gauge"),
         "p_w = p · s² · (3 − 2 s)",
         (
             Line("p", "full boost", Figure(boost.full, "pressure_gauge")),
@@ -67,7 +76,7 @@ def _asked(solver: Solver, point: Point) -> Sheet:
             Line("n_f", "speed from which the full boost is let in", Figure(boost.full_from, "rotation")),
         ),
         "Entry; a smooth step below it",
-    )  # fmt: skip
+    )
 
 
 def _charge(solver: Solver, point: Point) -> Sheet:
@@ -78,11 +87,18 @@ def _charge(solver: Solver, point: Point) -> Sheet:
     after = plenum.temperature
     if engine.evaporated > 0.0:
         after = eng.charge_after_fuel(
-            solver.gas, plenum.temperature, plenum.pressure, per_air, engine.evaporated,
-            engine.fuel.vaporisation, site[k.VAPOUR : k.VAPOUR + 4],
-        )  # fmt: skip
+            solver.gas,
+            plenum.temperature,
+            plenum.pressure,
+            per_air,
+            engine.evaporated,
+            engine.fuel.vaporisation,
+            site[k.VAPOUR : k.VAPOUR + 4],
+        )
     return Sheet(
-        "charge", "Charge temperature after the fuel", Figure(float(after), "temperature"),
+        "charge",
+        "Charge temperature after the fuel",
+        Figure(float(after), "temperature"),
         "T = T_p − x · f · r / c_p",
         (
             Line("T_p", "in the plenum", Figure(plenum.temperature, "temperature"), "temperature:plenum"),
@@ -91,25 +107,30 @@ def _charge(solver: Solver, point: Point) -> Sheet:
             Line("r", "heat of vaporisation, MJ/kg", Figure(engine.fuel.vaporisation / 1e6, "number")),
         ),
         table.EVAPORATION.source,
-    )  # fmt: skip
+    )
 
 
 def _dry_air(solver: Solver, point: Point) -> Sheet:
     share = float(solver.site_numbers[k.DRY_SHARE])
     return Sheet(
-        "dry_air", "Dry air", Figure(point.air * share, "mass_flow"), "m = m_a · (1 − w)",
+        "dry_air",
+        "Dry air",
+        Figure(point.air * share, "mass_flow"),
+        "m = m_a · (1 − w)",
         (
             Line("m_a", "moist air that the engine draws", Figure(point.air, "mass_flow"), "air"),
             Line("w", "water in it, by mass", Figure(1.0 - share, "ratio")),
         ),
         "Humidity of the day; saturation: Hyland & Wexler 1983",
-    )  # fmt: skip
+    )
 
 
 def _displacement(solver: Solver, point: Point) -> Sheet:
     engine = solver.path.engine
     return Sheet(
-        "displacement", "Displacement", Figure(engine.displacement, "volume"),
+        "displacement",
+        "Displacement",
+        Figure(engine.displacement, "volume"),
         "V = z · π / 4 · B² · S",
         (
             Line("z", "cylinders", Figure(float(engine.cylinders), "count")),
@@ -117,7 +138,7 @@ def _displacement(solver: Solver, point: Point) -> Sheet:
             Line("S", "stroke", Figure(engine.stroke, "length")),
         ),
         "Geometry",
-    )  # fmt: skip
+    )
 
 
 def _breathing(solver: Solver, point: Point) -> Sheet:
@@ -127,7 +148,9 @@ def _breathing(solver: Solver, point: Point) -> Sheet:
     i = max(min(sum(v <= inside for v in x), len(x) - 1), 1)
     lower = max(i - 1, 0)
     return Sheet(
-        "breathing", "Volumetric efficiency", Figure(float(breathing.at(point.speed)), "ratio"),
+        "breathing",
+        "Volumetric efficiency",
+        Figure(float(breathing.at(point.speed)), "ratio"),
         "VE = curve(n; n1, VE1; n2, VE2)",
         (
             Line("n", "engine speed", Figure(point.speed, "rotation")),
@@ -138,7 +161,7 @@ def _breathing(solver: Solver, point: Point) -> Sheet:
         ),
         "The engine's own curve, or the shape of its kind (trend: Heywood 1988, fig. 6-9, from memory); "
         "monotone cubics between its points (Fritsch & Carlson 1980)",
-    )  # fmt: skip
+    )
 
 
 SHEETS: dict[str, Maker] = {

@@ -23,16 +23,17 @@ def _belt_slip(solver: Solver, point: Point) -> Sheet:
         raise KeyError("belt_slip")
     power = point.turbo.power / blower.drive
     return Sheet(
-        "belt_slip", "What the blower falls behind", Figure(belt_slip(solver, point), "ratio"),
+        "belt_slip",
+        "What the blower falls behind",
+        Figure(belt_slip(solver, point), "ratio"),
         "s = C · P_belt / n",
         (
-            Line("C", "of the belt: 1 / (its stiffness · its speed for one turn a minute)",
-                 Figure(compliance(blower.belt), "number")),
+            Line("C", "of the belt: 1 / (its stiffness · its speed for one turn a minute)", Figure(compliance(blower.belt), "number")),
             Line("P_belt", "taken by the blower's belt", Figure(power, "power"), "belt_power"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
         ),
         METHODS[2].source,
-    )  # fmt: skip
+    )
 
 
 def _belt_power(solver: Solver, point: Point) -> Sheet:
@@ -40,14 +41,16 @@ def _belt_power(solver: Solver, point: Point) -> Sheet:
     if blower is None:
         raise KeyError("belt_power")
     return Sheet(
-        "belt_power", "Power that the belt brings", Figure(point.turbo.power / blower.drive, "power"),
+        "belt_power",
+        "Power that the belt brings",
+        Figure(point.turbo.power / blower.drive, "power"),
         "P_belt = P_air / η_d",
         (
             Line("P_air", "into the air", Figure(point.turbo.power, "power"), "air_power"),
             Line("η_d", "of belt and gears", Figure(blower.drive, "ratio")),
         ),
         "Definition",
-    )  # fmt: skip
+    )
 
 
 def _belt_carries(solver: Solver, point: Point) -> Sheet:
@@ -58,7 +61,9 @@ def _belt_carries(solver: Solver, point: Point) -> Sheet:
     v = belt.speed(point.speed)
     pull, share = pull_and_share(belt, point.speed)
     return Sheet(
-        "belt_carries", "Power that the belt carries", Figure(capacity(belt, point.speed), "power"),
+        "belt_carries",
+        "Power that the belt carries",
+        Figure(capacity(belt, point.speed), "power"),
         "P_max = F · g · v",
         (
             Line("F", "pull of the tight side, less the belt's own inertia", Figure(pull, "number")),
@@ -66,7 +71,7 @@ def _belt_carries(solver: Solver, point: Point) -> Sheet:
             Line("v", "speed of the belt", Figure(v, "velocity"), "belt_speed"),
         ),
         METHODS[1].source,
-    )  # fmt: skip
+    )
 
 
 def _belt_speed(solver: Solver, point: Point) -> Sheet:
@@ -75,18 +80,13 @@ def _belt_speed(solver: Solver, point: Point) -> Sheet:
         raise KeyError("belt_speed")
     belt = blower.belt
     return Sheet(
-        "belt_speed", "Speed of the belt", Figure(belt.speed(point.speed), "velocity"), "v = π · d · n",
-        (
-            Line("d", "pulley on the crank", Figure(belt.crank, "length")),
-            Line("n", "engine speed", Figure(point.speed, "rotation")),
-        ),
+        "belt_speed",
+        "Speed of the belt",
+        Figure(belt.speed(point.speed), "velocity"),
+        "v = π · d · n",
+        (Line("d", "pulley on the crank", Figure(belt.crank, "length")), Line("n", "engine speed", Figure(point.speed, "rotation"))),
         "Definition",
-    )  # fmt: skip
+    )
 
 
-SHEETS: dict[str, Maker] = {
-    "belt_slip": _belt_slip,
-    "belt_power": _belt_power,
-    "belt_carries": _belt_carries,
-    "belt_speed": _belt_speed,
-}
+SHEETS: dict[str, Maker] = {"belt_slip": _belt_slip, "belt_power": _belt_power, "belt_carries": _belt_carries, "belt_speed": _belt_speed}

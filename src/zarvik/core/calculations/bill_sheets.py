@@ -26,9 +26,7 @@ def _hours(build: Build, solver: Solver, point: Point) -> Sheet:
 
 def _days(build: Build, solver: Solver, point: Point) -> Sheet:
     groups = list(by_key(bill(build, build.means)).values())
-    lines = tuple(
-        Line(f"d_{n}", say(title), Figure(one.days, "days")) for n, (title, one) in enumerate(groups, 1)
-    )
+    lines = tuple(Line(f"d_{n}", say(title), Figure(one.days, "days")) for n, (title, one) in enumerate(groups, 1))
     most = max((one.days for _, one in groups), default=0.0)
     right = ", ".join(line.symbol for line in lines) or "0"
     return Sheet("bill_days", "The longest wait", Figure(most, "days"), f"d = max({right})", lines, SOURCE)
@@ -39,14 +37,17 @@ def _weeks(build: Build, solver: Solver, point: Point) -> Sheet:
     if means is None:
         raise KeyError("bill_weeks")
     return Sheet(
-        "bill_weeks", "Weeks until it stands", Figure(one.weeks(means.hours_a_week), "weeks"), "t = d / 7 + h / w",
+        "bill_weeks",
+        "Weeks until it stands",
+        Figure(one.weeks(means.hours_a_week), "weeks"),
+        "t = d / 7 + h / w",
         (
             Line("d", "days of the longest wait: the work is made round the parts", Figure(one.days, "days"), "bill_days"),
             Line("h", "work", Figure(one.hours, "work"), "bill_hours"),
             Line("w", "hours of a week", Figure(means.hours_a_week, "work")),
         ),
         f"{SOURCE}; one after the other: common practice",
-    )  # fmt: skip
+    )
 
 
 SHEETS: dict[str, BuildMaker] = {"bill": _money, "bill_hours": _hours, "bill_days": _days, "bill_weeks": _weeks}

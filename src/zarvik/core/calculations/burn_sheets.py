@@ -14,15 +14,7 @@ from zarvik.core.common.sentences import Figure, say
 from zarvik.core.ducts.wall_heat import PRANDTL
 from zarvik.core.engine import engine as eng
 from zarvik.core.engine.cycle import fuel_air_work
-from zarvik.core.engine.knock import (
-    HEATING,
-    MOST_RETARD,
-    evaporation_cooling,
-    heat_of_charge,
-    retard_of,
-    screen,
-    seen_charge,
-)
+from zarvik.core.engine.knock import HEATING, MOST_RETARD, evaporation_cooling, heat_of_charge, retard_of, screen, seen_charge
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, viscosity
 from zarvik.core.radiator.water_heat import coolant_heat
@@ -37,72 +29,88 @@ def _indicated(solver: Solver, point: Point) -> Sheet:
     cycle = fuel_air_work(engine.fuel.key, engine.compression, engine.lambda_)
     late = float(eng.late_factor(point.retard))
     return Sheet(
-        "indicated", "Gross indicated mean pressure",
+        "indicated",
+        "Gross indicated mean pressure",
         Figure(share * cycle * late * dry / per_second, "mean_pressure"),
         "imep = s · w · z · m / (V · n / 2)",
         (
             Line("s", "share of the fuel-air cycle that a real engine reaches", Figure(share, "ratio")),
-            Line("w", say("work of the fuel-air cycle per kilogram of air at compression {r} and lambda {l}, MJ",
-                          r=f"{engine.compression:g}", l=f"{engine.lambda_:.2f}"),
-                 Figure(cycle / 1e6, "number")),
+            Line(
+                "w",
+                say(
+                    "work of the fuel-air cycle per kilogram of air at compression {r} and lambda {l}, MJ",
+                    r=f"{engine.compression:g}",
+                    l=f"{engine.lambda_:.2f}",
+                ),
+                Figure(cycle / 1e6, "number"),
+            ),
             Line("z", "what late ignition leaves", Figure(late, "number"), "late_factor"),
             Line("m", "dry air", Figure(dry, "mass_flow"), "dry_air"),
             Line("V", "displacement", Figure(engine.displacement, "volume"), "displacement"),
             Line("n", "engine speed", Figure(point.speed, "rotation")),
         ),
         table.CYCLE.source,
-    )  # fmt: skip
+    )
 
 
 def _late(solver: Solver, point: Point) -> Sheet:
     return Sheet(
-        "late_factor", "What late ignition leaves of the work",
-        Figure(float(eng.late_factor(point.retard)), "number"), "z = 1 / (1 + 0.00045 · r²)",
+        "late_factor",
+        "What late ignition leaves of the work",
+        Figure(float(eng.late_factor(point.retard)), "number"),
+        "z = 1 / (1 + 0.00045 · r²)",
         (Line("r", "degrees after best torque", Figure(math.radians(point.retard), "angle"), "retard"),),
         table.LATE.source,
-    )  # fmt: skip
+    )
 
 
 def _retard(solver: Solver, point: Point) -> Sheet:
     engine = solver.path.engine
     found = float(
         retard_of(
-            solver.ignition_numbers, point.speed, point.stations["plenum"].pressure,
-            seen_charge(engine, point.charge, point.evaporated),
+            solver.ignition_numbers, point.speed, point.stations["plenum"].pressure, seen_charge(engine, point.charge, point.evaporated)
         )
     )
     by_fuel = engine.retard is None and engine.fuel.spark
     return Sheet(
-        "retard", "Ignition after best torque", Figure(math.radians(found), "angle"),
+        "retard",
+        "Ignition after best torque",
+        Figure(math.radians(found), "angle"),
         "r: I(r) = 1" if by_fuel else "r = r_0",
         (
-            Line("r_0", "the most that is taken" if by_fuel else "as typed",
-                 Figure(math.radians(MOST_RETARD if by_fuel else found), "angle")),
+            Line(
+                "r_0", "the most that is taken" if by_fuel else "as typed", Figure(math.radians(MOST_RETARD if by_fuel else found), "angle")
+            ),
             Line("I", "knock index that is left", Figure(_index(solver, point), "number"), "knock"),
             Line("p_p", "plenum", Figure(point.stations["plenum"].pressure, "pressure_absolute"), "pressure:plenum"),
             Line("T", "charge after the fuel", Figure(point.charge, "temperature"), "charge"),
-        ) if engine.fuel.octane is not None else (Line("r_0", "a diesel is not asked", Figure(0.0, "angle")),),
-        "As late as brings the index of Douaud & Eyzat to 1, 20° at most (common practice, no source)"
-        if by_fuel else "Entry",
-    )  # fmt: skip
+        )
+        if engine.fuel.octane is not None
+        else (Line("r_0", "a diesel is not asked", Figure(0.0, "angle")),),
+        "As late as brings the index of Douaud & Eyzat to 1, 20° at most (common practice, no source)" if by_fuel else "Entry",
+    )
 
 
 def _index(solver: Solver, point: Point) -> float:
     engine = solver.path.engine
     return float(
         screen(
-            engine, speed=np.array([point.speed]), plenum=np.array([point.stations["plenum"].pressure]),
-            charge=np.array([seen_charge(engine, point.charge, point.evaporated)]), gas_constant=float(solver.gas[GAS_CONSTANT]),
+            engine,
+            speed=np.array([point.speed]),
+            plenum=np.array([point.stations["plenum"].pressure]),
+            charge=np.array([seen_charge(engine, point.charge, point.evaporated)]),
+            gas_constant=float(solver.gas[GAS_CONSTANT]),
             retard=np.array([point.retard]),
         )[0]
-    )  # fmt: skip
+    )
 
 
 def _friction(solver: Solver, point: Point) -> Sheet:
     engine = solver.path.engine
     piston = 2.0 * engine.stroke * point.speed / 60.0
     return Sheet(
-        "friction", "Friction mean pressure",
+        "friction",
+        "Friction mean pressure",
         Figure(eng.friction_mean_pressure(piston, point.indicated), "mean_pressure"),
         "fmep = 0.35 bar + 0.005 · 4.4 imep + 0.06 · s + 0.0009 · s²  (bar, m/s)",
         (
@@ -110,7 +118,7 @@ def _friction(solver: Solver, point: Point) -> Sheet:
             Line("imep", "gross indicated mean pressure", Figure(point.indicated, "mean_pressure"), "indicated"),
         ),
         table.FRICTION.source,
-    )  # fmt: skip
+    )
 
 
 def _fuel(solver: Solver, point: Point) -> Sheet:
@@ -118,7 +126,8 @@ def _fuel(solver: Solver, point: Point) -> Sheet:
     dry = point.air * solver.site_numbers[k.DRY_SHARE]
     stoichiometric = engine.fuel.stoichiometric_ratio
     return Sheet(
-        "fuel", "Fuel that is burnt",
+        "fuel",
+        "Fuel that is burnt",
         Figure(dry / (engine.lambda_ * stoichiometric), "mass_flow"),
         "m_f = m / (λ · L)",
         (
@@ -127,21 +136,24 @@ def _fuel(solver: Solver, point: Point) -> Sheet:
             Line("L", "air for a kilogram of fuel at lambda 1", Figure(stoichiometric, "number")),
         ),
         "Formula of the fuel (Heywood 1988, table D.4)",
-    )  # fmt: skip
+    )
 
 
 def _lambda(solver: Solver, point: Point) -> Sheet:
     dry = point.air * solver.site_numbers[k.DRY_SHARE]
     stoichiometric = solver.path.engine.fuel.stoichiometric_ratio
     return Sheet(
-        "lambda", "Lambda", Figure(dry / (point.fuel * stoichiometric), "number"), "λ = m / (m_f · L)",
+        "lambda",
+        "Lambda",
+        Figure(dry / (point.fuel * stoichiometric), "number"),
+        "λ = m / (m_f · L)",
         (
             Line("m", "dry air", Figure(dry, "mass_flow"), "dry_air"),
             Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")),
             Line("L", "air for a kilogram of fuel at lambda 1", Figure(stoichiometric, "number")),
         ),
         "Formula of the fuel (Heywood 1988, table D.4)",
-    )  # fmt: skip
+    )
 
 
 def _port_temperature(solver: Solver, point: Point) -> Sheet:
@@ -153,26 +165,29 @@ def _port_temperature(solver: Solver, point: Point) -> Sheet:
     coolant = coolant_heat(solver, point)
     plenum = point.stations["plenum"].temperature
     exhaust = point.air + point.fuel
-    found = eng.exhaust_temperature(
-        solver.gas, solver.burnt, point.air, exhaust, plenum, released, work, coolant, 1100.0
-    )
+    found = eng.exhaust_temperature(solver.gas, solver.burnt, point.air, exhaust, plenum, released, work, coolant, 1100.0)
     base = eng.REFERENCE_TEMPERATURE
     burnt = solver.burnt
     mean = (enthalpy(burnt, found) - enthalpy(burnt, base)) / (found - base)
     return Sheet(
-        "port_temperature", "Gas at the exhaust ports", Figure(float(found), "temperature"),
+        "port_temperature",
+        "Gas at the exhaust ports",
+        Figure(float(found), "temperature"),
         "T3 = 25 °C + (Q + H − W − Q_c) / (m_e · c_p)",
         (
             Line("Q", "heat released", Figure(released, "power"), "released_heat"),
-            Line("H", "heat that the charge brings along",
-                 Figure(point.air * (enthalpy(solver.gas, plenum) - enthalpy(solver.gas, base)), "power")),
+            Line(
+                "H",
+                "heat that the charge brings along",
+                Figure(point.air * (enthalpy(solver.gas, plenum) - enthalpy(solver.gas, base)), "power"),
+            ),
             Line("W", "indicated work less pumping", Figure(work, "power"), "net_work"),
             Line("Q_c", "heat to coolant and oil", Figure(coolant, "power"), "coolant_heat"),
             Line("m_e", "exhaust gas", Figure(exhaust, "mass_flow"), "exhaust_flow"),
             Line("c_p", "of the gas on the way, J/(g K)", Figure(mean / 1000.0, "number")),
         ),
         "Energy balance; heat to the walls: the form of Taylor & Toong (Heywood 1988, sec. 12.4.3)",
-    )  # fmt: skip
+    )
 
 
 def _knock(solver: Solver, point: Point) -> Sheet:
@@ -182,36 +197,46 @@ def _knock(solver: Solver, point: Point) -> Sheet:
     heat = heat_of_charge(engine.burnt)
     index = _index(solver, point)
     return Sheet(
-        "knock", "Knock index (screening)", Figure(float(index), "number"),
+        "knock",
+        "Knock index (screening)",
+        Figure(float(index), "number"),
         "I = Σ Δt / (17.68 ms · (ON / 100)^3.4 · p^-1.7 · exp(3800 K / T_u))",
         (
             Line("ON", "octane number", Figure(octane, "number")),
-            Line("p_p", "plenum, where the compression of the end gas begins",
-                 Figure(plenum, "pressure_absolute"), "pressure:plenum"),
-            Line("T", say("charge after the fuel; walls and residual gas add {more} K, fuel that evaporates in the cylinder takes {less} K",
-                          more=f"{HEATING:.0f}", less=f"{evaporation_cooling(engine) - seen_charge(engine, 0.0, point.evaporated):.0f}"),
-                 Figure(point.charge, "temperature"), "charge"),
+            Line("p_p", "plenum, where the compression of the end gas begins", Figure(plenum, "pressure_absolute"), "pressure:plenum"),
+            Line(
+                "T",
+                say(
+                    "charge after the fuel; walls and residual gas add {more} K, fuel that evaporates in the cylinder takes {less} K",
+                    more=f"{HEATING:.0f}",
+                    less=f"{evaporation_cooling(engine) - seen_charge(engine, 0.0, point.evaporated):.0f}",
+                ),
+                Figure(point.charge, "temperature"),
+                "charge",
+            ),
             Line("ε", "compression ratio", Figure(engine.compression, "number")),
             Line("q", "heat of a kilogram of trapped gas, MJ", Figure(heat / 1e6, "number")),
             Line("z", "degrees of retard after best torque", Figure(math.radians(point.retard), "angle"), "retard"),
             Line("n", "engine speed: how long it takes", Figure(point.speed, "rotation")),
         ),
         table.KNOCK.source,
-    )  # fmt: skip
+    )
 
 
 def _released(solver: Solver, point: Point) -> Sheet:
     engine = solver.path.engine
     dry = point.air * solver.site_numbers[k.DRY_SHARE]
     return Sheet(
-        "released_heat", "Heat that is released",
-        Figure(float(dry * engine.burnt.heat_per_air), "power"), "Q = m · q",
+        "released_heat",
+        "Heat that is released",
+        Figure(float(dry * engine.burnt.heat_per_air), "power"),
+        "Q = m · q",
         (
             Line("m", "dry air", Figure(float(dry), "mass_flow"), "dry_air"),
             Line("q", "heat of a kilogram of air, MJ", Figure(engine.burnt.heat_per_air / 1e6, "number")),
         ),
         table.COMBUSTION.source,
-    )  # fmt: skip
+    )
 
 
 def _coolant(solver: Solver, point: Point) -> Sheet:
@@ -226,7 +251,8 @@ def _coolant(solver: Solver, point: Point) -> Sheet:
     factor = float(site[k.NUSSELT] * site[k.TRUST_HEAT])
     h = factor * reynolds**0.75 * conductivity / engine.bore
     return Sheet(
-        "coolant_heat", "Heat from the gas to the walls",
+        "coolant_heat",
+        "Heat from the gas to the walls",
         Figure(float(h * engine.pistons * (gas - eng.COOLANT)), "power"),
         "Q_c = c · Re^0.75 · k / B · A · (T_g − T_w)",
         (
@@ -239,7 +265,7 @@ def _coolant(solver: Solver, point: Point) -> Sheet:
             Line("T_w", "coolant", Figure(eng.COOLANT, "temperature")),
         ),
         table.WALLS.source,
-    )  # fmt: skip
+    )
 
 
 SHEETS: dict[str, Maker] = {

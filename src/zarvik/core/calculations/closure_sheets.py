@@ -8,15 +8,7 @@ import math
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.airpath.stations import (
-    COMPRESSOR_OUTLET,
-    EXHAUST_PORT,
-    MANIFOLD,
-    PLENUM,
-    TAILPIPE,
-    TURBINE_INLET,
-    TURBINE_OUTLET,
-)
+from zarvik.core.airpath.stations import COMPRESSOR_OUTLET, EXHAUST_PORT, MANIFOLD, PLENUM, TAILPIPE, TURBINE_INLET, TURBINE_OUTLET
 from zarvik.core.calculations.air_sheets import drawn_air
 from zarvik.core.calculations.burn_sheets import coolant_heat
 from zarvik.core.calculations.sheet import Line, Maker, Sheet
@@ -70,13 +62,12 @@ def _energy(solver: Solver, point: Point) -> Sheet:
     blower = solver.path.blower
     taken = point.turbo.turbine_power if blower is None else point.turbo.power / blower.drive
     walls, friction = _walls(solver, point), point.friction * swept
-    left = (
-        air + released - gas - point.power - coolant - friction - point.cooler_heat - walls
-        - (taken - point.turbo.power)
-    )  # fmt: skip
+    left = air + released - gas - point.power - coolant - friction - point.cooler_heat - walls - (taken - point.turbo.power)
     cooler = "cooler_heat" if solver.path.cooler is not None else ""
     return Sheet(
-        "closure_energy", "Energy that is not accounted for", Figure(abs(left) / released, "closure"),
+        "closure_energy",
+        "Energy that is not accounted for",
+        Figure(abs(left) / released, "closure"),
         "e = (Q + H − P − Q_c − P_f − Q_k − Q_w − P_s − G) / Q",
         (
             Line("Q", "heat released", Figure(released, "power"), "released_heat"),
@@ -90,7 +81,7 @@ def _energy(solver: Solver, point: Point) -> Sheet:
             Line("G", "what the gas carries out of the tailpipe", Figure(gas, "power")),
         ),
         _SOLVED + "1e-4. First law round the whole path; gas: NASA TM-4513, from 25 °C",
-    )  # fmt: skip
+    )
 
 
 def _shaft(solver: Solver, point: Point) -> Sheet:
@@ -98,7 +89,9 @@ def _shaft(solver: Solver, point: Point) -> Sheet:
     turbo = point.turbo
     left = abs(turbo.turbine_power * mechanical - turbo.power) / (abs(turbo.turbine_power) + 1e-9)
     return Sheet(
-        "closure_shaft", "Shaft power that is not accounted for", Figure(left, "closure"),
+        "closure_shaft",
+        "Shaft power that is not accounted for",
+        Figure(left, "closure"),
         "e = |P_t · η_m − P_air| / P_t",
         (
             Line("P_t", "power out of the gas", Figure(turbo.turbine_power, "power"), "turbine_power"),
@@ -106,7 +99,7 @@ def _shaft(solver: Solver, point: Point) -> Sheet:
             Line("P_air", "power into the air", Figure(turbo.power, "power"), "air_power"),
         ),
         _SOLVED + "1e-4",
-    )  # fmt: skip
+    )
 
 
 def _mass(solver: Solver, point: Point) -> Sheet:
@@ -121,7 +114,8 @@ def _mass(solver: Solver, point: Point) -> Sheet:
         moved = rotors_move(solver, point, blower)
         through = point.air * (1.0 + turbo.opening)
         return Sheet(
-            "closure_mass", "Flow that is not accounted for",
+            "closure_mass",
+            "Flow that is not accounted for",
             Figure(max(cold, abs(math.log(moved / through))), "closure"),
             "e = max(|ln(m_v / m)|, |ln(m_b / (m · (1 + x)))|)",
             (
@@ -130,10 +124,12 @@ def _mass(solver: Solver, point: Point) -> Sheet:
                 Line("x", "opening of the bypass", Figure(turbo.opening, "ratio"), "opening"),
             ),
             _SOLVED + "1e-6",
-        )  # fmt: skip
+        )
     hot = abs((turbo.turbine_flow + turbo.gate_flow) / exhaust - 1.0)
     return Sheet(
-        "closure_mass", "Flow that is not accounted for", Figure(max(cold, hot), "closure"),
+        "closure_mass",
+        "Flow that is not accounted for",
+        Figure(max(cold, hot), "closure"),
         "e = max(|ln(m_v / m)|, |(m_t + m_g) / m_e − 1|)",
         (
             *lines,
@@ -142,7 +138,7 @@ def _mass(solver: Solver, point: Point) -> Sheet:
             Line("m_e", "exhaust gas", Figure(exhaust, "mass_flow"), "exhaust_flow"),
         ),
         _SOLVED + "1e-6",
-    )  # fmt: skip
+    )
 
 
 def _pressure(solver: Solver, point: Point) -> Sheet:
@@ -156,33 +152,23 @@ def _pressure(solver: Solver, point: Point) -> Sheet:
     ]
     if point.turbo.regime == "holding":
         wanted = solver.path.site.pressure + point.wanted_boost
-        pairs += [
-            ("p_p", "plenum", at[PLENUM].pressure, "pressure:plenum"),
-            ("p_w", "what the gate is asked to hold", wanted, ""),
-        ]
+        pairs += [("p_p", "plenum", at[PLENUM].pressure, "pressure:plenum"), ("p_w", "what the gate is asked to hold", wanted, "")]
     if solver.path.blower is not None:
         pairs += [
             ("p_4", "end of the manifold", at[TURBINE_INLET].pressure, ""),
             ("p_5", "beginning of the exhaust", at[TURBINE_OUTLET].pressure, "pressure:turbine_outlet"),
-        ]  # fmt: skip
+        ]
     both = list(zip(pairs[::2], pairs[1::2], strict=True))
     terms = ", ".join(f"|ln({one[0]} / {two[0]})|" for one, two in both)
     return Sheet(
-        "closure_pressure", "Pressure that is not accounted for",
+        "closure_pressure",
+        "Pressure that is not accounted for",
         Figure(max(abs(math.log(one[2] / two[2])) for one, two in both), "closure"),
         f"e = max({terms})",
-        tuple(
-            Line(symbol, words + ", absolute", Figure(value, "pressure_absolute"), sheet)
-            for symbol, words, value, sheet in pairs
-        ),
+        tuple(Line(symbol, words + ", absolute", Figure(value, "pressure_absolute"), sheet) for symbol, words, value, sheet in pairs),
         _SOLVED + "1e-6",
-    )  # fmt: skip
+    )
 
 
-SHEETS: dict[str, Maker] = {
-    "closure_energy": _energy,
-    "closure_shaft": _shaft,
-    "closure_mass": _mass,
-    "closure_pressure": _pressure,
-}
+SHEETS: dict[str, Maker] = {"closure_energy": _energy, "closure_shaft": _shaft, "closure_mass": _mass, "closure_pressure": _pressure}
 OF_TURBO = {"closure_shaft"}

@@ -11,12 +11,7 @@ from zarvik.core.calculations.sheet import Line, Maker, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.compressor import lookup
 from zarvik.core.engine.blower import blower_efficiency
-from zarvik.core.gas.properties import (
-    enthalpy,
-    heat_capacity,
-    isentropic_temperature,
-    temperature_of_enthalpy,
-)
+from zarvik.core.gas.properties import enthalpy, heat_capacity, isentropic_temperature, temperature_of_enthalpy
 from zarvik.core.relations import table
 
 
@@ -24,14 +19,16 @@ def _ratio(solver: Solver, point: Point) -> Sheet:
     inlet = point.stations["compressor_inlet"].pressure
     outlet = point.stations["compressor_outlet"].pressure
     return Sheet(
-        "pressure_ratio", "Pressure ratio of the compressor", Figure(outlet / inlet, "number"),
+        "pressure_ratio",
+        "Pressure ratio of the compressor",
+        Figure(outlet / inlet, "number"),
         "Π = p2 / p1",
         (
             Line("p2", "behind the compressor, absolute", Figure(outlet, "pressure_absolute")),
             Line("p1", "before it, absolute", Figure(inlet, "pressure_absolute"), "pressure:compressor_inlet"),
         ),
         "SAE J1826; total to total",
-    )  # fmt: skip
+    )
 
 
 def _outlet(solver: Solver, point: Point) -> Sheet:
@@ -46,18 +43,24 @@ def _outlet(solver: Solver, point: Point) -> Sheet:
     out = temperature_of_enthalpy(gas, enthalpy(gas, inlet) + work, found)
     cp = work / (out - inlet) if abs(out - inlet) > 1e-9 else heat_capacity(gas, inlet)
     return Sheet(
-        "compressor_outlet", "Air behind the compressor", Figure(float(out), "temperature"),
+        "compressor_outlet",
+        "Air behind the compressor",
+        Figure(float(out), "temperature"),
         "T2 = T1 + Δh · η / c_p" if driven else "T2 = T1 + Δh / (η · c_p)",
         (
-            Line("T1", "taken in, with what the bypass brings back" if warmed else "inlet temperature",
-                 Figure(inlet, "temperature"), "" if warmed else "temperature:compressor_inlet"),
+            Line(
+                "T1",
+                "taken in, with what the bypass brings back" if warmed else "inlet temperature",
+                Figure(inlet, "temperature"),
+                "" if warmed else "temperature:compressor_inlet",
+            ),
             Line("Δh", "enthalpy of an ideal compression by the ratio, kJ/kg", Figure(head / 1000.0, "number")),
             Line("η", "compressor efficiency", Figure(point.turbo.efficiency, "ratio"), "efficiency"),
             Line("c_p", "of the air between the two, J/(g K)", Figure(float(cp) / 1000.0, "number")),
             Line("Π", "pressure ratio that Δh belongs to", Figure(point.turbo.ratio, "number"), "pressure_ratio"),
         ),
         "Definition of isentropic efficiency, SAE J1826; gas: NASA TM-4513",
-    )  # fmt: skip
+    )
 
 
 def _efficiency(solver: Solver, point: Point) -> Sheet:
@@ -65,7 +68,8 @@ def _efficiency(solver: Solver, point: Point) -> Sheet:
     blower = solver.path.blower
     if blower is not None:
         return Sheet(
-            "efficiency", "Adiabatic efficiency of the blower",
+            "efficiency",
+            "Adiabatic efficiency of the blower",
             Figure(float(blower_efficiency(blower.adiabatic, blower.fall, turbo.ratio)), "ratio"),
             "η = η_0 − f · (Π − 1)",
             (
@@ -74,13 +78,15 @@ def _efficiency(solver: Solver, point: Point) -> Sheet:
                 Line("Π", "pressure ratio", Figure(turbo.ratio, "number"), "pressure_ratio"),
             ),
             table.BLOWER_HEAT.source,
-        )  # fmt: skip
+        )
     chart = solver.path.turbo.chart
     lines, points = lookup.pack(chart)
     speed = turbo.speed / chart.maximum_speed
     found, place = lookup.efficiency_at(lines, points, speed, turbo.flow)
     return Sheet(
-        "efficiency", "Compressor efficiency", Figure(float(found), "ratio"),
+        "efficiency",
+        "Compressor efficiency",
+        Figure(float(found), "ratio"),
         "η = map(n_c, m_c)",
         (
             Line("n_c", "corrected speed", Figure(turbo.speed, "rotation"), "corrected_speed"),
@@ -88,32 +94,33 @@ def _efficiency(solver: Solver, point: Point) -> Sheet:
             Line("s", "place on the speed line: 0 surge, 1 choke", Figure(float(place), "number")),
         ),
         table.MAP.source,
-    )  # fmt: skip
+    )
 
 
 def _corrected_flow(solver: Solver, point: Point) -> Sheet:
     chart = solver.path.turbo.chart
     inlet = point.stations["compressor_inlet"]
     flow = (
-        point.air / solver.path.turbo.count
+        point.air
+        / solver.path.turbo.count
         * math.sqrt(inlet.temperature / chart.reference_temperature)
         / (inlet.pressure / chart.reference_pressure)
-    )  # fmt: skip
+    )
     return Sheet(
-        "corrected_flow", "Corrected flow of one compressor", Figure(flow, "mass_flow"),
+        "corrected_flow",
+        "Corrected flow of one compressor",
+        Figure(flow, "mass_flow"),
         "m_c = m / z · √(T1 / T_ref) / (p1 / p_ref)",
         (
             Line("m", "air", Figure(point.air, "mass_flow"), "air"),
             Line("z", "compressors side by side", Figure(float(solver.path.turbo.count), "count")),
-            Line("T1", "inlet temperature", Figure(inlet.temperature, "temperature"),
-                 "temperature:compressor_inlet"),
-            Line("p1", "inlet pressure, absolute", Figure(inlet.pressure, "pressure_absolute"),
-                 "pressure:compressor_inlet"),
+            Line("T1", "inlet temperature", Figure(inlet.temperature, "temperature"), "temperature:compressor_inlet"),
+            Line("p1", "inlet pressure, absolute", Figure(inlet.pressure, "pressure_absolute"), "pressure:compressor_inlet"),
             Line("T_ref", "of the map", Figure(chart.reference_temperature, "temperature")),
             Line("p_ref", "of the map", Figure(chart.reference_pressure, "pressure_absolute")),
         ),
         "SAE J1826",
-    )  # fmt: skip
+    )
 
 
 def _corrected_speed(solver: Solver, point: Point) -> Sheet:
@@ -121,7 +128,8 @@ def _corrected_speed(solver: Solver, point: Point) -> Sheet:
     lines, points = lookup.pack(chart)
     speed, _, _ = lookup.inverse(lines, points, turbo.flow, turbo.ratio, 0.0)
     return Sheet(
-        "corrected_speed", "Corrected speed of the wheel",
+        "corrected_speed",
+        "Corrected speed of the wheel",
         Figure(float(speed) * chart.maximum_speed, "rotation"),
         "n_c = map(Π, m_c)",
         (
@@ -129,7 +137,7 @@ def _corrected_speed(solver: Solver, point: Point) -> Sheet:
             Line("m_c", "corrected flow", Figure(turbo.flow, "mass_flow"), "corrected_flow"),
         ),
         "The map itself: the speed whose line passes there",
-    )  # fmt: skip
+    )
 
 
 def _speed(solver: Solver, point: Point) -> Sheet:
@@ -138,57 +146,67 @@ def _speed(solver: Solver, point: Point) -> Sheet:
         blower = solver.path.blower
         behind = belt_slip(solver, point)
         return Sheet(
-            "wheel_speed", "Speed of the rotors",
-            Figure(blower.ratio * point.speed * (1.0 - behind), "rotation"), "n_b = i · n · (1 − s)",
+            "wheel_speed",
+            "Speed of the rotors",
+            Figure(blower.ratio * point.speed * (1.0 - behind), "rotation"),
+            "n_b = i · n · (1 − s)",
             (
                 Line("i", "blower turns for one of the crank", Figure(blower.ratio, "number")),
                 Line("n", "engine speed", Figure(point.speed, "rotation")),
                 Line("s", "what it falls behind as the belt stretches", Figure(behind, "ratio"), "belt_slip"),
             ),
             "Definition",
-        )  # fmt: skip
+        )
     inlet = point.stations["compressor_inlet"].temperature
     reference = solver.path.turbo.chart.reference_temperature
     return Sheet(
-        "wheel_speed", "Speed of the wheel",
+        "wheel_speed",
+        "Speed of the wheel",
         Figure(turbo.speed * math.sqrt(inlet / reference), "rotation"),
         "n_w = n_c · √(T1 / T_ref)",
         (
-            Line("n_c", "corrected speed, from the map at ratio and flow", Figure(turbo.speed, "rotation"),
-                 "corrected_speed"),
+            Line("n_c", "corrected speed, from the map at ratio and flow", Figure(turbo.speed, "rotation"), "corrected_speed"),
             Line("T1", "inlet temperature", Figure(inlet, "temperature"), "temperature:compressor_inlet"),
             Line("T_ref", "of the map", Figure(reference, "temperature")),
         ),
         "SAE J1826",
-    )  # fmt: skip
+    )
 
 
 def _overspeed(solver: Solver, point: Point) -> Sheet:
     turbo, blower = point.turbo, solver.path.blower
     most = blower.maximum_speed if blower else solver.path.turbo.chart.maximum_speed
     return Sheet(
-        "overspeed", "Speed in hand", Figure(1.0 - turbo.speed / most, "ratio"),
+        "overspeed",
+        "Speed in hand",
+        Figure(1.0 - turbo.speed / most, "ratio"),
         "o = 1 − n_c / n_max",
         (
-            Line("n_c", "speed of the rotors" if blower else "corrected speed of the wheel",
-                 Figure(turbo.speed, "rotation"), "wheel_speed" if blower else "corrected_speed"),
+            Line(
+                "n_c",
+                "speed of the rotors" if blower else "corrected speed of the wheel",
+                Figure(turbo.speed, "rotation"),
+                "wheel_speed" if blower else "corrected_speed",
+            ),
             Line("n_max", "the most it may turn", Figure(most, "rotation")),
         ),
         "5 % in hand: common practice, no source. Overspeed can burst a wheel",
-    )  # fmt: skip
+    )
 
 
 def _surge(solver: Solver, point: Point) -> Sheet:
     turbo = point.turbo
     return Sheet(
-        "surge", "Margin to surge", Figure(turbo.flow / turbo.surge_flow - 1.0, "ratio"),
+        "surge",
+        "Margin to surge",
+        Figure(turbo.flow / turbo.surge_flow - 1.0, "ratio"),
         "a = m_c / m_s − 1",
         (
             Line("m_c", "corrected flow", Figure(turbo.flow, "mass_flow"), "corrected_flow"),
             Line("m_s", "surge flow at the same pressure ratio", Figure(turbo.surge_flow, "mass_flow"), "surge_flow"),
         ),
         "The map's surge line; 10 % in hand: common practice, no source",
-    )  # fmt: skip
+    )
 
 
 def _edge(key: str, title: str, symbol: str, words: str) -> Maker:
@@ -196,10 +214,13 @@ def _edge(key: str, title: str, symbol: str, words: str) -> Maker:
         chart, ratio = solver.path.turbo.chart, point.turbo.ratio
         found = chart.surge_flow(ratio) if key == "surge_flow" else chart.flow_limit(ratio)
         return Sheet(
-            key, title, Figure(float(found), "mass_flow"), f"{symbol} = map(Π)",
+            key,
+            title,
+            Figure(float(found), "mass_flow"),
+            f"{symbol} = map(Π)",
             (Line("Π", "pressure ratio", Figure(ratio, "number"), "pressure_ratio"),),
             f"The map itself: {words} at this ratio",
-        )  # fmt: skip
+        )
 
     return maker
 
@@ -207,38 +228,44 @@ def _edge(key: str, title: str, symbol: str, words: str) -> Maker:
 def _choke(solver: Solver, point: Point) -> Sheet:
     turbo = point.turbo
     return Sheet(
-        "choke", "Margin to choke", Figure(1.0 - turbo.flow / turbo.flow_limit, "ratio"),
+        "choke",
+        "Margin to choke",
+        Figure(1.0 - turbo.flow / turbo.flow_limit, "ratio"),
         "b = 1 − m_c / m_k",
         (
             Line("m_c", "corrected flow", Figure(turbo.flow, "mass_flow"), "corrected_flow"),
             Line("m_k", "right edge of the map at the same ratio", Figure(turbo.flow_limit, "mass_flow"), "flow_limit"),
         ),
         "The map's right edge; 10 % in hand: common practice, no source",
-    )  # fmt: skip
+    )
 
 
 def _shaft(solver: Solver, point: Point) -> Sheet:
     blower = solver.path.blower
     if blower is not None:
         return Sheet(
-            "shaft", "Power that the belt takes", Figure(point.turbo.power / blower.drive, "power"),
+            "shaft",
+            "Power that the belt takes",
+            Figure(point.turbo.power / blower.drive, "power"),
             "P_belt = P_air / η_d",
             (
                 Line("P_air", "power into the air", Figure(point.turbo.power, "power"), "air_power"),
                 Line("η_d", "belt and gears", Figure(blower.drive, "ratio")),
             ),
             "Definition",
-        )  # fmt: skip
+        )
     turbine = solver.path.turbo.turbine
     return Sheet(
-        "shaft", "Power into the air", Figure(point.turbo.turbine_power * turbine.mechanical, "power"),
+        "shaft",
+        "Power into the air",
+        Figure(point.turbo.turbine_power * turbine.mechanical, "power"),
         "P_c = η_m · P_t",
         (
             Line("P_t", "turbine power from the gas", Figure(point.turbo.turbine_power, "power"), "turbine_power"),
             Line("η_m", "bearings and shaft", Figure(turbine.mechanical, "ratio")),
         ),
         "Steady shaft; Watson & Janota 1982, ch. 5",
-    )  # fmt: skip
+    )
 
 
 def _air_power(solver: Solver, point: Point) -> Sheet:
@@ -247,7 +274,9 @@ def _air_power(solver: Solver, point: Point) -> Sheet:
     rise = enthalpy(solver.gas, outlet) - enthalpy(solver.gas, inlet)
     cp = rise / (outlet - inlet) if abs(outlet - inlet) > 1e-6 else 1005.0
     return Sheet(
-        "air_power", "Power into the air", Figure(point.air * rise, "power"),
+        "air_power",
+        "Power into the air",
+        Figure(point.air * rise, "power"),
         "P_air = m · c_p · (T2 − T1)",
         (
             Line("m", "air", Figure(point.air, "mass_flow"), "air"),
@@ -256,7 +285,7 @@ def _air_power(solver: Solver, point: Point) -> Sheet:
             Line("T1", "before it", Figure(inlet, "temperature"), "temperature:compressor_inlet"),
         ),
         "Energy balance; gas: NASA TM-4513",
-    )  # fmt: skip
+    )
 
 
 SHEETS: dict[str, Maker] = {

@@ -34,7 +34,9 @@ def _boost(build: Build, solver: Solver, point: Point, key: str, title: str, act
         raise KeyError(key)
     below, above = actuator.pressures(held.reference)
     return Sheet(
-        key, title, Figure(min(held.boost, RUN_AWAY), "pressure_gauge"),
+        key,
+        title,
+        Figure(min(held.boost, RUN_AWAY), "pressure_gauge"),
         "p_b = p_r − Δp;  (p_l − p_u) + (p4 − p5) · a = s + (f − s) · x",
         (
             Line("p_r", "in the hose, gauge", Figure(held.reference, "pressure_gauge")),
@@ -49,16 +51,19 @@ def _boost(build: Build, solver: Solver, point: Point, key: str, title: str, act
             Line("x", "share of the lift", Figure(held.lift, "ratio")),
         ),
         _SOURCE,
-    )  # fmt: skip
+    )
 
 
 def _guess(build: Build, solver: Solver, point: Point) -> Sheet:
     actuator = _actuator(build, solver)
     return Sheet(
-        "spring_guess", "Spring while none is said", Figure(actuator.spring, "pressure_gauge"), "s = s_u",
+        "spring_guess",
+        "Spring while none is said",
+        Figure(actuator.spring, "pressure_gauge"),
+        "s = s_u",
         (Line("s_u", "a spring of half a bar, as wastegates are often sold", Figure(actuator.spring, "pressure_gauge")),),
         "Common practice, no source",
-    )  # fmt: skip
+    )
 
 
 def _off(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -66,7 +71,9 @@ def _off(build: Build, solver: Solver, point: Point) -> Sheet:
 
 
 def _on(build: Build, solver: Solver, point: Point) -> Sheet:
-    return _boost(build, solver, point, "spring_on", "Boost with all of the solenoid", dataclasses.replace(_actuator(build, solver), duty=1.0))
+    return _boost(
+        build, solver, point, "spring_on", "Boost with all of the solenoid", dataclasses.replace(_actuator(build, solver), duty=1.0)
+    )
 
 
 def _plumbed(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -93,7 +100,9 @@ def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
     if duty != duty:
         raise KeyError("duty_wanted")
     return Sheet(
-        "duty_wanted", "How long the solenoid is on", Figure(duty, "ratio"),
+        "duty_wanted",
+        "How long the solenoid is on",
+        Figure(duty, "ratio"),
         "d = (1 − p_l / p_r) / z",
         (
             Line("z", "sides of the diaphragm that it works on", Figure(2.0 if actuator.control == FOUR else 1.0, "count")),
@@ -102,35 +111,41 @@ def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("a", "area of the valve over that of the diaphragm", Figure(actuator.share, "number")),
         ),
         _SOURCE,
-    )  # fmt: skip
+    )
 
 
 def _needed(build: Build, solver: Solver, point: Point) -> Sheet:
     state = _state(build, solver, point)
     area = needed_area(solver, state)
     return Sheet(
-        "blow_off_needed", "Blow-off valve that is needed", Figure(diameter_of(area), "length"), "d = √(4 · A / (π · c))",
+        "blow_off_needed",
+        "Blow-off valve that is needed",
+        Figure(diameter_of(area), "length"),
+        "d = √(4 · A / (π · c))",
         (
             Line("A", "effective area that passes surge flow from the charge pipe into the open", Figure(area, "area")),
             Line("c", "discharge of a valve with its elbow", Figure(DISCHARGE, "number")),
             Line("p", "in the charge pipe, absolute", Figure(float(state[k.P2]), "pressure_absolute")),
         ),
         "Isentropic orifice, NACA 1135; the surge line of the map",
-    )  # fmt: skip
+    )
 
 
 def _greitzer(build: Build, solver: Solver, point: Point) -> Sheet:
     state = _state(build, solver, point)
     volume, length, area = room(solver)
     return Sheet(
-        "greitzer", "Greitzer's B", Figure(greitzer(solver, state), "number"), "B = u / (2 · a) · √(V / (A · L))",
+        "greitzer",
+        "Greitzer's B",
+        Figure(greitzer(solver, state), "number"),
+        "B = u / (2 · a) · √(V / (A · L))",
         (
             Line("V", "between compressor and throttle", Figure(volume, "volume")),
             Line("A", "bore of its pipes", Figure(area, "area")),
             Line("L", "length of its pipes", Figure(length, "length")),
         ),
         "E. M. Greitzer, ASME J. Eng. Power 98 (1976) 190: above 0.8 the whole of his system surged, below it the wheel alone",
-    )  # fmt: skip
+    )
 
 
 def _state(build: Build, solver: Solver, point: Point) -> np.ndarray:

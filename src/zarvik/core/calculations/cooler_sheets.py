@@ -61,14 +61,18 @@ def _state(solver: Solver, point: Point) -> _State:
     if packed[cooling.WATER_CAPACITY] > 0.0:
         c_cooling = float(packed[cooling.WATER_CAPACITY])
     conductance = packed[cooling.CONDUCTANCE] / (
-        0.5 * charge**-cooling.CHARGE_EXPONENT
-        + 0.5 * (wind / packed[cooling.RATED_COOLING]) ** -cooling.COOLING_EXPONENT
+        0.5 * charge**-cooling.CHARGE_EXPONENT + 0.5 * (wind / packed[cooling.RATED_COOLING]) ** -cooling.COOLING_EXPONENT
     )
     return _State(
-        float(charge), wind, float(conductance),
-        point.air * heat_capacity(solver.gas, 0.5 * (before + ambient)), float(c_cooling),
-        before, point.stations["cooler_outlet"].temperature, ambient,
-    )  # fmt: skip
+        float(charge),
+        wind,
+        float(conductance),
+        point.air * heat_capacity(solver.gas, 0.5 * (before + ambient)),
+        float(c_cooling),
+        before,
+        point.stations["cooler_outlet"].temperature,
+        ambient,
+    )
 
 
 def _outlet(solver: Solver, point: Point) -> Sheet:
@@ -77,7 +81,9 @@ def _outlet(solver: Solver, point: Point) -> Sheet:
     out = temperature_of_enthalpy(gas, enthalpy(gas, s.before) - taken, s.after)
     cp = taken / (s.before - out) if abs(s.before - out) > 1e-9 else heat_capacity(gas, s.before)
     return Sheet(
-        "cooler_outlet", "Charge behind the cooler", Figure(float(out), "temperature"),
+        "cooler_outlet",
+        "Charge behind the cooler",
+        Figure(float(out), "temperature"),
         "T = T_v − Q / (m · c_p)",
         (
             Line("T_v", "before the cooler", Figure(s.before, "temperature"), "temperature:cooler_inlet"),
@@ -87,13 +93,14 @@ def _outlet(solver: Solver, point: Point) -> Sheet:
             Line("ε", "effectiveness that Q stands for", Figure(point.cooler_effectiveness, "ratio"), "effectiveness"),
         ),
         "Energy balance; gas: NASA TM-4513",
-    )  # fmt: skip
+    )
 
 
 def _effectiveness(solver: Solver, point: Point) -> Sheet:
     s = _state(solver, point)
     return Sheet(
-        "effectiveness", "Effectiveness of the cooler, against ambient",
+        "effectiveness",
+        "Effectiveness of the cooler, against ambient",
         Figure(point.cooler_heat / (s.c_charge * (s.before - s.ambient) + 1e-9), "ratio"),
         "ε = Q / (C_c · (T_v − T_a))",
         (
@@ -103,7 +110,7 @@ def _effectiveness(solver: Solver, point: Point) -> Sheet:
             Line("T_a", "ambient", Figure(s.ambient, "temperature")),
         ),
         "Definition (Incropera eq. 11.19), on the charge side",
-    )  # fmt: skip
+    )
 
 
 def _heat(solver: Solver, point: Point) -> Sheet:
@@ -116,12 +123,14 @@ def _heat(solver: Solver, point: Point) -> Sheet:
         Line("C_min", "smaller of the two flows times heat capacity, W/K", Figure(s.least, "number")),
         Line("T_v", "before the cooler", Figure(s.before, "temperature"), "temperature:cooler_inlet"),
         Line("T_a", "ambient", Figure(s.ambient, "temperature")),
-    )  # fmt: skip
+    )
     if packed[cooling.WATER_CAPACITY] > 0.0:
         front = float(packed[cooling.FRONT])
         both = 1.0 / (core + 1e-12) + 1.0 / (front + 1e-9) - 1.0 / s.c_cooling
         return Sheet(
-            "cooler_heat", "Heat out of the charge", Figure(difference / both, "power"),
+            "cooler_heat",
+            "Heat out of the charge",
+            Figure(difference / both, "power"),
             "Q = (T_v − T_a) / (1 / (ε_x · C_min) + 1 / F − 1 / C_w)",
             (
                 *shared,
@@ -129,34 +138,43 @@ def _heat(solver: Solver, point: Point) -> Sheet:
                 Line("C_w", "water flow times its heat capacity, W/K", Figure(s.c_cooling, "number")),
             ),
             "Steady water loop: what the charge gives, the front exchanger takes",
-        )  # fmt: skip
+        )
     return Sheet(
-        "cooler_heat", "Heat out of the charge", Figure(core * difference, "power"),
-        "Q = ε_x · C_min · (T_v − T_a)", shared, "Incropera eq. 11.22",
-    )  # fmt: skip
+        "cooler_heat",
+        "Heat out of the charge",
+        Figure(core * difference, "power"),
+        "Q = ε_x · C_min · (T_v − T_a)",
+        shared,
+        "Incropera eq. 11.22",
+    )
 
 
 def _exchanger(solver: Solver, point: Point) -> Sheet:
     s = _state(solver, point)
     return Sheet(
-        "exchanger", "Effectiveness of the exchanger", Figure(s.share, "ratio"),
+        "exchanger",
+        "Effectiveness of the exchanger",
+        Figure(s.share, "ratio"),
         "ε_x = 1 − exp(N^0.22 / C · (exp(−C · N^0.78) − 1))",
         (
             Line("N", "transfer units: conductance over the smaller flow", Figure(s.units, "number"), "transfer_units"),
             Line("C", "smaller over larger flow times heat capacity", Figure(s.ratio, "number")),
         ),
         _NTU + "; within 4 % of the exact series for 0.3 to 4 transfer units",
-    )  # fmt: skip
+    )
 
 
 def _units(solver: Solver, point: Point) -> Sheet:
     s, packed = _state(solver, point), solver.cooler_numbers
     return Sheet(
-        "transfer_units", "Transfer units of the cooler", Figure(s.units, "number"),
+        "transfer_units",
+        "Transfer units of the cooler",
+        Figure(s.units, "number"),
         "N = UA_r / (0.5 · (m / m_r)^-0.8 + 0.5 · (w / w_r)^-0.55) / C_min",
         (
-            Line("UA_r", "conductance at the rated point, what is believed of it, W/K",
-                 Figure(float(packed[cooling.CONDUCTANCE]), "number")),
+            Line(
+                "UA_r", "conductance at the rated point, what is believed of it, W/K", Figure(float(packed[cooling.CONDUCTANCE]), "number")
+            ),
             Line("m", "charge", Figure(point.air, "mass_flow"), "air"),
             Line("m_r", "charge of the rated point", Figure(float(packed[cooling.RATED_CHARGE]), "mass_flow")),
             Line("w", "cooling air, or water where there is a loop", Figure(s.cooling, "mass_flow")),
@@ -164,7 +182,7 @@ def _units(solver: Solver, point: Point) -> Sheet:
             Line("C_min", "smaller of the two flows times heat capacity, W/K", Figure(s.least, "number")),
         ),
         table.CORE.source,
-    )  # fmt: skip
+    )
 
 
 def _behind(solver: Solver, point: Point) -> Sheet:
@@ -172,18 +190,21 @@ def _behind(solver: Solver, point: Point) -> Sheet:
     water = packed[cooling.WATER_CAPACITY] > 0.0
     capacity = float(packed[cooling.FRONT]) if water else s.c_cooling
     return Sheet(
-        "cooling_air", "Water that comes from the charge" if water else "Air behind the cooler",
+        "cooling_air",
+        "Water that comes from the charge" if water else "Air behind the cooler",
         Figure(s.ambient + point.cooler_heat / (capacity + (1e-9 if water else 0.0)), "temperature"),
         "T_w = T_a + Q / F" if water else "T_w = T_a + Q / C_w",
         (
             Line("T_a", "ambient", Figure(s.ambient, "temperature")),
             Line("Q", "heat out of the charge", Figure(point.cooler_heat, "power"), "cooler_heat"),
-            Line("F" if water else "C_w",
-                 "front exchanger: effectiveness times smaller flow, W/K" if water else
-                 "cooling air times its heat capacity, W/K", Figure(capacity, "number")),
+            Line(
+                "F" if water else "C_w",
+                "front exchanger: effectiveness times smaller flow, W/K" if water else "cooling air times its heat capacity, W/K",
+                Figure(capacity, "number"),
+            ),
         ),
         "Energy balance; what stands behind the cooler sees this air",
-    )  # fmt: skip
+    )
 
 
 def _loss(solver: Solver, point: Point) -> Sheet:
@@ -195,12 +216,11 @@ def _loss(solver: Solver, point: Point) -> Sheet:
     share = cooling.CORE_SHARE
     at = float(packed[cooling.DROP_CHARGE])
     charge = point.air / at
-    drop = (
-        rated * (cooling.RATED_DENSITY / density)
-        * (share * charge**1.75 + (1.0 - share) * charge**2)
-    )  # fmt: skip
+    drop = rated * (cooling.RATED_DENSITY / density) * (share * charge**1.75 + (1.0 - share) * charge**2)
     return Sheet(
-        "cooler_loss", "Lost in the cooler", Figure(float(drop), "pressure_difference"),
+        "cooler_loss",
+        "Lost in the cooler",
+        Figure(float(drop), "pressure_difference"),
         "Δp = Δp_r · (1.9 kg/m³ / ρ) · (0.6 · (m / m_r)^1.75 + 0.4 · (m / m_r)²)",
         (
             Line("Δp_r", "at the rated point", Figure(rated, "pressure_difference")),
@@ -209,7 +229,7 @@ def _loss(solver: Solver, point: Point) -> Sheet:
             Line("m_r", "charge at which it was rated", Figure(at, "mass_flow")),
         ),
         "Friction in the core over m^1.75 (Blasius), tanks over m²; 60 to 40: common practice, no source",
-    )  # fmt: skip
+    )
 
 
 SHEETS: dict[str, Maker] = {

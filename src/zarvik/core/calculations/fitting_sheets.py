@@ -27,22 +27,29 @@ def _mass(build: Build, solver: Solver, point: Point) -> Sheet:
     said = build.fittings.turbo_mass
     mass = _load(build, solver, point).mass
     if said > 0.0:
-        return Sheet("turbo_mass", "Mass of one turbo", Figure(mass, "mass"), "m = m_w", (Line("m_w", "weighed", Figure(said, "mass")),), "Entry")
+        return Sheet(
+            "turbo_mass", "Mass of one turbo", Figure(mass, "mass"), "m = m_w", (Line("m_w", "weighed", Figure(said, "mass")),), "Entry"
+        )
     wheel = openings(float(solver.path.turbo.chart.lines[-1].flow[-1]))[0] / INDUCER_SHARE
     return Sheet(
-        "turbo_mass", "Mass of one turbo", Figure(mass, "mass"), "m = 5 · (D / d)^1.9",
+        "turbo_mass",
+        "Mass of one turbo",
+        Figure(mass, "mass"),
+        "m = 5 · (D / d)^1.9",
         (
             Line("D", "compressor wheel across, from its flow", Figure(wheel, "length")),
             Line("d", "of one that weighs 5 kg", Figure(0.05, "length")),
         ),
         "Common practice, no source: within a third; weigh it",
-    )  # fmt: skip
+    )
 
 
 def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     load = _load(build, solver, point)
     return Sheet(
-        "carried_share", "Bending by the turbo's weight over what breaks hot pipes", Figure(load.stress / load.creep, "ratio"),
+        "carried_share",
+        "Bending by the turbo's weight over what breaks hot pipes",
+        Figure(load.stress / load.creep, "ratio"),
         "s = n · g · m · L / (z · W · σ)",
         (
             Line("n", "times its weight, as the road shakes it", Figure(SHAKES, "number")),
@@ -55,14 +62,17 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("T", "of the metal", Figure(load.hot, "temperature"), f"metal:{load.element.id}"),
         ),
         f"Each pipe bends for itself. {_CREEP}",
-    )  # fmt: skip
+    )
 
 
 def _grows(build: Build, solver: Solver, point: Point) -> Sheet:
     load = _load(build, solver, point)
     stuff = METALS[load.element.material]
     return Sheet(
-        "turbo_grows", "How far the turbo grows away from the head", Figure(load.grows, "length"), "x = L · (a · (T − T_c) − a_h · ΔT)",
+        "turbo_grows",
+        "How far the turbo grows away from the head",
+        Figure(load.grows, "length"),
+        "x = L · (a · (T − T_c) − a_h · ΔT)",
         (
             Line("L", "from the head to the turbo", Figure(load.lever, "length")),
             Line("a", "expansion of the pipes, millionths a kelvin", Figure(1e6 * stuff.expansion, "number")),
@@ -72,7 +82,7 @@ def _grows(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("ΔT", "that the head gets warm", Figure(HEAD_WARM, "temperature_difference")),
         ),
         "ASM Metals Handbook vol. 1 and 2 (from memory, within 5 %)",
-    )  # fmt: skip
+    )
 
 
 SHEETS: dict[str, BuildMaker] = {"turbo_mass": _mass, "carried_share": _share, "turbo_grows": _grows}

@@ -12,41 +12,39 @@ from zarvik.core.common.sentences import Figure
 from zarvik.core.ducts.element import circle
 from zarvik.core.ducts.pieces.throttle import throttle_loss
 from zarvik.core.intake import butterfly, meter, ports
-from zarvik.core.intake.intake_flow import (
-    Throttle,
-    breath,
-    felt,
-    ports_at,
-    throttle_at,
-    throttle_of,
-    valve_index,
-)
+from zarvik.core.intake.intake_flow import Throttle, breath, felt, ports_at, throttle_at, throttle_of, valve_index
 
 
 def _reach(build: Build, solver: Solver, point: Point) -> Sheet:
     m = build.meter
     own = m.housing if m.housing > 0.0 else m.bore
     return Sheet(
-        "meter_reach", "Air at which the meter ends", Figure(meter.reach(m), "meter_flow"), "m = m_0 · (d / d_0)²",
+        "meter_reach",
+        "Air at which the meter ends",
+        Figure(meter.reach(m), "meter_flow"),
+        "m = m_0 · (d / d_0)²",
         (
             Line("m_0", "that its table ends at, in its own housing", Figure(m.most, "meter_flow")),
             Line("d", "bore that its insert sits in", Figure(own, "length")),
             Line("d_0", "bore that its table is made for", Figure(m.bore, "length")),
         ),
         "A meter knows the speed in its own bore: geometry",
-    )  # fmt: skip
+    )
 
 
 def _says(build: Build, solver: Solver, point: Point) -> Sheet:
     m = build.meter
     return Sheet(
-        "meter_says", "What the meter says of what passes", Figure(meter.says(m), "ratio"), "s = (d_0 / d)²",
+        "meter_says",
+        "What the meter says of what passes",
+        Figure(meter.says(m), "ratio"),
+        "s = (d_0 / d)²",
         (
             Line("d", "bore that its insert sits in", Figure(m.housing or m.bore, "length")),
             Line("d_0", "bore that its table is made for", Figure(m.bore, "length")),
         ),
         "A meter knows the speed in its own bore: geometry",
-    )  # fmt: skip
+    )
 
 
 def _throttle(build: Build, solver: Solver) -> Throttle:
@@ -62,28 +60,38 @@ def _drop(build: Build, solver: Solver, point: Point) -> Sheet:
     before = point.stations[stretch.start]
     density = before.pressure / (287.05 * before.temperature)
     return Sheet(
-        "throttle_drop", "Loss of the open throttle", Figure(throttle_at(throttle, point)[0], "pressure_difference"), "Δp = K · (m / A)² / (2 · ρ)",
+        "throttle_drop",
+        "Loss of the open throttle",
+        Figure(throttle_at(throttle, point)[0], "pressure_difference"),
+        "Δp = K · (m / A)² / (2 · ρ)",
         (
-            Line("K", "loss coefficient round the shaft, on the head in the bore", Figure(throttle_loss(throttle.bore, throttle.shaft), "number")),
+            Line(
+                "K",
+                "loss coefficient round the shaft, on the head in the bore",
+                Figure(throttle_loss(throttle.bore, throttle.shaft), "number"),
+            ),
             Line("m", "flow through it", Figure(before.flow, "mass_flow")),
             Line("A", "area of its bore", Figure(circle(throttle.bore), "area")),
             Line("ρ", "of the air before it, kg/m³", Figure(density, "number")),
         ),
         "Idelchik, diagram 4-9; Borda-Carnot",
-    )  # fmt: skip
+    )
 
 
 def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     throttle = _throttle(build, solver)
     loss, share = throttle_at(throttle, point)
     return Sheet(
-        "throttle_share", "Loss of the open throttle over the pressure before it", Figure(share, "ratio"), "s = Δp / p",
+        "throttle_share",
+        "Loss of the open throttle over the pressure before it",
+        Figure(share, "ratio"),
+        "s = Δp / p",
         (
             Line("Δp", "loss", Figure(loss, "pressure_difference"), "throttle_drop"),
             Line("p", "pressure before it", Figure(loss / share, "pressure_absolute")),
         ),
         "Definition",
-    )  # fmt: skip
+    )
 
 
 def _pedal(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -91,9 +99,16 @@ def _pedal(build: Build, solver: Solver, point: Point) -> Sheet:
     travel = felt(solver.path, throttle)
     area = butterfly.area_for(engine, butterfly.TOWN)
     return Sheet(
-        "pedal", "Travel after which nothing more comes in town", Figure(travel, "ratio"), "s = (ψ − ψ_0) / (90° − ψ_0)",
+        "pedal",
+        "Travel after which nothing more comes in town",
+        Figure(travel, "ratio"),
+        "s = (ψ − ψ_0) / (90° − ψ_0)",
         (
-            Line("ψ", "blade when it is open by what is asked, from across the bore", Figure(butterfly.SHUT + travel * (butterfly.WIDE - butterfly.SHUT), "angle")),
+            Line(
+                "ψ",
+                "blade when it is open by what is asked, from across the bore",
+                Figure(butterfly.SHUT + travel * (butterfly.WIDE - butterfly.SHUT), "angle"),
+            ),
             Line("ψ_0", "blade at its stop", Figure(butterfly.SHUT, "angle")),
             Line("A", "opening at which nine tenths of the day's pressure stand behind it", Figure(area, "area")),
             Line("V", "displacement", Figure(engine.swept, "volume"), "displacement"),
@@ -101,17 +116,27 @@ def _pedal(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("d", "bore", Figure(throttle.bore, "length")),
         ),
         "Harrington & Bolt, SAE 700082, in Heywood 1988, eq. 7.18 (memory); isentropic nozzle, NACA 1135; discharge 0.85 (memory)",
-    )  # fmt: skip
+    )
 
 
 def _loss(build: Build, solver: Solver, point: Point) -> Sheet:
     found = ports_at(build, build.ports, point)
-    lines = [Line(f"Δp_{n}", f"{ports.TITLES[e.before]} to {ports.TITLES[e.behind][0].lower()}{ports.TITLES[e.behind][1:]}",
-                  Figure(e.loss, "pressure_difference")) for n, e in enumerate(found.edges, 1)]  # fmt: skip
+    lines = [
+        Line(
+            f"Δp_{n}",
+            f"{ports.TITLES[e.before]} to {ports.TITLES[e.behind][0].lower()}{ports.TITLES[e.behind][1:]}",
+            Figure(e.loss, "pressure_difference"),
+        )
+        for n, e in enumerate(found.edges, 1)
+    ]
     return Sheet(
-        "port_loss", "Loss of the edges on the way to the valve", Figure(found.loss, "pressure_difference"), "Δp = Σ Δp_i", tuple(lines),
+        "port_loss",
+        "Loss of the edges on the way to the valve",
+        Figure(found.loss, "pressure_difference"),
+        "Δp = Σ Δp_i",
+        tuple(lines),
         "Narrowing: Idelchik, diagram 4-9; widening: Borda-Carnot; a half sine of flow in a quarter of two turns",
-    )  # fmt: skip
+    )
 
 
 def _lip(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -119,29 +144,37 @@ def _lip(build: Build, solver: Solver, point: Point) -> Sheet:
     given = build.ports
     before, behind = getattr(given, found.before), getattr(given, found.behind)
     return Sheet(
-        "port_lip", "Edge that stands into the stream", Figure(found.lip, "length"), "e = max((w_1 − w_2) / 2 + |x|, (h_1 − h_2) / 2 + |y|, 0)",
+        "port_lip",
+        "Edge that stands into the stream",
+        Figure(found.lip, "length"),
+        "e = max((w_1 − w_2) / 2 + |x|, (h_1 − h_2) / 2 + |y|, 0)",
         (
-            Line("w_1", "width before", Figure(before.wide, "length")), Line("w_2", "width behind", Figure(behind.wide, "length")),
-            Line("h_1", "height before", Figure(before.tall, "length")), Line("h_2", "height behind", Figure(behind.tall, "length")),
+            Line("w_1", "width before", Figure(before.wide, "length")),
+            Line("w_2", "width behind", Figure(behind.wide, "length")),
+            Line("h_1", "height before", Figure(before.tall, "length")),
+            Line("h_2", "height behind", Figure(behind.tall, "length")),
             Line("x", "aside", Figure(given.aside if found.before == "runner" else 0.0, "length")),
             Line("y", "high", Figure(given.up if found.before == "runner" else 0.0, "length")),
         ),
         "Geometry",
-    )  # fmt: skip
+    )
 
 
 def _gain(build: Build, solver: Solver, point: Point) -> Sheet:
     found = ports_at(build, build.ports, point)
     plenum = point.stations["plenum"].pressure
     return Sheet(
-        "port_gain", "What the edges cost in power, about", Figure(point.power * found.loss / plenum, "power"), "ΔP = P · Δp / p",
+        "port_gain",
+        "What the edges cost in power, about",
+        Figure(point.power * found.loss / plenum, "power"),
+        "ΔP = P · Δp / p",
         (
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
             Line("Δp", "loss of the edges", Figure(found.loss, "pressure_difference"), "port_loss"),
             Line("p", "pressure in the plenum", Figure(plenum, "pressure_absolute")),
         ),
         "Air goes with the pressure at the valve; the engine's breathing as it is entered has these edges in it",
-    )  # fmt: skip
+    )
 
 
 def _index(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -150,15 +183,24 @@ def _index(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("no valves")
     given, engine = build.ports, build.engine
     return Sheet(
-        "valve_index", "Mean Mach index of the inlet valves", Figure(index, "number"), "Z = A_p · c_m / (z · A_v · C · a)",
+        "valve_index",
+        "Mean Mach index of the inlet valves",
+        Figure(index, "number"),
+        "Z = A_p · c_m / (z · A_v · C · a)",
         (
-            Line("A_p", "area of a piston", Figure(circle(engine.bore), "area")), Line("c_m", "mean piston speed", Figure(2.0 * engine.stroke * point.speed / 60.0, "velocity")),
-            Line("z", "inlet valves of a cylinder", Figure(float(given.valves), "count")), Line("A_v", "area of a valve's head", Figure(circle(given.valve), "area")),
-            Line("C", "mean flow coefficient, 1.45 of lift over diameter up to a quarter", Figure(ports.flow_coefficient(given.valve, given.lift), "number")),
+            Line("A_p", "area of a piston", Figure(circle(engine.bore), "area")),
+            Line("c_m", "mean piston speed", Figure(2.0 * engine.stroke * point.speed / 60.0, "velocity")),
+            Line("z", "inlet valves of a cylinder", Figure(float(given.valves), "count")),
+            Line("A_v", "area of a valve's head", Figure(circle(given.valve), "area")),
+            Line(
+                "C",
+                "mean flow coefficient, 1.45 of lift over diameter up to a quarter",
+                Figure(ports.flow_coefficient(given.valve, given.lift), "number"),
+            ),
             Line("a", "speed of sound in the charge", Figure(math.sqrt(1.4 * 287.05 * point.charge), "velocity")),
         ),
         "C. F. Taylor, The Internal-Combustion Engine, vol. 1, 1985, ch. 6 (memory)",
-    )  # fmt: skip
+    )
 
 
 _METER: dict[str, BuildMaker] = {"meter_reach": _reach, "meter_says": _says}

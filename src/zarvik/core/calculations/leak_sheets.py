@@ -24,7 +24,10 @@ def _hole(build: Build, solver: Solver, point: Point) -> Sheet:
     hole, volume = _found(build, solver)
     test = build.leak_test
     return Sheet(
-        "leak_hole", "One hole that all leaks come to", Figure(hole, "length"), "π / 4 · d² · C = V / (R · T · t) · ∫ dp / (p / √(R · T) · Φ(p / p_a))",
+        "leak_hole",
+        "One hole that all leaks come to",
+        Figure(hole, "length"),
+        "π / 4 · d² · C = V / (R · T · t) · ∫ dp / (p / √(R · T) · Φ(p / p_a))",
         (
             Line("V", "room that is shut off", Figure(volume, "volume"), "" if test.volume else "leak_volume"),
             Line("p_1", "at the beginning, gauge", Figure(test.start, "pressure_gauge")),
@@ -34,21 +37,24 @@ def _hole(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("C", "discharge of a ragged hole", Figure(leaks.DISCHARGE, "number")),
         ),
         "Isentropic orifice (NACA 1135), air that keeps the walls' temperature; discharge from memory",
-    )  # fmt: skip
+    )
 
 
 def _volume(build: Build, solver: Solver, point: Point) -> Sheet:
     pipes = sum(e.volume for run in ("hot_pipe", "cold_pipe") for e in build.runs[run])
     cooler = build.cooler.volume if build.cooler is not None else 0.0
     return Sheet(
-        "leak_volume", "Room of the charge side", Figure(build.charge_volume, "volume"), "V = V_p + V_k + V_i",
+        "leak_volume",
+        "Room of the charge side",
+        Figure(build.charge_volume, "volume"),
+        "V = V_p + V_k + V_i",
         (
             Line("V_p", "charge pipes", Figure(pipes, "volume")),
             Line("V_k", "cooler", Figure(cooler, "volume")),
             Line("V_i", "plenum and runners", Figure(build.intake_volume, "volume")),
         ),
         "Geometry of the pieces",
-    )  # fmt: skip
+    )
 
 
 def _share(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -56,14 +62,17 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     plenum, ambient = point.stations["plenum"], solver.path.site.pressure
     flow = leaks.hole_flow(hole, plenum.pressure, plenum.temperature, ambient)
     return Sheet(
-        "leak_share", "Air that leaks, of what the engine draws", Figure(flow / point.air, "ratio"), "s = m_l / m",
+        "leak_share",
+        "Air that leaks, of what the engine draws",
+        Figure(flow / point.air, "ratio"),
+        "s = m_l / m",
         (
             Line("m_l", "through the hole at this plenum", Figure(flow, "mass_flow")),
             Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
             Line("d", "the hole", Figure(hole, "length"), "leak_hole"),
         ),
         "Isentropic orifice, NACA 1135",
-    )  # fmt: skip
+    )
 
 
 SHEETS: dict[str, BuildMaker] = {"leak_hole": _hole, "leak_volume": _volume, "leak_share": _share}

@@ -20,7 +20,10 @@ def _fed(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("no restrictor")
     nu = oil.viscosity(lines.grade, lines.heat)
     return Sheet(
-        "oil_fed", "Oil through the restrictor", Figure(flow, "oil_flow"), "p = ρ / 2 · (Q / (C · π / 4 · d²))² + 128 · ν · ρ · L · Q / (π · d^4)",
+        "oil_fed",
+        "Oil through the restrictor",
+        Figure(flow, "oil_flow"),
+        "p = ρ / 2 · (Q / (C · π / 4 · d²))² + 128 · ν · ρ · L · Q / (π · d^4)",
         (
             Line("p", "oil pressure, hot, gauge", Figure(lines.oil, "pressure_gauge")),
             Line("d", "restrictor", Figure(lines.restrictor, "length")),
@@ -30,7 +33,7 @@ def _fed(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("C", "discharge of a drilled bore", Figure(oil.DISCHARGE, "number")),
         ),
         "Entry and Hagen-Poiseuille in a row; viscosity: ASTM D341 between 40 and 100 °C (typical of the grade, memory)",
-    )  # fmt: skip
+    )
 
 
 def _drained(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -39,7 +42,10 @@ def _drained(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("no drain")
     nu = oil.viscosity(lines.grade, lines.heat)
     return Sheet(
-        "oil_drained", "Oil that the drain carries", Figure(drained(lines), "oil_flow"), "Q = h · f² · π · d^4 · g · sin(α) / (128 · ν)",
+        "oil_drained",
+        "Oil that the drain carries",
+        Figure(drained(lines), "oil_flow"),
+        "Q = h · f² · π · d^4 · g · sin(α) / (128 · ν)",
         (
             Line("h", "share of the bore that may be full", Figure(oil.HALF, "ratio")),
             Line("f", "density of foam over that of oil", Figure(oil.FOAM, "ratio")),
@@ -48,7 +54,7 @@ def _drained(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("ν", "of the oil, mm²/s", Figure(1e6 * nu, "number")),
         ),
         "Hagen-Poiseuille under its own weight; foam and half: common practice, no source",
-    )  # fmt: skip
+    )
 
 
 def _spray(build: Build, solver: Solver, point: Point) -> tuple[float, float]:
@@ -65,20 +71,26 @@ def _across(build: Build, solver: Solver, point: Point) -> Sheet:
     _, across = _spray(build, solver, point)
     boost = max(point.boost, 0.0)
     return Sheet(
-        "injector_across", "Pressure across the injectors", Figure(across, "pressure_difference"), "Δp = p_r − p_b" if not lines.follows else "Δp = p_r",
+        "injector_across",
+        "Pressure across the injectors",
+        Figure(across, "pressure_difference"),
+        "Δp = p_r − p_b" if not lines.follows else "Δp = p_r",
         (
             Line("p_r", "regulator, gauge", Figure(lines.base, "pressure_gauge")),
             Line("p_b", "boost, which the regulator adds where it is led to the plenum", Figure(boost, "pressure_gauge"), "boost"),
         ),
         "Balance of the regulator",
-    )  # fmt: skip
+    )
 
 
 def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
     lines = build.lines
     duty, across = _spray(build, solver, point)
     return Sheet(
-        "injector_duty", "Time that the injectors are open", Figure(duty, "ratio"), "x = m_f / (z · Q · ρ · √(Δp / Δp_0))",
+        "injector_duty",
+        "Time that the injectors are open",
+        Figure(duty, "ratio"),
+        "x = m_f / (z · Q · ρ · √(Δp / Δp_0))",
         (
             Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")),
             Line("z", "injectors", Figure(float(lines.injectors or build.engine.cylinders), "count")),
@@ -88,20 +100,23 @@ def _duty(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("Δp_0", "that they are rated at", Figure(lines.rated_at, "pressure_difference")),
         ),
         "Bernoulli: flow with the root of the pressure",
-    )  # fmt: skip
+    )
 
 
 def _rail(build: Build, solver: Solver, point: Point) -> Sheet:
     lines = build.lines
     boost = max(point.boost, 0.0) if lines.follows else 0.0
     return Sheet(
-        "fuel_rail", "Fuel pressure that the pump works against", Figure(lines.base + boost, "pressure_gauge"), "p = p_r + p_b",
+        "fuel_rail",
+        "Fuel pressure that the pump works against",
+        Figure(lines.base + boost, "pressure_gauge"),
+        "p = p_r + p_b",
         (
             Line("p_r", "regulator, gauge", Figure(lines.base, "pressure_gauge")),
             Line("p_b", "boost that it follows", Figure(boost, "pressure_gauge")),
         ),
         "Balance of the regulator",
-    )  # fmt: skip
+    )
 
 
 def _pump(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -110,7 +125,10 @@ def _pump(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("no pump")
     rail = lines.base + (max(point.boost, 0.0) if lines.follows else 0.0)
     return Sheet(
-        "pump_flow", "Fuel that the pump gives", Figure(pumped(lines, rail), "fuel_flow"), "Q = x · Q_0 · (1 − k · (p − p_0))",
+        "pump_flow",
+        "Fuel that the pump gives",
+        Figure(pumped(lines, rail), "fuel_flow"),
+        "Q = x · Q_0 · (1 − k · (p − p_0))",
         (
             Line("x", "share of its figure that is counted", Figure(PUMP_LEFT, "ratio")),
             Line("Q_0", "its figure", Figure(lines.pump, "fuel_flow")),
@@ -119,30 +137,40 @@ def _pump(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("p_0", "that it is rated at, gauge", Figure(lines.pump_at, "pressure_gauge")),
         ),
         "Common practice, no source",
-    )  # fmt: skip
+    )
 
 
 def _volume(build: Build, solver: Solver, point: Point) -> Sheet:
     thick = density(solver.path.engine.fuel.key)
     return Sheet(
-        "fuel_volume", "Fuel that is burnt, by volume", Figure(point.fuel / thick, "fuel_flow"), "Q = m_f / ρ",
+        "fuel_volume",
+        "Fuel that is burnt, by volume",
+        Figure(point.fuel / thick, "fuel_flow"),
+        "Q = m_f / ρ",
         (Line("m_f", "fuel that is burnt", Figure(point.fuel, "mass_flow")), Line("ρ", "of the fuel, kg/m³", Figure(thick, "number"))),
         "Definition; density: common tables",
-    )  # fmt: skip
+    )
 
 
 def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
     lines = build.lines
     flow = point.fuel / density(solver.path.engine.fuel.key)
     return Sheet(
-        "fuel_speed", "Velocity in the fuel line", Figure(feed_speed(lines, flow), "velocity"), "v = max(Q, Q_p) / (π / 4 · d²)",
+        "fuel_speed",
+        "Velocity in the fuel line",
+        Figure(feed_speed(lines, flow), "velocity"),
+        "v = max(Q, Q_p) / (π / 4 · d²)",
         (
             Line("Q", "fuel that is burnt", Figure(flow, "fuel_flow"), "fuel_volume"),
-            Line("Q_p", "fuel that the pump gives at the rail's pressure at rest: all of it goes through the line, and most of it back", Figure(pumped(lines, lines.base), "fuel_flow")),
+            Line(
+                "Q_p",
+                "fuel that the pump gives at the rail's pressure at rest: all of it goes through the line, and most of it back",
+                Figure(pumped(lines, lines.base), "fuel_flow"),
+            ),
             Line("d", "bore of the line", Figure(lines.line, "length")),
         ),
         "Geometry",
-    )  # fmt: skip
+    )
 
 
 def _wants(place: int, key: str, title: str) -> BuildMaker:
@@ -151,16 +179,30 @@ def _wants(place: int, key: str, title: str) -> BuildMaker:
         if lines.restrictor <= 0.0:
             raise KeyError(key)
         value = oil.WANTS[lines.bearings][place]
-        return Sheet(key, title, Figure(value, "oil_flow"), "Q = Q_p", (Line("Q_p", "bearings of this kind, hot", Figure(value, "oil_flow")),), "Common practice, no source")
+        return Sheet(
+            key,
+            title,
+            Figure(value, "oil_flow"),
+            "Q = Q_p",
+            (Line("Q_p", "bearings of this kind, hot", Figure(value, "oil_flow")),),
+            "Common practice, no source",
+        )
 
     return maker
 
 
 SHEETS: dict[str, BuildMaker] = {
-    "oil_least": _wants(0, "oil_least", "Oil that the bearings want at the least"), "oil_most": _wants(1, "oil_most", "Oil that the seals stand"),
-    "oil_fed": _fed, "oil_drained": _drained, "injector_across": _across, "injector_duty": _duty, "fuel_rail": _rail, "pump_flow": _pump,
-    "fuel_volume": _volume, "fuel_speed": _speed,
-}  # fmt: skip
+    "oil_least": _wants(0, "oil_least", "Oil that the bearings want at the least"),
+    "oil_most": _wants(1, "oil_most", "Oil that the seals stand"),
+    "oil_fed": _fed,
+    "oil_drained": _drained,
+    "injector_across": _across,
+    "injector_duty": _duty,
+    "fuel_rail": _rail,
+    "pump_flow": _pump,
+    "fuel_volume": _volume,
+    "fuel_speed": _speed,
+}
 
 
 def missing(build: Build) -> set[str]:

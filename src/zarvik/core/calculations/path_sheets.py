@@ -13,12 +13,7 @@ from zarvik.core.calculations.sheet import Family, Line, Maker, Sheet, total
 from zarvik.core.common.sentences import Figure, Sentence, say
 from zarvik.core.ducts.element import Element
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.gas.properties import (
-    enthalpy,
-    heat_capacity,
-    heat_capacity_ratio,
-    temperature_of_enthalpy,
-)
+from zarvik.core.gas.properties import enthalpy, heat_capacity, heat_capacity_ratio, temperature_of_enthalpy
 from zarvik.core.relations import table
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.turbine.pulses import pulse_factors
@@ -42,55 +37,58 @@ def _boost(solver: Solver, point: Point) -> Sheet:
     hot, cold = point.drop("hot_pipe"), point.drop("cold_pipe")
     ambient = solver.path.site.pressure
     return Sheet(
-        "boost", "Boost in the plenum, gauge",
+        "boost",
+        "Boost in the plenum, gauge",
         Figure(outlet - hot - cooler - cold - ambient, "pressure_gauge"),
         "p_b = p2 − Δp_h − Δp_k − Δp_c − p_a",
         (
-            Line("p2", "behind the compressor, absolute", Figure(outlet, "pressure_absolute"),
-                 "pressure:compressor_outlet"),
+            Line("p2", "behind the compressor, absolute", Figure(outlet, "pressure_absolute"), "pressure:compressor_outlet"),
             Line("Δp_h", "lost in the hot pipe", Figure(hot, "pressure_difference"), "run_loss:hot_pipe"),
-            Line("Δp_k", "lost in the cooler", Figure(cooler, "pressure_difference"),
-                 "cooler_loss" if solver.path.cooler else ""),
+            Line("Δp_k", "lost in the cooler", Figure(cooler, "pressure_difference"), "cooler_loss" if solver.path.cooler else ""),
             Line("Δp_c", "lost in the cold pipe", Figure(cold, "pressure_difference"), "run_loss:cold_pipe"),
             Line("p_a", "ambient of the site, absolute", Figure(ambient, "pressure_absolute")),
         ),
         _SUM,
-    )  # fmt: skip
+    )
 
 
 def _back(solver: Solver, point: Point) -> Sheet:
     before = point.stations["turbine_inlet"].pressure
     plenum = point.stations["plenum"].pressure
     return Sheet(
-        "back_pressure", "Back-pressure ratio", Figure(before / plenum, "number"),
+        "back_pressure",
+        "Back-pressure ratio",
+        Figure(before / plenum, "number"),
         "κ = p4 / p_p",
         (
-            Line("p4", "before the turbine, absolute", Figure(before, "pressure_absolute"),
-                 "pressure:turbine_inlet"),
+            Line("p4", "before the turbine, absolute", Figure(before, "pressure_absolute"), "pressure:turbine_inlet"),
             Line("p_p", "plenum, absolute", Figure(plenum, "pressure_absolute"), "pressure:plenum"),
         ),
         "1.35 good, 2.2 the most: common practice, no source",
-    )  # fmt: skip
+    )
 
 
 def _pumping(solver: Solver, point: Point) -> Sheet:
     port = point.stations["exhaust_port"].pressure
     plenum = point.stations["plenum"].pressure
     return Sheet(
-        "pumping", "Pumping mean pressure", Figure(port - plenum, "mean_pressure"),
+        "pumping",
+        "Pumping mean pressure",
+        Figure(port - plenum, "mean_pressure"),
         "pmep = p3 − p_p",
         (
             Line("p3", "exhaust port, absolute", Figure(port, "pressure_absolute"), "pressure:exhaust_port"),
             Line("p_p", "plenum, absolute", Figure(plenum, "pressure_absolute"), "pressure:plenum"),
         ),
         "Heywood 1988, sec. 5.4; the valves' own losses are in the indicated share",
-    )  # fmt: skip
+    )
 
 
 def _pumping_power(solver: Solver, point: Point) -> Sheet:
     displacement = solver.path.engine.displacement
     return Sheet(
-        "pumping_power", "Power that pumping takes",
+        "pumping_power",
+        "Power that pumping takes",
         Figure(point.pumping * displacement * point.speed / 120.0, "power"),
         "P_p = pmep · V · n / 2",
         (
@@ -99,23 +97,23 @@ def _pumping_power(solver: Solver, point: Point) -> Sheet:
             Line("n", "engine speed", Figure(point.speed, "rotation")),
         ),
         "Definition of mean effective pressure; Heywood 1988, sec. 2.7",
-    )  # fmt: skip
+    )
 
 
 def _behind_turbine(solver: Solver, point: Point) -> Sheet:
     behind = point.stations["turbine_outlet"].pressure
     ambient = solver.path.site.pressure
     return Sheet(
-        "exhaust_pressure", "Pressure behind the turbine, gauge",
+        "exhaust_pressure",
+        "Pressure behind the turbine, gauge",
         Figure(behind - ambient, "pressure_gauge"),
         "p_x = p5 − p_a",
         (
-            Line("p5", "behind the turbine, absolute", Figure(behind, "pressure_absolute"),
-                 "pressure:turbine_outlet"),
+            Line("p5", "behind the turbine, absolute", Figure(behind, "pressure_absolute"), "pressure:turbine_outlet"),
             Line("p_a", "ambient of the site, absolute", Figure(ambient, "pressure_absolute")),
         ),
         _SUM,
-    )  # fmt: skip
+    )
 
 
 def _charge_loss(solver: Solver, point: Point) -> Sheet:
@@ -128,35 +126,34 @@ def _charge_loss(solver: Solver, point: Point) -> Sheet:
         )
         if section != "cooler" or solver.path.cooler is not None
     ]
-    return total("charge_loss", "Lost between compressor and plenum", "Δp", "pressure_difference",
-                 parts, _SUM)  # fmt: skip
+    return total("charge_loss", "Lost between compressor and plenum", "Δp", "pressure_difference", parts, _SUM)
 
 
 def _charge_share(solver: Solver, point: Point) -> Sheet:
     start = point.stations["compressor_outlet"].pressure
     loss = start - point.stations["plenum"].pressure
     return Sheet(
-        "charge_share", "Share that the charge side loses", Figure(loss / start, "ratio"),
+        "charge_share",
+        "Share that the charge side loses",
+        Figure(loss / start, "ratio"),
         "s = Δp / p2",
         (
             Line("Δp", "lost between compressor and plenum", Figure(loss, "pressure_difference"), "charge_loss"),
-            Line("p2", "behind the compressor, absolute", Figure(start, "pressure_absolute"),
-                 "pressure:compressor_outlet"),
+            Line("p2", "behind the compressor, absolute", Figure(start, "pressure_absolute"), "pressure:compressor_outlet"),
         ),
         "6 % good, 12 % the most: common practice, no source",
-    )  # fmt: skip
+    )
 
 
 def _exhaust_flow(solver: Solver, point: Point) -> Sheet:
     return Sheet(
-        "exhaust_flow", "Exhaust gas", Figure(point.air + point.fuel, "mass_flow"),
+        "exhaust_flow",
+        "Exhaust gas",
+        Figure(point.air + point.fuel, "mass_flow"),
         "m_e = m + m_f",
-        (
-            Line("m", "air", Figure(point.air, "mass_flow"), "air"),
-            Line("m_f", "fuel", Figure(point.fuel, "mass_flow"), "fuel"),
-        ),
+        (Line("m", "air", Figure(point.air, "mass_flow"), "air"), Line("m_f", "fuel", Figure(point.fuel, "mass_flow"), "fuel")),
         "Mass balance of the engine",
-    )  # fmt: skip
+    )
 
 
 # ---- stations -----------------------------------------------------------------------------------
@@ -166,18 +163,13 @@ def _pressure(solver: Solver, point: Point, station: str) -> Sheet:
     makers: dict[str, Callable[[], Sheet]] = {
         st.COMPRESSOR_INLET: lambda: _fallen(solver, point, st.INTAKE, "p1", "p_a", "ambient", ""),
         st.COMPRESSOR_OUTLET: lambda: _raised(point),
-        st.COOLER_INLET: lambda: _fallen(
-            solver, point, st.HOT_PIPE, "p_v", "p2", "behind the compressor",
-            "pressure:compressor_outlet"),
+        st.COOLER_INLET: lambda: _fallen(solver, point, st.HOT_PIPE, "p_v", "p2", "behind the compressor", "pressure:compressor_outlet"),
         st.COOLER_OUTLET: lambda: _cooled(point),
-        st.PLENUM: lambda: _fallen(
-            solver, point, st.COLD_PIPE, "p_p", "p_k", "behind the cooler",
-            "pressure:cooler_outlet"),
-        st.EXHAUST_PORT: lambda: _backed(
-            solver, point, st.MANIFOLD, "p3", "p4", "before the turbine", "pressure:turbine_inlet"),
+        st.PLENUM: lambda: _fallen(solver, point, st.COLD_PIPE, "p_p", "p_k", "behind the cooler", "pressure:cooler_outlet"),
+        st.EXHAUST_PORT: lambda: _backed(solver, point, st.MANIFOLD, "p3", "p4", "before the turbine", "pressure:turbine_inlet"),
         st.TURBINE_INLET: lambda: _swallowing(solver, point),
         st.TURBINE_OUTLET: lambda: _backed(solver, point, st.EXHAUST, "p5", "p_a", "ambient", ""),
-    }  # fmt: skip
+    }
     return makers[station]()
 
 
@@ -192,14 +184,11 @@ def _absolute(point: Point, station: str, value: float) -> tuple[str, str, Figur
 
 def _losses(point: Point, section: str) -> tuple[Line, ...]:
     return tuple(
-        Line(f"Δp_{n}", _name(s), Figure(s.drop, "pressure_difference"), f"piece:{s.id}")
-        for n, s in enumerate(_run(point, section), 1)
+        Line(f"Δp_{n}", _name(s), Figure(s.drop, "pressure_difference"), f"piece:{s.id}") for n, s in enumerate(_run(point, section), 1)
     )
 
 
-def _fallen(
-    solver: Solver, point: Point, section: str, symbol: str, start: str, words: str, sheet: str
-) -> Sheet:
+def _fallen(solver: Solver, point: Point, section: str, symbol: str, start: str, words: str, sheet: str) -> Sheet:
     """Pressure at the end of a cold run: what it began with less the losses."""
     first, station = st.SECTIONS[section]
     before = point.stations[first].pressure
@@ -213,9 +202,7 @@ def _fallen(
     )
 
 
-def _backed(
-    solver: Solver, point: Point, section: str, symbol: str, start: str, words: str, sheet: str
-) -> Sheet:  # fmt: skip
+def _backed(solver: Solver, point: Point, section: str, symbol: str, start: str, words: str, sheet: str) -> Sheet:
     """Pressure before a hot run: what stands behind it and the losses."""
     station, last = st.SECTIONS[section]
     behind = point.stations[last].pressure
@@ -229,8 +216,7 @@ def _backed(
         lines.insert(at, Line("Δp_j", "where the gate's gas joins", Figure(meeting, "pressure_difference")))
     jump = found - behind - sum(line.figure.value for line in lines)
     if jump > _JUMP:
-        lines.append(Line("Δp_x", "lost in shocks behind the place that chokes",
-                          Figure(jump, "pressure_difference")))  # fmt: skip
+        lines.append(Line("Δp_x", "lost in shocks behind the place that chokes", Figure(jump, "pressure_difference")))
     right = "".join(f" + {line.symbol}" for line in lines)
     return Sheet(
         *_absolute(point, station, behind + sum(line.figure.value for line in lines)),
@@ -243,28 +229,28 @@ def _backed(
 def _raised(point: Point) -> Sheet:
     inlet = point.stations[st.COMPRESSOR_INLET].pressure
     return Sheet(
-        *_absolute(point, st.COMPRESSOR_OUTLET, inlet * point.turbo.ratio), "p2 = Π · p1",
+        *_absolute(point, st.COMPRESSOR_OUTLET, inlet * point.turbo.ratio),
+        "p2 = Π · p1",
         (
             Line("Π", "pressure ratio of the compressor", Figure(point.turbo.ratio, "number"), "pressure_ratio"),
             Line("p1", "before it, absolute", Figure(inlet, "pressure_absolute"), "pressure:compressor_inlet"),
         ),
         "SAE J1826; total to total",
-    )  # fmt: skip
+    )
 
 
 def _cooled(point: Point) -> Sheet:
     before = point.stations[st.COOLER_INLET].pressure
     loss = before - point.stations[st.COOLER_OUTLET].pressure
     return Sheet(
-        *_absolute(point, st.COOLER_OUTLET, before - loss), "p_k = p_v − Δp_k",
+        *_absolute(point, st.COOLER_OUTLET, before - loss),
+        "p_k = p_v − Δp_k",
         (
-            Line("p_v", "before the cooler, absolute", Figure(before, "pressure_absolute"),
-                 "pressure:cooler_inlet"),
-            Line("Δp_k", "lost in the cooler", Figure(loss, "pressure_difference"),
-                 "cooler_loss" if abs(loss) > 0.0 else ""),
+            Line("p_v", "before the cooler, absolute", Figure(before, "pressure_absolute"), "pressure:cooler_inlet"),
+            Line("Δp_k", "lost in the cooler", Figure(loss, "pressure_difference"), "cooler_loss" if abs(loss) > 0.0 else ""),
         ),
         _SUM,
-    )  # fmt: skip
+    )
 
 
 def _swallowing(solver: Solver, point: Point) -> Sheet:
@@ -272,17 +258,15 @@ def _swallowing(solver: Solver, point: Point) -> Sheet:
     behind = point.stations[st.TURBINE_OUTLET].pressure
     if solver.path.blower is not None:
         return Sheet(
-            *_absolute(point, st.TURBINE_INLET, behind), "p4 = p5",
-            (Line("p5", "no turbine stands between", Figure(behind, "pressure_absolute"),
-                  "pressure:turbine_outlet"),),
+            *_absolute(point, st.TURBINE_INLET, behind),
+            "p4 = p5",
+            (Line("p5", "no turbine stands between", Figure(behind, "pressure_absolute"), "pressure:turbine_outlet"),),
             _SUM,
-        )  # fmt: skip
+        )
     packed, hot = solver.turbine_numbers, point.stations[st.TURBINE_INLET]
     tip = math.pi * solver.path.turbo.turbine.wheel * point.turbo.real_speed / 60.0
     less = float(pulse_factors(packed[turbines.PULSES :], point.speed, point.turbo.expansion)[1])
-    one = less * turbines.swallowed(
-        packed, solver.burnt, hot.pressure, hot.temperature, behind, tip
-    ) / hot.pressure  # fmt: skip
+    one = less * turbines.swallowed(packed, solver.burnt, hot.pressure, hot.temperature, behind, tip) / hot.pressure
     gamma = heat_capacity_ratio(solver.burnt, hot.temperature)
     share = turbines.nozzle_function(math.sqrt(max(point.turbo.expansion, 1.0)), gamma)
     area = float(packed[turbines.COUNT] * packed[turbines.AREA])
@@ -292,30 +276,26 @@ def _swallowing(solver: Solver, point: Point) -> Sheet:
         *_absolute(point, st.TURBINE_INLET, point.turbo.turbine_flow / one),
         "p4 = m_t · √(R · T4) / (z · A · Φ · k · q)",
         (
-            Line("m_t", "gas that has to go through it", Figure(point.turbo.turbine_flow, "mass_flow"),
-                 "turbine_flow"),
-            Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"),
-                 "temperature:turbine_inlet"),
+            Line("m_t", "gas that has to go through it", Figure(point.turbo.turbine_flow, "mass_flow"), "turbine_flow"),
+            Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
             Line("z", "turbines side by side", Figure(float(packed[turbines.COUNT]), "count")),
-            Line("A", "throat and exducer as two nozzles in series",
-                 Figure(float(packed[turbines.AREA]), "area"), "turbine_area"),
+            Line("A", "throat and exducer as two nozzles in series", Figure(float(packed[turbines.AREA]), "area"), "turbine_area"),
             Line("Φ", "nozzle function at the root of the expansion ratio", Figure(float(share), "number")),
             Line("k", "what the turning wheel leaves: 1 − 0.10 · (u / a)²", Figure(float(held), "number")),
             Line("q", "flow in pulses over steady gas", Figure(less, "number"), "pulse_flow"),
         ),
         table.TURBINE_FLOW.source,
-    )  # fmt: skip
+    )
 
 
 def _temperature(solver: Solver, point: Point, station: str) -> Sheet:
     starts = {
         st.COMPRESSOR_INLET: (st.INTAKE, "T1", "T_a", "ambient", ""),
         st.COOLER_INLET: (st.HOT_PIPE, "T_v", "T2", "behind the compressor", "compressor_outlet"),
-        st.PLENUM: (st.COLD_PIPE, "T_p", "T_k", "behind the cooler",
-                    "cooler_outlet" if solver.path.cooler else "temperature:cooler_inlet"),
+        st.PLENUM: (st.COLD_PIPE, "T_p", "T_k", "behind the cooler", "cooler_outlet" if solver.path.cooler else "temperature:cooler_inlet"),
         st.TURBINE_INLET: (st.MANIFOLD, "T4", "T3", "at the exhaust ports", "port_temperature"),
         st.TAILPIPE: (st.EXHAUST, "T_x", "T5", "behind the turbine", "temperature:turbine_outlet"),
-    }  # fmt: skip
+    }
     if station == st.TURBINE_OUTLET:
         return _mixed(solver, point)
     section, symbol, start, words, sheet = starts[station]
@@ -331,25 +311,29 @@ def _temperature(solver: Solver, point: Point, station: str) -> Sheet:
     )
     right = "".join(f" + {line.symbol}" for line in lines)
     return Sheet(
-        f"temperature:{station}", _title(point, station, "temperature"),
+        f"temperature:{station}",
+        _title(point, station, "temperature"),
         Figure(before + sum(line.figure.value for line in lines), "temperature"),
         f"{symbol} = {start}{right}",
         (Line(start, words, Figure(before, "temperature"), sheet), *lines),
         "Heat through every wall, piece by piece",
-    )  # fmt: skip
+    )
 
 
 def _tail_flow(solver: Solver, point: Point) -> Sheet:
     if not point.turbo.dumped > 0.0:
         raise KeyError("tail_flow")
     return Sheet(
-        "tail_flow", "Gas through the exhaust", Figure(point.air + point.fuel - point.turbo.dumped, "mass_flow"), "m_x = m_e − m_g",
+        "tail_flow",
+        "Gas through the exhaust",
+        Figure(point.air + point.fuel - point.turbo.dumped, "mass_flow"),
+        "m_x = m_e − m_g",
         (
             Line("m_e", "all exhaust gas", Figure(point.air + point.fuel, "mass_flow"), "exhaust_flow"),
             Line("m_g", "what the gate blows into the open", Figure(point.turbo.dumped, "mass_flow"), "gate_flow"),
         ),
         "Conservation of mass",
-    )  # fmt: skip
+    )
 
 
 def _joined(solver: Solver, point: Point) -> Sheet:
@@ -364,7 +348,9 @@ def _joined(solver: Solver, point: Point) -> Sheet:
     both = turbo.turbine_flow + turbo.gate_flow
     carried = (turbo.turbine_flow * enthalpy(burnt, end) + turbo.gate_flow * enthalpy(burnt, hot)) / both
     return Sheet(
-        "joined", "Temperature where the gate's gas is back", Figure(float(temperature_of_enthalpy(burnt, carried, end)), "temperature"),
+        "joined",
+        "Temperature where the gate's gas is back",
+        Figure(float(temperature_of_enthalpy(burnt, carried, end)), "temperature"),
         "T_j = T(h), h = (m_t · h(T_e) + m_g · h(T4)) / (m_t + m_g)",
         (
             Line("m_t", "gas through the turbine", Figure(turbo.turbine_flow, "mass_flow"), "turbine_flow"),
@@ -374,7 +360,7 @@ def _joined(solver: Solver, point: Point) -> Sheet:
             Line("h", "what it carries, kJ/kg", Figure(carried / 1e3, "number")),
         ),
         "Energy balance; gas: NASA TM-4513",
-    )  # fmt: skip
+    )
 
 
 def _mixed(solver: Solver, point: Point) -> Sheet:
@@ -387,24 +373,20 @@ def _mixed(solver: Solver, point: Point) -> Sheet:
         exhaust, sheet, words = point.turbo.turbine_flow, "turbine_flow", say("gas through the turbine")
     burnt = solver.burnt
     fall = before - behind
-    cp = (
-        (enthalpy(burnt, before) - enthalpy(burnt, behind)) / fall
-        if abs(fall) > 1e-6
-        else heat_capacity(burnt, before)
-    )
+    cp = (enthalpy(burnt, before) - enthalpy(burnt, behind)) / fall if abs(fall) > 1e-6 else heat_capacity(burnt, before)
     return Sheet(
-        "temperature:turbine_outlet", _title(point, st.TURBINE_OUTLET, "temperature"),
+        "temperature:turbine_outlet",
+        _title(point, st.TURBINE_OUTLET, "temperature"),
         Figure(before - power / (exhaust * cp), "temperature"),
         "T5 = T4 − P_t / (m_e · c_p)",
         (
             Line("T4", "gas before the turbine", Figure(before, "temperature"), "temperature:turbine_inlet"),
-            Line("P_t", "power out of the gas", Figure(power, "power"),
-                 "turbine_power" if solver.path.blower is None else ""),
+            Line("P_t", "power out of the gas", Figure(power, "power"), "turbine_power" if solver.path.blower is None else ""),
             Line("m_e", words, Figure(exhaust, "mass_flow"), sheet),
             Line("c_p", "of the gas between the two, J/(g K)", Figure(float(cp) / 1000.0, "number")),
         ),
         "Energy balance; gas: NASA TM-4513",
-    )  # fmt: skip
+    )
 
 
 # ---- runs ---------------------------------------------------------------------------------------
@@ -424,22 +406,16 @@ def _of_run(name: str, title: str, symbol: str, kind: str) -> Family:
     return maker
 
 
-def _between(
-    key: str, title: str, one: tuple[str, str, str], two: tuple[str, str, str]
-) -> Maker:  # fmt: skip
+def _between(key: str, title: str, one: tuple[str, str, str], two: tuple[str, str, str]) -> Maker:
     """Difference of the total pressures of two stations, each (station, symbol, words)."""
 
     def maker(solver: Solver, point: Point) -> Sheet:
         lines = tuple(
-            Line(symbol, words + ", absolute",
-                 Figure(point.stations[station].pressure, "pressure_absolute"), f"pressure:{station}")
+            Line(symbol, words + ", absolute", Figure(point.stations[station].pressure, "pressure_absolute"), f"pressure:{station}")
             for station, symbol, words in (one, two)
-        )  # fmt: skip
+        )
         high, low = (line.figure.value for line in lines)
-        return Sheet(
-            key, title, Figure(high - low, "pressure_difference"), f"Δp = {one[1]} − {two[1]}",
-            lines, _SUM,
-        )  # fmt: skip
+        return Sheet(key, title, Figure(high - low, "pressure_difference"), f"Δp = {one[1]} − {two[1]}", lines, _SUM)
 
     return maker
 
@@ -449,23 +425,12 @@ SHEETS: dict[str, Maker] = {
     "back_pressure": _back,
     "pumping": _pumping,
     "rise": _between(
-        "rise",
-        "What the compressor adds",
-        (st.COMPRESSOR_OUTLET, "p2", "behind the compressor"),
-        (st.COMPRESSOR_INLET, "p1", "before it"),
+        "rise", "What the compressor adds", (st.COMPRESSOR_OUTLET, "p2", "behind the compressor"), (st.COMPRESSOR_INLET, "p1", "before it")
     ),
     "turbine_drop": _between(
-        "turbine_drop",
-        "What the turbine takes",
-        (st.TURBINE_INLET, "p4", "before the turbine"),
-        (st.TURBINE_OUTLET, "p5", "behind it"),
+        "turbine_drop", "What the turbine takes", (st.TURBINE_INLET, "p4", "before the turbine"), (st.TURBINE_OUTLET, "p5", "behind it")
     ),
-    "port_rise": _between(
-        "port_rise",
-        "Port over plenum",
-        (st.EXHAUST_PORT, "p3", "exhaust port"),
-        (st.PLENUM, "p_p", "plenum"),
-    ),
+    "port_rise": _between("port_rise", "Port over plenum", (st.EXHAUST_PORT, "p3", "exhaust port"), (st.PLENUM, "p_p", "plenum")),
     "pumping_power": _pumping_power,
     "exhaust_pressure": _behind_turbine,
     "charge_loss": _charge_loss,

@@ -13,21 +13,8 @@ from zarvik.core.calculations.sheet import Family, Line, Sheet
 from zarvik.core.common.sentences import Figure, say
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
-from zarvik.core.ducts.flow import (
-    fanno_length,
-    friction_rise,
-    mach_of_flow,
-    mass_flow_parameter,
-    speed_of_sound,
-    static_pressure,
-    widened,
-)
-from zarvik.core.ducts.wall_heat import (
-    STEFAN_BOLTZMANN,
-    cooled,
-    metal_temperature,
-    skin_temperature,
-)
+from zarvik.core.ducts.flow import fanno_length, friction_rise, mach_of_flow, mass_flow_parameter, speed_of_sound, static_pressure, widened
+from zarvik.core.ducts.wall_heat import STEFAN_BOLTZMANN, cooled, metal_temperature, skin_temperature
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
 
@@ -91,29 +78,31 @@ def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
     s, element = p.stretch, p.element
     key, title = f"piece:{piece}", say("Loss of “{name}”", name=p.title)
     row = solver.rows[p.index]
-    one = p.mach_in(
-        float(row[march.AREA_IN if element.law == "widening" else march.AREA]), s.pressure_in
-    )
+    one = p.mach_in(float(row[march.AREA_IN if element.law == "widening" else march.AREA]), s.pressure_in)
     first = (
         Line("p1", "total pressure before it", Figure(s.pressure_in, "pressure_absolute")),
         Line("γ", "of the gas", Figure(p.gamma, "number")),
         Line("M1", "Mach number before it, in the section that the loss refers to", Figure(one, "number")),
-    )  # fmt: skip
+    )
     if element.law == "mouth":
         still = static_pressure(s.pressure_in, one, p.gamma)
         return Sheet(
-            key, title, Figure(float(min(s.loss, 1.0) * (s.pressure_in - still)), "pressure_difference"),
+            key,
+            title,
+            Figure(float(min(s.loss, 1.0) * (s.pressure_in - still)), "pressure_difference"),
             "Δp = K · p1 · (1 − (1 + (γ − 1)/2 · M1²)^(−γ/(γ − 1)))",
             (*first, Line("K", "share of the head that is lost", Figure(s.loss, "number"), f"coefficient:{piece}")),
             element.source,
-        )  # fmt: skip
+        )
     if element.law == "widening":
         wide = float(row[march.AREA_OUT] / row[march.AREA_IN])
         two = math.sqrt(widened(one * one, wide, p.gamma, False))
         narrow = mass_flow_parameter(one, p.gamma)
         behind = s.pressure_in * narrow / (wide * mass_flow_parameter(two, p.gamma))
         return Sheet(
-            key, title, Figure(float(s.pressure_in - behind), "pressure_difference"),
+            key,
+            title,
+            Figure(float(s.pressure_in - behind), "pressure_difference"),
             "Δp = p1 · (1 − φ(M1) / (a · φ(M2)))",
             (
                 *first,
@@ -123,22 +112,32 @@ def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
                 Line("φ(M2)", "the same behind", Figure(float(mass_flow_parameter(two, p.gamma)), "number")),
             ),
             element.source,
-        )  # fmt: skip
+        )
     k_all = float(march.loss_of(row, s.loss, p.flow))
     rise = friction_rise(p.mach_in(float(row[march.AREA]), p.behind) ** 2, k_all, p.gamma)
     two = p.mach_in(float(row[march.AREA]), p.behind)
     lines = [
         *first,
         Line("M2", "behind it", Figure(two, "number")),
-        Line("φ(M1)", "flow parameter M (1 + (γ − 1)/2 M²)^(−(γ + 1)/(2 (γ − 1)))",
-             Figure(float(mass_flow_parameter(one, p.gamma)), "number")),
+        Line(
+            "φ(M1)",
+            "flow parameter M (1 + (γ − 1)/2 M²)^(−(γ + 1)/(2 (γ − 1)))",
+            Figure(float(mass_flow_parameter(one, p.gamma)), "number"),
+        ),
         Line("φ(M2)", "the same behind", Figure(float(mass_flow_parameter(two, p.gamma)), "number")),
-        Line("K", say("loss coefficient ({method}): F(M1) − F(M2)", method=element.method),
-             Figure(k_all, "number"), f"coefficient:{piece}" if k_all == s.loss else ""),
-        Line("F(M1)", "Fanno: (1 − M²)/(γ M²) + (γ + 1)/(2 γ) · ln((γ + 1) M² / (2 + (γ − 1) M²))",
-             Figure(float(fanno_length(one, p.gamma)), "number")),
+        Line(
+            "K",
+            say("loss coefficient ({method}): F(M1) − F(M2)", method=element.method),
+            Figure(k_all, "number"),
+            f"coefficient:{piece}" if k_all == s.loss else "",
+        ),
+        Line(
+            "F(M1)",
+            "Fanno: (1 − M²)/(γ M²) + (γ + 1)/(2 γ) · ln((γ + 1) M² / (2 + (γ − 1) M²))",
+            Figure(float(fanno_length(one, p.gamma)), "number"),
+        ),
         Line("F(M2)", "the same behind", Figure(float(fanno_length(two, p.gamma)), "number")),
-    ]  # fmt: skip
+    ]
     if element.linear or element.quadratic:
         lines += [
             Line("a", "straight share of the rating, Pa s/m", Figure(element.linear, "number")),
@@ -147,9 +146,13 @@ def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("m", "flow; K = b + 2 a A / m", Figure(p.flow, "mass_flow"), p.flow_sheet),
         ]
     return Sheet(
-        key, title, Figure(float(s.pressure_in * (1.0 - math.exp(-rise))), "pressure_difference"),
-        "Δp = p1 · (1 − φ(M1) / φ(M2))", tuple(lines), element.source,
-    )  # fmt: skip
+        key,
+        title,
+        Figure(float(s.pressure_in * (1.0 - math.exp(-rise))), "pressure_difference"),
+        "Δp = p1 · (1 − φ(M1) / φ(M2))",
+        tuple(lines),
+        element.source,
+    )
 
 
 def _coefficient(solver: Solver, point: Point, piece: str) -> Sheet:
@@ -173,17 +176,22 @@ def _coefficient(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("K_hi", "highest of them", Figure(most, "number")),
         ]
     return Sheet(
-        f"coefficient:{piece}", say("Loss coefficient of “{name}”", name=p.title),
-        Figure(low + share * (high - low), "number"), "K = K1 + s · (K2 − K1)", tuple(lines),
+        f"coefficient:{piece}",
+        say("Loss coefficient of “{name}”", name=p.title),
+        Figure(low + share * (high - low), "number"),
+        "K = K1 + s · (K2 − K1)",
+        tuple(lines),
         f"{p.element.method}: {p.element.source}",
-    )  # fmt: skip
+    )
 
 
 def _mach(solver: Solver, point: Point, piece: str) -> Sheet:
     p = _Piece(solver, point, piece)
     found = float(mach_of_flow(p.flux / (p.smallest * p.fastest), p.gamma))
     return Sheet(
-        f"mach:{piece}", say("Highest Mach number in “{name}”", name=p.title), Figure(found, "number"),
+        f"mach:{piece}",
+        say("Highest Mach number in “{name}”", name=p.title),
+        Figure(found, "number"),
         "M = m · √(R · T / γ) / (A · p) · (1 + (γ − 1) / 2 · M²)^((γ + 1) / (2 · (γ − 1)))",
         (
             Line("m", "flow", Figure(p.flow, "mass_flow"), p.flow_sheet),
@@ -193,7 +201,7 @@ def _mach(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("p", "total pressure at its fastest place", Figure(p.fastest, "pressure_absolute")),
         ),
         "NACA 1135, eq. 44 ff., found by Newton's steps: M stands on both sides",
-    )  # fmt: skip
+    )
 
 
 def _velocity(solver: Solver, point: Point, piece: str) -> Sheet:
@@ -201,14 +209,16 @@ def _velocity(solver: Solver, point: Point, piece: str) -> Sheet:
     mach = p.stretch.mach
     sound = float(speed_of_sound(p.mean, mach, p.gamma, p.gas[GAS_CONSTANT]))
     return Sheet(
-        f"velocity:{piece}", say("Highest velocity in “{name}”", name=p.title), Figure(mach * sound, "velocity"),
+        f"velocity:{piece}",
+        say("Highest velocity in “{name}”", name=p.title),
+        Figure(mach * sound, "velocity"),
         "v = M · a",
         (
             Line("M", "highest Mach number in it", Figure(mach, "number"), f"mach:{piece}"),
             Line("a", "speed of sound at the static temperature", Figure(sound, "velocity")),
         ),
         "Definition of the Mach number",
-    )  # fmt: skip
+    )
 
 
 def _reynolds(solver: Solver, point: Point, piece: str) -> Sheet:
@@ -220,7 +230,8 @@ def _reynolds(solver: Solver, point: Point, piece: str) -> Sheet:
         start = point.stations[run[0].start].temperature
     mu = float(viscosity(p.gas, start))
     return Sheet(
-        f"reynolds:{piece}", say("Reynolds number in “{name}”", name=p.title),
+        f"reynolds:{piece}",
+        say("Reynolds number in “{name}”", name=p.title),
         Figure(p.flow * p.element.diameter / (p.area * mu), "count"),
         "Re = m · d / (A · μ)",
         (
@@ -230,7 +241,7 @@ def _reynolds(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("μ", "viscosity, µPa s", Figure(mu * 1e6, "number")),
         ),
         "Definition; viscosity: Sutherland's formula",
-    )  # fmt: skip
+    )
 
 
 def _walled(solver: Solver, point: Point, piece: str) -> _Piece:
@@ -247,7 +258,9 @@ def _behind(solver: Solver, point: Point, piece: str) -> Sheet:
     after = cooled(p.before, p.bay, skin, inside, e.resistance, e.surface, capacity)
     overall = (p.before - skin) / (p.before - p.bay) / (1.0 / inside + e.resistance)
     return Sheet(
-        f"behind:{piece}", say("Gas behind “{name}”", name=p.title), Figure(float(after), "temperature"),
+        f"behind:{piece}",
+        say("Gas behind “{name}”", name=p.title),
+        Figure(float(after), "temperature"),
         "T_e = T_b + (T − T_b) · exp(−U · A / C)",
         (
             Line("T", "gas before it", Figure(p.before, "temperature")),
@@ -257,22 +270,23 @@ def _behind(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("C", "flow times its heat capacity, W/K", Figure(float(capacity), "number")),
             Line("T_s", "outer skin", Figure(skin, "temperature"), f"skin:{piece}" if p.hot else ""),
         ),
-        "Exchanger with one stream (Incropera, ch. 8); "
-        + ("inside: SAE 2002-01-0372" if p.hot else "inside: Dittus & Boelter"),
-    )  # fmt: skip
+        "Exchanger with one stream (Incropera, ch. 8); " + ("inside: SAE 2002-01-0372" if p.hot else "inside: Dittus & Boelter"),
+    )
 
 
 def _warming(solver: Solver, point: Point, piece: str) -> Sheet:
     p = _walled(solver, point, piece)
     return Sheet(
-        f"warming:{piece}", say("What the wall of “{name}” does to the gas", name=p.title),
-        Figure(p.after - p.before, "temperature_difference"), "ΔT = T_e − T",
+        f"warming:{piece}",
+        say("What the wall of “{name}” does to the gas", name=p.title),
+        Figure(p.after - p.before, "temperature_difference"),
+        "ΔT = T_e − T",
         (
             Line("T_e", "gas behind it", Figure(p.after, "temperature"), f"behind:{piece}"),
             Line("T", "gas before it", Figure(p.before, "temperature")),
         ),
         "Heat through its wall",
-    )  # fmt: skip
+    )
 
 
 def _skin(solver: Solver, point: Point, piece: str) -> Sheet:
@@ -282,7 +296,9 @@ def _skin(solver: Solver, point: Point, piece: str) -> Sheet:
     e, inside = p.element, p.inside()
     found = skin_temperature(p.before, p.bay, inside, e.resistance, p.outside, e.emissivity)
     return Sheet(
-        f"skin:{piece}", say("Outer skin of “{name}”", name=p.title), Figure(float(found), "temperature"),
+        f"skin:{piece}",
+        say("Outer skin of “{name}”", name=p.title),
+        Figure(float(found), "temperature"),
         "T_s = T − (1 / h + R) · (h_b · (T_s − T_b) + e · σ · (T_s^4 − T_b^4))",
         (
             Line("T", "gas at its beginning", Figure(p.before, "temperature")),
@@ -295,7 +311,7 @@ def _skin(solver: Solver, point: Point, piece: str) -> Sheet:
         ),
         "What comes through goes off by convection and radiation, the skin on both sides; inside: C. Depcik, "
         "D. Assanis, SAE 2002-01-0372 (from memory)",
-    )  # fmt: skip
+    )
 
 
 def _metal(solver: Solver, point: Point, piece: str) -> Sheet:
@@ -303,7 +319,10 @@ def _metal(solver: Solver, point: Point, piece: str) -> Sheet:
     e, inside = p.element, p.inside()
     found = metal_temperature(p.before, p.stretch.skin, inside, e.resistance)
     return Sheet(
-        f"metal:{piece}", say("Metal of “{name}”", name=p.title), Figure(float(found), "temperature"), "T_m = T − (T − T_s) / (1 + h · R)",
+        f"metal:{piece}",
+        say("Metal of “{name}”", name=p.title),
+        Figure(float(found), "temperature"),
+        "T_m = T − (T − T_s) / (1 + h · R)",
         (
             Line("T", "gas at its beginning", Figure(p.before, "temperature")),
             Line("T_s", "outer skin", Figure(p.stretch.skin, "temperature"), f"skin:{piece}" if p.hot else ""),
@@ -311,7 +330,7 @@ def _metal(solver: Solver, point: Point, piece: str) -> Sheet:
             Line("R", "wrap, coating, shield, m² K/kW", Figure(1000.0 * e.resistance, "number")),
         ),
         "The same heat through both layers: what keeps it in keeps the metal hot",
-    )  # fmt: skip
+    )
 
 
 def _cost(solver: Solver, point: Point, piece: str) -> Sheet:
@@ -323,14 +342,17 @@ def _cost(solver: Solver, point: Point, piece: str) -> Sheet:
     power = float(raw.power[-1])
     sheet = "cooler_loss" if piece == COOLER else f"piece:{piece}"
     return Sheet(
-        f"cost:{piece}", say("What “{name}” costs", name=stretch.name or piece), Figure(without - power, "power"), "ΔP = P_f − P",
+        f"cost:{piece}",
+        say("What “{name}” costs", name=stretch.name or piece),
+        Figure(without - power, "power"),
+        "ΔP = P_f − P",
         (
             Line("P_f", "power with its loss taken out, everything solved again", Figure(without, "power")),
             Line("P", "power as it is", Figure(power, "power"), "power"),
             Line("Δp", "its loss", Figure(stretch.drop, "pressure_difference"), sheet),
         ),
         "The whole path solved twice",
-    )  # fmt: skip
+    )
 
 
 FAMILIES: dict[str, Family] = {

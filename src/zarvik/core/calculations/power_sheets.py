@@ -23,7 +23,9 @@ def _power(solver: Solver, point: Point) -> Sheet:
         belt = point.turbo.power / blower.drive
     brake = point.indicated - point.pumping - point.friction
     return Sheet(
-        "power", "Power at the crank", Figure(brake * per_second - belt, "power"),
+        "power",
+        "Power at the crank",
+        Figure(brake * per_second - belt, "power"),
         "P = (imep − pmep − fmep) · V · n / 2" + (" − P_belt" if blower else ""),
         (
             Line("imep", "gross indicated mean pressure", Figure(point.indicated, "mean_pressure"), "indicated"),
@@ -34,12 +36,13 @@ def _power(solver: Solver, point: Point) -> Sheet:
             *([Line("P_belt", "taken by the blower's belt", Figure(belt, "power"), "shaft")] if blower else []),
         ),
         "Definition of mean effective pressure; Heywood 1988, sec. 2.7",
-    )  # fmt: skip
+    )
 
 
 def _corrected_power(solver: Solver, point: Point) -> Sheet:
     return Sheet(
-        "corrected_power", "What a dyno would print",
+        "corrected_power",
+        "What a dyno would print",
         Figure(point.power * solver.day_factor, "power"),
         "P_std = P · (1.18 · 99 kPa / p_dry · √(T / 298 K) − 0.18)",
         (
@@ -48,12 +51,13 @@ def _corrected_power(solver: Solver, point: Point) -> Sheet:
             Line("factor", "of this day", Figure(solver.day_factor, "number")),
         ),
         table.DAY.source,
-    )  # fmt: skip
+    )
 
 
 def _torque(solver: Solver, point: Point) -> Sheet:
     return Sheet(
-        "torque", "Torque at the crank",
+        "torque",
+        "Torque at the crank",
         Figure(point.power / (point.speed * math.pi / 30.0), "torque"),
         "M = P / (2 π · n)",
         (
@@ -61,14 +65,16 @@ def _torque(solver: Solver, point: Point) -> Sheet:
             Line("n", "engine speed", Figure(point.speed, "rotation")),
         ),
         "Definition",
-    )  # fmt: skip
+    )
 
 
 def _net_work(solver: Solver, point: Point) -> Sheet:
     volume = solver.path.engine.displacement
     work = (point.indicated - point.pumping) * volume * point.speed / 120.0
     return Sheet(
-        "net_work", "Indicated work less pumping", Figure(work, "power"),
+        "net_work",
+        "Indicated work less pumping",
+        Figure(work, "power"),
         "W = (imep − pmep) · V · n / 2",
         (
             Line("imep", "gross indicated mean pressure", Figure(point.indicated, "mean_pressure"), "indicated"),
@@ -77,28 +83,32 @@ def _net_work(solver: Solver, point: Point) -> Sheet:
             Line("n", "engine speed", Figure(point.speed, "rotation")),
         ),
         "Definition of mean effective pressure; Heywood 1988, sec. 2.7",
-    )  # fmt: skip
+    )
 
 
 def _consumption(solver: Solver, point: Point) -> Sheet:
     if point.power <= 0.0:
         raise KeyError("consumption")
     return Sheet(
-        "consumption", "Fuel for its power", Figure(point.fuel / point.power, "consumption"),
+        "consumption",
+        "Fuel for its power",
+        Figure(point.fuel / point.power, "consumption"),
         "b = m_f / P",
         (
             Line("m_f", "fuel", Figure(point.fuel, "mass_flow"), "fuel"),
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
         ),
         "Definition",
-    )  # fmt: skip
+    )
 
 
 def _gain_heat(solver: Solver, point: Point) -> Sheet:
     ambient = solver.path.site.temperature
     gain = point.power * (math.sqrt(point.charge / ambient) - 1.0)
     return Sheet(
-        "gain_heat", "What a charge at ambient temperature would add", Figure(gain, "power"),
+        "gain_heat",
+        "What a charge at ambient temperature would add",
+        Figure(gain, "power"),
         "ΔP = P · (√(T / T_a) − 1)",
         (
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
@@ -106,39 +116,41 @@ def _gain_heat(solver: Solver, point: Point) -> Sheet:
             Line("T_a", "ambient", Figure(ambient, "temperature")),
         ),
         "Air goes with the root of the charge temperature (Heywood 1988, sec. 6.2.4); the rest as it is",
-    )  # fmt: skip
+    )
 
 
 def _gain_height(solver: Solver, point: Point) -> Sheet:
     wanted = SEA_LEVEL + solver.path.boost.full
     raw = solver.raw(approach(solver.path, point.speed))
-    higher = solver.at_pressure(
-        np.array([point.speed]), np.array([wanted]), start=raw.solutions[-1]
-    )
+    higher = solver.at_pressure(np.array([point.speed]), np.array([wanted]), start=raw.solutions[-1])
     there = float(higher.power[0]) if higher.solved[0] else math.nan
     return Sheet(
-        "gain_height", "What the same gauge boost would add at sea level",
-        Figure(there - point.power, "power"), "ΔP = P_h − P",
+        "gain_height",
+        "What the same gauge boost would add at sea level",
+        Figure(there - point.power, "power"),
+        "ΔP = P_h − P",
         (
             Line("P_h", "with the plenum pressure of sea level, everything solved again", Figure(there, "power")),
             Line("p_h", "that plenum pressure", Figure(wanted, "pressure_absolute")),
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
         ),
         "The whole path solved twice; sea level: ISO 2533:1975",
-    )  # fmt: skip
+    )
 
 
 def _missing(solver: Solver, point: Point) -> Sheet:
     wanted = solver.path.target.power
     return Sheet(
-        "missing", "Power that is missing", Figure(max(wanted - point.power, 0.0), "power"),
+        "missing",
+        "Power that is missing",
+        Figure(max(wanted - point.power, 0.0), "power"),
         "ΔP = P_w − P",
         (
             Line("P_w", "power that is wanted", Figure(wanted, "power")),
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
         ),
         "0 where nothing is missing",
-    )  # fmt: skip
+    )
 
 
 def _turned_up(key: str, solver: Solver, point: Point) -> tuple[float, Point]:
@@ -148,10 +160,7 @@ def _turned_up(key: str, solver: Solver, point: Point) -> tuple[float, Point]:
     if key.startswith("big_run"):
         boost = max(build.target.big_run, boost)
     raw = solver.raw(approach(build, point.speed))
-    held = solver.at_pressure(
-        np.array([point.speed]), np.array([build.site.pressure + boost]),
-        start=raw.solutions[-1],
-    )  # fmt: skip
+    held = solver.at_pressure(np.array([point.speed]), np.array([build.site.pressure + boost]), start=raw.solutions[-1])
     if not held.solved[0]:
         raise KeyError(key)
     return boost, solver.point(held, 0)
@@ -163,14 +172,17 @@ def _boost_with(key: str, title: str) -> Maker:
         plenum = turned.stations["plenum"].pressure
         ambient = solver.path.site.pressure
         return Sheet(
-            key, title, Figure(plenum - ambient, "pressure_gauge"), "p_b = p_p − p_a",
+            key,
+            title,
+            Figure(plenum - ambient, "pressure_gauge"),
+            "p_b = p_p − p_a",
             (
                 Line("p_p", "plenum, then", Figure(plenum, "pressure_absolute")),
                 Line("p_a", "ambient", Figure(ambient, "pressure_absolute")),
                 Line("p_w", "boost that the gate is asked to hold", Figure(boost, "pressure_gauge")),
             ),
             "The whole path solved again with that boost asked for",
-        )  # fmt: skip
+        )
 
     return maker
 
@@ -183,7 +195,9 @@ def _power_with(key: str, title: str) -> Maker:
         volume = build.engine.displacement
         belt = turned.turbo.power / build.blower.drive if build.blower else 0.0
         return Sheet(
-            key, title, Figure(work * volume * point.speed / 120.0 - belt, "power"),
+            key,
+            title,
+            Figure(work * volume * point.speed / 120.0 - belt, "power"),
             "P = (imep − pmep − fmep) · V · n / 2" + (" − P_belt" if build.blower else ""),
             (
                 Line("p_w", "boost that the gate is asked to hold", Figure(boost, "pressure_gauge")),
@@ -196,7 +210,7 @@ def _power_with(key: str, title: str) -> Maker:
                 *([Line("P_belt", "taken by the belt, then", Figure(belt, "power"))] if belt else []),
             ),
             "The whole path solved again with that boost asked for",
-        )  # fmt: skip
+        )
 
     return maker
 

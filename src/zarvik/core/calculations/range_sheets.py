@@ -14,16 +14,16 @@ from zarvik.core.checks.knock import best_ignition
 from zarvik.core.common.sentences import Figure, revs, say
 
 
-def _crossed(
-    key: str, title: str, solver: Solver, found: thresholds.Crossing | None, source: str
-) -> Sheet:  # fmt: skip
+def _crossed(key: str, title: str, solver: Solver, found: thresholds.Crossing | None, source: str) -> Sheet:
     if found is None:
         raise KeyError(key)
     full = solver.path.boost.full
     (n1, p1), (n2, p2) = found.before, found.behind
     boost = "pressure_gauge"
     return Sheet(
-        key, title, Figure(found.speed, "rotation"),
+        key,
+        title,
+        Figure(found.speed, "rotation"),
         "n = n1 + (0.97 · p_w − p1) / (p2 − p1) · (n2 − n1)",
         (
             Line("p_w", "boost that is asked for", Figure(full, boost)),
@@ -32,38 +32,48 @@ def _crossed(
             Line("n2", "first speed that has it", Figure(n2, "rotation")),
             Line("p2", "boost there", Figure(p2, boost)),
         ),
-        source, of_range=True,
-    )  # fmt: skip
+        source,
+        of_range=True,
+    )
 
 
 def _threshold(solver: Solver, point: Point) -> Sheet:
     return _crossed(
-        "threshold", "Full boost stands from", solver, thresholds.threshold(solver, solver.full_load),
+        "threshold",
+        "Full boost stands from",
+        solver,
+        thresholds.threshold(solver, solver.full_load),
         "Solved from low speed upward; 97 % counts as full: common practice, no source",
-    )  # fmt: skip
+    )
 
 
 def _early(solver: Solver, point: Point) -> Sheet:
     return _crossed(
-        "threshold_early", "Full boost, at the earliest", solver,
+        "threshold_early",
+        "Full boost, at the earliest",
+        solver,
         thresholds.spool_edge(solver, solver.full_load, -1.0),
         "Solved with the turbine 2 % more efficient and 2 % smaller, the manifold losing half the heat",
-    )  # fmt: skip
+    )
 
 
 def _late(solver: Solver, point: Point) -> Sheet:
     return _crossed(
-        "threshold_late", "Full boost, at the latest", solver,
+        "threshold_late",
+        "Full boost, at the latest",
+        solver,
         thresholds.spool_edge(solver, solver.full_load, 1.0),
-        "Solved with the turbine 2 % less efficient and 2 % larger, the manifold losing half as much "
-        "heat again",
-    )  # fmt: skip
+        "Solved with the turbine 2 % less efficient and 2 % larger, the manifold losing half as much heat again",
+    )
 
 
 def _own(sign: float) -> Maker:
     key = {0.0: "threshold_own", -1.0: "threshold_own_early", 1.0: "threshold_own_late"}[sign]
-    title = {0.0: "Full boost of the turbo by itself", -1.0: "Full boost of the turbo by itself, at the earliest",
-             1.0: "Full boost of the turbo by itself, at the latest"}[sign]  # fmt: skip
+    title = {
+        0.0: "Full boost of the turbo by itself",
+        -1.0: "Full boost of the turbo by itself, at the earliest",
+        1.0: "Full boost of the turbo by itself, at the latest",
+    }[sign]
 
     def make(solver: Solver, point: Point) -> Sheet:
         free = thresholds.uncontrolled(solver)
@@ -82,15 +92,17 @@ def _double(solver: Solver, last: bool) -> Sheet:
     at = int(np.nonzero(found.both)[0][-1 if last else 0])
     boost = "pressure_gauge"
     return Sheet(
-        key, "Two states are possible up to" if last else "Two states are possible from",
+        key,
+        "Two states are possible up to" if last else "Two states are possible from",
         Figure(float(found.speed[at]), "rotation"),
         ("n = max" if last else "n = min") + " {n : p_d(n) > p_u(n)}",
         (
             Line("p_u", "boost there, pulling up from below", Figure(float(found.lower[at]), boost)),
             Line("p_d", "boost there, coming down on boost", Figure(float(found.upper[at]), boost)),
         ),
-        "Both branches followed point by point; 1 % apart counts as two", of_range=True,
-    )  # fmt: skip
+        "Both branches followed point by point; 1 % apart counts as two",
+        of_range=True,
+    )
 
 
 def _least(solver: Solver, point: Point) -> Sheet:
@@ -99,16 +111,22 @@ def _least(solver: Solver, point: Point) -> Sheet:
         raise KeyError("least_boost")
     order = np.argsort(speeds)
     lines = tuple(
-        Line(f"p_{n}", say("gate wide open at {speed}", speed=Figure(float(speeds[i]), "rotation")),
-             Figure(float(boosts[i]), "pressure_gauge"))
+        Line(
+            f"p_{n}",
+            say("gate wide open at {speed}", speed=Figure(float(speeds[i]), "rotation")),
+            Figure(float(boosts[i]), "pressure_gauge"),
+        )
         for n, i in enumerate(order, 1)
-    )  # fmt: skip
+    )
     return Sheet(
-        "least_boost", "Least boost that the gate can hold",
+        "least_boost",
+        "Least boost that the gate can hold",
         Figure(float(boosts.max()), "pressure_gauge"),
-        f"p_l = max({', '.join(line.symbol for line in lines)})", lines,
-        "The whole path solved with the gate wide open", of_range=True,
-    )  # fmt: skip
+        f"p_l = max({', '.join(line.symbol for line in lines)})",
+        lines,
+        "The whole path solved with the gate wide open",
+        of_range=True,
+    )
 
 
 def _most(solver: Solver, torque: bool) -> Sheet:
@@ -124,15 +142,18 @@ def _most(solver: Solver, torque: bool) -> Sheet:
     speed = float(raw.speed[good[at]])
     kind, symbol = ("torque", "M") if torque else ("power", "P")
     return Sheet(
-        key, "Most torque" if torque else "Most power", Figure(float(values[at]), kind),
+        key,
+        "Most torque" if torque else "Most power",
+        Figure(float(values[at]), kind),
         f"{symbol}_max = max({symbol}(n))",
         (
             Line("n", "engine speed where it is", revs(speed)),
             Line(symbol, "there", Figure(float(values[at]), kind), f"{kind}/{speed:.10g}"),
             Line("z", "solved points of the full-load curve", Figure(float(len(good)), "count")),
         ),
-        "The full-load curve, point by point", of_range=True,
-    )  # fmt: skip
+        "The full-load curve, point by point",
+        of_range=True,
+    )
 
 
 def _retard(solver: Solver, point: Point, heat: bool) -> Sheet:
@@ -145,22 +166,27 @@ def _retard(solver: Solver, point: Point, heat: bool) -> Sheet:
     hot = point.stations["turbine_inlet"].temperature
     if heat:
         return Sheet(
-            key, "How much late ignition heats the exhaust",
-            Figure(hot - best[1], "temperature_difference"), "ΔT = T4 − T4_0",
+            key,
+            "How much late ignition heats the exhaust",
+            Figure(hot - best[1], "temperature_difference"),
+            "ΔT = T4 − T4_0",
             (
                 Line("T4", "gas before the turbine", Figure(hot, "temperature"), "temperature:turbine_inlet"),
                 Line("T4_0", "with the ignition at best torque", Figure(best[1], "temperature")),
             ),
             "The whole path solved again at best ignition",
-        )  # fmt: skip
+        )
     return Sheet(
-        key, "What late ignition costs", Figure(best[0] - point.power, "power"), "ΔP = P_0 − P",
+        key,
+        "What late ignition costs",
+        Figure(best[0] - point.power, "power"),
+        "ΔP = P_0 − P",
         (
             Line("P_0", "with the ignition at best torque", Figure(best[0], "power")),
             Line("P", "as it is", Figure(point.power, "power"), "power"),
         ),
         "The whole path solved again at best ignition",
-    )  # fmt: skip
+    )
 
 
 SHEETS: dict[str, Maker] = {
@@ -171,10 +197,20 @@ SHEETS: dict[str, Maker] = {
     "threshold": _threshold,
     "threshold_early": _early,
     "threshold_late": _late,
-    "threshold_own": _own(0.0), "threshold_own_early": _own(-1.0), "threshold_own_late": _own(1.0),
+    "threshold_own": _own(0.0),
+    "threshold_own_early": _own(-1.0),
+    "threshold_own_late": _own(1.0),
     "double_low": lambda solver, point: _double(solver, False),
     "double_high": lambda solver, point: _double(solver, True),
     "least_boost": _least,
 }
-OF_TURBO = {"threshold_own", "threshold_own_early", "threshold_own_late", "threshold_early", "threshold_late", "double_low", "double_high",
-            "least_boost"}  # fmt: skip
+OF_TURBO = {
+    "threshold_own",
+    "threshold_own_early",
+    "threshold_own_late",
+    "threshold_early",
+    "threshold_late",
+    "double_low",
+    "double_high",
+    "least_boost",
+}

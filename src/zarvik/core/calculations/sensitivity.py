@@ -39,18 +39,14 @@ def _plus(step: float) -> Callable[[float, float], float]:
 def _lambda(build: Build, share: float) -> Build:
     old = build.engine
     step = 0.02 * share
-    engine = dataclasses.replace(
-        old, lambda_=old.lambda_ + step, mixture=tuple((n, v + step) for n, v in old.mixture)
-    )
+    engine = dataclasses.replace(old, lambda_=old.lambda_ + step, mixture=tuple((n, v + step) for n, v in old.mixture))
     return dataclasses.replace(build, engine=engine)
 
 
 def _breathing(build: Build, share: float) -> Build:
     old = build.engine.breathing
     scaled = tuple(v * (1.0 + 0.03 * share) for v in old.efficiency)
-    engine = dataclasses.replace(
-        build.engine, breathing=dataclasses.replace(old, efficiency=scaled)
-    )
+    engine = dataclasses.replace(build.engine, breathing=dataclasses.replace(old, efficiency=scaled))
     return dataclasses.replace(build, engine=engine)
 
 
@@ -61,46 +57,39 @@ def _percent(text: str) -> Sentence:
 def levers(build: Build) -> Iterator[Lever]:
     """The doubtful inputs of a build, with doubts that are common practice (no source)."""
     kelvin = say("±{step}", step=Figure(5.0, "temperature_difference"))
-    yield Lever("breathing", "Volumetric efficiency", _percent("3 %"), _breathing,
-                "engine.best_breathing")  # fmt: skip
-    yield Lever("boost", "Boost that is asked for", _percent("3 %"),
-                scaled("boost", full=by(0.03)), "brief.target_boost")  # fmt: skip
-    yield Lever("day", "Temperature of the day", kelvin, scaled("site", temperature=_plus(5.0)),
-                "brief.design_day")  # fmt: skip
-    yield Lever("pressure", "Air pressure of the day", _percent("1.5 %"),
-                scaled("site", pressure=by(0.015)), "brief.altitude")  # fmt: skip
-    yield Lever("lambda", "Lambda at full load", say("±0.02"),
-                _lambda, "engine.full_load_lambda")  # fmt: skip
+    yield Lever("breathing", "Volumetric efficiency", _percent("3 %"), _breathing, "engine.best_breathing")
+    yield Lever("boost", "Boost that is asked for", _percent("3 %"), scaled("boost", full=by(0.03)), "brief.target_boost")
+    yield Lever("day", "Temperature of the day", kelvin, scaled("site", temperature=_plus(5.0)), "brief.design_day")
+    yield Lever("pressure", "Air pressure of the day", _percent("1.5 %"), scaled("site", pressure=by(0.015)), "brief.altitude")
+    yield Lever("lambda", "Lambda at full load", say("±0.02"), _lambda, "engine.full_load_lambda")
     if build.engine.fuel.spark and build.engine.retard is not None:
-        yield Lever("retard", "Ignition retard", say("±2°"),
-                    scaled("engine", retard=lambda old, share: max(old + 2.0 * share, 0.0)),
-                    "engine.retard")  # fmt: skip
-    yield Lever("walls", "Heat to the walls of the cylinders", _percent("20 %"),
-                scaled("engine", wall_trust=by(0.2)))  # fmt: skip
+        yield Lever(
+            "retard",
+            "Ignition retard",
+            say("±2°"),
+            scaled("engine", retard=lambda old, share: max(old + 2.0 * share, 0.0)),
+            "engine.retard",
+        )
+    yield Lever("walls", "Heat to the walls of the cylinders", _percent("20 %"), scaled("engine", wall_trust=by(0.2)))
     if build.cooler is not None:
-        yield Lever("cooler", "Conductance of the cooler", _percent("15 %"),
-                    scaled("cooler", trust=by(0.15)), "cooler.trust")  # fmt: skip
+        yield Lever("cooler", "Conductance of the cooler", _percent("15 %"), scaled("cooler", trust=by(0.15)), "cooler.trust")
     if build.blower is None:
         yield Lever("compressor", "Compressor efficiency", say("±2 points"), compressor_points(0.02))
-        yield Lever("turbine", "Turbine efficiency", _percent("3 %"), turbine("best", 0.03),
-                    f"turbos.{build.turbo.id}.turbine.efficiency")  # fmt: skip
-        yield Lever("housing", "Housing of the turbine", _percent("5 %"),
-                    turbine("housing", 0.05), f"turbos.{build.turbo.id}.turbine.housing")  # fmt: skip
+        yield Lever("turbine", "Turbine efficiency", _percent("3 %"), turbine("best", 0.03), f"turbos.{build.turbo.id}.turbine.efficiency")
+        yield Lever(
+            "housing", "Housing of the turbine", _percent("5 %"), turbine("housing", 0.05), f"turbos.{build.turbo.id}.turbine.housing"
+        )
     else:
-        yield Lever("blower", "Adiabatic efficiency of the blower", _percent("3 %"),
-                    scaled("blower", adiabatic=by(0.03)), "blower.adiabatic")  # fmt: skip
+        yield Lever(
+            "blower", "Adiabatic efficiency of the blower", _percent("3 %"), scaled("blower", adiabatic=by(0.03)), "blower.adiabatic"
+        )
     yield Lever("intake_loss", "Losses of the intake", _percent("20 %"), losses(0.2, INTAKE))
-    yield Lever("charge_loss", "Losses of the charge pipes", _percent("20 %"),
-                losses(0.2, HOT_PIPE, COLD_PIPE))  # fmt: skip
-    yield Lever("exhaust_loss", "Losses of the exhaust", _percent("20 %"),
-                losses(0.2, MANIFOLD, EXHAUST))  # fmt: skip
-    yield Lever("bay", "Heat that hot parts lose", _percent("50 %"),
-                scaled("bay", hot_convection=by(0.5)))  # fmt: skip
+    yield Lever("charge_loss", "Losses of the charge pipes", _percent("20 %"), losses(0.2, HOT_PIPE, COLD_PIPE))
+    yield Lever("exhaust_loss", "Losses of the exhaust", _percent("20 %"), losses(0.2, MANIFOLD, EXHAUST))
+    yield Lever("bay", "Heat that hot parts lose", _percent("50 %"), scaled("bay", hot_convection=by(0.5)))
 
 
-def influences(
-    build: Build, solver: Solver, speed: float, key: str, *, start: np.ndarray | None = None
-) -> tuple[Influence, ...]:
+def influences(build: Build, solver: Solver, speed: float, key: str, *, start: np.ndarray | None = None) -> tuple[Influence, ...]:
     """What moves the number of sheet `key` of a `build` and its `solver` at engine `speed` in rev/min, the largest first.
 
     `start`: unknowns of a solved point nearby. Empty when the point itself is not solved; raises

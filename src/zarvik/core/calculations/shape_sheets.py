@@ -55,12 +55,22 @@ _WAYS = ("along the crank", "up", "out from the head")
 
 def _gap(solver: Solver, point: Point, key: str) -> Sheet:
     _, apart, way = _met(solver, key)
-    lines = [Line(f"d_{n}", say("from the end to what it must meet, {way}", way=say(w)), Figure(float(v), "length"))
-             for n, (w, v) in enumerate(zip(_WAYS, apart, strict=True), 1)]  # fmt: skip
-    lines += [Line(f"u_{n}", say("the way that it must go, {way}", way=say(w)), Figure(float(v), "number"))
-              for n, (w, v) in enumerate(zip(_WAYS, way, strict=True), 1)]  # fmt: skip
-    return Sheet(f"end_gap:{key}", "Short of what it must meet", Figure(float(apart @ way), "length"),
-                 "g = d_1 u_1 + d_2 u_2 + d_3 u_3", tuple(lines), "Components of a way")  # fmt: skip
+    lines = [
+        Line(f"d_{n}", say("from the end to what it must meet, {way}", way=say(w)), Figure(float(v), "length"))
+        for n, (w, v) in enumerate(zip(_WAYS, apart, strict=True), 1)
+    ]
+    lines += [
+        Line(f"u_{n}", say("the way that it must go, {way}", way=say(w)), Figure(float(v), "number"))
+        for n, (w, v) in enumerate(zip(_WAYS, way, strict=True), 1)
+    ]
+    return Sheet(
+        f"end_gap:{key}",
+        "Short of what it must meet",
+        Figure(float(apart @ way), "length"),
+        "g = d_1 u_1 + d_2 u_2 + d_3 u_3",
+        tuple(lines),
+        "Components of a way",
+    )
 
 
 def _offset(solver: Solver, point: Point, key: str) -> Sheet:
@@ -68,11 +78,16 @@ def _offset(solver: Solver, point: Point, key: str) -> Sheet:
     missed = run.missed
     assert missed is not None
     return Sheet(
-        f"end_offset:{key}", "Beside what it must meet", Figure(missed.offset, "length"), "o = sqrt(d^2 - g^2)",
-        (Line("d", say("from the end to what it must meet"), Figure(float(np.linalg.norm(apart)), "length")),
-         Line("g", say("of it along the way"), Figure(missed.gap, "length"), f"end_gap:{key}")),
+        f"end_offset:{key}",
+        "Beside what it must meet",
+        Figure(missed.offset, "length"),
+        "o = sqrt(d^2 - g^2)",
+        (
+            Line("d", say("from the end to what it must meet"), Figure(float(np.linalg.norm(apart)), "length")),
+            Line("g", say("of it along the way"), Figure(missed.gap, "length"), f"end_gap:{key}"),
+        ),
         "Pythagoras",
-    )  # fmt: skip
+    )
 
 
 def _angle(solver: Solver, point: Point, key: str) -> Sheet:
@@ -81,11 +96,16 @@ def _angle(solver: Solver, point: Point, key: str) -> Sheet:
     assert missed is not None
     sine = float(np.linalg.norm(np.cross(run.end.along, way)))
     return Sheet(
-        f"end_angle:{key}", "Between the way of the end and the one that it must go", Figure(missed.angle, "angle"), "a = atan2(s, c)",
-        (Line("s", say("length of the cross product of both ways"), Figure(sine, "number")),
-         Line("c", say("their inner product"), Figure(float(run.end.along @ way), "number"))),
+        f"end_angle:{key}",
+        "Between the way of the end and the one that it must go",
+        Figure(missed.angle, "angle"),
+        "a = atan2(s, c)",
+        (
+            Line("s", say("length of the cross product of both ways"), Figure(sine, "number")),
+            Line("c", say("their inner product"), Figure(float(run.end.along @ way), "number")),
+        ),
         "By the sine, which knows small angles",
-    )  # fmt: skip
+    )
 
 
 def _clear(solver: Solver, point: Point, key: str) -> Sheet:
@@ -97,12 +117,17 @@ def _clear(solver: Solver, point: Point, key: str) -> Sheet:
         raise KeyError(key)
     thick = [0.5 * max(p.segment.outside for p in run.placed) for run in (one, two)]
     return Sheet(
-        f"clear:{key}", "Between two skins", Figure(gap, "length"), "g = d - r_1 - r_2",
-        (Line("d", say("nearest of the two middles"), Figure(gap + sum(thick), "length")),
-         Line("r_1", say("half of the one tube, outside"), Figure(thick[0], "length")),
-         Line("r_2", say("half of the other"), Figure(thick[1], "length"))),
+        f"clear:{key}",
+        "Between two skins",
+        Figure(gap, "length"),
+        "g = d - r_1 - r_2",
+        (
+            Line("d", say("nearest of the two middles"), Figure(gap + sum(thick), "length")),
+            Line("r_1", say("half of the one tube, outside"), Figure(thick[0], "length")),
+            Line("r_2", say("half of the other"), Figure(thick[1], "length")),
+        ),
         "Points along both middles, 6 mm apart on primaries and 12 mm elsewhere",
-    )  # fmt: skip
+    )
 
 
 def _seam(solver: Solver, point: Point, key: str) -> Sheet:
@@ -113,11 +138,16 @@ def _seam(solver: Solver, point: Point, key: str) -> Sheet:
             if part.segment.id == key:
                 share = shadow(lines, line, part, way)
                 return Sheet(
-                    f"seam:{key}", "Share of a seam that a torch does not reach", Figure(share, "ratio"), "s = n / N",
-                    (Line("n", say("places round the seam where the cup would run into a tube"), Figure(round(share * AROUND), "count")),
-                     Line("N", say("places looked at"), Figure(AROUND, "count"))),
+                    f"seam:{key}",
+                    "Share of a seam that a torch does not reach",
+                    Figure(share, "ratio"),
+                    "s = n / N",
+                    (
+                        Line("n", say("places round the seam where the cup would run into a tube"), Figure(round(share * AROUND), "count")),
+                        Line("N", say("places looked at"), Figure(AROUND, "count")),
+                    ),
                     "A cup of 12 mm radius, 25 mm off the seam: common practice, no source",
-                )  # fmt: skip
+                )
     raise KeyError(key)
 
 
@@ -127,11 +157,16 @@ def _tightness(solver: Solver, point: Point, key: str) -> Sheet:
     if found is None:
         raise KeyError(key)
     return Sheet(
-        f"tightness:{key}", "Radius of a bend over its tube", Figure(found.radius / found.outside, "factor"), "k = R / D",
-        (Line("R", say("centre-line radius"), Figure(found.radius, "length")),
-         Line("D", say("outside diameter: bore and two walls"), Figure(found.outside, "length"))),
+        f"tightness:{key}",
+        "Radius of a bend over its tube",
+        Figure(found.radius / found.outside, "factor"),
+        "k = R / D",
+        (
+            Line("R", say("centre-line radius"), Figure(found.radius, "length")),
+            Line("D", say("outside diameter: bore and two walls"), Figure(found.outside, "length")),
+        ),
         "Weld elbows have 1.5 and 1.0 of their nominal size: ASME B16.9",
-    )  # fmt: skip
+    )
 
 
 def _spread(solver: Solver, point: Point) -> Sheet:
@@ -144,12 +179,23 @@ def _spread(solver: Solver, point: Point) -> Sheet:
     )
     names = ", ".join(line.symbol for line in lines)
     lengths = [run.length for run in runs]
-    return Sheet("spread", "Spread of the primaries", Figure(max(lengths) / min(lengths) - 1.0, "ratio"),
-                 f"s = max({names}) / min({names}) - 1", lines, "Lengths along the middle of the tube")  # fmt: skip
+    return Sheet(
+        "spread",
+        "Spread of the primaries",
+        Figure(max(lengths) / min(lengths) - 1.0, "ratio"),
+        f"s = max({names}) / min({names}) - 1",
+        lines,
+        "Lengths along the middle of the tube",
+    )
 
 
 SHEETS: dict[str, Maker] = {"spread": _spread}
 FAMILIES: dict[str, Family] = {
-    "shape": _shape, "end_gap": _gap, "end_offset": _offset, "end_angle": _angle, "clear": _clear, "seam": _seam,
+    "shape": _shape,
+    "end_gap": _gap,
+    "end_offset": _offset,
+    "end_angle": _angle,
+    "clear": _clear,
+    "seam": _seam,
     "tightness": _tightness,
-}  # fmt: skip
+}

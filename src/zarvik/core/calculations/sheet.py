@@ -49,20 +49,8 @@ BuildMaker = Callable[[Build, Solver, Point], Sheet]  # reads what no solution d
 Family = Callable[[Solver, Point, str], Sheet]  # of a piece or a run; KeyError for a strange one
 
 
-def total(
-    key: str,
-    title: Words,
-    symbol: str,
-    kind: str,
-    parts: Sequence[tuple[Words, float, str]],
-    source: str,
-) -> Sheet:
+def total(key: str, title: Words, symbol: str, kind: str, parts: Sequence[tuple[Words, float, str]], source: str) -> Sheet:
     """The working of a sum: `parts` are (name, value in SI, key of its sheet)."""
-    lines = tuple(
-        Line(f"{symbol}_{n}", name, Figure(value, kind), sheet)
-        for n, (name, value, sheet) in enumerate(parts, 1)
-    )
+    lines = tuple(Line(f"{symbol}_{n}", name, Figure(value, kind), sheet) for n, (name, value, sheet) in enumerate(parts, 1))
     right = " + ".join(line.symbol for line in lines) or "0"
-    return Sheet(
-        key, title, Figure(sum(v for _, v, _ in parts), kind), f"{symbol} = {right}", lines, source
-    )
+    return Sheet(key, title, Figure(sum(v for _, v, _ in parts), kind), f"{symbol} = {right}", lines, source)

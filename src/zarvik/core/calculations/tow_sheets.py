@@ -20,7 +20,9 @@ def _power(build: Build, solver: Solver, point: Point) -> Sheet:
     if train.mass <= 0.0:
         raise KeyError("nothing is towed")
     return Sheet(
-        "tow_power", "Power that the train asks for", Figure(towing.asked_power(car, train), "power"),
+        "tow_power",
+        "Power that the train asks for",
+        Figure(towing.asked_power(car, train), "power"),
         "P = (m · g · (s + f) / √(1 + s²) + ρ / 2 · A · v²) · v / η",
         (
             Line("m", "train", Figure(train.mass, "mass")),
@@ -33,13 +35,16 @@ def _power(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("η", "what the drive brings to the road", Figure(car.drive, "ratio")),
         ),
         _ROAD,
-    )  # fmt: skip
+    )
 
 
 def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
     train, car = build.train, build.car
     return Sheet(
-        "tow_speed", "Engine speed on the hill", Figure(towing.engine_speed(car, train), "rotation"), "n = v / (π · D) · i · i_f · 60",
+        "tow_speed",
+        "Engine speed on the hill",
+        Figure(towing.engine_speed(car, train), "rotation"),
+        "n = v / (π · D) · i · i_f · 60",
         (
             Line("v", "on the road", Figure(train.speed, "road_speed")),
             Line("D", "tyre", Figure(car.tyre, "length")),
@@ -47,7 +52,7 @@ def _speed(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("i_f", "final drive", Figure(car.final, "number")),
         ),
         "Geometry",
-    )  # fmt: skip
+    )
 
 
 def _gas(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -58,7 +63,10 @@ def _gas(build: Build, solver: Solver, point: Point) -> Sheet:
         raise KeyError("the hill is not climbed in this gear")
     p = found.point
     return Sheet(
-        "tow_gas", "Gas before the turbine on the hill", Figure(p.stations["turbine_inlet"].temperature, "temperature"), "T4 = T(P, n, λ, p)",
+        "tow_gas",
+        "Gas before the turbine on the hill",
+        Figure(p.stations["turbine_inlet"].temperature, "temperature"),
+        "T4 = T(P, n, λ, p)",
         (
             Line("P", "power that is asked for", Figure(power, "power"), "tow_power"),
             Line("n", "engine speed", Figure(gear, "rotation"), "tow_speed"),
@@ -68,7 +76,7 @@ def _gas(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("T_p", "charge in the plenum, cooled by the wind of the road", Figure(p.stations["plenum"].temperature, "temperature")),
         ),
         "The whole path solved at part load, with the heat balance of full load",
-    )  # fmt: skip
+    )
 
 
 def _brake(build: Build, solver: Solver) -> tuple[towing.Braking, float, float]:
@@ -86,7 +94,9 @@ def _pressure(build: Build, solver: Solver, point: Point) -> Sheet:
     engine = solver.path.engine
     swept = engine.displacement * found.speed / 120.0
     return Sheet(
-        "brake_pressure", "Pressure before the shut butterfly", Figure(found.pressure, "pressure_gauge"),
+        "brake_pressure",
+        "Pressure before the shut butterfly",
+        Figure(found.pressure, "pressure_gauge"),
         "VE · k(p / p_a) · ρ_a · V · n / 2 = C · A · p / √(R · T) · Φ(p / p_a)",
         (
             Line("VE", "volumetric efficiency", Figure(float(engine.breathing.at(found.speed)), "ratio")),
@@ -98,7 +108,7 @@ def _pressure(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("T", "of the air that is pumped", Figure(towing.MOTORED, "temperature")),
         ),
         "What the cylinders pump is what the hole passes; Heywood 1988, eq. 6.2 for k; NACA Report 1135 for Φ",
-    )  # fmt: skip
+    )
 
 
 def _held(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -106,7 +116,10 @@ def _held(build: Build, solver: Solver, point: Point) -> Sheet:
     engine = solver.path.engine
     swept = engine.displacement * found.speed / 120.0
     return Sheet(
-        "brake_power", "Power that the brake holds back", Figure(found.power, "power"), "P = Δp · V · n / 2 + P_f",
+        "brake_power",
+        "Power that the brake holds back",
+        Figure(found.power, "power"),
+        "P = Δp · V · n / 2 + P_f",
         (
             Line("Δp", "before the butterfly, gauge", Figure(found.pressure, "pressure_gauge"), "brake_pressure"),
             Line("V", "volume that is swept a second, L", Figure(1e3 * swept, "number")),
@@ -114,7 +127,7 @@ def _held(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("P_f", "friction of the engine", Figure(found.friction, "power")),
         ),
         "Work of pushing the charge out against the pressure",
-    )  # fmt: skip
+    )
 
 
 def _most(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -122,21 +135,33 @@ def _most(build: Build, solver: Solver, point: Point) -> Sheet:
     train = build.train
     if train.valve <= 0.0 or train.spring <= 0.0:
         return Sheet(
-            "brake_most", "Pressure that the valve springs hold", Figure(most, "pressure_gauge"), "p = p_u",
-            (Line("p_u", "usual, as nobody knows the springs", Figure(most, "pressure_gauge")),), "Common practice, no source",
-        )  # fmt: skip
+            "brake_most",
+            "Pressure that the valve springs hold",
+            Figure(most, "pressure_gauge"),
+            "p = p_u",
+            (Line("p_u", "usual, as nobody knows the springs", Figure(most, "pressure_gauge")),),
+            "Common practice, no source",
+        )
     return Sheet(
-        "brake_most", "Pressure that the valve springs hold", Figure(most, "pressure_gauge"), "p = x · F / (π / 4 · d²)",
+        "brake_most",
+        "Pressure that the valve springs hold",
+        Figure(most, "pressure_gauge"),
+        "p = x · F / (π / 4 · d²)",
         (
             Line("x", "share of it that is used", Figure(towing.SPRING_LEFT, "ratio")),
             Line("F", "of one spring on its seat, N", Figure(train.spring, "number")),
             Line("d", "head of the valve", Figure(2.0 * math.sqrt(circle(train.valve) / math.pi), "length")),
         ),
         "Balance of forces on a shut valve",
-    )  # fmt: skip
+    )
 
 
 SHEETS: dict[str, BuildMaker] = {
-    "tow_power": _power, "tow_speed": _speed, "tow_gas": _gas, "brake_pressure": _pressure, "brake_power": _held, "brake_most": _most,
-}  # fmt: skip
+    "tow_power": _power,
+    "tow_speed": _speed,
+    "tow_gas": _gas,
+    "brake_pressure": _pressure,
+    "brake_power": _held,
+    "brake_most": _most,
+}
 OF_TRAIN, OF_BRAKE = {"tow_power", "tow_speed", "tow_gas"}, {"brake_pressure", "brake_power", "brake_most"}

@@ -27,28 +27,32 @@ def _tip(solver: Solver, point: Point) -> float:
 def _tip_speed(solver: Solver, point: Point) -> Sheet:
     wheel = solver.path.turbo.turbine.wheel
     return Sheet(
-        "tip_speed", "Tip speed of the turbine wheel", Figure(_tip(solver, point), "velocity"),
+        "tip_speed",
+        "Tip speed of the turbine wheel",
+        Figure(_tip(solver, point), "velocity"),
         "u = π · D · n_w",
         (
             Line("D", "tip of the turbine wheel", Figure(wheel, "length")),
             Line("n_w", "speed of the wheel", Figure(point.turbo.real_speed, "rotation"), "wheel_speed"),
         ),
         "Geometry",
-    )  # fmt: skip
+    )
 
 
 def _expansion(solver: Solver, point: Point) -> Sheet:
     before = point.stations["turbine_inlet"].pressure
     behind = point.stations["turbine_outlet"].pressure
     return Sheet(
-        "expansion", "Expansion ratio of the turbine", Figure(before / behind, "number"),
+        "expansion",
+        "Expansion ratio of the turbine",
+        Figure(before / behind, "number"),
         "E = p4 / p5",
         (
             Line("p4", "before the turbine, absolute", Figure(before, "pressure_absolute"), "pressure:turbine_inlet"),
             Line("p5", "behind it, absolute", Figure(behind, "pressure_absolute"), "pressure:turbine_outlet"),
         ),
         "Inlet total; the head at the exducer is lost, so p5 counts as total from there on",
-    )  # fmt: skip
+    )
 
 
 def _blade_ratio(solver: Solver, point: Point) -> Sheet:
@@ -58,24 +62,26 @@ def _blade_ratio(solver: Solver, point: Point) -> Sheet:
     spouting = math.sqrt(2.0 * max(enthalpy(gas, hot.temperature) - enthalpy(gas, cold), 1e-9))
     tip = _tip(solver, point)
     return Sheet(
-        "blade_ratio", "Blade-speed ratio of the turbine", Figure(tip / spouting, "number"),
+        "blade_ratio",
+        "Blade-speed ratio of the turbine",
+        Figure(tip / spouting, "number"),
         "ν = u / c0",
         (
             Line("u", "tip speed of the wheel", Figure(tip, "velocity"), "tip_speed"),
             Line("c0", "speed of an ideal expansion from T4 by E", Figure(spouting, "velocity")),
-            Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"),
-                 "temperature:turbine_inlet"),
+            Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
             Line("E", "expansion ratio", Figure(point.turbo.expansion, "number"), "expansion"),
         ),
         "Watson & Janota 1982, ch. 4",
-    )  # fmt: skip
+    )
 
 
 def _turbine_efficiency(solver: Solver, point: Point) -> Sheet:
     packed = solver.turbine_numbers
     nu = point.turbo.blade_ratio
     return Sheet(
-        "turbine_efficiency", "Turbine efficiency, total to static",
+        "turbine_efficiency",
+        "Turbine efficiency, total to static",
         Figure(float(turbines.efficiency_at(packed, nu)), "ratio"),
         "η_t = η_b · (ν / ν_b) · (2 − ν / ν_b)",
         (
@@ -84,7 +90,7 @@ def _turbine_efficiency(solver: Solver, point: Point) -> Sheet:
             Line("ν_b", "blade-speed ratio where it is best", Figure(float(packed[turbines.BEST_RATIO]), "number")),
         ),
         table.TURBINE_EFFICIENCY.source,
-    )  # fmt: skip
+    )
 
 
 def _turbine_power(solver: Solver, point: Point) -> Sheet:
@@ -96,45 +102,45 @@ def _turbine_power(solver: Solver, point: Point) -> Sheet:
     power = point.turbo.turbine_flow * point.turbo.turbine_efficiency * head * pulse
     mean = head / max(hot.temperature - cold, 1e-9)
     return Sheet(
-        "turbine_power", "Power out of the gas", Figure(power, "power"),
+        "turbine_power",
+        "Power out of the gas",
+        Figure(power, "power"),
         "P_t = m_t · η_t · c_p · (T4 − T5s) · e",
         (
             Line("m_t", "gas through the turbine", Figure(point.turbo.turbine_flow, "mass_flow"), "turbine_flow"),
             Line("η_t", "turbine efficiency", Figure(point.turbo.turbine_efficiency, "ratio"), "turbine_efficiency"),
             Line("c_p", "of the gas between the two, J/(g K)", Figure(mean / 1000.0, "number")),
-            Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"),
-                 "temperature:turbine_inlet"),
+            Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
             Line("T5s", "after an ideal expansion", Figure(cold, "temperature")),
             Line("e", "work of the pulses over steady gas", Figure(pulse, "number"), "pulse_work"),
         ),
         "Definition of total-to-static efficiency; gas: NASA TM-4513",
-    )  # fmt: skip
+    )
 
 
 def _turbine_flow(solver: Solver, point: Point) -> Sheet:
     hot, behind = point.stations["turbine_inlet"], point.stations["turbine_outlet"].pressure
     packed = solver.turbine_numbers
     less = _factors(solver, point)[1]
-    flow = less * turbines.swallowed(
-        packed, solver.burnt, hot.pressure, hot.temperature, behind, _tip(solver, point)
-    )
+    flow = less * turbines.swallowed(packed, solver.burnt, hot.pressure, hot.temperature, behind, _tip(solver, point))
     gamma = heat_capacity_ratio(solver.burnt, hot.temperature)
     share = turbines.nozzle_function(math.sqrt(max(point.turbo.expansion, 1.0)), gamma)
     return Sheet(
-        "turbine_flow", "Gas that the turbine swallows", Figure(float(flow), "mass_flow"),
+        "turbine_flow",
+        "Gas that the turbine swallows",
+        Figure(float(flow), "mass_flow"),
         "m_t = z · A · p4 / √(R · T4) · Φ · (1 − 0.10 · (u / a)²) · q",
         (
             Line("z", "turbines side by side", Figure(float(packed[turbines.COUNT]), "count")),
             Line("A", "throat and exducer as two nozzles in series", Figure(float(packed[turbines.AREA]), "area"), "turbine_area"),
             Line("p4", "before the turbine, absolute", Figure(hot.pressure, "pressure_absolute"), "pressure:turbine_inlet"),
-            Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"),
-                 "temperature:turbine_inlet"),
+            Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
             Line("Φ", "nozzle function at the root of the expansion ratio", Figure(float(share), "number")),
             Line("u", "tip speed of the wheel", Figure(_tip(solver, point), "velocity"), "tip_speed"),
             Line("q", "flow in pulses over steady gas", Figure(less, "number"), "pulse_flow"),
         ),
         table.TURBINE_FLOW.source,
-    )  # fmt: skip
+    )
 
 
 def _factors(solver: Solver, point: Point) -> tuple[float, float]:
@@ -151,7 +157,10 @@ def _beat(solver: Solver, point: Point, key: str, title: str, symbol: str, count
     share = solver.path.turbo.turbine.pulses
     whole = 1.0 + (counted - 1.0) / share if share > 0.0 else 1.0
     return Sheet(
-        key, title, Figure(counted, "number"), f"{symbol} = 1 + s · (w − 1)",
+        key,
+        title,
+        Figure(counted, "number"),
+        f"{symbol} = 1 + s · (w − 1)",
         (
             Line("w", "summed over a cycle in which cylinders fill and turbine empties the room", Figure(whole, "number")),
             Line("V", "room between valves and wheel of one entry, ports and housing with it", Figure(one.volume, "volume")),
@@ -162,7 +171,7 @@ def _beat(solver: Solver, point: Point, key: str, title: str, symbol: str, count
             Line("s", "how much of it is counted", Figure(share, "ratio")),
         ),
         table.PULSES.source,
-    )  # fmt: skip
+    )
 
 
 def _pulse_work(solver: Solver, point: Point) -> Sheet:
@@ -189,18 +198,19 @@ def _gate_flow(solver: Solver, point: Point) -> Sheet:
     gamma = heat_capacity_ratio(solver.burnt, hot.temperature)
     share = turbines.nozzle_function(hot.pressure / behind, gamma)
     return Sheet(
-        "gate_flow", "Gas past the turbine", Figure(float(flow), "mass_flow"),
+        "gate_flow",
+        "Gas past the turbine",
+        Figure(float(flow), "mass_flow"),
         "m_g = x · A_g · p4 / √(R · T4) · Φ",
         (
             Line("x", "opening that holds the boost", Figure(point.turbo.opening, "ratio"), "opening"),
             Line("A_g", "effective area of the gates at full lift", Figure(area, "area"), "gate_area"),
             Line("p4", "before the turbine, absolute", Figure(hot.pressure, "pressure_absolute"), "pressure:turbine_inlet"),
-            Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"),
-                 "temperature:turbine_inlet"),
+            Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
             Line("Φ", "nozzle function at the expansion ratio", Figure(float(share), "number")),
         ),
         table.GATE.source,
-    )  # fmt: skip
+    )
 
 
 def _opening(solver: Solver, point: Point) -> Sheet:
@@ -215,20 +225,22 @@ def _opening(solver: Solver, point: Point) -> Sheet:
     exhaust = point.air + point.fuel
     past = exhaust - turbo.turbine_flow
     return Sheet(
-        "opening", "Opening of the gate", Figure(float(past / one) if one > 0.0 else 0.0, "ratio"),
+        "opening",
+        "Opening of the gate",
+        Figure(float(past / one) if one > 0.0 else 0.0, "ratio"),
         "x = (m_e − m_t) / (A_g · p4 / √(R · T4) · Φ)" if one > 0.0 else "x = 0",
         (
             Line("m_e", "all exhaust gas", Figure(exhaust, "mass_flow"), "exhaust_flow"),
             Line("m_t", "what the turbine swallows", Figure(turbo.turbine_flow, "mass_flow"), "turbine_flow"),
             Line("A_g", "effective area of the gates at full lift", Figure(area, "area"), "gate_area"),
-            Line("p4", "before the turbine, absolute", Figure(hot.pressure, "pressure_absolute"),
-                 "pressure:turbine_inlet"),
-            Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"),
-                 "temperature:turbine_inlet"),
+            Line("p4", "before the turbine, absolute", Figure(hot.pressure, "pressure_absolute"), "pressure:turbine_inlet"),
+            Line("T4", "gas before the turbine", Figure(hot.temperature, "temperature"), "temperature:turbine_inlet"),
             Line("Φ", "nozzle function at the expansion ratio", Figure(float(share), "number")),
-        ) if one > 0.0 else (),
+        )
+        if one > 0.0
+        else (),
         "Isentropic orifice, NACA 1135; the opening that holds the boost, found with everything else",
-    )  # fmt: skip
+    )
 
 
 def rotors_move(solver: Solver, point: Point, blower: Blower) -> float:
@@ -237,36 +249,44 @@ def rotors_move(solver: Solver, point: Point, blower: Blower) -> float:
     density = inlet.pressure / (solver.gas[GAS_CONSTANT] * point.taken)
     return float(
         blown(
-            blower.displacement, blower.volumetric, blower.leak,
-            blower.ratio * point.speed * (1.0 - belt_slip(solver, point)), point.turbo.ratio, density,
+            blower.displacement,
+            blower.volumetric,
+            blower.leak,
+            blower.ratio * point.speed * (1.0 - belt_slip(solver, point)),
+            point.turbo.ratio,
+            density,
         )
-    )  # fmt: skip
+    )
 
 
 def _bypass(solver: Solver, point: Point, blower: Blower) -> Sheet:
     moved = rotors_move(solver, point, blower)
     return Sheet(
-        "opening", "Opening of the bypass", Figure(moved / point.air - 1.0, "ratio"),
+        "opening",
+        "Opening of the bypass",
+        Figure(moved / point.air - 1.0, "ratio"),
         "x = m_b / m − 1",
         (
             Line("m_b", "air that the rotors move", Figure(moved, "mass_flow")),
             Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
         ),
         table.BLOWER.source,
-    )  # fmt: skip
+    )
 
 
 def _gate_share(solver: Solver, point: Point) -> Sheet:
     exhaust = point.air + point.fuel
     return Sheet(
-        "gate_share", "Share of the gas that goes past the turbine",
-        Figure(point.turbo.gate_flow / exhaust, "ratio"), "s = m_g / m_e",
+        "gate_share",
+        "Share of the gas that goes past the turbine",
+        Figure(point.turbo.gate_flow / exhaust, "ratio"),
+        "s = m_g / m_e",
         (
             Line("m_g", "gas past the turbine", Figure(point.turbo.gate_flow, "mass_flow"), "gate_flow"),
             Line("m_e", "all exhaust gas", Figure(exhaust, "mass_flow"), "exhaust_flow"),
         ),
         "Mass balance",
-    )  # fmt: skip
+    )
 
 
 def _gate_area(solver: Solver, point: Point) -> Sheet:
@@ -274,7 +294,9 @@ def _gate_area(solver: Solver, point: Point) -> Sheet:
     curtain = math.pi * gate.diameter * gate.lift
     port = 0.25 * math.pi * gate.diameter**2
     return Sheet(
-        "gate_area", "Effective area of the gates", Figure(gate.area, "area"),
+        "gate_area",
+        "Effective area of the gates",
+        Figure(gate.area, "area"),
         "A_g = z / √(√(A_c^-4 + A_p^-4) / c² + r)",
         (
             Line("z", "gates", Figure(float(gate.count), "count")),
@@ -284,21 +306,22 @@ def _gate_area(solver: Solver, point: Point) -> Sheet:
             Line("r", "of a branch or pipe back that is narrower than the valve, 1/cm⁴", Figure(1e-8 * gate.pipes, "number")),
         ),
         "The smaller of curtain and port as two nozzles in series; heads of narrow pipes in series",
-    )  # fmt: skip
+    )
 
 
 def _turbine_area(solver: Solver, point: Point) -> Sheet:
     turbine = solver.path.turbo.turbine
     return Sheet(
-        "turbine_area", "Flow area of one turbine", Figure(turbine.area, "area"),
+        "turbine_area",
+        "Flow area of one turbine",
+        Figure(turbine.area, "area"),
         f"A = √2 / √(1 / ({VOLUTE:g} · A_h)² + 1 / A_x²)",
         (
             Line("A_h", "throat of the housing: A/R times its radius and the vanes", Figure(turbine.throat, "area")),
             Line("A_x", "exducer, hub and blade angle taken off", Figure(turbine.outlet, "area")),
         ),
-        "Two nozzles in series: Watson & Janota 1982, ch. 4, in form; the shares are common practice, "
-        "no source",
-    )  # fmt: skip
+        "Two nozzles in series: Watson & Janota 1982, ch. 4, in form; the shares are common practice, no source",
+    )
 
 
 SHEETS: dict[str, Maker] = {

@@ -33,17 +33,22 @@ from zarvik.core.radiator.water_heat import (
 
 def _heat(build: Build, solver: Solver, point: Point) -> Sheet:
     return Sheet(
-        "water_heat", "Heat to the water", Figure(to_water(solver, point), "heat_flow"), "Q = Q_w + x · P_f",
+        "water_heat",
+        "Heat to the water",
+        Figure(to_water(solver, point), "heat_flow"),
+        "Q = Q_w + x · P_f",
         (
             Line("Q_w", "from the gas to the walls", Figure(coolant_heat(solver, point), "heat_flow"), "coolant_heat"),
             Line("x", "share of the friction that goes into the water", Figure(RUBBED, "ratio")),
             Line("P_f", "friction", Figure(rubbed(solver, point), "heat_flow")),
         ),
         "Taylor & Toong in Heywood 1988, sec. 12.4.3; share of the friction: common practice, no source",
-    )  # fmt: skip
+    )
 
 
-def _radiator(key: str, title: str, at: Callable[[Build, Solver, Point], Cooled], pump: Callable[[Build, Solver, Point], float]) -> BuildMaker:
+def _radiator(
+    key: str, title: str, at: Callable[[Build, Solver, Point], Cooled], pump: Callable[[Build, Solver, Point], float]
+) -> BuildMaker:
     def maker(build: Build, solver: Solver, point: Point) -> Sheet:
         if build.radiator.core is None:
             raise KeyError(key)
@@ -51,7 +56,10 @@ def _radiator(key: str, title: str, at: Callable[[Build, Solver, Point], Cooled]
         water, air = pump(build, solver, point), found.air * RATED_CP
         least = min(air, water * WATER_CP)
         return Sheet(
-            key, title, Figure(found.water, "temperature"), "T = T_a + Q / (ε · C)",
+            key,
+            title,
+            Figure(found.water, "temperature"),
+            "T = T_a + Q / (ε · C)",
             (
                 Line("T_a", "air as it comes to the radiator", Figure(found.taken, "temperature")),
                 Line("Q", "heat to the water", Figure((found.water - found.taken) * found.effectiveness * least, "heat_flow")),
@@ -60,8 +68,9 @@ def _radiator(key: str, title: str, at: Callable[[Build, Solver, Point], Cooled]
                 Line("m_a", "air through it", Figure(found.air, "mass_flow")),
                 Line("m_w", "water through it", Figure(water, "mass_flow")),
             ),
-            "Effectiveness-NTU (Kays & London 1984), louvred fins (Chang & Wang 1997, Davenport 1983); wind, pump, share of the heat: common practice, no source",
-        )  # fmt: skip
+            "Effectiveness-NTU (Kays & London 1984), louvred fins (Chang & Wang 1997, Davenport 1983); wind, pump, share of the heat: "
+            "common practice, no source",
+        )
 
     return maker
 
@@ -78,7 +87,10 @@ def _air(build: Build, solver: Solver, point: Point) -> Sheet:
     found = radiator_at(solver, build.radiator, point)
     before = point.cooler_heat if build.radiator.resists > 0.0 else 0.0
     return Sheet(
-        "radiator_air", "Air as it comes to the radiator", Figure(found.taken, "temperature"), "T = T_0 + (Q_c + Q_k) / (m · c)",
+        "radiator_air",
+        "Air as it comes to the radiator",
+        Figure(found.taken, "temperature"),
+        "T = T_0 + (Q_c + Q_k) / (m · c)",
         (
             Line("T_0", "of the day", Figure(build.site.temperature, "temperature")),
             Line("Q_c", "of the charge cooler before it", Figure(before, "heat_flow")),
@@ -87,7 +99,7 @@ def _air(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("c", "heat capacity of air, J/(kg K)", Figure(RATED_CP, "number")),
         ),
         "Energy balance",
-    )  # fmt: skip
+    )
 
 
 def _lasts(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -96,7 +108,10 @@ def _lasts(build: Build, solver: Solver, point: Point) -> Sheet:
     if not 0.0 < seconds < 1e6:
         raise KeyError("for good")
     return Sheet(
-        "radiator_lasts", "Full load until the water is too hot", Figure(seconds, "seconds"), "t = H · V / K · ln((T − T_1) / (T − T_2))",
+        "radiator_lasts",
+        "Full load until the water is too hot",
+        Figure(seconds, "seconds"),
+        "t = H · V / K · ln((T − T_1) / (T − T_2))",
         (
             Line("H", "heat that water and metal hold, MJ/K for each m³ of displacement", Figure(1e-6 * HOLDS_HEAT, "number")),
             Line("V", "displacement", Figure(solver.path.engine.displacement, "volume"), "displacement"),
@@ -106,27 +121,33 @@ def _lasts(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("T_2", "where it has to end", Figure(COOLANT.most, "temperature")),
         ),
         "One lump that warms; what it holds: common practice, no source",
-    )  # fmt: skip
+    )
 
 
 def _share(build: Build, solver: Solver, point: Point) -> Sheet:
     ambient = solver.path.site.temperature
     found = radiator_at(solver, build.radiator, point)
     return Sheet(
-        "radiator_share", "Share of that heat that it carries for good", Figure(share_for_good(solver, build.radiator, point), "ratio"), "s = (T_2 − T_0) / (T − T_0)",
+        "radiator_share",
+        "Share of that heat that it carries for good",
+        Figure(share_for_good(solver, build.radiator, point), "ratio"),
+        "s = (T_2 − T_0) / (T − T_0)",
         (
             Line("T_2", "the most that the water may have", Figure(COOLANT.most, "temperature")),
             Line("T_0", "of the day", Figure(ambient, "temperature")),
             Line("T", "held at full load", Figure(found.water, "temperature"), "radiator_full"),
         ),
         "Water and the air before the radiator rise in proportion to the heat",
-    )  # fmt: skip
+    )
 
 
 def _turbo_heat(build: Build, solver: Solver, point: Point) -> Sheet:
     gas = point.stations["turbine_inlet"].temperature
     return Sheet(
-        "turbo_heat", "Heat into the centre section of a turbo", Figure(turbo_heat(build, point), "heat_flow"), "Q = G · (d / 50 mm)² · (x · T − T_w)",
+        "turbo_heat",
+        "Heat into the centre section of a turbo",
+        Figure(turbo_heat(build, point), "heat_flow"),
+        "Q = G · (d / 50 mm)² · (x · T − T_w)",
         (
             Line("G", "of a wheel of 50 mm, W/K", Figure(turbo_coolant.THROUGH, "number")),
             Line("d", "turbine wheel", Figure(build.turbo.turbine.wheel, "length")),
@@ -135,20 +156,23 @@ def _turbo_heat(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("T_w", "water that comes", Figure(turbo_coolant.HOT, "temperature")),
         ),
         "Common practice, no source",
-    )  # fmt: skip
+    )
 
 
 def _turbo_water(build: Build, solver: Solver, point: Point) -> Sheet:
     heat, flow = turbo_heat(solver.path, point), turbo_coolant.pumped(build.coolant)
     return Sheet(
-        "turbo_water", "Warming of the water in the turbo", Figure(turbo_coolant.warms(heat, flow), "warming"), "ΔT = Q / (m · c)",
+        "turbo_water",
+        "Warming of the water in the turbo",
+        Figure(turbo_coolant.warms(heat, flow), "warming"),
+        "ΔT = Q / (m · c)",
         (
             Line("Q", "heat", Figure(heat, "heat_flow"), "turbo_heat"),
             Line("m", "water that the engine's pump sends through at 15 kPa", Figure(flow, "mass_flow")),
             Line("c", "heat capacity, J/(kg K)", Figure(WATER_CP, "number")),
         ),
         "Energy balance; hose: 64 / Re or Blasius, and six velocity heads; pump: common practice, no source",
-    )  # fmt: skip
+    )
 
 
 def _turbo_after(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -158,7 +182,10 @@ def _turbo_after(build: Build, solver: Solver, point: Point) -> Sheet:
     if flow <= 0.0:
         raise KeyError("no siphon")
     return Sheet(
-        "turbo_after", "Warming once it is shut off", Figure(turbo_coolant.warms(heat, flow), "warming"), "ΔT = Q / (m · c)",
+        "turbo_after",
+        "Warming once it is shut off",
+        Figure(turbo_coolant.warms(heat, flow), "warming"),
+        "ΔT = Q / (m · c)",
         (
             Line("Q", "heat that still comes, a quarter", Figure(heat, "heat_flow")),
             Line("m", "water that goes round by itself", Figure(flow, "mass_flow")),
@@ -166,21 +193,26 @@ def _turbo_after(build: Build, solver: Solver, point: Point) -> Sheet:
             Line("h", "rise of the return", Figure(circuit.rise, "length")),
         ),
         "Weight of warm against cold water and what the hoses rub; the quarter: common practice, no source",
-    )  # fmt: skip
+    )
 
 
 def _past(build: Build, solver: Solver, point: Point) -> Sheet:
     breather, site = build.breather, solver.path.site
     flow = crankcase_breather.past_rings(breather, point.air)
     return Sheet(
-        "past_rings", "Gas past the rings", Figure(flow * crankcase_breather.GAS * crankcase_breather.WARM / site.pressure, "gas_flow"), "V = x · m · R · T / p",
+        "past_rings",
+        "Gas past the rings",
+        Figure(flow * crankcase_breather.GAS * crankcase_breather.WARM / site.pressure, "gas_flow"),
+        "V = x · m · R · T / p",
         (
-            Line("x", "share of the air", Figure(flow / point.air, "ratio")), Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
-            Line("R", "gas constant, J/(kg K)", Figure(crankcase_breather.GAS, "number")), Line("T", "of the gas under the pistons", Figure(crankcase_breather.WARM, "temperature")),
+            Line("x", "share of the air", Figure(flow / point.air, "ratio")),
+            Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
+            Line("R", "gas constant, J/(kg K)", Figure(crankcase_breather.GAS, "number")),
+            Line("T", "of the gas under the pistons", Figure(crankcase_breather.WARM, "temperature")),
             Line("p", "of the day", Figure(site.pressure, "pressure_absolute")),
         ),
         "Share by the rings: common practice, no source",
-    )  # fmt: skip
+    )
 
 
 def _under(build: Build, solver: Solver, point: Point) -> Sheet:
@@ -189,14 +221,17 @@ def _under(build: Build, solver: Solver, point: Point) -> Sheet:
     found = crankcase_breather.crankcase(breather, air=point.air, ambient=build.site.pressure, inlet=inlet)
     led = inlet - build.site.pressure if breather.end in ("inlet", "both") else 0.0
     return Sheet(
-        "crankcase", "Pressure under the pistons against the day", Figure(found, "pressure_difference"), "p = Δp + p_i",
+        "crankcase",
+        "Pressure under the pistons against the day",
+        Figure(found, "pressure_difference"),
+        "p = Δp + p_i",
         (
             Line("Δp", "loss of hoses and can", Figure(found - led, "pressure_difference")),
             Line("p_i", "pipe before the compressor, where it is led there, against the day", Figure(led, "pressure_difference")),
             Line("d", "bore of each hose", Figure(breather.bore, "length")),
         ),
         "64 / Re or Blasius, entry, exit, two bends, a can of four heads",
-    )  # fmt: skip
+    )
 
 
 def _worst(build: Build, solver: Solver, point: Point) -> Taken:
@@ -209,29 +244,45 @@ def _worst(build: Build, solver: Solver, point: Point) -> Taken:
 def _plate(build: Build, solver: Solver, point: Point) -> Sheet:
     worst = _worst(build, solver, point)
     return Sheet(
-        "adapter_loss", "Loss of the plate that takes the most", Figure(worst.loss, "pressure_difference"), "Δp = K · ρ / 2 · v²",
+        "adapter_loss",
+        "Loss of the plate that takes the most",
+        Figure(worst.loss, "pressure_difference"),
+        "Δp = K · ρ / 2 · v²",
         (
             Line("K", "cone as long as the plate is thick, or the step", Figure(worst.coefficient, "number")),
             Line("ρ", "there, kg/m³", Figure(worst.density, "number")),
             Line("v", "in the smaller bore", Figure(worst.speed, "velocity")),
         ),
         "Rennels & Hudson 2012, ch. 10 and 11; Borda-Carnot; Idelchik, diagram 4-9",
-    )  # fmt: skip
+    )
 
 
 def _plate_share(build: Build, solver: Solver, point: Point) -> Sheet:
     worst = _worst(build, solver, point)
     return Sheet(
-        "adapter_share", "Loss of that plate over the pressure there", Figure(worst.share, "ratio"), "s = Δp / p",
-        (Line("Δp", "loss", Figure(worst.loss, "pressure_difference"), "adapter_loss"), Line("p", "pressure there", Figure(worst.loss / worst.share, "pressure_absolute"))),
+        "adapter_share",
+        "Loss of that plate over the pressure there",
+        Figure(worst.share, "ratio"),
+        "s = Δp / p",
+        (
+            Line("Δp", "loss", Figure(worst.loss, "pressure_difference"), "adapter_loss"),
+            Line("p", "pressure there", Figure(worst.loss / worst.share, "pressure_absolute")),
+        ),
         "Definition",
-    )  # fmt: skip
+    )
 
 
 def _bore(key: str, title: str, side: str) -> BuildMaker:
     def maker(build: Build, solver: Solver, point: Point) -> Sheet:
         pattern = getattr(_worst(build, solver, point).row, side)
-        return Sheet(key, title, Figure(pattern.bore, "length"), "d = d_m", (Line("d_m", "as it was measured, in the register", Figure(pattern.bore, "length")),), "Measured")
+        return Sheet(
+            key,
+            title,
+            Figure(pattern.bore, "length"),
+            "d = d_m",
+            (Line("d_m", "as it was measured, in the register", Figure(pattern.bore, "length")),),
+            "Measured",
+        )
 
     return maker
 
@@ -242,15 +293,19 @@ def _barrier(key: str, title: str, kind: str, of: Callable[[Barrier], float], re
         if found is None:
             raise KeyError(key)
         return Sheet(
-            key, title, Figure(of(found), kind), relation,
+            key,
+            title,
+            Figure(of(found), kind),
+            relation,
             (
                 Line("G", "through layers and bolts, W/K", Figure(found.conductance, "number")),
                 Line("T_h", "head", Figure(HEAD, "temperature")),
                 Line("T_c", "charge", Figure(point.charge, "temperature"), "charge"),
                 Line("m", "charge", Figure(point.air, "mass_flow"), "air"),
             ),
-            "Slabs in a row, bolts beside them; contacts: Incropera, table 3.1 (memory); runners: Dittus-Boelter; air of idle: common practice, no source",
-        )  # fmt: skip
+            "Slabs in a row, bolts beside them; contacts: Incropera, table 3.1 (memory); runners: Dittus-Boelter; air of idle: common "
+            "practice, no source",
+        )
 
     return maker
 
@@ -259,22 +314,35 @@ _RADIATOR: dict[str, BuildMaker] = {
     "radiator_full": _radiator("radiator_full", "Water held at full load", lambda b, s, p: radiator_at(s, b.radiator, p), _full_pump),
     "radiator_town": _radiator("radiator_town", "Water in a queue", lambda b, s, p: in_town(s, b.radiator), _town_pump),
     "radiator_hill": _radiator("radiator_hill", "Water on the hill", lambda b, s, p: on_hill(s, b.radiator, b.car, b.train, p), _full_pump),
-    "radiator_air": _air, "radiator_lasts": _lasts, "radiator_share": _share,
-}  # fmt: skip
+    "radiator_air": _air,
+    "radiator_lasts": _lasts,
+    "radiator_share": _share,
+}
 _TURBO: dict[str, BuildMaker] = {"turbo_water": _turbo_water, "turbo_after": _turbo_after}
 _PLATES: dict[str, BuildMaker] = {
-    "adapter_loss": _plate, "adapter_share": _plate_share, "adapter_one": _bore("adapter_one", "Bore before the plate", "one"),
+    "adapter_loss": _plate,
+    "adapter_share": _plate_share,
+    "adapter_one": _bore("adapter_one", "Bore before the plate", "one"),
     "adapter_other": _bore("adapter_other", "Bore behind the plate", "other"),
-}  # fmt: skip
+}
 _BARRIER: dict[str, BuildMaker] = {
-    "barrier_heat": _barrier("barrier_heat", "Heat through the manifold's foot", "small_heat", lambda b: b.watts, "Q = (T_h − T_c) / (1 / G + 1 / U)"),
+    "barrier_heat": _barrier(
+        "barrier_heat", "Heat through the manifold's foot", "small_heat", lambda b: b.watts, "Q = (T_h − T_c) / (1 / G + 1 / U)"
+    ),
     "barrier_full": _barrier("barrier_full", "Warming of the charge", "warming", lambda b: b.full, "ΔT = Q / (m · c)"),
     "barrier_idle": _barrier("barrier_idle", "Warming of the charge at idle", "warming", lambda b: b.idle, "ΔT = Q / (m_i · c)"),
     "barrier_bare": _barrier("barrier_bare", "Warming at idle with steel alone", "warming", lambda b: b.bare, "ΔT = Q_s / (m_i · c)"),
-}  # fmt: skip
+}
 SHEETS: dict[str, BuildMaker] = {
-    "water_heat": _heat, **_RADIATOR, "turbo_heat": _turbo_heat, **_TURBO, "past_rings": _past, "crankcase": _under, **_PLATES, **_BARRIER,
-}  # fmt: skip
+    "water_heat": _heat,
+    **_RADIATOR,
+    "turbo_heat": _turbo_heat,
+    **_TURBO,
+    "past_rings": _past,
+    "crankcase": _under,
+    **_PLATES,
+    **_BARRIER,
+}
 
 
 def missing(build: Build) -> set[str]:

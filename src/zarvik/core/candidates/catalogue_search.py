@@ -35,11 +35,7 @@ class Find:
     mark: float
 
 
-def search(
-    path: AirPath,
-    turbos: Sequence[Turbo],
-    progress: Progress = unwatched,
-) -> tuple[Find, ...]:
+def search(path: AirPath, turbos: Sequence[Turbo], progress: Progress = unwatched) -> tuple[Find, ...]:
     """All finds, the best first. Needs a build with a turbo."""
     tasks = list(_tasks(turbos))
     found: list[Find] = []
@@ -84,9 +80,7 @@ RANKED = 24  # of the best at a glance that are solved over the whole rev range
 NEARLY = 0.97  # of the full boost from which on it counts as standing
 
 
-def rank(
-    path: AirPath, turbos: Sequence[Turbo], progress: Progress = unwatched, *, most: int = RANKED
-) -> tuple[tuple[Find, ...], int]:
+def rank(path: AirPath, turbos: Sequence[Turbo], progress: Progress = unwatched, *, most: int = RANKED) -> tuple[tuple[Find, ...], int]:
     """Turbos in their own housing, a size smaller and a size larger, the best first, and how many were looked at: all
     of them at a glance, the `most` (count) best of those solved over the whole rev range. Needs a build with a turbo."""
     tasks = [
@@ -137,18 +131,24 @@ def glance(solver: Solver) -> Candidate:
     limit = np.array([chart.flow_limit(r) for r in ratios])
     last = raw.states[-1]
     return Candidate(
-        path.turbo.id, path.turbo.name, power=float(last[k.POWER]), efficiency=float(last[k.MAP_EFFICIENCY]),
-        shaft=float(last[k.SHAFT]), charge=float(last[k.T_COOLER_OUT]), surge=float(judged_margin(flows / surge - 1.0, np.array(ratios)).min()),
-        choke=float((1.0 - flows / limit).min()), overspeed=float((1.0 - states[:, k.MAP_SPEED]).min()), spool=spool,
-        back_pressure=float(last[k.P4] / last[k.P_PLENUM]), opening=float(states[:, k.OPENING].max()),
-    )  # fmt: skip
+        path.turbo.id,
+        path.turbo.name,
+        power=float(last[k.POWER]),
+        efficiency=float(last[k.MAP_EFFICIENCY]),
+        shaft=float(last[k.SHAFT]),
+        charge=float(last[k.T_COOLER_OUT]),
+        surge=float(judged_margin(flows / surge - 1.0, np.array(ratios)).min()),
+        choke=float((1.0 - flows / limit).min()),
+        overspeed=float((1.0 - states[:, k.MAP_SPEED]).min()),
+        spool=spool,
+        back_pressure=float(last[k.P4] / last[k.P_PLENUM]),
+        opening=float(states[:, k.OPENING].max()),
+    )
 
 
 def _with(path: AirPath, turbo: Turbo, housing: float) -> AirPath:
     turbine = dataclasses.replace(turbo.turbine, housing=housing)
-    return dataclasses.replace(
-        path, turbo=dataclasses.replace(turbo, turbine=turbine, count=path.turbo.count)
-    )
+    return dataclasses.replace(path, turbo=dataclasses.replace(turbo, turbine=turbine, count=path.turbo.count))
 
 
 def _mark(path: AirPath, figures: Candidate) -> float:

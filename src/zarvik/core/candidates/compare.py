@@ -29,9 +29,9 @@ class Candidate:
     `power` W, `efficiency` and `shaft` W (what the turbine would have to give) at the target
     speed; least margins (relative) along the boosted full-load line: `surge`, `choke`,
     `overspeed`; `charge` K in the plenum and `back_pressure` ratio at the target speed; `spool`:
-    rev/min from which the full boost stands; `opening` 0-1: the widest of the gate while boosted; `boost` Pa gauge, the highest that is made, `torque` N m, the highest, and
-    `mouth` m/s, the gas speed at the tail pipe at the target speed; `knock`: margin to it (a ratio), where full boost begins or at the target. `where`: the engine speed in rev/min of
-    each figure that belongs to one.
+    rev/min from which the full boost stands; `opening` 0-1: the widest of the gate while boosted; `boost` Pa gauge, the highest that is
+    made, `torque` N m, the highest, and `mouth` m/s, the gas speed at the tail pipe at the target speed; `knock`: margin to it (a ratio),
+    where full boost begins or at the target. `where`: the engine speed in rev/min of each figure that belongs to one.
     """
 
     id: str
@@ -72,9 +72,7 @@ def nothing(turbo: Turbo) -> Candidate:
     return Candidate(turbo.id, turbo.name, nan, nan, nan, nan, nan, nan, nan, nan, nan, nan)
 
 
-def compare(
-    solver: Solver, turbos: tuple[Turbo, ...], progress: Progress = unwatched
-) -> tuple[Candidate, ...]:
+def compare(solver: Solver, turbos: tuple[Turbo, ...], progress: Progress = unwatched) -> tuple[Candidate, ...]:
     """Each of `turbos` in the air path of `solver`; margins are nan where nothing is solved."""
     done = iter(range(len(turbos)))
 
@@ -174,10 +172,18 @@ def _driven(solver: Solver, raw: Raw, last: Raw, *, mouth: bool) -> Candidate:
     one = last.states[0]
     good = bool(last.solved[0])
     return Candidate(
-        id="blower", name=blower.name,
-        power=float(one[k.POWER]) if good else nan, efficiency=nan, shaft=float(one[k.SHAFT]) if good else nan,
-        charge=float(one[k.T_COOLER_OUT]) if good else nan, surge=math.inf, choke=math.inf,
-        overspeed=1.0 - fastest / blower.maximum_speed, spool=float(there[0]) if len(there) else nan,
-        back_pressure=float(one[k.P4] / one[k.P_PLENUM]) if good else nan, opening=0.0,
-        where={"power": path.target.speed, "charge": path.target.speed}, **tops,
-    )  # fmt: skip
+        id="blower",
+        name=blower.name,
+        power=float(one[k.POWER]) if good else nan,
+        efficiency=nan,
+        shaft=float(one[k.SHAFT]) if good else nan,
+        charge=float(one[k.T_COOLER_OUT]) if good else nan,
+        surge=math.inf,
+        choke=math.inf,
+        overspeed=1.0 - fastest / blower.maximum_speed,
+        spool=float(there[0]) if len(there) else nan,
+        back_pressure=float(one[k.P4] / one[k.P_PLENUM]) if good else nan,
+        opening=0.0,
+        where={"power": path.target.speed, "charge": path.target.speed},
+        **tops,
+    )

@@ -83,18 +83,19 @@ def line(solver: Solver, stage: Stage) -> Line:
     states, speed = raw.states[good], raw.speed[good]
     plenum = states[:, k.P_PLENUM]
     return Line(
-        stage, speed, plenum - solver.path.site.pressure, states[:, k.POWER],
-        states[:, k.POWER] / (speed * math.pi / 30.0), states[:, k.MAP_FLOW], states[:, k.MAP_RATIO],
-        states[:, k.P4] / plenum, candidate(solver),
-    )  # fmt: skip
+        stage,
+        speed,
+        plenum - solver.path.site.pressure,
+        states[:, k.POWER],
+        states[:, k.POWER] / (speed * math.pi / 30.0),
+        states[:, k.MAP_FLOW],
+        states[:, k.MAP_RATIO],
+        states[:, k.P4] / plenum,
+        candidate(solver),
+    )
 
 
-def weigh(
-    path: AirPath,
-    turbos: Sequence[Turbo],
-    stages: Sequence[Stage],
-    progress: Progress = unwatched,
-) -> tuple[Weighed, ...]:
+def weigh(path: AirPath, turbos: Sequence[Turbo], stages: Sequence[Stage], progress: Progress = unwatched) -> tuple[Weighed, ...]:
     """The lines of each of `turbos` at each of `stages`; without the seconds, which take longer."""
     found = []
     for number, turbo in enumerate(turbos):
@@ -108,12 +109,7 @@ def weigh(
 
 
 def timed(
-    path: AirPath,
-    car: Car,
-    weighed: Sequence[Weighed],
-    held: float,
-    geared: float,
-    progress: Progress = unwatched,
+    path: AirPath, car: Car, weighed: Sequence[Weighed], held: float, geared: float, progress: Progress = unwatched
 ) -> tuple[Weighed, ...]:
     """The same with the seconds from a closed throttle at a `held` engine speed, and in the gear of a `car` from
     `geared` rev/min."""
@@ -149,9 +145,7 @@ def housings(path: AirPath, held: float, progress: Progress = unwatched) -> tupl
     for number, size in enumerate(sizes):
         progress(number / len(sizes))
         turbine = dataclasses.replace(path.turbo.turbine, housing=size)
-        solver = prepare(
-            dataclasses.replace(path, turbo=dataclasses.replace(path.turbo, turbine=turbine))
-        )
+        solver = prepare(dataclasses.replace(path, turbo=dataclasses.replace(path.turbo, turbine=turbine)))
         found.append(Housing(size, candidate(solver), pull(solver, held).seconds))
     return tuple(found)
 
@@ -206,10 +200,16 @@ def _with_pulley(path: AirPath, belt: Belt, teeth: int) -> Pulley:
         return Pulley(belt.blower, teeth, belt.ratio, nan, nan, nan, belt.ratio * top, nan, nan)
     power = point.turbo.power / changed.drive
     return Pulley(
-        belt.blower, teeth, belt.ratio, point.boost, point.power, power,
-        belt.ratio * top, capacity(belt, speed) / max(power, 1.0),
+        belt.blower,
+        teeth,
+        belt.ratio,
+        point.boost,
+        point.power,
+        power,
+        belt.ratio * top,
+        capacity(belt, speed) / max(power, 1.0),
         1.0 - point.turbo.real_speed / (belt.ratio * speed),
-    )  # fmt: skip
+    )
 
 
 def for_boost(found: Sequence[Pulley], boost: float, limit: float) -> Pulley | None:
@@ -242,12 +242,7 @@ def given_up(weighed: Sequence[Weighed], chosen: str, stage: int) -> tuple[Given
     for other in weighed:
         if other is mine:
             continue
-        for key, sign in (
-            ("power", 1.0),
-            ("spool", -1.0),
-            ("seconds", -1.0),
-            ("back_pressure", -1.0),
-        ):
+        for key, sign in (("power", 1.0), ("spool", -1.0), ("seconds", -1.0), ("back_pressure", -1.0)):
             by = sign * (_figure(other, stage, key) - _figure(mine, stage, key))
             if math.isfinite(by) and by > WORTH[key]:
                 found.append(Given(other.turbo.name, key, by))

@@ -18,15 +18,25 @@ def check(case: Case) -> list[Verdict]:
     margin, state = BACK_PRESSURE.margin(ratio), BACK_PRESSURE.state(ratio)
     stations = point.stations
     behind = stations["turbine_outlet"].pressure - case.build.site.pressure
-    return [Verdict(
-        "back_pressure", "Back-pressure", state, margin,
-        say(_DRIVEN if case.build.blower is not None else _TURBO,
-            before=Figure(stations["turbine_inlet"].pressure, "pressure_absolute",
-                          "pressure:turbine_inlet", point.speed),
-            ratio=Figure(ratio, "factor", "back_pressure", point.speed),
-            behind=Figure(behind, "pressure_gauge", "exhaust_pressure", point.speed),
-            pumping=Figure(point.pumping * case.build.engine.swept_flow(point.speed), "power", "pumping_power", point.speed),
-            speed=revs(point.speed)),
-        None if state == HOLDS else say("A freer exhaust" if case.build.blower is not None else "A larger housing or turbine, or a freer exhaust"),
-        (), "turbine", BACK_PRESSURE.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "back_pressure",
+            "Back-pressure",
+            state,
+            margin,
+            say(
+                _DRIVEN if case.build.blower is not None else _TURBO,
+                before=Figure(stations["turbine_inlet"].pressure, "pressure_absolute", "pressure:turbine_inlet", point.speed),
+                ratio=Figure(ratio, "factor", "back_pressure", point.speed),
+                behind=Figure(behind, "pressure_gauge", "exhaust_pressure", point.speed),
+                pumping=Figure(point.pumping * case.build.engine.swept_flow(point.speed), "power", "pumping_power", point.speed),
+                speed=revs(point.speed),
+            ),
+            None
+            if state == HOLDS
+            else say("A freer exhaust" if case.build.blower is not None else "A larger housing or turbine, or a freer exhaust"),
+            (),
+            "turbine",
+            BACK_PRESSURE.basis,
+        )
+    ]

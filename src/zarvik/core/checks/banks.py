@@ -22,28 +22,55 @@ def check(case: Case) -> list[Verdict]:
         if space.turbos > 1:
             return []
         if build.turbo.count > 1:
-            return [Verdict(
-                "banks", "Two banks", OPEN, None,
-                say("Two banks and {count} turbos on one collector: all cylinders blow into one pipe that feeds them", count=str(build.turbo.count)),
-                say("Give each turbo a hot side of its own: manifold and collector are then entered once, for one bank"), (), "pipes", BANKS.basis,
-            )]  # fmt: skip
-        return [Verdict(
-            "banks", "Two banks", OPEN, None,
-            say("Two banks, one turbo and one collector: every pipe of the far bank has to reach it"),
-            say("Take a crossover into the manifold: then collector and primaries are those of one bank"), (), "pipes", BANKS.basis,
-        )]  # fmt: skip
+            return [
+                Verdict(
+                    "banks",
+                    "Two banks",
+                    OPEN,
+                    None,
+                    say(
+                        "Two banks and {count} turbos on one collector: all cylinders blow into one pipe that feeds them",
+                        count=str(build.turbo.count),
+                    ),
+                    say("Give each turbo a hot side of its own: manifold and collector are then entered once, for one bank"),
+                    (),
+                    "pipes",
+                    BANKS.basis,
+                )
+            ]
+        return [
+            Verdict(
+                "banks",
+                "Two banks",
+                OPEN,
+                None,
+                say("Two banks, one turbo and one collector: every pipe of the far bank has to reach it"),
+                say("Take a crossover into the manifold: then collector and primaries are those of one bank"),
+                (),
+                "pipes",
+                BANKS.basis,
+            )
+        ]
     state = BANKS.state(found.air)
     return [
         Verdict(
-            "banks", "Two banks", state, BANKS.margin(found.air),
-            say("The far bank's ports see {more} more at {speed}: it draws {less} less air, and burns leaner than its lambda says",
-                more=Figure(found.pressure, "pressure_difference", "far_bank", case.target.speed), speed=revs(case.target.speed),
-                less=Figure(found.air, "ratio", "far_air", case.target.speed)),
-            None if state == HOLDS else say("A wider or shorter crossover, and a lambda probe in each bank"), (),
-            f"piece:{found.element.id}", BANKS.basis,
+            "banks",
+            "Two banks",
+            state,
+            BANKS.margin(found.air),
+            say(
+                "The far bank's ports see {more} more at {speed}: it draws {less} less air, and burns leaner than its lambda says",
+                more=Figure(found.pressure, "pressure_difference", "far_bank", case.target.speed),
+                speed=revs(case.target.speed),
+                less=Figure(found.air, "ratio", "far_air", case.target.speed),
+            ),
+            None if state == HOLDS else say("A wider or shorter crossover, and a lambda probe in each bank"),
+            (),
+            f"piece:{found.element.id}",
+            BANKS.basis,
         ),
         *_reach(space, found.element.id),
-    ]  # fmt: skip
+    ]
 
 
 def _reach(space: Space, piece: str) -> list[Verdict]:
@@ -54,9 +81,20 @@ def _reach(space: Space, piece: str) -> list[Verdict]:
     between = float(np.linalg.norm(outlets[1].origin - outlets[0].origin))
     if space.crossing >= between:
         return []
-    return [Verdict(
-        "crossing", "Crossover that reaches", FAILS, space.crossing / between - 1.0,
-        say("It is {long} long, and {between} lie between the two collectors in a straight line", long=Figure(space.crossing, "length", "=crossing"),
-            between=Figure(between, "length", "banks_between")),
-        say("Measure its way round the engine and enter that"), (), f"piece:{piece}", "Geometry",
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "crossing",
+            "Crossover that reaches",
+            FAILS,
+            space.crossing / between - 1.0,
+            say(
+                "It is {long} long, and {between} lie between the two collectors in a straight line",
+                long=Figure(space.crossing, "length", "=crossing"),
+                between=Figure(between, "length", "banks_between"),
+            ),
+            say("Measure its way round the engine and enter that"),
+            (),
+            f"piece:{piece}",
+            "Geometry",
+        )
+    ]

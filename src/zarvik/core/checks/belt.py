@@ -35,26 +35,47 @@ def check(case: Case) -> list[Verdict]:
         return say("More wrap by an idler on its back, a toothed belt, or less boost"), ()
 
     cure, changes = case.cure("belt", state, wider)
-    found = [Verdict(
-        "belt", "Belt of the blower", state, min(margin, 9.0),
-        say("It carries {carries} of the {needed} that the blower takes at {speed}",
-            carries=Figure(capacity(belt, worst.speed), "power", "belt_carries", worst.speed),
-            needed=Figure(needed, "power", "belt_power", worst.speed), speed=revs(worst.speed)),
-        cure, changes, "blower", BELT_POWER.basis,
-    )]  # fmt: skip
+    found = [
+        Verdict(
+            "belt",
+            "Belt of the blower",
+            state,
+            min(margin, 9.0),
+            say(
+                "It carries {carries} of the {needed} that the blower takes at {speed}",
+                carries=Figure(capacity(belt, worst.speed), "power", "belt_carries", worst.speed),
+                needed=Figure(needed, "power", "belt_power", worst.speed),
+                speed=revs(worst.speed),
+            ),
+            cure,
+            changes,
+            "blower",
+            BELT_POWER.basis,
+        )
+    ]
     fastest = max(points, key=lambda p: p.speed)
     top = belt.speed(fastest.speed)
     room = 1.0 - top / FASTEST_BELT
     state = BELT_SPEED.state(room)
     if belt.kind == RIBBED:
-        found.append(Verdict(
-            "belt_speed", "Speed of the belt", state, room,
-            say("{top} at {speed}; ribbed belts run at {most} at the most", speed=revs(fastest.speed),
-                top=Figure(top, "velocity", "belt_speed", fastest.speed), most=Figure(FASTEST_BELT, "velocity")),
-            None if room >= BELT_SPEED.good else say("A smaller pulley on the crank, and one on the blower in "
-                                                     "proportion"),
-            (), "blower", BELT_SPEED.basis,
-        ))  # fmt: skip
+        found.append(
+            Verdict(
+                "belt_speed",
+                "Speed of the belt",
+                state,
+                room,
+                say(
+                    "{top} at {speed}; ribbed belts run at {most} at the most",
+                    speed=revs(fastest.speed),
+                    top=Figure(top, "velocity", "belt_speed", fastest.speed),
+                    most=Figure(FASTEST_BELT, "velocity"),
+                ),
+                None if room >= BELT_SPEED.good else say("A smaller pulley on the crank, and one on the blower in proportion"),
+                (),
+                "blower",
+                BELT_SPEED.basis,
+            )
+        )
     return found
 
 
@@ -64,8 +85,7 @@ def _wider(belt: Belt) -> list[tuple[Belt, Sentence, Change]]:
         for ribs in RIBS:
             if ribs > belt.wide:
                 words = say("{ribs} ribs instead of {now}", ribs=str(ribs), now=f"{belt.wide:.0f}")
-                found.append((dataclasses.replace(belt, wide=float(ribs)), words,
-                              Change("blower.ribs", float(ribs))))  # fmt: skip
+                found.append((dataclasses.replace(belt, wide=float(ribs)), words, Change("blower.ribs", float(ribs))))
         return found
     for width in WIDTHS:
         if width > belt.wide:

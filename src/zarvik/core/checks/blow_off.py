@@ -28,40 +28,88 @@ def check(case: Case) -> list[Verdict]:
     size = diameter_of(needed)
     sold = next((d for d in VALVES if d >= size), VALVES[-1])
     figures: dict[str, Filling] = {
-        "speed": revs(speed), "needed": Figure(size, "length", "blow_off_needed", speed),
+        "speed": revs(speed),
+        "needed": Figure(size, "length", "blow_off_needed", speed),
         "b": Figure(greitzer(case.solver, state), "number", "greitzer", speed),
-    }  # fmt: skip
+    }
     cure, changes = say("A valve of {size}, or one like it", size=Figure(sold, "length")), (Change("gate.blow_off", sold),)
     if valve.diameter <= 0.0:
-        return [Verdict(
-            "blow_off", "Blow-off valve", TIGHT, None,
-            say("There is none: when the throttle shuts at {speed}, the compressor surges against it (Greitzer's B {b}); one of {needed} passes "
-                "what it must move", **figures),
-            cure, changes, "gate", BLOW_OFF.basis,
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "blow_off",
+                "Blow-off valve",
+                TIGHT,
+                None,
+                say(
+                    "There is none: when the throttle shuts at {speed}, the compressor surges against it (Greitzer's B {b}); one of "
+                    "{needed} passes "
+                    "what it must move",
+                    **figures,
+                ),
+                cure,
+                changes,
+                "gate",
+                BLOW_OFF.basis,
+            )
+        ]
     figures["valve"] = Figure(valve.diameter, "length", "=gate.blow_off")
     margin = valve.area / needed - 1.0
     state_word = BLOW_OFF.state(margin)
     if valve.metered and valve.to == AIR:
-        return [Verdict(
-            "blow_off", "Blow-off valve", FAILS, None,
-            say("It blows air into the open that the air meter has counted: each time the mixture is far too rich. {valve} where {needed} are needed", **figures),
-            say("Lead it back into the intake, behind the meter"), (Change("gate.blow_to", "back"),), "gate",
-            "The meter stands before the compressor; common practice, no source",
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "blow_off",
+                "Blow-off valve",
+                FAILS,
+                None,
+                say(
+                    "It blows air into the open that the air meter has counted: each time the mixture is far too rich. {valve} where "
+                    "{needed} are needed",
+                    **figures,
+                ),
+                say("Lead it back into the intake, behind the meter"),
+                (Change("gate.blow_to", "back"),),
+                "gate",
+                "The meter stands before the compressor; common practice, no source",
+            )
+        ]
     low, high = spring_window(max(build.boost.full, 1e4))
     if not low <= valve.spring <= high:
-        figures |= {"spring": Figure(valve.spring, "pressure_difference", "=gate.blow_spring"), "low": Figure(low, "pressure_difference"), "high": Figure(high, "pressure_difference")}
+        figures |= {
+            "spring": Figure(valve.spring, "pressure_difference", "=gate.blow_spring"),
+            "low": Figure(low, "pressure_difference"),
+            "high": Figure(high, "pressure_difference"),
+        }
         wrong = (
-            say("Its spring opens at {spring} across it: at idle there are {low}, and it stands open", **figures) if valve.spring < low
+            say("Its spring opens at {spring} across it: at idle there are {low}, and it stands open", **figures)
+            if valve.spring < low
             else say("Its spring opens at {spring} across it, and a shut throttle gives {high} at the most: it stays shut", **figures)
         )
-        return [Verdict(
-            "blow_off", "Blow-off valve", TIGHT, None, wrong, say("A spring between the two"),
-            (Change("gate.blow_spring", 1e4 * round((low + min(high, low + 4e4)) / 2e4)),), "gate", BLOW_OFF.basis,
-        )]  # fmt: skip
-    return [Verdict(
-        "blow_off", "Blow-off valve", state_word, margin,
-        say("{valve} where {needed} pass what the compressor must move with the throttle shut at {speed} (Greitzer's B {b})", **figures),
-        None if state_word == HOLDS else cure, () if state_word == HOLDS else changes, "gate", BLOW_OFF.basis,
-    )]  # fmt: skip
+        return [
+            Verdict(
+                "blow_off",
+                "Blow-off valve",
+                TIGHT,
+                None,
+                wrong,
+                say("A spring between the two"),
+                (Change("gate.blow_spring", 1e4 * round((low + min(high, low + 4e4)) / 2e4)),),
+                "gate",
+                BLOW_OFF.basis,
+            )
+        ]
+    return [
+        Verdict(
+            "blow_off",
+            "Blow-off valve",
+            state_word,
+            margin,
+            say(
+                "{valve} where {needed} pass what the compressor must move with the throttle shut at {speed} (Greitzer's B {b})", **figures
+            ),
+            None if state_word == HOLDS else cure,
+            () if state_word == HOLDS else changes,
+            "gate",
+            BLOW_OFF.basis,
+        )
+    ]

@@ -31,11 +31,21 @@ def check(case: Case) -> list[Verdict]:
         return say("A larger blower, or less boost"), ()
 
     cure, changes = case.cure("blower_boost", state, turned)
-    return [Verdict(
-        "blower_boost", "Boost of the blower", state, margin,
-        say("{boost} of {asked} at {speed}, the least between the wish and the rev limit",
-            boost=Figure(worst.boost, "pressure_gauge", "boost", worst.speed),
-            asked=Figure(worst.wanted_boost, "pressure_gauge", "asked_boost", worst.speed),
-            speed=revs(worst.speed)),
-        cure, changes, "blower", BLOWER_BOOST.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "blower_boost",
+            "Boost of the blower",
+            state,
+            margin,
+            say(
+                "{boost} of {asked} at {speed}, the least between the wish and the rev limit",
+                boost=Figure(worst.boost, "pressure_gauge", "boost", worst.speed),
+                asked=Figure(worst.wanted_boost, "pressure_gauge", "asked_boost", worst.speed),
+                speed=revs(worst.speed),
+            ),
+            cure,
+            changes,
+            "blower",
+            BLOWER_BOOST.basis,
+        )
+    ]

@@ -17,9 +17,8 @@ def check(case: Case) -> list[Verdict]:
     return [
         _bottom(case, "bottom_end", "Bottom end", full, trusted, "boost.full"),
         # A big run below the weekly boost asks for nothing more than the weekly one.
-        _bottom(case, "big_run", "Single big run", max(case.build.target.big_run, full), trusted,
-                "boost.big_run"),
-    ]  # fmt: skip
+        _bottom(case, "big_run", "Single big run", max(case.build.target.big_run, full), trusted, "boost.big_run"),
+    ]
 
 
 def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place: str) -> Verdict:
@@ -45,19 +44,24 @@ def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place
     # Where the weekly boost is the highest that is asked for, it is the one to lower.
     place = place if big else "boost.full"
     return Verdict(
-        id, title, state, margin,
-        say(("{made} are made where {boost} are asked for, of {trusted}" if short else
-             "{boost} of {trusted}"),
+        id,
+        title,
+        state,
+        margin,
+        say(
+            ("{made} are made where {boost} are asked for, of {trusted}" if short else "{boost} of {trusted}"),
             (", {power} at {speed}" if power == power else ""),
             boost=Figure(boost, "pressure_gauge", entry),
             trusted=Figure(trusted, "pressure_gauge", "=engine.trusted_boost"),
-            power=Figure(power, "power", f"{id}_power", at), speed=revs(at),
-            **({"made": Figure(made, "pressure_gauge", f"{id}_boost", at)} if short else {})),
-        say("Stay 7 % under it: {safe}", safe=Figure(safe, "pressure_gauge"))
-        if state != HOLDS else None,
+            power=Figure(power, "power", f"{id}_power", at),
+            speed=revs(at),
+            **({"made": Figure(made, "pressure_gauge", f"{id}_boost", at)} if short else {}),
+        ),
+        say("Stay 7 % under it: {safe}", safe=Figure(safe, "pressure_gauge")) if state != HOLDS else None,
         (Change(place, safe),) if state != HOLDS and safe < boost else (),
-        "engine", BOTTOM_END.basis,
-    )  # fmt: skip
+        "engine",
+        BOTTOM_END.basis,
+    )
 
 
 def _room(boost: float, trusted: float) -> float:
@@ -68,11 +72,18 @@ def _crept(point: Point, trusted: float) -> Verdict:
     """The boost that the gate lets through, not the one that was asked for, meets the bottom end."""
     margin = _room(point.boost, trusted)
     return Verdict(
-        "bottom_end", "Bottom end", BOTTOM_END.state(margin), margin,
-        say("The boost creeps to {boost} at {speed}, of {trusted}",
+        "bottom_end",
+        "Bottom end",
+        BOTTOM_END.state(margin),
+        margin,
+        say(
+            "The boost creeps to {boost} at {speed}, of {trusted}",
             boost=Figure(point.boost, "pressure_gauge", "boost", point.speed),
             trusted=Figure(trusted, "pressure_gauge", "=engine.trusted_boost"),
-            speed=revs(point.speed)),
-        say("First make the gate hold the boost down"), (), "gate",
+            speed=revs(point.speed),
+        ),
+        say("First make the gate hold the boost down"),
+        (),
+        "gate",
         BOTTOM_END.basis,
-    )  # fmt: skip
+    )

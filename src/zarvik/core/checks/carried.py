@@ -36,21 +36,43 @@ def _carried(case: Case) -> list[Verdict]:
         return []
     share = load.stress / load.creep
     if case.build.fittings.braced:
-        return [Verdict(
-            "carried", "What carries the turbo", HOLDS, None,
-            say("A brace carries it. The turbo grows {grows} away from the head: the brace has to let it, by a slot or a link",
-                grows=Figure(load.grows, "length", "turbo_grows", point.speed)),
-            None, (), "turbine", CARRIED.basis,
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "carried",
+                "What carries the turbo",
+                HOLDS,
+                None,
+                say(
+                    "A brace carries it. The turbo grows {grows} away from the head: the brace has to let it, by a slot or a link",
+                    grows=Figure(load.grows, "length", "turbo_grows", point.speed),
+                ),
+                None,
+                (),
+                "turbine",
+                CARRIED.basis,
+            )
+        ]
     state = CARRIED.state(share)
-    return [Verdict(
-        "carried", "What carries the turbo", state, CARRIED.margin(share),
-        say("The manifold alone carries about {mass}: shaken, {share} of what breaks pipes of {hot} within 1,000 h",
-            mass=Figure(load.mass, "mass", "turbo_mass"), share=Figure(share, "ratio", "carried_share", point.speed),
-            hot=Figure(load.hot, "temperature", f"metal:{load.element.id}", point.speed)),
-        None if state == HOLDS else say("A brace from the turbo to block or gearbox, slotted along the manifold's growth, or thicker pipes"),
-        () if state == HOLDS else (Change("fittings.carried", "brace"),), "turbine", CARRIED.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "carried",
+            "What carries the turbo",
+            state,
+            CARRIED.margin(share),
+            say(
+                "The manifold alone carries about {mass}: shaken, {share} of what breaks pipes of {hot} within 1,000 h",
+                mass=Figure(load.mass, "mass", "turbo_mass"),
+                share=Figure(share, "ratio", "carried_share", point.speed),
+                hot=Figure(load.hot, "temperature", f"metal:{load.element.id}", point.speed),
+            ),
+            None
+            if state == HOLDS
+            else say("A brace from the turbo to block or gearbox, slotted along the manifold's growth, or thicker pipes"),
+            () if state == HOLDS else (Change("fittings.carried", "brace"),),
+            "turbine",
+            CARRIED.basis,
+        )
+    ]
 
 
 def _brick(case: Case) -> list[Verdict]:
@@ -61,10 +83,22 @@ def _brick(case: Case) -> list[Verdict]:
             continue
         gas = point.stations[s.end].temperature - s.warming
         state = BRICK.state(gas)
-        found.append(Verdict(
-            "brick", "Catalyst in the heat", state, BRICK.margin(gas),
-            say("“{name}” takes gas of {gas} at {speed}", name=s.name or s.id, gas=Figure(gas, "temperature", gas_before(case, s), point.speed),
-                speed=revs(point.speed)),
-            None if state == HOLDS else say("Farther down the exhaust, or a richer mixture at full load"), (), f"piece:{s.id}", BRICK.basis,
-        ))  # fmt: skip
+        found.append(
+            Verdict(
+                "brick",
+                "Catalyst in the heat",
+                state,
+                BRICK.margin(gas),
+                say(
+                    "“{name}” takes gas of {gas} at {speed}",
+                    name=s.name or s.id,
+                    gas=Figure(gas, "temperature", gas_before(case, s), point.speed),
+                    speed=revs(point.speed),
+                ),
+                None if state == HOLDS else say("Farther down the exhaust, or a richer mixture at full load"),
+                (),
+                f"piece:{s.id}",
+                BRICK.basis,
+            )
+        )
     return found[:1]

@@ -14,13 +14,7 @@ from zarvik.core.airpath.air_path import Turbo
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import NO_START, Solver, prepare
-from zarvik.core.airpath.threshold import (
-    double_band,
-    least_boost,
-    spool_band,
-    threshold,
-    uncontrolled,
-)
+from zarvik.core.airpath.threshold import double_band, least_boost, spool_band, threshold, uncontrolled
 from zarvik.core.whole_build.build import Build
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Sentence
@@ -127,10 +121,7 @@ class Case:
     def remember(self, verdicts: Iterable[Verdict]) -> Memo:
         """What the quick judgement of the next design may take over from this full one."""
         found = self.__dict__
-        return Memo(
-            {v.id: (v.state, v.cure, v.changes) for v in verdicts},
-            found.get("spool"), found.get("double"), found.get("least"),
-        )  # fmt: skip
+        return Memo({v.id: (v.state, v.cure, v.changes) for v in verdicts}, found.get("spool"), found.get("double"), found.get("least"))
 
     def power_with(self, boost: float) -> float:
         """Power in W at the target speed with another full boost in Pa gauge; nan unsolved."""

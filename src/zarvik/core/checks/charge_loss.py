@@ -19,17 +19,31 @@ def check(case: Case) -> list[Verdict]:
     pieces = [s for s in point.stretches if s.section in (HOT_PIPE, COLD_PIPE, "cooler")]
     margin, state = CHARGE_LOSS.margin(share), CHARGE_LOSS.state(share)
     top = largest(pieces) if pieces else None
-    return [Verdict(
-        "charge_loss", "Charge-side loss", state, margin,
-        say("{loss} ({share}) between compressor and plenum at {speed}",
-            ("; most of it in “{name}”, {most}" if top else ""),
-            loss=Figure(loss, "pressure_difference", "charge_loss", point.speed),
-            share=Figure(share, "ratio", "charge_share", point.speed),
-            speed=revs(point.speed), name=named(top) if top else "–",
-            most=loss_of(top, point.speed)),
-        None if state == HOLDS or top is None else say(
-            "A cooler with more face and wider tanks gives most back" if top.id == "cooler" else
-            "A wider or shorter “{name}” gives most back", name=named(top)),
-        (), subject_of(top) if top else "pipes",
-        CHARGE_LOSS.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "charge_loss",
+            "Charge-side loss",
+            state,
+            margin,
+            say(
+                "{loss} ({share}) between compressor and plenum at {speed}",
+                ("; most of it in “{name}”, {most}" if top else ""),
+                loss=Figure(loss, "pressure_difference", "charge_loss", point.speed),
+                share=Figure(share, "ratio", "charge_share", point.speed),
+                speed=revs(point.speed),
+                name=named(top) if top else "–",
+                most=loss_of(top, point.speed),
+            ),
+            None
+            if state == HOLDS or top is None
+            else say(
+                "A cooler with more face and wider tanks gives most back"
+                if top.id == "cooler"
+                else "A wider or shorter “{name}” gives most back",
+                name=named(top),
+            ),
+            (),
+            subject_of(top) if top else "pipes",
+            CHARGE_LOSS.basis,
+        )
+    ]

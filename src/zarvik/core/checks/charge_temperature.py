@@ -20,27 +20,33 @@ def _larger_core(case: Case, good: float) -> tuple[Sentence, tuple[Change, ...]]
     assert cooler is not None
     for share in (1.1, 1.2, 1.35, 1.5, 1.75, 2.0):
         more = dataclasses.replace(
-            cooler, rated_charge=cooler.rated_charge * share,
-            rated_cooling=cooler.rated_cooling * share, face_area=cooler.face_area * share,
-            drop_charge=cooler.drop_charge * share, transfer=cooler.transfer * share,
-        )  # fmt: skip
+            cooler,
+            rated_charge=cooler.rated_charge * share,
+            rated_cooling=cooler.rated_cooling * share,
+            face_area=cooler.face_area * share,
+            drop_charge=cooler.drop_charge * share,
+            transfer=cooler.transfer * share,
+        )
         density = case.build.site.pressure / (case.solver.gas[0] * case.build.site.temperature)
         packed = cooling.pack(more, road_speed=case.build.road_speed, air_density=density)
-        raw = case.solver.with_cooler(packed).raw(
-            np.array([case.build.target.speed]), start=case.start
-        )
+        raw = case.solver.with_cooler(packed).raw(np.array([case.build.target.speed]), start=case.start)
         if raw.solved[0] and raw.states[0, k.T_CHARGE] <= good:
             return (
-                say("A core of {share} times the face, of the same make, brings it to {good}",
-                    share=f"{share:g}", good=Figure(good, "temperature")),
+                say(
+                    "A core of {share} times the face, of the same make, brings it to {good}",
+                    share=f"{share:g}",
+                    good=Figure(good, "temperature"),
+                ),
                 (Change("cooler.scale", share),),
-            )  # fmt: skip
+            )
     return (
-        say("A larger core alone does not bring it to {good} on this day: more air through it (a duct, "
+        say(
+            "A larger core alone does not bring it to {good} on this day: more air through it (a duct, "
             "a fan), less pressure ratio, a more efficient compressor, or water",
-            good=Figure(good, "temperature")),
+            good=Figure(good, "temperature"),
+        ),
         (),
-    )  # fmt: skip
+    )
 
 
 def check(case: Case) -> list[Verdict]:
@@ -63,15 +69,29 @@ def check(case: Case) -> list[Verdict]:
         changes = (Change("cooler.fitted", 1.0),)
     elif state != HOLDS:
         cure, changes = case.cure("charge_temperature", state, lambda: _larger_core(case, good))
-    return [Verdict(
-        "charge_temperature", "Charge temperature", state, margin,
-        say(("{charge} after the fuel has evaporated, {plenum} in the plenum at {speed}" if wet else
-             "{charge} in the plenum at {speed}")
-            , (", {before} before the cooler" if case.build.cooler else "")
-            , ("; knock comes nearer above {good}" if spark and state != HOLDS else ""),
-            charge=Figure(temperature, "temperature", "charge", point.speed),
-            plenum=Figure(plenum, "temperature", "temperature:plenum", point.speed),
-            before=Figure(before, "temperature", "temperature:cooler_inlet", point.speed),
-            speed=revs(point.speed), good=Figure(good, "temperature")),
-        cure, changes, "charge", limit.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "charge_temperature",
+            "Charge temperature",
+            state,
+            margin,
+            say(
+                (
+                    "{charge} after the fuel has evaporated, {plenum} in the plenum at {speed}"
+                    if wet
+                    else "{charge} in the plenum at {speed}"
+                ),
+                (", {before} before the cooler" if case.build.cooler else ""),
+                ("; knock comes nearer above {good}" if spark and state != HOLDS else ""),
+                charge=Figure(temperature, "temperature", "charge", point.speed),
+                plenum=Figure(plenum, "temperature", "temperature:plenum", point.speed),
+                before=Figure(before, "temperature", "temperature:cooler_inlet", point.speed),
+                speed=revs(point.speed),
+                good=Figure(good, "temperature"),
+            ),
+            cure,
+            changes,
+            "charge",
+            limit.basis,
+        )
+    ]

@@ -20,19 +20,28 @@ def check(case: Case) -> list[Verdict]:
     state = CHOKE.state(margin)
     word = "Tight" if state != HOLDS else "Room"
     template = (
-        "Past the map at {speed}: {flow} where {edge} is the most at this pressure ratio, "
-        "{efficiency} efficient at best"
+        "Past the map at {speed}: {flow} where {edge} is the most at this pressure ratio, {efficiency} efficient at best"
         if margin < 0
-        else word
-        + ": {flow} of {edge} before choke at {speed} ({part} left), {efficiency} efficient"
+        else word + ": {flow} of {edge} before choke at {speed} ({part} left), {efficiency} efficient"
     )
     cure, changes = case.cure("choke", state, lambda: other(case))
-    return [Verdict(
-        "choke", "Choke", state, margin,
-        say(template,
-            part=Figure(margin, "ratio", "choke", point.speed), speed=revs(point.speed),
-            flow=Figure(point.turbo.flow, "mass_flow", "corrected_flow", point.speed),
-            edge=Figure(point.turbo.flow_limit, "mass_flow", "flow_limit", point.speed),
-            efficiency=Figure(point.turbo.efficiency, "ratio", "efficiency", point.speed)),
-        cure, changes, "compressor", CHOKE.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "choke",
+            "Choke",
+            state,
+            margin,
+            say(
+                template,
+                part=Figure(margin, "ratio", "choke", point.speed),
+                speed=revs(point.speed),
+                flow=Figure(point.turbo.flow, "mass_flow", "corrected_flow", point.speed),
+                edge=Figure(point.turbo.flow_limit, "mass_flow", "flow_limit", point.speed),
+                efficiency=Figure(point.turbo.efficiency, "ratio", "efficiency", point.speed),
+            ),
+            cure,
+            changes,
+            "compressor",
+            CHOKE.basis,
+        )
+    ]

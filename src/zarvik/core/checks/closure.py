@@ -22,24 +22,44 @@ def check(case: Case) -> list[Verdict]:
     if not lost:
         sums = ("mass", "energy", "shaft")
         worst, name, speed = max(
-            ((getattr(p.closure, s), s, p.speed) for p in case.sweep for s in sums),
-            default=(0.0, "mass", case.target.speed),
+            ((getattr(p.closure, s), s, p.speed) for p in case.sweep for s in sums), default=(0.0, "mass", case.target.speed)
         )
-        return [Verdict(
-            "closure", "The sums close", HOLDS, None,
-            say("All {count} points close; the worst to {worst}",
-                count=str(len(case.sweep)), worst=Figure(worst, "closure", f"closure_{name}", speed)),
-            about="pipes", basis="Asked for: mass 1e-6, energy and shaft power 1e-4",
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "closure",
+                "The sums close",
+                HOLDS,
+                None,
+                say(
+                    "All {count} points close; the worst to {worst}",
+                    count=str(len(case.sweep)),
+                    worst=Figure(worst, "closure", f"closure_{name}", speed),
+                ),
+                about="pipes",
+                basis="Asked for: mass 1e-6, energy and shaft power 1e-4",
+            )
+        ]
     first = lost[0]
     cure, changes = _widen(case)
-    return [Verdict(
-        "closure", "The sums close", FAILS, -len(lost) / max(len(case.sweep), 1),
-        say("{count} of {all} points have no answer, the first at {speed}: {reason}",
-            count=str(len(lost)), all=str(len(case.sweep)),
-            speed=revs(first.speed), reason=first.closure.reason or ""),
-        cure, changes, "pipes", "A point that does not close is no result",
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "closure",
+            "The sums close",
+            FAILS,
+            -len(lost) / max(len(case.sweep), 1),
+            say(
+                "{count} of {all} points have no answer, the first at {speed}: {reason}",
+                count=str(len(lost)),
+                all=str(len(case.sweep)),
+                speed=revs(first.speed),
+                reason=first.closure.reason or "",
+            ),
+            cure,
+            changes,
+            "pipes",
+            "A point that does not close is no result",
+        )
+    ]
 
 
 def _widen(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
@@ -56,9 +76,13 @@ def _widen(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     temperature = build.site.temperature + 40.0
     gas = case.solver.gas
     air = air_demand(
-        gas, build.engine.displacement, float(build.engine.breathing.at(build.target.speed)),
-        build.target.speed, build.site.pressure + build.boost.full, temperature,
-    )  # fmt: skip
+        gas,
+        build.engine.displacement,
+        float(build.engine.breathing.at(build.target.speed)),
+        build.target.speed,
+        build.site.pressure + build.boost.full,
+        temperature,
+    )
     # Mach 0.2 leaves room for the loss on the way.
     flux = air * math.sqrt(gas[GAS_CONSTANT] * temperature / 1.4)
     area = flux / (pressure * mass_flow_parameter(0.2, 1.4))
@@ -66,7 +90,6 @@ def _widen(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     if bore <= piece.diameter:
         return say("Ask for less air than “{name}” can pass", name=piece.name), ()
     return (
-        say("Widen “{name}” from {now} to {bore}", name=piece.name,
-            now=Figure(piece.diameter, "length"), bore=Figure(bore, "length")),
+        say("Widen “{name}” from {now} to {bore}", name=piece.name, now=Figure(piece.diameter, "length"), bore=Figure(bore, "length")),
         (Change(f"piece:{piece.id}:bore", bore),),
-    )  # fmt: skip
+    )

@@ -4,14 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 
-from zarvik.core.boost_control.held_boost import (
-    RUN_AWAY,
-    Held,
-    duty_for,
-    failures,
-    held_near,
-    spring_for,
-)
+from zarvik.core.boost_control.held_boost import RUN_AWAY, Held, duty_for, failures, held_near, spring_for
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.plumbing import BLOW
 from zarvik.core.checks.verdict import Change, Verdict
@@ -21,9 +14,11 @@ from zarvik.core.wastegate.actuator import FOUR, NONE, SPRINGS, THREE, Actuator
 
 # Hoses by what they join; the ends are numbered in the plan
 HOSES = {
-    "signal": "from the source of boost", "lower": "to the side that opens the gate",
-    "upper": "to the side that shuts the gate", "vent": "of the vent",
-}  # fmt: skip
+    "signal": "from the source of boost",
+    "lower": "to the side that opens the gate",
+    "upper": "to the side that shuts the gate",
+    "vent": "of the vent",
+}
 
 
 def check(case: Case) -> list[Verdict]:
@@ -40,20 +35,43 @@ def check(case: Case) -> list[Verdict]:
         return own
     if not actuator.said:
         cure, changes = _spring(case, actuator, wanted) or (None, ())
-        return [Verdict(
-            "spring", "Spring of the gate", OPEN, None,
-            say("No spring chosen yet. One that opens at {spring} on the bench would hold {boost} at {speed}",
-                spring=Figure(actuator.spring, "pressure_gauge", "spring_guess"),
-                boost=Figure(off.boost, "pressure_gauge", "spring_off", speed), speed=revs(speed)),
-            cure, changes, "gate", SPRING.basis,
-        ), *own]  # fmt: skip
+        return [
+            Verdict(
+                "spring",
+                "Spring of the gate",
+                OPEN,
+                None,
+                say(
+                    "No spring chosen yet. One that opens at {spring} on the bench would hold {boost} at {speed}",
+                    spring=Figure(actuator.spring, "pressure_gauge", "spring_guess"),
+                    boost=Figure(off.boost, "pressure_gauge", "spring_off", speed),
+                    speed=revs(speed),
+                ),
+                cure,
+                changes,
+                "gate",
+                SPRING.basis,
+            ),
+            *own,
+        ]
     verdicts = [*own, _judged(case, actuator, off, wanted)]
     if actuator.unknown_ports:
-        verdicts.append(Verdict(
-            "solenoid", "Solenoid ports", OPEN, None,
-            say("Nobody knows which ports of this solenoid are connected. Connected wrongly, the wastegate gets no pressure and boost runs away"),
-            say(BLOW), (), "gate", "Makers number ports differently: common practice, no source. Overboost can break an engine",
-        ))  # fmt: skip
+        verdicts.append(
+            Verdict(
+                "solenoid",
+                "Solenoid ports",
+                OPEN,
+                None,
+                say(
+                    "Nobody knows which ports of this solenoid are connected. Connected wrongly, the wastegate gets no pressure and "
+                    "boost runs away"
+                ),
+                say(BLOW),
+                (),
+                "gate",
+                "Makers number ports differently: common practice, no source. Overboost can break an engine",
+            )
+        )
     verdicts += _hoses(case, actuator)
     return verdicts
 
@@ -61,18 +79,33 @@ def check(case: Case) -> list[Verdict]:
 def _own_flap(actuator: Actuator) -> list[Verdict]:
     """What becomes of the flap that the turbo came with; nothing where it is the gate, or nobody says how the turbo is."""
     if actuator.flap == "idle":
-        return [Verdict(
-            "flap", "Flap of the turbo", OPEN, None,
-            say("The turbo has a flap in its housing, and the gate is on the manifold: it must not open by itself"),
-            say("Rod taken off, the lever fixed and the flap welded shut; or the flap alone, and no gate on the manifold"), (), "gate",
-            "Common practice, no source",
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "flap",
+                "Flap of the turbo",
+                OPEN,
+                None,
+                say("The turbo has a flap in its housing, and the gate is on the manifold: it must not open by itself"),
+                say("Rod taken off, the lever fixed and the flap welded shut; or the flap alone, and no gate on the manifold"),
+                (),
+                "gate",
+                "Common practice, no source",
+            )
+        ]
     if actuator.flap == "missing":
-        return [Verdict(
-            "flap", "Flap of the turbo", FAILS, None,
-            say("The gate is said to be a flap in the housing, and this turbo has none: nothing would hold the boost"),
-            say("A gate on the manifold, or a turbine housing with a flap"), (), "gate", "Common practice, no source",
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "flap",
+                "Flap of the turbo",
+                FAILS,
+                None,
+                say("The gate is said to be a flap in the housing, and this turbo has none: nothing would hold the boost"),
+                say("A gate on the manifold, or a turbine housing with a flap"),
+                (),
+                "gate",
+                "Common practice, no source",
+            )
+        ]
     return []
 
 
@@ -105,10 +138,21 @@ def _judged(case: Case, actuator: Actuator, off: Held, wanted: float) -> Verdict
     if early is not None:
         figures |= {"early": Figure(early.boost, "pressure_gauge", "spring_off", early.speed), "at": revs(early.speed)}
         return Verdict(
-            "spring", "Spring of the gate", FAILS if state == FAILS else TIGHT, SPRING.margin(abs(apart)),
-            say("The spring alone holds {alone} of {asked} at {speed}", more, "; nothing holds the boost back before: {early} stand at {at} already", **figures),
-            say("A solenoid in the hose holds it back; a spring cannot"), (Change("gate.control", THREE),), "gate", SPRING.basis,
-        )  # fmt: skip
+            "spring",
+            "Spring of the gate",
+            FAILS if state == FAILS else TIGHT,
+            SPRING.margin(abs(apart)),
+            say(
+                "The spring alone holds {alone} of {asked} at {speed}",
+                more,
+                "; nothing holds the boost back before: {early} stand at {at} already",
+                **figures,
+            ),
+            say("A solenoid in the hose holds it back; a spring cannot"),
+            (Change("gate.control", THREE),),
+            "gate",
+            SPRING.basis,
+        )
     cure, changes = case.cure("spring", state, lambda: _spring(case, actuator, wanted) or (None, ()))
     return Verdict("spring", "Spring of the gate", state, SPRING.margin(abs(apart)), text, cure, changes, "gate", SPRING.basis)
 
@@ -152,15 +196,22 @@ def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tu
     changes = (Change("gate.spring", chosen), Change("gate.full", chosen * actuator.full / actuator.spring))
     if actuator.control == NONE:
         words = (
-            say("A spring, or a stack, sold for {spring}", spring=Figure(chosen, "pressure_gauge")) if actuator.by_boost else
-            say("A spring, or a stack, that opens at {spring} on the bench", spring=Figure(chosen, "pressure_gauge"))
-        )  # fmt: skip
+            say("A spring, or a stack, sold for {spring}", spring=Figure(chosen, "pressure_gauge"))
+            if actuator.by_boost
+            else say("A spring, or a stack, that opens at {spring} on the bench", spring=Figure(chosen, "pressure_gauge"))
+        )
     else:
         words = (
-            say("A spring sold for {spring}: the weakest with which the solenoid reaches the target", spring=Figure(chosen, "pressure_gauge"))
-            if actuator.by_boost else
-            say("A spring that opens at {spring} on the bench: the weakest with which the solenoid reaches it", spring=Figure(chosen, "pressure_gauge"))
-        )  # fmt: skip
+            say(
+                "A spring sold for {spring}: the weakest with which the solenoid reaches the target",
+                spring=Figure(chosen, "pressure_gauge"),
+            )
+            if actuator.by_boost
+            else say(
+                "A spring that opens at {spring} on the bench: the weakest with which the solenoid reaches it",
+                spring=Figure(chosen, "pressure_gauge"),
+            )
+        )
     return words, changes
 
 
@@ -180,21 +231,38 @@ def _hoses(case: Case, actuator: Actuator) -> list[Verdict]:
     boost = min(worst.held.boost, RUN_AWAY)
     runs = boost > trusted
     figures: dict[str, Filling] = {
-        "hose": say(HOSES[worst.hose.key]), "trusted": Figure(trusted, "pressure_gauge", "=engine.trusted_boost"), "speed": revs(speed),
+        "hose": say(HOSES[worst.hose.key]),
+        "trusted": Figure(trusted, "pressure_gauge", "=engine.trusted_boost"),
+        "speed": revs(speed),
         "boost": Figure(boost, "pressure_gauge", f"off_{worst.hose.key}", speed),
-    }  # fmt: skip
+    }
     text = (
-        say("When the hose {hose} comes off, nothing holds the boost: past {boost} at {speed}; the bottom end is trusted to {trusted}", **figures)
-        if worst.held.boost > RUN_AWAY else
-        say("When the hose {hose} comes off, the boost goes to {boost} at {speed}; the bottom end is trusted to {trusted}", **figures)
-        if runs else
-        say("Whichever hose comes off, the boost stays under what the bottom end is trusted to: {boost} of {trusted} at {speed}, by the hose {hose}", **figures)
-    )  # fmt: skip
-    return [Verdict(
-        "hoses", "Hoses of the gate", TIGHT if runs else HOLDS, None, text,
-        say("A cut of fuel by boost in the engine's control, clamps at both ends, hoses that stand the heat") if runs else None,
-        (), "gate", "Balance of forces at the gate. Overboost can break an engine",
-    )]  # fmt: skip
+        say(
+            "When the hose {hose} comes off, nothing holds the boost: past {boost} at {speed}; the bottom end is trusted to {trusted}",
+            **figures,
+        )
+        if worst.held.boost > RUN_AWAY
+        else say("When the hose {hose} comes off, the boost goes to {boost} at {speed}; the bottom end is trusted to {trusted}", **figures)
+        if runs
+        else say(
+            "Whichever hose comes off, the boost stays under what the bottom end is trusted to: {boost} of {trusted} at {speed}, by the "
+            "hose {hose}",
+            **figures,
+        )
+    )
+    return [
+        Verdict(
+            "hoses",
+            "Hoses of the gate",
+            TIGHT if runs else HOLDS,
+            None,
+            text,
+            say("A cut of fuel by boost in the engine's control, clamps at both ends, hoses that stand the heat") if runs else None,
+            (),
+            "gate",
+            "Balance of forces at the gate. Overboost can break an engine",
+        )
+    ]
 
 
 FOUR_ON = 0.35

@@ -19,8 +19,7 @@ def check(case: Case) -> list[Verdict]:
     """The highest torque against what clutch, gearbox and the low gears take; nothing where nobody says it."""
     car = case.build.car
     peak = max(case.solved, key=lambda p: p.torque, default=None)
-    limits = [(v, p, w) for v, p, w in ((car.clutch, "car.clutch", "clutch"), (car.gearbox, "car.gearbox", "gearbox"))
-              if v > 0.0]  # fmt: skip
+    limits = [(v, p, w) for v, p, w in ((car.clutch, "car.clutch", "clutch"), (car.gearbox, "car.gearbox", "gearbox")) if v > 0.0]
     if peak is None:
         return []
     found = []
@@ -33,18 +32,30 @@ def check(case: Case) -> list[Verdict]:
             boost = boost_for(case, (1.0 - DRIVE.good) * limit)
             if not boost > 0.0:
                 return say("No boost at all keeps under it: a stronger {what}", what=say(what)), ()
-            return say("Ask for no more than {boost}, or a stronger {what}", boost=Figure(boost, "pressure_gauge"),
-                       what=say(what)), (Change("boost.full", boost),)  # fmt: skip
+            return say("Ask for no more than {boost}, or a stronger {what}", boost=Figure(boost, "pressure_gauge"), what=say(what)), (
+                Change("boost.full", boost),
+            )
 
         cure, changes = case.cure("drive", state, find)
         found.append(
             Verdict(
-                "drive", "Clutch and gearbox", state, margin,
-                say("{torque} at {speed}; the {what} takes {limit}", torque=Figure(peak.torque, "torque", "torque", peak.speed),
-                    speed=revs(peak.speed), what=say(what), limit=Figure(limit, "torque", "=" + place)),
-                cure, changes, "engine", DRIVE.basis,
+                "drive",
+                "Clutch and gearbox",
+                state,
+                margin,
+                say(
+                    "{torque} at {speed}; the {what} takes {limit}",
+                    torque=Figure(peak.torque, "torque", "torque", peak.speed),
+                    speed=revs(peak.speed),
+                    what=say(what),
+                    limit=Figure(limit, "torque", "=" + place),
+                ),
+                cure,
+                changes,
+                "engine",
+                DRIVE.basis,
             )
-        )  # fmt: skip
+        )
     if car.low_gears > 0.0:
         margin = 1.0 - peak.torque / car.low_gears
         # What is too much for the low gears can be held back in them, within reason.
@@ -59,13 +70,22 @@ def check(case: Case) -> list[Verdict]:
         cure, changes = case.cure("low_gears", state, hold)
         found.append(
             Verdict(
-                "low_gears", "Low gears", state, margin,
-                say("{torque} at {speed}; the low gears take {limit}",
-                    torque=Figure(peak.torque, "torque", "torque", peak.speed), speed=revs(peak.speed),
-                    limit=Figure(car.low_gears, "torque", "=car.low_gears")),
-                cure, changes, "engine", LOW_GEARS.basis,
+                "low_gears",
+                "Low gears",
+                state,
+                margin,
+                say(
+                    "{torque} at {speed}; the low gears take {limit}",
+                    torque=Figure(peak.torque, "torque", "torque", peak.speed),
+                    speed=revs(peak.speed),
+                    limit=Figure(car.low_gears, "torque", "=car.low_gears"),
+                ),
+                cure,
+                changes,
+                "engine",
+                LOW_GEARS.basis,
             )
-        )  # fmt: skip
+        )
     return found
 
 

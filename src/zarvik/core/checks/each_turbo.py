@@ -27,6 +27,9 @@ def too_large(case: Case) -> Sentence | None:
         return None
     return say(
         "Each of {count} turbos passes {flow} at full boost, and these wheels are for {most}: inducers of about {size} instead of {now}",
-        count=str(build.turbo.count), flow=Figure(flow, "mass_flow"), most=Figure(USUAL * choke, "mass_flow"),
-        size=Figure(math.sqrt(flow / USUAL / FLOW_OF_INDUCER), "length"), now=Figure(openings(choke)[0], "length"),
-    )  # fmt: skip
+        count=str(build.turbo.count),
+        flow=Figure(flow, "mass_flow"),
+        most=Figure(USUAL * choke, "mass_flow"),
+        size=Figure(math.sqrt(flow / USUAL / FLOW_OF_INDUCER), "length"),
+        now=Figure(openings(choke)[0], "length"),
+    )

@@ -25,24 +25,37 @@ def check(case: Case) -> list[Verdict]:
         if inside:
             return inside
         return [
-            Verdict("ends", "Ends that meet", HOLDS, None,
-                    say("All bores meet within {step}", step=Figure(STEP.good, "length")),
-                    about="pipes", basis=STEP.basis)
-        ]  # fmt: skip
+            Verdict(
+                "ends",
+                "Ends that meet",
+                HOLDS,
+                None,
+                say("All bores meet within {step}", step=Figure(STEP.good, "length")),
+                about="pipes",
+                basis=STEP.basis,
+            )
+        ]
     _, section, one, two = max(found, key=lambda f: f[0])
     names = {"one": one.name or one.id, "two": two.name or two.id}
     return [
         Verdict(
-            "ends", "Ends that meet", TIGHT, None,
-            say("{count} joint(s) step: “{one}” ends at {a}, “{two}” begins at {b}; that step's loss "
-                "is not in the sum", count=str(len(found)),
+            "ends",
+            "Ends that meet",
+            TIGHT,
+            None,
+            say(
+                "{count} joint(s) step: “{one}” ends at {a}, “{two}” begins at {b}; that step's loss is not in the sum",
+                count=str(len(found)),
                 a=Figure(one.diameter_out, "length", f"=piece:{one.id}"),
-                b=Figure(two.diameter_in, "length", f"=piece:{two.id}"), **names),
+                b=Figure(two.diameter_in, "length", f"=piece:{two.id}"),
+                **names,
+            ),
             say("Put a reducer between “{one}” and “{two}”, or make their bores equal", **names),
             (Change(f"insert-reducer:{two.id}", 0.0),),
-            f"piece:{two.id}", STEP.basis,
+            f"piece:{two.id}",
+            STEP.basis,
         )
-    ]  # fmt: skip
+    ]
 
 
 def _in_primaries(case: Case) -> list[Verdict]:
@@ -59,9 +72,20 @@ def _in_primaries(case: Case) -> list[Verdict]:
     _, one, two, primary = max(steps, key=lambda s: s[0])
     return [
         Verdict(
-            "ends", "Ends that meet", TIGHT, None,
-            say("{count} joint(s) of the primaries step: cylinder {cylinder} goes from {a} to {b}", count=str(len(steps)),
-                cylinder=str(primary.cylinder), a=Figure(one.bore_out, "length"), b=Figure(two.bore_in, "length")),
-            say("Make the pieces of a primary of one tube"), (), f"space:{PRIMARY}{primary.id}", STEP.basis,
+            "ends",
+            "Ends that meet",
+            TIGHT,
+            None,
+            say(
+                "{count} joint(s) of the primaries step: cylinder {cylinder} goes from {a} to {b}",
+                count=str(len(steps)),
+                cylinder=str(primary.cylinder),
+                a=Figure(one.bore_out, "length"),
+                b=Figure(two.bore_in, "length"),
+            ),
+            say("Make the pieces of a primary of one tube"),
+            (),
+            f"space:{PRIMARY}{primary.id}",
+            STEP.basis,
         )
-    ]  # fmt: skip
+    ]

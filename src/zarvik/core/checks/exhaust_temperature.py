@@ -21,17 +21,25 @@ def check(case: Case) -> list[Verdict]:
         point = case.sweep[int(closed[int(case.raw.states[closed, k.T4].argmax())])]
     temperature = point.stations["turbine_inlet"].temperature
     margin, state = limit.margin(temperature), limit.state(temperature)
-    metal = max(
-        (s for s in point.stretches if s.section == "manifold"), key=lambda s: s.skin, default=None
-    )
-    cooler = say("Cooler with a richer mixture or less ignition retard" if spark else
-                 "Cooler with less fuel or more air")  # fmt: skip
+    metal = max((s for s in point.stretches if s.section == "manifold"), key=lambda s: s.skin, default=None)
+    cooler = say("Cooler with a richer mixture or less ignition retard" if spark else "Cooler with less fuel or more air")
     place = "{gas} at the end of the manifold at {speed}" if point.belt else "{gas} before the turbine at {speed}"
-    return [Verdict(
-        "exhaust_temperature", "Exhaust temperature", state, margin,
-        say(place, (", manifold skin {skin}" if metal else ""),
-            gas=Figure(temperature, "temperature", "temperature:turbine_inlet", point.speed),
-            speed=revs(point.speed),
-            skin=Figure(metal.skin, "temperature", f"skin:{metal.id}", point.speed) if metal else ""),
-        None if state == HOLDS else cooler, (), "turbine", limit.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "exhaust_temperature",
+            "Exhaust temperature",
+            state,
+            margin,
+            say(
+                place,
+                (", manifold skin {skin}" if metal else ""),
+                gas=Figure(temperature, "temperature", "temperature:turbine_inlet", point.speed),
+                speed=revs(point.speed),
+                skin=Figure(metal.skin, "temperature", f"skin:{metal.id}", point.speed) if metal else "",
+            ),
+            None if state == HOLDS else cooler,
+            (),
+            "turbine",
+            limit.basis,
+        )
+    ]

@@ -21,25 +21,60 @@ def check(case: Case) -> list[Verdict]:
         worst = max(every, key=lambda x: x.share)
         state = ADAPTER.state(worst.share)
         one, other = worst.row.one, worst.row.other
-        found.append(Verdict(
-            "adapter", "Plates between flanges", state, ADAPTER.margin(worst.share),
-            say("“{name}” takes next to nothing, from {one} to {other} at {speed}", name=worst.row.name,
-                one=Figure(one.bore if one else 0.0, "length", "adapter_one", point.speed), other=Figure(other.bore if other else 0.0, "length", "adapter_other", point.speed),
-                speed=revs(point.speed)) if worst.share < NOTHING else say("“{name}” takes {loss}, {share} of the pressure there, from {one} to {other} at {speed}", name=worst.row.name,
-                loss=Figure(worst.loss, "pressure_difference", "adapter_loss", point.speed), share=Figure(worst.share, "ratio", "adapter_share", point.speed),
-                one=Figure(one.bore if one else 0.0, "length", "adapter_one", point.speed), other=Figure(other.bore if other else 0.0, "length", "adapter_other", point.speed),
-                speed=revs(point.speed)),
-            None if state == HOLDS or one is None or other is None else say("A cone of {long} instead of a plate: gas follows 7° of each wall", long=Figure(easy_length(one, other), "length")),
-            (), "register", ADAPTER.basis,
-        ))  # fmt: skip
+        found.append(
+            Verdict(
+                "adapter",
+                "Plates between flanges",
+                state,
+                ADAPTER.margin(worst.share),
+                say(
+                    "“{name}” takes next to nothing, from {one} to {other} at {speed}",
+                    name=worst.row.name,
+                    one=Figure(one.bore if one else 0.0, "length", "adapter_one", point.speed),
+                    other=Figure(other.bore if other else 0.0, "length", "adapter_other", point.speed),
+                    speed=revs(point.speed),
+                )
+                if worst.share < NOTHING
+                else say(
+                    "“{name}” takes {loss}, {share} of the pressure there, from {one} to {other} at {speed}",
+                    name=worst.row.name,
+                    loss=Figure(worst.loss, "pressure_difference", "adapter_loss", point.speed),
+                    share=Figure(worst.share, "ratio", "adapter_share", point.speed),
+                    one=Figure(one.bore if one else 0.0, "length", "adapter_one", point.speed),
+                    other=Figure(other.bore if other else 0.0, "length", "adapter_other", point.speed),
+                    speed=revs(point.speed),
+                ),
+                None
+                if state == HOLDS or one is None or other is None
+                else say(
+                    "A cone of {long} instead of a plate: gas follows 7° of each wall", long=Figure(easy_length(one, other), "length")
+                ),
+                (),
+                "register",
+                ADAPTER.basis,
+            )
+        )
     heat = barrier(build, build.register, build.ports, point)
     if heat is not None:
-        found.append(Verdict(
-            "barrier", "Heat through the manifold's foot", HOLDS, None,
-            say("Through its gasket {heat} come from the head: the charge is {full} warmer at {speed}, {idle} at idle; with steel alone it would be {bare} at idle",
-                heat=Figure(heat.watts, "small_heat", "barrier_heat", point.speed), full=Figure(heat.full, "warming", "barrier_full", point.speed),
-                idle=Figure(heat.idle, "warming", "barrier_idle", point.speed), bare=Figure(heat.bare, "warming", "barrier_bare", point.speed),
-                speed=revs(point.speed)),
-            None, (), "register:cooling", "Slabs and bolts side by side; contacts: Incropera, table 3.1 (memory)",
-        ))  # fmt: skip
+        found.append(
+            Verdict(
+                "barrier",
+                "Heat through the manifold's foot",
+                HOLDS,
+                None,
+                say(
+                    "Through its gasket {heat} come from the head: the charge is {full} warmer at {speed}, {idle} at idle; with steel "
+                    "alone it would be {bare} at idle",
+                    heat=Figure(heat.watts, "small_heat", "barrier_heat", point.speed),
+                    full=Figure(heat.full, "warming", "barrier_full", point.speed),
+                    idle=Figure(heat.idle, "warming", "barrier_idle", point.speed),
+                    bare=Figure(heat.bare, "warming", "barrier_bare", point.speed),
+                    speed=revs(point.speed),
+                ),
+                None,
+                (),
+                "register:cooling",
+                "Slabs and bolts side by side; contacts: Incropera, table 3.1 (memory)",
+            )
+        )
     return found

@@ -30,17 +30,37 @@ def _each(case: Case) -> list[Verdict]:
     space, valve = case.build.space, case.build.gate
     turbos = space.turbos if space is not None else 1
     if valve.count < turbos:
-        return [Verdict(
-            "each_gate", "A gate for each manifold", FAILS, None,
-            say("{turbos} manifolds of their own, and {count} gate: the one without it runs away", turbos=str(turbos), count=str(valve.count)),
-            say("{turbos} gates", turbos=str(turbos)), (Change("gate.count", float(turbos)),), "gate", "Common practice, no source",
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "each_gate",
+                "A gate for each manifold",
+                FAILS,
+                None,
+                say(
+                    "{turbos} manifolds of their own, and {count} gate: the one without it runs away",
+                    turbos=str(turbos),
+                    count=str(valve.count),
+                ),
+                say("{turbos} gates", turbos=str(turbos)),
+                (Change("gate.count", float(turbos)),),
+                "gate",
+                "Common practice, no source",
+            )
+        ]
     if case.build.turbo.turbine.scrolls > 1 and valve.count < 2 * turbos:
-        return [Verdict(
-            "each_gate", "A gate for each scroll", OPEN, None,
-            say("Two scrolls and one gate to them: its branch has to leave both and keep them apart up to the valve"),
-            say("A divided branch, or a gate for each scroll"), (), "gate", "Common practice, no source",
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "each_gate",
+                "A gate for each scroll",
+                OPEN,
+                None,
+                say("Two scrolls and one gate to them: its branch has to leave both and keep them apart up to the valve"),
+                say("A divided branch, or a gate for each scroll"),
+                (),
+                "gate",
+                "Common practice, no source",
+            )
+        ]
     return []
 
 
@@ -57,23 +77,31 @@ def _branch(case: Case) -> list[Verdict]:
     key, name, bore = min(narrow, key=lambda pipe: pipe[2])
     size = Figure(valve.diameter, "length", "=gate.diameter")
     room = bore / valve.diameter - NARROW
-    return [Verdict(
-        "branch", "Pipes of the wastegate", TIGHT if room >= 0.0 else FAILS, room,
-        say("The valve is {size} and its {name} {bore}: the pipe decides, the valve was bought for nothing", size=size, name=say(name),
-            bore=Figure(bore, "length", f"=gate.{key}")),
-        say("Pipes of {size}", size=Figure(valve.diameter, "length")), tuple(Change(f"gate.{k}", valve.diameter) for k, _, _ in narrow), "gate",
-        "Heads in series: Miller 1990; common practice, no source",
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "branch",
+            "Pipes of the wastegate",
+            TIGHT if room >= 0.0 else FAILS,
+            room,
+            say(
+                "The valve is {size} and its {name} {bore}: the pipe decides, the valve was bought for nothing",
+                size=size,
+                name=say(name),
+                bore=Figure(bore, "length", f"=gate.{key}"),
+            ),
+            say("Pipes of {size}", size=Figure(valve.diameter, "length")),
+            tuple(Change(f"gate.{k}", valve.diameter) for k, _, _ in narrow),
+            "gate",
+            "Heads in series: Miller 1990; common practice, no source",
+        )
+    ]
 
 
 def _held(case: Case) -> list[Verdict]:
     valve = case.build.gate
     points = [p for p in case.boosted if p.turbo.regime != "shut"]
     if not points:
-        return [Verdict(
-            "gate", "Wastegate", OPEN, None, say("It never has to open"), about="gate",
-            basis=CREEP.basis,
-        )]  # fmt: skip
+        return [Verdict("gate", "Wastegate", OPEN, None, say("It never has to open"), about="gate", basis=CREEP.basis)]
     least = case.least
     hardest = max(points, key=lambda p: p.turbo.opening)
     creeping = [p for p in points if p.turbo.regime == "wide open"]
@@ -83,30 +111,48 @@ def _held(case: Case) -> list[Verdict]:
         margin = -(over.boost / max(over.wanted_boost, 1e3) - 1.0)
         state = FAILS if CREEP.state(margin) == FAILS else TIGHT
         cure, changes = case.cure("gate", state, lambda: _larger(case))
-        return [Verdict(
-            "gate", "Wastegate", state, margin,
-            say("Wide open at {speed} and the boost still creeps to {boost}; the least that this "
-                "gate can hold is {least}",
-                speed=revs(over.speed),
-                boost=Figure(over.boost, "pressure_gauge", "boost", over.speed),
-                least=Figure(least, "pressure_gauge", "least_boost")),
-            cure, changes, "gate", CREEP.basis,
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "gate",
+                "Wastegate",
+                state,
+                margin,
+                say(
+                    "Wide open at {speed} and the boost still creeps to {boost}; the least that this gate can hold is {least}",
+                    speed=revs(over.speed),
+                    boost=Figure(over.boost, "pressure_gauge", "boost", over.speed),
+                    least=Figure(least, "pressure_gauge", "least_boost"),
+                ),
+                cure,
+                changes,
+                "gate",
+                CREEP.basis,
+            )
+        ]
     margin = 1.0 - hardest.turbo.opening
     state = GATE.state(margin)
     cure, changes = case.cure("gate", state, lambda: _larger(case))
-    return [Verdict(
-        "gate", "Wastegate", state, margin,
-        say("At most {opening} open, at {speed}, passing {part} of the gas; it could hold as little "
-            "as {least}", (" (two gates)" if valve.count > 1 else ""),
-            (". It blows into the open: loud, hot, and in many places not allowed on the road" if valve.to_air else ""),
-            opening=Figure(hardest.turbo.opening, "ratio", "opening", hardest.speed),
-            speed=revs(hardest.speed),
-            part=Figure(hardest.turbo.gate_flow / (hardest.air + hardest.fuel), "ratio",
-                        "gate_share", hardest.speed),
-            least=Figure(least, "pressure_gauge", "least_boost")),
-        cure, changes, "gate", GATE.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "gate",
+            "Wastegate",
+            state,
+            margin,
+            say(
+                "At most {opening} open, at {speed}, passing {part} of the gas; it could hold as little as {least}",
+                (" (two gates)" if valve.count > 1 else ""),
+                (". It blows into the open: loud, hot, and in many places not allowed on the road" if valve.to_air else ""),
+                opening=Figure(hardest.turbo.opening, "ratio", "opening", hardest.speed),
+                speed=revs(hardest.speed),
+                part=Figure(hardest.turbo.gate_flow / (hardest.air + hardest.fuel), "ratio", "gate_share", hardest.speed),
+                least=Figure(least, "pressure_gauge", "least_boost"),
+            ),
+            cure,
+            changes,
+            "gate",
+            GATE.basis,
+        )
+    ]
 
 
 def _no_gate(case: Case) -> Verdict:
@@ -117,16 +163,25 @@ def _no_gate(case: Case) -> Verdict:
     cure, changes = case.cure("gate", state, lambda: _larger(case))
     lost = len(case.solved) < len(case.sweep) and RUNAWAY.state(margin) != FAILS
     return Verdict(
-        "gate", "Wastegate", state, min(margin, RUNAWAY.most) if state == FAILS else None,
-        say("There is no wastegate, and no state in which the boost stops" if lost else
-            "There is no wastegate: the boost runs away to {boost} at {speed}, where {asked} are "
-            "asked for" if state == FAILS else
-            "There is no wastegate, and none is missed: {boost} at {speed} is the most",
+        "gate",
+        "Wastegate",
+        state,
+        min(margin, RUNAWAY.most) if state == FAILS else None,
+        say(
+            "There is no wastegate, and no state in which the boost stops"
+            if lost
+            else "There is no wastegate: the boost runs away to {boost} at {speed}, where {asked} are asked for"
+            if state == FAILS
+            else "There is no wastegate, and none is missed: {boost} at {speed} is the most",
             boost=Figure(worst.boost, "pressure_gauge", "boost", worst.speed),
             speed=revs(worst.speed),
-            asked=Figure(worst.wanted_boost, "pressure_gauge", "asked_boost", worst.speed)),
-        cure, changes, "gate", RUNAWAY.basis,
-    )  # fmt: skip
+            asked=Figure(worst.wanted_boost, "pressure_gauge", "asked_boost", worst.speed),
+        ),
+        cure,
+        changes,
+        "gate",
+        RUNAWAY.basis,
+    )
 
 
 def _larger(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
@@ -142,24 +197,28 @@ def _larger(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
             return (
                 say("Pipes to and from it as wide as the valve, {size}", size=Figure(gate.diameter, "length")),
                 tuple(Change(f"gate.{key}", gate.diameter) for key in narrow),
-            )  # fmt: skip
+            )
     for diameter in gate_diameters(gate.diameter + 5e-4):
         lift = round(LIFT_SHARE * diameter, 3)
         # Pipes grow with the valve
         other = dataclasses.replace(
-            gate, diameter=diameter, lift=max(lift, 0.004), branch=max(gate.branch, diameter) if gate.branch > 0.0 else 0.0, tube=max(gate.tube, diameter)
-        )  # fmt: skip
+            gate,
+            diameter=diameter,
+            lift=max(lift, 0.004),
+            branch=max(gate.branch, diameter) if gate.branch > 0.0 else 0.0,
+            tube=max(gate.tube, diameter),
+        )
         wider = [
-            Change(f"gate.{key}", diameter) for key, bore in (("branch", gate.branch), ("tube", gate.tube))
+            Change(f"gate.{key}", diameter)
+            for key, bore in (("branch", gate.branch), ("tube", gate.tube))
             if 0.0 < bore < diameter and abs(bore - gate.diameter) > 1e-9
-        ]  # fmt: skip
+        ]
         site = case.solver.site_numbers.copy()
         site[k.GATE_AREA] = other.area
         raw = case.solver.raw(case.raw.speed[::3], site=site)
         if other.area > old and (raw.states[raw.solved, k.OPENING] < 1.0 - GATE.good).all():
             return (
-                say("A valve of {diameter} that lifts {lift}",
-                    diameter=Figure(diameter, "length"), lift=Figure(other.lift, "length")),
+                say("A valve of {diameter} that lifts {lift}", diameter=Figure(diameter, "length"), lift=Figure(other.lift, "length")),
                 (Change("gate.diameter", diameter), Change("gate.lift", other.lift), *wider),
-            )  # fmt: skip
+            )
     return say("No single gate in reach holds it: a second one, or a larger turbine"), ()

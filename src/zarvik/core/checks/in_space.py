@@ -16,17 +16,7 @@ from zarvik.core.layout.clash import SPACING, Trace, boxes_apart, folded, hidden
 from zarvik.core.layout.frame import Miss
 from zarvik.core.layout.run import Placed
 from zarvik.core.layout.space import CAST, PRIMARY, Layout, Line, Space, apart, lay_out
-from zarvik.core.limits.limits import (
-    APART,
-    DRAIN,
-    FAILS,
-    FIT,
-    HOLDS,
-    JOINT_STRAIGHT,
-    TIGHT,
-    TIGHT_BEND,
-    TORCH_SHARE,
-)
+from zarvik.core.limits.limits import APART, DRAIN, FAILS, FIT, HOLDS, JOINT_STRAIGHT, TIGHT, TIGHT_BEND, TORCH_SHARE
 
 # What a welded end, and one in a hose, takes up: along, beside (m), between the ways (rad)
 WELD = Miss(0.0005, 0.0005, math.radians(0.5))
@@ -37,9 +27,12 @@ MEETING = 0.06  # m before a collector in which primaries come together as they 
 SHAFT_LEVEL = math.radians(15.0)
 # Named before the check of any run: who meets whom
 GOALS = {
-    "collector": "the collector", "turbine": "the turbine", "cooler": "the cooler", "throttle": "the throttle",
+    "collector": "the collector",
+    "turbine": "the turbine",
+    "cooler": "the cooler",
+    "throttle": "the throttle",
     "tail": "where it must end",
-}  # fmt: skip
+}
 
 
 def off(line: Line) -> float:
@@ -53,8 +46,13 @@ def off(line: Line) -> float:
 
 def called(line: Line) -> Sentence:
     """A run in words."""
-    names = {"manifold": "Pipe before the turbine", "intake": "Intake", "hot_pipe": "Hot charge pipe",
-             "cold_pipe": "Cold charge pipe", "exhaust": "Exhaust"}  # fmt: skip
+    names = {
+        "manifold": "Pipe before the turbine",
+        "intake": "Intake",
+        "hot_pipe": "Hot charge pipe",
+        "cold_pipe": "Cold charge pipe",
+        "exhaust": "Exhaust",
+    }
     return say(names[line.key.partition(":")[0]])
 
 
@@ -109,12 +107,24 @@ def _fit(found: _Found) -> Iterator[Verdict]:
     count = sum(FIT.state(off(one)) != HOLDS for one in lines)
     others = say(", and {count} more miss theirs", count=str(count - 1)) if count > 1 else ""
     yield Verdict(
-        "fit", "Ends that meet in space", state, FIT.margin(off(worst)),
-        say("“{run}” misses {what} by {gap} along, {offset} beside and {angle}{others}", run=found.name(worst),
-            what=say(GOALS[worst.meets]), gap=Figure(missed.gap, "length", f"end_gap:{worst.key}"),
-            offset=Figure(missed.offset, "length", f"end_offset:{worst.key}"), angle=Figure(missed.angle, "angle", f"end_angle:{worst.key}"), others=others),
-        cure, changes, f"space:{worst.key}", FIT.basis,
-    )  # fmt: skip
+        "fit",
+        "Ends that meet in space",
+        state,
+        FIT.margin(off(worst)),
+        say(
+            "“{run}” misses {what} by {gap} along, {offset} beside and {angle}{others}",
+            run=found.name(worst),
+            what=say(GOALS[worst.meets]),
+            gap=Figure(missed.gap, "length", f"end_gap:{worst.key}"),
+            offset=Figure(missed.offset, "length", f"end_offset:{worst.key}"),
+            angle=Figure(missed.angle, "angle", f"end_angle:{worst.key}"),
+            others=others,
+        ),
+        cure,
+        changes,
+        f"space:{worst.key}",
+        FIT.basis,
+    )
 
 
 def spread(lines: tuple[Line, ...]) -> float:
@@ -133,12 +143,21 @@ def _spread(found: _Found) -> Iterator[Verdict]:
     lengths = [one.length for one in lines]
     shortest, longest = min(lines, key=lambda one: one.length), max(lines, key=lambda one: one.length)
     yield Verdict(
-        "spread", "Primaries of one length", state, 1.0 - value / space.spread,
-        say("{shortest} to {longest}: {spread} apart", shortest=Figure(min(lengths), "length", f"shape:{shortest.key}"),
-            longest=Figure(max(lengths), "length", f"shape:{longest.key}"), spread=Figure(value, "ratio", "spread")),
+        "spread",
+        "Primaries of one length",
+        state,
+        1.0 - value / space.spread,
+        say(
+            "{shortest} to {longest}: {spread} apart",
+            shortest=Figure(min(lengths), "length", f"shape:{shortest.key}"),
+            longest=Figure(max(lengths), "length", f"shape:{longest.key}"),
+            spread=Figure(value, "ratio", "spread"),
+        ),
         say("Let the program make them equal") if state != HOLDS else None,
-        (Change("equalise", 0.0),) if state != HOLDS else (), "space", "The spread that will do is said by its builder",
-    )  # fmt: skip
+        (Change("equalise", 0.0),) if state != HOLDS else (),
+        "space",
+        "The spread that will do is said by its builder",
+    )
 
 
 def _cylinders(found: _Found) -> Iterator[Verdict]:
@@ -169,11 +188,16 @@ def _cylinders(found: _Found) -> Iterator[Verdict]:
         seen.add((bank, p.inlet))
     if faults:
         yield Verdict(
-            "cylinders", "Primaries, cylinders and inlets", FAILS, None,
+            "cylinders",
+            "Primaries, cylinders and inlets",
+            FAILS,
+            None,
             say("{fault}", fault=faults[0]) if len(faults) == 1 else say("{fault}, {next}", fault=faults[0], next=faults[1]),
-            say("Give every cylinder one primary, and every primary an inlet of its own"), (), "space",
+            say("Give every cylinder one primary, and every primary an inlet of its own"),
+            (),
+            "space",
             "Common practice, no source",
-        )  # fmt: skip
+        )
 
 
 def clearance(space: Space, layout: Layout, one: Line, two: Line) -> float:
@@ -227,17 +251,17 @@ def _apart(found: _Found) -> Iterator[Verdict]:
         if one.key.startswith(PRIMARY) and two.key.startswith(PRIMARY):
             cure = say("Let the program lay all primaries anew, clear of each other")
             changes = (Change("build-primaries", 0.0),)
-    yield Verdict("apart", "Tubes clear of each other", state, APART.margin(gap), text, cure, changes,
-                  f"space:{one.key}", APART.basis)  # fmt: skip
+    yield Verdict("apart", "Tubes clear of each other", state, APART.margin(gap), text, cure, changes, f"space:{one.key}", APART.basis)
 
 
 def _radii(found: _Found) -> Iterator[Verdict]:
     """The bend that is tightest for its tube; one that cannot be at all is told even where nothing stands anywhere."""
     bends = [
         (p.segment.radius / p.segment.outside, p.segment, one)
-        for one in found.layout.lines for p in one.placed
+        for one in found.layout.lines
+        for p in one.placed
         if p.segment.bends and p.segment.kind == "tube" and p.segment.radius > 1e-5 and not one.bank
-    ]  # fmt: skip
+    ]
     if not bends:
         return
     ratio, s, line = min(bends, key=lambda b: b[0])
@@ -248,15 +272,24 @@ def _radii(found: _Found) -> Iterator[Verdict]:
     primary = line.key.startswith(PRIMARY)
     about = f"space:{line.key}" if primary else f"piece:{s.id}"
     asked = math.ceil(least * s.outside * 1000.0) / 1000.0
-    text = say("“{run}” bends at {radius}, {ratio} of its outside diameter; {least} can be had", run=found.name(line),
-               radius=Figure(s.radius, "length", f"={place_of(line)}.{s.id}.radius"), ratio=Figure(ratio, "factor", f"tightness:{s.id}"),
-               least=Figure(least, "factor", "=space.making.tightest"))  # fmt: skip
+    text = say(
+        "“{run}” bends at {radius}, {ratio} of its outside diameter; {least} can be had",
+        run=found.name(line),
+        radius=Figure(s.radius, "length", f"={place_of(line)}.{s.id}.radius"),
+        ratio=Figure(ratio, "factor", f"tightness:{s.id}"),
+        least=Figure(least, "factor", "=space.making.tightest"),
+    )
     yield Verdict(
-        "bend_radius", "Bends that can be had", state, ratio / least - 1.0, text,
+        "bend_radius",
+        "Bends that can be had",
+        state,
+        ratio / least - 1.0,
+        text,
         say("A radius of {radius}", radius=Figure(asked, "length")) if state != HOLDS else None,
-        (Change(f"piece:{s.id}:radius", asked),) if state != HOLDS else (), about,
+        (Change(f"piece:{s.id}:radius", asked),) if state != HOLDS else (),
+        about,
         TIGHT_BEND.basis,
-    )  # fmt: skip
+    )
 
 
 def seams(line: Line) -> Iterator[tuple[Placed, float]]:
@@ -295,13 +328,21 @@ def _torch(found: _Found) -> Iterator[Verdict]:
     state = TORCH_SHARE.state(share)
     yield Verdict(
         # No margin: an order of welding cures it, nothing of the design does.
-        "torch", "Seams that a torch reaches", state, None,
-        say("{share} of a seam of “{run}” is out of reach once all are tacked; {count} seams are hidden by more than a quarter",
-            share=Figure(share, "ratio", f"seam:{part.segment.id}"), run=found.name(one), count=str(shut)),
-        say("Tack all, take them off the fixture one by one and weld those first, as the cut list orders them")
-        if state != HOLDS else None,
-        (), f"space:{one.key}", TORCH_SHARE.basis,
-    )  # fmt: skip
+        "torch",
+        "Seams that a torch reaches",
+        state,
+        None,
+        say(
+            "{share} of a seam of “{run}” is out of reach once all are tacked; {count} seams are hidden by more than a quarter",
+            share=Figure(share, "ratio", f"seam:{part.segment.id}"),
+            run=found.name(one),
+            count=str(shut),
+        ),
+        say("Tack all, take them off the fixture one by one and weld those first, as the cut list orders them") if state != HOLDS else None,
+        (),
+        f"space:{one.key}",
+        TORCH_SHARE.basis,
+    )
 
 
 def _straights(found: _Found) -> Iterator[Verdict]:
@@ -347,11 +388,16 @@ def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, s
         figures["there"] = Figure(there, "length", f"={place_of(line)}.{piece}.length")
         text = say("“{run}” has {there} of straight tube at {what}, {wanted} are wanted", **figures)
     return Verdict(
-        "grip", "Straight tube for joints", JOINT_STRAIGHT.state(there / wanted - 1.0), there / wanted - 1.0, text,
-        say("A straight of {wanted} there: a bend with a leg has it", wanted=figures["wanted"]), (change,),
+        "grip",
+        "Straight tube for joints",
+        JOINT_STRAIGHT.state(there / wanted - 1.0),
+        there / wanted - 1.0,
+        text,
+        say("A straight of {wanted} there: a bend with a leg has it", wanted=figures["wanted"]),
+        (change,),
         f"space:{line.key}" if primary else f"piece:{piece}",
         JOINT_STRAIGHT.basis,
-    )  # fmt: skip
+    )
 
 
 def _drain(found: _Found) -> Iterator[Verdict]:
@@ -360,12 +406,20 @@ def _drain(found: _Found) -> Iterator[Verdict]:
     if level > SHAFT_LEVEL and state == HOLDS:
         state = TIGHT
     yield Verdict(
-        "drain", "Oil drain downward", state, DRAIN.margin(off_down),
-        say("The drain is {angle} from straight down, the shaft {level} from level",
-            angle=Figure(off_down, "angle", "=space.turbo.drain"), level=Figure(level, "angle", "=space.turbo.shaft")),
+        "drain",
+        "Oil drain downward",
+        state,
+        DRAIN.margin(off_down),
+        say(
+            "The drain is {angle} from straight down, the shaft {level} from level",
+            angle=Figure(off_down, "angle", "=space.turbo.drain"),
+            level=Figure(level, "angle", "=space.turbo.shaft"),
+        ),
         say("Turn the centre section on its housings until the drain points down, within 35°") if state != HOLDS else None,
-        (), "space:turbo", DRAIN.basis,
-    )  # fmt: skip
+        (),
+        "space:turbo",
+        DRAIN.basis,
+    )
 
 
 def _pairs(found: _Found) -> Iterator[Verdict]:
@@ -382,9 +436,18 @@ def _pairs(found: _Found) -> Iterator[Verdict]:
     state = HOLDS if min(ways) >= best - 1e-6 else TIGHT
     names = [" + ".join(str(c) for c in sorted(g)) for g in groups]
     yield Verdict(
-        "scrolls", "Pairs of a twin scroll", state, None,
-        say("{one} in one scroll, {two} in the other: the nearest fire {way} of crank apart", one=names[0], two=names[1],
-            way=Figure(math.radians(min(ways)), "angle", "=space.head.order")),
-        say("Pair cylinders that fire {way} apart", way=Figure(math.radians(best), "angle")) if state != HOLDS else None, (),
-        "space", "N. Watson, M. S. Janota, Turbocharging the Internal Combustion Engine, 1982, ch. 7: pulses are kept apart",
-    )  # fmt: skip
+        "scrolls",
+        "Pairs of a twin scroll",
+        state,
+        None,
+        say(
+            "{one} in one scroll, {two} in the other: the nearest fire {way} of crank apart",
+            one=names[0],
+            two=names[1],
+            way=Figure(math.radians(min(ways)), "angle", "=space.head.order"),
+        ),
+        say("Pair cylinders that fire {way} apart", way=Figure(math.radians(best), "angle")) if state != HOLDS else None,
+        (),
+        "space",
+        "N. Watson, M. S. Janota, Turbocharging the Internal Combustion Engine, 1982, ch. 7: pulses are kept apart",
+    )

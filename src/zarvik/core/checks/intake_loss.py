@@ -17,14 +17,23 @@ def check(case: Case) -> list[Verdict]:
     pieces = [s for s in point.stretches if s.section == INTAKE]
     margin, state = INTAKE_LOSS.margin(loss), INTAKE_LOSS.state(loss)
     top = largest(pieces) if pieces else None
-    return [Verdict(
-        "intake_loss", "Intake before the compressor", state, margin,
-        say("{loss} below ambient at {speed}", ("; most of it in “{name}”, {most}" if top else ""),
-            loss=Figure(loss, "pressure_difference", "run_loss:intake", point.speed),
-            speed=revs(point.speed), name=named(top) if top else "–",
-            most=loss_of(top, point.speed)),
-        say("A larger “{name}” gives most back", name=named(top))
-        if top and state != HOLDS else None,
-        (), subject_of(top) if top else "pipes",
-        INTAKE_LOSS.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "intake_loss",
+            "Intake before the compressor",
+            state,
+            margin,
+            say(
+                "{loss} below ambient at {speed}",
+                ("; most of it in “{name}”, {most}" if top else ""),
+                loss=Figure(loss, "pressure_difference", "run_loss:intake", point.speed),
+                speed=revs(point.speed),
+                name=named(top) if top else "–",
+                most=loss_of(top, point.speed),
+            ),
+            say("A larger “{name}” gives most back", name=named(top)) if top and state != HOLDS else None,
+            (),
+            subject_of(top) if top else "pipes",
+            INTAKE_LOSS.basis,
+        )
+    ]

@@ -8,24 +8,9 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Figure, Filling, revs, say
 from zarvik.core.intake import butterfly, meter
-from zarvik.core.intake.intake_flow import (
-    Throttle,
-    felt,
-    ports_at,
-    throttle_at,
-    throttle_of,
-    valve_index,
-)
+from zarvik.core.intake.intake_flow import Throttle, felt, ports_at, throttle_at, throttle_of, valve_index
 from zarvik.core.intake.ports import TITLES
-from zarvik.core.limits.limits import (
-    HOLDS,
-    METER_RANGE,
-    METER_STRAIGHT,
-    PEDAL,
-    PORT_LIP,
-    THROTTLE_LOSS,
-    VALVE_MACH,
-)
+from zarvik.core.limits.limits import HOLDS, METER_RANGE, METER_STRAIGHT, PEDAL, PORT_LIP, THROTTLE_LOSS, VALVE_MACH
 
 
 def check(case: Case) -> list[Verdict]:
@@ -43,32 +28,62 @@ def _meter(case: Case) -> list[Verdict]:
         left = meter.reach(m) / point.air - 1.0
         state = METER_RANGE.state(left)
         figures: dict[str, Filling] = {
-            "ends": Figure(meter.reach(m), "meter_flow", "meter_reach"), "air": Figure(point.air, "meter_flow", "air", point.speed), "speed": revs(point.speed),
-        }  # fmt: skip
+            "ends": Figure(meter.reach(m), "meter_flow", "meter_reach"),
+            "air": Figure(point.air, "meter_flow", "air", point.speed),
+            "speed": revs(point.speed),
+        }
         asked = meter.housing_for(m, point.air)
         scaled = ". In its housing it says {share} of what passes until its table is scaled" if m.housing > 0.0 else ""
         figures["share"] = Figure(meter.says(m), "ratio", "meter_says") if m.housing > 0.0 else ""
-        found.append(Verdict(
-            "meter", "Range of the air meter", state, METER_RANGE.margin(left),
-            say("It ends at {ends}, and {air} go through it at {speed}", scaled, **figures),
-            None if state == HOLDS else say("Its insert in a housing of {bore} and its table scaled, a meter of a larger engine, or by pressure and speed",
-                                            bore=Figure(_up(asked), "length")),
-            () if state == HOLDS else (Change("meter.housing", _up(asked)),), "register:intake", METER_RANGE.basis,
-        ))  # fmt: skip
+        found.append(
+            Verdict(
+                "meter",
+                "Range of the air meter",
+                state,
+                METER_RANGE.margin(left),
+                say("It ends at {ends}, and {air} go through it at {speed}", scaled, **figures),
+                None
+                if state == HOLDS
+                else say(
+                    "Its insert in a housing of {bore} and its table scaled, a meter of a larger engine, or by pressure and speed",
+                    bore=Figure(_up(asked), "length"),
+                ),
+                () if state == HOLDS else (Change("meter.housing", _up(asked)),),
+                "register:intake",
+                METER_RANGE.basis,
+            )
+        )
     own = m.housing or m.bore
     before, behind = meter.STRAIGHT.get(m.kind, (3.0, 1.0))
     if own > 0.0:
         straight = min(m.before / (before * own), m.behind / (behind * own)) * METER_STRAIGHT.good + 1e-9
         state = METER_STRAIGHT.state(straight)
-        found.append(Verdict(
-            "meter_straight", "Straight pipe at the meter", state, METER_STRAIGHT.margin(straight),
-            say("{before} straight before it and {behind} behind, of a bore of {bore}", before=Figure(m.before, "length", "=meter.before"),
-                behind=Figure(m.behind, "length", "=meter.behind"), bore=Figure(own, "length", "=meter.housing" if m.housing > 0.0 else "=meter.bore")),
-            None if state == HOLDS else say("{before} before it and {behind} behind, or a screen before it",
-                                            before=Figure(before * own, "length"), behind=Figure(behind * own, "length")),
-            () if state == HOLDS else (Change("meter.before", max(m.before, _up(before * own))), Change("meter.behind", max(m.behind, _up(behind * own)))),
-            "register:intake", METER_STRAIGHT.basis,
-        ))  # fmt: skip
+        found.append(
+            Verdict(
+                "meter_straight",
+                "Straight pipe at the meter",
+                state,
+                METER_STRAIGHT.margin(straight),
+                say(
+                    "{before} straight before it and {behind} behind, of a bore of {bore}",
+                    before=Figure(m.before, "length", "=meter.before"),
+                    behind=Figure(m.behind, "length", "=meter.behind"),
+                    bore=Figure(own, "length", "=meter.housing" if m.housing > 0.0 else "=meter.bore"),
+                ),
+                None
+                if state == HOLDS
+                else say(
+                    "{before} before it and {behind} behind, or a screen before it",
+                    before=Figure(before * own, "length"),
+                    behind=Figure(behind * own, "length"),
+                ),
+                ()
+                if state == HOLDS
+                else (Change("meter.before", max(m.before, _up(before * own))), Change("meter.behind", max(m.behind, _up(behind * own)))),
+                "register:intake",
+                METER_STRAIGHT.basis,
+            )
+        )
     return found
 
 
@@ -91,21 +106,51 @@ def _throttle(case: Case) -> list[Verdict]:
     good = [c for c in sold if THROTTLE_LOSS.state(c[1]) == HOLDS and PEDAL.state(c[2]) == HOLDS]
     fits = min(good, key=lambda c: abs(c[0] - throttle.bore), default=None)
     wider = fits is not None and fits[0] > throttle.bore
-    found = [Verdict(
-        "throttle", "Open throttle", first, THROTTLE_LOSS.margin(share),
-        say("{bore} takes {drop}, {share} of the pressure before it, at {speed}", bore=Figure(throttle.bore, "length", place),
-            drop=Figure(drop, "pressure_difference", "throttle_drop", point.speed), share=Figure(share, "ratio", "throttle_share", point.speed), speed=revs(point.speed)),
-        None if first == HOLDS else say("One of {bore}", bore=Figure(fits[0], "length")) if wider and fits is not None else say("Two throttles, or a wider one with a cam"),
-        () if first == HOLDS or not wider or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),), f"piece:{throttle.id}", THROTTLE_LOSS.basis,
-    )]  # fmt: skip
+    found = [
+        Verdict(
+            "throttle",
+            "Open throttle",
+            first,
+            THROTTLE_LOSS.margin(share),
+            say(
+                "{bore} takes {drop}, {share} of the pressure before it, at {speed}",
+                bore=Figure(throttle.bore, "length", place),
+                drop=Figure(drop, "pressure_difference", "throttle_drop", point.speed),
+                share=Figure(share, "ratio", "throttle_share", point.speed),
+                speed=revs(point.speed),
+            ),
+            None
+            if first == HOLDS
+            else say("One of {bore}", bore=Figure(fits[0], "length"))
+            if wider and fits is not None
+            else say("Two throttles, or a wider one with a cam"),
+            () if first == HOLDS or not wider or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
+            f"piece:{throttle.id}",
+            THROTTLE_LOSS.basis,
+        )
+    ]
     smaller = fits is not None and fits[0] < throttle.bore
-    found.append(Verdict(
-        "pedal", "Throttle in town", second, PEDAL.margin(town),
-        say("At {speed} nothing more comes after {travel} of its travel", speed=Figure(butterfly.TOWN, "rotation"), travel=Figure(town, "ratio", "pedal")),
-        None if second == HOLDS else say("One of {bore}, or a cam or a table that opens it slowly", bore=Figure(fits[0], "length")) if smaller and fits is not None
-        else say("A cam on a cable's wheel, or the table of an electronic pedal, that opens it slowly"),
-        () if second == HOLDS or not smaller or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),), f"piece:{throttle.id}", PEDAL.basis,
-    ))  # fmt: skip
+    found.append(
+        Verdict(
+            "pedal",
+            "Throttle in town",
+            second,
+            PEDAL.margin(town),
+            say(
+                "At {speed} nothing more comes after {travel} of its travel",
+                speed=Figure(butterfly.TOWN, "rotation"),
+                travel=Figure(town, "ratio", "pedal"),
+            ),
+            None
+            if second == HOLDS
+            else say("One of {bore}, or a cam or a table that opens it slowly", bore=Figure(fits[0], "length"))
+            if smaller and fits is not None
+            else say("A cam on a cable's wheel, or the table of an electronic pedal, that opens it slowly"),
+            () if second == HOLDS or not smaller or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
+            f"piece:{throttle.id}",
+            PEDAL.basis,
+        )
+    )
     return found
 
 
@@ -131,9 +176,13 @@ def _ports(case: Case) -> list[Verdict]:
         proud = max(seen.edges, key=lambda e: e.lip)
         gain = point.power * seen.loss / point.stations["plenum"].pressure
         figures: dict[str, Filling] = {
-            "loss": Figure(seen.loss, "pressure_difference", "port_loss", point.speed), "speed": revs(point.speed), "behind": say(TITLES[proud.behind]),
-            "before": say(TITLES[proud.before]), "lip": Figure(proud.lip, "length", "port_lip", point.speed), "gain": Figure(gain, "power", "port_gain", point.speed),
-        }  # fmt: skip
+            "loss": Figure(seen.loss, "pressure_difference", "port_loss", point.speed),
+            "speed": revs(point.speed),
+            "behind": say(TITLES[proud.behind]),
+            "before": say(TITLES[proud.before]),
+            "lip": Figure(proud.lip, "length", "port_lip", point.speed),
+            "gain": Figure(gain, "power", "port_gain", point.speed),
+        }
         narrow = seen.narrowest
         before_seat = narrow.key != "throat" and ports.throat.said
         figures["place"] = say(narrow.title)
@@ -142,22 +191,47 @@ def _ports(case: Case) -> list[Verdict]:
             ". The narrowest is “{place}”, not the throat: metal before the seat is in the way" if before_seat else "",
         )
         words = (
-            say("“{behind}” stands {lip} into the stream behind “{before}”", *rest, **figures) if proud.lip > 1e-6
+            say("“{behind}” stands {lip} into the stream behind “{before}”", *rest, **figures)
+            if proud.lip > 1e-6
             else say("No edge stands into the stream", *rest, **figures)
-        )  # fmt: skip
-        cure = say("Blend “{behind}” back to the edge before it, or move the manifold on its studs; what falls away from the stream may stay. Ink shows where they meet; "
-                   "the wall behind is not known", behind=say(TITLES[(proud if proud.lip > 1e-6 else worst).behind]))  # fmt: skip
-        found.append(Verdict(
-            "ports", "Ports that meet", state, PORT_LIP.margin(proud.lip),
-            words,
-            None if state == HOLDS else cure, (), "register:intake", PORT_LIP.basis,
-        ))  # fmt: skip
+        )
+        cure = say(
+            "Blend “{behind}” back to the edge before it, or move the manifold on its studs; what falls away from the stream may stay. "
+            "Ink shows where they meet; "
+            "the wall behind is not known",
+            behind=say(TITLES[(proud if proud.lip > 1e-6 else worst).behind]),
+        )
+        found.append(
+            Verdict(
+                "ports",
+                "Ports that meet",
+                state,
+                PORT_LIP.margin(proud.lip),
+                words,
+                None if state == HOLDS else cure,
+                (),
+                "register:intake",
+                PORT_LIP.basis,
+            )
+        )
     index = valve_index(build, build.ports, case.target)
     if index == index:
         state = VALVE_MACH.state(index)
-        found.append(Verdict(
-            "valves", "Inlet valves", state, VALVE_MACH.margin(index),
-            say("Their mean Mach index is {index} at {speed}", index=Figure(index, "number", "valve_index", case.target.speed), speed=revs(case.target.speed)),
-            None if state == HOLDS else say("Boost does not help here: more lift, larger valves, or the power at a lower speed"), (), "register:intake", VALVE_MACH.basis,
-        ))  # fmt: skip
+        found.append(
+            Verdict(
+                "valves",
+                "Inlet valves",
+                state,
+                VALVE_MACH.margin(index),
+                say(
+                    "Their mean Mach index is {index} at {speed}",
+                    index=Figure(index, "number", "valve_index", case.target.speed),
+                    speed=revs(case.target.speed),
+                ),
+                None if state == HOLDS else say("Boost does not help here: more lift, larger valves, or the power at a lower speed"),
+                (),
+                "register:intake",
+                VALVE_MACH.basis,
+            )
+        )
     return found

@@ -16,14 +16,7 @@ from zarvik.core.common.sentences import Figure, Sentence, revs, say
 from zarvik.core.engine.engine import Engine
 from zarvik.core.engine.knock import MOST_RETARD, RANGE, pack, screen, seen_charge
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.limits.limits import (
-    FAILS,
-    HOLDS,
-    KNOCK_HINT,
-    KNOCK_LEFT,
-    KNOCK_RETARD,
-    KNOCK_TYPED,
-)
+from zarvik.core.limits.limits import FAILS, HOLDS, KNOCK_HINT, KNOCK_LEFT, KNOCK_RETARD, KNOCK_TYPED
 
 # Below twice the idle speed nobody holds an engine at full load; common practice, no source.
 LUGGING = 2.0
@@ -50,19 +43,15 @@ def check(case: Case) -> list[Verdict]:
     outside = engine.fuel.octane > RANGE
     state, margin = judged(engine, worst, retard)
     figures = {
-        "index": Figure(worst, "factor", "knock", at), "speed": revs(at),
+        "index": Figure(worst, "factor", "knock", at),
+        "speed": revs(at),
         "charge": Figure(float(states[i, k.T_CHARGE]), "temperature", "charge", at),
         "retard": Figure(math.radians(retard), "angle", "retard", at),
-    }  # fmt: skip
+    }
     if not by_fuel:
-        text = (
-            "Index {index} at {speed} with {charge} of charge and {retard} of retard; above 1 the end "
-            "gas would light by itself"
-        )
+        text = "Index {index} at {speed} with {charge} of charge and {retard} of retard; above 1 the end gas would light by itself"
     elif retard < 1.0:
-        text = (
-            "The fuel stands it at best ignition: index {index} at {speed} with {charge} of charge"
-        )
+        text = "The fuel stands it at best ignition: index {index} at {speed} with {charge} of charge"
     else:
         text = (
             "The fuel asks for {retard} of retard at {speed} with {charge} of charge, index {index}; "
@@ -83,6 +72,7 @@ def check(case: Case) -> list[Verdict]:
         text += ". The relation was fitted up to octane 100: on this fuel it is only a hint"
     else:
         text += ". To rank and warn, not to promise"
+
     def advised() -> tuple[Sentence | None, tuple[Change, ...]]:
         words = say(
             "Cooler charge, more octane, less boost where it is worst",
@@ -100,13 +90,16 @@ def indices(solver: Solver, speed: np.ndarray, states: np.ndarray) -> np.ndarray
     return np.array(
         [
             screen(
-                engine.at(float(n)), speed=np.array([n]), plenum=row[k.P_PLENUM : k.P_PLENUM + 1],
-                charge=np.array([seen_charge(engine.at(float(n)), float(row[k.T_CHARGE]), float(row[k.EVAPORATED_FUEL]))]), gas_constant=float(solver.gas[GAS_CONSTANT]),
+                engine.at(float(n)),
+                speed=np.array([n]),
+                plenum=row[k.P_PLENUM : k.P_PLENUM + 1],
+                charge=np.array([seen_charge(engine.at(float(n)), float(row[k.T_CHARGE]), float(row[k.EVAPORATED_FUEL]))]),
+                gas_constant=float(solver.gas[GAS_CONSTANT]),
                 retard=row[k.RETARD : k.RETARD + 1],
             )[0]
             for n, row in zip(speed, states, strict=True)
         ]
-    )  # fmt: skip
+    )
 
 
 def judged(engine: Engine, index: float, retard: float) -> tuple[str, float]:
@@ -115,7 +108,9 @@ def judged(engine: Engine, index: float, retard: float) -> tuple[str, float]:
     octane = engine.fuel.octane
     assert octane is not None
     if octane > RANGE:
-        return (FAILS if KNOCK_HINT.state(index) == FAILS else KNOCK_RETARD.state(retard)), min(KNOCK_HINT.margin(max(index, 1.0)), 1.0 - retard / MOST_RETARD + 0.5)
+        return (FAILS if KNOCK_HINT.state(index) == FAILS else KNOCK_RETARD.state(retard)), min(
+            KNOCK_HINT.margin(max(index, 1.0)), 1.0 - retard / MOST_RETARD + 0.5
+        )
     if engine.retard is not None:
         return KNOCK_TYPED.state(index), KNOCK_TYPED.margin(index)
     over = max(index - 1.0, 0.0)
@@ -132,9 +127,13 @@ def knock_index(solver: Solver, point: Point) -> float:
     if engine.fuel.octane is None:
         return 0.0
     found = screen(
-        engine.at(point.speed), speed=np.array([point.speed]), plenum=np.array([solver.path.site.pressure + point.boost]),
-        charge=np.array([seen_charge(engine.at(point.speed), point.charge, point.evaporated)]), gas_constant=float(solver.gas[GAS_CONSTANT]), retard=np.array([point.retard]),
-    )  # fmt: skip
+        engine.at(point.speed),
+        speed=np.array([point.speed]),
+        plenum=np.array([solver.path.site.pressure + point.boost]),
+        charge=np.array([seen_charge(engine.at(point.speed), point.charge, point.evaporated)]),
+        gas_constant=float(solver.gas[GAS_CONSTANT]),
+        retard=np.array([point.retard]),
+    )
     return float(found[0])
 
 
@@ -176,10 +175,14 @@ def _less_boost(case: Case, speed: float, start: np.ndarray) -> tuple[Sentence, 
     if not fits:
         return None
     return (
-        say("A full boost of {boost}: this fuel then needs {retard} less timing at {speed}", boost=Figure(boost, "pressure_gauge"),
-            retard=Figure(math.radians(retard), "angle"), speed=revs(speed)),
+        say(
+            "A full boost of {boost}: this fuel then needs {retard} less timing at {speed}",
+            boost=Figure(boost, "pressure_gauge"),
+            retard=Figure(math.radians(retard), "angle"),
+            speed=revs(speed),
+        ),
         (Change("boost.full", boost),),
-    )  # fmt: skip
+    )
 
 
 def best_ignition(solver: Solver, speed: float, start: np.ndarray) -> tuple[float, float] | None:

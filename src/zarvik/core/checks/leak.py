@@ -17,12 +17,23 @@ def check(case: Case) -> list[Verdict]:
         return []
     ambient = build.site.pressure
     if not 0.0 < test.end < test.start:
-        return [Verdict(
-            "leak", "Leak test", TIGHT, None,
-            say("It fell from {start} to {end}: a test falls, and ends over nothing", start=Figure(test.start, "pressure_gauge", "=leak_test.start"),
-                end=Figure(test.end, "pressure_gauge", "=leak_test.end")),
-            say("Note what the gauge said at both ends, before it is empty"), (), "register:leak", "Geometry",
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "leak",
+                "Leak test",
+                TIGHT,
+                None,
+                say(
+                    "It fell from {start} to {end}: a test falls, and ends over nothing",
+                    start=Figure(test.start, "pressure_gauge", "=leak_test.start"),
+                    end=Figure(test.end, "pressure_gauge", "=leak_test.end"),
+                ),
+                say("Note what the gauge said at both ends, before it is empty"),
+                (),
+                "register:leak",
+                "Geometry",
+            )
+        ]
     volume = test.volume or build.charge_volume
     hole = equivalent_hole(volume, ambient + test.start, ambient + test.end, test.seconds, test.warm, ambient)
     boost = case.target.stations["plenum"]
@@ -30,10 +41,21 @@ def check(case: Case) -> list[Verdict]:
     state = LEAK.state(share)
     where = sorted((x for x in build.register if risk(x) > 0.0), key=lambda x: -risk(x))[:3]
     look = say(", look first at {names}", names=", ".join(f"“{x.name}”" for x in where)) if where and state != HOLDS else say("")
-    return [Verdict(
-        "leak", "Leak test", state, LEAK.margin(share),
-        say("All that leaks is one hole of {hole}: {share} of the air at full boost{look}", hole=Figure(hole, "length", "leak_hole"),
-            share=Figure(share, "ratio", "leak_share", case.target.speed), look=look),
-        None if state == HOLDS else say("Soap and a regulated, low pressure; ends held, stand aside, never oxygen"), (), "register:leak", LEAK.basis,
-    )]  # fmt: skip
-
+    return [
+        Verdict(
+            "leak",
+            "Leak test",
+            state,
+            LEAK.margin(share),
+            say(
+                "All that leaks is one hole of {hole}: {share} of the air at full boost{look}",
+                hole=Figure(hole, "length", "leak_hole"),
+                share=Figure(share, "ratio", "leak_share", case.target.speed),
+                look=look,
+            ),
+            None if state == HOLDS else say("Soap and a regulated, low pressure; ends held, stand aside, never oxygen"),
+            (),
+            "register:leak",
+            LEAK.basis,
+        )
+    ]

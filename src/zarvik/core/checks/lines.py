@@ -9,19 +9,11 @@ from zarvik.core.common.sentences import Figure, Sentence, revs, say
 from zarvik.core.fluid_lines import oil
 from zarvik.core.fluid_lines.fuel import injector_for
 from zarvik.core.fluid_lines.lines import DENSITIES, drained, fed, feed_speed, injected, pumped
-from zarvik.core.limits.limits import (
-    DRAINS,
-    DUTY,
-    FAILS,
-    FUEL_SPEED,
-    HOLDS,
-    OIL_FLOOD,
-    OIL_SHORT,
-    PUMPS,
-    TIGHT,
-)
+from zarvik.core.limits.limits import DRAINS, DUTY, FAILS, FUEL_SPEED, HOLDS, OIL_FLOOD, OIL_SHORT, PUMPS, TIGHT
 
-SIZES = tuple(x * 1e-6 / 60.0 for x in (220, 270, 330, 380, 440, 550, 650, 750, 850, 1000, 1300, 1700, 2200, 3000))  # m3/s, as they are sold
+SIZES = tuple(
+    x * 1e-6 / 60.0 for x in (220, 270, 330, 380, 440, 550, 650, 750, 850, 1000, 1300, 1700, 2200, 3000)
+)  # m3/s, as they are sold
 DRAIN_BORES = (0.0127, 0.016, 0.019, 0.022, 0.025, 0.032)  # m, hose and tube as they are sold
 RESTRICTORS = (0.0008, 0.0009, 0.001, 0.0012, 0.0015, 0.0018, 0.002, 0.0025)  # m, as they are drilled
 
@@ -54,13 +46,25 @@ def _oil(case: Case) -> list[Verdict]:
         wanted = 0.5 * (least + most)
         bore = oil.restrictor_for(wanted, lines.restrictor_long, lines.oil, oil.viscosity(lines.grade, lines.heat))
         sold = min(RESTRICTORS, key=lambda d: abs(d - bore))
-        found.append(Verdict(
-            "oil_feed", "Oil to the turbo", state, limit.margin(value),
-            say("{flow} through {bore}, and its bearings want {least} to {most}", flow=Figure(flow, "oil_flow", "oil_fed"),
-                bore=Figure(lines.restrictor, "length", "=lines.restrictor"), least=Figure(least, "oil_flow", "oil_least"), most=Figure(most, "oil_flow", "oil_most")),
-            None if state == HOLDS else say("A restrictor of {bore}", bore=Figure(sold, "length")),
-            () if state == HOLDS else (Change("lines.restrictor", sold),), "register:supply", limit.basis,
-        ))  # fmt: skip
+        found.append(
+            Verdict(
+                "oil_feed",
+                "Oil to the turbo",
+                state,
+                limit.margin(value),
+                say(
+                    "{flow} through {bore}, and its bearings want {least} to {most}",
+                    flow=Figure(flow, "oil_flow", "oil_fed"),
+                    bore=Figure(lines.restrictor, "length", "=lines.restrictor"),
+                    least=Figure(least, "oil_flow", "oil_least"),
+                    most=Figure(most, "oil_flow", "oil_most"),
+                ),
+                None if state == HOLDS else say("A restrictor of {bore}", bore=Figure(sold, "length")),
+                () if state == HOLDS else (Change("lines.restrictor", sold),),
+                "register:supply",
+                limit.basis,
+            )
+        )
     if lines.drain > 0.0:
         carries = drained(lines)
         comes = flow or most
@@ -69,13 +73,26 @@ def _oil(case: Case) -> list[Verdict]:
         words, changes = _drain_cure(case, comes)
         if not lines.above:
             state = FAILS if state == FAILS else TIGHT
-        found.append(Verdict(
-            "oil_drain", "Oil from the turbo", state, DRAINS.margin(room),
-            say("A drain of {bore} at {fall} carries {carries} of foam half full, {comes} come", (". It ends below the oil: it stands full" if not lines.above else ""),
-                bore=Figure(lines.drain, "length", "=lines.drain"), fall=Figure(lines.fall, "angle", "=lines.fall"),
-                carries=Figure(carries, "oil_flow", "oil_drained"), comes=Figure(comes, "oil_flow", "oil_fed" if flow else "")),
-            None if state == HOLDS else words, () if state == HOLDS else changes, "register:supply", DRAINS.basis,
-        ))  # fmt: skip
+        found.append(
+            Verdict(
+                "oil_drain",
+                "Oil from the turbo",
+                state,
+                DRAINS.margin(room),
+                say(
+                    "A drain of {bore} at {fall} carries {carries} of foam half full, {comes} come",
+                    (". It ends below the oil: it stands full" if not lines.above else ""),
+                    bore=Figure(lines.drain, "length", "=lines.drain"),
+                    fall=Figure(lines.fall, "angle", "=lines.fall"),
+                    carries=Figure(carries, "oil_flow", "oil_drained"),
+                    comes=Figure(comes, "oil_flow", "oil_fed" if flow else ""),
+                ),
+                None if state == HOLDS else words,
+                () if state == HOLDS else changes,
+                "register:supply",
+                DRAINS.basis,
+            )
+        )
     return found
 
 
@@ -104,40 +121,94 @@ def _fuel(case: Case) -> list[Verdict]:
         try:
             spray = injected(lines, fuel=point.fuel, boost=boost, cylinders=engine.cylinders, density=thick)
         except ValueError:
-            return [Verdict(
-                "injectors", "Injectors", FAILS, None,
-                say("{boost} stand against {base} of fuel: nothing is injected", boost=Figure(boost, "pressure_gauge", "boost", point.speed),
-                    base=Figure(lines.base, "pressure_gauge", "=lines.base")),
-                say("Lead the regulator to the plenum, or raise the fuel pressure"), (), "register:supply", DUTY.basis,
-            )]  # fmt: skip
+            return [
+                Verdict(
+                    "injectors",
+                    "Injectors",
+                    FAILS,
+                    None,
+                    say(
+                        "{boost} stand against {base} of fuel: nothing is injected",
+                        boost=Figure(boost, "pressure_gauge", "boost", point.speed),
+                        base=Figure(lines.base, "pressure_gauge", "=lines.base"),
+                    ),
+                    say("Lead the regulator to the plenum, or raise the fuel pressure"),
+                    (),
+                    "register:supply",
+                    DUTY.basis,
+                )
+            ]
         state = DUTY.state(spray.duty)
-        need = injector_for(fuel=point.fuel, count=lines.injectors or engine.cylinders, rated_at=lines.rated_at, base=lines.base, boost=boost,
-                            follows=lines.follows, density=thick)  # fmt: skip
+        need = injector_for(
+            fuel=point.fuel,
+            count=lines.injectors or engine.cylinders,
+            rated_at=lines.rated_at,
+            base=lines.base,
+            boost=boost,
+            follows=lines.follows,
+            density=thick,
+        )
         sold = next((s for s in SIZES if s >= need), SIZES[-1])
-        found.append(Verdict(
-            "injectors", "Injectors", state, DUTY.margin(spray.duty),
-            say("Open {duty} of the time at {speed}, with {across} across them", duty=Figure(spray.duty, "ratio", "injector_duty", point.speed),
-                speed=revs(point.speed), across=Figure(spray.across, "pressure_difference", "injector_across", point.speed)),
-            None if state == HOLDS else say("Injectors of {size}", size=Figure(sold, "injector_flow")),
-            () if state == HOLDS else (Change("lines.rated", sold),), "register:supply", DUTY.basis,
-        ))  # fmt: skip
+        found.append(
+            Verdict(
+                "injectors",
+                "Injectors",
+                state,
+                DUTY.margin(spray.duty),
+                say(
+                    "Open {duty} of the time at {speed}, with {across} across them",
+                    duty=Figure(spray.duty, "ratio", "injector_duty", point.speed),
+                    speed=revs(point.speed),
+                    across=Figure(spray.across, "pressure_difference", "injector_across", point.speed),
+                ),
+                None if state == HOLDS else say("Injectors of {size}", size=Figure(sold, "injector_flow")),
+                () if state == HOLDS else (Change("lines.rated", sold),),
+                "register:supply",
+                DUTY.basis,
+            )
+        )
     flow = point.fuel / thick
     if lines.pump > 0.0:
         room = pumped(lines, rail) / flow - 1.0
         state = PUMPS.state(room)
-        found.append(Verdict(
-            "fuel_pump", "Fuel pump", state, PUMPS.margin(room),
-            say("At {rail} it gives {gives}, and {asked} are burnt at {speed}", rail=Figure(rail, "pressure_gauge", "fuel_rail", point.speed),
-                gives=Figure(pumped(lines, rail), "fuel_flow", "pump_flow", point.speed), asked=Figure(flow, "fuel_flow", "fuel_volume", point.speed),
-                speed=revs(point.speed)),
-            None if state == HOLDS else say("A larger pump, or a second one; its fuse and wires too"), (), "register:supply", PUMPS.basis,
-        ))  # fmt: skip
+        found.append(
+            Verdict(
+                "fuel_pump",
+                "Fuel pump",
+                state,
+                PUMPS.margin(room),
+                say(
+                    "At {rail} it gives {gives}, and {asked} are burnt at {speed}",
+                    rail=Figure(rail, "pressure_gauge", "fuel_rail", point.speed),
+                    gives=Figure(pumped(lines, rail), "fuel_flow", "pump_flow", point.speed),
+                    asked=Figure(flow, "fuel_flow", "fuel_volume", point.speed),
+                    speed=revs(point.speed),
+                ),
+                None if state == HOLDS else say("A larger pump, or a second one; its fuse and wires too"),
+                (),
+                "register:supply",
+                PUMPS.basis,
+            )
+        )
         speed = feed_speed(lines, flow)
         state = FUEL_SPEED.state(speed)
-        found.append(Verdict(
-            "fuel_line", "Fuel line", state, FUEL_SPEED.margin(speed),
-            say("{speed} in a line of {bore}, with all that the pump gives going round", speed=Figure(speed, "velocity", "fuel_speed", point.speed), bore=Figure(lines.line, "length", "=lines.line")),
-            None if state == HOLDS else say("A wider line; away from the turbine, behind a shield; what carries fuel is a licensed matter in many places"), (),
-            "register:supply", FUEL_SPEED.basis,
-        ))  # fmt: skip
+        found.append(
+            Verdict(
+                "fuel_line",
+                "Fuel line",
+                state,
+                FUEL_SPEED.margin(speed),
+                say(
+                    "{speed} in a line of {bore}, with all that the pump gives going round",
+                    speed=Figure(speed, "velocity", "fuel_speed", point.speed),
+                    bore=Figure(lines.line, "length", "=lines.line"),
+                ),
+                None
+                if state == HOLDS
+                else say("A wider line; away from the turbine, behind a shield; what carries fuel is a licensed matter in many places"),
+                (),
+                "register:supply",
+                FUEL_SPEED.basis,
+            )
+        )
     return found

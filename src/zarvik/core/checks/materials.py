@@ -36,15 +36,25 @@ def check(case: Case) -> list[Verdict]:
     state = limit.state(wall)
     return [
         Verdict(
-            "material", "Materials in the heat", state, margin,
-            say("“{name}” sees {wall} at {speed}; {material} stands {good} for long, {most} at the most",
-                name=element.name or element.id, wall=Figure(wall, "temperature", sheet, at), speed=revs(at),
-                material=say(limit.title), good=Figure(limit.good, "temperature"),
-                most=Figure(limit.most, "temperature")),
+            "material",
+            "Materials in the heat",
+            state,
+            margin,
+            say(
+                "“{name}” sees {wall} at {speed}; {material} stands {good} for long, {most} at the most",
+                name=element.name or element.id,
+                wall=Figure(wall, "temperature", sheet, at),
+                speed=revs(at),
+                material=say(limit.title),
+                good=Figure(limit.good, "temperature"),
+                most=Figure(limit.most, "temperature"),
+            ),
             None if state == HOLDS else say("Another material for “{name}”", name=element.name or element.id),
-            (), f"piece:{element.id}", "Common practice, no source",
+            (),
+            f"piece:{element.id}",
+            "Common practice, no source",
         )
-    ]  # fmt: skip
+    ]
 
 
 def gas_before(case: Case, stretch: Stretch) -> str:

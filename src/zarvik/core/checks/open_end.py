@@ -17,12 +17,19 @@ def check(case: Case) -> list[Verdict]:
     name = run[-1].name or run[-1].id if run else "–"
     return [
         Verdict(
-            "open_end", "End of the exhaust", TIGHT, None,
-            say("“{name}” is the last piece, and it has no mouth: the head of the stream that leaves is not "
-                "counted" if run else "There is no exhaust behind the turbine: nothing it would cost is counted",
-                name=name),
-            say("Add a mouth as the last piece of the exhaust"), (),
+            "open_end",
+            "End of the exhaust",
+            TIGHT,
+            None,
+            say(
+                "“{name}” is the last piece, and it has no mouth: the head of the stream that leaves is not counted"
+                if run
+                else "There is no exhaust behind the turbine: nothing it would cost is counted",
+                name=name,
+            ),
+            say("Add a mouth as the last piece of the exhaust"),
+            (),
             f"piece:{run[-1].id}" if run else "pipes",
             "The stream leaves at the pressure of the open air: NACA Report 1135",
         )
-    ]  # fmt: skip
+    ]

@@ -24,9 +24,7 @@ def check(case: Case) -> list[Verdict]:
         if not run:
             continue
         element = run[-1] if last else run[0]
-        bore = (element.diameter_out if last else element.diameter_in) * math.sqrt(
-            element.parallel / count
-        )
+        bore = (element.diameter_out if last else element.diameter_in) * math.sqrt(element.parallel / count)
         found.append((bore / own, element, bore, own, last))
     if not found:
         return []
@@ -35,18 +33,26 @@ def check(case: Case) -> list[Verdict]:
     name = element.name or element.id
     return [
         Verdict(
-            "openings", "Openings of the compressor", state, OPENING.margin(share),
-            say("The pipes are as wide as the compressor's own openings, about {inlet} in and {outlet} out"
-                if state == HOLDS else
-                "“{name}” is {bore} wide just before a compressor whose own opening is about {own}"
-                if last else
-                "“{name}” is {bore} wide just behind a compressor whose own opening is about {own}",
+            "openings",
+            "Openings of the compressor",
+            state,
+            OPENING.margin(share),
+            say(
+                "The pipes are as wide as the compressor's own openings, about {inlet} in and {outlet} out"
+                if state == HOLDS
+                else "“{name}” is {bore} wide just before a compressor whose own opening is about {own}"
+                if last
+                else "“{name}” is {bore} wide just behind a compressor whose own opening is about {own}",
                 " for each of them" if count > 1 and state != HOLDS else "",
-                name=name, bore=Figure(bore, "length", f"=piece:{element.id}" if count == 1 else ""),
-                own=Figure(own, "length"), inlet=Figure(inducer, "length"),
-                outlet=Figure(outlet, "length")),
+                name=name,
+                bore=Figure(bore, "length", f"=piece:{element.id}" if count == 1 else ""),
+                own=Figure(own, "length"),
+                inlet=Figure(inducer, "length"),
+                outlet=Figure(outlet, "length"),
+            ),
             None if state == HOLDS else say("Widen “{name}” to the opening it meets", name=name),
-            (), f"piece:{element.id}",
+            (),
+            f"piece:{element.id}",
             OPENING.basis,
         )
-    ]  # fmt: skip
+    ]

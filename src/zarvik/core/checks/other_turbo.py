@@ -37,18 +37,19 @@ def other(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         if not points:
             continue
         rooms = _rooms(points)
-        if (
-            rooms[1] >= CHOKE.good
-            and rooms[2] >= WHEEL_SPEED.good
-            and (best is None or rooms[0] > best[0])
-        ):
+        if rooms[1] >= CHOKE.good and rooms[2] >= WHEEL_SPEED.good and (best is None or rooms[0] > best[0]):
             best = (rooms[0], turbo, rooms)
     if best is None:
         return say("None of the candidates has the room: look for a larger compressor"), ()
     _, turbo, rooms = best
     price = "its surge margin is {surge}" if rooms[0] >= 0 else "it surges at low speed ({surge})"
     return (
-        say("Take “{name}”: {choke} before choke; ", price,
-            name=turbo.name, choke=Figure(rooms[1], "ratio"), surge=Figure(rooms[0], "ratio")),
+        say(
+            "Take “{name}”: {choke} before choke; ",
+            price,
+            name=turbo.name,
+            choke=Figure(rooms[1], "ratio"),
+            surge=Figure(rooms[0], "ratio"),
+        ),
         (Change("turbo", turbo.id),),
-    )  # fmt: skip
+    )

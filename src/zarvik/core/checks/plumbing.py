@@ -28,8 +28,11 @@ from zarvik.core.wastegate.hoses import (
 from zarvik.core.wastegate.solenoid import ROLES, place_of
 
 PORTS = {
-    "compressor": "compressor", "plenum": "plenum", "lower": "wastegate, the side that opens it", "upper": "wastegate, the side that shuts it",
-}  # fmt: skip
+    "compressor": "compressor",
+    "plenum": "plenum",
+    "lower": "wastegate, the side that opens it",
+    "upper": "wastegate, the side that shuts it",
+}
 BLOW = "Blow through the solenoid without power, then with power, and enter which ports are connected"
 _WORDS = {
     BRIDGE: "Compressor and plenum are joined by hoses: air goes round the throttle, and neither is what it should be",
@@ -41,7 +44,7 @@ _WORDS = {
     SAME: "Hose {hoses} begins and ends at the same port: {port}",
     RING: "Hose {hoses} closes a loop: it joins what is joined already, or goes round the solenoid",
     IDLE: "The solenoid changes nothing: the gate sees the same with current and without",
-}  # fmt: skip
+}
 
 GOOD = "Boost reaches the gate, nothing closes a loop, no end is open"
 
@@ -65,10 +68,19 @@ def check(case: Case) -> list[Verdict]:
     if actuator is None or case.plain or not actuator.plumbed or case.build.gate.area <= 0.0:
         return []
     if actuator.unknown_ports:
-        return [Verdict(
-            "plumbing", "Hoses as they are", OPEN, None, say("The hoses cannot be checked: nobody knows which ports of this solenoid are connected"),
-            say(BLOW), (), "gate", "Which ports air gets between",
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "plumbing",
+                "Hoses as they are",
+                OPEN,
+                None,
+                say("The hoses cannot be checked: nobody knows which ports of this solenoid are connected"),
+                say(BLOW),
+                (),
+                "gate",
+                "Which ports air gets between",
+            )
+        ]
     pipes = said(actuator.plumbed)
     found = wrongs(pipes, actuator.control)
     off, _ = both(pipes, actuator.control)
@@ -80,9 +92,17 @@ def check(case: Case) -> list[Verdict]:
     runs = held is not None and held.boost > case.build.engine.trusted_boost
     grave = runs or any(w.kind in GRAVE for w in found)
     state = FAILS if grave else TIGHT if found else HOLDS
-    then = "" if held is None else (
-        "; past {boost} at {speed} then" if held.boost > RUN_AWAY else "; {boost} at {speed} without current" if actuator.control != NONE else "; {boost} at {speed}"
-    )  # fmt: skip
+    then = (
+        ""
+        if held is None
+        else (
+            "; past {boost} at {speed} then"
+            if held.boost > RUN_AWAY
+            else "; {boost} at {speed} without current"
+            if actuator.control != NONE
+            else "; {boost} at {speed}"
+        )
+    )
     if found:
         first = told(found[0], actuator)
         more = [told(w, actuator) for w in found[1:3]]
@@ -92,7 +112,19 @@ def check(case: Case) -> list[Verdict]:
     else:
         text = say(GOOD, then, **figures)
         cure, changes = None, ()
-    return [Verdict("plumbing", "Hoses as they are", state, None, text, cure, changes, "gate", "Which ports air gets between; balance of forces at the gate. Overboost can break an engine")]
+    return [
+        Verdict(
+            "plumbing",
+            "Hoses as they are",
+            state,
+            None,
+            text,
+            cure,
+            changes,
+            "gate",
+            "Which ports air gets between; balance of forces at the gate. Overboost can break an engine",
+        )
+    ]
 
 
 def _as_planned(actuator: Actuator) -> tuple[Change, ...]:
@@ -100,5 +132,6 @@ def _as_planned(actuator: Actuator) -> tuple[Change, ...]:
     planned += [("", "")] * (4 - len(planned))
     return tuple(
         Change(f"gate.hose_{letter}{end}", port)
-        for letter, pair in zip("abcd", planned, strict=True) for end, port in zip(("", "_to"), pair, strict=True)
-    )  # fmt: skip
+        for letter, pair in zip("abcd", planned, strict=True)
+        for end, port in zip(("", "_to"), pair, strict=True)
+    )

@@ -19,13 +19,22 @@ def check(case: Case) -> list[Verdict]:
         if element.kind == "primaries" and pipes not in (cylinders, cylinders // 2):
             return [
                 Verdict(
-                    "primaries", "Primaries and cylinders", FAILS, None,
-                    say("“{name}” has {pipes} pipes for {cylinders} cylinders",
-                        name=element.name or element.id, pipes=str(pipes), cylinders=str(cylinders)),
-                    say("One pipe a cylinder, or one for two that share a port"), (),
-                    f"piece:{element.id}", "Common practice, no source",
+                    "primaries",
+                    "Primaries and cylinders",
+                    FAILS,
+                    None,
+                    say(
+                        "“{name}” has {pipes} pipes for {cylinders} cylinders",
+                        name=element.name or element.id,
+                        pipes=str(pipes),
+                        cylinders=str(cylinders),
+                    ),
+                    say("One pipe a cylinder, or one for two that share a port"),
+                    (),
+                    f"piece:{element.id}",
+                    "Common practice, no source",
                 )
-            ]  # fmt: skip
+            ]
     return [*_order(case), *_narrowest(case)]
 
 
@@ -47,11 +56,24 @@ def _narrowest(case: Case) -> list[Verdict]:
         return []
     state = FAILS if mach >= CHOKES else MANIFOLD_MACH.state(mach)
     text = say("The primary of cylinder {cylinder} narrows to {bore}: ", cylinder=str(primary.cylinder), bore=Figure(narrow, "length"))
-    told = say("it chokes there, and the cylinder runs hot and weak") if mach >= CHOKES else say("Mach {mach} there; up to {good} is comfortable", mach=Figure(mach, "factor"), good=f"{MANIFOLD_MACH.good:.2g}")
-    return [Verdict(
-        "narrow_primary", "Narrowest of the primaries", state, MANIFOLD_MACH.margin(min(mach, 1.0)), say("{text}{told}", text=text, told=told),
-        say("Make this piece as wide as its neighbours"), (), f"space:{PRIMARY}{primary.id}", MANIFOLD_MACH.basis,
-    )]  # fmt: skip
+    told = (
+        say("it chokes there, and the cylinder runs hot and weak")
+        if mach >= CHOKES
+        else say("Mach {mach} there; up to {good} is comfortable", mach=Figure(mach, "factor"), good=f"{MANIFOLD_MACH.good:.2g}")
+    )
+    return [
+        Verdict(
+            "narrow_primary",
+            "Narrowest of the primaries",
+            state,
+            MANIFOLD_MACH.margin(min(mach, 1.0)),
+            say("{text}{told}", text=text, told=told),
+            say("Make this piece as wide as its neighbours"),
+            (),
+            f"space:{PRIMARY}{primary.id}",
+            MANIFOLD_MACH.basis,
+        )
+    ]
 
 
 SAME = 0.97  # of the bore of the others: what a tube is made to
@@ -66,8 +88,20 @@ def _order(case: Case) -> list[Verdict]:
     space, cylinders = case.build.space, case.build.engine.cylinders
     if space is None or space.primaries or len(space.order) == cylinders:
         return []
-    return [Verdict(
-        "order", "Firing order", TIGHT, None,
-        say("It names {named} cylinders, and there are {cylinders}: the usual order stands in", named=str(len(space.order)), cylinders=str(cylinders)),
-        say("Write the order as it is cast on the engine or stands in its book"), (), "space", "Common practice, no source",
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "order",
+            "Firing order",
+            TIGHT,
+            None,
+            say(
+                "It names {named} cylinders, and there are {cylinders}: the usual order stands in",
+                named=str(len(space.order)),
+                cylinders=str(cylinders),
+            ),
+            say("Write the order as it is cast on the engine or stands in its book"),
+            (),
+            "space",
+            "Common practice, no source",
+        )
+    ]

@@ -33,11 +33,11 @@ def _others(blower: Blower, *, smaller: bool) -> Iterator[tuple[Blower, Sentence
                 continue
             words = say(
                 "A smaller pulley on the blower: {ratio} turns for one of the crank instead of {now}"
-                if smaller else
-                "A larger pulley on the blower: {ratio} turns for one of the crank instead of {now}; it "
-                "moves less air at every speed",
-                ratio=Figure(ratio, "number"), now=Figure(blower.ratio, "number"),
-            )  # fmt: skip
+                if smaller
+                else "A larger pulley on the blower: {ratio} turns for one of the crank instead of {now}; it moves less air at every speed",
+                ratio=Figure(ratio, "number"),
+                now=Figure(blower.ratio, "number"),
+            )
             yield dataclasses.replace(blower, ratio=ratio), words, Change("blower.ratio", ratio)
         return
     if belt.kind == TOOTHED:
@@ -49,10 +49,8 @@ def _others(blower: Blower, *, smaller: bool) -> Iterator[tuple[Blower, Sentence
         other = dataclasses.replace(belt, blower=size)
         changed = dataclasses.replace(blower, belt=other, ratio=other.ratio)
         if teeth:
-            words = say("{teeth} teeth on the blower instead of {now}", teeth=str(teeth),
-                        now=f"{belt.blower * math.pi / TOOTH_PITCH:.0f}")  # fmt: skip
+            words = say("{teeth} teeth on the blower instead of {now}", teeth=str(teeth), now=f"{belt.blower * math.pi / TOOTH_PITCH:.0f}")
             yield changed, words, Change("blower.teeth", float(teeth))
         else:
-            words = say("A pulley of {size} on the blower instead of {now}",
-                        size=Figure(size, "length"), now=Figure(belt.blower, "length"))  # fmt: skip
+            words = say("A pulley of {size} on the blower instead of {now}", size=Figure(size, "length"), now=Figure(belt.blower, "length"))
             yield changed, words, Change("blower.pulley", size)

@@ -26,32 +26,42 @@ def check(case: Case) -> list[Verdict]:
         used.append((table.TURBINE_EFFICIENCY, {"blade_speed_ratio": point.turbo.blade_ratio}))
     if engine.fuel.octane is not None:
         used.append((table.KNOCK, {"charge": point.charge}))
-    found = [
-        (method, name, value)
-        for method, values in used
-        for name, value in values.items()
-        if method.outside(**{name: value})
-    ]
+    found = [(method, name, value) for method, values in used for name, value in values.items() if method.outside(**{name: value})]
     if not found:
         return []
     method, name, value = found[0]
     low, high = method.limits[name]
     return [
         Verdict(
-            "ranges", "Relations in their range", TIGHT, None,
-            say("{title} at {speed}: {name} is {value}, the relation is known from {low} to {high}; what "
-                "rests on it is less sure",
+            "ranges",
+            "Relations in their range",
+            TIGHT,
+            None,
+            say(
+                "{title} at {speed}: {name} is {value}, the relation is known from {low} to {high}; what rests on it is less sure",
                 " (and {more} more)" if len(found) > 1 else "",
-                title=say(method.title), speed=revs(point.speed), name=say(WORDS[name]),
-                value=f"{value:.3g}", low=f"{low:.3g}", high=f"{high:.3g}",
-                more=str(len(found) - 1)),
-            None, (), "engine", method.source,
+                title=say(method.title),
+                speed=revs(point.speed),
+                name=say(WORDS[name]),
+                value=f"{value:.3g}",
+                low=f"{low:.3g}",
+                high=f"{high:.3g}",
+                more=str(len(found) - 1),
+            ),
+            None,
+            (),
+            "engine",
+            method.source,
         )
-    ]  # fmt: skip
+    ]
 
 
 WORDS = {
-    "piston_speed": "mean piston speed in m/s", "compression": "compression ratio",
-    "lambda_": "lambda", "efficiency": "volumetric efficiency", "ratio": "pressure ratio",
-    "blade_speed_ratio": "blade-speed ratio", "charge": "charge temperature in K",
-}  # fmt: skip
+    "piston_speed": "mean piston speed in m/s",
+    "compression": "compression ratio",
+    "lambda_": "lambda",
+    "efficiency": "volumetric efficiency",
+    "ratio": "pressure ratio",
+    "blade_speed_ratio": "blade-speed ratio",
+    "charge": "charge temperature in K",
+}

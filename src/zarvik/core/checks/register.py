@@ -10,12 +10,31 @@ from zarvik.core.connections.rules import Finding, findings
 from zarvik.core.limits.limits import HOLDS, OPEN
 
 TITLES = {
-    "undecided": "Ports that are not decided", "check_valve": "Vacuum ports under boost", "brake": "Brake booster", "breather": "Breathing of the crankcase",
-    "tuner": "Questions for the tuner", "thread": "Threads", "shreds": "Tape in oil and fuel", "seal": "How threads are sealed", "seal_heat": "Seals in the heat", "wall": "Metal under a thread", "swirl": "Sensors behind bends", "end_force": "Clamps against the end force",
-    "bead": "Beads", "engaged": "Hose on its tube", "coupler": "Couplers of two sizes", "hose_heat": "Hoses in the heat", "hose_oil": "Hoses in oil", "lost": "Lines of pieces that are gone",
-    "pattern": "Flanges whose bolts do not meet", "bores": "Flanges whose bores do not meet", "gasket_heat": "Gaskets in the heat", "settles": "Gaskets that settle",
-    "signal": "Hoses too narrow for their signal", "drain_turn": "Oil drain from straight down",
-}  # fmt: skip
+    "undecided": "Ports that are not decided",
+    "check_valve": "Vacuum ports under boost",
+    "brake": "Brake booster",
+    "breather": "Breathing of the crankcase",
+    "tuner": "Questions for the tuner",
+    "thread": "Threads",
+    "shreds": "Tape in oil and fuel",
+    "seal": "How threads are sealed",
+    "seal_heat": "Seals in the heat",
+    "wall": "Metal under a thread",
+    "swirl": "Sensors behind bends",
+    "end_force": "Clamps against the end force",
+    "bead": "Beads",
+    "engaged": "Hose on its tube",
+    "coupler": "Couplers of two sizes",
+    "hose_heat": "Hoses in the heat",
+    "hose_oil": "Hoses in oil",
+    "lost": "Lines of pieces that are gone",
+    "pattern": "Flanges whose bolts do not meet",
+    "bores": "Flanges whose bores do not meet",
+    "gasket_heat": "Gaskets in the heat",
+    "settles": "Gaskets that settle",
+    "signal": "Hoses too narrow for their signal",
+    "drain_turn": "Oil drain from straight down",
+}
 
 
 def check(case: Case) -> list[Verdict]:
@@ -39,19 +58,40 @@ def check(case: Case) -> list[Verdict]:
         if len(all_of) > 1:
             # Not a sentence in a sentence: its figures lead somewhere.
             text = Sentence(text.template, (*text.figures, ("count_more", str(len(all_of) - 1))), (*text.more, ", and {count_more} more"))
-        found.append(Verdict(
-            f"register_{rule}", TITLES[rule], worst.state, None, text, worst.cure, (),
-            "register", worst.basis,
-        ))  # fmt: skip
+        found.append(Verdict(f"register_{rule}", TITLES[rule], worst.state, None, text, worst.cure, (), "register", worst.basis))
     joints = [x for x in rows if x.kind == r.JOINT and x.side in (r.BOOST, r.SUCTION)]
     loose = [x for x in joints if x.state not in r.DONE]
     if loose:
-        found.append(Verdict(
-            "register_loose", "Joints that are not tight yet", OPEN, None,
-            say("{count} of {all} joints of the charge side are not torqued: “{name}” is the first", count=str(len(loose)), all=str(len(joints)), name=loose[0].name),
-            say("All hand tight first, then torque, then test"), (), "register", "Common practice, no source",
-        ))  # fmt: skip
+        found.append(
+            Verdict(
+                "register_loose",
+                "Joints that are not tight yet",
+                OPEN,
+                None,
+                say(
+                    "{count} of {all} joints of the charge side are not torqued: “{name}” is the first",
+                    count=str(len(loose)),
+                    all=str(len(joints)),
+                    name=loose[0].name,
+                ),
+                say("All hand tight first, then torque, then test"),
+                (),
+                "register",
+                "Common practice, no source",
+            )
+        )
     elif joints:
-        found.append(Verdict("register_loose", "Joints that are not tight yet", HOLDS, None, say("All {all} joints of the charge side are torqued", all=str(len(joints))),
-                             None, (), "register", "Common practice, no source"))  # fmt: skip
+        found.append(
+            Verdict(
+                "register_loose",
+                "Joints that are not tight yet",
+                HOLDS,
+                None,
+                say("All {all} joints of the charge side are torqued", all=str(len(joints))),
+                None,
+                (),
+                "register",
+                "Common practice, no source",
+            )
+        )
     return found

@@ -36,27 +36,46 @@ def _means(case: Case) -> list[Verdict]:
         two = ", {part1} {sum1}" if len(dearest) > 1 else ""
         found.append(
             Verdict(
-                "money", "Money", BUDGET.state(margin), margin,
-                say("{money} of {budget}", one, two, money=Figure(total.money, "money", "bill"),
-                    budget=Figure(means.budget, "money", "=ask.money"), **more),
-                about="means", basis=BUDGET.basis,
+                "money",
+                "Money",
+                BUDGET.state(margin),
+                margin,
+                say(
+                    "{money} of {budget}",
+                    one,
+                    two,
+                    money=Figure(total.money, "money", "bill"),
+                    budget=Figure(means.budget, "money", "=ask.money"),
+                    **more,
+                ),
+                about="means",
+                basis=BUDGET.basis,
             )
-        )  # fmt: skip
+        )
     if means.weeks > 0.0:
         weeks = total.weeks(means.hours_a_week)
         margin = 1.0 - weeks / means.weeks
         longest = max(items, key=lambda i: i.days, default=None)
         found.append(
             Verdict(
-                "weeks", "Time", WEEKS.state(margin), margin,
-                say("{weeks} of {most}: {days} for what comes last",
-                    (", {what}" if longest is not None else ""), ", then {hours} of work",
-                    weeks=Figure(weeks, "weeks", "bill_weeks"), most=Figure(means.weeks, "weeks", "=ask.weeks"),
-                    days=Figure(total.days, "days", "bill_days"), hours=Figure(total.hours, "work", "bill_hours"),
-                    **({"what": say(longest.title)} if longest is not None else {})),
-                about="means", basis=WEEKS.basis,
+                "weeks",
+                "Time",
+                WEEKS.state(margin),
+                margin,
+                say(
+                    "{weeks} of {most}: {days} for what comes last",
+                    (", {what}" if longest is not None else ""),
+                    ", then {hours} of work",
+                    weeks=Figure(weeks, "weeks", "bill_weeks"),
+                    most=Figure(means.weeks, "weeks", "=ask.weeks"),
+                    days=Figure(total.days, "days", "bill_days"),
+                    hours=Figure(total.hours, "work", "bill_hours"),
+                    **({"what": say(longest.title)} if longest is not None else {}),
+                ),
+                about="means",
+                basis=WEEKS.basis,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -67,11 +86,20 @@ def _turbo_money(means: Means, money: float) -> Verdict:
     state = HOLDS if margin >= 0.0 and means.turbo_price > 0.0 else BUDGET.state(margin)
     over = means.turbo_budget > means.budget > 0.0
     return Verdict(
-        "turbo_money", "Money for the turbo", TIGHT if over and state == HOLDS else state, margin,
-        say("{money} of {budget}", ", and for the whole build there are {whole}" if over else "", money=Figure(money, "money", "=ask.turbo"),
-            budget=Figure(means.turbo_budget, "money", "=brief.budget"), **({"whole": Figure(means.budget, "money", "=ask.money")} if over else {})),
-        about="means", basis=BUDGET.basis,
-    )  # fmt: skip
+        "turbo_money",
+        "Money for the turbo",
+        TIGHT if over and state == HOLDS else state,
+        margin,
+        say(
+            "{money} of {budget}",
+            ", and for the whole build there are {whole}" if over else "",
+            money=Figure(money, "money", "=ask.turbo"),
+            budget=Figure(means.turbo_budget, "money", "=brief.budget"),
+            **({"whole": Figure(means.budget, "money", "=ask.money")} if over else {}),
+        ),
+        about="means",
+        basis=BUDGET.basis,
+    )
 
 
 def _mouth(case: Case) -> list[Verdict]:
@@ -85,10 +113,17 @@ def _mouth(case: Case) -> list[Verdict]:
     margin = 1.0 - speed / most
     return [
         Verdict(
-            "mouth", "Noise of the flow", MOUTH_SPEED.state(margin), margin,
-            say("{speed} at the mouth at full power, of {most}", speed=Figure(speed, "velocity", f"velocity:{last[-1].id}"),
-                most=Figure(most, "velocity", "=ask.mouth_speed")),
+            "mouth",
+            "Noise of the flow",
+            MOUTH_SPEED.state(margin),
+            margin,
+            say(
+                "{speed} at the mouth at full power, of {most}",
+                speed=Figure(speed, "velocity", f"velocity:{last[-1].id}"),
+                most=Figure(most, "velocity", "=ask.mouth_speed"),
+            ),
             say("A larger bore behind the last silencer") if MOUTH_SPEED.state(margin) != "holds" else None,
-            about="pipes", basis=MOUTH_SPEED.basis,
+            about="pipes",
+            basis=MOUTH_SPEED.basis,
         )
-    ]  # fmt: skip
+    ]

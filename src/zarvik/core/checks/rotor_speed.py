@@ -26,11 +26,21 @@ def check(case: Case) -> list[Verdict]:
         return say("A larger blower that turns slower"), ()
 
     cure, changes = (None, ()) if state == HOLDS else turned()
-    return [Verdict(
-        "overspeed", "Blower speed", state, margin,
-        say("{turning} of {maximum} at {speed}",
-            turning=Figure(point.turbo.real_speed, "rotation", "wheel_speed", point.speed),
-            maximum=Figure(blower.maximum_speed, "rotation", "=blower.rotor_limit"),
-            speed=revs(point.speed)),
-        cure, changes, "blower", ROTOR_SPEED.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "overspeed",
+            "Blower speed",
+            state,
+            margin,
+            say(
+                "{turning} of {maximum} at {speed}",
+                turning=Figure(point.turbo.real_speed, "rotation", "wheel_speed", point.speed),
+                maximum=Figure(blower.maximum_speed, "rotation", "=blower.rotor_limit"),
+                speed=revs(point.speed),
+            ),
+            cure,
+            changes,
+            "blower",
+            ROTOR_SPEED.basis,
+        )
+    ]

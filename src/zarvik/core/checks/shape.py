@@ -12,8 +12,8 @@ def check(case: Case) -> list[Verdict]:
     """One verdict for each note of a piece."""
     noted = [(e, note) for e in case.build.elements for note in e.notes]
     return [
-        Verdict(f"note-{element.id}", "Shape of a piece", TIGHT, None,
-                note,
-                say("Make it longer"), (), f"piece:{element.id}", element.source)
+        Verdict(
+            f"note-{element.id}", "Shape of a piece", TIGHT, None, note, say("Make it longer"), (), f"piece:{element.id}", element.source
+        )
         for element, note in noted
-    ]  # fmt: skip
+    ]

@@ -23,13 +23,17 @@ def check(case: Case) -> list[Verdict]:
     state = SMOKE.state(least)
     return [
         Verdict(
-            "smoke", "Smoke", state, SMOKE.margin(least),
-            say("Lambda {least} at full load; below {limit} a diesel smokes", least=f"{least:.2f}",
-                limit=f"{SMOKE.most:.2f}"),
-            None if state == HOLDS else say("Less fuel, or more air"), (), "engine",
+            "smoke",
+            "Smoke",
+            state,
+            SMOKE.margin(least),
+            say("Lambda {least} at full load; below {limit} a diesel smokes", least=f"{least:.2f}", limit=f"{SMOKE.most:.2f}"),
+            None if state == HOLDS else say("Less fuel, or more air"),
+            (),
+            "engine",
             SMOKE.basis,
         )
-    ]  # fmt: skip
+    ]
 
 
 BLACK = 1.0  # lambda below which the smoke is black; common practice, no source
@@ -72,10 +76,23 @@ def _by_quantity(case: Case) -> list[Verdict]:
         return say("Turn the pump down, or more air: a smaller housing below, a larger turbo above"), ()
 
     cure, changes = case.cure("smoke", state, less)
-    return [Verdict(
-        "smoke", "Smoke", state, SMOKE.margin(least),
-        say("Lambda {least} at {speed}: {seen}. The pump gives {given}; up to {clean} would be clean there",
-            least=Figure(least, "factor", "lambda", worst.speed), speed=revs(worst.speed), seen=say(_seen(least)),
-            given=Figure(given, "injection"), clean=Figure(clean, "injection")),
-        cure, changes, "engine", SMOKE.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "smoke",
+            "Smoke",
+            state,
+            SMOKE.margin(least),
+            say(
+                "Lambda {least} at {speed}: {seen}. The pump gives {given}; up to {clean} would be clean there",
+                least=Figure(least, "factor", "lambda", worst.speed),
+                speed=revs(worst.speed),
+                seen=say(_seen(least)),
+                given=Figure(given, "injection"),
+                clean=Figure(clean, "injection"),
+            ),
+            cure,
+            changes,
+            "engine",
+            SMOKE.basis,
+        )
+    ]

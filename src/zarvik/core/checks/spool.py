@@ -19,18 +19,29 @@ def check(case: Case) -> list[Verdict]:
     wish = case.build.boost.wish
     if middle != middle:
         best = max(case.solved, key=lambda p: p.boost, default=case.target)
-        return [Verdict(
-            "spool", "Boost threshold", FAILS, -1.0,
-            say("The turbine never gives {wanted}: {boost} at most, at {speed}",
-                wanted=Figure(case.build.boost.full, "pressure_gauge", "=brief.target_boost"),
-                boost=Figure(best.boost, "pressure_gauge", "boost", best.speed),
-                speed=revs(best.speed)),
-            say("More fuel first: at lambda {mixture} the exhaust has too little in it",
-                mixture=Figure(best.mixture, "factor", "lambda", best.speed))
-            if case.build.engine.delivery and best.mixture > 1.5
-            else too_large(case) or say("A smaller housing, a smaller turbine, or less boost"), (), "turbine",
-            "Solved from low speed upward",
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "spool",
+                "Boost threshold",
+                FAILS,
+                -1.0,
+                say(
+                    "The turbine never gives {wanted}: {boost} at most, at {speed}",
+                    wanted=Figure(case.build.boost.full, "pressure_gauge", "=brief.target_boost"),
+                    boost=Figure(best.boost, "pressure_gauge", "boost", best.speed),
+                    speed=revs(best.speed),
+                ),
+                say(
+                    "More fuel first: at lambda {mixture} the exhaust has too little in it",
+                    mixture=Figure(best.mixture, "factor", "lambda", best.speed),
+                )
+                if case.build.engine.delivery and best.mixture > 1.5
+                else too_large(case) or say("A smaller housing, a smaller turbine, or less boost"),
+                (),
+                "turbine",
+                "Solved from low speed upward",
+            )
+        ]
     margin = 1.0 - middle / wish
     state = THRESHOLD.state(margin)
     if state == HOLDS and not late <= wish:
@@ -38,42 +49,38 @@ def check(case: Case) -> list[Verdict]:
     double = case.double
     if double is not None and double[1] - double[0] < HELD:
         double = None
-    both = (
-        ". From {down} to {up} two states are possible: coming down it keeps its boost"
-        if double
-        else ""
-    )
+    both = ". From {down} to {up} two states are possible: coming down it keeps its boost" if double else ""
     states: dict[str, Figure] = {}
     if double:
-        states = {
-            "down": Figure(double[0], "rotation", "double_low"),
-            "up": Figure(double[1], "rotation", "double_high"),
-        }
+        states = {"down": Figure(double[0], "rotation", "double_low"), "up": Figure(double[1], "rotation", "double_high")}
     own = {}
     if late - early < HELD:
         free, soon, slow = case.free
         own = {
-            "own": Figure(free, "rotation", "threshold_own"), "own_early": Figure(soon, "rotation", "threshold_own_early"),
+            "own": Figure(free, "rotation", "threshold_own"),
+            "own_early": Figure(soon, "rotation", "threshold_own_early"),
             "own_late": Figure(slow, "rotation", "threshold_own_late"),
-        }  # fmt: skip
+        }
     text = say(
         "Full boost from {middle}, as the control lets it in, wanted from {wish}. The turbo by itself could from {own}"
-        if late - early < HELD and case.hasty else
-        "Full boost from {middle}, as the control lets it in, wanted from {wish}. The turbo by itself could from {own} ({own_early} to {own_late})"
-        if late - early < HELD else
-        "Full boost from {middle} ({early} to {late} with every doubt on one side), wanted from {wish}"
-        if late == late else
-        "Full boost from {middle} ({early} at the earliest; with every doubt against it never), wanted "
-        "from {wish}",
+        if late - early < HELD and case.hasty
+        else "Full boost from {middle}, as the control lets it in, wanted from {wish}. The turbo by itself could from {own} ({own_early} "
+        "to {own_late})"
+        if late - early < HELD
+        else "Full boost from {middle} ({early} to {late} with every doubt on one side), wanted from {wish}"
+        if late == late
+        else "Full boost from {middle} ({early} at the earliest; with every doubt against it never), wanted from {wish}",
         both,
         middle=Figure(middle, "rotation", "threshold"),
         early=Figure(early, "rotation", "threshold_early"),
         late=Figure(late, "rotation", "threshold_late"),
-        wish=Figure(wish, "rotation", "=brief.full_boost_from"), **states, **own,
-    )  # fmt: skip
-    cure = None if state == HOLDS else too_large(case) or say(
-        "A smaller housing wakes it earlier and costs back-pressure above; wrapped primaries help"
-    )  # fmt: skip
-    return [Verdict(
-        "spool", "Boost threshold", state, margin, text, cure, (), "turbine", THRESHOLD.basis,
-    )]  # fmt: skip
+        wish=Figure(wish, "rotation", "=brief.full_boost_from"),
+        **states,
+        **own,
+    )
+    cure = (
+        None
+        if state == HOLDS
+        else too_large(case) or say("A smaller housing wakes it earlier and costs back-pressure above; wrapped primaries help")
+    )
+    return [Verdict("spool", "Boost threshold", state, margin, text, cure, (), "turbine", THRESHOLD.basis)]

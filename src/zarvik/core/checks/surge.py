@@ -27,22 +27,34 @@ def check(case: Case) -> list[Verdict]:
     margin = float(judged_margin(point.turbo.surge, point.turbo.ratio))
     state = SURGE.state(margin)
     template = (
-        "Left of the surge line by {part} at {speed}: {flow} where {edge} is the least at this "
-        "pressure ratio"
+        "Left of the surge line by {part} at {speed}: {flow} where {edge} is the least at this pressure ratio"
         if point.turbo.surge < 0
         else "Nearest at {speed}: {flow}, {part} above the surge line"
     )
     if point.turbo.ratio < NOTICED:
         template += ", at a pressure ratio of {ratio}: below {noticed} nobody notices"
     cure, changes = case.cure("surge", state, lambda: _later(case))
-    return [Verdict(
-        "surge", "Surge", state, margin,
-        say(template, ratio=Figure(point.turbo.ratio, "factor", "pressure_ratio", point.speed), noticed=f"{NOTICED:.1f}",
-            part=Figure(abs(point.turbo.surge), "ratio", "surge", point.speed), speed=revs(point.speed),
-            flow=Figure(point.turbo.flow, "mass_flow", "corrected_flow", point.speed),
-            edge=Figure(point.turbo.surge_flow, "mass_flow", "surge_flow", point.speed)),
-        cure, changes, "compressor", SURGE.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "surge",
+            "Surge",
+            state,
+            margin,
+            say(
+                template,
+                ratio=Figure(point.turbo.ratio, "factor", "pressure_ratio", point.speed),
+                noticed=f"{NOTICED:.1f}",
+                part=Figure(abs(point.turbo.surge), "ratio", "surge", point.speed),
+                speed=revs(point.speed),
+                flow=Figure(point.turbo.flow, "mass_flow", "corrected_flow", point.speed),
+                edge=Figure(point.turbo.surge_flow, "mass_flow", "surge_flow", point.speed),
+            ),
+            cure,
+            changes,
+            "compressor",
+            SURGE.basis,
+        )
+    ]
 
 
 def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
@@ -59,7 +71,11 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         raw = case.solver.raw(speeds, boost=schedule, start=begin)
         high = raw.states[:, k.P_PLENUM] - case.build.site.pressure > BREATH
         rooms = [
-            float(judged_margin(raw.states[i, k.MAP_FLOW] / chart.surge_flow(float(raw.states[i, k.MAP_RATIO])) - 1.0, raw.states[i, k.MAP_RATIO]))
+            float(
+                judged_margin(
+                    raw.states[i, k.MAP_FLOW] / chart.surge_flow(float(raw.states[i, k.MAP_RATIO])) - 1.0, raw.states[i, k.MAP_RATIO]
+                )
+            )
             for i in np.nonzero(high & raw.solved)[0]
         ]
         return min(rooms, default=1.0)
@@ -78,10 +94,7 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         else:
             low = middle
     start = -(-high // 50.0) * 50.0
-    return (
-        say("Hold the boost back until {speed}", speed=Figure(start, "rotation")),
-        (Change("boost.full_from", start),),
-    )
+    return (say("Hold the boost back until {speed}", speed=Figure(start, "rotation")), (Change("boost.full_from", start),))
 
 
 def _clear_from(case: Case) -> float:

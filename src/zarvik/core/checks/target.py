@@ -29,8 +29,7 @@ MISFIRED = "Only on paper: so lean it misfires"
 STEP = 500.0  # Pa, to which a suggested boost is rounded up
 
 MISSING = {
-    "heat": "Most of what is missing lies in the heat: a charge at ambient temperature instead of "
-    "{charge} would give {gain} more.",
+    "heat": "Most of what is missing lies in the heat: a charge at ambient temperature instead of {charge} would give {gain} more.",
     "height": "The height costs most: the same gauge boost at sea level would give {gain} more.",
     "back": "Back-pressure costs most: pumping against it takes {gain}.",
 }
@@ -41,14 +40,12 @@ PART = {
     "boost.",
     "height": "{missing} are missing. The height costs {gain} of them against sea level; the rest "
     "is air: breathing, engine speed or boost.",
-    "back": "{missing} are missing. Pumping against back-pressure takes {gain}; the rest is air: "
-    "breathing, engine speed or boost.",
+    "back": "{missing} are missing. Pumping against back-pressure takes {gain}; the rest is air: breathing, engine speed or boost.",
 }
 GAINS = {"heat": "gain_heat", "height": "gain_height", "back": "pumping_power"}
 RESERVE = {
     **MISSING,
-    "heat": "The largest reserve lies in the heat: a charge at ambient temperature instead of "
-    "{charge} would give {gain} more.",
+    "heat": "The largest reserve lies in the heat: a charge at ambient temperature instead of {charge} would give {gain} more.",
 }
 
 
@@ -57,11 +54,16 @@ def check(case: Case) -> list[Verdict]:
     target, point = case.build.target, case.target
     if not point.closure.solved:
         return [
-            Verdict("target", "Target power", FAILS, -1.0,
-                    say("Not solved at {speed}: {reason}",
-                        speed=revs(target.speed), reason=point.closure.reason or ""),
-                    about="pipes", basis="A point that does not close is no result")
-        ]  # fmt: skip
+            Verdict(
+                "target",
+                "Target power",
+                FAILS,
+                -1.0,
+                say("Not solved at {speed}: {reason}", speed=revs(target.speed), reason=point.closure.reason or ""),
+                about="pipes",
+                basis="A point that does not close is no result",
+            )
+        ]
     margin = point.power / target.power - 1.0
     state = POWER.state(margin)
     word = {FAILS: "Missed", TIGHT: "Reached, barely", HOLDS: "Reached"}[state]
@@ -79,11 +81,7 @@ def check(case: Case) -> list[Verdict]:
         ": {power} of {wanted} at {speed}, on {boost} and {air} of air",
         ", where {asked} are asked for. " if short else ". ",
         reason,
-        **(
-            {"asked": Figure(point.wanted_boost, "pressure_gauge", "asked_boost", at)}
-            if short
-            else {}
-        ),
+        **({"asked": Figure(point.wanted_boost, "pressure_gauge", "asked_boost", at)} if short else {}),
         power=Figure(point.power, "power", "power", at),
         wanted=Figure(target.power, "power", "=brief.target_power"),
         speed=revs(at),
@@ -105,10 +103,7 @@ def check(case: Case) -> list[Verdict]:
             cure = say("First what keeps it from knocking: less boost or compression, a cooler charge, more octane")
         elif beside == MISFIRED:
             cure = say("First a mixture that burns")
-    return [
-        Verdict("target", "Target power", state, margin, text, cure, changes, "target",
-                POWER.basis)
-    ]  # fmt: skip
+    return [Verdict("target", "Target power", state, margin, text, cure, changes, "target", POWER.basis)]
 
 
 STARVED = SMOKE.good + 0.15  # lambda above which a diesel could burn a good deal more
@@ -123,10 +118,12 @@ def _little_fuel(case: Case, word: str) -> Sentence:
         ": {power} of {wanted} at {speed}. The fuel is what is missing: the pump gives {given}, lambda is "
         "{mixture}; this air would burn {clean} clean",
         power=Figure(point.power, "power", "power", target.speed),
-        wanted=Figure(target.power, "power", "=brief.target_power"), speed=revs(target.speed),
-        given=Figure(given, "injection"), mixture=Figure(point.mixture, "factor", "lambda", target.speed),
+        wanted=Figure(target.power, "power", "=brief.target_power"),
+        speed=revs(target.speed),
+        given=Figure(given, "injection"),
+        mixture=Figure(point.mixture, "factor", "lambda", target.speed),
         clean=Figure(given * point.mixture / SMOKE.good, "injection"),
-    )  # fmt: skip
+    )
 
 
 def _more_fuel(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
@@ -137,9 +134,7 @@ def _more_fuel(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
     for step in range(1, 61):
         factor = 1.0 + 0.05 * step
         rows = tuple((n, v * factor) for n, v in engine.delivery)
-        turned = dataclasses.replace(
-            engine, delivery=rows, leanest=max(engine.leanest, SMOKE.good)
-        )
+        turned = dataclasses.replace(engine, delivery=rows, leanest=max(engine.leanest, SMOKE.good))
         solver = prepare(dataclasses.replace(case.build, engine=turned))
         point = solver.at(case.build.target.speed)
         if not point.closure.solved or point.mixture < SMOKE.good + 1e-3:
@@ -157,10 +152,11 @@ def _more_fuel(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
     if point.power < wanted:
         words += "; more than that smokes, more air comes first"
     return (
-        say(words, volume=Figure(injection(solver, point), "injection"), power=Figure(point.power, "power"),
-            mixture=f"{point.mixture:.2f}"),
+        say(
+            words, volume=Figure(injection(solver, point), "injection"), power=Figure(point.power, "power"), mixture=f"{point.mixture:.2f}"
+        ),
         (Change("engine.pump_by", factor), *(() if limited else (Change("engine.limiter", "boost"),))),
-    )  # fmt: skip
+    )
 
 
 def _beside_the_map(case: Case) -> tuple[str, float]:
@@ -211,30 +207,36 @@ def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
     most, made = case.made_with(high)
     if made < 0.97 * high:
         return (
-            too_large(case) or say("More boost than {made} is not there at {speed}: a smaller housing or turbine, or a "
-                "freer exhaust", made=Figure(max(made, 0.0), "pressure_gauge"),
-                speed=revs(case.build.target.speed)),
+            too_large(case)
+            or say(
+                "More boost than {made} is not there at {speed}: a smaller housing or turbine, or a freer exhaust",
+                made=Figure(max(made, 0.0), "pressure_gauge"),
+                speed=revs(case.build.target.speed),
+            ),
             (),
-        )  # fmt: skip
+        )
     if case.target.power >= case.build.target.power and most < wanted:
-        return say("The bottom end ({trusted}) leaves no boost for more of a reserve",
-                   trusted=Figure(limit, "pressure_gauge")), ()  # fmt: skip
+        return say("The bottom end ({trusted}) leaves no boost for more of a reserve", trusted=Figure(limit, "pressure_gauge")), ()
     if most >= case.build.target.power:
         wanted = min(wanted, most)
     if not most >= wanted:
         if high > low + 4.0 * STEP and most > 1.003 * case.target.power:
             return (
-                say("Even {boost}, 7 % under what the bottom end is trusted to, gives only {power}: "
+                say(
+                    "Even {boost}, 7 % under what the bottom end is trusted to, gives only {power}: "
                     "cool the charge better, or breathe better",
-                    boost=Figure(high, "pressure_gauge"), power=Figure(most, "power")),
+                    boost=Figure(high, "pressure_gauge"),
+                    power=Figure(most, "power"),
+                ),
                 (),
-            )  # fmt: skip
+            )
         return (
-            say("The bottom end ({trusted}) leaves no room for more boost: cool the charge better, "
-                "breathe better, or build the bottom end",
-                trusted=Figure(limit, "pressure_gauge")),
+            say(
+                "The bottom end ({trusted}) leaves no room for more boost: cool the charge better, breathe better, or build the bottom end",
+                trusted=Figure(limit, "pressure_gauge"),
+            ),
             (),
-        )  # fmt: skip
+        )
     least = case.target.power
     # Power is nearly straight in boost: false position meets the step within a few solutions.
     for _ in range(8):
@@ -253,9 +255,11 @@ def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
     if _would_knock(case, boost):
         return say("More boost would knock on this fuel: cool the charge better, take more octane, or breathe better"), ()
     return (
-        say("Ask for {boost}: {power}, still under the {trusted} of the bottom end",
+        say(
+            "Ask for {boost}: {power}, still under the {trusted} of the bottom end",
             boost=Figure(boost, "pressure_gauge"),
             power=Figure(case.power_with(boost), "power"),
-            trusted=Figure(limit, "pressure_gauge")),
+            trusted=Figure(limit, "pressure_gauge"),
+        ),
         (Change("boost.full", boost),),
-    )  # fmt: skip
+    )

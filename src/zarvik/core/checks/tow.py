@@ -8,16 +8,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Figure, Filling, Sentence, revs, say
 from zarvik.core.limits.limits import BRAKE, FAILS, HOLDS
-from zarvik.core.vehicle.towing import (
-    asked_power,
-    at_power,
-    braking,
-    engine_speed,
-    hole_for,
-    limit_of,
-    most_back,
-    other_gear,
-)
+from zarvik.core.vehicle.towing import asked_power, at_power, braking, engine_speed, hole_for, limit_of, most_back, other_gear
 
 
 def check(case: Case) -> list[Verdict]:
@@ -35,29 +26,58 @@ def _hill(case: Case) -> list[Verdict]:
     power = asked_power(build.car, train)
     limit = limit_of(build)
     figures: dict[str, Filling] = {
-        "power": Figure(power, "power", "tow_power"), "speed": Figure(gear, "rotation", "tow_speed"), "road": Figure(train.speed, "road_speed", "=tow.speed"),
-    }  # fmt: skip
+        "power": Figure(power, "power", "tow_power"),
+        "speed": Figure(gear, "rotation", "tow_speed"),
+        "road": Figure(train.speed, "road_speed", "=tow.speed"),
+    }
     if not build.engine.idle <= gear <= build.engine.rev_limit:
-        return [Verdict(
-            "tow", "Train on its hill", FAILS, None,
-            say("In this gear {road} are {speed}, and the engine has no such speed", road=figures["road"], speed=figures["speed"]),
-            *_another_gear(case, FAILS), "engine", limit.basis,
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "tow",
+                "Train on its hill",
+                FAILS,
+                None,
+                say("In this gear {road} are {speed}, and the engine has no such speed", road=figures["road"], speed=figures["speed"]),
+                *_another_gear(case, FAILS),
+                "engine",
+                limit.basis,
+            )
+        ]
     found = at_power(case.solver, gear, power, train.speed)
     if found is None:
-        return [Verdict(
-            "tow", "Train on its hill", FAILS, None,
-            say("It asks for {power} at {speed}, and the engine does not make them there: it falls back", **{n: figures[n] for n in ("power", "speed")}),
-            *_another_gear(case, FAILS), "engine", limit.basis,
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "tow",
+                "Train on its hill",
+                FAILS,
+                None,
+                say(
+                    "It asks for {power} at {speed}, and the engine does not make them there: it falls back",
+                    **{n: figures[n] for n in ("power", "speed")},
+                ),
+                *_another_gear(case, FAILS),
+                "engine",
+                limit.basis,
+            )
+        ]
     gas = found.point.stations["turbine_inlet"].temperature
     state = limit.state(gas)
-    return [Verdict(
-        "tow", "Train on its hill", state, limit.margin(gas),
-        say("{power} at {speed} for {road}: gas of {gas} before the turbine as long as the hill lasts", gas=Figure(gas, "temperature", "tow_gas"),
-            **figures),
-        *_another_gear(case, state), "engine", limit.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "tow",
+            "Train on its hill",
+            state,
+            limit.margin(gas),
+            say(
+                "{power} at {speed} for {road}: gas of {gas} before the turbine as long as the hill lasts",
+                gas=Figure(gas, "temperature", "tow_gas"),
+                **figures,
+            ),
+            *_another_gear(case, state),
+            "engine",
+            limit.basis,
+        )
+    ]
 
 
 def _another_gear(case: Case, state: str) -> tuple[Sentence | None, tuple[Change, ...]]:
@@ -67,7 +87,9 @@ def _another_gear(case: Case, state: str) -> tuple[Sentence | None, tuple[Change
         if not ratio:
             return say("Slower: no gear alone is enough at this speed"), ()
         speed = engine_speed(case.build.car, dataclasses.replace(train, gear=ratio))
-        return say("A gear near {ratio}: {speed} at the same road speed", ratio=f"{ratio:.2f}", speed=revs(speed)), (Change("tow.gear", ratio),)
+        return say("A gear near {ratio}: {speed} at the same road speed", ratio=f"{ratio:.2f}", speed=revs(speed)), (
+            Change("tow.gear", ratio),
+        )
 
     return case.cure("tow", state, find)
 
@@ -82,11 +104,22 @@ def _brake(case: Case) -> list[Verdict]:
     found = braking(build, limit, hole)
     state = BRAKE.state(found.pressure / most - 1e-6)
     best = hole_for(build, limit, most)
-    return [Verdict(
-        "brake", "Exhaust brake", state, BRAKE.margin(found.pressure / most),
-        say("Shut, {pressure} stand before it at {speed} and hold {power} back; the springs of the exhaust valves hold {most}",
-            pressure=Figure(found.pressure, "pressure_gauge", "brake_pressure"), speed=revs(limit),
-            power=Figure(found.power, "power", "brake_power"), most=Figure(most, "pressure_gauge", "brake_most")),
-        None if state == HOLDS else say("A hole of {size} in the butterfly", size=Figure(best, "length")),
-        () if state == HOLDS else (Change("tow.hole", round(best + 5e-5, 4)),), "engine", BRAKE.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "brake",
+            "Exhaust brake",
+            state,
+            BRAKE.margin(found.pressure / most),
+            say(
+                "Shut, {pressure} stand before it at {speed} and hold {power} back; the springs of the exhaust valves hold {most}",
+                pressure=Figure(found.pressure, "pressure_gauge", "brake_pressure"),
+                speed=revs(limit),
+                power=Figure(found.power, "power", "brake_power"),
+                most=Figure(most, "pressure_gauge", "brake_most"),
+            ),
+            None if state == HOLDS else say("A hole of {size} in the butterfly", size=Figure(best, "length")),
+            () if state == HOLDS else (Change("tow.hole", round(best + 5e-5, 4)),),
+            "engine",
+            BRAKE.basis,
+        )
+    ]

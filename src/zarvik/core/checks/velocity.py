@@ -13,10 +13,7 @@ from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.limits.limits import CHARGE_MACH, EXHAUST_MACH, HOLDS, INTAKE_MACH, MANIFOLD_MACH
 from zarvik.core.stock.sizes import tube_bore
 
-MACH = {
-    INTAKE: INTAKE_MACH, HOT_PIPE: CHARGE_MACH, COLD_PIPE: CHARGE_MACH, MANIFOLD: MANIFOLD_MACH,
-    EXHAUST: EXHAUST_MACH,
-}  # fmt: skip
+MACH = {INTAKE: INTAKE_MACH, HOT_PIPE: CHARGE_MACH, COLD_PIPE: CHARGE_MACH, MANIFOLD: MANIFOLD_MACH, EXHAUST: EXHAUST_MACH}
 CHOKES = 0.98  # Mach number from which a piece is said to choke
 
 
@@ -53,17 +50,24 @@ def _fastest(case: Case, key: str, title: str, sections: tuple[str, ...]) -> lis
     hot = sections[0] in (MANIFOLD, EXHAUST)
     return [
         Verdict(
-            key, title, state, limit.margin(fastest),
-            say(CHOKED[hot] if fastest > CHOKES else
-                "Mach {mach} in “{name}” ({velocity}) at {speed}; up to {good} is comfortable",
+            key,
+            title,
+            state,
+            limit.margin(fastest),
+            say(
+                CHOKED[hot] if fastest > CHOKES else "Mach {mach} in “{name}” ({velocity}) at {speed}; up to {good} is comfortable",
                 mach=Figure(piece.mach, "factor", f"mach:{piece.id}", point.speed),
                 name=piece.name or piece.id,
                 velocity=Figure(piece.velocity, "velocity", f"velocity:{piece.id}", point.speed),
                 speed=revs(point.speed),
-                good=f"{limit.good:.2g}"),
-            cure, changes, f"piece:{piece.id}", limit.basis,
+                good=f"{limit.good:.2g}",
+            ),
+            cure,
+            changes,
+            f"piece:{piece.id}",
+            limit.basis,
         )
-    ]  # fmt: skip
+    ]
 
 
 def passing(mach: float) -> float:
@@ -71,18 +75,20 @@ def passing(mach: float) -> float:
     return mach * (1.0 + 0.2 * min(mach, 1.0) ** 2) ** -3
 
 
-def _wider(
-    case: Case, pieces: list[Stretch], worst: Stretch, good: float
-) -> tuple[Sentence, tuple[Change, ...]]:
+def _wider(case: Case, pieces: list[Stretch], worst: Stretch, good: float) -> tuple[Sentence, tuple[Change, ...]]:
     """Bores at which every piece that is too fast would be comfortable; ends of reducers that met an
     old bore go along."""
     elements = {e.id: e for e in case.build.elements}
     fast = {s.id: s.mach for s in pieces if s.mach > good or s.id == worst.id}
     wider: dict[float, float] = {}
     # A pipe that is far too narrow holds the flow back itself: once it is wide, as much more comes as the boost that is asked for takes.
-    more = max(
-        (q.air * max((case.build.site.pressure + q.wanted_boost) / q.stations["plenum"].pressure, 1.0) for q in case.solved), default=0.0
-    ) / case.hardest.air  # fmt: skip
+    more = (
+        max(
+            (q.air * max((case.build.site.pressure + q.wanted_boost) / q.stations["plenum"].pressure, 1.0) for q in case.solved),
+            default=0.0,
+        )
+        / case.hardest.air
+    )
     more = max(more, 1.0)
     for key, mach in fast.items():
         old = elements[key].diameter
@@ -92,20 +98,18 @@ def _wider(
     for key in (s.id for s in pieces):
         element = elements[key]
         names = {p.name for p in KINDS[element.kind].parameters} if element.kind in KINDS else set()
-        ends = {
-            "bore": element.diameter,
-            "bore_in": element.diameter_in,
-            "bore_out": element.diameter_out,
-        }
-        changes += [
-            Change(f"piece:{key}:{name}", wider[size])
-            for name, size in ends.items()
-            if name in names and size in wider
-        ]
+        ends = {"bore": element.diameter, "bore_in": element.diameter_in, "bore_out": element.diameter_out}
+        changes += [Change(f"piece:{key}:{name}", wider[size]) for name, size in ends.items() if name in names and size in wider]
     now = elements[worst.id].diameter
     rest = " and the rest of its bore" if len(changes) > 1 else ""
     return (
-        say("Widen “{name}”", rest, " from {now} to {bore}", name=worst.name or worst.id,
-            now=Figure(now, "length"), bore=Figure(wider[now], "length")),
+        say(
+            "Widen “{name}”",
+            rest,
+            " from {now} to {bore}",
+            name=worst.name or worst.id,
+            now=Figure(now, "length"),
+            bore=Figure(wider[now], "length"),
+        ),
         tuple(changes),
-    )  # fmt: skip
+    )

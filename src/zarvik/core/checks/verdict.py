@@ -9,10 +9,7 @@ from zarvik.core.common.sentences import Sentence, say
 from zarvik.core.limits.limits import OPEN, ORDER
 
 # What a verdict can be about, beside a piece.
-SUBJECTS = (
-    "target", "engine", "compressor", "turbine", "gate", "blower", "charge", "pipes", "piece",
-    "means", "space", "register",
-)  # fmt: skip
+SUBJECTS = ("target", "engine", "compressor", "turbine", "gate", "blower", "charge", "pipes", "piece", "means", "space", "register")
 
 
 @dataclass(frozen=True)
@@ -51,13 +48,9 @@ class Verdict:
 
 def worst(verdicts: Iterable[Verdict]) -> list[Verdict]:
     """The verdicts, worst first; equal states by margin."""
-    return sorted(
-        verdicts, key=lambda v: (ORDER[v.state], v.margin if v.margin is not None else 9.0)
-    )
+    return sorted(verdicts, key=lambda v: (ORDER[v.state], v.margin if v.margin is not None else 9.0))
 
 
 def nothing_to_judge(key: str, title: str) -> Verdict:
     """The open verdict of a compressor that never comes under boost."""
-    return Verdict(
-        key, title, OPEN, None, say("No solved point under boost to judge"), about="compressor"
-    )
+    return Verdict(key, title, OPEN, None, say("No solved point under boost to judge"), about="compressor")

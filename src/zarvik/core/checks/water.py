@@ -7,27 +7,9 @@ from zarvik.core.checks.lines import thirsty
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Figure, Filling, revs, say
 from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
-from zarvik.core.limits.limits import (
-    COOLANT,
-    CRANKCASE,
-    FAILS,
-    HOLDS,
-    PULL,
-    RADIATOR,
-    SUCKED,
-    TIGHT,
-    TURBO_WATER,
-)
+from zarvik.core.limits.limits import COOLANT, CRANKCASE, FAILS, HOLDS, PULL, RADIATOR, SUCKED, TIGHT, TURBO_WATER
 from zarvik.core.radiator.radiator import BEGINS, Cooled
-from zarvik.core.radiator.water_heat import (
-    in_town,
-    lasts_here,
-    on_hill,
-    radiator_at,
-    share_for_good,
-    to_water,
-    turbo_heat,
-)
+from zarvik.core.radiator.water_heat import in_town, lasts_here, on_hill, radiator_at, share_for_good, to_water, turbo_heat
 
 CRUISE = 0.12  # of the heat of full load that an engine gives off between pulls; common practice, no source: 0.08 to 0.2
 HOSES = tuple(1e-3 * d for d in (10, 13, 16, 19, 25, 32, 38))  # m, as they are sold
@@ -39,7 +21,8 @@ def check(case: Case) -> list[Verdict]:
 
 
 def asked_for_good(case: Case) -> float:
-    """Share of the heat of full load that the water has to lose over a long drive: full load for its share of the time, a cruise between."""
+    """Share of the heat of full load that the water has to lose over a long drive: full load for its share of the time, a cruise
+    between."""
     hard = min(max(case.build.fittings.hard, 0.0), 1.0)
     return hard + (1.0 - hard) * CRUISE
 
@@ -55,47 +38,99 @@ def _radiator(case: Case) -> list[Verdict]:
     point = thirsty(case)
     full = radiator_at(case.solver, case.build.radiator, point)
     # Two things are asked: for good the share of full load that the car is driven at, and that a pull ends before the water does.
-    seconds, share, asked = lasts_here(case.solver, case.build.radiator, point), share_for_good(case.solver, case.build.radiator, point), asked_for_good(case)
+    seconds, share, asked = (
+        lasts_here(case.solver, case.build.radiator, point),
+        share_for_good(case.solver, case.build.radiator, point),
+        asked_for_good(case),
+    )
     room = share / asked - 1.0
     state = min(RADIATOR.state(room), PULL.state(min(seconds, 1e6)), key=(FAILS, TIGHT, HOLDS).index)
     margin = min(room, PULL.margin(min(seconds, 1e6)))
     figures: dict[str, Filling] = {
-        "full": Figure(full.water, "temperature", "radiator_full", point.speed), "heat": Figure(to_water(case.solver, point), "heat_flow", "water_heat", point.speed),
-        "speed": revs(point.speed), "wind": Figure(build.road_speed, "road_speed", "=brief.road_speed"), "taken": Figure(full.taken, "temperature", "radiator_air", point.speed),
-    }  # fmt: skip
+        "full": Figure(full.water, "temperature", "radiator_full", point.speed),
+        "heat": Figure(to_water(case.solver, point), "heat_flow", "water_heat", point.speed),
+        "speed": revs(point.speed),
+        "wind": Figure(build.road_speed, "road_speed", "=brief.road_speed"),
+        "taken": Figure(full.taken, "temperature", "radiator_air", point.speed),
+    }
     if seconds < 1e6:
         figures["seconds"] = Figure(seconds, "seconds", "radiator_lasts", point.speed)
         figures["share"] = Figure(share, "ratio", "radiator_share", point.speed)
         figures["asked"] = Figure(asked, "ratio", "=fittings.hard")
-        words = say("At {wind} full load ({heat} into the water at {speed}) lasts {seconds} from a warm start; for good it carries {share} of that, {asked} are asked for, "
-                    "in air of {taken}", **figures)
+        words = say(
+            "At {wind} full load ({heat} into the water at {speed}) lasts {seconds} from a warm start; for good it carries {share} of "
+            "that, {asked} are asked for, "
+            "in air of {taken}",
+            **figures,
+        )
     else:
         words = say("At {wind} it carries full load for good ({heat} into the water at {speed}): {full}, in air of {taken}", **figures)
-    found = [Verdict(
-        "radiator", "Radiator", state, margin, words,
-        None if state == HOLDS else say("Sides and top sealed, the charge cooler apart or thinner, a thicker core with more air behind it, or less boost for long pulls"),
-        (), "register:cooling", (RADIATOR if room <= PULL.margin(min(seconds, 1e6)) else PULL).basis,
-    )]  # fmt: skip
+    found = [
+        Verdict(
+            "radiator",
+            "Radiator",
+            state,
+            margin,
+            words,
+            None
+            if state == HOLDS
+            else say(
+                "Sides and top sealed, the charge cooler apart or thinner, a thicker core with more air behind it, or less boost for "
+                "long pulls"
+            ),
+            (),
+            "register:cooling",
+            (RADIATOR if room <= PULL.margin(min(seconds, 1e6)) else PULL).basis,
+        )
+    ]
     town = in_town(case.solver, case.build.radiator)
     state = _state(town) if town.water < 1e4 else TIGHT
     fan = Figure(build.radiator.wind.fan, "volume_flow", "=radiator.fan")
-    found.append(Verdict(
-        "radiator_town", "Radiator in town", state, COOLANT.margin(town.water) if town.water < 1e4 else None,
-        say("Standing, with {fan} of fan, it would cool to {town}: the thermostat has it in hand", fan=fan, town=Figure(town.water, "temperature", "radiator_town"))
-        if town.water < BEGINS
-        else say("Standing, with {fan} of fan, the water comes to {town}", fan=fan, town=Figure(town.water, "temperature", "radiator_town")) if town.water < 1e4
-        else say("Standing, no fan moves air through it: it boils in a queue, whatever the engine"),
-        None if state == HOLDS else say("Fans on a shroud over the whole core; what is printed on them is without a core"), (), "register:cooling", COOLANT.basis,
-    ))  # fmt: skip
+    found.append(
+        Verdict(
+            "radiator_town",
+            "Radiator in town",
+            state,
+            COOLANT.margin(town.water) if town.water < 1e4 else None,
+            say(
+                "Standing, with {fan} of fan, it would cool to {town}: the thermostat has it in hand",
+                fan=fan,
+                town=Figure(town.water, "temperature", "radiator_town"),
+            )
+            if town.water < BEGINS
+            else say(
+                "Standing, with {fan} of fan, the water comes to {town}", fan=fan, town=Figure(town.water, "temperature", "radiator_town")
+            )
+            if town.water < 1e4
+            else say("Standing, no fan moves air through it: it boils in a queue, whatever the engine"),
+            None if state == HOLDS else say("Fans on a shroud over the whole core; what is printed on them is without a core"),
+            (),
+            "register:cooling",
+            COOLANT.basis,
+        )
+    )
     if build.train.mass > 0.0:
         hill = on_hill(case.solver, case.build.radiator, case.build.car, case.build.train, point)
         state = _state(hill)
-        found.append(Verdict(
-            "radiator_hill", "Radiator on the hill", state, COOLANT.margin(hill.water),
-            say("Water of {hill} as long as the hill lasts, at {wind}", hill=Figure(hill.water, "temperature", "radiator_hill", point.speed),
-                wind=Figure(build.train.speed, "road_speed", "=tow.speed")),
-            None if state == HOLDS else say("A lower gear turns fan and pump faster; slower up the hill, a thicker core, more air behind it"), (), "register:cooling", COOLANT.basis,
-        ))  # fmt: skip
+        found.append(
+            Verdict(
+                "radiator_hill",
+                "Radiator on the hill",
+                state,
+                COOLANT.margin(hill.water),
+                say(
+                    "Water of {hill} as long as the hill lasts, at {wind}",
+                    hill=Figure(hill.water, "temperature", "radiator_hill", point.speed),
+                    wind=Figure(build.train.speed, "road_speed", "=tow.speed"),
+                ),
+                None
+                if state == HOLDS
+                else say("A lower gear turns fan and pump faster; slower up the hill, a thicker core, more air behind it"),
+                (),
+                "register:cooling",
+                COOLANT.basis,
+            )
+        )
     return found
 
 
@@ -107,32 +142,67 @@ def _turbo(case: Case) -> list[Verdict]:
     heat = turbo_heat(build, point)
     if circuit.water == "none":
         ball = build.lines.bearings == "ball"
-        return [Verdict(
-            "turbo_water", "Water of the turbo", TIGHT if ball else HOLDS, None,
-            say("Plugged: {heat} at {speed} go into the oil alone", heat=Figure(heat, "heat_flow", "turbo_heat", point.speed), speed=revs(point.speed)),
-            say("Lead water through it: ball bearings have little oil to carry heat off") if ball else say("Two minutes at idle before it is shut off, or the oil cokes in its bearing"),
-            (), "register:cooling", TURBO_WATER.basis,
-        )]  # fmt: skip
+        return [
+            Verdict(
+                "turbo_water",
+                "Water of the turbo",
+                TIGHT if ball else HOLDS,
+                None,
+                say(
+                    "Plugged: {heat} at {speed} go into the oil alone",
+                    heat=Figure(heat, "heat_flow", "turbo_heat", point.speed),
+                    speed=revs(point.speed),
+                ),
+                say("Lead water through it: ball bearings have little oil to carry heat off")
+                if ball
+                else say("Two minutes at idle before it is shut off, or the oil cokes in its bearing"),
+                (),
+                "register:cooling",
+                TURBO_WATER.basis,
+            )
+        ]
     flow = turbo_coolant.pumped(circuit)
     warmer = turbo_coolant.warms(heat, flow)
     state = TURBO_WATER.state(warmer)
     round_ = turbo_coolant.siphoned(circuit, turbo_coolant.SOAKS * heat)
     figures: dict[str, Filling] = {
-        "warmer": Figure(warmer, "warming", "turbo_water", point.speed), "heat": Figure(heat, "heat_flow", "turbo_heat", point.speed),
-        "bore": Figure(circuit.bore, "length", "=coolant.bore"), "rise": Figure(circuit.rise, "length", "=coolant.rise"),
-        "after": Figure(turbo_coolant.warms(turbo_coolant.SOAKS * heat, round_), "warming", "turbo_after", point.speed) if round_ > 0.0 else "",
-    }  # fmt: skip
+        "warmer": Figure(warmer, "warming", "turbo_water", point.speed),
+        "heat": Figure(heat, "heat_flow", "turbo_heat", point.speed),
+        "bore": Figure(circuit.bore, "length", "=coolant.bore"),
+        "rise": Figure(circuit.rise, "length", "=coolant.rise"),
+        "after": Figure(turbo_coolant.warms(turbo_coolant.SOAKS * heat, round_), "warming", "turbo_after", point.speed)
+        if round_ > 0.0
+        else "",
+    }
     stands = round_ <= 0.0
     if not stands and state == HOLDS:
         # Once it boils in there it goes in bursts
         state = TIGHT if turbo_coolant.warms(turbo_coolant.SOAKS * heat, round_) > TURBO_WATER.most else HOLDS
-    return [Verdict(
-        "turbo_water", "Water of the turbo", TIGHT if stands and state == HOLDS else state, TURBO_WATER.margin(warmer),
-        say("{heat} warm what a hose of {bore} brings by {warmer}; shut off, nothing goes round by itself, as the return does not rise", **figures) if stands
-        else say("{heat} warm what a hose of {bore} brings by {warmer}; shut off, it goes round by itself over {rise} and warms by {after}", **figures),
-        say("The return rises all the way to where it joins; feed below, return above") if stands else None if state == HOLDS else say("Wider hoses, shorter, fewer bends, more rise; two minutes at idle before it is shut off"),
-        (), "register:cooling", TURBO_WATER.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "turbo_water",
+            "Water of the turbo",
+            TIGHT if stands and state == HOLDS else state,
+            TURBO_WATER.margin(warmer),
+            say(
+                "{heat} warm what a hose of {bore} brings by {warmer}; shut off, nothing goes round by itself, as the return does not rise",
+                **figures,
+            )
+            if stands
+            else say(
+                "{heat} warm what a hose of {bore} brings by {warmer}; shut off, it goes round by itself over {rise} and warms by {after}",
+                **figures,
+            ),
+            say("The return rises all the way to where it joins; feed below, return above")
+            if stands
+            else None
+            if state == HOLDS
+            else say("Wider hoses, shorter, fewer bends, more rise; two minutes at idle before it is shut off"),
+            (),
+            "register:cooling",
+            TURBO_WATER.basis,
+        )
+    ]
 
 
 def _crankcase(case: Case) -> list[Verdict]:
@@ -147,20 +217,38 @@ def _crankcase(case: Case) -> list[Verdict]:
     past = crankcase_breather.past_rings(breather, point.air)
     volume = past * crankcase_breather.GAS * crankcase_breather.WARM / build.site.pressure
     figures: dict[str, Filling] = {
-        "under": Figure(abs(under), "pressure_difference", "crankcase", point.speed), "past": Figure(volume, "gas_flow", "past_rings", point.speed), "speed": revs(point.speed),
+        "under": Figure(abs(under), "pressure_difference", "crankcase", point.speed),
+        "past": Figure(volume, "gas_flow", "past_rings", point.speed),
+        "speed": revs(point.speed),
         "bore": Figure(breather.bore, "length", "=breather.bore"),
-    }  # fmt: skip
+    }
     asked = crankcase_breather.bore_for(breather, **rest, most=CRANKCASE.good)
     sold = next((b for b in HOSES if b >= asked), 0.0)
     if under < 0.0:
-        words, cure = say("{past} past the rings at {speed}: the pipe before the compressor draws {under} under the pistons", **figures), say("Nearer to the filter, a smaller hose, or a can that breathes")
+        words, cure = (
+            say("{past} past the rings at {speed}: the pipe before the compressor draws {under} under the pistons", **figures),
+            say("Nearer to the filter, a smaller hose, or a can that breathes"),
+        )
         changes: tuple[Change, ...] = ()
     else:
         # No crankcase holds ten times of what its seals weep at.
-        words = say("{past} past the rings at {speed} cannot leave through {bore}: seals and dipstick are pushed out", **figures) if under > 10.0 * CRANKCASE.most else say(
-            "{past} past the rings at {speed} make {under} under the pistons through {bore}", **figures)
+        words = (
+            say("{past} past the rings at {speed} cannot leave through {bore}: seals and dipstick are pushed out", **figures)
+            if under > 10.0 * CRANKCASE.most
+            else say("{past} past the rings at {speed} make {under} under the pistons through {bore}", **figures)
+        )
         cure = say("A hose of {sold}, or two", sold=Figure(sold, "length")) if sold else say("Two hoses, from both ends of the engine")
         changes = (Change("breather.bore", sold),) if sold else ()
-    return [Verdict(
-        "crankcase", "Pressure under the pistons", state, limit.margin(value), words, None if state == HOLDS else cure, () if state == HOLDS else changes, "register:supply", limit.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "crankcase",
+            "Pressure under the pistons",
+            state,
+            limit.margin(value),
+            words,
+            None if state == HOLDS else cure,
+            () if state == HOLDS else changes,
+            "register:supply",
+            limit.basis,
+        )
+    ]

@@ -44,7 +44,7 @@ def check(case: Case) -> list[Verdict]:
         FAILS: "“{one}” is {a}, “{two}” is {b}: these cannot be welded to each other",
         TIGHT: "“{one}” is {a}, “{two}” is {b}: the weld cracks unless it is preheated and made with nickel",
         HOLDS: "“{one}” is {a}, “{two}” is {b}: weld with a 309 rod",
-    }[state]  # fmt: skip
+    }[state]
     cure: Sentence | None = None
     if state != HOLDS:
         cure = say("A coupler, a bolted flange or a V-band between them, or both of one metal")

@@ -20,10 +20,22 @@ def check(case: Case) -> list[Verdict]:
     state = WHEEL_SPEED.state(margin)
     maximum = case.build.turbo.chart.maximum_speed
     cure, changes = case.cure("overspeed", state, lambda: other(case))
-    return [Verdict(
-        "overspeed", "Wheel speed", state, margin,
-        say("{turning} of {maximum} at {speed}", ("; overspeed can burst a wheel" if margin < WHEEL_SPEED.good else ""),
-            turning=Figure(point.turbo.speed, "rotation", "corrected_speed", point.speed),
-            maximum=Figure(maximum, "rotation"), speed=revs(point.speed)),
-        cure, changes, "compressor", WHEEL_SPEED.basis,
-    )]  # fmt: skip
+    return [
+        Verdict(
+            "overspeed",
+            "Wheel speed",
+            state,
+            margin,
+            say(
+                "{turning} of {maximum} at {speed}",
+                ("; overspeed can burst a wheel" if margin < WHEEL_SPEED.good else ""),
+                turning=Figure(point.turbo.speed, "rotation", "corrected_speed", point.speed),
+                maximum=Figure(maximum, "rotation"),
+                speed=revs(point.speed),
+            ),
+            cure,
+            changes,
+            "compressor",
+            WHEEL_SPEED.basis,
+        )
+    ]

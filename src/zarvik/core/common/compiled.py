@@ -75,9 +75,7 @@ def trusted(folder: Path) -> bool:
 
 
 if "NUMBA_CACHE_DIR" not in os.environ or not trusted(Path(os.environ["NUMBA_CACHE_DIR"])):
-    os.environ["NUMBA_CACHE_DIR"] = str(
-        private_folder(Path(platformdirs.user_cache_dir("zarvik")) / f"kernels-{source_digest()}")
-    )
+    os.environ["NUMBA_CACHE_DIR"] = str(private_folder(Path(platformdirs.user_cache_dir("zarvik")) / f"kernels-{source_digest()}"))
 
 import numba  # noqa: E402  (the cache folder has to be named before numba reads it)
 import numba.core.caching  # noqa: E402
@@ -151,7 +149,8 @@ _guard_cache()
 
 
 def _load_only(self: Any, signature: Any, target: Any) -> Any:
-    """Code from the disk is put to work as it is. Numba would first read some seventy modules with which it writes machine code, a third of a
+    """Code from the disk is put to work as it is. Numba would first read some seventy modules with which it writes machine code, a third
+    of a
     second at every start; what has to be compiled after all has them read by its compiler."""
     numba.core.runtime.rtsys.initialize(target)  # what arrays are made and let go with
     with self._guard_against_spurious_io_errors():

@@ -29,7 +29,5 @@ class Method:
             low, high = self.limits.get(name, (float("-inf"), float("inf")))
             if not low <= value <= high:
                 label = name.replace("_", " ")
-                found.append(
-                    f"{label} {value:.4g} is outside {low:.4g} to {high:.4g} ({self.title})"
-                )
+                found.append(f"{label} {value:.4g} is outside {low:.4g} to {high:.4g} ({self.title})")
         return found

@@ -1,4 +1,5 @@
-"""A root finder, an integral, and SciPy's filters of pictures, loaded when they are first used: its packages take a third of a second, and a window is to stand at once."""
+"""A root finder, an integral, and SciPy's filters of pictures, loaded when they are first used: its packages take a third of a second, and
+a window is to stand at once."""
 
 from __future__ import annotations
 
@@ -8,7 +9,9 @@ from functools import lru_cache
 from typing import Any
 
 
-def brentq(function: Callable[[float], float], low: float, high: float, *, xtol: float = 2e-12, rtol: float = 8.9e-16, maxiter: int = 100) -> float:
+def brentq(
+    function: Callable[[float], float], low: float, high: float, *, xtol: float = 2e-12, rtol: float = 8.9e-16, maxiter: int = 100
+) -> float:
     """Where a `function` is 0 between `low` and `high` (each a number in the unit of its argument), to `xtol` + `rtol` of the root. Raises
     ValueError where it has the same sign at both, RuntimeError after `maxiter` steps.
 

@@ -105,15 +105,9 @@ def faults(chart: CompressorMap) -> list[MapFault]:
         return found
     for i, (slow, fast) in enumerate(zip(chart.lines, chart.lines[1:], strict=False), 2):
         if fast.speed <= slow.speed:
-            found.append(
-                MapFault(
-                    i, 0, f"speed lines must rise: {fast.speed:g} after {slow.speed:g} rev/min"
-                )
-            )
+            found.append(MapFault(i, 0, f"speed lines must rise: {fast.speed:g} after {slow.speed:g} rev/min"))
         elif fast.flow[0] <= slow.flow[0] or fast.flow[-1] <= slow.flow[-1]:
-            found.append(
-                MapFault(i, 0, "the surge and choke ends must move to higher flow with speed")
-            )
+            found.append(MapFault(i, 0, "the surge and choke ends must move to higher flow with speed"))
         elif fast.ratio[0] <= slow.ratio[0]:
             found.append(MapFault(i, 1, "the surge end must move to a higher ratio with speed"))
         else:
@@ -156,10 +150,5 @@ def _crossing(i: int, slow: SpeedLine, fast: SpeedLine) -> list[MapFault]:
     gap = np.interp(flows, fast.flow, fast.ratio) - np.interp(flows, slow.flow, slow.ratio)
     if float(gap.min()) <= 0.0:
         where = float(flows[int(gap.argmin())])
-        return [
-            MapFault(
-                i, 0,
-                f"the lines of {slow.speed:g} and {fast.speed:g} rev/min cross at {where:.4g} kg/s",
-            )
-        ]  # fmt: skip
+        return [MapFault(i, 0, f"the lines of {slow.speed:g} and {fast.speed:g} rev/min cross at {where:.4g} kg/s")]
     return []

@@ -93,9 +93,7 @@ def _hermite(x: float, x0: float, x1: float, y0: float, y1: float, d0: float, d1
     h = x1 - x0
     t = (x - x0) / h
     u = 1.0 - t
-    return (
-        y0 * u * u * (1.0 + 2.0 * t) + y1 * t * t * (3.0 - 2.0 * t) + h * t * u * (d0 * u - d1 * t)
-    )
+    return y0 * u * u * (1.0 + 2.0 * t) + y1 * t * t * (3.0 - 2.0 * t) + h * t * u * (d0 * u - d1 * t)
 
 
 @compiled
@@ -112,9 +110,7 @@ def _row(points: np.ndarray, count: int, value: int, place: float) -> float:
         if value == 1:
             return y[last] + d[last] * over - CHOKE_FALL * max(y[0], 0.01) * over * over
         fall = min(d[last], 0.0) / y[last]
-        return y[last] * math.exp(fall * over) + (d[last] - fall * y[last]) * over / (
-            1.0 + over * over
-        )
+        return y[last] * math.exp(fall * over) + (d[last] - fall * y[last]) * over / (1.0 + over * over)
     i = 0
     while i < count - 2 and place > x[i + 1]:
         i += 1
@@ -136,9 +132,7 @@ def _blend_slope(xa: float, xb: float, xc: float, ya: float, yb: float, yc: floa
 
 
 @compiled
-def _across(
-    lines: np.ndarray, points: np.ndarray, k: int, speed: float, value: int, place: float
-) -> float:
+def _across(lines: np.ndarray, points: np.ndarray, k: int, speed: float, value: int, place: float) -> float:
     """Value at `speed` between line k and k + 1 at one `place`."""
     n = lines.shape[0]
     x0 = lines[k, _SPEED]
@@ -172,12 +166,8 @@ def ends(lines: np.ndarray, speed: float) -> tuple[float, float]:
         k += 1
     a = lines[k]
     b = lines[k + 1]
-    surge = _hermite(
-        speed, a[0], b[0], a[_PHI_SURGE], b[_PHI_SURGE], a[_PHI_SURGE_SLOPE], b[_PHI_SURGE_SLOPE]
-    )
-    choke = _hermite(
-        speed, a[0], b[0], a[_PHI_CHOKE], b[_PHI_CHOKE], a[_PHI_CHOKE_SLOPE], b[_PHI_CHOKE_SLOPE]
-    )
+    surge = _hermite(speed, a[0], b[0], a[_PHI_SURGE], b[_PHI_SURGE], a[_PHI_SURGE_SLOPE], b[_PHI_SURGE_SLOPE])
+    choke = _hermite(speed, a[0], b[0], a[_PHI_CHOKE], b[_PHI_CHOKE], a[_PHI_CHOKE_SLOPE], b[_PHI_CHOKE_SLOPE])
     return surge * speed, choke * speed
 
 
@@ -210,9 +200,7 @@ def log_ratio(lines: np.ndarray, points: np.ndarray, speed: float, flow: float) 
 
 
 @compiled
-def efficiency_at(
-    lines: np.ndarray, points: np.ndarray, speed: float, flow: float
-) -> tuple[float, float]:
+def efficiency_at(lines: np.ndarray, points: np.ndarray, speed: float, flow: float) -> tuple[float, float]:
     """Isentropic efficiency and place s at `speed` (over the maximum) and corrected `flow`.
 
     `lines` and `points` as `pack` gives them.
@@ -227,9 +215,7 @@ def efficiency_at(
 
 
 @compiled
-def forward(
-    lines: np.ndarray, points: np.ndarray, speed: float, flow: float
-) -> tuple[float, float, float]:
+def forward(lines: np.ndarray, points: np.ndarray, speed: float, flow: float) -> tuple[float, float, float]:
     """Pressure ratio, efficiency and place s from speed (over the maximum) and flow (kg/s).
 
     `lines` and `points` as `pack` gives them.
@@ -239,9 +225,7 @@ def forward(
 
 
 @compiled
-def inverse(
-    lines: np.ndarray, points: np.ndarray, flow: float, ratio: float, guess: float
-) -> tuple[float, float, float]:
+def inverse(lines: np.ndarray, points: np.ndarray, flow: float, ratio: float, guess: float) -> tuple[float, float, float]:
     """Speed (over the maximum), efficiency and place s from flow (kg/s) and pressure ratio.
 
     `guess`: a speed near the answer saves time, 0 when there is none. The answer does not

@@ -6,8 +6,8 @@ m meridional, sigma slip factor, b2 exducer width.
 Euler work with slip (F. J. Wiesner, J. Eng. Power 89 (1967) 558), incidence, skin friction,
 diffuser and volute losses and recirculation in the form collected by H. W. Oh, E. S. Yoon,
 M. K. Chung, Proc. IMechE A 211 (1997) 331; inducer choking by the relative mass flow parameter
-(S. L. Dixon, C. A. Hall, 2010, sec. 7.10); surge between the stall of diffuser and inducer. The constants are set so that efficiencies and ranges
-come out as common for small turbochargers (peak 0.74–0.79; from memory, no source): it makes sizes
+(S. L. Dixon, C. A. Hall, 2010, sec. 7.10); surge between the stall of diffuser and inducer. The constants are set so that efficiencies and
+ranges come out as common for small turbochargers (peak 0.74–0.79; from memory, no source): it makes sizes
 behave as sizes do and says nothing about any real part.
 """
 
@@ -46,9 +46,7 @@ class Wheel:
 State = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]
 
 
-def _points(
-    wheel: Wheel, blade_speed: float, flow: np.ndarray, t1: float, p1: float, choke: float
-) -> State:
+def _points(wheel: Wheel, blade_speed: float, flow: np.ndarray, t1: float, p1: float, choke: float) -> State:
     """Pressure ratio, efficiency, flow angle into the diffuser (rad from radial), angle of the
     flow at the inducer's tip (rad from axial) at one exducer `blade_speed` (m/s) and each `flow` (kg/s)."""
     area1 = 0.25 * math.pi * wheel.inducer**2 * (1.0 - wheel.hub**2)
@@ -121,12 +119,7 @@ DIFFUSER_STALL = (math.radians(81.5), math.radians(37.0))  # at no width, less f
 INDUCER_STALL = (math.radians(80.5), math.radians(8.0), 0.7)
 
 
-def _surge_flow(
-    wheel: Wheel,
-    blade_speed: float,
-    flows: np.ndarray,
-    states: State,
-) -> float:
+def _surge_flow(wheel: Wheel, blade_speed: float, flows: np.ndarray, states: State) -> float:
     """Flow in kg/s at which the stage surges: between the stall of its diffuser and that of its
     inducer, since it bears that of one of them for a while (geometric mean; band 8 %)."""
     into, tip = states[2], states[3]
@@ -158,9 +151,7 @@ def generate(
         blade_speed = fraction * wheel.tip_speed
         choke = _choke_flow(wheel, blade_speed, reference_temperature, reference_pressure)
         flows = np.linspace(0.12, 0.985, 240) * choke
-        states = _points(
-            wheel, blade_speed, flows, reference_temperature, reference_pressure, choke
-        )
+        states = _points(wheel, blade_speed, flows, reference_temperature, reference_pressure, choke)
         ratios, effs = states[0], states[1]
         start = int(np.searchsorted(flows, _surge_flow(wheel, blade_speed, flows, states)))
         alive = np.nonzero((effs > 0.50) & (ratios > 1.0 + 0.42 * (ratios[start] - 1.0)))[0]
@@ -176,6 +167,4 @@ def generate(
                 tuple(float(round(effs[i], 4)) for i in chosen),
             )
         )
-    return CompressorMap(
-        name, reference_pressure, reference_temperature, lines[-1].speed, tuple(lines)
-    )
+    return CompressorMap(name, reference_pressure, reference_temperature, lines[-1].speed, tuple(lines))

@@ -32,8 +32,7 @@ def trim(inducer: float, exducer: float) -> float:
 def check_wheel(inducer: float, exducer: float) -> None:
     """Raises Fault when `inducer` and `exducer` in m are those of no compressor wheel."""
     if not inducer < exducer:
-        raise Fault("the inducer is smaller than the exducer: {0:.1f} mm and {1:.1f} mm were given",
-                    1e3 * inducer, 1e3 * exducer)  # fmt: skip
+        raise Fault("the inducer is smaller than the exducer: {0:.1f} mm and {1:.1f} mm were given", 1e3 * inducer, 1e3 * exducer)
     found = trim(inducer, exducer)
     if not TRIMS[0] <= found <= TRIMS[1]:
         raise Fault("a trim of {0:.0f} is none that is made ({1:.0f} to {2:.0f}): measure again", found, *TRIMS)
@@ -59,14 +58,9 @@ def scaled(chart: CompressorMap, factor: float, name: str) -> CompressorMap:
     if not 0.5 <= factor <= 2.0:
         raise Fault("a map says nothing about a wheel of {0:.2f} times its size: 0.5 to 2", factor)
     lines = tuple(
-        dataclasses.replace(
-            line, speed=line.speed / factor, flow=tuple(m * factor**2 for m in line.flow)
-        )
-        for line in chart.lines
+        dataclasses.replace(line, speed=line.speed / factor, flow=tuple(m * factor**2 for m in line.flow)) for line in chart.lines
     )
-    return dataclasses.replace(
-        chart, name=name, maximum_speed=chart.maximum_speed / factor, lines=lines
-    )
+    return dataclasses.replace(chart, name=name, maximum_speed=chart.maximum_speed / factor, lines=lines)
 
 
 def inducer_of(trim: float, exducer: float) -> float:
@@ -127,10 +121,7 @@ def _compared(said: Fits, own: Fits) -> tuple[list[str], list[str]]:
 
 
 def identify(
-    measured: Mapping[str, float],
-    known: Mapping[str, Mapping[str, float]],
-    said: Fits = Fits(),
-    fits: Mapping[str, Fits] | None = None,
+    measured: Mapping[str, float], known: Mapping[str, Mapping[str, float]], said: Fits = Fits(), fits: Mapping[str, Fits] | None = None
 ) -> tuple[Nearest, ...]:
     """The `known` turbos by key, nearest first, to `measured` diameters in m (names from SIZES; what was
     not measured is left out) and to what is `said` of flange, gate, cooling and donor against their `fits`."""

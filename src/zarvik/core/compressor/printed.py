@@ -62,9 +62,7 @@ def _line(points: Points) -> tuple[np.ndarray, np.ndarray]:
     if len(rows) <= POINTS_A_LINE:
         return flow, ratio
     span = max(np.ptp(flow), 1e-9), max(np.ptp(ratio), 1e-3)
-    along = np.concatenate(
-        [[0.0], np.cumsum(np.hypot(np.diff(flow) / span[0], np.diff(ratio) / span[1]))]
-    )
+    along = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(flow) / span[0], np.diff(ratio) / span[1]))])
     at = np.linspace(0.0, along[-1], POINTS_A_LINE)
     return np.interp(at, along, flow), np.interp(at, along, ratio)
 
@@ -81,19 +79,14 @@ def _guess(lines: list[tuple[float, np.ndarray, np.ndarray]], top: float) -> lis
     found = []
     for speed, flow, _ in lines:
         share = speed / top
-        ends = [
-            (np.interp(share * like.maximum_speed, [q.speed for q in like.lines], [q.flow[i] for q in like.lines]))
-            for i in (0, -1)
-        ]
+        ends = [(np.interp(share * like.maximum_speed, [q.speed for q in like.lines], [q.flow[i] for q in like.lines])) for i in (0, -1)]
         place = (flow - flow[0]) / max(flow[-1] - flow[0], 1e-12)
         there = ends[0] + place * (ends[1] - ends[0])
         found.append(np.array([efficiency_at(packed, points, share, float(m))[0] for m in there]))
     return found
 
 
-def _of_islands(
-    printed: Printed, lines: list[tuple[float, np.ndarray, np.ndarray]]
-) -> tuple[list[np.ndarray], float]:
+def _of_islands(printed: Printed, lines: list[tuple[float, np.ndarray, np.ndarray]]) -> tuple[list[np.ndarray], float]:
     """Efficiencies along the lines by a thin plate through the islands, and the share of the points inside of the
     outermost one."""
     rows = [(m, r, level) for level, points in printed.islands for m, r in points]
@@ -131,9 +124,7 @@ def made(printed: Printed) -> tuple[CompressorMap, Quality]:
 
     Raises Fault where there is no line at all, and for efficiencies that none has.
     """
-    lines = [
-        (float(speed), *_line(points)) for speed, points in sorted(printed.lines.items()) if len(points) > 1
-    ]
+    lines = [(float(speed), *_line(points)) for speed, points in sorted(printed.lines.items()) if len(points) > 1]
     lines = [entry for entry in lines if len(entry[1]) > 1]
     if not lines:
         raise Fault("no speed line of two points is there yet")
@@ -152,13 +143,15 @@ def made(printed: Printed) -> tuple[CompressorMap, Quality]:
             best = max(float(e.max()) for e in efficiency)
             efficiency = [np.clip(e * printed.peak / best, LOWEST, HIGHEST) for e in efficiency]
     chart = CompressorMap(
-        printed.name, printed.reference_pressure, printed.reference_temperature,
+        printed.name,
+        printed.reference_pressure,
+        printed.reference_temperature,
         max(printed.maximum, fastest),
         tuple(
             SpeedLine(speed, _rounded(flow), _rounded(ratio), _rounded(eta))
             for (speed, flow, ratio), eta in zip(lines, efficiency, strict=True)
         ),
-    )  # fmt: skip
+    )
     found = faults(chart)
     crossings = sum("cross" in f.text for f in found)
     high = max(float(ratio.max()) for _, _, ratio in lines) - 1.0
@@ -170,10 +163,7 @@ def made(printed: Printed) -> tuple[CompressorMap, Quality]:
         for m, r in points:
             if line.flow[0] <= m <= line.flow[-1]:
                 miss = max(miss, _beside(line, m, r, high))
-    quality = Quality(
-        sum(len(p) for p in printed.lines.values()), len(lines), miss, covered, crossings,
-        tuple(f.text for f in found),
-    )  # fmt: skip
+    quality = Quality(sum(len(p) for p in printed.lines.values()), len(lines), miss, covered, crossings, tuple(f.text for f in found))
     return chart, quality
 
 

@@ -8,13 +8,7 @@ from dataclasses import dataclass
 
 from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.point import Point
-from zarvik.core.airpath.stations import (
-    COMPRESSOR_INLET,
-    EXHAUST_PORT,
-    PLENUM,
-    TURBINE_INLET,
-    TURBINE_OUTLET,
-)
+from zarvik.core.airpath.stations import COMPRESSOR_INLET, EXHAUST_PORT, PLENUM, TURBINE_INLET, TURBINE_OUTLET
 from zarvik.core.connections import row as r
 from zarvik.core.connections.row import Row
 from zarvik.core.ducts.element import circle
@@ -56,7 +50,9 @@ def _there(path: AirPath, row: Row) -> tuple[str, float] | None:
     if row.key in (FOOT, PORTS):
         return PLENUM if row.key == FOOT else EXHAUST_PORT, math.sqrt(PULSED) / (OPEN_SHARE * path.engine.cylinders)
     if row.key.startswith("turbo"):
-        way = {"inlet": COMPRESSOR_INLET, "outlet": PLENUM, "hot_in": TURBINE_INLET, "hot_out": TURBINE_OUTLET}.get(row.key.partition("__")[2])
+        way = {"inlet": COMPRESSOR_INLET, "outlet": PLENUM, "hot_in": TURBINE_INLET, "hot_out": TURBINE_OUTLET}.get(
+            row.key.partition("__")[2]
+        )
         return (way, 1.0 / path.turbo.count) if way is not None else None
     if row.key.startswith("manifold"):
         return TURBINE_INLET, 1.0
@@ -85,7 +81,8 @@ def plates(path: AirPath, rows: Sequence[Row], point: Point) -> tuple[Taken, ...
 
 @dataclass(frozen=True)
 class Barrier:
-    """Heat through a foot: `conductance` W/K, `watts` at the point, K by which the charge is warmer there (`full`) and at idle (`idle`), and at
+    """Heat through a foot: `conductance` W/K, `watts` at the point, K by which the charge is warmer there (`full`) and at idle (`idle`),
+    and at
     idle with a gasket of steel alone (`bare`)."""
 
     conductance: float
@@ -104,7 +101,8 @@ def inside(path: AirPath, flow: float, bore: float) -> float:
 
 
 def barrier(path: AirPath, rows: Sequence[Row], ports: Ports, point: Point) -> Barrier | None:
-    """Heat through the foot of the intake manifold of a `path` with its `ports` at a solved `point`; None where none of the `rows` of its register says its layers."""
+    """Heat through the foot of the intake manifold of a `path` with its `ports` at a solved `point`; None where none of the `rows` of its
+    register says its layers."""
     row = next((x for x in rows if x.key == FOOT), None)
     if row is None or not row.layers:
         return None

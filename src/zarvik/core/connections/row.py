@@ -13,27 +13,27 @@ KINDS = {PORT: "Port", BUNG: "Bung", JOINT: "Joint", HOSE: "Hose", LINE: "Line",
 
 UNDECIDED, KEEP, CHECK, PLUG, CAP, GAUGE, WELD, BLEND = "", "keep", "check", "plug", "cap", "gauge", "weld", "blend"
 DECISIONS = {
-    UNDECIDED: "Not decided", KEEP: "Keep", CHECK: "Keep with a check valve", PLUG: "Plug", CAP: "Cap and clamp", GAUGE: "Keep for a gauge",
-    WELD: "Weld shut", BLEND: "Cut off and blend",
-}  # fmt: skip
+    UNDECIDED: "Not decided",
+    KEEP: "Keep",
+    CHECK: "Keep with a check valve",
+    PLUG: "Plug",
+    CAP: "Cap and clamp",
+    GAUGE: "Keep for a gauge",
+    WELD: "Weld shut",
+    BLEND: "Cut off and blend",
+}
 SHUT = (PLUG, CAP, WELD, BLEND)
 
 OPEN, DRY, HAND, TORQUED, TESTED, REOPENED = "open", "dry", "hand", "torqued", "tested", "reopened"
-STATES = {
-    OPEN: "Open", DRY: "Dry-fitted", HAND: "Hand tight", TORQUED: "Torqued", TESTED: "Leak-tested", REOPENED: "Opened again",
-}  # fmt: skip
+STATES = {OPEN: "Open", DRY: "Dry-fitted", HAND: "Hand tight", TORQUED: "Torqued", TESTED: "Leak-tested", REOPENED: "Opened again"}
 DONE = (TORQUED, TESTED)
 
 BOOST, SUCTION, EXHAUST, OIL, FUEL, WATER, VACUUM = "boost", "suction", "exhaust", "oil", "fuel", "water", "vacuum"
-SIDES = {
-    BOOST: "Boost", SUCTION: "Before the compressor", EXHAUST: "Exhaust", OIL: "Oil", FUEL: "Fuel", WATER: "Coolant", VACUUM: "Vacuum",
-}  # fmt: skip
+SIDES = {BOOST: "Boost", SUCTION: "Before the compressor", EXHAUST: "Exhaust", OIL: "Oil", FUEL: "Fuel", WATER: "Coolant", VACUUM: "Vacuum"}
 
 # How a joint of two ends is made
 HOSED, WELDED, FLANGED, BANDED, SLIPPED, SCREWED = "hose", "weld", "flange", "vband", "slip", "screw"
-MADE = {
-    HOSED: "Hose and clamp", WELDED: "Weld", FLANGED: "Flange and gasket", BANDED: "V-band", SLIPPED: "Slip joint", SCREWED: "Thread",
-}  # fmt: skip
+MADE = {HOSED: "Hose and clamp", WELDED: "Weld", FLANGED: "Flange and gasket", BANDED: "V-band", SLIPPED: "Slip joint", SCREWED: "Thread"}
 
 
 @dataclass(frozen=True)
@@ -43,8 +43,8 @@ class Row:
     `served`: what it was for; `at` m from the beginning of its piece, `clock` rad; `decision`, `state`; `clamp` key, `bead`, `oily`;
     `torque` N m; `pressure` Pa gauge and `temperature` K that it sees at the most; `behind`: m from the last bend or
     throttle before it; `measured`, `note`: words; `by_hand`: somebody wrote it,
-    else the design made it; `lost`: its piece is gone; `piece`: key of that piece. Of a flange: bolts and bore of the `one` before and of the
-    `other`, None where nobody measured them; `layers` between them, `face` m2 that they cover (0 where nobody says it); `turns`: may
+    else the design made it; `lost`: its piece is gone; `piece`: key of that piece. Of a flange: bolts and bore of the `one` before and of
+    the `other`, None where nobody measured them; `layers` between them, `face` m2 that they cover (0 where nobody says it); `turns`: may
     the other be turned. `said`: somebody said something of it; `sealed`: how (key of
     `threads.SEALS`); `meets`: outside m of the other end, 0 where it is the same one; `engaged`: m of hose on the tube, 0 where nobody
     measured it."""

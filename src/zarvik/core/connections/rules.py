@@ -55,72 +55,115 @@ def unsafe_ports(row: Row) -> Iterator[Finding]:
         return
     if row.decision == r.UNDECIDED:
         yield Finding(
-            row.key, "undecided", OPEN, say("“{name}” on {where} will see boost, and nobody has decided it", **_name(row)),
+            row.key,
+            "undecided",
+            OPEN,
+            say("“{name}” on {where} will see boost, and nobody has decided it", **_name(row)),
             say("Plug, cap, weld it shut, or keep it with a check valve"),
-        )  # fmt: skip
+        )
     elif row.decision == r.KEEP and row.served in VACUUM_USERS:
         yield Finding(
-            row.key, "check_valve", FAILS, say("“{name}” on {where} serves {served} and would send boost into it", served=say(VACUUM_USERS[row.served]), **_name(row)),
+            row.key,
+            "check_valve",
+            FAILS,
+            say("“{name}” on {where} serves {served} and would send boost into it", served=say(VACUUM_USERS[row.served]), **_name(row)),
             say("A check valve that opens towards the manifold; a brake booster keeps its own"),
-        )  # fmt: skip
+        )
 
 
 # What lives on vacuum and must not see boost
 VACUUM_USERS = {
-    "brake": "the brake booster", "breather": "the crankcase", "purge": "the tank's purge", "vacuum": "a vacuum store", "heater": "heater flaps",
+    "brake": "the brake booster",
+    "breather": "the crankcase",
+    "purge": "the tank's purge",
+    "vacuum": "a vacuum store",
+    "heater": "heater flaps",
     "idle": "the idle valve",
-}  # fmt: skip
+}
 SERVED = {
-    "": "Nobody knows", "brake": "Brake booster", "breather": "Crankcase breather", "purge": "Purge of the tank", "regulator": "Fuel pressure regulator",
-    "gauge": "Boost gauge or sensor", "idle": "Idle valve", "egr": "Exhaust gas recirculation", "vacuum": "Vacuum store, cruise control",
-    "heater": "Heater flaps", "runner": "Runner-switching valve", "injector": "Injector", "blow": "Blow-off signal", "gate": "Gate's signal",
-}  # fmt: skip
+    "": "Nobody knows",
+    "brake": "Brake booster",
+    "breather": "Crankcase breather",
+    "purge": "Purge of the tank",
+    "regulator": "Fuel pressure regulator",
+    "gauge": "Boost gauge or sensor",
+    "idle": "Idle valve",
+    "egr": "Exhaust gas recirculation",
+    "vacuum": "Vacuum store, cruise control",
+    "heater": "Heater flaps",
+    "runner": "Runner-switching valve",
+    "injector": "Injector",
+    "blow": "Blow-off signal",
+    "gate": "Gate's signal",
+}
 
 
 def braking(row: Row) -> Iterator[Finding]:
     """The brake booster keeps its supply: it is a safety air path."""
     if row.kind in (r.PORT, r.HOSE) and row.served == "brake" and row.shut:
         yield Finding(
-            row.key, "brake", FAILS, say("“{name}” is the supply of the brake booster and is to be shut: the pedal would go hard", **_name(row)),
+            row.key,
+            "brake",
+            FAILS,
+            say("“{name}” is the supply of the brake booster and is to be shut: the pedal would go hard", **_name(row)),
             say("Keep it with its check valve, and a hose that stands hot vacuum; an inspector decides on brakes"),
-        )  # fmt: skip
+        )
 
 
 def breathing(row: Row) -> Iterator[Finding]:
     """A crankcase that cannot breathe pushes its oil out."""
     if row.kind in (r.PORT, r.HOSE) and row.served == "breather" and row.shut:
         yield Finding(
-            row.key, "breather", TIGHT, say("“{name}” is shut: the crankcase has to breathe elsewhere", **_name(row)),
+            row.key,
+            "breather",
+            TIGHT,
+            say("“{name}” is shut: the crankcase has to breathe elsewhere", **_name(row)),
             say("A hose before the compressor with a separator, or a can; into the open is not allowed on most roads"),
-        )  # fmt: skip
+        )
 
 
 def asked_of_the_tuner(row: Row) -> Iterator[Finding]:
     """What the engine's control may miss when it is gone."""
     if row.kind == r.PORT and row.served in ("idle", "runner", "egr", "purge") and row.shut and "tuner" not in row.note.lower():
         yield Finding(
-            row.key, "tuner", OPEN, say("“{name}” is shut: who controls what it did?", **_name(row)),
+            row.key,
+            "tuner",
+            OPEN,
+            say("“{name}” is shut: who controls what it did?", **_name(row)),
             say("Ask the tuner, and note the answer with the word tuner; emissions parts have their law"),
-        )  # fmt: skip
+        )
 
 
 def threads(row: Row) -> Iterator[Finding]:
     """A thread finds enough wall, and a known one is said."""
     thread = THREADS.get(row.thread)
     if row.thread and thread is None:
-        yield Finding(row.key, "thread", TIGHT, say("“{name}”: nobody knows the thread {thread}", thread=row.thread, **_name(row)), say("A thread of the list, or none"))
+        yield Finding(
+            row.key,
+            "thread",
+            TIGHT,
+            say("“{name}”: nobody knows the thread {thread}", thread=row.thread, **_name(row)),
+            say("A thread of the list, or none"),
+        )
     if thread is None or row.wall <= 0.0 or row.kind not in (r.PORT, r.BUNG, r.SENSOR):
         return
     needed = wall_needed(thread, row.material)
     if row.wall < needed - 1e-6:
         state = FAILS if row.wall < 0.5 * needed else TIGHT
         yield Finding(
-            row.key, "wall", state,
-            say("“{name}”: {thread} wants {needed} of metal, and {where} has {wall}", thread=thread.title, needed=Figure(needed, "length"),
-                wall=Figure(row.wall, "length"), **_name(row)),
+            row.key,
+            "wall",
+            state,
+            say(
+                "“{name}”: {thread} wants {needed} of metal, and {where} has {wall}",
+                thread=thread.title,
+                needed=Figure(needed, "length"),
+                wall=Figure(row.wall, "length"),
+                **_name(row),
+            ),
             say("Weld a boss on that is {high} higher, or a smaller thread", high=Figure(needed - row.wall, "length")),
             "Full threads: common practice; hand-tight length: ASME B1.20.1, ISO 7-1",
-        )  # fmt: skip
+        )
 
 
 def sealed(row: Row) -> Iterator[Finding]:
@@ -131,25 +174,55 @@ def sealed(row: Row) -> Iterator[Finding]:
     thread = THREADS.get(row.thread)
     if row.sealed in ("tape", "paste") and row.side in (r.OIL, r.FUEL):
         yield Finding(
-            row.key, "shreds", FAILS, say("“{name}” carries oil or fuel and is sealed with {what}: shreds of it block a bearing or an injector", what=say(title), **_name(row)),
+            row.key,
+            "shreds",
+            FAILS,
+            say(
+                "“{name}” carries oil or fuel and is sealed with {what}: shreds of it block a bearing or an injector",
+                what=say(title),
+                **_name(row),
+            ),
             say("A cone, an O-ring or a washer under a face; on a taper thread an anaerobic sealant, sparingly, off the first turns"),
-        )  # fmt: skip
+        )
     elif thread is not None and flanks and not thread.taper:
         yield Finding(
-            row.key, "seal", TIGHT, say("“{name}”: {thread} is parallel and seals under its head, not with {what}", thread=thread.title, what=say(title), **_name(row)),
+            row.key,
+            "seal",
+            TIGHT,
+            say(
+                "“{name}”: {thread} is parallel and seals under its head, not with {what}",
+                thread=thread.title,
+                what=say(title),
+                **_name(row),
+            ),
             say("A washer or an O-ring on a flat face"),
-        )  # fmt: skip
+        )
     elif thread is not None and thread.taper and row.sealed in ("oring", "washer"):
         yield Finding(
-            row.key, "seal", TIGHT, say("“{name}”: {thread} is taper and seals on its flanks: a washer under it keeps it from going in", thread=thread.title, **_name(row)),
+            row.key,
+            "seal",
+            TIGHT,
+            say(
+                "“{name}”: {thread} is taper and seals on its flanks: a washer under it keeps it from going in",
+                thread=thread.title,
+                **_name(row),
+            ),
             say("Tape or paste; no washer"),
-        )  # fmt: skip
+        )
     if row.temperature > stands:
         yield Finding(
-            row.key, "seal_heat", FAILS, say("“{name}” sees {heat}, and {what} stands {stands}", heat=Figure(row.temperature, "temperature"), what=say(title),
-                                             stands=Figure(stands, "temperature"), **_name(row)),
+            row.key,
+            "seal_heat",
+            FAILS,
+            say(
+                "“{name}” sees {heat}, and {what} stands {stands}",
+                heat=Figure(row.temperature, "temperature"),
+                what=say(title),
+                stands=Figure(stands, "temperature"),
+                **_name(row),
+            ),
             say("Dry with anti-seize on the exhaust; a copper washer up to 250 °C"),
-        )  # fmt: skip
+        )
 
 
 def swirl(row: Row) -> Iterator[Finding]:
@@ -157,10 +230,16 @@ def swirl(row: Row) -> Iterator[Finding]:
     if row.kind not in (r.BUNG, r.SENSOR) or row.bore <= 0.0 or not row.behind < NEAR_BEND * row.bore:
         return
     yield Finding(
-        row.key, "swirl", TIGHT,
-        say("“{name}” stands {gap} behind a bend or throttle: pressure and temperature swirl there", gap=Figure(row.behind, "length"), **_name(row)),
+        row.key,
+        "swirl",
+        TIGHT,
+        say(
+            "“{name}” stands {gap} behind a bend or throttle: pressure and temperature swirl there",
+            gap=Figure(row.behind, "length"),
+            **_name(row),
+        ),
         say("{far} farther along a straight", far=Figure(NEAR_BEND * row.bore - row.behind, "length")),
-    )  # fmt: skip
+    )
 
 
 def clamped(row: Row) -> Iterator[Finding]:
@@ -171,17 +250,28 @@ def clamped(row: Row) -> Iterator[Finding]:
     left = margin(clamp, pressure=row.pressure, diameter=row.diameter, oily=row.oily or row.side == r.SUCTION, bead=row.bead)
     if left < REACHED:
         yield Finding(
-            row.key, "end_force", FAILS if left < 0.0 else TIGHT,
-            say("“{name}”: {force} N push it apart at {pressure}, and {clamp} holds {share} of that", force=f"{row.pressure * 0.25 * math.pi * row.diameter**2:.0f}",
-                pressure=Figure(row.pressure, "pressure_gauge"), clamp=say(clamp.title), share=Figure(max(left + 1.0, 0.0), "ratio"), **_name(row)),
+            row.key,
+            "end_force",
+            FAILS if left < 0.0 else TIGHT,
+            say(
+                "“{name}”: {force} N push it apart at {pressure}, and {clamp} holds {share} of that",
+                force=f"{row.pressure * 0.25 * math.pi * row.diameter**2:.0f}",
+                pressure=Figure(row.pressure, "pressure_gauge"),
+                clamp=say(clamp.title),
+                share=Figure(max(left + 1.0, 0.0), "ratio"),
+                **_name(row),
+            ),
             say("A T-bolt clamp behind a bead, on a clean tube"),
             "Pressure times area against friction under the band (a rope round a drum)",
-        )  # fmt: skip
+        )
     if not row.bead and row.pressure > 0.7e5:
         yield Finding(
-            row.key, "bead", TIGHT, say("“{name}” has no bead and sees {pressure}", pressure=Figure(row.pressure, "pressure_gauge"), **_name(row)),
+            row.key,
+            "bead",
+            TIGHT,
+            say("“{name}” has no bead and sees {pressure}", pressure=Figure(row.pressure, "pressure_gauge"), **_name(row)),
             say("Roll a bead, or weld three short beads of wire round the end"),
-        )  # fmt: skip
+        )
 
 
 def coupled(row: Row) -> Iterator[Finding]:
@@ -190,16 +280,25 @@ def coupled(row: Row) -> Iterator[Finding]:
         return
     if 0.0 < row.engaged < ENGAGED - 1e-6:
         yield Finding(
-            row.key, "engaged", FAILS if row.engaged < 0.5 * ENGAGED else TIGHT,
+            row.key,
+            "engaged",
+            FAILS if row.engaged < 0.5 * ENGAGED else TIGHT,
             say("“{name}”: {on} of hose on the tube", on=_entry(row, "engaged", row.engaged), **_name(row)),
             say("{least} at the least, the clamp behind the bead, and as much again for the clamp", least=Figure(ENGAGED, "length")),
-        )  # fmt: skip
+        )
     if row.meets > 0.0 and abs(row.meets - row.diameter) > STRETCHED:
         yield Finding(
-            row.key, "coupler", TIGHT,
-            say("“{name}”: outsides of {one} and {other} in one hose", one=Figure(row.diameter, "length"), other=Figure(row.meets, "length"), **_name(row)),
+            row.key,
+            "coupler",
+            TIGHT,
+            say(
+                "“{name}”: outsides of {one} and {other} in one hose",
+                one=Figure(row.diameter, "length"),
+                other=Figure(row.meets, "length"),
+                **_name(row),
+            ),
             say("A reducing coupler of these two sizes, or a cone: a straight one over the larger end slips and folds"),
-        )  # fmt: skip
+        )
 
 
 def hoses_in_heat(row: Row) -> Iterator[Finding]:
@@ -209,16 +308,26 @@ def hoses_in_heat(row: Row) -> Iterator[Finding]:
     stands, oil = STANDS.get(row.material or "silicone", STANDS["silicone"])
     if row.temperature > stands:
         yield Finding(
-            row.key, "hose_heat", FAILS,
-            say("“{name}” sees {gas}, and {material} stands {stands}", gas=Figure(row.temperature, "temperature"), material=row.material or "silicone",
-                stands=Figure(stands, "temperature"), **_name(row)),
+            row.key,
+            "hose_heat",
+            FAILS,
+            say(
+                "“{name}” sees {gas}, and {material} stands {stands}",
+                gas=Figure(row.temperature, "temperature"),
+                material=row.material or "silicone",
+                stands=Figure(stands, "temperature"),
+                **_name(row),
+            ),
             say("Fluorinated or braided hose, or farther from the heat"),
-        )  # fmt: skip
+        )
     if row.oily and not oil and row.side in (r.OIL, r.SUCTION):
         yield Finding(
-            row.key, "hose_oil", TIGHT, say("“{name}” of plain silicone sees oil: it swells and slips", **_name(row)),
+            row.key,
+            "hose_oil",
+            TIGHT,
+            say("“{name}” of plain silicone sees oil: it swells and slips", **_name(row)),
             say("A lining of fluorosilicone, or rubber for oil"),
-        )  # fmt: skip
+        )
 
 
 def bolted(row: Row) -> Iterator[Finding]:
@@ -230,34 +339,66 @@ def bolted(row: Row) -> Iterator[Finding]:
         if not bores_meet(one, other):
             narrow = other.bore < one.bore
             yield Finding(
-                row.key, "bores", TIGHT,
-                say("“{name}”: the bolts meet, the bores do not: {one} into {other}", one=_entry(row, "bore", one.bore), other=_entry(row, "other_bore", other.bore), **_name(row)),
-                say("Blend the narrow one over {long}", long=Figure(easy_length(one, other), "length")) if narrow
-                else say("A cone of {long}, or leave it: a step that widens loses what stands under the flanges", long=Figure(easy_length(one, other), "length")),
-            )  # fmt: skip
+                row.key,
+                "bores",
+                TIGHT,
+                say(
+                    "“{name}”: the bolts meet, the bores do not: {one} into {other}",
+                    one=_entry(row, "bore", one.bore),
+                    other=_entry(row, "other_bore", other.bore),
+                    **_name(row),
+                ),
+                say("Blend the narrow one over {long}", long=Figure(easy_length(one, other), "length"))
+                if narrow
+                else say(
+                    "A cone of {long}, or leave it: a step that widens loses what stands under the flanges",
+                    long=Figure(easy_length(one, other), "length"),
+                ),
+            )
         return
     found = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=row.turns)
     free = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=True)
-    words = say("“{name}”: {a} bolts {across} apart and {b} bolts {beside} apart do not meet", a=str(one.count), b=str(other.count), across=_entry(row, "across", one.across),
-                beside=_entry(row, "other_across", other.across), **_name(row))  # fmt: skip
+    words = say(
+        "“{name}”: {a} bolts {across} apart and {b} bolts {beside} apart do not meet",
+        a=str(one.count),
+        b=str(other.count),
+        across=_entry(row, "across", one.across),
+        beside=_entry(row, "other_across", other.across),
+        **_name(row),
+    )
     if found.made:
         yield Finding(
-            row.key, "pattern", TIGHT, words,
-            say("A plate of {thick}: screws sunk to the one, threads for the other, {gap} of metal between them; and a gasket more", thick=Figure(found.thick, "length"),
-                gap=Figure(found.gap, "length")),
+            row.key,
+            "pattern",
+            TIGHT,
+            words,
+            say(
+                "A plate of {thick}: screws sunk to the one, threads for the other, {gap} of metal between them; and a gasket more",
+                thick=Figure(found.thick, "length"),
+                gap=Figure(found.gap, "length"),
+            ),
             "Thread lengths, sunk heads: common practice; clearance holes: ISO 273; heads: ISO 4762",
-        )  # fmt: skip
+        )
     elif free.made:
         yield Finding(
-            row.key, "pattern", TIGHT, words,
-            say("In one plate the holes run into each other, unless the part behind may be turned by {turn}: then a plate of {thick}", turn=Figure(free.turn, "angle"),
-                thick=Figure(free.thick, "length")),
-        )  # fmt: skip
+            row.key,
+            "pattern",
+            TIGHT,
+            words,
+            say(
+                "In one plate the holes run into each other, unless the part behind may be turned by {turn}: then a plate of {thick}",
+                turn=Figure(free.turn, "angle"),
+                thick=Figure(free.thick, "length"),
+            ),
+        )
     else:
         yield Finding(
-            row.key, "pattern", FAILS, words,
+            row.key,
+            "pattern",
+            FAILS,
+            words,
             say("No single plate takes both: two plates with a short pipe between them, or weld the hole pattern shut and drill it anew"),
-        )  # fmt: skip
+        )
 
 
 def layered(row: Row) -> Iterator[Finding]:
@@ -268,18 +409,27 @@ def layered(row: Row) -> Iterator[Finding]:
     stuff = STUFFS[thin.stuff]
     if row.temperature > stuff.stands:
         yield Finding(
-            row.key, "gasket_heat", FAILS,
-            say("“{name}”: {stuff} stands {stands}, and the flange sees {heat}", stuff=say(stuff.title), stands=Figure(stuff.stands, "temperature"),
-                heat=Figure(row.temperature, "temperature"), **_name(row)),
+            row.key,
+            "gasket_heat",
+            FAILS,
+            say(
+                "“{name}”: {stuff} stands {stands}, and the flange sees {heat}",
+                stuff=say(stuff.title),
+                stands=Figure(stuff.stands, "temperature"),
+                heat=Figure(row.temperature, "temperature"),
+                **_name(row),
+            ),
             say("Steel of many layers on the hot side; on the cold side a phenolic spacer with a gasket on each face"),
-        )  # fmt: skip
+        )
     settling = next((x for x in row.layers if STUFFS[x.stuff].settles), None)
     if settling is not None and row.state == r.TORQUED:
         yield Finding(
-            row.key, "settles", OPEN,
+            row.key,
+            "settles",
+            OPEN,
             say("“{name}”: {stuff} settles under its bolts", stuff=say(STUFFS[settling.stuff].title), **_name(row)),
             say("Torque it once more after the first heat, cold, then mark it tested"),
-        )  # fmt: skip
+        )
 
 
 def signalled(row: Row) -> Iterator[Finding]:
@@ -287,10 +437,18 @@ def signalled(row: Row) -> Iterator[Finding]:
     least = SERVES.get(row.served, (0.0, 0.0))[1]
     if row.kind == r.HOSE and 0.0 < row.bore < least - 1e-6:
         yield Finding(
-            row.key, "signal", TIGHT,
-            say("“{name}” has {bore}, and {served} wants {least}", bore=_entry(row, "bore", row.bore), least=Figure(least, "length"), served=say(SERVED[row.served]), **_name(row)),
+            row.key,
+            "signal",
+            TIGHT,
+            say(
+                "“{name}” has {bore}, and {served} wants {least}",
+                bore=_entry(row, "bore", row.bore),
+                least=Figure(least, "length"),
+                served=say(SERVED[row.served]),
+                **_name(row),
+            ),
             say("A hose of {least}, and no longer than it must be", least=Figure(least, "length")),
-        )  # fmt: skip
+        )
 
 
 def draining(row: Row) -> Iterator[Finding]:
@@ -300,22 +458,47 @@ def draining(row: Row) -> Iterator[Finding]:
     off = abs(math.remainder(row.clock, 2.0 * math.pi))
     if DRAIN.state(off) != HOLDS:
         yield Finding(
-            row.key, "drain_turn", DRAIN.state(off),
-            say("“{name}” leaves {off} from straight down: oil stands in the centre section and goes past the seals", off=Figure(off, "angle"), **_name(row)),
+            row.key,
+            "drain_turn",
+            DRAIN.state(off),
+            say(
+                "“{name}” leaves {off} from straight down: oil stands in the centre section and goes past the seals",
+                off=Figure(off, "angle"),
+                **_name(row),
+            ),
             say("Turn the centre section until the drain is within {good} of straight down", good=Figure(DRAIN.good, "angle")),
-        )  # fmt: skip
+        )
 
 
 def lost(row: Row) -> Iterator[Finding]:
     """A line whose piece is gone is kept and told."""
     if row.lost:
         yield Finding(
-            row.key, "lost", TIGHT, say("“{name}” was on a piece that is gone: it is kept", **_name(row)),
+            row.key,
+            "lost",
+            TIGHT,
+            say("“{name}” was on a piece that is gone: it is kept", **_name(row)),
             say("Put it on another piece, or take it out of the register"),
-        )  # fmt: skip
+        )
 
 
-RULES: tuple[Rule, ...] = (unsafe_ports, braking, breathing, asked_of_the_tuner, threads, sealed, swirl, clamped, coupled, hoses_in_heat, bolted, layered, signalled, draining, lost)
+RULES: tuple[Rule, ...] = (
+    unsafe_ports,
+    braking,
+    breathing,
+    asked_of_the_tuner,
+    threads,
+    sealed,
+    swirl,
+    clamped,
+    coupled,
+    hoses_in_heat,
+    bolted,
+    layered,
+    signalled,
+    draining,
+    lost,
+)
 
 
 _FOUND: Kept[tuple[Finding, ...]] = Kept()
@@ -350,7 +533,11 @@ def may_torque(rows: Sequence[Row], key: str) -> Sentence | None:
     waiting = [x for x in others if x.state in (r.OPEN, r.REOPENED)]
     if not waiting:
         return None
-    return say("Not even in place yet on the same side: {count}, “{name}” among them. All hand tight first, then torque", count=str(len(waiting)), name=waiting[0].name)
+    return say(
+        "Not even in place yet on the same side: {count}, “{name}” among them. All hand tight first, then torque",
+        count=str(len(waiting)),
+        name=waiting[0].name,
+    )
 
 
 BEFORE_TURBINE = ("engine__exhaust", "manifold__", "primaries__", "sensor__egt")
@@ -360,7 +547,9 @@ BEHIND_TURBINE = 0.35  # of what a leak before the turbine matters: noise, and a
 def before_turbine(row: Row) -> bool:
     """Does a line of the exhaust stand before the turbine, where a leak costs boost?"""
     part, _, end = row.key.partition("__")
-    return row.side == r.EXHAUST and (row.key.startswith(BEFORE_TURBINE) or (part.startswith("turbo") and end == "hot_in") or (part.startswith("gate") and end == "in"))
+    return row.side == r.EXHAUST and (
+        row.key.startswith(BEFORE_TURBINE) or (part.startswith("turbo") and end == "hot_in") or (part.startswith("gate") and end == "in")
+    )
 
 
 def exhaust_risk(row: Row) -> float:
@@ -379,7 +568,8 @@ _BY_STATE = {r.OPEN: 1.0, r.REOPENED: 0.9, r.DRY: 0.8, r.HAND: 0.7, r.TORQUED: 0
 
 
 def risk(row: Row) -> float:
-    """How likely a line of the boost side leaks, 0 to 1, by its state and by what it is: where to look first. Common practice, no source."""
+    """How likely a line of the boost side leaks, 0 to 1, by its state and by what it is: where to look first. Common practice, no
+    source."""
     if row.shut and row.decision in (r.WELD, r.BLEND):
         base = 0.1
     else:

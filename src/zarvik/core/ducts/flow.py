@@ -14,9 +14,7 @@ from zarvik.core.common.compiled import compiled
 @compiled
 def mass_flow_parameter(mach: float, gamma: float) -> float:
     """m sqrt(R T0 / gamma) / (A p0), dimensionless, at `mach` 0–1 for the ratio `gamma`."""
-    return mach * (1.0 + 0.5 * (gamma - 1.0) * mach * mach) ** (
-        -(gamma + 1.0) / (2.0 * (gamma - 1.0))
-    )
+    return mach * (1.0 + 0.5 * (gamma - 1.0) * mach * mach) ** (-(gamma + 1.0) / (2.0 * (gamma - 1.0)))
 
 
 @compiled

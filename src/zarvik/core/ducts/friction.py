@@ -5,14 +5,7 @@ from __future__ import annotations
 import fluids
 
 # Emissivity of the outer skin as it is after some use; from memory of common tables, as bands.
-EMISSIVITY = {
-    "aluminium": 0.15,
-    "stainless": 0.5,
-    "mild_steel": 0.8,
-    "silicone": 0.9,
-    "cast": 0.85,
-    "printed": 0.9,
-}
+EMISSIVITY = {"aluminium": 0.15, "stainless": 0.5, "mild_steel": 0.8, "silicone": 0.9, "cast": 0.85, "printed": 0.9}
 # Of a skin that has been red hot: Incropera, table A.11, stainless highly oxidised 0.67 to 0.76, type 347 0.87 (memory)
 HEAT_TINTED = {"stainless": 0.75}
 # Resistance of the wall itself, m2 K/W: nothing for metal, 4 mm of rubber, 3 mm of plastic.

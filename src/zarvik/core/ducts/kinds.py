@@ -62,24 +62,22 @@ class PieceKind:
 
 
 HELD = Parameter(
-    "held", "When runs are equalised", "choice", default="may", choices=(("may", "May change"), ("held", "Stays as it is")),
-    help="What stays keeps its length, turn and roll", shape=True,
-)  # fmt: skip
+    "held",
+    "When runs are equalised",
+    "choice",
+    default="may",
+    choices=(("may", "May change"), ("held", "Stays as it is")),
+    help="What stays keeps its length, turn and roll",
+    shape=True,
+)
 
 
-WALL = Parameter(
-    "wall", "Wall", "length", 0.0, 0.012, 0.0, "Wall of the tube; 0: as usual for its run", shape=True,
-)  # fmt: skip
+WALL = Parameter("wall", "Wall", "length", 0.0, 0.012, 0.0, "Wall of the tube; 0: as usual for its run", shape=True)
 
 
-def bore(
-    title: str = "Bore", name: str = "bore", end: str = "both", default: float = 0.0602
-) -> Parameter:
+def bore(title: str = "Bore", name: str = "bore", end: str = "both", default: float = 0.0602) -> Parameter:
     """An inside diameter in m, 0.005 to 0.4; `default` in m."""
-    return Parameter(
-        name, title, "length", 0.005, 0.4, default, "Inside diameter, not the size of the tube", (),
-        end,
-    )  # fmt: skip
+    return Parameter(name, title, "length", 0.005, 0.4, default, "Inside diameter, not the size of the tube", (), end)
 
 
 def length(

@@ -32,14 +32,7 @@ from zarvik.core.ducts.flow import (
     static_pressure,
     widened,
 )
-from zarvik.core.ducts.wall_heat import (
-    PRANDTL,
-    cooled,
-    mild_skin_temperature,
-    pulsating_nusselt,
-    skin_temperature,
-    steady_nusselt,
-)
+from zarvik.core.ducts.wall_heat import PRANDTL, cooled, mild_skin_temperature, pulsating_nusselt, skin_temperature, steady_nusselt
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
 
@@ -138,14 +131,7 @@ def inside_coefficient(gas: np.ndarray, temperature: float, reynolds: float, dia
 
 @compiled
 def after_wall(
-    gas: np.ndarray,
-    row: np.ndarray,
-    mass_flow: float,
-    temperature: float,
-    log_reynolds: float,
-    mu: float,
-    bay: Bay,
-    pulsating: bool,
+    gas: np.ndarray, row: np.ndarray, mass_flow: float, temperature: float, log_reynolds: float, mu: float, bay: Bay, pulsating: bool
 ) -> tuple[float, float]:
     """Gas temperature behind a piece and its outer skin temperature at the inlet, both in K.
 
@@ -156,13 +142,9 @@ def after_wall(
     nusselt = pulsating_nusselt(log_reynolds) if pulsating else steady_nusselt(log_reynolds)
     inside = nusselt * (mu * cp / PRANDTL) / row[DIAMETER]
     if pulsating:
-        skin = skin_temperature(
-            temperature, bay[0], inside, row[RESISTANCE], bay[1], row[EMISSIVITY]
-        )
+        skin = skin_temperature(temperature, bay[0], inside, row[RESISTANCE], bay[1], row[EMISSIVITY])
     else:
-        skin = mild_skin_temperature(
-            temperature, bay[0], inside, row[RESISTANCE], bay[1], row[EMISSIVITY]
-        )
+        skin = mild_skin_temperature(temperature, bay[0], inside, row[RESISTANCE], bay[1], row[EMISSIVITY])
     after = cooled(temperature, bay[0], skin, inside, row[RESISTANCE], row[SURFACE], mass_flow * cp)
     return after, skin
 
@@ -199,9 +181,7 @@ def beyond(excess: float) -> float:
 
 
 @compiled
-def fallen(
-    row: np.ndarray, loss: float, flux: float, pressure: float, gamma: float, most: float
-) -> tuple[float, bool]:
+def fallen(row: np.ndarray, loss: float, flux: float, pressure: float, gamma: float, most: float) -> tuple[float, bool]:
     """Total pressure in Pa behind a piece from the one before it, and whether it chokes.
 
     `loss` coefficient, `flux` = m sqrt(R T0 / gamma), `most`: the flow parameter at Mach 1. What
@@ -232,9 +212,7 @@ def fallen(
         if not behind <= 1.0:
             behind = 1.0
             choked = True
-        kept = mass_flow_parameter(math.sqrt(square), gamma) / (
-            wide * mass_flow_parameter(math.sqrt(behind), gamma)
-        )
+        kept = mass_flow_parameter(math.sqrt(square), gamma) / (wide * mass_flow_parameter(math.sqrt(behind), gamma))
         return p * min(kept, 1.0), choked
     near = NEAR_CHOKE * most
     rise = friction_rise(square, -loss, gamma)
@@ -247,9 +225,7 @@ def fallen(
 
 
 @compiled
-def before(
-    row: np.ndarray, loss: float, flux: float, pressure: float, gamma: float, most: float
-) -> tuple[float, float]:
+def before(row: np.ndarray, loss: float, flux: float, pressure: float, gamma: float, most: float) -> tuple[float, float]:
     """Total pressure in Pa before a piece from the one behind it, and that behind it which the piece
     sees: higher than `pressure` where the piece chokes. Arguments as in `fallen`.
 
@@ -350,9 +326,7 @@ def march(
 
 
 @compiled
-def speeds(
-    gas: np.ndarray, rows: np.ndarray, first: int, last: int, mass_flow: float, out: np.ndarray
-) -> None:
+def speeds(gas: np.ndarray, rows: np.ndarray, first: int, last: int, mass_flow: float, out: np.ndarray) -> None:
     """Fill the highest Mach number, the velocity there (m/s) and the Reynolds number of the pieces
     `first` to `last` (exclusive), from the pressures and temperatures that a march left in `out`.
     `mass_flow` kg/s.
@@ -378,14 +352,7 @@ def speeds(
 
 @compiled
 def temperatures(
-    gas: np.ndarray,
-    rows: np.ndarray,
-    first: int,
-    last: int,
-    mass_flow: float,
-    temperature: float,
-    out: np.ndarray,
-    bay: Bay,
+    gas: np.ndarray, rows: np.ndarray, first: int, last: int, mass_flow: float, temperature: float, out: np.ndarray, bay: Bay
 ) -> float:
     """Carry the gas temperature down the hot pieces `first` to `last` (exclusive); K.
 
@@ -409,14 +376,7 @@ def temperatures(
 
 @compiled
 def march_up(
-    gas: np.ndarray,
-    rows: np.ndarray,
-    losses: np.ndarray,
-    first: int,
-    last: int,
-    mass_flow: float,
-    pressure: float,
-    out: np.ndarray,
+    gas: np.ndarray, rows: np.ndarray, losses: np.ndarray, first: int, last: int, mass_flow: float, pressure: float, out: np.ndarray
 ) -> float:
     """Total pressure in Pa before the hot pieces `first` to `last` (exclusive), from the
     `pressure` behind them. `temperatures` has to have been there before.

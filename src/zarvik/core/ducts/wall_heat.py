@@ -38,14 +38,7 @@ def pulsating_nusselt(log_reynolds: float) -> float:
 
 
 @compiled
-def skin_temperature(
-    gas: float,
-    bay: float,
-    inside: float,
-    resistance: float,
-    outside: float,
-    emissivity: float,
-) -> float:
+def skin_temperature(gas: float, bay: float, inside: float, resistance: float, outside: float, emissivity: float) -> float:
     """Outer skin temperature in K where the heat from the gas meets what the bay takes.
 
     `gas` and `bay` temperature K; `inside` h W/(m2 K); `resistance` of the layers m2 K/W;
@@ -75,14 +68,7 @@ def metal_temperature(gas: float, skin: float, inside: float, resistance: float)
 
 
 @compiled
-def mild_skin_temperature(
-    gas: float,
-    bay: float,
-    inside: float,
-    resistance: float,
-    outside: float,
-    emissivity: float,
-) -> float:
+def mild_skin_temperature(gas: float, bay: float, inside: float, resistance: float, outside: float, emissivity: float) -> float:
     """`skin_temperature` with the radiation made straight about the bay's and the gas's mean, in
     the same units: within 1 K for gas below 500 K, as charge air is.
 
@@ -95,15 +81,7 @@ def mild_skin_temperature(
 
 
 @compiled
-def cooled(
-    gas: float,
-    bay: float,
-    skin: float,
-    inside: float,
-    resistance: float,
-    area: float,
-    capacity: float,
-) -> float:
+def cooled(gas: float, bay: float, skin: float, inside: float, resistance: float, area: float, capacity: float) -> float:
     """Gas temperature in K at the end of a duct.
 
     `gas`, `bay`, `skin` K (skin at the inlet's gas temperature); `inside` h W/(m2 K);

@@ -23,7 +23,8 @@ class Archetype:
     shape: tuple[float, ...]
 
 
-# Shapes from memory of published VE curves (Heywood 1988, fig. 6-9 gives the trend), as bands. Beyond twice the speed of the peak the valves
+# Shapes from memory of published VE curves (Heywood 1988, fig. 6-9 gives the trend), as bands. Beyond twice the speed of the peak the
+# valves
 # pass about the same flow, and VE falls as one over the speed: a rough guide that no engine is driven by.
 ARCHETYPES: dict[str, Archetype] = {
     a.key: a
@@ -76,11 +77,7 @@ class Breathing:
         h = x[i + 1] - x[i]
         t = (s - x[i]) / h
         u = 1.0 - t
-        return np.asarray(
-            y[i] * u * u * (1 + 2 * t)
-            + y[i + 1] * t * t * (3 - 2 * t)
-            + h * t * u * (d[i] * u - d[i + 1] * t)
-        )
+        return np.asarray(y[i] * u * u * (1 + 2 * t) + y[i + 1] * t * t * (3 - 2 * t) + h * t * u * (d[i] * u - d[i + 1] * t))
 
 
 def from_archetype(key: str, *, peak_speed: float, peak: float) -> Breathing:
@@ -89,6 +86,4 @@ def from_archetype(key: str, *, peak_speed: float, peak: float) -> Breathing:
     Raises KeyError for an unknown key.
     """
     shape = ARCHETYPES[key]
-    return Breathing(
-        tuple(s * peak_speed for s in shape.speed), tuple(v * peak for v in shape.shape)
-    )
+    return Breathing(tuple(s * peak_speed for s in shape.speed), tuple(v * peak for v in shape.shape))

@@ -22,10 +22,7 @@ def _through(x: np.ndarray, y: np.ndarray, at: float) -> float:
     h = x[i + 1] - x[i]
     t = (at - x[i]) / h
     u = 1.0 - t
-    return float(
-        y[i] * u * u * (1 + 2 * t) + y[i + 1] * t * t * (3 - 2 * t)
-        + h * t * u * (d[i] * u - d[i + 1] * t)
-    )  # fmt: skip
+    return float(y[i] * u * u * (1 + 2 * t) + y[i + 1] * t * t * (3 - 2 * t) + h * t * u * (d[i] * u - d[i + 1] * t))
 
 
 @lru_cache(4096)

@@ -18,12 +18,7 @@ from zarvik.core.engine.breathing import VE_REFERENCE_TEMPERATURE, Breathing
 from zarvik.core.engine.cycle import fuel_air_work
 from zarvik.core.gas.combustion import Burn, Fuel, burn
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.gas.properties import (
-    enthalpy,
-    heat_capacity,
-    temperature_of_enthalpy,
-    viscosity,
-)
+from zarvik.core.gas.properties import enthalpy, heat_capacity, temperature_of_enthalpy, viscosity
 from zarvik.core.gas.species import UNIVERSAL_GAS_CONSTANT
 
 # Gross indicated over the fuel-air cycle: heat to the walls, time and blow-down. Heywood 1988,
@@ -111,9 +106,7 @@ class Engine:
         if not self.mixture:
             return self
         speeds, lambdas = zip(*self.mixture, strict=True)
-        return dataclasses.replace(
-            self, lambda_=round(float(np.interp(speed, speeds, lambdas)), 4), mixture=()
-        )
+        return dataclasses.replace(self, lambda_=round(float(np.interp(speed, speeds, lambdas)), 4), mixture=())
 
     def piston_speed(self, speed: np.ndarray) -> np.ndarray:
         """Mean piston speed in m/s at `speed` in rev/min."""
@@ -126,14 +119,7 @@ class Engine:
 
 
 @compiled
-def air_demand(
-    gas: np.ndarray,
-    displacement: float,
-    efficiency: float,
-    speed: float,
-    pressure: float,
-    temperature: float,
-) -> float:
+def air_demand(gas: np.ndarray, displacement: float, efficiency: float, speed: float, pressure: float, temperature: float) -> float:
     """Moist air in kg/s that the engine draws.
 
     `displacement` m3, VE `efficiency`, `speed` rev/min, plenum total `pressure` Pa and
@@ -141,14 +127,7 @@ def air_demand(
     sec. 6.2.4), from the value at 298.15 K.
     """
     density = pressure / (gas[GAS_CONSTANT] * temperature)
-    return (
-        efficiency
-        * math.sqrt(temperature / VE_REFERENCE_TEMPERATURE)
-        * density
-        * displacement
-        * speed
-        / 120.0
-    )
+    return efficiency * math.sqrt(temperature / VE_REFERENCE_TEMPERATURE) * density * displacement * speed / 120.0
 
 
 @compiled
@@ -170,9 +149,7 @@ def back_pressure_factor(ratio: float, compression: float) -> float:
 
 
 @compiled
-def evaporable(
-    gas: np.ndarray, temperature: float, pressure: float, fuel_per_air: float, vapour: np.ndarray
-) -> float:
+def evaporable(gas: np.ndarray, temperature: float, pressure: float, fuel_per_air: float, vapour: np.ndarray) -> float:
     """Share of the fuel that a charge at `temperature` K and `pressure` Pa can hold as vapour.
 
     `fuel_per_air` kg/kg; `vapour`: Antoine constants (log10 Pa, K) and molar mass kg/mol; a
@@ -207,13 +184,7 @@ def evaporated_share(base: float, mean: float, vapour: np.ndarray) -> float:
 
 @compiled
 def charge_after_fuel(
-    gas: np.ndarray,
-    temperature: float,
-    pressure: float,
-    fuel_per_air: float,
-    evaporated: float,
-    latent: float,
-    vapour: np.ndarray,
+    gas: np.ndarray, temperature: float, pressure: float, fuel_per_air: float, evaporated: float, latent: float, vapour: np.ndarray
 ) -> float:
     """Charge temperature in K after the fuel has evaporated in it: the share `evaporated` (0–1) of an intercooled charge, more in a
     hotter one (`evaporated_share`), and no more than the charge can hold.
@@ -229,8 +200,7 @@ def charge_after_fuel(
     for _ in range(44):
         middle = 0.5 * (low + high)
         share = min(
-            evaporable(gas, middle, pressure, fuel_per_air, vapour),
-            evaporated_share(evaporated, 0.5 * (middle + temperature), vapour),
+            evaporable(gas, middle, pressure, fuel_per_air, vapour), evaporated_share(evaporated, 0.5 * (middle + temperature), vapour)
         )
         if enthalpy(gas, middle) - start + share * fuel_per_air * latent > 0.0:
             high = middle
@@ -246,12 +216,7 @@ def friction_mean_pressure(piston_speed: float, indicated: float) -> float:
     Source: S. K. Chen, P. F. Flynn, SAE 650733 (1965), with a common set of constants; the peak
     pressure is taken as 4.4 times the gross indicated mean effective pressure.
     """
-    return (
-        FRICTION[0]
-        + FRICTION[1] * PEAK_OVER_IMEP * indicated
-        + FRICTION[2] * piston_speed
-        + FRICTION[3] * piston_speed * piston_speed
-    )
+    return FRICTION[0] + FRICTION[1] * PEAK_OVER_IMEP * indicated + FRICTION[2] * piston_speed + FRICTION[3] * piston_speed * piston_speed
 
 
 @compiled
@@ -268,15 +233,7 @@ def mean_gas_temperature(charge: float, heat: float) -> float:
 
 
 @compiled
-def wall_heat(
-    burnt: np.ndarray,
-    nusselt: float,
-    flow: float,
-    bore: float,
-    pistons: float,
-    charge: float,
-    heat: float,
-) -> float:
+def wall_heat(burnt: np.ndarray, nusselt: float, flow: float, bore: float, pistons: float, charge: float, heat: float) -> float:
     """Heat in W from the gas to the walls of chambers and ports.
 
     `burnt` gas, factor `nusselt`, charge `flow` in kg/s through a `bore` in m over all `pistons`
@@ -291,10 +248,7 @@ def wall_heat(
 
 
 @compiled
-def displaced(
-    gas: np.ndarray, temperature: float, pressure: float, fuel_per_air: float, evaporated: float,
-    vapour: np.ndarray,
-) -> float:  # fmt: skip
+def displaced(gas: np.ndarray, temperature: float, pressure: float, fuel_per_air: float, evaporated: float, vapour: np.ndarray) -> float:
     """Air over the air there would be without the vapour of the fuel in its place; arguments as in
     `charge_after_fuel`.
 
@@ -365,9 +319,7 @@ def most_stock_pressure(boost: float = 0.0) -> float:
     return MOST_UNBOOSTED * (1.0 + max(boost, 0.0) / 101_325.0)
 
 
-def breathing_of_torque(
-    engine: Engine, speed: tuple[float, ...], torque: tuple[float, ...], boost: float = 0.0
-) -> Breathing:
+def breathing_of_torque(engine: Engine, speed: tuple[float, ...], torque: tuple[float, ...], boost: float = 0.0) -> Breathing:
     """VE worked back from the stock full-load torque curve.
 
     `speed` rev/min, `torque` N m, stock `boost` Pa gauge. Brake = indicated - friction - pumping, solved for the air: the
@@ -384,7 +336,8 @@ def breathing_of_torque(
 
 
 def torque_of_breathing(engine: Engine, speed: tuple[float, ...], boost: float = 0.0) -> tuple[float, ...]:
-    """Full-load torque in N m that the engine had as it came, from its VE, at `speed` in rev/min, boosted by `boost` Pa gauge then: what `breathing_of_torque` would take back."""
+    """Full-load torque in N m that the engine had as it came, from its VE, at `speed` in rev/min, boosted by `boost` Pa gauge then: what
+    `breathing_of_torque` would take back."""
     per_breath, pumping = _stock(engine, boost)
     found = []
     for n in speed:

@@ -40,12 +40,7 @@ def ignition_delay(octane: float, pressure: float, temperature: float) -> float:
     Source: A. M. Douaud, P. Eyzat, SAE 780080 (1978): 17.68 ms (ON/100)^3.402 p^-1.7 exp(3800/T),
     p in atm.
     """
-    return (
-        0.01768
-        * (octane / 100.0) ** 3.402
-        * (pressure / ATMOSPHERE) ** -1.7
-        * math.exp(3800.0 / temperature)
-    )
+    return 0.01768 * (octane / 100.0) ** 3.402 * (pressure / ATMOSPHERE) ** -1.7 * math.exp(3800.0 / temperature)
 
 
 @compiled
@@ -136,13 +131,7 @@ def evaporation_cooling(engine: Engine) -> float:
 
 
 def screen(
-    engine: Engine,
-    *,
-    speed: np.ndarray,
-    plenum: np.ndarray,
-    charge: np.ndarray,
-    gas_constant: float,
-    retard: np.ndarray,
+    engine: Engine, *, speed: np.ndarray, plenum: np.ndarray, charge: np.ndarray, gas_constant: float, retard: np.ndarray
 ) -> np.ndarray:
     """`knock_integral` for many points: `speed` rev/min, `plenum` Pa, `charge` K, `retard` degrees,
     `gas_constant` J/(kg K)."""
@@ -150,13 +139,10 @@ def screen(
     octane = engine.fuel.octane or 100.0
     return np.array(
         [
-            knock_integral(
-                octane, float(n), float(p), float(t), engine.compression, heat, gas_constant,
-                float(z), cooling,
-            )
+            knock_integral(octane, float(n), float(p), float(t), engine.compression, heat, gas_constant, float(z), cooling)
             for n, p, t, z in zip(speed, plenum, charge, retard, strict=True)
         ]
-    )  # fmt: skip
+    )
 
 
 # ---- the retard that the fuel asks for -----------------------------------------------------------
@@ -175,16 +161,13 @@ PRESSURE_POWER = 1.7
 
 
 @lru_cache(64)
-def _table(
-    octane: float, compression: float, heat: float, gas_constant: float, cooling: float
-) -> np.ndarray:
+def _table(octane: float, compression: float, heat: float, gas_constant: float, cooling: float) -> np.ndarray:
     found = np.empty((T_COUNT, Z_COUNT))
     for i in range(T_COUNT):
         for j in range(Z_COUNT):
             found[i, j] = knock_integral(
-                octane, REFERENCE_SPEED, REFERENCE_PRESSURE, T_FIRST + i * T_STEP, compression,
-                heat, gas_constant, j * Z_STEP, cooling,
-            )  # fmt: skip
+                octane, REFERENCE_SPEED, REFERENCE_PRESSURE, T_FIRST + i * T_STEP, compression, heat, gas_constant, j * Z_STEP, cooling
+            )
     # Falling with the retard, so that it can be read backward
     logs = np.minimum.accumulate(np.log(np.maximum(found, 1e-12)), axis=1)
     return logs - 1e-6 * np.arange(Z_COUNT)
@@ -200,9 +183,8 @@ def pack(engine: Engine, gas_constant: float) -> np.ndarray:
         return packed
     packed[MODE] = 1.0
     packed[TABLE:] = _table(
-        engine.fuel.octane, engine.compression, heat_of_charge(engine.burnt), gas_constant,
-        evaporation_cooling(engine),
-    ).ravel()  # fmt: skip
+        engine.fuel.octane, engine.compression, heat_of_charge(engine.burnt), gas_constant, evaporation_cooling(engine)
+    ).ravel()
     return packed
 
 
@@ -218,9 +200,7 @@ def retard_of(packed: np.ndarray, speed: float, plenum: float, charge: float) ->
     if packed[MODE] == 0.0:
         return packed[TYPED]
     # What the table has to fall to
-    wanted = -(
-        PRESSURE_POWER * math.log(plenum / REFERENCE_PRESSURE) + math.log(REFERENCE_SPEED / speed)
-    )
+    wanted = -(PRESSURE_POWER * math.log(plenum / REFERENCE_PRESSURE) + math.log(REFERENCE_SPEED / speed))
     place = min(max((charge - T_FIRST) / T_STEP, 0.0), T_COUNT - 1.001)
     i = int(place)
     share = place - i

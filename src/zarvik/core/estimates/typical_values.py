@@ -10,23 +10,8 @@ from zarvik.core.common.method import Method
 from zarvik.core.common.sentences import Figure, Sentence, say
 from zarvik.core.engine.belt import Belt
 from zarvik.core.engine.breathing import from_archetype
-from zarvik.core.engine.engine import (
-    FUEL_DENSITY,
-    MOST_BREATHING,
-    Engine,
-    breathing_of_torque,
-    torque_of_breathing,
-)
-from zarvik.core.intercooler.core_size import (
-    AIR_DENSITY,
-    RATING,
-    Core,
-    Wind,
-    cooling_flow,
-    rate,
-    rate_front,
-    rate_water,
-)
+from zarvik.core.engine.engine import FUEL_DENSITY, MOST_BREATHING, Engine, breathing_of_torque, torque_of_breathing
+from zarvik.core.intercooler.core_size import AIR_DENSITY, RATING, Core, Wind, cooling_flow, rate, rate_front, rate_water
 from zarvik.core.turbine.rotor import inertia
 from zarvik.core.wastegate.branch import FLAP, branched_discharge, throat
 
@@ -76,18 +61,24 @@ def breathing_of_power(engine: Engine, shape: str, peak_speed: float, power: flo
     if abs(asked - value) < 0.005:
         return Estimate(value, 0.05 * value, say("from the stock power of {power} at {speed}", **figures))
     words = say(
-        "the stock power of {power} at {speed} asks for {asked}: kept at the {most} that engines reach. Compression, speed, or the boost that it came with?"
-        if asked > value else
-        "the stock power of {power} at {speed} asks for {asked}: kept at {most}. Is the power of the whole engine said, and at this speed?",
-        asked=Figure(asked, "ratio"), most=Figure(value, "ratio"), **figures,
-    )  # fmt: skip
+        "the stock power of {power} at {speed} asks for {asked}: kept at the {most} that engines reach. Compression, speed, or the boost "
+        "that it came with?"
+        if asked > value
+        else "the stock power of {power} at {speed} asks for {asked}: kept at {most}. Is the power of the whole engine said, and at this "
+        "speed?",
+        asked=Figure(asked, "ratio"),
+        most=Figure(value, "ratio"),
+        **figures,
+    )
     return Estimate(value, 0.05 * value + min(abs(asked - value), 0.2), words)
 
 
 def power_of_breathing(engine: Engine, speed: float, boost: float = 0.0) -> Estimate:
     """Power in W that the stock `engine` made at `speed` in rev/min, from its VE, with its stock `boost` in Pa gauge."""
     power = torque_of_breathing(engine, (speed,), boost)[0] * speed * math.pi / 30.0
-    return Estimate(power, 0.10 * power, say("from its breathing, unboosted") if boost <= 0.0 else say("from its breathing and its stock boost"))
+    return Estimate(
+        power, 0.10 * power, say("from its breathing, unboosted") if boost <= 0.0 else say("from its breathing and its stock boost")
+    )
 
 
 def peak_speed(stock_speed: float, said: bool) -> Estimate:
@@ -212,7 +203,8 @@ def delivery(power: float, speed: float, cylinders: int, said: bool) -> Estimate
 
 
 def blower_size(engine: Engine, ratio: float, boost: float) -> Estimate:
-    """Displacement in m3 of one turn of a blower that turns `ratio` times for one of the crank and brings `boost` Pa gauge to an `engine`: what
+    """Displacement in m3 of one turn of a blower that turns `ratio` times for one of the crank and brings `boost` Pa gauge to an `engine`:
+    what
     the engine swallows, so much denser, warmed to 1.12 times and with a quarter gone past the rotors (common practice, no source)."""
     best = max(engine.breathing.efficiency)
     value = 0.5 * engine.displacement * best * (1.0 + max(boost, 0.0) / 101_325.0) / WARMED / (PAST_ROTORS * max(ratio, 0.1))
@@ -229,13 +221,17 @@ def rated_flow(bore: float, drop: float, exhaust: bool) -> Estimate:
     silencer of the `exhaust`, with a neck of `bore` m: a loss coefficient of 0.6, of a silencer 1.6."""
     loss = 1.6 if exhaust else 0.6
     value = 0.25 * math.pi * bore**2 * math.sqrt(2.0 * drop / (1.2 * loss))
-    words = say("from the bore of its neck, a straight-through silencer") if exhaust else say(
-        "from the bore of its neck, a clean filter or meter")  # fmt: skip
+    words = (
+        say("from the bore of its neck, a straight-through silencer")
+        if exhaust
+        else say("from the bore of its neck, a clean filter or meter")
+    )
     return Estimate(value, 0.30 * value, words)
 
 
 def gate_discharge(valve: float, branch: float, main: float, angle: float, inside: bool, lift: float = math.inf) -> Estimate:
-    """Discharge coefficient of a gate with a `valve` that lifts `lift` on a `branch` off a pipe `main` (diameters in m) at an `angle` in rad, or
+    """Discharge coefficient of a gate with a `valve` that lifts `lift` on a `branch` off a pipe `main` (diameters in m) at an `angle` in
+    rad, or
     of a flap `inside` a housing."""
     if inside:
         return Estimate(FLAP, 0.12, say("of a flap over a hole in the housing"))
@@ -248,12 +244,23 @@ def gate_discharge(valve: float, branch: float, main: float, angle: float, insid
 
 _PRACTICE = "common practice, no source"
 METHODS: tuple[Method, ...] = (
-    Method("estimate_breathing", "Best VE from the kind of head", best_breathing, {},
-           "Heywood 1988, sec. 6.2 gives 80 to 90 % and the trend; four valves from memory", "8 %"),
-    Method("estimate_breathing_of_power", "Best VE from the stock power", breathing_of_power, {},
-           "The program's own stock relations, turned round", "5 %"),
-    Method("estimate_stock_power", "Stock power from VE", power_of_breathing, {},
-           "The program's own stock relations", "10 %"),
+    Method(
+        "estimate_breathing",
+        "Best VE from the kind of head",
+        best_breathing,
+        {},
+        "Heywood 1988, sec. 6.2 gives 80 to 90 % and the trend; four valves from memory",
+        "8 %",
+    ),
+    Method(
+        "estimate_breathing_of_power",
+        "Best VE from the stock power",
+        breathing_of_power,
+        {},
+        "The program's own stock relations, turned round",
+        "5 %",
+    ),
+    Method("estimate_stock_power", "Stock power from VE", power_of_breathing, {}, "The program's own stock relations", "10 %"),
     Method("estimate_peak_speed", "Speed of the best VE", peak_speed, {}, _PRACTICE, "8 to 14 %"),
     Method("estimate_stock_speed", "Speed of the best stock power", stock_speed, {}, _PRACTICE, "10 %"),
     Method("estimate_lambda", "Lambda at full load", full_load_lambda, {}, _PRACTICE, "0.04 to 0.12"),
@@ -262,28 +269,58 @@ METHODS: tuple[Method, ...] = (
     Method("estimate_turbine_wheel", "Turbine wheel from its compressor", turbine_wheel, {}, _PRACTICE, "6 %"),
     Method("estimate_exducer", "Turbine exducer from its inducer", turbine_exducer, {}, _PRACTICE, "5 %"),
     Method("estimate_housing", "Housing from the turbine wheel", turbine_housing, {}, _PRACTICE, "20 %"),
-    Method("estimate_turbine_efficiency", "Best turbine efficiency from the wheel", turbine_efficiency,
-           {"wheel": (0.03, 0.12)}, _PRACTICE, "4 points"),
-    Method("estimate_captured", "Air that goes through a core", captured, {},
-           "Drop of the core against the head of the road speed; shares of it from memory", "25 %"),
-    Method("estimate_effectiveness", "Effectiveness from the dimensions", cooler_effectiveness, {},
-           RATING.source, "8 points"),
-    Method("estimate_cooler_drop", "Loss in a cooler from its dimensions", cooler_drop, {}, RATING.source,
-           "30 %"),
-    Method("estimate_water_cooler", "Water-cooled core from its dimensions", water_effectiveness, {},
-           "Manglik & Bergles 1995 on the charge, Gnielinski 1976 in flat water passages", "8 points"),
-    Method("estimate_front", "Front exchanger from its dimensions", front_effectiveness, {},
-           "Chang & Wang 1997, Davenport 1983, Gnielinski 1976", "8 points"),
-    Method("estimate_inertia", "Inertia of a rotor from its wheels", rotor_inertia, {},
-           "Geometry of common wheels", "25 %"),
-    Method("estimate_intake_volume", "Plenum and runners from the displacement", intake_volume, {}, _PRACTICE,
-           "40 %"),
-    Method("estimate_delivery", "Fuel of a pump from the stock power", delivery, {},
-           "Heywood 1988, sec. 15.4: 220 to 280 g/kWh", "10 %"),
+    Method(
+        "estimate_turbine_efficiency",
+        "Best turbine efficiency from the wheel",
+        turbine_efficiency,
+        {"wheel": (0.03, 0.12)},
+        _PRACTICE,
+        "4 points",
+    ),
+    Method(
+        "estimate_captured",
+        "Air that goes through a core",
+        captured,
+        {},
+        "Drop of the core against the head of the road speed; shares of it from memory",
+        "25 %",
+    ),
+    Method("estimate_effectiveness", "Effectiveness from the dimensions", cooler_effectiveness, {}, RATING.source, "8 points"),
+    Method("estimate_cooler_drop", "Loss in a cooler from its dimensions", cooler_drop, {}, RATING.source, "30 %"),
+    Method(
+        "estimate_water_cooler",
+        "Water-cooled core from its dimensions",
+        water_effectiveness,
+        {},
+        "Manglik & Bergles 1995 on the charge, Gnielinski 1976 in flat water passages",
+        "8 points",
+    ),
+    Method(
+        "estimate_front",
+        "Front exchanger from its dimensions",
+        front_effectiveness,
+        {},
+        "Chang & Wang 1997, Davenport 1983, Gnielinski 1976",
+        "8 points",
+    ),
+    Method("estimate_inertia", "Inertia of a rotor from its wheels", rotor_inertia, {}, "Geometry of common wheels", "25 %"),
+    Method("estimate_intake_volume", "Plenum and runners from the displacement", intake_volume, {}, _PRACTICE, "40 %"),
+    Method("estimate_delivery", "Fuel of a pump from the stock power", delivery, {}, "Heywood 1988, sec. 15.4: 220 to 280 g/kWh", "10 %"),
     Method("estimate_belt_ratio", "Blower ratio from its pulleys", belt_ratio, {}, "Geometry", "0.5 %"),
-    Method("estimate_gate", "Discharge of a gate with its branch", gate_discharge, {"angle": (0.0, 2.62)},
-           "Momentum of a stream that parts, Idelchik eq. 7-3, in series with a valve of 0.72 (Heywood 1988, sec. 6.3, memory)", "0.1"),
-    Method("estimate_rated_flow", "Flow of a filter or silencer from its neck", rated_flow, {},
-           "Loss coefficients from memory: clean cone filters 0.4 to 0.9, straight-through silencers 1 to 2.5",
-           "30 %"),
-)  # fmt: skip
+    Method(
+        "estimate_gate",
+        "Discharge of a gate with its branch",
+        gate_discharge,
+        {"angle": (0.0, 2.62)},
+        "Momentum of a stream that parts, Idelchik eq. 7-3, in series with a valve of 0.72 (Heywood 1988, sec. 6.3, memory)",
+        "0.1",
+    ),
+    Method(
+        "estimate_rated_flow",
+        "Flow of a filter or silencer from its neck",
+        rated_flow,
+        {},
+        "Loss coefficients from memory: clean cone filters 0.4 to 0.9, straight-through silencers 1 to 2.5",
+        "30 %",
+    ),
+)

@@ -88,11 +88,14 @@ def moved(drawing: Drawing, x: float, y: float) -> Drawing:
     """A `drawing` shifted by `x` and `y` m."""
     by = np.array([x, y])
     return Drawing(
-        drawing.key, drawing.title,
+        drawing.key,
+        drawing.title,
         tuple(Path(p.points + by, p.layer, p.closed) for p in drawing.paths),
         tuple(Circle(c.x + x, c.y + y, c.radius, c.layer) for c in drawing.circles),
-        tuple(Note(n.x + x, n.y + y, n.words, n.height) for n in drawing.notes), drawing.about, drawing.faults,
-    )  # fmt: skip
+        tuple(Note(n.x + x, n.y + y, n.words, n.height) for n in drawing.notes),
+        drawing.about,
+        drawing.faults,
+    )
 
 
 def polyline(points: Sequence[tuple[float, float]], layer: str = CUT, closed: bool = False) -> Path:

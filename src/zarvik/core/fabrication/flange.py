@@ -146,11 +146,17 @@ def flange(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
         circles.append(Circle(x, 0.0, 0.5 * sizes.tube, MARK))
         circles.append(Circle(x, 0.0, 0.5 * sizes.tube + sizes.bead, WELD))
     about = (
-        say("Ports {wide} wide, {high} high, {spacing} apart", wide=Figure(sizes.wide, "length"), high=Figure(sizes.high, "length"),
-            spacing=Figure(sizes.ports[1] - sizes.ports[0] if len(sizes.ports) > 1 else 0.0, "length")),
-        say("Holes {hole}; marked: the tube {tube} and its weld", hole=Figure(sizes.bolts.hole, "length"), tube=Figure(sizes.tube, "length")),
+        say(
+            "Ports {wide} wide, {high} high, {spacing} apart",
+            wide=Figure(sizes.wide, "length"),
+            high=Figure(sizes.high, "length"),
+            spacing=Figure(sizes.ports[1] - sizes.ports[0] if len(sizes.ports) > 1 else 0.0, "length"),
+        ),
+        say(
+            "Holes {hole}; marked: the tube {tube} and its weld", hole=Figure(sizes.bolts.hole, "length"), tube=Figure(sizes.tube, "length")
+        ),
         say("Lay it on the head, or on the old gasket, before anything is cut"),
-    )  # fmt: skip
+    )
     return Drawing(key, title, tuple(paths), tuple(circles), (), about, faults(sizes))
 
 
@@ -187,11 +193,15 @@ def adapter(key: str, one: Pattern, other: Pattern, found: Plate, title: Sentenc
         circles.append(Circle(0.0, 0.0, 0.5 * bores[0]))
         circles += [Circle(0.0, 0.0, 0.5 * b, MARK) for b in bores[1:]]
     about = (
-        say("{thick} thick; {screw} screws sunk from the side of the part behind, {thread} threads for the part behind", thick=Figure(found.thick, "length"),
-            screw=f"M{1e3 * one.thread:.0f}", thread=f"M{1e3 * other.thread:.0f}"),
+        say(
+            "{thick} thick; {screw} screws sunk from the side of the part behind, {thread} threads for the part behind",
+            thick=Figure(found.thick, "length"),
+            screw=f"M{1e3 * one.thread:.0f}",
+            thread=f"M{1e3 * other.thread:.0f}",
+        ),
         say("{gap} of metal between the nearest two holes", gap=Figure(found.gap, "length")),
         say("Marked: the sink of the heads, and the wider bore: bored as a cone between the two faces"),
-    )  # fmt: skip
+    )
     return Drawing(key, title, (Path(np.asarray(hull.exterior.coords)[:-1], CUT, True),), tuple(circles), (), about)
 
 
@@ -251,18 +261,20 @@ def _free(x: float, y: float, circles: Sequence[Circle], notes: Sequence[Note]) 
     return next((spot for spot in spots if clear(*spot)), spots[0])
 
 
-def fixture(
-    key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, float]], title: Sentence
-) -> Drawing:
+def fixture(key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, float]], title: Sentence) -> Drawing:
     """The plate of a fixture (`key`, `title`): the head's face lies on it, its bolts go through it, and for each of the
     `posts` (along, up, out in m) a hole under the place that it holds, with its height."""
     points = [*holes(sizes), *((x, y) for x, y, _ in posts)]
     xs, ys = [p[0] for p in points], [p[1] for p in points]
     room = 0.035
-    frame = np.array([
-        (min(xs) - room, min(ys) - room), (max(xs) + room, min(ys) - room), (max(xs) + room, max(ys) + room),
-        (min(xs) - room, max(ys) + room),
-    ])  # fmt: skip
+    frame = np.array(
+        [
+            (min(xs) - room, min(ys) - room),
+            (max(xs) + room, min(ys) - room),
+            (max(xs) + room, max(ys) + room),
+            (min(xs) - room, max(ys) + room),
+        ]
+    )
     paths = [Path(frame, CUT, True)]
     line = port_line(sizes)
     for x in sizes.ports:
@@ -274,11 +286,21 @@ def fixture(
     for n, (x, y, out) in enumerate(posts, 1):
         notes.append(Note(*_free(x, y, circles, notes), say("{number}: {out} high", number=str(n), out=Figure(out, "length")), LETTERS))
     meets = [
-        str(n) for n, (x, y, _) in enumerate(posts, 1)
+        str(n)
+        for n, (x, y, _) in enumerate(posts, 1)
         if any(math.hypot(x - a, y - b) < POST + 0.5 * sizes.bolts.hole + 0.003 for a, b in holes(sizes))
-    ]  # fmt: skip
+    ]
     about = (
-        *((say("The holes of posts {numbers} run into bolts of the head: set them beside it, with a strap to their place", numbers=", ".join(meets)),) if meets else ()),
+        *(
+            (
+                say(
+                    "The holes of posts {numbers} run into bolts of the head: set them beside it, with a strap to their place",
+                    numbers=", ".join(meets),
+                ),
+            )
+            if meets
+            else ()
+        ),
         say("Head flange face down on the plate; posts hold the turbine's flange where the car has it"),
         say("Heights from the plate to the middle of the hole in that flange"),
         say("Tack on the fixture, weld on it, and let it cool on it: welds pull a manifold by millimetres"),

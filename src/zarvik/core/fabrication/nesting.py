@@ -145,9 +145,12 @@ def _exact(pieces: Sequence[float], bars: Sequence[Stock], kerf: float) -> dict[
             low.append(0.0)
             high.append(np.inf)
     done = milp(
-        cost, constraints=LinearConstraint(np.array(rows), low, high), integrality=np.ones(m * n + m),
-        bounds=Bounds(0.0, 1.0), options={"time_limit": PATIENCE},
-    )  # fmt: skip
+        cost,
+        constraints=LinearConstraint(np.array(rows), low, high),
+        integrality=np.ones(m * n + m),
+        bounds=Bounds(0.0, 1.0),
+        options={"time_limit": PATIENCE},
+    )
     if done.x is None:
         return None
     cut: dict[int, list[int]] = {}

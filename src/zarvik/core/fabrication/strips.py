@@ -88,8 +88,8 @@ def merge_leg(tube: float, angle: float, count: int, *, wall: float = 0.0) -> Te
     the axis, cut on both sides by the planes halfway to its neighbours; the `wall` (m) is cut square to its skin. `along`
     counts from the point where all middles meet, up the leg; 0 lies outermost, away from the axis.
 
-    A point of the leg at the angle phi round it: r (cos phi e + sin phi s) + t w with w = -(cos a k - sin a e) up the leg; it lies in the wedge
-    of its own while |s part| <= tan(pi / n) (e part): a plane for each side, of which the one farther up cuts.
+    A point of the leg at the angle phi round it: r (cos phi e + sin phi s) + t w with w = -(cos a k - sin a e) up the leg; it lies in the
+    wedge of its own while |s part| <= tan(pi / n) (e part): a plane for each side, of which the one farther up cuts.
     """
     if count < 2 or not math.radians(2.0) <= angle <= math.radians(60.0):
         raise Fault("a merge has two legs or more, that lean by 2° to 60°")
@@ -108,9 +108,7 @@ def merge_leg(tube: float, angle: float, count: int, *, wall: float = 0.0) -> Te
     return Template(0.5 * tube * phi, np.max(cuts, axis=0))
 
 
-def transition(
-    wide: float, high: float, corner: float, bore: float, length: float, *, steps: int = 72
-) -> tuple[np.ndarray, np.ndarray]:
+def transition(wide: float, high: float, corner: float, bore: float, length: float, *, steps: int = 72) -> tuple[np.ndarray, np.ndarray]:
     """A sheet that goes over from a port (`wide`, `high`, m, with a `corner` radius m; half of the height: an oval) to a
     round of `bore` m, `length` m on, unrolled flat by triangles: outer edge and round edge, m, `steps` points each and
     one more. Edges keep their length; every rib keeps its own (true lengths of the ribs and of one diagonal each)."""

@@ -71,9 +71,7 @@ def pie_cuts(diameter: float, radius: float, angle: float, count: int) -> PieCut
     return PieCuts(count, turn, 2.0 * radius * half, 2.0 * (radius + 0.5 * diameter) * half, short, radius * half)
 
 
-def saddle(
-    branch: float, main: float, angle: float, *, offset: float = 0.0, wall: float = 0.0
-) -> Template:
+def saddle(branch: float, main: float, angle: float, *, offset: float = 0.0, wall: float = 0.0) -> Template:
     """The mouth of a `branch` that meets a `main` tube (outside diameters, m) at an `angle` (rad) between their middles,
     its own beside the other's by `offset` m. With the branch's `wall` (m) no point of it runs into the main tube when it
     is cut square to its skin. `along` counts from the middle of the main tube up the branch; 0 lies in the acute corner.

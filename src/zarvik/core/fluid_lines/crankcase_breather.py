@@ -17,7 +17,12 @@ WARM = 363.0  # K of that gas; common practice, no source
 GAS, VISCOSITY = 287.0, 2.1e-5
 HOSE_K = 0.5 + 1.0 + 2.0 * 0.3  # entry, exit, two bends
 CAN_K = 4.0  # of a can with baffles, on the head in its hose; common practice, no source
-ENDS = {"inlet": "To the pipe before the compressor", "can": "Into a can that breathes", "both": "Through a can to before the compressor", "open": "Into the open"}
+ENDS = {
+    "inlet": "To the pipe before the compressor",
+    "can": "Into a can that breathes",
+    "both": "Through a can to before the compressor",
+    "open": "Into the open",
+}
 
 
 @dataclass(frozen=True)

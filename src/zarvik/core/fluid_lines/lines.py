@@ -54,9 +54,15 @@ def injected(lines: Lines, *, fuel: float, boost: float, cylinders: int, density
     """What the injectors of these `lines` do when an engine of so many `cylinders` asks for `fuel` kg/s of `density` kg/m3 at a `boost`
     in Pa gauge. Raises ValueError where nothing is left across them."""
     return injection(
-        fuel=fuel, count=lines.injectors or cylinders, rated=lines.rated, rated_at=lines.rated_at, base=lines.base, boost=boost,
-        follows=lines.follows, density=density,
-    )  # fmt: skip
+        fuel=fuel,
+        count=lines.injectors or cylinders,
+        rated=lines.rated,
+        rated_at=lines.rated_at,
+        base=lines.base,
+        boost=boost,
+        follows=lines.follows,
+        density=density,
+    )
 
 
 def pumped(lines: Lines, rail: float) -> float:
@@ -67,6 +73,7 @@ def pumped(lines: Lines, rail: float) -> float:
 
 
 def feed_speed(lines: Lines, flow: float) -> float:
-    """Velocity in m/s in the fuel line of these `lines`: of the `flow` m3/s that is burnt, or of all that the pump gives at rest, which goes
+    """Velocity in m/s in the fuel line of these `lines`: of the `flow` m3/s that is burnt, or of all that the pump gives at rest, which
+    goes
     round through the regulator."""
     return line_speed(max(flow, pumped(lines, lines.base)), lines.line)

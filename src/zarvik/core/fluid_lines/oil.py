@@ -15,8 +15,13 @@ DENSITY = 830.0  # kg/m3 of engine oil at 90 °C; common tables
 DISCHARGE = 0.75  # of a short drilled bore with a sharp edge; common tables (memory)
 # Kinematic viscosity in mm2/s at 40 and 100 °C: typical of the grade, common leaflets (memory)
 GRADES = {
-    "0w20": (45.0, 8.5), "5w30": (63.0, 11.0), "5w40": (83.0, 13.8), "10w40": (98.0, 14.6), "15w40": (108.0, 14.5), "20w50": (165.0, 18.5),
-}  # fmt: skip
+    "0w20": (45.0, 8.5),
+    "5w30": (63.0, 11.0),
+    "5w40": (83.0, 13.8),
+    "10w40": (98.0, 14.6),
+    "15w40": (108.0, 14.5),
+    "20w50": (165.0, 18.5),
+}
 # Oil in m3/s that a turbo wants when hot, by its bearings: least and most; common practice, no source
 WANTS = {"journal": (2.0 / 60e3, 5.0 / 60e3), "ball": (0.7 / 60e3, 2.0 / 60e3)}
 FOAM = 0.3  # of its density that oil with air has when it leaves a turbo; common practice, no source
@@ -35,6 +40,7 @@ def viscosity(grade: str, temperature: float) -> float:
 
 def feed_flow(bore: float, length: float, pressure: float, nu: float) -> float:
     """Oil in m3/s through a restrictor of `bore` and `length` m at a `pressure` Pa across it, kinematic viscosity `nu` m2/s."""
+
     def over(flow: float) -> float:
         head = 0.5 * DENSITY * (flow / (DISCHARGE * circle(bore))) ** 2
         rubs = 128.0 * nu * DENSITY * length * flow / (math.pi * bore**4)

@@ -19,8 +19,12 @@ ENDS = 1.5  # entry and exit
 FULL = 0.9  # of the step that counts as heard
 # Room m3 at the far end, and least bore m of what a hose serves; common practice, no source
 SERVES: dict[str, tuple[float, float]] = {
-    "gate": (60e-6, 0.004), "blow": (30e-6, 0.004), "regulator": (6e-6, 0.003), "gauge": (2e-6, 0.002), "brake": (0.0, 0.008),
-}  # fmt: skip
+    "gate": (60e-6, 0.004),
+    "blow": (30e-6, 0.004),
+    "regulator": (6e-6, 0.003),
+    "gauge": (2e-6, 0.002),
+    "brake": (0.0, 0.008),
+}
 
 
 def late(bore: float, length: float, room: float, *, start: float, end: float, temperature: float = AIR) -> float:

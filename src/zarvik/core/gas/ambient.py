@@ -52,8 +52,4 @@ class Site:
     @property
     def air(self) -> Gas:
         """The moist air of this place."""
-        return moist_air(
-            temperature=self.temperature,
-            pressure=self.pressure,
-            relative_humidity=self.relative_humidity,
-        )
+        return moist_air(temperature=self.temperature, pressure=self.pressure, relative_humidity=self.relative_humidity)

@@ -25,9 +25,7 @@ MMHG = math.log10(133.322)
 METHANOL_SATURATION = (8.08097 + MMHG, 1582.271, 239.726 - 273.15)
 ETHANOL_SATURATION = (8.20417 + MMHG, 1642.89, 230.3 - 273.15)
 
-_AIR_MASS_PER_OXYGEN = (
-    sum(x * SPECIES[name].molar_mass for name, x in DRY_AIR.items()) / DRY_AIR["O2"]
-)  # kg of dry air with one mole of O2
+_AIR_MASS_PER_OXYGEN = sum(x * SPECIES[name].molar_mass for name, x in DRY_AIR.items()) / DRY_AIR["O2"]  # kg of dry air with one mole of O2
 
 
 @dataclass(frozen=True)
@@ -74,13 +72,11 @@ FUELS: dict[str, Fuel] = {
         Fuel("petrol95", "Petrol 95", 1.87, 0.015, 42.6e6, 0.35e6, 95.0, vapour_mass=0.105),
         Fuel("petrol98", "Petrol 98", 1.84, 0.020, 42.4e6, 0.36e6, 98.0, vapour_mass=0.105),
         Fuel("petrol102", "Petrol 102", 1.90, 0.030, 41.9e6, 0.37e6, 102.0, vapour_mass=0.105),
-        Fuel("e85", "E85", 2.75, 0.392, 29.2e6, 0.84e6, 106.0,
-             saturation=ETHANOL_SATURATION, vapour_mass=46.069e-3),
-        Fuel("methanol", "Methanol", 4.0, 1.0, 20.0e6, 1.17e6, 109.0,
-             saturation=METHANOL_SATURATION, vapour_mass=32.042e-3),
+        Fuel("e85", "E85", 2.75, 0.392, 29.2e6, 0.84e6, 106.0, saturation=ETHANOL_SATURATION, vapour_mass=46.069e-3),
+        Fuel("methanol", "Methanol", 4.0, 1.0, 20.0e6, 1.17e6, 109.0, saturation=METHANOL_SATURATION, vapour_mass=32.042e-3),
         Fuel("diesel", "Diesel", 1.85, 0.0, 42.8e6, 0.27e6, None, spark=False, vapour_mass=0.17),
     )
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True)
@@ -118,11 +114,7 @@ def burn(fuel: Fuel, lambda_: float) -> Burn:
         carbon_monoxide = (-b + math.sqrt(b * b - 4.0 * a * c)) / (2.0 * a)
         water = e + carbon_monoxide
     hydrogen = max(fuel.hydrogen / 2.0 - water, 0.0)
-    released = (
-        (1.0 - UNBURNT) * fuel.heating_value * fuel.molar_mass
-        - carbon_monoxide * CO_HEATING_VALUE
-        - hydrogen * H2_HEATING_VALUE
-    )
+    released = (1.0 - UNBURNT) * fuel.heating_value * fuel.molar_mass - carbon_monoxide * CO_HEATING_VALUE - hydrogen * H2_HEATING_VALUE
     nitrogen_per_oxygen = {n: x / DRY_AIR["O2"] for n, x in DRY_AIR.items() if n != "O2"}
     products = {name: ratio * oxygen for name, ratio in nitrogen_per_oxygen.items()}
     products["CO2"] += 1.0 - carbon_monoxide

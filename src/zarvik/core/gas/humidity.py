@@ -6,8 +6,7 @@ import math
 
 # R. W. Hyland, A. Wexler, ASHRAE Transactions 89-2A (1983) 500; ASHRAE Handbook of
 # Fundamentals, Psychrometrics, eq. 5 (ice) and 6 (liquid).
-_ICE = (-5.6745359e3, 6.3925247, -9.677843e-3, 6.2215701e-7, 2.0747825e-9, -9.484024e-13,
-        4.1635019)  # fmt: skip
+_ICE = (-5.6745359e3, 6.3925247, -9.677843e-3, 6.2215701e-7, 2.0747825e-9, -9.484024e-13, 4.1635019)
 _LIQUID = (-5.8002206e3, 1.3914993, -4.8640239e-2, 4.1764768e-5, -1.4452093e-8, 0.0, 6.5459673)
 
 

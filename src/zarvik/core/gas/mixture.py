@@ -82,10 +82,7 @@ def mixture_viscosity(water_fraction: float, temperature: float) -> float:
     """
     if water_fraction <= 0.0:
         return air_viscosity(temperature)
-    pairs = (
-        (1.0 - water_fraction, air_viscosity(temperature), 28.9586),
-        (water_fraction, water_vapour_viscosity(temperature), 18.01528),
-    )
+    pairs = ((1.0 - water_fraction, air_viscosity(temperature), 28.9586), (water_fraction, water_vapour_viscosity(temperature), 18.01528))
     total = 0.0
     for share, viscosity, mass in pairs:
         weight = 0.0
@@ -98,12 +95,7 @@ def mixture_viscosity(water_fraction: float, temperature: float) -> float:
 
 _FIT_TEMPERATURES = np.geomspace(200.0, 1800.0, 40)
 _FIT_MATRIX = np.column_stack(
-    [
-        np.ones_like(_FIT_TEMPERATURES),
-        np.log(_FIT_TEMPERATURES),
-        1.0 / _FIT_TEMPERATURES,
-        1.0 / _FIT_TEMPERATURES**2,
-    ]
+    [np.ones_like(_FIT_TEMPERATURES), np.log(_FIT_TEMPERATURES), 1.0 / _FIT_TEMPERATURES, 1.0 / _FIT_TEMPERATURES**2]
 )
 
 

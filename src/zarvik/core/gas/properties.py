@@ -28,10 +28,7 @@ def enthalpy(gas: np.ndarray, temperature: float) -> float:
     """Specific enthalpy in J/kg at `temperature` in K, heats of formation (298.15 K) included."""
     t = temperature
     i = LOW if t < RANGE_BREAK else HIGH
-    return gas[i + 5] + t * (
-        gas[i]
-        + t * (gas[i + 1] / 2 + t * (gas[i + 2] / 3 + t * (gas[i + 3] / 4 + t * gas[i + 4] / 5)))
-    )
+    return gas[i + 5] + t * (gas[i] + t * (gas[i + 1] / 2 + t * (gas[i + 2] / 3 + t * (gas[i + 3] / 4 + t * gas[i + 4] / 5))))
 
 
 @compiled
@@ -39,11 +36,7 @@ def entropy_function(gas: np.ndarray, temperature: float) -> float:
     """Entropy at reference pressure, s0(T), in J/(kg K) at `temperature` in K."""
     t = temperature
     i = LOW if t < RANGE_BREAK else HIGH
-    return (
-        gas[i + 6]
-        + gas[i] * math.log(t)
-        + t * (gas[i + 1] + t * (gas[i + 2] / 2 + t * (gas[i + 3] / 3 + t * gas[i + 4] / 4)))
-    )
+    return gas[i + 6] + gas[i] * math.log(t) + t * (gas[i + 1] + t * (gas[i + 2] / 2 + t * (gas[i + 3] / 3 + t * gas[i + 4] / 4)))
 
 
 @compiled

@@ -5,9 +5,9 @@ engine is stopped (no breeze, hotter bay air, a pipe that cools while the part s
 nothing: a hose is spoilt by the hottest minutes.
 
 note: F view factor of a small face that looks at a pipe: (R / s) (2 / pi) (z a / (a^2 + z^2) + atan(z / a)), R radius, s distance
-from the axis, z half of the length in sight, a = s - (pi/4) R: a thin cylinder integrated (E. M. Sparrow, R. D. Cess, Radiation Heat Transfer,
-1978, for z without end, R / s). E exchange factor between two grey faces. Rough guide: the air in the plume right above a pipe is hotter
-than the bay.
+from the axis, z half of the length in sight, a = s - (pi/4) R: a thin cylinder integrated (E. M. Sparrow, R. D. Cess, Radiation Heat
+Transfer, 1978, for z without end, R / s). E exchange factor between two grey faces. Rough guide: the air in the plume right above a pipe
+is hotter than the bay.
 """
 
 from __future__ import annotations
@@ -94,7 +94,7 @@ def _settled(source: np.ndarray, gain: np.ndarray | float, lose: np.ndarray | fl
 
 def balance(source: np.ndarray, seen: np.ndarray, *, emissivity: float, air: float, convection: float) -> np.ndarray:
     """Temperature in K of a part in balance: it sees a skin of `source` K and `emissivity` under the view factor `seen`, in
-    `air` K, with `convection` in W/(m2 K) on both its sides. """
+    `air` K, with `convection` in W/(m2 K) on both its sides."""
     gain = _exchange(emissivity, PART_EMISSIVITY) * seen
     lose = STEFAN_BOLTZMANN * PART_EMISSIVITY * (2.0 - seen)
     return _settled(source, gain, lose, air, convection)
@@ -112,9 +112,16 @@ _GAPS = np.concatenate(([0.0], np.geomspace(0.002, FARTHEST, 60)))
 
 
 def _soak(
-    skin: np.ndarray, part: np.ndarray, seen: np.ndarray, *, emissivity: float, heat: float, part_heat: np.ndarray,
-    air: float, sheet: np.ndarray | None,
-) -> np.ndarray:  # fmt: skip
+    skin: np.ndarray,
+    part: np.ndarray,
+    seen: np.ndarray,
+    *,
+    emissivity: float,
+    heat: float,
+    part_heat: np.ndarray,
+    air: float,
+    sheet: np.ndarray | None,
+) -> np.ndarray:
     """Highest temperature in K that a part comes to after the stop, from the `part` K that it had while running: an array of
     things by gaps, as `seen`; the `skin` and its `sheet` are one number each, in K."""
     hot = air + SOAK_RISE

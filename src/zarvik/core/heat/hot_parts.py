@@ -99,7 +99,9 @@ def hot_parts(solver: Solver, fittings: Fittings, point: Point) -> HotParts:
         for s in one.stretches:
             skins[s.id] = max(skins.get(s.id, 0.0), s.skin)
     pieces = [
-        _piece(solver, fittings, point, s, elements[s.id], costs.get(s.id, math.nan), skins[s.id]) for s in point.stretches if s.id in elements
+        _piece(solver, fittings, point, s, elements[s.id], costs.get(s.id, math.nan), skins[s.id])
+        for s in point.stretches
+        if s.id in elements
     ]
     if path.blower is None:
         turbine = _turbine(solver, point, hottest)
@@ -115,10 +117,18 @@ def _piece(solver: Solver, fittings: Fittings, point: Point, s: Stretch, element
     wall = fittings.primary_wall if element.kind == "primaries" else fittings.wall
     wrapped = element.resistance >= COVERS["wrap"].resistance
     walled = element.surface > 0.0
-    gaps = clearance.clearances(
-        hottest, radius=0.5 * element.diameter + wall + (WRAP if wrapped else 0.0), emissivity=element.emissivity,
-        heat=wall * clearance.METAL_HEAT, air=bay.temperature, convection=bay.convection,
-    ) if walled else ()  # fmt: skip
+    gaps = (
+        clearance.clearances(
+            hottest,
+            radius=0.5 * element.diameter + wall + (WRAP if wrapped else 0.0),
+            emissivity=element.emissivity,
+            heat=wall * clearance.METAL_HEAT,
+            air=bay.temperature,
+            convection=bay.convection,
+        )
+        if walled
+        else ()
+    )
     nothing = math.nan
     return HotPiece(s.id, s.name, s.section, s.drop, cost, gas, s.skin if walled else nothing, s.metal if walled else nothing, gaps)
 
@@ -139,9 +149,14 @@ def _turbine(solver: Solver, point: Point, hottest: Sequence[Point]) -> HotPiece
     bay, wide = solver.path.bay, solver.path.turbo.turbine.wheel
     drop = point.stations[TURBINE_INLET].pressure - point.stations[TURBINE_OUTLET].pressure
     gaps = clearance.clearances(
-        max(_housing_skin(solver, p) for p in hottest), radius=wide, emissivity=IRON, heat=clearance.HOUSING_HEAT, air=bay.temperature,
-        convection=bay.convection, sight=2.5 * wide,
-    )  # fmt: skip
+        max(_housing_skin(solver, p) for p in hottest),
+        radius=wide,
+        emissivity=IRON,
+        heat=clearance.HOUSING_HEAT,
+        air=bay.temperature,
+        convection=bay.convection,
+        sight=2.5 * wide,
+    )
     return HotPiece("turbine", "", "turbine", drop, math.nan, gas, skin, skin, gaps)
 
 
@@ -161,9 +176,15 @@ def _whole(solver: Solver, point: Point) -> float:
 def _shown(solver: Solver, fittings: Fittings, *, gas: float, wall: float, flux: float, blows: float) -> tuple[float, float]:
     mu = viscosity(solver.burnt, gas)
     found = reading(
-        gas=gas, wall=wall, flux=flux, viscosity=mu, conductivity=mu * heat_capacity(solver.burnt, gas) / PRANDTL,
-        diameter=fittings.probe, depth=fittings.depth, blows=blows,
-    )  # fmt: skip
+        gas=gas,
+        wall=wall,
+        flux=flux,
+        viscosity=mu,
+        conductivity=mu * heat_capacity(solver.burnt, gas) / PRANDTL,
+        diameter=fittings.probe,
+        depth=fittings.depth,
+        blows=blows,
+    )
     return found.shown, found.late
 
 
@@ -238,9 +259,16 @@ def _hung(solver: Solver, fittings: Fittings, point: Point) -> tuple[Hung | None
     widest = max(run, key=lambda e: e.length)
     stuff = metals.METALS.get(widest.material, metals.METALS["stainless"])
     found = hung(
-        mass=mass, length=length, grows=grows, diameter=widest.diameter + 2.0 * wall, wall=wall, stuff=stuff,
-        hot=stretches[widest.id].metal or hot, cylinders=path.engine.cylinders, limit=path.engine.rev_limit,
-    )  # fmt: skip
+        mass=mass,
+        length=length,
+        grows=grows,
+        diameter=widest.diameter + 2.0 * wall,
+        wall=wall,
+        stuff=stuff,
+        hot=stretches[widest.id].metal or hot,
+        cylinders=path.engine.cylinders,
+        limit=path.engine.rev_limit,
+    )
     where = []
     for number in range(found.hangers):
         at, begun = (number + 0.5) * found.between, 0.0

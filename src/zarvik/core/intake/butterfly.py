@@ -31,7 +31,9 @@ def open_area(bore: float, shaft: float, angle: float) -> float:
     most = 1.0 - 2.0 / math.pi * (a * math.sqrt(1.0 - a * a) + math.asin(a))
     if share <= a:
         return circle(bore) * most
-    rest = a * math.sqrt(max(1.0 - (a / share) ** 2, 0.0)) + share * math.asin(min(a / share, 1.0)) - a * math.sqrt(1.0 - a * a) - math.asin(a)
+    rest = (
+        a * math.sqrt(max(1.0 - (a / share) ** 2, 0.0)) + share * math.asin(min(a / share, 1.0)) - a * math.sqrt(1.0 - a * a) - math.asin(a)
+    )
     return circle(bore) * max(1.0 - share + 2.0 / math.pi * rest, 0.0)
 
 
@@ -75,7 +77,8 @@ class Choice:
 
 
 def full_load(bore: float, shaft: float, *, flow: float, pressure: float, temperature: float) -> tuple[float, float]:
-    """Pa that an open throttle of `bore` and `shaft` m takes of `flow` kg/s at `pressure` Pa and `temperature` K, and the Mach number in its
+    """Pa that an open throttle of `bore` and `shaft` m takes of `flow` kg/s at `pressure` Pa and `temperature` K, and the Mach number in
+    its
     bore; as of a loss on the head in the bore."""
     density = pressure / (287.05 * temperature)
     speed = flow / (density * circle(bore))

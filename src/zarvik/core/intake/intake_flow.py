@@ -47,8 +47,8 @@ def throttle_at(throttle: Throttle, point: Point, like: Throttle | None = None) 
 def breath(path: AirPath) -> butterfly.Breath:
     """The engine of a `path` without boost, as a throttle sees it in town."""
     return butterfly.Breath(
-        path.engine.displacement, float(path.engine.breathing.at(butterfly.TOWN)), path.site.pressure, path.site.temperature,
-    )  # fmt: skip
+        path.engine.displacement, float(path.engine.breathing.at(butterfly.TOWN)), path.site.pressure, path.site.temperature
+    )
 
 
 def felt(path: AirPath, throttle: Throttle) -> float:
@@ -60,14 +60,21 @@ def ports_at(path: AirPath, ports: Ports, point: Point) -> Way:
     """The way through the `ports` of a `path` at a solved `point`. Raises ValueError where nobody measured them."""
     engine, plenum = path.engine, point.stations["plenum"]
     return way(
-        ports, flow=point.air / engine.cylinders, density=plenum.pressure / (R * point.charge), sound=math.sqrt(GAMMA * R * point.charge),
-        piston_area=circle(engine.bore), piston_speed=2.0 * engine.stroke * point.speed / 60.0,
-    )  # fmt: skip
+        ports,
+        flow=point.air / engine.cylinders,
+        density=plenum.pressure / (R * point.charge),
+        sound=math.sqrt(GAMMA * R * point.charge),
+        piston_area=circle(engine.bore),
+        piston_speed=2.0 * engine.stroke * point.speed / 60.0,
+    )
 
 
 def valve_index(path: AirPath, ports: Ports, point: Point) -> float:
     """Mean inlet Mach index at a solved `point` of a `path` with the valves of its `ports`; nan where nobody measured them."""
     engine = path.engine
     return mach_index(
-        ports, piston_area=circle(engine.bore), piston_speed=2.0 * engine.stroke * point.speed / 60.0, sound=math.sqrt(GAMMA * R * point.charge),
-    )  # fmt: skip
+        ports,
+        piston_area=circle(engine.bore),
+        piston_speed=2.0 * engine.stroke * point.speed / 60.0,
+        sound=math.sqrt(GAMMA * R * point.charge),
+    )

@@ -124,12 +124,7 @@ def pack(cooler: Cooler | None, *, road_speed: float, air_density: float) -> np.
 
 @compiled
 def cool(
-    cooler: np.ndarray,
-    gas: np.ndarray,
-    mass_flow: float,
-    pressure: float,
-    temperature: float,
-    ambient: float,
+    cooler: np.ndarray, gas: np.ndarray, mass_flow: float, pressure: float, temperature: float, ambient: float
 ) -> tuple[float, float, float, float, float]:
     """Charge after the cooler.
 
@@ -140,9 +135,7 @@ def cool(
     charge = mass_flow / cooler[RATED_CHARGE]
     cooling = max(cooler[COOLING_FLOW], 1e-6) / cooler[RATED_COOLING]
     # Half of the resistance to heat lies on each side at the rated point.
-    conductance = cooler[CONDUCTANCE] / (
-        0.5 * charge**-CHARGE_EXPONENT + 0.5 * cooling**-COOLING_EXPONENT
-    )
+    conductance = cooler[CONDUCTANCE] / (0.5 * charge**-CHARGE_EXPONENT + 0.5 * cooling**-COOLING_EXPONENT)
     c_charge = mass_flow * heat_capacity(gas, 0.5 * (temperature + ambient))
     c_cooling = max(cooler[COOLING_FLOW], 1e-6) * heat_capacity(gas, ambient)
     if cooler[WATER_CAPACITY] > 0.0:
@@ -153,23 +146,13 @@ def cool(
     behind = ambient + heat / c_cooling
     if cooler[WATER_CAPACITY] > 0.0:
         # Steady loop: heat = e1 C1 (charge - cold water) = e2 C2 (hot water - ambient).
-        both = (
-            1.0 / (effectiveness * least + 1e-12) + 1.0 / (cooler[FRONT] + 1e-9) - 1.0 / c_cooling
-        )
+        both = 1.0 / (effectiveness * least + 1e-12) + 1.0 / (cooler[FRONT] + 1e-9) - 1.0 / c_cooling
         heat = (temperature - ambient) / both
         behind = ambient + heat / (cooler[FRONT] + 1e-9)
     out = temperature_of_enthalpy(gas, enthalpy(gas, temperature) - heat / mass_flow, temperature)
     density = pressure / (gas[GAS_CONSTANT] * 0.5 * (temperature + out))
     passed = mass_flow / cooler[DROP_CHARGE]
-    drop = (
-        cooler[RATED_DROP]
-        * (RATED_DENSITY / density)
-        * (CORE_SHARE * passed**1.75 + (1.0 - CORE_SHARE) * passed * passed)
-    )
+    drop = cooler[RATED_DROP] * (RATED_DENSITY / density) * (CORE_SHARE * passed**1.75 + (1.0 - CORE_SHARE) * passed * passed)
     # A loss that would eat the whole pressure fades instead: the solver then reports it.
-    after = (
-        pressure - drop
-        if drop < 0.5 * pressure
-        else 0.25 * pressure * pressure / drop
-    )
+    after = pressure - drop if drop < 0.5 * pressure else 0.25 * pressure * pressure / drop
     return after, out, heat / (c_charge * (temperature - ambient) + 1e-9), heat, behind

@@ -15,13 +15,7 @@ from zarvik.core.common.method import Method
 from zarvik.core.common.sentences import Fault
 from zarvik.core.intercooler.cooler import RATED_CP, RATED_DENSITY, WATER_CP
 from zarvik.core.intercooler.effectiveness import crossflow_effectiveness
-from zarvik.core.intercooler.surfaces import (
-    Louvre,
-    Strip,
-    louvre_factors,
-    plain_factors,
-    strip_factors,
-)
+from zarvik.core.intercooler.surfaces import Louvre, Strip, louvre_factors, plain_factors, strip_factors
 
 VISCOSITY, PRANDTL = 2.0e-5, 0.70  # Pa s, of air at 50 °C, both sides
 AIR_DENSITY = 1.12  # kg/m3, cooling air
@@ -49,9 +43,7 @@ class Build:
 BUILDS: dict[str, Build] = {
     "bar_plate": Build("Bar and plate", 6.5e-3, 9.5e-3, 0.6e-3, 3.8e-3, 9.0e-3, 6.0e-3, 0.15e-3),
     "tube_fin": Build("Tube and fin", 6.0e-3, 8.5e-3, 0.9e-3, 4.5e-3, 0.0, 4.0e-3, 0.10e-3),
-    "tube_louvre": Build(
-        "Tube and louvred fin", 6.0e-3, 8.5e-3, 0.5e-3, 4.5e-3, 0.0, 0.0, 0.08e-3, 1.4e-3
-    ),
+    "tube_louvre": Build("Tube and louvred fin", 6.0e-3, 8.5e-3, 0.5e-3, 4.5e-3, 0.0, 0.0, 0.08e-3, 1.4e-3),
 }
 LOUVRE_ANGLE = math.radians(27.0)  # of louvres, 23 to 30 degrees
 TANKS = 2.0  # velocity heads of the connections that both tanks lose together; from memory, 1.5 to 3
@@ -82,9 +74,7 @@ class Rating:
     conductance: float
 
 
-def _louvred(
-    fin: Louvre, area: float, flow: float, length: float, density: float
-) -> tuple[float, float, float]:
+def _louvred(fin: Louvre, area: float, flow: float, length: float, density: float) -> tuple[float, float, float]:
     """As `_side`, for louvred fins."""
     diameter = fin.hydraulic_diameter
     flux = flow / area
@@ -94,9 +84,7 @@ def _louvred(
     return coefficient * 4.0 * area * length / diameter, coefficient, drop
 
 
-def _side(
-    fin: Strip, plain: bool, area: float, flow: float, length: float, density: float
-) -> tuple[float, float, float]:
+def _side(fin: Strip, plain: bool, area: float, flow: float, length: float, density: float) -> tuple[float, float, float]:
     """Conductance of one side in W/K before its fins' efficiency, heat transfer coefficient, and pressure
     drop in Pa: free flow `area` m2, mass `flow` kg/s, flow `length` m, `density` kg/m3."""
     diameter = fin.hydraulic_diameter
@@ -125,9 +113,7 @@ def _outside(core: Core, area: float, cooling: float) -> tuple[float, float, flo
     """As `_side`, of the cooling air through strips or louvres."""
     b, pitch = BUILDS[core.build], 1.0 / core.fins
     if b.louvre:
-        fin = Louvre(
-            b.louvre, LOUVRE_ANGLE, pitch, b.gap, core.thickness, b.gap + b.passage + 2.0 * b.wall, b.fin
-        )
+        fin = Louvre(b.louvre, LOUVRE_ANGLE, pitch, b.gap, core.thickness, b.gap + b.passage + 2.0 * b.wall, b.fin)
         return _louvred(fin, area, cooling, core.thickness, AIR_DENSITY)
     strip = Strip(pitch - b.fin, b.gap - b.fin, b.air_strip, b.fin)
     return _side(strip, False, area, cooling, core.thickness, AIR_DENSITY)
@@ -145,10 +131,7 @@ def rate(core: Core, *, charge: float, cooling: float) -> Rating:
     if pitch < 2.5 * b.fin:
         raise Fault("fins as close as {0:.2f} mm cannot be brazed", 1e3 * pitch)
     if core.entry > 2.5 * core.thickness:
-        raise Fault(
-            "connections of {0:.0f} mm are far wider than a core of {1:.0f} mm", 1e3 * core.entry,
-            1e3 * core.thickness,
-        )  # fmt: skip
+        raise Fault("connections of {0:.0f} mm are far wider than a core of {1:.0f} mm", 1e3 * core.entry, 1e3 * core.thickness)
     layers = max(int((core.height - b.gap) / (b.passage + b.gap + 2.0 * b.wall)), 1)
     inside = Strip(b.charge_pitch - b.fin, b.passage - b.fin, b.charge_strip or core.width, b.fin)
     free_c = layers * core.thickness * b.passage * inside.spacing / b.charge_pitch * 0.92
@@ -170,9 +153,11 @@ def rate(core: Core, *, charge: float, cooling: float) -> Rating:
 # How much of the head of the road speed drives air through a core, suction behind it included, by how it
 # stands (from memory; 0.2 behind a radiator to 1 in a sealed duct that opens into a wheel arch).
 STANDS: dict[str, tuple[float, str]] = {
-    "open": (0.6, "Open behind the grille"), "ducted": (1.0, "Sealed into a duct"),
-    "behind": (0.3, "Behind another core"), "scoop": (0.7, "Under a scoop"),
-}  # fmt: skip
+    "open": (0.6, "Open behind the grille"),
+    "ducted": (1.0, "Sealed into a duct"),
+    "behind": (0.3, "Behind another core"),
+    "scoop": (0.7, "Under a scoop"),
+}
 
 
 @dataclass(frozen=True)
@@ -196,6 +181,7 @@ def cooling_flow(core: Core, *, road_speed: float, wind: Wind, radiator: bool = 
     Head of the wind and of the fan (it falls with the square of its flow) against the core and against the
     opening (the stream that an opening narrower than the core lets in spreads again: Borda–Carnot).
     """
+
     def takes(flow: float) -> float:
         return front_drop(core, flow) if radiator else rate(core, charge=0.2, cooling=flow).air_drop
 
@@ -307,7 +293,12 @@ def rate_front(core: Core, *, water: float, air: float) -> float:
 
 
 RATING = Method(
-    "core_by_size", "Cooler from its dimensions", rate, {},
-    "Manglik & Bergles 1995 (strips), Chang & Wang 1997 and Davenport 1983 (louvres), Shah & London 1978 and Gnielinski 1976 (plain), Kays & London 1984; "
-    "how cores are made: common practice, no source", "8 points of effectiveness, 30 % of the loss",
-)  # fmt: skip
+    "core_by_size",
+    "Cooler from its dimensions",
+    rate,
+    {},
+    "Manglik & Bergles 1995 (strips), Chang & Wang 1997 and Davenport 1983 (louvres), Shah & London 1978 and Gnielinski 1976 (plain), "
+    "Kays & London 1984; "
+    "how cores are made: common practice, no source",
+    "8 points of effectiveness, 30 % of the loss",
+)

@@ -82,10 +82,15 @@ def louvre_factors(fin: Louvre, reynolds: float) -> tuple[float, float]:
     re = max(reynolds, 1.0)
     p = fin.pitch
     j = (
-        re**-0.49 * (math.degrees(fin.angle) / 90.0) ** 0.27 * (fin.spacing / p) ** -0.14
-        * (fin.height / p) ** -0.29 * (fin.depth / p) ** -0.23 * (fin.cut / p) ** 0.68
-        * (fin.tubes / p) ** -0.28 * (fin.thickness / p) ** -0.05
-    )  # fmt: skip
+        re**-0.49
+        * (math.degrees(fin.angle) / 90.0) ** 0.27
+        * (fin.spacing / p) ** -0.14
+        * (fin.height / p) ** -0.29
+        * (fin.depth / p) ** -0.23
+        * (fin.cut / p) ** 0.68
+        * (fin.tubes / p) ** -0.28
+        * (fin.thickness / p) ** -0.05
+    )
     high, lift = 1e3 * fin.height, 1e3 * p * math.sin(fin.angle)
     f = 5.47 * min(re, LOUVRE_TURN) ** -0.72 * lift**0.37 * (fin.cut / fin.height) ** 0.89
     f *= (1e3 * p) ** 0.2 * high**0.23 * max(re / LOUVRE_TURN, 1.0) ** -0.39
@@ -95,9 +100,7 @@ def louvre_factors(fin: Louvre, reynolds: float) -> tuple[float, float]:
 LAMINAR, TURBULENT = 2300.0, 4000.0
 
 
-def plain_factors(
-    aspect: float, reynolds: float, prandtl: float = 0.71, length: float = math.inf
-) -> tuple[float, float]:
+def plain_factors(aspect: float, reynolds: float, prandtl: float = 0.71, length: float = math.inf) -> tuple[float, float]:
     """j and f of a plain rectangular passage with `aspect` (short over long side, 0–1) and a `length` of so many
     hydraulic diameters (a ratio): heat with the thermal entry (H. Hausen 1943), friction fully developed.
 
@@ -108,9 +111,7 @@ def plain_factors(
     re = max(reynolds, 1.0)
     b = aspect
     developed = 7.541 * (1.0 - 2.610 * b + 4.970 * b**2 - 5.119 * b**3 + 2.702 * b**4 - 0.548 * b**5)
-    friction = 24.0 * (
-        1.0 - 1.3553 * b + 1.9467 * b**2 - 1.7012 * b**3 + 0.9564 * b**4 - 0.2537 * b**5
-    )
+    friction = 24.0 * (1.0 - 1.3553 * b + 1.9467 * b**2 - 1.7012 * b**3 + 0.9564 * b**4 - 0.2537 * b**5)
 
     def laminar(at: float) -> tuple[float, float]:
         graetz = at * prandtl / length

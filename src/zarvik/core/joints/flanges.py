@@ -53,7 +53,8 @@ class Pattern:
         else:
             radius = 0.5 * self.across
             flat = [
-                (radius * math.sin(2.0 * math.pi * n / self.count), radius * math.cos(2.0 * math.pi * n / self.count)) for n in range(self.count)
+                (radius * math.sin(2.0 * math.pi * n / self.count), radius * math.cos(2.0 * math.pi * n / self.count))
+                for n in range(self.count)
             ]
         c, s = math.cos(turn), math.sin(turn)
         return tuple((c * x - s * y, s * x + c * y) for x, y in flat)

@@ -17,7 +17,8 @@ BOLT_STEEL = 45.0  # W/(m K)
 
 @dataclass(frozen=True)
 class Stuff:
-    """What a layer is of: `title`, conductivity `k` W/(m K), K that it `stands` for long, does it creep away under its bolts (`settles`)."""
+    """What a layer is of: `title`, conductivity `k` W/(m K), K that it `stands` for long, does it creep away under its bolts
+    (`settles`)."""
 
     title: str
     k: float
@@ -27,11 +28,17 @@ class Stuff:
 
 # Conductivities: common tables (memory); what they stand: common practice, no source
 STUFFS: dict[str, Stuff] = {
-    "paper": Stuff("Paper or cork", 0.15, 393.0, True), "fibre": Stuff("Pressed fibre", 0.30, 523.0, True), "graphite": Stuff("Graphite on tanged steel", 5.0, 723.0),
-    "steel": Stuff("Steel, beads, many layers", 16.0, 1073.0), "copper": Stuff("Copper", 390.0, 923.0), "phenolic": Stuff("Phenolic spacer", 0.30, 423.0, True),
-    "plastic": Stuff("Nylon with glass", 0.30, 403.0, True), "ceramic": Stuff("Ceramic fibre board", 0.12, 1273.0, True), "aluminium": Stuff("Aluminium spacer", 160.0, 523.0),
+    "paper": Stuff("Paper or cork", 0.15, 393.0, True),
+    "fibre": Stuff("Pressed fibre", 0.30, 523.0, True),
+    "graphite": Stuff("Graphite on tanged steel", 5.0, 723.0),
+    "steel": Stuff("Steel, beads, many layers", 16.0, 1073.0),
+    "copper": Stuff("Copper", 390.0, 923.0),
+    "phenolic": Stuff("Phenolic spacer", 0.30, 423.0, True),
+    "plastic": Stuff("Nylon with glass", 0.30, 403.0, True),
+    "ceramic": Stuff("Ceramic fibre board", 0.12, 1273.0, True),
+    "aluminium": Stuff("Aluminium spacer", 160.0, 523.0),
     "silicone": Stuff("Silicone sealant", 0.25, 503.0),
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True)

@@ -12,9 +12,7 @@ from dataclasses import dataclass
 
 INCH = 0.0254
 METRIC, TAPER_INCH, TAPER_PIPE, PARALLEL_PIPE, UNIFIED = "metric", "npt", "r", "g", "unf"
-FAMILIES = {
-    METRIC: "Metric", TAPER_INCH: "NPT, taper", TAPER_PIPE: "R, taper", PARALLEL_PIPE: "G, parallel", UNIFIED: "UNF",
-}  # fmt: skip
+FAMILIES = {METRIC: "Metric", TAPER_INCH: "NPT, taper", TAPER_PIPE: "R, taper", PARALLEL_PIPE: "G, parallel", UNIFIED: "UNF"}
 TURNS = 4.0  # full threads that a parallel fitting wants in steel; common practice, no source
 SOFT = 1.5  # times as many in aluminium and plastic; common practice, no source
 MORE = 2.0  # pitches past hand tight that a taper thread is screwed in; ASME B1.20.1 (1.5 to 3 turns)
@@ -74,26 +72,58 @@ def _unified(name: str, major: float, turns: float, drill: float) -> Thread:
 THREADS: dict[str, Thread] = {
     t.key: t
     for t in (
-        *(_metric(s, p) for s, p in (
-            (4, 0.7), (5, 0.8), (6, 1.0), (8, 1.25), (10, 1.5), (10, 1.0), (12, 1.75), (12, 1.5), (12, 1.25), (14, 2.0), (14, 1.5),
-            (16, 2.0), (16, 1.5), (18, 1.5), (20, 1.5), (22, 1.5),
-        )),
-        _npt("1/16", 0.3125, 27, 0.246, 0.160), _npt("1/8", 0.405, 27, 0.339, 0.1615), _npt("1/4", 0.540, 18, 0.4375, 0.2278),
-        _npt("3/8", 0.675, 18, 0.578, 0.240), _npt("1/2", 0.840, 14, 0.719, 0.320), _npt("3/4", 1.050, 14, 0.922, 0.339),
-        *_pipe("1/8", 9.728, 28, 8.8, 8.4, 4.0), *_pipe("1/4", 13.157, 19, 11.8, 11.2, 6.0), *_pipe("3/8", 16.662, 19, 15.25, 14.75, 6.4),
-        *_pipe("1/2", 20.955, 14, 19.0, 18.25, 8.2), *_pipe("3/4", 26.441, 14, 24.5, 23.75, 9.5),
-        _unified("7/16-20 UNF", 0.4375, 20, 9.9), _unified("9/16-18 UNF", 0.5625, 18, 12.9), _unified("3/4-16 UNF", 0.75, 16, 17.5),
-        _unified("7/8-14 UNF", 0.875, 14, 20.4), _unified("1 1/16-12 UNF", 1.0625, 12, 25.0),
+        *(
+            _metric(s, p)
+            for s, p in (
+                (4, 0.7),
+                (5, 0.8),
+                (6, 1.0),
+                (8, 1.25),
+                (10, 1.5),
+                (10, 1.0),
+                (12, 1.75),
+                (12, 1.5),
+                (12, 1.25),
+                (14, 2.0),
+                (14, 1.5),
+                (16, 2.0),
+                (16, 1.5),
+                (18, 1.5),
+                (20, 1.5),
+                (22, 1.5),
+            )
+        ),
+        _npt("1/16", 0.3125, 27, 0.246, 0.160),
+        _npt("1/8", 0.405, 27, 0.339, 0.1615),
+        _npt("1/4", 0.540, 18, 0.4375, 0.2278),
+        _npt("3/8", 0.675, 18, 0.578, 0.240),
+        _npt("1/2", 0.840, 14, 0.719, 0.320),
+        _npt("3/4", 1.050, 14, 0.922, 0.339),
+        *_pipe("1/8", 9.728, 28, 8.8, 8.4, 4.0),
+        *_pipe("1/4", 13.157, 19, 11.8, 11.2, 6.0),
+        *_pipe("3/8", 16.662, 19, 15.25, 14.75, 6.4),
+        *_pipe("1/2", 20.955, 14, 19.0, 18.25, 8.2),
+        *_pipe("3/4", 26.441, 14, 24.5, 23.75, 9.5),
+        _unified("7/16-20 UNF", 0.4375, 20, 9.9),
+        _unified("9/16-18 UNF", 0.5625, 18, 12.9),
+        _unified("3/4-16 UNF", 0.75, 16, 17.5),
+        _unified("7/8-14 UNF", 0.875, 14, 20.4),
+        _unified("1 1/16-12 UNF", 1.0625, 12, 25.0),
     )
-}  # fmt: skip
+}
 
 
 # How a thread is sealed: title, K that it stands for long (common practice, no source), does it fill the flanks of a thread (else it
 # lies under a face)
 SEALS: dict[str, tuple[str, float, bool]] = {
-    "": ("Not said", math.inf, True), "tape": ("Thread tape", 533.0, True), "paste": ("Thread paste", 470.0, True), "oring": ("O-ring", 473.0, False),
-    "washer": ("Copper or bonded washer", 523.0, False), "cone": ("Cone or flare", 773.0, False), "dry": ("Dry, anti-seize", math.inf, False),
-}  # fmt: skip
+    "": ("Not said", math.inf, True),
+    "tape": ("Thread tape", 533.0, True),
+    "paste": ("Thread paste", 470.0, True),
+    "oring": ("O-ring", 473.0, False),
+    "washer": ("Copper or bonded washer", 523.0, False),
+    "cone": ("Cone or flare", 773.0, False),
+    "dry": ("Dry, anti-seize", math.inf, False),
+}
 
 
 def wall_needed(thread: Thread, material: str) -> float:

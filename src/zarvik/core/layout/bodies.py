@@ -84,13 +84,20 @@ class TurboSizes:
 
 
 def turbo_sizes(compressor: float, turbine: float) -> TurboSizes:
-    """What a turbo with wheels of these diameters (`compressor`, `turbine`, m) measures about, until somebody holds a tape to it: common practice, no
+    """What a turbo with wheels of these diameters (`compressor`, `turbine`, m) measures about, until somebody holds a tape to it: common
+    practice, no
     source, within a fifth."""
     return TurboSizes(
-        to_shaft=1.15 * turbine, beside=0.80 * turbine, apart=0.045 + 0.5 * (compressor + turbine),
-        outlet=0.95 * compressor, outlet_beside=0.80 * compressor, inlet_beyond=0.60 * compressor + 0.015,
-        outlet_beyond=0.75 * turbine, compressor=compressor, turbine=turbine,
-    )  # fmt: skip
+        to_shaft=1.15 * turbine,
+        beside=0.80 * turbine,
+        apart=0.045 + 0.5 * (compressor + turbine),
+        outlet=0.95 * compressor,
+        outlet_beside=0.80 * compressor,
+        inlet_beyond=0.60 * compressor + 0.015,
+        outlet_beyond=0.75 * turbine,
+        compressor=compressor,
+        turbine=turbine,
+    )
 
 
 @dataclass(frozen=True, eq=False)

@@ -87,9 +87,7 @@ def _one(end: Frame, goal: Frame, bore: float, radius: float, leg: float) -> Ite
         yield _path(end, bore, radius, [a, b], [s - cut, u - cut])
 
 
-def _two(
-    end: Frame, goal: Frame, bore: float, radius: float, leg: float, before: float, behind: float
-) -> Iterator[tuple[Segment, ...]]:
+def _two(end: Frame, goal: Frame, bore: float, radius: float, leg: float, before: float, behind: float) -> Iterator[tuple[Segment, ...]]:
     """Straight, bend, straight, bend, straight, with given first and last straights."""
     a, b = end.along, goal.along
     whole = goal.origin - end.origin - before * a - behind * b
@@ -115,8 +113,7 @@ def _three(end: Frame, goal: Frame, bore: float, radius: float, leg: float) -> I
 
 def _renamed(segments: tuple[Segment, ...], start: int) -> tuple[Segment, ...]:
     return tuple(
-        Segment(f"close-{start + n}", s.length, s.bore_in, s.bore_out, s.radius, s.angle, s.roll, s.wall)
-        for n, s in enumerate(segments)
+        Segment(f"close-{start + n}", s.length, s.bore_in, s.bore_out, s.radius, s.angle, s.roll, s.wall) for n, s in enumerate(segments)
     )
 
 
@@ -154,9 +151,7 @@ def _turn(one: np.ndarray, two: np.ndarray) -> float:
     return math.atan2(float(np.linalg.norm(np.cross(one, two))), float(one @ two))
 
 
-def _path(
-    end: Frame, bore: float, radius: float, ways: Sequence[np.ndarray], straights: Sequence[float]
-) -> tuple[Segment, ...]:
+def _path(end: Frame, bore: float, radius: float, ways: Sequence[np.ndarray], straights: Sequence[float]) -> tuple[Segment, ...]:
     """Straights along the ways with a bend from each to the next; rolls by the frame that goes with them."""
     found: list[Segment] = []
     here = end

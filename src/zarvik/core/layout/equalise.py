@@ -130,10 +130,13 @@ class _Chain:
         for number, (i, what) in enumerate(self.variables):
             (roll_of if what == ROLL else size_of)[i] = number
         self.chain = (
-            np.array([int(s.bends) for s in pieces], np.int64), np.array([s.radius for s in pieces], float),
-            np.array([s.angle if s.bends else s.length for s in pieces], float), np.array([s.roll for s in pieces], float),
-            size_of, roll_of,
-        )  # fmt: skip
+            np.array([int(s.bends) for s in pieces], np.int64),
+            np.array([s.radius for s in pieces], float),
+            np.array([s.angle if s.bends else s.length for s in pieces], float),
+            np.array([s.roll for s in pieces], float),
+            size_of,
+            roll_of,
+        )
         self.first = np.vstack([task.start.origin, task.start.axes.T])
         self.low, self.high = np.array(low), np.array(high)
         self.unit, self.step, self.now = np.array(unit), np.array(step), np.array(now)
@@ -178,9 +181,15 @@ class _Chain:
 
 
 def fit(
-    task: Task, *, length: float = 0.0, allowed: Allowed = Allowed(), steps: Steps = Steps(), tries: int = 4,
-    keep: float = 0.02, as_it_is: bool = False,
-) -> Fitted:  # fmt: skip
+    task: Task,
+    *,
+    length: float = 0.0,
+    allowed: Allowed = Allowed(),
+    steps: Steps = Steps(),
+    tries: int = 4,
+    keep: float = 0.02,
+    as_it_is: bool = False,
+) -> Fitted:
     """A run made to end in its goal, and of that `length` (m; 0: whatever comes short of it), by changing what is
     `allowed` in `steps`; from where it stands and from `tries` other beginnings, the nearest to how it was taken that
     closes. Where whole steps do not close, the last straight and bend are cut to fit. `keep`: how strongly it stays as it
@@ -332,9 +341,8 @@ class Equalised:
 
 
 def equalise(
-    tasks: Sequence[Task], *, wanted: float = 0.0, allowed: Allowed = Allowed(), steps: Steps = Steps(),
-    progress: Progress = unwatched,
-) -> Equalised:  # fmt: skip
+    tasks: Sequence[Task], *, wanted: float = 0.0, allowed: Allowed = Allowed(), steps: Steps = Steps(), progress: Progress = unwatched
+) -> Equalised:
     """Runs made as long as each other, each ending in its goal: `wanted` m long, 0: as short as the one that needs the
     most; only what is `allowed` (and no piece that is held) changes, in `steps`."""
     if not wanted:
@@ -355,9 +363,17 @@ SLIP = 0.03  # m of straight before a collector, for a slip joint or the weld
 
 
 def proposed(
-    places: Sequence[tuple[Frame, Frame]], *, bore: float, wall: float, radii: Sequence[float], wanted: float = 0.0,
-    steps: Steps = Steps(), most: int = 3, apart: float = 0.003, progress: Progress = unwatched,
-) -> Equalised:  # fmt: skip
+    places: Sequence[tuple[Frame, Frame]],
+    *,
+    bore: float,
+    wall: float,
+    radii: Sequence[float],
+    wanted: float = 0.0,
+    steps: Steps = Steps(),
+    most: int = 3,
+    apart: float = 0.003,
+    progress: Progress = unwatched,
+) -> Equalised:
     """Primaries of equal length from nothing: for each pair of frames (port, collector inlet) straights and two or three
     (`most`) bends of one of the `radii` (m), tube of the `bore` and `wall` (m), at least `apart` m between the skins of
     any two; `wanted` m long, 0: as short as can be. Those that cannot be come back as near as they came."""
@@ -393,9 +409,15 @@ CHOICES = 8
 
 
 def _tried(
-    port: Frame, inlet: Frame, shapes: Sequence[tuple[float, int]], bore: float, wall: float, length: float, steps: Steps,
+    port: Frame,
+    inlet: Frame,
+    shapes: Sequence[tuple[float, int]],
+    bore: float,
+    wall: float,
+    length: float,
+    steps: Steps,
     random: np.random.Generator,
-) -> list[Fitted]:  # fmt: skip
+) -> list[Fitted]:
     """Runs of these shapes between two places, the best first; the nearest that there is where none closes."""
     tight = dataclasses.replace(steps, least=STUB)
     open_: list[tuple[float, _Chain, np.ndarray]] = []
@@ -433,9 +455,16 @@ def _tried(
 
 
 def between(
-    start: Frame, goal: Frame, *, bore: float, wall: float, radii: Sequence[float], steps: Steps = Steps(), most: int = 3,
+    start: Frame,
+    goal: Frame,
+    *,
+    bore: float,
+    wall: float,
+    radii: Sequence[float],
+    steps: Steps = Steps(),
+    most: int = 3,
     takes: float = 1.0,
-) -> tuple[Fitted, ...]:  # fmt: skip
+) -> tuple[Fitted, ...]:
     """Ways of straights and one to `most` bends from a frame to another in `steps`, tube of the `bore` and `wall`, bends of
     one of the `radii`, m; fewest bends and then the shortest first. `takes`: how many times half a millimetre and half a
     degree the joint at the end takes up (a ratio)."""
@@ -457,13 +486,9 @@ def _alike(one: Fitted, two: Fitted) -> bool:
     )
 
 
-def _apart(
-    some: Sequence[Sequence[Fitted]], places: Sequence[tuple[Frame, Frame]], apart: float
-) -> tuple[float, tuple[Fitted, ...]]:
+def _apart(some: Sequence[Sequence[Fitted]], places: Sequence[tuple[Frame, Frame]], apart: float) -> tuple[float, tuple[Fitted, ...]]:
     """The choice of one run for each place in which they come least near to each other."""
-    traces: list[list[Trace]] = [
-        [trace(placed(f.segments, port)) for f in row] for row, (port, _) in zip(some, places, strict=True)
-    ]
+    traces: list[list[Trace]] = [[trace(placed(f.segments, port)) for f in row] for row, (port, _) in zip(some, places, strict=True)]
     cost: dict[tuple[int, int, int, int], float] = {}
     for a, b in itertools.combinations(range(len(some)), 2):
         for i, one in enumerate(traces[a]):

@@ -15,9 +15,17 @@ from zarvik.core.common.compiled import compiled
 
 @compiled
 def walk(
-    bends: np.ndarray, radii: np.ndarray, sizes: np.ndarray, rolls: np.ndarray, size_of: np.ndarray,
-    roll_of: np.ndarray, values: np.ndarray, start: np.ndarray, end: np.ndarray, jacobian: np.ndarray,
-) -> float:  # fmt: skip
+    bends: np.ndarray,
+    radii: np.ndarray,
+    sizes: np.ndarray,
+    rolls: np.ndarray,
+    size_of: np.ndarray,
+    roll_of: np.ndarray,
+    values: np.ndarray,
+    start: np.ndarray,
+    end: np.ndarray,
+    jacobian: np.ndarray,
+) -> float:
     """Length m of a chain; fills `end` (4x3: place m, and the three axes) and `jacobian` (7 x variables: place m, way,
     length m). For each piece: does it bend (`bends`, 0 or 1), its centre-line radius m (`radii`), length m or angle rad
     (`sizes`), roll rad (`rolls`), and which of the `values` stands for its size and its roll (`size_of`, `roll_of`; -1
@@ -76,10 +84,23 @@ def walk(
 
 @compiled
 def settle(
-    bends: np.ndarray, radii: np.ndarray, sizes: np.ndarray, rolls: np.ndarray, size_of: np.ndarray,
-    roll_of: np.ndarray, first: np.ndarray, begin: np.ndarray, start: np.ndarray, goal: np.ndarray, low: np.ndarray, high: np.ndarray,
-    unit: np.ndarray, length: float, weights: np.ndarray, rounds: int,
-) -> np.ndarray:  # fmt: skip
+    bends: np.ndarray,
+    radii: np.ndarray,
+    sizes: np.ndarray,
+    rolls: np.ndarray,
+    size_of: np.ndarray,
+    roll_of: np.ndarray,
+    first: np.ndarray,
+    begin: np.ndarray,
+    start: np.ndarray,
+    goal: np.ndarray,
+    low: np.ndarray,
+    high: np.ndarray,
+    unit: np.ndarray,
+    length: float,
+    weights: np.ndarray,
+    rounds: int,
+) -> np.ndarray:
     """The values, from `first` on, near to `begin`, between `low` and `high`, with which a chain (`bends`, `radii`, `sizes`, `rolls`,
     `size_of`, `roll_of` and `start` as `walk` has them) ends in the `goal` (2x3: place m, way) and is `length` m long.
     `weights`: of place 1/m, way 1/rad, length 1/m and of how far each value goes from where it began, in its `unit`; so
@@ -142,9 +163,15 @@ def settle(
 
 @compiled
 def _cost(
-    end: np.ndarray, goal: np.ndarray, longer: float, values: np.ndarray, begin: np.ndarray, unit: np.ndarray,
-    weights: np.ndarray, r: np.ndarray,
-) -> float:  # fmt: skip
+    end: np.ndarray,
+    goal: np.ndarray,
+    longer: float,
+    values: np.ndarray,
+    begin: np.ndarray,
+    unit: np.ndarray,
+    weights: np.ndarray,
+    r: np.ndarray,
+) -> float:
     """Sum of squares; fills the weighted residuals `r`."""
     total = 0.0
     for j in range(3):

@@ -59,9 +59,7 @@ def rings(run: Sequence[Placed], *, arc: float = ARC) -> Rings:
             own = np.repeat(carried[None], 2, axis=0)
         inner = 0.5 * ((1.0 - share) * s.bore_in + share * s.bore_out)[:, 0]
         carried = own[-1]
-        skip = int(bool(
-            middles and np.abs(middles[-1][-1] - middle[0]).max() < 1e-9 and abs(inners[-1][-1] - inner[0]) < 1e-9
-        ))  # fmt: skip
+        skip = int(bool(middles and np.abs(middles[-1][-1] - middle[0]).max() < 1e-9 and abs(inners[-1][-1] - inner[0]) < 1e-9))
         middles.append(middle[skip:])
         xs.append(own[skip:])
         ys.append(np.cross(along, own)[skip:])

@@ -9,15 +9,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from zarvik.core.layout.bodies import (
-    CollectorSizes,
-    Head,
-    TurboBody,
-    TurboSizes,
-    collector_inlets,
-    log_inlets,
-    turbo_body,
-)
+from zarvik.core.layout.bodies import CollectorSizes, Head, TurboBody, TurboSizes, collector_inlets, log_inlets, turbo_body
 from zarvik.core.layout.frame import Frame, Miss, carried, looking, mirrored, miss, start
 from zarvik.core.layout.run import Placed, Segment, placed
 
@@ -180,9 +172,7 @@ def lay_out(space: Space) -> Layout:
         sizes = dataclasses.replace(space.sizes, left=not space.sizes.left) if bank else space.sizes
         crossing = bank == 1 and space.crossing > 0.0
         if not crossing:
-            turbos.append(
-                turbo_body(gas, sizes, shaft=sign * space.shaft, compressor=sign * space.compressor, drain=sign * space.drain)
-            )
+            turbos.append(turbo_body(gas, sizes, shaft=sign * space.shaft, compressor=sign * space.compressor, drain=sign * space.drain))
         behind = space.behind if not bank else other_hand(space.behind)
         own = [c for c in range(1, space.head.cylinders + 1) if banks == 1 or space.head.bank_of(c) == bank]
         if space.collector is not None and space.collector.form == "log":
@@ -212,9 +202,16 @@ def lay_out(space: Space) -> Layout:
         goal = inlets[bank][number] if 0 <= number < len(inlets[bank]) else None
         port = ports[primary.cylinder - 1]
         lines.append(
-            Line(PRIMARY + primary.id, placed(primary.segments, port), port, goal, "collector" if goal is not None else "",
-                 space.collector is not None, bank)
-        )  # fmt: skip
+            Line(
+                PRIMARY + primary.id,
+                placed(primary.segments, port),
+                port,
+                goal,
+                "collector" if goal is not None else "",
+                space.collector is not None,
+                bank,
+            )
+        )
     body = turbos[0]
     begin, pieces = _reversed(runs.get(INTAKE, ()), body.air_in)
     lines.append(Line(INTAKE, pieces, begin))
@@ -270,9 +267,16 @@ def _log_end(space: Space, ports: tuple[Frame, ...], gas: Frame) -> Frame:
 
 
 FIRING = {
-    1: (1,), 2: (1, 2), 3: (1, 3, 2), 4: (1, 3, 4, 2), 5: (1, 2, 4, 5, 3), 6: (1, 5, 3, 6, 2, 4),
-    8: (1, 8, 4, 3, 6, 5, 7, 2), 10: (1, 6, 5, 10, 2, 7, 3, 8, 4, 9), 12: (1, 7, 5, 11, 3, 9, 6, 12, 2, 8, 4, 10),
-}  # fmt: skip
+    1: (1,),
+    2: (1, 2),
+    3: (1, 3, 2),
+    4: (1, 3, 4, 2),
+    5: (1, 2, 4, 5, 3),
+    6: (1, 5, 3, 6, 2, 4),
+    8: (1, 8, 4, 3, 6, 5, 7, 2),
+    10: (1, 6, 5, 10, 2, 7, 3, 8, 4, 9),
+    12: (1, 7, 5, 11, 3, 9, 6, 12, 2, 8, 4, 10),
+}
 """Firing orders that are usual; common practice, no source. Others are said."""
 
 

@@ -42,5 +42,5 @@ def hole_costs(solver: Solver, diameter: float) -> Hole:
     before, after = threshold(solver, whole), threshold(solver, holed, site=site)
     later = after.speed - before.speed if before is not None and after is not None else math.nan
     return Hole(
-        diameter, float(b[k.LEAK] / (b[k.AIR] + b[k.LEAK])), float(a[k.P_PLENUM] - b[k.P_PLENUM]), float(a[k.POWER] - b[k.POWER]), later,
-    )  # fmt: skip
+        diameter, float(b[k.LEAK] / (b[k.AIR] + b[k.LEAK])), float(a[k.P_PLENUM] - b[k.P_PLENUM]), float(a[k.POWER] - b[k.POWER]), later
+    )

@@ -53,81 +53,144 @@ class Limit:
 
         Moved `by` so much.
         """
-        return Limit(
-            self.key, self.title, self.kind, self.good + by, self.most + by, self.zero, self.basis
-        )
+        return Limit(self.key, self.title, self.kind, self.good + by, self.most + by, self.zero, self.basis)
 
 
 def _room(key: str, title: str, good: float, most: float, basis: str) -> Limit:
     return Limit(key, title, "ratio", good, most, None, basis)
 
 
-SURGE = _room("surge", "Flow above the surge line", 0.10, 0.0,
-              "Flow margin at constant pressure ratio; 10 % common practice")  # fmt: skip
-CHOKE = _room("choke", "Flow below choke", 0.10, 0.0,
-              "Flow limit at constant pressure ratio; 10 % common practice")  # fmt: skip
-WHEEL_SPEED = _room("overspeed", "Speed below the highest of the map", 0.05, 0.0,
-                    "Corrected speed against the maximum of the map; 5 % common practice")  # fmt: skip
-ROTOR_SPEED = _room("rotors", "Rotor speed below its highest", 0.05, 0.0,
-                    "Rotor speed against its maximum; 5 % common practice")  # fmt: skip
-BELT_POWER = _room("belt", "Power that a belt carries over what it must", 0.25, 0.0,
-                   "Euler–Eytelwein; a quarter in hand: common practice, no source")  # fmt: skip
-BELT_SPEED = _room("belt_speed", "Speed of a ribbed belt below its highest", 0.05, -0.10,
-                   "45 m/s: common practice, no source")  # fmt: skip
-BLOWER_BOOST = _room("blower_boost", "Boost of a blower over what is asked", -0.01, -0.06,
-                     "What its rotors move against what the engine takes")  # fmt: skip
-BUDGET = _room("money", "Money under what there is", 0.05, 0.0,
-               "The bill by the catalogue, which is invented; a twentieth in hand: common practice")  # fmt: skip
-WEEKS = _room("weeks", "Weeks under what there are", 0.10, 0.0,
-              "The longest wait, then the work by the catalogue; a tenth in hand: common practice")  # fmt: skip
-DRIVE = _room("drive", "Torque under what clutch and gearbox take", 0.05, 0.0,
-              "Highest torque of the full load against what is trusted; a twentieth: common practice")  # fmt: skip
-LOW_GEARS = _room("low_gears", "Torque under what the low gears take", 0.0, -0.5,
-                  "A control that knows the gear holds a third less; half as much again comes when it is late: common practice, no source")  # fmt: skip
-JOINT_STRAIGHT = _room("grip", "Straight tube at a joint over what is wanted", 0.0, -0.5,
-                       "30 mm under a clamp with its bead, an inch in a slip joint, half of it and nothing seats: common practice, no source")  # fmt: skip
-TIGHT_BEND = _room("bend_radius", "Radius of a bend over the tightest that can be had", 0.0, -0.35,
-                   "Inside the middle of the tube there is no inner wall; weld elbows have 1.5 and 1.0 of their nominal size: ASME B16.9")
-MOUTH_SPEED = _room("mouth", "Gas speed at the mouth under what is asked", 0.0, -0.02,
-                    "Flow noise grows with about the sixth power of the speed, dipole sound of a flow: N. Curle, "
-                    "Proc. Roy. Soc. A 231 (1955) 505")  # fmt: skip
-THRESHOLD = _room("spool", "Threshold before it is wanted", 0.0, -0.05,
-                  "Band: turbine efficiency and area ±2 %, heat of the manifold ±50 %, of the "
-                  "cylinders ±15 %")  # fmt: skip
-GATE = _room("gate", "Lift of the gate in hand", 0.15, 0.0,
-             "15 % of the lift in hand: common practice, no source")  # fmt: skip
-CREEP = _room("creep", "Boost that creeps over what is asked", 0.0, -0.02,
-              "Orifice in parallel with the turbine")  # fmt: skip
-RUNAWAY = _room("runaway", "Boost without a gate over what is asked", -0.05, -0.05,
-                "Overboost can break an engine. Nothing bypasses the turbine")  # fmt: skip
-SPRING = Limit("spring", "Boost that the spring holds beside what is asked", "ratio", 0.05, 0.15, 0.0,
-               "Balance of forces at diaphragm and valve; 5 and 15 %: common practice, no source")
-BLOW_OFF = _room("blow_off", "Area of the blow-off valve over what is needed", 0.0, -0.35,
-                 "Surge flow through an orifice, NACA 1135; a third less flutters: common practice, no source")
+SURGE = _room("surge", "Flow above the surge line", 0.10, 0.0, "Flow margin at constant pressure ratio; 10 % common practice")
+CHOKE = _room("choke", "Flow below choke", 0.10, 0.0, "Flow limit at constant pressure ratio; 10 % common practice")
+WHEEL_SPEED = _room(
+    "overspeed", "Speed below the highest of the map", 0.05, 0.0, "Corrected speed against the maximum of the map; 5 % common practice"
+)
+ROTOR_SPEED = _room("rotors", "Rotor speed below its highest", 0.05, 0.0, "Rotor speed against its maximum; 5 % common practice")
+BELT_POWER = _room(
+    "belt", "Power that a belt carries over what it must", 0.25, 0.0, "Euler–Eytelwein; a quarter in hand: common practice, no source"
+)
+BELT_SPEED = _room("belt_speed", "Speed of a ribbed belt below its highest", 0.05, -0.10, "45 m/s: common practice, no source")
+BLOWER_BOOST = _room(
+    "blower_boost", "Boost of a blower over what is asked", -0.01, -0.06, "What its rotors move against what the engine takes"
+)
+BUDGET = _room(
+    "money", "Money under what there is", 0.05, 0.0, "The bill by the catalogue, which is invented; a twentieth in hand: common practice"
+)
+WEEKS = _room(
+    "weeks", "Weeks under what there are", 0.10, 0.0, "The longest wait, then the work by the catalogue; a tenth in hand: common practice"
+)
+DRIVE = _room(
+    "drive",
+    "Torque under what clutch and gearbox take",
+    0.05,
+    0.0,
+    "Highest torque of the full load against what is trusted; a twentieth: common practice",
+)
+LOW_GEARS = _room(
+    "low_gears",
+    "Torque under what the low gears take",
+    0.0,
+    -0.5,
+    "A control that knows the gear holds a third less; half as much again comes when it is late: common practice, no source",
+)
+JOINT_STRAIGHT = _room(
+    "grip",
+    "Straight tube at a joint over what is wanted",
+    0.0,
+    -0.5,
+    "30 mm under a clamp with its bead, an inch in a slip joint, half of it and nothing seats: common practice, no source",
+)
+TIGHT_BEND = _room(
+    "bend_radius",
+    "Radius of a bend over the tightest that can be had",
+    0.0,
+    -0.35,
+    "Inside the middle of the tube there is no inner wall; weld elbows have 1.5 and 1.0 of their nominal size: ASME B16.9",
+)
+MOUTH_SPEED = _room(
+    "mouth",
+    "Gas speed at the mouth under what is asked",
+    0.0,
+    -0.02,
+    "Flow noise grows with about the sixth power of the speed, dipole sound of a flow: N. Curle, Proc. Roy. Soc. A 231 (1955) 505",
+)
+THRESHOLD = _room(
+    "spool",
+    "Threshold before it is wanted",
+    0.0,
+    -0.05,
+    "Band: turbine efficiency and area ±2 %, heat of the manifold ±50 %, of the cylinders ±15 %",
+)
+GATE = _room("gate", "Lift of the gate in hand", 0.15, 0.0, "15 % of the lift in hand: common practice, no source")
+CREEP = _room("creep", "Boost that creeps over what is asked", 0.0, -0.02, "Orifice in parallel with the turbine")
+RUNAWAY = _room(
+    "runaway", "Boost without a gate over what is asked", -0.05, -0.05, "Overboost can break an engine. Nothing bypasses the turbine"
+)
+SPRING = Limit(
+    "spring",
+    "Boost that the spring holds beside what is asked",
+    "ratio",
+    0.05,
+    0.15,
+    0.0,
+    "Balance of forces at diaphragm and valve; 5 and 15 %: common practice, no source",
+)
+BLOW_OFF = _room(
+    "blow_off",
+    "Area of the blow-off valve over what is needed",
+    0.0,
+    -0.35,
+    "Surge flow through an orifice, NACA 1135; a third less flutters: common practice, no source",
+)
 # 12 psi is said for 0.8 bar: what a gauge rounds is no failure.
-BOTTOM_END = _room("bottom_end", "Boost below what the bottom end is trusted to", 0.07, -0.035,
-                   "7–15 % under the limit: common practice, no source. Overboost can break an "
-                   "engine")  # fmt: skip
+BOTTOM_END = _room(
+    "bottom_end",
+    "Boost below what the bottom end is trusted to",
+    0.07,
+    -0.035,
+    "7–15 % under the limit: common practice, no source. Overboost can break an engine",
+)
 # Nobody measures half a percent of power; a dyno repeats to about three.
-POWER = _room("target", "Power over what is wanted", 0.03, -0.005,
-              "The whole path solved as one; power at the crank, uncorrected")  # fmt: skip
+POWER = _room("target", "Power over what is wanted", 0.03, -0.005, "The whole path solved as one; power at the crank, uncorrected")
 
 BACK_PRESSURE = Limit(
-    "back_pressure", "Pressure before the turbine over the plenum's", "factor", 1.35, 2.2, 1.0,
-    "1.35 good, 2.2 the most: common practice, no source")  # fmt: skip
+    "back_pressure",
+    "Pressure before the turbine over the plenum's",
+    "factor",
+    1.35,
+    2.2,
+    1.0,
+    "1.35 good, 2.2 the most: common practice, no source",
+)
 SPARK_EXHAUST = Limit(
-    "exhaust_spark", "Gas before the turbine, spark", "temperature", 1223.15, 1273.15, 800.0,
-    "950 °C good, 1000 °C the most: common practice, no source")  # fmt: skip
+    "exhaust_spark",
+    "Gas before the turbine, spark",
+    "temperature",
+    1223.15,
+    1273.15,
+    800.0,
+    "950 °C good, 1000 °C the most: common practice, no source",
+)
 DIESEL_EXHAUST = Limit(
-    "exhaust_diesel", "Gas before the turbine, diesel", "temperature", 1003.15, 1053.15, 800.0,
-    "730 °C good, 780 °C the most: common practice, no source")  # fmt: skip
+    "exhaust_diesel",
+    "Gas before the turbine, diesel",
+    "temperature",
+    1003.15,
+    1053.15,
+    800.0,
+    "730 °C good, 780 °C the most: common practice, no source",
+)
 CHARGE_TEMPERATURE = Limit(
-    "charge_temperature", "Charge in the plenum at full load", "temperature", 333.15, 358.15, 288.15,
-    "60 °C good, 85 °C the most, alcohol 25 °C more: common practice, no source")  # fmt: skip
+    "charge_temperature",
+    "Charge in the plenum at full load",
+    "temperature",
+    333.15,
+    358.15,
+    288.15,
+    "60 °C good, 85 °C the most, alcohol 25 °C more: common practice, no source",
+)
 ALCOHOL_STANDS = 25.0  # K that alcohol stands more of; common practice, no source
-SMOKE = Limit(
-    "smoke", "Lambda of a diesel at full load", "number", 1.25, 1.15, 0.0,
-    "Smoke limit 1.15 to 1.3: common practice, no source")  # fmt: skip
+SMOKE = Limit("smoke", "Lambda of a diesel at full load", "number", 1.25, 1.15, 0.0, "Smoke limit 1.15 to 1.3: common practice, no source")
 
 _MACH = "Mach {0:g} to {1:g}: common practice, no source"
 
@@ -143,68 +206,256 @@ CHARGE_MACH = _mach("charge_mach", "Mach number in the charge pipes", 0.30, 0.40
 MANIFOLD_MACH = _mach("manifold_mach", "Mach number in the manifold", 0.35, 0.50)
 EXHAUST_MACH = _mach("exhaust_mach", "Mach number in the exhaust", 0.40, 0.60)
 CHARGE_LOSS = Limit(
-    "charge_loss", "Loss between compressor and plenum over the compressor's outlet", "ratio",
-    0.06, 0.12, 0.0, "6 % good, 12 % the most: common practice, no source")  # fmt: skip
+    "charge_loss",
+    "Loss between compressor and plenum over the compressor's outlet",
+    "ratio",
+    0.06,
+    0.12,
+    0.0,
+    "6 % good, 12 % the most: common practice, no source",
+)
 INTAKE_LOSS = Limit(
-    "intake_loss", "Depression before the compressor", "pressure_difference", 3.0e3, 7.0e3, 0.0,
-    "3 kPa good, 7 kPa the most: common practice, no source")  # fmt: skip
+    "intake_loss",
+    "Depression before the compressor",
+    "pressure_difference",
+    3.0e3,
+    7.0e3,
+    0.0,
+    "3 kPa good, 7 kPa the most: common practice, no source",
+)
 OPENING = Limit(
-    "openings", "Bore over the compressor's own opening", "factor", 0.95, 0.85, 0.0,
-    "Openings from the choke flow of the map, within 6 %: common practice, no source")  # fmt: skip
-STEP = Limit(
-    "ends", "Bore that a joint may step", "length", 2.0e-3, 1.0, 0.0,
-    "2 mm: common practice, no source")  # fmt: skip
+    "openings",
+    "Bore over the compressor's own opening",
+    "factor",
+    0.95,
+    0.85,
+    0.0,
+    "Openings from the choke flow of the map, within 6 %: common practice, no source",
+)
+STEP = Limit("ends", "Bore that a joint may step", "length", 2.0e-3, 1.0, 0.0, "2 mm: common practice, no source")
 
 BANKS = Limit(
-    "banks", "Air that one bank draws less than the other", "ratio", 0.01, 0.03, 0.0,
-    "Cylinders of one engine within 1 % of air, 3 % is a lambda of 0.82 against 0.845: common practice, no source")  # fmt: skip
+    "banks",
+    "Air that one bank draws less than the other",
+    "ratio",
+    0.01,
+    0.03,
+    0.0,
+    "Cylinders of one engine within 1 % of air, 3 % is a lambda of 0.82 against 0.845: common practice, no source",
+)
 BRAKE = Limit(
-    "brake", "Pressure of an exhaust brake, over what the valve springs hold", "ratio", 1.0, 1.15, 0.0,
-    "The springs with a reserve of 15 %: force over area; 3 bar where nobody knows them: common practice, no source")  # fmt: skip
+    "brake",
+    "Pressure of an exhaust brake, over what the valve springs hold",
+    "ratio",
+    1.0,
+    1.15,
+    0.0,
+    "The springs with a reserve of 15 %: force over area; 3 bar where nobody knows them: common practice, no source",
+)
 LEAK = Limit(
-    "leak", "Air that leaks, of what the engine draws", "ratio", 0.005, 0.02, 0.0,
-    "Half a per cent is lost in the noise of a log, 2 % is a mixture that a meter gets wrong: common practice, no source")  # fmt: skip
-OIL_SHORT = _room("oil_short", "Oil to a turbo over the least that it wants", 0.0, -0.3,
-                  "Journal bearings 2 to 5 L/min, ball bearings 0.7 to 2: common practice, no source")  # fmt: skip
+    "leak",
+    "Air that leaks, of what the engine draws",
+    "ratio",
+    0.005,
+    0.02,
+    0.0,
+    "Half a per cent is lost in the noise of a log, 2 % is a mixture that a meter gets wrong: common practice, no source",
+)
+OIL_SHORT = _room(
+    "oil_short",
+    "Oil to a turbo over the least that it wants",
+    0.0,
+    -0.3,
+    "Journal bearings 2 to 5 L/min, ball bearings 0.7 to 2: common practice, no source",
+)
 OIL_FLOOD = Limit(
-    "oil_flood", "Oil to a turbo over the most that its seals stand", "ratio", 1.0, 1.6, 0.0,
-    "Journal bearings 2 to 5 L/min, ball bearings 0.7 to 2: common practice, no source")  # fmt: skip
-DRAINS = _room("drains", "Oil that a drain carries half full over what comes", 0.25, -0.35, "Slow flow of foam, whose share of oil is known within a third; 16 mm or more, within 30° of straight down: common practice, no source")
+    "oil_flood",
+    "Oil to a turbo over the most that its seals stand",
+    "ratio",
+    1.0,
+    1.6,
+    0.0,
+    "Journal bearings 2 to 5 L/min, ball bearings 0.7 to 2: common practice, no source",
+)
+DRAINS = _room(
+    "drains",
+    "Oil that a drain carries half full over what comes",
+    0.25,
+    -0.35,
+    "Slow flow of foam, whose share of oil is known within a third; 16 mm or more, within 30° of straight down: common practice, no source",
+)
 DUTY = Limit("duty", "Time that injectors are open", "ratio", 0.85, 0.95, 0.0, "80 to 85 % at the worst point: common practice, no source")
-PUMPS = _room("pumps", "Fuel of the pump over what is burnt", 0.10, 0.0, "Nine tenths of its figure, a tenth less a bar: common practice, no source")
+PUMPS = _room(
+    "pumps", "Fuel of the pump over what is burnt", 0.10, 0.0, "Nine tenths of its figure, a tenth less a bar: common practice, no source"
+)
 FUEL_SPEED = Limit("fuel_speed", "Fuel in its line", "velocity", 3.0, 6.0, 0.0, "3 m/s: common practice, no source")
-METER_RANGE = _room("meter_range", "Range of a meter over the air that goes through it", 0.05, 0.0, "What its table ends at; a twentieth for a cold day: common practice, no source")
-METER_STRAIGHT = Limit("meter_straight", "Straight pipe before a meter, in bores", "number", 3.0, 1.0, 10.0, "3 bores before, 1 behind: common practice, no source")
-PEDAL = Limit("pedal", "Travel of the pedal that is left to feel in town", "ratio", 0.15, 0.07, 1.0, "From shut to where nothing more comes at 2,000 rev/min without boost; 15 and 7 %: common practice, no source")
-THROTTLE_LOSS = Limit("throttle_loss", "Loss of an open throttle over the pressure before it", "ratio", 0.02, 0.06, 0.0, "2 % good, 6 % the most: common practice, no source")
-PORT_LIP = Limit("port_lip", "Edge that stands into the charge", "length", 0.0005, 0.003, 0.0, "What a finger nail feels, and 3 mm: common practice, no source")
-VALVE_MACH = Limit("valve_mach", "Mean Mach index of the inlet valves", "number", 0.5, 0.7, 0.0, "Breathing falls from 0.5 on: C. F. Taylor, vol. 1, 1985, fig. 6-13 (memory)")
-COOLANT = Limit("coolant", "Water out of the engine", "temperature", 378.15, 388.15, 300.0, "105 °C good, 115 °C the most under a cap: common practice, no source")
-RADIATOR = _room("radiator", "Full load that the radiator carries over the share of it that is asked", 0.10, -0.10,
-                 "A tenth in hand: common practice, no source")  # fmt: skip
-PULL = Limit("pull", "Full load until the water is too hot", "seconds", 25.0, 12.0, 75.0, "25 s good: three gears one after the other; 12 s the least that a pull takes: common practice, no source")
-CRANKCASE = Limit("crankcase", "Pressure under the pistons", "pressure_difference", 1.0e3, 3.5e3, 0.0, "1 kPa good, at 3.5 kPa seals weep: common practice, no source")
-SUCKED = Limit("sucked", "Depression under the pistons", "pressure_difference", 3.0e3, 6.0e3, 0.0, "More draws oil out with the gas and dirt in through seals: common practice, no source")
-TURBO_WATER = Limit("turbo_water", "Warming of the water in a turbo", "warming", 15.0, 35.0, 0.0, "15 K good, near boiling at 35 K: common practice, no source")
-ADAPTER = Limit("adapter", "Loss of a plate between flanges over the pressure there", "ratio", 0.005, 0.02, 0.0, "Cone: Rennels & Hudson 2012; half a per cent and 2 %: common practice, no source")
+METER_RANGE = _room(
+    "meter_range",
+    "Range of a meter over the air that goes through it",
+    0.05,
+    0.0,
+    "What its table ends at; a twentieth for a cold day: common practice, no source",
+)
+METER_STRAIGHT = Limit(
+    "meter_straight",
+    "Straight pipe before a meter, in bores",
+    "number",
+    3.0,
+    1.0,
+    10.0,
+    "3 bores before, 1 behind: common practice, no source",
+)
+PEDAL = Limit(
+    "pedal",
+    "Travel of the pedal that is left to feel in town",
+    "ratio",
+    0.15,
+    0.07,
+    1.0,
+    "From shut to where nothing more comes at 2,000 rev/min without boost; 15 and 7 %: common practice, no source",
+)
+THROTTLE_LOSS = Limit(
+    "throttle_loss",
+    "Loss of an open throttle over the pressure before it",
+    "ratio",
+    0.02,
+    0.06,
+    0.0,
+    "2 % good, 6 % the most: common practice, no source",
+)
+PORT_LIP = Limit(
+    "port_lip",
+    "Edge that stands into the charge",
+    "length",
+    0.0005,
+    0.003,
+    0.0,
+    "What a finger nail feels, and 3 mm: common practice, no source",
+)
+VALVE_MACH = Limit(
+    "valve_mach",
+    "Mean Mach index of the inlet valves",
+    "number",
+    0.5,
+    0.7,
+    0.0,
+    "Breathing falls from 0.5 on: C. F. Taylor, vol. 1, 1985, fig. 6-13 (memory)",
+)
+COOLANT = Limit(
+    "coolant",
+    "Water out of the engine",
+    "temperature",
+    378.15,
+    388.15,
+    300.0,
+    "105 °C good, 115 °C the most under a cap: common practice, no source",
+)
+RADIATOR = _room(
+    "radiator",
+    "Full load that the radiator carries over the share of it that is asked",
+    0.10,
+    -0.10,
+    "A tenth in hand: common practice, no source",
+)
+PULL = Limit(
+    "pull",
+    "Full load until the water is too hot",
+    "seconds",
+    25.0,
+    12.0,
+    75.0,
+    "25 s good: three gears one after the other; 12 s the least that a pull takes: common practice, no source",
+)
+CRANKCASE = Limit(
+    "crankcase",
+    "Pressure under the pistons",
+    "pressure_difference",
+    1.0e3,
+    3.5e3,
+    0.0,
+    "1 kPa good, at 3.5 kPa seals weep: common practice, no source",
+)
+SUCKED = Limit(
+    "sucked",
+    "Depression under the pistons",
+    "pressure_difference",
+    3.0e3,
+    6.0e3,
+    0.0,
+    "More draws oil out with the gas and dirt in through seals: common practice, no source",
+)
+TURBO_WATER = Limit(
+    "turbo_water",
+    "Warming of the water in a turbo",
+    "warming",
+    15.0,
+    35.0,
+    0.0,
+    "15 K good, near boiling at 35 K: common practice, no source",
+)
+ADAPTER = Limit(
+    "adapter",
+    "Loss of a plate between flanges over the pressure there",
+    "ratio",
+    0.005,
+    0.02,
+    0.0,
+    "Cone: Rennels & Hudson 2012; half a per cent and 2 %: common practice, no source",
+)
 CARRIED = Limit(
-    "carried", "Bending by the turbo's weight, over what breaks the metal in 1,000 h", "ratio", 0.5, 1.0, 0.0,
-    "Rupture strength: ASM Metals Handbook vol. 1 (memory, within 40 %); four times its weight: common practice, no source")  # fmt: skip
+    "carried",
+    "Bending by the turbo's weight, over what breaks the metal in 1,000 h",
+    "ratio",
+    0.5,
+    1.0,
+    0.0,
+    "Rupture strength: ASM Metals Handbook vol. 1 (memory, within 40 %); four times its weight: common practice, no source",
+)
 BRICK = Limit(
-    "brick", "Gas into a catalyst", "temperature", 1173.0, 1273.0, 573.0,
-    "900 °C for long, 1,000 °C melts what it is coated with: common practice, no source")  # fmt: skip
+    "brick",
+    "Gas into a catalyst",
+    "temperature",
+    1173.0,
+    1273.0,
+    573.0,
+    "900 °C for long, 1,000 °C melts what it is coated with: common practice, no source",
+)
 FIT = Limit(
-    "fit", "End that misses, over what its joint takes up", "number", 1.0, 4.0, 0.0,
-    "A weld: 0.5 mm and 0.5°; a hose: 5 mm along, 3 mm beside, 3°: common practice, no source")  # fmt: skip
+    "fit",
+    "End that misses, over what its joint takes up",
+    "number",
+    1.0,
+    4.0,
+    0.0,
+    "A weld: 0.5 mm and 0.5°; a hose: 5 mm along, 3 mm beside, 3°: common practice, no source",
+)
 APART = Limit(
-    "apart", "Gap between the skins of two tubes", "length", 0.003, -0.0005, 0.01,
-    "3 mm for the heat, more than half a millimetre is more than a file takes off: common practice, no source")  # fmt: skip
+    "apart",
+    "Gap between the skins of two tubes",
+    "length",
+    0.003,
+    -0.0005,
+    0.01,
+    "3 mm for the heat, more than half a millimetre is more than a file takes off: common practice, no source",
+)
 TORCH_SHARE = Limit(
-    "torch", "Share of a seam that a torch does not reach", "ratio", 0.25, 1.0, 0.0,
-    "A cup of 12 mm radius, 25 mm off the seam: common practice, no source")  # fmt: skip
+    "torch",
+    "Share of a seam that a torch does not reach",
+    "ratio",
+    0.25,
+    1.0,
+    0.0,
+    "A cup of 12 mm radius, 25 mm off the seam: common practice, no source",
+)
 DRAIN = Limit(
-    "drain", "Oil drain from straight down", "angle", 0.611, 0.873, 0.0,
-    "35° good, 50° the most; the shaft within 15° of level: common practice, no source")  # fmt: skip
+    "drain",
+    "Oil drain from straight down",
+    "angle",
+    0.611,
+    0.873,
+    0.0,
+    "35° good, 50° the most; the shaft within 15° of level: common practice, no source",
+)
 
 # Of the Livengood-Wu integral with a typed ignition. The relation scatters by a third between engines;
 # an unboosted engine of compression 9.6 on 98 octane stands at 0.5, one of 12 at 1.0.
@@ -215,7 +466,15 @@ KNOCK_TYPED = Limit("knock_typed", "Knock integral, ignition typed", "number", 1
 KNOCK_LEFT = Limit("knock_left", "Knock integral, ignition by the fuel", "number", 1.04, 1.10, 0.0, _KNOCK)
 # Past the octane that it was fitted to it is a hint, until it is far beyond
 KNOCK_HINT = Limit("knock_hint", "Knock integral beyond octane 100", "number", 1.0, 2.0, 0.0, _KNOCK)
-LEAN = Limit("lean", "Lambda of spark ignition at full load", "number", 0.95, 1.05, 0.5, "0.75 to 0.88 is usual, leaner than 1.05 a fault, from 1.4 on it misfires: common practice, no source")
+LEAN = Limit(
+    "lean",
+    "Lambda of spark ignition at full load",
+    "number",
+    0.95,
+    1.05,
+    0.5,
+    "0.75 to 0.88 is usual, leaner than 1.05 a fault, from 1.4 on it misfires: common practice, no source",
+)
 KNOCK_RETARD = Limit("knock_retard", "Retard that the fuel asks for", "angle_degrees", 14.0, 90.0, 0.0, _KNOCK)
 
 
@@ -235,12 +494,73 @@ MATERIALS: dict[str, Limit] = {
 }
 
 ALL: tuple[Limit, ...] = (
-    SURGE, CHOKE, WHEEL_SPEED, ROTOR_SPEED, BELT_POWER, BELT_SPEED, BLOWER_BOOST, BUDGET, WEEKS, DRIVE,
-    LOW_GEARS, JOINT_STRAIGHT, TIGHT_BEND,
-    MOUTH_SPEED, THRESHOLD, GATE, CREEP, RUNAWAY, SPRING, BLOW_OFF, BOTTOM_END,
-    POWER, BACK_PRESSURE, SPARK_EXHAUST, DIESEL_EXHAUST, CHARGE_TEMPERATURE, SMOKE, INTAKE_MACH,
-    CHARGE_MACH, MANIFOLD_MACH, EXHAUST_MACH, CHARGE_LOSS, INTAKE_LOSS, OPENING, STEP, BANKS, BRAKE, LEAK, OIL_SHORT, OIL_FLOOD, DRAINS, DUTY, PUMPS, FUEL_SPEED,
-    METER_RANGE, METER_STRAIGHT, PEDAL, THROTTLE_LOSS, PORT_LIP, VALVE_MACH, COOLANT, RADIATOR, PULL, CRANKCASE, SUCKED, TURBO_WATER, ADAPTER, CARRIED, BRICK, FIT, APART,
-    TORCH_SHARE, DRAIN, KNOCK_TYPED,
-    KNOCK_LEFT, KNOCK_HINT, LEAN, KNOCK_RETARD, *MATERIALS.values(),
-)  # fmt: skip
+    SURGE,
+    CHOKE,
+    WHEEL_SPEED,
+    ROTOR_SPEED,
+    BELT_POWER,
+    BELT_SPEED,
+    BLOWER_BOOST,
+    BUDGET,
+    WEEKS,
+    DRIVE,
+    LOW_GEARS,
+    JOINT_STRAIGHT,
+    TIGHT_BEND,
+    MOUTH_SPEED,
+    THRESHOLD,
+    GATE,
+    CREEP,
+    RUNAWAY,
+    SPRING,
+    BLOW_OFF,
+    BOTTOM_END,
+    POWER,
+    BACK_PRESSURE,
+    SPARK_EXHAUST,
+    DIESEL_EXHAUST,
+    CHARGE_TEMPERATURE,
+    SMOKE,
+    INTAKE_MACH,
+    CHARGE_MACH,
+    MANIFOLD_MACH,
+    EXHAUST_MACH,
+    CHARGE_LOSS,
+    INTAKE_LOSS,
+    OPENING,
+    STEP,
+    BANKS,
+    BRAKE,
+    LEAK,
+    OIL_SHORT,
+    OIL_FLOOD,
+    DRAINS,
+    DUTY,
+    PUMPS,
+    FUEL_SPEED,
+    METER_RANGE,
+    METER_STRAIGHT,
+    PEDAL,
+    THROTTLE_LOSS,
+    PORT_LIP,
+    VALVE_MACH,
+    COOLANT,
+    RADIATOR,
+    PULL,
+    CRANKCASE,
+    SUCKED,
+    TURBO_WATER,
+    ADAPTER,
+    CARRIED,
+    BRICK,
+    FIT,
+    APART,
+    TORCH_SHARE,
+    DRAIN,
+    KNOCK_TYPED,
+    KNOCK_LEFT,
+    KNOCK_HINT,
+    LEAN,
+    KNOCK_RETARD,
+    *MATERIALS.values(),
+)

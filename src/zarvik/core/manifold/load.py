@@ -45,7 +45,9 @@ class Load:
     grows: float
 
 
-def load_of(runs: dict[str, tuple[Element, ...]], fittings: Fittings, *, wheel: float, out: float, turbos: int, point: Point) -> Load | None:
+def load_of(
+    runs: dict[str, tuple[Element, ...]], fittings: Fittings, *, wheel: float, out: float, turbos: int, point: Point
+) -> Load | None:
     """What the pipes of a manifold (`runs`) carry with the turbo of a compressor `wheel` m across that stands `out` m from the
     head (0 where nobody has measured it), as hot as they are at a solved `point`; `turbos` that have a manifold each. None
     without primaries of a metal whose strength is known."""
@@ -64,5 +66,5 @@ def load_of(runs: dict[str, tuple[Element, ...]], fittings: Fittings, *, wheel: 
     mass = fittings.turbo_mass or turbo_mass(wheel)
     stress = bending(mass, lever, diameter=diameter, wall=wall, pipes=pipes)
     return Load(
-        runner, mass, lever, pipes, diameter, wall, hot, stress, creep(runner.material, hot), growth(METALS[runner.material], lever, hot),
-    )  # fmt: skip
+        runner, mass, lever, pipes, diameter, wall, hot, stress, creep(runner.material, hot), growth(METALS[runner.material], lever, hot)
+    )

@@ -81,9 +81,8 @@ def swing(diameter: float, wall: float, span: float, modulus_of: float, density:
 
 
 def hung(
-    *, mass: float, length: float, grows: float, diameter: float, wall: float, stuff: metals.Metal, hot: float, cylinders: int,
-    limit: float,
-) -> Hung:  # fmt: skip
+    *, mass: float, length: float, grows: float, diameter: float, wall: float, stuff: metals.Metal, hot: float, cylinders: int, limit: float
+) -> Hung:
     """How to hang `mass` kg of exhaust along `length` m that `grows` so many m, of tube (outside `diameter`, `wall`, m) of a metal
     (`stuff`) at `hot` K, behind an engine of so many `cylinders` up to the `limit` rev/min. At least two hangers."""
     count = max(math.ceil(mass / MOST_EACH), math.ceil(length / FARTHEST), 2)

@@ -14,7 +14,7 @@ RATES: dict[str, dict[str, float]] = {
     "mild_steel": {"dry": 25e-6, "town": 50e-6, "coast": 80e-6, "salt": 200e-6},
     "aluminium": {"dry": 0.6e-3 / 2700.0, "town": 2e-3 / 2700.0, "coast": 5e-3 / 2700.0, "salt": 10e-3 / 2700.0},
     "cast": {"dry": 25e-6, "town": 50e-6, "coast": 80e-6, "salt": 200e-6},
-}  # fmt: skip
+}
 INSIDE_WET = 2.0  # times as fast where an exhaust that never gets hot stays wet inside; common practice, no source
 GONE = 0.5  # of a wall that may go before it is holed somewhere: it pits; common practice, no source
 

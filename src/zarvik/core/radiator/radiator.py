@@ -23,14 +23,17 @@ CONDENSED = 4000.0  # W that an air conditioning gives off; common practice, no 
 
 # How much of the head of the road speed drives air through it, suction behind it included, by how it stands; common practice, no source
 STANDS: dict[str, tuple[float, str]] = {
-    "open": (0.45, "Open at its sides"), "sealed": (0.65, "Sealed to the grille"), "rear": (0.2, "In the rear, by scoops"),
-}  # fmt: skip
+    "open": (0.45, "Open at its sides"),
+    "sealed": (0.65, "Sealed to the grille"),
+    "rear": (0.2, "In the rear, by scoops"),
+}
 
 
 @dataclass(frozen=True)
 class Radiator:
     """`core` of the radiator, None where nobody measured it; its `wind` (share of the head, opening, fan); Pa that a charge cooler
-    before it takes of each kg/s squared of its air (`resists`, 0 for none); a `condenser` before it; `water` kg/s, 0 where nobody knows it."""
+    before it takes of each kg/s squared of its air (`resists`, 0 for none); a `condenser` before it; `water` kg/s, 0 where nobody knows
+    it."""
 
     core: Core | None = None
     wind: Wind = field(default_factory=lambda: Wind(0.45))

@@ -24,15 +24,7 @@ def coolant_heat(solver: Solver, point: Point) -> float:
     exhaust = point.air + point.fuel
     return float(
         site[k.TRUST_HEAT]
-        * eng.wall_heat(
-            solver.burnt,
-            site[k.NUSSELT],
-            exhaust,
-            site[k.BORE],
-            site[k.PISTONS],
-            point.charge,
-            released / exhaust,
-        )
+        * eng.wall_heat(solver.burnt, site[k.NUSSELT], exhaust, site[k.BORE], site[k.PISTONS], point.charge, released / exhaust)
     )
 
 
@@ -57,9 +49,13 @@ def radiator_at(solver: Solver, radiator: Radiator, point: Point, road_speed: fl
     before it; at a `road_speed` in m/s, that of the build where none is given."""
     path, full = solver.path, to_water(solver, point)
     return cooled(
-        radiator, heat=full, full_heat=full, before=point.cooler_heat if radiator.resists > 0.0 else 0.0,
-        road_speed=path.road_speed if road_speed is None else road_speed, ambient=path.site.temperature,
-    )  # fmt: skip
+        radiator,
+        heat=full,
+        full_heat=full,
+        before=point.cooler_heat if radiator.resists > 0.0 else 0.0,
+        road_speed=path.road_speed if road_speed is None else road_speed,
+        ambient=path.site.temperature,
+    )
 
 
 def in_town(solver: Solver, radiator: Radiator) -> Cooled:
@@ -71,13 +67,18 @@ def in_town(solver: Solver, radiator: Radiator) -> Cooled:
 
 
 def on_hill(solver: Solver, radiator: Radiator, car: Car, train: Train, point: Point) -> Cooled:
-    """A `radiator` on the hill of a `train` behind its `car`, with the engine of a `solver`: heat by the share of the power of a solved `point` that the hill asks for."""
+    """A `radiator` on the hill of a `train` behind its `car`, with the engine of a `solver`: heat by the share of the power of a solved
+    `point` that the hill asks for."""
     path, full = solver.path, to_water(solver, point)
     share = min(max(asked_power(car, train) / point.power, 0.0), 1.0)
     return cooled(
-        radiator, heat=share * full, full_heat=full, before=share * point.cooler_heat if radiator.resists > 0.0 else 0.0,
-        road_speed=train.speed, ambient=path.site.temperature,
-    )  # fmt: skip
+        radiator,
+        heat=share * full,
+        full_heat=full,
+        before=share * point.cooler_heat if radiator.resists > 0.0 else 0.0,
+        road_speed=train.speed,
+        ambient=path.site.temperature,
+    )
 
 
 IDLE_PUMP = 0.25  # of its water at full load that a pump brings at idle; common practice, no source

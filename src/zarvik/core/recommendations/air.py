@@ -37,17 +37,37 @@ def _throttle(case: Case) -> Iterator[Need]:
     calm = [c for c in sold if PEDAL.state(c[2]) == HOLDS]
     # The least that costs next to nothing and with which a foot still feels something; where none does both, the least loss that is felt.
     free = [c for c in calm if c[1] <= FREE]
-    best = min(free, key=lambda c: c[0], default=None) or max(calm, key=lambda c: c[0], default=None) or min(sold, key=lambda c: c[0], default=None)
+    best = (
+        min(free, key=lambda c: c[0], default=None)
+        or max(calm, key=lambda c: c[0], default=None)
+        or min(sold, key=lambda c: c[0], default=None)
+    )
     if best is None:
-        yield Need(INTAKE, "Throttle", math.nan, say("Two of {bore}: no single one that is sold passes the air without loss", bore=Figure(throttle.bore, "length")))
+        yield Need(
+            INTAKE,
+            "Throttle",
+            math.nan,
+            say("Two of {bore}: no single one that is sold passes the air without loss", bore=Figure(throttle.bore, "length")),
+        )
         return
     most = max(calm, key=lambda c: c[0])[0] if calm else best[0]
-    yield Need(INTAKE, "Throttle", best[0], say(
-        "{bore} or wider: it takes {share} of the pressure before it at {speed}; up to {most} a foot still feels something in town"
-        if most > best[0] else
-        "{bore}: it takes {share} of the pressure before it at {speed}, and nothing more comes in town beyond {travel} of the pedal",
-        ("" if calm else "; a cam or a table has to open it slowly"),
-        bore=Figure(best[0], "length"), most=Figure(most, "length"), share=Figure(best[1], "ratio"), speed=revs(case.hardest.speed), travel=Figure(best[2], "ratio")))  # fmt: skip
+    yield Need(
+        INTAKE,
+        "Throttle",
+        best[0],
+        say(
+            "{bore} or wider: it takes {share} of the pressure before it at {speed}; up to {most} a foot still feels something in town"
+            if most > best[0]
+            else "{bore}: it takes {share} of the pressure before it at {speed}, and nothing more comes in town beyond {travel} of the "
+            "pedal",
+            ("" if calm else "; a cam or a table has to open it slowly"),
+            bore=Figure(best[0], "length"),
+            most=Figure(most, "length"),
+            share=Figure(best[1], "ratio"),
+            speed=revs(case.hardest.speed),
+            travel=Figure(best[2], "ratio"),
+        ),
+    )
 
 
 def _sensor(case: Case) -> Need:
@@ -56,9 +76,22 @@ def _sensor(case: Case) -> Need:
     highest = max(highest, site + max(case.build.target.big_run, 0.0))
     size = next((s for s in SENSORS if s * (1.0 - SENSOR_LEFT) >= highest), math.nan)
     if size == size:
-        return Need(INTAKE, "Pressure sensor", size, say("One for {size}: the plenum comes to {highest}", size=Figure(size, "pressure_absolute"),
-                                                          highest=Figure(highest, "pressure_absolute")))  # fmt: skip
-    return Need(INTAKE, "Pressure sensor", size, say("One that reaches {highest} with a tenth in hand", highest=Figure(highest, "pressure_absolute")))
+        return Need(
+            INTAKE,
+            "Pressure sensor",
+            size,
+            say(
+                "One for {size}: the plenum comes to {highest}",
+                size=Figure(size, "pressure_absolute"),
+                highest=Figure(highest, "pressure_absolute"),
+            ),
+        )
+    return Need(
+        INTAKE,
+        "Pressure sensor",
+        size,
+        say("One that reaches {highest} with a tenth in hand", highest=Figure(highest, "pressure_absolute")),
+    )
 
 
 def _meter(case: Case) -> Need:
@@ -69,7 +102,14 @@ def _meter(case: Case) -> Need:
     asked = math.sqrt(4.0 * air * 1.05 / (math.pi * density * METER_SPEED))
     size = next((b for b in METER_BORES if b >= asked), math.nan)
     if size == size:
-        return Need(INTAKE, "Air meter", size, say(
-            "None is needed where the control goes by pressure and speed. Where one stays: a bore of {bore} or more, for {air}", bore=Figure(size, "length"),
-            air=Figure(air, "meter_flow")))  # fmt: skip
+        return Need(
+            INTAKE,
+            "Air meter",
+            size,
+            say(
+                "None is needed where the control goes by pressure and speed. Where one stays: a bore of {bore} or more, for {air}",
+                bore=Figure(size, "length"),
+                air=Figure(air, "meter_flow"),
+            ),
+        )
     return Need(INTAKE, "Air meter", size, say("By pressure and speed: no meter that is sold reaches {air}", air=Figure(air, "meter_flow")))

@@ -45,15 +45,33 @@ def _spring(case: Case) -> Iterator[Need]:
     kind = NONE if alone is not None and not steps and big <= 1.05 * wanted else THREE
     size = alone if kind == NONE else three
     if size is None:
-        yield Need(GATE, "Gate spring", math.nan, say("No spring that is sold holds so little: the exhaust pushes the valve open by itself" if wanted < LITTLE else
-                                              "Not told: the design does not reach the boost that is asked"))
+        yield Need(
+            GATE,
+            "Gate spring",
+            math.nan,
+            say(
+                "No spring that is sold holds so little: the exhaust pushes the valve open by itself"
+                if wanted < LITTLE
+                else "Not told: the design does not reach the boost that is asked"
+            ),
+        )
         return
-    held = held_near(case.solver, dataclasses.replace(bare, spring=bare.opens_at(size), full=bare.opens_at(size) * bare.full / bare.spring), speed)
-    reached = held_near(case.solver, dataclasses.replace(bare, control=THREE, duty=1.0, spring=bare.opens_at(size), full=bare.opens_at(size) * bare.full / bare.spring), speed)
+    held = held_near(
+        case.solver, dataclasses.replace(bare, spring=bare.opens_at(size), full=bare.opens_at(size) * bare.full / bare.spring), speed
+    )
+    reached = held_near(
+        case.solver,
+        dataclasses.replace(bare, control=THREE, duty=1.0, spring=bare.opens_at(size), full=bare.opens_at(size) * bare.full / bare.spring),
+        speed,
+    )
     if kind == THREE and reached is not None and reached.boost < highest:
         kind = FOUR
-    words = say("A spring sold for {spring}" if actuator.by_boost else "A spring that opens at {spring} on the bench", (": by itself it holds {holds} at the target" if held is not None else ""),
-                spring=Figure(size, "pressure_gauge"), holds=Figure(held.boost, "pressure_gauge") if held is not None else "")  # fmt: skip
+    words = say(
+        "A spring sold for {spring}" if actuator.by_boost else "A spring that opens at {spring} on the bench",
+        (": by itself it holds {holds} at the target" if held is not None else ""),
+        spring=Figure(size, "pressure_gauge"),
+        holds=Figure(held.boost, "pressure_gauge") if held is not None else "",
+    )
     yield Need(GATE, "Gate spring", size, words)
     yield Need(GATE, "Gate solenoid", math.nan, say("{kind}", kind=say(KINDS[kind])))
 
@@ -69,7 +87,14 @@ def _blow_off(case: Case) -> Iterator[Need]:
     first = size_for(case.solver, raw.states[at], valve)
     size = next((d for d in VALVES if first is not None and d >= max(first, steady) - 1e-9), None)
     if size is None:
-        yield Need(GATE, "Blow-off valve", math.nan, say("Two of {bore}: one that is sold does not pass what the compressor moves", bore=Figure(VALVES[-1], "length")))
+        yield Need(
+            GATE,
+            "Blow-off valve",
+            math.nan,
+            say("Two of {bore}: one that is sold does not pass what the compressor moves", bore=Figure(VALVES[-1], "length")),
+        )
         return
-    back = say("back into the intake behind the meter") if valve.metered else say("into the open, or back into the intake behind the filter")
+    back = (
+        say("back into the intake behind the meter") if valve.metered else say("into the open, or back into the intake behind the filter")
+    )
     yield Need(GATE, "Blow-off valve", size, say("{bore} or wider, {where}", bore=Figure(size, "length"), where=back))

@@ -32,8 +32,11 @@ def _named(size: float, number: int) -> Sentence:
     """So many hoses of a size in m; the sizes about it that are sold where none of that size is."""
     about = {"below": max((s for s in SOLD if s < size), default=0.0), "above": min((s for s in SOLD if s > size), default=0.0)}
     near = {name: Figure(s, "length") for name, s in about.items() if s > 0.0}
-    words = "{count} for {size}" if size in SOLD else (
-        "{count} for {size}, which none is sold for: bring the end to " + " or ".join(f"{{{name}}}" for name in near))
+    words = (
+        "{count} for {size}"
+        if size in SOLD
+        else ("{count} for {size}, which none is sold for: bring the end to " + " or ".join(f"{{{name}}}" for name in near))
+    )
     return say(words, count=str(number), size=Figure(size, "length"), **near)
 
 
@@ -49,18 +52,51 @@ def of_joints(case: Case) -> Iterator[Need]:
     names = [_named(size, number) for size, number in sorted(count.items())]
     fillings: dict[str, Filling] = {f"n{i}": name for i, name in enumerate(names)}
     hot = max(x.temperature for x in hosed)
-    sort = (say("silicone of four layers") if hot < 473.15 else say("silicone lined against heat")) if hot > 373.15 else say("silicone, or rubber with a fabric")
-    yield Need(JOINTS, "Hoses", max(count), say(", ".join(f"{{n{i}}}" for i in range(len(names))) + ": {sort}, {hot} at the most, on ends with a bead",
-                                                sort=sort, hot=Figure(hot, "temperature"), **fillings))  # fmt: skip
+    sort = (
+        (say("silicone of four layers") if hot < 473.15 else say("silicone lined against heat"))
+        if hot > 373.15
+        else say("silicone, or rubber with a fabric")
+    )
+    yield Need(
+        JOINTS,
+        "Hoses",
+        max(count),
+        say(
+            ", ".join(f"{{n{i}}}" for i in range(len(names))) + ": {sort}, {hot} at the most, on ends with a bead",
+            sort=sort,
+            hot=Figure(hot, "temperature"),
+            **fillings,
+        ),
+    )
     worst = max(hosed, key=lambda x: x.pressure * x.diameter**2)
     for key in ("worm", "tbolt"):
         left = margin(CLAMPS[key], pressure=worst.pressure, diameter=worst.diameter, oily=True, bead=True)
         if left >= REACHED and (key != "worm" or worst.pressure <= WORM_ENDS):
-            words = "{count}, {clamp}, behind a bead: the worst joint is pushed apart by {force} N, and it holds {times} times that" if left < 9.0 else (
-                "{count}, {clamp}, behind a bead: the worst joint is pushed apart by {force} N, which is little")
-            yield Need(JOINTS, "Clamps", worst.diameter, say(
-                words, count=str(2 * len(hosed)), clamp=say(CLAMPS[key].title), times=f"{left + 1.0:.1f}",
-                force=f"{worst.pressure * 0.25 * math.pi * worst.diameter**2:.0f}"))  # fmt: skip
+            words = (
+                "{count}, {clamp}, behind a bead: the worst joint is pushed apart by {force} N, and it holds {times} times that"
+                if left < 9.0
+                else ("{count}, {clamp}, behind a bead: the worst joint is pushed apart by {force} N, which is little")
+            )
+            yield Need(
+                JOINTS,
+                "Clamps",
+                worst.diameter,
+                say(
+                    words,
+                    count=str(2 * len(hosed)),
+                    clamp=say(CLAMPS[key].title),
+                    times=f"{left + 1.0:.1f}",
+                    force=f"{worst.pressure * 0.25 * math.pi * worst.diameter**2:.0f}",
+                ),
+            )
             return
-    yield Need(JOINTS, "Clamps", math.nan, say("No hose clamp holds {pressure} at {size}: a V-band or a flange", pressure=Figure(worst.pressure, "pressure_gauge"),
-                                               size=Figure(worst.diameter, "length")))  # fmt: skip
+    yield Need(
+        JOINTS,
+        "Clamps",
+        math.nan,
+        say(
+            "No hose clamp holds {pressure} at {size}: a V-band or a flange",
+            pressure=Figure(worst.pressure, "pressure_gauge"),
+            size=Figure(worst.diameter, "length"),
+        ),
+    )

@@ -16,7 +16,9 @@ from zarvik.core.fluid_lines.lines import Lines, feed_speed, pumped
 from zarvik.core.limits.limits import CRANKCASE, DRAINS, FUEL_SPEED, HOLDS, PUMPS
 from zarvik.core.recommendations.need import Need
 
-PUMP_SIZES = tuple(x * 1e-3 / 3600.0 for x in (95, 120, 155, 190, 255, 340, 450, 525))  # m3/s at 3 bar, as they are sold; common practice, no source
+PUMP_SIZES = tuple(
+    x * 1e-3 / 3600.0 for x in (95, 120, 155, 190, 255, 340, 450, 525)
+)  # m3/s at 3 bar, as they are sold; common practice, no source
 PUMP_RATED = 3e5  # Pa at which a pump's size is told, common practice, no source
 WIDEST = 0.019  # m, of a hose on a valve cover; common practice, no source
 LINES = (0.006, 0.008, 0.010, 0.0125, 0.016)  # m, bores of fuel line as they are sold; common practice, no source
@@ -48,10 +50,19 @@ def _breather(case: Case) -> Need:
             break
     volume = past_rings(breather, point.air) * GAS * WARM / case.build.site.pressure
     if size == size:
-        return Need(SUPPLY, "Breather", size, say(
-            "{several}{bore} inside, into a can or the pipe behind the filter: {past} come past the rings at {speed}", bore=Figure(size, "length"),
-            several=f"{several} × " if several > 1 else "",
-            past=Figure(volume, "gas_flow"), speed=revs(point.speed)), several)  # fmt: skip
+        return Need(
+            SUPPLY,
+            "Breather",
+            size,
+            say(
+                "{several}{bore} inside, into a can or the pipe behind the filter: {past} come past the rings at {speed}",
+                bore=Figure(size, "length"),
+                several=f"{several} × " if several > 1 else "",
+                past=Figure(volume, "gas_flow"),
+                speed=revs(point.speed),
+            ),
+            several,
+        )
     return Need(SUPPLY, "Breather", size, say("Two hoses of {bore}, from both ends of the engine", bore=Figure(HOSES[-1], "length")))
 
 
@@ -63,17 +74,41 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Need]:
     exact = oil.restrictor_for(wanted, lines.restrictor_long, lines.oil, nu)
     bore = min(RESTRICTORS, key=lambda d: abs(d - exact))
     flow = oil.feed_flow(bore, lines.restrictor_long, lines.oil, nu)
-    yield Need(SUPPLY, "Oil restrictor", bore, say(
-        "{bore}, {long} long{each}: {flow} at {pressure}, and its bearings want {least} to {most}",
-        each=each, bore=Figure(bore, "length"), long=Figure(lines.restrictor_long, "length"), flow=Figure(flow, "oil_flow"), pressure=Figure(lines.oil, "pressure_gauge"),
-        least=Figure(least, "oil_flow"), most=Figure(most, "oil_flow")))  # fmt: skip
+    yield Need(
+        SUPPLY,
+        "Oil restrictor",
+        bore,
+        say(
+            "{bore}, {long} long{each}: {flow} at {pressure}, and its bearings want {least} to {most}",
+            each=each,
+            bore=Figure(bore, "length"),
+            long=Figure(lines.restrictor_long, "length"),
+            flow=Figure(flow, "oil_flow"),
+            pressure=Figure(lines.oil, "pressure_gauge"),
+            least=Figure(least, "oil_flow"),
+            most=Figure(most, "oil_flow"),
+        ),
+    )
     drain = next((d for d in DRAIN_BORES if DRAINS.state(oil.drain_flow(d, lines.fall, nu) / flow - 1.0) == HOLDS), float("nan"))
     if drain == drain:
-        yield Need(SUPPLY, "Oil drain", drain, say(
-            "{bore} or wider{each}, falling {fall} below level all the way, ending above the oil in the sump",
-            each=each, bore=Figure(drain, "length"), fall=Figure(lines.fall, "angle")))  # fmt: skip
+        yield Need(
+            SUPPLY,
+            "Oil drain",
+            drain,
+            say(
+                "{bore} or wider{each}, falling {fall} below level all the way, ending above the oil in the sump",
+                each=each,
+                bore=Figure(drain, "length"),
+                fall=Figure(lines.fall, "angle"),
+            ),
+        )
     else:
-        yield Need(SUPPLY, "Oil drain", drain, say("Steeper than {fall} below level, or a pump: no hose that is sold carries the foam", fall=Figure(lines.fall, "angle")))
+        yield Need(
+            SUPPLY,
+            "Oil drain",
+            drain,
+            say("Steeper than {fall} below level, or a pump: no hose that is sold carries the foam", fall=Figure(lines.fall, "angle")),
+        )
 
 
 def _fuel(case: Case) -> Iterator[Need]:
@@ -84,24 +119,60 @@ def _fuel(case: Case) -> Iterator[Need]:
     rail = lines.base + (boost if lines.follows else 0.0)
     flow = point.fuel / thick
     try:
-        each = injector_for(fuel=point.fuel, count=count, rated_at=lines.rated_at, base=lines.base, boost=boost, follows=lines.follows, density=thick)
+        each = injector_for(
+            fuel=point.fuel, count=count, rated_at=lines.rated_at, base=lines.base, boost=boost, follows=lines.follows, density=thick
+        )
     except ValueError:
-        yield Need(SUPPLY, "Injectors", float("nan"), say("Lead the regulator to the plenum: {boost} stand against {base} of fuel",
-                                                  boost=Figure(boost, "pressure_gauge"), base=Figure(lines.base, "pressure_gauge")))  # fmt: skip
+        yield Need(
+            SUPPLY,
+            "Injectors",
+            float("nan"),
+            say(
+                "Lead the regulator to the plenum: {boost} stand against {base} of fuel",
+                boost=Figure(boost, "pressure_gauge"),
+                base=Figure(lines.base, "pressure_gauge"),
+            ),
+        )
         return
     size = next((s for s in SIZES if s >= each), float("nan"))
     if size == size:
-        yield Need(SUPPLY, "Injectors", size, say(
-            "{count} of {size} or more at {rated}: open {duty} of the time at {speed}", count=str(count), size=Figure(size, "injector_flow"),
-            rated=Figure(lines.rated_at, "pressure_gauge"), duty=Figure(DUTY * each / size, "ratio"), speed=revs(point.speed)))  # fmt: skip
+        yield Need(
+            SUPPLY,
+            "Injectors",
+            size,
+            say(
+                "{count} of {size} or more at {rated}: open {duty} of the time at {speed}",
+                count=str(count),
+                size=Figure(size, "injector_flow"),
+                rated=Figure(lines.rated_at, "pressure_gauge"),
+                duty=Figure(DUTY * each / size, "ratio"),
+                speed=revs(point.speed),
+            ),
+        )
     else:
         yield Need(SUPPLY, "Injectors", size, say("{size} each: two to a cylinder", size=Figure(each, "injector_flow")))
     pump, several = _pump(lines, rail, flow)
-    yield Need(SUPPLY, "Fuel pump", several * pump, say(
-        "{several}{size} or more (sold at {rated}): {asked} are burnt with {rail} in the rail",
-        several=f"{several} × " if several > 1 else "", size=Figure(pump, "fuel_flow"), rated=Figure(PUMP_RATED, "pressure_gauge"),
-        asked=Figure(flow, "fuel_flow"), rail=Figure(rail, "pressure_gauge")))  # fmt: skip
-    line = next((d for d in LINES if FUEL_SPEED.state(feed_speed(dataclasses.replace(lines, line=d, pump=several * pump, pump_at=PUMP_RATED), flow)) == HOLDS), LINES[-1])
+    yield Need(
+        SUPPLY,
+        "Fuel pump",
+        several * pump,
+        say(
+            "{several}{size} or more (sold at {rated}): {asked} are burnt with {rail} in the rail",
+            several=f"{several} × " if several > 1 else "",
+            size=Figure(pump, "fuel_flow"),
+            rated=Figure(PUMP_RATED, "pressure_gauge"),
+            asked=Figure(flow, "fuel_flow"),
+            rail=Figure(rail, "pressure_gauge"),
+        ),
+    )
+    line = next(
+        (
+            d
+            for d in LINES
+            if FUEL_SPEED.state(feed_speed(dataclasses.replace(lines, line=d, pump=several * pump, pump_at=PUMP_RATED), flow)) == HOLDS
+        ),
+        LINES[-1],
+    )
     yield Need(SUPPLY, "Fuel line", line, say("{bore} inside, of a material that stands the fuel", bore=Figure(line, "length")))
 
 

@@ -33,18 +33,43 @@ def of_water(case: Case) -> Iterator[Need]:
         seconds = lasts_here(case.solver, other, point)
         if best is None or seconds > 1.05 * best[3]:
             best = (width, height, thick, seconds)
-        pulls = PULL.state(min(seconds, 1e6)) == HOLDS and RADIATOR.state(share_for_good(case.solver, other, point) / asked_for_good(case) - 1.0) == HOLDS
+        pulls = (
+            PULL.state(min(seconds, 1e6)) == HOLDS
+            and RADIATOR.state(share_for_good(case.solver, other, point) / asked_for_good(case) - 1.0) == HOLDS
+        )
         if pulls and COOLANT.state(in_town(case.solver, other).water) == HOLDS:
-            yield Need(COOLING, "Radiator", width * height, say(
-                "About {wide} by {high}, {thick} thick: {share} of full load for good, full load at {speed} for {seconds}" if seconds < 1e6 else
-                "About {wide} by {high}, {thick} thick: it carries full load at {speed} for good",
-                wide=Figure(width, "length"), high=Figure(height, "length"), thick=Figure(thick, "length"), share=Figure(share_for_good(case.solver, other, point), "ratio"),
-                speed=revs(point.speed), seconds=Figure(min(seconds, 1e6), "seconds")))  # fmt: skip
+            yield Need(
+                COOLING,
+                "Radiator",
+                width * height,
+                say(
+                    "About {wide} by {high}, {thick} thick: {share} of full load for good, full load at {speed} for {seconds}"
+                    if seconds < 1e6
+                    else "About {wide} by {high}, {thick} thick: it carries full load at {speed} for good",
+                    wide=Figure(width, "length"),
+                    high=Figure(height, "length"),
+                    thick=Figure(thick, "length"),
+                    share=Figure(share_for_good(case.solver, other, point), "ratio"),
+                    speed=revs(point.speed),
+                    seconds=Figure(min(seconds, 1e6), "seconds"),
+                ),
+            )
             return
     assert best is not None
     width, height, thick, seconds = best
-    yield Need(COOLING, "Radiator", width * height, say(
-        "About {wide} by {high}, {thick} thick, and it is not enough by itself: full load at {speed} lasts {seconds} at {wind}. Its sides and top sealed to the grille, "
-        "the charge cooler not before it, a stronger fan, or shorter pulls",
-        wide=Figure(width, "length"), high=Figure(height, "length"), thick=Figure(thick, "length"), speed=revs(point.speed),
-        seconds=Figure(min(seconds, 1e6), "seconds"), wind=Figure(case.build.road_speed, "road_speed")))  # fmt: skip
+    yield Need(
+        COOLING,
+        "Radiator",
+        width * height,
+        say(
+            "About {wide} by {high}, {thick} thick, and it is not enough by itself: full load at {speed} lasts {seconds} at {wind}. Its "
+            "sides and top sealed to the grille, "
+            "the charge cooler not before it, a stronger fan, or shorter pulls",
+            wide=Figure(width, "length"),
+            high=Figure(height, "length"),
+            thick=Figure(thick, "length"),
+            speed=revs(point.speed),
+            seconds=Figure(min(seconds, 1e6), "seconds"),
+            wind=Figure(case.build.road_speed, "road_speed"),
+        ),
+    )

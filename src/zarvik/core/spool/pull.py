@@ -25,9 +25,7 @@ STEP = 0.01  # s
 LONGEST = 12.0  # s
 GRID = 50.0  # rev/min
 FULL = 0.9  # of the full boost that the schedule has to ask for before a pull is over
-ROLLING = (
-    0.013  # of the weight; T. D. Gillespie, Fundamentals of Vehicle Dynamics, 1992, ch. 4 (memory)
-)
+ROLLING = 0.013  # of the weight; T. D. Gillespie, Fundamentals of Vehicle Dynamics, 1992, ch. 4 (memory)
 GRAVITY = 9.80665
 
 
@@ -72,9 +70,8 @@ def _light(solver: Solver, speed: float) -> tuple[np.ndarray, np.ndarray] | None
                 raw = less
     else:
         little = dataclasses.replace(
-            engine, lambda_=min(engine.lambda_ / LIGHT, 8.0), mixture=(),
-            delivery=tuple((n, LIGHT * v) for n, v in engine.delivery),
-        )  # fmt: skip
+            engine, lambda_=min(engine.lambda_ / LIGHT, 8.0), mixture=(), delivery=tuple((n, LIGHT * v) for n, v in engine.delivery)
+        )
         raw = prepare(dataclasses.replace(path, engine=little)).at_pressure(speeds, wanted)
     if not raw.solved[0]:
         return None
@@ -94,9 +91,7 @@ def _car(car: Car) -> np.ndarray:
     return packed
 
 
-def pull(
-    solver: Solver, speed: float, *, car: Car | None = None, step: float = STEP, longest: float = LONGEST
-) -> Pull:
+def pull(solver: Solver, speed: float, *, car: Car | None = None, step: float = STEP, longest: float = LONGEST) -> Pull:
     """Open the throttle at an engine `speed` in rev/min that is held, or in the gear of a `car`;
     steps of `step` s for `longest` s at most. nan for a build with a blower, which has no
     rotor, and beyond the rev limit.
@@ -132,9 +127,21 @@ def pull(
     trace = np.zeros((round(longest / step), transient.TRACE))
     pieces = np.zeros((len(solver.rows), march.RESULTS))
     count = transient.follow(
-        solver.packed, mixtures, solver.bounds, grid, path.engine.breathing.at(grid), wanted,
-        float(speed), x, moved, step, np.array([NEARLY, FULL * path.boost.full]), pieces, state, trace,
-    )  # fmt: skip
+        solver.packed,
+        mixtures,
+        solver.bounds,
+        grid,
+        path.engine.breathing.at(grid),
+        wanted,
+        float(speed),
+        x,
+        moved,
+        step,
+        np.array([NEARLY, FULL * path.boost.full]),
+        pieces,
+        state,
+        trace,
+    )
     if count < 2:
         return _none(speed)
     rows = trace[:count]
@@ -142,7 +149,12 @@ def pull(
     aim = float(np.interp(last[transient.SPEED], grid, wanted)) - path.site.pressure
     there = last[transient.BOOST] >= NEARLY * aim and aim >= FULL * path.boost.full
     return Pull(
-        speed, float(last[transient.TIME]) if there else math.inf, float(last[transient.SPEED]),
-        rows[:, transient.TIME], rows[:, transient.SPEED], rows[:, transient.BOOST], rows[:, transient.CRANK],
+        speed,
+        float(last[transient.TIME]) if there else math.inf,
+        float(last[transient.SPEED]),
+        rows[:, transient.TIME],
+        rows[:, transient.SPEED],
+        rows[:, transient.BOOST],
+        rows[:, transient.CRANK],
         rows[:, transient.WHEEL],
-    )  # fmt: skip
+    )

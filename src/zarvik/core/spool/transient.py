@@ -93,9 +93,7 @@ def follow(
     # Wheel and gas of the closed throttle
     first = at_point(whole, mixtures, 0)
     _note(first, x, state)
-    wheel, cold, hot = (
-        first[SITE][WHEEL_BEFORE], first[SITE][CHARGE_BEFORE], first[SITE][HOT_BEFORE]
-    )  # fmt: skip
+    wheel, cold, hot = (first[SITE][WHEEL_BEFORE], first[SITE][CHARGE_BEFORE], first[SITE][HOT_BEFORE])
     guess = np.empty(UNKNOWNS)
     rows = trace.shape[0]
     time = 0.0

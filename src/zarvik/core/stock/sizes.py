@@ -12,10 +12,32 @@ WALL = 1.65e-3  # m
 TUBES = tuple(
     mm / 1000.0
     for mm in (
-        25.4, 28.6, 31.8, 35.0, 38.1, 41.3, 44.5, 47.6, 50.8, 54.0, 57.2, 60.3, 63.5, 70.0, 76.2,
-        82.6, 88.9, 101.6, 114.3, 127.0, 139.7, 152.4, 168.3, 203.2,
+        25.4,
+        28.6,
+        31.8,
+        35.0,
+        38.1,
+        41.3,
+        44.5,
+        47.6,
+        50.8,
+        54.0,
+        57.2,
+        60.3,
+        63.5,
+        70.0,
+        76.2,
+        82.6,
+        88.9,
+        101.6,
+        114.3,
+        127.0,
+        139.7,
+        152.4,
+        168.3,
+        203.2,
     )
-)  # fmt: skip
+)
 GATES = tuple(mm / 1000.0 for mm in (19.0, 22.0, 25.0, 28.0, 32.0, 35.0, 38.0, 40.0, 45.0, 50.0, 60.0))
 LIFT_SHARE = 0.28  # of its diameter that a valve lifts; more opens nothing
 # Corrected choke flow at the highest speed over the square of the inducer: turbocharger compressors
@@ -53,14 +75,37 @@ def openings(choke_flow: float) -> tuple[float, float]:
 
 
 # Housings that turbine wheels are sold with: A/R in inches as the trade counts them.
-HOUSINGS = tuple(
-    inch * 0.0254 for inch in (0.35, 0.41, 0.48, 0.55, 0.63, 0.70, 0.76, 0.82, 0.92, 1.01, 1.12, 1.25, 1.44)
-)
+HOUSINGS = tuple(inch * 0.0254 for inch in (0.35, 0.41, 0.48, 0.55, 0.63, 0.70, 0.76, 0.82, 0.92, 1.01, 1.12, 1.25, 1.44))
 # Pulleys of ribbed belts by outside diameter, and of toothed belts (8 mm pitch) by teeth.
-PULLEYS = tuple(mm / 1000.0 for mm in (
-    57.0, 60.0, 63.0, 66.0, 69.0, 72.0, 75.0, 78.0, 82.0, 86.0, 90.0, 95.0, 100.0, 106.0, 112.0, 120.0,
-    128.0, 136.0, 145.0, 155.0, 165.0, 175.0, 190.0, 205.0,
-))  # fmt: skip
+PULLEYS = tuple(
+    mm / 1000.0
+    for mm in (
+        57.0,
+        60.0,
+        63.0,
+        66.0,
+        69.0,
+        72.0,
+        75.0,
+        78.0,
+        82.0,
+        86.0,
+        90.0,
+        95.0,
+        100.0,
+        106.0,
+        112.0,
+        120.0,
+        128.0,
+        136.0,
+        145.0,
+        155.0,
+        165.0,
+        175.0,
+        190.0,
+        205.0,
+    )
+)
 TEETH = (20, 22, 24, 26, 28, 30, 32, 34, 36, 38, 40, 44, 48, 52, 56, 60, 64, 72)
 
 

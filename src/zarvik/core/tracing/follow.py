@@ -94,9 +94,8 @@ def cheapest(cost: np.ndarray, start: tuple[int, int], end: tuple[int, int]) -> 
 
 
 def between(
-    picture: np.ndarray, one: tuple[float, float], two: tuple[float, float], *, colour: bool = True,
-    window: int = WINDOW,
-) -> np.ndarray:  # fmt: skip
+    picture: np.ndarray, one: tuple[float, float], two: tuple[float, float], *, colour: bool = True, window: int = WINDOW
+) -> np.ndarray:
     """The drawn curve from `one` to `two` (px: right, down) in a `picture` of bytes (rows, columns, 3), to a part
     of a px; rows of (right, down). With `colour` the line keeps the colour that it has at `one`; looked for in
     `window` px at the most: fewer are quicker and coarser."""
@@ -132,9 +131,7 @@ def between(
     return np.asarray(found + np.array([left, top]))
 
 
-def snapped(
-    picture: np.ndarray, spot: tuple[float, float], reach: float
-) -> tuple[float, float]:
+def snapped(picture: np.ndarray, spot: tuple[float, float], reach: float) -> tuple[float, float]:
     """The drawn px of a `picture` of bytes nearest to `spot` (px: right, down) within `reach` px; the spot itself
     on blank paper."""
     tall, wide = picture.shape[:2]

@@ -6,8 +6,8 @@ import numpy as np
 
 
 def slopes_of(x: np.ndarray, y: np.ndarray) -> np.ndarray:
-    """Slopes at rising `x` (two or more, each a number of any unit) of the cubic through `y` that keeps its shape: between two pieces that fall and rise, or lie flat,
-    it is level; else the harmonic mean of theirs, weighted by the widths; at the ends of three points.
+    """Slopes at rising `x` (two or more, each a number of any unit) of the cubic through `y` that keeps its shape: between two pieces that
+    fall and rise, or lie flat, it is level; else the harmonic mean of theirs, weighted by the widths; at the ends of three points.
 
     Source: F. N. Fritsch and J. Butland, SIAM J. Sci. Stat. Comput. 5 (1984) 300; ends: C. Moler, Numerical Computing with MATLAB, 2004,
     ch. 3. As `scipy.interpolate.PchipInterpolator`, whose package takes half a second to read.
@@ -35,6 +35,11 @@ def curve_of(x: np.ndarray, y: np.ndarray, at: np.ndarray) -> tuple[np.ndarray, 
     i = np.clip(np.searchsorted(x, at, side="right") - 1, 0, len(x) - 2)
     h = x[i + 1] - x[i]
     t = (at - x[i]) / h
-    value = (1.0 + 2.0 * t) * (1.0 - t) ** 2 * y[i] + h * t * (1.0 - t) ** 2 * m[i] + t * t * (3.0 - 2.0 * t) * y[i + 1] + h * t * t * (t - 1.0) * m[i + 1]
+    value = (
+        (1.0 + 2.0 * t) * (1.0 - t) ** 2 * y[i]
+        + h * t * (1.0 - t) ** 2 * m[i]
+        + t * t * (3.0 - 2.0 * t) * y[i + 1]
+        + h * t * t * (t - 1.0) * m[i + 1]
+    )
     slope = 6.0 * t * (t - 1.0) * (y[i] - y[i + 1]) / h + (1.0 - 4.0 * t + 3.0 * t * t) * m[i] + (3.0 * t * t - 2.0 * t) * m[i + 1]
     return value, slope

@@ -64,9 +64,18 @@ def flow(area: float, p: float, t: float, behind: float) -> float:
 
 @compiled
 def beat(
-    fires: np.ndarray, delays: np.ndarray, sizes: np.ndarray, area: float, gate: float, charge: float, hot: float,
-    behind: float, speed: float, guess: float, trace: np.ndarray,
-) -> tuple[float, float, float, float]:  # fmt: skip
+    fires: np.ndarray,
+    delays: np.ndarray,
+    sizes: np.ndarray,
+    area: float,
+    gate: float,
+    charge: float,
+    hot: float,
+    behind: float,
+    speed: float,
+    guess: float,
+    trace: np.ndarray,
+) -> tuple[float, float, float, float]:
     """One entry beaten until a cycle is like the one before: mean pressure Pa, mean flow kg/s through the turbine, mean
     ideal work of it in W with the efficiency over its best, and mean temperature K of what flows (by mass).
 
@@ -197,9 +206,8 @@ def overlap_pressure(trace: np.ndarray, fires: np.ndarray, late: np.ndarray) -> 
 
 
 def factors(
-    beats: Pulsing, area: float, *, speed: float, ratio: float, behind: float = 1.05e5, steps: int = 0,
-    trace: np.ndarray | None = None,
-) -> Factors:  # fmt: skip
+    beats: Pulsing, area: float, *, speed: float, ratio: float, behind: float = 1.05e5, steps: int = 0, trace: np.ndarray | None = None
+) -> Factors:
     """The factors of one entry with an effective turbine `area` m2 at an engine `speed` in rev/min, when the gas is what
     a steady turbine would pass at the expansion `ratio`; what the cylinders hold without boost flows in any case, past
     a gate what is more. `behind` Pa; `steps` a cycle, 0 for one degree; `trace`: filled with the pressure over a cycle in
@@ -272,8 +280,9 @@ def table(entries: tuple[Pulsing, ...], area: float, idle: float, limit: float, 
 
 @compiled
 def pulse_factors(pulses: np.ndarray, speed: float, ratio: float) -> tuple[float, float, float]:
-    """Factors on work and flow of a turbine, and on the pressure at the ports during overlap, from a packed table at its end (`pulses`, empty or 0 for steady gas), at an engine
-    `speed` in rev/min and the mean expansion `ratio`: cubic over the ratio, straight over the logarithm of the speed,
+    """Factors on work and flow of a turbine, and on the pressure at the ports during overlap, from a packed table at its end (`pulses`,
+    empty or 0 for steady gas), at an engine `speed` in rev/min and the mean expansion `ratio`: cubic over the ratio, straight over the
+    logarithm of the speed,
     held outside."""
     if pulses.shape[0] < TABLE_SIZE or pulses[0] < 2.0 or ratio <= 0.0:
         return 1.0, 1.0, 1.0

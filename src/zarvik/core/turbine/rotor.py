@@ -21,7 +21,11 @@ def inertia(turbine: float, compressor: float) -> float:
 
 METHODS = (
     Method(
-        "rotor_inertia", "Inertia of a rotor from its wheels", inertia, {},
-        "Geometry of common wheels; a rotor of 60 mm weighs in at some 5e-5 kg m2 (from memory)", "25 %",
+        "rotor_inertia",
+        "Inertia of a rotor from its wheels",
+        inertia,
+        {},
+        "Geometry of common wheels; a rotor of 60 mm weighs in at some 5e-5 kg m2 (from memory)",
+        "25 %",
     ),
-)  # fmt: skip
+)

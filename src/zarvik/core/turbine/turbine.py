@@ -14,12 +14,7 @@ import numpy as np
 
 from zarvik.core.common.compiled import compiled
 from zarvik.core.gas.mixture import GAS_CONSTANT
-from zarvik.core.gas.properties import (
-    enthalpy,
-    heat_capacity_ratio,
-    isentropic_temperature,
-    temperature_of_enthalpy,
-)
+from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio, isentropic_temperature, temperature_of_enthalpy
 
 # Layout of a packed turbine
 AREA = 0
@@ -132,12 +127,7 @@ def nozzle_function_forward(ratio: float, gamma: float) -> float:
 
 @compiled
 def swallowed(
-    turbine: np.ndarray,
-    gas: np.ndarray,
-    inlet_pressure: float,
-    inlet_temperature: float,
-    outlet_pressure: float,
-    tip_speed: float,
+    turbine: np.ndarray, gas: np.ndarray, inlet_pressure: float, inlet_temperature: float, outlet_pressure: float, tip_speed: float
 ) -> float:
     """Mass flow in kg/s through all turbines.
 
@@ -176,12 +166,7 @@ def efficiency_at(turbine: np.ndarray, blade_speed_ratio: float) -> float:
 
 @compiled
 def expand(
-    turbine: np.ndarray,
-    gas: np.ndarray,
-    inlet_pressure: float,
-    inlet_temperature: float,
-    outlet_pressure: float,
-    tip_speed: float,
+    turbine: np.ndarray, gas: np.ndarray, inlet_pressure: float, inlet_temperature: float, outlet_pressure: float, tip_speed: float
 ) -> tuple[float, float, float, float]:
     """Specific work J/kg, outlet temperature K, efficiency and blade-speed ratio.
 

@@ -48,15 +48,10 @@ def compressor_points(points: float) -> Move:
 
     def move(build: Build, share: float) -> Build:
         def lifted(chart: CompressorMap) -> CompressorMap:
-            lines = tuple(
-                dataclasses.replace(ln, efficiency=tuple(e + points * share for e in ln.efficiency))
-                for ln in chart.lines
-            )
+            lines = tuple(dataclasses.replace(ln, efficiency=tuple(e + points * share for e in ln.efficiency)) for ln in chart.lines)
             return dataclasses.replace(chart, lines=lines)
 
-        return dataclasses.replace(
-            build, turbo=dataclasses.replace(build.turbo, chart=lifted(build.turbo.chart))
-        )
+        return dataclasses.replace(build, turbo=dataclasses.replace(build.turbo, chart=lifted(build.turbo.chart)))
 
     return move
 
@@ -80,11 +75,9 @@ def losses(relative: float, *sections: str) -> Move:
         runs = dict(build.runs)
         for section in sections:
             runs[section] = tuple(
-                dataclasses.replace(
-                    e, loss=e.loss * factor, linear=e.linear * factor, quadratic=e.quadratic * factor
-                )
+                dataclasses.replace(e, loss=e.loss * factor, linear=e.linear * factor, quadratic=e.quadratic * factor)
                 for e in runs[section]
-            )  # fmt: skip
+            )
         return dataclasses.replace(build, runs=runs)
 
     return move
@@ -97,18 +90,12 @@ PRESSURE, WALLS, COMPRESSOR, TURBINE, LOSSES, BAY = 0.015, 0.15, 0.02, 0.02, 0.2
 
 def of_the_model(build: Build) -> Iterator[Lever]:
     """What the relations themselves are good to in this build; no entry changes it."""
-    yield Lever("model_pressure", "Air pressure of the day", say("±1.5 %"),
-                scaled("site", pressure=by(PRESSURE)))  # fmt: skip
-    yield Lever("model_walls", "Heat to the walls of the cylinders", say("±15 %"),
-                scaled("engine", wall_trust=by(WALLS)))  # fmt: skip
+    yield Lever("model_pressure", "Air pressure of the day", say("±1.5 %"), scaled("site", pressure=by(PRESSURE)))
+    yield Lever("model_walls", "Heat to the walls of the cylinders", say("±15 %"), scaled("engine", wall_trust=by(WALLS)))
     if build.blower is None:
-        yield Lever("model_compressor", "Efficiency in the compressor map", say("±2 points"),
-                    compressor_points(COMPRESSOR))  # fmt: skip
+        yield Lever("model_compressor", "Efficiency in the compressor map", say("±2 points"), compressor_points(COMPRESSOR))
         yield Lever("model_turbine", "Flow of the turbine", say("±2 %"), turbine("housing", TURBINE))
     yield Lever("model_intake", "Losses of the intake", say("±20 %"), losses(LOSSES, INTAKE))
-    yield Lever("model_charge", "Losses of the charge pipes", say("±20 %"),
-                losses(LOSSES, HOT_PIPE, COLD_PIPE))  # fmt: skip
-    yield Lever("model_exhaust", "Losses of manifold and exhaust", say("±20 %"),
-                losses(LOSSES, MANIFOLD, EXHAUST))  # fmt: skip
-    yield Lever("model_bay", "Heat that hot parts lose", say("±50 %"),
-                scaled("bay", hot_convection=by(BAY)))  # fmt: skip
+    yield Lever("model_charge", "Losses of the charge pipes", say("±20 %"), losses(LOSSES, HOT_PIPE, COLD_PIPE))
+    yield Lever("model_exhaust", "Losses of manifold and exhaust", say("±20 %"), losses(LOSSES, MANIFOLD, EXHAUST))
+    yield Lever("model_bay", "Heat that hot parts lose", say("±50 %"), scaled("bay", hot_convection=by(BAY)))

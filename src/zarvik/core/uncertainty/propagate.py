@@ -68,19 +68,21 @@ def answers_of(build: Build, memo: Memo | None, near: Raw | None = None) -> dict
     case = Case(build, solver, raw, sweep, target, (), memo, plain=True, hasty=True)
     case.__dict__["threshold"] = onset  # found already
     found = {
-        POWER: target.power, CHARGE: target.charge, AIR: target.air, THRESHOLD: onset,
+        POWER: target.power,
+        CHARGE: target.charge,
+        AIR: target.air,
+        THRESHOLD: onset,
         GAS: target.stations["turbine_inlet"].temperature,
-    }  # fmt: skip
+    }
     for verdict in judge(case):
         if verdict.margin is not None:
             found[MARGIN + verdict.id] = verdict.margin
     return found
 
 
-def shifts(
-    case: Case, memo: Memo | None, levers: Iterable[Lever], progress: Progress = unwatched
-) -> tuple[Shift, ...]:
-    """What each lever does to the answers of a judged `case`; `memo`: what its full judgement found out. The second side of a lever that hardly
+def shifts(case: Case, memo: Memo | None, levers: Iterable[Lever], progress: Progress = unwatched) -> tuple[Shift, ...]:
+    """What each lever does to the answers of a judged `case`; `memo`: what its full judgement found out. The second side of a lever that
+    hardly
     counts is taken from the first."""
     build = case.build
     memo = memo or Memo({}, case.spool, case.double, case.least)
@@ -99,6 +101,7 @@ def shifts(
 
     if not middle:
         return ()
+
     def each(moves: Sequence[tuple[Lever, float]], first: float, last: float) -> list[dict[str, float]]:
         done = iter(range(len(moves)))
 
@@ -115,9 +118,7 @@ def shifts(
         # An entry that stands at its limit only goes one way.
         still = all(abs(change) < 1e-12 for change in high.values())
         return still or any(
-            change**2 > (QUIET if name.startswith(MARGIN) else SILENT) * total[name]
-            for name, change in high.items()
-            if total[name] > 0.0
+            change**2 > (QUIET if name.startswith(MARGIN) else SILENT) * total[name] for name, change in high.items() if total[name] > 0.0
         )
 
     heard = [number for number, high in enumerate(up) if loud(high)]

@@ -101,9 +101,7 @@ class _Loads:
         speeds = np.array([self.speed])
         solver = self.solver
         if not self.spark:
-            engine = dataclasses.replace(
-                self.path.engine, delivery=((self.speed, max(share, IDLE_SHARE) * self.volume),)
-            )
+            engine = dataclasses.replace(self.path.engine, delivery=((self.speed, max(share, IDLE_SHARE) * self.volume),))
             solver = Solver(dataclasses.replace(self.path, engine=engine), self.solver.packed, self.solver.bounds)
             raw = solver.at_pressure(speeds, np.array([ambient + full]), start=self.start)
         elif share >= 0.5:
@@ -247,9 +245,7 @@ def limit_of(path: AirPath) -> Limit:
     return SPARK_EXHAUST if path.engine.fuel.spark else DIESEL_EXHAUST
 
 
-def hill(
-    solver: Solver, car: Car, train: Train, fittings: Fittings, progress: Callable[[float], object] = lambda share: None
-) -> Hill:
+def hill(solver: Solver, car: Car, train: Train, fittings: Fittings, progress: Callable[[float], object] = lambda share: None) -> Hill:
     """The `train` behind its `car` on its hill with the engine of a `solver` (one with a turbine); `fittings`: what hangs on its hot side;
     `progress` hears shares of 1."""
     path = solver.path
@@ -346,7 +342,11 @@ def braking(path: AirPath, speed: float, hole: float) -> Braking:
         return pumped - passed
 
     high = 20.0 * ambient
-    p = float(brentq(over, ambient * 1.0001, high)) if over(high) < 0.0 < over(ambient * 1.0001) else (high if over(high) >= 0.0 else ambient)
+    p = (
+        float(brentq(over, ambient * 1.0001, high))
+        if over(high) < 0.0 < over(ambient * 1.0001)
+        else (high if over(high) >= 0.0 else ambient)
+    )
     rubbing = float(friction_mean_pressure(2.0 * engine.stroke * speed / 60.0, 0.0)) * swept
     return Braking(speed, p - ambient, (p - ambient) * swept + rubbing, rubbing)
 
@@ -354,6 +354,7 @@ def braking(path: AirPath, speed: float, hole: float) -> Braking:
 def hole_for(path: AirPath, speed: float, most: float) -> float:
     """Bore in m of the hole with which a butterfly holds `most` Pa gauge at an engine `speed` in rev/min, between `SMALLEST` and
     `WIDEST`."""
+
     def over(bore: float) -> float:
         return braking(path, speed, bore).pressure - most
 

@@ -12,30 +12,33 @@ import string
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from zarvik.core.wastegate.actuator import (
-    COMPRESSOR,
-    FOUR,
-    MOST_DUTY,
-    NONE,
-    PLENUM,
-    THREE,
-    Actuator,
-)
+from zarvik.core.wastegate.actuator import COMPRESSOR, FOUR, MOST_DUTY, NONE, PLENUM, THREE, Actuator
 
 IN, OUT, VENT, OTHER, LOWER, UPPER, AIR, CAP = "in", "out", "vent", "other", "lower", "upper", "open", "cap"
 SOURCES = (COMPRESSOR, PLENUM)
 SOLENOID = {NONE: (), THREE: (IN, OUT, VENT), FOUR: (IN, OUT, VENT, OTHER)}
 _LINKS = {
-    (NONE, False): (), (NONE, True): (),
-    (THREE, False): ((IN, OUT),), (THREE, True): ((OUT, VENT),),
-    (FOUR, False): ((IN, OUT), (OTHER, VENT)), (FOUR, True): ((IN, OTHER), (OUT, VENT)),
-}  # fmt: skip
+    (NONE, False): (),
+    (NONE, True): (),
+    (THREE, False): ((IN, OUT),),
+    (THREE, True): ((OUT, VENT),),
+    (FOUR, False): ((IN, OUT), (OTHER, VENT)),
+    (FOUR, True): ((IN, OTHER), (OUT, VENT)),
+}
 # What a side of the diaphragm sees
 BOOST, OPEN, BLEEDS, SEALED = "boost", "open", "bleeds", "sealed"
 # What is wrong, the worst first
 BRIDGE, UNHELD, HELD_SHUT, BLEEDING, HALF, MISSING, SAME, RING, IDLE = (
-    "bridge", "unheld", "held_shut", "bleeding", "half", "missing", "same", "ring", "idle",
-)  # fmt: skip
+    "bridge",
+    "unheld",
+    "held_shut",
+    "bleeding",
+    "half",
+    "missing",
+    "same",
+    "ring",
+    "idle",
+)
 ORDER = (BRIDGE, UNHELD, HELD_SHUT, BLEEDING, HALF, MISSING, SAME, RING, IDLE)
 # With these the boost is not what somebody believes; the others cost a hose or the use of the solenoid.
 GRAVE = (BRIDGE, UNHELD, HELD_SHUT, BLEEDING, HALF)
@@ -75,9 +78,7 @@ class Wrong:
 
 def said(ends: Iterable[tuple[str, str]]) -> tuple[Plumbed, ...]:
     """Hoses from pairs of ends, lettered in their order; pairs of which nothing is said are left out."""
-    return tuple(
-        Plumbed(letter, begin, end) for letter, (begin, end) in zip(string.ascii_uppercase, ends, strict=False) if begin or end
-    )
+    return tuple(Plumbed(letter, begin, end) for letter, (begin, end) in zip(string.ascii_uppercase, ends, strict=False) if begin or end)
 
 
 class _Groups:
@@ -132,8 +133,8 @@ def both(hoses: Sequence[Plumbed], control: str) -> tuple[Seen, Seen]:
     """What the gate sees through `hoses` without current and with it. What is shut in with current keeps what it had without."""
     off, on = seen(hoses, control, False), seen(hoses, control, True)
     return off, dataclasses.replace(
-        on, lower=off.lower if on.lower == SEALED else on.lower, upper=off.upper if on.upper == SEALED else on.upper,
-    )  # fmt: skip
+        on, lower=off.lower if on.lower == SEALED else on.lower, upper=off.upper if on.upper == SEALED else on.upper
+    )
 
 
 def wrongs(hoses: Sequence[Plumbed], control: str) -> tuple[Wrong, ...]:

@@ -62,19 +62,10 @@ class Wastegate:
 
 
 @compiled
-def bypassed(
-    area: float,
-    gas: np.ndarray,
-    inlet_pressure: float,
-    inlet_temperature: float,
-    outlet_pressure: float,
-) -> float:
+def bypassed(area: float, gas: np.ndarray, inlet_pressure: float, inlet_temperature: float, outlet_pressure: float) -> float:
     """Mass flow in kg/s through an effective `area` m2 from total `inlet_pressure` Pa and
     `inlet_temperature` K to `outlet_pressure` Pa."""
     gamma = heat_capacity_ratio(gas, inlet_temperature)
     return (
-        area
-        * inlet_pressure
-        / math.sqrt(gas[GAS_CONSTANT] * inlet_temperature)
-        * nozzle_function(inlet_pressure / outlet_pressure, gamma)
+        area * inlet_pressure / math.sqrt(gas[GAS_CONSTANT] * inlet_temperature) * nozzle_function(inlet_pressure / outlet_pressure, gamma)
     )

@@ -25,12 +25,7 @@ from zarvik.core.ducts.pieces.primaries import of_pieces
 from zarvik.core.engine.belt import RIBBED, TOOTH_PITCH, TOOTHED, Belt
 from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.breathing import Breathing, from_archetype
-from zarvik.core.engine.engine import (
-    MOST_BREATHING,
-    Engine,
-    breathing_of_torque,
-    most_stock_pressure,
-)
+from zarvik.core.engine.engine import MOST_BREATHING, Engine, breathing_of_torque, most_stock_pressure
 from zarvik.core.gas.ambient import Site, standard_pressure
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP, Cooler, most_front
@@ -40,15 +35,7 @@ from zarvik.core.vehicle.car import Car
 from zarvik.core.wastegate.actuator import FOUR, FULL_SHARE, INSIDE, OUTSIDE, Actuator, bench_of
 from zarvik.core.wastegate.solenoid import numbers, role_of
 from zarvik.core.wastegate.wastegate_flow import Wastegate
-from zarvik.project.assembly.cores import (
-    core_of,
-    fan_wind,
-    front_air,
-    front_of,
-    in_the_wind,
-    rated_by_size,
-    rated_flows,
-)
+from zarvik.project.assembly.cores import core_of, fan_wind, front_air, front_of, in_the_wind, rated_by_size, rated_flows
 from zarvik.project.assembly.small_parts import (
     breather_of,
     coolant_of,
@@ -107,10 +94,7 @@ def piece_element(piece: doc.Piece, name: str = "") -> Element:
 
 def _element(piece: doc.Piece, title: str) -> Element:
     kind = KINDS[piece.kind]
-    values = {
-        p.name: v.si if isinstance(v := getattr(piece, p.name), Quantity) else v
-        for p in kind.felt
-    }
+    values = {p.name: v.si if isinstance(v := getattr(piece, p.name), Quantity) else v for p in kind.felt}
     return kind.build(id=piece.id, name=title, **values)
 
 
@@ -198,10 +182,7 @@ def _of_pieces(project: doc.Project, piece: doc.Piece, found: list[Problem]) -> 
 
 def side_by_side(element: Element, count: int) -> Element:
     """So many of an element beside each other, that share the flow evenly."""
-    return dataclasses.replace(
-        element, parallel=element.parallel * count, volume=element.volume * count,
-        surface=element.surface * count,
-    )  # fmt: skip
+    return dataclasses.replace(element, parallel=element.parallel * count, volume=element.volume * count, surface=element.surface * count)
 
 
 def core_engine(project: doc.Project) -> Engine:
@@ -215,16 +196,15 @@ def _engine(project: doc.Project, found: list[Problem]) -> Engine:
         found.append(Problem("engine.idle", told("the idle speed lies too near the rev limit")))
     if not e.idle.si <= brief.target_speed.si <= e.rev_limit.si:
         found.append(
-            Problem("brief.target_speed",
-                    told("the target speed {0} must lie between idle ({1}) and the rev limit ({2})", brief.target_speed, e.idle, e.rev_limit))
-        )  # fmt: skip
+            Problem(
+                "brief.target_speed",
+                told("the target speed {0} must lie between idle ({1}) and the rev limit ({2})", brief.target_speed, e.idle, e.rev_limit),
+            )
+        )
     fuel = FUELS[e.fuel]
     lam = e.full_load_lambda.si
     if not fuel.spark and lam < 1.0 and e.fuelling == "lambda":
-        found.append(
-            Problem("engine.full_load_lambda",
-                    told("a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1"))
-        )  # fmt: skip
+        found.append(Problem("engine.full_load_lambda", told("a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1")))
     engine = Engine(
         cylinders=int(e.cylinders.si),
         bore=e.bore.si,
@@ -251,7 +231,11 @@ def _slips(e: doc.Engine, engine: Engine) -> list[Problem]:
     found = []
     most, boost = most_stock_pressure(e.stock_boost.si), e.stock_boost.si
     size = 1e3 * engine.displacement
-    cause = told("check bore ({0}) and stroke ({1}), or enter the boost that it came with", e.bore, e.stroke) if boost <= 0.0 else told("check bore ({0}), stroke ({1}) and stock boost ({2})", e.bore, e.stroke, e.stock_boost)
+    cause = (
+        told("check bore ({0}) and stroke ({1}), or enter the boost that it came with", e.bore, e.stroke)
+        if boost <= 0.0
+        else told("check bore ({0}), stroke ({1}) and stock boost ({2})", e.bore, e.stroke, e.stock_boost)
+    )
 
     def pressure(torque: float) -> float:
         return 4.0 * math.pi * torque / engine.displacement
@@ -259,64 +243,88 @@ def _slips(e: doc.Engine, engine: Engine) -> list[Problem]:
     if e.stock_power.known != UNKNOWN and e.breathing not in ("table", "stock_torque"):
         mean = pressure(e.stock_power.si / (e.stock_speed.si * math.pi / 30.0))
         if mean > most:
-            found.append(Problem("engine.stock_power", told(
-                "{0} at {1} from {2:.2f} L is a mean pressure of {3:.0f} bar; about {4:.0f} bar is the most: {5}",
-                e.stock_power, e.stock_speed, size, mean / 1e5, most / 1e5, cause)))  # fmt: skip
+            found.append(
+                Problem(
+                    "engine.stock_power",
+                    told(
+                        "{0} at {1} from {2:.2f} L is a mean pressure of {3:.0f} bar; about {4:.0f} bar is the most: {5}",
+                        e.stock_power,
+                        e.stock_speed,
+                        size,
+                        mean / 1e5,
+                        most / 1e5,
+                        cause,
+                    ),
+                )
+            )
     if e.breathing == "stock_torque" and e.stock_torque:
         speed, torque = max(e.stock_torque, key=lambda row: row[1])
         if pressure(torque) > most:
-            found.append(Problem("engine.stock_torque", told(
-                "{0:.0f} N m at {1:.0f} rpm from {2:.2f} L is a mean pressure of {3:.0f} bar; about {4:.0f} bar is the most: {5}",
-                torque, speed, size, pressure(torque) / 1e5, most / 1e5, cause)))  # fmt: skip
+            found.append(
+                Problem(
+                    "engine.stock_torque",
+                    told(
+                        "{0:.0f} N m at {1:.0f} rpm from {2:.2f} L is a mean pressure of {3:.0f} bar; about {4:.0f} bar is the most: {5}",
+                        torque,
+                        speed,
+                        size,
+                        pressure(torque) / 1e5,
+                        most / 1e5,
+                        cause,
+                    ),
+                )
+            )
     if e.breathing not in ("table", "stock_torque") and e.best_breathing.known != UNKNOWN and e.best_breathing.si > MOST_BREATHING:
-        found.append(Problem("engine.best_breathing", told("{0} of volumetric efficiency is a slip: it counts on the plenum's own density, 80 to 110 %", e.best_breathing)))
+        found.append(
+            Problem(
+                "engine.best_breathing",
+                told("{0} of volumetric efficiency is a slip: it counts on the plenum's own density, 80 to 110 %", e.best_breathing),
+            )
+        )
     if e.breathing == "table" and any(value > MOST_BREATHING + 0.05 for _, value in e.breathing_table):
-        found.append(Problem("engine.breathing_table", told("volumetric efficiency over {0:.0f} % is a slip: it counts on the plenum's own density, 80 to 110 %", 100.0 * (MOST_BREATHING + 0.05))))
+        found.append(
+            Problem(
+                "engine.breathing_table",
+                told(
+                    "volumetric efficiency over {0:.0f} % is a slip: it counts on the plenum's own density, 80 to 110 %",
+                    100.0 * (MOST_BREATHING + 0.05),
+                ),
+            )
+        )
     return found
 
 
 TABLE_WORDS = {
-    "breathing_table": "volumetric efficiency", "stock_torque": "torque before the swap",
-    "lambda_table": "lambda over engine speed", "delivery_table": "fuel over engine speed",
-}  # fmt: skip
+    "breathing_table": "volumetric efficiency",
+    "stock_torque": "torque before the swap",
+    "lambda_table": "lambda over engine speed",
+    "delivery_table": "fuel over engine speed",
+}
 
 
-def _mixture(
-    e: doc.Engine, spark: bool, found: list[Problem]
-) -> tuple[tuple[float, float], ...]:
+def _mixture(e: doc.Engine, spark: bool, found: list[Problem]) -> tuple[tuple[float, float], ...]:
     if e.mixture != "table":
         return ()
     if not e.lambda_table:
-        found.append(
-            Problem("engine.lambda_table", told("the table of lambda over engine speed is empty"))
-        )
+        found.append(Problem("engine.lambda_table", told("the table of lambda over engine speed is empty")))
     if not spark and any(row[1] < 1.0 for row in e.lambda_table):
-        found.append(
-            Problem("engine.lambda_table",
-                    told("a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1"))
-        )  # fmt: skip
+        found.append(Problem("engine.lambda_table", told("a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1")))
     return e.lambda_table
 
 
-def _delivery(
-    e: doc.Engine, spark: bool, found: list[Problem]
-) -> tuple[tuple[float, float], ...]:
+def _delivery(e: doc.Engine, spark: bool, found: list[Problem]) -> tuple[tuple[float, float], ...]:
     """What the pump gives an injection (rev/min, m3); nothing where lambda says how much."""
     if e.fuelling == "lambda":
         return ()
     if spark:
-        found.append(
-            Problem("engine.fuelling",
-                    told("fuel by the pump is for a diesel: with spark ignition lambda says how much"))
-        )  # fmt: skip
+        found.append(Problem("engine.fuelling", told("fuel by the pump is for a diesel: with spark ignition lambda says how much")))
         return ()
     if e.fuelling == "stroke":
         return ((e.rev_limit.si, e.delivery.si * pump_gives(e)),)
     if len(e.delivery_table) < 2:
         found.append(
-            Problem("engine.delivery_table",
-                    told("the table of the engine ({0}) needs at least two rows", TABLE_WORDS["delivery_table"]))
-        )  # fmt: skip
+            Problem("engine.delivery_table", told("the table of the engine ({0}) needs at least two rows", TABLE_WORDS["delivery_table"]))
+        )
         return ()
     return tuple((n, v * pump_gives(e)) for n, v in e.delivery_table)
 
@@ -342,20 +350,13 @@ def _breathing(e: doc.Engine, engine: Engine, found: list[Problem]) -> Breathing
         name = "breathing_table" if e.breathing == "table" else "stock_torque"
         rows = getattr(e, name)
         if len(rows) < 2:
-            found.append(
-                Problem(
-                    f"engine.{name}",
-                    told("the table of the engine ({0}) needs at least two rows", TABLE_WORDS[name]),
-                )
-            )
+            found.append(Problem(f"engine.{name}", told("the table of the engine ({0}) needs at least two rows", TABLE_WORDS[name])))
             return engine.breathing
         speeds, values = tuple(r[0] for r in rows), tuple(r[1] for r in rows)
         if e.breathing == "table":
             return Breathing(speeds, values)
         return breathing_of_torque(engine, speeds, values, e.stock_boost.si)
-    return from_archetype(
-        e.breathing, peak_speed=e.best_breathing_speed.si, peak=e.best_breathing.si
-    )
+    return from_archetype(e.breathing, peak_speed=e.best_breathing_speed.si, peak=e.best_breathing.si)
 
 
 def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
@@ -399,8 +400,17 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
         water, air = cooler.water_flow * WATER_CP, cooler.front_wind * RATED_CP
         most = most_front(min(water, air) / max(water, air)) if min(water, air) > 0.0 else 1.0
         if c.front.si > most:
-            found.append(Problem("cooler.front", told(
-                "{0} is more than an exchanger reaches with {1} of water: {2:.0f} % is the most that any size gives", c.front, c.water_flow, 100.0 * most)))  # fmt: skip
+            found.append(
+                Problem(
+                    "cooler.front",
+                    told(
+                        "{0} is more than an exchanger reaches with {1} of water: {2:.0f} % is the most that any size gives",
+                        c.front,
+                        c.water_flow,
+                        100.0 * most,
+                    ),
+                )
+            )
     try:
         cooler.conductance()
     except ValueError as error:
@@ -446,9 +456,7 @@ def candidates(project: doc.Project) -> tuple[Turbo, ...]:
         return ()
     count = int(project.turbos_fitted.si)
     titles = turbo_titles(project)
-    return tuple(
-        core_turbo(t, count, titles[t.id]) for t in project.turbos if t.id != project.turbo
-    )
+    return tuple(core_turbo(t, count, titles[t.id]) for t in project.turbos if t.id != project.turbo)
 
 
 def belt_of(project: doc.Project) -> Belt:
@@ -457,9 +465,7 @@ def belt_of(project: doc.Project) -> Belt:
     if b.belt == RIBBED:
         return Belt(RIBBED, b.crank_pulley.si, b.pulley.si, b.step_up.si, b.ribs.si, b.wrap.si)
     pitch = TOOTH_PITCH / math.pi
-    return Belt(
-        TOOTHED, b.crank_teeth.si * pitch, b.teeth.si * pitch, b.step_up.si, b.wide.si, b.wrap.si
-    )
+    return Belt(TOOTHED, b.crank_teeth.si * pitch, b.teeth.si * pitch, b.step_up.si, b.wide.si, b.wrap.si)
 
 
 @dataclass(frozen=True)
@@ -477,10 +483,7 @@ class Asked:
 def asked_of(project: doc.Project) -> Asked:
     """What the candidates of a document are weighed by."""
     brief = project.brief
-    return Asked(
-        stages_of(project), brief.pedal_at.si, project.car.pull_from.si, brief.budget.si,
-        brief.ready_by,
-    )  # fmt: skip
+    return Asked(stages_of(project), brief.pedal_at.si, project.car.pull_from.si, brief.budget.si, brief.ready_by)
 
 
 def stages_of(project: doc.Project) -> tuple[Stage, ...]:
@@ -526,10 +529,9 @@ def catalogue() -> dict[str, Line]:
     text = (resources.files("zarvik.data") / "catalogue.csv").read_text("utf-8")
     rows = csv.DictReader(line for line in text.splitlines() if not line.startswith("#"))
     return {
-        row["key"]: Line(row["title"], row["per"],
-                         Rate(float(row["price"]), float(row["hours"]), float(row["days"]), row["work"]))
+        row["key"]: Line(row["title"], row["per"], Rate(float(row["price"]), float(row["hours"]), float(row["days"]), row["work"]))
         for row in rows
-    }  # fmt: skip
+    }
 
 
 def rates_of(project: doc.Project) -> dict[str, Rate]:
@@ -537,9 +539,7 @@ def rates_of(project: doc.Project) -> dict[str, Rate]:
     found = {key: line.rate for key, line in catalogue().items()}
     for price in project.shop.prices:
         if price.id in found:
-            found[price.id] = dataclasses.replace(
-                found[price.id], price=price.price.si, hours=price.hours.si, days=price.days.si
-            )
+            found[price.id] = dataclasses.replace(found[price.id], price=price.price.si, hours=price.hours.si, days=price.days.si)
     return found
 
 
@@ -573,21 +573,23 @@ def means_of(project: doc.Project) -> Means:
         other.add("housing")
     if ask.throttle == OTHER:
         other.add("throttle")
-    return _MEANS.of(Means(
-        rates=rates_of(project),
-        turbo_price=fit.price.si if fit is not None else 0.0,
-        turbo_days=_days(ask.begins, fit.here_by) if fit is not None else math.nan,
-        other=frozenset(other),
-        core_volume=volume,
-        there=frozenset(key for key in THINGS if getattr(ask, key) == THERE),
-        given_out=frozenset(key for key in WORKS if getattr(shop, key, OWN) == OUT),
-        shop_rate=shop.rate.si,
-        shop_days=shop.away.si,
-        hours_a_week=shop.hours.si,
-        budget=ask.money.si,
-        weeks=weeks_of(project),
-        turbo_budget=project.brief.budget.si,
-    ))  # fmt: skip
+    return _MEANS.of(
+        Means(
+            rates=rates_of(project),
+            turbo_price=fit.price.si if fit is not None else 0.0,
+            turbo_days=_days(ask.begins, fit.here_by) if fit is not None else math.nan,
+            other=frozenset(other),
+            core_volume=volume,
+            there=frozenset(key for key in THINGS if getattr(ask, key) == THERE),
+            given_out=frozenset(key for key in WORKS if getattr(shop, key, OWN) == OUT),
+            shop_rate=shop.rate.si,
+            shop_days=shop.away.si,
+            hours_a_week=shop.hours.si,
+            budget=ask.money.si,
+            weeks=weeks_of(project),
+            turbo_budget=project.brief.budget.si,
+        )
+    )
 
 
 def _bay(project: doc.Project) -> Bay:
@@ -616,9 +618,21 @@ def actuator_of(project: doc.Project) -> Actuator | None:
     own = project.chosen.fit.gate if project.chosen is not None else ""
     flap = {("outside", "inside"): "idle", ("inside", "outside"): "missing"}.get((g.kind, own), "")
     return Actuator(
-        spring, full, diaphragm, g.diameter.si, g.reference, g.control, g.duty.si, said=said, hose=g.hose.si,
-        long=g.hose_long.si, plumbed=plumbed, ports=ports, by_boost=g.sold == "engine", flap=flap,
-    )  # fmt: skip
+        spring,
+        full,
+        diaphragm,
+        g.diameter.si,
+        g.reference,
+        g.control,
+        g.duty.si,
+        said=said,
+        hose=g.hose.si,
+        long=g.hose_long.si,
+        plumbed=plumbed,
+        ports=ports,
+        by_boost=g.sold == "engine",
+        flap=flap,
+    )
 
 
 def blow_off_of(project: doc.Project) -> BlowOff | None:
@@ -642,9 +656,7 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
     cooler = _cooler(project, found)
     chosen = project.chosen
     if chosen is None:
-        found.append(
-            Problem("turbo", told("no turbo is chosen yet: take one from the shelf or read in a map"))
-        )
+        found.append(Problem("turbo", told("no turbo is chosen yet: take one from the shelf or read in a map")))
     if chosen is not None and chosen.wheels is not None:
         try:
             check_wheel(chosen.wheels.inducer.si, chosen.wheels.exducer.si)
@@ -659,26 +671,34 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
         site=Site(ambient_pressure(project), brief.design_day.si, brief.humidity.si),
         engine=engine,
         target=Target(brief.target_power.si, brief.target_speed.si, brief.big_run_boost.si),
-        boost=BoostSchedule(
-            brief.target_boost.si, brief.hold_back_until.si, wish=brief.full_boost_from.si
-        ),
-        turbo=core_turbo(
-            chosen, int(project.turbos_fitted.si), turbo_titles(project)[chosen.id]
-        ),
+        boost=BoostSchedule(brief.target_boost.si, brief.hold_back_until.si, wish=brief.full_boost_from.si),
+        turbo=core_turbo(chosen, int(project.turbos_fitted.si), turbo_titles(project)[chosen.id]),
         cooler=cooler,
         runs=runs,
         road_speed=brief.road_speed.si,
         gate=Wastegate(
-            project.gate.diameter.si, project.gate.lift.si, int(project.gate.count.si),
-            project.gate.discharge.si, project.gate.dump == "air", int(project.gate.rejoin.si),
-            (project.gate.tube.si if project.gate.kind == "outside" else 0.0) or project.gate.diameter.si, project.gate.joins.si,
+            project.gate.diameter.si,
+            project.gate.lift.si,
+            int(project.gate.count.si),
+            project.gate.discharge.si,
+            project.gate.dump == "air",
+            int(project.gate.rejoin.si),
+            (project.gate.tube.si if project.gate.kind == "outside" else 0.0) or project.gate.diameter.si,
+            project.gate.joins.si,
             project.gate.branch.si if project.gate.kind == "outside" else 0.0,
         ),
         bay=_bay(project),
         blower=_blower(project),
-        car=Car(project.car.mass.si, project.car.gear.si, project.car.final.si, project.car.tyre.si,
-                project.car.drag.si, clutch=project.car.clutch.si, gearbox=project.car.gearbox.si,
-                low_gears=project.car.low_gears.si),
+        car=Car(
+            project.car.mass.si,
+            project.car.gear.si,
+            project.car.final.si,
+            project.car.tyre.si,
+            project.car.drag.si,
+            clutch=project.car.clutch.si,
+            gearbox=project.car.gearbox.si,
+            low_gears=project.car.low_gears.si,
+        ),
         intake_volume=project.engine.intake_volume.si,
         means=means_of(project),
         mouth_speed=project.ask.mouth_speed.si,
@@ -695,4 +715,4 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
         radiator=radiator_of(project),
         breather=breather_of(project),
         coolant=coolant_of(project),
-    )  # fmt: skip
+    )

@@ -6,16 +6,7 @@ import math
 
 from zarvik.core.gas.ambient import standard_pressure
 from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP
-from zarvik.core.intercooler.core_size import (
-    AIR_DENSITY,
-    STANDS,
-    Core,
-    Rating,
-    Wind,
-    cooling_flow,
-    rate,
-    rate_water,
-)
+from zarvik.core.intercooler.core_size import AIR_DENSITY, STANDS, Core, Rating, Wind, cooling_flow, rate, rate_water
 from zarvik.project.document import document as doc
 from zarvik.project.units.units import ESTIMATED
 
@@ -23,18 +14,13 @@ from zarvik.project.units.units import ESTIMATED
 def core_of(project: doc.Project) -> Core:
     """The core of the charge cooler by its dimensions."""
     c = project.cooler
-    return Core(
-        c.width.si, c.height.si, c.thickness.si, c.fins.si / 0.0254, c.entry.si, c.build
-    )
+    return Core(c.width.si, c.height.si, c.thickness.si, c.fins.si / 0.0254, c.entry.si, c.build)
 
 
 def front_of(project: doc.Project) -> Core:
     """The exchanger in the wind of a water-cooled build by its dimensions."""
     c = project.cooler
-    return Core(
-        c.front_width.si, c.front_height.si, c.front_thickness.si, c.front_fins.si / 0.0254, 0.03,
-        "tube_louvre",
-    )  # fmt: skip
+    return Core(c.front_width.si, c.front_height.si, c.front_thickness.si, c.front_fins.si / 0.0254, 0.03, "tube_louvre")
 
 
 def in_the_wind(project: doc.Project) -> Core:
@@ -81,8 +67,8 @@ WARM = 25.0  # K that the charge in the plenum is over ambient where a core is r
 
 
 def flows_in_use(project: doc.Project) -> tuple[float, float]:
-    """Charge and cooling air (of a water-cooled core: water) in kg/s at which a core is rated by its dimensions: what the engine breathes at
-    the target on the boost that is asked, and what the wind brings at the road speed of the brief, or the pump. So its own figures count
+    """Charge and cooling air (of a water-cooled core: water) in kg/s at which a core is rated by its dimensions: what the engine breathes
+    at the target on the boost that is asked, and what the wind brings at the road speed of the brief, or the pump. So its own figures count
     where it is used, and no flow of a rating moves them. No less cooling than the charge has heat capacity: with less an
     effectiveness says nothing of a core."""
     e, brief, c = project.engine, project.brief, project.cooler
@@ -103,7 +89,8 @@ def rated_by_size(project: doc.Project) -> Rating:
 
 
 def rated_flows(project: doc.Project) -> tuple[float, float, float]:
-    """Charge and cooling in kg/s at which the cooler's effectiveness holds, and the charge at which its drop does: those of the rating for a
+    """Charge and cooling in kg/s at which the cooler's effectiveness holds, and the charge at which its drop does: those of the rating for
+    a
     figure that was typed, those of its use for one that is worked out from the dimensions."""
     c = project.cooler
     typed = c.charge_flow.si, c.cooling_flow.si

@@ -27,9 +27,24 @@ def lines_of(project: doc.Project) -> Lines:
     """Oil and fuel lines of a document."""
     n = project.lines
     return Lines(
-        n.grade, n.bearings, n.oil.si, n.heat.si, n.restrictor.si, n.restrictor_long.si, n.drain.si, n.fall.si, n.ends == "above",
-        int(n.injectors.si), n.rated.si, n.rated_at.si, n.base.si, n.follows == "plenum", n.pump.si, n.pump_at.si, n.line.si,
-    )  # fmt: skip
+        n.grade,
+        n.bearings,
+        n.oil.si,
+        n.heat.si,
+        n.restrictor.si,
+        n.restrictor_long.si,
+        n.drain.si,
+        n.fall.si,
+        n.ends == "above",
+        int(n.injectors.si),
+        n.rated.si,
+        n.rated_at.si,
+        n.base.si,
+        n.follows == "plenum",
+        n.pump.si,
+        n.pump_at.si,
+        n.line.si,
+    )
 
 
 def fittings_of(project: doc.Project) -> Fittings:
@@ -55,10 +70,16 @@ def ports_of(project: doc.Project) -> Ports:
     p = project.ports
     valves = int(p.valves.si)
     return Ports(
-        Opening(p.runner_wide.si, p.runner_high.si, p.runner_shape), Opening(p.gasket_wide.si, p.gasket_high.si, p.gasket_shape),
-        Opening(p.port_wide.si, p.port_high.si, p.port_shape), Opening(p.throat.si, count=valves),
-        p.aside.si, p.up.si, valves, p.valve.si, p.lift.si,
-    )  # fmt: skip
+        Opening(p.runner_wide.si, p.runner_high.si, p.runner_shape),
+        Opening(p.gasket_wide.si, p.gasket_high.si, p.gasket_shape),
+        Opening(p.port_wide.si, p.port_high.si, p.port_shape),
+        Opening(p.throat.si, count=valves),
+        p.aside.si,
+        p.up.si,
+        valves,
+        p.valve.si,
+        p.lift.si,
+    )
 
 
 RADIATOR_FLOW = 1.5  # kg/s of air at which what stands before a radiator is taken; its loss goes nearly with the square

@@ -10,17 +10,7 @@ from dataclasses import dataclass
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.blow_off.throttle_closing import lifted, size_for, spring_window
 from zarvik.core.blow_off.valve import BlowOff
-from zarvik.core.boost_control.held_boost import (
-    RUN_AWAY,
-    Failed,
-    Held,
-    Spike,
-    curve,
-    duty_for,
-    failures,
-    hoses,
-    spike,
-)
+from zarvik.core.boost_control.held_boost import RUN_AWAY, Failed, Held, Spike, curve, duty_for, failures, hoses, spike
 from zarvik.core.checks import plumbing
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault, Figure, Sentence, say
@@ -33,9 +23,12 @@ from zarvik.project.language.language import told, tr
 from zarvik.project.units.rendering import figure
 
 PORTS = {
-    "compressor": "compressor outlet", "plenum": "plenum", "lower": "wastegate, the side that opens it",
-    "upper": "wastegate, the side that shuts it", "open": "the open, through a filter",
-}  # fmt: skip
+    "compressor": "compressor outlet",
+    "plenum": "plenum",
+    "lower": "wastegate, the side that opens it",
+    "upper": "wastegate, the side that shuts it",
+    "open": "the open, through a filter",
+}
 BLOW = "Ports unknown: blow through the solenoid before you connect it"
 
 
@@ -54,9 +47,11 @@ def port_mark(actuator: Actuator, port: str) -> str:
 
 LETTERS = "ABCD"
 WHAT = {
-    "runs": "past what the bottom end is trusted to", "more": "more than is asked for, less than the bottom end is trusted to",
-    "falls": "it falls, safe", "stays": "it stays about as it is",
-}  # fmt: skip
+    "runs": "past what the bottom end is trusted to",
+    "more": "more than is asked for, less than the bottom end is trusted to",
+    "falls": "it falls, safe",
+    "stays": "it stays about as it is",
+}
 RUNS, MORE, FALLS, STAYS = "runs", "more", "falls", "stays"
 
 
@@ -99,7 +94,11 @@ def control(project: Project, progress: Progress = unwatched) -> Control:
     """What spring and solenoid of a document do. Raises Fault for one without a gate."""
     build = assemble(project)
     if build.actuator is None or build.gate.area <= 0.0:
-        raise Fault("a blower is held by its bypass, whose entries stand with the blower" if project.blower.fitted else "there is no wastegate: nothing holds the boost")
+        raise Fault(
+            "a blower is held by its bypass, whose entries stand with the blower"
+            if project.blower.fitted
+            else "there is no wastegate: nothing holds the boost"
+        )
     solver = prepare(build)
     raw = solver.full_load
     actuator = build.actuator
@@ -113,10 +112,20 @@ def control(project: Project, progress: Progress = unwatched) -> Control:
     speed = build.target.speed
     asked = float(build.boost.at(speed))
     return Control(
-        actuator, speed, asked, build.engine.trusted_boost, alone, now, most, _lines(solver, actuator, speed, asked),
-        spike(solver, actuator, project.brief.pedal_at.si), duty_for(solver, actuator, speed, asked), int(project.gate.count.si),
-        _relief(solver, build.blow_off, speed), _plumbed(actuator),
-    )  # fmt: skip
+        actuator,
+        speed,
+        asked,
+        build.engine.trusted_boost,
+        alone,
+        now,
+        most,
+        _lines(solver, actuator, speed, asked),
+        spike(solver, actuator, project.brief.pedal_at.si),
+        duty_for(solver, actuator, speed, asked),
+        int(project.gate.count.si),
+        _relief(solver, build.blow_off, speed),
+        _plumbed(actuator),
+    )
 
 
 def _plumbed(actuator: Actuator) -> tuple[Sentence, ...]:
@@ -137,10 +146,15 @@ def _relief(solver: Solver, valve: BlowOff | None, speed: float) -> tuple[Senten
     here, state = Figure(float(raw.speed[at]), "rotation"), raw.states[at]
     bare = lifted(solver, state, BlowOff(0.0))
     found = [
-        say("Throttle shut at {speed} without a blow-off valve: the flow turns back {count} times in half a second, up to {peak}",
-            speed=here, count=str(bare.back), peak=Figure(bare.peak - solver.path.site.pressure, "pressure_gauge"))
-        if bare.back else say("Throttle shut at {speed} without a blow-off valve: the flow does not turn back", speed=here),
-    ]  # fmt: skip
+        say(
+            "Throttle shut at {speed} without a blow-off valve: the flow turns back {count} times in half a second, up to {peak}",
+            speed=here,
+            count=str(bare.back),
+            peak=Figure(bare.peak - solver.path.site.pressure, "pressure_gauge"),
+        )
+        if bare.back
+        else say("Throttle shut at {speed} without a blow-off valve: the flow does not turn back", speed=here)
+    ]
     if valve.diameter > 0.0:
         fitted = lifted(solver, state, valve)
         size = Figure(valve.diameter, "length")
@@ -154,14 +168,23 @@ def _relief(solver: Solver, valve: BlowOff | None, speed: float) -> tuple[Senten
     if best is not None:
         found.append(say("The smallest that does: {size}", size=Figure(best, "length")))
     low, high = spring_window(max(solver.path.boost.full, 1e4))
-    found.append(say("The spring of a blow-off valve: over {low}, or it stands open at idle, and well under {high}", low=Figure(low, "pressure_difference"), high=Figure(high, "pressure_difference")))
+    found.append(
+        say(
+            "The spring of a blow-off valve: over {low}, or it stands open at idle, and well under {high}",
+            low=Figure(low, "pressure_difference"),
+            high=Figure(high, "pressure_difference"),
+        )
+    )
     return tuple(found)
 
 
 def _lines(solver: Solver, actuator: Actuator, speed: float, asked: float) -> tuple[Line, ...]:
     near = solver.full_load.near(speed)
     if near is None:
-        return tuple(Line(a, h.key, port_name(actuator, h.begin), port_name(actuator, h.end), math.nan, STAYS) for a, h in zip(LETTERS, hoses(actuator), strict=False))
+        return tuple(
+            Line(a, h.key, port_name(actuator, h.begin), port_name(actuator, h.end), math.nan, STAYS)
+            for a, h in zip(LETTERS, hoses(actuator), strict=False)
+        )
     start = solver.full_load.solutions[near]
     # With what is set, or where nothing is, with what would hold the target
     duty = actuator.duty
@@ -184,11 +207,17 @@ def steps(found: Control) -> tuple[Sentence, ...]:
     source = say("compressor outlet") if a.reference == "compressor" else say("plenum")
     found_steps = [
         say("Take the pressure from the {source} with a hose of its own: nothing else on it", source=source),
-        say("Hose that stands heat and oil, {bore} inside and short: {long}. It follows in about {late}",
-            bore=Figure(a.hose, "length"), long=Figure(a.long, "length"), late=Figure(found.spike.late if found.spike else math.nan, "time"))
-        if found.spike is not None else
-        say("Hose that stands heat and oil, {bore} inside and short: {long}", bore=Figure(a.hose, "length"), long=Figure(a.long, "length")),
-    ]  # fmt: skip
+        say(
+            "Hose that stands heat and oil, {bore} inside and short: {long}. It follows in about {late}",
+            bore=Figure(a.hose, "length"),
+            long=Figure(a.long, "length"),
+            late=Figure(found.spike.late if found.spike else math.nan, "time"),
+        )
+        if found.spike is not None
+        else say(
+            "Hose that stands heat and oil, {bore} inside and short: {long}", bore=Figure(a.hose, "length"), long=Figure(a.long, "length")
+        ),
+    ]
     if a.control == NONE:
         found_steps.append(say("The side of the diaphragm that shuts the gate stays open to the air"))
     else:
@@ -198,7 +227,9 @@ def steps(found: Control) -> tuple[Sentence, ...]:
             found_steps.append(say("With four ports the boost itself can hold the gate shut: begin with little and go up in small steps"))
     if found.gates > 1:
         found_steps.append(say("Each hose to the gates parts in a tee near them, both ends as long as each other"))
-    found_steps.append(say("A clamp at both ends of each hose; none within reach of the exhaust; a cut of fuel by boost in the engine's control"))
+    found_steps.append(
+        say("A clamp at both ends of each hose; none within reach of the exhaust; a cut of fuel by boost in the engine's control")
+    )
     return tuple(found_steps)
 
 
@@ -208,16 +239,29 @@ def _blowing(a: Actuator) -> Sentence:
         return say("Blow through the solenoid before you connect it: enter which ports are connected without power, and with 12 V on it")
     one, two, three = (port_mark(a, role) for role in ("in", "out", "vent"))
     if a.control == THREE:
-        return say("Prove the ports by blowing: without power {one} and {two} are connected, with power {two} and {three}", one=one, two=two, three=three)
-    return say("Prove the ports by blowing: without power {one} leads to {two} and {four} to {three}, with power {one} to {four} and {two} to {three}",
-               one=one, two=two, three=three, four=port_mark(a, "other"))  # fmt: skip
+        return say(
+            "Prove the ports by blowing: without power {one} and {two} are connected, with power {two} and {three}",
+            one=one,
+            two=two,
+            three=three,
+        )
+    return say(
+        "Prove the ports by blowing: without power {one} leads to {two} and {four} to {three}, with power {one} to {four} and {two} to "
+        "{three}",
+        one=one,
+        two=two,
+        three=three,
+        four=port_mark(a, "other"),
+    )
 
 
 def unsaid(found: Control, units: Mapping[str, str]) -> str:
     """That nobody has said the spring, and what stands in for it; empty where somebody has."""
     if found.actuator.said:
         return ""
-    return told("No spring chosen yet: one that opens at {0} on the bench is assumed", figure(found.actuator.spring, "pressure_gauge", units))
+    return told(
+        "No spring chosen yet: one that opens at {0} on the bench is assumed", figure(found.actuator.spring, "pressure_gauge", units)
+    )
 
 
 def held_boost(boost: float, units: Mapping[str, str]) -> str:

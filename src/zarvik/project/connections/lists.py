@@ -16,14 +16,7 @@ from zarvik.core.connections.rules import SERVED
 from zarvik.core.fluid_lines.pressure_hoses import SERVES, late
 from zarvik.core.joints.flanges import Pattern, bores_meet
 from zarvik.core.joints.gaskets import STUFFS
-from zarvik.core.joints.hose_joints import (
-    BAND_TORQUE,
-    CLAMPS,
-    COARSE,
-    STRETCHED,
-    end_force,
-    screw_torque,
-)
+from zarvik.core.joints.hose_joints import BAND_TORQUE, CLAMPS, COARSE, STRETCHED, end_force, screw_torque
 from zarvik.core.joints.threads import SEALS, THREADS, boss_height, depth_needed
 from zarvik.project.connections.register import plate_of, register
 from zarvik.project.document.document import Project
@@ -71,22 +64,59 @@ def _bungs(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         deep = depth_needed(thread, row.material or "stainless") if thread is not None else 0.0
         if thread is not None and high <= 0.0:
             # Chips of a hole that goes through fall into what the engine breathes.
-            boss = told("blind, {0} deep", figure(deep, "length", units)) if wall >= deep else tr("through: grease on the tap, clean behind it")
-        lines.append((row.name, row.where, row.thread or "–", _drill(row, units), boss if thread else "–", tr(SEALS[row.sealed][0]) if row.sealed else "–", _length(row.at, units),
-                      f"{math.degrees(row.clock):.0f}°", tr(r.STATES[row.state])))  # fmt: skip
+            boss = (
+                told("blind, {0} deep", figure(deep, "length", units))
+                if wall >= deep
+                else tr("through: grease on the tap, clean behind it")
+            )
+        lines.append(
+            (
+                row.name,
+                row.where,
+                row.thread or "–",
+                _drill(row, units),
+                boss if thread else "–",
+                tr(SEALS[row.sealed][0]) if row.sealed else "–",
+                _length(row.at, units),
+                f"{math.degrees(row.clock):.0f}°",
+                tr(r.STATES[row.state]),
+            )
+        )
         keys.append(row.key)
         ticks.append(row.state in r.DONE)
-    return Listing("bungs", "Bungs and sensors", ("what", "where", "thread", "drill", "metal", "sealed with", "from the beginning", "clock", "state"), tuple(lines), tuple(keys), tuple(ticks))
+    return Listing(
+        "bungs",
+        "Bungs and sensors",
+        ("what", "where", "thread", "drill", "metal", "sealed with", "from the beginning", "clock", "state"),
+        tuple(lines),
+        tuple(keys),
+        tuple(ticks),
+    )
 
 
 def _ports(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     chosen = [x for x in rows if x.kind == r.PORT]
     lines = tuple(
-        (x.name, x.where, _length(x.bore, units), x.thread or "–", tr(SERVED.get(x.served, "")), tr(r.DECISIONS[x.decision]), tr(r.STATES[x.state]), x.note)
+        (
+            x.name,
+            x.where,
+            _length(x.bore, units),
+            x.thread or "–",
+            tr(SERVED.get(x.served, "")),
+            tr(r.DECISIONS[x.decision]),
+            tr(r.STATES[x.state]),
+            x.note,
+        )
         for x in chosen
     )
-    return Listing("ports", "Ports", ("port", "where", "bore", "thread", "served", "decision", "state", "note"), lines, tuple(x.key for x in chosen),
-                   tuple(x.state in r.DONE for x in chosen))  # fmt: skip
+    return Listing(
+        "ports",
+        "Ports",
+        ("port", "where", "bore", "thread", "served", "decision", "state", "note"),
+        lines,
+        tuple(x.key for x in chosen),
+        tuple(x.state in r.DONE for x in chosen),
+    )
 
 
 def _joints(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
@@ -97,18 +127,39 @@ def _joints(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         clamp = tr(CLAMPS[x.clamp].title) if x.made == r.HOSED else "–"
         torque = _torque(x, units)
         lines.append((x.name, x.where, tr(r.MADE.get(x.made, "")), _length(x.diameter, units), clamp, force, torque, tr(r.STATES[x.state])))
-    return Listing("joints", "Joints and clamps", ("joint", "where", "made by", "across", "clamp", "parts it", "torque", "state"), tuple(lines),
-                   tuple(x.key for x in chosen), tuple(x.state in r.DONE for x in chosen))  # fmt: skip
+    return Listing(
+        "joints",
+        "Joints and clamps",
+        ("joint", "where", "made by", "across", "clamp", "parts it", "torque", "state"),
+        tuple(lines),
+        tuple(x.key for x in chosen),
+        tuple(x.state in r.DONE for x in chosen),
+    )
 
 
 def _hoses(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     chosen = [x for x in rows if x.kind in (r.HOSE, r.LINE)]
     lines = tuple(
-        (x.name, x.where, tr(r.SIDES[x.side]), _length(x.bore, units), *_signal(x, units), tr(x.material or "–"), tr(r.STATES[x.state]), x.note)
+        (
+            x.name,
+            x.where,
+            tr(r.SIDES[x.side]),
+            _length(x.bore, units),
+            *_signal(x, units),
+            tr(x.material or "–"),
+            tr(r.STATES[x.state]),
+            x.note,
+        )
         for x in chosen
     )
-    return Listing("hoses", "Hoses and lines", ("hose", "where", "sees", "bore", "wants", "late by", "of", "state", "note"), lines, tuple(x.key for x in chosen),
-                   tuple(x.state in r.DONE for x in chosen))  # fmt: skip
+    return Listing(
+        "hoses",
+        "Hoses and lines",
+        ("hose", "where", "sees", "bore", "wants", "late by", "of", "state", "note"),
+        lines,
+        tuple(x.key for x in chosen),
+        tuple(x.state in r.DONE for x in chosen),
+    )
 
 
 def _torque(row: Row, units: Mapping[str, str]) -> str:
@@ -156,15 +207,28 @@ def _plates(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
             words = tr("no single plate")
         layers = " + ".join(f"{tr(STUFFS[y.stuff].title)} {figure(y.thick, 'length', units)}" for y in x.layers) or "–"
         lines.append((x.name, _pattern(x.one, units), _pattern(x.other, units), words, layers, tr(r.STATES[x.state])))
-    return Listing("plates", "Flanges, plates, gaskets", ("joint", "before", "behind", "between", "layers", "state"), tuple(lines), tuple(x.key for x in chosen),
-                   tuple(x.state in r.DONE for x in chosen), "Measure bolts, bores or layers on a joint of flange and gasket")  # fmt: skip
+    return Listing(
+        "plates",
+        "Flanges, plates, gaskets",
+        ("joint", "before", "behind", "between", "layers", "state"),
+        tuple(lines),
+        tuple(x.key for x in chosen),
+        tuple(x.state in r.DONE for x in chosen),
+        "Measure bolts, bores or layers on a joint of flange and gasket",
+    )
 
 
 def _pattern(pattern: Pattern | None, units: Mapping[str, str]) -> str:
     if pattern is None:
         return "–"
     size = figure(pattern.across, "length", units)
-    apart = f"{size} × {figure(pattern.up, 'length', units)}" if pattern.up > 0.0 else told("circle of {0}", size) if pattern.count > 2 else size
+    apart = (
+        f"{size} × {figure(pattern.up, 'length', units)}"
+        if pattern.up > 0.0
+        else told("circle of {0}", size)
+        if pattern.count > 2
+        else size
+    )
     bore = told(", bore {0}", figure(pattern.bore, "length", units)) if pattern.bore > 0.0 else ""
     return f"{pattern.count} × M{1e3 * pattern.thread:.0f}, {apart}{bore}"
 
@@ -174,23 +238,61 @@ def rail_card(project: Project) -> Listing:
     units, rail, head = project.shown_units, project.rail, head_of(project)
     columns = ("step", "size", "remark")
     if rail.seat.si <= 0.0:
-        return Listing("rail", "Fuel rail and bosses", columns, (), (), (), "Say the seat of the injectors on the page “Oil, fuel”: a rail and bosses that you make")
+        return Listing(
+            "rail",
+            "Fuel rail and bosses",
+            columns,
+            (),
+            (),
+            (),
+            "Say the seat of the injectors on the page “Oil, fuel”: a rail and bosses that you make",
+        )
     each = head.cylinders // head.banks
     seat, outside, bore = rail.seat.si, rail.outside.si, rail.bore.si
     places = ", ".join(figure(RAIL_END + n * head.spacing, "length", units) for n in range(each))
     lines = [
-        (tr("Rail, cut to"), figure(2.0 * RAIL_END + (each - 1) * head.spacing, "length", units), told("{0} of them; seats at {1} from one end", head.banks, places)),
+        (
+            tr("Rail, cut to"),
+            figure(2.0 * RAIL_END + (each - 1) * head.spacing, "length", units),
+            told("{0} of them; seats at {1} from one end", head.banks, places),
+        ),
         (tr("Bored lengthwise"), figure(bore, "length", units), told("wall of {0} left", figure(0.5 * (outside - bore), "length", units))),
-        (told("{0} seats drilled", head.cylinders), figure(seat - REAMED, "length", units), tr("square to the rail, in one clamping, so that all lie in a line")),
-        (tr("reamed"), f"{figure(seat, 'length', units)} H8", told("{0} deep, edge broken by 30° and polished: an O-ring goes over it", figure(rail.deep.si, "length", units))),
-        (told("{0} bosses in the ports", head.cylinders), f"{figure(seat, 'length', units)} H8", told("boss {0} outside; the spray meets the back of the valve, not the wall", figure(seat + 2.0 * BOSS_WALL, "length", units))),
+        (
+            told("{0} seats drilled", head.cylinders),
+            figure(seat - REAMED, "length", units),
+            tr("square to the rail, in one clamping, so that all lie in a line"),
+        ),
+        (
+            tr("reamed"),
+            f"{figure(seat, 'length', units)} H8",
+            told("{0} deep, edge broken by 30° and polished: an O-ring goes over it", figure(rail.deep.si, "length", units)),
+        ),
+        (
+            told("{0} bosses in the ports", head.cylinders),
+            f"{figure(seat, 'length', units)} H8",
+            told("boss {0} outside; the spray meets the back of the valve, not the wall", figure(seat + 2.0 * BOSS_WALL, "length", units)),
+        ),
     ]
     thread = THREADS.get(rail.thread)
     if thread is not None:
         wall = 0.5 * (outside - thread.major)
-        remark = told("{0} deep; wall of {1} round it", figure(depth_needed(thread, "aluminium"), "length", units), figure(wall, "length", units))
-        lines.append((told("Both ends tapped {0}", thread.title), figure(thread.drill, "length", units), remark if wall >= LEAST_WALL else told("{0}: too thin, take a larger rail", remark)))
-    lines.append((tr("Washed, blown out, tried"), figure(TRIED, "pressure_gauge", units), tr("with air under water or with test oil, never with fuel; who works on fuel systems may need a licence")))
+        remark = told(
+            "{0} deep; wall of {1} round it", figure(depth_needed(thread, "aluminium"), "length", units), figure(wall, "length", units)
+        )
+        lines.append(
+            (
+                told("Both ends tapped {0}", thread.title),
+                figure(thread.drill, "length", units),
+                remark if wall >= LEAST_WALL else told("{0}: too thin, take a larger rail", remark),
+            )
+        )
+    lines.append(
+        (
+            tr("Washed, blown out, tried"),
+            figure(TRIED, "pressure_gauge", units),
+            tr("with air under water or with test oil, never with fuel; who works on fuel systems may need a licence"),
+        )
+    )
     return Listing("rail", "Fuel rail and bosses", columns, tuple(lines), ("",) * len(lines), (False,) * len(lines))
 
 
@@ -207,9 +309,24 @@ def _order(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     chosen = sorted((x for x in rows if x.kind == r.JOINT and x.made in rank), key=lambda x: (rank[x.made], not x.key.startswith("engine")))
     lines = []
     for number, x in enumerate(chosen, 1):
-        lines.append((str(number), x.name, x.where, tr(r.MADE[x.made]), tr("hand tight") if x.state in (r.OPEN, r.REOPENED, r.DRY) else tr("torque"), tr(r.STATES[x.state])))
-    return Listing("order", "Order of tightening", ("no.", "joint", "where", "made by", "next", "state"), tuple(lines), tuple(x.key for x in chosen),
-                   tuple(x.state in r.DONE for x in chosen))  # fmt: skip
+        lines.append(
+            (
+                str(number),
+                x.name,
+                x.where,
+                tr(r.MADE[x.made]),
+                tr("hand tight") if x.state in (r.OPEN, r.REOPENED, r.DRY) else tr("torque"),
+                tr(r.STATES[x.state]),
+            )
+        )
+    return Listing(
+        "order",
+        "Order of tightening",
+        ("no.", "joint", "where", "made by", "next", "state"),
+        tuple(lines),
+        tuple(x.key for x in chosen),
+        tuple(x.state in r.DONE for x in chosen),
+    )
 
 
 def _shopping(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
@@ -253,8 +370,15 @@ def _tools(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
 
 
 MAKERS: dict[str, Callable[[Sequence[Row], Mapping[str, str]], Listing]] = {
-    "bungs": _bungs, "ports": _ports, "joints": _joints, "hoses": _hoses, "order": _order, "plates": _plates, "shopping": _shopping, "tools": _tools,
-}  # fmt: skip
+    "bungs": _bungs,
+    "ports": _ports,
+    "joints": _joints,
+    "hoses": _hoses,
+    "order": _order,
+    "plates": _plates,
+    "shopping": _shopping,
+    "tools": _tools,
+}
 
 
 ALL_LISTS = (*MAKERS, "rail")

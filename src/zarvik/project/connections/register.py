@@ -28,23 +28,52 @@ OWN = "__"  # in the key of a line that the design makes
 SOFT = ("silicone", "printed")
 # Ports that common intake manifolds have, no maker's: key, title, what it served, bore in mm, thread; common practice, no source
 TEMPLATES: dict[str, tuple[str, tuple[tuple[str, str, float, str], ...]]] = {
-    "four": ("Inline four, port injection", (
-        ("Brake booster", "brake", 10.0, ""), ("Crankcase breather", "breather", 9.0, ""), ("Purge of the tank", "purge", 6.0, ""),
-        ("Fuel pressure regulator", "regulator", 4.0, ""), ("Pressure sensor", "gauge", 4.0, ""), ("Idle valve in", "idle", 19.0, ""),
-        ("Idle valve out", "idle", 19.0, ""), ("Exhaust gas recirculation", "egr", 16.0, ""), ("Vacuum store", "vacuum", 4.0, ""),
-        ("Heater flaps", "heater", 4.0, ""), ("Blow-off signal", "blow", 5.0, ""), ("Air temperature sensor", "gauge", 12.0, "M12×1.5"),
-    )),
-    "vee": ("V engine, two plenums", (
-        ("Brake booster", "brake", 11.0, ""), ("Breather, left", "breather", 12.0, ""), ("Breather, right", "breather", 12.0, ""),
-        ("Purge of the tank", "purge", 6.0, ""), ("Fuel pressure regulator", "regulator", 4.0, ""), ("Pressure sensor", "gauge", 4.0, ""),
-        ("Runner-switching valve", "runner", 8.0, ""), ("Exhaust gas recirculation", "egr", 19.0, ""), ("Cruise control", "vacuum", 4.0, ""),
-        ("Heater flaps", "heater", 4.0, ""), ("Air temperature sensor", "gauge", 12.0, "3/8 NPT"), ("Spare plug", "", 9.0, "1/8 NPT"),
-    )),
-    "diesel": ("Diesel, no throttle", (
-        ("Boost sensor", "gauge", 5.0, ""), ("Air temperature sensor", "gauge", 12.0, "M12×1.5"), ("Exhaust gas recirculation", "egr", 28.0, ""),
-        ("Pump's boost line", "gauge", 5.0, ""), ("Swirl flap shaft", "runner", 8.0, ""), ("Spare plug", "", 9.0, "1/8 NPT"),
-    )),
-}  # fmt: skip
+    "four": (
+        "Inline four, port injection",
+        (
+            ("Brake booster", "brake", 10.0, ""),
+            ("Crankcase breather", "breather", 9.0, ""),
+            ("Purge of the tank", "purge", 6.0, ""),
+            ("Fuel pressure regulator", "regulator", 4.0, ""),
+            ("Pressure sensor", "gauge", 4.0, ""),
+            ("Idle valve in", "idle", 19.0, ""),
+            ("Idle valve out", "idle", 19.0, ""),
+            ("Exhaust gas recirculation", "egr", 16.0, ""),
+            ("Vacuum store", "vacuum", 4.0, ""),
+            ("Heater flaps", "heater", 4.0, ""),
+            ("Blow-off signal", "blow", 5.0, ""),
+            ("Air temperature sensor", "gauge", 12.0, "M12×1.5"),
+        ),
+    ),
+    "vee": (
+        "V engine, two plenums",
+        (
+            ("Brake booster", "brake", 11.0, ""),
+            ("Breather, left", "breather", 12.0, ""),
+            ("Breather, right", "breather", 12.0, ""),
+            ("Purge of the tank", "purge", 6.0, ""),
+            ("Fuel pressure regulator", "regulator", 4.0, ""),
+            ("Pressure sensor", "gauge", 4.0, ""),
+            ("Runner-switching valve", "runner", 8.0, ""),
+            ("Exhaust gas recirculation", "egr", 19.0, ""),
+            ("Cruise control", "vacuum", 4.0, ""),
+            ("Heater flaps", "heater", 4.0, ""),
+            ("Air temperature sensor", "gauge", 12.0, "3/8 NPT"),
+            ("Spare plug", "", 9.0, "1/8 NPT"),
+        ),
+    ),
+    "diesel": (
+        "Diesel, no throttle",
+        (
+            ("Boost sensor", "gauge", 5.0, ""),
+            ("Air temperature sensor", "gauge", 12.0, "M12×1.5"),
+            ("Exhaust gas recirculation", "egr", 28.0, ""),
+            ("Pump's boost line", "gauge", 5.0, ""),
+            ("Swirl flap shaft", "runner", 8.0, ""),
+            ("Spare plug", "", 9.0, "1/8 NPT"),
+        ),
+    ),
+}
 
 
 _ROWS: Kept[tuple[Row, ...]] = Kept()
@@ -55,9 +84,19 @@ def register(project: Project) -> tuple[Row, ...]:
     """Every line: those of the design in the order of the flow, then those that were written by hand; those whose piece is gone are
     marked."""
     parts = (
-        project.registered, project.turbos_fitted, project.cooler, project.gate, project.blower, project.engine, project.brief.big_run_boost,
-        project.brief.target_boost, project.space.making, project.fittings, project.primaries, *(getattr(project, run) for run in RUNS),
-    )  # fmt: skip
+        project.registered,
+        project.turbos_fitted,
+        project.cooler,
+        project.gate,
+        project.blower,
+        project.engine,
+        project.brief.big_run_boost,
+        project.brief.target_boost,
+        project.space.making,
+        project.fittings,
+        project.primaries,
+        *(getattr(project, run) for run in RUNS),
+    )
     return _ROWS.of(parts, lambda: tuple(_lines(project)))
 
 
@@ -93,7 +132,14 @@ def _with(row: Row, noted: Noted | None) -> Row:
     """A line of the design with what was said of it."""
     if noted is None:
         return row
-    changed: dict[str, object] = {"state": noted.state, "decision": noted.decision, "torque": noted.torque.si, "measured": noted.measured, "note": noted.note, "said": True}
+    changed: dict[str, object] = {
+        "state": noted.state,
+        "decision": noted.decision,
+        "torque": noted.torque.si,
+        "measured": noted.measured,
+        "note": noted.note,
+        "said": True,
+    }
     for name in ("made", "clamp", "material", "name", "served", "thread", "sealed"):
         if value := getattr(noted, name):
             changed[name] = value
@@ -118,8 +164,12 @@ def _face(noted: Noted, bore: float) -> dict[str, object]:
         if stuff and thick.si > 0.0
     )
     return {
-        "one": one if one.said else None, "other": other if other.said else None, "layers": layers, "face": noted.face.si, "turns": noted.turns == "yes",
-    }  # fmt: skip
+        "one": one if one.said else None,
+        "other": other if other.said else None,
+        "layers": layers,
+        "face": noted.face.si,
+        "turns": noted.turns == "yes",
+    }
 
 
 def _by_hand(project: Project, noted: Noted, pieces: dict[str, tuple[str, Piece]]) -> Row:
@@ -137,11 +187,38 @@ def _by_hand(project: Project, noted: Noted, pieces: dict[str, tuple[str, Piece]
     lost = (bool(noted.piece) and piece is None) or automatic
     face = _face(noted, bore) if noted.kind == r.JOINT else {}
     return Row(
-        noted.id, noted.kind, noted.name or tr(r.KINDS[noted.kind]), where or tr("Engine"), side, noted.piece, noted.made, bore, bore,
-        wall, material, noted.thread, noted.served, noted.at.si, noted.clock.si, noted.decision, noted.state, noted.clamp or "tbolt",
-        noted.bead != "no", noted.oily == "yes", noted.torque.si, pressure=most_boost(project) if side == r.BOOST else 0.0,
-        temperature=HOT_GAS.get(run, 360.0), measured=noted.measured, note=noted.note, behind=behind, by_hand=True, lost=lost, said=True, sealed=noted.sealed, **face,  # type: ignore[arg-type]
-    )  # fmt: skip
+        noted.id,
+        noted.kind,
+        noted.name or tr(r.KINDS[noted.kind]),
+        where or tr("Engine"),
+        side,
+        noted.piece,
+        noted.made,
+        bore,
+        bore,
+        wall,
+        material,
+        noted.thread,
+        noted.served,
+        noted.at.si,
+        noted.clock.si,
+        noted.decision,
+        noted.state,
+        noted.clamp or "tbolt",
+        noted.bead != "no",
+        noted.oily == "yes",
+        noted.torque.si,
+        pressure=most_boost(project) if side == r.BOOST else 0.0,
+        temperature=HOT_GAS.get(run, 360.0),
+        measured=noted.measured,
+        note=noted.note,
+        behind=behind,
+        by_hand=True,
+        lost=lost,
+        said=True,
+        sealed=noted.sealed,
+        **face,  # type: ignore[arg-type]
+    )
 
 
 def plate_of(row: Row) -> Plate | None:
@@ -175,8 +252,26 @@ def _made(project: Project) -> Iterator[Row]:
     boost = most_boost(project)
     yield from _run_joints(project, "intake", boost)
     if project.blower.fitted or project.chosen is not None:
-        yield _flange("turbo__inlet", tr("Blower inlet") if project.blower.fitted else tr("Compressor inlet"), r.HOSED, r.SUCTION, _end(project, "intake", -1), 0.0, 320.0, _BLOWN if project.blower.fitted else "")
-        yield _flange("turbo__outlet", tr("Blower outlet") if project.blower.fitted else tr("Compressor outlet"), r.HOSED, r.BOOST, _end(project, "hot_pipe", 0), boost, 440.0, _BLOWN if project.blower.fitted else "")
+        yield _flange(
+            "turbo__inlet",
+            tr("Blower inlet") if project.blower.fitted else tr("Compressor inlet"),
+            r.HOSED,
+            r.SUCTION,
+            _end(project, "intake", -1),
+            0.0,
+            320.0,
+            _BLOWN if project.blower.fitted else "",
+        )
+        yield _flange(
+            "turbo__outlet",
+            tr("Blower outlet") if project.blower.fitted else tr("Compressor outlet"),
+            r.HOSED,
+            r.BOOST,
+            _end(project, "hot_pipe", 0),
+            boost,
+            440.0,
+            _BLOWN if project.blower.fitted else "",
+        )
     yield from _run_joints(project, "hot_pipe", boost)
     if project.cooler.fitted:
         yield _flange("cooler__in", tr("Cooler in"), r.HOSED, r.BOOST, _end(project, "hot_pipe", -1), boost, 430.0)
@@ -198,19 +293,70 @@ def _made(project: Project) -> Iterator[Row]:
             key = f"turbo{number}" if many else "turbo"
             yield _flange(f"{key}__hot_in", tr("Turbine flange") + tail, r.FLANGED, r.EXHAUST, _end(project, "manifold", -1), 0.0, 1150.0)
             yield _flange(f"{key}__hot_out", tr("Turbine outlet") + tail, r.BANDED, r.EXHAUST, _end(project, "exhaust", 0), 0.0, 1000.0)
-            yield Row(f"{key}__oil_in", r.LINE, tr("Oil feed") + tail, tr("Turbo"), r.OIL, bore=0.004, material="braided", oily=True, temperature=393.0)
-            yield Row(f"{key}__oil_out", r.LINE, tr("Oil drain") + tail, tr("Turbo"), r.OIL, bore=0.016, material="rubber", oily=True, temperature=393.0,
-                      clock=_drain_turn(project, number))  # fmt: skip
-            yield Row(f"{key}__water", r.LINE, tr("Coolant of the centre section") + tail, tr("Turbo"), r.WATER, bore=0.008, material="rubber", temperature=378.0)
+            yield Row(
+                f"{key}__oil_in",
+                r.LINE,
+                tr("Oil feed") + tail,
+                tr("Turbo"),
+                r.OIL,
+                bore=0.004,
+                material="braided",
+                oily=True,
+                temperature=393.0,
+            )
+            yield Row(
+                f"{key}__oil_out",
+                r.LINE,
+                tr("Oil drain") + tail,
+                tr("Turbo"),
+                r.OIL,
+                bore=0.016,
+                material="rubber",
+                oily=True,
+                temperature=393.0,
+                clock=_drain_turn(project, number),
+            )
+            yield Row(
+                f"{key}__water",
+                r.LINE,
+                tr("Coolant of the centre section") + tail,
+                tr("Turbo"),
+                r.WATER,
+                bore=0.008,
+                material="rubber",
+                temperature=378.0,
+            )
         yield from _gate(project, boost)
     yield from _run_joints(project, "exhaust", 0.0)
     yield Row("engine__fuel", r.LINE, tr("Fuel feed"), tr("Engine"), r.FUEL, bore=0.008, material="braided", temperature=333.0)
-    yield Row("engine__breather", r.HOSE, tr("Crankcase breather"), tr("Engine"), r.SUCTION, served="breather", bore=0.016, material="rubber", oily=True, temperature=373.0)
+    yield Row(
+        "engine__breather",
+        r.HOSE,
+        tr("Crankcase breather"),
+        tr("Engine"),
+        r.SUCTION,
+        served="breather",
+        bore=0.016,
+        material="rubber",
+        oily=True,
+        temperature=373.0,
+    )
     for key, title, thread, where, side in (
-        ("sensor__lambda", tr("Lambda probe"), "M18×1.5", tr("Exhaust"), r.EXHAUST), ("sensor__egt", tr("Exhaust temperature"), "1/8 NPT", tr("Manifold"), r.EXHAUST),
-        ("sensor__iat", tr("Charge temperature"), "M12×1.5", tr("Cold charge pipe"), r.BOOST), ("sensor__map", tr("Boost sensor"), "1/8 NPT", tr("Plenum"), r.BOOST),
-    ):  # fmt: skip
-        yield Row(key, r.SENSOR, title, where, side, thread=thread, pressure=boost if side == r.BOOST else 0.0, temperature=700.0 if side == r.EXHAUST else 360.0)
+        ("sensor__lambda", tr("Lambda probe"), "M18×1.5", tr("Exhaust"), r.EXHAUST),
+        ("sensor__egt", tr("Exhaust temperature"), "1/8 NPT", tr("Manifold"), r.EXHAUST),
+        ("sensor__iat", tr("Charge temperature"), "M12×1.5", tr("Cold charge pipe"), r.BOOST),
+        ("sensor__map", tr("Boost sensor"), "1/8 NPT", tr("Plenum"), r.BOOST),
+    ):
+        yield Row(
+            key,
+            r.SENSOR,
+            title,
+            where,
+            side,
+            thread=thread,
+            pressure=boost if side == r.BOOST else 0.0,
+            temperature=700.0 if side == r.EXHAUST else 360.0,
+        )
 
 
 def _drain_turn(project: Project, number: int) -> float:
@@ -228,15 +374,46 @@ def _gate(project: Project, boost: float) -> Iterator[Row]:
     if gate.kind == "outside":
         for number in range(1, int(gate.count.si) + 1):
             tail = f" {number}" if gate.count.si > 1.0 else ""
-            yield _flange(f"gate{tail.strip()}__in", tr("Gate on its branch") + tail, r.BANDED, r.EXHAUST, gate.branch.si or gate.diameter.si, 0.0, 1150.0)
-            yield _flange(f"gate{tail.strip()}__out", tr("Gate's pipe") + tail, r.BANDED, r.EXHAUST, gate.tube.si or gate.diameter.si, 0.0, 1100.0)
+            yield _flange(
+                f"gate{tail.strip()}__in",
+                tr("Gate on its branch") + tail,
+                r.BANDED,
+                r.EXHAUST,
+                gate.branch.si or gate.diameter.si,
+                0.0,
+                1150.0,
+            )
+            yield _flange(
+                f"gate{tail.strip()}__out", tr("Gate's pipe") + tail, r.BANDED, r.EXHAUST, gate.tube.si or gate.diameter.si, 0.0, 1100.0
+            )
     names = {"none": ("A",), "three": ("A", "B", "C"), "four": ("A", "B", "C", "D")}[gate.control]
     for letter in names:
-        yield Row(f"hose__{letter}", r.HOSE, told("Gate's hose {0}", letter), tr("Gate"), r.BOOST, served="gate", bore=gate.hose.si, material="silicone",
-                  pressure=boost, temperature=420.0)  # fmt: skip
+        yield Row(
+            f"hose__{letter}",
+            r.HOSE,
+            told("Gate's hose {0}", letter),
+            tr("Gate"),
+            r.BOOST,
+            served="gate",
+            bore=gate.hose.si,
+            material="silicone",
+            pressure=boost,
+            temperature=420.0,
+        )
     if gate.blow_off.si > 0.0:
         yield _flange("blow__flange", tr("Blow-off valve on the pipe"), r.BANDED, r.BOOST, gate.blow_off.si, boost, 360.0)
-        yield Row("blow__signal", r.HOSE, tr("Blow-off signal"), tr("Plenum"), r.BOOST, served="blow", bore=0.005, material="silicone", pressure=boost, temperature=360.0)
+        yield Row(
+            "blow__signal",
+            r.HOSE,
+            tr("Blow-off signal"),
+            tr("Plenum"),
+            r.BOOST,
+            served="blow",
+            bore=0.005,
+            material="silicone",
+            pressure=boost,
+            temperature=360.0,
+        )
 
 
 _BLOWN = "Blower"
@@ -244,8 +421,19 @@ _PLACES = {"turbo": "Turbo", "cooler": "Cooler", "engine": "Engine", "gate": "Ga
 
 
 def _flange(key: str, name: str, made: str, side: str, diameter: float, pressure: float, temperature: float, place: str = "") -> Row:
-    return Row(key, r.JOINT, name, tr(place or _PLACES[key.partition("__")[0].rstrip("0123456789 ")]), side, made=made, diameter=diameter, bore=diameter, material="silicone" if made == r.HOSED else "",
-               pressure=pressure, temperature=temperature)  # fmt: skip
+    return Row(
+        key,
+        r.JOINT,
+        name,
+        tr(place or _PLACES[key.partition("__")[0].rstrip("0123456789 ")]),
+        side,
+        made=made,
+        diameter=diameter,
+        bore=diameter,
+        material="silicone" if made == r.HOSED else "",
+        pressure=pressure,
+        temperature=temperature,
+    )
 
 
 def _end(project: Project, run: str, index: int) -> float:
@@ -272,21 +460,40 @@ def _run_joints(project: Project, run: str, boost: float) -> Iterator[Row]:
         if piece.kind == "joint":
             # The outer ends of a run are those of what it meets, which has a line of its own.
             first = pieces[number - 1] if number else None
-            ends = [(si(p, name) or si(p, "bore") or before) if p is not None else before for p, name in ((first, "bore_out"), (after, "bore_in"))]
+            ends = [
+                (si(p, name) or si(p, "bore") or before) if p is not None else before
+                for p, name in ((first, "bore_out"), (after, "bore_in"))
+            ]
             for end, there, own, far in (("in", first is not None, ends[0], ends[1]), ("out", after is not None, ends[1], ends[0])):
                 if there:
                     way = tr("in") if end == "in" else tr("out")
-                    yield Row(f"{run}__{piece.id}__{end}", r.JOINT, f"{numbered(every, piece)}, {way}", made=r.HOSED, material="silicone",
-                              diameter=own + 2.0 * WALL, bore=own, meets=_other(own, far), **kind)  # fmt: skip
+                    yield Row(
+                        f"{run}__{piece.id}__{end}",
+                        r.JOINT,
+                        f"{numbered(every, piece)}, {way}",
+                        made=r.HOSED,
+                        material="silicone",
+                        diameter=own + 2.0 * WALL,
+                        bore=own,
+                        meets=_other(own, far),
+                        **kind,
+                    )
             continue
         if after is None or after.kind == "joint":
             continue
         soft = any(getattr(p, "material", "") in SOFT for p in (piece, after))
         plain = all(p.kind in ("straight", "bend", "mitre", "reducer", "crush", "collector", "tee") for p in (piece, after))
         made = r.HOSED if soft else r.WELDED if plain else r.FLANGED if side == r.EXHAUST else r.HOSED
-        yield Row(f"{run}__{piece.id}__{after.id}", r.JOINT, f"{numbered(every, piece)} – {numbered(every, after)}", made=made,
-                  material="silicone" if made == r.HOSED else getattr(piece, "material", ""),
-                  meets=_other(before, si(after, "bore_in") or si(after, "bore")) if made == r.HOSED else 0.0, **kind, **size)  # type: ignore[arg-type]  # fmt: skip
+        yield Row(
+            f"{run}__{piece.id}__{after.id}",
+            r.JOINT,
+            f"{numbered(every, piece)} – {numbered(every, after)}",
+            made=made,
+            material="silicone" if made == r.HOSED else getattr(piece, "material", ""),
+            meets=_other(before, si(after, "bore_in") or si(after, "bore")) if made == r.HOSED else 0.0,
+            **kind,
+            **size,  # type: ignore[arg-type]
+        )
 
 
 def _other(own: float, far: float) -> float:

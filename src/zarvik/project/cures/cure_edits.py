@@ -15,11 +15,7 @@ from zarvik.project.language.language import told
 from zarvik.project.manifold.primaries import built, equal, fitted_run
 from zarvik.project.units.units import EntryError, Quantity, unit_of
 
-_PLACES = {
-    "boost.full": "brief.target_boost",
-    "boost.full_from": "brief.hold_back_until",
-    "boost.big_run": "brief.big_run_boost",
-}
+_PLACES = {"boost.full": "brief.target_boost", "boost.full_from": "brief.hold_back_until", "boost.big_run": "brief.big_run_boost"}
 
 
 LAID = ("equalise", "build-primaries", "fit-run:")  # changes that lay pieces in space
@@ -111,6 +107,5 @@ def _reducer_before(project: Project, piece: str) -> Project:
     # A cone of 12 degrees in all keeps the flow on the wall when it widens.
     span = max(0.03, abs(bore_out.si - bore_in.si) / 0.21)
     return insert_piece(
-        project, run, index, "reducer", bore_in=bore_in, bore_out=bore_out,
-        length=Quantity(round(span * 1000.0), "mm", "length"),
-    )[0]  # fmt: skip
+        project, run, index, "reducer", bore_in=bore_in, bore_out=bore_out, length=Quantity(round(span * 1000.0), "mm", "length")
+    )[0]

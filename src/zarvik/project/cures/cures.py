@@ -104,12 +104,11 @@ def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
     if case is None:
         return dataclasses.replace(verdict, changes=())
     own = after.get(verdict.id)
-    better = own is None or RANK[own.state] > RANK[verdict.state] or (
-        own.state == verdict.state
-        and own.margin is not None
-        and verdict.margin is not None
-        and own.margin > verdict.margin + HELPS
-    )  # fmt: skip
+    better = (
+        own is None
+        or RANK[own.state] > RANK[verdict.state]
+        or (own.state == verdict.state and own.margin is not None and verdict.margin is not None and own.margin > verdict.margin + HELPS)
+    )
     fallen = [v for v in found.verdicts if v.id != verdict.id and not _stands(v, after.get(v.id))]
     # What lifts a failing verdict may make another one tight: that is its price, not what bars it.
     lifted = verdict.state == FAILS and (own is None or own.state != FAILS)
@@ -137,15 +136,8 @@ def _price(found: Answer, case: Case, power_too: bool) -> Sentence | None:
     power = case.target.power
     before, after = found.case.threshold, case.threshold
     moved = power_too and abs(power - found.target.power) > POWER
-    later = (
-        found.build.blower is None
-        and math.isfinite(before) and math.isfinite(after)
-        and abs(after - before) > SPEED
-    )  # fmt: skip
-    figures = {
-        "power": Figure(power, "power"),
-        "speed": Figure(float(np.round(after, -1)), "rotation"),
-    }
+    later = found.build.blower is None and math.isfinite(before) and math.isfinite(after) and abs(after - before) > SPEED
+    figures = {"power": Figure(power, "power"), "speed": Figure(float(np.round(after, -1)), "rotation")}
     if moved and later:
         return say("With it {power}, full boost from {speed}", **figures)
     if moved:

@@ -7,6 +7,19 @@ from zarvik.project.designs.search import WISHES, Search
 from zarvik.project.designs.why import binding, in_the_way
 
 __all__ = [
-    "ALL_FREE", "UNITS", "WISHES", "Axis", "Design", "Designs", "Limits", "Relief", "Search", "Trade", "asking",
-    "axes_of", "binding", "free_of", "in_the_way",
-]  # fmt: skip
+    "ALL_FREE",
+    "UNITS",
+    "WISHES",
+    "Axis",
+    "Design",
+    "Designs",
+    "Limits",
+    "Relief",
+    "Search",
+    "Trade",
+    "asking",
+    "axes_of",
+    "binding",
+    "free_of",
+    "in_the_way",
+]

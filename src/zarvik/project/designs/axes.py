@@ -13,17 +13,7 @@ from zarvik.core.checks.verdict import Change
 from zarvik.core.designs.pareto import Place
 from zarvik.core.engine.belt import TOOTHED
 from zarvik.core.limits.limits import BOTTOM_END
-from zarvik.core.stock.sizes import (
-    GATES,
-    LIFT_SHARE,
-    PULLEY_STEP,
-    PULLEYS,
-    TEETH,
-    TUBES,
-    WALL,
-    next_housing,
-    openings,
-)
+from zarvik.core.stock.sizes import GATES, LIFT_SHARE, PULLEY_STEP, PULLEYS, TEETH, TUBES, WALL, next_housing, openings
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Of
@@ -35,8 +25,16 @@ from zarvik.project.language.language import told, tr
 from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 
 TURBO, COUNT, HOUSING, GATE, COOLER, THROTTLE, BOOST, HOLD, PULLEY = (
-    "turbo", "count", "housing", "gate", "cooler", "throttle", "boost", "hold", "pulley",
-)  # fmt: skip
+    "turbo",
+    "count",
+    "housing",
+    "gate",
+    "cooler",
+    "throttle",
+    "boost",
+    "hold",
+    "pulley",
+)
 RUNS = {HOT_PIPE: "Hot pipe", COLD_PIPE: "Cold pipe", EXHAUST: "Exhaust"}
 ALL_FREE = (TURBO, COUNT, HOUSING, GATE, HOT_PIPE, COLD_PIPE, EXHAUST, COOLER, THROTTLE, BOOST, HOLD, PULLEY)
 # Of a build with a blower; the others belong to a turbo
@@ -46,9 +44,15 @@ BOOST_STEP = 0.05e5  # Pa
 BEYOND = 2  # steps of boost above what the bottom end is trusted with: for what they would buy
 # Cores that are sold: width, height, thickness in m; common practice, no source
 CORES = (
-    (0.40, 0.15, 0.057), (0.45, 0.18, 0.065), (0.50, 0.20, 0.065), (0.55, 0.23, 0.065), (0.60, 0.20, 0.076),
-    (0.60, 0.30, 0.076), (0.60, 0.30, 0.100), (0.70, 0.30, 0.100),
-)  # fmt: skip
+    (0.40, 0.15, 0.057),
+    (0.45, 0.18, 0.065),
+    (0.50, 0.20, 0.065),
+    (0.55, 0.23, 0.065),
+    (0.60, 0.20, 0.076),
+    (0.60, 0.30, 0.076),
+    (0.60, 0.30, 0.100),
+    (0.70, 0.30, 0.100),
+)
 THROTTLES = tuple(mm / 1000.0 for mm in (45.0, 50.0, 55.0, 60.0, 65.0, 70.0, 75.0, 80.0, 85.0, 90.0))
 NO_HOLD, HOLD_STEP = 1000.0, 250.0  # rev/min
 NEAR = 4  # stocked sizes to both sides of the present one
@@ -151,10 +155,12 @@ def _turbos(project: Project, shelf: Mapping[str, Turbo]) -> Axis:
     turbos = own | {key: t for key, t in shelf.items() if key not in own}
     order = sorted(turbos.values(), key=lambda t: t.lines[-1].points[-1][0])
     return Axis(
-        TURBO, tr("Turbo"), tuple(t.name for t in order),
+        TURBO,
+        tr("Turbo"),
+        tuple(t.name for t in order),
         tuple(_as_it_is if t.id == project.turbo else _bind(_with_turbo, t) for t in order),
         next((i for i, t in enumerate(order) if t.id == project.turbo), 0),
-    )  # fmt: skip
+    )
 
 
 def _with_turbo(turbo: Turbo, project: Project) -> Project:
@@ -169,10 +175,7 @@ def _with_turbo(turbo: Turbo, project: Project) -> Project:
 
 
 def _counts(project: Project) -> Axis:
-    return Axis(
-        COUNT, tr("Turbos"), ("1", "2"), tuple(_bind(_with_count, n) for n in (1, 2)),
-        min(int(project.turbos_fitted.si), 2) - 1,
-    )  # fmt: skip
+    return Axis(COUNT, tr("Turbos"), ("1", "2"), tuple(_bind(_with_count, n) for n in (1, 2)), min(int(project.turbos_fitted.si), 2) - 1)
 
 
 def _with_count(count: int, project: Project) -> Project:
@@ -183,12 +186,14 @@ def _with_count(count: int, project: Project) -> Project:
 
 
 def _housings() -> Axis:
-    names = {-2: tr("two sizes smaller"), -1: tr("a size smaller"), 0: tr("as it comes"), 1: tr("a size larger"),
-             2: tr("two sizes larger")}  # fmt: skip
+    names = {-2: tr("two sizes smaller"), -1: tr("a size smaller"), 0: tr("as it comes"), 1: tr("a size larger"), 2: tr("two sizes larger")}
     return Axis(
-        HOUSING, tr("Housing"), tuple(names[s] for s in HOUSING_STEPS),
-        tuple(_as_it_is if s == 0 else _bind(_with_housing, s) for s in HOUSING_STEPS), HOUSING_STEPS.index(0),
-    )  # fmt: skip
+        HOUSING,
+        tr("Housing"),
+        tuple(names[s] for s in HOUSING_STEPS),
+        tuple(_as_it_is if s == 0 else _bind(_with_housing, s) for s in HOUSING_STEPS),
+        HOUSING_STEPS.index(0),
+    )
 
 
 def _with_housing(step: int, project: Project) -> Project:
@@ -210,10 +215,7 @@ def _gates(project: Project) -> Axis:
     each = [(s, n * turbos) for s in GATES for n in (1, 2)]
     order = sorted({*each, now}, key=lambda g: (g[1] * g[0] ** 2, g[1]))
     names = tuple(_mm(s) if n == 1 else f"{n} × {_mm(s)}" for s, n in order)
-    return Axis(
-        GATE, tr("Gate"), names, tuple(_as_it_is if g == now else _bind(_with_gate, g) for g in order),
-        order.index(now),
-    )  # fmt: skip
+    return Axis(GATE, tr("Gate"), names, tuple(_as_it_is if g == now else _bind(_with_gate, g) for g in order), order.index(now))
 
 
 def _with_gate(gate: tuple[float, int], project: Project) -> Project:
@@ -239,9 +241,12 @@ def _bores(project: Project, run: str) -> Axis | None:
         return None
     sizes = _near([t - 2.0 * WALL for t in TUBES], old)
     return Axis(
-        run, tr(RUNS[run]), tuple(_mm(s) for s in sizes),
-        tuple(_as_it_is if s == old else _bind(_with_bore, (run, old, s)) for s in sizes), sizes.index(old),
-    )  # fmt: skip
+        run,
+        tr(RUNS[run]),
+        tuple(_mm(s) for s in sizes),
+        tuple(_as_it_is if s == old else _bind(_with_bore, (run, old, s)) for s in sizes),
+        sizes.index(old),
+    )
 
 
 def _with_bore(what: tuple[str, float, float], project: Project) -> Project:
@@ -281,9 +286,7 @@ def _with_core(core: tuple[float, float, float], project: Project) -> Project:
 
 
 def _throttles(project: Project) -> Axis | None:
-    found = next(
-        ((run, p) for run in (COLD_PIPE, "intake") for p in getattr(project, run) if p.kind == "throttle"), None
-    )
+    found = next(((run, p) for run in (COLD_PIPE, "intake") for p in getattr(project, run) if p.kind == "throttle"), None)
     if found is None:
         return None
     run, piece = found
@@ -310,9 +313,12 @@ def _boosts(project: Project) -> Axis:
         boosts = sorted([*boosts, now])
     own = min(range(len(boosts)), key=lambda i: abs(boosts[i] - now))
     return Axis(
-        BOOST, tr("Boost"), tuple(f"{b / 1e5:.2f} bar" for b in boosts),
-        tuple(_as_it_is if i == own else _bind(_with_boost, b) for i, b in enumerate(boosts)), own,
-    )  # fmt: skip
+        BOOST,
+        tr("Boost"),
+        tuple(f"{b / 1e5:.2f} bar" for b in boosts),
+        tuple(_as_it_is if i == own else _bind(_with_boost, b) for i, b in enumerate(boosts)),
+        own,
+    )
 
 
 def _with_boost(boost: float, project: Project) -> Project:

@@ -11,17 +11,7 @@ from zarvik.core.budget.resources import Cost
 from zarvik.core.whole_build.build import Build
 from zarvik.core.candidates.compare import Candidate
 from zarvik.core.designs.pareto import Score
-from zarvik.core.limits.limits import (
-    BACK_PRESSURE,
-    BOTTOM_END,
-    CHARGE_TEMPERATURE,
-    CHOKE,
-    GATE,
-    MOUTH_SPEED,
-    POWER,
-    SURGE,
-    WHEEL_SPEED,
-)
+from zarvik.core.limits.limits import BACK_PRESSURE, BOTTOM_END, CHARGE_TEMPERATURE, CHOKE, GATE, MOUTH_SPEED, POWER, SURGE, WHEEL_SPEED
 from zarvik.project.document.parts.ask import WEIGHTS, Ask
 
 OPEN_MOST = 1.0 - 0.5 * GATE.good  # of the gate's lift that a design may use; wide open it may creep
@@ -58,10 +48,20 @@ UNITS: dict[str, Unit] = {
 }
 # What falls short by so much counts one in the search
 _COUNTS = {
-    "power": 0.05, "spool": 0.08, "surge": 0.10, "choke": 0.08, "overspeed": 0.04, "gate": 0.15, "back": 0.4,
-    "money": 0.10, "weeks": 0.10, "bottom": 0.05, "drive": 0.05, "mouth": 0.10,
+    "power": 0.05,
+    "spool": 0.08,
+    "surge": 0.10,
+    "choke": 0.08,
+    "overspeed": 0.04,
+    "gate": 0.15,
+    "back": 0.4,
+    "money": 0.10,
+    "weeks": 0.10,
+    "bottom": 0.05,
+    "drive": 0.05,
+    "mouth": 0.10,
     "knock": 0.2,
-}  # fmt: skip
+}
 _UNKNOWN = 5.0  # what is not solved counts
 # What is worth as much as what, for a weight of one
 _WORTH = {"threshold": 250.0, "reserve": 0.06, "room": 0.3, "weeks": 1.0}
@@ -82,9 +82,7 @@ class Limits:
     def of(cls, build: Build) -> Limits:
         """Those of a build."""
         means = build.means
-        return cls(
-            build.target.power, build.boost.wish, means.budget if means else 0.0, means.weeks if means else 0.0
-        )
+        return cls(build.target.power, build.boost.wish, means.budget if means else 0.0, means.weeks if means else 0.0)
 
     def tightened(self, wish: str, figures: Candidate, cost: Cost, weeks: float) -> Limits:
         """With one wish more than a design gives: `spool`, `power`, `money` or `weeks`, by one unit."""
@@ -125,10 +123,14 @@ def shorts(build: Build, limits: Limits, figures: Candidate, cost: Cost, weeks: 
 def short_of(missed: Mapping[str, float], build: Build, limits: Limits) -> float:
     """How far a design is from what it must fulfil: its shortfalls, each over what counts one; 0 for none."""
     whole = {
-        "power": limits.power, "spool": limits.spool, "money": limits.money, "weeks": limits.weeks,
-        "bottom": build.engine.trusted_boost, "mouth": build.mouth_speed,
+        "power": limits.power,
+        "spool": limits.spool,
+        "money": limits.money,
+        "weeks": limits.weeks,
+        "bottom": build.engine.trusted_boost,
+        "mouth": build.mouth_speed,
         "drive": min((t for t in (build.car.clutch, build.car.gearbox) if t > 0.0), default=1.0),
-    }  # fmt: skip
+    }
     total = 0.0
     for key, value in missed.items():
         share = value / max(whole.get(key, 1.0), 1e-9)
@@ -153,9 +155,7 @@ def room(figures: Candidate, trusted: float) -> float:
     return min(1.0, *known) if known else -1.0
 
 
-def aims(
-    ask: Ask, limits: Limits, figures: Candidate, cost: Cost, weeks: float, *, latest: float, least: float
-) -> dict[str, float]:
+def aims(ask: Ask, limits: Limits, figures: Candidate, cost: Cost, weeks: float, *, latest: float, least: float) -> dict[str, float]:
     """What a design is worth in each thing that matters, the less the better. `latest` rev/min: stands for a boost
     that never comes; `least`: its least `room` (a ratio)."""
     f = figures

@@ -20,16 +20,7 @@ from zarvik.core.designs.pareto import Found, Place, Score, diverse, search
 from zarvik.core.limits.limits import FAILS
 from zarvik.core.spool.pull import pull
 from zarvik.project.assembly.assemble import ProjectProblems, assemble, core_turbo
-from zarvik.project.designs.axes import (
-    BEYOND,
-    BOOST,
-    COUNT,
-    HOUSING,
-    TURBO,
-    axes_of,
-    built,
-    sizes_of,
-)
+from zarvik.project.designs.axes import BEYOND, BOOST, COUNT, HOUSING, TURBO, axes_of, built, sizes_of
 from zarvik.project.designs.found import Design, Designs
 from zarvik.project.designs.limits import Limits, aims, merit, room, short_of, shorts, worth_of
 from zarvik.project.designs.why import reliefs, trades
@@ -99,9 +90,8 @@ class Search:
     def _score(self, design: Design) -> Score:
         project = design.project
         worth = aims(
-            project.ask, self.limits, design.figures, design.cost, design.weeks,
-            latest=1.5 * project.engine.rev_limit.si, least=design.room,
-        )  # fmt: skip
+            project.ask, self.limits, design.figures, design.cost, design.weeks, latest=1.5 * project.engine.rev_limit.si, least=design.room
+        )
         self._names = tuple(worth)
         short = short_of(design.short, self._system(design), self.limits) if design.short else 0.0
         return Score(tuple(worth.values()), short)
@@ -141,9 +131,14 @@ class Search:
         return Designs(tuple(shown), self.axes, self.limits, tuple(self._designs.values()), self._names, wish=self.wish)
 
     def run(
-        self, *, budget: int = 600, seed: int = 1, most: int = 6, progress: Progress = unwatched,
+        self,
+        *,
+        budget: int = 600,
+        seed: int = 1,
+        most: int = 6,
+        progress: Progress = unwatched,
         told_of: Callable[[Designs], None] | None = None,
-    ) -> Designs:  # fmt: skip
+    ) -> Designs:
         """Search with a `budget` of solutions, and judge at most `most` different designs of what is found; those that
         fail a verdict are left out, the nearest of them is told. Then each gets the bands of its doubts. `told_of`
         hears of the best so far, of the judged ones, and as they get their bands."""
@@ -153,9 +148,7 @@ class Search:
         shown = list(found.designs)
         self._look_around(shown[:2])
         found = dataclasses.replace(found, every=tuple(self._designs.values()))
-        found = dataclasses.replace(
-            found, trades=tuple(trades(found, design, self._passes) for design in shown), reliefs=reliefs(found)
-        )
+        found = dataclasses.replace(found, trades=tuple(trades(found, design, self._passes) for design in shown), reliefs=reliefs(found))
         told_of(found)
         for number, design in enumerate(shown):
             share = part(progress, 0.6 + 0.4 * number / len(shown), 0.6 + 0.4 * (number + 1) / len(shown))
@@ -176,14 +169,16 @@ class Search:
                     if 0 <= there < count:
                         self.score((*design.place[:i], there, *design.place[i + 1 :]))
 
-    def _designs_of(
-        self, budget: int, seed: int, most: int, progress: Progress, told_of: Callable[[Designs], None] | None
-    ) -> Designs:
+    def _designs_of(self, budget: int, seed: int, most: int, progress: Progress, told_of: Callable[[Designs], None] | None) -> Designs:
         found = search(
-            self.sizes, self.score, budget=budget, seed=seed, starts=self.starts(),
+            self.sizes,
+            self.score,
+            budget=budget,
+            seed=seed,
+            starts=self.starts(),
             progress=part(progress, 0.0, 0.85),
             told=(lambda now: told_of(self.so_far(now, most))) if told_of is not None else None,
-        )  # fmt: skip
+        )
         front = [p for p in found.front() if (s := found.scores[p]) is not None and s.short == 0.0]
         shown: list[Design] = []
         missed: tuple[float, Design, Verdict] | None = None
@@ -210,9 +205,16 @@ class Search:
         if missed is None:
             missed = self._narrowest(found)
         return Designs(
-            tuple(shown), self.axes, self.limits, tuple(self._designs.values()), self._names, nearest,
-            missed[1] if missed else None, missed[2] if missed else None, self.wish,
-        )  # fmt: skip
+            tuple(shown),
+            self.axes,
+            self.limits,
+            tuple(self._designs.values()),
+            self._names,
+            nearest,
+            missed[1] if missed else None,
+            missed[2] if missed else None,
+            self.wish,
+        )
 
     def _others(self, front: list[Place], found: Found) -> Iterator[Place]:
         """Designs behind the front that miss no limit, the best first."""
@@ -306,10 +308,7 @@ class Search:
         first = found.scores[best[0]]
         assert first is not None
         worth = worth_of(self._names, self._usual)
-        unlike = [
-            i for i, s in enumerate(scores)
-            if any(b - a >= CLEARLY * w for a, b, w in zip(s.aims, first.aims, worth, strict=True))
-        ]  # fmt: skip
+        unlike = [i for i, s in enumerate(scores) if any(b - a >= CLEARLY * w for a, b, w in zip(s.aims, first.aims, worth, strict=True))]
         rest = diverse([front[i] for i in unlike], [scores[i] for i in unlike], self.sizes, 4 * most)
         found_rest = [front[unlike[i]] for i in rest]
         return [best[0], *(p for p in found_rest if p != best[0]), *(p for p in best[1:] if p not in found_rest)]
@@ -350,8 +349,9 @@ class Search:
 
     def _narrowest(self, found: Found) -> tuple[float, Design, Verdict] | None:
         """The design that was left out most narrowly, with the verdict that fails."""
-        left = [(s.short, d) for p, s in found.scores.items()
-                if s is not None and s.short > 0.0 and (d := self._designs.get(p)) is not None]  # fmt: skip
+        left = [
+            (s.short, d) for p, s in found.scores.items() if s is not None and s.short > 0.0 and (d := self._designs.get(p)) is not None
+        ]
         left.sort(key=lambda pair: pair[0])
         for _, design in left[:3]:
             judged = self.judged(design)

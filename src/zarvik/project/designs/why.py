@@ -17,10 +17,7 @@ BINDS = 0.08  # a verdict with so little room binds
 
 def values(design: Design) -> dict[str, float]:
     """The figures that designs are traded in, the less the better: power with its sign turned."""
-    return {
-        "spool": design.figures.spool, "power": -design.figures.power, "money": design.cost.money,
-        "weeks": design.weeks,
-    }  # fmt: skip
+    return {"spool": design.figures.spool, "power": -design.figures.power, "money": design.cost.money, "weeks": design.weeks}
 
 
 def good(found: Designs) -> list[Design]:
@@ -41,10 +38,7 @@ def trades(found: Designs, design: Design, passes: Callable[[Design], bool]) -> 
         costs = {}
         if best is not None:
             theirs = values(best)
-            costs = {
-                key: theirs[key] - mine[key] for key in TOLD
-                if key != wish and abs(theirs[key] - mine[key]) >= TOLD[key]
-            }  # fmt: skip
+            costs = {key: theirs[key] - mine[key] for key in TOLD if key != wish and abs(theirs[key] - mine[key]) >= TOLD[key]}
         made.append(Trade(wish, best, costs))
     return tuple(made)
 
@@ -83,10 +77,7 @@ def _least(designs: Iterable[Design], aim: str) -> float:
 
 def binding(design: Design) -> tuple[Verdict, ...]:
     """The verdicts that keep a design from more: tight, or with little room left; the narrowest first."""
-    found = [
-        v for v in design.verdicts
-        if v.margin is not None and (v.state == "tight" or 0.0 <= v.margin < BINDS)
-    ]  # fmt: skip
+    found = [v for v in design.verdicts if v.margin is not None and (v.state == "tight" or 0.0 <= v.margin < BINDS)]
     return tuple(found[:4])
 
 

@@ -12,14 +12,14 @@ from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import KINDS
 
 # A wish in words, by the key of its limit
-WISHED = {
-    "spool": "Full boost 100 rpm earlier", "power": "10 hp more", "money": "100 less to pay", "weeks": "Half a week sooner",
-}  # fmt: skip
+WISHED = {"spool": "Full boost 100 rpm earlier", "power": "10 hp more", "money": "100 less to pay", "weeks": "Half a week sooner"}
 _GAINS = {"spool": "full boost {0} earlier", "power": "{0} more", "money": "{0} less to pay", "weeks": "{0} sooner"}
 _COSTS = {
-    "spool": ("full boost {0} later", "full boost {0} earlier"), "power": ("{0} less", "{0} more"),
-    "money": ("{0} more to pay", "{0} less to pay"), "weeks": ("{0} later", "{0} sooner"),
-}  # fmt: skip
+    "spool": ("full boost {0} later", "full boost {0} earlier"),
+    "power": ("{0} less", "{0} more"),
+    "money": ("{0} more to pay", "{0} less to pay"),
+    "weeks": ("{0} later", "{0} sooner"),
+}
 
 
 def gain(relief: Relief, units: Mapping[str, str]) -> str:
@@ -56,9 +56,12 @@ def headline(one: Design, units: Mapping[str, str]) -> str:
     """The figures of a design in a line."""
     f = one.figures
     return told(
-        "{0}, full boost from {1}, about {2} (invented prices), {3}", figure(f.power, "power", units),
-        figure(f.spool, "rotation", units), figure(one.cost.money, "money", units), figure(one.weeks, "weeks", units),
-    )  # fmt: skip
+        "{0}, full boost from {1}, about {2} (invented prices), {3}",
+        figure(f.power, "power", units),
+        figure(f.spool, "rotation", units),
+        figure(one.cost.money, "money", units),
+        figure(one.weeks, "weeks", units),
+    )
 
 
 def symbol(kind: str, units: Mapping[str, str]) -> str:

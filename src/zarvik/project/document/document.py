@@ -54,17 +54,19 @@ if TYPE_CHECKING:
     AnyPiece = Piece
 else:
     # The union of all kinds, told apart by the file's key "kind".
-    AnyPiece = Annotated[
-        functools.reduce(operator.or_, PIECE_MODELS.values()), Field(discriminator="kind")
-    ]
+    AnyPiece = Annotated[functools.reduce(operator.or_, PIECE_MODELS.values()), Field(discriminator="kind")]
 _FITTED = Of("count", "1", "4", "", "Turbos side by side", "They share the air and the gas evenly")
 
 
-_OWN = Of("count", "0", "200", "", "Exhaust pieces of each", "How many pieces behind each turbine are its own before "
-          "the exhausts join; as many as there are: to the open")  # fmt: skip
-PATHS = (
-    ("shared", "Shared by all"), ("own", "Each its own"),
-)  # fmt: skip
+_OWN = Of(
+    "count",
+    "0",
+    "200",
+    "",
+    "Exhaust pieces of each",
+    "How many pieces behind each turbine are its own before the exhausts join; as many as there are: to the open",
+)
+PATHS = (("shared", "Shared by all"), ("own", "Each its own"))
 
 
 def check_whole(project: Project) -> None:
@@ -78,9 +80,7 @@ def check_whole(project: Project) -> None:
     if len(project.taken) > 1 or any(t.design.taken or t.design.variants for t in project.taken):
         raise ValueError(told("one design can be taken over, and it holds no other"))
     if len(project.turbos) > MOST_TURBOS or len(project.variants) > MOST_VARIANTS:
-        raise ValueError(
-            told("a project holds {0} turbos and {1} variants at the most", MOST_TURBOS, MOST_VARIANTS)
-        )
+        raise ValueError(told("a project holds {0} turbos and {1} variants at the most", MOST_TURBOS, MOST_VARIANTS))
     seen: set[str] = set()
     for run in (
         project.intake,
@@ -115,23 +115,16 @@ def check_whole(project: Project) -> None:
 class Project(Part):
     """One project."""
 
-    model_config = ConfigDict(
-        frozen=True, extra="allow", arbitrary_types_allowed=True, serialize_by_alias=True,
-        populate_by_name=True,
-    )  # fmt: skip
+    model_config = ConfigDict(frozen=True, extra="allow", arbitrary_types_allowed=True, serialize_by_alias=True, populate_by_name=True)
 
     document: Literal["zarvik-project"] = Field("zarvik-project", alias="schema")
     schema_version: int = Field(SCHEMA_VERSION, ge=1, le=SCHEMA_VERSION)
     name: Annotated[str, Words("Project", 120)] = "New build"
     note: Annotated[str, Words("Note", 4000)] = ""
     invented: bool = False
-    units: Annotated[
-        str,
-        Choice(
-            "Units shown",
-            lambda: (("mixed", "Mixed shop"), ("metric", "Metric shop"), ("inch", "Inch shop")),
-        ),
-    ] = "mixed"
+    units: Annotated[str, Choice("Units shown", lambda: (("mixed", "Mixed shop"), ("metric", "Metric shop"), ("inch", "Inch shop")))] = (
+        "mixed"
+    )
     brief: Brief = Brief()
     engine: Engine = Engine()
     turbos: tuple[Turbo, ...] = ()
@@ -139,8 +132,11 @@ class Project(Part):
     turbos_fitted: Annotated[Quantity, _FITTED] = _FITTED("1")
     hot_sides: Annotated[
         str,
-        Choice("Hot side of several turbos", lambda: PATHS,
-               "With its own each, manifold and downpipe are entered once, for one turbo and its cylinders"),
+        Choice(
+            "Hot side of several turbos",
+            lambda: PATHS,
+            "With its own each, manifold and downpipe are entered once, for one turbo and its cylinders",
+        ),
     ] = "shared"
     own_pieces: Annotated[Quantity, _OWN] = _OWN("2")
     gate: Gate = Gate()

@@ -15,17 +15,7 @@ from pydantic_core import CoreSchema, core_schema
 
 from zarvik.core.common.input_uncertainty import Doubt
 from zarvik.project.language.language import told, tr
-from zarvik.project.units.units import (
-    ABOUT,
-    KIND_TITLES,
-    SAID,
-    UNKNOWN,
-    EntryError,
-    Quantity,
-    knowledge,
-    parse,
-    show,
-)
+from zarvik.project.units.units import ABOUT, KIND_TITLES, SAID, UNKNOWN, EntryError, Quantity, knowledge, parse, show
 
 # As it stands on a tyre: width in mm, height in percent of it, rim in inches
 _TYRE = re.compile(r"\s*(\d{3})\s*/\s*(\d{2})\s*-?\s*(?:Z?R|-)?\s*(\d{2})\b.*", re.IGNORECASE)
@@ -85,10 +75,7 @@ class Of:
     @cached_property
     def limits(self) -> tuple[float, float]:
         """Lowest and highest value in SI."""
-        return (
-            parse(self.low, self.kind, default_unit=self.unit).si,
-            parse(self.high, self.kind, default_unit=self.unit).si,
-        )
+        return (parse(self.low, self.kind, default_unit=self.unit).si, parse(self.high, self.kind, default_unit=self.unit).si)
 
     def check(self, quantity: Quantity) -> Quantity:
         """The quantity itself when it lies within the limits; raises EntryError."""
@@ -100,12 +87,16 @@ class Of:
         if not low - slack <= quantity.si <= high + slack:
             unit = quantity.unit
             raise EntryError(
-                told("{0} must lie between {1} and {2}; {3} was given", tr(self.title), show(low, self.kind, unit), show(high, self.kind, unit), quantity)
+                told(
+                    "{0} must lie between {1} and {2}; {3} was given",
+                    tr(self.title),
+                    show(low, self.kind, unit),
+                    show(high, self.kind, unit),
+                    quantity,
+                )
             )
         if quantity.spread_si > high - low:
-            raise EntryError(
-                told("{0}: a doubt wider than all that may stand here says nothing: “?” is unknown", tr(self.title))
-            )
+            raise EntryError(told("{0}: a doubt wider than all that may stand here says nothing: “?” is unknown", tr(self.title)))
         return quantity
 
     def read(self, text: str, *, unit: str | None = None, ambient: float = 101325.0) -> Quantity:
@@ -131,9 +122,7 @@ class Of:
             found = dataclasses.replace(found, spread=0.0, relative=False)
         return self.check(found)
 
-    def __get_pydantic_core_schema__(
-        self, source: Any, handler: GetCoreSchemaHandler
-    ) -> CoreSchema:
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
         def validate(value: Any) -> Quantity:
             if isinstance(value, Quantity):
                 if value.kind != self.kind:
@@ -143,14 +132,9 @@ class Of:
                 raise ValueError(told("{0} is wanted here, as “{1}”", tr(KIND_TITLES[self.kind]), self.low))
             return self.read(str(value))
 
-        return core_schema.no_info_plain_validator_function(
-            validate,
-            serialization=core_schema.plain_serializer_function_ser_schema(str),
-        )
+        return core_schema.no_info_plain_validator_function(validate, serialization=core_schema.plain_serializer_function_ser_schema(str))
 
-    def __get_pydantic_json_schema__(
-        self, schema: CoreSchema, handler: GetJsonSchemaHandler
-    ) -> dict[str, Any]:
+    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
         return {
             "type": "string",
             "title": self.title,
@@ -173,26 +157,17 @@ class Choice:
     options: Callable[[], tuple[tuple[str, str], ...]] = field(compare=False)
     help: str = ""
 
-    def __get_pydantic_core_schema__(
-        self, source: Any, handler: GetCoreSchemaHandler
-    ) -> CoreSchema:
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
         def validate(value: Any) -> str:
             keys = [key for key, _ in self.options()]
             if value not in keys:
-                raise ValueError(told("{0}: “{1}” is none of {2}", tr(self.title), value, ', '.join(key for key in keys if key)))
+                raise ValueError(told("{0}: “{1}” is none of {2}", tr(self.title), value, ", ".join(key for key in keys if key)))
             return str(value)
 
         return core_schema.no_info_plain_validator_function(validate)
 
-    def __get_pydantic_json_schema__(
-        self, schema: CoreSchema, handler: GetJsonSchemaHandler
-    ) -> dict[str, Any]:
-        return {
-            "type": "string",
-            "title": self.title,
-            "description": self.help or self.title,
-            "enum": [key for key, _ in self.options()],
-        }
+    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
+        return {"type": "string", "title": self.title, "description": self.help or self.title, "enum": [key for key, _ in self.options()]}
 
 
 @dataclass(frozen=True)
@@ -214,25 +189,14 @@ class Words:
         if any("\ud800" <= c <= "\udfff" for c in text):
             raise EntryError(told("{0}: holds half of a character that no file can keep", tr(self.title)))
         if self.key and not KEY.fullmatch(text):
-            raise EntryError(
-                told("{0} “{1}”: letters, digits, - and _ are what a key may hold", tr(self.title), text)
-            )
+            raise EntryError(told("{0} “{1}”: letters, digits, - and _ are what a key may hold", tr(self.title), text))
         return text
 
-    def __get_pydantic_core_schema__(
-        self, source: Any, handler: GetCoreSchemaHandler
-    ) -> CoreSchema:
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
         return core_schema.no_info_plain_validator_function(self.check)
 
-    def __get_pydantic_json_schema__(
-        self, schema: CoreSchema, handler: GetJsonSchemaHandler
-    ) -> dict[str, Any]:
-        return {
-            "type": "string",
-            "title": self.title,
-            "description": self.help or self.title,
-            "maxLength": self.most,
-        }
+    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
+        return {"type": "string", "title": self.title, "description": self.help or self.title, "maxLength": self.most}
 
 
 _DAYS = ("%Y-%m-%d", "%d.%m.%Y", "%d.%m.%y", "%d %B %Y", "%d %b %Y", "%B %d %Y", "%b %d %Y", "%d/%m/%Y")

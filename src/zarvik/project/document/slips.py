@@ -37,8 +37,10 @@ def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
         yield from _turbo(turbo)
     ports = project.ports
     if 0.0 < ports.valve.si < ports.throat.si:
-        yield "ports.throat", told(
-            "a throat of {0} does not stand above a valve of {1}: it is 85 to 92 % of it as a rule", ports.throat, ports.valve)
+        yield (
+            "ports.throat",
+            told("a throat of {0} does not stand above a valve of {1}: it is 85 to 92 % of it as a rule", ports.throat, ports.valve),
+        )
     engine = project.engine
     if engine.element.si > 0.0 and engine.fuelling != "lambda":
         if engine.element_was.si <= 0.0:
@@ -54,14 +56,17 @@ def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
         yield "engine.rack_was", told("a rack travels 9 to 13 mm at full load as a rule: {0} is a slip", engine.rack_was)
     gate = project.gate
     if 0.0 < gate.diaphragm.si < gate.diameter.si:
-        yield "gate.diaphragm", told(
-            "a diaphragm of {0} does not move a valve of {1}: it is 1.5 to 2.4 times as wide as a rule", gate.diaphragm, gate.diameter)
+        yield (
+            "gate.diaphragm",
+            told(
+                "a diaphragm of {0} does not move a valve of {1}: it is 1.5 to 2.4 times as wide as a rule", gate.diaphragm, gate.diameter
+            ),
+        )
     meter = project.meter
     if meter.kind != "none" and meter.most.si > 0.0 and meter.bore.si > 0.0:
         speed = meter.most.si / (AIR * 0.25 * math.pi * meter.bore.si**2)
         if not METER_SPEEDS[0] <= speed <= METER_SPEEDS[1]:
-            yield "meter.most", told(
-                "{0} through {1} are {2:.0f} m/s: meters end at 30 to 70 m/s", meter.most, meter.bore, speed)
+            yield "meter.most", told("{0} through {1} are {2:.0f} m/s: meters end at 30 to 70 m/s", meter.most, meter.bore, speed)
     brief, limit = project.brief, project.engine.rev_limit
     if brief.pedal_at.si >= limit.si:
         yield "brief.pedal_at", told("the pedal goes down at {0}, over the rev limit of {1}", brief.pedal_at, limit)
@@ -72,19 +77,30 @@ def geometry(project: Project, belt: Belt) -> Iterator[Slip]:
         low, high = field.limits if isinstance(field, Of) else (0.0, 1e9)
         if not low <= belt.ratio <= high:
             place = "blower.pulley" if project.blower.belt == RIBBED else "blower.teeth"
-            yield place, told(
-                "these pulleys turn the blower {0:.1f} times for one of the crank; {1:.1g} to {2:.1g} is built",
-                belt.ratio, low, high)
+            yield (
+                place,
+                told(
+                    "these pulleys turn the blower {0:.1f} times for one of the crank; {1:.1g} to {2:.1g} is built", belt.ratio, low, high
+                ),
+            )
 
 
 def _turbo(turbo: Turbo) -> Iterator[Slip]:
     turbine = turbo.turbine
     if turbine.exducer.si > turbine.wheel.si:
-        yield f"turbos.{turbo.id}.turbine.exducer", told(
-            "an exducer of {0} does not fit a turbine wheel of {1}: the gas leaves inside of where it comes in, "
-            "75 to 95 % of it as a rule", turbine.exducer, turbine.wheel)
+        yield (
+            f"turbos.{turbo.id}.turbine.exducer",
+            told(
+                "an exducer of {0} does not fit a turbine wheel of {1}: the gas leaves inside of where it comes in, "
+                "75 to 95 % of it as a rule",
+                turbine.exducer,
+                turbine.wheel,
+            ),
+        )
     if turbine.inertia.known != UNKNOWN:
         like = rotor_inertia(turbine.wheel.si, tip_of(turbo)).value
         if not like / INERTIA_BAND < turbine.inertia.si < like * INERTIA_BAND:
-            yield f"turbos.{turbo.id}.turbine.inertia", told(
-                "{0} is a slip: wheels of this size have about {1:.0f} g·cm²", turbine.inertia, like * 1e7)
+            yield (
+                f"turbos.{turbo.id}.turbine.inertia",
+                told("{0} is a slip: wheels of this size have about {1:.0f} g·cm²", turbine.inertia, like * 1e7),
+            )

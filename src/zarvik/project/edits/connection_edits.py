@@ -70,7 +70,9 @@ def from_template(project: Project, name: str) -> Project:
     """The ports of a common intake manifold, each a line by hand. Raises KeyError for a strange template."""
     _, ports = TEMPLATES[name]
     for title, served, bore, thread in ports:
-        project, _ = add_line(project, r.PORT, name=tr(title), served=served, bore=f"{bore:g} mm", thread=thread, where=tr("Intake manifold"))
+        project, _ = add_line(
+            project, r.PORT, name=tr(title), served=served, bore=f"{bore:g} mm", thread=thread, where=tr("Intake manifold")
+        )
     return project
 
 

@@ -29,8 +29,7 @@ def run_of(project: Project, piece: str) -> str:
 def _bore_before(pieces: tuple[Any, ...], index: int) -> Quantity | None:
     """The bore that the piece at `index` meets upstream, else downstream."""
     for piece, names in itertools.chain(
-        ((p, ("bore_out", "bore")) for p in reversed(pieces[:index])),
-        ((p, ("bore_in", "bore")) for p in pieces[index:]),
+        ((p, ("bore_out", "bore")) for p in reversed(pieces[:index])), ((p, ("bore_in", "bore")) for p in pieces[index:])
     ):
         for name in names:
             if hasattr(piece, name):
@@ -38,9 +37,7 @@ def _bore_before(pieces: tuple[Any, ...], index: int) -> Quantity | None:
     return None
 
 
-def insert_piece(
-    project: Project, run: str, index: int, kind: str, **values: Any
-) -> tuple[Project, str]:
+def insert_piece(project: Project, run: str, index: int, kind: str, **values: Any) -> tuple[Project, str]:
     """A new piece of `kind` at `index` of a run, its bore taken from its neighbour.
 
     Returns the document and the key of the piece.
@@ -72,7 +69,8 @@ def remove_piece(project: Project, piece: str) -> Project:
 
 
 def move_piece(project: Project, piece: str, index: int) -> Project:
-    """The document with a piece at another place (0 = first) of its run, its estimates as they are then. Raises EntryError, and KeyError for
+    """The document with a piece at another place (0 = first) of its run, its estimates as they are then. Raises EntryError, and KeyError
+    for
     a piece that is not there."""
     run = run_of(project, piece)
     pieces = list(get(project, run))

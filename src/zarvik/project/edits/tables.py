@@ -106,9 +106,7 @@ def choose_mixture(project: Project, key: str) -> Project:
         return changed
     engine = project.engine
     value = engine.full_load_lambda.si
-    return put_table(
-        changed, "lambda_table", ((engine.idle.si, value), (engine.rev_limit.si, value))
-    )
+    return put_table(changed, "lambda_table", ((engine.idle.si, value), (engine.rev_limit.si, value)))
 
 
 def choose_fuelling(project: Project, key: str) -> Project:
@@ -119,9 +117,7 @@ def choose_fuelling(project: Project, key: str) -> Project:
         return changed
     engine = project.engine
     value = engine.delivery.si
-    return put_table(
-        changed, "delivery_table", ((engine.idle.si, value), (engine.rev_limit.si, value))
-    )
+    return put_table(changed, "delivery_table", ((engine.idle.si, value), (engine.rev_limit.si, value)))
 
 
 def _steps(low: float, high: float) -> list[float]:

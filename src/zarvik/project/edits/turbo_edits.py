@@ -36,7 +36,5 @@ def decided(project: Project, given_up: tuple[str, ...]) -> Project:
     if chosen is None:
         raise EntryError(told("no turbo is chosen yet: take one from the shelf or read in a map"))
     lines = tuple(line[:300] for line in given_up[:MOST_LINES])
-    made = project.decision.model_copy(
-        update={"turbo": chosen.id, "name": chosen.name, "given_up": lines}
-    )
+    made = project.decision.model_copy(update={"turbo": chosen.id, "name": chosen.name, "given_up": lines})
     return project.model_copy(update={"decision": made})

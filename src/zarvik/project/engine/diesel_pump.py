@@ -23,14 +23,17 @@ ENTRIES = ("pump", "element", "rack", "screw")  # entries of the engine that say
 SEES = ("smoke", "exhaust_temperature", "overspeed", "choke", "back_pressure", "bottom_end", "drive", "low_gears", "material")
 RANK = {HOLDS: 0, OPEN: 0, TIGHT: 1, FAILS: 2}
 TURN, TURNS = 0.5, 4.0  # of a full-load screw: a step, and the last
-RACK_STEP, RACK_ENDS = 0.5e-3, 1.4  # m of rack travel; the most over that of full load as it came (common practice, no source: 15 to 21 mm of 9 to 13)
+RACK_STEP, RACK_ENDS = (
+    0.5e-3,
+    1.4,
+)  # m of rack travel; the most over that of full load as it came (common practice, no source: 15 to 21 mm of 9 to 13)
 PAST = 2  # failing settings that are still shown
 
 
 @dataclass(frozen=True)
 class Setting:
-    """A pump at a setting: its `title`, the `entries` of the engine that make it (name and value), whether it is set so `now`. `gives` m3 an
-    injection at the target speed, `power` W there, the most `torque` N m at `torque_speed` rev/min, the `least` lambda of full load, the
+    """A pump at a setting: its `title`, the `entries` of the engine that make it (name and value), whether it is set so `now`. `gives` m3
+    an injection at the target speed, `power` W there, the most `torque` N m at `torque_speed` rev/min, the `least` lambda of full load, the
     hottest `gas` K before the turbine. `state`: the worst of what more fuel moves, and the `reasons` for it;
     `limited` by boost."""
 
@@ -58,7 +61,12 @@ def set_to(project: Project, setting: Setting) -> Project:
 def _wanted(project: Project) -> Iterator[tuple[Sentence, dict[str, Quantity]]]:
     """Every setting from as it came: first other elements, where some are said, then the rack where it is known, else the screw."""
     e = project.engine
-    plain = {"pump": Quantity(100.0, "%", "ratio"), "element": e.element.with_si(0.0), "rack": e.rack.with_si(0.0), "screw": e.screw.with_si(0.0)}
+    plain = {
+        "pump": Quantity(100.0, "%", "ratio"),
+        "element": e.element.with_si(0.0),
+        "rack": e.rack.with_si(0.0),
+        "screw": e.screw.with_si(0.0),
+    }
     yield say("As it came"), plain
     if e.element.si > 0.0 and abs(e.element.si - e.element_was.si) > 1e-6:
         plain = {**plain, "element": e.element}
@@ -74,7 +82,8 @@ def _wanted(project: Project) -> Iterator[tuple[Sentence, dict[str, Quantity]]]:
 
 
 def settings(project: Project, progress: Progress = unwatched) -> tuple[Setting, ...]:
-    """A pump that says what it gives, setting by setting, until two settings fail. Raises Fault for an engine without such a pump; ProjectProblems
+    """A pump that says what it gives, setting by setting, until two settings fail. Raises Fault for an engine without such a pump;
+    ProjectProblems
     for a document that cannot be assembled."""
     e = project.engine
     if e.fuel != "diesel" or e.fuelling == "lambda":
@@ -113,11 +122,19 @@ def _made(project: Project, title: Sentence, entries: dict[str, Quantity], now: 
     usable = [p for p in case.solved if p.speed >= 1.5 * case.build.engine.idle] or [case.target]
     strongest = max(usable, key=lambda p: p.power / p.speed)
     return Setting(
-        title, tuple(entries.items()), now, injection(case.solver, case.target), case.target.power,
-        strongest.power / (2.0 * math.pi * strongest.speed / 60.0), strongest.speed, min(case.solver.lambda_of(p) for p in usable),
-        max(p.stations[TURBINE_INLET].temperature for p in usable), state, tuple(v for v in seen if v.state == state and state in (TIGHT, FAILS)),
+        title,
+        tuple(entries.items()),
+        now,
+        injection(case.solver, case.target),
+        case.target.power,
+        strongest.power / (2.0 * math.pi * strongest.speed / 60.0),
+        strongest.speed,
+        min(case.solver.lambda_of(p) for p in usable),
+        max(p.stations[TURBINE_INLET].temperature for p in usable),
+        state,
+        tuple(v for v in seen if v.state == state and state in (TIGHT, FAILS)),
         project.engine.limiter == "boost",
-    )  # fmt: skip
+    )
 
 
 def sentences(found: tuple[Setting, ...], wanted: float) -> tuple[Sentence, ...]:
@@ -132,15 +149,32 @@ def sentences(found: tuple[Setting, ...], wanted: float) -> tuple[Sentence, ...]
         told.append(say("Already “{setting}” is too much: {why}", setting=bad.title, why=_why(bad)))
     else:
         last = max(good, key=lambda s: s.gives)
-        told.append(say("Up to “{setting}”: {power} and {torque}. Beyond it: {why}", setting=last.title, power=Figure(last.power, "power"),
-                        torque=Figure(last.torque, "torque"), why=_why(bad)))  # fmt: skip
+        told.append(
+            say(
+                "Up to “{setting}”: {power} and {torque}. Beyond it: {why}",
+                setting=last.title,
+                power=Figure(last.power, "power"),
+                torque=Figure(last.torque, "torque"),
+                why=_why(bad),
+            )
+        )
     reached = max((s.power for s in good), default=0.0)
     if good and reached < wanted:
-        told.append(say("{reached} of {wanted}: larger elements, or a larger pump, and air for them", reached=Figure(reached, "power"),
-                        wanted=Figure(wanted, "power", "=brief.target_power")))  # fmt: skip
+        told.append(
+            say(
+                "{reached} of {wanted}: larger elements, or a larger pump, and air for them",
+                reached=Figure(reached, "power"),
+                wanted=Figure(wanted, "power", "=brief.target_power"),
+            )
+        )
     if bad is not None and not limited and all(v.id == "smoke" for v in bad.reasons):
         told.append(say("A boost-compensated limiter holds fuel back until there is air for it: with one the pump may go further"))
-    told.append(say("A little at a time, a probe before the turbine and a look behind the car on each; what a turn or a millimetre gives is a rough guide"))
+    told.append(
+        say(
+            "A little at a time, a probe before the turbine and a look behind the car on each; what a turn or a millimetre gives is a "
+            "rough guide"
+        )
+    )
     return tuple(told)
 
 
@@ -150,4 +184,3 @@ def _why(setting: Setting) -> Sentence:
         return say("it is not solved")
     words = say("{title} fails. {text}", title=say(first.title), text=first.text)
     return say("{words}; and {others}", words=words, others=", ".join(v.title.lower() for v in rest)) if rest else words
-

@@ -14,14 +14,7 @@ from zarvik.core.estimates.typical_values import Estimate
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.intercooler.core_size import Core
 from zarvik.project.assembly.assemble import belt_of, core_engine
-from zarvik.project.assembly.cores import (
-    core_of,
-    flows_in_use,
-    front_air,
-    front_of,
-    in_the_wind,
-    wind_of,
-)
+from zarvik.project.assembly.cores import core_of, flows_in_use, front_air, front_of, in_the_wind, wind_of
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Of
 from zarvik.project.document.parts.turbo import Turbo, lines_of
@@ -44,9 +37,8 @@ def _breathing(project: Project) -> Estimate:
         return core.best_breathing(engine.breathing, not _spark(project))
     shape = engine.breathing if engine.breathing not in ("table", "stock_torque") else "long_runner"
     return core.breathing_of_power(
-        core_engine(project), shape, engine.best_breathing_speed.si, engine.stock_power.si,
-        engine.stock_speed.si, engine.stock_boost.si,
-    )  # fmt: skip
+        core_engine(project), shape, engine.best_breathing_speed.si, engine.stock_power.si, engine.stock_speed.si, engine.stock_boost.si
+    )
 
 
 def _peak_speed(project: Project) -> Estimate:
@@ -54,10 +46,7 @@ def _peak_speed(project: Project) -> Estimate:
     return core.peak_speed(speed.si, speed.known != UNKNOWN)
 
 
-def _by_size(
-    project: Project, rule: Callable[[Core, float, float], Estimate],
-    wet: Callable[[Core, float, float], Estimate],
-) -> Estimate:  # fmt: skip
+def _by_size(project: Project, rule: Callable[[Core, float, float], Estimate], wet: Callable[[Core, float, float], Estimate]) -> Estimate:
     """What the dimensions of the core say, by air, or `wet`."""
     cooler = project.cooler
     chosen = wet if cooler.medium == "water" else rule
@@ -89,7 +78,9 @@ def _discharge(project: Project) -> Estimate | None:
     main = max(mains, default=0.0)
     if gate.kind == "outside" and main <= 0.0:
         return None
-    return core.gate_discharge(gate.diameter.si, max(gate.branch.si, gate.diameter.si), main, gate.angle.si, gate.kind == "inside", max(gate.lift.si, 1e-4))
+    return core.gate_discharge(
+        gate.diameter.si, max(gate.branch.si, gate.diameter.si), main, gate.angle.si, gate.kind == "inside", max(gate.lift.si, 1e-4)
+    )
 
 
 # In the order in which they build on each other.
@@ -107,9 +98,7 @@ ESTIMATORS: dict[str, Estimator] = {
     "blower.ratio": lambda p: core.belt_ratio(belt_of(p)),
     "blower.displacement": lambda p: core.blower_size(core_engine(p), p.blower.ratio.si, p.brief.target_boost.si),
     "cooler.capture": lambda p: core.captured(in_the_wind(p), wind_of(p), p.brief.road_speed.si, p.cooler.medium == "water"),
-    "cooler.effectiveness": lambda p: _by_size(
-        p, core.cooler_effectiveness, core.water_effectiveness
-    ),
+    "cooler.effectiveness": lambda p: _by_size(p, core.cooler_effectiveness, core.water_effectiveness),
     "cooler.drop": lambda p: _by_size(p, core.cooler_drop, core.water_drop),
     "cooler.front": _front,
 }

@@ -166,11 +166,22 @@ def _cuts(project: Project, run: str, faults: list[str]) -> list[Cut]:
             label = told("{0} of cylinder {1}", name, get(project, run.rpartition(".")[0]).cylinder)
         turn = math.remainder(rolled, 2.0 * math.pi)
         found.append(
-            Cut(name, HOSE if hose else piece.kind, round(s.outside, 5), s.length, s.radius if s.bends else 0.0,
-                s.angle, turn if s.bends and bent else None, piece.id, pie=pie,
-                first=turn if s.bends and not bent and run not in ("intake", "manifold") else None, label=label,
-                wall=round(s.wall, 5), material=getattr(piece, "material", ""))
-        )  # fmt: skip
+            Cut(
+                name,
+                HOSE if hose else piece.kind,
+                round(s.outside, 5),
+                s.length,
+                s.radius if s.bends else 0.0,
+                s.angle,
+                turn if s.bends and bent else None,
+                piece.id,
+                pie=pie,
+                first=turn if s.bends and not bent and run not in ("intake", "manifold") else None,
+                label=label,
+                wall=round(s.wall, 5),
+                material=getattr(piece, "material", ""),
+            )
+        )
         if s.bends:
             bent, rolled = True, 0.0
     return found
@@ -185,7 +196,12 @@ def _like(line: StockLine, tube: Tube, unsaid: bool) -> bool:
 
 def tube_words(tube: Tube) -> str:
     """A tube as it is asked for in a shop: outside diameter, wall, material."""
-    return told("{0:.1f} × {1:.2g} mm {2}", 1e3 * tube.outside, 1e3 * tube.wall, tr(ROUGHNESS[tube.material][0]) if tube.material in ROUGHNESS else "")
+    return told(
+        "{0:.1f} × {1:.2g} mm {2}",
+        1e3 * tube.outside,
+        1e3 * tube.wall,
+        tr(ROUGHNESS[tube.material][0]) if tube.material in ROUGHNESS else "",
+    )
 
 
 def _unsaid(project: Project, rows: Sequence[tuple[str, list[Cut]]], faults: list[str]) -> frozenset[float]:
@@ -196,17 +212,23 @@ def _unsaid(project: Project, rows: Sequence[tuple[str, list[Cut]]], faults: lis
         for cut in cuts:
             if cut.kind != HOSE:
                 metals.setdefault(cut.tube, set()).add(cut.material)
-    one = frozenset(tube for tube, found in metals.items() if len({m for t, f in metals.items() if abs(t - tube) <= 2.0 * LIKE for m in f}) == 1)
+    one = frozenset(
+        tube for tube, found in metals.items() if len({m for t, f in metals.items() if abs(t - tube) <= 2.0 * LIKE for m in f}) == 1
+    )
     mixed = [tube for tube in metals if tube not in one]
     for line in project.stock:
         if not line.material and any(abs(line.tube.si - tube) <= LIKE for tube in mixed):
-            faults.append(told("Stock “{0}”: its material is not known, and pieces of this size are of several metals: nothing is cut from it", line.note or line.id))
+            faults.append(
+                told(
+                    "Stock “{0}”: its material is not known, and pieces of this size are of several metals: nothing is cut from it",
+                    line.note or line.id,
+                )
+            )
     return one
 
 
 def _bend_stock(
-    project: Project, rows: Sequence[tuple[str, list[Cut]]], kerf: float, more: float, unsaid: frozenset[float],
-    faults: list[str],
+    project: Project, rows: Sequence[tuple[str, list[Cut]]], kerf: float, more: float, unsaid: frozenset[float], faults: list[str]
 ) -> tuple[dict[tuple[Tube, float], Nested], dict[object, tuple[str, ...]]]:
     """Bends cut from bends along their arc, and straights that are a leg of one."""
     groups: dict[tuple[Tube, float], list[tuple[list[Cut], int]]] = {}
@@ -219,7 +241,11 @@ def _bend_stock(
     for (tube, radius), members in sorted(groups.items()):
         stock, legs = [], {}
         for line in project.stock:
-            if line.kind in ("bend", "ring") and _like(line, tube, tube.outside in unsaid) and abs(line.radius.si - radius) <= 0.02 * radius:
+            if (
+                line.kind in ("bend", "ring")
+                and _like(line, tube, tube.outside in unsaid)
+                and abs(line.radius.si - radius) <= 0.02 * radius
+            ):
                 name = line.note or f"{tr('bend')} {line.angle}"
                 count = int(line.count.si)
                 stock.append(Stock(name, radius * line.angle.si, count if count else -1, line.price.si))
@@ -256,7 +282,13 @@ def _with_legs(members: Sequence[tuple[list[Cut], int]], leg: float, whole: bool
     for cuts, i in members:
         for side in (-1, 1):
             j = i + side
-            if 0 <= j < len(cuts) and cuts[j].kind == "straight" and not cuts[j].in_leg and cuts[j].length <= leg + 1e-9 and cuts[j].size == cuts[i].size:
+            if (
+                0 <= j < len(cuts)
+                and cuts[j].kind == "straight"
+                and not cuts[j].in_leg
+                and cuts[j].length <= leg + 1e-9
+                and cuts[j].size == cuts[i].size
+            ):
                 wishes.append((cuts[j].length, cuts, i, side))
     taken: set[tuple[int, int]] = set()
     for size, cuts, i, side in sorted(wishes, key=lambda w: -w[0]):
@@ -271,8 +303,7 @@ def _with_legs(members: Sequence[tuple[list[Cut], int]], leg: float, whole: bool
 
 
 def _tube_stock(
-    project: Project, rows: Sequence[tuple[str, list[Cut]]], kerf: float, more: float, unsaid: frozenset[float],
-    faults: list[str],
+    project: Project, rows: Sequence[tuple[str, list[Cut]]], kerf: float, more: float, unsaid: frozenset[float], faults: list[str]
 ) -> tuple[dict[Tube, Nested], dict[object, tuple[str, ...]]]:
     """Straights, and bends of pieces, cut from tube."""
     lengths: dict[Tube, list[tuple[float, str]]] = {}
@@ -340,9 +371,17 @@ def _run(project: Project, run: str, cuts: Sequence[Cut]) -> RunCuts:
     metal = {c.key for c in cuts if c.kind != HOSE}
     weight = sum(mass([s], density(p)) for p in pieces for s in order if s.id == p.id and p.id in metal)
     return RunCuts(
-        run, run_title(project, run), tuple(cuts), placed(order, start()), table_of([s for s in order if s.kind != "throttle"]),
-        welds, sum(around), weight, volume(_held(order)), work + welds * rates["weld"].hours,
-    )  # fmt: skip
+        run,
+        run_title(project, run),
+        tuple(cuts),
+        placed(order, start()),
+        table_of([s for s in order if s.kind != "throttle"]),
+        welds,
+        sum(around),
+        weight,
+        volume(_held(order)),
+        work + welds * rates["weld"].hours,
+    )
 
 
 def _held(order: Sequence[Segment]) -> list[Segment]:
@@ -372,7 +411,9 @@ def tacking(project: Project) -> tuple[Sentence, ...]:
     rows.append(say("Tack them to flange and collector in this order of cylinders, the hidden ones first: {order}", order=names))
     shut = [str(cylinders[one.key]) for one in hidden_first if shares[one.key] > 0.25]
     if shut:
-        rows.append(say("Take these off again and weld their inner seams on the bench, no torch gets there later: {order}", order=", ".join(shut)))
+        rows.append(
+            say("Take these off again and weld their inner seams on the bench, no torch gets there later: {order}", order=", ".join(shut))
+        )
     rows += [
         say("Weld seam by seam across from each other, not round one pipe: heat pulls the flange into a bow"),
         say("Flange last, bolted down to something thick, let cool there; then face it"),

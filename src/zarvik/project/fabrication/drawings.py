@@ -18,16 +18,7 @@ from zarvik.project.document.naming import called, numbered
 from zarvik.project.document.places import get, run_title
 from zarvik.project.fabrication.cut_list import wall_of
 from zarvik.project.language.language import reason
-from zarvik.project.layout.layout import (
-    all_runs,
-    head_of,
-    layout,
-    pieced,
-    primary_bore,
-    segments_of,
-    si,
-    space_of,
-)
+from zarvik.project.layout.layout import all_runs, head_of, layout, pieced, primary_bore, segments_of, si, space_of
 
 
 def sheets(project: Project) -> tuple[list[Drawing], list[str]]:
@@ -66,25 +57,47 @@ def _of_run(project: Project, run: str, faults: list[str]) -> Iterator[Drawing]:
                 if bent and abs(turn) > 1e-6:
                     side = say("clockwise") if turn > 0.0 else say("anticlockwise")
                     yield roll_strip(
-                        f"roll-{piece.id}", tube, turn, name,
+                        f"roll-{piece.id}",
+                        tube,
+                        turn,
+                        name,
                         say("Zero on the scribe line (the outside of the bend) of the piece before, arrow along the flow"),
-                        say("{angle} {side} seen along the flow, {way} round the skin of {tube} tube", angle=Figure(abs(turn), "angle"),
-                            side=side, way=Figure(0.5 * tube * abs(turn), "length"), tube=Figure(tube, "length")),
-                    )  # fmt: skip
+                        say(
+                            "{angle} {side} seen along the flow, {way} round the skin of {tube} tube",
+                            angle=Figure(abs(turn), "angle"),
+                            side=side,
+                            way=Figure(0.5 * tube * abs(turn), "length"),
+                            tube=Figure(tube, "length"),
+                        ),
+                    )
                 bent, rolled = True, 0.0
             if piece.kind == "mitre" and s is not None:
                 count = max(round(si(piece, "cuts")), 1)
-                yield strip(f"mitre-{piece.id}", mitre(tube, s.angle / count), name,
-                            say("One side of each of the {count} cuts; the long side outside of the bend", count=str(count)))  # fmt: skip
+                yield strip(
+                    f"mitre-{piece.id}",
+                    mitre(tube, s.angle / count),
+                    name,
+                    say("One side of each of the {count} cuts; the long side outside of the bend", count=str(count)),
+                )
                 if s.radius > 1e-5 and count > 1:
                     turn = s.angle / count
-                    yield pie_strip(f"pie-{piece.id}", tube, turn, 2.0 * s.radius * math.tan(0.5 * turn), name,
-                                    say("A whole piece, {count} of them between the two halves", count=str(count - 1)))  # fmt: skip
+                    yield pie_strip(
+                        f"pie-{piece.id}",
+                        tube,
+                        turn,
+                        2.0 * s.radius * math.tan(0.5 * turn),
+                        name,
+                        say("A whole piece, {count} of them between the two halves", count=str(count - 1)),
+                    )
             if piece.kind == "tee":
                 bore = si(piece, "bore")
                 outside = bore + 2.0 * wall_of(project, run)
-                yield strip(f"tee-{piece.id}", saddle(outside, outside, 0.5 * math.pi, wall=wall_of(project, run)), name,
-                            say("The mouth of the branch on tube of the same size"))  # fmt: skip
+                yield strip(
+                    f"tee-{piece.id}",
+                    saddle(outside, outside, 0.5 * math.pi, wall=wall_of(project, run)),
+                    name,
+                    say("The mouth of the branch on tube of the same size"),
+                )
         except ValueError as error:
             faults.append(f"{called(project, piece)}: {reason(error)}")
 
@@ -100,15 +113,26 @@ def _of_collector(project: Project, faults: list[str]) -> Iterator[Drawing]:
     try:
         if collector.form == "log":
             main = si(piece, "bore_out") + 2.0 * wall
-            yield strip("log-mouth", saddle(min(collector.tube, main), main, 0.5 * math.pi, wall=wall), say("{piece}: mouth of a stub", piece=called(project, piece)),
-                        say("The end of each stub on the log, {tube} on {main}", tube=Figure(collector.tube, "length"), main=Figure(main, "length")))  # fmt: skip
+            yield strip(
+                "log-mouth",
+                saddle(min(collector.tube, main), main, 0.5 * math.pi, wall=wall),
+                say("{piece}: mouth of a stub", piece=called(project, piece)),
+                say(
+                    "The end of each stub on the log, {tube} on {main}", tube=Figure(collector.tube, "length"), main=Figure(main, "length")
+                ),
+            )
         elif collector.form == "merge" and collector.count > 1:
             yield strip(
-                "collector-leg", merge_leg(collector.tube, collector.angle, collector.count, wall=wall), name,
-                say("{count} of them, each leaning {angle}; zero outermost, both cuts meet the neighbours", count=str(collector.count),
-                    angle=Figure(collector.angle, "angle")),
+                "collector-leg",
+                merge_leg(collector.tube, collector.angle, collector.count, wall=wall),
+                name,
+                say(
+                    "{count} of them, each leaning {angle}; zero outermost, both cuts meet the neighbours",
+                    count=str(collector.count),
+                    angle=Figure(collector.angle, "angle"),
+                ),
                 say("From the inlets to where the middles meet {length}", length=Figure(collector.merge, "length")),
-            )  # fmt: skip
+            )
     except ValueError as error:
         faults.append(f"{called(project, piece)}: {reason(error)}")
 
@@ -122,7 +146,9 @@ def _of_ports(project: Project, faults: list[str]) -> Iterator[Drawing]:
         return
     sizes = flange_sizes(project, 0)
     try:
-        low, top = transition(head.wide, head.high, sizes.corner if head.shape != "d" else 0.15 * head.high, primary_bore(project), TRANSITION)
+        low, top = transition(
+            head.wide, head.high, sizes.corner if head.shape != "d" else 0.15 * head.high, primary_bore(project), TRANSITION
+        )
     except Fault as error:
         faults.append(reason(error))
         return
@@ -130,10 +156,18 @@ def _of_ports(project: Project, faults: list[str]) -> Iterator[Drawing]:
     for i in range(0, len(low), 6):
         paths.append(Path(np.array([low[i], top[i]]), MARK))
     yield Drawing(
-        "transition", say("From port to tube, one of {count}", count=str(head.cylinders)), tuple(paths), (), (),
-        (say("Rolled along the thin lines, seam at the side of the port; middle of the sheet {length} from port to tube",
-             length=Figure(TRANSITION, "length")),),
-    )  # fmt: skip
+        "transition",
+        say("From port to tube, one of {count}", count=str(head.cylinders)),
+        tuple(paths),
+        (),
+        (),
+        (
+            say(
+                "Rolled along the thin lines, seam at the side of the port; middle of the sheet {length} from port to tube",
+                length=Figure(TRANSITION, "length"),
+            ),
+        ),
+    )
 
 
 def flange_sizes(project: Project, bank: int) -> core.FlangeSizes:
@@ -143,10 +177,13 @@ def flange_sizes(project: Project, bank: int) -> core.FlangeSizes:
     own = [c for c in range(1, head.cylinders + 1) if head.bank_of(c) == bank]
     return core.FlangeSizes(
         ports=tuple(head.spacing * n for n in range(len(own))),
-        shape=head.shape, wide=head.wide, high=head.high,
+        shape=head.shape,
+        wide=head.wide,
+        high=head.high,
         bolts=core.Bolts(h.bolts, h.bolt.si, h.bolt_up.si, h.bolt_aside.si),
-        edge=h.edge.si, tube=primary_bore(project) + 2.0 * project.space.making.wall.si,
-    )  # fmt: skip
+        edge=h.edge.si,
+        tube=primary_bore(project) + 2.0 * project.space.making.wall.si,
+    )
 
 
 def flanges(project: Project) -> tuple[tuple[Drawing, ...], tuple[str, ...]]:
@@ -160,7 +197,11 @@ def flanges(project: Project) -> tuple[tuple[Drawing, ...], tuple[str, ...]]:
         tail = f"-{bank + 1}" if head.banks > 1 else ""
         where = say(", bank {number}", number=str(bank + 1)) if head.banks > 1 else ""
         try:
-            found.append(core.flange(f"head-flange{tail}", sizes, say("Head flange, {thick} thick{where}", thick=Figure(head.flange, "length"), where=where)))
+            found.append(
+                core.flange(
+                    f"head-flange{tail}", sizes, say("Head flange, {thick} thick{where}", thick=Figure(head.flange, "length"), where=where)
+                )
+            )
             found.append(core.gasket(f"gasket{tail}", sizes, say("Gasket of the head flange{where}", where=where)))
         except ValueError as error:
             faults.append(reason(error))
@@ -190,14 +231,24 @@ def _turbine_flange(project: Project) -> Drawing | None:
         return None
     bore = next((si(p, "bore_out") or si(p, "bore") for p in reversed(project.manifold)), 0.05)
     kind, spacing = _inlet(project, bore)
-    return core.inlet_flange("turbine-flange", kind, spacing, bore, bore + 2.0 * project.space.making.wall.si,
-                             say("Flange of the turbine: {name}", name=chosen.name))  # fmt: skip
+    return core.inlet_flange(
+        "turbine-flange",
+        kind,
+        spacing,
+        bore,
+        bore + 2.0 * project.space.making.wall.si,
+        say("Flange of the turbine: {name}", name=chosen.name),
+    )
 
 
 def _inlet(project: Project, bore: float) -> tuple[str, float]:
     """Kind of the turbine's flange and its bolts' long side in m; four bolts about the opening where nobody says it."""
     chosen = project.chosen
-    kind = chosen.fit.flange if chosen is not None and chosen.fit.flange in ("four_bolt", "four_divided", "three_bolt", "round_clamp") else "four_bolt"
+    kind = (
+        chosen.fit.flange
+        if chosen is not None and chosen.fit.flange in ("four_bolt", "four_divided", "three_bolt", "round_clamp")
+        else "four_bolt"
+    )
     said = chosen.fit.bolts.si if chosen is not None else 0.0
     return kind, said or bore + 0.022
 

@@ -32,14 +32,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.edits.edits import put
 from zarvik.project.estimates.estimates import filled, unknown_places
-from zarvik.project.first_design.first_document import (
-    GATES_FITTED,
-    SHAPE,
-    TRUSTED,
-    breath_of,
-    document_of,
-    quantity_of,
-)
+from zarvik.project.first_design.first_document import GATES_FITTED, SHAPE, TRUSTED, breath_of, document_of, quantity_of
 from zarvik.project.language.language import told
 from zarvik.project.language.plain import opening
 from zarvik.project.uncertainty.known import Known, NoDesign, faults
@@ -109,14 +102,22 @@ def design(known: Known, shelf: dict[str, Turbo], progress: Progress = unwatched
         air = known.power / 745.7 / per_air * 0.45359237 / 60.0
         boost = max(air / swallows * 287.0 * 335.0 - ambient, 0.05e5)
         if boost > most:
-            obstacles.append(told("{0} from this engine would take about {1:.1f} bar of boost; about {2:.1f} bar can be had here",
-                                  quantity_of(known.power, "hp", "power", 3), boost / 1e5, most / 1e5))  # fmt: skip
+            obstacles.append(
+                told(
+                    "{0} from this engine would take about {1:.1f} bar of boost; about {2:.1f} bar can be had here",
+                    quantity_of(known.power, "hp", "power", 3),
+                    boost / 1e5,
+                    most / 1e5,
+                )
+            )
     else:
         boost = known.boost or 0.5e5
     boost = min(boost, most)
     air = swallows * (ambient + boost) / (287.0 * 335.0)
     if known.charger == "blower":
-        project = _with_blower(known, document_of(known, kind, family, best, peak, boost, air, _smallest(shelf), 1, target_speed), boost, air, obstacles)
+        project = _with_blower(
+            known, document_of(known, kind, family, best, peak, boost, air, _smallest(shelf), 1, target_speed), boost, air, obstacles
+        )
     else:
         project = _with_turbo(known, shelf, kind, family, best, peak, boost, air, target_speed, obstacles, progress)
     progress(0.9)
@@ -142,9 +143,17 @@ def _contradictions(known: Known, kind: str) -> None:
     mean = known.stock_power * 120.0 / (known.litres * speed)
     most = most_stock_pressure(known.stock_boost)
     if mean > most:
-        raise NoDesign(told(
-            "{0} at {1:.0f} rpm from {2:.1f} L is a mean pressure of {3:.0f} bar, and about {4:.0f} bar is the most: check displacement and stock power, or enter the boost that it came with",
-            quantity_of(known.stock_power, "hp", "power", 3), speed, 1e3 * known.litres, mean / 1e5, most / 1e5))  # fmt: skip
+        raise NoDesign(
+            told(
+                "{0} at {1:.0f} rpm from {2:.1f} L is a mean pressure of {3:.0f} bar, and about {4:.0f} bar is the most: check "
+                "displacement and stock power, or enter the boost that it came with",
+                quantity_of(known.stock_power, "hp", "power", 3),
+                speed,
+                1e3 * known.litres,
+                mean / 1e5,
+                most / 1e5,
+            )
+        )
 
 
 def _smallest(shelf: dict[str, Turbo]) -> Turbo:
@@ -152,9 +161,18 @@ def _smallest(shelf: dict[str, Turbo]) -> Turbo:
 
 
 def _with_turbo(
-    known: Known, shelf: dict[str, Turbo], kind: str, family: str, best: float, peak: float, boost: float, air: float,
-    target_speed: float, obstacles: list[str], progress: Progress,
-) -> Project:  # fmt: skip
+    known: Known,
+    shelf: dict[str, Turbo],
+    kind: str,
+    family: str,
+    best: float,
+    peak: float,
+    boost: float,
+    air: float,
+    target_speed: float,
+    obstacles: list[str],
+    progress: Progress,
+) -> Project:
     """The document with the turbo, or turbos, that come out best together with housing, boost and gate."""
     ambient = 101_325.0 * (1.0 - 2.25577e-5 * known.altitude) ** 5.2559
     ratio = (ambient + 1.08 * boost) / (0.98 * ambient)
@@ -189,7 +207,18 @@ def _with_turbo(
 
 
 # Blowers as they are sold, by what they move a turn (m3), with the rotor speed that each stands; common practice, no source
-BLOWERS = ((0.00032, 17000.0), (0.00046, 16000.0), (0.00062, 15000.0), (0.0009, 14500.0), (0.0012, 14000.0), (0.0016, 13000.0), (0.0023, 12500.0), (0.0032, 11500.0), (0.0042, 10500.0), (0.0055, 9500.0))
+BLOWERS = (
+    (0.00032, 17000.0),
+    (0.00046, 16000.0),
+    (0.00062, 15000.0),
+    (0.0009, 14500.0),
+    (0.0012, 14000.0),
+    (0.0016, 13000.0),
+    (0.0023, 12500.0),
+    (0.0032, 11500.0),
+    (0.0042, 10500.0),
+    (0.0055, 9500.0),
+)
 CRANKS = (0.090, 0.100, 0.110, 0.120, 0.132, 0.145, 0.158, 0.170, 0.185, 0.200)  # m, pulleys on the crank; common practice, no source
 BELT = 43.0  # m/s that the belt runs at the redline at the most; common practice, no source: 45
 ROTORS_USED = 0.90  # of the rotor limit at the redline; common practice, no source
@@ -206,7 +235,11 @@ def _with_blower(known: Known, project: Project, boost: float, air: float, obsta
     best: tuple[bool, float, Project] | None = None
     for size, limit in BLOWERS[first : first + 3]:
         ribs = Quantity(8.0 if (known.power or 0.0) < 250.0 * 745.7 else 10.0, "", "count")
-        for place, value in (("displacement", quantity_of(size, "cm³", "volume", 3)), ("rotor_limit", Quantity(limit, "rpm", "rotation")), ("ribs", ribs)):
+        for place, value in (
+            ("displacement", quantity_of(size, "cm³", "volume", 3)),
+            ("rotor_limit", Quantity(limit, "rpm", "rotation")),
+            ("ribs", ribs),
+        ):
             project = put(project, f"blower.{place}", value)
         project = put(project, "blower.name", told("Belt-driven blower, {0:.0f} cm³", 1e6 * size))
         found = _pulleys(known, project, limit)
@@ -231,13 +264,21 @@ def _pulleys(known: Known, project: Project, limit: float) -> tuple[bool, float,
         for pulley in reversed(PULLEYS):
             if crank / pulley * known.redline > ROTORS_USED * limit:
                 break
-            other = put(put(project, "blower.crank_pulley", quantity_of(crank, "mm", "length")), "blower.pulley", quantity_of(pulley, "mm", "length"))
+            other = put(
+                put(project, "blower.crank_pulley", quantity_of(crank, "mm", "length")),
+                "blower.pulley",
+                quantity_of(pulley, "mm", "length"),
+            )
             other = filled(other)
             found = _driven(other)
             if found is None:
                 continue
             power, gauge = found
-            enough = power >= (1.002 + POWER.good) * known.power if known.power is not None and known.boost is None else gauge >= (known.boost or 0.5e5)
+            enough = (
+                power >= (1.002 + POWER.good) * known.power
+                if known.power is not None and known.boost is None
+                else gauge >= (known.boost or 0.5e5)
+            )
             if best is None or enough or power > best[1]:
                 boosted = known.boost if known.boost is not None else max(math.floor(gauge / 1e3) * 1e3, 2e3)
                 best = enough, power, put(other, "brief.target_boost", quantity_of(boosted, "bar", "pressure_gauge", 3))
@@ -283,8 +324,14 @@ def _wanted(known: Known, project: Project, obstacles: list[str]) -> Project:
         project = put(project, "brief.target_power", quantity_of(max(power, 2.0 * 745.7) / 1.01, "hp", "power", 3))
     reached = known.power is None or power >= 0.985 * known.power
     if known.power is not None and not reached:
-        obstacles.append(told("the nearest design makes {0} of {1} on {2} of boost",
-                              quantity_of(power, "hp", "power", 3), quantity_of(known.power, "hp", "power", 3), project.brief.target_boost))  # fmt: skip
+        obstacles.append(
+            told(
+                "the nearest design makes {0} of {1} on {2} of boost",
+                quantity_of(power, "hp", "power", 3),
+                quantity_of(known.power, "hp", "power", 3),
+                project.brief.target_boost,
+            )
+        )
     if not project.blower.fitted:
         full, _ = _threshold(project)
         if full == full and full > project.brief.full_boost_from.si:
@@ -303,7 +350,14 @@ def _big_run(known: Known, project: Project, made: float, trusted: float, obstac
     solver = _solver(project)
     boost, power, why = _boost_for(solver, known.big_power)
     if power < known.big_power:
-        obstacles.append(told("once, {0} at the most instead of {1}: {2}", quantity_of(power, "hp", "power", 3), quantity_of(known.big_power, "hp", "power", 3), why))
+        obstacles.append(
+            told(
+                "once, {0} at the most instead of {1}: {2}",
+                quantity_of(power, "hp", "power", 3),
+                quantity_of(known.big_power, "hp", "power", 3),
+                why,
+            )
+        )
     boost = max(boost, made)
     project = put(project, "brief.big_run_boost", quantity_of(boost, "bar", "pressure_gauge", 3))
     return put(project, "engine.trusted_boost", quantity_of(max(trusted, math.ceil(boost / 0.93 / 5e3) * 5e3), "bar", "pressure_gauge"))
@@ -408,12 +462,9 @@ def _clear_of_surge(project: Project) -> Project:
         other = put(project, "brief.hold_back_until", Quantity(float(start), "rpm", "rotation"))
         solver = _solver(other)
         raw = solver.full_load
-        boosted = solver.path.boost.counts(
-            raw.states[:, k.P_PLENUM] - solver.path.site.pressure
-        )
+        boosted = solver.path.boost.counts(raw.states[:, k.P_PLENUM] - solver.path.site.pressure)
         rooms = [
-            float(judged_margin(t.surge, t.ratio))
-            for t in (solver.point(raw, int(i)).turbo for i in np.nonzero(raw.solved & boosted)[0])
+            float(judged_margin(t.surge, t.ratio)) for t in (solver.point(raw, int(i)).turbo for i in np.nonzero(raw.solved & boosted)[0])
         ]
         held[start] = other, min(rooms, default=1.0)
         if held[start][1] >= NEAR_SURGE:
@@ -450,8 +501,7 @@ def _score(known: Known, project: Project) -> float:
     return score
 
 
-GIVEN = ("brief.target_power", "engine.cylinders", "engine.rev_limit", "engine.fuel", "brief.altitude",
-         "brief.design_day", "name")  # fmt: skip
+GIVEN = ("brief.target_power", "engine.cylinders", "engine.rev_limit", "engine.fuel", "brief.altitude", "brief.design_day", "name")
 
 
 def _assumed(known: Known, project: Project) -> set[str]:
@@ -466,14 +516,9 @@ def _assumed(known: Known, project: Project) -> set[str]:
         found |= {f"{room}.{n}" for n in type(getattr(project, room)).model_fields}
     if project.blower.fitted:
         found |= {f"blower.{n}" for n in type(project.blower).model_fields if isinstance(getattr(project.blower, n), Quantity)}
-    found |= {
-        f"turbos.{project.turbo}.turbine.{n}" for n in type(project.turbos[0].turbine).model_fields
-    }
+    found |= {f"turbos.{project.turbo}.turbine.{n}" for n in type(project.turbos[0].turbine).model_fields}
     for run in ("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust"):
         for piece in getattr(project, run):
-            found |= {
-                f"{run}.{piece.id}.{n}" for n in type(piece).model_fields
-                if isinstance(getattr(piece, n), Quantity)
-            }  # fmt: skip
+            found |= {f"{run}.{piece.id}.{n}" for n in type(piece).model_fields if isinstance(getattr(piece, n), Quantity)}
     # What nobody knows says so itself.
     return found - said - set(unknown_places(project))

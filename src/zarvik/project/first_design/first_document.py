@@ -21,14 +21,7 @@ SHAPE = {"four": "long_runner", "two": "two_valve", "diesel": "two_valve"}
 TRUSTED = {"spark": 0.8e5, "diesel": 1.6e5}  # of a stock bottom end, 0.5 to 1.3 bar; diesel to 2
 # Mach numbers that pipes are sized for, and the outside diameters (inches) that experienced builders order: 2 and 2.5 in for 250 to 300 hp,
 # 2.5 and 3 in for 500, 2.5 in of exhaust to some 320 hp, 3 in to 450, 3.5 in to 600; common practice, no source
-MACH = {
-    "intake": 0.15,
-    "hot": 0.13,
-    "cold": 0.095,
-    "throttle": 0.10,
-    "exhaust": 0.33,
-    "collector": 0.25,
-}
+MACH = {"intake": 0.15, "hot": 0.13, "cold": 0.095, "throttle": 0.10, "exhaust": 0.33, "collector": 0.25}
 CHARGE_TUBES = (1.5, 1.75, 2.0, 2.25, 2.5, 3.0, 3.5, 4.0, 5.0, 6.0)
 EXHAUST_TUBES = (1.75, 2.0, 2.25, 2.5, 3.0, 3.5, 4.0, 5.0, 6.0)
 INTAKE_TUBES = (2.0, 2.25, 2.5, 2.75, 3.0, 3.5, 4.0, 5.0, 6.0, 7.0, 8.0)
@@ -45,10 +38,7 @@ def quantity_of(si: float, unit: str, kind: str, digits: int = 4) -> Quantity:
     return Quantity(float(f"{found.value:.{digits}g}"), found.unit, kind)
 
 
-_BASE = {
-    "length": "m", "pressure_gauge": "Pa", "power": "W", "rotation": "rpm", "mass_flow": "kg/s",
-    "temperature": "K", "volume": "m³",
-}  # fmt: skip
+_BASE = {"length": "m", "pressure_gauge": "Pa", "power": "W", "rotation": "rpm", "mass_flow": "kg/s", "temperature": "K", "volume": "m³"}
 
 
 def ordered(bore: float, tubes: tuple[float, ...]) -> float:
@@ -60,11 +50,13 @@ def bores_of(known: Known, boost: float, air: float) -> dict[str, float]:
     """Inside diameters in m by place, from the Mach numbers above."""
     ambient = 101_325.0 * (1.0 - 2.25577e-5 * known.altitude) ** 5.2559
     states = {
-        "intake": (ambient * 0.98, known.day, air), "hot": (ambient + boost * 1.08, 420.0, air),
-        "cold": (ambient + boost * 1.02, 335.0, air), "throttle": (ambient + boost, 335.0, air),
+        "intake": (ambient * 0.98, known.day, air),
+        "hot": (ambient + boost * 1.08, 420.0, air),
+        "cold": (ambient + boost * 1.02, 335.0, air),
+        "throttle": (ambient + boost, 335.0, air),
         "exhaust": (ambient * 1.12, 1000.0, air * 1.08),
         "collector": (ambient * 1.15 if known.charger == "blower" else (ambient + boost) * 1.2, 1150.0, air * 1.08),
-    }  # fmt: skip
+    }
     found = {}
     for place, (pressure, temperature, flow) in states.items():
         sound = math.sqrt(1.37 * 287.0 * temperature)
@@ -82,12 +74,17 @@ def breath_of(known: Known, kind: str) -> tuple[float, float]:
     peak = guess.peak_speed(power_speed, known.stock_speed is not None).value
     best = guess.best_breathing(SHAPE[kind], diesel).value
     engine = Engine(
-        cylinders=known.cylinders, bore=bore, stroke=share * bore,
+        cylinders=known.cylinders,
+        bore=bore,
+        stroke=share * bore,
         compression=known.compression or guess.compression(SHAPE[kind], diesel).value,
         breathing=from_archetype(SHAPE[kind], peak_speed=peak, peak=best),
-        fuel=FUELS["petrol95"] if kind != "diesel" else FUELS["diesel"], lambda_=0.88,
-        idle=800.0, rev_limit=known.redline, trusted_boost=0.8e5,
-    )  # fmt: skip
+        fuel=FUELS["petrol95"] if kind != "diesel" else FUELS["diesel"],
+        lambda_=0.88,
+        idle=800.0,
+        rev_limit=known.redline,
+        trusted_boost=0.8e5,
+    )
     if known.stock_power is not None and not diesel:
         best = guess.breathing_of_power(engine, SHAPE[kind], peak, known.stock_power, power_speed, known.stock_boost).value
     return best, peak
@@ -99,9 +96,8 @@ def own_sides(known: Known, count: int) -> bool:
 
 
 def document_of(
-    known: Known, kind: str, family: str, best: float, peak: float, boost: float, air: float,
-    turbo: Turbo, count: int, target_speed: float,
-) -> Project:  # fmt: skip
+    known: Known, kind: str, family: str, best: float, peak: float, boost: float, air: float, turbo: Turbo, count: int, target_speed: float
+) -> Project:
     """A whole document: `best` VE at `peak` rev/min, `boost` Pa gauge, `air` kg/s at `target_speed`
     rev/min, `count` of a `turbo`; `kind` of engine and fuel `family` choose the rules."""
     size = bores_of(known, boost, air)
@@ -115,9 +111,13 @@ def document_of(
     if paired:
         size["exhaust"], size["collector"] = size["exhaust"] / math.sqrt(count), size["collector"] / math.sqrt(count)
     size = {
-        "intake": ordered(size["intake"], INTAKE_TUBES), "hot": ordered(size["hot"], CHARGE_TUBES), "cold": ordered(size["cold"], CHARGE_TUBES),
-        "exhaust": ordered(size["exhaust"], EXHAUST_TUBES), "collector": tube_bore(size["collector"]), "throttle": size["throttle"],
-    }  # fmt: skip
+        "intake": ordered(size["intake"], INTAKE_TUBES),
+        "hot": ordered(size["hot"], CHARGE_TUBES),
+        "cold": ordered(size["cold"], CHARGE_TUBES),
+        "exhaust": ordered(size["exhaust"], EXHAUST_TUBES),
+        "collector": tube_bore(size["collector"]),
+        "throttle": size["throttle"],
+    }
     size["cold"] = max(size["cold"], size["hot"])
     mm = {place: f"{1000.0 * v:.1f} mm" for place, v in size.items()}
     throttle = f"{next((t for t in THROTTLES if t >= 1000.0 * size['throttle'] - 2.0), THROTTLES[-1])} mm"
@@ -131,17 +131,34 @@ def document_of(
     fork: list[dict[str, object]] = []
     if count == 1:
         fork = [
-            {"id": "inlet", "kind": "reducer", "name": "Turbo inlet", "bore_in": mm["intake"],
-             "bore_out": inducer, "length": "60 mm", "material": "silicone"},
-        ]  # fmt: skip
+            {
+                "id": "inlet",
+                "kind": "reducer",
+                "name": "Turbo inlet",
+                "bore_in": mm["intake"],
+                "bore_out": inducer,
+                "length": "60 mm",
+                "material": "silicone",
+            }
+        ]
     blown, diesel = known.charger == "blower", family == "diesel"
     # A diesel is governed by its fuel: nothing stands between cooler and plenum
-    behind: list[dict[str, object]] = [] if diesel else [
-        {"id": "c-cone", "kind": "reducer", "name": "Hose to the throttle", "bore_in": mm["cold"],
-         "bore_out": throttle, "length": "60 mm", "material": "silicone"},
-        {"id": "throttle", "kind": "throttle", "name": "Throttle", "bore": throttle,
-         "shaft": "9 mm"},
-    ]  # fmt: skip
+    behind: list[dict[str, object]] = (
+        []
+        if diesel
+        else [
+            {
+                "id": "c-cone",
+                "kind": "reducer",
+                "name": "Hose to the throttle",
+                "bore_in": mm["cold"],
+                "bore_out": throttle,
+                "length": "60 mm",
+                "material": "silicone",
+            },
+            {"id": "throttle", "kind": "throttle", "name": "Throttle", "bore": throttle, "shaft": "9 mm"},
+        ]
+    )
     stock: dict[str, object] = {}
     if known.stock_power is not None:
         stock["stock_power"] = str(quantity_of(known.stock_power, "hp", "power"))
@@ -163,68 +180,130 @@ def document_of(
         },
         "engine": {
             "name": f"{known.litres * 1e3:.1f} L, {known.cylinders} cylinders",
-            "cylinders": str(known.cylinders), "bore": f"{1000.0 * bore:.1f} mm",
+            "cylinders": str(known.cylinders),
+            "bore": f"{1000.0 * bore:.1f} mm",
             "stroke": f"{1000.0 * share * bore:.1f} mm",
             "compression": f"{known.compression:g}" if known.compression else "?",
             **stock,
-            "idle": f"{900 if kind != 'diesel' else 750} rpm", "rev_limit": f"{known.redline:.0f} rpm",
-            "breathing": SHAPE[kind], "best_breathing": f"? {100.0 * best:.0f} %",
-            "best_breathing_speed": f"? {round(peak / 50.0) * 50:.0f} rpm", "fuel": known.fuel,
+            "idle": f"{900 if kind != 'diesel' else 750} rpm",
+            "rev_limit": f"{known.redline:.0f} rpm",
+            "breathing": SHAPE[kind],
+            "best_breathing": f"? {100.0 * best:.0f} %",
+            "best_breathing_speed": f"? {round(peak / 50.0) * 50:.0f} rpm",
+            "fuel": known.fuel,
             "full_load_lambda": "?",
             "evaporated": "?",
         },
-        "turbos": [turbo.model_dump()], "turbo": turbo.id, "turbos_fitted": str(count),
-        "hot_sides": "own" if paired else "shared", "own_pieces": "5",
+        "turbos": [turbo.model_dump()],
+        "turbo": turbo.id,
+        "turbos_fitted": str(count),
+        "hot_sides": "own" if paired else "shared",
+        "own_pieces": "5",
         "space": {"head": {"banks": "vee" if known.layout != "inline" else "one"}},
         "gate": {"diameter": "38 mm", "lift": "10 mm", "count": str(count)},
         "intake": [
-            {"id": "filter", "kind": "resistance", "name": "Filter", "bore": mm["intake"],
-             "flow": filter_flow, "drop": "600 Pa", "linear_share": "40 %"},
-            {"id": "tract", "kind": "straight", "name": "Intake pipe", "bore": mm["intake"],
-             "length": "400 mm", **alloy},
-            {"id": "elbow", "kind": "bend", "name": "Elbow", "bore": mm["intake"],
-             "radius": f"{1500.0 * tube_bore(size['intake']):.0f} mm", "angle": "90 °", **alloy},
+            {
+                "id": "filter",
+                "kind": "resistance",
+                "name": "Filter",
+                "bore": mm["intake"],
+                "flow": filter_flow,
+                "drop": "600 Pa",
+                "linear_share": "40 %",
+            },
+            {"id": "tract", "kind": "straight", "name": "Intake pipe", "bore": mm["intake"], "length": "400 mm", **alloy},
+            {
+                "id": "elbow",
+                "kind": "bend",
+                "name": "Elbow",
+                "bore": mm["intake"],
+                "radius": f"{1500.0 * tube_bore(size['intake']):.0f} mm",
+                "angle": "90 °",
+                **alloy,
+            },
             *fork,
         ],
         "hot_pipe": [
-            {"id": "h-bend", "kind": "bend", "name": "Bend off the blower" if blown else "Bend off the compressor", "bore": mm["hot"],
-             "radius": f"{1500.0 * tube_bore(size['hot']):.0f} mm", "angle": "90 °", **alloy},
-            {"id": "h-run", "kind": "straight", "name": "Run to the cooler", "bore": mm["hot"],
-             "length": "500 mm", **alloy},
+            {
+                "id": "h-bend",
+                "kind": "bend",
+                "name": "Bend off the blower" if blown else "Bend off the compressor",
+                "bore": mm["hot"],
+                "radius": f"{1500.0 * tube_bore(size['hot']):.0f} mm",
+                "angle": "90 °",
+                **alloy,
+            },
+            {"id": "h-run", "kind": "straight", "name": "Run to the cooler", "bore": mm["hot"], "length": "500 mm", **alloy},
         ],
         "cooler": {
-            "fitted": cooled, "effectiveness": "?", "drop": "?", "stands": "ducted",
-            "thickness": "100 mm" if known.cooling == "water" or air > THICK_FROM else "76 mm", "entry": mm["cold"],
+            "fitted": cooled,
+            "effectiveness": "?",
+            "drop": "?",
+            "stands": "ducted",
+            "thickness": "100 mm" if known.cooling == "water" or air > THICK_FROM else "76 mm",
+            "entry": mm["cold"],
             **({"medium": "water", "water_flow": "0.5 kg/s", "front": "?"} if known.cooling == "water" else {}),
-            "charge_flow": f"{air:.3f} kg/s", "cooling_flow": f"{(2.5 if known.cooling == 'water' else 5.0) * air:.2f} kg/s",
+            "charge_flow": f"{air:.3f} kg/s",
+            "cooling_flow": f"{(2.5 if known.cooling == 'water' else 5.0) * air:.2f} kg/s",
             "width": f"{round((wide if known.cooling != 'water' else 0.55 * wide) / 10.0) * 10:.0f} mm",
-            "height": f"{round((wide / 2.4 if known.cooling != 'water' else 0.3 * wide) / 10.0) * 10:.0f} mm", "capture": "?",
+            "height": f"{round((wide / 2.4 if known.cooling != 'water' else 0.3 * wide) / 10.0) * 10:.0f} mm",
+            "capture": "?",
         },
         "cold_pipe": [
-            {"id": "c-bend", "kind": "bend", "name": "Bend up", "bore": mm["cold"],
-             "radius": f"{1500.0 * tube_bore(size['cold']):.0f} mm", "angle": "90 °", **alloy},
-            {"id": "c-run", "kind": "straight", "name": "Run to the plenum" if diesel else "Run to the throttle", "bore": mm["cold"],
-             "length": "600 mm", **alloy},
+            {
+                "id": "c-bend",
+                "kind": "bend",
+                "name": "Bend up",
+                "bore": mm["cold"],
+                "radius": f"{1500.0 * tube_bore(size['cold']):.0f} mm",
+                "angle": "90 °",
+                **alloy,
+            },
+            {
+                "id": "c-run",
+                "kind": "straight",
+                "name": "Run to the plenum" if diesel else "Run to the throttle",
+                "bore": mm["cold"],
+                "length": "600 mm",
+                **alloy,
+            },
             *behind,
             {"id": "mouth", "kind": "mouth", "name": "Into the plenum", "bore": mm["cold"] if diesel else throttle},
         ],
         "manifold": [
-            {"id": "primaries", "kind": "primaries", "name": "Primaries",
-             "count": str(known.cylinders // count if paired else known.cylinders), "bore": primary, "length": "300 mm", **steel},
-            {"id": "collector", "kind": "collector", "name": "Collector",
-             "bore_out": mm["collector"], **steel},
+            {
+                "id": "primaries",
+                "kind": "primaries",
+                "name": "Primaries",
+                "count": str(known.cylinders // count if paired else known.cylinders),
+                "bore": primary,
+                "length": "300 mm",
+                **steel,
+            },
+            {"id": "collector", "kind": "collector", "name": "Collector", "bore_out": mm["collector"], **steel},
         ],
         "exhaust": [
-            {"id": "e-bend", "kind": "bend", "name": "Elbow off the manifold" if blown else "Elbow off the turbine", "bore": mm["exhaust"],
-             "radius": f"{1500.0 * tube_bore(size['exhaust']):.0f} mm", "angle": "90 °", **steel},
-            {"id": "e-down", "kind": "straight", "name": "Downpipe", "bore": mm["exhaust"],
-             "length": "900 mm", **steel},
-            {"id": "e-muffler", "kind": "resistance", "name": "Muffler", "bore": mm["exhaust"],
-             "flow": f"about {3600.0 * air / 1.2 * 1.35:.0f} m³/h", "drop": "3000 Pa",
-             "linear_share": "10 %"},
-            {"id": "e-tail", "kind": "straight", "name": "Tail pipe", "bore": mm["exhaust"],
-             "length": "1800 mm", **steel},
+            {
+                "id": "e-bend",
+                "kind": "bend",
+                "name": "Elbow off the manifold" if blown else "Elbow off the turbine",
+                "bore": mm["exhaust"],
+                "radius": f"{1500.0 * tube_bore(size['exhaust']):.0f} mm",
+                "angle": "90 °",
+                **steel,
+            },
+            {"id": "e-down", "kind": "straight", "name": "Downpipe", "bore": mm["exhaust"], "length": "900 mm", **steel},
+            {
+                "id": "e-muffler",
+                "kind": "resistance",
+                "name": "Muffler",
+                "bore": mm["exhaust"],
+                "flow": f"about {3600.0 * air / 1.2 * 1.35:.0f} m³/h",
+                "drop": "3000 Pa",
+                "linear_share": "10 %",
+            },
+            {"id": "e-tail", "kind": "straight", "name": "Tail pipe", "bore": mm["exhaust"], "length": "1800 mm", **steel},
             {"id": "e-out", "kind": "mouth", "name": "Into the open", "bore": mm["exhaust"]},
         ],
-    }  # fmt: skip
+    }
     return filled(Project.model_validate(tree))

@@ -14,15 +14,17 @@ from zarvik.project.document.document import Project
 from zarvik.project.language.language import tr
 
 PLACES = {
-    AT_PORT: "In a primary, two fingers behind the port", COLLECTOR: "In the collector, before the turbine",
+    AT_PORT: "In a primary, two fingers behind the port",
+    COLLECTOR: "In the collector, before the turbine",
     BEHIND: "Right behind the turbine",
-}  # fmt: skip
+}
 DRIVEN_PLACES = {**PLACES, COLLECTOR: "In the collector", BEHIND: "In the downpipe"}
 
 
 @dataclass(frozen=True)
 class Around:
-    """The hot side at its target: what was worked out, titles of the pieces by key, and what is to be known, in sentences; `driven`: by a blower."""
+    """The hot side at its target: what was worked out, titles of the pieces by key, and what is to be known, in sentences; `driven`: by a
+    blower."""
 
     parts: HotParts
     titles: dict[str, str]
@@ -64,7 +66,9 @@ def _notes(project: Project) -> list[Sentence]:
         found.append(say("Dust of fibre wrap harms the lungs: wetted, with mask and gloves. It holds water against mild steel"))
     found.append(say("The pipe ends outside of the body and behind the last opening: carbon monoxide. Never run it in a closed room"))
     if any(p.kind == "bend" for p in getattr(project, EXHAUST)):
-        found.append(say("Bosses are welded in before the pipe is bent over or coated; a lambda probe stands upright, between ten and two o'clock"))
+        found.append(
+            say("Bosses are welded in before the pipe is bent over or coated; a lambda probe stands upright, between ten and two o'clock")
+        )
     return found
 
 
@@ -73,8 +77,12 @@ def told_boss(found: Around) -> Sentence:
     boss = found.parts.boss
     if not boss.id:
         return say("Nowhere in the exhaust is it straight, mixed and cool enough for a lambda probe: a straight of six bores")
-    return say("Lambda probe: in “{name}”, {at} from its beginning, where the gas has {gas}", name=found.titles.get(boss.id, boss.id),
-               at=Figure(boss.at, "length"), gas=Figure(boss.gas, "temperature"))  # fmt: skip
+    return say(
+        "Lambda probe: in “{name}”, {at} from its beginning, where the gas has {gas}",
+        name=found.titles.get(boss.id, boss.id),
+        at=Figure(boss.at, "length"),
+        gas=Figure(boss.gas, "temperature"),
+    )
 
 
 def told_hung(found: Around) -> tuple[Sentence, ...]:
@@ -83,11 +91,20 @@ def told_hung(found: Around) -> tuple[Sentence, ...]:
     if hang is None:
         return ()
     words = [
-        say("About {mass} of exhaust: {count} hangers of rubber, {apart} from one to the next", mass=Figure(hang.mass, "mass"),
-            count=str(hang.hangers), apart=Figure(hang.between, "length")),
-        say("It grows {grows} when hot: a flex piece right behind the first bend takes that and the engine's rocking; the first hanger "
-            "stands behind it, and none holds it fast along the pipe", grows=Figure(hang.grows, "length")),
-    ]  # fmt: skip
+        say(
+            "About {mass} of exhaust: {count} hangers of rubber, {apart} from one to the next",
+            mass=Figure(hang.mass, "mass"),
+            count=str(hang.hangers),
+            apart=Figure(hang.between, "length"),
+        ),
+        say(
+            "It grows {grows} when hot: a flex piece right behind the first bend takes that and the engine's rocking; the first hanger "
+            "stands behind it, and none holds it fast along the pipe",
+            grows=Figure(hang.grows, "length"),
+        ),
+    ]
     if hang.swings > 0.0:
-        words.append(say("Between two hangers it swings with the firing at {speed}: put them unevenly", speed=Figure(hang.swings, "rotation")))
+        words.append(
+            say("Between two hangers it swings with the firing at {speed}: put them unevenly", speed=Figure(hang.swings, "rotation"))
+        )
     return tuple(words)

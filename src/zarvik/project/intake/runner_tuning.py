@@ -27,22 +27,44 @@ def ringing(project: Project, target: Point | None) -> tuple[Sentence, ...]:
         warm = runner_tuning.warmed(speed, COLD, target.charge) if target is not None else speed
         tuned.append(warm)
         if target is not None:
-            found.append(say("{name} ring with the cylinders at {cold} without boost, with charge of {charge} at {warm}", name=name, cold=revs(speed),
-                             charge=Figure(target.charge, "temperature"), warm=revs(warm)))  # fmt: skip
+            found.append(
+                say(
+                    "{name} ring with the cylinders at {cold} without boost, with charge of {charge} at {warm}",
+                    name=name,
+                    cold=revs(speed),
+                    charge=Figure(target.charge, "temperature"),
+                    warm=revs(warm),
+                )
+            )
         else:
             found.append(say("{name} ring with the cylinders at {cold} without boost", name=name, cold=revs(speed)))
     if len(tuned) == 2:
         # Where both are as far off their ring, by ratio
         found.append(say("Switched at about {speed}, where neither rings more than the other", speed=revs(math.sqrt(tuned[0] * tuned[1]))))
     if found:
-        found.append(say("Boost keeps about the share that a ring adds: what falls is that a little more boost brings the same. Long runners wake the "
-                         "turbo earlier, short ones breathe above; a valve that switches them is worth keeping where it still moves"))  # fmt: skip
+        found.append(
+            say(
+                "Boost keeps about the share that a ring adds: what falls is that a little more boost brings the same. Long runners wake "
+                "the "
+                "turbo earlier, short ones breathe above; a valve that switches them is worth keeping where it still moves"
+            )
+        )
         swept = cylinder * engine.cylinders.si
         plenum = engine.intake_volume.si
-        found.append(say("Plenum and runners hold {share} of the displacement: half to one and a half is usual, more answers later",
-                         share=Figure(plenum / swept, "ratio")))  # fmt: skip
+        found.append(
+            say(
+                "Plenum and runners hold {share} of the displacement: half to one and a half is usual, more answers later",
+                share=Figure(plenum / swept, "ratio"),
+            )
+        )
         wish = project.brief.full_boost_from.si
         best = runner_tuning.runner_for(max(wish, 1500.0), math.sqrt(1.4 * 287.05 * COLD), runners.bore.si, cylinder, engine.compression.si)
         if best > 0.0:
-            found.append(say("To ring at {speed}, where full boost is wished for, they would be {long} long", speed=revs(wish), long=Figure(best, "length")))
+            found.append(
+                say(
+                    "To ring at {speed}, where full boost is wished for, they would be {long} long",
+                    speed=revs(wish),
+                    long=Figure(best, "length"),
+                )
+            )
     return tuple(found)

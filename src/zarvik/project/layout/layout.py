@@ -43,7 +43,8 @@ _SEGMENTS: KeptEach[Sequence[Piece], dict[float, tuple[Segment, ...]]] = KeptEac
 
 
 def segments_of(pieces: Sequence[Piece], wall: float = WALL) -> tuple[Segment, ...]:
-    """The pieces of a run that take room, as the shape knows them, of tube with a `wall` in m where a piece does not say its own. A single mitre of no radius
+    """The pieces of a run that take room, as the shape knows them, of tube with a `wall` in m where a piece does not say its own. A single
+    mitre of no radius
     turns on the spot; a joint is a gap; what has neither length nor turn is left out, but for the throttle."""
     if not isinstance(pieces, tuple):
         return _segments(pieces, wall)
@@ -75,7 +76,9 @@ def _segments(pieces: Sequence[Piece], wall: float) -> tuple[Segment, ...]:
             found.append(Segment(piece.id, 0.0, bore, bore, wall=wall, held=held, kind="throttle"))
         elif piece.kind not in ("primaries", "collector", CROSSOVER) and si(piece, "length") > 0.0:
             body = si(piece, "face") or si(piece, "body")
-            found.append(Segment(piece.id, si(piece, "length"), body or bore, body or out, wall=wall, held=held, kind=kind, turns=_turns(piece)))
+            found.append(
+                Segment(piece.id, si(piece, "length"), body or bore, body or out, wall=wall, held=held, kind=kind, turns=_turns(piece))
+            )
     return tuple(found)
 
 
@@ -160,9 +163,17 @@ _SPACES: Kept[core.Space] = Kept()
 def space_of(project: Project) -> core.Space:
     """What a document says of where things stand."""
     parts = (
-        project.space, project.primaries, project.engine, project.cooler, project.turbos, project.turbo, project.hot_sides,
-        project.turbos_fitted, project.blower, *(getattr(project, run) for run in RUNS),
-    )  # fmt: skip
+        project.space,
+        project.primaries,
+        project.engine,
+        project.cooler,
+        project.turbos,
+        project.turbo,
+        project.hot_sides,
+        project.turbos_fitted,
+        project.blower,
+        *(getattr(project, run) for run in RUNS),
+    )
     return _SPACES.of(parts, lambda: _space(project))
 
 
@@ -185,7 +196,8 @@ def _space(project: Project) -> core.Space:
         order=order,
         primaries=tuple(
             core.Primary(p.id, int(p.cylinder.si), int(p.inlet.si), segments_of(p.pieces, wall))
-            for p in project.primaries if pieced(project)
+            for p in project.primaries
+            if pieced(project)
         ),
         runs=tuple((run, segments_of(getattr(project, run))) for run in RUNS if run != "manifold"),
         behind=segments_of(behind, wall),
@@ -261,7 +273,9 @@ def _summed(project: Project) -> tuple[Piece, ...]:
         for primary in project.primaries:
             for part in primary.pieces:
                 if hasattr(part, name):
-                    ways[getattr(part, name)] = ways.get(getattr(part, name), 0.0) + max(si(part, "length"), si(part, "radius") * si(part, "angle"))
+                    ways[getattr(part, name)] = ways.get(getattr(part, name), 0.0) + max(
+                        si(part, "length"), si(part, "radius") * si(part, "angle")
+                    )
         if ways:
             values[name] = max(ways, key=lambda k: ways[k])
     new = piece.model_copy(update={k: v for k, v in values.items() if getattr(piece, k) != v})

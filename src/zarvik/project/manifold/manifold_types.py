@@ -29,17 +29,17 @@ from zarvik.project.manifold.primaries import without_primaries
 from zarvik.project.units.units import Quantity
 
 OWN, CAST, LOG, UNEQUAL, EQUAL, TWIN = "own", "cast", "log", "unequal", "equal", "twin"
-TITLES = {
-    OWN: "As it is now", CAST: "Cast", LOG: "Log", UNEQUAL: "Tubes, unequal", EQUAL: "Tubes, equal",
-    TWIN: "Equal, two scrolls",
-}  # fmt: skip
+TITLES = {OWN: "As it is now", CAST: "Cast", LOG: "Log", UNEQUAL: "Tubes, unequal", EQUAL: "Tubes, equal", TWIN: "Equal, two scrolls"}
 # Proportions of what is built, in steps from port to port: length and turn of a runner, length of what they meet in; pieces
 # that a runner is welded of; share of a primary's hours. Common practice, no source.
 RUNNER = {CAST: 1.4, LOG: 0.8, UNEQUAL: 2.9, EQUAL: 4.4, TWIN: 4.4}
 LONGER = {
-    life.BRACE: "a brace for the turbo", life.SLIP: "slip joints at the collector", life.PURGE: "back-purged welds", life.RELIEF: "stress relief",
+    life.BRACE: "a brace for the turbo",
+    life.SLIP: "slip joints at the collector",
+    life.PURGE: "back-purged welds",
+    life.RELIEF: "stress relief",
     life.WALL: "half as much wall again",
-}  # fmt: skip
+}
 TURNS = {CAST: 100.0, LOG: 10.0, UNEQUAL: 150.0, EQUAL: 270.0, TWIN: 270.0}
 PIECES = {CAST: 0, LOG: 1, UNEQUAL: 4, EQUAL: 6, TWIN: 6}
 HOURS = {CAST: 1.0, LOG: 1.0, UNEQUAL: 0.7, EQUAL: 1.0, TWIN: 1.0}
@@ -91,7 +91,9 @@ def school(project: Project, key: str) -> Project:
     tube = si(next(p for p in project.manifold if p.kind == "collector"), "bore_out")
     meet = {CAST: 0.05, LOG: head.spacing * (count - 0.5)}.get(key, max(2.2 * tube, 0.08))
     form = {CAST: "cast", LOG: "log"}.get(key, "merge")
-    material = "cast" if key == CAST else next((m for p in project.manifold if (m := getattr(p, "material", "cast")) != "cast"), "stainless")
+    material = (
+        "cast" if key == CAST else next((m for p in project.manifold if (m := getattr(p, "material", "cast")) != "cast"), "stainless")
+    )
     made = put(made, f"{primaries}.length", _mm(RUNNER[key] * head.spacing))
     made = put(made, f"{primaries}.turns", Quantity(TURNS[key], "°", "angle"))
     made = put(made, f"{collector}.length", _mm(meet))
@@ -122,16 +124,28 @@ def _mass(project: Project, elements: Sequence[Element], runner: Element | None,
             found += (1 if e.kind == "crossover" else e.parallel) * metals.pipe_mass(metals.METALS[e.material], e.diameter, wall, e.length)
     if runner is not None and runner.material in metals.METALS:
         found += life.flange_mass(
-            metals.METALS[runner.material].density, ports=runner.parallel, bore=runner.diameter,
-            thickness=project.space.head.flange.si, turbos=shares(project), inlet=elements[-1].diameter,
-        )  # fmt: skip
+            metals.METALS[runner.material].density,
+            ports=runner.parallel,
+            bore=runner.diameter,
+            thickness=project.space.head.flange.si,
+            turbos=shares(project),
+            inlet=elements[-1].diameter,
+        )
     return found * (life.CAST_EXTRA if form == "cast" else 1.0)
 
 
 def _made_of(
-    project: Project, build: Build, point: Point, runner: Element, elements: Sequence[Element], form: str, wall: float, span: float,
-    *, own: bool,
-) -> life.Made:  # fmt: skip
+    project: Project,
+    build: Build,
+    point: Point,
+    runner: Element,
+    elements: Sequence[Element],
+    form: str,
+    wall: float,
+    span: float,
+    *,
+    own: bool,
+) -> life.Made:
     """How a manifold is made, as its life is worked out from; `own`: the turbo hangs where it was measured."""
     making = project.space.making
     reach = runner.length * (STRETCHED if runner.turn > math.radians(45.0) else 1.0)
@@ -139,11 +153,21 @@ def _made_of(
     own_lever = carried.lever if carried is not None else 0.0
     lever = own_lever if own else reach + sum(e.length for e in elements if e.kind == "collector" and form != "log")
     return life.Made(
-        material=runner.material, form=form, diameter=runner.diameter + 2.0 * wall, wall=wall, length=reach,
-        body=next((e.diameter + 2.0 * wall for e in elements if e.form in ("log", "cast")), 0.0), span=span,
-        mass=carried.mass if carried is not None else 0.0, lever=lever, pipes=carried.pipes if carried is not None else runner.parallel,
-        braced=build.fittings.braced, slip=making.joint == "slip", purged=making.purged == "yes", relieved=making.relieved == "yes",
-    )  # fmt: skip
+        material=runner.material,
+        form=form,
+        diameter=runner.diameter + 2.0 * wall,
+        wall=wall,
+        length=reach,
+        body=next((e.diameter + 2.0 * wall for e in elements if e.form in ("log", "cast")), 0.0),
+        span=span,
+        mass=carried.mass if carried is not None else 0.0,
+        lever=lever,
+        pipes=carried.pipes if carried is not None else runner.parallel,
+        braced=build.fittings.braced,
+        slip=making.joint == "slip",
+        purged=making.purged == "yes",
+        relieved=making.relieved == "yes",
+    )
 
 
 def _told(project: Project, key: str, build: Build) -> School:
@@ -172,12 +196,23 @@ def _told(project: Project, key: str, build: Build) -> School:
         stands, better = life.life(made, skin).cycles, life.longer(made, skin)
     items = [i for i in bill(build, build.means) if i.key == MANIFOLD]
     return School(
-        key, TITLES[key], point.power if point.closure.solved else math.nan, found.speed if found else math.nan,
+        key,
+        TITLES[key],
+        point.power if point.closure.solved else math.nan,
+        found.speed if found else math.nan,
         pulled.seconds if pulled is not None else math.nan,
-        point.stations["turbine_inlet"].pressure / point.stations["plenum"].pressure, point.stations["turbine_inlet"].temperature,
-        build.hot_volume, weight, _joints(project, key, runner.parallel if runner is not None else 0),
-        HOURS.get(key, 1.0) * sum(i.hours for i in items), sum(i.money for i in items), skin, grows, stands, better,
-    )  # fmt: skip
+        point.stations["turbine_inlet"].pressure / point.stations["plenum"].pressure,
+        point.stations["turbine_inlet"].temperature,
+        build.hot_volume,
+        weight,
+        _joints(project, key, runner.parallel if runner is not None else 0),
+        HOURS.get(key, 1.0) * sum(i.hours for i in items),
+        sum(i.money for i in items),
+        skin,
+        grows,
+        stands,
+        better,
+    )
 
 
 def schools(project: Project, progress: Progress = unwatched) -> tuple[School, ...]:
@@ -196,5 +231,3 @@ def _made(project: Project, keys: tuple[str, ...]) -> Iterator[tuple[str, Projec
         if key == TWIN and (project.blower.fitted or project.chosen is None):
             continue
         yield key, school(project, key)
-
-

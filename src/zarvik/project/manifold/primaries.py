@@ -11,17 +11,7 @@ from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
 from zarvik.core.layout import space as core
 from zarvik.core.layout.closing import Closing, close
-from zarvik.core.layout.equalise import (
-    Allowed,
-    Equalised,
-    Fitted,
-    Steps,
-    Task,
-    between,
-    equalise,
-    fit,
-    proposed,
-)
+from zarvik.core.layout.equalise import Allowed, Equalised, Fitted, Steps, Task, between, equalise, fit, proposed
 from zarvik.core.layout.run import Row, Segment, of_table
 from zarvik.core.layout.space import Layout
 from zarvik.core.stock.sizes import WALL
@@ -40,9 +30,11 @@ def steps_of(project: Project) -> Steps:
     """The steps in which pieces are made."""
     making = project.space.making
     return Steps(
-        length=making.length_step.si, angle=making.angle_step.si, roll=making.roll_step.si,
+        length=making.length_step.si,
+        angle=making.angle_step.si,
+        roll=making.roll_step.si,
         blocks=0.0254 if making.blocks == "inch" else 0.0,
-    )  # fmt: skip
+    )
 
 
 def allowed_of(project: Project) -> Allowed:
@@ -189,10 +181,13 @@ def inlets_for(project: Project) -> dict[int, int]:
         inlets = found.inlets[bank]
         if len(own) != len(inlets):
             continue
-        best = min(_orders(own, space), key=lambda order: sum(
-            float(((found.ports[c - 1].moved(0.08).origin - inlets[n].moved(-0.08).origin) ** 2).sum()) ** 0.5
-            for n, c in enumerate(order)
-        ))  # fmt: skip
+        best = min(
+            _orders(own, space),
+            key=lambda order: sum(
+                float(((found.ports[c - 1].moved(0.08).origin - inlets[n].moved(-0.08).origin) ** 2).sum()) ** 0.5
+                for n, c in enumerate(order)
+            ),
+        )
         chosen.update({c: n + 1 for n, c in enumerate(best)})
     return chosen
 
@@ -250,17 +245,22 @@ def built(project: Project, progress: Progress = unwatched) -> tuple[Project, Eq
         def part(share: float, bank: int = bank) -> None:
             progress((bank + share) / banks)
 
-        made = proposed([places[n] for n in group], bore=bore, wall=wall, radii=radii_for(project), wanted=length,
-                        steps=steps_of(project), progress=part)  # fmt: skip
+        made = proposed(
+            [places[n] for n in group],
+            bore=bore,
+            wall=wall,
+            radii=radii_for(project),
+            wanted=length,
+            steps=steps_of(project),
+            progress=part,
+        )
         length = max(length, max((f.length for f in made.fitted), default=0.0)) if banks > 1 else length
         fitted.update({n: f for n, f in zip(group, made.fitted, strict=True)})
     near = next((p.material for p in project.manifold if hasattr(p, "material")), "stainless")
     primaries = []
     for n, cylinder in enumerate(cylinders):
         pieces = [_piece_of(s, f"c{cylinder}-{s.id}", bore, near) for s in fitted[n].segments]
-        primaries.append(
-            Primary(id=f"c{cylinder}", cylinder=_count(cylinder), inlet=_count(inlets[cylinder]), pieces=tuple(pieces))
-        )
+        primaries.append(Primary(id=f"c{cylinder}", cylinder=_count(cylinder), inlet=_count(inlets[cylinder]), pieces=tuple(pieces)))
     everyone = [fitted[n] for n in range(len(cylinders))]
     changed = project.model_copy(update={PRIMARIES: tuple(primaries)})
     return whole(changed), Equalised(tuple(everyone), max((f.length for f in everyone), default=0.0))
@@ -275,7 +275,12 @@ def not_as_wanted(project: Project, made: Equalised) -> str:
     units = project.shown_units
     asked, got = figure(wanted, "length", units), figure(longest, "length", units)
     if longest > wanted:
-        return told("{0} are wanted, and {1} are the least: ports and collector stand too far apart, or the bends are too wide. Move the collector, or take tighter bends", asked, got)
+        return told(
+            "{0} are wanted, and {1} are the least: ports and collector stand too far apart, or the bends are too wide. Move the "
+            "collector, or take tighter bends",
+            asked,
+            got,
+        )
     return told("{0} are wanted, and {1} are the most that was found", asked, got)
 
 
@@ -299,8 +304,12 @@ def _piece_of(s: Segment, key: str, bore: float, material: str) -> Piece:
     mm = 1e3
     fields: dict[str, object] = {"id": key, "bore": f"{bore * mm:.6g} mm", "material": material}
     if s.bends:
-        fields |= {"kind": "bend", "radius": f"{s.radius * mm:.6g} mm", "angle": f"{math.degrees(s.angle):.2f} °",
-                   "roll": f"{math.degrees(s.roll):.2f} °"}  # fmt: skip
+        fields |= {
+            "kind": "bend",
+            "radius": f"{s.radius * mm:.6g} mm",
+            "angle": f"{math.degrees(s.angle):.2f} °",
+            "roll": f"{math.degrees(s.roll):.2f} °",
+        }
     else:
         fields |= {"kind": "straight", "length": f"{s.length * mm:.2f} mm"}
     return PIECE_MODELS[str(fields["kind"])].model_validate(fields)

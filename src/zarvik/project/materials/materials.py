@@ -17,23 +17,34 @@ from zarvik.project.edits.edits import whole
 
 # Density kg/m3, wall m, price over that of the catalogue's tube; common tables and practice, no source
 STUFF = {
-    "aluminium": (2700.0, 0.0020, 1.0), "stainless": (7900.0, 0.0016, 1.6), "mild_steel": (7850.0, 0.0016, 0.7),
-    "silicone": (1250.0, 0.0050, 1.8), "printed": (1150.0, 0.0035, 0.9),
-}  # fmt: skip
+    "aluminium": (2700.0, 0.0020, 1.0),
+    "stainless": (7900.0, 0.0016, 1.6),
+    "mild_steel": (7850.0, 0.0016, 0.7),
+    "silicone": (1250.0, 0.0050, 1.8),
+    "printed": (1150.0, 0.0035, 0.9),
+}
 WORDS = {
-    "aluminium": say("Does not rust; grey where salt and stainless touch it. Rings, and carries the turbo's whistle. Wants AC welding; threads in it are soft"),
-    "stainless": say("Neither rusts nor softens; the weld is purged behind. Quieter than aluminium. Fume of its welding holds chromium: hood, air"),
+    "aluminium": say(
+        "Does not rust; grey where salt and stainless touch it. Rings, and carries the turbo's whistle. Wants AC welding; threads in it "
+        "are soft"
+    ),
+    "stainless": say(
+        "Neither rusts nor softens; the weld is purged behind. Quieter than aluminium. Fume of its welding holds chromium: hood, air"
+    ),
     "mild_steel": say("Cheap and easy to weld; rusts inside and out unless painted, and the rust goes into the engine. Dull and quiet"),
-    "silicone": say("No welds, takes the engine's rocking, swallows sound; oil swells plain silicone, and each end is a joint that can blow off"),
+    "silicone": say(
+        "No welds, takes the engine's rocking, swallows sound; oil swells plain silicone, and each end is a joint that can blow off"
+    ),
     "printed": say("Any shape, light, quiet; creeps in heat and breaks where layers are: not behind a compressor without a cooler"),
-}  # fmt: skip
+}
 RUNS = ("intake", "hot_pipe", "cold_pipe", "exhaust")
 
 
 @dataclass(frozen=True)
 class Made:
     """A run of one material: `mass` kg, K by which it warms or cools the gas, W at the crank over the present design (`power`), `money`
-    of its tube, highest metal or gas temperature over what it stands (`margin`, below 0 past it), and `words`; `now`: it is so; `years` until half of its wall is
+    of its tube, highest metal or gas temperature over what it stands (`margin`, below 0 past it), and `words`; `now`: it is so; `years`
+    until half of its wall is
     rusted away where the car lives (inf: never)."""
 
     material: str
@@ -55,8 +66,12 @@ def _words(key: str, wall: float, lasts: float) -> Sentence:
     """What a table does not say of a material, and how long its wall lasts where the car lives."""
     if lasts > LONG:
         return WORDS[key]
-    return say("{words}. Bare, half of {wall} is gone in {years}, by ISO 9223", words=WORDS[key], wall=Figure(wall, "length"),
-               years=Figure(lasts, "years"))  # fmt: skip
+    return say(
+        "{words}. Bare, half of {wall} is gone in {years}, by ISO 9223",
+        words=WORDS[key],
+        wall=Figure(wall, "length"),
+        years=Figure(lasts, "years"),
+    )
 
 
 def materials(project: Project, run: str, progress: Progress = unwatched) -> tuple[Made, ...]:
@@ -85,10 +100,23 @@ def materials(project: Project, run: str, progress: Progress = unwatched) -> tup
         mass = sum(e.parallel * math.pi * (e.diameter + wall) * wall * density * e.length for e in long)
         limit = MATERIALS[key]
         lasts = years(key, wall, project.shop.lives, wet=run == "exhaust")
-        hottest = max((point.stations[s.start].temperature if key in ("silicone", "printed") else max(s.metal, 250.0) for s in stretches), default=300.0)
+        hottest = max(
+            (point.stations[s.start].temperature if key in ("silicone", "printed") else max(s.metal, 250.0) for s in stretches),
+            default=300.0,
+        )
         tube = rates["tube"].price if "tube" in rates else 0.0
-        found.append(Made(
-            key, ROUGHNESS[key][0], mass, sum(s.warming for s in stretches), point.power - base.power, dear * tube * metres, limit.margin(hottest),
-            _words(key, wall, lasts), key == most, lasts,
-        ))  # fmt: skip
+        found.append(
+            Made(
+                key,
+                ROUGHNESS[key][0],
+                mass,
+                sum(s.warming for s in stretches),
+                point.power - base.power,
+                dear * tube * metres,
+                limit.margin(hottest),
+                _words(key, wall, lasts),
+                key == most,
+                lasts,
+            )
+        )
     return tuple(found)

@@ -7,9 +7,7 @@ from dataclasses import dataclass
 from zarvik.project.language.language import told, tr
 from zarvik.project.units.units import unit_of
 
-KINDS = (
-    ("four", "Petrol, four valves"), ("two", "Petrol, two valves"), ("diesel", "Diesel"),
-)  # fmt: skip
+KINDS = (("four", "Petrol, four valves"), ("two", "Petrol, two valves"), ("diesel", "Diesel"))
 MATTERS = (("spool", "Early boost"), ("even", "A bit of both"), ("top", "Top end"))
 
 
@@ -52,16 +50,33 @@ class Known:
 
 # What is believed, in SI: lowest, highest, unit that it is told in
 LIMITS: dict[str, tuple[float, float, str, str]] = {
-    "cylinders": (1.0, 16.0, "count", ""), "litres": (0.2e-3, 12e-3, "volume", "L"), "redline": (2500.0, 12000.0, "rotation", "rpm"),
-    "power": (7457.0, 3000.0 * 745.7, "power", "hp"), "big_power": (7457.0, 3000.0 * 745.7, "power", "hp"), "stock_power": (3728.0, 1500.0 * 745.7, "power", "hp"),
-    "stock_speed": (1000.0, 12000.0, "rotation", "rpm"), "compression": (5.0, 24.0, "number", ""), "stock_boost": (0.0, 3e5, "pressure_gauge", "bar"),
-    "boost": (5e3, 3e5, "pressure_gauge", "bar"), "altitude": (-400.0, 5000.0, "length", "m"), "day": (243.15, 328.15, "temperature", "°C"),
-}  # fmt: skip
+    "cylinders": (1.0, 16.0, "count", ""),
+    "litres": (0.2e-3, 12e-3, "volume", "L"),
+    "redline": (2500.0, 12000.0, "rotation", "rpm"),
+    "power": (7457.0, 3000.0 * 745.7, "power", "hp"),
+    "big_power": (7457.0, 3000.0 * 745.7, "power", "hp"),
+    "stock_power": (3728.0, 1500.0 * 745.7, "power", "hp"),
+    "stock_speed": (1000.0, 12000.0, "rotation", "rpm"),
+    "compression": (5.0, 24.0, "number", ""),
+    "stock_boost": (0.0, 3e5, "pressure_gauge", "bar"),
+    "boost": (5e3, 3e5, "pressure_gauge", "bar"),
+    "altitude": (-400.0, 5000.0, "length", "m"),
+    "day": (243.15, 328.15, "temperature", "°C"),
+}
 _TITLES = {
-    "cylinders": "Cylinders", "litres": "Displacement", "redline": "Redline", "power": "Target power", "big_power": "One-off power",
-    "stock_power": "Stock power", "stock_speed": "Stock power speed", "compression": "Compression ratio", "stock_boost": "Stock boost",
-    "boost": "Boost in mind", "altitude": "Altitude", "day": "Hottest day",
-}  # fmt: skip
+    "cylinders": "Cylinders",
+    "litres": "Displacement",
+    "redline": "Redline",
+    "power": "Target power",
+    "big_power": "One-off power",
+    "stock_power": "Stock power",
+    "stock_speed": "Stock power speed",
+    "compression": "Compression ratio",
+    "stock_boost": "Stock boost",
+    "boost": "Boost in mind",
+    "altitude": "Altitude",
+    "day": "Hottest day",
+}
 
 
 def _plain(si: float, kind: str, unit: str) -> str:
@@ -74,7 +89,15 @@ def faults(known: Known) -> list[str]:
     for name, (low, high, kind, unit) in LIMITS.items():
         value = getattr(known, name)
         if value is not None and not low * (1.0 - 1e-9) <= value <= high * (1.0 + 1e-9):
-            found.append(told("{0}: {1} to {2} are understood, {3} was given", tr(_TITLES[name]), _plain(low, kind, unit), _plain(high, kind, unit), _plain(float(value), kind, unit)))
+            found.append(
+                told(
+                    "{0}: {1} to {2} are understood, {3} was given",
+                    tr(_TITLES[name]),
+                    _plain(low, kind, unit),
+                    _plain(high, kind, unit),
+                    _plain(float(value), kind, unit),
+                )
+            )
     if known.stock_speed is not None and known.stock_speed > known.redline:
         found.append(told("the stock power cannot be made above the redline"))
     if (known.fuel == "diesel") != (known.kind == "diesel"):

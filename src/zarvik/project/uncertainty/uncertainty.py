@@ -34,8 +34,7 @@ def levers_of(project: Project) -> Iterator[Lever]:
             continue
         spread = spread_of(project, place)
         if spread > 0.0:
-            yield Lever(place, title_of(project, place), _step(project, place, spread),
-                        _Moved(project, place, spread), place)  # fmt: skip
+            yield Lever(place, title_of(project, place), _step(project, place, spread), _Moved(project, place, spread), place)
     yield from _tables(project)
     chosen = project.chosen
     if chosen is None or project.blower.fitted:
@@ -68,9 +67,7 @@ def _map_flow(relative: float) -> Move:
     def move(build: Build, share: float) -> Build:
         chart = build.turbo.chart
         factor = 1.0 + relative * share
-        lines = tuple(
-            dataclasses.replace(q, flow=tuple(m * factor for m in q.flow)) for q in chart.lines
-        )
+        lines = tuple(dataclasses.replace(q, flow=tuple(m * factor for m in q.flow)) for q in chart.lines)
         turbo = dataclasses.replace(build.turbo, chart=dataclasses.replace(chart, lines=lines))
         return dataclasses.replace(build, turbo=turbo)
 
@@ -80,9 +77,11 @@ def _map_flow(relative: float) -> Move:
 TABLE_SPREADS = {"breathing_table": 0.03, "stock_torque": 0.03, "lambda_table": 0.01, "delivery_table": 0.05}
 """What the rows of a table are good to: shares, of lambda in itself (common practice, no source)."""
 _TABLE_TITLES = {
-    "breathing_table": "Table of volumetric efficiency", "stock_torque": "Torque curve of the stock engine",
-    "lambda_table": "Table of lambda", "delivery_table": "Table of the pump's delivery",
-}  # fmt: skip
+    "breathing_table": "Table of volumetric efficiency",
+    "stock_torque": "Torque curve of the stock engine",
+    "lambda_table": "Table of lambda",
+    "delivery_table": "Table of the pump's delivery",
+}
 
 
 def _tables(project: Project) -> Iterator[Lever]:
@@ -99,8 +98,7 @@ def _tables(project: Project) -> Iterator[Lever]:
         spread = TABLE_SPREADS[name]
         words = {"lambda_table": "±0.01", "delivery_table": "±5 %"}
         step = say(words.get(name, "±3 %"))
-        yield Lever(f"engine.{name}", _TABLE_TITLES[name], step, _Table(project, name, spread),
-                    f"engine.{name}")  # fmt: skip
+        yield Lever(f"engine.{name}", _TABLE_TITLES[name], step, _Table(project, name, spread), f"engine.{name}")
 
 
 @dataclass(frozen=True, eq=False)
@@ -170,7 +168,7 @@ def title_of(project: Project, place: str) -> str:
 _TITLES = {
     "engine.best_breathing_speed": "Engine speed of the best volumetric efficiency",
     "engine.stock_speed": "Engine speed of the stock power",
-}  # fmt: skip
+}
 
 
 def _step(project: Project, place: str, spread: float):  # type: ignore[no-untyped-def]
@@ -195,7 +193,8 @@ class _Moved:
         low, high = field.limits
         value = min(max(quantity.si + share * self.spread, low), high)
         unit = unit_of(quantity.kind, quantity.unit)
-        # So that no estimate takes its place, nor what only counts beside a figure that somebody said; unrounded, or small doubts would be lost.
+        # So that no estimate takes its place, nor what only counts beside a figure that somebody said; unrounded, or small doubts would be
+        # lost.
         known = MOVED if quantity.known == UNKNOWN else SAID
         moved = dataclasses.replace(quantity, value=unit.from_si(value), known=known, spread=0.0)
         return assemble(filled(place_put(self.project, self.place, moved)), id=build.id, registered=False)
@@ -277,22 +276,15 @@ class Unknown:
     measure: str
 
 
-def _unknown(
-    place: str, title: str, gain: dict[str, float], bands: Bands, open_verdicts: list[str], measure: str
-) -> Unknown:
+def _unknown(place: str, title: str, gain: dict[str, float], bands: Bands, open_verdicts: list[str], measure: str) -> Unknown:
     """An entry with what finding it out gains, by name of the answer (SI)."""
     score = 0.0
     for name in (POWER, THRESHOLD, *(MARGIN + v for v in open_verdicts)):
         band = bands.of(name)
         if band is not None and band.half > 0.0 and math.isfinite(gain.get(name, 0.0)):
             score += gain.get(name, 0.0) / band.half
-    decides = tuple(
-        v for v in open_verdicts
-        if (band := bands.of(MARGIN + v)) is not None and gain.get(MARGIN + v, 0.0) > 0.1 * band.half
-    )  # fmt: skip
-    return Unknown(
-        place, title, gain.get(POWER, 0.0), gain.get(THRESHOLD, 0.0), score, decides, measure
-    )
+    decides = tuple(v for v in open_verdicts if (band := bands.of(MARGIN + v)) is not None and gain.get(MARGIN + v, 0.0) > 0.1 * band.half)
+    return Unknown(place, title, gain.get(POWER, 0.0), gain.get(THRESHOLD, 0.0), score, decides, measure)
 
 
 def find_out(project: Project, answer: Answer, bands: Bands) -> tuple[Unknown, ...]:
@@ -317,9 +309,7 @@ def find_out(project: Project, answer: Answer, bands: Bands) -> tuple[Unknown, .
         gain = narrowed(bands, shares)
         if not any(abs(change) > NOTHING for change in (*shift.up.values(), *shift.down.values())):
             continue  # whatever it is, nothing comes of it
-        found.append(
-            _unknown(place, shift.lever.title, gain, bands, open_verdicts, field.doubt.measure)
-        )
+        found.append(_unknown(place, shift.lever.title, gain, bands, open_verdicts, field.doubt.measure))
     found += _maps(bands, open_verdicts)
     return tuple(sorted(found, key=lambda u: -u.score))
 

@@ -13,10 +13,7 @@ from zarvik.project.language.language import tr
 from zarvik.project.units.units import KINDS, show, unit_of
 
 # Kinds that are shown in whole units elsewhere.
-_WORKED = {
-    "power", "torque", "velocity", "pressure_difference", "consumption", "mass_flow",
-    "temperature_difference",
-}  # fmt: skip
+_WORKED = {"power", "torque", "velocity", "pressure_difference", "consumption", "mass_flow", "temperature_difference"}
 
 
 def figure(value: float, kind: str, units: Mapping[str, str]) -> str:
@@ -98,9 +95,7 @@ _CHANGE_KINDS = {
     "pressure_absolute": "pressure_difference",
     "temperature": "temperature_difference",
 }
-_CHANGE_PLACES = {
-    "power": 1, "number": 3, "torque": 1, "pressure_difference": 2, "mean_pressure": 3, "temperature_difference": 1,
-}  # fmt: skip
+_CHANGE_PLACES = {"power": 1, "number": 3, "torque": 1, "pressure_difference": 2, "mean_pressure": 3, "temperature_difference": 1}
 
 
 def change(value: float, kind: str, units: Mapping[str, str], *, most: float = math.nan) -> str:
@@ -116,17 +111,12 @@ def change(value: float, kind: str, units: Mapping[str, str], *, most: float = m
     return ("+" if value >= 0 else "−") + text
 
 
-def linked(
-    sentence: Sentence | None, units: Mapping[str, str]
-) -> tuple[str, tuple[tuple[int, int, str], ...]]:
+def linked(sentence: Sentence | None, units: Mapping[str, str]) -> tuple[str, tuple[tuple[int, int, str], ...]]:
     """A sentence as `render` gives it, and where in it the figures stand that lead somewhere:
     (first character, behind the last, address)."""
     if sentence is None:
         return "", ()
-    marked = {
-        name: f"\x02{name}\x03" if isinstance(item, Figure) and item.address else item
-        for name, item in sentence.figures
-    }
+    marked = {name: f"\x02{name}\x03" if isinstance(item, Figure) and item.address else item for name, item in sentence.figures}
     whole = render(dataclasses.replace(sentence, figures=tuple(marked.items())), units)
     figures = dict(sentence.figures)
     text, places = "", []

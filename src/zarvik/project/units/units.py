@@ -76,19 +76,13 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("m³", 1.0, 5, also=("m3",)),
         Unit("in³", _INCH**3, 1, also=("in3", "cu in")),
     ),
-    "angle": (
-        Unit("°", math.pi / 180.0, 0, also=("deg", "degree", "degrees")),
-        Unit("rad", 1.0, 3),
-    ),
+    "angle": (Unit("°", math.pi / 180.0, 0, also=("deg", "degree", "degrees")), Unit("rad", 1.0, 3)),
     "temperature": (
         Unit("°C", 1.0, 0, 273.15, also=("C", "degC", "celsius")),
         Unit("°F", 5.0 / 9.0, 0, 459.67 * 5.0 / 9.0, also=("F", "degF", "fahrenheit")),
         Unit("K", 1.0, 0),
     ),
-    "temperature_difference": (
-        Unit("K", 1.0, 0, also=("°C", "C")),
-        Unit("°F", 5.0 / 9.0, 0, also=("F",)),
-    ),
+    "temperature_difference": (Unit("K", 1.0, 0, also=("°C", "C")), Unit("°F", 5.0 / 9.0, 0, also=("F",))),
     "pressure_gauge": _PRESSURES,
     "pressure_absolute": _PRESSURES,
     "mean_pressure": _PRESSURES,
@@ -115,13 +109,17 @@ KINDS: dict[str, tuple[Unit, ...]] = {
     # Of oil, of an injector, of a pump: each as its own shop says it
     "oil_flow": (Unit("L/min", 1e-3 / 60.0, 1, also=("l/min",)), Unit("cc/min", 1e-6 / 60.0, 0)),
     "injector_flow": (Unit("cc/min", 1e-6 / 60.0, 0, also=("cm³/min", "ml/min")), Unit("L/h", 1e-3 / 3600.0, 1, also=("l/h",))),
-    "fuel_flow": (Unit("L/h", 1e-3 / 3600.0, 0, also=("l/h", "lph", "LPH")), Unit("L/min", 1e-3 / 60.0, 1, also=("l/min",)), Unit("cc/min", 1e-6 / 60.0, 0)),
-    "meter_flow": (
-        Unit("kg/h", 1.0 / 3600.0, 0), Unit("g/s", 1e-3, 0), Unit("lb/min", _POUND / 60.0, 1), Unit("kg/s", 1.0, 3),
+    "fuel_flow": (
+        Unit("L/h", 1e-3 / 3600.0, 0, also=("l/h", "lph", "LPH")),
+        Unit("L/min", 1e-3 / 60.0, 1, also=("l/min",)),
+        Unit("cc/min", 1e-6 / 60.0, 0),
     ),
+    "meter_flow": (Unit("kg/h", 1.0 / 3600.0, 0), Unit("g/s", 1e-3, 0), Unit("lb/min", _POUND / 60.0, 1), Unit("kg/s", 1.0, 3)),
     "gas_flow": (
-        Unit("L/min", 1e-3 / 60.0, 0, also=("l/min",)), Unit("cfm", _FOOT**3 / 60.0, 1, also=("CFM", "ft3/min")),
-        Unit("m³/h", 1.0 / 3600.0, 1, also=("m3/h",)), Unit("L/s", 1e-3, 1, also=("l/s",)),
+        Unit("L/min", 1e-3 / 60.0, 0, also=("l/min",)),
+        Unit("cfm", _FOOT**3 / 60.0, 1, also=("CFM", "ft3/min")),
+        Unit("m³/h", 1.0 / 3600.0, 1, also=("m3/h",)),
+        Unit("L/s", 1e-3, 1, also=("l/s",)),
     ),
     # Of heat, which nobody says in horsepower
     "heat_flow": (Unit("kW", 1e3, 1), Unit("W", 1.0, 0), Unit("BTU/min", 17.584264, 0, also=("btu/min",))),
@@ -129,16 +127,8 @@ KINDS: dict[str, tuple[Unit, ...]] = {
     "years": (Unit("years", 1.0, 0, also=("a", "year")),),
     "seconds": (Unit("s", 1.0, 0), Unit("min", 60.0, 1)),
     "warming": (Unit("K", 1.0, 1, also=("°C", "C")), Unit("°F", 5.0 / 9.0, 1, also=("F",))),
-    "rotation": (
-        Unit("rpm", 1.0, 0, also=("1/min", "rev/min", "r/min")),
-        Unit("krpm", 1e3, 1, also=("k",)),
-    ),
-    "velocity": (
-        Unit("km/h", 1.0 / 3.6, 0, also=("kph", "kmh")),
-        Unit("m/s", 1.0, 0),
-        Unit("mph", 0.44704, 0),
-        Unit("ft/s", _FOOT, 0),
-    ),
+    "rotation": (Unit("rpm", 1.0, 0, also=("1/min", "rev/min", "r/min")), Unit("krpm", 1e3, 1, also=("k",))),
+    "velocity": (Unit("km/h", 1.0 / 3.6, 0, also=("kph", "kmh")), Unit("m/s", 1.0, 0), Unit("mph", 0.44704, 0), Unit("ft/s", _FOOT, 0)),
     # Of a car, which nobody says in m/s
     "road_speed": (Unit("km/h", 1.0 / 3.6, 0, also=("kph", "kmh")), Unit("mph", 0.44704, 0), Unit("m/s", 1.0, 1)),
     "power": (
@@ -151,10 +141,7 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("N·m", 1.0, 0, also=("Nm", "N m")),
         Unit("lb·ft", _POUND * _STANDARD_GRAVITY * _FOOT, 0, also=("lbft", "lb ft", "ft lb", "lb-ft")),
     ),
-    "consumption": (
-        Unit("g/kWh", 1e-3 / 3.6e6, 0),
-        Unit("lb/hp·h", _POUND / (745.6998715822702 * 3600.0), 3, also=("lb/hph",)),
-    ),
+    "consumption": (Unit("g/kWh", 1e-3 / 3.6e6, 0), Unit("lb/hp·h", _POUND / (745.6998715822702 * 3600.0), 3, also=("lb/hph",))),
     "mass": (Unit("kg", 1.0, 2), Unit("g", 1e-3, 0), Unit("lb", _POUND, 2), Unit("t", 1e3, 3)),
     "injection": (
         Unit("mm³", 1e-9, 0, also=("mm3", "mm³/stroke", "mm3/stroke", "cmm", "mm³/injection")),
@@ -162,7 +149,9 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("cc/1000", 1e-9, 0, also=("cc/1000 strokes", "ml/1000", "cm³/1000")),
     ),
     "force": (
-        Unit("N", 1.0, 0), Unit("kgf", _STANDARD_GRAVITY, 1, also=("kp",)), Unit("lbf", _POUND * _STANDARD_GRAVITY, 1),
+        Unit("N", 1.0, 0),
+        Unit("kgf", _STANDARD_GRAVITY, 1, also=("kp",)),
+        Unit("lbf", _POUND * _STANDARD_GRAVITY, 1),
         Unit("kN", 1e3, 2),
     ),
     "inertia": (
@@ -173,8 +162,11 @@ KINDS: dict[str, tuple[Unit, ...]] = {
     "time": (Unit("s", 1.0, 2), Unit("min", 60.0, 1)),
     # No rate of exchange: a sum is of the money that it was said in.
     "money": (
-        Unit("€", 1.0, 0, also=("EUR", "eur")), Unit("$", 1.0, 0, also=("USD",)),
-        Unit("£", 1.0, 0, also=("GBP",)), Unit("kr", 1.0, 0), Unit("Fr", 1.0, 0, also=("CHF",)),
+        Unit("€", 1.0, 0, also=("EUR", "eur")),
+        Unit("$", 1.0, 0, also=("USD",)),
+        Unit("£", 1.0, 0, also=("GBP",)),
+        Unit("kr", 1.0, 0),
+        Unit("Fr", 1.0, 0, also=("CHF",)),
     ),
     "weeks": (Unit("weeks", 1.0, 1, also=("week", "wk")), Unit("days", 1.0 / 7.0, 0, also=("day", "d"))),
     "days": (Unit("days", 1.0, 0, also=("day", "d")), Unit("weeks", 7.0, 1, also=("week", "wk"))),
@@ -184,7 +176,7 @@ KINDS: dict[str, tuple[Unit, ...]] = {
     "factor": (Unit("", 1.0, 2),),
     "closure": (Unit("ppm", 1e-6, 4),),
     "count": (Unit("", 1.0, 0),),
-}  # fmt: skip
+}
 
 KIND_TITLES: dict[str, str] = {
     "length": "a length",
@@ -250,17 +242,9 @@ def unit_of(kind: str, symbol: str) -> Unit:
         for unit in units:
             if symbol and symbol in (unit.symbol, *unit.also):
                 raise EntryError(
-                    told(
-                        "“{0}” belongs to {1}; {2} is wanted here ({3})",
-                        symbol,
-                        KIND_TITLES[other],
-                        KIND_TITLES[kind],
-                        _examples(kind),
-                    )
+                    told("“{0}” belongs to {1}; {2} is wanted here ({3})", symbol, KIND_TITLES[other], KIND_TITLES[kind], _examples(kind))
                 )
-    raise EntryError(
-        told("“{0}” is not a unit of {1} ({2})", symbol, tr(KIND_TITLES[kind]), _examples(kind))
-    )
+    raise EntryError(told("“{0}” is not a unit of {1} ({2})", symbol, tr(KIND_TITLES[kind]), _examples(kind)))
 
 
 def _examples(kind: str) -> str:
@@ -325,9 +309,7 @@ class Quantity:
         spread = self.spread
         if not self.relative and spread:
             spread = float(f"{self.spread_si / abs(unit.factor):.6g}")
-        return dataclasses.replace(
-            self, value=float(f"{unit.from_si(self.si):.10g}"), unit=unit.symbol, spread=spread
-        )
+        return dataclasses.replace(self, value=float(f"{unit.from_si(self.si):.10g}"), unit=unit.symbol, spread=spread)
 
     def rounded(self, digits: int) -> Quantity:
         """The same with so many digits."""
@@ -358,17 +340,10 @@ def _number(text: str) -> tuple[float, str]:
     else:
         plain = match["plain"]
         if re.match(r"[.,]?\d", rest) or rest.startswith((".", ",")):
-            raise EntryError(
-                told("“{0}” is not one number: leave thousands marks out", text.strip())
-            )
+            raise EntryError(told("“{0}” is not one number: leave thousands marks out", text.strip()))
         if re.fullmatch(r"[1-9]\d{0,2},\d{3}", plain):
             raise EntryError(
-                told(
-                    "“{0}” can mean {1} or {2}: write the one that you mean",
-                    plain,
-                    plain.replace(",", "."),
-                    plain.replace(",", ""),
-                )
+                told("“{0}” can mean {1} or {2}: write the one that you mean", plain, plain.replace(",", "."), plain.replace(",", ""))
             )
         value = float(plain.replace(",", "."))
     if not math.isfinite(value):
@@ -393,9 +368,7 @@ def as_typed(text: str) -> str:
 
 
 @functools.lru_cache(maxsize=8192)  # a document says the same few hundred texts many times over, in every variant again
-def parse(
-    text: str, kind: str, *, default_unit: str | None = None, ambient: float = 101325.0
-) -> Quantity:
+def parse(text: str, kind: str, *, default_unit: str | None = None, ambient: float = 101325.0) -> Quantity:
     """What was typed, as a quantity of `kind`.
 
     A number without a unit takes `default_unit` (else the first of the kind). `ambient` Pa turns

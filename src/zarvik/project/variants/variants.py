@@ -23,10 +23,29 @@ from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 # What stands beside a design and is no part of it.
 _BESIDE = ("variants", "taken", "units", "name", "note", "invented", "document", "schema_version")
 _ROOMS = {
-    "brief": "Brief", "engine": "Engine", "gate": "Wastegate", "blower": "Blower", "bay": "Bay", "fittings": "What hangs on it", "tow": "Tow", "registered": "Register", "leak_test": "Leak test", "lines": "Oil and fuel", "runners": "Runners", "meter": "Air meter", "ports": "Ports", "radiator": "Radiator",
-    "breather": "Breather", "coolant": "Coolant", "rail": "Fuel rail",
-    "cooler": "Cooler", "turbine": "Turbine", "ask": "Asked", "shop": "Shop", "car": "Car",
-}  # fmt: skip
+    "brief": "Brief",
+    "engine": "Engine",
+    "gate": "Wastegate",
+    "blower": "Blower",
+    "bay": "Bay",
+    "fittings": "What hangs on it",
+    "tow": "Tow",
+    "registered": "Register",
+    "leak_test": "Leak test",
+    "lines": "Oil and fuel",
+    "runners": "Runners",
+    "meter": "Air meter",
+    "ports": "Ports",
+    "radiator": "Radiator",
+    "breather": "Breather",
+    "coolant": "Coolant",
+    "rail": "Fuel rail",
+    "cooler": "Cooler",
+    "turbine": "Turbine",
+    "ask": "Asked",
+    "shop": "Shop",
+    "car": "Car",
+}
 
 
 @dataclass(frozen=True)
@@ -204,9 +223,7 @@ def _run(run: str, one: tuple[Any, ...], two: tuple[Any, ...], title: str = "") 
     before, after = {p.id: p for p in one}, {p.id: p for p in two}
     for piece in one:
         if piece.id not in after:
-            yield Difference(
-                f"{run}.{piece.id}", f"{title}: {numbered(one, piece)}", tr("there"), "–"
-            )
+            yield Difference(f"{run}.{piece.id}", f"{title}: {numbered(one, piece)}", tr("there"), "–")
     for piece in two:
         old = before.get(piece.id)
         name = f"{title}: {numbered(two, piece)}"

@@ -9,16 +9,7 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.stations import TURBINE_INLET
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault, Figure, Sentence, revs, say
-from zarvik.core.vehicle.towing import (
-    Braking,
-    Hill,
-    asked_power,
-    braking,
-    hill,
-    hole_for,
-    iron_stands,
-    most_back,
-)
+from zarvik.core.vehicle.towing import Braking, Hill, asked_power, braking, hill, hole_for, iron_stands, most_back
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
 
@@ -65,9 +56,13 @@ def sentences(found: Towed, *, spark: bool) -> tuple[Sentence, ...]:
     if found.brakes:
         words += _of_brake(found)
     elif found.hill is not None and not spark and found.down > 0.0:
-        words.append(say("Down again {down} have to be held back: by gear and brakes, or by an exhaust brake", down=Figure(found.down, "power")))
+        words.append(
+            say("Down again {down} have to be held back: by gear and brakes, or by an exhaust brake", down=Figure(found.down, "power"))
+        )
     if found.hill is not None:
-        words.append(say("Trailer, coupling and brakes have weights of their own that they are allowed: papers and law decide, not the engine"))
+        words.append(
+            say("Trailer, coupling and brakes have weights of their own that they are allowed: papers and law decide, not the engine")
+        )
     return tuple(words)
 
 
@@ -77,23 +72,43 @@ def _of_hill(h: Hill) -> list[Sentence]:
         words.append(say("The engine does not make it there"))
     else:
         gas = h.load.point.stations[TURBINE_INLET].temperature
-        words.append(say("Gas before the turbine {gas} in the end, boost {boost}", gas=Figure(gas, "temperature"),
-                         boost=Figure(h.load.point.boost, "pressure_gauge")))  # fmt: skip
+        words.append(
+            say(
+                "Gas before the turbine {gas} in the end, boost {boost}",
+                gas=Figure(gas, "temperature"),
+                boost=Figure(h.load.point.boost, "pressure_gauge"),
+            )
+        )
         for what, limit, name in (
-            (h.warms.gas, h.limit.good, say("The gas")), (h.warms.housing, iron_stands(), say("The iron of the turbine housing")),
-        ):  # fmt: skip
+            (h.warms.gas, h.limit.good, say("The gas")),
+            (h.warms.housing, iron_stands(), say("The iron of the turbine housing")),
+        ):
             late = h.warms.passes(what, limit)
             if math.isfinite(late):
-                words.append(say("{name} passes {limit} after {late}", name=name, limit=Figure(limit, "temperature"), late=Figure(late, "time")))
+                words.append(
+                    say("{name} passes {limit} after {late}", name=name, limit=Figure(limit, "temperature"), late=Figure(late, "time"))
+                )
             else:
-                words.append(say("{name} stays under {limit}: {last} at the end", name=name, limit=Figure(limit, "temperature"),
-                                 last=Figure(float(what[-1]), "temperature")))  # fmt: skip
+                words.append(
+                    say(
+                        "{name} stays under {limit}: {last} at the end",
+                        name=name,
+                        limit=Figure(limit, "temperature"),
+                        last=Figure(float(what[-1]), "temperature"),
+                    )
+                )
     there = [(float(n), float(t)) for n, t in zip(h.speeds, h.gas, strict=True) if t == t]
     if there:
         speed, gas = min(there, key=lambda pair: pair[1])
         words.append(say("Coolest at {speed}: {gas}", speed=revs(speed), gas=Figure(gas, "temperature")))
     if h.holds == h.holds:
-        words.append(say("In this gear the gas stays under {limit} up to {road}", limit=Figure(h.limit.good, "temperature"), road=Figure(h.holds, "road_speed")))
+        words.append(
+            say(
+                "In this gear the gas stays under {limit} up to {road}",
+                limit=Figure(h.limit.good, "temperature"),
+                road=Figure(h.holds, "road_speed"),
+            )
+        )
     else:
         words.append(say("In this gear it does not hold at any speed near this one"))
     return words
@@ -102,15 +117,28 @@ def _of_hill(h: Hill) -> list[Sentence]:
 def _of_brake(found: Towed) -> list[Sentence]:
     top = found.brakes[-1]
     words = [
-        say("Exhaust brake: a hole of {hole} lets {pressure} stand at {speed}; it holds {power} back there, friction with it",
-            hole=Figure(found.hole, "length"), pressure=Figure(top.pressure, "pressure_gauge"), speed=revs(top.speed), power=Figure(top.power, "power")),
-        say("The springs hold {most}: past that the valves stay off their seats and meet the pistons or the gas of their neighbours",
-            most=Figure(found.most, "pressure_gauge")),
-    ]  # fmt: skip
+        say(
+            "Exhaust brake: a hole of {hole} lets {pressure} stand at {speed}; it holds {power} back there, friction with it",
+            hole=Figure(found.hole, "length"),
+            pressure=Figure(top.pressure, "pressure_gauge"),
+            speed=revs(top.speed),
+            power=Figure(top.power, "power"),
+        ),
+        say(
+            "The springs hold {most}: past that the valves stay off their seats and meet the pistons or the gas of their neighbours",
+            most=Figure(found.most, "pressure_gauge"),
+        ),
+    ]
     if found.down > 0.0:
         enough = next((b for b in found.brakes if b.power >= found.down), None)
         if enough is not None:
-            words.append(say("Down the same hill {down} have to be held: it does from {speed}", down=Figure(found.down, "power"), speed=revs(enough.speed)))
+            words.append(
+                say(
+                    "Down the same hill {down} have to be held: it does from {speed}",
+                    down=Figure(found.down, "power"),
+                    speed=revs(enough.speed),
+                )
+            )
         else:
             words.append(say("Down the same hill {down} have to be held: it does not alone", down=Figure(found.down, "power")))
     words.append(say("Before it shuts, the pump gives no fuel; its seals stand the pressure, and those of manifold and turbo too"))

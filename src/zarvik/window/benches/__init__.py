@@ -35,7 +35,8 @@ def _registered(project: Project) -> str:
 
 
 def _later(module: str, name: str, **options: object) -> Callable[[Desk], Any]:
-    """What makes a bench or its chart; its module is read when it is first wanted, or in `read_all`: a window need not wait for all of them."""
+    """What makes a bench or its chart; its module is read when it is first wanted, or in `read_all`: a window need not wait for all of
+    them."""
 
     def make(desk: Desk) -> Any:
         return getattr(importlib.import_module(f"{__name__}.{module}"), name)(desk, **options)
@@ -55,60 +56,108 @@ def read_all() -> None:
 
 BENCHES: tuple[Entry, ...] = (
     Entry(
-        "brief", "Brief & engine", "What is wanted, where, and from which engine", _later("goal.view", "BriefBench"),
-        subjects=("target", "engine"), rooms=("brief", "engine", "name", "note", "bay"), page=_later("goal.view", "LoadChart"),
+        "brief",
+        "Brief & engine",
+        "What is wanted, where, and from which engine",
+        _later("goal.view", "BriefBench"),
+        subjects=("target", "engine"),
+        rooms=("brief", "engine", "name", "note", "bay"),
+        page=_later("goal.view", "LoadChart"),
     ),
     Entry(
-        "turbo", "Turbo", "The compressor map and the full-load line on it", _later("turbo.view", "TurboBench"),
+        "turbo",
+        "Turbo",
+        "The compressor map and the full-load line on it",
+        _later("turbo.view", "TurboBench"),
         subjects=("compressor", "turbine", "blower"),
-        rooms=("turbos", "turbos_fitted", "hot_sides", "own_pieces", "gate", "blower"), page=_later("turbo.map_chart", "MapChart", at_once=True),
+        rooms=("turbos", "turbos_fitted", "hot_sides", "own_pieces", "gate", "blower"),
+        page=_later("turbo.map_chart", "MapChart", at_once=True),
         other=lambda project: tr("Blower") if project.blower.fitted else "",
     ),
     Entry(
-        "candidates", "Candidates", "Each turbo on this engine, at each stage; pulleys of a blower",
-        _later("candidates.view", "CandidatesBench"), rooms=("brief", "car", "decision"), keys=(("Left, Right, Enter", "go through housings or pulleys, take one"),),
+        "candidates",
+        "Candidates",
+        "Each turbo on this engine, at each stage; pulleys of a blower",
+        _later("candidates.view", "CandidatesBench"),
+        rooms=("brief", "car", "decision"),
+        keys=(("Left, Right, Enter", "go through housings or pulleys, take one"),),
         note=_decided,
     ),
     Entry(
-        "charge_pipes", "Pipes",
-        "Intake, charge pipes, cooler, manifold and exhaust, piece by piece", _later("pipes.view", "PipesBench"),
-        subjects=("pipes", "piece", "charge"), rooms=("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust", "cooler"),
+        "charge_pipes",
+        "Pipes",
+        "Intake, charge pipes, cooler, manifold and exhaust, piece by piece",
+        _later("pipes.view", "PipesBench"),
+        subjects=("pipes", "piece", "charge"),
+        rooms=("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust", "cooler"),
+        keys=(("Insert, Delete", "add, take out"), ("Alt+Up, Alt+Down", "move"), ("W", "working of its loss")),
+    ),
+    Entry(
+        "hot_side",
+        "Hot side",
+        "What the gate's spring and solenoid hold, its hoses; manifolds of every school",
+        _later("wastegate_exhaust.view", "HotSideBench"),
+        subjects=("gate",),
+        rooms=("gate", "fittings", "tow"),
+        keys=(("Up, Down", "from manifold to manifold"),),
+    ),
+    Entry(
+        "space",
+        "Space",
+        "Primaries, pipes and downpipe as pieces in space: what they meet, how they are made",
+        _later("layout.view", "SpaceBench"),
+        subjects=("space",),
+        rooms=("space", "primaries"),
+        note=_laid,
         keys=(
-            ("Insert, Delete", "add, take out"), ("Alt+Up, Alt+Down", "move"),
-            ("W", "working of its loss"),
+            ("Arrows, 1 2 3 4", "walk round, standard views"),
+            ("Page Up, Page Down", "from piece to piece"),
+            ("L, B, R", "more length, bend, roll; with Shift less"),
+            ("N, X", "the chosen run large, cut open"),
         ),
     ),
     Entry(
-        "hot_side", "Hot side", "What the gate's spring and solenoid hold, its hoses; manifolds of every school", _later("wastegate_exhaust.view", "HotSideBench"),
-        subjects=("gate",), rooms=("gate", "fittings", "tow"), keys=(("Up, Down", "from manifold to manifold"),),
-    ),
-    Entry(
-        "space", "Space", "Primaries, pipes and downpipe as pieces in space: what they meet, how they are made", _later("layout.view", "SpaceBench"),
-        subjects=("space",), rooms=("space", "primaries"), note=_laid,
-        keys=(
-            ("Arrows, 1 2 3 4", "walk round, standard views"), ("Page Up, Page Down", "from piece to piece"),
-            ("L, B, R", "more length, bend, roll; with Shift less"), ("N, X", "the chosen run large, cut open"),
-        ),
-    ),
-    Entry(
-        "register", "Register", "Every port, bung, joint, hose and line with its state; lists to tick off; the leak test", _later("joints_services.view", "RegisterBench"),
+        "register",
+        "Register",
+        "Every port, bung, joint, hose and line with its state; lists to tick off; the leak test",
+        _later("joints_services.view", "RegisterBench"),
         subjects=("register",),
-        rooms=("registered", "lines", "ports", "radiator", "breather", "meter", "rail", "leak_test", "runners", "coolant", "fittings", "shop"), note=_registered,
+        rooms=(
+            "registered",
+            "lines",
+            "ports",
+            "radiator",
+            "breather",
+            "meter",
+            "rail",
+            "leak_test",
+            "runners",
+            "coolant",
+            "fittings",
+            "shop",
+        ),
+        note=_registered,
         keys=(("Up, Down, Space", "from line to line, one state further"), ("/", "find a line")),
     ),
     Entry(
-        "workshop", "Workshop", "Cut list, stock, templates and flanges at their true size", _later("cut_weld.view", "WorkshopBench"),
-        rooms=("stock", "shop"), note=_stocked,
+        "workshop",
+        "Workshop",
+        "Cut list, stock, templates and flanges at their true size",
+        _later("cut_weld.view", "WorkshopBench"),
+        rooms=("stock", "shop"),
+        note=_stocked,
     ),
     Entry(
-        "designs", "Designs", "What is asked, whole designs searched for it, money and weeks", _later("designs.view", "DesignsBench"),
-        subjects=("means",), rooms=("ask", "car", "shop"),
+        "designs",
+        "Designs",
+        "What is asked, whole designs searched for it, money and weeks",
+        _later("designs.view", "DesignsBench"),
+        subjects=("means",),
+        rooms=("ask", "car", "shop"),
         keys=(("Left, Right, Enter", "go through the designs, look at one"),),
     ),
-    Entry(
-        "compare", "Compare", "Named variants of the design, side by side", _later("compare.view", "CompareBench"), note=_kept,
-    ),
-)  # fmt: skip
+    Entry("compare", "Compare", "Named variants of the design, side by side", _later("compare.view", "CompareBench"), note=_kept),
+)
 
 
 def bench_of(subject: str) -> str:
@@ -143,7 +192,8 @@ class Benches(Mapping[str, Bench]):
         return len(self._entries)
 
     def for_place(self, place: str) -> str | None:
-        """Key of the first bench that can show the entry at `place`; those that have its room are asked first, so that no other is made for it."""
+        """Key of the first bench that can show the entry at `place`; those that have its room are asked first, so that no other is made
+        for it."""
         room = place.partition(".")[0]
         for key in sorted(self, key=lambda key: room not in self._entries[key].rooms):
             if self[key].opens(place):

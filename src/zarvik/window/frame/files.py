@@ -5,14 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import (
-    QFileDialog,
-    QHBoxLayout,
-    QMainWindow,
-    QMessageBox,
-    QPushButton,
-    QWidget,
-)
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMessageBox, QPushButton, QWidget
 
 from zarvik.formats import project_file, shelf, writing
 from zarvik.project.language.language import tr
@@ -44,20 +37,14 @@ class FileWork(QMainWindow):
             return True
         answer = self._ask(
             tr("Unsaved work"),
-            tr("“{0}” has changes that are in no file. Save them?").format(
-                visible(self.session.project.name)
-            ),
-            QMessageBox.StandardButton.Save
-            | QMessageBox.StandardButton.Discard
-            | QMessageBox.StandardButton.Cancel,
+            tr("“{0}” has changes that are in no file. Save them?").format(visible(self.session.project.name)),
+            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel,
         )
         if answer == QMessageBox.StandardButton.Save:
             return self.save()
         return answer == QMessageBox.StandardButton.Discard
 
-    def _ask(
-        self, title: str, text: str, buttons: QMessageBox.StandardButton
-    ) -> QMessageBox.StandardButton:
+    def _ask(self, title: str, text: str, buttons: QMessageBox.StandardButton) -> QMessageBox.StandardButton:
         """A question in plain text: a name in it is a name, never markup."""
         return ask(self, title, text, buttons)
 
@@ -138,11 +125,12 @@ class FileWork(QMainWindow):
                 break  # it is gone: nothing to write over
             answer = self._ask(
                 tr("Changed by somebody else"),
-                tr("“{0}” was written by another program or window since it was opened here. Write over "
-                   "it? What stands there now is kept beside it as “{1}”.").format(
-                    visible(own.name), visible(writing.aside(own).name)),
+                tr(
+                    "“{0}” was written by another program or window since it was opened here. Write over "
+                    "it? What stands there now is kept beside it as “{1}”."
+                ).format(visible(own.name), visible(writing.aside(own).name)),
                 QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No,
-            )  # fmt: skip
+            )
             if answer != QMessageBox.StandardButton.Yes:
                 return False
             other = True
@@ -183,10 +171,13 @@ class FileWork(QMainWindow):
     def _offer(self, unsaved: journal.Unsaved, more: int) -> None:
         name = visible(unsaved.project.name)
         if unsaved.path is None:
-            text = tr("The program ended without saving: there is a state of “{0}” that was in no file, from {1:%d %B, %H:%M}.").format(name, unsaved.time)
+            text = tr("The program ended without saving: there is a state of “{0}” that was in no file, from {1:%d %B, %H:%M}.").format(
+                name, unsaved.time
+            )
         else:
             text = tr("The program ended without saving: there is a state of “{0}” of {1} from {2:%d %B, %H:%M}.").format(
-                name, visible(unsaved.path.name), unsaved.time)  # fmt: skip
+                name, visible(unsaved.path.name), unsaved.time
+            )
         if unsaved.moved:
             text += " " + tr("The file was written since: it stays as it is until you save, and is kept beside it then.")
         take, drop = QPushButton(tr("Take it over")), QPushButton(tr("Throw it away"))
@@ -196,8 +187,7 @@ class FileWork(QMainWindow):
         self._ask_above(text, more, take, drop)
 
     def _tell_of(self, damaged: journal.Damaged, more: int) -> None:
-        text = tr("A state that was not saved cannot be read: {0}. It is kept as {1}.").format(
-            visible(damaged.reason), damaged.journal)
+        text = tr("A state that was not saved cannot be read: {0}. It is kept as {1}.").format(visible(damaged.reason), damaged.journal)
         drop = QPushButton(tr("Throw it away"))
         drop.clicked.connect(lambda: self._recover(damaged, False))
         self._ask_above(text, more, drop)
@@ -224,9 +214,7 @@ class FileWork(QMainWindow):
         self.recovery.hide()
         if take and isinstance(found, journal.Unsaved):
             # Not saved: the file still holds the older state until the owner saves.
-            self.session.replace(
-                found.project, found.path, saved=False, label=tr("Recovered"), precious=True, mark=found.mark
-            )
+            self.session.replace(found.project, found.path, saved=False, label=tr("Recovered"), precious=True, mark=found.mark)
             # The old journal goes only when the new one stands.
             if not self.session.journalled() or self.session.journal_fault:
                 self.offer_recovery()

@@ -8,14 +8,7 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import (
-    QFrame,
-    QLineEdit,
-    QListWidget,
-    QListWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from zarvik.formats.synonyms import others
 from zarvik.project.language.language import tr
@@ -148,8 +141,7 @@ class Finder(QFrame):
         """The keys of the list, while the field has the focus."""
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
             row, last = self.list.currentRow(), self.list.count() - 1
-            steps = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_PageDown: 8,
-                     Qt.Key.Key_PageUp: -8}  # fmt: skip
+            steps = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_PageDown: 8, Qt.Key.Key_PageUp: -8}
             key = Qt.Key(event.key())
             if key in steps:
                 self.list.setCurrentRow(min(max(row + steps[key], 0), last))

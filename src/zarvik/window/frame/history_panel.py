@@ -51,8 +51,7 @@ class HistoryPanel(QWidget):
         self.list.clear()
         for number in range(len(steps) - 1, max(len(steps) - 1 - MOST, -1), -1):
             ahead = number > at
-            item = QListWidgetItem(("↷ " if ahead else "• " if number == at else "   ")
-                                   + steps[number].label)  # fmt: skip
+            item = QListWidgetItem(("↷ " if ahead else "• " if number == at else "   ") + steps[number].label)
             item.setData(Qt.ItemDataRole.UserRole, number)
             if ahead:
                 item.setToolTip(tr("Undone; goes when something else is changed"))

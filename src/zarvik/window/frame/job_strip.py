@@ -56,9 +56,7 @@ class JobStrip(QWidget):
             self._shown = None
             self.hide()
         if reply.state == FAILED:
-            self.desk.notice.emit(
-                tr("{0} came to nothing: {1}. All is as it was").format(title, tr(reply.fault))
-            )
+            self.desk.notice.emit(tr("{0} came to nothing: {1}. All is as it was").format(title, tr(reply.fault)))
         elif reply.state == CANCELLED:
             self.desk.notice.emit(tr("{0}: cancelled. All is as it was").format(title))
 

@@ -19,24 +19,29 @@ Group = tuple[str, Sequence[tuple[str, str]]]
 
 # Keys that belong to a part of the window; those of commands are read from the commands.
 PARTS: tuple[Group, ...] = (
-    ("In a field", (
-        ("Up, Down", "a step more or less; with Shift ten"),
-        ("Ctrl+Up, Ctrl+Down", "the same quantity in the next unit"),
-        ("Enter", "done"), ("Escape", "back to what stands"),
-        ("2.5 in + 3 mm", "sums, fractions and units are understood"),
-    )),
-    ("Pressure run", (
-        ("Left, Right", "from piece to piece"), ("W", "working of the chosen piece"),
-    )),
-    ("Rev slider", (
-        ("Left, Right", "engine speed"), ("Home", "target speed"), ("Space", "run up or stop"),
-    )),
-    ("Verdict", (
-        ("Up, Down", "from card to card"), ("Enter", "open what it speaks of"),
-        ("Left, Right", "from figure to figure"),
-        ("C", "carry out its cure"), ("W", "show its working"),
-    )),
-)  # fmt: skip
+    (
+        "In a field",
+        (
+            ("Up, Down", "a step more or less; with Shift ten"),
+            ("Ctrl+Up, Ctrl+Down", "the same quantity in the next unit"),
+            ("Enter", "done"),
+            ("Escape", "back to what stands"),
+            ("2.5 in + 3 mm", "sums, fractions and units are understood"),
+        ),
+    ),
+    ("Pressure run", (("Left, Right", "from piece to piece"), ("W", "working of the chosen piece"))),
+    ("Rev slider", (("Left, Right", "engine speed"), ("Home", "target speed"), ("Space", "run up or stop"))),
+    (
+        "Verdict",
+        (
+            ("Up, Down", "from card to card"),
+            ("Enter", "open what it speaks of"),
+            ("Left, Right", "from figure to figure"),
+            ("C", "carry out its cure"),
+            ("W", "show its working"),
+        ),
+    ),
+)
 BENCH_KEYS = tuple((entry.title, entry.keys) for entry in BENCHES if entry.keys)
 
 
@@ -83,8 +88,7 @@ class KeysSheet(QFrame):
                 head.setObjectName("group")
                 column.addWidget(head)
                 cells = "".join(
-                    f"<tr><td style='padding-right:16px'><b>{html.escape(keys)}</b></td>"
-                    f"<td>{html.escape(tr(words))}</td></tr>"
+                    f"<tr><td style='padding-right:16px'><b>{html.escape(keys)}</b></td><td>{html.escape(tr(words))}</td></tr>"
                     for keys, words in rows
                 )
                 column.addWidget(QLabel(f"<table cellpadding='1'>{cells}</table>"))

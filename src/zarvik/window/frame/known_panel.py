@@ -76,9 +76,8 @@ class KnownPanel(QScrollArea):
             (POWER, answer.target.power, "power", "power"),
             (THRESHOLD, answer.case.threshold, "rotation", "threshold"),
             ("charge", answer.target.charge, "temperature", "temperature:plenum"),
-            ("gas", answer.target.stations["turbine_inlet"].temperature, "temperature",
-             "temperature:turbine_inlet"),
-        ):  # fmt: skip
+            ("gas", answer.target.stations["turbine_inlet"].temperature, "temperature", "temperature:turbine_inlet"),
+        ):
             line = self._line(bands, name, value, kind, key)
             if line:
                 lines.append(line)
@@ -92,15 +91,11 @@ class KnownPanel(QScrollArea):
         band = bands.of(name)
         if band is None or value != value:
             return ""
-        titles = {
-            POWER: tr("Power"), THRESHOLD: tr("Full boost from"), "charge": tr("Charge"),
-            "gas": tr("Gas before the turbine"),
-        }  # fmt: skip
+        titles = {POWER: tr("Power"), THRESHOLD: tr("Full boost from"), "charge": tr("Charge"), "gas": tr("Gas before the turbine")}
         say = self.desk.text
         return told(
-            "{0} [{1}|{2}]: {3} to {4}", titles[name], key, say(value, kind),
-            say(value - band.below, kind), say(value + band.above, kind),
-        )  # fmt: skip
+            "{0} [{1}|{2}]: {3} to {4}", titles[name], key, say(value, kind), say(value - band.below, kind), say(value + band.above, kind)
+        )
 
     def _row(self, unknown: Unknown, titles: dict[str, str]) -> str:
         say = self.desk.text

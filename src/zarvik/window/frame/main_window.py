@@ -9,14 +9,7 @@ from functools import cached_property, partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import (
-    QAction,
-    QCloseEvent,
-    QDragEnterEvent,
-    QDropEvent,
-    QKeySequence,
-    QResizeEvent,
-)
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -169,11 +162,7 @@ class MainWindow(FileWork):
         key = QKeySequence.StandardKey
         self.commands: list[QAction] = []
 
-        def command(
-            text: str,
-            keys: QKeySequence | QKeySequence.StandardKey | str,
-            slot: Callable[..., object],
-        ) -> QAction:
+        def command(text: str, keys: QKeySequence | QKeySequence.StandardKey | str, slot: Callable[..., object]) -> QAction:
             found = QAction(text, self)
             if keys:
                 found.setShortcut(QKeySequence(keys))
@@ -185,11 +174,7 @@ class MainWindow(FileWork):
         self.find_action = command(tr("Find anything"), "Ctrl+J", self._find)
         self.keys_action = command(tr("Keys"), "F1", self.show_keys)
         for number, entry in enumerate(BENCHES, 1):
-            command(
-                tr("Bench: {0}").format(tr(entry.title)),
-                shortcut(number),
-                partial(self.show_bench, entry.key),
-            )
+            command(tr("Bench: {0}").format(tr(entry.title)), shortcut(number), partial(self.show_bench, entry.key))
         for number, (leaf, title) in enumerate(TITLES, 2):
             command(tr(title), f"F{number}", partial(self.turn_to, leaf))
         command(tr("To the pressure run"), "F6", lambda: self._focus(self.run))
@@ -210,17 +195,9 @@ class MainWindow(FileWork):
         for preset, title in UNITS:
             command(tr(title), "", partial(self._show_in, preset))
         for preset, title in UNITS:
-            command(
-                tr("Entries too: {0}").format(tr(title).lower()),
-                "",
-                partial(self._enter_in, preset),
-            )
+            command(tr("Entries too: {0}").format(tr(title).lower()), "", partial(self._enter_in, preset))
         for scale in settings.SCALES:
-            command(
-                tr("Size of everything {0:.0f} %").format(100 * scale),
-                "",
-                partial(self.use_scale, scale),
-            )
+            command(tr("Size of everything {0:.0f} %").format(100 * scale), "", partial(self.use_scale, scale))
         self.quit_action = command(tr("Leave"), key.Quit, self.close)
 
     def _header(self) -> QWidget:
@@ -341,13 +318,8 @@ class MainWindow(FileWork):
         if fault:
             fault = " · " + tr("not kept against a power cut: {0}").format(fault)
         self.state.setText(f"{place}{changed}{invented}{fault}")
-        self.setWindowTitle(
-            tr("{0}{1} – Zarvik").format("*" if self.session.dirty else "", visible(project.name))
-        )
-        for button, label, word in (
-            (self.undo_button, history.undo_label, tr("Undo")),
-            (self.redo_button, history.redo_label, tr("Redo")),
-        ):
+        self.setWindowTitle(tr("{0}{1} – Zarvik").format("*" if self.session.dirty else "", visible(project.name)))
+        for button, label, word in ((self.undo_button, history.undo_label, tr("Undo")), (self.redo_button, history.redo_label, tr("Redo"))):
             button.setEnabled(label is not None)
             button.setToolTip(plain_tip(f"{word}: {label}" if label else tr("Nothing to {0}").format(word.lower())))
         self.units.setCurrentIndex(max(self.units.findData(project.units), 0))
@@ -375,11 +347,7 @@ class MainWindow(FileWork):
         """Remember a size of everything on the screen; Qt takes it up at the next start."""
         self.settings = dataclasses.replace(self.settings, scale=scale)
         settings.save(self.settings)
-        self.say(
-            tr("Everything will be {0:.0f} % of its size from the next start on").format(
-                100 * scale
-            )
-        )
+        self.say(tr("Everything will be {0:.0f} % of its size from the next start on").format(100 * scale))
 
     def _focus(self, widget: QWidget) -> None:
         widget.setFocus(Qt.FocusReason.ShortcutFocusReason)
@@ -399,11 +367,7 @@ class MainWindow(FileWork):
             return
         piece = max(costs, key=lambda key: costs[key])
         self.desk.go(f"piece:{piece}")
-        self.say(
-            tr("It costs {0} at the target speed").format(
-                self.desk.text(costs[piece], "power", places=1)
-            )
-        )
+        self.say(tr("It costs {0} at the target speed").format(self.desk.text(costs[piece], "power", places=1)))
         self._to_bench()
 
     def turn_to(self, leaf: str) -> None:
@@ -416,9 +380,7 @@ class MainWindow(FileWork):
     def keep_variant(self) -> None:
         """Keep the present design under the next free name."""
         name = variants.free_name(self.session.project)
-        self.desk.change(
-            tr("Keep variant {0}").format(name), variants.keep(self.session.project, name)
-        )
+        self.desk.change(tr("Keep variant {0}").format(name), variants.keep(self.session.project, name))
         self.say(tr("The design is kept as variant {0}: see Compare").format(name))
 
     def show_keys(self) -> None:
@@ -512,9 +474,7 @@ class MainWindow(FileWork):
             keys = command.shortcut().toString()
             yield Thing(command.text(), "command", command.trigger, keys)
         for name in shelf.demo_names():
-            yield Thing(
-                tr("Demo {0}").format(name.capitalize()), "project", partial(self.open_demo, name)
-            )
+            yield Thing(tr("Demo {0}").format(name.capitalize()), "project", partial(self.open_demo, name))
         project = self.session.project
         # Asked for by its key, a bench that nobody has opened would be made.
         for key in filter(self.benches.made, self.benches):
@@ -531,11 +491,7 @@ class MainWindow(FileWork):
                     words = f"{words}: {run_title(project, run).lower()}"
                 yield Thing(words, "piece", partial(self.desk.go, f"piece:{piece.id}"))
         for variant in variants.names(project):
-            go = partial(
-                self.desk.change,
-                tr("Go back to {0}").format(variant),
-                variants.enter(project, variant),
-            )
+            go = partial(self.desk.change, tr("Go back to {0}").format(variant), variants.enter(project, variant))
             yield Thing(tr("Go back to variant {0}").format(variant), "variant", go)
         answer = self.desk.answer
         if answer is None:
@@ -543,8 +499,7 @@ class MainWindow(FileWork):
         for key, words in self._name_sheets().items():
             yield Thing(words, "working", partial(self.desk.show_working, key))
         for verdict in answer.verdicts:
-            yield Thing(tr("Verdict: {0}").format(tr(verdict.title)), verdict.state,
-                        partial(self.desk.go, verdict.about))  # fmt: skip
+            yield Thing(tr("Verdict: {0}").format(tr(verdict.title)), verdict.state, partial(self.desk.go, verdict.about))
             if verdict.changes:
                 words = tr("Cure {0}: {1}").format(tr(verdict.title), self.desk.say(verdict.cure))
                 cure = partial(self.desk.cure, verdict.title, verdict.changes)

@@ -69,16 +69,15 @@ class Step(QWidget):
             draw_state(painter, QRectF(15, middle.center().y() - 7, 15, 15), self.state)
         painter.setPen(QColor(p.ink))
         painter.setFont(font(15, strong=self.chosen))
-        painter.drawText(
-            middle, Qt.AlignmentFlag.AlignVCenter, fitting(self.title, middle.width(), 15)
-        )
+        painter.drawText(middle, Qt.AlignmentFlag.AlignVCenter, fitting(self.title, middle.width(), 15))
         painter.setPen(QColor(p.soft))
         painter.setFont(font(13))
         if tall:
             painter.drawText(
-                QRectF(40, 28, self.width() - 44, 18), Qt.AlignmentFlag.AlignVCenter,
+                QRectF(40, 28, self.width() - 44, 18),
+                Qt.AlignmentFlag.AlignVCenter,
                 tr(STATE_WORDS[self.state]) if self.subjects else self.note,
-            )  # fmt: skip
+            )
         if self.hasFocus():
             painter.setPen(QPen(QColor(p.accent), 2))
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))

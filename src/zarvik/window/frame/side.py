@@ -34,10 +34,7 @@ class Side(QWidget):
         self.working = WorkingPanel(desk)
         self.known = KnownPanel(desk)
         self.steps = HistoryPanel(desk)
-        self.leaves: dict[str, QWidget] = {
-            "verdict": self.verdict, "working": self.working, "known": self.known,
-            "steps": self.steps,
-        }  # fmt: skip
+        self.leaves: dict[str, QWidget] = {"verdict": self.verdict, "working": self.working, "known": self.known, "steps": self.steps}
         self.buttons: dict[str, QPushButton] = {}
         for key, title in TITLES:
             button = QPushButton(tr(title))

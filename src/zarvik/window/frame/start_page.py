@@ -7,31 +7,14 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import (
-    QComboBox,
-    QGridLayout,
-    QHBoxLayout,
-    QLineEdit,
-    QPushButton,
-    QScrollArea,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from zarvik.core.gas.combustion import FUELS
 from zarvik.formats import shelf
 from zarvik.project.document.fields import Of
 from zarvik.project.language.language import tr
 from zarvik.project.language.plain import opening, visible
-from zarvik.project.uncertainty.known import (
-    CHARGERS,
-    COOLING,
-    COUNTS,
-    KINDS,
-    LAYOUTS,
-    MATTERS,
-    Known,
-)
+from zarvik.project.uncertainty.known import CHARGERS, COOLING, COUNTS, KINDS, LAYOUTS, MATTERS, Known
 from zarvik.project.units.units import Quantity, parse
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
@@ -50,12 +33,22 @@ ASKED: tuple[tuple[str, Of, str, str], ...] = (
     ("stock_power", Of("power", "5 hp", "1500 hp", "hp", "Stock power"), "", "optional"),
     ("stock_speed", Of("rotation", "1000 rpm", "12000 rpm", "rpm", "Stock power speed"), "", "optional"),
     ("stock_boost", Of("pressure_gauge", "0 bar", "3 bar", "bar", "Stock boost", "Of an engine that was boosted as it came"), "", "none"),
-    ("power", Of("power", "10 hp", "3000 hp", "hp", "Target power", "At the crank; “260 whp 15 %” for the wheels"), "300 hp", "whatever the boost makes"),
-    ("boost", Of("pressure_gauge", "0.05 bar", "3 bar", "bar", "Boost in mind", "With no target power: what does this boost make?"), "", "as the power needs"),
+    (
+        "power",
+        Of("power", "10 hp", "3000 hp", "hp", "Target power", "At the crank; “260 whp 15 %” for the wheels"),
+        "300 hp",
+        "whatever the boost makes",
+    ),
+    (
+        "boost",
+        Of("pressure_gauge", "0.05 bar", "3 bar", "bar", "Boost in mind", "With no target power: what does this boost make?"),
+        "",
+        "as the power needs",
+    ),
     ("big_power", Of("power", "10 hp", "3000 hp", "hp", "One-off power"), "", "none"),
     ("altitude", Of("length", "-400 m", "5000 m", "m", "Altitude"), "0 m", ""),
     ("day", Of("temperature", "-30 °C", "55 °C", "°C", "Hottest day"), "30 °C", ""),
-)  # fmt: skip
+)
 EMPTIED = ("power",)  # may be emptied though it is filled at first
 # The two columns of the page, by the keys of fields and choices
 LEFT = ("name", "kind", "layout", "cylinders", "litres", "redline", "compression", "stock_power", "stock_speed", "stock_boost")
@@ -115,17 +108,25 @@ class StartPage(QScrollArea):
         self.fuel.setCurrentIndex(self.fuel.findData("petrol98"))
         self.charger = self._choice(tr("Charger"), CHARGERS)
         self.count = self._choice(tr("Number of turbos"), tuple((str(n), words) for n, words in COUNTS))
-        self.turbo = self._choice(tr("Turbo you have"), (("", tr("None yet")), *((key, shelf.turbo_title(key)) for key in shelf.turbo_names())))
+        self.turbo = self._choice(
+            tr("Turbo you have"), (("", tr("None yet")), *((key, shelf.turbo_title(key)) for key in shelf.turbo_names()))
+        )
         self.cooling = self._choice(tr("Intercooler"), COOLING)
         self.matters = self._choice(tr("Priority"), MATTERS)
         self.matters.setCurrentIndex(1)
         self.kind.activated.connect(self._kind_chosen)
         self.charger.activated.connect(self._charger_chosen)
         rows: dict[str, tuple[str, QWidget]] = {
-            "name": (tr("Name"), self.name), "kind": (tr("Engine"), self.kind), "layout": (tr("Layout"), self.layout_),
-            "fuel": (tr("Fuel"), self.fuel), "charger": (tr("Charger"), self.charger), "count": (tr("Number of turbos"), self.count),
-            "turbo": (tr("Turbo you have"), self.turbo), "cooling": (tr("Intercooler"), self.cooling), "matters": (tr("Priority"), self.matters),
-        }  # fmt: skip
+            "name": (tr("Name"), self.name),
+            "kind": (tr("Engine"), self.kind),
+            "layout": (tr("Layout"), self.layout_),
+            "fuel": (tr("Fuel"), self.fuel),
+            "charger": (tr("Charger"), self.charger),
+            "count": (tr("Number of turbos"), self.count),
+            "turbo": (tr("Turbo you have"), self.turbo),
+            "cooling": (tr("Intercooler"), self.cooling),
+            "matters": (tr("Priority"), self.matters),
+        }
         self.fields: dict[str, QuantityField] = {}
         for key, meta, first, grey in ASKED:
             field = QuantityField(meta, lambda: 101_325.0)
@@ -227,14 +228,28 @@ class StartPage(QScrollArea):
         if speed is not None and speed > si("redline"):
             return tr("The stock power cannot be made above the redline.")
         return Known(
-            kind=self.kind.currentData(), cylinders=round(si("cylinders")), litres=si("litres"),
-            redline=si("redline"), power=maybe("power"), fuel=fuel, stock_power=maybe("stock_power"),
-            stock_speed=speed, compression=maybe("compression"), altitude=si("altitude"),
-            day=si("day"), matters=self.matters.currentData(),
-            name=self.name.text().strip() or "New build", layout=self.layout_.currentData(), stock_boost=maybe("stock_boost") or 0.0,
-            charger=self.charger.currentData(), count=int(self.count.currentData()), cooling=self.cooling.currentData(),
-            boost=maybe("boost"), big_power=maybe("big_power"), turbo=self.turbo.currentData() or None,
-        )  # fmt: skip
+            kind=self.kind.currentData(),
+            cylinders=round(si("cylinders")),
+            litres=si("litres"),
+            redline=si("redline"),
+            power=maybe("power"),
+            fuel=fuel,
+            stock_power=maybe("stock_power"),
+            stock_speed=speed,
+            compression=maybe("compression"),
+            altitude=si("altitude"),
+            day=si("day"),
+            matters=self.matters.currentData(),
+            name=self.name.text().strip() or "New build",
+            layout=self.layout_.currentData(),
+            stock_boost=maybe("stock_boost") or 0.0,
+            charger=self.charger.currentData(),
+            count=int(self.count.currentData()),
+            cooling=self.cooling.currentData(),
+            boost=maybe("boost"),
+            big_power=maybe("big_power"),
+            turbo=self.turbo.currentData() or None,
+        )
 
     def _make(self) -> None:
         known = self.known()

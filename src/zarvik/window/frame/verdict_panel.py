@@ -77,8 +77,7 @@ class Card(QWidget):
         self._advice = wrapped(cure, ROOM) if cure and not verdict.changes else []
         top = TOP + 2 + LINE * len(self._title)
         self._links = [
-            (QRectF(LEFT + one, top + LINE * number, two - one, LINE), address)
-            for number, one, two, address in spots(self._lines, places)
+            (QRectF(LEFT + one, top + LINE * number, two - one, LINE), address) for number, one, two, address in spots(self._lines, places)
         ]
         y = top + LINE * len(self._lines)
         y += LINE * len(self._advice) + (2 if self._advice else 0)

@@ -6,27 +6,8 @@ import html
 import math
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import (
-    QColor,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QResizeEvent,
-    QShowEvent,
-)
-from PySide6.QtWidgets import (
-    QComboBox,
-    QHBoxLayout,
-    QLabel,
-    QScrollArea,
-    QStyle,
-    QStyleOptionComboBox,
-    QStylePainter,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QShowEvent
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QScrollArea, QStyle, QStyleOptionComboBox, QStylePainter, QVBoxLayout, QWidget
 
 from zarvik.core import calculations
 from zarvik.core.airpath.point import Point
@@ -48,9 +29,7 @@ from zarvik.workspace.inquiry import INFLUENCES, NAMED, influences_of, sheets_na
 from zarvik.workspace.questions import DONE, FAILED, Question, Reply, same
 
 WIDTH = 296
-_LINKS = (
-    Qt.TextInteractionFlag.LinksAccessibleByMouse | Qt.TextInteractionFlag.LinksAccessibleByKeyboard
-)
+_LINKS = Qt.TextInteractionFlag.LinksAccessibleByMouse | Qt.TextInteractionFlag.LinksAccessibleByKeyboard
 ROW = 39
 LINE = 17.0
 
@@ -80,9 +59,8 @@ class Bars(QWidget):
         self.at = min(self.at, max(len(self.rows) - 1, 0))
         self._set()
         words = "; ".join(
-            f"{r.lever.title} {self.desk.say(r.lever.step)}: {self._change(r.down)} to "
-            f"{self._change(r.up)}" for r in self.rows
-        )  # fmt: skip
+            f"{r.lever.title} {self.desk.say(r.lever.step)}: {self._change(r.down)} to {self._change(r.up)}" for r in self.rows
+        )
         self.setAccessibleDescription(words)
         self.update()
 
@@ -140,10 +118,7 @@ class Bars(QWidget):
                 painter.fillRect(QRectF(middle, y + 20, length, 9).normalized(), QColor(shade))
                 # The input moved down is marked by a gap, so that colour is not all that tells.
                 if left:
-                    painter.fillRect(
-                        QRectF(middle + length * 0.35, y + 23, length * 0.3, 3).normalized(),
-                        QColor(p.panel),
-                    )
+                    painter.fillRect(QRectF(middle + length * 0.35, y + 23, length * 0.3, 3).normalized(), QColor(p.panel))
             told: set[bool] = set()
             for value, _, _ in bars:
                 right = value >= 0
@@ -339,9 +314,7 @@ class WorkingPanel(QScrollArea):
         words = tr("{0}<span style='font-size:13px'> at {1}</span>")
         if sheet.of_range:
             words = tr("{0}<span style='font-size:13px'> over all engine speeds</span>")
-        self.result.setText(
-            words.format(self._figure(sheet.result), self.desk.text(point.speed, "rotation"))
-        )
+        self.result.setText(words.format(self._figure(sheet.result), self.desk.text(point.speed, "rotation")))
         self.relation.setText(typeset(sheet.relation))
         known = {ln.symbol: self._figure(ln.figure) for ln in sheet.lines}
         right = sheet.relation.partition(" = ")[2]
@@ -378,9 +351,7 @@ class WorkingPanel(QScrollArea):
         self.whose.setVisible(self.beside is not None)
         if self.beside is not None:
             words = tr("Of “{0}” beside it. {1}Back to the present design{2}").format(
-                html.escape(self.beside.name),
-                f"<a href='#' style='color:{current().accent}'>",
-                "</a>",
+                html.escape(self.beside.name), f"<a href='#' style='color:{current().accent}'>", "</a>"
             )
             self.whose.setText(words)
 

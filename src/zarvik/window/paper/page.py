@@ -95,9 +95,7 @@ def _also(titles: list[str], room: float) -> str:
     return text
 
 
-def _verdicts(
-    desk: Desk, painter: QPainter, area: QRectF, verdicts: list[Verdict]
-) -> list[Verdict]:
+def _verdicts(desk: Desk, painter: QPainter, area: QRectF, verdicts: list[Verdict]) -> list[Verdict]:
     """Columns of verdicts, worst first; gives back those that have no room."""
     p = palette.current()
     count = max(round(area.width() / 410.0), 1)
@@ -127,9 +125,7 @@ def _verdicts(
         draw_state(painter, QRectF(x, y + 1, 13, 13), verdict.state)
         painter.setPen(QColor(p.ink))
         painter.setFont(font(13, strong=True))
-        painter.drawText(
-            QPointF(x + 20, y + 12), f"{tr(verdict.title)}: {tr(STATE_WORDS[verdict.state])}"
-        )
+        painter.drawText(QPointF(x + 20, y + 12), f"{tr(verdict.title)}: {tr(STATE_WORDS[verdict.state])}")
         painter.setFont(font(12))
         at = y + 27
         for line in lines:

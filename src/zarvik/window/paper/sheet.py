@@ -40,9 +40,13 @@ def write(desk: Desk, path: str, draw: Sheet) -> str:
         writer.setTitle(desk.project.name)
         writer.setCreator("Zarvik")
         writer.setPageLayout(
-            QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape,
-                        QMarginsF(10, 10, 10, 10), QPageLayout.Unit.Millimeter)
-        )  # fmt: skip
+            QPageLayout(
+                QPageSize(QPageSize.PageSizeId.A4),
+                QPageLayout.Orientation.Landscape,
+                QMarginsF(10, 10, 10, 10),
+                QPageLayout.Unit.Millimeter,
+            )
+        )
         writer.setResolution(300)
         painter = QPainter(writer)
         scale = writer.width() / WIDE
@@ -68,9 +72,7 @@ def head(desk: Desk, painter: QPainter) -> None:
     painter.setFont(font(13))
     painter.setPen(QColor(p.soft))
     if desk.project.invented:
-        painter.drawText(
-            QRectF(0, 4, WIDE, 24), Qt.AlignmentFlag.AlignRight, tr("invented demo: no real part")
-        )
+        painter.drawText(QRectF(0, 4, WIDE, 24), Qt.AlignmentFlag.AlignRight, tr("invented demo: no real part"))
 
 
 def foot(painter: QPainter) -> None:

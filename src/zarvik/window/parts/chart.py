@@ -83,9 +83,12 @@ class Chart(QWidget):
         left, bottom, wide, tall = r.left(), r.bottom(), r.width(), r.height()
         across, above = self.x_axis.share, up.share
         return QPolygonF(
-            [QPointF(left + across(x) * wide, bottom - above(y) * tall) for x, y in zip(xs, ys, strict=True)
-             if math.isfinite(x) and math.isfinite(y)]
-        )  # fmt: skip
+            [
+                QPointF(left + across(x) * wide, bottom - above(y) * tall)
+                for x, y in zip(xs, ys, strict=True)
+                if math.isfinite(x) and math.isfinite(y)
+            ]
+        )
 
     def stale(self) -> None:
         """The background has to be drawn anew."""
@@ -133,10 +136,7 @@ class Chart(QWidget):
     def _paint_axes(self, painter: QPainter) -> None:
         p, r = current(), self.plot()
         painter.fillRect(r, QColor(p.raised))
-        for axis, most in (
-            (self.x_axis, max(int(r.width() / 70), 2)),
-            (self.y_axis, max(int(r.height() / 42), 2)),
-        ):
+        for axis, most in ((self.x_axis, max(int(r.width() / 70), 2)), (self.y_axis, max(int(r.height() / 42), 2))):
             ticks = axis.ticks(most)
             step = ticks[1] - ticks[0] if len(ticks) > 1 else 1.0
             for tick in ticks:
@@ -146,19 +146,13 @@ class Chart(QWidget):
                     spot = self.at(tick, self.y_axis.low)
                     painter.drawLine(QPointF(spot.x(), r.top()), QPointF(spot.x(), r.bottom()))
                     painter.setPen(QColor(p.soft))
-                    painter.drawText(
-                        QRectF(spot.x() - 40, r.bottom() + 3, 80, 16),
-                        Qt.AlignmentFlag.AlignCenter,
-                        text,
-                    )
+                    painter.drawText(QRectF(spot.x() - 40, r.bottom() + 3, 80, 16), Qt.AlignmentFlag.AlignCenter, text)
                 else:
                     spot = self.at(self.x_axis.low, tick)
                     painter.drawLine(QPointF(r.left(), spot.y()), QPointF(r.right(), spot.y()))
                     painter.setPen(QColor(p.soft))
                     painter.drawText(
-                        QRectF(0, spot.y() - 9, r.left() - 6, 18),
-                        Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                        text,
+                        QRectF(0, spot.y() - 9, r.left() - 6, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text
                     )
         if self.second is not None:
             ticks = self.second.ticks(max(int(r.height() / 42), 2))
@@ -175,11 +169,7 @@ class Chart(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(r)
         painter.setPen(QColor(p.ink))
-        painter.drawText(
-            QRectF(r.left(), r.bottom() + 18, r.width(), 20),
-            Qt.AlignmentFlag.AlignCenter,
-            self.x_axis.title,
-        )
+        painter.drawText(QRectF(r.left(), r.bottom() + 18, r.width(), 20), Qt.AlignmentFlag.AlignCenter, self.x_axis.title)
 
     def paint_back(self, painter: QPainter) -> None:
         """Curves that change only with the answer."""

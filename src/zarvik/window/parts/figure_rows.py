@@ -141,10 +141,7 @@ def draw_cells(painter: QPainter, room: int, cells: tuple[str, ...]) -> None:
     """The figures of a row or of the head, in columns from the right."""
     column = _column(room, len(cells))
     for i, cell in enumerate(cells):
-        painter.drawText(
-            QRectF(FIRST + i * column, 0, column, 25),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, cell,
-        )  # fmt: skip
+        painter.drawText(QRectF(FIRST + i * column, 0, column, 25), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, cell)
 
 
 FIRST = 184.0  # px before the first column of figures
@@ -204,9 +201,12 @@ class Heads(QWidget):
 
 
 def show_rows(
-    column: QVBoxLayout, rows: list[CandidateRow], items: Sequence[Row], choose: Callable[[str], None],
+    column: QVBoxLayout,
+    rows: list[CandidateRow],
+    items: Sequence[Row],
+    choose: Callable[[str], None],
     working: Callable[[str, str], None] | None = None,
-) -> None:  # fmt: skip
+) -> None:
     """Fill the `rows` of a `column` with `items`: new ones are made as they are wanted, those left over hidden."""
     while len(rows) < len(items):
         row = CandidateRow()

@@ -15,12 +15,7 @@ def tab_order(inside: QWidget) -> Iterator[QWidget]:
     for _ in range(5000):
         if found is None or found is inside:
             return
-        if (
-            found.focusPolicy() & Qt.FocusPolicy.TabFocus
-            and inside.isAncestorOf(found)
-            and found.isVisible()
-            and found.isEnabled()
-        ):
+        if found.focusPolicy() & Qt.FocusPolicy.TabFocus and inside.isAncestorOf(found) and found.isVisible() and found.isEnabled():
             yield found
         found = found.nextInFocusChain()
 

@@ -28,9 +28,7 @@ class Form(QWidget):
     entry, `room`, in px. A choice whose longest words have no room beside its label stands under
     it."""
 
-    def __init__(
-        self, desk: Desk, places: Iterable[str], *, label_width: int = 150, room: int = 116
-    ) -> None:
+    def __init__(self, desk: Desk, places: Iterable[str], *, label_width: int = 150, room: int = 116) -> None:
         super().__init__()
         self.desk = desk
         self.fields: dict[str, QuantityField | QComboBox | WordsField] = {}
@@ -44,9 +42,7 @@ class Form(QWidget):
             meta = edits.meta(desk.project, place)
             beside = True
             if isinstance(meta, Of):
-                field = QuantityField(
-                    meta, lambda: self.desk.ambient, origin=partial(self.desk.origin, place)
-                )
+                field = QuantityField(meta, lambda: self.desk.ambient, origin=partial(self.desk.origin, place))
                 field.edited.connect(lambda value, p=place: self._edited(p, value))
                 field.sealed.connect(desk.session.history.seal)
                 label: QLabel = ScrubLabel(self._title(meta), field)
@@ -59,9 +55,7 @@ class Form(QWidget):
                 for key, title in meta.options():
                     box.addItem(tr(title), key)
                 box.setMinimumContentsLength(8)
-                box.setSizeAdjustPolicy(
-                    QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
-                )
+                box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
                 box.activated.connect(lambda _, p=place, b=box: self._chosen(p, b.currentData()))
                 label = PlainLabel(tr(meta.title))
                 label.setBuddy(box)

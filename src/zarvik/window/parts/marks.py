@@ -29,9 +29,8 @@ def draw_state(painter: QPainter, rect: QRectF, state: str) -> None:
     elif state == "tight":
         c = r.center()
         lozenge = QPolygonF(
-            [QPointF(c.x(), r.top() - 1), QPointF(r.right() + 1, c.y()),
-             QPointF(c.x(), r.bottom() + 1), QPointF(r.left() - 1, c.y())]
-        )  # fmt: skip
+            [QPointF(c.x(), r.top() - 1), QPointF(r.right() + 1, c.y()), QPointF(c.x(), r.bottom() + 1), QPointF(r.left() - 1, c.y())]
+        )
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPolygon(lozenge)
         path = QPainterPath()
@@ -42,9 +41,7 @@ def draw_state(painter: QPainter, rect: QRectF, state: str) -> None:
         painter.setBrush(colour)
         painter.drawRect(r)
         painter.setPen(QPen(QColor(current().panel), 2.2))
-        painter.drawLine(
-            QPointF(r.left() + 2.5, r.center().y()), QPointF(r.right() - 2.5, r.center().y())
-        )
+        painter.drawLine(QPointF(r.left() + 2.5, r.center().y()), QPointF(r.right() - 2.5, r.center().y()))
     else:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawEllipse(r)

@@ -7,15 +7,7 @@ import math
 from collections.abc import Callable
 
 from PySide6.QtCore import QEvent, QPoint, Qt, Signal
-from PySide6.QtGui import (
-    QAction,
-    QContextMenuEvent,
-    QEnterEvent,
-    QFocusEvent,
-    QKeyEvent,
-    QMouseEvent,
-    QWheelEvent,
-)
+from PySide6.QtGui import QAction, QContextMenuEvent, QEnterEvent, QFocusEvent, QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from zarvik.project.document.fields import Of
@@ -60,12 +52,7 @@ class QuantityField(QLineEdit):
     sealed = Signal()
 
     def __init__(
-        self,
-        meta: Of,
-        ambient: Callable[[], float],
-        parent: QWidget | None = None,
-        *,
-        origin: Callable[[], str] | None = None,
+        self, meta: Of, ambient: Callable[[], float], parent: QWidget | None = None, *, origin: Callable[[], str] | None = None
     ) -> None:
         super().__init__(parent)
         self._origin = origin
@@ -82,13 +69,10 @@ class QuantityField(QLineEdit):
         self.textEdited.connect(self._typed)
 
     def _hint(self) -> str:
-        reference = {"pressure_gauge": tr("gauge; “abs” behind the unit for absolute"),
-                     "pressure_absolute": tr("absolute")}.get(self.meta.kind, "")  # fmt: skip
-        parts = [
-            tr(self.meta.help) if self.meta.help else "",
-            tr("{0} to {1}").format(self.meta.low, self.meta.high),
-            reference,
-        ]
+        reference = {"pressure_gauge": tr("gauge; “abs” behind the unit for absolute"), "pressure_absolute": tr("absolute")}.get(
+            self.meta.kind, ""
+        )
+        parts = [tr(self.meta.help) if self.meta.help else "", tr("{0} to {1}").format(self.meta.low, self.meta.high), reference]
         return "\n".join(part for part in parts if part)
 
     def assumed(self, is_assumed: bool) -> None:

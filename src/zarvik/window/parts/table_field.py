@@ -15,9 +15,11 @@ from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 
 TITLES = {
-    "breathing_table": "Volumetric efficiency", "stock_torque": "Torque before the swap",
-    "lambda_table": "Lambda over engine speed", "delivery_table": "Fuel an injection over engine speed",
-}  # fmt: skip
+    "breathing_table": "Volumetric efficiency",
+    "stock_torque": "Torque before the swap",
+    "lambda_table": "Lambda over engine speed",
+    "delivery_table": "Fuel an injection over engine speed",
+}
 HELP = "One row a line: engine speed, then the value. Any unit; paste from a spreadsheet."
 LINES = 8
 

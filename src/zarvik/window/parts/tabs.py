@@ -5,14 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from functools import partial
 
-from PySide6.QtWidgets import (
-    QButtonGroup,
-    QHBoxLayout,
-    QStackedWidget,
-    QToolButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.project.language.language import tr
 
@@ -36,7 +29,9 @@ def page_tabs(owner: QWidget, pages: Mapping[str, str], turn: Callable[[str], ob
     return row, buttons
 
 
-def paged(owner: QWidget, pages: Mapping[str, str], turn: Callable[[str], object]) -> tuple[QHBoxLayout, dict[str, QToolButton], QStackedWidget]:
+def paged(
+    owner: QWidget, pages: Mapping[str, str], turn: Callable[[str], object]
+) -> tuple[QHBoxLayout, dict[str, QToolButton], QStackedWidget]:
     """A whole bench of `pages` under their buttons: the row of buttons as `page_tabs` makes it, the buttons, and the stack below
     them."""
     layout = QVBoxLayout(owner)

@@ -39,9 +39,7 @@ def wrapped(text: str, room: float, size: int = BASE, *, strong: bool = False) -
     return [*lines, " ".join(line)]
 
 
-def spots(
-    lines: Sequence[str], places: Sequence[tuple[int, int, str]]
-) -> Iterator[tuple[int, float, float, str]]:
+def spots(lines: Sequence[str], places: Sequence[tuple[int, int, str]]) -> Iterator[tuple[int, float, float, str]]:
     """Where pieces of a text stand in its wrapped `lines`: `places` are (first character, behind the
     last, what it is); gives (line, left px, right px, what it is), one for each line it is on."""
     start = 0

@@ -3,17 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import (
-    QColor,
-    QFontMetricsF,
-    QKeyEvent,
-    QLinearGradient,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QPolygonF,
-)
+from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from zarvik.core.airpath.point import Point
@@ -42,9 +32,7 @@ STATIONS = {
     "turbine_outlet": "turbine out",
     "tailpipe": "tail",
 }
-BELT_STATIONS = STATIONS | {
-    "compressor_inlet": "blower in", "compressor_outlet": "blower out", "turbine_inlet": "manifold end",
-}  # fmt: skip
+BELT_STATIONS = STATIONS | {"compressor_inlet": "blower in", "compressor_outlet": "blower out", "turbine_inlet": "manifold end"}
 # What is drawn broken: the sheet of its step.
 RISES = {"compressor": "rise", "turbine": "turbine_drop", "engine": "port_rise"}
 # Which station keeps its place where room is short.
@@ -125,9 +113,7 @@ class PressureRun(QWidget):
         self.profile = self._lay(self._point)
         before = self._before_point
         same = (
-            before is not None
-            and self._point is not None
-            and ([s.id for s in before.stretches] == [s.id for s in self._point.stretches])
+            before is not None and self._point is not None and ([s.id for s in before.stretches] == [s.id for s in self._point.stretches])
         )
         self.before = self._lay(before) if same else None
         self._behind = None
@@ -140,10 +126,7 @@ class PressureRun(QWidget):
     def _lay(self, point: Point | None) -> Profile | None:
         if point is None or not point.closure.solved:
             return None
-        return lay_out(
-            point, left=66.0, right=self.width() - 52.0, top=54.0,
-            bottom=self.height() - 40.0,
-        )  # fmt: skip
+        return lay_out(point, left=66.0, right=self.width() - 52.0, top=54.0, bottom=self.height() - 40.0)
 
     @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -181,17 +164,12 @@ class PressureRun(QWidget):
         elif result.problems:
             text = tr("Not solved: {0}").format("; ".join(p.text for p in result.problems))
         elif point is not None:
-            text = tr("No result at {0}: {1}").format(
-                self.desk.text(point.speed, "rotation"), self.desk.say(point.closure.reason)
-            )
+            text = tr("No result at {0}: {1}").format(self.desk.text(point.speed, "rotation"), self.desk.say(point.closure.reason))
         else:
             text = tr("Nothing to show")
         painter.setPen(QColor(current().fails if result is not None else current().soft))
         painter.setFont(font(16))
-        painter.drawText(
-            QRectF(self.rect()).adjusted(40, 20, -40, -20),
-            Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, text,
-        )  # fmt: skip
+        painter.drawText(QRectF(self.rect()).adjusted(40, 20, -40, -20), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, text)
 
     @staticmethod
     def _shade(span: Span, temperature: float) -> QColor:
@@ -205,9 +183,13 @@ class PressureRun(QWidget):
         painter.setPen(Qt.PenStyle.NoPen)
         for span in spans:
             body = QPolygonF(
-                [QPointF(span.left, profile.base), QPointF(span.left, span.top_in),
-                 QPointF(span.right, span.top_out), QPointF(span.right, profile.base)]
-            )  # fmt: skip
+                [
+                    QPointF(span.left, profile.base),
+                    QPointF(span.left, span.top_in),
+                    QPointF(span.right, span.top_out),
+                    QPointF(span.right, profile.base),
+                ]
+            )
             if abs(span.temperature - span.before) < EVEN:
                 painter.setBrush(self._shade(span, span.before))
             else:
@@ -249,10 +231,7 @@ class PressureRun(QWidget):
 
     def _ghost(self, painter: QPainter) -> None:
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for profile, style in (
-            (self.before, Qt.PenStyle.DashLine),
-            (self._behind, Qt.PenStyle.DotLine),
-        ):
+        for profile, style in ((self.before, Qt.PenStyle.DashLine), (self._behind, Qt.PenStyle.DotLine)):
             if profile is not None:
                 painter.setPen(QPen(QColor(current().accent), 1.5, style))
                 for line in self._outline(profile):
@@ -265,15 +244,9 @@ class PressureRun(QWidget):
             if not span.broken:
                 continue
             if span.stretch.kind == "compressor":
-                words: Words = (
-                    (tr("ratio {0:.2f}").format(t.ratio), "pressure_ratio"),
-                    (f"η {100 * t.efficiency:.0f} %", "efficiency"),
-                )
+                words: Words = ((tr("ratio {0:.2f}").format(t.ratio), "pressure_ratio"), (f"η {100 * t.efficiency:.0f} %", "efficiency"))
             elif span.stretch.kind == "turbine":
-                words = (
-                    (tr("ratio {0:.2f}").format(t.expansion), "expansion"),
-                    (tr("gate {0:.0f} %").format(100 * t.opening), "opening"),
-                )
+                words = ((tr("ratio {0:.2f}").format(t.expansion), "expansion"), (tr("gate {0:.0f} %").format(100 * t.opening), "opening"))
             else:
                 words = ()
             self._break(painter, profile, span, words)
@@ -293,9 +266,7 @@ class PressureRun(QWidget):
         painter.setPen(QPen(QColor(p.accent), 2))
         for shift in (-3.0, 3.0):
             for x, y in ((middle - 5, cut + lean), (middle + 5, cut - lean)):
-                painter.drawLine(
-                    QPointF(x - reach / 2, y + 3 + shift), QPointF(x + reach / 2, y - 3 + shift)
-                )
+                painter.drawLine(QPointF(x - reach / 2, y + 3 + shift), QPointF(x + reach / 2, y - 3 + shift))
         if span.stretch.kind == "open":
             return
         drop = span.stretch.drop
@@ -308,9 +279,7 @@ class PressureRun(QWidget):
         width = QFontMetricsF(painter.font()).horizontalAdvance(text)
         y = cut - 11 if lean else min(low, high) + 16
         painter.fillRect(QRectF(middle - width / 2 - 3, y, width + 6, 22), QColor(p.panel))
-        painter.drawText(
-            QRectF(middle - width / 2 - 4, y, width + 8, 22), Qt.AlignmentFlag.AlignCenter, text
-        )
+        painter.drawText(QRectF(middle - width / 2 - 4, y, width + 8, 22), Qt.AlignmentFlag.AlignCenter, text)
         if span.stretch.kind in RISES:
             area = QRectF(middle - width / 2, y, width, 22)
             self._hits.append((area, RISES[span.stretch.kind]))
@@ -334,10 +303,11 @@ class PressureRun(QWidget):
                 spans.append(span)
                 texts.append(text)
         edges = beside(
-            [Wanted((s.left + s.right) / 2.0, width(t, 13, strong=True), s.stretch.drop, 10.0)
-             for s, t in zip(spans, texts, strict=True)],
-            left=4.0, right=self.width() - 4.0, gap=2.0,
-        )  # fmt: skip
+            [Wanted((s.left + s.right) / 2.0, width(t, 13, strong=True), s.stretch.drop, 10.0) for s, t in zip(spans, texts, strict=True)],
+            left=4.0,
+            right=self.width() - 4.0,
+            gap=2.0,
+        )
         painter.setFont(font(13, strong=True))
         painter.setPen(QColor(current().ink))
         self.labels = []
@@ -358,20 +328,14 @@ class PressureRun(QWidget):
         for span in profile.spans:
             if span.broken or span.width < 58.0:
                 continue
-            text = metrics.elidedText(
-                span.name, Qt.TextElideMode.ElideRight, span.width - 8.0
-            )
-            painter.drawText(
-                QRectF(span.left + 4, profile.base - 26, span.width - 8, 18),
-                Qt.AlignmentFlag.AlignCenter, text,
-            )  # fmt: skip
+            text = metrics.elidedText(span.name, Qt.TextElideMode.ElideRight, span.width - 8.0)
+            painter.drawText(QRectF(span.left + 4, profile.base - 26, span.width - 8, 18), Qt.AlignmentFlag.AlignCenter, text)
 
     def _stations(self, painter: QPainter, profile: Profile, point: Point) -> None:
         p = current()
         painter.setFont(font(13))
         spots = [("ambient", profile.spans[0].left)]
-        spots += [(s.stretch.end, s.right) for s in profile.spans
-                  if s.stretch.end in STATIONS and s.stretch.kind != "open"]
+        spots += [(s.stretch.end, s.right) for s in profile.spans if s.stretch.end in STATIONS and s.stretch.kind != "open"]
         lines = []
         names = BELT_STATIONS if point.belt else STATIONS
         for name, _ in spots:
@@ -380,10 +344,14 @@ class PressureRun(QWidget):
             title = tr(names.get(name, name))
             lines.append((first, f"{title} {self.desk.text(station.temperature, 'temperature')}"))
         edges = beside(
-            [Wanted(x, max(width(t, 13) for t in pair), STATION_WEIGHT.get(name, 1.0), 46.0)
-             for (name, x), pair in zip(spots, lines, strict=True)],
-            left=4.0, right=self.width() - 4.0, gap=10.0,
-        )  # fmt: skip
+            [
+                Wanted(x, max(width(t, 13) for t in pair), STATION_WEIGHT.get(name, 1.0), 46.0)
+                for (name, x), pair in zip(spots, lines, strict=True)
+            ],
+            left=4.0,
+            right=self.width() - 4.0,
+            gap=10.0,
+        )
         for (name, x), (first, second), left in zip(spots, lines, edges, strict=True):
             painter.setPen(QPen(QColor(p.line), 1))
             painter.drawLine(QPointF(x, profile.base), QPointF(x, profile.base + 6))
@@ -404,9 +372,7 @@ class PressureRun(QWidget):
         self._step_mark(painter, 18.0, profile.base, profile.scale, left=True)
         self._step_mark(painter, self.width() - 16.0, profile.base, profile.hot_scale, left=False)
 
-    def _step_mark(
-        self, painter: QPainter, x: float, y: float, scale: float, *, left: bool
-    ) -> None:
+    def _step_mark(self, painter: QPainter, x: float, y: float, scale: float, *, left: bool) -> None:
         p = current()
         unit = self.desk.unit("pressure_difference") or "kPa"
         step = {"psi": 6894.76, "bar": 5000.0}.get(unit, 5000.0)
@@ -430,10 +396,12 @@ class PressureRun(QWidget):
         painter.setPen(QColor(p.ink))
         x = 14.0
         for value, kind, key in (
-            (point.speed, "rotation", ""), (point.power, "power", "power"),
-            (point.torque, "torque", "torque"), (point.boost, "pressure_gauge", "boost"),
+            (point.speed, "rotation", ""),
+            (point.power, "power", "power"),
+            (point.torque, "torque", "torque"),
+            (point.boost, "pressure_gauge", "boost"),
             (point.air, "mass_flow", "air"),
-        ):  # fmt: skip
+        ):
             text = self.desk.text(value, kind)
             painter.setFont(font(20, strong=True))
             painter.drawText(QPointF(x, 25), text)
@@ -465,9 +433,7 @@ class PressureRun(QWidget):
             painter.drawText(
                 QPointF(x, 25),
                 tr("{0}{1} by “{2}” (dashed: before)").format(
-                    sign,
-                    self.desk.text(abs(change), "power", places=1),
-                    self.desk.session.history.undo_label or "undo",
+                    sign, self.desk.text(abs(change), "power", places=1), self.desk.session.history.undo_label or "undo"
                 ),
             )
         elif self._behind is not None:
@@ -497,9 +463,7 @@ class PressureRun(QWidget):
         if span is not self._hover:
             self._hover = span
             self.update()
-            self.setCursor(
-                Qt.CursorShape.PointingHandCursor if span else Qt.CursorShape.ArrowCursor
-            )
+            self.setCursor(Qt.CursorShape.PointingHandCursor if span else Qt.CursorShape.ArrowCursor)
         if span is not None:
             QToolTip.showText(event.globalPosition().toPoint(), plain_tip(self._numbers(span)), self)
 
@@ -523,17 +487,13 @@ class PressureRun(QWidget):
             (tr("before it {0} abs, {1}"), s.pressure_in, span.before),
             (tr("behind it {0} abs, {1}"), s.pressure_in - s.drop, span.temperature),
         ):
-            lines.append(
-                words.format(say(pressure, "pressure_absolute"), say(temperature, "temperature"))
-            )
+            lines.append(words.format(say(pressure, "pressure_absolute"), say(temperature, "temperature")))
         if self._point is not None:
             lines.append(say(self._point.stations[s.end].flow, "mass_flow"))
         if s.mach > 0:
             lines.append(f"Mach {s.mach:.3f}, {say(s.velocity, 'velocity')}")
         if span.hot and s.skin > 0:
-            lines.append(
-                tr("skin {0}: steel {1}").format(say(s.skin, "temperature"), tr(tint(s.skin)))
-            )
+            lines.append(tr("skin {0}: steel {1}").format(say(s.skin, "temperature"), tr(tint(s.skin))))
         return "\n".join(lines)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

@@ -78,10 +78,7 @@ def widths(stretches: Sequence[Stretch], total: float) -> list[float]:
     room = total - fixed
     least = min(LEAST_WIDTH, room / max(len(pieces), 1))
     spare = max(room - least * len(pieces), 0.0)
-    sums = {
-        hot: sum(max(s.drop, 0.0) for s in pieces if (s.section in HOT_SECTIONS) == hot)
-        for hot in (False, True)
-    }
+    sums = {hot: sum(max(s.drop, 0.0) for s in pieces if (s.section in HOT_SECTIONS) == hot) for hot in (False, True)}
     shares = {False: 1.0 - HOT_SHARE, True: HOT_SHARE}
     if sums[True] <= 0.0:
         shares = {False: 1.0, True: 0.0}
@@ -140,9 +137,7 @@ class Wanted:
     reach: float = 0.0
 
 
-def beside(
-    labels: Sequence[Wanted], *, left: float, right: float, gap: float
-) -> list[float | None]:
+def beside(labels: Sequence[Wanted], *, left: float, right: float, gap: float) -> list[float | None]:
     """Left edges of labels on one line so that none overlaps another and all lie between `left` and
     `right`, with `gap` px between neighbours; None for one that finds no room."""
     taken: list[tuple[float, float]] = []
@@ -156,9 +151,7 @@ def beside(
     return edges
 
 
-def _nearest(
-    label: Wanted, taken: Sequence[tuple[float, float]], left: float, right: float, gap: float
-) -> float | None:
+def _nearest(label: Wanted, taken: Sequence[tuple[float, float]], left: float, right: float, gap: float) -> float | None:
     """The free place that is nearest to where the label wants to be, within its reach."""
     if right - left < label.width:
         return None

@@ -25,11 +25,7 @@ class RevSlider(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Engine speed shown"))
-        self.setToolTip(
-            tr(
-                "Engine speed that is shown: drag, or left and right; Home is the target, Space runs up"
-            )
-        )
+        self.setToolTip(tr("Engine speed that is shown: drag, or left and right; Home is the target, Space runs up"))
         self._runner = QTimer(self)
         self._runner.setInterval(RUN_UP // 50)
         self._runner.timeout.connect(self._on)
@@ -73,9 +69,7 @@ class RevSlider(QWidget):
             x = self._x(tick)
             painter.setPen(QPen(QColor(p.soft), 1))
             painter.drawLine(QPointF(x, y + 4), QPointF(x, y + 8))
-            painter.drawText(
-                QRectF(x - 30, y + 8, 60, 16), Qt.AlignmentFlag.AlignCenter, f"{tick:.0f}"
-            )
+            painter.drawText(QRectF(x - 30, y + 8, 60, 16), Qt.AlignmentFlag.AlignCenter, f"{tick:.0f}")
             tick += step
         target = self._x(answer.target.speed)
         painter.setPen(QPen(QColor(p.accent), 2))
@@ -84,9 +78,8 @@ class RevSlider(QWidget):
         painter.setBrush(QColor(p.accent))
         painter.setPen(QPen(QColor(p.panel), 1.5))
         painter.drawPolygon(
-            QPolygonF([QPointF(x - 7, y - 7), QPointF(x + 7, y - 7), QPointF(x + 7, y + 3),
-                       QPointF(x, y + 10), QPointF(x - 7, y + 3)])
-        )  # fmt: skip
+            QPolygonF([QPointF(x - 7, y - 7), QPointF(x + 7, y - 7), QPointF(x + 7, y + 3), QPointF(x, y + 10), QPointF(x - 7, y + 3)])
+        )
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(p.accent))
         if self.playing:
@@ -95,11 +88,7 @@ class RevSlider(QWidget):
         else:
             painter.drawPolygon(QPolygonF([QPointF(20, 4), QPointF(34, 12), QPointF(20, 20)]))
         painter.setPen(QColor(p.soft))
-        painter.drawText(
-            QRectF(self.width() - 56, 0, 52, 18),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-            tr("rpm"),
-        )
+        painter.drawText(QRectF(self.width() - 56, 0, 52, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, tr("rpm"))
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(p.accent), 2))

@@ -106,9 +106,7 @@ def between(one: str, two: str, share: float) -> QColor:
     a, b = QColor(one), QColor(two)
     t = min(max(share, 0.0), 1.0)
     return QColor.fromRgbF(
-        a.redF() + t * (b.redF() - a.redF()),
-        a.greenF() + t * (b.greenF() - a.greenF()),
-        a.blueF() + t * (b.blueF() - a.blueF()),
+        a.redF() + t * (b.redF() - a.redF()), a.greenF() + t * (b.greenF() - a.greenF()), a.blueF() + t * (b.blueF() - a.blueF())
     )
 
 

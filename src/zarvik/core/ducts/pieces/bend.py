@@ -19,11 +19,7 @@ from zarvik.core.ducts.pieces.straight import MATERIAL
 
 def _loss(method: str, bore: float, radius: float, angle: float, re: float, rough: float) -> float:
     # The centre-line radius is always handed over: without it the library takes 5 diameters.
-    return float(
-        fluids.bend_rounded(
-            Di=bore, angle=math.degrees(angle), rc=radius, Re=re, roughness=rough, method=method
-        )
-    )
+    return float(fluids.bend_rounded(Di=bore, angle=math.degrees(angle), rc=radius, Re=re, roughness=rough, method=method))
 
 
 def _method(key: str, title: str, source: str, low: float, high: float) -> Method:
@@ -70,23 +66,19 @@ def bend_spread(bore: float, radius: float, angle: float, rough: float) -> tuple
     return (min(values), max(values)) if values else (0.0, 0.0)
 
 
-def build(
-    *,
-    id: str,
-    name: str,
-    bore: float,
-    radius: float,
-    angle: float,
-    material: str,
-    cover: str = "bare",
-) -> Element:
+def build(*, id: str, name: str, bore: float, radius: float, angle: float, material: str, cover: str = "bare") -> Element:
     """Element of a bend: `bore` and centre-line `radius` in m, turn `angle` in rad.
 
     Raises ValueError when the bend is tighter than its own bore allows or than the method knows.
     """
     faults = METHODS[0].outside(radius_over_bore=radius / bore, angle=angle)
     if faults:
-        raise Fault("centre-line radius {0:.4g} mm on a bore of {1:.4g} mm is {2:.2f} D; the bend loss is known from 0.7 D to 20 D", radius * 1000, bore * 1000, radius / bore)
+        raise Fault(
+            "centre-line radius {0:.4g} mm on a bore of {1:.4g} mm is {2:.2f} D; the bend loss is known from 0.7 D to 20 D",
+            radius * 1000,
+            bore * 1000,
+            radius / bore,
+        )
     rough = ROUGHNESS[material][1]
     return Element(
         id=id,
@@ -107,9 +99,15 @@ def build(
 
 
 ROLL = Parameter(
-    "roll", "Roll", "angle", -math.pi, math.pi, 0.0,
-    "Turned about the pipe against the bend before it (the first: from upward), clockwise for who looks along the flow", shape=True,
-)  # fmt: skip
+    "roll",
+    "Roll",
+    "angle",
+    -math.pi,
+    math.pi,
+    0.0,
+    "Turned about the pipe against the bend before it (the first: from upward), clockwise for who looks along the flow",
+    shape=True,
+)
 BEND = PieceKind(
     "bend",
     "Mandrel bend",
@@ -125,4 +123,4 @@ BEND = PieceKind(
         HELD,
     ),
     build,
-)  # fmt: skip
+)

@@ -76,4 +76,4 @@ CATALYST = PieceKind(
         Parameter("wall", "Wall of a cell", "length", 0.00002, 0.0006, 0.00017, "Ceramic 0.17 mm, metal foil 0.05 mm"),
     ),
     build,
-)  # fmt: skip
+)

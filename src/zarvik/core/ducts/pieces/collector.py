@@ -9,12 +9,7 @@ from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore, length
 from zarvik.core.ducts.pieces.straight import MATERIAL
 
-FORMS = (
-    ("merge", "Merge collector"),
-    ("sheet", "Sheet, flat end"),
-    ("log", "Log, from the side"),
-    ("cast", "Cast, all in one"),
-)
+FORMS = (("merge", "Merge collector"), ("sheet", "Sheet, flat end"), ("log", "Log, from the side"), ("cast", "Cast, all in one"))
 
 
 def collector_loss(form: str, angle: float) -> float:
@@ -22,17 +17,14 @@ def collector_loss(form: str, angle: float) -> float:
 
     A merge at `angle` (rad, of a branch to the axis) loses the part of its momentum that it does
     not bring along, 1 - cos(angle), and a little for the mixing; a flat end adds a sudden
-    narrowing; a log turns every stream by a right angle; in a casting short runners meet at steep angles. Idelchik, ch. 7, in form; values as
-    bands from memory.
+    narrowing; a log turns every stream by a right angle; in a casting short runners meet at steep angles. Idelchik, ch. 7, in form; values
+    as bands from memory.
     """
     merge = 0.10 + 1.0 * (1.0 - math.cos(angle))
     return {"merge": merge, "sheet": merge + 0.35, "log": 1.30, "cast": 0.80}[form]
 
 
-def build(
-    *, id: str, name: str, form: str, bore_out: float, angle: float, length: float,
-    material: str, cover: str = "bare",
-) -> Element:  # fmt: skip
+def build(*, id: str, name: str, form: str, bore_out: float, angle: float, length: float, material: str, cover: str = "bare") -> Element:
     """Element of a collector into `bore_out` over `length`, in m; `angle` rad."""
     return Element(
         id=id,
@@ -64,4 +56,4 @@ COLLECTOR = PieceKind(
         COVER,
     ),
     build,
-)  # fmt: skip
+)

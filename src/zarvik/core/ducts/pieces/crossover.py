@@ -23,9 +23,7 @@ def far_loss(bore: float, span: float, turns: float, material: str) -> np.ndarra
     return primary_loss(bore, span, turns, ROUGHNESS[material][1])
 
 
-def build(
-    *, id: str, name: str, bore: float, length: float, turns: float, angle: float, material: str, cover: str = "bare",
-) -> Element:  # fmt: skip
+def build(*, id: str, name: str, bore: float, length: float, turns: float, angle: float, material: str, cover: str = "bare") -> Element:
     """Element of a crossover of `bore` and `length` in m that turns by `turns` rad and meets the other stream at an `angle`
     in rad. Half of the gas goes through it; the loss is the mean of both banks."""
     return Element(
@@ -54,9 +52,11 @@ CROSSOVER = PieceKind(
         bore(default=0.0484),
         length(default=0.7, help="From the far collector to where both banks meet"),
         Parameter("turns", "Its bends together", "angle", 0.0, math.radians(720), math.radians(180)),
-        Parameter("angle", "Banks meet at", "angle", 0.0, math.radians(90), math.radians(30), "Of each stream to the pipe that both go into"),
+        Parameter(
+            "angle", "Banks meet at", "angle", 0.0, math.radians(90), math.radians(30), "Of each stream to the pipe that both go into"
+        ),
         MATERIAL,
         COVER,
     ),
     build,
-)  # fmt: skip
+)

@@ -13,16 +13,17 @@ from zarvik.core.ducts.pieces.bend import BEND, METHODS, ROLL, bend_loss
 from zarvik.core.ducts.pieces.straight import MATERIAL
 
 
-def build(
-    *, id: str, name: str, bore: float, radius: float, angle: float, kept: float, material: str,
-    cover: str = "bare",
-) -> Element:  # fmt: skip
+def build(*, id: str, name: str, bore: float, radius: float, angle: float, kept: float, material: str, cover: str = "bare") -> Element:
     """Element of a crushed bend; `bore`, `radius` m, `angle` rad, `kept`: area left in the turn
     over that of the pipe. The bend's loss stands on the crushed bore, with the narrowing
     (0.5 (1 - kept), Idelchik) and the widening (Borda-Carnot) at its ends."""
     small = bore * math.sqrt(kept)
     if METHODS[0].outside(radius_over_bore=radius / small, angle=angle):
-        raise Fault("centre-line radius {0:.4g} mm is {1:.2f} D of the crushed bore; the bend loss is known from 0.7 D to 20 D", radius * 1000, radius / small)
+        raise Fault(
+            "centre-line radius {0:.4g} mm is {1:.2f} D of the crushed bore; the bend loss is known from 0.7 D to 20 D",
+            radius * 1000,
+            radius / small,
+        )
     rough = ROUGHNESS[material][1]
     ends = 0.5 * (1.0 - kept) + (1.0 - kept) ** 2
     return Element(
@@ -57,4 +58,4 @@ CRUSH = PieceKind(
         WALL,
     ),
     build,
-)  # fmt: skip
+)

@@ -31,9 +31,6 @@ ENTRY = PieceKind(
     "entry",
     "Entry",
     "A pipe end in the open or in a box",
-    (
-        bore(),
-        Parameter("lip", "Radius of the lip", "length", 0.0, 0.2, 0.01, "0 for a cut-off pipe"),
-    ),
+    (bore(), Parameter("lip", "Radius of the lip", "length", 0.0, 0.2, 0.01, "0 for a cut-off pipe")),
     build,
 )

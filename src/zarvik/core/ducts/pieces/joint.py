@@ -31,9 +31,7 @@ def joint_loss(bore: float, gap: float, step: float) -> np.ndarray:
         return friction
     share = 1.0 - math.exp(-gap / (REATTACHMENT * step))
     widening = fluids.diffuser_sharp(Di1=bore, Di2=hose)
-    narrowing = sampled(
-        lambda re: fluids.contraction_sharp(Di1=hose, Di2=bore, Re=re, fd=0.018, method="Rennels")
-    )
+    narrowing = sampled(lambda re: fluids.contraction_sharp(Di1=hose, Di2=bore, Re=re, fd=0.018, method="Rennels"))
     return share * (widening + narrowing) + friction
 
 

@@ -32,10 +32,7 @@ def mitre_loss(bore: float, angle: float, cuts: int, radius: float, rough: float
     return apart + friction_loss(bore, radius * angle, rough)
 
 
-def build(
-    *, id: str, name: str, bore: float, radius: float, angle: float, cuts: float,
-    material: str, cover: str = "bare",
-) -> Element:  # fmt: skip
+def build(*, id: str, name: str, bore: float, radius: float, angle: float, cuts: float, material: str, cover: str = "bare") -> Element:
     """Element of a welded bend; `bore`, `radius` m, `angle` rad, `cuts` welds in it."""
     count = round(cuts)
     rough = ROUGHNESS[material][1]
@@ -71,4 +68,4 @@ MITRE = PieceKind(
         WALL,
     ),
     build,
-)  # fmt: skip
+)

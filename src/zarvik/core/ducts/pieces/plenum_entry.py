@@ -26,9 +26,6 @@ MOUTH = PieceKind(
     "mouth",
     "Mouth into the plenum",
     "The stream spreads into a tank and its head is lost",
-    (
-        bore(),
-        Parameter("recovered", "Head kept", "ratio", 0.0, 0.9, 0.0, "0 % unless the neck widens slowly"),
-    ),
+    (bore(), Parameter("recovered", "Head kept", "ratio", 0.0, 0.9, 0.0, "0 % unless the neck widens slowly")),
     build,
-)  # fmt: skip
+)

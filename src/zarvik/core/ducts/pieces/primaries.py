@@ -40,10 +40,7 @@ def primary_loss(bore: float, span: float, turns: float, rough: float) -> np.nda
     return loss
 
 
-def build(
-    *, id: str, name: str, count: float, bore: float, length: float, turns: float,
-    material: str, cover: str = "bare",
-) -> Element:  # fmt: skip
+def build(*, id: str, name: str, count: float, bore: float, length: float, turns: float, material: str, cover: str = "bare") -> Element:
     """Element of `count` pipes of `bore` and `length` in m that turn by `turns` rad each."""
     pipes = round(count)
     rough = ROUGHNESS[material][1]
@@ -68,7 +65,8 @@ def build(
 def of_pieces(id: str, name: str, pipes: Sequence[Sequence[Element]]) -> Element:
     """Element of primaries that are made of pieces: for each of the `pipes` its elements in their order (one at the least
     has a bore and a length); `id` its key, `name` its name. Each cylinder blows through its own pipe, so that the loss is
-    the mean of theirs, each on the head in the mean bore; where two pieces do not meet, the step between them costs too. Raises ValueError where there is no pipe with a length."""
+    the mean of theirs, each on the head in the mean bore; where two pieces do not meet, the step between them costs too. Raises ValueError
+    where there is no pipe with a length."""
     pipes = [[e for e in pipe if e.length > 0.0 or e.loss.any()] for pipe in pipes]
     pipes = [pipe for pipe in pipes if sum(e.length for e in pipe) > 0.0]
     if not pipes:
@@ -120,4 +118,4 @@ PRIMARIES = PieceKind(
         COVER,
     ),
     build,
-)  # fmt: skip
+)

@@ -23,13 +23,9 @@ DIFFUSER = ("Rennels", "Crane", "Idelchik", "Hooper")
 
 def _one(method: str, one: float, two: float, span: float, re: float, rough: float) -> float:
     if two < one:
-        value = fluids.contraction_conical(
-            Di1=one, Di2=two, l=span, Re=re, roughness=rough, method=method
-        )
+        value = fluids.contraction_conical(Di1=one, Di2=two, l=span, Re=re, roughness=rough, method=method)
     else:
-        value = fluids.diffuser_conical(
-            Di1=one, Di2=two, l=span, Re=re, roughness=rough, method=method
-        )
+        value = fluids.diffuser_conical(Di1=one, Di2=two, l=span, Re=re, roughness=rough, method=method)
     return float(value)
 
 
@@ -57,16 +53,7 @@ def cone_spread(one: float, two: float, span: float, roughness: float) -> tuple[
     return min(values), max(values)
 
 
-def build(
-    *,
-    id: str,
-    name: str,
-    bore_in: float,
-    bore_out: float,
-    length: float,
-    material: str,
-    cover: str = "bare",
-) -> Element:
+def build(*, id: str, name: str, bore_in: float, bore_out: float, length: float, material: str, cover: str = "bare") -> Element:
     """Element of a cone from `bore_in` to `bore_out` over `length`, all in m."""
     rough = ROUGHNESS[material][1]
     half_angle = math.degrees(math.atan2(abs(bore_out - bore_in) / 2.0, length))
@@ -74,8 +61,7 @@ def build(
     if bore_out > bore_in and half_angle > 7.5:
         notes = (
             say(
-                "“{name}” widens at {angle} in all: above about 15° the flow leaves the wall (common "
-                "practice)",
+                "“{name}” widens at {angle} in all: above about 15° the flow leaves the wall (common practice)",
                 name=name or id,
                 angle=Figure(math.radians(2.0 * half_angle), "angle"),
             ),
@@ -102,13 +88,6 @@ REDUCER = PieceKind(
     "reducer",
     "Reducer or diffuser",
     "Cone between two bores",
-    (
-        bore("Bore in", "bore_in", "in", 0.0602),
-        bore("Bore out", "bore_out", "out", 0.0665),
-        length(default=0.08),
-        MATERIAL,
-        COVER,
-        WALL,
-    ),
+    (bore("Bore in", "bore_in", "in", 0.0602), bore("Bore out", "bore_out", "out", 0.0665), length(default=0.08), MATERIAL, COVER, WALL),
     build,
 )

@@ -21,9 +21,7 @@ def _bench_mach(mass_flow: float, area: float, pressure: float) -> float:
     return float(mach_of_flow(mass_flow / sound_flow, BENCH_GAMMA))
 
 
-def build(
-    *, id: str, name: str, bore: float, flow: float, drop: float, linear_share: float
-) -> Element:
+def build(*, id: str, name: str, bore: float, flow: float, drop: float, linear_share: float) -> Element:
     """Element that passes `flow` (m3/s, of air of 1.2 kg/m3) at a pressure `drop` in Pa.
 
     `linear_share` 0–1: part of the drop that grows with the flow (paper, foam, honeycomb); the
@@ -57,12 +55,27 @@ RESISTANCE = PieceKind(
     "Filter, meter, screen: rated as flow at a pressure drop",
     (
         bore("Bore of the neck"),
-        Parameter("flow", "Rated flow", "volume_flow", 1e-4, 20.0, 0.22, "As on the flow bench",
-                  doubt=Doubt(0.05, 0.15, 0.30, measure="A flow bench of a head shop, or a water gauge across "
-                              "it at full load")),
+        Parameter(
+            "flow",
+            "Rated flow",
+            "volume_flow",
+            1e-4,
+            20.0,
+            0.22,
+            "As on the flow bench",
+            doubt=Doubt(0.05, 0.15, 0.30, measure="A flow bench of a head shop, or a water gauge across it at full load"),
+        ),
         Parameter("drop", "Drop at that flow", "pressure_difference", 1.0, 1e5, 500.0, "Clean"),
-        Parameter("linear_share", "Linear part", "ratio", 0.0, 1.0, 0.3, "Paper and foam 30–60 %, a meter 0 %",
-                  doubt=Doubt(0.10, 0.15, 0.20, absolute=True, measure="Two flows on the bench")),
+        Parameter(
+            "linear_share",
+            "Linear part",
+            "ratio",
+            0.0,
+            1.0,
+            0.3,
+            "Paper and foam 30–60 %, a meter 0 %",
+            doubt=Doubt(0.10, 0.15, 0.20, absolute=True, measure="Two flows on the bench"),
+        ),
     ),
     build,
-)  # fmt: skip
+)

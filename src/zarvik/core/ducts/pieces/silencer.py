@@ -9,11 +9,7 @@ from zarvik.core.ducts.cover import skin
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore, length
 
-BUILDS = (
-    ("through", "Straight through, holes and wool"),
-    ("chamber", "One empty chamber"),
-    ("turned", "Pipes that turn back inside"),
-)
+BUILDS = (("through", "Straight through, holes and wool"), ("chamber", "One empty chamber"), ("turned", "Pipes that turn back inside"))
 PERFORATED = 0.06  # friction factor of a tube with holes, two to four times that of a smooth one (memory)
 ROUND = 1.5  # heads for each way back in a box: a close turn of 180 degrees (memory)
 DOUBT = (0.6, 1.6)
@@ -69,4 +65,4 @@ SILENCER = PieceKind(
         Parameter("body", "Body across", "length", 0.04, 0.6, 0.152, "Diameter; of an oval one that of a round one as large"),
     ),
     build,
-)  # fmt: skip
+)

@@ -30,9 +30,7 @@ def friction_loss(diameter: float, span: float, roughness: float) -> np.ndarray:
     return sampled(lambda re: friction_factor(re, roughness / diameter) * span / diameter)
 
 
-def build(
-    *, id: str, name: str, bore: float, length: float, material: str, cover: str = "bare"
-) -> Element:
+def build(*, id: str, name: str, bore: float, length: float, material: str, cover: str = "bare") -> Element:
     """Element of a pipe of `bore` and `length` in m made of `material` under a `cover`."""
     return Element(
         id=id,
@@ -50,10 +48,4 @@ def build(
     )
 
 
-STRAIGHT = PieceKind(
-    "straight",
-    "Straight pipe",
-    "Round pipe: wall friction only",
-    (bore(), length(), MATERIAL, COVER, WALL, HELD),
-    build,
-)
+STRAIGHT = PieceKind("straight", "Straight pipe", "Round pipe: wall friction only", (bore(), length(), MATERIAL, COVER, WALL, HELD), build)

@@ -42,9 +42,6 @@ THROTTLE = PieceKind(
     "throttle",
     "Throttle, wide open",
     "Butterfly at full load",
-    (
-        bore(default=0.065),
-        Parameter("shaft", "Shaft across the flow", "length", 0.0, 0.05, 0.009, "Shaft or blade, whichever is thicker"),
-    ),
+    (bore(default=0.065), Parameter("shaft", "Shaft across the flow", "length", 0.0, 0.05, 0.009, "Shaft or blade, whichever is thicker")),
     build,
-)  # fmt: skip
+)

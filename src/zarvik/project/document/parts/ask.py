@@ -10,9 +10,7 @@ from zarvik.project.units.units import Quantity
 
 FREE, KEPT, THERE, OTHER = "free", "kept", "there", "other"
 # What can be in the shop already, by the keys of the bill
-THINGS = (
-    "turbo", "gate", "cooler", "hot_pipe", "cold_pipe", "exhaust", "intake", "manifold", "blower",
-)  # fmt: skip
+THINGS = ("turbo", "gate", "cooler", "hot_pipe", "cold_pipe", "exhaust", "intake", "manifold", "blower")
 _FREE = (FREE, "free")
 _KEPT = (KEPT, "as it is")
 _THERE = (THERE, "is there")
@@ -42,10 +40,22 @@ def _matters(title: str, help: str) -> Choice:
 
 
 _MONEY = Of("money", "0 €", "10000000 €", "€", "Money for the build", "By the catalogue; 0 where it is not counted")
-_WEEKS = Of("weeks", "0 weeks", "520 weeks", "weeks", "Weeks for the build",
-            "0: between the day it begins and the one it has to run on, where both are said")  # fmt: skip
-_MOUTH = Of("velocity", "0 m/s", "500 m/s", "m/s", "Gas speed at the mouth",
-            "At the most, for the noise of the flow: 100 to 130 m/s for a quiet car (common practice); 0 for any")  # fmt: skip
+_WEEKS = Of(
+    "weeks",
+    "0 weeks",
+    "520 weeks",
+    "weeks",
+    "Weeks for the build",
+    "0: between the day it begins and the one it has to run on, where both are said",
+)
+_MOUTH = Of(
+    "velocity",
+    "0 m/s",
+    "500 m/s",
+    "m/s",
+    "Gas speed at the mouth",
+    "At the most, for the noise of the flow: 100 to 130 m/s for a quiet car (common practice); 0 for any",
+)
 
 
 class Ask(Part):

@@ -10,11 +10,26 @@ from zarvik.project.document.fields import Choice, Of, Words
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_PER_TURN = Of("volume", "50 cm³", "10 L", "cm³", "Displacement a turn", "Unknown, one that makes the boost asked for on this engine",
-               doubt=Doubt(0.01, 0.04, 0.15, measure="The plate on it says it; or fill it with oil and turn it once"), usual="450 cm³")  # fmt: skip
-_BELT = Of("number", "0.3", "6", "", "Blower turns per crank turn", "Unknown, it follows from the pulleys",
-           doubt=Doubt(0.005, 0.03, 0.01, measure="Turn the crank ten times by hand and count the blower"),
-           usual="2.2")  # fmt: skip
+_PER_TURN = Of(
+    "volume",
+    "50 cm³",
+    "10 L",
+    "cm³",
+    "Displacement a turn",
+    "Unknown, one that makes the boost asked for on this engine",
+    doubt=Doubt(0.01, 0.04, 0.15, measure="The plate on it says it; or fill it with oil and turn it once"),
+    usual="450 cm³",
+)
+_BELT = Of(
+    "number",
+    "0.3",
+    "6",
+    "",
+    "Blower turns per crank turn",
+    "Unknown, it follows from the pulleys",
+    doubt=Doubt(0.005, 0.03, 0.01, measure="Turn the crank ten times by hand and count the blower"),
+    usual="2.2",
+)
 _CRANK = Of("length", "60 mm", "320 mm", "mm", "Crank pulley", "Diameter that the belt runs on")
 _PULLEY = Of("length", "40 mm", "320 mm", "mm", "Blower pulley", "Diameter that the belt runs on")
 _CRANK_TEETH = Of("count", "15", "120", "", "Teeth on the crank")
@@ -22,15 +37,28 @@ _TEETH = Of("count", "15", "120", "", "Teeth on the blower")
 _STEP_UP = Of("number", "0.3", "4", "", "Gears inside", "Turns of the rotors for one of the pulley; 1 for none")
 _RIBS = Of("count", "3", "16", "", "Ribs of the belt")
 _WIDE = Of("length", "10 mm", "120 mm", "mm", "Width of the belt")
-_WRAP = Of("angle", "60 °", "300 °", "°", "Wrap", "Of the belt round the smaller pulley; an idler on its back "
-           "makes it more")  # fmt: skip
+_WRAP = Of("angle", "60 °", "300 °", "°", "Wrap", "Of the belt round the smaller pulley; an idler on its back makes it more")
 BELTS = ((RIBBED, "Ribbed belt"), (TOOTHED, "Toothed belt, 8 mm pitch"))
-_SLIP_FREE = Of("ratio", "50 %", "100 %", "%", "Volumetric efficiency", "At no pressure", doubt=Doubt(
-    0.02, 0.03, 0.04, absolute=True, measure="Boost at one engine speed with a known pulley"),
-    usual="93 %")  # fmt: skip
-_ADIABATIC = Of("ratio", "30 %", "85 %", "%", "Adiabatic efficiency", "At low pressure ratio",
-                doubt=Doubt(0.02, 0.04, 0.06, absolute=True, measure="Thermometers before and behind it "
-                "at full load"), usual="62 %")  # fmt: skip
+_SLIP_FREE = Of(
+    "ratio",
+    "50 %",
+    "100 %",
+    "%",
+    "Volumetric efficiency",
+    "At no pressure",
+    doubt=Doubt(0.02, 0.03, 0.04, absolute=True, measure="Boost at one engine speed with a known pulley"),
+    usual="93 %",
+)
+_ADIABATIC = Of(
+    "ratio",
+    "30 %",
+    "85 %",
+    "%",
+    "Adiabatic efficiency",
+    "At low pressure ratio",
+    doubt=Doubt(0.02, 0.04, 0.06, absolute=True, measure="Thermometers before and behind it at full load"),
+    usual="62 %",
+)
 _ROTOR = Of("rotation", "2000 rpm", "60000 rpm", "rpm", "Rotor limit")
 
 
@@ -52,6 +80,12 @@ class Blower(Part):
     wrap: Annotated[Quantity, _WRAP] = _WRAP("170 °")
     volumetric: Annotated[Quantity, _SLIP_FREE] = _SLIP_FREE("? 93 %")
     adiabatic: Annotated[Quantity, _ADIABATIC] = _ADIABATIC("? 62 %")
-    bypass: Annotated[str, Choice("Bypass outlet", lambda: (("back", "Back before the blower"), ("air", "Vented to atmosphere")),
-                                  "Air that goes back has been heated once: much of it heats the charge. Vented air has passed the air meter")] = "back"
+    bypass: Annotated[
+        str,
+        Choice(
+            "Bypass outlet",
+            lambda: (("back", "Back before the blower"), ("air", "Vented to atmosphere")),
+            "Air that goes back has been heated once: much of it heats the charge. Vented air has passed the air meter",
+        ),
+    ] = "back"
     rotor_limit: Annotated[Quantity, _ROTOR] = _ROTOR("16000 rpm")

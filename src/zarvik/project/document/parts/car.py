@@ -9,20 +9,40 @@ from zarvik.project.document.fields import Of
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_MASS = Of("mass", "100 kg", "20000 kg", "kg", "Car with driver", doubt=Doubt(
-    0.02, 0.05, 0.12, measure="A public scale, with fuel and driver"), usual="1300 kg")  # fmt: skip
+_MASS = Of(
+    "mass",
+    "100 kg",
+    "20000 kg",
+    "kg",
+    "Car with driver",
+    doubt=Doubt(0.02, 0.05, 0.12, measure="A public scale, with fuel and driver"),
+    usual="1300 kg",
+)
 _GEAR = Of("number", "0.4", "20", "", "Gear of the pull", "Ratio of the gear: third about 1.3 to 1.5")
 _FINAL = Of("number", "0.8", "12", "", "Final drive")
-_TYRE = Of("length", "250 mm", "1500 mm", "mm", "Driven tyre", "Outside diameter, or what stands on it: "
-           "205/55 R16", tyre=True)  # fmt: skip
-_DRAG = Of("area", "0.1 m²", "6 m²", "m²", "Drag area", "cd times front area", doubt=Doubt(
-    0.05, 0.15, 0.25, measure="Coasting down from speed on a level road, both ways"), usual="0.65 m²")  # fmt: skip
+_TYRE = Of("length", "250 mm", "1500 mm", "mm", "Driven tyre", "Outside diameter, or what stands on it: 205/55 R16", tyre=True)
+_DRAG = Of(
+    "area",
+    "0.1 m²",
+    "6 m²",
+    "m²",
+    "Drag area",
+    "cd times front area",
+    doubt=Doubt(0.05, 0.15, 0.25, measure="Coasting down from speed on a level road, both ways"),
+    usual="0.65 m²",
+)
 _PULL = Of("rotation", "600 rpm", "12000 rpm", "rpm", "Pull from", "Engine speed at which the pull begins")
 
 _CLUTCH = Of("torque", "0 N·m", "5000 N·m", "N·m", "Clutch takes", "Torque at the engine; 0 where nobody says it")
 _GEARBOX = Of("torque", "0 N·m", "5000 N·m", "N·m", "Gearbox takes", "Torque at the engine; 0 where nobody says it")
-_LOW = Of("torque", "0 N·m", "5000 N·m", "N·m", "Low gears take",
-          "Torque at the engine in first and second, for gears, shafts or tyres; 0 where nobody says it")
+_LOW = Of(
+    "torque",
+    "0 N·m",
+    "5000 N·m",
+    "N·m",
+    "Low gears take",
+    "Torque at the engine in first and second, for gears, shafts or tyres; 0 where nobody says it",
+)
 
 
 class Car(Part):

@@ -10,14 +10,31 @@ from zarvik.project.document.fields import Choice, Of
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_EFFECTIVENESS = Of("ratio", "5 %", "95 %", "%", "Rated effectiveness",
-                    "Part of the way from charge to ambient temperature",
-                    doubt=Doubt(0.03, 0.06, 0.10, absolute=True, measure="Thermometers before and behind "
-                    "the core on a long pull, with the air temperature in front of it"),
-                    usual="70 %")  # fmt: skip
-_DROP = Of("pressure_difference", "10 Pa", "100 kPa", "kPa", "Rated charge-side drop", doubt=Doubt(
-    0.15, 0.30, 0.40, measure="A gauge between a tapping before and one behind the core, at full load"),
-    usual="7 kPa")  # fmt: skip
+_EFFECTIVENESS = Of(
+    "ratio",
+    "5 %",
+    "95 %",
+    "%",
+    "Rated effectiveness",
+    "Part of the way from charge to ambient temperature",
+    doubt=Doubt(
+        0.03,
+        0.06,
+        0.10,
+        absolute=True,
+        measure="Thermometers before and behind the core on a long pull, with the air temperature in front of it",
+    ),
+    usual="70 %",
+)
+_DROP = Of(
+    "pressure_difference",
+    "10 Pa",
+    "100 kPa",
+    "kPa",
+    "Rated charge-side drop",
+    doubt=Doubt(0.15, 0.30, 0.40, measure="A gauge between a tapping before and one behind the core, at full load"),
+    usual="7 kPa",
+)
 _CHARGE = Of("mass_flow", "0.005 kg/s", "5 kg/s", "kg/s", "at a charge flow of")
 _COOLING = Of("mass_flow", "0.01 kg/s", "50 kg/s", "kg/s", "and a cooling-air flow of")
 _WIDTH = Of("length", "50 mm", "2000 mm", "mm", "Core width")
@@ -31,22 +48,46 @@ _FRONT_WIDTH = Of("length", "50 mm", "2000 mm", "mm", "Front exchanger: width", 
 _FRONT_HEIGHT = Of("length", "50 mm", "1000 mm", "mm", "Front exchanger: height")
 _FRONT_THICK = Of("length", "10 mm", "150 mm", "mm", "Front exchanger: thickness")
 _FRONT_FINS = Of("number", "6", "25", "", "Front exchanger: fins to the inch")
-_CAPTURE = Of("ratio", "1 %", "400 %", "%", "Air that goes through",
-              "Part of the free stream in front of the core; 25–45 % with a duct",
-              doubt=Doubt(0.05, 0.08, 0.10, absolute=True, measure="Wool tufts and an anemometer behind "
-              "the core at road speed"), usual="35 %")  # fmt: skip
-_WATER = Of("mass_flow", "0.02 kg/s", "5 kg/s", "kg/s", "Water flow", "Of the pump in its loop",
-            doubt=Doubt(0.10, 0.20, 0.40, measure="A bucket and a watch, through the whole loop"),
-            usual="0.30 kg/s")  # fmt: skip
+_CAPTURE = Of(
+    "ratio",
+    "1 %",
+    "400 %",
+    "%",
+    "Air that goes through",
+    "Part of the free stream in front of the core; 25–45 % with a duct",
+    doubt=Doubt(0.05, 0.08, 0.10, absolute=True, measure="Wool tufts and an anemometer behind the core at road speed"),
+    usual="35 %",
+)
+_WATER = Of(
+    "mass_flow",
+    "0.02 kg/s",
+    "5 kg/s",
+    "kg/s",
+    "Water flow",
+    "Of the pump in its loop",
+    doubt=Doubt(0.10, 0.20, 0.40, measure="A bucket and a watch, through the whole loop"),
+    usual="0.30 kg/s",
+)
 _FRONT = Of(
-    "ratio", "5 %", "95 %", "%", "Front exchanger", "Effectiveness of the exchanger in the wind, over the smaller of water and air: measured, at 80 km/h",
+    "ratio",
+    "5 %",
+    "95 %",
+    "%",
+    "Front exchanger",
+    "Effectiveness of the exchanger in the wind, over the smaller of water and air: measured, at 80 km/h",
     doubt=Doubt(0.04, 0.08, 0.12, absolute=True, measure="Thermometers at both water hoses on a long pull"),
     usual="65 %",
 )
-_TRUST = Of("ratio", "20 %", "100 %", "%", "Trust in the rating",
-            "A seller's figure: common practice is 80 %; your own measurement: 100 %",
-            doubt=Doubt(0.05, 0.10, 0.12, absolute=True, measure="Rate the core yourself: see its "
-            "effectiveness"), usual="80 %")  # fmt: skip
+_TRUST = Of(
+    "ratio",
+    "20 %",
+    "100 %",
+    "%",
+    "Trust in the rating",
+    "A seller's figure: common practice is 80 %; your own measurement: 100 %",
+    doubt=Doubt(0.05, 0.10, 0.12, absolute=True, measure="Rate the core yourself: see its effectiveness"),
+    usual="80 %",
+)
 
 
 class Cooler(Part):
@@ -60,17 +101,13 @@ class Cooler(Part):
     width: Annotated[Quantity, _WIDTH] = _WIDTH("550 mm")
     height: Annotated[Quantity, _HEIGHT] = _HEIGHT("230 mm")
     thickness: Annotated[Quantity, _THICKNESS] = _THICKNESS("65 mm")
-    build: Annotated[str, Choice("Build of the core", lambda: tuple(
-        (key, build.title) for key, build in BUILDS.items()))] = "bar_plate"  # fmt: skip
+    build: Annotated[str, Choice("Build of the core", lambda: tuple((key, build.title) for key, build in BUILDS.items()))] = "bar_plate"
     fins: Annotated[Quantity, _FINS] = _FINS("12")
     entry: Annotated[Quantity, _ENTRY] = _ENTRY("63.5 mm")
-    stands: Annotated[str, Choice("How the core stands", lambda: tuple(
-        (key, title) for key, (_, title) in STANDS.items()))] = "open"  # fmt: skip
+    stands: Annotated[str, Choice("How the core stands", lambda: tuple((key, title) for key, (_, title) in STANDS.items()))] = "open"
     capture: Annotated[Quantity, _CAPTURE] = _CAPTURE("? 35 %")
     trust: Annotated[Quantity, _TRUST] = _TRUST("? 80 %")
-    medium: Annotated[
-        str, Choice("Cooled by", lambda: (("air", "Air to air"), ("water", "Air to water")))
-    ] = "air"
+    medium: Annotated[str, Choice("Cooled by", lambda: (("air", "Air to air"), ("water", "Air to water")))] = "air"
     water_flow: Annotated[Quantity, _WATER] = _WATER("? 0.3 kg/s")
     front: Annotated[Quantity, _FRONT] = _FRONT("? 65 %")
     opening: Annotated[Quantity, _OPENING] = _OPENING("100 %")

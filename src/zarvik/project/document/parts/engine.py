@@ -17,45 +17,116 @@ from zarvik.project.units.units import Quantity
 _CYLINDERS = Of("count", "1", "16", "", "Cylinders")
 _BORE = Of("length", "30 mm", "250 mm", "mm", "Cylinder bore")
 _STROKE = Of("length", "25 mm", "300 mm", "mm", "Stroke")
-_COMPRESSION = Of("number", "5", "24", "", "Compression ratio", doubt=Doubt(
-    0.1, 0.4, 0.7, absolute=True, measure="Fill the chamber with oil from a syringe at top dead centre: "
-    "ratio = (swept + chamber) / chamber, gasket included"), usual="9.6")  # fmt: skip
+_COMPRESSION = Of(
+    "number",
+    "5",
+    "24",
+    "",
+    "Compression ratio",
+    doubt=Doubt(
+        0.1,
+        0.4,
+        0.7,
+        absolute=True,
+        measure="Fill the chamber with oil from a syringe at top dead centre: ratio = (swept + chamber) / chamber, gasket included",
+    ),
+    usual="9.6",
+)
 _IDLE = Of("rotation", "300 rpm", "3000 rpm", "rpm", "Idle")
 _LIMIT = Of("rotation", "1500 rpm", "15000 rpm", "rpm", "Rev limit")
-_PEAK = Of("ratio", "30 %", "140 %", "%", "Best volumetric efficiency",
-           "Of the plenum's density, on the stock exhaust, at 25 °C",
-           doubt=Doubt(0.03, 0.05, 0.08, measure="A dyno run before the swap: torque at two or three "
-                       "speeds, or the flow of the engine's own air meter at full load"),
-           usual="92 %")  # fmt: skip
-_PEAK_SPEED = Of("rotation", "800 rpm", "14000 rpm", "rpm", "at engine speed", doubt=Doubt(
-    0.03, 0.06, 0.12, measure="The engine speed of the best torque before the swap, from a dyno or a "
-    "handbook"), usual="4600 rpm")  # fmt: skip
-_STOCK = Of("power", "2 hp", "3000 hp", "hp", "Stock power", "Before the swap, at the crank; unknown, the "
-            "breathing says it", doubt=Doubt(0.04, 0.08, 0.12, measure="A dyno run before the swap, or the "
-            "figure of the handbook"), usual="150 hp")  # fmt: skip
-_STOCK_BOOST = Of("pressure_gauge", "0 bar", "3 bar", "bar", "Stock boost", "Boost with which the stock power was made; 0 for an engine that was not boosted")
-_STOCK_SPEED = Of("rotation", "1000 rpm", "14000 rpm", "rpm", "at engine speed", "Of the best stock power",
-                  doubt=Doubt(0.02, 0.05, 0.10, measure="The same dyno run or handbook"),
-                  usual="6000 rpm")  # fmt: skip
-_LAMBDA = Of("number", "0.6", "4", "", "Lambda at full load", doubt=Doubt(
-    0.01, 0.03, 0.05, absolute=True, measure="A wide-band probe in the downpipe at full load, logged"),
-    usual="0.82")  # fmt: skip
-_RETARD = Of("number", "0", "40", "", "Ignition after best torque, °",
-             "Counts when it is typed: 10° cost about 4.5 % and heat the exhaust", doubt=Doubt(
-    1.0, 3.0, absolute=True, measure="A timing light, against the ignition of best torque of a dyno"))  # fmt: skip
+_PEAK = Of(
+    "ratio",
+    "30 %",
+    "140 %",
+    "%",
+    "Best volumetric efficiency",
+    "Of the plenum's density, on the stock exhaust, at 25 °C",
+    doubt=Doubt(
+        0.03,
+        0.05,
+        0.08,
+        measure="A dyno run before the swap: torque at two or three speeds, or the flow of the engine's own air meter at full load",
+    ),
+    usual="92 %",
+)
+_PEAK_SPEED = Of(
+    "rotation",
+    "800 rpm",
+    "14000 rpm",
+    "rpm",
+    "at engine speed",
+    doubt=Doubt(0.03, 0.06, 0.12, measure="The engine speed of the best torque before the swap, from a dyno or a handbook"),
+    usual="4600 rpm",
+)
+_STOCK = Of(
+    "power",
+    "2 hp",
+    "3000 hp",
+    "hp",
+    "Stock power",
+    "Before the swap, at the crank; unknown, the breathing says it",
+    doubt=Doubt(0.04, 0.08, 0.12, measure="A dyno run before the swap, or the figure of the handbook"),
+    usual="150 hp",
+)
+_STOCK_BOOST = Of(
+    "pressure_gauge",
+    "0 bar",
+    "3 bar",
+    "bar",
+    "Stock boost",
+    "Boost with which the stock power was made; 0 for an engine that was not boosted",
+)
+_STOCK_SPEED = Of(
+    "rotation",
+    "1000 rpm",
+    "14000 rpm",
+    "rpm",
+    "at engine speed",
+    "Of the best stock power",
+    doubt=Doubt(0.02, 0.05, 0.10, measure="The same dyno run or handbook"),
+    usual="6000 rpm",
+)
+_LAMBDA = Of(
+    "number",
+    "0.6",
+    "4",
+    "",
+    "Lambda at full load",
+    doubt=Doubt(0.01, 0.03, 0.05, absolute=True, measure="A wide-band probe in the downpipe at full load, logged"),
+    usual="0.82",
+)
+_RETARD = Of(
+    "number",
+    "0",
+    "40",
+    "",
+    "Ignition after best torque, °",
+    "Counts when it is typed: 10° cost about 4.5 % and heat the exhaust",
+    doubt=Doubt(1.0, 3.0, absolute=True, measure="A timing light, against the ignition of best torque of a dyno"),
+)
 IGNITION = (("fuel", "As late as the fuel asks for"), ("typed", "As late as typed"))
-_EVAPORATED = Of("ratio", "0 %", "80 %", "%", "Fuel that cools the charge",
-                 "Share that evaporates before the valve closes, in a charge of 40 °C; hot charge evaporates more. Alcohol 30–50 %, petrol little",
-                 doubt=Doubt(0.05, 0.10, 0.12, absolute=True, measure="A thermometer in the plenum, "
-                             "with the fuel on: what the charge loses behind the injectors"),
-                 usual="0 %")  # fmt: skip
-_TRUSTED = Of("pressure_gauge", "0 bar", "6 bar", "bar", "Bottom end trusted to",
-              "Boost that rods, pistons and gasket are trusted to stand")  # fmt: skip
+_EVAPORATED = Of(
+    "ratio",
+    "0 %",
+    "80 %",
+    "%",
+    "Fuel that cools the charge",
+    "Share that evaporates before the valve closes, in a charge of 40 °C; hot charge evaporates more. Alcohol 30–50 %, petrol little",
+    doubt=Doubt(
+        0.05, 0.10, 0.12, absolute=True, measure="A thermometer in the plenum, with the fuel on: what the charge loses behind the injectors"
+    ),
+    usual="0 %",
+)
+_TRUSTED = Of(
+    "pressure_gauge", "0 bar", "6 bar", "bar", "Bottom end trusted to", "Boost that rods, pistons and gasket are trusted to stand"
+)
 # Tables of the engine: kind of their values, and what these may be in SI.
 TABLES = {
-    "breathing_table": ("ratio", 0.2, 1.5), "stock_torque": ("torque", 1.0, 5000.0),
-    "lambda_table": ("number", 0.6, 4.0), "delivery_table": ("injection", 2e-9, 1e-6),
-}  # fmt: skip
+    "breathing_table": ("ratio", 0.2, 1.5),
+    "stock_torque": ("torque", 1.0, 5000.0),
+    "lambda_table": ("number", 0.6, 4.0),
+    "delivery_table": ("injection", 2e-9, 1e-6),
+}
 
 
 def check_table(name: str, rows: tuple[tuple[float, float], ...]) -> None:
@@ -66,31 +137,46 @@ def check_table(name: str, rows: tuple[tuple[float, float], ...]) -> None:
         raise ValueError(told("{0}: engine speeds have to rise", name))
     for speed, value in rows:
         if not (100.0 <= speed <= 20000.0 and low <= value <= high):
-            raise ValueError(
-                told("{0}: ({1:g}, {2:g}) lies outside of 100 to 20000 rpm and {3:g} to {4:g}", name, speed, value, low, high)
-            )
+            raise ValueError(told("{0}: ({1:g}, {2:g}) lies outside of 100 to 20000 rpm and {3:g} to {4:g}", name, speed, value, low, high))
 
 
-_DELIVERY = Of("injection", "2 mm³", "1000 mm³", "mm³", "Fuel an injection",
-               "What the pump gives one cylinder at full load, all over the rev range", doubt=Doubt(
-    0.03, 0.07, 0.12, measure="A pump bench; else: litres of a full-load run by its revolutions"),
-    usual="55 mm³")  # fmt: skip
-_PUMP = Of("ratio", "40 %", "400 %", "%", "Pump turned to", "Of the delivery above: the same pump turned "
-           "up, or a larger one")  # fmt: skip
+_DELIVERY = Of(
+    "injection",
+    "2 mm³",
+    "1000 mm³",
+    "mm³",
+    "Fuel an injection",
+    "What the pump gives one cylinder at full load, all over the rev range",
+    doubt=Doubt(0.03, 0.07, 0.12, measure="A pump bench; else: litres of a full-load run by its revolutions"),
+    usual="55 mm³",
+)
+_PUMP = Of("ratio", "40 %", "400 %", "%", "Pump turned to", "Of the delivery above: the same pump turned up, or a larger one")
 _ELEMENT_WAS = Of("length", "0 mm", "20 mm", "mm", "Element, as it came", "Diameter of the plunger of an in-line pump; 0: not known")
 _ELEMENT = Of("length", "0 mm", "20 mm", "mm", "Element now", "At the same rack it gives as much more as its area is larger; 0: as it came")
-_RACK_WAS = Of("length", "0 mm", "40 mm", "mm", "Rack at full load, as it came", "Travel of the rack of an in-line pump from its stop; 0: not known")
-_RACK = Of("length", "0 mm", "40 mm", "mm", "Rack at full load now", "Fuel begins at about two fifths of its travel as it came, then grows with it, rough guide; 0: as it came")
+_RACK_WAS = Of(
+    "length", "0 mm", "40 mm", "mm", "Rack at full load, as it came", "Travel of the rack of an in-line pump from its stop; 0: not known"
+)
+_RACK = Of(
+    "length",
+    "0 mm",
+    "40 mm",
+    "mm",
+    "Rack at full load now",
+    "Fuel begins at about two fifths of its travel as it came, then grows with it, rough guide; 0: as it came",
+)
 _SCREW = Of("number", "-4", "10", "", "Full-load screw turned in", "Turns from where it came; about a tenth more fuel each, rough guide")
-_LEANEST = Of("number", "1", "2", "", "Limiter holds lambda at",
-              "What a boost-compensated pump leaves away until there is air for it")  # fmt: skip
-_INTAKE_VOLUME = Of("volume", "0.05 L", "60 L", "L", "Plenum and runners", "Volume that the boost fills "
-                    "behind the throttle", doubt=Doubt(0.05, 0.15, 0.40, measure="Fill it with water, a "
-                    "jug at a time"), usual="3 L")  # fmt: skip
-FUELLING = (
-    ("lambda", "As lambda says"), ("stroke", "As the pump gives, one figure"),
-    ("table", "As the pump gives, over engine speed"),
-)  # fmt: skip
+_LEANEST = Of("number", "1", "2", "", "Limiter holds lambda at", "What a boost-compensated pump leaves away until there is air for it")
+_INTAKE_VOLUME = Of(
+    "volume",
+    "0.05 L",
+    "60 L",
+    "L",
+    "Plenum and runners",
+    "Volume that the boost fills behind the throttle",
+    doubt=Doubt(0.05, 0.15, 0.40, measure="Fill it with water, a jug at a time"),
+    usual="3 L",
+)
+FUELLING = (("lambda", "As lambda says"), ("stroke", "As the pump gives, one figure"), ("table", "As the pump gives, over engine speed"))
 LIMITER = (("none", "None: full fuel at any boost"), ("boost", "Boost-compensated"))
 MIXTURE = (("one", "One lambda"), ("table", "Lambda over engine speed"))
 BREATHING_CHOICES = (
@@ -115,26 +201,22 @@ class Engine(Part):
     compression: Annotated[Quantity, _COMPRESSION] = _COMPRESSION("? 9.6")
     idle: Annotated[Quantity, _IDLE] = _IDLE("900 rpm")
     rev_limit: Annotated[Quantity, _LIMIT] = _LIMIT("7000 rpm")
-    breathing: Annotated[
-        str,
-        Choice("Breathing", lambda: BREATHING_CHOICES),
-    ] = "long_runner"
+    breathing: Annotated[str, Choice("Breathing", lambda: BREATHING_CHOICES)] = "long_runner"
     stock_power: Annotated[Quantity, _STOCK] = _STOCK("? 150 hp")
     stock_speed: Annotated[Quantity, _STOCK_SPEED] = _STOCK_SPEED("? 6000 rpm")
     stock_boost: Annotated[Quantity, _STOCK_BOOST] = _STOCK_BOOST("0 bar")
     best_breathing: Annotated[Quantity, _PEAK] = _PEAK("? 92 %")
     best_breathing_speed: Annotated[Quantity, _PEAK_SPEED] = _PEAK_SPEED("? 4600 rpm")
-    fuel: Annotated[
-        str, Choice("Fuel", lambda: tuple((f.key, f.title) for f in FUELS.values()))
-    ] = "petrol98"
+    fuel: Annotated[str, Choice("Fuel", lambda: tuple((f.key, f.title) for f in FUELS.values()))] = "petrol98"
     full_load_lambda: Annotated[Quantity, _LAMBDA] = _LAMBDA("? 0.82")
     mixture: Annotated[str, Choice("Mixture at full load", lambda: MIXTURE)] = "one"
     trusted_boost: Annotated[Quantity, _TRUSTED] = _TRUSTED("1.3 bar")
     ignition: Annotated[str, Choice("Ignition", lambda: IGNITION)] = "fuel"
     retard: Annotated[Quantity, _RETARD] = _RETARD("0")
     evaporated: Annotated[Quantity, _EVAPORATED] = _EVAPORATED("? 0 %")
-    fuelling: Annotated[str, Choice("Diesel fuel", lambda: FUELLING,
-                                    "By quantity, as a pump is set: lambda follows from the air")] = "lambda"
+    fuelling: Annotated[str, Choice("Diesel fuel", lambda: FUELLING, "By quantity, as a pump is set: lambda follows from the air")] = (
+        "lambda"
+    )
     delivery: Annotated[Quantity, _DELIVERY] = _DELIVERY("? 55 mm³")
     pump: Annotated[Quantity, _PUMP] = _PUMP("100 %")
     element_was: Annotated[Quantity, _ELEMENT_WAS] = _ELEMENT_WAS("0 mm")

@@ -14,22 +14,35 @@ from zarvik.project.units.units import Quantity
 _VALVE = Of("length", "0 mm", "120 mm", "mm", "Valve diameter", "0 for no gate at all")
 _LIFT = Of("length", "0 mm", "60 mm", "mm", "Full lift")
 _GATES = Of("count", "1", "4", "", "Gates")
-_DISCHARGE = Of("ratio", "20 %", "95 %", "%", "Discharge coefficient",
-                "Valve and branch together; unknown, it follows from branch and angle",
-                doubt=Doubt(0.05, 0.10, 0.12, absolute=True, measure="The boost that stands with the gate "
-                "wired open, at two engine speeds"), usual="65 %")  # fmt: skip
+_DISCHARGE = Of(
+    "ratio",
+    "20 %",
+    "95 %",
+    "%",
+    "Discharge coefficient",
+    "Valve and branch together; unknown, it follows from branch and angle",
+    doubt=Doubt(0.05, 0.10, 0.12, absolute=True, measure="The boost that stands with the gate wired open, at two engine speeds"),
+    usual="65 %",
+)
 
 
 _KIND = Choice("Gate is", lambda: (("outside", "On the manifold"), ("inside", "A flap in the housing")))
-_SPRING = Of("pressure_gauge", "0 bar", "4 bar", "bar", "Spring pressure",
-             "0 while not chosen. Stacked springs add up: 0.5 bar + 0.2 bar")  # fmt: skip
+_SPRING = Of("pressure_gauge", "0 bar", "4 bar", "bar", "Spring pressure", "0 while not chosen. Stacked springs add up: 0.5 bar + 0.2 bar")
 _FULL = Of("pressure_gauge", "0 bar", "8 bar", "bar", "Fully open at", "Air on the diaphragm alone; 0: 1.45 times the first")
-_SOLD = Choice("Spring rating", lambda: (("engine", "Boost held on an engine"), ("bench", "Opening pressure, bench")),
-               "Springs are sold by the boost that they hold; with a hand pump on the bench the valve opens at more")  # fmt: skip
-_DIAPHRAGM = Of("length", "0 mm", "200 mm", "mm", "Diaphragm", "What the air presses on; 0: 1.6 times the valve, of a flap with its can 2.1 times")
+_SOLD = Choice(
+    "Spring rating",
+    lambda: (("engine", "Boost held on an engine"), ("bench", "Opening pressure, bench")),
+    "Springs are sold by the boost that they hold; with a hand pump on the bench the valve opens at more",
+)
+_DIAPHRAGM = Of(
+    "length", "0 mm", "200 mm", "mm", "Diaphragm", "What the air presses on; 0: 1.6 times the valve, of a flap with its can 2.1 times"
+)
 _FROM = Choice("Hose comes from", lambda: (("compressor", "The compressor's outlet"), ("plenum", "The plenum")))
-_CONTROL = Choice("In the hose", lambda: (("none", "Nothing"), ("three", "Three-port solenoid"), ("four", "Four-port solenoid")),
-                  "Four ports lead to both sides of the diaphragm")  # fmt: skip
+_CONTROL = Choice(
+    "In the hose",
+    lambda: (("none", "Nothing"), ("three", "Three-port solenoid"), ("four", "Four-port solenoid")),
+    "Four ports lead to both sides of the diaphragm",
+)
 _BLOWN = "Blow through the valve: first without power, then with its 12 V held on. Makers number ports differently"
 
 
@@ -57,15 +70,34 @@ _METER = Choice("Air is measured", lambda: (("no", "By pressure, or behind it"),
 
 _BRANCH = Of("length", "0 mm", "120 mm", "mm", "Branch to the gate", "Bore of what leads the gas to it; 0: as wide as the valve")
 _ANGLE = Of("angle", "0 °", "150 °", "°", "Branch leaves at", "To the way of the gas: 0° straight on, 90° square, more is backwards")
-_REJOIN = Of("count", "0", "200", "", "Exhaust pieces before it", "How many pieces behind the turbine its gas passes by; 0: comes back right behind the turbine")
+_REJOIN = Of(
+    "count",
+    "0",
+    "200",
+    "",
+    "Exhaust pieces before it",
+    "How many pieces behind the turbine its gas passes by; 0: comes back right behind the turbine",
+)
 _TUBE = Of("length", "0 mm", "120 mm", "mm", "Pipe back", "Bore of what brings its gas back; 0: as wide as the valve")
 _JOINS = Of("angle", "0 °", "120 °", "°", "Pipe joins at", "To the way of the gas in the exhaust")
-_DUMP = Choice("Its gas goes", lambda: (("back", "Back behind the turbine"), ("air", "Into the open")),
-               "Into the open is loud, and in many places not allowed on the road")  # fmt: skip
+_DUMP = Choice(
+    "Its gas goes",
+    lambda: (("back", "Back behind the turbine"), ("air", "Into the open")),
+    "Into the open is loud, and in many places not allowed on the road",
+)
 _ENDS = (
-    ("", "Not said"), ("compressor", "Compressor"), ("plenum", "Plenum"), ("in", "Port 1"), ("out", "Port 2"), ("vent", "Port 3"), ("other", "Port 4"),
-    ("lower", "Gate, opens"), ("upper", "Gate, shuts"), ("open", "The open"), ("cap", "A cap"),
-)  # fmt: skip
+    ("", "Not said"),
+    ("compressor", "Compressor"),
+    ("plenum", "Plenum"),
+    ("in", "Port 1"),
+    ("out", "Port 2"),
+    ("vent", "Port 3"),
+    ("other", "Port 4"),
+    ("lower", "Gate, opens"),
+    ("upper", "Gate, shuts"),
+    ("open", "The open"),
+    ("cap", "A cap"),
+)
 _HELP = "As it is on the car: the loops and open ends are looked for, and what the gate then does"
 _A1, _B1, _C1, _D1 = (Choice(f"Hose {letter} from", lambda: _ENDS, _HELP) for letter in "ABCD")
 _A2, _B2, _C2, _D2 = (Choice(f"Hose {letter} to", lambda: _ENDS, _HELP) for letter in "ABCD")
@@ -117,15 +149,25 @@ class Gate(Part):
 
 
 _BAY = Of(
-    "temperature", "-20 °C", "160 °C", "°C", "Bay temperature", "Air round the pipes at full load",
+    "temperature",
+    "-20 °C",
+    "160 °C",
+    "°C",
+    "Bay temperature",
+    "Air round the pipes at full load",
     doubt=Doubt(10.0, 15.0, 20.0, absolute=True, measure="A thermometer on a wire in the bay, on a long pull"),
     usual="60 °C",
-)  # fmt: skip
+)
 _BREEZE = Of(
-    "velocity", "0 m/s", "60 m/s", "m/s", "Breeze in the bay", "Speed of the air past hot parts",
+    "velocity",
+    "0 m/s",
+    "60 m/s",
+    "m/s",
+    "Breeze in the bay",
+    "Speed of the air past hot parts",
     doubt=Doubt(0.30, 0.50, 0.70, measure="Wool tufts on the parts and a camera, at road speed"),
     usual="5 m/s",
-)  # fmt: skip
+)
 
 
 class Bay(Part):

@@ -8,7 +8,9 @@ from zarvik.project.document.fields import Of
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
 
-_START = Of("pressure_gauge", "0 bar", "3 bar", "bar", "Pumped up to", "0: not tested yet. Low: what the weakest part stands, rarely over 1 bar")
+_START = Of(
+    "pressure_gauge", "0 bar", "3 bar", "bar", "Pumped up to", "0: not tested yet. Low: what the weakest part stands, rarely over 1 bar"
+)
 _END = Of("pressure_gauge", "0 bar", "3 bar", "bar", "Fell to")
 _SECONDS = Of("time", "0.1 s", "3600 s", "s", "In")
 _VOLUME = Of("volume", "0 L", "400 L", "L", "Room that is shut off", "0: charge pipes, cooler, plenum and runners as designed")

@@ -14,28 +14,16 @@ from zarvik.project.units.units import KINDS as UNIT_KINDS
 from zarvik.project.units.units import Quantity
 
 # What a bare number means, and what a new piece is written in, by kind of quantity.
-_PIECE_UNITS = {
-    "length": "mm",
-    "angle": "°",
-    "ratio": "%",
-    "volume_flow": "m³/h",
-    "pressure_difference": "Pa",
-    "count": "",
-}
+_PIECE_UNITS = {"length": "mm", "angle": "°", "ratio": "%", "volume_flow": "m³/h", "pressure_difference": "Pa", "count": ""}
 
 
 def _meta(parameter: Parameter) -> FieldMeta:
     if parameter.quantity == "choice":
         return Choice(parameter.title, lambda: parameter.choices, parameter.help)
-    unit = next(
-        u for u in UNIT_KINDS[parameter.quantity] if u.symbol == _PIECE_UNITS[parameter.quantity]
-    )
+    unit = next(u for u in UNIT_KINDS[parameter.quantity] if u.symbol == _PIECE_UNITS[parameter.quantity])
     low, high = (f"{unit.from_si(v):.10g} {unit.symbol}" for v in (parameter.low, parameter.high))
     usual = f"{unit.from_si(float(parameter.default)):.6g} {unit.symbol}" if parameter.doubt else ""
-    return Of(
-        parameter.quantity, low, high, unit.symbol, parameter.title, parameter.help,
-        doubt=parameter.doubt, usual=usual,
-    )  # fmt: skip
+    return Of(parameter.quantity, low, high, unit.symbol, parameter.title, parameter.help, doubt=parameter.doubt, usual=usual)
 
 
 class Piece(Part):

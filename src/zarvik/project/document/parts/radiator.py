@@ -15,7 +15,9 @@ _THICK = Of("length", "10 mm", "150 mm", "mm", "Radiator thick", "Along the air"
 _FINS = Of("number", "6", "25", "", "Fins to the inch", "Counted on the face")
 _OPENING = Of("ratio", "5 %", "100 %", "%", "Opening before it", "Its area, of the face of the radiator")
 _FAN = Of("volume_flow", "0 m³/h", "20000 m³/h", "m³/h", "Fans, together", "Free flow as printed on them; 0 for none")
-_COOLER = Choice("Charge cooler", lambda: (("before", "Stands before it"), ("apart", "Stands elsewhere")), "Or the front exchanger of a cooler by water")
+_COOLER = Choice(
+    "Charge cooler", lambda: (("before", "Stands before it"), ("apart", "Stands elsewhere")), "Or the front exchanger of a cooler by water"
+)
 _CONDENSER = Choice("Condenser", lambda: (("none", "None"), ("before", "Stands before it, running")))
 _WATER = Of("gas_flow", "0 L/min", "1000 L/min", "L/min", "Water through it", "At full load; 0: nobody knows, then so that it falls by 7 K")
 _STANDS = Choice("How it stands", lambda: tuple((key, title) for key, (_, title) in STANDS.items()))

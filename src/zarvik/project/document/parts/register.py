@@ -27,7 +27,9 @@ _CLOCK = Of("angle", "-180 °", "180 °", "°", "Clock", "Seen along the flow: 0
 _TORQUE = Of("torque", "0 N·m", "500 N·m", "N·m", "Torque", "0 where nobody says it")
 _ENGAGED = Of("length", "0 mm", "300 mm", "mm", "Hose on the tube", "Pushed over its end; 0: not measured")
 _BOLTS = Of("count", "0", "12", "", "Bolts", "Of the part before, along the flow; 0: not measured")
-_ACROSS = Of("length", "0 mm", "500 mm", "mm", "Apart, long side", "Between middles of two holes; of three and more on a circle, its diameter")
+_ACROSS = Of(
+    "length", "0 mm", "500 mm", "mm", "Apart, long side", "Between middles of two holes; of three and more on a circle, its diameter"
+)
 _UP = Of("length", "0 mm", "500 mm", "mm", "Apart, short side", "Of four in a rectangle; 0 on a circle")
 _OTHER = Of("count", "0", "12", "", "Other bolts", "Of the part behind; 0: not measured")
 _OTHER_ACROSS = Of("length", "0 mm", "500 mm", "mm", "Other, long side", "As of the part before")
@@ -93,11 +95,10 @@ class Noted(Part):
     def _said(self, whole: SerializerFunctionWrapHandler) -> dict[str, object]:
         # Thousands of lines, few of which say more than a state: what is as it is from the start is not written.
         return {
-            name: value for name, value in whole(self).items()
+            name: value
+            for name, value in whole(self).items()
             if name in ("id", "kind") or name not in _FROM_THE_START or value != _FROM_THE_START[name]
         }
 
 
-_FROM_THE_START: dict[str, object] = {
-    name: str(field.default) for name, field in Noted.model_fields.items() if name != "id"
-}
+_FROM_THE_START: dict[str, object] = {name: str(field.default) for name, field in Noted.model_fields.items() if name != "id"}

@@ -12,7 +12,14 @@ from zarvik.project.units.units import Quantity
 
 RINGS = (("fresh", "Fresh, run in"), ("used", "Used and sound"), ("worn", "Worn: smokes at the filler"))
 _RINGS = Choice("Piston rings", lambda: RINGS, "What stands in for gas past the rings while nobody has measured it")
-_MEASURED = Of("gas_flow", "0 L/min", "5000 L/min", "L/min", "Gas past them, measured", "At full load, by a gas meter or a bag and a watch; 0: not measured")
+_MEASURED = Of(
+    "gas_flow",
+    "0 L/min",
+    "5000 L/min",
+    "L/min",
+    "Gas past them, measured",
+    "At full load, by a gas meter or a bag and a watch; 0: not measured",
+)
 _HOSES = Of("count", "1", "8", "", "Breather hoses", "Side by side")
 _BREATHER = Of("length", "0 mm", "80 mm", "mm", "Breather hose, bore", "Its smallest, in the fitting; 0: not said")
 _LONG = Of("length", "50 mm", "5 m", "mm", "Breather hose, long")

@@ -19,13 +19,20 @@ from zarvik.project.units.units import EntryError, Quantity
 # Kinds of piece that a primary is made of.
 PRIMARY_KINDS = ("straight", "bend", "mitre", "reducer", "joint", "crush")
 FREE, MEASURED = "free", "measured"
-_PLACED = Choice("Place", lambda: ((FREE, "Where its pipe ends"), (MEASURED, "Measured in the car")),
-                 "What is measured is what a run must meet")  # fmt: skip
+_PLACED = Choice(
+    "Place", lambda: ((FREE, "Where its pipe ends"), (MEASURED, "Measured in the car")), "What is measured is what a run must meet"
+)
 _ALONG = Of("length", "-5 m", "5 m", "mm", "Along the crank", "From the middle of the first exhaust port towards the last one")
 _UP = Of("length", "-3 m", "3 m", "mm", "Up", "From the middle of the ports")
 _OUT = Of("length", "-5 m", "5 m", "mm", "Out", "From the face of the head, where its flange sits")
-_HEADING = Of("angle", "-180 °", "180 °", "°", "Points in plan",
-              "The way of the flow, seen from above: 0° straight out, 90° towards the last cylinder, -90° towards the first")  # fmt: skip
+_HEADING = Of(
+    "angle",
+    "-180 °",
+    "180 °",
+    "°",
+    "Points in plan",
+    "The way of the flow, seen from above: 0° straight out, 90° towards the last cylinder, -90° towards the first",
+)
 _PITCH = Of("angle", "-90 °", "90 °", "°", "Points up", "The way of the flow: 90° straight up, -90° straight down")
 
 
@@ -40,17 +47,39 @@ class Stand(Part):
     pitch: Annotated[Quantity, _PITCH] = _PITCH("0 °")
 
 
-_SHAFT = Of("angle", "-180 °", "180 °", "°", "Shaft turned",
-            "About the gas into the flange: 0° with the compressor up across it, clockwise for who looks along the gas")  # fmt: skip
-_CLOCK = Of("angle", "-180 °", "180 °", "°", "Compressor cover turned",
-            "Where its outlet blows: 0° back against the gas in the flange, clockwise for who looks into the compressor")  # fmt: skip
-_DRAIN = Of("angle", "-180 °", "180 °", "°", "Centre section turned",
-            "Where the oil leaves: 0° back against the gas in the flange, clockwise for who looks into the compressor")  # fmt: skip
+_SHAFT = Of(
+    "angle",
+    "-180 °",
+    "180 °",
+    "°",
+    "Shaft turned",
+    "About the gas into the flange: 0° with the compressor up across it, clockwise for who looks along the gas",
+)
+_CLOCK = Of(
+    "angle",
+    "-180 °",
+    "180 °",
+    "°",
+    "Compressor cover turned",
+    "Where its outlet blows: 0° back against the gas in the flange, clockwise for who looks into the compressor",
+)
+_DRAIN = Of(
+    "angle",
+    "-180 °",
+    "180 °",
+    "°",
+    "Centre section turned",
+    "Where the oil leaves: 0° back against the gas in the flange, clockwise for who looks into the compressor",
+)
 _BY_WHEEL = "0: estimated from the wheels, within a fifth"
 _TO_SHAFT = Of("length", "0 mm", "400 mm", "mm", "Flange to shaft", f"From the turbine flange to the middle of the shaft; {_BY_WHEEL}")
 _BETWEEN = Of("length", "0 mm", "600 mm", "mm", "Housing to housing", f"From the middle of one scroll to that of the other; {_BY_WHEEL}")
 _OUTLET = Of("length", "0 mm", "400 mm", "mm", "Outlet to shaft", f"From the end of the compressor's outlet to the shaft; {_BY_WHEEL}")
-_HAND = Choice("Scrolls wind", lambda: (("right", "Right"), ("left", "Left")), "Seen into the compressor: the flange lies to the right or the left of the shaft")
+_HAND = Choice(
+    "Scrolls wind",
+    lambda: (("right", "Right"), ("left", "Left")),
+    "Seen into the compressor: the flange lies to the right or the left of the shaft",
+)
 
 
 class TurboStand(Stand):
@@ -79,8 +108,9 @@ _BANKS = Choice("Banks", lambda: (("one", "In line"), ("vee", "Two banks")))
 _BETWEEN_BANKS = Of("length", "100 mm", "3 m", "mm", "Across the banks", "From the ports of one bank to those of the other")
 _STAGGER = Of("length", "-200 mm", "200 mm", "mm", "Second bank behind", "How much farther along the crank its ports stand")
 _NUMBERING = Choice("Numbered", lambda: (("half", "First half on the first bank"), ("odd", "Odd on the first bank")))
-_HOLES = Choice("Bolts", lambda: (("pair", "Above and below each port"), ("diagonal", "Diagonal at each port"),
-                                  ("between", "Between the ports")))  # fmt: skip
+_HOLES = Choice(
+    "Bolts", lambda: (("pair", "Above and below each port"), ("diagonal", "Diagonal at each port"), ("between", "Between the ports"))
+)
 _BOLT = Of("length", "4 mm", "25 mm", "mm", "Bolt hole", "Clearance for M8: 8.5 to 9 mm, for M10: 10.5 to 11 mm")
 _BOLT_UP = Of("length", "0 mm", "150 mm", "mm", "Bolts from middle", "Up and down from the middle of the port")
 _BOLT_ASIDE = Of("length", "0 mm", "150 mm", "mm", "Bolts aside", "Along the crank from the middle of the port")
@@ -141,14 +171,22 @@ _SPREAD = Of("ratio", "0.1 %", "50 %", "%", "Spread that will do", "Longest over
 _TURN = Of("angle", "-180 °", "180 °", "°", "Collector turned", "About its axis: 0° with its first inlet up across the gas")
 _WALL = Of("length", "0.5 mm", "8 mm", "mm", "Wall of primaries", "3.7 mm is schedule 40 of 1½ inch, 1.65 mm is sixteen gauge")
 _LOG = Of("length", "20 mm", "400 mm", "mm", "Log from flange", "To the middle of a log that runs past the ports")
-_TIGHTEST = Of("factor", "0.6", "6", "", "Tightest bend", "Centre-line radius over outside diameter that can be had: 1 short, 1.5 long weld elbows")
+_TIGHTEST = Of(
+    "factor", "0.6", "6", "", "Tightest bend", "Centre-line radius over outside diameter that can be had: 1 short, 1.5 long weld elbows"
+)
 
 
 class Making(Part):
     """How a manifold is made of pieces: steps, what may change, what will do."""
 
-    blocks: Annotated[str, Choice("Pieces", lambda: (("free", "Cut to any length"), ("inch", "Modelling blocks of one inch")),
-                                  "Of blocks, only the last straight and bend are cut to fit")] = "free"  # fmt: skip
+    blocks: Annotated[
+        str,
+        Choice(
+            "Pieces",
+            lambda: (("free", "Cut to any length"), ("inch", "Modelling blocks of one inch")),
+            "Of blocks, only the last straight and bend are cut to fit",
+        ),
+    ] = "free"
     length_step: Annotated[Quantity, _LENGTH_STEP] = _LENGTH_STEP("1 mm")
     angle_step: Annotated[Quantity, _ANGLE_STEP] = _ANGLE_STEP("1 °")
     roll_step: Annotated[Quantity, _ROLL_STEP] = _ROLL_STEP("1 °")
@@ -160,13 +198,31 @@ class Making(Part):
     wall: Annotated[Quantity, _WALL] = _WALL("3.7 mm")
     tightest: Annotated[Quantity, _TIGHTEST] = _TIGHTEST("1")
     turn: Annotated[Quantity, _TURN] = _TURN("45 °")
-    joint: Annotated[str, Choice("Collector joint", lambda: (("butt", "Welded butt"), ("slip", "Slipped on")),
-                                 "A slip joint moves with the heat and needs straight tube")] = "butt"  # fmt: skip
+    joint: Annotated[
+        str,
+        Choice(
+            "Collector joint",
+            lambda: (("butt", "Welded butt"), ("slip", "Slipped on")),
+            "A slip joint moves with the heat and needs straight tube",
+        ),
+    ] = "butt"
     log: Annotated[Quantity, _LOG] = _LOG("90 mm")
-    purged: Annotated[str, Choice("Weld roots", lambda: (("no", "Not back-purged"), ("yes", "Back-purged with argon")),
-                                  "An unpurged stainless root is rough and burnt: it cracks sooner")] = "no"  # fmt: skip
-    relieved: Annotated[str, Choice("Stress relief", lambda: (("no", "As welded"), ("yes", "Stress-relieved")),
-                                    "In a furnace after welding, with the flanges bolted down")] = "no"  # fmt: skip
+    purged: Annotated[
+        str,
+        Choice(
+            "Weld roots",
+            lambda: (("no", "Not back-purged"), ("yes", "Back-purged with argon")),
+            "An unpurged stainless root is rough and burnt: it cracks sooner",
+        ),
+    ] = "no"
+    relieved: Annotated[
+        str,
+        Choice(
+            "Stress relief",
+            lambda: (("no", "As welded"), ("yes", "Stress-relieved")),
+            "In a furnace after welding, with the flanges bolted down",
+        ),
+    ] = "no"
 
 
 class Space(Part):
@@ -184,9 +240,7 @@ class Space(Part):
 if TYPE_CHECKING:
     AnyPrimaryPiece = Piece
 else:
-    AnyPrimaryPiece = Annotated[
-        functools.reduce(operator.or_, [PIECE_MODELS[k] for k in PRIMARY_KINDS]), Field(discriminator="kind")
-    ]
+    AnyPrimaryPiece = Annotated[functools.reduce(operator.or_, [PIECE_MODELS[k] for k in PRIMARY_KINDS]), Field(discriminator="kind")]
 _CYLINDER = Of("count", "1", "16", "", "Cylinder")
 _INLET = Of("count", "1", "16", "", "Inlet of the collector", "Numbered clockwise for who looks along the gas, from the first one")
 
@@ -218,7 +272,9 @@ class Stock(Part):
     id: Annotated[str, Words("Key", 60, key=True)]
     kind: Annotated[str, Choice("Stock", lambda: _KINDS)] = "tube"
     tube: Annotated[Quantity, _TUBE] = _TUBE("63.5 mm")
-    material: Annotated[str, Choice("Material", lambda: METALS, "A magnet tells mild steel from stainless, its weight tells aluminium")] = ""
+    material: Annotated[str, Choice("Material", lambda: METALS, "A magnet tells mild steel from stainless, its weight tells aluminium")] = (
+        ""
+    )
     wall: Annotated[Quantity, _STOCK_WALL] = _STOCK_WALL("0 mm")
     long: Annotated[Quantity, _LONG] = _LONG("1000 mm")
     leg: Annotated[Quantity, _LEG] = _LEG("0 mm")

@@ -26,32 +26,83 @@ class Line(Part):
 
 
 _CALIPER = "Calipers, across two opposite blades, with the housing off"
-_WHEEL = Of("length", "20 mm", "200 mm", "mm", "Turbine wheel", "Tip diameter at its inlet",
-            doubt=Doubt(0.005, 0.02, 0.05, measure=_CALIPER), usual="60 mm")  # fmt: skip
-_EXDUCER = Of("length", "15 mm", "180 mm", "mm", "Turbine exducer", "Tip diameter at its outlet",
-              doubt=Doubt(0.005, 0.02, 0.05, measure=_CALIPER), usual="52 mm")  # fmt: skip
-_HOUSING = Of("length", "3 mm", "80 mm", "mm", "Housing A/R",
-              "Throat area over its radius; a bare number below 3 means inches, as .63 for 16 mm",
-              inch_below=3.0, doubt=Doubt(0.02, 0.05, 0.10, measure="The number cast on the housing; "
-              "else a plug of clay in the throat: its area over the radius to its middle"),
-              usual="16 mm")  # fmt: skip
-_BEST = Of("ratio", "40 %", "85 %", "%", "Best turbine efficiency", "Total to static", doubt=Doubt(
-    0.02, 0.03, 0.04, absolute=True, measure="Pressure and temperature before and behind the turbine at "
-    "full boost, against the boost that is made"), usual="68 %")  # fmt: skip
-_VANES = Of(
-    "ratio", "30 %", "150 %", "%", "Vane opening", "Variable vanes; 100 % for a fixed housing"
+_WHEEL = Of(
+    "length",
+    "20 mm",
+    "200 mm",
+    "mm",
+    "Turbine wheel",
+    "Tip diameter at its inlet",
+    doubt=Doubt(0.005, 0.02, 0.05, measure=_CALIPER),
+    usual="60 mm",
 )
+_EXDUCER = Of(
+    "length",
+    "15 mm",
+    "180 mm",
+    "mm",
+    "Turbine exducer",
+    "Tip diameter at its outlet",
+    doubt=Doubt(0.005, 0.02, 0.05, measure=_CALIPER),
+    usual="52 mm",
+)
+_HOUSING = Of(
+    "length",
+    "3 mm",
+    "80 mm",
+    "mm",
+    "Housing A/R",
+    "Throat area over its radius; a bare number below 3 means inches, as .63 for 16 mm",
+    inch_below=3.0,
+    doubt=Doubt(
+        0.02,
+        0.05,
+        0.10,
+        measure="The number cast on the housing; else a plug of clay in the throat: its area over the radius to its middle",
+    ),
+    usual="16 mm",
+)
+_BEST = Of(
+    "ratio",
+    "40 %",
+    "85 %",
+    "%",
+    "Best turbine efficiency",
+    "Total to static",
+    doubt=Doubt(
+        0.02,
+        0.03,
+        0.04,
+        absolute=True,
+        measure="Pressure and temperature before and behind the turbine at full boost, against the boost that is made",
+    ),
+    usual="68 %",
+)
+_VANES = Of("ratio", "30 %", "150 %", "%", "Vane opening", "Variable vanes; 100 % for a fixed housing")
 _SCROLLS = Of("count", "1", "2", "", "Scrolls")
-_PULSES = Of("ratio", "0 %", "150 %", "%", "Pulses counted",
-             "Of what this engine's pulses add in this manifold over steady gas; 0 % for steady gas. A wheel in pulses "
-             "is some points worse than the sum of its moments", doubt=Doubt(0.15, 0.25, 0.25, absolute=True,
-             measure="The engine speed at which full boost stands, logged, with the rest known"),
-             usual="60 %")  # fmt: skip
+_PULSES = Of(
+    "ratio",
+    "0 %",
+    "150 %",
+    "%",
+    "Pulses counted",
+    "Of what this engine's pulses add in this manifold over steady gas; 0 % for steady gas. A wheel in pulses "
+    "is some points worse than the sum of its moments",
+    doubt=Doubt(0.15, 0.25, 0.25, absolute=True, measure="The engine speed at which full boost stands, logged, with the rest known"),
+    usual="60 %",
+)
 
 
-_INERTIA = Of("inertia", "1 g·cm²", "100000 g·cm²", "g·cm²", "Inertia of the rotor", "Both wheels and the shaft",
-              doubt=Doubt(0.05, 0.15, 0.25, measure="Hang the rotor on two threads and time its swing"),
-              usual="550 g·cm²")  # fmt: skip
+_INERTIA = Of(
+    "inertia",
+    "1 g·cm²",
+    "100000 g·cm²",
+    "g·cm²",
+    "Inertia of the rotor",
+    "Both wheels and the shaft",
+    doubt=Doubt(0.05, 0.15, 0.25, measure="Hang the rotor on two threads and time its swing"),
+    usual="550 g·cm²",
+)
 
 
 class Turbine(Part):
@@ -69,13 +120,23 @@ class Turbine(Part):
 
 _PRICE = Of("money", "0 €", "1000000 €", "€", "Price", "0 while it is not known")
 FLANGES = (
-    ("", "Not said"), ("four_bolt", "Four bolts, one opening"), ("four_divided", "Four bolts, divided"),
-    ("three_bolt", "Three bolts"), ("round_clamp", "Round, with a clamp"), ("other", "Another one"),
-)  # fmt: skip
+    ("", "Not said"),
+    ("four_bolt", "Four bolts, one opening"),
+    ("four_divided", "Four bolts, divided"),
+    ("three_bolt", "Three bolts"),
+    ("round_clamp", "Round, with a clamp"),
+    ("other", "Another one"),
+)
 GATES = (("", "Not said"), ("outside", "In the manifold"), ("inside", "In the turbine housing"))
 COOLINGS = (("", "Not said"), ("oil", "Oil alone"), ("water", "Oil and water"))
-_BOLTS = Of("length", "0 mm", "300 mm", "mm", "Bolts, long side", "Between the holes of the inlet flange, along its "
-            "longer side; 0 while not measured")  # fmt: skip
+_BOLTS = Of(
+    "length",
+    "0 mm",
+    "300 mm",
+    "mm",
+    "Bolts, long side",
+    "Between the holes of the inlet flange, along its longer side; 0 while not measured",
+)
 
 
 class Fit(Part):
@@ -90,10 +151,10 @@ class Fit(Part):
     here_by: Annotated[str, Day("Here by", help="Day on which it can be in the shop; 3 March 2027")] = ""
 
 
-_INDUCER = Of("length", "12 mm", "180 mm", "mm", "Compressor inducer", "Tip diameter at its inlet",
-              doubt=Doubt(0.005, 0.02, measure=_CALIPER))  # fmt: skip
-_TIP = Of("length", "18 mm", "220 mm", "mm", "Compressor exducer", "Tip diameter at its outlet",
-          doubt=Doubt(0.005, 0.02, measure=_CALIPER))  # fmt: skip
+_INDUCER = Of(
+    "length", "12 mm", "180 mm", "mm", "Compressor inducer", "Tip diameter at its inlet", doubt=Doubt(0.005, 0.02, measure=_CALIPER)
+)
+_TIP = Of("length", "18 mm", "220 mm", "mm", "Compressor exducer", "Tip diameter at its outlet", doubt=Doubt(0.005, 0.02, measure=_CALIPER))
 
 
 class Wheels(Part):
@@ -149,10 +210,7 @@ class Turbo(Part):
             self.reference_pressure_Pa,
             self.reference_temperature_K,
             self.maximum_speed_rpm,
-            tuple(
-                SpeedLine(line.speed_rpm, *(tuple(p[i] for p in line.points) for i in range(3)))
-                for line in self.lines
-            ),
+            tuple(SpeedLine(line.speed_rpm, *(tuple(p[i] for p in line.points) for i in range(3))) for line in self.lines),
         )
 
     @staticmethod
@@ -163,9 +221,13 @@ class Turbo(Part):
 
     @staticmethod
     def of(
-        chart: CompressorMap, id: str, note: str = "", turbine: Turbine | None = None, *,
+        chart: CompressorMap,
+        id: str,
+        note: str = "",
+        turbine: Turbine | None = None,
+        *,
         estimated: Literal["", "efficiency", "scaled"] = "",
-    ) -> Turbo:  # fmt: skip
+    ) -> Turbo:
         """A document turbo from a map, `estimated` as it says; without a `turbine`, one of the size that suits
         the wheel."""
         return Turbo(
@@ -183,10 +245,7 @@ class Turbo(Part):
 
 def lines_of(chart: CompressorMap) -> tuple[Line, ...]:
     """The speed lines of a map as the document keeps them."""
-    return tuple(
-        Line(speed_rpm=q.speed, points=tuple(zip(q.flow, q.ratio, q.efficiency, strict=True)))
-        for q in chart.lines
-    )
+    return tuple(Line(speed_rpm=q.speed, points=tuple(zip(q.flow, q.ratio, q.efficiency, strict=True))) for q in chart.lines)
 
 
 def suited_turbine(chart: CompressorMap) -> Turbine:
@@ -195,7 +254,5 @@ def suited_turbine(chart: CompressorMap) -> Turbine:
     flow = chart.lines[-1].flow[-1]
     wheel = 62.0 * math.sqrt(flow / 0.362)
     return Turbine(
-        wheel=_WHEEL(f"? {wheel:.0f} mm"),
-        exducer=_EXDUCER(f"? {0.855 * wheel:.0f} mm"),
-        housing=_HOUSING(f"? {0.275 * wheel:.1f} mm"),
+        wheel=_WHEEL(f"? {wheel:.0f} mm"), exducer=_EXDUCER(f"? {0.855 * wheel:.0f} mm"), housing=_HOUSING(f"? {0.275 * wheel:.1f} mm")
     )

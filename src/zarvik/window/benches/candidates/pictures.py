@@ -14,7 +14,7 @@ from zarvik.window.theme.palette import colour, current
 from zarvik.window.theme.style import font
 
 # Dashes by number, so that lines can be told apart without colour too.
-DASHES = ((), (7.0, 3.0), (2.0, 2.5), (9.0, 2.5, 2.0, 2.5), (4.0, 4.0), (12.0, 3.0), (1.0, 3.0), (6.0, 2.0, 1.0, 2.0))  # fmt: skip
+DASHES = ((), (7.0, 3.0), (2.0, 2.5), (9.0, 2.5, 2.0, 2.5), (4.0, 4.0), (12.0, 3.0), (1.0, 3.0), (6.0, 2.0, 1.0, 2.0))
 
 
 class WeighChart(Chart):
@@ -50,9 +50,8 @@ class WeighChart(Chart):
         self.stale()
 
     def show_choices(
-        self, choices: tuple[Choice, ...], x_title: str, y_title: str, level: float | None, empty: str,
-        *, joined: bool = True,
-    ) -> None:  # fmt: skip
+        self, choices: tuple[Choice, ...], x_title: str, y_title: str, level: float | None, empty: str, *, joined: bool = True
+    ) -> None:
         """Draw sizes that can be taken, over what they bring, `joined` by a line where they are of one series;
         `level`: a height that is asked for."""
         self.choices, self.empty, self.joined = choices, empty, joined
@@ -184,9 +183,10 @@ class WeighChart(Chart):
         # The line falls from left to right: over and beside the plate there is room; else to the left or below.
         right = min(box.right() + 6, self.plot().right() - wide - 4)
         places = [
-            QRectF(right - 2, box.top() - 13, wide + 4, 15), QRectF(box.left() - wide - 10, box.top() + 2, wide + 4, 15),
+            QRectF(right - 2, box.top() - 13, wide + 4, 15),
+            QRectF(box.left() - wide - 10, box.top() + 2, wide + 4, 15),
             QRectF(right - 2, box.bottom() - 2, wide + 4, 15),
-        ]  # fmt: skip
+        ]
         others = [QRectF(s.x() - 14, s.y() - 11, 28, 22) for s in self._spots if not box.contains(s)]
         inside = [q for q in places if q.left() > self.plot().left()]
         place = next((q for q in inside if not any(q.intersects(o) for o in others)), places[0])

@@ -10,15 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.whole_build.build import solved
-from zarvik.core.candidates.evaluation import (
-    Given,
-    Housing,
-    Pulley,
-    Weighed,
-    at_stage,
-    for_boost,
-    given_up,
-)
+from zarvik.core.candidates.evaluation import Given, Housing, Pulley, Weighed, at_stage, for_boost, given_up
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.limits.limits import FAILS, HOLDS, ORDER, TIGHT
 from zarvik.core.spool.pull import LONGEST, Pull
@@ -30,19 +22,19 @@ from zarvik.window.desk import Beside
 from zarvik.window.parts.figure_rows import Row
 from zarvik.workspace.inquiry import Candidates
 
-CAR = (
-    "brief.pedal_at", "car.pull_from", "car.mass", "car.gear", "car.final", "car.tyre", "car.drag",
-    "brief.budget",
-)  # fmt: skip
+CAR = ("brief.pedal_at", "car.pull_from", "car.mass", "car.gear", "car.final", "car.tyre", "car.drag", "brief.budget")
 COMMON_PRESSURE, COMMON_TEMPERATURE = 1e5, 298.0  # state that maps of several references are drawn at
 
-MAPS, BOOST, POWER, SECONDS, PULL, HOUSINGS, PULLEYS = (
-    "maps", "boost", "power", "seconds", "pull", "housings", "pulleys",
-)  # fmt: skip
+MAPS, BOOST, POWER, SECONDS, PULL, HOUSINGS, PULLEYS = ("maps", "boost", "power", "seconds", "pull", "housings", "pulleys")
 TITLES = {
-    MAPS: "On one map", BOOST: "Boost", POWER: "Power", SECONDS: "Seconds, held", PULL: "Seconds, pull",
-    HOUSINGS: "Housings", PULLEYS: "Pulleys",
-}  # fmt: skip
+    MAPS: "On one map",
+    BOOST: "Boost",
+    POWER: "Power",
+    SECONDS: "Seconds, held",
+    PULL: "Seconds, pull",
+    HOUSINGS: "Housings",
+    PULLEYS: "Pulleys",
+}
 HEADS = ("power", "full boost", "seconds", "in gear", "back-pr.", "gate", "surge", "price", "here by")
 
 
@@ -99,13 +91,28 @@ def rows(
             return f"{key}/{where[key]:.10g}" if key in where else ""
 
         leads = (
-            lead("power"), "threshold" if figures.spool == figures.spool else "", "", "", lead("back_pressure"),
-            lead("opening"), lead("surge"), "", "",
-        )  # fmt: skip
+            lead("power"),
+            "threshold" if figures.spool == figures.spool else "",
+            "",
+            "",
+            lead("back_pressure"),
+            lead("opening"),
+            lead("surge"),
+            "",
+            "",
+        )
         made.append(
-            Row(one.turbo.id, one.turbo.name, one.turbo.id == project.turbo,
-                state_of(project, one, stage, doubt, rest), cells, leads, HEADS, str(number))
-        )  # fmt: skip
+            Row(
+                one.turbo.id,
+                one.turbo.name,
+                one.turbo.id == project.turbo,
+                state_of(project, one, stage, doubt, rest),
+                cells,
+                leads,
+                HEADS,
+                str(number),
+            )
+        )
     return made
 
 
@@ -166,15 +173,10 @@ def _up(value: float, step: float) -> float:
 
 def common(chart: CompressorMap) -> float:
     """Factor on a map's corrected flow that brings it to the state at which maps are drawn together."""
-    return (
-        COMMON_PRESSURE / chart.reference_pressure
-        * math.sqrt(chart.reference_temperature / COMMON_TEMPERATURE)
-    )  # fmt: skip
+    return COMMON_PRESSURE / chart.reference_pressure * math.sqrt(chart.reference_temperature / COMMON_TEMPERATURE)
 
 
-def picture(
-    mode: str, project: Project, found: Sequence[Weighed], stage: int, units: Mapping[str, str]
-) -> Picture | None:
+def picture(mode: str, project: Project, found: Sequence[Weighed], stage: int, units: Mapping[str, str]) -> Picture | None:
     """The candidates as curves; None where there is nothing to draw."""
     if not found:
         return None
@@ -185,10 +187,10 @@ def picture(
     kind, name = ("pressure_gauge", "boost") if mode == BOOST else ("power", "power")
     unit = unit_of(kind, units.get(kind, KINDS[kind][0].symbol))
     curves = tuple(
-        Curve(str(n), w.turbo.id == project.turbo, w.lines[stage].speed,
-              unit.from_si(getattr(w.lines[stage], name)))  # type: ignore[arg-type]
-        for n, w in enumerate(found, 1) if len(w.lines[stage].speed) > 1
-    )  # fmt: skip
+        Curve(str(n), w.turbo.id == project.turbo, w.lines[stage].speed, unit.from_si(getattr(w.lines[stage], name)))  # type: ignore[arg-type]
+        for n, w in enumerate(found, 1)
+        if len(w.lines[stage].speed) > 1
+    )
     if not curves:
         return None
     asked = found[0].lines[stage].stage
@@ -197,31 +199,37 @@ def picture(
     step = 0.2 if top < 5.0 else 50.0 if top > 60.0 else 5.0
     words = tr("wanted") if level > 0.0 else ""
     return Picture(
-        curves, tr("engine speed, rpm"), f"{tr(TITLES[mode]).lower()}, {unit.symbol}",
+        curves,
+        tr("engine speed, rpm"),
+        f"{tr(TITLES[mode]).lower()}, {unit.symbol}",
         (min(float(c.x[0]) for c in curves), max(float(c.x[-1]) for c in curves)),
-        (0.0, _up(1.04 * top, step)), unit.from_si(level) if level > 0.0 else None, words,
-    )  # fmt: skip
+        (0.0, _up(1.04 * top, step)),
+        unit.from_si(level) if level > 0.0 else None,
+        words,
+    )
 
 
-def _maps(
-    project: Project, found: Sequence[Weighed], stage: int, units: Mapping[str, str]
-) -> Picture:
+def _maps(project: Project, found: Sequence[Weighed], stage: int, units: Mapping[str, str]) -> Picture:
     unit = unit_of("mass_flow", units.get("mass_flow", KINDS["mass_flow"][0].symbol))
     curves, outlines = [], []
     for number, one in enumerate(found, 1):
         line, chart = one.lines[stage], one.turbo.chart
         factor = common(chart) / unit.factor
         chosen = one.turbo.id == project.turbo
-        outlines.append(
-            Curve(str(number), chosen, *map_outline(chart, factor))
-        )
+        outlines.append(Curve(str(number), chosen, *map_outline(chart, factor)))
         curves.append(Curve(str(number), chosen, line.flow * factor, line.ratio))
     wide = max(float(o.x.max()) for o in outlines)
     high = max(float(o.y.max()) for o in outlines)
     return Picture(
-        tuple(curves), tr("corrected flow of one, {0} at 298 K and 100 kPa").format(unit.symbol),
-        tr("pressure ratio"), (0.0, 1.05 * wide), (1.0, 1.04 * high), None, "", tuple(outlines),
-    )  # fmt: skip
+        tuple(curves),
+        tr("corrected flow of one, {0} at 298 K and 100 kPa").format(unit.symbol),
+        tr("pressure ratio"),
+        (0.0, 1.05 * wide),
+        (1.0, 1.04 * high),
+        None,
+        "",
+        tuple(outlines),
+    )
 
 
 def map_outline(chart: CompressorMap, factor: float) -> tuple[np.ndarray, np.ndarray]:
@@ -230,9 +238,7 @@ def map_outline(chart: CompressorMap, factor: float) -> tuple[np.ndarray, np.nda
     return edge[:, 0] * factor, edge[:, 1]
 
 
-def _traces(
-    mode: str, project: Project, found: Sequence[Weighed], stage: int, units: Mapping[str, str]
-) -> Picture | None:
+def _traces(mode: str, project: Project, found: Sequence[Weighed], stage: int, units: Mapping[str, str]) -> Picture | None:
     unit = unit_of("pressure_gauge", units.get("pressure_gauge", "bar"))
     curves = []
     for number, one in enumerate(found, 1):
@@ -252,13 +258,16 @@ def _traces(
     top = max(max(float(c.y.max()) for c in curves), unit.from_si(asked))
     words = tr("seconds after the pedal, at {0}").format(show(project.brief.pedal_at.si, "rotation"))
     if mode == PULL:
-        words = tr("seconds after the pedal, in gear from {0}").format(
-            show(project.car.pull_from.si, "rotation")
-        )
+        words = tr("seconds after the pedal, in gear from {0}").format(show(project.car.pull_from.si, "rotation"))
     return Picture(
-        tuple(curves), words, tr("boost, {0}").format(unit.symbol), (0.0, _up(end, 0.5)),
-        (0.0, _up(1.06 * top, 0.2 if top < 5.0 else 2.0)), unit.from_si(asked), tr("wanted"),
-    )  # fmt: skip
+        tuple(curves),
+        words,
+        tr("boost, {0}").format(unit.symbol),
+        (0.0, _up(end, 0.5)),
+        (0.0, _up(1.06 * top, 0.2 if top < 5.0 else 2.0)),
+        unit.from_si(asked),
+        tr("wanted"),
+    )
 
 
 @dataclass(frozen=True)
@@ -276,9 +285,7 @@ class Choice:
     teeth: int = 0
 
 
-def housing_choices(
-    project: Project, found: Sequence[Housing], units: Mapping[str, str]
-) -> tuple[Choice, ...]:
+def housing_choices(project: Project, found: Sequence[Housing], units: Mapping[str, str]) -> tuple[Choice, ...]:
     """Housings of the chosen turbo: threshold across, back-pressure up."""
     chosen = project.chosen
     if chosen is None:
@@ -292,15 +299,20 @@ def housing_choices(
         power = show(f.power, "power", units.get("power"))
         late = "–" if not math.isfinite(one.seconds) else show(one.seconds, "time", "s", places=1)
         made.append(
-            Choice(f.spool, f.back_pressure, f"{one.housing / 0.0254:.2f}".lstrip("0"),
-                   f"{power}, {late}", abs(one.housing - own) < 1e-6, False, one.housing)
-        )  # fmt: skip
+            Choice(
+                f.spool,
+                f.back_pressure,
+                f"{one.housing / 0.0254:.2f}".lstrip("0"),
+                f"{power}, {late}",
+                abs(one.housing - own) < 1e-6,
+                False,
+                one.housing,
+            )
+        )
     return tuple(made)
 
 
-def pulley_choices(
-    project: Project, found: Sequence[Pulley], units: Mapping[str, str]
-) -> tuple[Choice, ...]:
+def pulley_choices(project: Project, found: Sequence[Pulley], units: Mapping[str, str]) -> tuple[Choice, ...]:
     """Pulleys of the blower: size across, boost at the target speed up; the answer is the largest that makes the
     boost that is wanted."""
     blower, unit = project.blower, unit_of("pressure_gauge", units.get("pressure_gauge", "bar"))
@@ -312,10 +324,17 @@ def pulley_choices(
         fast = " !" if one.speed > blower.rotor_limit.si else ""
         words = f"{show(one.speed, 'rotation')}{fast}, {show(one.belt_power, 'power', units.get('power'))}"
         made.append(
-            Choice(float(one.teeth) if toothed else 1e3 * one.size, unit.from_si(one.boost),
-                   str(one.teeth) if toothed else f"{1e3 * one.size:.0f}", words, own,
-                   best is not None and one.size == best.size, one.size, one.teeth)
-        )  # fmt: skip
+            Choice(
+                float(one.teeth) if toothed else 1e3 * one.size,
+                unit.from_si(one.boost),
+                str(one.teeth) if toothed else f"{1e3 * one.size:.0f}",
+                words,
+                own,
+                best is not None and one.size == best.size,
+                one.size,
+                one.teeth,
+            )
+        )
     return tuple(made)
 
 
@@ -328,22 +347,32 @@ def pulley_answer(project: Project, found: Sequence[Pulley], units: Mapping[str,
         fast = for_boost(found, boost, math.inf)
         if fast is None:
             return told("No pulley of the series makes {0} with this blower: a larger blower, or less boost.", say_boost)
-        return told("{0} would take rotors at {1}, over their limit of {2}: a larger blower.", say_boost,
-                    show(fast.speed, "rotation"), show(limit, "rotation"))  # fmt: skip
+        return told(
+            "{0} would take rotors at {1}, over their limit of {2}: a larger blower.",
+            say_boost,
+            show(fast.speed, "rotation"),
+            show(limit, "rotation"),
+        )
     size = told("{0} teeth", best.teeth) if best.teeth else show(best.size, "length", "mm", places=0)
     return told(
         "{0} comes with {1} on the blower, {2} to spare for the bypass; rotors at {3} at the rev limit, "
         "{4} through the belt, which carries {5} times that; it slips {6}.",
-        say_boost, size, show(max(best.boost - boost, 0.0), "pressure_gauge", units.get("pressure_gauge")),
-        show(best.speed, "rotation"), show(best.belt_power, "power", units.get("power")),
-        f"{best.carried:.1f}", show(best.slip, "ratio", "%", places=1),
-    )  # fmt: skip
+        say_boost,
+        size,
+        show(max(best.boost - boost, 0.0), "pressure_gauge", units.get("pressure_gauge")),
+        show(best.speed, "rotation"),
+        show(best.belt_power, "power", units.get("power")),
+        f"{best.carried:.1f}",
+        show(best.slip, "ratio", "%", places=1),
+    )
 
 
 _GIVEN = {
-    "power": ("power", "{0} less power"), "spool": ("rotation", "full boost {0} later"),
-    "seconds": ("time", "{0} more to full boost"), "back_pressure": ("factor", "back-pressure higher by {0}"),
-}  # fmt: skip
+    "power": ("power", "{0} less power"),
+    "spool": ("rotation", "full boost {0} later"),
+    "seconds": ("time", "{0} more to full boost"),
+    "back_pressure": ("factor", "back-pressure higher by {0}"),
+}
 
 
 def gives_up(found: Sequence[Weighed], chosen: str, stage: int, units: Mapping[str, str]) -> tuple[str, ...]:

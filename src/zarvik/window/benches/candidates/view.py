@@ -6,13 +6,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import (
-    QButtonGroup,
-    QHBoxLayout,
-    QPushButton,
-    QToolButton,
-    QVBoxLayout,
-)
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout
 
 from zarvik.core.budget.bill import bill, cost
 from zarvik.core.candidates.evaluation import Housing, Pulley
@@ -30,17 +24,7 @@ from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
-from zarvik.workspace.inquiry import (
-    HOUSINGS,
-    PULLEYS,
-    SECONDS,
-    WEIGHED,
-    Candidates,
-    housings_of,
-    pulleys_of,
-    seconds_of,
-    weighed,
-)
+from zarvik.workspace.inquiry import HOUSINGS, PULLEYS, SECONDS, WEIGHED, Candidates, housings_of, pulleys_of, seconds_of, weighed
 from zarvik.workspace.questions import DONE, FAILED, Reply
 
 OF_TURBOS = (show.MAPS, show.BOOST, show.POWER, show.SECONDS, show.PULL, show.HOUSINGS)
@@ -168,7 +152,8 @@ class CandidatesBench(Bench):
         self.kept.setText(
             tr("Kept: {0}. {1}").format(decision.name, decision.reason or tr("No reason noted."))
             + ("\n" + "; ".join(decision.given_up) if decision.given_up else "")
-            if decision.turbo else ""
+            if decision.turbo
+            else ""
         )
         self.kept.setVisible(bool(decision.turbo) and not fitted)
 
@@ -257,11 +242,14 @@ class CandidatesBench(Bench):
                 self.housings = sizes
             choices = show.housing_choices(project, self.housings, units)
             self.chart.show_choices(
-                choices, tr("full boost stands at, rpm"), tr("pressure before the turbine over the plenum's"),
-                None, wait,
-            )  # fmt: skip
-            self.answer.setText(tr("Housing A/R of the chosen turbo in inches, at the full stage: further left wakes "
-                                   "earlier, lower breathes freer. Click one to take it."))  # fmt: skip
+                choices, tr("full boost stands at, rpm"), tr("pressure before the turbine over the plenum's"), None, wait
+            )
+            self.answer.setText(
+                tr(
+                    "Housing A/R of the chosen turbo in inches, at the full stage: further left wakes "
+                    "earlier, lower breathes freer. Click one to take it."
+                )
+            )
             self.answer.show()
         else:
             self.chart.show_picture(show.picture(self.mode, project, weighed_now, place, units), wait)
@@ -280,9 +268,8 @@ class CandidatesBench(Bench):
         more = tr("; and {0} more").format(len(lines) - 3) if len(lines) > 3 else ""
         self.given.setToolTip(plain_tip("\n".join(lines)))
         self.given.setText(
-            tr("What {0} gives up: {1}").format(chosen.name, "; ".join(lines[:3])) + more if chosen is not None and lines
-            else ""
-        )  # fmt: skip
+            tr("What {0} gives up: {1}").format(chosen.name, "; ".join(lines[:3])) + more if chosen is not None and lines else ""
+        )
 
     def _draw_pulleys(self) -> None:
         project, units = self.desk.project, self.desk.project.shown_units
@@ -295,8 +282,9 @@ class CandidatesBench(Bench):
             show.pulley_choices(project, self.pulleys, units),
             tr("teeth on the blower") if teeth else tr("pulley on the blower, mm"),
             tr("boost at the target speed, {0}").format(unit),
-            project.brief.target_boost.into(unit).value, tr("trying the pulleys …"),
-        )  # fmt: skip
+            project.brief.target_boost.into(unit).value,
+            tr("trying the pulleys …"),
+        )
         self.answer.setText(show.pulley_answer(project, self.pulleys, units) if self.pulleys else "")
         self.answer.setVisible(bool(self.pulleys))
         for row in self.rows:
@@ -317,10 +305,7 @@ class CandidatesBench(Bench):
                 one = self.pulleys[number]
                 toothed = project.blower.belt == "toothed"
                 place = "blower.teeth" if toothed else "blower.pulley"
-                value = (
-                    Quantity(float(one.teeth), "", "count") if toothed
-                    else edits.get(project, place).with_si(one.size)
-                )  # fmt: skip
+                value = Quantity(float(one.teeth), "", "count") if toothed else edits.get(project, place).with_si(one.size)
                 changed = edits.put(project, place, value)
                 unknown = edits.meta(project, "blower.ratio").read("?")  # type: ignore[union-attr]
                 changed = edits.put(changed, "blower.ratio", unknown)
@@ -352,6 +337,4 @@ class CandidatesBench(Bench):
         chosen = project.chosen
         if chosen is None:
             return
-        self.desk.change(
-            tr("Decided: {0}").format(chosen.name), decided(project, self._gives_up())
-        )
+        self.desk.change(tr("Decided: {0}").format(chosen.name), decided(project, self._gives_up()))

@@ -40,9 +40,7 @@ def _difference(value: float, base: float, entry: Entry, units: Mapping[str, str
     change = value - base
     if not math.isfinite(change) or abs(change) < 1e-3 * entry.scale:
         return ""
-    kind = {"temperature": "temperature_difference", "pressure_gauge": "pressure_difference"}.get(
-        entry.figure.kind, entry.figure.kind
-    )
+    kind = {"temperature": "temperature_difference", "pressure_gauge": "pressure_difference"}.get(entry.figure.kind, entry.figure.kind)
     text = show(abs(change), kind, units.get(kind))
     # A difference that reads as nothing is none.
     return ("+" if change > 0 else "−") + text if any(c in "123456789" for c in text) else ""
@@ -73,12 +71,7 @@ def figures(answers: Sequence[Answer | None], units: Mapping[str, str]) -> list[
             for text, tone in zip(texts, tones, strict=True)
         ]
         cells = tuple(
-            Cell(
-                texts[n],
-                tones[n],
-                _difference(v, values[0], entry, units) if n else "",
-                row[i].figure.address if row is not None else "",
-            )
+            Cell(texts[n], tones[n], _difference(v, values[0], entry, units) if n else "", row[i].figure.address if row is not None else "")
             for n, (v, row) in enumerate(zip(values, lists, strict=True))
         )
         rows.append((apart, Row(tr(entry.title), cells, apart > APART)))
@@ -95,10 +88,11 @@ def entries(present: Project, designs: Sequence[Project]) -> list[Row]:
     return [
         Row(
             title,
-            (Cell(here, leads=f"={place}"),
-             *(Cell(others.get(n, here), "other" if n in others else "", leads=f"={place}")
-               for n in range(len(designs)))),
+            (
+                Cell(here, leads=f"={place}"),
+                *(Cell(others.get(n, here), "other" if n in others else "", leads=f"={place}") for n in range(len(designs))),
+            ),
             True,
         )
         for place, (title, here, others) in found.items()
-    ]  # fmt: skip
+    ]

@@ -7,16 +7,7 @@ from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PySide6.QtWidgets import (
-    QCheckBox,
-    QHBoxLayout,
-    QLineEdit,
-    QPushButton,
-    QScrollArea,
-    QToolButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.core.answer.answer import Answer
 from zarvik.project.language.language import tr
@@ -75,10 +66,7 @@ class Table(QWidget):
         self.setMinimumWidth(TITLE + NARROW * len(heads))
         self.groups = [(title, rows) for title, rows in groups if rows]
         self._set()
-        words = "; ".join(
-            f"{row.title}: {', '.join(c.text for c in row.cells)}"
-            for _, rows in self.groups for row in rows if row.differs
-        )  # fmt: skip
+        words = "; ".join(f"{row.title}: {', '.join(c.text for c in row.cells)}" for _, rows in self.groups for row in rows if row.differs)
         self.setAccessibleDescription(words)
         self.at = min(self.at, max(len(self._rows()) - 1, 0))
         self.column = min(self.column, max(len(heads) - 1, 0))
@@ -93,10 +81,7 @@ class Table(QWidget):
             y += 34
             for row in rows:
                 title = wrapped(row.title, TITLE - 10.0, 14, strong=row.differs)
-                cells = [
-                    wrapped(MARKS.get(c.tone, "") + c.text, room, 14, strong=c.tone in STRONG)
-                    for c in row.cells
-                ]
+                cells = [wrapped(MARKS.get(c.tone, "") + c.text, room, 14, strong=c.tone in STRONG) for c in row.cells]
                 lines = max(len(title), *(len(c) for c in cells))
                 self._placed.append(Placed(y, LINE + STEP * (lines - 1), row, title, cells))
                 y += self._placed[-1].tall
@@ -163,9 +148,7 @@ class Table(QWidget):
         for i, head in enumerate(self.heads):
             lines = wrapped(head, column - 12, 15, strong=True)[:2]
             for n, line in enumerate(reversed(lines)):
-                text = metrics(15, strong=True).elidedText(
-                    line, Qt.TextElideMode.ElideRight, column - 12
-                )
+                text = metrics(15, strong=True).elidedText(line, Qt.TextElideMode.ElideRight, column - 12)
                 area = QRectF(TITLE + i * column, HEAD - 20 * (n + 1), column - 6, 20)
                 painter.drawText(area, right, text)
         at = 0
@@ -251,9 +234,7 @@ class VariantRow(QWidget):
         """Fill the row; `same`: the present design is this one."""
         self.name = name
         text = tr("{0}  (as it is now)").format(name) if same else name
-        self.shown.setText(
-            metrics().elidedText(text.replace("&", "&&"), Qt.TextElideMode.ElideRight, 186.0)
-        )
+        self.shown.setText(metrics().elidedText(text.replace("&", "&&"), Qt.TextElideMode.ElideRight, 186.0))
         self.shown.setAccessibleName(tr("Show {0} beside the present design").format(name))
         self.shown.setChecked(shown)
         self.ghost.setChecked(ghost)
@@ -366,9 +347,8 @@ class CompareBench(Bench):
         entries = presenter.entries(project, designs)
         self.table.fill(
             [tr("now"), *self.chosen] if self.chosen else [],
-            [(tr("What comes out differently"), differ), (tr("What was entered differently"), entries),
-             (tr("What stays the same"), same)],
-        )  # fmt: skip
+            [(tr("What comes out differently"), differ), (tr("What was entered differently"), entries), (tr("What stays the same"), same)],
+        )
 
     def _open(self, address: str, design: int) -> None:
         beside = None
@@ -394,9 +374,7 @@ class CompareBench(Bench):
 
     def remove(self, name: str) -> None:
         """Drop a variant; undo brings it back."""
-        self.desk.change(
-            tr("Remove variant {0}").format(name), variants.remove(self.desk.project, name)
-        )
+        self.desk.change(tr("Remove variant {0}").format(name), variants.remove(self.desk.project, name))
 
     def choose(self, name: str, on: bool) -> None:
         """Show a variant in the table, or not any more."""

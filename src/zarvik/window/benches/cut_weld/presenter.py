@@ -82,10 +82,16 @@ def strips(found: CutList) -> list[Strip]:
 
 def _of(nested: Nested, names: Sequence[str], title: str) -> list[Strip]:
     return [
-        Strip(visible(bar.stock.name), bar.stock.length, tuple(zip((visible(names[i]) for i in bar.pieces), _lengths(nested, n), strict=True)),
-              bar.left, bar.stock.count < 0, title if n == 0 else "")
+        Strip(
+            visible(bar.stock.name),
+            bar.stock.length,
+            tuple(zip((visible(names[i]) for i in bar.pieces), _lengths(nested, n), strict=True)),
+            bar.left,
+            bar.stock.count < 0,
+            title if n == 0 else "",
+        )
         for n, bar in enumerate(nested.bars)
-    ]  # fmt: skip
+    ]
 
 
 def _lengths(nested: Nested, number: int) -> tuple[float, ...]:

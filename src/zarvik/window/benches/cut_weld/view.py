@@ -287,10 +287,11 @@ class WorkshopBench(Bench):
         """Write what goes to the bench; asks where."""
         name = "".join(c if c.isalnum() else "-" for c in self.desk.project.name.lower()).strip("-") or "build"
         kinds = {
-            "cutlist": (f"{name}-cuts.txt", tr("Text (*.txt)")), "bends": (f"{name}-bends.csv", tr("CSV (*.csv)")),
+            "cutlist": (f"{name}-cuts.txt", tr("Text (*.txt)")),
+            "bends": (f"{name}-bends.csv", tr("CSV (*.csv)")),
             "bodies": (f"{name}.stl", tr("STL (*.stl)")),
             "drawings": (f"{name}-drawings.pdf", tr("PDF (*.pdf);;DXF (*.dxf);;SVG (*.svg)")),
-        }  # fmt: skip
+        }
         if path is None:
             path, _ = QFileDialog.getSaveFileName(self, tr("Save"), kinds[what][0], kinds[what][1])
         if not path:
@@ -330,7 +331,9 @@ class WorkshopBench(Bench):
         for kind, words in (("tube", tr("Add tube to the stock")), ("bend", tr("Add a bend to the stock"))):
             yield words, partial(self.add, kind)
         for what, words in (
-            ("cutlist", tr("Save the cut list")), ("bends", tr("Save bend tables")), ("drawings", tr("Save drawings at 1:1")),
+            ("cutlist", tr("Save the cut list")),
+            ("bends", tr("Save bend tables")),
+            ("drawings", tr("Save drawings at 1:1")),
             ("bodies", tr("Save bodies as STL")),
-        ):  # fmt: skip
+        ):
             yield words, partial(self.save, what)

@@ -101,9 +101,15 @@ class DesignCard(QWidget):
             if not span.broken:
                 painter.setBrush(gas_colour(span.before) if span.hot else charge_colour(span.before))
                 painter.drawPolygon(
-                    QPolygonF([at(span.left, profile.base), at(span.left, span.top_in), at(span.right, span.top_out),
-                               at(span.right, profile.base)])
-                )  # fmt: skip
+                    QPolygonF(
+                        [
+                            at(span.left, profile.base),
+                            at(span.left, span.top_in),
+                            at(span.right, span.top_out),
+                            at(span.right, profile.base),
+                        ]
+                    )
+                )
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(QColor(p.ink), 1.2))
         for span in profile.spans:

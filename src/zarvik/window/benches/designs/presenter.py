@@ -20,17 +20,43 @@ from zarvik.project.variants.variants import differences
 from zarvik.window.benches.candidates.presenter import Choice, Curve, Picture, common, map_outline
 
 WANTED = (
-    "brief.target_power", "brief.target_speed", "brief.full_boost_from", "brief.target_boost",
-    "brief.mild_boost", "brief.mild_power", "brief.big_run_boost", "brief.big_run_power",
-)  # fmt: skip
+    "brief.target_power",
+    "brief.target_speed",
+    "brief.full_boost_from",
+    "brief.target_boost",
+    "brief.mild_boost",
+    "brief.mild_power",
+    "brief.big_run_boost",
+    "brief.big_run_power",
+)
 LIMITS = (
-    "engine.trusted_boost", "car.clutch", "car.gearbox", "car.low_gears", "ask.money", "ask.weeks", "ask.begins",
-    "brief.ready_by", "ask.mouth_speed",
-)  # fmt: skip
+    "engine.trusted_boost",
+    "car.clutch",
+    "car.gearbox",
+    "car.low_gears",
+    "ask.money",
+    "ask.weeks",
+    "ask.begins",
+    "brief.ready_by",
+    "ask.mouth_speed",
+)
 FREE = (
-    "ask.turbo", "ask.count", "ask.housing", "ask.gate", "ask.boost", "ask.hold", "ask.pulley", "ask.hot_pipe", "ask.cold_pipe",
-    "ask.cooler", "ask.throttle", "ask.exhaust", "ask.intake", "ask.manifold", "ask.blower",
-)  # fmt: skip
+    "ask.turbo",
+    "ask.count",
+    "ask.housing",
+    "ask.gate",
+    "ask.boost",
+    "ask.hold",
+    "ask.pulley",
+    "ask.hot_pipe",
+    "ask.cold_pipe",
+    "ask.cooler",
+    "ask.throttle",
+    "ask.exhaust",
+    "ask.intake",
+    "ask.manifold",
+    "ask.blower",
+)
 OF_A_TURBO = ("ask.turbo", "ask.count", "ask.housing", "ask.gate", "ask.boost", "ask.hold")
 OF_A_BLOWER = ("ask.pulley", "ask.blower")
 MATTERS = ("ask.spool", "ask.top", "ask.room", "ask.spend", "ask.haste")
@@ -66,9 +92,19 @@ MEASURES: dict[str, Measure] = {
 }
 # What counts as one step of difference on a card
 _STEPS = {
-    "threshold": 150.0, "seconds": 0.25, "power": 7000.0, "money": 150.0, "weeks": 0.7, "room": 0.25, "boost": 0.08e5, "torque": 15.0,
-    "charge": 6.0, "surge": 0.06, "back": 0.08, "opening": 0.25,
-}  # fmt: skip
+    "threshold": 150.0,
+    "seconds": 0.25,
+    "power": 7000.0,
+    "money": 150.0,
+    "weeks": 0.7,
+    "room": 0.25,
+    "boost": 0.08e5,
+    "torque": 15.0,
+    "charge": 6.0,
+    "surge": 0.06,
+    "back": 0.08,
+    "opening": 0.25,
+}
 ON_A_CARD = 5
 
 
@@ -116,12 +152,15 @@ def cards(found: Designs, chosen: int, units: Mapping[str, str]) -> list[Card]:
         possible = not found.designs and found.nearest is one
         made.append(
             Card(
-                "≈" if possible else str(number + 1), name_of(one), one.worst,
+                "≈" if possible else str(number + 1),
+                name_of(one),
+                one.worst,
                 tuple((tr(MEASURES[k].title), text_of(MEASURES[k], MEASURES[k].of(one), units)) for k in keys),
                 tr("bound by {0}").format(", ".join(bound)) if bound else "",
-                answer.target if answer is not None and answer.target.closure.solved else None, number == chosen,
+                answer.target if answer is not None and answer.target.closure.solved else None,
+                number == chosen,
             )
-        )  # fmt: skip
+        )
     return made
 
 
@@ -171,8 +210,9 @@ def axis_title(key: str, units: Mapping[str, str]) -> str:
 
 def level(key: str, found: Designs, units: Mapping[str, str]) -> float | None:
     """The height that is asked for on an axis, in shown units; None where nothing is."""
-    asked = {"power": found.limits.power, "threshold": found.limits.spool, "money": found.limits.money,
-             "weeks": found.limits.weeks}.get(key, 0.0)  # fmt: skip
+    asked = {"power": found.limits.power, "threshold": found.limits.spool, "money": found.limits.money, "weeks": found.limits.weeks}.get(
+        key, 0.0
+    )
     if asked <= 0.0:
         return None
     kind = MEASURES[key].kind
@@ -187,19 +227,27 @@ def load(found: Designs, chosen: int, units: Mapping[str, str]) -> Picture | Non
         points = [p for p in one.answer.sweep if p.closure.solved] if one.answer is not None else []
         if len(points) > 1:
             curves.append(
-                Curve(str(number + 1), number == chosen, np.array([p.speed for p in points]),
-                      np.array([unit.from_si(p.power) for p in points]))
-            )  # fmt: skip
+                Curve(
+                    str(number + 1),
+                    number == chosen,
+                    np.array([p.speed for p in points]),
+                    np.array([unit.from_si(p.power) for p in points]),
+                )
+            )
     if not curves:
         return None
     asked = unit.from_si(found.limits.power)
     top = max(asked, *(float(c.y.max()) for c in curves))
     step = 50.0 if top > 60.0 else 5.0
     return Picture(
-        tuple(curves), tr("engine speed, rpm"), told("full-load power, {0}", unit.symbol),
+        tuple(curves),
+        tr("engine speed, rpm"),
+        told("full-load power, {0}", unit.symbol),
         (min(float(c.x[0]) for c in curves), max(float(c.x[-1]) for c in curves)),
-        (0.0, math.ceil(1.04 * top / step) * step), asked, tr("wanted"),
-    )  # fmt: skip
+        (0.0, math.ceil(1.04 * top / step) * step),
+        asked,
+        tr("wanted"),
+    )
 
 
 def maps(found: Designs, chosen: int, units: Mapping[str, str]) -> Picture | None:
@@ -218,16 +266,20 @@ def maps(found: Designs, chosen: int, units: Mapping[str, str]) -> Picture | Non
         mark = str(number + 1)
         outlines.append(Curve(mark, number == chosen, *map_outline(chart, factor)))
         curves.append(
-            Curve(mark, number == chosen, np.array([p.turbo.flow for p in points]) * factor,
-                  np.array([p.turbo.ratio for p in points]))
-        )  # fmt: skip
+            Curve(mark, number == chosen, np.array([p.turbo.flow for p in points]) * factor, np.array([p.turbo.ratio for p in points]))
+        )
     if not curves:
         return None
     return Picture(
-        tuple(curves), tr("corrected flow of one, {0} at 298 K and 100 kPa").format(unit.symbol), tr("pressure ratio"),
-        (0.0, 1.05 * max(float(o.x.max()) for o in outlines)), (1.0, 1.04 * max(float(o.y.max()) for o in outlines)),
-        None, "", tuple(outlines),
-    )  # fmt: skip
+        tuple(curves),
+        tr("corrected flow of one, {0} at 298 K and 100 kPa").format(unit.symbol),
+        tr("pressure ratio"),
+        (0.0, 1.05 * max(float(o.x.max()) for o in outlines)),
+        (1.0, 1.04 * max(float(o.y.max()) for o in outlines)),
+        None,
+        "",
+        tuple(outlines),
+    )
 
 
 def why(found: Designs, chosen: int, project: Project) -> list[tuple[str, list[str]]]:
@@ -240,9 +292,7 @@ def why(found: Designs, chosen: int, project: Project) -> list[tuple[str, list[s
         one = designs[chosen]
         sizes = ", ".join(f"{axis.title} {one.sizes[axis.key]}" for axis in found.axes)
         groups.append((tr("Design {0}").format(chosen + 1), [f"{sizes}. {headline(one, units)}."]))
-        groups.append(
-            (tr("What binds it"), [told("{0}: {1}", tr(v.title), render(v.text, units).rstrip(".")) for v in binding(one)])
-        )
+        groups.append((tr("What binds it"), [told("{0}: {1}", tr(v.title), render(v.text, units).rstrip(".")) for v in binding(one)]))
         if chosen < len(found.trades):
             granted = [price(t, units) for t in found.trades[chosen] if t.other is not None]
             others = [tr(WISHED[t.wish]) for t in found.trades[chosen] if t.other is None]
@@ -254,9 +304,7 @@ def why(found: Designs, chosen: int, project: Project) -> list[tuple[str, list[s
         groups.append((tr("What stands in the way"), obstacles(found, units)))
     if found.missed is not None and found.why is not None:
         sizes = ", ".join(found.missed.sizes.values())
-        groups.append(
-            (tr("Left out most narrowly"), [told("{0}. {1}: {2}", sizes, tr(found.why.title), render(found.why.text, units))])
-        )
+        groups.append((tr("Left out most narrowly"), [told("{0}. {1}: {2}", sizes, tr(found.why.title), render(found.why.text, units))]))
     return [(title, lines) for title, lines in groups if lines]
 
 
@@ -268,30 +316,45 @@ def summary(found: Designs, project: Project, part: bool) -> str:
         if found.wish:
             return told("{0} designs solved for more than the present one gives; the least changed first.", found.tried)
         return told("{0} designs solved; those that differ, what matters first. None fails anything.", found.tried)
-    asked = told("{0} designs solved, none fulfils {1} at {2} with full boost from {3}", found.tried,
-                 figure(found.limits.power, "power", project.shown_units), project.brief.target_speed,
-                 figure(found.limits.spool, "rotation", project.shown_units))  # fmt: skip
+    asked = told(
+        "{0} designs solved, none fulfils {1} at {2} with full boost from {3}",
+        found.tried,
+        figure(found.limits.power, "power", project.shown_units),
+        project.brief.target_speed,
+        figure(found.limits.spool, "rotation", project.shown_units),
+    )
     stands = obstacles(found, project.shown_units)
     if stands:
         asked += told(". In the way: {0}", "; ".join(stands[:3]))
     if found.nearest is not None:
-        asked += told(". The nearest that is possible is shown: {0}, full boost from {1}",
-                      figure(found.nearest.figures.power, "power", project.shown_units),
-                      figure(found.nearest.figures.spool, "rotation", project.shown_units))  # fmt: skip
+        asked += told(
+            ". The nearest that is possible is shown: {0}, full boost from {1}",
+            figure(found.nearest.figures.power, "power", project.shown_units),
+            figure(found.nearest.figures.spool, "rotation", project.shown_units),
+        )
     return asked + "."
 
 
 def taken_over(one: Design, project: Project, mark: str) -> Project:
     """The document with a design as its present one, and a note of what was found; names, variants, prices and the
     decision stay those of the project."""
-    kept = {"name": project.name, "note": project.note, "units": project.units, "decision": project.decision,
-            "invented": project.invented, "shop": project.shop}  # fmt: skip
+    kept = {
+        "name": project.name,
+        "note": project.note,
+        "units": project.units,
+        "decision": project.decision,
+        "invented": project.invented,
+        "shop": project.shop,
+    }
     design = one.project.model_copy(update={**kept, "variants": (), "taken": ()})
     note = Taken(
         title=told("Design {0}: {1}", mark, ", ".join(one.sizes.values()))[:200],
-        power=_note(one.figures.power, "hp", "power"), threshold=_note(one.figures.spool, "rpm", "rotation"),
-        money=_note(one.cost.money, "€", "money"), weeks=_note(one.weeks, "weeks", "weeks"), design=design,
-    )  # fmt: skip
+        power=_note(one.figures.power, "hp", "power"),
+        threshold=_note(one.figures.spool, "rpm", "rotation"),
+        money=_note(one.cost.money, "€", "money"),
+        weeks=_note(one.weeks, "weeks", "weeks"),
+        design=design,
+    )
     return design.model_copy(update={"variants": project.variants, "taken": (note,)})
 
 

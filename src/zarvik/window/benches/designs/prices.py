@@ -36,9 +36,8 @@ def said(project: Project, key: str) -> Price:
         return found
     rate = catalogue()[key].rate
     return Price(
-        id=key, price=Quantity(rate.price, "€", "money"), hours=Quantity(rate.hours, "h", "work"),
-        days=Quantity(rate.days, "days", "days"),
-    )  # fmt: skip
+        id=key, price=Quantity(rate.price, "€", "money"), hours=Quantity(rate.hours, "h", "work"), days=Quantity(rate.days, "days", "days")
+    )
 
 
 def with_price(project: Project, key: str, name: str, value: Quantity) -> Project:
@@ -63,9 +62,7 @@ class PricesPage(QWidget):
         layout.setSpacing(18)
         area, column = side_column(0, 10, 4)
         layout.addWidget(area, 1)
-        self.note = PlainLabel(
-            tr("All prices and hours are invented. Say your own: they count here, in the bill and in every search.")
-        )
+        self.note = PlainLabel(tr("All prices and hours are invented. Say your own: they count here, in the bill and in every search."))
         self.note.setObjectName("soft")
         self.note.setWordWrap(True)
         column.addWidget(self.note)
@@ -147,13 +144,14 @@ def bill_of(project: Project) -> str:
     except (ProjectProblems, ValueError):
         return tr("not known while the build has gaps")
     units, total = project.shown_units, cost(items)
-    lines = [
-        f"{tr(title)}: {figure(c.money, 'money', units)}, {figure(c.hours, 'work', units)}"
-        for title, c in by_key(items).values()
-    ]
+    lines = [f"{tr(title)}: {figure(c.money, 'money', units)}, {figure(c.hours, 'work', units)}" for title, c in by_key(items).values()]
     weeks = total.weeks(project.shop.hours.si)
     lines.append(
-        told("Together {0} and {1} of work, {2}", figure(total.money, "money", units), figure(total.hours, "work", units),
-             figure(weeks, "weeks", units))
-    )  # fmt: skip
+        told(
+            "Together {0} and {1} of work, {2}",
+            figure(total.money, "money", units),
+            figure(total.hours, "work", units),
+            figure(weeks, "weeks", units),
+        )
+    )
     return "\n".join(lines)

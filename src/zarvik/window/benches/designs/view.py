@@ -6,16 +6,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import (
-    QButtonGroup,
-    QComboBox,
-    QHBoxLayout,
-    QPushButton,
-    QStackedWidget,
-    QToolButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.project.designs import WISHES, Design, Designs
 from zarvik.project.designs.words import WISHED
@@ -290,8 +281,10 @@ class DesignsBench(Bench):
             return
         project, found = self.desk.project, self.found
         units = project.shown_units
-        empty = tr("Say what is wanted and what may be another one, then search: turbos of the shelf, housings, tube, "
-                   "cores and gates that are sold, each design solved and judged as a whole.")  # fmt: skip
+        empty = tr(
+            "Say what is wanted and what may be another one, then search: turbos of the shelf, housings, tube, "
+            "cores and gates that are sold, each design solved and judged as a whole."
+        )
         told = self.mode == show.WHY and found is not None
         self.chart.setVisible(not told)
         self.text_area.setVisible(told)
@@ -311,9 +304,13 @@ class DesignsBench(Bench):
             across, up = (str(self.axes[name].currentData()) for name in ("across", "up"))
             points = show.choices(found, across, up, self.chosen, units)
             self.chart.show_choices(
-                points, show.axis_title(across, units), show.axis_title(up, units),
-                show.level(up, found, units) if points else None, tr("no design yet"), joined=False,
-            )  # fmt: skip
+                points,
+                show.axis_title(across, units),
+                show.axis_title(up, units),
+                show.level(up, found, units) if points else None,
+                tr("no design yet"),
+                joined=False,
+            )
         else:
             make = show.load if self.mode == show.LOAD else show.maps
             self.chart.show_picture(make(found, self.chosen, units), tr("drawn when the designs are judged"))
@@ -350,7 +347,5 @@ class DesignsBench(Bench):
         name = free_name(now)
         design = show.taken_over(one, now, str(self.chosen + 1))
         kept = keep(design, name)
-        self.desk.change(
-            tr("Keep variant {0}").format(name), now.model_copy(update={"variants": kept.variants})
-        )
+        self.desk.change(tr("Keep variant {0}").format(name), now.model_copy(update={"variants": kept.variants}))
         self.desk.notice.emit(tr("The design is kept as variant {0}: see Compare").format(name))

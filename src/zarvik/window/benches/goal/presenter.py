@@ -15,24 +15,36 @@ from zarvik.project.units.units import KINDS, unit_of
 from zarvik.window.parts.figure_rows import Row
 
 NAMES = ("name", "engine.name", "note")
-WANTED = (
-    "brief.target_power", "brief.target_speed", "brief.target_boost", "brief.full_boost_from",
-    "brief.hold_back_until",
-)  # fmt: skip
+WANTED = ("brief.target_power", "brief.target_speed", "brief.target_boost", "brief.full_boost_from", "brief.hold_back_until")
 STAGES = ("brief.mild_boost", "brief.mild_power", "brief.big_run_boost", "brief.big_run_power")
 BAY = ("bay.temperature", "bay.breeze")
-WHERE = (
-    "brief.altitude", "brief.design_day", "brief.humidity", "brief.road_speed", "brief.ready_by",
-)  # fmt: skip
-ENGINE = (
-    "engine.cylinders", "engine.bore", "engine.stroke", "engine.compression", "engine.idle",
-    "engine.rev_limit", "engine.breathing",
-)  # fmt: skip
+WHERE = ("brief.altitude", "brief.design_day", "brief.humidity", "brief.road_speed", "brief.ready_by")
+ENGINE = ("engine.cylinders", "engine.bore", "engine.stroke", "engine.compression", "engine.idle", "engine.rev_limit", "engine.breathing")
 MIXTURE = (
-    "engine.stock_power", "engine.stock_speed", "engine.stock_boost", "engine.best_breathing", "engine.best_breathing_speed", "engine.fuel", "engine.fuelling", "engine.delivery", "engine.pump", "engine.element_was", "engine.element", "engine.rack_was", "engine.rack", "engine.screw", "engine.limiter", "engine.leanest",
-    "engine.full_load_lambda", "engine.mixture", "engine.trusted_boost", "engine.ignition", "engine.retard",
-    "engine.evaporated", "engine.intake_volume",
-)  # fmt: skip
+    "engine.stock_power",
+    "engine.stock_speed",
+    "engine.stock_boost",
+    "engine.best_breathing",
+    "engine.best_breathing_speed",
+    "engine.fuel",
+    "engine.fuelling",
+    "engine.delivery",
+    "engine.pump",
+    "engine.element_was",
+    "engine.element",
+    "engine.rack_was",
+    "engine.rack",
+    "engine.screw",
+    "engine.limiter",
+    "engine.leanest",
+    "engine.full_load_lambda",
+    "engine.mixture",
+    "engine.trusted_boost",
+    "engine.ignition",
+    "engine.retard",
+    "engine.evaporated",
+    "engine.intake_volume",
+)
 
 
 OF_SHAPE = ("engine.best_breathing", "engine.best_breathing_speed")
@@ -84,12 +96,22 @@ def setting_rows(found: Sequence[Setting], units: Mapping[str, str]) -> list[Row
 
     return [
         Row(
-            str(number), render(setting.title, units), setting.now, setting.state,
-            (bare(setting.gives, "injection"), f"{setting.least:.2f}", bare(setting.gas, "temperature"), bare(setting.power, "power"), bare(setting.torque, "torque")),
-            ("",) * len(heads), heads,
+            str(number),
+            render(setting.title, units),
+            setting.now,
+            setting.state,
+            (
+                bare(setting.gives, "injection"),
+                f"{setting.least:.2f}",
+                bare(setting.gas, "temperature"),
+                bare(setting.power, "power"),
+                bare(setting.torque, "torque"),
+            ),
+            ("",) * len(heads),
+            heads,
         )
         for number, setting in enumerate(found)
-    ]  # fmt: skip
+    ]
 
 
 def setting_words(found: Sequence[Setting], project: Project) -> str:

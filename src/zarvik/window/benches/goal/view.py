@@ -90,17 +90,11 @@ class LoadChart(Chart):
         painter.setFont(font(13))
         i = int(max(range(len(c.torque)), key=c.torque.__getitem__))
         spot = self.at(c.speed[i], c.torque[i], self.second)
-        self._name(
-            painter, QPointF(spot.x() - 60, spot.y() - 9), tr("torque, {0}").format(c.torque_unit),
-            QColor(p.cold_low),
-        )  # fmt: skip
+        self._name(painter, QPointF(spot.x() - 60, spot.y() - 9), tr("torque, {0}").format(c.torque_unit), QColor(p.cold_low))
         i = len(c.speed) * 3 // 5
         spot = self.at(c.speed[i], c.power[i])
         painter.setFont(font(13, strong=True))
-        self._name(
-            painter, QPointF(spot.x() + 8, spot.y() + 18), tr("power, {0}").format(c.power_unit),
-            QColor(p.ink),
-        )  # fmt: skip
+        self._name(painter, QPointF(spot.x() + 8, spot.y() + 18), tr("power, {0}").format(c.power_unit), QColor(p.ink))
         spot = self.at(c.target_speed, c.target_power)
         text = tr("target {0:.0f} {1}").format(c.target_power, c.power_unit)
         wide = width(text, 13, strong=True)
@@ -146,12 +140,14 @@ class BriefBench(Bench):
         scroll, column = side_column(356, 12, 6)
         self.forms: list[Form] = []
         for title, places in (
-            ("Wanted", presenter.WANTED), ("Stages beside it", presenter.STAGES),
+            ("Wanted", presenter.WANTED),
+            ("Stages beside it", presenter.STAGES),
             ("Where and when", presenter.WHERE),
             ("Engine", presenter.ENGINE),
             ("", presenter.MIXTURE),
-            ("Engine bay", presenter.BAY), ("Names", presenter.NAMES),
-        ):  # fmt: skip
+            ("Engine bay", presenter.BAY),
+            ("Names", presenter.NAMES),
+        ):
             if title:
                 column.addWidget(heading(tr(title)))
             form = Form(desk, places, label_width=168, room=156)

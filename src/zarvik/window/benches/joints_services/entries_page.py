@@ -46,7 +46,11 @@ class Judged(QWidget):
     def _lines(self) -> list[tuple[Verdict, list[str], list[str]]]:
         units, room = self.desk.project.shown_units, max(float(self.width()), 200.0) - 30.0
         return [
-            (v, wrapped(f"{tr(v.title)}. {render(v.text, units)}", room, 13), wrapped(render(v.cure, units), room, 13) if v.cure is not None else [])
+            (
+                v,
+                wrapped(f"{tr(v.title)}. {render(v.text, units)}", room, 13),
+                wrapped(render(v.cure, units), room, 13) if v.cure is not None else [],
+            )
             for v in self.found
         ]
 
@@ -81,11 +85,20 @@ class Judged(QWidget):
 
 
 class EntriesPage(QWidget):
-    """Forms of `groups` (title and places) on the left; on the right what the design needs of this `page`, a picture (`picture`), the verdicts of some keys (`judged`), or what to
+    """Forms of `groups` (title and places) on the left; on the right what the design needs of this `page`, a picture (`picture`), the
+    verdicts of some keys (`judged`), or what to
     say while there is none (`nothing`), further words, and a `caution`. It stands in its `home`."""
 
     def __init__(
-        self, home: QWidget, desk: Desk, page: str, said: str, groups: Sequence[tuple[str, Sequence[str]]], judged: Sequence[str], nothing: str, caution: str = ""
+        self,
+        home: QWidget,
+        desk: Desk,
+        page: str,
+        said: str,
+        groups: Sequence[tuple[str, Sequence[str]]],
+        judged: Sequence[str],
+        nothing: str,
+        caution: str = "",
     ) -> None:
         super().__init__(home)
         self.desk, self._judged, self._nothing = desk, tuple(judged), nothing

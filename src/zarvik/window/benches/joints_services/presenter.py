@@ -22,12 +22,35 @@ ENTRIES: dict[str, tuple[str, ...]] = {
     r.BUNG: ("thread", "sealed", "bore", "wall", "material", "at", "clock", "side", "where", "piece"),
     r.SENSOR: ("thread", "sealed", "wall", "at", "clock", "material"),
     r.JOINT: (
-        "made", "clamp", "bead", "engaged", "oily", "torque", "material", "bolts", "across", "up", "screw", "bore", "other_bolts", "other_across", "other_up",
-        "other_screw", "other_bore", "turns", "layer_1", "thick_1", "layer_2", "thick_2", "layer_3", "thick_3", "face",
+        "made",
+        "clamp",
+        "bead",
+        "engaged",
+        "oily",
+        "torque",
+        "material",
+        "bolts",
+        "across",
+        "up",
+        "screw",
+        "bore",
+        "other_bolts",
+        "other_across",
+        "other_up",
+        "other_screw",
+        "other_bore",
+        "turns",
+        "layer_1",
+        "thick_1",
+        "layer_2",
+        "thick_2",
+        "layer_3",
+        "thick_3",
+        "face",
     ),
     r.HOSE: ("served", "bore", "material", "oily"),
     r.LINE: ("bore", "material", "oily", "thread", "sealed", "clock"),
-}  # fmt: skip
+}
 # What is asked of a joint by how it is made; the rest of its entries are of flanges.
 OF_HOSES = ("clamp", "bead", "engaged", "oily", "material")
 OF_JOINTS = ("made", "torque")
@@ -113,8 +136,21 @@ def matching(rows: Iterable[Row], text: str) -> list[Row]:
         return list(rows)
     found = []
     for row in rows:
-        hay = " ".join((row.name, row.where, tr(r.KINDS[row.kind]), tr(r.STATES[row.state]), tr(r.SIDES[row.side]), row.thread, decided(row),
-                        tr(SERVED.get(row.served, "")), row.note, row.measured, tool(row))).lower()  # fmt: skip
+        hay = " ".join(
+            (
+                row.name,
+                row.where,
+                tr(r.KINDS[row.kind]),
+                tr(r.STATES[row.state]),
+                tr(r.SIDES[row.side]),
+                row.thread,
+                decided(row),
+                tr(SERVED.get(row.served, "")),
+                row.note,
+                row.measured,
+                tool(row),
+            )
+        ).lower()
         if all(word in hay for word in asked):
             found.append(row)
     return found
@@ -179,14 +215,19 @@ def hole_words(found: Sequence[Hole], units: Mapping[str, str]) -> tuple[str, ..
         if hole.share != hole.share:
             continue
         size = figure(hole.diameter, "length", units)
-        words = [told("{0} of the air leaves", figure(hole.share, "ratio", units)), told("{0} less at the target", rough(hole.power, "power", units))]
+        words = [
+            told("{0} of the air leaves", figure(hole.share, "ratio", units)),
+            told("{0} less at the target", rough(hole.power, "power", units)),
+        ]
         if hole.later == hole.later and hole.later >= 1.0:
             words.append(told("full boost {0} later", figure(hole.later, "rotation", units)))
         if hole.short > 500.0:
             words.append(told("{0} of boost are not reached", figure(hole.short, "pressure_difference", units)))
         lines.append(told("A hole of {0}: {1}", size, ", ".join(words)))
     if lines:
-        lines.append(tr("With a meter before the compressor the mixture is richer by as much as leaves; with a pressure sensor it stays right"))
+        lines.append(
+            tr("With a meter before the compressor the mixture is richer by as much as leaves; with a pressure sensor it stays right")
+        )
     return tuple(lines)
 
 

@@ -8,16 +8,7 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import (
-    QComboBox,
-    QFileDialog,
-    QHBoxLayout,
-    QLineEdit,
-    QMenu,
-    QToolButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QMenu, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.core.connections import row as r
 from zarvik.core.recommendations import JOINTS
@@ -50,9 +41,7 @@ from zarvik.workspace.inquiry import HOLES, holes_of
 from zarvik.workspace.questions import DONE, FAILED, Reply
 
 LINES, LISTS, LEAK, SUPPLY, INTAKE, COOLING, MADE = "lines", "lists", "leak", "supply", "intake", "cooling", "made"
-PAGES = {
-    LINES: "Lines", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", INTAKE: "Intake", COOLING: "Cooling", MADE: "Materials",
-}  # fmt: skip
+PAGES = {LINES: "Lines", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", INTAKE: "Intake", COOLING: "Cooling", MADE: "Materials"}
 LEAK_ENTRIES = ("leak_test.start", "leak_test.end", "leak_test.seconds", "leak_test.volume", "leak_test.warm")
 
 
@@ -62,8 +51,17 @@ class RegisterBench(Bench):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         _, self.pages, self.stack = paged(self, PAGES, self.show_page)
-        self._widgets: dict[str, QWidget] = {LINES: self._lines(), LISTS: self._lists(), LEAK: self._leak(), MADE: MaterialsPage(self.stack, desk)}
-        self.entries: dict[str, EntriesPage] = {SUPPLY: SupplyPage(self.stack, desk), INTAKE: IntakePage(self.stack, desk), COOLING: CoolingPage(self.stack, desk)}
+        self._widgets: dict[str, QWidget] = {
+            LINES: self._lines(),
+            LISTS: self._lists(),
+            LEAK: self._leak(),
+            MADE: MaterialsPage(self.stack, desk),
+        }
+        self.entries: dict[str, EntriesPage] = {
+            SUPPLY: SupplyPage(self.stack, desk),
+            INTAKE: IntakePage(self.stack, desk),
+            COOLING: CoolingPage(self.stack, desk),
+        }
         self._widgets.update(self.entries)
         for widget in self._widgets.values():
             self.stack.addWidget(widget)
@@ -159,10 +157,12 @@ class RegisterBench(Bench):
         self.form = Form(self.desk, LEAK_ENTRIES, label_width=126, room=126)
         column.addWidget(self.form)
         self.caution = Paragraph(soft=True)
-        self.caution.setText(tr(
-            "Pressure stores energy: a regulated supply, low, every end held, stand aside, eyes covered. Never oxygen. "
-            "Mask the crankcase, or its seals are what leaks."
-        ))  # fmt: skip
+        self.caution.setText(
+            tr(
+                "Pressure stores energy: a regulated supply, low, every end held, stand aside, eyes covered. Never oxygen. "
+                "Mask the crankcase, or its seals are what leaks."
+            )
+        )
         column.addWidget(self.caution)
         self.verdict = Paragraph()
         right.addWidget(self.verdict)
@@ -250,7 +250,11 @@ class RegisterBench(Bench):
         answer = self.desk.answer
         found = next((v for v in answer.verdicts if v.id == "leak"), None) if answer is not None else None
         units = self.desk.project.shown_units
-        self.verdict.setText(render(found.text, units) if found is not None else tr("Not tested yet: pump it up, note what the gauge says, wait, note it again"))
+        self.verdict.setText(
+            render(found.text, units)
+            if found is not None
+            else tr("Not tested yet: pump it up, note what the gauge says, wait, note it again")
+        )
 
     def _show_lines(self) -> None:
         rows = register(self.desk.project)

@@ -81,10 +81,23 @@ def bodies_of(space: Space, layout: Layout) -> list[Body]:
 def box(frame: Frame, wide: float, high: float, deep: float) -> tuple[np.ndarray, np.ndarray]:
     """A box of m across (x), up (y) and along the frame, from its origin on."""
     x, y, z = frame.axes.T
-    corners = np.array([
-        frame.origin + 0.5 * i * wide * x + 0.5 * j * high * y + k * deep * z for k in (0, 1) for j in (-1, 1) for i in (-1, 1)
-    ])  # fmt: skip
-    faces = [(0, 2, 3), (0, 3, 1), (4, 5, 7), (4, 7, 6), (0, 1, 5), (0, 5, 4), (2, 6, 7), (2, 7, 3), (0, 4, 6), (0, 6, 2), (1, 3, 7), (1, 7, 5)]
+    corners = np.array(
+        [frame.origin + 0.5 * i * wide * x + 0.5 * j * high * y + k * deep * z for k in (0, 1) for j in (-1, 1) for i in (-1, 1)]
+    )
+    faces = [
+        (0, 2, 3),
+        (0, 3, 1),
+        (4, 5, 7),
+        (4, 7, 6),
+        (0, 1, 5),
+        (0, 5, 4),
+        (2, 6, 7),
+        (2, 7, 3),
+        (0, 4, 6),
+        (0, 6, 2),
+        (1, 3, 7),
+        (1, 7, 5),
+    ]
     return corners, np.array(faces)
 
 
@@ -205,11 +218,19 @@ def _collectors(space: Space, layout: Layout) -> list[Body]:
             far = ends[int(np.linalg.norm(ends - outlet.origin, axis=1).argmax())]
             begin = far - 0.5 * space.head.spacing * outlet.along
             frame = Frame(begin, outlet.axes)
-            found.append(Body(f"log:{bank}", *_straight(frame, float(np.linalg.norm(outlet.origin - begin)), 0.6 * c.tube, 0.6 * c.tube + 0.004), METAL))
+            found.append(
+                Body(
+                    f"log:{bank}",
+                    *_straight(frame, float(np.linalg.norm(outlet.origin - begin)), 0.6 * c.tube, 0.6 * c.tube + 0.004),
+                    METAL,
+                )
+            )
             continue
         for n, inlet in enumerate(inlets):
             long = min(c.merge, c.length) if c.merge else c.length
-            found.append(Body(f"leg:{bank}:{n}", *_straight(inlet, max(long * 0.85, 0.02), 0.5 * c.tube - 0.002, 0.5 * c.tube + 0.0005), METAL))
+            found.append(
+                Body(f"leg:{bank}:{n}", *_straight(inlet, max(long * 0.85, 0.02), 0.5 * c.tube - 0.002, 0.5 * c.tube + 0.0005), METAL)
+            )
         neck = Frame(outlet.origin - 0.45 * c.length * outlet.along, outlet.axes)
         found.append(Body(f"neck:{bank}", *_straight(neck, 0.45 * c.length, 0.55 * c.tube, 0.62 * c.tube), METAL))
     return found
@@ -227,9 +248,11 @@ def _casting(space: Space, layout: Layout, bank: int) -> list[Body]:
         reach = 0.55 * float(np.linalg.norm(mouth.origin - port.origin))
         t = np.linspace(0.0, 1.0, 25)[:, None]
         points = (
-            (1 + 2 * t) * (1 - t) ** 2 * port.origin + t * (1 - t) ** 2 * 2.0 * reach * port.along
-            + t**2 * (3 - 2 * t) * mouth.origin + t**2 * (t - 1) * 2.0 * reach * mouth.along
-        )  # fmt: skip
+            (1 + 2 * t) * (1 - t) ** 2 * port.origin
+            + t * (1 - t) ** 2 * 2.0 * reach * port.along
+            + t**2 * (3 - 2 * t) * mouth.origin
+            + t**2 * (t - 1) * 2.0 * reach * mouth.along
+        )
         found.append(Body(f"casting:{bank}:{cylinder}", *_swept(points, port.axes[:, 0], 0.5 * c.tube), "engine"))
     found.append(Body(f"casting:{bank}", *_straight(outlet.moved(-0.03), 0.03, 0.5 * c.tube, 0.9 * c.tube), "engine"))
     return found

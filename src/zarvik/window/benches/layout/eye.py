@@ -9,9 +9,7 @@ import numpy as np
 
 STEP = math.radians(10.0)
 # Turned about the upright and tipped up, rad; by name, as the keys 1 to 4 have them
-VIEWS = {
-    "side": (0.0, 0.0), "above": (0.0, 0.5 * math.pi), "end": (0.5 * math.pi, 0.0), "corner": (math.radians(38.0), math.radians(24.0)),
-}  # fmt: skip
+VIEWS = {"side": (0.0, 0.0), "above": (0.0, 0.5 * math.pi), "end": (0.5 * math.pi, 0.0), "corner": (math.radians(38.0), math.radians(24.0))}
 
 
 @dataclass

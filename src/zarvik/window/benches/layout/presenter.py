@@ -24,21 +24,64 @@ from zarvik.project.layout.layout import place_of
 LENGTH, ANGLE, ROLL = "length", "angle", "roll"
 STAND = ("placed", "along", "up", "out", "heading", "pitch")
 PLACES: tuple[tuple[str, tuple[str, ...]], ...] = (
-    ("Turbine flange", (*(f"space.turbo.{n}" for n in STAND), "space.turbo.shaft", "space.turbo.cover", "space.turbo.drain",
-                        "space.turbo.hand", "space.turbo.to_shaft", "space.turbo.between", "space.turbo.outlet")),
+    (
+        "Turbine flange",
+        (
+            *(f"space.turbo.{n}" for n in STAND),
+            "space.turbo.shaft",
+            "space.turbo.cover",
+            "space.turbo.drain",
+            "space.turbo.hand",
+            "space.turbo.to_shaft",
+            "space.turbo.between",
+            "space.turbo.outlet",
+        ),
+    ),
     ("Into the cooler", tuple(f"space.cooler_in.{n}" for n in STAND)),
     ("Out of the cooler", tuple(f"space.cooler_out.{n}" for n in STAND)),
     ("Throttle", tuple(f"space.throttle.{n}" for n in STAND)),
     ("End of the exhaust", tuple(f"space.tail.{n}" for n in STAND)),
-)  # fmt: skip
-HEAD = tuple(f"space.head.{n}" for n in (
-    "port", "wide", "high", "spacing", "fall", "flange", "bolts", "bolt", "bolt_up", "bolt_aside", "edge", "order", "banks",
-    "apart", "stagger", "numbered",
-))  # fmt: skip
-MAKING = tuple(f"space.making.{n}" for n in (
-    "wanted", "spread", "wall", "tightest", "turn", "joint", "log", "blocks", "length_step", "angle_step", "roll_step",
-    "lengths", "angles", "rolls",
-))  # fmt: skip
+)
+HEAD = tuple(
+    f"space.head.{n}"
+    for n in (
+        "port",
+        "wide",
+        "high",
+        "spacing",
+        "fall",
+        "flange",
+        "bolts",
+        "bolt",
+        "bolt_up",
+        "bolt_aside",
+        "edge",
+        "order",
+        "banks",
+        "apart",
+        "stagger",
+        "numbered",
+    )
+)
+MAKING = tuple(
+    f"space.making.{n}"
+    for n in (
+        "wanted",
+        "spread",
+        "wall",
+        "tightest",
+        "turn",
+        "joint",
+        "log",
+        "blocks",
+        "length_step",
+        "angle_step",
+        "roll_step",
+        "lengths",
+        "angles",
+        "rolls",
+    )
+)
 
 
 class Say(Protocol):
@@ -105,10 +148,20 @@ def at_end(line: Line, say: Say) -> tuple[str, str]:
     missed = line.missed
     if missed is None or not line.placed:
         return "", ""
-    words = {"collector": tr("to the collector"), "turbine": tr("to the turbine"), "cooler": tr("to the cooler"),
-             "throttle": tr("to the throttle"), "tail": tr("to its end")}  # fmt: skip
-    text = told("{0}: {1} along, {2} beside, {3}", words[line.meets], say(missed.gap, "length", places=1),
-                say(missed.offset, "length", places=1), say(missed.angle, "angle", places=1))  # fmt: skip
+    words = {
+        "collector": tr("to the collector"),
+        "turbine": tr("to the turbine"),
+        "cooler": tr("to the cooler"),
+        "throttle": tr("to the throttle"),
+        "tail": tr("to its end"),
+    }
+    text = told(
+        "{0}: {1} along, {2} beside, {3}",
+        words[line.meets],
+        say(missed.gap, "length", places=1),
+        say(missed.offset, "length", places=1),
+        say(missed.angle, "angle", places=1),
+    )
     return text, FIT.state(off(line)) if line.judged else OPEN
 
 
@@ -173,5 +226,12 @@ def headline(space: Space, layout: Layout, say: Say) -> str:
     spread = max(lengths) - min(lengths)
     share = max(lengths) / min(lengths) - 1.0 if min(lengths) > 0.0 else 0.0
     closed = sum(FIT.state(off(one)) == HOLDS for one in lines if one.judged)
-    return told("{0} primaries of {1} to {2}: {3} apart, {4:.1f} %; {5} of them meet the collector", len(lines),
-                say(min(lengths), "length"), say(max(lengths), "length"), say(spread, "length", places=1), 100.0 * share, closed)  # fmt: skip
+    return told(
+        "{0} primaries of {1} to {2}: {3} apart, {4:.1f} %; {5} of them meet the collector",
+        len(lines),
+        say(min(lengths), "length"),
+        say(max(lengths), "length"),
+        say(spread, "length", places=1),
+        100.0 * share,
+        closed,
+    )

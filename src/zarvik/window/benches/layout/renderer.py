@@ -91,8 +91,17 @@ class Renderer(QObject):
                     if taken is not view.bodies:
                         scene.take(view.bodies)
                         taken = view.bodies
-                    image = scene.picture(view.eye, view.wide, view.tall, view.palette, chosen=view.chosen, run=view.run,
-                                          cut=view.cut, fine=view.fine, fired=view.fired)  # fmt: skip
+                    image = scene.picture(
+                        view.eye,
+                        view.wide,
+                        view.tall,
+                        view.palette,
+                        chosen=view.chosen,
+                        run=view.run,
+                        cut=view.cut,
+                        fine=view.fine,
+                        fired=view.fired,
+                    )
                 else:
                     image = _flat(view)
                 image.setDevicePixelRatio(view.ratio)

@@ -2,15 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import (
-    QAbstractListModel,
-    QModelIndex,
-    QPersistentModelIndex,
-    QRectF,
-    QSize,
-    Qt,
-    Signal,
-)
+from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QPainter
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
@@ -85,7 +77,9 @@ class _Delegate(QStyledItemDelegate):
         painter.setFont(font(12 if not head else 13))
         painter.setPen(QColor(p.soft if head else p.ink))
         wide = painter.fontMetrics().horizontalAdvance(row.figures) + 2
-        painter.drawText(QRectF(right - wide, r.top(), wide, r.height()), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, row.figures)
+        painter.drawText(
+            QRectF(right - wide, r.top(), wide, r.height()), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, row.figures
+        )
         painter.setFont(font(13, strong=head))
         painter.setPen(QColor(p.ink))
         left = r.left() + (7 if head else 14)

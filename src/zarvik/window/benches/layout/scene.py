@@ -26,12 +26,17 @@ def tint_of(tint: str, fired: list[str], palette: Palette) -> str:
         return fired[number % len(fired)] if fired else palette.hot_high
     metal = between(palette.soft, palette.panel, 0.45).name()
     return {
-        "air": palette.cold_low, "charge": palette.cold_high, "cold": between(palette.cold_low, palette.cold_high, 0.45).name(),
-        "gas": between(palette.hot_low, palette.hot_high, 0.55).name(), "hose": between(palette.ink, palette.panel, 0.25).name(),
-        "metal": metal, "engine": between(palette.line, palette.ground, 0.4).name(),
-        "hot_part": between(palette.hot_low, palette.ink, 0.15).name(), "cold_part": between(palette.line, palette.soft, 0.25).name(),
+        "air": palette.cold_low,
+        "charge": palette.cold_high,
+        "cold": between(palette.cold_low, palette.cold_high, 0.45).name(),
+        "gas": between(palette.hot_low, palette.hot_high, 0.55).name(),
+        "hose": between(palette.ink, palette.panel, 0.25).name(),
+        "metal": metal,
+        "engine": between(palette.line, palette.ground, 0.4).name(),
+        "hot_part": between(palette.hot_low, palette.ink, 0.15).name(),
+        "cold_part": between(palette.line, palette.soft, 0.25).name(),
         "cooler": between(palette.cold_high, palette.line, 0.5).name(),
-    }.get(tint, metal)  # fmt: skip
+    }.get(tint, metal)
 
 
 def can_render() -> bool:
@@ -136,7 +141,9 @@ class Scene:
             mapper.SetInputData(normals.GetOutput())
             self.actors[key] = (body, actor, mapper)
 
-    def picture(self, eye: Eye, wide: int, tall: int, palette: Palette, *, chosen: str, run: str, cut: float | None, fine: bool, fired: int) -> QImage:
+    def picture(
+        self, eye: Eye, wide: int, tall: int, palette: Palette, *, chosen: str, run: str, cut: float | None, fine: bool, fired: int
+    ) -> QImage:
         """The bodies as seen by `eye`, `wide` by `tall` px; the `chosen` piece in the colour of what is chosen, all else
         but its `run` paler; `cut`: m towards who looks from where everything is cut away; `fine`: smooth edges."""
         ground = QColor(palette.raised if palette.name == "light" else palette.ground)

@@ -6,15 +6,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import (
-    QHBoxLayout,
-    QMenu,
-    QPushButton,
-    QStackedWidget,
-    QToolButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.core.checks.in_space import off
 from zarvik.core.ducts.pieces import KINDS
@@ -65,9 +57,11 @@ class SpaceBench(Bench):
         row.addLayout(left)
         self.forms: list[Form] = []
         self._widgets = {
-            PIECES: self._pieces(), PLACES: self._forms(show.PLACES), HEAD: self._forms((("Exhaust side of the head", show.HEAD),)),
+            PIECES: self._pieces(),
+            PLACES: self._forms(show.PLACES),
+            HEAD: self._forms((("Exhaust side of the head", show.HEAD),)),
             MAKING: self._forms((("How primaries are made", show.MAKING),)),
-        }  # fmt: skip
+        }
         for widget in self._widgets.values():
             self.stack.addWidget(widget)
         row.addLayout(self._picture(), 1)
@@ -222,12 +216,17 @@ class SpaceBench(Bench):
         log, cast = any(getattr(p, "form", "") == "log" for p in project.manifold), is_cast(project)
         for form in self.forms:
             for place, wanted in (
-                ("space.head.high", head.port != "round"), ("space.head.apart", head.banks == "vee"),
-                ("space.head.stagger", head.banks == "vee"), ("space.head.numbered", head.banks == "vee"),
-                ("space.making.log", log), ("space.making.turn", not log and not cast), ("space.making.joint", not log and not cast),
-                ("space.making.purged", not cast), ("space.making.relieved", not cast),
+                ("space.head.high", head.port != "round"),
+                ("space.head.apart", head.banks == "vee"),
+                ("space.head.stagger", head.banks == "vee"),
+                ("space.head.numbered", head.banks == "vee"),
+                ("space.making.log", log),
+                ("space.making.turn", not log and not cast),
+                ("space.making.joint", not log and not cast),
+                ("space.making.purged", not cast),
+                ("space.making.relieved", not cast),
                 ("space.making.length_step", making.blocks == "free"),
-            ):  # fmt: skip
+            ):
                 if place in form.fields:
                     form.show_row(place, wanted)
         self._busy(self._asked is not None)

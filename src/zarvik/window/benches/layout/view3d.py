@@ -6,18 +6,7 @@ import math
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import (
-    QColor,
-    QImage,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QPolygonF,
-    QResizeEvent,
-    QWheelEvent,
-)
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from zarvik.core.layout.clash import trace
@@ -158,11 +147,19 @@ class SpaceView(QWidget):
         ratio = self.devicePixelRatioF()
         line, _ = self._chosen()
         return View(
-            self.bodies, Eye(self.eye.turn, self.eye.tip, self.eye.centre, self.eye.scale / ratio),
-            max(int(self.width() * ratio), 8), max(int(self.height() * ratio), 8), current(),
-            chosen=self.desk.piece or "", run=line.key if line else "", cut=self.cut, fine=self._fine,
-            fired=self.space.head.cylinders if self.space is not None else 1, ratio=ratio, flat=self._plain,
-        )  # fmt: skip
+            self.bodies,
+            Eye(self.eye.turn, self.eye.tip, self.eye.centre, self.eye.scale / ratio),
+            max(int(self.width() * ratio), 8),
+            max(int(self.height() * ratio), 8),
+            current(),
+            chosen=self.desk.piece or "",
+            run=line.key if line else "",
+            cut=self.cut,
+            fine=self._fine,
+            fired=self.space.head.cylinders if self.space is not None else 1,
+            ratio=ratio,
+            flat=self._plain,
+        )
 
     def _ask(self) -> None:
         self._asked = self._view()
@@ -478,8 +475,11 @@ class SpaceView(QWidget):
 
     def _step(self, name: str, sign: float) -> None:
         steps = steps_of(self.desk.project)
-        step = {show.LENGTH: steps.blocks or steps.length or 0.001, show.ANGLE: steps.angle or math.radians(1.0),
-                show.ROLL: steps.roll or math.radians(1.0)}[name]  # fmt: skip
+        step = {
+            show.LENGTH: steps.blocks or steps.length or 0.001,
+            show.ANGLE: steps.angle or math.radians(1.0),
+            show.ROLL: steps.roll or math.radians(1.0),
+        }[name]
         for handle in self.handles():
             if handle.name == name:
                 self.put(handle, handle.value + sign * step)

@@ -6,15 +6,7 @@ import math
 import re
 from collections.abc import Iterator
 
-from PySide6.QtCore import (
-    QAbstractListModel,
-    QModelIndex,
-    QPersistentModelIndex,
-    QRectF,
-    QSize,
-    Qt,
-    Signal,
-)
+from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
@@ -105,10 +97,7 @@ def head_words(desk: Desk, row: Row, wide: float) -> list[tuple[str, str]]:
     }
     room = wide - 40.0 - width(row.title, 14, strong=True)
     words: list[tuple[str, str]] = []
-    for template in (
-        tr("{0} lost, {1} long, {2}, turns {3}"), tr("{0} lost, {1} long, {2}"),
-        tr("{0} lost, {1} long"), tr("{0} lost"),
-    ):  # fmt: skip
+    for template in (tr("{0} lost, {1} long, {2}, turns {3}"), tr("{0} lost, {1} long, {2}"), tr("{0} lost, {1} long"), tr("{0} lost")):
         marked = template.format(*(f"\x02{k}\x03" for k in figures))
         parts = re.split("[\x02\x03]", marked)
         words = [(figures[p], f"{p}:{row.run}") if p in figures else (p, "") for p in parts]
@@ -165,9 +154,7 @@ class PipeDelegate(QStyledItemDelegate):
         painter.setPen(QColor(p.soft))
         words = head_words(self.desk, row, r.width())
         painter.drawText(
-            r.adjusted(0, 0, -10, 0),
-            Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
-            "".join(word for word, _ in words),
+            r.adjusted(0, 0, -10, 0), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, "".join(word for word, _ in words)
         )
 
     def _piece(self, painter: QPainter, r: QRectF, row: Row) -> None:
@@ -179,9 +166,7 @@ class PipeDelegate(QStyledItemDelegate):
         # A single bore leaves the room of a pair to the name.
         spare = 0.0 if abs(row.bore_out - row.bore_in) > 1e-6 else BORE - 62.0
         name = QRectF(r.left() + 57, r.top(), columns[3] + spare - r.left() - 61, r.height())
-        text = painter.fontMetrics().elidedText(
-            row.title, Qt.TextElideMode.ElideRight, int(name.width())
-        )
+        text = painter.fontMetrics().elidedText(row.title, Qt.TextElideMode.ElideRight, int(name.width()))
         middle = Qt.AlignmentFlag.AlignVCenter
         painter.drawText(name, middle, text)
         end = middle | Qt.AlignmentFlag.AlignRight
@@ -192,16 +177,11 @@ class PipeDelegate(QStyledItemDelegate):
             painter.drawText(QRectF(columns[3], r.top(), BORE, r.height()), end, bore)
         bar = QRectF(columns[2] + 6, r.top() + 8, BAR, r.height() - 16)
         painter.fillRect(bar, QColor(p.grid))
-        painter.fillRect(
-            QRectF(bar.left(), bar.top(), bar.width() * min(row.share, 1.0), bar.height()),
-            QColor(p.ink),
-        )
+        painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * min(row.share, 1.0), bar.height()), QColor(p.ink))
         loss = say(row.loss, "pressure_difference", places=2)
         painter.drawText(QRectF(columns[2] + BAR + 4, r.top(), 64, r.height()), end, loss)
         if math.isfinite(row.mach):
-            painter.drawText(
-                QRectF(columns[1], r.top(), 52, r.height()), end, say(row.velocity, "velocity")
-            )
+            painter.drawText(QRectF(columns[1], r.top(), 52, r.height()), end, say(row.velocity, "velocity"))
             painter.drawText(QRectF(columns[0], r.top(), 46, r.height()), end, f"M {row.mach:.2f}")
             if row.state != "holds":
                 draw_state(painter, QRectF(columns[0] - 6, r.top() + 7, 11, 11), row.state)

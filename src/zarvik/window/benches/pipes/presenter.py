@@ -83,9 +83,8 @@ def rows(project: Project, point: Point | None, build: Build | None) -> list[Row
         if run == "cold_pipe" and project.cooler.fitted:
             s = stretches.get(COOLER)
             found.append(
-                Row(COOLER, COOLER, COOLER, tr("Cooler"), loss=s.drop if s else float("nan"),
-                    share=s.drop / largest if s else 0.0)
-            )  # fmt: skip
+                Row(COOLER, COOLER, COOLER, tr("Cooler"), loss=s.drop if s else float("nan"), share=s.drop / largest if s else 0.0)
+            )
         pieces = getattr(project, run)
         body = []
         for piece in pieces:
@@ -96,20 +95,35 @@ def rows(project: Project, point: Point | None, build: Build | None) -> list[Row
             state = MACH[run].state(mach) if s else OPEN
             body.append(
                 Row(
-                    piece.id, piece.kind, run, numbered(pieces, piece), one, two,
-                    s.drop if s else float("nan"), s.velocity if s else float("nan"), mach,
+                    piece.id,
+                    piece.kind,
+                    run,
+                    numbered(pieces, piece),
+                    one,
+                    two,
+                    s.drop if s else float("nan"),
+                    s.velocity if s else float("nan"),
+                    mach,
                     max(s.drop, 0.0) / largest if s else 0.0,
-                    e.length if e else 0.0, e.volume if e else 0.0, e.turn if e else 0.0, state,
+                    e.length if e else 0.0,
+                    e.volume if e else 0.0,
+                    e.turn if e else 0.0,
+                    state,
                     s.skin if s and run in (MANIFOLD, EXHAUST) else 0.0,
                 )
-            )  # fmt: skip
+            )
         found.append(
             Row(
-                f"head:{run}", "head", run, tr(RUN_TITLES[run]),
-                loss=sum(r.loss for r in body), length=sum(r.length for r in body),
-                volume=sum(r.volume for r in body), turn=sum(r.turn for r in body),
+                f"head:{run}",
+                "head",
+                run,
+                tr(RUN_TITLES[run]),
+                loss=sum(r.loss for r in body),
+                length=sum(r.length for r in body),
+                volume=sum(r.volume for r in body),
+                turn=sum(r.turn for r in body),
             )
-        )  # fmt: skip
+        )
         found += body
     return found
 
@@ -129,9 +143,7 @@ def _cost(answer: Answer, key: str, say: Say) -> list[str]:
     return [tr("Costs {0} at the target").format(figure)]
 
 
-def lines_about(
-    answer: Answer, point: Point, stretch: Stretch, say: Say, steel: Callable[[float], str]
-) -> list[str]:
+def lines_about(answer: Answer, point: Point, stretch: Stretch, say: Say, steel: Callable[[float], str]) -> list[str]:
     """What is said of the chosen piece or the cooler: lines in which `[address|figure]` is a figure
     that leads to its working. `steel`: what steel does at a skin temperature in K, in words."""
     at = tr("at {0}").format(say(point.speed, "rotation"))
@@ -144,12 +156,10 @@ def lines_about(
             tr("[temperature:cooler_inlet|{0}] in, [cooler_outlet|{1}] out").format(
                 say(before.temperature, "temperature"), say(after.temperature, "temperature")
             ),
-            tr(
-                "Works at [effectiveness|{0:.0f} %] effectiveness, takes [cooler_heat|{1}] of heat"
-            ).format(100 * point.cooler_effectiveness, say(point.cooler_heat, "power")),
-            tr("The radiator behind it sees [cooling_air|{0}]").format(
-                say(point.cooling_air_out, "temperature")
+            tr("Works at [effectiveness|{0:.0f} %] effectiveness, takes [cooler_heat|{1}] of heat").format(
+                100 * point.cooler_effectiveness, say(point.cooler_heat, "power")
             ),
+            tr("The radiator behind it sees [cooling_air|{0}]").format(say(point.cooling_air_out, "temperature")),
             *_cost(answer, key, say),
         ]
     lines = [tr("Loses {0} {1}").format(f"[piece:{key}|{lost}]", at)]
@@ -160,11 +170,7 @@ def lines_about(
         if high > 0:
             words = tr("Loss coefficient {0} (other methods {1} to {2})")
         sheet = f"coefficient:{key}"
-        lines.append(
-            words.format(
-                f"[{sheet}|{stretch.loss:.3f}]", f"[{sheet}|{low:.2f}]", f"[{sheet}|{high:.2f}]"
-            )
-        )
+        lines.append(words.format(f"[{sheet}|{stretch.loss:.3f}]", f"[{sheet}|{low:.2f}]", f"[{sheet}|{high:.2f}]"))
     lines.append(
         f"[velocity:{key}|{say(stretch.velocity, 'velocity')}], "
         + tr("Mach {0}").format(f"[mach:{key}|{stretch.mach:.3f}]")

@@ -34,9 +34,8 @@ def _box(painter: QPainter, left: float, right: float, middle: float, half: floa
 def _pipe(painter: QPainter, r: Room) -> None:
     y = r.middle.y()
     painter.drawPolygon(
-        QPolygonF([QPointF(r.left, y - r.a), QPointF(r.right, y - r.b), QPointF(r.right, y + r.b),
-                   QPointF(r.left, y + r.a)])
-    )  # fmt: skip
+        QPolygonF([QPointF(r.left, y - r.a), QPointF(r.right, y - r.b), QPointF(r.right, y + r.b), QPointF(r.left, y + r.a)])
+    )
 
 
 def _end(painter: QPainter, r: Room, x: float) -> None:
@@ -73,9 +72,7 @@ def _joint(painter: QPainter, r: Room) -> None:
     _box(painter, r.left, r.left + wide, y, r.a - 2)
     _box(painter, r.right - wide, r.right, y, r.a - 2)
     painter.setBrush(colour(current().accent, 0.35))
-    painter.drawRoundedRect(
-        QRectF(r.left + 6, y - r.a, r.right - r.left - 12, 2 * r.a), 3, 3
-    )
+    painter.drawRoundedRect(QRectF(r.left + 6, y - r.a, r.right - r.left - 12, 2 * r.a), 3, 3)
 
 
 def _resistance(painter: QPainter, r: Room) -> None:
@@ -94,9 +91,17 @@ def _primaries(painter: QPainter, r: Room) -> None:
 def _collector(painter: QPainter, r: Room) -> None:
     x, y, out = r.middle.x() + 4, r.middle.y(), r.b * 0.7
     painter.drawPolygon(
-        QPolygonF([QPointF(r.left, y - 10), QPointF(x, y - out), QPointF(r.right, y - out),
-                   QPointF(r.right, y + out), QPointF(x, y + out), QPointF(r.left, y + 10)])
-    )  # fmt: skip
+        QPolygonF(
+            [
+                QPointF(r.left, y - 10),
+                QPointF(x, y - out),
+                QPointF(r.right, y - out),
+                QPointF(r.right, y + out),
+                QPointF(x, y + out),
+                QPointF(r.left, y + 10),
+            ]
+        )
+    )
 
 
 def _tee(painter: QPainter, r: Room) -> None:
@@ -108,9 +113,17 @@ def _tee(painter: QPainter, r: Room) -> None:
 def _cut_bend(painter: QPainter, r: Room) -> None:
     x, y = r.middle.x(), r.middle.y()
     painter.drawPolygon(
-        QPolygonF([QPointF(r.left, y + 8), QPointF(x - 4, y + 8), QPointF(r.right, y - 4),
-                   QPointF(r.right, y - 10), QPointF(x + 2, y - 2), QPointF(r.left, y - 2)])
-    )  # fmt: skip
+        QPolygonF(
+            [
+                QPointF(r.left, y + 8),
+                QPointF(x - 4, y + 8),
+                QPointF(r.right, y - 4),
+                QPointF(r.right, y - 10),
+                QPointF(x + 2, y - 2),
+                QPointF(r.left, y - 2),
+            ]
+        )
+    )
     painter.drawLine(QPointF(x - 4, y + 8), QPointF(x + 2, y - 2))
 
 
@@ -118,9 +131,17 @@ def _crush(painter: QPainter, r: Room) -> None:
     """A bend that is flat in its turn."""
     x, y = r.middle.x(), r.middle.y()
     painter.drawPolygon(
-        QPolygonF([QPointF(r.left, y + 9), QPointF(x, y + 4), QPointF(r.right, y - 1),
-                   QPointF(r.right, y - 10), QPointF(x, y), QPointF(r.left, y - 2)])
-    )  # fmt: skip
+        QPolygonF(
+            [
+                QPointF(r.left, y + 9),
+                QPointF(x, y + 4),
+                QPointF(r.right, y - 1),
+                QPointF(r.right, y - 10),
+                QPointF(x, y),
+                QPointF(r.left, y - 2),
+            ]
+        )
+    )
 
 
 def _step(painter: QPainter, r: Room) -> None:
@@ -151,9 +172,17 @@ def _crossover(painter: QPainter, r: Room) -> None:
     x, y = r.middle.x(), r.middle.y()
     for way in (-1.0, 1.0):
         painter.drawPolygon(
-            QPolygonF([QPointF(r.left, y + way * 10), QPointF(x, y), QPointF(r.right, y), QPointF(r.right, y + way * 4.5),
-                       QPointF(x, y + way * 4.5), QPointF(r.left, y + way * 5)])
-        )  # fmt: skip
+            QPolygonF(
+                [
+                    QPointF(r.left, y + way * 10),
+                    QPointF(x, y),
+                    QPointF(r.right, y),
+                    QPointF(r.right, y + way * 4.5),
+                    QPointF(x, y + way * 4.5),
+                    QPointF(r.left, y + way * 5),
+                ]
+            )
+        )
 
 
 def _body(painter: QPainter, r: Room) -> None:
@@ -172,12 +201,25 @@ def _catalyst(painter: QPainter, r: Room) -> None:
 
 
 SILHOUETTES: dict[str, Callable[[QPainter, Room], None]] = {
-    "straight": _pipe, "reducer": _pipe, "entry": _entry, "mouth": _mouth, "bend": _bend,
-    "crossover": _crossover, "silencer": _body, "catalyst": _catalyst,
-    "joint": _joint, "resistance": _resistance, "primaries": _primaries, "collector": _collector,
-    "tee": _tee, "mitre": _cut_bend, "crush": _crush, "step": _step, "throttle": _throttle,
+    "straight": _pipe,
+    "reducer": _pipe,
+    "entry": _entry,
+    "mouth": _mouth,
+    "bend": _bend,
+    "crossover": _crossover,
+    "silencer": _body,
+    "catalyst": _catalyst,
+    "joint": _joint,
+    "resistance": _resistance,
+    "primaries": _primaries,
+    "collector": _collector,
+    "tee": _tee,
+    "mitre": _cut_bend,
+    "crush": _crush,
+    "step": _step,
+    "throttle": _throttle,
     "cooler": _cooler,
-}  # fmt: skip
+}
 
 
 def draw_silhouette(painter: QPainter, area: QRectF, row: Row) -> None:
@@ -192,7 +234,5 @@ def draw_silhouette(painter: QPainter, area: QRectF, row: Row) -> None:
     fill = temper(row.skin)[1] if row.skin > 0.0 else between(p.panel, p.cold_low, 0.45)
     painter.setBrush(fill)
     SILHOUETTES[row.kind](
-        painter,
-        Room(area, area.left() + 3, area.right() - 3, area.center(), half(row.bore_in),
-             half(row.bore_out), fill),
-    )  # fmt: skip
+        painter, Room(area, area.left() + 3, area.right() - 3, area.center(), half(row.bore_in), half(row.bore_out), fill)
+    )

@@ -6,17 +6,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import (
-    QCheckBox,
-    QHBoxLayout,
-    QLineEdit,
-    QMenu,
-    QPushButton,
-    QScrollArea,
-    QToolButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QMenu, QPushButton, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.project.edits import edits
@@ -34,12 +24,29 @@ from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.theme.palette import tint
 
 COOLER_FIELDS = (
-    "cooler.medium", "cooler.width", "cooler.height", "cooler.thickness", "cooler.build", "cooler.fins", "cooler.entry",
-    "cooler.stands", "cooler.opening", "cooler.fan", "cooler.capture",
-    "cooler.effectiveness", "cooler.drop", "cooler.charge_flow", "cooler.cooling_flow",
-    "cooler.trust", "cooler.water_flow", "cooler.front",
-    "cooler.front_width", "cooler.front_height", "cooler.front_thickness", "cooler.front_fins",
-)  # fmt: skip
+    "cooler.medium",
+    "cooler.width",
+    "cooler.height",
+    "cooler.thickness",
+    "cooler.build",
+    "cooler.fins",
+    "cooler.entry",
+    "cooler.stands",
+    "cooler.opening",
+    "cooler.fan",
+    "cooler.capture",
+    "cooler.effectiveness",
+    "cooler.drop",
+    "cooler.charge_flow",
+    "cooler.cooling_flow",
+    "cooler.trust",
+    "cooler.water_flow",
+    "cooler.front",
+    "cooler.front_width",
+    "cooler.front_height",
+    "cooler.front_thickness",
+    "cooler.front_fins",
+)
 
 
 class PipesBench(Bench):
@@ -158,15 +165,9 @@ class PipesBench(Bench):
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """New pieces behind the chosen one, the cooler in or out."""
         for kind in KINDS.values():
-            yield (
-                tr("Add a piece: {0}").format(tr(kind.title).lower()),
-                partial(self._add, kind.key),
-            )
+            yield (tr("Add a piece: {0}").format(tr(kind.title).lower()), partial(self._add, kind.key))
         fitted = not self.desk.project.cooler.fitted
-        yield (
-            tr("Fit the cooler") if fitted else tr("Take the cooler out"),
-            partial(self._fit, fitted),
-        )
+        yield (tr("Fit the cooler") if fitted else tr("Take the cooler out"), partial(self._fit, fitted))
 
     def opens(self, place: str) -> bool:
         """Every piece of a run and the cooler."""
@@ -188,9 +189,7 @@ class PipesBench(Bench):
 
     def _fill(self) -> None:
         answer = self.desk.answer
-        self.list.rows.fill(
-            presenter.rows(self.desk.project, self.desk.point, answer.build if answer else None)
-        )
+        self.list.rows.fill(presenter.rows(self.desk.project, self.desk.point, answer.build if answer else None))
         row = self.list.chosen
         if self._shown and (row is None or row.id != self._shown):
             self.list.choose(self._shown)
@@ -274,9 +273,7 @@ class PipesBench(Bench):
     def _rename(self, text: str) -> None:
         if self._shown and self._shown != presenter.COOLER:
             run = run_of(self.desk.project, self._shown)
-            self.desk.edit(
-                f"{run}.{self._shown}.name", text, label=tr("Name"), merge_key=f"name:{self._shown}"
-            )
+            self.desk.edit(f"{run}.{self._shown}.name", text, label=tr("Name"), merge_key=f"name:{self._shown}")
 
     def _add(self, kind: str) -> None:
         project = self.desk.project
@@ -330,7 +327,4 @@ class PipesBench(Bench):
         self.desk.change(tr("Move a piece"), changed)
 
     def _fit(self, fitted: bool) -> None:
-        self.desk.change(
-            tr("Cooler fitted") if fitted else tr("No cooler"),
-            edits.put(self.desk.project, "cooler.fitted", bool(fitted)),
-        )
+        self.desk.change(tr("Cooler fitted") if fitted else tr("No cooler"), edits.put(self.desk.project, "cooler.fitted", bool(fitted)))

@@ -93,11 +93,7 @@ class MapChart(Chart):
         most = max(math.ceil(top * 1.15 * 5.0) / 5.0, 1.4)
         picture = presenter.blower_picture(blower, round(float(density), 2), most)
         factor, symbol = presenter.flow_unit(self.desk.project.shown_units)
-        x = Axis(
-            0.0,
-            picture.flow_most / factor * 1.22,
-            tr("air that the rotors move, {0}").format(symbol),
-        )
+        x = Axis(0.0, picture.flow_most / factor * 1.22, tr("air that the rotors move, {0}").format(symbol))
         y = Axis(1.0, most + 0.09 * (most - 1.0), "pressure ratio, total to total")
         if picture is not self.picture or x != self.x_axis or y != self.y_axis:
             self.picture, self.x_axis, self.y_axis = picture, x, y
@@ -158,37 +154,23 @@ class MapChart(Chart):
         # A blower's line is steep: its name stands at the upper end, where the others have theirs.
         end = top[2] if len(self.picture.surge) else top[-1]
         spot = self.at(end[0] / self._factor, end[1])
-        painter.drawText(
-            QPointF(spot.x() + 8, spot.y() - 2), tr("{0:.0f} × 1000 rpm").format(fastest / 1000)
-        )
-        painter.drawText(
-            QPointF(self.plot().left() + 6, self.plot().top() + 15), tr("pressure ratio")
-        )
+        painter.drawText(QPointF(spot.x() + 8, spot.y() - 2), tr("{0:.0f} × 1000 rpm").format(fastest / 1000))
+        painter.drawText(QPointF(self.plot().left() + 6, self.plot().top() + 15), tr("pressure ratio"))
         if not len(self.picture.surge):
             return  # a blower: nothing surges, and its efficiency goes by the ratio alone
         painter.setPen(QColor(p.fails))
         m, r = self.picture.surge[len(self.picture.surge) * 3 // 4]
         spot = self.at(m / self._factor, r)
-        painter.drawText(
-            QRectF(spot.x() - 66, spot.y() - 22, 60, 16), Qt.AlignmentFlag.AlignRight, tr("surge")
-        )
+        painter.drawText(QRectF(spot.x() - 66, spot.y() - 22, 60, 16), Qt.AlignmentFlag.AlignRight, tr("surge"))
         flow, ratio, best = self.picture.peak
         spot = self.at(flow / self._factor, ratio)
         painter.setPen(QColor(p.ink))
-        painter.drawText(
-            QRectF(spot.x() - 24, spot.y() - 8, 48, 16),
-            Qt.AlignmentFlag.AlignCenter,
-            f"{100 * best:.0f} %",
-        )
+        painter.drawText(QRectF(spot.x() - 24, spot.y() - 8, 48, 16), Qt.AlignmentFlag.AlignCenter, f"{100 * best:.0f} %")
         for level, polygons in self.picture.islands[2:-1:2]:
             points = max((pts for pts, _ in polygons), key=len)
             right = points[int(points[:, 0].argmax())]
             spot = self.at(right[0] / self._factor, right[1])
-            painter.drawText(
-                QRectF(spot.x() - 40, spot.y() + 2, 34, 16),
-                Qt.AlignmentFlag.AlignRight,
-                f"{100 * level:.0f}",
-            )
+            painter.drawText(QRectF(spot.x() - 40, spot.y() + 2, 34, 16), Qt.AlignmentFlag.AlignRight, f"{100 * level:.0f}")
 
     def paint_front(self, painter: QPainter) -> None:
         """The full-load line, its points off the map, the shown point with its margins."""
@@ -271,16 +253,7 @@ class MapChart(Chart):
         painter.setPen(QColor(ink))
         painter.drawText(QPointF(x, spot.y()), text)
 
-    def _margin(
-        self,
-        painter: QPainter,
-        one: QPointF,
-        two: QPointF,
-        margin: float,
-        word: str,
-        *,
-        right: bool = False,
-    ) -> None:
+    def _margin(self, painter: QPainter, one: QPointF, two: QPointF, margin: float, word: str, *, right: bool = False) -> None:
         if not math.isfinite(margin):
             return
         p = current()

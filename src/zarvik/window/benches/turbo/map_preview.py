@@ -6,13 +6,7 @@ from itertools import pairwise
 
 import numpy as np
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import (
-    QColor,
-    QPainter,
-    QPainterPath,
-    QPen,
-    QPolygonF,
-)
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.project.language.language import tr

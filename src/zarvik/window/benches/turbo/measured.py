@@ -5,25 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import (
-    QComboBox,
-    QGridLayout,
-    QHBoxLayout,
-    QLineEdit,
-    QPushButton,
-    QWidget,
-)
+from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QWidget
 
-from zarvik.core.compressor.measured import (
-    TRIMS,
-    WORN,
-    Fits,
-    Nearest,
-    check_wheel,
-    identify,
-    inducer_of,
-    trim,
-)
+from zarvik.core.compressor.measured import TRIMS, WORN, Fits, Nearest, check_wheel, identify, inducer_of, trim
 from zarvik.formats import shelf
 from zarvik.project.document.fields import Choice, Of
 from zarvik.project.document.parts.part import field_meta
@@ -39,15 +23,23 @@ from zarvik.window.parts.quantity_field import QuantityField
 SHOWN = 3  # turbos of the shelf that are named
 # What is typed, the name that identifies it, and where it stands in the document.
 FIELDS: tuple[tuple[str, str, type[Wheels] | type[Turbine]], ...] = (
-    ("inducer", "inducer", Wheels), ("exducer", "exducer", Wheels),
-    ("wheel", "turbine_wheel", Turbine), ("exducer", "turbine_exducer", Turbine),
+    ("inducer", "inducer", Wheels),
+    ("exducer", "exducer", Wheels),
+    ("wheel", "turbine_wheel", Turbine),
+    ("exducer", "turbine_exducer", Turbine),
     ("housing", "", Turbine),
-)  # fmt: skip
+)
 _WORDS = {
-    "inducer": "inducer", "exducer": "exducer", "turbine_wheel": "turbine wheel",
-    "turbine_exducer": "turbine exducer", "flange": "flange", "bolts": "bolts", "gate": "gate",
-    "cooling": "bearings", "donor": "donor",
-}  # fmt: skip
+    "inducer": "inducer",
+    "exducer": "exducer",
+    "turbine_wheel": "turbine wheel",
+    "turbine_exducer": "turbine exducer",
+    "flange": "flange",
+    "bolts": "bolts",
+    "gate": "gate",
+    "cooling": "bearings",
+    "donor": "donor",
+}
 
 
 class Measured(Over):
@@ -59,10 +51,12 @@ class Measured(Over):
     def __init__(self, parent: QWidget, desk: Desk) -> None:
         super().__init__(parent, desk, tr("A turbo from its wheels"), 7)
         column = self.column
-        self.text.setText(tr(
-            "Measure across two opposite blades. The compressor's two diameters are enough: the map is then "
-            "estimated, and marked so everywhere; what you leave open of the turbine is estimated too."
-        ))  # fmt: skip
+        self.text.setText(
+            tr(
+                "Measure across two opposite blades. The compressor's two diameters are enough: the map is then "
+                "estimated, and marked so everywhere; what you leave open of the turbine is estimated too."
+            )
+        )
         grid = QGridLayout()
         grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(5)
@@ -172,10 +166,12 @@ class Measured(Over):
         """What was said of flange, gate, bearings and donor."""
         bolts = self.bolts.quantity
         return Fits(
-            self.choices["flange"].currentData() or "", bolts.si if bolts is not None else 0.0,
-            self.choices["gate"].currentData() or "", self.choices["cooling"].currentData() or "",
+            self.choices["flange"].currentData() or "",
+            bolts.si if bolts is not None else 0.0,
+            self.choices["gate"].currentData() or "",
+            self.choices["cooling"].currentData() or "",
             self.donor.text(),
-        )  # fmt: skip
+        )
 
     def open(self) -> None:
         """Show it over the bench, the cursor in the first size."""

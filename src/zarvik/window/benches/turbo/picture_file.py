@@ -5,12 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtGui import (
-    QColor,
-    QImage,
-    QImageReader,
-    QPainter,
-)
+from PySide6.QtGui import QColor, QImage, QImageReader, QPainter
 
 from zarvik.project.language.language import told
 
@@ -30,9 +25,13 @@ def read_picture(path: str) -> QImage:
     name = Path(path).name
     if size.isValid() and size.width() * size.height() > MOST_PIXELS:
         raise Unreadable(
-            told("“{0}” has {1} million pixels; up to {2} can be traced", name,
-                 size.width() * size.height() // 1_000_000, MOST_PIXELS // 1_000_000)
-        )  # fmt: skip
+            told(
+                "“{0}” has {1} million pixels; up to {2} can be traced",
+                name,
+                size.width() * size.height() // 1_000_000,
+                MOST_PIXELS // 1_000_000,
+            )
+        )
     reader.setAllocationLimit(512)
     found = reader.read()
     if found.isNull():

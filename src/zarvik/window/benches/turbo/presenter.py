@@ -65,15 +65,17 @@ def picture(chart: CompressorMap) -> MapPicture:
     for line in chart.lines:
         speed = line.speed / chart.maximum_speed
         flows = np.linspace(line.flow[0], line.flow[-1], 40)
-        drawn.append(
-            (line.speed, np.array([(m, lookup.forward(lines, points, speed, m)[0]) for m in flows]))
-        )
+        drawn.append((line.speed, np.array([(m, lookup.forward(lines, points, speed, m)[0]) for m in flows])))
     at = np.unravel_index(int(efficiency.argmax()), efficiency.shape)
     return MapPicture(
-        tuple(islands), tuple(drawn), np.column_stack([flow[:, 0], ratio[:, 0]]),
-        np.column_stack([flow[:, -1], ratio[:, -1]]), float(flow.max()), float(ratio.max()),
+        tuple(islands),
+        tuple(drawn),
+        np.column_stack([flow[:, 0], ratio[:, 0]]),
+        np.column_stack([flow[:, -1], ratio[:, -1]]),
+        float(flow.max()),
+        float(ratio.max()),
         (float(flow[at]), float(ratio[at]), float(efficiency[at])),
-    )  # fmt: skip
+    )
 
 
 def mapped(chart: CompressorMap) -> Question:
@@ -97,15 +99,11 @@ def blower_picture(blower: Blower, density: float, ratio_most: float) -> MapPict
     drawn = []
     for share in SHARES:
         speed = share * blower.maximum_speed
-        flows = [
-            blown(blower.displacement, blower.volumetric, blower.leak, speed, float(r), density)
-            for r in ratios
-        ]
+        flows = [blown(blower.displacement, blower.volumetric, blower.leak, speed, float(r), density) for r in ratios]
         drawn.append((speed, np.column_stack([flows, ratios])))
     nothing = np.empty((0, 2))
     edge = drawn[-1][1]
-    return MapPicture((), tuple(drawn), nothing, edge, float(edge[:, 0].max()), ratio_most,
-                      (0.0, 0.0, 0.0))  # fmt: skip
+    return MapPicture((), tuple(drawn), nothing, edge, float(edge[:, 0].max()), ratio_most, (0.0, 0.0, 0.0))
 
 
 def moved(point: Point) -> float:
@@ -120,10 +118,22 @@ TURBINE = ("wheel", "exducer", "housing", "efficiency", "vanes", "scrolls", "pul
 FIT = ("flange", "bolts", "gate", "cooling", "donor", "price", "here_by")
 GATE = ("gate.diameter", "gate.lift", "gate.count", "gate.discharge", "turbos_fitted", "hot_sides", "own_pieces")
 BLOWER = (
-    "blower.displacement", "blower.ratio", "blower.belt", "blower.crank_pulley", "blower.pulley",
-    "blower.crank_teeth", "blower.teeth", "blower.step_up", "blower.ribs", "blower.wide", "blower.wrap",
-    "blower.volumetric", "blower.adiabatic", "blower.bypass", "blower.rotor_limit",
-)  # fmt: skip
+    "blower.displacement",
+    "blower.ratio",
+    "blower.belt",
+    "blower.crank_pulley",
+    "blower.pulley",
+    "blower.crank_teeth",
+    "blower.teeth",
+    "blower.step_up",
+    "blower.ribs",
+    "blower.wide",
+    "blower.wrap",
+    "blower.volumetric",
+    "blower.adiabatic",
+    "blower.bypass",
+    "blower.rotor_limit",
+)
 OF_BELTS = {
     "ribbed": ("blower.crank_pulley", "blower.pulley", "blower.ribs"),
     "toothed": ("blower.crank_teeth", "blower.teeth", "blower.wide"),
@@ -140,15 +150,7 @@ def rows(answer: Answer, units: Mapping[str, str]) -> list[Row]:
     doubt = band.half / max(answer.target.power, 1.0) if band is not None else 0.0
     ordered = sorted(answer.candidates, key=lambda c: c.name)
     return [
-        Row(
-            c.id,
-            c.name,
-            c.id == chosen,
-            c.state(answer.build.target.power, doubt),
-            _cells(c, units),
-            leads(c, FIGURES),
-            HEADS,
-        )
+        Row(c.id, c.name, c.id == chosen, c.state(answer.build.target.power, doubt), _cells(c, units), leads(c, FIGURES), HEADS)
         for c in ordered
     ]
 

@@ -26,10 +26,12 @@ class Scaled(Over):
 
     def __init__(self, parent: QWidget, desk: Desk) -> None:
         super().__init__(parent, desk, tr("This map for another size of wheel"), 7)
-        self.text.setText(tr(
-            "For a wheel of the same shape: at the same tip speed ratio and efficiency stay, the flow goes with the "
-            "square of the size, the speed with its inverse. Good to 4 % of flow and 2 points; marked so everywhere."
-        ))  # fmt: skip
+        self.text.setText(
+            tr(
+                "For a wheel of the same shape: at the same tip speed ratio and efficiency stay, the flow goes with the "
+                "square of the size, the speed with its inverse. Good to 4 % of flow and 2 points; marked so everywhere."
+            )
+        )
         grid = QGridLayout()
         grid.setColumnStretch(2, 1)
         meta = field_meta(Wheels, "inducer")
@@ -97,8 +99,12 @@ class Scaled(Over):
             turbo, words = None, reason(error)
         if turbo is not None:
             chart = turbo.chart
-            words = told("{0}: up to {1} and {2}", turbo.name, self.desk.text(chart.lines[-1].flow[-1], "mass_flow"),
-                         self.desk.text(chart.maximum_speed, "rotation"))  # fmt: skip
+            words = told(
+                "{0}: up to {1} and {2}",
+                turbo.name,
+                self.desk.text(chart.lines[-1].flow[-1], "mass_flow"),
+                self.desk.text(chart.maximum_speed, "rotation"),
+            )
         self.told.setText(words)
         self.make.setEnabled(turbo is not None)
 

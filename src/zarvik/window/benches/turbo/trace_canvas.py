@@ -4,21 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import (
-    QColor,
-    QImage,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QPixmap,
-    QPolygonF,
-    QWheelEvent,
-)
-from PySide6.QtWidgets import (
-    QWidget,
-)
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QWheelEvent
+from PySide6.QtWidgets import QWidget
 
 from zarvik.core.tracing.axes import Spot
 from zarvik.core.tracing.tracing import CHOKE, ISLAND, SPEED, SURGE, Trace, Tracing
@@ -64,9 +51,8 @@ class Canvas(QWidget):
         while level.width() * level.height() > 1_500_000:
             # Halved and halved again: what is drawn is never much larger than the screen.
             level = level.scaled(
-                level.width() // 2, level.height() // 2, Qt.AspectRatioMode.IgnoreAspectRatio,
-                Qt.TransformationMode.SmoothTransformation,
-            )  # fmt: skip
+                level.width() // 2, level.height() // 2, Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation
+            )
             self._levels.append(level)
         self.whole()
 
@@ -76,8 +62,7 @@ class Canvas(QWidget):
             return
         self.zoom = min(self.width() / self.image.width(), self.height() / self.image.height())
         self.corner = QPointF(
-            0.5 * (self.image.width() - self.width() / self.zoom),
-            0.5 * (self.image.height() - self.height() / self.zoom),
+            0.5 * (self.image.width() - self.width() / self.zoom), 0.5 * (self.image.height() - self.height() / self.zoom)
         )
         self.update()
 
@@ -87,10 +72,7 @@ class Canvas(QWidget):
 
     def place(self, spot: Spot | np.ndarray) -> QPointF:
         """Where a px of the picture stands in the window."""
-        return QPointF(
-            (float(spot[0]) + 0.5 - self.corner.x()) * self.zoom,
-            (float(spot[1]) + 0.5 - self.corner.y()) * self.zoom,
-        )
+        return QPointF((float(spot[0]) + 0.5 - self.corner.x()) * self.zoom, (float(spot[1]) + 0.5 - self.corner.y()) * self.zoom)
 
     @guarded
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -109,8 +91,9 @@ class Canvas(QWidget):
             number += 1
         level = self._levels[number]
         scale = level.width() / self.image.width()
-        source = QRectF(self.corner.x() * scale, self.corner.y() * scale,
-                        self.width() / self.zoom * scale, self.height() / self.zoom * scale)  # fmt: skip
+        source = QRectF(
+            self.corner.x() * scale, self.corner.y() * scale, self.width() / self.zoom * scale, self.height() / self.zoom * scale
+        )
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.zoom < 3.0)
         painter.drawPixmap(QRectF(self.rect()), level, source)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -208,8 +191,7 @@ class Canvas(QWidget):
         """Enter ends, Backspace takes back, 0 shows the whole picture, + and - zoom, arrows move."""
         key = event.key()
         step = 60.0 / self.zoom
-        moves = {Qt.Key.Key_Left: (-step, 0.0), Qt.Key.Key_Right: (step, 0.0), Qt.Key.Key_Up: (0.0, -step),
-                 Qt.Key.Key_Down: (0.0, step)}  # fmt: skip
+        moves = {Qt.Key.Key_Left: (-step, 0.0), Qt.Key.Key_Right: (step, 0.0), Qt.Key.Key_Up: (0.0, -step), Qt.Key.Key_Down: (0.0, step)}
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.ended.emit()
         elif key == Qt.Key.Key_Backspace:

@@ -42,10 +42,7 @@ from zarvik.workspace import tracings
 from zarvik.workspace.questions import Question, Watch
 
 ACROSS, UP = "across", "up"
-TOOLS = (
-    (ACROSS, "Axis across"), (UP, "Axis up"), (SPEED, "Speed line"), (ISLAND, "Island"),
-    (SURGE, "Surge"), (CHOKE, "Choke"),
-)  # fmt: skip
+TOOLS = ((ACROSS, "Axis across"), (UP, "Axis up"), (SPEED, "Speed line"), (ISLAND, "Island"), (SURGE, "Surge"), (CHOKE, "Choke"))
 HINTS = {
     ACROSS: "Type two values of the flow axis, then click where each stands.",
     UP: "Type two values of the pressure ratio axis, then click where each stands.",
@@ -151,9 +148,12 @@ class TraceSheet(Over):
         self.peak = QLineEdit()
         self.peak.setPlaceholderText(tr("as 78 %, if printed"))
         rows: list[tuple[str, QWidget]] = [
-            (tr("Name"), self.name), (tr("Flow axis in"), self.unit), (tr("At a pressure of"), self.reference[0]),
-            (tr("and"), self.reference[1]), (tr("Best efficiency"), self.peak),
-        ]  # fmt: skip
+            (tr("Name"), self.name),
+            (tr("Flow axis in"), self.unit),
+            (tr("At a pressure of"), self.reference[0]),
+            (tr("and"), self.reference[1]),
+            (tr("Best efficiency"), self.peak),
+        ]
         for row, (title, widget) in enumerate(rows):
             label = PlainLabel(title)
             label.setBuddy(widget)
@@ -199,9 +199,11 @@ class TraceSheet(Over):
         """Open a picture; one that cannot be read is told, and what was there stays."""
         if path is None:
             path, _ = QFileDialog.getOpenFileName(
-                self, tr("Open a picture of a map"), "",
+                self,
+                tr("Open a picture of a map"),
+                "",
                 tr("Pictures (*.png *.jpg *.jpeg *.bmp *.gif *.webp *.tif *.tiff *.pgm *.ppm *.pbm)"),
-            )  # fmt: skip
+            )
         if not path:
             return
         self.end()
@@ -242,8 +244,13 @@ class TraceSheet(Over):
     def _work(self) -> TraceWork:
         """What there is, as it is kept."""
         assert self.tracing is not None
-        words = {"name": self.name.text(), "unit": self.unit.currentText(), "pressure": self.reference[0].text(),
-                 "temperature": self.reference[1].text(), "peak": self.peak.text()}  # fmt: skip
+        words = {
+            "name": self.name.text(),
+            "unit": self.unit.currentText(),
+            "pressure": self.reference[0].text(),
+            "temperature": self.reference[1].text(),
+            "peak": self.peak.text(),
+        }
         done = [t for t in self.tracing.traces if len(t.spots)]
         return TraceWork(words, {k: list(v) for k, v in self.axis.items()}, {ACROSS: self.tracing.across, UP: self.tracing.up}, done)
 
@@ -554,8 +561,7 @@ class TraceSheet(Over):
         if self.tracing.axes is None:
             return None, tr("Set both axes: two points on each, with their values.")
         chart, quality = self.tracing.result(self.name.text().strip() or tr("Traced map"))
-        said = [told("{0} lines, {1} points; the map lies within {2:.1f} % of them.", quality.lines,
-                     quality.points, 100.0 * quality.miss)]  # fmt: skip
+        said = [told("{0} lines, {1} points; the map lies within {2:.1f} % of them.", quality.lines, quality.points, 100.0 * quality.miss)]
         if quality.covered == quality.covered:
             said.append(told("Islands cover {0:.0f} % of it.", 100.0 * quality.covered))
         else:
@@ -585,5 +591,3 @@ class TraceSheet(Over):
             return
         self.hide()
         self.made.emit(turbo)
-
-

@@ -5,15 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from functools import partial
 
-from PySide6.QtWidgets import (
-    QCheckBox,
-    QFileDialog,
-    QHBoxLayout,
-    QMenu,
-    QPushButton,
-    QToolButton,
-    QVBoxLayout,
-)
+from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout
 
 from zarvik.core.candidates.catalogue_search import Find
 from zarvik.formats import map_csv, shelf
@@ -63,9 +55,7 @@ class TurboBench(Bench):
         self.shelf.setMenu(menu)
         head.addWidget(self.shelf)
         self.search = QPushButton(tr("Search the shelf"))
-        self.search.setToolTip(
-            tr("Try every turbo of the shelf with several housings in this build")
-        )
+        self.search.setToolTip(tr("Try every turbo of the shelf with several housings in this build"))
         self.search.clicked.connect(self.search_shelf)
         head.addWidget(self.search)
         more = QToolButton()
@@ -160,11 +150,7 @@ class TurboBench(Bench):
         project = self.desk.project
         chosen = project.chosen
         fitted = project.blower.fitted
-        self.title.setText(
-            project.blower.name if fitted
-            else turbo_titles(project)[chosen.id] if chosen
-            else tr("No turbo chosen")
-        )
+        self.title.setText(project.blower.name if fitted else turbo_titles(project)[chosen.id] if chosen else tr("No turbo chosen"))
         key = chosen.id if chosen else ""
         if key != self._turbine_of:
             if self.turbine is not None:
@@ -202,8 +188,7 @@ class TurboBench(Bench):
 
     def _belt(self, fitted: bool) -> None:
         self.desk.change(
-            tr("Belt-driven blower") if fitted else tr("Turbocharger"),
-            edits.put(self.desk.project, "blower.fitted", bool(fitted)),
+            tr("Belt-driven blower") if fitted else tr("Turbocharger"), edits.put(self.desk.project, "blower.fitted", bool(fitted))
         )
 
     def refresh_result(self) -> None:
@@ -234,10 +219,12 @@ class TurboBench(Bench):
             return
         t = point.turbo
         where = {
-            "inside": "on the map", "below": "below the slowest line (similarity law)",
-            "surge": "left of the map, in surge", "choke": "right of the map, in choke",
+            "inside": "on the map",
+            "below": "below the slowest line (similarity law)",
+            "surge": "left of the map, in surge",
+            "choke": "right of the map, in choke",
             "overspeed": "faster than it may turn",
-        }[t.region]  # fmt: skip
+        }[t.region]
         where = tr(where)
         at = tr("At {0}").format(say(point.speed, "rotation"))
         wheel = f"[wheel_speed|{say(t.real_speed, 'rotation')}]"
@@ -246,9 +233,7 @@ class TurboBench(Bench):
                 tr(
                     "{0}: rotors {1}, ratio [pressure_ratio|{2:.2f}], [efficiency|{3:.0f} %] "
                     "efficient, [air_power|{4}] into the air; bypass [opening|{5:.0f} %] open"
-                ).format(
-                    at, wheel, t.ratio, 100 * t.efficiency, say(t.power, "power"), 100 * t.opening
-                )
+                ).format(at, wheel, t.ratio, 100 * t.efficiency, say(t.power, "power"), 100 * t.opening)
             )
             return
         self.text.say(
@@ -285,9 +270,7 @@ class TurboBench(Bench):
         # What was found for another design than the present one is not shown as if it were of this.
         found = self.desk.known(shelf_in(self.desk.project))
         if found is None:
-            self.desk.notice.emit(
-                tr("The design has changed while the shelf was searched: search again")
-            )
+            self.desk.notice.emit(tr("The design has changed while the shelf was searched: search again"))
         else:
             self.finds.show_finds(found)
 
@@ -309,15 +292,11 @@ class TurboBench(Bench):
         # A row may still be that of the answer before, when its turbo has gone.
         name = next((t.name for t in self.desk.project.turbos if t.id == key), None)
         if name is not None and key != self.desk.project.turbo:
-            self.desk.change(
-                tr("Turbo {0}").format(name), edits.put(self.desk.project, "turbo", key)
-            )
+            self.desk.change(tr("Turbo {0}").format(name), edits.put(self.desk.project, "turbo", key))
 
     def _from_shelf(self, name: str) -> None:
         turbo = shelf.turbo(name)
-        self.desk.change(
-            tr("Candidate {0}").format(turbo.name), add_turbo(self.desk.project, turbo)
-        )
+        self.desk.change(tr("Candidate {0}").format(turbo.name), add_turbo(self.desk.project, turbo))
 
     def measure(self) -> None:
         """Ask for the sizes of a turbo in the hand."""
@@ -346,18 +325,14 @@ class TurboBench(Bench):
     def read_map(self, path: str | None = None) -> None:
         """Read a candidate's map from CSV; a fault is said and changes nothing."""
         if path is None:
-            path, _ = QFileDialog.getOpenFileName(
-                self, tr("Read a compressor map"), "", tr("Maps (*.csv)")
-            )
+            path, _ = QFileDialog.getOpenFileName(self, tr("Read a compressor map"), "", tr("Maps (*.csv)"))
         if not path:
             return
         try:
             read = map_csv.read_noted(path)
             chart, key = read.chart, map_csv.key_of(path)
             turbo = Turbo.of(chart, key, estimated="efficiency" if read.estimated else "")
-            self.desk.change(
-                tr("Candidate {0}").format(chart.name), add_turbo(self.desk.project, turbo)
-            )
+            self.desk.change(tr("Candidate {0}").format(chart.name), add_turbo(self.desk.project, turbo))
             if read.notes:
                 self.desk.notice.emit("; ".join(read.notes))
         except (FileError, EntryError, ValueError) as error:
@@ -369,9 +344,7 @@ class TurboBench(Bench):
         if chosen is None:
             return
         if path is None:
-            path, _ = QFileDialog.getSaveFileName(
-                self, tr("Write the map"), f"{chosen.id}.csv", tr("Maps (*.csv)")
-            )
+            path, _ = QFileDialog.getSaveFileName(self, tr("Write the map"), f"{chosen.id}.csv", tr("Maps (*.csv)"))
         if path:
             try:
                 map_csv.write(chosen.chart, path, *([chosen.note] if chosen.note else []))

@@ -80,11 +80,17 @@ class BoostChart(Chart):
             lines = sorted(min(max(y, r.top()), r.bottom()) for y in heights)
             low, high = max(itertools.pairwise(lines), key=lambda pair: pair[1] - pair[0])
             painter.setPen(QColor(p.ink))
-            painter.drawText(QRectF(r.right() - 190, max(0.5 * (low + high) - 9.0, r.top() + 4), 184, 18), Qt.AlignmentFlag.AlignRight, tr("what the solenoid reaches"))
+            painter.drawText(
+                QRectF(r.right() - 190, max(0.5 * (low + high) - 9.0, r.top() + 4), 184, 18),
+                Qt.AlignmentFlag.AlignRight,
+                tr("what the solenoid reaches"),
+            )
         for value, words, colour in (
-            (c.trusted, tr("trusted"), p.fails), (c.asked, tr("asked"), p.accent), (c.alone[-1][1], tr("spring alone"), p.ink),
+            (c.trusted, tr("trusted"), p.fails),
+            (c.asked, tr("asked"), p.accent),
+            (c.alone[-1][1], tr("spring alone"), p.ink),
             *([(c.now[-1][1], tr("as set"), p.cold_low)] if c.now != c.alone else []),
-        ):  # fmt: skip
+        ):
             y = self.at(self.x_axis.low, value).y() - 10.0
             while any(abs(y - other) < 17.0 for other in taken):
                 y += 17.0
@@ -141,12 +147,16 @@ class HosePlan(QWidget):
         letters = {line.key: line.letter for line in self.found.lines}
         begin = QPointF(source.right(), source.center().y())
         if a.control == NONE:
-            self._hose(painter, [begin, QPointF(gate.left() - 30, begin.y()), QPointF(gate.left() - 30, lower.y()), lower], letters["signal"])
+            self._hose(
+                painter, [begin, QPointF(gate.left() - 30, begin.y()), QPointF(gate.left() - 30, lower.y()), lower], letters["signal"]
+            )
             self._port(painter, upper, "", tr("open"))
             return
         self._box(painter, solenoid, "")
         painter.setPen(QColor(current().soft))
-        painter.drawText(QRectF(solenoid.left() - 40, solenoid.bottom() + 4, solenoid.width() + 80, 18), Qt.AlignmentFlag.AlignHCenter, tr("solenoid"))
+        painter.drawText(
+            QRectF(solenoid.left() - 40, solenoid.bottom() + 4, solenoid.width() + 80, 18), Qt.AlignmentFlag.AlignHCenter, tr("solenoid")
+        )
         one, two = QPointF(solenoid.left(), begin.y()), QPointF(solenoid.right(), solenoid.top() + 70)
         self._hose(painter, [begin, one], letters["signal"])
         bend = gate.left() - 18
@@ -231,7 +241,9 @@ class HosePlan(QWidget):
             painter.drawText(r, Qt.AlignmentFlag.AlignCenter, name)
             painter.setFont(font(13))
         if words:
-            painter.drawText(QRectF(spot.x() - 70, spot.y() - 9, 58, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+            painter.drawText(
+                QRectF(spot.x() - 70, spot.y() - 9, 58, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words
+            )
 
     def _filter(self, painter: QPainter, spot: QPointF) -> None:
         p = current()
@@ -239,7 +251,9 @@ class HosePlan(QWidget):
         painter.setBrush(QColor(p.raised))
         painter.drawRect(QRectF(spot.x() - 16, spot.y() - 8, 16, 16))
         painter.setPen(QColor(p.soft))
-        painter.drawText(QRectF(spot.x() - 120, spot.y() - 9, 98, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, tr("filter"))
+        painter.drawText(
+            QRectF(spot.x() - 120, spot.y() - 9, 98, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, tr("filter")
+        )
 
 
 class Lines(QWidget):
@@ -360,7 +374,9 @@ class SchoolRows(QWidget):
         painter.setPen(QColor(p.soft))
         for n, column in enumerate(columns):
             box = QRectF(self.NAME + n * each, 0, each - 8, self.HEAD - 4)
-            painter.drawText(box, int(Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap), tr(column.title))
+            painter.drawText(
+                box, int(Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap), tr(column.title)
+            )
         for row, school in enumerate(self.found):
             top = self.HEAD + row * self.ROW
             if school.key == self.key:
@@ -370,7 +386,9 @@ class SchoolRows(QWidget):
             painter.drawLine(QPointF(0, top + self.ROW - 1), QPointF(self.width(), top + self.ROW - 1))
             painter.setPen(QColor(p.ink))
             painter.setFont(font(13, strong=school.key == self.key))
-            painter.drawText(QRectF(8, top, self.NAME - 12, self.ROW), int(Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap), tr(school.title))
+            painter.drawText(
+                QRectF(8, top, self.NAME - 12, self.ROW), int(Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap), tr(school.title)
+            )
             painter.setFont(font(13))
             for n, column in enumerate(columns):
                 self._cell(painter, QRectF(self.NAME + n * each, top, each - 8, self.ROW), column, school)
@@ -380,7 +398,11 @@ class SchoolRows(QWidget):
         values = [v for s in self.found if math.isfinite(v := column.value(s))]
         value = column.value(school)
         painter.setPen(QColor(p.ink))
-        painter.drawText(QRectF(r.left(), r.top() + 4, r.width() + 6, 20), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, column.text(school))
+        painter.drawText(
+            QRectF(r.left(), r.top() + 4, r.width() + 6, 20),
+            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+            column.text(school),
+        )
         if not values or not math.isfinite(value):
             return
         low, high = min(0.0, min(values)), max(values)

@@ -9,18 +9,7 @@ from dataclasses import dataclass
 from zarvik.core.boost_control.held_boost import RUN_AWAY, Held
 from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.core.manifold.life import BAND
-from zarvik.project.boost_control.control import (
-    FALLS,
-    MORE,
-    RUNS,
-    STAYS,
-    WHAT,
-    Control,
-    Line,
-    heats,
-    held_boost,
-    unsaid,
-)
+from zarvik.project.boost_control.control import FALLS, MORE, RUNS, STAYS, WHAT, Control, Line, heats, held_boost, unsaid
 from zarvik.project.document.document import Project
 from zarvik.project.language.language import told, tr
 from zarvik.project.manifold.manifold_types import LONGER, OWN, School
@@ -28,10 +17,33 @@ from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import KINDS, unit_of
 
 GATE = (
-    "gate.kind", "gate.branch", "gate.angle", "gate.dump", "gate.rejoin", "gate.tube", "gate.joins", "gate.diameter", "gate.lift", "gate.count", "gate.discharge", "gate.spring", "gate.full", "gate.sold",
-    "gate.diaphragm", "gate.reference", "gate.control", "gate.ports", "gate.ports_four", "gate.duty", "gate.hose", "gate.hose_long",
-    "gate.blow_off", "gate.blow_spring", "gate.blow_to", "gate.metered",
-)  # fmt: skip
+    "gate.kind",
+    "gate.branch",
+    "gate.angle",
+    "gate.dump",
+    "gate.rejoin",
+    "gate.tube",
+    "gate.joins",
+    "gate.diameter",
+    "gate.lift",
+    "gate.count",
+    "gate.discharge",
+    "gate.spring",
+    "gate.full",
+    "gate.sold",
+    "gate.diaphragm",
+    "gate.reference",
+    "gate.control",
+    "gate.ports",
+    "gate.ports_four",
+    "gate.duty",
+    "gate.hose",
+    "gate.hose_long",
+    "gate.blow_off",
+    "gate.blow_spring",
+    "gate.blow_to",
+    "gate.metered",
+)
 HOSES = tuple(f"gate.hose_{letter}{end}" for letter in "abcd" for end in ("", "_to"))
 _LETTERS = {"none": "ab", "three": "abc", "four": "abcd"}
 
@@ -91,9 +103,15 @@ def curves(found: Control, units: Mapping[str, str]) -> Curves:
     seen = [h.boost for h in (*found.alone, *found.now)]
     top = min(max([*seen, 1.2 * found.asked, 1.15 * found.trusted]), RUN_AWAY)
     return Curves(
-        unit.symbol, points(found.alone), points(found.now), points(found.most), unit.from_si(found.asked),
-        unit.from_si(found.trusted), found.speed, unit.from_si(top),
-    )  # fmt: skip
+        unit.symbol,
+        points(found.alone),
+        points(found.now),
+        points(found.most),
+        unit.from_si(found.asked),
+        unit.from_si(found.trusted),
+        found.speed,
+        unit.from_si(top),
+    )
 
 
 def hose_words(line: Line, units: Mapping[str, str]) -> str:
@@ -106,7 +124,9 @@ def headline(found: Control, units: Mapping[str, str]) -> str:
     """What the gate does, in a line."""
     words = []
     if found.duty == found.duty:
-        words.append(told("{0} with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty))
+        words.append(
+            told("{0} with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty)
+        )
     if found.spike is not None and found.spike.over > 500.0:
         words.append(told("about {0} more for a moment when the pedal goes down", figure(found.spike.over, "pressure_gauge", units)))
     working = [h for h in found.alone if h.state != "shut"]
@@ -149,8 +169,13 @@ def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
         Column("work", lambda s: of("work", s.hours), lambda s: s.hours),
         Column("price", lambda s: of("money", s.money), lambda s: s.money),
         Column("grows", lambda s: of("length", s.grows), lambda s: s.grows),
-        Column("hot cycles to a crack", lambda s: heats(s.cycles), lambda s: math.log10(max(s.cycles, 1.0)) if s.cycles == s.cycles else math.nan, False),
-    )  # fmt: skip
+        Column(
+            "hot cycles to a crack",
+            lambda s: heats(s.cycles),
+            lambda s: math.log10(max(s.cycles, 1.0)) if s.cycles == s.cycles else math.nan,
+            False,
+        ),
+    )
 
 
 def gains(found: Sequence[School], units: Mapping[str, str]) -> str:
@@ -163,9 +188,18 @@ def gains(found: Sequence[School], units: Mapping[str, str]) -> str:
     strong = max(others, key=lambda s: s.power if s.power == s.power else 0.0)
     words = []
     if early.threshold < own.threshold - 20.0:
-        words.append(told("{0}: full boost from {1} instead of {2}", tr(early.title), figure(early.threshold, "rotation", units), figure(own.threshold, "rotation", units)))
+        words.append(
+            told(
+                "{0}: full boost from {1} instead of {2}",
+                tr(early.title),
+                figure(early.threshold, "rotation", units),
+                figure(own.threshold, "rotation", units),
+            )
+        )
     if strong.power > 1.005 * own.power:
-        words.append(told("{0}: {1} instead of {2}", tr(strong.title), figure(strong.power, "power", units), figure(own.power, "power", units)))
+        words.append(
+            told("{0}: {1} instead of {2}", tr(strong.title), figure(strong.power, "power", units), figure(own.power, "power", units))
+        )
     words = words or [tr("None wakes earlier than the manifold as it is, and none makes more power")]
     if own.cycles == own.cycles:
         words.append(told("{0}: {1}", tr(own.title), lasts(own)))

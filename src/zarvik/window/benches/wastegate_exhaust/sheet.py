@@ -30,7 +30,9 @@ from zarvik.window.theme.style import font
 LEFT = 620.0  # units of the sheet that plan and curves are wide
 
 
-def write(desk: Desk, path: str, found: Control | None, manifolds: Sequence[School], hot: Around | None = None, hill: Towed | None = None) -> str:
+def write(
+    desk: Desk, path: str, found: Control | None, manifolds: Sequence[School], hot: Around | None = None, hill: Towed | None = None
+) -> str:
     """Write what there is of it as PDF, a page each; returns a sentence when it cannot be written, else nothing."""
     pages: list[Callable[[QPainter], None]] = []
     if found is not None:
@@ -94,9 +96,10 @@ def _hill(desk: Desk, painter: QPainter, found: Towed) -> None:
     brake, power = tow.over_brake(found, units)
     top = 44.0
     for lines, across, up, at in (
-        (curves, tr("engine speed, rpm: other gears, the same road speed"), unit, spot), (minutes, tr("minutes on the hill"), degrees, None),
+        (curves, tr("engine speed, rpm: other gears, the same road speed"), unit, spot),
+        (minutes, tr("minutes on the hill"), degrees, None),
         (brake, tr("engine speed, rpm"), power, None),
-    ):  # fmt: skip
+    ):
         if lines:
             chart = HeatChart("")
             chart.take(lines, across, up, at)
@@ -140,4 +143,3 @@ def _gate(desk: Desk, painter: QPainter, found: Control) -> None:
         put(f"{number}. {render(step, units)}")
     for sentence in found.relief:
         put(render(sentence, units))
-

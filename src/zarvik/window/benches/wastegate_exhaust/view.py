@@ -6,14 +6,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtWidgets import (
-    QComboBox,
-    QFileDialog,
-    QHBoxLayout,
-    QPushButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from zarvik.core.recommendations import GATE as NEEDS_GATE
 from zarvik.project.boost_control.control import Control, steps
@@ -39,16 +32,7 @@ from zarvik.window.parts.needed import Needed
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.side import halves, side_column
 from zarvik.window.parts.tabs import paged
-from zarvik.workspace.inquiry import (
-    AROUND,
-    CONTROL,
-    SCHOOLS,
-    TOWED,
-    around_of,
-    control_of,
-    schools_of,
-    towed_of,
-)
+from zarvik.workspace.inquiry import AROUND, CONTROL, SCHOOLS, TOWED, around_of, control_of, schools_of, towed_of
 from zarvik.workspace.questions import DONE, FAILED, Question, Reply
 
 GATE, MANIFOLDS, HEAT, TOW = "gate", "manifolds", "heat", "tow"
@@ -121,16 +105,20 @@ class HotSideBench(Bench):
         inside.addStretch(1)
         column.addWidget(area, 1)
         self.doubt = Paragraph()
-        self.doubt.setText(tr(
-            "The same engine, turbo and ports with runners in common proportions. Room between valves and wheel damps the "
-            "pulses, wall takes heat: both count. Hot cycles to a crack: rough guide, within a factor of three."
-        ))  # fmt: skip
+        self.doubt.setText(
+            tr(
+                "The same engine, turbo and ports with runners in common proportions. Room between valves and wheel damps the "
+                "pulses, wall takes heat: both count. Hot cycles to a crack: rough guide, within a factor of three."
+            )
+        )
         column.addWidget(self.doubt)
         bar = QHBoxLayout()
         self.taken = Paragraph()
         bar.addWidget(self.taken, 1)
         self.take = QPushButton(tr("Take this manifold"))
-        self.take.setToolTip(tr("Runners and collector in the proportions of this school; pieces in space are taken away. One step to undo"))
+        self.take.setToolTip(
+            tr("Runners and collector in the proportions of this school; pieces in space are taken away. One step to undo")
+        )
         self.take.clicked.connect(self._take)
         bar.addWidget(self.take)
         column.addLayout(bar)
@@ -169,9 +157,10 @@ class HotSideBench(Bench):
         self.tow_form = Form(self.desk, tow.ENTRIES, label_width=126, room=126)
         column.addWidget(self.tow_form)
         self.tow_charts = {
-            "speed": HeatChart(tr("Gas over engine speed at the same power")), "minutes": HeatChart(tr("Heat over the minutes of the hill")),
+            "speed": HeatChart(tr("Gas over engine speed at the same power")),
+            "minutes": HeatChart(tr("Heat over the minutes of the hill")),
             "brake": HeatChart(tr("What the exhaust brake holds")),
-        }  # fmt: skip
+        }
         for chart in self.tow_charts.values():
             right.addWidget(chart)
         self.tow_words = Paragraph()
@@ -336,5 +325,3 @@ class HotSideBench(Bench):
 
     def refresh_result(self) -> None:
         """What is shown here has its own questions."""
-
-

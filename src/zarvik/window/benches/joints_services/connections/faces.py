@@ -51,8 +51,11 @@ class Faces(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         p = current()
         if self.row is not None:
-            both = [(x, t, c, d) for x, t, c, d in (
-                (self.row.one, 0.0, p.ink, False), (self.row.other, self.turn, p.cold_low, True)) if x is not None]  # fmt: skip
+            both = [
+                (x, t, c, d)
+                for x, t, c, d in ((self.row.one, 0.0, p.ink, False), (self.row.other, self.turn, p.cold_low, True))
+                if x is not None
+            ]
             most = max(max(max(abs(a), abs(b)) for a, b in x.holes(t)) + HEAD * x.thread for x, t, _, _ in both)
             most = max(most, *(0.55 * x.bore for x, _, _, _ in both))
             scale = 0.5 * min(self.width(), self.HIGH - 44.0) / most
@@ -75,7 +78,10 @@ class Faces(QWidget):
             painter.drawEllipse(middle, 0.5 * scale * pattern.bore, 0.5 * scale * pattern.bore)
         others = self._others(pattern)
         for x, y in pattern.holes(turn):
-            hits = any((x - a) ** 2 + (y - b) ** 2 < (0.5 * (HEAD * pattern.thread + size)) ** 2 and (x - a) ** 2 + (y - b) ** 2 > 2.5e-7 for a, b, size in others)
+            hits = any(
+                (x - a) ** 2 + (y - b) ** 2 < (0.5 * (HEAD * pattern.thread + size)) ** 2 and (x - a) ** 2 + (y - b) ** 2 > 2.5e-7
+                for a, b, size in others
+            )
             painter.setBrush(QColor(current().fails) if hits else Qt.BrushStyle.NoBrush)
             painter.drawEllipse(middle + QPointF(scale * x, -scale * y), 0.5 * scale * pattern.thread, 0.5 * scale * pattern.thread)
         painter.setBrush(Qt.BrushStyle.NoBrush)

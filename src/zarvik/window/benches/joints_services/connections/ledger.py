@@ -5,16 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import (
-    QColor,
-    QFocusEvent,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QResizeEvent,
-)
+from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QAbstractScrollArea
 
 from zarvik.core.connections import row as r
@@ -123,9 +114,13 @@ class Ledger(QAbstractScrollArea):
         """Up, down, pages; Space ticks one state further."""
         page = max(self.viewport().height() // (3 * self.LINE), 1)
         steps = {
-            Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1, Qt.Key.Key_PageUp: -page, Qt.Key.Key_PageDown: page, Qt.Key.Key_Home: -10**6,
+            Qt.Key.Key_Up: -1,
+            Qt.Key.Key_Down: 1,
+            Qt.Key.Key_PageUp: -page,
+            Qt.Key.Key_PageDown: page,
+            Qt.Key.Key_Home: -(10**6),
             Qt.Key.Key_End: 10**6,
-        }  # fmt: skip
+        }
         key = Qt.Key(event.key())
         if key in steps:
             self._step(steps[key])

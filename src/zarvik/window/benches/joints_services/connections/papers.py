@@ -9,12 +9,7 @@ from PySide6.QtGui import QColor, QPainter, QPen
 
 from zarvik.project.connections.lists import Listing
 from zarvik.project.language.language import told, tr
-from zarvik.window.benches.joints_services.connections.tick_list import (
-    columns_of,
-    draw_row,
-    row_high,
-    row_lines,
-)
+from zarvik.window.benches.joints_services.connections.tick_list import columns_of, draw_row, row_high, row_lines
 from zarvik.window.desk import Desk
 from zarvik.window.paper import sheet as page
 from zarvik.window.theme import palette

@@ -5,16 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import (
-    QColor,
-    QFocusEvent,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QResizeEvent,
-)
+from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QAbstractScrollArea, QSizePolicy, QWidget
 
 from zarvik.core.connections.row import STATES, Row
@@ -44,7 +35,9 @@ def row_high(lines: Sequence[Sequence[str]], size: int) -> float:
     return max(max(map(len, lines), default=1), 1) * (size + 4.0) + 10.0
 
 
-def draw_row(painter: QPainter, lines: Sequence[Sequence[str]], wides: Sequence[float], left: float, top: float, size: int, colour: str) -> None:
+def draw_row(
+    painter: QPainter, lines: Sequence[Sequence[str]], wides: Sequence[float], left: float, top: float, size: int, colour: str
+) -> None:
     """One row of cells in lines."""
     painter.setFont(font(size))
     painter.setPen(QColor(colour))
@@ -167,7 +160,9 @@ class TickList(QAbstractScrollArea):
         found, wide = self.found, float(self.viewport().width())
         if found is not None and not found.rows:
             painter.setPen(QColor(p.soft))
-            painter.drawText(self.viewport().rect().adjusted(30, 0, -30, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, tr(found.empty))
+            painter.drawText(
+                self.viewport().rect().adjusted(30, 0, -30, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, tr(found.empty)
+            )
         for number, lines in enumerate(self._rows):
             top, high = self.top_of(number), self._tops[number + 1] - self._tops[number]
             if found is None or top + high < self.head or top > self.viewport().height():
@@ -194,7 +189,9 @@ class TickList(QAbstractScrollArea):
         painter.drawRect(r)
         if done:
             painter.setPen(QPen(QColor(p.holds), 3.4))
-            painter.drawPolyline([QPointF(r.left() + 4, r.center().y()), QPointF(r.left() + 8, r.bottom() - 4), QPointF(r.right() - 2, r.top() + 2)])
+            painter.drawPolyline(
+                [QPointF(r.left() + 4, r.center().y()), QPointF(r.left() + 8, r.bottom() - 4), QPointF(r.right() - 2, r.top() + 2)]
+            )
 
 
 class RiskBars(QWidget):

@@ -10,11 +10,17 @@ from zarvik.window.benches.joints_services.entries_page import EntriesPage
 from zarvik.window.desk import Desk
 
 OIL = (
-    "lines.grade", "lines.bearings", "lines.oil", "lines.heat", "lines.restrictor", "lines.restrictor_long", "lines.drain", "lines.fall", "lines.ends",
-)  # fmt: skip
-FUEL = (
-    "lines.injectors", "lines.rated", "lines.rated_at", "lines.base", "lines.follows", "lines.pump", "lines.pump_at", "lines.line",
-)  # fmt: skip
+    "lines.grade",
+    "lines.bearings",
+    "lines.oil",
+    "lines.heat",
+    "lines.restrictor",
+    "lines.restrictor_long",
+    "lines.drain",
+    "lines.fall",
+    "lines.ends",
+)
+FUEL = ("lines.injectors", "lines.rated", "lines.rated_at", "lines.base", "lines.follows", "lines.pump", "lines.pump_at", "lines.line")
 BREATHER = ("breather.rings", "breather.measured", "breather.hoses", "breather.bore", "breather.long", "breather.end")
 RAIL = ("rail.seat", "rail.deep", "rail.bore", "rail.outside", "rail.thread")
 JUDGED = ("oil_feed", "oil_drain", "injectors", "fuel_pump", "fuel_line", "crankcase")
@@ -25,9 +31,21 @@ class SupplyPage(EntriesPage):
 
     def __init__(self, home: QWidget, desk: Desk) -> None:
         super().__init__(
-            home, desk, SUPPLY, tr("What comes of oil and fuel"),
-            ((tr("Oil to the turbo"), OIL), (tr("Fuel"), FUEL), (tr("Gas out of the crankcase"), BREATHER), (tr("Rail and bosses that you make"), RAIL)),
-            JUDGED, tr("Enter what you have, and it is judged here"),
-            tr("Fuel near a turbine burns cars down: lines that stand it, away from heat, behind a shield, without a joint over hot metal. "
-               "Alcohol burns with a flame that nobody sees. What carries fuel is a matter of licence in many places."),
-        )  # fmt: skip
+            home,
+            desk,
+            SUPPLY,
+            tr("What comes of oil and fuel"),
+            (
+                (tr("Oil to the turbo"), OIL),
+                (tr("Fuel"), FUEL),
+                (tr("Gas out of the crankcase"), BREATHER),
+                (tr("Rail and bosses that you make"), RAIL),
+            ),
+            JUDGED,
+            tr("Enter what you have, and it is judged here"),
+            tr(
+                "Fuel near a turbine burns cars down: lines that stand it, away from heat, behind a shield, without a joint over hot "
+                "metal. "
+                "Alcohol burns with a flame that nobody sees. What carries fuel is a matter of licence in many places."
+            ),
+        )

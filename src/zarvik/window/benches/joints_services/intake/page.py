@@ -29,16 +29,27 @@ from zarvik.window.theme.style import font
 
 METER = ("meter.kind", "meter.bore", "meter.most", "meter.before", "meter.behind", "meter.housing")
 PORTS = (
-    "ports.runner_shape", "ports.runner_wide", "ports.runner_high", "ports.gasket_shape", "ports.gasket_wide", "ports.gasket_high",
-    "ports.port_shape", "ports.port_wide", "ports.port_high", "ports.throat", "ports.aside", "ports.up",
-)  # fmt: skip
+    "ports.runner_shape",
+    "ports.runner_wide",
+    "ports.runner_high",
+    "ports.gasket_shape",
+    "ports.gasket_wide",
+    "ports.gasket_high",
+    "ports.port_shape",
+    "ports.port_wide",
+    "ports.port_high",
+    "ports.throat",
+    "ports.aside",
+    "ports.up",
+)
 VALVES = ("ports.valves", "ports.valve", "ports.lift")
 RUNNERS = ("runners.long", "runners.short", "runners.bore")
 JUDGED = ("meter", "meter_straight", "throttle", "pedal", "ports", "valves")
 
 
 def outline(opening: Opening, x: float, y: float, scale: float) -> QPainterPath:
-    """The outline of an opening whose middle is at a place (m), in px by a `scale` px/m: curves are made for the size that they are seen at."""
+    """The outline of an opening whose middle is at a place (m), in px by a `scale` px/m: curves are made for the size that they are seen
+    at."""
     path = QPainterPath()
     wide, tall = scale * opening.wide, scale * opening.tall
     box = QRectF(scale * x - 0.5 * wide, scale * y - 0.5 * tall, wide, tall)
@@ -110,7 +121,13 @@ class Openings(QWidget):
         painter.restore()
         painter.setFont(font(12))
         for line, (key, colour, dash) in enumerate(((one, p.cold_low, True), (two, p.ink, False))):
-            key_line(painter, QRectF(room.left() + 6, room.bottom() - 36.0 + 17.0 * line, room.width() - 8, 17), colour, tr(TITLES[key]), dashed=dash)
+            key_line(
+                painter,
+                QRectF(room.left() + 6, room.bottom() - 36.0 + 17.0 * line, room.width() - 8, 17),
+                colour,
+                tr(TITLES[key]),
+                dashed=dash,
+            )
 
 
 class ThrottleChart(Chart):
@@ -130,10 +147,17 @@ class ThrottleChart(Chart):
             self.x_axis = Axis(1e3 * found[0].bore - 3.0, 1e3 * found[-1].bore + 3.0, tr("bore of the throttle, mm"))
             self.y_axis = Axis(0.0, 1e-3 * max(c.loss for c in found) * 1.3, tr("loss at full load, kPa"))
             self.second = Axis(0.0, 100.0 * max(c.travel for c in found) * 1.3, tr("travel, %"))
-        self.setAccessibleDescription("; ".join(
-            told("{0}: {1} at full load, {2} of the travel", figure(c.bore, "length", units), figure(c.loss, "pressure_difference", units), figure(c.travel, "ratio", units))
-            for c in found
-        ))  # fmt: skip
+        self.setAccessibleDescription(
+            "; ".join(
+                told(
+                    "{0}: {1} at full load, {2} of the travel",
+                    figure(c.bore, "length", units),
+                    figure(c.loss, "pressure_difference", units),
+                    figure(c.travel, "ratio", units),
+                )
+                for c in found
+            )
+        )
         self.stale()
 
     def paint_back(self, painter: QPainter) -> None:
@@ -141,8 +165,9 @@ class ThrottleChart(Chart):
         p = current()
         xs = [1e3 * c.bore for c in self.found]
         for ys, axis, colour in (
-            ([1e-3 * c.loss for c in self.found], self.y_axis, p.ink), ([100.0 * c.travel for c in self.found], self.second, p.cold_low),
-        ):  # fmt: skip
+            ([1e-3 * c.loss for c in self.found], self.y_axis, p.ink),
+            ([100.0 * c.travel for c in self.found], self.second, p.cold_low),
+        ):
             painter.setPen(QPen(QColor(colour), 2.2))
             painter.drawPolyline(self.line(xs, ys, axis))
             painter.setBrush(QColor(colour))
@@ -166,11 +191,23 @@ class IntakePage(EntriesPage):
 
     def __init__(self, home: QWidget, desk: Desk) -> None:
         super().__init__(
-            home, desk, INTAKE, tr("What comes of meter, throttle and ports"),
-            ((tr("Air meter"), METER), (tr("Openings to the valve"), PORTS), (tr("Inlet valves"), VALVES), (tr("Runners of the intake"), RUNNERS)),
-            JUDGED, tr("Say a meter, two openings or the valves, and what comes of them stands here"),
-            tr("A grinder in a port finds water: nobody sees how thick the wall behind is. Chips and dust stay out of the engine only if nothing lies open."),
-        )  # fmt: skip
+            home,
+            desk,
+            INTAKE,
+            tr("What comes of meter, throttle and ports"),
+            (
+                (tr("Air meter"), METER),
+                (tr("Openings to the valve"), PORTS),
+                (tr("Inlet valves"), VALVES),
+                (tr("Runners of the intake"), RUNNERS),
+            ),
+            JUDGED,
+            tr("Say a meter, two openings or the valves, and what comes of them stands here"),
+            tr(
+                "A grinder in a port finds water: nobody sees how thick the wall behind is. Chips and dust stay out of the engine only "
+                "if nothing lies open."
+            ),
+        )
 
     def above(self, right: QVBoxLayout) -> None:
         """Openings and throttles."""
@@ -203,8 +240,9 @@ class IntakePage(EntriesPage):
             before = point.stations[stretch.start]
             self.chart.take(
                 butterfly.choose(throttle.shaft, breath(build), flow=before.flow, pressure=before.pressure, temperature=before.temperature),
-                throttle.bore, units,
-            )  # fmt: skip
+                throttle.bore,
+                units,
+            )
         words = [f"· {render(s, units)}" for s in ringing(self.desk.project, solved)]
         self.ringing.setVisible(bool(words))
         self.rings.setText("\n".join(words))

@@ -51,9 +51,7 @@ class MadeOf(QWidget):
     def _cells(self, made: Made) -> tuple[str, ...]:
         units = self.desk.project.shown_units
         gain = "–" if made.power != made.power else rough(made.power, "power", units)
-        return (
-            figure(made.mass, "mass", units), figure(made.heat, "warming", units), gain, figure(made.money, "money", units),
-        )  # fmt: skip
+        return (figure(made.mass, "mass", units), figure(made.heat, "warming", units), gain, figure(made.money, "money", units))
 
     def _words(self, made: Made) -> list[str]:
         return wrapped(render(made.words, self.desk.project.shown_units), max(float(self.width()), 240.0) - 30.0, 12)
@@ -73,13 +71,20 @@ class MadeOf(QWidget):
         p, wide, y = current(), float(self.width()), 2.0
         heads = ("weighs", "gas warms by", "power", "tube costs")
         each = (wide - 30.0) / len(heads)
-        columns = [[m.mass for m in self.found], [abs(m.heat) for m in self.found], [0.0 for _ in self.found], [m.money for m in self.found]]
+        columns = [
+            [m.mass for m in self.found],
+            [abs(m.heat) for m in self.found],
+            [0.0 for _ in self.found],
+            [m.money for m in self.found],
+        ]
         for made in self.found:
             state = FAILS if made.margin < 0.0 else TIGHT if made.margin < 0.1 else HOLDS
             draw_state(painter, QRectF(2, y + 4, 13, 13), state)
             painter.setFont(font(14, strong=True))
             painter.setPen(QColor(p.ink))
-            title = tr(made.title) + (tr(" (as it is now)") if made.now else "") + (tr(": does not stand the heat") if state == FAILS else "")
+            title = (
+                tr(made.title) + (tr(" (as it is now)") if made.now else "") + (tr(": does not stand the heat") if state == FAILS else "")
+            )
             painter.drawText(QRectF(26, y, wide - 30, self.HEAD), int(Qt.AlignmentFlag.AlignVCenter), title)
             y += self.HEAD
             values = (made.mass, abs(made.heat), math.nan, made.money)

@@ -16,9 +16,18 @@ from zarvik.window.benches.wastegate_exhaust.towing.charts import Curve, HeatCha
 from zarvik.window.desk import Desk
 
 RADIATOR = (
-    "radiator.wide", "radiator.high", "radiator.thick", "radiator.fins", "radiator.stands", "radiator.opening", "radiator.fan", "radiator.cooler", "fittings.hard",
-    "radiator.condenser", "radiator.water",
-)  # fmt: skip
+    "radiator.wide",
+    "radiator.high",
+    "radiator.thick",
+    "radiator.fins",
+    "radiator.stands",
+    "radiator.opening",
+    "radiator.fan",
+    "radiator.cooler",
+    "fittings.hard",
+    "radiator.condenser",
+    "radiator.water",
+)
 COOLANT = ("coolant.water", "coolant.bore", "coolant.long", "coolant.rise")
 JUDGED = ("radiator", "radiator_town", "radiator_hill", "turbo_water", "barrier")
 SPEEDS = tuple(v / 3.6 for v in (10, 25, 40, 60, 80, 100, 120, 140, 170, 200, 240))
@@ -29,10 +38,18 @@ class CoolingPage(EntriesPage):
 
     def __init__(self, home: QWidget, desk: Desk) -> None:
         super().__init__(
-            home, desk, COOLING, tr("What comes of radiator and water"), ((tr("Radiator"), RADIATOR), (tr("Water of the turbo"), COOLANT)), JUDGED,
-            tr("Measure the core of the radiator (wide, high, thick), or say the water hoses of the turbo, and what comes of them stands here"),
+            home,
+            desk,
+            COOLING,
+            tr("What comes of radiator and water"),
+            ((tr("Radiator"), RADIATOR), (tr("Water of the turbo"), COOLANT)),
+            JUDGED,
+            tr(
+                "Measure the core of the radiator (wide, high, thick), or say the water hoses of the turbo, and what comes of them "
+                "stands here"
+            ),
             tr("A hot system is under pressure: no cap is opened before it is cold. Fans start by themselves."),
-        )  # fmt: skip
+        )
 
     def above(self, right: QVBoxLayout) -> None:
         """What it carries over road speed."""
@@ -57,6 +74,19 @@ class CoolingPage(EntriesPage):
         # The same radiator before the power rose: heat goes about with the power, and no charge cooler stood there
         before = self.desk.project.engine.stock_power
         stood = dataclasses.replace(answer.build.radiator, resists=0.0)
-        was = tuple(100.0 * min(share_for_good(answer.solver, stood, point, v) * point.power / before.si, 1.5) for v in SPEEDS) if before.si > 0.0 else ()
+        was = (
+            tuple(100.0 * min(share_for_good(answer.solver, stood, point, v) * point.power / before.si, 1.5) for v in SPEEDS)
+            if before.si > 0.0
+            else ()
+        )
         whole = Curve(tr("all of full load"), (xs[0], xs[-1]), (100.0, 100.0), "limit")
-        self.chart.take((Curve(tr("carried for good"), xs, ys), *([Curve(tr("with {0}, as it was").format(self.desk.text(before.si, "power")), xs, was, "soft")] if was else []), whole), tr("road speed, {0}").format(unit), tr("share of full load, %"), spot)
+        self.chart.take(
+            (
+                Curve(tr("carried for good"), xs, ys),
+                *([Curve(tr("with {0}, as it was").format(self.desk.text(before.si, "power")), xs, was, "soft")] if was else []),
+                whole,
+            ),
+            tr("road speed, {0}").format(unit),
+            tr("share of full load, %"),
+            spot,
+        )

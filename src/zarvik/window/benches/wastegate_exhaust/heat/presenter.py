@@ -11,9 +11,7 @@ from zarvik.project.heat.hot_parts import Around, place_words, told_boss, told_h
 from zarvik.project.language.language import told, tr
 from zarvik.project.units.rendering import figure, render, rough
 
-ENTRIES = (
-    "fittings.wall", "fittings.probe", "fittings.depth", "fittings.turbo_mass", "fittings.carried",
-)  # fmt: skip
+ENTRIES = ("fittings.wall", "fittings.probe", "fittings.depth", "fittings.turbo_mass", "fittings.carried")
 HEADS = ("loss", "costs", "gas", "metal")
 NBSP = "\u00a0"
 WITHOUT = 20.0  # W: less than that is nothing to tell
@@ -68,11 +66,18 @@ def probe_lines(found: Around, units: Mapping[str, str]) -> tuple[str, ...]:
     for probe in found.parts.probes:
         more = figure(abs(probe.add), "temperature_difference", units)
         words = told("add {0}", more) if probe.add > 0.0 else told("take off {0}", more)
-        lines.append(told(
-            "{0}: gas of {1} is shown as {2}, {3:.0f} s late; to the gas in the collector {4}" if found.driven else
-            "{0}: gas of {1} is shown as {2}, {3:.0f} s late; to the gas before the turbine {4}", place_words(found, probe.place),
-            figure(probe.gas, "temperature", units), figure(probe.shown, "temperature", units), probe.late, words,
-        ))  # fmt: skip
+        lines.append(
+            told(
+                "{0}: gas of {1} is shown as {2}, {3:.0f} s late; to the gas in the collector {4}"
+                if found.driven
+                else "{0}: gas of {1} is shown as {2}, {3:.0f} s late; to the gas before the turbine {4}",
+                place_words(found, probe.place),
+                figure(probe.gas, "temperature", units),
+                figure(probe.shown, "temperature", units),
+                probe.late,
+                words,
+            )
+        )
     return tuple(lines)
 
 

@@ -74,7 +74,11 @@ class HeatRows(QWidget):
         flags = int(Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap)
         for n, head in enumerate(columns):
             painter.drawText(QRectF(name + n * each, 0, each - 4, self.HEAD - 4), flags, tr(head))
-        painter.drawText(QRectF(gap, 0, wide - gap, self.HEAD - 4), flags, tr("min. clearance: bare / with a shield") if wide - gap > 110.0 else tr("clearance"))
+        painter.drawText(
+            QRectF(gap, 0, wide - gap, self.HEAD - 4),
+            flags,
+            tr("min. clearance: bare / with a shield") if wide - gap > 110.0 else tr("clearance"),
+        )
         longest = max([r.gap for r in rows if math.isfinite(r.gap)] + [0.06])
         measure = QFontMetricsF(font(12))
         words = max((measure.horizontalAdvance(r.words) for r in rows), default=0.0) + 10.0

@@ -53,9 +53,10 @@ class HeatChart(Chart):
         p = current()
         for c in self.curves:
             colour, width, style = {
-                "strong": (p.ink, 2.6, Qt.PenStyle.SolidLine), "soft": (p.cold_low, 2.6, Qt.PenStyle.SolidLine),
+                "strong": (p.ink, 2.6, Qt.PenStyle.SolidLine),
+                "soft": (p.cold_low, 2.6, Qt.PenStyle.SolidLine),
                 "limit": (p.fails, 1.6, Qt.PenStyle.DashLine),
-            }[c.way]  # fmt: skip
+            }[c.way]
             painter.setPen(QPen(QColor(colour), width, style))
             painter.drawPolyline(self.line(list(c.xs), list(c.ys)))
         if self.spot is not None:
@@ -84,7 +85,9 @@ class HeatChart(Chart):
             painter.drawText(place, Qt.AlignmentFlag.AlignCenter, c.name)
         wide = painter.fontMetrics().horizontalAdvance(self.y_axis.title) + 4.0
         painter.setPen(QColor(p.soft))
-        painter.drawText(self._room(QRectF(r.left() + 6, r.bottom() - 22, wide, 18.0), taken), Qt.AlignmentFlag.AlignCenter, self.y_axis.title)
+        painter.drawText(
+            self._room(QRectF(r.left() + 6, r.bottom() - 22, wide, 18.0), taken), Qt.AlignmentFlag.AlignCenter, self.y_axis.title
+        )
 
     def _room(self, wanted: QRectF, taken: Sequence[QRectF]) -> QRectF:
         """The place nearest to the `wanted` one, up or down, that no other name and no curve has, as far as there is one."""

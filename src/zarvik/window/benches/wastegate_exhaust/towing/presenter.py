@@ -42,7 +42,10 @@ def over_speed(found: Towed, units: Mapping[str, str]) -> tuple[tuple[Curve, ...
     speeds = tuple(float(s) for s in h.speeds)
     gas = tuple(turn(float(t)) if t == t else math.nan for t in h.gas)  # type: ignore[operator]
     level = turn(h.limit.good)  # type: ignore[operator]
-    curves = (Curve(tr("gas before the turbine"), speeds, gas), Curve(tr("good for long"), (speeds[0], speeds[-1]), (level, level), "limit"))
+    curves = (
+        Curve(tr("gas before the turbine"), speeds, gas),
+        Curve(tr("good for long"), (speeds[0], speeds[-1]), (level, level), "limit"),
+    )
     spot = None
     if h.load is not None:
         spot = (h.gear, turn(h.load.point.stations[TURBINE_INLET].temperature))  # type: ignore[operator]
@@ -61,9 +64,11 @@ def over_minutes(found: Towed, units: Mapping[str, str]) -> tuple[tuple[Curve, .
     level, iron_level = turn(h.limit.good), turn(iron_stands())  # type: ignore[operator]
     ends = (minutes[0], minutes[-1])
     return (
-        Curve(tr("gas before the turbine"), minutes, gas), Curve(tr("iron of the housing"), minutes, iron, "soft"),
-        Curve(tr("gas good for long"), ends, (level, level), "limit"), Curve(tr("iron good for long"), ends, (iron_level, iron_level), "limit"),
-    ), symbol  # fmt: skip
+        Curve(tr("gas before the turbine"), minutes, gas),
+        Curve(tr("iron of the housing"), minutes, iron, "soft"),
+        Curve(tr("gas good for long"), ends, (level, level), "limit"),
+        Curve(tr("iron good for long"), ends, (iron_level, iron_level), "limit"),
+    ), symbol
 
 
 def over_brake(found: Towed, units: Mapping[str, str]) -> tuple[tuple[Curve, ...], str]:
