@@ -20,9 +20,9 @@ from scipy.interpolate import PchipInterpolator
 from scipy.optimize import brentq, fsolve
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
-from zarvik.core.whole_build.build import Build
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.friction import ROUGHNESS
+from zarvik.core.whole_build.build import Build
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.piece import Piece
 from zarvik.project.units.units import Quantity

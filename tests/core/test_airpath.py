@@ -16,11 +16,11 @@ from zarvik.core.airpath.air_path import BoostSchedule
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare, sweep_speeds
 from zarvik.core.answer.answer import Answer, answer
-from zarvik.core.whole_build.build import Build
 from zarvik.core.checks import worst
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.gas.ambient import Site, standard_pressure
 from zarvik.core.gas.properties import isentropic_temperature
+from zarvik.core.whole_build.build import Build
 from zarvik.project.assembly.assemble import assemble, candidates
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.cures.cures import proved

@@ -12,10 +12,10 @@ import pytest
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
-from zarvik.core.whole_build.build import Build
 from zarvik.core.candidates.evaluation import for_boost, pulleys
 from zarvik.core.engine import belt as belts
 from zarvik.core.engine.belt import Belt, capacity, compliance, grip, slip
+from zarvik.core.whole_build.build import Build
 from zarvik.formats import shelf
 from zarvik.project.assembly.assemble import assemble
 

@@ -17,7 +17,6 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.threshold import full_speed, least_boost
 from zarvik.core.answer.answer import answer
-from zarvik.core.whole_build.build import Build
 from zarvik.core.ducts import flow, march, wall_heat
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.collector import collector_loss
@@ -27,6 +26,7 @@ from zarvik.core.gas.mixture import mix
 from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.wastegate.wastegate_flow import Wastegate, bypassed
+from zarvik.core.whole_build.build import Build
 from zarvik.formats import shelf
 from zarvik.project.assembly.assemble import assemble, candidates
 from zarvik.project.document.document import Project

@@ -19,7 +19,6 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import Answer, answer
-from zarvik.core.whole_build.build import Build
 from zarvik.core.checks import (
     Verdict,
     back_pressure,
@@ -49,6 +48,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.ducts.march import inside_coefficient
 from zarvik.core.limits import limits
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
+from zarvik.core.whole_build.build import Build
 from zarvik.formats import shelf
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.edits.edits import put

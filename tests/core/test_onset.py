@@ -17,9 +17,9 @@ from zarvik.core.airpath.air_path import BoostSchedule
 from zarvik.core.airpath.piece_costs import COOLER, piece_costs, power_without
 from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds
 from zarvik.core.airpath.threshold import NEARLY, branches, crossing, threshold
-from zarvik.core.whole_build.build import Build
 from zarvik.core.common.identity_cache import Same
 from zarvik.core.common.progress import Stopped, beside, look, watched
+from zarvik.core.whole_build.build import Build
 from zarvik.formats import shelf
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.uncertainty.uncertainty import levers_of, of_the_model

@@ -19,11 +19,11 @@ from scipy.optimize import fsolve
 from zarvik.core.airpath import kernel, sweep
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.whole_build.build import Build
 from zarvik.core.ducts import march
 from zarvik.core.spool.pull import pull
 from zarvik.core.turbine.rotor import inertia
 from zarvik.core.vehicle.car import Car
+from zarvik.core.whole_build.build import Build
 from zarvik.formats import shelf
 from zarvik.project.assembly.assemble import assemble
 

@@ -12,9 +12,9 @@ import pytest
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
-from zarvik.core.whole_build.build import Build
 from zarvik.core.candidates.evaluation import Stage, Weighed, at_stage, given_up, housings, timed, weigh
 from zarvik.core.compressor.measured import Fits, identify, inducer_of, scaled, trim
+from zarvik.core.whole_build.build import Build
 from zarvik.formats import shelf
 from zarvik.project.assembly.assemble import ProjectProblems, asked_of, assemble, candidates, core_turbo, stages_of
 from zarvik.project.cures.cure_edits import cured

@@ -10,11 +10,11 @@ import pytest
 
 from zarvik.cli import main
 from zarvik.core.answer.answer import answer
-from zarvik.core.whole_build.build import Build
 from zarvik.core.checks import judge
 from zarvik.core.checks.case import Case, plain_case
 from zarvik.core.common.sentences import Fault
 from zarvik.core.limits.limits import FAILS, TIGHT
+from zarvik.core.whole_build.build import Build
 from zarvik.formats import project_file, shelf
 from zarvik.project.assembly.assemble import ProjectProblems, assemble
 from zarvik.project.document.document import Project

@@ -13,7 +13,6 @@ from zarvik.core import calculations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import Answer
-from zarvik.core.whole_build.build import Build, Solved
 from zarvik.core.calculations.sensitivity import Influence, influences
 from zarvik.core.candidates.catalogue_search import Find, search
 from zarvik.core.candidates.evaluation import MOST, Housing, Pulley, Weighed, housings, pulleys, timed, weigh
@@ -22,6 +21,7 @@ from zarvik.core.common.compiled import share_compiled, to_be_compiled
 from zarvik.core.fabrication.drawing import Drawing
 from zarvik.core.leak_test.boost_loss import Hole, hole_costs
 from zarvik.core.recommendations import Need, needs
+from zarvik.core.whole_build.build import Build, Solved
 from zarvik.formats import shelf, writing
 from zarvik.project.assembly.assemble import Asked, ProjectProblems, asked_of, assemble, candidates, core_turbo
 from zarvik.project.boost_control.control import control

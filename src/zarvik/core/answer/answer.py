@@ -11,7 +11,6 @@ from zarvik.core.airpath.air_path import Turbo
 from zarvik.core.airpath.piece_costs import piece_costs
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare, target_point
-from zarvik.core.whole_build.build import Build, Solved
 from zarvik.core.candidates.compare import Candidate, compare
 from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import Case, Memo
@@ -19,6 +18,7 @@ from zarvik.core.checks.judge import OF_REGISTER
 from zarvik.core.checks.verdict import worst
 from zarvik.core.common.progress import Progress, part, unwatched
 from zarvik.core.uncertainty.bands import Bands
+from zarvik.core.whole_build.build import Build, Solved
 
 
 @dataclass(frozen=True, eq=False)

@@ -12,7 +12,6 @@ from __future__ import annotations
 from zarvik.core.airpath import stations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.whole_build.build import Build
 from zarvik.core.calculations import (
     air_sheets,
     bank_sheets,
@@ -39,6 +38,7 @@ from zarvik.core.calculations import (
 from zarvik.core.calculations.sheet import BuildMaker, Family, Line, Maker, Sheet
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.sentences import Figure
+from zarvik.core.whole_build.build import Build
 
 OF_PATH: dict[str, Maker] = {
     **power_sheets.SHEETS,

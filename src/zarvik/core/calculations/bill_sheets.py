@@ -5,9 +5,9 @@ from __future__ import annotations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.budget.bill import bill, by_key, cost
-from zarvik.core.whole_build.build import Build
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet, total
 from zarvik.core.common.sentences import Figure, say
+from zarvik.core.whole_build.build import Build
 
 SOURCE = "The catalogue, which is invented, with what its owner says instead"
 

@@ -12,11 +12,11 @@ from zarvik.core.airpath.solution import Solver
 from zarvik.core.blow_off.throttle_closing import greitzer, needed_area, room
 from zarvik.core.blow_off.valve import DISCHARGE, diameter_of
 from zarvik.core.boost_control.held_boost import RUN_AWAY, duty_for, held_near, hoses
-from zarvik.core.whole_build.build import Build
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.wastegate.actuator import FOUR, Actuator
 from zarvik.core.wastegate.hoses import as_moved, both, said
+from zarvik.core.whole_build.build import Build
 
 _SOURCE = "Balance of forces; the boost at which the lift that they give is the lift that holds it"
 

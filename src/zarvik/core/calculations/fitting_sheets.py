@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.whole_build.build import Build
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.checks.carried import load_at
 from zarvik.core.common.sentences import Figure
@@ -12,6 +11,7 @@ from zarvik.core.manifold.load import Load
 from zarvik.core.manifold.turbo_weight import GRAVITY, SHAKES, modulus
 from zarvik.core.materials.metals import COLD, HEAD_EXPANSION, HEAD_WARM, METALS
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
+from zarvik.core.whole_build.build import Build
 
 _CREEP = "ASM Metals Handbook vol. 1, SAE J2582 (from memory, within 40 %)"
 

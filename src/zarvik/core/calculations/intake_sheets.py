@@ -6,13 +6,13 @@ import math
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.whole_build.build import Build
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.ducts.element import circle
 from zarvik.core.ducts.pieces.throttle import throttle_loss
 from zarvik.core.intake import butterfly, meter, ports
 from zarvik.core.intake.intake_flow import Throttle, breath, felt, ports_at, throttle_at, throttle_of, valve_index
+from zarvik.core.whole_build.build import Build
 
 
 def _reach(build: Build, solver: Solver, point: Point) -> Sheet:

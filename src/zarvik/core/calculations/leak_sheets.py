@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.whole_build.build import Build
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.leak_test import leaks
+from zarvik.core.whole_build.build import Build
 
 
 def _found(build: Build, solver: Solver) -> tuple[float, float]:

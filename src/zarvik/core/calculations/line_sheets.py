@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.whole_build.build import Build
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.checks.lines import density
 from zarvik.core.common.sentences import Figure
 from zarvik.core.fluid_lines import oil
 from zarvik.core.fluid_lines.fuel import PUMP_LEFT
 from zarvik.core.fluid_lines.lines import DROOP, drained, fed, feed_speed, injected, pumped
+from zarvik.core.whole_build.build import Build
 
 
 def _fed(build: Build, solver: Solver, point: Point) -> Sheet:

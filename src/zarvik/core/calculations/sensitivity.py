@@ -11,10 +11,10 @@ import numpy as np
 
 from zarvik.core.airpath.solution import Solver, approach, prepare
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
-from zarvik.core.whole_build.build import Build
 from zarvik.core.calculations import sheet
 from zarvik.core.common.sentences import Figure, Sentence, say
 from zarvik.core.uncertainty.levers import Lever, by, compressor_points, losses, scaled, turbine
+from zarvik.core.whole_build.build import Build
 
 
 @dataclass(frozen=True)

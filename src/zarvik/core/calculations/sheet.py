@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.whole_build.build import Build
 from zarvik.core.common.sentences import Figure, Sentence
+from zarvik.core.whole_build.build import Build
 
 Words = str | Sentence  # a Sentence where a name or a figure stands in it
 

@@ -6,11 +6,11 @@ import math
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.whole_build.build import Build
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.ducts.element import circle
 from zarvik.core.vehicle import towing
+from zarvik.core.whole_build.build import Build
 
 _ROAD = "Forces on a grade; rolling 1.3 % of the weight: T. D. Gillespie 1992, ch. 4 (memory)"
 

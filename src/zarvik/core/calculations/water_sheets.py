@@ -6,7 +6,6 @@ from collections.abc import Callable
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.whole_build.build import Build
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.connections.flange_joints import HEAD, Barrier, Taken, barrier, plates
@@ -29,6 +28,7 @@ from zarvik.core.radiator.water_heat import (
     to_water,
     turbo_heat,
 )
+from zarvik.core.whole_build.build import Build
 
 
 def _heat(build: Build, solver: Solver, point: Point) -> Sheet:

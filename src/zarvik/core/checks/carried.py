@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from zarvik.core.airpath.point import Point
-from zarvik.core.whole_build.build import Build
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.materials import gas_before
 from zarvik.core.checks.verdict import Change, Verdict
@@ -11,6 +10,7 @@ from zarvik.core.common.sentences import Figure, revs, say
 from zarvik.core.limits.limits import BRICK, CARRIED, HOLDS
 from zarvik.core.manifold.load import Load, load_of
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
+from zarvik.core.whole_build.build import Build
 
 
 def load_at(build: Build, point: Point) -> Load | None:

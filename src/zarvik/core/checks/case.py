@@ -15,12 +15,12 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import NO_START, Solver, prepare
 from zarvik.core.airpath.threshold import double_band, least_boost, spool_band, threshold, uncontrolled
-from zarvik.core.whole_build.build import Build
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Sentence
 from zarvik.core.ducts.element import Element
 from zarvik.core.engine.blower import Blower
 from zarvik.core.limits.limits import HOLDS
+from zarvik.core.whole_build.build import Build
 
 
 @dataclass(frozen=True)

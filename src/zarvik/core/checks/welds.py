@@ -5,12 +5,12 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
-from zarvik.core.whole_build.build import Build
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.sentences import Sentence, say
 from zarvik.core.ducts.element import Element
 from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
+from zarvik.core.whole_build.build import Build
 
 STEELS = ("stainless", "mild_steel")
 METALS = (*STEELS, "aluminium", "cast")

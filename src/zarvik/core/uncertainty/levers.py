@@ -7,9 +7,9 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
-from zarvik.core.whole_build.build import Build
 from zarvik.core.common.sentences import Sentence, say
 from zarvik.core.compressor.chart import CompressorMap
+from zarvik.core.whole_build.build import Build
 
 Move = Callable[[Build, float], Build]
 

@@ -16,12 +16,12 @@ import numpy as np
 from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds, target_point
 from zarvik.core.airpath.threshold import threshold
-from zarvik.core.whole_build.build import Build
 from zarvik.core.checks import judge
 from zarvik.core.checks.case import Case, Memo
 from zarvik.core.common.progress import Progress, beside, unwatched
 from zarvik.core.uncertainty.bands import AIR, CHARGE, GAS, MARGIN, POWER, THRESHOLD, Shift
 from zarvik.core.uncertainty.levers import Lever
+from zarvik.core.whole_build.build import Build
 
 SILENT, QUIET = 0.02, 0.15  # shares of the square of a band, of a margin, below which the other side of
 # a lever is taken from its first

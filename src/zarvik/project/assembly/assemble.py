@@ -14,7 +14,6 @@ from zarvik.core.airpath.air_path import Bay, BoostSchedule, Target, Turbo
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.blow_off.valve import BlowOff
 from zarvik.core.budget.resources import WEEK, WORKS, Means, Rate
-from zarvik.core.whole_build.build import Build
 from zarvik.core.candidates.evaluation import Stage
 from zarvik.core.common.identity_cache import Kept, KeptEach, Same
 from zarvik.core.compressor.measured import check_wheel
@@ -35,6 +34,7 @@ from zarvik.core.vehicle.car import Car
 from zarvik.core.wastegate.actuator import FOUR, FULL_SHARE, INSIDE, OUTSIDE, Actuator, bench_of
 from zarvik.core.wastegate.solenoid import numbers, role_of
 from zarvik.core.wastegate.wastegate_flow import Wastegate
+from zarvik.core.whole_build.build import Build
 from zarvik.project.assembly.cores import core_of, fan_wind, front_air, front_of, in_the_wind, rated_by_size, rated_flows
 from zarvik.project.assembly.small_parts import (
     breather_of,

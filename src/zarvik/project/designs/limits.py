@@ -8,10 +8,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from zarvik.core.budget.resources import Cost
-from zarvik.core.whole_build.build import Build
 from zarvik.core.candidates.compare import Candidate
 from zarvik.core.designs.pareto import Score
 from zarvik.core.limits.limits import BACK_PRESSURE, BOTTOM_END, CHARGE_TEMPERATURE, CHOKE, GATE, MOUTH_SPEED, POWER, SURGE, WHEEL_SPEED
+from zarvik.core.whole_build.build import Build
 from zarvik.project.document.parts.ask import WEIGHTS, Ask
 
 OPEN_MOST = 1.0 - 0.5 * GATE.good  # of the gate's lift that a design may use; wide open it may creep

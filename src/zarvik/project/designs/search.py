@@ -11,7 +11,6 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import first_answer
 from zarvik.core.budget.bill import bill, cost
 from zarvik.core.budget.resources import Cost
-from zarvik.core.whole_build.build import Build
 from zarvik.core.candidates.catalogue_search import glance
 from zarvik.core.candidates.compare import candidate
 from zarvik.core.checks import Verdict
@@ -19,6 +18,7 @@ from zarvik.core.common.progress import Progress, part, unwatched
 from zarvik.core.designs.pareto import Found, Place, Score, diverse, search
 from zarvik.core.limits.limits import FAILS
 from zarvik.core.spool.pull import pull
+from zarvik.core.whole_build.build import Build
 from zarvik.project.assembly.assemble import ProjectProblems, assemble, core_turbo
 from zarvik.project.designs.axes import BEYOND, BOOST, COUNT, HOUSING, TURBO, axes_of, built, sizes_of
 from zarvik.project.designs.found import Design, Designs

@@ -11,7 +11,6 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.airpath.threshold import threshold, uncontrolled
 from zarvik.core.budget.bill import bill
-from zarvik.core.whole_build.build import Build
 from zarvik.core.checks.carried import load_at
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
@@ -20,6 +19,7 @@ from zarvik.core.manifold import life
 from zarvik.core.manifold.load import CAST_WALL, STRETCHED
 from zarvik.core.materials import metals
 from zarvik.core.spool.pull import pull
+from zarvik.core.whole_build.build import Build
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import put

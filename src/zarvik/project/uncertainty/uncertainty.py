@@ -8,7 +8,6 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from zarvik.core.answer.answer import Answer
-from zarvik.core.whole_build.build import Build
 from zarvik.core.checks import Verdict
 from zarvik.core.checks.verdict import worst
 from zarvik.core.common.progress import Progress, unwatched
@@ -18,6 +17,7 @@ from zarvik.core.limits.limits import ALL, FAILS, HOLDS, TIGHT
 from zarvik.core.uncertainty.bands import MARGIN, POWER, THRESHOLD, Bands, banded, narrowed
 from zarvik.core.uncertainty.levers import Lever, Move, compressor_points, of_the_model
 from zarvik.core.uncertainty.propagate import shifts
+from zarvik.core.whole_build.build import Build
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Of

@@ -12,10 +12,10 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QScrollArea, QStyl
 from zarvik.core import calculations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
-from zarvik.core.whole_build.build import Solved
 from zarvik.core.calculations import Sheet
 from zarvik.core.calculations.sensitivity import Influence
 from zarvik.core.common.sentences import Figure, Sentence
+from zarvik.core.whole_build.build import Solved
 from zarvik.project.language.language import tr
 from zarvik.project.units import rendering
 from zarvik.window.desk import Beside, Desk

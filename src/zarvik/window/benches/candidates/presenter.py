@@ -9,11 +9,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.whole_build.build import solved
 from zarvik.core.candidates.evaluation import Given, Housing, Pulley, Weighed, at_stage, for_boost, given_up
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.limits.limits import FAILS, HOLDS, ORDER, TIGHT
 from zarvik.core.spool.pull import LONGEST, Pull
+from zarvik.core.whole_build.build import solved
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.language.language import told, tr

@@ -9,9 +9,9 @@ from typing import Protocol
 from zarvik.core.airpath.point import Point, Stretch
 from zarvik.core.airpath.stations import EXHAUST, MANIFOLD
 from zarvik.core.answer.answer import Answer
-from zarvik.core.whole_build.build import Build
 from zarvik.core.checks.velocity import MACH
 from zarvik.core.limits.limits import OPEN
+from zarvik.core.whole_build.build import Build
 from zarvik.project.document.document import Project
 from zarvik.project.document.naming import numbered
 from zarvik.project.document.parts.piece import Piece

@@ -8,8 +8,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QWidget
 
-from zarvik.core.whole_build.build import solved
 from zarvik.core.candidates.catalogue_search import Find
+from zarvik.core.whole_build.build import solved
 from zarvik.project.language.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.desk import Beside, Desk

@@ -1,0 +1,258 @@
+"""How many small changes of the program do its tests notice? A random sample of changes by the operators of `cosmic-ray`.
+
+Run by hand, in an environment that has the program's own packages and, beside them, `cosmic-ray` and `coverage` (neither is in the locks):
+
+    python tests/mutants.py cover FOLDER          which test runs which line, and how long it takes (half an hour)
+    python tests/mutants.py run FOLDER --count 400 --seed 1 [--jobs 2] [--only PART]
+    python tests/mutants.py score FOLDER          what was noticed, by room
+
+A change is noticed when one of the tests fails that run its line; test files are asked in the order of how many of their tests run it,
+for `BUDGET` seconds at the most. What is compiled is compiled anew for a change that it reads. Every result is a line of
+`FOLDER/results.jsonl`; a run that was broken off goes on where it was. Not counted: annotations, decorators, and variables put in the
+place of others.
+"""
+
+from __future__ import annotations
+
+import argparse
+import ast
+import collections
+import json
+import os
+import random
+import re
+import shutil
+import sqlite3
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from queue import Queue
+
+import cosmic_ray.plugins
+from cosmic_ray.ast import ast_nodes, get_ast
+from cosmic_ray.mutating import mutate_code
+
+ROOT = Path(__file__).parents[1]
+SOURCE = ROOT / "src" / "zarvik"
+BUDGET = 240.0  # s of tests that a change is asked of
+SLOW = 3.0  # times as long as it was measured may a test take before the change counts as one that hangs
+LEFT_OUT = re.compile(r"RemoveDecorator|VariableInserter|VariableReplacer|BitOr|BitAnd|BitXor|Shift")
+SHARES = {"core": 0.42, "project": 0.2, "window": 0.2, "formats": 0.07, "workspace": 0.06, "commands": 0.05}  # of the sample, by room
+
+
+@dataclass(frozen=True)
+class Change:
+    """The `occurrence` of an operator in a file (below `src/zarvik`), at a `line`."""
+
+    file: str
+    operator: str
+    occurrence: int
+    line: int
+
+
+def room_of(file: str) -> str:
+    """The room that a file stands in."""
+    first = file.partition("/")[0]
+    return first if first in SHARES else "commands"
+
+
+def _annotations(text: str) -> set[tuple[int, int]]:
+    """Lines and columns of what stands in annotations."""
+    found = set()
+    for node in ast.walk(ast.parse(text)):
+        for part in (getattr(node, "annotation", None), getattr(node, "returns", None)):
+            if isinstance(part, ast.AST):
+                found |= {(n.lineno, n.col_offset) for n in ast.walk(part) if hasattr(n, "lineno")}
+    return found
+
+
+def changes_of(file: str) -> Iterator[Change]:
+    """Every change that the operators can make in a file."""
+    text = (SOURCE / file).read_text("utf-8")
+    typed = _annotations(text)
+    nodes = list(ast_nodes(get_ast(text)))
+    for name in cosmic_ray.plugins.operator_names():
+        if LEFT_OUT.search(name):
+            continue
+        operator = cosmic_ray.plugins.get_operator(name)()
+        number = -1
+        for node in nodes:
+            for (line, column), _ in operator.mutation_positions(node):
+                number += 1
+                if (line, column) not in typed:
+                    yield Change(file, name, number, line)
+
+
+def sample(count: int, seed: int, only: str) -> list[Change]:
+    """So many changes, by `SHARES` of the rooms; within a room every line that can be changed has the same chance."""
+    dice = random.Random(seed)
+    rooms: dict[str, list[list[Change]]] = collections.defaultdict(list)
+    for path in sorted(SOURCE.rglob("*.py")):
+        file = str(path.relative_to(SOURCE))
+        lines: dict[int, list[Change]] = collections.defaultdict(list)
+        for change in changes_of(file):
+            lines[change.line].append(change)
+        rooms[room_of(file)] += lines.values()
+    found = []
+    for room, share in SHARES.items():
+        found += [dice.choice(line) for line in dice.sample(rooms[room], min(round(share * count), len(rooms[room])))]
+    dice.shuffle(found)
+    return [change for change in found if only in change.file]
+
+
+def cover(folder: Path) -> None:
+    """Run the tests once, each line with the tests that run it."""
+    folder.mkdir(parents=True, exist_ok=True)
+    (folder / "times.txt").unlink(missing_ok=True)
+    environment = dict(
+        os.environ, MUTANTS_TIMES=str(folder / "times.txt"), COVERAGE_FILE=str(folder / "lines"), QT_QPA_PLATFORM="offscreen"
+    )
+    command = [sys.executable, "-m", "coverage", "run", f"--source={SOURCE}", "-m", "pytest", "-p", "mutants_plugin", "-p", "no:xdist"]
+    subprocess.run(command, cwd=ROOT, env=environment, check=False)
+
+
+class Asked:
+    """Which test files are asked about a change, and for how long each is expected to take."""
+
+    def __init__(self, folder: Path) -> None:
+        self.times: dict[str, float] = collections.Counter()
+        for line in (folder / "times.txt").read_text("utf-8").splitlines():
+            seconds, _, name = line.partition(" ")
+            self.times[name.partition("::")[0]] += float(seconds)
+        self.lines = sqlite3.connect(folder / "lines", check_same_thread=False)
+
+    def of(self, change: Change) -> list[str]:
+        """Test files, those with most tests that run the line first; those that run the file where none runs the line (it is read when the
+        file is, or compiled); as many as there is time for."""
+        query = (
+            "select c.context, b.numbits from line_bits b join file f on f.id = b.file_id join context c on c.id = b.context_id "
+            "where f.path = ?"
+        )
+        here: dict[str, int] = collections.Counter()
+        near: dict[str, int] = collections.Counter()
+        for context, bits in self.lines.execute(query, (str(SOURCE / change.file),)):
+            if context:
+                test = context.partition("::")[0]
+                near[test] += 1
+                here[test] += len(bits) > change.line // 8 and bool(bits[change.line // 8] >> change.line % 8 & 1)
+        counts = {t: n for t, n in here.items() if n} or near
+        found, left = [], BUDGET
+        for test in sorted(counts, key=lambda t: (-counts[t] / (self.times[t] + 5.0), t)):
+            if self.times[test] <= left:
+                found.append(test)
+                left -= self.times[test]
+        return found
+
+
+def compiled_readers() -> set[str]:
+    """Files that compiled code is made from: those with a compiled loop and all that they import."""
+    texts = {str(p.relative_to(SOURCE)): p.read_text("utf-8") for p in (SOURCE / "core").rglob("*.py")}
+    wanted = {file for file, text in texts.items() if "\n@compiled\n" in text}
+    todo = list(wanted)
+    while todo:
+        for node in ast.walk(ast.parse(texts[todo.pop()])):
+            if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("zarvik.core"):
+                base = (node.module or "").removeprefix("zarvik.").replace(".", "/")
+                for file in (f"{base}.py", *(f"{base}/{a.name}.py" for a in node.names)):
+                    if file in texts and file not in wanted:
+                        wanted.add(file)
+                        todo.append(file)
+    return wanted
+
+
+def tried(change: Change, asked: Asked, slots: Queue[Path], compiled: set[str]) -> str:
+    """`noticed`, `LIVED`, `hangs` (noticed), or `no test`."""
+    tests = asked.of(change)
+    if not tests:
+        return "no test"
+    slot = slots.get()
+    try:
+        for part in ("src", "tests", "docs", "tools"):
+            shutil.rmtree(slot / part, ignore_errors=True)
+            shutil.copytree(ROOT / part, slot / part, ignore=shutil.ignore_patterns("__pycache__", "*.png"))
+        for file in ("pyproject.toml", "README.md", "LICENSE", "zarvik", *(p.name for p in ROOT.glob("requirements*"))):
+            shutil.copy(ROOT / file, slot / file)
+        path = slot / "src" / "zarvik" / change.file
+        text = mutate_code(path.read_text("utf-8"), cosmic_ray.plugins.get_operator(change.operator)(), change.occurrence)
+        path.write_text(text, "utf-8")
+        environment = dict(os.environ, PYTHONPATH=str(slot / "src"), QT_QPA_PLATFORM="offscreen", PYTHONDONTWRITEBYTECODE="1")
+        environment.pop("NUMBA_CACHE_DIR", None)
+        if change.file not in compiled:
+            # Nothing that is compiled changes: what was compiled for the slot once is good
+            environment["NUMBA_CACHE_DIR"] = str(slot / "kernels")
+            (slot / "kernels").mkdir(mode=0o700, exist_ok=True)
+        else:
+            environment["XDG_CACHE_HOME"] = str(slot / "cache")
+        most = SLOW * sum(asked.times[t] for t in tests) + 300.0
+        command = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:xdist", *tests]
+        done = subprocess.run(command, cwd=slot, env=environment, capture_output=True, text=True, timeout=most, check=False)
+        return "LIVED" if done.returncode == 0 else "noticed"
+    except subprocess.TimeoutExpired:
+        return "hangs"
+    finally:
+        slots.put(slot)
+
+
+def run(folder: Path, count: int, seed: int, jobs: int, only: str) -> None:
+    """Try a sample, and write down what came of each."""
+    results = folder / "results.jsonl"
+    done = {line for line in results.read_text("utf-8").splitlines()} if results.exists() else set()
+    known = {(r["file"], r["operator"], r["occurrence"]) for r in map(json.loads, done)}
+    asked, compiled = Asked(folder), compiled_readers()
+    slots: Queue[Path] = Queue()
+    for number in range(jobs):
+        slot = folder / f"slot-{number}"
+        slot.mkdir(exist_ok=True)
+        slots.put(slot)
+
+    def one(change: Change) -> None:
+        if (change.file, change.operator, change.occurrence) in known:
+            return
+        began = time.monotonic()
+        found = tried(change, asked, slots, compiled)
+        row = {**asdict(change), "found": found, "seconds": round(time.monotonic() - began)}
+        with results.open("a", encoding="utf-8") as file:
+            file.write(json.dumps(row) + "\n")
+        print(f"{found:8} {row['seconds']:4} s  {change.file}:{change.line}  {change.operator}", flush=True)
+
+    with ThreadPoolExecutor(jobs) as pool:
+        list(pool.map(one, sample(count, seed, only)))
+
+
+def score(folder: Path) -> None:
+    """What was noticed, by room, and what lived."""
+    rows = [json.loads(line) for line in (folder / "results.jsonl").read_text("utf-8").splitlines()]
+    rooms: dict[str, list[bool]] = collections.defaultdict(list)
+    for row in rows:
+        rooms[room_of(row["file"])].append(row["found"] in ("noticed", "hangs"))
+        if row["found"] not in ("noticed", "hangs"):
+            print(f"{row['found']:8} {row['file']}:{row['line']}  {row['operator']} ({row['occurrence']})")
+    for room, found in {**rooms, "all": [good for found in rooms.values() for good in found]}.items():
+        print(f"{room:10} {sum(found):4} of {len(found):4}  {100.0 * sum(found) / len(found):5.1f} %")
+
+
+def main() -> None:
+    """By hand."""
+    words = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    words.add_argument("what", choices=("cover", "run", "score"))
+    words.add_argument("folder", type=Path)
+    words.add_argument("--count", type=int, default=400)
+    words.add_argument("--seed", type=int, default=1)
+    words.add_argument("--jobs", type=int, default=1)
+    words.add_argument("--only", default="")
+    given = words.parse_args()
+    folder = given.folder.resolve()
+    if given.what == "cover":
+        cover(folder)
+    elif given.what == "run":
+        run(folder, given.count, given.seed, given.jobs, given.only)
+    else:
+        score(folder)
+
+
+if __name__ == "__main__":
+    main()
