@@ -231,8 +231,8 @@ def score(folder: Path) -> None:
         rooms[room_of(row["file"])].append(row["found"] in ("noticed", "hangs"))
         if row["found"] not in ("noticed", "hangs"):
             print(f"{row['found']:8} {row['file']}:{row['line']}  {row['operator']} ({row['occurrence']})")
-    for room, found in {**rooms, "all": [good for found in rooms.values() for good in found]}.items():
-        print(f"{room:10} {sum(found):4} of {len(found):4}  {100.0 * sum(found) / len(found):5.1f} %")
+    for room, noticed in {**rooms, "all": [good for found in rooms.values() for good in found]}.items():
+        print(f"{room:10} {sum(noticed):4} of {len(noticed):4}  {100.0 * sum(noticed) / len(noticed):5.1f} %")
 
 
 def main() -> None:
