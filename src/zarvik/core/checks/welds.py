@@ -10,11 +10,11 @@ from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.sentences import Sentence, say
 from zarvik.core.ducts.element import Element
 from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
+from zarvik.core.materials.table import IN_A_SENTENCE
 from zarvik.core.whole_build.build import Build
 
 STEELS = ("stainless", "mild_steel")
 METALS = (*STEELS, "aluminium", "cast")
-TITLES = {"stainless": "stainless steel", "mild_steel": "mild steel", "aluminium": "aluminium", "cast": "cast iron"}
 ORDER = {HOLDS: 0, TIGHT: 1, FAILS: 2}
 
 
@@ -48,5 +48,7 @@ def check(case: Case) -> list[Verdict]:
     cure: Sentence | None = None
     if state != HOLDS:
         cure = say("A coupler, a bolted flange or a V-band between them, or both of one metal")
-    text = say(words, one=one.name or one.id, two=two.name or two.id, a=say(TITLES[one.material]), b=say(TITLES[two.material]))
+    text = say(
+        words, one=one.name or one.id, two=two.name or two.id, a=say(IN_A_SENTENCE[one.material]), b=say(IN_A_SENTENCE[two.material])
+    )
     return [Verdict("weldable", "Metals that meet", state, None, text, cure, (), f"piece:{two.id}", "Common practice, no source")]

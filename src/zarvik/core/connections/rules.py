@@ -17,10 +17,11 @@ from zarvik.core.joints.gaskets import STUFFS, weakest
 from zarvik.core.joints.hose_joints import CLAMPS, ENGAGED, STRETCHED, margin
 from zarvik.core.joints.threads import SEALS, THREADS, wall_needed
 from zarvik.core.limits.limits import DRAIN, FAILS, HOLDS, OPEN, TIGHT
+from zarvik.core.materials.table import value, values
 
 _PRACTICE = "Common practice, no source"
-# What a hose stands for long, K, by what it is of; and whether oil in the air eats it. Common tables (memory)
-STANDS = {"silicone": (450.0, False), "rubber": (393.0, True), "fluor": (473.0, True), "braided": (505.0, True)}
+# What a hose stands for long, K, by what it is of; and whether it stands oil in the air
+STANDS = {key: (value(key, "stands"), oil > 0.0) for key, oil in values("oil_proof").items()}
 REACHED = 0.5  # margin of a clamp over the end force that is wanted; common practice, no source
 NEAR_BEND = 3.0  # bores behind a bend in which a sensor is told of swirl; common practice, no source
 

@@ -4,23 +4,12 @@ from __future__ import annotations
 
 import fluids
 
-# Emissivity of the outer skin as it is after some use; from memory of common tables, as bands.
-EMISSIVITY = {"aluminium": 0.15, "stainless": 0.5, "mild_steel": 0.8, "silicone": 0.9, "cast": 0.85, "printed": 0.9}
-# Of a skin that has been red hot: Incropera, table A.11, stainless highly oxidised 0.67 to 0.76, type 347 0.87 (memory)
-HEAT_TINTED = {"stainless": 0.75}
-# Resistance of the wall itself, m2 K/W: nothing for metal, 4 mm of rubber, 3 mm of plastic.
-WALL = {"silicone": 0.02, "printed": 0.012}
+from zarvik.core.materials import table
 
-# Absolute roughness in m. Drawn tube, new steel: L. F. Moody, Trans. ASME 66 (1944) 671;
-# the others from memory of the same kind of table, as bands.
-ROUGHNESS: dict[str, tuple[str, float]] = {
-    "aluminium": ("Aluminium", 1.5e-6),
-    "stainless": ("Stainless", 2.0e-6),
-    "mild_steel": ("Mild steel", 45.0e-6),
-    "silicone": ("Silicone", 25.0e-6),
-    "cast": ("Cast", 250.0e-6),
-    "printed": ("Plastic", 5.0e-6),
-}
+EMISSIVITY = table.values("emissivity")  # of the outer skin as it is after some use
+HEAT_TINTED = table.values("emissivity_red_hot")  # of a skin that has been red hot
+WALL = table.values("wall_resistance")  # m2 K/W; nothing for metal
+ROUGHNESS = {key: (table.SHORT[key], value) for key, value in table.values("roughness").items()}  # title, absolute in m
 
 
 def friction_factor(reynolds: float, relative_roughness: float) -> float:

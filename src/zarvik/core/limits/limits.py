@@ -7,6 +7,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from zarvik.core.materials.table import FACTS, IN_A_SENTENCE, value
+
 HOLDS = "holds"
 TIGHT = "tight"
 FAILS = "fails"
@@ -478,19 +480,13 @@ LEAN = Limit(
 KNOCK_RETARD = Limit("knock_retard", "Retard that the fuel asks for", "angle_degrees", 14.0, 90.0, 0.0, _KNOCK)
 
 
-def _stands(key: str, title: str, good: float, most: float) -> Limit:
-    return Limit(key, title, "temperature", good, most, 300.0, "Common practice, no source")
-
-
 # What a wall stands for long, and at the most. Silicone hose by the gas in it, the others by their
 # skin; the strength of metals falls long before they melt.
 MATERIALS: dict[str, Limit] = {
-    "silicone": _stands("silicone", "silicone hose", 450.0, 495.0),
-    "printed": _stands("printed", "plastic", 370.0, 400.0),
-    "aluminium": _stands("aluminium", "aluminium", 450.0, 520.0),
-    "mild_steel": _stands("mild_steel", "mild steel", 820.0, 920.0),
-    "stainless": _stands("stainless", "stainless steel", 1120.0, 1200.0),
-    "cast": _stands("cast", "cast iron", 1070.0, 1170.0),
+    key: Limit(
+        key, IN_A_SENTENCE[key], "temperature", value(key, "stands"), value(key, "stands_briefly"), 300.0, FACTS[key]["stands"].source
+    )
+    for key in ("silicone", "printed", "aluminium", "mild_steel", "stainless", "cast")
 }
 
 ALL: tuple[Limit, ...] = (

@@ -19,6 +19,7 @@ from dataclasses import dataclass
 from zarvik.core.manifold.turbo_weight import GRAVITY, modulus
 from zarvik.core.materials.metals import HEAD_WARM, METALS, bent_aside, cycles, growth
 from zarvik.core.materials.metals import modulus as stiffness
+from zarvik.core.materials.table import values
 
 CAST, LOG, MERGE = "cast", "log", "merge"
 BAND = 3.0  # a factor either way; common practice, no source
@@ -35,8 +36,7 @@ CAST_NOTCH = 1.6
 WELD_NOTCH = 2.0
 UNPURGED_NOTCH = 3.0
 RELIEVED = 0.85  # of the notch's effect that stress relief leaves; common practice, no source
-# True strain at fracture of weld metal and of the zone beside it, aged by heat; common practice, no source
-WELD_DUCTILITY = {"stainless": 0.30, "mild_steel": 0.35}
+WELD_DUCTILITY = values("weld_ductility")  # true strain at fracture of weld metal and of the zone beside it
 # Unbraced, the turbo swings on the tubes: amplitude over gravity at resonance, and swings of one hot cycle; common practice, no source
 SWING = 10.0
 SWINGS = 3000.0

@@ -11,16 +11,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.materials import metals
+from zarvik.core.materials.table import value
 
 GRAVITY = 9.80665
 SHAKES = 4.0  # times its weight, its own with it, on a rough road and a running engine; common practice, no source
-# Stress in Pa at which these break within 1,000 hours at 500, 600, 700, 800 and 900 °C: 304 from ASM Metals Handbook vol. 1,
-# carbon steel from the same, ductile iron with silicon and molybdenum from SAE J2582; from memory, within 40 %.
-CREEP = {
-    "stainless": (260e6, 160e6, 75e6, 32e6, 13e6),
-    "mild_steel": (110e6, 30e6, 6e6, 2e6, 0.8e6),
-    "cast": (120e6, 60e6, 25e6, 11e6, 4e6),
-}
+# Stress in Pa at which these break within 1,000 hours
+CREEP = {key: tuple(value(key, f"creep_{at}") for at in (500, 600, 700, 800, 900)) for key in metals.METALS}
 _AT = (773.15, 873.15, 973.15, 1073.15, 1173.15)
 
 

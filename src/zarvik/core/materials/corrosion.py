@@ -8,13 +8,12 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core.materials.table import FACTS
+
 AIRS = {"dry": "Dry, kept indoors", "town": "In town, all year", "coast": "By the sea", "salt": "Salted roads"}
-# m a year: upper end of C2, C3, C4, C5. Aluminium is given in g/m2: over 2700 kg/m3
 RATES: dict[str, dict[str, float]] = {
-    "mild_steel": {"dry": 25e-6, "town": 50e-6, "coast": 80e-6, "salt": 200e-6},
-    "aluminium": {"dry": 0.6e-3 / 2700.0, "town": 2e-3 / 2700.0, "coast": 5e-3 / 2700.0, "salt": 10e-3 / 2700.0},
-    "cast": {"dry": 25e-6, "town": 50e-6, "coast": 80e-6, "salt": 200e-6},
-}
+    key: {air: facts[f"rust_{air}"].value for air in AIRS} for key, facts in FACTS.items() if "rust_dry" in facts
+}  # m a year
 INSIDE_WET = 2.0  # times as fast where an exhaust that never gets hot stays wet inside; common practice, no source
 GONE = 0.5  # of a wall that may go before it is holed somewhere: it pits; common practice, no source
 

@@ -12,6 +12,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from zarvik.core.materials.table import METAL_TITLES, value
+
 
 @dataclass(frozen=True)
 class Metal:
@@ -26,12 +28,16 @@ class Metal:
     ductility: float
 
 
-# Expansion: stainless 304, 321, 347 and mild steel from ASM Metals Handbook vol. 1 (memory, within 5 %); strength at heat
-# of 304 from the same, of ductile cast iron with silicon and molybdenum from SAE J2582 (memory, within 20 %).
 METALS = {
-    "stainless": Metal("Stainless steel", 18.7e-6, 7900.0, (193e9, 127e9), (580e6, 400e6, 250e6, 90e6), 0.9),
-    "mild_steel": Metal("Mild steel", 14.6e-6, 7850.0, (205e9, 100e9), (400e6, 280e6, 90e6, 30e6), 0.9),
-    "cast": Metal("Cast iron", 13.2e-6, 7100.0, (165e9, 90e9), (520e6, 380e6, 120e6, 40e6), 0.12),
+    key: Metal(
+        title,
+        expansion=value(key, "expansion"),
+        density=value(key, "density"),
+        modulus=(value(key, "modulus_20"), value(key, "modulus_800")),
+        strength=(value(key, "strength_20"), value(key, "strength_500"), value(key, "strength_700"), value(key, "strength_900")),
+        ductility=value(key, "ductility"),
+    )
+    for key, title in METAL_TITLES.items()
 }
 HEAD_EXPANSION = 23.0e-6  # 1/K, aluminium; ASM Metals Handbook vol. 2 (memory)
 HEAD_WARM = 90.0  # K over the cold engine that a head comes to

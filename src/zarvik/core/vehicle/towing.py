@@ -29,6 +29,7 @@ from zarvik.core.limits.limits import DIESEL_EXHAUST, MATERIALS, SPARK_EXHAUST, 
 from zarvik.core.manifold.load import Fittings
 from zarvik.core.manifold.turbo_weight import turbo_mass
 from zarvik.core.materials.metals import METALS
+from zarvik.core.materials.table import values
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.core.turbine.turbine import nozzle_function
 from zarvik.core.vehicle.car import Car
@@ -37,7 +38,7 @@ from zarvik.core.vehicle.trailer import Train
 ROLLING = 0.013  # of the weight; T. D. Gillespie, Fundamentals of Vehicle Dynamics, 1992, ch. 4 (memory)
 GRAVITY = 9.80665
 AIR = 1.2  # kg/m3 round the train
-HEAT = {"cast": 600.0, "stainless": 560.0, "mild_steel": 620.0}  # J/(kg K) at 500 °C; common tables (memory)
+HEAT = values("heat_capacity")  # J/(kg K) at 500 °C
 HOUSING = 0.4  # of a turbo's mass that its turbine housing weighs; common practice, no source
 GEARS = 15  # that are tried between labouring and the limiter, a tenth apart
 LEAST_BREATH = 0.15  # share of the air that a throttle lets through at the least
@@ -203,7 +204,7 @@ def _manifold(solver: Solver, point: Point, fittings: Fittings) -> tuple[float, 
         stuff = METALS.get(e.material, METALS["stainless"])
         wall = fittings.primary_wall
         surface += e.surface
-        heat += e.surface * wall * stuff.density * HEAT.get(e.material, 560.0)
+        heat += e.surface * wall * stuff.density * HEAT.get(e.material, HEAT["stainless"])
         gives += e.surface * inside
         hot += e.surface * s.metal
     out = path.bay.hot_convection + 4.0 * 0.5 * STEFAN_BOLTZMANN * (hot / surface) ** 3

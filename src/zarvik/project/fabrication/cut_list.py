@@ -18,6 +18,7 @@ from zarvik.core.layout import space as core
 from zarvik.core.layout.clash import hidden, trace
 from zarvik.core.layout.frame import Frame, start
 from zarvik.core.layout.run import Placed, Row, Segment, mass, placed, table_of, volume
+from zarvik.core.materials.table import values
 from zarvik.core.stock.sizes import WALL
 from zarvik.project.assembly.assemble import rates_of
 from zarvik.project.document.document import Project
@@ -28,7 +29,7 @@ from zarvik.project.document.places import PRIMARIES, get, run_title
 from zarvik.project.language.language import reason, told, tr
 from zarvik.project.layout.layout import HOSES, layout, segments_of, si
 
-STEEL, ALUMINIUM = 7900.0, 2700.0  # kg/m3
+DENSITY = values("density")  # kg/m3
 # Straight tube as it is sold, and bends; common practice, no source
 LENGTHS = (1.0, 2.0)
 TURNS = tuple(math.radians(a) for a in (45.0, 90.0, 180.0))
@@ -121,8 +122,8 @@ class CutList:
 
 
 def density(piece: Piece) -> float:
-    """Density in kg/m3 of what a piece is made of: aluminium, else steel."""
-    return ALUMINIUM if getattr(piece, "material", "") == "aluminium" else STEEL
+    """Density in kg/m3 of what a piece is made of; stainless where it has no material."""
+    return DENSITY.get(getattr(piece, "material", ""), DENSITY["stainless"])
 
 
 def wall_of(project: Project, run: str) -> float:

@@ -11,18 +11,13 @@ from zarvik.core.common.sentences import Fault, Figure, Sentence, say
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.limits.limits import MATERIALS
 from zarvik.core.materials.corrosion import years
+from zarvik.core.materials.table import value, values
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import whole
 
-# Density kg/m3, wall m, price over that of the catalogue's tube; common tables and practice, no source
-STUFF = {
-    "aluminium": (2700.0, 0.0020, 1.0),
-    "stainless": (7900.0, 0.0016, 1.6),
-    "mild_steel": (7850.0, 0.0016, 0.7),
-    "silicone": (1250.0, 0.0050, 1.8),
-    "printed": (1150.0, 0.0035, 0.9),
-}
+# Density kg/m3, wall m, price over that of the catalogue's tube
+STUFF = {key: (value(key, "density"), wall, value(key, "price")) for key, wall in values("usual_wall").items()}
 WORDS = {
     "aluminium": say(
         "Does not rust; grey where salt and stainless touch it. Rings, and carries the turbo's whistle. Wants AC welding; threads in it "
