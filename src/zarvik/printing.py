@@ -14,6 +14,7 @@ from zarvik.core.calculations import Sheet
 from zarvik.core.calculations.sensitivity import Influence
 from zarvik.core.candidates.catalogue_search import Find
 from zarvik.core.candidates.evaluation import Pulley, Weighed, for_boost
+from zarvik.core.common.constants import INCH
 from zarvik.core.connections.row import DECISIONS, KINDS, MADE, STATES
 from zarvik.core.connections.rules import findings
 from zarvik.core.heat.clearance import THINGS
@@ -502,7 +503,7 @@ def ranked(project: Project, found: Sequence[Find], looked_at: int) -> None:
                 "{0:3d}  {1}, A/R {2:.2f}: {3}, full boost from {4}, surge {5:.0f} %, choke {6:.0f} %, speed {7:.0f} %",
                 number,
                 visible(one.turbo.name),
-                one.housing / 0.0254,
+                one.housing / INCH,
                 figure(f.power, "power", units),
                 figure(f.spool, "rotation", units),
                 100 * f.surge,

@@ -94,9 +94,9 @@ def test_heat_through_layers_and_bolts() -> None:
 def test_charge_that_a_manifold_warms() -> None:
     """An exchanger with one side at one temperature, followed along its way by SciPy, and the heat closes on both sides."""
     warm, metal = gaskets.charge_warms(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.05)
-    along = solve_ivp(lambda x, t: 40.0 * (metal - t) / (0.05 * 1006.0), (0.0, 1.0), [320.0], rtol=1e-10)
+    along = solve_ivp(lambda x, t: 40.0 * (metal - t) / (0.05 * 1005.0), (0.0, 1.0), [320.0], rtol=1e-10)
     assert along.y[0, -1] - 320.0 == pytest.approx(warm, rel=1e-6)
-    assert 3.0 * (370.0 - metal) == pytest.approx(0.05 * 1006.0 * warm)
+    assert 3.0 * (370.0 - metal) == pytest.approx(0.05 * 1005.0 * warm)
     assert 320.0 < metal < 370.0
     assert gaskets.charge_warms(3.0, hot=370.0, charge=320.0, inside=40.0, flow=0.0) == (0.0, 370.0)
 
@@ -178,9 +178,9 @@ def test_pressure_under_the_pistons() -> None:
     against the library's friction in its turbulent range."""
     air = 0.36  # kg/s that 500 hp breathe
     used = crankcase_breather.Breather("used", bore=0.016)
-    volume = crankcase_breather.past_rings(used, air) / (101325.0 / (287.0 * 363.0)) * 60.0 / 0.0283168
+    volume = crankcase_breather.past_rings(used, air) / (101325.0 / (287.05287 * 363.0)) * 60.0 / 0.0283168
     assert 7.0 < volume < 14.0
-    flow, density = 0.0045, 101325.0 / (287.0 * 363.0)
+    flow, density = 0.0045, 101325.0 / (287.05287 * 363.0)
     speed = flow / (density * 0.25 * math.pi * 0.016**2)
     re = density * speed * 0.016 / 2.1e-5
     line = fluids.friction_factor(Re=re, eD=0.0) * 0.6 / 0.016 + 2.1
@@ -192,7 +192,7 @@ def test_pressure_under_the_pistons() -> None:
     # A hose that is far too narrow: isothermal flow of a long pipe, p1² - p2² = R T K G², as the library has it with acceleration left out
     lead = (
         (fluids.friction_factor(Re=4.0 * flow / (math.pi * 0.008 * 2.1e-5), eD=0.0) * 0.6 / 0.008)
-        * 287.0
+        * 287.05287
         * 363.0
         * (flow / (0.25 * math.pi * 0.008**2)) ** 2
     )
@@ -237,8 +237,8 @@ def test_how_late_a_signal_comes() -> None:
 
     def fills(t: float, y: np.ndarray) -> list[float]:
         r = max(y[0] / end, 0.528282)
-        flow = cd * 0.25 * math.pi * bore**2 * end * math.sqrt(7.0 / (287.05 * 330.0) * (r ** (2.0 / 1.4) - r ** (2.4 / 1.4)))
-        return [287.05 * 330.0 * flow / whole]
+        flow = cd * 0.25 * math.pi * bore**2 * end * math.sqrt(7.0 / (287.05287 * 330.0) * (r ** (2.0 / 1.4) - r ** (2.4 / 1.4)))
+        return [287.05287 * 330.0 * flow / whole]
 
     def heard(t: float, y: np.ndarray) -> float:
         return y[0] - (start + 0.9 * (end - start))
@@ -246,7 +246,7 @@ def test_how_late_a_signal_comes() -> None:
     heard.terminal = True  # type: ignore[attr-defined]
     found = solve_ivp(fills, (0.0, 5.0), [start], events=heard, rtol=1e-9, atol=1e-3)
     late = pressure_hoses.late(bore, long, room, start=start, end=end)
-    assert late == pytest.approx(float(found.t_events[0][0]) + long / math.sqrt(1.4 * 287.05 * 330.0), rel=1e-3)
+    assert late == pytest.approx(float(found.t_events[0][0]) + long / math.sqrt(1.4 * 287.05287 * 330.0), rel=1e-3)
     assert pressure_hoses.late(0.004, long, room, start=start, end=end) < late < pressure_hoses.late(bore, 1.6, room, start=start, end=end)
     with pytest.raises(ValueError, match="rises"):
         pressure_hoses.late(bore, long, room, start=end, end=start)
@@ -279,7 +279,7 @@ def test_times_of_holes_and_hoses_against_quadrature() -> None:
             return 1.0 / leaks.hole_flow(hole, p, 293.0, ambient)
 
         kink = [p for p in (ambient / 0.5282817877,) if end < p < start]
-        known = volume / (287.05 * 293.0) * quad(one, end, start, limit=500, points=kink or None)[0]
+        known = volume / (287.05287 * 293.0) * quad(one, end, start, limit=500, points=kink or None)[0]
         assert leaks.fall_time(hole, volume, start, end, 293.0, ambient) == pytest.approx(known, rel=1e-6)
         low, bore, long, room = (
             float(rng.uniform(6e4, 1.5e5)),
@@ -292,10 +292,10 @@ def test_times_of_holes_and_hoses_against_quadrature() -> None:
         discharge = 1.0 / math.sqrt(pressure_hoses.ENDS + pressure_hoses.RUBS * long / bore)
 
         def filled(p: float, high: float = high, area: float = area, discharge: float = discharge) -> float:
-            return 1.0 / (discharge * area * high * math.sqrt(287.05 * 330.0) * float(nozzle_function(high / p, 1.4)))
+            return 1.0 / (discharge * area * high * math.sqrt(287.05287 * 330.0) * float(nozzle_function(high / p, 1.4)))
 
         known = (
-            long / math.sqrt(1.4 * 287.05 * 330.0)
+            long / math.sqrt(1.4 * 287.05287 * 330.0)
             + (room + 0.5 * area * long) * quad(filled, low, low + pressure_hoses.FULL * (high - low), limit=500)[0]
         )
         assert pressure_hoses.late(bore, long, room, start=low, end=high) == pytest.approx(known, rel=2e-6)

@@ -46,7 +46,7 @@ def test_displacement() -> None:
 def test_air_demand_by_hand() -> None:
     """Closed form: VE rho V n / 2, at the temperature where VE is understood."""
     found = eng.air_demand(AIR, 2.0e-3, 0.9, 6000.0, 1.0e5, 298.15)
-    density = 1.0e5 / (287.05 * 298.15)
+    density = 1.0e5 / (287.05287 * 298.15)
     assert found == pytest.approx(0.9 * density * 2.0e-3 * 6000 / 120, rel=1e-4)
 
 
@@ -302,7 +302,7 @@ def test_breathing_from_stock_torque_gives_the_torque_back() -> None:
     curve = eng.breathing_of_torque(engine, speeds, torques)
     for speed, torque, breathing in zip(speeds, torques, curve.efficiency, strict=True):
         plenum = 0.98 * 101_325.0
-        air = breathing * plenum / (287.05 * 298.15) * engine.displacement * speed / 120.0
+        air = breathing * plenum / (287.05287 * 298.15) * engine.displacement * speed / 120.0
         power, _ = made(engine, speed, air, 0.1 * plenum, dry=1.0)
         assert power / (speed * math.pi / 30.0) == pytest.approx(torque, rel=1e-9)
         assert 0.6 < breathing < 1.1

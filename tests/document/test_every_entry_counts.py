@@ -231,7 +231,7 @@ def test_an_unknown_loss_beside_a_typed_effectiveness_is_that_of_its_use() -> No
         found = answer(assemble(sized(tarn, effectiveness="70 %", charge_flow="0.25 kg/s", cooling_flow=flow)))
         point, core = found.target, core_of(tarn)
         before, after = (point.stations[s] for s in ("cooler_inlet", "cooler_outlet"))
-        density = before.pressure / (287.05 * 0.5 * (before.temperature + after.temperature))
+        density = before.pressure / (287.05287 * 0.5 * (before.temperature + after.temperature))
         known = rate(core, charge=point.air, cooling=1.0).drop * 1.9 / density
         assert next(s.drop for s in point.stretches if s.id == "cooler") == pytest.approx(known, rel=0.04)
 

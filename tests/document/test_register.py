@@ -237,7 +237,7 @@ def test_what_a_hole_costs() -> None:
     assert four.short < 100.0
     plenum = solver.at(6400.0).stations["plenum"]
     area = 0.25 * 3.141592653589793 * 1e-6
-    flow = 0.62 * area * plenum.pressure * (1.4 / (287.05 * plenum.temperature)) ** 0.5 * (2.0 / 2.4) ** 3
+    flow = 0.62 * area * plenum.pressure * (1.4 / (287.05287 * plenum.temperature)) ** 0.5 * (2.0 / 2.4) ** 3
     assert one.share == pytest.approx(flow / solver.at(6400.0).air, rel=0.02)
 
 

@@ -133,7 +133,7 @@ def test_ports_and_valves(tarn: Project) -> None:
     assert verdicts(even)["ports"].state == "holds"
     build = assemble(even)
     point = prepare(build).at(6400.0)
-    density = point.stations["plenum"].pressure / (287.05 * point.charge)
+    density = point.stations["plenum"].pressure / (287.05287 * point.charge)
     # Of four cylinders each takes its quarter of the air in a quarter of the time
     assert ports_at(build, build.ports, point).places[0].speed == pytest.approx(point.air / (density * 0.25 * math.pi * 0.045**2))
     aside = verdicts(with_(even, ports__aside="-2.5 mm"))["ports"]
@@ -393,7 +393,7 @@ def test_what_a_plate_takes_by_hand(tarn: Project) -> None:
         point = solver.at(6400.0)
         taken = plates(build, build.register, point)[0]
         plenum = point.stations["plenum"]
-        density = plenum.pressure / (287.05 * plenum.temperature)
+        density = plenum.pressure / (287.05287 * plenum.temperature)
         speed = plenum.flow / (density * 0.25 * math.pi * 0.045**2)
         assert taken.loss == pytest.approx(coefficient * 0.5 * density * speed**2, rel=0.02)
         assert taken.share == pytest.approx(taken.loss / plenum.pressure)
@@ -411,7 +411,7 @@ def test_what_a_plate_takes_by_hand(tarn: Project) -> None:
     build = assemble(head)
     point = prepare(build).at(6400.0)
     gas = point.stations["exhaust_port"]
-    density = gas.pressure / (287.05 * gas.temperature)
+    density = gas.pressure / (287.05287 * gas.temperature)
     speed = gas.flow / (density * 0.25 * math.pi * 0.038**2)
     assert plates(build, build.register, point)[0].loss == pytest.approx(
         (1.0 - (38.0 / 42.0) ** 2) ** 2 * 1.645 * 0.5 * density * speed**2, rel=1e-3

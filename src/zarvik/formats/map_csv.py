@@ -23,6 +23,7 @@ import statistics
 from dataclasses import dataclass
 from pathlib import Path
 
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.core.compressor.printed import Printed, made
 from zarvik.formats.writing import FileError, write_text
@@ -36,7 +37,6 @@ ALSO = {
     "pressure_ratio": ("pr", "pressure ratio", "ratio", "pi", "p p", "pressure"),
     "efficiency": ("eta", "eff", "isentropic efficiency", "island"),
 }
-DRY_AIR_CONSTANT = 287.05  # J/(kg K)
 LARGEST = 4 * 1024 * 1024
 MOST_ROWS = 3000
 MOST_LINES = 80
@@ -109,7 +109,7 @@ def _flow_factor(name: str, unit: str, pressure: float, temperature: float) -> f
     if not 0.0 < pressure < 1e7 or not 0.0 < temperature < 1e4:
         return 1.0  # told with the other faults of the map
     try:
-        return unit_of("volume_flow", unit).factor * pressure / (DRY_AIR_CONSTANT * temperature)
+        return unit_of("volume_flow", unit).factor * pressure / (DRY_AIR_GAS_CONSTANT * temperature)
     except EntryError:
         pass
     try:

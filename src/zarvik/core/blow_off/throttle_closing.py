@@ -17,11 +17,11 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE
 from zarvik.core.blow_off.valve import VALVES, BlowOff
+from zarvik.core.common.constants import AIR_CP, AIR_GAMMA, DRY_AIR_GAS_CONSTANT
 from zarvik.core.compressor.lookup import efficiency_at, ends, log_ratio
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.core.turbine.turbine import nozzle_function
 
-R, GAMMA, CP = 287.05, 1.4, 1005.0
 SHUTS = 0.08  # s in which a foot shuts a throttle; common practice, no source
 LEFT = 0.015  # of a throttle that stays open at idle; common practice, no source
 OPENS = 0.03  # s in which a valve with a short wide hose opens; common practice, no source
@@ -42,7 +42,7 @@ def needed_area(solver: Solver, state: np.ndarray) -> float:
     corrected = chart.surge_flow(float(state[k.MAP_RATIO])) * path.turbo.count
     flow = corrected * float(state[k.P1]) / chart.reference_pressure / math.sqrt(float(state[k.T1]) / chart.reference_temperature)
     p, t = float(state[k.P2]), float(state[k.T2])
-    return flow * math.sqrt(R * t) / (p * float(nozzle_function(max(p / path.site.pressure, 1.01), GAMMA)))
+    return flow * math.sqrt(DRY_AIR_GAS_CONSTANT * t) / (p * float(nozzle_function(max(p / path.site.pressure, 1.01), AIR_GAMMA)))
 
 
 def room(solver: Solver) -> tuple[float, float, float]:
@@ -65,7 +65,7 @@ def greitzer(solver: Solver, state: np.ndarray) -> float:
     )
     tip = math.pi * inducer / INDUCER_SHARE * wheel / 60.0
     volume, length, area = room(solver)
-    return tip / (2.0 * math.sqrt(GAMMA * R * float(state[k.T2]))) * math.sqrt(volume / (area * length))
+    return tip / (2.0 * math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * float(state[k.T2]))) * math.sqrt(volume / (area * length))
 
 
 @dataclass(frozen=True, eq=False)
@@ -102,7 +102,7 @@ def lifted(solver: Solver, state: np.ndarray, valve: BlowOff, *, step: float = S
     warm = float(state[k.T_PLENUM])
     draws = flow / plenum  # the cylinders take by the plenum's pressure
     # The throttle's share of the loss from compressor to plenum: what is needed to pass the flow now
-    passed = float(nozzle_function(max(p / plenum, 1.0005), GAMMA)) * p / math.sqrt(R * t2)
+    passed = float(nozzle_function(max(p / plenum, 1.0005), AIR_GAMMA)) * p / math.sqrt(DRY_AIR_GAS_CONSTANT * t2)
     whole = flow / passed
     speed = float(state[k.MAP_SPEED])
     wheel = speed * chart.maximum_speed * root * math.pi / 30.0
@@ -114,15 +114,23 @@ def lifted(solver: Solver, state: np.ndarray, valve: BlowOff, *, step: float = S
     for number in range(steps):
         now = number * step
         throttle = whole * max(1.0 - now / SHUTS, left)
-        through = throttle * p / math.sqrt(R * t2) * float(nozzle_function(max(p / plenum, 1.0), GAMMA)) if p > plenum else 0.0
+        through = (
+            throttle * p / math.sqrt(DRY_AIR_GAS_CONSTANT * t2) * float(nozzle_function(max(p / plenum, 1.0), AIR_GAMMA))
+            if p > plenum
+            else 0.0
+        )
         target = 1.0 if valve.diameter > 0.0 and p - plenum > valve.spring else 0.0
         opened += max(min(target - opened, step / OPENS), -step / OPENS)
-        blown = valve.area * opened * p / math.sqrt(R * t2) * float(nozzle_function(p / ambient, GAMMA)) if p > ambient else 0.0
+        blown = (
+            valve.area * opened * p / math.sqrt(DRY_AIR_GAS_CONSTANT * t2) * float(nozzle_function(p / ambient, AIR_GAMMA))
+            if p > ambient
+            else 0.0
+        )
         edge = float(ends(lines, speed)[0]) * scale
         right = max(flow, edge) / scale
         made = p1 * left_of_surge(math.exp(float(log_ratio(lines, points, speed, right))), flow / edge)
         efficiency = float(efficiency_at(lines, points, speed, right)[0])
-        rise = CP * t1 * ((max(made / p1, 1.0)) ** ((GAMMA - 1.0) / GAMMA) - 1.0) / efficiency
+        rise = AIR_CP * t1 * ((max(made / p1, 1.0)) ** ((AIR_GAMMA - 1.0) / AIR_GAMMA) - 1.0) / efficiency
         peak = max(peak, p)
         if number % 10 == 0:
             rows.append((now, p, plenum, flow, edge))
@@ -131,8 +139,8 @@ def lifted(solver: Solver, state: np.ndarray, valve: BlowOff, *, step: float = S
             back += 1
         forward = flow >= 0.0
         flow += step * area / length * (made - p)
-        p += step * GAMMA * R * t2 / volume * (flow - through - blown)
-        plenum += step * R * warm / behind * (through - draws * plenum)
+        p += step * AIR_GAMMA * DRY_AIR_GAS_CONSTANT * t2 / volume * (flow - through - blown)
+        plenum += step * DRY_AIR_GAS_CONSTANT * warm / behind * (through - draws * plenum)
         p, plenum = max(p, 0.3 * ambient), max(plenum, 0.15 * ambient)
         energy = 0.5 * inertia * wheel * wheel + step * (power * math.exp(-now / FADES) - max(flow, 0.0) * rise)
         wheel = math.sqrt(max(2.0 * energy / inertia, 1.0))

@@ -16,6 +16,7 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import Solver
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.numerics import brentq
 from zarvik.core.spool.pull import pull
 from zarvik.core.wastegate.actuator import FOUR, MOST_DUTY, NONE, PLENUM, Actuator, lift_for
@@ -229,7 +230,7 @@ def fills(actuator: Actuator, temperature: float = 300.0) -> float:
     area = 0.25 * math.pi * actuator.hose**2
     through = area / math.sqrt(1.0 + 0.03 * actuator.long / actuator.hose)
     room = 0.25 * math.pi * actuator.diaphragm**2 * CHAMBER + area * actuator.long
-    return room / (through * CRITICAL * math.sqrt(287.0 * temperature))
+    return room / (through * CRITICAL * math.sqrt(DRY_AIR_GAS_CONSTANT * temperature))
 
 
 CHAMBER = 0.012  # m that the chamber under a diaphragm is high; common practice, no source

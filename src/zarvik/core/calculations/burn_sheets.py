@@ -58,7 +58,7 @@ def _late(solver: Solver, point: Point) -> Sheet:
         "late_factor",
         "What late ignition leaves of the work",
         Figure(float(eng.late_factor(point.retard)), "number"),
-        "z = 1 / (1 + 0.00045 · r²)",
+        table.LATE.written,
         (Line("r", "degrees after best torque", Figure(math.radians(point.retard), "angle"), "retard"),),
         table.LATE.source,
     )
@@ -112,7 +112,7 @@ def _friction(solver: Solver, point: Point) -> Sheet:
         "friction",
         "Friction mean pressure",
         Figure(eng.friction_mean_pressure(piston, point.indicated), "mean_pressure"),
-        "fmep = 0.35 bar + 0.005 · 4.4 imep + 0.06 · s + 0.0009 · s²  (bar, m/s)",
+        table.FRICTION.written,
         (
             Line("s", "mean piston speed", Figure(piston, "velocity")),
             Line("imep", "gross indicated mean pressure", Figure(point.indicated, "mean_pressure"), "indicated"),
@@ -200,7 +200,7 @@ def _knock(solver: Solver, point: Point) -> Sheet:
         "knock",
         "Knock index (screening)",
         Figure(float(index), "number"),
-        "I = Σ Δt / (17.68 ms · (ON / 100)^3.4 · p^-1.7 · exp(3800 K / T_u))",
+        table.KNOCK.written,
         (
             Line("ON", "octane number", Figure(octane, "number")),
             Line("p_p", "plenum, where the compression of the end gas begins", Figure(plenum, "pressure_absolute"), "pressure:plenum"),

@@ -8,6 +8,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.belt_sheets import belt_slip
 from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.common.constants import AIR_CP
 from zarvik.core.common.sentences import Figure
 from zarvik.core.compressor import lookup
 from zarvik.core.engine.blower import blower_efficiency
@@ -272,7 +273,7 @@ def _air_power(solver: Solver, point: Point) -> Sheet:
     inlet = point.stations["compressor_inlet"].temperature
     outlet = point.stations["compressor_outlet"].temperature
     rise = enthalpy(solver.gas, outlet) - enthalpy(solver.gas, inlet)
-    cp = rise / (outlet - inlet) if abs(outlet - inlet) > 1e-6 else 1005.0
+    cp = rise / (outlet - inlet) if abs(outlet - inlet) > 1e-6 else AIR_CP
     return Sheet(
         "air_power",
         "Power into the air",

@@ -170,7 +170,7 @@ def _units(solver: Solver, point: Point) -> Sheet:
         "transfer_units",
         "Transfer units of the cooler",
         Figure(s.units, "number"),
-        "N = UA_r / (0.5 · (m / m_r)^-0.8 + 0.5 · (w / w_r)^-0.55) / C_min",
+        f"N = UA_r / (0.5 · (m / m_r)^-{cooling.CHARGE_EXPONENT:g} + 0.5 · (w / w_r)^-{cooling.COOLING_EXPONENT:g}) / C_min",
         (
             Line(
                 "UA_r", "conductance at the rated point, what is believed of it, W/K", Figure(float(packed[cooling.CONDUCTANCE]), "number")
@@ -216,12 +216,13 @@ def _loss(solver: Solver, point: Point) -> Sheet:
     share = cooling.CORE_SHARE
     at = float(packed[cooling.DROP_CHARGE])
     charge = point.air / at
-    drop = rated * (cooling.RATED_DENSITY / density) * (share * charge**1.75 + (1.0 - share) * charge**2)
+    drop = rated * (cooling.RATED_DENSITY / density) * (share * charge**cooling.CORE_POWER + (1.0 - share) * charge**2)
     return Sheet(
         "cooler_loss",
         "Lost in the cooler",
         Figure(float(drop), "pressure_difference"),
-        "Δp = Δp_r · (1.9 kg/m³ / ρ) · (0.6 · (m / m_r)^1.75 + 0.4 · (m / m_r)²)",
+        f"Δp = Δp_r · ({cooling.RATED_DENSITY:g} kg/m³ / ρ) · ({share:g} · (m / m_r)^{cooling.CORE_POWER:g} + {1.0 - share:g} · (m / "
+        f"m_r)²)",
         (
             Line("Δp_r", "at the rated point", Figure(rated, "pressure_difference")),
             Line("ρ", "charge in the core, kg/m³", Figure(float(density), "number")),

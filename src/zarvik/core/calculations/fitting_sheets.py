@@ -6,9 +6,10 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.checks.carried import load_at
-from zarvik.core.common.sentences import Figure
+from zarvik.core.common.constants import STANDARD_GRAVITY
+from zarvik.core.common.sentences import Figure, say
 from zarvik.core.manifold.load import Load
-from zarvik.core.manifold.turbo_weight import GRAVITY, SHAKES, modulus
+from zarvik.core.manifold.turbo_weight import MASS_AT, MASS_POWER, SHAKES, WHEEL_AT, modulus
 from zarvik.core.materials.metals import COLD, HEAD_EXPANSION, HEAD_WARM, METALS
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.core.whole_build.build import Build
@@ -35,10 +36,10 @@ def _mass(build: Build, solver: Solver, point: Point) -> Sheet:
         "turbo_mass",
         "Mass of one turbo",
         Figure(mass, "mass"),
-        "m = 5 · (D / d)^1.9",
+        f"m = {MASS_AT:g} · (D / d)^{MASS_POWER:g}",
         (
             Line("D", "compressor wheel across, from its flow", Figure(wheel, "length")),
-            Line("d", "of one that weighs 5 kg", Figure(0.05, "length")),
+            Line("d", say("of one that weighs {mass} kg", mass=f"{MASS_AT:g}"), Figure(WHEEL_AT, "length")),
         ),
         "Common practice, no source: within a third; weigh it",
     )
@@ -53,7 +54,7 @@ def _share(build: Build, solver: Solver, point: Point) -> Sheet:
         "s = n · g · m · L / (z · W · σ)",
         (
             Line("n", "times its weight, as the road shakes it", Figure(SHAKES, "number")),
-            Line("g", "gravity, m/s²", Figure(GRAVITY, "number")),
+            Line("g", "gravity, m/s²", Figure(STANDARD_GRAVITY, "number")),
             Line("m", "mass of one turbo", Figure(load.mass, "mass"), "turbo_mass"),
             Line("L", "from the head to the turbo", Figure(load.lever, "length")),
             Line("z", "pipes that carry it", Figure(float(load.pipes), "count")),

@@ -7,6 +7,7 @@ import math
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
+from zarvik.core.common.constants import AIR_GAMMA, DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure
 from zarvik.core.ducts.element import circle
 from zarvik.core.ducts.pieces.throttle import throttle_loss
@@ -58,7 +59,7 @@ def _drop(build: Build, solver: Solver, point: Point) -> Sheet:
     throttle = _throttle(build, solver)
     stretch = next(s for s in point.stretches if s.id == throttle.id)
     before = point.stations[stretch.start]
-    density = before.pressure / (287.05 * before.temperature)
+    density = before.pressure / (DRY_AIR_GAS_CONSTANT * before.temperature)
     return Sheet(
         "throttle_drop",
         "Loss of the open throttle",
@@ -197,7 +198,7 @@ def _index(build: Build, solver: Solver, point: Point) -> Sheet:
                 "mean flow coefficient, 1.45 of lift over diameter up to a quarter",
                 Figure(ports.flow_coefficient(given.valve, given.lift), "number"),
             ),
-            Line("a", "speed of sound in the charge", Figure(math.sqrt(1.4 * 287.05 * point.charge), "velocity")),
+            Line("a", "speed of sound in the charge", Figure(math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * point.charge), "velocity")),
         ),
         "C. F. Taylor, The Internal-Combustion Engine, vol. 1, 1985, ch. 6 (memory)",
     )

@@ -10,11 +10,12 @@ from zarvik.core.airpath.point import Point, Stretch
 from zarvik.core.airpath.solution import Solver, approach
 from zarvik.core.airpath.stations import COLD_SECTIONS
 from zarvik.core.calculations.sheet import Family, Line, Sheet
+from zarvik.core.common.constants import STEFAN_BOLTZMANN
 from zarvik.core.common.sentences import Figure, say
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
 from zarvik.core.ducts.flow import fanno_length, friction_rise, mach_of_flow, mass_flow_parameter, speed_of_sound, static_pressure, widened
-from zarvik.core.ducts.wall_heat import STEFAN_BOLTZMANN, cooled, metal_temperature, skin_temperature
+from zarvik.core.ducts.wall_heat import PULSED_FACTOR, PULSED_POWER, cooled, metal_temperature, skin_temperature
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity, heat_capacity_ratio, viscosity
 
@@ -302,7 +303,11 @@ def _skin(solver: Solver, point: Point, piece: str) -> Sheet:
         "T_s = T − (1 / h + R) · (h_b · (T_s − T_b) + e · σ · (T_s^4 − T_b^4))",
         (
             Line("T", "gas at its beginning", Figure(p.before, "temperature")),
-            Line("h", "inside, W/(m² K): Nu = 0.07 · Re^0.75", Figure(inside, "number")),
+            Line(
+                "h",
+                say("inside, W/(m² K): Nu = {factor} · Re^{power}", factor=f"{PULSED_FACTOR:g}", power=f"{PULSED_POWER:g}"),
+                Figure(inside, "number"),
+            ),
             Line("R", "wall, wrap, coating, m² K/kW", Figure(1000.0 * e.resistance, "number")),
             Line("h_b", "outside, by the air of the bay, W/(m² K)", Figure(p.outside, "number")),
             Line("T_b", "air of the bay", Figure(p.bay, "temperature")),

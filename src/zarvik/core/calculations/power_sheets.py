@@ -9,8 +9,8 @@ import numpy as np
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, approach
 from zarvik.core.calculations.sheet import Line, Maker, Sheet
+from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.common.sentences import Figure
-from zarvik.core.gas.ambient import SEA_LEVEL
 from zarvik.core.relations import table
 
 
@@ -44,7 +44,7 @@ def _corrected_power(solver: Solver, point: Point) -> Sheet:
         "corrected_power",
         "What a dyno would print",
         Figure(point.power * solver.day_factor, "power"),
-        "P_std = P · (1.18 · 99 kPa / p_dry · √(T / 298 K) − 0.18)",
+        table.DAY.written,
         (
             Line("P", "power at the crank", Figure(point.power, "power"), "power"),
             Line("T", "air of the day", Figure(solver.path.site.temperature, "temperature")),
@@ -120,7 +120,7 @@ def _gain_heat(solver: Solver, point: Point) -> Sheet:
 
 
 def _gain_height(solver: Solver, point: Point) -> Sheet:
-    wanted = SEA_LEVEL + solver.path.boost.full
+    wanted = STANDARD_ATMOSPHERE + solver.path.boost.full
     raw = solver.raw(approach(solver.path, point.speed))
     higher = solver.at_pressure(np.array([point.speed]), np.array([wanted]), start=raw.solutions[-1])
     there = float(higher.power[0]) if higher.solved[0] else math.nan

@@ -9,6 +9,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath import threshold as thresholds
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
+from zarvik.core.airpath.threshold import NEARLY
 from zarvik.core.calculations.sheet import Line, Maker, Sheet
 from zarvik.core.checks.knock import best_ignition
 from zarvik.core.common.sentences import Figure, revs, say
@@ -24,7 +25,7 @@ def _crossed(key: str, title: str, solver: Solver, found: thresholds.Crossing | 
         key,
         title,
         Figure(found.speed, "rotation"),
-        "n = n1 + (0.97 · p_w − p1) / (p2 − p1) · (n2 − n1)",
+        f"n = n1 + ({NEARLY:g} · p_w − p1) / (p2 − p1) · (n2 − n1)",
         (
             Line("p_w", "boost that is asked for", Figure(full, boost)),
             Line("n1", "last solved speed below it", Figure(n1, "rotation")),

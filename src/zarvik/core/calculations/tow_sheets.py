@@ -7,6 +7,7 @@ import math
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
+from zarvik.core.common.constants import STANDARD_GRAVITY
 from zarvik.core.common.sentences import Figure
 from zarvik.core.ducts.element import circle
 from zarvik.core.vehicle import towing
@@ -26,7 +27,7 @@ def _power(build: Build, solver: Solver, point: Point) -> Sheet:
         "P = (m · g · (s + f) / √(1 + s²) + ρ / 2 · A · v²) · v / η",
         (
             Line("m", "train", Figure(train.mass, "mass")),
-            Line("g", "gravity, m/s²", Figure(towing.GRAVITY, "number")),
+            Line("g", "gravity, m/s²", Figure(STANDARD_GRAVITY, "number")),
             Line("s", "rise over way", Figure(train.grade, "ratio")),
             Line("f", "rolling", Figure(towing.ROLLING, "ratio")),
             Line("ρ", "air, kg/m³", Figure(towing.AIR, "number")),

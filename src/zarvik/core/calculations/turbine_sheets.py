@@ -129,7 +129,7 @@ def _turbine_flow(solver: Solver, point: Point) -> Sheet:
         "turbine_flow",
         "Gas that the turbine swallows",
         Figure(float(flow), "mass_flow"),
-        "m_t = z · A · p4 / √(R · T4) · Φ · (1 − 0.10 · (u / a)²) · q",
+        table.TURBINE_FLOW.written,
         (
             Line("z", "turbines side by side", Figure(float(packed[turbines.COUNT]), "count")),
             Line("A", "throat and exducer as two nozzles in series", Figure(float(packed[turbines.AREA]), "area"), "turbine_area"),

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure
 from zarvik.core.connections.flange_joints import HEAD, Barrier, Taken, barrier, plates
 from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
@@ -202,12 +203,12 @@ def _past(build: Build, solver: Solver, point: Point) -> Sheet:
     return Sheet(
         "past_rings",
         "Gas past the rings",
-        Figure(flow * crankcase_breather.GAS * crankcase_breather.WARM / site.pressure, "gas_flow"),
+        Figure(flow * DRY_AIR_GAS_CONSTANT * crankcase_breather.WARM / site.pressure, "gas_flow"),
         "V = x · m · R · T / p",
         (
             Line("x", "share of the air", Figure(flow / point.air, "ratio")),
             Line("m", "air that the engine draws", Figure(point.air, "mass_flow"), "air"),
-            Line("R", "gas constant, J/(kg K)", Figure(crankcase_breather.GAS, "number")),
+            Line("R", "gas constant, J/(kg K)", Figure(DRY_AIR_GAS_CONSTANT, "number")),
             Line("T", "of the gas under the pistons", Figure(crankcase_breather.WARM, "temperature")),
             Line("p", "of the day", Figure(site.pressure, "pressure_absolute")),
         ),

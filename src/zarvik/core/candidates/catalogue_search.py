@@ -12,6 +12,7 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.air_path import AirPath, Turbo
 from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.airpath.threshold import NEARLY
 from zarvik.core.candidates.compare import Candidate, candidate, nothing
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.compressor.surge import judged_margin
@@ -77,7 +78,6 @@ def _try(path: AirPath, turbo: Turbo, housing: float) -> Find:
 
 
 RANKED = 24  # of the best at a glance that are solved over the whole rev range
-NEARLY = 0.97  # of the full boost from which on it counts as standing
 
 
 def rank(path: AirPath, turbos: Sequence[Turbo], progress: Progress = unwatched, *, most: int = RANKED) -> tuple[tuple[Find, ...], int]:

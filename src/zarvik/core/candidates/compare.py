@@ -12,13 +12,12 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.air_path import Turbo
 from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import Solver, prepare
-from zarvik.core.airpath.threshold import threshold
+from zarvik.core.airpath.threshold import NEARLY, threshold
 from zarvik.core.checks.knock import LUGGING, knock_margin
 from zarvik.core.common.progress import Progress, beside, unwatched
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.limits.limits import CHOKE, FAILS, OPEN, ORDER, POWER, SURGE, TIGHT, WHEEL_SPEED
 
-NEARLY_FULL = 0.97  # of the asked boost from which on it counts as full
 DRIVEN = 0.9  # of the asked boost from which on a blower counts as giving it
 
 
@@ -152,7 +151,7 @@ def _knock(solver: Solver, raw: Raw, last: Raw) -> float:
         return math.inf
     boost = raw.states[:, k.P_PLENUM] - solver.path.site.pressure
     driven = raw.speed >= LUGGING * solver.path.engine.idle
-    full = np.nonzero(raw.solved & driven & (boost >= NEARLY_FULL * solver.path.boost.full))[0]
+    full = np.nonzero(raw.solved & driven & (boost >= NEARLY * solver.path.boost.full))[0]
     found = [knock_margin(solver, solver.point(raw, int(full[0])))] if len(full) else []
     if last.solved[0]:
         found.append(knock_margin(solver, solver.point(last, 0)))

@@ -16,6 +16,7 @@ from zarvik.core.airpath.air_path import AirPath, Target, Turbo
 from zarvik.core.airpath.reading import Raw
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.candidates.compare import Candidate, candidate
+from zarvik.core.common.constants import HORSEPOWER
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.engine.belt import TOOTH_PITCH, TOOTHED, Belt, capacity
 from zarvik.core.spool.pull import Pull, pull
@@ -230,7 +231,7 @@ class Given:
 
 
 # How much has to be given up to be worth a word
-WORTH = {"power": 745.7, "spool": 50.0, "seconds": 0.05, "back_pressure": 0.03, "surge": 0.02}
+WORTH = {"power": HORSEPOWER, "spool": 50.0, "seconds": 0.05, "back_pressure": 0.03, "surge": 0.02}
 
 
 def given_up(weighed: Sequence[Weighed], chosen: str, stage: int) -> tuple[Given, ...]:

@@ -8,14 +8,15 @@ import numpy as np
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
+from zarvik.core.airpath.threshold import NEARLY
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.each_turbo import too_large
 from zarvik.core.checks.knock import knock_margin, knocks
 from zarvik.core.checks.mixture import MISFIRES
 from zarvik.core.checks.smoke import injection
 from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.common.sentences import Figure, Sentence, revs, say
-from zarvik.core.gas.ambient import SEA_LEVEL
 from zarvik.core.limits.limits import BOTTOM_END, FAILS, HOLDS, POWER, SMOKE, TIGHT
 
 RUNAWAY = "Only while the boost runs away"
@@ -75,7 +76,7 @@ def check(case: Case) -> list[Verdict]:
     at = target.speed
     told = RESERVE if state != FAILS else MISSING if gain > 0.5 * missing else PART
     reason = told[cause]
-    short = point.boost < 0.97 * point.wanted_boost - 1e3
+    short = point.boost < NEARLY * point.wanted_boost - 1e3
     text = say(
         word,
         ": {power} of {wanted} at {speed}, on {boost} and {air} of air",
@@ -181,7 +182,7 @@ def _what_costs_most(case: Case) -> tuple[str, float]:
     ambient = case.build.site.temperature
     # Air goes with the root of charge temperature; a perfect cooler brings ambient.
     cooling = point.power * ((point.charge / ambient) ** 0.5 - 1.0)
-    higher = np.array([SEA_LEVEL + case.build.boost.full])
+    higher = np.array([STANDARD_ATMOSPHERE + case.build.boost.full])
     height = float(solver.at_pressure(speed, higher, start=case.start).power[0]) - point.power
     # Without the back-pressure above the plenum: pumping work, and the air that it keeps out.
     swept = case.build.engine.swept_flow(case.build.target.speed)
@@ -205,7 +206,7 @@ def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
     low = case.build.boost.full
     high = max(limit * (1.0 - BOTTOM_END.good) // STEP * STEP, low)
     most, made = case.made_with(high)
-    if made < 0.97 * high:
+    if made < NEARLY * high:
         return (
             too_large(case)
             or say(

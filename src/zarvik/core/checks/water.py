@@ -5,6 +5,7 @@ from __future__ import annotations
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.lines import thirsty
 from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure, Filling, revs, say
 from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
 from zarvik.core.limits.limits import COOLANT, CRANKCASE, FAILS, HOLDS, PULL, RADIATOR, SUCKED, TIGHT, TURBO_WATER
@@ -215,7 +216,7 @@ def _crankcase(case: Case) -> list[Verdict]:
     limit, value = (CRANKCASE, under) if under >= 0.0 else (SUCKED, -under)
     state = limit.state(value)
     past = crankcase_breather.past_rings(breather, point.air)
-    volume = past * crankcase_breather.GAS * crankcase_breather.WARM / build.site.pressure
+    volume = past * DRY_AIR_GAS_CONSTANT * crankcase_breather.WARM / build.site.pressure
     figures: dict[str, Filling] = {
         "under": Figure(abs(under), "pressure_difference", "crankcase", point.speed),
         "past": Figure(volume, "gas_flow", "past_rings", point.speed),

@@ -26,9 +26,10 @@ Function = TypeVar("Function", bound=Callable[..., Any])
 
 
 def source_digest() -> str:
-    """Digest of the sources of every subject of the core that has a compiled loop, and of this file,
+    """Digest of the sources of every subject of the core that has a compiled loop, of the constants, and of this file,
     as 16 hexadecimal characters."""
     digest = hashlib.sha256(Path(__file__).read_bytes())
+    digest.update((Path(__file__).parent / "constants.py").read_bytes())  # the loops have its numbers in them
     for folder in sorted(p for p in Path(__file__).parents[1].iterdir() if p.is_dir()):
         sources = [path.read_bytes() for path in sorted(folder.rglob("*.py"))]
         if any(b"\n@compiled\n" in source for source in sources):

@@ -18,11 +18,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from zarvik.core.common.constants import AIR_GAMMA, DRY_AIR_GAS_CONSTANT
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine
 
-_GAMMA = 1.4
-_R = 287.05
-_CP = 1004.7
+_CP = AIR_GAMMA / (AIR_GAMMA - 1.0) * DRY_AIR_GAS_CONSTANT  # of a perfect gas
 
 
 @dataclass(frozen=True)
@@ -50,7 +49,7 @@ def _points(wheel: Wheel, blade_speed: float, flow: np.ndarray, t1: float, p1: f
     """Pressure ratio, efficiency, flow angle into the diffuser (rad from radial), angle of the
     flow at the inducer's tip (rad from axial) at one exducer `blade_speed` (m/s) and each `flow` (kg/s)."""
     area1 = 0.25 * math.pi * wheel.inducer**2 * (1.0 - wheel.hub**2)
-    density1 = p1 / (_R * t1)
+    density1 = p1 / (DRY_AIR_GAS_CONSTANT * t1)
     mean1 = wheel.inducer * math.sqrt((1.0 + wheel.hub**2) / 2.0)
     c1 = flow / (density1 * area1)
     static = np.full_like(flow, t1)
@@ -61,7 +60,7 @@ def _points(wheel: Wheel, blade_speed: float, flow: np.ndarray, t1: float, p1: f
     u1 = blade_speed * mean1 / wheel.exducer
     w1 = np.hypot(u1, c1)
     u_tip = blade_speed * wheel.inducer / wheel.exducer
-    tip_mach = np.hypot(u_tip, c1) / np.sqrt(_GAMMA * _R * static)
+    tip_mach = np.hypot(u_tip, c1) / np.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * static)
     # The blade angle suits a fixed flow coefficient; what differs from it is incidence.
     incidence = u1 - c1 * 1.92
     area2 = math.pi * wheel.exducer * wheel.exducer * wheel.width * 0.94
@@ -103,11 +102,11 @@ def _choke_flow(wheel: Wheel, blade_speed: float, t1: float, p1: float) -> float
     area1 = 0.25 * math.pi * wheel.inducer**2 * (1.0 - wheel.hub**2)
     throat = area1 * 0.665  # blade thickness and stagger
     u1 = blade_speed * wheel.inducer * math.sqrt((1.0 + wheel.hub**2) / 2.0) / wheel.exducer
-    sound = math.sqrt(_GAMMA * _R * t1)
-    inner = (2.0 + (_GAMMA - 1.0) * (u1 / sound) ** 2) / (_GAMMA + 1.0)
-    inducer = throat * p1 / (_R * t1) * sound * inner ** ((_GAMMA + 1) / (2 * (_GAMMA - 1)))
+    sound = math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * t1)
+    inner = (2.0 + (AIR_GAMMA - 1.0) * (u1 / sound) ** 2) / (AIR_GAMMA + 1.0)
+    inducer = throat * p1 / (DRY_AIR_GAS_CONSTANT * t1) * sound * inner ** ((AIR_GAMMA + 1) / (2 * (AIR_GAMMA - 1)))
     # At low speed the outlet, not the inducer, limits the flow: head is gone before it chokes.
-    outlet = math.pi * wheel.exducer**2 * wheel.width * blade_speed * p1 / (_R * t1) * 0.62
+    outlet = math.pi * wheel.exducer**2 * wheel.width * blade_speed * p1 / (DRY_AIR_GAS_CONSTANT * t1) * 0.62
     return (inducer**-4 + outlet**-4) ** -0.25
 
 
@@ -125,7 +124,7 @@ def _surge_flow(wheel: Wheel, blade_speed: float, flows: np.ndarray, states: Sta
     into, tip = states[2], states[3]
     allowed = DIFFUSER_STALL[0] - DIFFUSER_STALL[1] * 2.0 * wheel.width
     u_tip = blade_speed * wheel.inducer / wheel.exducer
-    mach = u_tip / np.sin(tip) / math.sqrt(_GAMMA * _R * 290.0)
+    mach = u_tip / np.sin(tip) / math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * 290.0)
     steep = INDUCER_STALL[0] - INDUCER_STALL[1] * np.maximum(mach - INDUCER_STALL[2], 0.0)
     # Both angles fall with the flow.
     one = float(np.interp(-allowed, -into, flows))

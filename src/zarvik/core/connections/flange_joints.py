@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.stations import COMPRESSOR_INLET, EXHAUST_PORT, PLENUM, TURBINE_INLET, TURBINE_OUTLET
+from zarvik.core.common.constants import AIR_CP, DRY_AIR_GAS_CONSTANT
 from zarvik.core.connections import row as r
 from zarvik.core.connections.row import Row
 from zarvik.core.ducts.element import circle
@@ -16,7 +17,6 @@ from zarvik.core.intake.ports import OPEN_SHARE, PULSED, Ports
 from zarvik.core.joints import gaskets as stack
 from zarvik.core.joints.flanges import Plate, bores_meet, plate, same
 
-R = 287.05
 STATION = {r.BOOST: PLENUM, r.SUCTION: COMPRESSOR_INLET, r.EXHAUST: TURBINE_OUTLET}
 FOOT, PORTS = "engine__intake", "engine__exhaust"
 HEAD = 368.15  # K of a head where a manifold is bolted to it
@@ -72,7 +72,7 @@ def plates(path: AirPath, rows: Sequence[Row], point: Point) -> tuple[Taken, ...
         there = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=row.turns)
         coefficient = there.sharp if same(one, other) else there.loss
         station = point.stations[where[0]]
-        density = station.pressure / (R * station.temperature)
+        density = station.pressure / (DRY_AIR_GAS_CONSTANT * station.temperature)
         speed = where[1] * station.flow / (density * circle(min(one.bore, other.bore)))
         loss = coefficient * 0.5 * density * speed**2
         found.append(Taken(row, there, coefficient, loss, loss / station.pressure, density, speed))
@@ -118,4 +118,4 @@ def barrier(path: AirPath, rows: Sequence[Row], ports: Ports, point: Point) -> B
     full, _ = stack.charge_warms(through, hot=HEAD, charge=point.charge, inside=inside(path, point.air, bore), flow=point.air)
     at_idle, _ = stack.charge_warms(through, hot=HEAD, charge=cold, inside=inside(path, idle, bore), flow=idle)
     bare, _ = stack.charge_warms(plain, hot=HEAD, charge=cold, inside=inside(path, idle, bore), flow=idle)
-    return Barrier(through, full * point.air * 1006.0, full, at_idle, bare)
+    return Barrier(through, full * point.air * AIR_CP, full, at_idle, bare)

@@ -9,10 +9,12 @@ from __future__ import annotations
 import math
 
 from zarvik.core.common.compiled import compiled
+from zarvik.core.common.constants import STEFAN_BOLTZMANN
 
-STEFAN_BOLTZMANN = 5.670374419e-8  # W/(m2 K4), CODATA 2018
 STEADY_FACTOR = 0.023 * 0.71**0.4
 PRANDTL = 0.71  # air and lean or rich burnt gas, 300–1300 K, within 5 %
+
+PULSED_FACTOR, PULSED_POWER = 0.07, 0.75  # Nusselt number over Reynolds number in pulses; Depcik & Assanis 2002 (memory)
 
 
 @compiled
@@ -34,7 +36,7 @@ def pulsating_nusselt(log_reynolds: float) -> float:
     Source: C. Depcik, D. Assanis, SAE 2002-01-0372: 0.07 Re^0.75 (from memory).
     `log_reynolds`: natural logarithm of the Reynolds number.
     """
-    return 0.07 * math.exp(0.75 * log_reynolds)
+    return PULSED_FACTOR * math.exp(PULSED_POWER * log_reynolds)
 
 
 @compiled

@@ -13,13 +13,13 @@ from functools import cached_property
 import numpy as np
 
 from zarvik.core.common.compiled import compiled
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT, STANDARD_ATMOSPHERE, UNIVERSAL_GAS_CONSTANT, ZERO_CELSIUS
 from zarvik.core.ducts.wall_heat import PRANDTL
 from zarvik.core.engine.breathing import VE_REFERENCE_TEMPERATURE, Breathing
 from zarvik.core.engine.cycle import fuel_air_work
 from zarvik.core.gas.combustion import Burn, Fuel, burn
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, temperature_of_enthalpy, viscosity
-from zarvik.core.gas.species import UNIVERSAL_GAS_CONSTANT
 
 # Gross indicated over the fuel-air cycle: heat to the walls, time and blow-down. Heywood 1988,
 # sec. 5.8: 0.8 to 0.85.
@@ -167,7 +167,7 @@ def evaporable(gas: np.ndarray, temperature: float, pressure: float, fuel_per_ai
 
 # The charge, as the mean from before to after the fuel, at which the share that is entered holds (an intercooled charge of 40 °C), and
 # that at which a drop of alcohol stops evaporating; common practice, no source
-EVAPORATES_AT, WET_BULB = 298.15, 273.15
+EVAPORATES_AT, WET_BULB = 298.15, ZERO_CELSIUS
 
 
 @compiled
@@ -300,9 +300,9 @@ def _stock(engine: Engine, boost: float = 0.0) -> tuple[float, float]:
     """Indicated mean pressure in Pa that a VE of 1 gives the engine as it came, and the pumping in Pa that it works against: sea level,
     25 °C, dry air, lambda 0.88 (spark) or 1.4, the plenum 2 % under ambient and the reference back-pressure; boosted as it came by
     `boost` Pa gauge, with a charge of 50 °C."""
-    plenum = 0.98 * 101_325.0 + boost
+    plenum = 0.98 * STANDARD_ATMOSPHERE + boost
     charge = VE_REFERENCE_TEMPERATURE if boost <= 0.0 else STOCK_CHARGE
-    density = plenum / (287.05 * charge) * math.sqrt(charge / VE_REFERENCE_TEMPERATURE)
+    density = plenum / (DRY_AIR_GAS_CONSTANT * charge) * math.sqrt(charge / VE_REFERENCE_TEMPERATURE)
     stock = dataclasses.replace(engine, lambda_=0.88 if engine.fuel.spark else 1.4, mixture=())
     late = STOCK_LATE if boost > 0.0 and engine.fuel.spark else 1.0
     per_breath = work_per_air(stock) * late * density
@@ -316,7 +316,7 @@ MOST_BREATHING = 1.15  # VE over which an entry is a slip; common practice, no s
 
 def most_stock_pressure(boost: float = 0.0) -> float:
     """Highest brake mean pressure in Pa that an engine as it came is believed to make, boosted by so many Pa gauge (`boost`)."""
-    return MOST_UNBOOSTED * (1.0 + max(boost, 0.0) / 101_325.0)
+    return MOST_UNBOOSTED * (1.0 + max(boost, 0.0) / STANDARD_ATMOSPHERE)
 
 
 def breathing_of_torque(engine: Engine, speed: tuple[float, ...], torque: tuple[float, ...], boost: float = 0.0) -> Breathing:

@@ -14,10 +14,10 @@ from functools import lru_cache
 import numpy as np
 
 from zarvik.core.common.compiled import compiled
+from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.engine.engine import Engine
 from zarvik.core.gas.combustion import Burn
 
-ATMOSPHERE = 101_325.0
 FROM_CHARGE = 0.5
 CHARGE_CAPACITY = 1030.0  # J/(kg K) of air with some vapour
 BURN_DEGREES = 52.0  # whole Wiebe duration at full load; from memory, 45–60
@@ -30,6 +30,8 @@ COMPRESSION_GAMMA = 1.33
 BURNING_GAMMA = 1.28
 WALL_SHARE = 0.16  # heat to the walls during the burn
 RANGE = 100.0  # octane number up to which the relation was fitted
+# Delay of ignition: s, powers of octane number and pressure, activation temperature in K; Douaud and Eyzat 1978
+DELAY, OCTANE_POWER, PRESSURE_POWER, ACTIVATION = 0.01768, 3.402, 1.7, 3800.0
 END = 0.90  # burnt share past which there is no end gas worth the name
 
 
@@ -40,7 +42,8 @@ def ignition_delay(octane: float, pressure: float, temperature: float) -> float:
     Source: A. M. Douaud, P. Eyzat, SAE 780080 (1978): 17.68 ms (ON/100)^3.402 p^-1.7 exp(3800/T),
     p in atm.
     """
-    return 0.01768 * (octane / 100.0) ** 3.402 * (pressure / ATMOSPHERE) ** -1.7 * math.exp(3800.0 / temperature)
+    at_pressure = (pressure / STANDARD_ATMOSPHERE) ** -PRESSURE_POWER
+    return DELAY * (octane / 100.0) ** OCTANE_POWER * at_pressure * math.exp(ACTIVATION / temperature)
 
 
 @compiled

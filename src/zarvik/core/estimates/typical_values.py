@@ -6,6 +6,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.common.method import Method
 from zarvik.core.common.sentences import Figure, Sentence, say
 from zarvik.core.engine.belt import Belt
@@ -207,7 +208,7 @@ def blower_size(engine: Engine, ratio: float, boost: float) -> Estimate:
     what
     the engine swallows, so much denser, warmed to 1.12 times and with a quarter gone past the rotors (common practice, no source)."""
     best = max(engine.breathing.efficiency)
-    value = 0.5 * engine.displacement * best * (1.0 + max(boost, 0.0) / 101_325.0) / WARMED / (PAST_ROTORS * max(ratio, 0.1))
+    value = 0.5 * engine.displacement * best * (1.0 + max(boost, 0.0) / STANDARD_ATMOSPHERE) / WARMED / (PAST_ROTORS * max(ratio, 0.1))
     return Estimate(value, 0.15 * value, say("what this engine swallows at {boost}", boost=Figure(max(boost, 0.0), "pressure_gauge")))
 
 

@@ -8,13 +8,14 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.numerics import brentq
 from zarvik.core.ducts.element import circle
 
 # Of the air that the engine draws at full load; common practice, no source: 0.5 to 1 % of a fresh engine, past 3 % it is worn out
 PAST = {"fresh": 0.008, "used": 0.015, "worn": 0.03}
 WARM = 363.0  # K of that gas; common practice, no source
-GAS, VISCOSITY = 287.0, 2.1e-5
+VISCOSITY = 2.1e-5
 HOSE_K = 0.5 + 1.0 + 2.0 * 0.3  # entry, exit, two bends
 CAN_K = 4.0  # of a can with baffles, on the head in its hose; common practice, no source
 ENDS = {
@@ -54,7 +55,7 @@ def hose_drop(flow: float, bore: float, length: float, more: float, pressure: fl
     `pressure` Pa: the gas keeps its temperature and thins out on the way (isothermal flow of a long pipe)."""
     if flow <= 0.0:
         return 0.0
-    density = pressure / (GAS * WARM)
+    density = pressure / (DRY_AIR_GAS_CONSTANT * WARM)
     speed = flow / (density * circle(bore))
     thick = (friction(density * speed * bore / VISCOSITY) * length / bore + more) * 0.5 * density * speed**2
     return 2.0 * thick / (1.0 + math.sqrt(1.0 + 2.0 * thick / pressure))

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core.common.constants import STANDARD_GRAVITY
 from zarvik.core.common.numerics import brentq
 from zarvik.core.ducts.element import circle
 
@@ -61,5 +62,5 @@ def drain_flow(bore: float, fall: float, nu: float) -> float:
     only its share `FOAM` is oil: it counts twice. `nu` m2/s. Rough guide: foam within a third."""
     if fall <= 0.0:
         return 0.0
-    foam = HALF * math.pi * bore**4 * FOAM * 9.80665 * math.sin(fall) / (128.0 * nu)
+    foam = HALF * math.pi * bore**4 * FOAM * STANDARD_GRAVITY * math.sin(fall) / (128.0 * nu)
     return FOAM * foam

@@ -8,12 +8,14 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core.common.constants import AIR_GAMMA, DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.numerics import integral
 from zarvik.core.ducts.element import circle
 from zarvik.core.turbine.turbine import nozzle_function
 
-GAMMA, GAS, AIR = 1.4, 287.05, 330.0
-CHOKED = (2.0 / (GAMMA + 1.0)) ** (GAMMA / (GAMMA - 1.0))  # of the pressure before a hole, behind it: under that no more goes through
+AIR = 330.0
+# of the pressure before a hole, behind it: under that no more goes through
+CHOKED = (2.0 / (AIR_GAMMA + 1.0)) ** (AIR_GAMMA / (AIR_GAMMA - 1.0))
 RUBS = 0.04  # friction factor of a small hose; common practice, no source
 ENDS = 1.5  # entry and exit
 FULL = 0.9  # of the step that counts as heard
@@ -38,10 +40,10 @@ def late(bore: float, length: float, room: float, *, start: float, end: float, t
 
     def slow(s: float) -> float:
         p = end - s * s  # the last of it comes ever slower: over the root it is smooth
-        flow = discharge * circle(bore) * end / math.sqrt(GAS * temperature) * float(nozzle_function(end / p, GAMMA))
-        return 2.0 * s * whole / (GAS * temperature * flow)
+        flow = discharge * circle(bore) * end / math.sqrt(DRY_AIR_GAS_CONSTANT * temperature) * float(nozzle_function(end / p, AIR_GAMMA))
+        return 2.0 * s * whole / (DRY_AIR_GAS_CONSTANT * temperature * flow)
 
     target = start + FULL * (end - start)
     roots = [math.sqrt(end - p) for p in (target, min(max(CHOKED * end, start), target), start)]
     fills = integral(slow, roots[0], roots[1]) + integral(slow, roots[1], roots[2])
-    return length / math.sqrt(GAMMA * GAS * temperature) + fills
+    return length / math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * temperature) + fills

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from zarvik.core.common.constants import STANDARD_GRAVITY
 from zarvik.core.common.numerics import brentq
 from zarvik.core.ducts.element import circle
 from zarvik.core.fluid_lines.crankcase_breather import friction
@@ -65,6 +66,6 @@ def siphoned(circuit: Circuit, heat: float) -> float:
         return 0.0
 
     def over(flow: float) -> float:
-        return DENSITY * SWELLS * warms(heat, flow) * 9.80665 * circuit.rise - _rubs(circuit, flow)
+        return DENSITY * SWELLS * warms(heat, flow) * STANDARD_GRAVITY * circuit.rise - _rubs(circuit, flow)
 
     return float(brentq(over, 1e-15, 5.0))

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT, STANDARD_ATMOSPHERE, STANDARD_GRAVITY
 from zarvik.core.common.sentences import Fault
 from zarvik.core.gas.mixture import Gas, moist_air
 
 _EARTH_RADIUS = 6_356_766.0  # m, ISO 2533:1975, 2.3
-SEA_LEVEL = 101_325.0  # Pa
 _SEA_LEVEL_TEMPERATURE = 288.15
 _LAPSE = 6.5e-3  # K per geopotential metre
-_EXPONENT = 9.80665 / (287.05287 * _LAPSE)
+_EXPONENT = STANDARD_GRAVITY / (DRY_AIR_GAS_CONSTANT * _LAPSE)
 
 
 def geopotential_altitude(altitude: float) -> float:
@@ -33,7 +33,7 @@ def standard_pressure(altitude: float) -> float:
 
     Source: ISO 2533:1975, eq. 12. Raises ValueError outside.
     """
-    return float(SEA_LEVEL * (standard_temperature(altitude) / _SEA_LEVEL_TEMPERATURE) ** _EXPONENT)
+    return float(STANDARD_ATMOSPHERE * (standard_temperature(altitude) / _SEA_LEVEL_TEMPERATURE) ** _EXPONENT)
 
 
 def _check(altitude: float) -> None:

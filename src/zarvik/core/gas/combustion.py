@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from zarvik.core.common.constants import ZERO_CELSIUS
 from zarvik.core.common.sentences import Fault
 from zarvik.core.gas.species import DRY_AIR, SPECIES
 
@@ -22,8 +23,8 @@ H2_HEATING_VALUE = 241.83e3  # J/mol, to water vapour
 # Antoine constants as in common tables (mmHg, C), turned to Pa and K; within 2 % of CoolProp from
 # 260 to 370 K (tested).
 MMHG = math.log10(133.322)
-METHANOL_SATURATION = (8.08097 + MMHG, 1582.271, 239.726 - 273.15)
-ETHANOL_SATURATION = (8.20417 + MMHG, 1642.89, 230.3 - 273.15)
+METHANOL_SATURATION = (8.08097 + MMHG, 1582.271, 239.726 - ZERO_CELSIUS)
+ETHANOL_SATURATION = (8.20417 + MMHG, 1642.89, 230.3 - ZERO_CELSIUS)
 
 _AIR_MASS_PER_OXYGEN = sum(x * SPECIES[name].molar_mass for name, x in DRY_AIR.items()) / DRY_AIR["O2"]  # kg of dry air with one mole of O2
 

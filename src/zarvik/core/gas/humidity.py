@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core.common.constants import ZERO_CELSIUS
+
 # R. W. Hyland, A. Wexler, ASHRAE Transactions 89-2A (1983) 500; ASHRAE Handbook of
 # Fundamentals, Psychrometrics, eq. 5 (ice) and 6 (liquid).
 _ICE = (-5.6745359e3, 6.3925247, -9.677843e-3, 6.2215701e-7, 2.0747825e-9, -9.484024e-13, 4.1635019)
@@ -19,6 +21,6 @@ def saturation_pressure(temperature: float) -> float:
     if not 173.15 <= temperature <= 473.15:
         raise ValueError(f"saturation pressure is known from 173.15 K to 473.15 K: {temperature}")
     t = temperature
-    c = _ICE if t < 273.15 else _LIQUID
+    c = _ICE if t < ZERO_CELSIUS else _LIQUID
     power = c[0] / t + c[1] + c[2] * t + c[3] * t**2 + c[4] * t**3 + c[5] * t**4
     return math.exp(power + c[6] * math.log(t))

@@ -12,8 +12,9 @@ from functools import lru_cache
 
 import numpy as np
 
+from zarvik.core.common.constants import UNIVERSAL_GAS_CONSTANT
 from zarvik.core.gas.humidity import saturation_pressure
-from zarvik.core.gas.species import DRY_AIR, SPECIES, UNIVERSAL_GAS_CONSTANT
+from zarvik.core.gas.species import DRY_AIR, SPECIES
 
 # Layout of the packed gas that the compiled functions of `properties` read.
 GAS_CONSTANT = 0

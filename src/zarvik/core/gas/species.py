@@ -10,7 +10,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-UNIVERSAL_GAS_CONSTANT = 8.31446261815324  # J/(mol K), CODATA 2018, exact
 RANGE_BREAK = 1000.0  # K
 
 

@@ -17,7 +17,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.ducts.wall_heat import STEFAN_BOLTZMANN
+from zarvik.core.common.constants import STEFAN_BOLTZMANN
 
 PART_EMISSIVITY = 0.9  # of rubber, paint, plastic; Incropera, table A.11 (memory)
 SHIELD_EMISSIVITY = 0.25  # of a bright shield of aluminium or stainless in use; Incropera, table A.11 (memory)

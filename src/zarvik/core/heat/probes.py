@@ -9,8 +9,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from zarvik.core.common.constants import STEFAN_BOLTZMANN
 from zarvik.core.common.numerics import brentq
-from zarvik.core.ducts.wall_heat import STEFAN_BOLTZMANN
 
 SHEATH = 25.0  # W/(m K), nickel alloy at 900 K; common tables (memory)
 EMISSIVITY = 0.85  # oxidised

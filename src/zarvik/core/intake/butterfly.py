@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from zarvik.core.common.constants import AIR_GAMMA, DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.numerics import brentq
 from zarvik.core.ducts.element import circle
 from zarvik.core.ducts.pieces.throttle import throttle_loss
@@ -20,7 +21,6 @@ WIDE = math.radians(90.0)
 DISCHARGE = 0.85  # of the gap; Heywood 1988, sec. 7.6 (memory)
 FELT = 0.9  # of the pressure before it behind the blade: from there on the pedal moves nothing
 TOWN = 2000.0  # rev/min at which it is asked
-GAMMA = 1.4
 
 
 def open_area(bore: float, shaft: float, angle: float) -> float:
@@ -46,13 +46,13 @@ class Breath:
     breathing: float
     pressure: float
     temperature: float
-    gas: float = 287.05
+    gas: float = DRY_AIR_GAS_CONSTANT
 
 
 def area_for(engine: Breath, speed: float, share: float = FELT) -> float:
     """Free area in m2 at which an `engine` at `speed` rev/min draws the space behind the blade to a `share` of the pressure before it."""
     drawn = engine.breathing * engine.swept * speed / 120.0 * share * engine.pressure / (engine.gas * engine.temperature)
-    one = engine.pressure / math.sqrt(engine.gas * engine.temperature) * float(nozzle_function(1.0 / share, GAMMA))
+    one = engine.pressure / math.sqrt(engine.gas * engine.temperature) * float(nozzle_function(1.0 / share, AIR_GAMMA))
     return drawn / (DISCHARGE * one)
 
 
@@ -80,9 +80,9 @@ def full_load(bore: float, shaft: float, *, flow: float, pressure: float, temper
     """Pa that an open throttle of `bore` and `shaft` m takes of `flow` kg/s at `pressure` Pa and `temperature` K, and the Mach number in
     its
     bore; as of a loss on the head in the bore."""
-    density = pressure / (287.05 * temperature)
+    density = pressure / (DRY_AIR_GAS_CONSTANT * temperature)
     speed = flow / (density * circle(bore))
-    return throttle_loss(bore, shaft) * 0.5 * density * speed**2, speed / math.sqrt(GAMMA * 287.05 * temperature)
+    return throttle_loss(bore, shaft) * 0.5 * density * speed**2, speed / math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * temperature)
 
 
 def choose(

@@ -8,11 +8,10 @@ from dataclasses import dataclass
 from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE, INTAKE
+from zarvik.core.common.constants import AIR_GAMMA, DRY_AIR_GAS_CONSTANT
 from zarvik.core.ducts.element import circle
 from zarvik.core.intake import butterfly
 from zarvik.core.intake.ports import Ports, Way, mach_index, way
-
-R, GAMMA = 287.05, 1.4
 
 
 @dataclass(frozen=True)
@@ -62,8 +61,8 @@ def ports_at(path: AirPath, ports: Ports, point: Point) -> Way:
     return way(
         ports,
         flow=point.air / engine.cylinders,
-        density=plenum.pressure / (R * point.charge),
-        sound=math.sqrt(GAMMA * R * point.charge),
+        density=plenum.pressure / (DRY_AIR_GAS_CONSTANT * point.charge),
+        sound=math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * point.charge),
         piston_area=circle(engine.bore),
         piston_speed=2.0 * engine.stroke * point.speed / 60.0,
     )
@@ -76,5 +75,5 @@ def valve_index(path: AirPath, ports: Ports, point: Point) -> float:
         ports,
         piston_area=circle(engine.bore),
         piston_speed=2.0 * engine.stroke * point.speed / 60.0,
-        sound=math.sqrt(GAMMA * R * point.charge),
+        sound=math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * point.charge),
     )

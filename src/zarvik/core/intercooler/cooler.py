@@ -20,7 +20,7 @@ RATED_DENSITY = 1.9  # kg/m3: charge of about 190 kPa gauge-and-all at 75 °C, a
 WATER_CP = 3900.0  # J/(kg K), water with a third of glycol, 40 °C
 CHARGE_EXPONENT = 0.8  # turbulent inside the core: Nu over Re^0.8 (Dittus-Boelter)
 COOLING_EXPONENT = 0.55  # offset-strip and louvred fins: j over Re^-0.45 (Kays & London 1984)
-CORE_SHARE = 0.6  # of the rated loss: friction in the core, m^1.75; the rest tanks, m^2
+CORE_SHARE, CORE_POWER = 0.6, 1.75  # of the rated loss: friction in the core, over the flow to that power; the rest tanks, m^2
 
 # Layout of a packed cooler
 PRESENT = 0
@@ -152,7 +152,7 @@ def cool(
     out = temperature_of_enthalpy(gas, enthalpy(gas, temperature) - heat / mass_flow, temperature)
     density = pressure / (gas[GAS_CONSTANT] * 0.5 * (temperature + out))
     passed = mass_flow / cooler[DROP_CHARGE]
-    drop = cooler[RATED_DROP] * (RATED_DENSITY / density) * (CORE_SHARE * passed**1.75 + (1.0 - CORE_SHARE) * passed * passed)
+    drop = cooler[RATED_DROP] * (RATED_DENSITY / density) * (CORE_SHARE * passed**CORE_POWER + (1.0 - CORE_SHARE) * passed * passed)
     # A loss that would eat the whole pressure fades instead: the solver then reports it.
     after = pressure - drop if drop < 0.5 * pressure else 0.25 * pressure * pressure / drop
     return after, out, heat / (c_charge * (temperature - ambient) + 1e-9), heat, behind

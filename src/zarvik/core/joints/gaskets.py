@@ -9,6 +9,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from zarvik.core.common.constants import AIR_CP
 from zarvik.core.ducts.element import circle
 
 CONTACT = 1.0e-4  # m2 K/W of a face that is bolted dry; Incropera, table 3.1, 0.5 to 5e-4 (memory)
@@ -61,7 +62,7 @@ def conducted(layers: Sequence[Layer], *, area: float, bolts: int, thread: float
     return through + bolts * BOLT_STEEL * circle(thread) / long
 
 
-def charge_warms(conductance: float, *, hot: float, charge: float, inside: float, flow: float, cp: float = 1006.0) -> tuple[float, float]:
+def charge_warms(conductance: float, *, hot: float, charge: float, inside: float, flow: float, cp: float = AIR_CP) -> tuple[float, float]:
     """K by which the charge is warmed and K of the manifold's metal: heat through a joint of `conductance` W/K from a `hot` flange into the
     metal, and from that with `inside` W/K into `flow` kg/s of `charge` (K) of heat capacity `cp`."""
     stream = flow * cp

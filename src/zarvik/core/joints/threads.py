@@ -10,7 +10,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-INCH = 0.0254
+from zarvik.core.common.constants import INCH
+
 METRIC, TAPER_INCH, TAPER_PIPE, PARALLEL_PIPE, UNIFIED = "metric", "npt", "r", "g", "unf"
 FAMILIES = {METRIC: "Metric", TAPER_INCH: "NPT, taper", TAPER_PIPE: "R, taper", PARALLEL_PIPE: "G, parallel", UNIFIED: "UNF"}
 TURNS = 4.0  # full threads that a parallel fitting wants in steel; common practice, no source

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.layout.frame import Frame
+from zarvik.core.stock.sizes import WALL
 
 ANY, SHORTER, FIXED = "any", "shorter", "fixed"
 STEPS = 0.15  # rad of a bend between two points of its centre line that is drawn
@@ -28,7 +29,7 @@ class Segment:
     radius: float = 0.0
     angle: float = 0.0
     roll: float = 0.0
-    wall: float = 0.00165
+    wall: float = WALL
     held: bool = False
     kind: str = "tube"
     turns: str = ANY

@@ -9,12 +9,13 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from zarvik.core.common.constants import AIR_GAMMA, DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.numerics import integral
 from zarvik.core.ducts.element import circle
 from zarvik.core.turbine.turbine import nozzle_function
 
-GAMMA, R = 1.4, 287.05
-CHOKED = (2.0 / (GAMMA + 1.0)) ** (GAMMA / (GAMMA - 1.0))  # of the pressure before a hole, behind it: under that no more goes through
+# of the pressure before a hole, behind it: under that no more goes through
+CHOKED = (2.0 / (AIR_GAMMA + 1.0)) ** (AIR_GAMMA / (AIR_GAMMA - 1.0))
 
 
 @dataclass(frozen=True)
@@ -29,7 +30,7 @@ class LeakTest:
     warm: float = 293.15
 
 
-DISCHARGE = 0.62  # of a ragged hole, a crack, a gasket that blows; sharp orifice, R. W. Miller (memory)
+DISCHARGE = 0.62  # of a ragged hole, a crack, a gasket that blows; sharp orifice, DRY_AIR_GAS_CONSTANT. W. Miller (memory)
 
 
 def hole_flow(diameter: float, pressure: float, temperature: float, ambient: float) -> float:
@@ -37,7 +38,13 @@ def hole_flow(diameter: float, pressure: float, temperature: float, ambient: flo
     backwards."""
     if pressure <= ambient:
         return 0.0
-    return DISCHARGE * circle(diameter) * pressure / math.sqrt(R * temperature) * float(nozzle_function(pressure / ambient, GAMMA))
+    return (
+        DISCHARGE
+        * circle(diameter)
+        * pressure
+        / math.sqrt(DRY_AIR_GAS_CONSTANT * temperature)
+        * float(nozzle_function(pressure / ambient, AIR_GAMMA))
+    )
 
 
 def fall_time(diameter: float, volume: float, start: float, end: float, temperature: float, ambient: float) -> float:
@@ -51,7 +58,7 @@ def fall_time(diameter: float, volume: float, start: float, end: float, temperat
 
     roots = [math.sqrt(p - ambient) for p in (end, min(max(ambient / CHOKED, end), start), start)]
     found = integral(slow, roots[0], roots[1]) + integral(slow, roots[1], roots[2])
-    return float(volume / (R * temperature) * found)
+    return float(volume / (DRY_AIR_GAS_CONSTANT * temperature) * found)
 
 
 def equivalent_hole(volume: float, start: float, end: float, seconds: float, temperature: float, ambient: float) -> float:

@@ -16,10 +16,12 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from zarvik.core.manifold.turbo_weight import GRAVITY, modulus
+from zarvik.core.common.constants import STANDARD_GRAVITY
+from zarvik.core.manifold.turbo_weight import modulus
 from zarvik.core.materials.metals import HEAD_WARM, METALS, bent_aside, cycles, growth
 from zarvik.core.materials.metals import modulus as stiffness
 from zarvik.core.materials.table import values
+from zarvik.core.stock.sizes import WALL as WALL_OF_TUBE
 
 CAST, LOG, MERGE = "cast", "log", "merge"
 BAND = 3.0  # a factor either way; common practice, no source
@@ -28,7 +30,6 @@ SLIDES_AT = 6000.0  # N a port
 # Share of the rise over the head by which one place of the part is hotter than another; common practice, no source
 CAST_GRADIENT = 0.12
 WELDED_GRADIENT = 0.20  # of sixteen gauge; thicker walls even it out
-SIXTEEN_GAUGE = 0.00165  # m
 RESTRAINED = 0.5  # share of that difference which is strain, between free (0) and held on all sides (1)
 # Notch factors on strain. Butt weld on pipe: 2 on a polished bar (A. R. C. Markl, Trans. ASME 74 (1952) 287, memory); a root that was
 # not purged is rough and burnt; common practice, no source
@@ -119,7 +120,7 @@ def bent(made: Made, temperature: float) -> tuple[float, bool]:
 def gradient(made: Made, temperature: float) -> float:
     """Strain range of the difference in temperature within the part, at a metal `temperature` in K."""
     rise = max(temperature - 293.15 - HEAD_WARM, 0.0)
-    share = CAST_GRADIENT if made.form == CAST else WELDED_GRADIENT * (SIXTEEN_GAUGE / made.wall) ** 0.28
+    share = CAST_GRADIENT if made.form == CAST else WELDED_GRADIENT * (WALL_OF_TUBE / made.wall) ** 0.28
     return RESTRAINED * METALS[made.material].expansion * share * rise
 
 
@@ -135,7 +136,7 @@ def life(made: Made, temperature: float) -> Life:
     heat = cycles(metal, factor * max(aside + uneven, 1e-5), temperature)
     swinging = math.inf
     if not made.braced and made.lever > 0.0 and made.mass > 0.0:
-        stress = SWING * GRAVITY * made.mass * made.lever / (made.pipes * modulus(made.diameter, made.wall))
+        stress = SWING * STANDARD_GRAVITY * made.mass * made.lever / (made.pipes * modulus(made.diameter, made.wall))
         swinging = cycles(metal, factor * 2.0 * stress / stiffness(metal, temperature), temperature, most=1e12) / SWINGS
     scaled = math.inf
     if made.material == "mild_steel":

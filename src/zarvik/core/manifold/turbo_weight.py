@@ -10,10 +10,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from zarvik.core.common.constants import STANDARD_GRAVITY
 from zarvik.core.materials import metals
 from zarvik.core.materials.table import value
 
-GRAVITY = 9.80665
+MASS_AT, WHEEL_AT, MASS_POWER = 5.0, 0.05, 1.9  # kg of a turbo with a wheel of so many m, and how it grows; common practice, no source
 SHAKES = 4.0  # times its weight, its own with it, on a rough road and a running engine; common practice, no source
 # Stress in Pa at which these break within 1,000 hours
 CREEP = {key: tuple(value(key, f"creep_{at}") for at in (500, 600, 700, 800, 900)) for key in metals.METALS}
@@ -33,7 +34,7 @@ def creep(material: str, temperature: float) -> float:
 def turbo_mass(wheel: float) -> float:
     """Mass in kg of a turbo with its iron housings by the tip diameter of its compressor `wheel` in m: 5 kg at 50 mm, 11 kg at
     76 mm; within a third. Common practice, no source."""
-    return 5.0 * (wheel / 0.05) ** 1.9
+    return MASS_AT * (wheel / WHEEL_AT) ** MASS_POWER
 
 
 def modulus(diameter: float, wall: float) -> float:
@@ -45,7 +46,7 @@ def modulus(diameter: float, wall: float) -> float:
 def bending(mass: float, lever: float, *, diameter: float, wall: float, pipes: int) -> float:
     """Stress in Pa where `pipes` tubes of outside `diameter` and `wall` leave the flange and carry `mass` kg at a `lever` (m) that
     shakes with `SHAKES`: each bends for itself, so that a manifold whose pipes brace each other stands more."""
-    return SHAKES * GRAVITY * mass * lever / (pipes * modulus(diameter, wall))
+    return SHAKES * STANDARD_GRAVITY * mass * lever / (pipes * modulus(diameter, wall))
 
 
 # ---- hanging ------------------------------------------------------------------------------------

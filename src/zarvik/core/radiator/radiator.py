@@ -9,6 +9,7 @@ import math
 from dataclasses import dataclass, field
 from functools import lru_cache
 
+from zarvik.core.common.constants import INCH
 from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP
 from zarvik.core.intercooler.core_size import Core, Wind, blown, front_drop, rate_front
 
@@ -17,7 +18,7 @@ RUBBED = 0.6  # of an engine's friction that goes into the water, the rest with 
 # common practice, no source
 IDLING = 1.5e6
 WATER_RISES = 7.0  # K that the water falls in a radiator at the heat of full load, where nobody knows its pump; common practice, no source
-CONDENSER = Core(0.6, 0.4, 0.016, 18.0 / 0.0254, 0.01, "tube_louvre")
+CONDENSER = Core(0.6, 0.4, 0.016, 18.0 / INCH, 0.01, "tube_louvre")
 CONDENSED = 4000.0  # W that an air conditioning gives off; common practice, no source
 
 

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.intake_side import throttles_sold
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure, revs, say
 from zarvik.core.intake.intake_flow import throttle_of
 from zarvik.core.limits.limits import HOLDS, PEDAL, THROTTLE_LOSS
@@ -98,7 +99,7 @@ def _meter(case: Case) -> Need:
     """A meter in the pipe before the compressor, where one is kept; most builds go by pressure and speed."""
     air = case.hardest.air
     station = case.hardest.stations["compressor_inlet"]
-    density = station.pressure / (287.05 * station.temperature)
+    density = station.pressure / (DRY_AIR_GAS_CONSTANT * station.temperature)
     asked = math.sqrt(4.0 * air * 1.05 / (math.pi * density * METER_SPEED))
     size = next((b for b in METER_BORES if b >= asked), math.nan)
     if size == size:

@@ -8,9 +8,10 @@ from collections.abc import Iterator
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.lines import DRAIN_BORES, RESTRICTORS, SIZES, density, thirsty
 from zarvik.core.checks.water import HOSES
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure, revs, say
 from zarvik.core.fluid_lines import oil
-from zarvik.core.fluid_lines.crankcase_breather import GAS, WARM, bore_for, past_rings
+from zarvik.core.fluid_lines.crankcase_breather import WARM, bore_for, past_rings
 from zarvik.core.fluid_lines.fuel import DUTY, injector_for
 from zarvik.core.fluid_lines.lines import Lines, feed_speed, pumped
 from zarvik.core.limits.limits import CRANKCASE, DRAINS, FUEL_SPEED, HOLDS, PUMPS
@@ -48,7 +49,7 @@ def _breather(case: Case) -> Need:
         size = next((b for b in HOSES if b >= asked), float("nan"))
         if size <= WIDEST:
             break
-    volume = past_rings(breather, point.air) * GAS * WARM / case.build.site.pressure
+    volume = past_rings(breather, point.air) * DRY_AIR_GAS_CONSTANT * WARM / case.build.site.pressure
     if size == size:
         return Need(
             SUPPLY,

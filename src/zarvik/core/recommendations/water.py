@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.lines import thirsty
 from zarvik.core.checks.water import asked_for_good
+from zarvik.core.common.constants import INCH
 from zarvik.core.common.sentences import Figure, revs, say
 from zarvik.core.intercooler.core_size import Core, Wind
 from zarvik.core.limits.limits import COOLANT, HOLDS, PULL, RADIATOR
@@ -19,7 +20,7 @@ COOLING = "cooling"
 # Width and height of the cores, m, and how thick they are, as cars have them and as they are sold; common practice, no source
 FACES = ((0.45, 0.32), (0.52, 0.36), (0.60, 0.38), (0.65, 0.42), (0.70, 0.45), (0.78, 0.50))
 THICK = (0.022, 0.026, 0.036, 0.045, 0.056)
-FINS = 14.0 / 0.0254  # a metre
+FINS = 14.0 / INCH  # a metre
 
 
 def of_water(case: Case) -> Iterator[Need]:

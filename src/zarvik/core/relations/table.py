@@ -6,7 +6,7 @@ relation's range is told by a verdict.
 from __future__ import annotations
 
 from zarvik.core.airpath import kernel
-from zarvik.core.common.method import Method
+from zarvik.core.common.method import Method, Named
 from zarvik.core.compressor import lookup
 from zarvik.core.ducts import flow, friction, junctions, wall_heat
 from zarvik.core.ducts.pieces import (
@@ -182,6 +182,14 @@ FRICTION = Method(
     {"piston_speed": (2.0, 28.0)},
     "Chen & Flynn, SAE 650733 (1965); published sets differ by 4 % of power",
     "15 % of itself",
+    "fmep = {a} bar + {b} · {peak} imep + {c} · s + {d} · s²  (bar, m/s)",
+    {
+        "a": Named(engine, "FRICTION", 0, 1e-5),
+        "b": Named(engine, "FRICTION", 1),
+        "peak": Named(engine, "PEAK_OVER_IMEP"),
+        "c": Named(engine, "FRICTION", 2, 1e-5),
+        "d": Named(engine, "FRICTION", 3, 1e-5),
+    },
 )
 CYCLE = Method(
     "cycle",
@@ -199,6 +207,8 @@ LATE = Method(
     {"retard": (0.0, 40.0)},
     "Heywood 1988, fig. 15-3: 10° take 4 to 5 %, 20° 15 %",
     "2 % of power at 20°",
+    "z = 1 / (1 + {loss} · r²)",
+    {"loss": Named(engine, "RETARD_LOSS")},
 )
 WALLS = Method(
     "walls",
@@ -217,6 +227,13 @@ KNOCK = Method(
     "Douaud & Eyzat, SAE 780080 (1978), with the Livengood-Wu integral (1955) along a Wiebe burn, to 90 % "
     "burnt; ranks and warns, promises nothing",
     "a third between engines",
+    "I = Σ Δt / ({delay} ms · (ON / 100)^{octane} · p^-{pressure} · exp({activation} K / T_u))",
+    {
+        "delay": Named(knock, "DELAY", scale=1e3),
+        "octane": Named(knock, "OCTANE_POWER"),
+        "pressure": Named(knock, "PRESSURE_POWER"),
+        "activation": Named(knock, "ACTIVATION"),
+    },
 )
 EVAPORATION = Method(
     "evaporation",
@@ -233,6 +250,13 @@ DAY = Method(
     {},
     "SAE J1349; with boost control it flatters a turbocharged engine",
     "by definition",
+    "P_std = P · ({slope} · {dry} kPa / p_dry · √(T / {day} K) − {offset})",
+    {
+        "slope": Named(correction, "SLOPE"),
+        "dry": Named(correction, "DRY_PRESSURE", scale=1e-3),
+        "day": Named(correction, "TEMPERATURE"),
+        "offset": Named(correction, "OFFSET"),
+    },
 )
 EXCHANGER = Method(
     "exchanger",
@@ -266,6 +290,8 @@ TURBINE_FLOW = Method(
     {},
     "NACA 1135; two nozzles in series: Watson & Janota 1982, ch. 4, in form",
     "5 % of area",
+    "m_t = z · A · p4 / √(R · T4) · Φ · (1 − {fall} · (u / a)²) · q",
+    {"fall": Named(turbine, "FALL")},
 )
 TURBINE_EFFICIENCY = Method(
     "turbine_efficiency",
@@ -606,9 +632,9 @@ RELATIONS: tuple[Method, ...] = (
 
 def table() -> str:
     """All relations as a table in Markdown, for the documentation."""
-    rows = ["| relation | source | holds for (SI) | how good |", "|---|---|---|---|"]
+    rows = ["| relation | formula | source | holds for (SI) | how good |", "|---|---|---|---|---|"]
     for method in RELATIONS:
         held = "; ".join(f"{name.strip('_').replace('_', ' ')} {low:.4g} to {high:.4g}" for name, (low, high) in method.limits.items())
         source = method.source.replace("|", "/")
-        rows.append(f"| {method.title} | {source} | {held or '–'} | {method.accuracy} |")
+        rows.append(f"| {method.title} | {method.written.replace('|', '/') or '–'} | {source} | {held or '–'} | {method.accuracy} |")
     return "\n".join(rows) + "\n"

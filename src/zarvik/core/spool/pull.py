@@ -16,6 +16,7 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.threshold import NEARLY
+from zarvik.core.common.constants import STANDARD_GRAVITY
 from zarvik.core.ducts import march
 from zarvik.core.spool import transient
 from zarvik.core.vehicle.car import Car
@@ -26,7 +27,6 @@ LONGEST = 12.0  # s
 GRID = 50.0  # rev/min
 FULL = 0.9  # of the full boost that the schedule has to ask for before a pull is over
 ROLLING = 0.013  # of the weight; T. D. Gillespie, Fundamentals of Vehicle Dynamics, 1992, ch. 4 (memory)
-GRAVITY = 9.80665
 
 
 @dataclass(frozen=True)
@@ -84,7 +84,7 @@ def _car(car: Car) -> np.ndarray:
     packed = np.zeros(transient.CAR)
     # Wheels, shafts and engine turn too: T. D. Gillespie 1992, eq. 2-9b (memory), 1.04 + 0.0025 N^2.
     packed[transient.MASS] = car.mass * (1.04 + 0.0025 * total**2)
-    packed[transient.ROLLING] = ROLLING * car.mass * GRAVITY
+    packed[transient.ROLLING] = ROLLING * car.mass * STANDARD_GRAVITY
     packed[transient.DRAG] = 0.5 * 1.2 * car.drag
     packed[transient.ADVANCE] = math.pi * car.tyre / total
     packed[transient.DRIVE] = car.drive

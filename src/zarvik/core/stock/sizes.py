@@ -8,6 +8,8 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core.common.constants import INCH
+
 WALL = 1.65e-3  # m
 TUBES = tuple(
     mm / 1000.0
@@ -75,7 +77,7 @@ def openings(choke_flow: float) -> tuple[float, float]:
 
 
 # Housings that turbine wheels are sold with: A/R in inches as the trade counts them.
-HOUSINGS = tuple(inch * 0.0254 for inch in (0.35, 0.41, 0.48, 0.55, 0.63, 0.70, 0.76, 0.82, 0.92, 1.01, 1.12, 1.25, 1.44))
+HOUSINGS = tuple(inch * INCH for inch in (0.35, 0.41, 0.48, 0.55, 0.63, 0.70, 0.76, 0.82, 0.92, 1.01, 1.12, 1.25, 1.44))
 # Pulleys of ribbed belts by outside diameter, and of toothed belts (8 mm pitch) by teeth.
 PULLEYS = tuple(
     mm / 1000.0

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Fault
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.compressor.printed import Printed, Quality, made
@@ -16,7 +17,6 @@ SPEED, ISLAND, SURGE, CHOKE = "speed", "island", "surge", "choke"
 KINDS = (SPEED, ISLAND, SURGE, CHOKE)
 MOST_TRACES = 120
 PULL = 18.0  # px along a trace over which a point that is dragged takes its neighbours with it
-AIR = 287.05  # J/(kg K)
 
 
 @dataclass(eq=False)
@@ -100,7 +100,7 @@ class Tracing:
         """Corrected flow in kg/s of values on the axis across."""
         factor = self.flow_unit
         if self.by_volume:
-            factor *= self.pressure / (AIR * self.temperature)
+            factor *= self.pressure / (DRY_AIR_GAS_CONSTANT * self.temperature)
         return values * factor
 
     def points(self, trace: Trace) -> np.ndarray:

@@ -15,11 +15,11 @@ from functools import lru_cache
 import numpy as np
 
 from zarvik.core.common.compiled import compiled
+from zarvik.core.common.constants import EXHAUST_GAS_CONSTANT
 from zarvik.core.turbine.monotone import curve_of
 from zarvik.core.turbine.turbine import nozzle_function
 
 GAMMA = 1.32  # burnt gas at 1,100 K
-R = 287.0  # J/(kg K)
 OPENS = math.radians(130.0)  # of the crank after firing dead centre; common practice, no source: 50 degrees before bottom
 CLOSES = math.radians(370.0)  # 10 degrees after the dead centre of the gas exchange
 # Effective area of a cylinder's exhaust valves at full lift over the piston's; J. B. Heywood 1988, sec. 6.3 (memory)
@@ -59,7 +59,7 @@ def flow(area: float, p: float, t: float, behind: float) -> float:
     backwards."""
     if p <= behind:
         return 0.0
-    return area * p / math.sqrt(R * t) * nozzle_function(p / behind, GAMMA)
+    return area * p / math.sqrt(EXHAUST_GAS_CONSTANT * t) * nozzle_function(p / behind, GAMMA)
 
 
 @compiled
@@ -86,8 +86,8 @@ def beat(
     """
     cylinder, piston, compression, rod, volume = sizes[0], sizes[1], sizes[2], sizes[3], sizes[4]
     count = fires.shape[0]
-    cp = GAMMA * R / (GAMMA - 1.0)
-    cv = cp - R
+    cp = GAMMA * EXHAUST_GAS_CONSTANT / (GAMMA - 1.0)
+    cv = cp - EXHAUST_GAS_CONSTANT
     steps = trace.shape[0]
     dt = 4.0 * math.pi / steps / speed
     mass = np.zeros(count)
@@ -96,7 +96,7 @@ def beat(
     t = hot / 1.15
     before, flow_before = 0.0, 0.0
     mean_p, mean_m, mean_w, mean_t = 0.0, 0.0, 0.0, 0.0
-    held = p * volume / (R * t)
+    held = p * volume / (EXHAUST_GAS_CONSTANT * t)
     mean_ratio = max(guess, 1.05)
     for cycle in range(MOST_CYCLES):
         sum_p, sum_m, sum_w, sum_h = 0.0, 0.0, 0.0, 0.0
@@ -112,7 +112,7 @@ def beat(
                     mass[c] = charge
                     temperature[c] = hot
                 v = swept(angle, cylinder, compression, rod)
-                inside = mass[c] * R * temperature[c] / v
+                inside = mass[c] * EXHAUST_GAS_CONSTANT * temperature[c] / v
                 lift = math.sin(math.pi * (angle - OPENS) / (CLOSES - OPENS))
                 valve = VALVES * piston * min(1.0, 1.6 * lift * lift)
                 if inside >= p:
@@ -151,7 +151,7 @@ def beat(
             energy = held * cv * t + heat - out * cp * t
             held = max(held + into - out, 1e-9)
             t = min(max(energy / (held * cv), 300.0), 3000.0)
-            p = held * R * t / volume
+            p = held * EXHAUST_GAS_CONSTANT * t / volume
         cycle_time = 4.0 * math.pi / speed
         mean_p, mean_m, mean_w = sum_p / steps, sum_m / cycle_time, sum_w / cycle_time
         mean_t = sum_h / max(sum_m, 1e-12)
@@ -215,8 +215,8 @@ def factors(
     count = len(beats.fires)
     if not count:
         raise ValueError("no cylinder fires into this entry")
-    cp = GAMMA * R / (GAMMA - 1.0)
-    through = area * ratio * behind / math.sqrt(R * _GAS) * nozzle_function(ratio, GAMMA)
+    cp = GAMMA * EXHAUST_GAS_CONSTANT / (GAMMA - 1.0)
+    through = area * ratio * behind / math.sqrt(EXHAUST_GAS_CONSTANT * _GAS) * nozzle_function(ratio, GAMMA)
     charge = through * 120.0 / speed / count
     least = _DENSITY * beats.cylinder
     gate = 0.0
@@ -226,19 +226,19 @@ def factors(
     elif charge > _MOST_FILL * least:
         charge = _MOST_FILL * least
     # Enthalpy that leaves: the energy in the cylinder and what the piston pushes out
-    hot = (cp * _GAS - ratio * behind * beats.cylinder / charge) / (cp - R)
-    delays = np.array(beats.delays or (0.0,) * count) / math.sqrt(GAMMA * R * _GAS)
+    hot = (cp * _GAS - ratio * behind * beats.cylinder / charge) / (cp - EXHAUST_GAS_CONSTANT)
+    delays = np.array(beats.delays or (0.0,) * count) / math.sqrt(GAMMA * EXHAUST_GAS_CONSTANT * _GAS)
     sizes = np.array([beats.cylinder, beats.piston, beats.compression, beats.rod, beats.volume])
     if trace is None:
         # Small volumes follow fast: a step is at most a tenth of what empties the volume
-        empties = beats.volume / (math.sqrt(R * _GAS) * max(area + gate, VALVES * beats.piston))
+        empties = beats.volume / (math.sqrt(EXHAUST_GAS_CONSTANT * _GAS) * max(area + gate, VALVES * beats.piston))
         fine = 4.0 * math.pi / (speed * math.pi / 30.0) / (0.15 * empties)
         trace = np.empty(steps or int(min(max(fine, 360.0), 2880.0)))
     p, m, w, t = beat(
         np.array(beats.fires), delays - delays.min(), sizes, area, gate, charge, hot, behind, speed * math.pi / 30.0, ratio, trace
     )
     found = p / behind
-    steady = area * p / math.sqrt(R * t) * nozzle_function(found, GAMMA)
+    steady = area * p / math.sqrt(EXHAUST_GAS_CONSTANT * t) * nozzle_function(found, GAMMA)
     head = cp * t * (1.0 - found ** ((1.0 - GAMMA) / GAMMA))
     # The cycle begins with the shortest pipe's pulse; what stands in the volume is felt at a port late by its pipe
     late = (delays + delays.min()) * speed * math.pi / 30.0

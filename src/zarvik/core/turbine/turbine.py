@@ -26,6 +26,7 @@ MECHANICAL = 5
 COUNT = 6
 PULSES = 7  # and on: the table of what pulses add (`pulses`), nothing for steady gas
 PACKED_SIZE = 7
+FALL = 0.10  # of the flow that a turning wheel keeps out, over the square of its tip Mach number; Watson & Janota 1982, in form
 
 
 # Proportions of radial turbines that a builder can hold in his hand; common practice, no source: the
@@ -91,7 +92,7 @@ def pack(turbine: Turbine, *, count: int = 1, pulses: np.ndarray | None = None) 
     # Two scrolls pay for keeping the pulses apart with more wall: 1.5 points (memory).
     packed[BEST] = turbine.best - (0.015 if turbine.scrolls == 2 else 0.0)
     packed[BEST_RATIO] = turbine.best_ratio
-    packed[SPEED_FALL] = 0.10
+    packed[SPEED_FALL] = FALL
     packed[MECHANICAL] = turbine.mechanical
     packed[COUNT] = float(count)
     return packed

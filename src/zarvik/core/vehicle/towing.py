@@ -18,10 +18,10 @@ from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.stations import MANIFOLD, TURBINE_INLET
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT, STANDARD_GRAVITY, STEFAN_BOLTZMANN
 from zarvik.core.common.numerics import brentq
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import circle
-from zarvik.core.ducts.wall_heat import STEFAN_BOLTZMANN
 from zarvik.core.engine.engine import FUEL_DENSITY, back_pressure_factor, friction_mean_pressure
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import heat_capacity, viscosity
@@ -36,7 +36,6 @@ from zarvik.core.vehicle.car import Car
 from zarvik.core.vehicle.trailer import Train
 
 ROLLING = 0.013  # of the weight; T. D. Gillespie, Fundamentals of Vehicle Dynamics, 1992, ch. 4 (memory)
-GRAVITY = 9.80665
 AIR = 1.2  # kg/m3 round the train
 HEAT = values("heat_capacity")  # J/(kg K) at 500 °C
 HOUSING = 0.4  # of a turbo's mass that its turbine housing weighs; common practice, no source
@@ -50,7 +49,7 @@ def asked_power(car: Car, train: Train, *, grade: float | None = None, speed: fl
     below 0 downhill."""
     v = speed or train.speed
     slope = train.grade if grade is None else grade
-    weight = train.mass * GRAVITY / math.hypot(1.0, slope)
+    weight = train.mass * STANDARD_GRAVITY / math.hypot(1.0, slope)
     force = weight * (slope + ROLLING) + 0.5 * AIR * car.drag * v * v
     return force * v / car.drive if force > 0.0 else force * v * car.drive
 
@@ -305,7 +304,7 @@ MOTORED = 473.15  # K of air that an engine pumps without fuel, warmed by its wa
 DISCHARGE = 0.8  # of a hole in a butterfly, sharp, at ratios past choking; common practice, no source
 USUAL_MOST = 3.0e5  # Pa gauge in the manifold where nobody knows the springs; common practice, no source
 SPRING_LEFT = 0.85  # of the springs' force that is asked of them; common practice, no source
-BRAKE_GAMMA, BRAKE_R = 1.38, 287.0
+BRAKE_GAMMA = 1.38
 SMALLEST, WIDEST = 0.002, 0.12  # m of a hole in a butterfly
 
 
@@ -339,7 +338,7 @@ def braking(path: AirPath, speed: float, hole: float) -> Braking:
 
     def over(p: float) -> float:
         pumped = charge * float(back_pressure_factor(p / ambient, engine.compression))
-        passed = DISCHARGE * circle(hole) * p / math.sqrt(BRAKE_R * MOTORED) * float(nozzle_function(p / ambient, BRAKE_GAMMA))
+        passed = DISCHARGE * circle(hole) * p / math.sqrt(DRY_AIR_GAS_CONSTANT * MOTORED) * float(nozzle_function(p / ambient, BRAKE_GAMMA))
         return pumped - passed
 
     high = 20.0 * ambient

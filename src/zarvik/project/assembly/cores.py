@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT, INCH
 from zarvik.core.gas.ambient import standard_pressure
 from zarvik.core.intercooler.cooler import RATED_CP, WATER_CP
 from zarvik.core.intercooler.core_size import AIR_DENSITY, STANDS, Core, Rating, Wind, cooling_flow, rate, rate_water
@@ -14,13 +15,13 @@ from zarvik.project.units.units import ESTIMATED
 def core_of(project: doc.Project) -> Core:
     """The core of the charge cooler by its dimensions."""
     c = project.cooler
-    return Core(c.width.si, c.height.si, c.thickness.si, c.fins.si / 0.0254, c.entry.si, c.build)
+    return Core(c.width.si, c.height.si, c.thickness.si, c.fins.si / INCH, c.entry.si, c.build)
 
 
 def front_of(project: doc.Project) -> Core:
     """The exchanger in the wind of a water-cooled build by its dimensions."""
     c = project.cooler
-    return Core(c.front_width.si, c.front_height.si, c.front_thickness.si, c.front_fins.si / 0.0254, 0.03, "tube_louvre")
+    return Core(c.front_width.si, c.front_height.si, c.front_thickness.si, c.front_fins.si / INCH, 0.03, "tube_louvre")
 
 
 def in_the_wind(project: doc.Project) -> Core:
@@ -74,7 +75,7 @@ def flows_in_use(project: doc.Project) -> tuple[float, float]:
     e, brief, c = project.engine, project.brief, project.cooler
     swept = e.cylinders.si * 0.25 * math.pi * e.bore.si**2 * e.stroke.si * brief.target_speed.si / 120.0
     pressure = standard_pressure(brief.altitude.si) + max(brief.target_boost.si, 0.0)
-    charge = swept * e.best_breathing.si * pressure / (287.05 * (brief.design_day.si + WARM))
+    charge = swept * e.best_breathing.si * pressure / (DRY_AIR_GAS_CONSTANT * (brief.design_day.si + WARM))
     if c.medium == "water":
         return charge, max(c.water_flow.si, charge * RATED_CP / WATER_CP)
     return charge, max(_captured(project, max(brief.road_speed.si, fan_wind(project))), charge)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from zarvik.core.fluid_lines.crankcase_breather import GAS, WARM, Breather
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT, INCH
+from zarvik.core.fluid_lines.crankcase_breather import WARM, Breather
 from zarvik.core.fluid_lines.lines import Lines
 from zarvik.core.fluid_lines.turbo_coolant import DENSITY, Circuit
 from zarvik.core.gas.ambient import standard_pressure
@@ -90,7 +91,7 @@ def radiator_of(project: doc.Project) -> Radiator:
     r = project.radiator
     if r.wide.si <= 0.0:
         return Radiator()
-    core = Core(r.wide.si, r.high.si, r.thick.si, r.fins.si / 0.0254, 0.03, "tube_louvre")
+    core = Core(r.wide.si, r.high.si, r.thick.si, r.fins.si / INCH, 0.03, "tube_louvre")
     face = core.width * core.height
     wind = Wind(STANDS[r.stands][0], r.opening.si * face, r.fan.si)
     return Radiator(core, wind, _resists(project, face), r.condenser == "before", DENSITY * r.water.si)
@@ -113,7 +114,8 @@ def _resists(project: doc.Project, face: float) -> float:
 def breather_of(project: doc.Project) -> Breather:
     """How the crankcase of a document breathes; what was measured is of warm gas at the pressure of the day."""
     b = project.breather
-    return Breather(b.rings, b.measured.si * standard_pressure(0.0) / (GAS * WARM), int(b.hoses.si), b.bore.si, b.long.si, b.end)
+    measured = b.measured.si * standard_pressure(0.0) / (DRY_AIR_GAS_CONSTANT * WARM)
+    return Breather(b.rings, measured, int(b.hoses.si), b.bore.si, b.long.si, b.end)
 
 
 def coolant_of(project: doc.Project) -> Circuit:

@@ -10,6 +10,7 @@ from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
+from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.connections import row as r
 from zarvik.core.connections.row import Row
 from zarvik.core.connections.rules import SERVED
@@ -18,6 +19,7 @@ from zarvik.core.joints.flanges import Pattern, bores_meet
 from zarvik.core.joints.gaskets import STUFFS
 from zarvik.core.joints.hose_joints import BAND_TORQUE, CLAMPS, COARSE, STRETCHED, end_force, screw_torque
 from zarvik.core.joints.threads import SEALS, THREADS, boss_height, depth_needed
+from zarvik.core.stock.sizes import WALL
 from zarvik.project.connections.register import plate_of, register
 from zarvik.project.document.document import Project
 from zarvik.project.language.language import told, tr
@@ -25,7 +27,6 @@ from zarvik.project.language.plain import visible
 from zarvik.project.layout.layout import head_of
 from zarvik.project.units.rendering import figure
 
-STANDARD = 101325.0
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
@@ -58,7 +59,7 @@ def _bungs(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         thread = THREADS.get(row.thread)
         if row.kind not in (r.BUNG, r.SENSOR) and not (row.kind == r.PORT and thread is not None):
             continue
-        wall = row.wall or 0.00165
+        wall = row.wall or WALL
         high = boss_height(thread, row.material or "stainless", wall) if thread is not None else 0.0
         boss = told("boss, {0} higher", figure(high, "length", units)) if high > 0.0 else tr("in the wall")
         deep = depth_needed(thread, row.material or "stainless") if thread is not None else 0.0
@@ -187,7 +188,7 @@ def _signal(row: Row, units: Mapping[str, str]) -> tuple[str, str]:
     wants = figure(least, "length", units)
     if room <= 0.0 or row.bore <= 0.0 or row.pressure <= 0.0:
         return wants, "–"
-    return wants, f"{1e3 * late(row.bore, HOSE_LONG, room, start=STANDARD, end=STANDARD + row.pressure):.0f} ms"
+    return wants, f"{1e3 * late(row.bore, HOSE_LONG, room, start=STANDARD_ATMOSPHERE, end=STANDARD_ATMOSPHERE + row.pressure):.0f} ms"
 
 
 def _plates(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:

@@ -13,6 +13,7 @@ from zarvik.core.connections.row import Row
 from zarvik.core.joints.flanges import Pattern, Plate, plate, same
 from zarvik.core.joints.gaskets import Layer
 from zarvik.core.layout.bodies import drain_off
+from zarvik.core.stock.sizes import WALL
 from zarvik.project.document.document import Project
 from zarvik.project.document.naming import numbered
 from zarvik.project.document.parts.piece import Piece
@@ -23,7 +24,6 @@ from zarvik.project.layout.layout import is_cast, layout, si, space_of
 
 SIDE_OF = {"intake": r.SUCTION, "hot_pipe": r.BOOST, "cold_pipe": r.BOOST, "manifold": r.EXHAUST, "exhaust": r.EXHAUST}
 HOT_GAS = {"intake": 320.0, "hot_pipe": 430.0, "cold_pipe": 350.0, "manifold": 1150.0, "exhaust": 1000.0}
-WALL = 0.00165
 OWN = "__"  # in the key of a line that the design makes
 SOFT = ("silicone", "printed")
 # Ports that common intake manifolds have, no maker's: key, title, what it served, bore in mm, thread; common practice, no source

@@ -10,6 +10,7 @@ from typing import Any
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE
 from zarvik.core.checks.verdict import Change
+from zarvik.core.common.constants import INCH
 from zarvik.core.designs.pareto import Place
 from zarvik.core.engine.belt import TOOTHED
 from zarvik.core.limits.limits import BOTTOM_END
@@ -120,7 +121,7 @@ def sizes_of(project: Project, axes: Sequence[Axis], place: Place) -> dict[str, 
     """The sizes at a `place` in words, by axis: of a housing the one that it came to."""
     found = {axis.key: axis.names[n] for axis, n in zip(axes, place, strict=True)}
     if HOUSING in found and project.chosen is not None:
-        found[HOUSING] = f"A/R {project.chosen.turbine.housing.si / 0.0254:.2f}"
+        found[HOUSING] = f"A/R {project.chosen.turbine.housing.si / INCH:.2f}"
     return found
 
 

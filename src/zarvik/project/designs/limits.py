@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from zarvik.core.budget.resources import Cost
 from zarvik.core.candidates.compare import Candidate
+from zarvik.core.common.constants import HORSEPOWER
 from zarvik.core.designs.pareto import Score
 from zarvik.core.limits.limits import BACK_PRESSURE, BOTTOM_END, CHARGE_TEMPERATURE, CHOKE, GATE, MOUTH_SPEED, POWER, SURGE, WHEEL_SPEED
 from zarvik.core.whole_build.build import Build
@@ -32,7 +33,7 @@ class Unit:
 
 # In the order in which they are told
 UNITS: dict[str, Unit] = {
-    "power": Unit("Target power", 10.0 * 745.7, "power", -1.0),
+    "power": Unit("Target power", 10.0 * HORSEPOWER, "power", -1.0),
     "spool": Unit("Full boost wanted from", 100.0, "rotation"),
     "money": Unit("Money for the build", 100.0, "money"),
     "weeks": Unit("Weeks for the build", 1.0, "weeks"),

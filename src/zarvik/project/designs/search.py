@@ -14,6 +14,7 @@ from zarvik.core.budget.resources import Cost
 from zarvik.core.candidates.catalogue_search import glance
 from zarvik.core.candidates.compare import candidate
 from zarvik.core.checks import Verdict
+from zarvik.core.common.constants import HORSEPOWER, POUND
 from zarvik.core.common.progress import Progress, part, unwatched
 from zarvik.core.designs.pareto import Found, Place, Score, diverse, search
 from zarvik.core.limits.limits import FAILS
@@ -111,7 +112,7 @@ class Search:
             return True
         count = place[keys.index(COUNT)] + 1 if COUNT in keys else int(self.project.turbos_fitted.si)
         # 7 to 12 hp for a pound a minute (common practice)
-        flow = self.limits.power / 745.7 / 9.5 * 0.45359237 / 60.0 / count
+        flow = self.limits.power / HORSEPOWER / 9.5 * POUND / 60.0 / count
         choke = chosen.lines[-1].points[-1][0]
         return not 0.75 * flow < choke < 4.0 * flow
 

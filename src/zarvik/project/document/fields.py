@@ -13,6 +13,7 @@ from typing import Any
 from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
 from pydantic_core import CoreSchema, core_schema
 
+from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.common.input_uncertainty import Doubt
 from zarvik.project.language.language import told, tr
 from zarvik.project.units.units import ABOUT, KIND_TITLES, SAID, UNKNOWN, EntryError, Quantity, knowledge, parse, show
@@ -99,7 +100,7 @@ class Of:
             raise EntryError(told("{0}: a doubt wider than all that may stand here says nothing: “?” is unknown", tr(self.title)))
         return quantity
 
-    def read(self, text: str, *, unit: str | None = None, ambient: float = 101325.0) -> Quantity:
+    def read(self, text: str, *, unit: str | None = None, ambient: float = STANDARD_ATMOSPHERE) -> Quantity:
         """What was typed, checked; raises EntryError with a sentence for the reader."""
         known, plain, behind = knowledge(text)
         unknown = self.unknown

@@ -18,12 +18,14 @@ from zarvik.core.airpath.point import TurboPoint
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.threshold import full_speed
 from zarvik.core.checks.knock import knocks
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT, HORSEPOWER, POUND
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.engine.engine import most_stock_pressure
 from zarvik.core.estimates.typical_values import family as family_of
+from zarvik.core.gas.ambient import standard_pressure
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.limits.limits import BACK_PRESSURE, CHOKE, GATE, POWER, SURGE, WHEEL_SPEED
 from zarvik.core.stock.sizes import LIFT_SHARE, PULLEYS
@@ -77,7 +79,7 @@ def make(known: Known, shelf: dict[str, Turbo]) -> Project:
 MOST_BOOST = 3.0e5  # Pa gauge that a first design asks for at the most; common practice, no source
 MOST_RATIO = 3.8  # pressure ratio that one compressor gives; common practice, no source
 # Power from which a V or flat engine gets a turbo for each bank; common practice, no source
-TWO_FROM = 400.0 * 745.7
+TWO_FROM = 400.0 * HORSEPOWER
 
 
 def design(known: Known, shelf: dict[str, Turbo], progress: Progress = unwatched) -> FirstDesign:
@@ -92,15 +94,15 @@ def design(known: Known, shelf: dict[str, Turbo], progress: Progress = unwatched
     best, peak = breath_of(known, kind)
     target_speed = min(known.stock_speed or 0.9 * known.redline, 0.97 * known.redline)
     family = family_of(known.fuel)
-    ambient = 101_325.0 * (1.0 - 2.25577e-5 * known.altitude) ** 5.2559
+    ambient = standard_pressure(known.altitude)
     swallows = float(from_archetype(SHAPE[kind], peak_speed=peak, peak=best).at(target_speed)) * known.litres * target_speed / 120.0
     obstacles: list[str] = []
     most = max(min(MOST_BOOST, MOST_RATIO * 0.98 * ambient / 1.08 - ambient), 0.2e5)
     if known.power is not None and known.boost is None:
         # Air for the power: 9.5 hp for each lb/min (8.3 to 11); diesel and alcohol by their own lambda
         per_air = {"petrol": 9.5, "e85": 10.0, "methanol": 10.5, "diesel": 8.0}[family]
-        air = known.power / 745.7 / per_air * 0.45359237 / 60.0
-        boost = max(air / swallows * 287.0 * 335.0 - ambient, 0.05e5)
+        air = known.power / HORSEPOWER / per_air * POUND / 60.0
+        boost = max(air / swallows * DRY_AIR_GAS_CONSTANT * 335.0 - ambient, 0.05e5)
         if boost > most:
             obstacles.append(
                 told(
@@ -113,7 +115,7 @@ def design(known: Known, shelf: dict[str, Turbo], progress: Progress = unwatched
     else:
         boost = known.boost or 0.5e5
     boost = min(boost, most)
-    air = swallows * (ambient + boost) / (287.0 * 335.0)
+    air = swallows * (ambient + boost) / (DRY_AIR_GAS_CONSTANT * 335.0)
     if known.charger == "blower":
         project = _with_blower(
             known, document_of(known, kind, family, best, peak, boost, air, _smallest(shelf), 1, target_speed), boost, air, obstacles
@@ -174,7 +176,7 @@ def _with_turbo(
     progress: Progress,
 ) -> Project:
     """The document with the turbo, or turbos, that come out best together with housing, boost and gate."""
-    ambient = 101_325.0 * (1.0 - 2.25577e-5 * known.altitude) ** 5.2559
+    ambient = standard_pressure(known.altitude)
     ratio = (ambient + 1.08 * boost) / (0.98 * ambient)
     charts = {key: turbo.chart for key, turbo in shelf.items()}
     corrected = air * math.sqrt(known.day / 298.0) / (0.98 * ambient / 1e5)
@@ -226,15 +228,15 @@ ROTORS_USED = 0.90  # of the rotor limit at the redline; common practice, no sou
 
 def _with_blower(known: Known, project: Project, boost: float, air: float, obstacles: list[str]) -> Project:
     """The document with the smallest blower and the pulleys that bring the power, or come nearest."""
-    ambient = 101_325.0 * (1.0 - 2.25577e-5 * known.altitude) ** 5.2559
-    inlet = air / (0.98 * ambient / (287.0 * known.day)) / 0.86  # m3/s that the rotors sweep, slip taken off
+    ambient = standard_pressure(known.altitude)
+    inlet = air / (0.98 * ambient / (DRY_AIR_GAS_CONSTANT * known.day)) / 0.86  # m3/s that the rotors sweep, slip taken off
     speed = project.brief.target_speed.si
     first = next((i for i, (d, n) in enumerate(BLOWERS) if inlet / d * 60.0 / speed * known.redline <= ROTORS_USED * n), len(BLOWERS) - 1)
     project = put(project, "intake", tuple(p for p in project.intake if p.id != "inlet"))
     project = project.model_copy(update={"blower": project.blower.model_copy(update={"fitted": True})})
     best: tuple[bool, float, Project] | None = None
     for size, limit in BLOWERS[first : first + 3]:
-        ribs = Quantity(8.0 if (known.power or 0.0) < 250.0 * 745.7 else 10.0, "", "count")
+        ribs = Quantity(8.0 if (known.power or 0.0) < 250.0 * HORSEPOWER else 10.0, "", "count")
         for place, value in (
             ("displacement", quantity_of(size, "cm³", "volume", 3)),
             ("rotor_limit", Quantity(limit, "rpm", "rotation")),
@@ -321,7 +323,7 @@ def _wanted(known: Known, project: Project, obstacles: list[str]) -> Project:
     point = _solver(project).at(assemble(project).target.speed)
     power = point.power if point.closure.solved else 0.0
     if known.power is None:
-        project = put(project, "brief.target_power", quantity_of(max(power, 2.0 * 745.7) / 1.01, "hp", "power", 3))
+        project = put(project, "brief.target_power", quantity_of(max(power, 2.0 * HORSEPOWER) / 1.01, "hp", "power", 3))
     reached = known.power is None or power >= 0.985 * known.power
     if known.power is not None and not reached:
         obstacles.append(

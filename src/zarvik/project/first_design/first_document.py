@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT, HORSEPOWER, INCH
 from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.engine.engine import Engine
 from zarvik.core.estimates import typical_values as guess
+from zarvik.core.gas.ambient import standard_pressure
 from zarvik.core.gas.combustion import FUELS
 from zarvik.core.stock.sizes import WALL, openings, tube_bore
 from zarvik.project.document.document import Project
@@ -43,12 +45,12 @@ _BASE = {"length": "m", "pressure_gauge": "Pa", "power": "W", "rotation": "rpm",
 
 def ordered(bore: float, tubes: tuple[float, ...]) -> float:
     """Inside diameter in m of the tube of a series (outside, in) that is nearest to a `bore` in m."""
-    return min((0.0254 * inch - 2.0 * WALL for inch in tubes), key=lambda inside: abs(math.log(inside / bore)))
+    return min((INCH * inch - 2.0 * WALL for inch in tubes), key=lambda inside: abs(math.log(inside / bore)))
 
 
 def bores_of(known: Known, boost: float, air: float) -> dict[str, float]:
     """Inside diameters in m by place, from the Mach numbers above."""
-    ambient = 101_325.0 * (1.0 - 2.25577e-5 * known.altitude) ** 5.2559
+    ambient = standard_pressure(known.altitude)
     states = {
         "intake": (ambient * 0.98, known.day, air),
         "hot": (ambient + boost * 1.08, 420.0, air),
@@ -59,8 +61,8 @@ def bores_of(known: Known, boost: float, air: float) -> dict[str, float]:
     }
     found = {}
     for place, (pressure, temperature, flow) in states.items():
-        sound = math.sqrt(1.37 * 287.0 * temperature)
-        area = flow / (pressure / (287.0 * temperature) * MACH[place] * sound)
+        sound = math.sqrt(1.37 * DRY_AIR_GAS_CONSTANT * temperature)
+        area = flow / (pressure / (DRY_AIR_GAS_CONSTANT * temperature) * MACH[place] * sound)
         found[place] = math.sqrt(4.0 * area / math.pi)
     return found
 
@@ -170,7 +172,7 @@ def document_of(
         "schema": "zarvik-project",
         "name": known.name,
         "brief": {
-            "target_power": str(quantity_of(known.power or 100.0 * 745.7, "hp", "power")),
+            "target_power": str(quantity_of(known.power or 100.0 * HORSEPOWER, "hp", "power")),
             "target_speed": f"{round(target_speed / 50.0) * 50:.0f} rpm",
             "target_boost": str(quantity_of(boost, "bar", "pressure_gauge", 3)),
             "full_boost_from": f"{round(WAKES[known.matters] * known.redline / 50.0) * 50:.0f} rpm",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from zarvik.core.airpath.point import Point
+from zarvik.core.common.constants import AIR_GAMMA, DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure, Sentence, revs, say
 from zarvik.core.intake import runner_tuning
 from zarvik.project.document.document import Project
@@ -22,7 +23,7 @@ def ringing(project: Project, target: Point | None) -> tuple[Sentence, ...]:
     for long, name in ((runners.long.si, say("The runners")), (runners.short.si, say("Switched to short, they"))):
         if long <= 0.0:
             continue
-        sound = math.sqrt(1.4 * 287.05 * COLD)
+        sound = math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * COLD)
         speed = runner_tuning.ram_speed(sound, runners.bore.si, long, cylinder, engine.compression.si)
         warm = runner_tuning.warmed(speed, COLD, target.charge) if target is not None else speed
         tuned.append(warm)
@@ -58,7 +59,9 @@ def ringing(project: Project, target: Point | None) -> tuple[Sentence, ...]:
             )
         )
         wish = project.brief.full_boost_from.si
-        best = runner_tuning.runner_for(max(wish, 1500.0), math.sqrt(1.4 * 287.05 * COLD), runners.bore.si, cylinder, engine.compression.si)
+        best = runner_tuning.runner_for(
+            max(wish, 1500.0), math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * COLD), runners.bore.si, cylinder, engine.compression.si
+        )
         if best > 0.0:
             found.append(
                 say(

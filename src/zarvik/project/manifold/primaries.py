@@ -7,6 +7,7 @@ import itertools
 import math
 from collections.abc import Sequence
 
+from zarvik.core.common.constants import INCH
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
 from zarvik.core.layout import space as core
@@ -30,10 +31,7 @@ def steps_of(project: Project) -> Steps:
     """The steps in which pieces are made."""
     making = project.space.making
     return Steps(
-        length=making.length_step.si,
-        angle=making.angle_step.si,
-        roll=making.roll_step.si,
-        blocks=0.0254 if making.blocks == "inch" else 0.0,
+        length=making.length_step.si, angle=making.angle_step.si, roll=making.roll_step.si, blocks=INCH if making.blocks == "inch" else 0.0
     )
 
 

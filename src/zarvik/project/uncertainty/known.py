@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from zarvik.core.common.constants import HORSEPOWER
 from zarvik.project.language.language import told, tr
 from zarvik.project.units.units import unit_of
 
@@ -53,9 +54,9 @@ LIMITS: dict[str, tuple[float, float, str, str]] = {
     "cylinders": (1.0, 16.0, "count", ""),
     "litres": (0.2e-3, 12e-3, "volume", "L"),
     "redline": (2500.0, 12000.0, "rotation", "rpm"),
-    "power": (7457.0, 3000.0 * 745.7, "power", "hp"),
-    "big_power": (7457.0, 3000.0 * 745.7, "power", "hp"),
-    "stock_power": (3728.0, 1500.0 * 745.7, "power", "hp"),
+    "power": (7457.0, 3000.0 * HORSEPOWER, "power", "hp"),
+    "big_power": (7457.0, 3000.0 * HORSEPOWER, "power", "hp"),
+    "stock_power": (3728.0, 1500.0 * HORSEPOWER, "power", "hp"),
     "stock_speed": (1000.0, 12000.0, "rotation", "rpm"),
     "compression": (5.0, 24.0, "number", ""),
     "stock_boost": (0.0, 3e5, "pressure_gauge", "bar"),

@@ -12,13 +12,12 @@ import math
 import re
 from dataclasses import dataclass
 
+from zarvik.core.common.constants import HORSEPOWER, INCH, POUND, STANDARD_ATMOSPHERE, STANDARD_GRAVITY, ZERO_CELSIUS
 from zarvik.project.language.language import told, tr
 
-_INCH = 0.0254
-_POUND = 0.45359237
+_POUND = POUND
 _PSI = 6894.757293168361
 _FOOT = 0.3048
-_STANDARD_GRAVITY = 9.80665
 
 
 @dataclass(frozen=True)
@@ -47,11 +46,11 @@ _PRESSURES = (
     Unit("Pa", 1.0, 0),
     Unit("hPa", 100.0, 0, also=("mbar",)),
     Unit("MPa", 1e6, 3),
-    Unit("atm", 101325.0, 3),
+    Unit("atm", STANDARD_ATMOSPHERE, 3),
     Unit("inHg", 3386.389, 2),
     Unit("mmHg", 133.322387415, 0),
     Unit("inH2O", 249.08891, 1),
-    Unit("mmH2O", _STANDARD_GRAVITY, 0),
+    Unit("mmH2O", STANDARD_GRAVITY, 0),
 )
 
 AIR_DENSITY = 1.2041  # kg/m3, of dry air at 20 °C and 101.325 kPa
@@ -59,7 +58,7 @@ AIR_DENSITY = 1.2041  # kg/m3, of dry air at 20 °C and 101.325 kPa
 KINDS: dict[str, tuple[Unit, ...]] = {
     "length": (
         Unit("mm", 1e-3, 1),
-        Unit("in", _INCH, 2, also=('"', "inch", "inches", "″", "''")),
+        Unit("in", INCH, 2, also=('"', "inch", "inches", "″", "''")),
         Unit("cm", 1e-2, 2),
         Unit("m", 1.0, 3),
         Unit("ft", _FOOT, 3, also=("'", "feet")),
@@ -68,17 +67,17 @@ KINDS: dict[str, tuple[Unit, ...]] = {
         Unit("cm²", 1e-4, 1, also=("cm2",)),
         Unit("m²", 1.0, 4, also=("m2",)),
         Unit("mm²", 1e-6, 0, also=("mm2",)),
-        Unit("in²", _INCH**2, 2, also=("in2", "sq in")),
+        Unit("in²", INCH**2, 2, also=("in2", "sq in")),
     ),
     "volume": (
         Unit("L", 1e-3, 2, also=("l", "litre", "liter", "dm3")),
         Unit("cm³", 1e-6, 0, also=("cm3", "cc", "ml")),
         Unit("m³", 1.0, 5, also=("m3",)),
-        Unit("in³", _INCH**3, 1, also=("in3", "cu in")),
+        Unit("in³", INCH**3, 1, also=("in3", "cu in")),
     ),
     "angle": (Unit("°", math.pi / 180.0, 0, also=("deg", "degree", "degrees")), Unit("rad", 1.0, 3)),
     "temperature": (
-        Unit("°C", 1.0, 0, 273.15, also=("C", "degC", "celsius")),
+        Unit("°C", 1.0, 0, ZERO_CELSIUS, also=("C", "degC", "celsius")),
         Unit("°F", 5.0 / 9.0, 0, 459.67 * 5.0 / 9.0, also=("F", "degF", "fahrenheit")),
         Unit("K", 1.0, 0),
     ),
@@ -131,17 +130,12 @@ KINDS: dict[str, tuple[Unit, ...]] = {
     "velocity": (Unit("km/h", 1.0 / 3.6, 0, also=("kph", "kmh")), Unit("m/s", 1.0, 0), Unit("mph", 0.44704, 0), Unit("ft/s", _FOOT, 0)),
     # Of a car, which nobody says in m/s
     "road_speed": (Unit("km/h", 1.0 / 3.6, 0, also=("kph", "kmh")), Unit("mph", 0.44704, 0), Unit("m/s", 1.0, 1)),
-    "power": (
-        Unit("hp", 745.6998715822702, 0, also=("bhp",)),
-        Unit("kW", 1e3, 0),
-        Unit("PS", 735.49875, 0, also=("ps", "cv")),
-        Unit("W", 1.0, 0),
-    ),
+    "power": (Unit("hp", HORSEPOWER, 0, also=("bhp",)), Unit("kW", 1e3, 0), Unit("PS", 735.49875, 0, also=("ps", "cv")), Unit("W", 1.0, 0)),
     "torque": (
         Unit("N·m", 1.0, 0, also=("Nm", "N m")),
-        Unit("lb·ft", _POUND * _STANDARD_GRAVITY * _FOOT, 0, also=("lbft", "lb ft", "ft lb", "lb-ft")),
+        Unit("lb·ft", _POUND * STANDARD_GRAVITY * _FOOT, 0, also=("lbft", "lb ft", "ft lb", "lb-ft")),
     ),
-    "consumption": (Unit("g/kWh", 1e-3 / 3.6e6, 0), Unit("lb/hp·h", _POUND / (745.6998715822702 * 3600.0), 3, also=("lb/hph",))),
+    "consumption": (Unit("g/kWh", 1e-3 / 3.6e6, 0), Unit("lb/hp·h", _POUND / (HORSEPOWER * 3600.0), 3, also=("lb/hph",))),
     "mass": (Unit("kg", 1.0, 2), Unit("g", 1e-3, 0), Unit("lb", _POUND, 2), Unit("t", 1e3, 3)),
     "injection": (
         Unit("mm³", 1e-9, 0, also=("mm3", "mm³/stroke", "mm3/stroke", "cmm", "mm³/injection")),
@@ -150,8 +144,8 @@ KINDS: dict[str, tuple[Unit, ...]] = {
     ),
     "force": (
         Unit("N", 1.0, 0),
-        Unit("kgf", _STANDARD_GRAVITY, 1, also=("kp",)),
-        Unit("lbf", _POUND * _STANDARD_GRAVITY, 1),
+        Unit("kgf", STANDARD_GRAVITY, 1, also=("kp",)),
+        Unit("lbf", _POUND * STANDARD_GRAVITY, 1),
         Unit("kN", 1e3, 2),
     ),
     "inertia": (
@@ -368,7 +362,7 @@ def as_typed(text: str) -> str:
 
 
 @functools.lru_cache(maxsize=8192)  # a document says the same few hundred texts many times over, in every variant again
-def parse(text: str, kind: str, *, default_unit: str | None = None, ambient: float = 101325.0) -> Quantity:
+def parse(text: str, kind: str, *, default_unit: str | None = None, ambient: float = STANDARD_ATMOSPHERE) -> Quantity:
     """What was typed, as a quantity of `kind`.
 
     A number without a unit takes `default_unit` (else the first of the kind). `ambient` Pa turns

@@ -9,6 +9,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.gas.combustion import FUELS
 from zarvik.formats import shelf
 from zarvik.project.document.fields import Of
@@ -129,7 +130,7 @@ class StartPage(QScrollArea):
         }
         self.fields: dict[str, QuantityField] = {}
         for key, meta, first, grey in ASKED:
-            field = QuantityField(meta, lambda: 101_325.0)
+            field = QuantityField(meta, lambda: STANDARD_ATMOSPHERE)
             if first:
                 field.set_quantity(parse(first, meta.kind))
             if grey:

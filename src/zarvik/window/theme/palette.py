@@ -7,6 +7,8 @@ from dataclasses import dataclass
 
 from PySide6.QtGui import QColor
 
+from zarvik.core.common.constants import ZERO_CELSIUS
+
 
 @dataclass(frozen=True)
 class Palette:
@@ -113,7 +115,7 @@ def between(one: str, two: str, share: float) -> QColor:
 def charge_colour(temperature: float) -> QColor:
     """Colour of charge air at `temperature` in K, on the scale from 0 °C to 200 °C."""
     palette = current()
-    return between(palette.cold_low, palette.cold_high, (temperature - 273.15) / 200.0)
+    return between(palette.cold_low, palette.cold_high, (temperature - ZERO_CELSIUS) / 200.0)
 
 
 def gas_colour(temperature: float) -> QColor:
@@ -142,7 +144,7 @@ GLOW = 823.15  # K from which steel glows in the dark
 
 def temper(temperature: float) -> tuple[str, QColor]:
     """Word and colour of steel whose skin has `temperature` in K."""
-    celsius = temperature - 273.15
+    celsius = temperature - ZERO_CELSIUS
     _, word, code = next(t for t in reversed(TEMPER) if celsius >= t[0])
     return word, QColor(code)
 

@@ -11,6 +11,7 @@ import math
 
 import numpy as np
 
+from zarvik.core.common.constants import INCH
 from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.cover import skin
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element, circle
@@ -18,7 +19,6 @@ from zarvik.core.ducts.kinds import Parameter, PieceKind, bore, length
 
 SQUARE = 14.227  # Fanning friction factor times Reynolds number
 FORMING = 1.433  # heads that the profile takes to form
-INCH = 0.0254
 MAT = 0.04  # m2 K/W, 6 mm of mat round the brick; common practice, no source
 CONE = 0.2  # of the narrowing behind the brick, Idelchik diagram 5-23 (memory)
 

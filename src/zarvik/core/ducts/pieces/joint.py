@@ -12,6 +12,7 @@ from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.ducts.kinds import PieceKind, bore, length
 from zarvik.core.ducts.pieces.straight import friction_loss
+from zarvik.core.stock.sizes import WALL
 
 # A stream that leaves a step meets the wall again some 8 step heights further on; a gap shorter
 # than that sees only a part of the loss of a full widening and narrowing.
@@ -61,7 +62,7 @@ JOINT = PieceKind(
     (
         bore(),
         length("Gap between the ends", "gap", 0.010, 0.0, 0.3, "Free length between the pipe ends"),
-        length("Step at the ends", "step", 0.00165, 0.0, 0.02, "Wall of the pipe, or its bead"),
+        length("Step at the ends", "step", WALL, 0.0, 0.02, "Wall of the pipe, or its bead"),
     ),
     build,
 )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from zarvik.core.common.constants import AIR_GAMMA, STANDARD_ATMOSPHERE
 from zarvik.core.common.input_uncertainty import Doubt
 from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.element import Element, circle, sampled
@@ -11,14 +12,12 @@ from zarvik.core.ducts.flow import fanno_length, mach_of_flow
 from zarvik.core.ducts.kinds import Parameter, PieceKind, bore
 
 BENCH_DENSITY = 1.2  # kg/m3, air at 20 °C and 1013 hPa with common humidity
-BENCH_PRESSURE = 101_325.0
-BENCH_GAMMA = 1.4
 
 
 def _bench_mach(mass_flow: float, area: float, pressure: float) -> float:
     """Mach number on the bench for kg/s through m2 at a total `pressure` in Pa."""
-    sound_flow = area * pressure * math.sqrt(BENCH_GAMMA * BENCH_DENSITY / BENCH_PRESSURE)
-    return float(mach_of_flow(mass_flow / sound_flow, BENCH_GAMMA))
+    sound_flow = area * pressure * math.sqrt(AIR_GAMMA * BENCH_DENSITY / STANDARD_ATMOSPHERE)
+    return float(mach_of_flow(mass_flow / sound_flow, AIR_GAMMA))
 
 
 def build(*, id: str, name: str, bore: float, flow: float, drop: float, linear_share: float) -> Element:
@@ -29,11 +28,11 @@ def build(*, id: str, name: str, bore: float, flow: float, drop: float, linear_s
     """
     area = circle(bore)
     mass_flow = flow * BENCH_DENSITY
-    one = _bench_mach(mass_flow, area, BENCH_PRESSURE)
-    two = _bench_mach(mass_flow, area, BENCH_PRESSURE - drop)
+    one = _bench_mach(mass_flow, area, STANDARD_ATMOSPHERE)
+    two = _bench_mach(mass_flow, area, STANDARD_ATMOSPHERE - drop)
     if not two < 1.0:
         raise Fault("at its rated flow this bore chokes: the bore of the neck is too small")
-    loss = fanno_length(one, BENCH_GAMMA) - fanno_length(two, BENCH_GAMMA)
+    loss = fanno_length(one, AIR_GAMMA) - fanno_length(two, AIR_GAMMA)
     return Element(
         id=id,
         kind="resistance",

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from zarvik.core.candidates.evaluation import Given, Housing, Pulley, Weighed, at_stage, for_boost, given_up
+from zarvik.core.common.constants import INCH
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.limits.limits import FAILS, HOLDS, ORDER, TIGHT
 from zarvik.core.spool.pull import LONGEST, Pull
@@ -302,7 +303,7 @@ def housing_choices(project: Project, found: Sequence[Housing], units: Mapping[s
             Choice(
                 f.spool,
                 f.back_pressure,
-                f"{one.housing / 0.0254:.2f}".lstrip("0"),
+                f"{one.housing / INCH:.2f}".lstrip("0"),
                 f"{power}, {late}",
                 abs(one.housing - own) < 1e-6,
                 False,

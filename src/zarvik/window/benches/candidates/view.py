@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QToolButto
 
 from zarvik.core.budget.bill import bill, cost
 from zarvik.core.candidates.evaluation import Housing, Pulley
+from zarvik.core.common.constants import INCH
 from zarvik.project.assembly.assemble import stages_of
 from zarvik.project.edits import edits
 from zarvik.project.edits.turbo_edits import decided
@@ -312,7 +313,7 @@ class CandidatesBench(Bench):
             elif project.chosen is not None:
                 sizes = show.housing_choices(project, self.housings, project.shown_units)
                 place = f"turbos.{project.turbo}.turbine.housing"
-                value = Quantity(float(f"{sizes[number].value / 0.0254:.3g}"), "in", "length")
+                value = Quantity(float(f"{sizes[number].value / INCH:.3g}"), "in", "length")
                 changed = edits.put(project, place, value)
             else:
                 return

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QWidget
 
+from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.compressor.measured import TRIMS, WORN, Fits, Nearest, check_wheel, identify, inducer_of, trim
 from zarvik.formats import shelf
 from zarvik.project.document.fields import Choice, Of
@@ -70,7 +71,7 @@ class Measured(Over):
         for row, (name, _, model) in enumerate(FIELDS, 1):
             meta = field_meta(model, name)
             assert isinstance(meta, Of)
-            field = QuantityField(meta, lambda: 101325.0)
+            field = QuantityField(meta, lambda: STANDARD_ATMOSPHERE)
             field.setFixedWidth(150)
             field.edited.connect(lambda value, f=field: self._typed(f, value))
             if meta.unknown is not None:
@@ -107,7 +108,7 @@ class Measured(Over):
         self.trim.setFixedWidth(150)
         self.trim.setPlaceholderText(tr("as 55, instead of the inducer"))
         self.trim.textEdited.connect(lambda _: self._trimmed())
-        self.bolts = QuantityField(self._meta("bolts"), lambda: 101325.0)
+        self.bolts = QuantityField(self._meta("bolts"), lambda: STANDARD_ATMOSPHERE)
         self.bolts.setFixedWidth(150)
         self.bolts.setPlaceholderText(tr("as 71 mm"))
         self.bolts.edited.connect(lambda value: self._typed(self.bolts, value))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 
+from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.compressor.measured import scaled
 from zarvik.core.stock.sizes import openings
 from zarvik.formats import shelf
@@ -38,7 +39,7 @@ class Scaled(Over):
         assert isinstance(meta, Of)
         self.fields: list[QuantityField] = []
         for row, title in enumerate((tr("Inducer of this map's wheel"), tr("Inducer of the other wheel"))):
-            field = QuantityField(meta, lambda: 101325.0)
+            field = QuantityField(meta, lambda: STANDARD_ATMOSPHERE)
             field.setFixedWidth(150)
             field.edited.connect(lambda value, f=field: self._typed(f, value))
             field.setAccessibleName(title)

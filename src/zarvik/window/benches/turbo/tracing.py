@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.tracing.axes import Spot, Ticks
 from zarvik.core.tracing.tracing import CHOKE, ISLAND, SPEED, SURGE, Tracing
@@ -553,7 +554,7 @@ class TraceSheet(Over):
         if tracing is None:
             return 1.0
         factor = tracing.flow_unit
-        return factor * tracing.pressure / (287.05 * tracing.temperature) if tracing.by_volume else factor
+        return factor * tracing.pressure / (DRY_AIR_GAS_CONSTANT * tracing.temperature) if tracing.by_volume else factor
 
     def _judge(self) -> tuple[CompressorMap | None, str]:
         """The map, None while it cannot be used, and what is told of its quality."""

@@ -7,6 +7,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from zarvik.core.boost_control.held_boost import RUN_AWAY, Held
+from zarvik.core.common.constants import ZERO_CELSIUS
 from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.core.manifold.life import BAND
 from zarvik.project.boost_control.control import FALLS, MORE, RUNS, STAYS, WHAT, Control, Line, heats, held_boost, unsaid
@@ -162,7 +163,7 @@ def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
         Column("full boost", lambda s: of("rotation", s.threshold), lambda s: s.threshold),
         Column("pedal", seconds, lambda s: s.seconds if math.isfinite(s.seconds) else math.nan),
         Column("power", lambda s: of("power", s.power), lambda s: s.power, False),
-        Column("gas before", lambda s: of("temperature", s.gas), lambda s: s.gas - 273.15),
+        Column("gas before", lambda s: of("temperature", s.gas), lambda s: s.gas - ZERO_CELSIUS),
         Column("room", lambda s: of("volume", s.volume), lambda s: s.volume),
         Column("weight", lambda s: of("mass", s.mass), lambda s: s.mass),
         Column("welds", lambda s: str(s.welds), lambda s: float(s.welds)),
