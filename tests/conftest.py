@@ -20,6 +20,19 @@ from zarvik.project.document.document import Project
 from zarvik.project.language import language
 
 
+def pytest_addoption(parser: pytest.Parser) -> None:
+    """`--quick`: without what takes long, for the inner loop."""
+    parser.addoption("--quick", action="store_true", help="without the tests of tests/slow.txt")
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """The slow ones are left out of a quick run; a new test is taken for a quick one until it was measured (`tests/mutants.py`)."""
+    if config.getoption("--quick"):
+        slow = set((Path(__file__).parent / "slow.txt").read_text("utf-8").split())
+        config.hook.pytest_deselected(items=[item for item in items if item.nodeid.partition("[")[0] in slow])
+        items[:] = [item for item in items if item.nodeid.partition("[")[0] not in slow]
+
+
 @pytest.fixture(autouse=True)
 def state_folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     """Journals, logs and settings go to a folder of the test."""

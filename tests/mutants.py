@@ -5,6 +5,7 @@ Run by hand, in an environment that has the program's own packages and, beside t
     python tests/mutants.py cover FOLDER          which test runs which line, and how long it takes (half an hour)
     python tests/mutants.py run FOLDER --count 400 --seed 1 [--jobs 2] [--only PART]
     python tests/mutants.py score FOLDER          what was noticed, by room
+    python tests/mutants.py slow FOLDER           write tests/slow.txt, what `./zarvik test quick` leaves out
 
 A change is noticed when one of the tests fails that run its line; test files are asked in the order of how many of their tests run it,
 for `BUDGET` seconds at the most. What is compiled is compiled anew for a change that it reads. Every result is a line of
@@ -39,6 +40,7 @@ from cosmic_ray.mutating import mutate_code
 ROOT = Path(__file__).parents[1]
 SOURCE = ROOT / "src" / "zarvik"
 BUDGET = 240.0  # s of tests that a change is asked of
+QUICK = 0.2  # s, measured with its lines: what takes longer is no test of the inner loop
 SLOW = 3.0  # times as long as it was measured may a test take before the change counts as one that hangs
 LEFT_OUT = re.compile(r"RemoveDecorator|VariableInserter|VariableReplacer|BitOr|BitAnd|BitXor|Shift")
 SHARES = {"core": 0.42, "project": 0.2, "window": 0.2, "formats": 0.07, "workspace": 0.06, "commands": 0.05}  # of the sample, by room
@@ -235,10 +237,20 @@ def score(folder: Path) -> None:
         print(f"{room:10} {sum(noticed):4} of {len(noticed):4}  {100.0 * sum(noticed) / len(noticed):5.1f} %")
 
 
+def slow(folder: Path) -> None:
+    """Write down the tests that take longer than `QUICK`, of those with parameters the whole."""
+    times: dict[str, float] = collections.Counter()
+    for line in (folder / "times.txt").read_text("utf-8").splitlines():
+        seconds, _, name = line.partition(" ")
+        times[name] += float(seconds)
+    names = sorted({name.partition("[")[0] for name, seconds in times.items() if seconds > QUICK})
+    (ROOT / "tests" / "slow.txt").write_text("\n".join(names) + "\n", "utf-8")
+
+
 def main() -> None:
     """By hand."""
     words = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
-    words.add_argument("what", choices=("cover", "run", "score"))
+    words.add_argument("what", choices=("cover", "run", "score", "slow"))
     words.add_argument("folder", type=Path)
     words.add_argument("--count", type=int, default=400)
     words.add_argument("--seed", type=int, default=1)
@@ -250,8 +262,10 @@ def main() -> None:
         cover(folder)
     elif given.what == "run":
         run(folder, given.count, given.seed, given.jobs, given.only)
-    else:
+    elif given.what == "score":
         score(folder)
+    else:
+        slow(folder)
 
 
 if __name__ == "__main__":
