@@ -166,7 +166,7 @@ def compiled_readers() -> set[str]:
     return wanted
 
 
-def tried(change: Change, asked: Asked, slots: Queue[Path], compiled: set[str]) -> str:
+def tried(folder: Path, change: Change, asked: Asked, slots: Queue[Path], compiled: set[str]) -> str:
     """`noticed`, `LIVED`, `hangs` (noticed), or `no test`."""
     tests = asked.of(change)
     if not tests:
@@ -190,7 +190,10 @@ def tried(change: Change, asked: Asked, slots: Queue[Path], compiled: set[str]) 
         else:
             environment["XDG_CACHE_HOME"] = str(slot / "cache")
         most = SLOW * sum(asked.times[t] for t in tests) + 300.0
-        command = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:xdist", *tests]
+        # What fails without a change would notice every one
+        failed = folder / "failed.txt"
+        without = [f"--deselect={name}" for name in failed.read_text("utf-8").split()] if failed.exists() else []
+        command = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:xdist", *without, *tests]
         done = subprocess.run(command, cwd=slot, env=environment, capture_output=True, text=True, timeout=most, check=False)
         return "LIVED" if done.returncode == 0 else "noticed"
     except subprocess.TimeoutExpired:
@@ -215,7 +218,7 @@ def run(folder: Path, count: int, seed: int, jobs: int, only: str) -> None:
         if (change.file, change.operator, change.occurrence) in known:
             return
         began = time.monotonic()
-        found = tried(change, asked, slots, compiled)
+        found = tried(folder, change, asked, slots, compiled)
         row = {**asdict(change), "found": found, "seconds": round(time.monotonic() - began)}
         with results.open("a", encoding="utf-8") as file:
             file.write(json.dumps(row) + "\n")

@@ -21,3 +21,6 @@ def pytest_runtest_logreport(report: Any) -> None:
     """A line for each stage of a test: seconds and its name."""
     with Path(os.environ["MUTANTS_TIMES"]).open("a", encoding="utf-8") as file:
         file.write(f"{report.duration:.4f} {report.nodeid}\n")
+    if report.failed:
+        with Path(os.environ["MUTANTS_TIMES"]).with_name("failed.txt").open("a", encoding="utf-8") as file:
+            file.write(f"{report.nodeid}\n")
