@@ -12,8 +12,8 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.answer.answer import Answer
 from zarvik.core.calculations import Sheet
 from zarvik.core.calculations.sensitivity import Influence
-from zarvik.core.candidates.catalogue_search import Find
-from zarvik.core.candidates.evaluation import Pulley, Weighed, for_boost
+from zarvik.core.candidates.catalogue_search import CatalogueMatch
+from zarvik.core.candidates.evaluation import Evaluated, Pulley, for_boost
 from zarvik.core.common.constants import INCH
 from zarvik.core.connections.row import DECISIONS, KINDS, MADE, STATES
 from zarvik.core.connections.rules import findings
@@ -35,7 +35,7 @@ from zarvik.project.engine.diesel_pump import sentences as turned
 from zarvik.project.heat.hot_parts import Around, place_words, told_boss, told_hung
 from zarvik.project.language.language import told, tr
 from zarvik.project.language.plain import visible
-from zarvik.project.manifold.manifold_types import School
+from zarvik.project.manifold.manifold_types import ManifoldType
 from zarvik.project.uncertainty.uncertainty import find_out
 from zarvik.project.units.rendering import advice, as_sold, change, exact, figure, render, rough, words
 from zarvik.project.vehicle.towing import Towed
@@ -207,7 +207,7 @@ def _seconds(pull: Pull) -> str:
     return tr("never") if math.isinf(pull.seconds) else f"{pull.seconds:.2f} s"
 
 
-def weighed(project: Project, asked: Asked, found: Sequence[Weighed]) -> None:
+def weighed(project: Project, asked: Asked, found: Sequence[Evaluated]) -> None:
     """Every candidate at every stage, a row each."""
     units = project.shown_units
     by_id = {t.id: t for t in project.turbos}
@@ -241,7 +241,7 @@ def weighed(project: Project, asked: Asked, found: Sequence[Weighed]) -> None:
         _out()
 
 
-def schools(project: Project, found: Sequence[School]) -> None:
+def schools(project: Project, found: Sequence[ManifoldType]) -> None:
     """Manifolds of every school, a row each."""
     units = project.shown_units
     heads = (
@@ -295,8 +295,8 @@ def control(project: Project, found: Control) -> None:
                 "{0} are held with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty
             )
         )
-    if found.spike is not None:
-        _out(told("A pedal put down adds about {0} before the gate follows", figure(found.spike.over, "pressure_gauge", units)))
+    if found.overshoot is not None:
+        _out(told("A pedal put down adds about {0} before the gate follows", figure(found.overshoot.over, "pressure_gauge", units)))
     _out()
     for line in found.lines:
         off = tr("pinched") if line.key == "vent" else tr("off")
@@ -492,7 +492,7 @@ def _design(found: Designs, one: Design, mark: str, units: Mapping[str, str], tr
             _out("   " + price(trade, units))
 
 
-def ranked(project: Project, found: Sequence[Find], looked_at: int) -> None:
+def ranked(project: Project, found: Sequence[CatalogueMatch], looked_at: int) -> None:
     """Turbos ranked in a build, the best first."""
     units = project.shown_units
     _out(told("{0} turbos and housings looked at; the best, solved over the whole rev range:", looked_at))

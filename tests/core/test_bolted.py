@@ -235,7 +235,7 @@ def test_how_late_a_signal_comes() -> None:
     whole = room + 0.5 * 0.25 * math.pi * bore**2 * long
     cd = 1.0 / math.sqrt(1.5 + 0.04 * long / bore)
 
-    def fills(t: float, y: np.ndarray) -> list[float]:
+    def response_time(t: float, y: np.ndarray) -> list[float]:
         r = max(y[0] / end, 0.528282)
         flow = cd * 0.25 * math.pi * bore**2 * end * math.sqrt(7.0 / (287.05287 * 330.0) * (r ** (2.0 / 1.4) - r ** (2.4 / 1.4)))
         return [287.05287 * 330.0 * flow / whole]
@@ -244,7 +244,7 @@ def test_how_late_a_signal_comes() -> None:
         return y[0] - (start + 0.9 * (end - start))
 
     heard.terminal = True  # type: ignore[attr-defined]
-    found = solve_ivp(fills, (0.0, 5.0), [start], events=heard, rtol=1e-9, atol=1e-3)
+    found = solve_ivp(response_time, (0.0, 5.0), [start], events=heard, rtol=1e-9, atol=1e-3)
     late = pressure_hoses.late(bore, long, room, start=start, end=end)
     assert late == pytest.approx(float(found.t_events[0][0]) + long / math.sqrt(1.4 * 287.05287 * 330.0), rel=1e-3)
     assert pressure_hoses.late(0.004, long, room, start=start, end=end) < late < pressure_hoses.late(bore, 1.6, room, start=start, end=end)

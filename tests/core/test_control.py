@@ -12,7 +12,18 @@ from scipy.optimize import brentq
 from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.answer.answer import answer
-from zarvik.core.boost_control.held_boost import HOLDING, SHUT, WIDE, Held, curve, duty_for, failures, held_near, hoses, spring_for
+from zarvik.core.boost_control.held_boost import (
+    HOLDING,
+    SHUT,
+    WIDE,
+    GatePoint,
+    curve,
+    duty_for,
+    failures,
+    gate_point_near,
+    hoses,
+    spring_for,
+)
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.wastegate.actuator import FOUR, FULL_SHARE, MOST_DUTY, NONE, PLENUM, SPRINGS, THREE, Actuator, bench_of, lift_for, opened
 from zarvik.core.wastegate.wastegate_flow import Wastegate
@@ -42,8 +53,8 @@ def deaf(spring: float, **more: object) -> Actuator:
     return Actuator(spring, 1.001 * spring, 0.038 * BIG, 0.038, **more)  # type: ignore[arg-type]
 
 
-def held(solver: Solver, actuator: Actuator, speed: float = 6400.0) -> Held:
-    found = held_near(solver, actuator, speed)
+def held(solver: Solver, actuator: Actuator, speed: float = 6400.0) -> GatePoint:
+    found = gate_point_near(solver, actuator, speed)
     assert found is not None
     return found
 
@@ -254,7 +265,7 @@ def test_springs_hold_what_they_are_sold_for(name: str) -> None:
     base = put(put(shelf.demo(name), "gate.sold", "engine"), "gate.control", NONE)
     for boost in (0.55, 0.8, 1.0):
         build = assemble(put(base, "gate.spring", parse(f"{boost} bar", "pressure_gauge")))
-        held = held_near(prepare(build), build.actuator, build.target.speed)  # type: ignore[arg-type]
+        held = gate_point_near(prepare(build), build.actuator, build.target.speed)  # type: ignore[arg-type]
         assert held is not None and held.state == "holding" and held.boost == pytest.approx(boost * 1e5, rel=0.2)
 
 

@@ -17,13 +17,13 @@ from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
 from zarvik.core.budget.bill import bill, by_key, cost
-from zarvik.core.budget.resources import Cost, Means, Rate
+from zarvik.core.budget.resources import Cost, Rate, Resources
 from zarvik.core.candidates.catalogue_search import glance, rank
 from zarvik.core.checks import Verdict
 from zarvik.core.designs.pareto import Place, Score, beats, crowding, diverse, ranked, search, unbeaten
 from zarvik.core.limits.limits import BOTTOM_END, FAILS
 from zarvik.formats import shelf
-from zarvik.project.assembly.assemble import assemble, catalogue, core_turbo, means_of, weeks_of
+from zarvik.project.assembly.assemble import assemble, catalogue, core_turbo, resources_of, weeks_of
 from zarvik.project.designs import ALL_FREE, UNITS, Design, Search, asking, binding, in_the_way
 from zarvik.project.designs.axes import BOOST, COLD_PIPE, COOLER, COUNT, EXHAUST, GATE, HOLD, HOT_PIPE, HOUSING, PULLEY, THROTTLE, TURBO
 from zarvik.project.designs.words import gain, price
@@ -343,9 +343,9 @@ def test_the_bill_by_hand() -> None:
         "turbo_growth": Rate(2.0, 0.0),
         "housing": Rate(190.0, 1.5, 24.0, "machine"),
     }
-    means = Means(rates=rates, core_volume=10e-3)
+    means = Resources(rates=rates, core_volume=10e-3)
 
-    def billed(given: Means) -> tuple[dict[str, tuple[str, Cost]], Cost]:
+    def billed(given: Resources) -> tuple[dict[str, tuple[str, Cost]], Cost]:
         items = bill(build, given)
         return by_key(items), cost(items)
 
@@ -376,9 +376,9 @@ def test_means_come_from_the_document() -> None:
     assert weeks_of(project) == pytest.approx(9.0)  # 13 March to 15 May
     assert weeks_of(put(project, "ask.weeks", parse("6 weeks", "weeks"))) == 6.0
     assert weeks_of(put(project, "ask.begins", "")) == 0.0
-    assert means_of(project).turbo_days == 28.0  # 10 April
+    assert resources_of(project).turbo_days == 28.0  # 10 April
     other = put(put(put(project, "ask.manifold", "there"), "shop.weld", "out"), "ask.throttle", "other")
-    means = means_of(other)
+    means = resources_of(other)
     assert means.there == {"manifold"} and means.given_out == {"weld"} and means.other == {"throttle"}
     verdicts = {v.id: v for v in verdicts_of(project)}
     assert verdicts["money"].margin == pytest.approx(1.0 - cost(bill(assemble(project), assemble(project).means)).money / 2200.0)

@@ -17,7 +17,7 @@ from zarvik.core.airpath.air_path import BoostSchedule
 from zarvik.core.airpath.piece_costs import COOLER, piece_costs, power_without
 from zarvik.core.airpath.solution import Solver, prepare, sweep_speeds
 from zarvik.core.airpath.threshold import NEARLY, branches, crossing, threshold
-from zarvik.core.common.identity_cache import Same
+from zarvik.core.common.identity_cache import FirstEqual
 from zarvik.core.common.progress import Stopped, beside, look, watched
 from zarvik.core.whole_build.build import Build
 from zarvik.formats import shelf
@@ -171,7 +171,7 @@ def test_two_at_a_time_keeps_the_order_and_hears_what_watches(many: int) -> None
 
 def test_equal_values_are_one() -> None:
     """The first of equal values stands for all of them; those that have not been asked for the longest are forgotten."""
-    same: Same[tuple[float, ...]] = Same(2)
+    same: FirstEqual[tuple[float, ...]] = FirstEqual(2)
     one = (1.0, math.pi)
     assert same.of(one) is one and same.of((1.0, math.pi)) is one
     same.of((2.0,))

@@ -12,7 +12,7 @@ import pytest
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
-from zarvik.core.candidates.evaluation import Stage, Weighed, at_stage, given_up, housings, timed, weigh
+from zarvik.core.candidates.evaluation import Evaluated, Stage, at_stage, given_up, housings, timed, weigh
 from zarvik.core.compressor.measured import Fits, identify, inducer_of, scaled, trim
 from zarvik.core.whole_build.build import Build
 from zarvik.formats import shelf
@@ -32,7 +32,7 @@ def tarn() -> Build:
 
 
 @pytest.fixture(scope="module")
-def found(tarn: Build) -> tuple[Weighed, ...]:
+def found(tarn: Build) -> tuple[Evaluated, ...]:
     """Its candidates with their seconds."""
     project = shelf.demo("tarn")
     asked = asked_of(project)
@@ -40,7 +40,7 @@ def found(tarn: Build) -> tuple[Weighed, ...]:
     return timed(tarn, tarn.car, weigh(tarn, turbos, asked.stages), asked.held, asked.geared)
 
 
-def test_lines_are_the_solvers_own(tarn: Build, found: tuple[Weighed, ...]) -> None:
+def test_lines_are_the_solvers_own(tarn: Build, found: tuple[Evaluated, ...]) -> None:
     """Each line against the build with that turbo and boost, solved here by itself."""
     for one in found:
         for line in one.lines:
@@ -62,7 +62,7 @@ def test_stages_follow_the_brief(tarn: Build) -> None:
     assert at_stage(tarn, Stage("x", "X", 0.8e5, 0.0)).target.power == tarn.target.power
 
 
-def test_larger_wheels_wake_later_and_breathe_freer(found: tuple[Weighed, ...]) -> None:
+def test_larger_wheels_wake_later_and_breathe_freer(found: tuple[Evaluated, ...]) -> None:
     """By size: threshold, seconds and power rise, back-pressure falls (common practice, no source)."""
     order = sorted(found, key=lambda w: w.turbo.turbine.wheel)
     for stage in (1, 2):
@@ -85,7 +85,7 @@ def test_housings_trade_threshold_for_back_pressure(tarn: Build) -> None:
     assert own.figures.power == pytest.approx(prepare(tarn).at(tarn.target.speed).power, rel=1e-5)
 
 
-def test_what_is_given_up_is_the_difference(found: tuple[Weighed, ...]) -> None:
+def test_what_is_given_up_is_the_difference(found: tuple[Evaluated, ...]) -> None:
     """Against each other turbo only where the other is better, by what the figures differ; nothing against a
     turbo that is not weighed."""
     chosen = found[0]

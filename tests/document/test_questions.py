@@ -17,7 +17,7 @@ from zarvik.project.units.units import parse
 from zarvik.workspace import settings
 from zarvik.workspace.inquiry import SHELF, beside, influences_of, shelf_in
 from zarvik.workspace.places import settings_file
-from zarvik.workspace.questions import CANCELLED, DONE, FAILED, PART, RUNNING, Question, Questions, Reply, Unanswered, Watch, same
+from zarvik.workspace.questions import CANCELLED, DONE, FAILED, PART, RUNNING, Job, JobError, JobProgress, JobResult, Questions, same
 from zarvik.workspace.solving import solve
 
 
@@ -33,30 +33,30 @@ def test_a_question_finishes_fails_and_is_stopped(no_threads_left: None) -> None
     steps: list[float] = []
     inside, release = threading.Event(), threading.Event()
 
-    def count(watch: Watch) -> int:
+    def count(watch: JobProgress) -> int:
         for i in range(1, 11):
             watch(i / 10)
         return 10
 
-    def fail(watch: Watch) -> None:
+    def fail(watch: JobProgress) -> None:
         raise ValueError("the map has one line")
 
-    def unable(watch: Watch) -> None:
-        raise Unanswered("there is no map")
+    def unable(watch: JobProgress) -> None:
+        raise JobError("there is no map")
 
-    def wait(watch: Watch) -> None:
+    def wait(watch: JobProgress) -> None:
         inside.set()
         release.wait(30)
         while True:
             watch(0.5)
             steps.append(0.5)
 
-    good = questions.ask(Question("count", 1, count, "work", title="Count"))
+    good = questions.ask(Job("count", 1, count, "work", title="Count"))
     assert questions.idle()
-    bad = questions.ask(Question("fail", 1, fail, "work", title="Fail"))
-    none = questions.ask(Question("unable", 1, unable, "work"))
+    bad = questions.ask(Job("fail", 1, fail, "work", title="Fail"))
+    none = questions.ask(Job("unable", 1, unable, "work"))
     assert questions.idle()
-    slow = questions.ask(Question("wait", 1, wait, "work", title="Wait"))
+    slow = questions.ask(Job("wait", 1, wait, "work", title="Wait"))
     assert inside.wait(30)
     assert questions.running() == (slow,)
     questions.cancel("wait")
@@ -77,16 +77,16 @@ def test_the_newest_question_of_a_key_counts(no_threads_left: None) -> None:
     questions, _ = store()
     inside, release = threading.Event(), threading.Event()
 
-    def slow(watch: Watch) -> str:
+    def slow(watch: JobProgress) -> str:
         inside.set()
         release.wait(30)
         return "315 hp"
 
-    first = questions.ask(Question("shelf", "0.8 bar", slow))
+    first = questions.ask(Job("shelf", "0.8 bar", slow))
     assert inside.wait(30)
-    second = questions.ask(Question("shelf", "0.5 bar", lambda watch: "201 hp"))
-    assert questions.ask(Question("shelf", "0.5 bar", lambda watch: "never")) is second
-    other = questions.ask(Question("other", "0.8 bar", lambda watch: "kept"))
+    second = questions.ask(Job("shelf", "0.5 bar", lambda watch: "201 hp"))
+    assert questions.ask(Job("shelf", "0.5 bar", lambda watch: "never")) is second
+    other = questions.ask(Job("other", "0.8 bar", lambda watch: "kept"))
     assert questions.reply("shelf", "0.8 bar") is None
     release.set()
     assert questions.idle()
@@ -94,7 +94,7 @@ def test_the_newest_question_of_a_key_counts(no_threads_left: None) -> None:
     found = questions.reply("shelf", "0.5 bar")
     assert found is second and found.value == "201 hp" and other.value == "kept"
     assert questions.reply("shelf", "0.8 bar") is None
-    assert questions.ask(Question("shelf", "0.5 bar", lambda watch: "again"), again=True) is not second
+    assert questions.ask(Job("shelf", "0.5 bar", lambda watch: "again"), again=True) is not second
     questions.keep([], among="oth")
     assert questions.reply("other", "0.8 bar") is None
     questions.close()
@@ -103,25 +103,25 @@ def test_the_newest_question_of_a_key_counts(no_threads_left: None) -> None:
 def test_a_part_is_shown_although_something_newer_waits(no_threads_left: None) -> None:
     """While a hand drags, each first answer is news; what takes longer is given up."""
     shown: list[tuple[str, str]] = []
-    kept: list[Reply] = []
+    kept: list[JobResult] = []
 
-    def hear(reply: Reply) -> None:
+    def hear(reply: JobResult) -> None:
         shown.append((str(reply.value), reply.state))
         kept.append(reply)
 
     questions = Questions(hear)
     inside, release = threading.Event(), threading.Event()
 
-    def work(watch: Watch) -> str:
+    def work(watch: JobProgress) -> str:
         inside.set()
         release.wait(30)
         watch.show("first of one")
         watch.rest(30)
         return "whole of one"
 
-    one = questions.ask(Question("answer", 1, work, "answer"))
+    one = questions.ask(Job("answer", 1, work, "answer"))
     assert inside.wait(30)
-    two = questions.ask(Question("answer", 2, lambda watch: "whole of two", "answer"))
+    two = questions.ask(Job("answer", 2, lambda watch: "whole of two", "answer"))
     release.set()
     assert questions.idle()
     assert ("first of one", PART) in shown and one.state == CANCELLED
@@ -136,18 +136,18 @@ def test_closing_stops_what_runs(no_threads_left: None) -> None:
     inside = threading.Event()
     questions, _ = store()
 
-    def forever(watch: Watch) -> None:
+    def forever(watch: JobProgress) -> None:
         inside.set()
         while True:
             watch(0.1)
 
-    running = questions.ask(Question("forever", 1, forever, "work"))
+    running = questions.ask(Job("forever", 1, forever, "work"))
     assert inside.wait(30)
-    waiting = questions.ask(Question("later", 1, forever, "work"))
+    waiting = questions.ask(Job("later", 1, forever, "work"))
     questions.close()
     assert running.state == CANCELLED and waiting.state == CANCELLED
     with pytest.raises(Stopped):
-        Watch(questions, running)()
+        JobProgress(questions, running)()
 
 
 def test_what_counts_as_the_same_input() -> None:
@@ -160,7 +160,7 @@ def test_what_counts_as_the_same_input() -> None:
 
 def test_time_left_follows_the_pace() -> None:
     """Half done after two seconds: two are left; nothing is said before the pace is known."""
-    reply = Reply(Question("x", 1, lambda watch: None), state=RUNNING, done=0.5)
+    reply = JobResult(Job("x", 1, lambda watch: None), state=RUNNING, done=0.5)
     reply._begun = __import__("time").monotonic() - 2.0
     assert reply.left == pytest.approx(2.0, abs=0.2)
     reply.done = 0.001

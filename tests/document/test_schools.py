@@ -16,18 +16,18 @@ from zarvik.project.assembly.assemble import assemble
 from zarvik.project.boost_control.control import RUNS, control, heats, held_boost, steps, unsaid
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import put
-from zarvik.project.manifold.manifold_types import CAST, EQUAL, LOG, OWN, TWIN, UNEQUAL, School, school, schools
+from zarvik.project.manifold.manifold_types import CAST, EQUAL, LOG, OWN, TWIN, UNEQUAL, ManifoldType, school, schools
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import parse
 
 
 @pytest.fixture(scope="module")
-def found() -> dict[str, School]:
+def found() -> dict[str, ManifoldType]:
     """Every school on the Tarn."""
     return {s.key: s for s in schools(shelf.demo("tarn"))}
 
 
-def test_directions_that_the_trade_knows(found: dict[str, School]) -> None:
+def test_directions_that_the_trade_knows(found: dict[str, ManifoldType]) -> None:
     """Common practice, no source: what is short and compact wakes earlier and costs at the top; long equal tubes the other way
     round; two scrolls wake earliest; cast and log are cheap in hours; cast cracks last, then a log, tubes first. Sizes as
     bands: some 5 to 25 % of engine speed, a few hp in a hundred."""
@@ -43,7 +43,7 @@ def test_directions_that_the_trade_knows(found: dict[str, School]) -> None:
     assert 5e3 < cast.cycles <= 5e4 and 1e3 < log.cycles < 2e4 and 50.0 < equal.cycles < 5e3
 
 
-def test_the_present_one_is_what_is_solved(found: dict[str, School], tarn: Project) -> None:
+def test_the_present_one_is_what_is_solved(found: dict[str, ManifoldType], tarn: Project) -> None:
     """The row of the design itself is its own answer; a school that is taken becomes it; nothing else changes."""
     own = found[OWN]
     made = school(tarn, LOG)

@@ -23,7 +23,7 @@ from zarvik.window.app import make_window, settle
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.opening import application
 from zarvik.workspace import solving
-from zarvik.workspace.questions import Watch
+from zarvik.workspace.questions import JobProgress
 from zarvik.workspace.solving import Result, Solving
 
 
@@ -47,7 +47,7 @@ def answers_that_are_known(monkeypatch: pytest.MonkeyPatch) -> None:
     it: every edit of it is."""
     solve = Solving._solve
 
-    def known(self: Solving, project: Project, watch: Watch) -> Result:
+    def known(self: Solving, project: Project, watch: JobProgress) -> Result:
         for before, result in _opened:
             if before == project:
                 self._last = dataclasses.replace(result, project=project)

@@ -22,7 +22,7 @@ from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.workspace import settings
-from zarvik.workspace.questions import Question, Watch
+from zarvik.workspace.questions import Job, JobProgress
 
 
 def test_searching_the_shelf(window: MainWindow) -> None:
@@ -77,10 +77,10 @@ def test_long_work_that_fails_says_why(window: MainWindow) -> None:
     """The sentence names the work and the reason; the document is as it was."""
     before = window.session.project
 
-    def fail(watch: Watch) -> None:
+    def fail(watch: JobProgress) -> None:
         raise OSError("the disk is full")
 
-    window.desk.ask(Question("book", 1, fail, "work", title="Writing the book"))
+    window.desk.ask(Job("book", 1, fail, "work", title="Writing the book"))
     window.session.questions.idle()
     pause(30)
     assert "the disk is full" in window.notice.text()
@@ -90,13 +90,13 @@ def test_long_work_that_fails_says_why(window: MainWindow) -> None:
 def test_cancelling_long_work(window: MainWindow) -> None:
     """The strip shows what runs, with its progress; Cancel ends it and nothing is handed over."""
 
-    def slow(watch: Watch) -> str:
+    def slow(watch: JobProgress) -> str:
         share = 0.0
         while True:
             watch(min(share, 0.9))
             share += 1e-5
 
-    asked = Question("rivets", 1, slow, "work", title="Counting rivets")
+    asked = Job("rivets", 1, slow, "work", title="Counting rivets")
     window.desk.ask(asked)
     for _ in range(2000):
         pause(10)

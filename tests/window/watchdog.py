@@ -30,7 +30,7 @@ SAMPLE = 0.004  # s between two looks at the stack
 
 
 @dataclass(frozen=True)
-class Held:
+class GatePoint:
     """A stretch in which the event loop was not reached: processor seconds, and the function of the program in
     which most of it was seen, with the way there from the outside."""
 
@@ -60,7 +60,7 @@ class Watchdog:
 
     def __init__(self, limit: float = 0.05) -> None:
         self.limit = limit
-        self.held: list[Held] = []
+        self.held: list[GatePoint] = []
         self._thread = threading.get_ident()
         self._clock = time.pthread_getcpuclockid(self._thread)
         self._beat_at = self._now()
@@ -94,7 +94,7 @@ class Watchdog:
         if spent > self.limit:
             often = Counter(way for way in seen if way)
             way = often.most_common(1)[0][0] if often else ()
-            self.held.append(Held(spent, self._shared(seen) or (way[-1] if way else "the toolkit"), way))
+            self.held.append(GatePoint(spent, self._shared(seen) or (way[-1] if way else "the toolkit"), way))
 
     @staticmethod
     def _shared(seen: list[tuple[str, ...]]) -> str:

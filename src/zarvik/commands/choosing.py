@@ -8,7 +8,7 @@ from pathlib import Path
 from zarvik import printing
 from zarvik.commands.output import FAILING, GOOD, far, not_over, write_tree
 from zarvik.core.candidates.catalogue_search import rank
-from zarvik.core.candidates.evaluation import MOST, Weighed, pulleys, timed, weigh
+from zarvik.core.candidates.evaluation import MOST, Evaluated, pulleys, timed, weigh
 from zarvik.formats import project_file, results, shelf
 from zarvik.project.assembly.assemble import asked_of, assemble, candidates, core_turbo
 from zarvik.project.designs import Search, asking
@@ -21,7 +21,7 @@ def weigh_up(given: argparse.Namespace) -> int:
     project = project_file.read(given.file)
     build, asked = assemble(project, id=project.name), asked_of(project)
     if build.blower is not None:
-        found: tuple[Weighed, ...] = ()
+        found: tuple[Evaluated, ...] = ()
         tried = pulleys(build)
     else:
         turbos = (build.turbo, *candidates(project)[: MOST - 1])

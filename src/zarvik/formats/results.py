@@ -7,9 +7,9 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from zarvik.core.airpath.point import Point
-from zarvik.core.boost_control.held_boost import Held
-from zarvik.core.candidates.catalogue_search import Find
-from zarvik.core.candidates.evaluation import Pulley, Weighed
+from zarvik.core.boost_control.held_boost import GatePoint
+from zarvik.core.candidates.catalogue_search import CatalogueMatch
+from zarvik.core.candidates.evaluation import Evaluated, Pulley
 from zarvik.core.checks import Verdict
 from zarvik.core.heat.clearance import THINGS
 from zarvik.core.limits.limits import FAILS
@@ -21,7 +21,7 @@ from zarvik.project.designs import UNITS, Design, Designs, in_the_way
 from zarvik.project.document.document import Project
 from zarvik.project.engine.diesel_pump import Setting
 from zarvik.project.heat.hot_parts import Around
-from zarvik.project.manifold.manifold_types import School
+from zarvik.project.manifold.manifold_types import ManifoldType
 from zarvik.project.units.rendering import advice, render
 from zarvik.project.vehicle.towing import Towed
 
@@ -141,11 +141,11 @@ def _pull(pull: Pull) -> dict[str, Any]:
 
 
 def hot_side_tree(
-    project: Project, schools: Sequence[School] | None, control: Control | None, hot: Around | None = None, train: Towed | None = None
+    project: Project, schools: Sequence[ManifoldType] | None, control: Control | None, hot: Around | None = None, train: Towed | None = None
 ) -> dict[str, Any]:
     """Manifolds of every school, what the gate holds, its hoses, heat and probes; SI, null for what there is none of."""
 
-    def points(held: Sequence[Held]) -> list[dict[str, Any]]:
+    def points(held: Sequence[GatePoint]) -> list[dict[str, Any]]:
         return [
             {
                 "speed_rpm": _number(h.speed),
@@ -190,7 +190,7 @@ def hot_side_tree(
             "now": points(control.now),
             "most": points(control.most),
             "duty": _number(control.duty),
-            "spike_Pa": _number(control.spike.over) if control.spike is not None else None,
+            "spike_Pa": _number(control.overshoot.over) if control.overshoot is not None else None,
             "hoses": [
                 {
                     "letter": line.letter,
@@ -277,7 +277,7 @@ def _heat_tree(hot: Around) -> dict[str, Any]:
 
 
 def weighed_tree(
-    project: Project, asked: Asked, found: Sequence[Weighed], tried: Sequence[Pulley], pump: Sequence[Setting] = ()
+    project: Project, asked: Asked, found: Sequence[Evaluated], tried: Sequence[Pulley], pump: Sequence[Setting] = ()
 ) -> dict[str, Any]:
     """Candidates at every stage, pulleys of a blower, the pump of a diesel; SI, null for what is not reached."""
     by_id = {t.id: t for t in project.turbos}
@@ -397,7 +397,7 @@ def designs_tree(project: Project, found: Designs) -> dict[str, Any]:
     }
 
 
-def ranked_tree(project: Project, found: Sequence[Find], looked_at: int) -> dict[str, Any]:
+def ranked_tree(project: Project, found: Sequence[CatalogueMatch], looked_at: int) -> dict[str, Any]:
     """Turbos ranked in this build, the best first; SI."""
     return {
         "schema": "zarvik-result-ranked",

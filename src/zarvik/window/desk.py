@@ -28,7 +28,7 @@ from zarvik.project.language.language import reason, tr
 from zarvik.project.units import rendering
 from zarvik.project.units.units import EntryError, Quantity, show
 from zarvik.workspace.inquiry import BESIDE, CURE, beside, cure_of
-from zarvik.workspace.questions import DONE, Question, Reply
+from zarvik.workspace.questions import DONE, Job, JobResult
 from zarvik.workspace.session import Session
 from zarvik.workspace.solving import Result
 
@@ -40,7 +40,7 @@ def _unit_of_difference(value: Quantity) -> str | None:
 
 
 @dataclass(frozen=True)
-class Beside:
+class OtherDesign:
     """A design beside the present one, whose numbers are looked at: its name, and what gives it
     solved, None when it is gone or not solved."""
 
@@ -122,16 +122,16 @@ class Desk(QObject):
         """Ambient pressure of the site in Pa, the reference of gauge entries."""
         return ambient_pressure(self.project)
 
-    def ask(self, question: Question, *, again: bool = False) -> Reply:
+    def ask(self, question: Job, *, again: bool = False) -> JobResult:
         """Ask the store; `told` brings the reply, unless it is known already and not asked for `again`."""
         return self.session.questions.ask(question, again=again)
 
-    def known(self, question: Question) -> Any:
+    def known(self, question: Job) -> Any:
         """The value of the reply to exactly this question, None while there is none."""
         reply = self.session.questions.reply(question.key, question.of)
         return reply.value if reply is not None and reply.state == DONE else None
 
-    def _hear(self, reply: Reply) -> None:
+    def _hear(self, reply: JobResult) -> None:
         if reply.key == "answer":
             if isinstance(reply.value, Result):
                 self._take(reply.value)
@@ -296,7 +296,7 @@ class Desk(QObject):
         except (EntryError, KeyError, ValueError) as error:
             self._no_cure(reason(error) if isinstance(error, ValueError) else str(error))
 
-    def _cured(self, reply: Reply) -> None:
+    def _cured(self, reply: JobResult) -> None:
         """A cure came back from the background."""
         before, title = reply.question.of
         if before is self.project:
@@ -320,11 +320,11 @@ class Desk(QObject):
         """Open the bench that holds an entry and put the cursor in it."""
         self.place_wanted.emit(place)
 
-    def show_working(self, key: str, beside: Beside | None = None) -> None:
+    def show_working(self, key: str, beside: OtherDesign | None = None) -> None:
         """Open the working sheet of a number, of the present design or of one beside it."""
         self.working_wanted.emit(key, beside)
 
-    def follow(self, address: str, beside: Beside | None = None) -> None:
+    def follow(self, address: str, beside: OtherDesign | None = None) -> None:
         """Go where a figure leads: `KEY` opens its sheet, `KEY/SPEED` at that engine speed, `/SPEED`
         shows that speed, `=PLACE` goes to the entry, `=known` to what is known."""
         if address == "=verdict":
@@ -345,10 +345,10 @@ class Desk(QObject):
         if key:
             self.show_working(key, beside)
 
-    def turbo_beside(self, key: str) -> Beside:
+    def turbo_beside(self, key: str) -> OtherDesign:
         """The present build with another candidate's turbo."""
         name = next((t.name for t in self.project.turbos if t.id == key), key)
-        return Beside(name, partial(self._with_turbo, key))
+        return OtherDesign(name, partial(self._with_turbo, key))
 
     def _with_turbo(self, key: str) -> Solved | None:
         answer = self._answer
@@ -363,14 +363,14 @@ class Desk(QObject):
             self._tried = (answer, key, solved(dataclasses.replace(answer.build, turbo=turbo)))
         return self._tried[2]
 
-    def variant_beside(self, name: str) -> Beside:
+    def variant_beside(self, name: str) -> OtherDesign:
         """A variant of the document."""
 
         def found() -> Solved | None:
             answer = self.beside(name)
             return answer.solved if answer is not None else None
 
-        return Beside(name, found)
+        return OtherDesign(name, found)
 
     def go(self, subject: str) -> None:
         """Open the bench on which a subject is worked on: what a verdict is about, or

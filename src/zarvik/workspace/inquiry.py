@@ -14,8 +14,8 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import Answer
 from zarvik.core.calculations.sensitivity import Influence, influences
-from zarvik.core.candidates.catalogue_search import Find, search
-from zarvik.core.candidates.evaluation import MOST, Housing, Pulley, Weighed, housings, pulleys, timed, weigh
+from zarvik.core.candidates.catalogue_search import CatalogueMatch, search
+from zarvik.core.candidates.evaluation import MOST, Evaluated, Housing, Pulley, housings, pulleys, timed, weigh
 from zarvik.core.checks import Change
 from zarvik.core.common.compiled import share_compiled, to_be_compiled
 from zarvik.core.fabrication.drawing import Drawing
@@ -44,7 +44,7 @@ from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
 from zarvik.project.units.rendering import words
 from zarvik.project.units.units import EntryError
 from zarvik.project.vehicle.towing import towed
-from zarvik.workspace.questions import Question, Unanswered, Watch
+from zarvik.workspace.questions import Job, JobError, JobProgress
 from zarvik.workspace.solving import Result, solve
 
 INFLUENCES, SHELF, COMPILING, BESIDE = "influences", "shelf", "compiling", "beside:"
@@ -60,36 +60,36 @@ NAMED, FIT, NEEDED = "named", "fit", "needed"
 FIRST = "first design"
 
 
-def first_design_of(known: Known) -> Question:
+def first_design_of(known: Known) -> Job:
     """A first design for what is known."""
 
-    def work(watch: Watch) -> FirstDesign:
+    def work(watch: JobProgress) -> FirstDesign:
         turbos = {name: shelf.turbo(name) for name in shelf.turbo_names()}
         watch(0.1)
         try:
             return design(known, turbos, watch)
         except (NoDesign, ProjectProblems) as error:
-            raise Unanswered(str(error)) from None
+            raise JobError(str(error)) from None
 
-    return Question(FIRST, known, work, lane="work", title="First design")
+    return Job(FIRST, known, work, lane="work", title="First design")
 
 
-def influences_of(of: Solved, speed: float, key: str) -> Question:
+def influences_of(of: Solved, speed: float, key: str) -> Job:
     """What moves the number of sheet `key` at `speed` rev/min?"""
 
-    def work(watch: Watch) -> tuple[Influence, ...]:
+    def work(watch: JobProgress) -> tuple[Influence, ...]:
         try:
             return influences(of.build, of.solver, speed, key)
         except KeyError:
-            raise Unanswered(told("this build does not have that number")) from None
+            raise JobError(told("this build does not have that number")) from None
 
-    return Question(INFLUENCES, (of.solver, speed, key), work, pause=0.12)
+    return Job(INFLUENCES, (of.solver, speed, key), work, pause=0.12)
 
 
-def beside(name: str, design: Project) -> Question:
+def beside(name: str, design: Project) -> Job:
     """How does a variant do? The reply is a Result, not completed, but with its bands."""
 
-    def work(watch: Watch) -> Result:
+    def work(watch: JobProgress) -> Result:
         found = solve(design)
         if found.answer is None or not found.answer.target.closure.solved:
             return found
@@ -97,24 +97,24 @@ def beside(name: str, design: Project) -> Question:
         bands = bands_of(design, found.answer, watch)
         return dataclasses.replace(found, answer=with_bands(found.answer, bands))
 
-    return Question(BESIDE + name, design, work)
+    return Job(BESIDE + name, design, work)
 
 
-def shelf_in(project: Project) -> Question:
+def shelf_in(project: Project) -> Job:
     """Every turbo of the shelf with several housings in this build."""
-    return Question(SHELF, _without_turbo(project), partial(_search, project), lane="work", title="Searching the shelf")
+    return Job(SHELF, _without_turbo(project), partial(_search, project), lane="work", title="Searching the shelf")
 
 
-def compiling() -> Question:
+def compiling() -> Job:
     """Whether the solver is made for this machine yet: watches the first solve and tells how far it
     is."""
 
-    def work(watch: Watch) -> None:
+    def work(watch: JobProgress) -> None:
         while to_be_compiled():
             watch(min(share_compiled(), 0.99))
             watch.rest(0.2)
 
-    return Question(COMPILING, "", work, title="Making the solver for this machine, once", stop=False)
+    return Job(COMPILING, "", work, title="Making the solver for this machine, once", stop=False)
 
 
 def _without_turbo(project: Project) -> str:
@@ -124,13 +124,13 @@ def _without_turbo(project: Project) -> str:
     return bare.model_dump_json()
 
 
-def _search(project: Project, watch: Watch) -> tuple[Find, ...]:
+def _search(project: Project, watch: JobProgress) -> tuple[CatalogueMatch, ...]:
     try:
         build = assemble(project, id=project.name)
     except (ProjectProblems, ValueError) as error:
-        raise Unanswered(told("the build is not solved ({0})", error)) from None
+        raise JobError(told("the build is not solved ({0})", error)) from None
     if build.blower is not None:
-        raise Unanswered(told("a build with a blower has no turbo to search for"))
+        raise JobError(told("a build with a blower has no turbo to search for"))
     turbos = [core_turbo(shelf.turbo(name)) for name in shelf.turbo_names()]
     return search(build, turbos, watch)
 
@@ -141,14 +141,14 @@ class Candidates:
 
     build: Build
     asked: Asked
-    found: tuple[Weighed, ...]
+    found: tuple[Evaluated, ...]
 
 
 def _system(project: Project) -> Build:
     try:
         return assemble(project, id=project.name)
     except (ProjectProblems, ValueError) as error:
-        raise Unanswered(told("the build is not solved ({0})", error)) from None
+        raise JobError(told("the build is not solved ({0})", error)) from None
 
 
 _last: list[tuple[Project, str]] = []  # the document that was written out last, as text
@@ -168,11 +168,11 @@ def _weighed_of(project: Project) -> str:
     return text
 
 
-def weighed(project: Project) -> Question:
+def weighed(project: Project) -> Job:
     """Every candidate on this engine at every stage of it; the chosen one is among them however many there
     are."""
 
-    def work(watch: Watch) -> Candidates:
+    def work(watch: JobProgress) -> Candidates:
         build = _system(project)
         if build.blower is not None:
             return Candidates(build, asked_of(project), ())
@@ -182,91 +182,91 @@ def weighed(project: Project) -> Question:
         asked = asked_of(project)
         return Candidates(build, asked, weigh(build, turbos, asked.stages, watch))
 
-    return Question(WEIGHED, _weighed_of(project), work, pause=0.1)
+    return Job(WEIGHED, _weighed_of(project), work, pause=0.1)
 
 
-def seconds_of(first: Candidates) -> Question:
+def seconds_of(first: Candidates) -> Job:
     """The same candidates with their seconds."""
 
-    def work(watch: Watch) -> Candidates:
+    def work(watch: JobProgress) -> Candidates:
         found = timed(first.build, first.build.car, first.found, first.asked.held, first.asked.geared, watch)
         return dataclasses.replace(first, found=found)
 
-    return Question(SECONDS, first, work)
+    return Job(SECONDS, first, work)
 
 
-def housings_of(project: Project) -> Question:
+def housings_of(project: Project) -> Job:
     """The chosen turbo in every housing that is sold near its own."""
 
-    def work(watch: Watch) -> tuple[Housing, ...]:
+    def work(watch: JobProgress) -> tuple[Housing, ...]:
         build = _system(project)
         return () if build.blower is not None else housings(build, asked_of(project).held, watch)
 
-    return Question(HOUSINGS, _weighed_of(project), work, pause=0.1)
+    return Job(HOUSINGS, _weighed_of(project), work, pause=0.1)
 
 
-def pulleys_of(project: Project) -> Question:
+def pulleys_of(project: Project) -> Job:
     """The blower with every pulley that can be had."""
 
-    def work(watch: Watch) -> tuple[Pulley, ...]:
+    def work(watch: JobProgress) -> tuple[Pulley, ...]:
         return pulleys(_system(project), watch)
 
-    return Question(PULLEYS, _weighed_of(project), work, pause=0.1)
+    return Job(PULLEYS, _weighed_of(project), work, pause=0.1)
 
 
-def primaries_of(project: Project, *, lay: bool) -> Question:
+def primaries_of(project: Project, *, lay: bool) -> Job:
     """Primaries of pieces laid anew (`lay`), or those that are there made equal. The reply: the document with them,
     whether all of them meet the collector, `lay`, and what is said where they are not as long as wanted."""
 
-    def work(watch: Watch) -> tuple[Project, bool, bool, str]:
+    def work(watch: JobProgress) -> tuple[Project, bool, bool, str]:
         try:
             changed, made = built(project, watch) if lay else equal(project, watch)
         except (EntryError, ValueError) as error:
-            raise Unanswered(reason(error) if isinstance(error, ValueError) else str(error)) from None
+            raise JobError(reason(error) if isinstance(error, ValueError) else str(error)) from None
         return changed, made.closes, lay, not_as_wanted(changed, made)
 
     title = "Laying primaries" if lay else "Making primaries equal"
-    return Question(PRIMARIES, (project, lay), work, lane="work", title=title)
+    return Job(PRIMARIES, (project, lay), work, lane="work", title=title)
 
 
-def cure_of(project: Project, title: str, changes: tuple[Change, ...]) -> Question:
+def cure_of(project: Project, title: str, changes: tuple[Change, ...]) -> Job:
     """The document with the changes of a cure (`title`: of its verdict)."""
 
-    def work(watch: Watch) -> Project:
+    def work(watch: JobProgress) -> Project:
         try:
             return cured(project, changes, watch)
         except (EntryError, KeyError) as error:
-            raise Unanswered(str(error)) from None
+            raise JobError(str(error)) from None
         except ValueError as error:
-            raise Unanswered(reason(error)) from None
+            raise JobError(reason(error)) from None
 
-    return Question(CURE, (project, title), work, lane="work", title="The cure")
+    return Job(CURE, (project, title), work, lane="work", title="The cure")
 
 
-def cuts_of(project: Project) -> Question:
+def cuts_of(project: Project) -> Job:
     """The cut list of everything that has pieces."""
 
-    def work(watch: Watch) -> CutList:
+    def work(watch: JobProgress) -> CutList:
         watch(0.0)
         return cut_list(project, all_runs(project))
 
-    return Question(CUTS, project, work, pause=0.1)
+    return Job(CUTS, project, work, pause=0.1)
 
 
-def sheets_of(project: Project) -> Question:
+def sheets_of(project: Project) -> Job:
     """Every drawing that the build has, and why others are not there."""
 
-    def work(watch: Watch) -> tuple[list[Drawing], list[str]]:
+    def work(watch: JobProgress) -> tuple[list[Drawing], list[str]]:
         watch(0.0)
         return sheets(project)
 
-    return Question(SHEETS, project, work, pause=0.1)
+    return Job(SHEETS, project, work, pause=0.1)
 
 
-def files_of(project: Project, what: str, goal: Path) -> Question:
+def files_of(project: Project, what: str, goal: Path) -> Job:
     """Files for the bench written: `cutlist`, `bends`, `bodies` or `drawings` at `goal`. The reply: their paths."""
 
-    def work(watch: Watch) -> list[Path]:
+    def work(watch: JobProgress) -> list[Path]:
         watch(0.0)
         try:
             bench_files = importlib.import_module("zarvik.formats.bench_files")  # a window does not wait for it
@@ -274,67 +274,67 @@ def files_of(project: Project, what: str, goal: Path) -> Question:
             watch(0.8)
             writing.write_files(made)
         except ValueError as error:
-            raise Unanswered(reason(error)) from None
+            raise JobError(reason(error)) from None
         except writing.FileError as error:
-            raise Unanswered(str(error)) from None
+            raise JobError(str(error)) from None
         return [path for path, _ in made]
 
-    return Question(f"{FILES}{goal}", object(), work, lane="work", title="Writing")
+    return Job(f"{FILES}{goal}", object(), work, lane="work", title="Writing")
 
 
-def sheets_named(of: Solved, point: Point, units: dict[str, str]) -> Question:
+def sheets_named(of: Solved, point: Point, units: dict[str, str]) -> Job:
     """What the working sheets of a point are called: words by key. To name one, some have to solve."""
 
-    def work(watch: Watch) -> dict[str, str]:
+    def work(watch: JobProgress) -> dict[str, str]:
         watch(0.0)
         return {key: words(sheet.title, units) for key, sheet in calculations.sheets(of.build, of.solver, point).items()}
 
-    return Question(NAMED, (of.solver, point, tuple(units.items())), work)
+    return Job(NAMED, (of.solver, point, tuple(units.items())), work)
 
 
-def fit_of(project: Project, run: str) -> Question:
+def fit_of(project: Project, run: str) -> Job:
     """The document with a run (its key in the layout) that ends in what it must meet."""
 
-    def work(watch: Watch) -> Project:
+    def work(watch: JobProgress) -> Project:
         watch(0.0)
         try:
             return fitted_run(project, run)[0]
         except (EntryError, ValueError) as error:
-            raise Unanswered(reason(error) if isinstance(error, ValueError) else str(error)) from None
+            raise JobError(reason(error) if isinstance(error, ValueError) else str(error)) from None
 
-    return Question(FIT, (project, run), work, lane="work", title="Making a run meet its end")
+    return Job(FIT, (project, run), work, lane="work", title="Making a run meet its end")
 
 
-def needed_of(answer: Answer) -> Question:
+def needed_of(answer: Answer) -> Job:
     """What the design of an answer needs, in sizes that are sold."""
 
-    def work(watch: Watch) -> list[Need]:
+    def work(watch: JobProgress) -> list[Need]:
         watch(0.0)
         return needs(answer.case)
 
     # An answer grows by verdicts, costs and bands: what it is of stays the same.
-    return Question(NEEDED, answer.build, work, pause=0.1)
+    return Job(NEEDED, answer.build, work, pause=0.1)
 
 
-def _found_of(key: str, project: Project, find: Callable[[Project, Watch], object], *, pause: float, of: object = None) -> Question:
+def _found_of(key: str, project: Project, find: Callable[[Project, JobProgress], object], *, pause: float, of: object = None) -> Job:
     """What is found of a document that can be assembled; a fault is said in its own words."""
 
-    def work(watch: Watch) -> object:
+    def work(watch: JobProgress) -> object:
         _system(project)
         try:
             return find(project, watch)
         except ValueError as error:
-            raise Unanswered(reason(error)) from None
+            raise JobError(reason(error)) from None
 
-    return Question(key, project if of is None else of, work, pause=pause)
+    return Job(key, project if of is None else of, work, pause=pause)
 
 
-def schools_of(project: Project) -> Question:
+def schools_of(project: Project) -> Job:
     """The manifold of every school on this engine."""
     return _found_of(SCHOOLS, project, schools, pause=0.25)
 
 
-def around_of(project: Project) -> Question:
+def around_of(project: Project) -> Job:
     """What the hot side costs, how hot it is, what a probe shows, and how it is hung."""
     return _found_of(AROUND, project, around, pause=0.08)
 
@@ -342,13 +342,13 @@ def around_of(project: Project) -> Question:
 HOLE_SIZES = (0.001, 0.002, 0.004)  # m: a pin, a missing screw, a port that was forgotten
 
 
-def holes_of(project: Project) -> Question:
+def holes_of(project: Project) -> Job:
     """What holes of a few sizes cost in this build."""
 
-    def work(watch: Watch) -> tuple[Hole, ...]:
+    def work(watch: JobProgress) -> tuple[Hole, ...]:
         build = _system(project)
         if build.blower is not None:
-            raise Unanswered(told("with a blower no hole is told yet"))
+            raise JobError(told("with a blower no hole is told yet"))
         solver = prepare(build)
         found = []
         for number, size in enumerate(HOLE_SIZES):
@@ -356,39 +356,39 @@ def holes_of(project: Project) -> Question:
             found.append(hole_costs(solver, size))
         return tuple(found)
 
-    return Question(HOLES, project, work, pause=0.2)
+    return Job(HOLES, project, work, pause=0.2)
 
 
-def materials_of(project: Project, run: str) -> Question:
+def materials_of(project: Project, run: str) -> Job:
     """A run of every material that it could be of."""
     return _found_of(MATERIALS, project, lambda project, watch: materials(project, run, watch), pause=0.15, of=(project, run))
 
 
-def settings_of(project: Project) -> Question:
+def settings_of(project: Project) -> Job:
     """A diesel's pump at its settings."""
     return _found_of(PUMP, project, settings, pause=0.12)
 
 
-def towed_of(project: Project) -> Question:
+def towed_of(project: Project) -> Job:
     """A train on its hill, and what an exhaust brake holds."""
     return _found_of(TOWED, project, towed, pause=0.12)
 
 
-def control_of(project: Project) -> Question:
+def control_of(project: Project) -> Job:
     """What the gate's spring and solenoid hold, and what comes of its hoses."""
     return _found_of(CONTROL, project, control, pause=0.08)
 
 
-def designs_of(project: Project, tries: int, wish: str = "") -> Question:
+def designs_of(project: Project, tries: int, wish: str = "") -> Job:
     """Whole designs for what the document asks; `tries`: how many are solved, `wish`: key of a limit of which the
     present design is to give a unit more. The best so far are shown while it goes on."""
 
-    def work(watch: Watch) -> Designs:
+    def work(watch: JobProgress) -> Designs:
         _system(project)
         try:
             searching = Search(project, {n: shelf.turbo(n) for n in shelf.turbo_names()}, wish)
         except EntryError as error:
-            raise Unanswered(str(error)) from None
+            raise JobError(str(error)) from None
         return searching.run(budget=tries, progress=watch, told_of=watch.show)
 
-    return Question(DESIGNS, (_weighed_of(project), wish, tries), work, lane="work", title="Searching designs")
+    return Job(DESIGNS, (_weighed_of(project), wish, tries), work, lane="work", title="Searching designs")

@@ -24,14 +24,14 @@ LANES = ("answer", "side", "work")
 
 
 @dataclass(frozen=True, eq=False)
-class Question:
+class Job:
     """Who asks (`key`), what the reply is `of`, the `work`. `lane`: the thread that does it (one of
     LANES). `title`: of long work that is shown with its progress, and can be cancelled where it may
     `stop`. `pause`: seconds to wait for a newer question of the same key before it is begun."""
 
     key: str
     of: Any
-    work: Callable[[Watch], Any]
+    work: Callable[[JobProgress], Any]
     lane: str = "side"
     title: str = ""
     pause: float = 0.0
@@ -39,11 +39,11 @@ class Question:
 
 
 @dataclass(eq=False)
-class Reply:
+class JobResult:
     """What is known of a question: its `state`, the share `done` 0–1, its `value` (of a part, when
     the state says so), or why there is none: `fault` in a sentence, `trace` of the program."""
 
-    question: Question
+    question: Job
     state: str = WAITING
     done: float = 0.0
     value: Any = None
@@ -65,7 +65,7 @@ class Reply:
         return (time.monotonic() - self._begun) * (1.0 - self.done) / self.done
 
 
-class Unanswered(Exception):
+class JobError(Exception):
     """Raised by work that cannot answer: the sentence that says why."""
 
 
@@ -78,10 +78,10 @@ def same(one: Any, two: Any) -> bool:
     return type(one) is type(two) and isinstance(one, str | int | float) and one == two
 
 
-class Watch:
+class JobProgress:
     """What the work of a question sees: a `Progress` of the core, with two things more."""
 
-    def __init__(self, store: Questions, reply: Reply) -> None:
+    def __init__(self, store: Questions, reply: JobResult) -> None:
         self._store = store
         self._reply = reply
         self._told = time.monotonic()
@@ -114,18 +114,18 @@ class Questions:
     """The store. `told` hears of every change of a reply, on a thread of the store: take what
     `reply` gives for the input of the moment, not what is heard, which may be late."""
 
-    def __init__(self, told: Callable[[Reply], None]) -> None:
+    def __init__(self, told: Callable[[JobResult], None]) -> None:
         self._told = told
         self._condition = threading.Condition()
-        self._replies: dict[str, Reply] = {}
-        self._waiting: list[Reply] = []
-        self._running: dict[str, Reply] = {}
+        self._replies: dict[str, JobResult] = {}
+        self._waiting: list[JobResult] = []
+        self._running: dict[str, JobResult] = {}
         self._closed = False
         self._threads = [threading.Thread(target=self._loop, args=(lane,), name=f"zarvik-{lane}", daemon=True) for lane in LANES]
         for thread in self._threads:
             thread.start()
 
-    def ask(self, question: Question, *, again: bool = False) -> Reply:
+    def ask(self, question: Job, *, again: bool = False) -> JobResult:
         """Ask. What is asked or known already of the same input is not asked `again` unless told
         to."""
         with self._condition:
@@ -134,13 +134,13 @@ class Questions:
                 return before
             if before is not None:
                 self._drop(before)
-            reply = Reply(question)
+            reply = JobResult(question)
             self._replies[question.key] = reply
             self._waiting.append(reply)
             self._condition.notify_all()
         return reply
 
-    def reply(self, key: str, of: Any) -> Reply | None:
+    def reply(self, key: str, of: Any) -> JobResult | None:
         """What is known under `key` of exactly this input, None when something else or nothing was
         asked."""
         with self._condition:
@@ -164,18 +164,18 @@ class Questions:
             for key in [k for k in self._replies if k.startswith(among) and k not in kept]:
                 self._drop(self._replies.pop(key))
 
-    def running(self) -> tuple[Reply, ...]:
+    def running(self) -> tuple[JobResult, ...]:
         """What is being worked on."""
         with self._condition:
             return tuple(self._running.values())
 
-    def _drop(self, reply: Reply) -> None:
+    def _drop(self, reply: JobResult) -> None:
         reply._unwanted.set()
         if reply in self._waiting:
             self._waiting.remove(reply)
             reply.state = CANCELLED
 
-    def _next(self, lane: str) -> Reply | None:
+    def _next(self, lane: str) -> JobResult | None:
         """The newest question of a lane, in its own time."""
         for reply in reversed(self._waiting):
             if reply.question.lane == lane:
@@ -201,25 +201,25 @@ class Questions:
                     del self._running[lane]
                     self._condition.notify_all()
 
-    def _calm(self, lane: str, reply: Reply) -> bool:
+    def _calm(self, lane: str, reply: JobResult) -> bool:
         """Wait out the pause of a question: a hand that moves asks for every step of itself. False
         when it is not the newest any more."""
         if reply.question.pause:
             self._condition.wait_for(lambda: self._closed or self._next(lane) is not reply, reply.question.pause)
         return not self._closed and self._next(lane) is reply
 
-    def _do(self, reply: Reply) -> None:
+    def _do(self, reply: JobResult) -> None:
         reply.state, reply._begun = RUNNING, time.monotonic()
         if reply.question.title:
             self._tell(reply)
         try:
-            value = reply.question.work(Watch(self, reply))
+            value = reply.question.work(JobProgress(self, reply))
         except Stopped:
             reply.state, reply.value = CANCELLED, None
         except Exception as error:
             reply.state, reply.value = FAILED, None
             reply.fault = str(error) or type(error).__name__
-            if not isinstance(error, Unanswered):
+            if not isinstance(error, JobError):
                 reply.trace = traceback.format_exc()
         else:
             if reply._unwanted.is_set():
@@ -228,7 +228,7 @@ class Questions:
                 reply.state, reply.value, reply.done = DONE, value, 1.0
         self._tell(reply)
 
-    def _tell(self, reply: Reply) -> None:
+    def _tell(self, reply: JobResult) -> None:
         self._told(reply)
 
     def idle(self, timeout: float = 60.0) -> bool:

@@ -11,7 +11,7 @@ from zarvik.formats.writing import Mark
 from zarvik.project.document.document import Project
 from zarvik.project.edits.history import History
 from zarvik.workspace.journal import Journal
-from zarvik.workspace.questions import Questions, Reply
+from zarvik.workspace.questions import JobResult, Questions
 from zarvik.workspace.solving import Solving
 
 Now = Literal["now"]
@@ -43,7 +43,7 @@ class Session:
         self.precious = False  # work that is in no file, though nothing was edited yet
         self.history = History(project)
         self.changed: Callable[[], None] = lambda: None
-        self.told: Callable[[Reply], None] = lambda reply: None
+        self.told: Callable[[JobResult], None] = lambda reply: None
         self.closing: list[Callable[[], None]] = []  # what has threads of its own ends them
         self._saved = project if path else None
         self._journal = Journal()

@@ -19,7 +19,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import RUNS
 from zarvik.project.language.language import reason, told
 from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
-from zarvik.workspace.questions import Question, Watch
+from zarvik.workspace.questions import Job, JobProgress
 
 CALM = 0.05  # s without an edit before costs, candidates and cures are found anew
 PAINTING = 0.02  # s that are left to the window to paint the figures before they are judged
@@ -135,12 +135,12 @@ class Solving:
         self._last: Result | None = None  # the last complete one
         self._owed: float | None = None  # since when figures are shown without their verdicts, s
 
-    def question(self, project: Project) -> Question:
+    def question(self, project: Project) -> Job:
         """The first answer is shown as soon as it is there; what takes longer waits until the hand
         rests."""
-        return Question("answer", project, partial(self._solve, project), lane="answer")
+        return Job("answer", project, partial(self._solve, project), lane="answer")
 
-    def _solve(self, project: Project, watch: Watch) -> Result:
+    def _solve(self, project: Project, watch: JobProgress) -> Result:
         ticked = self._ticked(project)
         if ticked is not None:
             self._last = ticked

@@ -69,7 +69,7 @@ def greitzer(solver: Solver, state: np.ndarray) -> float:
 
 
 @dataclass(frozen=True, eq=False)
-class Lift:
+class ThrottleClosing:
     """A foot that comes off: `below` s that the flow stays under the surge line, how many times it turns `back` (a count),
     `peak` Pa absolute in the pipe; and the trace: `time` s, `pressure` Pa, `plenum` Pa, `flow` kg/s through the compressors,
     `edge` kg/s at surge."""
@@ -84,7 +84,9 @@ class Lift:
     edge: np.ndarray
 
 
-def lifted(solver: Solver, state: np.ndarray, valve: BlowOff, *, step: float = STEP, longest: float = LONGEST, left: float = LEFT) -> Lift:
+def lifted(
+    solver: Solver, state: np.ndarray, valve: BlowOff, *, step: float = STEP, longest: float = LONGEST, left: float = LEFT
+) -> ThrottleClosing:
     """The throttle shut from a solved `state` (SI) with a `valve`, in steps of `step` s for `longest` s; `left`: share
     of it that stays open. Left of the surge line,
     which no map shows, the pressure falls by a cubic to `SHUT_OFF` of its rise at no flow (F. K. Moore, E. M. Greitzer, ASME
@@ -146,7 +148,7 @@ def lifted(solver: Solver, state: np.ndarray, valve: BlowOff, *, step: float = S
         wheel = math.sqrt(max(2.0 * energy / inertia, 1.0))
         speed = max(wheel * 30.0 / math.pi / root / chart.maximum_speed, 0.05)
     trace = np.array(rows).T if rows else np.zeros((5, 0))
-    return Lift(below, back, peak, *trace)
+    return ThrottleClosing(below, back, peak, *trace)
 
 
 def left_of_surge(ratio: float, share: float) -> float:

@@ -29,7 +29,7 @@ RUN_AWAY = 3.0e5  # Pa gauge beyond which a number would only seem to be one
 
 
 @dataclass(frozen=True)
-class Held:
+class GatePoint:
     """What stands at an engine `speed` in rev/min: `boost` Pa gauge in the plenum, share of the valve's `lift`, Pa gauge in
     the hose (`reference`), Pa `before` and `behind` the valve; the gate is "shut", "holding" or "wide open"."""
 
@@ -80,9 +80,9 @@ class _At:
         """Pa behind the valve."""
         return float(state[k.BEHIND_GATE])
 
-    def held(self, state: np.ndarray, what: str) -> Held:
+    def held(self, state: np.ndarray, what: str) -> GatePoint:
         """The state as it is told, in Pa and shares; `what` the gate does."""
-        return Held(
+        return GatePoint(
             self.speed,
             float(state[k.P_PLENUM]) - self.ambient,
             self.lift(state),
@@ -93,7 +93,7 @@ class _At:
         )
 
 
-def held_at(solver: Solver, actuator: Actuator, speed: float, start: np.ndarray) -> Held | None:
+def gate_point(solver: Solver, actuator: Actuator, speed: float, start: np.ndarray) -> GatePoint | None:
     """What the gate of a `solver` holds with its `actuator` at one engine `speed` in rev/min, from the unknowns of a point
     nearby (`start`); None where nothing is solved."""
     at = _At(solver, actuator, speed, start)
@@ -161,24 +161,24 @@ def held_at(solver: Solver, actuator: Actuator, speed: float, start: np.ndarray)
 class Curve:
     """What stands over the rev range, a point a speed; those that nothing was found for are left out."""
 
-    points: tuple[Held, ...]
+    points: tuple[GatePoint, ...]
 
     @property
-    def working(self) -> tuple[Held, ...]:
+    def working(self) -> tuple[GatePoint, ...]:
         """Where the gate is at work."""
         return tuple(p for p in self.points if p.state != SHUT)
 
     @property
-    def most(self) -> Held | None:
+    def most(self) -> GatePoint | None:
         """The highest boost; None without a point."""
         return max(self.points, key=lambda p: p.boost, default=None)
 
     @property
-    def first(self) -> Held | None:
+    def first(self) -> GatePoint | None:
         """Where the gate first opens on the way up; None where it never does."""
         return next(iter(self.working), None)
 
-    def at(self, speed: float) -> Held | None:
+    def at(self, speed: float) -> GatePoint | None:
         """The point nearest to a `speed` in rev/min."""
         return min(self.points, key=lambda p: abs(p.speed - speed), default=None)
 
@@ -196,14 +196,14 @@ def curve(solver: Solver, raw: Raw, actuator: Actuator, *, count: int = SPEEDS) 
     if len(good) == 0:
         return Curve(())
     chosen = good[np.unique(np.linspace(0, len(good) - 1, count).round().astype(int))]
-    found = [held_at(solver, actuator, float(raw.speed[i]), raw.solutions[i]) for i in chosen]
+    found = [gate_point(solver, actuator, float(raw.speed[i]), raw.solutions[i]) for i in chosen]
     return Curve(tuple(h for h in found if h is not None))
 
 
-def held_near(solver: Solver, actuator: Actuator, speed: float) -> Held | None:
-    """`held_at` an engine `speed` in rev/min from the nearest point of the full-load curve."""
+def gate_point_near(solver: Solver, actuator: Actuator, speed: float) -> GatePoint | None:
+    """`gate_point` an engine `speed` in rev/min from the nearest point of the full-load curve."""
     near = solver.full_load.near(speed)
-    return held_at(solver, actuator, speed, solver.full_load.solutions[near]) if near is not None else None
+    return gate_point(solver, actuator, speed, solver.full_load.solutions[near]) if near is not None else None
 
 
 def duty_for(solver: Solver, actuator: Actuator, speed: float, boost: float) -> float:
@@ -223,7 +223,7 @@ def duty_for(solver: Solver, actuator: Actuator, speed: float, boost: float) -> 
     return part if -1e-9 <= part <= MOST_DUTY else math.nan
 
 
-def fills(actuator: Actuator, temperature: float = 300.0) -> float:
+def response_time(actuator: Actuator, temperature: float = 300.0) -> float:
     """Seconds that the air under a diaphragm takes to follow the pressure in its hose: chamber and hose fill through the
     hose's own friction, near the speed of sound at first (isentropic orifice, NACA 1135; f L / D with f of 0.03). `temperature`
     K; within a factor of two."""
@@ -238,7 +238,7 @@ CRITICAL = 0.685  # nozzle function of air at Mach 1
 
 
 @dataclass(frozen=True)
-class Spike:
+class Overshoot:
     """How far the boost runs past what is held when it comes fast: `rate` of its rise Pa/s, `late` s that the gate is, `over`
     Pa."""
 
@@ -247,14 +247,14 @@ class Spike:
     over: float
 
 
-def spike(solver: Solver, actuator: Actuator, speed: float) -> Spike | None:
+def overshoot(solver: Solver, actuator: Actuator, speed: float) -> Overshoot | None:
     """What a pedal put down at a held engine `speed` in rev/min adds; None where the boost never comes."""
     pulled = pull(solver, speed)
     if len(pulled.time) < 6 or not math.isfinite(pulled.seconds):
         return None
     rate = float(pulled.boost[-1] - pulled.boost[-6]) / float(pulled.time[-1] - pulled.time[-6])
-    late = fills(actuator)
-    return Spike(rate, late, max(rate, 0.0) * late)
+    late = response_time(actuator)
+    return Overshoot(rate, late, max(rate, 0.0) * late)
 
 
 def spring_for(solver: Solver, actuator: Actuator, speed: float, start: np.ndarray, boost: float) -> float:
@@ -296,13 +296,15 @@ def hoses(actuator: Actuator) -> tuple[Hose, ...]:
 
 
 @dataclass(frozen=True)
-class Failed:
+class HoseFailure:
     """What stands when a `hose` has come off (its vent is pinched); `held` None where nothing could be solved."""
 
     hose: Hose
-    held: Held | None
+    held: GatePoint | None
 
 
-def failures(solver: Solver, actuator: Actuator, speed: float, start: np.ndarray) -> tuple[Failed, ...]:
+def failures(solver: Solver, actuator: Actuator, speed: float, start: np.ndarray) -> tuple[HoseFailure, ...]:
     """What each hose that comes off leads to at a `speed` in rev/min, from the unknowns of a point nearby (`start`)."""
-    return tuple(Failed(hose, held_at(solver, dataclasses.replace(actuator, off=hose.key), speed, start)) for hose in hoses(actuator))
+    return tuple(
+        HoseFailure(hose, gate_point(solver, dataclasses.replace(actuator, off=hose.key), speed, start)) for hose in hoses(actuator)
+    )

@@ -7,15 +7,15 @@ from collections.abc import Iterable, Sequence
 
 from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
-from zarvik.core.budget.resources import Cost, Item, Means
-from zarvik.core.common.identity_cache import Kept
+from zarvik.core.budget.resources import Cost, Item, Resources
+from zarvik.core.common.identity_cache import IdentityCache
 from zarvik.core.ducts.element import Element
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 
 RUNS = {INTAKE: "Intake", HOT_PIPE: "Hot pipe", COLD_PIPE: "Cold pipe", MANIFOLD: "Manifold", EXHAUST: "Exhaust"}
 
 
-def bill(path: AirPath, means: Means | None) -> tuple[Item, ...]:
+def bill(path: AirPath, means: Resources | None) -> tuple[Item, ...]:
     """Every line of what the build of a `path` costs with its `means`; nothing where nobody counts them. What is there already costs
     nothing."""
     if means is None:
@@ -49,7 +49,7 @@ def by_key(items: Iterable[Item]) -> dict[str, tuple[str, Cost]]:
     return {key: (group[0].title, cost(group)) for key, group in order}
 
 
-def _turbo(path: AirPath, means: Means) -> list[Item]:
+def _turbo(path: AirPath, means: Resources) -> list[Item]:
     """Each turbo at its own price, or by the size of its compressor where that is not said."""
     price = means.turbo_price
     if price <= 0.0:
@@ -65,7 +65,7 @@ def _turbo(path: AirPath, means: Means) -> list[Item]:
     return found
 
 
-def _gate(path: AirPath, means: Means) -> list[Item]:
+def _gate(path: AirPath, means: Resources) -> list[Item]:
     gate = path.gate
     if gate.area <= 0.0:
         return []
@@ -73,7 +73,7 @@ def _gate(path: AirPath, means: Means) -> list[Item]:
     return [means.item("gate", "Wastegate", "gate", float(gate.count), price=price)]
 
 
-def _blower(path: AirPath, means: Means) -> Item:
+def _blower(path: AirPath, means: Resources) -> Item:
     blower = path.blower
     assert blower is not None
     litres = 1e3 * blower.displacement
@@ -81,16 +81,16 @@ def _blower(path: AirPath, means: Means) -> Item:
     return means.item("blower", "Blower and drive", "blower", price=max(price, 0.5 * means.rates["blower"].price))
 
 
-_PIPES: Kept[tuple[Item, ...]] = Kept(2 * len(RUNS))
+_PIPES: IdentityCache[tuple[Item, ...]] = IdentityCache(2 * len(RUNS))
 
 
-def _pipes(path: AirPath, means: Means, run: str, title: str) -> tuple[Item, ...]:
+def _pipes(path: AirPath, means: Resources, run: str, title: str) -> tuple[Item, ...]:
     """Tube, bends, welds and joints of a run, and the primaries of a manifold."""
     elements = path.runs[run]
     return _PIPES.of((run, means, *elements), lambda: tuple(_of_run(elements, means, run, title)))
 
 
-def _of_run(elements: Sequence[Element], means: Means, run: str, title: str) -> list[Item]:
+def _of_run(elements: Sequence[Element], means: Resources, run: str, title: str) -> list[Item]:
     found: list[Item] = []
     rates = means.rates
     cast = any(e.form == "cast" for e in elements)

@@ -50,7 +50,7 @@ class Cost:
 
 
 @dataclass(frozen=True)
-class Means:
+class Resources:
     """Money, time and workshop of a build.
 
     `rates`: catalogue by key. `turbo_price`: of one in money, 0 where the catalogue says it by size; `turbo_days`:

@@ -11,7 +11,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.blow_off.throttle_closing import greitzer, needed_area, room
 from zarvik.core.blow_off.valve import DISCHARGE, diameter_of
-from zarvik.core.boost_control.held_boost import RUN_AWAY, duty_for, held_near, hoses
+from zarvik.core.boost_control.held_boost import RUN_AWAY, duty_for, gate_point_near, hoses
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.common.sentences import Figure
 from zarvik.core.wastegate.actuator import FOUR, Actuator
@@ -29,7 +29,7 @@ def _actuator(build: Build, solver: Solver) -> Actuator:
 
 
 def _boost(build: Build, solver: Solver, point: Point, key: str, title: str, actuator: Actuator) -> Sheet:
-    held = held_near(solver, actuator, point.speed)
+    held = gate_point_near(solver, actuator, point.speed)
     if held is None:
         raise KeyError(key)
     below, above = actuator.pressures(held.reference)

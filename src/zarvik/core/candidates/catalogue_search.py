@@ -26,7 +26,7 @@ SHORT_POWER, LATE, SHORT_SURGE, SHORT_CHOKE, SHORT_SPEED = 0.05, 0.10, 0.10, 0.0
 
 
 @dataclass(frozen=True)
-class Find:
+class CatalogueMatch:
     """A turbo with a housing (A/R in m) in the present build, its `figures`, and its `mark`: the
     less the better; inf where there is no solution."""
 
@@ -36,10 +36,10 @@ class Find:
     mark: float
 
 
-def search(path: AirPath, turbos: Sequence[Turbo], progress: Progress = unwatched) -> tuple[Find, ...]:
+def search(path: AirPath, turbos: Sequence[Turbo], progress: Progress = unwatched) -> tuple[CatalogueMatch, ...]:
     """All finds, the best first. Needs a build with a turbo."""
     tasks = list(_tasks(turbos))
-    found: list[Find] = []
+    found: list[CatalogueMatch] = []
     for number, (turbo, housing) in enumerate(tasks):
         progress(number / len(tasks))
         found.append(_try(path, turbo, housing))
@@ -69,18 +69,20 @@ def _far_off(path: AirPath, turbo: Turbo) -> bool:
     return not 0.4 * chart.surge_flow(ratio) < corrected < 2.0 * chart.flow_limit(ratio)
 
 
-def _try(path: AirPath, turbo: Turbo, housing: float) -> Find:
+def _try(path: AirPath, turbo: Turbo, housing: float) -> CatalogueMatch:
     if _far_off(path, turbo):
-        return Find(turbo, housing, nothing(turbo), math.inf)
+        return CatalogueMatch(turbo, housing, nothing(turbo), math.inf)
     other = _with(path, turbo, housing)
     figures = candidate(prepare(other))
-    return Find(other.turbo, housing, figures, _mark(path, figures))
+    return CatalogueMatch(other.turbo, housing, figures, _mark(path, figures))
 
 
 RANKED = 24  # of the best at a glance that are solved over the whole rev range
 
 
-def rank(path: AirPath, turbos: Sequence[Turbo], progress: Progress = unwatched, *, most: int = RANKED) -> tuple[tuple[Find, ...], int]:
+def rank(
+    path: AirPath, turbos: Sequence[Turbo], progress: Progress = unwatched, *, most: int = RANKED
+) -> tuple[tuple[CatalogueMatch, ...], int]:
     """Turbos in their own housing, a size smaller and a size larger, the best first, and how many were looked at: all
     of them at a glance, the `most` (count) best of those solved over the whole rev range. Needs a build with a turbo."""
     tasks = [
@@ -90,14 +92,14 @@ def rank(path: AirPath, turbos: Sequence[Turbo], progress: Progress = unwatched,
         for housing in (next_housing(own, -1), own, next_housing(own, 1))
         if housing is not None
     ]
-    glances: list[Find] = []
+    glances: list[CatalogueMatch] = []
     for number, (turbo, housing) in enumerate(tasks):
         progress(0.8 * number / len(tasks))
         if _far_off(path, turbo):
             continue
         solver = prepare(_with(path, turbo, housing))
         figures = glance(solver)
-        glances.append(Find(turbo, housing, figures, _mark(path, figures)))
+        glances.append(CatalogueMatch(turbo, housing, figures, _mark(path, figures)))
     glances.sort(key=lambda f: f.mark)
     found = []
     for number, one in enumerate(glances[:most]):

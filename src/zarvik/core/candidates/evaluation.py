@@ -60,7 +60,7 @@ class Line:
 
 
 @dataclass(frozen=True, eq=False)
-class Weighed:
+class Evaluated:
     """One turbo: a line for each stage, and for each the seconds at a `held` speed and in a gear
     (`geared`)."""
 
@@ -96,7 +96,7 @@ def line(solver: Solver, stage: Stage) -> Line:
     )
 
 
-def weigh(path: AirPath, turbos: Sequence[Turbo], stages: Sequence[Stage], progress: Progress = unwatched) -> tuple[Weighed, ...]:
+def weigh(path: AirPath, turbos: Sequence[Turbo], stages: Sequence[Stage], progress: Progress = unwatched) -> tuple[Evaluated, ...]:
     """The lines of each of `turbos` at each of `stages`; without the seconds, which take longer."""
     found = []
     for number, turbo in enumerate(turbos):
@@ -105,13 +105,13 @@ def weigh(path: AirPath, turbos: Sequence[Turbo], stages: Sequence[Stage], progr
             progress((number + step / len(stages)) / len(turbos))
             built = at_stage(dataclasses.replace(path, turbo=turbo), stage)
             lines.append(line(prepare(built), stage))
-        found.append(Weighed(turbo, tuple(lines)))
+        found.append(Evaluated(turbo, tuple(lines)))
     return tuple(found)
 
 
 def timed(
-    path: AirPath, car: Car, weighed: Sequence[Weighed], held: float, geared: float, progress: Progress = unwatched
-) -> tuple[Weighed, ...]:
+    path: AirPath, car: Car, weighed: Sequence[Evaluated], held: float, geared: float, progress: Progress = unwatched
+) -> tuple[Evaluated, ...]:
     """The same with the seconds from a closed throttle at a `held` engine speed, and in the gear of a `car` from
     `geared` rev/min."""
     found = []
@@ -234,7 +234,7 @@ class Given:
 WORTH = {"power": HORSEPOWER, "spool": 50.0, "seconds": 0.05, "back_pressure": 0.03, "surge": 0.02}
 
 
-def given_up(weighed: Sequence[Weighed], chosen: str, stage: int) -> tuple[Given, ...]:
+def given_up(weighed: Sequence[Evaluated], chosen: str, stage: int) -> tuple[Given, ...]:
     """What the turbo `chosen` (its key) gives up against each of the others at a stage."""
     mine = next((w for w in weighed if w.turbo.id == chosen), None)
     if mine is None:
@@ -250,7 +250,7 @@ def given_up(weighed: Sequence[Weighed], chosen: str, stage: int) -> tuple[Given
     return tuple(found)
 
 
-def _figure(one: Weighed, stage: int, key: str) -> float:
+def _figure(one: Evaluated, stage: int, key: str) -> float:
     if key == "seconds":
         return one.held[stage].seconds if one.held else math.nan
     return float(getattr(one.lines[stage].figures, key))

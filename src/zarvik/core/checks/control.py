@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 
-from zarvik.core.boost_control.held_boost import RUN_AWAY, Held, duty_for, failures, held_near, spring_for
+from zarvik.core.boost_control.held_boost import RUN_AWAY, GatePoint, duty_for, failures, gate_point_near, spring_for
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.plumbing import BLOW
 from zarvik.core.checks.verdict import Change, Verdict
@@ -30,7 +30,7 @@ def check(case: Case) -> list[Verdict]:
     own = _own_flap(actuator)
     solver, speed = case.solver, case.target.speed
     wanted = case.target.wanted_boost
-    off = held_near(solver, dataclasses.replace(actuator, duty=0.0), speed)
+    off = gate_point_near(solver, dataclasses.replace(actuator, duty=0.0), speed)
     if off is None:
         return own
     if not actuator.said:
@@ -109,13 +109,13 @@ def _own_flap(actuator: Actuator) -> list[Verdict]:
     return []
 
 
-def _judged(case: Case, actuator: Actuator, off: Held, wanted: float) -> Verdict:
+def _judged(case: Case, actuator: Actuator, off: GatePoint, wanted: float) -> Verdict:
     solver, speed = case.solver, case.target.speed
     asked = Figure(wanted, "pressure_gauge", "asked_boost", speed)
     alone = Figure(off.boost, "pressure_gauge", "spring_off", speed)
     figures: dict[str, Filling] = {"alone": alone, "asked": asked, "speed": revs(speed)}
     top = case.build.engine.rev_limit
-    end = held_near(solver, dataclasses.replace(actuator, duty=0.0), top)
+    end = gate_point_near(solver, dataclasses.replace(actuator, duty=0.0), top)
     more = ""
     if end is not None and abs(end.boost - off.boost) > 2e3:
         figures |= {"end": Figure(end.boost, "pressure_gauge", "spring_off", top), "limit": revs(top)}
@@ -124,7 +124,7 @@ def _judged(case: Case, actuator: Actuator, off: Held, wanted: float) -> Verdict
         apart = off.boost / max(wanted, 1e3) - 1.0
         text = say("The spring alone holds {alone} of {asked} at {speed}", more, **figures)
     else:
-        full = held_near(solver, dataclasses.replace(actuator, duty=1.0), speed)
+        full = gate_point_near(solver, dataclasses.replace(actuator, duty=1.0), speed)
         most = min(full.boost, RUN_AWAY) if full is not None else off.boost
         apart = max(off.boost / max(wanted, 1e3) - 1.0, 0.0) + min(most / max(wanted, 1e3) - 1.0, 0.0)
         figures["most"] = Figure(most, "pressure_gauge", "spring_on", speed)
@@ -157,14 +157,14 @@ def _judged(case: Case, actuator: Actuator, off: Held, wanted: float) -> Verdict
     return Verdict("spring", "Spring of the gate", state, SPRING.margin(abs(apart)), text, cure, changes, "gate", SPRING.basis)
 
 
-def _too_early(case: Case, actuator: Actuator) -> Held | None:
+def _too_early(case: Case, actuator: Actuator) -> GatePoint | None:
     """What stands below the speed until which the boost is to be held back, where it is clearly more than is asked there and nothing
     but a spring holds it."""
     boost = case.build.boost
     speed = 0.85 * boost.full_from
     if actuator.control != NONE or speed < case.build.engine.idle:
         return None
-    held = held_near(case.solver, actuator, speed)
+    held = gate_point_near(case.solver, actuator, speed)
     return held if held is not None and held.boost > float(boost.at(speed)) + 0.15 * boost.full else None
 
 

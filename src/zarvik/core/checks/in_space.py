@@ -13,14 +13,14 @@ from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Figure, Filling, Sentence, say
 from zarvik.core.layout.bodies import drain_off
 from zarvik.core.layout.clash import SPACING, Trace, boxes_apart, folded, hidden, nearest, trace
-from zarvik.core.layout.frame import Miss
+from zarvik.core.layout.frame import Misalignment
 from zarvik.core.layout.run import Placed
 from zarvik.core.layout.space import CAST, PRIMARY, Layout, Line, Space, apart, lay_out
 from zarvik.core.limits.limits import APART, DRAIN, FAILS, FIT, HOLDS, JOINT_STRAIGHT, TIGHT, TIGHT_BEND, TORCH_SHARE
 
 # What a welded end, and one in a hose, takes up: along, beside (m), between the ways (rad)
-WELD = Miss(0.0005, 0.0005, math.radians(0.5))
-HOSE = Miss(0.005, 0.003, math.radians(3.0))
+WELD = Misalignment(0.0005, 0.0005, math.radians(0.5))
+HOSE = Misalignment(0.005, 0.003, math.radians(3.0))
 GRIP = 0.03  # m of straight tube under a hose clamp with its bead; common practice, no source
 SLIP = 0.025  # m of straight in a slip joint: an inch; common practice, no source
 MEETING = 0.06  # m before a collector in which primaries come together as they should

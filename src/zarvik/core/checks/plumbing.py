@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from zarvik.core.boost_control.held_boost import RUN_AWAY, held_near, hoses
+from zarvik.core.boost_control.held_boost import RUN_AWAY, gate_point_near, hoses
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.sentences import Figure, Filling, Sentence, revs, say
@@ -85,7 +85,7 @@ def check(case: Case) -> list[Verdict]:
     found = wrongs(pipes, actuator.control)
     off, _ = both(pipes, actuator.control)
     speed = case.target.speed
-    held = held_near(case.solver, as_moved(actuator, off), speed)
+    held = gate_point_near(case.solver, as_moved(actuator, off), speed)
     figures: dict[str, Filling] = {"speed": revs(speed)}
     if held is not None:
         figures["boost"] = Figure(min(held.boost, RUN_AWAY), "pressure_gauge", "plumbed_off", speed)

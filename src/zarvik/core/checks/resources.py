@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarvik.core.airpath.stations import EXHAUST
 from zarvik.core.budget.bill import bill, by_key, cost
-from zarvik.core.budget.resources import Means
+from zarvik.core.budget.resources import Resources
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.sentences import Figure, Filling, say
@@ -79,7 +79,7 @@ def _means(case: Case) -> list[Verdict]:
     return found
 
 
-def _turbo_money(means: Means, money: float) -> Verdict:
+def _turbo_money(means: Resources, money: float) -> Verdict:
     """The turbos against what is meant for them; what is meant for them against what there is at all."""
     margin = 1.0 - money / means.turbo_budget
     # A price that was said needs nothing in hand; one by size is an estimate.

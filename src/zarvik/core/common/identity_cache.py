@@ -9,7 +9,7 @@ Made = TypeVar("Made")
 Part = TypeVar("Part")
 
 
-class Kept(Generic[Made]):
+class IdentityCache(Generic[Made]):
     """The last few things that were made, each with the parts that it was made of. A document is immutable, and an edit
     leaves all parts but its own the same objects: they are told apart by identity, which costs nothing."""
 
@@ -28,7 +28,7 @@ class Kept(Generic[Made]):
         return made
 
 
-class KeptEach(Generic[Part, Made]):
+class IdentityCacheEach(Generic[Part, Made]):
     """What was made of each of many parts, told apart by identity. When there are more than `most`, all of them go: who
     asks again makes them again."""
 
@@ -49,7 +49,7 @@ class KeptEach(Generic[Part, Made]):
         return made
 
 
-class Same(Generic[Made]):
+class FirstEqual(Generic[Made]):
     """Of values that are equal the one that was there first, so that what is told apart by identity takes them for the same."""
 
     def __init__(self, most: int = 6) -> None:

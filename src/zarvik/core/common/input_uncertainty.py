@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 
 @dataclass(frozen=True)
-class Doubt:
+class InputUncertainty:
     """How far a number may be off, up and down, 19 times out of 20: when somebody `said` it, said it
     roughly (`about`), or nobody knows it and a usual value or an estimate stands in (`unknown`; None
     where it cannot be unknown, a size that one chooses). As a share of the value, or in SI when

@@ -7,7 +7,7 @@ import math
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
-from zarvik.core.common.identity_cache import Kept, KeptEach
+from zarvik.core.common.identity_cache import IdentityCache, IdentityCacheEach
 from zarvik.core.common.sentences import Figure, Filling, Sentence, say
 from zarvik.core.connections import row as r
 from zarvik.core.connections.row import Row
@@ -502,8 +502,8 @@ RULES: tuple[Rule, ...] = (
 )
 
 
-_FOUND: Kept[tuple[Finding, ...]] = Kept()
-_FOUND_OF: KeptEach[Row, tuple[Finding, ...]] = KeptEach()
+_FOUND: IdentityCache[tuple[Finding, ...]] = IdentityCache()
+_FOUND_OF: IdentityCacheEach[Row, tuple[Finding, ...]] = IdentityCacheEach()
 
 
 def _of_row(row: Row) -> tuple[Finding, ...]:

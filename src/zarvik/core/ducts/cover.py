@@ -7,7 +7,7 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from zarvik.core.common.identity_cache import KeptEach
+from zarvik.core.common.identity_cache import IdentityCacheEach
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.friction import EMISSIVITY, HEAT_TINTED, WALL
 from zarvik.core.ducts.kinds import Parameter
@@ -45,7 +45,7 @@ COVER = Parameter(
 )
 
 
-_TINTED: KeptEach[Element, Element] = KeptEach(4000)
+_TINTED: IdentityCacheEach[Element, Element] = IdentityCacheEach(4000)
 
 
 def heat_tinted(element: Element) -> Element:

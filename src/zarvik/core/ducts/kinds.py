@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-from zarvik.core.common.input_uncertainty import Doubt
+from zarvik.core.common.input_uncertainty import InputUncertainty
 from zarvik.core.ducts.element import Element
 
 
@@ -29,7 +29,7 @@ class Parameter:
     help: str = ""
     choices: tuple[tuple[str, str], ...] = ()
     bore: str = ""
-    doubt: Doubt | None = None
+    doubt: InputUncertainty | None = None
     shape: bool = False
 
 

@@ -20,7 +20,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from zarvik.core.common.compiled import compiled
-from zarvik.core.common.identity_cache import KeptEach
+from zarvik.core.common.identity_cache import IdentityCacheEach
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
 from zarvik.core.ducts.flow import (
     friction_rise,
@@ -80,7 +80,7 @@ STEEP = 60.0  # how much steeper than the flow the pressure falls behind a piece
 CORNER = 0.01  # half the width, in pressure, over which the exhaust begins to choke
 
 
-_PACKED: KeptEach[Element, tuple[np.ndarray, np.ndarray]] = KeptEach(4000)
+_PACKED: IdentityCacheEach[Element, tuple[np.ndarray, np.ndarray]] = IdentityCacheEach(4000)
 
 
 def pack(elements: Sequence[Element]) -> tuple[np.ndarray, np.ndarray]:

@@ -45,5 +45,5 @@ def late(bore: float, length: float, room: float, *, start: float, end: float, t
 
     target = start + FULL * (end - start)
     roots = [math.sqrt(end - p) for p in (target, min(max(CHOKED * end, start), target), start)]
-    fills = integral(slow, roots[0], roots[1]) + integral(slow, roots[1], roots[2])
-    return length / math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * temperature) + fills
+    response_time = integral(slow, roots[0], roots[1]) + integral(slow, roots[1], roots[2])
+    return length / math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * temperature) + response_time

@@ -18,7 +18,7 @@ import numpy as np
 
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.layout.clash import Trace, folded, nearest, trace
-from zarvik.core.layout.frame import Frame, Miss, miss
+from zarvik.core.layout.frame import Frame, Misalignment, miss
 from zarvik.core.layout.kinematics import settle, walk
 from zarvik.core.layout.run import FIXED, SHORTER, Segment, placed, straight
 from zarvik.core.layout.run import bend as bend_of
@@ -29,7 +29,7 @@ PLACE, WAY, LONG = 1e-4, math.radians(0.1), 3e-4
 SHORT = 3.0  # what a metre of length counts where none is asked for
 SMALL = math.radians(5.0)  # a bend that is none
 LONGEST = 0.6  # m of a straight
-GOOD = Miss(0.0005, 0.0005, math.radians(0.5))  # what a fixture shows and a file takes off; common practice
+GOOD = Misalignment(0.0005, 0.0005, math.radians(0.5))  # what a fixture shows and a file takes off; common practice
 FINE, FINE_ANGLE = 1e-4, math.radians(0.1)  # in which a last piece is cut to fit
 HOPELESS = 20.0  # times as far off as what closes: 10 mm or 10° that no rounding brings back
 ROUNDS = 5  # of rounding
@@ -73,7 +73,7 @@ class Fitted:
     """A run that was fitted: its `segments`, how its end still misses (`missed`) and its `length` m."""
 
     segments: tuple[Segment, ...]
-    missed: Miss
+    missed: Misalignment
     length: float
 
     @property

@@ -98,7 +98,7 @@ def _unit(vector: np.ndarray) -> np.ndarray:
 
 
 @dataclass(frozen=True)
-class Miss:
+class Misalignment:
     """How far an end is from what it must meet: `gap` m along the way that it must go (negative: it runs in), `offset`
     m beside it, `angle` rad between the two ways."""
 
@@ -107,7 +107,7 @@ class Miss:
     angle: float
 
 
-def miss(end: Frame, goal: Frame) -> Miss:
+def miss(end: Frame, goal: Frame) -> Misalignment:
     """How an `end` misses a `goal` that goes on the same way."""
     apart = goal.origin - end.origin
     gap = float(apart @ goal.along)
@@ -115,4 +115,4 @@ def miss(end: Frame, goal: Frame) -> Miss:
     # By the sine for small angles, where the cosine knows nothing.
     cross = float(np.linalg.norm(np.cross(end.along, goal.along)))
     angle = math.atan2(cross, float(end.along @ goal.along))
-    return Miss(gap, float(np.linalg.norm(beside)), angle)
+    return Misalignment(gap, float(np.linalg.norm(beside)), angle)

@@ -10,7 +10,7 @@ from functools import lru_cache
 import numpy as np
 
 from zarvik.core.layout.bodies import CollectorSizes, Head, TurboBody, TurboSizes, collector_inlets, log_inlets, turbo_body
-from zarvik.core.layout.frame import Frame, Miss, carried, looking, mirrored, miss, start
+from zarvik.core.layout.frame import Frame, Misalignment, carried, looking, mirrored, miss, start
 from zarvik.core.layout.run import Placed, Segment, placed
 
 PRIMARY = "primary:"
@@ -108,7 +108,7 @@ class Line:
         return self.placed[-1].last if self.placed else self.start
 
     @property
-    def missed(self) -> Miss | None:
+    def missed(self) -> Misalignment | None:
         """How its end misses what it must meet; None where there is nothing."""
         return miss(self.end, self.goal) if self.goal is not None else None
 

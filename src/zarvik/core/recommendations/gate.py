@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 from zarvik.core.blow_off.throttle_closing import needed_area, size_for
 from zarvik.core.blow_off.valve import VALVES, BlowOff, diameter_of
-from zarvik.core.boost_control.held_boost import held_near
+from zarvik.core.boost_control.held_boost import gate_point_near
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.control import spring_that_suits
 from zarvik.core.common.sentences import Figure, say
@@ -56,10 +56,10 @@ def _spring(case: Case) -> Iterator[Need]:
             ),
         )
         return
-    held = held_near(
+    held = gate_point_near(
         case.solver, dataclasses.replace(bare, spring=bare.opens_at(size), full=bare.opens_at(size) * bare.full / bare.spring), speed
     )
-    reached = held_near(
+    reached = gate_point_near(
         case.solver,
         dataclasses.replace(bare, control=THREE, duty=1.0, spring=bare.opens_at(size), full=bare.opens_at(size) * bare.full / bare.spring),
         speed,

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.blow_off.valve import BlowOff
-from zarvik.core.budget.resources import Means
+from zarvik.core.budget.resources import Resources
 from zarvik.core.connections.row import Row
 from zarvik.core.fluid_lines.crankcase_breather import Breather
 from zarvik.core.fluid_lines.lines import Lines
@@ -32,7 +32,7 @@ class Build(AirPath):
     `coolant` of the turbo."""
 
     car: Car = field(default_factory=Car)
-    means: Means | None = None
+    means: Resources | None = None
     mouth_speed: float = 0.0
     actuator: Actuator | None = None
     blow_off: BlowOff | None = None

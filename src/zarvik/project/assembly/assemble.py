@@ -13,9 +13,9 @@ from importlib import resources
 from zarvik.core.airpath.air_path import Bay, BoostSchedule, Target, Turbo
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.blow_off.valve import BlowOff
-from zarvik.core.budget.resources import WEEK, WORKS, Means, Rate
+from zarvik.core.budget.resources import WEEK, WORKS, Rate, Resources
 from zarvik.core.candidates.evaluation import Stage
-from zarvik.core.common.identity_cache import Kept, KeptEach, Same
+from zarvik.core.common.identity_cache import FirstEqual, IdentityCache, IdentityCacheEach
 from zarvik.core.compressor.measured import check_wheel
 from zarvik.core.ducts.cover import heat_tinted
 from zarvik.core.ducts.element import Element
@@ -81,7 +81,7 @@ def ambient_pressure(project: doc.Project) -> float:
     return standard_pressure(project.brief.altitude.si)
 
 
-_ELEMENTS: KeptEach[doc.Piece, dict[str, Element]] = KeptEach(4000)
+_ELEMENTS: IdentityCacheEach[doc.Piece, dict[str, Element]] = IdentityCacheEach(4000)
 
 
 def piece_element(piece: doc.Piece, name: str = "") -> Element:
@@ -138,7 +138,7 @@ def _check_crossover(project: doc.Project, found: list[Problem]) -> None:
         found.append(Problem(place, told("a crossover brings both banks to one turbo, and each turbo has an exhaust of its own here")))
 
 
-_PRIMARIES: Kept[tuple[Element | Exception, tuple[Problem, ...]]] = Kept()
+_PRIMARIES: IdentityCache[tuple[Element | Exception, tuple[Problem, ...]]] = IdentityCache()
 
 
 def _primaries(project: doc.Project, piece: doc.Piece, found: list[Problem]) -> Element:
@@ -560,10 +560,10 @@ def _days(begins: str, here: str) -> float:
     return float(max((date.fromisoformat(here) - date.fromisoformat(begins)).days, 0))
 
 
-_MEANS: Same[Means] = Same()
+_MEANS: FirstEqual[Resources] = FirstEqual()
 
 
-def means_of(project: doc.Project) -> Means:
+def resources_of(project: doc.Project) -> Resources:
     """Money, time and workshop of a document."""
     ask, shop, fit = project.ask, project.shop, project.chosen.fit if project.chosen is not None else None
     core = project.cooler
@@ -574,7 +574,7 @@ def means_of(project: doc.Project) -> Means:
     if ask.throttle == OTHER:
         other.add("throttle")
     return _MEANS.of(
-        Means(
+        Resources(
             rates=rates_of(project),
             turbo_price=fit.price.si if fit is not None else 0.0,
             turbo_days=_days(ask.begins, fit.here_by) if fit is not None else math.nan,
@@ -700,7 +700,7 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
             low_gears=project.car.low_gears.si,
         ),
         intake_volume=project.engine.intake_volume.si,
-        means=means_of(project),
+        means=resources_of(project),
         mouth_speed=project.ask.mouth_speed.si,
         space=space_of(project),
         actuator=actuator_of(project),

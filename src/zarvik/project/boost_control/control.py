@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.blow_off.throttle_closing import lifted, size_for, spring_window
 from zarvik.core.blow_off.valve import BlowOff
-from zarvik.core.boost_control.held_boost import RUN_AWAY, Failed, Held, Spike, curve, duty_for, failures, hoses, spike
+from zarvik.core.boost_control.held_boost import RUN_AWAY, GatePoint, HoseFailure, Overshoot, curve, duty_for, failures, hoses, overshoot
 from zarvik.core.checks import plumbing
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault, Figure, Sentence, say
@@ -71,7 +71,7 @@ class Line:
 @dataclass(frozen=True, eq=False)
 class Control:
     """What the gate holds: points over engine speed on the spring `alone`, with what is set (`now`), and with all of the
-    solenoid (`most`, empty without one); the `lines` of the hoses; the `spike`; the `duty` for the target (nan for none); what a
+    solenoid (`most`, empty without one); the `lines` of the hoses; the `overshoot`; the `duty` for the target (nan for none); what a
     foot that comes off does, with the blow-off valve and without (`relief`); what is wrong with the hoses as they are on the car
     (`plumbed`), or that nothing is, empty where nobody said them."""
 
@@ -79,11 +79,11 @@ class Control:
     speed: float
     asked: float
     trusted: float
-    alone: tuple[Held, ...]
-    now: tuple[Held, ...]
-    most: tuple[Held, ...]
+    alone: tuple[GatePoint, ...]
+    now: tuple[GatePoint, ...]
+    most: tuple[GatePoint, ...]
     lines: tuple[Line, ...]
-    spike: Spike | None
+    overshoot: Overshoot | None
     duty: float
     gates: int
     relief: tuple[Sentence, ...] = ()
@@ -120,7 +120,7 @@ def control(project: Project, progress: Progress = unwatched) -> Control:
         now,
         most,
         _lines(solver, actuator, speed, asked),
-        spike(solver, actuator, project.brief.pedal_at.si),
+        overshoot(solver, actuator, project.brief.pedal_at.si),
         duty_for(solver, actuator, speed, asked),
         int(project.gate.count.si),
         _relief(solver, build.blow_off, speed),
@@ -191,7 +191,7 @@ def _lines(solver: Solver, actuator: Actuator, speed: float, asked: float) -> tu
     if actuator.control != NONE and duty <= 0.0:
         wanted = duty_for(solver, actuator, speed, asked)
         duty = wanted if wanted == wanted else 0.5
-    found: tuple[Failed, ...] = failures(solver, dataclasses.replace(actuator, duty=duty), speed, start)
+    found: tuple[HoseFailure, ...] = failures(solver, dataclasses.replace(actuator, duty=duty), speed, start)
     trusted = solver.path.engine.trusted_boost
     lines = []
     for letter, one in zip(LETTERS, found, strict=False):
@@ -211,9 +211,9 @@ def steps(found: Control) -> tuple[Sentence, ...]:
             "Hose that stands heat and oil, {bore} inside and short: {long}. It follows in about {late}",
             bore=Figure(a.hose, "length"),
             long=Figure(a.long, "length"),
-            late=Figure(found.spike.late if found.spike else math.nan, "time"),
+            late=Figure(found.overshoot.late if found.overshoot else math.nan, "time"),
         )
-        if found.spike is not None
+        if found.overshoot is not None
         else say(
             "Hose that stands heat and oil, {bore} inside and short: {long}", bore=Figure(a.hose, "length"), long=Figure(a.long, "length")
         ),

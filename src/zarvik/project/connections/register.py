@@ -7,7 +7,7 @@ import dataclasses
 import math
 from collections.abc import Iterator
 
-from zarvik.core.common.identity_cache import Kept, KeptEach
+from zarvik.core.common.identity_cache import IdentityCache, IdentityCacheEach
 from zarvik.core.connections import row as r
 from zarvik.core.connections.row import Row
 from zarvik.core.joints.flanges import Pattern, Plate, plate, same
@@ -76,8 +76,8 @@ TEMPLATES: dict[str, tuple[str, tuple[tuple[str, str, float, str], ...]]] = {
 }
 
 
-_ROWS: Kept[tuple[Row, ...]] = Kept()
-_NOTED: KeptEach[Noted, dict[float, Row]] = KeptEach()
+_ROWS: IdentityCache[tuple[Row, ...]] = IdentityCache()
+_NOTED: IdentityCacheEach[Noted, dict[float, Row]] = IdentityCacheEach()
 
 
 def register(project: Project) -> tuple[Row, ...]:

@@ -14,7 +14,7 @@ from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
 from pydantic_core import CoreSchema, core_schema
 
 from zarvik.core.common.constants import STANDARD_ATMOSPHERE
-from zarvik.core.common.input_uncertainty import Doubt
+from zarvik.core.common.input_uncertainty import InputUncertainty
 from zarvik.project.language.language import told, tr
 from zarvik.project.units.units import ABOUT, KIND_TITLES, SAID, UNKNOWN, EntryError, Quantity, knowledge, parse, show
 
@@ -51,7 +51,7 @@ class Of:
     title: str
     help: str = ""
     inch_below: float = 0.0
-    doubt: Doubt | None = None
+    doubt: InputUncertainty | None = None
     usual: str = ""
     tyre: bool = False
 

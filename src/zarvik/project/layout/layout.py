@@ -6,7 +6,7 @@ import dataclasses
 import math
 from collections.abc import Sequence
 
-from zarvik.core.common.identity_cache import Kept, KeptEach
+from zarvik.core.common.identity_cache import IdentityCache, IdentityCacheEach
 from zarvik.core.layout import space as core
 from zarvik.core.layout.bodies import CollectorSizes, Head, TurboSizes, turbo_sizes
 from zarvik.core.layout.run import FIXED, SHORTER, Segment
@@ -39,7 +39,7 @@ def _turns(piece: Piece) -> str:
     return FIXED if getattr(piece, "material", "") in (*HOSES, "cast") else SHORTER
 
 
-_SEGMENTS: KeptEach[Sequence[Piece], dict[float, tuple[Segment, ...]]] = KeptEach(200)
+_SEGMENTS: IdentityCacheEach[Sequence[Piece], dict[float, tuple[Segment, ...]]] = IdentityCacheEach(200)
 
 
 def segments_of(pieces: Sequence[Piece], wall: float = WALL) -> tuple[Segment, ...]:
@@ -157,7 +157,7 @@ def shares(project: Project) -> int:
     return count if project.hot_sides == "own" and not project.blower.fitted else 1
 
 
-_SPACES: Kept[core.Space] = Kept()
+_SPACES: IdentityCache[core.Space] = IdentityCache()
 
 
 def space_of(project: Project) -> core.Space:
@@ -248,7 +248,7 @@ def summed(project: Project) -> Project:
     return project if manifold is project.manifold else project.model_copy(update={"manifold": manifold})
 
 
-_SUMS: Kept[tuple[Piece, ...]] = Kept()
+_SUMS: IdentityCache[tuple[Piece, ...]] = IdentityCache()
 
 
 def _summed(project: Project) -> tuple[Piece, ...]:

@@ -46,7 +46,7 @@ HOURS = {CAST: 1.0, LOG: 1.0, UNEQUAL: 0.7, EQUAL: 1.0, TWIN: 1.0}
 
 
 @dataclass(frozen=True)
-class School:
+class ManifoldType:
     """What a manifold gives and costs: `power` W at the target, full boost of the turbo by itself from
     `threshold` rev/min, `seconds` to it at a held
     speed (nan or inf where it never comes), `ratio` of pressure before the turbine over plenum, `gas` K before the turbine;
@@ -170,7 +170,7 @@ def _made_of(
     )
 
 
-def _told(project: Project, key: str, build: Build) -> School:
+def _told(project: Project, key: str, build: Build) -> ManifoldType:
     solver = prepare(build)
     point = solver.at(build.target.speed)
     free = uncontrolled(solver)
@@ -195,7 +195,7 @@ def _told(project: Project, key: str, build: Build) -> School:
         made = _made_of(project, build, point, runner, elements, form, wall, span, own=key == OWN)
         stands, better = life.life(made, skin).cycles, life.longer(made, skin)
     items = [i for i in bill(build, build.means) if i.key == MANIFOLD]
-    return School(
+    return ManifoldType(
         key,
         TITLES[key],
         point.power if point.closure.solved else math.nan,
@@ -215,7 +215,7 @@ def _told(project: Project, key: str, build: Build) -> School:
     )
 
 
-def schools(project: Project, progress: Progress = unwatched) -> tuple[School, ...]:
+def schools(project: Project, progress: Progress = unwatched) -> tuple[ManifoldType, ...]:
     """The present manifold and every school on the same engine; those that cannot be are left out. Raises Fault where the
     manifold has no primaries with a collector."""
     found = []

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QPushButton, QWidget
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.plain_label import PlainLabel
-from zarvik.workspace.questions import CANCELLED, FAILED, RUNNING, Reply
+from zarvik.workspace.questions import CANCELLED, FAILED, RUNNING, JobResult
 
 
 class JobStrip(QWidget):
@@ -35,11 +35,11 @@ class JobStrip(QWidget):
         self.cancel = QPushButton(tr("Cancel"))
         self.cancel.clicked.connect(self._cancel)
         row.addWidget(self.cancel)
-        self._shown: Reply | None = None
+        self._shown: JobResult | None = None
         self.hide()
         desk.told.connect(self._told)
 
-    def _told(self, reply: Reply) -> None:
+    def _told(self, reply: JobResult) -> None:
         title = tr(reply.question.title)
         if not title:
             return

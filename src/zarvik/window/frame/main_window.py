@@ -54,7 +54,7 @@ from zarvik.window.run.rev_slider import RevSlider
 from zarvik.window.theme import style
 from zarvik.workspace import settings
 from zarvik.workspace.inquiry import NAMED, sheets_named
-from zarvik.workspace.questions import DONE, Question, Reply
+from zarvik.workspace.questions import DONE, Job, JobResult
 from zarvik.workspace.session import Session
 
 AHEAD = 150  # ms between benches that are made before somebody asks for them
@@ -279,7 +279,7 @@ class MainWindow(FileWork):
         reply = self.desk.ask(sheets_named(answer.solved, point, self.session.project.shown_units))
         return reply.value if reply.state == DONE else {}
 
-    def _told(self, reply: Reply) -> None:
+    def _told(self, reply: JobResult) -> None:
         if reply.key == NAMED and reply.state == DONE:
             self.finder.gather()
 
@@ -402,7 +402,7 @@ class MainWindow(FileWork):
     def _read_the_rest(self) -> None:
         """The first answer is there: the benches that nobody has turned to are read beside the window."""
         self.desk.result_changed.disconnect(self._read_the_rest)
-        self.desk.ask(Question("benches", "all", lambda watch: read_all(), lane="work"))
+        self.desk.ask(Job("benches", "all", lambda watch: read_all(), lane="work"))
 
     @cached_property
     def start(self) -> StartPage:

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from zarvik.project.language.language import tr
-from zarvik.window.desk import Beside, Desk
+from zarvik.window.desk import Desk, OtherDesign
 from zarvik.window.frame.history_panel import HistoryPanel
 from zarvik.window.frame.known_panel import KnownPanel
 from zarvik.window.frame.verdict_panel import WIDTH, VerdictPanel
@@ -63,7 +63,7 @@ class Side(QWidget):
         elif key == "steps":
             self.steps.refresh()
 
-    def show_working(self, key: str, beside: Beside | None = None) -> None:
+    def show_working(self, key: str, beside: OtherDesign | None = None) -> None:
         """Open the working of a number."""
         self.working.show_sheet(key, beside)
         self.turn("working")

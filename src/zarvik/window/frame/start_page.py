@@ -23,7 +23,7 @@ from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.workspace.inquiry import FIRST, first_design_of
-from zarvik.workspace.questions import CANCELLED, DONE, FAILED, Reply
+from zarvik.workspace.questions import CANCELLED, DONE, FAILED, JobResult
 
 # What is asked: key, its field, what stands there at first (empty: not known), grey text in an empty field.
 ASKED: tuple[tuple[str, Of, str, str], ...] = (
@@ -262,11 +262,11 @@ class StartPage(QScrollArea):
         self._say(tr("Working it out…"))
         self._answered(self.desk.ask(first_design_of(known)))
 
-    def _heard(self, reply: Reply) -> None:
+    def _heard(self, reply: JobResult) -> None:
         if reply.key == FIRST and reply.question.of is self._asked:
             self._answered(reply)
 
-    def _answered(self, reply: Reply) -> None:
+    def _answered(self, reply: JobResult) -> None:
         if reply.state not in (DONE, FAILED, CANCELLED) or self._asked is None:
             return
         self._asked = None

@@ -18,7 +18,7 @@ from zarvik.core.common.sentences import Figure, Sentence
 from zarvik.core.whole_build.build import Solved
 from zarvik.project.language.language import tr
 from zarvik.project.units import rendering
-from zarvik.window.desk import Beside, Desk
+from zarvik.window.desk import Desk, OtherDesign
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.relation import symbol, typeset
@@ -26,7 +26,7 @@ from zarvik.window.parts.wrapping import width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 from zarvik.workspace.inquiry import INFLUENCES, NAMED, influences_of, sheets_named
-from zarvik.workspace.questions import DONE, FAILED, Question, Reply, same
+from zarvik.workspace.questions import DONE, FAILED, Job, JobResult, same
 
 WIDTH = 296
 _LINKS = Qt.TextInteractionFlag.LinksAccessibleByMouse | Qt.TextInteractionFlag.LinksAccessibleByKeyboard
@@ -196,8 +196,8 @@ class WorkingPanel(QScrollArea):
         self.desk = desk
         self.key = "power"
         self.sheet: Sheet | None = None
-        self.beside: Beside | None = None
-        self._asked: Question | None = None
+        self.beside: OtherDesign | None = None
+        self._asked: Job | None = None
         self._keys: tuple[str, ...] = ()
         self._point: tuple[Solver, float, Point] | None = None
         self.setObjectName("panel")
@@ -272,7 +272,7 @@ class WorkingPanel(QScrollArea):
     def _turn(self, key: str) -> None:
         self.show_sheet(key, self.beside)
 
-    def show_sheet(self, key: str, beside: Beside | None = None) -> None:
+    def show_sheet(self, key: str, beside: OtherDesign | None = None) -> None:
         """Show the sheet of another number, of the present design or of one `beside` it."""
         if key != self.key:
             self.bars.at = 0
@@ -389,7 +389,7 @@ class WorkingPanel(QScrollArea):
         self.head.setText(tr("What moves it most"))
         self.desk.ask(asked)
 
-    def _told(self, reply: Reply) -> None:
+    def _told(self, reply: JobResult) -> None:
         if reply.key == NAMED and reply.state == DONE and self.isVisible():
             self._fill(reply.value)
         asked = self._asked

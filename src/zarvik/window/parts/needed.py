@@ -11,7 +11,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.workspace.inquiry import NEEDED, needed_of
-from zarvik.workspace.questions import DONE, Reply
+from zarvik.workspace.questions import DONE, JobResult
 
 
 class Needed(QWidget):
@@ -41,12 +41,12 @@ class Needed(QWidget):
             return
         self._take(self.desk.ask(needed_of(answer)))
 
-    def _hear(self, reply: Reply) -> None:
+    def _hear(self, reply: JobResult) -> None:
         answer = self.desk.answer
         if reply.key == NEEDED and answer is not None and reply.question.of is answer.build:
             self._take(reply)
 
-    def _take(self, reply: Reply) -> None:
+    def _take(self, reply: JobResult) -> None:
         if reply.state != DONE:
             return
         units = self.desk.project.shown_units

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from zarvik.core.common.constants import AIR_GAMMA, STANDARD_ATMOSPHERE
-from zarvik.core.common.input_uncertainty import Doubt
+from zarvik.core.common.input_uncertainty import InputUncertainty
 from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.element import Element, circle, sampled
 from zarvik.core.ducts.flow import fanno_length, mach_of_flow
@@ -62,7 +62,7 @@ RESISTANCE = PieceKind(
             20.0,
             0.22,
             "As on the flow bench",
-            doubt=Doubt(0.05, 0.15, 0.30, measure="A flow bench of a head shop, or a water gauge across it at full load"),
+            doubt=InputUncertainty(0.05, 0.15, 0.30, measure="A flow bench of a head shop, or a water gauge across it at full load"),
         ),
         Parameter("drop", "Drop at that flow", "pressure_difference", 1.0, 1e5, 500.0, "Clean"),
         Parameter(
@@ -73,7 +73,7 @@ RESISTANCE = PieceKind(
             1.0,
             0.3,
             "Paper and foam 30–60 %, a meter 0 %",
-            doubt=Doubt(0.10, 0.15, 0.20, absolute=True, measure="Two flows on the bench"),
+            doubt=InputUncertainty(0.10, 0.15, 0.20, absolute=True, measure="Two flows on the bench"),
         ),
     ),
     build,

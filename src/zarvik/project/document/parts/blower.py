@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.core.common.input_uncertainty import Doubt
+from zarvik.core.common.input_uncertainty import InputUncertainty
 from zarvik.core.engine.belt import RIBBED, TOOTHED
 from zarvik.project.document.fields import Choice, Of, Words
 from zarvik.project.document.parts.part import Part
@@ -17,7 +17,7 @@ _PER_TURN = Of(
     "cm³",
     "Displacement a turn",
     "Unknown, one that makes the boost asked for on this engine",
-    doubt=Doubt(0.01, 0.04, 0.15, measure="The plate on it says it; or fill it with oil and turn it once"),
+    doubt=InputUncertainty(0.01, 0.04, 0.15, measure="The plate on it says it; or fill it with oil and turn it once"),
     usual="450 cm³",
 )
 _BELT = Of(
@@ -27,7 +27,7 @@ _BELT = Of(
     "",
     "Blower turns per crank turn",
     "Unknown, it follows from the pulleys",
-    doubt=Doubt(0.005, 0.03, 0.01, measure="Turn the crank ten times by hand and count the blower"),
+    doubt=InputUncertainty(0.005, 0.03, 0.01, measure="Turn the crank ten times by hand and count the blower"),
     usual="2.2",
 )
 _CRANK = Of("length", "60 mm", "320 mm", "mm", "Crank pulley", "Diameter that the belt runs on")
@@ -46,7 +46,7 @@ _SLIP_FREE = Of(
     "%",
     "Volumetric efficiency",
     "At no pressure",
-    doubt=Doubt(0.02, 0.03, 0.04, absolute=True, measure="Boost at one engine speed with a known pulley"),
+    doubt=InputUncertainty(0.02, 0.03, 0.04, absolute=True, measure="Boost at one engine speed with a known pulley"),
     usual="93 %",
 )
 _ADIABATIC = Of(
@@ -56,7 +56,7 @@ _ADIABATIC = Of(
     "%",
     "Adiabatic efficiency",
     "At low pressure ratio",
-    doubt=Doubt(0.02, 0.04, 0.06, absolute=True, measure="Thermometers before and behind it at full load"),
+    doubt=InputUncertainty(0.02, 0.04, 0.06, absolute=True, measure="Thermometers before and behind it at full load"),
     usual="62 %",
 )
 _ROTOR = Of("rotation", "2000 rpm", "60000 rpm", "rpm", "Rotor limit")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.core.common.input_uncertainty import Doubt
+from zarvik.core.common.input_uncertainty import InputUncertainty
 from zarvik.project.document.fields import Day, Of
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
@@ -16,7 +16,7 @@ _BOOST = Of(
     "bar",
     "Target boost",
     "Plenum pressure above the ambient of the site",
-    doubt=Doubt(0.02, 0.04, measure="A gauge at the plenum that was checked against another one"),
+    doubt=InputUncertainty(0.02, 0.04, measure="A gauge at the plenum that was checked against another one"),
 )
 _POWER = Of("power", "5 hp", "5000 hp", "hp", "Target power", "At the crank")
 _TARGET_SPEED = Of("rotation", "500 rpm", "15000 rpm", "rpm", "at engine speed")
@@ -37,7 +37,7 @@ _ALTITUDE = Of(
     "m",
     "Altitude",
     "Of the worst site",
-    doubt=Doubt(30.0, 150.0, 250.0, absolute=True, measure="A map, or a phone on the spot"),
+    doubt=InputUncertainty(30.0, 150.0, 250.0, absolute=True, measure="A map, or a phone on the spot"),
     usual="200 m",
 )
 _DAY = Of("temperature", "-30 °C", "55 °C", "°C", "Design day", "Hottest air that it must work in")
@@ -48,7 +48,7 @@ _HUMIDITY = Of(
     "%",
     "Humidity",
     "Relative humidity on that day",
-    doubt=Doubt(0.10, 0.20, 0.25, absolute=True, measure="The weather service of the place, of a hot day"),
+    doubt=InputUncertainty(0.10, 0.20, 0.25, absolute=True, measure="The weather service of the place, of a hot day"),
     usual="45 %",
 )
 _ROAD = Of(
@@ -58,7 +58,7 @@ _ROAD = Of(
     "km/h",
     "Road speed at full load",
     "Drives the air through the cooler",
-    doubt=Doubt(0.10, 0.20, 0.35, measure="A logged run: the speed at which full load lasts longest"),
+    doubt=InputUncertainty(0.10, 0.20, 0.35, measure="A logged run: the speed at which full load lasts longest"),
     usual="100 km/h",
 )
 

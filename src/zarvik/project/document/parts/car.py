@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.core.common.input_uncertainty import Doubt
+from zarvik.core.common.input_uncertainty import InputUncertainty
 from zarvik.project.document.fields import Of
 from zarvik.project.document.parts.part import Part
 from zarvik.project.units.units import Quantity
@@ -15,7 +15,7 @@ _MASS = Of(
     "20000 kg",
     "kg",
     "Car with driver",
-    doubt=Doubt(0.02, 0.05, 0.12, measure="A public scale, with fuel and driver"),
+    doubt=InputUncertainty(0.02, 0.05, 0.12, measure="A public scale, with fuel and driver"),
     usual="1300 kg",
 )
 _GEAR = Of("number", "0.4", "20", "", "Gear of the pull", "Ratio of the gear: third about 1.3 to 1.5")
@@ -28,7 +28,7 @@ _DRAG = Of(
     "m²",
     "Drag area",
     "cd times front area",
-    doubt=Doubt(0.05, 0.15, 0.25, measure="Coasting down from speed on a level road, both ways"),
+    doubt=InputUncertainty(0.05, 0.15, 0.25, measure="Coasting down from speed on a level road, both ways"),
     usual="0.65 m²",
 )
 _PULL = Of("rotation", "600 rpm", "12000 rpm", "rpm", "Pull from", "Engine speed at which the pull begins")

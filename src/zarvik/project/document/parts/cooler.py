@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.core.common.input_uncertainty import Doubt
+from zarvik.core.common.input_uncertainty import InputUncertainty
 from zarvik.core.intercooler.core_size import BUILDS, STANDS
 from zarvik.project.document.fields import Choice, Of
 from zarvik.project.document.parts.part import Part
@@ -17,7 +17,7 @@ _EFFECTIVENESS = Of(
     "%",
     "Rated effectiveness",
     "Part of the way from charge to ambient temperature",
-    doubt=Doubt(
+    doubt=InputUncertainty(
         0.03,
         0.06,
         0.10,
@@ -32,7 +32,7 @@ _DROP = Of(
     "100 kPa",
     "kPa",
     "Rated charge-side drop",
-    doubt=Doubt(0.15, 0.30, 0.40, measure="A gauge between a tapping before and one behind the core, at full load"),
+    doubt=InputUncertainty(0.15, 0.30, 0.40, measure="A gauge between a tapping before and one behind the core, at full load"),
     usual="7 kPa",
 )
 _CHARGE = Of("mass_flow", "0.005 kg/s", "5 kg/s", "kg/s", "at a charge flow of")
@@ -55,7 +55,7 @@ _CAPTURE = Of(
     "%",
     "Air that goes through",
     "Part of the free stream in front of the core; 25–45 % with a duct",
-    doubt=Doubt(0.05, 0.08, 0.10, absolute=True, measure="Wool tufts and an anemometer behind the core at road speed"),
+    doubt=InputUncertainty(0.05, 0.08, 0.10, absolute=True, measure="Wool tufts and an anemometer behind the core at road speed"),
     usual="35 %",
 )
 _WATER = Of(
@@ -65,7 +65,7 @@ _WATER = Of(
     "kg/s",
     "Water flow",
     "Of the pump in its loop",
-    doubt=Doubt(0.10, 0.20, 0.40, measure="A bucket and a watch, through the whole loop"),
+    doubt=InputUncertainty(0.10, 0.20, 0.40, measure="A bucket and a watch, through the whole loop"),
     usual="0.30 kg/s",
 )
 _FRONT = Of(
@@ -75,7 +75,7 @@ _FRONT = Of(
     "%",
     "Front exchanger",
     "Effectiveness of the exchanger in the wind, over the smaller of water and air: measured, at 80 km/h",
-    doubt=Doubt(0.04, 0.08, 0.12, absolute=True, measure="Thermometers at both water hoses on a long pull"),
+    doubt=InputUncertainty(0.04, 0.08, 0.12, absolute=True, measure="Thermometers at both water hoses on a long pull"),
     usual="65 %",
 )
 _TRUST = Of(
@@ -85,7 +85,7 @@ _TRUST = Of(
     "%",
     "Trust in the rating",
     "A seller's figure: common practice is 80 %; your own measurement: 100 %",
-    doubt=Doubt(0.05, 0.10, 0.12, absolute=True, measure="Rate the core yourself: see its effectiveness"),
+    doubt=InputUncertainty(0.05, 0.10, 0.12, absolute=True, measure="Rate the core yourself: see its effectiveness"),
     usual="80 %",
 )
 

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import model_validator
 
-from zarvik.core.common.input_uncertainty import Doubt
+from zarvik.core.common.input_uncertainty import InputUncertainty
 from zarvik.core.engine.breathing import ARCHETYPES
 from zarvik.core.gas.combustion import FUELS
 from zarvik.project.document.fields import Choice, Of, Words
@@ -23,7 +23,7 @@ _COMPRESSION = Of(
     "24",
     "",
     "Compression ratio",
-    doubt=Doubt(
+    doubt=InputUncertainty(
         0.1,
         0.4,
         0.7,
@@ -41,7 +41,7 @@ _PEAK = Of(
     "%",
     "Best volumetric efficiency",
     "Of the plenum's density, on the stock exhaust, at 25 °C",
-    doubt=Doubt(
+    doubt=InputUncertainty(
         0.03,
         0.05,
         0.08,
@@ -55,7 +55,7 @@ _PEAK_SPEED = Of(
     "14000 rpm",
     "rpm",
     "at engine speed",
-    doubt=Doubt(0.03, 0.06, 0.12, measure="The engine speed of the best torque before the swap, from a dyno or a handbook"),
+    doubt=InputUncertainty(0.03, 0.06, 0.12, measure="The engine speed of the best torque before the swap, from a dyno or a handbook"),
     usual="4600 rpm",
 )
 _STOCK = Of(
@@ -65,7 +65,7 @@ _STOCK = Of(
     "hp",
     "Stock power",
     "Before the swap, at the crank; unknown, the breathing says it",
-    doubt=Doubt(0.04, 0.08, 0.12, measure="A dyno run before the swap, or the figure of the handbook"),
+    doubt=InputUncertainty(0.04, 0.08, 0.12, measure="A dyno run before the swap, or the figure of the handbook"),
     usual="150 hp",
 )
 _STOCK_BOOST = Of(
@@ -83,7 +83,7 @@ _STOCK_SPEED = Of(
     "rpm",
     "at engine speed",
     "Of the best stock power",
-    doubt=Doubt(0.02, 0.05, 0.10, measure="The same dyno run or handbook"),
+    doubt=InputUncertainty(0.02, 0.05, 0.10, measure="The same dyno run or handbook"),
     usual="6000 rpm",
 )
 _LAMBDA = Of(
@@ -92,7 +92,7 @@ _LAMBDA = Of(
     "4",
     "",
     "Lambda at full load",
-    doubt=Doubt(0.01, 0.03, 0.05, absolute=True, measure="A wide-band probe in the downpipe at full load, logged"),
+    doubt=InputUncertainty(0.01, 0.03, 0.05, absolute=True, measure="A wide-band probe in the downpipe at full load, logged"),
     usual="0.82",
 )
 _RETARD = Of(
@@ -102,7 +102,7 @@ _RETARD = Of(
     "",
     "Ignition after best torque, °",
     "Counts when it is typed: 10° cost about 4.5 % and heat the exhaust",
-    doubt=Doubt(1.0, 3.0, absolute=True, measure="A timing light, against the ignition of best torque of a dyno"),
+    doubt=InputUncertainty(1.0, 3.0, absolute=True, measure="A timing light, against the ignition of best torque of a dyno"),
 )
 IGNITION = (("fuel", "As late as the fuel asks for"), ("typed", "As late as typed"))
 _EVAPORATED = Of(
@@ -112,7 +112,7 @@ _EVAPORATED = Of(
     "%",
     "Fuel that cools the charge",
     "Share that evaporates before the valve closes, in a charge of 40 °C; hot charge evaporates more. Alcohol 30–50 %, petrol little",
-    doubt=Doubt(
+    doubt=InputUncertainty(
         0.05, 0.10, 0.12, absolute=True, measure="A thermometer in the plenum, with the fuel on: what the charge loses behind the injectors"
     ),
     usual="0 %",
@@ -147,7 +147,7 @@ _DELIVERY = Of(
     "mm³",
     "Fuel an injection",
     "What the pump gives one cylinder at full load, all over the rev range",
-    doubt=Doubt(0.03, 0.07, 0.12, measure="A pump bench; else: litres of a full-load run by its revolutions"),
+    doubt=InputUncertainty(0.03, 0.07, 0.12, measure="A pump bench; else: litres of a full-load run by its revolutions"),
     usual="55 mm³",
 )
 _PUMP = Of("ratio", "40 %", "400 %", "%", "Pump turned to", "Of the delivery above: the same pump turned up, or a larger one")
@@ -173,7 +173,7 @@ _INTAKE_VOLUME = Of(
     "L",
     "Plenum and runners",
     "Volume that the boost fills behind the throttle",
-    doubt=Doubt(0.05, 0.15, 0.40, measure="Fill it with water, a jug at a time"),
+    doubt=InputUncertainty(0.05, 0.15, 0.40, measure="Fill it with water, a jug at a time"),
     usual="3 L",
 )
 FUELLING = (("lambda", "As lambda says"), ("stroke", "As the pump gives, one figure"), ("table", "As the pump gives, over engine speed"))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from zarvik.core.common.input_uncertainty import Doubt
+from zarvik.core.common.input_uncertainty import InputUncertainty
 from zarvik.core.wastegate.actuator import FOUR, THREE
 from zarvik.core.wastegate.solenoid import NAMED, PORTS
 from zarvik.project.document.fields import Choice, Of
@@ -21,7 +21,7 @@ _DISCHARGE = Of(
     "%",
     "Discharge coefficient",
     "Valve and branch together; unknown, it follows from branch and angle",
-    doubt=Doubt(0.05, 0.10, 0.12, absolute=True, measure="The boost that stands with the gate wired open, at two engine speeds"),
+    doubt=InputUncertainty(0.05, 0.10, 0.12, absolute=True, measure="The boost that stands with the gate wired open, at two engine speeds"),
     usual="65 %",
 )
 
@@ -155,7 +155,7 @@ _BAY = Of(
     "°C",
     "Bay temperature",
     "Air round the pipes at full load",
-    doubt=Doubt(10.0, 15.0, 20.0, absolute=True, measure="A thermometer on a wire in the bay, on a long pull"),
+    doubt=InputUncertainty(10.0, 15.0, 20.0, absolute=True, measure="A thermometer on a wire in the bay, on a long pull"),
     usual="60 °C",
 )
 _BREEZE = Of(
@@ -165,7 +165,7 @@ _BREEZE = Of(
     "m/s",
     "Breeze in the bay",
     "Speed of the air past hot parts",
-    doubt=Doubt(0.30, 0.50, 0.70, measure="Wool tufts on the parts and a camera, at road speed"),
+    doubt=InputUncertainty(0.30, 0.50, 0.70, measure="Wool tufts on the parts and a camera, at road speed"),
     usual="5 m/s",
 )
 

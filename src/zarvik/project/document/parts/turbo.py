@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import model_validator
 
-from zarvik.core.common.input_uncertainty import Doubt
+from zarvik.core.common.input_uncertainty import InputUncertainty
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.core.compressor.measured import map_of_wheel
 from zarvik.project.document.fields import Choice, Day, Of, Words
@@ -33,7 +33,7 @@ _WHEEL = Of(
     "mm",
     "Turbine wheel",
     "Tip diameter at its inlet",
-    doubt=Doubt(0.005, 0.02, 0.05, measure=_CALIPER),
+    doubt=InputUncertainty(0.005, 0.02, 0.05, measure=_CALIPER),
     usual="60 mm",
 )
 _EXDUCER = Of(
@@ -43,7 +43,7 @@ _EXDUCER = Of(
     "mm",
     "Turbine exducer",
     "Tip diameter at its outlet",
-    doubt=Doubt(0.005, 0.02, 0.05, measure=_CALIPER),
+    doubt=InputUncertainty(0.005, 0.02, 0.05, measure=_CALIPER),
     usual="52 mm",
 )
 _HOUSING = Of(
@@ -54,7 +54,7 @@ _HOUSING = Of(
     "Housing A/R",
     "Throat area over its radius; a bare number below 3 means inches, as .63 for 16 mm",
     inch_below=3.0,
-    doubt=Doubt(
+    doubt=InputUncertainty(
         0.02,
         0.05,
         0.10,
@@ -69,7 +69,7 @@ _BEST = Of(
     "%",
     "Best turbine efficiency",
     "Total to static",
-    doubt=Doubt(
+    doubt=InputUncertainty(
         0.02,
         0.03,
         0.04,
@@ -88,7 +88,9 @@ _PULSES = Of(
     "Pulses counted",
     "Of what this engine's pulses add in this manifold over steady gas; 0 % for steady gas. A wheel in pulses "
     "is some points worse than the sum of its moments",
-    doubt=Doubt(0.15, 0.25, 0.25, absolute=True, measure="The engine speed at which full boost stands, logged, with the rest known"),
+    doubt=InputUncertainty(
+        0.15, 0.25, 0.25, absolute=True, measure="The engine speed at which full boost stands, logged, with the rest known"
+    ),
     usual="60 %",
 )
 
@@ -100,7 +102,7 @@ _INERTIA = Of(
     "g·cm²",
     "Inertia of the rotor",
     "Both wheels and the shaft",
-    doubt=Doubt(0.05, 0.15, 0.25, measure="Hang the rotor on two threads and time its swing"),
+    doubt=InputUncertainty(0.05, 0.15, 0.25, measure="Hang the rotor on two threads and time its swing"),
     usual="550 g·cm²",
 )
 
@@ -152,9 +154,23 @@ class Fit(Part):
 
 
 _INDUCER = Of(
-    "length", "12 mm", "180 mm", "mm", "Compressor inducer", "Tip diameter at its inlet", doubt=Doubt(0.005, 0.02, measure=_CALIPER)
+    "length",
+    "12 mm",
+    "180 mm",
+    "mm",
+    "Compressor inducer",
+    "Tip diameter at its inlet",
+    doubt=InputUncertainty(0.005, 0.02, measure=_CALIPER),
 )
-_TIP = Of("length", "18 mm", "220 mm", "mm", "Compressor exducer", "Tip diameter at its outlet", doubt=Doubt(0.005, 0.02, measure=_CALIPER))
+_TIP = Of(
+    "length",
+    "18 mm",
+    "220 mm",
+    "mm",
+    "Compressor exducer",
+    "Tip diameter at its outlet",
+    doubt=InputUncertainty(0.005, 0.02, measure=_CALIPER),
+)
 
 
 class Wheels(Part):

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zarvik.core.candidates.evaluation import Given, Housing, Pulley, Weighed, at_stage, for_boost, given_up
+from zarvik.core.candidates.evaluation import Evaluated, Given, Housing, Pulley, at_stage, for_boost, given_up
 from zarvik.core.common.constants import INCH
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.limits.limits import FAILS, HOLDS, ORDER, TIGHT
@@ -19,7 +19,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.language.language import told, tr
 from zarvik.project.units.units import KINDS, show, unit_of
-from zarvik.window.desk import Beside
+from zarvik.window.desk import OtherDesign
 from zarvik.window.parts.figure_rows import Row
 from zarvik.workspace.inquiry import Candidates
 
@@ -48,7 +48,7 @@ def seconds(pull: Pull | None) -> str:
     return show(pull.seconds, "time", "s", places=1 if pull.seconds >= 1.0 else 2)
 
 
-def state_of(project: Project, one: Weighed, stage: int, doubt: float = 0.0, rest: float = 0.0) -> str:
+def state_of(project: Project, one: Evaluated, stage: int, doubt: float = 0.0, rest: float = 0.0) -> str:
     """The worst of how a turbo does at a stage, what it costs, and when it is here. `doubt`: what a power is good
     to (share, 2 sigma): a miss of less than half of that is tight, as the verdicts have it. `rest`: money that
     the build costs beside its turbos."""
@@ -67,7 +67,7 @@ def state_of(project: Project, one: Weighed, stage: int, doubt: float = 0.0, res
 
 
 def rows(
-    project: Project, found: Sequence[Weighed], stage: int, units: Mapping[str, str], doubt: float = 0.0, rest: float = 0.0
+    project: Project, found: Sequence[Evaluated], stage: int, units: Mapping[str, str], doubt: float = 0.0, rest: float = 0.0
 ) -> list[Row]:
     """A row for each candidate at a stage of the build, numbered as in the pictures; `doubt` and `rest` as in `state_of`."""
     made = []
@@ -134,13 +134,13 @@ def _day(text: str) -> str:
     return f"{int(day)} {tr(_MONTHS[int(month) - 1])}"
 
 
-def beside(found: Candidates, number: int, stage: int) -> Beside:
+def beside(found: Candidates, number: int, stage: int) -> OtherDesign:
     """A candidate at a stage as a design whose numbers can be looked at."""
     one = found.found[number]
     line = one.lines[stage]
     built = at_stage(found.build, line.stage)
     title = told("{0}, {1}", one.turbo.name, line.stage.title.lower())
-    return Beside(title, lambda: solved(dataclasses.replace(built, turbo=one.turbo)))
+    return OtherDesign(title, lambda: solved(dataclasses.replace(built, turbo=one.turbo)))
 
 
 @dataclass(frozen=True, eq=False)
@@ -177,7 +177,7 @@ def common(chart: CompressorMap) -> float:
     return COMMON_PRESSURE / chart.reference_pressure * math.sqrt(chart.reference_temperature / COMMON_TEMPERATURE)
 
 
-def picture(mode: str, project: Project, found: Sequence[Weighed], stage: int, units: Mapping[str, str]) -> Picture | None:
+def picture(mode: str, project: Project, found: Sequence[Evaluated], stage: int, units: Mapping[str, str]) -> Picture | None:
     """The candidates as curves; None where there is nothing to draw."""
     if not found:
         return None
@@ -210,7 +210,7 @@ def picture(mode: str, project: Project, found: Sequence[Weighed], stage: int, u
     )
 
 
-def _maps(project: Project, found: Sequence[Weighed], stage: int, units: Mapping[str, str]) -> Picture:
+def _maps(project: Project, found: Sequence[Evaluated], stage: int, units: Mapping[str, str]) -> Picture:
     unit = unit_of("mass_flow", units.get("mass_flow", KINDS["mass_flow"][0].symbol))
     curves, outlines = [], []
     for number, one in enumerate(found, 1):
@@ -239,7 +239,7 @@ def map_outline(chart: CompressorMap, factor: float) -> tuple[np.ndarray, np.nda
     return edge[:, 0] * factor, edge[:, 1]
 
 
-def _traces(mode: str, project: Project, found: Sequence[Weighed], stage: int, units: Mapping[str, str]) -> Picture | None:
+def _traces(mode: str, project: Project, found: Sequence[Evaluated], stage: int, units: Mapping[str, str]) -> Picture | None:
     unit = unit_of("pressure_gauge", units.get("pressure_gauge", "bar"))
     curves = []
     for number, one in enumerate(found, 1):
@@ -376,7 +376,7 @@ _GIVEN = {
 }
 
 
-def gives_up(found: Sequence[Weighed], chosen: str, stage: int, units: Mapping[str, str]) -> tuple[str, ...]:
+def gives_up(found: Sequence[Evaluated], chosen: str, stage: int, units: Mapping[str, str]) -> tuple[str, ...]:
     """What a choice gives up, a line for each of the others; empty where it gives up nothing."""
     by_name: dict[str, list[Given]] = {}
     for one in given_up(found, chosen, stage):

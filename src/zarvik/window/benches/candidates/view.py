@@ -26,7 +26,7 @@ from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
 from zarvik.workspace.inquiry import HOUSINGS, PULLEYS, SECONDS, WEIGHED, Candidates, housings_of, pulleys_of, seconds_of, weighed
-from zarvik.workspace.questions import DONE, FAILED, Reply
+from zarvik.workspace.questions import DONE, FAILED, JobResult
 
 OF_TURBOS = (show.MAPS, show.BOOST, show.POWER, show.SECONDS, show.PULL, show.HOUSINGS)
 
@@ -207,7 +207,7 @@ class CandidatesBench(Bench):
         reply = self.desk.ask(seconds_of(first))
         self.found = reply.value if reply.state == DONE else first
 
-    def _hear(self, reply: Reply) -> None:
+    def _hear(self, reply: JobResult) -> None:
         if reply.key not in (WEIGHED, SECONDS, HOUSINGS, PULLEYS) or reply.state not in (DONE, FAILED):
             return
         if not self.isVisible() or reply.state == FAILED:

@@ -40,7 +40,7 @@ from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
 from zarvik.window.parts.tabs import paged
 from zarvik.workspace.inquiry import CUTS, FILES, SHEETS, cuts_of, files_of, sheets_of
-from zarvik.workspace.questions import DONE, FAILED, Reply
+from zarvik.workspace.questions import DONE, FAILED, JobResult
 
 LIST, STOCK, DRAWINGS = "list", "stock", "drawings"
 PAGES = {LIST: "Cut list", STOCK: "Stock", DRAWINGS: "Drawings"}
@@ -69,7 +69,7 @@ class WorkshopBench(Bench):
         for widget in self._widgets.values():
             self.stack.addWidget(widget)
         self.found: CutList | None = None
-        self._shown: dict[str, Reply] = {}
+        self._shown: dict[str, JobResult] = {}
         self.sheets: list[Drawing] = []
         self._faults: list[str] = []
         self._line = ""
@@ -174,14 +174,14 @@ class WorkshopBench(Bench):
         elif shown is self._widgets[DRAWINGS]:
             self._take(self.desk.ask(sheets_of(self.desk.project)))
 
-    def _hear(self, reply: Reply) -> None:
+    def _hear(self, reply: JobResult) -> None:
         if reply.key in (CUTS, SHEETS) and self.isVisible() and reply.question.of is self.desk.project:
             self._take(reply)
         elif reply.key.startswith(FILES) and reply.state == DONE:
             names = [path.name for path in reply.value]
             self.desk.notice.emit(told("wrote {0}", ", ".join(names[:3]) + (" …" if len(names) > 3 else "")))
 
-    def _take(self, reply: Reply) -> None:
+    def _take(self, reply: JobResult) -> None:
         """Show what was found out, unless it is shown already."""
         if reply.state == FAILED:
             self.text.setPlainText(opening(reply.fault))

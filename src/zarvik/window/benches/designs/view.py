@@ -22,7 +22,7 @@ from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.side import side_column
 from zarvik.workspace.inquiry import DESIGNS, designs_of
-from zarvik.workspace.questions import CANCELLED, DONE, PART, Reply
+from zarvik.workspace.questions import CANCELLED, DONE, PART, JobResult
 
 TRIES = (200, 600, 2000)
 ASKED, FOUND, PRICES = "asked", "found", "prices"
@@ -247,7 +247,7 @@ class DesignsBench(Bench):
         self.moved.setText(text)
         self.moved.setVisible(bool(text))
 
-    def _hear(self, reply: Reply) -> None:
+    def _hear(self, reply: JobResult) -> None:
         if reply.key != DESIGNS:
             return
         if reply.state in (PART, DONE):
@@ -256,7 +256,7 @@ class DesignsBench(Bench):
             self.part = False
             self._draw()
 
-    def _show(self, reply: Reply) -> None:
+    def _show(self, reply: JobResult) -> None:
         if isinstance(reply.value, Designs):
             looked = self._one if self._looked else None
             self.found, self.part = reply.value, reply.state == PART

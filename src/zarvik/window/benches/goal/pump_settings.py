@@ -15,7 +15,7 @@ from zarvik.window.parts.figure_rows import CandidateRow, Heads, show_rows
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.side import side_column
 from zarvik.workspace.inquiry import PUMP, settings_of
-from zarvik.workspace.questions import DONE, FAILED, Reply
+from zarvik.workspace.questions import DONE, FAILED, JobResult
 
 
 class PumpSettings(QWidget):
@@ -46,11 +46,11 @@ class PumpSettings(QWidget):
         self.heads.take(presenter.setting_heads(self.desk.project.shown_units))
         self._answered(self.desk.ask(settings_of(self.desk.project)))
 
-    def _hear(self, reply: Reply) -> None:
+    def _hear(self, reply: JobResult) -> None:
         if reply.key == PUMP and self.isVisible() and reply.question.of is self.desk.project:
             self._answered(reply)
 
-    def _answered(self, reply: Reply) -> None:
+    def _answered(self, reply: JobResult) -> None:
         if reply.state not in (DONE, FAILED):
             return
         self.found = reply.value if reply.state == DONE else ()

@@ -38,7 +38,7 @@ from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.side import halves, side_column
 from zarvik.window.parts.tabs import paged
 from zarvik.workspace.inquiry import HOLES, holes_of
-from zarvik.workspace.questions import DONE, FAILED, Reply
+from zarvik.workspace.questions import DONE, FAILED, JobResult
 
 LINES, LISTS, LEAK, SUPPLY, INTAKE, COOLING, MADE = "lines", "lists", "leak", "supply", "intake", "cooling", "made"
 PAGES = {LINES: "Lines", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", INTAKE: "Intake", COOLING: "Cooling", MADE: "Materials"}
@@ -219,11 +219,11 @@ class RegisterBench(Bench):
             self._show_verdict()
             self._answered(self.desk.ask(holes_of(self.desk.project)))
 
-    def _hear(self, reply: Reply) -> None:
+    def _hear(self, reply: JobResult) -> None:
         if reply.key == HOLES and self.isVisible() and self.page == LEAK and reply.question.of is self.desk.project:
             self._answered(reply)
 
-    def _answered(self, reply: Reply) -> None:
+    def _answered(self, reply: JobResult) -> None:
         if reply.state == DONE:
             self.holes.setText("\n".join(show.hole_words(reply.value, self.desk.project.shown_units)))
         elif reply.state == FAILED:

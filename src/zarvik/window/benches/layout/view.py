@@ -32,7 +32,7 @@ from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
 from zarvik.window.parts.tabs import page_tabs
 from zarvik.workspace.inquiry import FIT, PRIMARIES, fit_of, primaries_of
-from zarvik.workspace.questions import CANCELLED, DONE, FAILED, Reply
+from zarvik.workspace.questions import CANCELLED, DONE, FAILED, JobResult
 
 PIECES, PLACES, HEAD, MAKING = "pieces", "places", "head", "making"
 PAGES = {PIECES: "Pieces", PLACES: "Places", HEAD: "Head", MAKING: "Making"}
@@ -415,7 +415,7 @@ class SpaceBench(Bench):
     def _fit_run(self) -> None:
         self.desk.ask(fit_of(self.desk.project, self._line_key()))
 
-    def _fitted(self, reply: Reply) -> None:
+    def _fitted(self, reply: JobResult) -> None:
         """A run came back that meets its end, or as near as it goes."""
         before, key = reply.question.of
         if before is not self.desk.project:
@@ -448,7 +448,7 @@ class SpaceBench(Bench):
         self.lay.setEnabled(not busy and not cast)
         self.equal.setEnabled(not busy and pieced(self.desk.project))
 
-    def _hear(self, reply: Reply) -> None:
+    def _hear(self, reply: JobResult) -> None:
         if reply.key == FIT and reply.state == DONE:
             self._fitted(reply)
         if reply.key != PRIMARIES or self._asked is None or reply.state not in (DONE, FAILED, CANCELLED):

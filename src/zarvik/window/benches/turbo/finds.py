@@ -8,11 +8,11 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QWidget
 
-from zarvik.core.candidates.catalogue_search import Find
+from zarvik.core.candidates.catalogue_search import CatalogueMatch
 from zarvik.core.whole_build.build import solved
 from zarvik.project.language.language import tr
 from zarvik.window.benches.turbo import presenter
-from zarvik.window.desk import Beside, Desk
+from zarvik.window.desk import Desk, OtherDesign
 from zarvik.window.parts.figure_rows import CandidateRow, Heads
 from zarvik.window.parts.over import Over
 
@@ -29,14 +29,14 @@ class Finds(Over):
         column = self.column
         column.addWidget(Heads(tr("Turbo, housing A/R"), presenter.FIND_HEADS))
         self.rows = [CandidateRow() for _ in range(MOST)]
-        self.finds: list[Find] = []
+        self.finds: list[CatalogueMatch] = []
         for row in self.rows:
             row.chosen.connect(self._take)
             row.working.connect(self._working)
             column.addWidget(row)
         column.addStretch(1)
 
-    def show_finds(self, finds: tuple[Find, ...]) -> None:
+    def show_finds(self, finds: tuple[CatalogueMatch, ...]) -> None:
         """Show the best ones."""
         self.finds = [f for f in finds if f.mark < float("inf")][:MOST]
         self.text.setText(
@@ -60,7 +60,7 @@ class Finds(Over):
         answer = self.desk.answer
         if answer is not None:
             found = solved(dataclasses.replace(answer.build, turbo=find.turbo))
-            self.desk.follow(address, Beside(find.turbo.name, lambda: found))
+            self.desk.follow(address, OtherDesign(find.turbo.name, lambda: found))
 
     def _take(self, number: str) -> None:
         self.hide()

@@ -21,7 +21,7 @@ from zarvik.window.parts.chart import Axis, Chart
 from zarvik.window.parts.marks import state_colour
 from zarvik.window.theme.palette import between, colour, current
 from zarvik.window.theme.style import font
-from zarvik.workspace.questions import DONE, Reply
+from zarvik.workspace.questions import DONE, JobResult
 
 
 class MapChart(Chart):
@@ -40,7 +40,7 @@ class MapChart(Chart):
         self.setMouseTracking(True)
         self.setAccessibleName(tr("Compressor map with the full-load line"))
 
-    def _hear(self, reply: Reply) -> None:
+    def _hear(self, reply: JobResult) -> None:
         if reply.key == presenter.MAPPED and reply.state == DONE and self.isVisible():
             self.refresh()
 

@@ -11,7 +11,7 @@ import numpy as np
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.answer.answer import Answer
-from zarvik.core.candidates.catalogue_search import Find
+from zarvik.core.candidates.catalogue_search import CatalogueMatch
 from zarvik.core.candidates.compare import Candidate
 from zarvik.core.compressor import lookup
 from zarvik.core.compressor.chart import CompressorMap
@@ -19,7 +19,7 @@ from zarvik.core.engine.blower import Blower, blown
 from zarvik.core.uncertainty.bands import POWER
 from zarvik.project.units.units import KINDS, show, unit_of
 from zarvik.window.parts.figure_rows import Row
-from zarvik.workspace.questions import Question, Watch
+from zarvik.workspace.questions import Job, JobProgress
 
 MAPPED = "mapped"
 LEVELS = (0.55, 0.60, 0.64, 0.68, 0.71, 0.74, 0.76, 0.78, 0.80)
@@ -78,14 +78,14 @@ def picture(chart: CompressorMap) -> MapPicture:
     )
 
 
-def mapped(chart: CompressorMap) -> Question:
+def mapped(chart: CompressorMap) -> Job:
     """The map as curves: a fifth of a second for one that was not seen yet."""
 
-    def work(watch: Watch) -> MapPicture:
+    def work(watch: JobProgress) -> MapPicture:
         watch(0.0)
         return picture(chart)
 
-    return Question(MAPPED, chart, work)
+    return Job(MAPPED, chart, work)
 
 
 SHARES = (0.25, 0.4, 0.55, 0.7, 0.85, 1.0)  # of a blower's maximum speed that have a line
@@ -182,7 +182,7 @@ def _cells(c: Candidate, units: Mapping[str, str]) -> tuple[str, ...]:
 FIND_HEADS = ("power", "full boost", "back-pr.", "gate", "surge", "choke", "wheel")
 
 
-def find_row(key: str, find: Find, wanted: float, units: Mapping[str, str]) -> Row:
+def find_row(key: str, find: CatalogueMatch, wanted: float, units: Mapping[str, str]) -> Row:
     """What a search found as a row; the gate's opening in the place of the efficiency."""
     cells = list(_cells(find.figures, units))
     cells[FIND_HEADS.index("gate")] = show(find.figures.opening, "ratio", "%", places=0)

@@ -40,7 +40,7 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.over import Over
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.workspace import tracings
-from zarvik.workspace.questions import Question, Watch
+from zarvik.workspace.questions import Job, JobProgress
 
 ACROSS, UP = "across", "up"
 TOOLS = ((ACROSS, "Axis across"), (UP, "Axis up"), (SPEED, "Speed line"), (ISLAND, "Island"), (SURGE, "Surge"), (CHOKE, "Choke"))
@@ -273,9 +273,9 @@ class TraceSheet(Over):
         if self.tracing.traces or any(self.axis.values()):
             step = self._steps[self._at]
             self._unkept.set(*step, self._bytes)
-            self.desk.ask(Question("tracing", step, self._keep, pause=0.4), again=True)
+            self.desk.ask(Job("tracing", step, self._keep, pause=0.4), again=True)
 
-    def _keep(self, watch: Watch) -> None:
+    def _keep(self, watch: JobProgress) -> None:
         watch(0.0)
         self._unkept.write()
 

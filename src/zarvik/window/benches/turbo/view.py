@@ -7,7 +7,7 @@ from functools import partial
 
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout
 
-from zarvik.core.candidates.catalogue_search import Find
+from zarvik.core.candidates.catalogue_search import CatalogueMatch
 from zarvik.formats import map_csv, shelf
 from zarvik.formats.project_file import FileError
 from zarvik.project.assembly.assemble import turbo_titles
@@ -29,7 +29,7 @@ from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.side import side_column
 from zarvik.workspace.inquiry import SHELF, shelf_in
-from zarvik.workspace.questions import DONE, Reply
+from zarvik.workspace.questions import DONE, JobResult
 
 
 class TurboBench(Bench):
@@ -264,7 +264,7 @@ class TurboBench(Bench):
         if reply.state == DONE:
             self._found(reply)
 
-    def _found(self, reply: Reply) -> None:
+    def _found(self, reply: JobResult) -> None:
         if reply.key != SHELF or reply.state != DONE:
             return
         # What was found for another design than the present one is not shown as if it were of this.
@@ -280,7 +280,7 @@ class TurboBench(Bench):
             self.finds.hide()
             self.desk.notice.emit(tr("The finds were of the design before: search again"))
 
-    def _take(self, find: Find) -> None:
+    def _take(self, find: CatalogueMatch) -> None:
         turbo = shelf.turbo(find.turbo.id)
         housing = turbo.turbine.housing.with_si(find.housing)
         turbine = turbo.turbine.model_copy(update={"housing": housing})

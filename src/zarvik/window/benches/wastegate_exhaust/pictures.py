@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from zarvik.core.wastegate.actuator import FOUR, NONE, PLENUM
 from zarvik.project.boost_control.control import BLOW, Control, port_mark
 from zarvik.project.language.language import tr
-from zarvik.project.manifold.manifold_types import OWN, School
+from zarvik.project.manifold.manifold_types import OWN, ManifoldType
 from zarvik.window.benches.wastegate_exhaust import presenter as show
 from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
@@ -313,13 +313,13 @@ class SchoolRows(QWidget):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.desk = desk
-        self.found: Sequence[School] = ()
+        self.found: Sequence[ManifoldType] = ()
         self.key = OWN
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Manifolds side by side"))
         self.setMinimumHeight(int(self.HEAD + 6 * self.ROW))
 
-    def take(self, found: Sequence[School]) -> None:
+    def take(self, found: Sequence[ManifoldType]) -> None:
         """Show these."""
         self.found = found
         if not any(s.key == self.key for s in found):
@@ -393,7 +393,7 @@ class SchoolRows(QWidget):
             for n, column in enumerate(columns):
                 self._cell(painter, QRectF(self.NAME + n * each, top, each - 8, self.ROW), column, school)
 
-    def _cell(self, painter: QPainter, r: QRectF, column: show.Column, school: School) -> None:
+    def _cell(self, painter: QPainter, r: QRectF, column: show.Column, school: ManifoldType) -> None:
         p = current()
         values = [v for s in self.found if math.isfinite(v := column.value(s))]
         value = column.value(school)

@@ -6,14 +6,14 @@ import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
-from zarvik.core.boost_control.held_boost import RUN_AWAY, Held
+from zarvik.core.boost_control.held_boost import RUN_AWAY, GatePoint
 from zarvik.core.common.constants import ZERO_CELSIUS
 from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.core.manifold.life import BAND
 from zarvik.project.boost_control.control import FALLS, MORE, RUNS, STAYS, WHAT, Control, Line, heats, held_boost, unsaid
 from zarvik.project.document.document import Project
 from zarvik.project.language.language import told, tr
-from zarvik.project.manifold.manifold_types import LONGER, OWN, School
+from zarvik.project.manifold.manifold_types import LONGER, OWN, ManifoldType
 from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import KINDS, unit_of
 
@@ -98,7 +98,7 @@ def curves(found: Control, units: Mapping[str, str]) -> Curves:
     symbol = units.get("pressure_gauge")
     unit = unit_of("pressure_gauge", symbol) if symbol else KINDS["pressure_gauge"][0]
 
-    def points(held: Sequence[Held]) -> tuple[tuple[float, float], ...]:
+    def points(held: Sequence[GatePoint]) -> tuple[tuple[float, float], ...]:
         return tuple((h.speed, unit.from_si(h.boost)) for h in held)
 
     seen = [h.boost for h in (*found.alone, *found.now)]
@@ -128,8 +128,8 @@ def headline(found: Control, units: Mapping[str, str]) -> str:
         words.append(
             told("{0} with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty)
         )
-    if found.spike is not None and found.spike.over > 500.0:
-        words.append(told("about {0} more for a moment when the pedal goes down", figure(found.spike.over, "pressure_gauge", units)))
+    if found.overshoot is not None and found.overshoot.over > 500.0:
+        words.append(told("about {0} more for a moment when the pedal goes down", figure(found.overshoot.over, "pressure_gauge", units)))
     working = [h for h in found.alone if h.state != "shut"]
     if working:
         words.insert(0, told("the spring alone opens the gate from {0}", figure(working[0].speed, "rotation", units)))
@@ -145,8 +145,8 @@ class Column:
     `less` is better."""
 
     title: str
-    text: Callable[[School], str]
-    value: Callable[[School], float]
+    text: Callable[[ManifoldType], str]
+    value: Callable[[ManifoldType], float]
     less: bool = True
 
 
@@ -156,7 +156,7 @@ def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
     def of(kind: str, value: float) -> str:
         return figure(value, kind, units) if value == value else "–"
 
-    def seconds(s: School) -> str:
+    def seconds(s: ManifoldType) -> str:
         return "–" if s.seconds != s.seconds else tr("never") if math.isinf(s.seconds) else f"{s.seconds:.2f} s"
 
     return (
@@ -179,7 +179,7 @@ def columns(units: Mapping[str, str]) -> tuple[Column, ...]:
     )
 
 
-def gains(found: Sequence[School], units: Mapping[str, str]) -> str:
+def gains(found: Sequence[ManifoldType], units: Mapping[str, str]) -> str:
     """What wakes earliest, against the present manifold."""
     own = next((s for s in found if s.key == OWN), None)
     others = [s for s in found if s.key != OWN and s.threshold == s.threshold]
@@ -207,7 +207,7 @@ def gains(found: Sequence[School], units: Mapping[str, str]) -> str:
     return ". ".join(words)
 
 
-def lasts(own: School) -> str:
+def lasts(own: ManifoldType) -> str:
     """How long the manifold lasts, how rough that is, and what makes it last longer."""
     text = told("lasts about {0} hot cycles, rough guide within a factor of {1:.0f}", heats(own.cycles), BAND)
     if own.longer:

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 from zarvik.project.boost_control.control import Control, steps
 from zarvik.project.heat.hot_parts import Around
 from zarvik.project.language.language import told, tr
-from zarvik.project.manifold.manifold_types import School
+from zarvik.project.manifold.manifold_types import ManifoldType
 from zarvik.project.units.rendering import render
 from zarvik.project.vehicle.towing import Towed
 from zarvik.window.benches.wastegate_exhaust import presenter as show
@@ -31,7 +31,7 @@ LEFT = 620.0  # units of the sheet that plan and curves are wide
 
 
 def write(
-    desk: Desk, path: str, found: Control | None, manifolds: Sequence[School], hot: Around | None = None, hill: Towed | None = None
+    desk: Desk, path: str, found: Control | None, manifolds: Sequence[ManifoldType], hot: Around | None = None, hill: Towed | None = None
 ) -> str:
     """Write what there is of it as PDF, a page each; returns a sentence when it cannot be written, else nothing."""
     pages: list[Callable[[QPainter], None]] = []
@@ -70,7 +70,7 @@ def _drawn(painter: QPainter, widget: QWidget, top: float, size: QSize) -> None:
     widget.deleteLater()
 
 
-def _manifolds(desk: Desk, painter: QPainter, manifolds: Sequence[School]) -> None:
+def _manifolds(desk: Desk, painter: QPainter, manifolds: Sequence[ManifoldType]) -> None:
     rows = SchoolRows(desk)
     rows.take(manifolds)
     _drawn(painter, rows, 60.0, QSize(int(page.WIDE), rows.minimumHeight()))

@@ -14,7 +14,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.heat.hot_parts import Around
 from zarvik.project.language.language import reason, told, tr
 from zarvik.project.language.plain import opening
-from zarvik.project.manifold.manifold_types import OWN, TITLES, School, school
+from zarvik.project.manifold.manifold_types import OWN, TITLES, ManifoldType, school
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import EntryError
 from zarvik.project.vehicle.towing import Towed
@@ -33,12 +33,12 @@ from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.side import halves, side_column
 from zarvik.window.parts.tabs import paged
 from zarvik.workspace.inquiry import AROUND, CONTROL, SCHOOLS, TOWED, around_of, control_of, schools_of, towed_of
-from zarvik.workspace.questions import DONE, FAILED, Question, Reply
+from zarvik.workspace.questions import DONE, FAILED, Job, JobResult
 
 GATE, MANIFOLDS, HEAT, TOW = "gate", "manifolds", "heat", "tow"
 PAGES = {GATE: "Gate, hoses", MANIFOLDS: "Manifolds", HEAT: "Exhaust, heat", TOW: "Tow, brake"}
 ANSWERS = {GATE: CONTROL, MANIFOLDS: SCHOOLS, HEAT: AROUND, TOW: TOWED}
-QUESTIONS: dict[str, Callable[[Project], Question]] = {GATE: control_of, MANIFOLDS: schools_of, HEAT: around_of, TOW: towed_of}
+QUESTIONS: dict[str, Callable[[Project], Job]] = {GATE: control_of, MANIFOLDS: schools_of, HEAT: around_of, TOW: towed_of}
 
 
 class HotSideBench(Bench):
@@ -55,7 +55,7 @@ class HotSideBench(Bench):
         for widget in self._widgets.values():
             self.stack.addWidget(widget)
         self.control: Control | None = None
-        self.schools: tuple[School, ...] = ()
+        self.schools: tuple[ManifoldType, ...] = ()
         self.around: Around | None = None
         self.towed: Towed | None = None
         self.goal: str | None = None  # file that is written as soon as every page is answered
@@ -223,13 +223,13 @@ class HotSideBench(Bench):
             self.tow_form.show_row(place, tow.asked(project, place))
         self._answered(self.desk.ask(QUESTIONS[self.page](project)))
 
-    def _hear(self, reply: Reply) -> None:
+    def _hear(self, reply: JobResult) -> None:
         if self.goal is not None and reply.key in ANSWERS.values() and reply.state in (DONE, FAILED):
             self._write_when_known()
         if reply.key in ANSWERS.values() and self.isVisible() and reply.question.of is self.desk.project:
             self._answered(reply)
 
-    def _answered(self, reply: Reply) -> None:
+    def _answered(self, reply: JobResult) -> None:
         if reply.state not in (DONE, FAILED):
             return
         units = self.desk.project.shown_units

@@ -25,7 +25,7 @@ from zarvik.window.parts.wrapping import wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 from zarvik.workspace.inquiry import MATERIALS, materials_of
-from zarvik.workspace.questions import DONE, FAILED, Reply
+from zarvik.workspace.questions import DONE, FAILED, JobResult
 
 
 class MadeOf(QWidget):
@@ -147,11 +147,11 @@ class MaterialsPage(QWidget):
         self.form.refresh()
         self._answered(self.desk.ask(materials_of(self.desk.project, str(self.run.currentData()))))
 
-    def _hear(self, reply: Reply) -> None:
+    def _hear(self, reply: JobResult) -> None:
         if reply.key == MATERIALS and self.isVisible() and reply.question.of == (self.desk.project, self.run.currentData()):
             self._answered(reply)
 
-    def _answered(self, reply: Reply) -> None:
+    def _answered(self, reply: JobResult) -> None:
         if reply.state == DONE:
             self.fault.hide()
             self.picture.take(reply.value)
