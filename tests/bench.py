@@ -32,7 +32,7 @@ from zarvik.core.candidates.evaluation import timed as seconds_of
 from zarvik.core.candidates.evaluation import weigh
 from zarvik.core.designs.pareto import Place, Score, search
 from zarvik.core.tracing.follow import between
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import asked_of, assemble, candidates, core_turbo
 from zarvik.project.cures.cures import proved
 from zarvik.project.designs import ALL_FREE, Search, asking
@@ -45,7 +45,7 @@ from zarvik.project.uncertainty.uncertainty import bands_of
 from zarvik.project.units.units import Quantity, parse
 from zarvik.window.app import make_window, settle
 from zarvik.window.benches.layout.bodies import bodies_of
-from zarvik.window.benches.layout.eye import Eye
+from zarvik.window.benches.layout.camera import Eye
 from zarvik.window.benches.layout.scene import Scene, can_render
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import QuantityField, ScrubLabel
@@ -62,9 +62,9 @@ from zarvik.window import opening
 opening.show()
 seen = time.perf_counter()
 opening.meanwhile(lambda: [importlib.import_module(f"zarvik.{name}") for name in ("cli", "window.app")])
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.window.app import make_window, settle
-window = make_window(shelf.demo("tarn"), None, "light")
+window = make_window(shipped.demo("tarn"), None, "light")
 window.resize(1280, 800)
 opening.give_place(window)
 whole = time.perf_counter()
@@ -133,7 +133,7 @@ def solving(project: Project) -> None:
 def weighing(project: Project) -> None:
     """Candidates with their lines, their seconds, and a step of tracing in a large picture."""
     build, asked = assemble(project), asked_of(project)
-    turbos = [core_turbo(shelf.turbo(n)) for n in shelf.turbo_names()[4:12]]
+    turbos = [core_turbo(shipped.turbo(n)) for n in shipped.turbo_names()[4:12]]
     full = [s for s in asked.stages if s.key == "full"]
     weigh(build, turbos[:1], full)
     lines = timed(lambda: weigh(build, turbos, full))
@@ -184,7 +184,7 @@ def first_five(searching: Search, seek: Callable[[Callable[[Place], Score | None
 def designing(project: Project) -> None:
     """The first five designs against a plain differential evolution over the same solver; the shelf ranked."""
     free = asking(project, [key for key in ALL_FREE if key not in ("pulley", "count")])
-    turbos = {n: shelf.turbo(n) for n in shelf.turbo_names()}
+    turbos = {n: shipped.turbo(n) for n in shipped.turbo_names()}
     ours, theirs = [], []
     for seed in (1, 2, 3):
         one = Search(free, turbos)
@@ -213,7 +213,7 @@ def designing(project: Project) -> None:
     whole.run(budget=200, told_of=lambda d: marks.append(time.perf_counter() - begin) if d.designs and d.designs[0].answer else None)
     print(f"  200 solved, six judged         {marks[0]:9.2f} s, with bands {marks[-1]:.1f} s   (target: five within 5 s)")
     build = assemble(project)
-    many = [core_turbo(shelf.turbo(n)) for n in shelf.turbo_names()]
+    many = [core_turbo(shipped.turbo(n)) for n in shipped.turbo_names()]
     many = [dataclasses.replace(t, id=f"{t.id}-{n}") for n in range(200 // len(many) + 1) for t in many][:200]
     ranked = timed(lambda: rank(build, many))
     print(f"  200 turbos, three housings     {ranked:9.2f} s   (target: under 2 s)")
@@ -381,7 +381,7 @@ def largest() -> None:
 
     demo, forty, two_hundred, four_hundred = (
         [min(column) for column in zip(*(stages(project) for _ in range(2)), strict=True)]
-        for project in (shelf.demo("tarn"), large(pieces=40), large(pieces=200), large())
+        for project in (shipped.demo("tarn"), large(pieces=40), large(pieces=200), large())
     )
     print("an edit of 400 pieces, 5,000 lines of a register, 40 kept designs, 8 candidates")
     for name, small, big in zip(("figures and verdicts", "costs and candidates", "bands", "cures tried"), demo, four_hundred, strict=True):
@@ -409,7 +409,7 @@ def starting() -> None:
 
 def main() -> None:
     """Run all benchmarks."""
-    project = shelf.demo("tarn")
+    project = shipped.demo("tarn")
     solving(project)
     weighing(project)
     designing(project)

@@ -14,7 +14,7 @@ import pytest
 os.environ.setdefault("QT_QPA_PLATFORM", "xcb" if shutil.which("Xvfb") else "offscreen")
 
 from zarvik.core.answer.answer import Answer, answer
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble, candidates
 from zarvik.project.document.document import Project
 from zarvik.project.language import language
@@ -44,7 +44,7 @@ def state_folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
 @pytest.fixture(scope="session")
 def tarn() -> Project:
     """The demo project."""
-    return shelf.demo("tarn")
+    return shipped.demo("tarn")
 
 
 @pytest.fixture(scope="session")

@@ -17,12 +17,12 @@ import tempfile
 import time
 from pathlib import Path
 
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 
 WORKER = """
 import random, sys, time
 from pathlib import Path
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.edits.edits import put
 from zarvik.project.units.units import Quantity
 from zarvik.workspace import journal
@@ -87,7 +87,7 @@ def main() -> int:
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         path = folder / "p.zarvik.json"
-        project_file.write(shelf.demo("tarn"), path)
+        project_file.write(shipped.demo("tarn"), path)
         for seed in range(rounds):
             fault = one_round(seed, folder / "state", path)
             if fault:

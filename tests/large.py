@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.document.document import Project, Variant
 from zarvik.project.document.parts.register import Noted
 from zarvik.project.edits.edits import put
@@ -15,7 +15,7 @@ PIECES, STOCK, CANDIDATES, VARIANTS, LINES = 400, 60, 8, 40, 5000
 
 def large(*, pieces: int = PIECES, stock: int = STOCK, candidates: int = CANDIDATES, kept: int = VARIANTS, lines: int = LINES) -> Project:
     """Tarn with `pieces` lengths of pipe between the ones that it has, and as many of everything else as asked for."""
-    tree = json.loads(project_file.dumps(shelf.demo("tarn")))
+    tree = json.loads(project_file.dumps(shipped.demo("tarn")))
     runs = ("intake", "hot_pipe", "cold_pipe", "exhaust")
     for n in range(max(pieces - sum(len(tree[run]) for run in runs), 0)):
         run = tree[runs[n % len(runs)]]

@@ -21,7 +21,7 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.checks import Verdict
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import ProjectProblems, assemble, candidates
 from zarvik.project.cures.cure_edits import cured, is_long
 from zarvik.project.cures.cures import proved
@@ -211,14 +211,14 @@ def dead(demo: str, project: Project, place: str) -> bool:
 def main() -> int:
     """By hand."""
     words = argparse.ArgumentParser(description=__doc__)
-    words.add_argument("demos", nargs="*", default=shelf.demo_names())
+    words.add_argument("demos", nargs="*", default=shipped.demo_names())
     words.add_argument("--points", type=int, default=12)
     words.add_argument("--only", default="")
     words.add_argument("--no-cures", action="store_true")
     given = words.parse_args()
     count = 0
     for demo in given.demos:
-        project = shelf.demo(demo)
+        project = shipped.demo(demo)
         prepare(assemble(project))
         for place in numbers(project):
             if given.only in place and edits.get(project, place).known != UNKNOWN:

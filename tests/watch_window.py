@@ -22,7 +22,7 @@ from PySide6.QtTest import QTest
 from watchdog import watched
 
 from large import large
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.window.app import make_window, settle
 from zarvik.window.benches import BENCHES
 from zarvik.window.frame.main_window import MainWindow
@@ -49,7 +49,7 @@ def act(window: MainWindow, label: str, doing: Callable[[], object]) -> None:
 def run(demo: str) -> None:
     """Every bench, every page, an edit and its undo on each, and what the window does itself."""
     application()
-    window = make_window(large() if demo == "large" else shelf.demo(demo), None, "light")
+    window = make_window(large() if demo == "large" else shipped.demo(demo), None, "light")
     window.resize(1280, 800)
     window.show()
     settle(window)

@@ -9,7 +9,7 @@ from pathlib import Path
 from zarvik.core.compressor.meanline import Wheel, generate
 from zarvik.core.layout.frame import Frame
 from zarvik.formats import map_csv, project_file
-from zarvik.formats import shelf as shelf_files
+from zarvik.formats import shipped as shelf_files
 from zarvik.project.document.document import SCHEMA_VERSION, Project
 from zarvik.project.document.places import get
 from zarvik.project.edits import edits

@@ -16,7 +16,7 @@ from typing import Any
 
 from zarvik.commands.output import BAD_INPUT, GOOD, not_over
 from zarvik.commands.words import parser
-from zarvik.formats import project_file, shelf, writing
+from zarvik.formats import atomic_writer, project_file, shipped
 from zarvik.project.assembly.assemble import ProjectProblems
 from zarvik.project.document.document import Project
 from zarvik.project.language.language import reason, told, tr, use_system
@@ -115,18 +115,18 @@ def _run(given: argparse.Namespace) -> int:
     match given.word:
         case "demo":
             if given.list:
-                for name in shelf.demo_names():
-                    print(f"{name:10s} {tr(shelf.demo(name).note)}")
+                for name in shipped.demo_names():
+                    print(f"{name:10s} {tr(shipped.demo(name).note)}")
                 return GOOD
-            project = shelf.demo(given.name)
+            project = shipped.demo(given.name)
             if given.copy:
                 not_over(Path(given.copy), force=given.force)
-                writing.write_text(shelf.demo_text(given.name), Path(given.copy))
+                atomic_writer.write_text(shipped.demo_text(given.name), Path(given.copy))
                 print(told("wrote {0}", given.copy))
                 return GOOD
             return _window(given, project, None)
         case None | "start":
-            return _window(given, shelf.fresh(), None, first=True)
+            return _window(given, shipped.fresh(), None, first=True)
         case "open":
             path = Path(given.file)
             project, mark = project_file.read_marked(path)
@@ -163,7 +163,7 @@ def _command(word: str, given: argparse.Namespace) -> int:
 
 
 def _window(
-    given: argparse.Namespace, project: Project, path: Path | None, *, first: bool = False, mark: writing.Mark | None = None
+    given: argparse.Namespace, project: Project, path: Path | None, *, first: bool = False, mark: atomic_writer.Mark | None = None
 ) -> int:
     # Everything but the window runs where no Qt can be loaded.
     try:

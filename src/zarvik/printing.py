@@ -27,7 +27,7 @@ from zarvik.project.boost_control.control import WHAT, Control, heats, held_boos
 from zarvik.project.connections.lists import Listing
 from zarvik.project.connections.register import register as lines_of
 from zarvik.project.designs import Design, Designs, Trade, binding
-from zarvik.project.designs.words import gain, headline, obstacles, price
+from zarvik.project.designs.wording import gain, headline, obstacles, price
 from zarvik.project.document.document import Project
 from zarvik.project.document.places import get
 from zarvik.project.engine.diesel_pump import Setting

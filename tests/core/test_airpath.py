@@ -208,10 +208,10 @@ def test_extreme_speeds(build: Build, speed: float) -> None:
 
 def test_off_the_map_is_said_with_how_much(tarn: Project) -> None:
     """A tiny compressor goes past its edge: the region and a negative margin say so."""
-    from zarvik.formats import shelf
+    from zarvik.formats import shipped
 
     def with_turbo(name: str) -> Build:
-        project = add_turbo(tarn, shelf.turbo(name))
+        project = add_turbo(tarn, shipped.turbo(name))
         return assemble(put(project, "turbo", name))
 
     point = at_target(with_turbo("c42-55"))

@@ -16,15 +16,15 @@ from zarvik.core.airpath.solution import prepare, sweep_speeds
 from zarvik.core.airpath.threshold import double_band
 from zarvik.core.answer.answer import Answer, answer, completed, first_answer
 from zarvik.core.calculations.sensitivity import influences, levers
-from zarvik.core.checks.each_turbo import too_large
 from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.wheel_of_each_turbo import too_large
 from zarvik.core.common.sentences import Figure, say
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.step import step_loss
 from zarvik.core.engine.correction import standard_day_factor
 from zarvik.core.engine.knock import ignition_delay, knock_integral
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble, candidates
 from zarvik.project.cures import cures
 from zarvik.project.cures.cure_edits import cured
@@ -59,10 +59,10 @@ def test_influences_are_what_solving_again_gives(tarn: Project, key: str) -> Non
         assert found["charge_loss"].up > 0
 
 
-@pytest.mark.parametrize("name", shelf.demo_names())
+@pytest.mark.parametrize("name", shipped.demo_names())
 def test_influences_of_every_demo(name: str) -> None:
     """Every lever of every demo solves and is finite; none for an unknown number."""
-    project = shelf.demo(name)
+    project = shipped.demo(name)
     build = assemble(project)
     solver = prepare(build)
     found = influences(solver.path, solver, build.target.speed, "power")
@@ -86,7 +86,7 @@ def test_dyno_flatters_on_a_hot_hill(tarn_answer: Answer) -> None:
     """At 640 m and 33 °C a dyno prints about 10 % more."""
     point = tarn_answer.target
     assert 1.06 < point.corrected_power / point.power < 1.14
-    diesel = prepare(assemble(shelf.demo("skerry"))).at(3600.0)
+    diesel = prepare(assemble(shipped.demo("skerry"))).at(3600.0)
     assert diesel.corrected_power == diesel.power
 
 
@@ -294,7 +294,7 @@ def test_nothing_is_compiled_twice(tarn: Project) -> None:
     """One lambda or a table of them, a blower or a turbo, a single point or a sweep: the arrays are of one
     kind, so that nobody waits for another compilation."""
     for name in ("tarn", "moth"):
-        build = assemble(shelf.demo(name))
+        build = assemble(shipped.demo(name))
         table = dataclasses.replace(build.engine, mixture=((1000.0, 0.9), (6000.0, 0.85)))
         for engine in (build.engine, table):
             solver = prepare(dataclasses.replace(build, engine=engine))
@@ -326,9 +326,9 @@ def test_what_the_heat_costs(tarn_answer: Answer) -> None:
 def test_full_boost_is_nearly_full() -> None:
     """The threshold is where 97 % of the boost that is asked for stand (common practice, no source): solved
     there anew, the Skerry has that share, and more above it."""
-    from zarvik.formats import shelf
+    from zarvik.formats import shipped
 
-    build = assemble(shelf.demo("skerry"))
+    build = assemble(shipped.demo("skerry"))
     solver = prepare(build)
     found = thresholds.threshold(solver, solver.full_load)
     assert found is not None
@@ -339,7 +339,7 @@ def test_full_boost_is_nearly_full() -> None:
 
 
 def _with(place: str, text: str) -> dict[str, Verdict]:
-    from_demo = shelf.demo("tarn")
+    from_demo = shipped.demo("tarn")
     return {v.id: v for v in answer(assemble(put(from_demo, place, parse(text, get(from_demo, place).kind)))).verdicts}
 
 
@@ -352,7 +352,7 @@ def test_power_that_knocks_does_not_count() -> None:
     assert [v["knock"].state for v in steps[-3:]] == ["fails"] * 3 and all(v["target"].state == "fails" for v in steps[-3:])
     # type: ignore[operator]
     assert "knocks" in steps[-1]["target"].text.whole and steps[-1]["target"].margin < steps[-2]["target"].margin < 0.0
-    tight = put(shelf.demo("tarn"), "engine.compression", parse("12.6", "number"))
+    tight = put(shipped.demo("tarn"), "engine.compression", parse("12.6", "number"))
     found = {v.id: v for v in answer(assemble(tight)).verdicts}["knock"]
     assert found.changes and {v.id: v for v in answer(assemble(cured(tight, found.changes))).verdicts}["knock"].state != "fails"
 
@@ -363,10 +363,10 @@ def test_a_lean_engine_is_told() -> None:
     states = {x: _with("engine.full_load_lambda", x)["lean"].state for x in ("0.75", "0.88", "0.94", "1.0", "1.06", "1.28", "1.96")}
     assert list(states.values()) == ["holds", "holds", "holds", "tight", "fails", "fails", "fails"]
     assert "misfires" in _with("engine.full_load_lambda", "1.5")["lean"].text.whole
-    lean = put(shelf.demo("tarn"), "engine.full_load_lambda", parse("1.2", "number"))
+    lean = put(shipped.demo("tarn"), "engine.full_load_lambda", parse("1.2", "number"))
     found = {v.id: v for v in answer(assemble(lean)).verdicts}["lean"]
     assert {v.id: v for v in answer(assemble(cured(lean, found.changes))).verdicts}["lean"].state == "holds"
-    assert "lean" not in {v.id for v in answer(assemble(shelf.demo("skerry"))).verdicts}
+    assert "lean" not in {v.id for v in answer(assemble(shipped.demo("skerry"))).verdicts}
 
 
 def test_surge_is_judged_where_it_is_noticed() -> None:
@@ -380,7 +380,7 @@ def test_surge_is_judged_where_it_is_noticed() -> None:
     margins = []
     for boost in ("1.35 bar", "1.6 bar", "2.2 bar", "3.0 bar"):
         project = put(
-            put(shelf.demo("skerry"), "brief.target_boost", parse(boost, "pressure_gauge")),
+            put(shipped.demo("skerry"), "brief.target_boost", parse(boost, "pressure_gauge")),
             "brief.hold_back_until",
             parse("500 rpm", "rotation"),
         )
@@ -391,8 +391,8 @@ def test_surge_is_judged_where_it_is_noticed() -> None:
 def test_the_turbo_by_itself_beside_the_control() -> None:
     """Boost that is held back comes when the control lets it in; beside it stands what the turbo could do by itself, with its own band: the
     same as of the build without the holding back."""
-    free = put(shelf.demo("tarn"), "brief.hold_back_until", parse("500 rpm", "rotation"))
-    held = put(shelf.demo("tarn"), "brief.hold_back_until", parse("4200 rpm", "rotation"))
+    free = put(shipped.demo("tarn"), "brief.hold_back_until", parse("500 rpm", "rotation"))
+    held = put(shipped.demo("tarn"), "brief.hold_back_until", parse("4200 rpm", "rotation"))
     one, two = (answer(assemble(p), ()) for p in (free, held))
     assert two.case.threshold > 3900.0 and two.case.free[0] == pytest.approx(one.case.threshold, abs=3.0)
     text = next(v for v in two.verdicts if v.id == "spool").text
@@ -403,7 +403,7 @@ def test_the_threshold_knows_no_idle_and_no_redline() -> None:
     """Full boost stands where it stands: idle speed and rev limit move only the grid that it is looked for on."""
     found = []
     for idle, limit in (("750 rpm", "7000 rpm"), ("900 rpm", "7200 rpm"), ("1100 rpm", "6800 rpm"), ("830 rpm", "7900 rpm")):
-        project = put(put(shelf.demo("tarn"), "engine.idle", parse(idle, "rotation")), "engine.rev_limit", parse(limit, "rotation"))
+        project = put(put(shipped.demo("tarn"), "engine.idle", parse(idle, "rotation")), "engine.rev_limit", parse(limit, "rotation"))
         found.append(answer(assemble(project), ()).case.threshold)
     assert max(found) - min(found) < 12.0
 
@@ -414,7 +414,7 @@ def test_the_threshold_knows_no_idle_and_no_redline() -> None:
 def test_two_turbos_of_the_size_of_one(demo: str, count: int, said: bool) -> None:
     """Two wheels that share the air need each 1/√2 of the diameter (flow goes with the square of it; common practice): told where the
     wheels were chosen for one alone, and not where a twin was chosen as one."""
-    project = put(shelf.demo(demo), "turbos_fitted", parse(str(count), "count"))
+    project = put(shipped.demo(demo), "turbos_fitted", parse(str(count), "count"))
     found = first_answer(assemble(project))
     words = too_large(found.case)
     assert (words is not None) is said

@@ -16,7 +16,7 @@ from zarvik.core.candidates.evaluation import for_boost, pulleys
 from zarvik.core.engine import belt as belts
 from zarvik.core.engine.belt import Belt, capacity, compliance, grip, slip
 from zarvik.core.whole_build.build import Build
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 
 RIBBED = Belt("ribbed", 0.165, 0.075, 1.0, 6.0, math.radians(170.0))
@@ -25,7 +25,7 @@ RIBBED = Belt("ribbed", 0.165, 0.075, 1.0, 6.0, math.radians(170.0))
 @pytest.fixture(scope="module")
 def moth() -> Build:
     """The blower build."""
-    return assemble(shelf.demo("moth"))
+    return assemble(shipped.demo("moth"))
 
 
 def test_grip_by_euler_and_eytelwein() -> None:

@@ -14,8 +14,8 @@ from zarvik.core.common.sentences import Fault
 from zarvik.core.layout.bodies import CollectorSizes, Head, TurboSizes, collector_inlets, drain_off, turbo_body
 from zarvik.core.layout.clash import folded, hidden, nearest, trace
 from zarvik.core.layout.frame import Frame, looking, mirrored, start
+from zarvik.core.layout.placement import apart, firing, other_hand
 from zarvik.core.layout.run import Segment, bend, placed, straight
-from zarvik.core.layout.space import apart, firing, other_hand
 
 SIZES = TurboSizes(
     to_shaft=0.062,

@@ -12,7 +12,7 @@ from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.calculations import sheets
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.sentences import Figure
-from zarvik.formats import results, shelf
+from zarvik.formats import results, shipped
 from zarvik.project.assembly.assemble import ProjectProblems, assemble, candidates
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document.document import Project
@@ -70,7 +70,7 @@ def test_random_builds_are_solved_or_say_why(seed: int) -> None:
     """Property: whatever the entries, each point either closes with finite numbers everywhere, or
     says why it does not; verdicts have words; the results can be written without a NaN."""
     chance = random.Random(seed)
-    project = shelf.demo(shelf.demo_names()[seed % 4])
+    project = shipped.demo(shipped.demo_names()[seed % 4])
     project = shaken(project, chance, 0.15 + 0.05 * seed)
     for _ in range(seed % 3):
         run = chance.choice(RUNS)
@@ -160,7 +160,7 @@ def test_cures_of_wrong_builds_cure(tarn: Project, entries: list[tuple[str, str]
 
 def test_a_blower_that_turns_too_fast_gets_another_pulley() -> None:
     """The cure names the ratio; with it the rotors stay under their limit."""
-    project = changed(shelf.demo("moth"), ("blower.ratio", "2.9"))
+    project = changed(shipped.demo("moth"), ("blower.ratio", "2.9"))
     before = verdict(solved(project), "overspeed")
     assert before.state == "fails"
     assert verdict(solved(cured(project, before.changes)), "overspeed").state == "holds"
@@ -169,13 +169,13 @@ def test_a_blower_that_turns_too_fast_gets_another_pulley() -> None:
 def test_alcohol_is_judged_after_it_has_cooled_the_charge() -> None:
     """Fell has no cooler: what counts is the charge behind the fuel; asked to evaporate all of it,
     it stops at saturation and is no colder than the wet bulb of methanol."""
-    found = solved(shelf.demo("fell"))
+    found = solved(shipped.demo("fell"))
     hot = verdict(found, "charge_temperature")
     assert hot.state != "fails" and "after the fuel" in hot.text.whole
     plenum = found.target.stations["plenum"].temperature
     assert 80.0 < plenum - found.target.charge < 150.0
-    whole = solved(changed(shelf.demo("fell"), ("engine.evaporated", "80 %")))
-    little = solved(changed(shelf.demo("fell"), ("engine.evaporated", "10 %")))
+    whole = solved(changed(shipped.demo("fell"), ("engine.evaporated", "80 %")))
+    little = solved(changed(shipped.demo("fell"), ("engine.evaporated", "10 %")))
     assert 280.0 < whole.target.charge <= found.target.charge + 1e-6 < little.target.charge
     assert whole.target.power >= found.target.power - 1.0 > little.target.power
 
@@ -183,20 +183,20 @@ def test_alcohol_is_judged_after_it_has_cooled_the_charge() -> None:
 def test_alcohol_without_a_cooler_needs_about_the_boost_of_petrol_with_one() -> None:
     """Common practice, no source: the same engine on methanol without a cooler makes within a tenth of its intercooled power on petrol
     at the same boost, and is not hotter than a good cooler leaves it."""
-    petrol = solved(shelf.demo("tarn")).target
+    petrol = solved(shipped.demo("tarn")).target
     for fuel, share in (("methanol", "40 %"), ("e85", "25 %")):
-        project = changed(put(shelf.demo("tarn"), "engine.fuel", fuel), ("engine.evaporated", share))
+        project = changed(put(shipped.demo("tarn"), "engine.fuel", fuel), ("engine.evaporated", share))
         bare = project.model_copy(update={"cooler": project.cooler.model_copy(update={"fitted": False})})
         found = solved(bare).target
         assert found.boost == pytest.approx(petrol.boost, rel=0.01)
         assert 0.90 < found.power / petrol.power < 1.12 and found.charge < petrol.charge + 2.0
 
 
-@pytest.mark.parametrize("name", shelf.demo_names())
+@pytest.mark.parametrize("name", shipped.demo_names())
 def test_gauge_and_reference_say_the_same(name: str) -> None:
     """Closed form: the same build 1,000 m higher on the same absolute plenum pressure draws about
     the same air; on the same gauge boost it draws less."""
-    project = shelf.demo(name)
+    project = shipped.demo(name)
     low = solved(put(project, "brief.altitude", parse("0 m", "length")))
     high = solved(put(project, "brief.altitude", parse("1000 m", "length")))
     if low.target.closure.solved and high.target.closure.solved:

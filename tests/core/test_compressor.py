@@ -14,9 +14,9 @@ from zarvik.core.compressor import lookup
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.core.compressor.meanline import Wheel, generate
 from zarvik.core.compressor.measured import identify, map_of_wheel, scaled, trim
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 
-CHART = shelf.turbo_map("c54-71")
+CHART = shipped.turbo_map("c54-71")
 LINES, POINTS = lookup.pack(CHART)
 SURGE_END = CHART.lines[3]
 
@@ -158,10 +158,10 @@ def test_crossing_lines_are_found() -> None:
     assert any("cross" in f.text for f in faults(chart))
 
 
-@pytest.mark.parametrize("name", shelf.turbo_names())
+@pytest.mark.parametrize("name", shipped.turbo_names())
 def test_shelf_maps_are_sound(name: str) -> None:
     """Every map that ships can be used, and is believable (common practice, no source)."""
-    chart = shelf.turbo_map(name)
+    chart = shipped.turbo_map(name)
     assert faults(chart) == []
     best = max(max(line.efficiency) for line in chart.lines)
     assert 0.74 <= best <= 0.80
@@ -188,7 +188,7 @@ def test_larger_trim_flows_more_in_the_same_exducer() -> None:
 def test_the_shelf_is_what_its_generator_makes() -> None:
     """Regression, no validation: a map of the shelf comes out of the mean line again, to its printed
     digits."""
-    kept = shelf.turbo_map("c54-71")
+    kept = shipped.turbo_map("c54-71")
     made = generate(Wheel(0.054, 0.071), kept.name)
     for one, two in zip(made.lines, kept.lines, strict=True):
         assert one.speed == pytest.approx(two.speed, rel=1e-3)
@@ -203,10 +203,10 @@ def test_the_shelf_is_what_its_generator_makes() -> None:
 def test_a_wheel_gives_the_map_of_its_size() -> None:
     """The shelf's own wheels, measured again, give the shelf's maps; one that lies between two of them lies
     between their maps (choke flow and highest speed)."""
-    from zarvik.formats import shelf
+    from zarvik.formats import shipped
 
     for key in ("c46-60", "c54-71", "c68-89"):
-        sizes, known = shelf.sizes(key), shelf.turbo_map(key)
+        sizes, known = shipped.sizes(key), shipped.turbo_map(key)
         made = map_of_wheel(sizes["inducer"], sizes["exducer"], "measured")
         assert made.lines[-1].flow == pytest.approx(known.lines[-1].flow, rel=1e-4)
         assert made.maximum_speed == pytest.approx(known.maximum_speed, rel=1e-3)

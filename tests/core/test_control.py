@@ -27,7 +27,7 @@ from zarvik.core.boost_control.held_boost import (
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.wastegate.actuator import FOUR, FULL_SHARE, MOST_DUTY, NONE, PLENUM, SPRINGS, THREE, Actuator, bench_of, lift_for, opened
 from zarvik.core.wastegate.wastegate_flow import Wastegate
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import actuator_of, assemble
 from zarvik.project.boost_control.control import control as report
 from zarvik.project.cures.cure_edits import cured
@@ -45,7 +45,7 @@ BIG = 100.0  # diaphragm over valve: the gas on the valve is nothing
 @pytest.fixture(scope="module")
 def solver() -> Solver:
     """The Tarn."""
-    return prepare(assemble(shelf.demo("tarn")))
+    return prepare(assemble(shipped.demo("tarn")))
 
 
 def deaf(spring: float, **more: object) -> Actuator:
@@ -127,7 +127,7 @@ def test_without_the_gas_a_spring_holds_what_it_says(solver: Solver) -> None:
 @pytest.mark.parametrize("demo", ["tarn", "skerry", "fell"])
 def test_it_stands_where_forces_and_flow_agree(demo: str) -> None:
     """Independent: the boost found by SciPy over the whole path as a black box, with the forces written out here."""
-    solver = prepare(assemble(shelf.demo(demo)))
+    solver = prepare(assemble(shipped.demo(demo)))
     gate, ambient = solver.path.gate, solver.path.site.pressure
     one = Actuator(0.7e5, 1.0e5, 1.6 * gate.diameter, gate.diameter)
     for speed in (0.6 * solver.path.engine.rev_limit, 0.95 * solver.path.engine.rev_limit):
@@ -165,7 +165,9 @@ def test_states_and_trends(solver: Solver) -> None:
     assert len(working) >= 5 and working[-1] < working[1] and whole.first is not None and whole.most is not None
     assert [p.state for p in whole.points][:2] == [SHUT, SHUT]
     small = prepare(
-        assemble(edits.put(edits.put(shelf.demo("tarn"), "gate.diameter", parse("20 mm", "length")), "gate.lift", parse("3 mm", "length")))
+        assemble(
+            edits.put(edits.put(shipped.demo("tarn"), "gate.diameter", parse("20 mm", "length")), "gate.lift", parse("3 mm", "length"))
+        )
     )
     creeping = held(small, Actuator(0.2e5, 0.3e5, 0.060, 0.020), 6400.0)
     assert creeping.state == WIDE and creeping.lift == pytest.approx(1.0) and creeping.boost > 0.4e5
@@ -221,7 +223,9 @@ def verdicts(project: Project) -> dict[str, Verdict]:
 def test_the_verdict_and_its_cure(control: str, kind: str) -> None:
     """From nothing said: open, with a spring that is sold; put in, it holds what is asked, or reaches it with the solenoid. A
     spring that is too strong fails and is cured."""
-    project = put(put(put(shelf.demo("tarn"), "gate.control", control), "gate.kind", kind), "gate.spring", parse("0 bar", "pressure_gauge"))
+    project = put(
+        put(put(shipped.demo("tarn"), "gate.control", control), "gate.kind", kind), "gate.spring", parse("0 bar", "pressure_gauge")
+    )
     first = verdicts(project)["spring"]
     assert first.state == "open" and first.changes
     said = cured(project, first.changes)
@@ -237,7 +241,7 @@ def test_the_verdict_and_its_cure(control: str, kind: str) -> None:
 def test_what_the_document_means() -> None:
     """Sums of stacked springs; what is not said follows from what is usual; sold by boost is more on the bench; no gate, or a
     blower: no actuator."""
-    project = put(shelf.demo("tarn"), "gate.spring", parse("0.5 bar + 0.2 bar", "pressure_gauge"))
+    project = put(shipped.demo("tarn"), "gate.spring", parse("0.5 bar + 0.2 bar", "pressure_gauge"))
     one = actuator_of(project)
     assert one is not None and one.spring == pytest.approx(0.7e5) and one.full == pytest.approx(1.015e5)
     assert (
@@ -251,7 +255,7 @@ def test_what_the_document_means() -> None:
     assert sold is not None and sold.spring == pytest.approx(bench_of(0.7e5, one.share)) and sold.by_boost and not one.by_boost
     less = actuator_of(put(project, "gate.full", parse("0.3 bar", "pressure_gauge")))
     assert less is not None and less.full > less.spring
-    assert actuator_of(shelf.demo("moth")) is None
+    assert actuator_of(shipped.demo("moth")) is None
     assert actuator_of(put(project, "gate.diameter", parse("0", "length", default_unit="mm"))) is None
     assert MOST_DUTY < 1.0
 
@@ -262,7 +266,7 @@ def test_springs_hold_what_they_are_sold_for(name: str) -> None:
     springs
     are named so unless somebody says otherwise."""
     assert doc.Gate().sold == "engine"
-    base = put(put(shelf.demo(name), "gate.sold", "engine"), "gate.control", NONE)
+    base = put(put(shipped.demo(name), "gate.sold", "engine"), "gate.control", NONE)
     for boost in (0.55, 0.8, 1.0):
         build = assemble(put(base, "gate.spring", parse(f"{boost} bar", "pressure_gauge")))
         held = gate_point_near(prepare(build), build.actuator, build.target.speed)  # type: ignore[arg-type]
@@ -271,7 +275,7 @@ def test_springs_hold_what_they_are_sold_for(name: str) -> None:
 
 def test_holding_back_takes_a_solenoid() -> None:
     """Boost that is to come late, with nothing but a spring in the way: told with what stands before; the cure puts a solenoid in."""
-    project = put(shelf.demo("tarn"), "gate.control", NONE)
+    project = put(shipped.demo("tarn"), "gate.control", NONE)
     ideal = cured(project, verdicts(put(project, "gate.spring", parse("0 bar", "pressure_gauge")))["spring"].changes)
     assert "holds the boost back" not in "".join(verdicts(ideal)["spring"].text.templates)
     late = put(ideal, "brief.hold_back_until", parse("4800 rpm", "rotation"))
@@ -286,7 +290,7 @@ def test_random_gates_never_raise() -> None:
     random = np.random.default_rng(5)
     for demo in ("tarn", "fell", "skerry"):
         for _ in range(3):
-            project = shelf.demo(demo)
+            project = shipped.demo(demo)
             for name in type(project.gate).model_fields:
                 place = f"gate.{name}"
                 found, old = edits.meta(project, place), edits.get(project, place)

@@ -22,11 +22,11 @@ from zarvik.core.candidates.catalogue_search import glance, rank
 from zarvik.core.checks import Verdict
 from zarvik.core.designs.pareto import Place, Score, beats, crowding, diverse, ranked, search, unbeaten
 from zarvik.core.limits.limits import BOTTOM_END, FAILS
-from zarvik.formats import shelf
-from zarvik.project.assembly.assemble import assemble, catalogue, core_turbo, resources_of, weeks_of
+from zarvik.formats import shipped
+from zarvik.project.assembly.assemble import assemble, core_turbo, resources_of, weeks_of
 from zarvik.project.designs import ALL_FREE, UNITS, Design, Search, asking, binding, in_the_way
-from zarvik.project.designs.axes import BOOST, COLD_PIPE, COOLER, COUNT, EXHAUST, GATE, HOLD, HOT_PIPE, HOUSING, PULLEY, THROTTLE, TURBO
-from zarvik.project.designs.words import gain, price
+from zarvik.project.designs.choices import BOOST, COLD_PIPE, COOLER, COUNT, EXHAUST, GATE, HOLD, HOT_PIPE, HOUSING, PULLEY, THROTTLE, TURBO
+from zarvik.project.designs.wording import gain, price
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import put
 from zarvik.project.units.units import EntryError, parse
@@ -35,7 +35,7 @@ from zarvik.project.units.units import EntryError, parse
 @pytest.fixture(scope="module")
 def turbos() -> dict[str, object]:
     """Five turbos of the shelf about the Tarn's."""
-    return {n: shelf.turbo(n) for n in ("c46-60", "c51-67", "c54-71", "c58-76", "c61-80")}
+    return {n: shipped.turbo(n) for n in ("c46-60", "c51-67", "c54-71", "c58-76", "c61-80")}
 
 
 @settings(max_examples=60, deadline=None)
@@ -113,7 +113,7 @@ def search_of(project: Project, shelf_of: dict[str, object], *free: str, wish: s
 def test_against_every_design_there_is(demo: str, free: tuple[str, ...]) -> None:
     """Four engines, every place of a coarse choice solved, and the search with half of them over two seeds.
     Nothing of the whole beats what was found by more than a small share of the spread."""
-    searching = search_of(shelf.demo(demo), {}, *free)
+    searching = search_of(shipped.demo(demo), {}, *free)
     # Each is solved once: the search asks for the same answers.
     known = {p: searching.score(p) for p in itertools.product(*(range(n) for n in searching.sizes))}
     every = {p: s for p, s in known.items() if s}
@@ -137,7 +137,7 @@ def test_what_is_found_fulfils_what_was_asked(turbos: dict[str, object]) -> None
     """Each design is solved again here: its figures are its own, nothing fails, power and threshold are there, it has
     bands; no two are the same, none beats another; what it would cost to grant a wish is granted by a design that fails
     nothing, and its price is the difference of the two."""
-    project = shelf.demo("tarn")
+    project = shipped.demo("tarn")
     stages: list[tuple[int, bool]] = []
     searching = Search(project, turbos)  # type: ignore[arg-type]
     found = searching.run(budget=160, seed=1, most=4, told_of=lambda d: stages.append((len(d.designs), bool(d.trades))))
@@ -180,7 +180,7 @@ def test_what_is_found_fulfils_what_was_asked(turbos: dict[str, object]) -> None
 def test_the_demo_is_improved_by_what_is_found(turbos: dict[str, object]) -> None:
     """The Tarn's own design misses its target by a little; the first that is found reaches it, earlier or for less, with
     no more that fails, and what matters decides: with money counting most the first is the cheapest."""
-    project = shelf.demo("tarn")
+    project = shipped.demo("tarn")
     searching = search_of(project, turbos, TURBO, HOUSING, GATE, BOOST)
     own = searching.judged(searching.design(searching.own))  # type: ignore[arg-type]
     first = searching.run(budget=140, most=3).designs[0]
@@ -196,9 +196,9 @@ def test_the_demo_is_improved_by_what_is_found(turbos: dict[str, object]) -> Non
 
 def test_a_target_that_was_reached_is_found_again(turbos: dict[str, object]) -> None:
     """The Tarn with a smaller wheel and its own boost makes what it makes: asked for that, there is a design."""
-    made = put(shelf.demo("tarn"), "turbo", "c51-67")
+    made = put(shipped.demo("tarn"), "turbo", "c51-67")
     point = prepare(assemble(made)).at(6400.0)
-    asked = put(shelf.demo("tarn"), "brief.target_power", parse(f"{point.power / 745.7:.0f} hp", "power"))
+    asked = put(shipped.demo("tarn"), "brief.target_power", parse(f"{point.power / 745.7:.0f} hp", "power"))
     found = search_of(asked, turbos, TURBO, HOUSING, GATE, BOOST).run(budget=140, most=3)
     assert any(d.figures.power >= 0.995 * point.power for d in found.designs)
 
@@ -227,7 +227,7 @@ def test_a_looser_limit_is_never_worse(place: str, tight: str, loose: str) -> No
     }
     best, many = [], []
     for limit in (tight, loose):
-        project = put(put(shelf.demo("tarn"), place, parse(limit, kinds[place])), "ask.begins", "")
+        project = put(put(shipped.demo("tarn"), place, parse(limit, kinds[place])), "ask.begins", "")
         searching = search_of(project, {}, TURBO, BOOST)
         scores = [s for p in itertools.product(*(range(n) for n in searching.sizes)) if (s := searching.score(p))]
         fulfil = [s for s in scores if s.short == 0.0]
@@ -241,7 +241,7 @@ def test_a_looser_limit_is_never_worse(place: str, tight: str, loose: str) -> No
 
 def test_an_impossible_target_names_what_stands_in_the_way(turbos: dict[str, object]) -> None:
     """500 hp with full boost from 2,600 rpm: nothing; the nearest fails nothing else, and what it misses is told."""
-    project = put(shelf.demo("tarn"), "brief.target_power", parse("400 hp", "power"))
+    project = put(shipped.demo("tarn"), "brief.target_power", parse("400 hp", "power"))
     project = put(project, "car.clutch", parse("0 N·m", "torque"))
     found = search_of(put(project, "car.gearbox", parse("0 N·m", "torque")), turbos, TURBO, HOUSING, GATE, BOOST).run(budget=200, most=3)
     assert not found.designs and found.nearest is not None
@@ -255,7 +255,13 @@ def test_an_impossible_target_names_what_stands_in_the_way(turbos: dict[str, obj
 def test_a_wish_is_granted_with_little_changed(turbos: dict[str, object]) -> None:
     """100 rpm earlier than the present design: each that is found is, and the first changes the fewest sizes."""
     searching = search_of(
-        put(shelf.demo("tarn"), "brief.target_boost", parse("1.2 bar", "pressure_gauge")), turbos, TURBO, HOUSING, GATE, BOOST, wish="spool"
+        put(shipped.demo("tarn"), "brief.target_boost", parse("1.2 bar", "pressure_gauge")),
+        turbos,
+        TURBO,
+        HOUSING,
+        GATE,
+        BOOST,
+        wish="spool",
     )
     own = searching.design(searching.own)
     assert own is not None and "spool" in own.short
@@ -264,14 +270,14 @@ def test_a_wish_is_granted_with_little_changed(turbos: dict[str, object]) -> Non
     moves = [searching.moved(d) for d in found.designs]
     assert moves == sorted(moves) and moves[0] >= 1
     with pytest.raises(EntryError, match="no wish"):
-        Search(shelf.demo("tarn"), {}, "luck")
+        Search(shipped.demo("tarn"), {}, "luck")
 
 
 def test_sizes_go_into_the_document(turbos: dict[str, object]) -> None:
     """Each axis at its own size leaves the document as it is; another pipe bore is that of all its pieces that are as
     wide, bends keep their shape, cones meet it; another turbo's opening is met by the cone before it; a housing is one
     that is sold and has to be paid for, as is a throttle; gates come in pairs."""
-    project = shelf.demo("tarn")
+    project = shipped.demo("tarn")
     searching = search_of(project, turbos, *(k for k in ALL_FREE if k != PULLEY))
     keys = [a.key for a in searching.axes]
     assert keys == [TURBO, COUNT, HOUSING, GATE, HOT_PIPE, COLD_PIPE, EXHAUST, COOLER, THROTTLE, BOOST, HOLD]
@@ -312,12 +318,12 @@ def test_sizes_go_into_the_document(turbos: dict[str, object]) -> None:
     with pytest.raises(EntryError, match="left free"):
         asking(project, ("colour",))
     with pytest.raises(EntryError, match="nothing"):
-        search_of(shelf.demo("fell"), {}, COOLER)
+        search_of(shipped.demo("fell"), {}, COOLER)
 
 
 def test_a_blower_is_searched_by_its_pulleys() -> None:
     """Moth: the smaller the pulley, the more boost and the less room of the rotors; the axes of a turbo are not there."""
-    searching = search_of(shelf.demo("moth"), {}, PULLEY, TURBO, HOUSING)
+    searching = search_of(shipped.demo("moth"), {}, PULLEY, TURBO, HOUSING)
     assert [a.key for a in searching.axes] == [PULLEY]
     designs = [d for n in range(len(searching.axes[0].names)) if (d := searching.design((n,))) is not None]
     boosts = [round(d.figures.boost) for d in designs]
@@ -331,8 +337,8 @@ def test_the_bill_by_hand() -> None:
     """A catalogue of round numbers: a turbo by its size (560 for a 60 mm wheel, by the square), a gate of 38 mm, a core of
     10 dm3 (200 + 2 * 20), four primaries at 30 with 3 h; what is there costs nothing, work given out costs 50 an hour and
     waits 10 days, another housing 24 days."""
-    build = dataclasses.replace(assemble(shelf.demo("tarn")), turbo=core_turbo(shelf.turbo("c61-80")))
-    rates = {key: Rate(0.0, 0.0) for key in catalogue()}
+    build = dataclasses.replace(assemble(shipped.demo("tarn")), turbo=core_turbo(shipped.turbo("c61-80")))
+    rates = {key: Rate(0.0, 0.0) for key in shipped()}
     rates |= {
         "gate": Rate(100.0, 2.0, 6.0),
         "gate_mm": Rate(5.0, 0.0),
@@ -366,13 +372,13 @@ def test_the_bill_by_hand() -> None:
     assert there.days == 24.0
     priced, _ = billed(dataclasses.replace(means, turbo_price=870.0, turbo_days=3.0))
     assert priced["turbo"][1] == Cost(870.0, 5.0, 3.0)
-    assert all(r.rate.price >= 0.0 and r.rate.hours >= 0.0 for r in catalogue().values())
+    assert all(r.rate.price >= 0.0 and r.rate.hours >= 0.0 for r in shipped().values())
     assert bill(build, None) == ()
 
 
 def test_means_come_from_the_document() -> None:
     """Days between two dates, weeks said, prices of the owner's own, what is there, what is given out."""
-    project = shelf.demo("tarn")
+    project = shipped.demo("tarn")
     assert weeks_of(project) == pytest.approx(9.0)  # 13 March to 15 May
     assert weeks_of(put(project, "ask.weeks", parse("6 weeks", "weeks"))) == 6.0
     assert weeks_of(put(project, "ask.begins", "")) == 0.0
@@ -394,7 +400,7 @@ def verdicts_of(project: Project) -> tuple[Verdict, ...]:
 def test_torque_that_clutch_and_gears_take() -> None:
     """By hand: the highest torque of the line against the limits; the cure brings it just under; the low gears are told
     the boost that they take, which makes no more than that."""
-    project = shelf.demo("tarn")
+    project = shipped.demo("tarn")
     project = put(put(project, "car.clutch", parse("380 N·m", "torque")), "car.low_gears", parse("300 N·m", "torque"))
     found = answer(assemble(project))
     verdicts = {v.id: v for v in found.verdicts}
@@ -415,8 +421,8 @@ def test_torque_that_clutch_and_gears_take() -> None:
 def test_ranking_the_shelf(turbos: dict[str, object]) -> None:
     """At a glance and then solved: what ranks first of all housings, each solved over the whole range, is among the first
     three; figures at a glance are near to those of the whole line; a limit of none is kept."""
-    build = assemble(shelf.demo("tarn"))
-    own = [core_turbo(shelf.turbo(n)) for n in turbos]
+    build = assemble(shipped.demo("tarn"))
+    own = [core_turbo(shipped.turbo(n)) for n in turbos]
     found, looked = rank(build, own, most=6)
     assert looked == 15 and len(found) == 6
     assert [f.mark for f in found] == sorted(f.mark for f in found)
@@ -442,7 +448,7 @@ def test_units_of_limits_are_all_told() -> None:
 def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     """A list one can read, JSON as documented, a design taken over as a project; odd words are told."""
     path = tmp_path / "a.zarvik.json"
-    path.write_text(shelf.demo_text("tarn"), "utf-8")
+    path.write_text(shipped.demo_text("tarn"), "utf-8")
     words = ["design", str(path), "--free", "turbo,housing,boost", "--tries", "20", "--most", "1"]
     assert main([*words, "--json", "-"]) == 0
     tree = json.loads(capsys.readouterr().out)
@@ -477,11 +483,11 @@ def test_the_command_line_searches(tmp_path: Path, capsys: pytest.CaptureFixture
     assert ranked_tree["looked_at"] >= 50 and ranked_tree["ranked"][0]["power_W"] > 2e5
     assert main(["rank", str(path), "--most", "0"]) == 2
     # What nothing can give leaves with 1 and says what stood in the way.
-    hopeless = put(shelf.demo("tarn"), "brief.target_power", parse("900 hp", "power"))
+    hopeless = put(shipped.demo("tarn"), "brief.target_power", parse("900 hp", "power"))
     project_file.write(hopeless, path)
     assert main(["design", str(path), "--free", "turbo,boost", "--tries", "40"]) == 1
     assert "in the way" in capsys.readouterr().out
-    path.write_text(shelf.demo_text("moth"), "utf-8")
+    path.write_text(shipped.demo_text("moth"), "utf-8")
     assert main(["rank", str(path)]) == 2
 
 
@@ -489,7 +495,7 @@ def test_weighing_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFi
     """Candidates with their seconds, pulleys of a blower, JSON without a number that is none."""
     for name, words in (("tarn", "54 × 71"), ("moth", "* 69.0")):
         path = tmp_path / f"{name}.zarvik.json"
-        path.write_text(shelf.demo_text(name), "utf-8")
+        path.write_text(shipped.demo_text(name), "utf-8")
         assert main(["weigh", str(path)]) == 0
         assert words in capsys.readouterr().out
         assert main(["weigh", str(path), "--json", "-"]) == 0

@@ -27,7 +27,7 @@ from zarvik.core.gas.properties import enthalpy, heat_capacity_ratio
 from zarvik.core.turbine import turbine as turbines
 from zarvik.core.wastegate.wastegate_flow import Wastegate, bypassed
 from zarvik.core.whole_build.build import Build
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble, candidates
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import get, put
@@ -242,10 +242,10 @@ def test_a_choked_tailpipe_leaves_at_mach_one_above_ambient() -> None:
 # ---- the whole ----------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("name", shelf.demo_names())
+@pytest.mark.parametrize("name", shipped.demo_names())
 def test_demos_close_at_every_speed(name: str) -> None:
     """Tarn, Skerry, Fell and Moth: mass 1e-6, energy 1e-4, shaft 1e-4 at every engine speed."""
-    project = shelf.demo(name)
+    project = shipped.demo(name)
     found = answer(assemble(project), candidates(project))
     for point in found.sweep:
         assert point.closure.solved, (point.speed, point.closure.reason)
@@ -259,7 +259,7 @@ def test_demos_close_at_every_speed(name: str) -> None:
 
 def test_diesel_is_a_diesel() -> None:
     """Bands (Heywood, common practice): bsfc 195 to 250 g/kWh, gas before the turbine 550 to 750."""
-    project = shelf.demo("skerry")
+    project = shipped.demo("skerry")
     point = prepare(assemble(project)).at(3600.0)
     assert 195 < point.fuel / point.power * 3.6e9 < 250
     assert 550 < point.stations["turbine_inlet"].temperature - 273.15 < 750
@@ -267,7 +267,7 @@ def test_diesel_is_a_diesel() -> None:
 
 def test_methanol_burns_twice_the_fuel() -> None:
     """Band (common practice): methanol 600 to 720 g/kWh."""
-    point = prepare(assemble(shelf.demo("fell"))).at(7600.0)
+    point = prepare(assemble(shipped.demo("fell"))).at(7600.0)
     assert 560 < point.fuel / point.power * 3.6e9 < 740
     assert point.charge < point.stations["plenum"].temperature - 40
 
@@ -393,7 +393,7 @@ def test_two_turbos_share_the_air(tarn: Project) -> None:
 
 def test_water_loop_cools_less_when_the_front_is_small() -> None:
     """The front exchanger limits the loop; energy goes through it."""
-    moth = shelf.demo("moth")
+    moth = shipped.demo("moth")
     good = prepare(assemble(moth)).at(6000.0)
     poor = prepare(assemble(changed(moth, cooler__front="15 %"))).at(6000.0)
     assert poor.charge > good.charge + 5.0

@@ -16,7 +16,7 @@ from zarvik.core.blow_off.throttle_closing import greitzer, left_of_surge, lifte
 from zarvik.core.blow_off.valve import VALVES, BlowOff, diameter_of
 from zarvik.core.checks import blow_off
 from zarvik.core.stock.sizes import openings
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble, blow_off_of
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.edits.edits import put
@@ -26,7 +26,7 @@ from zarvik.project.units.units import parse
 @pytest.fixture(scope="module")
 def solver() -> Solver:
     """The Tarn."""
-    return prepare(assemble(shelf.demo("tarn")))
+    return prepare(assemble(shipped.demo("tarn")))
 
 
 def state_of(solver: Solver, speed: float) -> np.ndarray:
@@ -105,7 +105,7 @@ def test_greitzers_limit(solver: Solver) -> None:
 def test_two_ways_to_a_size(demo: str) -> None:
     """Independent of each other: the orifice that passes surge flow, and the transient of foot, valve, wheel and plenum, agree to the
     next size that is sold. Without a valve the flow turns back several times; a larger one is never worse."""
-    solver = prepare(assemble(shelf.demo(demo)))
+    solver = prepare(assemble(shipped.demo(demo)))
     target = solver.path.target.speed
     for speed in (0.7 * target, target):
         s = state_of(solver, speed)
@@ -132,7 +132,7 @@ def test_mass_of_the_pipe(solver: Solver) -> None:
 def test_verdicts_and_their_cures(monkeypatch: pytest.MonkeyPatch) -> None:
     """None fitted, too small, vented behind a meter, a spring that stands open at idle or never opens: each is told, and its cure
     makes it hold; a diesel has no throttle, a blower its own bypass."""
-    tarn = shelf.demo("tarn")
+    tarn = shipped.demo("tarn")
 
     def verdict(project: object) -> object:
         return next((v for v in answer(assemble(project)).verdicts if v.id == "blow_off"), None)  # type: ignore[arg-type]
@@ -151,7 +151,7 @@ def test_verdicts_and_their_cures(monkeypatch: pytest.MonkeyPatch) -> None:
     told = verdict(vented)
     assert told.state == "fails" and verdict(cured(vented, told.changes)).state == "holds"  # type: ignore[attr-defined]
     assert verdict(tarn).state == "holds"  # type: ignore[attr-defined]
-    assert verdict(shelf.demo("skerry")) is None and blow_off_of(shelf.demo("moth")) is None
+    assert verdict(shipped.demo("skerry")) is None and blow_off_of(shipped.demo("moth")) is None
     # A compressor that does not work has nothing to blow off
     monkeypatch.setattr(blow_off, "needed_area", lambda *_: 0.0)
     assert verdict(tarn) is None

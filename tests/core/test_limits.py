@@ -27,9 +27,7 @@ from zarvik.core.checks import (
     charge_loss,
     charge_temperature,
     choke,
-    ends,
     exhaust_temperature,
-    gate,
     intake_loss,
     knock,
     materials,
@@ -39,9 +37,11 @@ from zarvik.core.checks import (
     rotor_speed,
     smoke,
     spool,
+    step_between_pieces,
     surge,
     target,
     velocity,
+    wastegate,
     wheel_speed,
 )
 from zarvik.core.checks.case import Case
@@ -49,7 +49,7 @@ from zarvik.core.ducts.march import inside_coefficient
 from zarvik.core.limits import limits
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.core.whole_build.build import Build
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.edits.edits import put
 from zarvik.project.manifold.primaries import without_primaries
@@ -221,7 +221,7 @@ def case(tarn_answer: Answer) -> Case:
 @pytest.fixture(scope="module")
 def moth() -> Case:
     """The Moth, on a blower."""
-    return of(assemble(shelf.demo("moth")))
+    return of(assemble(shipped.demo("moth")))
 
 
 def of(build: Build) -> Case:
@@ -255,7 +255,7 @@ def test_gate_in_hand_and_creep(case: Case) -> None:
     """15 % of the lift in hand; boost over 1 % and 1.5 kPa above what is asked is creep, over 2 % it
     fails."""
     for opening, state in ((0.85, HOLDS), (0.85001, TIGHT), (1.0, TIGHT)):
-        found = one(gate.check(doctored(case, turbo(opening=opening, regime="holding"))))
+        found = one(wastegate.check(doctored(case, turbo(opening=opening, regime="holding"))))
         assert found.state == state and found.margin == pytest.approx(1.0 - opening, abs=1e-9)
 
     def creeping(over: float) -> Change:
@@ -268,14 +268,14 @@ def test_gate_in_hand_and_creep(case: Case) -> None:
 
     full = case.build.boost.full
     seen = 1.01 + 1.5e3 / full
-    assert one(gate.check(doctored(case, creeping(seen - 1e-4)))).margin == pytest.approx(0.0)
+    assert one(wastegate.check(doctored(case, creeping(seen - 1e-4)))).margin == pytest.approx(0.0)
     for over, state in ((1.0301, FAILS),):
-        found = one(gate.check(doctored(case, creeping(over))))
+        found = one(wastegate.check(doctored(case, creeping(over))))
         assert found.state == state and found.margin == pytest.approx(1.0 - over)
         assert "creeps" in found.text.whole
     shut = doctored(case, turbo(regime="shut"))
     quiet = tuple(dataclasses.replace(p, turbo=dataclasses.replace(p.turbo, regime="shut")) for p in shut.sweep)
-    assert one(gate.check(dataclasses.replace(shut, sweep=quiet))).state == OPEN
+    assert one(wastegate.check(dataclasses.replace(shut, sweep=quiet))).state == OPEN
 
 
 def test_hot_side(case: Case) -> None:
@@ -300,7 +300,7 @@ def test_hot_side(case: Case) -> None:
 def of_skerry(name: str, kelvin: float) -> Case:
     """The Skerry, a diesel, with another temperature at a station."""
     return doctored(
-        DIESEL[0] if DIESEL else DIESEL.append(of(assemble(shelf.demo("skerry")))) or DIESEL[0], station(name, temperature=kelvin)
+        DIESEL[0] if DIESEL else DIESEL.append(of(assemble(shipped.demo("skerry")))) or DIESEL[0], station(name, temperature=kelvin)
     )
 
 
@@ -481,7 +481,7 @@ def test_openings_and_ends(case: Case) -> None:
         return dataclasses.replace(case, build=build, solver=dataclasses.replace(case.solver, path=build))
 
     for step, state in ((0.00199, HOLDS), (-0.00199, HOLDS), (0.00201, TIGHT), (-0.00201, TIGHT)):
-        assert one(ends.check(stepping(step))).state == state
+        assert one(step_between_pieces.check(stepping(step))).state == state
 
 
 def test_primaries_and_the_open_end(case: Case) -> None:
@@ -507,7 +507,7 @@ def test_primaries_and_the_open_end(case: Case) -> None:
 
 def test_smoke() -> None:
     """Lambda 1.25 is clean, 1.15 smokes; a table counts by its least."""
-    skerry = DIESEL[0] if DIESEL else of(assemble(shelf.demo("skerry")))
+    skerry = DIESEL[0] if DIESEL else of(assemble(shipped.demo("skerry")))
     for value, state in ((1.25, HOLDS), (1.2499, TIGHT), (1.15, TIGHT), (1.1499, FAILS)):
         for engine in (
             dataclasses.replace(skerry.build.engine, lambda_=value, mixture=()),
@@ -583,7 +583,7 @@ def test_knock(case: Case, monkeypatch: pytest.MonkeyPatch) -> None:
 def test_wrap_keeps_the_metal_hot() -> None:
     """Common practice, no source: wrap shortens the metal's life: its skin is cooler, the metal under it hotter, and the verdict
     goes by the metal. By hand, the same heat through gas and wrap: (T − T_m) h = (T_m − T_s) / R."""
-    tarn = shelf.demo("tarn")
+    tarn = shipped.demo("tarn")
     found = {}
     for cover in ("bare", "wrap"):
         project = without_primaries(tarn)

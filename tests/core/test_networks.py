@@ -32,7 +32,7 @@ from zarvik.core.turbine.pulses import overlap_pressure
 from zarvik.core.wastegate.actuator import lift_for
 from zarvik.core.wastegate.branch import branched_discharge
 from zarvik.core.wastegate.wastegate_flow import Wastegate
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import ProjectProblems, assemble
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document.document import Project
@@ -232,7 +232,7 @@ def test_later_is_freer(later: dict[int, Solver]) -> None:
 def test_random_ways_back_close(name: str) -> None:
     """Draws over the whole range of place, pipe and angle: solved, and the energy whole."""
     rng = np.random.default_rng(7)
-    build = assemble(shelf.demo(name))
+    build = assemble(shipped.demo(name))
     for _ in range(6):
         gate = dataclasses.replace(
             build.gate, rejoins=int(rng.integers(0, 9)), tube=float(rng.uniform(0.02, 0.09)), joins=float(rng.uniform(0.0, 2.0))
@@ -309,7 +309,7 @@ def test_what_no_crossover_can_join(tarn: Project) -> None:
     twice, _ = insert_piece(opposed(tarn), "manifold", 3, "crossover")
     with pytest.raises(ProjectProblems, match="one crossover"):
         assemble(twice)
-    fell, _ = insert_piece(without_primaries(shelf.demo("fell")), "manifold", 2, "crossover")
+    fell, _ = insert_piece(without_primaries(shipped.demo("fell")), "manifold", 2, "crossover")
     with pytest.raises(ProjectProblems, match="an exhaust of its own"):
         assemble(fell)
 
@@ -405,7 +405,7 @@ def test_silencers_by_hand() -> None:
 def test_a_gate_for_each_manifold_and_scroll() -> None:
     """Fell with one gate for two manifolds fails, two cure it; two scrolls and one gate are asked about; a branch that is narrower
     than its valve is told, and its cure is carried out; a firing order of other cylinders too."""
-    fell = shelf.demo("fell")
+    fell = shipped.demo("fell")
 
     def verdicts(project: Project) -> dict[str, Verdict]:
         return {v.id: v for v in answer(assemble(project), ()).verdicts}
@@ -414,7 +414,7 @@ def test_a_gate_for_each_manifold_and_scroll() -> None:
     one = put(fell, "gate.count", parse("1", "count"))
     found = verdicts(one)["each_gate"]
     assert found.state == "fails" and "each_gate" not in verdicts(cured(one, found.changes))
-    tarn = shelf.demo("tarn")
+    tarn = shipped.demo("tarn")
     twin = put(tarn, f"turbos.{tarn.turbo}.turbine.scrolls", parse("2", "count"))
     assert verdicts(twin)["each_gate"].state == "open"
     narrow = put(tarn, "gate.branch", parse("30 mm", "length"))
@@ -435,7 +435,7 @@ def test_a_bypass_that_vents() -> None:
     """A blower's bypass into the open: the charge stays cooler than with one that leads back, by more the more is too much; all air comes
     through the intake. Independent: heat of compression of outside air by the adiabatic efficiency, with a pencil: 77 to 83 °C at 0.35
     bar."""
-    project = put(shelf.demo("moth"), "brief.target_boost", parse("0.35 bar", "pressure_gauge"))
+    project = put(shipped.demo("moth"), "brief.target_boost", parse("0.35 bar", "pressure_gauge"))
     back, vented = (prepare(assemble(put(project, "blower.bypass", key))).at(6000.0) for key in ("back", "air"))
     for point in (back, vented):
         assert point.closure.solved and point.closure.energy < 1e-6

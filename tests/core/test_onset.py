@@ -20,7 +20,7 @@ from zarvik.core.airpath.threshold import NEARLY, branches, crossing, threshold
 from zarvik.core.common.identity_cache import FirstEqual
 from zarvik.core.common.progress import Stopped, beside, look, watched
 from zarvik.core.whole_build.build import Build
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.uncertainty.uncertainty import levers_of, of_the_model
 
@@ -30,7 +30,7 @@ NAMES = ("tarn", "moth", "skerry", "fell")
 @pytest.fixture(scope="module", params=NAMES)
 def solver(request: pytest.FixtureRequest) -> Solver:
     """Each demo's solver."""
-    return prepare(assemble(shelf.demo(request.param), id=request.param))
+    return prepare(assemble(shipped.demo(request.param), id=request.param))
 
 
 def crept(solver: Solver, about: float, step: float) -> float:
@@ -60,7 +60,7 @@ def test_the_threshold_is_where_an_engine_that_creeps_up_has_it(solver: Solver, 
 def test_the_demo_with_two_states_has_its_fold_found() -> None:
     """Tarn jumps on boost: on the curve over pressure the speed falls again before the boost is full, and the look just below stands
     far from it."""
-    solver = prepare(assemble(shelf.demo("tarn")))
+    solver = prepare(assemble(shipped.demo("tarn")))
     raw = solver.full_load
     found, both = threshold(solver, raw), branches(solver, raw)
     assert found is not None and both is not None and both.both.any()
@@ -113,7 +113,7 @@ def test_from_which_speed_the_control_asks(share: float) -> None:
 
 def test_a_curve_beside_another_is_the_curve_itself(solver: Solver) -> None:
     """With every doubtful entry moved far: the same points as without the other curve, in fewer evaluations."""
-    project = shelf.demo(solver.path.id)
+    project = shipped.demo(solver.path.id)
     base = solver.full_load
     chance = random.Random(4)
     fewer = []
@@ -182,7 +182,7 @@ def test_equal_values_are_one() -> None:
 
 def test_nothing_flows_and_the_rise_says_so() -> None:
     """From a start that is none, no point closes, and nothing is raised."""
-    build: Build = assemble(shelf.demo("skerry"))
+    build: Build = assemble(shipped.demo("skerry"))
     solver = prepare(build)
     for start in (np.full(k.UNKNOWNS, np.nan), np.full(k.UNKNOWNS, 50.0), np.zeros(k.UNKNOWNS)):
         speeds, solutions = solver.rise(1500.0, 1600.0, np.array([1.5e5, 1.6e5]), start)

@@ -35,7 +35,7 @@ from zarvik.core.wastegate.hoses import (
     wrongs,
 )
 from zarvik.core.wastegate.solenoid import NAMED, PORTS, place_of, role_of
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document.document import Project
@@ -233,7 +233,7 @@ def hosed(project: Project, *ends: str) -> Project:
 
 def test_the_verdict_and_its_cure() -> None:
     """Said as on the plan it holds; with ports 1 and 3 exchanged nothing holds the boost; the cure puts the plan on and holds."""
-    project = put(shelf.demo("tarn"), "gate.control", THREE)
+    project = put(shipped.demo("tarn"), "gate.control", THREE)
     assert not [v for v in answer(assemble(project)).verdicts if v.id == "plumbing"]
     right = hosed(project, "compressor", "in", "out", "lower", "vent", "open")
     assert verdict(right).state == "holds"

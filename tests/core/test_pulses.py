@@ -16,7 +16,7 @@ from zarvik.core.airpath.exhaust_pulses import beats_of, groups
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.turbine.monotone import curve_of
 from zarvik.core.turbine.pulses import Factors, Pulsing, factors, pulse_factors, table
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.edits import edits
 from zarvik.project.units.units import parse
@@ -233,12 +233,12 @@ def test_the_table_is_what_was_worked_out() -> None:
 def test_who_beats_on_what() -> None:
     """Two scrolls take every other cylinder of the firing order; two hot sides of a V take a bank each, half of a row
     each; the room is that of the pieces, the ports and the housing."""
-    tarn = assemble(shelf.demo("tarn"))
+    tarn = assemble(shipped.demo("tarn"))
     assert groups(tarn) == ((1, 3, 4, 2),)
-    project = shelf.demo("tarn")
+    project = shipped.demo("tarn")
     twin = assemble(edits.put(project, f"turbos.{project.turbo}.turbine.scrolls", parse("2", "count")))
     assert groups(twin) == ((1, 4), (3, 2))
-    fell = assemble(shelf.demo("fell"))
+    fell = assemble(shipped.demo("fell"))
     assert groups(fell) == ((1, 5, 2, 3, 4),)
     entries, area = beats_of(tarn)
     assert area == pytest.approx(tarn.turbo.turbine.area)
@@ -252,7 +252,7 @@ def test_who_beats_on_what() -> None:
 
 def test_more_of_them_wakes_earlier() -> None:
     """Boost before full boost grows with the share that is counted; power on the gate stays."""
-    project = shelf.demo("tarn")
+    project = shipped.demo("tarn")
     boosts, powers = [], []
     for share in ("0 %", "50 %", "100 %", "150 %"):
         solver = prepare(assemble(edits.put(project, f"turbos.{project.turbo}.turbine.pulses", parse(share, "ratio"))))

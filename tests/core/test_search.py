@@ -12,11 +12,11 @@ from zarvik.core.answer.answer import Answer
 from zarvik.core.answer.summary import spread, summary
 from zarvik.core.candidates.catalogue_search import HOUSINGS, search
 from zarvik.core.common.progress import Stopped
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble, core_turbo
 from zarvik.project.document.document import Project
 
-TURBOS = [core_turbo(shelf.turbo(name)) for name in shelf.turbo_names()]
+TURBOS = [core_turbo(shipped.turbo(name)) for name in shipped.turbo_names()]
 
 
 def test_the_shelf_is_searched_and_ranked(tarn: Project) -> None:

@@ -24,20 +24,20 @@ from zarvik.core.spool.pull import pull
 from zarvik.core.turbine.rotor import inertia
 from zarvik.core.vehicle.car import Car
 from zarvik.core.whole_build.build import Build
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 
 
 @pytest.fixture(scope="module")
 def tarn() -> Build:
     """The hill-climb petrol."""
-    return assemble(shelf.demo("tarn"))
+    return assemble(shipped.demo("tarn"))
 
 
 @pytest.fixture(scope="module")
 def skerry() -> Build:
     """The diesel."""
-    return assemble(shelf.demo("skerry"))
+    return assemble(shipped.demo("skerry"))
 
 
 def with_rotor(build: Build, factor: float) -> Build:
@@ -194,7 +194,7 @@ def test_a_rotor_weighs_what_rotors_weigh() -> None:
 
 def test_a_blower_has_no_rotor_to_wait_for() -> None:
     """It turns with the crank: no seconds are told."""
-    assert math.isnan(pull(prepare(assemble(shelf.demo("moth"))), 4000.0).seconds)
+    assert math.isnan(pull(prepare(assemble(shipped.demo("moth"))), 4000.0).seconds)
 
 
 def pumped(build: Build, *rows: tuple[float, float], leanest: float = 0.0) -> Build:

@@ -15,7 +15,7 @@ from zarvik.core.answer.answer import answer
 from zarvik.core.calculations import sheet
 from zarvik.core.vehicle import towing
 from zarvik.core.vehicle.trailer import Train
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document.document import Project
@@ -29,7 +29,7 @@ TRAIN = Train(5200.0, 0.09, 55.0 / 3.6, 720.0)
 
 @pytest.fixture(scope="module")
 def skerry() -> Solver:
-    return prepare(assemble(shelf.demo("skerry")))
+    return prepare(assemble(shipped.demo("skerry")))
 
 
 def test_power_by_hand(skerry: Solver) -> None:
@@ -48,7 +48,7 @@ def test_power_by_hand(skerry: Solver) -> None:
 def test_part_load_makes_what_is_asked(name: str) -> None:
     """The power is met, the energy is whole, the shaft turns; half a diesel's load burns 190 to 290 g/kWh (Heywood 1988, sec. 15.4,
     band), and no more is promised than full load makes."""
-    solver = prepare(assemble(shelf.demo(name)))
+    solver = prepare(assemble(shipped.demo(name)))
     full = solver.at(2600.0 if name == "skerry" else 5000.0)
     for share in (0.35, 0.6, 0.85):
         found = towing.at_power(solver, full.speed, share * full.power, 15.0)
@@ -157,7 +157,7 @@ def with_train(project: Project, **values: str) -> Project:
 def test_verdicts_and_cures() -> None:
     """A hill that is too steep for the gear says so, a lower gear is cooler, a hole too small lets the valves float and its cure does
     not; sheets give the figures."""
-    project = shelf.demo("skerry")
+    project = shipped.demo("skerry")
 
     def verdict(p: Project, key: str) -> object:
         return next(v for v in answer(assemble(p), ()).verdicts if v.id == key)
@@ -183,7 +183,7 @@ def test_verdicts_and_cures() -> None:
 
 def test_it_is_told() -> None:
     """In the owner's words: the power, the end of the gas, what the brake holds; nothing towed and no brake is asked for."""
-    project = shelf.demo("skerry")
+    project = shipped.demo("skerry")
     found = towed(project)
     words = " ".join(s.whole for s in sentences(found, spark=False))
     assert "Coolest at" in words and "hole of" in words and "papers and law" in words
@@ -192,8 +192,8 @@ def test_it_is_told() -> None:
     with pytest.raises(ValueError, match="train weighs"):
         towed(bare)
     with pytest.raises(ValueError, match="blower"):
-        towed(shelf.demo("moth"))
-    spark = towed(with_train(shelf.demo("tarn"), mass="1600 kg"))
+        towed(shipped.demo("moth"))
+    spark = towed(with_train(shipped.demo("tarn"), mass="1600 kg"))
     assert not spark.brakes and spark.hill is not None and np.isfinite(spark.hill.gas).any()
 
 
@@ -212,7 +212,7 @@ def test_another_gear_on_the_hill(skerry: Solver) -> None:
 @pytest.mark.parametrize("gear", ["0.8", "3", "0.3", "12"])
 def test_the_gear_that_cures(gear: str) -> None:
     """Too high a gear labours, too low a one has no such speed: the cure names the nearest that holds, and carried out it holds."""
-    project = put(shelf.demo("skerry"), "tow.gear", parse(gear, "number"))
+    project = put(shipped.demo("skerry"), "tow.gear", parse(gear, "number"))
     found = answer(assemble(project))
     verdict = next(v for v in found.verdicts if v.id == "tow")
     assert verdict.state == "fails" and [change.place for change in verdict.changes] == ["tow.gear"]
@@ -223,7 +223,7 @@ def test_the_gear_that_cures(gear: str) -> None:
 def test_less_load_is_less_power_without_a_step() -> None:
     """A spark engine gives up boost first and then air: over the whole of its load the power only rises, and where one takes over from the
     other nothing jumps; without load it makes less than it takes to turn."""
-    solver = prepare(assemble(shelf.demo("tarn")))
+    solver = prepare(assemble(shipped.demo("tarn")))
     loads = towing._Loads(solver, 4500.0, 20.0)
     shares = np.linspace(0.0, 1.0, 41)
     powers = []

@@ -18,13 +18,13 @@ from zarvik.core.compressor.lookup import efficiency_at, pack
 from zarvik.core.compressor.printed import Printed, made
 from zarvik.core.tracing.axes import Axes, Ticks
 from zarvik.core.tracing.follow import between, cheapest, ink, snapped
-from zarvik.formats import map_csv, shelf
+from zarvik.formats import map_csv, shipped
 from zarvik.formats.project_file import FileError
 
 mpl.use("Agg")
 from matplotlib import pyplot as plt
 
-CHART = shelf.turbo_map("c51-67")
+CHART = shipped.turbo_map("c51-67")
 
 
 def drawn(*, dpi: int = 110, colour: str = "black", grid: bool = True, turn: float = 0.0, grey: str = "") -> tuple[np.ndarray, Axes]:

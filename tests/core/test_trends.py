@@ -17,7 +17,7 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.threshold import threshold
 from zarvik.core.answer.answer import answer
 from zarvik.core.limits.limits import HOLDS
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.cures.cures import proved
@@ -95,7 +95,7 @@ def answers(project: Project) -> tuple[float, float, float, float]:
 @pytest.mark.parametrize(("place", "values", "signs", "why"), ROWS, ids=[r[0] for r in ROWS])
 def test_trends(place: str, values: list[str], signs: str, why: str) -> None:
     """The sign at every step over the range."""
-    tarn = shelf.demo("tarn")
+    tarn = shipped.demo("tarn")
     old = get(tarn, place)
     assert isinstance(old, Quantity)
     table = np.array([answers(put(tarn, place, parse(v, old.kind))) for v in values])
@@ -115,7 +115,7 @@ def test_trends(place: str, values: list[str], signs: str, why: str) -> None:
 def test_a_pulley_has_its_price() -> None:
     """Moth: a smaller pulley moves more than the engine takes; what goes round has been paid for, with
     belt power and with heat, and is never free."""
-    moth = shelf.demo("moth")
+    moth = shipped.demo("moth")
     found = []
     for ratio in ("1.7", "1.9", "2.2", "2.6", "3.0"):
         point = prepare(assemble(put(moth, "blower.ratio", parse(ratio, "number")))).at(5000.0)
@@ -132,7 +132,7 @@ def test_a_pulley_has_its_price() -> None:
 
 def test_a_blower_that_is_short_of_its_boost_is_told() -> None:
     """Moth with a larger pulley: the verdict fails, its cure is a pulley of a series, and it cures."""
-    moth = put(shelf.demo("moth"), "blower.ratio", parse("1.4", "number"))
+    moth = put(shipped.demo("moth"), "blower.ratio", parse("1.4", "number"))
     found = answer(assemble(moth), ())
     verdict = next(v for v in found.verdicts if v.id == "blower_boost")
     assert verdict.state == "fails" and (verdict.margin or 0.0) < -0.06
@@ -141,14 +141,14 @@ def test_a_blower_that_is_short_of_its_boost_is_told() -> None:
     assert abs(ratio / 0.05 - round(ratio / 0.05)) < 1e-6
     after = answer(assemble(cured(moth, verdict.changes)), ())
     assert next(v for v in after.verdicts if v.id == "blower_boost").state != "fails"
-    whole = answer(assemble(shelf.demo("moth")), ())
+    whole = answer(assemble(shipped.demo("moth")), ())
     assert next(v for v in whole.verdicts if v.id == "blower_boost").state == "holds"
 
 
 def test_rich_and_lean_at_one_amount_of_air() -> None:
     """Common mistake: a leaner mixture is no way to power. At constant air, lambda 0.82 to 0.95
     changes the work by little (an equilibrium cycle says 1.3 %)."""
-    tarn = put(shelf.demo("tarn"), "engine.ignition", "typed")
+    tarn = put(shipped.demo("tarn"), "engine.ignition", "typed")
     low, high = (prepare(assemble(put(tarn, "engine.full_load_lambda", parse(v, "number")))).at(6400.0) for v in ("0.82", "0.95"))
     ratio = (high.indicated / high.air) / (low.indicated / low.air)
     assert 1.0 < ratio < 1.025
@@ -156,16 +156,16 @@ def test_rich_and_lean_at_one_amount_of_air() -> None:
 
 def test_ignition_follows_the_fuel() -> None:
     """More octane asks for less retard; less retard gives more power; a diesel is not asked."""
-    tarn = shelf.demo("tarn")
+    tarn = shipped.demo("tarn")
     points = [prepare(assemble(put(tarn, "engine.fuel", fuel))).at(3500.0) for fuel in ("petrol95", "petrol98", "petrol102")]
     assert points[0].retard > points[1].retard > points[2].retard > 1.0
     assert points[0].power < points[1].power < points[2].power
-    assert prepare(assemble(shelf.demo("skerry"))).at(3000.0).retard == 0.0
+    assert prepare(assemble(shipped.demo("skerry"))).at(3000.0).retard == 0.0
 
 
 def test_lambda_over_speed() -> None:
     """A table of lambda is followed point by point: at its ends the point is that of one lambda."""
-    tarn = shelf.demo("tarn")
+    tarn = shipped.demo("tarn")
     table = put(put(tarn, "engine.lambda_table", ((2500.0, 0.92), (6400.0, 0.78))), "engine.mixture", "table")
     solver = prepare(assemble(table))
     for speed, value in ((2400.0, "0.92"), (6400.0, "0.78")):
@@ -188,7 +188,7 @@ def test_a_neck_is_widened_at_once_as_far_as_it_must(demo: str, place: str, bore
     """What a choked neck holds back comes once it is wide: one press is enough, and the words name the width that there was and the last
     one.
     Common practice, no source: nobody widens a pipe twice."""
-    narrow = put(shelf.demo(demo), place, parse(bore, "length"))
+    narrow = put(shipped.demo(demo), place, parse(bore, "length"))
     found = answer(assemble(narrow))
     slow = next(v for v in found.verdicts if v.id == "charge_mach")
     assert slow.state != HOLDS and slow.cure is not None
@@ -206,7 +206,7 @@ def test_a_neck_is_widened_at_once_as_far_as_it_must(demo: str, place: str, bore
 
 def test_more_boost_is_never_nearer_to_the_target_past_the_map() -> None:
     """Where power cannot be made, asking for more boost is further off, whatever is in the way first: knock, the map, the gate."""
-    fell = shelf.demo("fell")
+    fell = shipped.demo("fell")
     margins = []
     for bar in ("1.5 bar", "2 bar", "2.5 bar", "3 bar", "4 bar"):
         found = answer(assemble(put(fell, "brief.target_boost", parse(bar, "pressure_gauge"))))

@@ -36,9 +36,9 @@ READ = """
 import sys
 from zarvik.core.ducts import flow
 from zarvik.core.airpath.solution import prepare
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
-raw = prepare(assemble(shelf.demo("moth"))).full_load
+raw = prepare(assemble(shipped.demo("moth"))).full_load
 before = [name for name in ("numba.np.arraymath", "numba.np.linalg", "numba.typed.typedlist", "scipy.linalg") if name in sys.modules]
 # The compiler reads what it needs, and what it makes calls what was read from the disk.
 import numba

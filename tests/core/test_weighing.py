@@ -15,7 +15,7 @@ from zarvik.core.answer.answer import answer
 from zarvik.core.candidates.evaluation import Evaluated, Stage, at_stage, given_up, housings, timed, weigh
 from zarvik.core.compressor.measured import Fits, identify, inducer_of, scaled, trim
 from zarvik.core.whole_build.build import Build
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import ProjectProblems, asked_of, assemble, candidates, core_turbo, stages_of
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.cures.cures import proved
@@ -28,13 +28,13 @@ from zarvik.project.units.units import UNKNOWN, parse
 @pytest.fixture(scope="module")
 def tarn() -> Build:
     """The hill-climb petrol."""
-    return assemble(shelf.demo("tarn"))
+    return assemble(shipped.demo("tarn"))
 
 
 @pytest.fixture(scope="module")
 def found(tarn: Build) -> tuple[Evaluated, ...]:
     """Its candidates with their seconds."""
-    project = shelf.demo("tarn")
+    project = shipped.demo("tarn")
     asked = asked_of(project)
     turbos = (tarn.turbo, *candidates(project))
     return timed(tarn, tarn.car, weigh(tarn, turbos, asked.stages), asked.held, asked.geared)
@@ -52,7 +52,7 @@ def test_lines_are_the_solvers_own(tarn: Build, found: tuple[Evaluated, ...]) ->
 
 def test_stages_follow_the_brief(tarn: Build) -> None:
     """Mild, full, big run with their boosts; one without boost is none; power wanted where it was said."""
-    project = shelf.demo("tarn")
+    project = shipped.demo("tarn")
     stages = stages_of(project)
     assert [s.key for s in stages] == ["mild", "full", "big_run"]
     assert [s.boost for s in stages] == pytest.approx([0.6e5, 1.1e5, 1.25e5])
@@ -106,7 +106,7 @@ def test_what_is_given_up_is_the_difference(found: tuple[Evaluated, ...]) -> Non
 def test_two_turbos_carry_two_rotors() -> None:
     """Two side by side: each moves half of the air, both rotors have to be brought to speed, and a pair with half the
     wheels each wakes about as one."""
-    fell = assemble(shelf.demo("fell"))
+    fell = assemble(shipped.demo("fell"))
     assert fell.turbo.count == 2
     one = weigh(fell, (fell.turbo,), (Stage("f", "F", fell.boost.full, 0.0),))
     point = prepare(fell).at(7000.0)
@@ -120,8 +120,8 @@ def test_two_turbos_carry_two_rotors() -> None:
 
 def test_a_turbo_is_known_again_by_more_than_its_wheels() -> None:
     """Flange, bolts, gate and donor narrow the shelf where the wheels say little; what does not fit is named."""
-    sizes = {n: shelf.sizes(n) for n in shelf.turbo_names()}
-    fits = {n: shelf.fits(n) for n in shelf.turbo_names()}
+    sizes = {n: shipped.sizes(n) for n in shipped.turbo_names()}
+    fits = {n: shipped.fits(n) for n in shipped.turbo_names()}
     said = Fits("four_bolt", 0.078, "", "", "2.5 L saloon")
     near = identify({}, sizes, said, fits)
     assert near[0].key == "c51-67" and set(near[0].alike) == {"flange", "bolts", "donor"} and not near[0].unlike
@@ -149,7 +149,7 @@ def test_a_scaled_map_is_marked_and_doubted() -> None:
     from zarvik.project.edits.turbo_edits import add_turbo
     from zarvik.project.uncertainty.uncertainty import levers_of
 
-    project = shelf.demo("tarn")
+    project = shipped.demo("tarn")
     chart = scaled(project.chosen.chart, 1.05, "Larger") if project.chosen else None
     assert chart is not None
     changed = add_turbo(project, Turbo.of(chart, "scaled", estimated="scaled"))
@@ -170,7 +170,7 @@ def test_a_scaled_map_is_marked_and_doubted() -> None:
 def test_a_pump_that_gives_too_little_is_told_and_turned() -> None:
     """A diesel on the pump that it came with: the verdict names the fuel, its cure turns the pump up with a limiter,
     and the design with it makes the power clean."""
-    project = put(shelf.demo("skerry"), "engine.fuelling", "stroke")
+    project = put(shipped.demo("skerry"), "engine.fuelling", "stroke")
     # In steady gas: with its pulses the whole boost comes so early that the compressor surges, and that is told instead.
     project = put(project, f"turbos.{project.turbo}.turbine.pulses", parse("0 %", "ratio"))
     assert project.engine.delivery.known == UNKNOWN
@@ -193,7 +193,7 @@ def test_a_pump_that_gives_too_little_is_told_and_turned() -> None:
 def test_stock_delivery_from_stock_power() -> None:
     """100 hp at 3,800 rpm of four cylinders: 74.57 kW * 245 g/kWh = 5.075 g/s over 832 kg/m3 and 126.7 injections a
     second: 48.2 mm3; said, it is good to 10 %."""
-    project = put(shelf.demo("skerry"), "engine.stock_power", parse("100 hp", "power"))
+    project = put(shipped.demo("skerry"), "engine.stock_power", parse("100 hp", "power"))
     project = filled(put(project, "engine.stock_speed", parse("3800 rpm", "rotation")))
     estimate = estimate_of(project, "engine.delivery")
     assert estimate is not None and estimate.value == pytest.approx(48.2e-9, rel=3e-3)
@@ -203,10 +203,10 @@ def test_stock_delivery_from_stock_power() -> None:
 
 def test_fuel_by_the_pump_is_for_diesels() -> None:
     """With spark ignition it is said at its place; an empty table too."""
-    petrol = put(shelf.demo("tarn"), "engine.fuelling", "stroke")
+    petrol = put(shipped.demo("tarn"), "engine.fuelling", "stroke")
     with pytest.raises(ValueError, match="for a diesel"):
         assemble(petrol)
-    diesel = put(shelf.demo("skerry"), "engine.fuelling", "table")
+    diesel = put(shipped.demo("skerry"), "engine.fuelling", "table")
     with pytest.raises(ValueError, match="two rows"):
         assemble(diesel)
     rows = ((1000.0, 40e-9), (4000.0, 60e-9))
@@ -219,7 +219,7 @@ def test_fuel_by_the_pump_is_for_diesels() -> None:
 
 def test_candidates_of_the_whole_shelf_are_told_apart(tarn: Build) -> None:
     """Every turbo of the shelf on the Tarn, some hopeless: each has figures or none, no exception."""
-    turbos = [core_turbo(shelf.turbo(n)) for n in shelf.turbo_names()]
+    turbos = [core_turbo(shipped.turbo(n)) for n in shipped.turbo_names()]
     stages = (Stage("f", "F", 1.1e5, 330 * 745.7),)
     weighed = timed(tarn, tarn.car, weigh(tarn, turbos, stages), 3800.0, 2800.0)
     assert len(weighed) == len(turbos)
@@ -233,7 +233,7 @@ def test_candidates_of_the_whole_shelf_are_told_apart(tarn: Build) -> None:
 def test_two_hot_sides_are_two_half_engines() -> None:
     """Two turbos with a manifold and an exhaust each, on a path without intake and charge pipes, make exactly what
     two engines of half the cylinders make with one each; the shared path of the same pipes does not."""
-    project = without_primaries(shelf.demo("fell"))
+    project = without_primaries(shipped.demo("fell"))
     alone = project.model_copy(update={"intake": (), "hot_pipe": (), "cold_pipe": ()})
     side = alone
     for place, text, kind in (("manifold.primaries.count", "5", "count"), ("manifold.collector.bore_out", "68 mm", "length")):
@@ -263,7 +263,7 @@ def test_two_hot_sides_are_two_half_engines() -> None:
 def test_a_pump_with_another_element_and_its_screw_turned() -> None:
     """A plunger displaces its area times its stroke: 9 to 10 mm at the same rack gives 23.5 % more (geometry); a turn of the screw about a
     tenth (common practice, no source). Together with what it is turned to, and told where one size alone is said or does not go there."""
-    diesel = put(shelf.demo("skerry"), "engine.fuelling", "stroke")
+    diesel = put(shipped.demo("skerry"), "engine.fuelling", "stroke")
 
     def fuel(**entries: str) -> float:
         project = diesel

@@ -25,7 +25,7 @@ from zarvik.core.candidates.compare import compare
 from zarvik.core.common.sentences import Figure
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.engine.knock import screen, seen_charge
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble, candidates
 from zarvik.project.edits.edits import get, put
 
@@ -48,11 +48,11 @@ LIMITS = {
 }
 
 
-@pytest.fixture(scope="module", params=[*shelf.demo_names(), "tarn, gate into the open"])
+@pytest.fixture(scope="module", params=[*shipped.demo_names(), "tarn, gate into the open"])
 def found(request: pytest.FixtureRequest) -> Answer:
     """The answer of each demo, candidates included, and of one whose gate blows into the open."""
     name, _, other = request.param.partition(",")
-    project = put(shelf.demo(name), "gate.dump", "air") if other else shelf.demo(name)
+    project = put(shipped.demo(name), "gate.dump", "air") if other else shipped.demo(name)
     return answer(assemble(project), candidates(project))
 
 
@@ -200,7 +200,7 @@ def test_every_reported_number_has_its_sheet(found: Answer) -> None:
 def test_figures_in_verdicts_lead_somewhere(found: Answer) -> None:
     """Each figure of each verdict is the result of the sheet that it names at its engine speed, an
     entry of the document, or a limit of practice."""
-    project = next(p for n in shelf.demo_names() if (p := shelf.demo(n)).name == found.build.name)
+    project = next(p for n in shipped.demo_names() if (p := shipped.demo(n)).name == found.build.name)
     count = 0
     for verdict in found.verdicts:
         for name, figure in verdict.text.figures:

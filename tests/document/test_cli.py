@@ -18,7 +18,7 @@ from zarvik.commands import output
 from zarvik.commands.output import far
 from zarvik.core import calculations
 from zarvik.core.answer.answer import answer
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import put
@@ -70,7 +70,7 @@ def test_the_command_line_speaks_the_language(file: Path, tmp_path: Path, capsys
         ["solve", copy, "--json", chart],
     ):
         main(words)
-    keys = ", ".join(calculations.keys(answer(assemble(shelf.demo("moth"))).build))
+    keys = ", ".join(calculations.keys(answer(assemble(shipped.demo("moth"))).build))
     said = "".join(capsys.readouterr()).replace(keys, "")
     own = {
         w.lower()
@@ -80,8 +80,8 @@ def test_the_command_line_speaks_the_language(file: Path, tmp_path: Path, capsys
                 (
                     file.read_text("utf-8"),
                     Path(copy).read_text("utf-8"),
-                    *(shelf.turbo(n).name for n in shelf.turbo_names()),
-                    *shelf.demo_names(),
+                    *(shipped.turbo(n).name for n in shipped.turbo_names()),
+                    *shipped.demo_names(),
                     *calculations.FAMILIES,
                     str(tmp_path),
                     "zarvik imep pmep fmep factor curve kPa json csv file",
@@ -328,7 +328,7 @@ def test_hostile_commands(tmp_path: Path, words: tuple[str, ...], capsys: pytest
     """Devices, pipes that nobody writes to, cells of 131,072 characters, engines of no cylinder: one sentence, code 2, and the file as it
     was."""
     project = tmp_path / "a.zarvik.json"
-    project.write_text(shelf.demo_text("moth"), "utf-8")
+    project.write_text(shipped.demo_text("moth"), "utf-8")
     os.mkfifo(tmp_path / "pipe")
     (tmp_path / "wide.csv").write_text("a" * 131_072 + ",1,2,3\n", "utf-8")
     (tmp_path / "bytes.csv").write_bytes(b"\xff\xfe\x00\x80" * 50)
@@ -347,13 +347,13 @@ def test_hostile_commands(tmp_path: Path, words: tuple[str, ...], capsys: pytest
     said = capsys.readouterr().err
     assert said.startswith("zarvik: ") and said.count("\n") == 1
     assert "Traceback" not in said and "http" not in said and "pydantic" not in said
-    assert project.read_text("utf-8") == shelf.demo_text("moth") and not (tmp_path / "new.zarvik.json").exists()
+    assert project.read_text("utf-8") == shipped.demo_text("moth") and not (tmp_path / "new.zarvik.json").exists()
 
 
 def test_a_terminal_of_few_letters_gets_its_result(tmp_path: Path) -> None:
     """ASCII alone, and an output that is closed: the result in plain letters, and the code that says how it went."""
     project = tmp_path / "a.zarvik.json"
-    project.write_text(shelf.demo_text("moth"), "utf-8")
+    project.write_text(shipped.demo_text("moth"), "utf-8")
     run = [sys.executable, "-m", "zarvik.cli", "check", str(project)]
     plain = {**os.environ, "PYTHONIOENCODING": "ascii", "PYTHONUTF8": "0", "LC_ALL": "C"}
     usual = subprocess.run(run, capture_output=True, check=False)

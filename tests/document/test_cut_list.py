@@ -15,7 +15,7 @@ from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
 from zarvik.core.ducts.pieces import KINDS
-from zarvik.formats import bench_lists, project_file, shelf
+from zarvik.formats import bench_lists, project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.space import Stock
@@ -216,13 +216,13 @@ def test_metals_that_meet(tarn: Project, one: str, two: str, state: str) -> None
 
 def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     """Text with marks, bend tables that end where the run does, files that are not overwritten; every demo has a list."""
-    for name in shelf.demo_names():
+    for name in shipped.demo_names():
         path = tmp_path / f"{name}.zarvik.json"
-        path.write_text(shelf.demo_text(name), "utf-8")
+        path.write_text(shipped.demo_text(name), "utf-8")
         assert main(["export", str(path)]) == 0
         assert "Cut list" in capsys.readouterr().out
     path = tmp_path / "tarn.zarvik.json"
-    project = put(shelf.demo("tarn"), "cold_pipe.c-back.roll", parse("-37 deg", "angle"))
+    project = put(shipped.demo("tarn"), "cold_pipe.c-back.roll", parse("-37 deg", "angle"))
     project_file.write(project, path)
     assert main(["export", str(path), "--run", "cold_pipe"]) == 0
     text = capsys.readouterr().out

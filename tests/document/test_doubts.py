@@ -23,7 +23,7 @@ from zarvik.core.estimates import typical_values as core
 from zarvik.core.estimates.typical_values import Estimate
 from zarvik.core.uncertainty.bands import CHARGE, GAS, MARGIN, POWER, THRESHOLD, Band, Bands, Shift, banded, narrowed
 from zarvik.core.uncertainty.levers import Lever, of_the_model
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import ProjectProblems, assemble, candidates
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Of
@@ -50,7 +50,7 @@ def put(project: Project, place: str, text: str) -> Project:
 @pytest.fixture(scope="module")
 def half_known() -> Project:
     """The Tarn as somebody knows it who has not measured much."""
-    project = shelf.demo("tarn")
+    project = shipped.demo("tarn")
     for place, text in (
         ("engine.best_breathing", "?"),
         ("engine.stock_power", "about 160 hp"),
@@ -431,11 +431,11 @@ def test_a_turbo_in_the_hand(tarn: Project, solved: Answer) -> None:
     assert put(gone, "turbos.hand.wheels.exducer", "70 mm") == project
 
 
-@pytest.mark.parametrize("name", shelf.demo_names())
+@pytest.mark.parametrize("name", shipped.demo_names())
 def test_every_lever_moves_something(name: str) -> None:
     """No doubt of a demo moves nothing, and none leaves the build unsolved; but where a charge is full of vapour, what more of the fuel
     would do is nothing."""
-    project = shelf.demo(name)
+    project = shipped.demo(name)
     solved = answer(assemble(project), candidates(project))
     found = bands_of(project, solved)
     assert "engine.evaporated" not in [u.place for u in find_out(project, solved, found)] or name != "fell"
@@ -473,7 +473,7 @@ def test_a_blower_nobody_chose_is_one_for_this_engine(name: str) -> None:
     """Put on by one click it makes about the boost that is asked for, whatever the size of the engine: twice the engine, twice the blower;
     of
     half the turns, twice the blower too."""
-    project = shelf.demo(name)
+    project = shipped.demo(name)
     project = filled(project.model_copy(update={"blower": Blower(fitted=True)}))
     size = project.blower.displacement
     assert size.known == UNKNOWN
@@ -492,7 +492,7 @@ def test_a_blower_nobody_chose_is_one_for_this_engine(name: str) -> None:
 def test_an_estimate_of_a_cooler_is_doubted_about_itself(demo: str, place: str) -> None:
     """More effectiveness than estimated is a cooler charge, less a warmer one, by about as much: a doubt does not turn an estimate into a
     seller's figure, of which only a part is believed, at flows that a rating would have (definition; the sides of a first-order doubt)."""
-    project = put(put(shelf.demo(demo), "cooler.effectiveness", "?"), "cooler.drop", "?")
+    project = put(put(shipped.demo(demo), "cooler.effectiveness", "?"), "cooler.drop", "?")
     if place == "cooler.front":
         project = put(project, place, "?")
     if demo == "moth":

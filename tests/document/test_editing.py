@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from zarvik.core.ducts.pieces import KINDS
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import ProjectProblems, assemble, piece_element
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document.document import Project
@@ -89,7 +89,7 @@ def test_pieces_are_moved_and_removed(tarn: Project) -> None:
 
 def test_candidates_come_and_go(tarn: Project) -> None:
     """The first becomes the chosen one, a second of the same key gets another, the chosen stays."""
-    turbo = Turbo.of(shelf.turbo_map("c42-55"), "c42-55")
+    turbo = Turbo.of(shipped.turbo_map("c42-55"), "c42-55")
     fresh = add_turbo(Project(), turbo)
     assert fresh.turbo == "c42-55"
     twice = add_turbo(fresh, turbo)
@@ -277,7 +277,7 @@ def test_what_an_edit_leaves_is_what_is_read_back(seed: int) -> None:
     the
     one that is read from its file, estimates and all, and it is whole already."""
     chance = random.Random(seed)
-    project = shelf.demo(shelf.demo_names()[seed % 4])
+    project = shipped.demo(shipped.demo_names()[seed % 4])
     done = 0
     while done < 60:
         try:
@@ -293,10 +293,10 @@ def test_what_an_edit_leaves_is_what_is_read_back(seed: int) -> None:
 @pytest.mark.parametrize("name", ["fell", "moth", "skerry", "tarn"])
 def test_a_piece_that_goes_takes_its_estimates_along(name: str) -> None:
     """What is estimated from a piece (the gate's discharge from the pipe that it leaves) is estimated anew when the piece goes or moves."""
-    field = edits.meta(shelf.demo(name), "gate.discharge")
+    field = edits.meta(shipped.demo(name), "gate.discharge")
     assert isinstance(field, Of)
     project, key = insert_piece(
-        edits.put(shelf.demo(name), "gate.discharge", field.read("?")), "manifold", len(shelf.demo(name).manifold), "straight"
+        edits.put(shipped.demo(name), "gate.discharge", field.read("?")), "manifold", len(shipped.demo(name).manifold), "straight"
     )
     project = edits.put(project, f"manifold.{key}.bore", parse("45 mm", "length"))
     project = edits.put(project, f"manifold.{key}.bore", parse("120 mm", "length"))
@@ -329,7 +329,7 @@ def _edited(project: Project, chance: random.Random) -> Project:
             return move_piece(project, chance.choice(pieces).id, chance.randrange(len(pieces))) if pieces else project
         case 5:
             return (
-                add_turbo(project, shelf.turbo(chance.choice(shelf.turbo_names())))
+                add_turbo(project, shipped.turbo(chance.choice(shipped.turbo_names())))
                 if chance.random() < 0.5
                 else remove_turbo(project, chance.choice(project.turbos).id)
             )

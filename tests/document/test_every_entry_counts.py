@@ -8,7 +8,7 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
 from zarvik.core.intercooler.cooler import COOLING_FLOW
 from zarvik.core.intercooler.core_size import rate
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import asked_of, assemble
 from zarvik.project.assembly.cores import core_of, flows_in_use, front_of
 from zarvik.project.document.document import Project
@@ -134,7 +134,7 @@ def entries(project: Project, rooms: tuple[str, ...]) -> list[str]:
 )
 def test_every_entry_moves_the_system(demo: str, rooms: tuple[str, ...]) -> None:
     """One entry at a time, to a value unlike its default: something that is solved or judged differs."""
-    project = shelf.demo(demo)
+    project = shipped.demo(demo)
     silent = []
     for place in entries(project, rooms):
         here = project
@@ -196,7 +196,7 @@ def test_a_core_by_its_dimensions_asks_for_no_rating(demo: str, wet: bool) -> No
     """What a core of such dimensions does hangs on no flow that a rating would have: at whatever flows were typed the answer is the same.
     And what is solved is what the core does at the flows that were solved (the correlations at those flows, not scaled from others), within
     2.5 K."""
-    project = shelf.demo(demo)
+    project = shipped.demo(demo)
     answers = []
     for charge, cooling in (("0.01 kg/s", "0.05 kg/s"), ("0.25 kg/s", "1.2 kg/s"), ("4 kg/s", "40 kg/s")):
         answers.append(answer(assemble(sized(project, charge_flow=charge, cooling_flow=cooling))))
@@ -214,7 +214,7 @@ def test_a_core_by_its_dimensions_asks_for_no_rating(demo: str, wet: bool) -> No
 def test_a_typed_loss_beside_an_unknown_effectiveness_keeps_its_own_flow() -> None:
     """Half the drop at half the flow is more than at the whole: a rating of the loss counts at the flow that stands with it (m^1.75 to
     m²)."""
-    tarn = shelf.demo("tarn")
+    tarn = shipped.demo("tarn")
     lost = []
     for flow in ("0.15 kg/s", "0.30 kg/s"):
         found = answer(assemble(sized(tarn, drop="7 kPa", charge_flow=flow))).target
@@ -226,7 +226,7 @@ def test_an_unknown_loss_beside_a_typed_effectiveness_is_that_of_its_use() -> No
     """What is lost at the solved flow is what the core's dimensions say at that flow, at the density there: within 4 %, whatever stands
     with
     the effectiveness."""
-    tarn = shelf.demo("tarn")
+    tarn = shipped.demo("tarn")
     for flow in ("0.6 kg/s", "2.5 kg/s"):
         found = answer(assemble(sized(tarn, effectiveness="70 %", charge_flow="0.25 kg/s", cooling_flow=flow)))
         point, core = found.target, core_of(tarn)
@@ -238,7 +238,7 @@ def test_an_unknown_loss_beside_a_typed_effectiveness_is_that_of_its_use() -> No
 
 def test_what_stands_in_the_wind_of_a_water_cooled_build() -> None:
     """Sizes of the front exchanger in m, fins a metre from fins an inch; a loop that hardly flows does not make its core worthless."""
-    moth = shelf.demo("moth")
+    moth = shipped.demo("moth")
     front = front_of(moth)
     assert (front.width, front.height, front.thickness) == (
         moth.cooler.front_width.si,
@@ -248,7 +248,7 @@ def test_what_stands_in_the_wind_of_a_water_cooled_build() -> None:
     assert front.fins == pytest.approx(moth.cooler.front_fins.si / 0.0254)
     charge, water = flows_in_use(sized(moth, water_flow="0.02 kg/s"))
     assert water == pytest.approx(charge * 1010.0 / 3900.0) and flows_in_use(moth)[1] == moth.cooler.water_flow.si
-    assert flows_in_use(shelf.demo("skerry"))[0] == pytest.approx(answer(assemble(shelf.demo("skerry"))).target.air, rel=0.25)
+    assert flows_in_use(shipped.demo("skerry"))[0] == pytest.approx(answer(assemble(shipped.demo("skerry"))).target.air, rel=0.25)
 
 
 def test_more_of_a_core_is_never_warmer_however_large_it_is() -> None:
@@ -259,5 +259,5 @@ def test_more_of_a_core_is_never_warmer_however_large_it_is() -> None:
             "thickness": ("40 mm", "80 mm", "140 mm", "200 mm"),
             "fins": ("6", "12", "18", "25"),
         }[name]
-        heat = [answer(assemble(sized(shelf.demo(demo), **{name: t}))).target.stations["cooler_outlet"].temperature for t in texts]
+        heat = [answer(assemble(sized(shipped.demo(demo), **{name: t}))).target.stations["cooler_outlet"].temperature for t in texts]
         assert heat == sorted(heat, reverse=True) and len(set(heat)) == len(heat), (demo, name, heat)

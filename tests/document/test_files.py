@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import BaseModel
 
-from zarvik.formats import map_csv, project_file, shelf, writing
+from zarvik.formats import atomic_writer, map_csv, project_file, shipped
 from zarvik.formats.project_file import FileError
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import SCHEMA_VERSION, Project
@@ -162,7 +162,7 @@ def test_unreadable_places(tmp_path: Path) -> None:
 @settings(max_examples=60, deadline=None)
 def test_a_truncated_file_never_surprises(cut: int) -> None:
     """Any prefix is refused with FileError and nothing else."""
-    text = shelf.demo_text("tarn")
+    text = shipped.demo_text("tarn")
     with pytest.raises(FileError):
         project_file.loads(text[: min(cut, len(text) - 3)], "x")
 
@@ -192,9 +192,9 @@ def test_saving_keeps_the_previous_version(tarn: Project, tmp_path: Path) -> Non
 
 KILLED = """
 import os, sys
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 moment = sys.argv[2]
-project = shelf.demo("tarn").model_copy(update={"name": "Second"})
+project = shipped.demo("tarn").model_copy(update={"name": "Second"})
 real_replace, real_fsync = os.replace, os.fsync
 def die(*a): os.kill(os.getpid(), 9)
 if moment == "fsync": os.fsync = die
@@ -226,7 +226,7 @@ def test_saving_onto_a_folder_is_refused(tarn: Project, tmp_path: Path) -> None:
     goal.mkdir()
     (goal / "x").touch()
     with pytest.raises(FileError, match="cannot be written"):
-        writing.write_text("x", goal)
+        atomic_writer.write_text("x", goal)
     assert [p.name for p in tmp_path.iterdir()] == ["folder"]
 
 
@@ -250,10 +250,10 @@ SLOW = "60000,0.05,1.5,0.70\n60000,0.08,1.4,0.72\n60000,0.10,1.2,0.6\n"
 FAST = "90000,0.09,2.2,0.71\n90000,0.13,2.1,0.74\n90000,0.16,1.7,0.6\n"
 
 
-@pytest.mark.parametrize("name", shelf.turbo_names())
+@pytest.mark.parametrize("name", shipped.turbo_names())
 def test_map_round_trip(name: str, tmp_path: Path) -> None:
     """Written and read it is the same map."""
-    chart = shelf.turbo_map(name)
+    chart = shipped.turbo_map(name)
     map_csv.write(chart, tmp_path / "m.csv", "invented")
     assert map_csv.read(tmp_path / "m.csv") == chart
 
@@ -309,17 +309,17 @@ def test_map_files_that_are_none(tmp_path: Path) -> None:
 def test_shelf_refuses_what_it_does_not_have() -> None:
     """With the names that it has."""
     with pytest.raises(FileError, match="tarn"):
-        shelf.demo("moon")
+        shipped.demo("moon")
     with pytest.raises(FileError, match="moon"):
-        shelf.turbo_map("moon")
+        shipped.turbo_map("moon")
 
 
 def test_everything_that_ships_is_marked_invented() -> None:
     """Demo and maps say in the data that they are invented."""
-    for name in shelf.demo_names():
-        assert shelf.demo(name).invented
-        assert "nvented" in shelf.demo(name).note
-    folder = Path(shelf.__file__).parents[1] / "data" / "maps"
+    for name in shipped.demo_names():
+        assert shipped.demo(name).invented
+        assert "nvented" in shipped.demo(name).note
+    folder = Path(shipped.__file__).parents[1] / "data" / "maps"
     for path in folder.glob("*.csv"):
         assert "Invented" in path.read_text("utf-8")
 
@@ -378,7 +378,7 @@ def test_what_an_edit_lets_in_is_written_and_read(name: str) -> None:
     """Every entry at a limit or between, many on top of each other: what is accepted stands in the file
     and in the journal, and comes back equal."""
     chance = random.Random(name)
-    project = shelf.demo(name)
+    project = shipped.demo(name)
     accepted = 0
     places = _places(project)
     assert len(places) > 150
@@ -400,7 +400,7 @@ def test_what_an_edit_lets_in_is_written_and_read(name: str) -> None:
 def test_a_sum_over_its_limit_is_refused_where_it_is_made() -> None:
     """Seven straights of 10 m are each allowed, a primary of 70 m is not: it is said at the edit, for a file
     with it would never be opened again."""
-    project = shelf.demo("fell")
+    project = shipped.demo("fell")
     if not project.primaries:
         project, _ = primaries.built(project)
     key = project.primaries[0].id

@@ -12,7 +12,7 @@ from zarvik.cli import main
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.engine.engine import torque_of_breathing
 from zarvik.core.stock.sizes import PULLEYS, WALL
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import ProjectProblems, assemble, candidates
 from zarvik.project.document.document import Project
 from zarvik.project.edits import edits
@@ -23,7 +23,7 @@ from zarvik.project.uncertainty.known import Known, NoDesign
 from zarvik.project.units.units import UNKNOWN, parse
 
 HP = 745.7
-TURBOS = {name: shelf.turbo(name) for name in shelf.turbo_names()}
+TURBOS = {name: shipped.turbo(name) for name in shipped.turbo_names()}
 BUILDS = {
     "street four": Known("four", 4, 2.0e-3, 7000, 300 * HP, "petrol98", 150 * HP, 6000),
     "old two-valve": Known("two", 4, 1.6e-3, 6500, 180 * HP, "petrol95", 90 * HP, 5600, matters="spool"),

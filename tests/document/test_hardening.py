@@ -17,7 +17,7 @@ import pytest
 
 from zarvik.core.checks import Change
 from zarvik.core.common import compiled
-from zarvik.formats import map_csv, project_file, shelf, writing
+from zarvik.formats import atomic_writer, map_csv, project_file, shipped
 from zarvik.formats.project_file import FileError
 from zarvik.project.assembly.assemble import assemble, candidates, turbo_titles
 from zarvik.project.cures.cure_edits import cured
@@ -75,7 +75,7 @@ def shaken(project: Project, chance: random.Random) -> Project:
 def test_what_is_written_can_be_read(seed: int, tmp_path: Path) -> None:
     """Random edits: after each the file that would be written is accepted by its own reader."""
     chance = random.Random(seed)
-    project = shelf.demo(chance.choice(shelf.demo_names()))
+    project = shipped.demo(chance.choice(shipped.demo_names()))
     for _ in range(45):
         project = shaken(project, chance)
         again = project_file.loads(project_file.dumps(project))
@@ -138,7 +138,7 @@ def test_the_gate_refuses_what_the_file_would(tarn: Project, place: str, value: 
 @pytest.mark.parametrize("poison", [{"x": 1e999}, {"x": "\ud800"}, {"\udfff": 1}, {"x": 10**400}])
 def test_what_cannot_be_written_again_is_refused_at_opening(poison: dict[str, object]) -> None:
     """Infinities, half characters, endless numbers in keys that the program does not know."""
-    tree = json.loads(project_file.dumps(shelf.demo("tarn")))
+    tree = json.loads(project_file.dumps(shipped.demo("tarn")))
     text = json.dumps({**tree, **poison}).replace("Infinity", "1e999")
     with pytest.raises(FileError):
         project_file.loads(text)
@@ -146,7 +146,7 @@ def test_what_cannot_be_written_again_is_refused_at_opening(poison: dict[str, ob
 
 def test_endless_nesting_is_refused() -> None:
     """A sentence, no crash; and 10,000 pieces likewise within a second."""
-    tree = json.loads(project_file.dumps(shelf.demo("tarn")))
+    tree = json.loads(project_file.dumps(shipped.demo("tarn")))
     deep: object = 1
     for _ in range(200):
         deep = [deep]
@@ -163,7 +163,7 @@ def test_endless_nesting_is_refused() -> None:
 def test_keys_of_old_files_become_addresses() -> None:
     """A key with a dot or a colon cannot be addressed: an old file's is made plain, a new one's is
     refused."""
-    tree = json.loads(project_file.dumps(shelf.demo("tarn")))
+    tree = json.loads(project_file.dumps(shipped.demo("tarn")))
     tree["intake"][0]["id"] = "a.b:c"
     with pytest.raises(FileError, match="letters, digits"):
         project_file.loads(json.dumps(tree))
@@ -178,7 +178,7 @@ def test_devices_are_no_projects() -> None:
     with pytest.raises(FileError):
         project_file.read("a\x00b")
     with pytest.raises(FileError):
-        writing.write_text("x", Path("/dev/null"))
+        atomic_writer.write_text("x", Path("/dev/null"))
 
 
 def test_bad_tables_take_no_time() -> None:
@@ -198,7 +198,7 @@ def test_bad_tables_take_no_time() -> None:
 
 def test_a_map_with_any_name_reads_back() -> None:
     """New lines and formulas in names and notes stay on their comment line."""
-    chart = shelf.turbo_map("c54-71")
+    chart = shipped.turbo_map("c54-71")
     odd = dataclasses.replace(chart, name="=cmd()\n9000,9,9,9\u2028x")
     back = map_csv.loads(map_csv.dumps(odd, "note\r\n1,2,3,4"))
     assert back.lines == chart.lines
@@ -226,7 +226,7 @@ def test_command_line_leaves_with_two(tmp_path: Path) -> None:
     kept = tmp_path / "mine.txt"
     kept.write_text("mine")
     project = tmp_path / "t.json"
-    project.write_text(shelf.demo_text("tarn"), "utf-8")
+    project.write_text(shipped.demo_text("tarn"), "utf-8")
     assert subprocess.run([*run, "demo", "tarn", "--copy", str(kept)], stderr=-3).returncode == 2
     line = [*run, "solve", str(project), "--rpm", "6000", "--json", str(kept)]
     assert subprocess.run(line, stderr=subprocess.DEVNULL).returncode == 2
@@ -338,7 +338,7 @@ def test_a_housing_is_said_in_inches(tarn: Project, text: str, mm: float) -> Non
 
 def test_two_housings_of_one_wheel_look_different(tarn: Project) -> None:
     """In every list they carry their A/R."""
-    twice = add_turbo(tarn, shelf.turbo("c54-71"))
+    twice = add_turbo(tarn, shipped.turbo("c54-71"))
     twice = edits.put(twice, "turbos.c54-71-2.turbine.housing", parse("21 mm", "length"))
     titles = turbo_titles(twice)
     assert len(set(titles.values())) == len(titles)

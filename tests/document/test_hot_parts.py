@@ -11,9 +11,9 @@ import pytest
 from zarvik.cli import main
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.answer.answer import answer
-from zarvik.core.checks.carried import load_at
+from zarvik.core.checks.turbo_weight import load_at
 from zarvik.core.heat.clearance import THINGS
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document.document import Project
@@ -34,8 +34,8 @@ def words(project: Project) -> str:
 def test_every_demo_is_told() -> None:
     """Each piece of the hot side has its row in the order of the flow, the turbine between; the whole exhaust costs about what
     its pieces cost together; a probe before the turbine shows a little less than there is."""
-    for name in shelf.demo_names():
-        project = shelf.demo(name)
+    for name in shipped.demo_names():
+        project = shipped.demo(name)
         found = around(project).parts
         keys = [p.id for p in found.pieces if p.run != "turbine"]
         assert keys == [p.id for p in (*project.manifold, *project.exhaust)]
@@ -105,7 +105,7 @@ def test_thin_pipes_want_a_brace(tarn: Project) -> None:
 def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     """The table in words and as JSON."""
     path = tmp_path / "fell.zarvik.json"
-    project_file.write(shelf.demo("fell"), path)
+    project_file.write(shipped.demo("fell"), path)
     assert main(["hotside", str(path), "--json", "-"]) == 0
     heat = json.loads(capsys.readouterr().out)["heat"]
     assert heat["exhaust_costs_W"] > 0.0 and {p["place"] for p in heat["probes"]} == {"port", "collector", "behind"}

@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from large import large
-from zarvik.formats import kept, project_file, shelf
+from zarvik.formats import kept_designs, project_file, shipped
 from zarvik.formats.project_file import FileError
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import put
@@ -40,7 +40,7 @@ LINES = 800
 @pytest.mark.parametrize(("target", "patch", "result"), MERGES)
 def test_the_published_examples(target: Any, patch: Any, result: Any) -> None:
     """RFC 7386 (JSON Merge Patch), appendix A."""
-    assert kept.patched(target, patch) == result
+    assert kept_designs.patched(target, patch) == result
 
 
 def _random_tree(dice: random.Random, depth: int = 0) -> Any:
@@ -64,9 +64,9 @@ def test_what_differs_makes_the_other() -> None:
         one = {"room": _random_tree(dice)}
         two = {"room": _random_tree(dice)}
         before = json.dumps(one)
-        assert kept.patched(one, kept.differs(one, two)) == two
+        assert kept_designs.patched(one, kept_designs.differs(one, two)) == two
         assert json.dumps(one) == before
-        moved += "order" in json.dumps(kept.differs(one, two))
+        moved += "order" in json.dumps(kept_designs.differs(one, two))
     assert moved > 50
 
 
@@ -74,9 +74,9 @@ def test_a_part_moved_up_is_told_by_its_key() -> None:
     """The list is not repeated for one entry of one part."""
     parts = [{"id": f"p{n}", "length": "100 mm", "bore": "50 mm"} for n in range(50)]
     other = [*parts[1:10], {**parts[0], "length": "90 mm"}, *parts[10:]]
-    patch = kept.differs(parts, other)
+    patch = kept_designs.differs(parts, other)
     assert patch["changed"] == {"p0": {"length": "90 mm"}} and len(patch["order"]) == 50
-    assert kept.patched(parts, patch) == other
+    assert kept_designs.patched(parts, patch) == other
 
 
 def test_variants_come_back_and_share_what_they_can(tarn: Project) -> None:
@@ -93,7 +93,7 @@ def test_variants_come_back_and_share_what_they_can(tarn: Project) -> None:
     first = again.variants[-1].design
     assert first.intake is again.intake and first.registered is again.registered
     said = json.loads(text)["variants"][-3]["differs"]
-    assert said["gate"]["spring"] == str(shelf.demo("tarn").gate.spring) and "intake" not in said
+    assert said["gate"]["spring"] == str(shipped.demo("tarn").gate.spring) and "intake" not in said
 
 
 def test_a_large_document_is_said_once() -> None:
@@ -140,7 +140,7 @@ def test_a_large_document_is_said_once() -> None:
 )
 def test_a_kept_design_with_a_fault_is_named(differs: dict[str, Any], said: str) -> None:
     """A clear sentence, with the name of the variant."""
-    tree = json.loads(project_file.dumps(shelf.demo("tarn")))
+    tree = json.loads(project_file.dumps(shipped.demo("tarn")))
     tree["variants"][0]["differs"] = differs
     with pytest.raises(FileError, match=said):
         project_file.loads(json.dumps(tree))
@@ -148,7 +148,7 @@ def test_a_kept_design_with_a_fault_is_named(differs: dict[str, Any], said: str)
 
 def test_a_room_taken_away_is_as_new() -> None:
     """Null takes an entry away: what nobody says has its default; an unknown room goes."""
-    tree = json.loads(project_file.dumps(shelf.demo("tarn"))) | {"later": {"a": 1}}
+    tree = json.loads(project_file.dumps(shipped.demo("tarn"))) | {"later": {"a": 1}}
     tree["variants"][0]["differs"] = {"gate": None, "later": None}
     design = project_file.loads(json.dumps(tree)).variants[0].design
     assert design.gate.spring == Project().gate.spring and not design.model_extra
@@ -157,9 +157,9 @@ def test_a_room_taken_away_is_as_new() -> None:
 
 def test_a_blower_that_an_older_file_leaves_unsaid_keeps_its_size() -> None:
     """450 cm³ stood for it until version 6, in the document and in its variants."""
-    tree = json.loads(project_file.dumps(shelf.demo("moth")))
+    tree = json.loads(project_file.dumps(shipped.demo("moth")))
     del tree["blower"]["displacement"]
-    whole = {key: item for key, item in tree.items() if key not in kept.NEVER}
+    whole = {key: item for key, item in tree.items() if key not in kept_designs.NEVER}
     other = {**whole, "brief": {**tree["brief"], "target_power": "90 hp"}}
     old = project_file.loads(json.dumps({**tree, "schema_version": 6, "variants": [{"name": "A", "design": other}]}))
     for design in (old, old.variants[0].design):
@@ -170,7 +170,7 @@ def test_a_blower_that_an_older_file_leaves_unsaid_keeps_its_size() -> None:
 
 def test_what_a_later_program_wrote_is_kept_in_kept_designs_too() -> None:
     """Rooms that this program does not know: of the document, of a variant, of both, changed in one."""
-    tree = json.loads(project_file.dumps(shelf.demo("tarn"))) | {"later": {"a": 1}, "both": {"b": 1, "c": 2}}
+    tree = json.loads(project_file.dumps(shipped.demo("tarn"))) | {"later": {"a": 1}, "both": {"b": 1, "c": 2}}
     tree["variants"][0]["differs"] |= {"own": {"d": 4}, "both": {"b": 7}}
     project = project_file.loads(json.dumps(tree))
     assert project.variants[0].design.model_extra == {"later": {"a": 1}, "both": {"b": 7, "c": 2}, "own": {"d": 4}}

@@ -11,15 +11,15 @@ import pytest
 from zarvik.cli import main
 from zarvik.commands.output import whole_answer
 from zarvik.core.answer.answer import Answer
-from zarvik.core.checks import lines as judge
+from zarvik.core.checks import fluid_lines as judge
 from zarvik.core.checks.case import Case
 from zarvik.core.connections import row
 from zarvik.core.fluid_lines.lines import Lines, feed_speed
 from zarvik.core.limits.limits import HOLDS, TIGHT
 from zarvik.core.recommendations import Need, needs
+from zarvik.core.recommendations.fluid_lines import PUMP_SIZES, _pump
 from zarvik.core.recommendations.joints import sold_hose
-from zarvik.core.recommendations.supply import PUMP_SIZES, _pump
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import RUNS, get, put
 from zarvik.project.first_design.first_design import make
@@ -32,7 +32,7 @@ from zarvik.workspace.solving import solve
 def test_what_is_needed_holds_and_the_next_smaller_does_not() -> None:
     """Every size of the list is put in as if it were there: all is judged to hold; injectors and pump of the size below do not."""
     for name in ("tarn", "fell", "moth"):
-        case = whole_answer(shelf.demo(name)).case
+        case = whole_answer(shipped.demo(name)).case
         wanted = {n.title: n.size for n in needs(case)}
         at_three = dataclasses.replace(
             case.build.lines,
@@ -72,16 +72,16 @@ def test_injectors_of_a_petrol_build_by_hand(tarn: Project) -> None:
 
 def test_a_new_build_says_what_it_needs(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     """E85 needs about 1.4 times the fuel of petrol for the same power; a diesel no injectors of ours; a blower no oil."""
-    turbos = {name: shelf.turbo(name) for name in shelf.turbo_names()}
+    turbos = {name: shipped.turbo(name) for name in shipped.turbo_names()}
     fuel, builds = {}, {}
     for key in ("petrol98", "e85"):
         builds[key] = make(Known("four", 4, 2.0e-3, 7000.0, 223_700.0, key, 111_900.0, 6000.0), turbos)
         point = judge.thirsty(whole_answer(builds[key]).case)
         fuel[key] = point.fuel / judge.density(key) / point.power
     assert 1.25 < fuel["e85"] / fuel["petrol98"] < 1.55
-    titles = [n.title for n in needs(whole_answer(shelf.demo("skerry")).case)]
+    titles = [n.title for n in needs(whole_answer(shipped.demo("skerry")).case)]
     assert titles[:3] == ["Oil restrictor", "Oil drain", "Breather"] and "Injectors" not in titles and "Throttle" not in titles
-    assert "Oil restrictor" not in [n.title for n in needs(whole_answer(shelf.demo("moth")).case)]
+    assert "Oil restrictor" not in [n.title for n in needs(whole_answer(shipped.demo("moth")).case)]
     path = tmp_path / "n.zarvik.json"
     project_file.write(builds["petrol98"], path)
     assert main(["solve", str(path)]) == 0
@@ -97,7 +97,7 @@ def told(project: Project, answer: Answer, title: str) -> Need:
 @pytest.mark.parametrize("name", ["tarn", "fell", "moth", "skerry"])
 def test_what_is_bought_by_the_list_is_judged_to_hold(name: str) -> None:
     """Throttle, breather, blow-off valve, spring and radiator of the list are typed into the document: each is judged as the list said."""
-    project = shelf.demo(name)
+    project = shipped.demo(name)
     found = {n.title: n for n in needs(whole_answer(project).case)}
     put_in = {"Breather": "breather.bore", "Blow-off valve": "gate.blow_off", "Gate spring": "gate.spring"}
     for title, place in put_in.items():

@@ -15,7 +15,7 @@ from zarvik.core.checks.case import Case, plain_case
 from zarvik.core.common.sentences import Fault
 from zarvik.core.limits.limits import FAILS, TIGHT
 from zarvik.core.whole_build.build import Build
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import ProjectProblems, assemble
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import meta, put
@@ -26,7 +26,7 @@ from zarvik.project.units.rendering import render
 
 def diesel(**entries: str) -> Project:
     """Skerry with a pump that says what it gives, and entries of its engine."""
-    project = put(shelf.demo("skerry"), "engine.fuelling", "stroke")
+    project = put(shipped.demo("skerry"), "engine.fuelling", "stroke")
     for name, text in entries.items():
         field = meta(project, f"engine.{name}")
         project = put(project, f"engine.{name}", field.read(text) if hasattr(field, "read") else text)  # type: ignore[union-attr]
@@ -123,7 +123,7 @@ def test_the_last_setting_that_holds_is_named() -> None:
     assert [render(s.title, {}) for s in own if s.now] == ["As it is set now"]
     smoky = settings(diesel(delivery="120 mm³"))
     assert "Already" in "\n".join(render(s, {}) for s in sentences(smoky, 150e3))
-    for other in (shelf.demo("tarn"), shelf.demo("skerry")):
+    for other in (shipped.demo("tarn"), shipped.demo("skerry")):
         with pytest.raises(Fault, match="only a diesel"):
             settings(other)
 
@@ -139,7 +139,7 @@ def test_settings_in_the_shell(tmp_path: Path, capsys: pytest.CaptureFixture[str
     tree = json.loads(capsys.readouterr().out)
     assert [row["now"] for row in tree["pump"]].count(True) == 1 and tree["pump"][-1]["fails"] == ["smoke"]
     path = tmp_path / "m.json"
-    project_file.write(shelf.demo("moth"), path)
+    project_file.write(shipped.demo("moth"), path)
     assert main(["weigh", str(path), "--json", "-"]) == 0
     assert json.loads(capsys.readouterr().out)["pump"] == []
 

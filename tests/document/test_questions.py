@@ -10,14 +10,14 @@ import pytest
 
 from zarvik.core import calculations
 from zarvik.core.common.progress import Stopped
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.document.document import Project
 from zarvik.project.edits import edits
 from zarvik.project.units.units import parse
 from zarvik.workspace import settings
-from zarvik.workspace.inquiry import SHELF, beside, influences_of, shelf_in
-from zarvik.workspace.places import settings_file
-from zarvik.workspace.questions import CANCELLED, DONE, FAILED, PART, RUNNING, Job, JobError, JobProgress, JobResult, Questions, same
+from zarvik.workspace.folders import settings_file
+from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, PART, RUNNING, Job, JobError, JobProgress, JobResult, Questions, same
+from zarvik.workspace.jobs import SHELF, beside, influences_of, shelf_in
 from zarvik.workspace.solving import solve
 
 
@@ -188,7 +188,7 @@ def test_designs_beside_the_present_one(tarn: Project, no_threads_left: None) ->
     reason."""
     questions, heard = store()
     wide = edits.put(tarn, "cold_pipe.c-run.bore", parse("70 mm", "length"))
-    none = shelf.fresh().model_copy(update={"turbos": (), "turbo": ""})
+    none = shipped.fresh().model_copy(update={"turbos": (), "turbo": ""})
     designs = {"plain": tarn, "wide": wide, "none": none}
     for _ in range(2):
         for name, design in designs.items():

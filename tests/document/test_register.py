@@ -21,7 +21,7 @@ from zarvik.core.connections.rules import RULES, Finding, coupled, findings, may
 from zarvik.core.joints.threads import THREADS
 from zarvik.core.leak_test.boost_loss import hole_costs
 from zarvik.core.leak_test.leaks import fall_time
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.connections.lists import ALL_LISTS, _shopping, as_csv, listing
 from zarvik.project.connections.register import TEMPLATES, register
@@ -49,7 +49,7 @@ def bare(project: Project) -> Project:
 @pytest.fixture(scope="module")
 def tarn() -> Project:
     """Tarn before its register was begun."""
-    return bare(shelf.demo("tarn"))
+    return bare(shipped.demo("tarn"))
 
 
 def rules(project: Project, key: str = "") -> dict[str, Finding]:
@@ -63,8 +63,8 @@ def verdicts(project: Project) -> dict[str, Verdict]:
 def test_it_fills_itself() -> None:
     """Every demo: each neighbour of a run is a joint, each turbo has its lines, keys are stable and once; nothing is judged before
     somebody has begun."""
-    for name in shelf.demo_names():
-        project = bare(shelf.demo(name))
+    for name in shipped.demo_names():
+        project = bare(shipped.demo(name))
         rows = register(project)
         keys = [x.key for x in rows]
         assert len(keys) == len(set(keys)) and len(rows) > 15 and register(project) is rows
@@ -75,7 +75,7 @@ def test_it_fills_itself() -> None:
         turbos = int(project.turbos_fitted.si) if not project.blower.fitted else 0
         assert sum(x.key.endswith("__oil_out") for x in rows) == turbos
         assert not verdicts(project)
-    outlet = next(x for x in register(bare(shelf.demo("tarn"))) if x.key == "turbo__outlet")
+    outlet = next(x for x in register(bare(shipped.demo("tarn"))) if x.key == "turbo__outlet")
     assert outlet.pressure == pytest.approx(1.25e5) and outlet.made == r.HOSED and 0.045 < outlet.diameter < 0.06
 
 
@@ -230,7 +230,7 @@ def test_a_simulated_leak_is_found(tarn: Project) -> None:
 def test_what_a_hole_costs() -> None:
     """Small holes cost in proportion to their area; at full boost the gate makes up for them and what is lost is heat and later boost; one
     too large leaves the target short. The energy of what leaks is whole: nothing is left unsolved."""
-    solver = prepare(assemble(shelf.demo("tarn")))
+    solver = prepare(assemble(shipped.demo("tarn")))
     one, two, four = (hole_costs(solver, d) for d in (1e-3, 2e-3, 4e-3))
     assert two.share == pytest.approx(4.0 * one.share, rel=0.01) and 0.0005 < one.share < 0.0012
     assert 0.0 < one.power < two.power < four.power < 2e3 and 0.0 <= one.later <= two.later <= four.later < 80.0
@@ -243,9 +243,9 @@ def test_what_a_hole_costs() -> None:
 
 def test_lists_and_formulas(tarn: Project) -> None:
     """Every list of every demo; a name that a spreadsheet would take for a formula, markup and line feeds come out as plain text."""
-    for name in shelf.demo_names():
+    for name in shipped.demo_names():
         for key in ALL_LISTS:
-            found = listing(from_template(shelf.demo(name), "vee"), key)
+            found = listing(from_template(shipped.demo(name), "vee"), key)
             assert len(found.rows) == len(found.keys) == len(found.ticked) and all(len(row) == len(found.columns) for row in found.rows)
             assert key in ("bungs", "tools", "plates", "rail") or found.rows
     evil, key = add_line(tarn, r.PORT, name="=2+5+cmd|' /C calc'!A0")
@@ -303,7 +303,7 @@ def test_random_decisions_never_raise(tarn: Project) -> None:
 def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     """Ports by template, a decision, a list as CSV; what is wrong leaves with 2 and changes nothing."""
     path = tmp_path / "t.zarvik.json"
-    project_file.write(bare(shelf.demo("tarn")), path)
+    project_file.write(bare(shipped.demo("tarn")), path)
     assert (
         main(["register", str(path), "--template", "four", "--say", "hand-1", "decision", "check", "--say", "hand-1", "bore", "3/8 in"])
         == 0
@@ -368,7 +368,7 @@ def test_oil_and_fuel_are_judged(tarn: Project) -> None:
     full = {v.id: v for v in answer(assemble(narrow), ()).verdicts}["oil_drain"]
     assert full.state in ("tight", "fails") and supplied(cured(narrow, full.changes))["oil_drain"].state == "holds"
     assert supplied(tarn, drain="19 mm", fall="65 °", ends="below")["oil_drain"].state == "tight"
-    fell = shelf.demo("fell")
+    fell = shipped.demo("fell")
     half = supplied(put(put(fell, "engine.fuel", "petrol98"), "engine.full_load_lambda", parse("0.85", "number")), rated="2200 cc/min")[
         "injectors"
     ]

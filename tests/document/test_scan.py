@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.edits import edits
 from zarvik.project.units.units import UNKNOWN
 
@@ -21,7 +21,7 @@ PICKED = [
     (demo, place)
     for demo, seed in (("tarn", 3), ("moth", 5))
     for place in random.Random(seed).sample(
-        [p for p in scan.numbers(shelf.demo(demo)) if edits.get(shelf.demo(demo), p).known != UNKNOWN], 3
+        [p for p in scan.numbers(shipped.demo(demo)) if edits.get(shipped.demo(demo), p).known != UNKNOWN], 3
     )
 ]
 
@@ -29,13 +29,13 @@ PICKED = [
 @pytest.mark.parametrize(("demo", "place"), [*SEEN, *PICKED])
 def test_nothing_is_seen(demo: str, place: str) -> None:
     """Six values over the whole range of an entry and near what stands there."""
-    seen = [str(s) for s in scan.scan(demo, shelf.demo(demo), place, count=3, cures=(demo, place) in SEEN)]
+    seen = [str(s) for s in scan.scan(demo, shipped.demo(demo), place, count=3, cures=(demo, place) in SEEN)]
     assert not seen, "\n".join(seen)
 
 
 def test_the_scan_sees_what_it_looks_for() -> None:
     """A verdict that fails with room, a power that jumps, a margin that is none: each is sighted."""
-    found = scan.solved(shelf.demo("moth"))
+    found = scan.solved(shipped.demo("moth"))
     assert found is not None
     import dataclasses
 

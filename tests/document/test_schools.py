@@ -11,7 +11,7 @@ import pytest
 from zarvik.cli import main
 from zarvik.core.boost_control.held_boost import RUN_AWAY
 from zarvik.core.common.sentences import Fault
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.boost_control.control import RUNS, control, heats, held_boost, steps, unsaid
 from zarvik.project.document.document import Project
@@ -24,7 +24,7 @@ from zarvik.project.units.units import parse
 @pytest.fixture(scope="module")
 def found() -> dict[str, ManifoldType]:
     """Every school on the Tarn."""
-    return {s.key: s for s in schools(shelf.demo("tarn"))}
+    return {s.key: s for s in schools(shipped.demo("tarn"))}
 
 
 def test_directions_that_the_trade_knows(found: dict[str, ManifoldType]) -> None:
@@ -77,8 +77,8 @@ def test_a_slip_joint_takes_the_bending(tarn: Project) -> None:
 def test_every_manifold_in_the_order_of_the_trade() -> None:
     """Common practice, no source: on every engine cast lasts longest, then a log, then tubes; a casting for four weighs 5 to 7 kg, for
     a V10 14 to 20 kg."""
-    for name in shelf.demo_names():
-        found = {s.key: s for s in schools(shelf.demo(name))}
+    for name in shipped.demo_names():
+        found = {s.key: s for s in schools(shipped.demo(name))}
         assert found[CAST].cycles > found[LOG].cycles > found[UNEQUAL].cycles > 10.0
         assert found[LOG].cycles > found[EQUAL].cycles
         assert {"tarn": (5.0, 7.5), "skerry": (5.0, 7.5), "fell": (14.0, 20.0), "moth": (3.0, 5.0)}[name][0] < found[CAST].mass
@@ -87,14 +87,14 @@ def test_every_manifold_in_the_order_of_the_trade() -> None:
 
 def test_every_demo_has_its_rows() -> None:
     """Two banks, a diesel, a blower: rows without a number that is none; what cannot be is told."""
-    fell = schools(shelf.demo("fell"))
+    fell = schools(shipped.demo("fell"))
     assert len(fell) == 6 and all(s.power > 0.0 for s in fell)
-    moth = schools(shelf.demo("moth"))
+    moth = schools(shipped.demo("moth"))
     assert [s.key for s in moth] == [OWN, CAST, LOG, UNEQUAL, EQUAL] and all(math.isnan(s.seconds) for s in moth)
     with pytest.raises(Fault, match="collector"):
-        schools(shelf.demo("tarn").model_copy(update={"manifold": (), "primaries": ()}))
+        schools(shipped.demo("tarn").model_copy(update={"manifold": (), "primaries": ()}))
     with pytest.raises(Fault, match="held by its bypass"):
-        control(shelf.demo("moth"))
+        control(shipped.demo("moth"))
 
 
 def test_the_report_of_the_gate(tarn: Project) -> None:
@@ -139,11 +139,11 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
     """Text with every school and hose, JSON without a number that is none, and a blower that has no gate."""
     path = tmp_path / "a.zarvik.json"
     for name in ("tarn", "moth"):
-        path.write_text(shelf.demo_text(name), "utf-8")
+        path.write_text(shipped.demo_text(name), "utf-8")
         assert main(["hotside", str(path)]) == 0
         text = capsys.readouterr().out
         assert "Tubes, equal" in text and ("held by its bypass" in text) is (name == "moth")
-    path.write_text(shelf.demo_text("tarn"), "utf-8")
+    path.write_text(shipped.demo_text("tarn"), "utf-8")
     assert main(["hotside", str(path), "--json", "-"]) == 0
     tree = json.loads(capsys.readouterr().out)
     assert tree["schema"] == "zarvik-result-hotside" and len(tree["manifolds"]) == 6
@@ -154,7 +154,7 @@ def test_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str
 def test_a_blower_build_has_no_words_of_a_turbo(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     """Everything that is printed of a build with a blower: no turbo, turbine, housing or wastegate in it."""
     path = tmp_path / "moth.zarvik.json"
-    path.write_text(shelf.demo_text("moth"), "utf-8")
+    path.write_text(shipped.demo_text("moth"), "utf-8")
     for words in (
         ["solve"],
         ["check"],

@@ -21,7 +21,7 @@ from zarvik.core.connections.flange_joints import barrier, plates
 from zarvik.core.intake.intake_flow import ports_at
 from zarvik.core.radiator.radiator import cooled
 from zarvik.core.radiator.water_heat import coolant_heat, lasts_here, radiator_at, rubbed, share_for_good, to_water
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.connections.lists import listing
 from zarvik.project.connections.register import register
@@ -54,7 +54,7 @@ def verdicts(project: Project) -> dict[str, Verdict]:
 def tarn() -> Project:
     """Tarn without what is tried here."""
     return with_(
-        shelf.demo("tarn"),
+        shipped.demo("tarn"),
         radiator__wide="0",
         ports__runner_wide="0",
         ports__gasket_wide="0",
@@ -112,7 +112,7 @@ def test_throttles(tarn: Project) -> None:
         assert after["throttle"].state == after["pedal"].state == "holds"
     # The next one that does, not the smallest
     assert edits.get(cured(large, two["pedal"].changes), place).si >= 0.07
-    assert not {"throttle", "pedal"} & verdicts(shelf.demo("skerry")).keys()
+    assert not {"throttle", "pedal"} & verdicts(shipped.demo("skerry")).keys()
 
 
 def test_ports_and_valves(tarn: Project) -> None:
@@ -200,7 +200,7 @@ def test_radiators(tarn: Project) -> None:
 
 def test_hills_are_asked_of_the_radiator() -> None:
     """Skerry with its train: a thinner radiator boils where a thicker one holds."""
-    skerry = shelf.demo("skerry")
+    skerry = shipped.demo("skerry")
     states = [verdicts(with_(skerry, radiator__wide=w))["radiator_hill"].state for w in ("350 mm", "1000 mm")]
     assert states == ["fails", "holds"]
 

@@ -16,14 +16,13 @@ from zarvik.cli import main
 from zarvik.commands.output import whole_answer
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.budget.bill import bill
-from zarvik.core.checks import in_space
-from zarvik.core.checks.in_space import off
+from zarvik.core.checks.layout import off
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.ducts.pieces import primaries, straight
 from zarvik.core.ducts.pieces.primaries import of_pieces
-from zarvik.core.layout.space import Layout, lay_out
+from zarvik.core.layout.placement import Layout, lay_out
 from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
-from zarvik.formats import bench_lists, project_file, shelf
+from zarvik.formats import bench_lists, project_file, shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.cures.cure_edits import cured
 from zarvik.project.document.document import Project
@@ -48,8 +47,8 @@ def said(project: Project, **values: str) -> Project:
     return project
 
 
-def verdicts(project: Project) -> dict[str, in_space.Verdict]:
-    return {v.id: v for v in in_space._judged(space_of(project))}
+def verdicts(project: Project) -> dict[str, layout.Verdict]:
+    return {v.id: v for v in layout_check._judged(space_of(project))}
 
 
 def test_four_primaries_of_the_demo(tarn: Project) -> None:
@@ -106,7 +105,7 @@ def test_a_run_that_ends_at_the_turbo_turns_about_its_end(tarn: Project) -> None
 
 def test_two_banks_of_the_demo() -> None:
     """Five and five, a collector and a turbo each, the second bank the mirror image of the first."""
-    fell = shelf.demo("fell")
+    fell = shipped.demo("fell")
     found = layout(fell)
     assert len(found.turbos) == 2 and [one.bank for one in found.primaries].count(1) == 5
     assert all(off(one) <= 1.0 for one in found.primaries)
@@ -135,7 +134,7 @@ def test_the_downpipe_and_its_marks(tarn: Project) -> None:
 @pytest.mark.parametrize("demo", ["tarn", "fell"])
 def test_every_entry_of_space_counts(demo: str) -> None:
     """One entry at a time to another value: where something stands, what is drawn or how it is made differs."""
-    project = shelf.demo(demo)
+    project = shipped.demo(demo)
     if demo == "tarn":
         project = said(project, cooler_out__placed="measured", tail__placed="measured", head__port="oval")
     log = put(project, "manifold.collector.form", "log")
@@ -191,7 +190,7 @@ def test_primaries_from_a_builders_own_measures() -> None:
     """A case made up here: a 1.9 L four with oval ports 89 mm apart, a turbo that hangs low and to the front, tube of
     42.4 x 2.6 mm, 60 mm bends in the shop. Laid from nothing, equal, each on its inlet; by hand the head flange is 3 ports
     long; saved and read it is the same; one of the pieces held stays as it is."""
-    project = without_primaries(shelf.demo("tarn"))
+    project = without_primaries(shipped.demo("tarn"))
     project = put(project, "engine.bore", parse("81 mm", "length"))
     project = put(project, "manifold.primaries.bore", parse("37.2 mm", "length"))
     project = said(
@@ -372,7 +371,7 @@ def test_files_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixtu
     """Templates and flange as PDF (read back: pages, the square), DXF one a drawing, bodies as STL that holds the runs'
     steel; wrong endings, existing files and strange runs are told."""
     path = tmp_path / "tarn.zarvik.json"
-    path.write_text(shelf.demo_text("tarn"), "utf-8")
+    path.write_text(shipped.demo_text("tarn"), "utf-8")
     goal = tmp_path / "t.pdf"
     assert main(["export", str(path), "--what", "templates", "--out", str(goal)]) == 0
     pages = pdfplumber.open(io.BytesIO(goal.read_bytes())).pages
@@ -428,7 +427,7 @@ def test_random_places_never_raise() -> None:
     random = np.random.default_rng(11)
     for demo in ("tarn", "fell", "moth", "skerry"):
         for _ in range(6):
-            project = shelf.demo(demo)
+            project = shipped.demo(demo)
             for room in ("head", "turbo", "making", "cooler_in", "cooler_out", "throttle", "tail"):
                 part = getattr(project.space, room)
                 for name in type(part).model_fields:
@@ -442,7 +441,7 @@ def test_random_places_never_raise() -> None:
             space = space_of(project)
             one = lay_out(space)
             assert all(np.isfinite(line.end.origin).all() for line in one.lines)
-            for verdict in in_space._judged(space):
+            for verdict in layout_check._judged(space):
                 assert verdict.state in ("holds", "tight", "fails", "open")
             flanges(project)
             templates(project)

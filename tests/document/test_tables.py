@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from zarvik.core.engine.engine import breathing_of_torque, torque_of_breathing
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble, core_engine
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.engine import check_table
@@ -82,11 +82,11 @@ def test_a_table_begins_as_what_the_engine_has(tarn: Project) -> None:
         tables.choose_breathing(tarn, "nobody")
 
 
-@pytest.mark.parametrize("name", shelf.demo_names())
+@pytest.mark.parametrize("name", shipped.demo_names())
 def test_torque_and_breathing_turn_round(name: str) -> None:
     """VE to torque and back gives the VE; a naturally aspirated petrol engine makes 85 to 115 N m
     for each litre at its best (common practice, no source)."""
-    engine = core_engine(put(shelf.demo(name), "engine.breathing", "long_runner"))
+    engine = core_engine(put(shipped.demo(name), "engine.breathing", "long_runner"))
     speeds = tuple(float(s) for s in range(1500, int(engine.rev_limit), 500))
     torque = torque_of_breathing(engine, speeds)
     back = breathing_of_torque(engine, speeds, torque)

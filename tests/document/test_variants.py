@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Of
 from zarvik.project.document.parts.piece import PIECE_MODELS
@@ -129,7 +129,7 @@ def test_thousands_of_edits_undone_and_redone() -> None:
     """Property: random edits, undo and redo in any order; all the way back is the document of the
     beginning, all the way forward the one of the end, and both survive their file."""
     chance = random.Random(20_640)
-    begin = shelf.demo("tarn")
+    begin = shipped.demo("tarn")
     history = History(begin)
     made = 0
     while made < 1_500:

@@ -14,13 +14,13 @@ from pathlib import Path
 import pytest
 
 from zarvik.core.common.progress import Stopped
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import put
 from zarvik.project.units.units import parse
 from zarvik.workspace import journal
 from zarvik.workspace.journal import Journal
-from zarvik.workspace.latest import Latest
+from zarvik.workspace.latest_request import Latest
 from zarvik.workspace.session import Session
 from zarvik.workspace.solving import Result, Solving, solve
 
@@ -407,7 +407,7 @@ def test_new_document_starts_a_new_history(tarn: Project) -> None:
     """Another document has a history and a file of its own."""
     session = Session(tarn)
     session.apply("Boost", boosted(tarn))
-    session.replace(shelf.demo("tarn"), None, saved=False, label="Opened")
+    session.replace(shipped.demo("tarn"), None, saved=False, label="Opened")
     assert session.history.undo_label is None
     assert session.idle()
     assert list(journal.folder().glob("*.json")) == []

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from zarvik.formats import trace_file, writing
+from zarvik.formats import atomic_writer, trace_file
 from zarvik.formats.bench_files import names
 from zarvik.project.units.rendering import room_words
 
@@ -26,22 +26,22 @@ def test_a_full_disk_leaves_every_old_file(tmp_path: Path, monkeypatch: pytest.M
         real(handle)
 
     monkeypatch.setattr(os, "fsync", full)
-    with pytest.raises(writing.FileError, match="No space left"):
-        writing.write_files([(goal, b"new") for goal in goals])
+    with pytest.raises(atomic_writer.FileError, match="No space left"):
+        atomic_writer.write_files([(goal, b"new") for goal in goals])
     assert [goal.read_text() for goal in goals] == ["old"] * 3
     assert sorted(p.name for p in tmp_path.iterdir()) == ["0.svg", "1.svg", "2.svg"]
     monkeypatch.setattr(os, "fsync", real)
-    writing.write_files([(goal, b"new") for goal in goals])
+    atomic_writer.write_files([(goal, b"new") for goal in goals])
     assert [goal.read_text() for goal in goals] == ["new"] * 3
 
 
 def test_nothing_is_no_file_and_a_folder_is_none(tmp_path: Path) -> None:
     """No files: nothing happens; a folder, a name with a zero in it: a sentence."""
-    writing.write_files([])
-    with pytest.raises(writing.FileError, match="no file"):
-        writing.write_bytes(b"x", tmp_path)
-    with pytest.raises(writing.FileError):
-        writing.write_bytes(b"x", tmp_path / "a\0b")
+    atomic_writer.write_files([])
+    with pytest.raises(atomic_writer.FileError, match="no file"):
+        atomic_writer.write_bytes(b"x", tmp_path)
+    with pytest.raises(atomic_writer.FileError):
+        atomic_writer.write_bytes(b"x", tmp_path / "a\0b")
 
 
 def test_how_far_past_a_limit() -> None:
@@ -66,5 +66,5 @@ def test_a_tracing_comes_back_as_it_was() -> None:
     work = trace_file.loads(trace_file.dumps(trace_file.TraceWork({"name": "a"})))
     assert work.words == {"name": "a"} and not work.traces and work.ticks == {"across": None, "up": None}
     for text in ("", "[]", "null", '{"document": "zarvik-trace", "version": 1}', '{"document": "zarvik-project"}', "[" * 4000):
-        with pytest.raises(writing.FileError, match="no tracing"):
+        with pytest.raises(atomic_writer.FileError, match="no tracing"):
             trace_file.loads(text)

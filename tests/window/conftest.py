@@ -16,14 +16,14 @@ from watchdog import entrances_watched
 from zarvik.core.answer.answer import Answer
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.uncertainty.bands import Bands
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.designs import search
 from zarvik.project.document.document import Project
 from zarvik.window.app import make_window, settle
 from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.opening import application
 from zarvik.workspace import solving
-from zarvik.workspace.questions import JobProgress
+from zarvik.workspace.job_store import JobProgress
 from zarvik.workspace.solving import Result, Solving
 
 
@@ -35,7 +35,7 @@ def qapp() -> QApplication:
 
 @lru_cache(1)
 def _demos() -> tuple[Project, ...]:
-    return tuple(shelf.demo(name) for name in shelf.demo_names())
+    return tuple(shipped.demo(name) for name in shipped.demo_names())
 
 
 _opened: list[tuple[Project, Result]] = []  # complete answers to documents as they were opened

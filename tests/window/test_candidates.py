@@ -16,9 +16,9 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
-from zarvik.formats import shelf
+from zarvik.formats import shipped
+from zarvik.formats.atomic_writer import FileError
 from zarvik.formats.trace_file import loads
-from zarvik.formats.writing import FileError
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import put
 from zarvik.project.units.units import parse
@@ -36,7 +36,7 @@ from zarvik.workspace import tracings
 mpl.use("Agg")
 from matplotlib import pyplot as plt
 
-CHART = shelf.turbo_map("c51-67")
+CHART = shipped.turbo_map("c51-67")
 
 
 def rest(window: MainWindow) -> None:
@@ -147,7 +147,7 @@ def test_money_and_dates_count(tarn: Project) -> None:
 
 def test_which_pulley_gives_the_boost(open_window: Callable[..., MainWindow]) -> None:
     """A blower shows its pulleys instead; the answer is told; taking one moves ratio and boost."""
-    window = open_window(shelf.demo("moth"))
+    window = open_window(shipped.demo("moth"))
     bench = bench_of(window)
     assert bench.mode == "pulleys" and bench.modes["maps"].isHidden()
     answer = next(i for i, c in enumerate(bench.chart.choices) if c.answer)
@@ -381,7 +381,7 @@ def test_a_map_is_scaled(window: MainWindow) -> None:
 
 def test_a_pump_is_set_as_a_pump_is_said(open_window: Callable[..., MainWindow]) -> None:
     """A diesel by mm³ a stroke: the entries that do not count go, those of the pump come; lambda is told."""
-    window = open_window(shelf.demo("skerry"))
+    window = open_window(shipped.demo("skerry"))
     brief = window.benches["brief"]
     box = brief.field_of("engine.fuelling")
     assert box is not None and box.isVisible() and not field(brief, "engine.delivery").isVisible()
@@ -426,7 +426,7 @@ def test_a_date_counts_when_it_is_all_there(window: MainWindow) -> None:
 
 def test_a_pump_is_set_by_its_row(open_window: Callable[..., MainWindow]) -> None:
     """The page is there where the pump says what it gives, and only there; a row sets the pump in one step, which is taken back in one."""
-    window = open_window(put(shelf.demo("skerry"), "engine.fuelling", "stroke"))
+    window = open_window(put(shipped.demo("skerry"), "engine.fuelling", "stroke"))
     window.show_bench("brief")
     bench = window.benches["brief"]
     assert isinstance(bench, BriefBench) and bench.head.isVisible()

@@ -10,7 +10,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
 
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.designs import ALL_FREE
 from zarvik.project.edits.edits import put
 from zarvik.project.units.units import parse
@@ -138,7 +138,7 @@ def test_prices_are_the_owners(window: MainWindow) -> None:
 
 def test_what_cannot_be_is_told(open_window: Callable[..., MainWindow]) -> None:
     """A power that nothing gives: what stands in the way and the nearest possible design; nothing free: told."""
-    window = open_window(put(shelf.demo("tarn"), "brief.target_power", parse("420 hp", "power")))
+    window = open_window(put(shipped.demo("tarn"), "brief.target_power", parse("420 hp", "power")))
     bench = bench_of(window, "turbo", "boost")
     click(bench.go)
     rest(window)
@@ -153,7 +153,7 @@ def test_what_cannot_be_is_told(open_window: Callable[..., MainWindow]) -> None:
 
 def test_a_blower_has_its_own_axes(open_window: Callable[..., MainWindow]) -> None:
     """The form of a build with a blower asks for pulleys and not for turbos; what is found is drawn."""
-    window = open_window(shelf.demo("moth"))
+    window = open_window(shipped.demo("moth"))
     bench = bench_of(window, "pulley")
     rows = {p: w for form in bench.forms for p, w in form.fields.items()}
     assert rows["ask.turbo"].isHidden() and not rows["ask.pulley"].isHidden()

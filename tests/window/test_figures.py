@@ -10,13 +10,13 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.variants import variants
 from zarvik.window.app import settle
 from zarvik.window.benches.compare import view as compare
 from zarvik.window.benches.turbo import presenter
+from zarvik.window.frame.checks_panel import Card
 from zarvik.window.frame.main_window import MainWindow
-from zarvik.window.frame.verdict_panel import Card
 from zarvik.window.parts import figure_rows
 from zarvik.window.parts.figure_text import FigureText
 
@@ -109,7 +109,7 @@ def test_every_figure_in_the_texts_leads_somewhere(window: MainWindow) -> None:
     """No number with a unit stands in the sentences of a bench or a verdict outside of a link, but
     the engine speed that they are said for, which is the slider's."""
     number = re.compile(r"\d[\d.]*\u00a0\S+|(?<![\w.])\d+\.\d+")
-    for name in shelf.demo_names():
+    for name in shipped.demo_names():
         window.open_demo(name)
         assert settle(window)
         for key, subject in (

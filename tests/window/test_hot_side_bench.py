@@ -13,7 +13,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
 
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.edits.edits import get
 from zarvik.window.app import settle
 from zarvik.window.benches.wastegate_exhaust.heat import presenter as heat
@@ -107,7 +107,7 @@ def test_a_manifold_is_chosen_taken_and_undone(window: MainWindow) -> None:
 
 def test_without_a_gate_it_is_told(open_window: Callable[..., MainWindow]) -> None:
     """A blower has no wastegate: a sentence, and the manifolds all the same."""
-    window = open_window(shelf.demo("moth"))
+    window = open_window(shipped.demo("moth"))
     bench = bench_of(window, GATE)
     assert "held by its bypass" in bench.headline.text() and bench.plan.isHidden()
     bench.show_page(MANIFOLDS)

@@ -11,7 +11,7 @@ from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel
 
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.document.document import Project
 from zarvik.project.edits import edits
 from zarvik.project.units.units import parse
@@ -22,7 +22,7 @@ from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.parts.form import Form
 from zarvik.window.parts.quantity_field import QuantityField
 from zarvik.workspace import settings
-from zarvik.workspace.questions import Job, JobProgress
+from zarvik.workspace.job_store import Job, JobProgress
 
 
 def test_searching_the_shelf(window: MainWindow) -> None:
@@ -324,7 +324,7 @@ def test_a_turbo_from_its_wheels(window: MainWindow) -> None:
 def test_what_is_on_the_screen_is_the_document(open_window: Callable[..., MainWindow], through: str) -> None:
     """Every bench in turn in front, another project opened from the first page or behind another bench: each entry that is then shown is
     that of the document, and typing into it is an edit of it."""
-    window = open_window(shelf.demo("tarn"))
+    window = open_window(shipped.demo("tarn"))
     for entry in BENCHES:
         window.open_demo("tarn")
         assert settle(window)

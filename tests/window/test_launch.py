@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from zarvik import launch
 from zarvik.window import opening
-from zarvik.window.parts.waiting import beside, waiting
+from zarvik.window.parts.disk_work import beside, waiting
 
 
 @pytest.mark.parametrize(

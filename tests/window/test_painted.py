@@ -13,15 +13,15 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QAction, QPainter, QPaintEvent
 from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QScrollArea, QWidget
 
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.edits import edits
 from zarvik.project.language import language
 from zarvik.project.units.units import parse
 from zarvik.project.variants import variants
 from zarvik.window.app import settle
 from zarvik.window.benches import BENCHES
+from zarvik.window.frame.calculation_panel import Choice
 from zarvik.window.frame.main_window import LEAST, MainWindow
-from zarvik.window.frame.working_panel import Choice
 
 LEAVES = ("verdict", "working", "known", "steps")
 
@@ -80,7 +80,7 @@ def test_painted_text_is_whole_and_clear(open_window: object, words: str, units:
     """Run, charts, cards, lists, tables and bars of every bench and leaf: no text is cut, leaves its
     widget or lies over another; nothing is wider than the page that it scrolls in."""
     language.use(language.lengthened if words == "longer" else None)
-    window = open_window(edits.put(shelf.demo(demo), "units", units))  # type: ignore[operator]
+    window = open_window(edits.put(shipped.demo(demo), "units", units))  # type: ignore[operator]
     count = 0
     for entry in BENCHES:
         window.show_bench(entry.key)
@@ -97,7 +97,7 @@ def test_painted_text_is_whole_and_clear(open_window: object, words: str, units:
 def test_what_lies_over_the_window_is_whole(open_window: object, words: str, own_language: None) -> None:
     """The keys, the finder and a smaller window at other engine speeds."""
     language.use(language.lengthened if words == "longer" else None)
-    window = open_window(shelf.demo("tarn"))  # type: ignore[operator]
+    window = open_window(shipped.demo("tarn"))  # type: ignore[operator]
     window.show_keys()
     assert not faults(window, paint(window))
     window.keys.hide()
@@ -188,7 +188,7 @@ def test_everything_that_is_shown_goes_through_the_translation(open_window: obje
     did not write went past the translation. Labels, buttons, tooltips, choices, commands, the finder,
     the history, and what is painted."""
     language.use(language.lengthened)
-    window = open_window(shelf.demo(demo))  # type: ignore[operator]
+    window = open_window(shipped.demo(demo))  # type: ignore[operator]
     window.resize(1500, 950)
     said: set[tuple[str, str]] = set()
     project = window.session.project
@@ -209,10 +209,10 @@ def test_everything_that_is_shown_goes_through_the_translation(open_window: obje
         [
             project.model_dump_json(),
             *names(window),
-            *shelf.demo_names(),
-            *shelf.turbo_names(),
-            *(s.name for n in shelf.turbo_names() for s in [shelf.turbo(n)]),
-            *(shelf.demo(n).note for n in shelf.demo_names()),
+            *shipped.demo_names(),
+            *shipped.turbo_names(),
+            *(s.name for n in shipped.turbo_names() for s in [shipped.turbo(n)]),
+            *(shipped.demo(n).note for n in shipped.demo_names()),
             "imep pmep fmep",
         ]
     ).lower()

@@ -22,7 +22,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
 
 from zarvik.core.answer.answer import Answer
-from zarvik.formats import project_file, shelf
+from zarvik.formats import project_file, shipped
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice, Day, Of, Words
 from zarvik.project.document.parts.space import Order
@@ -416,11 +416,11 @@ def test_labels_on_a_line_never_overlap(labels: list[Wanted], right: float, gap:
         assert (edges[heaviest] is not None) == (labels[heaviest].width <= right)
 
 
-@pytest.mark.parametrize("name", shelf.demo_names())
+@pytest.mark.parametrize("name", shipped.demo_names())
 def test_figures_of_the_run_never_overlap(open_window: object, name: str) -> None:
     """On every demo and size, at low, middle and high revs: no two figures touch, most losses have
     theirs, and all stand inside of the band."""
-    window = open_window(shelf.demo(name))  # type: ignore[operator]
+    window = open_window(shipped.demo(name))  # type: ignore[operator]
     for size, speed in itertools.product(((1280, 800), (1600, 900), (2560, 1440)), (0.0, 3000.0, 1e6)):
         window.resize(*size)
         app.settle(window)
@@ -533,7 +533,7 @@ def test_a_row_of_the_rail_shows_its_worst(open_window: object) -> None:
     worst = {"fails": 0, "tight": 1, "open": 2, "holds": 3}
     seen = set()
     for place, text, row in (("gate.diameter", "12 mm", "turbo"), ("cold_pipe.c-run.bore", "30 mm", "charge_pipes")):
-        project = edits.put(shelf.demo("tarn"), place, parse(text, "length"))
+        project = edits.put(shipped.demo("tarn"), place, parse(text, "length"))
         # Of the register only what nobody has decided is left.
         quiet = {f"ports.{n}_wide": "0 mm" for n in ("runner", "gasket", "port")} | {"radiator.wide": "0 mm"}
         for entry_place, zero in quiet.items():

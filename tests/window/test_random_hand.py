@@ -14,14 +14,14 @@ from PySide6.QtWidgets import QComboBox, QWidget
 
 from zarvik.core import calculations
 from zarvik.core.ducts.pieces import KINDS
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.edits import edits
 from zarvik.project.edits.piece_edits import insert_piece, move_piece, remove_piece
 from zarvik.project.units.units import EntryError
 from zarvik.project.variants import variants
 from zarvik.window.app import settle
+from zarvik.window.frame.checks_panel import Card
 from zarvik.window.frame.main_window import MainWindow
-from zarvik.window.frame.verdict_panel import Card
 from zarvik.window.parts.quantity_field import QuantityField
 
 TYPED = (
@@ -185,7 +185,7 @@ class Hand:
         what = self.pick.randrange(3)
         cures = [v for v in desk.answer.verdicts if v.changes] if desk.answer else []
         if what == 0:
-            self.window.open_demo(self.pick.choice(shelf.demo_names()))
+            self.window.open_demo(self.pick.choice(shipped.demo_names()))
         elif what == 1 or not cures:
             self.window.use_theme(self.pick.choice(("light", "dark")))
         else:

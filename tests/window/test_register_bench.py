@@ -14,7 +14,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
 
 from zarvik.core.connections import row as r
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.connections.register import register
 from zarvik.project.document.parts.lines import Lines
 from zarvik.project.document.parts.runners import Runners
@@ -32,7 +32,7 @@ from zarvik.window.parts.words_field import WordsField
 def window(open_window: Callable[..., MainWindow]) -> MainWindow:
     """Tarn before its register was begun."""
     return open_window(
-        shelf.demo("tarn").model_copy(update={"registered": (), "lines": Lines(), "runners": Runners(), "breather": Breather()})
+        shipped.demo("tarn").model_copy(update={"registered": (), "lines": Lines(), "runners": Runners(), "breather": Breather()})
     )
 
 

@@ -13,8 +13,8 @@ from driving import pause, rest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
-from zarvik.core.checks.in_space import off
-from zarvik.formats import shelf
+from zarvik.core.checks.layout import off
+from zarvik.formats import shipped
 from zarvik.project.edits import edits
 from zarvik.project.edits.piece_edits import run_of
 from zarvik.project.layout.layout import layout, space_of
@@ -23,7 +23,7 @@ from zarvik.window.app import settle
 from zarvik.window.benches.cut_weld.view import DRAWINGS, STOCK
 from zarvik.window.benches.layout import presenter as show
 from zarvik.window.benches.layout.bodies import bodies_of, colours
-from zarvik.window.benches.layout.eye import VIEWS, Eye
+from zarvik.window.benches.layout.camera import VIEWS, Eye
 from zarvik.window.benches.layout.scene import can_render
 from zarvik.window.benches.layout.view import HEAD, PIECES
 from zarvik.window.frame.main_window import MainWindow
@@ -264,7 +264,12 @@ def test_empty_and_odd_documents_are_drawn(window: MainWindow) -> None:
     bench = space(window)
     project = window.desk.project
     bare = without_primaries(project).model_copy(update={"intake": (), "hot_pipe": (), "cold_pipe": (), "exhaust": (), "manifold": ()})
-    for odd in (bare, edits.put(project, "cooler.fitted", False), edits.put(project, "manifold.collector.form", "log"), shelf.demo("fell")):
+    for odd in (
+        bare,
+        edits.put(project, "cooler.fitted", False),
+        edits.put(project, "manifold.collector.form", "log"),
+        shipped.demo("fell"),
+    ):
         window.desk.change("odd", odd)
         bench.view.render_image()
         bench.grab()

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.document.document import Project
 from zarvik.window.app import settle
 from zarvik.window.benches import BENCHES
@@ -155,7 +155,7 @@ def test_the_finder_knows_the_words_of_builders(window: MainWindow, said: str, w
 
 def test_benches_are_made_when_asked_for(open_window: Callable[..., MainWindow]) -> None:
     """A window stands with the first bench alone; the others come in quiet moments, not while somebody types; an unknown one is none."""
-    window = open_window(shelf.demo("tarn"))
+    window = open_window(shipped.demo("tarn"))
     assert [key for key in window.benches if window.benches.made(key)] == ["brief"]
     assert "brief" in window.benches and "nothing" not in window.benches and len(window.benches) == len(BENCHES)
     window.show_bench("nothing")
@@ -182,7 +182,7 @@ def test_benches_are_made_when_asked_for(open_window: Callable[..., MainWindow])
 def test_the_way_to_an_entry_makes_no_other_bench(name: str, open_window: Callable[..., MainWindow]) -> None:
     """From the finder or a figure to an entry: the benches that have its room are asked first, and it is the one that all together would
     say."""
-    window = open_window(shelf.demo(name))
+    window = open_window(shipped.demo(name))
     window.desk.go_to_place("lines.pump")
     assert [key for key in window.benches if window.benches.made(key)] == ["brief", "register"]
     assert window.stack.currentWidget() is window.benches["register"]

@@ -16,7 +16,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
 
 from zarvik.cli import main
-from zarvik.formats import map_csv, project_file, shelf
+from zarvik.formats import map_csv, project_file, shipped
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import put
 from zarvik.project.units.units import Quantity, parse
@@ -367,7 +367,7 @@ def test_turbine_and_gate_answer(window: MainWindow) -> None:
     assert not bench.belt.isChecked()
 
 
-@pytest.mark.parametrize("name", shelf.demo_names())
+@pytest.mark.parametrize("name", shipped.demo_names())
 def test_every_demo_in_the_window(window: MainWindow, name: str) -> None:
     """All demos open, solve and draw on every bench."""
     window.open_demo(name)
@@ -402,7 +402,7 @@ def test_read_a_map_and_refuse_a_bad_one(window: MainWindow, tmp_path: Path) -> 
     """A good CSV becomes a candidate; a bad one is told by its row and changes nothing."""
     bench = turbo(window)
     good = tmp_path / "Mine 1.csv"
-    map_csv.write(shelf.turbo_map("c64-84"), good)
+    map_csv.write(shipped.turbo_map("c64-84"), good)
     bench.read_map(str(good))
     assert settle(window)
     assert window.session.project.turbos[-1].id == "mine-1"
@@ -623,7 +623,7 @@ def test_recovery_stands_above_the_first_page(tarn: Project, tmp_path: Path, ope
     head = {"path": None, "time": "2026-01-02T03:04:05+00:00", "document": json.loads(project_file.dumps(tarn))}
     (journal.folder() / "left.json").write_text(json.dumps(head), "utf-8")
     (journal.folder() / "bad.json").write_text('{"document"', "utf-8")
-    window = open_window(shelf.fresh(), None)  # type: ignore[operator]
+    window = open_window(shipped.fresh(), None)  # type: ignore[operator]
     window.show_start(first=True)
     window.offer_recovery()
     assert window.recovery.isVisible()

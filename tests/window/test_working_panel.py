@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QApplication
 from zarvik.project.edits import edits
 from zarvik.window.app import settle
 from zarvik.window.frame.main_window import MainWindow
-from zarvik.window.parts.relation import symbol, typeset
+from zarvik.window.parts.formula_text import symbol, typeset
 
 
 def test_the_working_of_any_number(window: MainWindow) -> None:

@@ -6,7 +6,7 @@ import argparse
 from pathlib import Path
 
 from zarvik.commands.output import GOOD, not_over
-from zarvik.formats import map_csv, project_file, shelf
+from zarvik.formats import map_csv, project_file, shipped
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.edits.turbo_edits import add_turbo
 from zarvik.project.first_design.first_design import design
@@ -89,11 +89,11 @@ def first_design(given: argparse.Namespace) -> int:
         turbo=given.turbo,
     )
     wrong = faults(known)
-    if given.turbo is not None and given.turbo not in shelf.turbo_names():
-        wrong.append(told("there is no turbo “{0}” on the shelf: {1}", given.turbo, ", ".join(shelf.turbo_names())))
+    if given.turbo is not None and given.turbo not in shipped.turbo_names():
+        wrong.append(told("there is no turbo “{0}” on the shelf: {1}", given.turbo, ", ".join(shipped.turbo_names())))
     if wrong:
         raise project_file.FileError("; ".join(wrong))
-    made = design(known, {name: shelf.turbo(name) for name in shelf.turbo_names()})
+    made = design(known, {name: shipped.turbo(name) for name in shipped.turbo_names()})
     project = made.noted
     project_file.write(project, path)
     charger = project.blower.name if project.blower.fitted else f"{project.turbos_fitted} × {project.turbos[0].name}"

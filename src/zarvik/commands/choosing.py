@@ -9,7 +9,7 @@ from zarvik import printing
 from zarvik.commands.output import FAILING, GOOD, far, not_over, write_tree
 from zarvik.core.candidates.catalogue_search import rank
 from zarvik.core.candidates.evaluation import MOST, Evaluated, pulleys, timed, weigh
-from zarvik.formats import project_file, results, shelf
+from zarvik.formats import project_file, results, shipped
 from zarvik.project.assembly.assemble import asked_of, assemble, candidates, core_turbo
 from zarvik.project.designs import Search, asking
 from zarvik.project.engine.diesel_pump import settings
@@ -50,7 +50,7 @@ def search(given: argparse.Namespace) -> int:
         not_over(goal, force=given.force)
     if given.free:
         project = asking(project, [w.strip() for w in given.free.split(",") if w.strip()])
-    searching = Search(project, {n: shelf.turbo(n) for n in shelf.turbo_names()}, given.wish or "")
+    searching = Search(project, {n: shipped.turbo(n) for n in shipped.turbo_names()}, given.wish or "")
     with far(tr("Searching")) as progress:
         found = searching.run(budget=given.tries, seed=given.seed, most=given.most, progress=progress)
     if given.take is not None and found.designs:
@@ -77,7 +77,7 @@ def rank_all(given: argparse.Namespace) -> int:
         raise project_file.FileError(tr("a build with a blower has no turbo to rank"))
     own = (build.turbo, *candidates(project))
     known = {t.id for t in own}
-    others = [core_turbo(shelf.turbo(n)) for n in shelf.turbo_names() if n not in known]
+    others = [core_turbo(shipped.turbo(n)) for n in shipped.turbo_names() if n not in known]
     found, looked_at = rank(build, (*own, *others), most=given.most)
     if given.json:
         tree = results.ranked_tree(project, found, looked_at)

@@ -13,7 +13,7 @@ from typing import Any
 
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.common.progress import Progress, unwatched
-from zarvik.formats import project_file, writing
+from zarvik.formats import atomic_writer, project_file
 from zarvik.project.assembly.assemble import assemble, candidates
 from zarvik.project.cures.cures import proved
 from zarvik.project.document.document import Project
@@ -78,7 +78,7 @@ def far(title: str) -> Iterator[Progress]:
 def out_file(given: argparse.Namespace, goal: Path, data: bytes) -> int:
     """Write `data` to `goal`, not over what is there without --force; the exit code. Raises FileError."""
     not_over(goal, force=given.force)
-    writing.write_bytes(data, goal)
+    atomic_writer.write_bytes(data, goal)
     print(told("wrote {0}", goal))
     return GOOD
 
@@ -91,7 +91,7 @@ def write_tree(given: argparse.Namespace, tree: dict[str, Any], done: str) -> No
         return
     if not given.force and not _own_result(Path(given.json)):
         raise project_file.FileError(told("“{0}” is there and is no result of this program: another name, or --force", given.json))
-    writing.write_text(text, Path(given.json))
+    atomic_writer.write_text(text, Path(given.json))
     print(done)
 
 

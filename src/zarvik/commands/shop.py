@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 
 from zarvik.commands.output import FAILING, GOOD, far, not_over, out_file, run_place
-from zarvik.formats import bench_files, bench_lists, project_file, stl, writing
+from zarvik.formats import atomic_writer, bench_files, bench_lists, project_file, stl
 from zarvik.project.document.places import get, run_title
 from zarvik.project.edits.edits import put
 from zarvik.project.fabrication.cut_list import cut_list
@@ -49,7 +49,7 @@ def export(given: argparse.Namespace) -> int:
     made = list(bench_files.files(drawings, goal, project.name, project.shown_units))
     for path, _ in made:
         not_over(path, force=given.force)
-    writing.write_files(made)
+    atomic_writer.write_files(made)
     for path, _ in made:
         print(told("wrote {0}", path))
     return GOOD

@@ -12,7 +12,7 @@ from zarvik.core.calculations import sheet
 from zarvik.core.compressor import lookup
 from zarvik.core.spool.pull import pull
 from zarvik.core.tracing.follow import cheapest
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.language.language import tr
 from zarvik.project.layout.layout import layout
@@ -22,7 +22,7 @@ from zarvik.project.manifold.primaries import fitted_run
 def warm() -> None:
     """Call every kernel with what it is called with in the program: an answer, a pull, a traced line, a map read by speed and by
     pressure ratio, a primary that is fitted."""
-    project = shelf.demo(shelf.DEFAULT_DEMO)
+    project = shipped.demo(shipped.DEFAULT_DEMO)
     found = whole_answer(project)
     build = assemble(project)
     pull(prepare(build), 4000.0, car=build.car)

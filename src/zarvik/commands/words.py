@@ -10,7 +10,7 @@ from zarvik import __version__
 from zarvik.commands.output import BAD_INPUT
 from zarvik.core.candidates.catalogue_search import RANKED
 from zarvik.core.gas.combustion import FUELS
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.connections.lists import ALL_LISTS
 from zarvik.project.connections.register import TEMPLATES
 from zarvik.project.designs import WISHES
@@ -62,7 +62,7 @@ def parser() -> argparse.ArgumentParser:
     new.add_argument("--force", action="store_true", help=tr("write over a file that is there"))
 
     demo = words.add_parser("demo", help=tr("open a demo project (all invented)"))
-    demo.add_argument("name", nargs="?", default=shelf.DEFAULT_DEMO)
+    demo.add_argument("name", nargs="?", default=shipped.DEFAULT_DEMO)
     demo.add_argument("--list", action="store_true", help=tr("list the demo projects and leave"))
     demo.add_argument("--copy", metavar="FILE", help=tr("write the demo project to a file and leave"))
     demo.add_argument("--force", action="store_true", help=tr("write over a file that is there"))

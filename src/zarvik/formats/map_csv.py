@@ -26,7 +26,7 @@ from pathlib import Path
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.core.compressor.printed import Printed, made
-from zarvik.formats.writing import FileError, write_text
+from zarvik.formats.atomic_writer import FileError, write_text
 from zarvik.project.language.language import reason, told
 from zarvik.project.units.units import EntryError, parse, unit_of
 

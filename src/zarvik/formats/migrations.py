@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable
 from typing import Any
 
-from zarvik.formats import kept
+from zarvik.formats import kept_designs
 
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 
@@ -152,13 +152,13 @@ def _said_blower(tree: dict[str, Any]) -> dict[str, Any]:
 def _what_differs(tree: dict[str, Any]) -> dict[str, Any]:
     """Version 7 says of a kept design what differs from the document, where a version 6 file repeats the whole design."""
     tree = in_variants(_said_blower(dict(tree, schema_version=7)), _said_blower)
-    base = {key: item for key, item in tree.items() if key not in kept.NEVER}
+    base = {key: item for key, item in tree.items() if key not in kept_designs.NEVER}
     for room in ("variants", "taken"):
         if isinstance(tree.get(room), list):
             tree[room] = [
                 {
                     **{k: v for k, v in part.items() if k != "design"},
-                    "differs": kept.differs(base, {k: v for k, v in part["design"].items() if k not in kept.NEVER}),
+                    "differs": kept_designs.differs(base, {k: v for k, v in part["design"].items() if k not in kept_designs.NEVER}),
                 }
                 if isinstance(part, dict) and isinstance(part.get("design"), dict)
                 else part

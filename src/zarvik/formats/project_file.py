@@ -11,9 +11,9 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from zarvik.formats import kept
+from zarvik.formats import kept_designs
+from zarvik.formats.atomic_writer import FileError, Mark, mark, write_text
 from zarvik.formats.migrations import MIGRATIONS
-from zarvik.formats.writing import FileError, Mark, mark, write_text
 from zarvik.project.assembly.assemble import ProjectProblems
 from zarvik.project.document.document import SCHEMA, SCHEMA_VERSION, Project
 from zarvik.project.estimates.estimates import check_filled, filled
@@ -159,10 +159,10 @@ def from_tree(tree: Any, name: str) -> Project:
         tree = MIGRATIONS[version](tree)
         version += 1
     try:
-        project = _filled(kept.read(tree))
+        project = _filled(kept_designs.read(tree))
         check_filled(project)
         return project
-    except kept.Misfit as error:
+    except kept_designs.Misfit as error:
         why = _faults(error.cause) if isinstance(error.cause, ValidationError) else str(error.cause)
         raise FileError(told("“{0}” has {1}", name, told("“{0}” among its {1}: {2}", error.name, error.room, why))) from None
     except ValidationError as error:
@@ -196,7 +196,7 @@ _NUMBER_ROW = re.compile(r"\[\s*(-?[\d.][^\[\]{}\"]*?)\s*\]")
 
 def dumps(project: Project) -> str:
     """The document as JSON text for people: two blanks of indent, rows of numbers on one line."""
-    tree = kept.tree_of(project)
+    tree = kept_designs.tree_of(project)
     _finite(tree, "")
     text = json.dumps(tree, indent=2, ensure_ascii=False, allow_nan=False)
     return _NUMBER_ROW.sub(lambda m: "[" + " ".join(m[1].split()) + "]", text) + "\n"

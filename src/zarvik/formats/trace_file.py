@@ -11,7 +11,7 @@ import numpy as np
 
 from zarvik.core.tracing.axes import Spot, Ticks
 from zarvik.core.tracing.tracing import KINDS, MOST_TRACES, Trace
-from zarvik.formats.writing import FileError
+from zarvik.formats.atomic_writer import FileError
 from zarvik.project.language.language import told, tr
 
 DOCUMENT = "zarvik-trace"

@@ -12,7 +12,7 @@ from types import TracebackType
 from PySide6.QtCore import QEventLoop, QTimer
 
 from zarvik.core.common.compiled import forget_old, to_be_compiled
-from zarvik.formats.writing import Mark
+from zarvik.formats.atomic_writer import Mark
 from zarvik.project.document.document import Project
 from zarvik.project.language.language import tr
 from zarvik.window.benches import BENCHES
@@ -22,8 +22,8 @@ from zarvik.window.frame.main_window import MainWindow
 from zarvik.window.opening import application, give_place
 from zarvik.window.theme import style
 from zarvik.workspace import settings
-from zarvik.workspace.inquiry import compiling
-from zarvik.workspace.places import state_folder
+from zarvik.workspace.folders import state_folder
+from zarvik.workspace.jobs import compiling
 from zarvik.workspace.session import Now, Session
 
 

@@ -27,8 +27,8 @@ from zarvik.project.estimates.estimates import origin, spread_of
 from zarvik.project.language.language import reason, tr
 from zarvik.project.units import rendering
 from zarvik.project.units.units import EntryError, Quantity, show
-from zarvik.workspace.inquiry import BESIDE, CURE, beside, cure_of
-from zarvik.workspace.questions import DONE, Job, JobResult
+from zarvik.workspace.job_store import DONE, Job, JobResult
+from zarvik.workspace.jobs import BESIDE, CURE, beside, cure_of
 from zarvik.workspace.session import Session
 from zarvik.workspace.solving import Result
 

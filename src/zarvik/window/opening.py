@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from zarvik.project.language import language
 from zarvik.project.language.language import tr
-from zarvik.window.parts.waiting import beside
+from zarvik.window.parts.disk_work import beside
 from zarvik.window.theme import palette, style
 from zarvik.workspace import settings
 

@@ -17,11 +17,11 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 
-from zarvik.formats import kept, project_file, writing
-from zarvik.formats.writing import Mark
+from zarvik.formats import atomic_writer, kept_designs, project_file
+from zarvik.formats.atomic_writer import Mark
 from zarvik.project.document.document import Project
-from zarvik.workspace.latest import Latest
-from zarvik.workspace.places import state_folder
+from zarvik.workspace.folders import state_folder
+from zarvik.workspace.latest_request import Latest
 
 
 @dataclass(frozen=True)
@@ -109,7 +109,7 @@ class Journal:
             "mark": list(state.mark) if state.mark else None,
             "time": datetime.now(UTC).isoformat(timespec="seconds"),
         }
-        writing.write_text(json.dumps(head | {"document": kept.tree_of(project)}, ensure_ascii=False), self.file)
+        atomic_writer.write_text(json.dumps(head | {"document": kept_designs.tree_of(project)}, ensure_ascii=False), self.file)
         self.fault = None
 
 
@@ -181,7 +181,7 @@ def left_behind() -> list[Unsaved]:
     found = []
     if not folder().is_dir():
         return []
-    writing.clear_parts(folder(), 60.0)
+    atomic_writer.clear_parts(folder(), 60.0)
     for file in sorted(f for f in folder().iterdir() if f.suffix in _ASIDE and f.is_file()):
         if _held(file):
             continue
@@ -224,7 +224,7 @@ def _read(file: Path) -> Unsaved:
     mark = tuple(int(part) for part in tree["mark"]) if tree.get("mark") else None
     if mark is not None and len(mark) != 3:
         raise ValueError("the mark of the file has three numbers")
-    now = writing.mark(path) if path is not None else None
+    now = atomic_writer.mark(path) if path is not None else None
     # A file that is gone was not written by somebody else: there is nothing to lose in it.
     moved = now is not None and mark != now
     return Unsaved(file, path, datetime.fromisoformat(tree["time"]).astimezone(), project, mark, moved)

@@ -6,12 +6,12 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Literal
 
-from zarvik.formats import project_file, writing
-from zarvik.formats.writing import Mark
+from zarvik.formats import atomic_writer, project_file
+from zarvik.formats.atomic_writer import Mark
 from zarvik.project.document.document import Project
 from zarvik.project.edits.history import History
+from zarvik.workspace.job_store import JobResult, Questions
 from zarvik.workspace.journal import Journal
-from zarvik.workspace.questions import JobResult, Questions
 from zarvik.workspace.solving import Solving
 
 Now = Literal["now"]
@@ -27,7 +27,7 @@ def _marked(path: Path | None, mark: Mark | Now | None) -> Mark | None:
     """The mark of the file, unless it was taken when the file was read."""
     if path is None:
         return None
-    return writing.mark(path) if mark == "now" else mark
+    return atomic_writer.mark(path) if mark == "now" else mark
 
 
 class Session:
@@ -91,7 +91,7 @@ class Session:
     @property
     def changed_outside(self) -> bool:
         """Was the file written by somebody else since it was opened or saved here?"""
-        return self.path is not None and writing.mark(self.path) != self._mark
+        return self.path is not None and atomic_writer.mark(self.path) != self._mark
 
     def journalled(self) -> bool:
         """Wait until the present state is on the disk."""
@@ -157,9 +157,9 @@ class Session:
         project = self.project
 
         def written() -> Outcome:
-            kept = writing.keep_aside(place) if keep_other and place.exists() else None
+            kept = atomic_writer.keep_aside(place) if keep_other and place.exists() else None
             project_file.write(project, goal)
-            return kept, writing.mark(goal)
+            return kept, atomic_writer.mark(goal)
 
         kept, mark = by(written)
         self.path, self._mark = goal, mark

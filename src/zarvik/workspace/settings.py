@@ -8,8 +8,8 @@ import json
 from dataclasses import dataclass
 from pathlib import Path
 
-from zarvik.formats import writing
-from zarvik.workspace.places import settings_file
+from zarvik.formats import atomic_writer
+from zarvik.workspace.folders import settings_file
 
 SCALES = (1.0, 1.25, 1.5, 1.75, 2.0)
 MOST_RECENT = 8
@@ -55,6 +55,6 @@ def load() -> Settings:
 def save(settings: Settings) -> None:
     """Remember the settings."""
     try:
-        writing.write_text(json.dumps(dataclasses.asdict(settings)), settings_file())
-    except writing.FileError:
+        atomic_writer.write_text(json.dumps(dataclasses.asdict(settings)), settings_file())
+    except atomic_writer.FileError:
         return

@@ -19,7 +19,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import RUNS
 from zarvik.project.language.language import reason, told
 from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
-from zarvik.workspace.questions import Job, JobProgress
+from zarvik.workspace.job_store import Job, JobProgress
 
 CALM = 0.05  # s without an edit before costs, candidates and cures are found anew
 PAINTING = 0.02  # s that are left to the window to paint the figures before they are judged

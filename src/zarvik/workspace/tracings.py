@@ -7,8 +7,8 @@ import hashlib
 import threading
 from pathlib import Path
 
-from zarvik.formats import writing
-from zarvik.workspace.places import state_folder
+from zarvik.formats import atomic_writer
+from zarvik.workspace.folders import state_folder
 
 MOST = 24  # of the newest that are kept
 LARGEST = 64 * 1024 * 1024
@@ -30,7 +30,7 @@ def keep(key: str, text: str, picture: bytes) -> None:
     files = [(folder() / f"{key}.json", text.encode("utf-8"))]
     if not goal.exists():
         files.append((goal, picture))
-    writing.write_files(files)
+    atomic_writer.write_files(files)
     _thin()
 
 

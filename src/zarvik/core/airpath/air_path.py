@@ -14,7 +14,7 @@ from zarvik.core.engine.blower import Blower
 from zarvik.core.engine.engine import Engine
 from zarvik.core.gas.ambient import Site
 from zarvik.core.intercooler.cooler import Cooler
-from zarvik.core.layout.space import Space
+from zarvik.core.layout.placement import Space
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
 from zarvik.core.turbine.rotor import inertia
 from zarvik.core.turbine.turbine import Turbine

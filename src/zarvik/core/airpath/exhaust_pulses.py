@@ -8,7 +8,7 @@ import numpy as np
 
 from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.stations import MANIFOLD
-from zarvik.core.layout.space import firing
+from zarvik.core.layout.placement import firing
 from zarvik.core.turbine.pulses import Pulsing, table
 
 PORT = 0.16  # volume of a cylinder's exhaust port over its swept volume; common practice, no source

@@ -16,24 +16,24 @@ from zarvik.core.calculations import (
     air_sheets,
     bank_sheets,
     belt_sheets,
-    bill_sheets,
-    burn_sheets,
+    boost_control_sheets,
+    budget_sheets,
     closure_sheets,
+    combustion_sheets,
     compressor_sheets,
-    control_sheets,
-    cooler_sheets,
-    fitting_sheets,
+    cooling_sheets,
+    fluid_line_sheets,
     intake_sheets,
-    leak_sheets,
-    line_sheets,
+    intercooler_sheets,
+    layout_sheets,
+    leak_test_sheets,
+    manifold_sheets,
     path_sheets,
     piece_sheets,
     power_sheets,
     range_sheets,
-    shape_sheets,
-    tow_sheets,
+    towing_sheets,
     turbine_sheets,
-    water_sheets,
 )
 from zarvik.core.calculations.sheet import BuildMaker, Family, Line, Maker, Sheet
 from zarvik.core.checks.verdict import Verdict
@@ -45,30 +45,30 @@ OF_PATH: dict[str, Maker] = {
     **air_sheets.SHEETS,
     **bank_sheets.SHEETS,
     **belt_sheets.SHEETS,
-    **burn_sheets.SHEETS,
+    **combustion_sheets.SHEETS,
     **compressor_sheets.SHEETS,
     **turbine_sheets.SHEETS,
     **path_sheets.SHEETS,
-    **cooler_sheets.SHEETS,
+    **intercooler_sheets.SHEETS,
     **range_sheets.SHEETS,
     **closure_sheets.SHEETS,
-    **shape_sheets.SHEETS,
+    **layout_sheets.SHEETS,
 }
 OF_BUILD: dict[str, BuildMaker] = {
-    **bill_sheets.SHEETS,
-    **control_sheets.SHEETS,
-    **fitting_sheets.SHEETS,
-    **tow_sheets.SHEETS,
-    **leak_sheets.SHEETS,
-    **line_sheets.SHEETS,
+    **budget_sheets.SHEETS,
+    **boost_control_sheets.SHEETS,
+    **manifold_sheets.SHEETS,
+    **towing_sheets.SHEETS,
+    **leak_test_sheets.SHEETS,
+    **fluid_line_sheets.SHEETS,
     **intake_sheets.SHEETS,
-    **water_sheets.SHEETS,
+    **cooling_sheets.SHEETS,
 }
-FAMILIES: dict[str, Family] = {**path_sheets.FAMILIES, **piece_sheets.FAMILIES, **shape_sheets.FAMILIES}
+FAMILIES: dict[str, Family] = {**path_sheets.FAMILIES, **piece_sheets.FAMILIES, **layout_sheets.FAMILIES}
 
 
 # Sheets that solve more than their own point: with the mixture of every speed
-WHOLE = set(range_sheets.SHEETS) | set(control_sheets.SHEETS)
+WHOLE = set(range_sheets.SHEETS) | set(boost_control_sheets.SHEETS)
 
 
 def keys(build: Build) -> tuple[str, ...]:
@@ -83,30 +83,30 @@ def keys(build: Build) -> tuple[str, ...]:
     if not any(e.kind == "crossover" for e in build.elements):
         left_out |= set(bank_sheets.SHEETS)
     if build.blower is not None or not any(e.kind == "primaries" for e in build.elements):
-        left_out |= set(fitting_sheets.SHEETS)
+        left_out |= set(manifold_sheets.SHEETS)
     if not 0.0 < build.leak_test.end < build.leak_test.start:
-        left_out |= set(leak_sheets.SHEETS)
-    left_out |= line_sheets.missing(build) | intake_sheets.missing(build) | water_sheets.missing(build)
+        left_out |= set(leak_test_sheets.SHEETS)
+    left_out |= fluid_line_sheets.missing(build) | intake_sheets.missing(build) | cooling_sheets.missing(build)
     train = build.train
     if train.mass <= 0.0 or build.blower is not None:
-        left_out |= tow_sheets.OF_TRAIN
+        left_out |= towing_sheets.OF_TRAIN
     if not train.brake or build.engine.fuel.spark or build.blower is not None:
-        left_out |= tow_sheets.OF_BRAKE
+        left_out |= towing_sheets.OF_BRAKE
     if not build.alone:
         left_out.add("joined")
     if build.actuator is None:
-        left_out |= set(control_sheets.SHEETS)
+        left_out |= set(boost_control_sheets.SHEETS)
     elif not build.actuator.plumbed:
         left_out.add("plumbed_off")
     if build.engine.fuel.octane is None:
         left_out |= {"knock", "retard_power", "retard_heat"}
     if build.means is None:
-        left_out |= set(bill_sheets.SHEETS)
+        left_out |= set(budget_sheets.SHEETS)
     space = build.space
     if space is None or len(space.primaries) < 2:
-        left_out |= set(shape_sheets.SHEETS)
+        left_out |= set(layout_sheets.SHEETS)
     if build.cooler is None:
-        left_out |= set(cooler_sheets.SHEETS)
+        left_out |= set(intercooler_sheets.SHEETS)
     return tuple(key for key in (*OF_PATH, *OF_BUILD) if key not in left_out)
 
 

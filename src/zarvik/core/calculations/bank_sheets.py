@@ -9,7 +9,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import Line, Maker, Sheet
 from zarvik.core.common.sentences import Figure
-from zarvik.core.layout.space import lay_out
+from zarvik.core.layout.placement import lay_out
 from zarvik.core.relations import table
 
 

@@ -10,7 +10,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.airpath.stations import COMPRESSOR_OUTLET, EXHAUST_PORT, MANIFOLD, PLENUM, TAILPIPE, TURBINE_INLET, TURBINE_OUTLET
 from zarvik.core.calculations.air_sheets import drawn_air
-from zarvik.core.calculations.burn_sheets import coolant_heat
+from zarvik.core.calculations.combustion_sheets import coolant_heat
 from zarvik.core.calculations.sheet import Line, Maker, Sheet
 from zarvik.core.calculations.turbine_sheets import rotors_move
 from zarvik.core.common.sentences import Figure

@@ -8,7 +8,7 @@ from zarvik.core.airpath.banks import banks_of
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.sentences import Figure, revs, say
-from zarvik.core.layout.space import Space, lay_out
+from zarvik.core.layout.placement import Space, lay_out
 from zarvik.core.limits.limits import BANKS, FAILS, HOLDS, OPEN
 
 

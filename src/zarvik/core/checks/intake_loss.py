@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarvik.core.airpath.stations import INTAKE
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.dearest import largest, loss_of, named, subject_of
+from zarvik.core.checks.costliest_piece import largest, loss_of, named, subject_of
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.sentences import Figure, revs, say
 from zarvik.core.limits.limits import HOLDS, INTAKE_LOSS

@@ -8,42 +8,42 @@ from zarvik.core.checks import (
     belt,
     blow_off,
     blower_boost,
+    boost_control,
     bottom_end,
-    carried,
     charge_loss,
     charge_temperature,
     choke,
     closure,
-    control,
+    connections,
+    cooling,
     drivetrain,
-    ends,
     exhaust_temperature,
     flanges,
-    gate,
-    in_space,
+    fluid_lines,
     intake_loss,
     intake_side,
     knock,
-    leak,
-    lines,
+    layout,
+    leak_test,
     materials,
     mixture,
     open_end,
     openings,
-    plumbing,
+    piece_shape,
     primaries,
     ranges,
-    register,
     resources,
     rotor_speed,
-    shape,
     smoke,
     spool,
+    step_between_pieces,
     surge,
     target,
-    tow,
+    towing,
+    turbo_weight,
     velocity,
-    water,
+    wastegate,
+    wastegate_hoses,
     welds,
     wheel_speed,
 )
@@ -61,13 +61,13 @@ CHECKS: tuple[Check, ...] = (
     choke.check,
     wheel_speed.check,
     exhaust_temperature.check,
-    tow.check,
+    towing.check,
     back_pressure.check,
     banks.check,
     spool.check,
-    gate.check,
-    control.check,
-    plumbing.check,
+    wastegate.check,
+    boost_control.check,
+    wastegate_hoses.check,
     blow_off.check,
     bottom_end.check,
     drivetrain.check,
@@ -77,30 +77,30 @@ CHECKS: tuple[Check, ...] = (
     velocity.check,
     charge_loss.check,
     intake_loss.check,
-    ends.check,
-    shape.check,
+    step_between_pieces.check,
+    piece_shape.check,
     materials.check,
     welds.check,
-    carried.check,
+    turbo_weight.check,
     openings.check,
     open_end.check,
     primaries.check,
     smoke.check,
     ranges.check,
     resources.check,
-    in_space.check,
-    register.check,
-    leak.check,
-    lines.check,
+    layout.check,
+    connections.check,
+    leak_test.check,
+    fluid_lines.check,
     intake_side.check,
-    water.check,
+    cooling.check,
     flanges.check,
 )
 # What looks at the register: all that has to be judged anew when a line of it is ticked off
-OF_REGISTER: tuple[Check, ...] = (register.check, leak.check, flanges.check)
+OF_REGISTER: tuple[Check, ...] = (connections.check, leak_test.check, flanges.check)
 # What can be said when the target itself is not solved: what does not pass the air there is not judged
 # by how it does below it.
-UNSOLVED: tuple[Check, ...] = (closure.check, target.check, ends.check, shape.check, in_space.check)
+UNSOLVED: tuple[Check, ...] = (closure.check, target.check, step_between_pieces.check, piece_shape.check, layout.check)
 
 
 def judge(case: Case, progress: Progress = unwatched) -> list[Verdict]:
@@ -109,7 +109,7 @@ def judge(case: Case, progress: Progress = unwatched) -> list[Verdict]:
     checks = CHECKS if solved else UNSOLVED
     if not solved and case.boosted:
         # What runs away is first of all a question of the gate.
-        checks = (*UNSOLVED, gate.check)
+        checks = (*UNSOLVED, wastegate.check)
     found: list[Verdict] = []
     for number, check in enumerate(checks):
         progress(number / len(checks))

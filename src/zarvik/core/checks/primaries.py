@@ -7,7 +7,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.velocity import CHOKES
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.sentences import Figure, say
-from zarvik.core.layout.space import PRIMARY
+from zarvik.core.layout.placement import PRIMARY
 from zarvik.core.limits.limits import FAILS, MANIFOLD_MACH, TIGHT
 
 

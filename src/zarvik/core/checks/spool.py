@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.each_turbo import too_large
 from zarvik.core.checks.verdict import Verdict
+from zarvik.core.checks.wheel_of_each_turbo import too_large
 from zarvik.core.common.sentences import Figure, revs, say
 from zarvik.core.limits.limits import FAILS, HOLDS, THRESHOLD, TIGHT
 

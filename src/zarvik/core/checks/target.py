@@ -10,11 +10,11 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.airpath.threshold import NEARLY
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.each_turbo import too_large
 from zarvik.core.checks.knock import knock_margin, knocks
 from zarvik.core.checks.mixture import MISFIRES
 from zarvik.core.checks.smoke import injection
 from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.wheel_of_each_turbo import too_large
 from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.common.sentences import Figure, Sentence, revs, say
 from zarvik.core.limits.limits import BOTTOM_END, FAILS, HOLDS, POWER, SMOKE, TIGHT

@@ -6,12 +6,12 @@ Each size is chosen by the rules that judge what is entered, so that whoever buy
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.recommendations.air import INTAKE, of_air
-from zarvik.core.recommendations.gate import GATE, of_gate
+from zarvik.core.recommendations.fluid_lines import SUPPLY, of_supply
+from zarvik.core.recommendations.intake import INTAKE, of_air
 from zarvik.core.recommendations.joints import JOINTS, of_joints
-from zarvik.core.recommendations.need import Need
-from zarvik.core.recommendations.supply import SUPPLY, of_supply
-from zarvik.core.recommendations.water import COOLING, of_water
+from zarvik.core.recommendations.radiator import COOLING, of_water
+from zarvik.core.recommendations.recommendation import Need
+from zarvik.core.recommendations.wastegate import GATE, of_gate
 
 
 def needs(case: Case) -> list[Need]:

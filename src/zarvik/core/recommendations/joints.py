@@ -11,7 +11,7 @@ from zarvik.core.common.sentences import Figure, Filling, Sentence, say
 from zarvik.core.connections import row as r
 from zarvik.core.connections.rules import REACHED
 from zarvik.core.joints.hose_joints import CLAMPS, margin
-from zarvik.core.recommendations.need import Need
+from zarvik.core.recommendations.recommendation import Need
 
 JOINTS = "joints"
 WORM_ENDS = 0.7e5  # Pa gauge from where a worm drive is not trusted on a charge pipe; common practice, no source

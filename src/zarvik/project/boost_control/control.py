@@ -11,7 +11,7 @@ from zarvik.core.airpath.solution import Solver, prepare
 from zarvik.core.blow_off.throttle_closing import lifted, size_for, spring_window
 from zarvik.core.blow_off.valve import BlowOff
 from zarvik.core.boost_control.held_boost import RUN_AWAY, GatePoint, HoseFailure, Overshoot, curve, duty_for, failures, hoses, overshoot
-from zarvik.core.checks import plumbing
+from zarvik.core.checks import wastegate_hoses
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault, Figure, Sentence, say
 from zarvik.core.wastegate.actuator import FOUR, NONE, THREE, Actuator
@@ -134,7 +134,7 @@ def _plumbed(actuator: Actuator) -> tuple[Sentence, ...]:
     if actuator.unknown_ports:
         return (say(BLOW),)
     wrong = wrongs(said(actuator.plumbed), actuator.control)
-    return tuple(plumbing.told(w, actuator) for w in wrong) or (say(plumbing.GOOD),)
+    return tuple(wastegate_hoses.told(w, actuator) for w in wrong) or (say(wastegate_hoses.GOOD),)
 
 
 def _relief(solver: Solver, valve: BlowOff | None, speed: float) -> tuple[Sentence, ...]:

@@ -21,10 +21,10 @@ from zarvik.core.limits.limits import FAILS
 from zarvik.core.spool.pull import pull
 from zarvik.core.whole_build.build import Build
 from zarvik.project.assembly.assemble import ProjectProblems, assemble, core_turbo
-from zarvik.project.designs.axes import BEYOND, BOOST, COUNT, HOUSING, TURBO, axes_of, built, sizes_of
-from zarvik.project.designs.found import Design, Designs
+from zarvik.project.designs.choices import BEYOND, BOOST, COUNT, HOUSING, TURBO, axes_of, built, sizes_of
+from zarvik.project.designs.design import Design, Designs
+from zarvik.project.designs.explanations import reliefs, trades
 from zarvik.project.designs.limits import Limits, aims, merit, room, short_of, shorts, worth_of
-from zarvik.project.designs.why import reliefs, trades
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.language.language import told

@@ -9,12 +9,12 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from zarvik.core.checks.in_space import seams
+from zarvik.core.checks.layout import seams
 from zarvik.core.common.sentences import Fault, Sentence, say
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.fabrication.nesting import Nested, Stock, nest
 from zarvik.core.fabrication.templates import PieCuts, pie_cuts
-from zarvik.core.layout import space as core
+from zarvik.core.layout import placement as core
 from zarvik.core.layout.clash import hidden, trace
 from zarvik.core.layout.frame import Frame, start
 from zarvik.core.layout.run import Placed, Row, Segment, mass, placed, table_of, volume

@@ -7,10 +7,10 @@ import math
 from collections.abc import Sequence
 
 from zarvik.core.common.identity_cache import IdentityCache, IdentityCacheEach
-from zarvik.core.layout import space as core
+from zarvik.core.layout import placement as core
 from zarvik.core.layout.bodies import CollectorSizes, Head, TurboSizes, turbo_sizes
+from zarvik.core.layout.placement import Layout, Spot, firing, lay_out
 from zarvik.core.layout.run import FIXED, SHORTER, Segment
-from zarvik.core.layout.space import Layout, Spot, firing, lay_out
 from zarvik.core.stock.sizes import INDUCER_SHARE, WALL, openings
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.piece import Piece

@@ -11,7 +11,7 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.airpath.threshold import threshold, uncontrolled
 from zarvik.core.budget.bill import bill
-from zarvik.core.checks.carried import load_at
+from zarvik.core.checks.turbo_weight import load_at
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
 from zarvik.core.ducts.element import Element

@@ -10,11 +10,11 @@ from collections.abc import Sequence
 from zarvik.core.common.constants import INCH
 from zarvik.core.common.progress import Progress, unwatched
 from zarvik.core.common.sentences import Fault
-from zarvik.core.layout import space as core
+from zarvik.core.layout import placement as core
 from zarvik.core.layout.closing import Closing, close
 from zarvik.core.layout.equalise import Allowed, Equalised, Fitted, Steps, Task, between, equalise, fit, proposed
+from zarvik.core.layout.placement import Layout
 from zarvik.core.layout.run import Row, Segment, of_table
-from zarvik.core.layout.space import Layout
 from zarvik.core.stock.sizes import WALL
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.piece import PIECE_MODELS, Piece

@@ -7,16 +7,16 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMessageBox, QPushButton, QWidget
 
-from zarvik.formats import project_file, shelf, writing
+from zarvik.formats import atomic_writer, project_file, shipped
 from zarvik.project.language.language import tr
 from zarvik.project.language.plain import file_name, visible
-from zarvik.window.parts.asking import ask
+from zarvik.window.parts.disk_work import beside
+from zarvik.window.parts.message_box import ask
 from zarvik.window.parts.plain_label import PlainLabel
-from zarvik.window.parts.waiting import beside
 from zarvik.workspace import journal, settings
 from zarvik.workspace.session import Session
 
-FILES = f"Zarvik projects (*{writing.SUFFIX})"
+FILES = f"Zarvik projects (*{atomic_writer.SUFFIX})"
 
 
 class FileWork(QMainWindow):
@@ -63,7 +63,7 @@ class FileWork(QMainWindow):
     def open_demo(self, name: str) -> None:
         """Open a demo project as a new one without a file."""
         if self._may_leave():
-            self.session.replace(beside(lambda: shelf.demo(name)), None, saved=False, label=tr("Opened"))
+            self.session.replace(beside(lambda: shipped.demo(name)), None, saved=False, label=tr("Opened"))
 
     def open(self, path: str | None = None) -> bool:
         """Open a project file; a fault is said and leaves everything as it is."""
@@ -95,12 +95,12 @@ class FileWork(QMainWindow):
     def save_as(self, path: str | None = None) -> bool:
         """Save to another file, which becomes the project's own."""
         if path is None:
-            name = file_name(self.session.project.name, writing.SUFFIX)
+            name = file_name(self.session.project.name, atomic_writer.SUFFIX)
             path, _ = QFileDialog.getSaveFileName(self, tr("Save the project"), name, FILES)
         if not path:
             return False
         if not path.endswith(".json"):
-            path += writing.SUFFIX
+            path += atomic_writer.SUFFIX
             # The dialog has asked about the name that was typed, not about this one.
             if Path(path).exists() and not self._over(Path(path)):
                 return False
@@ -120,7 +120,7 @@ class FileWork(QMainWindow):
         own = self.session.path
         other = False
         while own is not None and (path is None or self.session.owns(path)) and self.session.changed_outside:
-            seen = writing.mark(own)
+            seen = atomic_writer.mark(own)
             if seen is None:
                 break  # it is gone: nothing to write over
             answer = self._ask(
@@ -128,13 +128,13 @@ class FileWork(QMainWindow):
                 tr(
                     "“{0}” was written by another program or window since it was opened here. Write over "
                     "it? What stands there now is kept beside it as “{1}”."
-                ).format(visible(own.name), visible(writing.aside(own).name)),
+                ).format(visible(own.name), visible(atomic_writer.aside(own).name)),
                 QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No,
             )
             if answer != QMessageBox.StandardButton.Yes:
                 return False
             other = True
-            if writing.mark(own) == seen:
+            if atomic_writer.mark(own) == seen:
                 break  # else it was written again while the question stood
         try:
             kept = self.session.save(path, keep_other=other, by=beside)

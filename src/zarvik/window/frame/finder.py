@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, Q
 from zarvik.formats.synonyms import others
 from zarvik.project.language.language import tr
 from zarvik.window.parts.focus import give_back
-from zarvik.window.parts.over import in_sight
+from zarvik.window.parts.overlay import in_sight
 from zarvik.window.parts.plain_label import PlainLabel
 
 MOST = 60

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QPushButton, QWidget
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.plain_label import PlainLabel
-from zarvik.workspace.questions import CANCELLED, FAILED, RUNNING, JobResult
+from zarvik.workspace.job_store import CANCELLED, FAILED, RUNNING, JobResult
 
 
 class JobStrip(QWidget):

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 from zarvik.project.language.language import tr
 from zarvik.window.benches import BENCHES
 from zarvik.window.parts.focus import give_back
-from zarvik.window.parts.over import in_sight
+from zarvik.window.parts.overlay import in_sight
 from zarvik.window.parts.plain_label import PlainLabel
 
 Group = tuple[str, Sequence[tuple[str, str]]]

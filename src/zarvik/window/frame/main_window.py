@@ -26,7 +26,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.document.naming import called
 from zarvik.project.document.places import run_title, runs_of
 from zarvik.project.edits import edits
@@ -45,16 +45,16 @@ from zarvik.window.frame.keys_sheet import KeysSheet
 from zarvik.window.frame.rail import Rail
 from zarvik.window.frame.side import TITLES, Side
 from zarvik.window.frame.start_page import StartPage
+from zarvik.window.parts.disk_work import waiting
 from zarvik.window.parts.focus import show_in_scroll, tab_order
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip
-from zarvik.window.parts.waiting import waiting
 from zarvik.window.run.pressure_run import HEIGHT, MOST_HEIGHT, PressureRun
 from zarvik.window.run.rev_slider import RevSlider
 from zarvik.window.theme import style
 from zarvik.workspace import settings
-from zarvik.workspace.inquiry import NAMED, sheets_named
-from zarvik.workspace.questions import DONE, Job, JobResult
+from zarvik.workspace.job_store import DONE, Job, JobResult
+from zarvik.workspace.jobs import NAMED, sheets_named
 from zarvik.workspace.session import Session
 
 AHEAD = 150  # ms between benches that are made before somebody asks for them
@@ -236,7 +236,7 @@ class MainWindow(FileWork):
         self.recent = menu.addMenu(tr("Recent projects"))
         self.recent.aboutToShow.connect(self._fill_recent)
         demos = menu.addMenu(tr("Demo projects"))
-        for name in shelf.demo_names():
+        for name in shipped.demo_names():
             demos.addAction(name.capitalize(), partial(self.open_demo, name))
         menu.addSeparator()
         for item in (self.save_action, self.save_as_action, self.copy_action, self.page_action):
@@ -473,7 +473,7 @@ class MainWindow(FileWork):
         for command in self.commands:
             keys = command.shortcut().toString()
             yield Thing(command.text(), "command", command.trigger, keys)
-        for name in shelf.demo_names():
+        for name in shipped.demo_names():
             yield Thing(tr("Demo {0}").format(name.capitalize()), "project", partial(self.open_demo, name))
         project = self.session.project
         # Asked for by its key, a bench that nobody has opened would be made.

@@ -12,7 +12,7 @@ from zarvik.core.limits.limits import HOLDS, OPEN, ORDER
 from zarvik.project.language.language import tr
 from zarvik.window.benches.bench import Entry
 from zarvik.window.desk import Desk
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.wrapping import fitting

@@ -7,10 +7,10 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLay
 
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk, OtherDesign
+from zarvik.window.frame.calculation_panel import WorkingPanel
+from zarvik.window.frame.checks_panel import WIDTH, VerdictPanel
 from zarvik.window.frame.history_panel import HistoryPanel
-from zarvik.window.frame.known_panel import KnownPanel
-from zarvik.window.frame.verdict_panel import WIDTH, VerdictPanel
-from zarvik.window.frame.working_panel import WorkingPanel
+from zarvik.window.frame.uncertainty_panel import KnownPanel
 
 TITLES = (("verdict", "Verdict"), ("working", "Working"), ("known", "Known"), ("steps", "Steps"))
 

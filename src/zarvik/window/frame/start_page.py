@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QP
 
 from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.gas.combustion import FUELS
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.document.fields import Of
 from zarvik.project.language.language import tr
 from zarvik.project.language.plain import opening, visible
@@ -22,8 +22,8 @@ from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.quantity_field import QuantityField
-from zarvik.workspace.inquiry import FIRST, first_design_of
-from zarvik.workspace.questions import CANCELLED, DONE, FAILED, JobResult
+from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, JobResult
+from zarvik.workspace.jobs import FIRST, first_design_of
 
 # What is asked: key, its field, what stands there at first (empty: not known), grey text in an empty field.
 ASKED: tuple[tuple[str, Of, str, str], ...] = (
@@ -110,7 +110,7 @@ class StartPage(QScrollArea):
         self.charger = self._choice(tr("Charger"), CHARGERS)
         self.count = self._choice(tr("Number of turbos"), tuple((str(n), words) for n, words in COUNTS))
         self.turbo = self._choice(
-            tr("Turbo you have"), (("", tr("None yet")), *((key, shelf.turbo_title(key)) for key in shelf.turbo_names()))
+            tr("Turbo you have"), (("", tr("None yet")), *((key, shipped.turbo_title(key)) for key in shipped.turbo_names()))
         )
         self.cooling = self._choice(tr("Intercooler"), COOLING)
         self.matters = self._choice(tr("Priority"), MATTERS)
@@ -294,8 +294,8 @@ class StartPage(QScrollArea):
         column.addWidget(other, 0, Qt.AlignmentFlag.AlignLeft)
         column.addSpacing(22)
         column.addWidget(heading(tr("Demos (invented)")))
-        for name in shelf.demo_names():
-            project = shelf.demo(name)
+        for name in shipped.demo_names():
+            project = shipped.demo(name)
             button = QPushButton(project.name)
             button.setFixedWidth(110)
             button.clicked.connect(partial(self.demo.emit, name))

@@ -8,7 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QBuffer, QMarginsF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPageLayout, QPageSize, QPainter, QPdfWriter
 
-from zarvik.formats.writing import FileError, write_bytes
+from zarvik.formats.atomic_writer import FileError, write_bytes
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
 from zarvik.window.parts.wrapping import fitting

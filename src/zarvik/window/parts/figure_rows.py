@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zarvik.project.language.language import tr
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.wrapping import fitting, width, wrapped
 from zarvik.window.theme.palette import current

@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter,
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from zarvik.window.desk import Desk
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.wrapping import spots, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font

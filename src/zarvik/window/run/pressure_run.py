@@ -11,7 +11,7 @@ from zarvik.core.uncertainty.bands import POWER
 from zarvik.project.edits.edits import RUNS
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.wrapping import width
 from zarvik.window.run.profile import Profile, Span, Wanted, beside, lay_out

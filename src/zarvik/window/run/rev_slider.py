@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from zarvik.project.language.language import tr
 from zarvik.window.desk import Desk
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
 

@@ -21,7 +21,7 @@ from zarvik.project.language.language import told, tr
 from zarvik.project.units.units import KINDS, show, unit_of
 from zarvik.window.desk import OtherDesign
 from zarvik.window.parts.figure_rows import Row
-from zarvik.workspace.inquiry import Candidates
+from zarvik.workspace.jobs import Candidates
 
 CAR = ("brief.pedal_at", "car.pull_from", "car.mass", "car.gear", "car.final", "car.tyre", "car.drag", "brief.budget")
 COMMON_PRESSURE, COMMON_TEMPERATURE = 1e5, 298.0  # state that maps of several references are drawn at

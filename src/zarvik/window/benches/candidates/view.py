@@ -25,8 +25,8 @@ from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
-from zarvik.workspace.inquiry import HOUSINGS, PULLEYS, SECONDS, WEIGHED, Candidates, housings_of, pulleys_of, seconds_of, weighed
-from zarvik.workspace.questions import DONE, FAILED, JobResult
+from zarvik.workspace.job_store import DONE, FAILED, JobResult
+from zarvik.workspace.jobs import HOUSINGS, PULLEYS, SECONDS, WEIGHED, Candidates, housings_of, pulleys_of, seconds_of, weighed
 
 OF_TURBOS = (show.MAPS, show.BOOST, show.POWER, show.SECONDS, show.PULL, show.HOUSINGS)
 

@@ -16,8 +16,8 @@ from zarvik.project.variants import variants
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.compare import presenter
 from zarvik.window.desk import Desk
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.form import heading
-from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.wrapping import metrics, width, wrapped
 from zarvik.window.theme.palette import current

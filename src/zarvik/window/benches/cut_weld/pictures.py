@@ -11,7 +11,7 @@ from zarvik.project.language.language import tr
 from zarvik.project.units.rendering import render
 from zarvik.window.benches.cut_weld.presenter import Strip
 from zarvik.window.desk import Desk
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.theme.palette import between, current
 from zarvik.window.theme.style import font
 

@@ -33,14 +33,14 @@ from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.cut_weld import presenter as show
 from zarvik.window.benches.cut_weld.pictures import Bars, Paper
 from zarvik.window.desk import Desk
-from zarvik.window.parts.asking import may_write
 from zarvik.window.parts.form import Form, heading
+from zarvik.window.parts.message_box import may_write
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
 from zarvik.window.parts.tabs import paged
-from zarvik.workspace.inquiry import CUTS, FILES, SHEETS, cuts_of, files_of, sheets_of
-from zarvik.workspace.questions import DONE, FAILED, JobResult
+from zarvik.workspace.job_store import DONE, FAILED, JobResult
+from zarvik.workspace.jobs import CUTS, FILES, SHEETS, cuts_of, files_of, sheets_of
 
 LIST, STOCK, DRAWINGS = "list", "stock", "drawings"
 PAGES = {LIST: "Cut list", STOCK: "Stock", DRAWINGS: "Drawings"}

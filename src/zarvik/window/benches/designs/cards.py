@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
 from zarvik.project.language.language import tr
 from zarvik.window.benches.designs.presenter import Card
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.figure_rows import draw_mark
-from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.wrapping import fitting, width, wrapped

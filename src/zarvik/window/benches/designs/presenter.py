@@ -10,8 +10,8 @@ import numpy as np
 
 from zarvik.core.airpath.point import Point
 from zarvik.project.designs import Design, Designs, binding
-from zarvik.project.designs.axes import TURBO
-from zarvik.project.designs.words import WISHED, gain, headline, obstacles, price
+from zarvik.project.designs.choices import TURBO
+from zarvik.project.designs.wording import WISHED, gain, headline, obstacles, price
 from zarvik.project.document.document import Project, Taken
 from zarvik.project.language.language import told, tr
 from zarvik.project.units.rendering import figure, render

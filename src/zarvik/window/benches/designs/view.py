@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from zarvik.project.designs import WISHES, Design, Designs
-from zarvik.project.designs.words import WISHED
+from zarvik.project.designs.wording import WISHED
 from zarvik.project.language.language import tr
 from zarvik.project.variants.variants import free_name, keep
 from zarvik.window.benches.bench import Bench
@@ -21,8 +21,8 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.side import side_column
-from zarvik.workspace.inquiry import DESIGNS, designs_of
-from zarvik.workspace.questions import CANCELLED, DONE, PART, JobResult
+from zarvik.workspace.job_store import CANCELLED, DONE, PART, JobResult
+from zarvik.workspace.jobs import DESIGNS, designs_of
 
 TRIES = (200, 600, 2000)
 ASKED, FOUND, PRICES = "asked", "found", "prices"

@@ -14,8 +14,8 @@ from zarvik.window.desk import Desk
 from zarvik.window.parts.figure_rows import CandidateRow, Heads, show_rows
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.side import side_column
-from zarvik.workspace.inquiry import PUMP, settings_of
-from zarvik.workspace.questions import DONE, FAILED, JobResult
+from zarvik.workspace.job_store import DONE, FAILED, JobResult
+from zarvik.workspace.jobs import PUMP, settings_of
 
 
 class PumpSettings(QWidget):

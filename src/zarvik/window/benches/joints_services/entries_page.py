@@ -12,11 +12,11 @@ from zarvik.core.checks import Verdict
 from zarvik.project.language.language import tr
 from zarvik.project.units.rendering import render
 from zarvik.window.desk import Desk
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import draw_state
-from zarvik.window.parts.needed import Needed
 from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.recommendations import Needed
 from zarvik.window.parts.side import halves
 from zarvik.window.parts.wrapping import wrapped
 from zarvik.window.theme.palette import current

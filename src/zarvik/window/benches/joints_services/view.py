@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QM
 
 from zarvik.core.connections import row as r
 from zarvik.core.recommendations import JOINTS
-from zarvik.formats import writing
+from zarvik.formats import atomic_writer
 from zarvik.project.connections.lists import ALL_LISTS, Listing, as_csv, listing
 from zarvik.project.connections.register import TEMPLATES, register
 from zarvik.project.edits.connection_edits import add_line, from_template, said, tick
@@ -33,12 +33,12 @@ from zarvik.window.benches.joints_services.materials.page import MaterialsPage
 from zarvik.window.benches.joints_services.radiator.page import CoolingPage
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.parts.needed import Needed
 from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.recommendations import Needed
 from zarvik.window.parts.side import halves, side_column
 from zarvik.window.parts.tabs import paged
-from zarvik.workspace.inquiry import HOLES, holes_of
-from zarvik.workspace.questions import DONE, FAILED, JobResult
+from zarvik.workspace.job_store import DONE, FAILED, JobResult
+from zarvik.workspace.jobs import HOLES, holes_of
 
 LINES, LISTS, LEAK, SUPPLY, INTAKE, COOLING, MADE = "lines", "lists", "leak", "supply", "intake", "cooling", "made"
 PAGES = {LINES: "Lines", LISTS: "Lists", LEAK: "Leak test", SUPPLY: "Oil, fuel", INTAKE: "Intake", COOLING: "Cooling", MADE: "Materials"}
@@ -365,7 +365,7 @@ class RegisterBench(Bench):
 def _written(path: str, text: str) -> str:
     """Write a text; returns a sentence when it cannot be written, else nothing."""
     try:
-        writing.write_text(text, Path(path))
-    except writing.FileError as error:
+        atomic_writer.write_text(text, Path(path))
+    except atomic_writer.FileError as error:
         return str(error)
     return ""

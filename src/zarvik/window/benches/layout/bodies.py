@@ -12,8 +12,8 @@ import numpy as np
 from zarvik.core.layout.bodies import TurboBody
 from zarvik.core.layout.frame import Frame
 from zarvik.core.layout.mesh import Rings, skins, tube
+from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Space
 from zarvik.core.layout.run import Placed, Segment, placed
-from zarvik.core.layout.space import CAST, PRIMARY, Layout, Space
 from zarvik.window.theme.palette import between, current
 
 # Kinds of colour: by what flows, by the firing order, metal

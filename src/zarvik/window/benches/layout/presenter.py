@@ -10,9 +10,9 @@ from typing import Protocol
 
 import numpy as np
 
-from zarvik.core.checks.in_space import off
+from zarvik.core.checks.layout import off
+from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Line, Space
 from zarvik.core.layout.run import Placed, Segment, placed
-from zarvik.core.layout.space import CAST, PRIMARY, Layout, Line, Space
 from zarvik.core.limits.limits import FIT, HOLDS, OPEN
 from zarvik.project.document.document import Project
 from zarvik.project.document.naming import numbered

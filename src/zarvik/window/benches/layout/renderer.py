@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage, QPainter
 
 from zarvik.window.benches.layout.bodies import Body
-from zarvik.window.benches.layout.eye import Eye
+from zarvik.window.benches.layout.camera import Eye
 from zarvik.window.benches.layout.scene import Scene, can_render, plain
 from zarvik.window.theme.palette import Palette
 

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOpti
 
 from zarvik.project.language.language import tr
 from zarvik.window.benches.layout.presenter import Row
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font

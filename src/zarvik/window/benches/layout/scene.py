@@ -13,7 +13,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 
 from zarvik.window.benches.layout.bodies import FIRED, Body, colours
-from zarvik.window.benches.layout.eye import Eye
+from zarvik.window.benches.layout.camera import Eye
 from zarvik.window.theme.palette import Palette, between
 
 DISTANCE = 20.0  # m from which a parallel view looks

@@ -8,10 +8,10 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
-from zarvik.core.checks.in_space import off
+from zarvik.core.checks.layout import off
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.layout.closing import Closing
-from zarvik.core.layout.space import PRIMARY
+from zarvik.core.layout.placement import PRIMARY
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.space import PRIMARY_KINDS
 from zarvik.project.document.places import get, split_place
@@ -31,8 +31,8 @@ from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.plain_tips import plain_tip
 from zarvik.window.parts.side import side_column
 from zarvik.window.parts.tabs import page_tabs
-from zarvik.workspace.inquiry import FIT, PRIMARIES, fit_of, primaries_of
-from zarvik.workspace.questions import CANCELLED, DONE, FAILED, JobResult
+from zarvik.workspace.job_store import CANCELLED, DONE, FAILED, JobResult
+from zarvik.workspace.jobs import FIT, PRIMARIES, fit_of, primaries_of
 
 PIECES, PLACES, HEAD, MAKING = "pieces", "places", "head", "making"
 PAGES = {PIECES: "Pieces", PLACES: "Places", HEAD: "Head", MAKING: "Making"}

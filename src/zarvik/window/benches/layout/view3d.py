@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPai
 from PySide6.QtWidgets import QWidget
 
 from zarvik.core.layout.clash import trace
-from zarvik.core.layout.space import PRIMARY, Layout, Space
+from zarvik.core.layout.placement import PRIMARY, Layout, Space
 from zarvik.project.language.language import tr
 from zarvik.project.layout.layout import layout as laid
 from zarvik.project.layout.layout import space_of
@@ -18,10 +18,10 @@ from zarvik.project.manifold.primaries import steps_of
 from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.layout import presenter as show
 from zarvik.window.benches.layout.bodies import Body, bodies_of, colours
-from zarvik.window.benches.layout.eye import STEP, VIEWS, Eye
+from zarvik.window.benches.layout.camera import STEP, VIEWS, Eye
 from zarvik.window.benches.layout.renderer import Renderer, View
 from zarvik.window.desk import Desk
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.theme.palette import colour, current
 from zarvik.window.theme.style import font

@@ -14,7 +14,7 @@ from zarvik.project.language.language import tr
 from zarvik.window.benches.pipes.presenter import Row
 from zarvik.window.benches.pipes.silhouettes import draw_silhouette
 from zarvik.window.desk import Desk
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.wrapping import width
 from zarvik.window.theme.palette import current

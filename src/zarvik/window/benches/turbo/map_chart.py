@@ -21,7 +21,7 @@ from zarvik.window.parts.chart import Axis, Chart
 from zarvik.window.parts.marks import state_colour
 from zarvik.window.theme.palette import between, colour, current
 from zarvik.window.theme.style import font
-from zarvik.workspace.questions import DONE, JobResult
+from zarvik.workspace.job_store import DONE, JobResult
 
 
 class MapChart(Chart):

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QP
 
 from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.compressor.measured import TRIMS, WORN, Fits, Nearest, check_wheel, identify, inducer_of, trim
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.document.fields import Choice, Of
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.turbo import Fit, Turbine, Turbo, Wheels
@@ -17,7 +17,7 @@ from zarvik.project.language.language import reason, told, tr
 from zarvik.project.language.plain import opening
 from zarvik.project.units.units import SAID, UNKNOWN, EntryError, Quantity, parse
 from zarvik.window.desk import Desk
-from zarvik.window.parts.over import Over
+from zarvik.window.parts.overlay import Over
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.quantity_field import QuantityField
 
@@ -177,8 +177,8 @@ class Measured(Over):
     def open(self) -> None:
         """Show it over the bench, the cursor in the first size."""
         if not self._shelf:
-            self._shelf = {key: shelf.sizes(key) for key in shelf.turbo_names()}
-            self._fits = {key: shelf.fits(key) for key in shelf.turbo_names()}
+            self._shelf = {key: shipped.sizes(key) for key in shipped.turbo_names()}
+            self._fits = {key: shipped.fits(key) for key in shipped.turbo_names()}
         self._look()
         self.lay(20, 44, 20, 20, self.fields[0])
 
@@ -228,7 +228,7 @@ class Measured(Over):
     def _near(self, near: Nearest, measured: Mapping[str, float]) -> str:
         """One turbo of the shelf beside what was measured: what fits, and by how much the rest does
         not."""
-        name = shelf.turbo_map(near.key).name
+        name = shipped.turbo_map(near.key).name
         off = []
         for key in measured:
             if key not in near.off:

@@ -19,7 +19,7 @@ from zarvik.core.engine.blower import Blower, blown
 from zarvik.core.uncertainty.bands import POWER
 from zarvik.project.units.units import KINDS, show, unit_of
 from zarvik.window.parts.figure_rows import Row
-from zarvik.workspace.questions import Job, JobProgress
+from zarvik.workspace.job_store import Job, JobProgress
 
 MAPPED = "mapped"
 LEVELS = (0.55, 0.60, 0.64, 0.68, 0.71, 0.74, 0.76, 0.78, 0.80)

@@ -8,14 +8,14 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.compressor.measured import scaled
 from zarvik.core.stock.sizes import openings
-from zarvik.formats import shelf
+from zarvik.formats import shipped
 from zarvik.project.document.fields import Of
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.turbo import Turbo, Wheels
 from zarvik.project.language.language import reason, told, tr
 from zarvik.project.units.units import Quantity
 from zarvik.window.desk import Desk
-from zarvik.window.parts.over import Over
+from zarvik.window.parts.overlay import Over
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.window.parts.quantity_field import QuantityField
 
@@ -73,8 +73,8 @@ class Scaled(Over):
         """Inducer in m: measured, of the shelf, else from the flow of the map."""
         if turbo.wheels is not None:
             return turbo.wheels.inducer.si
-        if turbo.id in shelf.turbo_names() and turbo.name == shelf.turbo_map(turbo.id).name:
-            return shelf.sizes(turbo.id)["inducer"]
+        if turbo.id in shipped.turbo_names() and turbo.name == shipped.turbo_map(turbo.id).name:
+            return shipped.sizes(turbo.id)["inducer"]
         return openings(float(turbo.chart.lines[-1].flow[-1]))[0]
 
     def _typed(self, field: QuantityField, value: Quantity) -> None:

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 from zarvik.core.tracing.axes import Spot
 from zarvik.core.tracing.tracing import CHOKE, ISLAND, SPEED, SURGE, Trace, Tracing
 from zarvik.project.language.language import tr
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.theme.palette import current
 
 

@@ -28,8 +28,8 @@ from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.tracing.axes import Spot, Ticks
 from zarvik.core.tracing.tracing import CHOKE, ISLAND, SPEED, SURGE, Tracing
+from zarvik.formats.atomic_writer import FileError
 from zarvik.formats.trace_file import TraceWork, dumps, loads
-from zarvik.formats.writing import FileError
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.language.language import reason, told, tr
 from zarvik.project.units.units import EntryError, parse, unit_of
@@ -37,10 +37,10 @@ from zarvik.window.benches.turbo.map_preview import Preview
 from zarvik.window.benches.turbo.picture_file import Unreadable, bytes_of, read_picture
 from zarvik.window.benches.turbo.trace_canvas import Canvas, label_of
 from zarvik.window.desk import Desk
-from zarvik.window.parts.over import Over
+from zarvik.window.parts.overlay import Over
 from zarvik.window.parts.plain_label import Paragraph, PlainLabel
 from zarvik.workspace import tracings
-from zarvik.workspace.questions import Job, JobProgress
+from zarvik.workspace.job_store import Job, JobProgress
 
 ACROSS, UP = "across", "up"
 TOOLS = ((ACROSS, "Axis across"), (UP, "Axis up"), (SPEED, "Speed line"), (ISLAND, "Island"), (SURGE, "Surge"), (CHOKE, "Choke"))

@@ -8,7 +8,7 @@ from functools import partial
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout
 
 from zarvik.core.candidates.catalogue_search import CatalogueMatch
-from zarvik.formats import map_csv, shelf
+from zarvik.formats import map_csv, shipped
 from zarvik.formats.project_file import FileError
 from zarvik.project.assembly.assemble import turbo_titles
 from zarvik.project.document.parts.turbo import Turbo
@@ -18,7 +18,7 @@ from zarvik.project.language.language import tr
 from zarvik.project.units.units import EntryError
 from zarvik.window.benches.bench import Bench
 from zarvik.window.benches.turbo import presenter
-from zarvik.window.benches.turbo.finds import Finds
+from zarvik.window.benches.turbo.catalogue_matches import Finds
 from zarvik.window.benches.turbo.map_chart import MapChart
 from zarvik.window.benches.turbo.measured import Measured
 from zarvik.window.benches.turbo.scaled import Scaled
@@ -28,8 +28,8 @@ from zarvik.window.parts.figure_rows import CandidateRow, Heads, show_rows
 from zarvik.window.parts.figure_text import FigureText
 from zarvik.window.parts.form import Form, heading
 from zarvik.window.parts.side import side_column
-from zarvik.workspace.inquiry import SHELF, shelf_in
-from zarvik.workspace.questions import DONE, JobResult
+from zarvik.workspace.job_store import DONE, JobResult
+from zarvik.workspace.jobs import SHELF, shelf_in
 
 
 class TurboBench(Bench):
@@ -49,8 +49,8 @@ class TurboBench(Bench):
         menu = QMenu(self.shelf)
         menu.addAction(tr("From its wheels…"), self.measure)
         menu.addSeparator()
-        for name in shelf.turbo_names():
-            title = shelf.turbo_map(name).name
+        for name in shipped.turbo_names():
+            title = shipped.turbo_map(name).name
             menu.addAction(tr("{0} (invented)").format(title), partial(self._from_shelf, name))
         self.shelf.setMenu(menu)
         head.addWidget(self.shelf)
@@ -281,7 +281,7 @@ class TurboBench(Bench):
             self.desk.notice.emit(tr("The finds were of the design before: search again"))
 
     def _take(self, find: CatalogueMatch) -> None:
-        turbo = shelf.turbo(find.turbo.id)
+        turbo = shipped.turbo(find.turbo.id)
         housing = turbo.turbine.housing.with_si(find.housing)
         turbine = turbo.turbine.model_copy(update={"housing": housing})
         changed = add_turbo(self.desk.project, turbo.model_copy(update={"turbine": turbine}))
@@ -295,7 +295,7 @@ class TurboBench(Bench):
             self.desk.change(tr("Turbo {0}").format(name), edits.put(self.desk.project, "turbo", key))
 
     def _from_shelf(self, name: str) -> None:
-        turbo = shelf.turbo(name)
+        turbo = shipped.turbo(name)
         self.desk.change(tr("Candidate {0}").format(turbo.name), add_turbo(self.desk.project, turbo))
 
     def measure(self) -> None:

@@ -17,7 +17,7 @@ from zarvik.project.manifold.manifold_types import OWN, ManifoldType
 from zarvik.window.benches.wastegate_exhaust import presenter as show
 from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.theme.palette import between, current
 from zarvik.window.theme.style import font

@@ -28,12 +28,12 @@ from zarvik.window.benches.wastegate_exhaust.towing import presenter as tow
 from zarvik.window.benches.wastegate_exhaust.towing.charts import HeatChart
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import Form, heading
-from zarvik.window.parts.needed import Needed
 from zarvik.window.parts.plain_label import Paragraph
+from zarvik.window.parts.recommendations import Needed
 from zarvik.window.parts.side import halves, side_column
 from zarvik.window.parts.tabs import paged
-from zarvik.workspace.inquiry import AROUND, CONTROL, SCHOOLS, TOWED, around_of, control_of, schools_of, towed_of
-from zarvik.workspace.questions import DONE, FAILED, Job, JobResult
+from zarvik.workspace.job_store import DONE, FAILED, Job, JobResult
+from zarvik.workspace.jobs import AROUND, CONTROL, SCHOOLS, TOWED, around_of, control_of, schools_of, towed_of
 
 GATE, MANIFOLDS, HEAT, TOW = "gate", "manifolds", "heat", "tow"
 PAGES = {GATE: "Gate, hoses", MANIFOLDS: "Manifolds", HEAT: "Exhaust, heat", TOW: "Tow, brake"}

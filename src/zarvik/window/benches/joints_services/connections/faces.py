@@ -10,7 +10,7 @@ from zarvik.core.connections.row import Row
 from zarvik.core.joints.flanges import HEAD, Pattern
 from zarvik.project.connections.register import plate_of
 from zarvik.project.language.language import tr
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import key_line
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font

@@ -12,7 +12,7 @@ from zarvik.core.connections import row as r
 from zarvik.project.language.language import tr
 from zarvik.window.benches.joints_services import presenter as show
 from zarvik.window.benches.joints_services.presenter import Item
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.wrapping import wrapped
 from zarvik.window.theme.palette import current

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QAbstractScrollArea, QSizePolicy, QWidget
 from zarvik.core.connections.row import STATES, Row
 from zarvik.project.connections.lists import Listing
 from zarvik.project.language.language import tr
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.wrapping import width, wrapped
 from zarvik.window.theme.palette import current, temper
 from zarvik.window.theme.style import font

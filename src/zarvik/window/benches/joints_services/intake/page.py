@@ -20,8 +20,8 @@ from zarvik.project.units.rendering import figure, render
 from zarvik.window.benches.joints_services.entries_page import EntriesPage
 from zarvik.window.desk import Desk
 from zarvik.window.parts.chart import Axis, Chart
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.form import heading
-from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import key_line
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.theme.palette import current

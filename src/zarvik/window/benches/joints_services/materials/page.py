@@ -16,16 +16,16 @@ from zarvik.project.language.plain import opening
 from zarvik.project.materials.materials import RUNS, Made
 from zarvik.project.units.rendering import figure, render, rough
 from zarvik.window.desk import Desk
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.form import Form
-from zarvik.window.parts.guard import guarded
 from zarvik.window.parts.marks import draw_state
 from zarvik.window.parts.plain_label import Paragraph
 from zarvik.window.parts.side import side_column
 from zarvik.window.parts.wrapping import wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
-from zarvik.workspace.inquiry import MATERIALS, materials_of
-from zarvik.workspace.questions import DONE, FAILED, JobResult
+from zarvik.workspace.job_store import DONE, FAILED, JobResult
+from zarvik.workspace.jobs import MATERIALS, materials_of
 
 
 class MadeOf(QWidget):

@@ -6,7 +6,7 @@ import dataclasses
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from zarvik.core.checks.lines import thirsty
+from zarvik.core.checks.fluid_lines import thirsty
 from zarvik.core.radiator.water_heat import share_for_good
 from zarvik.core.recommendations import COOLING
 from zarvik.project.language.language import tr

@@ -12,7 +12,7 @@ from zarvik.project.heat.hot_parts import Around
 from zarvik.project.language.language import tr
 from zarvik.window.benches.wastegate_exhaust.heat import presenter as show
 from zarvik.window.desk import Desk
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.wrapping import wrapped
 from zarvik.window.theme.palette import current, temper
 from zarvik.window.theme.style import font

@@ -22,7 +22,7 @@ from zarvik.core.fabrication.drawing import Drawing
 from zarvik.core.leak_test.boost_loss import Hole, hole_costs
 from zarvik.core.recommendations import Need, needs
 from zarvik.core.whole_build.build import Build, Solved
-from zarvik.formats import shelf, writing
+from zarvik.formats import atomic_writer, shipped
 from zarvik.project.assembly.assemble import Asked, ProjectProblems, asked_of, assemble, candidates, core_turbo
 from zarvik.project.boost_control.control import control
 from zarvik.project.cures.cure_edits import cured
@@ -44,7 +44,7 @@ from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
 from zarvik.project.units.rendering import words
 from zarvik.project.units.units import EntryError
 from zarvik.project.vehicle.towing import towed
-from zarvik.workspace.questions import Job, JobError, JobProgress
+from zarvik.workspace.job_store import Job, JobError, JobProgress
 from zarvik.workspace.solving import Result, solve
 
 INFLUENCES, SHELF, COMPILING, BESIDE = "influences", "shelf", "compiling", "beside:"
@@ -64,7 +64,7 @@ def first_design_of(known: Known) -> Job:
     """A first design for what is known."""
 
     def work(watch: JobProgress) -> FirstDesign:
-        turbos = {name: shelf.turbo(name) for name in shelf.turbo_names()}
+        turbos = {name: shipped.turbo(name) for name in shipped.turbo_names()}
         watch(0.1)
         try:
             return design(known, turbos, watch)
@@ -131,7 +131,7 @@ def _search(project: Project, watch: JobProgress) -> tuple[CatalogueMatch, ...]:
         raise JobError(told("the build is not solved ({0})", error)) from None
     if build.blower is not None:
         raise JobError(told("a build with a blower has no turbo to search for"))
-    turbos = [core_turbo(shelf.turbo(name)) for name in shelf.turbo_names()]
+    turbos = [core_turbo(shipped.turbo(name)) for name in shipped.turbo_names()]
     return search(build, turbos, watch)
 
 
@@ -272,10 +272,10 @@ def files_of(project: Project, what: str, goal: Path) -> Job:
             bench_files = importlib.import_module("zarvik.formats.bench_files")  # a window does not wait for it
             made = bench_files.made(project, what, goal)
             watch(0.8)
-            writing.write_files(made)
+            atomic_writer.write_files(made)
         except ValueError as error:
             raise JobError(reason(error)) from None
-        except writing.FileError as error:
+        except atomic_writer.FileError as error:
             raise JobError(str(error)) from None
         return [path for path, _ in made]
 
@@ -386,7 +386,7 @@ def designs_of(project: Project, tries: int, wish: str = "") -> Job:
     def work(watch: JobProgress) -> Designs:
         _system(project)
         try:
-            searching = Search(project, {n: shelf.turbo(n) for n in shelf.turbo_names()}, wish)
+            searching = Search(project, {n: shipped.turbo(n) for n in shipped.turbo_names()}, wish)
         except EntryError as error:
             raise JobError(str(error)) from None
         return searching.run(budget=tries, progress=watch, told_of=watch.show)

@@ -10,8 +10,8 @@ from zarvik.project.units.rendering import as_sold, render
 from zarvik.window.desk import Desk
 from zarvik.window.parts.form import heading
 from zarvik.window.parts.plain_label import Paragraph
-from zarvik.workspace.inquiry import NEEDED, needed_of
-from zarvik.workspace.questions import DONE, JobResult
+from zarvik.workspace.job_store import DONE, JobResult
+from zarvik.workspace.jobs import NEEDED, needed_of
 
 
 class Needed(QWidget):

@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Iterable
 
 from zarvik.core.checks import Verdict
-from zarvik.project.designs.found import Design, Designs, Relief, Trade
+from zarvik.project.designs.design import Design, Designs, Relief, Trade
 from zarvik.project.designs.limits import UNITS
 
 # Smaller differences are not told: rev/min, W, money, weeks

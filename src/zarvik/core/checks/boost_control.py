@@ -6,8 +6,8 @@ import dataclasses
 
 from zarvik.core.boost_control.held_boost import RUN_AWAY, GatePoint, duty_for, failures, gate_point_near, spring_for
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.plumbing import BLOW
 from zarvik.core.checks.verdict import Change, Verdict
+from zarvik.core.checks.wastegate_hoses import BLOW
 from zarvik.core.common.sentences import Figure, Filling, Sentence, revs, say
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, SPRING, TIGHT
 from zarvik.core.wastegate.actuator import FOUR, NONE, SPRINGS, THREE, Actuator

@@ -11,7 +11,7 @@ from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure, revs, say
 from zarvik.core.intake.intake_flow import throttle_of
 from zarvik.core.limits.limits import HOLDS, PEDAL, THROTTLE_LOSS
-from zarvik.core.recommendations.need import Need
+from zarvik.core.recommendations.recommendation import Need
 
 INTAKE = "intake"
 FREE = 0.004  # of the pressure before it that an open throttle may take without anybody minding: some 45 m/s; common practice, no source

@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
-from zarvik.core.checks.carried import load_at
+from zarvik.core.checks.turbo_weight import load_at
 from zarvik.core.common.constants import STANDARD_GRAVITY
 from zarvik.core.common.sentences import Figure, say
 from zarvik.core.manifold.load import Load

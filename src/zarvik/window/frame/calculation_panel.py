@@ -19,14 +19,14 @@ from zarvik.core.whole_build.build import Solved
 from zarvik.project.language.language import tr
 from zarvik.project.units import rendering
 from zarvik.window.desk import Desk, OtherDesign
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.form import heading
-from zarvik.window.parts.guard import guarded
-from zarvik.window.parts.relation import symbol, typeset
+from zarvik.window.parts.formula_text import symbol, typeset
 from zarvik.window.parts.wrapping import width, wrapped
 from zarvik.window.theme.palette import current
 from zarvik.window.theme.style import font
-from zarvik.workspace.inquiry import INFLUENCES, NAMED, influences_of, sheets_named
-from zarvik.workspace.questions import DONE, FAILED, Job, JobResult, same
+from zarvik.workspace.job_store import DONE, FAILED, Job, JobResult, same
+from zarvik.workspace.jobs import INFLUENCES, NAMED, influences_of, sheets_named
 
 WIDTH = 296
 _LINKS = Qt.TextInteractionFlag.LinksAccessibleByMouse | Qt.TextInteractionFlag.LinksAccessibleByKeyboard

@@ -14,7 +14,7 @@ from zarvik.project.language.language import tr
 from zarvik.window.benches.turbo import presenter
 from zarvik.window.desk import Desk, OtherDesign
 from zarvik.window.parts.figure_rows import CandidateRow, Heads
-from zarvik.window.parts.over import Over
+from zarvik.window.parts.overlay import Over
 
 MOST = 9
 

@@ -6,8 +6,8 @@ import dataclasses
 from collections.abc import Iterator
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.lines import DRAIN_BORES, RESTRICTORS, SIZES, density, thirsty
-from zarvik.core.checks.water import HOSES
+from zarvik.core.checks.cooling import HOSES
+from zarvik.core.checks.fluid_lines import DRAIN_BORES, RESTRICTORS, SIZES, density, thirsty
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure, revs, say
 from zarvik.core.fluid_lines import oil
@@ -15,7 +15,7 @@ from zarvik.core.fluid_lines.crankcase_breather import WARM, bore_for, past_ring
 from zarvik.core.fluid_lines.fuel import DUTY, injector_for
 from zarvik.core.fluid_lines.lines import Lines, feed_speed, pumped
 from zarvik.core.limits.limits import CRANKCASE, DRAINS, FUEL_SPEED, HOLDS, PUMPS
-from zarvik.core.recommendations.need import Need
+from zarvik.core.recommendations.recommendation import Need
 
 PUMP_SIZES = tuple(
     x * 1e-3 / 3600.0 for x in (95, 120, 155, 190, 255, 340, 450, 525)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
-from zarvik.core.checks.lines import density
+from zarvik.core.checks.fluid_lines import density
 from zarvik.core.common.sentences import Figure
 from zarvik.core.fluid_lines import oil
 from zarvik.core.fluid_lines.fuel import PUMP_LEFT

@@ -9,10 +9,10 @@ from collections.abc import Iterator
 from zarvik.core.blow_off.throttle_closing import needed_area, size_for
 from zarvik.core.blow_off.valve import VALVES, BlowOff, diameter_of
 from zarvik.core.boost_control.held_boost import gate_point_near
+from zarvik.core.checks.boost_control import spring_that_suits
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.control import spring_that_suits
 from zarvik.core.common.sentences import Figure, say
-from zarvik.core.recommendations.need import Need
+from zarvik.core.recommendations.recommendation import Need
 from zarvik.core.wastegate.actuator import FOUR, NONE, THREE
 
 GATE = "gate"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.lines import thirsty
+from zarvik.core.checks.fluid_lines import thirsty
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.common.sentences import Figure, Filling, revs, say

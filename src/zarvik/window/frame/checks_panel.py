@@ -14,7 +14,7 @@ from zarvik.core.limits.limits import HOLDS
 from zarvik.project.language.language import tr
 from zarvik.project.units.rendering import room_words
 from zarvik.window.desk import Desk
-from zarvik.window.parts.guard import guarded
+from zarvik.window.parts.error_guard import guarded
 from zarvik.window.parts.marks import STATE_WORDS, draw_state
 from zarvik.window.parts.plain_label import PlainLabel
 from zarvik.window.parts.plain_tips import plain_tip

@@ -9,11 +9,11 @@ import numpy as np
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import Family, Line, Maker, Sheet
-from zarvik.core.checks.in_space import clearance, seams, shadow
+from zarvik.core.checks.layout import clearance, seams, shadow
 from zarvik.core.common.sentences import Figure, say
 from zarvik.core.layout.clash import AROUND
-from zarvik.core.layout.space import Layout, Space, lay_out
-from zarvik.core.layout.space import Line as Run
+from zarvik.core.layout.placement import Layout, Space, lay_out
+from zarvik.core.layout.placement import Line as Run
 
 SOURCE = "Product of rotations, O. Rodrigues 1840: each piece moves and turns all behind it"
 

@@ -14,8 +14,8 @@ from zarvik.core.common.sentences import Figure, Filling, Sentence, say
 from zarvik.core.layout.bodies import drain_off
 from zarvik.core.layout.clash import SPACING, Trace, boxes_apart, folded, hidden, nearest, trace
 from zarvik.core.layout.frame import Misalignment
+from zarvik.core.layout.placement import CAST, PRIMARY, Layout, Line, Space, apart, lay_out
 from zarvik.core.layout.run import Placed
-from zarvik.core.layout.space import CAST, PRIMARY, Layout, Line, Space, apart, lay_out
 from zarvik.core.limits.limits import APART, DRAIN, FAILS, FIT, HOLDS, JOINT_STRAIGHT, TIGHT, TIGHT_BEND, TORCH_SHARE
 
 # What a welded end, and one in a hose, takes up: along, beside (m), between the ways (rad)

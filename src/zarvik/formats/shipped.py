@@ -9,7 +9,7 @@ from importlib import resources
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.compressor.measured import Fits
 from zarvik.formats import map_csv, project_file
-from zarvik.formats.writing import SUFFIX
+from zarvik.formats.atomic_writer import SUFFIX
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.turbo import Fit, Turbine, Turbo
 from zarvik.project.edits.turbo_edits import add_turbo

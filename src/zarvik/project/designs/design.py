@@ -10,7 +10,7 @@ from zarvik.core.budget.resources import Cost
 from zarvik.core.candidates.compare import Candidate
 from zarvik.core.checks import Verdict
 from zarvik.core.designs.pareto import Place
-from zarvik.project.designs.axes import Axis
+from zarvik.project.designs.choices import Axis
 from zarvik.project.designs.limits import Limits
 from zarvik.project.document.document import Project
 

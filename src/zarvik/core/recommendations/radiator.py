@@ -6,15 +6,15 @@ import dataclasses
 from collections.abc import Iterator
 
 from zarvik.core.checks.case import Case
-from zarvik.core.checks.lines import thirsty
-from zarvik.core.checks.water import asked_for_good
+from zarvik.core.checks.cooling import asked_for_good
+from zarvik.core.checks.fluid_lines import thirsty
 from zarvik.core.common.constants import INCH
 from zarvik.core.common.sentences import Figure, revs, say
 from zarvik.core.intercooler.core_size import Core, Wind
 from zarvik.core.limits.limits import COOLANT, HOLDS, PULL, RADIATOR
 from zarvik.core.radiator.radiator import STANDS
 from zarvik.core.radiator.water_heat import in_town, lasts_here, share_for_good
-from zarvik.core.recommendations.need import Need
+from zarvik.core.recommendations.recommendation import Need
 
 COOLING = "cooling"
 # Width and height of the cores, m, and how thick they are, as cars have them and as they are sold; common practice, no source

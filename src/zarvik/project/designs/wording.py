@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from zarvik.project.designs.found import Design, Designs, Relief, Trade
+from zarvik.project.designs.design import Design, Designs, Relief, Trade
+from zarvik.project.designs.explanations import in_the_way
 from zarvik.project.designs.limits import UNITS
-from zarvik.project.designs.why import in_the_way
 from zarvik.project.language.language import told, tr
 from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import KINDS
