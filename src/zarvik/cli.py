@@ -19,7 +19,7 @@ from zarvik.commands.words import parser
 from zarvik.formats import atomic_writer, project_file, shipped
 from zarvik.project.assembly.assemble import ProjectProblems
 from zarvik.project.document.document import Project
-from zarvik.project.language.language import reason, told, tr, use_system
+from zarvik.project.language.language import reason, tr, tr_format, use_system
 from zarvik.project.language.plain import visible
 
 
@@ -39,13 +39,13 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except project_file.FileError as error:
         return _bad(str(error))
     except ProjectProblems as error:
-        return _bad(told("the project cannot be solved: {0}", "; ".join(project_file.problem_lines(error))))
+        return _bad(tr_format("the project cannot be solved: {0}", "; ".join(project_file.problem_lines(error))))
     except BrokenPipeError:
         # Nobody reads on: nothing more can be said, and nothing may be tried at the end either.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return BAD_INPUT
     except OSError as error:
-        return _bad(told("the output cannot be written: {0}", error.strerror))
+        return _bad(tr_format("the output cannot be written: {0}", error.strerror))
     except (ValueError, RecursionError) as error:
         return _bad(reason(error))
     except KeyboardInterrupt:
@@ -122,7 +122,7 @@ def _run(given: argparse.Namespace) -> int:
             if given.copy:
                 not_over(Path(given.copy), force=given.force)
                 atomic_writer.write_text(shipped.demo_text(given.name), Path(given.copy))
-                print(told("wrote {0}", given.copy))
+                print(tr_format("wrote {0}", given.copy))
                 return GOOD
             return _window(given, project, None)
         case None | "start":
@@ -169,7 +169,7 @@ def _window(
     try:
         app: Any = importlib.import_module("zarvik.window.app")
     except ImportError as error:
-        return _bad(told("the window needs a library that is missing: {0}. Run ./zarvik setup", error))
+        return _bad(tr_format("the window needs a library that is missing: {0}. Run ./zarvik setup", error))
     options = vars(given)
     return int(
         app.run(

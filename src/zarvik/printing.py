@@ -33,7 +33,7 @@ from zarvik.project.document.places import get
 from zarvik.project.engine.diesel_pump import Setting
 from zarvik.project.engine.diesel_pump import sentences as turned
 from zarvik.project.heat.hot_parts import Around, place_words, told_boss, told_hung
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.manifold.manifold_types import ManifoldType
 from zarvik.project.uncertainty.uncertainty import find_out
@@ -66,7 +66,7 @@ def line(points: Sequence[Point], project: Project) -> None:
     _out(" ".join(format(head, width) for head, width in heads))
     for point in points:
         if not point.closure.solved:
-            reason = told("not solved: {0}", render(point.closure.reason, units))
+            reason = tr_format("not solved: {0}", render(point.closure.reason, units))
             _out(f"{point.speed:9.0f} rpm  {reason}")
             continue
         t = point.turbo
@@ -83,12 +83,12 @@ def line(points: Sequence[Point], project: Project) -> None:
 def point(point: Point, project: Project) -> None:
     """Every station of a point, turbine and gate, and how the sums close."""
     units = project.shown_units
-    _out(told("at {0:.0f} rpm", point.speed))
+    _out(tr_format("at {0:.0f} rpm", point.speed))
     if not point.closure.solved:
-        _out("  " + told("not solved: {0}", render(point.closure.reason, units)))
+        _out("  " + tr_format("not solved: {0}", render(point.closure.reason, units)))
         return
     names = {name: tr(title) for name, title in (st.BELT_TITLES if point.belt else st.TITLES).items()}
-    titles = {s.end: "  " + told("after {0}", words(s.name, units)) for s in point.stretches}
+    titles = {s.end: "  " + tr_format("after {0}", words(s.name, units)) for s in point.stretches}
     shown = {name: names.get(name) or titles.get(name, name) for name in point.stations}
     wide = max(len(title) for title in shown.values())
     wide = max(wide, len(tr("station")))
@@ -101,7 +101,7 @@ def point(point: Point, project: Project) -> None:
         )
     closure, turbo = point.closure, point.turbo
     if turbo.turbine_power > 0.0:
-        gate = told(
+        gate = tr_format(
             "gate {0}, {1:.0f} % open; turbine at expansion {2:.2f}, u/c0 {3:.2f}, {4:.0f} % efficient",
             tr(turbo.regime),
             100 * turbo.opening,
@@ -110,7 +110,7 @@ def point(point: Point, project: Project) -> None:
             100 * turbo.turbine_efficiency,
         )
         _out(f"  {gate}")
-    closes = told(
+    closes = tr_format(
         "closes: flow {0:.1e}, pressure {1:.1e}, energy {2:.1e}, shaft {3:.1e} (relative), {4} steps",
         closure.mass,
         closure.pressure,
@@ -159,7 +159,7 @@ def known(found: Answer, project: Project) -> None:
         if band is not None and value == value:
             low, high = (figure(v, kind, units) for v in (value - band.below, value + band.above))
             _out(
-                told(
+                tr_format(
                     "{0} {1}: {2} to {3}, 19 times out of 20; {4:.0f} % of it is the model's own",
                     title,
                     figure(value, kind, units),
@@ -173,7 +173,7 @@ def known(found: Answer, project: Project) -> None:
         _out(tr("What to find out first:"))
     for unknown in first:
         now = str(get(project, unknown.place))
-        gain = told(
+        gain = tr_format(
             "narrows power by {0}, full boost by {1}", figure(unknown.power, "power", units), figure(unknown.threshold, "rotation", units)
         )
         _out(f"  {tr(unknown.title)} ({now}): {gain}\n      {tr(unknown.measure)}")
@@ -188,7 +188,7 @@ def verdicts(found: Answer, project: Project) -> None:
         if verdict.doubt is not None:
             _out(f"           {render(verdict.doubt, units)}")
         if verdict.cure is not None:
-            _out("           " + told("cure: {0}", advice(verdict, units)))
+            _out("           " + tr_format("cure: {0}", advice(verdict, units)))
 
 
 def parts_needed(found: Answer, project: Project) -> None:
@@ -212,14 +212,14 @@ def weighed(project: Project, asked: Asked, found: Sequence[Evaluated]) -> None:
     units = project.shown_units
     by_id = {t.id: t for t in project.turbos}
     for number, stage in enumerate(asked.stages if found else ()):
-        wanted = told(" for {0}", figure(stage.power, "power", units)) if stage.power else ""
-        _out(told("{0}: {1}{2}", stage.title, figure(stage.boost, "pressure_gauge", units), wanted))
+        wanted = tr_format(" for {0}", figure(stage.power, "power", units)) if stage.power else ""
+        _out(tr_format("{0}: {1}{2}", stage.title, figure(stage.boost, "pressure_gauge", units), wanted))
         heads = (
             (tr("turbo"), "<34"),
             (tr("power"), ">9"),
             (tr("full boost"), ">12"),
-            (told("at {0:.0f}", asked.held), ">9"),
-            (told("pull {0:.0f}", asked.geared), ">10"),
+            (tr_format("at {0:.0f}", asked.held), ">9"),
+            (tr_format("pull {0:.0f}", asked.geared), ">10"),
             (tr("back-pr."), ">9"),
             (tr("gate"), ">6"),
             (tr("price"), ">9"),
@@ -248,7 +248,7 @@ def schools(project: Project, found: Sequence[ManifoldType]) -> None:
         (tr("manifold"), "<20"),
         (tr("power"), ">9"),
         (tr("full boost"), ">12"),
-        (told("at {0:.0f}", project.brief.pedal_at.si), ">9"),
+        (tr_format("at {0:.0f}", project.brief.pedal_at.si), ">9"),
         (tr("back-pr."), ">9"),
         (tr("gas"), ">9"),
         (tr("holds"), ">8"),
@@ -267,7 +267,7 @@ def schools(project: Project, found: Sequence[ManifoldType]) -> None:
             f"{figure(s.gas, 'temperature', units):>9s} {1e3 * s.volume:6.2f} L {s.mass:5.1f} kg {s.welds:6d} {s.hours:6.1f} "
             f"{s.money:6.0f} € {heats(s.cycles):>9s}"
         )
-    _out(told("cycles: hot cycles until a crack; rough guide, within a factor of {0:.0f}", life.BAND))
+    _out(tr_format("cycles: hot cycles until a crack; rough guide, within a factor of {0:.0f}", life.BAND))
     _out()
 
 
@@ -291,12 +291,12 @@ def control(project: Project, found: Control) -> None:
         _out(unsaid(found, units))
     if found.duty == found.duty:
         _out(
-            told(
+            tr_format(
                 "{0} are held with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty
             )
         )
     if found.overshoot is not None:
-        _out(told("A pedal put down adds about {0} before the gate follows", figure(found.overshoot.over, "pressure_gauge", units)))
+        _out(tr_format("A pedal put down adds about {0} before the gate follows", figure(found.overshoot.over, "pressure_gauge", units)))
     _out()
     for line in found.lines:
         off = tr("pinched") if line.key == "vent" else tr("off")
@@ -305,7 +305,7 @@ def control(project: Project, found: Control) -> None:
     for number, step in enumerate(steps(found), 1):
         _out(f"  {number}. {render(step, units)}")
     for sentence in found.plumbed:
-        _out(told("As it is on the car: {0}", render(sentence, units)))
+        _out(tr_format("As it is on the car: {0}", render(sentence, units)))
     for sentence in found.relief:
         _out(render(sentence, units))
     _out()
@@ -329,10 +329,12 @@ def around(project: Project, found: Around) -> None:
             f"{title[:24]:<24} {figure(piece.drop, 'pressure_difference', units):>12} {cost:>9} "
             f"{figure(piece.gas, 'temperature', units):>9} {hot:>9} {gap:>20}"
         )
-    _out(told("Clearance to: {0}, bare and behind a bright shield, at the hottest full load and after a stop", tr(THINGS[rubber].title)))
+    _out(
+        tr_format("Clearance to: {0}, bare and behind a bright shield, at the hottest full load and after a stop", tr(THINGS[rubber].title))
+    )
     for probe in found.parts.probes:
         _out(
-            told(
+            tr_format(
                 "{0}: gas of {1} is shown as {2}",
                 place_words(found, probe.place),
                 figure(probe.gas, "temperature", units),
@@ -353,7 +355,7 @@ def towed(project: Project, found: Towed) -> None:
             _out(f"{speed:9.0f} rpm {figure(float(gas), 'temperature', units) if gas == gas else '–':>24}")
     for brake in found.brakes:
         _out(
-            told(
+            tr_format(
                 "{0:.0f} rpm: the brake lets {1} stand and holds {2}",
                 brake.speed,
                 figure(brake.pressure, "pressure_gauge", units),
@@ -396,7 +398,7 @@ def register(project: Project) -> None:
         _out(f"{row.key:<{wide}}  {tr(KINDS[row.kind]):<7} {row.name:<{named}} {row.where:<{placed}} {decided:<22} {tr(STATES[row.state])}")
         for line in said.get(row.key, ()):
             _out(f"{'':<{wide}}  {line}")
-    _out(told("{0} lines", len(rows)))
+    _out(tr_format("{0} lines", len(rows)))
 
 
 _STATES = {"fails": "X", "tight": "!", "open": "?", "holds": "="}
@@ -446,7 +448,7 @@ def pulleys(project: Project, found: Sequence[Pulley]) -> None:
     )
     _out("  " + " ".join(format(head, width) for head, width in heads))
     for one in found:
-        name = told("{0} teeth", one.teeth) if one.teeth else figure(one.size, "length", units)
+        name = tr_format("{0} teeth", one.teeth) if one.teeth else figure(one.size, "length", units)
         mark = "*" if best is not None and one == best else " "
         _out(
             f"{mark} {name:10s} {one.ratio:6.2f} {figure(one.boost, 'pressure_gauge', units):>10s} "
@@ -454,28 +456,28 @@ def pulleys(project: Project, found: Sequence[Pulley]) -> None:
             f"{one.carried:8.1f}x {100 * one.slip:4.1f} % {figure(one.speed, 'rotation', units):>11s}"
         )
     if best is not None:
-        name = told("{0} teeth", best.teeth) if best.teeth else figure(best.size, "length", units)
-        _out(told("* {0} makes the {1} that are wanted", name, brief.target_boost))
+        name = tr_format("{0} teeth", best.teeth) if best.teeth else figure(best.size, "length", units)
+        _out(tr_format("* {0} makes the {1} that are wanted", name, brief.target_boost))
     else:
-        _out(told("no pulley makes {0} with rotors under {1}", brief.target_boost, project.blower.rotor_limit))
+        _out(tr_format("no pulley makes {0} with rotors under {1}", brief.target_boost, project.blower.rotor_limit))
 
 
 def designs(project: Project, found: Designs) -> None:
     """Designs that a search found, one block each with what binds it; where there is none, what stands in the way
     and the nearest possible target."""
     units = project.shown_units
-    _out(told("{0} designs solved, {1} different ones that fulfil everything:", found.tried, len(found.designs)))
+    _out(tr_format("{0} designs solved, {1} different ones that fulfil everything:", found.tried, len(found.designs)))
     for number, one in enumerate(found.designs, 1):
         _design(found, one, str(number), units, found.trades[number - 1] if found.trades else ())
     for relief in found.reliefs:
         _out(gain(relief, units))
     if found.missed is not None and found.why is not None:
         sizes = ", ".join(found.missed.sizes.values())
-        _out(told("left out: {0} ({1}: {2})", sizes, tr(found.why.title), render(found.why.text, units)))
+        _out(tr_format("left out: {0} ({1}: {2})", sizes, tr(found.why.title), render(found.why.text, units)))
     if found.designs:
         return
     for text in obstacles(found, units):
-        _out(told("in the way: {0}", text))
+        _out(tr_format("in the way: {0}", text))
     if found.nearest is not None:
         _out(tr("the nearest that is possible:"))
         _design(found, found.nearest, "*", units, ())
@@ -486,7 +488,7 @@ def _design(found: Designs, one: Design, mark: str, units: Mapping[str, str], tr
     _out("   " + ", ".join(f"{axis.title}: {one.sizes[axis.key]}" for axis in found.axes))
     bound = [tr(v.title) for v in binding(one)]
     if bound:
-        _out("   " + told("bound by: {0}", ", ".join(bound)))
+        _out("   " + tr_format("bound by: {0}", ", ".join(bound)))
     for trade in trades:
         if trade.other is not None:
             _out("   " + price(trade, units))
@@ -495,11 +497,11 @@ def _design(found: Designs, one: Design, mark: str, units: Mapping[str, str], tr
 def ranked(project: Project, found: Sequence[CatalogueMatch], looked_at: int) -> None:
     """Turbos ranked in a build, the best first."""
     units = project.shown_units
-    _out(told("{0} turbos and housings looked at; the best, solved over the whole rev range:", looked_at))
+    _out(tr_format("{0} turbos and housings looked at; the best, solved over the whole rev range:", looked_at))
     for number, one in enumerate(found, 1):
         f = one.figures
         _out(
-            told(
+            tr_format(
                 "{0:3d}  {1}, A/R {2:.2f}: {3}, full boost from {4}, surge {5:.0f} %, choke {6:.0f} %, speed {7:.0f} %",
                 number,
                 visible(one.turbo.name),

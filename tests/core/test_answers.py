@@ -18,7 +18,7 @@ from zarvik.core.answer.answer import Answer, answer, completed, first_answer
 from zarvik.core.calculations.sensitivity import influences, levers
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.checks.wheel_of_each_turbo import too_large
-from zarvik.core.common.sentences import Figure, say
+from zarvik.core.common.sentences import Figure, message
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.ducts.pieces.step import step_loss
@@ -277,7 +277,7 @@ def test_what_is_offered_as_a_cure(
     one fails; what stands against it is said."""
 
     def verdict(id: str, state: str, margin: float) -> Verdict:
-        return Verdict(id, id, state, margin, say(id), say("do it"), (Change("boost.full", 1e5),) if id == "surge" else ())
+        return Verdict(id, id, state, margin, message(id), message("do it"), (Change("boost.full", 1e5),) if id == "surge" else ())
 
     before = [verdict("surge", "tight", 0.05), verdict("spool", "holds", 0.1)]
     if any(id == "gate" for id, _, _ in after):

@@ -23,7 +23,7 @@ from zarvik.core.checks import Verdict
 from zarvik.core.designs.pareto import Place, Score, beats, crowding, diverse, ranked, search, unbeaten
 from zarvik.core.limits.limits import BOTTOM_END, FAILS
 from zarvik.formats import shipped
-from zarvik.project.assembly.assemble import assemble, core_turbo, resources_of, weeks_of
+from zarvik.project.assembly.assemble import assemble, catalogue, core_turbo, resources_of, weeks_of
 from zarvik.project.designs import ALL_FREE, UNITS, Design, Search, asking, binding, in_the_way
 from zarvik.project.designs.choices import BOOST, COLD_PIPE, COOLER, COUNT, EXHAUST, GATE, HOLD, HOT_PIPE, HOUSING, PULLEY, THROTTLE, TURBO
 from zarvik.project.designs.wording import gain, price
@@ -338,7 +338,7 @@ def test_the_bill_by_hand() -> None:
     10 dm3 (200 + 2 * 20), four primaries at 30 with 3 h; what is there costs nothing, work given out costs 50 an hour and
     waits 10 days, another housing 24 days."""
     build = dataclasses.replace(assemble(shipped.demo("tarn")), turbo=core_turbo(shipped.turbo("c61-80")))
-    rates = {key: Rate(0.0, 0.0) for key in shipped()}
+    rates = {key: Rate(0.0, 0.0) for key in catalogue()}
     rates |= {
         "gate": Rate(100.0, 2.0, 6.0),
         "gate_mm": Rate(5.0, 0.0),
@@ -372,7 +372,7 @@ def test_the_bill_by_hand() -> None:
     assert there.days == 24.0
     priced, _ = billed(dataclasses.replace(means, turbo_price=870.0, turbo_days=3.0))
     assert priced["turbo"][1] == Cost(870.0, 5.0, 3.0)
-    assert all(r.rate.price >= 0.0 and r.rate.hours >= 0.0 for r in shipped().values())
+    assert all(r.rate.price >= 0.0 and r.rate.hours >= 0.0 for r in catalogue().values())
     assert bill(build, None) == ()
 
 

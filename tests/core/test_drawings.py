@@ -15,7 +15,7 @@ import pytest
 import trimesh
 from shapely.geometry import Point, Polygon
 
-from zarvik.core.common.sentences import Fault, say
+from zarvik.core.common.sentences import Fault, message
 from zarvik.core.fabrication.drawing import CUT, Circle, Drawing, Path, moved, polyline, rectangle
 from zarvik.core.fabrication.flange import Bolts, FlangeSizes, contour, faults, fixture, flange, gasket, holes, inlet_flange, port_line
 from zarvik.core.fabrication.strips import merge_leg, outline, pie_strip, roll_strip, strip, transition
@@ -154,7 +154,7 @@ def test_what_cannot_be_on_a_flange_is_said() -> None:
 
 def test_a_flange_read_back_from_dxf() -> None:
     """Independent library: trimesh's own reader of DXF finds outline, four ports and eight holes where they are, in mm."""
-    drawing = flange("head", SIZES, say("Head flange"))
+    drawing = flange("head", SIZES, message("Head flange"))
     read = trimesh.load_path(io.BytesIO(drawn.dxf(drawing, UNITS).encode()), file_type="dxf")
     bounds = read.bounds
     left, low, right, high = drawing.box
@@ -168,7 +168,7 @@ def test_a_flange_read_back_from_dxf() -> None:
 
 def test_svg_is_in_millimetres() -> None:
     """Closed form: width and view box are those of the drawing, a hole's circle has its radius."""
-    drawing = gasket("g", SIZES, say("Gasket & <words>"))
+    drawing = gasket("g", SIZES, message("Gasket & <words>"))
     root = ET.fromstring(drawn.svg(drawing, UNITS))
     wide, tall = drawing.size
     assert float(root.get("width", "0").removesuffix("mm")) == pytest.approx(1e3 * wide, abs=0.01)
@@ -191,7 +191,7 @@ MM = 25.4 / 72.0
 def test_the_control_square_and_a_mitre_measured() -> None:
     """Independent library: on the first page a square of 100.00 mm; a mitre's curve as wide as its circumference and as
     deep as the tangent says, within 0.1 mm."""
-    drawing = strip("m", mitre(0.0635, math.radians(22.5)), say("A mitre"))
+    drawing = strip("m", mitre(0.0635, math.radians(22.5)), message("A mitre"))
     pages = read(drawn.pdf([drawing], "Tern", UNITS))
     assert len(pages) == 2 and pages[0].width * MM == pytest.approx(210.0, abs=0.01)
     squares = [c for c in (*pages[0].rects, *pages[0].curves) if abs((c["x1"] - c["x0"]) * MM - 100.0) < 0.05]
@@ -207,7 +207,7 @@ def test_the_control_square_and_a_mitre_measured() -> None:
 def test_what_is_larger_than_a_page_goes_over_several() -> None:
     """A bar of 700 x 30 mm: its pages together are 700 mm long, each laid 10 mm over the next; one that just fits when it
     is turned takes one page; one of 60 pages is refused in words."""
-    bar = Drawing("bar", say("A bar"), (rectangle(0.0, 0.0, 0.7, 0.03),))
+    bar = Drawing("bar", message("A bar"), (rectangle(0.0, 0.0, 0.7, 0.03),))
     assert drawn.pages_of(bar) == (4, 1)
     pages = read(drawn.pdf([bar], "Tern", UNITS))[1:]
     assert len(pages) == 4
@@ -217,22 +217,22 @@ def test_what_is_larger_than_a_page_goes_over_several() -> None:
         # Where the bar's left edge would be, from the left of what is printed
         reach.append(line["x0"] * MM - 10.0 + number * 180.0)
     assert reach == pytest.approx([0.0] * 4, abs=0.02)
-    turned = Drawing("t", say("Turned"), (rectangle(0.0, 0.0, 0.24, 0.03),))
+    turned = Drawing("t", message("Turned"), (rectangle(0.0, 0.0, 0.24, 0.03),))
     assert drawn.pages_of(turned) == (1, 1) and drawn.lies(turned)
     page = read(drawn.pdf([turned], "Tern", UNITS))[1]
     box = max((*page.rects, *page.curves), key=lambda c: c["bottom"] - c["top"])
     assert (box["bottom"] - box["top"]) * MM == pytest.approx(240.0, abs=0.02)
-    huge = Drawing("h", say("Huge"), (rectangle(0.0, 0.0, 2.2, 2.0),))
+    huge = Drawing("h", message("Huge"), (rectangle(0.0, 0.0, 2.2, 2.0),))
     with pytest.raises(Fault, match="more than 50"):
         drawn.pdf([huge], "Tern", UNITS)
-    many = [Drawing(str(n), say("One"), (rectangle(0.0, 0.0, 0.1, 0.05),)) for n in range(9)]
+    many = [Drawing(str(n), message("One"), (rectangle(0.0, 0.0, 0.1, 0.05),)) for n in range(9)]
     assert 3 <= len(read(drawn.pdf(many, "Tern", UNITS))) <= 5
 
 
 def test_roll_marks_by_hand() -> None:
     """A roll of 90° on 48.3 mm stands a quarter of the circumference on; one of -90° three quarters."""
     for degrees, share in ((90.0, 0.25), (-90.0, 0.75), (180.0, 0.5)):
-        drawing = roll_strip("r", 0.0483, math.radians(degrees), say("Marks"))
+        drawing = roll_strip("r", 0.0483, math.radians(degrees), message("Marks"))
         cuts = sorted(float(p.points[0, 0]) for p in drawing.paths if p.layer == CUT)
         assert cuts == pytest.approx([0.0, share * math.pi * 0.0483], abs=1e-9)
 
@@ -241,24 +241,24 @@ def test_pieces_of_a_pie() -> None:
     """The long side of a piece of five cuts through 90° at 95 mm: 2 (R + D / 2) tan 9°; one without an inner side is
     refused."""
     turn = math.radians(18.0)
-    drawing = pie_strip("p", 0.0635, turn, 2 * 0.095 * math.tan(0.5 * turn), say("Pie"))
+    drawing = pie_strip("p", 0.0635, turn, 2 * 0.095 * math.tan(0.5 * turn), message("Pie"))
     top, low = (p.points for p in drawing.paths[:2])
     assert float((top[:, 1] - low[:, 1]).max()) == pytest.approx(2 * (0.095 + 0.03175) * math.tan(0.5 * turn), rel=1e-6)
     assert float((top[:, 1] - low[:, 1]).min()) == pytest.approx(2 * (0.095 - 0.03175) * math.tan(0.5 * turn), rel=1e-6)
     with pytest.raises(Fault, match="no inner side"):
-        pie_strip("p", 0.0635, turn, 2 * 0.020 * math.tan(0.5 * turn), say("Pie"))
+        pie_strip("p", 0.0635, turn, 2 * 0.020 * math.tan(0.5 * turn), message("Pie"))
 
 
 def test_a_fixture_by_hand() -> None:
     """The plate holds every hole; a post stands under its place with its height in words."""
-    drawing = fixture("f", SIZES, [(0.130, 0.062, 0.235)], say("Plate"))
+    drawing = fixture("f", SIZES, [(0.130, 0.062, 0.235)], message("Plate"))
     assert any(abs(c.x - 0.130) < 1e-9 and abs(c.y - 0.062) < 1e-9 for c in drawing.circles)
     figures = [f for n in drawing.notes for _, f in n.words.figures if not isinstance(f, str)]
     assert [f.value for f in figures] == [0.235]
-    assert len(inlet_flange("i", "four_bolt", 0.071, 0.0525, 0.06, say("T")).circles) == 6
-    assert len(inlet_flange("i", "three_bolt", 0.071, 0.0525, 0.06, say("T")).circles) == 5
-    assert moved(Drawing("m", say("M"), (), (Circle(0, 0, 1.0),)), 2.0, 3.0).box == (1.0, 2.0, 3.0, 4.0)
-    assert Drawing("e", say("E")).size == (0.0, 0.0) and polyline([(0, 0), (1, 2)]).points.shape == (2, 2)
+    assert len(inlet_flange("i", "four_bolt", 0.071, 0.0525, 0.06, message("T")).circles) == 6
+    assert len(inlet_flange("i", "three_bolt", 0.071, 0.0525, 0.06, message("T")).circles) == 5
+    assert moved(Drawing("m", message("M"), (), (Circle(0, 0, 1.0),)), 2.0, 3.0).box == (1.0, 2.0, 3.0, 4.0)
+    assert Drawing("e", message("E")).size == (0.0, 0.0) and polyline([(0, 0), (1, 2)]).points.shape == (2, 2)
     assert Path(np.zeros((2, 2))).layer == CUT
 
 
@@ -282,7 +282,7 @@ def test_bodies_by_pappus(hollow: bool) -> None:
 
 def test_words_on_drawings_are_plain() -> None:
     """Names with markup, control characters and lines stay words."""
-    odd = Drawing("o", say("<b>{name}</b>", name="a\x00\x1b[31m\nb\ufffe\uffff"), (rectangle(0, 0, 0.1, 0.05),))
+    odd = Drawing("o", message("<b>{name}</b>", name="a\x00\x1b[31m\nb\ufffe\uffff"), (rectangle(0, 0, 0.1, 0.05),))
     text = drawn.svg(odd, UNITS)
     assert "\x1b" not in text and "\x00" not in text and ET.fromstring(text) is not None
     assert drawn.pdf([odd], "x\x1b", UNITS).startswith(b"%PDF")
@@ -296,7 +296,7 @@ def test_words_of_a_fixture_stand_whole_on_one_page(shift: float, tmp_path: Path
     hole is told."""
     bolt = holes(SIZES)[1]
     posts = [(0.13 + shift, 0.14, 0.235), (0.13 + shift, 0.156, 0.236), (0.20 + shift, 0.15, 0.237), (bolt[0] + 0.004, bolt[1], 0.238)]
-    drawing = fixture("f", SIZES, posts, say("Plate"))
+    drawing = fixture("f", SIZES, posts, message("Plate"))
     assert "4" in render(drawing.about[0], {}) and "bolts of the head" in render(drawing.about[0], {})
     boxes = [(n.x, n.y, n.x + 0.036, n.y + n.height) for n in drawing.notes]
     for i, one in enumerate(boxes):

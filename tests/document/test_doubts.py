@@ -18,7 +18,7 @@ from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.threshold import threshold
 from zarvik.core.answer.answer import Answer, answer
 from zarvik.core.checks import Verdict
-from zarvik.core.common.sentences import say
+from zarvik.core.common.sentences import message
 from zarvik.core.estimates import typical_values as core
 from zarvik.core.estimates.typical_values import Estimate
 from zarvik.core.uncertainty.bands import CHARGE, GAS, MARGIN, POWER, THRESHOLD, Band, Bands, Shift, banded, narrowed
@@ -272,7 +272,7 @@ def test_squares_are_added() -> None:
     """By hand: 3 and 4 give 5; a side that goes the same way twice counts once; the model's share is 9/25."""
 
     def lever(key: str, about: str) -> Lever:
-        return Lever(key, key, say("±"), lambda s, _: s, about)
+        return Lever(key, key, message("±"), lambda s, _: s, about)
 
     shifts = (Shift(lever("a", ""), {"x": -3.0}, {"x": 3.0}), Shift(lever("b", "p"), {"x": 4.0}, {"x": -4.0}))
     band = banded(shifts, {}).bands["x"]
@@ -301,7 +301,7 @@ def test_squares_are_added() -> None:
 def test_the_band_judges(state: str, margin: float, half: float, expected: str, said: bool) -> None:
     """Fails when the middle does by more than half of the band (one standard deviation), holds only when
     the bad end of the band does not fail."""
-    verdict = Verdict("surge", "Surge", state, margin, say("x"))
+    verdict = Verdict("surge", "Surge", state, margin, message("x"))
     found = judged((verdict,), Bands({MARGIN + "surge": Band(half, half, 0.0)}, (), {}))[0]
     assert found.state == expected and (found.doubt is not None) == said
     if state != "open":

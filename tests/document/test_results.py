@@ -9,7 +9,7 @@ from pathlib import Path
 
 from zarvik.core.airpath.point import Closure, Point, Station, Stretch, TurboPoint
 from zarvik.core.checks import Verdict
-from zarvik.core.common.sentences import Figure, say
+from zarvik.core.common.sentences import Figure, message
 from zarvik.core.uncertainty.bands import Band, Bands
 from zarvik.formats.results import point_tree, tree
 
@@ -146,7 +146,7 @@ def test_every_key_carries_its_own_number() -> None:
 
 def test_a_point_without_an_answer_says_only_why() -> None:
     """Null in place of what it would have; what was asked and its residuals stay."""
-    closure = dataclasses.replace(CLOSURE, solved=False, reason=say("no state was found"))
+    closure = dataclasses.replace(CLOSURE, solved=False, reason=message("no state was found"))
     found = point_tree(dataclasses.replace(POINT, closure=closure))
     assert found["closure"]["reason"] == "no state was found" and not found["closure"]["solved"]
     assert (found["rpm"], found["wanted_boost_Pa"]) == (6001.0, 80002.0)
@@ -167,9 +167,9 @@ def test_verdicts_and_what_is_not_a_number() -> None:
         "Surge",
         "tight",
         -0.0123,
-        say("{a} of air", a=Figure(0.2, "mass_flow")),
-        say("Less boost"),
-        price=say("With it {p}", p=Figure(74569.9872, "power")),
+        message("{a} of air", a=Figure(0.2, "mass_flow")),
+        message("Less boost"),
+        price=message("With it {p}", p=Figure(74569.9872, "power")),
         band=(-0.05, 0.02),
     )
     found = tree("P", [POINT], [verdict, dataclasses.replace(verdict, margin=None, cure=None)], {"mass_flow": "lb/min", "power": "hp"})
@@ -203,5 +203,5 @@ def test_the_contract_names_every_key() -> None:
         return set()
 
     bands = Bands({"power": Band(1.0, 2.0, 0.3)}, (), {})
-    written = keys(tree("P", [POINT], [Verdict("a", "b", "open", None, say("c"))], {}, bands))
+    written = keys(tree("P", [POINT], [Verdict("a", "b", "open", None, message("c"))], {}, bands))
     assert written - {"plenum", "power_W"} <= named and named - written <= {"zarvik", "result", "NAME"}

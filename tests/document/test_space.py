@@ -16,7 +16,7 @@ from zarvik.cli import main
 from zarvik.commands.output import whole_answer
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.budget.bill import bill
-from zarvik.core.checks.layout import off
+from zarvik.core.checks.layout import _judged, off
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.ducts.pieces import primaries, straight
 from zarvik.core.ducts.pieces.primaries import of_pieces
@@ -47,8 +47,8 @@ def said(project: Project, **values: str) -> Project:
     return project
 
 
-def verdicts(project: Project) -> dict[str, layout.Verdict]:
-    return {v.id: v for v in layout_check._judged(space_of(project))}
+def verdicts(project: Project) -> dict[str, Verdict]:
+    return {v.id: v for v in _judged(space_of(project))}
 
 
 def test_four_primaries_of_the_demo(tarn: Project) -> None:
@@ -441,7 +441,7 @@ def test_random_places_never_raise() -> None:
             space = space_of(project)
             one = lay_out(space)
             assert all(np.isfinite(line.end.origin).all() for line in one.lines)
-            for verdict in layout_check._judged(space):
+            for verdict in _judged(space):
                 assert verdict.state in ("holds", "tight", "fails", "open")
             flanges(project)
             templates(project)

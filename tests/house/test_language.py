@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 import zarvik
-from zarvik.core.common.sentences import Figure, say
+from zarvik.core.common.sentences import Figure, message
 from zarvik.project.language import language
 from zarvik.project.units.rendering import render
 
@@ -82,7 +82,7 @@ def test_a_longer_language(own_language: None) -> None:
     for place in ("{power}", "{wanted}", "{speed}", "[power|", "{0}"):
         assert place in longer
     language.use(language.lengthened)
-    sentence = say("Missed: {power}", power=Figure(74570.0, "power"))
+    sentence = message("Missed: {power}", power=Figure(74570.0, "power"))
     assert render(sentence, {"power": "hp"}).endswith("100\u00a0hp")
 
 

@@ -10,7 +10,7 @@ from zarvik.formats import map_csv, project_file, shipped
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.edits.turbo_edits import add_turbo
 from zarvik.project.first_design.first_design import design
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.uncertainty.known import Known, faults
 from zarvik.project.units.units import parse
@@ -22,17 +22,17 @@ def check_map(given: argparse.Namespace) -> int:
     if given.out_of:
         chosen = project_file.read(given.out_of).chosen
         if chosen is None:
-            raise project_file.FileError(told("“{0}” has no turbo that is chosen", given.out_of))
+            raise project_file.FileError(tr_format("“{0}” has no turbo that is chosen", given.out_of))
         not_over(path, force=given.force)
         map_csv.write(chosen.chart, path, *([chosen.note] if chosen.note else []))
-        print(told("wrote {0}: {1}", path, visible(chosen.name)))
+        print(tr_format("wrote {0}: {1}", path, visible(chosen.name)))
         return GOOD
     read = map_csv.read_noted(path)
     chart = read.chart
     for note in read.notes:
         print(note)
     print(
-        told(
+        tr_format(
             "{0}: {1} speed lines up to {2:.0f} rpm, {3:.3f} kg/s at most, ratio {4:.2f}, best efficiency {5:.0f} %; at ratio 2.2 from "
             "{6:.3f} to {7:.3f} kg/s",
             visible(chart.name),
@@ -49,7 +49,7 @@ def check_map(given: argparse.Namespace) -> int:
         project = project_file.read(given.into)
         changed = add_turbo(project, Turbo.of(chart, map_csv.key_of(path), estimated="efficiency" if read.estimated else ""))
         project_file.write(changed, given.into)
-        print(told("{0}: now a candidate beside {1} others", given.into, len(project.turbos)))
+        print(tr_format("{0}: now a candidate beside {1} others", given.into, len(project.turbos)))
     return GOOD
 
 
@@ -90,14 +90,14 @@ def first_design(given: argparse.Namespace) -> int:
     )
     wrong = faults(known)
     if given.turbo is not None and given.turbo not in shipped.turbo_names():
-        wrong.append(told("there is no turbo “{0}” on the shelf: {1}", given.turbo, ", ".join(shipped.turbo_names())))
+        wrong.append(tr_format("there is no turbo “{0}” on the shelf: {1}", given.turbo, ", ".join(shipped.turbo_names())))
     if wrong:
         raise project_file.FileError("; ".join(wrong))
     made = design(known, {name: shipped.turbo(name) for name in shipped.turbo_names()})
     project = made.noted
     project_file.write(project, path)
     charger = project.blower.name if project.blower.fitted else f"{project.turbos_fitted} × {project.turbos[0].name}"
-    print(told("wrote {0}: {1}, {2}, {3} values assumed", path, charger, project.brief.target_boost, len(project.assumed)))
+    print(tr_format("wrote {0}: {1}, {2}, {3} values assumed", path, charger, project.brief.target_boost, len(project.assumed)))
     for text in made.obstacles:
-        print(told("in the way: {0}", text))
+        print(tr_format("in the way: {0}", text))
     return GOOD

@@ -13,7 +13,7 @@ from zarvik.formats import project_file, results, shipped
 from zarvik.project.assembly.assemble import asked_of, assemble, candidates, core_turbo
 from zarvik.project.designs import Search, asking
 from zarvik.project.engine.diesel_pump import settings
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 
 
 def weigh_up(given: argparse.Namespace) -> int:
@@ -30,7 +30,7 @@ def weigh_up(given: argparse.Namespace) -> int:
     pump = settings(project) if project.engine.fuel == "diesel" and project.engine.fuelling != "lambda" else ()
     if given.json:
         tree = results.weighed_tree(project, asked, found, tried, pump)
-        write_tree(given, tree, told("wrote {0}: {1} candidates, {2} pulleys", given.json, len(found), len(tried)))
+        write_tree(given, tree, tr_format("wrote {0}: {1} candidates, {2} pulleys", given.json, len(found), len(tried)))
         return GOOD
     printing.weighed(project, asked, found)
     printing.pulleys(project, tried)
@@ -55,13 +55,13 @@ def search(given: argparse.Namespace) -> int:
         found = searching.run(budget=given.tries, seed=given.seed, most=given.most, progress=progress)
     if given.take is not None and found.designs:
         if not 1 <= given.take <= len(found.designs):
-            raise project_file.FileError(told("there is no design {0}: {1} were found", given.take, len(found.designs)))
+            raise project_file.FileError(tr_format("there is no design {0}: {1} were found", given.take, len(found.designs)))
         project_file.write(found.designs[given.take - 1].project, goal)
-        print(told("wrote {0}", goal))
+        print(tr_format("wrote {0}", goal))
         return GOOD
     if given.json:
         tree = results.designs_tree(project, found)
-        write_tree(given, tree, told("wrote {0}: {1} designs", given.json, len(found.designs)))
+        write_tree(given, tree, tr_format("wrote {0}: {1} designs", given.json, len(found.designs)))
     else:
         printing.designs(project, found)
     return GOOD if found.designs else FAILING
@@ -81,7 +81,7 @@ def rank_all(given: argparse.Namespace) -> int:
     found, looked_at = rank(build, (*own, *others), most=given.most)
     if given.json:
         tree = results.ranked_tree(project, found, looked_at)
-        write_tree(given, tree, told("wrote {0}: {1} turbos", given.json, len(found)))
+        write_tree(given, tree, tr_format("wrote {0}: {1} turbos", given.json, len(found)))
         return GOOD
     printing.ranked(project, found, looked_at)
     return GOOD

@@ -10,7 +10,7 @@ from zarvik.core.common.sentences import Fault
 from zarvik.formats import project_file, results
 from zarvik.project.boost_control.control import control
 from zarvik.project.heat.hot_parts import around
-from zarvik.project.language.language import reason, told
+from zarvik.project.language.language import reason, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.manifold.manifold_types import schools
 from zarvik.project.vehicle.towing import towed
@@ -41,7 +41,7 @@ def hot_side(given: argparse.Namespace) -> int:
         except Fault as error:
             faults.append(reason(error))
     if given.json:
-        write_tree(given, results.hot_side_tree(project, manifolds, gate, hot, train), told("wrote {0}", given.json))
+        write_tree(given, results.hot_side_tree(project, manifolds, gate, hot, train), tr_format("wrote {0}", given.json))
         return GOOD
     if manifolds is not None:
         printing.schools(project, manifolds)

@@ -18,7 +18,7 @@ from zarvik.project.assembly.assemble import assemble, candidates
 from zarvik.project.cures.cures import proved
 from zarvik.project.document.document import Project
 from zarvik.project.document.places import RUNS
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
 
 GOOD, FAILING, BAD_INPUT = 0, 1, 2
@@ -37,7 +37,7 @@ def run_place(project: Project, run: str) -> str:
     found = next((p for p in project.primaries if run.isdigit() and int(p.cylinder.si) == int(run)), None)
     if found is None:
         raise project_file.FileError(
-            told("there is no run “{0}”: {1}, or the number of a cylinder with a primary of pieces", run, ", ".join(RUNS))
+            tr_format("there is no run “{0}”: {1}, or the number of a cylinder with a primary of pieces", run, ", ".join(RUNS))
         )
     return f"primaries.{found.id}.pieces"
 
@@ -45,7 +45,7 @@ def run_place(project: Project, run: str) -> str:
 def not_over(goal: Path, *, force: bool) -> None:
     """Raises FileError when something stands at `goal` already, unless it may be written over by `force`."""
     if goal.exists() and not force:
-        raise project_file.FileError(told("“{0}” is there already: another name, or --force", goal))
+        raise project_file.FileError(tr_format("“{0}” is there already: another name, or --force", goal))
 
 
 @contextlib.contextmanager
@@ -79,7 +79,7 @@ def out_file(given: argparse.Namespace, goal: Path, data: bytes) -> int:
     """Write `data` to `goal`, not over what is there without --force; the exit code. Raises FileError."""
     not_over(goal, force=given.force)
     atomic_writer.write_bytes(data, goal)
-    print(told("wrote {0}", goal))
+    print(tr_format("wrote {0}", goal))
     return GOOD
 
 
@@ -90,7 +90,7 @@ def write_tree(given: argparse.Namespace, tree: dict[str, Any], done: str) -> No
         sys.stdout.write(text)
         return
     if not given.force and not _own_result(Path(given.json)):
-        raise project_file.FileError(told("“{0}” is there and is no result of this program: another name, or --force", given.json))
+        raise project_file.FileError(tr_format("“{0}” is there and is no result of this program: another name, or --force", given.json))
     atomic_writer.write_text(text, Path(given.json))
     print(done)
 

@@ -10,7 +10,7 @@ from zarvik.commands.output import GOOD, out_file
 from zarvik.formats import project_file
 from zarvik.project.connections.lists import as_csv, listing
 from zarvik.project.edits.connection_edits import add_line, from_template, take_out, typed
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 
 
 def registered(given: argparse.Namespace) -> int:
@@ -22,13 +22,13 @@ def registered(given: argparse.Namespace) -> int:
             project = from_template(project, given.template)
         if given.add:
             project, key = add_line(project, given.add[0], name=given.add[1])
-            print(told("added {0}", key))
+            print(tr_format("added {0}", key))
         for line, entry, value in given.say or ():
             project = typed(project, line, entry, value)
         if given.remove:
             project = take_out(project, given.remove)
     except KeyError as error:
-        raise project_file.FileError(told("the register has no line or entry “{0}”", error.args[0])) from None
+        raise project_file.FileError(tr_format("the register has no line or entry “{0}”", error.args[0])) from None
     if project is not before:
         project_file.write(project, given.file)
     if given.list:

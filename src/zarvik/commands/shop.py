@@ -12,7 +12,7 @@ from zarvik.project.document.places import get, run_title
 from zarvik.project.edits.edits import put
 from zarvik.project.fabrication.cut_list import cut_list
 from zarvik.project.fabrication.drawings import flanges, templates
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.layout.layout import all_runs, layout, place_of
 from zarvik.project.manifold.primaries import built, equal, not_as_wanted, with_bends
@@ -51,7 +51,7 @@ def export(given: argparse.Namespace) -> int:
         not_over(path, force=given.force)
     atomic_writer.write_files(made)
     for path, _ in made:
-        print(told("wrote {0}", path))
+        print(tr_format("wrote {0}", path))
     return GOOD
 
 
@@ -62,7 +62,7 @@ def bends(given: argparse.Namespace) -> int:
     run = run_place(project, given.run)
     changed = with_bends(project, run, bench_lists.read_bends(text))
     project_file.write(changed, given.file)
-    print(told("{0}: {1} has {2} pieces now", given.file, run_title(changed, run), len(get(changed, run))))
+    print(tr_format("{0}: {1} has {2} pieces now", given.file, run_title(changed, run), len(get(changed, run))))
     return GOOD
 
 
@@ -78,7 +78,7 @@ def lay(given: argparse.Namespace) -> int:
     for one in layout(changed).primaries:
         missed = one.missed
         if missed is not None:
-            words = told(
+            words = tr_format(
                 "{0}: {1} long, misses its collector by {2} along, {3} beside, {4}",
                 visible(run_title(changed, place_of(one.key))),
                 figure(one.length, "length", units),
@@ -90,5 +90,5 @@ def lay(given: argparse.Namespace) -> int:
     short = not_as_wanted(changed, made)
     if short:
         print(short)
-    print(told("spread {0:.2f} %", 100.0 * made.spread))
+    print(tr_format("spread {0:.2f} %", 100.0 * made.spread))
     return GOOD if made.closes else FAILING

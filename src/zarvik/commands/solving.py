@@ -16,7 +16,7 @@ from zarvik.core.answer.answer import Answer
 from zarvik.core.calculations.sensitivity import influences
 from zarvik.formats import project_file, results
 from zarvik.project.document.document import Project
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 
 
@@ -28,10 +28,10 @@ def solve(given: argparse.Namespace) -> int:
     points = found.solver.sweep(speeds) if speeds is not None else found.sweep
     tree = results.tree(project.name, points, found.verdicts, project.shown_units, found.bands)
     if given.json:
-        write_tree(given, tree, told("wrote {0}: {1} points, {2} verdicts", given.json, len(points), len(found.verdicts)))
+        write_tree(given, tree, tr_format("wrote {0}: {1} points, {2} verdicts", given.json, len(points), len(found.verdicts)))
         return GOOD
     wanted = project.brief
-    print(told("{0}: {1} at {2} on {3}", visible(project.name), wanted.target_power, wanted.target_speed, wanted.target_boost) + "\n")
+    print(tr_format("{0}: {1} at {2} on {3}", visible(project.name), wanted.target_power, wanted.target_speed, wanted.target_boost) + "\n")
     if speeds is None or len(points) > 1:
         printing.line(points, project)
     shown = points[0] if len(points) == 1 else found.target
@@ -66,14 +66,14 @@ def _speeds(given: argparse.Namespace, project: Project) -> np.ndarray | None:
         return None
     parts = given.sweep.split(":")
     if len(parts) != 3:
-        raise project_file.FileError(told("--sweep wants A:B:STEP, as 2000:7000:250, not “{0}”", given.sweep))
+        raise project_file.FileError(tr_format("--sweep wants A:B:STEP, as 2000:7000:250, not “{0}”", given.sweep))
     first, last = (_speed(p, idle, limit) for p in parts[:2])
     step = _float(parts[2])
     if not step > 0 or last < first:
         raise project_file.FileError(tr("--sweep wants A below B and a step above 0"))
     count = math.floor((last - first) / step + 1e-9) + 1
     if count > 5000:
-        raise project_file.FileError(told("--sweep asks for {0} points; 5000 are the most", count))
+        raise project_file.FileError(tr_format("--sweep asks for {0} points; 5000 are the most", count))
     return first + step * np.arange(count)
 
 
@@ -81,9 +81,9 @@ def _float(text: str) -> float:
     try:
         value = float(text)
     except ValueError:
-        raise project_file.FileError(told("“{0}” is not a number", text)) from None
+        raise project_file.FileError(tr_format("“{0}” is not a number", text)) from None
     if not math.isfinite(value):
-        raise project_file.FileError(told("“{0}” is not a finite number", text))
+        raise project_file.FileError(tr_format("“{0}” is not a finite number", text))
     return value
 
 
@@ -91,7 +91,7 @@ def _speed(text: str, idle: float, limit: float) -> float:
     value = _float(text)
     if not 300.0 <= value <= 15000.0:
         raise project_file.FileError(
-            told("an engine speed must lie between 300 and 15000 rpm, not {0:g} (this engine: {1:.0f} to {2:.0f})", value, idle, limit)
+            tr_format("an engine speed must lie between 300 and 15000 rpm, not {0:g} (this engine: {1:.0f} to {2:.0f})", value, idle, limit)
         )
     return value
 
@@ -111,5 +111,5 @@ def _sheet(found: Answer, point: Point, key: str) -> calculations.Sheet:
         known = ", ".join(calculations.keys(found.build))
         families = ", ".join(f"{name}:…" for name in calculations.FAMILIES)
         raise project_file.FileError(
-            told("this build has no number “{0}”; it has {1} and, of pieces, runs and stations, {2}", key, known, families)
+            tr_format("this build has no number “{0}”; it has {1} and, of pieces, runs and stations, {2}", key, known, families)
         ) from None

@@ -15,7 +15,7 @@ from zarvik.project.connections.lists import ALL_LISTS
 from zarvik.project.connections.register import TEMPLATES
 from zarvik.project.designs import WISHES
 from zarvik.project.document.places import RUNS
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.uncertainty.known import CHARGERS, COOLING, KINDS, LAYOUTS, MATTERS
 
 
@@ -24,7 +24,7 @@ class Parser(argparse.ArgumentParser):
 
     def error(self, message: str) -> NoReturn:
         """One line instead of the whole usage."""
-        print(told("zarvik: {0} (see {1} --help)", message, self.prog), file=sys.stderr)
+        print(tr_format("zarvik: {0} (see {1} --help)", message, self.prog), file=sys.stderr)
         raise SystemExit(BAD_INPUT)
 
 

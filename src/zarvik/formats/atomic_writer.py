@@ -13,7 +13,7 @@ import time
 from collections.abc import Sequence
 from pathlib import Path
 
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 
 SUFFIX = ".zarvik.json"
 
@@ -52,9 +52,9 @@ def write_files(files: Sequence[tuple[Path, bytes]], *, keep_previous: bool = Fa
         for folder in {goal.parent for _, goal in made}:
             _sync_folder(folder)
     except OSError as error:
-        raise FileError(told("“{0}” cannot be written: {1}", path.name, error.strerror)) from error
+        raise FileError(tr_format("“{0}” cannot be written: {1}", path.name, error.strerror)) from error
     except ValueError as error:
-        raise FileError(told("that is no name of a file: {0}", error)) from None
+        raise FileError(tr_format("that is no name of a file: {0}", error)) from None
     finally:
         for part, _ in made:
             with contextlib.suppress(OSError):
@@ -65,7 +65,7 @@ def _part_of(path: Path, data: bytes) -> str:
     """A part file with `data` beside `path`, on the disk; its name."""
     path = path.resolve()
     if path.exists() and not path.is_file():
-        raise FileError(told("“{0}” cannot be written: it is no file", path.name))
+        raise FileError(tr_format("“{0}” cannot be written: it is no file", path.name))
     path.parent.mkdir(parents=True, exist_ok=True)
     handle, part = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)
     try:
@@ -106,7 +106,7 @@ def keep_aside(path: Path) -> Path:
     try:
         _same_contents(path, goal)
     except OSError as error:
-        raise FileError(told("“{0}” cannot be written: {1}", goal.name, error.strerror)) from error
+        raise FileError(tr_format("“{0}” cannot be written: {1}", goal.name, error.strerror)) from error
     return goal
 
 

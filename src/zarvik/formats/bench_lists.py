@@ -11,7 +11,7 @@ from zarvik.core.fabrication.nesting import Nested
 from zarvik.core.layout.run import Row
 from zarvik.project.document.document import Project
 from zarvik.project.fabrication.cut_list import HOSE, Cut, CutList, RunCuts, tacking, tube_words
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.units.rendering import render
 
@@ -80,7 +80,7 @@ def cuts(found: CutList, project: Project) -> str:
     """The cut list as text: pieces of each run with their marks, welds, what it weighs, how straights and bends are cut
     from stock, what has to be bought, and the order of tacking."""
     kerf, more = project.shop.kerf.si, project.shop.allowance.si
-    lines = [told("Cut list: {0}", visible(project.name)), ""]
+    lines = [tr_format("Cut list: {0}", visible(project.name)), ""]
     for run in found.runs:
         if not run.cuts:
             continue
@@ -89,17 +89,17 @@ def cuts(found: CutList, project: Project) -> str:
             lines.append(f"  {number}  {visible(cut.name)}: {piece(cut)}")
         lines.append("  " + sums(run))
         lines.append("")
-    lines.append(told("Straights from stock (saw {0} mm, {1} mm left on each for the grinder)", _mm(kerf), _mm(more)))
+    lines.append(tr_format("Straights from stock (saw {0} mm, {1} mm left on each for the grinder)", _mm(kerf), _mm(more)))
     for tube, nested in found.nested.items():
         lines += [f"  {tube_words(tube)}", *bars(nested, found.names[tube])]
     lines.append(tr("Bends from stock, along their middle"))
     for (tube, radius), nested in found.bends.items():
-        lines += [f"  {told('{0}, {1} mm radius', tube_words(tube), _mm(radius))}", *bars(nested, found.names[tube, radius])]
+        lines += [f"  {tr_format('{0}, {1} mm radius', tube_words(tube), _mm(radius))}", *bars(nested, found.names[tube, radius])]
     bought = bought_of(found)
     if bought:
         lines += [tr("To be bought"), *(f"  {count} × {visible(name)}: {tube}" for name, tube, count in bought)]
     lines += [f"{tr('Not to be cut')}: {visible(fault)}" for fault in found.faults]
-    lines.append(told("About {0:.0f} hours of cutting and welding by the catalogue", found.hours))
+    lines.append(tr_format("About {0:.0f} hours of cutting and welding by the catalogue", found.hours))
     order = tacking(project)
     if order:
         lines += ["", tr("Order of tacking")]
@@ -113,7 +113,7 @@ def bars(nested: Nested, names: tuple[str, ...]) -> list[str]:
     found = []
     for bar in nested.bars:
         pieces = " + ".join(visible(names[i]) for i in bar.pieces)
-        found.append("    " + told("{0}: {1}; {2} mm left", visible(bar.stock.name), pieces, _mm(bar.left)))
+        found.append("    " + tr_format("{0}: {1}; {2} mm left", visible(bar.stock.name), pieces, _mm(bar.left)))
     return found
 
 
@@ -128,7 +128,7 @@ def bought_of(found: CutList) -> list[tuple[str, str, int]]:
     for (tube, radius), nested in found.bends.items():
         for bar in nested.bars:
             if bar.stock.count < 0:
-                key = bar.stock.name, told("{0}, {1} mm radius", tube_words(tube), _mm(radius))
+                key = bar.stock.name, tr_format("{0}, {1} mm radius", tube_words(tube), _mm(radius))
                 counts[key] = counts.get(key, 0) + 1
     return [(name, tube, count) for (name, tube), count in counts.items()]
 
@@ -136,24 +136,24 @@ def bought_of(found: CutList) -> list[tuple[str, str, int]]:
 def piece(cut: Cut) -> str:
     """A piece with its marks, in words."""
     if cut.kind == HOSE:
-        return told("hose or plastic over {0} mm, {1} mm long", _mm(cut.tube), _mm(cut.length))
+        return tr_format("hose or plastic over {0} mm, {1} mm long", _mm(cut.tube), _mm(cut.length))
     if not cut.angle:
-        text = told("{0} mm tube, {1} mm long", _mm(cut.tube), _mm(cut.length))
+        text = tr_format("{0} mm tube, {1} mm long", _mm(cut.tube), _mm(cut.length))
         return text + ", " + tr("the leg of the bend beside it: no weld") if cut.in_leg else text
-    text = told(
+    text = tr_format(
         "{0} mm tube, {1}° at {2} mm radius, {3} mm along its middle", _mm(cut.tube), _degrees(cut.angle), _mm(cut.radius), _mm(cut.length)
     )
     if cut.kind == "bend":
         # What a rule and a square find on a bend: chord, and from end to corner
         chord, tangent = 2.0 * cut.radius * math.sin(0.5 * cut.angle), cut.radius * math.tan(0.5 * min(cut.angle, 3.0))
-        text += ", " + told("chord {0} mm", _mm(chord))
+        text += ", " + tr_format("chord {0} mm", _mm(chord))
         if cut.angle < math.radians(150.0):
-            text += ", " + told("{0} mm from its end to the corner", _mm(tangent))
+            text += ", " + tr_format("{0} mm from its end to the corner", _mm(tangent))
         outer, inner = (cut.radius + 0.5 * cut.tube) * cut.angle, (cut.radius - 0.5 * cut.tube) * cut.angle
-        text += ", " + told("{0} mm outside, {1} mm inside", _mm(outer), _mm(max(inner, 0.0)))
+        text += ", " + tr_format("{0} mm outside, {1} mm inside", _mm(outer), _mm(max(inner, 0.0)))
     if cut.pie is not None:
         p = cut.pie
-        text += ", " + told(
+        text += ", " + tr_format(
             "{0} cuts of {1}°: pieces {2} mm long outside, {3} mm inside", p.count, _degrees(p.turn), _mm(p.long_side), _mm(p.short_side)
         )
     for leg, words in zip(cut.legs, (tr("keep {0} mm of leg before it"), tr("keep {0} mm of leg behind it")), strict=True):
@@ -166,7 +166,7 @@ def piece(cut: Cut) -> str:
         return (
             text
             + ", "
-            + told("it goes {0}° {1} of straight up, seen along the flow from where the run begins", _degrees(abs(cut.first)), side)
+            + tr_format("it goes {0}° {1} of straight up, seen along the flow from where the run begins", _degrees(abs(cut.first)), side)
         )
     if cut.roll is None:
         return text
@@ -176,7 +176,7 @@ def piece(cut: Cut) -> str:
     return (
         text
         + ", "
-        + told(
+        + tr_format(
             "scribe line {0}° {1} of the bend before, seen along the flow ({2} mm round the skin)",
             _degrees(abs(cut.roll)),
             side,
@@ -188,7 +188,7 @@ def piece(cut: Cut) -> str:
 def sums(run: RunCuts) -> str:
     """What a run comes to, in words."""
     x, y, z = (_mm(float(v)) for v in run.end.origin)
-    return told(
+    return tr_format(
         "{0} welds, {1} mm in all; {2:.1f} kg, {3:.1f} L, about {4:.1f} h; ends {5} mm along, {6} mm to the side of its first bend, {7} "
         "mm beside that",
         run.welds,

@@ -11,7 +11,7 @@ from typing import Any
 
 from zarvik.core.common.sentences import Fault
 from zarvik.core.fabrication.drawing import CUT, LAYERS, MARK, WELD, WORDS, Drawing
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.units.rendering import render
 
@@ -305,7 +305,7 @@ def _tile(sheet: _Pages, drawing: Drawing, units: dict[str, str], row: int, colu
                 # Over what they name instead of beside it
                 x, y = x - over, min(y + ASIDE, top - note.height)
             sheet.words(x, y, text, note.height)
-    name = told("{0}: page {1} of {2}", visible(render(drawing.title, units)), row * columns + column + 1, rows * columns)
+    name = tr_format("{0}: page {1} of {2}", visible(render(drawing.title, units)), row * columns + column + 1, rows * columns)
     sheet.words(MARGIN, PAPER[1] - MARGIN - 0.005, name, 0.0038, bold=True)
     sheet.words(
         MARGIN, PAPER[1] - MARGIN - 0.011, tr("Cut along the crosses, lay each page on the next so that they cover each other"), 0.003
@@ -327,7 +327,7 @@ def _control(sheet: _Pages, title: str, count: int) -> None:
         tr("Print at 100 %, “actual size”, not “fit to page”."),
         tr("Measure the square below: 100 mm each way. If it is not, nothing on the other pages is true."),
         tr("Measure both ways: printers pull paper and stretch it one way more than the other."),
-        told("{0} drawings follow.", count),
+        tr_format("{0} drawings follow.", count),
         tr("A drawing knows nothing of the part that lies on the bench: hold it there before you cut."),
     )
     for number, line in enumerate(lines):

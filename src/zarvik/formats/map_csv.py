@@ -27,7 +27,7 @@ from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
 from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.core.compressor.printed import Printed, made
 from zarvik.formats.atomic_writer import FileError, write_text
-from zarvik.project.language.language import reason, told
+from zarvik.project.language.language import reason, tr_format
 from zarvik.project.units.units import EntryError, parse, unit_of
 
 COLUMNS = ("speed", "flow", "pressure_ratio", "efficiency")
@@ -62,14 +62,14 @@ def read_noted(path: Path | str) -> Read:
     path = Path(path)
     try:
         if not path.is_file() and path.exists():
-            raise FileError(told("“{0}” is no file", path.name))
+            raise FileError(tr_format("“{0}” is no file", path.name))
         if path.stat().st_size > LARGEST:
-            raise FileError(told("“{0}” is too large to be a compressor map", path.name))
+            raise FileError(tr_format("“{0}” is too large to be a compressor map", path.name))
         text = path.read_bytes().decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise FileError(told("“{0}” is not a text file in UTF-8", path.name)) from None
+        raise FileError(tr_format("“{0}” is not a text file in UTF-8", path.name)) from None
     except OSError as error:
-        raise FileError(told("“{0}” cannot be read: {1}", path.name, error.strerror)) from error
+        raise FileError(tr_format("“{0}” cannot be read: {1}", path.name, error.strerror)) from error
     return loads_noted(text, path.name)
 
 
@@ -93,9 +93,9 @@ def loads_noted(text: str, name: str = "the map") -> Read:
         elif line.strip():
             body.append((number, line))
     if not body:
-        raise FileError(told("“{0}” holds no rows", name))
+        raise FileError(tr_format("“{0}” holds no rows", name))
     if len(body) > MOST_ROWS:
-        raise FileError(told("“{0}” has {1} rows; a map has {2} at the most", name, len(body), MOST_ROWS))
+        raise FileError(tr_format("“{0}” has {1} rows; a map has {2} at the most", name, len(body), MOST_ROWS))
     points = _rows(name, body)
     pressure = _head(name, header, "reference_pressure", "pressure_absolute", "kPa")
     temperature = _head(name, header, "reference_temperature", "temperature", "K")
@@ -115,7 +115,7 @@ def _flow_factor(name: str, unit: str, pressure: float, temperature: float) -> f
     try:
         return unit_of("mass_flow", unit).factor
     except EntryError as error:
-        raise FileError(told("“{0}”, flow_unit: {1}", name, error)) from None
+        raise FileError(tr_format("“{0}”, flow_unit: {1}", name, error)) from None
 
 
 def _rows(name: str, body: list[tuple[int, str]]) -> list[Row]:
@@ -125,14 +125,14 @@ def _rows(name: str, body: list[tuple[int, str]]) -> list[Row]:
         text_rows = io.StringIO("\n".join(line for _, line in body))
         rows = list(csv.reader(text_rows, delimiter=delimiter))
     except csv.Error as error:
-        raise FileError(told("“{0}” cannot be read as a table: {1}", name, error)) from None
+        raise FileError(tr_format("“{0}” cannot be read as a table: {1}", name, error)) from None
     if len(rows) != len(body):
-        raise FileError(told("“{0}” has a quotation mark that is not closed", name))
+        raise FileError(tr_format("“{0}” has a quotation mark that is not closed", name))
     titles = [_column(title) for title in rows[0]]
     missing = [column for column in COLUMNS[:3] if column not in titles]
     if missing:
         raise FileError(
-            told("“{0}”, row {1}: the column {2} is missing; a map has {3}", name, body[0][0], ", ".join(missing), ", ".join(COLUMNS))
+            tr_format("“{0}”, row {1}: the column {2} is missing; a map has {3}", name, body[0][0], ", ".join(missing), ", ".join(COLUMNS))
         )
     where = [titles.index(column) if column in titles else -1 for column in COLUMNS]
     found: list[Row] = []
@@ -149,17 +149,19 @@ def _rows(name: str, body: list[tuple[int, str]]) -> list[Row]:
             try:
                 number_read = float(cell)
             except ValueError:
-                raise FileError(told("“{0}”, row {1}: {2} “{3}” is not a number", name, number, column, cell)) from None
+                raise FileError(tr_format("“{0}”, row {1}: {2} “{3}” is not a number", name, number, column, cell)) from None
             if not math.isfinite(number_read):
-                raise FileError(told("“{0}”, row {1}: {2} is not a finite number", name, number, column))
+                raise FileError(tr_format("“{0}”, row {1}: {2} is not a finite number", name, number, column))
             values.append(number_read)
         if math.isnan(values[0]) and math.isnan(values[3]):
             raise FileError(
-                told("“{0}”, row {1}: a row has a speed (a point of a line), an efficiency (a point of an island) or both", name, number)
+                tr_format(
+                    "“{0}”, row {1}: a row has a speed (a point of a line), an efficiency (a point of an island) or both", name, number
+                )
             )
         found.append((number, values[0], values[1], values[2], values[3]))
     if not found:
-        raise FileError(told("“{0}” holds no rows", name))
+        raise FileError(tr_format("“{0}” holds no rows", name))
     return found
 
 
@@ -174,7 +176,7 @@ def _build(name: str, header: dict[str, str], points: list[Row], pressure: float
     efficiencies = [e for *_, e in points if e == e]
     if efficiencies and statistics.median(efficiencies) > 1.5:
         points = [(n, s, m, r, e / 100.0) for n, s, m, r, e in points]
-        notes.append(told("efficiency was in percent"))
+        notes.append(tr_format("efficiency was in percent"))
     islands = [p for p in points if math.isnan(p[1])]
     groups: dict[float, list[Row]] = {}
     for row in points:
@@ -182,9 +184,9 @@ def _build(name: str, header: dict[str, str], points: list[Row], pressure: float
             groups.setdefault(row[1], []).append(row)
     in_order = [row for speed in sorted(groups) for row in sorted(groups[speed], key=lambda q: q[2])]
     if in_order != [row for row in points if not math.isnan(row[1])]:
-        notes.append(told("the rows were not in order: sorted by speed, and by flow from surge to choke"))
+        notes.append(tr_format("the rows were not in order: sorted by speed, and by flow from surge to choke"))
     if len(groups) > MOST_LINES:
-        raise FileError(told("“{0}” has {1} speed lines; {2} are the most", name, len(groups), MOST_LINES))
+        raise FileError(tr_format("“{0}” has {1} speed lines; {2} are the most", name, len(groups), MOST_LINES))
     title = header.get("name", Path(name).stem)[:80]
     maximum = _head(name, header, "maximum_speed", "rotation", "rpm", max(groups, default=0.0))
     bare = any(math.isnan(e) for _, _, _, _, e in in_order)
@@ -203,7 +205,7 @@ def _build(name: str, header: dict[str, str], points: list[Row], pressure: float
         if first.line:
             row_text = f", row {numbers[first.line - 1][max(first.point - 1, 0)]}"
         more = f" ({len(found) - 1} more faults)" if len(found) > 1 else ""
-        raise FileError(told("“{0}”{1}: {2}{3}", name, row_text, first.text, more))
+        raise FileError(tr_format("“{0}”{1}: {2}{3}", name, row_text, first.text, more))
     return Read(chart, False, tuple(notes))
 
 
@@ -232,13 +234,13 @@ def _of_print(
             Printed(title, head[0], head[1], {s: [(m, r) for _, _, m, r, _ in rows] for s, rows in groups.items()}, levels, peak, head[2])
         )
     except (EntryError, ValueError) as error:
-        raise FileError(told("“{0}”: {1}", name, reason(error))) from None
+        raise FileError(tr_format("“{0}”: {1}", name, reason(error))) from None
     if quality.wrong:
-        raise FileError(told("“{0}”: {1}", name, quality.wrong[0]))
+        raise FileError(tr_format("“{0}”: {1}", name, quality.wrong[0]))
     if levels:
-        notes.append(told("efficiency between the islands by a smooth surface through them"))
+        notes.append(tr_format("efficiency between the islands by a smooth surface through them"))
     else:
-        notes.append(told("the file has no efficiencies: those of a wheel of this flow stand in, good to 4 points"))
+        notes.append(tr_format("the file has no efficiencies: those of a wheel of this flow stand in, good to 4 points"))
     return Read(chart, not levels, tuple(notes))
 
 
@@ -247,7 +249,7 @@ def _head(name: str, header: dict[str, str], key: str, kind: str, unit: str, def
         if default is not None:
             return default
         raise FileError(
-            told(
+            tr_format(
                 "“{0}” does not say its {1}: a line “# {2}: …” is missing, and without it the flows mean nothing",
                 name,
                 key.replace("_", " "),
@@ -257,7 +259,7 @@ def _head(name: str, header: dict[str, str], key: str, kind: str, unit: str, def
     try:
         return parse(header[key], kind, default_unit=unit).si
     except EntryError as error:
-        raise FileError(told("“{0}”, {1}: {2}", name, key, error)) from None
+        raise FileError(tr_format("“{0}”, {1}: {2}", name, key, error)) from None
 
 
 def dumps(chart: CompressorMap, *notes: str) -> str:

@@ -17,7 +17,7 @@ from zarvik.formats.migrations import MIGRATIONS
 from zarvik.project.assembly.assemble import ProjectProblems
 from zarvik.project.document.document import SCHEMA, SCHEMA_VERSION, Project
 from zarvik.project.estimates.estimates import check_filled, filled
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import EntryError
 
 LARGEST = 32 * 1024 * 1024
@@ -31,20 +31,20 @@ def read(path: Path | str) -> Project:
         found = path.stat()
         size = found.st_size
         if stat.S_ISDIR(found.st_mode):
-            raise FileError(told("“{0}” is a folder, not a project file", path.name))
+            raise FileError(tr_format("“{0}” is a folder, not a project file", path.name))
         if not stat.S_ISREG(found.st_mode):
-            raise FileError(told("“{0}” is a device or a pipe, not a project file", path.name))
+            raise FileError(tr_format("“{0}” is a device or a pipe, not a project file", path.name))
         if size > LARGEST:
             raise FileError(
-                told("“{0}” has {1:.0f} MB; a project file has less than {2:.0f} MB", path.name, size / 1000000.0, LARGEST / 1000000.0)
+                tr_format("“{0}” has {1:.0f} MB; a project file has less than {2:.0f} MB", path.name, size / 1000000.0, LARGEST / 1000000.0)
             )
         data = path.read_bytes()
     except FileNotFoundError:
-        raise FileError(told("there is no file “{0}”", path)) from None
+        raise FileError(tr_format("there is no file “{0}”", path)) from None
     except OSError as error:
-        raise FileError(told("“{0}” cannot be read: {1}", path.name, error.strerror)) from error
+        raise FileError(tr_format("“{0}” cannot be read: {1}", path.name, error.strerror)) from error
     except ValueError as error:
-        raise FileError(told("that is no name of a file: {0}", error)) from None
+        raise FileError(tr_format("that is no name of a file: {0}", error)) from None
     return loads(data, path.name)
 
 
@@ -54,18 +54,18 @@ def read_text(path: Path | str, largest: int = LARGEST) -> str:
     path = Path(path)
     try:
         if path.exists() and not path.is_file():
-            raise FileError(told("“{0}” is no file", path.name))
+            raise FileError(tr_format("“{0}” is no file", path.name))
         if path.stat().st_size > largest:
-            raise FileError(told("“{0}” is larger than {1:.0f} MB", path.name, largest / 1e6))
+            raise FileError(tr_format("“{0}” is larger than {1:.0f} MB", path.name, largest / 1e6))
         return path.read_bytes().decode("utf-8-sig")
     except FileNotFoundError:
-        raise FileError(told("there is no file “{0}”", path)) from None
+        raise FileError(tr_format("there is no file “{0}”", path)) from None
     except UnicodeDecodeError:
-        raise FileError(told("“{0}” cannot be read as text", path.name)) from None
+        raise FileError(tr_format("“{0}” cannot be read as text", path.name)) from None
     except OSError as error:
-        raise FileError(told("“{0}” cannot be read: {1}", path.name, error.strerror)) from error
+        raise FileError(tr_format("“{0}” cannot be read: {1}", path.name, error.strerror)) from error
     except ValueError as error:
-        raise FileError(told("that is no name of a file: {0}", error)) from None
+        raise FileError(tr_format("that is no name of a file: {0}", error)) from None
 
 
 def read_marked(path: Path | str) -> tuple[Project, Mark | None]:
@@ -85,18 +85,18 @@ def loads(data: bytes | str, name: str = "the text") -> Project:
     try:
         text = data.decode("utf-8-sig") if isinstance(data, bytes) else data
     except UnicodeDecodeError:
-        raise FileError(told("“{0}” is not a text file in UTF-8, so it is no project file", name)) from None
+        raise FileError(tr_format("“{0}” is not a text file in UTF-8, so it is no project file", name)) from None
     if not text.strip():
-        raise FileError(told("“{0}” is empty", name))
+        raise FileError(tr_format("“{0}” is empty", name))
     try:
         tree = json.loads(text, parse_constant=_no_constant, parse_float=_finite_float)
         _sound(tree)
     except json.JSONDecodeError as error:
         raise FileError(
-            told("“{0}” is no sound JSON: {1} in line {2}, column {3}; it may be cut off", name, error.msg, error.lineno, error.colno)
+            tr_format("“{0}” is no sound JSON: {1} in line {2}, column {3}; it may be cut off", name, error.msg, error.lineno, error.colno)
         ) from None
     except (RecursionError, ValueError) as error:
-        raise FileError(told("“{0}” is no project file: {1}", name, error)) from None
+        raise FileError(tr_format("“{0}” is no project file: {1}", name, error)) from None
     return from_tree(tree, name)
 
 
@@ -141,13 +141,13 @@ def _no_constant(word: str) -> float:
 def from_tree(tree: Any, name: str) -> Project:
     """The project in parsed JSON, migrated from older versions; raises FileError."""
     if not isinstance(tree, dict) or tree.get("schema") != SCHEMA:
-        raise FileError(told('“{0}” is not a Zarvik project: it does not say "schema": "{1}"', name, SCHEMA))
+        raise FileError(tr_format('“{0}” is not a Zarvik project: it does not say "schema": "{1}"', name, SCHEMA))
     version = tree.get("schema_version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
-        raise FileError(told("“{0}” does not say which version of the document it is", name))
+        raise FileError(tr_format("“{0}” does not say which version of the document it is", name))
     if version > SCHEMA_VERSION:
         raise FileError(
-            told(
+            tr_format(
                 "“{0}” was written by a newer Zarvik (document version {1}; this one reads up to {2}): update the program. The file was "
                 "not touched",
                 name,
@@ -164,13 +164,13 @@ def from_tree(tree: Any, name: str) -> Project:
         return project
     except kept_designs.Misfit as error:
         why = _faults(error.cause) if isinstance(error.cause, ValidationError) else str(error.cause)
-        raise FileError(told("“{0}” has {1}", name, told("“{0}” among its {1}: {2}", error.name, error.room, why))) from None
+        raise FileError(tr_format("“{0}” has {1}", name, tr_format("“{0}” among its {1}: {2}", error.name, error.room, why))) from None
     except ValidationError as error:
-        raise FileError(told("“{0}” has {1}", name, _faults(error))) from None
+        raise FileError(tr_format("“{0}” has {1}", name, _faults(error))) from None
     except EntryError as error:
-        raise FileError(told("“{0}” has {1}", name, error)) from None
+        raise FileError(tr_format("“{0}” has {1}", name, error)) from None
     except RecursionError:
-        raise FileError(told("“{0}” is nested too deeply to be a project", name)) from None
+        raise FileError(tr_format("“{0}” is nested too deeply to be a project", name)) from None
 
 
 def _filled(project: Project) -> Project:
@@ -204,7 +204,7 @@ def dumps(project: Project) -> str:
 
 def _finite(node: Any, place: str) -> None:
     if isinstance(node, float) and not math.isfinite(node):
-        raise FileError(told("{0} is not a finite number and cannot be written", place))
+        raise FileError(tr_format("{0} is not a finite number and cannot be written", place))
     if isinstance(node, dict):
         for key, item in node.items():
             _finite(item, f"{place}.{key}".lstrip("."))

@@ -13,7 +13,7 @@ from zarvik.formats.atomic_writer import SUFFIX
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.turbo import Fit, Turbine, Turbo
 from zarvik.project.edits.turbo_edits import add_turbo
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 
 DEFAULT_DEMO = "tarn"
 
@@ -51,7 +51,7 @@ def _row(name: str) -> dict[str, str]:
     for row in rows:
         if row["turbo"] == name:
             return row
-    raise project_file.FileError(told("there is no turbine for “{0}” on the shelf", name))
+    raise project_file.FileError(tr_format("there is no turbine for “{0}” on the shelf", name))
 
 
 def turbo(name: str) -> Turbo:

@@ -12,7 +12,7 @@ import numpy as np
 from zarvik.core.tracing.axes import Spot, Ticks
 from zarvik.core.tracing.tracing import KINDS, MOST_TRACES, Trace
 from zarvik.formats.atomic_writer import FileError
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 
 DOCUMENT = "zarvik-trace"
 MOST_SPOTS = 200_000
@@ -64,7 +64,7 @@ def loads(text: str) -> TraceWork:
     except FileError:
         raise
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as error:
-        raise FileError(told("that is no tracing of a map ({0})", str(error)[:80])) from None
+        raise FileError(tr_format("that is no tracing of a map ({0})", str(error)[:80])) from None
     return work
 
 

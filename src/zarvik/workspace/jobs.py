@@ -34,7 +34,7 @@ from zarvik.project.fabrication.cut_list import CutList, cut_list
 from zarvik.project.fabrication.drawings import sheets
 from zarvik.project.first_design.first_design import FirstDesign, design
 from zarvik.project.heat.hot_parts import around
-from zarvik.project.language.language import reason, told
+from zarvik.project.language.language import reason, tr_format
 from zarvik.project.layout.layout import all_runs
 from zarvik.project.manifold.manifold_types import schools
 from zarvik.project.manifold.primaries import built, equal, fitted_run, not_as_wanted
@@ -81,7 +81,7 @@ def influences_of(of: Solved, speed: float, key: str) -> Job:
         try:
             return influences(of.build, of.solver, speed, key)
         except KeyError:
-            raise JobError(told("this build does not have that number")) from None
+            raise JobError(tr_format("this build does not have that number")) from None
 
     return Job(INFLUENCES, (of.solver, speed, key), work, pause=0.12)
 
@@ -128,9 +128,9 @@ def _search(project: Project, watch: JobProgress) -> tuple[CatalogueMatch, ...]:
     try:
         build = assemble(project, id=project.name)
     except (ProjectProblems, ValueError) as error:
-        raise JobError(told("the build is not solved ({0})", error)) from None
+        raise JobError(tr_format("the build is not solved ({0})", error)) from None
     if build.blower is not None:
-        raise JobError(told("a build with a blower has no turbo to search for"))
+        raise JobError(tr_format("a build with a blower has no turbo to search for"))
     turbos = [core_turbo(shipped.turbo(name)) for name in shipped.turbo_names()]
     return search(build, turbos, watch)
 
@@ -148,7 +148,7 @@ def _system(project: Project) -> Build:
     try:
         return assemble(project, id=project.name)
     except (ProjectProblems, ValueError) as error:
-        raise JobError(told("the build is not solved ({0})", error)) from None
+        raise JobError(tr_format("the build is not solved ({0})", error)) from None
 
 
 _last: list[tuple[Project, str]] = []  # the document that was written out last, as text
@@ -348,7 +348,7 @@ def holes_of(project: Project) -> Job:
     def work(watch: JobProgress) -> tuple[Hole, ...]:
         build = _system(project)
         if build.blower is not None:
-            raise JobError(told("with a blower no hole is told yet"))
+            raise JobError(tr_format("with a blower no hole is told yet"))
         solver = prepare(build)
         found = []
         for number, size in enumerate(HOLE_SIZES):

@@ -17,7 +17,7 @@ from zarvik.project.assembly.assemble import Problem, ProjectProblems, assemble,
 from zarvik.project.cures.cures import proved
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import RUNS
-from zarvik.project.language.language import reason, told
+from zarvik.project.language.language import reason, tr_format
 from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
 from zarvik.workspace.job_store import Job, JobProgress
 
@@ -79,7 +79,7 @@ def _careful(project: Project, work: Callable[[], Answer]) -> Result:
         problem = Problem("", reason(error))
         return Result(project, None, (problem,), time.perf_counter() - start)
     except Exception as error:
-        text = told("the solver met something unexpected ({0})", error)
+        text = tr_format("the solver met something unexpected ({0})", error)
         return Result(project, None, (Problem("", text),), time.perf_counter() - start, traceback.format_exc())
     return Result(project, found, (), time.perf_counter() - start, complete=False)
 

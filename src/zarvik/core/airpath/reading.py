@@ -12,7 +12,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.air_path import AirPath
 from zarvik.core.airpath.point import Closure, Point, Station, Stretch, TurboPoint
-from zarvik.core.common.sentences import Figure, Sentence, say
+from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import Element
 from zarvik.core.ducts.wall_heat import metal_temperature
@@ -141,7 +141,7 @@ class Reading:
         choked = int(s[k.CHOKED])
         if choked >= 0:
             element = self.path.elements[choked]
-            return say(
+            return message(
                 "the flow chokes in “{name}” ({bore} bore): this run cannot pass the gas",
                 name=element.name or element.id,
                 bore=Figure(element.diameter, "length"),
@@ -152,10 +152,10 @@ class Reading:
         """Why a point without a choking pipe has no answer, with the entry that stands in the way."""
         path = self.path
         if path.blower is None and path.gate.area <= 0.0:
-            return say("without a wastegate the boost runs away, and there is no state in which it stops: a gate has to hold it")
+            return message("without a wastegate the boost runs away, and there is no state in which it stops: a gate has to hold it")
         bound = int(s[k.BOUND])
         if bound:
-            return say(BOUNDS[bound])
+            return message(BOUNDS[bound])
         return self._tightest(raw, i)
 
     def _tightest(self, raw: Raw, i: int) -> Sentence:
@@ -186,11 +186,11 @@ class Reading:
             area = float(self.turbine[turbines.AREA] * self.turbine[turbines.COUNT]) + path.gate.area
             used = air / (area * 2.0 * plenum * CHOKED / math.sqrt(gas * 1100.0))
             if used > max(worst, 0.6):
-                return say(
+                return message(
                     "no state was found in which flow, pressures and shaft power agree: turbine and gate are far too small for this engine"
                 )
         if worst > 0.6:
-            return say(
+            return message(
                 "no state was found in which flow, pressures and shaft power agree: “{name}” ({bore} bore) "
                 "is far too narrow for this engine",
                 name=name,
@@ -201,14 +201,14 @@ class Reading:
             chart = path.turbo.chart
             most = float(chart.lines[-1].flow[-1]) * site.pressure / chart.reference_pressure * path.turbo.count
             if air > most:
-                return say(
+                return message(
                     "no state was found in which flow, pressures and shaft power agree: {boost} ask for {air} of air, and the "
                     "compressor's map ends at {most}",
                     boost=asked,
                     air=Figure(air, "mass_flow"),
                     most=Figure(most, "mass_flow", "=turbo"),
                 )
-        return say(
+        return message(
             "no state was found in which flow, pressures and shaft power agree: turbo, gate and {boost} do not fit this engine", boost=asked
         )
 

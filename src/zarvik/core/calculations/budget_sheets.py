@@ -6,7 +6,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.budget.bill import bill, by_key, cost
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet, total
-from zarvik.core.common.sentences import Figure, say
+from zarvik.core.common.sentences import Figure, message
 from zarvik.core.whole_build.build import Build
 
 SOURCE = "The catalogue, which is invented, with what its owner says instead"
@@ -14,19 +14,19 @@ SOURCE = "The catalogue, which is invented, with what its owner says instead"
 
 def _money(build: Build, solver: Solver, point: Point) -> Sheet:
     groups = by_key(bill(build, build.means)).values()
-    parts = [(say(title), one.money, "") for title, one in groups]
+    parts = [(message(title), one.money, "") for title, one in groups]
     return total("bill", "What the build costs", "M", "money", parts, SOURCE)
 
 
 def _hours(build: Build, solver: Solver, point: Point) -> Sheet:
     groups = by_key(bill(build, build.means)).values()
-    parts = [(say(title), one.hours, "") for title, one in groups]
+    parts = [(message(title), one.hours, "") for title, one in groups]
     return total("bill_hours", "Work of its builder", "h", "work", parts, SOURCE)
 
 
 def _days(build: Build, solver: Solver, point: Point) -> Sheet:
     groups = list(by_key(bill(build, build.means)).values())
-    lines = tuple(Line(f"d_{n}", say(title), Figure(one.days, "days")) for n, (title, one) in enumerate(groups, 1))
+    lines = tuple(Line(f"d_{n}", message(title), Figure(one.days, "days")) for n, (title, one) in enumerate(groups, 1))
     most = max((one.days for _, one in groups), default=0.0)
     right = ", ".join(line.symbol for line in lines) or "0"
     return Sheet("bill_days", "The longest wait", Figure(most, "days"), f"d = max({right})", lines, SOURCE)

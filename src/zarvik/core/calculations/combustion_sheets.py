@@ -10,7 +10,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import Line, Maker, Sheet
-from zarvik.core.common.sentences import Figure, say
+from zarvik.core.common.sentences import Figure, message
 from zarvik.core.ducts.wall_heat import PRANDTL
 from zarvik.core.engine import engine as eng
 from zarvik.core.engine.cycle import fuel_air_work
@@ -37,7 +37,7 @@ def _indicated(solver: Solver, point: Point) -> Sheet:
             Line("s", "share of the fuel-air cycle that a real engine reaches", Figure(share, "ratio")),
             Line(
                 "w",
-                say(
+                message(
                     "work of the fuel-air cycle per kilogram of air at compression {r} and lambda {l}, MJ",
                     r=f"{engine.compression:g}",
                     l=f"{engine.lambda_:.2f}",
@@ -206,7 +206,7 @@ def _knock(solver: Solver, point: Point) -> Sheet:
             Line("p_p", "plenum, where the compression of the end gas begins", Figure(plenum, "pressure_absolute"), "pressure:plenum"),
             Line(
                 "T",
-                say(
+                message(
                     "charge after the fuel; walls and residual gas add {more} K, fuel that evaporates in the cylinder takes {less} K",
                     more=f"{HEATING:.0f}",
                     less=f"{evaporation_cooling(engine) - seen_charge(engine, 0.0, point.evaporated):.0f}",

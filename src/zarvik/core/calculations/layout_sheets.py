@@ -10,7 +10,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import Family, Line, Maker, Sheet
 from zarvik.core.checks.layout import clearance, seams, shadow
-from zarvik.core.common.sentences import Figure, say
+from zarvik.core.common.sentences import Figure, message
 from zarvik.core.layout.clash import AROUND
 from zarvik.core.layout.placement import Layout, Space, lay_out
 from zarvik.core.layout.placement import Line as Run
@@ -37,7 +37,7 @@ def _shape(solver: Solver, point: Point, key: str) -> Sheet:
     lines = []
     for number, part in enumerate(run.placed, 1):
         x, y, z = (Figure(float(v), "length") for v in part.last.origin)
-        meaning = say("{piece} ends {x} along, {y} up, {z} out", piece=part.segment.id, x=x, y=y, z=z)
+        meaning = message("{piece} ends {x} along, {y} up, {z} out", piece=part.segment.id, x=x, y=y, z=z)
         lines.append(Line(f"L_{number}", meaning, Figure(part.segment.length, "length")))
     relation = "L = " + " + ".join(line.symbol for line in lines)
     return Sheet(f"shape:{key}", "Length and end of a run in space", Figure(run.length, "length"), relation, tuple(lines), SOURCE)
@@ -56,11 +56,11 @@ _WAYS = ("along the crank", "up", "out from the head")
 def _gap(solver: Solver, point: Point, key: str) -> Sheet:
     _, apart, way = _met(solver, key)
     lines = [
-        Line(f"d_{n}", say("from the end to what it must meet, {way}", way=say(w)), Figure(float(v), "length"))
+        Line(f"d_{n}", message("from the end to what it must meet, {way}", way=message(w)), Figure(float(v), "length"))
         for n, (w, v) in enumerate(zip(_WAYS, apart, strict=True), 1)
     ]
     lines += [
-        Line(f"u_{n}", say("the way that it must go, {way}", way=say(w)), Figure(float(v), "number"))
+        Line(f"u_{n}", message("the way that it must go, {way}", way=message(w)), Figure(float(v), "number"))
         for n, (w, v) in enumerate(zip(_WAYS, way, strict=True), 1)
     ]
     return Sheet(
@@ -83,8 +83,8 @@ def _offset(solver: Solver, point: Point, key: str) -> Sheet:
         Figure(missed.offset, "length"),
         "o = sqrt(d^2 - g^2)",
         (
-            Line("d", say("from the end to what it must meet"), Figure(float(np.linalg.norm(apart)), "length")),
-            Line("g", say("of it along the way"), Figure(missed.gap, "length"), f"end_gap:{key}"),
+            Line("d", message("from the end to what it must meet"), Figure(float(np.linalg.norm(apart)), "length")),
+            Line("g", message("of it along the way"), Figure(missed.gap, "length"), f"end_gap:{key}"),
         ),
         "Pythagoras",
     )
@@ -101,8 +101,8 @@ def _angle(solver: Solver, point: Point, key: str) -> Sheet:
         Figure(missed.angle, "angle"),
         "a = atan2(s, c)",
         (
-            Line("s", say("length of the cross product of both ways"), Figure(sine, "number")),
-            Line("c", say("their inner product"), Figure(float(run.end.along @ way), "number")),
+            Line("s", message("length of the cross product of both ways"), Figure(sine, "number")),
+            Line("c", message("their inner product"), Figure(float(run.end.along @ way), "number")),
         ),
         "By the sine, which knows small angles",
     )
@@ -122,9 +122,9 @@ def _clear(solver: Solver, point: Point, key: str) -> Sheet:
         Figure(gap, "length"),
         "g = d - r_1 - r_2",
         (
-            Line("d", say("nearest of the two middles"), Figure(gap + sum(thick), "length")),
-            Line("r_1", say("half of the one tube, outside"), Figure(thick[0], "length")),
-            Line("r_2", say("half of the other"), Figure(thick[1], "length")),
+            Line("d", message("nearest of the two middles"), Figure(gap + sum(thick), "length")),
+            Line("r_1", message("half of the one tube, outside"), Figure(thick[0], "length")),
+            Line("r_2", message("half of the other"), Figure(thick[1], "length")),
         ),
         "Points along both middles, 6 mm apart on primaries and 12 mm elsewhere",
     )
@@ -143,8 +143,12 @@ def _seam(solver: Solver, point: Point, key: str) -> Sheet:
                     Figure(share, "ratio"),
                     "s = n / N",
                     (
-                        Line("n", say("places round the seam where the cup would run into a tube"), Figure(round(share * AROUND), "count")),
-                        Line("N", say("places looked at"), Figure(AROUND, "count")),
+                        Line(
+                            "n",
+                            message("places round the seam where the cup would run into a tube"),
+                            Figure(round(share * AROUND), "count"),
+                        ),
+                        Line("N", message("places looked at"), Figure(AROUND, "count")),
                     ),
                     "A cup of 12 mm radius, 25 mm off the seam: common practice, no source",
                 )
@@ -162,8 +166,8 @@ def _tightness(solver: Solver, point: Point, key: str) -> Sheet:
         Figure(found.radius / found.outside, "factor"),
         "k = R / D",
         (
-            Line("R", say("centre-line radius"), Figure(found.radius, "length")),
-            Line("D", say("outside diameter: bore and two walls"), Figure(found.outside, "length")),
+            Line("R", message("centre-line radius"), Figure(found.radius, "length")),
+            Line("D", message("outside diameter: bore and two walls"), Figure(found.outside, "length")),
         ),
         "Weld elbows have 1.5 and 1.0 of their nominal size: ASME B16.9",
     )
@@ -174,7 +178,7 @@ def _spread(solver: Solver, point: Point) -> Sheet:
     if len(runs) < 2:
         raise KeyError("spread")
     lines = tuple(
-        Line(f"L_{n}", say("along the middle of a primary"), Figure(run.length, "length"), f"shape:{run.key}")
+        Line(f"L_{n}", message("along the middle of a primary"), Figure(run.length, "length"), f"shape:{run.key}")
         for n, run in enumerate(runs, 1)
     )
     names = ", ".join(line.symbol for line in lines)

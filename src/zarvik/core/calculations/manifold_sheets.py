@@ -7,7 +7,7 @@ from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import BuildMaker, Line, Sheet
 from zarvik.core.checks.turbo_weight import load_at
 from zarvik.core.common.constants import STANDARD_GRAVITY
-from zarvik.core.common.sentences import Figure, say
+from zarvik.core.common.sentences import Figure, message
 from zarvik.core.manifold.load import Load
 from zarvik.core.manifold.turbo_weight import MASS_AT, MASS_POWER, SHAKES, WHEEL_AT, modulus
 from zarvik.core.materials.metals import COLD, HEAD_EXPANSION, HEAD_WARM, METALS
@@ -39,7 +39,7 @@ def _mass(build: Build, solver: Solver, point: Point) -> Sheet:
         f"m = {MASS_AT:g} · (D / d)^{MASS_POWER:g}",
         (
             Line("D", "compressor wheel across, from its flow", Figure(wheel, "length")),
-            Line("d", say("of one that weighs {mass} kg", mass=f"{MASS_AT:g}"), Figure(WHEEL_AT, "length")),
+            Line("d", message("of one that weighs {mass} kg", mass=f"{MASS_AT:g}"), Figure(WHEEL_AT, "length")),
         ),
         "Common practice, no source: within a third; weigh it",
     )

@@ -10,7 +10,7 @@ from zarvik.core.airpath import stations as st
 from zarvik.core.airpath.point import Point, Stretch
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.calculations.sheet import Family, Line, Maker, Sheet, total
-from zarvik.core.common.sentences import Figure, Sentence, say
+from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.ducts.element import Element
 from zarvik.core.gas.mixture import GAS_CONSTANT
 from zarvik.core.gas.properties import enthalpy, heat_capacity, heat_capacity_ratio, temperature_of_enthalpy
@@ -24,7 +24,7 @@ _JUMP = 1.0
 
 
 def _name(s: Stretch | Element) -> Sentence:
-    return say("“{name}”", name=s.name or s.id)
+    return message("“{name}”", name=s.name or s.id)
 
 
 def _run(point: Point, section: str) -> list[Stretch]:
@@ -368,9 +368,9 @@ def _mixed(solver: Solver, point: Point) -> Sheet:
     behind = point.stations[st.TURBINE_OUTLET].temperature
     exhaust, power = point.air + point.fuel - point.turbo.dumped, point.turbo.turbine_power
     sheet = "tail_flow" if point.turbo.dumped > 0.0 else "exhaust_flow"
-    words = say("all exhaust gas, what went past the turbine mixed in again")
+    words = message("all exhaust gas, what went past the turbine mixed in again")
     if solver.path.alone:
-        exhaust, sheet, words = point.turbo.turbine_flow, "turbine_flow", say("gas through the turbine")
+        exhaust, sheet, words = point.turbo.turbine_flow, "turbine_flow", message("gas through the turbine")
     burnt = solver.burnt
     fall = before - behind
     cp = (enthalpy(burnt, before) - enthalpy(burnt, behind)) / fall if abs(fall) > 1e-6 else heat_capacity(burnt, before)

@@ -11,7 +11,7 @@ from zarvik.core.airpath.solution import Solver, approach
 from zarvik.core.airpath.stations import COLD_SECTIONS
 from zarvik.core.calculations.sheet import Family, Line, Sheet
 from zarvik.core.common.constants import STEFAN_BOLTZMANN
-from zarvik.core.common.sentences import Figure, say
+from zarvik.core.common.sentences import Figure, message
 from zarvik.core.ducts import march
 from zarvik.core.ducts.element import REYNOLDS_NODES, Element
 from zarvik.core.ducts.flow import fanno_length, friction_rise, mach_of_flow, mass_flow_parameter, speed_of_sound, static_pressure, widened
@@ -77,7 +77,7 @@ class _Piece:
 def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
     p = _Piece(solver, point, piece)
     s, element = p.stretch, p.element
-    key, title = f"piece:{piece}", say("Loss of “{name}”", name=p.title)
+    key, title = f"piece:{piece}", message("Loss of “{name}”", name=p.title)
     row = solver.rows[p.index]
     one = p.mach_in(float(row[march.AREA_IN if element.law == "widening" else march.AREA]), s.pressure_in)
     first = (
@@ -128,7 +128,7 @@ def _loss(solver: Solver, point: Point, piece: str) -> Sheet:
         Line("φ(M2)", "the same behind", Figure(float(mass_flow_parameter(two, p.gamma)), "number")),
         Line(
             "K",
-            say("loss coefficient ({method}): F(M1) − F(M2)", method=element.method),
+            message("loss coefficient ({method}): F(M1) − F(M2)", method=element.method),
             Figure(k_all, "number"),
             f"coefficient:{piece}" if k_all == s.loss else "",
         ),
@@ -178,7 +178,7 @@ def _coefficient(solver: Solver, point: Point, piece: str) -> Sheet:
         ]
     return Sheet(
         f"coefficient:{piece}",
-        say("Loss coefficient of “{name}”", name=p.title),
+        message("Loss coefficient of “{name}”", name=p.title),
         Figure(low + share * (high - low), "number"),
         "K = K1 + s · (K2 − K1)",
         tuple(lines),
@@ -191,7 +191,7 @@ def _mach(solver: Solver, point: Point, piece: str) -> Sheet:
     found = float(mach_of_flow(p.flux / (p.smallest * p.fastest), p.gamma))
     return Sheet(
         f"mach:{piece}",
-        say("Highest Mach number in “{name}”", name=p.title),
+        message("Highest Mach number in “{name}”", name=p.title),
         Figure(found, "number"),
         "M = m · √(R · T / γ) / (A · p) · (1 + (γ − 1) / 2 · M²)^((γ + 1) / (2 · (γ − 1)))",
         (
@@ -211,7 +211,7 @@ def _velocity(solver: Solver, point: Point, piece: str) -> Sheet:
     sound = float(speed_of_sound(p.mean, mach, p.gamma, p.gas[GAS_CONSTANT]))
     return Sheet(
         f"velocity:{piece}",
-        say("Highest velocity in “{name}”", name=p.title),
+        message("Highest velocity in “{name}”", name=p.title),
         Figure(mach * sound, "velocity"),
         "v = M · a",
         (
@@ -232,7 +232,7 @@ def _reynolds(solver: Solver, point: Point, piece: str) -> Sheet:
     mu = float(viscosity(p.gas, start))
     return Sheet(
         f"reynolds:{piece}",
-        say("Reynolds number in “{name}”", name=p.title),
+        message("Reynolds number in “{name}”", name=p.title),
         Figure(p.flow * p.element.diameter / (p.area * mu), "count"),
         "Re = m · d / (A · μ)",
         (
@@ -260,7 +260,7 @@ def _behind(solver: Solver, point: Point, piece: str) -> Sheet:
     overall = (p.before - skin) / (p.before - p.bay) / (1.0 / inside + e.resistance)
     return Sheet(
         f"behind:{piece}",
-        say("Gas behind “{name}”", name=p.title),
+        message("Gas behind “{name}”", name=p.title),
         Figure(float(after), "temperature"),
         "T_e = T_b + (T − T_b) · exp(−U · A / C)",
         (
@@ -279,7 +279,7 @@ def _warming(solver: Solver, point: Point, piece: str) -> Sheet:
     p = _walled(solver, point, piece)
     return Sheet(
         f"warming:{piece}",
-        say("What the wall of “{name}” does to the gas", name=p.title),
+        message("What the wall of “{name}” does to the gas", name=p.title),
         Figure(p.after - p.before, "temperature_difference"),
         "ΔT = T_e − T",
         (
@@ -298,14 +298,14 @@ def _skin(solver: Solver, point: Point, piece: str) -> Sheet:
     found = skin_temperature(p.before, p.bay, inside, e.resistance, p.outside, e.emissivity)
     return Sheet(
         f"skin:{piece}",
-        say("Outer skin of “{name}”", name=p.title),
+        message("Outer skin of “{name}”", name=p.title),
         Figure(float(found), "temperature"),
         "T_s = T − (1 / h + R) · (h_b · (T_s − T_b) + e · σ · (T_s^4 − T_b^4))",
         (
             Line("T", "gas at its beginning", Figure(p.before, "temperature")),
             Line(
                 "h",
-                say("inside, W/(m² K): Nu = {factor} · Re^{power}", factor=f"{PULSED_FACTOR:g}", power=f"{PULSED_POWER:g}"),
+                message("inside, W/(m² K): Nu = {factor} · Re^{power}", factor=f"{PULSED_FACTOR:g}", power=f"{PULSED_POWER:g}"),
                 Figure(inside, "number"),
             ),
             Line("R", "wall, wrap, coating, m² K/kW", Figure(1000.0 * e.resistance, "number")),
@@ -325,7 +325,7 @@ def _metal(solver: Solver, point: Point, piece: str) -> Sheet:
     found = metal_temperature(p.before, p.stretch.skin, inside, e.resistance)
     return Sheet(
         f"metal:{piece}",
-        say("Metal of “{name}”", name=p.title),
+        message("Metal of “{name}”", name=p.title),
         Figure(float(found), "temperature"),
         "T_m = T − (T − T_s) / (1 + h · R)",
         (
@@ -348,7 +348,7 @@ def _cost(solver: Solver, point: Point, piece: str) -> Sheet:
     sheet = "cooler_loss" if piece == COOLER else f"piece:{piece}"
     return Sheet(
         f"cost:{piece}",
-        say("What “{name}” costs", name=stretch.name or piece),
+        message("What “{name}” costs", name=stretch.name or piece),
         Figure(without - power, "power"),
         "ΔP = P_f − P",
         (

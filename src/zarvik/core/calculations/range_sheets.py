@@ -12,7 +12,7 @@ from zarvik.core.airpath.solution import Solver
 from zarvik.core.airpath.threshold import NEARLY
 from zarvik.core.calculations.sheet import Line, Maker, Sheet
 from zarvik.core.checks.knock import best_ignition
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 
 
 def _crossed(key: str, title: str, solver: Solver, found: thresholds.Crossing | None, source: str) -> Sheet:
@@ -114,7 +114,7 @@ def _least(solver: Solver, point: Point) -> Sheet:
     lines = tuple(
         Line(
             f"p_{n}",
-            say("gate wide open at {speed}", speed=Figure(float(speeds[i]), "rotation")),
+            message("gate wide open at {speed}", speed=Figure(float(speeds[i]), "rotation")),
             Figure(float(boosts[i]), "pressure_gauge"),
         )
         for n, i in enumerate(order, 1)

@@ -12,7 +12,7 @@ import numpy as np
 from zarvik.core.airpath.solution import Solver, approach, prepare
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.calculations import sheet
-from zarvik.core.common.sentences import Figure, Sentence, say
+from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.uncertainty.levers import Lever, by, compressor_points, losses, scaled, turbine
 from zarvik.core.whole_build.build import Build
 
@@ -51,22 +51,22 @@ def _breathing(build: Build, share: float) -> Build:
 
 
 def _percent(text: str) -> Sentence:
-    return say("±", text)
+    return message("±", text)
 
 
 def levers(build: Build) -> Iterator[Lever]:
     """The doubtful inputs of a build, with doubts that are common practice (no source)."""
-    kelvin = say("±{step}", step=Figure(5.0, "temperature_difference"))
+    kelvin = message("±{step}", step=Figure(5.0, "temperature_difference"))
     yield Lever("breathing", "Volumetric efficiency", _percent("3 %"), _breathing, "engine.best_breathing")
     yield Lever("boost", "Boost that is asked for", _percent("3 %"), scaled("boost", full=by(0.03)), "brief.target_boost")
     yield Lever("day", "Temperature of the day", kelvin, scaled("site", temperature=_plus(5.0)), "brief.design_day")
     yield Lever("pressure", "Air pressure of the day", _percent("1.5 %"), scaled("site", pressure=by(0.015)), "brief.altitude")
-    yield Lever("lambda", "Lambda at full load", say("±0.02"), _lambda, "engine.full_load_lambda")
+    yield Lever("lambda", "Lambda at full load", message("±0.02"), _lambda, "engine.full_load_lambda")
     if build.engine.fuel.spark and build.engine.retard is not None:
         yield Lever(
             "retard",
             "Ignition retard",
-            say("±2°"),
+            message("±2°"),
             scaled("engine", retard=lambda old, share: max(old + 2.0 * share, 0.0)),
             "engine.retard",
         )
@@ -74,7 +74,7 @@ def levers(build: Build) -> Iterator[Lever]:
     if build.cooler is not None:
         yield Lever("cooler", "Conductance of the cooler", _percent("15 %"), scaled("cooler", trust=by(0.15)), "cooler.trust")
     if build.blower is None:
-        yield Lever("compressor", "Compressor efficiency", say("±2 points"), compressor_points(0.02))
+        yield Lever("compressor", "Compressor efficiency", message("±2 points"), compressor_points(0.02))
         yield Lever("turbine", "Turbine efficiency", _percent("3 %"), turbine("best", 0.03), f"turbos.{build.turbo.id}.turbine.efficiency")
         yield Lever(
             "housing", "Housing of the turbine", _percent("5 %"), turbine("housing", 0.05), f"turbos.{build.turbo.id}.turbine.housing"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import BACK_PRESSURE, HOLDS
 
 _TURBO = "{before} before the turbine is {ratio} times the plenum; {behind} behind it; pumping takes {pumping} at {speed}"
@@ -24,7 +24,7 @@ def check(case: Case) -> list[Verdict]:
             "Back-pressure",
             state,
             margin,
-            say(
+            message(
                 _DRIVEN if case.build.blower is not None else _TURBO,
                 before=Figure(stations["turbine_inlet"].pressure, "pressure_absolute", "pressure:turbine_inlet", point.speed),
                 ratio=Figure(ratio, "factor", "back_pressure", point.speed),
@@ -34,7 +34,7 @@ def check(case: Case) -> list[Verdict]:
             ),
             None
             if state == HOLDS
-            else say("A freer exhaust" if case.build.blower is not None else "A larger housing or turbine, or a freer exhaust"),
+            else message("A freer exhaust" if case.build.blower is not None else "A larger housing or turbine, or a freer exhaust"),
             (),
             "turbine",
             BACK_PRESSURE.basis,

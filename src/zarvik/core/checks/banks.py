@@ -7,7 +7,7 @@ import numpy as np
 from zarvik.core.airpath.banks import banks_of
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.layout.placement import Space, lay_out
 from zarvik.core.limits.limits import BANKS, FAILS, HOLDS, OPEN
 
@@ -28,11 +28,11 @@ def check(case: Case) -> list[Verdict]:
                     "Two banks",
                     OPEN,
                     None,
-                    say(
+                    message(
                         "Two banks and {count} turbos on one collector: all cylinders blow into one pipe that feeds them",
                         count=str(build.turbo.count),
                     ),
-                    say("Give each turbo a hot side of its own: manifold and collector are then entered once, for one bank"),
+                    message("Give each turbo a hot side of its own: manifold and collector are then entered once, for one bank"),
                     (),
                     "pipes",
                     BANKS.basis,
@@ -44,8 +44,8 @@ def check(case: Case) -> list[Verdict]:
                 "Two banks",
                 OPEN,
                 None,
-                say("Two banks, one turbo and one collector: every pipe of the far bank has to reach it"),
-                say("Take a crossover into the manifold: then collector and primaries are those of one bank"),
+                message("Two banks, one turbo and one collector: every pipe of the far bank has to reach it"),
+                message("Take a crossover into the manifold: then collector and primaries are those of one bank"),
                 (),
                 "pipes",
                 BANKS.basis,
@@ -58,13 +58,13 @@ def check(case: Case) -> list[Verdict]:
             "Two banks",
             state,
             BANKS.margin(found.air),
-            say(
+            message(
                 "The far bank's ports see {more} more at {speed}: it draws {less} less air, and burns leaner than its lambda says",
                 more=Figure(found.pressure, "pressure_difference", "far_bank", case.target.speed),
                 speed=revs(case.target.speed),
                 less=Figure(found.air, "ratio", "far_air", case.target.speed),
             ),
-            None if state == HOLDS else say("A wider or shorter crossover, and a lambda probe in each bank"),
+            None if state == HOLDS else message("A wider or shorter crossover, and a lambda probe in each bank"),
             (),
             f"piece:{found.element.id}",
             BANKS.basis,
@@ -87,12 +87,12 @@ def _reach(space: Space, piece: str) -> list[Verdict]:
             "Crossover that reaches",
             FAILS,
             space.crossing / between - 1.0,
-            say(
+            message(
                 "It is {long} long, and {between} lie between the two collectors in a straight line",
                 long=Figure(space.crossing, "length", "=crossing"),
                 between=Figure(between, "length", "banks_between"),
             ),
-            say("Measure its way round the engine and enter that"),
+            message("Measure its way round the engine and enter that"),
             (),
             f"piece:{piece}",
             "Geometry",

@@ -6,7 +6,7 @@ import dataclasses
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.engine.belt import FASTEST_BELT, RIBBED, Belt, capacity
 from zarvik.core.limits.limits import BELT_POWER, BELT_SPEED
 
@@ -32,7 +32,7 @@ def check(case: Case) -> list[Verdict]:
         for other, words, change in _wider(belt):
             if capacity(other, worst.speed) / max(needed, 1.0) - 1.0 >= BELT_POWER.good:
                 return words, (change,)
-        return say("More wrap by an idler on its back, a toothed belt, or less boost"), ()
+        return message("More wrap by an idler on its back, a toothed belt, or less boost"), ()
 
     cure, changes = case.cure("belt", state, wider)
     found = [
@@ -41,7 +41,7 @@ def check(case: Case) -> list[Verdict]:
             "Belt of the blower",
             state,
             min(margin, 9.0),
-            say(
+            message(
                 "It carries {carries} of the {needed} that the blower takes at {speed}",
                 carries=Figure(capacity(belt, worst.speed), "power", "belt_carries", worst.speed),
                 needed=Figure(needed, "power", "belt_power", worst.speed),
@@ -64,13 +64,13 @@ def check(case: Case) -> list[Verdict]:
                 "Speed of the belt",
                 state,
                 room,
-                say(
+                message(
                     "{top} at {speed}; ribbed belts run at {most} at the most",
                     speed=revs(fastest.speed),
                     top=Figure(top, "velocity", "belt_speed", fastest.speed),
                     most=Figure(FASTEST_BELT, "velocity"),
                 ),
-                None if room >= BELT_SPEED.good else say("A smaller pulley on the crank, and one on the blower in proportion"),
+                None if room >= BELT_SPEED.good else message("A smaller pulley on the crank, and one on the blower in proportion"),
                 (),
                 "blower",
                 BELT_SPEED.basis,
@@ -84,11 +84,11 @@ def _wider(belt: Belt) -> list[tuple[Belt, Sentence, Change]]:
     if belt.kind == RIBBED:
         for ribs in RIBS:
             if ribs > belt.wide:
-                words = say("{ribs} ribs instead of {now}", ribs=str(ribs), now=f"{belt.wide:.0f}")
+                words = message("{ribs} ribs instead of {now}", ribs=str(ribs), now=f"{belt.wide:.0f}")
                 found.append((dataclasses.replace(belt, wide=float(ribs)), words, Change("blower.ribs", float(ribs))))
         return found
     for width in WIDTHS:
         if width > belt.wide:
-            words = say("A belt {width} wide", width=Figure(width, "length"))
+            words = message("A belt {width} wide", width=Figure(width, "length"))
             found.append((dataclasses.replace(belt, wide=width), words, Change("blower.wide", width)))
     return found

@@ -6,7 +6,7 @@ from zarvik.core.blow_off.throttle_closing import greitzer, needed_area, spring_
 from zarvik.core.blow_off.valve import AIR, VALVES, diameter_of
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Filling, revs, say
+from zarvik.core.common.sentences import Figure, Filling, message, revs
 from zarvik.core.limits.limits import BLOW_OFF, FAILS, HOLDS, TIGHT
 
 
@@ -32,7 +32,7 @@ def check(case: Case) -> list[Verdict]:
         "needed": Figure(size, "length", "blow_off_needed", speed),
         "b": Figure(greitzer(case.solver, state), "number", "greitzer", speed),
     }
-    cure, changes = say("A valve of {size}, or one like it", size=Figure(sold, "length")), (Change("gate.blow_off", sold),)
+    cure, changes = message("A valve of {size}, or one like it", size=Figure(sold, "length")), (Change("gate.blow_off", sold),)
     if valve.diameter <= 0.0:
         return [
             Verdict(
@@ -40,7 +40,7 @@ def check(case: Case) -> list[Verdict]:
                 "Blow-off valve",
                 TIGHT,
                 None,
-                say(
+                message(
                     "There is none: when the throttle shuts at {speed}, the compressor surges against it (Greitzer's B {b}); one of "
                     "{needed} passes "
                     "what it must move",
@@ -62,12 +62,12 @@ def check(case: Case) -> list[Verdict]:
                 "Blow-off valve",
                 FAILS,
                 None,
-                say(
+                message(
                     "It blows air into the open that the air meter has counted: each time the mixture is far too rich. {valve} where "
                     "{needed} are needed",
                     **figures,
                 ),
-                say("Lead it back into the intake, behind the meter"),
+                message("Lead it back into the intake, behind the meter"),
                 (Change("gate.blow_to", "back"),),
                 "gate",
                 "The meter stands before the compressor; common practice, no source",
@@ -81,9 +81,9 @@ def check(case: Case) -> list[Verdict]:
             "high": Figure(high, "pressure_difference"),
         }
         wrong = (
-            say("Its spring opens at {spring} across it: at idle there are {low}, and it stands open", **figures)
+            message("Its spring opens at {spring} across it: at idle there are {low}, and it stands open", **figures)
             if valve.spring < low
-            else say("Its spring opens at {spring} across it, and a shut throttle gives {high} at the most: it stays shut", **figures)
+            else message("Its spring opens at {spring} across it, and a shut throttle gives {high} at the most: it stays shut", **figures)
         )
         return [
             Verdict(
@@ -92,7 +92,7 @@ def check(case: Case) -> list[Verdict]:
                 TIGHT,
                 None,
                 wrong,
-                say("A spring between the two"),
+                message("A spring between the two"),
                 (Change("gate.blow_spring", 1e4 * round((low + min(high, low + 4e4)) / 2e4)),),
                 "gate",
                 BLOW_OFF.basis,
@@ -104,7 +104,7 @@ def check(case: Case) -> list[Verdict]:
             "Blow-off valve",
             state_word,
             margin,
-            say(
+            message(
                 "{valve} where {needed} pass what the compressor must move with the throttle shut at {speed} (Greitzer's B {b})", **figures
             ),
             None if state_word == HOLDS else cure,

@@ -8,7 +8,7 @@ from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.pulley import faster
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import BLOWER_BOOST
 
 
@@ -28,7 +28,7 @@ def check(case: Case) -> list[Verdict]:
             gauge = raw.states[0, k.P_PLENUM] - case.build.site.pressure
             if raw.solved[0] and gauge >= (1.0 + 0.5 * BLOWER_BOOST.most) * worst.wanted_boost:
                 return words, (change,)
-        return say("A larger blower, or less boost"), ()
+        return message("A larger blower, or less boost"), ()
 
     cure, changes = case.cure("blower_boost", state, turned)
     return [
@@ -37,7 +37,7 @@ def check(case: Case) -> list[Verdict]:
             "Boost of the blower",
             state,
             margin,
-            say(
+            message(
                 "{boost} of {asked} at {speed}, the least between the wish and the rev limit",
                 boost=Figure(worst.boost, "pressure_gauge", "boost", worst.speed),
                 asked=Figure(worst.wanted_boost, "pressure_gauge", "asked_boost", worst.speed),

@@ -8,7 +8,7 @@ from zarvik.core.boost_control.held_boost import RUN_AWAY, GatePoint, duty_for, 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.checks.wastegate_hoses import BLOW
-from zarvik.core.common.sentences import Figure, Filling, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Filling, Sentence, message, revs
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, SPRING, TIGHT
 from zarvik.core.wastegate.actuator import FOUR, NONE, SPRINGS, THREE, Actuator
 
@@ -41,7 +41,7 @@ def check(case: Case) -> list[Verdict]:
                 "Spring of the gate",
                 OPEN,
                 None,
-                say(
+                message(
                     "No spring chosen yet. One that opens at {spring} on the bench would hold {boost} at {speed}",
                     spring=Figure(actuator.spring, "pressure_gauge", "spring_guess"),
                     boost=Figure(off.boost, "pressure_gauge", "spring_off", speed),
@@ -62,11 +62,11 @@ def check(case: Case) -> list[Verdict]:
                 "Solenoid ports",
                 OPEN,
                 None,
-                say(
+                message(
                     "Nobody knows which ports of this solenoid are connected. Connected wrongly, the wastegate gets no pressure and "
                     "boost runs away"
                 ),
-                say(BLOW),
+                message(BLOW),
                 (),
                 "gate",
                 "Makers number ports differently: common practice, no source. Overboost can break an engine",
@@ -85,8 +85,8 @@ def _own_flap(actuator: Actuator) -> list[Verdict]:
                 "Flap of the turbo",
                 OPEN,
                 None,
-                say("The turbo has a flap in its housing, and the gate is on the manifold: it must not open by itself"),
-                say("Rod taken off, the lever fixed and the flap welded shut; or the flap alone, and no gate on the manifold"),
+                message("The turbo has a flap in its housing, and the gate is on the manifold: it must not open by itself"),
+                message("Rod taken off, the lever fixed and the flap welded shut; or the flap alone, and no gate on the manifold"),
                 (),
                 "gate",
                 "Common practice, no source",
@@ -99,8 +99,8 @@ def _own_flap(actuator: Actuator) -> list[Verdict]:
                 "Flap of the turbo",
                 FAILS,
                 None,
-                say("The gate is said to be a flap in the housing, and this turbo has none: nothing would hold the boost"),
-                say("A gate on the manifold, or a turbine housing with a flap"),
+                message("The gate is said to be a flap in the housing, and this turbo has none: nothing would hold the boost"),
+                message("A gate on the manifold, or a turbine housing with a flap"),
                 (),
                 "gate",
                 "Common practice, no source",
@@ -122,7 +122,7 @@ def _judged(case: Case, actuator: Actuator, off: GatePoint, wanted: float) -> Ve
         more = ", {end} at {limit}: the gas on the valve helps to open it"
     if actuator.control == NONE:
         apart = off.boost / max(wanted, 1e3) - 1.0
-        text = say("The spring alone holds {alone} of {asked} at {speed}", more, **figures)
+        text = message("The spring alone holds {alone} of {asked} at {speed}", more, **figures)
     else:
         full = gate_point_near(solver, dataclasses.replace(actuator, duty=1.0), speed)
         most = min(full.boost, RUN_AWAY) if full is not None else off.boost
@@ -132,7 +132,7 @@ def _judged(case: Case, actuator: Actuator, off: GatePoint, wanted: float) -> Ve
         if duty == duty:
             figures["duty"] = Figure(duty, "ratio", "duty_wanted", speed)
             more += "; {asked} are held with it on {duty} of the time. The first start is on the spring alone"
-        text = say("From {alone} on the spring alone to {most} with the solenoid on, {asked} are asked for at {speed}", more, **figures)
+        text = message("From {alone} on the spring alone to {most} with the solenoid on, {asked} are asked for at {speed}", more, **figures)
     state = SPRING.state(abs(apart))
     early = _too_early(case, actuator)
     if early is not None:
@@ -142,13 +142,13 @@ def _judged(case: Case, actuator: Actuator, off: GatePoint, wanted: float) -> Ve
             "Spring of the gate",
             FAILS if state == FAILS else TIGHT,
             SPRING.margin(abs(apart)),
-            say(
+            message(
                 "The spring alone holds {alone} of {asked} at {speed}",
                 more,
                 "; nothing holds the boost back before: {early} stand at {at} already",
                 **figures,
             ),
-            say("A solenoid in the hose holds it back; a spring cannot"),
+            message("A solenoid in the hose holds it back; a spring cannot"),
             (Change("gate.control", THREE),),
             "gate",
             SPRING.basis,
@@ -192,22 +192,22 @@ def _spring(case: Case, actuator: Actuator, wanted: float) -> tuple[Sentence, tu
     if chosen is None:
         return None
     if actuator.said and abs(actuator.opens_at(chosen) - actuator.spring) < 2e3:
-        return say("No spring that is sold comes nearer: a solenoid, or a screw on the rod, makes up the rest"), ()
+        return message("No spring that is sold comes nearer: a solenoid, or a screw on the rod, makes up the rest"), ()
     changes = (Change("gate.spring", chosen), Change("gate.full", chosen * actuator.full / actuator.spring))
     if actuator.control == NONE:
         words = (
-            say("A spring, or a stack, sold for {spring}", spring=Figure(chosen, "pressure_gauge"))
+            message("A spring, or a stack, sold for {spring}", spring=Figure(chosen, "pressure_gauge"))
             if actuator.by_boost
-            else say("A spring, or a stack, that opens at {spring} on the bench", spring=Figure(chosen, "pressure_gauge"))
+            else message("A spring, or a stack, that opens at {spring} on the bench", spring=Figure(chosen, "pressure_gauge"))
         )
     else:
         words = (
-            say(
+            message(
                 "A spring sold for {spring}: the weakest with which the solenoid reaches the target",
                 spring=Figure(chosen, "pressure_gauge"),
             )
             if actuator.by_boost
-            else say(
+            else message(
                 "A spring that opens at {spring} on the bench: the weakest with which the solenoid reaches it",
                 spring=Figure(chosen, "pressure_gauge"),
             )
@@ -231,20 +231,22 @@ def _hoses(case: Case, actuator: Actuator) -> list[Verdict]:
     boost = min(worst.held.boost, RUN_AWAY)
     runs = boost > trusted
     figures: dict[str, Filling] = {
-        "hose": say(HOSES[worst.hose.key]),
+        "hose": message(HOSES[worst.hose.key]),
         "trusted": Figure(trusted, "pressure_gauge", "=engine.trusted_boost"),
         "speed": revs(speed),
         "boost": Figure(boost, "pressure_gauge", f"off_{worst.hose.key}", speed),
     }
     text = (
-        say(
+        message(
             "When the hose {hose} comes off, nothing holds the boost: past {boost} at {speed}; the bottom end is trusted to {trusted}",
             **figures,
         )
         if worst.held.boost > RUN_AWAY
-        else say("When the hose {hose} comes off, the boost goes to {boost} at {speed}; the bottom end is trusted to {trusted}", **figures)
+        else message(
+            "When the hose {hose} comes off, the boost goes to {boost} at {speed}; the bottom end is trusted to {trusted}", **figures
+        )
         if runs
-        else say(
+        else message(
             "Whichever hose comes off, the boost stays under what the bottom end is trusted to: {boost} of {trusted} at {speed}, by the "
             "hose {hose}",
             **figures,
@@ -257,7 +259,7 @@ def _hoses(case: Case, actuator: Actuator) -> list[Verdict]:
             TIGHT if runs else HOLDS,
             None,
             text,
-            say("A cut of fuel by boost in the engine's control, clamps at both ends, hoses that stand the heat") if runs else None,
+            message("A cut of fuel by boost in the engine's control, clamps at both ends, hoses that stand the heat") if runs else None,
             (),
             "gate",
             "Balance of forces at the gate. Overboost can break an engine",

@@ -7,7 +7,7 @@ import math
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import BOTTOM_END, HOLDS, TIGHT
 
 
@@ -48,7 +48,7 @@ def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place
         title,
         state,
         margin,
-        say(
+        message(
             ("{made} are made where {boost} are asked for, of {trusted}" if short else "{boost} of {trusted}"),
             (", {power} at {speed}" if power == power else ""),
             boost=Figure(boost, "pressure_gauge", entry),
@@ -57,7 +57,7 @@ def _bottom(case: Case, id: str, title: str, boost: float, trusted: float, place
             speed=revs(at),
             **({"made": Figure(made, "pressure_gauge", f"{id}_boost", at)} if short else {}),
         ),
-        say("Stay 7 % under it: {safe}", safe=Figure(safe, "pressure_gauge")) if state != HOLDS else None,
+        message("Stay 7 % under it: {safe}", safe=Figure(safe, "pressure_gauge")) if state != HOLDS else None,
         (Change(place, safe),) if state != HOLDS and safe < boost else (),
         "engine",
         BOTTOM_END.basis,
@@ -76,13 +76,13 @@ def _crept(point: Point, trusted: float) -> Verdict:
         "Bottom end",
         BOTTOM_END.state(margin),
         margin,
-        say(
+        message(
             "The boost creeps to {boost} at {speed}, of {trusted}",
             boost=Figure(point.boost, "pressure_gauge", "boost", point.speed),
             trusted=Figure(trusted, "pressure_gauge", "=engine.trusted_boost"),
             speed=revs(point.speed),
         ),
-        say("First make the gate hold the boost down"),
+        message("First make the gate hold the boost down"),
         (),
         "gate",
         BOTTOM_END.basis,

@@ -6,7 +6,7 @@ from zarvik.core.airpath.stations import COLD_PIPE, HOT_PIPE
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.costliest_piece import largest, loss_of, named, subject_of
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import CHARGE_LOSS, HOLDS
 
 
@@ -25,7 +25,7 @@ def check(case: Case) -> list[Verdict]:
             "Charge-side loss",
             state,
             margin,
-            say(
+            message(
                 "{loss} ({share}) between compressor and plenum at {speed}",
                 ("; most of it in “{name}”, {most}" if top else ""),
                 loss=Figure(loss, "pressure_difference", "charge_loss", point.speed),
@@ -36,7 +36,7 @@ def check(case: Case) -> list[Verdict]:
             ),
             None
             if state == HOLDS or top is None
-            else say(
+            else message(
                 "A cooler with more face and wider tanks gives most back"
                 if top.id == "cooler"
                 else "A wider or shorter “{name}” gives most back",

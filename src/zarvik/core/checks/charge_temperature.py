@@ -9,7 +9,7 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.intercooler import cooler as cooling
 from zarvik.core.limits.limits import ALCOHOL_STANDS, CHARGE_TEMPERATURE, HOLDS
 
@@ -32,7 +32,7 @@ def _larger_core(case: Case, good: float) -> tuple[Sentence, tuple[Change, ...]]
         raw = case.solver.with_cooler(packed).raw(np.array([case.build.target.speed]), start=case.start)
         if raw.solved[0] and raw.states[0, k.T_CHARGE] <= good:
             return (
-                say(
+                message(
                     "A core of {share} times the face, of the same make, brings it to {good}",
                     share=f"{share:g}",
                     good=Figure(good, "temperature"),
@@ -40,7 +40,7 @@ def _larger_core(case: Case, good: float) -> tuple[Sentence, tuple[Change, ...]]
                 (Change("cooler.scale", share),),
             )
     return (
-        say(
+        message(
             "A larger core alone does not bring it to {good} on this day: more air through it (a duct, "
             "a fan), less pressure ratio, a more efficient compressor, or water",
             good=Figure(good, "temperature"),
@@ -65,7 +65,7 @@ def check(case: Case) -> list[Verdict]:
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
     if state != HOLDS and case.build.cooler is None:
-        cure = say("Fit a charge cooler: {good} is comfortable", good=Figure(good, "temperature"))
+        cure = message("Fit a charge cooler: {good} is comfortable", good=Figure(good, "temperature"))
         changes = (Change("cooler.fitted", 1.0),)
     elif state != HOLDS:
         cure, changes = case.cure("charge_temperature", state, lambda: _larger_core(case, good))
@@ -75,7 +75,7 @@ def check(case: Case) -> list[Verdict]:
             "Charge temperature",
             state,
             margin,
-            say(
+            message(
                 (
                     "{charge} after the fuel has evaporated, {plenum} in the plenum at {speed}"
                     if wet

@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.other_turbo import other
 from zarvik.core.checks.verdict import Verdict, nothing_to_judge
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import CHOKE, HOLDS
 
 
@@ -31,7 +31,7 @@ def check(case: Case) -> list[Verdict]:
             "Choke",
             state,
             margin,
-            say(
+            message(
                 template,
                 part=Figure(margin, "ratio", "choke", point.speed),
                 speed=revs(point.speed),

@@ -7,7 +7,7 @@ import math
 from zarvik.core.airpath.stations import INTAKE
 from zarvik.core.checks.case import Case, choked_piece
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.ducts.flow import mass_flow_parameter
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.engine.engine import air_demand
@@ -30,7 +30,7 @@ def check(case: Case) -> list[Verdict]:
                 "The sums close",
                 HOLDS,
                 None,
-                say(
+                message(
                     "All {count} points close; the worst to {worst}",
                     count=str(len(case.sweep)),
                     worst=Figure(worst, "closure", f"closure_{name}", speed),
@@ -47,7 +47,7 @@ def check(case: Case) -> list[Verdict]:
             "The sums close",
             FAILS,
             -len(lost) / max(len(case.sweep), 1),
-            say(
+            message(
                 "{count} of {all} points have no answer, the first at {speed}: {reason}",
                 count=str(len(lost)),
                 all=str(len(case.sweep)),
@@ -68,7 +68,7 @@ def _widen(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     piece = next((e for i in reversed(lost) if (e := choked_piece(case.solver, case.raw, i))), None)
     bored = piece is not None and any(p.name == "bore" for p in KINDS[piece.kind].parameters)
     if piece is None or not bored:
-        return say("Widen what chokes, or ask for less"), ()
+        return message("Widen what chokes, or ask for less"), ()
     build = case.build
     pressure = build.site.pressure + build.boost.full
     if piece in build.runs[INTAKE]:
@@ -88,8 +88,8 @@ def _widen(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     area = flux / (pressure * mass_flow_parameter(0.2, 1.4))
     bore = tube_bore(math.sqrt(4.0 * area / math.pi))
     if bore <= piece.diameter:
-        return say("Ask for less air than “{name}” can pass", name=piece.name), ()
+        return message("Ask for less air than “{name}” can pass", name=piece.name), ()
     return (
-        say("Widen “{name}” from {now} to {bore}", name=piece.name, now=Figure(piece.diameter, "length"), bore=Figure(bore, "length")),
+        message("Widen “{name}” from {now} to {bore}", name=piece.name, now=Figure(piece.diameter, "length"), bore=Figure(bore, "length")),
         (Change(f"piece:{piece.id}:bore", bore),),
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import Sentence, say
+from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.connections import row as r
 from zarvik.core.connections.rules import Finding, findings
 from zarvik.core.limits.limits import HOLDS, OPEN
@@ -68,13 +68,13 @@ def check(case: Case) -> list[Verdict]:
                 "Joints that are not tight yet",
                 OPEN,
                 None,
-                say(
+                message(
                     "{count} of {all} joints of the charge side are not torqued: “{name}” is the first",
                     count=str(len(loose)),
                     all=str(len(joints)),
                     name=loose[0].name,
                 ),
-                say("All hand tight first, then torque, then test"),
+                message("All hand tight first, then torque, then test"),
                 (),
                 "register",
                 "Common practice, no source",
@@ -87,7 +87,7 @@ def check(case: Case) -> list[Verdict]:
                 "Joints that are not tight yet",
                 HOLDS,
                 None,
-                say("All {all} joints of the charge side are torqued", all=str(len(joints))),
+                message("All {all} joints of the charge side are torqued", all=str(len(joints))),
                 None,
                 (),
                 "register",

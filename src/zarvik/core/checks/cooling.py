@@ -6,7 +6,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.fluid_lines import thirsty
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
-from zarvik.core.common.sentences import Figure, Filling, revs, say
+from zarvik.core.common.sentences import Figure, Filling, message, revs
 from zarvik.core.fluid_lines import crankcase_breather, turbo_coolant
 from zarvik.core.limits.limits import COOLANT, CRANKCASE, FAILS, HOLDS, PULL, RADIATOR, SUCKED, TIGHT, TURBO_WATER
 from zarvik.core.radiator.radiator import BEGINS, Cooled
@@ -58,14 +58,14 @@ def _radiator(case: Case) -> list[Verdict]:
         figures["seconds"] = Figure(seconds, "seconds", "radiator_lasts", point.speed)
         figures["share"] = Figure(share, "ratio", "radiator_share", point.speed)
         figures["asked"] = Figure(asked, "ratio", "=fittings.hard")
-        words = say(
+        words = message(
             "At {wind} full load ({heat} into the water at {speed}) lasts {seconds} from a warm start; for good it carries {share} of "
             "that, {asked} are asked for, "
             "in air of {taken}",
             **figures,
         )
     else:
-        words = say("At {wind} it carries full load for good ({heat} into the water at {speed}): {full}, in air of {taken}", **figures)
+        words = message("At {wind} it carries full load for good ({heat} into the water at {speed}): {full}, in air of {taken}", **figures)
     found = [
         Verdict(
             "radiator",
@@ -75,7 +75,7 @@ def _radiator(case: Case) -> list[Verdict]:
             words,
             None
             if state == HOLDS
-            else say(
+            else message(
                 "Sides and top sealed, the charge cooler apart or thinner, a thicker core with more air behind it, or less boost for "
                 "long pulls"
             ),
@@ -93,18 +93,18 @@ def _radiator(case: Case) -> list[Verdict]:
             "Radiator in town",
             state,
             COOLANT.margin(town.water) if town.water < 1e4 else None,
-            say(
+            message(
                 "Standing, with {fan} of fan, it would cool to {town}: the thermostat has it in hand",
                 fan=fan,
                 town=Figure(town.water, "temperature", "radiator_town"),
             )
             if town.water < BEGINS
-            else say(
+            else message(
                 "Standing, with {fan} of fan, the water comes to {town}", fan=fan, town=Figure(town.water, "temperature", "radiator_town")
             )
             if town.water < 1e4
-            else say("Standing, no fan moves air through it: it boils in a queue, whatever the engine"),
-            None if state == HOLDS else say("Fans on a shroud over the whole core; what is printed on them is without a core"),
+            else message("Standing, no fan moves air through it: it boils in a queue, whatever the engine"),
+            None if state == HOLDS else message("Fans on a shroud over the whole core; what is printed on them is without a core"),
             (),
             "register:cooling",
             COOLANT.basis,
@@ -119,14 +119,14 @@ def _radiator(case: Case) -> list[Verdict]:
                 "Radiator on the hill",
                 state,
                 COOLANT.margin(hill.water),
-                say(
+                message(
                     "Water of {hill} as long as the hill lasts, at {wind}",
                     hill=Figure(hill.water, "temperature", "radiator_hill", point.speed),
                     wind=Figure(build.train.speed, "road_speed", "=tow.speed"),
                 ),
                 None
                 if state == HOLDS
-                else say("A lower gear turns fan and pump faster; slower up the hill, a thicker core, more air behind it"),
+                else message("A lower gear turns fan and pump faster; slower up the hill, a thicker core, more air behind it"),
                 (),
                 "register:cooling",
                 COOLANT.basis,
@@ -149,14 +149,14 @@ def _turbo(case: Case) -> list[Verdict]:
                 "Water of the turbo",
                 TIGHT if ball else HOLDS,
                 None,
-                say(
+                message(
                     "Plugged: {heat} at {speed} go into the oil alone",
                     heat=Figure(heat, "heat_flow", "turbo_heat", point.speed),
                     speed=revs(point.speed),
                 ),
-                say("Lead water through it: ball bearings have little oil to carry heat off")
+                message("Lead water through it: ball bearings have little oil to carry heat off")
                 if ball
-                else say("Two minutes at idle before it is shut off, or the oil cokes in its bearing"),
+                else message("Two minutes at idle before it is shut off, or the oil cokes in its bearing"),
                 (),
                 "register:cooling",
                 TURBO_WATER.basis,
@@ -185,20 +185,20 @@ def _turbo(case: Case) -> list[Verdict]:
             "Water of the turbo",
             TIGHT if stands and state == HOLDS else state,
             TURBO_WATER.margin(warmer),
-            say(
+            message(
                 "{heat} warm what a hose of {bore} brings by {warmer}; shut off, nothing goes round by itself, as the return does not rise",
                 **figures,
             )
             if stands
-            else say(
+            else message(
                 "{heat} warm what a hose of {bore} brings by {warmer}; shut off, it goes round by itself over {rise} and warms by {after}",
                 **figures,
             ),
-            say("The return rises all the way to where it joins; feed below, return above")
+            message("The return rises all the way to where it joins; feed below, return above")
             if stands
             else None
             if state == HOLDS
-            else say("Wider hoses, shorter, fewer bends, more rise; two minutes at idle before it is shut off"),
+            else message("Wider hoses, shorter, fewer bends, more rise; two minutes at idle before it is shut off"),
             (),
             "register:cooling",
             TURBO_WATER.basis,
@@ -227,18 +227,20 @@ def _crankcase(case: Case) -> list[Verdict]:
     sold = next((b for b in HOSES if b >= asked), 0.0)
     if under < 0.0:
         words, cure = (
-            say("{past} past the rings at {speed}: the pipe before the compressor draws {under} under the pistons", **figures),
-            say("Nearer to the filter, a smaller hose, or a can that breathes"),
+            message("{past} past the rings at {speed}: the pipe before the compressor draws {under} under the pistons", **figures),
+            message("Nearer to the filter, a smaller hose, or a can that breathes"),
         )
         changes: tuple[Change, ...] = ()
     else:
         # No crankcase holds ten times of what its seals weep at.
         words = (
-            say("{past} past the rings at {speed} cannot leave through {bore}: seals and dipstick are pushed out", **figures)
+            message("{past} past the rings at {speed} cannot leave through {bore}: seals and dipstick are pushed out", **figures)
             if under > 10.0 * CRANKCASE.most
-            else say("{past} past the rings at {speed} make {under} under the pistons through {bore}", **figures)
+            else message("{past} past the rings at {speed} make {under} under the pistons through {bore}", **figures)
         )
-        cure = say("A hose of {sold}, or two", sold=Figure(sold, "length")) if sold else say("Two hoses, from both ends of the engine")
+        cure = (
+            message("A hose of {sold}, or two", sold=Figure(sold, "length")) if sold else message("Two hoses, from both ends of the engine")
+        )
         changes = (Change("breather.bore", sold),) if sold else ()
     return [
         Verdict(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zarvik.core.airpath.point import Stretch
-from zarvik.core.common.sentences import Figure, Filling, say
+from zarvik.core.common.sentences import Figure, Filling, message
 
 
 def largest(pieces: list[Stretch]) -> Stretch:
@@ -13,7 +13,7 @@ def largest(pieces: list[Stretch]) -> Stretch:
 
 def named(piece: Stretch) -> Filling:
     """What a piece is called in a sentence."""
-    return say("Cooler") if piece.id == "cooler" else piece.name or piece.id
+    return message("Cooler") if piece.id == "cooler" else piece.name or piece.id
 
 
 def subject_of(piece: Stretch) -> str:

@@ -8,7 +8,7 @@ import numpy as np
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import DRIVE, LOW_GEARS
 
 STEP = 5000.0  # Pa, to which a suggested boost is rounded down
@@ -31,10 +31,10 @@ def check(case: Case) -> list[Verdict]:
         def find() -> tuple[Sentence | None, tuple[Change, ...]]:
             boost = boost_for(case, (1.0 - DRIVE.good) * limit)
             if not boost > 0.0:
-                return say("No boost at all keeps under it: a stronger {what}", what=say(what)), ()
-            return say("Ask for no more than {boost}, or a stronger {what}", boost=Figure(boost, "pressure_gauge"), what=say(what)), (
-                Change("boost.full", boost),
-            )
+                return message("No boost at all keeps under it: a stronger {what}", what=message(what)), ()
+            return message(
+                "Ask for no more than {boost}, or a stronger {what}", boost=Figure(boost, "pressure_gauge"), what=message(what)
+            ), (Change("boost.full", boost),)
 
         cure, changes = case.cure("drive", state, find)
         found.append(
@@ -43,11 +43,11 @@ def check(case: Case) -> list[Verdict]:
                 "Clutch and gearbox",
                 state,
                 margin,
-                say(
+                message(
                     "{torque} at {speed}; the {what} takes {limit}",
                     torque=Figure(peak.torque, "torque", "torque", peak.speed),
                     speed=revs(peak.speed),
-                    what=say(what),
+                    what=message(what),
                     limit=Figure(limit, "torque", "=" + place),
                 ),
                 cure,
@@ -64,8 +64,8 @@ def check(case: Case) -> list[Verdict]:
         def hold() -> tuple[Sentence | None, tuple[Change, ...]]:
             boost = boost_for(case, car.low_gears)
             if not boost > 0.0:
-                return say("No boost at all in the low gears, and they still see more"), ()
-            return say("A control that knows the gear: {boost} in the low gears", boost=Figure(boost, "pressure_gauge")), ()
+                return message("No boost at all in the low gears, and they still see more"), ()
+            return message("A control that knows the gear: {boost} in the low gears", boost=Figure(boost, "pressure_gauge")), ()
 
         cure, changes = case.cure("low_gears", state, hold)
         found.append(
@@ -74,7 +74,7 @@ def check(case: Case) -> list[Verdict]:
                 "Low gears",
                 state,
                 margin,
-                say(
+                message(
                     "{torque} at {speed}; the low gears take {limit}",
                     torque=Figure(peak.torque, "torque", "torque", peak.speed),
                     speed=revs(peak.speed),

@@ -7,7 +7,7 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import DIESEL_EXHAUST, HOLDS, SPARK_EXHAUST
 
 
@@ -22,7 +22,7 @@ def check(case: Case) -> list[Verdict]:
     temperature = point.stations["turbine_inlet"].temperature
     margin, state = limit.margin(temperature), limit.state(temperature)
     metal = max((s for s in point.stretches if s.section == "manifold"), key=lambda s: s.skin, default=None)
-    cooler = say("Cooler with a richer mixture or less ignition retard" if spark else "Cooler with less fuel or more air")
+    cooler = message("Cooler with a richer mixture or less ignition retard" if spark else "Cooler with less fuel or more air")
     place = "{gas} at the end of the manifold at {speed}" if point.belt else "{gas} before the turbine at {speed}"
     return [
         Verdict(
@@ -30,7 +30,7 @@ def check(case: Case) -> list[Verdict]:
             "Exhaust temperature",
             state,
             margin,
-            say(
+            message(
                 place,
                 (", manifold skin {skin}" if metal else ""),
                 gas=Figure(temperature, "temperature", "temperature:turbine_inlet", point.speed),

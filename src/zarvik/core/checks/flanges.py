@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.connections.flange_joints import barrier, plates
 from zarvik.core.joints.flanges import easy_length
 from zarvik.core.limits.limits import ADAPTER, HOLDS
@@ -27,7 +27,7 @@ def check(case: Case) -> list[Verdict]:
                 "Plates between flanges",
                 state,
                 ADAPTER.margin(worst.share),
-                say(
+                message(
                     "“{name}” takes next to nothing, from {one} to {other} at {speed}",
                     name=worst.row.name,
                     one=Figure(one.bore if one else 0.0, "length", "adapter_one", point.speed),
@@ -35,7 +35,7 @@ def check(case: Case) -> list[Verdict]:
                     speed=revs(point.speed),
                 )
                 if worst.share < NOTHING
-                else say(
+                else message(
                     "“{name}” takes {loss}, {share} of the pressure there, from {one} to {other} at {speed}",
                     name=worst.row.name,
                     loss=Figure(worst.loss, "pressure_difference", "adapter_loss", point.speed),
@@ -46,7 +46,7 @@ def check(case: Case) -> list[Verdict]:
                 ),
                 None
                 if state == HOLDS or one is None or other is None
-                else say(
+                else message(
                     "A cone of {long} instead of a plate: gas follows 7° of each wall", long=Figure(easy_length(one, other), "length")
                 ),
                 (),
@@ -62,7 +62,7 @@ def check(case: Case) -> list[Verdict]:
                 "Heat through the manifold's foot",
                 HOLDS,
                 None,
-                say(
+                message(
                     "Through its gasket {heat} come from the head: the charge is {full} warmer at {speed}, {idle} at idle; with steel "
                     "alone it would be {bare} at idle",
                     heat=Figure(heat.watts, "small_heat", "barrier_heat", point.speed),

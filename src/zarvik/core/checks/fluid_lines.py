@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.fluid_lines import oil
 from zarvik.core.fluid_lines.fuel import injector_for
 from zarvik.core.fluid_lines.lines import DENSITIES, drained, fed, feed_speed, injected, pumped
@@ -52,14 +52,14 @@ def _oil(case: Case) -> list[Verdict]:
                 "Oil to the turbo",
                 state,
                 limit.margin(value),
-                say(
+                message(
                     "{flow} through {bore}, and its bearings want {least} to {most}",
                     flow=Figure(flow, "oil_flow", "oil_fed"),
                     bore=Figure(lines.restrictor, "length", "=lines.restrictor"),
                     least=Figure(least, "oil_flow", "oil_least"),
                     most=Figure(most, "oil_flow", "oil_most"),
                 ),
-                None if state == HOLDS else say("A restrictor of {bore}", bore=Figure(sold, "length")),
+                None if state == HOLDS else message("A restrictor of {bore}", bore=Figure(sold, "length")),
                 () if state == HOLDS else (Change("lines.restrictor", sold),),
                 "register:supply",
                 limit.basis,
@@ -79,7 +79,7 @@ def _oil(case: Case) -> list[Verdict]:
                 "Oil from the turbo",
                 state,
                 DRAINS.margin(room),
-                say(
+                message(
                     "A drain of {bore} at {fall} carries {carries} of foam half full, {comes} come",
                     (". It ends below the oil: it stands full" if not lines.above else ""),
                     bore=Figure(lines.drain, "length", "=lines.drain"),
@@ -103,8 +103,8 @@ def _drain_cure(case: Case, comes: float) -> tuple[Sentence, tuple[Change, ...]]
     for bore in DRAIN_BORES:
         room = oil.drain_flow(bore, lines.fall, nu) / comes - 1.0
         if bore > lines.drain and DRAINS.state(room) == HOLDS:
-            return say("A drain of {bore}, above the oil in the sump", bore=Figure(bore, "length")), (Change("lines.drain", bore),)
-    return say("Steeper: within 30° of straight down, 16 mm or more, above the oil in the sump"), ()
+            return message("A drain of {bore}, above the oil in the sump", bore=Figure(bore, "length")), (Change("lines.drain", bore),)
+    return message("Steeper: within 30° of straight down, 16 mm or more, above the oil in the sump"), ()
 
 
 def _fuel(case: Case) -> list[Verdict]:
@@ -127,12 +127,12 @@ def _fuel(case: Case) -> list[Verdict]:
                     "Injectors",
                     FAILS,
                     None,
-                    say(
+                    message(
                         "{boost} stand against {base} of fuel: nothing is injected",
                         boost=Figure(boost, "pressure_gauge", "boost", point.speed),
                         base=Figure(lines.base, "pressure_gauge", "=lines.base"),
                     ),
-                    say("Lead the regulator to the plenum, or raise the fuel pressure"),
+                    message("Lead the regulator to the plenum, or raise the fuel pressure"),
                     (),
                     "register:supply",
                     DUTY.basis,
@@ -155,13 +155,13 @@ def _fuel(case: Case) -> list[Verdict]:
                 "Injectors",
                 state,
                 DUTY.margin(spray.duty),
-                say(
+                message(
                     "Open {duty} of the time at {speed}, with {across} across them",
                     duty=Figure(spray.duty, "ratio", "injector_duty", point.speed),
                     speed=revs(point.speed),
                     across=Figure(spray.across, "pressure_difference", "injector_across", point.speed),
                 ),
-                None if state == HOLDS else say("Injectors of {size}", size=Figure(sold, "injector_flow")),
+                None if state == HOLDS else message("Injectors of {size}", size=Figure(sold, "injector_flow")),
                 () if state == HOLDS else (Change("lines.rated", sold),),
                 "register:supply",
                 DUTY.basis,
@@ -177,14 +177,14 @@ def _fuel(case: Case) -> list[Verdict]:
                 "Fuel pump",
                 state,
                 PUMPS.margin(room),
-                say(
+                message(
                     "At {rail} it gives {gives}, and {asked} are burnt at {speed}",
                     rail=Figure(rail, "pressure_gauge", "fuel_rail", point.speed),
                     gives=Figure(pumped(lines, rail), "fuel_flow", "pump_flow", point.speed),
                     asked=Figure(flow, "fuel_flow", "fuel_volume", point.speed),
                     speed=revs(point.speed),
                 ),
-                None if state == HOLDS else say("A larger pump, or a second one; its fuse and wires too"),
+                None if state == HOLDS else message("A larger pump, or a second one; its fuse and wires too"),
                 (),
                 "register:supply",
                 PUMPS.basis,
@@ -198,14 +198,14 @@ def _fuel(case: Case) -> list[Verdict]:
                 "Fuel line",
                 state,
                 FUEL_SPEED.margin(speed),
-                say(
+                message(
                     "{speed} in a line of {bore}, with all that the pump gives going round",
                     speed=Figure(speed, "velocity", "fuel_speed", point.speed),
                     bore=Figure(lines.line, "length", "=lines.line"),
                 ),
                 None
                 if state == HOLDS
-                else say("A wider line; away from the turbine, behind a shield; what carries fuel is a licensed matter in many places"),
+                else message("A wider line; away from the turbine, behind a shield; what carries fuel is a licensed matter in many places"),
                 (),
                 "register:supply",
                 FUEL_SPEED.basis,

@@ -6,7 +6,7 @@ from zarvik.core.airpath.stations import INTAKE
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.costliest_piece import largest, loss_of, named, subject_of
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import HOLDS, INTAKE_LOSS
 
 
@@ -23,7 +23,7 @@ def check(case: Case) -> list[Verdict]:
             "Intake before the compressor",
             state,
             margin,
-            say(
+            message(
                 "{loss} below ambient at {speed}",
                 ("; most of it in “{name}”, {most}" if top else ""),
                 loss=Figure(loss, "pressure_difference", "run_loss:intake", point.speed),
@@ -31,7 +31,7 @@ def check(case: Case) -> list[Verdict]:
                 name=named(top) if top else "–",
                 most=loss_of(top, point.speed),
             ),
-            say("A larger “{name}” gives most back", name=named(top)) if top and state != HOLDS else None,
+            message("A larger “{name}” gives most back", name=named(top)) if top and state != HOLDS else None,
             (),
             subject_of(top) if top else "pipes",
             INTAKE_LOSS.basis,

@@ -6,7 +6,7 @@ import math
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Filling, revs, say
+from zarvik.core.common.sentences import Figure, Filling, message, revs
 from zarvik.core.intake import butterfly, meter
 from zarvik.core.intake.intake_flow import Throttle, felt, ports_at, throttle_at, throttle_of, valve_index
 from zarvik.core.intake.ports import TITLES
@@ -41,10 +41,10 @@ def _meter(case: Case) -> list[Verdict]:
                 "Range of the air meter",
                 state,
                 METER_RANGE.margin(left),
-                say("It ends at {ends}, and {air} go through it at {speed}", scaled, **figures),
+                message("It ends at {ends}, and {air} go through it at {speed}", scaled, **figures),
                 None
                 if state == HOLDS
-                else say(
+                else message(
                     "Its insert in a housing of {bore} and its table scaled, a meter of a larger engine, or by pressure and speed",
                     bore=Figure(_up(asked), "length"),
                 ),
@@ -64,7 +64,7 @@ def _meter(case: Case) -> list[Verdict]:
                 "Straight pipe at the meter",
                 state,
                 METER_STRAIGHT.margin(straight),
-                say(
+                message(
                     "{before} straight before it and {behind} behind, of a bore of {bore}",
                     before=Figure(m.before, "length", "=meter.before"),
                     behind=Figure(m.behind, "length", "=meter.behind"),
@@ -72,7 +72,7 @@ def _meter(case: Case) -> list[Verdict]:
                 ),
                 None
                 if state == HOLDS
-                else say(
+                else message(
                     "{before} before it and {behind} behind, or a screen before it",
                     before=Figure(before * own, "length"),
                     behind=Figure(behind * own, "length"),
@@ -112,7 +112,7 @@ def _throttle(case: Case) -> list[Verdict]:
             "Open throttle",
             first,
             THROTTLE_LOSS.margin(share),
-            say(
+            message(
                 "{bore} takes {drop}, {share} of the pressure before it, at {speed}",
                 bore=Figure(throttle.bore, "length", place),
                 drop=Figure(drop, "pressure_difference", "throttle_drop", point.speed),
@@ -121,9 +121,9 @@ def _throttle(case: Case) -> list[Verdict]:
             ),
             None
             if first == HOLDS
-            else say("One of {bore}", bore=Figure(fits[0], "length"))
+            else message("One of {bore}", bore=Figure(fits[0], "length"))
             if wider and fits is not None
-            else say("Two throttles, or a wider one with a cam"),
+            else message("Two throttles, or a wider one with a cam"),
             () if first == HOLDS or not wider or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
             f"piece:{throttle.id}",
             THROTTLE_LOSS.basis,
@@ -136,16 +136,16 @@ def _throttle(case: Case) -> list[Verdict]:
             "Throttle in town",
             second,
             PEDAL.margin(town),
-            say(
+            message(
                 "At {speed} nothing more comes after {travel} of its travel",
                 speed=Figure(butterfly.TOWN, "rotation"),
                 travel=Figure(town, "ratio", "pedal"),
             ),
             None
             if second == HOLDS
-            else say("One of {bore}, or a cam or a table that opens it slowly", bore=Figure(fits[0], "length"))
+            else message("One of {bore}, or a cam or a table that opens it slowly", bore=Figure(fits[0], "length"))
             if smaller and fits is not None
-            else say("A cam on a cable's wheel, or the table of an electronic pedal, that opens it slowly"),
+            else message("A cam on a cable's wheel, or the table of an electronic pedal, that opens it slowly"),
             () if second == HOLDS or not smaller or fits is None else (Change(f"piece:{throttle.id}:bore", fits[0]),),
             f"piece:{throttle.id}",
             PEDAL.basis,
@@ -178,28 +178,28 @@ def _ports(case: Case) -> list[Verdict]:
         figures: dict[str, Filling] = {
             "loss": Figure(seen.loss, "pressure_difference", "port_loss", point.speed),
             "speed": revs(point.speed),
-            "behind": say(TITLES[proud.behind]),
-            "before": say(TITLES[proud.before]),
+            "behind": message(TITLES[proud.behind]),
+            "before": message(TITLES[proud.before]),
             "lip": Figure(proud.lip, "length", "port_lip", point.speed),
             "gain": Figure(gain, "power", "port_gain", point.speed),
         }
         narrow = seen.narrowest
         before_seat = narrow.key != "throat" and ports.throat.said
-        figures["place"] = say(narrow.title)
+        figures["place"] = message(narrow.title)
         rest = (
             "; all edges take {loss} while a valve is open at {speed}, about {gain}",
             ". The narrowest is “{place}”, not the throat: metal before the seat is in the way" if before_seat else "",
         )
         words = (
-            say("“{behind}” stands {lip} into the stream behind “{before}”", *rest, **figures)
+            message("“{behind}” stands {lip} into the stream behind “{before}”", *rest, **figures)
             if proud.lip > 1e-6
-            else say("No edge stands into the stream", *rest, **figures)
+            else message("No edge stands into the stream", *rest, **figures)
         )
-        cure = say(
+        cure = message(
             "Blend “{behind}” back to the edge before it, or move the manifold on its studs; what falls away from the stream may stay. "
             "Ink shows where they meet; "
             "the wall behind is not known",
-            behind=say(TITLES[(proud if proud.lip > 1e-6 else worst).behind]),
+            behind=message(TITLES[(proud if proud.lip > 1e-6 else worst).behind]),
         )
         found.append(
             Verdict(
@@ -223,12 +223,12 @@ def _ports(case: Case) -> list[Verdict]:
                 "Inlet valves",
                 state,
                 VALVE_MACH.margin(index),
-                say(
+                message(
                     "Their mean Mach index is {index} at {speed}",
                     index=Figure(index, "number", "valve_index", case.target.speed),
                     speed=revs(case.target.speed),
                 ),
-                None if state == HOLDS else say("Boost does not help here: more lift, larger valves, or the power at a lower speed"),
+                None if state == HOLDS else message("Boost does not help here: more lift, larger valves, or the power at a lower speed"),
                 (),
                 "register:intake",
                 VALVE_MACH.basis,

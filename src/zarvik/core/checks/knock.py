@@ -12,7 +12,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.engine.engine import Engine
 from zarvik.core.engine.knock import MOST_RETARD, RANGE, pack, screen, seen_charge
 from zarvik.core.gas.mixture import GAS_CONSTANT
@@ -74,14 +74,14 @@ def check(case: Case) -> list[Verdict]:
         text += ". To rank and warn, not to promise"
 
     def advised() -> tuple[Sentence | None, tuple[Change, ...]]:
-        words = say(
+        words = message(
             "Cooler charge, more octane, less boost where it is worst",
             ("" if by_fuel else ", or more retard (10° cost about 4.5 % and heat the exhaust)"),
         )
         return (_less_boost(case, at, case.raw.solutions[good[i]]) or (words, ())) if state == FAILS and not outside else (words, ())
 
     cure, changes = case.cure("knock", state, advised)
-    return [Verdict("knock", "Knock (screening)", state, margin, say(text, **figures), cure, changes, "engine", KNOCK_TYPED.basis)]
+    return [Verdict("knock", "Knock (screening)", state, margin, message(text, **figures), cure, changes, "engine", KNOCK_TYPED.basis)]
 
 
 def indices(solver: Solver, speed: np.ndarray, states: np.ndarray) -> np.ndarray:
@@ -175,7 +175,7 @@ def _less_boost(case: Case, speed: float, start: np.ndarray) -> tuple[Sentence, 
     if not fits:
         return None
     return (
-        say(
+        message(
             "A full boost of {boost}: this fuel then needs {retard} less timing at {speed}",
             boost=Figure(boost, "pressure_gauge"),
             retard=Figure(math.radians(retard), "angle"),

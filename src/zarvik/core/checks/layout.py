@@ -10,7 +10,7 @@ from functools import lru_cache
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Filling, Sentence, say
+from zarvik.core.common.sentences import Figure, Filling, Sentence, message
 from zarvik.core.layout.bodies import drain_off
 from zarvik.core.layout.clash import SPACING, Trace, boxes_apart, folded, hidden, nearest, trace
 from zarvik.core.layout.frame import Misalignment
@@ -53,7 +53,7 @@ def called(line: Line) -> Sentence:
         "cold_pipe": "Cold charge pipe",
         "exhaust": "Exhaust",
     }
-    return say(names[line.key.partition(":")[0]])
+    return message(names[line.key.partition(":")[0]])
 
 
 @dataclass(frozen=True, eq=False)
@@ -66,7 +66,7 @@ class _Found:
         if line.key.startswith(PRIMARY):
             key = line.key.removeprefix(PRIMARY)
             cylinder = next(p.cylinder for p in self.space.primaries if p.id == key)
-            return say("Primary of cylinder {number}", number=str(cylinder))
+            return message("Primary of cylinder {number}", number=str(cylinder))
         return called(line)
 
 
@@ -102,19 +102,19 @@ def _fit(found: _Found) -> Iterator[Verdict]:
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
     if state != HOLDS:
-        cure = say("Let the program make “{run}” meet it: lengths, turns and rolls that may change", run=found.name(worst))
+        cure = message("Let the program make “{run}” meet it: lengths, turns and rolls that may change", run=found.name(worst))
         changes = (Change(f"fit-run:{worst.key}", 0.0),)
     count = sum(FIT.state(off(one)) != HOLDS for one in lines)
-    others = say(", and {count} more miss theirs", count=str(count - 1)) if count > 1 else ""
+    others = message(", and {count} more miss theirs", count=str(count - 1)) if count > 1 else ""
     yield Verdict(
         "fit",
         "Ends that meet in space",
         state,
         FIT.margin(off(worst)),
-        say(
+        message(
             "“{run}” misses {what} by {gap} along, {offset} beside and {angle}{others}",
             run=found.name(worst),
-            what=say(GOALS[worst.meets]),
+            what=message(GOALS[worst.meets]),
             gap=Figure(missed.gap, "length", f"end_gap:{worst.key}"),
             offset=Figure(missed.offset, "length", f"end_offset:{worst.key}"),
             angle=Figure(missed.angle, "angle", f"end_angle:{worst.key}"),
@@ -147,13 +147,13 @@ def _spread(found: _Found) -> Iterator[Verdict]:
         "Primaries of one length",
         state,
         1.0 - value / space.spread,
-        say(
+        message(
             "{shortest} to {longest}: {spread} apart",
             shortest=Figure(min(lengths), "length", f"shape:{shortest.key}"),
             longest=Figure(max(lengths), "length", f"shape:{longest.key}"),
             spread=Figure(value, "ratio", "spread"),
         ),
-        say("Let the program make them equal") if state != HOLDS else None,
+        message("Let the program make them equal") if state != HOLDS else None,
         (Change("equalise", 0.0),) if state != HOLDS else (),
         "space",
         "The spread that will do is said by its builder",
@@ -169,22 +169,24 @@ def _cylinders(found: _Found) -> Iterator[Verdict]:
     cylinders = [p.cylinder for p in space.primaries]
     missing = sorted(set(range(1, space.head.cylinders + 1)) - set(cylinders))
     if missing:
-        faults.append(say("cylinder {number} has no primary", number=", ".join(str(m) for m in missing)))
+        faults.append(message("cylinder {number} has no primary", number=", ".join(str(m) for m in missing)))
     twice = sorted({c for c in cylinders if cylinders.count(c) > 1})
     if twice:
-        faults.append(say("cylinder {number} has more than one", number=", ".join(str(c) for c in twice)))
+        faults.append(message("cylinder {number} has more than one", number=", ".join(str(c) for c in twice)))
     strange = sorted(c for c in set(cylinders) if c > space.head.cylinders)
     if strange:
-        faults.append(say("there is no cylinder {number}", number=", ".join(str(c) for c in strange)))
+        faults.append(message("there is no cylinder {number}", number=", ".join(str(c) for c in strange)))
     if len(space.order) != space.head.cylinders:
-        faults.append(say("the firing order names {count} cylinders of {all}", count=str(len(space.order)), all=str(space.head.cylinders)))
+        faults.append(
+            message("the firing order names {count} cylinders of {all}", count=str(len(space.order)), all=str(space.head.cylinders))
+        )
     seen: set[tuple[int, int]] = set()
     for p in space.primaries:
         bank = space.head.bank_of(p.cylinder) if len(found.layout.inlets) > 1 else 0
         if p.inlet > len(found.layout.inlets[bank]):
-            faults.append(say("the collector has no inlet {number}", number=str(p.inlet)))
+            faults.append(message("the collector has no inlet {number}", number=str(p.inlet)))
         elif (bank, p.inlet) in seen:
-            faults.append(say("two primaries end in inlet {number}", number=str(p.inlet)))
+            faults.append(message("two primaries end in inlet {number}", number=str(p.inlet)))
         seen.add((bank, p.inlet))
     if faults:
         yield Verdict(
@@ -192,8 +194,8 @@ def _cylinders(found: _Found) -> Iterator[Verdict]:
             "Primaries, cylinders and inlets",
             FAILS,
             None,
-            say("{fault}", fault=faults[0]) if len(faults) == 1 else say("{fault}, {next}", fault=faults[0], next=faults[1]),
-            say("Give every cylinder one primary, and every primary an inlet of its own"),
+            message("{fault}", fault=faults[0]) if len(faults) == 1 else message("{fault}, {next}", fault=faults[0], next=faults[1]),
+            message("Give every cylinder one primary, and every primary an inlet of its own"),
             (),
             "space",
             "Common practice, no source",
@@ -241,15 +243,15 @@ def _apart(found: _Found) -> Iterator[Verdict]:
     figure = Figure(abs(gap), "length", f"clear:{one.key}~{two.key}")
     names: dict[str, Filling] = {"one": found.name(one), "two": found.name(two), "gap": figure}
     if one is two:
-        text = say("“{one}” runs {gap} into itself" if gap < 0.0 else "“{one}” comes within {gap} of itself", **names)
+        text = message("“{one}” runs {gap} into itself" if gap < 0.0 else "“{one}” comes within {gap} of itself", **names)
     else:
-        text = say("“{one}” runs {gap} into “{two}”" if gap < 0.0 else "“{one}” and “{two}” come within {gap}", **names)
+        text = message("“{one}” runs {gap} into “{two}”" if gap < 0.0 else "“{one}” and “{two}” come within {gap}", **names)
     cure: Sentence | None = None
     changes: tuple[Change, ...] = ()
     if state != HOLDS:
-        cure = say("Roll one of them out of the way, then let the program make its end meet again")
+        cure = message("Roll one of them out of the way, then let the program make its end meet again")
         if one.key.startswith(PRIMARY) and two.key.startswith(PRIMARY):
-            cure = say("Let the program lay all primaries anew, clear of each other")
+            cure = message("Let the program lay all primaries anew, clear of each other")
             changes = (Change("build-primaries", 0.0),)
     yield Verdict("apart", "Tubes clear of each other", state, APART.margin(gap), text, cure, changes, f"space:{one.key}", APART.basis)
 
@@ -272,7 +274,7 @@ def _radii(found: _Found) -> Iterator[Verdict]:
     primary = line.key.startswith(PRIMARY)
     about = f"space:{line.key}" if primary else f"piece:{s.id}"
     asked = math.ceil(least * s.outside * 1000.0) / 1000.0
-    text = say(
+    text = message(
         "“{run}” bends at {radius}, {ratio} of its outside diameter; {least} can be had",
         run=found.name(line),
         radius=Figure(s.radius, "length", f"={place_of(line)}.{s.id}.radius"),
@@ -285,7 +287,7 @@ def _radii(found: _Found) -> Iterator[Verdict]:
         state,
         ratio / least - 1.0,
         text,
-        say("A radius of {radius}", radius=Figure(asked, "length")) if state != HOLDS else None,
+        message("A radius of {radius}", radius=Figure(asked, "length")) if state != HOLDS else None,
         (Change(f"piece:{s.id}:radius", asked),) if state != HOLDS else (),
         about,
         TIGHT_BEND.basis,
@@ -332,13 +334,15 @@ def _torch(found: _Found) -> Iterator[Verdict]:
         "Seams that a torch reaches",
         state,
         None,
-        say(
+        message(
             "{share} of a seam of “{run}” is out of reach once all are tacked; {count} seams are hidden by more than a quarter",
             share=Figure(share, "ratio", f"seam:{part.segment.id}"),
             run=found.name(one),
             count=str(shut),
         ),
-        say("Tack all, take them off the fixture one by one and weld those first, as the cut list orders them") if state != HOLDS else None,
+        message("Tack all, take them off the fixture one by one and weld those first, as the cut list orders them")
+        if state != HOLDS
+        else None,
         (),
         f"space:{one.key}",
         TORCH_SHARE.basis,
@@ -379,21 +383,21 @@ def place_of(line: Line) -> str:
 
 def _short(found: _Found, line: Line, piece: str, wanted: float, there: float, side: str) -> Verdict:
     primary = line.key.startswith(PRIMARY)
-    what = say("the slip joint") if side == "slip" else say("the clamp")
+    what = message("the slip joint") if side == "slip" else message("the clamp")
     figures: dict[str, Filling] = {"run": found.name(line), "wanted": Figure(wanted, "length"), "what": what}
     change = Change(f"straight-{'before' if side == 'behind' else 'behind'}:{piece}", wanted)
-    text = say("“{run}” has no straight tube at {what}, {wanted} are wanted", **figures)
+    text = message("“{run}” has no straight tube at {what}, {wanted} are wanted", **figures)
     if there > 0.0:
         change = Change(f"piece:{piece}:length", wanted)
         figures["there"] = Figure(there, "length", f"={place_of(line)}.{piece}.length")
-        text = say("“{run}” has {there} of straight tube at {what}, {wanted} are wanted", **figures)
+        text = message("“{run}” has {there} of straight tube at {what}, {wanted} are wanted", **figures)
     return Verdict(
         "grip",
         "Straight tube for joints",
         JOINT_STRAIGHT.state(there / wanted - 1.0),
         there / wanted - 1.0,
         text,
-        say("A straight of {wanted} there: a bend with a leg has it", wanted=figures["wanted"]),
+        message("A straight of {wanted} there: a bend with a leg has it", wanted=figures["wanted"]),
         (change,),
         f"space:{line.key}" if primary else f"piece:{piece}",
         JOINT_STRAIGHT.basis,
@@ -410,12 +414,12 @@ def _drain(found: _Found) -> Iterator[Verdict]:
         "Oil drain downward",
         state,
         DRAIN.margin(off_down),
-        say(
+        message(
             "The drain is {angle} from straight down, the shaft {level} from level",
             angle=Figure(off_down, "angle", "=space.turbo.drain"),
             level=Figure(level, "angle", "=space.turbo.shaft"),
         ),
-        say("Turn the centre section on its housings until the drain points down, within 35°") if state != HOLDS else None,
+        message("Turn the centre section on its housings until the drain points down, within 35°") if state != HOLDS else None,
         (),
         "space:turbo",
         DRAIN.basis,
@@ -440,13 +444,13 @@ def _pairs(found: _Found) -> Iterator[Verdict]:
         "Pairs of a twin scroll",
         state,
         None,
-        say(
+        message(
             "{one} in one scroll, {two} in the other: the nearest fire {way} of crank apart",
             one=names[0],
             two=names[1],
             way=Figure(math.radians(min(ways)), "angle", "=space.head.order"),
         ),
-        say("Pair cylinders that fire {way} apart", way=Figure(math.radians(best), "angle")) if state != HOLDS else None,
+        message("Pair cylinders that fire {way} apart", way=Figure(math.radians(best), "angle")) if state != HOLDS else None,
         (),
         "space",
         "N. Watson, M. S. Janota, Turbocharging the Internal Combustion Engine, 1982, ch. 7: pulses are kept apart",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import Figure, say
+from zarvik.core.common.sentences import Figure, message
 from zarvik.core.connections.rules import risk
 from zarvik.core.leak_test.leaks import equivalent_hole, hole_flow
 from zarvik.core.limits.limits import HOLDS, LEAK, TIGHT
@@ -23,12 +23,12 @@ def check(case: Case) -> list[Verdict]:
                 "Leak test",
                 TIGHT,
                 None,
-                say(
+                message(
                     "It fell from {start} to {end}: a test falls, and ends over nothing",
                     start=Figure(test.start, "pressure_gauge", "=leak_test.start"),
                     end=Figure(test.end, "pressure_gauge", "=leak_test.end"),
                 ),
-                say("Note what the gauge said at both ends, before it is empty"),
+                message("Note what the gauge said at both ends, before it is empty"),
                 (),
                 "register:leak",
                 "Geometry",
@@ -40,20 +40,20 @@ def check(case: Case) -> list[Verdict]:
     share = hole_flow(hole, boost.pressure, boost.temperature, ambient) / case.target.air
     state = LEAK.state(share)
     where = sorted((x for x in build.register if risk(x) > 0.0), key=lambda x: -risk(x))[:3]
-    look = say(", look first at {names}", names=", ".join(f"“{x.name}”" for x in where)) if where and state != HOLDS else say("")
+    look = message(", look first at {names}", names=", ".join(f"“{x.name}”" for x in where)) if where and state != HOLDS else message("")
     return [
         Verdict(
             "leak",
             "Leak test",
             state,
             LEAK.margin(share),
-            say(
+            message(
                 "All that leaks is one hole of {hole}: {share} of the air at full boost{look}",
                 hole=Figure(hole, "length", "leak_hole"),
                 share=Figure(share, "ratio", "leak_share", case.target.speed),
                 look=look,
             ),
-            None if state == HOLDS else say("Soap and a regulated, low pressure; ends held, stand aside, never oxygen"),
+            None if state == HOLDS else message("Soap and a regulated, low pressure; ends held, stand aside, never oxygen"),
             (),
             "register:leak",
             LEAK.basis,

@@ -6,7 +6,7 @@ from zarvik.core.airpath.point import Stretch
 from zarvik.core.airpath.stations import EXHAUST, SECTIONS
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.ducts.element import Element
 from zarvik.core.limits.limits import HOLDS, MATERIALS
 
@@ -40,16 +40,16 @@ def check(case: Case) -> list[Verdict]:
             "Materials in the heat",
             state,
             margin,
-            say(
+            message(
                 "“{name}” sees {wall} at {speed}; {material} stands {good} for long, {most} at the most",
                 name=element.name or element.id,
                 wall=Figure(wall, "temperature", sheet, at),
                 speed=revs(at),
-                material=say(limit.title),
+                material=message(limit.title),
                 good=Figure(limit.good, "temperature"),
                 most=Figure(limit.most, "temperature"),
             ),
-            None if state == HOLDS else say("Another material for “{name}”", name=element.name or element.id),
+            None if state == HOLDS else message("Another material for “{name}”", name=element.name or element.id),
             (),
             f"piece:{element.id}",
             "Common practice, no source",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import HOLDS, LEAN
 
 MISFIRES = 1.4  # lambda from which on a spark does not light the charge any more; common practice, no source
@@ -21,11 +21,11 @@ def check(case: Case) -> list[Verdict]:
     state = LEAN.state(point.mixture)
     figures = {"mixture": Figure(point.mixture, "factor", "lambda", point.speed), "speed": revs(point.speed)}
     if point.mixture > MISFIRES:
-        text = say("Lambda {mixture} at {speed}: so lean it misfires", **figures)
+        text = message("Lambda {mixture} at {speed}: so lean it misfires", **figures)
     elif state != HOLDS:
-        text = say("Lambda {mixture} at {speed}: at full load that melts pistons. Usual is 0.75 to 0.88", **figures)
+        text = message("Lambda {mixture} at {speed}: at full load that melts pistons. Usual is 0.75 to 0.88", **figures)
     else:
-        text = say("Lambda {mixture} at {speed}", **figures)
-    cure = None if state == HOLDS else say("A lambda of {rich} at full load", rich=f"{SAFE:.2f}")
+        text = message("Lambda {mixture} at {speed}", **figures)
+    cure = None if state == HOLDS else message("A lambda of {rich} at full load", rich=f"{SAFE:.2f}")
     changes = () if state == HOLDS or engine.mixture else (Change("engine.full_load_lambda", SAFE),)
     return [Verdict("lean", "Mixture at full load", state, LEAN.margin(point.mixture), text, cure, changes, "engine", LEAN.basis)]

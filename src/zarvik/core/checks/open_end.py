@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.airpath.stations import EXHAUST
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import say
+from zarvik.core.common.sentences import message
 from zarvik.core.limits.limits import TIGHT
 
 
@@ -21,13 +21,13 @@ def check(case: Case) -> list[Verdict]:
             "End of the exhaust",
             TIGHT,
             None,
-            say(
+            message(
                 "“{name}” is the last piece, and it has no mouth: the head of the stream that leaves is not counted"
                 if run
                 else "There is no exhaust behind the turbine: nothing it would cost is counted",
                 name=name,
             ),
-            say("Add a mouth as the last piece of the exhaust"),
+            message("Add a mouth as the last piece of the exhaust"),
             (),
             f"piece:{run[-1].id}" if run else "pipes",
             "The stream leaves at the pressure of the open air: NACA Report 1135",

@@ -7,7 +7,7 @@ import math
 from zarvik.core.airpath.stations import HOT_PIPE, INTAKE
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import Figure, say
+from zarvik.core.common.sentences import Figure, message
 from zarvik.core.limits.limits import HOLDS, OPENING
 from zarvik.core.stock import sizes
 
@@ -37,7 +37,7 @@ def check(case: Case) -> list[Verdict]:
             "Openings of the compressor",
             state,
             OPENING.margin(share),
-            say(
+            message(
                 "The pipes are as wide as the compressor's own openings, about {inlet} in and {outlet} out"
                 if state == HOLDS
                 else "“{name}” is {bore} wide just before a compressor whose own opening is about {own}"
@@ -50,7 +50,7 @@ def check(case: Case) -> list[Verdict]:
                 inlet=Figure(inducer, "length"),
                 outlet=Figure(outlet, "length"),
             ),
-            None if state == HOLDS else say("Widen “{name}” to the opening it meets", name=name),
+            None if state == HOLDS else message("Widen “{name}” to the opening it meets", name=name),
             (),
             f"piece:{element.id}",
             OPENING.basis,

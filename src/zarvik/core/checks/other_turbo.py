@@ -9,7 +9,7 @@ from zarvik.core.airpath.air_path import Turbo
 from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change
-from zarvik.core.common.sentences import Figure, Sentence, say
+from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.compressor.surge import judged_margin
 from zarvik.core.limits.limits import CHOKE, WHEEL_SPEED
 
@@ -40,11 +40,11 @@ def other(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         if rooms[1] >= CHOKE.good and rooms[2] >= WHEEL_SPEED.good and (best is None or rooms[0] > best[0]):
             best = (rooms[0], turbo, rooms)
     if best is None:
-        return say("None of the candidates has the room: look for a larger compressor"), ()
+        return message("None of the candidates has the room: look for a larger compressor"), ()
     _, turbo, rooms = best
     price = "its surge margin is {surge}" if rooms[0] >= 0 else "it surges at low speed ({surge})"
     return (
-        say(
+        message(
             "Take “{name}”: {choke} before choke; ",
             price,
             name=turbo.name,

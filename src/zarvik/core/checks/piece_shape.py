@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import say
+from zarvik.core.common.sentences import message
 from zarvik.core.limits.limits import TIGHT
 
 
@@ -13,7 +13,15 @@ def check(case: Case) -> list[Verdict]:
     noted = [(e, note) for e in case.build.elements for note in e.notes]
     return [
         Verdict(
-            f"note-{element.id}", "Shape of a piece", TIGHT, None, note, say("Make it longer"), (), f"piece:{element.id}", element.source
+            f"note-{element.id}",
+            "Shape of a piece",
+            TIGHT,
+            None,
+            note,
+            message("Make it longer"),
+            (),
+            f"piece:{element.id}",
+            element.source,
         )
         for element, note in noted
     ]

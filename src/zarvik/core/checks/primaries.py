@@ -6,7 +6,7 @@ from zarvik.core.airpath.stations import MANIFOLD
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.velocity import CHOKES
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import Figure, say
+from zarvik.core.common.sentences import Figure, message
 from zarvik.core.layout.placement import PRIMARY
 from zarvik.core.limits.limits import FAILS, MANIFOLD_MACH, TIGHT
 
@@ -23,13 +23,13 @@ def check(case: Case) -> list[Verdict]:
                     "Primaries and cylinders",
                     FAILS,
                     None,
-                    say(
+                    message(
                         "“{name}” has {pipes} pipes for {cylinders} cylinders",
                         name=element.name or element.id,
                         pipes=str(pipes),
                         cylinders=str(cylinders),
                     ),
-                    say("One pipe a cylinder, or one for two that share a port"),
+                    message("One pipe a cylinder, or one for two that share a port"),
                     (),
                     f"piece:{element.id}",
                     "Common practice, no source",
@@ -55,11 +55,11 @@ def _narrowest(case: Case) -> list[Verdict]:
     if narrow >= SAME * bore or mach <= MANIFOLD_MACH.good:
         return []
     state = FAILS if mach >= CHOKES else MANIFOLD_MACH.state(mach)
-    text = say("The primary of cylinder {cylinder} narrows to {bore}: ", cylinder=str(primary.cylinder), bore=Figure(narrow, "length"))
+    text = message("The primary of cylinder {cylinder} narrows to {bore}: ", cylinder=str(primary.cylinder), bore=Figure(narrow, "length"))
     told = (
-        say("it chokes there, and the cylinder runs hot and weak")
+        message("it chokes there, and the cylinder runs hot and weak")
         if mach >= CHOKES
-        else say("Mach {mach} there; up to {good} is comfortable", mach=Figure(mach, "factor"), good=f"{MANIFOLD_MACH.good:.2g}")
+        else message("Mach {mach} there; up to {good} is comfortable", mach=Figure(mach, "factor"), good=f"{MANIFOLD_MACH.good:.2g}")
     )
     return [
         Verdict(
@@ -67,8 +67,8 @@ def _narrowest(case: Case) -> list[Verdict]:
             "Narrowest of the primaries",
             state,
             MANIFOLD_MACH.margin(min(mach, 1.0)),
-            say("{text}{told}", text=text, told=told),
-            say("Make this piece as wide as its neighbours"),
+            message("{text}{told}", text=text, told=told),
+            message("Make this piece as wide as its neighbours"),
             (),
             f"space:{PRIMARY}{primary.id}",
             MANIFOLD_MACH.basis,
@@ -94,12 +94,12 @@ def _order(case: Case) -> list[Verdict]:
             "Firing order",
             TIGHT,
             None,
-            say(
+            message(
                 "It names {named} cylinders, and there are {cylinders}: the usual order stands in",
                 named=str(len(space.order)),
                 cylinders=str(cylinders),
             ),
-            say("Write the order as it is cast on the engine or stands in its book"),
+            message("Write the order as it is cast on the engine or stands in its book"),
             (),
             "space",
             "Common practice, no source",

@@ -7,7 +7,7 @@ import math
 from collections.abc import Iterator
 
 from zarvik.core.checks.verdict import Change
-from zarvik.core.common.sentences import Figure, Sentence, say
+from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.engine.belt import TOOTH_PITCH, TOOTHED
 from zarvik.core.engine.blower import Blower
 from zarvik.core.stock.sizes import PULLEY_STEP, PULLEYS, TEETH, pulley_ratio
@@ -31,7 +31,7 @@ def _others(blower: Blower, *, smaller: bool) -> Iterator[tuple[Blower, Sentence
             ratio = round(first + (step if smaller else 1 - step) * PULLEY_STEP, 4)
             if ratio <= 0.3 or (ratio - blower.ratio) * (1 if smaller else -1) <= 0.0:
                 continue
-            words = say(
+            words = message(
                 "A smaller pulley on the blower: {ratio} turns for one of the crank instead of {now}"
                 if smaller
                 else "A larger pulley on the blower: {ratio} turns for one of the crank instead of {now}; it moves less air at every speed",
@@ -49,8 +49,12 @@ def _others(blower: Blower, *, smaller: bool) -> Iterator[tuple[Blower, Sentence
         other = dataclasses.replace(belt, blower=size)
         changed = dataclasses.replace(blower, belt=other, ratio=other.ratio)
         if teeth:
-            words = say("{teeth} teeth on the blower instead of {now}", teeth=str(teeth), now=f"{belt.blower * math.pi / TOOTH_PITCH:.0f}")
+            words = message(
+                "{teeth} teeth on the blower instead of {now}", teeth=str(teeth), now=f"{belt.blower * math.pi / TOOTH_PITCH:.0f}"
+            )
             yield changed, words, Change("blower.teeth", float(teeth))
         else:
-            words = say("A pulley of {size} on the blower instead of {now}", size=Figure(size, "length"), now=Figure(belt.blower, "length"))
+            words = message(
+                "A pulley of {size} on the blower instead of {now}", size=Figure(size, "length"), now=Figure(belt.blower, "length")
+            )
             yield changed, words, Change("blower.pulley", size)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.common.method import Method
-from zarvik.core.common.sentences import revs, say
+from zarvik.core.common.sentences import message, revs
 from zarvik.core.limits.limits import TIGHT
 from zarvik.core.relations import table
 
@@ -37,12 +37,12 @@ def check(case: Case) -> list[Verdict]:
             "Relations in their range",
             TIGHT,
             None,
-            say(
+            message(
                 "{title} at {speed}: {name} is {value}, the relation is known from {low} to {high}; what rests on it is less sure",
                 " (and {more} more)" if len(found) > 1 else "",
-                title=say(method.title),
+                title=message(method.title),
                 speed=revs(point.speed),
-                name=say(WORDS[name]),
+                name=message(WORDS[name]),
                 value=f"{value:.3g}",
                 low=f"{low:.3g}",
                 high=f"{high:.3g}",

@@ -7,7 +7,7 @@ from zarvik.core.budget.bill import bill, by_key, cost
 from zarvik.core.budget.resources import Resources
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import Figure, Filling, say
+from zarvik.core.common.sentences import Figure, Filling, message
 from zarvik.core.limits.limits import BUDGET, HOLDS, MOUTH_SPEED, TIGHT, WEEKS
 
 
@@ -30,7 +30,7 @@ def _means(case: Case) -> list[Verdict]:
     if means.budget > 0.0:
         margin = 1.0 - total.money / means.budget
         dearest = list(by_key(items).items())[:2]
-        more: dict[str, Filling] = {f"part{n}": say(title) for n, (_, (title, _)) in enumerate(dearest)}
+        more: dict[str, Filling] = {f"part{n}": message(title) for n, (_, (title, _)) in enumerate(dearest)}
         more |= {f"sum{n}": Figure(c.money, "money", f"=ask.{key}") for n, (key, (_, c)) in enumerate(dearest)}
         one = "; dearest: {part0} {sum0}" if dearest else ""
         two = ", {part1} {sum1}" if len(dearest) > 1 else ""
@@ -40,7 +40,7 @@ def _means(case: Case) -> list[Verdict]:
                 "Money",
                 BUDGET.state(margin),
                 margin,
-                say(
+                message(
                     "{money} of {budget}",
                     one,
                     two,
@@ -62,7 +62,7 @@ def _means(case: Case) -> list[Verdict]:
                 "Time",
                 WEEKS.state(margin),
                 margin,
-                say(
+                message(
                     "{weeks} of {most}: {days} for what comes last",
                     (", {what}" if longest is not None else ""),
                     ", then {hours} of work",
@@ -70,7 +70,7 @@ def _means(case: Case) -> list[Verdict]:
                     most=Figure(means.weeks, "weeks", "=ask.weeks"),
                     days=Figure(total.days, "days", "bill_days"),
                     hours=Figure(total.hours, "work", "bill_hours"),
-                    **({"what": say(longest.title)} if longest is not None else {}),
+                    **({"what": message(longest.title)} if longest is not None else {}),
                 ),
                 about="means",
                 basis=WEEKS.basis,
@@ -90,7 +90,7 @@ def _turbo_money(means: Resources, money: float) -> Verdict:
         "Money for the turbo",
         TIGHT if over and state == HOLDS else state,
         margin,
-        say(
+        message(
             "{money} of {budget}",
             ", and for the whole build there are {whole}" if over else "",
             money=Figure(money, "money", "=ask.turbo"),
@@ -117,12 +117,12 @@ def _mouth(case: Case) -> list[Verdict]:
             "Noise of the flow",
             MOUTH_SPEED.state(margin),
             margin,
-            say(
+            message(
                 "{speed} at the mouth at full power, of {most}",
                 speed=Figure(speed, "velocity", f"velocity:{last[-1].id}"),
                 most=Figure(most, "velocity", "=ask.mouth_speed"),
             ),
-            say("A larger bore behind the last silencer") if MOUTH_SPEED.state(margin) != "holds" else None,
+            message("A larger bore behind the last silencer") if MOUTH_SPEED.state(margin) != "holds" else None,
             about="pipes",
             basis=MOUTH_SPEED.basis,
         )

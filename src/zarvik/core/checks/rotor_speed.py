@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.pulley import slower
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import HOLDS, ROTOR_SPEED
 
 
@@ -23,7 +23,7 @@ def check(case: Case) -> list[Verdict]:
         for other, words, change in slower(blower):
             if other.ratio <= wanted * 1.0001:
                 return words, (change,)
-        return say("A larger blower that turns slower"), ()
+        return message("A larger blower that turns slower"), ()
 
     cure, changes = (None, ()) if state == HOLDS else turned()
     return [
@@ -32,7 +32,7 @@ def check(case: Case) -> list[Verdict]:
             "Blower speed",
             state,
             margin,
-            say(
+            message(
                 "{turning} of {maximum} at {speed}",
                 turning=Figure(point.turbo.real_speed, "rotation", "wheel_speed", point.speed),
                 maximum=Figure(blower.maximum_speed, "rotation", "=blower.rotor_limit"),

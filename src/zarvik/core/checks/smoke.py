@@ -6,7 +6,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.airpath.solution import Solver
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.engine.engine import FUEL_DENSITY
 from zarvik.core.limits.limits import HOLDS, SMOKE
 
@@ -27,8 +27,8 @@ def check(case: Case) -> list[Verdict]:
             "Smoke",
             state,
             SMOKE.margin(least),
-            say("Lambda {least} at full load; below {limit} a diesel smokes", least=f"{least:.2f}", limit=f"{SMOKE.most:.2f}"),
-            None if state == HOLDS else say("Less fuel, or more air"),
+            message("Lambda {least} at full load; below {limit} a diesel smokes", least=f"{least:.2f}", limit=f"{SMOKE.most:.2f}"),
+            None if state == HOLDS else message("Less fuel, or more air"),
             (),
             "engine",
             SMOKE.basis,
@@ -70,10 +70,10 @@ def _by_quantity(case: Case) -> list[Verdict]:
     def less() -> tuple[Sentence | None, tuple[Change, ...]]:
         good = solver.lambda_of(case.target) >= SMOKE.good
         if good and engine.leanest < SMOKE.good:
-            return say("A boost-compensated limiter: the pump holds fuel back until there is air for it"), (
+            return message("A boost-compensated limiter: the pump holds fuel back until there is air for it"), (
                 Change("engine.limiter", "boost"),
             )
-        return say("Turn the pump down, or more air: a smaller housing below, a larger turbo above"), ()
+        return message("Turn the pump down, or more air: a smaller housing below, a larger turbo above"), ()
 
     cure, changes = case.cure("smoke", state, less)
     return [
@@ -82,11 +82,11 @@ def _by_quantity(case: Case) -> list[Verdict]:
             "Smoke",
             state,
             SMOKE.margin(least),
-            say(
+            message(
                 "Lambda {least} at {speed}: {seen}. The pump gives {given}; up to {clean} would be clean there",
                 least=Figure(least, "factor", "lambda", worst.speed),
                 speed=revs(worst.speed),
-                seen=say(_seen(least)),
+                seen=message(_seen(least)),
                 given=Figure(given, "injection"),
                 clean=Figure(clean, "injection"),
             ),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
 from zarvik.core.checks.wheel_of_each_turbo import too_large
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import FAILS, HOLDS, THRESHOLD, TIGHT
 
 HELD = 10.0  # rev/min of band below which the control decides, not the turbo
@@ -25,18 +25,18 @@ def check(case: Case) -> list[Verdict]:
                 "Boost threshold",
                 FAILS,
                 -1.0,
-                say(
+                message(
                     "The turbine never gives {wanted}: {boost} at most, at {speed}",
                     wanted=Figure(case.build.boost.full, "pressure_gauge", "=brief.target_boost"),
                     boost=Figure(best.boost, "pressure_gauge", "boost", best.speed),
                     speed=revs(best.speed),
                 ),
-                say(
+                message(
                     "More fuel first: at lambda {mixture} the exhaust has too little in it",
                     mixture=Figure(best.mixture, "factor", "lambda", best.speed),
                 )
                 if case.build.engine.delivery and best.mixture > 1.5
-                else too_large(case) or say("A smaller housing, a smaller turbine, or less boost"),
+                else too_large(case) or message("A smaller housing, a smaller turbine, or less boost"),
                 (),
                 "turbine",
                 "Solved from low speed upward",
@@ -61,7 +61,7 @@ def check(case: Case) -> list[Verdict]:
             "own_early": Figure(soon, "rotation", "threshold_own_early"),
             "own_late": Figure(slow, "rotation", "threshold_own_late"),
         }
-    text = say(
+    text = message(
         "Full boost from {middle}, as the control lets it in, wanted from {wish}. The turbo by itself could from {own}"
         if late - early < HELD and case.hasty
         else "Full boost from {middle}, as the control lets it in, wanted from {wish}. The turbo by itself could from {own} ({own_early} "
@@ -81,6 +81,6 @@ def check(case: Case) -> list[Verdict]:
     cure = (
         None
         if state == HOLDS
-        else too_large(case) or say("A smaller housing wakes it earlier and costs back-pressure above; wrapped primaries help")
+        else too_large(case) or message("A smaller housing wakes it earlier and costs back-pressure above; wrapped primaries help")
     )
     return [Verdict("spool", "Boost threshold", state, margin, text, cure, (), "turbine", THRESHOLD.basis)]

@@ -6,7 +6,7 @@ from itertools import pairwise
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, say
+from zarvik.core.common.sentences import Figure, message
 from zarvik.core.layout.placement import PRIMARY
 from zarvik.core.limits.limits import HOLDS, STEP, TIGHT
 
@@ -30,7 +30,7 @@ def check(case: Case) -> list[Verdict]:
                 "Ends that meet",
                 HOLDS,
                 None,
-                say("All bores meet within {step}", step=Figure(STEP.good, "length")),
+                message("All bores meet within {step}", step=Figure(STEP.good, "length")),
                 about="pipes",
                 basis=STEP.basis,
             )
@@ -43,14 +43,14 @@ def check(case: Case) -> list[Verdict]:
             "Ends that meet",
             TIGHT,
             None,
-            say(
+            message(
                 "{count} joint(s) step: “{one}” ends at {a}, “{two}” begins at {b}; that step's loss is not in the sum",
                 count=str(len(found)),
                 a=Figure(one.diameter_out, "length", f"=piece:{one.id}"),
                 b=Figure(two.diameter_in, "length", f"=piece:{two.id}"),
                 **names,
             ),
-            say("Put a reducer between “{one}” and “{two}”, or make their bores equal", **names),
+            message("Put a reducer between “{one}” and “{two}”, or make their bores equal", **names),
             (Change(f"insert-reducer:{two.id}", 0.0),),
             f"piece:{two.id}",
             STEP.basis,
@@ -76,14 +76,14 @@ def _in_primaries(case: Case) -> list[Verdict]:
             "Ends that meet",
             TIGHT,
             None,
-            say(
+            message(
                 "{count} joint(s) of the primaries step: cylinder {cylinder} goes from {a} to {b}",
                 count=str(len(steps)),
                 cylinder=str(primary.cylinder),
                 a=Figure(one.bore_out, "length"),
                 b=Figure(two.bore_in, "length"),
             ),
-            say("Make the pieces of a primary of one tube"),
+            message("Make the pieces of a primary of one tube"),
             (),
             f"space:{PRIMARY}{primary.id}",
             STEP.basis,

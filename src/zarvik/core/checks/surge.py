@@ -9,7 +9,7 @@ import numpy as np
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict, nothing_to_judge
-from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.compressor.surge import NOTICED, judged_margin
 from zarvik.core.limits.limits import SURGE
 
@@ -40,7 +40,7 @@ def check(case: Case) -> list[Verdict]:
             "Surge",
             state,
             margin,
-            say(
+            message(
                 template,
                 ratio=Figure(point.turbo.ratio, "factor", "pressure_ratio", point.speed),
                 noticed=f"{NOTICED:.1f}",
@@ -86,7 +86,7 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
     if room(high) < SURGE.good:
         low, high = high, limit
         if room(high) < SURGE.good:
-            return say("A smaller compressor, or less boost: no engine speed keeps clear"), ()
+            return message("A smaller compressor, or less boost: no engine speed keeps clear"), ()
     while high - low > 40.0:
         middle = 0.5 * (low + high)
         if room(middle) >= SURGE.good:
@@ -94,7 +94,7 @@ def _later(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         else:
             low = middle
     start = -(-high // 50.0) * 50.0
-    return (say("Hold the boost back until {speed}", speed=Figure(start, "rotation")), (Change("boost.full_from", start),))
+    return (message("Hold the boost back until {speed}", speed=Figure(start, "rotation")), (Change("boost.full_from", start),))
 
 
 def _clear_from(case: Case) -> float:

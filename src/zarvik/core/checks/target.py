@@ -16,7 +16,7 @@ from zarvik.core.checks.smoke import injection
 from zarvik.core.checks.verdict import Change, Verdict
 from zarvik.core.checks.wheel_of_each_turbo import too_large
 from zarvik.core.common.constants import STANDARD_ATMOSPHERE
-from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import BOTTOM_END, FAILS, HOLDS, POWER, SMOKE, TIGHT
 
 RUNAWAY = "Only while the boost runs away"
@@ -60,7 +60,7 @@ def check(case: Case) -> list[Verdict]:
                 "Target power",
                 FAILS,
                 -1.0,
-                say("Not solved at {speed}: {reason}", speed=revs(target.speed), reason=point.closure.reason or ""),
+                message("Not solved at {speed}: {reason}", speed=revs(target.speed), reason=point.closure.reason or ""),
                 about="pipes",
                 basis="A point that does not close is no result",
             )
@@ -77,7 +77,7 @@ def check(case: Case) -> list[Verdict]:
     told = RESERVE if state != FAILS else MISSING if gain > 0.5 * missing else PART
     reason = told[cause]
     short = point.boost < NEARLY * point.wanted_boost - 1e3
-    text = say(
+    text = message(
         word,
         ": {power} of {wanted} at {speed}, on {boost} and {air} of air",
         ", where {asked} are asked for. " if short else ". ",
@@ -97,13 +97,13 @@ def check(case: Case) -> list[Verdict]:
         text = _little_fuel(case, word)
     cure, changes = case.cure("target", state, lambda: _more_fuel(case) if fuel else _more_boost(case))
     if beside:
-        cure, changes = say("A compressor that has this flow and pressure on its map"), ()
+        cure, changes = message("A compressor that has this flow and pressure on its map"), ()
         if beside == RUNAWAY:
-            cure = say("First a wastegate that holds the boost")
+            cure = message("First a wastegate that holds the boost")
         elif beside == KNOCKS:
-            cure = say("First what keeps it from knocking: less boost or compression, a cooler charge, more octane")
+            cure = message("First what keeps it from knocking: less boost or compression, a cooler charge, more octane")
         elif beside == MISFIRED:
-            cure = say("First a mixture that burns")
+            cure = message("First a mixture that burns")
     return [Verdict("target", "Target power", state, margin, text, cure, changes, "target", POWER.basis)]
 
 
@@ -114,7 +114,7 @@ def _little_fuel(case: Case, word: str) -> Sentence:
     """A pump that gives less than the air could burn."""
     point, target = case.target, case.build.target
     given = injection(case.solver, point)
-    return say(
+    return message(
         word,
         ": {power} of {wanted} at {speed}. The fuel is what is missing: the pump gives {given}, lambda is "
         "{mixture}; this air would burn {clean} clean",
@@ -144,7 +144,7 @@ def _more_fuel(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
         if point.power >= wanted:
             break
     if last is None:
-        return say("More air first: with more fuel it would smoke"), ()
+        return message("More air first: with more fuel it would smoke"), ()
     solver, point, factor = last
     limited = engine.leanest >= SMOKE.good
     words = "Turn the pump up to {volume} an injection: {power}, lambda {mixture}"
@@ -153,7 +153,7 @@ def _more_fuel(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
     if point.power < wanted:
         words += "; more than that smokes, more air comes first"
     return (
-        say(
+        message(
             words, volume=Figure(injection(solver, point), "injection"), power=Figure(point.power, "power"), mixture=f"{point.mixture:.2f}"
         ),
         (Change("engine.pump_by", factor), *(() if limited else (Change("engine.limiter", "boost"),))),
@@ -209,7 +209,7 @@ def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
     if made < NEARLY * high:
         return (
             too_large(case)
-            or say(
+            or message(
                 "More boost than {made} is not there at {speed}: a smaller housing or turbine, or a freer exhaust",
                 made=Figure(max(made, 0.0), "pressure_gauge"),
                 speed=revs(case.build.target.speed),
@@ -217,13 +217,13 @@ def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
             (),
         )
     if case.target.power >= case.build.target.power and most < wanted:
-        return say("The bottom end ({trusted}) leaves no boost for more of a reserve", trusted=Figure(limit, "pressure_gauge")), ()
+        return message("The bottom end ({trusted}) leaves no boost for more of a reserve", trusted=Figure(limit, "pressure_gauge")), ()
     if most >= case.build.target.power:
         wanted = min(wanted, most)
     if not most >= wanted:
         if high > low + 4.0 * STEP and most > 1.003 * case.target.power:
             return (
-                say(
+                message(
                     "Even {boost}, 7 % under what the bottom end is trusted to, gives only {power}: "
                     "cool the charge better, or breathe better",
                     boost=Figure(high, "pressure_gauge"),
@@ -232,7 +232,7 @@ def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
                 (),
             )
         return (
-            say(
+            message(
                 "The bottom end ({trusted}) leaves no room for more boost: cool the charge better, breathe better, or build the bottom end",
                 trusted=Figure(limit, "pressure_gauge"),
             ),
@@ -254,9 +254,9 @@ def _more_boost(case: Case) -> tuple[Sentence | None, tuple[Change, ...]]:
             break
     boost = round(-(-(high - 1.0) // STEP) * STEP)
     if _would_knock(case, boost):
-        return say("More boost would knock on this fuel: cool the charge better, take more octane, or breathe better"), ()
+        return message("More boost would knock on this fuel: cool the charge better, take more octane, or breathe better"), ()
     return (
-        say(
+        message(
             "Ask for {boost}: {power}, still under the {trusted} of the bottom end",
             boost=Figure(boost, "pressure_gauge"),
             power=Figure(case.power_with(boost), "power"),

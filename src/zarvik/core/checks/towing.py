@@ -6,7 +6,7 @@ import dataclasses
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Filling, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Filling, Sentence, message, revs
 from zarvik.core.limits.limits import BRAKE, FAILS, HOLDS
 from zarvik.core.vehicle.towing import asked_power, at_power, braking, engine_speed, hole_for, limit_of, most_back, other_gear
 
@@ -37,7 +37,7 @@ def _hill(case: Case) -> list[Verdict]:
                 "Train on its hill",
                 FAILS,
                 None,
-                say("In this gear {road} are {speed}, and the engine has no such speed", road=figures["road"], speed=figures["speed"]),
+                message("In this gear {road} are {speed}, and the engine has no such speed", road=figures["road"], speed=figures["speed"]),
                 *_another_gear(case, FAILS),
                 "engine",
                 limit.basis,
@@ -51,7 +51,7 @@ def _hill(case: Case) -> list[Verdict]:
                 "Train on its hill",
                 FAILS,
                 None,
-                say(
+                message(
                     "It asks for {power} at {speed}, and the engine does not make them there: it falls back",
                     **{n: figures[n] for n in ("power", "speed")},
                 ),
@@ -68,7 +68,7 @@ def _hill(case: Case) -> list[Verdict]:
             "Train on its hill",
             state,
             limit.margin(gas),
-            say(
+            message(
                 "{power} at {speed} for {road}: gas of {gas} before the turbine as long as the hill lasts",
                 gas=Figure(gas, "temperature", "tow_gas"),
                 **figures,
@@ -85,9 +85,9 @@ def _another_gear(case: Case, state: str) -> tuple[Sentence | None, tuple[Change
         train = case.build.train
         ratio = other_gear(case.solver, case.build.car, train, limit_of(case.build).good)
         if not ratio:
-            return say("Slower: no gear alone is enough at this speed"), ()
+            return message("Slower: no gear alone is enough at this speed"), ()
         speed = engine_speed(case.build.car, dataclasses.replace(train, gear=ratio))
-        return say("A gear near {ratio}: {speed} at the same road speed", ratio=f"{ratio:.2f}", speed=revs(speed)), (
+        return message("A gear near {ratio}: {speed} at the same road speed", ratio=f"{ratio:.2f}", speed=revs(speed)), (
             Change("tow.gear", ratio),
         )
 
@@ -110,14 +110,14 @@ def _brake(case: Case) -> list[Verdict]:
             "Exhaust brake",
             state,
             BRAKE.margin(found.pressure / most),
-            say(
+            message(
                 "Shut, {pressure} stand before it at {speed} and hold {power} back; the springs of the exhaust valves hold {most}",
                 pressure=Figure(found.pressure, "pressure_gauge", "brake_pressure"),
                 speed=revs(limit),
                 power=Figure(found.power, "power", "brake_power"),
                 most=Figure(most, "pressure_gauge", "brake_most"),
             ),
-            None if state == HOLDS else say("A hole of {size} in the butterfly", size=Figure(best, "length")),
+            None if state == HOLDS else message("A hole of {size} in the butterfly", size=Figure(best, "length")),
             () if state == HOLDS else (Change("tow.hole", round(best + 5e-5, 4)),),
             "engine",
             BRAKE.basis,

@@ -6,7 +6,7 @@ from zarvik.core.airpath.point import Point
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.materials import gas_before
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import BRICK, CARRIED, HOLDS
 from zarvik.core.manifold.load import Load, load_of
 from zarvik.core.stock.sizes import INDUCER_SHARE, openings
@@ -42,7 +42,7 @@ def _carried(case: Case) -> list[Verdict]:
                 "What carries the turbo",
                 HOLDS,
                 None,
-                say(
+                message(
                     "A brace carries it. The turbo grows {grows} away from the head: the brace has to let it, by a slot or a link",
                     grows=Figure(load.grows, "length", "turbo_grows", point.speed),
                 ),
@@ -59,7 +59,7 @@ def _carried(case: Case) -> list[Verdict]:
             "What carries the turbo",
             state,
             CARRIED.margin(share),
-            say(
+            message(
                 "The manifold alone carries about {mass}: shaken, {share} of what breaks pipes of {hot} within 1,000 h",
                 mass=Figure(load.mass, "mass", "turbo_mass"),
                 share=Figure(share, "ratio", "carried_share", point.speed),
@@ -67,7 +67,7 @@ def _carried(case: Case) -> list[Verdict]:
             ),
             None
             if state == HOLDS
-            else say("A brace from the turbo to block or gearbox, slotted along the manifold's growth, or thicker pipes"),
+            else message("A brace from the turbo to block or gearbox, slotted along the manifold's growth, or thicker pipes"),
             () if state == HOLDS else (Change("fittings.carried", "brace"),),
             "turbine",
             CARRIED.basis,
@@ -89,13 +89,13 @@ def _brick(case: Case) -> list[Verdict]:
                 "Catalyst in the heat",
                 state,
                 BRICK.margin(gas),
-                say(
+                message(
                     "“{name}” takes gas of {gas} at {speed}",
                     name=s.name or s.id,
                     gas=Figure(gas, "temperature", gas_before(case, s), point.speed),
                     speed=revs(point.speed),
                 ),
-                None if state == HOLDS else say("Farther down the exhaust, or a richer mixture at full load"),
+                None if state == HOLDS else message("Farther down the exhaust, or a richer mixture at full load"),
                 (),
                 f"piece:{s.id}",
                 BRICK.basis,

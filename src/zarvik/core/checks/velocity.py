@@ -8,7 +8,7 @@ from zarvik.core.airpath.point import Stretch
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.ducts.pieces import KINDS
 from zarvik.core.limits.limits import CHARGE_MACH, EXHAUST_MACH, HOLDS, INTAKE_MACH, MANIFOLD_MACH
 from zarvik.core.stock.sizes import tube_bore
@@ -54,7 +54,7 @@ def _fastest(case: Case, key: str, title: str, sections: tuple[str, ...]) -> lis
             title,
             state,
             limit.margin(fastest),
-            say(
+            message(
                 CHOKED[hot] if fastest > CHOKES else "Mach {mach} in “{name}” ({velocity}) at {speed}; up to {good} is comfortable",
                 mach=Figure(piece.mach, "factor", f"mach:{piece.id}", point.speed),
                 name=piece.name or piece.id,
@@ -103,7 +103,7 @@ def _wider(case: Case, pieces: list[Stretch], worst: Stretch, good: float) -> tu
     now = elements[worst.id].diameter
     rest = " and the rest of its bore" if len(changes) > 1 else ""
     return (
-        say(
+        message(
             "Widen “{name}”",
             rest,
             " from {now} to {bore}",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from zarvik.core.common.sentences import Sentence, say
+from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.limits.limits import OPEN, ORDER
 
 # What a verdict can be about, beside a piece.
@@ -53,4 +53,4 @@ def worst(verdicts: Iterable[Verdict]) -> list[Verdict]:
 
 def nothing_to_judge(key: str, title: str) -> Verdict:
     """The open verdict of a compressor that never comes under boost."""
-    return Verdict(key, title, OPEN, None, say("No solved point under boost to judge"), about="compressor")
+    return Verdict(key, title, OPEN, None, message("No solved point under boost to judge"), about="compressor")

@@ -7,7 +7,7 @@ import dataclasses
 from zarvik.core.airpath import slots as k
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.limits.limits import CREEP, FAILS, GATE, HOLDS, OPEN, RUNAWAY, TIGHT
 from zarvik.core.stock.sizes import LIFT_SHARE, gate_diameters
 
@@ -36,12 +36,12 @@ def _each(case: Case) -> list[Verdict]:
                 "A gate for each manifold",
                 FAILS,
                 None,
-                say(
+                message(
                     "{turbos} manifolds of their own, and {count} gate: the one without it runs away",
                     turbos=str(turbos),
                     count=str(valve.count),
                 ),
-                say("{turbos} gates", turbos=str(turbos)),
+                message("{turbos} gates", turbos=str(turbos)),
                 (Change("gate.count", float(turbos)),),
                 "gate",
                 "Common practice, no source",
@@ -54,8 +54,8 @@ def _each(case: Case) -> list[Verdict]:
                 "A gate for each scroll",
                 OPEN,
                 None,
-                say("Two scrolls and one gate to them: its branch has to leave both and keep them apart up to the valve"),
-                say("A divided branch, or a gate for each scroll"),
+                message("Two scrolls and one gate to them: its branch has to leave both and keep them apart up to the valve"),
+                message("A divided branch, or a gate for each scroll"),
                 (),
                 "gate",
                 "Common practice, no source",
@@ -83,13 +83,13 @@ def _branch(case: Case) -> list[Verdict]:
             "Pipes of the wastegate",
             TIGHT if room >= 0.0 else FAILS,
             room,
-            say(
+            message(
                 "The valve is {size} and its {name} {bore}: the pipe decides, the valve was bought for nothing",
                 size=size,
-                name=say(name),
+                name=message(name),
                 bore=Figure(bore, "length", f"=gate.{key}"),
             ),
-            say("Pipes of {size}", size=Figure(valve.diameter, "length")),
+            message("Pipes of {size}", size=Figure(valve.diameter, "length")),
             tuple(Change(f"gate.{k}", valve.diameter) for k, _, _ in narrow),
             "gate",
             "Heads in series: Miller 1990; common practice, no source",
@@ -101,7 +101,7 @@ def _held(case: Case) -> list[Verdict]:
     valve = case.build.gate
     points = [p for p in case.boosted if p.turbo.regime != "shut"]
     if not points:
-        return [Verdict("gate", "Wastegate", OPEN, None, say("It never has to open"), about="gate", basis=CREEP.basis)]
+        return [Verdict("gate", "Wastegate", OPEN, None, message("It never has to open"), about="gate", basis=CREEP.basis)]
     least = case.least
     hardest = max(points, key=lambda p: p.turbo.opening)
     creeping = [p for p in points if p.turbo.regime == "wide open"]
@@ -117,7 +117,7 @@ def _held(case: Case) -> list[Verdict]:
                 "Wastegate",
                 state,
                 margin,
-                say(
+                message(
                     "Wide open at {speed} and the boost still creeps to {boost}; the least that this gate can hold is {least}",
                     speed=revs(over.speed),
                     boost=Figure(over.boost, "pressure_gauge", "boost", over.speed),
@@ -138,7 +138,7 @@ def _held(case: Case) -> list[Verdict]:
             "Wastegate",
             state,
             margin,
-            say(
+            message(
                 "At most {opening} open, at {speed}, passing {part} of the gas; it could hold as little as {least}",
                 (" (two gates)" if valve.count > 1 else ""),
                 (". It blows into the open: loud, hot, and in many places not allowed on the road" if valve.to_air else ""),
@@ -167,7 +167,7 @@ def _no_gate(case: Case) -> Verdict:
         "Wastegate",
         state,
         min(margin, RUNAWAY.most) if state == FAILS else None,
-        say(
+        message(
             "There is no wastegate, and no state in which the boost stops"
             if lost
             else "There is no wastegate: the boost runs away to {boost} at {speed}, where {asked} are asked for"
@@ -195,7 +195,7 @@ def _larger(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         if (raw.states[raw.solved, k.OPENING] < 1.0 - GATE.good).all():
             narrow = [key for key, bore in (("branch", gate.branch), ("tube", gate.tube)) if 0.0 < bore < gate.diameter]
             return (
-                say("Pipes to and from it as wide as the valve, {size}", size=Figure(gate.diameter, "length")),
+                message("Pipes to and from it as wide as the valve, {size}", size=Figure(gate.diameter, "length")),
                 tuple(Change(f"gate.{key}", gate.diameter) for key in narrow),
             )
     for diameter in gate_diameters(gate.diameter + 5e-4):
@@ -218,7 +218,7 @@ def _larger(case: Case) -> tuple[Sentence, tuple[Change, ...]]:
         raw = case.solver.raw(case.raw.speed[::3], site=site)
         if other.area > old and (raw.states[raw.solved, k.OPENING] < 1.0 - GATE.good).all():
             return (
-                say("A valve of {diameter} that lifts {lift}", diameter=Figure(diameter, "length"), lift=Figure(other.lift, "length")),
+                message("A valve of {diameter} that lifts {lift}", diameter=Figure(diameter, "length"), lift=Figure(other.lift, "length")),
                 (Change("gate.diameter", diameter), Change("gate.lift", other.lift), *wider),
             )
-    return say("No single gate in reach holds it: a second one, or a larger turbine"), ()
+    return message("No single gate in reach holds it: a second one, or a larger turbine"), ()

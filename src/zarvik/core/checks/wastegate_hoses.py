@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.boost_control.held_boost import RUN_AWAY, gate_point_near, hoses
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Change, Verdict
-from zarvik.core.common.sentences import Figure, Filling, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Filling, Sentence, message, revs
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.core.wastegate.actuator import NONE, Actuator
 from zarvik.core.wastegate.hoses import (
@@ -51,15 +51,15 @@ GOOD = "Boost reaches the gate, nothing closes a loop, no end is open"
 
 def told(wrong: Wrong, actuator: Actuator) -> Sentence:
     """What is wrong with the hoses of an `actuator`, in a sentence."""
-    return say(_WORDS[wrong.kind], hoses=", ".join(wrong.letters), port=port_words(wrong.port, actuator.ports))
+    return message(_WORDS[wrong.kind], hoses=", ".join(wrong.letters), port=port_words(wrong.port, actuator.ports))
 
 
 def port_words(port: str, written: tuple[str, ...]) -> Sentence:
     """A port in words, with what is `written` beside it on a solenoid."""
     if port in ROLES:
         at = ROLES.index(port)
-        return say("solenoid, port {number}", number=written[at] if at < len(written) else "?")
-    return say(PORTS.get(port, "–"))
+        return message("solenoid, port {number}", number=written[at] if at < len(written) else "?")
+    return message(PORTS.get(port, "–"))
 
 
 def check(case: Case) -> list[Verdict]:
@@ -74,8 +74,8 @@ def check(case: Case) -> list[Verdict]:
                 "Hoses as they are",
                 OPEN,
                 None,
-                say("The hoses cannot be checked: nobody knows which ports of this solenoid are connected"),
-                say(BLOW),
+                message("The hoses cannot be checked: nobody knows which ports of this solenoid are connected"),
+                message(BLOW),
                 (),
                 "gate",
                 "Which ports air gets between",
@@ -107,10 +107,10 @@ def check(case: Case) -> list[Verdict]:
         first = told(found[0], actuator)
         more = [told(w, actuator) for w in found[1:3]]
         figures |= {"first": first} | {name: words for name, words in zip(("second", "third"), more, strict=False)}
-        text = say("{first}" + "".join(f". {{{name}}}" for name in ("second", "third")[: len(more)]), then, **figures)
-        cure, changes = say("Put them on as the plan shows"), _as_planned(actuator)
+        text = message("{first}" + "".join(f". {{{name}}}" for name in ("second", "third")[: len(more)]), then, **figures)
+        cure, changes = message("Put them on as the plan shows"), _as_planned(actuator)
     else:
-        text = say(GOOD, then, **figures)
+        text = message(GOOD, then, **figures)
         cure, changes = None, ()
     return [
         Verdict(

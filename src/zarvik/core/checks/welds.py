@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.verdict import Verdict
-from zarvik.core.common.sentences import Sentence, say
+from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.ducts.element import Element
 from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.core.materials.table import IN_A_SENTENCE
@@ -47,8 +47,12 @@ def check(case: Case) -> list[Verdict]:
     }[state]
     cure: Sentence | None = None
     if state != HOLDS:
-        cure = say("A coupler, a bolted flange or a V-band between them, or both of one metal")
-    text = say(
-        words, one=one.name or one.id, two=two.name or two.id, a=say(IN_A_SENTENCE[one.material]), b=say(IN_A_SENTENCE[two.material])
+        cure = message("A coupler, a bolted flange or a V-band between them, or both of one metal")
+    text = message(
+        words,
+        one=one.name or one.id,
+        two=two.name or two.id,
+        a=message(IN_A_SENTENCE[one.material]),
+        b=message(IN_A_SENTENCE[two.material]),
     )
     return [Verdict("weldable", "Metals that meet", state, None, text, cure, (), f"piece:{two.id}", "Common practice, no source")]

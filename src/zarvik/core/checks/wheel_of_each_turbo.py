@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from zarvik.core.checks.case import Case
-from zarvik.core.common.sentences import Figure, Sentence, say
+from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.stock.sizes import FLOW_OF_INDUCER, openings
 
 # Of the flow at which a compressor chokes, what full load takes; a wheel of which it takes less than the first is for
@@ -25,7 +25,7 @@ def too_large(case: Case) -> Sentence | None:
     flow = point.turbo.flow * max(wanted / plenum, 1.0)
     if flow >= LITTLE * choke:
         return None
-    return say(
+    return message(
         "Each of {count} turbos passes {flow} at full boost, and these wheels are for {most}: inducers of about {size} instead of {now}",
         count=str(build.turbo.count),
         flow=Figure(flow, "mass_flow"),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.other_turbo import other
 from zarvik.core.checks.verdict import Verdict, nothing_to_judge
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.limits.limits import WHEEL_SPEED
 
 
@@ -26,7 +26,7 @@ def check(case: Case) -> list[Verdict]:
             "Wheel speed",
             state,
             margin,
-            say(
+            message(
                 "{turning} of {maximum} at {speed}",
                 ("; overspeed can burst a wheel" if margin < WHEEL_SPEED.good else ""),
                 turning=Figure(point.turbo.speed, "rotation", "corrected_speed", point.speed),

@@ -53,7 +53,7 @@ class Sentence:
 Filling = Figure | str | Sentence
 
 
-def say(template: str, *more: str, **figures: Filling) -> Sentence:
+def message(template: str, *more: str, **figures: Filling) -> Sentence:
     """A sentence from its parts (an empty one is none) and what fills their places."""
     return Sentence(template, tuple(figures.items()), tuple(part for part in more if part))
 

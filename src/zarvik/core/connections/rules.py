@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from zarvik.core.common.identity_cache import IdentityCache, IdentityCacheEach
-from zarvik.core.common.sentences import Figure, Filling, Sentence, say
+from zarvik.core.common.sentences import Figure, Filling, Sentence, message
 from zarvik.core.connections import row as r
 from zarvik.core.connections.row import Row
 from zarvik.core.fluid_lines.pressure_hoses import SERVES
@@ -59,16 +59,18 @@ def unsafe_ports(row: Row) -> Iterator[Finding]:
             row.key,
             "undecided",
             OPEN,
-            say("“{name}” on {where} will see boost, and nobody has decided it", **_name(row)),
-            say("Plug, cap, weld it shut, or keep it with a check valve"),
+            message("“{name}” on {where} will see boost, and nobody has decided it", **_name(row)),
+            message("Plug, cap, weld it shut, or keep it with a check valve"),
         )
     elif row.decision == r.KEEP and row.served in VACUUM_USERS:
         yield Finding(
             row.key,
             "check_valve",
             FAILS,
-            say("“{name}” on {where} serves {served} and would send boost into it", served=say(VACUUM_USERS[row.served]), **_name(row)),
-            say("A check valve that opens towards the manifold; a brake booster keeps its own"),
+            message(
+                "“{name}” on {where} serves {served} and would send boost into it", served=message(VACUUM_USERS[row.served]), **_name(row)
+            ),
+            message("A check valve that opens towards the manifold; a brake booster keeps its own"),
         )
 
 
@@ -106,8 +108,8 @@ def braking(row: Row) -> Iterator[Finding]:
             row.key,
             "brake",
             FAILS,
-            say("“{name}” is the supply of the brake booster and is to be shut: the pedal would go hard", **_name(row)),
-            say("Keep it with its check valve, and a hose that stands hot vacuum; an inspector decides on brakes"),
+            message("“{name}” is the supply of the brake booster and is to be shut: the pedal would go hard", **_name(row)),
+            message("Keep it with its check valve, and a hose that stands hot vacuum; an inspector decides on brakes"),
         )
 
 
@@ -118,8 +120,8 @@ def breathing(row: Row) -> Iterator[Finding]:
             row.key,
             "breather",
             TIGHT,
-            say("“{name}” is shut: the crankcase has to breathe elsewhere", **_name(row)),
-            say("A hose before the compressor with a separator, or a can; into the open is not allowed on most roads"),
+            message("“{name}” is shut: the crankcase has to breathe elsewhere", **_name(row)),
+            message("A hose before the compressor with a separator, or a can; into the open is not allowed on most roads"),
         )
 
 
@@ -130,8 +132,8 @@ def asked_of_the_tuner(row: Row) -> Iterator[Finding]:
             row.key,
             "tuner",
             OPEN,
-            say("“{name}” is shut: who controls what it did?", **_name(row)),
-            say("Ask the tuner, and note the answer with the word tuner; emissions parts have their law"),
+            message("“{name}” is shut: who controls what it did?", **_name(row)),
+            message("Ask the tuner, and note the answer with the word tuner; emissions parts have their law"),
         )
 
 
@@ -143,8 +145,8 @@ def threads(row: Row) -> Iterator[Finding]:
             row.key,
             "thread",
             TIGHT,
-            say("“{name}”: nobody knows the thread {thread}", thread=row.thread, **_name(row)),
-            say("A thread of the list, or none"),
+            message("“{name}”: nobody knows the thread {thread}", thread=row.thread, **_name(row)),
+            message("A thread of the list, or none"),
         )
     if thread is None or row.wall <= 0.0 or row.kind not in (r.PORT, r.BUNG, r.SENSOR):
         return
@@ -155,14 +157,14 @@ def threads(row: Row) -> Iterator[Finding]:
             row.key,
             "wall",
             state,
-            say(
+            message(
                 "“{name}”: {thread} wants {needed} of metal, and {where} has {wall}",
                 thread=thread.title,
                 needed=Figure(needed, "length"),
                 wall=Figure(row.wall, "length"),
                 **_name(row),
             ),
-            say("Weld a boss on that is {high} higher, or a smaller thread", high=Figure(needed - row.wall, "length")),
+            message("Weld a boss on that is {high} higher, or a smaller thread", high=Figure(needed - row.wall, "length")),
             "Full threads: common practice; hand-tight length: ASME B1.20.1, ISO 7-1",
         )
 
@@ -178,51 +180,51 @@ def sealed(row: Row) -> Iterator[Finding]:
             row.key,
             "shreds",
             FAILS,
-            say(
+            message(
                 "“{name}” carries oil or fuel and is sealed with {what}: shreds of it block a bearing or an injector",
-                what=say(title),
+                what=message(title),
                 **_name(row),
             ),
-            say("A cone, an O-ring or a washer under a face; on a taper thread an anaerobic sealant, sparingly, off the first turns"),
+            message("A cone, an O-ring or a washer under a face; on a taper thread an anaerobic sealant, sparingly, off the first turns"),
         )
     elif thread is not None and flanks and not thread.taper:
         yield Finding(
             row.key,
             "seal",
             TIGHT,
-            say(
+            message(
                 "“{name}”: {thread} is parallel and seals under its head, not with {what}",
                 thread=thread.title,
-                what=say(title),
+                what=message(title),
                 **_name(row),
             ),
-            say("A washer or an O-ring on a flat face"),
+            message("A washer or an O-ring on a flat face"),
         )
     elif thread is not None and thread.taper and row.sealed in ("oring", "washer"):
         yield Finding(
             row.key,
             "seal",
             TIGHT,
-            say(
+            message(
                 "“{name}”: {thread} is taper and seals on its flanks: a washer under it keeps it from going in",
                 thread=thread.title,
                 **_name(row),
             ),
-            say("Tape or paste; no washer"),
+            message("Tape or paste; no washer"),
         )
     if row.temperature > stands:
         yield Finding(
             row.key,
             "seal_heat",
             FAILS,
-            say(
+            message(
                 "“{name}” sees {heat}, and {what} stands {stands}",
                 heat=Figure(row.temperature, "temperature"),
-                what=say(title),
+                what=message(title),
                 stands=Figure(stands, "temperature"),
                 **_name(row),
             ),
-            say("Dry with anti-seize on the exhaust; a copper washer up to 250 °C"),
+            message("Dry with anti-seize on the exhaust; a copper washer up to 250 °C"),
         )
 
 
@@ -234,12 +236,12 @@ def swirl(row: Row) -> Iterator[Finding]:
         row.key,
         "swirl",
         TIGHT,
-        say(
+        message(
             "“{name}” stands {gap} behind a bend or throttle: pressure and temperature swirl there",
             gap=Figure(row.behind, "length"),
             **_name(row),
         ),
-        say("{far} farther along a straight", far=Figure(NEAR_BEND * row.bore - row.behind, "length")),
+        message("{far} farther along a straight", far=Figure(NEAR_BEND * row.bore - row.behind, "length")),
     )
 
 
@@ -254,15 +256,15 @@ def clamped(row: Row) -> Iterator[Finding]:
             row.key,
             "end_force",
             FAILS if left < 0.0 else TIGHT,
-            say(
+            message(
                 "“{name}”: {force} N push it apart at {pressure}, and {clamp} holds {share} of that",
                 force=f"{row.pressure * 0.25 * math.pi * row.diameter**2:.0f}",
                 pressure=Figure(row.pressure, "pressure_gauge"),
-                clamp=say(clamp.title),
+                clamp=message(clamp.title),
                 share=Figure(max(left + 1.0, 0.0), "ratio"),
                 **_name(row),
             ),
-            say("A T-bolt clamp behind a bead, on a clean tube"),
+            message("A T-bolt clamp behind a bead, on a clean tube"),
             "Pressure times area against friction under the band (a rope round a drum)",
         )
     if not row.bead and row.pressure > 0.7e5:
@@ -270,8 +272,8 @@ def clamped(row: Row) -> Iterator[Finding]:
             row.key,
             "bead",
             TIGHT,
-            say("“{name}” has no bead and sees {pressure}", pressure=Figure(row.pressure, "pressure_gauge"), **_name(row)),
-            say("Roll a bead, or weld three short beads of wire round the end"),
+            message("“{name}” has no bead and sees {pressure}", pressure=Figure(row.pressure, "pressure_gauge"), **_name(row)),
+            message("Roll a bead, or weld three short beads of wire round the end"),
         )
 
 
@@ -284,21 +286,21 @@ def coupled(row: Row) -> Iterator[Finding]:
             row.key,
             "engaged",
             FAILS if row.engaged < 0.5 * ENGAGED else TIGHT,
-            say("“{name}”: {on} of hose on the tube", on=_entry(row, "engaged", row.engaged), **_name(row)),
-            say("{least} at the least, the clamp behind the bead, and as much again for the clamp", least=Figure(ENGAGED, "length")),
+            message("“{name}”: {on} of hose on the tube", on=_entry(row, "engaged", row.engaged), **_name(row)),
+            message("{least} at the least, the clamp behind the bead, and as much again for the clamp", least=Figure(ENGAGED, "length")),
         )
     if row.meets > 0.0 and abs(row.meets - row.diameter) > STRETCHED:
         yield Finding(
             row.key,
             "coupler",
             TIGHT,
-            say(
+            message(
                 "“{name}”: outsides of {one} and {other} in one hose",
                 one=Figure(row.diameter, "length"),
                 other=Figure(row.meets, "length"),
                 **_name(row),
             ),
-            say("A reducing coupler of these two sizes, or a cone: a straight one over the larger end slips and folds"),
+            message("A reducing coupler of these two sizes, or a cone: a straight one over the larger end slips and folds"),
         )
 
 
@@ -312,22 +314,22 @@ def hoses_in_heat(row: Row) -> Iterator[Finding]:
             row.key,
             "hose_heat",
             FAILS,
-            say(
+            message(
                 "“{name}” sees {gas}, and {material} stands {stands}",
                 gas=Figure(row.temperature, "temperature"),
                 material=row.material or "silicone",
                 stands=Figure(stands, "temperature"),
                 **_name(row),
             ),
-            say("Fluorinated or braided hose, or farther from the heat"),
+            message("Fluorinated or braided hose, or farther from the heat"),
         )
     if row.oily and not oil and row.side in (r.OIL, r.SUCTION):
         yield Finding(
             row.key,
             "hose_oil",
             TIGHT,
-            say("“{name}” of plain silicone sees oil: it swells and slips", **_name(row)),
-            say("A lining of fluorosilicone, or rubber for oil"),
+            message("“{name}” of plain silicone sees oil: it swells and slips", **_name(row)),
+            message("A lining of fluorosilicone, or rubber for oil"),
         )
 
 
@@ -343,15 +345,15 @@ def bolted(row: Row) -> Iterator[Finding]:
                 row.key,
                 "bores",
                 TIGHT,
-                say(
+                message(
                     "“{name}”: the bolts meet, the bores do not: {one} into {other}",
                     one=_entry(row, "bore", one.bore),
                     other=_entry(row, "other_bore", other.bore),
                     **_name(row),
                 ),
-                say("Blend the narrow one over {long}", long=Figure(easy_length(one, other), "length"))
+                message("Blend the narrow one over {long}", long=Figure(easy_length(one, other), "length"))
                 if narrow
-                else say(
+                else message(
                     "A cone of {long}, or leave it: a step that widens loses what stands under the flanges",
                     long=Figure(easy_length(one, other), "length"),
                 ),
@@ -359,7 +361,7 @@ def bolted(row: Row) -> Iterator[Finding]:
         return
     found = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=row.turns)
     free = plate(one, other, "steel" if row.side == r.EXHAUST else "aluminium", turned=True)
-    words = say(
+    words = message(
         "“{name}”: {a} bolts {across} apart and {b} bolts {beside} apart do not meet",
         a=str(one.count),
         b=str(other.count),
@@ -373,7 +375,7 @@ def bolted(row: Row) -> Iterator[Finding]:
             "pattern",
             TIGHT,
             words,
-            say(
+            message(
                 "A plate of {thick}: screws sunk to the one, threads for the other, {gap} of metal between them; and a gasket more",
                 thick=Figure(found.thick, "length"),
                 gap=Figure(found.gap, "length"),
@@ -386,7 +388,7 @@ def bolted(row: Row) -> Iterator[Finding]:
             "pattern",
             TIGHT,
             words,
-            say(
+            message(
                 "In one plate the holes run into each other, unless the part behind may be turned by {turn}: then a plate of {thick}",
                 turn=Figure(free.turn, "angle"),
                 thick=Figure(free.thick, "length"),
@@ -398,7 +400,9 @@ def bolted(row: Row) -> Iterator[Finding]:
             "pattern",
             FAILS,
             words,
-            say("No single plate takes both: two plates with a short pipe between them, or weld the hole pattern shut and drill it anew"),
+            message(
+                "No single plate takes both: two plates with a short pipe between them, or weld the hole pattern shut and drill it anew"
+            ),
         )
 
 
@@ -413,14 +417,14 @@ def layered(row: Row) -> Iterator[Finding]:
             row.key,
             "gasket_heat",
             FAILS,
-            say(
+            message(
                 "“{name}”: {stuff} stands {stands}, and the flange sees {heat}",
-                stuff=say(stuff.title),
+                stuff=message(stuff.title),
                 stands=Figure(stuff.stands, "temperature"),
                 heat=Figure(row.temperature, "temperature"),
                 **_name(row),
             ),
-            say("Steel of many layers on the hot side; on the cold side a phenolic spacer with a gasket on each face"),
+            message("Steel of many layers on the hot side; on the cold side a phenolic spacer with a gasket on each face"),
         )
     settling = next((x for x in row.layers if STUFFS[x.stuff].settles), None)
     if settling is not None and row.state == r.TORQUED:
@@ -428,8 +432,8 @@ def layered(row: Row) -> Iterator[Finding]:
             row.key,
             "settles",
             OPEN,
-            say("“{name}”: {stuff} settles under its bolts", stuff=say(STUFFS[settling.stuff].title), **_name(row)),
-            say("Torque it once more after the first heat, cold, then mark it tested"),
+            message("“{name}”: {stuff} settles under its bolts", stuff=message(STUFFS[settling.stuff].title), **_name(row)),
+            message("Torque it once more after the first heat, cold, then mark it tested"),
         )
 
 
@@ -441,14 +445,14 @@ def signalled(row: Row) -> Iterator[Finding]:
             row.key,
             "signal",
             TIGHT,
-            say(
+            message(
                 "“{name}” has {bore}, and {served} wants {least}",
                 bore=_entry(row, "bore", row.bore),
                 least=Figure(least, "length"),
-                served=say(SERVED[row.served]),
+                served=message(SERVED[row.served]),
                 **_name(row),
             ),
-            say("A hose of {least}, and no longer than it must be", least=Figure(least, "length")),
+            message("A hose of {least}, and no longer than it must be", least=Figure(least, "length")),
         )
 
 
@@ -462,12 +466,12 @@ def draining(row: Row) -> Iterator[Finding]:
             row.key,
             "drain_turn",
             DRAIN.state(off),
-            say(
+            message(
                 "“{name}” leaves {off} from straight down: oil stands in the centre section and goes past the seals",
                 off=Figure(off, "angle"),
                 **_name(row),
             ),
-            say("Turn the centre section until the drain is within {good} of straight down", good=Figure(DRAIN.good, "angle")),
+            message("Turn the centre section until the drain is within {good} of straight down", good=Figure(DRAIN.good, "angle")),
         )
 
 
@@ -478,8 +482,8 @@ def lost(row: Row) -> Iterator[Finding]:
             row.key,
             "lost",
             TIGHT,
-            say("“{name}” was on a piece that is gone: it is kept", **_name(row)),
-            say("Put it on another piece, or take it out of the register"),
+            message("“{name}” was on a piece that is gone: it is kept", **_name(row)),
+            message("Put it on another piece, or take it out of the register"),
         )
 
 
@@ -534,7 +538,7 @@ def may_torque(rows: Sequence[Row], key: str) -> Sentence | None:
     waiting = [x for x in others if x.state in (r.OPEN, r.REOPENED)]
     if not waiting:
         return None
-    return say(
+    return message(
         "Not even in place yet on the same side: {count}, “{name}” among them. All hand tight first, then torque",
         count=str(len(waiting)),
         name=waiting[0].name,

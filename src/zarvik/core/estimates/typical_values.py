@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.common.method import Method
-from zarvik.core.common.sentences import Figure, Sentence, say
+from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.engine.belt import Belt
 from zarvik.core.engine.breathing import from_archetype
 from zarvik.core.engine.engine import FUEL_DENSITY, MOST_BREATHING, Engine, breathing_of_torque, torque_of_breathing
@@ -43,7 +43,7 @@ def family(fuel: str) -> str:
 def best_breathing(shape: str, diesel: bool) -> Estimate:
     """Best VE (ratio) from the kind of head, the key of an archetype's `shape`."""
     value = 0.88 if diesel else _HEADS.get(shape, 0.92)
-    return Estimate(value, 0.08 * value, say("from the kind of head"))
+    return Estimate(value, 0.08 * value, message("from the kind of head"))
 
 
 WARMED, PAST_ROTORS = 1.12, 0.77  # of a charge behind a blower and its cooler; of a rotor's volume that comes out
@@ -60,8 +60,8 @@ def breathing_of_power(engine: Engine, shape: str, peak_speed: float, power: flo
     figures = {"power": Figure(power, "power"), "speed": Figure(speed, "rotation")}
     asked = found / share
     if abs(asked - value) < 0.005:
-        return Estimate(value, 0.05 * value, say("from the stock power of {power} at {speed}", **figures))
-    words = say(
+        return Estimate(value, 0.05 * value, message("from the stock power of {power} at {speed}", **figures))
+    words = message(
         "the stock power of {power} at {speed} asks for {asked}: kept at the {most} that engines reach. Compression, speed, or the boost "
         "that it came with?"
         if asked > value
@@ -78,7 +78,7 @@ def power_of_breathing(engine: Engine, speed: float, boost: float = 0.0) -> Esti
     """Power in W that the stock `engine` made at `speed` in rev/min, from its VE, with its stock `boost` in Pa gauge."""
     power = torque_of_breathing(engine, (speed,), boost)[0] * speed * math.pi / 30.0
     return Estimate(
-        power, 0.10 * power, say("from its breathing, unboosted") if boost <= 0.0 else say("from its breathing and its stock boost")
+        power, 0.10 * power, message("from its breathing, unboosted") if boost <= 0.0 else message("from its breathing and its stock boost")
     )
 
 
@@ -86,55 +86,55 @@ def peak_speed(stock_speed: float, said: bool) -> Estimate:
     """Engine speed in rev/min of the best VE from `stock_speed` of the best power, which was `said` or
     is itself an estimate."""
     value = POWER_OVER_PEAK * stock_speed
-    words = say("0.72 of the speed of the best stock power") if said else say("from the rev limit")
+    words = message("0.72 of the speed of the best stock power") if said else message("from the rev limit")
     return Estimate(value, (0.08 if said else 0.14) * value, words)
 
 
 def stock_speed(rev_limit: float) -> Estimate:
     """Engine speed in rev/min of the best stock power, from the `rev_limit` in rev/min."""
     value = POWER_OVER_LIMIT * rev_limit
-    return Estimate(value, 0.10 * value, say("0.88 of the rev limit"))
+    return Estimate(value, 0.10 * value, message("0.88 of the rev limit"))
 
 
 def full_load_lambda(fuel: str) -> Estimate:
     """Lambda at full load under boost, from the key of the `fuel`."""
     value, spread = _LAMBDAS[family(fuel)]
-    return Estimate(value, spread, say("usual for the fuel under boost"))
+    return Estimate(value, spread, message("usual for the fuel under boost"))
 
 
 def evaporated(fuel: str) -> Estimate:
     """Share (0–1) of the fuel that cools the charge before the valve, from the key of the `fuel`."""
     value, spread = _WET[family(fuel)]
-    return Estimate(value, spread, say("usual for the fuel, injected before the valves"))
+    return Estimate(value, spread, message("usual for the fuel, injected before the valves"))
 
 
 def compression(shape: str, diesel: bool) -> Estimate:
     """Compression ratio from the kind of head, the key of an archetype's `shape`."""
     value = 17.5 if diesel else _RATIOS.get(shape, 9.8)
-    return Estimate(value, 1.5 if diesel else 0.8, say("from the kind of head"))
+    return Estimate(value, 1.5 if diesel else 0.8, message("from the kind of head"))
 
 
 def turbine_wheel(choke: float) -> Estimate:
     """Tip diameter in m of the turbine wheel that comes with a compressor of so much `choke` flow in
     kg/s."""
     value = 0.062 * math.sqrt(choke / 0.362)
-    return Estimate(value, 0.06 * value, say("from the compressor beside it"))
+    return Estimate(value, 0.06 * value, message("from the compressor beside it"))
 
 
 def turbine_exducer(wheel: float) -> Estimate:
     """Tip diameter in m at the outlet of a turbine `wheel` in m."""
-    return Estimate(0.855 * wheel, 0.05 * 0.855 * wheel, say("from the wheel at its inlet"))
+    return Estimate(0.855 * wheel, 0.05 * 0.855 * wheel, message("from the wheel at its inlet"))
 
 
 def turbine_housing(wheel: float) -> Estimate:
     """A/R in m that a housing of a turbine `wheel` in m commonly has."""
-    return Estimate(0.275 * wheel, 0.20 * 0.275 * wheel, say("the middle one that is sold for the wheel"))
+    return Estimate(0.275 * wheel, 0.20 * 0.275 * wheel, message("the middle one that is sold for the wheel"))
 
 
 def turbine_efficiency(wheel: float) -> Estimate:
     """Best total-to-static efficiency (0–1) of a radial turbine with a `wheel` of so many m."""
     value = min(max(0.695 + 0.05 * math.log(wheel / 0.060), 0.58), 0.76)
-    return Estimate(value, 0.04, say("from the size of the wheel"))
+    return Estimate(value, 0.04, message("from the size of the wheel"))
 
 
 def captured(core: Core, wind: Wind, road_speed: float, radiator: bool = False) -> Estimate:
@@ -143,54 +143,54 @@ def captured(core: Core, wind: Wind, road_speed: float, radiator: bool = False) 
     speed = max(road_speed, 3.0)
     flow = cooling_flow(core, road_speed=speed, wind=wind, radiator=radiator)
     value = flow / (AIR_DENSITY * core.width * core.height * speed)
-    return Estimate(value, max(0.25 * value, 0.05), say("from the core's resistance and how it stands in the wind"))
+    return Estimate(value, max(0.25 * value, 0.05), message("from the core's resistance and how it stands in the wind"))
 
 
 def cooler_effectiveness(core: Core, charge: float, cooling: float) -> Estimate:
     """Effectiveness (0–1) of a core at `charge` and `cooling` kg/s from its dimensions. Raises Fault for a
     core that cannot be."""
     value = rate(core, charge=charge, cooling=cooling).effectiveness
-    return Estimate(value, 0.08, say("from the dimensions of the core"))
+    return Estimate(value, 0.08, message("from the dimensions of the core"))
 
 
 def cooler_drop(core: Core, charge: float, cooling: float) -> Estimate:
     """Loss of the charge in Pa in a core with its tanks at `charge` and `cooling` kg/s, from its
     dimensions. Raises Fault for a core that cannot be."""
     value = rate(core, charge=charge, cooling=cooling).drop
-    return Estimate(value, 0.30 * value, say("from the dimensions of the core"))
+    return Estimate(value, 0.30 * value, message("from the dimensions of the core"))
 
 
 def water_effectiveness(core: Core, charge: float, water: float) -> Estimate:
     """Effectiveness (0–1) of a water-cooled core at `charge` and `water` kg/s. Raises Fault for a core that
     cannot be."""
     value = rate_water(core, charge=charge, water=water).effectiveness
-    return Estimate(value, 0.08, say("from the dimensions of the core"))
+    return Estimate(value, 0.08, message("from the dimensions of the core"))
 
 
 def water_drop(core: Core, charge: float, water: float) -> Estimate:
     """Loss of the charge in Pa in a water-cooled core at `charge` and `water` kg/s. Raises Fault for a core that
     cannot be."""
     value = rate_water(core, charge=charge, water=water).drop
-    return Estimate(value, 0.30 * value, say("from the dimensions of the core"))
+    return Estimate(value, 0.30 * value, message("from the dimensions of the core"))
 
 
 def front_effectiveness(core: Core, water: float, air: float) -> Estimate:
     """Effectiveness (0–1) of the front exchanger with `water` and `air` in kg/s. Raises Fault for a core that
     cannot be."""
     value = rate_front(core, water=water, air=max(air, 1e-3))
-    return Estimate(value, 0.08, say("from the dimensions of the exchanger and its air"))
+    return Estimate(value, 0.08, message("from the dimensions of the exchanger and its air"))
 
 
 def rotor_inertia(turbine: float, compressor: float) -> Estimate:
     """Inertia of a rotor in kg m2 from the tip diameters of its `turbine` and `compressor` wheel in m."""
     value = inertia(turbine, compressor)
-    return Estimate(value, 0.25 * value, say("from the wheels"))
+    return Estimate(value, 0.25 * value, message("from the wheels"))
 
 
 def intake_volume(displacement: float) -> Estimate:
     """Plenum and runners in m3 of an engine of so much `displacement` in m3: 1.4 of it."""
     value = 1.4 * displacement
-    return Estimate(value, 0.40 * value, say("1.4 of the displacement"))
+    return Estimate(value, 0.40 * value, message("1.4 of the displacement"))
 
 
 STOCK_CONSUMPTION = 245e-3 / 3.6e6  # kg/J of diesels at full load before they are tuned, 220 to 280 g/kWh
@@ -200,7 +200,7 @@ def delivery(power: float, speed: float, cylinders: int, said: bool) -> Estimate
     """Fuel an injection in m3 with which a diesel of so many `cylinders` made its stock `power` in W at `speed`
     in rev/min, which was `said` or is itself an estimate: 245 g/kWh."""
     value = power * STOCK_CONSUMPTION / FUEL_DENSITY / (cylinders * speed / 120.0)
-    return Estimate(value, (0.10 if said else 0.18) * value, say("from the stock power, at 245 g/kWh"))
+    return Estimate(value, (0.10 if said else 0.18) * value, message("from the stock power, at 245 g/kWh"))
 
 
 def blower_size(engine: Engine, ratio: float, boost: float) -> Estimate:
@@ -209,12 +209,12 @@ def blower_size(engine: Engine, ratio: float, boost: float) -> Estimate:
     the engine swallows, so much denser, warmed to 1.12 times and with a quarter gone past the rotors (common practice, no source)."""
     best = max(engine.breathing.efficiency)
     value = 0.5 * engine.displacement * best * (1.0 + max(boost, 0.0) / STANDARD_ATMOSPHERE) / WARMED / (PAST_ROTORS * max(ratio, 0.1))
-    return Estimate(value, 0.15 * value, say("what this engine swallows at {boost}", boost=Figure(max(boost, 0.0), "pressure_gauge")))
+    return Estimate(value, 0.15 * value, message("what this engine swallows at {boost}", boost=Figure(max(boost, 0.0), "pressure_gauge")))
 
 
 def belt_ratio(belt: Belt) -> Estimate:
     """Blower turns for one of the crank from the pulleys of its `belt`."""
-    return Estimate(belt.ratio, 0.005 * belt.ratio, say("from the pulleys"))
+    return Estimate(belt.ratio, 0.005 * belt.ratio, message("from the pulleys"))
 
 
 def rated_flow(bore: float, drop: float, exhaust: bool) -> Estimate:
@@ -223,9 +223,9 @@ def rated_flow(bore: float, drop: float, exhaust: bool) -> Estimate:
     loss = 1.6 if exhaust else 0.6
     value = 0.25 * math.pi * bore**2 * math.sqrt(2.0 * drop / (1.2 * loss))
     words = (
-        say("from the bore of its neck, a straight-through silencer")
+        message("from the bore of its neck, a straight-through silencer")
         if exhaust
-        else say("from the bore of its neck, a clean filter or meter")
+        else message("from the bore of its neck, a clean filter or meter")
     )
     return Estimate(value, 0.30 * value, words)
 
@@ -235,12 +235,14 @@ def gate_discharge(valve: float, branch: float, main: float, angle: float, insid
     rad, or
     of a flap `inside` a housing."""
     if inside:
-        return Estimate(FLAP, 0.12, say("of a flap over a hole in the housing"))
+        return Estimate(FLAP, 0.12, message("of a flap over a hole in the housing"))
     # A larger valve on the same pipe never passes less: what its branch turns off is the most there is
     sizes = [valve * share / 20.0 for share in range(6, 21)]
     passed = max(throat(size, lift) * branched_discharge(size, max(branch * size / valve, size), main, angle, lift) for size in sizes)
     value = passed / throat(valve, lift)
-    return Estimate(value, 0.10, say("from its branch, at {angle} off {main}", angle=Figure(angle, "angle"), main=Figure(main, "length")))
+    return Estimate(
+        value, 0.10, message("from its branch, at {angle} off {main}", angle=Figure(angle, "angle"), main=Figure(main, "length"))
+    )
 
 
 _PRACTICE = "common practice, no source"

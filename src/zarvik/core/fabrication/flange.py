@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from zarvik.core.common.sentences import Figure, Sentence, say
+from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.fabrication.drawing import CUT, MARK, WELD, Circle, Drawing, Note, Path
 from zarvik.core.fabrication.strips import outline
 from zarvik.core.joints.flanges import HEAD, Pattern, Plate
@@ -120,18 +120,18 @@ def faults(sizes: FlangeSizes) -> tuple[Sentence, ...]:
         hole = Point(x, y).buffer(0.5 * sizes.bolts.hole)
         gap = min(hole.distance(p) for p in ports)
         if any(hole.intersects(p) for p in ports):
-            found.append(say("Bolt hole {number} runs into a port", number=str(n)))
+            found.append(message("Bolt hole {number} runs into a port", number=str(n)))
         elif gap < 0.003:
-            found.append(say("Bolt hole {number} leaves {gap} to a port", number=str(n), gap=Figure(gap, "length")))
+            found.append(message("Bolt hole {number} leaves {gap} to a port", number=str(n), gap=Figure(gap, "length")))
         seat = min(math.hypot(x - p, y) for p in sizes.ports) - 0.5 * WASHER * sizes.bolts.hole
         if 0.0 < seat < 0.5 * sizes.tube + sizes.bead and not any(hole.intersects(p) for p in ports):
-            found.append(say("The washer of bolt {number} sits on the weld", number=str(n)))
+            found.append(message("The washer of bolt {number} sits on the weld", number=str(n)))
     for one, two in itertools.pairwise(ports):
         if one.intersects(two):
-            found.append(say("The ports run into each other: they are wider than they stand apart"))
+            found.append(message("The ports run into each other: they are wider than they stand apart"))
             break
     if sizes.tube < min(sizes.wide, sizes.high) - 0.002:
-        found.append(say("The tube is narrower than the port: a step that hot gas burns on"))
+        found.append(message("The tube is narrower than the port: a step that hot gas burns on"))
     return tuple(found[:6])
 
 
@@ -146,16 +146,16 @@ def flange(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
         circles.append(Circle(x, 0.0, 0.5 * sizes.tube, MARK))
         circles.append(Circle(x, 0.0, 0.5 * sizes.tube + sizes.bead, WELD))
     about = (
-        say(
+        message(
             "Ports {wide} wide, {high} high, {spacing} apart",
             wide=Figure(sizes.wide, "length"),
             high=Figure(sizes.high, "length"),
             spacing=Figure(sizes.ports[1] - sizes.ports[0] if len(sizes.ports) > 1 else 0.0, "length"),
         ),
-        say(
+        message(
             "Holes {hole}; marked: the tube {tube} and its weld", hole=Figure(sizes.bolts.hole, "length"), tube=Figure(sizes.tube, "length")
         ),
-        say("Lay it on the head, or on the old gasket, before anything is cut"),
+        message("Lay it on the head, or on the old gasket, before anything is cut"),
     )
     return Drawing(key, title, tuple(paths), tuple(circles), (), about, faults(sizes))
 
@@ -165,7 +165,9 @@ def gasket(key: str, sizes: FlangeSizes, title: Sentence) -> Drawing:
     line = port_line(sizes, GASKET_MORE)
     paths = [Path(contour(sizes), CUT, True), *(Path(line + np.array([x, 0.0]), CUT, True) for x in sizes.ports)]
     circles = tuple(Circle(x, y, 0.5 * sizes.bolts.hole + 0.00025) for x, y in holes(sizes))
-    return Drawing(key, title, tuple(paths), circles, (), (say("Openings are {more} wider all round", more=Figure(GASKET_MORE, "length")),))
+    return Drawing(
+        key, title, tuple(paths), circles, (), (message("Openings are {more} wider all round", more=Figure(GASKET_MORE, "length")),)
+    )
 
 
 # Clearance holes of ISO 273, medium, and tap drills of ISO 2306, m, by thread in m
@@ -193,14 +195,14 @@ def adapter(key: str, one: Pattern, other: Pattern, found: Plate, title: Sentenc
         circles.append(Circle(0.0, 0.0, 0.5 * bores[0]))
         circles += [Circle(0.0, 0.0, 0.5 * b, MARK) for b in bores[1:]]
     about = (
-        say(
+        message(
             "{thick} thick; {screw} screws sunk from the side of the part behind, {thread} threads for the part behind",
             thick=Figure(found.thick, "length"),
             screw=f"M{1e3 * one.thread:.0f}",
             thread=f"M{1e3 * other.thread:.0f}",
         ),
-        say("{gap} of metal between the nearest two holes", gap=Figure(found.gap, "length")),
-        say("Marked: the sink of the heads, and the wider bore: bored as a cone between the two faces"),
+        message("{gap} of metal between the nearest two holes", gap=Figure(found.gap, "length")),
+        message("Marked: the sink of the heads, and the wider bore: bored as a cone between the two faces"),
     )
     return Drawing(key, title, (Path(np.asarray(hull.exterior.coords)[:-1], CUT, True),), tuple(circles), (), about)
 
@@ -227,7 +229,7 @@ def inlet_flange(key: str, kind: str, spacing: float, bore: float, tube: float, 
     else:
         circles.append(Circle(0.0, 0.0, 0.5 * bore))
     circles.append(Circle(0.0, 0.0, 0.5 * tube, MARK))
-    about = (say("Only the long side of the bolts is known: measure the rest on the turbo in hand"),)
+    about = (message("Only the long side of the bolts is known: measure the rest on the turbo in hand"),)
     return Drawing(key, title, tuple(paths), tuple(circles), (), about)
 
 
@@ -284,7 +286,7 @@ def fixture(key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, fl
         circles += [Circle(x, y, POST), Circle(x, y, 0.010, MARK)]
     notes: list[Note] = []
     for n, (x, y, out) in enumerate(posts, 1):
-        notes.append(Note(*_free(x, y, circles, notes), say("{number}: {out} high", number=str(n), out=Figure(out, "length")), LETTERS))
+        notes.append(Note(*_free(x, y, circles, notes), message("{number}: {out} high", number=str(n), out=Figure(out, "length")), LETTERS))
     meets = [
         str(n)
         for n, (x, y, _) in enumerate(posts, 1)
@@ -293,7 +295,7 @@ def fixture(key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, fl
     about = (
         *(
             (
-                say(
+                message(
                     "The holes of posts {numbers} run into bolts of the head: set them beside it, with a strap to their place",
                     numbers=", ".join(meets),
                 ),
@@ -301,8 +303,8 @@ def fixture(key: str, sizes: FlangeSizes, posts: Sequence[tuple[float, float, fl
             if meets
             else ()
         ),
-        say("Head flange face down on the plate; posts hold the turbine's flange where the car has it"),
-        say("Heights from the plate to the middle of the hole in that flange"),
-        say("Tack on the fixture, weld on it, and let it cool on it: welds pull a manifold by millimetres"),
+        message("Head flange face down on the plate; posts hold the turbine's flange where the car has it"),
+        message("Heights from the plate to the middle of the hole in that flange"),
+        message("Tack on the fixture, weld on it, and let it cool on it: welds pull a manifold by millimetres"),
     )
     return Drawing(key, title, tuple(paths), tuple(circles), tuple(notes), about)

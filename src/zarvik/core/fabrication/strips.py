@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from zarvik.core.common.sentences import Fault, Figure, Sentence, say
+from zarvik.core.common.sentences import Fault, Figure, Sentence, message
 from zarvik.core.fabrication.drawing import CUT, MARK, Drawing, Note, Path, polyline, rectangle
 from zarvik.core.fabrication.templates import POINTS, Template
 
@@ -32,7 +32,7 @@ def strip(key: str, template: Template, title: Sentence, *about: Sentence) -> Dr
     for quarter in range(5):
         x = 0.25 * quarter * wide
         paths.append(polyline([(x, 0.0), (x, 0.006)], MARK))
-        notes.append(Note(x + 0.0008, 0.0065, say("{angle}", angle=Figure(0.5 * math.pi * quarter, "angle")), 0.0022))
+        notes.append(Note(x + 0.0008, 0.0065, message("{angle}", angle=Figure(0.5 * math.pi * quarter, "angle")), 0.0022))
     notes.append(Note(0.12 * wide, max(high - low - 0.006, 0.004), title, 0.003))
     return Drawing(key, title, tuple(paths), (), tuple(notes), about)
 
@@ -56,8 +56,8 @@ def roll_strip(key: str, diameter: float, roll: float, title: Sentence, *about: 
         x = wide * tens / 36.0
         paths.append(polyline([(x, 0.0), (x, 0.004 if tens % 9 else 0.007)], MARK))
     notes = (
-        Note(0.001, HIGH - 0.005, say("before"), 0.0025),
-        Note(min(at + 0.001, wide - 0.012), 0.5 * HIGH, say("next {angle}", angle=Figure(roll, "angle")), 0.0025),
+        Note(0.001, HIGH - 0.005, message("before"), 0.0025),
+        Note(min(at + 0.001, wide - 0.012), 0.5 * HIGH, message("next {angle}", angle=Figure(roll, "angle")), 0.0025),
         Note((0.53 if at < 0.5 * wide else 0.06) * wide, 0.009, title, 0.0028),
     )
     return Drawing(key, title, tuple(paths), (), notes, about)

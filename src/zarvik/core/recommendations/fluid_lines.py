@@ -9,7 +9,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.cooling import HOSES
 from zarvik.core.checks.fluid_lines import DRAIN_BORES, RESTRICTORS, SIZES, density, thirsty
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.fluid_lines import oil
 from zarvik.core.fluid_lines.crankcase_breather import WARM, bore_for, past_rings
 from zarvik.core.fluid_lines.fuel import DUTY, injector_for
@@ -55,7 +55,7 @@ def _breather(case: Case) -> Need:
             SUPPLY,
             "Breather",
             size,
-            say(
+            message(
                 "{several}{bore} inside, into a can or the pipe behind the filter: {past} come past the rings at {speed}",
                 bore=Figure(size, "length"),
                 several=f"{several} × " if several > 1 else "",
@@ -64,11 +64,11 @@ def _breather(case: Case) -> Need:
             ),
             several,
         )
-    return Need(SUPPLY, "Breather", size, say("Two hoses of {bore}, from both ends of the engine", bore=Figure(HOSES[-1], "length")))
+    return Need(SUPPLY, "Breather", size, message("Two hoses of {bore}, from both ends of the engine", bore=Figure(HOSES[-1], "length")))
 
 
 def _oil(lines: Lines, turbos: int) -> Iterator[Need]:
-    each = say(", for each turbo") if turbos > 1 else ""
+    each = message(", for each turbo") if turbos > 1 else ""
     least, most = oil.WANTS[lines.bearings]
     nu = oil.viscosity(lines.grade, lines.heat)
     wanted = 0.5 * (least + most)
@@ -79,7 +79,7 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Need]:
         SUPPLY,
         "Oil restrictor",
         bore,
-        say(
+        message(
             "{bore}, {long} long{each}: {flow} at {pressure}, and its bearings want {least} to {most}",
             each=each,
             bore=Figure(bore, "length"),
@@ -96,7 +96,7 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Need]:
             SUPPLY,
             "Oil drain",
             drain,
-            say(
+            message(
                 "{bore} or wider{each}, falling {fall} below level all the way, ending above the oil in the sump",
                 each=each,
                 bore=Figure(drain, "length"),
@@ -108,7 +108,7 @@ def _oil(lines: Lines, turbos: int) -> Iterator[Need]:
             SUPPLY,
             "Oil drain",
             drain,
-            say("Steeper than {fall} below level, or a pump: no hose that is sold carries the foam", fall=Figure(lines.fall, "angle")),
+            message("Steeper than {fall} below level, or a pump: no hose that is sold carries the foam", fall=Figure(lines.fall, "angle")),
         )
 
 
@@ -128,7 +128,7 @@ def _fuel(case: Case) -> Iterator[Need]:
             SUPPLY,
             "Injectors",
             float("nan"),
-            say(
+            message(
                 "Lead the regulator to the plenum: {boost} stand against {base} of fuel",
                 boost=Figure(boost, "pressure_gauge"),
                 base=Figure(lines.base, "pressure_gauge"),
@@ -141,7 +141,7 @@ def _fuel(case: Case) -> Iterator[Need]:
             SUPPLY,
             "Injectors",
             size,
-            say(
+            message(
                 "{count} of {size} or more at {rated}: open {duty} of the time at {speed}",
                 count=str(count),
                 size=Figure(size, "injector_flow"),
@@ -151,13 +151,13 @@ def _fuel(case: Case) -> Iterator[Need]:
             ),
         )
     else:
-        yield Need(SUPPLY, "Injectors", size, say("{size} each: two to a cylinder", size=Figure(each, "injector_flow")))
+        yield Need(SUPPLY, "Injectors", size, message("{size} each: two to a cylinder", size=Figure(each, "injector_flow")))
     pump, several = _pump(lines, rail, flow)
     yield Need(
         SUPPLY,
         "Fuel pump",
         several * pump,
-        say(
+        message(
             "{several}{size} or more (sold at {rated}): {asked} are burnt with {rail} in the rail",
             several=f"{several} × " if several > 1 else "",
             size=Figure(pump, "fuel_flow"),
@@ -174,7 +174,7 @@ def _fuel(case: Case) -> Iterator[Need]:
         ),
         LINES[-1],
     )
-    yield Need(SUPPLY, "Fuel line", line, say("{bore} inside, of a material that stands the fuel", bore=Figure(line, "length")))
+    yield Need(SUPPLY, "Fuel line", line, message("{bore} inside, of a material that stands the fuel", bore=Figure(line, "length")))
 
 
 def _pump(lines: Lines, rail: float, flow: float) -> tuple[float, int]:

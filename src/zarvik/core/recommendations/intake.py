@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from zarvik.core.checks.case import Case
 from zarvik.core.checks.intake_side import throttles_sold
 from zarvik.core.common.constants import DRY_AIR_GAS_CONSTANT
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.intake.intake_flow import throttle_of
 from zarvik.core.limits.limits import HOLDS, PEDAL, THROTTLE_LOSS
 from zarvik.core.recommendations.recommendation import Need
@@ -48,7 +48,7 @@ def _throttle(case: Case) -> Iterator[Need]:
             INTAKE,
             "Throttle",
             math.nan,
-            say("Two of {bore}: no single one that is sold passes the air without loss", bore=Figure(throttle.bore, "length")),
+            message("Two of {bore}: no single one that is sold passes the air without loss", bore=Figure(throttle.bore, "length")),
         )
         return
     most = max(calm, key=lambda c: c[0])[0] if calm else best[0]
@@ -56,7 +56,7 @@ def _throttle(case: Case) -> Iterator[Need]:
         INTAKE,
         "Throttle",
         best[0],
-        say(
+        message(
             "{bore} or wider: it takes {share} of the pressure before it at {speed}; up to {most} a foot still feels something in town"
             if most > best[0]
             else "{bore}: it takes {share} of the pressure before it at {speed}, and nothing more comes in town beyond {travel} of the "
@@ -81,7 +81,7 @@ def _sensor(case: Case) -> Need:
             INTAKE,
             "Pressure sensor",
             size,
-            say(
+            message(
                 "One for {size}: the plenum comes to {highest}",
                 size=Figure(size, "pressure_absolute"),
                 highest=Figure(highest, "pressure_absolute"),
@@ -91,7 +91,7 @@ def _sensor(case: Case) -> Need:
         INTAKE,
         "Pressure sensor",
         size,
-        say("One that reaches {highest} with a tenth in hand", highest=Figure(highest, "pressure_absolute")),
+        message("One that reaches {highest} with a tenth in hand", highest=Figure(highest, "pressure_absolute")),
     )
 
 
@@ -107,10 +107,12 @@ def _meter(case: Case) -> Need:
             INTAKE,
             "Air meter",
             size,
-            say(
+            message(
                 "None is needed where the control goes by pressure and speed. Where one stays: a bore of {bore} or more, for {air}",
                 bore=Figure(size, "length"),
                 air=Figure(air, "meter_flow"),
             ),
         )
-    return Need(INTAKE, "Air meter", size, say("By pressure and speed: no meter that is sold reaches {air}", air=Figure(air, "meter_flow")))
+    return Need(
+        INTAKE, "Air meter", size, message("By pressure and speed: no meter that is sold reaches {air}", air=Figure(air, "meter_flow"))
+    )

@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Iterator
 
 from zarvik.core.checks.case import Case
-from zarvik.core.common.sentences import Figure, Filling, Sentence, say
+from zarvik.core.common.sentences import Figure, Filling, Sentence, message
 from zarvik.core.connections import row as r
 from zarvik.core.connections.rules import REACHED
 from zarvik.core.joints.hose_joints import CLAMPS, margin
@@ -37,7 +37,7 @@ def _named(size: float, number: int) -> Sentence:
         if size in SOLD
         else ("{count} for {size}, which none is sold for: bring the end to " + " or ".join(f"{{{name}}}" for name in near))
     )
-    return say(words, count=str(number), size=Figure(size, "length"), **near)
+    return message(words, count=str(number), size=Figure(size, "length"), **near)
 
 
 def of_joints(case: Case) -> Iterator[Need]:
@@ -53,15 +53,15 @@ def of_joints(case: Case) -> Iterator[Need]:
     fillings: dict[str, Filling] = {f"n{i}": name for i, name in enumerate(names)}
     hot = max(x.temperature for x in hosed)
     sort = (
-        (say("silicone of four layers") if hot < 473.15 else say("silicone lined against heat"))
+        (message("silicone of four layers") if hot < 473.15 else message("silicone lined against heat"))
         if hot > 373.15
-        else say("silicone, or rubber with a fabric")
+        else message("silicone, or rubber with a fabric")
     )
     yield Need(
         JOINTS,
         "Hoses",
         max(count),
-        say(
+        message(
             ", ".join(f"{{n{i}}}" for i in range(len(names))) + ": {sort}, {hot} at the most, on ends with a bead",
             sort=sort,
             hot=Figure(hot, "temperature"),
@@ -81,10 +81,10 @@ def of_joints(case: Case) -> Iterator[Need]:
                 JOINTS,
                 "Clamps",
                 worst.diameter,
-                say(
+                message(
                     words,
                     count=str(2 * len(hosed)),
-                    clamp=say(CLAMPS[key].title),
+                    clamp=message(CLAMPS[key].title),
                     times=f"{left + 1.0:.1f}",
                     force=f"{worst.pressure * 0.25 * math.pi * worst.diameter**2:.0f}",
                 ),
@@ -94,7 +94,7 @@ def of_joints(case: Case) -> Iterator[Need]:
         JOINTS,
         "Clamps",
         math.nan,
-        say(
+        message(
             "No hose clamp holds {pressure} at {size}: a V-band or a flange",
             pressure=Figure(worst.pressure, "pressure_gauge"),
             size=Figure(worst.diameter, "length"),

@@ -9,7 +9,7 @@ from zarvik.core.checks.case import Case
 from zarvik.core.checks.cooling import asked_for_good
 from zarvik.core.checks.fluid_lines import thirsty
 from zarvik.core.common.constants import INCH
-from zarvik.core.common.sentences import Figure, revs, say
+from zarvik.core.common.sentences import Figure, message, revs
 from zarvik.core.intercooler.core_size import Core, Wind
 from zarvik.core.limits.limits import COOLANT, HOLDS, PULL, RADIATOR
 from zarvik.core.radiator.radiator import STANDS
@@ -43,7 +43,7 @@ def of_water(case: Case) -> Iterator[Need]:
                 COOLING,
                 "Radiator",
                 width * height,
-                say(
+                message(
                     "About {wide} by {high}, {thick} thick: {share} of full load for good, full load at {speed} for {seconds}"
                     if seconds < 1e6
                     else "About {wide} by {high}, {thick} thick: it carries full load at {speed} for good",
@@ -62,7 +62,7 @@ def of_water(case: Case) -> Iterator[Need]:
         COOLING,
         "Radiator",
         width * height,
-        say(
+        message(
             "About {wide} by {high}, {thick} thick, and it is not enough by itself: full load at {speed} lasts {seconds} at {wind}. Its "
             "sides and top sealed to the grille, "
             "the charge cooler not before it, a stronger fan, or shorter pulls",

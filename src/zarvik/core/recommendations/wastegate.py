@@ -11,7 +11,7 @@ from zarvik.core.blow_off.valve import VALVES, BlowOff, diameter_of
 from zarvik.core.boost_control.held_boost import gate_point_near
 from zarvik.core.checks.boost_control import spring_that_suits
 from zarvik.core.checks.case import Case
-from zarvik.core.common.sentences import Figure, say
+from zarvik.core.common.sentences import Figure, message
 from zarvik.core.recommendations.recommendation import Need
 from zarvik.core.wastegate.actuator import FOUR, NONE, THREE
 
@@ -49,7 +49,7 @@ def _spring(case: Case) -> Iterator[Need]:
             GATE,
             "Gate spring",
             math.nan,
-            say(
+            message(
                 "No spring that is sold holds so little: the exhaust pushes the valve open by itself"
                 if wanted < LITTLE
                 else "Not told: the design does not reach the boost that is asked"
@@ -66,14 +66,14 @@ def _spring(case: Case) -> Iterator[Need]:
     )
     if kind == THREE and reached is not None and reached.boost < highest:
         kind = FOUR
-    words = say(
+    words = message(
         "A spring sold for {spring}" if actuator.by_boost else "A spring that opens at {spring} on the bench",
         (": by itself it holds {holds} at the target" if held is not None else ""),
         spring=Figure(size, "pressure_gauge"),
         holds=Figure(held.boost, "pressure_gauge") if held is not None else "",
     )
     yield Need(GATE, "Gate spring", size, words)
-    yield Need(GATE, "Gate solenoid", math.nan, say("{kind}", kind=say(KINDS[kind])))
+    yield Need(GATE, "Gate solenoid", math.nan, message("{kind}", kind=message(KINDS[kind])))
 
 
 def _blow_off(case: Case) -> Iterator[Need]:
@@ -91,10 +91,12 @@ def _blow_off(case: Case) -> Iterator[Need]:
             GATE,
             "Blow-off valve",
             math.nan,
-            say("Two of {bore}: one that is sold does not pass what the compressor moves", bore=Figure(VALVES[-1], "length")),
+            message("Two of {bore}: one that is sold does not pass what the compressor moves", bore=Figure(VALVES[-1], "length")),
         )
         return
     back = (
-        say("back into the intake behind the meter") if valve.metered else say("into the open, or back into the intake behind the filter")
+        message("back into the intake behind the meter")
+        if valve.metered
+        else message("into the open, or back into the intake behind the filter")
     )
-    yield Need(GATE, "Blow-off valve", size, say("{bore} or wider, {where}", bore=Figure(size, "length"), where=back))
+    yield Need(GATE, "Blow-off valve", size, message("{bore} or wider, {where}", bore=Figure(size, "length"), where=back))

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from zarvik.core.airpath.stations import COLD_PIPE, EXHAUST, HOT_PIPE, INTAKE, MANIFOLD
-from zarvik.core.common.sentences import Sentence, say
+from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.compressor.chart import CompressorMap
 from zarvik.core.whole_build.build import Build
 
@@ -90,12 +90,12 @@ PRESSURE, WALLS, COMPRESSOR, TURBINE, LOSSES, BAY = 0.015, 0.15, 0.02, 0.02, 0.2
 
 def of_the_model(build: Build) -> Iterator[Lever]:
     """What the relations themselves are good to in this build; no entry changes it."""
-    yield Lever("model_pressure", "Air pressure of the day", say("±1.5 %"), scaled("site", pressure=by(PRESSURE)))
-    yield Lever("model_walls", "Heat to the walls of the cylinders", say("±15 %"), scaled("engine", wall_trust=by(WALLS)))
+    yield Lever("model_pressure", "Air pressure of the day", message("±1.5 %"), scaled("site", pressure=by(PRESSURE)))
+    yield Lever("model_walls", "Heat to the walls of the cylinders", message("±15 %"), scaled("engine", wall_trust=by(WALLS)))
     if build.blower is None:
-        yield Lever("model_compressor", "Efficiency in the compressor map", say("±2 points"), compressor_points(COMPRESSOR))
-        yield Lever("model_turbine", "Flow of the turbine", say("±2 %"), turbine("housing", TURBINE))
-    yield Lever("model_intake", "Losses of the intake", say("±20 %"), losses(LOSSES, INTAKE))
-    yield Lever("model_charge", "Losses of the charge pipes", say("±20 %"), losses(LOSSES, HOT_PIPE, COLD_PIPE))
-    yield Lever("model_exhaust", "Losses of manifold and exhaust", say("±20 %"), losses(LOSSES, MANIFOLD, EXHAUST))
-    yield Lever("model_bay", "Heat that hot parts lose", say("±50 %"), scaled("bay", hot_convection=by(BAY)))
+        yield Lever("model_compressor", "Efficiency in the compressor map", message("±2 points"), compressor_points(COMPRESSOR))
+        yield Lever("model_turbine", "Flow of the turbine", message("±2 %"), turbine("housing", TURBINE))
+    yield Lever("model_intake", "Losses of the intake", message("±20 %"), losses(LOSSES, INTAKE))
+    yield Lever("model_charge", "Losses of the charge pipes", message("±20 %"), losses(LOSSES, HOT_PIPE, COLD_PIPE))
+    yield Lever("model_exhaust", "Losses of manifold and exhaust", message("±20 %"), losses(LOSSES, MANIFOLD, EXHAUST))
+    yield Lever("model_bay", "Heat that hot parts lose", message("±50 %"), scaled("bay", hot_convection=by(BAY)))

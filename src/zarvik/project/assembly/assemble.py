@@ -55,7 +55,7 @@ from zarvik.project.document.parts.ask import OTHER, THERE, THINGS
 from zarvik.project.document.parts.shop import OUT, OWN
 from zarvik.project.document.places import meta
 from zarvik.project.document.slips import geometry
-from zarvik.project.language.language import reason, told, tr
+from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.layout.layout import CROSSOVER, crossed, head_of, pieced, shares, space_of
 from zarvik.project.units.units import ESTIMATED, UNKNOWN, Quantity
 
@@ -110,7 +110,7 @@ def _runs(project: doc.Project, found: list[Problem]) -> dict[str, tuple[Element
                     elements.append(piece_element(piece, called(project, piece)))
             except ValueError as error:
                 name = called(project, piece)
-                found.append(Problem(f"{key}.{piece.id}", told("“{0}”: {1}", name, reason(error))))
+                found.append(Problem(f"{key}.{piece.id}", tr_format("“{0}”: {1}", name, reason(error))))
         runs[key] = tuple(map(heat_tinted, elements)) if key in (MANIFOLD, EXHAUST) else tuple(elements)
     count = int(project.turbos_fitted.si)
     if crossed(project):
@@ -131,11 +131,11 @@ def _check_crossover(project: doc.Project, found: list[Problem]) -> None:
     pieces = [p for p in project.manifold if p.kind == CROSSOVER]
     place = f"manifold.{pieces[-1].id}"
     if len(pieces) > 1:
-        found.append(Problem(place, told("one crossover joins two banks: a second one has nothing to bring")))
+        found.append(Problem(place, tr_format("one crossover joins two banks: a second one has nothing to bring")))
     if head_of(project).banks < 2:
-        found.append(Problem(place, told("a crossover joins two banks, and this engine has its cylinders in line")))
+        found.append(Problem(place, tr_format("a crossover joins two banks, and this engine has its cylinders in line")))
     elif project.hot_sides == "own" and int(project.turbos_fitted.si) > 1:
-        found.append(Problem(place, told("a crossover brings both banks to one turbo, and each turbo has an exhaust of its own here")))
+        found.append(Problem(place, tr_format("a crossover brings both banks to one turbo, and each turbo has an exhaust of its own here")))
 
 
 _PRIMARIES: IdentityCache[tuple[Element | Exception, tuple[Problem, ...]]] = IdentityCache()
@@ -169,7 +169,7 @@ def _of_pieces(project: doc.Project, piece: doc.Piece, found: list[Problem]) -> 
                 pipe.append(piece_element(part, called(project, part)))
             except ValueError as error:
                 place = f"primaries.{primary.id}.pieces.{part.id}"
-                found.append(Problem(place, told("“{0}”: {1}", called(project, part), reason(error))))
+                found.append(Problem(place, tr_format("“{0}”: {1}", called(project, part), reason(error))))
         pipes.append(pipe)
     made = of_pieces(piece.id, called(project, piece), pipes)
     count = shares(project)
@@ -193,18 +193,20 @@ def core_engine(project: doc.Project) -> Engine:
 def _engine(project: doc.Project, found: list[Problem]) -> Engine:
     e, brief = project.engine, project.brief
     if e.idle.si >= 0.8 * e.rev_limit.si:
-        found.append(Problem("engine.idle", told("the idle speed lies too near the rev limit")))
+        found.append(Problem("engine.idle", tr_format("the idle speed lies too near the rev limit")))
     if not e.idle.si <= brief.target_speed.si <= e.rev_limit.si:
         found.append(
             Problem(
                 "brief.target_speed",
-                told("the target speed {0} must lie between idle ({1}) and the rev limit ({2})", brief.target_speed, e.idle, e.rev_limit),
+                tr_format(
+                    "the target speed {0} must lie between idle ({1}) and the rev limit ({2})", brief.target_speed, e.idle, e.rev_limit
+                ),
             )
         )
     fuel = FUELS[e.fuel]
     lam = e.full_load_lambda.si
     if not fuel.spark and lam < 1.0 and e.fuelling == "lambda":
-        found.append(Problem("engine.full_load_lambda", told("a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1")))
+        found.append(Problem("engine.full_load_lambda", tr_format("a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1")))
     engine = Engine(
         cylinders=int(e.cylinders.si),
         bore=e.bore.si,
@@ -232,9 +234,9 @@ def _slips(e: doc.Engine, engine: Engine) -> list[Problem]:
     most, boost = most_stock_pressure(e.stock_boost.si), e.stock_boost.si
     size = 1e3 * engine.displacement
     cause = (
-        told("check bore ({0}) and stroke ({1}), or enter the boost that it came with", e.bore, e.stroke)
+        tr_format("check bore ({0}) and stroke ({1}), or enter the boost that it came with", e.bore, e.stroke)
         if boost <= 0.0
-        else told("check bore ({0}), stroke ({1}) and stock boost ({2})", e.bore, e.stroke, e.stock_boost)
+        else tr_format("check bore ({0}), stroke ({1}) and stock boost ({2})", e.bore, e.stroke, e.stock_boost)
     )
 
     def pressure(torque: float) -> float:
@@ -246,7 +248,7 @@ def _slips(e: doc.Engine, engine: Engine) -> list[Problem]:
             found.append(
                 Problem(
                     "engine.stock_power",
-                    told(
+                    tr_format(
                         "{0} at {1} from {2:.2f} L is a mean pressure of {3:.0f} bar; about {4:.0f} bar is the most: {5}",
                         e.stock_power,
                         e.stock_speed,
@@ -263,7 +265,7 @@ def _slips(e: doc.Engine, engine: Engine) -> list[Problem]:
             found.append(
                 Problem(
                     "engine.stock_torque",
-                    told(
+                    tr_format(
                         "{0:.0f} N m at {1:.0f} rpm from {2:.2f} L is a mean pressure of {3:.0f} bar; about {4:.0f} bar is the most: {5}",
                         torque,
                         speed,
@@ -278,14 +280,14 @@ def _slips(e: doc.Engine, engine: Engine) -> list[Problem]:
         found.append(
             Problem(
                 "engine.best_breathing",
-                told("{0} of volumetric efficiency is a slip: it counts on the plenum's own density, 80 to 110 %", e.best_breathing),
+                tr_format("{0} of volumetric efficiency is a slip: it counts on the plenum's own density, 80 to 110 %", e.best_breathing),
             )
         )
     if e.breathing == "table" and any(value > MOST_BREATHING + 0.05 for _, value in e.breathing_table):
         found.append(
             Problem(
                 "engine.breathing_table",
-                told(
+                tr_format(
                     "volumetric efficiency over {0:.0f} % is a slip: it counts on the plenum's own density, 80 to 110 %",
                     100.0 * (MOST_BREATHING + 0.05),
                 ),
@@ -306,9 +308,9 @@ def _mixture(e: doc.Engine, spark: bool, found: list[Problem]) -> tuple[tuple[fl
     if e.mixture != "table":
         return ()
     if not e.lambda_table:
-        found.append(Problem("engine.lambda_table", told("the table of lambda over engine speed is empty")))
+        found.append(Problem("engine.lambda_table", tr_format("the table of lambda over engine speed is empty")))
     if not spark and any(row[1] < 1.0 for row in e.lambda_table):
-        found.append(Problem("engine.lambda_table", told("a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1")))
+        found.append(Problem("engine.lambda_table", tr_format("a diesel at full load runs lean: lambda 1.1 to 1.6, not below 1")))
     return e.lambda_table
 
 
@@ -317,13 +319,15 @@ def _delivery(e: doc.Engine, spark: bool, found: list[Problem]) -> tuple[tuple[f
     if e.fuelling == "lambda":
         return ()
     if spark:
-        found.append(Problem("engine.fuelling", told("fuel by the pump is for a diesel: with spark ignition lambda says how much")))
+        found.append(Problem("engine.fuelling", tr_format("fuel by the pump is for a diesel: with spark ignition lambda says how much")))
         return ()
     if e.fuelling == "stroke":
         return ((e.rev_limit.si, e.delivery.si * pump_gives(e)),)
     if len(e.delivery_table) < 2:
         found.append(
-            Problem("engine.delivery_table", told("the table of the engine ({0}) needs at least two rows", TABLE_WORDS["delivery_table"]))
+            Problem(
+                "engine.delivery_table", tr_format("the table of the engine ({0}) needs at least two rows", TABLE_WORDS["delivery_table"])
+            )
         )
         return ()
     return tuple((n, v * pump_gives(e)) for n, v in e.delivery_table)
@@ -350,7 +354,7 @@ def _breathing(e: doc.Engine, engine: Engine, found: list[Problem]) -> Breathing
         name = "breathing_table" if e.breathing == "table" else "stock_torque"
         rows = getattr(e, name)
         if len(rows) < 2:
-            found.append(Problem(f"engine.{name}", told("the table of the engine ({0}) needs at least two rows", TABLE_WORDS[name])))
+            found.append(Problem(f"engine.{name}", tr_format("the table of the engine ({0}) needs at least two rows", TABLE_WORDS[name])))
             return engine.breathing
         speeds, values = tuple(r[0] for r in rows), tuple(r[1] for r in rows)
         if e.breathing == "table":
@@ -390,12 +394,12 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
                 said = dataclasses.replace(cooler, effectiveness=min(max(rated.effectiveness, low), high))
                 cooler = dataclasses.replace(cooler, transfer=rated.conductance * cooler.conductance() / said.conductance())
         except ValueError as error:
-            found.append(Problem("cooler.thickness", told("cooler: {0}", reason(error))))
+            found.append(Problem("cooler.thickness", tr_format("cooler: {0}", reason(error))))
     if c.medium == "water" and c.front.known in ESTIMATED:
         try:
             rate_front(front_of(project), water=c.water_flow.si, air=1.0)
         except ValueError as error:
-            found.append(Problem("cooler.front_fins", told("cooler: {0}", reason(error))))
+            found.append(Problem("cooler.front_fins", tr_format("cooler: {0}", reason(error))))
     if c.medium == "water" and c.front.known not in ESTIMATED:
         water, air = cooler.water_flow * WATER_CP, cooler.front_wind * RATED_CP
         most = most_front(min(water, air) / max(water, air)) if min(water, air) > 0.0 else 1.0
@@ -403,7 +407,7 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
             found.append(
                 Problem(
                     "cooler.front",
-                    told(
+                    tr_format(
                         "{0} is more than an exchanger reaches with {1} of water: {2:.0f} % is the most that any size gives",
                         c.front,
                         c.water_flow,
@@ -414,7 +418,7 @@ def _cooler(project: doc.Project, found: list[Problem]) -> Cooler | None:
     try:
         cooler.conductance()
     except ValueError as error:
-        found.append(Problem("cooler.effectiveness", told("cooler: {0}", reason(error))))
+        found.append(Problem("cooler.effectiveness", tr_format("cooler: {0}", reason(error))))
     return cooler
 
 
@@ -429,7 +433,7 @@ def turbo_titles(project: doc.Project) -> dict[str, str]:
         if title in found.values():
             title = f"{title} ({turbo.id})"
         if turbo.wheels is not None or turbo.estimated:
-            title = told("Estimated: {0}", title)
+            title = tr_format("Estimated: {0}", title)
         found[turbo.id] = title
     return found
 
@@ -656,7 +660,7 @@ def assemble(project: doc.Project, *, id: str = "", registered: bool = True) -> 
     cooler = _cooler(project, found)
     chosen = project.chosen
     if chosen is None:
-        found.append(Problem("turbo", told("no turbo is chosen yet: take one from the shelf or read in a map")))
+        found.append(Problem("turbo", tr_format("no turbo is chosen yet: take one from the shelf or read in a map")))
     if chosen is not None and chosen.wheels is not None:
         try:
             check_wheel(chosen.wheels.inducer.si, chosen.wheels.exducer.si)

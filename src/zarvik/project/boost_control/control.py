@@ -13,13 +13,13 @@ from zarvik.core.blow_off.valve import BlowOff
 from zarvik.core.boost_control.held_boost import RUN_AWAY, GatePoint, HoseFailure, Overshoot, curve, duty_for, failures, hoses, overshoot
 from zarvik.core.checks import wastegate_hoses
 from zarvik.core.common.progress import Progress, unwatched
-from zarvik.core.common.sentences import Fault, Figure, Sentence, say
+from zarvik.core.common.sentences import Fault, Figure, Sentence, message
 from zarvik.core.wastegate.actuator import FOUR, NONE, THREE, Actuator
 from zarvik.core.wastegate.hoses import said, wrongs
 from zarvik.core.wastegate.solenoid import ROLES
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure
 
 PORTS = {
@@ -36,7 +36,7 @@ def port_name(actuator: Actuator, port: str) -> str:
     """A port in words, with what is written beside it on the solenoid of an `actuator`; "?" where nobody knows."""
     if port not in ROLES:
         return tr(PORTS[port])
-    return told("solenoid, port {0}", tr(port_mark(actuator, port)))
+    return tr_format("solenoid, port {0}", tr(port_mark(actuator, port)))
 
 
 def port_mark(actuator: Actuator, port: str) -> str:
@@ -132,9 +132,9 @@ def _plumbed(actuator: Actuator) -> tuple[Sentence, ...]:
     if not actuator.plumbed:
         return ()
     if actuator.unknown_ports:
-        return (say(BLOW),)
+        return (message(BLOW),)
     wrong = wrongs(said(actuator.plumbed), actuator.control)
-    return tuple(wastegate_hoses.told(w, actuator) for w in wrong) or (say(wastegate_hoses.GOOD),)
+    return tuple(wastegate_hoses.told(w, actuator) for w in wrong) or (message(wastegate_hoses.GOOD),)
 
 
 def _relief(solver: Solver, valve: BlowOff | None, speed: float) -> tuple[Sentence, ...]:
@@ -146,30 +146,30 @@ def _relief(solver: Solver, valve: BlowOff | None, speed: float) -> tuple[Senten
     here, state = Figure(float(raw.speed[at]), "rotation"), raw.states[at]
     bare = lifted(solver, state, BlowOff(0.0))
     found = [
-        say(
+        message(
             "Throttle shut at {speed} without a blow-off valve: the flow turns back {count} times in half a second, up to {peak}",
             speed=here,
             count=str(bare.back),
             peak=Figure(bare.peak - solver.path.site.pressure, "pressure_gauge"),
         )
         if bare.back
-        else say("Throttle shut at {speed} without a blow-off valve: the flow does not turn back", speed=here)
+        else message("Throttle shut at {speed} without a blow-off valve: the flow does not turn back", speed=here)
     ]
     if valve.diameter > 0.0:
         fitted = lifted(solver, state, valve)
         size = Figure(valve.diameter, "length")
         if fitted.back > 1:
-            found.append(say("With {size} it still turns back {count} times", size=size, count=str(fitted.back)))
+            found.append(message("With {size} it still turns back {count} times", size=size, count=str(fitted.back)))
         elif fitted.below > 0.0:
-            found.append(say("With {size} it flutters for {moment}", size=size, moment=Figure(fitted.below, "time")))
+            found.append(message("With {size} it flutters for {moment}", size=size, moment=Figure(fitted.below, "time")))
         else:
-            found.append(say("With {size} it never comes near", size=size))
+            found.append(message("With {size} it never comes near", size=size))
     best = size_for(solver, state, valve)
     if best is not None:
-        found.append(say("The smallest that does: {size}", size=Figure(best, "length")))
+        found.append(message("The smallest that does: {size}", size=Figure(best, "length")))
     low, high = spring_window(max(solver.path.boost.full, 1e4))
     found.append(
-        say(
+        message(
             "The spring of a blow-off valve: over {low}, or it stands open at idle, and well under {high}",
             low=Figure(low, "pressure_difference"),
             high=Figure(high, "pressure_difference"),
@@ -204,31 +204,35 @@ def _lines(solver: Solver, actuator: Actuator, speed: float, asked: float) -> tu
 def steps(found: Control) -> tuple[Sentence, ...]:
     """How it is hooked up, in the order of the work."""
     a = found.actuator
-    source = say("compressor outlet") if a.reference == "compressor" else say("plenum")
+    source = message("compressor outlet") if a.reference == "compressor" else message("plenum")
     found_steps = [
-        say("Take the pressure from the {source} with a hose of its own: nothing else on it", source=source),
-        say(
+        message("Take the pressure from the {source} with a hose of its own: nothing else on it", source=source),
+        message(
             "Hose that stands heat and oil, {bore} inside and short: {long}. It follows in about {late}",
             bore=Figure(a.hose, "length"),
             long=Figure(a.long, "length"),
             late=Figure(found.overshoot.late if found.overshoot else math.nan, "time"),
         )
         if found.overshoot is not None
-        else say(
+        else message(
             "Hose that stands heat and oil, {bore} inside and short: {long}", bore=Figure(a.hose, "length"), long=Figure(a.long, "length")
         ),
     ]
     if a.control == NONE:
-        found_steps.append(say("The side of the diaphragm that shuts the gate stays open to the air"))
+        found_steps.append(message("The side of the diaphragm that shuts the gate stays open to the air"))
     else:
         found_steps.append(_blowing(a))
-        found_steps.append(say("The first start is on the spring alone: leave the solenoid without current until the mixture is proved"))
+        found_steps.append(
+            message("The first start is on the spring alone: leave the solenoid without current until the mixture is proved")
+        )
         if a.control == FOUR:
-            found_steps.append(say("With four ports the boost itself can hold the gate shut: begin with little and go up in small steps"))
+            found_steps.append(
+                message("With four ports the boost itself can hold the gate shut: begin with little and go up in small steps")
+            )
     if found.gates > 1:
-        found_steps.append(say("Each hose to the gates parts in a tee near them, both ends as long as each other"))
+        found_steps.append(message("Each hose to the gates parts in a tee near them, both ends as long as each other"))
     found_steps.append(
-        say("A clamp at both ends of each hose; none within reach of the exhaust; a cut of fuel by boost in the engine's control")
+        message("A clamp at both ends of each hose; none within reach of the exhaust; a cut of fuel by boost in the engine's control")
     )
     return tuple(found_steps)
 
@@ -236,16 +240,18 @@ def steps(found: Control) -> tuple[Sentence, ...]:
 def _blowing(a: Actuator) -> Sentence:
     """How the ports of its solenoid are found, or proved, by blowing."""
     if a.unknown_ports:
-        return say("Blow through the solenoid before you connect it: enter which ports are connected without power, and with 12 V on it")
+        return message(
+            "Blow through the solenoid before you connect it: enter which ports are connected without power, and with 12 V on it"
+        )
     one, two, three = (port_mark(a, role) for role in ("in", "out", "vent"))
     if a.control == THREE:
-        return say(
+        return message(
             "Prove the ports by blowing: without power {one} and {two} are connected, with power {two} and {three}",
             one=one,
             two=two,
             three=three,
         )
-    return say(
+    return message(
         "Prove the ports by blowing: without power {one} leads to {two} and {four} to {three}, with power {one} to {four} and {two} to "
         "{three}",
         one=one,
@@ -259,7 +265,7 @@ def unsaid(found: Control, units: Mapping[str, str]) -> str:
     """That nobody has said the spring, and what stands in for it; empty where somebody has."""
     if found.actuator.said:
         return ""
-    return told(
+    return tr_format(
         "No spring chosen yet: one that opens at {0} on the bench is assumed", figure(found.actuator.spring, "pressure_gauge", units)
     )
 
@@ -269,7 +275,7 @@ def held_boost(boost: float, units: Mapping[str, str]) -> str:
     if boost != boost:
         return tr("nothing holds it")
     if boost > RUN_AWAY:
-        return told("over {0}", figure(RUN_AWAY, "pressure_gauge", units))
+        return tr_format("over {0}", figure(RUN_AWAY, "pressure_gauge", units))
     return figure(boost, "pressure_gauge", units)
 
 

@@ -22,7 +22,7 @@ from zarvik.core.joints.threads import SEALS, THREADS, boss_height, depth_needed
 from zarvik.core.stock.sizes import WALL
 from zarvik.project.connections.register import plate_of, register
 from zarvik.project.document.document import Project
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.layout.layout import head_of
 from zarvik.project.units.rendering import figure
@@ -61,12 +61,12 @@ def _bungs(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
             continue
         wall = row.wall or WALL
         high = boss_height(thread, row.material or "stainless", wall) if thread is not None else 0.0
-        boss = told("boss, {0} higher", figure(high, "length", units)) if high > 0.0 else tr("in the wall")
+        boss = tr_format("boss, {0} higher", figure(high, "length", units)) if high > 0.0 else tr("in the wall")
         deep = depth_needed(thread, row.material or "stainless") if thread is not None else 0.0
         if thread is not None and high <= 0.0:
             # Chips of a hole that goes through fall into what the engine breathes.
             boss = (
-                told("blind, {0} deep", figure(deep, "length", units))
+                tr_format("blind, {0} deep", figure(deep, "length", units))
                 if wall >= deep
                 else tr("through: grease on the tap, clean behind it")
             )
@@ -170,10 +170,10 @@ def _torque(row: Row, units: Mapping[str, str]) -> str:
     if row.made == r.HOSED and CLAMPS[row.clamp].torque:
         return figure(CLAMPS[row.clamp].torque, "torque", units)
     if row.made == r.BANDED:
-        return told("{0}, tap round, again", figure(BAND_TORQUE, "torque", units))
+        return tr_format("{0}, tap round, again", figure(BAND_TORQUE, "torque", units))
     if row.made == r.FLANGED and row.one is not None and row.one.thread in COARSE:
         soft = row.side != r.EXHAUST or any(STUFFS[y.stuff].settles for y in row.layers)
-        return told("{0}, crosswise", figure(screw_torque(row.one.thread, soft=soft), "torque", units))
+        return tr_format("{0}, crosswise", figure(screw_torque(row.one.thread, soft=soft), "torque", units))
     return "–"
 
 
@@ -202,8 +202,8 @@ def _plates(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         elif made is None:
             words = tr("bolts meet") if bores_meet(x.one, x.other) else tr("bolts meet, bores do not")
         elif made.made:
-            turn = told(", turned by {0}", figure(made.turn, "angle", units)) if made.turn > 0.0 else ""
-            words = told("plate of {0}{1}", figure(made.thick, "length", units), turn)
+            turn = tr_format(", turned by {0}", figure(made.turn, "angle", units)) if made.turn > 0.0 else ""
+            words = tr_format("plate of {0}{1}", figure(made.thick, "length", units), turn)
         else:
             words = tr("no single plate")
         layers = " + ".join(f"{tr(STUFFS[y.stuff].title)} {figure(y.thick, 'length', units)}" for y in x.layers) or "–"
@@ -226,11 +226,11 @@ def _pattern(pattern: Pattern | None, units: Mapping[str, str]) -> str:
     apart = (
         f"{size} × {figure(pattern.up, 'length', units)}"
         if pattern.up > 0.0
-        else told("circle of {0}", size)
+        else tr_format("circle of {0}", size)
         if pattern.count > 2
         else size
     )
-    bore = told(", bore {0}", figure(pattern.bore, "length", units)) if pattern.bore > 0.0 else ""
+    bore = tr_format(", bore {0}", figure(pattern.bore, "length", units)) if pattern.bore > 0.0 else ""
     return f"{pattern.count} × M{1e3 * pattern.thread:.0f}, {apart}{bore}"
 
 
@@ -255,36 +255,42 @@ def rail_card(project: Project) -> Listing:
         (
             tr("Rail, cut to"),
             figure(2.0 * RAIL_END + (each - 1) * head.spacing, "length", units),
-            told("{0} of them; seats at {1} from one end", head.banks, places),
+            tr_format("{0} of them; seats at {1} from one end", head.banks, places),
         ),
-        (tr("Bored lengthwise"), figure(bore, "length", units), told("wall of {0} left", figure(0.5 * (outside - bore), "length", units))),
         (
-            told("{0} seats drilled", head.cylinders),
+            tr("Bored lengthwise"),
+            figure(bore, "length", units),
+            tr_format("wall of {0} left", figure(0.5 * (outside - bore), "length", units)),
+        ),
+        (
+            tr_format("{0} seats drilled", head.cylinders),
             figure(seat - REAMED, "length", units),
             tr("square to the rail, in one clamping, so that all lie in a line"),
         ),
         (
             tr("reamed"),
             f"{figure(seat, 'length', units)} H8",
-            told("{0} deep, edge broken by 30° and polished: an O-ring goes over it", figure(rail.deep.si, "length", units)),
+            tr_format("{0} deep, edge broken by 30° and polished: an O-ring goes over it", figure(rail.deep.si, "length", units)),
         ),
         (
-            told("{0} bosses in the ports", head.cylinders),
+            tr_format("{0} bosses in the ports", head.cylinders),
             f"{figure(seat, 'length', units)} H8",
-            told("boss {0} outside; the spray meets the back of the valve, not the wall", figure(seat + 2.0 * BOSS_WALL, "length", units)),
+            tr_format(
+                "boss {0} outside; the spray meets the back of the valve, not the wall", figure(seat + 2.0 * BOSS_WALL, "length", units)
+            ),
         ),
     ]
     thread = THREADS.get(rail.thread)
     if thread is not None:
         wall = 0.5 * (outside - thread.major)
-        remark = told(
+        remark = tr_format(
             "{0} deep; wall of {1} round it", figure(depth_needed(thread, "aluminium"), "length", units), figure(wall, "length", units)
         )
         lines.append(
             (
-                told("Both ends tapped {0}", thread.title),
+                tr_format("Both ends tapped {0}", thread.title),
                 figure(thread.drill, "length", units),
-                remark if wall >= LEAST_WALL else told("{0}: too thin, take a larger rail", remark),
+                remark if wall >= LEAST_WALL else tr_format("{0}: too thin, take a larger rail", remark),
             )
         )
     lines.append(
@@ -342,25 +348,25 @@ def _shopping(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
         elif x.kind == r.JOINT and x.made == r.BANDED:
             count[(tr("V-band with both flanges"), size)] += 1
         elif x.kind == r.JOINT and x.made == r.FLANGED:
-            count[(told("Gasket: {0}", x.name), size)] += 1
+            count[(tr_format("Gasket: {0}", x.name), size)] += 1
         elif x.kind == r.PORT and x.decision == r.CHECK:
             count[(tr("Check valve"), size)] += 1
         elif x.kind == r.PORT and x.decision == r.PLUG:
-            count[(told("Plug {0}", x.thread) if x.thread else tr("Plug"), size if not x.thread else "")] += 1
+            count[(tr_format("Plug {0}", x.thread) if x.thread else tr("Plug"), size if not x.thread else "")] += 1
         elif x.kind == r.PORT and x.decision == r.CAP:
             count[(tr("Cap and small clamp"), size)] += 1
         elif x.kind in (r.BUNG, r.SENSOR) and x.thread:
-            count[(told("Boss {0}", x.thread), "")] += 1
+            count[(tr_format("Boss {0}", x.thread), "")] += 1
         elif x.kind in (r.HOSE, r.LINE):
-            count[(told("Hose of {0}", tr(x.material or "silicone")), size)] += 1
+            count[(tr_format("Hose of {0}", tr(x.material or "silicone")), size)] += 1
     lines = tuple((str(n), what, size if size != "–" else "") for (what, size), n in sorted(count.items()))
     return Listing("shopping", "To buy", ("how many", "what", "size"), lines, ("",) * len(lines), (False,) * len(lines))
 
 
 def _tools(rows: Sequence[Row], units: Mapping[str, str]) -> Listing:
     used = sorted({x.thread for x in rows if x.thread in THREADS})
-    lines = [(told("Drill {0}", figure(THREADS[t].drill, "length", units)), told("for {0}", t)) for t in used]
-    lines += [(told("Tap {0}", t), tr("plug tap, oil, turn back each half turn")) for t in used]
+    lines = [(tr_format("Drill {0}", figure(THREADS[t].drill, "length", units)), tr_format("for {0}", t)) for t in used]
+    lines += [(tr_format("Tap {0}", t), tr("plug tap, oil, turn back each half turn")) for t in used]
     sizes = {x.clamp for x in rows if x.kind == r.JOINT and x.made == r.HOSED}
     if "tbolt" in sizes:
         lines.append((tr("Socket 10 mm or 7/16 in, torque wrench from 2 N·m"), tr("T-bolt clamps")))

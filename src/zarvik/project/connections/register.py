@@ -19,7 +19,7 @@ from zarvik.project.document.naming import numbered
 from zarvik.project.document.parts.piece import Piece
 from zarvik.project.document.parts.register import SCREWS, Noted
 from zarvik.project.document.places import RUNS, run_title
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import is_cast, layout, si, space_of
 
 SIDE_OF = {"intake": r.SUCTION, "hot_pipe": r.BOOST, "cold_pipe": r.BOOST, "manifold": r.EXHAUST, "exhaust": r.EXHAUST}
@@ -391,7 +391,7 @@ def _gate(project: Project, boost: float) -> Iterator[Row]:
         yield Row(
             f"hose__{letter}",
             r.HOSE,
-            told("Gate's hose {0}", letter),
+            tr_format("Gate's hose {0}", letter),
             tr("Gate"),
             r.BOOST,
             served="gate",

@@ -11,7 +11,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.document.naming import called
 from zarvik.project.edits.edits import get, put
 from zarvik.project.edits.piece_edits import insert_piece, run_of
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 from zarvik.project.manifold.primaries import built, equal, fitted_run
 from zarvik.project.units.units import EntryError, Quantity, unit_of
 
@@ -86,7 +86,7 @@ def _bore_at(project: Project, piece: Any, names: tuple[str, ...]) -> Quantity:
         found = getattr(piece, name, None)
         if isinstance(found, Quantity):
             return found
-    raise EntryError(told("“{0}” has no bore to meet", called(project, piece)))
+    raise EntryError(tr_format("“{0}” has no bore to meet", called(project, piece)))
 
 
 def _straight_beside(project: Project, piece: str, behind: bool, length: float) -> Project:

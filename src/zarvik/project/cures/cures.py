@@ -12,7 +12,7 @@ from zarvik.core.answer.answer import Answer
 from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import Case, plain_case
 from zarvik.core.common.progress import Progress, beside, unwatched
-from zarvik.core.common.sentences import Figure, Sentence, say
+from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.project.assembly.assemble import ProjectProblems, assemble
 from zarvik.project.cures.cure_edits import cured
@@ -80,7 +80,7 @@ def _further(verdict: Verdict, own: Verdict | None) -> Verdict | None:
     changes = {c.place: c for c in verdict.changes} | {c.place: c for c in own.changes}
     cure, before = own.cure, dict(verdict.cure.figures)
     if own.about != verdict.about:
-        cure = say("{one}; {two}", one=verdict.cure, two=own.cure)
+        cure = message("{one}; {two}", one=verdict.cure, two=own.cure)
     elif "now" in before:
         cure = dataclasses.replace(cure, figures=tuple((n, before["now"] if n == "now" else v) for n, v in cure.figures))
     return dataclasses.replace(verdict, cure=cure, changes=tuple(changes.values()))
@@ -120,14 +120,14 @@ def _proved(project: Project, found: Answer, verdict: Verdict) -> Verdict:
     if better and worse is None and new is None:
         price = _price(found, case, verdict.id != "target")
         if narrow:
-            price = say(TIGHTER, what=say(narrow[0].title), price=price or "", more=". " if price else "")
+            price = message(TIGHTER, what=message(narrow[0].title), price=price or "", more=". " if price else "")
         return dataclasses.replace(verdict, price=price)
     against = after[worse.id] if worse is not None else new
     price = None
     if against is not None:
-        price = say(THEN[against.state], what=say(against.title))
+        price = message(THEN[against.state], what=message(against.title))
     elif not better:
-        price = say("By itself it does not do")
+        price = message("By itself it does not do")
     return dataclasses.replace(verdict, changes=(), price=price)
 
 
@@ -139,9 +139,9 @@ def _price(found: Answer, case: Case, power_too: bool) -> Sentence | None:
     later = found.build.blower is None and math.isfinite(before) and math.isfinite(after) and abs(after - before) > SPEED
     figures = {"power": Figure(power, "power"), "speed": Figure(float(np.round(after, -1)), "rotation")}
     if moved and later:
-        return say("With it {power}, full boost from {speed}", **figures)
+        return message("With it {power}, full boost from {speed}", **figures)
     if moved:
-        return say("With it {power}", power=figures["power"])
+        return message("With it {power}", power=figures["power"])
     if later:
-        return say("With it full boost from {speed}", speed=figures["speed"])
+        return message("With it full boost from {speed}", speed=figures["speed"])
     return None

@@ -22,7 +22,7 @@ from zarvik.project.document.parts.ask import FREE, KEPT, OTHER
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.document.places import meta, place_put
 from zarvik.project.edits.edits import whole
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 
 TURBO, COUNT, HOUSING, GATE, COOLER, THROTTLE, BOOST, HOLD, PULLEY = (
@@ -83,7 +83,7 @@ def asking(project: Project, free: Iterable[str]) -> Project:
     wanted = set(free)
     strange = sorted(wanted - set(ALL_FREE))
     if strange:
-        raise EntryError(told("“{0}” cannot be left free; {1} can", strange[0], ", ".join(ALL_FREE)))
+        raise EntryError(tr_format("“{0}” cannot be left free; {1} can", strange[0], ", ".join(ALL_FREE)))
     update = {}
     for key in ALL_FREE:
         now = getattr(project.ask, key)
@@ -204,7 +204,7 @@ def _with_housing(step: int, project: Project) -> Project:
         return project
     other = next_housing(chosen.turbine.housing.si, step)
     if other is None:
-        raise EntryError(told("no such housing is sold"))
+        raise EntryError(tr_format("no such housing is sold"))
     project = place_put(project, f"turbos.{chosen.id}.turbine.housing", size(other, "mm", "length"))
     return place_put(project, "ask.housing", OTHER)
 
@@ -333,7 +333,7 @@ def _holds(project: Project) -> Axis:
     assert isinstance(least, Of)
     at_once = max(NO_HOLD, least.limits[0])
     speeds = sorted({at_once, now, *(s for n in range(4) if (s := HOLD_STEP * round(wish / HOLD_STEP - n)) > at_once)})
-    names = tuple(tr("boost at once") if s <= at_once else told("boost held back until {0:.0f} rpm", s) for s in speeds)
+    names = tuple(tr("boost at once") if s <= at_once else tr_format("boost held back until {0:.0f} rpm", s) for s in speeds)
     edits = tuple(_as_it_is if s == now else _bind(_with_hold, s) for s in speeds)
     return Axis(HOLD, tr("Control"), names, edits, speeds.index(now))
 
@@ -354,7 +354,7 @@ def _pulleys(project: Project) -> Axis | None:
     elif b.belt == TOOTHED:
         own, name = b.teeth.si, "blower.teeth"
         sizes = _near([float(t) for t in TEETH], own, 8)
-        words = [told("{0:.0f} teeth", s) for s in sizes]
+        words = [tr_format("{0:.0f} teeth", s) for s in sizes]
     else:
         own, name = b.pulley.si, "blower.pulley"
         sizes = _near(PULLEYS, own, 8)

@@ -27,7 +27,7 @@ from zarvik.project.designs.explanations import reliefs, trades
 from zarvik.project.designs.limits import Limits, aims, merit, room, short_of, shorts, worth_of
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.turbo import Turbo
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 from zarvik.project.uncertainty.uncertainty import bands_of, with_bands
 from zarvik.project.units.units import EntryError
 
@@ -47,9 +47,9 @@ class Search:
         self.project = project
         self.axes = axes_of(project, shelf)
         if not self.axes:
-            raise EntryError(told("nothing is left free to be searched"))
+            raise EntryError(tr_format("nothing is left free to be searched"))
         if wish not in ("", *WISHES):
-            raise EntryError(told("“{0}” is no wish; {1} are", wish, ", ".join(WISHES)))
+            raise EntryError(tr_format("“{0}” is no wish; {1} are", wish, ", ".join(WISHES)))
         self.wish = wish
         self.sizes = tuple(len(axis.names) for axis in self.axes)
         self.own = tuple(axis.own for axis in self.axes)

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from zarvik.project.designs.design import Design, Designs, Relief, Trade
 from zarvik.project.designs.explanations import in_the_way
 from zarvik.project.designs.limits import UNITS
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import KINDS
 
@@ -33,13 +33,13 @@ def price(trade: Trade, units: Mapping[str, str]) -> str:
     """What a wish costs, as “10 hp more: 180 € more to pay”; that it is not within reach where none was found."""
     wish = tr(WISHED[trade.wish])
     if trade.other is None:
-        return told("{0}: not among what was solved", wish)
+        return tr_format("{0}: not among what was solved", wish)
     parts = []
     for key, value in trade.costs.items():
         worse, better = _COSTS[key]
         parts.append(tr(worse if value > 0.0 else better).format(figure(abs(value), UNITS[key].kind, units)))
-    sizes = told("with {0}", ", ".join(trade.other.sizes.values()))
-    return told("{0}: {1}; {2}", wish, ", ".join(parts), sizes) if parts else told("{0}: at no price; {1}", wish, sizes)
+    sizes = tr_format("with {0}", ", ".join(trade.other.sizes.values()))
+    return tr_format("{0}: {1}; {2}", wish, ", ".join(parts), sizes) if parts else tr_format("{0}: at no price; {1}", wish, sizes)
 
 
 def obstacles(found: Designs, units: Mapping[str, str]) -> list[str]:
@@ -48,14 +48,14 @@ def obstacles(found: Designs, units: Mapping[str, str]) -> list[str]:
     for key, value in in_the_way(found).items():
         unit = UNITS[key]
         size = figure(value, unit.kind, units) if value == value else tr("more than can be solved")
-        made.append(told("{0}: missed by {1}", tr(unit.title), size))
+        made.append(tr_format("{0}: missed by {1}", tr(unit.title), size))
     return made
 
 
 def headline(one: Design, units: Mapping[str, str]) -> str:
     """The figures of a design in a line."""
     f = one.figures
-    return told(
+    return tr_format(
         "{0}, full boost from {1}, about {2} (invented prices), {3}",
         figure(f.power, "power", units),
         figure(f.spool, "rotation", units),

@@ -36,7 +36,7 @@ from zarvik.project.document.parts.small_lines import Breather, Coolant, Rail
 from zarvik.project.document.parts.space import Primary, Space, Stock
 from zarvik.project.document.parts.tow import Tow
 from zarvik.project.document.parts.turbo import Turbo
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import Quantity
 
 SCHEMA = "zarvik-project"
@@ -74,13 +74,13 @@ def check_whole(project: Project) -> None:
     of parts."""
     names = [variant.name for variant in project.variants]
     if len(set(names)) != len(names):
-        raise ValueError(told("two variants carry the same name"))
+        raise ValueError(tr_format("two variants carry the same name"))
     if any(variant.design.variants for variant in project.variants):
-        raise ValueError(told("a variant cannot hold variants of its own"))
+        raise ValueError(tr_format("a variant cannot hold variants of its own"))
     if len(project.taken) > 1 or any(t.design.taken or t.design.variants for t in project.taken):
-        raise ValueError(told("one design can be taken over, and it holds no other"))
+        raise ValueError(tr_format("one design can be taken over, and it holds no other"))
     if len(project.turbos) > MOST_TURBOS or len(project.variants) > MOST_VARIANTS:
-        raise ValueError(told("a project holds {0} turbos and {1} variants at the most", MOST_TURBOS, MOST_VARIANTS))
+        raise ValueError(tr_format("a project holds {0} turbos and {1} variants at the most", MOST_TURBOS, MOST_VARIANTS))
     seen: set[str] = set()
     for run in (
         project.intake,
@@ -91,25 +91,25 @@ def check_whole(project: Project) -> None:
         *(primary.pieces for primary in project.primaries),
     ):
         if len(run) > MOST_PIECES:
-            raise ValueError(told("a run has {0} pieces at the most, not {1}", MOST_PIECES, len(run)))
+            raise ValueError(tr_format("a run has {0} pieces at the most, not {1}", MOST_PIECES, len(run)))
         for piece in run:
             if piece.id in seen:
-                raise ValueError(told("two pieces carry the key “{0}”", piece.id))
+                raise ValueError(tr_format("two pieces carry the key “{0}”", piece.id))
             seen.add(piece.id)
     for parts, most, what in (
-        (project.primaries, MOST_PRIMARIES, told("two primaries carry the same key")),
-        (project.stock, MOST_STOCK, told("two lines of the stock carry the same key")),
-        (project.registered, MOST_NOTED, told("two lines of the register carry the same key")),
+        (project.primaries, MOST_PRIMARIES, tr_format("two primaries carry the same key")),
+        (project.stock, MOST_STOCK, tr_format("two lines of the stock carry the same key")),
+        (project.registered, MOST_NOTED, tr_format("two lines of the register carry the same key")),
     ):
         if len(parts) > most:
-            raise ValueError(told("{0} is the most that a project holds of these, not {1}", most, len(parts)))
+            raise ValueError(tr_format("{0} is the most that a project holds of these, not {1}", most, len(parts)))
         if len({part.id for part in parts}) != len(parts):
             raise ValueError(what)
     keys = [turbo.id for turbo in project.turbos]
     if len(set(keys)) != len(keys):
-        raise ValueError(told("two turbos carry the same key"))
+        raise ValueError(tr_format("two turbos carry the same key"))
     if project.turbos and project.turbo not in keys:
-        raise ValueError(told("the chosen turbo “{0}” is not among the candidates", project.turbo))
+        raise ValueError(tr_format("the chosen turbo “{0}” is not among the candidates", project.turbo))
 
 
 class Project(Part):
@@ -179,7 +179,7 @@ class Project(Part):
         if isinstance(tree, dict):
             for name, most in MOST.items():
                 if isinstance(tree.get(name), list | tuple) and len(tree[name]) > most:
-                    raise ValueError(told("{0}: {1} parts at the most, not {2}", name, most, len(tree[name])))
+                    raise ValueError(tr_format("{0}: {1} parts at the most, not {2}", name, most, len(tree[name])))
         return tree
 
     @model_validator(mode="after")

@@ -15,7 +15,7 @@ from pydantic_core import CoreSchema, core_schema
 
 from zarvik.core.common.constants import STANDARD_ATMOSPHERE
 from zarvik.core.common.input_uncertainty import InputUncertainty
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.units import ABOUT, KIND_TITLES, SAID, UNKNOWN, EntryError, Quantity, knowledge, parse, show
 
 # As it stands on a tyre: width in mm, height in percent of it, rim in inches
@@ -81,14 +81,14 @@ class Of:
     def check(self, quantity: Quantity) -> Quantity:
         """The quantity itself when it lies within the limits; raises EntryError."""
         if self.kind == "count" and quantity.value != int(quantity.value):
-            raise EntryError(told("{0}: a whole number is wanted here; {1} was given", tr(self.title), quantity))
+            raise EntryError(tr_format("{0}: a whole number is wanted here; {1} was given", tr(self.title), quantity))
         low, high = self.limits
         # As much as writing a limit in another unit with six digits takes away.
         slack = 1e-5 * max(abs(low), abs(high))
         if not low - slack <= quantity.si <= high + slack:
             unit = quantity.unit
             raise EntryError(
-                told(
+                tr_format(
                     "{0} must lie between {1} and {2}; {3} was given",
                     tr(self.title),
                     show(low, self.kind, unit),
@@ -97,7 +97,7 @@ class Of:
                 )
             )
         if quantity.spread_si > high - low:
-            raise EntryError(told("{0}: a doubt wider than all that may stand here says nothing: “?” is unknown", tr(self.title)))
+            raise EntryError(tr_format("{0}: a doubt wider than all that may stand here says nothing: “?” is unknown", tr(self.title)))
         return quantity
 
     def read(self, text: str, *, unit: str | None = None, ambient: float = STANDARD_ATMOSPHERE) -> Quantity:
@@ -105,7 +105,7 @@ class Of:
         known, plain, behind = knowledge(text)
         unknown = self.unknown
         if known == UNKNOWN and unknown is None:
-            raise EntryError(told("{0}: that is for you to choose, it cannot be unknown", tr(self.title)))
+            raise EntryError(tr_format("{0}: that is for you to choose, it cannot be unknown", tr(self.title)))
         if not plain.strip() and (known == UNKNOWN or not text.strip()) and unknown is not None:
             return unknown
         if self.tyre:
@@ -127,10 +127,10 @@ class Of:
         def validate(value: Any) -> Quantity:
             if isinstance(value, Quantity):
                 if value.kind != self.kind:
-                    raise ValueError(told("{0} is wanted here", tr(KIND_TITLES[self.kind])))
+                    raise ValueError(tr_format("{0} is wanted here", tr(KIND_TITLES[self.kind])))
                 return self.check(value)
             if isinstance(value, bool) or not isinstance(value, str | int | float):
-                raise ValueError(told("{0} is wanted here, as “{1}”", tr(KIND_TITLES[self.kind]), self.low))
+                raise ValueError(tr_format("{0} is wanted here, as “{1}”", tr(KIND_TITLES[self.kind]), self.low))
             return self.read(str(value))
 
         return core_schema.no_info_plain_validator_function(validate, serialization=core_schema.plain_serializer_function_ser_schema(str))
@@ -162,7 +162,7 @@ class Choice:
         def validate(value: Any) -> str:
             keys = [key for key, _ in self.options()]
             if value not in keys:
-                raise ValueError(told("{0}: “{1}” is none of {2}", tr(self.title), value, ", ".join(key for key in keys if key)))
+                raise ValueError(tr_format("{0}: “{1}” is none of {2}", tr(self.title), value, ", ".join(key for key in keys if key)))
             return str(value)
 
         return core_schema.no_info_plain_validator_function(validate)
@@ -184,13 +184,13 @@ class Words:
     def check(self, text: Any) -> str:
         """The text itself when the document may hold it; raises EntryError."""
         if not isinstance(text, str):
-            raise EntryError(told("{0}: words are wanted here", tr(self.title)))
+            raise EntryError(tr_format("{0}: words are wanted here", tr(self.title)))
         if len(text) > self.most:
-            raise EntryError(told("{0}: at most {1} characters, not {2}", tr(self.title), self.most, len(text)))
+            raise EntryError(tr_format("{0}: at most {1} characters, not {2}", tr(self.title), self.most, len(text)))
         if any("\ud800" <= c <= "\udfff" for c in text):
-            raise EntryError(told("{0}: holds half of a character that no file can keep", tr(self.title)))
+            raise EntryError(tr_format("{0}: holds half of a character that no file can keep", tr(self.title)))
         if self.key and not KEY.fullmatch(text):
-            raise EntryError(told("{0} “{1}”: letters, digits, - and _ are what a key may hold", tr(self.title), text))
+            raise EntryError(tr_format("{0} “{1}”: letters, digits, - and _ are what a key may hold", tr(self.title), text))
         return text
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
@@ -220,9 +220,9 @@ class Day(Words):
             except ValueError:
                 continue
             if not 2000 <= found.year <= 2199:
-                raise EntryError(told("{0}: the year {1} is none to plan for", tr(self.title), found.year))
+                raise EntryError(tr_format("{0}: the year {1} is none to plan for", tr(self.title), found.year))
             return found.isoformat()
-        raise EntryError(told("{0}: “{1}” is no date that is understood: write 2027-06-12 or 12 June 2027", tr(self.title), text))
+        raise EntryError(tr_format("{0}: “{1}” is no date that is understood: write 2027-06-12 or 12 June 2027", tr(self.title), text))
 
 
 FieldMeta = Of | Choice | Words

@@ -6,7 +6,7 @@ from zarvik.core.ducts.pieces import KINDS
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.piece import Piece
 from zarvik.project.document.places import get, run_title, runs_of
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 
 
 def numbered(pieces: tuple[Piece, ...], piece: Piece) -> str:
@@ -30,5 +30,5 @@ def called(project: Project, piece: Piece) -> str:
     for run in runs_of(project):
         pieces = get(project, run)
         if any(p.id == piece.id for p in pieces):
-            return told("{0}, {1}", numbered(pieces, piece), _low(run_title(project, run)))
+            return tr_format("{0}, {1}", numbered(pieces, piece), _low(run_title(project, run)))
     return tr(KINDS[piece.kind].title)

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Choice, Of, Words
 from zarvik.project.document.parts.part import field_meta
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 
 RUNS: tuple[str, ...] = ("intake", "hot_pipe", "cold_pipe", "manifold", "exhaust")
 RUN_TITLES = {
@@ -35,7 +35,7 @@ def run_title(project: Project, run: str) -> str:
     if run in RUN_TITLES:
         return tr(RUN_TITLES[run])
     primary = get(project, run.rpartition(".")[0])
-    return told("Primary of cylinder {0}", primary.cylinder)
+    return tr_format("Primary of cylinder {0}", primary.cylinder)
 
 
 def split_place(place: str) -> tuple[str, str, str] | None:

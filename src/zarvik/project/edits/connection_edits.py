@@ -9,7 +9,7 @@ from zarvik.project.document.fields import Of
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.register import Noted
 from zarvik.project.edits.edits import put, whole
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.units import EntryError, parse
 
 
@@ -29,7 +29,7 @@ def with_line(project: Project, key: str) -> Project:
     if any(n.id == key for n in project.registered):
         return project
     if len(project.registered) >= MOST_NOTED:
-        raise EntryError(told("the register holds {0} lines at the most", MOST_NOTED))
+        raise EntryError(tr_format("the register holds {0} lines at the most", MOST_NOTED))
     return project.model_copy(update={"registered": (*project.registered, noted(project, key))})
 
 
@@ -54,14 +54,14 @@ def typed(project: Project, key: str, name: str, text: str) -> Project:
 def add_line(project: Project, kind: str, **values: object) -> tuple[Project, str]:
     """A line by hand; returns the document and its key. Raises EntryError where there are too many, or for a kind that is none."""
     if kind not in r.KINDS:
-        raise EntryError(told("“{0}” is no kind of line", kind))
+        raise EntryError(tr_format("“{0}” is no kind of line", kind))
     taken = {n.id for n in project.registered}
     number = len(project.registered) + 1
     while f"hand-{number}" in taken:
         number += 1
     key = f"hand-{number}"
     if len(project.registered) >= MOST_NOTED:
-        raise EntryError(told("the register holds {0} lines at the most", MOST_NOTED))
+        raise EntryError(tr_format("the register holds {0} lines at the most", MOST_NOTED))
     line = Noted.model_validate({"id": key, "kind": kind, **values})
     return whole(project.model_copy(update={"registered": (*project.registered, line)})), key
 

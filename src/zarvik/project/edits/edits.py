@@ -12,7 +12,7 @@ from zarvik.project.document.fields import Choice, Of, Words
 from zarvik.project.document.parts.engine import TABLES, check_table
 from zarvik.project.document.places import RUN_TITLES, RUNS, get, meta, place_put
 from zarvik.project.estimates.estimates import check_filled, filled
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import of_all_primaries, spread_over
 from zarvik.project.units.units import EntryError, Quantity
 
@@ -22,16 +22,16 @@ def put(project: Project, place: str, value: Any) -> Project:
     found = meta(project, place)
     if isinstance(found, Of):
         if not isinstance(value, Quantity) or value.kind != found.kind:
-            raise EntryError(told("{0}: a quantity is wanted here", tr(found.title)))
+            raise EntryError(tr_format("{0}: a quantity is wanted here", tr(found.title)))
         found.check(value)
     if isinstance(found, Choice) and value not in [key for key, _ in found.options()]:
-        raise EntryError(told("{0}: “{1}” is not to be chosen here", tr(found.title), value))
+        raise EntryError(tr_format("{0}: “{1}” is not to be chosen here", tr(found.title), value))
     owner, _, name = place.rpartition(".")
     if isinstance(found, Words):
         value = found.check(value)
     old = get(project, place)
     if isinstance(old, bool) and not isinstance(value, bool):
-        raise EntryError(told("{0}: yes or no is wanted here", place))
+        raise EntryError(tr_format("{0}: yes or no is wanted here", place))
     if owner == "engine" and name in TABLES:
         try:
             check_table(name, value)

@@ -10,7 +10,7 @@ from zarvik.project.assembly.assemble import core_engine
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.engine import TABLES, check_table
 from zarvik.project.edits.edits import put
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import KINDS, EntryError, parse, unit_of
 
 Rows = tuple[tuple[float, float], ...]
@@ -37,20 +37,20 @@ def read(text: str, name: str, units: Mapping[str, str]) -> Rows:
         if not line.strip():
             continue
         if len(rows) == MOST:
-            raise EntryError(told("line {0}: a table has {1} rows at the most", number, MOST))
+            raise EntryError(tr_format("line {0}: a table has {1} rows at the most", number, MOST))
         match = _ROW.fullmatch(" ".join(line.split())) if len(line) <= 200 else None
         if match is None:
-            raise EntryError(told("line {0}: an engine speed and a value are wanted, as 3000 250", number))
+            raise EntryError(tr_format("line {0}: an engine speed and a value are wanted, as 3000 250", number))
         try:
             speed = parse(f"{match[1].rstrip(',')} {match[2] or 'rpm'}", "rotation").si
             value = parse(match[3], kind, default_unit=_unit(kind, units)).si
             check_table(name, ((speed, value),))
         except EntryError as error:
-            raise EntryError(told("line {0}: {1}", number, error)) from None
+            raise EntryError(tr_format("line {0}: {1}", number, error)) from None
         except ValueError:
-            raise EntryError(told("line {0}: {1}", number, _range(name, units))) from None
+            raise EntryError(tr_format("line {0}: {1}", number, _range(name, units))) from None
         if rows and speed <= rows[-1][0]:
-            raise EntryError(told("line {0}: engine speeds have to rise from line to line", number))
+            raise EntryError(tr_format("line {0}: engine speeds have to rise from line to line", number))
         rows.append((speed, value))
     return tuple(rows)
 

@@ -8,7 +8,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.document.parts.decision import MOST_LINES
 from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.edits.edits import whole
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import EntryError
 
 
@@ -25,7 +25,7 @@ def add_turbo(project: Project, turbo: Turbo) -> Project:
 def remove_turbo(project: Project, key: str) -> Project:
     """The document without a candidate; raises EntryError for the chosen one."""
     if key == project.turbo:
-        raise EntryError(told("the chosen turbo stays: choose another one first"))
+        raise EntryError(tr_format("the chosen turbo stays: choose another one first"))
     return whole(project.model_copy(update={"turbos": tuple(t for t in project.turbos if t.id != key)}))
 
 
@@ -34,7 +34,7 @@ def decided(project: Project, given_up: tuple[str, ...]) -> Project:
     line for each other."""
     chosen = project.chosen
     if chosen is None:
-        raise EntryError(told("no turbo is chosen yet: take one from the shelf or read in a map"))
+        raise EntryError(tr_format("no turbo is chosen yet: take one from the shelf or read in a map"))
     lines = tuple(line[:300] for line in given_up[:MOST_LINES])
     made = project.decision.model_copy(update={"turbo": chosen.id, "name": chosen.name, "given_up": lines})
     return project.model_copy(update={"decision": made})

@@ -11,7 +11,7 @@ from zarvik.core.checks import Verdict, judge
 from zarvik.core.checks.case import plain_case
 from zarvik.core.checks.smoke import injection
 from zarvik.core.common.progress import Progress, unwatched
-from zarvik.core.common.sentences import Fault, Figure, Sentence, say
+from zarvik.core.common.sentences import Fault, Figure, Sentence, message
 from zarvik.core.limits.limits import FAILS, HOLDS, OPEN, TIGHT
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
@@ -67,18 +67,18 @@ def _wanted(project: Project) -> Iterator[tuple[Sentence, dict[str, Quantity]]]:
         "rack": e.rack.with_si(0.0),
         "screw": e.screw.with_si(0.0),
     }
-    yield say("As it came"), plain
+    yield message("As it came"), plain
     if e.element.si > 0.0 and abs(e.element.si - e.element_was.si) > 1e-6:
         plain = {**plain, "element": e.element}
-        yield say("Elements of {size}", size=Figure(e.element.si, "length")), plain
+        yield message("Elements of {size}", size=Figure(e.element.si, "length")), plain
     if e.rack_was.si > 0.0:
         steps = math.floor((RACK_ENDS - 1.0) * e.rack_was.si / RACK_STEP + 1e-9)
         for n in range(1, steps + 1):
             travel = Quantity(round(1e3 * (e.rack_was.si + n * RACK_STEP), 3), "mm", "length")  # as it is written and read back
-            yield say("Rack to {travel}", travel=Figure(travel.si, "length")), {**plain, "rack": travel}
+            yield message("Rack to {travel}", travel=Figure(travel.si, "length")), {**plain, "rack": travel}
         return
     for n in range(1, round(TURNS / TURN) + 1):
-        yield say("Screw in by {turns}", turns=f"{n * TURN:g}"), {**plain, "screw": e.screw.with_si(n * TURN)}
+        yield message("Screw in by {turns}", turns=f"{n * TURN:g}"), {**plain, "screw": e.screw.with_si(n * TURN)}
 
 
 def settings(project: Project, progress: Progress = unwatched) -> tuple[Setting, ...]:
@@ -95,7 +95,7 @@ def settings(project: Project, progress: Progress = unwatched) -> tuple[Setting,
         return all(abs(value.si - set_now[name]) <= 1e-9 for name, value in entries.items())
 
     if not any(is_now(entries) for _, entries in wanted):
-        wanted.append((say("As it is set now"), {name: getattr(e, name) for name in ENTRIES}))
+        wanted.append((message("As it is set now"), {name: getattr(e, name) for name in ENTRIES}))
     found: list[Setting] = []
     failed = 0
     for number, (title, entries) in enumerate(wanted):
@@ -144,13 +144,13 @@ def sentences(found: tuple[Setting, ...], wanted: float) -> tuple[Sentence, ...]
     bad = next((s for s in found if s.state == FAILS), None)
     told: list[Sentence] = []
     if bad is None:
-        told.append(say("None of these settings is too much for this build"))
+        told.append(message("None of these settings is too much for this build"))
     elif not good:
-        told.append(say("Already “{setting}” is too much: {why}", setting=bad.title, why=_why(bad)))
+        told.append(message("Already “{setting}” is too much: {why}", setting=bad.title, why=_why(bad)))
     else:
         last = max(good, key=lambda s: s.gives)
         told.append(
-            say(
+            message(
                 "Up to “{setting}”: {power} and {torque}. Beyond it: {why}",
                 setting=last.title,
                 power=Figure(last.power, "power"),
@@ -161,16 +161,16 @@ def sentences(found: tuple[Setting, ...], wanted: float) -> tuple[Sentence, ...]
     reached = max((s.power for s in good), default=0.0)
     if good and reached < wanted:
         told.append(
-            say(
+            message(
                 "{reached} of {wanted}: larger elements, or a larger pump, and air for them",
                 reached=Figure(reached, "power"),
                 wanted=Figure(wanted, "power", "=brief.target_power"),
             )
         )
     if bad is not None and not limited and all(v.id == "smoke" for v in bad.reasons):
-        told.append(say("A boost-compensated limiter holds fuel back until there is air for it: with one the pump may go further"))
+        told.append(message("A boost-compensated limiter holds fuel back until there is air for it: with one the pump may go further"))
     told.append(
-        say(
+        message(
             "A little at a time, a probe before the turbine and a look behind the car on each; what a turn or a millimetre gives is a "
             "rough guide"
         )
@@ -181,6 +181,6 @@ def sentences(found: tuple[Setting, ...], wanted: float) -> tuple[Sentence, ...]
 def _why(setting: Setting) -> Sentence:
     first, *rest = setting.reasons or (None,)
     if first is None:
-        return say("it is not solved")
-    words = say("{title} fails. {text}", title=say(first.title), text=first.text)
-    return say("{words}; and {others}", words=words, others=", ".join(v.title.lower() for v in rest)) if rest else words
+        return message("it is not solved")
+    words = message("{title} fails. {text}", title=message(first.title), text=first.text)
+    return message("{words}; and {others}", words=words, others=", ".join(v.title.lower() for v in rest)) if rest else words

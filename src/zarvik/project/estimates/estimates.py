@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 
 from pydantic import ValidationError
 
-from zarvik.core.common.sentences import Sentence, say
+from zarvik.core.common.sentences import Sentence, message
 from zarvik.core.estimates import typical_values as core
 from zarvik.core.estimates.typical_values import Estimate
 from zarvik.core.gas.combustion import FUELS
@@ -20,7 +20,7 @@ from zarvik.project.document.fields import Of
 from zarvik.project.document.parts.turbo import Turbo, lines_of
 from zarvik.project.document.places import RUNS, get, meta, place_put
 from zarvik.project.document.slips import tip_of
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 from zarvik.project.layout.layout import pieced, si, summed
 from zarvik.project.units.units import SAID, UNKNOWN, EntryError, Quantity, unit_of
 
@@ -241,14 +241,14 @@ def check_filled(project: Project) -> None:
                 if isinstance(field, Of):
                     field.check(getattr(piece, name))
             except EntryError as error:
-                raise EntryError(told("the primaries taken together: {0}", error)) from None
+                raise EntryError(tr_format("the primaries taken together: {0}", error)) from None
     for turbo in project.turbos:
         if turbo.wheels is not None:
             try:
                 Turbo.model_validate(turbo.model_dump(by_alias=True))
             except ValidationError as error:
                 said = error.errors()[0]["msg"].removeprefix("Value error, ")
-                raise EntryError(told("the map that the wheels of “{0}” make: {1}", turbo.name, said)) from None
+                raise EntryError(tr_format("the map that the wheels of “{0}” make: {1}", turbo.name, said)) from None
 
 
 def spread_of(project: Project, place: str) -> float:
@@ -271,8 +271,8 @@ def origin(project: Project, place: str) -> Sentence | None:
     if quantity.known == UNKNOWN:
         found = _sound(project, place)
         if found is not None:
-            return say("nobody knows it yet: estimated {words}", words=found.words)
-        return say("nobody knows it yet: a usual value stands in")
+            return message("nobody knows it yet: estimated {words}", words=found.words)
+        return message("nobody knows it yet: a usual value stands in")
     if quantity.spread:
-        return say("said, with its doubt")
-    return say("said") if quantity.known == SAID else say("said roughly")
+        return message("said, with its doubt")
+    return message("said") if quantity.known == SAID else message("said roughly")

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from zarvik.core.checks.layout import seams
-from zarvik.core.common.sentences import Fault, Sentence, say
+from zarvik.core.common.sentences import Fault, Sentence, message
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.fabrication.nesting import Nested, Stock, nest
 from zarvik.core.fabrication.templates import PieCuts, pie_cuts
@@ -26,7 +26,7 @@ from zarvik.project.document.naming import called, numbered
 from zarvik.project.document.parts.piece import Piece
 from zarvik.project.document.parts.space import Stock as StockLine
 from zarvik.project.document.places import PRIMARIES, get, run_title
-from zarvik.project.language.language import reason, told, tr
+from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.layout.layout import HOSES, layout, segments_of, si
 
 DENSITY = values("density")  # kg/m3
@@ -164,7 +164,7 @@ def _cuts(project: Project, run: str, faults: list[str]) -> list[Cut]:
         name = numbered(pieces, piece)
         label = called(project, piece)
         if run.startswith(PRIMARIES):
-            label = told("{0} of cylinder {1}", name, get(project, run.rpartition(".")[0]).cylinder)
+            label = tr_format("{0} of cylinder {1}", name, get(project, run.rpartition(".")[0]).cylinder)
         turn = math.remainder(rolled, 2.0 * math.pi)
         found.append(
             Cut(
@@ -197,7 +197,7 @@ def _like(line: StockLine, tube: Tube, unsaid: bool) -> bool:
 
 def tube_words(tube: Tube) -> str:
     """A tube as it is asked for in a shop: outside diameter, wall, material."""
-    return told(
+    return tr_format(
         "{0:.1f} × {1:.2g} mm {2}",
         1e3 * tube.outside,
         1e3 * tube.wall,
@@ -220,7 +220,7 @@ def _unsaid(project: Project, rows: Sequence[tuple[str, list[Cut]]], faults: lis
     for line in project.stock:
         if not line.material and any(abs(line.tube.si - tube) <= LIKE for tube in mixed):
             faults.append(
-                told(
+                tr_format(
                     "Stock “{0}”: its material is not known, and pieces of this size are of several metals: nothing is cut from it",
                     line.note or line.id,
                 )
@@ -404,19 +404,23 @@ def tacking(project: Project) -> tuple[Sentence, ...]:
         )
     cylinders = {core.PRIMARY + p.id: int(p.cylinder.si) for p in project.primaries}
     rows = [
-        say("Bolt the head flange to the fixture, the collector or its flange to the posts"),
-        say("Tack every primary piece by piece on the bench by its scribe lines, three tacks a seam; hang it in, trim its last straight"),
+        message("Bolt the head flange to the fixture, the collector or its flange to the posts"),
+        message(
+            "Tack every primary piece by piece on the bench by its scribe lines, three tacks a seam; hang it in, trim its last straight"
+        ),
     ]
     hidden_first = sorted(lines, key=lambda one: -shares[one.key])
     names = ", ".join(str(cylinders[one.key]) for one in hidden_first)
-    rows.append(say("Tack them to flange and collector in this order of cylinders, the hidden ones first: {order}", order=names))
+    rows.append(message("Tack them to flange and collector in this order of cylinders, the hidden ones first: {order}", order=names))
     shut = [str(cylinders[one.key]) for one in hidden_first if shares[one.key] > 0.25]
     if shut:
         rows.append(
-            say("Take these off again and weld their inner seams on the bench, no torch gets there later: {order}", order=", ".join(shut))
+            message(
+                "Take these off again and weld their inner seams on the bench, no torch gets there later: {order}", order=", ".join(shut)
+            )
         )
     rows += [
-        say("Weld seam by seam across from each other, not round one pipe: heat pulls the flange into a bow"),
-        say("Flange last, bolted down to something thick, let cool there; then face it"),
+        message("Weld seam by seam across from each other, not round one pipe: heat pulls the flange into a bow"),
+        message("Flange last, bolted down to something thick, let cool there; then face it"),
     ]
     return tuple(rows)

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from zarvik.core.common.sentences import Fault, Figure, say
+from zarvik.core.common.sentences import Fault, Figure, message
 from zarvik.core.fabrication import flange as core
 from zarvik.core.fabrication.drawing import CUT, MARK, Drawing, Path
 from zarvik.core.fabrication.strips import merge_leg, pie_strip, roll_strip, strip, transition
@@ -49,20 +49,20 @@ def _of_run(project: Project, run: str, faults: list[str]) -> Iterator[Drawing]:
     for piece in pieces:
         s = shaped.get(piece.id)
         tube = s.outside if s is not None else 0.0
-        name = say("{run}: {piece}", run=run_title(project, run), piece=numbered(pieces, piece))
+        name = message("{run}: {piece}", run=run_title(project, run), piece=numbered(pieces, piece))
         try:
             if s is not None and s.bends:
                 rolled += s.roll
                 turn = math.remainder(rolled, 2.0 * math.pi)
                 if bent and abs(turn) > 1e-6:
-                    side = say("clockwise") if turn > 0.0 else say("anticlockwise")
+                    side = message("clockwise") if turn > 0.0 else message("anticlockwise")
                     yield roll_strip(
                         f"roll-{piece.id}",
                         tube,
                         turn,
                         name,
-                        say("Zero on the scribe line (the outside of the bend) of the piece before, arrow along the flow"),
-                        say(
+                        message("Zero on the scribe line (the outside of the bend) of the piece before, arrow along the flow"),
+                        message(
                             "{angle} {side} seen along the flow, {way} round the skin of {tube} tube",
                             angle=Figure(abs(turn), "angle"),
                             side=side,
@@ -77,7 +77,7 @@ def _of_run(project: Project, run: str, faults: list[str]) -> Iterator[Drawing]:
                     f"mitre-{piece.id}",
                     mitre(tube, s.angle / count),
                     name,
-                    say("One side of each of the {count} cuts; the long side outside of the bend", count=str(count)),
+                    message("One side of each of the {count} cuts; the long side outside of the bend", count=str(count)),
                 )
                 if s.radius > 1e-5 and count > 1:
                     turn = s.angle / count
@@ -87,7 +87,7 @@ def _of_run(project: Project, run: str, faults: list[str]) -> Iterator[Drawing]:
                         turn,
                         2.0 * s.radius * math.tan(0.5 * turn),
                         name,
-                        say("A whole piece, {count} of them between the two halves", count=str(count - 1)),
+                        message("A whole piece, {count} of them between the two halves", count=str(count - 1)),
                     )
             if piece.kind == "tee":
                 bore = si(piece, "bore")
@@ -96,7 +96,7 @@ def _of_run(project: Project, run: str, faults: list[str]) -> Iterator[Drawing]:
                     f"tee-{piece.id}",
                     saddle(outside, outside, 0.5 * math.pi, wall=wall_of(project, run)),
                     name,
-                    say("The mouth of the branch on tube of the same size"),
+                    message("The mouth of the branch on tube of the same size"),
                 )
         except ValueError as error:
             faults.append(f"{called(project, piece)}: {reason(error)}")
@@ -109,15 +109,15 @@ def _of_collector(project: Project, faults: list[str]) -> Iterator[Drawing]:
     if collector is None or piece is None:
         return
     wall = project.space.making.wall.si
-    name = say("{piece}: one leg", piece=called(project, piece))
+    name = message("{piece}: one leg", piece=called(project, piece))
     try:
         if collector.form == "log":
             main = si(piece, "bore_out") + 2.0 * wall
             yield strip(
                 "log-mouth",
                 saddle(min(collector.tube, main), main, 0.5 * math.pi, wall=wall),
-                say("{piece}: mouth of a stub", piece=called(project, piece)),
-                say(
+                message("{piece}: mouth of a stub", piece=called(project, piece)),
+                message(
                     "The end of each stub on the log, {tube} on {main}", tube=Figure(collector.tube, "length"), main=Figure(main, "length")
                 ),
             )
@@ -126,12 +126,12 @@ def _of_collector(project: Project, faults: list[str]) -> Iterator[Drawing]:
                 "collector-leg",
                 merge_leg(collector.tube, collector.angle, collector.count, wall=wall),
                 name,
-                say(
+                message(
                     "{count} of them, each leaning {angle}; zero outermost, both cuts meet the neighbours",
                     count=str(collector.count),
                     angle=Figure(collector.angle, "angle"),
                 ),
-                say("From the inlets to where the middles meet {length}", length=Figure(collector.merge, "length")),
+                message("From the inlets to where the middles meet {length}", length=Figure(collector.merge, "length")),
             )
     except ValueError as error:
         faults.append(f"{called(project, piece)}: {reason(error)}")
@@ -157,12 +157,12 @@ def _of_ports(project: Project, faults: list[str]) -> Iterator[Drawing]:
         paths.append(Path(np.array([low[i], top[i]]), MARK))
     yield Drawing(
         "transition",
-        say("From port to tube, one of {count}", count=str(head.cylinders)),
+        message("From port to tube, one of {count}", count=str(head.cylinders)),
         tuple(paths),
         (),
         (),
         (
-            say(
+            message(
                 "Rolled along the thin lines, seam at the side of the port; middle of the sheet {length} from port to tube",
                 length=Figure(TRANSITION, "length"),
             ),
@@ -195,14 +195,16 @@ def flanges(project: Project) -> tuple[tuple[Drawing, ...], tuple[str, ...]]:
     for bank in range(head.banks):
         sizes = flange_sizes(project, bank)
         tail = f"-{bank + 1}" if head.banks > 1 else ""
-        where = say(", bank {number}", number=str(bank + 1)) if head.banks > 1 else ""
+        where = message(", bank {number}", number=str(bank + 1)) if head.banks > 1 else ""
         try:
             found.append(
                 core.flange(
-                    f"head-flange{tail}", sizes, say("Head flange, {thick} thick{where}", thick=Figure(head.flange, "length"), where=where)
+                    f"head-flange{tail}",
+                    sizes,
+                    message("Head flange, {thick} thick{where}", thick=Figure(head.flange, "length"), where=where),
                 )
             )
-            found.append(core.gasket(f"gasket{tail}", sizes, say("Gasket of the head flange{where}", where=where)))
+            found.append(core.gasket(f"gasket{tail}", sizes, message("Gasket of the head flange{where}", where=where)))
         except ValueError as error:
             faults.append(reason(error))
     turbo = _turbine_flange(project)
@@ -211,7 +213,7 @@ def flanges(project: Project) -> tuple[tuple[Drawing, ...], tuple[str, ...]]:
     found += adapters(project)
     posts = _posts(project)
     if posts:
-        found.append(core.fixture("fixture", flange_sizes(project, 0), posts, say("Plate of the fixture")))
+        found.append(core.fixture("fixture", flange_sizes(project, 0), posts, message("Plate of the fixture")))
     return tuple(found), tuple(faults)
 
 
@@ -221,7 +223,7 @@ def adapters(project: Project) -> tuple[Drawing, ...]:
     for row in register(project):
         made = plate_of(row)
         if made is not None and made.made and row.one is not None and row.other is not None:
-            found.append(core.adapter(f"plate-{len(found) + 1}", row.one, row.other, made, say("Plate: {name}", name=row.name)))
+            found.append(core.adapter(f"plate-{len(found) + 1}", row.one, row.other, made, message("Plate: {name}", name=row.name)))
     return tuple(found)
 
 
@@ -237,7 +239,7 @@ def _turbine_flange(project: Project) -> Drawing | None:
         spacing,
         bore,
         bore + 2.0 * project.space.making.wall.si,
-        say("Flange of the turbine: {name}", name=chosen.name),
+        message("Flange of the turbine: {name}", name=chosen.name),
     )
 
 

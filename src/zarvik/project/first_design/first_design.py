@@ -35,7 +35,7 @@ from zarvik.project.document.parts.turbo import Turbo
 from zarvik.project.edits.edits import put
 from zarvik.project.estimates.estimates import filled, unknown_places
 from zarvik.project.first_design.first_document import GATES_FITTED, SHAPE, TRUSTED, breath_of, document_of, quantity_of
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 from zarvik.project.language.plain import opening
 from zarvik.project.uncertainty.known import Known, NoDesign, faults
 from zarvik.project.units.units import Quantity
@@ -105,7 +105,7 @@ def design(known: Known, shelf: dict[str, Turbo], progress: Progress = unwatched
         boost = max(air / swallows * DRY_AIR_GAS_CONSTANT * 335.0 - ambient, 0.05e5)
         if boost > most:
             obstacles.append(
-                told(
+                tr_format(
                     "{0} from this engine would take about {1:.1f} bar of boost; about {2:.1f} bar can be had here",
                     quantity_of(known.power, "hp", "power", 3),
                     boost / 1e5,
@@ -146,7 +146,7 @@ def _contradictions(known: Known, kind: str) -> None:
     most = most_stock_pressure(known.stock_boost)
     if mean > most:
         raise NoDesign(
-            told(
+            tr_format(
                 "{0} at {1:.0f} rpm from {2:.1f} L is a mean pressure of {3:.0f} bar, and about {4:.0f} bar is the most: check "
                 "displacement and stock power, or enter the boost that it came with",
                 quantity_of(known.stock_power, "hp", "power", 3),
@@ -193,7 +193,7 @@ def _with_turbo(
     if not order:
         largest = max(charts, key=lambda key: charts[key].lines[-1].flow[-1])
         order, count = [largest], counts[-1] if known.count else 2
-        obstacles.append(told("no turbo of the shelf moves that much air; the largest is “{0}”: enter your own", shelf[largest].name))
+        obstacles.append(tr_format("no turbo of the shelf moves that much air; the largest is “{0}”: enter your own", shelf[largest].name))
     best_design: tuple[float, Project] | None = None
     for number, key in enumerate(order[:3]):
         progress(0.1 + 0.25 * number)
@@ -243,16 +243,16 @@ def _with_blower(known: Known, project: Project, boost: float, air: float, obsta
             ("ribs", ribs),
         ):
             project = put(project, f"blower.{place}", value)
-        project = put(project, "blower.name", told("Belt-driven blower, {0:.0f} cm³", 1e6 * size))
+        project = put(project, "blower.name", tr_format("Belt-driven blower, {0:.0f} cm³", 1e6 * size))
         found = _pulleys(known, project, limit)
         if found is not None and (best is None or (found[0], found[1]) > (best[0], best[1])):
             best = found
         if best is not None and best[0]:
             break
     if best is None:
-        raise NoDesign(told("no pulley turns a blower on this engine"))
+        raise NoDesign(tr_format("no pulley turns a blower on this engine"))
     if not best[0]:
-        obstacles.append(told("no blower and pulley that are sold bring more without knocking, or without a belt that is too fast"))
+        obstacles.append(tr_format("no blower and pulley that are sold bring more without knocking, or without a belt that is too fast"))
     return _full_from(best[2])
 
 
@@ -327,7 +327,7 @@ def _wanted(known: Known, project: Project, obstacles: list[str]) -> Project:
     reached = known.power is None or power >= 0.985 * known.power
     if known.power is not None and not reached:
         obstacles.append(
-            told(
+            tr_format(
                 "the nearest design makes {0} of {1} on {2} of boost",
                 quantity_of(power, "hp", "power", 3),
                 quantity_of(known.power, "hp", "power", 3),
@@ -353,7 +353,7 @@ def _big_run(known: Known, project: Project, made: float, trusted: float, obstac
     boost, power, why = _boost_for(solver, known.big_power)
     if power < known.big_power:
         obstacles.append(
-            told(
+            tr_format(
                 "once, {0} at the most instead of {1}: {2}",
                 quantity_of(power, "hp", "power", 3),
                 quantity_of(known.big_power, "hp", "power", 3),
@@ -402,7 +402,7 @@ def _boost_for(solver: Solver, wanted: float) -> tuple[float, float, str]:
     ambient, speed = solver.path.site.pressure, solver.path.target.speed
     asked = np.arange(0.05e5, 3.2e5, 0.05e5)
     raw = solver.at_pressure(np.full(len(asked), speed), ambient + asked)
-    best, why = (0.05e5, 0.0), told("no state was found")
+    best, why = (0.05e5, 0.0), tr_format("no state was found")
     low = 0.0
     for i, boost in enumerate(asked):
         if not raw.solved[i]:
@@ -411,11 +411,11 @@ def _boost_for(solver: Solver, wanted: float) -> tuple[float, float, str]:
         gauge = float(raw.states[i, k.P_PLENUM]) - ambient
         reason = ""
         if point.turbo.overspeed < 0.0 or point.turbo.choke < 0.0:
-            reason = told("the compressor is used up")
+            reason = tr_format("the compressor is used up")
         elif knocks(solver, point):
-            reason = told("this fuel knocks above {0:.2f} bar", low / 1e5)
+            reason = tr_format("this fuel knocks above {0:.2f} bar", low / 1e5)
         elif gauge < 0.97 * boost:
-            reason = told("the turbine does not bring more boost")
+            reason = tr_format("the turbine does not bring more boost")
         if reason:
             why = reason
             break

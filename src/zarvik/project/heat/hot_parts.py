@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.stations import EXHAUST
 from zarvik.core.common.progress import Progress, unwatched
-from zarvik.core.common.sentences import Fault, Figure, Sentence, say
+from zarvik.core.common.sentences import Fault, Figure, Sentence, message
 from zarvik.core.heat.hot_parts import AT_PORT, BEHIND, COLLECTOR, HotParts, hot_parts
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
@@ -55,19 +55,21 @@ def _notes(project: Project) -> list[Sentence]:
     kinds = {p.kind for p in project.exhaust}
     covers = {getattr(p, "cover", "") for run in (project.manifold, project.exhaust) for p in run}
     covers |= {getattr(p, "cover", "") for primary in project.primaries for p in primary.pieces}
-    found = [say("Local rules on emissions, noise and roadworthiness decide, and an inspector has the last word")]
+    found = [message("Local rules on emissions, noise and roadworthiness decide, and an inspector has the last word")]
     if "catalyst" not in kinds:
-        found.append(say("There is no catalyst: on the road most places ask for the one that the engine came with"))
+        found.append(message("There is no catalyst: on the road most places ask for the one that the engine came with"))
     if not kinds & {"silencer", "resistance"}:
-        found.append(say("Nothing silences it: roads have limits of noise, and so have most tracks"))
+        found.append(message("Nothing silences it: roads have limits of noise, and so have most tracks"))
     if project.gate.dump == "air" and not project.blower.fitted:
-        found.append(say("The gate blows into the open: loud, with flame and carbon monoxide, away from lines, tyre and people"))
+        found.append(message("The gate blows into the open: loud, with flame and carbon monoxide, away from lines, tyre and people"))
     if "wrap" in covers:
-        found.append(say("Dust of fibre wrap harms the lungs: wetted, with mask and gloves. It holds water against mild steel"))
-    found.append(say("The pipe ends outside of the body and behind the last opening: carbon monoxide. Never run it in a closed room"))
+        found.append(message("Dust of fibre wrap harms the lungs: wetted, with mask and gloves. It holds water against mild steel"))
+    found.append(message("The pipe ends outside of the body and behind the last opening: carbon monoxide. Never run it in a closed room"))
     if any(p.kind == "bend" for p in getattr(project, EXHAUST)):
         found.append(
-            say("Bosses are welded in before the pipe is bent over or coated; a lambda probe stands upright, between ten and two o'clock")
+            message(
+                "Bosses are welded in before the pipe is bent over or coated; a lambda probe stands upright, between ten and two o'clock"
+            )
         )
     return found
 
@@ -76,8 +78,8 @@ def told_boss(found: Around) -> Sentence:
     """Where the lambda probe goes."""
     boss = found.parts.boss
     if not boss.id:
-        return say("Nowhere in the exhaust is it straight, mixed and cool enough for a lambda probe: a straight of six bores")
-    return say(
+        return message("Nowhere in the exhaust is it straight, mixed and cool enough for a lambda probe: a straight of six bores")
+    return message(
         "Lambda probe: in “{name}”, {at} from its beginning, where the gas has {gas}",
         name=found.titles.get(boss.id, boss.id),
         at=Figure(boss.at, "length"),
@@ -91,13 +93,13 @@ def told_hung(found: Around) -> tuple[Sentence, ...]:
     if hang is None:
         return ()
     words = [
-        say(
+        message(
             "About {mass} of exhaust: {count} hangers of rubber, {apart} from one to the next",
             mass=Figure(hang.mass, "mass"),
             count=str(hang.hangers),
             apart=Figure(hang.between, "length"),
         ),
-        say(
+        message(
             "It grows {grows} when hot: a flex piece right behind the first bend takes that and the engine's rocking; the first hanger "
             "stands behind it, and none holds it fast along the pipe",
             grows=Figure(hang.grows, "length"),
@@ -105,6 +107,6 @@ def told_hung(found: Around) -> tuple[Sentence, ...]:
     ]
     if hang.swings > 0.0:
         words.append(
-            say("Between two hangers it swings with the firing at {speed}: put them unevenly", speed=Figure(hang.swings, "rotation"))
+            message("Between two hangers it swings with the firing at {speed}: put them unevenly", speed=Figure(hang.swings, "rotation"))
         )
     return tuple(words)

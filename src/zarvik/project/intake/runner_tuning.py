@@ -6,7 +6,7 @@ import math
 
 from zarvik.core.airpath.point import Point
 from zarvik.core.common.constants import AIR_GAMMA, DRY_AIR_GAS_CONSTANT
-from zarvik.core.common.sentences import Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Figure, Sentence, message, revs
 from zarvik.core.intake import runner_tuning
 from zarvik.project.document.document import Project
 
@@ -20,7 +20,7 @@ def ringing(project: Project, target: Point | None) -> tuple[Sentence, ...]:
     cylinder = 0.25 * math.pi * engine.bore.si**2 * engine.stroke.si
     found: list[Sentence] = []
     tuned: list[float] = []
-    for long, name in ((runners.long.si, say("The runners")), (runners.short.si, say("Switched to short, they"))):
+    for long, name in ((runners.long.si, message("The runners")), (runners.short.si, message("Switched to short, they"))):
         if long <= 0.0:
             continue
         sound = math.sqrt(AIR_GAMMA * DRY_AIR_GAS_CONSTANT * COLD)
@@ -29,7 +29,7 @@ def ringing(project: Project, target: Point | None) -> tuple[Sentence, ...]:
         tuned.append(warm)
         if target is not None:
             found.append(
-                say(
+                message(
                     "{name} ring with the cylinders at {cold} without boost, with charge of {charge} at {warm}",
                     name=name,
                     cold=revs(speed),
@@ -38,13 +38,15 @@ def ringing(project: Project, target: Point | None) -> tuple[Sentence, ...]:
                 )
             )
         else:
-            found.append(say("{name} ring with the cylinders at {cold} without boost", name=name, cold=revs(speed)))
+            found.append(message("{name} ring with the cylinders at {cold} without boost", name=name, cold=revs(speed)))
     if len(tuned) == 2:
         # Where both are as far off their ring, by ratio
-        found.append(say("Switched at about {speed}, where neither rings more than the other", speed=revs(math.sqrt(tuned[0] * tuned[1]))))
+        found.append(
+            message("Switched at about {speed}, where neither rings more than the other", speed=revs(math.sqrt(tuned[0] * tuned[1])))
+        )
     if found:
         found.append(
-            say(
+            message(
                 "Boost keeps about the share that a ring adds: what falls is that a little more boost brings the same. Long runners wake "
                 "the "
                 "turbo earlier, short ones breathe above; a valve that switches them is worth keeping where it still moves"
@@ -53,7 +55,7 @@ def ringing(project: Project, target: Point | None) -> tuple[Sentence, ...]:
         swept = cylinder * engine.cylinders.si
         plenum = engine.intake_volume.si
         found.append(
-            say(
+            message(
                 "Plenum and runners hold {share} of the displacement: half to one and a half is usual, more answers later",
                 share=Figure(plenum / swept, "ratio"),
             )
@@ -64,7 +66,7 @@ def ringing(project: Project, target: Point | None) -> tuple[Sentence, ...]:
         )
         if best > 0.0:
             found.append(
-                say(
+                message(
                     "To ring at {speed}, where full boost is wished for, they would be {long} long",
                     speed=revs(wish),
                     long=Figure(best, "length"),

@@ -31,7 +31,7 @@ def tr(text: str) -> str:
     return _say(text)
 
 
-def told(template: str, *values: object) -> str:
+def tr_format(template: str, *values: object) -> str:
     """`template` in the language in force, with its places (`{0}`) filled in."""
     return tr(template).format(*values)
 
@@ -39,7 +39,7 @@ def told(template: str, *values: object) -> str:
 def reason(error: Exception) -> str:
     """What an error says, in the language in force where it can be."""
     if isinstance(error, Fault):
-        return told(error.template, *error.values)
+        return tr_format(error.template, *error.values)
     return str(error)
 
 

@@ -21,7 +21,7 @@ from zarvik.project.document.parts.piece import PIECE_MODELS, Piece
 from zarvik.project.document.parts.space import Primary
 from zarvik.project.document.places import PRIMARIES, get, place_put, runs_of
 from zarvik.project.edits.edits import whole
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 from zarvik.project.layout.layout import layout, place_of, primary_bore, space_of
 from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import Quantity
@@ -273,13 +273,13 @@ def not_as_wanted(project: Project, made: Equalised) -> str:
     units = project.shown_units
     asked, got = figure(wanted, "length", units), figure(longest, "length", units)
     if longest > wanted:
-        return told(
+        return tr_format(
             "{0} are wanted, and {1} are the least: ports and collector stand too far apart, or the bends are too wide. Move the "
             "collector, or take tighter bends",
             asked,
             got,
         )
-    return told("{0} are wanted, and {1} are the most that was found", asked, got)
+    return tr_format("{0} are wanted, and {1} are the most that was found", asked, got)
 
 
 def _stubs(project: Project, found: Layout) -> Project:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.common.progress import Progress, unwatched
-from zarvik.core.common.sentences import Fault, Figure, Sentence, say
+from zarvik.core.common.sentences import Fault, Figure, Sentence, message
 from zarvik.core.ducts.friction import ROUGHNESS
 from zarvik.core.limits.limits import MATERIALS
 from zarvik.core.materials.corrosion import years
@@ -19,18 +19,18 @@ from zarvik.project.edits.edits import whole
 # Density kg/m3, wall m, price over that of the catalogue's tube
 STUFF = {key: (value(key, "density"), wall, value(key, "price")) for key, wall in values("usual_wall").items()}
 WORDS = {
-    "aluminium": say(
+    "aluminium": message(
         "Does not rust; grey where salt and stainless touch it. Rings, and carries the turbo's whistle. Wants AC welding; threads in it "
         "are soft"
     ),
-    "stainless": say(
+    "stainless": message(
         "Neither rusts nor softens; the weld is purged behind. Quieter than aluminium. Fume of its welding holds chromium: hood, air"
     ),
-    "mild_steel": say("Cheap and easy to weld; rusts inside and out unless painted, and the rust goes into the engine. Dull and quiet"),
-    "silicone": say(
+    "mild_steel": message("Cheap and easy to weld; rusts inside and out unless painted, and the rust goes into the engine. Dull and quiet"),
+    "silicone": message(
         "No welds, takes the engine's rocking, swallows sound; oil swells plain silicone, and each end is a joint that can blow off"
     ),
-    "printed": say("Any shape, light, quiet; creeps in heat and breaks where layers are: not behind a compressor without a cooler"),
+    "printed": message("Any shape, light, quiet; creeps in heat and breaks where layers are: not behind a compressor without a cooler"),
 }
 RUNS = ("intake", "hot_pipe", "cold_pipe", "exhaust")
 
@@ -61,7 +61,7 @@ def _words(key: str, wall: float, lasts: float) -> Sentence:
     """What a table does not say of a material, and how long its wall lasts where the car lives."""
     if lasts > LONG:
         return WORDS[key]
-    return say(
+    return message(
         "{words}. Bare, half of {wall} is gone in {years}, by ISO 9223",
         words=WORDS[key],
         wall=Figure(wall, "length"),

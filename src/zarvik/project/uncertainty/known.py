@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from zarvik.core.common.constants import HORSEPOWER
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.units import unit_of
 
 KINDS = (("four", "Petrol, four valves"), ("two", "Petrol, two valves"), ("diesel", "Diesel"))
@@ -91,7 +91,7 @@ def faults(known: Known) -> list[str]:
         value = getattr(known, name)
         if value is not None and not low * (1.0 - 1e-9) <= value <= high * (1.0 + 1e-9):
             found.append(
-                told(
+                tr_format(
                     "{0}: {1} to {2} are understood, {3} was given",
                     tr(_TITLES[name]),
                     _plain(low, kind, unit),
@@ -100,11 +100,11 @@ def faults(known: Known) -> list[str]:
                 )
             )
     if known.stock_speed is not None and known.stock_speed > known.redline:
-        found.append(told("the stock power cannot be made above the redline"))
+        found.append(tr_format("the stock power cannot be made above the redline"))
     if (known.fuel == "diesel") != (known.kind == "diesel"):
-        found.append(told("select diesel fuel for a diesel engine, and only for one"))
+        found.append(tr_format("select diesel fuel for a diesel engine, and only for one"))
     if known.power is None and known.boost is None:
-        found.append(told("enter a target power, or the boost that you have in mind"))
+        found.append(tr_format("enter a target power, or the boost that you have in mind"))
     return found
 
 

@@ -11,7 +11,7 @@ from zarvik.core.answer.answer import Answer
 from zarvik.core.checks import Verdict
 from zarvik.core.checks.verdict import worst
 from zarvik.core.common.progress import Progress, unwatched
-from zarvik.core.common.sentences import Figure, say
+from zarvik.core.common.sentences import Figure, message
 from zarvik.core.compressor.measured import FLOW, POINTS, SCALED_FLOW, SCALED_POINTS
 from zarvik.core.limits.limits import ALL, FAILS, HOLDS, TIGHT
 from zarvik.core.uncertainty.bands import MARGIN, POWER, THRESHOLD, Bands, banded, narrowed
@@ -53,7 +53,7 @@ def levers_of(project: Project) -> Iterator[Lever]:
             ("points", "Efficiency in the scaled map", "±2 points", compressor_points(SCALED_POINTS)),
         )
     for key, title, step, move in wanted:
-        yield Lever(f"{about}.{key}", title, say(step), move, about)
+        yield Lever(f"{about}.{key}", title, message(step), move, about)
 
 
 MAP = ".map"
@@ -97,7 +97,7 @@ def _tables(project: Project) -> Iterator[Lever]:
     for name in wanted:
         spread = TABLE_SPREADS[name]
         words = {"lambda_table": "±0.01", "delivery_table": "±5 %"}
-        step = say(words.get(name, "±3 %"))
+        step = message(words.get(name, "±3 %"))
         yield Lever(f"engine.{name}", _TABLE_TITLES[name], step, _Table(project, name, spread), f"engine.{name}")
 
 
@@ -174,7 +174,7 @@ _TITLES = {
 def _step(project: Project, place: str, spread: float):  # type: ignore[no-untyped-def]
     kind = get(project, place).kind
     kinds = {"temperature": "temperature_difference", "pressure_gauge": "pressure_difference"}
-    return say("±{step}", step=Figure(spread, kinds.get(kind, kind)))
+    return message("±{step}", step=Figure(spread, kinds.get(kind, kind)))
 
 
 @dataclass(frozen=True, eq=False)
@@ -243,8 +243,8 @@ def _judged(verdict: Verdict, bands: Bands) -> Verdict:
     if verdict.state != FAILS and low >= edge:
         return verdict
     figures = _between(verdict.id, (low, high), bands)
-    by = say(", most of it by “{lever}”", lever=say(band.lever.title)) if band.lever else ""
-    text = say("The doubt decides: it lies between {low} and {high}{by}", by=by, **figures)
+    by = message(", most of it by “{lever}”", lever=message(band.lever.title)) if band.lever else ""
+    text = message("The doubt decides: it lies between {low} and {high}{by}", by=by, **figures)
     return dataclasses.replace(verdict, state=TIGHT, doubt=text)
 
 

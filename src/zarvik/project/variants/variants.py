@@ -17,7 +17,7 @@ from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.register import Noted
 from zarvik.project.document.places import PRIMARIES
 from zarvik.project.edits.edits import RUN_TITLES, RUNS
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.units import UNKNOWN, EntryError, Quantity
 
 # What stands beside a design and is no part of it.
@@ -77,9 +77,9 @@ def keep(project: Project, name: str) -> Project:
     empty, too long or taken."""
     name = " ".join(name.split())
     if not 1 <= len(name) <= 60:
-        raise EntryError(told("a variant needs a name of 1 to 60 characters"))
+        raise EntryError(tr_format("a variant needs a name of 1 to 60 characters"))
     if name in names(project):
-        raise EntryError(told("there is a variant “{0}” already", name))
+        raise EntryError(tr_format("there is a variant “{0}” already", name))
     design = project.model_copy(update={"variants": (), "taken": ()})
     variant = Variant(name=name, design=design)
     return project.model_copy(update={"variants": (*project.variants, variant)})
@@ -164,7 +164,7 @@ def _noted(a: tuple[Noted, ...], b: tuple[Noted, ...]) -> Iterator[Difference]:
     for key in dict.fromkeys((*one, *two)):
         if key in one and key in two:
             name = one[key].name or two[key].name or key
-            yield from _parts(f"registered.{key}", told("Register: {0}", name), one[key], two[key])
+            yield from _parts(f"registered.{key}", tr_format("Register: {0}", name), one[key], two[key])
         else:
             here = [n.name or tr("noted") if (n := found.get(key)) is not None else "–" for found in (one, two)]
             yield Difference(f"registered.{key}", tr("Register"), *here)
@@ -207,7 +207,7 @@ def _primaries(one: tuple[Any, ...], two: tuple[Any, ...]) -> Iterator[Differenc
     before, after = {p.id: p for p in one}, {p.id: p for p in two}
     for primary in two:
         old = before.get(primary.id)
-        name = told("Primary of cylinder {0}", primary.cylinder)
+        name = tr_format("Primary of cylinder {0}", primary.cylinder)
         if old is None:
             yield Difference(f"{PRIMARIES}.{primary.id}", name, "–", tr("new"))
             continue
@@ -215,7 +215,7 @@ def _primaries(one: tuple[Any, ...], two: tuple[Any, ...]) -> Iterator[Differenc
         yield from _run(f"{PRIMARIES}.{primary.id}.pieces", old.pieces, primary.pieces, name)
     for primary in one:
         if primary.id not in after:
-            yield Difference(f"{PRIMARIES}.{primary.id}", told("Primary of cylinder {0}", primary.cylinder), tr("there"), "–")
+            yield Difference(f"{PRIMARIES}.{primary.id}", tr_format("Primary of cylinder {0}", primary.cylinder), tr("there"), "–")
 
 
 def _run(run: str, one: tuple[Any, ...], two: tuple[Any, ...], title: str = "") -> Iterator[Difference]:
@@ -235,4 +235,4 @@ def _run(run: str, one: tuple[Any, ...], two: tuple[Any, ...], title: str = "") 
             yield Difference(f"{run}.{piece.id}", name, tr(PIECES[old.kind].title), tr(PIECES[piece.kind].title))
     both = [p.id for p in one if p.id in after]
     if both != [p.id for p in two if p.id in before]:
-        yield Difference(run, told("{0}: order of the pieces", title), tr("as kept"), tr("changed"))
+        yield Difference(run, tr_format("{0}: order of the pieces", title), tr("as kept"), tr("changed"))

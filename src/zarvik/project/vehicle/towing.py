@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from zarvik.core.airpath.solution import prepare
 from zarvik.core.airpath.stations import TURBINE_INLET
 from zarvik.core.common.progress import Progress, unwatched
-from zarvik.core.common.sentences import Fault, Figure, Sentence, revs, say
+from zarvik.core.common.sentences import Fault, Figure, Sentence, message, revs
 from zarvik.core.vehicle.towing import Braking, Hill, asked_power, braking, hill, hole_for, iron_stands, most_back
 from zarvik.project.assembly.assemble import assemble
 from zarvik.project.document.document import Project
@@ -57,40 +57,40 @@ def sentences(found: Towed, *, spark: bool) -> tuple[Sentence, ...]:
         words += _of_brake(found)
     elif found.hill is not None and not spark and found.down > 0.0:
         words.append(
-            say("Down again {down} have to be held back: by gear and brakes, or by an exhaust brake", down=Figure(found.down, "power"))
+            message("Down again {down} have to be held back: by gear and brakes, or by an exhaust brake", down=Figure(found.down, "power"))
         )
     if found.hill is not None:
         words.append(
-            say("Trailer, coupling and brakes have weights of their own that they are allowed: papers and law decide, not the engine")
+            message("Trailer, coupling and brakes have weights of their own that they are allowed: papers and law decide, not the engine")
         )
     return tuple(words)
 
 
 def _of_hill(h: Hill) -> list[Sentence]:
-    words = [say("The hill asks for {power}, {speed} in this gear", power=Figure(h.power, "power"), speed=revs(h.gear))]
+    words = [message("The hill asks for {power}, {speed} in this gear", power=Figure(h.power, "power"), speed=revs(h.gear))]
     if h.load is None or h.warms is None:
-        words.append(say("The engine does not make it there"))
+        words.append(message("The engine does not make it there"))
     else:
         gas = h.load.point.stations[TURBINE_INLET].temperature
         words.append(
-            say(
+            message(
                 "Gas before the turbine {gas} in the end, boost {boost}",
                 gas=Figure(gas, "temperature"),
                 boost=Figure(h.load.point.boost, "pressure_gauge"),
             )
         )
         for what, limit, name in (
-            (h.warms.gas, h.limit.good, say("The gas")),
-            (h.warms.housing, iron_stands(), say("The iron of the turbine housing")),
+            (h.warms.gas, h.limit.good, message("The gas")),
+            (h.warms.housing, iron_stands(), message("The iron of the turbine housing")),
         ):
             late = h.warms.passes(what, limit)
             if math.isfinite(late):
                 words.append(
-                    say("{name} passes {limit} after {late}", name=name, limit=Figure(limit, "temperature"), late=Figure(late, "time"))
+                    message("{name} passes {limit} after {late}", name=name, limit=Figure(limit, "temperature"), late=Figure(late, "time"))
                 )
             else:
                 words.append(
-                    say(
+                    message(
                         "{name} stays under {limit}: {last} at the end",
                         name=name,
                         limit=Figure(limit, "temperature"),
@@ -100,31 +100,31 @@ def _of_hill(h: Hill) -> list[Sentence]:
     there = [(float(n), float(t)) for n, t in zip(h.speeds, h.gas, strict=True) if t == t]
     if there:
         speed, gas = min(there, key=lambda pair: pair[1])
-        words.append(say("Coolest at {speed}: {gas}", speed=revs(speed), gas=Figure(gas, "temperature")))
+        words.append(message("Coolest at {speed}: {gas}", speed=revs(speed), gas=Figure(gas, "temperature")))
     if h.holds == h.holds:
         words.append(
-            say(
+            message(
                 "In this gear the gas stays under {limit} up to {road}",
                 limit=Figure(h.limit.good, "temperature"),
                 road=Figure(h.holds, "road_speed"),
             )
         )
     else:
-        words.append(say("In this gear it does not hold at any speed near this one"))
+        words.append(message("In this gear it does not hold at any speed near this one"))
     return words
 
 
 def _of_brake(found: Towed) -> list[Sentence]:
     top = found.brakes[-1]
     words = [
-        say(
+        message(
             "Exhaust brake: a hole of {hole} lets {pressure} stand at {speed}; it holds {power} back there, friction with it",
             hole=Figure(found.hole, "length"),
             pressure=Figure(top.pressure, "pressure_gauge"),
             speed=revs(top.speed),
             power=Figure(top.power, "power"),
         ),
-        say(
+        message(
             "The springs hold {most}: past that the valves stay off their seats and meet the pistons or the gas of their neighbours",
             most=Figure(found.most, "pressure_gauge"),
         ),
@@ -133,13 +133,13 @@ def _of_brake(found: Towed) -> list[Sentence]:
         enough = next((b for b in found.brakes if b.power >= found.down), None)
         if enough is not None:
             words.append(
-                say(
+                message(
                     "Down the same hill {down} have to be held: it does from {speed}",
                     down=Figure(found.down, "power"),
                     speed=revs(enough.speed),
                 )
             )
         else:
-            words.append(say("Down the same hill {down} have to be held: it does not alone", down=Figure(found.down, "power")))
-    words.append(say("Before it shuts, the pump gives no fuel; its seals stand the pressure, and those of manifold and turbo too"))
+            words.append(message("Down the same hill {down} have to be held: it does not alone", down=Figure(found.down, "power")))
+    words.append(message("Before it shuts, the pump gives no fuel; its seals stand the pressure, and those of manifold and turbo too"))
     return words

@@ -32,7 +32,7 @@ from zarvik.project.document.places import run_title, runs_of
 from zarvik.project.edits import edits
 from zarvik.project.edits.unit_edits import in_units
 from zarvik.project.first_design.first_design import FirstDesign
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import file_name, opening, visible
 from zarvik.project.variants import variants
 from zarvik.window.benches import BENCHES, Benches, bench_of, read_all
@@ -436,7 +436,7 @@ class MainWindow(FileWork):
             self.show_design()
             self.show_bench("brief")
             if made.obstacles:
-                self.desk.notice.emit(told("Nearest design: {0}", project.note))
+                self.desk.notice.emit(tr_format("Nearest design: {0}", project.note))
 
     def _open_recent(self, path: str) -> None:
         if self.open(path):

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from zarvik.core.uncertainty.bands import POWER, THRESHOLD, Bands
 from zarvik.project.document.places import get
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.uncertainty.uncertainty import Unknown, find_out
 from zarvik.project.units.rendering import words
 from zarvik.window.desk import Desk
@@ -93,21 +93,21 @@ class KnownPanel(QScrollArea):
             return ""
         titles = {POWER: tr("Power"), THRESHOLD: tr("Full boost from"), "charge": tr("Charge"), "gas": tr("Gas before the turbine")}
         say = self.desk.text
-        return told(
+        return tr_format(
             "{0} [{1}|{2}]: {3} to {4}", titles[name], key, say(value, kind), say(value - band.below, kind), say(value + band.above, kind)
         )
 
     def _row(self, unknown: Unknown, titles: dict[str, str]) -> str:
         say = self.desk.text
         now = get(self.desk.project, unknown.place)
-        text = told("[={0}|{1}] ({2}): ", unknown.place, tr(unknown.title), str(now))
+        text = tr_format("[={0}|{1}] ({2}): ", unknown.place, tr(unknown.title), str(now))
         gains = []
         if unknown.power >= 500.0:
-            gains.append(told("narrows power by {0}", say(unknown.power, "power")))
+            gains.append(tr_format("narrows power by {0}", say(unknown.power, "power")))
         if unknown.threshold >= 5.0:
-            gains.append(told("full boost by {0}", say(unknown.threshold, "rotation")))
+            gains.append(tr_format("full boost by {0}", say(unknown.threshold, "rotation")))
         if unknown.decides:
-            gains.append(told("decides {0}", ", ".join(titles.get(v, v) for v in unknown.decides)))
+            gains.append(tr_format("decides {0}", ", ".join(titles.get(v, v) for v in unknown.decides)))
         text += "; ".join(gains) if gains else tr("it hardly counts")
         return f"{text}.\n{tr(unknown.measure)}."
 
@@ -130,7 +130,7 @@ class KnownPanel(QScrollArea):
                 title = f"[={lever.about}|{title}]"
             step = words(lever.step, units)
             lines.append(f"{title} {step}: ±{self.desk.text(size, 'power', places=1)}")
-        lines.append(told("{0:.0f} % of it is the model's own; entries cannot narrow that.", 100.0 * band.own))
+        lines.append(tr_format("{0:.0f} % of it is the model's own; entries cannot narrow that.", 100.0 * band.own))
         return "\n".join(lines)
 
     def _list(self, texts: list[str] | tuple[str, ...]) -> None:

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QMessageBox, QWidget
 
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.window.parts.plain_tips import plain_tip
 
@@ -26,6 +26,6 @@ def may_write(parent: QWidget, files: Iterable[Path], chosen: Path) -> bool:
     if not there:
         return True
     names = ", ".join(visible(path.name) for path in there[:NAMED]) + (" …" if len(there) > NAMED else "")
-    text = told("{0} files of this set are there already: {1}. Write over them?", len(there), names)
+    text = tr_format("{0} files of this set are there already: {1}. Write over them?", len(there), names)
     yes, no = QMessageBox.StandardButton.Yes, QMessageBox.StandardButton.No
     return ask(parent, tr("There are such files"), text, yes | no) == yes

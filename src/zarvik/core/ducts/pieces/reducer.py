@@ -8,7 +8,7 @@ from functools import lru_cache, partial
 import fluids
 import numpy as np
 
-from zarvik.core.common.sentences import Figure, Sentence, say
+from zarvik.core.common.sentences import Figure, Sentence, message
 from zarvik.core.ducts.cover import COVER, skin
 from zarvik.core.ducts.element import Element, sampled
 from zarvik.core.ducts.friction import ROUGHNESS
@@ -60,7 +60,7 @@ def build(*, id: str, name: str, bore_in: float, bore_out: float, length: float,
     notes: tuple[Sentence, ...] = ()
     if bore_out > bore_in and half_angle > 7.5:
         notes = (
-            say(
+            message(
                 "“{name}” widens at {angle} in all: above about 15° the flow leaves the wall (common practice)",
                 name=name or id,
                 angle=Figure(math.radians(2.0 * half_angle), "angle"),

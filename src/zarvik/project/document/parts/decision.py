@@ -8,7 +8,7 @@ from pydantic import field_validator
 
 from zarvik.project.document.fields import Words
 from zarvik.project.document.parts.part import Part
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 
 _REASON = Words("Why this one", 600)
 MOST_LINES = 30
@@ -27,5 +27,5 @@ class Decision(Part):
     @classmethod
     def _short(cls, lines: tuple[str, ...]) -> tuple[str, ...]:
         if len(lines) > MOST_LINES or any(len(line) > 300 for line in lines):
-            raise ValueError(told("what was given up takes {0} lines of 300 characters at the most", MOST_LINES))
+            raise ValueError(tr_format("what was given up takes {0} lines of 300 characters at the most", MOST_LINES))
         return lines

@@ -11,7 +11,7 @@ from zarvik.core.engine.breathing import ARCHETYPES
 from zarvik.core.gas.combustion import FUELS
 from zarvik.project.document.fields import Choice, Of, Words
 from zarvik.project.document.parts.part import Part
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import Quantity
 
 _CYLINDERS = Of("count", "1", "16", "", "Cylinders")
@@ -134,10 +134,12 @@ def check_table(name: str, rows: tuple[tuple[float, float], ...]) -> None:
     _, low, high = TABLES[name]
     speeds = [row[0] for row in rows]
     if speeds != sorted(set(speeds)):
-        raise ValueError(told("{0}: engine speeds have to rise", name))
+        raise ValueError(tr_format("{0}: engine speeds have to rise", name))
     for speed, value in rows:
         if not (100.0 <= speed <= 20000.0 and low <= value <= high):
-            raise ValueError(told("{0}: ({1:g}, {2:g}) lies outside of 100 to 20000 rpm and {3:g} to {4:g}", name, speed, value, low, high))
+            raise ValueError(
+                tr_format("{0}: ({1:g}, {2:g}) lies outside of 100 to 20000 rpm and {3:g} to {4:g}", name, speed, value, low, high)
+            )
 
 
 _DELIVERY = Of(

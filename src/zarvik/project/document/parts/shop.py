@@ -9,7 +9,7 @@ from pydantic import field_validator
 from zarvik.core.materials.corrosion import AIRS
 from zarvik.project.document.fields import Choice, Of, Words
 from zarvik.project.document.parts.part import Part
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import Quantity
 
 OWN, OUT = "own", "out"
@@ -54,5 +54,5 @@ class Shop(Part):
     @classmethod
     def _once(cls, prices: tuple[Price, ...]) -> tuple[Price, ...]:
         if len(prices) > MOST_PRICES or len({p.id for p in prices}) != len(prices):
-            raise ValueError(told("each line of the catalogue has one price, {0} at the most", MOST_PRICES))
+            raise ValueError(tr_format("each line of the catalogue has one price, {0} at the most", MOST_PRICES))
         return prices

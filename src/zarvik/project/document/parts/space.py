@@ -13,7 +13,7 @@ from pydantic import Field
 from zarvik.project.document.fields import Choice, Of, Words
 from zarvik.project.document.parts.part import Part
 from zarvik.project.document.parts.piece import PIECE_MODELS, Piece
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.units import EntryError, Quantity
 
 # Kinds of piece that a primary is made of.
@@ -131,10 +131,10 @@ class Order(Words):
         if len(found) == 1 and found[0].isdigit() and 2 <= len(found[0]) <= 9:
             found = list(found[0])
         if not all(n.isdigit() for n in found):
-            raise EntryError(told("{0}: “{1}” is no firing order: write 1-3-4-2", tr(self.title), text))
+            raise EntryError(tr_format("{0}: “{1}” is no firing order: write 1-3-4-2", tr(self.title), text))
         numbers = [int(n) for n in found]
         if sorted(numbers) != list(range(1, len(numbers) + 1)):
-            raise EntryError(told("{0}: “{1}”: every cylinder from 1 on fires once", tr(self.title), text))
+            raise EntryError(tr_format("{0}: “{1}”: every cylinder from 1 on fires once", tr(self.title), text))
         return "-".join(str(n) for n in numbers)
 
 

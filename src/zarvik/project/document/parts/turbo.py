@@ -14,7 +14,7 @@ from zarvik.core.compressor.chart import CompressorMap, SpeedLine, faults
 from zarvik.core.compressor.measured import map_of_wheel
 from zarvik.project.document.fields import Choice, Day, Of, Words
 from zarvik.project.document.parts.part import Part
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 from zarvik.project.units.units import Quantity
 
 
@@ -209,7 +209,7 @@ class Turbo(Part):
             place = f"speed line {first.line}" if first.line else "the map"
             place += f", point {first.point}" if first.point else ""
             more = f" (and {len(found) - 1} more)" if len(found) > 1 else ""
-            raise ValueError(told("turbo “{0}”, {1}: {2}{3}", self.name, place, first.text, more))
+            raise ValueError(tr_format("turbo “{0}”, {1}: {2}{3}", self.name, place, first.text, more))
         return self
 
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Turbo:

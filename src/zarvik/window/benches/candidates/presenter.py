@@ -17,7 +17,7 @@ from zarvik.core.spool.pull import LONGEST, Pull
 from zarvik.core.whole_build.build import solved
 from zarvik.project.document.document import Project
 from zarvik.project.document.parts.turbo import Turbo
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.units import KINDS, show, unit_of
 from zarvik.window.desk import OtherDesign
 from zarvik.window.parts.figure_rows import Row
@@ -139,7 +139,7 @@ def beside(found: Candidates, number: int, stage: int) -> OtherDesign:
     one = found.found[number]
     line = one.lines[stage]
     built = at_stage(found.build, line.stage)
-    title = told("{0}, {1}", one.turbo.name, line.stage.title.lower())
+    title = tr_format("{0}, {1}", one.turbo.name, line.stage.title.lower())
     return OtherDesign(title, lambda: solved(dataclasses.replace(built, turbo=one.turbo)))
 
 
@@ -347,15 +347,15 @@ def pulley_answer(project: Project, found: Sequence[Pulley], units: Mapping[str,
     if best is None:
         fast = for_boost(found, boost, math.inf)
         if fast is None:
-            return told("No pulley of the series makes {0} with this blower: a larger blower, or less boost.", say_boost)
-        return told(
+            return tr_format("No pulley of the series makes {0} with this blower: a larger blower, or less boost.", say_boost)
+        return tr_format(
             "{0} would take rotors at {1}, over their limit of {2}: a larger blower.",
             say_boost,
             show(fast.speed, "rotation"),
             show(limit, "rotation"),
         )
-    size = told("{0} teeth", best.teeth) if best.teeth else show(best.size, "length", "mm", places=0)
-    return told(
+    size = tr_format("{0} teeth", best.teeth) if best.teeth else show(best.size, "length", "mm", places=0)
+    return tr_format(
         "{0} comes with {1} on the blower, {2} to spare for the bypass; rotors at {3} at the rev limit, "
         "{4} through the belt, which carries {5} times that; it slips {6}.",
         say_boost,
@@ -388,5 +388,5 @@ def gives_up(found: Sequence[Evaluated], chosen: str, stage: int, units: Mapping
             kind, words = _GIVEN[item.key]
             figure = show(item.by, kind, units.get(kind), places=2 if kind == "time" else None)
             parts.append(tr(words).format(figure))
-        lines.append(told("against {0} {1}", name, ", ".join(parts)))
+        lines.append(tr_format("against {0} {1}", name, ", ".join(parts)))
     return tuple(lines)

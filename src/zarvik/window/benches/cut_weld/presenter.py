@@ -14,7 +14,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.document.parts.space import METALS, Stock
 from zarvik.project.edits.edits import whole
 from zarvik.project.fabrication.cut_list import CutList, tacking, tube_words
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import visible
 from zarvik.project.units.rendering import render
 
@@ -74,9 +74,9 @@ def strips(found: CutList) -> list[Strip]:
     """Every bar that is cut, tube first, then bends along their middle."""
     made: list[Strip] = []
     for tube, nested in found.nested.items():
-        made += _of(nested, found.names[tube], told("Tube {0}", tube_words(tube)))
+        made += _of(nested, found.names[tube], tr_format("Tube {0}", tube_words(tube)))
     for (tube, radius), nested in found.bends.items():
-        made += _of(nested, found.names[tube, radius], told("Bends {0}, R {1:.0f}", tube_words(tube), 1e3 * radius))
+        made += _of(nested, found.names[tube, radius], tr_format("Bends {0}, R {1:.0f}", tube_words(tube), 1e3 * radius))
     return made
 
 
@@ -125,13 +125,13 @@ def without_stock(project: Project, key: str) -> Project:
 
 def stock_words(line: Stock) -> str:
     """A line of stock in words."""
-    count = told("{0} ×", line.count) if line.count.si else tr("bought")
+    count = tr_format("{0} ×", line.count) if line.count.si else tr("bought")
     if line.kind == "tube":
-        text = told("{0} tube {1}, {2}", count, line.tube, line.long)
+        text = tr_format("{0} tube {1}, {2}", count, line.tube, line.long)
     else:
-        text = told("{0} bend {1}, R {2}, {3}", count, line.tube, line.radius, line.angle)
+        text = tr_format("{0} bend {1}, R {2}, {3}", count, line.tube, line.radius, line.angle)
     metal = tr(dict(METALS)[line.material]) if line.material else tr("material not known")
-    text = told("{0}, {1}", text, metal)
+    text = tr_format("{0}, {1}", text, metal)
     return f"{text} ({line.note})" if line.note else text
 
 
@@ -139,5 +139,5 @@ def size_words(project: Project, drawing: Drawing, say) -> str:  # type: ignore[
     """How large a drawing is, and how many pages it takes."""
     wide, tall = drawing.size
     across, down = pages_of(drawing)
-    pages = tr("one page") if across * down == 1 else told("{0} pages", across * down)
-    return told("{0} by {1}, {2}", say(wide, "length"), say(tall, "length"), pages)
+    pages = tr("one page") if across * down == 1 else tr_format("{0} pages", across * down)
+    return tr_format("{0} by {1}, {2}", say(wide, "length"), say(tall, "length"), pages)

@@ -25,7 +25,7 @@ from zarvik.core.fabrication.drawing import Drawing
 from zarvik.formats import bench_files
 from zarvik.project.document.document import Project
 from zarvik.project.fabrication.cut_list import CutList
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import opening, visible
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import EntryError
@@ -179,7 +179,7 @@ class WorkshopBench(Bench):
             self._take(reply)
         elif reply.key.startswith(FILES) and reply.state == DONE:
             names = [path.name for path in reply.value]
-            self.desk.notice.emit(told("wrote {0}", ", ".join(names[:3]) + (" …" if len(names) > 3 else "")))
+            self.desk.notice.emit(tr_format("wrote {0}", ", ".join(names[:3]) + (" …" if len(names) > 3 else "")))
 
     def _take(self, reply: JobResult) -> None:
         """Show what was found out, unless it is shown already."""

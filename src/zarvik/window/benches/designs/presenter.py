@@ -13,7 +13,7 @@ from zarvik.project.designs import Design, Designs, binding
 from zarvik.project.designs.choices import TURBO
 from zarvik.project.designs.wording import WISHED, gain, headline, obstacles, price
 from zarvik.project.document.document import Project, Taken
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure, render
 from zarvik.project.units.units import KINDS, Quantity, unit_of
 from zarvik.project.variants.variants import differences
@@ -242,7 +242,7 @@ def load(found: Designs, chosen: int, units: Mapping[str, str]) -> Picture | Non
     return Picture(
         tuple(curves),
         tr("engine speed, rpm"),
-        told("full-load power, {0}", unit.symbol),
+        tr_format("full-load power, {0}", unit.symbol),
         (min(float(c.x[0]) for c in curves), max(float(c.x[-1]) for c in curves)),
         (0.0, math.ceil(1.04 * top / step) * step),
         asked,
@@ -292,31 +292,33 @@ def why(found: Designs, chosen: int, project: Project) -> list[tuple[str, list[s
         one = designs[chosen]
         sizes = ", ".join(f"{axis.title} {one.sizes[axis.key]}" for axis in found.axes)
         groups.append((tr("Design {0}").format(chosen + 1), [f"{sizes}. {headline(one, units)}."]))
-        groups.append((tr("What binds it"), [told("{0}: {1}", tr(v.title), render(v.text, units).rstrip(".")) for v in binding(one)]))
+        groups.append((tr("What binds it"), [tr_format("{0}: {1}", tr(v.title), render(v.text, units).rstrip(".")) for v in binding(one)]))
         if chosen < len(found.trades):
             granted = [price(t, units) for t in found.trades[chosen] if t.other is not None]
             others = [tr(WISHED[t.wish]) for t in found.trades[chosen] if t.other is None]
             if others:
-                granted.append(told("Nothing that was solved grants: {0}", "; ".join(others)))
+                granted.append(tr_format("Nothing that was solved grants: {0}", "; ".join(others)))
             groups.append((tr("What a wish would cost, of all that were solved"), granted))
     groups.append((tr("What one unit more of a limit would buy"), [gain(relief, units) for relief in found.reliefs]))
     if not found.designs:
         groups.append((tr("What stands in the way"), obstacles(found, units)))
     if found.missed is not None and found.why is not None:
         sizes = ", ".join(found.missed.sizes.values())
-        groups.append((tr("Left out most narrowly"), [told("{0}. {1}: {2}", sizes, tr(found.why.title), render(found.why.text, units))]))
+        groups.append(
+            (tr("Left out most narrowly"), [tr_format("{0}. {1}: {2}", sizes, tr(found.why.title), render(found.why.text, units))])
+        )
     return [(title, lines) for title, lines in groups if lines]
 
 
 def summary(found: Designs, project: Project, part: bool) -> str:
     """What the search did, in a line."""
     if part and not found.trades:
-        return told("{0} designs solved so far", found.tried)
+        return tr_format("{0} designs solved so far", found.tried)
     if found.designs:
         if found.wish:
-            return told("{0} designs solved for more than the present one gives; the least changed first.", found.tried)
-        return told("{0} designs solved; those that differ, what matters first. None fails anything.", found.tried)
-    asked = told(
+            return tr_format("{0} designs solved for more than the present one gives; the least changed first.", found.tried)
+        return tr_format("{0} designs solved; those that differ, what matters first. None fails anything.", found.tried)
+    asked = tr_format(
         "{0} designs solved, none fulfils {1} at {2} with full boost from {3}",
         found.tried,
         figure(found.limits.power, "power", project.shown_units),
@@ -325,9 +327,9 @@ def summary(found: Designs, project: Project, part: bool) -> str:
     )
     stands = obstacles(found, project.shown_units)
     if stands:
-        asked += told(". In the way: {0}", "; ".join(stands[:3]))
+        asked += tr_format(". In the way: {0}", "; ".join(stands[:3]))
     if found.nearest is not None:
-        asked += told(
+        asked += tr_format(
             ". The nearest that is possible is shown: {0}, full boost from {1}",
             figure(found.nearest.figures.power, "power", project.shown_units),
             figure(found.nearest.figures.spool, "rotation", project.shown_units),
@@ -348,7 +350,7 @@ def taken_over(one: Design, project: Project, mark: str) -> Project:
     }
     design = one.project.model_copy(update={**kept, "variants": (), "taken": ()})
     note = Taken(
-        title=told("Design {0}: {1}", mark, ", ".join(one.sizes.values()))[:200],
+        title=tr_format("Design {0}: {1}", mark, ", ".join(one.sizes.values()))[:200],
         power=_note(one.figures.power, "hp", "power"),
         threshold=_note(one.figures.spool, "rpm", "rotation"),
         money=_note(one.cost.money, "€", "money"),
@@ -371,11 +373,11 @@ def moved(project: Project, power: float, threshold: float) -> str:
     note = project.taken[0]
     changed = [d for d in differences(note.design, project) if not d.place.startswith(("ask.", "shop.", "car."))]
     if not changed:
-        return told("As it was taken over: {0}", note.title)
+        return tr_format("As it was taken over: {0}", note.title)
     units, parts = project.shown_units, []
     for now, then, kind in ((power, note.power.si, "power"), (threshold, note.threshold.si, "rotation")):
         if now == now and then > 0.0:
             sign = "+" if now >= then else "−"
             parts.append(sign + figure(abs(now - then), kind, units))
     names = ", ".join(d.title for d in changed[:4]) + (" …" if len(changed) > 4 else "")
-    return told("Since it was taken over {0} entries moved ({1}): {2}", len(changed), names, ", ".join(parts) or "–")
+    return tr_format("Since it was taken over {0} entries moved ({1}): {2}", len(changed), names, ", ".join(parts) or "–")

@@ -14,7 +14,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.document.fields import Of
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.shop import Price
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import Quantity
 from zarvik.window.benches.designs import presenter as show
@@ -147,7 +147,7 @@ def bill_of(project: Project) -> str:
     lines = [f"{tr(title)}: {figure(c.money, 'money', units)}, {figure(c.hours, 'work', units)}" for title, c in by_key(items).values()]
     weeks = total.weeks(project.shop.hours.si)
     lines.append(
-        told(
+        tr_format(
             "Together {0} and {1} of work, {2}",
             figure(total.money, "money", units),
             figure(total.hours, "work", units),

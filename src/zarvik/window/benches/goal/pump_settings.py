@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from zarvik.project.engine.diesel_pump import Setting, set_to
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import opening
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import EntryError
@@ -69,4 +69,4 @@ class PumpSettings(QWidget):
             self.desk.notice.emit(str(error))
             return
         if not setting.now:
-            self.desk.change(told("Pump: {0}", render(setting.title, self.desk.project.shown_units)), changed)
+            self.desk.change(tr_format("Pump: {0}", render(setting.title, self.desk.project.shown_units)), changed)

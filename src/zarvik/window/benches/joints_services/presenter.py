@@ -11,7 +11,7 @@ from zarvik.core.connections.rules import SERVED, Finding, exhaust_risk, finding
 from zarvik.core.joints.hose_joints import CLAMPS, end_force
 from zarvik.core.joints.threads import THREADS
 from zarvik.core.leak_test.boost_loss import Hole
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure, rough
 
 LADDER = (r.OPEN, r.DRY, r.HAND, r.TORQUED, r.TESTED)
@@ -84,7 +84,7 @@ class Item:
 def tool(row: Row) -> str:
     """What it is worked with."""
     if row.thread in THREADS:
-        return told("Tap {0}", row.thread)
+        return tr_format("Tap {0}", row.thread)
     if row.kind == r.JOINT and row.made == r.HOSED:
         return tr(CLAMPS[row.clamp].title)
     return tr(r.MADE.get(row.made, "")) or tr("By hand")
@@ -173,7 +173,7 @@ def items(rows: Sequence[Row], text: str, by: str, units: Mapping[str, str]) -> 
     found: list[Item] = []
     for title, members in groups.items():
         done = sum(row.state in r.DONE for row in members)
-        found.append(Item(told("{0}: {1} of {2} done", title, done, len(members))))
+        found.append(Item(tr_format("{0}: {1} of {2} done", title, done, len(members))))
         for row in members:
             faults = said.get(row.key, ())
             found.append(Item(row.name, row, faults[0].state if faults else "", what(row, units), decided(row)))
@@ -184,9 +184,12 @@ def summary(rows: Sequence[Row]) -> str:
     """How far it is, in a line."""
     joints = [x for x in rows if x.kind == r.JOINT and x.side == r.BOOST]
     ports = [x for x in rows if x.kind == r.PORT]
-    words = [told("{0} lines", len(rows)), told("{0} of {1} boost joints tight", sum(x.state in r.DONE for x in joints), len(joints))]
+    words = [
+        tr_format("{0} lines", len(rows)),
+        tr_format("{0} of {1} boost joints tight", sum(x.state in r.DONE for x in joints), len(joints)),
+    ]
     if ports:
-        words.append(told("{0} of {1} ports decided", sum(bool(x.decision) for x in ports), len(ports)))
+        words.append(tr_format("{0} of {1} ports decided", sum(bool(x.decision) for x in ports), len(ports)))
     return ", ".join(words)
 
 
@@ -216,14 +219,14 @@ def hole_words(found: Sequence[Hole], units: Mapping[str, str]) -> tuple[str, ..
             continue
         size = figure(hole.diameter, "length", units)
         words = [
-            told("{0} of the air leaves", figure(hole.share, "ratio", units)),
-            told("{0} less at the target", rough(hole.power, "power", units)),
+            tr_format("{0} of the air leaves", figure(hole.share, "ratio", units)),
+            tr_format("{0} less at the target", rough(hole.power, "power", units)),
         ]
         if hole.later == hole.later and hole.later >= 1.0:
-            words.append(told("full boost {0} later", figure(hole.later, "rotation", units)))
+            words.append(tr_format("full boost {0} later", figure(hole.later, "rotation", units)))
         if hole.short > 500.0:
-            words.append(told("{0} of boost are not reached", figure(hole.short, "pressure_difference", units)))
-        lines.append(told("A hole of {0}: {1}", size, ", ".join(words)))
+            words.append(tr_format("{0} of boost are not reached", figure(hole.short, "pressure_difference", units)))
+        lines.append(tr_format("A hole of {0}: {1}", size, ", ".join(words)))
     if lines:
         lines.append(
             tr("With a meter before the compressor the mixture is richer by as much as leaves; with a pressure sensor it stays right")

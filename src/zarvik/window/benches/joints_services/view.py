@@ -16,7 +16,7 @@ from zarvik.formats import atomic_writer
 from zarvik.project.connections.lists import ALL_LISTS, Listing, as_csv, listing
 from zarvik.project.connections.register import TEMPLATES, register
 from zarvik.project.edits.connection_edits import add_line, from_template, said, tick
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.language.plain import opening
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import EntryError
@@ -102,7 +102,7 @@ class RegisterBench(Bench):
             menu.addAction(tr(title), partial(self._add, kind))
         menu.addSeparator()
         for key, (title, _) in TEMPLATES.items():
-            menu.addAction(told("Ports: {0}", tr(title)), partial(self._template, key))
+            menu.addAction(tr_format("Ports: {0}", tr(title)), partial(self._template, key))
         self.add.setMenu(menu)
         bar.addWidget(self.add)
         self.state = Paragraph(soft=True)
@@ -289,7 +289,7 @@ class RegisterBench(Bench):
             return
         self.filter.clear()
         self.ledger.key = key
-        self.desk.change(told("Register: a line for a {0}", tr(r.KINDS[kind]).lower()), changed)
+        self.desk.change(tr_format("Register: a line for a {0}", tr(r.KINDS[kind]).lower()), changed)
         self.ledger.choose(key)
 
     def _template(self, key: str) -> None:
@@ -298,7 +298,7 @@ class RegisterBench(Bench):
         except EntryError as error:
             self.desk.notice.emit(str(error))
             return
-        self.desk.change(told("Register: ports of “{0}”", tr(TEMPLATES[key][0])), changed)
+        self.desk.change(tr_format("Register: ports of “{0}”", tr(TEMPLATES[key][0])), changed)
 
     def _look(self, key: str) -> None:
         self.show_page(LINES)
@@ -318,7 +318,7 @@ class RegisterBench(Bench):
             fault = write(self.desk, path, [listing(self.desk.project, k) for k in ALL_LISTS])
         else:
             fault = _written(path, as_csv(listing(self.desk.project, key)))
-        self.desk.notice.emit(fault or told("wrote {0}", Path(path).name))
+        self.desk.notice.emit(fault or tr_format("wrote {0}", Path(path).name))
 
     def look_at(self, subject: str) -> None:
         """The page of a verdict: `register:PAGE`; what is of the lines themselves stays where it is."""
@@ -354,11 +354,11 @@ class RegisterBench(Bench):
     def commands(self) -> Iterator[tuple[str, Callable[[], object]]]:
         """Pages, new lines, templates, files."""
         for key, title in PAGES.items():
-            yield told("Register: {0}", tr(title)), partial(self.show_page, key)
+            yield tr_format("Register: {0}", tr(title)), partial(self.show_page, key)
         for kind, title in r.KINDS.items():
-            yield told("Register: add a {0}", tr(title).lower()), partial(self._add, kind)
+            yield tr_format("Register: add a {0}", tr(title).lower()), partial(self._add, kind)
         for key, (title, _) in TEMPLATES.items():
-            yield told("Ports of a common manifold: {0}", tr(title)), partial(self._template, key)
+            yield tr_format("Ports of a common manifold: {0}", tr(title)), partial(self._template, key)
         yield tr("Save the lists of the register as PDF"), partial(self.save, "pdf")
 
 

@@ -18,7 +18,7 @@ from zarvik.project.document.document import Project
 from zarvik.project.document.naming import numbered
 from zarvik.project.document.parts.piece import Piece
 from zarvik.project.document.places import get, run_title
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.layout.layout import place_of
 
 LENGTH, ANGLE, ROLL = "length", "angle", "roll"
@@ -155,7 +155,7 @@ def at_end(line: Line, say: Say) -> tuple[str, str]:
         "throttle": tr("to the throttle"),
         "tail": tr("to its end"),
     }
-    text = told(
+    text = tr_format(
         "{0}: {1} along, {2} beside, {3}",
         words[line.meets],
         say(missed.gap, "length", places=1),
@@ -226,7 +226,7 @@ def headline(space: Space, layout: Layout, say: Say) -> str:
     spread = max(lengths) - min(lengths)
     share = max(lengths) / min(lengths) - 1.0 if min(lengths) > 0.0 else 0.0
     closed = sum(FIT.state(off(one)) == HOLDS for one in lines if one.judged)
-    return told(
+    return tr_format(
         "{0} primaries of {1} to {2}: {3} apart, {4:.1f} %; {5} of them meet the collector",
         len(lines),
         say(min(lengths), "length"),

@@ -13,7 +13,7 @@ from zarvik.formats import shipped
 from zarvik.project.document.fields import Choice, Of
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.turbo import Fit, Turbine, Turbo, Wheels
-from zarvik.project.language.language import reason, told, tr
+from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.language.plain import opening
 from zarvik.project.units.units import SAID, UNKNOWN, EntryError, Quantity, parse
 from zarvik.window.desk import Desk
@@ -209,7 +209,7 @@ class Measured(Over):
         if wheels is not None:
             try:
                 check_wheel(wheels.inducer.si, wheels.exducer.si)
-                lines.append(told("Trim {0:.0f}.", trim(wheels.inducer.si, wheels.exducer.si)))
+                lines.append(tr_format("Trim {0:.0f}.", trim(wheels.inducer.si, wheels.exducer.si)))
             except ValueError as error:
                 fault = reason(error)
                 lines.append(opening(fault) + ".")
@@ -234,12 +234,12 @@ class Measured(Over):
             if key not in near.off:
                 continue
             if abs(near.off[key]) <= WORN * measured[key]:
-                off.append(told("{0} fits", tr(_WORDS[key])))
+                off.append(tr_format("{0} fits", tr(_WORDS[key])))
             else:
                 sign = "+" if near.off[key] > 0.0 else "−"
-                off.append(told("{0} {1}{2:.1f} mm", tr(_WORDS[key]), sign, 1e3 * abs(near.off[key])))
-        off += [told("{0} fits", tr(_WORDS[name])) for name in near.alike]
-        off += [told("another {0}", tr(_WORDS[name])) for name in near.unlike]
+                off.append(tr_format("{0} {1}{2:.1f} mm", tr(_WORDS[key]), sign, 1e3 * abs(near.off[key])))
+        off += [tr_format("{0} fits", tr(_WORDS[name])) for name in near.alike]
+        off += [tr_format("another {0}", tr(_WORDS[name])) for name in near.unlike]
         head = tr("{0} (invented) is the same: {1}.") if near.fits else tr("{0} (invented): {1}.")
         return head.format(name, ", ".join(off))
 

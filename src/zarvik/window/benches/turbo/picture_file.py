@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 from PySide6.QtGui import QColor, QImage, QImageReader, QPainter
 
-from zarvik.project.language.language import told
+from zarvik.project.language.language import tr_format
 
 MOST_PIXELS = 120_000_000
 
@@ -25,7 +25,7 @@ def read_picture(path: str) -> QImage:
     name = Path(path).name
     if size.isValid() and size.width() * size.height() > MOST_PIXELS:
         raise Unreadable(
-            told(
+            tr_format(
                 "“{0}” has {1} million pixels; up to {2} can be traced",
                 name,
                 size.width() * size.height() // 1_000_000,
@@ -35,9 +35,9 @@ def read_picture(path: str) -> QImage:
     reader.setAllocationLimit(512)
     found = reader.read()
     if found.isNull():
-        raise Unreadable(told("“{0}” is no picture that can be read: {1}", name, reader.errorString()))
+        raise Unreadable(tr_format("“{0}” is no picture that can be read: {1}", name, reader.errorString()))
     if found.width() < 20 or found.height() < 20:
-        raise Unreadable(told("“{0}” is too small to trace anything in it", name))
+        raise Unreadable(tr_format("“{0}” is too small to trace anything in it", name))
     if found.hasAlphaChannel():
         # Drawn lines on nothing are lines on paper.
         paper = QImage(found.size(), QImage.Format.Format_RGB32)

@@ -12,7 +12,7 @@ from zarvik.formats import shipped
 from zarvik.project.document.fields import Of
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.turbo import Turbo, Wheels
-from zarvik.project.language.language import reason, told, tr
+from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.units.units import Quantity
 from zarvik.window.desk import Desk
 from zarvik.window.parts.overlay import Over
@@ -88,9 +88,9 @@ class Scaled(Over):
         if chosen is None or own is None or other is None:
             return None
         factor = other.si / own.si
-        name = told("{0} × {1:.2f}", chosen.name, factor)[:80]
+        name = tr_format("{0} × {1:.2f}", chosen.name, factor)[:80]
         chart = scaled(chosen.chart, factor, name)
-        return Turbo.of(chart, "scaled", told("Scaled from {0}", chosen.name), estimated="scaled")
+        return Turbo.of(chart, "scaled", tr_format("Scaled from {0}", chosen.name), estimated="scaled")
 
     def _look(self) -> None:
         words = ""
@@ -100,7 +100,7 @@ class Scaled(Over):
             turbo, words = None, reason(error)
         if turbo is not None:
             chart = turbo.chart
-            words = told(
+            words = tr_format(
                 "{0}: up to {1} and {2}",
                 turbo.name,
                 self.desk.text(chart.lines[-1].flow[-1], "mass_flow"),

@@ -31,7 +31,7 @@ from zarvik.core.tracing.tracing import CHOKE, ISLAND, SPEED, SURGE, Tracing
 from zarvik.formats.atomic_writer import FileError
 from zarvik.formats.trace_file import TraceWork, dumps, loads
 from zarvik.project.document.parts.turbo import Turbo
-from zarvik.project.language.language import reason, told, tr
+from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.units.units import EntryError, parse, unit_of
 from zarvik.window.benches.turbo.map_preview import Preview
 from zarvik.window.benches.turbo.picture_file import Unreadable, bytes_of, read_picture
@@ -562,13 +562,15 @@ class TraceSheet(Over):
         if self.tracing.axes is None:
             return None, tr("Set both axes: two points on each, with their values.")
         chart, quality = self.tracing.result(self.name.text().strip() or tr("Traced map"))
-        said = [told("{0} lines, {1} points; the map lies within {2:.1f} % of them.", quality.lines, quality.points, 100.0 * quality.miss)]
+        said = [
+            tr_format("{0} lines, {1} points; the map lies within {2:.1f} % of them.", quality.lines, quality.points, 100.0 * quality.miss)
+        ]
         if quality.covered == quality.covered:
-            said.append(told("Islands cover {0:.0f} % of it.", 100.0 * quality.covered))
+            said.append(tr_format("Islands cover {0:.0f} % of it.", 100.0 * quality.covered))
         else:
             said.append(tr("No islands: the efficiency is estimated, to 4 points."))
         if quality.crossings:
-            said.append(told("{0} lines cross.", quality.crossings))
+            said.append(tr_format("{0} lines cross.", quality.crossings))
         if quality.wrong:
             said.append(tr("Not to be used yet: {0}").format(quality.wrong[0]))
             return None, "\n".join(said)

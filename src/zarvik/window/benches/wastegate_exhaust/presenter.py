@@ -12,7 +12,7 @@ from zarvik.core.limits.limits import FAILS, HOLDS, TIGHT
 from zarvik.core.manifold.life import BAND
 from zarvik.project.boost_control.control import FALLS, MORE, RUNS, STAYS, WHAT, Control, Line, heats, held_boost, unsaid
 from zarvik.project.document.document import Project
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.manifold.manifold_types import LONGER, OWN, ManifoldType
 from zarvik.project.units.rendering import figure
 from zarvik.project.units.units import KINDS, unit_of
@@ -118,7 +118,7 @@ def curves(found: Control, units: Mapping[str, str]) -> Curves:
 def hose_words(line: Line, units: Mapping[str, str]) -> str:
     """A hose and what comes of it."""
     off = tr("pinched") if line.key == "vent" else tr("off")
-    return told("{0} to {1}; {2}: {3}, {4}", line.begin, line.end, off, held_boost(line.boost, units), tr(WHAT[line.what]))
+    return tr_format("{0} to {1}; {2}: {3}, {4}", line.begin, line.end, off, held_boost(line.boost, units), tr(WHAT[line.what]))
 
 
 def headline(found: Control, units: Mapping[str, str]) -> str:
@@ -126,13 +126,15 @@ def headline(found: Control, units: Mapping[str, str]) -> str:
     words = []
     if found.duty == found.duty:
         words.append(
-            told("{0} with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty)
+            tr_format("{0} with the solenoid on {1:.0f} % of the time", figure(found.asked, "pressure_gauge", units), 100.0 * found.duty)
         )
     if found.overshoot is not None and found.overshoot.over > 500.0:
-        words.append(told("about {0} more for a moment when the pedal goes down", figure(found.overshoot.over, "pressure_gauge", units)))
+        words.append(
+            tr_format("about {0} more for a moment when the pedal goes down", figure(found.overshoot.over, "pressure_gauge", units))
+        )
     working = [h for h in found.alone if h.state != "shut"]
     if working:
-        words.insert(0, told("the spring alone opens the gate from {0}", figure(working[0].speed, "rotation", units)))
+        words.insert(0, tr_format("the spring alone opens the gate from {0}", figure(working[0].speed, "rotation", units)))
     if not found.actuator.said:
         words.insert(0, unsaid(found, units))
     line = "; ".join(words)
@@ -190,7 +192,7 @@ def gains(found: Sequence[ManifoldType], units: Mapping[str, str]) -> str:
     words = []
     if early.threshold < own.threshold - 20.0:
         words.append(
-            told(
+            tr_format(
                 "{0}: full boost from {1} instead of {2}",
                 tr(early.title),
                 figure(early.threshold, "rotation", units),
@@ -199,20 +201,20 @@ def gains(found: Sequence[ManifoldType], units: Mapping[str, str]) -> str:
         )
     if strong.power > 1.005 * own.power:
         words.append(
-            told("{0}: {1} instead of {2}", tr(strong.title), figure(strong.power, "power", units), figure(own.power, "power", units))
+            tr_format("{0}: {1} instead of {2}", tr(strong.title), figure(strong.power, "power", units), figure(own.power, "power", units))
         )
     words = words or [tr("None wakes earlier than the manifold as it is, and none makes more power")]
     if own.cycles == own.cycles:
-        words.append(told("{0}: {1}", tr(own.title), lasts(own)))
+        words.append(tr_format("{0}: {1}", tr(own.title), lasts(own)))
     return ". ".join(words)
 
 
 def lasts(own: ManifoldType) -> str:
     """How long the manifold lasts, how rough that is, and what makes it last longer."""
-    text = told("lasts about {0} hot cycles, rough guide within a factor of {1:.0f}", heats(own.cycles), BAND)
+    text = tr_format("lasts about {0} hot cycles, rough guide within a factor of {1:.0f}", heats(own.cycles), BAND)
     if own.longer:
-        better = ", ".join(told("{0} ({1}×)", tr(LONGER[key]), times(factor)) for key, factor in own.longer)
-        text = told("{0}. Longer with: {1}", text, better)
+        better = ", ".join(tr_format("{0} ({1}×)", tr(LONGER[key]), times(factor)) for key, factor in own.longer)
+        text = tr_format("{0}. Longer with: {1}", text, better)
     return text
 
 

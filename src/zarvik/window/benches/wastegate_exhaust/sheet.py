@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from zarvik.project.boost_control.control import Control, steps
 from zarvik.project.heat.hot_parts import Around
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.manifold.manifold_types import ManifoldType
 from zarvik.project.units.rendering import render
 from zarvik.project.vehicle.towing import Towed
@@ -84,7 +84,7 @@ def _heat(desk: Desk, painter: QPainter, found: Around) -> None:
     _drawn(painter, rows, 50.0, QSize(int(page.WIDE), high))
     put = _Writer(painter, 80.0 + high, 0.0, page.WIDE)
     put(heat.headline(found, units))
-    put(told("The gaps are those of: {0}", heat.things()[4]))
+    put(tr_format("The gaps are those of: {0}", heat.things()[4]))
     for line in (*heat.probe_lines(found, units), *heat.sentences(found, units)):
         put(f"· {line}")
 
@@ -138,7 +138,7 @@ def _gate(desk: Desk, painter: QPainter, found: Control) -> None:
         draw_state(painter, QRectF(LEFT + 40.0, put.y - 12.0, 13, 13), show.STATES[line.what])
         put(f"{line.letter}  {show.hose_words(line, units)}", indent=22.0)
     for sentence in found.plumbed:
-        put(told("As it is on the car: {0}", render(sentence, units)))
+        put(tr_format("As it is on the car: {0}", render(sentence, units)))
     for number, step in enumerate(steps(found), 1):
         put(f"{number}. {render(step, units)}")
     for sentence in found.relief:

@@ -12,7 +12,7 @@ from zarvik.core.recommendations import GATE as NEEDS_GATE
 from zarvik.project.boost_control.control import Control, steps
 from zarvik.project.document.document import Project
 from zarvik.project.heat.hot_parts import Around
-from zarvik.project.language.language import reason, told, tr
+from zarvik.project.language.language import reason, tr, tr_format
 from zarvik.project.language.plain import opening
 from zarvik.project.manifold.manifold_types import OWN, TITLES, ManifoldType, school
 from zarvik.project.units.rendering import render
@@ -242,7 +242,7 @@ class HotSideBench(Bench):
             found = steps(self.control) if self.control is not None else ()
             self.steps.setText("\n".join(f"{n}. {render(s, units)}" for n, s in enumerate(found, 1)))
             plumbed = self.control.plumbed if self.control is not None else ()
-            self.plumbed.setText("\n".join(told("As it is on the car: {0}", render(s, units)) for s in plumbed))
+            self.plumbed.setText("\n".join(tr_format("As it is on the car: {0}", render(s, units)) for s in plumbed))
             self.plumbed.setVisible(bool(plumbed))
             relief = self.control.relief if self.control is not None else ()
             self.relief.setText(". ".join(render(s, units) for s in relief))
@@ -267,7 +267,7 @@ class HotSideBench(Bench):
     def _say_taken(self) -> None:
         key = self.rows.key
         self.take.setEnabled(bool(self.schools) and key != OWN)
-        self.taken.setText("" if key == OWN else told("Chosen: {0}", tr(TITLES[key])))
+        self.taken.setText("" if key == OWN else tr_format("Chosen: {0}", tr(TITLES[key])))
 
     def _take(self) -> None:
         try:
@@ -275,7 +275,7 @@ class HotSideBench(Bench):
         except (EntryError, ValueError) as error:
             self.desk.notice.emit(reason(error) if isinstance(error, ValueError) else str(error))
             return
-        title = told("Manifold: {0}", tr(TITLES[self.rows.key]))
+        title = tr_format("Manifold: {0}", tr(TITLES[self.rows.key]))
         self.rows.key = OWN
         self.desk.change(title, changed)
 
@@ -295,12 +295,12 @@ class HotSideBench(Bench):
         project = self.desk.project
         replies = {page: self.desk.ask(ask(project)) for page, ask in QUESTIONS.items()}
         if any(reply.state not in (DONE, FAILED) for reply in replies.values()):
-            self.desk.notice.emit(told("{0} is written as soon as every page is worked out", Path(self.goal).name))
+            self.desk.notice.emit(tr_format("{0} is written as soon as every page is worked out", Path(self.goal).name))
             return
         goal, self.goal = self.goal, None
         found = {page: reply.value if reply.state == DONE else None for page, reply in replies.items()}
         fault = write(self.desk, goal, found[GATE], found[MANIFOLDS] or (), found[HEAT], found[TOW])
-        self.desk.notice.emit(fault or told("wrote {0}", Path(goal).name))
+        self.desk.notice.emit(fault or tr_format("wrote {0}", Path(goal).name))
 
     def places(self) -> Iterator[str]:
         """Entries of the gate, of probes and weight."""

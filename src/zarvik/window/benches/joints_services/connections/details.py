@@ -13,7 +13,7 @@ from zarvik.project.document.fields import Choice, Of, Words
 from zarvik.project.document.parts.part import field_meta
 from zarvik.project.document.parts.register import Noted
 from zarvik.project.edits.connection_edits import noted, said, take_out
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import render
 from zarvik.project.units.units import EntryError, Quantity
 from zarvik.window.benches.joints_services import presenter as show
@@ -110,7 +110,7 @@ class Details(QWidget):
 
     def _forget(self) -> None:
         if any(n.id == self.key for n in self.desk.project.registered):
-            self.desk.change(told("Register: {0} taken out", self.title.text()), take_out(self.desk.project, self.key))
+            self.desk.change(tr_format("Register: {0} taken out", self.title.text()), take_out(self.desk.project, self.key))
 
     def show_line(self, row: Row | None) -> None:
         """Show a line, or nothing."""

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from zarvik.project.connections.lists import Listing
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.window.benches.joints_services.connections.tick_list import columns_of, draw_row, row_high, row_lines
 from zarvik.window.desk import Desk
 from zarvik.window.paper import sheet as page
@@ -30,7 +30,7 @@ def write(desk: Desk, path: str, lists: Sequence[Listing]) -> str:
             if number:
                 more()
             page.head(desk, painter)
-            title = tr(found.title) if parts == 1 else told("{0}, sheet {1} of {2}", tr(found.title), part, parts)
+            title = tr(found.title) if parts == 1 else tr_format("{0}, sheet {1} of {2}", tr(found.title), part, parts)
             painter.setFont(font(17, strong=True))
             painter.setPen(QColor(palette.current().ink))
             painter.drawText(QPointF(0, 58), title)

@@ -15,7 +15,7 @@ from zarvik.core.intake.intake_flow import breath, throttle_of
 from zarvik.core.intake.ports import RECTANGLE_CORNER, TITLES, Opening, Ports
 from zarvik.core.recommendations import INTAKE
 from zarvik.project.intake.runner_tuning import ringing
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure, render
 from zarvik.window.benches.joints_services.entries_page import EntriesPage
 from zarvik.window.desk import Desk
@@ -149,7 +149,7 @@ class ThrottleChart(Chart):
             self.second = Axis(0.0, 100.0 * max(c.travel for c in found) * 1.3, tr("travel, %"))
         self.setAccessibleDescription(
             "; ".join(
-                told(
+                tr_format(
                     "{0}: {1} at full load, {2} of the travel",
                     figure(c.bore, "length", units),
                     figure(c.loss, "pressure_difference", units),

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from zarvik.core.heat.clearance import THINGS
 from zarvik.project.heat.hot_parts import Around, place_words, told_boss, told_hung
-from zarvik.project.language.language import told, tr
+from zarvik.project.language.language import tr, tr_format
 from zarvik.project.units.rendering import figure, render, rough
 
 ENTRIES = ("fittings.wall", "fittings.probe", "fittings.depth", "fittings.turbo_mass", "fittings.carried")
@@ -49,7 +49,7 @@ def clearance_words(bare: float, shielded: float, units: Mapping[str, str]) -> s
     if math.isinf(shielded):
         return tr("bay too hot")
     if math.isinf(bare):
-        return told("shield: {0}", rough(shielded, "length", units))
+        return tr_format("shield: {0}", rough(shielded, "length", units))
     if bare - shielded < 0.003:
         return rough(bare, "length", units)
     return f"{rough(bare, 'length', units).split(NBSP)[0]} / {rough(shielded, 'length', units)}"
@@ -65,9 +65,9 @@ def probe_lines(found: Around, units: Mapping[str, str]) -> tuple[str, ...]:
     lines = []
     for probe in found.parts.probes:
         more = figure(abs(probe.add), "temperature_difference", units)
-        words = told("add {0}", more) if probe.add > 0.0 else told("take off {0}", more)
+        words = tr_format("add {0}", more) if probe.add > 0.0 else tr_format("take off {0}", more)
         lines.append(
-            told(
+            tr_format(
                 "{0}: gas of {1} is shown as {2}, {3:.0f} s late; to the gas in the collector {4}"
                 if found.driven
                 else "{0}: gas of {1} is shown as {2}, {3:.0f} s late; to the gas before the turbine {4}",
@@ -91,7 +91,7 @@ def headline(found: Around, units: Mapping[str, str]) -> str:
     whole = found.parts.whole
     if whole != whole:
         return ""
-    return told("The exhaust costs {0} at {1}", figure(whole, "power", units), figure(found.parts.speed, "rotation", units))
+    return tr_format("The exhaust costs {0} at {1}", figure(whole, "power", units), figure(found.parts.speed, "rotation", units))
 
 
 def things() -> tuple[str, ...]:
