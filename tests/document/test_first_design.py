@@ -247,3 +247,18 @@ def test_a_first_design_says_what_its_engine_has() -> None:
     assert "blower" in names and "turbo" not in names and "turbine" not in names and "compressor" not in names
     petrol = make(BUILDS["street four"], TURBOS)
     assert any(p.kind == "throttle" for p in petrol.cold_pipe) and "compressor" in petrol.hot_pipe[0].name
+
+
+def test_each_side_of_a_v_has_the_exhaust_of_half_the_engine() -> None:
+    """Common practice, no source: 700 hp through two turbos of a V8 leave by two pipes of 2.5 to 3 in, as 350 hp of a four do by one; an
+    inline six whose two turbos share their exhaust has one of 3 in and more."""
+    vee = make(Known("four", 8, 5.7e-3, 6500, 700 * HP, "petrol98", 350 * HP, 5600, layout="vee", count=2), TURBOS)
+    half = make(Known("four", 4, 2.85e-3, 6500, 350 * HP, "petrol98", 175 * HP, 5600, count=1), TURBOS)
+    six = make(Known("four", 6, 3.0e-3, 7500, 600 * HP, "petrol98", 230 * HP, 6800, count=2), TURBOS)
+
+    def downpipe(project: Project) -> float:
+        return next(p.bore.si for p in project.exhaust if p.kind == "straight") + 2.0 * WALL
+
+    assert vee.hot_sides == "own" and 2.5 * 0.0254 - 1e-6 <= downpipe(vee) <= 3.0 * 0.0254 + 1e-6
+    assert abs(downpipe(vee) - downpipe(half)) <= 0.5 * 0.0254 + 1e-6
+    assert six.hot_sides == "shared" and downpipe(six) >= 3.0 * 0.0254 - 1e-6
