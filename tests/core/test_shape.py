@@ -149,7 +149,7 @@ def test_how_an_end_misses() -> None:
         facing(np.zeros(3), np.zeros(3))
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=15, deadline=None)
 @given(st.tuples(*[st.floats(-0.8, 0.8)] * 3), st.tuples(*[st.floats(-1.0, 1.0)] * 3), st.tuples(*[st.floats(-1.0, 1.0)] * 3))
 def test_what_closes_closes(apart: tuple[float, ...], one: tuple[float, ...], two: tuple[float, ...]) -> None:
     """Whatever is given back ends at the goal within a micrometre, walked piece by piece; no straight is negative or

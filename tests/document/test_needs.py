@@ -9,8 +9,7 @@ from pathlib import Path
 import pytest
 
 from zarvik.cli import main
-from zarvik.commands.output import whole_answer
-from zarvik.core.answer.answer import Answer
+from zarvik.core.answer.answer import Answer, first_answer
 from zarvik.core.checks import fluid_lines as judge
 from zarvik.core.checks.case import Case
 from zarvik.core.connections import row
@@ -20,6 +19,7 @@ from zarvik.core.recommendations import Need, needs
 from zarvik.core.recommendations.fluid_lines import PUMP_SIZES, _pump
 from zarvik.core.recommendations.joints import sold_hose
 from zarvik.formats import project_file, shipped
+from zarvik.project.assembly.assemble import assemble, candidates
 from zarvik.project.document.document import Project
 from zarvik.project.edits.edits import RUNS, get, put
 from zarvik.project.first_design.first_design import make
@@ -29,10 +29,15 @@ from zarvik.project.units.units import parse
 from zarvik.workspace.solving import solve
 
 
+def answered(project: Project) -> Answer:
+    """The figures and verdicts of a document, without what is needed for none of it: tried cures and bands."""
+    return first_answer(assemble(project, id=project.name), candidates(project))
+
+
 def test_what_is_needed_holds_and_the_next_smaller_does_not() -> None:
     """Every size of the list is put in as if it were there: all is judged to hold; injectors and pump of the size below do not."""
     for name in ("tarn", "fell", "moth"):
-        case = whole_answer(shipped.demo(name)).case
+        case = answered(shipped.demo(name)).case
         wanted = {n.title: n.size for n in needs(case)}
         at_three = dataclasses.replace(
             case.build.lines,
@@ -63,7 +68,7 @@ def test_what_is_needed_holds_and_the_next_smaller_does_not() -> None:
 def test_injectors_of_a_petrol_build_by_hand(tarn: Project) -> None:
     """330 hp of petrol at 0.53 lb/hp/h, 85 % of the time (common practice, no source): 51 lb/h each of four, about 540 cc/min
     of 10.5 cc/min a lb/h; 550 is sold. Pump: 330 hp burn some 110 L/h, at 4.1 bar and nine tenths of it 155 L/h is the least."""
-    wanted = {n.title: n.size for n in needs(whole_answer(tarn).case)}
+    wanted = {n.title: n.size for n in needs(answered(tarn).case)}
     assert wanted["Injectors"] * 60e6 == pytest.approx(330 * 0.53 / 4 / 0.85 * 10.5, rel=0.06)
     assert wanted["Fuel pump"] * 3.6e6 == pytest.approx(155.0)
     # A journal turbo's restrictor 1.5 to 2 mm at 4 bar, its drain 16 to 22 mm: common practice, no source
@@ -76,12 +81,12 @@ def test_a_new_build_says_what_it_needs(tmp_path: Path, capsys: pytest.CaptureFi
     fuel, builds = {}, {}
     for key in ("petrol98", "e85"):
         builds[key] = make(Known("four", 4, 2.0e-3, 7000.0, 223_700.0, key, 111_900.0, 6000.0), turbos)
-        point = judge.thirsty(whole_answer(builds[key]).case)
+        point = judge.thirsty(answered(builds[key]).case)
         fuel[key] = point.fuel / judge.density(key) / point.power
     assert 1.25 < fuel["e85"] / fuel["petrol98"] < 1.55
-    titles = [n.title for n in needs(whole_answer(shipped.demo("skerry")).case)]
+    titles = [n.title for n in needs(answered(shipped.demo("skerry")).case)]
     assert titles[:3] == ["Oil restrictor", "Oil drain", "Breather"] and "Injectors" not in titles and "Throttle" not in titles
-    assert "Oil restrictor" not in [n.title for n in needs(whole_answer(shipped.demo("moth")).case)]
+    assert "Oil restrictor" not in [n.title for n in needs(answered(shipped.demo("moth")).case)]
     path = tmp_path / "n.zarvik.json"
     project_file.write(builds["petrol98"], path)
     assert main(["solve", str(path)]) == 0
@@ -98,7 +103,7 @@ def told(project: Project, answer: Answer, title: str) -> Need:
 def test_what_is_bought_by_the_list_is_judged_to_hold(name: str) -> None:
     """Throttle, breather, blow-off valve, spring and radiator of the list are typed into the document: each is judged as the list said."""
     project = shipped.demo(name)
-    found = {n.title: n for n in needs(whole_answer(project).case)}
+    found = {n.title: n for n in needs(answered(project).case)}
     put_in = {"Breather": "breather.bore", "Blow-off valve": "gate.blow_off", "Gate spring": "gate.spring"}
     for title, place in put_in.items():
         if title in found:
@@ -109,7 +114,7 @@ def test_what_is_bought_by_the_list_is_judged_to_hold(name: str) -> None:
         piece = next(p for run in RUNS for p in get(project, run) if p.kind == "throttle")
         run = next(run for run in RUNS if piece in get(project, run))
         project = put(project, f"{run}.{piece.id}.bore", piece.bore.with_si(found["Throttle"].size))
-    states = {v.id: v.state for v in whole_answer(project).verdicts}
+    states = {v.id: v.state for v in answered(project).verdicts}
     for key in ("throttle", "pedal", "crankcase", "blow_off"):
         assert states.get(key, HOLDS) == HOLDS, (name, key)
     assert states.get("spring", HOLDS) in (HOLDS, TIGHT)
@@ -119,7 +124,7 @@ def test_sensor_hoses_and_clamps_by_hand(tarn: Project) -> None:
     """1.25 bar of the single big run over 93.9 kPa are 219 kPa, 238 with 8 % in hand: a sensor for 2.5 bar. A tube of 68.3 mm at 1.25 bar
     is
     pushed apart by p A = 458 N; above 0.7 bar builders take T-bolts, two a hose (common practice, no source)."""
-    answer = whole_answer(tarn)
+    answer = answered(tarn)
     assert told(tarn, answer, "Pressure sensor").size == pytest.approx(2.5e5)
     joints = [x for x in answer.case.build.register if x.kind == row.JOINT and x.made == row.HOSED and x.diameter > 0.0]
     clamps = render(told(tarn, answer, "Clamps").text, tarn.shown_units)
@@ -133,7 +138,7 @@ def test_needs_follow_the_engine_over_their_range(tarn: Project) -> None:
     """More power asks for no smaller throttle, breather, pump, meter or radiator; nothing jumps by more than one size a step of a tenth."""
     last: dict[str, float] = {}
     for boost in (0.5, 0.7, 0.9, 1.1, 1.3, 1.5):
-        answer = whole_answer(put(tarn, "brief.target_boost", get(tarn, "brief.target_boost").with_si(1e5 * boost)))
+        answer = answered(put(tarn, "brief.target_boost", get(tarn, "brief.target_boost").with_si(1e5 * boost)))
         sizes = {n.title: n.size for n in needs(answer.case)}
         for title in ("Breather", "Fuel pump", "Air meter", "Pressure sensor"):
             assert not sizes[title] < last.get(title, 0.0) - 1e-9, (title, boost)
@@ -169,13 +174,13 @@ def test_the_whole_pump_goes_through_the_line(tarn: Project) -> None:
             "lines.pump_at",
             parse("3 bar", "pressure_gauge"),
         )
-        lines = whole_answer(put(project, "lines.base", parse("3 bar", "pressure_gauge"))).build.lines
+        lines = answered(put(project, "lines.base", parse("3 bar", "pressure_gauge"))).build.lines
         return feed_speed(lines, 2e-5)
 
     assert speed("340 L/h") == pytest.approx(0.9 * 340e-3 / 3600.0 / (math.pi / 4.0 * 0.008**2), rel=1e-6)
     assert speed("680 L/h") == pytest.approx(2.0 * speed("340 L/h"))
     assert speed("10 L/h") == pytest.approx(2e-5 / (math.pi / 4.0 * 0.008**2), rel=1e-6)
-    found = {n.title: n for n in needs(whole_answer(tarn).case)}
+    found = {n.title: n for n in needs(answered(tarn).case)}
     assert 0.9 * found["Fuel pump"].size / (math.pi / 4.0 * found["Fuel line"].size ** 2) <= 3.0
 
 
@@ -204,7 +209,7 @@ def test_a_hose_has_the_size_it_is_sold_by(end: float, hose: float) -> None:
 
 def test_an_end_that_no_hose_is_sold_for_is_told_with_what_is(tarn: Project) -> None:
     """43.5 mm lies between 41 and 45; a hose is drawn over an end up to 4 % wider: 78.3 mm takes one of 76."""
-    solved = whole_answer(tarn).case
+    solved = answered(tarn).case
     joint = next(x for x in solved.build.register if x.kind == row.JOINT and x.made == row.HOSED and x.diameter > 0.0)
     words = {}
     for end in (43.5, 78.3, 150.0, 25.0):
@@ -219,7 +224,7 @@ def test_an_end_that_no_hose_is_sold_for_is_told_with_what_is(tarn: Project) -> 
 def test_what_is_needed_once_and_what_for_each_turbo(tarn: Project) -> None:
     """One hose for a breather where one that goes on a valve cover does; restrictor and drain for each of two turbos, and only then are
     they said to be."""
-    assert told(tarn, whole_answer(tarn), "Breather").count == 1
+    assert told(tarn, answered(tarn), "Breather").count == 1
     for fitted in (1.0, 2.0):
         project = put(tarn, "turbos_fitted", tarn.turbos_fitted.with_si(fitted))
         found = {n.title: render(n.text, {}) for n in needs(solve(project).answer.case)}  # type: ignore[union-attr]
@@ -231,7 +236,7 @@ def test_as_few_pumps_as_do(tarn: Project) -> None:
     """Of the largest that is sold one gives 525 L/h at 3 bar, nine tenths of it count: 400 L/h take one, 600 two, 1,200 three; what four
     do not
     give takes more than four."""
-    lines = dataclasses.replace(whole_answer(tarn).case.build.lines, pump=0.0)
+    lines = dataclasses.replace(answered(tarn).case.build.lines, pump=0.0)
     for litres, count in ((60.0, 1), (400.0, 1), (600.0, 2), (1200.0, 3), (9000.0, 5)):
         size, several = _pump(lines, 3e5, litres * 1e-3 / 3600.0)
         assert several == count and size in PUMP_SIZES, litres

@@ -7,7 +7,7 @@ import collections
 import os
 import subprocess
 import sys
-from collections.abc import Iterator
+from functools import lru_cache
 from pathlib import Path
 
 import pytest
@@ -24,11 +24,11 @@ COMMON = {constants.AIR_GAMMA, constants.AIR_CP, constants.EXHAUST_GAS_CONSTANT}
 TWICE = {1.0001, 1.00001}
 
 
-def numbers(path: Path) -> Iterator[float]:
+@lru_cache(1000)
+def numbers(path: Path) -> tuple[float, ...]:
     """Every number with a point that is written in a file."""
-    for node in ast.walk(ast.parse(path.read_text("utf-8"))):
-        if isinstance(node, ast.Constant) and isinstance(node.value, float):
-            yield node.value
+    nodes = ast.walk(ast.parse(path.read_text("utf-8")))
+    return tuple(node.value for node in nodes if isinstance(node, ast.Constant) and isinstance(node.value, float))
 
 
 def digits(value: float) -> int:
